@@ -1,0 +1,1 @@
+"""Rewriting and deciding: differentiation, expansion, factors, equality, simplification, facts."""

@@ -1,0 +1,90 @@
+"""`collect` and the coefficients of powers of one name."""
+
+from __future__ import annotations
+
+from gmpy2 import mpq
+
+from gelvo.algebra.expanding import expand
+from gelvo.algebra.fractions import factored
+from gelvo.errors import DomainError
+from gelvo.expression.building import multiply_all, number, power, scale, total
+from gelvo.expression.nodes import Expression, Number, Power, Product, Sum
+from gelvo.expression.traversal import contains
+
+
+def power_table(expression: Expression, target: Expression) -> dict[Expression, list[Expression]]:
+    """The expanded terms by the exponent of the target; the key is the exponent as an expression."""
+    result: dict[Expression, list[Expression]] = {}
+    for term in terms_of(expand(expression)):
+        factors = term.factors if isinstance(term, Product) else (term,)
+        exponent: Expression = number(0)
+        rest: list[Expression] = [number(term.coefficient)] if isinstance(term, Product) else []
+        for factor in factors:
+            base, k = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, number(1))
+            if base is target:
+                exponent = exponent + k
+            else:
+                rest.append(factor)
+        result.setdefault(exponent, []).append(multiply_all(rest))
+    return result
+
+
+def terms_of(expression: Expression) -> list[Expression]:
+    """The summands of a formula."""
+    if isinstance(expression, Sum):
+        terms = [scale(t, c) for t, c in expression.items()]
+        return [*terms, number(expression.constant)] if expression.constant else terms
+    if isinstance(expression, Product) and len(expression.factors) == 1 and isinstance(expression.factors[0], Sum):
+        return [scale(t, expression.coefficient) for t in terms_of(expression.factors[0])]
+    return [expression]
+
+
+def polynomial_coefficients(expression: Expression, target: Expression) -> dict[int, Expression] | None:
+    """power -> coefficient where the formula is a polynomial in the target, else None."""
+    result: dict[int, Expression] = {}
+    for exponent, terms in power_table(expression, target).items():
+        if not isinstance(exponent, Number) or not exponent.is_rational or exponent.rational.denominator != 1:
+            return None
+        coefficient = total(terms)
+        if exponent.rational < 0 or contains(coefficient, target):
+            return None
+        if not (isinstance(coefficient, Number) and not coefficient.value):
+            result[int(exponent.rational)] = coefficient
+    return result or {0: number(0)}
+
+
+def coefficients(expression: Expression, target: Expression) -> dict[int, Expression]:
+    """The coefficients of a polynomial in one name (or function), by power."""
+    table = polynomial_coefficients(expression, target)
+    if table is None:
+        raise DomainError(f"{expression} is not a polynomial in {target}")
+    return dict(sorted(table.items()))
+
+
+def collect(expression: Expression, target: Expression) -> Expression:
+    """The terms gathered by powers of a name or function, each coefficient factored.
+
+    >>> from gelvo.expression.building import name
+    >>> a, b, x = name("a"), name("b"), name("x")
+    >>> print(collect(a*x + b*x + 1, x))
+    x*(a + b) + 1
+    """
+    table = power_table(expression, target)
+    pieces = []
+    for exponent, terms in table.items():
+        coefficient = total(terms)
+        if len(terms) > 1:
+            coefficient = factored(coefficient)
+        pieces.append(multiply_all((coefficient, power(target, exponent))))
+    return total(pieces)
+
+
+def rational_roots_form(table: dict[int, Expression]) -> dict[int, mpq] | None:
+    """The same coefficients as rational numbers, or None."""
+    result: dict[int, mpq] = {}
+    for k, coefficient in table.items():
+        if not isinstance(coefficient, Number) or not coefficient.is_rational:
+            return None
+        result[k] = coefficient.rational
+    return result
+

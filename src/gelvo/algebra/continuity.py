@@ -1,0 +1,50 @@
+"""Where a formula may jump, have a pole or a kink on the real line: expressions whose zeros are all such places."""
+
+from __future__ import annotations
+
+from gelvo.errors import DomainError
+from gelvo.expression.nodes import Applied, Call, Cases, Expression, Junction, Name, Number, Power, Relation, Written
+from gelvo.expression.traversal import dependents, postorder
+
+
+def breaks(expression: Expression, variable: Name, kinks: bool = True) -> list[Expression]:
+    """Expressions in the variable whose zeros contain every break; with `kinks=False` only jumps and poles.
+
+    >>> from gelvo.expression.building import name
+    >>> x = name("x")
+    >>> print(breaks(1 / (x - 1), x))
+    [x - 1]
+    """
+    affected = dependents(expression, variable)
+    found: dict[Expression, None] = {}
+    for node in postorder(expression):
+        if node not in affected:
+            continue
+        if isinstance(node, Power):
+            _of_power(node, kinks, found)
+        elif isinstance(node, Call):
+            places = node.function.breaks if kinks else node.function.jumps
+            if places is None and node.function.bounds is None:
+                raise DomainError(f"it is not known where {node} is continuous")
+            for place in places(*node.arguments) if places is not None else ():
+                found[place] = None
+        elif isinstance(node, Cases):
+            for condition in node.conditions:
+                for part in postorder(condition):
+                    if isinstance(part, Relation) and not isinstance(part, Junction):
+                        found[part.left - part.right] = None
+        elif isinstance(node, (Written, Applied)):
+            raise DomainError(f"it is not known where {node} is continuous")
+    return [e for e in found if any(n is variable for n in postorder(e))]
+
+
+def _of_power(node: Power, kinks: bool, found: dict[Expression, None]) -> None:
+    exponent = node.exponent
+    if isinstance(exponent, Number) and exponent.is_rational:
+        q = exponent.rational
+        if q < 0 or (q.denominator != 1 and kinks):
+            found[node.base] = None
+        return
+    if not (isinstance(node.base, Number) and node.base.is_rational and node.base.rational > 0):
+        found[node.base] = None
+

@@ -1,0 +1,156 @@
+"""Derivatives of everything the library can build, one new node a distinct node."""
+
+from __future__ import annotations
+
+from gelvo.errors import DomainError
+from gelvo.expression.building import applied, call, cases, multiply_all, number, power, scale, total, written
+from gelvo.expression.nodes import (
+    Applied,
+    Bound,
+    Call,
+    Cases,
+    Expression,
+    Name,
+    Node,
+    Power,
+    Product,
+    Sum,
+    Written,
+)
+from gelvo.expression.traversal import dependents, postorder, substitute
+
+ZERO, ONE = number(0), number(1)
+
+
+def differentiate(expression: Expression, variable: Expression, times: int = 1) -> Expression:
+    """The derivative with respect to a name (or an unknown function, or a derivative of one).
+
+    >>> from gelvo.expression.building import name
+    >>> x = name("x")
+    >>> print(differentiate(x**3 - x, x))
+    3*x^2 - 1
+    """
+    if not isinstance(variable, (Name, Applied)):
+        raise DomainError(f"a derivative is taken with respect to a variable or an unknown function, not {variable}")
+    if not isinstance(times, int) or times < 0:
+        raise DomainError(f"the number of derivatives must be a natural number, not {times}")
+    for _ in range(times):
+        expression = _once(expression, variable)
+    return expression
+
+
+def _once(root: Expression, variable: Expression) -> Expression:
+    if isinstance(root, Bound):
+        return ZERO
+    affected = dependents(root, variable)
+    found: dict[Node, Expression] = {}
+    for node in postorder(root):
+        if node in affected and isinstance(node, Expression):
+            found[node] = ONE if node is variable else _derivative(node, found, variable)
+    return found.get(root, ZERO)
+
+
+def _derivative(node: Expression, found: dict[Node, Expression], variable: Expression) -> Expression:
+    if isinstance(node, Sum):
+        return total([scale(found[t], c) for t, c in node.items() if t in found])
+    if isinstance(node, Product):
+        return _of_product(node, found)
+    if isinstance(node, Power):
+        return _of_power(node, found)
+    if isinstance(node, Call):
+        return _of_call(node, found, variable)
+    if isinstance(node, Applied):
+        return _of_applied(node, found)
+    if isinstance(node, Cases):
+        pieces = [(found.get(v, ZERO), c) for v, c in zip(node.values, node.conditions, strict=False)]
+        rest = node.otherwise
+        return cases(pieces, rest if isinstance(rest, Bound) else found.get(rest, ZERO))
+    if isinstance(node, Written):
+        return _of_written(node, found, variable)
+    raise DomainError(f"{node} cannot be differentiated")
+
+
+def _of_product(node: Product, found: dict[Node, Expression]) -> Expression:
+    terms: list[Expression] = []
+    for factor in node.factors:
+        inner = found.get(factor)
+        if inner is not None and inner is not ZERO:
+            others = [f for f in node.factors if f is not factor]
+            terms.append(multiply_all([number(node.coefficient), inner, *others]))
+    return total(terms)
+
+
+def _of_power(node: Power, found: dict[Node, Expression]) -> Expression:
+    base, exponent = node.base, node.exponent
+    inner = found.get(base, ZERO)
+    terms = []
+    if inner is not ZERO:
+        terms.append(multiply_all((exponent, power(base, exponent - 1), inner)))
+    outer = found.get(exponent, ZERO)
+    if outer is not ZERO:
+        terms.append(multiply_all((node, call("ln", base), outer)))
+    return total(terms)
+
+
+def _of_call(node: Call, found: dict[Node, Expression], variable: Expression) -> Expression:
+    formulas = node.function.derivative
+    inner_call = node.arguments[0] if node.arguments else None
+    if node.name == "ln" and isinstance(inner_call, Call) and inner_call.name == "abs":
+        # ln|u| of a real u: u'/u, which spares the reader sign(u)/|u|
+        inside = inner_call.arguments[0]
+        return multiply_all((found.get(inside, ZERO), power(inside, number(-1))))
+    if formulas is None:
+        if node.function.as_elementary is not None:
+            return _once(node.function.as_elementary(*node.arguments), variable)
+        if not isinstance(variable, Name):
+            raise DomainError(f"{node} has no known derivative")
+        return written("derivative_of", node, variable)
+    if not isinstance(formulas, tuple):
+        formulas = (formulas,)
+    terms = []
+    for formula, argument in zip(formulas, node.arguments, strict=True):
+        inner = found.get(argument, ZERO)
+        if inner is not ZERO:
+            terms.append(multiply_all((formula(*node.arguments), inner)))
+    return total(terms)
+
+
+def _of_applied(node: Applied, found: dict[Node, Expression]) -> Expression:
+    terms = []
+    for place, argument in enumerate(node.arguments):
+        inner = found.get(argument, ZERO)
+        if inner is not ZERO:
+            orders = tuple(k + (i == place) for i, k in enumerate(node.orders))
+            terms.append(multiply_all((applied(node.name, node.arguments, orders), inner)))
+    return total(terms)
+
+
+def _of_written(node: Written, found: dict[Node, Expression], variable: Expression) -> Expression:
+    if not isinstance(variable, Name):
+        raise DomainError(f"{node} cannot be differentiated with respect to {variable}")
+    if node.kind == "derivative_of":
+        if node.variable is variable:
+            times = node.arguments[2] if len(node.arguments) > 2 else ONE
+            return written("derivative_of", node.body, variable, times + 1)
+        return written("derivative_of", node, variable)
+    if node.kind == "integral_of" and len(node.arguments) == 2:
+        return node.body if node.variable is variable else written("integral_of", _inner(node, found), node.variable)
+    if node.kind == "integral_of":
+        body, inside, lower, upper = node.arguments
+        terms: list[Expression] = []
+        if inside is not variable and _inner(node, found) is not ZERO:
+            terms.append(written("integral_of", _inner(node, found), inside, lower, upper))
+        for end, sign in ((upper, 1), (lower, -1)):
+            change = found.get(end, ZERO)
+            if change is not ZERO:
+                terms.append(sign * substitute(body, {inside: end}) * change)
+        return total(terms)
+    if node.kind == "sum_of" and node.variable is not variable:
+        return written("sum_of", _inner(node, found), *node.arguments[1:])
+    if node.variable is variable:
+        return ZERO
+    return written("derivative_of", node, variable)
+
+
+def _inner(node: Written, found: dict[Node, Expression]) -> Expression:
+    return found.get(node.body, ZERO)

@@ -1,0 +1,379 @@
+"""What holds in a call: facts about names and relations between them, and what follows for a formula.
+
+Everything here is sound and incomplete: "not known" is always a possible answer.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any, NamedTuple
+
+from gmpy2 import mpq
+
+from gelvo.errors import DomainError
+from gelvo.expression import known as bits
+from gelvo.expression.building import (
+    as_condition,
+    known_of_power,
+    known_of_scaled,
+    known_of_sum,
+    multiply_all,
+    negate,
+    number,
+    relation,
+    scale,
+    split_coefficient,
+    total,
+)
+from gelvo.expression.nodes import (
+    Call,
+    Cases,
+    Condition,
+    Equation,
+    Expression,
+    Junction,
+    Name,
+    Node,
+    Number,
+    Power,
+    Product,
+    Relation,
+    Sum,
+    Truth,
+)
+from gelvo.expression.traversal import postorder, relations_of
+from gelvo.numbers.exact import Gaussian
+
+_MASK_OF = {"<": bits.POSITIVE, "<=": bits.NONNEGATIVE, "!=": bits.NONZERO, "=": bits.NIL}
+
+
+class DomainFact(NamedTuple):
+    """A fact such as `n integer`."""
+
+    name: Name
+    domain: str
+
+    def __str__(self) -> str:
+        return f"{self.name} {self.domain}"
+
+
+class Facts:
+    """The facts of one call, ready to answer.
+
+    >>> from gelvo.expression.building import name, relation, number
+    >>> a, b = name("a"), name("b")
+    >>> facts = Facts([relation("<", number(0), a), relation("<", a, b)])
+    >>> facts.is_positive(a * b)
+    True
+    """
+
+    def __init__(self, given: Iterable[Any] = (), complex_names: Iterable[Name] = ()) -> None:
+        self.given: list[Any] = list(given)
+        self.complex_names = set(complex_names)
+        self.table: dict[Expression, int] = {}
+        self.reason: dict[Expression, list[str]] = {}
+        self.equalities: list[tuple[Expression, Expression]] = []
+        self._memo: dict[Node, int] = {}
+        self._sums: list[tuple[Expression, int]] = []
+        self._busy: set[Name] = set()
+        for fact in self.given:
+            self._take(fact)
+
+    def _take(self, fact: Any) -> None:
+        if isinstance(fact, DomainFact):
+            if fact.domain == "complex":
+                self.complex_names.add(fact.name)
+            self._note(fact.name, bits.DOMAINS[fact.domain], str(fact))
+            return
+        condition = as_condition(fact)
+        if isinstance(condition, Truth) and not condition.holds:
+            raise DomainError(f"the fact {fact} can never hold")
+        for part in relations_of(condition):
+            if part.operator == "=":
+                self.equalities.append((part.left, part.right))
+            self._note(part.right - part.left, _MASK_OF[part.operator], str(part))
+
+    def _note(self, expression: Expression, mask: int, text: str) -> None:
+        core, coefficient = unit_form(expression)
+        if isinstance(core, Number):
+            return
+        if coefficient < 0:
+            mask = bits.scaled(mask, -1, True)
+        present = self.table.get(core, bits.ANY)
+        combined = present & mask
+        if not combined & (bits.NEG | bits.NIL | bits.POS | bits.NONREAL):
+            raise DomainError(f"the facts contradict each other: {', '.join(self.reason.get(core, []))} and {text}")
+        self.table[core] = combined
+        self.reason.setdefault(core, []).append(text)
+        if isinstance(core, Sum):
+            self._sums.append((core, combined))
+            self._note_name_bounds(core, combined)
+        if isinstance(core, Name):
+            own = self._of_name(core) & combined
+            if not own & (bits.NEG | bits.NIL | bits.POS | bits.NONREAL):
+                raise DomainError(f"the fact {text} contradicts the domain of {core.name}, which is {core.domain}")
+        self._memo.clear()
+
+    def _note_name_bounds(self, core: Sum, mask: int) -> None:
+        """x - 2 > 0 makes x positive too."""
+        if len(core.terms) == 1 and isinstance(core.constant, type(mpq(0))):
+            coefficient, constant = core.coefficients[0], core.constant
+            if isinstance(coefficient, Gaussian):
+                return
+            if bits.is_nonnegative(mask) and constant < 0:
+                self._note(core.terms[0], bits.POSITIVE if coefficient > 0 else bits.NEGATIVE, str(core))
+            elif bits.is_nonpositive(mask) and constant > 0:
+                self._note(core.terms[0], bits.NEGATIVE if coefficient > 0 else bits.POSITIVE, str(core))
+
+    def known(self, expression: Node) -> int:
+        """Five bits: what the value may be under the facts."""
+        memo = self._memo
+        for node in postorder(expression):
+            if node not in memo and isinstance(node, Expression):
+                memo[node] = self._one(node)
+        return memo.get(expression, bits.ANY)
+
+    def _one(self, node: Expression) -> int:
+        memo = self._memo
+        if isinstance(node, Name):
+            result = self._of_name(node)
+        elif isinstance(node, Sum):
+            result = node.known & known_of_sum(node, [memo[t] for t in node.terms])
+            result &= self._of_sum(node, result)
+        elif isinstance(node, Product):
+            result = node.known & known_of_scaled(bits.product_known([memo[f] for f in node.factors]), node.coefficient)
+        elif isinstance(node, Power):
+            result = node.known & known_of_power(node, memo[node.base], memo[node.exponent])
+        elif isinstance(node, Call):
+            result = node.known
+            if node.function.known is not None:
+                result &= node.function.known(*[memo[a] for a in node.arguments])
+        elif isinstance(node, Cases):
+            result = 0
+            for value in node.values:
+                result |= memo[value]
+        else:
+            result = node.known
+        core, coefficient = unit_form(node)
+        fact = self.table.get(core)
+        if fact is not None:
+            result &= known_of_scaled(fact, coefficient)
+        return result
+
+    def _of_name(self, name: Name) -> int:
+        if name.domain == "real":
+            mask = bits.ANY if name in self.complex_names else bits.REAL
+        else:
+            mask = name.known
+        mask &= self.table.get(name, bits.ANY)
+        if not self._sums or name in self._busy or not (mask & bits.NEG and mask & bits.POS):
+            return mask
+        self._busy.add(name)
+        try:
+            for core, fact in self._sums:
+                mask &= self._from_sum(name, core, fact)
+        finally:
+            self._busy.discard(name)
+        return mask
+
+    def _from_sum(self, name: Name, core: Expression, fact: int) -> int:
+        """E - m*c^2 > 0 makes E positive where m*c^2 is."""
+        assert isinstance(core, Sum)
+        coefficient = dict(core.items()).get(name)
+        if coefficient is None or isinstance(coefficient, Gaussian):
+            return bits.ANY
+        rest = total((core, scale(name, -coefficient)))
+        if any(n is name for n in postorder(rest)):
+            return bits.ANY
+        combined = bits.sum_known([(fact, 1), (self.known(negate(rest)), 1)])
+        return bits.scaled(combined, 1 if coefficient > 0 else -1, False) | bits.FRACTIONAL
+
+    def _of_sum(self, node: Sum, result: int) -> int:
+        """A sum less a positive multiple of a fact: what remains may have a clear sign."""
+        if not self._sums or not result & bits.NEG or not result & bits.POS:
+            return bits.ANY
+        pairs = dict(node.items())
+        for core, mask in self._sums:
+            assert isinstance(core, Sum)
+            for term, coefficient in core.items():
+                mine = pairs.get(term)
+                if mine is None or isinstance(mine, Gaussian) or isinstance(coefficient, Gaussian):
+                    continue
+                ratio = mine / coefficient
+                rest = total((node, scale(core, -ratio)))
+                if isinstance(rest, Sum) and len(rest.terms) >= len(node.terms):
+                    continue
+                part = known_of_scaled(mask, ratio)
+                other = self.known(rest)
+                combined = bits.sum_known([(part, 1), (other, 1)])
+                if not (combined & bits.NEG and combined & bits.POS):
+                    return combined
+        return bits.ANY
+
+    def decide(self, expression: Expression) -> int:
+        """As `known`, but looks at the factors of numerator and denominator where the plain rules do not tell."""
+        result = self.known(expression)
+        if not isinstance(expression, (Sum, Product)) or not (result & bits.NEG and result & bits.POS):
+            if not result & bits.NIL or not isinstance(expression, Sum):
+                return result
+        from gelvo.algebra.fractions import factored
+
+        other = factored(expression)
+        if other is not expression:
+            result &= self.known(other)
+        if isinstance(expression, Sum) and result & bits.NEG and result & bits.POS:
+            result &= self._quadratic(expression)
+        return result
+
+    def _quadratic(self, expression: Sum) -> int:
+        """A quadratic with negative discriminant has one sign."""
+        from gelvo.algebra.collecting import polynomial_coefficients
+        from gelvo.expression.traversal import names
+
+        for variable in names(expression):
+            table = polynomial_coefficients(expression, variable)
+            if table is None or max(table) != 2 or bits.NONREAL & self.known(variable):
+                continue
+            a, b, c = (table.get(k, number(0)) for k in (2, 1, 0))
+            leading = self.known(a)
+            if bits.is_positive(leading) or bits.is_negative(leading):
+                discriminant = total((b * b, negate(4 * a * c)))
+                if bits.is_negative(self.known(discriminant)):
+                    return leading
+        return bits.ANY
+
+    def is_positive(self, expression: Expression) -> bool:
+        return bits.is_positive(self.decide(expression))
+
+    def is_negative(self, expression: Expression) -> bool:
+        return bits.is_negative(self.decide(expression))
+
+    def is_nonnegative(self, expression: Expression) -> bool:
+        return bits.is_nonnegative(self.decide(expression))
+
+    def is_nonpositive(self, expression: Expression) -> bool:
+        return bits.is_nonpositive(self.decide(expression))
+
+    def is_nonzero(self, expression: Expression) -> bool:
+        return bits.is_nonzero(self.decide(expression))
+
+    def is_real(self, expression: Expression) -> bool:
+        return bits.is_real(self.known(expression))
+
+    def is_integer(self, expression: Expression) -> bool:
+        return bits.is_integer(self.known(expression))
+
+    def holds(self, condition: Condition) -> bool | None:
+        """True or False where that follows from the facts, else None."""
+        if isinstance(condition, Truth):
+            return condition.holds
+        if isinstance(condition, Junction):
+            states = [self.holds(p) for p in condition.parts]
+            decisive = condition.word == "or"
+            if decisive in states:
+                return decisive
+            return None if None in states else not decisive
+        assert isinstance(condition, Relation)
+        return self._relation_holds(condition)
+
+    def _relation_holds(self, part: Relation) -> bool | None:
+        mask = self.decide(part.right - part.left)
+        if part.operator in ("=", "!="):
+            if not mask & bits.NIL:
+                return part.operator == "!="
+            if mask & (bits.NEG | bits.POS | bits.NONREAL) == 0:
+                return part.operator == "="
+            return None
+        if bits.is_positive(mask) or (part.operator == "<=" and bits.is_nonnegative(mask)):
+            return True
+        if bits.is_negative(mask) or (part.operator == "<" and bits.is_nonpositive(mask)):
+            return False
+        return self._numeric(part)
+
+    def _numeric(self, part: Relation) -> bool | None:
+        from gelvo.errors import GelvoError
+        from gelvo.evaluation.enclose import sign_at
+        from gelvo.expression.traversal import names
+
+        if names(part):
+            return None
+        try:
+            sign = sign_at(part.right - part.left, {})
+        except GelvoError:
+            return None
+        return sign > 0 or (sign == 0 and part.operator == "<=")
+
+    def open_conditions(self, conditions: Iterable[Condition]) -> tuple[Condition, ...]:
+        """Those conditions that do not follow from the facts, without repetition."""
+        result: dict[Condition, None] = {}
+        for condition in conditions:
+            if self.holds(condition) is not True:
+                result[condition] = None
+        return tuple(result)
+
+    def with_facts(self, more: Iterable[Any]) -> Facts:
+        return Facts([*self.given, *more], self.complex_names)
+
+
+def unit_form(expression: Expression) -> tuple[Expression, mpq]:
+    """An expression as (form with leading coefficient 1, rational factor)."""
+    if isinstance(expression, Sum):
+        leading = expression.coefficients[0]
+        if isinstance(leading, Gaussian) or leading == 1:
+            return expression, mpq(1)
+        return total([scale(t, c / leading) for t, c in expression.items()] + [number(expression.constant / leading)]), leading
+    core, coefficient = split_coefficient(expression)
+    if isinstance(coefficient, Gaussian):
+        return expression, mpq(1)
+    if isinstance(core, Sum) and coefficient:
+        inner, factor = unit_form(core)
+        return inner, factor * coefficient
+    if isinstance(expression, Number):
+        return expression, mpq(1)
+    return core, coefficient
+
+
+def nonzero(expression: Expression) -> Condition:
+    """expression != 0 as a reader would write it: a != 1 for a - 1, a != 0 for 4*a^2.
+
+    >>> from gelvo.expression.building import name
+    >>> print(nonzero(4*name("a")**2), nonzero(name("a") - 1))
+    a != 0 a != 1
+    """
+    core, _ = unit_form(expression)
+    pieces = core.factors if isinstance(core, Product) else (core,)
+    kept = [_base_of_zero(p) for p in pieces]
+    core = multiply_all([k for k in dict.fromkeys(kept) if k is not None])
+    core, _ = unit_form(core)
+    if isinstance(core, Sum) and len(core.terms) == 1:
+        return relation("!=", core.terms[0], number(-core.constant))
+    return relation("!=", core, number(0))
+
+
+def _base_of_zero(factor: Expression) -> Expression | None:
+    """What vanishes where the factor does; None where it never does."""
+    if bits.is_nonzero(factor.known):
+        return None
+    if isinstance(factor, Power) and isinstance(factor.exponent, Number) and factor.exponent.is_rational:
+        return factor.base
+    return factor
+
+
+def positive(expression: Expression) -> Condition:
+    """expression > 0 without factors that are certainly positive; of a square only that it is not zero."""
+    core, coefficient = unit_form(expression)
+    pieces = core.factors if isinstance(core, Product) else (core,)
+    facts = Facts()
+    kept = [p for p in pieces if not facts.is_positive(p)]
+    if coefficient > 0 and kept and all(facts.is_nonnegative(p) for p in kept):
+        return nonzero(multiply_all(kept))
+    return relation("<", number(0), multiply_all([number(1 if coefficient > 0 else -1), *kept]))
+
+
+def fact_condition(fact: Any) -> Condition | None:
+    """A fact as a condition, or None for a domain that no relation expresses."""
+    if isinstance(fact, DomainFact):
+        zero = number(0)
+        table = {"positive": fact.name > zero, "negative": fact.name < zero, "nonnegative": fact.name >= zero}
+        return table.get(fact.domain)
+    return fact.condition if isinstance(fact, Equation) else as_condition(fact)

@@ -1,0 +1,434 @@
+"""The normal form behind every proof of equality: functions by exponentials, logarithms and roots of independent parts.
+
+A difference whose numerator is the zero polynomial after the relations of its generators is zero: that is a proof. Numbers
+that remain are decided by a bound on the size of algebraic integers: a non-zero one has a norm of at least 1.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from gmpy2 import mpq, mpz
+
+from gelvo.algebra.expanding import expand
+from gelvo.algebra.facts import Facts
+from gelvo.algebra.fractions import IMAGINARY, PI, UNIT, Form, Quotient, exponent_parts
+from gelvo.expression import known as bits
+from gelvo.expression.building import call, multiply_all, number, power, scale, total
+from gelvo.expression.nodes import (
+    Applied,
+    Bound,
+    Call,
+    Cases,
+    Condition,
+    Constant,
+    Expression,
+    Name,
+    Node,
+    Number,
+    Power,
+    Sum,
+    Written,
+)
+from gelvo.expression.traversal import postorder, rebuild, substitute
+from gelvo.numbers.exact import HALF, ONE, Gaussian, parts, small_factors
+from gelvo.polynomial import sparse
+from gelvo.polynomial.sparse import Polynomial
+
+HALF_NODE = number(HALF)
+
+
+def prepared(root: Expression, facts: Facts, waves: bool = True) -> Expression:
+    """The formula with functions rewritten to few kinds of generators; `waves` turns sine and cosine into exponentials."""
+    done: dict[Node, Any] = {}
+    for node in postorder(root):
+        children = node.children
+        new = tuple([done[c] for c in children])
+        if isinstance(node, Call):
+            done[node] = _prepared_call(node, new, facts, waves)
+        elif isinstance(node, Power):
+            done[node] = _prepared_power(new[0], new[1], facts)
+        elif isinstance(node, (Written, Cases, Condition)):
+            done[node] = node
+        else:
+            changed = any(a is not b for a, b in zip(new, children, strict=True))
+            done[node] = rebuild(node, new) if changed else node
+    return done[root]  # type: ignore[no-any-return]
+
+
+def _is_elementary(node: Expression) -> bool:
+    return isinstance(node, (Number, Name, Constant, Applied))
+
+
+def tidy(node: Expression, facts: Facts) -> Expression:
+    """An argument in lowest terms and expanded, so that equal arguments become the same node."""
+    if _is_elementary(node) or isinstance(node, Bound):
+        return node
+    form = Form([node], facts.is_real)
+    top, bottom = form.lowest_terms(form.of(node))
+    upper = form.expression(reduce_relations(form, top))
+    lower = form.expression(bottom)
+    if isinstance(lower, Number):
+        return expand(upper / lower)
+    if isinstance(upper, Sum):
+        inverse = power(lower, number(-1))
+        return total([multiply_all((t, inverse, number(c))) for t, c in upper.items()] + [scale(inverse, upper.constant)])
+    return upper / lower
+
+
+def _prepared_call(node: Call, arguments: tuple[Expression, ...], facts: Facts, waves: bool) -> Expression:
+    name, function = node.function.name, node.function
+    arguments = tuple([tidy(a, facts) for a in arguments])
+    if name in _SPECIAL:
+        return _SPECIAL[name](arguments[0], facts)
+    if name in ("sin", "cos") and waves:
+        return _wave(name, arguments[0], facts)
+    if function.as_elementary is not None and (name not in ("tan", "cot", "sec", "csc") or waves):
+        return prepared(function.as_elementary(*arguments), facts, waves)
+    return call(name, *arguments)
+
+
+def _wave(name: str, x: Expression, facts: Facts) -> Expression:
+    up, down = _exponential(IMAGINARY * x, facts), _exponential(-(IMAGINARY * x), facts)
+    if name == "cos":
+        return expand((up + down) / 2)
+    return expand((up - down) * number(Gaussian(mpq(0), -HALF)))
+
+
+def _inverse_wave(unit: Expression) -> Expression | None:
+    """exp(1j*asin(x)) and its like, which are algebraic in x."""
+    if not isinstance(unit, Call):
+        return None
+    x = unit.arguments[0]
+    root = power(1 - x * x, HALF_NODE)
+    table: dict[str, Callable[[], Expression]] = {
+        "asin": lambda: root + IMAGINARY * x,
+        "atan": lambda: (1 + IMAGINARY * x) / power(1 + x * x, HALF_NODE),
+    }
+    entry = table.get(unit.name)
+    return None if entry is None else entry()
+
+
+def _exponential(argument: Expression, facts: Facts) -> Expression:
+    """exp of a sum, with exp(1j*k*asin(x)) written out for integers k."""
+    argument = expand(argument)
+    pieces: list[Expression] = []
+    for coefficient, unit in exponent_parts(argument):
+        inner = unit * -IMAGINARY
+        algebraic = _inverse_wave(inner) if coefficient.denominator == 1 else None
+        if algebraic is not None:
+            pieces.append(prepared(power(algebraic, number(coefficient)), facts))
+            continue
+        if coefficient.denominator == 1 and _integer_over_pi(inner, facts):
+            quotient = inner / PI
+            pieces.append(power(number(-1), scale(quotient, coefficient)))
+            continue
+        pieces.append(call("exp", scale(unit, coefficient)))
+    return multiply_all(pieces)
+
+
+def _integer_over_pi(inner: Expression, facts: Facts) -> bool:
+    quotient = inner / PI
+    return not isinstance(quotient, Number) and facts.is_integer(quotient)
+
+
+def _prepared_ln(x: Expression, facts: Facts) -> Expression:
+    """The logarithm of a product split where signs allow, of integers into primes."""
+    if isinstance(x, Number):
+        if x.is_rational and x.rational > 0:
+            pieces = []
+            for integer, factor in ((x.rational.numerator, 1), (x.rational.denominator, -1)):
+                for prime, times in small_factors(integer):
+                    pieces.append(scale(call("ln", number(mpq(prime))), mpq(factor * times)))
+            return total(pieces)
+        return call("ln", x)
+    content, factors = _factors(x)
+    if content == 0:
+        return call("ln", x)
+    outside: list[Expression] = []
+    inside: list[Expression] = []
+    if content < 0:
+        inside.append(number(-1))
+    if abs(content) != 1:
+        outside.append(_prepared_ln(number(abs(content)), facts))
+    for base, exponent in factors:
+        mask = facts.decide(base)
+        real_exponent = facts.is_real(exponent)
+        if bits.is_positive(mask) and real_exponent:
+            outside.append(multiply_all((exponent, call("ln", base))))
+        elif bits.is_real(mask) and _even(exponent):
+            outside.append(multiply_all((exponent, call("ln", _absolute(base, facts)))))
+        elif bits.is_negative(mask) and _odd(exponent):
+            inside.append(number(-1))
+            outside.append(multiply_all((exponent, call("ln", tidy(-base, facts)))))
+        else:
+            inside.append(power(base, exponent))
+    rest = multiply_all(inside)
+    if rest is not UNIT:
+        outside.append(call("ln", tidy(rest, facts)))
+    return total(outside)
+
+
+def _even(exponent: Expression) -> bool:
+    return isinstance(exponent, Number) and exponent.is_rational and exponent.rational.denominator == 1 and not exponent.rational % 2
+
+
+def _odd(exponent: Expression) -> bool:
+    return isinstance(exponent, Number) and exponent.is_rational and exponent.rational.denominator == 1 and bool(exponent.rational % 2)
+
+
+def _factors(x: Expression) -> tuple[mpq, list[tuple[Expression, Expression]]]:
+    """(rational content, [(base, exponent)]) of a formula, factored over the rationals."""
+    form = Form([x])
+    top, bottom = form.lowest_terms(form.of(x))
+    if sparse.has_gaussian(top) or sparse.has_gaussian(bottom) or not top:
+        return mpq(0), []
+    product = multiply_all((form.factored(top), power(form.factored(bottom), number(-1))))
+    content: Any = getattr(product, "coefficient", ONE)
+    if isinstance(product, Number):
+        return (product.rational, []) if product.is_rational else (mpq(0), [])
+    if isinstance(content, Gaussian):
+        return mpq(0), []
+    pieces = getattr(product, "factors", None) if hasattr(product, "coefficient") else None
+    result: list[tuple[Expression, Expression]] = []
+    for factor in pieces if pieces is not None else (product,):
+        if isinstance(factor, Power):
+            result.append((factor.base, factor.exponent))
+        elif isinstance(factor, Call) and factor.name == "exp":
+            result.append((call("exp", UNIT), factor.arguments[0]))
+        else:
+            result.append((factor, UNIT))
+    return content, result
+
+
+def _absolute(x: Expression, facts: Facts) -> Expression:
+    """|x| by its factors; signs that are known drop out."""
+    mask = facts.decide(x)
+    if bits.is_nonnegative(mask):
+        return x
+    if bits.is_nonpositive(mask):
+        return tidy(-x, facts)
+    content, factors = _factors(x)
+    if content == 0:
+        return call("abs", x)
+    pieces: list[Expression] = [number(abs(content))]
+    for base, exponent in factors:
+        inner = facts.decide(base)
+        if bits.is_nonnegative(inner) and facts.is_real(exponent):
+            pieces.append(power(base, exponent))
+        elif bits.is_nonpositive(inner) and isinstance(exponent, Number):
+            pieces.append(power(tidy(-base, facts), exponent))
+        elif _even(exponent) and bits.is_real(inner):
+            pieces.append(power(base, exponent))
+        elif isinstance(exponent, Number):
+            pieces.append(power(call("abs", base), exponent))
+        else:
+            pieces.append(call("abs", power(base, exponent)))
+    return multiply_all(pieces)
+
+
+def _sign(x: Expression, facts: Facts) -> Expression:
+    mask = facts.decide(x)
+    if bits.is_positive(mask):
+        return UNIT
+    if bits.is_negative(mask):
+        return number(-1)
+    if bits.is_nonzero(mask):
+        return x / _absolute(x, facts)
+    return call("sign", x)
+
+
+def _cbrt(x: Expression, facts: Facts) -> Expression:
+    mask = facts.decide(x)
+    if bits.is_nonnegative(mask):
+        return _prepared_power(x, number(mpq(1, 3)), facts)
+    if bits.is_nonpositive(mask):
+        return -_prepared_power(-x, number(mpq(1, 3)), facts)
+    return call("cbrt", x)
+
+
+_SPECIAL: dict[str, Callable[[Expression, Facts], Expression]] = {
+    "exp": _exponential,
+    "ln": _prepared_ln,
+    "abs": _absolute,
+    "sign": _sign,
+    "cbrt": _cbrt,
+}
+
+
+def _prepared_power(base: Expression, exponent: Expression, facts: Facts) -> Expression:
+    if isinstance(exponent, Number) and exponent.is_rational and exponent.rational.denominator == 1:
+        return power(base, exponent)
+    if not _is_elementary(base):
+        base = tidy(base, facts)
+    if not _is_elementary(exponent):
+        exponent = tidy(exponent, facts)
+    if isinstance(base, Number):
+        return power(base, exponent)
+    if isinstance(exponent, Number) and exponent.is_rational:
+        return _root(base, exponent.rational, facts)
+    if facts.is_integer(exponent) or facts.is_positive(base):
+        content, factors = _factors(base)
+        if content > 0 and (facts.is_integer(exponent) or all(facts.is_positive(b) for b, _ in factors)):
+            return multiply_all([power(number(content), exponent), *[power(b, tidy(k * exponent, facts)) for b, k in factors]])
+    return power(base, exponent)
+
+
+def _root(base: Expression, exponent: mpq, facts: Facts) -> Expression:
+    """A root split into the parts whose signs are known; of squares of real numbers comes the absolute value."""
+    content, factors = _factors(base)
+    if content == 0:
+        return power(base, number(exponent))
+    outside: list[Expression] = [power(number(abs(content)), number(exponent))]
+    inside: list[Expression] = []
+    negative = content < 0
+    for factor, k in factors:
+        mask = facts.decide(factor)
+        if bits.is_nonnegative(mask) and facts.is_real(k):
+            outside.append(power(factor, scale(k, exponent)))
+            continue
+        if bits.is_nonpositive(mask) and isinstance(k, Number) and k.is_rational and k.rational.denominator == 1:
+            outside.append(power(tidy(-factor, facts), scale(k, exponent)))
+            negative ^= bool(k.rational % 2)
+            continue
+        if bits.is_real(mask) and isinstance(k, Number) and k.is_rational and k.rational.denominator == 1:
+            even = k.rational - k.rational % 2
+            if even:
+                outside.append(power(_absolute(factor, facts), number(even * exponent)))
+            if k.rational % 2:
+                inside.append(factor)
+            continue
+        inside.append(power(factor, k))
+    rest = multiply_all(inside)
+    if negative:
+        rest = -rest
+    if rest is not UNIT:
+        rest = tidy(rest, facts)
+    outside.append(power(rest, number(exponent)))
+    return multiply_all(outside)
+
+
+# --- relations between generators -------------------------------------------------------------------------------------
+
+
+def reduce_relations(form: Form, p: Polynomial) -> Polynomial:
+    """Powers of roots, roots of unity and absolute values replaced by what they equal."""
+    for (base, unit), index in form.generators.items():
+        degree = form.roots_of[(base, unit)]
+        if unit is UNIT and degree > 1 and isinstance(base, Number):
+            p = _replace_powers(p, index, degree, sparse.constant(base.value))
+        elif unit is UNIT and degree > 1 and isinstance(base, Sum):
+            radicand = form.of(base)
+            p = _reduce_radical(form, p, index, degree, radicand)
+        elif is_unity(base, unit):
+            p = _reduce_unity(p, index, degree)
+        elif unit is UNIT and isinstance(base, Call) and base.name == "abs" and degree == 1:
+            if form.is_real(base.arguments[0]):
+                square = form.power(form.of(base.arguments[0]), 2)
+                p = _reduce_radical(form, p, index, 2, square)
+    return p
+
+
+def is_unity(base: Expression, unit: Expression) -> bool:
+    return isinstance(base, Call) and base.name == "exp" and unit is multiply_all((IMAGINARY, PI))
+
+
+def _replace_powers(p: Polynomial, index: int, degree: int, replacement: Polynomial) -> Polynomial:
+    if sparse.degree(p, index) < degree:
+        return p
+    result: Polynomial = {}
+    cache: dict[int, Polynomial] = {}
+    for k, coefficient in sparse.by_powers(p, index).items():
+        whole, rest = divmod(k, degree)
+        if whole not in cache:
+            cache[whole] = sparse.power(replacement, whole)
+        piece = sparse.multiply(coefficient, cache[whole])
+        result = sparse.add(result, sparse.from_powers({rest: piece}, index))
+    return result
+
+
+def _reduce_radical(form: Form, p: Polynomial, index: int, degree: int, radicand: Quotient) -> Polynomial:
+    """g^degree = top/bottom; the whole numerator is multiplied by the denominator where there is one."""
+    highest = sparse.degree(p, index) // degree
+    if highest <= 0:
+        return p
+    bottom = form.denominator(radicand)
+    result: Polynomial = {}
+    for k, coefficient in sparse.by_powers(p, index).items():
+        whole, rest = divmod(k, degree)
+        piece = sparse.multiply(coefficient, sparse.power(radicand.top, whole))
+        piece = sparse.multiply(piece, sparse.power(bottom, highest - whole))
+        result = sparse.add(result, sparse.from_powers({rest: piece}, index))
+    return result
+
+
+def cyclotomic(order: int) -> list[mpz]:
+    """The integer coefficients of the cyclotomic polynomial, constant term first.
+
+    >>> [int(c) for c in cyclotomic(6)]
+    [1, -1, 1]
+    """
+    from gelvo.polynomial.factor_univariate import exact_quotient
+
+    result = [mpz(-1)] + [mpz(0)] * (order - 1) + [mpz(1)]
+    for divisor in range(1, order):
+        if order % divisor == 0:
+            quotient = exact_quotient(result, cyclotomic(divisor))
+            assert quotient is not None
+            result = quotient
+    return result
+
+
+def _reduce_unity(p: Polynomial, index: int, degree: int) -> Polynomial:
+    """Powers of exp(1j*pi/degree), and the imaginary unit as one of them."""
+    if degree % 2 == 0 and sparse.has_gaussian(p):
+        turned: Polynomial = {}
+        shift = sparse.variable(index, degree // 2)
+        for m, c in p.items():
+            real, imag = parts(c)
+            turned = sparse.add(turned, {m: real} if real else {})
+            turned = sparse.add(turned, sparse.multiply({m: imag}, shift) if imag else {})
+        p = turned
+    modulus = cyclotomic(2 * degree)
+    size = len(modulus) - 1
+    powers = sparse.by_powers(p, index)
+    folded: dict[int, Polynomial] = {}
+    for k, coefficient in powers.items():
+        folded[k % (2 * degree)] = sparse.add(folded.get(k % (2 * degree), {}), coefficient)
+    for k in range(2 * degree - 1, size - 1, -1):
+        coefficient = folded.pop(k, {})
+        if coefficient:
+            for i in range(size):
+                if modulus[i]:
+                    step = sparse.scale(coefficient, mpq(-modulus[i]))
+                    folded[k - size + i] = sparse.add(folded.get(k - size + i, {}), step)
+    return sparse.from_powers({k: c for k, c in folded.items() if c}, index)
+
+
+def with_quarter_turns(form: Form) -> None:
+    """Makes the imaginary unit a power of the root of unity, where one occurs."""
+    for base, unit in form.generators:
+        if is_unity(base, unit) and form.roots_of[(base, unit)] % 2:
+            form.roots_of[(base, unit)] *= 2
+
+
+def vanishing(root: Expression, facts: Facts) -> tuple[bool, Form, Polynomial]:
+    """(proved zero, form, numerator): the numerator of the normal form."""
+    for left, right in facts.equalities:
+        if isinstance(left, Name):
+            root = substitute(root, {left: right})
+    ready = prepared(root, facts)
+    form = Form([ready], facts.is_real)
+    with_quarter_turns(form)
+    quotient = form.of(ready)
+    top = reduce_relations(form, quotient.top)
+    for _ in range(3):
+        if not top:
+            break
+        again = reduce_relations(form, top)
+        if again == top:
+            break
+        top = again
+    return not top, form, top
+

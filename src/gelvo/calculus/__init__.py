@@ -1,0 +1,1 @@
+"""Antiderivatives, definite integrals and the limits they need."""

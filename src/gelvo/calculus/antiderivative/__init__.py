@@ -1,0 +1,1 @@
+"""Antiderivatives: one file a method; `search` tries them in order."""

@@ -1,0 +1,259 @@
+"""Linear substitution, derivative divides, by parts, Gaussians, and square roots of quadratics."""
+
+from __future__ import annotations
+
+from gelvo.algebra.differentiation import differentiate
+from gelvo.algebra.expanding import expand
+from gelvo.algebra.facts import positive
+from gelvo.algebra.fractions import factored
+from gelvo.calculus import univariate as uni
+from gelvo.calculus.antiderivative.support import Found, Search
+from gelvo.calculus.univariate import ONE, ZERO
+from gelvo.errors import DomainError
+from gelvo.expression.building import call, constant, multiply_all, number, power, total
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Number, Power, Product, Sum, Written
+from gelvo.expression.traversal import contains, fresh_name, postorder, substitute
+from gelvo.numbers.exact import HALF
+
+BY_PARTS = ("ln", "log10", "log2", "asin", "acos", "atan", "acot", "asinh", "acosh", "atanh", "acoth", "erf", "erfc", "asec", "acsc")
+
+
+def power_rule(f: Expression, search: Search) -> Found | None:
+    """(a*x + b)^n with n free of x; n = -1 gives the logarithm, an unknown n the condition n != -1."""
+    base, exponent = (f.base, f.exponent) if isinstance(f, Power) else (f, ONE)
+    if not search.free(exponent):
+        return None
+    parts = uni.linear_parts(base, search.variable)
+    if parts is None:
+        return None
+    a = parts[0]
+    conditions = search.nonzero(a)
+    if exponent is number(-1):
+        return Found(search.logarithm(base) / a, conditions, "power rule")
+    conditions += search.nonzero(exponent + 1)
+    return Found(power(base, exponent + 1) / (a * (exponent + 1)), conditions, "power rule")
+
+
+def catalogue(f: Expression, search: Search) -> Found | None:
+    """A function of the catalogue of a linear argument."""
+    if not isinstance(f, Call) or len(f.arguments) != 1 or f.function.antiderivative is None:
+        return None
+    parts = uni.linear_parts(f.arguments[0], search.variable)
+    if parts is None:
+        return None
+    inner = f.function.antiderivative(f.arguments[0])
+    return Found(inner / parts[0], search.nonzero(parts[0]), "catalogue of functions, linear substitution")
+
+
+def squares_of_functions(f: Expression, search: Search) -> Found | None:
+    """The squares tan^2, sec^2, … whose antiderivative the derivative of a catalogue function gives."""
+    if not (isinstance(f, Power) and isinstance(f.base, Call) and f.exponent in (number(2), number(-2))):
+        return None
+    inner = f.base
+    if len(inner.arguments) != 1:
+        return None
+    u = inner.arguments[0]
+    parts = uni.linear_parts(u, search.variable)
+    if parts is None:
+        return None
+    table = {
+        ("tan", 2): lambda: call("tan", u) - u,
+        ("cot", 2): lambda: -call("cot", u) - u,
+        ("sec", 2): lambda: call("tan", u),
+        ("cos", -2): lambda: call("tan", u),
+        ("csc", 2): lambda: -call("cot", u),
+        ("sin", -2): lambda: -call("cos", u) / call("sin", u),
+        ("tanh", 2): lambda: u - call("tanh", u),
+        ("sech", 2): lambda: call("tanh", u),
+        ("cosh", -2): lambda: call("tanh", u),
+        ("sinh", -2): lambda: -call("cosh", u) / call("sinh", u),
+    }
+    entry = table.get((inner.name, int(f.exponent.rational)))  # type: ignore[attr-defined]
+    return None if entry is None else Found(entry() / parts[0], search.nonzero(parts[0]), "square of a catalogue function")
+
+
+def by_parts(f: Expression, search: Search) -> Found | None:
+    """rest * L^k with a logarithm or an inverse function L: Q*L^k less the integral of Q*(L^k)'."""
+    factors = f.factors if isinstance(f, Product) else (f,)
+    for chosen in factors:
+        base, k = (chosen.base, chosen.exponent) if isinstance(chosen, Power) else (chosen, ONE)
+        natural = isinstance(k, Number) and k.is_rational and k.rational.denominator == 1 and k.rational > 0
+        if not (isinstance(base, Call) and base.name in BY_PARTS and natural):
+            continue
+        rest = multiply_all([g for g in factors if g is not chosen])
+        if any(isinstance(n, Call) and contains(n, search.variable) for n in postorder(rest)):
+            continue
+        outer = search.integrate(rest)
+        if outer is None:
+            continue
+        change = factored(outer.expression * differentiate(chosen, search.variable))
+        inner = search.integrate(change)
+        if inner is None:
+            continue
+        return Found(outer.expression * chosen - inner.expression, outer.conditions + inner.conditions, "by parts")
+    return None
+
+
+def derivative_divides(f: Expression, search: Search) -> Found | None:
+    """g(u(x))*u'(x): the inner function is tried as the new variable."""
+    x = search.variable
+    for u in _inner_functions(f, x):
+        slope = differentiate(u, x)
+        if slope is ZERO or any(isinstance(n, Written) for n in postorder(slope)):
+            continue
+        new = fresh_name("u", f)
+        try:
+            quotient = _in_terms_of(f / slope, u, new, x)
+        except DomainError:
+            continue
+        if quotient is None:
+            continue
+        found = _with_variable(search, new, search.facts.known(u)).integrate(quotient)
+        if found is not None:
+            back = {new: u}
+            conditions = tuple(substitute(c, back) for c in found.conditions)
+            return Found(substitute(found.expression, back), conditions, f"substitution u = {u}; {found.road}")
+    return None
+
+
+def _with_variable(search: Search, new: Name, known: int) -> Search:
+    from gelvo.calculus.antiderivative.search import deeper
+
+    return deeper(search, new, known)
+
+
+def _inner_functions(f: Expression, x: Name) -> list[Expression]:
+    found: dict[Expression, None] = {}
+    for node in reversed(postorder(f)):
+        if node is f or node is x or not isinstance(node, Expression) or not contains(node, x):
+            continue
+        if isinstance(node, Call):
+            found[node] = None
+            for argument in node.arguments:
+                found[argument] = None
+        elif isinstance(node, Power):
+            found[node.base] = None
+            found[node] = None
+            found[node.exponent] = None
+        elif isinstance(node, Sum):
+            found[node] = None
+    if isinstance(f, (Call,)):
+        for argument in f.arguments:
+            found[argument] = None
+    return [u for u in found if u is not x and contains(u, x)]
+
+
+def _in_terms_of(g: Expression, u: Expression, new: Name, x: Name) -> Expression | None:
+    """g written in the new variable, or None where x remains."""
+    for form in (g, factored(g)):
+        replaced = _replace(form, u, new)
+        if contains(replaced, x) and isinstance(u, Call) and u.name == "ln" and u.arguments[0] is x:
+            replaced = substitute(replaced, {x: call("exp", new)})
+        if not contains(replaced, x):
+            return replaced
+    return None
+
+
+def _replace(g: Expression, u: Expression, new: Name) -> Expression:
+    table: dict[Expression, Expression] = {u: new}
+    core = u
+    if isinstance(u, Product) and not isinstance(u.coefficient, complex):
+        core = multiply_all(u.factors)
+        table[core] = new / number(u.coefficient)
+    if isinstance(u, Sum) and len(u.terms) == 1:
+        core = u.terms[0]
+        table[core] = (new - number(u.constant)) / number(u.coefficients[0])
+    if isinstance(core, Power) and isinstance(core.exponent, Number):
+        for node in postorder(g):
+            if isinstance(node, Power) and node.base is core.base and isinstance(node.exponent, Number) and node is not core:
+                ratio = node.exponent.rational / core.exponent.rational
+                if ratio.denominator == 1:
+                    table[node] = table[core] ** number(ratio)
+    if isinstance(core, Call) and core.name == "exp":
+        for node in postorder(g):
+            if isinstance(node, Call) and node.name == "exp" and node is not core:
+                multiple = node.arguments[0] / core.arguments[0]
+                if isinstance(multiple, Number) and multiple.is_rational and multiple.rational.denominator == 1:
+                    table[node] = table[core] ** multiple
+    return substitute(g, table)  # type: ignore[no-any-return]
+
+
+def gaussian(f: Expression, search: Search) -> Found | None:
+    """x^k*exp(-a*x^2 + b*x + c) by the error function."""
+    x = search.variable
+    factors = f.factors if isinstance(f, Product) else (f,)
+    exponentials = [g for g in factors if isinstance(g, Call) and g.name == "exp"]
+    if len(exponentials) != 1:
+        return None
+    exponent = uni.coefficients_of(exponentials[0].arguments[0], x)
+    rest = uni.coefficients_of(multiply_all([g for g in factors if g is not exponentials[0]]), x)
+    if exponent is None or rest is None or len(exponent) != 3:
+        return None
+    a, b, c = -exponent[2], exponent[1], exponent[0]
+    conditions: tuple[Condition, ...] = () if search.facts.is_positive(a) else (positive(a),)
+    middle = b / (2 * a)
+    root = power(a, number(HALF))
+    base = power(constant("pi"), number(HALF)) / (2 * root) * call("erf", root * (x - middle)) * call("exp", c + b * b / (4 * a))
+    full = exponentials[0]
+    # J_k = integral of x^k*E: J_k = -x^(k-1)*E/(2a) + (k-1)/(2a)*J_(k-2) + middle*J_(k-1)
+    known = [base, -full / (2 * a) + middle * base]
+    for k in range(2, len(rest)):
+        known.append(-(x ** (k - 1)) * full / (2 * a) + (k - 1) / (2 * a) * known[k - 2] + middle * known[k - 1])
+    return Found(total([r * known[k] for k, r in enumerate(rest)]), conditions, "error function")
+
+
+def quadratic_root(f: Expression, search: Search) -> Found | None:
+    """P(x)*sqrt(q) or P(x)/sqrt(q) for a quadratic q, by comparing coefficients."""
+    x = search.variable
+    roots = [n for n in postorder(f) if isinstance(n, Power) and contains(n, x) and not _whole(n.exponent)]
+    if len({n.base for n in roots}) != 1 or any(not _half(n.exponent) for n in roots):
+        return None
+    q = roots[0].base
+    quadratic = uni.coefficients_of(q, x)
+    if quadratic is None or len(quadratic) != 3:
+        return None
+    s = power(q, number(HALF))
+    top = uni.coefficients_of(expand(factored(f * s)), x)
+    if top is None:
+        return None
+    c, b, a = quadratic
+    # (Q*s)' = (Q'*q + Q*q'/2)/s: choose Q from the highest power down, what remains is lambda/s
+    rest, pieces = list(top), [ZERO] * max(0, len(top) - 1)
+    for k in range(len(top) - 1, 0, -1):
+        factor = uni.normal(rest[k] / (a * k))
+        pieces[k - 1] = factor
+        derivative = uni.coefficients_of(expand(differentiate(factor * x ** (k - 1), x) * q + factor * x ** (k - 1) * differentiate(q, x) / 2), x)
+        for i, value in enumerate(derivative or []):
+            if i < len(rest):
+                rest[i] = uni.normal(rest[i] - value)
+    remaining = rest[0] if rest else ZERO
+    result = uni.expression_of(pieces, x) * s
+    if remaining is ZERO:
+        return Found(result, search.nonzero(a), "square root of a quadratic")
+    inverse = _inverse_root(a, b, c, s, search)
+    return None if inverse is None else Found(result + remaining * inverse, search.nonzero(a), "square root of a quadratic")
+
+
+def _inverse_root(a: Expression, b: Expression, c: Expression, s: Expression, search: Search) -> Expression | None:
+    """The antiderivative of 1/sqrt(a*x^2 + b*x + c), by the sign of a."""
+    slope, gap = 2 * a * search.variable + b, uni.normal(b * b - 4 * a * c)
+    if search.facts.is_negative(a):
+        from gelvo.algebra.normal import prepared
+
+        root = prepared(power(gap, number(HALF)), search.facts, waves=False)
+        return -call("asin", uni.normal(slope / root)) / power(-a, number(HALF))
+    if search.facts.is_positive(a):
+        root = power(a, number(HALF))
+        if search.facts.is_negative(gap):
+            return call("asinh", slope / power(-gap, number(HALF))) / root
+        return search.logarithm(slope + 2 * root * s) / root
+    return None
+
+
+def _whole(k: Expression) -> bool:
+    return isinstance(k, Number) and k.is_rational and k.rational.denominator == 1
+
+
+def _half(k: Expression) -> bool:
+    return isinstance(k, Number) and k.is_rational and k.rational.denominator == 2
+

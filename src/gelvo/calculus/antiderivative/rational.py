@@ -1,0 +1,135 @@
+"""Rational functions: partial fractions over factors of degree one and two.
+
+Source: M. Bronstein, "Symbolic Integration I" (1997), chapter 2, for the reduction; the factors come from the polynomial engine.
+"""
+
+from __future__ import annotations
+
+from gelvo.algebra.facts import positive
+from gelvo.algebra.fractions import Form
+from gelvo.calculus import univariate as uni
+from gelvo.calculus.antiderivative.support import Found, Search
+from gelvo.calculus.univariate import ONE, ZERO, Coefficients
+from gelvo.expression.building import call, number, power, total
+from gelvo.expression.nodes import Condition, Expression
+from gelvo.numbers.exact import HALF
+from gelvo.polynomial import sparse
+from gelvo.polynomial.factor import factor
+
+
+def integrate_rational(f: Expression, search: Search) -> Found | None:
+    """(6*x + 7)/(x + 2)^2  ->  6*ln(abs(x + 2)) + 5/(x + 2)"""
+    x = search.variable
+    parts = _numerator_and_factors(f, search)
+    if parts is None:
+        return None
+    top, content, factors = parts
+    bottom: Coefficients = [content]
+    for base, k in factors:
+        for _ in range(k):
+            bottom = uni.multiply(bottom, base)
+    quotient, rest = uni.divide(top, bottom) if len(top) >= len(bottom) else ([], top)
+    terms = [c * x ** (k + 1) / (k + 1) for k, c in enumerate(quotient)]
+    conditions: list[Condition] = []
+    for base, k in factors:
+        own = [ONE]
+        for _ in range(k):
+            own = uni.multiply(own, base)
+        others = uni.divide(bottom, own)[0]
+        local = uni.divide(uni.multiply(rest, uni.inverse_modulo(others, own)), own)[1]
+        for exponent in range(k, 0, -1):
+            local, digit = uni.divide(local, base) if len(local) >= len(base) else ([], local)
+            if digit:
+                piece = _one(digit, base, exponent, search, conditions)
+                if piece is None:
+                    return None
+                terms.append(piece)
+    return Found(total(terms), tuple(dict.fromkeys(conditions)), "partial fractions")
+
+
+def _numerator_and_factors(f: Expression, search: Search) -> tuple[Coefficients, Expression, list[tuple[Coefficients, int]]] | None:
+    x = search.variable
+    form = Form([f])
+    for base, unit in form.generators:
+        if base is not x and not (search.free(base) and search.free(unit)):
+            return None
+        if base is x and (unit is not ONE or form.roots_of[(base, unit)] != 1):
+            return None
+    quotient = form.of(f)
+    top, bottom = form.lowest_terms(quotient)
+    if sparse.has_gaussian(top) or sparse.has_gaussian(bottom):
+        return None
+    upper = uni.coefficients_of(form.expression(top), x)
+    content, pieces = factor(bottom)
+    outer: Expression = number(content)
+    factors: list[tuple[Coefficients, int]] = []
+    for piece, k in pieces:
+        coefficients = uni.coefficients_of(form.expression(piece), x)
+        if coefficients is None:
+            return None
+        if len(coefficients) == 1:
+            outer = outer * power(coefficients[0], number(k))
+        elif len(coefficients) > 3:
+            return None
+        else:
+            factors.append((coefficients, k))
+    return None if upper is None else (upper, outer, factors)
+
+
+def _one(top: Coefficients, base: Coefficients, k: int, search: Search, conditions: list[Condition]) -> Expression | None:
+    """The antiderivative of top / base^k with base of degree one or two."""
+    x = search.variable
+    p = uni.expression_of(base, x)
+    if len(base) == 2:
+        a = base[1]
+        conditions.extend(search.nonzero(a))
+        if k == 1:
+            return top[0] / a * search.logarithm(p)
+        return top[0] / (a * (1 - k)) * power(p, number(1 - k))
+    c, b, a = base
+    m, n = (top[1] if len(top) > 1 else ZERO), top[0]
+    conditions.extend(search.nonzero(a))
+    result: Expression = ZERO
+    if m is not ZERO:
+        result = m / (2 * a) * (search.logarithm(p) if k == 1 else power(p, number(1 - k)) / (1 - k))
+        n = uni.normal(n - m * b / (2 * a))
+    if n is ZERO:
+        return result
+    inverse = _inverse_quadratic(a, b, c, k, search, conditions)
+    return None if inverse is None else result + n * inverse
+
+
+def _inverse_quadratic(
+    a: Expression, b: Expression, c: Expression, k: int, search: Search, conditions: list[Condition]
+) -> Expression | None:
+    """The antiderivative of 1/(a*x^2 + b*x + c)^k."""
+    x = search.variable
+    p, slope = a * x**2 + b * x + c, 2 * a * x + b
+    gap = uni.normal(4 * a * c - b * b)
+    if k > 1:
+        inner = _inverse_quadratic(a, b, c, k - 1, search, conditions)
+        if inner is None:
+            return None
+        conditions.extend(search.nonzero(gap))
+        return slope / ((k - 1) * gap * p ** (k - 1)) + 2 * (2 * k - 3) * a / ((k - 1) * gap) * inner
+    if search.facts.is_negative(gap):
+        root = power(-gap, number(HALF))
+        return (search.logarithm(slope - root) - search.logarithm(slope + root)) / root
+    if not search.facts.is_positive(gap):
+        conditions.append(positive(gap))
+    root = power(gap, number(HALF))
+    shared = _shared_root(gap, search)
+    if shared is not None:
+        root = shared
+    return 2 / root * call("atan", uni.normal(slope / root))
+
+
+def _shared_root(gap: Expression, search: Search) -> Expression | None:
+    """sqrt(4*a^2) as 2*a for a real a: atan(u/a)/a holds for either sign of a."""
+    root = power(gap, number(HALF))
+    from gelvo.algebra.normal import prepared
+    from gelvo.expression.traversal import transform
+    from gelvo.expression.nodes import Call
+
+    ready = prepared(root, search.facts, waves=False)
+    return transform(ready, lambda n: n.arguments[0] if isinstance(n, Call) and n.name == "abs" else n)  # type: ignore[no-any-return]

@@ -1,0 +1,138 @@
+"""The search for an antiderivative: methods in order, each result differentiated back before it is believed."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from gelvo.algebra.collecting import terms_of
+from gelvo.algebra.differentiation import differentiate
+from gelvo.algebra.equality import decide_zero
+from gelvo.algebra.expanding import expand
+from gelvo.algebra.facts import DomainFact, Facts
+from gelvo.calculus.antiderivative import methods
+from gelvo.calculus.antiderivative.rational import integrate_rational
+from gelvo.calculus.antiderivative.support import Found, Search
+from gelvo.calculus.antiderivative.waves import integrate_waves
+from gelvo.errors import DomainError
+from gelvo.expression import known as bits
+from gelvo.expression.building import multiply_all, number
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Product, Written
+from gelvo.expression.traversal import postorder
+
+Method = Callable[[Expression, Search], Found | None]
+METHODS: tuple[Method, ...] = (
+    methods.power_rule,
+    methods.catalogue,
+    methods.squares_of_functions,
+    integrate_rational,
+    integrate_waves,
+    methods.gaussian,
+    methods.quadratic_root,
+    methods.by_parts,
+    methods.derivative_divides,
+)
+DEEPEST = 5
+FAULTS: list[tuple[Expression, Expression]] = []  # results that differentiation refuted: counted by the tests
+
+
+def antiderivative(f: Expression, variable: Name, facts: Facts) -> Found | None:
+    """An antiderivative with its conditions, differentiated back; None where no method finds one.
+
+    >>> from gelvo.expression.building import name
+    >>> x = name("x")
+    >>> print(antiderivative(x**2, x, Facts()).expression)
+    x^3/3
+    """
+    found = _search(f, variable, facts, 0)
+    if found is None:
+        return None
+    under = facts.with_facts(found.conditions)
+    decision = decide_zero(differentiate(found.expression, variable) - f, under)
+    if decision.zero is False:
+        FAULTS.append((f, found.expression))
+        return None
+    return found
+
+
+def _search(f: Expression, variable: Name, facts: Facts, depth: int) -> Found | None:
+    if depth > DEEPEST or any(isinstance(n, Written) for n in postorder(f)):
+        return None
+    search = Search(variable, facts, lambda g: _search(g, variable, facts, depth + 1), depth)
+    try:
+        return _whole(f, search)
+    except DomainError:
+        return None
+
+
+def deeper(search: Search, new: Name, known: int) -> Search:
+    """The same search one level further in, for another variable of which something is known."""
+    words = [w for w in ("positive", "nonnegative", "negative") if not known & ~bits.DOMAINS[w]]
+    facts = search.facts.with_facts([DomainFact(new, words[0])]) if words else search.facts
+    return Search(new, facts, lambda g: _search(g, new, facts, search.depth + 1), search.depth)
+
+
+def _whole(f: Expression, search: Search) -> Found | None:
+    x = search.variable
+    if search.free(f):
+        return Found(f * x, (), "constant")
+    outer, inner = _constant_factor(f, search)
+    found = _one(inner, search)
+    if found is not None:
+        return found.times(outer)
+    for form in (f, expand(f)):
+        terms = terms_of(form)
+        if len(terms) > 1:
+            joined = _termwise(terms, search)
+            if joined is not None:
+                return joined
+    rewritten = _elementary(inner)
+    if rewritten is not inner:
+        found = _whole(rewritten, search)
+        return None if found is None else found.times(outer)
+    return None
+
+
+def _constant_factor(f: Expression, search: Search) -> tuple[Expression, Expression]:
+    if not isinstance(f, Product):
+        return number(1), f
+    outside = [g for g in f.factors if search.free(g)]
+    inside = [g for g in f.factors if not search.free(g)]
+    return multiply_all([number(f.coefficient), *outside]), multiply_all(inside)
+
+
+def _one(f: Expression, search: Search) -> Found | None:
+    for method in METHODS:
+        found = method(f, search)
+        if found is not None:
+            return found
+    return None
+
+
+def _termwise(terms: list[Expression], search: Search) -> Found | None:
+    expressions: list[Expression] = []
+    conditions: dict[Condition, None] = {}
+    roads: dict[str, None] = {}
+    for term in terms:
+        found = search.integrate(term)
+        if found is None:
+            return None
+        expressions.append(found.expression)
+        conditions.update(dict.fromkeys(found.conditions))
+        roads[found.road] = None
+    from gelvo.expression.building import total
+
+    return Found(total(expressions), tuple(conditions), "; ".join(roads))
+
+
+def _elementary(f: Expression) -> Expression:
+    """tan, sec and their like by sine and cosine, where the function itself was not enough."""
+    from gelvo.expression.traversal import transform
+
+    def visit(node: Expression) -> Expression:
+        if isinstance(node, Call) and node.name in ("tan", "cot", "sec", "csc", "tanh", "coth", "sech", "csch", "log10", "log2"):
+            assert node.function.as_elementary is not None
+            return node.function.as_elementary(*node.arguments)
+        return node
+
+    return transform(f, visit)  # type: ignore[no-any-return]
+

@@ -1,0 +1,47 @@
+"""What the methods share: the result with its conditions, and the logarithm of a real quantity."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import NamedTuple
+
+from gelvo.algebra.facts import Facts, nonzero
+from gelvo.expression.building import call
+from gelvo.expression.nodes import Condition, Expression, Name
+from gelvo.expression.traversal import contains
+
+
+class Found(NamedTuple):
+    """An antiderivative, the conditions under which it is one, and the method."""
+
+    expression: Expression
+    conditions: tuple[Condition, ...] = ()
+    road: str = ""
+
+    def times(self, factor: Expression) -> Found:
+        return Found(factor * self.expression, self.conditions, self.road)
+
+
+class Search(NamedTuple):
+    """What a method may use: the variable, the facts, and the whole search for parts of the integrand."""
+
+    variable: Name
+    facts: Facts
+    integrate: Callable[[Expression], Found | None]
+    depth: int = 0
+
+    def free(self, expression: Expression) -> bool:
+        return not contains(expression, self.variable)
+
+    def nonzero(self, expression: Expression) -> tuple[Condition, ...]:
+        """The condition that a formula is not zero, unless that is known."""
+        return () if self.facts.is_nonzero(expression) else (nonzero(expression),)
+
+    def logarithm(self, expression: Expression) -> Expression:
+        """ln|u|, without the bars where the sign is known; ln(u) over complex numbers."""
+        if self.facts.is_positive(expression) or not self.facts.is_real(self.variable):
+            return call("ln", expression)
+        if self.facts.is_negative(expression):
+            return call("ln", -expression)
+        return call("ln", call("abs", expression))
+

@@ -1,0 +1,150 @@
+"""Powers of x times exponentials and waves: exact for every x^k * exp(a*x + b) * product of sines and cosines."""
+
+from __future__ import annotations
+
+from gmpy2 import fac, mpq
+
+from gelvo.algebra.collecting import terms_of
+from gelvo.algebra.expanding import expand
+from gelvo.algebra.facts import Facts
+from gelvo.calculus import univariate as uni
+from gelvo.calculus.antiderivative.support import Found, Search
+from gelvo.calculus.univariate import ONE, ZERO
+from gelvo.expression.building import call, multiply_all, number, total
+from gelvo.expression.nodes import Call, Condition, Expression, Number, Power, Product
+from gelvo.expression.traversal import transform
+
+MOST_DEGREE = 60
+
+
+def linear_waves(f: Expression, facts: Facts) -> Expression:
+    """Products and powers of sines and cosines as sums of single ones; hyperbolic ones as exponentials."""
+
+    def visit(node: Expression) -> Expression:
+        if isinstance(node, Call) and node.name in ("sinh", "cosh"):
+            assert node.function.as_elementary is not None
+            return node.function.as_elementary(*node.arguments)
+        return node
+
+    expanded = expand(transform(f, visit))
+    done: list[Expression] = []
+    work = terms_of(expanded)
+    while work:
+        term = work.pop()
+        split = _two_waves(term)
+        if split is None:
+            done.append(term)
+        else:
+            work.extend(terms_of(expand(split)))
+    return total(done)
+
+
+def _two_waves(term: Expression) -> Expression | None:
+    """One product of two waves replaced by a sum, or None where there is at most one wave."""
+    factors = term.factors if isinstance(term, Product) else (term,)
+    waves: list[Call] = []
+    rest: list[Expression] = [number(term.coefficient)] if isinstance(term, Product) else []
+    for factor in factors:
+        base, k = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, ONE)
+        natural = isinstance(k, Number) and k.is_rational and k.rational.denominator == 1 and 0 < k.rational <= MOST_DEGREE
+        if isinstance(base, Call) and base.name in ("sin", "cos") and natural:
+            waves.extend([base] * int(k.rational))  # type: ignore[attr-defined]
+        else:
+            rest.append(factor)
+    if len(waves) < 2:
+        return None
+    first, second = waves[0], waves[1]
+    a, b = first.arguments[0], second.arguments[0]
+    kinds = first.name + second.name
+    half = number(mpq(1, 2))
+    if kinds == "sinsin":
+        pair = half * (call("cos", a - b) - call("cos", a + b))
+    elif kinds == "coscos":
+        pair = half * (call("cos", a - b) + call("cos", a + b))
+    else:
+        if kinds == "cossin":
+            a, b = b, a
+        pair = half * (call("sin", a + b) + call("sin", a - b))
+    return multiply_all([*rest, *waves[2:], pair])
+
+
+def integrate_waves(f: Expression, search: Search) -> Found | None:
+    """x*exp(2*x)*cos(3*x) and its like, term by term."""
+    pieces: list[Expression] = []
+    conditions: list[Condition] = []
+    for term in terms_of(linear_waves(f, search.facts)):
+        piece = _one(term, search, conditions)
+        if piece is None:
+            return None
+        pieces.append(piece)
+    return Found(total(pieces), tuple(dict.fromkeys(conditions)), "exponentials and waves by parts")
+
+
+def _one(term: Expression, search: Search, conditions: list[Condition]) -> Expression | None:
+    x = search.variable
+    outer: list[Expression] = [number(term.coefficient)] if isinstance(term, Product) else []
+    degree = 0
+    growth: tuple[Expression, Expression] = (ZERO, ZERO)
+    wave: Call | None = None
+    for factor in term.factors if isinstance(term, Product) else (term,):
+        if search.free(factor):
+            outer.append(factor)
+        elif factor is x:
+            degree = 1
+        elif isinstance(factor, Power) and factor.base is x and _natural(factor.exponent):
+            degree = int(factor.exponent.rational)  # type: ignore[attr-defined]
+        elif isinstance(factor, Call) and factor.name == "exp":
+            parts = uni.linear_parts(factor.arguments[0], x)
+            if parts is None:
+                return None
+            growth = parts
+        elif isinstance(factor, Power) and search.free(factor.base):
+            parts = uni.linear_parts(factor.exponent, x)
+            if parts is None:
+                return None
+            rate = call("ln", factor.base)
+            growth = (growth[0] + parts[0] * rate, growth[1] + parts[1] * rate)
+        elif isinstance(factor, Call) and factor.name in ("sin", "cos") and wave is None:
+            wave = factor
+        else:
+            return None
+    constant = multiply_all(outer)
+    rate, offset = growth
+    if wave is None:
+        if rate is ZERO:
+            return constant * call("exp", offset) * x ** (degree + 1) / (degree + 1)
+        conditions.extend(search.nonzero(rate))
+        return constant * call("exp", rate * x + offset) * _exponential_sum(x, degree, rate)
+    parts = uni.linear_parts(wave.arguments[0], x)
+    if parts is None:
+        return None
+    return constant * call("exp", rate * x + offset) * _wave_sum(x, degree, rate, parts[0], wave, search, conditions)
+
+
+def _natural(k: Expression) -> bool:
+    return isinstance(k, Number) and k.is_rational and k.rational.denominator == 1 and 0 < k.rational <= MOST_DEGREE
+
+
+def _exponential_sum(x: Expression, degree: int, rate: Expression) -> Expression:
+    """The polynomial P with (P*exp(rate*x))' = x^degree*exp(rate*x)."""
+    return total([_weight(degree, j) * x ** (degree - j) / rate ** (j + 1) for j in range(degree + 1)])
+
+
+def _weight(degree: int, j: int) -> Expression:
+    return number(mpq((-1) ** j * fac(degree), fac(degree - j)))
+
+
+def _wave_sum(
+    x: Expression, degree: int, rate: Expression, frequency: Expression, wave: Call, search: Search, conditions: list[Condition]
+) -> Expression:
+    """The same for exp(rate*x)*wave, by 1/(rate + 1j*frequency)^n = (real + 1j*imag)/norm^n."""
+    norm = rate * rate + frequency * frequency
+    conditions.extend(search.nonzero(norm if rate is not ZERO else frequency))
+    sine, cosine = call("sin", wave.arguments[0]), call("cos", wave.arguments[0])
+    terms: list[Expression] = []
+    real, imag = ONE, ZERO
+    for j in range(degree + 1):
+        real, imag = expand(real * rate + imag * frequency), expand(imag * rate - real * frequency)
+        turned = real * cosine - imag * sine if wave.name == "cos" else real * sine + imag * cosine
+        terms.append(_weight(degree, j) * x ** (degree - j) * turned / norm ** (j + 1))
+    return total(terms)

@@ -1,0 +1,276 @@
+"""How formulas grow as a variable goes to infinity: the leading term c * exp(P(x)) * x^k * ln(x)^j.
+
+Method: orders of growth of exponential-logarithmic terms (G. H. Hardy, "Orders of Infinity", 1910); where the leading
+terms of a sum cancel, the question is handed back as undecided.
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from gmpy2 import mpq
+
+from gelvo.algebra.continuity import breaks
+from gelvo.algebra.equality import is_zero
+from gelvo.algebra.expanding import expand
+from gelvo.algebra.facts import Facts
+from gelvo.algebra.fractions import factored
+from gelvo.algebra.rewriting.logarithms import logarithm_forms
+from gelvo.calculus import univariate as uni
+from gelvo.calculus.univariate import ONE, ZERO
+from gelvo.errors import DomainError
+from gelvo.expression.building import bound, call, multiply_all, number, power, scale, total
+from gelvo.expression.nodes import Call, Expression, Name, Node, Number, Power, Product, Sum
+from gelvo.expression.traversal import contains, postorder, substitute
+
+AT_ZERO = ("sin", "tan", "asin", "atan", "sinh", "tanh", "asinh", "atanh", "erf")
+
+
+class Growth(NamedTuple):
+    """coefficient * exp(rate) * x^power * ln(x)^logs; `rate` holds the coefficients of a polynomial without constant."""
+
+    coefficient: Expression
+    rate: tuple[Expression, ...]
+    power: mpq
+    logs: mpq
+    exact: bool
+    bounded: bool = False
+
+
+class Unclear(Exception):
+    """The leading behaviour could not be told."""
+
+
+def constant_growth(value: Expression) -> Growth:
+    return Growth(value, (), mpq(0), mpq(0), True)
+
+
+def limit_at_infinity(expression: Expression, x: Name, facts: Facts) -> Expression | None:
+    """The limit as x grows without bound: an expression, inf, -inf, or None where it is not decided."""
+    facts = facts.with_facts([x > ZERO])
+    for form in _forms(expression, facts):
+        try:
+            return _limit_of(leading(form, x, facts), facts)
+        except (Unclear, DomainError):
+            continue
+    return None
+
+
+def _forms(expression: Expression, facts: Facts) -> list[Expression]:
+    found = [expression, expand(expression)]
+    for make in (factored, lambda e: next(iter(logarithm_forms(e, facts)))[1]):
+        try:
+            found.append(make(expression))
+        except DomainError:
+            continue
+    return list(dict.fromkeys(found))
+
+
+def _limit_of(growth: Growth, facts: Facts) -> Expression:
+    size = _size(growth, facts)
+    if size < 0:
+        return ZERO
+    if growth.bounded:
+        raise Unclear
+    if size == 0:
+        return growth.coefficient
+    if facts.is_positive(growth.coefficient):
+        return bound("inf")
+    if facts.is_negative(growth.coefficient):
+        return bound("-inf")
+    raise Unclear
+
+
+def _size(growth: Growth, facts: Facts) -> int:
+    """1 where it grows without bound, -1 where it dies away, 0 where it stays."""
+    if growth.coefficient is ZERO:
+        return -1
+    for rate in reversed(growth.rate):
+        if rate is ZERO:
+            continue
+        if facts.is_positive(rate):
+            return 1
+        if facts.is_negative(rate):
+            return -1
+        raise Unclear
+    for exponent in (growth.power, growth.logs):
+        if exponent:
+            return 1 if exponent > 0 else -1
+    return 0
+
+
+def _ratio(a: Growth, b: Growth) -> Growth:
+    length = max(len(a.rate), len(b.rate))
+    pad = [ZERO] * length
+    rate = tuple(uni.normal((list(a.rate) + pad)[i] - (list(b.rate) + pad)[i]) for i in range(length))
+    return Growth(ONE, rate, a.power - b.power, a.logs - b.logs, True)
+
+
+def leading(root: Expression, x: Name, facts: Facts) -> Growth:
+    """The leading term of a formula at infinity."""
+    done: dict[Node, Growth] = {}
+    for node in postorder(root):
+        if not isinstance(node, Expression):
+            raise Unclear
+        if not contains(node, x):
+            done[node] = constant_growth(node)
+        elif node is x:
+            done[node] = Growth(ONE, (), mpq(1), mpq(0), True)
+        else:
+            done[node] = _one(node, x, facts, done)
+    return done[root]
+
+
+def _one(node: Expression, x: Name, facts: Facts, done: dict[Node, Growth]) -> Growth:
+    if isinstance(node, Sum):
+        terms = [_times(done[t], constant_growth(number(c))) for t, c in node.items()]
+        if node.constant:
+            terms.append(constant_growth(number(node.constant)))
+        return _sum(terms, facts)
+    if isinstance(node, Product):
+        result = constant_growth(number(node.coefficient))
+        for factor in node.factors:
+            result = _times(result, done[factor])
+        return result
+    if isinstance(node, Power):
+        return _power(node, x, facts, done)
+    if isinstance(node, Call):
+        return _call(node, x, facts, done)
+    raise Unclear
+
+
+def _times(a: Growth, b: Growth) -> Growth:
+    length = max(len(a.rate), len(b.rate))
+    pad = [ZERO] * length
+    rate = tuple((list(a.rate) + pad)[i] + (list(b.rate) + pad)[i] for i in range(length))
+    return Growth(
+        multiply_all((a.coefficient, b.coefficient)), rate, a.power + b.power, a.logs + b.logs, a.exact and b.exact, a.bounded or b.bounded
+    )
+
+
+def _sum(terms: list[Growth], facts: Facts) -> Growth:
+    terms = [t for t in terms if t.coefficient is not ZERO]
+    best: list[Growth] = []
+    exact = all(t.exact for t in terms)
+    for term in terms:
+        if not best:
+            best = [term]
+            continue
+        order = _size(_ratio(term, best[0]), facts)
+        if order > 0:
+            best = [term]
+        elif order == 0:
+            best.append(term)
+    if not best:
+        return constant_growth(ZERO)
+    coefficient = total([t.coefficient for t in best])
+    bounded = any(t.bounded for t in best)
+    if len(best) > 1 and not bounded:
+        zero = is_zero(coefficient, facts)
+        if zero is None or (zero and not (exact and len(best) == len(terms))):
+            raise Unclear
+        if zero:
+            return constant_growth(ZERO)
+    first = best[0]
+    return Growth(coefficient, first.rate, first.power, first.logs, exact and len(best) == len(terms), bounded)
+
+
+def _power(node: Power, x: Name, facts: Facts, done: dict[Node, Growth]) -> Growth:
+    base, exponent = done[node.base], node.exponent
+    if isinstance(exponent, Number) and exponent.is_rational:
+        q = exponent.rational
+        if base.bounded and q < 0 or base.coefficient is ZERO:
+            raise Unclear
+        if q.denominator != 1 and not facts.is_positive(base.coefficient):
+            raise Unclear
+        coefficient = power(base.coefficient, exponent)
+        rate = tuple(scale(r, q) for r in base.rate)
+        return Growth(coefficient, rate, base.power * q, base.logs * q, base.exact and q.denominator == 1, base.bounded)
+    if facts.is_positive(node.base) or facts.is_positive(base.coefficient):
+        return _exponential(exponent * call("ln", node.base), x, facts)
+    raise Unclear
+
+
+def _exponential(argument: Expression, x: Name, facts: Facts) -> Growth:
+    parts = uni.coefficients_of(expand(argument), x)
+    if parts is not None and len(parts) > 1:
+        return Growth(call("exp", parts[0]), tuple(parts[1:]), mpq(0), mpq(0), True)
+    inner = leading(argument, x, facts)
+    if _size(inner, facts) < 0 and not inner.bounded:
+        return Growth(ONE, (), mpq(0), mpq(0), False)
+    if _size(inner, facts) == 0 and not inner.bounded:
+        return Growth(call("exp", inner.coefficient), (), mpq(0), mpq(0), False)
+    raise Unclear
+
+
+def _call(node: Call, x: Name, facts: Facts, done: dict[Node, Growth]) -> Growth:
+    name = node.name
+    if name == "exp":
+        return _exponential(node.arguments[0], x, facts)
+    if len(node.arguments) != 1:
+        raise Unclear
+    inner = done[node.arguments[0]]
+    size = _size(inner, facts)
+    if name == "ln":
+        return _logarithm(inner, size, facts)
+    if name == "abs" and not inner.bounded:
+        return inner._replace(coefficient=call("abs", inner.coefficient))
+    if name in ("sin", "cos") and (size > 0 or inner.bounded):
+        return Growth(ONE, (), mpq(0), mpq(0), False, bounded=True)
+    if size > 0 and not inner.bounded and node.function.at_infinity is not None:
+        ends = node.function.at_infinity
+        if facts.is_positive(inner.coefficient):
+            return _nonzero(ends[0]())
+        if facts.is_negative(inner.coefficient):
+            return _nonzero(ends[1]())
+        raise Unclear
+    if name in ("sinh", "cosh"):
+        assert node.function.as_elementary is not None
+        return leading(expand(node.function.as_elementary(node.arguments[0])), x, facts)
+    if size < 0 and not inner.bounded:
+        if name in AT_ZERO:
+            factor = 2 / power(call("gamma", number(mpq(1, 2))), ONE) if name == "erf" else ONE
+            return inner._replace(coefficient=inner.coefficient * factor, exact=False)
+        return _nonzero(call(name, ZERO))
+    if size == 0 and not inner.bounded:
+        place = inner.coefficient
+        if any(not facts.is_nonzero(substitute(b, {x: place})) for b in breaks(call(name, x), x)):
+            raise Unclear
+        return _nonzero(call(name, place))
+    raise Unclear
+
+
+def _nonzero(value: Expression) -> Growth:
+    """A finite limit; zero would hide how fast it is approached."""
+    if value is ZERO:
+        raise Unclear
+    return Growth(value, (), mpq(0), mpq(0), False)
+
+
+def _logarithm(inner: Growth, size: int, facts: Facts) -> Growth:
+    if inner.bounded or not facts.is_positive(inner.coefficient):
+        raise Unclear
+    if size == 0:
+        value = call("ln", inner.coefficient)
+        if is_zero(value, facts) is not False:
+            if inner.exact:
+                return constant_growth(value)
+            raise Unclear
+        return Growth(value, (), mpq(0), mpq(0), False)
+    for degree in range(len(inner.rate), 0, -1):
+        if inner.rate[degree - 1] is not ZERO:
+            return Growth(inner.rate[degree - 1], (), mpq(degree), mpq(0), False)
+    if inner.power:
+        return Growth(number(inner.power), (), mpq(0), mpq(1), False)
+    raise Unclear
+
+
+def limit_beside(expression: Expression, x: Name, point: Expression, side: str, facts: Facts) -> Expression | None:
+    """The one-sided limit at a finite point, by x = point ± 1/u with u growing."""
+    from gelvo.expression.traversal import fresh_name
+
+    u = fresh_name("u", expression, point)
+    step = 1 / u if side == "above" else -1 / u
+    inside = substitute(expression, {x: point + step})
+    return limit_at_infinity(inside, u, facts)
+

@@ -1,0 +1,195 @@
+"""Where a break of a formula lies on an interval: exact places, or the admission that it is not known."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from gmpy2 import mpq
+
+from gelvo.algebra.facts import Facts
+from gelvo.algebra.fractions import factored
+from gelvo.calculus import univariate as uni
+from gelvo.errors import DomainError, GelvoError
+from gelvo.evaluation.enclose import enclose, sign_at
+from gelvo.expression.building import bound, constant, number, power
+from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power, Product
+from gelvo.expression.traversal import contains, names, substitute
+from gelvo.numbers.exact import HALF
+
+INFINITE, MINUS_INFINITE = bound("inf"), bound("-inf")
+MOST_PERIODS = 200
+PI = constant("pi")
+
+
+class NotKnown(Exception):
+    """The zeros of a break, or their order with the ends, could not be told."""
+
+
+def order(a: Expression, b: Expression, facts: Facts) -> int:
+    """-1, 0 or 1 for a < b, a = b, a > b."""
+    if a is b:
+        return 0
+    for end, sign in ((a, 1), (b, -1)):
+        if isinstance(end, Bound):
+            return sign if end is INFINITE else -sign
+    gap = b - a
+    if facts.is_positive(gap):
+        return -1
+    if facts.is_negative(gap):
+        return 1
+    if not names(gap):
+        from gelvo.algebra.equality import is_zero
+
+        if is_zero(gap):
+            return 0
+        try:
+            return -sign_at(gap, {})
+        except GelvoError:
+            pass
+    from gelvo.algebra.equality import prove_zero
+
+    if prove_zero(gap, facts):
+        return 0
+    raise NotKnown
+
+
+def zeros_between(g: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> list[Expression]:
+    """All zeros of g in the closed interval [lower, upper], in rising order; the facts hold inside it."""
+    found: list[Expression] = []
+    product = factored(g)
+    for factor in product.factors if isinstance(product, Product) else (product,):
+        base = factor.base if isinstance(factor, Power) else factor
+        if not contains(base, x):
+            continue
+        if facts.is_nonzero(base):
+            found.extend(end for end in (lower, upper) if not isinstance(end, Bound) and _vanishes_at(base, x, end, facts))
+            continue
+        found.extend(_zeros_of(base, x, lower, upper, facts))
+    kept: list[Expression] = []
+    for place in found:
+        if order(lower, place, facts) <= 0 and order(place, upper, facts) <= 0:
+            if not any(order(place, other, facts) == 0 for other in kept):
+                kept.append(place)
+    return sort_places(kept, facts)
+
+
+def _vanishes_at(g: Expression, x: Name, end: Expression, facts: Facts) -> bool:
+    """Whether g is zero at an end, or has no value there: the limit decides then."""
+    from gelvo.algebra.equality import prove_zero
+
+    try:
+        value = substitute(g, {x: end})
+    except DomainError:
+        return True
+    if facts.is_nonzero(value):
+        return False
+    if isinstance(value, Number) or prove_zero(value, facts):
+        return True
+    raise NotKnown
+
+
+def sort_places(places: Sequence[Expression], facts: Facts) -> list[Expression]:
+    result: list[Expression] = []
+    for place in places:
+        index = len(result)
+        while index and order(place, result[index - 1], facts) < 0:
+            index -= 1
+        result.insert(index, place)
+    return result
+
+
+def _zeros_of(g: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> list[Expression]:
+    if isinstance(g, Call):
+        return _zeros_of_call(g, x, lower, upper, facts)
+    coefficients = uni.coefficients_of(g, x)
+    if coefficients is None:
+        return _transcendental(g, x, lower, upper, facts)
+    if len(coefficients) == 2:
+        return [uni.normal(-coefficients[0] / coefficients[1])]
+    if len(coefficients) == 3:
+        c, b, a = coefficients
+        gap = uni.normal(b * b - 4 * a * c)
+        if facts.is_negative(gap):
+            return []
+        if not facts.is_nonnegative(gap):
+            raise NotKnown
+        from gelvo.algebra.normal import prepared
+
+        root = prepared(power(gap, number(HALF)), facts, waves=False)
+        return [uni.normal((-b - root) / (2 * a)), uni.normal((-b + root) / (2 * a))]
+    raise NotKnown
+
+
+def _transcendental(g: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> list[Expression]:
+    """Forms such as 1 + cos(x), exp(x) - 2, sqrt(x) - 1: one occurrence of x inside one function, else a bounded look."""
+    from gelvo.equations.single import isolated
+
+    places = isolated(g, x, facts)
+    if places is not None:
+        result: list[Expression] = []
+        for place, family in places:
+            result.extend([place] if family is None else _members(place, family, lower, upper))
+        return result
+    if _surely_nonzero(g, x, lower, upper):
+        return []
+    raise NotKnown
+
+
+def _zeros_of_call(g: Call, x: Name, lower: Expression, upper: Expression, facts: Facts) -> list[Expression]:
+    if g.name in ("abs", "sign", "cbrt", "asin", "atan", "sinh", "tanh", "asinh", "erf"):
+        return zeros_between(g.arguments[0], x, lower, upper, facts)
+    if g.name in ("exp", "cosh", "sech", "erfc", "gamma"):
+        return []
+    if g.name == "ln":
+        return zeros_between(g.arguments[0] - 1, x, lower, upper, facts)
+    if g.name in ("sin", "cos"):
+        parts = uni.linear_parts(g.arguments[0], x)
+        if parts is None:
+            raise NotKnown
+        from gelvo.expression.traversal import fresh_name
+
+        n = fresh_name("n", g, lower, upper)
+        shift = n if g.name == "sin" else n + HALF
+        return _members((shift * PI - parts[1]) / parts[0], n, lower, upper)
+    raise NotKnown
+
+
+def _members(place: Expression, n: Name, lower: Expression, upper: Expression) -> list[Expression]:
+    """The members of a family place(n), linear in the integer n, that lie between numeric ends."""
+    parts = uni.linear_parts(place, n)
+    if parts is None or isinstance(lower, Bound) or isinstance(upper, Bound):
+        raise NotKnown
+    ends = []
+    for end in (lower, upper):
+        position = (end - parts[1]) / parts[0]
+        if names(position):
+            raise NotKnown
+        ends.append(float(enclose(position, {}, 80).real.low))
+    first, last = int(min(ends)) - 2, int(max(ends)) + 2
+    if last - first > MOST_PERIODS:
+        raise NotKnown
+    return [substitute(place, {n: number(k)}) for k in range(first, last + 1)]
+
+
+def _surely_nonzero(g: Expression, x: Name, lower: Expression, upper: Expression, pieces: int = 256) -> bool:
+    """Interval evaluation over small pieces of a numeric range shows no zero."""
+    if len(names(g)) > 1 or names(lower) or names(upper) or isinstance(lower, Bound) or isinstance(upper, Bound):
+        return False
+    from gelvo.evaluation.enclose import Enclosure
+    from gelvo.numbers.box import Box
+    from gelvo.numbers.interval import Interval, NoValue, arithmetic
+
+    a = arithmetic(80)
+    low, high = enclose(lower, {}, 80).real, enclose(upper, {}, 80).real
+    start, stop = mpq(low.low), mpq(high.high)
+    enclosure = Enclosure(g)
+    for k in range(pieces):
+        left, right = start + (stop - start) * k / pieces, start + (stop - start) * (k + 1) / pieces
+        try:
+            box = enclosure.at({x: Box(Interval(a.rational(left).low, a.rational(right).high))}, 80)
+        except NoValue:
+            return False
+        if box.contains_zero():
+            return False
+    return True
+

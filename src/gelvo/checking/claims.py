@@ -1,0 +1,218 @@
+"""How each kind of claim is checked."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from gelvo.algebra.differentiation import differentiate
+from gelvo.algebra.equality import Decision, decide_zero, witness_text
+from gelvo.algebra.facts import Facts
+from gelvo.algebra.normal import prepared
+from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, weakest
+from gelvo.checking.integrals import check_definite
+from gelvo.errors import DomainError, GelvoError
+from gelvo.expression.building import number
+from gelvo.expression.nodes import Applied, Bound, Condition, Equation, Expression, Junction, Name, Relation, Written
+from gelvo.expression.traversal import names, postorder, substitute
+
+
+def check_claim(claim: Equation | Condition, facts: Facts) -> Certificate:
+    """An equation between formulas or written forms, or a condition.
+
+    >>> from gelvo.expression.building import name, call
+    >>> x = name("x")
+    >>> check_claim(Equation(call("sin", 2*x), 2*call("sin", x)*call("cos", x)), Facts()).verdict
+    'proved'
+    """
+    if isinstance(claim, Equation):
+        for one, other in ((claim.left, claim.right), (claim.right, claim.left)):
+            if isinstance(one, Written) and not isinstance(other, Written):
+                special = _check_written(one, other, claim, facts)
+                if special is not None:
+                    return special
+        return check_identity(claim.left, claim.right, facts, str(claim))
+    if isinstance(claim, Junction) and claim.word == "and":
+        parts = tuple(check_claim(p, facts) for p in claim.parts)
+        return Certificate(str(claim), weakest(parts), "each part on its own", parts=parts)
+    if isinstance(claim, Relation) and claim.operator == "=":
+        return check_claim(Equation(claim.left, claim.right), facts)
+    return check_condition(claim, facts)
+
+
+def _check_written(form: Written, value: Expression, claim: Equation, facts: Facts) -> Certificate | None:
+    if form.kind == "integral_of" and len(form.arguments) == 2:
+        return check_antiderivative(form.body, form.variable, value, facts, str(claim))
+    if form.kind == "integral_of":
+        return check_definite(form.body, form.variable, form.arguments[2], form.arguments[3], value, facts, str(claim))
+    if form.kind == "derivative_of":
+        times = int(form.arguments[2].rational) if len(form.arguments) > 2 else 1  # type: ignore[attr-defined]
+        return check_derivative(form.body, form.variable, times, value, facts, str(claim))
+    return None
+
+
+def from_decision(claim: str, decision: Decision, method: str, extra: Mapping[str, Any] | None = None) -> Certificate:
+    evidence = dict(extra or {})
+    if decision.zero:
+        evidence["difference"] = f"zero: {decision.how}"
+        return Certificate(claim, PROVED, method, evidence)
+    if decision.zero is False:
+        evidence["counterexample"] = witness_text(decision)
+        return Certificate(claim, REFUTED, method, evidence)
+    evidence["difference"] = "neither proved zero nor seen to differ"
+    return Certificate(claim, UNDECIDED, method, evidence)
+
+
+def check_identity(left: Expression, right: Expression, facts: Facts, claim: str = "") -> Certificate:
+    """Both sides have the same value wherever both have one."""
+    claim = claim or f"{left} = {right}"
+    if isinstance(left, Bound) or isinstance(right, Bound):
+        same = left is right
+        return Certificate(claim, PROVED if same else REFUTED, "both sides are bounds, compared as such")
+    method = "the difference of both sides in the normal form; a point with error bounds where they differ"
+    return from_decision(claim, decide_zero(left - right, facts), method)
+
+
+def check_condition(claim: Condition, facts: Facts) -> Certificate:
+    holds = facts.holds(claim)
+    verdict = PROVED if holds else UNDECIDED if holds is None else REFUTED
+    return Certificate(str(claim), verdict, "signs of the parts under the facts given, and bounded evaluation of numbers")
+
+
+def check_antiderivative(f: Expression, x: Name, F: Expression, facts: Facts, claim: str = "") -> Certificate:
+    """F' = f, proved in the normal form."""
+    claim = claim or f"integral_of({f}, {x}) = {F}"
+    if isinstance(F, Bound):
+        return Certificate(claim, REFUTED, "an antiderivative is a function, not a bound")
+    decision = decide_zero(differentiate(F, x) - f, facts)
+    certificate = from_decision(claim, decision, "the right side differentiated back, less the integrand, in the normal form")
+    return certificate if decision.zero is not None else _numerically(certificate, differentiate(F, x) - f, facts)
+
+
+def check_derivative(f: Expression, x: Name, times: int, g: Expression, facts: Facts, claim: str = "") -> Certificate:
+    """The derivative taken of the normal form, where other rules act, and high-precision difference quotients."""
+    claim = claim or f"derivative_of({f}, {x}) = {g}"
+    other = f
+    for _ in range(times):
+        other = differentiate(prepared(other, facts), x)
+    decision = decide_zero(other - g, facts)
+    certificate = from_decision(
+        claim, decision, "the derivative of the normal form (exponentials, logarithms, roots) compared with the claim",
+        {"difference quotients": _difference_quotients(f, x, times, g, facts)},
+    )  # fmt: skip
+    return certificate
+
+
+def _difference_quotients(f: Expression, x: Name, times: int, g: Expression, facts: Facts) -> str:
+    """Central difference quotients with 60 digits at sample points, as text."""
+    from gelvo.evaluation.enclose import Enclosure
+    from gelvo.evaluation.sampling import points
+    from gelvo.numbers.interval import NoValue
+
+    if times != 1 or any(isinstance(n, (Applied, Written)) for n in postorder(f)):
+        return "not taken"
+    involved = names(f, x)
+    agreed = 0
+    step = number(1) / number(10**20)
+    quotient = (substitute(f, {x: x + step}) - substitute(f, {x: x - step})) / (2 * step)
+    enclosure = Enclosure(quotient - g)
+    for point in points(involved, facts.known, 8):
+        try:
+            box = enclosure.at(point, 320)
+        except (NoValue, GelvoError):
+            continue
+        if max(abs(float(box.real.low)), abs(float(box.real.high))) < 1e-12:
+            agreed += 1
+    return f"agree to 12 digits at {agreed} points"
+
+
+def _numerically(certificate: Certificate, difference: Expression, facts: Facts) -> Certificate:
+    """Support by agreement where no proof was found: zero at many points to 30 digits."""
+    from gelvo.evaluation.enclose import Enclosure
+    from gelvo.evaluation.sampling import points
+    from gelvo.numbers.interval import NoValue
+
+    enclosure, agreed = Enclosure(difference), 0
+    for point in points(names(difference), facts.known, 24):
+        try:
+            box = enclosure.at(point, 256)
+        except (NoValue, GelvoError):
+            continue
+        if box.contains_zero() and float(box.real.high) - float(box.real.low) < 1e-30:
+            agreed += 1
+    if agreed >= 8:
+        evidence = {**certificate.evidence, "numeric agreement": f"zero to 30 digits at {agreed} points"}
+        return Certificate(certificate.claim, SUPPORTED, certificate.method, evidence, certificate.conditions)
+    return certificate
+
+
+def check_solution(
+    equations: Sequence[Equation], values: Mapping[Expression, Expression], facts: Facts, conditions: Sequence[Condition] = ()
+) -> Certificate:
+    """A solution is put into every equation: the difference of the sides must be exactly zero."""
+    shown = ", ".join(f"{k} = {v}" for k, v in values.items())
+    parts: list[Certificate] = []
+    known = facts.with_facts([c for c in conditions if names(c)])
+    for equation in equations:
+        claim = f"{equation} where {shown}"
+        try:
+            inside = substitute_functions(equation.left - equation.right, values)
+            broken = [c for c in equation.conditions if known.holds(substitute_functions(c, values)) is False]
+        except DomainError as fault:
+            parts.append(Certificate(claim, REFUTED, "the solution put into the equation", {"fault": fault}))
+            continue
+        if broken:
+            evidence = {"fault": f"the equation as written needs {broken[0]}"}
+            parts.append(Certificate(claim, REFUTED, "the solution put into the equation", evidence))
+            continue
+        decision = decide_zero(inside, known)
+        parts.append(from_decision(claim, decision, "the solution put into the equation; the residual in the normal form"))
+    if len(parts) == 1:
+        return parts[0]
+    together = "; ".join(map(str, equations))
+    return Certificate(f"{together} where {shown}", weakest(tuple(parts)), "the solution put into each equation", parts=tuple(parts))
+
+
+def substitute_functions(root: Any, table: Mapping[Expression, Expression]) -> Any:
+    """Substitution in which an unknown function may be replaced by a formula: its derivatives and values follow."""
+    functions = {k.name: (k, v) for k, v in table.items() if isinstance(k, Applied)}
+    if not functions:
+        return substitute(root, table)
+    replaced: dict[Expression, Expression] = {k: v for k, v in table.items() if not isinstance(k, Applied)}
+    for node in postorder(root):
+        if isinstance(node, Applied) and node.name in functions:
+            replaced[node] = _function_value(node, *functions[node.name])
+    return substitute(root, replaced)
+
+
+def _function_value(node: Applied, pattern: Applied, formula: Expression) -> Expression:
+    """theta''(0) for theta(t) = formula: differentiate by t twice, then put 0 in."""
+    result = formula
+    for variable, order in zip(pattern.arguments, node.orders, strict=True):
+        if order and not isinstance(variable, Name):
+            raise DomainError(f"{pattern} is not a function of a variable")
+        result = differentiate(result, variable, order)
+    table = {v: a for v, a in zip(pattern.arguments, node.arguments, strict=True) if v is not a}
+    return substitute(result, table) if table else result  # type: ignore[no-any-return]
+
+
+def check_stated_solution(
+    equations: Sequence[Equation], where: Mapping[Expression, Expression], initial: Sequence[Equation], facts: Facts
+) -> Certificate:
+    """A stated solution: every equation's residual and every initial value exactly zero."""
+    shown = ", ".join(f"{k} = {v}" for k, v in where.items())
+    parts: list[Certificate] = []
+    for equation, what in [(e, "residual") for e in equations] + [(e, "initial value") for e in initial]:
+        claim = f"{equation} where {shown}"
+        try:
+            inside = substitute_functions(equation.left - equation.right, where)
+            decision = decide_zero(inside, facts)
+        except DomainError as fault:
+            parts.append(Certificate(claim, REFUTED, f"{what} of the stated solution", {"fault": fault}))
+            continue
+        parts.append(from_decision(claim, decision, f"{what} of the stated solution in the normal form"))
+    if len(parts) == 1:
+        return parts[0]
+    together = "; ".join(map(str, equations))
+    return Certificate(f"{together} where {shown}", weakest(tuple(parts)), "residual and initial values of the stated solution", parts=tuple(parts))
+

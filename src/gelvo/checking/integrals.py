@@ -1,0 +1,161 @@
+"""Definite integrals checked by quadrature with sample values, and proved where an antiderivative has no break.
+
+The breaks are looked for by bounded evaluation and by the facts, not by the integration code.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from gelvo.algebra.continuity import breaks
+from gelvo.algebra.differentiation import differentiate
+from gelvo.algebra.equality import decide_zero, inside, relations_in
+from gelvo.algebra.facts import Facts
+from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
+from gelvo.errors import GelvoError
+from gelvo.evaluation.quadrature import quadrature
+from gelvo.evaluation.sampling import points
+from gelvo.evaluation.value import value as value_of
+from gelvo.expression.building import number
+from gelvo.expression.nodes import Bound, Expression, Name
+from gelvo.expression.traversal import names, substitute
+
+# set by `operations`: proposes an antiderivative, which is then differentiated back here
+Proposal = Callable[[Expression, Name, Facts], Expression | None]
+
+
+def check_definite(
+    f: Expression, x: Name, lower: Expression, upper: Expression, value: Expression, facts: Facts, claim: str = "",
+    propose: Proposal | None = None, places: tuple[Expression, ...] = (),
+) -> Certificate:  # fmt: skip
+    """The value of a definite integral."""
+    claim = claim or f"integral_of({f}, {x}, {lower}, {upper}) = {value}"
+    evidence: dict[str, object] = {}
+    agreement = _quadratures(f, x, lower, upper, value, facts, evidence, places)
+    if agreement is False:
+        return Certificate(claim, REFUTED, "adaptive quadrature at sample values", evidence)
+    if not isinstance(value, Bound):
+        proof = _by_ends(f, x, lower, upper, value, facts, propose, evidence)
+        if proof is not None and proof.zero:
+            return Certificate(claim, PROVED, "an antiderivative differentiated back, without breaks on the interval; its ends", evidence)
+        if proof is not None and proof.zero is False:
+            from gelvo.algebra.equality import witness_text
+
+            evidence["counterexample"] = witness_text(proof)
+            return Certificate(claim, REFUTED, "an antiderivative differentiated back; its ends", evidence)
+    if agreement:
+        return Certificate(claim, SUPPORTED, "adaptive quadrature at sample values", evidence)
+    if isinstance(value, Bound):
+        return _check_divergence(f, x, lower, upper, value, facts, claim)
+    return Certificate(claim, UNDECIDED, "no quadrature and no proof could be made", evidence)
+
+
+def _quadratures(
+    f: Expression, x: Name, lower: Expression, upper: Expression, value: Expression, facts: Facts,
+    evidence: dict[str, object], places: tuple[Expression, ...],
+) -> bool | None:  # fmt: skip
+    if isinstance(value, Bound):
+        return None
+    ends = [e for e in (lower, upper) if not isinstance(e, Bound)]
+    involved = [n for n in names(f, value, *ends) if n is not x]
+    relations = [r for r in relations_in(facts.given) if x not in names(r)]
+    tried = 0
+    for point in points(involved, facts.known, 16 if involved else 1):
+        if any(n not in point for r in relations for n in names(r)) or not inside(relations, point):
+            continue
+        table = {n: number(v) for n, v in point.items()}
+        cut = [e if isinstance(e, Bound) else substitute(e, table) for e in (lower, upper)]
+        try:
+            numeric = quadrature(substitute(f, table), x, cut[0], cut[1], places, table)
+            exact = complex(value_of(substitute(value, table), 15))
+        except (GelvoError, ArithmeticError, ValueError, OverflowError):
+            continue
+        if numeric is None:
+            continue
+        gap = abs(exact - numeric[0])
+        if gap > 1e-8 * max(1.0, abs(exact)) + 10 * numeric[1]:
+            shown = ", ".join(f"{n} = {v}" for n, v in point.items())
+            evidence["counterexample"] = f"quadrature gives {numeric[0].real:.12g}, not {exact.real:.12g}" + (f" at {shown}" if shown else "")
+            return False
+        tried += 1
+        if tried == 3:
+            break
+    if tried:
+        evidence["quadrature"] = f"agrees to 8 digits at {tried} sample {'point' if tried == 1 else 'points'}"
+        return True
+    evidence["quadrature"] = "could not be taken"
+    return None
+
+
+def _by_ends(
+    f: Expression, x: Name, lower: Expression, upper: Expression, value: Expression, facts: Facts,
+    propose: Proposal | None, evidence: dict[str, object],
+):  # type: ignore[no-untyped-def] # fmt: skip
+    """The difference of claim and ends where F' = f is proved and F has no break between finite ends."""
+    if propose is None or isinstance(lower, Bound) or isinstance(upper, Bound):
+        return None
+    within = facts
+    for relation in (lower < x, x < upper):
+        if not isinstance(relation, bool) and names(relation) and facts.is_nonnegative(upper - lower):
+            within = within.with_facts([relation])
+    F = propose(f, x, within)
+    if F is None:
+        return None
+    if decide_zero(differentiate(F, x) - f, within).zero is not True:
+        return None
+    try:
+        unclear = [b for b in (*breaks(F, x), *breaks(f, x)) if not _nonzero_on(b, x, lower, upper, within)]
+    except GelvoError:
+        return None
+    if unclear:
+        evidence["breaks"] = f"{unclear[0]} may vanish on the closed interval"
+        return None
+    evidence["antiderivative"] = F
+    return decide_zero(substitute(F, {x: upper}) - substitute(F, {x: lower}) - value, facts)
+
+
+def _nonzero_on(b: Expression, x: Name, lower: Expression, upper: Expression, within: Facts) -> bool:
+    """Whether an expression has no zero on the closed interval: inside by the facts, at both ends by value."""
+    if not within.is_nonzero(b):
+        return _bounded_away(b, x, lower, upper)
+    for end in (lower, upper):
+        if not within.is_nonzero(substitute(b, {x: end})):
+            return _bounded_away(b, x, lower, upper)
+    return True
+
+
+def _bounded_away(b: Expression, x: Name, lower: Expression, upper: Expression, pieces: int = 64) -> bool:
+    from gelvo.evaluation.enclose import Enclosure, enclose
+    from gelvo.numbers.box import Box
+    from gelvo.numbers.interval import Interval, NoValue, arithmetic
+
+    if [n for n in names(b, lower, upper) if n is not x]:
+        return False
+    a = arithmetic(96)
+    from gmpy2 import mpq
+
+    start, stop = mpq(enclose(lower, {}, 96).real.low), mpq(enclose(upper, {}, 96).real.high)
+    enclosure = Enclosure(b)
+    for k in range(pieces):
+        left, right = start + (stop - start) * k / pieces, start + (stop - start) * (k + 1) / pieces
+        try:
+            if enclosure.at({x: Box(Interval(a.rational(left).low, a.rational(right).high))}, 96).contains_zero():
+                return False
+        except NoValue:
+            return False
+    return True
+
+
+def _check_divergence(f: Expression, x: Name, lower: Expression, upper: Expression, value: Expression, facts: Facts, claim: str) -> Certificate:
+    """Divergence is supported by quadratures that grow as the ends are approached."""
+    evidence = {"quadrature": "does not settle, as the claim says"}
+    if names(f, *[e for e in (lower, upper) if not isinstance(e, Bound)]) != [x] or not isinstance(upper, Bound):
+        return Certificate(claim, UNDECIDED, "no quadrature and no proof could be made")
+    sizes = []
+    for k in (2, 4, 8):
+        found = quadrature(f, x, lower, number(10**k)) if not isinstance(lower, Bound) else None
+        if found is None:
+            return Certificate(claim, UNDECIDED, "no quadrature and no proof could be made")
+        sizes.append(abs(found[0]))
+    growing = sizes[0] < sizes[1] < sizes[2] and sizes[2] - sizes[1] > 0.5 * (sizes[1] - sizes[0])
+    return Certificate(claim, SUPPORTED if growing else UNDECIDED, "quadratures over growing ranges", evidence)

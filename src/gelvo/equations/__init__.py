@@ -1,0 +1,1 @@
+"""Equations: one unknown, and systems."""

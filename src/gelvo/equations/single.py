@@ -1,0 +1,606 @@
+"""One equation for one unknown: factors, linear and quadratic ones, one function undone after the other.
+
+Every step is an equivalence under recorded conditions, or an implication whose candidates are put back.
+"""
+
+from __future__ import annotations
+
+from gmpy2 import mpq
+
+from gelvo.algebra.equality import decide_zero
+from gelvo.algebra.expanding import expand
+from gelvo.algebra.facts import DomainFact, Facts, nonzero
+from gelvo.algebra.fractions import Form, factored
+from gelvo.algebra.simplification import simplify
+from gelvo.calculus import univariate as uni
+from gelvo.equations.roots import Root, Roots
+from gelvo.errors import DomainError, NotSolved
+from gelvo.expression.building import call, constant, looks_negative, multiply_all, number, power, relation, total
+from gelvo.expression.nodes import Bound, Call, Cases, Condition, Expression, Name, Number, Power, Product, Relation, Sum, Written
+from gelvo.expression.traversal import contains, fresh_name, names, postorder, substitute
+from gelvo.numbers.exact import HALF, Gaussian
+from gelvo.polynomial import sparse
+
+ZERO, ONE = number(0), number(1)
+PI = constant("pi")
+IMAGINARY = number(Gaussian(mpq(0), mpq(1)))
+DEEPEST = 8
+HYPERBOLIC = ("sinh", "cosh", "tanh", "coth", "sech", "csch")
+
+
+class Solver:
+    """The choices of one call: the unknown, the facts, whether complex values count."""
+
+    def __init__(self, unknown: Name, facts: Facts, real: bool) -> None:
+        self.unknown, self.facts, self.real = unknown, facts, real
+        self.conditions: dict[Condition, None] = {}
+        self.further = 0
+        self.roads: dict[str, None] = {}
+        self.taken: list[Expression] = []
+        self.implied = False  # whether some step was an implication only, so that candidates must be put back
+
+    def solve(self, g: Expression, depth: int = 0) -> list[Root]:
+        """The roots of g = 0."""
+        if depth > DEEPEST:
+            raise NotSolved("the equation needs more steps than the solver takes")
+        x = self.unknown
+        if any(isinstance(n, (Written, Cases)) and contains(n, x) for n in postorder(g)):
+            raise NotSolved(f"{x} stands inside a form that is not worked out, or in cases")
+        form = Form([g])
+        top, bottom = form.lowest_terms(form.of(g))
+        for part in _factor_list(form.factored(bottom)):
+            if contains(part, x):
+                self.conditions[nonzero(part)] = None
+        product = form.factored(top)
+        if product is ZERO:
+            if self.implied:
+                raise NotSolved("squaring turns the equation into an identity, which does not tell its solutions")
+            return [Root(x)]
+        result: list[Root] = []
+        for factor in _factor_list(product):
+            if contains(factor, x):
+                result.extend(self._factor(factor, depth))
+            elif not isinstance(factor, Number):
+                # a factor without the unknown: where it vanishes every value solves
+                self.need(nonzero(factor))
+        return _distinct(result)
+
+    def need(self, condition: Condition) -> None:
+        if self.facts.holds(condition) is not True:
+            self.conditions[condition] = None
+
+    def _factor(self, g: Expression, depth: int) -> list[Root]:
+        coefficients = uni.coefficients_of(g, self.unknown)
+        if coefficients is not None:
+            return self._polynomial(coefficients, g, depth)
+        for method in (self._by_generator, self._isolate, self._logarithms, self._absolute, self._radical, self._hyperbolic):
+            found = method(g, depth)
+            if found is not None:
+                return found
+        raise NotSolved(f"no method solves {_short(g)} = 0 for {self.unknown}")
+
+    # --- polynomials ---------------------------------------------------------------------------------------------------
+
+    def _polynomial(self, coefficients: list[Expression], g: Expression, depth: int) -> list[Root]:
+        degree = len(coefficients) - 1
+        if looks_negative(coefficients[-1]):
+            coefficients = [-c for c in coefficients]
+        leading = coefficients[-1]
+        self.need(nonzero(leading))
+        if degree == 1:
+            self.roads["linear"] = None
+            return [Root(simplify(-coefficients[0] / leading, self.facts).expression)]
+        if degree == 2:
+            return self._quadratic(*coefficients)
+        spacing = 0
+        from math import gcd
+
+        for k, c in enumerate(coefficients):
+            if c is not ZERO:
+                spacing = gcd(spacing, k)
+        if spacing > 1:
+            return self._in_powers(coefficients, spacing, depth)
+        raise NotSolved(f"{_short(g)} = 0 has degree {degree} in {self.unknown}, and no factor of degree one or two")
+
+    def _quadratic(self, c: Expression, b: Expression, a: Expression) -> list[Root]:
+        self.roads["quadratic formula"] = None
+        gap = factored(expand(b * b - 4 * a * c))
+        sign = self.facts.decide(gap)
+        from gelvo.expression import known as bits
+
+        if gap is ZERO:
+            return [Root(simplify(-b / (2 * a), self.facts).expression)]
+        if self.real and bits.is_negative(sign):
+            self.further += 2
+            return []
+        conditions: tuple[Condition, ...] = ()
+        if self.real and not bits.is_nonnegative(sign):
+            conditions = (relation("<=", ZERO, _without_squares(gap, self.facts)),)
+        under = self.facts.with_facts([c for c in conditions if names(c)])
+        root = _root_of_discriminant(gap)
+        roots = [simplify((-b - root) / (2 * a), under).expression, simplify((-b + root) / (2 * a), under).expression]
+        if not names(gap) and not names(a) and self.real and self.facts.is_negative(a):
+            roots.reverse()
+        return [Root(r, conditions) for r in roots]
+
+    def _in_powers(self, coefficients: list[Expression], spacing: int, depth: int) -> list[Root]:
+        """a*x^(2k) + b*x^k + c: a new unknown for x^k."""
+        u = fresh_name("u", self.unknown, *coefficients, *[n for n in self.taken])
+        inner = Solver(u, self.facts, self.real)
+        inner.taken = [*self.taken, u]
+        reduced = total([c * u ** (k // spacing) for k, c in enumerate(coefficients)])
+        roots = inner.solve(reduced, depth + 1)
+        self.conditions.update(inner.conditions)
+        self.roads.update(inner.roads)
+        self.further += inner.further * spacing
+        result: list[Root] = []
+        for root in roots:
+            for piece in self._undo_power(mpq(spacing), root.value, depth):
+                result.append(Root(piece.value, (*root.conditions, *piece.conditions), root.families + piece.families))
+        return result
+
+    # --- one function after the other ----------------------------------------------------------------------------------
+
+    def _by_generator(self, g: Expression, depth: int) -> list[Root] | None:
+        """A polynomial in one function of the unknown, such as exp(x) in exp(2*x) - 3*exp(x) + 2."""
+        form = Form([g])
+        active = [(key, index) for key, index in form.generators.items() if contains(key[0], self.unknown) or contains(key[1], self.unknown)]
+        if len(active) != 1:
+            return None
+        (base, unit), index = active[0]
+        generator = form.generator_power(index, 1)
+        top = form.of(g).top
+        if generator is self.unknown or (sparse.degree(top, index) < 2 and generator is not g and self._single(g)):
+            return None
+        if generator is g:
+            return None
+        u = fresh_name("u", g, *self.taken)
+        table = {k: form.expression(p) for k, p in sparse.by_powers(top, index).items()}
+        inner = Solver(u, self.facts, self.real)
+        inner.taken = [*self.taken, u]
+        roots = inner.solve(total([c * u**k for k, c in table.items()]), depth + 1)
+        self.conditions.update(inner.conditions)
+        self.roads.update(inner.roads)
+        result: list[Root] = []
+        for root in roots:
+            pieces = self._undo(generator, root.value, depth)
+            if pieces is None:
+                return None
+            for piece in pieces:
+                result.append(Root(piece.value, (*root.conditions, *piece.conditions), root.families + piece.families))
+        return result
+
+    def _single(self, g: Expression) -> bool:
+        return _occurrences(g, self.unknown) == 1
+
+    def _isolate(self, g: Expression, depth: int) -> list[Root] | None:
+        return self._undo(g, ZERO, depth) if self._single(g) else None
+
+    def _undo(self, g: Expression, value: Expression, depth: int) -> list[Root] | None:
+        """The roots of g = value where the unknown occurs once in g; each turn takes the outermost operation off."""
+        pending: list[tuple[Expression, Root]] = [(g, Root(value))]
+        result: list[Root] = []
+        turns = 0
+        while pending:
+            turns += 1
+            if turns > 200:
+                raise NotSolved("the equation branches too often")
+            inner, root = pending.pop()
+            if inner is self.unknown:
+                value = expand(root.value) if root.families else simplify(root.value, self.facts).expression
+                result.append(Root(value, root.conditions, root.families))
+                continue
+            coefficients = uni.coefficients_of(inner - root.value, self.unknown)
+            if coefficients is not None and len(coefficients) == 3:
+                for piece in self._quadratic(*coefficients):
+                    result.append(Root(piece.value, root.conditions + piece.conditions, root.families))
+                continue
+            steps = self._one_step(inner, root.value, depth)
+            if steps is None:
+                return None
+            for next_inner, step in reversed(steps):
+                pending.append((next_inner, Root(step.value, root.conditions + step.conditions, root.families + step.families)))
+        return result
+
+    def _one_step(self, g: Expression, value: Expression, depth: int) -> list[tuple[Expression, Root]] | None:
+        x = self.unknown
+        if isinstance(g, Sum):
+            inside = [multiply_all((t, number(c))) for t, c in g.items() if contains(t, x)]
+            rest = total([g, *[-t for t in inside]])
+            if len(inside) != 1:
+                return None
+            return [(inside[0], Root(value - rest))]
+        if isinstance(g, Product):
+            inside = [f for f in g.factors if contains(f, x)]
+            rest = multiply_all([number(g.coefficient), *[f for f in g.factors if not contains(f, x)]])
+            if len(inside) != 1:
+                return None
+            self.need(nonzero(rest))
+            return [(inside[0], Root(value / rest))]
+        if isinstance(g, Power):
+            return self._power_step(g, value, depth)
+        if isinstance(g, Call):
+            return self._call_step(g, value)
+        return None
+
+    def _power_step(self, g: Power, value: Expression, depth: int) -> list[tuple[Expression, Root]] | None:
+        x = self.unknown
+        if contains(g.base, x) and isinstance(g.exponent, Number) and g.exponent.is_rational:
+            return [(g.base, r) for r in self._undo_power(g.exponent.rational, value, depth)]
+        if contains(g.exponent, x) and not contains(g.base, x):
+            if not self.real:
+                raise NotSolved("an exponential equation over the complex numbers")
+            self.roads["logarithm"] = None
+            self.need(relation("<", ZERO, g.base))
+            self.need(relation("!=", g.base, ONE))
+            condition = self._condition(relation("<", ZERO, value))
+            return None if condition is None else [(g.exponent, Root(call("ln", value) / call("ln", g.base), condition))]
+        return None
+
+    def _condition(self, condition: Condition) -> tuple[Condition, ...] | None:
+        """() where it follows, the condition where it is open, None where it cannot hold."""
+        holds = self.facts.holds(condition)
+        return () if holds else None if holds is False else (condition,)
+
+    def _undo_power(self, q: mpq, value: Expression, depth: int) -> list[Root]:
+        """The u with u^q = value."""
+        self.roads["roots"] = None
+        if q < 0:
+            if value is ZERO:
+                return []
+            self.need(nonzero(value))
+            return self._undo_power(-q, 1 / value, depth)
+        top, bottom = int(q.numerator), int(q.denominator)
+        conditions: tuple[Condition, ...] = ()
+        if bottom > 1:
+            if self.real:
+                open_condition = self._condition(relation("<=", ZERO, value))
+                if open_condition is None:
+                    return []
+                conditions = open_condition
+            value = power(value, number(bottom))
+        if top == 1:
+            return [Root(value, conditions)]
+        if value is ZERO:
+            return [Root(ZERO, conditions)]
+        if not self.real:
+            root = power(value, number(mpq(1, top)))
+            turns = [call("exp", IMAGINARY * 2 * PI * number(mpq(k, top))) for k in range(top)]
+            return [Root(root * _as_root(t), conditions) for t in turns]
+        if top % 2:
+            return [Root(_real_root(value, top, self.facts), conditions)]
+        inside = self._condition(relation("<=", ZERO, value))
+        if inside is None:
+            self.further += top
+            return []
+        root = power(value, number(mpq(1, top)))
+        if bottom > 1:
+            return [Root(root, conditions + inside)]
+        return [Root(-root, conditions + inside), Root(root, conditions + inside)]
+
+    def _call_step(self, g: Call, value: Expression) -> list[tuple[Expression, Root]] | None:
+        if len(g.arguments) != 1 or g.function.solve_for is None:
+            return None
+        inner = g.arguments[0]
+        family: tuple[Name, ...] = ()
+        n: Expression = ZERO
+        if g.function.period is not None:
+            n = self._free_integer(g, value)
+            family = (n,)  # type: ignore[assignment]
+        if g.name == "exp" and not self.real:
+            n = self._free_integer(g, value)
+            self.need(nonzero(value))
+            return [(inner, Root(call("ln", value) + 2 * PI * IMAGINARY * n, (), (n,)))]
+        if not self.real and g.name not in ("ln",):
+            raise NotSolved(f"{g.name} cannot be undone over the complex numbers here")
+        self.roads[f"inverse of {g.name}"] = None
+        result: list[tuple[Expression, Root]] = []
+        seen: list[Expression] = []
+        for place, conditions in g.function.solve_for(value, n):
+            open_conditions: list[Condition] = []
+            for condition in conditions:
+                state = self._condition(condition)
+                if state is None:
+                    break
+                open_conditions.extend(state)
+            else:
+                if place in seen:
+                    continue
+                seen.append(place)
+                result.append((inner, Root(place, tuple(open_conditions), family)))
+        return result
+
+    def _free_integer(self, *formulas: Expression) -> Name:
+        """n_1, n_2, … : names for any integer."""
+        from gelvo.expression.building import name
+
+        taken = {m.name for m in names(*formulas, self.unknown, *self.taken)}
+        k = 1
+        while f"n_{k}" in taken:
+            k += 1
+        chosen = name(f"n_{k}", "integer")
+        self.taken.append(chosen)
+        return chosen
+
+    # --- implications: the candidates are put back by the caller ---
+
+    def _logarithms(self, g: Expression, depth: int) -> list[Root] | None:
+        """A sum of whole multiples of logarithms equal to a constant: exponentials of both sides."""
+        if not isinstance(g, Sum):
+            return None
+        inside: list[Expression] = []
+        rest: list[Expression] = [number(g.constant)]
+        for term, coefficient in g.items():
+            if not contains(term, self.unknown):
+                rest.append(multiply_all((term, number(coefficient))))
+            elif isinstance(term, Call) and term.name == "ln" and not isinstance(coefficient, Gaussian):
+                inside.append(power(term.arguments[0], number(coefficient)))
+            else:
+                return None
+        self.implied = True
+        self.roads["exponentials of both sides, candidates put back"] = None
+        return self.solve(multiply_all(inside) - call("exp", -total(rest)), depth + 1)
+
+    def _absolute(self, g: Expression, depth: int) -> list[Root] | None:
+        """Each |u| as u and as -u."""
+        bars = [n for n in postorder(g) if isinstance(n, Call) and n.name == "abs" and contains(n, self.unknown)]
+        if not bars:
+            return None
+        self.implied = True
+        self.roads["both signs of absolute values, candidates put back"] = None
+        inner = bars[0].arguments[0]
+        return [r for sign in (inner, -inner) for r in self.solve(substitute(g, {bars[0]: sign}), depth + 1)]
+
+    def _hyperbolic(self, g: Expression, depth: int) -> list[Root] | None:
+        """Hyperbolic functions by exponentials."""
+        table = {n: n.function.as_elementary(*n.arguments) for n in postorder(g) if isinstance(n, Call) and n.name in HYPERBOLIC}  # type: ignore[misc]
+        return self.solve(substitute(g, table), depth + 1) if table else None
+
+    # --- square roots --------------------------------------------------------------------------------------------------
+
+    def _radical(self, g: Expression, depth: int) -> list[Root] | None:
+        """A + B*sqrt(q) = 0 squared; the candidates are put back by the caller."""
+        roots = [n for n in postorder(g) if isinstance(n, Power) and contains(n, self.unknown) and _half(n.exponent)]
+        bases = list(dict.fromkeys(n.base for n in roots))
+        if not bases:
+            return None
+        base = bases[-1]
+        s = fresh_name("s", g, *self.taken)
+        table: dict[Expression, Expression] = {}
+        for n in postorder(g):
+            if isinstance(n, Power) and n.base is base and isinstance(n.exponent, Number):
+                table[n] = power(s, n.exponent * 2)
+        replaced = substitute(g, table)
+        form = Form([replaced])
+        top = form.expression(form.lowest_terms(form.of(replaced))[0])
+        coefficients = uni.coefficients_of(top, s)
+        if coefficients is None:
+            return None
+        even = total([c * base ** (k // 2) for k, c in enumerate(coefficients) if k % 2 == 0])
+        odd = total([c * base ** (k // 2) for k, c in enumerate(coefficients) if k % 2])
+        self.implied = True
+        self.roads["squaring, candidates put back"] = None
+        return self.solve(expand(even * even - odd * odd * base), depth + 1)
+
+
+def _root_of_discriminant(gap: Expression) -> Expression:
+    """A square root of the discriminant, of either sign: squares come out without bars, since both roots are taken."""
+    pieces = gap.factors if isinstance(gap, Product) else (gap,)
+    outside: list[Expression] = []
+    inside: list[Expression] = [number(gap.coefficient)] if isinstance(gap, Product) else []
+    for piece in pieces:
+        base, k = (piece.base, piece.exponent) if isinstance(piece, Power) else (piece, ONE)
+        if isinstance(k, Number) and k.is_rational and k.rational.denominator == 1 and not isinstance(base, Number):
+            whole = k.rational - k.rational % 2
+            outside.append(power(base, number(whole / 2)))
+            inside.append(power(base, number(k.rational % 2)))
+        else:
+            inside.append(piece)
+    return multiply_all([*outside, power(multiply_all(inside), number(HALF))])
+
+
+def _as_root(turn: Expression) -> Expression:
+    """A root of unity in square roots where that is short."""
+    if isinstance(turn, Call) and turn.name == "exp":
+        angle = turn.arguments[0] / IMAGINARY
+        return call("cos", angle) + IMAGINARY * call("sin", angle)
+    return turn
+
+
+def _real_root(value: Expression, degree: int, facts: Facts) -> Expression:
+    if facts.is_nonnegative(value):
+        return power(value, number(mpq(1, degree)))
+    if facts.is_nonpositive(value):
+        return -power(-value, number(mpq(1, degree)))
+    if degree == 3:
+        return call("cbrt", value)
+    return call("sign", value) * power(call("abs", value), number(mpq(1, degree)))
+
+
+def _half(k: Expression) -> bool:
+    return isinstance(k, Number) and k.is_rational and k.rational.denominator == 2
+
+
+def _factor_list(product: Expression) -> list[Expression]:
+    pieces = product.factors if isinstance(product, Product) else (product,)
+    return [p.base if isinstance(p, Power) and isinstance(p.exponent, Number) and p.exponent.is_rational and p.exponent.rational.denominator == 1 else p for p in pieces]
+
+
+def _without_squares(gap: Expression, facts: Facts) -> Expression:
+    """A discriminant without factors that are certainly not negative: its sign is the same."""
+    if not isinstance(gap, Product):
+        return gap
+    kept = [f for f in gap.factors if not facts.is_positive(f)]
+    sign = number(-1) if not isinstance(gap.coefficient, Gaussian) and gap.coefficient < 0 else ONE
+    return multiply_all([sign, *kept]) if kept else gap
+
+
+def _occurrences(root: Expression, x: Name) -> int:
+    count: dict[object, int] = {}
+    for node in postorder(root):
+        count[node] = 1 if node is x else sum(count[c] for c in node.children)
+    return count[root]
+
+
+def _distinct(roots: list[Root]) -> list[Root]:
+    return list(dict.fromkeys(roots))
+
+
+def _short(g: Expression) -> str:
+    shown = str(g)
+    return shown if len(shown) <= 60 else shown[:57] + "…"
+
+
+def solve_single(
+    g: Expression, unknown: Name, facts: Facts, real: bool, written: tuple[Condition, ...] = ()
+) -> Roots:
+    """The roots of g = 0 for one unknown, each put back into the equation.
+
+    >>> from gelvo.expression.building import name
+    >>> x = name("x")
+    >>> [str(r.value) for r in solve_single(x**2 - 4, x, Facts(), True).found]
+    ['-2', '2']
+    """
+    under = facts if real else Facts(facts.given, [unknown, *facts.complex_names])
+    solver = Solver(unknown, under, real)
+    roots = solver.solve(g)
+    if len(roots) == 1 and roots[0].value is unknown:
+        conditions = tuple(dict.fromkeys(c for c in (*written, *solver.conditions) if contains(c, unknown)))
+        return Roots((), conditions, everything=True, road="identity")
+    kept: list[Root] = []
+    excluded: list[tuple[Expression, str]] = []
+    about_unknown = [c for c in (*written, *solver.conditions) if contains(c, unknown)]
+    others = [c for c in (*written, *solver.conditions) if not contains(c, unknown)]
+    for root in roots:
+        verdict, root = _put_back(g, root, unknown, under, about_unknown, real)
+        if verdict:
+            excluded.append((root.value, verdict))
+        elif not any(k.value is root.value for k in kept):
+            kept.append(root)
+    return Roots(_sorted(kept), tuple(dict.fromkeys(under.open_conditions(others))), tuple(excluded), False, solver.further, "; ".join(solver.roads))
+
+
+def _put_back(g: Expression, root: Root, x: Name, facts: Facts, conditions: list[Condition], real: bool) -> tuple[str, Root]:
+    """('' or the reason of exclusion, the root with what must hold for it)."""
+    table = {x: root.value}
+    known = facts.with_facts([DomainFact(n, "integer") for n in root.families] + [c for c in root.conditions if names(c)])
+    extra: list[Condition] = []
+    domain = _domain_condition(x, root.value, known, real)
+    if domain is False:
+        return f"{root.value} is outside the domain of {x} ({x.domain})", root
+    if domain is not True:
+        extra.append(domain)
+    for fact in facts.given:
+        condition = _about(fact, x)
+        if condition is not None:
+            try:
+                holds = known.holds(substitute(condition, table))
+            except DomainError:
+                holds = False
+            if holds is False:
+                return f"against {condition}", root
+            if holds is None:
+                extra.append(substitute(condition, table))
+    for condition in conditions:
+        try:
+            inside = substitute(condition, table)
+            holds = known.holds(inside)
+        except DomainError:
+            return f"a denominator would be zero ({condition} is needed)", root
+        if holds is False:
+            return f"a denominator would be zero ({condition} is needed)", root
+        if holds is None:
+            assert isinstance(inside, Relation)
+            gap = simplify(inside.left - inside.right, known).expression
+            if decide_zero(gap, known).zero:
+                return f"a denominator would be zero ({condition} is needed)", root
+            if not known.is_nonzero(gap):
+                extra.append(nonzero(gap))
+    try:
+        decision = decide_zero(substitute(g, table), known)
+    except DomainError:
+        return "the equation has no value there", root
+    if decision.zero is False:
+        if not names(root.value):
+            return "it does not satisfy the equation (it came in by squaring)", root
+        extra.append(relation("=", substitute(g, table), ZERO))
+    open_extra = [c for c in known.open_conditions(extra)]
+    return "", Root(root.value, tuple(dict.fromkeys((*root.conditions, *open_extra))), root.families)
+
+
+def _domain_condition(x: Name, value: Expression, facts: Facts, real: bool) -> bool | Condition:
+    from gelvo.expression import known as bits
+
+    if isinstance(value, Bound):
+        return False
+    mask = facts.decide(value)
+    if not real:
+        return True
+    if x.domain == "real":
+        if _surely_not_real(value):
+            return False
+        return True
+    wanted = bits.DOMAINS[x.domain]
+    if not mask & ~wanted:
+        return True
+    if not mask & wanted or (not mask & bits.NONREAL and not mask & wanted):
+        return False
+    if isinstance(value, Number) and x.domain in ("integer", "natural"):
+        return False
+    table = {"positive": value > ZERO, "nonnegative": value >= ZERO, "negative": value < ZERO, "nonzero": relation("!=", value, ZERO)}
+    condition = table.get(x.domain)
+    if condition is None:
+        return True
+    if isinstance(condition, bool):
+        return condition
+    holds = facts.holds(condition)
+    return condition if holds is None else holds
+
+
+def _surely_not_real(value: Expression) -> bool:
+    if names(value):
+        return False
+    from gelvo.evaluation.enclose import enclose
+    from gelvo.numbers.interval import NoValue
+
+    try:
+        box = enclose(value, {}, 128)
+    except (NoValue, DomainError):
+        return False
+    return box.imag is not None and not box.imag.contains_zero()
+
+
+def _about(fact: object, x: Name) -> Condition | None:
+    from gelvo.algebra.facts import fact_condition
+
+    condition = fact_condition(fact)
+    return condition if condition is not None and contains(condition, x) else None
+
+
+def _sorted(roots: list[Root]) -> tuple[Root, ...]:
+    """Real numbers ascending; formulas as they were found."""
+    from gelvo.evaluation.enclose import enclose
+    from gelvo.numbers.interval import NoValue
+
+    keyed: list[tuple[float, float, int, Root]] = []
+    for place, root in enumerate(roots):
+        if names(root.value):
+            return tuple(roots)
+        try:
+            box = enclose(root.value, {}, 80)
+        except NoValue:
+            return tuple(roots)
+        keyed.append((float(box.real.low), 0.0 if box.imag is None else float(box.imag.low), place, root))
+    return tuple(entry[3] for entry in sorted(keyed, key=lambda e: e[:3]))
+
+
+def isolated(g: Expression, x: Name, facts: Facts) -> list[tuple[Expression, Name | None]] | None:
+    """All real zeros of g where each is certain: (place, free integer or None); None where that cannot be said."""
+    solver = Solver(x, facts, True)
+    try:
+        roots = solver.solve(g)
+    except (NotSolved, DomainError):
+        return None
+    if any(not contains(c, x) for c in solver.conditions) or any(r.conditions for r in roots):
+        return None
+    return [(r.value, r.families[0] if r.families else None) for r in roots if len(r.families) < 2]

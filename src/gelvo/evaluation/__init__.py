@@ -1,0 +1,1 @@
+"""Values to any number of right digits, bounded evaluation, sampling."""

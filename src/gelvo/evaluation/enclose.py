@@ -1,0 +1,226 @@
+"""Bounded evaluation: a box that certainly contains the value of a formula at a point."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+import gmpy2
+from gmpy2 import mpq
+
+from gelvo.errors import DomainError, Undecided
+from gelvo.evaluation import agreement
+from gelvo.expression.nodes import (
+    Bound,
+    Call,
+    Cases,
+    Condition,
+    Constant,
+    Expression,
+    Junction,
+    Name,
+    Node,
+    Number,
+    Power,
+    Product,
+    Relation,
+    Sum,
+    Truth,
+    Written,
+)
+from gelvo.expression.traversal import postorder
+from gelvo.numbers import box as boxes
+from gelvo.numbers.box import Box
+from gelvo.numbers.exact import HALF, Scalar, parts
+from gelvo.numbers.interval import Arithmetic, Interval, NoValue, arithmetic
+
+Point = Mapping[Name, "Scalar | Box"]
+
+
+class Enclosure:
+    """The order of evaluation of a formula, ready for any point and precision.
+
+    >>> from gelvo.expression.building import name
+    >>> x = name("x")
+    >>> Enclosure(x * x - 2).at({x: mpq(3)}, 60).real.contains_zero()
+    False
+    """
+
+    def __init__(self, root: Expression) -> None:
+        self.root = root
+        self.order: Sequence[Node] = postorder(root)
+        self.bounded = True
+
+    def at(self, point: Point, precision: int) -> Box:
+        """The box of the value; NoValue where there is none or where the precision does not suffice to tell."""
+        a = arithmetic(precision)
+        found: dict[Node, Box | bool | NoValue] = {}
+        for node in self.order:
+            try:
+                found[node] = self._one(a, node, found, point)
+            except NoValue as fault:
+                found[node] = fault
+        result = found[self.root]
+        if isinstance(result, NoValue):
+            raise result
+        assert isinstance(result, Box)
+        return result
+
+    def _one(self, a: Arithmetic, node: Node, found: dict[Node, Box | bool | NoValue], point: Point) -> Box | bool:
+        if isinstance(node, Cases):
+            return _choose(node, found)
+        if isinstance(node, Condition):
+            return _decide(a, node, found)
+
+        def value(child: Node) -> Box:
+            inner = found[child]
+            if isinstance(inner, NoValue):
+                raise inner
+            assert isinstance(inner, Box)
+            return inner
+
+        if isinstance(node, Number):
+            return exact_box(a, node.value)
+        if isinstance(node, Sum):
+            total = exact_box(a, node.constant)
+            for term, coefficient in node.items():
+                total = boxes.add(a, total, boxes.multiply(a, exact_box(a, coefficient), value(term)))
+            return total
+        if isinstance(node, Product):
+            result = exact_box(a, node.coefficient)
+            for factor in node.factors:
+                result = boxes.multiply(a, result, value(factor))
+            return result
+        if isinstance(node, Power):
+            return _power(a, node, value(node.base), value(node.exponent))
+        if isinstance(node, Call):
+            arguments = [value(c) for c in node.arguments]
+            if node.function.bounds is not None:
+                try:
+                    return node.function.bounds(a, *arguments)  # type: ignore[no-any-return]
+                except NoValue:
+                    if node.function.agreed is None or any(b.imag is not None for b in arguments):
+                        raise
+            self.bounded = False
+            return agreement.call(a, node, arguments)
+        if isinstance(node, Constant):
+            return _constant(a, node)
+        if isinstance(node, Name):
+            place = point.get(node)
+            if place is None:
+                raise DomainError(f"a value needs a number for {node}: substitute one first")
+            return place if isinstance(place, Box) else exact_box(a, place)
+        if isinstance(node, Bound):
+            raise NoValue(f"{node.kind} is not a number", certain=True)
+        if isinstance(node, Written) and node.kind == "integral_of" and len(node.arguments) == 4:
+            self.bounded = False
+            return agreement.integral(a, node, point)
+        raise DomainError(f"{node} has no numeric value: it contains a form that was not worked out")
+
+
+def exact_box(a: Arithmetic, value: Scalar) -> Box:
+    real, imag = parts(value)
+    return Box(a.rational(real), a.rational(imag) if imag else None)
+
+
+def _constant(a: Arithmetic, node: Constant) -> Box:
+    if node.name == "pi":
+        return Box(a.pi())
+    method = {"euler_gamma": "const_euler", "catalan": "const_catalan"}[node.name]
+    return Box(Interval(getattr(a.down, method)(), getattr(a.up, method)()))
+
+
+def _power(a: Arithmetic, node: Power, base: Box, exponent: Box) -> Box:
+    if isinstance(node.exponent, Number) and node.exponent.is_rational:
+        q = node.exponent.rational
+        if q.denominator == 1:
+            return boxes.integer_power(a, base, int(q))
+        if abs(q) == HALF:
+            root = boxes.square_root(a, base)
+            return root if q > 0 else boxes.invert(a, root)
+        if base.imag is None and base.real.low >= 0 and q.denominator < 1000 and abs(q.numerator) < 10**6:
+            return Box(a.power(a.root(base.real, int(q.denominator)), int(q.numerator)))
+    if base.is_zero:
+        if exponent.imag is None and exponent.real.low > 0:
+            return Box(a.zero)
+        if exponent.is_zero:
+            return Box(a.one)
+        raise NoValue("zero to a power that is not positive", certain=exponent.imag is None and exponent.real.high < 0)
+    return boxes.power(a, base, exponent)
+
+
+def _choose(node: Cases, found: Mapping[Node, Box | bool | NoValue]) -> Box:
+    for value, condition in zip(node.values, node.conditions, strict=False):
+        holds = found[condition]
+        if isinstance(holds, NoValue):
+            raise holds
+        if holds:
+            chosen = found[value]
+            break
+    else:
+        chosen = found[node.otherwise]
+    if isinstance(chosen, NoValue):
+        raise chosen
+    assert isinstance(chosen, Box)
+    return chosen
+
+
+def _decide(a: Arithmetic, node: Condition, found: Mapping[Node, Box | bool | NoValue]) -> bool:
+    if isinstance(node, Truth):
+        return node.holds
+    if isinstance(node, Junction):
+        states = [found[p] for p in node.parts]
+        decisive = node.word == "or"
+        if any(s is decisive for s in states):
+            return decisive
+        for state in states:
+            if isinstance(state, NoValue):
+                raise state
+        return not decisive
+    assert isinstance(node, Relation)
+    left, right = found[node.left], found[node.right]
+    for side in (left, right):
+        if isinstance(side, NoValue):
+            raise side
+    assert isinstance(left, Box) and isinstance(right, Box)
+    gap = boxes.add(a, left, boxes.negate(a, right))
+    if node.operator in ("=", "!="):
+        if not gap.contains_zero():
+            return node.operator == "!="
+        if gap.is_zero:
+            return node.operator == "="
+        raise NoValue("a condition that is too close to call")
+    if gap.imag is not None:
+        raise NoValue("complex numbers have no order", certain=not gap.imag.contains_zero())
+    sign = gap.real.sign
+    if sign is None:
+        if node.operator == "<=" and gap.real.high == 0:
+            return True
+        if node.operator == "<" and gap.real.low == 0:
+            return False
+        raise NoValue("a condition that is too close to call")
+    return sign < 0 or (sign == 0 and node.operator == "<=")
+
+
+def enclose(root: Expression, point: Point, precision: int) -> Box:
+    return Enclosure(root).at(point, precision)
+
+
+def sign_at(root: Expression, point: Point, most_bits: int = 4000) -> int:
+    """The sign of a real formula at a point, certain; Undecided where it stays too close to zero."""
+    enclosure, precision = Enclosure(root), 64
+    while precision <= most_bits:
+        try:
+            box = enclosure.at(point, precision)
+            if box.imag is not None and not box.imag.contains_zero():
+                raise DomainError(f"{root} is not real there")
+            if box.real.sign is not None and box.imag is None:
+                return box.real.sign
+        except NoValue as fault:
+            if fault.certain:
+                raise DomainError(f"{root} has no value there: {fault}") from None
+        precision *= 4
+    raise Undecided(f"the sign of {root} is too close to zero to tell")
+
+
+def finite(box: Box) -> bool:
+    return bool(gmpy2.is_finite(box.real.low) and gmpy2.is_finite(box.real.high)) and (box.imag is None or box.imag.finite)

@@ -1,0 +1,47 @@
+"""Points at which a claim is tried: deterministic, inside the facts, with signs and sizes mixed."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from random import Random
+
+from gmpy2 import mpq
+
+from gelvo.expression import known as bits
+from gelvo.expression.nodes import Name
+from gelvo.numbers.exact import Scalar, gaussian
+
+Point = dict[Name, Scalar]
+SIMPLE = [mpq(1), mpq(2), mpq(1, 2), mpq(3), mpq(-1), mpq(-2), mpq(5, 3), mpq(-3, 4), mpq(7, 5), mpq(1, 7)]
+
+
+def points(names: Sequence[Name], known: Callable[[Name], int], count: int, seed: int = 7) -> Iterator[Point]:
+    """Candidates that satisfy the domain of each name; relations between names are the caller's to test."""
+    random = Random(seed)
+    for attempt in range(count):
+        point: Point = {}
+        for place, name in enumerate(names):
+            mask = known(name)
+            if attempt < 4:
+                value = SIMPLE[(attempt + 3 * place) % len(SIMPLE)]
+            else:
+                spread = (1, 3, 10, 100)[attempt % 4]
+                value = mpq(random.randint(-97 * spread, 97 * spread), random.choice((7, 11, 13, 19, 1)))
+                value = value / random.choice((1, 3, 29))
+            point[name] = fitted(value, mask)
+            if mask & bits.NONREAL and attempt % 3:
+                point[name] = gaussian(value, mpq(random.randint(-30, 30), random.choice((7, 11, 13))))
+        yield point
+
+
+def fitted(value: mpq, mask: int) -> mpq:
+    """The value moved into what is known of a name."""
+    if bits.is_integer(mask):
+        value = mpq(round(value))
+    if not mask & bits.NEG:
+        value = abs(value)
+    elif not mask & bits.POS:
+        value = -abs(value)
+    if not value and not mask & bits.NIL:
+        value = mpq(1 if mask & bits.POS else -1)
+    return value

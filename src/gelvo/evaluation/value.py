@@ -1,0 +1,165 @@
+"""`value`: a number to as many right digits as asked for."""
+
+from __future__ import annotations
+
+from gmpy2 import mpfr, mpq, mpz
+
+from gelvo.errors import DomainError, Undecided
+from gelvo.evaluation.enclose import Enclosure, finite
+from gelvo.expression.building import call, number
+from gelvo.expression.nodes import Bound, Expression, Number
+from gelvo.expression.registry import Hooks
+from gelvo.expression.traversal import free_names
+from gelvo.numbers.exact import Gaussian, parts
+from gelvo.numbers.interval import Interval, NoValue
+
+MOST_BITS = 1 << 19
+MOST_DIGITS = 100_000
+
+
+class Value:
+    """A number as correctly rounded decimal text; `.bounded` tells whether error bounds or an agreement prove the digits."""
+
+    __slots__ = ("bounded", "digits", "imag", "real")
+
+    def __init__(self, real: str, imag: str | None, digits: int, bounded: bool) -> None:
+        self.real, self.imag, self.digits, self.bounded = real, imag, digits, bounded
+
+    def __str__(self) -> str:
+        if self.imag is None:
+            return self.real
+        if self.real == "0":
+            return f"{self.imag}j"
+        sign = "-" if self.imag.startswith("-") else "+"
+        return f"{self.real} {sign} {self.imag.lstrip('-')}j"
+
+    __repr__ = __str__
+
+    def __float__(self) -> float:
+        if self.imag is not None:
+            raise DomainError(f"{self} is not real: use complex(…)")
+        return float(self.real)
+
+    def __complex__(self) -> complex:
+        return complex(float(self.real), float(self.imag or 0))
+
+    def __eq__(self, other: object) -> bool:
+        return str(self) == str(other) if isinstance(other, (Value, str)) else NotImplemented
+
+    def __hash__(self) -> int:
+        return hash(str(self))
+
+
+def value(expression: Expression, digits: int = 15) -> Value:
+    """The value of a formula without names, correctly rounded to significant digits.
+
+    >>> from gelvo.expression.building import constant
+    >>> print(value(constant("pi"), 20))
+    3.1415926535897932385
+    """
+    if not 1 <= digits <= MOST_DIGITS:
+        raise DomainError(f"digits must lie between 1 and {MOST_DIGITS}, not {digits}")
+    if isinstance(expression, Bound):
+        return Value(expression.kind.replace("undefined", "nan"), None, digits, True)
+    if isinstance(expression, Number):
+        return _exact(expression, digits)
+    missing = free_names(expression)
+    if missing:
+        shown = ", ".join(n.name for n in missing[:6])
+        raise DomainError(f"a value needs numbers for {shown}: substitute them, or say with {missing[0].name} = …")
+    enclosure = Enclosure(expression)
+    precision = int(digits * 3.3219280949) + 24
+    while precision <= MOST_BITS:
+        try:
+            box = enclosure.at({}, precision)
+        except NoValue as fault:
+            if fault.certain:
+                raise DomainError(f"{_short(expression)} has no value: {fault}") from None
+            precision *= 2
+            continue
+        if finite(box):
+            real = _part_text(expression, "re", box.real, digits, precision)
+            imag = "0" if box.imag is None else _part_text(expression, "im", box.imag, digits, precision)
+            if real is not None and imag is not None:
+                return Value(real, None if imag == "0" else imag, digits, enclosure.bounded)
+        precision *= 2
+    raise Undecided(f"{_short(expression)} could not be told from zero, or has no value that {MOST_BITS} bits can show")
+
+
+def _short(expression: Expression) -> str:
+    shown = str(expression)
+    return shown if len(shown) <= 60 else shown[:57] + "…"
+
+
+def _part_text(expression: Expression, part: str, interval: Interval, digits: int, precision: int) -> str | None:
+    if interval.contains_zero():
+        if interval.low == 0 == interval.high:
+            return "0"
+        if precision < 400:
+            return None
+        zero = Hooks.is_zero(call(part, expression) if part == "im" else expression)
+        return "0" if zero else None
+    low, high = rounded(_as_rational(interval.low), digits), rounded(_as_rational(interval.high), digits)
+    if low == high:
+        return decimal_text(*low, digits)
+    if precision > 16 * 3.33 * digits + 2000 and low[1] == high[1] and abs(low[0] - high[0]) == 1:
+        middle = mpq(low[0] + high[0], 2) * mpq(10) ** low[1]
+        if part == "re" and Hooks.is_zero(expression - number(middle)):
+            return decimal_text(*rounded(middle, digits), digits)
+    return None
+
+
+def _as_rational(x: mpfr) -> mpq:
+    numerator, denominator = x.as_integer_ratio()
+    return mpq(numerator, denominator)
+
+
+def rounded(x: mpq, digits: int) -> tuple[mpz, int]:
+    """x as (integer with that many digits, power of ten), rounded half to even."""
+    if not x:
+        return mpz(0), 0
+    size = len(str(abs(x.numerator))) - len(str(x.denominator))
+    for exponent in (size - digits - 1, size - digits, size - digits + 1):
+        scaled = x / mpq(10) ** exponent
+        whole = _half_even(scaled)
+        if abs(whole) < mpz(10) ** digits:
+            return whole, exponent
+    return _half_even(x / mpq(10) ** (size - digits + 1)), size - digits + 1
+
+
+def _half_even(x: mpq) -> mpz:
+    whole = x.numerator // x.denominator
+    twice = 2 * (x - whole)
+    if twice > 1 or (twice == 1 and whole % 2):
+        whole += 1
+    return whole
+
+
+def decimal_text(mantissa: mpz, exponent: int, digits: int, trim: bool = False) -> str:
+    """mantissa * 10^exponent as people write it; very small and very large ones with an exponent."""
+    if not mantissa:
+        return "0"
+    sign, text = ("-" if mantissa < 0 else ""), str(abs(mantissa))
+    point = len(text) + exponent
+    if trim:
+        text = text.rstrip("0") or "0"
+    if -4 <= point <= max(digits, 1):
+        if point <= 0:
+            body = "0." + "0" * -point + text
+        elif point >= len(text):
+            body = text + "0" * (point - len(text))
+        else:
+            body = text[:point] + "." + text[point:]
+        return sign + body
+    return f"{sign}{text[0]}{'.' if len(text) > 1 else ''}{text[1:]}e{point - 1}"
+
+
+def _exact(expression: Number, digits: int) -> Value:
+    shown = []
+    for x in parts(expression.value):
+        mantissa, exponent = rounded(x, digits)
+        exact = mpq(mantissa) * mpq(10) ** exponent == x
+        shown.append(decimal_text(mantissa, exponent, digits, trim=exact))
+    return Value(shown[0], shown[1] if isinstance(expression.value, Gaussian) else None, digits, True)
+
+

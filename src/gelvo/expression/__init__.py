@@ -1,0 +1,1 @@
+"""What a formula is: nodes, canonical building, order, traversal, domains, text."""

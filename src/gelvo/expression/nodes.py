@@ -1,0 +1,495 @@
+"""What a formula is: immutable nodes, of which one live object exists for one structure.
+
+Equality of expressions is therefore identity, and the default hash serves every table. The table of live nodes holds
+weak references, so that memory is given back. Nodes are made only by `gelvo.expression.building`.
+"""
+
+from __future__ import annotations
+
+import threading
+import weakref
+from collections.abc import Iterable, Iterator
+from fractions import Fraction
+from typing import TYPE_CHECKING, Any, ClassVar, Union
+
+from gmpy2 import mpq
+
+from gelvo.errors import DomainError
+from gelvo.expression.registry import Function, Hooks
+from gelvo.numbers.exact import Gaussian, Scalar, parts
+
+if TYPE_CHECKING:
+    from decimal import Decimal
+
+Key = tuple[Any, ...]
+
+
+class _Reference(weakref.ref["Node"]):
+    __slots__ = ("key",)
+    key: Key
+
+
+_live: dict[Key, _Reference] = {}
+_lock = threading.Lock()
+
+
+def _forget(reference: _Reference, table: dict[Key, _Reference] = _live) -> None:
+    if table.get(reference.key) is reference:
+        del table[reference.key]
+
+
+def live_nodes() -> int:
+    """How many distinct nodes are alive now."""
+    return len(_live)
+
+
+def find(key: Key) -> Node | None:
+    """The live node of a structure, or None."""
+    reference = _live.get(key)
+    return None if reference is None else reference()
+
+
+def keep(key: Key, node: Node) -> Any:
+    """Enters a new node, unless another thread was faster: the one node of that structure comes back."""
+    with _lock:
+        present = find(key)
+        if present is not None:
+            return present
+        reference = _Reference(node, _forget)  # type: ignore[call-arg]
+        reference.key = key
+        _live[key] = reference
+    return node
+
+
+class Node:
+    """The root of expressions and conditions."""
+
+    __slots__ = ("__weakref__", "known")
+    known: int
+    rank: ClassVar[int] = 0
+
+    @property
+    def children(self) -> tuple[Node, ...]:
+        return ()
+
+    def __copy__(self) -> Node:
+        return self
+
+    def __deepcopy__(self, memo: object) -> Node:
+        return self
+
+    def __reduce__(self) -> tuple[Any, ...]:
+        from gelvo.expression.storing import load, store
+
+        return load, (store(self),)
+
+    def __str__(self) -> str:
+        from gelvo.expression.text import text
+
+        return text(self)
+
+    def __repr__(self) -> str:
+        return str(self)
+
+    def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> dict[str, str]:
+        return Hooks.show(self)
+
+
+Operand = Union["Expression", int, float, complex, str, Fraction, "Decimal"]
+
+
+class Expression(Node):
+    """A formula with a value: Python's operators build further ones; `==` asks whether it is the same formula."""
+
+    __slots__ = ()
+
+    def __add__(self, other: Operand) -> Expression:
+        right = _operand(other)
+        return NotImplemented if right is None else building.total((self, right))
+
+    def __radd__(self, other: Operand) -> Expression:
+        return self.__add__(other)
+
+    def __sub__(self, other: Operand) -> Expression:
+        right = _operand(other)
+        return NotImplemented if right is None else building.total((self, building.negate(right)))
+
+    def __rsub__(self, other: Operand) -> Expression:
+        left = _operand(other)
+        return NotImplemented if left is None else building.total((left, building.negate(self)))
+
+    def __mul__(self, other: Operand) -> Expression:
+        right = _operand(other)
+        return NotImplemented if right is None else building.multiply_all((self, right))
+
+    def __rmul__(self, other: Operand) -> Expression:
+        return self.__mul__(other)
+
+    def __truediv__(self, other: Operand) -> Expression:
+        right = _operand(other)
+        return NotImplemented if right is None else building.divide(self, right)
+
+    def __rtruediv__(self, other: Operand) -> Expression:
+        left = _operand(other)
+        return NotImplemented if left is None else building.divide(left, self)
+
+    def __pow__(self, other: Operand) -> Expression:
+        right = _operand(other)
+        return NotImplemented if right is None else building.power(self, right)
+
+    def __rpow__(self, other: Operand) -> Expression:
+        left = _operand(other)
+        return NotImplemented if left is None else building.power(left, self)
+
+    def __neg__(self) -> Expression:
+        return building.negate(self)
+
+    def __pos__(self) -> Expression:
+        return self
+
+    def __abs__(self) -> Expression:
+        return building.call("abs", self)
+
+    def __lt__(self, other: Operand) -> Any:
+        return self._compare("<", other)
+
+    def __le__(self, other: Operand) -> Any:
+        return self._compare("<=", other)
+
+    def __gt__(self, other: Operand) -> Any:
+        return self._compare(">", other)
+
+    def __ge__(self, other: Operand) -> Any:
+        return self._compare(">=", other)
+
+    def _compare(self, operator: str, other: Operand) -> Any:
+        right = _operand(other)
+        return NotImplemented if right is None else building.relation(operator, self, right)
+
+    def __float__(self) -> float:
+        return float(Hooks.value(self, 17))
+
+    def __complex__(self) -> complex:
+        return complex(Hooks.value(self, 17))
+
+    # NumPy arrays and series must ask our operators, element by element, before their own.
+    __array_priority__ = 1000.0
+
+
+def _operand(value: object) -> Expression | None:
+    if isinstance(value, Expression):
+        return value
+    try:
+        return building.to_expression(value)  # type: ignore[arg-type]
+    except TypeError:
+        return None
+
+
+class Number(Expression):
+    """An exact rational or Gaussian rational; it compares and hashes as `Fraction` does."""
+
+    __slots__ = ("value",)
+    value: Scalar
+    rank = 0
+
+    @property
+    def is_rational(self) -> bool:
+        return not isinstance(self.value, Gaussian)
+
+    @property
+    def rational(self) -> mpq:
+        if isinstance(self.value, Gaussian):
+            raise DomainError(f"{self} is not real")
+        return self.value
+
+    def __eq__(self, other: object) -> bool:
+        if self is other:
+            return True
+        if isinstance(other, Number):
+            return False
+        if isinstance(other, (int, float, Fraction, mpq)):
+            return not isinstance(self.value, Gaussian) and bool(self.value == other)
+        if isinstance(other, complex):
+            return tuple(parts(self.value)) == (other.real, other.imag)
+        return NotImplemented
+
+    def __hash__(self) -> int:
+        return hash(self.value)
+
+    def _compare(self, operator: str, other: Operand) -> Any:
+        right = _operand(other)
+        if isinstance(right, Number):
+            a, b = self.rational, right.rational
+            return {"<": a < b, "<=": a <= b, ">": a > b, ">=": a >= b}[operator]
+        return Expression._compare(self, operator, other)
+
+    def __int__(self) -> int:
+        if self.rational.denominator != 1:
+            raise DomainError(f"{self} is not an integer")
+        return int(self.rational)
+
+
+class Constant(Expression):
+    """A named number such as pi."""
+
+    __slots__ = ("name",)
+    name: str
+    rank = 1
+
+
+class Name(Expression):
+    """A variable; its name carries its domain."""
+
+    __slots__ = ("domain", "name")
+    name: str
+    domain: str
+    rank = 2
+
+
+class Bound(Expression):
+    """`inf`, `-inf` or `undefined`: bounds and answers, never parts of sums or products."""
+
+    __slots__ = ("kind",)
+    kind: str
+    rank = 3
+
+    def __neg__(self) -> Expression:
+        return building.bound({"inf": "-inf", "-inf": "inf"}.get(self.kind, "undefined"))
+
+
+class Power(Expression):
+    """base ^ exponent, as a principal value."""
+
+    __slots__ = ("base", "exponent")
+    base: Expression
+    exponent: Expression
+    rank = 4
+
+    @property
+    def children(self) -> tuple[Node, ...]:
+        return self.base, self.exponent
+
+
+class Product(Expression):
+    """coefficient * factors; the factors have different bases."""
+
+    __slots__ = ("coefficient", "factors")
+    coefficient: Scalar
+    factors: tuple[Expression, ...]
+    rank = 5
+
+    @property
+    def children(self) -> tuple[Node, ...]:
+        return self.factors
+
+
+class Sum(Expression):
+    """constant + the sum of coefficient * term; no term carries a coefficient of its own."""
+
+    __slots__ = ("coefficients", "constant", "terms")
+    constant: Scalar
+    terms: tuple[Expression, ...]
+    coefficients: tuple[Scalar, ...]
+    rank = 6
+
+    @property
+    def children(self) -> tuple[Node, ...]:
+        return self.terms
+
+    def items(self) -> Iterator[tuple[Expression, Scalar]]:
+        return zip(self.terms, self.coefficients, strict=True)
+
+
+class Call(Expression):
+    """A function of the catalogue applied to its arguments."""
+
+    __slots__ = ("arguments", "function")
+    function: Function
+    arguments: tuple[Expression, ...]
+    rank = 7
+
+    @property
+    def children(self) -> tuple[Node, ...]:
+        return self.arguments
+
+    @property
+    def name(self) -> str:
+        return self.function.name
+
+
+class Applied(Expression):
+    """An unknown function at a place, with the order of its derivative in each argument: theta''(t), theta'(0)."""
+
+    __slots__ = ("arguments", "name", "orders")
+    name: str
+    arguments: tuple[Expression, ...]
+    orders: tuple[int, ...]
+    rank = 8
+
+    @property
+    def children(self) -> tuple[Node, ...]:
+        return self.arguments
+
+    def derivative(self, order: int = 1) -> Expression:
+        """The derivative of a function of one argument: q.derivative(2) is q''."""
+        if len(self.arguments) != 1:
+            raise DomainError(f"{self.name} has {len(self.arguments)} arguments: use differentiate(…) with a variable")
+        return building.applied(self.name, self.arguments, (self.orders[0] + order,))
+
+    def __call__(self, *arguments: Operand) -> Expression:
+        places = tuple(building.to_expression(a) for a in arguments)
+        if len(places) != len(self.arguments):
+            raise DomainError(f"{self.name} takes {len(self.arguments)} arguments, not {len(places)}")
+        return building.applied(self.name, places, self.orders)
+
+
+class Written(Expression):
+    """A result that has not been worked out: integral_of, derivative_of, limit_of, sum_of, product_of.
+
+    arguments: the body, the bound variable, then what the kind needs (bounds, a point).
+    """
+
+    __slots__ = ("arguments", "kind")
+    kind: str
+    arguments: tuple[Expression, ...]
+    rank = 9
+
+    @property
+    def children(self) -> tuple[Node, ...]:
+        return self.arguments
+
+    @property
+    def body(self) -> Expression:
+        return self.arguments[0]
+
+    @property
+    def variable(self) -> Name:
+        variable = self.arguments[1]
+        assert isinstance(variable, Name)
+        return variable
+
+    @property
+    def binds(self) -> bool:
+        """Whether the variable is only a dummy (it is not in a derivative or an indefinite integral)."""
+        return not (self.kind == "derivative_of" or (self.kind == "integral_of" and len(self.arguments) == 2))
+
+
+class Cases(Expression):
+    """Values under conditions, looked at in order; `otherwise` may be `undefined`."""
+
+    __slots__ = ("conditions", "values")
+    values: tuple[Expression, ...]
+    conditions: tuple[Condition, ...]
+    rank = 10
+
+    @property
+    def children(self) -> tuple[Node, ...]:
+        return (*self.values, *self.conditions)
+
+    @property
+    def otherwise(self) -> Expression:
+        return self.values[-1]
+
+
+class Condition(Node):
+    """A statement about values that holds or not: never a Python truth value."""
+
+    __slots__ = ()
+
+    def __bool__(self) -> bool:
+        raise TypeError(
+            f"the condition {self} is not a Python truth value. Ask is_known(…) whether it follows from facts, "
+            "or equal(a, b) whether two expressions are the same."
+        )
+
+    def __and__(self, other: Condition) -> Condition:
+        return building.junction("and", (self, other))
+
+    def __or__(self, other: Condition) -> Condition:
+        return building.junction("or", (self, other))
+
+    def __invert__(self) -> Condition:
+        return building.opposite(self)
+
+
+class Relation(Condition):
+    """left < right and its like; operator is one of = != < <=."""
+
+    __slots__ = ("left", "operator", "right")
+    operator: str
+    left: Expression
+    right: Expression
+    rank = 11
+
+    @property
+    def children(self) -> tuple[Node, ...]:
+        return self.left, self.right
+
+
+class Junction(Condition):
+    """Conditions joined by `and` or `or`."""
+
+    __slots__ = ("parts", "word")
+    word: str
+    parts: tuple[Condition, ...]
+    rank = 12
+
+    @property
+    def children(self) -> tuple[Node, ...]:
+        return self.parts
+
+
+class Truth(Condition):
+    """A condition that always or never holds."""
+
+    __slots__ = ("holds",)
+    holds: bool
+    rank = 13
+
+
+class Equation:
+    """left = right, with the conditions under which the text as written has a value.
+
+    Two equations are equal when their sides and conditions are; an equation is never a Python truth value.
+    """
+
+    __slots__ = ("conditions", "left", "right")
+
+    def __init__(self, left: Expression, right: Expression, conditions: Iterable[Condition] = ()) -> None:
+        self.left, self.right, self.conditions = left, right, tuple(conditions)
+
+    def __bool__(self) -> bool:
+        raise TypeError(
+            f"the equation {self} is not a Python truth value. Use equal(left, right) to ask whether both sides are "
+            "the same, check(equation) for a certificate, or solve(equation, unknown)."
+        )
+
+    def __eq__(self, other: object) -> bool:
+        if not isinstance(other, Equation):
+            return NotImplemented
+        mine, theirs = (self.left, self.right, self.conditions), (other.left, other.right, other.conditions)
+        return all(a is b for a, b in zip(mine[:2], theirs[:2], strict=True)) and mine[2] == theirs[2]
+
+    def __hash__(self) -> int:
+        return hash(("Equation", self.left, self.right, self.conditions))
+
+    @property
+    def difference(self) -> Expression:
+        return self.left - self.right
+
+    @property
+    def condition(self) -> Condition:
+        """The same statement as a condition."""
+        return building.relation("=", self.left, self.right)
+
+    def __str__(self) -> str:
+        return f"{self.left} = {self.right}"
+
+    def __repr__(self) -> str:
+        return str(self)
+
+    def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> dict[str, str]:
+        return Hooks.show(self)
+
+
+from gelvo.expression import building  # noqa: E402  (building needs the classes above)

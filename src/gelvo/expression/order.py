@@ -1,0 +1,122 @@
+"""The structural order: the same on every run, thread and history, and kept by every order-preserving renaming.
+
+Two nodes are compared by a short text of their top, then along the first children that differ: since equal children are
+identical, that is a single path down, however much is shared.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from functools import cmp_to_key
+from typing import Any
+
+from gelvo.expression.nodes import (
+    Applied,
+    Bound,
+    Call,
+    Cases,
+    Constant,
+    Junction,
+    Name,
+    Node,
+    Number,
+    Power,
+    Product,
+    Relation,
+    Sum,
+    Truth,
+    Written,
+)
+from gelvo.numbers.exact import parts
+
+_BREAK = "\x01"
+_SHOWN_FACTORS = 4
+
+
+def hint(node: Node) -> str:
+    """A short text that decides most comparisons at once."""
+    if isinstance(node, Name):
+        return "2" + node.name
+    if isinstance(node, Power):
+        base = node.base
+        return "4" + (base.name if isinstance(base, Name) else chr(48 + base.rank)) + _BREAK
+    if isinstance(node, Product):
+        return "5" + _BREAK.join([hint(f) for f in node.factors[:_SHOWN_FACTORS] if not isinstance(f, Product)])
+    if isinstance(node, Call):
+        first = node.arguments[0] if node.arguments else None
+        return "7" + node.function.name + _BREAK + (first.name if isinstance(first, Name) else "")
+    if isinstance(node, (Applied, Constant)):
+        return chr(48 + node.rank) + node.name + _BREAK
+    return chr(48 + node.rank)
+
+
+def _own(node: Node) -> Any:
+    """What a node says of itself beside its children; comparable within one class."""
+    if isinstance(node, Number):
+        return parts(node.value)
+    if isinstance(node, (Product,)):
+        return (len(node.factors), parts(node.coefficient))
+    if isinstance(node, Sum):
+        return (len(node.terms), parts(node.constant), tuple(parts(c) for c in node.coefficients))
+    if isinstance(node, Name):
+        return (node.name, node.domain)
+    if isinstance(node, Call):
+        return (node.function.name, len(node.arguments))
+    if isinstance(node, Applied):
+        return (node.name, node.orders)
+    if isinstance(node, Written):
+        return (node.kind, len(node.arguments))
+    if isinstance(node, Bound):
+        return node.kind
+    if isinstance(node, Constant):
+        return node.name
+    if isinstance(node, Relation):
+        return node.operator
+    if isinstance(node, Junction):
+        return (node.word, len(node.parts))
+    if isinstance(node, Cases):
+        return len(node.values)
+    if isinstance(node, Truth):
+        return node.holds
+    return 0
+
+
+def compare(a: Node, b: Node) -> int:
+    """-1, 0 or 1; 0 only for the same node."""
+    while a is not b:
+        first, second = hint(a), hint(b)
+        if first != second:
+            return -1 if first < second else 1
+        if a.rank != b.rank:
+            return -1 if a.rank < b.rank else 1
+        left, right = a.children, b.children
+        if len(left) != len(right):
+            return -1 if len(left) < len(right) else 1
+        for x, y in zip(left, right, strict=True):
+            if x is not y:
+                a, b = x, y
+                break
+        else:
+            mine, theirs = _own(a), _own(b)
+            return -1 if mine < theirs else 1
+    return 0
+
+
+_full = cmp_to_key(compare)
+
+
+def ordered(nodes: Iterable[Any]) -> list[Any]:
+    """Nodes in structural order."""
+    keyed = sorted(((hint(n), i, n) for i, n in enumerate(nodes)), key=_first)
+    result: list[Any] = []
+    start = 0
+    for stop in range(1, len(keyed) + 1):
+        if stop == len(keyed) or keyed[stop][0] != keyed[start][0]:
+            run = [n for _, _, n in keyed[start:stop]]
+            result.extend(run if len(run) == 1 else sorted(run, key=_full))
+            start = stop
+    return result
+
+
+def _first(entry: tuple[str, int, Node]) -> str:
+    return entry[0]

@@ -1,0 +1,77 @@
+"""What other folders fill in: the catalogue of functions, and hooks that the core calls without importing them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    from gelvo.expression.nodes import Condition, Expression
+
+Arguments = tuple["Expression", ...]
+
+
+@dataclass(frozen=True, eq=False, kw_only=True)
+class Function:
+    """One function of mathematics: everything that any part of the library knows of it.
+
+    name: its name in formula text and in Python; arguments: how many it takes (at least, at most);
+    derivative: one formula an argument; antiderivative: of the function of one plain variable;
+    at: exact values; odd, even: parity; inverse: the name of g with f(g(x)) = x for all complex x;
+    solve_for: from c and a free integer n to the real u with f(u) = c, each with its conditions on c;
+    period: the real period;
+    real_when: conditions under which real arguments give a real, finite value;
+    breaks: expressions of the arguments whose zeros are the poles, jumps and kinks on the real line;
+    jumps: those of `breaks` where the function itself is not continuous;
+    known: from what is known of the arguments to what is known of the value; bounds: rigorous evaluation;
+    agreed: the name of an mpmath function where no rigorous evaluation is at hand;
+    as_elementary: the same function by sin, cos, exp and ln, for the normal form;
+    at_infinity: limits at (inf, -inf); latex, numpy, c: usual names (a target file may have its own table).
+    """
+
+    name: str
+    arguments: tuple[int, int] = (1, 1)
+    derivative: Callable[..., Expression] | tuple[Callable[..., Expression], ...] | None = None
+    antiderivative: Callable[[Expression], Expression] | None = None
+    at: Callable[..., Expression | None] | None = None
+    odd: bool = False
+    even: bool = False
+    inverse: str | None = None
+    solve_for: Callable[[Expression, Expression], tuple[tuple[Expression, tuple[Condition, ...]], ...]] | None = None
+    period: Callable[[], Expression] | None = None
+    real_when: Callable[..., tuple[Condition, ...]] | None = None
+    breaks: Callable[..., tuple[Expression, ...]] | None = None
+    jumps: Callable[..., tuple[Expression, ...]] | None = None
+    known: Callable[..., int] | None = None
+    rising: bool = False
+    falling: bool = False
+    bounds: Callable[..., Any] | None = None
+    agreed: str | None = None
+    as_elementary: Callable[..., Expression] | None = None
+    at_infinity: tuple[Callable[[], Expression], Callable[[], Expression]] | None = None
+    names: Mapping[str, str] = field(default_factory=dict)
+    source: str = ""
+
+    def __repr__(self) -> str:
+        return f"Function({self.name})"
+
+
+FUNCTIONS: dict[str, Function] = {}
+
+
+def register(function: Function) -> Function:
+    """Puts a record into the catalogue; a second record of one name is a mistake in the program."""
+    if function.name in FUNCTIONS:
+        raise ValueError(f"two records for the function {function.name}")
+    FUNCTIONS[function.name] = function
+    return function
+
+
+class Hooks:
+    """Functions of upper folders that expressions need: each is set once, when that folder is imported."""
+
+    read: Callable[..., Any]
+    value: Callable[..., Any]
+    is_zero: Callable[[Expression], bool | None]
+    show: Callable[[Any], dict[str, str]]

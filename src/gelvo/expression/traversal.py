@@ -1,0 +1,283 @@
+"""Walking through formulas without recursion: every distinct node is met once."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from typing import Any
+
+from gelvo.errors import DomainError
+from gelvo.expression import building
+from gelvo.expression.nodes import (
+    Applied,
+    Call,
+    Cases,
+    Condition,
+    Expression,
+    Junction,
+    Name,
+    Node,
+    Power,
+    Product,
+    Relation,
+    Sum,
+    Written,
+)
+
+
+def postorder(*roots: Node) -> list[Node]:
+    """All distinct nodes, children before their parents, left before right."""
+    seen: set[Node] = set()
+    result: list[Node] = []
+    stack: list[Node | None] = []
+    path: list[Node] = []
+    for root in roots:
+        stack.append(root)
+        while stack:
+            node = stack.pop()
+            if node is None:
+                result.append(path.pop())
+                continue
+            if node in seen:
+                continue
+            seen.add(node)
+            children = node.children
+            if not children:
+                result.append(node)
+                continue
+            path.append(node)
+            stack.append(None)
+            stack.extend(reversed(children))
+    return result
+
+
+def rebuild(node: Node, children: tuple[Any, ...]) -> Any:
+    """The node of the same kind over other children, in canonical form."""
+    return _REBUILD[type(node)](node, children)
+
+
+def _rebuild_sum(node: Sum, children: tuple[Any, ...]) -> Expression:
+    terms = [building.scale(c, k) for c, k in zip(children, node.coefficients, strict=True)]
+    terms.append(building.number(node.constant))
+    return building.total(terms)
+
+
+def _rebuild_product(node: Product, children: tuple[Any, ...]) -> Expression:
+    return building.multiply_all((building.number(node.coefficient), *children))
+
+
+def _rebuild_cases(node: Cases, children: tuple[Any, ...]) -> Expression:
+    count = len(node.values)
+    values, conditions = children[:count], children[count:]
+    return building.cases(list(zip(values[:-1], conditions, strict=True)), values[-1])
+
+
+_REBUILD: dict[type, Callable[[Any, tuple[Any, ...]], Any]] = {
+    Sum: _rebuild_sum,
+    Product: _rebuild_product,
+    Power: lambda node, c: building.power(c[0], c[1]),
+    Call: lambda node, c: building.call(node.function.name, *c),
+    Applied: lambda node, c: building.applied(node.name, c, node.orders),
+    Written: lambda node, c: building.written(node.kind, *c),
+    Cases: _rebuild_cases,
+    Relation: lambda node, c: building.relation(node.operator, c[0], c[1]),
+    Junction: lambda node, c: building.junction(node.word, c),
+}
+
+
+def transform(root: Any, visit: Callable[[Any], Any]) -> Any:
+    """Rebuilds a formula from the leaves up; `visit` sees each rebuilt node and may replace it."""
+    done: dict[Node, Any] = {}
+    for node in postorder(root):
+        children = node.children
+        if children:
+            new = tuple([done[c] for c in children])
+            changed = any(a is not b for a, b in zip(new, children, strict=True))
+            done[node] = visit(rebuild(node, new) if changed else node)
+        else:
+            done[node] = visit(node)
+    return done[root]
+
+
+def names(*roots: Node) -> list[Name]:
+    """The distinct names inside, sorted by name."""
+    found = {node for root in roots for node in postorder(root) if isinstance(node, Name)}
+    return sorted(found, key=lambda n: (n.name, n.domain))
+
+
+def free_names(root: Node) -> list[Name]:
+    """The names on which the value depends: bound variables of sums, integrals and limits are left out."""
+    if not any(isinstance(n, Written) and n.binds for n in postorder(root)):
+        return names(root)
+    free: dict[Node, frozenset[Name]] = {}
+    for node in postorder(root):
+        if isinstance(node, Name):
+            free[node] = frozenset((node,))
+        elif isinstance(node, Written) and node.binds:
+            rest: frozenset[Name] = frozenset().union(*[free[c] for c in node.arguments[2:]])
+            free[node] = (free[node.body] - {node.variable}) | rest
+        else:
+            free[node] = frozenset().union(*[free[c] for c in node.children])
+    return sorted(free[root], key=lambda n: (n.name, n.domain))
+
+
+def contains(root: Node, part: Node) -> bool:
+    """Whether a node occurs inside."""
+    return root is part or any(node is part for node in postorder(root))
+
+
+def depends_on(root: Node, variable: Name) -> bool:
+    return any(n is variable for n in free_names(root))
+
+
+def dependents(root: Node, variable: Node) -> set[Node]:
+    """The distinct nodes inside that contain a node."""
+    found: set[Node] = set()
+    for node in postorder(root):
+        if node is variable or any(c in found for c in node.children):
+            found.add(node)
+    return found
+
+
+def distinct_nodes(root: Node) -> int:
+    """How many distinct nodes a formula has."""
+    return len(postorder(root))
+
+
+def tree_size(root: Node) -> int:
+    """How many nodes the formula has when written out in full; exact, however large."""
+    size: dict[Node, int] = {}
+    for node in postorder(root):
+        size[node] = 1 + sum(size[c] for c in node.children)
+    return size[root]
+
+
+def depth(root: Node) -> int:
+    """The length of the longest path from the formula to a leaf."""
+    found: dict[Node, int] = {}
+    for node in postorder(root):
+        found[node] = 1 + max((found[c] for c in node.children), default=0)
+    return found[root]
+
+
+def substitute(root: Any, table: Mapping[Any, Expression]) -> Any:
+    """Replaces parts by others, all at once; bound variables are kept apart from what comes in.
+
+    >>> from gelvo.expression.building import name
+    >>> x, y = name("x"), name("y")
+    >>> print(substitute(x + 2*y, {x: y, y: x}))
+    2*x + y
+    """
+    table = {old: new for old, new in table.items() if old is not new}
+    if not table:
+        return root
+    nodes = postorder(root)
+    if any(isinstance(n, Written) and n.binds for n in nodes):
+        return _substitute_with_bound(root, dict(table))
+    done: dict[Node, Any] = {}
+    for node in nodes:
+        replacement = table.get(node)
+        if replacement is not None:
+            done[node] = replacement
+            continue
+        children = node.children
+        new = tuple([done[c] for c in children])
+        if isinstance(node, Written) and not isinstance(new[1], Name):
+            done[node] = _replaced_variable(node, new)
+        elif any(a is not b for a, b in zip(new, children, strict=True)):
+            done[node] = rebuild(node, new)
+        else:
+            done[node] = node
+    return done[root]
+
+
+def _replaced_variable(node: Written, new: tuple[Any, ...]) -> Expression:
+    raise DomainError(
+        f"{node.variable} in {node.kind}(…) is the variable of the operation: a value cannot be put in before it is carried out"
+    )
+
+
+def _substitute_with_bound(root: Any, table: dict[Any, Expression]) -> Any:
+    """The same where bound variables occur: one scope a written form, kept on an explicit stack."""
+    incoming = {n for new in table.values() for n in names(new)}
+    scoped: dict[Written, Written] = {}
+    taken = {n.name for n in names(root)} | {n.name for n in incoming}
+    for node in postorder(root):
+        if isinstance(node, Written) and node.binds and node.variable in incoming:
+            fresh = building.name(_fresh(node.variable.name, taken), node.variable.domain)
+            taken.add(fresh.name)
+            body = substitute_plain(node.body, {node.variable: fresh})
+            scoped[node] = building.written(node.kind, body, fresh, *node.arguments[2:])  # type: ignore[assignment]
+    if scoped:
+        root = substitute_plain(root, scoped)
+    done: dict[tuple[Node, frozenset[Name]], Any] = {}
+    stack: list[tuple[Node, frozenset[Name], bool]] = [(root, frozenset(), False)]
+    while stack:
+        node, hidden, ready = stack.pop()
+        if (node, hidden) in done:
+            continue
+        inner = hidden | {node.variable} if isinstance(node, Written) and node.binds else hidden
+        scopes = [inner if inner is not hidden and i < 2 else hidden for i in range(len(node.children))]
+        if not ready:
+            replacement = table.get(node)
+            if replacement is not None and not (hidden & set(names(node))):
+                done[(node, hidden)] = replacement
+                continue
+            stack.append((node, hidden, True))
+            stack.extend((c, s, False) for c, s in zip(node.children, scopes, strict=True))
+            continue
+        new = tuple([done[(c, s)] for c, s in zip(node.children, scopes, strict=True)])
+        if isinstance(node, Written) and not isinstance(new[1], Name):
+            done[(node, hidden)] = _replaced_variable(node, new)
+        else:
+            done[(node, hidden)] = rebuild(node, new) if new else node
+    return done[(root, frozenset())]
+
+
+def substitute_plain(root: Any, table: Mapping[Any, Any]) -> Any:
+    """Substitution without regard to bound variables."""
+    done: dict[Node, Any] = {}
+    for node in postorder(root):
+        replacement = table.get(node)
+        if replacement is not None:
+            done[node] = replacement
+        else:
+            new = tuple([done[c] for c in node.children])
+            done[node] = rebuild(node, new) if new and new != node.children else node
+    return done[root]
+
+
+def _fresh(stem: str, taken: set[str]) -> str:
+    number = 1
+    while f"{stem}_{number}" in taken:
+        number += 1
+    return f"{stem}_{number}"
+
+
+def fresh_name(stem: str, *roots: Node) -> Name:
+    """A name that does not occur in the given formulas."""
+    taken = {n.name for n in names(*roots)}
+    taken |= {n.name for root in roots for n in postorder(root) if isinstance(n, Applied)}
+    return building.name(stem if stem not in taken else _fresh(stem, taken))
+
+
+def check_one_meaning(roots: Iterable[Any]) -> None:
+    """Two names of one spelling and different domains in one call are an error."""
+    seen: dict[str, Name] = {}
+    for node in names(*[r for r in roots if isinstance(r, Node)]):
+        other = seen.setdefault(node.name, node)
+        if other is not node:
+            raise DomainError(
+                f"the name {node.name} comes with two domains in one call, {other.domain} and {node.domain}: "
+                "build all formulas of a call from the same variable"
+            )
+
+
+def relations_of(condition: Condition) -> Iterator[Relation]:
+    """The relations that all hold when the condition holds."""
+    stack = [condition]
+    while stack:
+        part = stack.pop()
+        if isinstance(part, Relation):
+            yield part
+        elif isinstance(part, Junction) and part.word == "and":
+            stack.extend(reversed(part.parts))

@@ -1,0 +1,199 @@
+"""Exponential, logarithms and the real cube root."""
+
+from __future__ import annotations
+
+from gelvo.expression.building import multiply_all, scale, split_coefficient, total
+from gelvo.expression.nodes import Power
+from gelvo.expression.registry import Function, register
+from gelvo.functions.support import (
+    HALF,
+    ONE,
+    PI,
+    ZERO,
+    Arithmetic,
+    Box,
+    Call,
+    Expression,
+    Number,
+    Product,
+    Sum,
+    boxes,
+    call,
+    facts,
+    fraction,
+    function,
+    mpq,
+    number,
+    only_real,
+    positive,
+    power,
+)
+from gelvo.numbers.exact import Gaussian, is_integer, small_factors
+
+exp, ln, cbrt, absolute = function("exp"), function("ln"), function("cbrt"), function("abs")
+IMAGINARY_UNIT = number(Gaussian(mpq(0), mpq(1)))
+
+
+def _exp_at(x: Expression) -> Expression | None:
+    if isinstance(x, Number) and not x.value:
+        return ONE
+    items = [(t, c) for t, c in x.items()] if isinstance(x, Sum) else [split_coefficient(x)]
+    taken: list[Expression] = []
+    rest: list[Expression] = [number(x.constant)] if isinstance(x, Sum) else []
+    for term, coefficient in items:
+        value = _exp_of_term(term, coefficient)
+        if value is None:
+            rest.append(scale(term, coefficient))
+        else:
+            taken.append(value)
+    return multiply_all([*taken, exp(total(rest))]) if taken else None
+
+
+def _exp_of_term(term: Expression, coefficient: object) -> Expression | None:
+    """exp(c*ln(x)) = x^c, which is the meaning of a power; exp(1j*pi*r) for quarter turns."""
+    if isinstance(term, Call) and term.name == "ln":
+        return power(term.arguments[0], number(coefficient))  # type: ignore[arg-type]
+    if isinstance(term, Product):
+        logarithms = [f for f in term.factors if isinstance(f, Call) and f.name == "ln"]
+        if len(logarithms) == 1:
+            others = [f for f in term.factors if f is not logarithms[0]]
+            return power(logarithms[0].arguments[0], multiply_all([number(coefficient), *others]))  # type: ignore[arg-type]
+    if term is PI and isinstance(coefficient, Gaussian) and not coefficient.real and is_integer(2 * coefficient.imag):
+        return power(IMAGINARY_UNIT, number(2 * coefficient.imag))
+    return None
+
+
+def _ln_at(x: Expression) -> Expression | None:
+    if isinstance(x, Number):
+        return _ln_of_number(x)
+    if isinstance(x, Call) and x.name == "exp":
+        inner = x.arguments[0]
+        if facts.is_real(inner.known):
+            return inner
+    if isinstance(x, Power):
+        exponent = x.exponent
+        plain = isinstance(exponent, Number) and exponent.is_rational and -1 < exponent.rational <= 1
+        if plain or (facts.is_positive(x.base.known) and facts.is_real(exponent.known)):
+            return multiply_all((exponent, ln(x.base)))
+    return None
+
+
+def _ln_of_number(x: Number) -> Expression | None:
+    value = x.value
+    if isinstance(value, Gaussian):
+        if not value.real:
+            quarter = number(Gaussian(mpq(0), HALF if value.imag > 0 else -HALF))
+            return total((ln(number(abs(value.imag))), multiply_all((quarter, PI))))
+        return None
+    if value == 1:
+        return ZERO
+    if value < 0:
+        return total((ln(number(-value)), multiply_all((IMAGINARY_UNIT, PI))))
+    if 0 < value < 1 and value.numerator == 1:
+        return -ln(number(1 / value))
+    if value > 1 and value.denominator == 1:
+        factors = small_factors(value.numerator)
+        if len(factors) == 1 and factors[0][1] > 1:
+            return scale(ln(number(mpq(factors[0][0]))), mpq(factors[0][1]))
+    return None
+
+
+def _exp_bounds(a: Arithmetic, x: Box) -> Box:
+    return boxes.exponential(a, x)
+
+
+def _ln_known(known: int) -> int:
+    return facts.REAL if facts.is_positive(known) else facts.ANY
+
+
+def _cbrt_at(x: Expression) -> Expression | None:
+    if isinstance(x, Number) and x.is_rational:
+        root = power(number(abs(x.rational)), fraction(1, 3))
+        return -root if x.rational < 0 else root
+    if facts.is_nonnegative(x.known):
+        return power(x, fraction(1, 3))
+    return None
+
+
+register(
+    Function(
+        name="exp",
+        derivative=exp,
+        antiderivative=exp,
+        at=_exp_at,
+        solve_for=lambda c, n: ((ln(c), positive(c)),),
+        known=lambda k: facts.POSITIVE if facts.is_real(k) else facts.NONZERO,
+        rising=True,
+        bounds=_exp_bounds,
+        at_infinity=(lambda: call("exp", ONE), lambda: ZERO),
+        names={"latex": r"\exp", "numpy": "numpy.exp", "c": "exp", "python": "math.exp"},
+        source="DLMF 4.2",
+    )
+)
+register(
+    Function(
+        name="ln",
+        derivative=lambda x: 1 / x,
+        antiderivative=lambda x: x * ln(x) - x,
+        at=_ln_at,
+        inverse=None,
+        solve_for=lambda c, n: ((exp(c), ()),),
+        real_when=positive,
+        breaks=lambda x: (x,),
+        jumps=lambda x: (x,),
+        known=_ln_known,
+        rising=True,
+        bounds=boxes.logarithm,
+        names={"latex": r"\ln", "numpy": "numpy.log", "c": "log"},
+        source="DLMF 4.2",
+    )
+)
+for _name, _base, _mpfr, _c in (("log10", 10, "log10", "log10"), ("log2", 2, "log2", "log2")):
+
+    def _record(base: int, mpfr_name: str, c_name: str, own: str) -> Function:
+        base_node = number(base)
+
+        def at(x: Expression) -> Expression | None:
+            if isinstance(x, Number) and x.is_rational and x.rational > 0:
+                value, count = x.rational, 0
+                while value >= base and count < 4000:
+                    value, count = value / base, count + 1
+                while value < 1 and count > -4000:
+                    value, count = value * base, count - 1
+                return number(count) if value == 1 else None
+            return None
+
+        return Function(
+            name=own,
+            derivative=lambda x: 1 / (x * ln(base_node)),
+            antiderivative=lambda x: (x * ln(x) - x) / ln(base_node),
+            at=at,
+            solve_for=lambda c, n: ((power(base_node, c), ()),),
+            real_when=positive,
+            breaks=lambda x: (x,),
+            jumps=lambda x: (x,),
+            known=_ln_known,
+            rising=True,
+            bounds=lambda a, x: Box(a.log(only_real(x, own), mpfr_name)),
+            as_elementary=lambda x: ln(x) / ln(base_node),
+            names={"latex": rf"\log_{{{base}}}", "numpy": f"numpy.{own}", "c": c_name},
+        )
+
+    register(_record(_base, _mpfr, _c, _name))
+
+register(
+    Function(
+        name="cbrt",
+        derivative=lambda x: 1 / (3 * power(cbrt(x), number(2))),
+        antiderivative=lambda x: fraction(3, 4) * x * cbrt(x),
+        at=_cbrt_at,
+        odd=True,
+        solve_for=lambda c, n: ((power(c, number(3)), ()),),
+        breaks=lambda x: (x,),
+        jumps=lambda x: (),
+        known=lambda k: k | facts.FRACTIONAL if facts.is_real(k) else facts.ANY,
+        rising=True,
+        bounds=lambda a, x: Box(a.cbrt(only_real(x, "cbrt"))),
+        names={"latex": r"\sqrt[3]", "numpy": "numpy.cbrt", "c": "cbrt"},
+    )
+)

@@ -1,0 +1,188 @@
+"""Hyperbolic functions and their inverses."""
+
+from __future__ import annotations
+
+from gelvo.expression.registry import Function, register
+from gelvo.functions.support import (
+    ONE,
+    ZERO,
+    Arithmetic,
+    Box,
+    Expression,
+    NoValue,
+    Number,
+    boxes,
+    fraction,
+    function,
+    nonzero,
+    only_real,
+    real_and_positive,
+    relation,
+    rising,
+    sign_of_argument,
+    sqrt,
+)
+
+sinh, cosh, tanh, coth, sech, csch = (function(n) for n in ("sinh", "cosh", "tanh", "coth", "sech", "csch"))
+asinh, acosh, atanh, acoth, asech, acsch = (function(n) for n in ("asinh", "acosh", "atanh", "acoth", "asech", "acsch"))
+exp, ln, atan, absolute = function("exp"), function("ln"), function("atan"), function("abs")
+HALF = fraction(1, 2)
+
+
+def _zero_to(value: Expression):  # type: ignore[no-untyped-def]
+    return lambda x: value if isinstance(x, Number) and not x.value else None
+
+
+def _complex_or(method: str, formula):  # type: ignore[no-untyped-def]
+    """MPFR on the real line, the exponential formula elsewhere."""
+
+    def bounds(a: Arithmetic, x: Box) -> Box:
+        if x.imag is None and method != "cosh":
+            return Box(a.rising(method, x.real))
+        if x.imag is None:
+            return Box(a.rising("cosh", a.absolute(x.real)))
+        return formula(a, boxes.exponential(a, x), boxes.exponential(a, boxes.negate(a, x)))  # type: ignore[no-any-return]
+
+    return bounds
+
+
+def _half_difference(a: Arithmetic, up: Box, down: Box) -> Box:
+    return boxes.multiply(a, Box(a.rational(HALF.rational)), boxes.add(a, up, boxes.negate(a, down)))  # type: ignore[attr-defined]
+
+
+def _half_sum(a: Arithmetic, up: Box, down: Box) -> Box:
+    return boxes.multiply(a, Box(a.rational(HALF.rational)), boxes.add(a, up, down))  # type: ignore[attr-defined]
+
+
+def _ratio(a: Arithmetic, up: Box, down: Box) -> Box:
+    return boxes.multiply(a, _half_difference(a, up, down), boxes.invert(a, _half_sum(a, up, down)))
+
+
+_SINH = _complex_or("sinh", _half_difference)
+_COSH = _complex_or("cosh", _half_sum)
+_TANH = _complex_or("tanh", _ratio)
+
+
+def _acosh_bounds(a: Arithmetic, x: Box) -> Box:
+    real = only_real(x, "acosh")
+    if real.low < 1:
+        raise NoValue("acosh below 1", certain=real.high < 1)
+    return Box(a.rising("acosh", real))
+
+
+def _atanh_bounds(a: Arithmetic, x: Box) -> Box:
+    real = only_real(x, "atanh")
+    if real.low <= -1 or real.high >= 1:
+        raise NoValue("atanh outside (-1, 1)", certain=real.low >= 1 or real.high <= -1)
+    return Box(a.rising("atanh", real))
+
+
+def _of_reciprocal(inner):  # type: ignore[no-untyped-def]
+    return lambda a, x: inner(a, boxes.invert(a, x))
+
+
+_ASINH = rising("asinh")
+
+
+register(
+    Function(
+        name="sinh", derivative=cosh, antiderivative=cosh, at=_zero_to(ZERO), odd=True, inverse="asinh",
+        solve_for=lambda c, n: ((asinh(c), ()),), known=sign_of_argument, rising=True, bounds=_SINH,
+        as_elementary=lambda x: (exp(x) - exp(-x)) / 2, names={"latex": r"\sinh", "numpy": "numpy.sinh", "c": "sinh"},
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="cosh", derivative=sinh, antiderivative=sinh, at=_zero_to(ONE), even=True, inverse="acosh",
+        solve_for=lambda c, n: ((acosh(c), (relation("<=", ONE, c),)), (-acosh(c), (relation("<=", ONE, c),))),
+        known=real_and_positive, bounds=_COSH, as_elementary=lambda x: (exp(x) + exp(-x)) / 2,
+        names={"latex": r"\cosh", "numpy": "numpy.cosh", "c": "cosh"},
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="tanh", derivative=lambda x: 1 - tanh(x) ** 2, antiderivative=lambda x: ln(cosh(x)), at=_zero_to(ZERO), odd=True,
+        inverse="atanh", solve_for=lambda c, n: ((atanh(c), (relation("<", -ONE, c), relation("<", c, ONE))),),
+        known=sign_of_argument, rising=True, bounds=_TANH, as_elementary=lambda x: (exp(x) - exp(-x)) / (exp(x) + exp(-x)),
+        at_infinity=(lambda: ONE, lambda: -ONE), names={"latex": r"\tanh", "numpy": "numpy.tanh", "c": "tanh"},
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="coth", derivative=lambda x: 1 - coth(x) ** 2, antiderivative=lambda x: ln(absolute(sinh(x))), odd=True,
+        inverse="acoth", solve_for=lambda c, n: ((acoth(c), (relation("<", ONE, absolute(c)),)),), real_when=nonzero,
+        breaks=lambda x: (x,), jumps=lambda x: (x,), bounds=lambda a, x: boxes.invert(a, _TANH(a, x)),
+        as_elementary=lambda x: (exp(x) + exp(-x)) / (exp(x) - exp(-x)), at_infinity=(lambda: ONE, lambda: -ONE),
+        names={"latex": r"\coth"},
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="sech", derivative=lambda x: -sech(x) * tanh(x), antiderivative=lambda x: atan(sinh(x)), at=_zero_to(ONE), even=True,
+        inverse="asech",
+        solve_for=lambda c, n: tuple((s * asech(c), (relation("<", ZERO, c), relation("<=", c, ONE))) for s in (ONE, -ONE)),
+        known=real_and_positive, bounds=lambda a, x: boxes.invert(a, _COSH(a, x)),
+        as_elementary=lambda x: 2 / (exp(x) + exp(-x)), at_infinity=(lambda: ZERO, lambda: ZERO),
+        names={"latex": r"\operatorname{sech}"},
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="csch", derivative=lambda x: -csch(x) * coth(x), antiderivative=lambda x: ln(absolute(tanh(x / 2))), odd=True,
+        inverse="acsch", solve_for=lambda c, n: ((acsch(c), nonzero(c)),), real_when=nonzero, breaks=lambda x: (x,),
+        jumps=lambda x: (x,), bounds=lambda a, x: boxes.invert(a, _SINH(a, x)),
+        as_elementary=lambda x: 2 / (exp(x) - exp(-x)), at_infinity=(lambda: ZERO, lambda: ZERO),
+        names={"latex": r"\operatorname{csch}"},
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="asinh", derivative=lambda x: 1 / sqrt(x**2 + 1), antiderivative=lambda x: x * asinh(x) - sqrt(x**2 + 1),
+        at=_zero_to(ZERO), odd=True, solve_for=lambda c, n: ((sinh(c), ()),), known=sign_of_argument, rising=True, bounds=_ASINH,
+        as_elementary=lambda x: ln(x + sqrt(x**2 + 1)),
+        names={"latex": r"\operatorname{arsinh}", "numpy": "numpy.arcsinh", "c": "asinh"}, source="DLMF 4.37",
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="acosh", derivative=lambda x: 1 / (sqrt(x - 1) * sqrt(x + 1)),
+        antiderivative=lambda x: x * acosh(x) - sqrt(x - 1) * sqrt(x + 1), at=lambda x: ZERO if x is ONE else None,
+        solve_for=lambda c, n: ((cosh(c), (relation("<=", ZERO, c),)),), real_when=lambda x: (relation("<=", ONE, x),),
+        breaks=lambda x: (x - 1,), jumps=lambda x: (), rising=True, bounds=_acosh_bounds,
+        as_elementary=lambda x: ln(x + sqrt(x - 1) * sqrt(x + 1)),
+        names={"latex": r"\operatorname{arcosh}", "numpy": "numpy.arccosh", "c": "acosh"},
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="atanh", derivative=lambda x: 1 / (1 - x**2), antiderivative=lambda x: x * atanh(x) + ln(1 - x**2) / 2,
+        at=_zero_to(ZERO), odd=True, solve_for=lambda c, n: ((tanh(c), ()),),
+        real_when=lambda x: (relation("<", -ONE, x), relation("<", x, ONE)), breaks=lambda x: (1 - x**2,),
+        jumps=lambda x: (1 - x**2,), rising=True, bounds=_atanh_bounds, as_elementary=lambda x: (ln(1 + x) - ln(1 - x)) / 2,
+        names={"latex": r"\operatorname{artanh}", "numpy": "numpy.arctanh", "c": "atanh"},
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="acoth", derivative=lambda x: 1 / (1 - x**2), antiderivative=lambda x: x * acoth(x) + ln(x**2 - 1) / 2, odd=True,
+        solve_for=lambda c, n: ((coth(c), nonzero(c)),), real_when=lambda x: (relation("<", ONE, absolute(x)),),
+        breaks=lambda x: (x**2 - 1, x), jumps=lambda x: (x**2 - 1, x), bounds=_of_reciprocal(_atanh_bounds),
+        as_elementary=lambda x: atanh(1 / x), at_infinity=(lambda: ZERO, lambda: ZERO), names={"latex": r"\operatorname{arcoth}"},
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="asech", derivative=lambda x: -1 / (x * sqrt(1 - x**2)), at=lambda x: ZERO if x is ONE else None,
+        solve_for=lambda c, n: ((sech(c), (relation("<=", ZERO, c),)),),
+        real_when=lambda x: (relation("<", ZERO, x), relation("<=", x, ONE)), breaks=lambda x: (x, 1 - x), jumps=lambda x: (x,),
+        bounds=_of_reciprocal(_acosh_bounds), as_elementary=lambda x: acosh(1 / x), names={"latex": r"\operatorname{arsech}"},
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="acsch", derivative=lambda x: -1 / (absolute(x) * sqrt(x**2 + 1)), odd=True, real_when=nonzero,
+        solve_for=lambda c, n: ((csch(c), nonzero(c)),), breaks=lambda x: (x,), jumps=lambda x: (x,),
+        bounds=_of_reciprocal(_ASINH), as_elementary=lambda x: asinh(1 / x), at_infinity=(lambda: ZERO, lambda: ZERO),
+        names={"latex": r"\operatorname{arcsch}"},
+    )
+)  # fmt: skip

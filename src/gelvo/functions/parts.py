@@ -1,0 +1,308 @@
+"""Absolute value, sign, rounding, least and greatest, and the parts of complex numbers."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import gmpy2
+
+from gelvo.errors import DomainError
+from gelvo.expression.building import distributed, looks_negative, multiply_all, negate, scale, total
+from gelvo.expression.nodes import Name, Power
+from gelvo.expression.registry import Function, register
+from gelvo.functions.support import (
+    HALF,
+    ONE,
+    PI,
+    ZERO,
+    Arithmetic,
+    Box,
+    Call,
+    Expression,
+    Interval,
+    NoValue,
+    Number,
+    Product,
+    Sum,
+    boxes,
+    call,
+    facts,
+    fraction,
+    function,
+    mpq,
+    nonzero,
+    number,
+    only_real,
+    power,
+    relation,
+)
+from gelvo.numbers.exact import Gaussian, conjugate, is_integer, parts
+
+absolute, sign, floor, ceil = function("abs"), function("sign"), function("floor"), function("ceil")
+re, im, conj, arg, heaviside = function("re"), function("im"), function("conj"), function("arg"), function("heaviside")
+minimum, maximum = function("min"), function("max")
+
+
+def _abs_at(x: Expression) -> Expression | None:
+    if isinstance(x, Number):
+        real, imag = parts(x.value)
+        return number(abs(real)) if not imag else power(number(real * real + imag * imag), number(HALF))
+    if facts.is_nonnegative(x.known):
+        return x
+    if facts.is_nonpositive(x.known):
+        return -x
+    if isinstance(x, Product):
+        return multiply_all([absolute(number(x.coefficient)), *[absolute(f) for f in x.factors]])
+    if isinstance(x, Power) and isinstance(x.exponent, Number) and x.exponent.is_rational:
+        return power(absolute(x.base), x.exponent)
+    if isinstance(x, Call) and x.name == "abs":
+        return x
+    if looks_negative(x):
+        return absolute(distributed(negate(x)))
+    return None
+
+
+def _abs_known(known: int) -> int:
+    return facts.NONNEGATIVE & (known & facts.NIL | ~facts.NIL) & (facts.ANY if known & facts.FRACTIONAL else ~facts.FRACTIONAL)
+
+
+def _sign_at(x: Expression) -> Expression | None:
+    if isinstance(x, Number) and x.is_rational:
+        return number((x.rational > 0) - (x.rational < 0))
+    if facts.is_positive(x.known):
+        return ONE
+    if facts.is_negative(x.known):
+        return number(-1)
+    if isinstance(x, Product) and not isinstance(x.coefficient, Gaussian):
+        certain = [f for f in x.factors if facts.is_positive(f.known)]
+        if x.coefficient != 1 or certain:
+            rest = multiply_all([f for f in x.factors if f not in certain])
+            return sign(number(x.coefficient)) * sign(rest)
+    return None
+
+
+def _sign_known(known: int) -> int:
+    return facts.INTEGER & (known | ~(facts.NEG | facts.NIL | facts.POS)) if facts.is_real(known) else facts.ANY
+
+
+def _sign_bounds(a: Arithmetic, x: Box) -> Box:
+    real = only_real(x, "sign")
+    if real.sign is None:
+        raise NoValue("the sign of a number that may be zero")
+    return Box(a.integer(real.sign))
+
+
+def _step_bounds(method: str) -> Callable[[Arithmetic, Box], Box]:
+    def bounds(a: Arithmetic, x: Box) -> Box:
+        real = only_real(x, method)
+        low, high = getattr(gmpy2, method)(real.low), getattr(gmpy2, method)(real.high)
+        if low != high:
+            raise NoValue(f"{method} at a jump")
+        return Box(a.integer(int(low)))
+
+    return bounds
+
+
+def _rounded_at(method: str) -> Callable[[Expression], Expression | None]:
+    def at(x: Expression) -> Expression | None:
+        if facts.is_integer(x.known):
+            return x
+        if isinstance(x, Number) and x.is_rational:
+            value = x.rational
+            whole = value.numerator // value.denominator
+            return number(mpq(whole + (1 if method == "ceil" and value.denominator != 1 else 0)))
+        if isinstance(x, Sum) and is_integer(x.constant) and x.constant:
+            rest = total((x, number(-x.constant)))
+            return number(x.constant) + call(method, rest)
+        return None
+
+    return at
+
+
+def _extreme_at(pick: Callable[[list[mpq]], mpq], word: str) -> Callable[..., Expression | None]:
+    def at(*arguments: Expression) -> Expression | None:
+        flat: list[Expression] = []
+        for argument in arguments:
+            inner = argument.arguments if isinstance(argument, Call) and argument.name == word else (argument,)
+            flat.extend(a for a in inner if a not in flat)
+        numbers = [a.rational for a in flat if isinstance(a, Number)]
+        rest = [a for a in flat if not isinstance(a, Number)]
+        if numbers:
+            rest.append(number(pick(numbers)))
+        if len(rest) == 1:
+            return rest[0]
+        return None if tuple(rest) == arguments else call(word, *rest)
+
+    return at
+
+
+def _extreme_bounds(pick: Callable[..., object], word: str) -> Callable[..., Box]:
+    def bounds(a: Arithmetic, *boxes_: Box) -> Box:
+        reals = [only_real(b, word) for b in boxes_]
+        return Box(Interval(pick(r.low for r in reals), pick(r.high for r in reals)))
+
+    return bounds
+
+
+def _extreme_as_cases(word: str) -> Callable[..., Expression]:
+    def elementary(*arguments: Expression) -> Expression:
+        result = arguments[0]
+        for other in arguments[1:]:
+            half_gap = absolute(result - other) / 2
+            result = (result + other) / 2 + (half_gap if word == "max" else -half_gap)
+        return result
+
+    return elementary
+
+
+def _part_at(part: str) -> Callable[[Expression], Expression | None]:
+    """re, im and conj: through sums and products as far as parts are known."""
+
+    def at(x: Expression) -> Expression | None:
+        if isinstance(x, Number):
+            real, imag = parts(x.value)
+            return number({"re": real, "im": imag, "conj": conjugate(x.value)}[part])
+        if facts.is_real(x.known):
+            return ZERO if part == "im" else x
+        if isinstance(x, Sum):
+            return total([call(part, number(x.constant)), *[call(part, scale(t, c)) for t, c in x.items()]])
+        if isinstance(x, Product):
+            return _part_of_product(part, x)
+        if isinstance(x, Name) and x.domain == "real":
+            return ZERO if part == "im" else x
+        if isinstance(x, Power) and is_plain_integer(x.exponent) and part == "conj":
+            return power(conj(x.base), x.exponent)
+        if isinstance(x, Call) and x.name == "exp":
+            return _part_of_exponential(part, x.arguments[0])
+        if isinstance(x, Call) and part == "conj" and x.name in ("sin", "cos", "sinh", "cosh", "re", "im"):
+            return call(x.name, conj(x.arguments[0]))
+        return None
+
+    return at
+
+
+def is_plain_integer(x: Expression) -> bool:
+    return isinstance(x, Number) and is_integer(x.value)
+
+
+def _part_of_product(part: str, x: Product) -> Expression | None:
+    if part == "conj":
+        return multiply_all([number(conjugate(x.coefficient)), *[conj(f) for f in x.factors]])
+    outside = [f for f in x.factors if facts.is_real(f.known) or (isinstance(f, Name) and f.domain == "real")]
+    inside = [f for f in x.factors if f not in outside]
+    real, imag = parts(x.coefficient)
+    if not outside and not imag and real == 1:
+        return None
+    rest = multiply_all(inside)
+    outer = multiply_all(outside)
+    if part == "re":
+        return outer * (real * re(rest) - imag * im(rest))
+    return outer * (real * im(rest) + imag * re(rest))
+
+
+def _part_of_exponential(part: str, inner: Expression) -> Expression:
+    real, imag = re(inner), im(inner)
+    if part == "conj":
+        return call("exp", conj(inner))
+    return call("exp", real) * call("cos" if part == "re" else "sin", imag)
+
+
+def _arg_at(x: Expression) -> Expression | None:
+    if facts.is_positive(x.known):
+        return ZERO
+    if facts.is_negative(x.known):
+        return PI
+    if isinstance(x, Number):
+        real, imag = parts(x.value)
+        return call("atan2", number(imag), number(real)) if x.value else _no_angle()
+    return None
+
+
+def _no_angle() -> Expression:
+    raise DomainError("arg(0) has no value: zero has no angle")
+
+
+def _heaviside_at(x: Expression) -> Expression | None:
+    if isinstance(x, Number) and x.is_rational:
+        return number(0) if x.rational < 0 else ONE if x.rational > 0 else fraction(1, 2)
+    if facts.is_positive(x.known):
+        return ONE
+    return ZERO if facts.is_negative(x.known) else None
+
+
+def _heaviside_bounds(a: Arithmetic, x: Box) -> Box:
+    real = only_real(x, "heaviside")
+    if real.sign is None:
+        raise NoValue("heaviside at its jump")
+    return Box(a.rational({1: mpq(1), -1: mpq(0), 0: HALF}[real.sign]))
+
+
+register(
+    Function(
+        name="abs", derivative=sign, antiderivative=lambda x: x * absolute(x) / 2, at=_abs_at,
+        solve_for=lambda c, n: ((c, (relation("<=", ZERO, c),)), (-c, (relation("<=", ZERO, c),))),
+        breaks=lambda x: (x,), jumps=lambda x: (), known=_abs_known, bounds=lambda a, x: Box(boxes.modulus(a, x)),
+        names={"latex": "abs", "numpy": "numpy.abs", "c": "fabs"},
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="sign", derivative=lambda x: ZERO, antiderivative=absolute, at=_sign_at, odd=True, breaks=lambda x: (x,),
+        jumps=lambda x: (x,), known=_sign_known, bounds=_sign_bounds, at_infinity=(lambda: ONE, lambda: -ONE),
+        names={"latex": r"\operatorname{sgn}", "numpy": "numpy.sign"},
+    )
+)  # fmt: skip
+for _word in ("floor", "ceil"):
+    register(
+        Function(
+            name=_word, at=_rounded_at(_word), known=lambda k: facts.INTEGER if facts.is_real(k) else facts.ANY,
+            breaks=lambda x: (call("sin", PI * x),), jumps=lambda x: (call("sin", PI * x),), bounds=_step_bounds(_word),
+            names={"latex": _word, "numpy": f"numpy.{_word}", "c": _word},
+        )
+    )  # fmt: skip
+register(
+    Function(
+        name="min", arguments=(1, 99), at=_extreme_at(min, "min"), bounds=_extreme_bounds(min, "min"),
+        breaks=lambda *xs: tuple(a - b for i, a in enumerate(xs) for b in xs[:i]), jumps=lambda *xs: (),
+        as_elementary=_extreme_as_cases("min"), names={"latex": r"\min", "numpy": "numpy.minimum", "c": "fmin"},
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="max", arguments=(1, 99), at=_extreme_at(max, "max"), bounds=_extreme_bounds(max, "max"),
+        breaks=lambda *xs: tuple(a - b for i, a in enumerate(xs) for b in xs[:i]), jumps=lambda *xs: (),
+        as_elementary=_extreme_as_cases("max"), names={"latex": r"\max", "numpy": "numpy.maximum", "c": "fmax"},
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="re", at=_part_at("re"), known=lambda k: facts.REAL, bounds=lambda a, x: Box(x.real),
+        names={"latex": r"\operatorname{Re}", "numpy": "numpy.real"},
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="im", at=_part_at("im"), known=lambda k: facts.REAL, bounds=lambda a, x: Box(boxes.imaginary(a, x)),
+        names={"latex": r"\operatorname{Im}", "numpy": "numpy.imag"},
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="conj", at=_part_at("conj"), inverse="conj", known=lambda k: k,
+        bounds=lambda a, x: Box(x.real, None if x.imag is None else a.negate(x.imag)),
+        names={"latex": "conj", "numpy": "numpy.conj"},
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="arg", at=_arg_at, real_when=nonzero, breaks=lambda x: (x,), jumps=lambda x: (x,), known=lambda k: facts.REAL,
+        derivative=lambda x: ZERO, bounds=lambda a, x: Box(boxes.argument(a, x)), names={"latex": r"\arg", "numpy": "numpy.angle"},
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="heaviside", at=_heaviside_at, antiderivative=lambda x: x * heaviside(x), breaks=lambda x: (x,),
+        jumps=lambda x: (x,), known=lambda k: facts.NONNEGATIVE if facts.is_real(k) else facts.ANY, bounds=_heaviside_bounds,
+        derivative=None, at_infinity=(lambda: ONE, lambda: ZERO), names={"latex": r"\operatorname{H}"},
+    )
+)  # fmt: skip

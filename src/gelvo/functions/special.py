@@ -1,0 +1,173 @@
+"""Factorials, the gamma function and the error function."""
+
+from __future__ import annotations
+
+from gmpy2 import fac, mpz
+
+from gelvo.errors import DomainError
+from gelvo.expression.registry import Function, register
+from gelvo.functions.support import (
+    ONE,
+    PI,
+    ZERO,
+    Arithmetic,
+    Box,
+    Expression,
+    NoValue,
+    Number,
+    call,
+    facts,
+    fraction,
+    function,
+    mpq,
+    number,
+    only_real,
+    positive,
+    relation,
+    rising,
+    sign_of_argument,
+    sqrt,
+)
+
+factorial, gamma, loggamma, digamma = function("factorial"), function("gamma"), function("loggamma"), function("digamma")
+erf, erfc, exp, binomial = function("erf"), function("erfc"), function("exp"), function("binomial")
+LARGEST_FACTORIAL = 100_000
+
+
+def _factorial_at(x: Expression) -> Expression | None:
+    if not isinstance(x, Number) or not x.is_rational or x.rational.denominator != 1:
+        return None
+    n = int(x.rational)
+    if n < 0:
+        raise DomainError(f"factorial({n}) has no value: it is a pole")
+    if n > LARGEST_FACTORIAL:
+        raise DomainError(f"factorial({n}) is too large to work out exactly (the limit is {LARGEST_FACTORIAL})")
+    return number(mpq(fac(n)))
+
+
+def _gamma_at(x: Expression) -> Expression | None:
+    if not isinstance(x, Number) or not x.is_rational:
+        return None
+    value = x.rational
+    if value.denominator == 1:
+        if value <= 0:
+            raise DomainError(f"gamma({value}) has no value: it is a pole")
+        return _factorial_at(number(value - 1))
+    if value.denominator == 2 and abs(value) < 1000:
+        result, at = sqrt(PI), mpq(1, 2)
+        while at < value:
+            result, at = result * at, at + 1
+        while at > value:
+            at -= 1
+            result = result / at
+        return result
+    return None
+
+
+def _digamma_at(x: Expression) -> Expression | None:
+    from gelvo.expression.building import constant
+
+    if isinstance(x, Number) and x.is_rational and x.rational.denominator == 1 and 0 < x.rational < 1000:
+        total: Expression = -constant("euler_gamma")
+        for k in range(1, int(x.rational)):
+            total = total + fraction(1, k)
+        return total
+    return None
+
+
+def _binomial_at(n: Expression, k: Expression) -> Expression | None:
+    if isinstance(k, Number) and k.is_rational and k.rational.denominator == 1:
+        count = int(k.rational)
+        if count < 0:
+            return ZERO
+        if isinstance(n, Number) and count <= LARGEST_FACTORIAL:
+            result: Expression = ONE
+            if n.is_rational and n.rational.denominator == 1 and n.rational >= 0:
+                from gmpy2 import bincoef
+
+                return number(mpq(bincoef(mpz(n.rational.numerator), count)))
+            for i in range(count):
+                result = result * (n - i) / (i + 1)
+            return result
+        if count <= 1:
+            return n if count else ONE
+    return None
+
+
+def _gamma_bounds(a: Arithmetic, x: Box) -> Box:
+    return Box(a.gamma(only_real(x, "gamma")))
+
+
+def _loggamma_bounds(a: Arithmetic, x: Box) -> Box:
+    real = only_real(x, "loggamma")
+    if real.low <= 0:
+        raise NoValue("loggamma of a number that is not positive", certain=False)
+    return Box(a.log(a.gamma(real)))
+
+
+def _digamma_bounds(a: Arithmetic, x: Box) -> Box:
+    real = only_real(x, "digamma")
+    if real.low <= 0:
+        raise NoValue("digamma bounds are built for positive numbers")
+    return Box(a.rising("digamma", real))
+
+
+def _erf_at(x: Expression) -> Expression | None:
+    return ZERO if isinstance(x, Number) and not x.value else None
+
+
+register(
+    Function(
+        name="factorial", at=_factorial_at, derivative=lambda x: gamma(x + 1) * digamma(x + 1),
+        known=lambda k: facts.POS if not k & ~facts.NATURAL else facts.POSITIVE if facts.is_nonnegative(k) else facts.ANY,
+        real_when=lambda x: (relation("<=", ZERO, x),), bounds=lambda a, x: _gamma_bounds(a, Box(a.add(only_real(x, "factorial"), a.one))),
+        as_elementary=lambda x: gamma(x + 1), names={"latex": "factorial"},
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="gamma", at=_gamma_at, derivative=lambda x: gamma(x) * digamma(x), real_when=positive, breaks=lambda x: (x,),
+        jumps=lambda x: (x,), known=lambda k: facts.POSITIVE if facts.is_positive(k) else facts.ANY, bounds=_gamma_bounds,
+        names={"latex": r"\Gamma", "numpy": "scipy.special.gamma", "c": "tgamma"}, source="DLMF 5.2",
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="loggamma", at=lambda x: ZERO if x in (ONE, number(2)) else None, derivative=digamma, real_when=positive,
+        breaks=lambda x: (x,), jumps=lambda x: (x,), bounds=_loggamma_bounds, agreed="loggamma",
+        known=lambda k: facts.REAL if facts.is_positive(k) else facts.ANY,
+        names={"latex": r"\ln\Gamma", "numpy": "scipy.special.gammaln", "c": "lgamma"},
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="digamma", at=_digamma_at, real_when=positive, breaks=lambda x: (x,), jumps=lambda x: (x,), bounds=_digamma_bounds,
+        agreed="digamma", known=lambda k: facts.REAL if facts.is_positive(k) else facts.ANY,
+        names={"latex": r"\psi", "numpy": "scipy.special.digamma"},
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="binomial", arguments=(2, 2), at=_binomial_at, bounds=None, agreed="binomial",
+        as_elementary=lambda n, k: gamma(n + 1) / (gamma(k + 1) * gamma(n - k + 1)),
+        names={"latex": "binomial", "numpy": "scipy.special.binom"},
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="erf", at=_erf_at, derivative=lambda x: 2 * exp(-(x**2)) / sqrt(PI), odd=True,
+        antiderivative=lambda x: x * erf(x) + exp(-(x**2)) / sqrt(PI), known=sign_of_argument, rising=True, bounds=rising("erf"),
+        agreed="erf", at_infinity=(lambda: ONE, lambda: -ONE),
+        names={"latex": r"\operatorname{erf}", "numpy": "scipy.special.erf", "c": "erf"}, source="DLMF 7.2",
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="erfc", at=lambda x: ONE if _erf_at(x) is not None else None, derivative=lambda x: -2 * exp(-(x**2)) / sqrt(PI),
+        antiderivative=lambda x: x * erfc(x) - exp(-(x**2)) / sqrt(PI),
+        known=lambda k: facts.POSITIVE if facts.is_real(k) else facts.ANY, falling=True,
+        bounds=lambda a, x: Box(a.falling("erfc", only_real(x, "erfc"))), as_elementary=lambda x: 1 - erf(x),
+        at_infinity=(lambda: ZERO, lambda: number(2)),
+        names={"latex": r"\operatorname{erfc}", "numpy": "scipy.special.erfc", "c": "erfc"},
+    )
+)  # fmt: skip

@@ -1,0 +1,92 @@
+"""Short names for what every record of the catalogue uses."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from gmpy2 import mpq
+
+from gelvo.expression import known as facts
+from gelvo.expression.building import call, constant, name, number, power, relation
+from gelvo.expression.nodes import Call, Condition, Constant, Expression, Name, Number, Product, Sum
+from gelvo.numbers import box as boxes
+from gelvo.numbers.box import Box
+from gelvo.numbers.exact import HALF
+from gelvo.numbers.interval import Arithmetic, Interval, NoValue
+
+PI = constant("pi")
+ZERO, ONE, TWO = number(0), number(1), number(2)
+
+
+def fraction(top: int, bottom: int) -> Expression:
+    return number(mpq(top, bottom))
+
+
+def sqrt(x: Expression | int) -> Expression:
+    return power(x if isinstance(x, Expression) else number(x), number(HALF))
+
+
+def function(function_name: str) -> Callable[..., Expression]:
+    """A function of the catalogue as a Python function of expressions."""
+    return lambda *arguments: call(function_name, *arguments)
+
+
+def positive(x: Expression) -> tuple[Condition, ...]:
+    return (relation("<", ZERO, x),)
+
+
+def between(low: int, x: Expression, high: int) -> tuple[Condition, ...]:
+    return relation("<=", number(low), x), relation("<=", x, number(high))
+
+
+def nonzero(x: Expression) -> tuple[Condition, ...]:
+    return (relation("!=", x, ZERO),)
+
+
+def real_if_real(known: int) -> int:
+    """For functions that are real and finite on the whole real line."""
+    return facts.REAL if facts.is_real(known) else facts.ANY
+
+
+def real_and_positive(known: int) -> int:
+    return facts.POSITIVE if facts.is_real(known) else facts.ANY
+
+
+def sign_of_argument(known: int) -> int:
+    """For odd real functions that have the sign of their argument."""
+    return known | facts.FRACTIONAL if facts.is_real(known) else facts.ANY
+
+
+def rising(method: str) -> Callable[[Arithmetic, Box], Box]:
+    """Bounds of a rising function that is real on the whole real line."""
+
+    def bounds(a: Arithmetic, x: Box) -> Box:
+        return Box(a.rising(method, only_real(x, method)))
+
+    return bounds
+
+
+def only_real(x: Box, method: str) -> Interval:
+    if x.imag is not None:
+        raise NoValue(f"{method} of complex numbers has no rigorous evaluation here")
+    return x.real
+
+
+def pi_multiple(x: Expression) -> mpq | None:
+    """r where x = r*pi with rational r."""
+    if isinstance(x, Number):
+        return mpq(0) if not x.value else None
+    if isinstance(x, Constant):
+        return mpq(1) if x is PI else None
+    if isinstance(x, Product) and x.factors == (PI,) and not isinstance(x.coefficient, complex):
+        return x.coefficient if isinstance(x.coefficient, mpq) else None
+    return None
+
+
+__all__ = [
+    "HALF", "ONE", "PI", "TWO", "ZERO", "Any", "Arithmetic", "Box", "Call", "Condition", "Constant", "Expression",
+    "Interval", "Name", "NoValue", "Number", "Product", "Sum", "between", "boxes", "call", "facts", "fraction",
+    "function", "mpq", "name", "nonzero", "number", "only_real", "pi_multiple", "positive", "power",
+    "real_and_positive", "real_if_real", "relation", "rising", "sign_of_argument", "sqrt",
+]  # fmt: skip

@@ -1,0 +1,1 @@
+"""Exact numbers (rationals, Gaussian rationals) and correctly rounded intervals."""

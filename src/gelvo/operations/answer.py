@@ -1,0 +1,71 @@
+"""An answer acts as its formula and carries what goes with it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from gelvo.checking.certificate import Certificate
+from gelvo.expression.nodes import Condition, Expression
+from gelvo.expression.registry import Hooks
+
+
+class Answer:
+    """A result with its conditions, verdict and road.
+
+    .expression: the formula; .conditions: what it needs beyond the facts; .verdict: proved, supported, undecided;
+    .road: how it was found; .reason: why there is no closed form; .steps: explained steps, where asked for;
+    .certificate(): how it was checked.
+    """
+
+    __slots__ = ("_certificate", "_make", "conditions", "expression", "reason", "road", "steps")
+
+    def __init__(
+        self, expression: Expression, certify: Callable[[], Certificate], conditions: tuple[Condition, ...] = (),
+        road: str = "", reason: str = "", steps: tuple[Any, ...] = (),
+    ) -> None:  # fmt: skip
+        self.expression, self.conditions, self.road, self.reason, self.steps = expression, conditions, road, reason, steps
+        self._make, self._certificate = certify, None
+
+    def certificate(self) -> Certificate:
+        if self._certificate is None:
+            self._certificate = self._make()  # type: ignore[assignment]
+        return self._certificate  # type: ignore[return-value]
+
+    @property
+    def verdict(self) -> str:
+        return self.certificate().verdict
+
+    def __str__(self) -> str:
+        return str(self.expression)
+
+    __repr__ = __str__
+
+    def __eq__(self, other: object) -> bool:
+        return self.expression == getattr(other, "expression", other)
+
+    def __hash__(self) -> int:
+        return hash(self.expression)
+
+    def __getattr__(self, name: str) -> Any:
+        if name.startswith("__"):
+            raise AttributeError(name)
+        return getattr(self.expression, name)
+
+    def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> dict[str, str]:
+        return Hooks.show(self)
+
+
+def _forward(method: str) -> Any:
+    def operate(self: Answer, *others: Any) -> Any:
+        plain = [getattr(o, "expression", o) for o in others]
+        return getattr(self.expression, method)(*plain)
+
+    return operate
+
+
+for _method in (
+    "__add__", "__radd__", "__sub__", "__rsub__", "__mul__", "__rmul__", "__truediv__", "__rtruediv__", "__pow__", "__rpow__",
+    "__neg__", "__pos__", "__abs__", "__lt__", "__le__", "__gt__", "__ge__", "__float__", "__complex__",
+):  # fmt: skip
+    setattr(Answer, _method, _forward(_method))

@@ -1,0 +1,257 @@
+"""Making variables, unknown functions, formulas and equations."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from gelvo.algebra.facts import DomainFact
+from gelvo.errors import DomainError, FormulaError
+from gelvo.expression import building
+from gelvo.expression.known import DOMAINS, domain_word
+from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name
+from gelvo.expression.registry import FUNCTIONS, Hooks
+from gelvo.expression.traversal import relations_of, substitute
+from gelvo.numbers.exact import from_decimal_text
+from gelvo.operations.inputs import one_expression, plain_variable, take
+
+RESERVED = ("pi", "inf", "euler_gamma", "catalan", "undefined")
+
+
+def variable(name: str, domain: str = "real") -> Name:
+    """A variable with its domain.
+
+    name: a word such as "x", "theta_1" or "θ"; domain: real, positive, nonnegative, negative, nonzero, integer, natural
+    or complex. Returns the variable; the same name and domain always give the same object.
+    Raises FormulaError for a word that is not a name, DomainError for an unknown domain.
+
+    >>> import gelvo
+    >>> n = gelvo.variable("n", domain="integer")
+    >>> gelvo.formula("sin(n*pi)", names_from=n)
+    0
+    """
+    word = domain_word(domain)
+    if word is None:
+        raise DomainError(f"{domain!r} is not a domain; choose one of {', '.join(DOMAINS)}")
+    if not isinstance(name, str) or not name.isidentifier():
+        raise FormulaError(f"{name!r} cannot be a name: a name is a letter followed by letters, digits and underscores")
+    spelt = Hooks.read.plain_name(name)  # type: ignore[attr-defined]
+    if spelt in RESERVED:
+        raise FormulaError(f"{name} is a constant and cannot be a variable")
+    return building.name(spelt, word)
+
+
+def variables(*names: str, domain: str = "real") -> tuple[Name, ...]:
+    """Several variables of one domain.
+
+    >>> import gelvo
+    >>> x, a = gelvo.variables("x", "a")
+    >>> a*x
+    a*x
+    """
+    return tuple(variable(n, domain) for n in names)
+
+
+def positive_variables(*names: str) -> tuple[Name, ...]:
+    """Several positive variables.
+
+    >>> import gelvo
+    >>> m, k = gelvo.positive_variables("m", "k")
+    >>> gelvo.formula("sqrt(m^2)", names_from=m)
+    m
+    """
+    return variables(*names, domain="positive")
+
+
+def unknown_function(name: str, *arguments: Any) -> Applied:
+    """A function that is not known yet: q(t), with derivatives q.derivative(1) and values q(0).
+
+    >>> import gelvo
+    >>> t = gelvo.variable("t")
+    >>> q = gelvo.unknown_function("q", t)
+    >>> q.derivative(2) + q
+    q''(t) + q(t)
+    """
+    places = tuple(variable(a) if isinstance(a, str) else building.to_expression(a) for a in arguments)
+    if not places:
+        raise DomainError(f"the unknown function {name} needs at least one argument, such as t")
+    return building.applied(name, places, (0,) * len(places))
+
+
+def formula(text: str, given: Iterable[Any] = (), names_from: Any = None) -> Any:
+    """An expression, an equation or a condition from text.
+
+    text: formula text, see the page on the formula language; given: facts about single names, which set their domains;
+    names_from: an expression (or several) whose names, domains and unknown functions are used.
+    Raises FormulaError with the column, a caret and what was probably meant.
+
+    >>> import gelvo
+    >>> gelvo.formula("a*x^2*exp(-x) + 3x")
+    3*x + a*x^2*exp(-x)
+    >>> gelvo.formula("sqrt(a*b)", given=["a > 0", "b real"])
+    sqrt(a)*sqrt(b)
+    """
+    sources = names_from if isinstance(names_from, (list, tuple)) else [] if names_from is None else [names_from]
+    context = Hooks.read.context(*sources)  # type: ignore[attr-defined]
+    value = Hooks.read(text, context)
+    table: dict[Name, Name] = {}
+    for fact in Hooks.read.facts([given] if isinstance(given, str) else given, context):  # type: ignore[attr-defined]
+        for name, domain in _domains_of(fact):
+            table[name] = building.name(name.name, domain)
+    if not table:
+        return value
+    if isinstance(value, Equation):
+        left, right = substitute(value.left, table), substitute(value.right, table)
+        return Equation(left, right, [substitute(c, table) for c in value.conditions])
+    return substitute(value, table)
+
+
+def _domains_of(fact: Any) -> Iterable[tuple[Name, str]]:
+    if isinstance(fact, DomainFact):
+        yield fact
+        return
+    if not isinstance(fact, Condition):
+        raise FormulaError(f"{fact} is not a fact about a single name")
+    table = {"<": "positive", "<=": "nonnegative", "!=": "nonzero"}
+    for relation in relations_of(fact):
+        left, right = relation.left, relation.right
+        if isinstance(right, Name) and left == 0 and relation.operator in table:
+            yield right, table[relation.operator]
+        elif isinstance(left, Name) and right == 0 and relation.operator in ("<", "!="):
+            yield left, "negative" if relation.operator == "<" else "nonzero"
+        else:
+            raise FormulaError(f"the fact {fact} relates more than one name: give it to the operation instead")
+
+
+def equation(left: Any, right: Any = 0, given: Iterable[Any] = ()) -> Equation:
+    """An equation; it has .left and .right and is never a Python truth value.
+
+    >>> import gelvo
+    >>> gelvo.equation("a*x", "b")
+    a*x = b
+    """
+    arguments = take(left, right, given=given)
+    return Equation(one_expression(arguments.values[0]), one_expression(arguments.values[1]))
+
+
+def decimal(value: Any, digits: int) -> Expression:
+    """A float as the decimal with that many significant digits, exactly.
+
+    >>> import gelvo
+    >>> gelvo.decimal(0.1 + 0.2, 5)
+    3/10
+    """
+    if not isinstance(digits, int) or not 1 <= digits <= 17:
+        raise DomainError(f"digits must be a whole number from 1 to 17, not {digits}")
+    text = f"{float(value):.{digits - 1}e}"
+    sign = -1 if text.startswith("-") else 1
+    return building.number(sign * from_decimal_text(text.lstrip("-")))
+
+
+def total(terms: Iterable[Any]) -> Expression:
+    """The sum of many terms in one pass.
+
+    >>> import gelvo
+    >>> x = gelvo.variable("x")
+    >>> gelvo.total([x, 1, x])
+    2*x + 1
+    """
+    return building.total([building.to_expression(t) for t in terms])
+
+
+def multiply_all(factors: Iterable[Any]) -> Expression:
+    """The product of many factors in one pass.
+
+    >>> import gelvo
+    >>> x = gelvo.variable("x")
+    >>> gelvo.multiply_all([x, 2, x])
+    2*x^2
+    """
+    return building.multiply_all([building.to_expression(f) for f in factors])
+
+
+def cases(pieces: Iterable[tuple[Any, Any]], otherwise: Any = None) -> Expression:
+    """Values under conditions, looked at in order.
+
+    >>> import gelvo
+    >>> x = gelvo.variable("x")
+    >>> gelvo.cases([(x**2, x > 0)], otherwise=0)
+    cases(x^2 when 0 < x, otherwise 0)
+    """
+    listed = list(pieces)
+    flat = take(*[p for piece in listed for p in piece]).values
+    rest = None if otherwise is None else one_expression(take(otherwise).values[0])
+    return building.cases([(one_expression(v), c) for v, c in zip(flat[::2], flat[1::2], strict=True)], rest)
+
+
+def _written(kind: str, body: Any, variable: Any, *rest: Any) -> Expression:
+    arguments = take(body, *rest)
+    inside = plain_variable(variable, arguments.context)
+    return building.written(kind, one_expression(arguments.values[0]), inside, *map(one_expression, arguments.values[1:]))
+
+
+def integral_of(body: Any, variable: Any, lower: Any = None, upper: Any = None) -> Expression:
+    """The written form of an integral; `integrate` works it out.
+
+    >>> import gelvo
+    >>> gelvo.integral_of("x^2", "x", 0, 1)
+    integral_of(x^2, x, 0, 1)
+    """
+    return _written("integral_of", body, variable, *([] if lower is None else [lower, upper]))
+
+
+def derivative_of(body: Any, variable: Any, times: int = 1) -> Expression:
+    """The written form of a derivative; `differentiate` works it out.
+
+    >>> import gelvo
+    >>> gelvo.derivative_of("sin(x)", "x")
+    derivative_of(sin(x), x)
+    """
+    return _written("derivative_of", body, variable, *([] if times == 1 else [times]))
+
+
+def limit_of(body: Any, variable: Any, point: Any) -> Expression:
+    """The written form of a limit.
+
+    >>> import gelvo
+    >>> gelvo.limit_of("sin(x)/x", "x", 0)
+    limit_of(sin(x)/x, x, 0)
+    """
+    return _written("limit_of", body, variable, point)
+
+
+def sum_of(body: Any, variable: Any, lower: Any, upper: Any) -> Expression:
+    """The written form of a sum.
+
+    >>> import gelvo
+    >>> gelvo.sum_of("1/k^2", "k", 1, "inf")
+    sum_of(1/k^2, k, 1, inf)
+    """
+    return _written("sum_of", body, variable, lower, upper)
+
+
+def product_of(body: Any, variable: Any, lower: Any, upper: Any) -> Expression:
+    """The written form of a product.
+
+    >>> import gelvo
+    >>> gelvo.product_of("k", "k", 1, "n")
+    product_of(k, k, 1, n)
+    """
+    return _written("product_of", body, variable, lower, upper)
+
+
+def mathematical_function(name: str) -> Any:
+    """A function of the catalogue as a Python function of expressions, numbers or text."""
+
+    def apply(*arguments: Any) -> Expression:
+        values = [one_expression(v) for v in take(*arguments).values]
+        if name == "sqrt":
+            if len(values) != 1:
+                raise DomainError(f"sqrt takes 1 argument, not {len(values)}")
+            return building.power(values[0], building.number(1) / 2)
+        return building.call(name, *values)
+
+    record = FUNCTIONS.get(name)
+    apply.__name__ = apply.__qualname__ = name
+    apply.__doc__ = f"The function {name} of formulas." + (f" Source: {record.source}." if record and record.source else "")
+    return apply

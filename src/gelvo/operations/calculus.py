@@ -1,0 +1,129 @@
+"""differentiate, integrate."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from gelvo.algebra import differentiation
+from gelvo.algebra.facts import Facts
+from gelvo.calculus.antiderivative.search import antiderivative
+from gelvo.calculus.definite import definite_integral
+from gelvo.calculus.tidying import tidied
+from gelvo.checking.certificate import UNDECIDED, Certificate
+from gelvo.checking.claims import check_antiderivative, check_derivative
+from gelvo.checking.integrals import check_definite
+from gelvo.errors import DomainError, NoClosedForm
+from gelvo.expression.building import written
+from gelvo.expression.nodes import Equation, Expression, Name
+from gelvo.expression.traversal import contains
+from gelvo.operations.answer import Answer
+from gelvo.operations.inputs import one_expression, plain_variable, take, variable_in
+
+
+def differentiate(expression: Any, *variables: Any, times: int = 1, given: Iterable[Any] = (), steps: bool = False) -> Any:
+    """The derivative with respect to one variable, or to several one after the other.
+
+    expression: an expression, an equation (both sides) or text; variables: names, unknown functions or text;
+    times: how often. Returns the derivative; with `steps=True` an Answer with its certificate.
+
+    >>> import gelvo
+    >>> gelvo.differentiate("sin(x)^2", "x")
+    2*cos(x)*sin(x)
+    """
+    arguments = take(expression, given=given)
+    if not variables:
+        raise DomainError("differentiate needs a variable: differentiate(expression, x)")
+    value = arguments.values[0]
+    targets = [variable_in(v, arguments.context) for v in variables]
+    if isinstance(value, Equation):
+        sides = [_derivative(s, targets, times) for s in (value.left, value.right)]
+        return Equation(sides[0], sides[1], value.conditions)
+    before = one_expression(value)
+    result = _derivative(before, targets, times)
+    if not steps:
+        return result
+    road = "rules of differentiation, inner functions first"
+    target = targets[0]
+    if len(targets) == 1 and isinstance(target, Name):
+        return Answer(result, lambda: check_derivative(before, target, times, result, arguments.facts), (), road)
+    claim = f"derivative of {before} = {result}"
+    return Answer(result, lambda: Certificate(claim, UNDECIDED, "no separate road for several variables"), (), road)
+
+
+def _derivative(expression: Expression, targets: list[Expression], times: int) -> Expression:
+    for target in targets:
+        expression = differentiation.differentiate(expression, target, times)
+    return expression
+
+
+def _proposed(f: Expression, x: Name, facts: Facts) -> Expression | None:
+    found = antiderivative(f, x, facts)
+    return None if found is None else found.expression
+
+
+def integrate(
+    expression: Any, variable: Any, lower: Any = None, upper: Any = None, given: Iterable[Any] = (), otherwise: str = "written"
+) -> Answer:
+    """An antiderivative, or a definite integral between two ends.
+
+    expression: an expression or text; variable: a real variable; lower, upper: ends, also "inf" and "-inf";
+    given: facts; otherwise: "written" gives the written form where no closed form is found, "error" raises NoClosedForm.
+    Returns an Answer with conditions and certificate; a proved divergence is inf, -inf or undefined.
+    Method: tables, partial fractions, by parts, substitution; a definite integral is taken piece by piece between breaks.
+
+    >>> import gelvo
+    >>> gelvo.integrate("x^2*exp(-x)", "x", 0, "inf")
+    2
+    >>> gelvo.integrate("1/x", "x", -1, 1)
+    undefined
+    """
+    ends = [] if lower is None and upper is None else [lower, upper]
+    if len(ends) == 2 and (lower is None or upper is None):
+        raise DomainError("a definite integral needs both ends")
+    arguments = take(expression, *ends, given=given)
+    f = one_expression(arguments.values[0], "an integrand")
+    x = plain_variable(variable, arguments.context)
+    facts = arguments.facts
+    bounds = [one_expression(e, "an end") for e in arguments.values[1:]]
+    if any(contains(b, x) for b in bounds):
+        raise DomainError(f"an end of the integral contains its variable {x}")
+    answer = _indefinite(f, x, facts) if not bounds else _definite(f, x, bounds[0], bounds[1], facts)
+    if answer.reason and otherwise == "error":
+        raise NoClosedForm(answer.reason)
+    return answer
+
+
+def _indefinite(f: Expression, x: Name, facts: Facts) -> Answer:
+    found = antiderivative(f, x, facts)
+    if found is None:
+        return _unevaluated(written("integral_of", f, x), "no method found an antiderivative in closed form")
+    conditions = facts.open_conditions(found.conditions)
+    under = facts.with_facts(conditions)
+    result = tidied(found.expression, under, x)
+    return Answer(result, lambda: _with(check_antiderivative(f, x, result, under), conditions), conditions, found.road)
+
+
+def _definite(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Answer:
+    found, reason = definite_integral(f, x, lower, upper, facts)
+    if found is None:
+        return _unevaluated(written("integral_of", f, x, lower, upper), reason)
+    conditions = facts.open_conditions(found.conditions)
+    under = facts.with_facts(conditions)
+    result = tidied(found.value, under)
+
+    def certify() -> Certificate:
+        return _with(check_definite(f, x, lower, upper, result, under, "", _proposed, found.places), conditions)
+
+    return Answer(result, certify, conditions, found.road)
+
+
+def _with(certificate: Certificate, conditions: tuple[Any, ...]) -> Certificate:
+    from dataclasses import replace
+
+    return replace(certificate, conditions=conditions)
+
+
+def _unevaluated(form: Expression, reason: str) -> Answer:
+    certificate = Certificate(str(form), UNDECIDED, "nothing was claimed: the integral stays written")
+    return Answer(form, lambda: certificate, (), "", reason)

@@ -1,0 +1,232 @@
+"""solve, and what comes back."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from typing import Any
+
+from gelvo.algebra.facts import DomainFact, Facts
+from gelvo.checking.certificate import PROVED, Certificate, weakest
+from gelvo.checking.claims import check_solution
+from gelvo.equations.single import solve_single
+from gelvo.equations.systems import solve_system
+from gelvo.errors import DomainError, NotSolved
+from gelvo.expression.building import name
+from gelvo.expression.known import domain_word
+from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Node, Relation
+from gelvo.expression.registry import Hooks
+from gelvo.expression.traversal import fresh_name, postorder, substitute
+from gelvo.operations.inputs import take, variable_in
+
+Values = Mapping[Expression, Expression]
+
+
+class Solutions(Sequence[Values]):
+    """The solutions of equations: a sequence of mappings unknown -> expression.
+
+    .conditions: what must hold for all of them; .conditions_of(k): for one; .complete: whether these are all;
+    .families: the free integers; .excluded: candidates with the reason; .everything: every value solves;
+    .taking(condition), .single, .check(), .road, .reason, .verdict, .certificate().
+    """
+
+    def __init__(
+        self, found: Sequence[tuple[Values, tuple[Condition, ...]]], equations: Sequence[Equation], facts: Facts, *,
+        conditions: tuple[Condition, ...] = (), excluded: Sequence[tuple[str, str]] = (), families: tuple[Name, ...] = (),
+        everything: bool = False, further: int = 0, road: str = "", domain: str = "real", unknowns: Sequence[Expression] = (),
+    ) -> None:  # fmt: skip
+        self._found = tuple(found)
+        self.equations, self.facts, self.conditions, self.families = tuple(equations), facts, conditions, families
+        self.excluded, self.everything, self.further, self.road = tuple(excluded), everything, further, road
+        self.domain, self.unknowns, self.complete, self.reason = domain, tuple(unknowns), True, ""
+
+    def __len__(self) -> int:
+        return len(self._found)
+
+    def __getitem__(self, index: Any) -> Any:
+        if isinstance(index, slice):
+            return [dict(v) for v, _ in self._found[index]]
+        return dict(self._found[index][0])
+
+    def conditions_of(self, index: int) -> tuple[Condition, ...]:
+        """The conditions of one solution, with those of all."""
+        return (*self.conditions, *self._found[index][1])
+
+    def __iter__(self) -> Iterator[Values]:
+        return (dict(v) for v, _ in self._found)
+
+    @property
+    def single(self) -> Any:
+        """The expression of the one solution for one unknown; with several unknowns the mapping."""
+        if len(self._found) != 1:
+            raise NotSolved(f"there are {len(self._found)} solutions, not one: {self}" if self._found else "there is no solution")
+        values = dict(self._found[0][0])
+        return next(iter(values.values())) if len(values) == 1 else values
+
+    def taking(self, *conditions: Any) -> Solutions:
+        """The solutions for which the conditions follow; undecidable ones become conditional; an error when none is left."""
+        read = Hooks.read.facts(conditions, Hooks.read.context(*self.equations, *self.unknowns))  # type: ignore[attr-defined]
+        kept: list[tuple[Values, tuple[Condition, ...]]] = []
+        dropped = list(self.excluded)
+        for values, own in self._found:
+            known = self.facts.with_facts([*own, *self.conditions])
+            wanted = [substitute(_as_condition(c), values) for c in read]
+            states = [known.holds(c) for c in wanted]
+            if False in states:
+                dropped.append((_shown(values), f"{read[states.index(False)]} does not hold"))
+                continue
+            extra = tuple(c for c, s in zip(wanted, states, strict=True) if s is None)
+            kept.append((values, (*own, *extra)))
+        if not kept:
+            asked = " and ".join(map(str, read))
+            raise NotSolved(f"no solution is left with {asked}; the candidates were {self}")
+        return Solutions(
+            kept, self.equations, self.facts, conditions=self.conditions, excluded=dropped, families=self.families,
+            further=self.further, road=self.road, domain=self.domain, unknowns=self.unknowns,
+        )  # fmt: skip
+
+    def certificate(self) -> Certificate:
+        """Every solution put back into every equation."""
+        if not self._found:
+            reason = "every value solves" if self.everything else "no candidate is left"
+            return Certificate("; ".join(map(str, self.equations)), PROVED, f"{reason}, by equivalent steps: {self.road}")
+        parts = []
+        for values, own in self._found:
+            integers = [DomainFact(n, "integer") for n in self.families]
+            under = self.facts.with_facts([*integers, *self.conditions])
+            parts.append(check_solution(self.equations, values, under, own))
+        if len(parts) == 1:
+            return parts[0]
+        claim = "; ".join(map(str, self.equations))
+        return Certificate(f"{claim}: {self}", weakest(tuple(parts)), "each solution put into each equation", parts=tuple(parts))
+
+    check = certificate
+
+    @property
+    def verdict(self) -> str:
+        return self.certificate().verdict
+
+    def __str__(self) -> str:
+        if self.everything:
+            return "every value solves" + (f" if {' and '.join(map(str, self.conditions))}" if self.conditions else "")
+        if not self._found:
+            return "no solution"
+        return " or ".join(_shown(v) + (f" if {' and '.join(map(str, c))}" if c else "") for v, c in self._found)
+
+    __repr__ = __str__
+
+    def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> dict[str, str]:
+        return Hooks.show(self)
+
+
+def _as_condition(fact: Any) -> Condition:
+    from gelvo.algebra.facts import fact_condition
+
+    condition = fact_condition(fact)
+    if condition is None:
+        raise DomainError(f"{fact} cannot be used to choose solutions")
+    return condition
+
+
+def _shown(values: Values) -> str:
+    return ", ".join(f"{k} = {v}" for k, v in values.items())
+
+
+def solve(equations: Any, unknowns: Any, over: str | None = None, given: Iterable[Any] = ()) -> Solutions:
+    """The solutions of one or several equations.
+
+    equations: an equation, an expression (meant = 0), text, or a list of these; unknowns: a variable, unknown function or
+    its derivative, text, or a list; over: a domain word, by default the unknown's own (an undeclared name is real).
+    Raises NotSolved with the reason where no method applies.
+
+    >>> import gelvo
+    >>> gelvo.solve("x^2 = a", "x", given=["a > 0"])
+    x = -sqrt(a) or x = sqrt(a)
+    >>> gelvo.solve(["x + y = 3", "x - y = 1"], ["x", "y"]).single
+    {x: 2, y: 1}
+    """
+    listed = list(equations) if isinstance(equations, (list, tuple)) else [equations]
+    wanted = list(unknowns) if isinstance(unknowns, (list, tuple)) else [unknowns]
+    if not listed or not wanted:
+        raise DomainError("solve needs at least one equation and one unknown")
+    arguments = take(*listed, given=given)
+    read = [_as_equation(v) for v in arguments.values]
+    targets = [variable_in(u, arguments.context) for u in wanted]
+    if len(set(targets)) != len(targets):
+        raise DomainError("an unknown is named twice")
+    present = {n for e in read for side in (e.left, e.right) for n in postorder(side)}
+    for target in targets:
+        if target not in present:
+            _missing(target, read)
+    word = domain_word(over) if over else None
+    if over and word is None:
+        raise DomainError(f"{over!r} is not a domain; say real, complex, positive, integer …")
+    return _solved(read, targets, arguments.facts, word)
+
+
+def _missing(target: Expression, equations: list[Equation]) -> None:
+    functions = [n for e in equations for s in (e.left, e.right) for n in postorder(s) if isinstance(n, Applied)]
+    if isinstance(target, Applied) and any(f.name == target.name for f in functions):
+        raise NotSolved(f"differential equations for {target} are not solved yet: state a solution and check it (check … where …)")
+    raise DomainError(f"the unknown {target} does not occur in the equations")
+
+
+def _as_equation(value: Any) -> Equation:
+    if isinstance(value, Equation):
+        return value
+    if isinstance(value, Relation) and value.operator == "=":
+        return Equation(value.left, value.right)
+    if isinstance(value, Condition):
+        raise NotSolved(f"{value} is an inequality: inequalities are not solved yet")
+    if isinstance(value, Expression):
+        return Equation(value, value * 0)
+    raise DomainError(f"an equation is needed here, not {value}")
+
+
+def _solved(equations: list[Equation], targets: list[Expression], facts: Facts, word: str | None) -> Solutions:
+    plain, back = _plain_unknowns(equations, targets, word)
+    replaced = [Equation(substitute(e.left, plain), substitute(e.right, plain), [substitute(c, plain) for c in e.conditions]) for e in equations]
+    if any(isinstance(n, Applied) and n.orders and any(n.name == t.name for t in targets if isinstance(t, Applied)) for e in replaced for n in postorder(e.left - e.right)):
+        raise NotSolved(f"differential equations for {targets[0]} are not solved yet: state a solution and check it (check … where …)")
+    unknowns = [plain.get(t, t) for t in targets]
+    real = not any(u.domain == "complex" for u in unknowns)  # type: ignore[attr-defined]
+    written = tuple(c for e in replaced for c in e.conditions)
+    differences = [e.left - e.right for e in replaced]
+    domain = word or unknowns[0].domain  # type: ignore[attr-defined]
+    common = {"road": "", "domain": domain, "unknowns": targets}
+    if len(equations) == 1 and len(unknowns) == 1:
+        roots = solve_single(differences[0], unknowns[0], facts, real, written)  # type: ignore[arg-type]
+        found = [({targets[0]: substitute(r.value, back)}, tuple(substitute(c, back) for c in r.conditions)) for r in roots.found]
+        families = tuple(dict.fromkeys(n for r in roots.found for n in r.families))
+        excluded = [(f"{targets[0]} = {v}", reason) for v, reason in roots.excluded]
+        common["road"] = roots.road
+        return Solutions(
+            found, equations, facts, conditions=tuple(substitute(c, back) for c in roots.conditions), excluded=excluded,
+            families=families, everything=roots.everything, further=roots.further, **common,  # type: ignore[arg-type]
+        )  # fmt: skip
+    system = solve_system(differences, unknowns, facts, real, written)  # type: ignore[arg-type]
+    found = []
+    for solution in system.found:
+        values = {t: substitute(solution.values[u], back) for t, u in zip(targets, unknowns, strict=True)}  # type: ignore[index]
+        found.append((values, tuple(substitute(c, back) for c in solution.conditions)))
+    excluded = [(_shown(v), reason) for v, reason in system.excluded]
+    families = tuple(dict.fromkeys(n for s in system.found for n in s.families))
+    common["road"] = system.road
+    return Solutions(found, equations, facts, conditions=tuple(substitute(c, back) for c in system.conditions), excluded=excluded, families=families, **common)  # type: ignore[arg-type]
+
+
+def _plain_unknowns(equations: list[Equation], targets: list[Expression], word: str | None) -> tuple[dict[Node, Expression], dict[Node, Expression]]:
+    """Unknown functions and unknowns of another domain as plain names, and the way back."""
+    plain: dict[Node, Expression] = {}
+    for target in targets:
+        if isinstance(target, Applied):
+            plain[target] = fresh_name(f"{target.name}_unknown", *[e.left for e in equations], *[e.right for e in equations])
+        elif word is not None and isinstance(target, Name) and target.domain != word:
+            if target.domain not in ("real", "complex") and word not in ("real", "complex"):
+                raise DomainError(f"{target} is declared {target.domain}, and cannot be solved over {word}")
+            plain[target] = name(target.name, word if target.domain == "real" or word == "complex" else target.domain)
+    return plain, {v: k for k, v in plain.items()}
+
+
+def family_note(solutions: Solutions) -> str:
+    """What the free integers mean, for people."""
+    return ", ".join(f"{n} any integer" for n in solutions.families)

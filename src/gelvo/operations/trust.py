@@ -1,0 +1,121 @@
+"""check, equal, is_known, value."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from typing import Any
+
+from gelvo.algebra.equality import decide_zero
+from gelvo.algebra.facts import DomainFact, Facts
+from gelvo.checking import claims
+from gelvo.checking.certificate import Certificate
+from gelvo.errors import FormulaError, Undecided
+from gelvo.evaluation import value as evaluation
+from gelvo.evaluation.value import Value
+from gelvo.expression.building import as_condition
+from gelvo.expression.nodes import Applied, Bound, Condition, Equation
+
+from gelvo.operations.inputs import one_expression, take
+
+
+def check(claim: Any, where: Mapping[Any, Any] | None = None, given: Iterable[Any] = ()) -> Certificate:
+    """Looks at a claim by a road other than the one that produced it.
+
+    claim: an equation, a condition, text, or something with a certificate (an answer, solutions, a code bundle);
+    where: a stated solution {unknown: expression}; given: facts, and initial values such as "theta(0) = 1".
+    Returns a Certificate with .verdict: proved, supported, undecided or refuted.
+
+    >>> import gelvo
+    >>> gelvo.check("integral_of(x^2, x) = x^3/3").verdict
+    'proved'
+    >>> gelvo.check("(x + 1)^2 = x^2 + 1").verdict
+    'refuted'
+    """
+    if hasattr(claim, "certificate") and where is None:
+        return claim.certificate()  # type: ignore[no-any-return]
+    if where is None:
+        arguments = take(claim, given=given)
+        value = arguments.values[0]
+        if not isinstance(value, (Equation, Condition)):
+            raise FormulaError(f"a claim is an equation or a condition, and {value} is neither: write  left = right")
+        return claims.check_claim(value, arguments.facts)
+    flat = [p for pair in where.items() for p in pair]
+    arguments = take(claim, *flat, given=given)
+    equation = arguments.values[0]
+    if not isinstance(equation, Equation):
+        raise FormulaError(f"a stated solution is checked in an equation, and {equation} is none")
+    table = {one_expression(k): one_expression(v) for k, v in zip(arguments.values[1::2], arguments.values[2::2], strict=True)}
+    initial, rest = split_initial(arguments.facts.given)
+    if not any(isinstance(k, Applied) for k in table):
+        return claims.check_solution([equation], table, Facts(rest))
+    return claims.check_stated_solution([equation], table, initial, Facts(rest))
+
+
+def split_initial(given: Iterable[Any]) -> tuple[list[Equation], list[Any]]:
+    """Initial values (equations about unknown functions) apart from facts."""
+    from gelvo.expression.traversal import postorder
+
+    initial: list[Equation] = []
+    rest: list[Any] = []
+    for fact in given:
+        about = isinstance(fact, Equation) and any(isinstance(n, Applied) for n in postorder(fact.left - fact.right))
+        (initial if about else rest).append(fact)
+    return initial, rest
+
+
+def equal(a: Any, b: Any, given: Iterable[Any] = ()) -> bool:
+    """Whether two expressions have the same value wherever both have one.
+
+    Returns True (proved) or False (a point with error bounds where they differ); raises Undecided where neither was found.
+
+    >>> import gelvo
+    >>> gelvo.equal("cos(2*x)", "1 - 2*sin(x)^2")
+    True
+    >>> gelvo.equal("sqrt(x^2)", "x")
+    False
+    """
+    arguments = take(a, b, given=given)
+    left, right = (one_expression(v) for v in arguments.values)
+    if isinstance(left, Bound) or isinstance(right, Bound):
+        return left is right
+    decision = decide_zero(left - right, arguments.facts)
+    if decision.zero is None:
+        raise Undecided(f"{left} and {right} could neither be proved equal nor told apart")
+    return decision.zero
+
+
+def is_known(fact: Any, given: Iterable[Any] = ()) -> bool | None:
+    """Does a fact follow? True, False where its opposite follows, None where neither does.
+
+    >>> import gelvo
+    >>> gelvo.is_known("a*b > 0", given=["a > 0", "b > a"])
+    True
+    """
+    from gelvo.expression import known as bits
+
+    if isinstance(fact, str):
+        arguments = take(given=[fact, *given])
+        read, rest = arguments.facts.given[0], arguments.facts.given[1:]
+    else:
+        read, rest = fact, list(take(fact if isinstance(fact, Condition) else None, given=given).facts.given)
+    facts = Facts(rest)
+    if isinstance(read, DomainFact):
+        mask = facts.decide(read.name)
+        wanted = bits.DOMAINS[read.domain]
+        return True if not mask & ~wanted else False if not mask & wanted else None
+    return facts.holds(as_condition(read))
+
+
+def value(expression: Any, digits: int = 15, given: Iterable[Any] = ()) -> Value:
+    """A number to as many significant digits as asked for, correctly rounded.
+
+    expression: a formula without free names; digits: 1 to 100,000. Returns a Value: decimal text with .digits and .bounded
+    (True where error bounds prove the digits, False where two precisions agree).
+    Raises Undecided where the value cannot be told from zero, DomainError where there is none.
+
+    >>> import gelvo
+    >>> gelvo.value("sqrt(10^40 + 1) - 10^20", 20)
+    5.0000000000000000000e-21
+    """
+    result = one_expression(take(expression, given=given).values[0])
+    return evaluation.value(result, digits)

@@ -1,0 +1,1 @@
+"""Exact polynomial arithmetic; no expression inside."""

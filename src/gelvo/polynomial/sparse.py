@@ -1,0 +1,238 @@
+"""Polynomials in several variables as a table: packed exponents -> coefficient.
+
+The exponent of variable k sits in bits 24k … 24k+23 of one integer, so multiplying monomials adds integers. Variables of
+higher number weigh more in the order of monomials.
+"""
+
+from __future__ import annotations
+
+import heapq
+from collections.abc import Iterable
+from typing import Any
+
+from gmpy2 import gcd as integer_gcd
+from gmpy2 import lcm as integer_lcm
+from gmpy2 import mpq, mpz
+
+from gelvo.errors import DomainError
+from gelvo.numbers.exact import ONE, Gaussian, reciprocal
+
+BITS = 24
+FIELD = (1 << BITS) - 1
+LARGEST_EXPONENT = 1 << (BITS - 2)
+MOST_TERMS = 2_000_000
+Polynomial = dict[int, Any]
+
+
+def constant(value: Any) -> Polynomial:
+    return {0: value} if value else {}
+
+
+def variable(index: int, exponent: int = 1) -> Polynomial:
+    if exponent >= LARGEST_EXPONENT:
+        raise DomainError(f"the exponent {exponent} is too large for exact polynomial arithmetic")
+    return {exponent << (BITS * index): ONE}
+
+
+def exponent_of(monomial: int, index: int) -> int:
+    return (monomial >> (BITS * index)) & FIELD
+
+
+def add(p: Polynomial, q: Polynomial) -> Polynomial:
+    if len(p) < len(q):
+        p, q = q, p
+    result = dict(p)
+    for monomial, coefficient in q.items():
+        total = result.get(monomial, 0) + coefficient
+        if total:
+            result[monomial] = total
+        else:
+            result.pop(monomial, None)
+    return result
+
+
+def scale(p: Polynomial, factor: Any) -> Polynomial:
+    return {m: c * factor for m, c in p.items()} if factor else {}
+
+
+def negate(p: Polynomial) -> Polynomial:
+    return {m: -c for m, c in p.items()}
+
+
+def subtract(p: Polynomial, q: Polynomial) -> Polynomial:
+    return add(p, negate(q))
+
+
+def multiply(p: Polynomial, q: Polynomial) -> Polynomial:
+    """The product; refused where it cannot fit in memory."""
+    if len(p) > len(q):
+        p, q = q, p
+    if len(p) * len(q) > 20 * MOST_TERMS:
+        raise DomainError("the product of two polynomials with so many terms is too large")
+    result: Polynomial = {}
+    for m, c in p.items():
+        for n, d in q.items():
+            key = m + n
+            if key in result:
+                result[key] += c * d
+            else:
+                result[key] = c * d
+    return {m: c for m, c in result.items() if c}
+
+
+def power(p: Polynomial, exponent: int) -> Polynomial:
+    if len(p) == 1:
+        ((m, c),) = p.items()
+        if m and exponent * max(m >> s & FIELD for s in range(0, m.bit_length(), BITS)) >= LARGEST_EXPONENT:
+            raise DomainError(f"the exponent {exponent} is too large for exact polynomial arithmetic")
+        return {m * exponent: c**exponent}
+    result: Polynomial = {0: ONE}
+    square = p
+    while exponent:
+        if exponent & 1:
+            result = multiply(result, square)
+        exponent >>= 1
+        if exponent:
+            square = multiply(square, square)
+    return result
+
+
+def degree(p: Polynomial, index: int) -> int:
+    """The degree in one variable; -1 for zero."""
+    shift = BITS * index
+    return max(((m >> shift) & FIELD for m in p), default=-1)
+
+
+def variables(p: Polynomial) -> list[int]:
+    """The numbers of the variables that occur."""
+    union = 0
+    for m in p:
+        union |= m
+    return [k for k in range((union.bit_length() + BITS - 1) // BITS) if (union >> (BITS * k)) & FIELD]
+
+
+def by_powers(p: Polynomial, index: int) -> dict[int, Polynomial]:
+    """The polynomial as power -> coefficient polynomial in one variable."""
+    shift = BITS * index
+    mask = FIELD << shift
+    result: dict[int, Polynomial] = {}
+    for m, c in p.items():
+        result.setdefault((m >> shift) & FIELD, {})[m & ~mask] = c
+    return result
+
+
+def from_powers(powers: dict[int, Polynomial], index: int) -> Polynomial:
+    shift = BITS * index
+    return {m + (k << shift): c for k, q in powers.items() for m, c in q.items()}
+
+
+def divide_exactly(p: Polynomial, q: Polynomial) -> Polynomial | None:
+    """p / q where that is a polynomial, else None."""
+    if not p:
+        return {}
+    if len(q) == 1:
+        ((m, c),) = q.items()
+        if any(not divides(m, n) for n in p):
+            return None
+        return {n - m: _quotient(d, c) for n, d in p.items()}
+    leading = max(q)
+    leading_coefficient = q[leading]
+    rest = [(m, c) for m, c in q.items() if m != leading]
+    remaining = dict(p)
+    heap = [-m for m in remaining]
+    heapq.heapify(heap)
+    result: Polynomial = {}
+    while heap:
+        monomial = -heapq.heappop(heap)
+        coefficient = remaining.pop(monomial, None)
+        if not coefficient:
+            continue
+        if not divides(leading, monomial):
+            return None
+        shift = monomial - leading
+        factor = _quotient(coefficient, leading_coefficient)
+        result[shift] = factor
+        for m, c in rest:
+            key = m + shift
+            if key in remaining:
+                remaining[key] -= factor * c
+            else:
+                remaining[key] = -factor * c
+                heapq.heappush(heap, -key)
+    return result
+
+
+def _quotient(a: Any, b: Any) -> Any:
+    return a * reciprocal(b) if isinstance(b, Gaussian) or isinstance(a, Gaussian) else mpq(a) / b
+
+
+def divides(m: int, n: int) -> bool:
+    """Whether monomial m divides monomial n, compared field by field."""
+    while m:
+        if m & FIELD > n & FIELD:
+            return False
+        m >>= BITS
+        n >>= BITS
+    return True
+
+
+def monomial_content(p: Polynomial) -> int:
+    """The largest monomial that divides every term."""
+    if not p:
+        return 0
+    iterator = iter(p)
+    common = next(iterator)
+    for m in iterator:
+        if not common:
+            break
+        common = sum(min((common >> s) & FIELD, (m >> s) & FIELD) << s for s in range(0, common.bit_length(), BITS))
+    return common
+
+
+def integer_content(p: Polynomial) -> mpq:
+    """The rational number that leaves coprime integer coefficients with a positive leading one."""
+    top, bottom = mpz(0), mpz(1)
+    for c in p.values():
+        top = integer_gcd(top, c.numerator)
+        bottom = integer_lcm(bottom, c.denominator)
+    content = mpq(top, bottom)
+    return -content if p and p[max(p)] < 0 else content
+
+
+def primitive(p: Polynomial) -> tuple[mpq, Polynomial]:
+    """(content, p / content) with coprime integer coefficients."""
+    if not p:
+        return mpq(0), {}
+    content = integer_content(p)
+    return content, {m: mpq(c / content) for m, c in p.items()}
+
+
+def evaluate(p: Polynomial, index: int, value: mpz) -> Polynomial:
+    """One variable replaced by a number."""
+    shift = BITS * index
+    mask = FIELD << shift
+    powers: dict[int, Any] = {}
+    result: Polynomial = {}
+    for m, c in p.items():
+        k = (m >> shift) & FIELD
+        if k not in powers:
+            powers[k] = value**k
+        key = m & ~mask
+        result[key] = result.get(key, 0) + c * powers[k]
+    return {m: c for m, c in result.items() if c}
+
+
+def derivative(p: Polynomial, index: int) -> Polynomial:
+    shift = BITS * index
+    return {m - (1 << shift): c * ((m >> shift) & FIELD) for m, c in p.items() if (m >> shift) & FIELD}
+
+
+def total(polynomials: Iterable[Polynomial]) -> Polynomial:
+    result: Polynomial = {}
+    for p in polynomials:
+        result = add(result, p)
+    return result
+
+
+def has_gaussian(p: Polynomial) -> bool:
+    return any(isinstance(c, Gaussian) for c in p.values())

@@ -1,0 +1,119 @@
+"""What is said of faulty formula text: what was found, what is needed, where, and what was probably meant."""
+
+from __future__ import annotations
+
+import difflib
+import re
+from collections.abc import Iterable
+
+from gelvo.errors import FormulaError
+from gelvo.expression.registry import FUNCTIONS
+
+OPENING, CLOSING = "([{", ")]}"
+
+
+def unbalanced(text: str) -> FormulaError | None:
+    """A parenthesis without its partner."""
+    stack: list[int] = []
+    for place, letter in enumerate(text):
+        if letter in OPENING:
+            stack.append(place)
+        elif letter in CLOSING:
+            if not stack:
+                return FormulaError(f"this `{letter}` closes nothing", text, place, "Leave it out, or open it before.")
+            opened = stack.pop()
+            if OPENING.index(text[opened]) != CLOSING.index(letter):
+                return FormulaError(f"`{letter}` closes the `{text[opened]}` at column {opened + 1}", text, place)
+    if stack:
+        place = stack[-1]
+        return FormulaError(f"this `{text[place]}` is never closed", text, place, f"Add `{CLOSING[OPENING.index(text[place])]}`.")
+    return None
+
+
+def syntax(text: str, column: int, found: str) -> FormulaError:
+    """The message for text that the grammar refuses at a column."""
+    fault = unbalanced(text)
+    if fault is not None:
+        return fault
+    before, after = text[:column].rstrip(), text[column:]
+    if before.endswith("=") and after.startswith("="):
+        before, after, column = before[:-1].rstrip(), "=" + after, column - 1
+    if not text.strip():
+        return FormulaError("there is no formula", text or " ", 0, "Write one, for example  x^2 + 1")
+    for pattern, message, meant in _RULES:
+        match = re.match(pattern, after)
+        if match:
+            fixed = meant(before, after, match) if meant else ""
+            return FormulaError(message, text, column, f"Did you mean  {fixed} ?" if fixed else "")
+    if before and re.search(r"[\w)\]'²³]$", before) and re.match(r"[\w(π√∞]", after):
+        fixed = f"{_last(before)}*{_first(after)}"
+        return FormulaError("a multiplication sign is missing here", text, column, f"Did you mean  {fixed} ?")
+    if not after.strip():
+        return FormulaError("the formula ends too early: a value is missing here", text, len(text.rstrip()), "")
+    if re.search(r"[-+*/^(,=<>]$", before) or not before:
+        return FormulaError(f"a value is missing before `{found}`", text, column, "Write a number, a name or a parenthesis.")
+    return FormulaError(f"`{found}` cannot stand here", text, column, "")
+
+
+def _decimal_comma(before: str, after: str, match: re.Match[str]) -> str:
+    whole = re.search(r"\d+$", before)
+    return f"{whole.group()}.{match.group(1)}" if whole else ""
+
+
+_RULES = [
+    (r",\s*(\d+)(?![\w.])", "a comma cannot stand in a number, and there is no list here", _decimal_comma),
+    (r",", "this comma separates nothing: a list stands only between a function's parentheses", None),
+    (r"==", "`==` is not used in formulas: one `=` states an equation", lambda b, a, m: f"{_last(b)} = {a[2:].strip()}"),
+    (r"=", "`=` stands where a value is needed", None),
+    (r"&+|\|\|", "conditions are joined by the words `and` and `or`", None),
+    (r"%", "a percent sign has no meaning in a formula", lambda b, a, m: f"{_last(b)}/100"),
+    (r"[\"“”„]", "quotation marks cannot stand in a formula", None),
+    (r"[\[\{]", "only round parentheses group values in a formula", None),
+]
+
+
+def _last(text: str) -> str:
+    match = re.search(r"[\w.]*\([^()]*\)$|[\w.]+$", text)
+    return match.group() if match else text[-8:]
+
+
+def _first(text: str) -> str:
+    match = re.match(r"[\w.]+(\([^()]*\))?|\([^()]*\)", text)
+    return match.group() if match else text[:8]
+
+
+def unknown_function(text: str, column: int, name: str, arguments: str, variables: Iterable[str]) -> FormulaError:
+    """A name before a parenthesis that is no function."""
+    near = difflib.get_close_matches(name.lower(), [*FUNCTIONS, "sqrt"], n=3, cutoff=0.6)
+    is_variable = name in set(variables) or len(name) <= 2 or "_" in name or not near
+    if is_variable:
+        what = f"`{name}` is a variable" if name in set(variables) or len(name) <= 2 else f"`{name}` is not a known function"
+        return FormulaError(
+            f'{what}, and a name before "(" is a function call.', text, column + len(name), f"Did you mean  {name}*({arguments}) ?"
+        )
+    listed = " or ".join(f"`{n}`" for n in near)
+    return FormulaError(f"`{name}` is not a known function", text, column, f"Did you mean {listed} ?")
+
+
+def undeclared_product(text: str, column: int, name: str, declared: Iterable[str]) -> FormulaError | None:
+    """`ab` where `a` and `b` are declared and `ab` is not."""
+    parts = split_name(name, set(declared))
+    if parts is None:
+        return None
+    return FormulaError(
+        f"`{name}` is not declared, but {' and '.join(f'`{p}`' for p in dict.fromkeys(parts))} are",
+        text, column, f"Did you mean  {'*'.join(parts)} ?",
+    )  # fmt: skip
+
+
+def split_name(name: str, declared: set[str]) -> list[str] | None:
+    """A name as a chain of at least two declared names, or None."""
+    ways: dict[int, list[str]] = {0: []}
+    for start in range(len(name)):
+        if start not in ways:
+            continue
+        for stop in range(start + 1, len(name) + 1):
+            if name[start:stop] in declared and stop not in ways:
+                ways[stop] = [*ways[start], name[start:stop]]
+    found = ways.get(len(name))
+    return found if found and len(found) > 1 else None

@@ -1,0 +1,472 @@
+"""Text to expressions: a walk over the parse tree from the leaves up; nothing is ever evaluated as Python."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping
+from functools import lru_cache
+from typing import Any
+
+from gmpy2 import mpq
+
+from gelvo.errors import DomainError, FormulaError
+from gelvo.expression import building
+from gelvo.expression.known import DOMAINS, domain_word
+from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Node, Number, Relation
+from gelvo.expression.registry import FUNCTIONS
+from gelvo.expression.traversal import names, postorder, substitute
+from gelvo.numbers.exact import HALF, Gaussian, from_decimal_text
+from gelvo.reading import messages, words
+
+LONGEST_TEXT, DEEPEST_NESTING = 2_000_000, 1000
+
+
+class Context:
+    """What names mean while a text is read.
+
+    declared: names with their domains; unknowns: name -> its arguments as declared; functions: one's own functions as
+    (parameters, body); definitions: names that stand for a formula; strict: whether `ab` may be a typing slip for a*b.
+    """
+
+    def __init__(
+        self,
+        declared: Mapping[str, Name] | None = None,
+        unknowns: Mapping[str, tuple[Expression, ...]] | None = None,
+        functions: Mapping[str, tuple[tuple[Name, ...], Any]] | None = None,
+        definitions: Mapping[str, Any] | None = None,
+    ) -> None:
+        self.declared = dict(declared or {})
+        self.unknowns = dict(unknowns or {})
+        self.functions = dict(functions or {})
+        self.definitions = dict(definitions or {})
+
+    @staticmethod
+    def of(*formulas: Any) -> Context:
+        """The names, domains and unknown functions of given formulas."""
+        nodes = [n for f in formulas for n in _nodes(f)]
+        declared: dict[str, Name] = {}
+        unknowns: dict[str, tuple[Expression, ...]] = {}
+        for root in nodes:
+            for name in names(root):
+                declared.setdefault(name.name, name)
+            for node in postorder(root):
+                if isinstance(node, Applied):
+                    plain = all(isinstance(a, Name) for a in node.arguments)
+                    if plain or node.name not in unknowns:
+                        unknowns[node.name] = node.arguments
+        return Context(declared, unknowns)
+
+
+def _nodes(formula: Any) -> list[Node]:
+    if isinstance(formula, Node):
+        return [formula]
+    if isinstance(formula, Equation):
+        return [formula.left, formula.right]
+    inner = getattr(formula, "expression", None)
+    return [inner] if isinstance(inner, Node) else []
+
+
+@lru_cache(maxsize=1)
+def _parser() -> Any:
+    try:
+        from gelvo.reading import _formula_parser
+    except ImportError:
+        from gelvo.reading import generate
+
+        generate.write()
+        from gelvo.reading import _formula_parser
+    return _formula_parser, _formula_parser.Lark_StandAlone()
+
+
+def read(text: str, context: Context | None = None) -> Any:
+    """A formula, an equation or a condition from text; FormulaError says where and what was probably meant.
+
+    >>> import gelvo.functions
+    >>> print(read("3x^2/2"))
+    3*x^2/2
+    """
+    if not isinstance(text, str):
+        raise FormulaError(f"a formula is text, not {type(text).__name__}")
+    if len(text) > LONGEST_TEXT:
+        raise FormulaError(f"the formula has {len(text)} characters; the limit is {LONGEST_TEXT}")
+    _check_nesting(text)
+    module, parser = _parser()
+    try:
+        tree = parser.parse(text)
+    except module.UnexpectedCharacters as fault:
+        raise messages.syntax(text, fault.pos_in_stream, text[fault.pos_in_stream]) from None
+    except module.UnexpectedToken as fault:
+        at_end = fault.token.type == "$END"
+        column = len(text) if at_end else fault.token.start_pos
+        raise messages.syntax(text, column, "the end" if at_end else str(fault.token)) from None
+    return _Builder(text, context or Context()).build(tree)
+
+
+def _check_nesting(text: str) -> None:
+    level = 0
+    for place, letter in enumerate(text):
+        if letter in "([{":
+            level += 1
+            if level > DEEPEST_NESTING:
+                raise FormulaError(
+                    f"parentheses are nested more than {DEEPEST_NESTING} deep", text, place, "Give inner parts names with `where`."
+                )
+        elif letter in ")]}":
+            level = max(0, level - 1)
+
+
+class _Builder:
+    """One reading: the tree's nodes are worked off on an explicit stack."""
+
+    def __init__(self, text: str, context: Context) -> None:
+        self.text, self.context = text, context
+        self.local: dict[str, Any] = {}
+        self.conditions: dict[Condition, None] = {}
+        self.bare: dict[str, int] = {}
+        self.called: dict[str, int] = {}
+
+    def build(self, tree: Any) -> Any:
+        bindings = [c for c in tree.children[1:]]
+        for binding in bindings:
+            name = str(binding.children[0])
+            self.local[name] = self._walk(binding.children[1])
+        result = self._walk(tree.children[0])
+        self._one_use()
+        if isinstance(result, Equation):
+            return Equation(result.left, result.right, self.conditions)
+        return result
+
+    def _one_use(self) -> None:
+        for name, column in self.bare.items():
+            if name in self.called:
+                raise FormulaError(
+                    f"`{name}` is used both as a variable and as a function in this formula", self.text, column,
+                    f"Rename the variable, or write {name}*(…) for a product.",
+                )  # fmt: skip
+
+    def _walk(self, root: Any) -> Any:
+        values: list[Any] = []
+        stack: list[tuple[Any, bool]] = [(root, False)]
+        while stack:
+            node, ready = stack.pop()
+            if not hasattr(node, "data"):
+                values.append(node)
+            elif ready:
+                count = len(node.children)
+                arguments = values[len(values) - count :] if count else []
+                del values[len(values) - count :]
+                values.append(self._one(node, arguments))
+            else:
+                self._look(node)
+                stack.append((node, True))
+                stack.extend((c, False) for c in reversed(node.children))
+        return values[0]
+
+    def _look(self, node: Any) -> None:
+        """What must be seen before the parts are built: `1/2x` and `2^3x`."""
+        children = node.children
+        if node.data == "product":
+            for sign, part in zip(children[1::2], children[2::2], strict=True):
+                if sign == "/" and getattr(part, "data", "") == "implicit":
+                    raise self._fault("it is not clear what is divided", part, "Write  1/(2*x)  or  (1/2)*x  with parentheses.")
+        elif node.data == "power" and getattr(children[2], "data", "") == "implicit":
+            raise self._fault("it is not clear where the exponent ends", children[2], "Write  2^(3*x)  or  2^3*x .")
+
+    def _fault(self, message: str, node: Any, hint: str = "") -> FormulaError:
+        return FormulaError(message, self.text, _column(node), hint)
+
+    def _value(self, value: Any, node: Any) -> Expression:
+        if isinstance(value, Expression):
+            return value
+        if isinstance(value, Equation) or (isinstance(value, Relation) and value.operator == "="):
+            place = self.text.find("=", _column(node))
+            raise FormulaError("`=` stands where a value is needed", self.text, max(place, 0), "An equation cannot be part of a sum or a call.")
+        inner = getattr(value, "expression", None)
+        if isinstance(inner, Expression):
+            return inner
+        raise self._fault("a condition stands where a value is needed", node)
+
+    def _condition(self, value: Any, node: Any) -> Condition:
+        if isinstance(value, Condition):
+            return value
+        if isinstance(value, Equation):
+            return value.condition
+        raise self._fault("a condition such as x > 0 is needed here", node)
+
+    def _one(self, node: Any, arguments: list[Any]) -> Any:
+        handler = _HANDLERS[node.data]
+        try:
+            return handler(self, node, arguments)
+        except DomainError as fault:
+            raise self._fault(str(fault), node) from None
+
+    # each handler takes the tree node and the values of its children
+
+    def disjunction(self, node: Any, values: list[Any]) -> Any:
+        if len(values) == 1:
+            return values[0]
+        return building.junction("or", [self._condition(v, c) for v, c in zip(values, node.children, strict=True)])
+
+    def conjunction(self, node: Any, values: list[Any]) -> Any:
+        return building.junction("and", [self._condition(v, c) for v, c in zip(values, node.children, strict=True)])
+
+    def negation(self, node: Any, values: list[Any]) -> Any:
+        return building.opposite(self._condition(values[-1], node.children[-1]))
+
+    def comparison(self, node: Any, values: list[Any]) -> Any:
+        sides = [self._value(v, c) for v, c in zip(values[::2], node.children[::2], strict=True)]
+        signs = [{"≤": "<=", "≥": ">=", "≠": "!="}.get(str(s), str(s)) for s in values[1::2]]
+        if signs == ["="]:
+            return Equation(sides[0], sides[1])
+        if "=" in signs and len(signs) > 1:
+            column = values[1::2][1].start_pos
+            raise FormulaError("a chain of `=` states several equations at once", self.text, column, "Write them one by one.")
+        return building.junction("and", [building.relation(s, a, b) for s, a, b in zip(signs, sides, sides[1:], strict=False)])
+
+    def sum(self, node: Any, values: list[Any]) -> Any:
+        terms = [self._value(values[0], node.children[0])]
+        for sign, value, child in zip(values[1::2], values[2::2], node.children[2::2], strict=True):
+            term = self._value(value, child)
+            terms.append(term if sign == "+" else building.negate(term))
+        return building.total(terms)
+
+    def product(self, node: Any, values: list[Any]) -> Any:
+        factors = [self._value(values[0], node.children[0])]
+        for sign, value, child in zip(values[1::2], values[2::2], node.children[2::2], strict=True):
+            factor = self._value(value, child)
+            if sign == "/":
+                self._note_denominator(factor, child)
+                factor = building.power(factor, building.number(-1))
+            factors.append(factor)
+        return building.multiply_all(factors)
+
+    def _note_denominator(self, factor: Expression, child: Any) -> None:
+        if isinstance(factor, Number):
+            if not factor.value:
+                raise self._fault("division by zero", child)
+        elif names(factor):
+            self.conditions[building.relation("!=", factor, building.number(0))] = None
+
+    def negative(self, node: Any, values: list[Any]) -> Any:
+        return building.negate(self._value(values[1], node.children[1]))
+
+    def positive(self, node: Any, values: list[Any]) -> Any:
+        return self._value(values[1], node.children[1])
+
+    def root(self, node: Any, values: list[Any]) -> Any:
+        return building.power(self._value(values[1], node.children[1]), building.number(HALF))
+
+    def implicit(self, node: Any, values: list[Any]) -> Any:
+        return building.multiply_all((_number(values[0]), self._value(values[1], node.children[1])))
+
+    def power(self, node: Any, values: list[Any]) -> Any:
+        base, exponent = self._value(values[0], node.children[0]), self._value(values[2], node.children[2])
+        if isinstance(exponent, Number) and exponent.is_rational and exponent.rational < 0:
+            self._note_denominator(base, node.children[0])
+        return building.power(base, exponent)
+
+    def number(self, node: Any, values: list[Any]) -> Any:
+        return _number(values[0])
+
+    def quantity(self, node: Any, values: list[Any]) -> Any:
+        """A number with a unit: degrees are converted, other units are recorded by the derivation only."""
+        if values[1].strip("{} ") in ("deg", "°"):
+            return _number(values[0]) * building.constant("pi") / 180
+        return _number(values[0])
+
+    def imaginary(self, node: Any, values: list[Any]) -> Any:
+        if "j" in self.context.declared or "j" in self.bare:
+            raise self._fault("`j` is a name here, so it is not clear what this means", node, "Write 3*j for the name, or rename it.")
+        self.called.setdefault("j", _column(node))
+        return building.number(Gaussian(mpq(0), from_decimal_text(str(values[0])[:-1])) if mpq(0) != from_decimal_text(str(values[0])[:-1]) else 0)
+
+    def factorial(self, node: Any, values: list[Any]) -> Any:
+        return building.call("factorial", self._value(values[0], node.children[0]))
+
+    def superscript(self, node: Any, values: list[Any]) -> Any:
+        exponent = building.number(int(str(values[1]).translate(words.SUPERSCRIPTS)))
+        return building.power(self._value(values[0], node.children[0]), exponent)
+
+    def absolute(self, node: Any, values: list[Any]) -> Any:
+        return building.call("abs", self._value(values[1] if len(values) > 1 else values[0], node))
+
+    def group(self, node: Any, values: list[Any]) -> Any:
+        return values[0]
+
+    def name(self, node: Any, values: list[Any]) -> Any:
+        text = words.plain_name(str(values[0]))
+        if text in self.local:
+            return self.local[text]
+        if text in self.context.definitions:
+            return self.context.definitions[text]
+        if text in self.context.unknowns:
+            arguments = self.context.unknowns[text]
+            return building.applied(text, arguments, (0,) * len(arguments))
+        if text in words.CONSTANTS:
+            return building.constant(words.CONSTANTS[text])
+        if text in words.BOUNDS:
+            return building.bound(words.BOUNDS[text])
+        known = self.context.declared.get(text)
+        self.bare.setdefault(text, _column(node))
+        if known is not None:
+            return known
+        if text == "j" and "j" in self.called:
+            raise self._fault("`3j` and the name `j` stand in one formula, so it is not clear what j means", node)
+        if self.context.declared:
+            fault = messages.undeclared_product(self.text, _column(node), text, self.context.declared)
+            if fault is not None:
+                raise fault
+        return building.name(text)
+
+    def call(self, node: Any, values: list[Any]) -> Any:
+        name = words.plain_name(str(values[0]))
+        listed = node.children[1].children if len(node.children) > 1 else []
+        inner = values[1] if len(values) > 1 else []
+        if name == "cases":
+            return self._cases(node, listed, inner)
+        for value, child in zip(inner, listed, strict=True):
+            if isinstance(value, tuple):
+                raise self._fault("`when` and `otherwise` stand only inside cases(…)", child)
+        arguments = [self._value(v, c) for v, c in zip(inner, listed, strict=True)]
+        if name in self.context.unknowns:
+            return self._applied(node, name, [0] * len(self.context.unknowns[name]), arguments)
+        own = self.context.functions.get(name)
+        if own is not None:
+            return self._own_function(node, name, own, arguments)
+        self.called.setdefault(name, _column(node))
+        name = words.SAME_FUNCTION.get(name, name)
+        if name == "sqrt":
+            if len(arguments) != 1:
+                raise self._fault(f"sqrt takes 1 argument, not {len(arguments)}", node)
+            return building.power(arguments[0], building.number(HALF))
+        if name in building.WRITTEN_FORMS:
+            return building.written(name, *arguments)
+        if name not in FUNCTIONS:
+            shown = self.text[_column(node) + len(str(values[0])) : _end(node)].strip().strip("()")
+            known = {*self.context.declared, *self.bare, *self.context.definitions}
+            raise messages.unknown_function(self.text, _column(node), str(values[0]), shown, known)
+        return building.call(name, *arguments)
+
+    def _cases(self, node: Any, listed: list[Any], inner: list[Any]) -> Any:
+        pieces: list[tuple[Expression, Condition]] = []
+        otherwise: Expression | None = None
+        for value, child in zip(inner, listed, strict=True):
+            if not isinstance(value, tuple):
+                raise self._fault("each part of cases(…) reads  value when condition", child)
+            if value[0] == "otherwise":
+                otherwise = value[1]
+            else:
+                pieces.append((value[1], value[2]))
+        return building.cases(pieces, otherwise)
+
+    def _own_function(self, node: Any, name: str, own: tuple[tuple[Name, ...], Any], arguments: list[Expression]) -> Any:
+        parameters, body = own
+        if len(parameters) != len(arguments):
+            raise self._fault(f"{name} takes {len(parameters)} arguments, not {len(arguments)}", node)
+        table = dict(zip(parameters, arguments, strict=True))
+        if isinstance(body, Equation):
+            return Equation(substitute(body.left, table), substitute(body.right, table))
+        return substitute(body, table)
+
+    def arguments(self, node: Any, values: list[Any]) -> Any:
+        return values
+
+    def piece(self, node: Any, values: list[Any]) -> Any:
+        return ("when", self._value(values[0], node.children[0]), self._condition(values[1], node.children[1]))
+
+    def otherwise(self, node: Any, values: list[Any]) -> Any:
+        return ("otherwise", self._value(values[0], node.children[0]))
+
+    def primed(self, node: Any, values: list[Any]) -> Any:
+        name = words.plain_name(str(values[0]))
+        order = len(values[1])
+        if name not in self.context.unknowns:
+            own = self.context.functions.get(name)
+            if own is not None and len(values) > 2 and len(own[0]) == 1 and isinstance(own[1], Expression):
+                from gelvo.algebra.differentiation import differentiate
+
+                body = differentiate(own[1], own[0][0], order)
+                return substitute(body, {own[0][0]: self._value(values[2][0], node)})
+            if len(values) < 3:
+                raise self._fault(
+                    f"`{name}{values[1]}` is a derivative, but `{name}` is not declared as an unknown function", node,
+                    f"Write {name}{values[1]}(t), or declare  unknown {name}(t) .",
+                )  # fmt: skip
+        places = self.context.unknowns.get(name)
+        if places is not None and len(places) != 1:
+            raise self._fault(f"{name} has {len(places)} arguments: write derivative_of({name}(…), x)", node)
+        arguments = [self._value(v, node) for v in values[2]] if len(values) > 2 else list(places or ())
+        return self._applied(node, name, [order], arguments)
+
+    def ordered(self, node: Any, values: list[Any]) -> Any:
+        orders = [int(str(v)) for v in values[2:-1]]
+        return self._applied(node, words.plain_name(str(values[0])), orders, [self._value(v, node) for v in values[-1]])
+
+    def _applied(self, node: Any, name: str, orders: list[int], arguments: list[Expression]) -> Any:
+        if len(orders) != len(arguments):
+            raise self._fault(f"{name} takes {len(orders)} argument{'s' * (len(orders) != 1)}, not {len(arguments)}", node)
+        return building.applied(name, arguments, orders)
+
+
+_HANDLERS: dict[str, Callable[[_Builder, Any, list[Any]], Any]] = {
+    rule: getattr(_Builder, rule)
+    for rule in (
+        "disjunction", "conjunction", "negation", "comparison", "sum", "product", "negative", "positive", "root", "implicit",
+        "power", "number", "quantity", "imaginary", "factorial", "superscript", "absolute", "group", "name", "call",
+        "arguments", "piece", "otherwise", "primed", "ordered",
+    )
+}  # fmt: skip
+
+
+def _number(token: Any) -> Expression:
+    return building.number(from_decimal_text(str(token)))
+
+
+def _column(node: Any) -> int:
+    if hasattr(node, "start_pos"):
+        return int(node.start_pos or 0)
+    return int(getattr(node.meta, "start_pos", 0) or 0)
+
+
+def _end(node: Any) -> int:
+    return int(getattr(node.meta, "end_pos", 0) or 0)
+
+
+def read_fact(text: str, context: Context | None = None) -> Any:
+    """A fact: a condition, or a name with a domain word such as `n integer`."""
+    from gelvo.algebra.facts import DomainFact
+
+    pieces = text.split()
+    if len(pieces) == 2 and pieces[0].replace("_", "a").isalnum():
+        word = domain_word(pieces[1])
+        if word is not None:
+            known = (context or Context()).declared.get(pieces[0])
+            return DomainFact(known or building.name(words.plain_name(pieces[0])), word)
+    result = read(text, context)
+    if isinstance(result, Expression):
+        raise FormulaError(f"a fact is a condition such as a > 0, or a name with one of {', '.join(DOMAINS)}", text, 0)
+    return result
+
+
+def read_facts(texts: Iterable[Any], context: Context | None = None) -> list[Any]:
+    """Facts from text, conditions and equations, in order; one text may hold several, separated by commas."""
+    result: list[Any] = []
+    for item in texts:
+        if isinstance(item, str):
+            result.extend(read_fact(part.strip(), context) for part in split_commas(item) if part.strip())
+        else:
+            result.append(item)
+    return result
+
+
+def split_commas(text: str) -> list[str]:
+    """Text split at the commas that stand outside parentheses and braces."""
+    parts, level, start = [], 0, 0
+    for place, letter in enumerate(text):
+        if letter in "([{":
+            level += 1
+        elif letter in ")]}":
+            level -= 1
+        elif letter == "," and level == 0:
+            parts.append(text[start:place])
+            start = place + 1
+    return [*parts, text[start:]]

@@ -1,0 +1,32 @@
+"""Letters and words that formula text knows beside the functions of the catalogue."""
+
+from __future__ import annotations
+
+GREEK = {
+    "α": "alpha", "β": "beta", "γ": "gamma", "δ": "delta", "ε": "epsilon", "ζ": "zeta", "η": "eta", "θ": "theta",
+    "ι": "iota", "κ": "kappa", "λ": "lambda", "μ": "mu", "ν": "nu", "ξ": "xi", "ρ": "rho", "σ": "sigma", "τ": "tau",
+    "υ": "upsilon", "φ": "phi", "χ": "chi", "ψ": "psi", "ω": "omega", "Γ": "Gamma", "Δ": "Delta", "Θ": "Theta",
+    "Λ": "Lambda", "Ξ": "Xi", "Π": "Pi", "Σ": "Sigma", "Φ": "Phi", "Ψ": "Psi", "Ω": "Omega", "ϕ": "phi", "ϑ": "theta",
+}  # fmt: skip
+CONSTANTS = {"pi": "pi", "π": "pi", "euler_gamma": "euler_gamma", "catalan": "catalan"}
+BOUNDS = {"inf": "inf", "∞": "inf", "undefined": "undefined"}
+SAME_FUNCTION = {"log": "ln", "arcsin": "asin", "arccos": "acos", "arctan": "atan"}
+SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹", "0123456789")
+
+
+def plain_name(text: str) -> str:
+    """A name with its Greek letters spelt out: θ_1 is theta_1, Δx is Deltax kept apart as Delta_x."""
+    if text.isascii():
+        return text
+    out: list[str] = []
+    for place, letter in enumerate(text):
+        spelt = GREEK.get(letter)
+        if spelt is None:
+            out.append(letter)
+            continue
+        if place and out[-1] != "_":
+            out.append("_")
+        out.append(spelt)
+        if place + 1 < len(text) and text[place + 1] not in "_0123456789":
+            out.append("_")
+    return "".join(out)

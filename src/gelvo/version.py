@@ -1,0 +1,3 @@
+"""The version of the package."""
+
+VERSION = "0.1.0"
