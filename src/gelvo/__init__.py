@@ -104,11 +104,12 @@ def numeric_function(expression: Any, inputs: Any) -> Any:
     return work(expression, inputs)
 
 
-def export_code(outputs: Any, inputs: Any, language: str = "numpy", name: str = "formula", units: Any = None, check: bool = True) -> Any:
+def export_code(outputs: Any, inputs: Any, language: str = "numpy", name: str = "formula", units: Any = None, check: bool = True,
+                given: Any = ()) -> Any:
     """Numeric code with a test of its own: a CodeBundle with .files, .write(folder) and .check().
 
     outputs: an expression or {name: expression}; inputs: the argument names in order; language: "numpy" or "c";
-    units: texts for the documentation; check: run the bundle's check now, and raise CheckFailed where it fails.
+    units: texts for the documentation; given: facts that choose the points of the check; check: run the bundle's check now, and raise CheckFailed where it fails.
 
     >>> import gelvo
     >>> sorted(gelvo.export_code("x^2", ["x"], "numpy", "square", check=False).files)
@@ -116,7 +117,7 @@ def export_code(outputs: Any, inputs: Any, language: str = "numpy", name: str = 
     """
     from gelvo.code.bundle import export_code as work
 
-    return work(outputs, inputs, language, name, units, check)
+    return work(outputs, inputs, language, name, units, check, given)
 
 
 def plot(expressions: Any, variable: Any, lower: Any, upper: Any, **options: Any) -> Any:

@@ -256,9 +256,7 @@ def disprove_zero(expression: Expression, facts: Facts, count: int = SAMPLES, mo
     if any(isinstance(n, Written) for n in postorder(expression)):
         return None
     involved = free_names(expression)
-    relations = [r for r in relations_in(facts.given) if names(r)]
-    extra = [n for r in relations for n in names(r) if n not in involved]
-    variables = [*involved, *dict.fromkeys(extra)]
+    relations, variables = relevant_relations(facts.given, involved)
     enclosure = Enclosure(expression)
     for point in points(variables, facts.known, count if variables else 1):
         if not inside(relations, point):
@@ -278,6 +276,20 @@ def disprove_zero(expression: Expression, facts: Facts, count: int = SAMPLES, mo
                     return Decision(False, "a point with error bounds", shown, box)
             precision *= 4
     return None
+
+
+def relevant_relations(given: Iterable[Any], involved: Iterable[Name]) -> tuple[list[Relation], list[Name]]:
+    """The relations that touch some names, directly or through others, and all names then needed."""
+    variables = dict.fromkeys(involved)
+    waiting = [r for r in relations_in(given) if names(r)]
+    chosen: list[Relation] = []
+    while True:
+        touching = [r for r in waiting if any(n in variables for n in names(r))]
+        if not touching:
+            return chosen, list(variables)
+        chosen.extend(touching)
+        waiting = [r for r in waiting if r not in touching]
+        variables.update(dict.fromkeys(n for r in touching for n in names(r)))
 
 
 def relations_in(given: Iterable[Any]) -> list[Relation]:

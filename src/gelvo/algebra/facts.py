@@ -221,9 +221,25 @@ class Facts:
         other = factored(expression)
         if other is not expression:
             result &= self.known(other)
+        if isinstance(other, Product) and result & bits.NEG and result & bits.POS:
+            pieces = [self.known(f) & (self._root_against_rest(f) if isinstance(f, Sum) else bits.ANY) for f in other.factors]
+            result &= known_of_scaled(bits.product_known(pieces), other.coefficient)
         if isinstance(expression, Sum) and result & bits.NEG and result & bits.POS:
-            result &= self._quadratic(expression)
+            result &= self._quadratic(expression) & self._root_against_rest(expression)
         return result
+
+    def _root_against_rest(self, expression: Sum) -> int:
+        """c*sqrt(A) - B with c and B not negative has the sign of c^2*A - B^2."""
+        for term, c in expression.items():
+            half = isinstance(term, Power) and isinstance(term.exponent, Number) and term.exponent.value == mpq(1, 2)
+            if not half or isinstance(c, Gaussian):
+                continue
+            rest = total((expression, scale(term, -c)))
+            sign = 1 if c > 0 else -1
+            if bits.is_nonnegative(self.known(scale(rest, mpq(-sign)))) and bits.is_nonnegative(self.known(term.base)):  # type: ignore[attr-defined]
+                gap = self.known(total((scale(term * term, c * c), negate(rest * rest))))
+                return bits.scaled(gap, sign, False) | bits.FRACTIONAL
+        return bits.ANY
 
     def _quadratic(self, expression: Sum) -> int:
         """A quadratic with negative discriminant has one sign."""

@@ -75,8 +75,9 @@ def _coefficient_size(value: Scalar) -> float:
     real, imag = parts(value)
     if imag or real.denominator == 1:
         return _number_size(value) + 1
-    # a fraction: above the line only where its numerator is not 1
-    return _number_size(value) - 1 + (1 if real.numerator != 1 else -1)
+    # a fraction: a numerator only where it is not 1, and a division
+    top = 0.0 if real.numerator == 1 else 1 + _number_size(real.numerator + 0 * real)
+    return top + 1 + _number_size(real.denominator + 0 * real)
 
 
 def _product_size(node: Product | Power, size: dict[Node, float]) -> float:

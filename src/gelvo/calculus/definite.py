@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from gelvo.algebra.continuity import breaks
+from gelvo.algebra.equality import inside, relations_in, relevant_relations
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.normal import prepared
 from gelvo.calculus.antiderivative.search import antiderivative
@@ -247,12 +248,11 @@ def _agrees(f: Expression, x: Name, lower: Expression, upper: Expression, found:
     facts = facts.with_facts(found.conditions)
     ends = [e for e in (lower, upper) if not isinstance(e, Bound)]
     involved = [n for n in names(f, found.value, *ends) if n is not x]
-    from gelvo.algebra.equality import inside, relations_in
-
-    relations = [r for r in relations_in(facts.given) if x not in names(r)]
+    about = [r for r in relations_in(facts.given) if x not in names(r)]
+    relations, involved = relevant_relations(about, involved)
     tried = 0
     for point in points(involved, facts.known, 12 if involved else 1):
-        if any(n for r in relations for n in names(r) if n not in point) or not inside(relations, point):
+        if not inside(relations, point):
             continue
         table = {n: number(v) for n, v in point.items()}
         try:

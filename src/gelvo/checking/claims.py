@@ -10,14 +10,14 @@ from gelvo.algebra.equality import Decision, decide_zero, witness_text
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.normal import prepared
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, weakest
-from gelvo.checking.integrals import check_definite
+from gelvo.checking.integrals import Proposal, check_definite
 from gelvo.errors import DomainError, GelvoError
 from gelvo.expression.building import number
 from gelvo.expression.nodes import Applied, Bound, Condition, Equation, Expression, Junction, Name, Relation, Written
 from gelvo.expression.traversal import names, postorder, substitute
 
 
-def check_claim(claim: Equation | Condition, facts: Facts) -> Certificate:
+def check_claim(claim: Equation | Condition, facts: Facts, propose: Proposal | None = None) -> Certificate:
     """An equation between formulas or written forms, or a condition.
 
     >>> from gelvo.expression.building import name, call
@@ -28,23 +28,23 @@ def check_claim(claim: Equation | Condition, facts: Facts) -> Certificate:
     if isinstance(claim, Equation):
         for one, other in ((claim.left, claim.right), (claim.right, claim.left)):
             if isinstance(one, Written) and not isinstance(other, Written):
-                special = _check_written(one, other, claim, facts)
+                special = _check_written(one, other, claim, facts, propose)
                 if special is not None:
                     return special
         return check_identity(claim.left, claim.right, facts, str(claim))
     if isinstance(claim, Junction) and claim.word == "and":
-        parts = tuple(check_claim(p, facts) for p in claim.parts)
+        parts = tuple(check_claim(p, facts, propose) for p in claim.parts)
         return Certificate(str(claim), weakest(parts), "each part on its own", parts=parts)
     if isinstance(claim, Relation) and claim.operator == "=":
-        return check_claim(Equation(claim.left, claim.right), facts)
+        return check_claim(Equation(claim.left, claim.right), facts, propose)
     return check_condition(claim, facts)
 
 
-def _check_written(form: Written, value: Expression, claim: Equation, facts: Facts) -> Certificate | None:
+def _check_written(form: Written, value: Expression, claim: Equation, facts: Facts, propose: Proposal | None) -> Certificate | None:
     if form.kind == "integral_of" and len(form.arguments) == 2:
         return check_antiderivative(form.body, form.variable, value, facts, str(claim))
     if form.kind == "integral_of":
-        return check_definite(form.body, form.variable, form.arguments[2], form.arguments[3], value, facts, str(claim))
+        return check_definite(form.body, form.variable, form.arguments[2], form.arguments[3], value, facts, str(claim), propose)
     if form.kind == "derivative_of":
         times = int(form.arguments[2].rational) if len(form.arguments) > 2 else 1  # type: ignore[attr-defined]
         return check_derivative(form.body, form.variable, times, value, facts, str(claim))

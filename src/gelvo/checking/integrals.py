@@ -9,9 +9,10 @@ from collections.abc import Callable
 
 from gelvo.algebra.continuity import breaks
 from gelvo.algebra.differentiation import differentiate
-from gelvo.algebra.equality import decide_zero, inside, relations_in
+from gelvo.algebra.equality import Decision, decide_zero, inside, relations_in, relevant_relations
 from gelvo.algebra.facts import Facts
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
+from gelvo.checking.ends import proves
 from gelvo.errors import GelvoError
 from gelvo.evaluation.quadrature import quadrature
 from gelvo.evaluation.sampling import points
@@ -58,10 +59,11 @@ def _quadratures(
         return None
     ends = [e for e in (lower, upper) if not isinstance(e, Bound)]
     involved = [n for n in names(f, value, *ends) if n is not x]
-    relations = [r for r in relations_in(facts.given) if x not in names(r)]
+    about = [g for g in relations_in(facts.given) if x not in names(g)]
+    relations, involved = relevant_relations(about, involved)
     tried = 0
     for point in points(involved, facts.known, 16 if involved else 1):
-        if any(n not in point for r in relations for n in names(r)) or not inside(relations, point):
+        if not inside(relations, point):
             continue
         table = {n: number(v) for n, v in point.items()}
         cut = [e if isinstance(e, Bound) else substitute(e, table) for e in (lower, upper)]
@@ -90,13 +92,14 @@ def _quadratures(
 def _by_ends(
     f: Expression, x: Name, lower: Expression, upper: Expression, value: Expression, facts: Facts,
     propose: Proposal | None, evidence: dict[str, object],
-):  # type: ignore[no-untyped-def] # fmt: skip
+) -> Decision | None:  # fmt: skip
     """The difference of claim and ends where F' = f is proved and F has no break between finite ends."""
-    if propose is None or isinstance(lower, Bound) or isinstance(upper, Bound):
+    if propose is None:
         return None
     within = facts
-    for relation in (lower < x, x < upper):
-        if not isinstance(relation, bool) and names(relation) and facts.is_nonnegative(upper - lower):
+    ordered = isinstance(lower, Bound) or isinstance(upper, Bound) or facts.is_nonnegative(upper - lower)
+    for end, relation in ((lower, lower < x), (upper, x < upper)):
+        if not isinstance(end, Bound) and ordered:
             within = within.with_facts([relation])
     F = propose(f, x, within)
     if F is None:
@@ -111,7 +114,7 @@ def _by_ends(
         evidence["breaks"] = f"{unclear[0]} may vanish on the closed interval"
         return None
     evidence["antiderivative"] = F
-    return decide_zero(substitute(F, {x: upper}) - substitute(F, {x: lower}) - value, facts)
+    return proves(F, x, lower, upper, value, facts)
 
 
 def _nonzero_on(b: Expression, x: Name, lower: Expression, upper: Expression, within: Facts) -> bool:
@@ -119,7 +122,7 @@ def _nonzero_on(b: Expression, x: Name, lower: Expression, upper: Expression, wi
     if not within.is_nonzero(b):
         return _bounded_away(b, x, lower, upper)
     for end in (lower, upper):
-        if not within.is_nonzero(substitute(b, {x: end})):
+        if not isinstance(end, Bound) and not within.is_nonzero(substitute(b, {x: end})):
             return _bounded_away(b, x, lower, upper)
     return True
 
@@ -129,7 +132,7 @@ def _bounded_away(b: Expression, x: Name, lower: Expression, upper: Expression, 
     from gelvo.numbers.box import Box
     from gelvo.numbers.interval import Interval, NoValue, arithmetic
 
-    if [n for n in names(b, lower, upper) if n is not x]:
+    if isinstance(lower, Bound) or isinstance(upper, Bound) or [n for n in names(b, lower, upper) if n is not x]:
         return False
     a = arithmetic(96)
     from gmpy2 import mpq

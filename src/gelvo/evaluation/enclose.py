@@ -52,6 +52,14 @@ class Enclosure:
 
     def at(self, point: Point, precision: int) -> Box:
         """The box of the value; NoValue where there is none or where the precision does not suffice to tell."""
+        result = self.all_values(point, precision)[self.root]
+        if isinstance(result, NoValue):
+            raise result
+        assert isinstance(result, Box)
+        return result
+
+    def all_values(self, point: Point, precision: int) -> dict[Node, Box | bool | NoValue]:
+        """The box of every part, or why it has none."""
         a = arithmetic(precision)
         found: dict[Node, Box | bool | NoValue] = {}
         for node in self.order:
@@ -59,11 +67,7 @@ class Enclosure:
                 found[node] = self._one(a, node, found, point)
             except NoValue as fault:
                 found[node] = fault
-        result = found[self.root]
-        if isinstance(result, NoValue):
-            raise result
-        assert isinstance(result, Box)
-        return result
+        return found
 
     def _one(self, a: Arithmetic, node: Node, found: dict[Node, Box | bool | NoValue], point: Point) -> Box | bool:
         if isinstance(node, Cases):

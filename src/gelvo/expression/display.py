@@ -7,7 +7,7 @@ from typing import Any
 from gmpy2 import mpq
 
 from gelvo.expression.building import number, power, scale
-from gelvo.expression.nodes import Applied, Call, Constant, Expression, Name, Number, Power, Product, Sum
+from gelvo.expression.nodes import Applied, Call, Constant, Expression, Name, Number, Power, Product, Relation, Sum
 from gelvo.expression.order import ordered
 from gelvo.numbers.exact import ONE, Gaussian, Scalar
 
@@ -83,14 +83,15 @@ def product_parts(node: Expression) -> tuple[Scalar, list[Expression], list[Expr
     top: list[Expression] = []
     bottom: list[Expression] = []
     for factor in factors:
-        if isinstance(factor, Power) and _has_minus(factor.exponent):
+        if isinstance(factor, Power) and has_minus(factor.exponent):
             bottom.append(power(factor.base, scale(factor.exponent, mpq(-1))))
         else:
             top.append(factor)
     return coefficient, reading_order(top), reading_order(bottom)
 
 
-def _has_minus(exponent: Expression) -> bool:
+def has_minus(exponent: Expression) -> bool:
+    """Whether an exponent puts its power below a fraction line."""
     if isinstance(exponent, Number):
         return exponent.is_rational and exponent.rational < 0
     return isinstance(exponent, Product) and not isinstance(exponent.coefficient, Gaussian) and exponent.coefficient < 0
@@ -115,3 +116,10 @@ def merged_roots(factors: list[Expression]) -> list[tuple[Expression, mpq]]:
                 continue
         result.append((factor, mpq(0)))
     return [(number(joined[e]), e) if e else (f, e) for f, e in result]
+
+
+def relation_parts(node: Relation) -> tuple[Expression, str, Expression]:
+    """A relation as (left, sign, right) with a plain number on the right: x > 0 rather than 0 < x."""
+    if isinstance(node.left, Number) and not isinstance(node.right, Number):
+        return node.right, {"<": ">", "<=": ">="}.get(node.operator, node.operator), node.left
+    return node.left, node.operator, node.right

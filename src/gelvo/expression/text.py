@@ -125,7 +125,8 @@ def _piece(node: Node, shown: dict[Node, Piece]) -> Piece:
     if isinstance(node, Written):
         return f"{node.kind}({_listed(node.arguments, shown)})", ATOM
     if isinstance(node, Relation):
-        return f"{shown[node.left][0]} {node.operator} {shown[node.right][0]}", ATOM
+        left, sign, right = display.relation_parts(node)
+        return f"{shown[left][0]} {sign} {shown[right][0]}", ATOM
     if isinstance(node, Junction):
         glue = f" {node.word} "
         inner = [f"({shown[p][0]})" if isinstance(p, Junction) else shown[p][0] for p in node.parts]

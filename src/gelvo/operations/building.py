@@ -176,7 +176,7 @@ def cases(pieces: Iterable[tuple[Any, Any]], otherwise: Any = None) -> Expressio
     >>> import gelvo
     >>> x = gelvo.variable("x")
     >>> gelvo.cases([(x**2, x > 0)], otherwise=0)
-    cases(x^2 when 0 < x, otherwise 0)
+    cases(x^2 when x > 0, otherwise 0)
     """
     listed = list(pieces)
     flat = take(*[p for piece in listed for p in piece]).values

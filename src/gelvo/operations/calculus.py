@@ -57,7 +57,8 @@ def _derivative(expression: Expression, targets: list[Expression], times: int) -
     return expression
 
 
-def _proposed(f: Expression, x: Name, facts: Facts) -> Expression | None:
+def proposed(f: Expression, x: Name, facts: Facts) -> Expression | None:
+    """An antiderivative to be differentiated back by whoever checks."""
     found = antiderivative(f, x, facts)
     return None if found is None else found.expression
 
@@ -113,7 +114,7 @@ def _definite(f: Expression, x: Name, lower: Expression, upper: Expression, fact
     result = tidied(found.value, under)
 
     def certify() -> Certificate:
-        return _with(check_definite(f, x, lower, upper, result, under, "", _proposed, found.places), conditions)
+        return _with(check_definite(f, x, lower, upper, result, under, "", proposed, found.places), conditions)
 
     return Answer(result, certify, conditions, found.road)
 

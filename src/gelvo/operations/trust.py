@@ -15,6 +15,7 @@ from gelvo.evaluation.value import Value
 from gelvo.expression.building import as_condition
 from gelvo.expression.nodes import Applied, Bound, Condition, Equation
 
+from gelvo.operations.calculus import proposed
 from gelvo.operations.inputs import one_expression, take
 
 
@@ -38,7 +39,7 @@ def check(claim: Any, where: Mapping[Any, Any] | None = None, given: Iterable[An
         value = arguments.values[0]
         if not isinstance(value, (Equation, Condition)):
             raise FormulaError(f"a claim is an equation or a condition, and {value} is neither: write  left = right")
-        return claims.check_claim(value, arguments.facts)
+        return claims.check_claim(value, arguments.facts, proposed)
     flat = [p for pair in where.items() for p in pair]
     arguments = take(claim, *flat, given=given)
     equation = arguments.values[0]

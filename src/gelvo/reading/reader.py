@@ -33,11 +33,13 @@ class Context:
         unknowns: Mapping[str, tuple[Expression, ...]] | None = None,
         functions: Mapping[str, tuple[tuple[Name, ...], Any]] | None = None,
         definitions: Mapping[str, Any] | None = None,
+        operations: Mapping[str, Callable[..., Any]] | None = None,
     ) -> None:
         self.declared = dict(declared or {})
         self.unknowns = dict(unknowns or {})
         self.functions = dict(functions or {})
         self.definitions = dict(definitions or {})
+        self.operations = dict(operations or {})
 
     @staticmethod
     def of(*formulas: Any) -> Context:
@@ -297,7 +299,10 @@ class _Builder:
         if text in self.local:
             return self.local[text]
         if text in self.context.definitions:
-            return self.context.definitions[text]
+            value = self.context.definitions[text]
+            if callable(value) and not isinstance(value, Node):
+                value = value()
+            return value
         if text in self.context.unknowns:
             arguments = self.context.unknowns[text]
             return building.applied(text, arguments, (0,) * len(arguments))
@@ -332,6 +337,9 @@ class _Builder:
         own = self.context.functions.get(name)
         if own is not None:
             return self._own_function(node, name, own, arguments)
+        operation = self.context.operations.get(name)
+        if operation is not None:
+            return self._value(operation(*arguments), node)
         self.called.setdefault(name, _column(node))
         name = words.SAME_FUNCTION.get(name, name)
         if name == "sqrt":

@@ -8,8 +8,10 @@ from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import Form
 from gelvo.algebra.normal import prepared, reduce_relations
-from gelvo.expression.building import number, power, total
-from gelvo.expression.nodes import Expression, Number, Sum
+from gelvo.expression.building import multiply_all, number, power, scale, total
+from gelvo.expression.nodes import Expression, Number, Product, Sum
+from gelvo.expression.traversal import transform
+from gelvo.numbers.exact import Gaussian
 
 
 def rational_forms(expression: Expression, facts: Facts) -> Iterator[tuple[str, Expression]]:
@@ -17,6 +19,7 @@ def rational_forms(expression: Expression, facts: Facts) -> Iterator[tuple[str, 
     ready = prepared(expression, facts, waves=False)
     yield "signs, roots and logarithms sorted by the facts", ready
     yield "multiplied out", expand(ready)
+    yield "sign moved into a difference", transform(ready, _sign_inside)
     form = Form([ready], facts.is_real)
     quotient = form.of(ready)
     top = reduce_relations(form, quotient.top)
@@ -31,9 +34,22 @@ def rational_forms(expression: Expression, facts: Facts) -> Iterator[tuple[str, 
     upper_factored = form.factored(top)
     lower_factored = form.factored(bottom)
     yield "factored", upper_factored / lower_factored
+    yield "factored, sign moved into a difference", transform(upper_factored / lower_factored, _sign_inside)
     if not isinstance(lower, Number):
         yield "numerator factored", upper_factored / lower
         yield "denominator factored", upper / lower_factored
         if isinstance(upper, Sum):
             terms = [power(lower_factored, number(-1)) * t * number(c) for t, c in upper.items()]
             yield "term by term", total([*terms, number(upper.constant) / lower_factored])
+
+
+def _sign_inside(node: Expression) -> Expression:
+    """-(a - b)*c  ->  (b - a)*c"""
+    if not isinstance(node, Product) or isinstance(node.coefficient, Gaussian) or node.coefficient > 0:
+        return node
+    for factor in node.factors:
+        if isinstance(factor, Sum) and any(not isinstance(c, Gaussian) and c < 0 for c in (*factor.coefficients, factor.constant)):
+            rest = [f for f in node.factors if f is not factor]
+            turned = total([scale(t, -c) for t, c in factor.items()] + [number(-factor.constant)])
+            return multiply_all([number(-node.coefficient), turned, *rest])
+    return node

@@ -1,0 +1,349 @@
+"""The command line: demo, do, run, check, new, console."""
+
+from __future__ import annotations
+
+import os
+import sys
+from pathlib import Path
+from typing import Any
+
+import click
+
+from gelvo.errors import GelvoError
+from gelvo.version import VERSION
+
+BAD_INPUT, CHECK_FAILED = 2, 1
+VERDICT_STYLES = {"proved": "green", "refuted as expected": "green", "supported": "yellow", "undecided": "yellow", "refuted": "red"}
+MARKS = {"proved": "✓", "refuted as expected": "✓", "supported": "≈", "undecided": "?", "refuted": "✗"}
+NEW_FILE = """\
+title   {title}
+> What this derivation is about, in a sentence or two.
+
+section First steps
+given   m > 0 {{kg}}, k > 0 {{N/m}}
+unknown x(t) {{m}}
+let     motion be m*x'' + k*x = 0
+let     omega be sqrt(k/m)
+check   motion where x = x_0*cos(omega*t) given x(0) = x_0, x'(0) = 0
+let     period be 2*pi/omega
+value   period to 10 digits with m = 0.2, k = 5
+"""
+
+
+def _colour(stream: Any = None) -> bool:
+    return (stream or sys.stdout).isatty() and "NO_COLOR" not in os.environ
+
+
+def _styled(text: str, colour: str) -> str:
+    return click.style(text, fg=colour) if _colour() else text
+
+
+def _fail(message: str, code: int = BAD_INPUT) -> None:
+    click.echo(message, err=True)
+    sys.exit(code)
+
+
+class _Commands(click.Group):
+    """Commands in the order of a day's work; faults end in a sentence, never in a traceback."""
+
+    def list_commands(self, context: click.Context) -> list[str]:
+        return ["demo", "do", "run", "check", "new", "console"]
+
+    def invoke(self, context: click.Context) -> Any:
+        try:
+            return super().invoke(context)
+        except GelvoError as fault:
+            _fail(str(fault))
+        except KeyboardInterrupt:
+            _fail("stopped", 130)
+        except RecursionError:
+            _fail("the input is nested too deeply")
+
+
+@click.group(cls=_Commands, context_settings={"help_option_names": ["-h", "--help"]})
+@click.version_option(VERSION, message="gelvo %(version)s")
+def main() -> None:
+    """Exact formulas for physics, each result checked by another road.
+
+    Example:  gelvo do "integrate x^2*exp(-x) by x from 0 to inf"
+    """
+
+
+_json_option = click.option("--json", "as_json", is_flag=True, help="Print certificates as JSON (see the published schema).")
+
+
+def _show(result: Any, with_statement: bool = False) -> None:
+    """One result on the terminal."""
+    from gelvo.derivation.report import plain_lines
+
+    if result.kind in ("title", "prose"):
+        return
+    if result.kind == "section":
+        click.echo(_styled(f"\n{result.statement}", "cyan"))
+        return
+    if with_statement:
+        click.echo(_styled(f"{result.number:>3}  {result.statement}", "bright_black"))
+    pad = "     " if with_statement else ""
+    if result.kind == "fault":
+        click.echo("\n".join(pad + line for line in result.note.splitlines()), err=True)
+        return
+    if result.kind not in ("given", "unknown", "plot", "export") or not with_statement:
+        shown = plain_lines(result)
+        if shown:
+            click.echo("\n".join(pad + line for line in shown.splitlines()))
+    if result.reason:
+        click.echo(f"{pad}not worked out: {result.reason}")
+    if result.note:
+        click.echo(pad + result.note)
+    for detail in result.details:
+        click.echo(pad + detail)
+    _verdict_line(result, pad)
+
+
+def _verdict_line(result: Any, pad: str) -> None:
+    words = []
+    if result.conditions:
+        words.append("if " + " and ".join(map(str, result.conditions)))
+    if result.verdict:
+        words.append(_styled(f"{MARKS[result.verdict]} {result.verdict}", VERDICT_STYLES[result.verdict]))
+    if words:
+        click.echo(pad + "   ".join(words))
+    certificate = result.certificate
+    if certificate is not None and (result.failed or result.verdict in ("supported", "undecided", "refuted")):
+        for key, value in certificate.evidence.items():
+            click.echo(f"{pad}  {key}: {value}")
+
+
+def _exit_code(results: list[Any]) -> int:
+    if any(r.kind == "fault" for r in results):
+        return BAD_INPUT
+    return CHECK_FAILED if any(r.failed for r in results) else 0
+
+
+@main.command()
+@click.argument("statement", nargs=-1, required=True)
+@_json_option
+@click.option("--steps", is_flag=True, help="Show how the result was found and checked.")
+def do(statement: tuple[str, ...], as_json: bool, steps: bool) -> None:
+    """Carry out one STATEMENT; `-` reads it from standard input.
+
+    Example:  gelvo do "solve x^2 = a for x given a > 0"
+    """
+    from gelvo.derivation.engine import Derivation
+    from gelvo.derivation.lines import Line
+
+    text = " ".join(statement)
+    if text == "-":
+        text = sys.stdin.read().strip()
+    derivation = Derivation()
+    result = derivation.safely(Line(text, 1))
+    if result.kind == "fault":
+        _fail(result.note)
+    if result.kind == "plot" and not as_json:
+        _save_figure(result)
+    if result.kind == "export" and not as_json:
+        from gelvo.code.bundle import write_file
+
+        for path, content in result.files:
+            target = Path(path)
+            target.parent.mkdir(parents=True, exist_ok=True)
+            click.echo(f"written: {write_file(target, content)}")
+    if as_json:
+        from gelvo.derivation import report
+
+        click.echo(report.as_json("", [result]), nl=False)
+    else:
+        _show(result)
+        if steps:
+            _show_steps(result)
+    sys.exit(_exit_code([result]))
+
+
+def _save_figure(result: Any) -> None:
+    from gelvo.figures.plotting import png_of
+
+    target = Path("figure.png")
+    temporary = target.with_name("figure.png.part")
+    temporary.write_bytes(png_of(result.figure))
+    temporary.replace(target)
+    click.echo(f"written: {target}")
+
+
+def _show_steps(result: Any) -> None:
+    if result.road:
+        click.echo(f"found by: {result.road}")
+    if result.certificate is not None:
+        click.echo(str(result.certificate))
+
+
+def _read_file(file: str) -> str:
+    path = Path(file)
+    try:
+        return path.read_text(encoding="utf-8")
+    except FileNotFoundError:
+        near = sorted(p.name for p in path.parent.glob("*.gelvo"))[:5] if path.parent.is_dir() else []
+        hint = f" Derivations in that folder: {', '.join(near)}." if near else " Make one with  gelvo new FILE ."
+        _fail(f"there is no file {file}.{hint}")
+    except (OSError, UnicodeDecodeError) as fault:
+        _fail(f"{file} cannot be read: {fault}")
+    return ""
+
+
+def _carry_out(source: str, stem: str, quiet: bool) -> Any:
+    """The derivation, with a progress display when a person watches."""
+    from gelvo.derivation.engine import Derivation
+
+    derivation = Derivation(stem)
+    if quiet or not sys.stderr.isatty():
+        derivation.run(source)
+        return derivation
+    from rich.console import Console
+    from rich.progress import BarColumn, Progress, TextColumn, TimeElapsedColumn
+
+    console = Console(stderr=True)
+    columns = (TextColumn("{task.description}"), BarColumn(bar_width=24), TextColumn("{task.completed}/{task.total}"), TimeElapsedColumn())
+    with Progress(*columns, console=console, transient=True) as bar:
+        task = bar.add_task("carrying out")
+
+        def tell(done: int, total: int, text: str) -> None:
+            bar.update(task, completed=done, total=total, description=text[:48])
+
+        derivation.run(source, tell)
+    return derivation
+
+
+def _summary_line(results: list[Any]) -> None:
+    from gelvo.derivation.report import summary_text
+
+    click.echo(f"\n{summary_text(results)}")
+
+
+@main.command()
+@click.argument("file")
+@click.option("--to", "folder", help="Folder of the results; by default FILE-STEM-results beside the file.")
+@_json_option
+@click.option("--steps", is_flag=True, help="Show how each result was found and checked.")
+def run(file: str, folder: str | None, as_json: bool, steps: bool) -> None:
+    """Carry out a derivation FILE and write report, code, figures and certificates.
+
+    Example:  gelvo run balance.gelvo
+    """
+    path = Path(file)
+    _run(_read_file(file), path.stem, Path(folder) if folder else path.with_name(f"{path.stem}-results"), as_json, steps)
+
+
+def _run(source: str, stem: str, folder: Path, as_json: bool, steps: bool = False) -> None:
+    from gelvo.derivation import report
+
+    derivation = _carry_out(source, stem, as_json)
+    try:
+        written = report.write(folder, derivation.title, derivation.results, stem)
+    except OSError as fault:
+        _fail(f"the results cannot be written to {folder}: {fault.strerror or fault}")
+    if as_json:
+        click.echo(report.as_json(derivation.title, derivation.results), nl=False)
+    else:
+        click.echo(_styled(derivation.title or stem, "cyan"))
+        for result in derivation.results:
+            _show(result, with_statement=True)
+            if steps:
+                _show_steps(result)
+        _summary_line(derivation.results)
+        click.echo("written:")
+        for target in written:
+            click.echo(f"  {target}")
+    sys.exit(_exit_code(derivation.results))
+
+
+@main.command()
+@click.argument("file")
+@_json_option
+def check(file: str, as_json: bool) -> None:
+    """Carry out all checks of a derivation FILE without writing anything.
+
+    Example:  gelvo check balance.gelvo
+    """
+    from gelvo.derivation import report
+
+    path = Path(file)
+    derivation = _carry_out(_read_file(file), path.stem, as_json)
+    if as_json:
+        click.echo(report.as_json(derivation.title, derivation.results), nl=False)
+    else:
+        for result in derivation.results:
+            if result.kind in ("check", "fault") or result.failed:
+                _show(result, with_statement=True)
+        _summary_line(derivation.results)
+    sys.exit(_exit_code(derivation.results))
+
+
+@main.command()
+@click.option("--to", "folder", default="demo-results", help="Folder of the results.")
+@_json_option
+def demo(folder: str, as_json: bool) -> None:
+    """Run the demonstration: a torsion balance with eddy-current damping, read by an optical lever."""
+    from importlib import resources
+
+    source = resources.files("gelvo.derivation").joinpath("torsion_balance.gelvo").read_text(encoding="utf-8")
+    _run(source, "torsion_balance", Path(folder), as_json)
+
+
+@main.command()
+@click.argument("file")
+def new(file: str) -> None:
+    """Begin a derivation FILE from a short example.
+
+    Example:  gelvo new pendulum.gelvo
+    """
+    path = Path(file if file.endswith(".gelvo") else f"{file}.gelvo")
+    if path.exists():
+        _fail(f"{path} exists already; choose another name")
+    from gelvo.code.bundle import write_file
+
+    try:
+        write_file(path, NEW_FILE.format(title=path.stem.replace("_", " ").capitalize()))
+    except OSError as fault:
+        _fail(f"{path} cannot be written: {fault.strerror or fault}")
+    click.echo(f"written: {path}\nnext:    gelvo run {path}")
+
+
+@main.command()
+def console() -> None:
+    """Type statements one a line; an empty line or `quit` ends, Ctrl-C stops a long one."""
+    from gelvo.derivation.engine import Derivation
+    from gelvo.derivation.lines import Line
+
+    derivation = Derivation()
+    interactive = sys.stdin.isatty()
+    if interactive:
+        import contextlib
+
+        with contextlib.suppress(ImportError):
+            import readline  # noqa: F401  (line editing and history)
+        click.echo('One statement a line, for example:  solve x^2 = 2 for x     (help shows more, quit ends)')
+    number = 0
+    while True:
+        try:
+            text = input("gelvo> " if interactive else "")
+        except (EOFError, KeyboardInterrupt):
+            break
+        text = text.strip()
+        if text in ("quit", "exit") or (not text and interactive):
+            break
+        if text == "help":
+            click.echo("given FACTS · let NAME be … · unknown theta(t) · check CLAIM · integrate E by x · solve E = 0 for x · value E to 20 digits")
+            continue
+        if not text:
+            continue
+        number += 1
+        try:
+            result = derivation.safely(Line(text, number))
+        except KeyboardInterrupt:
+            click.echo("stopped", err=True)
+            continue
+        derivation.results.append(result)
+        _show(result)
+
+
+if __name__ == "__main__":
+    main()

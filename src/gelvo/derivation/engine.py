@@ -1,0 +1,253 @@
+"""Carries out the statements of a derivation one after the other; a faulty line is reported, the rest goes on."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from typing import Any
+
+from gelvo.derivation import operations as carry
+from gelvo.derivation.lines import Line, clauses, statements
+from gelvo.derivation.results import Result
+from gelvo.errors import DomainError, FormulaError, GelvoError
+from gelvo.expression.building import name as make_name
+from gelvo.expression.nodes import Condition, Equation, Expression, Name
+from gelvo.expression.traversal import names, substitute
+from gelvo.operations import rewriting
+from gelvo.operations.solving import Solutions
+from gelvo.reading.reader import Context, read, read_fact, split_commas
+
+_UNIT = re.compile(r"\{([^{}]*)\}\s*$")
+INSIDE = {
+    "simplify": rewriting.simplify, "expand": rewriting.expand, "factor": rewriting.factor,
+    "common_denominator": rewriting.common_denominator, "numerator": rewriting.numerator, "denominator": rewriting.denominator,
+}  # fmt: skip
+
+
+class Derivation:
+    """The state while a file is read: facts, unknown functions, definitions, units."""
+
+    def __init__(self, stem: str = "") -> None:
+        self.title = ""
+        self.stem = stem  # the name of files that exports write
+        self.facts: list[Any] = []
+        self.units: dict[str, str] = {}
+        self.declared: dict[str, Name] = {}
+        self.unknowns: dict[str, tuple[Expression, ...]] = {}
+        self.functions: dict[str, tuple[tuple[Name, ...], Any]] = {}
+        self.definitions: dict[str, Any] = {}
+        self.conditions: dict[str, tuple[Condition, ...]] = {}
+        self.results: list[Result] = []
+
+    # --- reading with the state ------------------------------------------------------------------------------------------
+
+    def context(self) -> Context:
+        return Context(self.declared, self.unknowns, self.functions, {k: self._usable(k, v) for k, v in self.definitions.items()}, INSIDE)
+
+    def _usable(self, name: str, value: Any) -> Any:
+        if isinstance(value, Solutions):
+            return lambda: self._single(name, value)
+        return getattr(value, "expression", value)
+
+    def _single(self, name: str, value: Solutions) -> Any:
+        if len(value) == 1 and len(value.unknowns) == 1:
+            return value.single
+        if len(value.unknowns) > 1 and len(value) == 1:
+            listed = ", ".join(f"{u} of {name}" for u in value.unknowns)
+            raise DomainError(f"{name} holds several unknowns: write {listed}")
+        raise DomainError(f"{name} stands for {len(value)} solutions ({value}): choose one with taking …")
+
+    def read(self, text: str) -> Any:
+        """A formula in the names of this derivation."""
+        return read(self._with_parts(text), self.context())
+
+    def _with_parts(self, text: str) -> str:
+        """`V_a of NAME` as a name of its own."""
+
+        def replace(match: re.Match[str]) -> str:
+            part, name = match.groups()
+            value = self.definitions.get(name)
+            if not isinstance(value, Solutions):
+                return match.group()
+            if len(value) != 1:
+                raise DomainError(f"{name} stands for {len(value)} solutions: choose one with taking …")
+            for unknown, found in value[0].items():
+                if str(unknown) == part or getattr(unknown, "name", "") == part:
+                    key = f"{part}_of_{name}"
+                    self.definitions[key] = found
+                    self.conditions[key] = value.conditions_of(0)
+                    return key
+            raise DomainError(f"{part} is not among the unknowns of {name}")
+
+        return re.sub(r"\b(\w+) of (\w+)\b", replace, text)
+
+    def expression(self, text: str) -> Expression:
+        value = self.read(text)
+        value = getattr(value, "expression", value)
+        if not isinstance(value, Expression):
+            raise FormulaError(f"an expression is needed here, but `{text.strip()}` is {'an equation' if isinstance(value, Equation) else 'a condition'}")
+        return value
+
+    def given(self, clause: str | None, *texts: str) -> list[Any]:
+        """The facts of the file, of one statement, and the conditions of the definitions that it uses."""
+        facts = list(self.facts)
+        for text in texts:
+            for word in dict.fromkeys(re.findall(r"[^\W\d]\w*", text)):
+                facts.extend(c for c in self.conditions.get(word, ()) if c not in facts)
+        if clause:
+            facts.extend(self._fact(part) for part in split_commas(clause) if part.strip())
+        return facts
+
+    def _fact(self, text: str) -> Any:
+        return read_fact(_UNIT.sub("", text.strip()).strip(), self.context())
+
+    def values(self, clause: str | None) -> dict[Name, Expression]:
+        """The values of a `with` clause, in order; each is an exact number or formula."""
+        table: dict[Name, Expression] = {}
+        for part in split_commas(clause) if clause else []:
+            if "=" not in part:
+                raise FormulaError(f"`with` puts values in:  with {part.strip()} = …", part, 0)
+            left, right = part.split("=", 1)
+            unit = _UNIT.search(right.strip())
+            if unit and unit.group(1).strip() not in ("deg", "°"):
+                self.units.setdefault(left.strip(), unit.group(1).strip())
+            name = self.declared.get(left.strip()) or make_name(_plain(left.strip()))
+            table[name] = self.expression(right)
+        return {k: substitute(v, {n: e for n, e in table.items() if n is not k}) for k, v in table.items()}
+
+    # --- carrying out ----------------------------------------------------------------------------------------------------
+
+    def run(self, source: str, progress: Callable[[int, int, str], None] | None = None) -> list[Result]:
+        """All statements of a file; faults become results of kind `fault`."""
+        lines = statements(source)
+        for k, line in enumerate(lines):
+            if progress is not None:
+                progress(k, len(lines), line.text)
+            self.results.append(self.safely(line))
+        return self.results
+
+    def safely(self, line: Line) -> Result:
+        """One statement; what goes wrong is told in the result."""
+        try:
+            return self.statement(line)
+        except GelvoError as fault:
+            return Result("fault", line.text, line.number, note=_fault_text(fault, line), reason=type(fault).__name__)
+        except RecursionError:
+            return Result("fault", line.text, line.number, note="the statement is nested too deeply", reason="FormulaError")
+
+    def statement(self, line: Line) -> Result:
+        """One statement; raises GelvoError."""
+        text = line.text
+        if text.startswith(">"):
+            return Result("prose", text[1:].strip(), line.number)
+        word, _, rest = text.partition(" ")
+        opening = _OPENINGS.get(word)
+        if opening is not None and not rest.lstrip().startswith(("=", "+", "-", "*", "/", "^")):
+            return opening(self, rest.strip(), line)
+        return carry.operation(self, text, line)
+
+    def _title(self, rest: str, line: Line) -> Result:
+        self.title = rest
+        return Result("title", rest, line.number)
+
+    def _section(self, rest: str, line: Line) -> Result:
+        return Result("section", rest, line.number)
+
+    def _given(self, rest: str, line: Line) -> Result:
+        shown: list[tuple[str, Any]] = []
+        for part in split_commas(rest):
+            unit = _UNIT.search(part.strip())
+            fact = self._fact(part)
+            if unit:
+                for name in _names_of(fact):
+                    self.units[name] = unit.group(1).strip()
+            self.facts.append(fact)
+            shown.append((unit.group(1).strip() if unit else "", fact))
+            for name in _names_of(fact):
+                self.declared.setdefault(name, make_name(name))
+        from gelvo.algebra.facts import Facts
+
+        try:
+            Facts(self.facts)
+        except DomainError:
+            del self.facts[-len(shown) :]
+            raise
+        return Result("given", line.text, line.number, shown)
+
+    def _unknown(self, rest: str, line: Line) -> Result:
+        declared = []
+        for part in split_commas(rest):
+            match = re.fullmatch(r"\s*(\w+)\s*\(([^()]*)\)\s*(?:\{([^{}]*)\})?\s*", part)
+            if not match:
+                raise FormulaError("an unknown function is declared as  unknown theta(t)", line.text, line.text.find(part.strip()))
+            name = _plain(match.group(1))
+            arguments = tuple(make_name(_plain(a.strip())) for a in match.group(2).split(","))
+            self.unknowns[name] = arguments
+            if match.group(3):
+                self.units[name] = match.group(3).strip()
+            declared.append(("", read(name, Context(unknowns=self.unknowns))))
+        return Result("unknown", line.text, line.number, declared)
+
+    def _let(self, rest: str, line: Line) -> Result:
+        parts = clauses(rest, ("be",))
+        body = parts.get("be")
+        if body is None or not parts.head:
+            raise FormulaError("a definition reads  let NAME be FORMULA", line.text, len(line.text))
+        match = re.fullmatch(r"(\w+)\s*(?:\(([^()]*)\))?", parts.head)
+        if not match or match.group(1)[0].isdigit():
+            raise FormulaError(f"`{parts.head}` cannot be a name", line.text, line.text.find(parts.head))
+        name = _plain(match.group(1))
+        if match.group(2) is not None:
+            return self._let_function(name, match.group(2), body, line)
+        result = carry.operation(self, body, line, defining=True)
+        value = result.shown[-1][1]
+        if isinstance(value, Solutions) and not len(value):
+            raise DomainError(f"{name} cannot be defined: there is no solution")
+        self.definitions[name] = value
+        self.functions.pop(name, None)
+        own = [self.conditions.get(w, ()) for w in dict.fromkeys(re.findall(r"[^\W\d]\w*", body))]
+        self.conditions[name] = tuple(dict.fromkeys([*result.conditions, *[c for group in own for c in group]]))
+        result.kind, result.statement = "let", line.text
+        result.shown[-1] = (name if not isinstance(value, (Solutions, Equation)) else "", value)
+        return result
+
+    def _let_function(self, name: str, arguments: str, body: str, line: Line) -> Result:
+        parameters = tuple(make_name(_plain(a.strip())) for a in arguments.split(","))
+        hidden = {p.name: self.definitions.pop(p.name) for p in parameters if p.name in self.definitions}
+        try:
+            value = self.read(body)
+        finally:
+            self.definitions.update(hidden)
+        value = getattr(value, "expression", value)
+        self.functions[name] = (parameters, value)
+        return Result("let", line.text, line.number, [(f"{name}({', '.join(p.name for p in parameters)})", value)])
+
+
+def _plain(text: str) -> str:
+    from gelvo.reading.words import plain_name
+
+    return plain_name(text)
+
+
+def _names_of(fact: Any) -> list[str]:
+    condition = getattr(fact, "condition", fact)
+    if isinstance(condition, Condition):
+        return [n.name for n in names(condition)]
+    return [fact.name.name]
+
+
+def _fault_text(fault: GelvoError, line: Line) -> str:
+    """The message, with the caret moved to its place in the whole statement where that can be told."""
+    if isinstance(fault, FormulaError) and fault.text and fault.text in line.text:
+        start = line.text.find(fault.text)
+        return FormulaError(fault.message, line.text, start + fault.column, fault.hint).render()
+    return str(fault)
+
+
+_OPENINGS: dict[str, Callable[[Derivation, str, Line], Result]] = {
+    "title": Derivation._title,
+    "section": Derivation._section,
+    "given": Derivation._given,
+    "unknown": Derivation._unknown,
+    "let": Derivation._let,
+}

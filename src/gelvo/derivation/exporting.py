@@ -1,0 +1,88 @@
+"""`export NAMES as …`: code bundles, a LaTeX fragment, MathML; each file is written later, all together."""
+
+from __future__ import annotations
+
+import re
+from typing import TYPE_CHECKING, Any
+
+from gelvo.code.bundle import export_code
+from gelvo.derivation.lines import Line
+from gelvo.derivation.results import Result
+from gelvo.errors import ExportError, FormulaError
+from gelvo.expression.nodes import Equation
+from gelvo.typesetting import arranged, latex, mathml
+from gelvo.typesetting.layout import atom, name_layout, row
+
+if TYPE_CHECKING:
+    from gelvo.derivation.engine import Derivation
+
+CODE, PAPER = ("c", "numpy"), ("latex", "mathml")
+
+
+def export(derivation: Derivation, names: list[str], formats: list[str], folder: str, line: Line) -> Result:
+    """The files of one export statement and the check of each code bundle."""
+    unknown = [f for f in formats if f not in (*CODE, *PAPER)]
+    if unknown:
+        raise ExportError(f"`{unknown[0]}` is not an export format; choose from {', '.join((*CODE, *PAPER))}")
+    if folder.startswith("/") or ".." in folder.split("/"):
+        raise ExportError(f"an export goes into a folder beside the results, and {folder!r} leaves it")
+    stem = _stem(derivation, names)
+    files: list[tuple[str, str]] = []
+    details: list[str] = []
+    prefix = f"{folder.strip('/')}/" if folder.strip("/.") else ""
+    values = [(n, _thing(derivation, n)) for n in names]
+    for language in formats:
+        if language in PAPER:
+            text = _latex(values) if language == "latex" else _mathml(values)
+            files.append((f"{prefix}{stem}.{'tex' if language == 'latex' else 'mml'}", text))
+            continue
+        from gelvo.derivation.operations import appearing
+
+        outputs = {n: v for n, v in values if not isinstance(v, Equation)}
+        if len(outputs) < len(values):
+            raise ExportError("an equation cannot be exported as code: export an expression")
+        bundle = export_code(outputs, appearing(list(outputs.values())), language, _function_name(stem), derivation.units, given=derivation.given(None))
+        outcome = bundle.check()
+        details.append(f"{language}: {outcome.message}")
+        files.extend((prefix + name, text) for name, text in bundle.files.items())
+    return Result("export", line.text, line.number, [(n, v) for n, v in values], files=files, details=details)
+
+
+def _thing(derivation: Derivation, name: str) -> Any:
+    value = derivation.read(name)
+    value = getattr(value, "expression", value)
+    if value is None:
+        raise FormulaError(f"{name} is not defined")
+    return value
+
+
+def _stem(derivation: Derivation, names: list[str]) -> str:
+    stem = derivation.stem or re.sub(r"\W+", "_", names[0]).strip("_") or "formula"
+    used = {path.rsplit("/", 1)[-1] for r in derivation.results for path, _ in r.files}
+    if any(u.startswith(f"{stem}.") for u in used):
+        extra = re.sub(r"\W+", "_", names[0]).strip("_")
+        stem = f"{stem}_{extra}"
+    return stem
+
+
+def _function_name(stem: str) -> str:
+    plain = re.sub(r"\W+", "_", stem)
+    return plain if plain[:1].isalpha() else f"formula_{plain}"
+
+
+def _labelled(name: str, value: Any) -> Any:
+    body = arranged(value)
+    if isinstance(value, Equation) or not re.fullmatch(r"\w+", name):
+        return body
+    return row(name_layout(name), atom("=", "relation"), body)
+
+
+def _latex(values: list[tuple[str, Any]]) -> str:
+    r"""A fragment to \input into a document that loads amsmath."""
+    lines = [latex.render(_labelled(n, v)) for n, v in values]
+    body = " \\\\\n".join(f"  {line}" for line in lines)
+    return f"% made by Gelvo; needs \\usepackage{{amsmath}}\n\\begin{{gather*}}\n{body}\n\\end{{gather*}}\n"
+
+
+def _mathml(values: list[tuple[str, Any]]) -> str:
+    return "\n".join(mathml.render(_labelled(n, v)) for n, v in values) + "\n"

@@ -1,0 +1,344 @@
+"""The operations in plain word order: what each opening word does with its head and clauses."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Any
+
+from gelvo.checking.certificate import Certificate
+from gelvo.checking.claims import check_identity, substitute_functions
+from gelvo.derivation.lines import Clauses, Line, clauses
+from gelvo.derivation.results import Result
+from gelvo.errors import DomainError, FormulaError
+from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name
+from gelvo.expression.traversal import free_names, postorder, substitute
+from gelvo.operations import calculus, rewriting, solving, trust
+from gelvo.operations.answer import Answer
+from gelvo.operations.solving import Solutions
+from gelvo.reading.reader import split_commas
+
+if TYPE_CHECKING:
+    from gelvo.derivation.engine import Derivation
+
+Handler = Callable[["Derivation", Clauses, Line], Result]
+
+
+def operation(derivation: Derivation, text: str, line: Line, defining: bool = False) -> Result:
+    """A statement that opens with the words of an operation; a bare expression is simplified."""
+    for words, handler in _OPERATIONS.items():
+        match = re.match(words.replace(" ", r"[ _]") + r"(?=\s|$)", text)
+        if match and not _is_formula_after(text[match.end() :]):
+            return handler(derivation, clauses(text[match.end() :].strip()), line)
+    return _bare(derivation, clauses(text), line, defining)
+
+
+def _is_formula_after(rest: str) -> bool:
+    """`value = 3` or `sum + 1` use the word as a name."""
+    return bool(re.match(r"\s*(=|\+|-\s|\*|/|\^|$)", rest)) and not rest.strip().startswith("-")
+
+
+def _put_in(derivation: Derivation, value: Any, parts: Clauses) -> Any:
+    """The values of a `with` clause put in."""
+    table = derivation.values(parts.get("with"))
+    if not table:
+        return value
+    if isinstance(value, Equation):
+        conditions = [substitute(c, table) for c in value.conditions]
+        return Equation(substitute(value.left, table), substitute(value.right, table), conditions)
+    if isinstance(value, (Expression, Condition)):
+        return substitute(value, table)
+    raise DomainError("`with` cannot put values into this result")
+
+
+def _refuse(parts: Clauses, *allowed: str) -> None:
+    for word, text, _ in parts.parts:
+        if word not in allowed:
+            raise FormulaError(f"`{word} {text}` has no meaning in this statement (it may have: {', '.join(allowed) or 'no clause'})")
+
+
+def _from_answer(answer: Answer, line: Line) -> Result:
+    certificate = answer.certificate() if not answer.reason else None
+    return Result(
+        "step", line.text, line.number, [("", answer)], conditions=answer.conditions, certificate=certificate,
+        reason=answer.reason, road=answer.road,
+    )  # fmt: skip
+
+
+def _bare(derivation: Derivation, parts: Clauses, line: Line, defining: bool) -> Result:
+    _refuse(parts, "with", "given")
+    value = derivation.read(parts.head)
+    value = _put_in(derivation, getattr(value, "expression", value), parts)
+    if isinstance(value, (Equation, Condition, Solutions)) or defining:
+        return Result("step", line.text, line.number, [("", value)])
+    given = derivation.given(parts.get("given"), parts.head)
+    return _from_answer(rewriting.simplify(value, given), line)
+
+
+def _simplify(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+    _refuse(parts, "with", "given")
+    value = _put_in(derivation, derivation.expression(parts.head), parts)
+    return _from_answer(rewriting.simplify(value, derivation.given(parts.get("given"), parts.head)), line)
+
+
+def _structural(work: Callable[..., Any], needs: str = "") -> Handler:
+    """expand, factor, common denominator, collect: checked by the normal form too."""
+
+    def handler(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+        _refuse(parts, "with", "given", *([needs] if needs else []))
+        value = _put_in(derivation, derivation.read(parts.head), parts)
+        value = getattr(value, "expression", value)
+        given = derivation.given(parts.get("given"), parts.head)
+        extra = []
+        if needs:
+            target = parts.get(needs)
+            if target is None:
+                raise FormulaError(f"this statement needs `{needs} …`", line.text, len(line.text))
+            extra = [derivation.read(target)]
+        result = work(value, *extra, given=given)
+        if isinstance(value, Equation):
+            return Result("step", line.text, line.number, [("", result)])
+        certificate = check_identity(value, result, _facts(given))
+        return Result("step", line.text, line.number, [("", result)], certificate=certificate)
+
+    return handler
+
+
+def _facts(given: list[Any]) -> Any:
+    from gelvo.algebra.facts import Facts
+
+    return Facts(trust.split_initial(given)[1])
+
+
+def _differentiate(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+    _refuse(parts, "by", "with", "given")
+    by = parts.get("by")
+    if by is None:
+        raise FormulaError("differentiate needs a variable:  differentiate E by x", line.text, len(line.text))
+    value = derivation.read(parts.head)
+    variables = [derivation.read(v) for v in split_commas(by)]
+    given = derivation.given(parts.get("given"), parts.head)
+    if isinstance(value, Equation):
+        return Result("step", line.text, line.number, [("", _put_in(derivation, calculus.differentiate(value, *variables), parts))])
+    answer = calculus.differentiate(value, *variables, given=given, steps=True)
+    result = _from_answer(answer, line)
+    short = rewriting.simplify(answer.expression, given)
+    if len(str(short)) < len(str(answer)):
+        result.shown = [("", short.expression)]
+    if parts.get("with"):
+        result.shown = [("", _put_in(derivation, result.shown[-1][1], parts))]
+    return result
+
+
+def _integrate(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+    _refuse(parts, "by", "from", "to", "with", "given")
+    by = parts.get("by")
+    if by is None:
+        raise FormulaError("integrate needs a variable:  integrate E by x", line.text, len(line.text))
+    given = derivation.given(parts.get("given"), line.text)
+    f = _put_in(derivation, derivation.expression(parts.head), parts)
+    lower, upper = parts.get("from"), parts.get("to")
+    if (lower is None) != (upper is None):
+        raise FormulaError("a definite integral reads  integrate E by x from A to B", line.text, len(line.text))
+    ends = [] if lower is None or upper is None else [_put_in(derivation, derivation.expression(e), parts) for e in (lower, upper)]
+    return _from_answer(calculus.integrate(f, derivation.read(by), *ends, given=given), line)
+
+
+def _solve(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+    _refuse(parts, "for", "over", "with", "given", "taking")
+    unknowns = parts.get("for")
+    if unknowns is None:
+        raise FormulaError("solve needs an unknown:  solve EQUATION for x", line.text, len(line.text))
+    targets = [_unknown(derivation, u.strip()) for u in split_commas(unknowns)]
+    equations = []
+    for text in split_commas(parts.head):
+        value = derivation.read(text)
+        if not isinstance(value, (Equation, Expression)):
+            raise FormulaError(f"`{text.strip()}` is not an equation", line.text, max(line.text.find(text.strip()), 0))
+        equations.append(_put_in(derivation, value, parts))
+    given = derivation.given(parts.get("given"), parts.head)
+    solutions = solving.solve(equations, targets, parts.get("over"), _facts(given).given)
+    taking = parts.get("taking")
+    if taking is not None:
+        solutions = solutions.taking(*[derivation.read(t) for t in split_commas(taking)])
+    conditions = tuple(dict.fromkeys(c for k in range(len(solutions)) for c in solutions.conditions_of(k))) or solutions.conditions
+    details = [f"excluded: {what} ({why})" for what, why in solutions.excluded]
+    if solutions.further:
+        details.append(f"there are {solutions.further} further complex solutions")
+    if solutions.families:
+        details.append(f"{solving.family_note(solutions)}")
+    return Result(
+        "step", line.text, line.number, [("", solutions)], conditions=conditions, certificate=solutions.certificate(),
+        road=solutions.road, details=details,
+    )  # fmt: skip
+
+
+def _unknown(derivation: Derivation, text: str) -> Expression:
+    """The unknown itself: a definition of the same name is put aside."""
+    if re.fullmatch(r"\w+", text) and text not in derivation.unknowns:
+        from gelvo.expression.building import name
+        from gelvo.reading.words import plain_name
+
+        return derivation.declared.get(text) or name(plain_name(text))
+    value = derivation.read(text)
+    if not isinstance(value, (Name, Applied)):
+        raise FormulaError(f"`{text}` is not an unknown: write a name or an unknown function", text, 0)
+    return value
+
+
+def _value(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+    _refuse(parts, "to", "with", "given")
+    digits = 15
+    to = parts.get("to")
+    if to is not None:
+        match = re.fullmatch(r"(\d+)\s*digits?", to)
+        if not match:
+            raise FormulaError("the digits of a value are asked for as  value E to 20 digits", line.text, max(line.text.find(to), 0))
+        digits = int(match.group(1))
+    exact = _put_in(derivation, derivation.expression(parts.head), parts)
+    number = trust.value(exact, digits)
+    note = "every digit is right, by error bounds" if number.bounded else "agreement at two precisions"
+    certificate = Certificate(f"{parts.head} = {number}", "proved" if number.bounded else "supported", note, {"exact value": exact})
+    unit = derivation.units.get(parts.head.strip(), "")
+    return Result("step", line.text, line.number, [(parts.head, number)], note=unit, certificate=certificate)
+
+
+def _substitute(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+    match = re.match(r"(.*)\sin\s(.*)$", parts.head, re.S)
+    if not match:
+        raise FormulaError("substitution reads  substitute x = 3 in E", line.text, len(line.text))
+    _refuse(parts, "with", "given")
+    table: dict[Any, Any] = {}
+    for text in split_commas(match.group(1)):
+        pair = derivation.read(text)
+        if not isinstance(pair, Equation):
+            raise FormulaError(f"`{text.strip()}` is not of the form  old = new", line.text, max(line.text.find(text.strip()), 0))
+        table[pair.left] = pair.right
+    value = derivation.read(match.group(2))
+    result = _put_in(derivation, rewriting.substitute(getattr(value, "expression", value), table), parts)
+    return Result("step", line.text, line.number, [("", result)])
+
+
+def _rename(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+    """rename mass to m in E"""
+    rest = parts.get("to") or ""
+    match = re.match(r"(\w+)\s+in\s+(.*)$", rest, re.S)
+    if not match:
+        raise FormulaError("renaming reads  rename OLD to NEW in E", line.text, len(line.text))
+    value = derivation.read(match.group(2))
+    return Result("step", line.text, line.number, [("", rewriting.rename(value, {parts.head: match.group(1)}))])
+
+
+def _check(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+    _refuse(parts, "where", "with", "given", "for")
+    head, expected = parts.head, False
+    if re.match(r"not\s", head):
+        head, expected = head[4:].strip(), True
+    given = derivation.given(parts.get("given"), line.text)
+    table = derivation.values(parts.get("with"))
+    claim = derivation.read(head)
+    where = parts.get("where")
+    if where is None:
+        certificate = _check_plain(claim, given, table)
+        shown = claim
+    else:
+        stated: dict[Expression, Expression] = {}
+        for text in split_commas(where):
+            pair = derivation.read(text)
+            if not isinstance(pair, Equation):
+                raise FormulaError(f"`{text.strip()}` is not of the form  unknown = formula", line.text, max(line.text.find(text.strip()), 0))
+            stated[pair.left] = substitute(pair.right, table)
+        if not isinstance(claim, Equation):
+            raise FormulaError("a stated solution is checked in an equation", line.text, max(line.text.find(head), 0))
+        given = [_replaced(g, table) for g in given]
+        certificate = trust.check(_replaced(claim, table), stated, given)
+        shown = claim
+    things: list[tuple[str, Any]] = [("", shown)]
+    if where is not None:
+        things += [("where", Equation(k, v)) for k, v in stated.items()]
+    if table:
+        things += [("with", Equation(k, v)) for k, v in table.items()]
+    return Result("check", line.text, line.number, things, certificate=certificate, expected_refuted=expected, conditions=certificate.conditions)
+
+
+def _replaced(thing: Any, table: dict[Name, Expression]) -> Any:
+    if not table:
+        return thing
+    if isinstance(thing, Equation):
+        return Equation(substitute_functions(thing.left, table), substitute_functions(thing.right, table))  # type: ignore[arg-type]
+    return substitute(thing, table) if isinstance(thing, (Expression, Condition)) else thing
+
+
+def _check_plain(claim: Any, given: list[Any], table: dict[Name, Expression]) -> Certificate:
+    if hasattr(claim, "certificate"):
+        return claim.certificate()  # type: ignore[no-any-return]
+    if not isinstance(claim, (Equation, Condition)):
+        raise FormulaError(f"a claim is an equation or a condition, and {claim} is neither: write  left = right")
+    replaced = [_replaced(g, table) for g in trust.split_initial(given)[1]]
+    from gelvo.expression.nodes import Truth
+
+    kept = [g for g in replaced if not (isinstance(g, Truth) and g.holds)]
+    return trust.check(_replaced(claim, table), given=kept)
+
+
+def _plot(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+    _refuse(parts, "for", "from", "to", "with", "given")
+    variable, lower, upper = parts.get("for"), parts.get("from"), parts.get("to")
+    if variable is None or lower is None or upper is None:
+        raise FormulaError("a plot reads  plot E for t from 0 to 60", line.text, len(line.text))
+    from gelvo.figures.plotting import plot
+
+    texts = [t.strip() for t in split_commas(parts.head)]
+    table = derivation.values(parts.get("with"))
+    expressions = [substitute(derivation.expression(t), table) for t in texts]
+    figure = plot(
+        expressions, variable, derivation.expression(lower), derivation.expression(upper),
+        values={k.name: v for k, v in table.items()}, units=derivation.units,
+        labels=[t if re.fullmatch(r"\w+", t) else f"curve {k + 1}" if len(t) > 40 else t for k, t in enumerate(texts)],
+    )  # fmt: skip
+    return Result("plot", line.text, line.number, [(t, e) for t, e in zip(texts, expressions, strict=True)], figure=figure)
+
+
+def _export(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+    _refuse(parts, "as", "to")
+    from gelvo.derivation.exporting import export
+
+    formats = [f.strip() for f in (parts.get("as") or "").split(",") if f.strip()]
+    if not formats:
+        raise FormulaError("an export reads  export NAMES as c, numpy to \"folder\"", line.text, len(line.text))
+    return export(derivation, [t.strip() for t in split_commas(parts.head)], formats, (parts.get("to") or "").strip('" '), line)
+
+
+def _typeset(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+    from gelvo.typesetting import typeset
+
+    style = parts.get("as") or "latex"
+    return Result("step", line.text, line.number, [], note=typeset(derivation.read(parts.head), style))
+
+
+_OPERATIONS: dict[str, Handler] = {
+    "simplify": _simplify,
+    "expand": _structural(rewriting.expand),
+    "factor": _structural(rewriting.factor),
+    "common denominator": _structural(rewriting.common_denominator),
+    "collect": _structural(rewriting.collect, "by"),
+    "differentiate": _differentiate,
+    "integrate": _integrate,
+    "solve": _solve,
+    "value": _value,
+    "substitute": _substitute,
+    "rename": _rename,
+    "check": _check,
+    "plot": _plot,
+    "export": _export,
+    "typeset": _typeset,
+}
+
+
+def appearing(expressions: list[Expression]) -> list[Name]:
+    """Names in the order of their first appearance."""
+    found: dict[Name, None] = {}
+    for e in expressions:
+        free = set(free_names(e))
+        found.update(dict.fromkeys(n for n in postorder(e) if isinstance(n, Name) and n in free))
+    return list(found)

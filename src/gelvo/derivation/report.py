@@ -1,0 +1,193 @@
+"""What a derivation leaves behind: one self-contained HTML page, certificates, code, figures."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Sequence
+from functools import lru_cache
+from importlib import resources
+from pathlib import Path
+from typing import Any
+
+from gelvo.code.bundle import write_file
+from gelvo.derivation.results import Result
+from gelvo.errors import ExportError
+from gelvo.typesetting import arranged, mathml, text
+from gelvo.typesetting.layout import atom, name_layout, row
+
+VERDICTS = ("proved", "supported", "undecided", "refuted", "refuted as expected")
+MARKS = {"proved": "✓", "supported": "≈", "undecided": "?", "refuted": "✗", "refuted as expected": "✓"}
+MOST_SHOWN = 4000
+
+
+def labelled(name: str, thing: Any) -> Any:
+    """The layout of NAME = thing; values are shown as decimal text."""
+    from gelvo.evaluation.value import Value
+
+    if isinstance(thing, Value):
+        body = atom(str(thing), "number")
+    else:
+        body = arranged(thing)
+    if not name:
+        return body
+    if name in ("where", "with"):
+        return row(atom(name, "word"), body)
+    if name.replace("_", "a").isalnum():
+        return row(name_layout(name), atom("=", "relation"), body)
+    from gelvo.errors import GelvoError
+    from gelvo.expression.registry import Hooks
+
+    try:
+        return row(arranged(Hooks.read(name)), atom("=", "relation"), body)
+    except GelvoError:
+        return body
+
+
+def plain_lines(result: Result) -> str:
+    """The two-dimensional text of what a statement gave."""
+    blocks: list[str] = []
+    for name, thing in result.shown:
+        label = "" if result.kind == "given" else name
+        try:
+            shown = text.render(labelled(label, thing))
+        except ExportError:
+            shown = str(thing)
+        if max((len(line) for line in shown.splitlines()), default=0) > 110:
+            shown = f"{label} = {thing}" if label else str(thing)
+        blocks.append(shown)
+    return "\n".join(blocks)
+
+
+@lru_cache(maxsize=1)
+def _template() -> Any:
+    import jinja2
+
+    folder = resources.files("gelvo.derivation")
+    environment = jinja2.Environment(autoescape=True, trim_blocks=True, lstrip_blocks=True, undefined=jinja2.StrictUndefined)
+    return environment.from_string(folder.joinpath("report.html.jinja").read_text(encoding="utf-8"))
+
+
+def _math(result: Result) -> list[dict[str, str]]:
+    out: list[dict[str, str]] = []
+    for name, thing in result.shown:
+        label = "" if result.kind in ("given", "plot") else name
+        try:
+            shown = mathml.render(labelled(label, thing))
+            out.append({"math": shown if len(shown) < 200_000 else "", "text": str(thing), "unit": name if result.kind == "given" else ""})
+        except ExportError:
+            out.append({"math": "", "text": str(thing)[:MOST_SHOWN], "unit": ""})
+    return out
+
+
+def _markdown(source: str) -> str:
+    from markdown_it import MarkdownIt
+
+    return str(MarkdownIt("commonmark", {"html": False}).render(source))
+
+
+def _entry(result: Result) -> dict[str, Any]:
+    from gelvo.figures.plotting import svg_of
+
+    certificate = result.certificate
+    return {
+        "kind": result.kind,
+        "number": result.number,
+        "statement": result.statement,
+        "prose": _markdown(result.statement) if result.kind == "prose" else "",
+        "shown": _math(result),
+        "conditions": [mathml.inline(arranged(c)) for c in result.conditions],
+        "verdict": result.verdict,
+        "mark": MARKS.get(result.verdict, ""),
+        "note": result.note,
+        "reason": result.reason,
+        "road": result.road,
+        "details": result.details,
+        "files": [path for path, _ in result.files],
+        "figure": svg_of(result.figure) if result.figure is not None else "",
+        "certificate": certificate.to_dict() if certificate is not None else None,
+    }
+
+
+def merged_prose(results: Sequence[Result]) -> list[Result]:
+    """Neighbouring prose lines as one paragraph."""
+    out: list[Result] = []
+    for result in results:
+        if result.kind == "prose" and out and out[-1].kind == "prose":
+            out[-1] = Result("prose", f"{out[-1].statement}\n{result.statement}", out[-1].number)
+        else:
+            out.append(result)
+    return out
+
+
+def summary(results: Sequence[Result]) -> dict[str, int]:
+    """How many claims came out how."""
+    counts = {v: sum(r.verdict == v for r in results) for v in VERDICTS}
+    return {**counts, "faults": sum(r.kind == "fault" for r in results)}
+
+
+def summary_text(results: Sequence[Result]) -> str:
+    counts = {k: v for k, v in summary(results).items() if v}
+    return ", ".join(f"{v} {k}" if k != "faults" else f"{v} faulty line{'s' * (v != 1)}" for k, v in counts.items()) or "no claims"
+
+
+def html(title: str, results: Sequence[Result]) -> str:
+    """The report as one page without scripts or outside resources."""
+    entries = [_entry(r) for r in merged_prose(results) if r.kind != "title"]
+    return str(_template().render(title=title or "Derivation", entries=entries, summary=summary_text(results), counts=summary(results)))
+
+
+def certificates(title: str, results: Sequence[Result]) -> dict[str, Any]:
+    """The content of certificates.json, version 1."""
+    steps = []
+    for r in results:
+        if r.kind in ("title", "prose", "section"):
+            continue
+        step: dict[str, Any] = {
+            "line": max(r.number, 1), "kind": r.kind, "statement": r.statement,
+            "results": [f"{n} = {t}" if n and r.kind != "given" else str(t) for n, t in r.shown],
+            "conditions": [str(c) for c in r.conditions], "verdict": r.verdict,
+        }  # fmt: skip
+        for key in ("road", "reason", "note"):
+            if getattr(r, key):
+                step[key] = getattr(r, key)
+        if r.details:
+            step["details"] = r.details
+        if r.files:
+            step["files"] = [path for path, _ in r.files]
+        if r.certificate is not None:
+            step["certificate"] = r.certificate.to_dict()
+        steps.append(step)
+    return {"format": "gelvo-certificates", "version": 1, "title": title, "summary": summary(results), "steps": steps}
+
+
+def schema() -> dict[str, Any]:
+    """The published JSON Schema of certificates.json and of every --json output."""
+    place = resources.files("gelvo.derivation").joinpath("certificates.schema.json")
+    loaded: dict[str, Any] = json.loads(place.read_text(encoding="utf-8"))
+    return loaded
+
+
+def as_json(title: str, results: Sequence[Result]) -> str:
+    return json.dumps(certificates(title, results), indent=2, ensure_ascii=False) + "\n"
+
+
+def write(folder: Path, title: str, results: Sequence[Result], stem: str) -> list[Path]:
+    """The report, the certificates, exported files and figures; each appears whole."""
+    from gelvo.figures.plotting import png_of
+
+    folder.mkdir(parents=True, exist_ok=True)
+    written = [write_file(folder / f"{stem}.html", html(title, results)), write_file(folder / "certificates.json", as_json(title, results))]
+    count = 0
+    for result in results:
+        for path, content in result.files:
+            target = folder / path
+            target.parent.mkdir(parents=True, exist_ok=True)
+            written.append(write_file(target, content))
+        if result.figure is not None:
+            count += 1
+            target = folder / f"{stem}_figure_{count}.png"
+            temporary = target.with_name(target.name + ".part")
+            temporary.write_bytes(png_of(result.figure))
+            temporary.replace(target)
+            written.append(target)
+    return written

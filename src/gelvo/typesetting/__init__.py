@@ -1,0 +1,62 @@
+"""LaTeX, MathML Core and two-dimensional text, all from one layout in the order that physicists read."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from gelvo.errors import ExportError
+from gelvo.expression.nodes import Node
+from gelvo.expression.traversal import tree_size
+from gelvo.typesetting import latex, mathml, text
+from gelvo.typesetting.layout import Layout, atom, joined, layout_of, row
+
+STYLES = {"latex": latex.render, "mathml": mathml.render, "text": text.render}
+LARGEST = 20_000
+
+
+def arranged(thing: Any) -> Layout:
+    """The layout of an expression, a condition, an equation, an answer or solutions."""
+    inner = getattr(thing, "expression", None)
+    if isinstance(inner, Node):
+        thing = inner
+    if isinstance(thing, Node):
+        if tree_size(thing) > LARGEST:
+            raise ExportError(f"the formula has {tree_size(thing)} parts, too many to typeset; give inner parts names first")
+        return layout_of(thing)
+    if hasattr(thing, "left") and hasattr(thing, "right"):
+        return row(arranged(thing.left), atom("=", "relation"), arranged(thing.right))
+    if hasattr(thing, "conditions_of"):
+        return _solutions(thing)
+    if isinstance(thing, (int, float, str)):
+        from gelvo.expression.building import to_expression
+        from gelvo.expression.registry import Hooks
+
+        return arranged(Hooks.read(thing) if isinstance(thing, str) else to_expression(thing))
+    raise ExportError(f"a {type(thing).__name__} cannot be typeset")
+
+
+def _solutions(solutions: Any) -> Layout:
+    if solutions.everything or not len(solutions):
+        return atom("every value" if solutions.everything else "no solution", "text")
+    pieces: list[Layout] = []
+    for values in solutions:
+        parts = [row(arranged(k), atom("=", "relation"), arranged(v)) for k, v in values.items()]
+        pieces.append(joined(parts, atom(",", "punctuation")))
+    return joined(pieces, atom("or", "word"))
+
+
+def typeset(thing: Any, style: str = "latex") -> str:
+    """A formula in one of the styles."""
+    render = STYLES.get(style)
+    if render is None:
+        raise ExportError(f"{style!r} is not a style; choose latex, mathml or text")
+    return render(arranged(thing))
+
+
+def mimebundle(thing: Any) -> dict[str, str]:
+    """What a notebook shows: LaTeX, and plain two-dimensional text."""
+    try:
+        layout = arranged(thing)
+    except ExportError:
+        return {"text/plain": str(thing)}
+    return {"text/latex": f"$\\displaystyle {latex.render(layout)}$", "text/plain": text.render(layout)}

@@ -1,0 +1,189 @@
+"""Layout to two-dimensional Unicode text for terminals."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from gelvo.typesetting.layout import Layout, folded
+from gelvo.typesetting.letters import GREEK
+
+SUBSCRIPTS = str.maketrans("0123456789aehijklmnoprstuvx", "₀₁₂₃₄₅₆₇₈₉ₐₑₕᵢⱼₖₗₘₙₒₚᵣₛₜᵤᵥₓ")
+SUBSCRIPT_LETTERS = set("0123456789aehijklmnoprstuvx")
+SUPERSCRIPTS = str.maketrans("0123456789-", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻")
+TALL = {
+    "(": "⎛⎜⎝", ")": "⎞⎟⎠", "|": "│││", "⌊": "││⌊", "⌋": "││⌋", "⌈": "⌈││", "⌉": "⌉││",
+}  # fmt: skip
+
+
+class Block(NamedTuple):
+    """Lines of equal width; `base` is the index of the line on which the formula sits."""
+
+    lines: list[str]
+    base: int
+
+    @property
+    def width(self) -> int:
+        return len(self.lines[0])
+
+    @property
+    def height(self) -> int:
+        return len(self.lines)
+
+
+def render(root: Layout) -> str:
+    """Lines of text without trailing spaces."""
+    return "\n".join(line.rstrip() for line in block(root).lines)
+
+
+def block(root: Layout) -> Block:
+    done: dict[int, Block] = {}
+    for piece in folded(root):
+        done[id(piece)] = _one(piece, [None if c is None else done[id(c)] for c in piece.children])
+    return done[id(root)]
+
+
+def _line(text: str) -> Block:
+    return Block([text], 0)
+
+
+def _atom(piece: Layout) -> Block:
+    text = piece.text
+    if piece.style in ("name", "subscript"):
+        return _line(GREEK.get(text, text))
+    if piece.style in ("operator", "relation"):
+        return _line(f" {text.replace('-', '−')} ")
+    if piece.style == "sign":
+        return _line(text.replace("-", "−"))
+    if piece.style == "word":
+        return _line(f" {text} ")
+    if piece.style == "thin":
+        return _line(" ")
+    if piece.style == "punctuation":
+        return _line(f"{text} ")
+    if piece.style == "differential":
+        return _line(" d")
+    return _line(text.replace("-", "−"))
+
+
+def beside(*blocks: Block) -> Block:
+    """Blocks on one base line."""
+    above = max(b.base for b in blocks)
+    below = max(b.height - b.base for b in blocks)
+    lines = []
+    for k in range(above + below):
+        parts = []
+        for b in blocks:
+            index = k - above + b.base
+            parts.append(b.lines[index] if 0 <= index < b.height else " " * b.width)
+        lines.append("".join(parts))
+    return Block(lines, above)
+
+
+def _centred(b: Block, width: int) -> list[str]:
+    return [line.center(width) for line in b.lines]
+
+
+def _one(piece: Layout, inner: list[Block | None]) -> Block:
+    if piece.kind == "atom":
+        return _atom(piece)
+    if piece.kind == "row":
+        return beside(*[b for b in inner if b is not None])
+    first = inner[0]
+    if piece.kind == "fraction":
+        assert first is not None and inner[1] is not None
+        width = max(first.width, inner[1].width) + 2
+        return Block([*_centred(first, width), "─" * width, *_centred(inner[1], width)], first.height)
+    if piece.kind == "scripts":
+        return _scripts(inner)
+    if piece.kind == "root":
+        assert first is not None
+        return _root(first, inner[1])
+    if piece.kind == "fence":
+        assert first is not None
+        return _fenced(first, piece.text)
+    if piece.kind == "over":
+        assert first is not None
+        return Block(["‾" * first.width, *first.lines], first.base + 1)
+    if piece.kind == "stack":
+        assert first is not None and inner[1] is not None
+        width = max(first.width, inner[1].width)
+        return Block([*_centred(first, width), *_centred(inner[1], width)], first.height - 1)
+    if piece.kind == "big":
+        return _big(piece.text, inner)
+    return _cases([b for b in inner if b is not None])
+
+
+def _scripts(inner: list[Block | None]) -> Block:
+    base, below, above = inner
+    assert base is not None
+    if below is not None:
+        text = below.lines[0].strip()
+        if below.height == 1 and set(text) <= SUBSCRIPT_LETTERS:
+            base = beside(base, _line(text.translate(SUBSCRIPTS)))
+        elif below.height == 1:
+            base = beside(base, _line("_" + text.replace(", ", ",")))
+        else:
+            lines = base.lines + [" " * base.width] * below.height
+            base = Block([a + b for a, b in zip(lines, [" " * below.width] * base.height + below.lines, strict=True)], base.base)
+    if above is not None:
+        text = above.lines[0].strip()
+        if above.height == 1 and set(text) <= {"′"}:
+            return beside(base, _line(text))
+        if above.height == 1 and base.height == 1 and set(text.replace("−", "-")) <= set("0123456789-"):
+            return beside(base, _line(text.replace("−", "-").translate(SUPERSCRIPTS)))
+        lines = [" " * base.width + line for line in above.lines]
+        lines += [line + " " * above.width for line in base.lines]
+        return Block(lines, above.height + base.base)
+    return base
+
+
+def _root(body: Block, degree: Block | None) -> Block:
+    mark = degree.lines[0].translate(SUPERSCRIPTS) if degree is not None else ""
+    if body.height == 1:
+        return Block([" " * (len(mark) + 1) + "_" * body.width, f"{mark}√{body.lines[0]}"], 1)
+    pad = " " * len(mark)
+    lines = [pad + " ┌" + "─" * body.width]
+    for k, line in enumerate(body.lines):
+        last = k == body.height - 1
+        lines.append((mark if last else pad) + ("√" if last else " ") + "│" + line)
+    return Block(lines, body.base + 1)
+
+
+def _fenced(body: Block, kind: str) -> Block:
+    sides = []
+    for letter in kind:
+        if body.height == 1:
+            sides.append(_line(letter))
+            continue
+        top, middle, bottom = TALL[letter]
+        sides.append(Block([top, *[middle] * (body.height - 2), bottom], body.base))
+    return beside(sides[0], body, sides[1])
+
+
+def _big(symbol: str, inner: list[Block | None]) -> Block:
+    below, above = inner
+    if symbol == "∫":
+        body = Block(["⌠", "⎮", "⌡"], 1)
+        if below is None or above is None:
+            return beside(body, _line(" "))
+        width = max(below.width, above.width) + 2
+        lines = [("⌠" + above.lines[-1]).ljust(width), "⎮".ljust(width), ("⌡" + below.lines[0]).ljust(width)]
+        lines = [*[(" " + line).ljust(width) for line in above.lines[:-1]], *lines, *[(" " + line).ljust(width) for line in below.lines[1:]]]
+        return Block(lines, above.height)
+    sign = _line("lim") if symbol == "lim" else Block(["___", "╲  ", "╱  ", "‾‾‾"], 1) if symbol == "∑" else Block(["┬─┬", "│ │"], 0)
+    width = max([sign.width, *[b.width for b in (below, above) if b is not None]]) + 1
+    top = _centred(above, width) if above is not None else []
+    bottom = _centred(below, width) if below is not None else []
+    return Block([*top, *_centred(sign, width), *bottom], len(top) + sign.base)
+
+
+def _cases(inner: list[Block]) -> Block:
+    left = max(b.width for b in inner[::2])
+    right = max(b.width for b in inner[1::2])
+    rows: list[str] = []
+    for value, condition in zip(inner[::2], inner[1::2], strict=True):
+        joined = beside(Block([line.ljust(left) for line in value.lines], value.base), Block([line.ljust(right) for line in condition.lines], condition.base))
+        rows.extend(joined.lines)
+    middle = len(rows) // 2
+    marks = ["⎨" if k == middle else "⎧" if k == 0 else "⎩" if k == len(rows) - 1 else "⎪" for k in range(len(rows))]
+    return Block([f"{m} {r}" for m, r in zip(marks, rows, strict=True)], middle)
