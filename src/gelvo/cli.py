@@ -13,7 +13,13 @@ from gelvo.errors import GelvoError
 from gelvo.version import VERSION
 
 BAD_INPUT, CHECK_FAILED = 2, 1
-VERDICT_STYLES = {"proved": "green", "refuted as expected": "green", "supported": "yellow", "undecided": "yellow", "refuted": "red"}
+VERDICT_STYLES = {
+    "proved": "green",
+    "refuted as expected": "green",
+    "supported": "yellow",
+    "undecided": "yellow",
+    "refuted": "red",
+}
 MARKS = {"proved": "✓", "refuted as expected": "✓", "supported": "≈", "undecided": "?", "refuted": "✗"}
 NEW_FILE = """\
 title   {title}
@@ -201,7 +207,12 @@ def _carry_out(source: str, stem: str, quiet: bool) -> Any:
     from rich.progress import BarColumn, Progress, TextColumn, TimeElapsedColumn
 
     console = Console(stderr=True)
-    columns = (TextColumn("{task.description}"), BarColumn(bar_width=24), TextColumn("{task.completed}/{task.total}"), TimeElapsedColumn())
+    columns = (
+        TextColumn("{task.description}"),
+        BarColumn(bar_width=24),
+        TextColumn("{task.completed}/{task.total}"),
+        TimeElapsedColumn(),
+    )
     with Progress(*columns, console=console, transient=True) as bar:
         task = bar.add_task("carrying out")
 
@@ -320,7 +331,7 @@ def console() -> None:
 
         with contextlib.suppress(ImportError):
             import readline  # noqa: F401  (line editing and history)
-        click.echo('One statement a line, for example:  solve x^2 = 2 for x     (help shows more, quit ends)')
+        click.echo("One statement a line, for example:  solve x^2 = 2 for x     (help shows more, quit ends)")
     number = 0
     while True:
         try:
@@ -331,7 +342,9 @@ def console() -> None:
         if text in ("quit", "exit") or (not text and interactive):
             break
         if text == "help":
-            click.echo("given FACTS · let NAME be … · unknown theta(t) · check CLAIM · integrate E by x · solve E = 0 for x · value E to 20 digits")
+            click.echo(
+                "given FACTS · let NAME be … · unknown theta(t) · check CLAIM · integrate E by x · solve E = 0 for x · value E to 20 digits"
+            )
             continue
         if not text:
             continue

@@ -87,4 +87,3 @@ def rational_roots_form(table: dict[int, Expression]) -> dict[int, mpq] | None:
             return None
         result[k] = coefficient.rational
     return result
-

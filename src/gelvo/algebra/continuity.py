@@ -47,4 +47,3 @@ def _of_power(node: Power, kinks: bool, found: dict[Expression, None]) -> None:
         return
     if not (isinstance(node.base, Number) and node.base.is_rational and node.base.rational > 0):
         found[node.base] = None
-

@@ -170,7 +170,7 @@ def _by_angle(expression: Expression, facts: Facts) -> bool:
         return False
     common = mpz(1)
     for term, coefficient in expression.items():
-        angle = isinstance(term, Call) and term.name in ("atan", "asin", "acos", "acot") or term is PI
+        angle = (isinstance(term, Call) and term.name in ("atan", "asin", "acos", "acot")) or term is PI
         if not angle or isinstance(coefficient, Gaussian):
             return False
         common = lcm(common, coefficient.denominator)
@@ -217,7 +217,10 @@ def _interval(variable: Name, facts: Facts) -> bool:
     mask = facts.known(variable)
     if mask & bits.NEG and mask & bits.POS and not mask & bits.NIL:
         return False
-    return all(core is variable or variable not in names(core) or isinstance(core, Sum) and _linear(core, variable) for core in facts.table)
+    return all(
+        core is variable or variable not in names(core) or (isinstance(core, Sum) and _linear(core, variable))
+        for core in facts.table
+    )
 
 
 def _linear(core: Sum, variable: Name) -> bool:
@@ -340,4 +343,3 @@ def witness_text(decision: Decision, digits: int = 8) -> str:
     if decision.value.imag is not None:
         text += f" {gmpy2.mpfr(decision.value.imag.low, 64):+.{digits}g}j"
     return f"at {where} the difference is {text}" if where else f"the difference is {text}"
-

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from gelvo.algebra.fractions import Form
 from gelvo.expression.building import multiply_all, number, power, total
-from gelvo.expression.nodes import Expression, Number, Power, Product, Sum
+from gelvo.expression.nodes import Expression, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import postorder, rebuild
 
 
@@ -16,7 +18,7 @@ def expand(expression: Expression) -> Expression:
     >>> print(expand((x + y)**2))
     x^2 + 2*x*y + y^2
     """
-    done: dict[object, Expression] = {}
+    done: dict[Node, Any] = {}
     for node in postorder(expression):
         children = node.children
         if children:
@@ -24,8 +26,9 @@ def expand(expression: Expression) -> Expression:
             node_new = rebuild(node, new) if any(a is not b for a, b in zip(new, children, strict=True)) else node
         else:
             node_new = node
+        assert isinstance(node_new, Node)
         done[node] = _multiplied_out(node_new) if isinstance(node_new, (Product, Power)) else node_new
-    return done[expression]
+    return done[expression]  # type: ignore[no-any-return]
 
 
 def _multiplied_out(node: Product | Power) -> Expression:

@@ -171,11 +171,18 @@ def _prepared_ln(x: Expression, facts: Facts) -> Expression:
 
 
 def _even(exponent: Expression) -> bool:
-    return isinstance(exponent, Number) and exponent.is_rational and exponent.rational.denominator == 1 and not exponent.rational % 2
+    return (
+        isinstance(exponent, Number) and exponent.is_rational and exponent.rational.denominator == 1 and not exponent.rational % 2
+    )
 
 
 def _odd(exponent: Expression) -> bool:
-    return isinstance(exponent, Number) and exponent.is_rational and exponent.rational.denominator == 1 and bool(exponent.rational % 2)
+    return (
+        isinstance(exponent, Number)
+        and exponent.is_rational
+        and exponent.rational.denominator == 1
+        and bool(exponent.rational % 2)
+    )
 
 
 def _factors(x: Expression) -> tuple[mpq, list[tuple[Expression, Expression]]]:
@@ -431,4 +438,3 @@ def vanishing(root: Expression, facts: Facts) -> tuple[bool, Form, Polynomial]:
             break
         top = again
     return not top, form, top
-

@@ -72,7 +72,7 @@ def _arguments_first(expression: Expression, facts: Facts) -> Expression:
             parts = node_new.arguments if isinstance(node_new, Call) else (node_new.base, node_new.exponent)
             simple = []
             for part in parts:
-                plain = isinstance(part, (Number, Name)) or isinstance(node_new, Power) and _natural(node_new)
+                plain = isinstance(part, (Number, Name)) or (isinstance(node_new, Power) and _natural(node_new))
                 if not plain and part not in found:
                     found[part] = _search(part, facts, ()).expression
                 simple.append(part if plain else found[part])
@@ -104,19 +104,16 @@ def _search(expression: Expression, facts: Facts, steps: tuple[Step, ...]) -> Si
             break
         found.sort(key=lambda entry: entry[0])
         beam = [entry[1] for entry in found[:BEAM]]
-        size, candidate = found[0]
-        ties = [s for z, s in found if z == size]
-        for tie in ties[1:]:
-            if compare(tie.expression, candidate.expression) < 0:
-                candidate = tie
+        size, chosen = found[0]
+        for other, tie in found[1:]:
+            if other == size and compare(tie.expression, chosen.expression) < 0:
+                chosen = tie
         if size >= best_size:
             break
-        best, best_size = candidate, size
+        best, best_size = chosen, size
         if isinstance(best.expression, (Number, Name)):
             break
     return best
-
-
 
 
 def _candidates(expression: Expression, facts: Facts) -> Iterator[tuple[str, Expression]]:

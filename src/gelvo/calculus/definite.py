@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from typing import NamedTuple
 
 from gelvo.algebra.continuity import breaks
@@ -92,14 +93,16 @@ def _inside_facts(x: Name, lower: Expression, upper: Expression, facts: Facts) -
 def _between(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Definite | None:
     inside = _inside_facts(x, lower, upper, facts)
     kinds = {n.name for n in postorder(f) if isinstance(n, Call)}
-    split = kinds & {"abs", "sign", "heaviside", "min", "max", "floor", "ceil", "cbrt"} or any(isinstance(n, Cases) for n in postorder(f))
-    places = _places([e for e in breaks(f, x, kinks=bool(split))], x, lower, upper, inside)
+    split = kinds & {"abs", "sign", "heaviside", "min", "max", "floor", "ceil", "cbrt"} or any(
+        isinstance(n, Cases) for n in postorder(f)
+    )
+    places = _places(list(breaks(f, x, kinks=bool(split))), x, lower, upper, inside)
     cuts = [lower, *[p for p in places if order(lower, p, facts) < 0 and order(p, upper, facts) < 0], upper]
     pieces: list[Expression] = []
     conditions: dict[Condition, None] = {}
     looked: dict[Expression, None] = dict.fromkeys(places)
     roads: dict[str, None] = {}
-    for left, right in zip(cuts, cuts[1:], strict=False):
+    for left, right in itertools.pairwise(cuts):
         piece = _smooth_piece(f, x, left, right, facts, bool(split))
         if piece is None:
             return None
@@ -133,7 +136,7 @@ def _smooth_piece(f: Expression, x: Name, lower: Expression, upper: Expression, 
     cuts = [lower, *inner, upper]
     singular = [*places, *_places(breaks(f, x), x, lower, upper, inside)]
     pieces: list[Expression] = []
-    for left, right in zip(cuts, cuts[1:], strict=False):
+    for left, right in itertools.pairwise(cuts):
         local = _inside_facts(x, left, right, facts)
         high = _end_value(F, x, right, "below", any(order(right, p, facts) == 0 for p in singular), local)
         low = _end_value(F, x, left, "above", any(order(left, p, facts) == 0 for p in singular), local)
@@ -254,9 +257,11 @@ def _agrees(f: Expression, x: Name, lower: Expression, upper: Expression, found:
     for point in points(involved, facts.known, 12 if involved else 1):
         if not inside(relations, point):
             continue
-        table = {n: number(v) for n, v in point.items()}
+        table: dict[Name, Expression] = {n: number(v) for n, v in point.items()}
         try:
-            numeric = quadrature(substitute(f, table), x, substitute_end(lower, table), substitute_end(upper, table), found.places, table)
+            numeric = quadrature(
+                substitute(f, table), x, substitute_end(lower, table), substitute_end(upper, table), found.places, table
+            )
             exact = substitute(found.value, table)
         except (GelvoError, ArithmeticError, ValueError, OverflowError):
             continue
@@ -278,4 +283,3 @@ def _agrees(f: Expression, x: Name, lower: Expression, upper: Expression, found:
 
 def substitute_end(end: Expression, table: dict[Name, Expression]) -> Expression:
     return end if isinstance(end, Bound) else substitute(end, table)  # type: ignore[no-any-return]
-

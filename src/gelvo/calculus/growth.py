@@ -144,7 +144,12 @@ def _times(a: Growth, b: Growth) -> Growth:
     pad = [ZERO] * length
     rate = tuple((list(a.rate) + pad)[i] + (list(b.rate) + pad)[i] for i in range(length))
     return Growth(
-        multiply_all((a.coefficient, b.coefficient)), rate, a.power + b.power, a.logs + b.logs, a.exact and b.exact, a.bounded or b.bounded
+        multiply_all((a.coefficient, b.coefficient)),
+        rate,
+        a.power + b.power,
+        a.logs + b.logs,
+        a.exact and b.exact,
+        a.bounded or b.bounded,
     )
 
 
@@ -179,7 +184,7 @@ def _power(node: Power, x: Name, facts: Facts, done: dict[Node, Growth]) -> Grow
     base, exponent = done[node.base], node.exponent
     if isinstance(exponent, Number) and exponent.is_rational:
         q = exponent.rational
-        if base.bounded and q < 0 or base.coefficient is ZERO:
+        if (base.bounded and q < 0) or base.coefficient is ZERO:
             raise Unclear
         if q.denominator != 1 and not facts.is_positive(base.coefficient):
             raise Unclear
@@ -273,4 +278,3 @@ def limit_beside(expression: Expression, x: Name, point: Expression, side: str, 
     step = 1 / u if side == "above" else -1 / u
     inside = substitute(expression, {x: point + step})
     return limit_at_infinity(inside, u, facts)
-

@@ -9,7 +9,8 @@ from gelvo.expression.nodes import Expression, Name, Number
 from gelvo.expression.traversal import contains
 
 Coefficients = list[Expression]
-ZERO, ONE = number(0), number(1)
+ZERO: Expression = number(0)
+ONE: Expression = number(1)
 
 
 def normal(x: Expression) -> Expression:
@@ -73,7 +74,8 @@ def divide(p: Coefficients, q: Coefficients) -> tuple[Coefficients, Coefficients
 
 def inverse_modulo(a: Coefficients, m: Coefficients) -> Coefficients:
     """The polynomial b of lower degree with a*b = 1 modulo m, for coprime a and m."""
-    old, new = (m, []), (divide(a, m)[1], [ONE])
+    old: tuple[Coefficients, Coefficients] = (m, [])
+    new: tuple[Coefficients, Coefficients] = (divide(a, m)[1], [ONE])
     while new[0]:
         quotient, remainder = divide(old[0], new[0])
         step = add(old[1], scale(multiply(quotient, new[1]), number(-1)))

@@ -192,4 +192,3 @@ def _surely_nonzero(g: Expression, x: Name, lower: Expression, upper: Expression
         if box.contains_zero():
             return False
     return True
-

@@ -40,7 +40,9 @@ def check_claim(claim: Equation | Condition, facts: Facts, propose: Proposal | N
     return check_condition(claim, facts)
 
 
-def _check_written(form: Written, value: Expression, claim: Equation, facts: Facts, propose: Proposal | None) -> Certificate | None:
+def _check_written(
+    form: Written, value: Expression, claim: Equation, facts: Facts, propose: Proposal | None
+) -> Certificate | None:
     if form.kind == "integral_of" and len(form.arguments) == 2:
         return check_antiderivative(form.body, form.variable, value, facts, str(claim))
     if form.kind == "integral_of":
@@ -170,7 +172,9 @@ def check_solution(
     if len(parts) == 1:
         return parts[0]
     together = "; ".join(map(str, equations))
-    return Certificate(f"{together} where {shown}", weakest(tuple(parts)), "the solution put into each equation", parts=tuple(parts))
+    return Certificate(
+        f"{together} where {shown}", weakest(tuple(parts)), "the solution put into each equation", parts=tuple(parts)
+    )
 
 
 def substitute_functions(root: Any, table: Mapping[Expression, Expression]) -> Any:
@@ -214,5 +218,9 @@ def check_stated_solution(
     if len(parts) == 1:
         return parts[0]
     together = "; ".join(map(str, equations))
-    return Certificate(f"{together} where {shown}", weakest(tuple(parts)), "residual and initial values of the stated solution", parts=tuple(parts))
-
+    return Certificate(
+        f"{together} where {shown}",
+        weakest(tuple(parts)),
+        "residual and initial values of the stated solution",
+        parts=tuple(parts),
+    )

@@ -73,7 +73,9 @@ def _dies_away(term: Expression, x: Name, facts: Facts) -> bool:
             if rate >= 0:
                 return False
             falling = True
-        elif isinstance(base, Call) and base.name in ("sin", "cos") and isinstance(k, Number) and k.is_rational and k.rational > 0:
+        elif (
+            isinstance(base, Call) and base.name in ("sin", "cos") and isinstance(k, Number) and k.is_rational and k.rational > 0
+        ):
             continue
         elif isinstance(k, Number) and k.is_rational and (degree := _degree(base, x)) is not None:
             power_of_x += degree * float(k.rational)

@@ -38,7 +38,9 @@ def check_definite(
     if not isinstance(value, Bound):
         proof = _by_ends(f, x, lower, upper, value, facts, propose, evidence)
         if proof is not None and proof.zero:
-            return Certificate(claim, PROVED, "an antiderivative differentiated back, without breaks on the interval; its ends", evidence)
+            return Certificate(
+                claim, PROVED, "an antiderivative differentiated back, without breaks on the interval; its ends", evidence
+            )
         if proof is not None and proof.zero is False:
             from gelvo.algebra.equality import witness_text
 
@@ -77,7 +79,9 @@ def _quadratures(
         gap = abs(exact - numeric[0])
         if gap > 1e-8 * max(1.0, abs(exact)) + 10 * numeric[1]:
             shown = ", ".join(f"{n} = {v}" for n, v in point.items())
-            evidence["counterexample"] = f"quadrature gives {numeric[0].real:.12g}, not {exact.real:.12g}" + (f" at {shown}" if shown else "")
+            evidence["counterexample"] = f"quadrature gives {numeric[0].real:.12g}, not {exact.real:.12g}" + (
+                f" at {shown}" if shown else ""
+            )
             return False
         tried += 1
         if tried == 3:
@@ -149,7 +153,9 @@ def _bounded_away(b: Expression, x: Name, lower: Expression, upper: Expression, 
     return True
 
 
-def _check_divergence(f: Expression, x: Name, lower: Expression, upper: Expression, value: Expression, facts: Facts, claim: str) -> Certificate:
+def _check_divergence(
+    f: Expression, x: Name, lower: Expression, upper: Expression, value: Expression, facts: Facts, claim: str
+) -> Certificate:
     """Divergence is supported by quadratures that grow as the ends are approached."""
     evidence = {"quadrature": "does not settle, as the claim says"}
     if names(f, *[e for e in (lower, upper) if not isinstance(e, Bound)]) != [x] or not isinstance(upper, Bound):

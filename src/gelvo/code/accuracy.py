@@ -36,7 +36,11 @@ def sample_points(outputs: Sequence[Expression], inputs: Sequence[Name], facts: 
             else:
                 value = random.choice((1, -1)) * random.uniform(0.1, 10) * 10.0 ** random.choice((-3, -1, 0, 0, 0, 1, 2))
             point.append(float(fitted(mpq(value), facts.known(name))))
-        if inside(relations, dict(zip(inputs, map(mpq, point), strict=True))) and _real_there(enclosures, inputs, point) and point not in kept:
+        if (
+            inside(relations, dict(zip(inputs, map(mpq, point), strict=True)))
+            and _real_there(enclosures, inputs, point)
+            and point not in kept
+        ):
             kept.append(point)
         if len(kept) == count:
             break
@@ -46,7 +50,7 @@ def sample_points(outputs: Sequence[Expression], inputs: Sequence[Name], facts: 
 def _real_there(enclosures: Sequence[Enclosure], inputs: Sequence[Name], point: Sequence[float]) -> bool:
     for enclosure in enclosures:
         value = right_value(enclosure, inputs, point)
-        if value is None or not 1e-290 < abs(value) < 1e290 and value != 0:
+        if value is None or (not 1e-290 < abs(value) < 1e290 and value != 0):
             return False
     return True
 

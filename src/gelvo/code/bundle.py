@@ -39,7 +39,9 @@ class Accuracy(NamedTuple):
 class CodeBundle:
     """Generated files; `.files` maps names to text."""
 
-    def __init__(self, name: str, language: str, program: Program, files: Mapping[str, str], points: list[list[float]], facts: Facts) -> None:
+    def __init__(
+        self, name: str, language: str, program: Program, files: Mapping[str, str], points: list[list[float]], facts: Facts
+    ) -> None:
         self.name, self.language, self.program, self.files = name, language, program, dict(files)
         self._points, self._facts = points, facts
 
@@ -59,7 +61,7 @@ class CodeBundle:
         return outcome
 
     def _compare(self, evaluate: Any) -> Accuracy:
-        worst = {name: 0.0 for name in self.program.outputs}
+        worst = dict.fromkeys(self.program.outputs, 0.0)
         failed = ""
         for point in self._points:
             found = evaluate(point)
@@ -88,7 +90,15 @@ def write_file(path: Path, text: str) -> Path:
     return path
 
 
-def export_code(outputs: Any, inputs: Any, language: str = "numpy", name: str = "formula", units: Any = None, check: bool = True, given: Any = ()) -> CodeBundle:
+def export_code(
+    outputs: Any,
+    inputs: Any,
+    language: str = "numpy",
+    name: str = "formula",
+    units: Any = None,
+    check: bool = True,
+    given: Any = (),
+) -> CodeBundle:
     """A bundle of code for one or several outputs."""
     if language not in LANGUAGES:
         raise ExportError(f"{language!r} is not a target language; choose one of {', '.join(LANGUAGES)}")
@@ -124,7 +134,9 @@ def _documentation(name: str, outputs: Mapping[str, Expression], inputs: list[Na
     return {"title": f"{name}: made by Gelvo from exact formulas", "docstring": text if len(text) < 4000 else lines[-1]}
 
 
-def _files(program: Program, name: str, language: str, documentation: Mapping[str, str], points: list[list[float]]) -> dict[str, str]:
+def _files(
+    program: Program, name: str, language: str, documentation: Mapping[str, str], points: list[list[float]]
+) -> dict[str, str]:
     few = points[:12]
     expected = [[accuracy.right_value(Enclosure(e), program.inputs, p) or 0.0 for e in program.outputs.values()] for p in few]
     bars = []
@@ -132,7 +144,9 @@ def _files(program: Program, name: str, language: str, documentation: Mapping[st
         scale = [accuracy.BAR_ULP * (1 + accuracy.condition(e, program.inputs, point)) for e in program.outputs.values()]
         bars.append([float(f"{s * max(abs(v), 2.3e-308) * 2.3e-16:.3g}") for s, v in zip(scale, row, strict=True)])
     if language == "numpy":
-        documentation = {k: v.replace("\n", "\n    ").replace("    \n", "\n") if k == "docstring" else v for k, v in documentation.items()}
+        documentation = {
+            k: v.replace("\n", "\n    ").replace("    \n", "\n") if k == "docstring" else v for k, v in documentation.items()
+        }
         return {
             f"{name}.py": numpy_target.module(program, name, documentation),
             f"test_{name}.py": numpy_target.test_module(name, few, expected, bars),

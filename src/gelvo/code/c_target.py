@@ -25,17 +25,132 @@ SYNTAX = {
     "pi": "3.141592653589793", "euler_gamma": "0.5772156649015329", "catalan": "0.915965594177219", "power": "pow({0}, {1})",
     "nan": "NAN", "choose": "({0} ? {1} : {2})", "and": "&&", "or": "||", "true": "1", "false": "0",
 }  # fmt: skip
-KEYWORDS = set(
-    "auto break case char const continue default do double else enum extern float for goto if inline int long register restrict "
-    "return short signed sizeof static struct switch typedef union unsigned void volatile while _Bool _Complex _Imaginary "
-    "asm typeof bool true false complex imaginary main out errno NAN INFINITY".split()
-)
-LIBRARY = set(
-    "acos asin atan atan2 ceil cos cosh exp fabs floor fmod frexp ldexp log log10 modf pow sin sinh sqrt tan tanh acosh asinh "
-    "atanh cbrt copysign erf erfc exp2 expm1 fdim fma fmax fmin hypot ilogb lgamma llrint llround log1p log2 logb lrint lround "
-    "nan nearbyint nextafter nexttoward remainder remquo rint round scalbln scalbn tgamma trunc j0 j1 jn y0 y1 yn gamma signgam "
-    "printf puts abs labs div time clock index".split()
-)
+KEYWORDS = {
+    "auto",
+    "break",
+    "case",
+    "char",
+    "const",
+    "continue",
+    "default",
+    "do",
+    "double",
+    "else",
+    "enum",
+    "extern",
+    "float",
+    "for",
+    "goto",
+    "if",
+    "inline",
+    "int",
+    "long",
+    "register",
+    "restrict",
+    "return",
+    "short",
+    "signed",
+    "sizeof",
+    "static",
+    "struct",
+    "switch",
+    "typedef",
+    "union",
+    "unsigned",
+    "void",
+    "volatile",
+    "while",
+    "_Bool",
+    "_Complex",
+    "_Imaginary",
+    "asm",
+    "typeof",
+    "bool",
+    "true",
+    "false",
+    "complex",
+    "imaginary",
+    "main",
+    "out",
+    "errno",
+    "NAN",
+    "INFINITY",
+}
+LIBRARY = {
+    "acos",
+    "asin",
+    "atan",
+    "atan2",
+    "ceil",
+    "cos",
+    "cosh",
+    "exp",
+    "fabs",
+    "floor",
+    "fmod",
+    "frexp",
+    "ldexp",
+    "log",
+    "log10",
+    "modf",
+    "pow",
+    "sin",
+    "sinh",
+    "sqrt",
+    "tan",
+    "tanh",
+    "acosh",
+    "asinh",
+    "atanh",
+    "cbrt",
+    "copysign",
+    "erf",
+    "erfc",
+    "exp2",
+    "expm1",
+    "fdim",
+    "fma",
+    "fmax",
+    "fmin",
+    "hypot",
+    "ilogb",
+    "lgamma",
+    "llrint",
+    "llround",
+    "log1p",
+    "log2",
+    "logb",
+    "lrint",
+    "lround",
+    "nan",
+    "nearbyint",
+    "nextafter",
+    "nexttoward",
+    "remainder",
+    "remquo",
+    "rint",
+    "round",
+    "scalbln",
+    "scalbn",
+    "tgamma",
+    "trunc",
+    "j0",
+    "j1",
+    "jn",
+    "y0",
+    "y1",
+    "yn",
+    "gamma",
+    "signgam",
+    "printf",
+    "puts",
+    "abs",
+    "labs",
+    "div",
+    "time",
+    "clock",
+    "index",
+}
 RESERVED = KEYWORDS | LIBRARY
 
 
@@ -62,7 +177,7 @@ def header(program: Program, name: str, documentation: Mapping[str, str]) -> str
     guard = f"{name.upper()}_H"
     return (
         f"/* {documentation['title']}\n *\n{_comment(documentation['docstring'])}\n */\n"
-        f"#ifndef {guard}\n#define {guard}\n\n#ifdef __cplusplus\nextern \"C\" {{\n#endif\n\n{signature(program, name)};\n\n"
+        f'#ifndef {guard}\n#define {guard}\n\n#ifdef __cplusplus\nextern "C" {{\n#endif\n\n{signature(program, name)};\n\n'
         "#ifdef __cplusplus\n}\n#endif\n\n#endif\n"
     )
 
@@ -91,7 +206,9 @@ def _names(e: object) -> list[Node]:
     return list(free_names(e))  # type: ignore[arg-type]
 
 
-def test_program(program: Program, name: str, points: list[list[float]], expected: list[list[float]], bars: list[list[float]]) -> str:
+def test_program(
+    program: Program, name: str, points: list[list[float]], expected: list[list[float]], bars: list[list[float]]
+) -> str:
     """A program that compares with correctly rounded values and returns 1 where one is off."""
     inputs, outputs = len(program.inputs), len(program.outputs)
     arguments = [f"points[i][{k}]" for k in range(inputs)]

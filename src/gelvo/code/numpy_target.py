@@ -69,7 +69,9 @@ def function_source(program: Program, name: str, docstring: str = "") -> str:
     whole = ", ".join(results)
     lines.append(f"{pad}result = ({whole},)")
     lines.append(f"    shape = {shape}")
-    lines.append("    result = tuple(v if numpy.shape(v) == shape else numpy.broadcast_to(v, shape).astype(float) for v in result)")
+    lines.append(
+        "    result = tuple(v if numpy.shape(v) == shape else numpy.broadcast_to(v, shape).astype(float) for v in result)"
+    )
     lines.append("    return result[0]" if len(results) == 1 else "    return result")
     return "\n".join(lines) + "\n"
 

@@ -48,7 +48,9 @@ def make_program(outputs: Mapping[str, Expression], inputs: Sequence[Name], func
         extra = [n for n in free_names(e) if n not in allowed]
         if extra:
             missing = ", ".join(n.name for n in extra)
-            raise ExportError(f"the output {name} depends on {missing}, which {'is' if len(extra) == 1 else 'are'} not among the inputs")
+            raise ExportError(
+                f"the output {name} depends on {missing}, which {'is' if len(extra) == 1 else 'are'} not among the inputs"
+            )
         for node in postorder(e):
             if isinstance(node, (Written, Applied, Bound)):
                 raise ExportError(f"the output {name} contains {node}, which has no numeric code")
@@ -112,7 +114,9 @@ def small_power(node: Power) -> int:
 class Writer:
     """Renders nodes for one target; `functions` maps names to templates with {0}, {1}."""
 
-    def __init__(self, program: Program, names: Mapping[Node, str], functions: Mapping[str, str], syntax: Mapping[str, str]) -> None:
+    def __init__(
+        self, program: Program, names: Mapping[Node, str], functions: Mapping[str, str], syntax: Mapping[str, str]
+    ) -> None:
         self.program, self.names, self.functions, self.syntax = program, names, functions, syntax
 
     def statements(self) -> list[tuple[str, str]]:
@@ -202,7 +206,9 @@ class Writer:
         base = done.get(factor.base) or self.render(factor.base)
         times = small_power(factor)
         if times:
-            return f"({'*'.join([base] * times)})" if _is_plain(base) else self.syntax["power"].format(base, literal(float(times)))
+            return (
+                f"({'*'.join([base] * times)})" if _is_plain(base) else self.syntax["power"].format(base, literal(float(times)))
+            )
         exponent = factor.exponent
         if isinstance(exponent, Number) and exponent.is_rational:
             q = exponent.rational

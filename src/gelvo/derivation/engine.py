@@ -6,6 +6,7 @@ import re
 from collections.abc import Callable
 from typing import Any
 
+from gelvo import library  # noqa: F401  (puts the hooks in place)
 from gelvo.derivation import operations as carry
 from gelvo.derivation.lines import Line, clauses, statements
 from gelvo.derivation.results import Result
@@ -42,7 +43,9 @@ class Derivation:
     # --- reading with the state ------------------------------------------------------------------------------------------
 
     def context(self) -> Context:
-        return Context(self.declared, self.unknowns, self.functions, {k: self._usable(k, v) for k, v in self.definitions.items()}, INSIDE)
+        return Context(
+            self.declared, self.unknowns, self.functions, {k: self._usable(k, v) for k, v in self.definitions.items()}, INSIDE
+        )
 
     def _usable(self, name: str, value: Any) -> Any:
         if isinstance(value, Solutions):
@@ -85,7 +88,9 @@ class Derivation:
         value = self.read(text)
         value = getattr(value, "expression", value)
         if not isinstance(value, Expression):
-            raise FormulaError(f"an expression is needed here, but `{text.strip()}` is {'an equation' if isinstance(value, Equation) else 'a condition'}")
+            raise FormulaError(
+                f"an expression is needed here, but `{text.strip()}` is {'an equation' if isinstance(value, Equation) else 'a condition'}"
+            )
         return value
 
     def given(self, clause: str | None, *texts: str) -> list[Any]:
@@ -179,7 +184,9 @@ class Derivation:
         for part in split_commas(rest):
             match = re.fullmatch(r"\s*(\w+)\s*\(([^()]*)\)\s*(?:\{([^{}]*)\})?\s*", part)
             if not match:
-                raise FormulaError("an unknown function is declared as  unknown theta(t)", line.text, line.text.find(part.strip()))
+                raise FormulaError(
+                    "an unknown function is declared as  unknown theta(t)", line.text, line.text.find(part.strip())
+                )
             name = _plain(match.group(1))
             arguments = tuple(make_name(_plain(a.strip())) for a in match.group(2).split(","))
             self.unknowns[name] = arguments

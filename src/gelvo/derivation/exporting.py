@@ -41,7 +41,14 @@ def export(derivation: Derivation, names: list[str], formats: list[str], folder:
         outputs = {n: v for n, v in values if not isinstance(v, Equation)}
         if len(outputs) < len(values):
             raise ExportError("an equation cannot be exported as code: export an expression")
-        bundle = export_code(outputs, appearing(list(outputs.values())), language, _function_name(stem), derivation.units, given=derivation.given(None))
+        bundle = export_code(
+            outputs,
+            appearing(list(outputs.values())),
+            language,
+            _function_name(stem),
+            derivation.units,
+            given=derivation.given(None),
+        )
         outcome = bundle.check()
         details.append(f"{language}: {outcome.message}")
         files.extend((prefix + name, text) for name, text in bundle.files.items())

@@ -54,7 +54,9 @@ def _put_in(derivation: Derivation, value: Any, parts: Clauses) -> Any:
 def _refuse(parts: Clauses, *allowed: str) -> None:
     for word, text, _ in parts.parts:
         if word not in allowed:
-            raise FormulaError(f"`{word} {text}` has no meaning in this statement (it may have: {', '.join(allowed) or 'no clause'})")
+            raise FormulaError(
+                f"`{word} {text}` has no meaning in this statement (it may have: {', '.join(allowed) or 'no clause'})"
+            )
 
 
 def _from_answer(answer: Answer, line: Line) -> Result:
@@ -119,7 +121,9 @@ def _differentiate(derivation: Derivation, parts: Clauses, line: Line) -> Result
     variables = [derivation.read(v) for v in split_commas(by)]
     given = derivation.given(parts.get("given"), parts.head)
     if isinstance(value, Equation):
-        return Result("step", line.text, line.number, [("", _put_in(derivation, calculus.differentiate(value, *variables), parts))])
+        return Result(
+            "step", line.text, line.number, [("", _put_in(derivation, calculus.differentiate(value, *variables), parts))]
+        )
     answer = calculus.differentiate(value, *variables, given=given, steps=True)
     result = _from_answer(answer, line)
     short = rewriting.simplify(answer.expression, given)
@@ -140,7 +144,9 @@ def _integrate(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     lower, upper = parts.get("from"), parts.get("to")
     if (lower is None) != (upper is None):
         raise FormulaError("a definite integral reads  integrate E by x from A to B", line.text, len(line.text))
-    ends = [] if lower is None or upper is None else [_put_in(derivation, derivation.expression(e), parts) for e in (lower, upper)]
+    ends = (
+        [] if lower is None or upper is None else [_put_in(derivation, derivation.expression(e), parts) for e in (lower, upper)]
+    )
     return _from_answer(calculus.integrate(f, derivation.read(by), *ends, given=given), line)
 
 
@@ -161,7 +167,9 @@ def _solve(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     taking = parts.get("taking")
     if taking is not None:
         solutions = solutions.taking(*[derivation.read(t) for t in split_commas(taking)])
-    conditions = tuple(dict.fromkeys(c for k in range(len(solutions)) for c in solutions.conditions_of(k))) or solutions.conditions
+    conditions = (
+        tuple(dict.fromkeys(c for k in range(len(solutions)) for c in solutions.conditions_of(k))) or solutions.conditions
+    )
     details = [f"excluded: {what} ({why})" for what, why in solutions.excluded]
     if solutions.further:
         details.append(f"there are {solutions.further} further complex solutions")
@@ -193,12 +201,16 @@ def _value(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     if to is not None:
         match = re.fullmatch(r"(\d+)\s*digits?", to)
         if not match:
-            raise FormulaError("the digits of a value are asked for as  value E to 20 digits", line.text, max(line.text.find(to), 0))
+            raise FormulaError(
+                "the digits of a value are asked for as  value E to 20 digits", line.text, max(line.text.find(to), 0)
+            )
         digits = int(match.group(1))
     exact = _put_in(derivation, derivation.expression(parts.head), parts)
     number = trust.value(exact, digits)
     note = "every digit is right, by error bounds" if number.bounded else "agreement at two precisions"
-    certificate = Certificate(f"{parts.head} = {number}", "proved" if number.bounded else "supported", note, {"exact value": exact})
+    certificate = Certificate(
+        f"{parts.head} = {number}", "proved" if number.bounded else "supported", note, {"exact value": exact}
+    )
     unit = derivation.units.get(parts.head.strip(), "")
     return Result("step", line.text, line.number, [(parts.head, number)], note=unit, certificate=certificate)
 
@@ -246,7 +258,9 @@ def _check(derivation: Derivation, parts: Clauses, line: Line) -> Result:
         for text in split_commas(where):
             pair = derivation.read(text)
             if not isinstance(pair, Equation):
-                raise FormulaError(f"`{text.strip()}` is not of the form  unknown = formula", line.text, max(line.text.find(text.strip()), 0))
+                raise FormulaError(
+                    f"`{text.strip()}` is not of the form  unknown = formula", line.text, max(line.text.find(text.strip()), 0)
+                )
             stated[pair.left] = substitute(pair.right, table)
         if not isinstance(claim, Equation):
             raise FormulaError("a stated solution is checked in an equation", line.text, max(line.text.find(head), 0))
@@ -258,7 +272,15 @@ def _check(derivation: Derivation, parts: Clauses, line: Line) -> Result:
         things += [("where", Equation(k, v)) for k, v in stated.items()]
     if table:
         things += [("with", Equation(k, v)) for k, v in table.items()]
-    return Result("check", line.text, line.number, things, certificate=certificate, expected_refuted=expected, conditions=certificate.conditions)
+    return Result(
+        "check",
+        line.text,
+        line.number,
+        things,
+        certificate=certificate,
+        expected_refuted=expected,
+        conditions=certificate.conditions,
+    )
 
 
 def _replaced(thing: Any, table: dict[Name, Expression]) -> Any:
@@ -305,7 +327,7 @@ def _export(derivation: Derivation, parts: Clauses, line: Line) -> Result:
 
     formats = [f.strip() for f in (parts.get("as") or "").split(",") if f.strip()]
     if not formats:
-        raise FormulaError("an export reads  export NAMES as c, numpy to \"folder\"", line.text, len(line.text))
+        raise FormulaError('an export reads  export NAMES as c, numpy to "folder"', line.text, len(line.text))
     return export(derivation, [t.strip() for t in split_commas(parts.head)], formats, (parts.get("to") or "").strip('" '), line)
 
 

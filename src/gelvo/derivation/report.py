@@ -73,7 +73,13 @@ def _math(result: Result) -> list[dict[str, str]]:
         label = "" if result.kind in ("given", "plot") else name
         try:
             shown = mathml.render(labelled(label, thing))
-            out.append({"math": shown if len(shown) < 200_000 else "", "text": str(thing), "unit": name if result.kind == "given" else ""})
+            out.append(
+                {
+                    "math": shown if len(shown) < 200_000 else "",
+                    "text": str(thing),
+                    "unit": name if result.kind == "given" else "",
+                }
+            )
         except ExportError:
             out.append({"math": "", "text": str(thing)[:MOST_SHOWN], "unit": ""})
     return out
@@ -127,13 +133,17 @@ def summary(results: Sequence[Result]) -> dict[str, int]:
 
 def summary_text(results: Sequence[Result]) -> str:
     counts = {k: v for k, v in summary(results).items() if v}
-    return ", ".join(f"{v} {k}" if k != "faults" else f"{v} faulty line{'s' * (v != 1)}" for k, v in counts.items()) or "no claims"
+    return (
+        ", ".join(f"{v} {k}" if k != "faults" else f"{v} faulty line{'s' * (v != 1)}" for k, v in counts.items()) or "no claims"
+    )
 
 
 def html(title: str, results: Sequence[Result]) -> str:
     """The report as one page without scripts or outside resources."""
     entries = [_entry(r) for r in merged_prose(results) if r.kind != "title"]
-    return str(_template().render(title=title or "Derivation", entries=entries, summary=summary_text(results), counts=summary(results)))
+    return str(
+        _template().render(title=title or "Derivation", entries=entries, summary=summary_text(results), counts=summary(results))
+    )
 
 
 def certificates(title: str, results: Sequence[Result]) -> dict[str, Any]:
@@ -176,7 +186,10 @@ def write(folder: Path, title: str, results: Sequence[Result], stem: str) -> lis
     from gelvo.figures.plotting import png_of
 
     folder.mkdir(parents=True, exist_ok=True)
-    written = [write_file(folder / f"{stem}.html", html(title, results)), write_file(folder / "certificates.json", as_json(title, results))]
+    written = [
+        write_file(folder / f"{stem}.html", html(title, results)),
+        write_file(folder / "certificates.json", as_json(title, results)),
+    ]
     count = 0
     for result in results:
         for path, content in result.files:

@@ -125,7 +125,7 @@ class Solver:
 
     def _in_powers(self, coefficients: list[Expression], spacing: int, depth: int) -> list[Root]:
         """a*x^(2k) + b*x^k + c: a new unknown for x^k."""
-        u = fresh_name("u", self.unknown, *coefficients, *[n for n in self.taken])
+        u = fresh_name("u", self.unknown, *coefficients, *list(self.taken))
         inner = Solver(u, self.facts, self.real)
         inner.taken = [*self.taken, u]
         reduced = total([c * u ** (k // spacing) for k, c in enumerate(coefficients)])
@@ -144,10 +144,14 @@ class Solver:
     def _by_generator(self, g: Expression, depth: int) -> list[Root] | None:
         """A polynomial in one function of the unknown, such as exp(x) in exp(2*x) - 3*exp(x) + 2."""
         form = Form([g])
-        active = [(key, index) for key, index in form.generators.items() if contains(key[0], self.unknown) or contains(key[1], self.unknown)]
+        active = [
+            (key, index)
+            for key, index in form.generators.items()
+            if contains(key[0], self.unknown) or contains(key[1], self.unknown)
+        ]
         if len(active) != 1:
             return None
-        (base, unit), index = active[0]
+        (_base, _unit), index = active[0]
         generator = form.generator_power(index, 1)
         top = form.of(g).top
         if generator is self.unknown or (sparse.degree(top, index) < 2 and generator is not g and self._single(g)):
@@ -423,7 +427,15 @@ def _half(k: Expression) -> bool:
 
 def _factor_list(product: Expression) -> list[Expression]:
     pieces = product.factors if isinstance(product, Product) else (product,)
-    return [p.base if isinstance(p, Power) and isinstance(p.exponent, Number) and p.exponent.is_rational and p.exponent.rational.denominator == 1 else p for p in pieces]
+    return [
+        p.base
+        if isinstance(p, Power)
+        and isinstance(p.exponent, Number)
+        and p.exponent.is_rational
+        and p.exponent.rational.denominator == 1
+        else p
+        for p in pieces
+    ]
 
 
 def _without_squares(gap: Expression, facts: Facts) -> Expression:
@@ -451,9 +463,7 @@ def _short(g: Expression) -> str:
     return shown if len(shown) <= 60 else shown[:57] + "…"
 
 
-def solve_single(
-    g: Expression, unknown: Name, facts: Facts, real: bool, written: tuple[Condition, ...] = ()
-) -> Roots:
+def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written: tuple[Condition, ...] = ()) -> Roots:
     """The roots of g = 0 for one unknown, each put back into the equation.
 
     >>> from gelvo.expression.building import name
@@ -477,7 +487,14 @@ def solve_single(
             excluded.append((root.value, verdict))
         elif not any(k.value is root.value for k in kept):
             kept.append(root)
-    return Roots(_sorted(kept), tuple(dict.fromkeys(under.open_conditions(others))), tuple(excluded), False, solver.further, "; ".join(solver.roads))
+    return Roots(
+        _sorted(kept),
+        tuple(dict.fromkeys(under.open_conditions(others))),
+        tuple(excluded),
+        False,
+        solver.further,
+        "; ".join(solver.roads),
+    )
 
 
 def _put_back(g: Expression, root: Root, x: Name, facts: Facts, conditions: list[Condition], real: bool) -> tuple[str, Root]:
@@ -524,7 +541,7 @@ def _put_back(g: Expression, root: Root, x: Name, facts: Facts, conditions: list
         if not names(root.value):
             return "it does not satisfy the equation (it came in by squaring)", root
         extra.append(relation("=", substitute(g, table), ZERO))
-    open_extra = [c for c in known.open_conditions(extra)]
+    open_extra = list(known.open_conditions(extra))
     return "", Root(root.value, tuple(dict.fromkeys((*root.conditions, *open_extra))), root.families)
 
 
@@ -547,7 +564,12 @@ def _domain_condition(x: Name, value: Expression, facts: Facts, real: bool) -> b
         return False
     if isinstance(value, Number) and x.domain in ("integer", "natural"):
         return False
-    table = {"positive": value > ZERO, "nonnegative": value >= ZERO, "negative": value < ZERO, "nonzero": relation("!=", value, ZERO)}
+    table = {
+        "positive": value > ZERO,
+        "nonnegative": value >= ZERO,
+        "negative": value < ZERO,
+        "nonzero": relation("!=", value, ZERO),
+    }
     condition = table.get(x.domain)
     if condition is None:
         return True

@@ -169,7 +169,14 @@ def _eliminate(equations: list[Expression], unknowns: list[Name], facts: Facts, 
 
 
 def _with_root(
-    root: Root, conditions: tuple[Condition, ...], unknown: Name, rest: list[Expression], others: list[Name], facts: Facts, real: bool, depth: int
+    root: Root,
+    conditions: tuple[Condition, ...],
+    unknown: Name,
+    rest: list[Expression],
+    others: list[Name],
+    facts: Facts,
+    real: bool,
+    depth: int,
 ) -> list[Together]:
     inside = [simplify(substitute(e, {unknown: root.value}), facts).expression for e in rest]
     known = facts.with_facts([c for c in (*root.conditions, *conditions) if names(c) and not any(contains(c, u) for u in others)])
@@ -181,7 +188,13 @@ def _with_root(
         if False in states:
             continue
         still = tuple(c for c, s in zip(own, states, strict=True) if s is None)
-        result.append(Together({unknown: value, **solution.values}, tuple(dict.fromkeys((*still, *solution.conditions))), root.families + solution.families))
+        result.append(
+            Together(
+                {unknown: value, **solution.values},
+                tuple(dict.fromkeys((*still, *solution.conditions))),
+                root.families + solution.families,
+            )
+        )
     return result
 
 

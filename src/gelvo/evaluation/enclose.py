@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 import gmpy2
-from gmpy2 import mpq
 
 from gelvo.errors import DomainError, Undecided
 from gelvo.evaluation import agreement

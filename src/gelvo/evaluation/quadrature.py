@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 import warnings
 from collections.abc import Iterable, Mapping
@@ -50,7 +51,7 @@ def quadrature(
     with warnings.catch_warnings():
         warnings.simplefilter("error", IntegrationWarning)
         warnings.simplefilter("error", RuntimeWarning)
-        for left, right in zip(cuts, cuts[1:], strict=False):
+        for left, right in itertools.pairwise(cuts):
             try:
                 value, estimate = quad(evaluate, left, right, epsabs=1e-13, epsrel=1e-11, limit=400)
             except (IntegrationWarning, RuntimeWarning, NoValue, GelvoError, OverflowError, ZeroDivisionError, ValueError):

@@ -161,5 +161,3 @@ def _exact(expression: Number, digits: int) -> Value:
         exact = mpq(mantissa) * mpq(10) ** exponent == x
         shown.append(decimal_text(mantissa, exponent, digits, trim=exact))
     return Value(shown[0], shown[1] if isinstance(expression.value, Gaussian) else None, digits, True)
-
-

@@ -38,7 +38,7 @@ from gelvo.expression.nodes import (
 from gelvo.expression.order import ordered
 from gelvo.expression.registry import FUNCTIONS
 from gelvo.numbers import exact
-from gelvo.numbers.exact import MINUS_ONE, ONE, ZERO, Gaussian, Scalar, is_integer
+from gelvo.numbers.exact import MINUS_ONE, ONE, ZERO, Gaussian, Scalar, is_integer, parts
 
 MOST_FLOAT_DIGITS = 14
 WRITTEN_FORMS = {"integral_of": (2, 4), "derivative_of": (2, 3), "limit_of": (3, 4), "sum_of": (4, 4), "product_of": (4, 4)}
@@ -471,13 +471,13 @@ def _sign_power(exponent: Expression) -> Expression:
     odd: list[Expression] = []
     items = list(exponent.items()) if isinstance(exponent, Sum) else [split_coefficient(exponent)]
     if isinstance(exponent, Sum) and is_integer(exponent.constant):
-        sign = MINUS_ONE if exponent.constant % 2 else ONE
+        sign = MINUS_ONE if parts(exponent.constant)[0] % 2 else ONE
     elif isinstance(exponent, Sum) and exponent.constant:
         return _make_power(number(MINUS_ONE), exponent)
     for term, coefficient in items:
         if not (is_integer(coefficient) and facts.is_integer(term.known)):
             return _make_power(number(MINUS_ONE), exponent)
-        if coefficient % 2:
+        if parts(coefficient)[0] % 2:
             odd.append(term)
     if not odd:
         return number(sign)

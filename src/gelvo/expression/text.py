@@ -8,7 +8,6 @@ from __future__ import annotations
 from gmpy2 import mpq
 
 from gelvo.expression import display
-
 from gelvo.expression.nodes import (
     Applied,
     Bound,
@@ -245,5 +244,3 @@ def _power_text(base: Piece, exponent: mpq) -> Piece:
         return f"sqrt({base[0]})", ATOM
     shown = str(exponent)
     return f"{_wrapped(base, ATOM)}^{shown if exponent.denominator == 1 and exponent > 0 else f'({shown})'}", POWER
-
-

@@ -68,7 +68,6 @@ def _axis_name(name: str, units: Mapping[str, str]) -> str:
 
 def _draw(curves: list[tuple[Any, Any]], names: list[str], x: Name, units: Mapping[str, str], title: str) -> Any:
     import matplotlib
-
     from matplotlib.figure import Figure
 
     groups: dict[str, list[int]] = {}

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from gelvo.expression.registry import Function, register
 from gelvo.functions.support import (
     ONE,
@@ -29,11 +31,11 @@ exp, ln, atan, absolute = function("exp"), function("ln"), function("atan"), fun
 HALF = fraction(1, 2)
 
 
-def _zero_to(value: Expression):  # type: ignore[no-untyped-def]
+def _zero_to(value: Expression) -> Callable[[Expression], Expression | None]:
     return lambda x: value if isinstance(x, Number) and not x.value else None
 
 
-def _complex_or(method: str, formula):  # type: ignore[no-untyped-def]
+def _complex_or(method: str, formula: Callable[[Arithmetic, Box, Box], Box]) -> Callable[[Arithmetic, Box], Box]:
     """MPFR on the real line, the exponential formula elsewhere."""
 
     def bounds(a: Arithmetic, x: Box) -> Box:
@@ -41,7 +43,7 @@ def _complex_or(method: str, formula):  # type: ignore[no-untyped-def]
             return Box(a.rising(method, x.real))
         if x.imag is None:
             return Box(a.rising("cosh", a.absolute(x.real)))
-        return formula(a, boxes.exponential(a, x), boxes.exponential(a, boxes.negate(a, x)))  # type: ignore[no-any-return]
+        return formula(a, boxes.exponential(a, x), boxes.exponential(a, boxes.negate(a, x)))
 
     return bounds
 
@@ -77,7 +79,7 @@ def _atanh_bounds(a: Arithmetic, x: Box) -> Box:
     return Box(a.rising("atanh", real))
 
 
-def _of_reciprocal(inner):  # type: ignore[no-untyped-def]
+def _of_reciprocal(inner: Callable[[Arithmetic, Box], Box]) -> Callable[[Arithmetic, Box], Box]:
     return lambda a, x: inner(a, boxes.invert(a, x))
 
 

@@ -15,7 +15,6 @@ from gelvo.functions.support import (
     Expression,
     NoValue,
     Number,
-    call,
     facts,
     fraction,
     function,

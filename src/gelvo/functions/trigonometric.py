@@ -16,8 +16,8 @@ from gelvo.functions.support import (
     Box,
     Call,
     Expression,
-    Number,
     NoValue,
+    Number,
     Product,
     Sum,
     between,
@@ -73,7 +73,9 @@ TANGENTS: dict[mpq, Expression] = {
 def _turn(x: Expression) -> tuple[Expression, int, Expression]:
     """x = rest + quarter*pi/2 + n*pi with a quarter in 0..3 and n a sum of declared integers."""
     items = list(x.items()) if isinstance(x, Sum) else [split_coefficient(x)]
-    quarter, whole, rest = 0, [], [number(x.constant)] if isinstance(x, Sum) else []
+    quarter = 0
+    whole: list[Expression] = []
+    rest: list[Expression] = [number(x.constant)] if isinstance(x, Sum) else []
     for term, coefficient in items:
         integer = _integer_times_pi(term)
         if term is PI and isinstance(coefficient, mpq) and (2 * coefficient).denominator == 1 and isinstance(x, Sum):
@@ -107,8 +109,9 @@ def _wave_at(shift: int) -> Callable[[Expression], Expression | None]:
         if not quarter and whole is ZERO:
             return None
         sign = power(number(-1), whole)
-        value = [sin, cos, lambda u: -sin(u), lambda u: -cos(u)][(quarter + shift) % 4](rest)
-        return sign * value
+        quarters = (quarter + shift) % 4
+        value = sin(rest) if quarters % 2 == 0 else cos(rest)
+        return sign * value if quarters < 2 else -sign * value
 
     return at
 
@@ -238,8 +241,8 @@ def _unit_known(known: int) -> int:
     return facts.REAL if facts.is_real(known) else facts.ANY
 
 
-TURN = lambda: TWO * PI  # noqa: E731
-HALF_TURN = lambda: PI  # noqa: E731
+TURN = lambda: TWO * PI
+HALF_TURN = lambda: PI
 
 register(
     Function(

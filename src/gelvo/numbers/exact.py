@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Union
-
 import gmpy2
 from gmpy2 import mpq, mpz
 
@@ -23,7 +21,7 @@ class Gaussian:
     '5'
     """
 
-    __slots__ = ("real", "imag")
+    __slots__ = ("imag", "real")
 
     def __init__(self, real: mpq, imag: mpq) -> None:
         self.real, self.imag = real, imag
@@ -81,7 +79,7 @@ class Gaussian:
         return f"Gaussian({self.real}, {self.imag})"
 
 
-Scalar = Union[mpq, Gaussian]
+Scalar = mpq | Gaussian
 
 
 def rational(numerator: object, denominator: object = 1) -> mpq:

@@ -15,6 +15,7 @@ from gelvo.expression.traversal import relations_of, substitute
 from gelvo.numbers.exact import from_decimal_text
 from gelvo.operations.inputs import one_expression, plain_variable, take
 
+ZERO = building.number(0)
 RESERVED = ("pi", "inf", "euler_gamma", "catalan", "undefined")
 
 
@@ -115,9 +116,9 @@ def _domains_of(fact: Any) -> Iterable[tuple[Name, str]]:
     table = {"<": "positive", "<=": "nonnegative", "!=": "nonzero"}
     for relation in relations_of(fact):
         left, right = relation.left, relation.right
-        if isinstance(right, Name) and left == 0 and relation.operator in table:
+        if isinstance(right, Name) and left is ZERO and relation.operator in table:
             yield right, table[relation.operator]
-        elif isinstance(left, Name) and right == 0 and relation.operator in ("<", "!="):
+        elif isinstance(left, Name) and right is ZERO and relation.operator in ("<", "!="):
             yield left, "negative" if relation.operator == "<" else "nonzero"
         else:
             raise FormulaError(f"the fact {fact} relates more than one name: give it to the operation instead")

@@ -28,7 +28,7 @@ def take(*items: Any, given: Iterable[Any] = ()) -> Arguments:
     given = list(given)
     plain = [i for i in items if not isinstance(i, str)]
     context = Hooks.read.context(*plain, *[g for g in given if not isinstance(g, str)])  # type: ignore[attr-defined]
-    values = []
+    values: list[Any] = []
     for item in items:
         value = Hooks.read(item, context) if isinstance(item, str) else _plain(item)
         context = Hooks.read.context(*plain, *values) if isinstance(item, str) else context  # type: ignore[attr-defined]

@@ -177,7 +177,9 @@ def rename(expression: Any, names_table: Mapping[Any, str], given: Iterable[Any]
         return node
 
     if isinstance(value, Equation):
-        return Equation(transform(value.left, visit), transform(value.right, visit), [transform(c, visit) for c in value.conditions])
+        return Equation(
+            transform(value.left, visit), transform(value.right, visit), [transform(c, visit) for c in value.conditions]
+        )
     result = transform(value, visit)
     check_one_meaning([result])
     return result

@@ -166,7 +166,9 @@ def solve(equations: Any, unknowns: Any, over: str | None = None, given: Iterabl
 def _missing(target: Expression, equations: list[Equation]) -> None:
     functions = [n for e in equations for s in (e.left, e.right) for n in postorder(s) if isinstance(n, Applied)]
     if isinstance(target, Applied) and any(f.name == target.name for f in functions):
-        raise NotSolved(f"differential equations for {target} are not solved yet: state a solution and check it (check … where …)")
+        raise NotSolved(
+            f"differential equations for {target} are not solved yet: state a solution and check it (check … where …)"
+        )
     raise DomainError(f"the unknown {target} does not occur in the equations")
 
 
@@ -184,9 +186,18 @@ def _as_equation(value: Any) -> Equation:
 
 def _solved(equations: list[Equation], targets: list[Expression], facts: Facts, word: str | None) -> Solutions:
     plain, back = _plain_unknowns(equations, targets, word)
-    replaced = [Equation(substitute(e.left, plain), substitute(e.right, plain), [substitute(c, plain) for c in e.conditions]) for e in equations]
-    if any(isinstance(n, Applied) and n.orders and any(n.name == t.name for t in targets if isinstance(t, Applied)) for e in replaced for n in postorder(e.left - e.right)):
-        raise NotSolved(f"differential equations for {targets[0]} are not solved yet: state a solution and check it (check … where …)")
+    replaced = [
+        Equation(substitute(e.left, plain), substitute(e.right, plain), [substitute(c, plain) for c in e.conditions])
+        for e in equations
+    ]
+    if any(
+        isinstance(n, Applied) and n.orders and any(n.name == t.name for t in targets if isinstance(t, Applied))
+        for e in replaced
+        for n in postorder(e.left - e.right)
+    ):
+        raise NotSolved(
+            f"differential equations for {targets[0]} are not solved yet: state a solution and check it (check … where …)"
+        )
     unknowns = [plain.get(t, t) for t in targets]
     real = not any(u.domain == "complex" for u in unknowns)  # type: ignore[attr-defined]
     written = tuple(c for e in replaced for c in e.conditions)
@@ -208,13 +219,23 @@ def _solved(equations: list[Equation], targets: list[Expression], facts: Facts, 
     for solution in system.found:
         values = {t: substitute(solution.values[u], back) for t, u in zip(targets, unknowns, strict=True)}  # type: ignore[index]
         found.append((values, tuple(substitute(c, back) for c in solution.conditions)))
-    excluded = [(_shown(v), reason) for v, reason in system.excluded]
+    excluded = [(_shown(v), reason) for v, reason in system.excluded]  # type: ignore[arg-type]
     families = tuple(dict.fromkeys(n for s in system.found for n in s.families))
     common["road"] = system.road
-    return Solutions(found, equations, facts, conditions=tuple(substitute(c, back) for c in system.conditions), excluded=excluded, families=families, **common)  # type: ignore[arg-type]
+    return Solutions(
+        found,
+        equations,
+        facts,
+        conditions=tuple(substitute(c, back) for c in system.conditions),
+        excluded=excluded,
+        families=families,
+        **common,
+    )  # type: ignore[arg-type]
 
 
-def _plain_unknowns(equations: list[Equation], targets: list[Expression], word: str | None) -> tuple[dict[Node, Expression], dict[Node, Expression]]:
+def _plain_unknowns(
+    equations: list[Equation], targets: list[Expression], word: str | None
+) -> tuple[dict[Node, Expression], dict[Node, Expression]]:
     """Unknown functions and unknowns of another domain as plain names, and the way back."""
     plain: dict[Node, Expression] = {}
     for target in targets:
@@ -224,7 +245,7 @@ def _plain_unknowns(equations: list[Equation], targets: list[Expression], word: 
             if target.domain not in ("real", "complex") and word not in ("real", "complex"):
                 raise DomainError(f"{target} is declared {target.domain}, and cannot be solved over {word}")
             plain[target] = name(target.name, word if target.domain == "real" or word == "complex" else target.domain)
-    return plain, {v: k for k, v in plain.items()}
+    return plain, {v: k for k, v in plain.items()}  # type: ignore[misc]
 
 
 def family_note(solutions: Solutions) -> str:

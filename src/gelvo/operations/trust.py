@@ -14,7 +14,6 @@ from gelvo.evaluation import value as evaluation
 from gelvo.evaluation.value import Value
 from gelvo.expression.building import as_condition
 from gelvo.expression.nodes import Applied, Bound, Condition, Equation
-
 from gelvo.operations.calculus import proposed
 from gelvo.operations.inputs import one_expression, take
 

@@ -118,7 +118,8 @@ def _equal_degree(a: Dense, degree: int, p: mpz) -> list[Dense]:
 
 def _bezout(a: Dense, b: Dense, p: mpz) -> tuple[Dense, Dense]:
     """s, t with s*a + t*b = 1 modulo p, for coprime a and b."""
-    old, new = (a, [mpz(1)], []), (b, [], [mpz(1)])
+    old: tuple[Dense, Dense, Dense] = (a, [mpz(1)], [])
+    new: tuple[Dense, Dense, Dense] = (b, [], [mpz(1)])
     while new[0]:
         quotient, remainder = _divide(old[0], new[0], p)
         step = (

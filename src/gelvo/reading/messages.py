@@ -89,7 +89,10 @@ def unknown_function(text: str, column: int, name: str, arguments: str, variable
     if is_variable:
         what = f"`{name}` is a variable" if name in set(variables) or len(name) <= 2 else f"`{name}` is not a known function"
         return FormulaError(
-            f'{what}, and a name before "(" is a function call.', text, column + len(name), f"Did you mean  {name}*({arguments}) ?"
+            f'{what}, and a name before "(" is a function call.',
+            text,
+            column + len(name),
+            f"Did you mean  {name}*({arguments}) ?",
         )
     listed = " or ".join(f"`{n}`" for n in near)
     return FormulaError(f"`{name}` is not a known function", text, column, f"Did you mean {listed} ?")

@@ -110,7 +110,10 @@ def _check_nesting(text: str) -> None:
             level += 1
             if level > DEEPEST_NESTING:
                 raise FormulaError(
-                    f"parentheses are nested more than {DEEPEST_NESTING} deep", text, place, "Give inner parts names with `where`."
+                    f"parentheses are nested more than {DEEPEST_NESTING} deep",
+                    text,
+                    place,
+                    "Give inner parts names with `where`.",
                 )
         elif letter in ")]}":
             level = max(0, level - 1)
@@ -127,7 +130,7 @@ class _Builder:
         self.called: dict[str, int] = {}
 
     def build(self, tree: Any) -> Any:
-        bindings = [c for c in tree.children[1:]]
+        bindings = list(tree.children[1:])
         for binding in bindings:
             name = str(binding.children[0])
             self.local[name] = self._walk(binding.children[1])
@@ -181,7 +184,9 @@ class _Builder:
             return value
         if isinstance(value, Equation) or (isinstance(value, Relation) and value.operator == "="):
             place = self.text.find("=", _column(node))
-            raise FormulaError("`=` stands where a value is needed", self.text, max(place, 0), "An equation cannot be part of a sum or a call.")
+            raise FormulaError(
+                "`=` stands where a value is needed", self.text, max(place, 0), "An equation cannot be part of a sum or a call."
+            )
         inner = getattr(value, "expression", None)
         if isinstance(inner, Expression):
             return inner
@@ -277,9 +282,13 @@ class _Builder:
 
     def imaginary(self, node: Any, values: list[Any]) -> Any:
         if "j" in self.context.declared or "j" in self.bare:
-            raise self._fault("`j` is a name here, so it is not clear what this means", node, "Write 3*j for the name, or rename it.")
+            raise self._fault(
+                "`j` is a name here, so it is not clear what this means", node, "Write 3*j for the name, or rename it."
+            )
         self.called.setdefault("j", _column(node))
-        return building.number(Gaussian(mpq(0), from_decimal_text(str(values[0])[:-1])) if mpq(0) != from_decimal_text(str(values[0])[:-1]) else 0)
+        return building.number(
+            Gaussian(mpq(0), from_decimal_text(str(values[0])[:-1])) if mpq(0) != from_decimal_text(str(values[0])[:-1]) else 0
+        )
 
     def factorial(self, node: Any, values: list[Any]) -> Any:
         return building.call("factorial", self._value(values[0], node.children[0]))

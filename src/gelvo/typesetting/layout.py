@@ -115,7 +115,9 @@ def number_layout(value: Scalar) -> Layout:
     if not imag:
         if real.denominator == 1:
             return atom(str(real), "number", ATOM if real >= 0 else SUM)
-        body = Layout("fraction", (atom(str(abs(real.numerator)), "number"), atom(str(real.denominator), "number")), level=PRODUCT)
+        body = Layout(
+            "fraction", (atom(str(abs(real.numerator)), "number"), atom(str(real.denominator), "number")), level=PRODUCT
+        )
         return body if real > 0 else row(atom("-", "sign"), body, level=SUM)
     unit = atom("i", "imaginary")
     size = abs(imag)

@@ -168,9 +168,15 @@ def _big(symbol: str, inner: list[Block | None]) -> Block:
             return beside(body, _line(" "))
         width = max(below.width, above.width) + 2
         lines = [("⌠" + above.lines[-1]).ljust(width), "⎮".ljust(width), ("⌡" + below.lines[0]).ljust(width)]
-        lines = [*[(" " + line).ljust(width) for line in above.lines[:-1]], *lines, *[(" " + line).ljust(width) for line in below.lines[1:]]]
+        lines = [
+            *[(" " + line).ljust(width) for line in above.lines[:-1]],
+            *lines,
+            *[(" " + line).ljust(width) for line in below.lines[1:]],
+        ]
         return Block(lines, above.height)
-    sign = _line("lim") if symbol == "lim" else Block(["___", "╲  ", "╱  ", "‾‾‾"], 1) if symbol == "∑" else Block(["┬─┬", "│ │"], 0)
+    sign = (
+        _line("lim") if symbol == "lim" else Block(["___", "╲  ", "╱  ", "‾‾‾"], 1) if symbol == "∑" else Block(["┬─┬", "│ │"], 0)
+    )
     width = max([sign.width, *[b.width for b in (below, above) if b is not None]]) + 1
     top = _centred(above, width) if above is not None else []
     bottom = _centred(below, width) if below is not None else []
@@ -182,7 +188,10 @@ def _cases(inner: list[Block]) -> Block:
     right = max(b.width for b in inner[1::2])
     rows: list[str] = []
     for value, condition in zip(inner[::2], inner[1::2], strict=True):
-        joined = beside(Block([line.ljust(left) for line in value.lines], value.base), Block([line.ljust(right) for line in condition.lines], condition.base))
+        joined = beside(
+            Block([line.ljust(left) for line in value.lines], value.base),
+            Block([line.ljust(right) for line in condition.lines], condition.base),
+        )
         rows.extend(joined.lines)
     middle = len(rows) // 2
     marks = ["⎨" if k == middle else "⎧" if k == 0 else "⎩" if k == len(rows) - 1 else "⎪" for k in range(len(rows))]

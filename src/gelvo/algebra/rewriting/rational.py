@@ -48,7 +48,9 @@ def _sign_inside(node: Expression) -> Expression:
     if not isinstance(node, Product) or isinstance(node.coefficient, Gaussian) or node.coefficient > 0:
         return node
     for factor in node.factors:
-        if isinstance(factor, Sum) and any(not isinstance(c, Gaussian) and c < 0 for c in (*factor.coefficients, factor.constant)):
+        if isinstance(factor, Sum) and any(
+            not isinstance(c, Gaussian) and c < 0 for c in (*factor.coefficients, factor.constant)
+        ):
             rest = [f for f in node.factors if f is not factor]
             turned = total([scale(t, -c) for t, c in factor.items()] + [number(-factor.constant)])
             return multiply_all([number(-node.coefficient), turned, *rest])

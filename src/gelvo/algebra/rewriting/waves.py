@@ -83,7 +83,9 @@ def _as_waves(form: Form, p: Polynomial, hyperbolic: bool) -> tuple[Expression, 
 
 
 def _imaginary(unit: Expression) -> bool:
-    coefficient = getattr(unit, "coefficient", None) if isinstance(unit, Product) else unit.value if isinstance(unit, Number) else None
+    coefficient = (
+        getattr(unit, "coefficient", None) if isinstance(unit, Product) else unit.value if isinstance(unit, Number) else None
+    )
     return isinstance(coefficient, Gaussian) and not coefficient.real
 
 

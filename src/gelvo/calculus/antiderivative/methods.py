@@ -15,7 +15,23 @@ from gelvo.expression.nodes import Call, Condition, Expression, Name, Number, Po
 from gelvo.expression.traversal import contains, fresh_name, postorder, substitute
 from gelvo.numbers.exact import HALF
 
-BY_PARTS = ("ln", "log10", "log2", "asin", "acos", "atan", "acot", "asinh", "acosh", "atanh", "acoth", "erf", "erfc", "asec", "acsc")
+BY_PARTS = (
+    "ln",
+    "log10",
+    "log2",
+    "asin",
+    "acos",
+    "atan",
+    "acot",
+    "asinh",
+    "acosh",
+    "atanh",
+    "acoth",
+    "erf",
+    "erfc",
+    "asec",
+    "acsc",
+)
 
 
 def power_rule(f: Expression, search: Search) -> Found | None:
@@ -222,7 +238,9 @@ def quadratic_root(f: Expression, search: Search) -> Found | None:
     for k in range(len(top) - 1, 0, -1):
         factor = uni.normal(rest[k] / (a * k))
         pieces[k - 1] = factor
-        derivative = uni.coefficients_of(expand(differentiate(factor * x ** (k - 1), x) * q + factor * x ** (k - 1) * differentiate(q, x) / 2), x)
+        derivative = uni.coefficients_of(
+            expand(differentiate(factor * x ** (k - 1), x) * q + factor * x ** (k - 1) * differentiate(q, x) / 2), x
+        )
         for i, value in enumerate(derivative or []):
             if i < len(rest):
                 rest[i] = uni.normal(rest[i] - value)
@@ -256,4 +274,3 @@ def _whole(k: Expression) -> bool:
 
 def _half(k: Expression) -> bool:
     return isinstance(k, Number) and k.is_rational and k.rational.denominator == 2
-

@@ -47,7 +47,9 @@ def integrate_rational(f: Expression, search: Search) -> Found | None:
     return Found(total(terms), tuple(dict.fromkeys(conditions)), "partial fractions")
 
 
-def _numerator_and_factors(f: Expression, search: Search) -> tuple[Coefficients, Expression, list[tuple[Coefficients, int]]] | None:
+def _numerator_and_factors(
+    f: Expression, search: Search
+) -> tuple[Coefficients, Expression, list[tuple[Coefficients, int]]] | None:
     x = search.variable
     form = Form([f])
     for base, unit in form.generators:
@@ -128,8 +130,8 @@ def _shared_root(gap: Expression, search: Search) -> Expression | None:
     """sqrt(4*a^2) as 2*a for a real a: atan(u/a)/a holds for either sign of a."""
     root = power(gap, number(HALF))
     from gelvo.algebra.normal import prepared
-    from gelvo.expression.traversal import transform
     from gelvo.expression.nodes import Call
+    from gelvo.expression.traversal import transform
 
     ready = prepared(root, search.facts, waves=False)
     return transform(ready, lambda n: n.arguments[0] if isinstance(n, Call) and n.name == "abs" else n)  # type: ignore[no-any-return]

@@ -135,4 +135,3 @@ def _elementary(f: Expression) -> Expression:
         return node
 
     return transform(f, visit)  # type: ignore[no-any-return]
-

@@ -44,4 +44,3 @@ class Search(NamedTuple):
         if self.facts.is_negative(expression):
             return call("ln", -expression)
         return call("ln", call("abs", expression))
-

@@ -1,0 +1,143 @@
+"""Everything that `import gelvo` offers, put together: the core, its hooks, and the outputs."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from gelvo import functions as _functions
+from gelvo.algebra.equality import is_zero as _is_zero
+from gelvo.errors import (
+    CheckFailed,
+    DomainError,
+    ExportError,
+    FormulaError,
+    GelvoError,
+    NoClosedForm,
+    NotSolved,
+    TimeLimitReached,
+    Undecided,
+)
+from gelvo.evaluation.value import value as _value
+from gelvo.expression.building import bound as _bound
+from gelvo.expression.building import constant as _constant
+from gelvo.expression.registry import FUNCTIONS as _FUNCTIONS
+from gelvo.expression.registry import Hooks as _Hooks
+from gelvo.operations import methods as _methods
+from gelvo.operations.building import (
+    cases,
+    decimal,
+    derivative_of,
+    equation,
+    formula,
+    integral_of,
+    limit_of,
+    mathematical_function,
+    multiply_all,
+    positive_variables,
+    product_of,
+    sum_of,
+    total,
+    unknown_function,
+    variable,
+    variables,
+)
+from gelvo.operations.calculus import differentiate, integrate
+from gelvo.operations.rewriting import (
+    coefficients,
+    collect,
+    common_denominator,
+    denominator,
+    expand,
+    factor,
+    numerator,
+    rename,
+    simplify,
+    substitute,
+)
+from gelvo.operations.solving import solve
+from gelvo.operations.trust import check, equal, is_known, value
+from gelvo.reading import protocol as _protocol
+
+_Hooks.read = _protocol.Reader()
+_Hooks.value = staticmethod(_value)
+_Hooks.is_zero = staticmethod(_is_zero)
+_methods.attach()
+
+pi, euler_gamma, catalan = _constant("pi"), _constant("euler_gamma"), _constant("catalan")
+inf, undefined = _bound("inf"), _bound("undefined")
+sqrt = mathematical_function("sqrt")
+for _name in _FUNCTIONS:
+    if _name not in ("abs", "min", "max"):
+        globals()[_name] = mathematical_function(_name)
+absolute, minimum, maximum = (mathematical_function(n) for n in ("abs", "min", "max"))
+
+
+def typeset(expression: Any, style: str = "latex") -> str:
+    """A formula as LaTeX, MathML Core, or two-dimensional text.
+
+    style: "latex", "mathml" or "text".
+
+    >>> import gelvo
+    >>> gelvo.typeset("m*c^2/2", "latex")
+    '\\\\frac{m c^{2}}{2}'
+    """
+    from gelvo.typesetting import typeset as work
+
+    return work(expression, style)
+
+
+def numeric_function(expression: Any, inputs: Any) -> Any:
+    """A NumPy function of arrays; results have the broadcast shape of the arguments, constants included.
+
+    expression: an expression, text, or a list of these (then a tuple comes back); inputs: the argument names in order.
+
+    >>> import gelvo
+    >>> f = gelvo.numeric_function("3*a", ["a", "b"])
+    >>> f([1, 2], 0).tolist()
+    [3.0, 6.0]
+    """
+    from gelvo.code.numeric import numeric_function as work
+
+    return work(expression, inputs)
+
+
+def export_code(
+    outputs: Any,
+    inputs: Any,
+    language: str = "numpy",
+    name: str = "formula",
+    units: Any = None,
+    check: bool = True,
+    given: Any = (),
+) -> Any:
+    """Numeric code with a test of its own: a CodeBundle with .files, .write(folder) and .check().
+
+    outputs: an expression or {name: expression}; inputs: the argument names in order; language: "numpy" or "c";
+    units: texts for the documentation; given: facts that choose the points of the check; check: run the bundle's check now, and raise CheckFailed where it fails.
+
+    >>> import gelvo
+    >>> sorted(gelvo.export_code("x^2", ["x"], "numpy", "square", check=False).files)
+    ['square.py', 'test_square.py']
+    """
+    from gelvo.code.bundle import export_code as work
+
+    return work(outputs, inputs, language, name, units, check, given)
+
+
+def plot(expressions: Any, variable: Any, lower: Any, upper: Any, **options: Any) -> Any:
+    """A figure of one or several formulas over a range: a matplotlib Figure.
+
+    options: values {name: number}, units {name: text}, labels [text], title.
+    """
+    from gelvo.figures.plotting import plot as work
+
+    return work(expressions, variable, lower, upper, **options)
+
+
+def _show(thing: Any) -> dict[str, str]:
+    from gelvo.typesetting import mimebundle
+
+    return mimebundle(thing)
+
+
+_Hooks.show = staticmethod(_show)
