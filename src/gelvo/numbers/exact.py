@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Union
+
 import gmpy2
 from gmpy2 import mpq, mpz
 
@@ -79,7 +81,7 @@ class Gaussian:
         return f"Gaussian({self.real}, {self.imag})"
 
 
-Scalar = mpq | Gaussian
+Scalar = Union[mpq, Gaussian]
 
 
 def rational(numerator: object, denominator: object = 1) -> mpq:

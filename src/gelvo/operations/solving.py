@@ -203,7 +203,7 @@ def _solved(equations: list[Equation], targets: list[Expression], facts: Facts, 
     written = tuple(c for e in replaced for c in e.conditions)
     differences = [e.left - e.right for e in replaced]
     domain = word or unknowns[0].domain  # type: ignore[attr-defined]
-    common = {"road": "", "domain": domain, "unknowns": targets}
+    common: dict[str, Any] = {"road": "", "domain": domain, "unknowns": targets}
     if len(equations) == 1 and len(unknowns) == 1:
         roots = solve_single(differences[0], unknowns[0], facts, real, written)  # type: ignore[arg-type]
         found = [({targets[0]: substitute(r.value, back)}, tuple(substitute(c, back) for c in r.conditions)) for r in roots.found]
