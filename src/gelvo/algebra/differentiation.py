@@ -4,19 +4,7 @@ from __future__ import annotations
 
 from gelvo.errors import DomainError
 from gelvo.expression.building import applied, call, cases, multiply_all, number, power, scale, total, written
-from gelvo.expression.nodes import (
-    Applied,
-    Bound,
-    Call,
-    Cases,
-    Expression,
-    Name,
-    Node,
-    Power,
-    Product,
-    Sum,
-    Written,
-)
+from gelvo.expression.nodes import Applied, Bound, Call, Cases, Expression, Name, Node, Power, Product, Sum, Written
 from gelvo.expression.traversal import dependents, postorder, substitute
 
 ZERO, ONE = number(0), number(1)

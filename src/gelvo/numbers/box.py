@@ -53,9 +53,7 @@ def multiply(a: Arithmetic, z: Box, w: Box) -> Box:
         return Box(a.multiply(z.real, w.real))
     zi, wi = imaginary(a, z), imaginary(a, w)
     return _box(
-        a,
-        a.subtract(a.multiply(z.real, w.real), a.multiply(zi, wi)),
-        a.add(a.multiply(z.real, wi), a.multiply(zi, w.real)),
+        a, a.subtract(a.multiply(z.real, w.real), a.multiply(zi, wi)), a.add(a.multiply(z.real, wi), a.multiply(zi, w.real))
     )
 
 
@@ -122,10 +120,7 @@ def square_root(a: Arithmetic, z: Box) -> Box:
             return Box(a.zero, a.sqrt(a.negate(z.real)))
         # a real number that may lie on either side of zero
         zero = a.zero.low
-        return Box(
-            Interval(zero, a.up.sqrt(max(z.real.high, zero))),
-            Interval(zero, a.up.sqrt(a.up.minus(z.real.low))),
-        )
+        return Box(Interval(zero, a.up.sqrt(max(z.real.high, zero))), Interval(zero, a.up.sqrt(a.up.minus(z.real.low))))
     if z.contains_zero():
         raise NoValue("the square root of a box around zero")
     half = a.rational(HALF)
@@ -135,21 +130,13 @@ def square_root(a: Arithmetic, z: Box) -> Box:
 def sine(a: Arithmetic, z: Box) -> Box:
     if z.imag is None:
         return Box(a.sine(z.real))
-    return _box(
-        a,
-        a.multiply(a.sine(z.real), _cosh(a, z.imag)),
-        a.multiply(a.cosine(z.real), a.rising("sinh", z.imag)),
-    )
+    return _box(a, a.multiply(a.sine(z.real), _cosh(a, z.imag)), a.multiply(a.cosine(z.real), a.rising("sinh", z.imag)))
 
 
 def cosine(a: Arithmetic, z: Box) -> Box:
     if z.imag is None:
         return Box(a.cosine(z.real))
-    return _box(
-        a,
-        a.multiply(a.cosine(z.real), _cosh(a, z.imag)),
-        a.negate(a.multiply(a.sine(z.real), a.rising("sinh", z.imag))),
-    )
+    return _box(a, a.multiply(a.cosine(z.real), _cosh(a, z.imag)), a.negate(a.multiply(a.sine(z.real), a.rising("sinh", z.imag))))
 
 
 def _cosh(a: Arithmetic, x: Interval) -> Interval:
