@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from gelvo.errors import DomainError
 from gelvo.expression.building import applied, call, cases, multiply_all, number, power, scale, total, written
 from gelvo.expression.nodes import Applied, Bound, Call, Cases, Expression, Name, Node, Power, Product, Sum, Written
@@ -31,14 +33,55 @@ def _once(root: Expression, variable: Expression) -> Expression:
     if isinstance(root, Bound):
         return ZERO
     affected = dependents(root, variable)
-    found: dict[Node, Expression] = {}
+    found = _Found()
     for node in postorder(root):
         if node in affected and isinstance(node, Expression):
-            found[node] = ONE if node is variable else _derivative(node, found, variable)
+            if node is variable:
+                found[node] = ONE
+            elif not found.extend_chain(node):
+                found[node] = _derivative(node, found, variable)
     return found.get(root, ZERO)
 
 
-def _derivative(node: Expression, found: dict[Node, Expression], variable: Expression) -> Expression:
+class _Found(dict[Node, Expression]):
+    """Derivatives of nodes. In f(g(h(x))) the factors are only linked, and multiplied once, where the product is asked for."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.links: dict[Node, tuple[Expression, Node]] = {}
+
+    def extend_chain(self, node: Expression) -> bool:
+        """Links f'(u) for a function of one argument; False for everything else."""
+        if not isinstance(node, Call) or len(node.arguments) != 1 or not callable(node.function.derivative):
+            return False
+        inner = node.arguments[0]
+        if node.name == "ln" and isinstance(inner, Call) and inner.name == "abs":
+            return False
+        self.links[node] = (node.function.derivative(inner), inner)
+        return True
+
+    def __contains__(self, node: object) -> bool:
+        return super().__contains__(node) or node in self.links
+
+    def get(self, node: Node, default: Any = None) -> Any:
+        present = super().get(node)
+        if present is None and node in self.links:
+            factors: list[Expression] = []
+            place: Node = node
+            while (link := self.links.get(place)) is not None:
+                factors.append(link[0])
+                place = link[1]
+            present = self[node] = multiply_all([*factors, super().get(place, ZERO)])
+        return default if present is None else present
+
+    def __missing__(self, node: Node) -> Expression:
+        result = self.get(node)
+        if result is None:
+            raise KeyError(node)
+        return result  # type: ignore[no-any-return]
+
+
+def _derivative(node: Expression, found: _Found, variable: Expression) -> Expression:
     if isinstance(node, Sum):
         return total([scale(found[t], c) for t, c in node.items() if t in found])
     if isinstance(node, Product):
@@ -58,7 +101,7 @@ def _derivative(node: Expression, found: dict[Node, Expression], variable: Expre
     raise DomainError(f"{node} cannot be differentiated")
 
 
-def _of_product(node: Product, found: dict[Node, Expression]) -> Expression:
+def _of_product(node: Product, found: _Found) -> Expression:
     terms: list[Expression] = []
     for factor in node.factors:
         inner = found.get(factor)
@@ -68,7 +111,7 @@ def _of_product(node: Product, found: dict[Node, Expression]) -> Expression:
     return total(terms)
 
 
-def _of_power(node: Power, found: dict[Node, Expression]) -> Expression:
+def _of_power(node: Power, found: _Found) -> Expression:
     base, exponent = node.base, node.exponent
     inner = found.get(base, ZERO)
     terms = []
@@ -80,7 +123,7 @@ def _of_power(node: Power, found: dict[Node, Expression]) -> Expression:
     return total(terms)
 
 
-def _of_call(node: Call, found: dict[Node, Expression], variable: Expression) -> Expression:
+def _of_call(node: Call, found: _Found, variable: Expression) -> Expression:
     formulas = node.function.derivative
     inner_call = node.arguments[0] if node.arguments else None
     if node.name == "ln" and isinstance(inner_call, Call) and inner_call.name == "abs":
@@ -103,7 +146,7 @@ def _of_call(node: Call, found: dict[Node, Expression], variable: Expression) ->
     return total(terms)
 
 
-def _of_applied(node: Applied, found: dict[Node, Expression]) -> Expression:
+def _of_applied(node: Applied, found: _Found) -> Expression:
     terms = []
     for place, argument in enumerate(node.arguments):
         inner = found.get(argument, ZERO)
@@ -113,7 +156,7 @@ def _of_applied(node: Applied, found: dict[Node, Expression]) -> Expression:
     return total(terms)
 
 
-def _of_written(node: Written, found: dict[Node, Expression], variable: Expression) -> Expression:
+def _of_written(node: Written, found: _Found, variable: Expression) -> Expression:
     if not isinstance(variable, Name):
         raise DomainError(f"{node} cannot be differentiated with respect to {variable}")
     if node.kind == "derivative_of":
@@ -140,5 +183,5 @@ def _of_written(node: Written, found: dict[Node, Expression], variable: Expressi
     return written("derivative_of", node, variable)
 
 
-def _inner(node: Written, found: dict[Node, Expression]) -> Expression:
+def _inner(node: Written, found: _Found) -> Expression:
     return found.get(node.body, ZERO)

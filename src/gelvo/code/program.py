@@ -175,6 +175,8 @@ class Writer:
 
     def _scaled(self, size: object, body: str) -> str:
         top, bottom = size.numerator, size.denominator  # type: ignore[attr-defined]
+        if _is_power_of_two(bottom):
+            return f"{literal(float(size))}*{body}"  # type: ignore[arg-type]
         text = body if top == 1 else f"{literal(float(top))}*{body}"
         return text if bottom == 1 else f"{text}/{literal(float(bottom))}"
 
@@ -186,9 +188,11 @@ class Writer:
         size = abs(coefficient)  # type: ignore[arg-type]
         above = [self._factor(f, done, f is node) for f in top]
         below = [self._factor(f, done) for f in bottom]
-        if size.numerator != 1 or not above:
-            above.insert(0, literal(float(size.numerator)))
-        if size.denominator != 1:
+        if _is_power_of_two(size.denominator) and (size != 1 or not above):
+            above.insert(0, literal(float(size)))
+        elif size != 1:
+            if size.numerator != 1 or not above:
+                above.insert(0, literal(float(size.numerator)))
             below.insert(0, literal(float(size.denominator)))
         text = "*".join(above)
         if below:
@@ -257,6 +261,11 @@ def bare(text: str) -> str:
         if level == 0:
             return text[1:-1] if place == len(text) - 1 and not text.startswith("(-") else text
     return text
+
+
+def _is_power_of_two(bottom: int) -> bool:
+    """Then the quotient is an exact double, and multiplying by it costs less than dividing."""
+    return bottom & (bottom - 1) == 0
 
 
 def _is_plain(text: str) -> bool:

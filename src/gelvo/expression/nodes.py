@@ -55,6 +55,11 @@ def keep(key: Key, node: Node) -> Any:
         present = find(key)
         if present is not None:
             return present
+        deepest = -1
+        for child in node.children:
+            if child.depth > deepest:
+                deepest = child.depth
+        node.depth = deepest + 1
         reference = _Reference(node, _forget)  # type: ignore[call-arg]
         reference.key = key
         _live[key] = reference
@@ -64,8 +69,9 @@ def keep(key: Key, node: Node) -> Any:
 class Node:
     """The root of expressions and conditions."""
 
-    __slots__ = ("__weakref__", "known")
+    __slots__ = ("__weakref__", "depth", "known")
     known: int
+    depth: int
     rank: ClassVar[int] = 0
 
     @property

@@ -1,6 +1,6 @@
 """The structural order: the same on every run, thread and history, and kept by every order-preserving renaming.
 
-Two nodes are compared by a short text of their top, then along the first children that differ: since equal children are
+Two nodes are compared by a short text of their top, by their depth, then along the first children that differ: since equal children are
 identical, that is a single path down, however much is shared.
 """
 
@@ -89,6 +89,8 @@ def compare(a: Node, b: Node) -> int:
             return -1 if first < second else 1
         if a.rank != b.rank:
             return -1 if a.rank < b.rank else 1
+        if a.depth != b.depth:
+            return -1 if a.depth < b.depth else 1
         left, right = a.children, b.children
         if len(left) != len(right):
             return -1 if len(left) < len(right) else 1
@@ -107,16 +109,16 @@ _full = cmp_to_key(compare)
 
 def ordered(nodes: Iterable[Any]) -> list[Any]:
     """Nodes in structural order."""
-    keyed = sorted(((hint(n), i, n) for i, n in enumerate(nodes)), key=_first)
+    keyed = sorted(((hint(n), n.depth, n) for n in nodes), key=_first)
     result: list[Any] = []
     start = 0
     for stop in range(1, len(keyed) + 1):
-        if stop == len(keyed) or keyed[stop][0] != keyed[start][0]:
+        if stop == len(keyed) or keyed[stop][:2] != keyed[start][:2]:
             run = [n for _, _, n in keyed[start:stop]]
             result.extend(run if len(run) == 1 else sorted(run, key=_full))
             start = stop
     return result
 
 
-def _first(entry: tuple[str, int, Node]) -> str:
-    return entry[0]
+def _first(entry: tuple[str, int, Node]) -> tuple[str, int]:
+    return entry[0], entry[1]

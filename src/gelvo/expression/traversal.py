@@ -153,10 +153,7 @@ def tree_size(root: Node) -> int:
 
 def depth(root: Node) -> int:
     """The length of the longest path from the formula to a leaf."""
-    found: dict[Node, int] = {}
-    for node in postorder(root):
-        found[node] = 1 + max((found[c] for c in node.children), default=0)
-    return found[root]
+    return root.depth + 1
 
 
 def substitute(root: Any, table: Mapping[Any, Expression]) -> Any:

@@ -245,7 +245,10 @@ def mathematical_function(name: str) -> Any:
     """A function of the catalogue as a Python function of expressions, numbers or text."""
 
     def apply(*arguments: Any) -> Expression:
-        values = [one_expression(v) for v in take(*arguments).values]
+        if any(isinstance(a, str) for a in arguments):
+            values = [one_expression(v) for v in take(*arguments).values]
+        else:  # no walk through the arguments: chains of calls stay linear
+            values = [building.to_expression(a) for a in arguments]
         if name == "sqrt":
             if len(values) != 1:
                 raise DomainError(f"sqrt takes 1 argument, not {len(values)}")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import io
 import os
 from pathlib import Path
@@ -18,12 +19,17 @@ def parser_source() -> str:
     instance = Lark(GRAMMAR.read_text(encoding="utf-8"), parser="lalr", propagate_positions=True, maybe_placeholders=False)
     out = io.StringIO()
     gen_standalone(instance, out=out)
-    return out.getvalue()
+    return stamp() + out.getvalue()
+
+
+def stamp() -> str:
+    """The first line of the parser, which tells the grammar that it was made from."""
+    return f"# made from the grammar {hashlib.sha256(GRAMMAR.read_bytes()).hexdigest()}\n"
 
 
 def write() -> None:
-    """Writes the parser beside the grammar when it is missing or older."""
-    if PARSER.exists() and PARSER.stat().st_mtime >= GRAMMAR.stat().st_mtime:
+    """Writes the parser beside the grammar when it is missing or belongs to another grammar."""
+    if PARSER.exists() and PARSER.read_text(encoding="utf-8").startswith(stamp()):
         return
     temporary = PARSER.with_suffix(".tmp")
     temporary.write_text(parser_source(), encoding="utf-8")

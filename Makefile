@@ -1,0 +1,40 @@
+# make demo    sets up .venv and runs the demonstration
+# make test    the whole check: style, types, layers, tests with doctests
+# make bench   prints each measured row beside its bar
+# make fuzz    100,000 random and mutated inputs to the reader
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+SOURCES := pyproject.toml setup.py src/gelvo/reading/formula.lark src/gelvo/reading/generate.py
+
+.PHONY: demo test bench fuzz clean
+
+$(VENV)/installed: $(SOURCES)
+	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --editable .
+	$(BIN)/python -m compileall -q src/gelvo
+	touch $@
+
+$(VENV)/developed: $(VENV)/installed
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --editable ".[development]"
+	touch $@
+
+demo: $(VENV)/installed
+	$(BIN)/gelvo demo
+
+test: $(VENV)/developed
+	$(BIN)/python -m gelvo.reading.generate
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+	$(BIN)/lint-imports --no-logo
+	$(BIN)/pytest -n 2
+
+bench: $(VENV)/developed
+	$(BIN)/python benchmarks/run.py
+
+fuzz: $(VENV)/developed
+	$(BIN)/python tests/fuzz_reader.py 100000
+
+clean:
+	rm -rf $(VENV) build demo-results .mypy_cache .ruff_cache .pytest_cache .hypothesis
