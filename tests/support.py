@@ -39,16 +39,11 @@ def box_at(expression, point, precision=160):
         return None
 
 
-def close(a, b, size=1e-25):
+def close(a, b, size=1e-30):
     """Whether two enclosures agree to many digits."""
-    gap = abs(a.real.low - b.real.low)
-    if (a.imag is None) != (b.imag is None):
-        imag = a.imag or b.imag
-        gap = max(gap, abs(imag.low))
-    elif a.imag is not None:
-        gap = max(gap, abs(a.imag.low - b.imag.low))
-    scale = max(1, abs(a.real.low))
-    return bool(gap <= size * scale)
+    gap = abs(mpq(a.real.low) - mpq(b.real.low))
+    imag = [mpq(0) if v.imag is None else mpq(v.imag.low) for v in (a, b)]
+    return bool(max(gap, abs(imag[0] - imag[1])) <= mpq(size) * max(1, abs(mpq(a.real.low))))
 
 
 def same_value(a, b, names, count=6, seed=3, low=-4, high=4):

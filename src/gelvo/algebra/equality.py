@@ -261,7 +261,8 @@ def disprove_zero(expression: Expression, facts: Facts, count: int = SAMPLES, mo
     involved = free_names(expression)
     relations, variables = relevant_relations(facts.given, involved)
     enclosure = Enclosure(expression)
-    for point in points(variables, facts.known, count if variables else 1):
+    ranges = numeric_ranges(relations)
+    for point in points(variables, facts.known, count if variables else 1, ranges=ranges):
         if not inside(relations, point):
             continue
         precision = 64
@@ -279,6 +280,25 @@ def disprove_zero(expression: Expression, facts: Facts, count: int = SAMPLES, mo
                     return Decision(False, "a point with error bounds", shown, box)
             precision *= 4
     return None
+
+
+def numeric_ranges(relations: Iterable[Relation]) -> dict[Name, tuple[mpq | None, mpq | None]]:
+    """The ends that relations such as pi/2 < x put to single names."""
+    found: dict[Name, tuple[mpq | None, mpq | None]] = {}
+    for r in relations:
+        for name, other, sign in ((r.left, r.right, 1), (r.right, r.left, -1)):
+            if isinstance(name, Name) and not names(other) and r.operator in ("<", "<="):
+                try:
+                    end = mpq(Enclosure(other).at({}, 100).real.low)
+                except NoValue:
+                    continue
+                low, high = found.get(name, (None, None))
+                if sign > 0:
+                    high = end if high is None else min(high, end)
+                else:
+                    low = end if low is None else max(low, end)
+                found[name] = (low, high)
+    return found
 
 
 def relevant_relations(given: Iterable[Any], involved: Iterable[Name]) -> tuple[list[Relation], list[Name]]:

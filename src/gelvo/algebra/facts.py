@@ -299,12 +299,25 @@ class Facts:
                 return part.operator == "!="
             if mask & (bits.NEG | bits.POS | bits.NONREAL) == 0:
                 return part.operator == "="
-            return None
+            return self._numbers_differ(part)
         if bits.is_positive(mask) or (part.operator == "<=" and bits.is_nonnegative(mask)):
             return True
         if bits.is_negative(mask) or (part.operator == "<" and bits.is_nonpositive(mask)):
             return False
         return self._numeric(part)
+
+    def _numbers_differ(self, part: Relation) -> bool | None:
+        from gelvo.errors import GelvoError
+        from gelvo.evaluation.enclose import sign_at
+        from gelvo.expression.traversal import names
+
+        if names(part):
+            return None
+        try:
+            sign = sign_at(part.right - part.left, {}, 500)
+        except GelvoError:
+            return None
+        return (sign != 0) == (part.operator == "!=")
 
     def _numeric(self, part: Relation) -> bool | None:
         from gelvo.errors import GelvoError

@@ -15,7 +15,7 @@ from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import IMAGINARY, PI, UNIT, Form, Quotient, exponent_parts
 from gelvo.expression import known as bits
-from gelvo.expression.building import call, multiply_all, number, power, scale, total
+from gelvo.expression.building import call, looks_negative, multiply_all, number, power, scale, total
 from gelvo.expression.nodes import (
     Applied,
     Bound,
@@ -65,7 +65,7 @@ def tidy(node: Expression, facts: Facts) -> Expression:
     """An argument in lowest terms and expanded, so that equal arguments become the same node."""
     if _is_elementary(node) or isinstance(node, Bound):
         return node
-    form = Form([node], facts.is_real)
+    form = Form([node], facts)
     top, bottom = form.lowest_terms(form.of(node))
     upper = form.expression(reduce_relations(form, top))
     lower = form.expression(bottom)
@@ -121,8 +121,9 @@ def _exponential(argument: Expression, facts: Facts) -> Expression:
             pieces.append(prepared(power(algebraic, number(coefficient)), facts))
             continue
         if coefficient.denominator == 1 and _integer_over_pi(inner, facts):
-            quotient = inner / PI
-            pieces.append(power(number(-1), scale(quotient, coefficient)))
+            if coefficient % 2:
+                quotient = inner / PI
+                pieces.append(power(number(-1), -quotient if looks_negative(quotient) else quotient))
             continue
         pieces.append(call("exp", scale(unit, coefficient)))
     return multiply_all(pieces)
@@ -328,6 +329,8 @@ def reduce_relations(form: Form, p: Polynomial) -> Polynomial:
         elif unit is UNIT and degree > 1 and isinstance(base, Sum):
             radicand = form.of(base)
             p = _reduce_radical(form, p, index, degree, radicand)
+        elif isinstance(base, Number) and base.value == -1 and degree == 1 and form.is_integer(unit):
+            p = _replace_powers(p, index, 2, {0: ONE})
         elif is_unity(base, unit):
             p = _reduce_unity(p, index, degree)
         elif unit is UNIT and isinstance(base, Call) and base.name == "abs" and degree == 1:
@@ -426,7 +429,7 @@ def vanishing(root: Expression, facts: Facts) -> tuple[bool, Form, Polynomial]:
         if isinstance(left, Name):
             root = substitute(root, {left: right})
     ready = prepared(root, facts)
-    form = Form([ready], facts.is_real)
+    form = Form([ready], facts)
     with_quarter_turns(form)
     quotient = form.of(ready)
     top = reduce_relations(form, quotient.top)

@@ -110,7 +110,7 @@ class Enclosure:
         if isinstance(node, Name):
             place = point.get(node)
             if place is None:
-                raise DomainError(f"a value needs a number for {node}: substitute one first")
+                raise NoValue(f"a value needs a number for {node}", certain=True)
             return place if isinstance(place, Box) else exact_box(a, place)
         if isinstance(node, Bound):
             raise NoValue(f"{node.kind} is not a number", certain=True)

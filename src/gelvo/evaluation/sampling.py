@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from random import Random
 
 from gmpy2 import mpq
@@ -15,7 +15,12 @@ Point = dict[Name, Scalar]
 SIMPLE = [mpq(1), mpq(2), mpq(1, 2), mpq(3), mpq(-1), mpq(-2), mpq(5, 3), mpq(-3, 4), mpq(7, 5), mpq(1, 7)]
 
 
-def points(names: Sequence[Name], known: Callable[[Name], int], count: int, seed: int = 7) -> Iterator[Point]:
+Range = tuple[mpq | None, mpq | None]
+
+
+def points(
+    names: Sequence[Name], known: Callable[[Name], int], count: int, seed: int = 7, ranges: Mapping[Name, Range] | None = None
+) -> Iterator[Point]:
     """Candidates that satisfy the domain of each name; relations between names are the caller's to test."""
     random = Random(seed)
     for attempt in range(count):
@@ -28,7 +33,7 @@ def points(names: Sequence[Name], known: Callable[[Name], int], count: int, seed
                 spread = (1, 3, 10, 100)[attempt % 4]
                 value = mpq(random.randint(-97 * spread, 97 * spread), random.choice((7, 11, 13, 19, 1)))
                 value = value / random.choice((1, 3, 29))
-            point[name] = fitted(value, mask)
+            point[name] = fitted(value, mask) if not ranges or name not in ranges else between(value, ranges[name], mask)
             if mask & bits.NONREAL and attempt % 3:
                 point[name] = gaussian(value, mpq(random.randint(-30, 30), random.choice((7, 11, 13))))
         yield point
@@ -45,3 +50,16 @@ def fitted(value: mpq, mask: int) -> mpq:
     if not value and not mask & bits.NIL:
         value = mpq(1 if mask & bits.POS else -1)
     return value
+
+
+def between(value: mpq, ends: Range, mask: int) -> mpq:
+    """The value moved strictly between two ends, either of which may be missing."""
+    low, high = ends
+    size = abs(value) + mpq(1, 97)
+    if low is not None and high is not None:
+        value = low + (high - low) * size / (1 + size)
+    elif low is not None:
+        value = low + size
+    elif high is not None:
+        value = high - size
+    return mpq(round(value)) if bits.is_integer(mask) else value

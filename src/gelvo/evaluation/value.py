@@ -99,6 +99,8 @@ def _part_text(expression: Expression, part: str, interval: Interval, digits: in
             return None
         zero = Hooks.is_zero(call(part, expression) if part == "im" else expression)
         return "0" if zero else None
+    if interval.low == interval.high:
+        return _exact_text(_as_rational(interval.low), digits)
     low, high = rounded(_as_rational(interval.low), digits), rounded(_as_rational(interval.high), digits)
     if low == high:
         return decimal_text(*low, digits)
@@ -154,10 +156,12 @@ def decimal_text(mantissa: mpz, exponent: int, digits: int, trim: bool = False) 
     return f"{sign}{text[0]}{'.' if len(text) > 1 else ''}{text[1:]}e{point - 1}"
 
 
+def _exact_text(x: mpq, digits: int) -> str:
+    """An exactly known rational: without trailing zeros where the digits hold all of it."""
+    mantissa, exponent = rounded(x, digits)
+    return decimal_text(mantissa, exponent, digits, trim=mpq(mantissa) * mpq(10) ** exponent == x)
+
+
 def _exact(expression: Number, digits: int) -> Value:
-    shown = []
-    for x in parts(expression.value):
-        mantissa, exponent = rounded(x, digits)
-        exact = mpq(mantissa) * mpq(10) ** exponent == x
-        shown.append(decimal_text(mantissa, exponent, digits, trim=exact))
+    shown = [_exact_text(x, digits) for x in parts(expression.value)]
     return Value(shown[0], shown[1] if isinstance(expression.value, Gaussian) else None, digits, True)

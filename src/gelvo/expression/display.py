@@ -24,7 +24,7 @@ def _degree(term: Expression) -> mpq:
     degree = mpq(0)
     for factor in factors:
         base = factor.base if isinstance(factor, Power) else factor
-        if isinstance(base, Name):
+        if isinstance(base, (Name, Sum)):
             degree += _exponent(factor)
     return degree
 

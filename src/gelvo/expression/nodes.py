@@ -173,10 +173,11 @@ class Expression(Node):
         return NotImplemented if right is None else building.relation(operator, self, right)
 
     def __float__(self) -> float:
-        return float(Hooks.value(self, 17))
+        # more digits than a double has, so that the decimal text does not round a second time
+        return float(Hooks.value(self, 40))
 
     def __complex__(self) -> complex:
-        return complex(Hooks.value(self, 17))
+        return complex(Hooks.value(self, 40))
 
     # NumPy arrays and series must ask our operators, element by element, before their own.
     __array_priority__ = 1000.0

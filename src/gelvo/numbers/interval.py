@@ -219,10 +219,14 @@ class Arithmetic:
 
     def gamma(self, a: Interval) -> Interval:
         """The gamma function: falling to its minimum near 1.46, rising after it; one branch at a time below zero."""
-        if a.low >= 1.5:
+        if a.low >= 1.47:
             return self.rising("gamma", a)
-        if a.low > 0 and a.high <= 1.4:
+        if a.low > 0 and a.high <= 1.46:
             return self.falling("gamma", a)
+        if a.low > 1.45 and a.high < 1.48:
+            # around the minimum the slope is smaller than 1/50
+            width = self.up.div(self.up.sub(a.high, a.low), 50)
+            return Interval(self.down.sub(self.down.gamma(a.low), width), self.up.add(self.up.gamma(a.low), width))
         if a.low > 0:
             least = self.down.div(8856, 10000)
             return Interval(least, max(self.up.gamma(a.low), self.up.gamma(a.high)))

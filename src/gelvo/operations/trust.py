@@ -14,6 +14,7 @@ from gelvo.evaluation import value as evaluation
 from gelvo.evaluation.value import Value
 from gelvo.expression.building import as_condition
 from gelvo.expression.nodes import Applied, Bound, Condition, Equation
+from gelvo.expression.registry import Hooks
 from gelvo.operations.calculus import proposed
 from gelvo.operations.inputs import one_expression, take
 
@@ -94,8 +95,8 @@ def is_known(fact: Any, given: Iterable[Any] = ()) -> bool | None:
     from gelvo.expression import known as bits
 
     if isinstance(fact, str):
-        arguments = take(given=[fact, *given])
-        read, rest = arguments.facts.given[0], arguments.facts.given[1:]
+        rest = list(take(given=given).facts.given)
+        read = Hooks.read.facts([fact], Hooks.read.context(*rest))[0]  # type: ignore[attr-defined]
     else:
         read, rest = fact, list(take(fact if isinstance(fact, Condition) else None, given=given).facts.given)
     facts = Facts(rest)

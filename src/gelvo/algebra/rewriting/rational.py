@@ -20,7 +20,7 @@ def rational_forms(expression: Expression, facts: Facts) -> Iterator[tuple[str, 
     yield "signs, roots and logarithms sorted by the facts", ready
     yield "multiplied out", expand(ready)
     yield "sign moved into a difference", transform(ready, _sign_inside)
-    form = Form([ready], facts.is_real)
+    form = Form([ready], facts)
     quotient = form.of(ready)
     top = reduce_relations(form, quotient.top)
     bottom = form.denominator(quotient)

@@ -28,7 +28,7 @@ def wave_forms(expression: Expression, facts: Facts) -> Iterator[tuple[str, Expr
         return
     yield "tangents", tangents(expression)
     ready = prepared(expression, facts)
-    form = Form([ready], facts.is_real)
+    form = Form([ready], facts)
     with_quarter_turns(form)
     quotient = form.of(ready)
     top, bottom = reduce_relations(form, quotient.top), form.denominator(quotient)

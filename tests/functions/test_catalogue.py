@@ -1,0 +1,230 @@
+"""Every record of the catalogue is held against numbers that come from elsewhere."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+import mpmath
+import pytest
+from gmpy2 import mpq
+
+import gelvo
+from gelvo.expression.building import call, constant, name, number
+from gelvo.expression.registry import FUNCTIONS, Function, register
+from gelvo.numbers import box as boxes
+from gelvo.numbers.box import Box
+from gelvo.numbers.interval import NoValue
+from support import box_at, same_value
+
+x = gelvo.variable("x")
+ONE_ARGUMENT = sorted(n for n, f in FUNCTIONS.items() if f.arguments == (1, 1))
+SMOOTH = [n for n in ONE_ARGUMENT if n not in ("floor", "ceil", "sign", "heaviside", "re", "im", "conj", "arg", "abs", "digamma")]
+PLACES = [mpq(1, 3), mpq(-2, 5), mpq(7, 5), mpq(2, 3), mpq(-9, 4), mpq(21, 10), mpq(19, 3)]
+REFERENCE = {
+    "ln": mpmath.log, "log10": mpmath.log10, "log2": lambda v: mpmath.log(v, 2), "abs": abs, "sign": mpmath.sign,
+    "ceil": mpmath.ceil, "re": mpmath.re, "im": mpmath.im, "conj": mpmath.conj, "acot": lambda v: mpmath.atan(1 / v),
+    "asec": lambda v: mpmath.acos(1 / v), "acsc": lambda v: mpmath.asin(1 / v), "acoth": lambda v: mpmath.atanh(1 / v),
+    "asech": lambda v: mpmath.acosh(1 / v), "acsch": lambda v: mpmath.asinh(1 / v), "digamma": mpmath.digamma,
+    "loggamma": mpmath.loggamma, "heaviside": lambda v: (1 + mpmath.sign(v)) / 2,
+    "cbrt": lambda v: mpmath.sign(v) * abs(v) ** (mpmath.mpf(1) / 3),
+}  # fmt: skip
+
+
+def test_the_catalogue_has_the_elementary_functions():
+    assert len(FUNCTIONS) >= 45
+    trigonometric = {p + f + h for f in ("sin", "cos", "tan", "cot", "sec", "csc") for p in ("", "a") for h in ("", "h")}
+    assert trigonometric <= set(FUNCTIONS)
+
+
+@pytest.mark.parametrize("function", ONE_ARGUMENT)
+def test_values_agree_with_an_independent_library(function):
+    looked = 0
+    with mpmath.workdps(40):
+        for place in PLACES:
+            box = box_at(call(function, x), {x: place})
+            if box is None or not box.finite or box.imag is not None:
+                continue
+            reference = REFERENCE.get(function) or getattr(mpmath, function)
+            expected = reference(mpmath.mpf(int(place.numerator)) / int(place.denominator))
+            low, high = (mpmath.mpf(str(v)) for v in (box.real.low, box.real.high))
+            slack = mpmath.mpf(10) ** -35 * max(1, abs(expected))
+            assert low - slack <= expected <= high + slack, (function, place)
+            assert high - low < mpmath.mpf(10) ** -30 * max(1, abs(high))
+            looked += 1
+    assert looked >= 2
+
+
+@pytest.mark.parametrize("function", SMOOTH)
+def test_derivatives_agree_with_difference_quotients(function):
+    e = call(function, x)
+    change = gelvo.differentiate(e, x)
+    step, looked = mpq(1, 10**25), 0
+    for place in PLACES:
+        up, down = box_at(e, {x: place + step}, 400), box_at(e, {x: place - step}, 400)
+        slope = box_at(change, {x: place}, 400)
+        if None in (up, down, slope) or up.imag is not None or slope.imag is not None:
+            continue
+        quotient, right = (mpq(up.real.low) - mpq(down.real.low)) / (2 * step), mpq(slope.real.low)
+        assert abs(quotient - right) < mpq(1, 10**20) * max(1, abs(right)), place
+        looked += 1
+    assert looked >= 2
+
+
+@pytest.mark.parametrize("function", [n for n in ONE_ARGUMENT if FUNCTIONS[n].antiderivative and n != "heaviside"])
+def test_antiderivatives_of_the_records_differentiate_back(function):
+    record = FUNCTIONS[function]
+    back = gelvo.differentiate(record.antiderivative(x), x)
+    looked = 0
+    for place in PLACES:
+        one, two = box_at(back, {x: place}), box_at(call(function, x), {x: place})
+        if one is None or two is None or one.imag is not None or two.imag is not None:
+            continue
+        assert abs(mpq(one.real.low) - mpq(two.real.low)) < mpq(1, 10**30) * max(1, abs(mpq(two.real.low))), place
+        looked += 1
+    assert looked >= 1
+
+
+@pytest.mark.parametrize("function", [n for n in ONE_ARGUMENT if FUNCTIONS[n].as_elementary])
+def test_the_elementary_form_has_the_same_value(function):
+    e = call(function, x)
+    assert same_value(e, FUNCTIONS[function].as_elementary(x), [x], 3) >= 1
+
+
+@pytest.mark.parametrize("function", [n for n in ONE_ARGUMENT if FUNCTIONS[n].odd or FUNCTIONS[n].even])
+def test_parity(function):
+    record = FUNCTIONS[function]
+    assert call(function, -x) is (-call(function, x) if record.odd else call(function, x))
+
+
+@pytest.mark.parametrize("function", [n for n in ONE_ARGUMENT if FUNCTIONS[n].inverse])
+def test_the_inverse_on_the_right_cancels(function):
+    assert call(function, call(FUNCTIONS[function].inverse, x)) is x
+
+
+@pytest.mark.parametrize("function", [n for n in ONE_ARGUMENT if FUNCTIONS[n].period])
+def test_the_period_is_one(function):
+    period = FUNCTIONS[function].period()
+    looked = 0
+    for place in PLACES[:3]:
+        one, two = box_at(call(function, x), {x: place}), box_at(call(function, x + period), {x: place})
+        assert abs(mpq(one.real.low) - mpq(two.real.low)) < mpq(1, 10**30)
+        looked += 1
+    assert looked == 3
+
+
+@pytest.mark.parametrize("function", [n for n in ONE_ARGUMENT if FUNCTIONS[n].solve_for])
+def test_what_undoes_a_function_does(function):
+    n = name("n", "integer")
+    looked = 0
+    for place in (mpq(1, 3), mpq(-2, 5), mpq(7, 5), mpq(2), mpq(1, 2)):
+        value = number(place)
+        for root, conditions in FUNCTIONS[function].solve_for(value, n):
+            if not all(getattr(c, "holds", None) is True or gelvo.is_known(c) for c in conditions):
+                continue
+            box = box_at(call(function, root), {n: mpq(3)})
+            if box is not None and box.imag is None:
+                assert abs(mpq(box.real.low) - place) < mpq(1, 10**30)
+                looked += 1
+    assert looked >= 1
+
+
+@pytest.mark.parametrize("function", [n for n in ONE_ARGUMENT if FUNCTIONS[n].at_infinity])
+def test_limits_at_infinity(function):
+    record = FUNCTIONS[function]
+    ends = record.at_infinity if function != "exp" else (None, record.at_infinity[1])
+    for end, place in zip(ends, (mpq(10**9), mpq(-(10**9))), strict=True):
+        if end is None:
+            continue
+        limit, near = box_at(end(), {}), box_at(call(function, x), {x: place}, 4000)
+        assert abs(float(limit.real.low) - float(near.real.low)) < 1e-8
+
+
+@pytest.mark.parametrize("function", [n for n in ONE_ARGUMENT if FUNCTIONS[n].known])
+def test_what_is_known_of_values_is_true(function):
+    from gelvo.expression import known as bits
+
+    record = FUNCTIONS[function]
+    for place in PLACES:
+        box = box_at(call(function, x), {x: place})
+        if box is None or box.imag is not None:
+            continue
+        mask = record.known(bits.POSITIVE if place > 0 else bits.NEGATIVE)
+        sign = bits.POS if box.real.low > 0 else bits.NEG if box.real.high < 0 else bits.NIL
+        assert mask & sign, (function, place)
+
+
+EXACT = [
+    ("sin(pi/6)", "1/2"), ("cos(pi/3)", "1/2"), ("tan(pi/4)", "1"), ("sin(pi/12)", "(sqrt(6) - sqrt(2))/4"), ("cos(pi)", "-1"),
+    ("sin(7*pi/6)", "-1/2"), ("cos(5*pi/4)", "-sqrt(2)/2"), ("tan(2*pi/3)", "-sqrt(3)"), ("cot(pi/6)", "sqrt(3)"),
+    ("sec(pi/3)", "2"), ("csc(pi/2)", "1"), ("asin(1/2)", "pi/6"), ("asin(-1)", "-pi/2"), ("acos(0)", "pi/2"), ("acos(-1/2)", "2*pi/3"),
+    ("atan(1)", "pi/4"), ("atan(-sqrt(3))", "-pi/3"), ("atan2(-1, -1)", "-3*pi/4"), ("asec(2)", "pi/3"), ("acsc(2)", "pi/6"),
+    ("sinh(0)", "0"), ("cosh(0)", "1"), ("acosh(1)", "0"), ("exp(0)", "1"), ("exp(1j*pi)", "-1"), ("ln(1)", "0"), ("ln(8)", "3*ln(2)"),
+    ("ln(1/5)", "-ln(5)"), ("ln(exp(1))", "1"), ("log10(1000)", "3"), ("log2(1/8)", "-3"), ("cbrt(-27)", "-3"), ("cbrt(2)^3", "2"),
+    ("abs(-3/2)", "3/2"), ("sign(-7)", "-1"), ("floor(-3/2)", "-2"), ("ceil(-3/2)", "-1"), ("floor(x + 2)", "floor(x) + 2"),
+    ("min(2, x, 1)", "min(x, 1)"), ("max(max(x, 1), 3)", "max(x, 3)"), ("gamma(1/2)", "sqrt(pi)"), ("gamma(5/2)", "3*sqrt(pi)/4"),
+    ("gamma(-1/2)", "-2*sqrt(pi)"), ("digamma(1)", "-euler_gamma"), ("digamma(3)", "-euler_gamma + 3/2"), ("binomial(6, 3)", "20"),
+    ("erf(0)", "0"), ("erfc(0)", "1"), ("heaviside(2)", "1"), ("heaviside(0)", "1/2"),
+    ("arg(-1)", "pi"), ("arg(1j)", "pi/2"), ("re(exp(1j*x))", "cos(x)"), ("im((1 + 2j)*x)", "2*x"), ("sin(x + pi/2)", "cos(x)"),
+    ("cos(x - pi)", "-cos(x)"), ("tan(x + pi)", "tan(x)"), ("sin(pi/5)^2", "(-sqrt(5) + 5)/8"), ("factorial(20)", "2432902008176640000"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("text", "value"), EXACT, ids=[e[0] for e in EXACT])
+def test_exact_values(text, value):
+    assert str(gelvo.formula(text)) == value
+
+
+@pytest.mark.parametrize("bottom", [7, 9, 11, 16, 24])
+def test_one_name_for_each_sine_of_a_fraction_of_pi(bottom):
+    seen = {}
+    for top in range(-2 * bottom, 2 * bottom):
+        turn = gelvo.pi * Fraction(top, bottom)
+        for f in ("sin", "cos"):
+            value = call(f, turn)
+            key = gelvo.value(value, 25)
+            seen.setdefault(str(key), set()).add(value)
+    assert all(len(v) == 1 for v in seen.values())
+
+
+def test_adding_a_function_needs_one_record_only():
+    added = register(
+        Function(
+            name="versine_test", derivative=lambda u: call("sin", u), even=True, as_elementary=lambda u: 1 - call("cos", u),
+            bounds=lambda a, u: boxes.add(a, Box(a.one), boxes.negate(a, boxes.cosine(a, u))), names={"latex": r"\operatorname{versin}"},
+        )
+    )  # fmt: skip
+    try:
+        e = gelvo.formula("versine_test(2*x)")
+        assert str(gelvo.differentiate(e, x)) == "2*sin(2*x)"
+        assert gelvo.equal(e, "1 - cos(2*x)")
+        assert "versin" in gelvo.typeset(e)
+        assert gelvo.formula(str(e)) is e
+        assert float(gelvo.numeric_function("versine_test(x)", ["x"])(0.0)) == 0.0
+    finally:
+        del FUNCTIONS[added.name]
+
+
+def test_a_second_record_of_one_name_is_refused():
+    with pytest.raises(ValueError, match="two records"):
+        register(Function(name="sin"))
+
+
+def test_bounds_say_where_there_is_no_value():
+    from gelvo.evaluation.enclose import enclose
+
+    for text in ("ln(0*1 - 1 + 1)", "asin(2)", "acosh(0)", "atanh(2)", "sign(sqrt(2)^2 - 2 + 0*pi)"):
+        try:
+            expression = gelvo.formula(text)
+        except gelvo.FormulaError:
+            continue
+        if isinstance(expression, type(number(1))):
+            continue
+        with pytest.raises(NoValue):
+            enclose(expression, {}, 100)
+
+
+def test_names_of_the_functions_are_words_of_python_too():
+    assert str(gelvo.sin("x") + gelvo.asinh(2)) == "asinh(2) + sin(x)"
+    assert gelvo.sqrt(x) is x ** Fraction(1, 2)
+    assert gelvo.absolute(-2) == 2 and gelvo.maximum(1, 2) == 2
+    assert constant("pi") is gelvo.pi
