@@ -66,7 +66,7 @@ class Form:
     """The generators of a group of formulas, and the formulas over them."""
 
     def __init__(self, roots: Iterable[Expression], facts: Any = None) -> None:
-self.is_real: Callable[[Expression], bool] = facts.is_real if facts else lambda e: bits.is_real(e.known)
+        self.is_real: Callable[[Expression], bool] = facts.is_real if facts else lambda e: bits.is_real(e.known)
         self.is_integer: Callable[[Expression], bool] = facts.is_integer if facts else lambda e: bits.is_integer(e.known)
         self.generators: dict[Generator, int] = {}
         self.roots_of: dict[Generator, Any] = {}
