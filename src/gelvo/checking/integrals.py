@@ -32,6 +32,10 @@ def check_definite(
     """The value of a definite integral."""
     claim = claim or f"integral_of({f}, {x}, {lower}, {upper}) = {value}"
     evidence: dict[str, object] = {}
+    if lower is upper:
+        zero = decide_zero(value, facts) if not isinstance(value, Bound) else Decision(False)
+        verdict = PROVED if zero.zero else REFUTED if zero.zero is False else UNDECIDED
+        return Certificate(claim, verdict, "both ends are the same, so the integral is zero")
     agreement = _quadratures(f, x, lower, upper, value, facts, evidence, places)
     if agreement is False:
         return Certificate(claim, REFUTED, "adaptive quadrature at sample values", evidence)

@@ -148,12 +148,12 @@ def solve(equations: Any, unknowns: Any, over: str | None = None, given: Iterabl
     wanted = list(unknowns) if isinstance(unknowns, (list, tuple)) else [unknowns]
     if not listed or not wanted:
         raise DomainError("solve needs at least one equation and one unknown")
-    arguments = take(*listed, given=given)
-    read = [_as_equation(v) for v in arguments.values]
+    arguments = take(*listed, *[u for u in wanted if isinstance(u, Expression)], given=given)
+    read = [_as_equation(v) for v in arguments.values[: len(listed)]]
     targets = [variable_in(u, arguments.context) for u in wanted]
     if len(set(targets)) != len(targets):
         raise DomainError("an unknown is named twice")
-    present = {n for e in read for side in (e.left, e.right) for n in postorder(side)}
+    present = {n for e in read for part in (e.left, e.right, *e.conditions) for n in postorder(part)}
     for target in targets:
         if target not in present:
             _missing(target, read)
@@ -190,11 +190,9 @@ def _solved(equations: list[Equation], targets: list[Expression], facts: Facts, 
         Equation(substitute(e.left, plain), substitute(e.right, plain), [substitute(c, plain) for c in e.conditions])
         for e in equations
     ]
-    if any(
-        isinstance(n, Applied) and n.orders and any(n.name == t.name for t in targets if isinstance(t, Applied))
-        for e in replaced
-        for n in postorder(e.left - e.right)
-    ):
+    functions = {t.name: sum(t.orders) for t in targets if isinstance(t, Applied)}
+    inside = [n for e in replaced for n in postorder(e.left - e.right) if isinstance(n, Applied)]
+    if any(sum(n.orders) > functions.get(n.name, 10**9) for n in inside):
         raise NotSolved(
             f"differential equations for {targets[0]} are not solved yet: state a solution and check it (check … where …)"
         )
