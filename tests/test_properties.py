@@ -285,7 +285,9 @@ def test_the_same_answer_for_every_hash_seed(seed):
         "print(g.expand(e)); print(g.factor('x^4*y-y^5')); print(g.simplify('sin(x)^4-cos(x)^4')); "
         "print(g.solve(['x+a*y=1','x-y=b'],['x','y'])); print(g.integrate('x^2*exp(-x)*sin(x)','x'))"
     )
-    done = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, env={**os.environ, "PYTHONHASHSEED": seed})
+    done = subprocess.run(
+        [sys.executable, "-c", script], capture_output=True, text=True, env={**os.environ, "PYTHONHASHSEED": seed}
+    )
     assert done.returncode == 0, done.stderr
     expected = test_the_same_answer_for_every_hash_seed.__dict__.setdefault("first", done.stdout)
     assert done.stdout == expected

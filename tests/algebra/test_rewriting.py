@@ -97,7 +97,9 @@ def test_expand(text, expanded):
 )
 def test_factor(text, factored):
     found = gelvo.factor(text)
-    assert gelvo.expand(found - gelvo.formula(factored)) == 0 or same_value(found, gelvo.formula(factored), [gelvo.variable("x"), gelvo.variable("y")])
+    assert gelvo.expand(found - gelvo.formula(factored)) == 0 or same_value(
+        found, gelvo.formula(factored), [gelvo.variable("x"), gelvo.variable("y")]
+    )
     assert str(found).count("(") == factored.count("(")
 
 
@@ -128,5 +130,12 @@ def test_an_equation_where_a_value_is_needed_is_refused(operation):
 
 
 def test_the_measure_counts_what_a_reader_sees():
-    for shorter, longer in (("x", "x + 1"), ("a*b", "a*b + a"), ("sin(x)", "sin(x)^2"), ("x/2", "x/3 + 1"), ("2", "1234567"), ("sqrt(x)", "sqrt(sqrt(x) + 1)")):
+    for shorter, longer in (
+        ("x", "x + 1"),
+        ("a*b", "a*b + a"),
+        ("sin(x)", "sin(x)^2"),
+        ("x/2", "x/3 + 1"),
+        ("2", "1234567"),
+        ("sqrt(x)", "sqrt(sqrt(x) + 1)"),
+    ):
         assert measure(gelvo.formula(shorter)) < measure(gelvo.formula(longer))

@@ -66,7 +66,8 @@ def test_a_derivative_with_its_certificate():
 
 
 @pytest.mark.parametrize(
-    ("arguments", "said"), [(("x^2",), "needs a variable"), (("x^2", "x + 1"), "variable is needed"), (("x^2", 3), "variable is needed")]
+    ("arguments", "said"),
+    [(("x^2",), "needs a variable"), (("x^2", "x + 1"), "variable is needed"), (("x^2", 3), "variable is needed")],
 )
 def test_bad_input_is_told(arguments, said):
     with pytest.raises(gelvo.GelvoError, match=said):

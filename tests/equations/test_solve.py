@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import pytest
-from support import by_id, cases
 
 import gelvo
+from support import by_id, cases
 
 ONE = [
     ("2*x = 6", [], ["3"], []),
@@ -71,7 +71,9 @@ def test_families_with_a_free_integer(equation, solutions):
     shown = [str(next(iter(s.values()))) for s in found]
     assert len(shown) == len(solutions)
     for s in shown:
-        assert any(gelvo.equal(gelvo.formula(s, given=["n_1 integer"]), gelvo.formula(r, given=["n_1 integer"])) for r in solutions)
+        assert any(
+            gelvo.equal(gelvo.formula(s, given=["n_1 integer"]), gelvo.formula(r, given=["n_1 integer"])) for r in solutions
+        )
     assert [str(n) for n in found.families] == (["n_1"] if solutions else [])
     assert found.verdict == "proved"
 
@@ -109,7 +111,9 @@ def test_choosing_by_a_condition():
     found = gelvo.solve("w^2 = kappa/J", "w", given=["kappa > 0", "J > 0"])
     assert len(found) == 2
     chosen = found.taking("w > 0")
-    assert chosen.single is gelvo.formula("sqrt(kappa/J)") or gelvo.equal(chosen.single, "sqrt(kappa/J)", given=["kappa > 0", "J > 0"])
+    assert chosen.single is gelvo.formula("sqrt(kappa/J)") or gelvo.equal(
+        chosen.single, "sqrt(kappa/J)", given=["kappa > 0", "J > 0"]
+    )
     assert chosen.excluded and "w > 0 does not hold" in chosen.excluded[0][1]
     with pytest.raises(gelvo.NotSolved, match="no solution is left"):
         found.taking("w > 0", "w < 0")
@@ -173,7 +177,11 @@ def test_what_is_not_solved_says_why(equations, unknowns, said):
         gelvo.solve(equations, unknowns)
 
 
-@pytest.mark.parametrize("case", [c for c in cases("equations.jsonl") if c["kind"] in ("single", "system", "identity-or-none") and c["level"] <= 3], ids=by_id)
+@pytest.mark.parametrize(
+    "case",
+    [c for c in cases("equations.jsonl") if c["kind"] in ("single", "system", "identity-or-none") and c["level"] <= 3],
+    ids=by_id,
+)
 def test_sample_equations_are_never_wrong(case):
     try:
         equations = [gelvo.formula(e) for e in case["equations"]]

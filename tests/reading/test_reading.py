@@ -112,7 +112,9 @@ def test_unknown_functions_and_their_derivatives():
 
 
 def test_one_names_own_functions_and_definitions():
-    context = Context(functions={"E": ((gelvo.variable("v"),), gelvo.formula("m*v^2/2"))}, definitions={"w": gelvo.formula("a+b")})
+    context = Context(
+        functions={"E": ((gelvo.variable("v"),), gelvo.formula("m*v^2/2"))}, definitions={"w": gelvo.formula("a+b")}
+    )
     assert str(read("E(3)", context)) == "9*m/2"
     assert str(read("w^2", context)) == "(a + b)^2"
 

@@ -18,7 +18,7 @@ from gelvo.evaluation.enclose import Enclosure, sign_at
 from gelvo.evaluation.sampling import points
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, number, scale, total
-from gelvo.expression.nodes import Applied, Call, Expression, Name, Node, Number, Relation, Sum, Written
+from gelvo.expression.nodes import Applied, Call, Condition, Expression, Name, Node, Number, Relation, Sum, Truth, Written
 from gelvo.expression.traversal import free_names, fresh_name, names, postorder, substitute, tree_size
 from gelvo.numbers.box import Box
 from gelvo.numbers.exact import Gaussian, parts
@@ -51,7 +51,7 @@ def decide_zero(expression: Expression, facts: Facts | None = None) -> Decision:
     >>> decide_zero(call("sin", x)**2 + call("cos", x)**2 - 1).zero
     True
     """
-    facts = facts or Facts()
+    expression, facts = without_equalities(expression, facts or Facts())
     if isinstance(expression, Number):
         return Decision(not expression.value, "exact arithmetic", {} if expression.value else None, None)
     quick = _one_point(expression, facts)
@@ -61,6 +61,17 @@ def decide_zero(expression: Expression, facts: Facts | None = None) -> Decision:
     if proof:
         return Decision(True, proof)
     return disprove_zero(expression, facts) or Decision(None)
+
+
+def without_equalities(expression: Expression, facts: Facts) -> tuple[Expression, Facts]:
+    """Names that a fact sets equal to a formula replaced by it, so that the other names can be chosen freely."""
+    table = {left: right for left, right in facts.equalities if isinstance(left, Name) and left not in names(right)}
+    if not table:
+        return expression, facts
+    kept = [g for g in facts.given if getattr(g, "left", None) not in table]
+    replaced = [substitute(g, table) if isinstance(g, Condition) else g for g in kept]
+    rest = Facts([g for g in replaced if not isinstance(g, Truth) or not g.holds], facts.complex_names)
+    return substitute(expression, table), rest
 
 
 def prove_zero(expression: Expression, facts: Facts, depth: int = 2) -> str:

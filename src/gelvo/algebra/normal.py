@@ -28,6 +28,7 @@ from gelvo.expression.nodes import (
     Node,
     Number,
     Power,
+    Product,
     Sum,
     Written,
 )
@@ -53,8 +54,25 @@ def prepared(root: Expression, facts: Facts, waves: bool = True) -> Expression:
             done[node] = node
         else:
             changed = any(a is not b for a, b in zip(new, children, strict=True))
-            done[node] = rebuild(node, new) if changed else node
+            made = rebuild(node, new) if changed else node
+            done[node] = _merged_signs(made) if isinstance(made, Product) else made
     return done[root]  # type: ignore[no-any-return]
+
+
+def _merged_signs(product: Product) -> Expression:
+    """u*sign(u) as |u|, which always holds, and sign(u)/|u|^k as u/|u|^(k + 1), which has the same domain."""
+    for factor in product.factors:
+        if isinstance(factor, Call) and factor.name == "sign":
+            inside = factor.arguments[0]
+            bars = call("abs", inside)
+            rest = [f for f in product.factors if f is not factor]
+            below = any(isinstance(f, Power) and f.base is bars and bits.is_negative(f.exponent.known) for f in rest)
+            if inside in rest:
+                rest.remove(inside)
+                return multiply_all([number(product.coefficient), bars, *rest])
+            if below:
+                return multiply_all([number(product.coefficient), inside, power(bars, number(-1)), *rest])
+    return product
 
 
 def _is_elementary(node: Expression) -> bool:

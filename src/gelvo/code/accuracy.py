@@ -71,6 +71,8 @@ def right_value(enclosure: Enclosure, inputs: Sequence[Name], point: Sequence[fl
         assert isinstance(box, Box)
         if any(isinstance(p, Box) and p.imag is not None for p in parts.values()):
             return None  # real in the end, but not on the way: doubles cannot follow
+        if any(isinstance(p, Box) and not (1e-300 < abs(p.real.high) < 1e300 or p.real.high == 0) for p in parts.values()):
+            return None  # too large or too small on the way
         if float(box.real.low) == float(box.real.high):
             return float(box.real.low)
         if box.real.contains_zero() and precision == 2000:

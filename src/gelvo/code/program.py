@@ -54,9 +54,17 @@ def make_program(outputs: Mapping[str, Expression], inputs: Sequence[Name], func
         for node in postorder(e):
             if isinstance(node, (Written, Applied, Bound)):
                 raise ExportError(f"the output {name} contains {node}, which has no numeric code")
-            if isinstance(node, Number) and isinstance(node.value, Gaussian):
+            if any(isinstance(c, Gaussian) for c in _coefficients(node)):
                 raise ExportError(f"the output {name} is complex; code is written for real formulas only")
     return Program(tuple(inputs), ready, tuple(_shared(list(ready.values()))))
+
+
+def _coefficients(node: Node) -> tuple[object, ...]:
+    if isinstance(node, Number):
+        return (node.value,)
+    if isinstance(node, Product):
+        return (node.coefficient,)
+    return (node.constant, *node.coefficients) if isinstance(node, Sum) else ()
 
 
 def _supported(node: Node, functions: Mapping[str, str]) -> Node:

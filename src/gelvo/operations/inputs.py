@@ -72,7 +72,8 @@ def variable_in(item: Any, context: Any) -> Expression:
         elif text in context.unknowns or "'" in text:
             value = Hooks.read(text, context)
         else:
-            value = context.declared.get(text) or name(text)
+            spelt = Hooks.read.plain_name(text)  # type: ignore[attr-defined]
+            value = context.declared.get(spelt) or name(spelt)
         item = value
     item = getattr(item, "expression", item)
     if not isinstance(item, (Name, Applied)):

@@ -1,0 +1,155 @@
+"""check: each kind of claim by its own road, right ones proved and wrong ones refuted."""
+
+from __future__ import annotations
+
+import json
+
+import pytest
+
+import gelvo
+from gelvo.checking.certificate import Certificate
+
+PROVED = [
+    "integral_of(x^2, x) = x^3/3",
+    "integral_of(x^2, x) = x^3/3 + 7",
+    "x^3/3 = integral_of(x^2, x)",
+    "integral_of(sin(x)^2, x) = x/2 - sin(2*x)/4",
+    "integral_of(x*sin(x), x, 0, pi) = pi",
+    "integral_of(x^2*exp(-x), x, 0, inf) = 2",
+    "integral_of(1/(1 + x^2), x, -inf, inf) = pi",
+    "integral_of(exp(-x^2), x, -inf, inf) = sqrt(pi)",
+    "derivative_of(sin(x)^2, x) = sin(2*x)",
+    "derivative_of(x^3, x, 2) = 6*x",
+    "derivative_of(tanh(x), x) = 1/cosh(x)^2",
+    "(x + 1)^2 = x^2 + 2*x + 1",
+    "sin(x)^2 + cos(x)^2 = 1",
+    "pi > 3",
+    "2 + 2 = 4",
+    "sqrt(2) < 3/2 and pi < 4",
+]
+
+
+@pytest.mark.parametrize("claim", PROVED)
+def test_true_claims_are_proved(claim):
+    certificate = gelvo.check(claim)
+    assert certificate.verdict == "proved", str(certificate)
+    assert certificate.method
+
+
+REFUTED = [
+    "integral_of(x^2, x) = x^3/2",
+    "integral_of(x^2, x) = x^3/3 + x/10^25",
+    "integral_of(x*sin(x), x, 0, pi) = 22/7",
+    "integral_of(x^2, x, 0, 1) = 1/3 + 1/10^25",
+    "integral_of(x^2*exp(-x), x, 0, inf) = 2 - 1/10^25",
+    "derivative_of(sin(x)^2, x) = cos(2*x)",
+    "derivative_of(sin(x), x) = cos(x)*(1 + 1/10^25)",
+    "(x + 1)^2 = x^2 + 1",
+    "sin(x)^2 + cos(x)^2 = 1 + 1/10^25",
+    "pi = 22/7",
+    "exp(pi*sqrt(163)) = 262537412640768744",
+    "pi < 3",
+    "sqrt(x^2) = x",
+]
+
+
+@pytest.mark.parametrize("claim", REFUTED)
+def test_false_claims_are_refuted_with_evidence(claim):
+    certificate = gelvo.check(claim)
+    assert certificate.verdict == "refuted", str(certificate)
+    if "=" in claim:
+        assert "counterexample" in certificate.evidence
+
+
+def test_a_claim_that_is_not_decided():
+    assert gelvo.check("gamma(1/3)*gamma(2/3) = 2*pi/sqrt(3)").verdict == "undecided"
+    assert gelvo.check("a > 0").verdict == "undecided"
+
+
+def test_facts_count():
+    assert gelvo.check("sqrt(x^2) = x", given=["x > 0"]).verdict == "proved"
+    assert gelvo.check("integral_of(1/(a*x + 1), x) = ln(a*x + 1)/a", given=["a > 0", "x > 0"]).verdict == "proved"
+
+
+def test_an_antiderivative_is_never_a_bound():
+    assert gelvo.check("integral_of(x, x) = inf").verdict == "refuted"
+
+
+class TestStatedSolutions:
+    motion = "J*theta''(t) + c*theta'(t) + kappa*theta(t) = 0"
+    decay = "theta_0*exp(-c*t/(2*J))*(cos(w*t) + c/(2*J*w)*sin(w*t))"
+    facts = ("w = sqrt(kappa/J - c^2/(4*J^2))", "J > 0", "kappa > 0", "c^2 < 4*J*kappa")
+
+    def look(self, solution, *given):
+        q = gelvo.unknown_function("theta", "t")
+        return gelvo.check(gelvo.formula(self.motion, names_from=q), where={q: solution}, given=[*self.facts, *given])
+
+    def test_residual_and_initial_values_are_exactly_zero(self):
+        certificate = self.look(self.decay, "theta(0) = theta_0", "theta'(0) = 0")
+        assert certificate.verdict == "proved"
+        assert len(certificate.parts) == 3
+
+    @pytest.mark.parametrize(
+        "solution",
+        [
+            "theta_0*exp(-c*t/(2*J))*cos(2*w*t)",
+            "theta_0*cos(w*t)",
+            "theta_0*exp(-c*t/(2*J))*(cos(w*t) + (1 + 1/10^25)*c/(2*J*w)*sin(w*t)) + t/10^25",
+        ],
+    )
+    def test_a_wrong_solution_is_refuted(self, solution):
+        assert self.look(solution, "theta(0) = theta_0").verdict == "refuted"
+
+    def test_a_wrong_initial_value_is_refuted(self):
+        certificate = self.look(self.decay, "theta(0) = 2*theta_0")
+        assert [p.verdict for p in certificate.parts] == ["proved", "refuted"]
+
+    def test_a_solution_of_a_plain_equation(self):
+        assert gelvo.check("x^2 - a = 0", where={"x": "sqrt(a)"}, given=["a > 0"]).verdict == "proved"
+        assert gelvo.check("x^2 - a = 0", where={"x": "a"}).verdict == "refuted"
+        assert gelvo.check("x^2/x = 0", where={"x": "0"}).verdict == "refuted"
+
+
+def test_certificates_are_plain_data():
+    certificate = gelvo.check("(x + 1)^2 = x^2 + 2*x + 1")
+    data = certificate.to_dict()
+    assert json.loads(json.dumps(data)) == data
+    assert data["verdict"] == "proved" and data["relies_on"]
+    assert "proved" in str(certificate) and "text/plain" in certificate._repr_mimebundle_()
+
+
+def test_answers_and_solutions_bring_their_certificate():
+    assert isinstance(gelvo.check(gelvo.integrate("x", "x")), Certificate)
+    assert gelvo.check(gelvo.solve("x^2 = 4", "x")).verdict == "proved"
+
+
+def test_bad_claims_are_told():
+    with pytest.raises(gelvo.FormulaError, match="neither"):
+        gelvo.check("x + 1")
+    with pytest.raises(gelvo.FormulaError, match="none"):
+        gelvo.check("x > 1", where={"x": "2"})
+
+
+def test_a_false_result_is_caught_by_its_own_certificate(monkeypatch):
+    """The check uses no code of the search: a wrong antiderivative does not get past it."""
+    from gelvo.algebra.facts import Facts
+    from gelvo.checking.claims import check_antiderivative
+
+    x = gelvo.variable("x")
+    assert check_antiderivative(gelvo.formula("1/x"), x, gelvo.formula("ln(2*abs(x))"), Facts()).verdict == "proved"
+    assert check_antiderivative(gelvo.formula("1/x"), x, gelvo.formula("2*ln(abs(x))"), Facts()).verdict == "refuted"
+
+
+@pytest.mark.parametrize(
+    ("F", "end", "limit"),
+    [
+        ("(-x - 1)*exp(-x)", "inf", "0"), ("atan(x)", "inf", "pi/2"), ("atan(x)", "-inf", "-pi/2"), ("erf(2*x)", "inf", "1"), ("1/x + 3", "inf", "3"),
+        ("exp(-x)*sin(x)/x", "inf", "0"), ("x/(x^2 + 1)", "inf", "0"), ("exp(x)", "-inf", "0"), ("x", "inf", None), ("sin(x)", "inf", None), ("exp(x)", "inf", None),
+    ],
+)  # fmt: skip
+def test_ends_at_infinity_are_proved_term_by_term(F, end, limit):
+    from gelvo.algebra.facts import Facts
+    from gelvo.checking.ends import value_at
+
+    found = value_at(gelvo.formula(F), gelvo.variable("x"), gelvo.formula(end), Facts())
+    assert found is None if limit is None else gelvo.equal(found, limit)
