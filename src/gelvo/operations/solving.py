@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import Any
 
+from gelvo.algebra.differentiation import differentiate
 from gelvo.algebra.facts import DomainFact, Facts
 from gelvo.checking.certificate import PROVED, Certificate, weakest
 from gelvo.checking.claims import check_solution
@@ -13,9 +14,9 @@ from gelvo.equations.systems import solve_system
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import name
 from gelvo.expression.known import domain_word
-from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Node, Relation
+from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Node, Relation, Written
 from gelvo.expression.registry import Hooks
-from gelvo.expression.traversal import fresh_name, postorder, substitute
+from gelvo.expression.traversal import fresh_name, postorder, substitute, transform
 from gelvo.operations.inputs import take, variable_in
 
 Values = Mapping[Expression, Expression]
@@ -149,7 +150,7 @@ def solve(equations: Any, unknowns: Any, over: str | None = None, given: Iterabl
     if not listed or not wanted:
         raise DomainError("solve needs at least one equation and one unknown")
     arguments = take(*listed, *[u for u in wanted if isinstance(u, Expression)], given=given)
-    read = [_as_equation(v) for v in arguments.values[: len(listed)]]
+    read = [_without_derivatives(_as_equation(v)) for v in arguments.values[: len(listed)]]
     targets = [variable_in(u, arguments.context) for u in wanted]
     if len(set(targets)) != len(targets):
         raise DomainError("an unknown is named twice")
@@ -161,6 +162,18 @@ def solve(equations: Any, unknowns: Any, over: str | None = None, given: Iterabl
     if over and word is None:
         raise DomainError(f"{over!r} is not a domain; say real, complex, positive, integer …")
     return _solved(read, targets, arguments.facts, word)
+
+
+def _without_derivatives(equation: Equation) -> Equation:
+    """Written derivatives worked out: their variable may be the unknown."""
+
+    def visit(node: Node) -> Node:
+        if isinstance(node, Written) and node.kind == "derivative_of":
+            times = node.arguments[2] if len(node.arguments) > 2 else 1
+            return differentiate(node.body, node.variable, int(times))  # type: ignore[call-overload]
+        return node
+
+    return Equation(transform(equation.left, visit), transform(equation.right, visit), equation.conditions)
 
 
 def _missing(target: Expression, equations: list[Equation]) -> None:

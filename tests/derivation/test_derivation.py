@@ -1,0 +1,291 @@
+"""The derivation language: every statement, its faults, the report and the certificates."""
+
+from __future__ import annotations
+
+import json
+import re
+from importlib import resources
+from pathlib import Path
+
+import jsonschema
+import pytest
+
+import gelvo
+from gelvo.derivation import report
+from gelvo.derivation.engine import Derivation
+from gelvo.derivation.lines import Line, clauses, statements
+
+DEMO = resources.files("gelvo.derivation").joinpath("torsion_balance.gelvo").read_text(encoding="utf-8")
+EXAMPLES = sorted((Path(__file__).parents[2] / "examples").glob("*.gelvo"))
+
+
+def carry_out(source, stem="trial"):
+    derivation = Derivation(stem)
+    derivation.run(source)
+    return derivation
+
+
+def last(source):
+    return carry_out(source).results[-1]
+
+
+def shown(source):
+    result = last(source)
+    assert result.kind != "fault", result.note
+    return str(result.shown[-1][1])
+
+
+STATEMENTS = [
+    ("(a + b)^2 - (a - b)^2", "4*a*b"),
+    ("simplify sin(x)^2 + cos(x)^2", "1"),
+    ("expand (x + 1)^2", "x^2 + 2*x + 1"),
+    ("factor x^2 - 1", "(x - 1)*(x + 1)"),
+    ("common denominator 1/x + 1/y", "(x + y)/(x*y)"),
+    ("common_denominator 1/x + 1/y", "(x + y)/(x*y)"),
+    ("collect a*x + b*x by x", "x*(a + b)"),
+    ("differentiate sin(x)^2 by x", "sin(2*x)"),
+    ("differentiate x^2*y^3 by x, y", "6*x*y^2"),
+    ("integrate x^2*exp(-x) by x from 0 to inf", "2"),
+    ("integrate exp(-a*x) by x given a > 0", "-exp(-a*x)/a"),
+    ("solve x^2 = a for x given a > 0", "x = -sqrt(a) or x = sqrt(a)"),
+    ("solve x^2 = 4 for x taking x > 0", "x = 2"),
+    ("solve x + y = 3, x - y = 1 for x, y", "x = 2, y = 1"),
+    ("solve x^2 = -1 for x over complex", "x = -1j or x = 1j"),
+    ("value sqrt(2) to 10 digits", "1.414213562"),
+    ("value x^2 to 5 digits with x = 1/3", "0.11111"),
+    ("value sin(30 {deg})", "0.5"),
+    ("substitute x = 3, y = a + b in x*y", "3*(a + b)"),
+    ("rename mass to m in mass*c^2", "m*c^2"),
+    ("factor common_denominator(1/(x-1) + 1/(x+1))", "2*x/((x - 1)*(x + 1))"),
+    ("integrate 1/x by x from -1 to 1", "undefined"),
+    ("power + sum", "power + sum"),
+    ("2*x + 3*x", "5*x"),
+]
+
+
+@pytest.mark.parametrize(("statement", "result"), STATEMENTS, ids=[s[0] for s in STATEMENTS])
+def test_statements(statement, result):
+    assert shown(statement) == result
+
+
+def test_definitions_functions_and_parts_of_solutions():
+    derivation = carry_out(
+        """
+let E(v) be m*v^2/2
+let twice be 2*E(3)
+let w be solve w^2 = kappa/J for w given kappa > 0, J > 0 taking w > 0
+let T be 2*pi/w
+let both be solve i_1 + i_2 = i, i_1 - i_2 = d for i_1, i_2
+let first be i_1 of both
+let force be differentiate E(v) by v
+""",
+    )
+    texts = {r.statement.split()[1]: str(r.shown[-1][1]) for r in derivation.results}
+    assert texts["twice"] == "9*m"
+    assert texts["T"] == "2*pi/sqrt(kappa/J)" or gelvo.equal(texts["T"], "2*pi*sqrt(J/kappa)", given=["J > 0", "kappa > 0"])
+    assert gelvo.equal(texts["first"], "(i + d)/2")
+    assert texts["force"] == "m*v"
+
+
+def test_facts_hold_for_every_later_statement_and_conditions_travel():
+    assert shown("given x > 0\nsimplify sqrt(x^2)") == "x"
+    result = last("let F be integrate cos(k*x) by x\nsimplify F*k")
+    assert [str(c) for c in carry_out("let F be integrate cos(k*x) by x").results[-1].conditions] == ["k != 0"]
+    assert str(result.shown[-1][1]) == "sin(k*x)"
+
+
+CHECKS = [
+    ("check (x + 1)^2 = x^2 + 2*x + 1", "proved"),
+    ("check not (x + 1)^2 = x^2 + 1", "refuted as expected"),
+    ("check integral_of(2*x, x) = x^2", "proved"),
+    ("check T = 2*pi*sqrt(J/kappa) with T = 2*pi*sqrt(J/kappa)", "proved"),
+    ("check sqrt(x^2) = x given x > 0", "proved"),
+    ("check sqrt(x^2) = x", "refuted"),
+    ("check not 1 = 1", "proved"),
+    ("check gamma(1/3)*gamma(2/3) = 2*pi/sqrt(3)", "undecided"),
+]
+
+
+@pytest.mark.parametrize(("statement", "verdict"), CHECKS, ids=[c[0] for c in CHECKS])
+def test_checks(statement, verdict):
+    result = last(statement)
+    assert result.verdict == verdict
+    assert result.failed is (verdict in ("refuted", "undecided") or statement == "check not 1 = 1")
+
+
+def test_a_stated_solution_of_a_differential_equation():
+    source = "given k > 0, m > 0\nunknown x(t)\nlet motion be m*x'' + k*x = 0\nlet w be sqrt(k/m)\n"
+    good = last(source + "check motion where x = x_0*cos(w*t) given x(0) = x_0, x'(0) = 0")
+    assert good.verdict == "proved"
+    assert last(source + "check not motion where x = x_0*cos(2*w*t)").verdict == "refuted as expected"
+    assert last(source + "check motion where x = x_0*cos(w*t) + x_1*sin(w*t) with x_1 = 0 given x'(0) = 0").verdict == "proved"
+
+
+FAULTS = [
+    ("let be 3", "let NAME be"),
+    ("let 2x be 3", "cannot be a name"),
+    ("integrate x^2", "by x"),
+    ("integrate x by x from 0", "from A to B"),
+    ("differentiate x^2", "by x"),
+    ("solve x^2 = 4", "for x"),
+    ("solve x^2 = 4 for x over purple", "not a domain"),
+    ("solve x^2 = 4 for x taking x > 5", "no solution is left"),
+    ("solve x^5 - x - 1 = 0 for x", "degree 5"),
+    ("value x", "needs numbers for x"),
+    ("value pi to many digits", "to 20 digits"),
+    ("substitute x in y", "old = new"),
+    ("substitute x = 3", "in E"),
+    ("collect a*x", "by"),
+    ("check x + 1", "neither"),
+    ("unknown theta", "unknown theta(t)"),
+    ("given a > 0, a < 0", "contradict"),
+    ("plot sin(x) for x from 0", "from 0 to 60"),
+    ("plot a*sin(x) for x from 0 to 1", "needs numbers for a"),
+    ("plot sin(x) for x from 1 to 0", "empty"),
+    ("export x as cobol", "export format"),
+    ("export x", "as c, numpy"),
+    ('export x as c to "../x"', "leaves it"),
+    ("simplify x by y", "no meaning"),
+    ("x(y + 1)", "x*(y + 1)"),
+    ("simplify x +", "ends too early"),
+    ("let v be solve x^2 = 4 for x\nv + 1", "2 solutions"),
+    ("simplify x = 1", "equation"),
+    ("value pi with x", "with x = "),
+]
+
+
+@pytest.mark.parametrize(("source", "said"), FAULTS, ids=[f[0] for f in FAULTS])
+def test_faults_are_sentences(source, said):
+    result = last(source)
+    assert result.kind == "fault", result
+    assert said in result.note
+
+
+def test_a_faulty_line_does_not_stop_the_rest():
+    derivation = carry_out("let a be 1/0\nlet b be x(y)\nlet c be 3\nvalue c")
+    assert [r.kind for r in derivation.results] == ["fault", "fault", "let", "step"]
+    assert report.summary(derivation.results)["faults"] == 2
+
+
+def test_the_caret_of_a_fault_stands_in_the_whole_statement():
+    result = last("let a be x + y(z)")
+    lines = result.note.splitlines()
+    assert lines[0] == "let a be x + y(z)"
+    assert lines[1].index("^") == lines[0].index("(z)")
+
+
+def test_lines_are_joined_and_comments_removed():
+    source = "title A # not shown\n\nlet a be x +\n    y   # the rest\n> prose with # kept\n# alone\nvalue 1"
+    assert [(line.text, line.number) for line in statements(source)] == [
+        ("title A", 1), ("let a be x + y", 3), ("> prose with # kept", 5), ("value 1", 7),
+    ]  # fmt: skip
+
+
+def test_clauses_are_found_outside_parentheses_only():
+    parts = clauses('f(a for b) by x from 0 to 1 given a > 0 to "for x"')
+    assert parts.head == "f(a for b)"
+    assert [p[0] for p in parts.parts] == ["by", "from", "to", "given", "to"]
+    assert parts.get("given") == "a > 0" and parts.get("over") is None
+
+
+def test_units_are_recorded_for_figures_and_code():
+    derivation = carry_out("given J > 0 {kg m^2}, t real {s}\nunknown theta(t) {rad}\nlet y be J*t\nexport y as c")
+    assert derivation.units["J"] == "kg m^2" and derivation.units["theta"] == "rad"
+    header = dict(derivation.results[-1].files)["trial.h"]
+    assert "t in s" in header and "J in kg m^2" in header
+
+
+def test_exports_are_named_after_the_derivation_with_inputs_as_they_appear():
+    derivation = carry_out('let y be b*sin(a*t)\nexport y as c, numpy, latex, mathml to "out/"')
+    paths = [p for p, _ in derivation.results[-1].files]
+    assert paths == ["out/trial.c", "out/trial.h", "out/test_trial.c", "out/trial.py", "out/test_trial.py", "out/trial.tex", "out/trial.mml"]
+    header = dict(derivation.results[-1].files)["out/trial.h"]
+    order = re.search(r"trial\((.*)\)", header).group(1).replace("double ", "").split(", ")
+    assert sorted(order) == ["a", "b", "t"]
+
+
+@pytest.fixture(scope="module")
+def demo():
+    derivation = Derivation("torsion_balance")
+    derivation.run(DEMO)
+    return derivation
+
+
+class TestDemo:
+    def test_every_claim_comes_out_as_the_text_says(self, demo):
+        counts = report.summary(demo.results)
+        assert counts["faults"] == 0 and counts["refuted"] == 0 and counts["undecided"] == 0 and counts["supported"] == 0
+        assert counts["proved"] >= 15 and counts["refuted as expected"] >= 3
+
+    def test_the_numbers_are_right(self, demo):
+        values = {r.shown[0][0]: str(r.shown[0][1]) for r in demo.results if r.statement.startswith("value")}
+        import mpmath
+
+        with mpmath.workdps(40):
+            J, kappa, c = mpmath.mpf("2.1e-5"), mpmath.mpf("8.4e-6"), mpmath.mpf("1.5e-6")
+            period = 2 * mpmath.pi / mpmath.sqrt(kappa / J - c**2 / (4 * J**2))
+            ratio = mpmath.exp(-c * period / (2 * J))
+            assert values["period"] == mpmath.nstr(period, 20, strip_zeros=False)
+            assert values["ratio"] == mpmath.nstr(ratio, 20, strip_zeros=False)
+
+    def test_the_report_is_one_page_without_scripts_or_outside_resources(self, demo):
+        page = report.html(demo.title, demo.results)
+        assert "<script" not in page and "http://www.w3.org/1998/Math/MathML" in page
+        assert not re.search(r'(src|href)="(?!#)', page.replace('xlink:href="#', "#").replace('href="#', "#"))
+        for word in ("proved", "refuted as expected", "how it was checked", "prefers-color-scheme: dark", "@media print", "<figure>"):
+            assert word in page
+        assert page.count("<details>") >= 15
+
+    def test_text_of_the_user_is_escaped(self):
+        page = report.html("<b>title</b>", carry_out("> <script>alert(1)</script>\nlet a be 3 # <i>\nx $ <img>").results)
+        assert "<script>alert" not in page and "<b>title" not in page and "<img>" not in page
+
+    def test_certificates_follow_the_schema(self, demo):
+        data = json.loads(report.as_json(demo.title, demo.results))
+        jsonschema.Draft202012Validator.check_schema(report.schema())
+        jsonschema.validate(data, report.schema())
+        assert data["version"] == 1 and len(data["steps"]) > 30
+
+    def test_the_same_report_twice(self, demo):
+        again = Derivation("torsion_balance")
+        again.run(DEMO)
+        assert report.html(again.title, again.results) == report.html(demo.title, demo.results)
+
+    def test_files_are_written(self, demo, tmp_path):
+        written = [p.relative_to(tmp_path).as_posix() for p in report.write(tmp_path, demo.title, demo.results, "torsion_balance")]
+        assert "torsion_balance.html" in written and "certificates.json" in written and "out/torsion_balance.c" in written
+        assert not list(tmp_path.rglob("*.part"))
+        assert (tmp_path / "torsion_balance_figure_1.png").read_bytes().startswith(b"\x89PNG")
+
+
+@pytest.mark.parametrize("path", EXAMPLES, ids=[p.stem for p in EXAMPLES])
+def test_example_derivations_run_and_hold(path):
+    derivation = carry_out(path.read_text(encoding="utf-8"), path.stem)
+    counts = report.summary(derivation.results)
+    faults = [r.note for r in derivation.results if r.kind == "fault"]
+    assert not faults
+    assert counts["refuted"] == 0 and counts["undecided"] == 0 and counts["supported"] == 0, counts
+    assert counts["proved"] >= 8
+    jsonschema.validate(report.certificates(derivation.title, derivation.results), report.schema())
+
+
+def test_a_result_without_closed_form_is_no_fault():
+    result = last("integrate exp(sin(x)) by x")
+    assert result.kind == "step" and result.reason and result.verdict == ""
+    assert not result.failed
+
+
+def test_words_of_operations_may_be_names():
+    assert shown("let value be 3\nvalue + 1") == "4"
+    assert shown("let sum be x\n2*sum") == "2*x"
+
+
+def test_progress_is_told():
+    seen = []
+    Derivation().run("let a be 1\nlet b be 2", lambda done, total, text: seen.append((done, total, text)))
+    assert seen == [(0, 2, "let a be 1"), (1, 2, "let b be 2")]
+
+
+def test_one_line_alone():
+    result = Derivation().safely(Line("integrate x by x", 1))
+    assert result.verdict == "proved" and str(result.shown[0][1]) == "x^2/2"
