@@ -78,7 +78,7 @@ let T be 2*pi/w
 let both be solve i_1 + i_2 = i, i_1 - i_2 = d for i_1, i_2
 let first be i_1 of both
 let force be differentiate E(v) by v
-""",
+"""
     )
     texts = {r.statement.split()[1]: str(r.shown[-1][1]) for r in derivation.results}
     assert texts["twice"] == "9*m"
@@ -198,7 +198,15 @@ def test_units_are_recorded_for_figures_and_code():
 def test_exports_are_named_after_the_derivation_with_inputs_as_they_appear():
     derivation = carry_out('let y be b*sin(a*t)\nexport y as c, numpy, latex, mathml to "out/"')
     paths = [p for p, _ in derivation.results[-1].files]
-    assert paths == ["out/trial.c", "out/trial.h", "out/test_trial.c", "out/trial.py", "out/test_trial.py", "out/trial.tex", "out/trial.mml"]
+    assert paths == [
+        "out/trial.c",
+        "out/trial.h",
+        "out/test_trial.c",
+        "out/trial.py",
+        "out/test_trial.py",
+        "out/trial.tex",
+        "out/trial.mml",
+    ]
     header = dict(derivation.results[-1].files)["out/trial.h"]
     order = re.search(r"trial\((.*)\)", header).group(1).replace("double ", "").split(", ")
     assert sorted(order) == ["a", "b", "t"]
@@ -232,7 +240,14 @@ class TestDemo:
         page = report.html(demo.title, demo.results)
         assert "<script" not in page and "http://www.w3.org/1998/Math/MathML" in page
         assert not re.search(r'(src|href)="(?!#)', page.replace('xlink:href="#', "#").replace('href="#', "#"))
-        for word in ("proved", "refuted as expected", "how it was checked", "prefers-color-scheme: dark", "@media print", "<figure>"):
+        for word in (
+            "proved",
+            "refuted as expected",
+            "how it was checked",
+            "prefers-color-scheme: dark",
+            "@media print",
+            "<figure>",
+        ):
             assert word in page
         assert page.count("<details>") >= 15
 
@@ -252,7 +267,9 @@ class TestDemo:
         assert report.html(again.title, again.results) == report.html(demo.title, demo.results)
 
     def test_files_are_written(self, demo, tmp_path):
-        written = [p.relative_to(tmp_path).as_posix() for p in report.write(tmp_path, demo.title, demo.results, "torsion_balance")]
+        written = [
+            p.relative_to(tmp_path).as_posix() for p in report.write(tmp_path, demo.title, demo.results, "torsion_balance")
+        ]
         assert "torsion_balance.html" in written and "certificates.json" in written and "out/torsion_balance.c" in written
         assert not list(tmp_path.rglob("*.part"))
         assert (tmp_path / "torsion_balance_figure_1.png").read_bytes().startswith(b"\x89PNG")

@@ -286,6 +286,10 @@ _SPECIAL: dict[str, Callable[[Expression, Facts], Expression]] = {
 def _prepared_power(base: Expression, exponent: Expression, facts: Facts) -> Expression:
     if isinstance(exponent, Number) and exponent.is_rational and exponent.rational.denominator == 1:
         return power(base, exponent)
+    if isinstance(exponent, Number) and exponent.is_rational and isinstance(base, (Product, Power)):
+        outside, base = _known_roots(base, exponent.rational, facts)
+        if outside:
+            return multiply_all([*outside, _prepared_power(base, exponent, facts)])
     if not _is_elementary(base):
         base = tidy(base, facts)
     if not _is_elementary(exponent):
@@ -299,6 +303,22 @@ def _prepared_power(base: Expression, exponent: Expression, facts: Facts) -> Exp
         if content > 0 and (facts.is_integer(exponent) or all(facts.is_positive(b) for b, _ in factors)):
             return multiply_all([power(number(content), exponent), *[power(b, tidy(k * exponent, facts)) for b, k in factors]])
     return power(base, exponent)
+
+
+def _known_roots(base: Product | Power, q: mpq, facts: Facts) -> tuple[list[Expression], Expression]:
+    """Roots of whole factors as they stand, before they are multiplied out: of s^2 the root is s for a positive s."""
+    outside: list[Expression] = []
+    inside: list[Expression] = [number(base.coefficient)] if isinstance(base, Product) else []
+    for factor in base.factors if isinstance(base, Product) else (base,):
+        inner, k = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, UNIT)
+        whole = isinstance(k, Number) and k.is_rational and k.rational.denominator == 1 and isinstance(inner, Sum)
+        if whole and facts.is_nonnegative(inner):
+            outside.append(power(inner, scale(k, q)))
+        elif whole and _even(k) and facts.is_nonpositive(inner):
+            outside.append(power(-inner, scale(k, q)))
+        else:
+            inside.append(factor)
+    return outside, multiply_all(inside)
 
 
 def _root(base: Expression, exponent: mpq, facts: Facts) -> Expression:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from collections.abc import Sequence
 from functools import lru_cache
 from importlib import resources
@@ -68,6 +69,8 @@ def _template() -> Any:
 
 
 def _math(result: Result) -> list[dict[str, str]]:
+    from gelvo.figures.plotting import unit_text
+
     out: list[dict[str, str]] = []
     for name, thing in result.shown:
         label = "" if result.kind in ("given", "plot") else name
@@ -77,7 +80,7 @@ def _math(result: Result) -> list[dict[str, str]]:
                 {
                     "math": shown if len(shown) < 200_000 else "",
                     "text": str(thing),
-                    "unit": name if result.kind == "given" else "",
+                    "unit": unit_text(name) if result.kind == "given" else "",
                 }
             )
         except ExportError:
@@ -88,7 +91,22 @@ def _math(result: Result) -> list[dict[str, str]]:
 def _markdown(source: str) -> str:
     from markdown_it import MarkdownIt
 
-    return str(MarkdownIt("commonmark", {"html": False}).render(source))
+    page = str(MarkdownIt("commonmark", {"html": False}).render(source))
+    return re.sub(r"\$([^$<>]+)\$", _inline_formula, page)
+
+
+def _inline_formula(match: re.Match[str]) -> str:
+    """$…$ in prose as MathML where it reads as a formula, else in italics."""
+    from html import unescape
+
+    from gelvo.errors import GelvoError
+    from gelvo.expression.registry import Hooks
+
+    source = unescape(match.group(1)).replace("\\", "")
+    try:
+        return mathml.inline(arranged(Hooks.read(source)))
+    except GelvoError:
+        return f"<i>{match.group(1)}</i>"
 
 
 def _entry(result: Result) -> dict[str, Any]:

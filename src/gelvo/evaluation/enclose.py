@@ -38,6 +38,7 @@ Point = Mapping[Name, "Scalar | Box"]
 class Enclosure:
     """The order of evaluation of a formula, ready for any point and precision.
 
+    >>> from gmpy2 import mpq
     >>> from gelvo.expression.building import name
     >>> x = name("x")
     >>> Enclosure(x * x - 2).at({x: mpq(3)}, 60).real.contains_zero()

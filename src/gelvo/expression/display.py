@@ -29,6 +29,17 @@ def _degree(term: Expression) -> mpq:
     return degree
 
 
+def _exponents(term: Expression) -> tuple[tuple[str, mpq], ...]:
+    """Terms of one degree by their names: a^2, a*b, b^2."""
+    factors = term.factors if isinstance(term, Product) else (term,)
+    found = []
+    for factor in factors:
+        base = factor.base if isinstance(factor, Power) else factor
+        if isinstance(base, Name):
+            found.append((base.name, -_exponent(factor)))
+    return tuple(sorted(found))
+
+
 def _is_constant(term: Expression) -> bool:
     factors = term.factors if isinstance(term, Product) else (term,)
     return all(isinstance(f.base if isinstance(f, Power) else f, (Constant, Number)) for f in factors)
@@ -38,7 +49,7 @@ def sum_terms(node: Sum) -> list[tuple[Scalar, Expression | None]]:
     """(coefficient, term) in reading order, the number last; (c, None) is the number itself."""
     pairs = dict(node.items())
     position = {t: i for i, t in enumerate(node.terms)}
-    shown = sorted(node.terms, key=lambda t: (_is_constant(t), _has_unknown(t), -_degree(t), position[t]))
+    shown = sorted(node.terms, key=lambda t: (_is_constant(t), _has_unknown(t), -_degree(t), _exponents(t), position[t]))
     result: list[tuple[Scalar, Expression | None]] = [(pairs[t], t) for t in shown]
     if node.constant:
         result.append((node.constant, None))

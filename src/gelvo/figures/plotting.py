@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping, Sequence
 from typing import Any
 
@@ -11,6 +12,8 @@ from gelvo.expression.nodes import Applied, Bound, Expression, Name
 from gelvo.expression.traversal import free_names, substitute
 from gelvo.operations.inputs import one_expression, plain_variable, take
 from gelvo.typesetting import typeset
+from gelvo.typesetting.letters import GREEK
+from gelvo.typesetting.text import SUPERSCRIPTS
 
 POINTS = 1201
 COLOURS = ("#0b6e99", "#c2571a", "#5b7f2b", "#8a4f9e", "#b0902f", "#5a6472")
@@ -61,9 +64,15 @@ def _curve(e: Expression, x: Name, ends: Sequence[float], points: int) -> tuple[
 def _axis_name(name: str, units: Mapping[str, str]) -> str:
     from gelvo.expression.building import name as make
 
-    shown = f"${typeset(make(name))}$" if name.isidentifier() else name
-    unit = units.get(name, "")
+    plain = name.isalpha() and len(name) > 1 and name not in GREEK
+    shown = f"${typeset(make(name))}$" if name.isidentifier() and not plain else name
+    unit = unit_text(units.get(name, ""))
     return f"{shown}  [{unit}]" if unit else shown
+
+
+def unit_text(unit: str) -> str:
+    """kg m^2 as kg m²."""
+    return re.sub(r"\^(-?\d+)", lambda m: m.group(1).translate(SUPERSCRIPTS), unit)
 
 
 def _draw(curves: list[tuple[Any, Any]], names: list[str], x: Name, units: Mapping[str, str], title: str) -> Any:
@@ -73,7 +82,7 @@ def _draw(curves: list[tuple[Any, Any]], names: list[str], x: Name, units: Mappi
     groups: dict[str, list[int]] = {}
     for k, name in enumerate(names):
         groups.setdefault(units.get(name, ""), []).append(k)
-    with matplotlib.rc_context({"svg.hashsalt": "gelvo", "font.size": 11, "mathtext.fontset": "cm"}):
+    with matplotlib.rc_context({"svg.hashsalt": "gelvo", "font.size": 11, "mathtext.fontset": "dejavusans"}):
         figure = Figure(figsize=(8.0, 1.2 + 3.0 * len(groups)), layout="constrained")
         axes = figure.subplots(len(groups), 1, sharex=True, squeeze=False)[:, 0]
         for axis, (unit, members) in zip(axes, groups.items(), strict=True):
@@ -87,7 +96,7 @@ def _draw(curves: list[tuple[Any, Any]], names: list[str], x: Name, units: Mappi
             if len(members) == 1:
                 axis.set_ylabel(_axis_name(names[members[0]], units))
             elif unit:
-                axis.set_ylabel(f"[{unit}]")
+                axis.set_ylabel(f"[{unit_text(unit)}]")
             if len(members) > 1:
                 axis.legend(loc="upper left", bbox_to_anchor=(1.01, 1.0), borderaxespad=0, frameon=False)
         axes[-1].set_xlabel(_axis_name(x.name, units))

@@ -88,7 +88,7 @@ def formula(text: str, given: Iterable[Any] = (), names_from: Any = None) -> Any
 
     >>> import gelvo
     >>> gelvo.formula("a*x^2*exp(-x) + 3x")
-    3*x + a*x^2*exp(-x)
+    a*x^2*exp(-x) + 3*x
     >>> gelvo.formula("sqrt(a*b)", given=["a > 0", "b real"])
     sqrt(a)*sqrt(b)
     """

@@ -25,6 +25,8 @@ def arranged(thing: Any) -> Layout:
         return layout_of(thing)
     if hasattr(thing, "left") and hasattr(thing, "right"):
         return row(arranged(thing.left), atom("=", "relation"), arranged(thing.right))
+    if hasattr(thing, "domain") and hasattr(thing, "name"):
+        return row(arranged(thing.name), atom(thing.domain, "word"))
     if hasattr(thing, "conditions_of"):
         return _solutions(thing)
     if isinstance(thing, (int, float, str)):

@@ -43,7 +43,7 @@ def _atom(piece: Layout) -> str:
     if piece.style == "differential":
         return '<mspace width="0.17em"/><mi mathvariant="normal">d</mi>'
     if piece.style == "thin":
-        return "<mo>&#x2062;</mo>"
+        return '<mo>&#x2062;</mo><mspace width="0.12em"/>'
     if piece.style == "sign":
         return f'<mo form="prefix">{shown.replace("-", "−")}</mo>'
     return f"<mo>{shown.replace('-', '−')}</mo>"
@@ -73,7 +73,9 @@ def _one(piece: Layout, inner: list[str | None]) -> str:
         return f"<mroot>{_row(inner[0] or '')}{_row(inner[1])}</mroot>"
     if piece.kind == "fence":
         left, right = piece.text
-        return _row(f'<mo form="prefix" stretchy="true">{left}</mo>{inner[0]}<mo form="postfix" stretchy="true">{right}</mo>')
+        return _row(
+            f'<mo form="prefix" stretchy="true" lspace="0" rspace="0">{left}</mo>{inner[0]}<mo form="postfix" stretchy="true" lspace="0" rspace="0">{right}</mo>'
+        )
     if piece.kind == "over":
         return f"<mover>{_row(inner[0] or '')}<mo>¯</mo></mover>"
     if piece.kind == "stack":

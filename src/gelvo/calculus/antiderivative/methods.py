@@ -37,7 +37,7 @@ BY_PARTS = (
 def power_rule(f: Expression, search: Search) -> Found | None:
     """(a*x + b)^n with n free of x; n = -1 gives the logarithm, an unknown n the condition n != -1."""
     base, exponent = (f.base, f.exponent) if isinstance(f, Power) else (f, ONE)
-    if not search.free(exponent):
+    if not search.free(exponent) or isinstance(f, Sum):  # a sum goes term by term: no constant is left over
         return None
     parts = uni.linear_parts(base, search.variable)
     if parts is None:

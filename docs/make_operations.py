@@ -1,0 +1,43 @@
+"""Writes docs/operations.md from the docstrings of the public functions."""
+
+from __future__ import annotations
+
+import inspect
+from pathlib import Path
+
+import gelvo
+
+GROUPS = {
+    "Build": "variable variables positive_variables unknown_function formula equation decimal total multiply_all cases integral_of "
+    "derivative_of limit_of sum_of product_of",
+    "Rewrite and replace": "simplify expand factor collect common_denominator numerator denominator coefficients substitute rename",
+    "Calculus and equations": "differentiate integrate solve",
+    "Numbers and trust": "value numeric_function check equal is_known",
+    "Leave": "typeset export_code plot",
+}
+
+
+def page() -> str:
+    lines = [
+        "# The operations",
+        "",
+        "Made from the docstrings by `docs/make_operations.py`. Every operation takes text where it takes an",
+        "expression, and a variable by name.",
+        "",
+    ]
+    for title, names in GROUPS.items():
+        lines += [f"## {title}", ""]
+        for name in names.split():
+            function = getattr(gelvo, name)
+            text = inspect.cleandoc(function.__doc__ or "")
+            body, _, example = text.partition(">>> ")
+            shape = str(inspect.signature(function)).replace("'", "")
+            lines += [f"### `{name}`", "", f"`{name}{shape}`", "", body.strip()]
+            if example:
+                lines += ["", "```", f">>> {example}".replace(">>> import gelvo\n", ""), "```"]
+            lines.append("")
+    return "\n".join(lines)
+
+
+if __name__ == "__main__":
+    Path(__file__).with_name("operations.md").write_text(page(), encoding="utf-8")
