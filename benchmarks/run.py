@@ -147,21 +147,25 @@ def literal_shared_graph() -> float:
 
 
 NODES = """
-import resource
+import os
 import gelvo
+
+def resident():
+    return int(open("/proc/self/statm").read().split()[1]) * os.sysconf("SC_PAGE_SIZE")
+
 
 x = gelvo.variable("x")
 first = [gelvo.variable(f"y_{k}") for k in range(1000)]
 second = [gelvo.variable(f"z_{k}") for k in range(500)]
 gelvo.sin(first[0] * second[0])
 kept = [None] * 1_000_000
-before, place = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss, 0
+before, place = resident(), 0
 for a in first:
     for b in second:
         kept[place] = product = a * b
         kept[place + 1] = gelvo.sin(product)
         place += 2
-print(1024 * (resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before) / place)
+print((resident() - before) / place)
 """
 
 

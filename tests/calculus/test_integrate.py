@@ -152,8 +152,15 @@ def test_definite_integrals(integrand, lower, upper, given, value):
 
 @pytest.mark.parametrize(
     ("integrand", "lower", "upper"),
-    [("1/(x - a)", "0", "1"), ("1/(x^2 - a)", "0", "1"), ("1/x", "a", "b"), ("exp(sin(x))", "0", "1"), ("1/(a + b*cos(x))", "0", "6*pi"), ("sin(x)", "0", "inf")],
-)  # fmt: skip
+    [
+        ("1/(x - a)", "0", "1"),
+        ("1/(x^2 - a)", "0", "1"),
+        ("1/x", "a", "b"),
+        ("exp(sin(x))", "0", "1"),
+        ("1/(a + b*cos(x))", "0", "6*pi"),
+        ("sin(x)", "0", "inf"),
+    ],
+)
 def test_where_breaks_are_not_known_the_integral_stays_written(integrand, lower, upper):
     answer = gelvo.integrate(integrand, "x", lower, upper)
     assert isinstance(answer.expression, Written)

@@ -143,10 +143,19 @@ def test_a_false_result_is_caught_by_its_own_certificate(monkeypatch):
 @pytest.mark.parametrize(
     ("F", "end", "limit"),
     [
-        ("(-x - 1)*exp(-x)", "inf", "0"), ("atan(x)", "inf", "pi/2"), ("atan(x)", "-inf", "-pi/2"), ("erf(2*x)", "inf", "1"), ("1/x + 3", "inf", "3"),
-        ("exp(-x)*sin(x)/x", "inf", "0"), ("x/(x^2 + 1)", "inf", "0"), ("exp(x)", "-inf", "0"), ("x", "inf", None), ("sin(x)", "inf", None), ("exp(x)", "inf", None),
+        ("(-x - 1)*exp(-x)", "inf", "0"),
+        ("atan(x)", "inf", "pi/2"),
+        ("atan(x)", "-inf", "-pi/2"),
+        ("erf(2*x)", "inf", "1"),
+        ("1/x + 3", "inf", "3"),
+        ("exp(-x)*sin(x)/x", "inf", "0"),
+        ("x/(x^2 + 1)", "inf", "0"),
+        ("exp(x)", "-inf", "0"),
+        ("x", "inf", None),
+        ("sin(x)", "inf", None),
+        ("exp(x)", "inf", None),
     ],
-)  # fmt: skip
+)
 def test_ends_at_infinity_are_proved_term_by_term(F, end, limit):
     from gelvo.algebra.facts import Facts
     from gelvo.checking.ends import value_at

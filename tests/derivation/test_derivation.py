@@ -177,8 +177,11 @@ def test_the_caret_of_a_fault_stands_in_the_whole_statement():
 def test_lines_are_joined_and_comments_removed():
     source = "title A # not shown\n\nlet a be x +\n    y   # the rest\n> prose with # kept\n# alone\nvalue 1"
     assert [(line.text, line.number) for line in statements(source)] == [
-        ("title A", 1), ("let a be x + y", 3), ("> prose with # kept", 5), ("value 1", 7),
-    ]  # fmt: skip
+        ("title A", 1),
+        ("let a be x + y", 3),
+        ("> prose with # kept", 5),
+        ("value 1", 7),
+    ]
 
 
 def test_clauses_are_found_outside_parentheses_only():

@@ -41,7 +41,7 @@ ONE = [
     ("1/f = 1/x + 1/b", ["f > 0", "b > 0"], ["b*f/(b - f)"], ["b - f != 0"]),
     ("m*x^2/2 = E", ["m > 0", "E > 0"], ["-sqrt(2)*sqrt(E)/sqrt(m)", "sqrt(2)*sqrt(E)/sqrt(m)"], []),
     ("q = q_0*exp(-x/tau)", ["q > 0", "q_0 > 0", "tau > 0"], ["tau*ln(q_0/q)"], []),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("equation", "given", "solutions", "conditions"), ONE, ids=[f"{c[0]} {c[1]}" for c in ONE])
@@ -85,10 +85,14 @@ SYSTEMS = [
     (["x + y + z = 6", "x - y = 0", "z = 2*x"], ["x", "y", "z"], [], [{"x": "3/2", "y": "3/2", "z": "3"}]),
     (["x^2 + y^2 = 25", "x + y = 7"], ["x", "y"], [], [{"x": "4", "y": "3"}, {"x": "3", "y": "4"}]),
     (["x*y = 6", "x + y = 5"], ["x", "y"], [], [{"x": "3", "y": "2"}, {"x": "2", "y": "3"}]),
-    (["R_1*i_1 = U", "i_2*R_2 = U", "i_1 + i_2 = i"], ["i_1", "i_2", "i"], ["R_1 > 0", "R_2 > 0"],
-     [{"i_1": "U/R_1", "i_2": "U/R_2", "i": "U*(R_1 + R_2)/(R_1*R_2)"}]),
+    (
+        ["R_1*i_1 = U", "i_2*R_2 = U", "i_1 + i_2 = i"],
+        ["i_1", "i_2", "i"],
+        ["R_1 > 0", "R_2 > 0"],
+        [{"i_1": "U/R_1", "i_2": "U/R_2", "i": "U*(R_1 + R_2)/(R_1*R_2)"}],
+    ),
     (["x + y/2 = 1", "x = 1/2"], ["x", "y"], [], [{"x": "1/2", "y": "1"}]),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("equations", "unknowns", "given", "solutions"), SYSTEMS, ids=[" ; ".join(s[0]) for s in SYSTEMS])

@@ -98,10 +98,19 @@ def test_a_rational_times_a_sum_stays_together_while_alone():
 @pytest.mark.parametrize(
     ("value", "shown"),
     [
-        (3, "3"), (Fraction(1, 3), "1/3"), (Decimal("0.125"), "1/8"), (0.25, "1/4"), (1e-3, "1/1000"), (2 + 3j, "2 + 3j"),
-        (numpy.float64(0.5), "1/2"), (numpy.int64(7), "7"), (numpy.float32(0.25), "1/4"), (float("inf"), "inf"), (-2.0, "-2"),
+        (3, "3"),
+        (Fraction(1, 3), "1/3"),
+        (Decimal("0.125"), "1/8"),
+        (0.25, "1/4"),
+        (1e-3, "1/1000"),
+        (2 + 3j, "2 + 3j"),
+        (numpy.float64(0.5), "1/2"),
+        (numpy.int64(7), "7"),
+        (numpy.float32(0.25), "1/4"),
+        (float("inf"), "inf"),
+        (-2.0, "-2"),
     ],
-)  # fmt: skip
+)
 def test_python_and_numpy_numbers_are_exact(value, shown):
     from gelvo.expression.building import to_expression
 

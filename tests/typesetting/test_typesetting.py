@@ -56,10 +56,25 @@ def test_latex_in_the_order_of_a_physicist(text, latex):
 
 
 MANY = [c[0] for c in LATEX] + [
-    "cases(x^2 when x > 0, otherwise 0)", "limit_of(sin(x)/x, x, 0)", "derivative_of(f*x, x, 2)", "product_of(k, k, 1, n)", "floor(x/2) + ceil(y)",
-    "conj(z)*re(z)", "binomial(n, k)", "atan2(y, x)", "asinh(x)*artificial_name", "x > 0 and y < 0 or z != 0", "undefined", "erf(x) + digamma(x)",
-    "lambda_max^2/(1 + epsilon_0)", "a_b_c", "euler_gamma*catalan", "(1 + 2j)*x/3", "1/(1 + 1/(1 + 1/x))", "percent_x",
-]  # fmt: skip
+    "cases(x^2 when x > 0, otherwise 0)",
+    "limit_of(sin(x)/x, x, 0)",
+    "derivative_of(f*x, x, 2)",
+    "product_of(k, k, 1, n)",
+    "floor(x/2) + ceil(y)",
+    "conj(z)*re(z)",
+    "binomial(n, k)",
+    "atan2(y, x)",
+    "asinh(x)*artificial_name",
+    "x > 0 and y < 0 or z != 0",
+    "undefined",
+    "erf(x) + digamma(x)",
+    "lambda_max^2/(1 + epsilon_0)",
+    "a_b_c",
+    "euler_gamma*catalan",
+    "(1 + 2j)*x/3",
+    "1/(1 + 1/(1 + 1/x))",
+    "percent_x",
+]
 
 
 @pytest.mark.skipif(shutil.which("pdflatex") is None, reason="no TeX installation")
