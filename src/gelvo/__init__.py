@@ -13,7 +13,7 @@ if TYPE_CHECKING:
     from gelvo.library import *  # noqa: F403
 
 __all__ = [
-    "CheckFailed", "DomainError", "ExportError", "FormulaError", "GelvoError", "NoClosedForm", "NotSolved", "TimeLimitReached",
+    "CheckFailed", "DomainError", "ExportError", "FormulaError", "GelvoError", "NoClosedForm", "NotSolved",
     "Undecided", "absolute", "acos", "acosh", "acot", "acoth", "acsc", "acsch", "arg", "asec", "asech", "asin", "asinh",
     "atan", "atan2", "atanh", "binomial", "cases", "catalan", "cbrt", "ceil", "check", "coefficients", "collect",
     "common_denominator", "conj", "cos", "cosh", "cot", "coth", "csc", "csch", "decimal", "denominator", "derivative_of",

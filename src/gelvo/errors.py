@@ -49,10 +49,6 @@ class Undecided(GelvoError):
     """A question could be answered neither with yes nor with no."""
 
 
-class TimeLimitReached(GelvoError):
-    """The time limit set by the caller was reached."""
-
-
 class CheckFailed(GelvoError):
     """Generated code differs from the right values by more than its bar."""
 

@@ -91,7 +91,7 @@ def load(rows: Any) -> Any:
         for row in rows:
             nodes.append(_node(row, nodes))
         return nodes[-1]
-    except (LookupError, TypeError, ValueError) as fault:
+    except (LookupError, TypeError, ValueError, ZeroDivisionError) as fault:
         raise FormulaError(f"the stored formula is damaged at row {len(nodes)}: {fault}") from None
 
 

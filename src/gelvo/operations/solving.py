@@ -170,7 +170,7 @@ def _without_derivatives(equation: Equation) -> Equation:
     def visit(node: Node) -> Node:
         if isinstance(node, Written) and node.kind == "derivative_of":
             times = node.arguments[2] if len(node.arguments) > 2 else 1
-            return differentiate(node.body, node.variable, int(times))  # type: ignore[call-overload]
+            return differentiate(node.body, node.variable, int(times))  # type: ignore[arg-type]
         return node
 
     return Equation(transform(equation.left, visit), transform(equation.right, visit), equation.conditions)
