@@ -276,13 +276,13 @@ register(
 )  # fmt: skip
 register(
     Function(
-        name="re", at=_part_at("re"), known=lambda k: facts.REAL, bounds=lambda a, x: Box(x.real),
+        name="re", as_elementary=lambda x: (x + conj(x)) / 2, at=_part_at("re"), known=lambda k: facts.REAL, bounds=lambda a, x: Box(x.real),
         names={"latex": r"\operatorname{Re}", "numpy": "numpy.real"},
     )
 )  # fmt: skip
 register(
     Function(
-        name="im", at=_part_at("im"), known=lambda k: facts.REAL, bounds=lambda a, x: Box(boxes.imaginary(a, x)),
+        name="im", as_elementary=lambda x: (x - conj(x)) * number(Gaussian(mpq(0), -HALF)), at=_part_at("im"), known=lambda k: facts.REAL, bounds=lambda a, x: Box(boxes.imaginary(a, x)),
         names={"latex": r"\operatorname{Im}", "numpy": "numpy.imag"},
     )
 )  # fmt: skip

@@ -151,6 +151,9 @@ def _inner_functions(f: Expression, x: Name) -> list[Expression]:
             found[node.base] = None
             found[node] = None
             found[node.exponent] = None
+            if node.base is x and _whole(node.exponent):
+                degree = abs(int(node.exponent.rational))  # type: ignore[attr-defined]
+                found.update(dict.fromkeys(power(x, number(d)) for d in range(2, degree) if degree % d == 0))
         elif isinstance(node, Sum):
             found[node] = None
     if isinstance(f, (Call,)):
@@ -206,6 +209,8 @@ def gaussian(f: Expression, search: Search) -> Found | None:
     if exponent is None or rest is None or len(exponent) != 3:
         return None
     a, b, c = -exponent[2], exponent[1], exponent[0]
+    if search.facts.is_nonpositive(a):
+        return None
     conditions: tuple[Condition, ...] = () if search.facts.is_positive(a) else (positive(a),)
     middle = b / (2 * a)
     root = power(a, number(HALF))
