@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from gelvo.code.program import Program, Writer, safe_names
+from gelvo.code.program import Program, Writer, identifiers
 from gelvo.expression.nodes import Node
 
 _SAME = ("exp", "log10", "log2", "cbrt", "sqrt", "floor", "ceil", "sin", "cos", "tan", "asin", "acos", "atan", "sinh", "cosh", "tanh",
@@ -43,19 +43,9 @@ LIBRARY = set(
 RESERVED = KEYWORDS | LIBRARY
 
 
-def names_of(program: Program, function_name: str) -> dict[Node, str]:
-    inputs = safe_names([n.name for n in program.inputs], RESERVED | {function_name})
-    table: dict[Node, str] = {n: inputs[n.name] for n in program.inputs}
-    stem = "part"
-    while any(v.startswith(stem) for v in inputs.values()) or function_name.startswith(stem):
-        stem += "_"
-    table.update({n: f"{stem}{k + 1}" for k, n in enumerate(program.shared)})
-    return table
-
-
 def signature(program: Program, name: str) -> str:
     """One output is returned; several are stored in out[]."""
-    table = names_of(program, name)
+    table = identifiers(program, name, RESERVED)
     inputs = [f"double {table[n]}" for n in program.inputs]
     if len(program.outputs) == 1:
         return f"double {name}({', '.join(inputs) or 'void'})"
@@ -76,7 +66,7 @@ def _comment(text: str) -> str:
 
 
 def source(program: Program, name: str) -> str:
-    writer = Writer(program, names_of(program, name), FUNCTIONS, SYNTAX)
+    writer = Writer(program, identifiers(program, name, RESERVED), FUNCTIONS, SYNTAX)
     lines = [f'#include "{name}.h"', "", "#include <math.h>", "", signature(program, name), "{"]
     used = {n for e in program.outputs.values() for n in _names(e)}
     lines += [f"    (void){writer.names[n]};" for n in program.inputs if n not in used]

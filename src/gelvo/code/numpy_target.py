@@ -5,8 +5,8 @@ from __future__ import annotations
 import keyword
 from collections.abc import Mapping
 
-from gelvo.code.program import Program, Writer, safe_names
-from gelvo.expression.nodes import Cases, Node
+from gelvo.code.program import Program, Writer, identifiers
+from gelvo.expression.nodes import Cases
 from gelvo.expression.traversal import postorder
 
 _ONE = {
@@ -35,20 +35,9 @@ HELPERS = {"numpy", "special", "result", "shape", "float", "tuple"}
 RESERVED = set(keyword.kwlist) | set(keyword.softkwlist) | HELPERS
 
 
-def names_of(program: Program, function_name: str) -> dict[Node, str]:
-    """Identifiers for inputs and shared parts."""
-    inputs = safe_names([n.name for n in program.inputs], RESERVED | {function_name})
-    table: dict[Node, str] = {n: inputs[n.name] for n in program.inputs}
-    stem = "part"
-    while any(v.startswith(stem) for v in inputs.values()) or function_name.startswith(stem):
-        stem += "_"
-    table.update({n: f"{stem}{k + 1}" for k, n in enumerate(program.shared)})
-    return table
-
-
 def function_source(program: Program, name: str, docstring: str = "") -> str:
     """One function; arrays broadcast, and constants take the shape of the inputs."""
-    table = names_of(program, name)
+    table = identifiers(program, name, RESERVED)
     writer = Writer(program, table, FUNCTIONS, SYNTAX)
     inputs = [table[n] for n in program.inputs]
     lines = [f"def {name}({', '.join(inputs)}):"]

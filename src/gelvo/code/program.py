@@ -297,3 +297,14 @@ def safe_names(wanted: Sequence[str], reserved: set[str]) -> dict[str, str]:
         taken.add(plain)
         result[name] = plain
     return result
+
+
+def identifiers(program: Program, function_name: str, reserved: set[str]) -> dict[Node, str]:
+    """Identifiers for inputs and shared parts, apart from the words of a language and the function's own name."""
+    inputs = safe_names([n.name for n in program.inputs], reserved | {function_name})
+    table: dict[Node, str] = {n: inputs[n.name] for n in program.inputs}
+    stem = "part"
+    while any(v.startswith(stem) for v in inputs.values()) or function_name.startswith(stem):
+        stem += "_"
+    table.update({n: f"{stem}{k + 1}" for k, n in enumerate(program.shared)})
+    return table

@@ -13,7 +13,7 @@ from gelvo.expression.traversal import free_names
 from gelvo.numbers.exact import Gaussian, parts
 from gelvo.numbers.interval import Interval, NoValue
 
-MOST_BITS = 1 << 19
+MOST_BITS, LEAST_LIMIT = 1 << 22, 1 << 13
 MOST_DIGITS = 100_000
 
 
@@ -69,7 +69,9 @@ def value(expression: Expression, digits: int = 15) -> Value:
         raise DomainError(f"a value needs numbers for {shown}: substitute them, or say with {missing[0].name} = …")
     enclosure = Enclosure(expression)
     precision = int(digits * 3.3219280949) + 24
-    while precision <= MOST_BITS:
+    # what is still not told from zero at many times the digits asked for is left open
+    most = min(MOST_BITS, max(LEAST_LIMIT, 16 * precision))
+    while precision <= most:
         try:
             box = enclosure.at({}, precision)
         except NoValue as fault:
@@ -83,7 +85,7 @@ def value(expression: Expression, digits: int = 15) -> Value:
             if real is not None and imag is not None:
                 return Value(real, None if imag == "0" else imag, digits, enclosure.bounded)
         precision *= 2
-    raise Undecided(f"{_short(expression)} could not be told from zero, or has no value that {MOST_BITS} bits can show")
+    raise Undecided(f"{_short(expression)} could not be told from zero, or has no value that {most} bits can show")
 
 
 def _short(expression: Expression) -> str:

@@ -124,18 +124,12 @@ def derivative_divides(f: Expression, search: Search) -> Found | None:
             continue
         if quotient is None:
             continue
-        found = _with_variable(search, new, search.facts.known(u)).integrate(quotient)
+        found = search.deeper(new, search.facts.known(u))(quotient)
         if found is not None:
             back = {new: u}
             conditions = tuple(substitute(c, back) for c in found.conditions)
             return Found(substitute(found.expression, back), conditions, f"substitution u = {u}; {found.road}")
     return None
-
-
-def _with_variable(search: Search, new: Name, known: int) -> Search:
-    from gelvo.calculus.antiderivative.search import deeper
-
-    return deeper(search, new, known)
 
 
 def _inner_functions(f: Expression, x: Name) -> list[Expression]:

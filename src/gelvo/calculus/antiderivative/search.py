@@ -57,18 +57,23 @@ def antiderivative(f: Expression, variable: Name, facts: Facts) -> Found | None:
 def _search(f: Expression, variable: Name, facts: Facts, depth: int) -> Found | None:
     if depth > DEEPEST or any(isinstance(n, Written) for n in postorder(f)):
         return None
-    search = Search(variable, facts, lambda g: _search(g, variable, facts, depth + 1), depth)
+    search = Search(
+        variable,
+        facts,
+        lambda g: _search(g, variable, facts, depth + 1),
+        lambda new, known: _with_variable(new, known, facts, depth),
+    )
     try:
         return _whole(f, search)
     except DomainError:
         return None
 
 
-def deeper(search: Search, new: Name, known: int) -> Search:
-    """The same search one level further in, for another variable of which something is known."""
+def _with_variable(new: Name, known: int, facts: Facts, depth: int) -> Callable[[Expression], Found | None]:
+    """The search one level further in, for another variable of which something is known."""
     words = [w for w in ("positive", "nonnegative", "negative") if not known & ~bits.DOMAINS[w]]
-    facts = search.facts.with_facts([DomainFact(new, words[0])]) if words else search.facts
-    return Search(new, facts, lambda g: _search(g, new, facts, search.depth + 1), search.depth)
+    inner = facts.with_facts([DomainFact(new, words[0])]) if words else facts
+    return lambda g: _search(g, new, inner, depth + 1)
 
 
 def _whole(f: Expression, search: Search) -> Found | None:

@@ -28,7 +28,7 @@ class Search(NamedTuple):
     variable: Name
     facts: Facts
     integrate: Callable[[Expression], Found | None]
-    depth: int = 0
+    deeper: Callable[[Name, int], Callable[[Expression], Found | None]]
 
     def free(self, expression: Expression) -> bool:
         return not contains(expression, self.variable)
