@@ -140,6 +140,9 @@ def _one(node: Expression, x: Name, facts: Facts, done: dict[Node, Growth]) -> G
 
 
 def _times(a: Growth, b: Growth) -> Growth:
+    for one, other in ((a, b), (b, a)):
+        if one.coefficient is ZERO and not one.exact and (other.rate or other.power > 0 or other.logs > 0):
+            raise Unclear  # something that dies away at an unknown rate, times something that may grow
     length = max(len(a.rate), len(b.rate))
     pad = [ZERO] * length
     rate = tuple((list(a.rate) + pad)[i] + (list(b.rate) + pad)[i] for i in range(length))
@@ -154,9 +157,9 @@ def _times(a: Growth, b: Growth) -> Growth:
 
 
 def _sum(terms: list[Growth], facts: Facts) -> Growth:
+    exact = all(t.exact for t in terms)
     terms = [t for t in terms if t.coefficient is not ZERO]
     best: list[Growth] = []
-    exact = all(t.exact for t in terms)
     for term in terms:
         if not best:
             best = [term]
@@ -167,7 +170,7 @@ def _sum(terms: list[Growth], facts: Facts) -> Growth:
         elif order == 0:
             best.append(term)
     if not best:
-        return constant_growth(ZERO)
+        return constant_growth(ZERO)._replace(exact=exact)
     coefficient = total([t.coefficient for t in best])
     bounded = any(t.bounded for t in best)
     if len(best) > 1 and not bounded:
@@ -258,9 +261,8 @@ def _logarithm(inner: Growth, size: int, facts: Facts) -> Growth:
     if size == 0:
         value = call("ln", inner.coefficient)
         if is_zero(value, facts) is not False:
-            if inner.exact:
-                return constant_growth(value)
-            raise Unclear
+            # it dies away; how fast is known only where the argument is exactly constant
+            return constant_growth(ZERO)._replace(exact=inner.exact)
         return Growth(value, (), mpq(0), mpq(0), False)
     for degree in range(len(inner.rate), 0, -1):
         if inner.rate[degree - 1] is not ZERO:

@@ -102,6 +102,9 @@ def _draw(curves: list[tuple[Any, Any]], names: list[str], x: Name, units: Mappi
         axes[-1].set_xlabel(_axis_name(x.name, units))
         if title:
             axes[0].set_title(title, loc="left")
+        # the layout is settled once: drawing again must not move anything
+        figure.draw_without_rendering()
+        figure.set_layout_engine("none")
     return figure
 
 
