@@ -133,3 +133,9 @@ def test_enclosures_hold_the_true_value():
         assert coarse.real.low <= fine.real.high and fine.real.low <= coarse.real.high
         looked += 1
     assert looked > 80
+
+
+@pytest.mark.parametrize("text", ["sin(exp(exp(exp(4))))", "tan(exp(exp(30)))", "cos(exp(10^9))"])
+def test_angles_beyond_all_reduction_end_soon(text):
+    with pytest.raises(gelvo.GelvoError):
+        gelvo.value(text, 5)

@@ -171,7 +171,7 @@ class Arithmetic:
     def _wave(self, a: Interval, name: str, offset: int) -> Interval:
         """Sine (offset 1) or cosine (offset 0): extremes lie where x = (2k + offset) * pi/2."""
         unit = Interval(self.integer(-1).low, self.one.high)
-        if not a.finite:
+        if not a.finite or self._beyond_reduction(a):
             return unit
         half_turns = self.divide(a, self.divide(self.pi(), self.integer(2)))
         if not half_turns.finite or half_turns.high - half_turns.low > 3:
@@ -189,8 +189,15 @@ class Arithmetic:
                 low = unit.low
         return Interval(low, high)
 
+    def _beyond_reduction(self, a: Interval) -> bool:
+        """Whether an angle is so large that taking whole turns off would need that many digits of pi."""
+        largest = max(abs(a.low), abs(a.high))
+        return bool(largest) and (not gmpy2.is_finite(largest) or gmpy2.get_exp(largest) > 64 * self.precision + 4096)
+
     def poles_inside(self, a: Interval, offset: int) -> bool:
         """Whether some (2k + offset) * pi/2 may lie in the interval."""
+        if self._beyond_reduction(a):
+            return True
         half_turns = self.divide(a, self.divide(self.pi(), self.integer(2)))
         if not half_turns.finite or half_turns.high - half_turns.low > 2:
             return True
