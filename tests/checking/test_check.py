@@ -162,3 +162,27 @@ def test_ends_at_infinity_are_proved_term_by_term(F, end, limit):
 
     found = value_at(gelvo.formula(F), gelvo.variable("x"), gelvo.formula(end), Facts())
     assert found is None if limit is None else gelvo.equal(found, limit)
+
+
+DIVERGENT = [
+    ("1/x", "-1", "1"),
+    ("1/x^2", "-1", "1"),
+    ("1/x", "1", "inf"),
+    ("exp(x)", "0", "inf"),
+    ("1/x^(3/2)", "0", "1"),
+    ("tan(x)", "0", "pi/2"),
+    ("x^3", "-inf", "0"),
+]
+
+
+@pytest.mark.parametrize(("f", "lower", "upper"), DIVERGENT)
+def test_divergence_is_followed_towards_its_break(f, lower, upper):
+    certificate = gelvo.integrate(f, "x", lower, upper).certificate()
+    assert certificate.verdict == "supported" and "without bound" in certificate.evidence["growth"]
+
+
+@pytest.mark.parametrize(
+    "claim", ["integral_of(1/x^2, x, 1, inf) = inf", "integral_of(ln(x), x, 0, 1) = -inf", "integral_of(x, x, 0, 1) = inf"]
+)
+def test_a_false_divergence_is_not_supported(claim):
+    assert gelvo.check(claim).verdict in ("undecided", "refuted")

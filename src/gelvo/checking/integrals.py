@@ -53,7 +53,7 @@ def check_definite(
     if agreement:
         return Certificate(claim, SUPPORTED, "adaptive quadrature at sample values", evidence)
     if isinstance(value, Bound):
-        return _check_divergence(f, x, lower, upper, value, facts, claim)
+        return _check_divergence(f, x, lower, upper, facts, claim, propose, places)
     return Certificate(claim, UNDECIDED, "no quadrature and no proof could be made", evidence)
 
 
@@ -159,17 +159,42 @@ def _bounded_away(b: Expression, x: Name, lower: Expression, upper: Expression, 
 
 
 def _check_divergence(
-    f: Expression, x: Name, lower: Expression, upper: Expression, value: Expression, facts: Facts, claim: str
-) -> Certificate:
-    """Divergence is supported by quadratures that grow as the ends are approached."""
-    evidence = {"quadrature": "does not settle, as the claim says"}
-    if names(f, *[e for e in (lower, upper) if not isinstance(e, Bound)]) != [x] or not isinstance(upper, Bound):
-        return Certificate(claim, UNDECIDED, "no quadrature and no proof could be made")
-    sizes = []
-    for k in (2, 4, 8):
-        found = quadrature(f, x, lower, number(10**k)) if not isinstance(lower, Bound) else None
-        if found is None:
-            return Certificate(claim, UNDECIDED, "no quadrature and no proof could be made")
-        sizes.append(abs(found[0]))
-    growing = sizes[0] < sizes[1] < sizes[2] and sizes[2] - sizes[1] > 0.5 * (sizes[1] - sizes[0])
-    return Certificate(claim, SUPPORTED if growing else UNDECIDED, "quadratures over growing ranges", evidence)
+    f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts, claim: str,
+    propose: Proposal | None, places: tuple[Expression, ...],
+) -> Certificate:  # fmt: skip
+    """Divergence is supported where a proved antiderivative grows without bound towards an end or a break."""
+    undecided = Certificate(claim, UNDECIDED, "no place was seen where an antiderivative grows without bound")
+    F = None if propose is None else propose(f, x, facts)
+    if F is None or decide_zero(differentiate(F, x) - f, facts).zero is not True:
+        return undecided
+    for place in dict.fromkeys((lower, upper, *places)):
+        for side in (1, -1):
+            if any(_grows_towards(F, x, place, side, facts, digits) for digits in ((5, 20, 80), (1, 2, 3))):
+                evidence = {"antiderivative": F, "growth": f"without bound towards {x} = {place}"}
+                return Certificate(
+                    claim, SUPPORTED, "an antiderivative differentiated back, followed towards its breaks", evidence
+                )
+    return undecided
+
+
+def _grows_towards(F: Expression, x: Name, place: Expression, side: int, facts: Facts, digits: tuple[int, ...]) -> bool:
+    """|F| at distances of 10^-digits (or at 10^digits towards infinity) at sample values of the other names."""
+    from gelvo.evaluation.enclose import Enclosure
+    from gelvo.numbers.interval import NoValue
+
+    if isinstance(place, Bound):
+        towards = [number(10**k) * (1 if place.kind == "inf" else -1) for k in digits]
+    else:
+        towards = [place + number(side) / number(10**k) for k in digits]
+    others = [n for n in names(F, *towards) if n is not x]
+    for point in points(others, facts.known, 4 if others else 1):
+        sizes = []
+        for near in towards:
+            try:
+                box = Enclosure(substitute(F, {x: near})).at(point, 600)
+            except (NoValue, GelvoError):
+                break
+            sizes.append(abs(box.real.low))
+        if len(sizes) == 3 and 2 * sizes[0] < sizes[1] and 2 * sizes[1] < sizes[2]:
+            return True
+    return False
