@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from gmpy2 import mpq
-
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.fractions import factored
 from gelvo.errors import DomainError
@@ -77,13 +75,3 @@ def collect(expression: Expression, target: Expression) -> Expression:
             coefficient = factored(coefficient)
         pieces.append(multiply_all((coefficient, power(target, exponent))))
     return total(pieces)
-
-
-def rational_roots_form(table: dict[int, Expression]) -> dict[int, mpq] | None:
-    """The same coefficients as rational numbers, or None."""
-    result: dict[int, mpq] = {}
-    for k, coefficient in table.items():
-        if not isinstance(coefficient, Number) or not coefficient.is_rational:
-            return None
-        result[k] = coefficient.rational
-    return result

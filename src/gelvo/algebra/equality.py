@@ -100,7 +100,7 @@ def _algebraic_degree(form: Form, base: Expression, unit: Expression, degree: in
         return len(cyclotomic(2 * degree)) - 1, mpq(1), 1
     if unit is not UNIT or names(base):
         return None
-    if isinstance(base, Number) and base.is_rational and base.rational.denominator == 1 and degree > 1:
+    if isinstance(base, Number) and base.is_whole and degree > 1:
         return degree, abs(base.rational), 1
     if isinstance(base, Sum) and degree > 1:
         inner = Form([base])
@@ -358,10 +358,6 @@ def inside(relations: list[Relation], point: Mapping[Name, mpq]) -> bool:
 def is_zero(expression: Expression, facts: Facts | None = None) -> bool | None:
     """True, False or None: used wherever an algorithm must know."""
     return decide_zero(expression, facts).zero
-
-
-def same(a: Expression, b: Expression, facts: Facts | None = None) -> bool | None:
-    return True if a is b else is_zero(a - b, facts)
 
 
 def witness_text(decision: Decision, digits: int = 8) -> str:

@@ -64,4 +64,4 @@ def _multiplied_out(node: Product | Power) -> Expression:
 def _is_power_of_sum(factor: Expression) -> bool:
     if not (isinstance(factor, Power) and isinstance(factor.base, Sum) and isinstance(factor.exponent, Number)):
         return False
-    return factor.exponent.is_rational and factor.exponent.rational.denominator == 1 and factor.exponent.rational > 0
+    return factor.exponent.is_whole and factor.exponent.rational > 0

@@ -291,7 +291,7 @@ def _scaled(q: Quotient, factor: Scalar) -> Quotient:
 
 
 def _plain(exponent: Expression) -> bool:
-    return isinstance(exponent, Number) and exponent.is_rational and exponent.rational.denominator == 1
+    return isinstance(exponent, Number) and exponent.is_whole
 
 
 def _atoms(node: Node) -> Iterator[tuple[Expression, Expression, mpq]]:

@@ -190,9 +190,7 @@ def _prepared_ln(x: Expression, facts: Facts) -> Expression:
 
 
 def _even(exponent: Expression) -> bool:
-    return (
-        isinstance(exponent, Number) and exponent.is_rational and exponent.rational.denominator == 1 and not exponent.rational % 2
-    )
+    return isinstance(exponent, Number) and exponent.is_whole and not exponent.rational % 2
 
 
 def _odd(exponent: Expression) -> bool:
@@ -284,7 +282,7 @@ _SPECIAL: dict[str, Callable[[Expression, Facts], Expression]] = {
 
 
 def _prepared_power(base: Expression, exponent: Expression, facts: Facts) -> Expression:
-    if isinstance(exponent, Number) and exponent.is_rational and exponent.rational.denominator == 1:
+    if isinstance(exponent, Number) and exponent.is_whole:
         return power(base, exponent)
     if isinstance(exponent, Number) and exponent.is_rational and isinstance(base, (Product, Power)):
         outside, base = _known_roots(base, exponent.rational, facts)
@@ -311,7 +309,7 @@ def _known_roots(base: Product | Power, q: mpq, facts: Facts) -> tuple[list[Expr
     inside: list[Expression] = [number(base.coefficient)] if isinstance(base, Product) else []
     for factor in base.factors if isinstance(base, Product) else (base,):
         inner, k = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, UNIT)
-        whole = isinstance(k, Number) and k.is_rational and k.rational.denominator == 1 and isinstance(inner, Sum)
+        whole = isinstance(k, Number) and k.is_whole and isinstance(inner, Sum)
         if whole and facts.is_nonnegative(inner):
             outside.append(power(inner, scale(k, q)))
         elif whole and _even(k) and facts.is_nonpositive(inner):
@@ -334,11 +332,11 @@ def _root(base: Expression, exponent: mpq, facts: Facts) -> Expression:
         if bits.is_nonnegative(mask) and facts.is_real(k):
             outside.append(power(factor, scale(k, exponent)))
             continue
-        if bits.is_nonpositive(mask) and isinstance(k, Number) and k.is_rational and k.rational.denominator == 1:
+        if bits.is_nonpositive(mask) and isinstance(k, Number) and k.is_whole:
             outside.append(power(tidy(-factor, facts), scale(k, exponent)))
             negative ^= bool(k.rational % 2)
             continue
-        if bits.is_real(mask) and isinstance(k, Number) and k.is_rational and k.rational.denominator == 1:
+        if bits.is_real(mask) and isinstance(k, Number) and k.is_whole:
             even = k.rational - k.rational % 2
             if even:
                 outside.append(power(_absolute(factor, facts), number(even * exponent)))

@@ -6,16 +6,14 @@ import itertools
 from typing import NamedTuple
 
 from gelvo.algebra.continuity import breaks
-from gelvo.algebra.equality import inside, relations_in, relevant_relations
+from gelvo.algebra.cross_check import quadrature_agreement
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.normal import prepared
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.growth import limit_at_infinity, limit_beside
 from gelvo.calculus.univariate import ZERO
 from gelvo.calculus.zeros import INFINITE, MINUS_INFINITE, NotKnown, order, sort_places, zeros_between
-from gelvo.errors import DomainError, GelvoError
-from gelvo.evaluation.quadrature import quadrature
-from gelvo.evaluation.sampling import points
+from gelvo.errors import DomainError
 from gelvo.expression.building import bound, number, total
 from gelvo.expression.nodes import Bound, Call, Cases, Condition, Expression, Name
 from gelvo.expression.traversal import names, postorder, substitute
@@ -248,38 +246,5 @@ def _agrees(f: Expression, x: Name, lower: Expression, upper: Expression, found:
     """A quadrature at sample values of the other names agrees to 8 digits, or could not be taken."""
     if isinstance(found.value, Bound):
         return True
-    facts = facts.with_facts(found.conditions)
-    ends = [e for e in (lower, upper) if not isinstance(e, Bound)]
-    involved = [n for n in names(f, found.value, *ends) if n is not x]
-    about = [r for r in relations_in(facts.given) if x not in names(r)]
-    relations, involved = relevant_relations(about, involved)
-    tried = 0
-    for point in points(involved, facts.known, 12 if involved else 1):
-        if not inside(relations, point):
-            continue
-        table: dict[Name, Expression] = {n: number(v) for n, v in point.items()}
-        try:
-            numeric = quadrature(
-                substitute(f, table), x, substitute_end(lower, table), substitute_end(upper, table), found.places, table
-            )
-            exact = substitute(found.value, table)
-        except (GelvoError, ArithmeticError, ValueError, OverflowError):
-            continue
-        if numeric is None:
-            continue
-        from gelvo.evaluation.value import value
-
-        try:
-            closed = complex(value(exact, 15))
-        except GelvoError:
-            continue
-        if abs(closed - numeric[0]) > 1e-8 * max(1.0, abs(closed)) + 10 * numeric[1]:
-            return False
-        tried += 1
-        if tried == 2:
-            break
-    return True
-
-
-def substitute_end(end: Expression, table: dict[Name, Expression]) -> Expression:
-    return end if isinstance(end, Bound) else substitute(end, table)  # type: ignore[no-any-return]
+    under = facts.with_facts(found.conditions)
+    return not quadrature_agreement(f, x, lower, upper, found.value, under, found.places, wanted=2, candidates=12).counterexample

@@ -8,15 +8,14 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from gelvo.algebra.continuity import breaks
+from gelvo.algebra.cross_check import quadrature_agreement
 from gelvo.algebra.differentiation import differentiate
-from gelvo.algebra.equality import Decision, decide_zero, inside, relations_in, relevant_relations
+from gelvo.algebra.equality import Decision, decide_zero
 from gelvo.algebra.facts import Facts
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.ends import proves
 from gelvo.errors import GelvoError
-from gelvo.evaluation.quadrature import quadrature
 from gelvo.evaluation.sampling import points
-from gelvo.evaluation.value import value as value_of
 from gelvo.expression.building import number
 from gelvo.expression.nodes import Bound, Expression, Name
 from gelvo.expression.traversal import names, substitute
@@ -63,35 +62,12 @@ def _quadratures(
 ) -> bool | None:  # fmt: skip
     if isinstance(value, Bound):
         return None
-    ends = [e for e in (lower, upper) if not isinstance(e, Bound)]
-    involved = [n for n in names(f, value, *ends) if n is not x]
-    about = [g for g in relations_in(facts.given) if x not in names(g)]
-    relations, involved = relevant_relations(about, involved)
-    tried = 0
-    for point in points(involved, facts.known, 16 if involved else 1):
-        if not inside(relations, point):
-            continue
-        table = {n: number(v) for n, v in point.items()}
-        cut = [e if isinstance(e, Bound) else substitute(e, table) for e in (lower, upper)]
-        try:
-            numeric = quadrature(substitute(f, table), x, cut[0], cut[1], places, table)
-            exact = complex(value_of(substitute(value, table), 15))
-        except (GelvoError, ArithmeticError, ValueError, OverflowError):
-            continue
-        if numeric is None:
-            continue
-        gap = abs(exact - numeric[0])
-        if gap > 1e-8 * max(1.0, abs(exact)) + 10 * numeric[1]:
-            shown = ", ".join(f"{n} = {v}" for n, v in point.items())
-            evidence["counterexample"] = f"quadrature gives {numeric[0].real:.12g}, not {exact.real:.12g}" + (
-                f" at {shown}" if shown else ""
-            )
-            return False
-        tried += 1
-        if tried == 3:
-            break
-    if tried:
-        evidence["quadrature"] = f"agrees to 8 digits at {tried} sample {'point' if tried == 1 else 'points'}"
+    found = quadrature_agreement(f, x, lower, upper, value, facts, places, wanted=3, candidates=16)
+    if found.counterexample:
+        evidence["counterexample"] = found.counterexample
+        return False
+    if found.points:
+        evidence["quadrature"] = f"agrees to 8 digits at {found.points} sample {'point' if found.points == 1 else 'points'}"
         return True
     evidence["quadrature"] = "could not be taken"
     return None

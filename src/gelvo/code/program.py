@@ -113,7 +113,7 @@ def below_the_line(node: Node) -> Expression | None:
 def small_power(node: Power) -> int:
     """The number of factors where a power is best written as a product, else 0."""
     exponent = node.exponent
-    if isinstance(exponent, Number) and exponent.is_rational and exponent.rational.denominator == 1:
+    if isinstance(exponent, Number) and exponent.is_whole:
         size = abs(int(exponent.rational))
         return size if 2 <= size <= MOST_MULTIPLICATIONS else 0
     return 0

@@ -394,7 +394,7 @@ def _root_of_discriminant(gap: Expression) -> Expression:
     inside: list[Expression] = [number(gap.coefficient)] if isinstance(gap, Product) else []
     for piece in pieces:
         base, k = (piece.base, piece.exponent) if isinstance(piece, Power) else (piece, ONE)
-        if isinstance(k, Number) and k.is_rational and k.rational.denominator == 1 and not isinstance(base, Number):
+        if isinstance(k, Number) and k.is_whole and not isinstance(base, Number):
             whole = k.rational - k.rational % 2
             outside.append(power(base, number(whole / 2)))
             inside.append(power(base, number(k.rational % 2)))

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-import gmpy2
-
 from gelvo.errors import DomainError, Undecided
 from gelvo.evaluation import agreement
 from gelvo.expression.nodes import (
@@ -224,7 +222,3 @@ def sign_at(root: Expression, point: Point, most_bits: int = 4000) -> int:
                 raise DomainError(f"{root} has no value there: {fault}") from None
         precision *= 4
     raise Undecided(f"the sign of {root} is too close to zero to tell")
-
-
-def finite(box: Box) -> bool:
-    return bool(gmpy2.is_finite(box.real.low) and gmpy2.is_finite(box.real.high)) and (box.imag is None or box.imag.finite)

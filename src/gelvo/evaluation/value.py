@@ -5,7 +5,7 @@ from __future__ import annotations
 from gmpy2 import mpfr, mpq, mpz
 
 from gelvo.errors import DomainError, Undecided
-from gelvo.evaluation.enclose import Enclosure, finite
+from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import call, number
 from gelvo.expression.nodes import Bound, Expression, Number
 from gelvo.expression.registry import Hooks
@@ -79,7 +79,7 @@ def value(expression: Expression, digits: int = 15) -> Value:
                 raise DomainError(f"{_short(expression)} has no value: {fault}") from None
             precision *= 2
             continue
-        if finite(box):
+        if box.finite:
             real = _part_text(expression, "re", box.real, digits, precision)
             imag = "0" if box.imag is None else _part_text(expression, "im", box.imag, digits, precision)
             if real is not None and imag is not None:

@@ -204,6 +204,10 @@ class Number(Expression):
         return not isinstance(self.value, Gaussian)
 
     @property
+    def is_whole(self) -> bool:
+        return not isinstance(self.value, Gaussian) and self.value.denominator == 1
+
+    @property
     def rational(self) -> mpq:
         if isinstance(self.value, Gaussian):
             raise DomainError(f"{self} is not real")

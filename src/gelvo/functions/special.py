@@ -66,7 +66,7 @@ def _gamma_at(x: Expression) -> Expression | None:
 def _digamma_at(x: Expression) -> Expression | None:
     from gelvo.expression.building import constant
 
-    if isinstance(x, Number) and x.is_rational and x.rational.denominator == 1 and 0 < x.rational < 1000:
+    if isinstance(x, Number) and x.is_whole and 0 < x.rational < 1000:
         total: Expression = -constant("euler_gamma")
         for k in range(1, int(x.rational)):
             total = total + fraction(1, k)
@@ -75,13 +75,13 @@ def _digamma_at(x: Expression) -> Expression | None:
 
 
 def _binomial_at(n: Expression, k: Expression) -> Expression | None:
-    if isinstance(k, Number) and k.is_rational and k.rational.denominator == 1:
+    if isinstance(k, Number) and k.is_whole:
         count = int(k.rational)
         if count < 0:
             return ZERO
         if isinstance(n, Number) and count <= LARGEST_FACTORIAL:
             result: Expression = ONE
-            if n.is_rational and n.rational.denominator == 1 and n.rational >= 0:
+            if n.is_whole and n.rational >= 0:
                 from gmpy2 import bincoef
 
                 return number(mpq(bincoef(mpz(n.rational.numerator), count)))

@@ -6,7 +6,6 @@ Source of the method: R. E. Moore, "Interval Analysis" (1966); the elementary fu
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import lru_cache
 from typing import Any, NamedTuple
 
@@ -245,10 +244,6 @@ class Arithmetic:
         sine = self.sine(self.multiply(self.pi(), a))
         other = self.gamma(self.subtract(self.one, a))
         return self.divide(self.pi(), self.multiply(sine, other))
-
-    def map_ends(self, function: Callable[[Interval], Interval], a: Interval) -> Interval:
-        """The hull of a monotonic function at the two ends."""
-        return self.hull(function(Interval(a.low, a.low)), function(Interval(a.high, a.high)))
 
 
 @lru_cache(maxsize=64)

@@ -165,7 +165,7 @@ def _pythagoras(expression: Expression) -> Expression:
     table: dict[Expression, int] = {}
     for factor in factors:
         base, k = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, number(1))
-        if isinstance(k, Number) and k.is_rational and k.rational.denominator == 1:
+        if isinstance(k, Number) and k.is_whole:
             table[base] = table.get(base, 0) + int(k.rational)
         else:
             return expression
@@ -247,7 +247,7 @@ def tangents(expression: Expression) -> Expression:
         rest: list[Expression] = [number(node.coefficient)] if isinstance(node, Product) else []
         for factor in factors:
             base, k = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, number(1))
-            whole = isinstance(k, Number) and k.is_rational and k.rational.denominator == 1
+            whole = isinstance(k, Number) and k.is_whole
             if isinstance(base, Call) and base.name in ("sin", "cos", "tan", "sinh", "cosh", "tanh") and whole:
                 key = (base.name, base.arguments[0])
                 table[key] = table.get(key, 0) + int(k.rational)  # type: ignore[attr-defined]

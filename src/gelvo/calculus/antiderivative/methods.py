@@ -93,7 +93,7 @@ def by_parts(f: Expression, search: Search) -> Found | None:
     factors = f.factors if isinstance(f, Product) else (f,)
     for chosen in factors:
         base, k = (chosen.base, chosen.exponent) if isinstance(chosen, Power) else (chosen, ONE)
-        natural = isinstance(k, Number) and k.is_rational and k.rational.denominator == 1 and k.rational > 0
+        natural = isinstance(k, Number) and k.is_whole and k.rational > 0
         if not (isinstance(base, Call) and base.name in BY_PARTS and natural):
             continue
         rest = multiply_all([g for g in factors if g is not chosen])
@@ -186,7 +186,7 @@ def _replace(g: Expression, u: Expression, new: Name) -> Expression:
         for node in postorder(g):
             if isinstance(node, Call) and node.name == "exp" and node is not core:
                 multiple = node.arguments[0] / core.arguments[0]
-                if isinstance(multiple, Number) and multiple.is_rational and multiple.rational.denominator == 1:
+                if isinstance(multiple, Number) and multiple.is_whole:
                     table[node] = table[core] ** multiple
     return substitute(g, table)  # type: ignore[no-any-return]
 
@@ -268,7 +268,7 @@ def _inverse_root(a: Expression, b: Expression, c: Expression, s: Expression, se
 
 
 def _whole(k: Expression) -> bool:
-    return isinstance(k, Number) and k.is_rational and k.rational.denominator == 1
+    return isinstance(k, Number) and k.is_whole
 
 
 def _half(k: Expression) -> bool:

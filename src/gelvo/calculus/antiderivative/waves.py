@@ -46,7 +46,7 @@ def _two_waves(term: Expression) -> Expression | None:
     rest: list[Expression] = [number(term.coefficient)] if isinstance(term, Product) else []
     for factor in factors:
         base, k = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, ONE)
-        natural = isinstance(k, Number) and k.is_rational and k.rational.denominator == 1 and 0 < k.rational <= MOST_DEGREE
+        natural = isinstance(k, Number) and k.is_whole and 0 < k.rational <= MOST_DEGREE
         if isinstance(base, Call) and base.name in ("sin", "cos") and natural:
             waves.extend([base] * int(k.rational))  # type: ignore[attr-defined]
         else:
@@ -122,7 +122,7 @@ def _one(term: Expression, search: Search, conditions: list[Condition]) -> Expre
 
 
 def _natural(k: Expression) -> bool:
-    return isinstance(k, Number) and k.is_rational and k.rational.denominator == 1 and 0 < k.rational <= MOST_DEGREE
+    return isinstance(k, Number) and k.is_whole and 0 < k.rational <= MOST_DEGREE
 
 
 def _exponential_sum(x: Expression, degree: int, rate: Expression) -> Expression:

@@ -1,0 +1,54 @@
+"""A stated integral held against quadratures at sample values of its other names."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from gelvo.algebra.equality import inside, relations_in, relevant_relations
+from gelvo.algebra.facts import Facts
+from gelvo.errors import GelvoError
+from gelvo.evaluation.quadrature import quadrature
+from gelvo.evaluation.sampling import points
+from gelvo.evaluation.value import value as value_of
+from gelvo.expression.building import number
+from gelvo.expression.nodes import Bound, Expression, Name
+from gelvo.expression.traversal import names, substitute
+
+
+class Agreement(NamedTuple):
+    """At how many sample values both agree to 8 digits, and the first disagreement as text (empty where there is none)."""
+
+    points: int
+    counterexample: str = ""
+
+
+def quadrature_agreement(
+    f: Expression, x: Name, lower: Expression, upper: Expression, value: Expression, facts: Facts,
+    places: tuple[Expression, ...], wanted: int, candidates: int,
+) -> Agreement:  # fmt: skip
+    """Compares the value with quadratures until `wanted` of at most `candidates` sample values agree, or one does not."""
+    ends = [e for e in (lower, upper) if not isinstance(e, Bound)]
+    involved = [n for n in names(f, value, *ends) if n is not x]
+    about = [r for r in relations_in(facts.given) if x not in names(r)]
+    relations, involved = relevant_relations(about, involved)
+    agreed = 0
+    for point in points(involved, facts.known, candidates if involved else 1):
+        if not inside(relations, point):
+            continue
+        table: dict[Name, Expression] = {n: number(v) for n, v in point.items()}
+        cut = [e if isinstance(e, Bound) else substitute(e, table) for e in (lower, upper)]
+        try:
+            numeric = quadrature(substitute(f, table), x, cut[0], cut[1], places, table)
+            exact = complex(value_of(substitute(value, table), 15))
+        except (GelvoError, ArithmeticError, ValueError, OverflowError):
+            continue
+        if numeric is None:
+            continue
+        if abs(exact - numeric[0]) > 1e-8 * max(1.0, abs(exact)) + 10 * numeric[1]:
+            shown = ", ".join(f"{n} = {v}" for n, v in point.items())
+            text = f"quadrature gives {numeric[0].real:.12g}, not {exact.real:.12g}"
+            return Agreement(agreed, text + (f" at {shown}" if shown else ""))
+        agreed += 1
+        if agreed == wanted:
+            break
+    return Agreement(agreed)
