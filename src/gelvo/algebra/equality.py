@@ -12,7 +12,7 @@ from gelvo.algebra.continuity import breaks
 from gelvo.algebra.differentiation import differentiate
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import IMAGINARY, PI, UNIT, Form
-from gelvo.algebra.normal import cyclotomic, is_unity, vanishing
+from gelvo.algebra.normal import is_unity, vanishing
 from gelvo.errors import DomainError, GelvoError, Undecided
 from gelvo.evaluation.enclose import Enclosure, sign_at
 from gelvo.evaluation.sampling import points
@@ -24,6 +24,7 @@ from gelvo.numbers.box import Box
 from gelvo.numbers.exact import Gaussian, parts
 from gelvo.numbers.interval import NoValue
 from gelvo.polynomial import sparse
+from gelvo.polynomial.dense import cyclotomic
 from gelvo.polynomial.sparse import Polynomial
 
 PROVED_BY_NORMAL_FORM = "normal form over independent generators"

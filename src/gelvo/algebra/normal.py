@@ -35,6 +35,7 @@ from gelvo.expression.nodes import (
 from gelvo.expression.traversal import postorder, rebuild, substitute
 from gelvo.numbers.exact import HALF, ONE, Gaussian, parts, small_factors
 from gelvo.polynomial import sparse
+from gelvo.polynomial.dense import cyclotomic
 from gelvo.polynomial.sparse import Polynomial
 
 HALF_NODE = number(HALF)
@@ -406,23 +407,6 @@ def _reduce_radical(form: Form, p: Polynomial, index: int, degree: int, radicand
         piece = sparse.multiply(coefficient, sparse.power(radicand.top, whole))
         piece = sparse.multiply(piece, sparse.power(bottom, highest - whole))
         result = sparse.add(result, sparse.from_powers({rest: piece}, index))
-    return result
-
-
-def cyclotomic(order: int) -> list[mpz]:
-    """The integer coefficients of the cyclotomic polynomial, constant term first.
-
-    >>> [int(c) for c in cyclotomic(6)]
-    [1, -1, 1]
-    """
-    from gelvo.polynomial.factor_univariate import exact_quotient
-
-    result = [mpz(-1)] + [mpz(0)] * (order - 1) + [mpz(1)]
-    for divisor in range(1, order):
-        if order % divisor == 0:
-            quotient = exact_quotient(result, cyclotomic(divisor))
-            assert quotient is not None
-            result = quotient
     return result
 
 

@@ -1,22 +1,19 @@
 """Irreducible factors over the rationals, in any number of variables.
 
 Several variables: contents, a variable of degree one (irreducible once its content is gone), a square discriminant, and
-else substitution of powers of one variable (L. Kronecker, 1882) with trial division.
+else lifting from one variable (`factor_multivariate`).
 """
 
 from __future__ import annotations
 
-from itertools import combinations
-
 from gmpy2 import mpq, mpz
 
 from gelvo.polynomial import sparse
-from gelvo.polynomial.factor_univariate import Dense, factor_square_free
+from gelvo.polynomial.dense import Dense
+from gelvo.polynomial.factor_multivariate import factor_by_lifting
+from gelvo.polynomial.factor_univariate import factor_square_free
 from gelvo.polynomial.gcd import content_in, gcd, square_free
 from gelvo.polynomial.sparse import Polynomial
-
-LARGEST_KRONECKER_DEGREE = 160
-MOST_KRONECKER_FACTORS = 18
 
 
 def factor(p: Polynomial) -> tuple[mpq, list[tuple[Polynomial, int]]]:
@@ -59,7 +56,7 @@ def _irreducible(p: Polynomial) -> list[Polynomial]:
     total = {_total_degree(m) for m in p}
     if len(total) == 1:
         return _homogeneous(p, used[-1], total.pop())
-    return _kronecker(p, used)
+    return factor_by_lifting(p, factor)
 
 
 def _total_degree(monomial: int) -> int:
@@ -122,49 +119,3 @@ def square_root(p: Polynomial) -> Polynomial | None:
             return None
         result = sparse.multiply(result, sparse.power(part, times // 2))
     return result if sparse.multiply(result, result) == p else None
-
-
-def _kronecker(p: Polynomial, used: list[int]) -> list[Polynomial]:
-    base = 1 + max(sparse.degree(p, index) for index in used)
-    if base ** len(used) > LARGEST_KRONECKER_DEGREE:
-        return [p]
-    image: Polynomial = {}
-    for m, c in p.items():
-        key = sum(sparse.exponent_of(m, index) * base**k for k, index in enumerate(used))
-        image[key] = image.get(key, mpq(0)) + c
-    image = {m: c for m, c in image.items() if c}
-    pieces: list[Polynomial] = []
-    for part, times in factor(image)[1]:
-        pieces.extend([part] * times)
-    if len(pieces) > MOST_KRONECKER_FACTORS:
-        return [p]
-    found: list[Polynomial] = []
-    size = 1
-    while 2 * size <= len(pieces):
-        for chosen in combinations(range(len(pieces)), size):
-            product: Polynomial = {0: mpq(1)}
-            for i in chosen:
-                product = sparse.multiply(product, pieces[i])
-            candidate = _unfold(product, used, base)
-            quotient = sparse.divide_exactly(p, candidate) if sparse.variables(candidate) else None
-            if quotient is not None:
-                found.append(sparse.primitive(candidate)[1])
-                p = sparse.primitive(quotient)[1]
-                pieces = [f for i, f in enumerate(pieces) if i not in chosen]
-                break
-        else:
-            size += 1
-    return [*found, p] if sparse.variables(p) else found
-
-
-def _unfold(image: Polynomial, used: list[int], base: int) -> Polynomial:
-    result: Polynomial = {}
-    for key, c in image.items():
-        monomial, rest = 0, key
-        for index in used:
-            rest, k = divmod(rest, base)
-            monomial += k << (sparse.BITS * index)
-        if rest:
-            return {0: mpq(1)}
-        result[monomial] = c
-    return result

@@ -1,204 +1,38 @@
 """Factors of a polynomial in one variable over the integers.
 
-Method: factors modulo a small prime by distinct and equal degrees (D. Cantor, H. Zassenhaus, "A new algorithm for
-factoring polynomials over finite fields", 1981), lifted (K. Hensel, 1904) and recombined with trial division
-(H. Zassenhaus, "On Hensel factorization", 1969). Polynomials are lists of integers, constant term first.
+Cyclotomic parts are split off first. Then: factors modulo a small prime, lifted (K. Hensel, 1904; in a tree, after J. von zur
+Gathen, J. Gerhard, "Modern Computer Algebra", 1999, ch. 15) and recombined: few factors by trying subsets (H. Zassenhaus, "On
+Hensel factorization", 1969), many by short vectors in the lattice of their traces (M. van Hoeij, "Factoring polynomials and
+the knapsack problem", 2002).
 """
 
 from __future__ import annotations
 
 from itertools import combinations
-from random import Random
 
-from gmpy2 import gcd, invert, isqrt, mpz, next_prime
+from gmpy2 import invert, isqrt, mpz, next_prime
 
-Dense = list[mpz]
-MOST_SUBSETS = 200_000
+from gelvo.polynomial import prime_field
+from gelvo.polynomial.dense import (
+    Dense,
+    add,
+    balanced,
+    cyclotomic,
+    derivative,
+    divide_monic,
+    exact_quotient,
+    multiply,
+    primitive,
+    reduced,
+    sign_at,
+    subtract,
+)
+from gelvo.polynomial.lattice import independent_rows, reduce_basis
 
-
-def trim(a: Dense) -> Dense:
-    while a and not a[-1]:
-        a.pop()
-    return a
-
-
-def _mod(a: Dense, p: mpz) -> Dense:
-    return trim([c % p for c in a])
-
-
-def _multiply(a: Dense, b: Dense, p: mpz | None = None) -> Dense:
-    if not a or not b:
-        return []
-    result = [mpz(0)] * (len(a) + len(b) - 1)
-    for i, x in enumerate(a):
-        if x:
-            for j, y in enumerate(b):
-                result[i + j] += x * y
-    return _mod(result, p) if p else trim(result)
-
-
-def _subtract(a: Dense, b: Dense, p: mpz) -> Dense:
-    size = max(len(a), len(b))
-    return _mod([(a[i] if i < len(a) else 0) - (b[i] if i < len(b) else 0) for i in range(size)], p)
-
-
-def _divide(a: Dense, b: Dense, p: mpz) -> tuple[Dense, Dense]:
-    """Quotient and remainder modulo p; the leading coefficient of b must be invertible."""
-    a = list(a)
-    inverse = invert(b[-1], p)
-    quotient = [mpz(0)] * max(0, len(a) - len(b) + 1)
-    for i in range(len(a) - len(b), -1, -1):
-        factor = a[i + len(b) - 1] * inverse % p
-        quotient[i] = factor
-        if factor:
-            for j, c in enumerate(b):
-                a[i + j] = (a[i + j] - factor * c) % p
-    return trim(quotient), trim(a[: len(b) - 1] if len(a) >= len(b) else a)
-
-
-def _monic(a: Dense, p: mpz) -> Dense:
-    inverse = invert(a[-1], p)
-    return [c * inverse % p for c in a]
-
-
-def _gcd(a: Dense, b: Dense, p: mpz) -> Dense:
-    while b:
-        a, b = b, _divide(a, b, p)[1]
-    return _monic(a, p) if a else a
-
-
-def _power(a: Dense, exponent: mpz, modulus: Dense, p: mpz) -> Dense:
-    result: Dense = [mpz(1)]
-    while exponent:
-        if exponent & 1:
-            result = _divide(_multiply(result, a, p), modulus, p)[1]
-        exponent >>= 1
-        if exponent:
-            a = _divide(_multiply(a, a, p), modulus, p)[1]
-    return result
-
-
-def _factors_modulo(a: Dense, p: mpz) -> list[Dense]:
-    """Monic irreducible factors of a monic square-free polynomial modulo an odd prime."""
-    result: list[Dense] = []
-    x: Dense = [mpz(0), mpz(1)]
-    frobenius, degree = x, 0
-    while len(a) - 1 >= 2 * (degree + 1):
-        degree += 1
-        frobenius = _power(frobenius, p, a, p)
-        common = _gcd(a, _subtract(frobenius, x, p), p)
-        if len(common) > 1:
-            result.extend(_equal_degree(common, degree, p))
-            a = _divide(a, common, p)[0]
-            frobenius = _divide(frobenius, a, p)[1] if len(a) > 1 else frobenius
-    if len(a) > 1:
-        result.append(a)
-    return result
-
-
-def _equal_degree(a: Dense, degree: int, p: mpz) -> list[Dense]:
-    random = Random(12345)  # a fixed seed: the same factors in the same order on every run
-    work, done = [a], []
-    while work:
-        f = work.pop()
-        if len(f) - 1 == degree:
-            done.append(f)
-            continue
-        while True:
-            trial = trim([mpz(random.randrange(int(p))) for _ in range(len(f) - 1)])
-            if len(trial) < 2:
-                continue
-            half = _power(trial, (p**degree - 1) // 2, f, p)
-            common = _gcd(f, _subtract(half, [mpz(1)], p), p)
-            if 1 < len(common) < len(f):
-                work += [common, _divide(f, common, p)[0]]
-                break
-    return done
-
-
-def _bezout(a: Dense, b: Dense, p: mpz) -> tuple[Dense, Dense]:
-    """s, t with s*a + t*b = 1 modulo p, for coprime a and b."""
-    old: tuple[Dense, Dense, Dense] = (a, [mpz(1)], [])
-    new: tuple[Dense, Dense, Dense] = (b, [], [mpz(1)])
-    while new[0]:
-        quotient, remainder = _divide(old[0], new[0], p)
-        step = (
-            remainder,
-            _subtract(old[1], _multiply(quotient, new[1], p), p),
-            _subtract(old[2], _multiply(quotient, new[2], p), p),
-        )
-        old, new = new, step
-    inverse = invert(old[0][-1], p)
-    return [c * inverse % p for c in old[1]], [c * inverse % p for c in old[2]]
-
-
-def _lift(f: Dense, g: Dense, h: Dense, p: mpz, target: mpz) -> tuple[Dense, Dense, mpz]:
-    """f = g*h modulo p lifted to a modulus of at least `target`, h monic (quadratic Hensel steps)."""
-    s, t = _bezout(g, h, p)
-    modulus = p
-    while modulus < target:
-        modulus = modulus * modulus
-        error = _subtract(f, _multiply(g, h), modulus)
-        quotient, remainder = _divide(_multiply(s, error, modulus), h, modulus)
-        g = _mod(_sum(g, _sum(_multiply(t, error, modulus), _multiply(quotient, g, modulus))), modulus)
-        h = _mod(_sum(h, remainder), modulus)
-        fault = _subtract(_sum(_multiply(s, g, modulus), _multiply(t, h, modulus)), [mpz(1)], modulus)
-        quotient, remainder = _divide(_multiply(s, fault, modulus), h, modulus)
-        s = _subtract(s, remainder, modulus)
-        t = _subtract(t, _sum(_multiply(t, fault, modulus), _multiply(quotient, g, modulus)), modulus)
-    return g, h, modulus
-
-
-def _sum(a: Dense, b: Dense) -> Dense:
-    size = max(len(a), len(b))
-    return trim([(a[i] if i < len(a) else mpz(0)) + (b[i] if i < len(b) else mpz(0)) for i in range(size)])
-
-
-def _lift_all(f: Dense, factors: list[Dense], p: mpz, target: mpz) -> tuple[list[Dense], mpz]:
-    """Monic factors lifted one after the other; f's leading coefficient stays with the rest."""
-    lifted: list[Dense] = []
-    modulus = p
-    while modulus < target:
-        modulus = modulus * modulus
-    rest = _mod(f, modulus)
-    for i, h in enumerate(factors[:-1]):
-        others: Dense = [f[-1] % p]
-        for other in factors[i + 1 :]:
-            others = _multiply(others, other, p)
-        g, h, modulus = _lift(rest, others, h, p, target)
-        lifted.append(h)
-        rest = g
-    lifted.append(_monic(rest, modulus))
-    return lifted, modulus
-
-
-def _balanced(a: Dense, modulus: mpz) -> Dense:
-    half = modulus // 2
-    return trim([c - modulus if c > half else c for c in (x % modulus for x in a)])
-
-
-def _primitive(a: Dense) -> Dense:
-    content = gcd(*a) if len(a) > 1 else abs(a[0])
-    if a[-1] < 0:
-        content = -content
-    return [c // content for c in a]
-
-
-def exact_quotient(a: Dense, b: Dense) -> Dense | None:
-    """a / b over the integers, or None where it leaves a remainder."""
-    if b[0] and a[0] % b[0]:
-        return None
-    rest = list(a)
-    quotient = [mpz(0)] * (len(a) - len(b) + 1)
-    for i in range(len(a) - len(b), -1, -1):
-        factor, remainder = divmod(rest[i + len(b) - 1], b[-1])
-        if remainder:
-            return None
-        quotient[i] = factor
-        if factor:
-            for j, c in enumerate(b):
-                rest[i + j] -= factor * c
-    return None if any(rest) else quotient
+FIRST_PRIME = 700  # large enough that few polynomials have repeated factors modulo it
+TRIED_PRIMES = 4
+FEW_FACTORS = 10
+MOST_TRACES = 8
 
 
 def factor_square_free(f: Dense) -> list[Dense]:
@@ -211,32 +45,98 @@ def factor_square_free(f: Dense) -> list[Dense]:
     if not f[0]:
         found.append([mpz(0), mpz(1)])
         f = f[1:]
+    cyclic, f = _cyclotomic_factors(f)
+    found.extend(cyclic)
+    step = _common_step(f)
+    if step > 1:
+        for g in factor_square_free(f[::step]):
+            spread = [mpz(0)] * ((len(g) - 1) * step + 1)
+            spread[::step] = g
+            found.extend(_by_lifting(spread))
+    else:
+        found.extend(_by_lifting(f))
+    return sorted(found, key=lambda g: (len(g), [abs(c) for c in reversed(g)], g))
+
+
+def _common_step(f: Dense) -> int:
+    from math import gcd
+
+    step = 0
+    for k, c in enumerate(f):
+        if c:
+            step = gcd(step, k)
+    return step
+
+
+def _cyclotomic_factors(f: Dense) -> tuple[list[Dense], Dense]:
+    """Cyclotomic factors, and what is left; their ends are 1 or -1, and they vanish at a root of unity modulo a prime."""
+    found: list[Dense] = []
+    size = len(f) - 1
+    if size < 1:
+        return found, f
+    if all(not c for c in f[1:-1]) and f[-1] == 1 and abs(f[0]) == 1:
+        orders = [n for n in range(1, 2 * size + 1) if (2 * size) % n == 0 and ((size % n == 0) == (f[0] == -1))]
+        return [list(cyclotomic(n)) for n in orders], [mpz(1)]
+    for order in range(1, 60):
+        phi = list(cyclotomic(order))
+        if len(phi) > len(f) or (order > 12 and not _vanishes_at_unity(f, order)):
+            continue
+        quotient = exact_quotient(f, phi)
+        if quotient is not None:
+            found.append(phi)
+            f = quotient
+    return found, f
+
+
+def _vanishes_at_unity(f: Dense, order: int) -> bool:
+    p = mpz(order * 1000 + 1)
+    while not p.is_prime():
+        p += order
+    root = mpz(1)
+    base = mpz(2)
+    divisors = [k for k in range(1, order) if order % k == 0]
+    while any(pow(root, k, p) == 1 for k in divisors):
+        root = pow(base, (p - 1) // order, p)
+        base += 1
+    value = mpz(0)
+    for c in reversed(f):
+        value = (value * root + c) % p
+    return not value
+
+
+def _by_lifting(f: Dense) -> list[Dense]:
     if len(f) <= 2:
-        return found + ([f] if len(f) == 2 else [])
+        return [f] if len(f) == 2 else []
     p, modular = _best_prime(f)
     if len(modular) == 1:
-        return [*found, f]
+        return [f]
     norm = isqrt(sum(c * c for c in f)) + 1
-    target = 2 * abs(f[-1]) * norm * mpz(2) ** (len(f) - 1) + 1
-    lifted, modulus = _lift_all(f, modular, p, target)
-    found.extend(_recombine(f, lifted, modulus))
-    return sorted(found, key=lambda g: (len(g), [abs(c) for c in reversed(g)], g))
+    target = 2 * abs(f[-1]) * norm * mpz(2) ** (len(f) // 2 + 1) + 1
+    many = len(modular) > FEW_FACTORS
+    if many:
+        bound = len(f) * (abs(f[-1]) * _root_bound(f)) ** MOST_TRACES
+        target = max(target, (4 * bound) << _kept_bits(len(modular)))
+    lifted, modulus = lift_factors(f, modular, p, target)
+    if many:
+        split = _by_lattice(f, lifted, modulus)
+        if split is not None:
+            return split
+    return _by_subsets(f, lifted, modulus)
 
 
 def _best_prime(f: Dense) -> tuple[mpz, list[Dense]]:
     """Of a few primes that keep the polynomial square-free, the one with the fewest factors."""
     best: tuple[mpz, list[Dense]] | None = None
-    p, tried = mpz(2), 0
-    change = trim([i * c for i, c in enumerate(f)][1:])
-    while tried < 4:
+    p, tried = mpz(FIRST_PRIME), 0
+    while tried < TRIED_PRIMES:
         p = next_prime(p)
         if f[-1] % p == 0:
             continue
-        reduced = _mod(f, p)
-        if len(_gcd(reduced, _mod(change, p), p)) != 1:
+        image = prime_field.residues(f, int(p))
+        if len(prime_field.gcd(image, prime_field.derivative(image, int(p)), int(p))) != 1:
             continue
         tried += 1
-        factors = _factors_modulo(_monic(reduced, p), p)
+        factors = [[mpz(c) for c in g.tolist()] for g in prime_field.factor(image, int(p))]
         if best is None or len(factors) < len(best[1]):
             best = p, factors
         if len(factors) == 1:
@@ -245,30 +145,172 @@ def _best_prime(f: Dense) -> tuple[mpz, list[Dense]]:
     return best
 
 
-def _recombine(f: Dense, factors: list[Dense], modulus: mpz) -> list[Dense]:
+# --- lifting ------------------------------------------------------------------------------------------------------------
+
+
+def lift_factors(f: Dense, factors: list[Dense], p: mpz, target: mpz) -> tuple[list[Dense], mpz]:
+    """Monic factors of f modulo p, lifted to a power of p that is at least `target`; they multiply to f over its leading coefficient."""
+    exponent, modulus = 1, p
+    while modulus < target:
+        exponent *= 2
+        modulus = modulus * modulus
+    monic = [c * invert(f[-1], modulus) % modulus for c in f]
+    return _lift_tree(monic, factors, p, modulus), modulus
+
+
+def _lift_tree(f: Dense, factors: list[Dense], p: mpz, modulus: mpz) -> list[Dense]:
+    if len(factors) == 1:
+        return [f]
+    middle = len(factors) // 2
+    left, right = _product(factors[:middle], p), _product(factors[middle:], p)
+    g, h = _lift_pair(f, left, right, p, modulus)
+    return _lift_tree(g, factors[:middle], p, modulus) + _lift_tree(h, factors[middle:], p, modulus)
+
+
+def _product(factors: list[Dense], modulus: mpz) -> Dense:
+    result: Dense = [mpz(1)]
+    for g in factors:
+        result = reduced(multiply(result, g), modulus)
+    return result
+
+
+def _lift_pair(f: Dense, g: Dense, h: Dense, p: mpz, modulus: mpz) -> tuple[Dense, Dense]:
+    """f = g*h modulo p lifted by quadratic steps; all are monic."""
+    small = int(p)
+    s, t = prime_field.bezout(prime_field.residues(g, small), prime_field.residues(h, small), small)
+    left, right = [mpz(c) for c in s.tolist()], [mpz(c) for c in t.tolist()]
+    q = p
+    while q < modulus:
+        q = q * q
+        error = reduced(subtract(f, multiply(g, h)), q)
+        quotient, rest = divide_monic(reduced(multiply(left, error), q), h, q)
+        g = reduced(add(g, add(multiply(right, error), multiply(quotient, g))), q)
+        h = reduced(add(h, rest), q)
+        if q >= modulus:
+            break
+        fault = reduced(subtract(add(multiply(left, g), multiply(right, h)), [mpz(1)]), q)
+        quotient, rest = divide_monic(reduced(multiply(left, fault), q), h, q)
+        left = reduced(subtract(left, rest), q)
+        right = reduced(subtract(right, add(multiply(right, fault), multiply(quotient, g))), q)
+    return g, h
+
+
+# --- recombination ------------------------------------------------------------------------------------------------------
+
+
+def _candidate(f: Dense, chosen: list[Dense], modulus: mpz) -> tuple[Dense, Dense] | None:
+    """(factor, cofactor) when the product of the chosen lifted factors is one over the integers."""
+    constant = f[-1]
+    for g in chosen:
+        constant = constant * g[0] % modulus
+    constant = constant - modulus if constant > modulus // 2 else constant
+    if constant and (f[-1] * f[0]) % constant:
+        return None
+    product = [f[-1]]
+    for g in chosen:
+        product = reduced(multiply(product, g), modulus)
+    found = primitive(balanced(product, modulus))
+    for point in (mpz(1), mpz(-1)):
+        value = sum((c if point > 0 or not k % 2 else -c) for k, c in enumerate(found))
+        whole = sum((c if point > 0 or not k % 2 else -c) for k, c in enumerate(f))
+        if value and whole % value:
+            return None
+    quotient = exact_quotient(f, found)
+    return None if quotient is None else (found, primitive(quotient))
+
+
+def _by_subsets(f: Dense, factors: list[Dense], modulus: mpz) -> list[Dense]:
     found: list[Dense] = []
-    size, tries = 1, 0
+    size = 1
     while 2 * size <= len(factors):
         for chosen in combinations(range(len(factors)), size):
-            tries += 1
-            if tries > MOST_SUBSETS:
-                return [*found, f]
-            constant = f[-1]
-            for i in chosen:
-                constant = constant * factors[i][0] % modulus
-            constant = constant - modulus if constant > modulus // 2 else constant
-            if constant and (f[-1] * f[0]) % constant:
-                continue
-            candidate: Dense = [f[-1]]
-            for i in chosen:
-                candidate = _multiply(candidate, factors[i], modulus)
-            candidate = _primitive(_balanced(candidate, modulus))
-            quotient = exact_quotient(f, candidate)
-            if quotient is not None:
-                found.append(candidate)
-                f = _primitive(quotient)
+            split = _candidate(f, [factors[i] for i in chosen], modulus)
+            if split is not None:
+                found.append(split[0])
+                f = split[1]
                 factors = [g for i, g in enumerate(factors) if i not in chosen]
                 break
         else:
             size += 1
     return [*found, f] if len(f) > 1 else found
+
+
+def _power_sums(g: Dense, count: int, modulus: mpz) -> list[mpz]:
+    """Sums of the k-th powers of the roots of a monic polynomial, k = 1 … count (Newton's identities)."""
+    n = len(g) - 1
+    e = [g[n - k] if k <= n else mpz(0) for k in range(count + 1)]
+    sums: list[mpz] = []
+    for k in range(1, count + 1):
+        total = -k * e[k]
+        for i in range(1, k):
+            total -= e[i] * sums[k - i - 1]
+        sums.append(total % modulus)
+    return sums
+
+
+def _root_bound(f: Dense) -> mpz:
+    """A whole number larger than the size of every root (A. Cauchy, 1829)."""
+    bound = mpz(1)
+    while sign_at([abs(f[-1]), *[-abs(c) for c in reversed(f[:-1])]][::-1], bound) <= 0:
+        bound *= 2
+    return bound
+
+
+def _kept_bits(r: int) -> int:
+    """Digits of a trace that force at least one long vector out of the lattice."""
+    return (r + 1) * (r + 2).bit_length() + 12
+
+
+def _by_lattice(f: Dense, factors: list[Dense], modulus: mpz) -> list[Dense] | None:
+    """The partition of the lifted factors by short vectors, or None where the precision was not enough.
+
+    A true factor is a sum of lifted ones whose power sums are small whole numbers; the upper digits of the power sums of the
+    lifted factors therefore add up to almost nothing, and the vectors that say so span a lattice of few dimensions.
+    """
+    r, n = len(factors), len(f) - 1
+    bound, leading = _root_bound(f), f[-1]
+    rows: list[list[mpz]] = [[mpz(int(i == j)) for j in range(r)] for i in range(r)]
+    most = r + (r + 2) ** 2
+    sums = [_power_sums(g, MOST_TRACES, modulus) for g in factors]
+    for count in range(1, MOST_TRACES + 1):
+        limit = n * (leading * bound) ** count
+        cut = max(mpz(2) << int(limit).bit_length(), modulus >> _kept_bits(r))
+        height = modulus // cut
+        if height < 4:
+            return None
+        traces = [balanced([leading**count * s[count - 1]], modulus) for s in sums]
+        digits = [(2 * t[0] + cut) // (2 * cut) if t else mpz(0) for t in traces]
+        basis = [[*row, sum((c * t for c, t in zip(row, digits, strict=True)), mpz(0))] for row in rows]
+        basis.append([mpz(0)] * r + [height])
+        short, d = reduce_basis(basis)
+        kept = len(short)
+        while kept and d[kept] > most * d[kept - 1]:
+            kept -= 1
+        rows = independent_rows([row[:r] for row in short[:kept]])
+        if len(rows) == 1:
+            return [f]
+        partition = _partition(rows, r)
+        split = _split_by(f, factors, partition, modulus) if partition is not None else None
+        if split is not None:
+            return split
+    return None
+
+
+def _partition(rows: list[list[mpz]], size: int) -> list[list[int]] | None:
+    """Classes of equal columns, when there are as many as rows."""
+    classes: dict[tuple[mpz, ...], list[int]] = {}
+    for j in range(size):
+        classes.setdefault(tuple(row[j] for row in rows), []).append(j)
+    return list(classes.values()) if len(classes) == len(rows) else None
+
+
+def _split_by(f: Dense, factors: list[Dense], partition: list[list[int]], modulus: mpz) -> list[Dense] | None:
+    found: list[Dense] = []
+    for group in partition[:-1]:
+        split = _candidate(f, [factors[i] for i in group], modulus)
+        if split is None:
+            return None
+        found.append(split[0])
+        f = split[1]
+    return [*found, f]
+

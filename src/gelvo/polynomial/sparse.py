@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import heapq
 from collections.abc import Iterable
+from math import prod
 from typing import Any
 
 from gmpy2 import gcd as integer_gcd
@@ -15,13 +16,12 @@ from gmpy2 import lcm as integer_lcm
 from gmpy2 import mpq, mpz
 
 from gelvo.errors import DomainError
-from gelvo.numbers.exact import ONE, Gaussian, reciprocal
+from gelvo.numbers.exact import ONE, Gaussian, parts, reciprocal
+from gelvo.polynomial import product
+from gelvo.polynomial.support import BITS, FIELD, LARGEST_EXPONENT, degrees, variables_of
 
-BITS = 24
-FIELD = (1 << BITS) - 1
-LARGEST_EXPONENT = 1 << (BITS - 2)
-MOST_TERMS = 2_000_000
 Polynomial = dict[int, Any]
+FEW = 12
 
 
 def constant(value: Any) -> Polynomial:
@@ -65,19 +65,50 @@ def subtract(p: Polynomial, q: Polynomial) -> Polynomial:
 
 def multiply(p: Polynomial, q: Polynomial) -> Polynomial:
     """The product; refused where it cannot fit in memory."""
-    if len(p) > len(q):
-        p, q = q, p
-    if len(p) * len(q) > 20 * MOST_TERMS:
-        raise DomainError("the product of two polynomials with so many terms is too large")
-    result: Polynomial = {}
-    for m, c in p.items():
-        for n, d in q.items():
-            key = m + n
-            if key in result:
-                result[key] += c * d
-            else:
-                result[key] = c * d
-    return {m: c for m, c in result.items() if c}
+    if len(p) < FEW or len(q) < FEW:
+        if len(p) > len(q):
+            p, q = q, p
+        if len(p) == 1:
+            ((m, c),) = p.items()
+            return {m + n: c * d for n, d in q.items()}
+        return product.by_dictionary(p, q)
+    if has_gaussian(p) or has_gaussian(q):
+        return _multiply_gaussian(p, q)
+    (p_scale, p_integers), (q_scale, q_integers) = integers(p), integers(q)
+    if p_scale == q_scale == 1:
+        return product.multiply(p_integers, q_integers, mpq)
+    return rational(product.multiply(p_integers, q_integers), p_scale * q_scale)
+
+
+def integers(p: Polynomial) -> tuple[mpz, dict[int, mpz]]:
+    """(common denominator, the polynomial times it with integer coefficients)."""
+    bottom = mpz(1)
+    for c in p.values():
+        if c.denominator != 1:
+            bottom = integer_lcm(bottom, c.denominator)
+    if bottom == 1:
+        return bottom, {m: c.numerator for m, c in p.items()}
+    return bottom, {m: c.numerator * (bottom // c.denominator) for m, c in p.items()}
+
+
+def rational(p: dict[int, mpz], denominator: mpz) -> Polynomial:
+    """Integer coefficients over one denominator, as rational ones."""
+    if denominator == 1:
+        return {m: mpq(c) for m, c in p.items()}
+    return {m: mpq(c, denominator) for m, c in p.items()}
+
+
+def _multiply_gaussian(p: Polynomial, q: Polynomial) -> Polynomial:
+    a, b = _parts(p)
+    c, d = _parts(q)
+    real = subtract(multiply(a, c), multiply(b, d))
+    imag = add(multiply(a, d), multiply(b, c))
+    return add(real, {m: Gaussian(mpq(0), v) for m, v in imag.items()})
+
+
+def _parts(p: Polynomial) -> tuple[Polynomial, Polynomial]:
+    pairs = {m: parts(c) for m, c in p.items()}
+    return {m: r for m, (r, _) in pairs.items() if r}, {m: i for m, (_, i) in pairs.items() if i}
 
 
 def power(p: Polynomial, exponent: int) -> Polynomial:
@@ -86,6 +117,11 @@ def power(p: Polynomial, exponent: int) -> Polynomial:
         if m and exponent * max(m >> s & FIELD for s in range(0, m.bit_length(), BITS)) >= LARGEST_EXPONENT:
             raise DomainError(f"the exponent {exponent} is too large for exact polynomial arithmetic")
         return {m * exponent: c**exponent}
+    if not p:
+        return {} if exponent else {0: ONE}
+    if exponent > 2 and not has_gaussian(p):
+        bottom, whole = integers(p)
+        return rational(product.power(whole, exponent), bottom**exponent)
     result: Polynomial = {0: ONE}
     square = p
     while exponent:
@@ -105,10 +141,7 @@ def degree(p: Polynomial, index: int) -> int:
 
 def variables(p: Polynomial) -> list[int]:
     """The numbers of the variables that occur."""
-    union = 0
-    for m in p:
-        union |= m
-    return [k for k in range((union.bit_length() + BITS - 1) // BITS) if (union >> (BITS * k)) & FIELD]
+    return variables_of(p)
 
 
 def by_powers(p: Polynomial, index: int) -> dict[int, Polynomial]:
@@ -135,6 +168,10 @@ def divide_exactly(p: Polynomial, q: Polynomial) -> Polynomial | None:
         if any(not divides(m, n) for n in p):
             return None
         return {n - m: _quotient(d, c) for n, d in p.items()}
+    if len(p) * len(q) > 20_000 and not has_gaussian(p) and not has_gaussian(q):
+        found = _divide_packed(p, q)
+        if found is not None:
+            return found
     leading = max(q)
     leading_coefficient = q[leading]
     rest = [(m, c) for m, c in q.items() if m != leading]
@@ -160,6 +197,21 @@ def divide_exactly(p: Polynomial, q: Polynomial) -> Polynomial | None:
                 remaining[key] = -factor * c
                 heapq.heappush(heap, -key)
     return result
+
+
+def _divide_packed(p: Polynomial, q: Polynomial) -> Polynomial | None:
+    """The quotient by one division of long integers, where the exponents are dense enough for it; None settles nothing."""
+    content_p, content_q = integer_content(p), integer_content(q)
+    used = variables_of(p)
+    length = prod(d + 1 for d in degrees(p, used))
+    if length > 200 * len(p):
+        return None
+    found = product.divide_exactly(_divided(p, content_p), _divided(q, content_q))
+    return None if found is None else {m: c * (content_p / content_q) for m, c in found.items()}
+
+
+def _divided(p: Polynomial, content: mpq) -> dict[int, mpz]:
+    return {m: (c / content).numerator for m, c in p.items()}
 
 
 def _quotient(a: Any, b: Any) -> Any:

@@ -1,0 +1,20 @@
+"""How a monomial is written as one integer: the exponent of variable k sits in bits 24k … 24k+23."""
+
+from __future__ import annotations
+
+BITS = 24
+FIELD = (1 << BITS) - 1
+LARGEST_EXPONENT = 1 << (BITS - 2)
+
+
+def variables_of(monomials: object) -> list[int]:
+    """The numbers of the variables that occur in some monomials."""
+    union = 0
+    for m in monomials:  # type: ignore[attr-defined]
+        union |= m
+    return [k for k in range((union.bit_length() + BITS - 1) // BITS) if (union >> (BITS * k)) & FIELD]
+
+
+def degrees(monomials: object, variables: list[int]) -> list[int]:
+    """The highest exponent of each of some variables."""
+    return [max([(m >> (BITS * k)) & FIELD for m in monomials], default=0) for k in variables]  # type: ignore[attr-defined]
