@@ -1,20 +1,18 @@
-"""Greatest common divisors over the rationals in several variables.
+"""Greatest common divisors over the rationals in several variables: this file picks the method.
 
-Methods: evaluation at a large integer and reading the divisor back from digits (B. Char, K. Geddes, G. Gonnet, "GCDHEU:
-Heuristic polynomial GCD algorithm based on integer GCD computation", 1989), verified by division; where that fails, a
-primitive remainder sequence (D. Knuth, "Seminumerical Algorithms", 1969, 4.6.1).
+Dense ones go by one integer gcd (`gcd_heuristic`), sparse ones by images modulo primes (`gcd_modular`); where neither works, a
+primitive remainder sequence does (D. Knuth, "Seminumerical Algorithms", 1969, 4.6.1).
 """
 
 from __future__ import annotations
 
-from gmpy2 import gcd as integer_gcd
-from gmpy2 import isqrt, mpq, mpz
+from gmpy2 import mpq
 
 from gelvo.polynomial import sparse
+from gelvo.polynomial.gcd_heuristic import gcd_heuristic
 from gelvo.polynomial.sparse import Polynomial
 
-TRIES = 5
-LARGEST_BITS = 60_000
+FEW_TERMS = 60  # polynomials below this size are left to the remainder sequence when the first method fails
 
 
 def gcd(p: Polynomial, q: Polynomial) -> Polynomial:
@@ -67,55 +65,43 @@ def _gcd(p: Polynomial, q: Polynomial) -> Polynomial:
     for index in theirs:
         if index not in mine:
             return gcd(p, content_in(q, index))
-    found = _heuristic(p, q, mine)
+    if len(p) + len(q) > FEW_TERMS:
+        from gelvo.polynomial.gcd_modular import degree_bounds  # loads NumPy
+
+        bounds = degree_bounds(p, q, mine)
+        for index, bound in zip(mine, bounds, strict=True):
+            if not bound:
+                return gcd(content_in(p, index), content_in(q, index)) if any(bounds) else one
+    found = gcd_heuristic(p, q, mine)
+    if found is None and len(p) + len(q) > FEW_TERMS:
+        found = _by_images(p, q, mine)
     return found if found is not None else _remainder_sequence(p, q, mine[-1])
 
 
-def _heuristic(p: Polynomial, q: Polynomial, used: list[int]) -> Polynomial | None:
-    index = used[-1]
-    largest = min(max(abs(c) for c in p.values()), max(abs(c) for c in q.values()))
-    point = mpz(2 * largest + 29)
-    bits = max(sparse.degree(p, index), sparse.degree(q, index))
-    for _ in range(TRIES):
-        if point.bit_length() * bits > LARGEST_BITS:
-            return None
-        a, b = sparse.evaluate(p, index, point), sparse.evaluate(q, index, point)
-        if a and b:
-            inner: Polynomial | None
-            if len(used) == 1:
-                inner = {0: mpq(integer_gcd(a[0].numerator, b[0].numerator))}
-            else:
-                inner = _gcd_with_content(a, b)
-            candidate = sparse.primitive(_read_back(inner, index, point))[1]
-            if sparse.divide_exactly(p, candidate) is not None and sparse.divide_exactly(q, candidate) is not None:
-                return candidate
-        point = point * 73794 // 27011 + isqrt(isqrt(point))
-    return None
+def _by_images(p: Polynomial, q: Polynomial, used: list[int]) -> Polynomial | None:
+    from gelvo.polynomial.gcd_modular import gcd_modular  # loads NumPy
+
+    main = min(used, key=lambda k: (sparse.degree(p, k) + sparse.degree(q, k), k))
+    contents = content_in(p, main), content_in(q, main)
+    common = gcd(*contents)
+    a, b = (sparse.primitive(sparse.divide_exactly(f, c) or {})[1] for f, c in zip((p, q), contents, strict=True))
+    gamma = gcd(sparse.leading_coefficient(a, main), sparse.leading_coefficient(b, main))
+    gamma = sparse.scale(gamma, mpq(_leading_number(a, b, main)))
+    found = gcd_modular(a, b, gamma, [main, *[k for k in used if k != main]])
+    if found is None:
+        return None
+    found = sparse.divide_exactly(found, content_in(found, main)) or {}
+    if sparse.divide_exactly(a, found) is None or sparse.divide_exactly(b, found) is None:
+        return None
+    return sparse.primitive(sparse.multiply(found, common))[1]
 
 
-def _gcd_with_content(a: Polynomial, b: Polynomial) -> Polynomial:
-    """The divisor over the integers, its integer content kept: the digits of the outer variable sit in it."""
-    content_a, content_b = sparse.integer_content(a), sparse.integer_content(b)
-    content = integer_gcd(content_a.numerator, content_b.numerator)
-    return sparse.scale(gcd(a, b), mpq(content))
+def _leading_number(a: Polynomial, b: Polynomial, main: int) -> int:
+    """The integer part of the common leading coefficient, which the primitive gcd of the leading coefficients leaves out."""
+    from gmpy2 import gcd as integer_gcd
 
-
-def _read_back(p: Polynomial, index: int, point: mpz) -> Polynomial:
-    """Digits in base `point`, balanced around zero, are the coefficients in the variable."""
-    shift = sparse.BITS * index
-    half = point // 2
-    result: Polynomial = {}
-    for m, c in p.items():
-        rest, k = c.numerator, 0
-        while rest:
-            digit = rest % point
-            if digit > half:
-                digit -= point
-            if digit:
-                result[m + (k << shift)] = mpq(digit)
-            rest = (rest - digit) // point
-            k += 1
-    return result
+    numbers = [sparse.integer_content(sparse.leading_coefficient(f, main)) for f in (a, b)]
+    return int(integer_gcd(numbers[0].numerator, numbers[1].numerator))
 
 
 def _remainder_sequence(p: Polynomial, q: Polynomial, index: int) -> Polynomial:

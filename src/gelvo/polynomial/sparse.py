@@ -154,6 +154,12 @@ def by_powers(p: Polynomial, index: int) -> dict[int, Polynomial]:
     return result
 
 
+def leading_coefficient(p: Polynomial, index: int) -> Polynomial:
+    """The coefficient of the highest power of one variable."""
+    powers = by_powers(p, index)
+    return powers[max(powers)]
+
+
 def from_powers(powers: dict[int, Polynomial], index: int) -> Polynomial:
     shift = BITS * index
     return {m + (k << shift): c for k, q in powers.items() for m, c in q.items()}
