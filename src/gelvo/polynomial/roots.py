@@ -1,0 +1,256 @@
+"""Real and complex roots of polynomials over the integers, each in an interval or box of its own.
+
+Real roots: bisection with Descartes' rule of signs (G. Collins, A. Akritas, "Polynomial real root isolation using Descartes'
+rule of signs", 1976). Complex roots: approximations, around which discs are proved to hold exactly one root each (B. Smith,
+"Error bounds for zeros of a polynomial based upon Gerschgorin's theorems", 1970).
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from gmpy2 import isqrt, mpq, mpz
+
+from gelvo.polynomial import dense
+from gelvo.polynomial.dense import Dense
+
+MOST_BITS = 20_000
+
+
+class Interval(NamedTuple):
+    """low < root < high, or low = high = root; both ends are rational."""
+
+    low: mpq
+    high: mpq
+
+
+def _sign_changes(a: Dense) -> int:
+    signs = [c > 0 for c in a if c]
+    return sum(x != y for x, y in zip(signs, signs[1:], strict=False))
+
+
+def _scaled(a: Dense, k: int) -> Dense:
+    """a(2^k x) times a power of two that keeps whole numbers."""
+    if k >= 0:
+        return [c << (k * i) for i, c in enumerate(a)]
+    size = len(a) - 1
+    return [c << (-k * (size - i)) for i, c in enumerate(a)]
+
+
+def _positive_roots(a: Dense) -> list[Interval]:
+    """Isolating intervals of the positive roots of a square-free polynomial with a constant term."""
+    if _sign_changes(a) == 0:
+        return []
+    k = bound_exponent(a)
+    result: list[Interval] = []
+    work = [(_scaled(a, k), mpz(0), 0)]  # the piece (c/2^h, (c+1)/2^h) of (0, 1), mapped to (0, 1)
+    while work:
+        p, c, h = work.pop()
+        if not p[0]:
+            result.append(_exactly(mpq(c, mpz(1) << h), k))
+            p = p[1:]
+        count = _sign_changes(dense.shifted(p[::-1], mpz(1)))
+        if count == 0:
+            continue
+        if count == 1:
+            width = mpz(1) << h
+            result.append(Interval(mpq(c, width) * mpq(2) ** k, mpq(c + 1, width) * mpq(2) ** k))
+            continue
+        left = _scaled(p, -1)
+        right = dense.shifted(left, mpz(1))
+        work.append((right, 2 * c + 1, h + 1))
+        work.append((left, 2 * c, h + 1))
+    return result
+
+
+def _exactly(x: mpq, k: int) -> Interval:
+    value = x * mpq(2) ** k
+    return Interval(value, value)
+
+
+def bound_exponent(a: Dense) -> int:
+    """k with every root smaller than 2^k in size (after J. Lagrange and M. Fujiwara, 1916)."""
+    n = len(a) - 1
+    top = abs(a[-1]).bit_length() - 1
+    k = -(10**9)
+    for i in range(1, n + 1):
+        c = abs(a[n - i])
+        if c:
+            k = max(k, -(-(c.bit_length() - top) // i))
+    return int(max(k, -(10**6)) + 1) if any(a[:-1]) else 0
+
+
+def isolate_real(a: Dense) -> list[Interval]:
+    """Disjoint intervals with rational ends, one for each real root of a square-free polynomial, in ascending order.
+
+    >>> [(str(r.low), str(r.high)) for r in isolate_real([mpz(-2), mpz(0), mpz(1)])]
+    [('-2', '0'), ('0', '2')]
+    """
+    result: list[Interval] = []
+    if not a[0]:
+        result.append(Interval(mpq(0), mpq(0)))
+        a = a[1:]
+    result.extend(_positive_roots(a))
+    mirrored = [c if k % 2 == 0 else -c for k, c in enumerate(a)]
+    result.extend(Interval(-r.high, -r.low) for r in _positive_roots(mirrored))
+    return sorted(result)
+
+
+def refine(a: Dense, root: Interval, bits: int) -> Interval:
+    """The interval narrowed to a width of at most 2^-bits: bisection, then steps of regula falsi that double the digits.
+
+    Source of the second part: J. Abbott, "Quadratic interval refinement for real roots" (2014).
+
+    >>> r = refine([mpz(-2), mpz(0), mpz(1)], Interval(mpq(1), mpq(2)), 50)
+    >>> bool(r.low**2 < 2 < r.high**2) and r.high - r.low <= mpq(1, 2**50)
+    True
+    """
+    low, high = root
+    if low == high:
+        return root
+    target = mpq(1, mpz(1) << bits)
+    below = dense.sign_at(a, low)
+    if below == 0:  # an end may be another root of the polynomial: step off it
+        below = -dense.sign_at(a, high) or _sign_beside(a, low)
+    steps = 4
+    while high - low > target:
+        pieces = mpz(1) << steps
+        width = (high - low) / pieces
+        at_low, at_high = dense.evaluate(a, low), dense.evaluate(a, high)
+        guess = None
+        if at_low and at_high and steps > 1:
+            k = (at_low / (at_low - at_high) * pieces + mpq(1, 2)).__floor__()
+            guess = min(max(k, mpz(0)), pieces)
+        narrowed = False
+        if guess is not None:
+            for shift in (0, -1):
+                start = low + (guess + shift) * width
+                if start < low or start + width > high:
+                    continue
+                one, two = dense.sign_at(a, start), dense.sign_at(a, start + width)
+                if one == 0:
+                    return Interval(start, start)
+                if two == 0:
+                    return Interval(start + width, start + width)
+                if one == below and two == -below:
+                    low, high, narrowed = start, start + width, True
+                    break
+        if narrowed:
+            steps = min(steps * 2, 4096)
+            continue
+        steps = max(1, steps // 2)
+        middle = (low + high) / 2
+        sign = dense.sign_at(a, middle)
+        if sign == 0:
+            return Interval(middle, middle)
+        if sign == below:
+            low = middle
+        else:
+            high = middle
+    return Interval(low, high)
+
+
+def _sign_beside(a: Dense, low: mpq) -> int:
+    """The sign just above a root."""
+    return dense.sign_at(dense.derivative(a), low)
+
+
+class Disc(NamedTuple):
+    """A disc with a rational centre that holds exactly one root; the root is real when `real` is set."""
+
+    real_part: mpq
+    imaginary_part: mpq
+    radius: mpq
+    real: bool
+
+
+def isolate_complex(a: Dense, bits: int = 30) -> list[Disc]:
+    """A disc for each complex root of a square-free polynomial, of radius at most 2^-bits.
+
+    Order: real roots ascending, then complex ones by real part, the negative imaginary part first.
+
+    >>> [(d.real, int(round(d.imaginary_part))) for d in isolate_complex([mpz(1), mpz(0), mpz(1)])]
+    [(False, -1), (False, 1)]
+    """
+    precision = max(2 * bits, 60) + 4 * len(a)
+    intervals = isolate_real(a)
+    while precision < MOST_BITS:
+        discs = _discs(a, precision)
+        if discs is not None and all(d.radius <= mpq(1, mpz(1) << bits) for d in discs):
+            real = [d for d in discs if d.real]
+            if len(real) == len(intervals):
+                return _in_order(discs, mpq(1, mpz(1) << bits))
+        precision *= 2
+    raise ArithmeticError("the complex roots could not be told apart")
+
+
+def _in_order(discs: list[Disc], width: mpq) -> list[Disc]:
+    real = sorted((d for d in discs if d.real), key=lambda d: d.real_part)
+    upper = sorted((d for d in discs if not d.real and d.imaginary_part > 0), key=lambda d: d.real_part)
+    for i in range(1, len(upper)):  # equal real parts, as far as can be seen, go by the size of the imaginary part
+        j = i
+        while j and upper[j].real_part - upper[j - 1].real_part <= 2 * width and _higher(upper[j - 1], upper[j]):
+            upper[j - 1], upper[j] = upper[j], upper[j - 1]
+            j -= 1
+    pairs = [pair for d in upper for pair in (d._replace(imaginary_part=-d.imaginary_part), d)]
+    return real + pairs
+
+
+def _higher(one: Disc, other: Disc) -> bool:
+    return one.imaginary_part > other.imaginary_part
+
+
+def _discs(a: Dense, precision: int) -> list[Disc] | None:
+    points = _approximations(a, precision)
+    if points is None:
+        return None
+    n = len(points)
+    result: list[Disc] = []
+    radii = []
+    for i, (x, y) in enumerate(points):
+        real, imag = mpq(0), mpq(0)
+        for c in reversed(a):
+            real, imag = real * x - imag * y + c, real * y + imag * x
+        size = real * real + imag * imag
+        bottom = mpq(a[-1]) ** 2
+        for j, (u, v) in enumerate(points):
+            if j != i:
+                bottom *= (x - u) ** 2 + (y - v) ** 2
+        if not bottom:
+            return None
+        radii.append(_root_above(n * n * size / bottom))
+    for i, (x, y) in enumerate(points):
+        for j in range(i):
+            u, v = points[j]
+            if (x - u) ** 2 + (y - v) ** 2 <= (radii[i] + radii[j]) ** 2:
+                return None
+        # only this disc can hold the conjugate of its root when no other disc meets its mirror image
+        meets = [j for j in range(n) if (x - points[j][0]) ** 2 + (-y - points[j][1]) ** 2 <= (radii[i] + radii[j]) ** 2]
+        if len(meets) != 1:
+            return None
+        result.append(Disc(x, y, radii[i], meets[0] == i))
+    return result
+
+
+def _root_above(square: mpq) -> mpq:
+    """A rational number not below the square root."""
+    if not square:
+        return mpq(0)
+    k = 2 * max(0, square.denominator.bit_length() - square.numerator.bit_length() + 40)
+    return mpq(isqrt((square * (mpz(1) << (2 * k))).__ceil__()) + 1, mpz(1) << k)
+
+
+def _approximations(a: Dense, precision: int) -> list[tuple[mpq, mpq]] | None:
+    import mpmath
+
+    with mpmath.workprec(precision):
+        try:
+            found = mpmath.polyroots([int(c) for c in reversed(a)], maxsteps=200, extraprec=precision)
+        except mpmath.libmp.NoConvergence:
+            return None
+        scale = mpz(1) << precision
+        points = []
+        for z in found:
+            z = mpmath.mpc(z)
+            points.append(tuple(mpq(mpz(int(mpmath.nint(part * scale))), scale) for part in (z.real, z.imag)))
+    return points  # type: ignore[return-value]
