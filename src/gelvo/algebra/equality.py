@@ -18,13 +18,14 @@ from gelvo.evaluation.enclose import Enclosure, sign_at
 from gelvo.evaluation.sampling import points
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, number, scale, total
-from gelvo.expression.nodes import Applied, Call, Condition, Expression, Name, Node, Number, Relation, Sum, Truth, Written
+from gelvo.expression.nodes import AlgebraicNumber, Applied, Call, Condition, Expression, Name, Node, Number, Relation, Sum, Truth, Written
 from gelvo.expression.traversal import free_names, fresh_name, names, postorder, substitute, tree_size
 from gelvo.numbers.box import Box
 from gelvo.numbers.exact import Gaussian, parts
 from gelvo.numbers.interval import NoValue
 from gelvo.polynomial import sparse
 from gelvo.polynomial.dense import cyclotomic
+from gelvo.polynomial.roots import bound_exponent
 from gelvo.polynomial.sparse import Polynomial
 
 PROVED_BY_NORMAL_FORM = "normal form over independent generators"
@@ -101,6 +102,12 @@ def _algebraic_degree(form: Form, base: Expression, unit: Expression, degree: in
         return len(cyclotomic(2 * degree)) - 1, mpq(1), 1
     if unit is not UNIT or names(base):
         return None
+    if isinstance(base, AlgebraicNumber):
+        size = len(base.coefficients) - 1
+        coefficients = [mpz(c) for c in base.coefficients]
+        if degree != 1:
+            return None
+        return size, mpq(2) ** bound_exponent(coefficients), abs(base.coefficients[-1])
     if isinstance(base, Number) and base.is_whole and degree > 1:
         return degree, abs(base.rational), 1
     if isinstance(base, Sum) and degree > 1:

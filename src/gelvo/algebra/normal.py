@@ -22,6 +22,7 @@ from gelvo.expression.nodes import (
     Call,
     Cases,
     Condition,
+    AlgebraicNumber,
     Constant,
     Expression,
     Name,
@@ -77,7 +78,7 @@ def _merged_signs(product: Product) -> Expression:
 
 
 def _is_elementary(node: Expression) -> bool:
-    return isinstance(node, (Number, Name, Constant, Applied))
+    return isinstance(node, (Number, Name, Constant, AlgebraicNumber, Applied))
 
 
 def tidy(node: Expression, facts: Facts) -> Expression:
@@ -366,6 +367,8 @@ def reduce_relations(form: Form, p: Polynomial) -> Polynomial:
         elif unit is UNIT and degree > 1 and isinstance(base, Sum):
             radicand = form.of(base)
             p = _reduce_radical(form, p, index, degree, radicand)
+        elif unit is UNIT and isinstance(base, AlgebraicNumber):
+            p = _reduce_by(p, index, [mpz(c) for c in base.coefficients])
         elif isinstance(base, Number) and base.value == -1 and degree == 1 and form.is_integer(unit):
             p = _replace_powers(p, index, 2, {0: ONE})
         elif is_unity(base, unit):
@@ -379,6 +382,13 @@ def reduce_relations(form: Form, p: Polynomial) -> Polynomial:
 
 def is_unity(base: Expression, unit: Expression) -> bool:
     return isinstance(base, Call) and base.name == "exp" and unit is multiply_all((IMAGINARY, PI))
+
+
+def _reduce_by(p: Polynomial, index: int, modulus: list[mpz]) -> Polynomial:
+    """Powers of an algebraic number below the degree of its polynomial."""
+    from gelvo.polynomial.extension import Root, reduce
+
+    return reduce(p, [Root(index, {k << (sparse.BITS * index): mpq(c) for k, c in enumerate(modulus) if c})])
 
 
 def _replace_powers(p: Polynomial, index: int, degree: int, replacement: Polynomial) -> Polynomial:

@@ -13,6 +13,7 @@ from gelvo.expression.nodes import (
     Bound,
     Call,
     Cases,
+    AlgebraicNumber,
     Constant,
     Expression,
     Name,
@@ -97,7 +98,7 @@ def _shared(roots: list[Expression]) -> list[Expression]:
         for child in node.children:
             factor = small_power(node) if isinstance(node, Power) and child is node.base else 1
             uses[child] = uses.get(child, 0) + max(1, factor)
-    plain = (Number, Name, Constant)
+    plain = (Number, Name, Constant, AlgebraicNumber)
     chosen = [n for n in reversed(named) if isinstance(n, Expression) and not isinstance(n, plain) and uses.get(n, 0) > 1]
     place = {n: i for i, n in enumerate(postorder(*chosen))}
     return sorted(chosen, key=lambda n: place[n])
@@ -157,6 +158,8 @@ class Writer:
             return literal(float(node.rational)) if node.rational.denominator != 1 else literal(float(int(node.rational)))
         if isinstance(node, Constant):
             return self.syntax[node.name]
+        if isinstance(node, AlgebraicNumber):
+            return literal(float(node))
         if isinstance(node, Sum):
             return self._sum(node, done)
         if isinstance(node, (Product, Power)):

@@ -11,6 +11,7 @@ from gelvo.expression.nodes import (
     Call,
     Cases,
     Condition,
+    AlgebraicNumber,
     Constant,
     Expression,
     Junction,
@@ -24,6 +25,7 @@ from gelvo.expression.nodes import (
     Truth,
     Written,
 )
+from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import postorder
 from gelvo.numbers import box as boxes
 from gelvo.numbers.box import Box
@@ -106,6 +108,8 @@ class Enclosure:
             return agreement.call(a, node, arguments)
         if isinstance(node, Constant):
             return _constant(a, node)
+        if isinstance(node, AlgebraicNumber):
+            return Hooks.root_box(a, node.coefficients, node.index)  # type: ignore[no-any-return]
         if isinstance(node, Name):
             place = point.get(node)
             if place is None:

@@ -21,6 +21,7 @@ from gelvo.expression.nodes import (
     Call,
     Cases,
     Condition,
+    AlgebraicNumber,
     Constant,
     Expression,
     Junction,
@@ -72,6 +73,17 @@ def constant(name: str) -> Constant:
     if node is None:
         made: Constant = object.__new__(Constant)
         made.name, made.known = name, facts.POSITIVE
+        node = keep(key, made)
+    return node  # type: ignore[return-value]
+
+
+def algebraic_number(coefficients: tuple[int, ...], index: int, known: int) -> AlgebraicNumber:
+    """The node of a root; only `gelvo.algebra.algebraic` calls this, after it has made sure of the polynomial."""
+    key = (AlgebraicNumber, coefficients, index)
+    node = find(key)
+    if node is None:
+        made: AlgebraicNumber = object.__new__(AlgebraicNumber)
+        made.coefficients, made.index, made.known = coefficients, index, known
         node = keep(key, made)
     return node  # type: ignore[return-value]
 

@@ -248,6 +248,19 @@ class Constant(Expression):
     rank = 1
 
 
+class AlgebraicNumber(Expression):
+    """A root of an irreducible polynomial of degree three or more over the integers.
+
+    coefficients: of the polynomial, constant term first; index: from 1, real roots ascending, then complex ones by real part,
+    the negative imaginary part first.
+    """
+
+    __slots__ = ("coefficients", "index")
+    coefficients: tuple[int, ...]
+    index: int
+    rank = 1
+
+
 class Name(Expression):
     """A variable; its name carries its domain."""
 

@@ -15,6 +15,7 @@ from gelvo.expression.nodes import (
     Bound,
     Call,
     Cases,
+    AlgebraicNumber,
     Constant,
     Junction,
     Name,
@@ -45,6 +46,8 @@ def hint(node: Node) -> str:
     if isinstance(node, Call):
         first = node.arguments[0] if node.arguments else None
         return "7" + node.function.name + _BREAK + (first.name if isinstance(first, Name) else "")
+    if isinstance(node, AlgebraicNumber):
+        return "1polynomial_root" + _BREAK
     if isinstance(node, (Applied, Constant)):
         return chr(48 + node.rank) + node.name + _BREAK
     return chr(48 + node.rank)
@@ -70,6 +73,8 @@ def _own(node: Node) -> Any:
         return node.kind
     if isinstance(node, Constant):
         return node.name
+    if isinstance(node, AlgebraicNumber):
+        return (len(node.coefficients), node.coefficients, node.index)
     if isinstance(node, Relation):
         return node.operator
     if isinstance(node, Junction):

@@ -75,3 +75,5 @@ class Hooks:
     value: Callable[..., Any]
     is_zero: Callable[[Expression], bool | None]
     show: Callable[[Any], dict[str, str]]
+    polynomial_root: Callable[[tuple[int, ...], int], Expression]
+    root_box: Callable[[Any, tuple[int, ...], int], Any]

@@ -14,6 +14,7 @@ from gelvo.expression.nodes import (
     Bound,
     Call,
     Cases,
+    AlgebraicNumber,
     Constant,
     Junction,
     Name,
@@ -26,6 +27,7 @@ from gelvo.expression.nodes import (
     Truth,
     Written,
 )
+from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import postorder
 from gelvo.numbers.exact import Scalar, gaussian, parts
 
@@ -60,6 +62,8 @@ def _row(node: Node, inner: list[int]) -> Row:
         return ("name", node.name, node.domain)
     if isinstance(node, Constant):
         return ("constant", node.name)
+    if isinstance(node, AlgebraicNumber):
+        return ("root", tuple(str(c) for c in node.coefficients), node.index)
     if isinstance(node, Bound):
         return ("bound", node.kind)
     if isinstance(node, Truth):
@@ -111,6 +115,8 @@ def _node(row: Any, nodes: list[Any]) -> Any:
         return building.name(str(rest[0]), rest[1])
     if kind == "constant":
         return building.constant({c: c for c in building.CONSTANTS}[rest[0]])
+    if kind == "root":
+        return Hooks.polynomial_root(tuple(int(c) for c in rest[0]), int(rest[1]))
     if kind == "bound":
         return building.bound({k: k for k in ("inf", "-inf", "undefined")}[rest[0]])
     if kind == "truth":

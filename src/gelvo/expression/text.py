@@ -13,6 +13,7 @@ from gelvo.expression.nodes import (
     Bound,
     Call,
     Cases,
+    AlgebraicNumber,
     Constant,
     Expression,
     Junction,
@@ -106,11 +107,28 @@ def scalar_text(value: Scalar) -> Piece:
     return f"{real} {'-' if imag < 0 else '+'} {unit}", SUM
 
 
+def polynomial_text(coefficients: tuple[int, ...]) -> str:
+    """A polynomial in x, highest power first."""
+    out = ""
+    for k in range(len(coefficients) - 1, -1, -1):
+        c = coefficients[k]
+        if not c:
+            continue
+        power_of = "" if not k else "x" if k == 1 else f"x^{k}"
+        size = str(abs(c)) if abs(c) != 1 or not k else ""
+        piece = size + ("*" if size and power_of else "") + power_of
+        sign = "-" if c < 0 else "+"
+        out += (f" {sign} " if out else sign.strip("+")) + piece
+    return out
+
+
 def _piece(node: Node, shown: dict[Node, Piece]) -> Piece:
     if isinstance(node, Number):
         return scalar_text(node.value)
     if isinstance(node, (Name, Constant)):
         return node.name, ATOM
+    if isinstance(node, AlgebraicNumber):
+        return f"polynomial_root({polynomial_text(node.coefficients)}, {node.index})", ATOM
     if isinstance(node, Bound):
         return node.kind, PRODUCT if node.kind == "-inf" else ATOM
     if isinstance(node, Sum):

@@ -84,7 +84,7 @@ def isolate_real(a: Dense) -> list[Interval]:
     """Disjoint intervals with rational ends, one for each real root of a square-free polynomial, in ascending order.
 
     >>> [(str(r.low), str(r.high)) for r in isolate_real([mpz(-2), mpz(0), mpz(1)])]
-    [('-2', '0'), ('0', '2')]
+    [('-4', '0'), ('0', '4')]
     """
     result: list[Interval] = []
     if not a[0]:

@@ -357,11 +357,23 @@ class _Builder:
             return building.power(arguments[0], building.number(HALF))
         if name in building.WRITTEN_FORMS:
             return building.written(name, *arguments)
+        if name == "polynomial_root":
+            return self._polynomial_root(node, arguments)
         if name not in FUNCTIONS:
             shown = self.text[_column(node) + len(str(values[0])) : _end(node)].strip().strip("()")
             known = {*self.context.declared, *self.bare, *self.context.definitions}
             raise messages.unknown_function(self.text, _column(node), str(values[0]), shown, known)
         return building.call(name, *arguments)
+
+    def _polynomial_root(self, node: Any, arguments: list[Expression]) -> Any:
+        from gelvo.algebra.algebraic import polynomial_root
+
+        if len(arguments) != 2:
+            raise self._fault(f"polynomial_root takes a polynomial and the number of a root, not {len(arguments)} arguments", node)
+        try:
+            return polynomial_root(arguments[0], arguments[1])
+        except DomainError as fault:
+            raise self._fault(str(fault), node) from None
 
     def _cases(self, node: Any, listed: list[Any], inner: list[Any]) -> Any:
         pieces: list[tuple[Expression, Condition]] = []

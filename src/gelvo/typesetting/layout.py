@@ -13,6 +13,7 @@ from gelvo.expression.nodes import (
     Bound,
     Call,
     Cases,
+    AlgebraicNumber,
     Constant,
     Expression,
     Junction,
@@ -75,6 +76,15 @@ def layout_of(root: Node) -> Layout:
     return done[root]
 
 
+def _root_layout(node: AlgebraicNumber) -> Layout:
+    """root_k of a polynomial in x."""
+    from gelvo.expression.building import name, number, power, total
+
+    x = name("x")
+    polynomial = total([number(c) * power(x, number(k)) for k, c in enumerate(node.coefficients)])
+    return row(Layout("scripts", (atom("root", "text"), atom(str(node.index), "number"), None)), fence(layout_of(polynomial)))
+
+
 def _one(node: Node, done: dict[Node, Layout]) -> Layout:
     if isinstance(node, Number):
         return number_layout(node.value)
@@ -82,6 +92,8 @@ def _one(node: Node, done: dict[Node, Layout]) -> Layout:
         return name_layout(node.name)
     if isinstance(node, Constant):
         return atom({"pi": "π", "euler_gamma": "γ", "catalan": "G"}[node.name], "constant")
+    if isinstance(node, AlgebraicNumber):
+        return _root_layout(node)
     if isinstance(node, Bound):
         return atom({"inf": "∞", "-inf": "-∞"}.get(node.kind, node.kind), "text" if node.kind == "undefined" else "number")
     if isinstance(node, Sum):
