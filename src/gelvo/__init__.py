@@ -14,14 +14,14 @@ if TYPE_CHECKING:
 
 __all__ = [
     "CheckFailed", "DomainError", "ExportError", "FormulaError", "GelvoError", "NoClosedForm", "NotSolved",
-    "Undecided", "absolute", "acos", "acosh", "acot", "acoth", "acsc", "acsch", "arg", "asec", "asech", "asin", "asinh",
+    "TimeLimitReached", "Undecided", "absolute", "acos", "acosh", "acot", "acoth", "acsc", "acsch", "arg", "asec", "asech", "asin", "asinh",
     "atan", "atan2", "atanh", "binomial", "cases", "catalan", "cbrt", "ceil", "check", "coefficients", "collect",
     "common_denominator", "conj", "cos", "cosh", "cot", "coth", "csc", "csch", "decimal", "denominator", "derivative_of",
     "differentiate", "digamma", "equal", "equation", "erf", "erfc", "euler_gamma", "exp", "expand", "export_code", "factor",
     "factorial", "floor", "formula", "gamma", "heaviside", "im", "inf", "integral_of", "integrate", "is_known", "limit_of",
     "ln", "log10", "log2", "loggamma", "maximum", "minimum", "multiply_all", "numerator", "numeric_function", "pi", "plot",
     "positive_variables", "product_of", "re", "rename", "sec", "sech", "sign", "simplify", "sin", "sinh", "solve", "sqrt",
-    "substitute", "sum_of", "tan", "tanh", "total", "typeset", "undefined", "unknown_function", "value", "variable",
+    "substitute", "sum_of", "tan", "tanh", "time_limit", "total", "typeset", "undefined", "unknown_function", "value", "variable",
     "variables",
 ]  # fmt: skip
 

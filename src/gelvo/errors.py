@@ -49,6 +49,10 @@ class Undecided(GelvoError):
     """A question could be answered neither with yes nor with no."""
 
 
+class TimeLimitReached(GelvoError):
+    """A limit of time that the caller set is over; nothing is left half done."""
+
+
 class CheckFailed(GelvoError):
     """Generated code differs from the right values by more than its bar."""
 

@@ -6,12 +6,13 @@ from typing import Any
 
 from gelvo import functions as _functions
 from gelvo.algebra.equality import is_zero as _is_zero
-from gelvo.errors import CheckFailed, DomainError, ExportError, FormulaError, GelvoError, NoClosedForm, NotSolved, Undecided
+from gelvo.errors import CheckFailed, DomainError, ExportError, FormulaError, GelvoError, NoClosedForm, NotSolved, TimeLimitReached, Undecided
 from gelvo.evaluation.value import value as _value
 from gelvo.expression.building import bound as _bound
 from gelvo.expression.building import constant as _constant
 from gelvo.expression.registry import FUNCTIONS as _FUNCTIONS
 from gelvo.expression.registry import Hooks as _Hooks
+from gelvo.limits import time_limit
 from gelvo.operations import methods as _methods
 from gelvo.operations.building import (
     cases,

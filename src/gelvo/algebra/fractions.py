@@ -11,6 +11,7 @@ from typing import Any
 
 from gmpy2 import lcm, mpq
 
+from gelvo.limits import checkpoint
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, constant, looks_negative, multiply_all, number, power, scale, total
@@ -115,6 +116,7 @@ class Form:
         if self._done is None:
             self._done = {}
             for node in self._order:
+                checkpoint()
                 self._done[node] = self._quotient(node, self._done)
         return self._done
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from typing import NamedTuple
 
+from gelvo.limits import checkpoint
 from gelvo.algebra.equality import disprove_zero
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.measure import measure
@@ -96,6 +97,7 @@ def _search(expression: Expression, facts: Facts, steps: tuple[Step, ...]) -> Si
         found: list[tuple[float, Simplified]] = []
         for current in beam:
             for rule, candidate in _candidates(current.expression, facts):
+                checkpoint()
                 if candidate in seen:
                     continue
                 size = seen[candidate] = measure(candidate)

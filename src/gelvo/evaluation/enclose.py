@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
+from gelvo.limits import checkpoint
 from gelvo.errors import DomainError, Undecided
 from gelvo.evaluation import agreement
 from gelvo.expression.nodes import (
@@ -63,6 +64,7 @@ class Enclosure:
         a = arithmetic(precision)
         found: dict[Node, Box | bool | NoValue] = {}
         for node in self.order:
+            checkpoint()
             try:
                 found[node] = self._one(a, node, found, point)
             except NoValue as fault:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from typing import Any
 
+from gelvo.limits import checkpoint
 from gelvo.errors import DomainError
 from gelvo.expression import building
 from gelvo.expression.nodes import (
@@ -26,6 +27,7 @@ from gelvo.expression.nodes import (
 
 def postorder(*roots: Node) -> list[Node]:
     """All distinct nodes, children before their parents, left before right."""
+    checkpoint()
     seen: set[Node] = set()
     result: list[Node] = []
     stack: list[Node | None] = []

@@ -8,6 +8,7 @@ import gmpy2
 from gmpy2 import gcd as integer_gcd
 from gmpy2 import mpq, mpz
 
+from gelvo.limits import checkpoint
 from gelvo.polynomial.packing import pack, unpack
 
 Dense = list[mpz]
@@ -40,6 +41,7 @@ def multiply(a: Dense, b: Dense) -> Dense:
     >>> [int(c) for c in multiply([mpz(1), mpz(1)], [mpz(-1), mpz(1)])]
     [-1, 0, 1]
     """
+    checkpoint()
     if not a or not b:
         return []
     if len(a) < SHORT or len(b) < SHORT:
@@ -189,6 +191,7 @@ def _gcd_by_remainders(a: Dense, b: Dense) -> Dense:
     if len(a) < len(b):
         a, b = b, a
     while b:
+        checkpoint()
         a, b = b, pseudo_remainder(a, b)
         if b:
             b = primitive(b)

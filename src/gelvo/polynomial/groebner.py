@@ -16,6 +16,7 @@ from collections.abc import Iterable, Mapping
 from gmpy2 import gcd as integer_gcd
 from gmpy2 import mpq, mpz
 
+from gelvo.limits import checkpoint
 from gelvo.errors import DomainError
 from gelvo.polynomial import sparse
 
@@ -131,6 +132,7 @@ def _reduce(p: Terms, basis: list[_Element], order: Order, work: _Work, whole: b
     guards, exponents = order.guards, order.exponents
     count = 0
     while heap:
+        checkpoint()
         m = -heapq.heappop(heap)
         c = remaining.get(m)
         if not c:

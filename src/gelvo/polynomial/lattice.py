@@ -8,6 +8,8 @@ from __future__ import annotations
 
 from gmpy2 import mpz
 
+from gelvo.limits import checkpoint
+
 Vector = list[mpz]
 
 
@@ -57,6 +59,7 @@ def reduce_basis(basis: list[Vector]) -> tuple[list[Vector], list[mpz]]:
     orthogonalise(0)
     k, highest = 1, 0
     while k < n:
+        checkpoint()
         if k > highest:
             highest = k
             orthogonalise(k)

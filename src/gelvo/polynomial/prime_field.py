@@ -12,6 +12,8 @@ from typing import Any
 import numpy
 from gmpy2 import mpz
 
+from gelvo.limits import checkpoint
+
 Residues = Any  # a one-dimensional array of int64, without leading zeros
 LARGEST_PRIME = 1 << 20  # so that a sum of 2^20 products still fits into 63 bits
 
@@ -61,6 +63,7 @@ def divide(a: Residues, b: Residues, p: int) -> tuple[Residues, Residues]:
 def gcd(a: Residues, b: Residues, p: int) -> Residues:
     """The monic greatest common divisor."""
     while len(b):
+        checkpoint()
         a, b = b, divide(a, b, p)[1]
     return monic(a, p) if len(a) else a
 
@@ -108,6 +111,7 @@ class Quotients:
     def power(self, a: Residues, exponent: int) -> Residues:
         result = None
         while exponent:
+            checkpoint()
             if exponent & 1:
                 result = a if result is None else self.multiply(result, a)
             exponent >>= 1

@@ -12,6 +12,7 @@ from typing import Any
 
 from gmpy2 import mpz
 
+from gelvo.limits import checkpoint
 from gelvo.errors import DomainError
 from gelvo.polynomial.packing import Layout, whole_bytes
 from gelvo.polynomial.support import BITS, FIELD, degrees, variables_of
@@ -58,6 +59,7 @@ def by_dictionary(p: dict[int, Any], q: dict[int, Any]) -> dict[int, Any]:
     result: dict[int, Any] = {}
     get = result.get
     for m, c in p.items():
+        checkpoint()
         for n, d in q.items():
             key = m + n
             result[key] = get(key, 0) + c * d
@@ -109,6 +111,7 @@ def _by_rows(p: Integers, q: Integers, layout: Layout, limbs: tuple[int, int], m
         for i, j in which:
             right = column_limbs[j]
             for place, value in zip(rows.tolist(), row_limbs[i].tolist(), strict=True):
+                checkpoint()
                 if value:
                     table[columns + place] += right * value
         if len(pairs) == 1:

@@ -11,6 +11,7 @@ from typing import NamedTuple
 
 from gmpy2 import isqrt, mpq, mpz
 
+from gelvo.limits import checkpoint
 from gelvo.polynomial import dense
 from gelvo.polynomial.dense import Dense
 
@@ -45,6 +46,7 @@ def _positive_roots(a: Dense) -> list[Interval]:
     result: list[Interval] = []
     work = [(_scaled(a, k), mpz(0), 0)]  # the piece (c/2^h, (c+1)/2^h) of (0, 1), mapped to (0, 1)
     while work:
+        checkpoint()
         p, c, h = work.pop()
         if not p[0]:
             result.append(_exactly(mpq(c, mpz(1) << h), k))
@@ -114,6 +116,7 @@ def refine(a: Dense, root: Interval, bits: int) -> Interval:
         below = -dense.sign_at(a, high) or _sign_beside(a, low)
     steps = 4
     while high - low > target:
+        checkpoint()
         pieces = mpz(1) << steps
         width = (high - low) / pieces
         at_low, at_high = dense.evaluate(a, low), dense.evaluate(a, high)

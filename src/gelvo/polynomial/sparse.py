@@ -15,6 +15,7 @@ from gmpy2 import gcd as integer_gcd
 from gmpy2 import lcm as integer_lcm
 from gmpy2 import mpq, mpz
 
+from gelvo.limits import checkpoint
 from gelvo.errors import DomainError
 from gelvo.numbers.exact import ONE, Gaussian, parts, reciprocal
 from gelvo.polynomial import product
@@ -65,6 +66,7 @@ def subtract(p: Polynomial, q: Polynomial) -> Polynomial:
 
 def multiply(p: Polynomial, q: Polynomial) -> Polynomial:
     """The product; refused where it cannot fit in memory."""
+    checkpoint()
     if len(p) < FEW or len(q) < FEW:
         if len(p) > len(q):
             p, q = q, p
@@ -186,6 +188,7 @@ def divide_exactly(p: Polynomial, q: Polynomial) -> Polynomial | None:
     heapq.heapify(heap)
     result: Polynomial = {}
     while heap:
+        checkpoint()
         monomial = -heapq.heappop(heap)
         coefficient = remaining.pop(monomial, None)
         if not coefficient:
