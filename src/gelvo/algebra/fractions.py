@@ -15,6 +15,7 @@ from gelvo.limits import checkpoint
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, constant, looks_negative, multiply_all, number, power, scale, total
+from gelvo.expression.long_sums import sum_of_products
 from gelvo.expression.nodes import Call, Expression, Node, Number, Power, Product, Sum
 from gelvo.expression.order import ordered
 from gelvo.numbers.exact import ONE, Gaussian, Scalar, parts, small_factors
@@ -25,6 +26,7 @@ from gelvo.polynomial.sparse import Polynomial
 
 Generator = tuple[Expression, Expression]
 UNIT = number(ONE)
+LONG = 30  # terms from which a sum is built in one go
 IMAGINARY = number(Gaussian(mpq(0), mpq(1)))
 PI = constant("pi")
 
@@ -66,7 +68,8 @@ class Quotient:
 class Form:
     """The generators of a group of formulas, and the formulas over them."""
 
-    def __init__(self, roots: Iterable[Expression], facts: Any = None) -> None:
+    def __init__(self, roots: Iterable[Expression], facts: Any = None, opaque_denominators: bool = False) -> None:
+        self.opaque_denominators = opaque_denominators
         self.is_real: Callable[[Expression], bool] = facts.is_real if facts else lambda e: bits.is_real(e.known)
         self.is_integer: Callable[[Expression], bool] = facts.is_integer if facts else lambda e: bits.is_integer(e.known)
         self.generators: dict[Generator, int] = {}
@@ -92,6 +95,8 @@ class Form:
             inner: tuple[Node, ...] = ()
             if isinstance(node, (Sum, Product)):
                 inner = node.children
+            elif isinstance(node, Power) and self._is_opaque(node):
+                found[(power(node.base, number(-1)), UNIT)] = 1
             elif isinstance(node, Power) and _plain(node.exponent):
                 inner = (node.base,)
             elif not isinstance(node, Number):
@@ -110,6 +115,11 @@ class Form:
         for key in sorted(found, key=lambda k: (place[k[0]], units[k[1]])):
             self.generators[key] = len(self.generators)
             self.roots_of[key] = int(found[key])
+
+    def _is_opaque(self, node: Power) -> bool:
+        """Whether a negative power of a sum is to stay as it is."""
+        plain = self.opaque_denominators and isinstance(node.base, Sum) and _plain(node.exponent)
+        return plain and node.exponent.rational < 0  # type: ignore[attr-defined]
 
     def convert(self) -> dict[Node, Quotient]:
         """Every node on the way as a quotient."""
@@ -134,6 +144,9 @@ class Form:
             for factor in node.factors:
                 result = self.multiply(result, done[factor])
             return result
+        if isinstance(node, Power) and self._is_opaque(node):
+            place = self.generators[(power(node.base, number(-1)), UNIT)]
+            return Quotient(sparse.variable(place, -int(node.exponent.rational)), {})  # type: ignore[attr-defined]
         if isinstance(node, Power) and _plain(node.exponent):
             return self.power(done[node.base], int(node.exponent.rational))  # type: ignore[attr-defined]
         result = Quotient(sparse.constant(ONE), {})
@@ -253,6 +266,10 @@ class Form:
 
     def expression(self, p: Polynomial) -> Expression:
         """A polynomial over the generators as an expanded formula."""
+        if len(p) >= LONG:
+            found = self._long(p)
+            if found is not None:
+                return found
         cache: dict[tuple[int, int], Expression] = {}
         pairs = list(self.roots_of.items())
         terms: list[Expression] = []
@@ -272,6 +289,26 @@ class Form:
             terms.append(multiply_all(factors))
         return total(terms)
 
+    def _long(self, p: Polynomial) -> Expression | None:
+        """Many terms at once, where no two generators can merge with each other; else None."""
+        pairs = list(self.roots_of.items())
+        place: dict[tuple[int, int], int] = {}
+        pieces: list[Expression] = []
+        for index in sparse.variables(p):
+            (base, unit), degree = pairs[index]
+            if unit is not UNIT or isinstance(base, (Number, Sum, Product)) or base is _euler() or _is_exponential(base):
+                return None
+            for k in sorted({(m >> (sparse.BITS * index)) & sparse.FIELD for m in p} - {0}):
+                place[(index, k)] = len(pieces)
+                pieces.append(power(base, number(mpq(k, degree))))
+        if any(isinstance(piece, (Number, Product, Sum)) for piece in pieces):
+            return None
+        shifts = [(sparse.BITS * index, index) for index in sparse.variables(p)]
+        rows = [
+            (c, tuple([place[(index, k)] for shift, index in shifts if (k := (m >> shift) & sparse.FIELD)])) for m, c in p.items()
+        ]
+        return sum_of_products(pieces, rows)
+
     def factored(self, p: Polynomial) -> Expression:
         """A polynomial as a product of irreducible factors."""
         if not p:
@@ -286,6 +323,10 @@ class Form:
                 piece, content = self.expression(sparse.negate(f)), -content if k % 2 else content
             pieces.append(power(piece, number(k)))
         return multiply_all([number(content), *pieces])
+
+
+def _is_exponential(base: Expression) -> bool:
+    return isinstance(base, Call) and base.name == "exp"
 
 
 def _scaled(q: Quotient, factor: Scalar) -> Quotient:

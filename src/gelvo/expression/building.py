@@ -222,7 +222,7 @@ def split_coefficient(term: Expression) -> tuple[Expression, Scalar]:
     if isinstance(term, Product) and term.coefficient != ONE:
         if len(term.factors) == 1:
             return term.factors[0], term.coefficient
-        return _make_product(ONE, term.factors), term.coefficient
+        return make_product(ONE, term.factors), term.coefficient
     if isinstance(term, Number):
         return number(ONE), term.value
     return term, ONE
@@ -238,15 +238,15 @@ def scale(term: Expression, coefficient: Scalar) -> Expression:
         combined = term.coefficient * coefficient
         if combined == ONE and len(term.factors) == 1:
             return term.factors[0]
-        return _make_product(combined, term.factors)
+        return make_product(combined, term.factors)
     if coefficient == ONE:
         return term
     if isinstance(term, Bound):
         raise DomainError(f"{term.kind} is not a number and cannot stand in a product")
-    return _make_product(coefficient, (term,))
+    return make_product(coefficient, (term,))
 
 
-def _make_product(coefficient: Scalar, factors: tuple[Expression, ...]) -> Expression:
+def make_product(coefficient: Scalar, factors: tuple[Expression, ...]) -> Expression:
     """A product node from ordered factors of different bases."""
     key = (Product, coefficient, factors)
     node = find(key)
@@ -309,7 +309,7 @@ def multiply_all(factors: Iterable[Expression]) -> Expression:
         return number(coefficient)
     if len(table) == 1:
         return scale(next(iter(table.values()))[1], coefficient)
-    return _make_product(coefficient, tuple(ordered([entry[1] for entry in table.values()])))
+    return make_product(coefficient, tuple(ordered([entry[1] for entry in table.values()])))
 
 
 def divide(top: Expression, bottom: Expression) -> Expression:
@@ -448,7 +448,7 @@ def _radical(value: Scalar, exponent: mpq) -> Expression:
         return number(coefficient)
     if len(factors) == 1:
         return scale(factors[0], coefficient)
-    return _make_product(coefficient, tuple(ordered(factors)))
+    return make_product(coefficient, tuple(ordered(factors)))
 
 
 def _symbolic_power(base: Expression, exponent: Expression) -> Expression:

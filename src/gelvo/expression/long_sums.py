@@ -1,0 +1,58 @@
+"""Long sums of products of a few pieces, as an expanded polynomial has them: built with the pieces put in order only once."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+
+from gelvo.expression.building import known_of_sum, make_product, number, scale
+from gelvo.expression.nodes import Expression, Sum, find, keep
+from gelvo.expression.order import hint, ordered
+from gelvo.limits import checkpoint
+from gelvo.numbers.exact import ONE, ZERO, Scalar
+
+CHECK_EVERY = 512
+
+
+def sum_of_products(pieces: Sequence[Expression], rows: Iterable[tuple[Scalar, tuple[int, ...]]]) -> Expression:
+    """The sum of coefficient * product of pieces; each row names its pieces by their place.
+
+    pieces: names, powers, calls: no numbers, products or sums, and within one row of different bases; no two rows are alike.
+
+    >>> from gmpy2 import mpq
+    >>> from gelvo.expression.building import name
+    >>> print(sum_of_products([name("x"), name("y")], [(mpq(2), (0, 1)), (mpq(1), ())]))
+    2*x*y + 1
+    """
+    place = {piece: i for i, piece in enumerate(ordered(pieces))}
+    rank = [place[p] for p in pieces]
+    constant: Scalar = ZERO
+    entries = []
+    for count, (coefficient, row) in enumerate(rows):
+        if not count % CHECK_EVERY:
+            checkpoint()
+        if not row:
+            constant = coefficient
+            continue
+        ranks = sorted([rank[i] for i in row])
+        if len(row) == 1:
+            node = pieces[row[0]]
+            entries.append((hint(node), node.depth, len(node.children), ranks, node, coefficient))
+        else:
+            factors = tuple([pieces[i] for i in sorted(row, key=rank.__getitem__)])
+            node = make_product(ONE, factors)
+            entries.append((hint(node), node.depth, len(factors), ranks, node, coefficient))
+    if not entries:
+        return number(constant)
+    if len(entries) == 1 and not constant:
+        return scale(entries[0][4], entries[0][5])
+    entries.sort(key=lambda e: e[:4])
+    terms = tuple([e[4] for e in entries])
+    coefficients = tuple([e[5] for e in entries])
+    key = (Sum, constant, terms, coefficients)
+    found = find(key)
+    if found is None:
+        made: Sum = object.__new__(Sum)
+        made.constant, made.terms, made.coefficients = constant, terms, coefficients
+        made.known = known_of_sum(made, [t.known for t in terms])
+        found = keep(key, made)
+    return found  # type: ignore[return-value]
