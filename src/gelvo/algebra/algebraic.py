@@ -302,3 +302,8 @@ def conjugates(value: AlgebraicNumber) -> list[Expression]:
 
 Hooks.polynomial_root = staticmethod(root_of)
 Hooks.root_box = staticmethod(root_box)
+
+
+def all_roots(coefficients: Dense) -> list[Expression]:
+    """All roots of an irreducible polynomial: with square roots for degree two, else as exact numbered roots."""
+    return [_node(coefficients, k) for k in range(1, len(coefficients))]

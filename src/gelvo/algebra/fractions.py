@@ -103,7 +103,7 @@ class Form:
                 for base, unit, coefficient in _atoms(node):
                     key = (base, unit)
                     found[key] = lcm(found.get(key, 1), coefficient.denominator)
-                    if unit is UNIT and isinstance(base, Sum):
+                    if unit is UNIT and isinstance(base, (Sum, Product)):
                         inner = (*inner, base)
                     elif isinstance(base, Call) and base.name == "abs":
                         inner = (*inner, base.arguments[0])

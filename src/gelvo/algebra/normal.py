@@ -364,7 +364,7 @@ def reduce_relations(form: Form, p: Polynomial) -> Polynomial:
         degree = form.roots_of[(base, unit)]
         if unit is UNIT and degree > 1 and isinstance(base, Number):
             p = _replace_powers(p, index, degree, sparse.constant(base.value))
-        elif unit is UNIT and degree > 1 and isinstance(base, Sum):
+        elif unit is UNIT and degree > 1 and isinstance(base, (Sum, Product)):
             radicand = form.of(base)
             p = _reduce_radical(form, p, index, degree, radicand)
         elif unit is UNIT and isinstance(base, AlgebraicNumber):

@@ -16,8 +16,8 @@ from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import factored
 from gelvo.algebra.rewriting.logarithms import logarithm_forms
-from gelvo.calculus import univariate as uni
-from gelvo.calculus.univariate import ONE, ZERO
+from gelvo.algebra import univariate as uni
+from gelvo.algebra.univariate import ONE, ZERO
 from gelvo.errors import DomainError
 from gelvo.expression.building import bound, call, multiply_all, number, power, scale, total
 from gelvo.expression.nodes import Call, Expression, Name, Node, Number, Power, Product, Sum

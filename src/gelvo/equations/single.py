@@ -12,7 +12,7 @@ from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import DomainFact, Facts, nonzero
 from gelvo.algebra.fractions import Form, factored
 from gelvo.algebra.simplification import simplify
-from gelvo.calculus import univariate as uni
+from gelvo.algebra import univariate as uni
 from gelvo.equations.roots import Root, Roots
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import call, constant, looks_negative, multiply_all, number, power, relation, total

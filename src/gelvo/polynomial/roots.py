@@ -248,7 +248,7 @@ def _approximations(a: Dense, precision: int) -> list[tuple[mpq, mpq]] | None:
 
     with mpmath.workprec(precision):
         try:
-            found = mpmath.polyroots([int(c) for c in reversed(a)], maxsteps=200, extraprec=precision)
+            found = mpmath.polyroots([int(c) for c in a], maxsteps=200, extraprec=precision, asc=True)
         except mpmath.libmp.NoConvergence:
             return None
         scale = mpz(1) << precision

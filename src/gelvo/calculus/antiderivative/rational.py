@@ -7,9 +7,9 @@ from __future__ import annotations
 
 from gelvo.algebra.facts import positive
 from gelvo.algebra.fractions import Form
-from gelvo.calculus import univariate as uni
+from gelvo.algebra import univariate as uni
 from gelvo.calculus.antiderivative.support import Found, Search
-from gelvo.calculus.univariate import ONE, ZERO, Coefficients
+from gelvo.algebra.univariate import ONE, ZERO, Coefficients
 from gelvo.expression.building import call, number, power, total
 from gelvo.expression.nodes import Condition, Expression
 from gelvo.numbers.exact import HALF

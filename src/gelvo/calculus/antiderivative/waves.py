@@ -7,9 +7,9 @@ from gmpy2 import fac, mpq
 from gelvo.algebra.collecting import terms_of
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
-from gelvo.calculus import univariate as uni
+from gelvo.algebra import univariate as uni
 from gelvo.calculus.antiderivative.support import Found, Search
-from gelvo.calculus.univariate import ONE, ZERO
+from gelvo.algebra.univariate import ONE, ZERO
 from gelvo.expression.building import call, multiply_all, number, total
 from gelvo.expression.nodes import Call, Condition, Expression, Number, Power, Product
 from gelvo.expression.traversal import transform
