@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
+from math import prod
 from typing import Any, NamedTuple
 
 import gmpy2
@@ -18,7 +19,7 @@ from gelvo.evaluation.enclose import Enclosure, sign_at
 from gelvo.evaluation.sampling import points
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, number, scale, total
-from gelvo.expression.nodes import AlgebraicNumber, Applied, Call, Condition, Expression, Name, Node, Number, Relation, Sum, Truth, Written
+from gelvo.expression.nodes import AlgebraicNumber, Applied, Call, Condition, Expression, Name, Node, Number, Product, Relation, Sum, Truth, Written
 from gelvo.expression.traversal import free_names, fresh_name, names, postorder, substitute, tree_size
 from gelvo.numbers.box import Box
 from gelvo.numbers.exact import Gaussian, parts
@@ -96,51 +97,71 @@ def prove_zero(expression: Expression, facts: Facts, depth: int = 2) -> str:
 # --- numbers: algebraic integers are zero or not too small --------------------------------------------------------------
 
 
-def _algebraic_degree(form: Form, base: Expression, unit: Expression, degree: int) -> tuple[int, mpq, int] | None:
-    """(degree, bound on all conjugates, denominator) of a generator that is an algebraic number, else None."""
+class _Algebraic(NamedTuple):
+    """A generator that is an algebraic number.
+
+    steps: the roots that its field is built with, each with its degree over the ones before (their product bounds the number of
+    conjugates); bound: on the size of every conjugate; denominator: a whole number times it is an algebraic integer.
+    """
+
+    steps: Mapping[Any, int]
+    bound: mpq
+    denominator: int
+
+
+def _algebraic(form: Form, base: Expression, unit: Expression, degree: int) -> _Algebraic | None:
+    """What is known of base^(unit/degree) as an algebraic number, or None where it is not seen to be one."""
     if is_unity(base, unit):
-        return len(cyclotomic(2 * degree)) - 1, mpq(1), 1
+        return _Algebraic({("unity", degree): len(cyclotomic(2 * degree)) - 1}, mpq(1), 1)
     if unit is not UNIT or names(base):
         return None
-    if isinstance(base, AlgebraicNumber):
+    if isinstance(base, AlgebraicNumber) and degree == 1:
         size = len(base.coefficients) - 1
         coefficients = [mpz(c) for c in base.coefficients]
-        if degree != 1:
-            return None
-        return size, mpq(2) ** bound_exponent(coefficients), abs(base.coefficients[-1])
+        return _Algebraic({base: size}, mpq(2) ** bound_exponent(coefficients), abs(base.coefficients[-1]))
     if isinstance(base, Number) and base.is_whole and degree > 1:
-        return degree, abs(base.rational), 1
-    if isinstance(base, Sum) and degree > 1:
-        inner = Form([base])
-        bound, denominator, size = mpq(0), mpq(1), degree
-        data = {}
-        for (b, u), index in inner.generators.items():
-            entry = _algebraic_degree(inner, b, u, inner.roots_of[(b, u)])
-            if entry is None or entry[2] != 1:
-                return None
+        return _Algebraic({(base, degree): degree}, _root_bound(abs(base.rational), degree), 1)
+    if not isinstance(base, (Sum, Product)) or degree == 1:
+        return None
+    inner = Form([base])
+    data = _algebraic_generators(inner)
+    quotient = inner.of(base)
+    if len(data) < len(inner.generators) or quotient.bottom:
+        return None
+    steps: dict[Any, int] = {(base, degree): degree}
+    bound, denominator, powers = mpq(0), mpz(1), mpz(1)
+    for m, c in quotient.top.items():
+        real, imag = parts(c)
+        denominator = lcm(denominator, lcm(real.denominator, imag.denominator))
+        size_of = abs(real) + abs(imag)
+        for index, entry in data.items():
+            size_of *= max(mpq(1), entry.bound) ** sparse.exponent_of(m, index)
+        bound += size_of
+    for index, entry in data.items():
+        steps.update(entry.steps)
+        powers *= mpz(entry.denominator) ** sparse.degree(quotient.top, index)
+    if sparse.has_gaussian(quotient.top):
+        steps["imaginary unit"] = 2
+    return _Algebraic(steps, max(mpq(1), _root_bound(bound, degree)), int(denominator * powers))
+
+
+def _root_bound(size: mpq, degree: int) -> mpq:
+    """A whole number not below the root."""
+    return mpq(gmpy2.iroot(mpz(gmpy2.ceil(size)), degree)[0] + 1)
+
+
+def _algebraic_generators(form: Form) -> dict[int, _Algebraic]:
+    data: dict[int, _Algebraic] = {}
+    for (base, unit), index in form.generators.items():
+        entry = _algebraic(form, base, unit, form.roots_of[(base, unit)])
+        if entry is not None:
             data[index] = entry
-            size *= entry[0]
-        quotient = inner.of(base)
-        if quotient.bottom:
-            return None
-        for m, c in quotient.top.items():
-            real, imag = parts(c)
-            denominator = mpq(lcm(denominator.numerator, lcm(real.denominator, imag.denominator)))
-            size_of = abs(real) + abs(imag)
-            for index, entry in data.items():
-                size_of *= max(mpq(1), entry[1]) ** sparse.exponent_of(m, index)
-            bound += size_of
-        return size, max(mpq(1), bound), int(denominator)
-    return None
+    return data
 
 
 def _algebraic_groups_vanish(form: Form, top: Polynomial) -> bool:
     """Whether every coefficient of a monomial in the transcendental generators is a vanishing algebraic number."""
-    data: dict[int, tuple[int, mpq, int]] = {}
-    for (base, unit), index in form.generators.items():
-        entry = _algebraic_degree(form, base, unit, form.roots_of[(base, unit)])
-        if entry is not None:
-            data[index] = entry
+    data = _algebraic_generators(form)
     if not data:
         return False
     groups: dict[int, Polynomial] = {}
@@ -150,26 +171,28 @@ def _algebraic_groups_vanish(form: Form, top: Polynomial) -> bool:
     return all(_algebraic_number_vanishes(form, group, data) for group in groups.values())
 
 
-def _algebraic_number_vanishes(form: Form, p: Polynomial, data: Mapping[int, tuple[int, mpq, int]]) -> bool:
+def _algebraic_number_vanishes(form: Form, p: Polynomial, data: Mapping[int, _Algebraic]) -> bool:
     """Multiplied by its denominators, the number is an algebraic integer of known degree with bounded conjugates."""
     if len(p) == 1:
         return False
     used = [k for k in sparse.variables(p) if k in data]
-    degree, bound, scaling = 1, mpq(0), mpq(1)
+    bound, scaling = mpq(0), mpq(1)
+    steps: dict[Any, int] = {}
     for k in used:
-        degree *= data[k][0]
-        scaling *= mpq(data[k][2]) ** sparse.degree(p, k)
+        steps.update(data[k].steps)
+        scaling *= mpq(data[k].denominator) ** sparse.degree(p, k)
     common = mpq(1)
     for c in p.values():
         real, imag = parts(c)
         common = mpq(lcm(common.numerator, lcm(real.denominator, imag.denominator)))
     if sparse.has_gaussian(p):
-        degree *= 2
+        steps["imaginary unit"] = 2
+    degree = prod(steps.values())
     for m, c in p.items():
         real, imag = parts(c)
         size = abs(real) + abs(imag)
         for k in used:
-            size *= max(mpq(1), data[k][1]) ** sparse.exponent_of(m, k)
+            size *= max(mpq(1), data[k].bound) ** sparse.exponent_of(m, k)
         bound += size
     bound = bound * scaling * common
     needed = (int(gmpy2.floor(bound)) + 2).bit_length() * max(1, degree - 1) + 8

@@ -216,6 +216,8 @@ class Facts:
         if not isinstance(expression, (Sum, Product)) or not (result & bits.NEG and result & bits.POS):
             if not result & bits.NIL or not isinstance(expression, Sum):
                 return result
+        if not any(isinstance(n, Name) for n in postorder(expression)):
+            return result & _sign_of_number(expression)
         from gelvo.algebra.fractions import factored
 
         other = factored(expression)
@@ -342,6 +344,22 @@ class Facts:
 
     def with_facts(self, more: Iterable[Any]) -> Facts:
         return Facts([*self.given, *more], self.complex_names)
+
+
+def _sign_of_number(expression: Expression) -> int:
+    """What bounded evaluation tells of a formula without names."""
+    from gelvo.errors import GelvoError
+    from gelvo.evaluation.enclose import Enclosure
+    from gelvo.numbers.interval import NoValue
+
+    try:
+        enclosure = Enclosure(expression)
+        box = enclosure.at({}, 200)
+    except (GelvoError, NoValue):
+        return bits.ANY
+    if box.imag is not None or not enclosure.bounded or box.real.sign is None:
+        return bits.ANY
+    return {1: bits.POSITIVE, -1: bits.NEGATIVE, 0: bits.NIL}[box.real.sign]
 
 
 def unit_form(expression: Expression) -> tuple[Expression, mpq]:

@@ -319,7 +319,7 @@ class Form:
         pieces: list[Expression] = []
         for f, k in factors:
             piece = self.expression(f)
-            if looks_negative(piece):
+            if _mostly_negative(piece):
                 piece, content = self.expression(sparse.negate(f)), -content if k % 2 else content
             pieces.append(power(piece, number(k)))
         return multiply_all([number(content), *pieces])
@@ -327,6 +327,15 @@ class Form:
 
 def _is_exponential(base: Expression) -> bool:
     return isinstance(base, Call) and base.name == "exp"
+
+
+def _mostly_negative(piece: Expression) -> bool:
+    """Whether a sum is better read with all its signs turned."""
+    if not isinstance(piece, Sum):
+        return looks_negative(piece)
+    real = [c for c in (*piece.coefficients, piece.constant) if c and not isinstance(c, Gaussian)]
+    negative = sum(c < 0 for c in real)
+    return 2 * negative > len(real) or (2 * negative == len(real) and looks_negative(piece))
 
 
 def _scaled(q: Quotient, factor: Scalar) -> Quotient:

@@ -121,6 +121,9 @@ def _inverse_wave(unit: Expression) -> Expression | None:
     if not isinstance(unit, Call):
         return None
     x = unit.arguments[0]
+    if unit.name == "atan2":  # the direction of the point (y, x)
+        across = unit.arguments[1]
+        return (across + IMAGINARY * x) * power(across**2 + x**2, -HALF_NODE)
     root = power(1 - x * x, HALF_NODE)
     table: dict[str, Callable[[], Expression]] = {
         "asin": lambda: root + IMAGINARY * x,

@@ -37,11 +37,12 @@ def rationalize_denominator(expression: Expression) -> Expression:
             return expression
     if not top:
         return number(0)
+    content, bottom = sparse.primitive(bottom)
+    top = sparse.scale(top, 1 / content)
     if not sparse.has_gaussian(top):
-        top, bottom = form.lowest_terms(form.multiply(Quotient(top, {}), form.invert(Quotient(bottom, {}))))
-    else:
-        content, bottom = sparse.primitive(bottom)
-        top = sparse.scale(top, 1 / content)
+        shorter = form.lowest_terms(form.multiply(Quotient(top, {}), form.invert(Quotient(bottom, {}))))
+        if _cofactor(form, shorter[1]) is None:  # else the roots would come back below
+            top, bottom = shorter
     upper, lower = form.expression(top), form.expression(bottom)
     if isinstance(lower, Number):
         return expand(upper / lower)

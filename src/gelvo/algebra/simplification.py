@@ -69,7 +69,7 @@ def _arguments_first(expression: Expression, facts: Facts) -> Expression:
             node_new = rebuild(node, new)
         else:
             node_new = node
-        if isinstance(node_new, (Call, Power)) and node is not expression:
+        if isinstance(node_new, (Call, Power)):
             parts = node_new.arguments if isinstance(node_new, Call) else (node_new.base, node_new.exponent)
             simple = []
             for part in parts:

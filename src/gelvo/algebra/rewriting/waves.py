@@ -49,7 +49,7 @@ def wave_forms(expression: Expression, facts: Facts) -> Iterator[tuple[str, Expr
     yield "multiple angles, tangents", tangents(quotient_form)
     for keep, word in (("cos", "cosine"), ("sin", "sine")):
         for part, angle in ((1, "the angle"), (2, "half the angle")):
-            powers = _single_angles(quotient_form, keep, part)
+            powers = single_angles(quotient_form, keep, part)
             if powers is not None:
                 yield f"powers of the {word} of {angle}", powers
                 yield f"powers of the {word} of {angle}, tangents", tangents(powers)
@@ -112,7 +112,7 @@ def _expanded(term: Expression) -> Expression:
     return expand(term)
 
 
-def _single_angles(expression: Expression, keep: str, part: int) -> Expression | None:
+def single_angles(expression: Expression, keep: str, part: int) -> Expression | None:
     """All sines and cosines of multiples of one angle by powers of the functions of that angle."""
     found = _base_angles(expression)
     if not found:
