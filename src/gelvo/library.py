@@ -6,7 +6,17 @@ from typing import Any
 
 from gelvo import functions as _functions
 from gelvo.algebra.equality import is_zero as _is_zero
-from gelvo.errors import CheckFailed, DomainError, ExportError, FormulaError, GelvoError, NoClosedForm, NotSolved, TimeLimitReached, Undecided
+from gelvo.errors import (
+    CheckFailed,
+    DomainError,
+    ExportError,
+    FormulaError,
+    GelvoError,
+    NoClosedForm,
+    NotSolved,
+    TimeLimitReached,
+    Undecided,
+)
 from gelvo.evaluation.value import value as _value
 from gelvo.expression.building import bound as _bound
 from gelvo.expression.building import constant as _constant

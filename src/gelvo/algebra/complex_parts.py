@@ -16,7 +16,7 @@ from gmpy2 import mpq
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
 from gelvo.errors import DomainError
-from gelvo.expression.building import call, multiply_all, number, power, total
+from gelvo.expression.building import call, number, power, total
 from gelvo.expression.nodes import Call, Constant, Expression, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import postorder
 from gelvo.numbers.exact import parts

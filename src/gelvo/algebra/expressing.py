@@ -15,7 +15,7 @@ from gelvo.expression.nodes import AlgebraicNumber, Call, Expression, Node, Numb
 from gelvo.expression.traversal import transform
 from gelvo.numbers.exact import Gaussian
 
-I = number(Gaussian(mpq(0), mpq(1)))  # noqa: E741
+I = number(Gaussian(mpq(0), mpq(1)))
 HALF = number(mpq(1, 2))
 Table = dict[str, Callable[..., Expression]]
 

@@ -11,13 +11,13 @@ from typing import Any
 
 from gmpy2 import lcm, mpq
 
-from gelvo.limits import checkpoint
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, constant, looks_negative, multiply_all, number, power, scale, total
 from gelvo.expression.long_sums import sum_of_products
 from gelvo.expression.nodes import Call, Expression, Node, Number, Power, Product, Sum
 from gelvo.expression.order import ordered
+from gelvo.limits import checkpoint
 from gelvo.numbers.exact import ONE, Gaussian, Scalar, parts, small_factors
 from gelvo.polynomial import sparse
 from gelvo.polynomial.factor import factor as factor_polynomial

@@ -17,12 +17,12 @@ from gelvo.algebra.fractions import IMAGINARY, PI, UNIT, Form, Quotient, exponen
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, looks_negative, multiply_all, number, power, scale, total
 from gelvo.expression.nodes import (
+    AlgebraicNumber,
     Applied,
     Bound,
     Call,
     Cases,
     Condition,
-    AlgebraicNumber,
     Constant,
     Expression,
     Name,

@@ -113,5 +113,3 @@ def _residues(digit: uni.Coefficients, base: uni.Coefficients, roots: list[Expre
         residue = rationalize_denominator(residue)
         terms.append(residue * power(target - root, number(-1)))
     return total(terms)
-
-

@@ -43,7 +43,7 @@ def amplitude_phase(expression: Expression, variable: Name) -> Expression:
         groups.setdefault(speed, []).append((*pair, term))
     for speed, found in groups.items():
         a, b = (total([f[k] for f in found]) for k in (0, 1))
-        if isinstance(a, Number) and not a.value or isinstance(b, Number) and not b.value:
+        if (isinstance(a, Number) and not a.value) or (isinstance(b, Number) and not b.value):
             rest.extend(f[2] for f in found)
             continue
         from gelvo.algebra.simplification import simplify

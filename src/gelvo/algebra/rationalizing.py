@@ -73,9 +73,7 @@ def _cofactor(form: Form, bottom: Polynomial) -> Polynomial | None:
                 continue
             k = sparse.exponent_of(next(iter(bottom)), index) % size
             return sparse.variable(index, size - k) if k else None
-        relation = sparse.subtract(
-            sparse.multiply(sparse.variable(index, size), form.denominator(radicand)), radicand.top
-        )
+        relation = sparse.subtract(sparse.multiply(sparse.variable(index, size), form.denominator(radicand)), radicand.top)
         return _inverse(bottom, relation, index)
     return None
 

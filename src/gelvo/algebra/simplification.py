@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from typing import NamedTuple
 
-from gelvo.limits import checkpoint
 from gelvo.algebra.equality import disprove_zero
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.measure import measure
@@ -17,6 +16,7 @@ from gelvo.errors import DomainError
 from gelvo.expression.nodes import Bound, Call, Cases, Expression, Name, Number, Power, Relation, Written
 from gelvo.expression.order import compare
 from gelvo.expression.traversal import distinct_nodes, postorder, rebuild, substitute
+from gelvo.limits import checkpoint
 
 Family = Callable[[Expression, Facts], Iterator[tuple[str, Expression]]]
 FAMILIES: tuple[Family, ...] = (rational_forms, wave_forms, logarithm_forms, root_forms)

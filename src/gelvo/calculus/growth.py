@@ -10,13 +10,13 @@ from typing import NamedTuple
 
 from gmpy2 import mpq
 
+from gelvo.algebra import univariate as uni
 from gelvo.algebra.continuity import breaks
 from gelvo.algebra.equality import is_zero
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import factored
 from gelvo.algebra.rewriting.logarithms import logarithm_forms
-from gelvo.algebra import univariate as uni
 from gelvo.algebra.univariate import ONE, ZERO
 from gelvo.errors import DomainError
 from gelvo.expression.building import bound, call, multiply_all, number, power, scale, total

@@ -6,9 +6,9 @@ from collections.abc import Sequence
 
 from gmpy2 import mpq
 
+from gelvo.algebra import univariate as uni
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import factored
-from gelvo.algebra import univariate as uni
 from gelvo.errors import DomainError, GelvoError
 from gelvo.evaluation.enclose import enclose, sign_at
 from gelvo.expression.building import bound, constant, number, power

@@ -9,11 +9,11 @@ from gelvo.errors import ExportError
 from gelvo.expression.building import power
 from gelvo.expression.display import has_minus
 from gelvo.expression.nodes import (
+    AlgebraicNumber,
     Applied,
     Bound,
     Call,
     Cases,
-    AlgebraicNumber,
     Constant,
     Expression,
     Name,

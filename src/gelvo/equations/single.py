@@ -7,12 +7,12 @@ from __future__ import annotations
 
 from gmpy2 import mpq
 
+from gelvo.algebra import univariate as uni
 from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import DomainFact, Facts, nonzero
 from gelvo.algebra.fractions import Form, factored
 from gelvo.algebra.simplification import simplify
-from gelvo.algebra import univariate as uni
 from gelvo.equations.roots import Root, Roots
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import call, constant, looks_negative, multiply_all, number, power, relation, total

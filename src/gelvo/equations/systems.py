@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import NamedTuple
 
+from gelvo.algebra import univariate as uni
 from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.facts import Facts, nonzero
 from gelvo.algebra.fractions import Form
 from gelvo.algebra.simplification import simplify
-from gelvo.algebra import univariate as uni
 from gelvo.equations.roots import Root
 from gelvo.equations.single import ZERO, solve_single
 from gelvo.errors import DomainError, NotSolved

@@ -4,15 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from gelvo.limits import checkpoint
 from gelvo.errors import DomainError, Undecided
 from gelvo.evaluation import agreement
 from gelvo.expression.nodes import (
+    AlgebraicNumber,
     Bound,
     Call,
     Cases,
     Condition,
-    AlgebraicNumber,
     Constant,
     Expression,
     Junction,
@@ -28,6 +27,7 @@ from gelvo.expression.nodes import (
 )
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import postorder
+from gelvo.limits import checkpoint
 from gelvo.numbers import box as boxes
 from gelvo.numbers.box import Box
 from gelvo.numbers.exact import HALF, Scalar, parts

@@ -16,12 +16,12 @@ from gmpy2 import mpq, mpz
 from gelvo.errors import DomainError
 from gelvo.expression import known as facts
 from gelvo.expression.nodes import (
+    AlgebraicNumber,
     Applied,
     Bound,
     Call,
     Cases,
     Condition,
-    AlgebraicNumber,
     Constant,
     Expression,
     Junction,

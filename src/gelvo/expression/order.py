@@ -11,11 +11,11 @@ from functools import cmp_to_key
 from typing import Any
 
 from gelvo.expression.nodes import (
+    AlgebraicNumber,
     Applied,
     Bound,
     Call,
     Cases,
-    AlgebraicNumber,
     Constant,
     Junction,
     Name,

@@ -10,11 +10,11 @@ from gelvo.errors import FormulaError
 from gelvo.expression import building
 from gelvo.expression.known import DOMAINS
 from gelvo.expression.nodes import (
+    AlgebraicNumber,
     Applied,
     Bound,
     Call,
     Cases,
-    AlgebraicNumber,
     Constant,
     Junction,
     Name,

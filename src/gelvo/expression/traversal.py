@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from typing import Any
 
-from gelvo.limits import checkpoint
 from gelvo.errors import DomainError
 from gelvo.expression import building
 from gelvo.expression.nodes import (
@@ -23,6 +22,7 @@ from gelvo.expression.nodes import (
     Sum,
     Written,
 )
+from gelvo.limits import checkpoint
 
 
 def postorder(*roots: Node) -> list[Node]:

@@ -66,10 +66,14 @@ _TANH = _complex_or("tanh", _ratio)
 
 
 def _acosh_bounds(a: Arithmetic, x: Box) -> Box:
-    real = only_real(x, "acosh")
-    if real.low < 1:
-        raise NoValue("acosh below 1", certain=real.high < 1)
-    return Box(a.rising("acosh", real))
+    if x.imag is None and x.real.low >= 1:
+        return Box(a.rising("acosh", x.real))
+    if x.imag is None and x.real.high >= 1:
+        raise NoValue("acosh around 1")
+    one = Box(a.one)
+    below, above = boxes.add(a, x, boxes.negate(a, one)), boxes.add(a, x, one)
+    root = boxes.multiply(a, boxes.square_root(a, below), boxes.square_root(a, above))
+    return boxes.logarithm(a, boxes.add(a, x, root))
 
 
 def _atanh_bounds(a: Arithmetic, x: Box) -> Box:
@@ -105,7 +109,7 @@ register(
     Function(
         name="tanh", derivative=lambda x: 1 - tanh(x) ** 2, antiderivative=lambda x: ln(cosh(x)), at=_zero_to(ZERO), odd=True,
         inverse="atanh", solve_for=lambda c, n: ((atanh(c), (relation("<", -ONE, c), relation("<", c, ONE))),),
-        known=sign_of_argument, rising=True, bounds=_TANH, as_elementary=lambda x: (exp(x) - exp(-x)) / (exp(x) + exp(-x)),
+        known=sign_of_argument, rising=True, range=(lambda: -ONE, lambda: ONE, True), bounds=_TANH, as_elementary=lambda x: (exp(x) - exp(-x)) / (exp(x) + exp(-x)),
         at_infinity=(lambda: ONE, lambda: -ONE), names={"latex": r"\tanh", "numpy": "numpy.tanh", "c": "tanh"},
     )
 )  # fmt: skip

@@ -155,7 +155,8 @@ register(
 register(
     Function(
         name="erf", at=_erf_at, derivative=lambda x: 2 * exp(-(x**2)) / sqrt(PI), odd=True,
-        antiderivative=lambda x: x * erf(x) + exp(-(x**2)) / sqrt(PI), known=sign_of_argument, rising=True, bounds=rising("erf"),
+        antiderivative=lambda x: x * erf(x) + exp(-(x**2)) / sqrt(PI), known=sign_of_argument, rising=True,
+        range=(lambda: -ONE, lambda: ONE, True), bounds=rising("erf"),
         agreed="erf", at_infinity=(lambda: ONE, lambda: -ONE),
         names={"latex": r"\operatorname{erf}", "numpy": "scipy.special.erf", "c": "erf"}, source="DLMF 7.2",
     )

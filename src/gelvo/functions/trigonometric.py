@@ -241,6 +241,7 @@ def _unit_known(known: int) -> int:
     return facts.REAL if facts.is_real(known) else facts.ANY
 
 
+UNIT_RANGE = (lambda: -ONE, lambda: ONE, False)
 TURN = lambda: TWO * PI
 HALF_TURN = lambda: PI
 
@@ -248,14 +249,14 @@ register(
     Function(
         name="sin", derivative=cos, antiderivative=lambda x: -cos(x), at=_wave_at(0), odd=True, inverse="asin", period=TURN,
         solve_for=lambda c, n: ((asin(c) + 2 * PI * n, _within_one(c)), (PI - asin(c) + 2 * PI * n, _within_one(c))),
-        known=_unit_known, bounds=boxes.sine, names={"latex": r"\sin", "numpy": "numpy.sin", "c": "sin"}, source="DLMF 4.14",
+        known=_unit_known, range=UNIT_RANGE, bounds=boxes.sine, names={"latex": r"\sin", "numpy": "numpy.sin", "c": "sin"}, source="DLMF 4.14",
     )
 )  # fmt: skip
 register(
     Function(
         name="cos", derivative=lambda x: -sin(x), antiderivative=sin, at=_wave_at(1), even=True, inverse="acos", period=TURN,
         solve_for=lambda c, n: ((acos(c) + 2 * PI * n, _within_one(c)), (-acos(c) + 2 * PI * n, _within_one(c))),
-        known=_unit_known, bounds=boxes.cosine, names={"latex": r"\cos", "numpy": "numpy.cos", "c": "cos"}, source="DLMF 4.14",
+        known=_unit_known, range=UNIT_RANGE, bounds=boxes.cosine, names={"latex": r"\cos", "numpy": "numpy.cos", "c": "cos"}, source="DLMF 4.14",
     )
 )  # fmt: skip
 register(
@@ -317,7 +318,7 @@ register(
     Function(
         name="atan", derivative=lambda x: 1 / (1 + x**2), antiderivative=lambda x: x * atan(x) - ln(1 + x**2) / 2,
         at=lambda x: _ATAN.get(x), odd=True, solve_for=lambda c, n: ((tan(c), (relation("<", -PI / 2, c), relation("<", c, PI / 2))),),
-        known=sign_of_argument, rising=True, bounds=_atan_bounds, at_infinity=(lambda: PI / 2, lambda: -PI / 2),
+        known=sign_of_argument, rising=True, range=(lambda: -PI / 2, lambda: PI / 2, True), bounds=_atan_bounds, at_infinity=(lambda: PI / 2, lambda: -PI / 2),
         names={"latex": r"\arctan", "numpy": "numpy.arctan", "c": "atan"},
     )
 )  # fmt: skip

@@ -18,7 +18,6 @@ from gelvo.polynomial.dense import (
     add,
     balanced,
     cyclotomic,
-    derivative,
     divide_monic,
     exact_quotient,
     multiply,
@@ -313,4 +312,3 @@ def _split_by(f: Dense, factors: list[Dense], partition: list[list[int]], modulu
         found.append(split[0])
         f = split[1]
     return [*found, f]
-

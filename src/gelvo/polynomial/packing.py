@@ -8,8 +8,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from itertools import compress
-from operator import or_
 from math import prod
+from operator import or_
 from typing import Any, NamedTuple
 
 import gmpy2

@@ -12,8 +12,8 @@ from typing import Any
 
 from gmpy2 import mpz
 
-from gelvo.limits import checkpoint
 from gelvo.errors import DomainError
+from gelvo.limits import checkpoint
 from gelvo.polynomial.packing import Layout, whole_bytes
 from gelvo.polynomial.support import BITS, FIELD, degrees, variables_of
 
@@ -125,7 +125,9 @@ def _by_rows(p: Integers, q: Integers, layout: Layout, limbs: tuple[int, int], m
     return _assembled(found, collected, layout, make)
 
 
-def _by_sorting(rows: Any, row_limbs: Any, columns: Any, column_limbs: Any, pairs: Any, layout: Layout, make: Any) -> dict[int, Any]:
+def _by_sorting(
+    rows: Any, row_limbs: Any, columns: Any, column_limbs: Any, pairs: Any, layout: Layout, make: Any
+) -> dict[int, Any]:
     import numpy
 
     places = (rows[:, None] + columns[None, :]).ravel()

@@ -15,8 +15,8 @@ from gmpy2 import gcd as integer_gcd
 from gmpy2 import lcm as integer_lcm
 from gmpy2 import mpq, mpz
 
-from gelvo.limits import checkpoint
 from gelvo.errors import DomainError
+from gelvo.limits import checkpoint
 from gelvo.numbers.exact import ONE, Gaussian, parts, reciprocal
 from gelvo.polynomial import product
 from gelvo.polynomial.support import BITS, FIELD, LARGEST_EXPONENT, degrees, variables_of

@@ -369,7 +369,9 @@ class _Builder:
         from gelvo.algebra.algebraic import polynomial_root
 
         if len(arguments) != 2:
-            raise self._fault(f"polynomial_root takes a polynomial and the number of a root, not {len(arguments)} arguments", node)
+            raise self._fault(
+                f"polynomial_root takes a polynomial and the number of a root, not {len(arguments)} arguments", node
+            )
         try:
             return polynomial_root(arguments[0], arguments[1])
         except DomainError as fault:

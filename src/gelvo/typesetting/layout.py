@@ -9,11 +9,11 @@ from gmpy2 import mpq
 
 from gelvo.expression import display
 from gelvo.expression.nodes import (
+    AlgebraicNumber,
     Applied,
     Bound,
     Call,
     Cases,
-    AlgebraicNumber,
     Constant,
     Expression,
     Junction,

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
+from gelvo.algebra import univariate as uni
 from gelvo.algebra.differentiation import differentiate
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import positive
 from gelvo.algebra.fractions import factored
-from gelvo.algebra import univariate as uni
-from gelvo.calculus.antiderivative.support import Found, Search
 from gelvo.algebra.univariate import ONE, ZERO
+from gelvo.calculus.antiderivative.support import Found, Search
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, constant, multiply_all, number, power, total
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Number, Power, Product, Sum, Written

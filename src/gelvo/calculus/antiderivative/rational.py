@@ -5,11 +5,11 @@ Source: M. Bronstein, "Symbolic Integration I" (1997), chapter 2, for the reduct
 
 from __future__ import annotations
 
+from gelvo.algebra import univariate as uni
 from gelvo.algebra.facts import positive
 from gelvo.algebra.fractions import Form
-from gelvo.algebra import univariate as uni
-from gelvo.calculus.antiderivative.support import Found, Search
 from gelvo.algebra.univariate import ONE, ZERO, Coefficients
+from gelvo.calculus.antiderivative.support import Found, Search
 from gelvo.expression.building import call, number, power, total
 from gelvo.expression.nodes import Condition, Expression
 from gelvo.numbers.exact import HALF

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from gmpy2 import fac, mpq
 
+from gelvo.algebra import univariate as uni
 from gelvo.algebra.collecting import terms_of
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
-from gelvo.algebra import univariate as uni
-from gelvo.calculus.antiderivative.support import Found, Search
 from gelvo.algebra.univariate import ONE, ZERO
+from gelvo.calculus.antiderivative.support import Found, Search
 from gelvo.expression.building import call, multiply_all, number, total
 from gelvo.expression.nodes import Call, Condition, Expression, Number, Power, Product
 from gelvo.expression.traversal import transform
