@@ -14,12 +14,14 @@ from gelvo.errors import DomainError
 from gelvo.expression import known as bits
 from gelvo.expression.building import (
     as_condition,
+    constant,
     known_of_power,
     known_of_scaled,
     known_of_sum,
     multiply_all,
     negate,
     number,
+    power,
     relation,
     scale,
     split_coefficient,
@@ -45,6 +47,9 @@ from gelvo.expression.traversal import postorder, relations_of
 from gelvo.numbers.exact import Gaussian
 
 _MASK_OF = {"<": bits.POSITIVE, "<=": bits.NONNEGATIVE, "!=": bits.NONZERO, "=": bits.NIL}
+
+
+_QUARTER = {"sin": mpq(0), "cos": mpq(-1, 2)}  # where, in half turns, a half wave above zero begins
 
 
 class DomainFact(NamedTuple):
@@ -76,6 +81,7 @@ class Facts:
         self._memo: dict[Node, int] = {}
         self._sums: list[tuple[Expression, int]] = []
         self._busy: set[Name] = set()
+        self._summed: set[Name] = set()
         for fact in self.given:
             self._take(fact)
 
@@ -107,6 +113,7 @@ class Facts:
         self.reason.setdefault(core, []).append(text)
         if isinstance(core, Sum):
             self._sums.append((core, combined))
+            self._summed.update(n for n in postorder(core) if isinstance(n, Name))
             self._note_name_bounds(core, combined)
         if isinstance(core, Name):
             own = self._of_name(core) & combined
@@ -148,6 +155,8 @@ class Facts:
             result = node.known
             if node.function.known is not None:
                 result &= node.function.known(*[memo[a] for a in node.arguments])
+            if node.name in _QUARTER and result & bits.NEG and result & bits.POS and self._sums:
+                result &= self._of_wave(node)
         elif isinstance(node, Cases):
             result = 0
             for value in node.values:
@@ -188,8 +197,79 @@ class Facts:
         combined = bits.sum_known([(fact, 1), (self.known(negate(rest)), 1)])
         return bits.scaled(combined, 1 if coefficient > 0 else -1, False) | bits.FRACTIONAL
 
+    def _of_wave(self, node: Call) -> int:
+        """The sign of a sine or cosine whose angle the facts keep within a half turn."""
+        x = node.arguments[0]
+        if not any(isinstance(n, Name) and n in self._summed for n in postorder(x)):
+            return bits.ANY
+        start = _QUARTER[node.name]
+        pi = constant("pi")
+        for k in range(-3, 5):
+            below = self.known(x - pi * (start + k))
+            if bits.is_nonnegative(below):
+                above = self.known(pi * (start + k + 1) - x)
+                if bits.is_nonnegative(above):
+                    open_ends = bits.is_positive(below) and bits.is_positive(above)
+                    if k % 2:
+                        return bits.NEGATIVE if open_ends else bits.NONPOSITIVE
+                    return bits.POSITIVE if open_ends else bits.NONNEGATIVE
+        return bits.ANY
+
+    def _bounded(self, node: Sum) -> int:
+        """The sign of a sum in which functions of known range cannot outweigh the rest."""
+        low: Expression | None = number(node.constant)
+        high: Expression | None = low
+        strict = False
+        used = False
+        for term, c in node.items():
+            if isinstance(c, Gaussian):
+                return bits.ANY
+            ends = self._range_of(term)
+            mask = known_of_scaled(self._memo[term], c)
+            if ends is not None:
+                used = True
+                one, two = (scale(e, c) for e in ends[:2])
+                lower, upper = (one, two) if c > 0 else (two, one)
+                strict = strict or ends[2]
+            else:
+                lower = number(0) if bits.is_nonnegative(mask) else None  # type: ignore[assignment]
+                upper = number(0) if bits.is_nonpositive(mask) else None  # type: ignore[assignment]
+                strict = strict or bits.is_nonzero(mask)
+            low = None if low is None or lower is None else low + lower
+            high = None if high is None or upper is None else high + upper
+        if not used:
+            return bits.ANY
+        for end, words in ((low, (bits.POSITIVE, bits.NONNEGATIVE)), (high, (bits.NEGATIVE, bits.NONPOSITIVE))):
+            if end is None:
+                continue
+            sign = end.known if isinstance(end, Number) else _sign_of_number(end)
+            wanted = words[0]
+            if not sign & ~wanted:
+                return wanted
+            if not sign & ~words[1]:
+                return wanted if strict else words[1]
+        return bits.ANY
+
+    def _range_of(self, term: Expression) -> tuple[Expression, Expression, bool] | None:
+        """(lower, upper, whether the ends are never reached) of a function of a real argument, or of its powers."""
+        base, k = (term.base, term.exponent) if isinstance(term, Power) else (term, None)
+        if not isinstance(base, Call) or base.function.range is None or not bits.is_real(self._memo.get(base.arguments[0], bits.ANY)):
+            return None
+        low, high, strict = base.function.range
+        if k is None:
+            return low(), high(), strict
+        if isinstance(k, Number) and k.is_whole and k.rational > 0:
+            count = int(k.rational)
+            size = power(high(), number(count))
+            return (number(0) if count % 2 == 0 else power(low(), number(count))), size, strict and bool(count % 2)
+        return None
+
     def _of_sum(self, node: Sum, result: int) -> int:
         """A sum less a positive multiple of a fact: what remains may have a clear sign."""
+        if result & bits.NEG and result & (bits.POS | bits.NIL) or result & bits.POS and result & bits.NIL:
+            result &= self._bounded(node)
+            if not (result & bits.NEG and result & bits.POS):
+                return result
         if not self._sums or not result & bits.NEG or not result & bits.POS:
             return bits.ANY
         pairs = dict(node.items())

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+import gmpy2
 from gmpy2 import mpq, mpz
 
 from gelvo.algebra.expanding import expand
@@ -40,6 +41,8 @@ from gelvo.polynomial.dense import cyclotomic
 from gelvo.polynomial.sparse import Polynomial
 
 HALF_NODE = number(HALF)
+LARGEST_SHIFT = 60
+MOST_GAMMA_FACTORS = 6
 
 
 def prepared(root: Expression, facts: Facts, waves: bool = True) -> Expression:
@@ -166,6 +169,10 @@ def _prepared_ln(x: Expression, facts: Facts) -> Expression:
                 for prime, times in small_factors(integer):
                     pieces.append(scale(call("ln", number(mpq(prime))), mpq(factor * times)))
             return total(pieces)
+        real, imag = parts(x.value)
+        if imag:  # the principal logarithm of a complex number
+            size = _prepared_ln(number(real * real + imag * imag), facts) / 2
+            return size + IMAGINARY * call("atan2", number(imag), number(real))
         return call("ln", x)
     content, factors = _factors(x)
     if content == 0:
@@ -238,6 +245,10 @@ def _absolute(x: Expression, facts: Facts) -> Expression:
         return x
     if bits.is_nonpositive(mask):
         return tidy(-x, facts)
+    if not bits.is_real(mask):
+        found = _complex_size(x, facts)
+        if found is not None:
+            return found
     content, factors = _factors(x)
     if content == 0:
         return call("abs", x)
@@ -255,6 +266,78 @@ def _absolute(x: Expression, facts: Facts) -> Expression:
         else:
             pieces.append(call("abs", power(base, exponent)))
     return multiply_all(pieces)
+
+
+def _complex_size(x: Expression, facts: Facts) -> Expression | None:
+    """|x| as the root of x times its conjugate, where that is written without `conj`."""
+    mirrored = call("conj", x)
+    if any(isinstance(n, Call) and n.name in ("conj", "abs") for n in postorder(mirrored)):
+        return None
+    if not all(facts.is_real(n) for n in postorder(x) if isinstance(n, (Name, Applied))):
+        return None
+    return _prepared_power(prepared(x * mirrored, facts), HALF_NODE, facts)
+
+
+def _gamma(x: Expression, facts: Facts) -> Expression:
+    """gamma by shifts, reflection and multiplication (DLMF 5.5): the argument becomes u + s with a primitive u and 0 < s <= 1."""
+    x = expand(x)
+    rest, s = (total((x, number(-x.constant))), x.constant) if isinstance(x, Sum) else (x, mpq(0))
+    if isinstance(x, Number):
+        rest, s = number(0), x.value
+    if isinstance(s, Gaussian):
+        return call("gamma", x)
+    if isinstance(rest, Number):
+        if s.denominator == 1 or abs(s) > LARGEST_SHIFT:
+            return call("gamma", x)
+        if s < mpq(1, 2) and s != mpq(1, 2) and s < 0 or s > 1:
+            return _shifted_gamma(rest, s, facts)
+        if mpq(1, 2) < s < 1:
+            return prepared(PI / (call("sin", PI * s) * call("gamma", number(1 - s))), facts)
+        return call("gamma", x)
+    if looks_negative(rest):
+        return prepared(PI / (call("sin", PI * x) * call("gamma", 1 - x)), facts)
+    coefficients = rest.coefficients if isinstance(rest, Sum) else (getattr(rest, "coefficient", ONE),)
+    if not any(isinstance(c, Gaussian) or c.denominator != 1 for c in coefficients):
+        common = int(gmpy2.gcd(*[c.numerator for c in coefficients], 0))  # type: ignore[union-attr]
+        if 2 <= common <= MOST_GAMMA_FACTORS:
+            u = scale(rest, mpq(1, common))
+            pieces = [_gamma(u + number((s + k) / common), facts) for k in range(common)]
+            outside = power(2 * PI, number(mpq(1 - common, 2))) * power(number(common), x - HALF_NODE)
+            return multiply_all([prepared(outside, facts), *pieces])
+    return _shifted_gamma(rest, s, facts)
+
+
+def _shifted_gamma(u: Expression, s: mpq, facts: Facts) -> Expression:
+    if abs(s) > LARGEST_SHIFT:
+        return call("gamma", u + number(s))
+    factors: list[Expression] = []
+    while s > 1:
+        s -= 1
+        factors.append(u + number(s))
+    while s <= 0:
+        factors.append(power(u + number(s), number(-1)))
+        s += 1
+    return multiply_all([*factors, _gamma(number(s), facts) if isinstance(u, Number) else call("gamma", u + number(s))])
+
+
+def _digamma(x: Expression, facts: Facts) -> Expression:
+    """digamma(u + s) by shifts (DLMF 5.5.2), with 0 < s <= 1."""
+    x = expand(x)
+    if not isinstance(x, Sum) or isinstance(x.constant, Gaussian) or abs(x.constant) > LARGEST_SHIFT:
+        return call("digamma", x)
+    s, u = x.constant, total((x, number(-x.constant)))
+    terms: list[Expression] = []
+    while s > 1:
+        s -= 1
+        terms.append(1 / (u + number(s)))
+    while s <= 0:
+        terms.append(-1 / (u + number(s)))
+        s += 1
+    return total([*terms, call("digamma", u + number(s))])
+
+
+def _loggamma(x: Expression, facts: Facts) -> Expression:
+    return _prepared_ln(_gamma(x, facts), facts) if facts.is_positive(x) else call("loggamma", x)
 
 
 def _sign(x: Expression, facts: Facts) -> Expression:
@@ -283,6 +366,9 @@ _SPECIAL: dict[str, Callable[[Expression, Facts], Expression]] = {
     "abs": _absolute,
     "sign": _sign,
     "cbrt": _cbrt,
+    "gamma": _gamma,
+    "digamma": _digamma,
+    "loggamma": _loggamma,
 }
 
 
@@ -298,6 +384,9 @@ def _prepared_power(base: Expression, exponent: Expression, facts: Facts) -> Exp
     if not _is_elementary(exponent):
         exponent = tidy(exponent, facts)
     if isinstance(base, Number):
+        if not isinstance(exponent, Number) or not exponent.is_rational:
+            if not base.is_rational or (isinstance(exponent, Number) and base.rational < 0):
+                return _exponential(exponent * _prepared_ln(base, facts), facts)
         return power(base, exponent)
     if isinstance(exponent, Number) and exponent.is_rational:
         return _root(base, exponent.rational, facts)

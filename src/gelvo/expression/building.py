@@ -457,9 +457,11 @@ def _symbolic_power(base: Expression, exponent: Expression) -> Expression:
             return base
         if base.value == MINUS_ONE and facts.is_integer(exponent.known):
             return _sign_power(exponent)
-        if isinstance(exponent, Sum) and exponent.constant and base.value:
-            rest = total((exponent, number(-exponent.constant)))
-            return multiply_all((power(base, number(exponent.constant)), power(base, rest)))
+        if isinstance(exponent, Sum) and base.value and not isinstance(exponent.constant, Gaussian):
+            whole = exponent.constant.numerator // exponent.constant.denominator
+            if whole:  # the fraction stays with the rest, with which a root of the base would merge again
+                rest = total((exponent, number(-whole)))
+                return multiply_all((power(base, number(whole)), power(base, rest)))
     if isinstance(base, Call) and base.function.name == "exp":
         inner = base.arguments[0]
         if facts.is_integer(exponent.known) or facts.is_real(inner.known):

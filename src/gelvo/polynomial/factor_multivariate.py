@@ -219,7 +219,7 @@ class _Lifting:
             powers[max(powers)] = top
             lifted.append(sparse.from_powers(powers, self.main))
         inner = self.others[:depth]
-        limits = {k: d for k, d in zip(inner, degrees(target, inner), strict=True)}
+        limits = dict(zip(inner, degrees(target, inner), strict=True))
         shift = BITS * index
         highest = degrees(target, [index])[0]
         for k in range(1, highest + 1):

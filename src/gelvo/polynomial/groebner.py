@@ -380,7 +380,7 @@ def change_order(basis: list[sparse.Polynomial], variables: list[int]) -> list[s
     if standard is None:
         return None
     order = Order(variables, "lexicographic")
-    places = {unit: index for unit, index in zip(order.units, variables, strict=True)}
+    places = dict(zip(order.units, variables, strict=True))
     found: list[sparse.Polynomial] = []
     tops: list[int] = []
     rows: list[tuple[dict[int, mpq], dict[int, mpq]]] = []

@@ -7,6 +7,7 @@ rule of signs", 1976). Complex roots: approximations, around which discs are pro
 
 from __future__ import annotations
 
+from itertools import pairwise
 from typing import NamedTuple
 
 from gmpy2 import isqrt, mpq, mpz
@@ -27,7 +28,7 @@ class Interval(NamedTuple):
 
 def _sign_changes(a: Dense) -> int:
     signs = [c > 0 for c in a if c]
-    return sum(x != y for x, y in zip(signs, signs[1:], strict=False))
+    return sum(x != y for x, y in pairwise(signs))
 
 
 def _scaled(a: Dense, k: int) -> Dense:
