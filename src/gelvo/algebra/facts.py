@@ -253,7 +253,11 @@ class Facts:
     def _range_of(self, term: Expression) -> tuple[Expression, Expression, bool] | None:
         """(lower, upper, whether the ends are never reached) of a function of a real argument, or of its powers."""
         base, k = (term.base, term.exponent) if isinstance(term, Power) else (term, None)
-        if not isinstance(base, Call) or base.function.range is None or not bits.is_real(self._memo.get(base.arguments[0], bits.ANY)):
+        if (
+            not isinstance(base, Call)
+            or base.function.range is None
+            or not bits.is_real(self._memo.get(base.arguments[0], bits.ANY))
+        ):
             return None
         low, high, strict = base.function.range
         if k is None:
@@ -266,7 +270,7 @@ class Facts:
 
     def _of_sum(self, node: Sum, result: int) -> int:
         """A sum less a positive multiple of a fact: what remains may have a clear sign."""
-        if result & bits.NEG and result & (bits.POS | bits.NIL) or result & bits.POS and result & bits.NIL:
+        if (result & bits.NEG and result & (bits.POS | bits.NIL)) or (result & bits.POS and result & bits.NIL):
             result &= self._bounded(node)
             if not (result & bits.NEG and result & bits.POS):
                 return result

@@ -16,7 +16,7 @@ from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import IMAGINARY, PI, UNIT, Form, Quotient, exponent_parts
 from gelvo.expression import known as bits
-from gelvo.expression.building import call, looks_negative, multiply_all, number, power, scale, total
+from gelvo.expression.building import call, looks_negative, multiply_all, name, number, power, scale, total
 from gelvo.expression.nodes import (
     AlgebraicNumber,
     Applied,
@@ -35,6 +35,7 @@ from gelvo.expression.nodes import (
     Written,
 )
 from gelvo.expression.traversal import postorder, rebuild, substitute
+from gelvo.functions.bessel import half_order
 from gelvo.numbers.exact import HALF, ONE, Gaussian, parts, small_factors
 from gelvo.polynomial import sparse
 from gelvo.polynomial.dense import cyclotomic
@@ -42,6 +43,9 @@ from gelvo.polynomial.sparse import Polynomial
 
 HALF_NODE = number(HALF)
 LARGEST_SHIFT = 60
+# C(n+1) = up*2*n/x*C(n) + back*C(n-1) (DLMF 10.6.1, 10.29.1); the second kinds of order n+1 follow from Wronskians
+BESSEL = {"besselj": (1, -1), "bessely": (1, -1), "besseli": (-1, 1), "besselk": (1, 1)}
+WRONSKIAN = {"bessely": "besselj", "besselk": "besseli"}
 MOST_GAMMA_FACTORS = 6
 
 
@@ -103,6 +107,8 @@ def tidy(node: Expression, facts: Facts) -> Expression:
 def _prepared_call(node: Call, arguments: tuple[Expression, ...], facts: Facts, waves: bool) -> Expression:
     name, function = node.function.name, node.function
     arguments = tuple([tidy(a, facts) for a in arguments])
+    if name in BESSEL:
+        return _bessel(name, arguments[0], arguments[1], facts)
     if name in _SPECIAL:
         return _SPECIAL[name](arguments[0], facts)
     if name in ("sin", "cos") and waves:
@@ -142,6 +148,9 @@ def _exponential(argument: Expression, facts: Facts) -> Expression:
     pieces: list[Expression] = []
     for coefficient, unit in exponent_parts(argument):
         inner = unit * -IMAGINARY
+        if coefficient.denominator == 1 and isinstance(unit, Call) and unit.name == "lambertw":
+            pieces.append(power(unit.arguments[0] / unit, number(coefficient)))  # exp(W(z)) = z/W(z)
+            continue
         algebraic = _inverse_wave(inner) if coefficient.denominator == 1 else None
         if algebraic is not None:
             pieces.append(prepared(power(algebraic, number(coefficient)), facts))
@@ -289,7 +298,7 @@ def _gamma(x: Expression, facts: Facts) -> Expression:
     if isinstance(rest, Number):
         if s.denominator == 1 or abs(s) > LARGEST_SHIFT:
             return call("gamma", x)
-        if s < mpq(1, 2) and s != mpq(1, 2) and s < 0 or s > 1:
+        if (s < mpq(1, 2) and s != mpq(1, 2) and s < 0) or s > 1:
             return _shifted_gamma(rest, s, facts)
         if mpq(1, 2) < s < 1:
             return prepared(PI / (call("sin", PI * s) * call("gamma", number(1 - s))), facts)
@@ -336,8 +345,71 @@ def _digamma(x: Expression, facts: Facts) -> Expression:
     return total([*terms, call("digamma", u + number(s))])
 
 
+def _lambertw(x: Expression, facts: Facts) -> Expression:
+    """W(y*exp(y)) is y for y >= -1."""
+    factors = x.factors if isinstance(x, Product) else ()
+    for factor in factors:
+        if isinstance(factor, Call) and factor.name == "exp":
+            y = multiply_all([number(x.coefficient), *[f for f in factors if f is not factor]])  # type: ignore[attr-defined]
+            if factor.arguments[0] is y and facts.is_nonnegative(y + 1):
+                return y
+    return call("lambertw", x)
+
+
 def _loggamma(x: Expression, facts: Facts) -> Expression:
     return _prepared_ln(_gamma(x, facts), facts) if facts.is_positive(x) else call("loggamma", x)
+
+
+def _bessel(kind: str, order: Expression, x: Expression, facts: Facts) -> Expression:
+    """Bessel functions of two neighbouring orders by recurrence, the second kind of the higher one by the Wronskian."""
+    order = expand(order)
+    s = order.constant if isinstance(order, Sum) else order.value if isinstance(order, Number) else mpq(0)
+    if isinstance(s, Gaussian) or abs(s) > LARGEST_SHIFT:
+        return call(kind, order, x)
+    first = total((order, number(s.numerator // s.denominator * -ONE)))
+    halves = isinstance(first, Number) and first.value == HALF
+    low, high = (
+        (half_order(kind, first.rational, x) if halves else call(kind, first, x)),  # type: ignore[attr-defined]
+        (_half_order_above(kind, x) if halves else call(kind, first + 1, x)),
+    )
+    if kind in WRONSKIAN and not halves:
+        partner = WRONSKIAN[kind]
+        top, bottom = call(partner, first + 1, x), call(partner, first, x)
+        high = (top * low - 2 / (PI * x)) / bottom if kind == "bessely" else (1 / x - top * low) / bottom
+    current = first
+    wanted = s.numerator // s.denominator
+    one, two = low, high  # of the orders `current` and `current + 1`
+    sign_up, sign_back = BESSEL[kind]
+    for _ in range(abs(int(wanted))):
+        if wanted > 0:  # C(n+2) from C(n) and C(n+1)
+            nu = current + 1
+            one, two = two, sign_up * 2 * nu / x * two + sign_back * one
+            current = current + 1
+        else:  # C(n-1) from C(n) and C(n+1)
+            nu = current
+            one, two = sign_back * (two - sign_up * 2 * nu / x * one), one
+            current = current - 1
+    return prepared_sum(one, facts)
+
+
+def _half_order_above(kind: str, x: Expression) -> Expression:
+    """Order 3/2 from 1/2 and -1/2."""
+    sign_up, sign_back = BESSEL[kind]
+    half = half_order(kind, HALF, x)
+    below = half_order(kind, -HALF, x)
+    assert half is not None and below is not None
+    return sign_up / x * half + sign_back * below
+
+
+def prepared_sum(e: Expression, facts: Facts) -> Expression:
+    """A combination of Bessel functions whose other parts are still to be prepared."""
+    stable = {n: name_for(i) for i, n in enumerate(postorder(e)) if isinstance(n, Call) and n.name in BESSEL}
+    back = {v: k for k, v in stable.items()}
+    return substitute(prepared(substitute(e, stable), facts), back) if stable else prepared(e, facts)  # type: ignore[arg-type]
+
+
+def name_for(place: int) -> Expression:
+    return name(f"bessel_place_{place}")
 
 
 def _sign(x: Expression, facts: Facts) -> Expression:
@@ -369,6 +441,7 @@ _SPECIAL: dict[str, Callable[[Expression, Facts], Expression]] = {
     "gamma": _gamma,
     "digamma": _digamma,
     "loggamma": _loggamma,
+    "lambertw": _lambertw,
 }
 
 

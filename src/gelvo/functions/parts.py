@@ -174,7 +174,11 @@ def _part_at(part: str) -> Callable[[Expression], Expression | None]:
             return power(conj(x.base), x.exponent)
         if isinstance(x, Call) and x.name == "exp":
             return _part_of_exponential(part, x.arguments[0])
-        if isinstance(x, Call) and part == "conj" and x.name in ("sin", "cos", "sinh", "cosh", "tan", "tanh", "gamma", "re", "im"):
+        if (
+            isinstance(x, Call)
+            and part == "conj"
+            and x.name in ("sin", "cos", "sinh", "cosh", "tan", "tanh", "gamma", "re", "im")
+        ):
             return call(x.name, conj(x.arguments[0]))
         return None
 

@@ -1,0 +1,139 @@
+"""Bessel functions and modified Bessel functions of any real order.
+
+Source: DLMF 10.2 (definitions), 10.6 and 10.29 (recurrences and derivatives), 10.16 and 10.39 (half orders).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from gelvo.expression.registry import Function, register
+from gelvo.functions.support import (
+    PI,
+    TWO,
+    ZERO,
+    Arithmetic,
+    Box,
+    Expression,
+    Interval,
+    NoValue,
+    Number,
+    facts,
+    fraction,
+    function,
+    mpq,
+    only_real,
+    relation,
+    sqrt,
+)
+
+besselj, bessely, besseli, besselk = (function(n) for n in ("besselj", "bessely", "besseli", "besselk"))
+sin, cos, sinh, cosh, exp = (function(n) for n in ("sin", "cos", "sinh", "cosh", "exp"))
+MOST_TERMS = 20_000
+LARGEST_ORDER = 1000
+
+
+def _order(n: Expression) -> mpq | None:
+    return n.rational if isinstance(n, Number) and n.is_rational else None
+
+
+def _at(kind: str) -> Callable[[Expression, Expression], Expression | None]:
+    def at(n: Expression, x: Expression) -> Expression | None:
+        q = _order(n)
+        if q is None:
+            return None
+        if q.denominator == 1 and q < 0 and kind in ("besselj", "bessely"):
+            return function(kind)(-n, x) * (-1 if q % 2 else 1)
+        if (q.denominator == 1 or kind == "besselk") and q < 0:
+            return function(kind)(-n, x)
+        if x is ZERO and kind in ("besselj", "besseli") and q >= 0:
+            return fraction(1, 1) if q == 0 else ZERO
+        return None
+
+    return at
+
+
+def half_order(kind: str, q: mpq, x: Expression) -> Expression | None:
+    """The elementary form of orders 1/2 and -1/2."""
+    root = sqrt(TWO / (PI * x))
+    table = {
+        ("besselj", 1): root * sin(x), ("besselj", -1): root * cos(x), ("bessely", 1): -root * cos(x), ("bessely", -1): root * sin(x),
+        ("besseli", 1): root * sinh(x), ("besseli", -1): root * cosh(x),
+        ("besselk", 1): sqrt(PI / (2 * x)) * exp(-x), ("besselk", -1): sqrt(PI / (2 * x)) * exp(-x),
+    }  # fmt: skip
+    return table.get((kind, int(2 * q))) if abs(q) == mpq(1, 2) else None
+
+
+def _series(alternating: bool) -> Callable[[Arithmetic, Box, Box], Box]:
+    """Sum of (±x^2/4)^k/(k!*(n+k)!) * (x/2)^n with a bound on the tail, for natural orders."""
+
+    def bounds(a: Arithmetic, order: Box, x: Box) -> Box:
+        n_low, n_high = only_real(order, "besselj").low, order.real.high
+        if n_low != n_high or n_low != int(n_low) or not 0 <= n_low <= LARGEST_ORDER:
+            raise NoValue("Bessel functions have bounds for natural orders")
+        n, real = int(n_low), only_real(x, "besselj")
+        half = a.divide(real, a.integer(2))
+        step = a.multiply(half, half)
+        term = a.one
+        for k in range(1, n + 1):
+            term = a.divide(a.multiply(term, half), a.integer(k))
+        total = term
+        for k in range(1, MOST_TERMS):
+            term = a.divide(a.multiply(term, step), a.integer(k * (k + n)))
+            if alternating:
+                term = a.negate(term)
+            total = a.add(total, term)
+            ratio = a.divide(step, a.integer((k + 1) * (k + 1 + n)))
+            size = max(abs(term.low), abs(term.high))
+            if ratio.high < 0.5 and size < a.up.exp2(-a.precision - 8):
+                return Box(a.add(total, Interval(-size, size)))  # the tail is smaller than the last term
+        raise NoValue("a Bessel series with too many terms")
+
+    return bounds
+
+
+def _known_positive(n: int, x: int) -> int:
+    return facts.POSITIVE if facts.is_real(n) and facts.is_positive(x) else facts.ANY
+
+
+def _known_real(n: int, x: int) -> int:
+    whole = facts.is_integer(n) and facts.is_real(x)
+    return facts.REAL if whole or (facts.is_real(n) and facts.is_positive(x)) else facts.ANY
+
+
+def _no_order_derivative(n: Expression, x: Expression) -> Expression:
+    from gelvo.errors import DomainError
+
+    raise DomainError("the derivative of a Bessel function by its order has no closed form here")
+
+
+register(
+    Function(
+        name="besselj", arguments=(2, 2), at=_at("besselj"), known=_known_real,
+        derivative=(_no_order_derivative, lambda n, x: (besselj(n - 1, x) - besselj(n + 1, x)) / 2),
+        bounds=_series(True), agreed="besselj", names={"latex": "J", "numpy": "scipy.special.jv"}, source="DLMF 10.2",
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="besseli", arguments=(2, 2), at=_at("besseli"), known=lambda n, x: facts.POSITIVE if facts.is_nonnegative(n) and facts.is_positive(x) else _known_real(n, x),
+        derivative=(_no_order_derivative, lambda n, x: (besseli(n - 1, x) + besseli(n + 1, x)) / 2),
+        bounds=_series(False), agreed="besseli", names={"latex": "I", "numpy": "scipy.special.iv"}, source="DLMF 10.25",
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="bessely", arguments=(2, 2), at=_at("bessely"), known=lambda n, x: facts.REAL if facts.is_real(n) and facts.is_positive(x) else facts.ANY,
+        derivative=(_no_order_derivative, lambda n, x: (bessely(n - 1, x) - bessely(n + 1, x)) / 2),
+        real_when=lambda n, x: (relation("<", ZERO, x),), breaks=lambda n, x: (x,), jumps=lambda n, x: (x,),
+        agreed="bessely", names={"latex": "Y", "numpy": "scipy.special.yv"}, source="DLMF 10.2",
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="besselk", arguments=(2, 2), at=_at("besselk"), known=_known_positive,
+        derivative=(_no_order_derivative, lambda n, x: -(besselk(n - 1, x) + besselk(n + 1, x)) / 2),
+        real_when=lambda n, x: (relation("<", ZERO, x),), breaks=lambda n, x: (x,), jumps=lambda n, x: (x,),
+        agreed="besselk", names={"latex": "K", "numpy": "scipy.special.kv"}, source="DLMF 10.25",
+    )
+)  # fmt: skip

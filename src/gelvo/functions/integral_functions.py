@@ -1,0 +1,254 @@
+"""Functions defined by integrals and series: beta, zeta, polylogarithm, Lambert's W, complete elliptic integrals, Ei, Si, Ci."""
+
+from __future__ import annotations
+
+import gmpy2
+from gmpy2 import mpfr
+
+from gelvo.errors import DomainError
+from gelvo.expression.registry import Function, register
+from gelvo.functions.support import (
+    ONE,
+    PI,
+    TWO,
+    ZERO,
+    Arithmetic,
+    Box,
+    Expression,
+    Interval,
+    NoValue,
+    Number,
+    facts,
+    fraction,
+    function,
+    mpq,
+    number,
+    only_real,
+    positive,
+    relation,
+    sqrt,
+)
+
+gamma, digamma, ln, exp, sin, cos = (function(n) for n in ("gamma", "digamma", "ln", "exp", "sin", "cos"))
+beta, zeta, polylog, lambertw = (function(n) for n in ("beta", "zeta", "polylog", "lambertw"))
+ellipk, ellipe = function("ellipk"), function("ellipe")
+LARGEST_ZETA = 60
+
+
+def _whole(x: Expression) -> int | None:
+    return int(x.rational) if isinstance(x, Number) and x.is_whole else None
+
+
+def _beta_at(a: Expression, b: Expression) -> Expression | None:
+    if isinstance(a, Number) and isinstance(b, Number) and a.is_rational and b.is_rational and a.rational > 0 and b.rational > 0:
+        if max(a.rational.denominator, b.rational.denominator) <= 2:
+            return gamma(a) * gamma(b) / gamma(a + b)
+    return None
+
+
+def _beta_bounds(a: Arithmetic, x: Box, y: Box) -> Box:
+    top = a.multiply(a.gamma(only_real(x, "beta")), a.gamma(only_real(y, "beta")))
+    return Box(a.divide(top, a.gamma(a.add(x.real, y.real))))
+
+
+def bernoulli(n: int) -> mpq:
+    """The Bernoulli number B_n, with B_1 = -1/2 (Akiyama-Tanigawa table).
+
+    >>> str(bernoulli(4))
+    '-1/30'
+    """
+    row = [mpq(0)] * (n + 1)
+    for m in range(n + 1):
+        row[m] = mpq(1, m + 1)
+        for j in range(m, 0, -1):
+            row[j - 1] = j * (row[j - 1] - row[j])
+    return -row[0] if n == 1 else row[0]
+
+
+def _zeta_at(s: Expression) -> Expression | None:
+    n = _whole(s)
+    if n is None or abs(n) > LARGEST_ZETA:
+        return None
+    if n == 1:
+        raise DomainError("zeta(1) has no value: it is a pole")
+    if n <= 0:
+        return fraction(-1, 2) if n == 0 else number(-bernoulli(1 - n) / (1 - n))
+    if n % 2 == 0:
+        return number(abs(bernoulli(n)) * mpq(2) ** (n - 1) / gmpy2.fac(n)) * PI**n
+    return None
+
+
+_GOLDEN = sqrt(5)
+
+
+def _polylog_at(s: Expression, x: Expression) -> Expression | None:
+    order = _whole(s)
+    if x is ZERO:
+        return ZERO
+    if order == 1:
+        return -ln(1 - x)
+    if order == 0:
+        return x / (1 - x)
+    if order is not None and order < 0 and order > -20:
+        from gelvo.expression.building import multiply_all
+
+        # polylog(s - 1, x) = x * d/dx polylog(s, x): the numbers of E. Euler's triangle stand above
+        n = -order
+        row = [1]
+        for k in range(2, n + 1):
+            row = [(j + 1) * (row[j] if j < len(row) else 0) + (k - j) * (row[j - 1] if j else 0) for j in range(k)]
+        top: Expression = ZERO
+        for j, c in enumerate(row):
+            top = top + c * x ** (n - j)
+        return multiply_all((top, (1 - x) ** (-(n + 1))))
+    if order is not None and order >= 2 and x is ONE:
+        return zeta(s)
+    if order is not None and order >= 2 and isinstance(x, Number) and x.value == -1:
+        return -(1 - number(mpq(2) ** (1 - order))) * zeta(s)
+    if order == 2:
+        return _dilogarithm_at(x)
+    return None
+
+
+def _dilogarithm_at(x: Expression) -> Expression | None:
+    """The other exact values of polylog(2, x) (L. Lewin, "Polylogarithms and Associated Functions", 1981, ch. 1)."""
+    golden = ln((1 + _GOLDEN) / 2)
+    table = {
+        fraction(1, 2): PI**2 / 12 - ln(TWO) ** 2 / 2, (3 - _GOLDEN) / 2: PI**2 / 15 - golden**2,
+        (_GOLDEN - 1) / 2: PI**2 / 10 - golden**2, (1 - _GOLDEN) / 2: -(PI**2) / 15 + golden**2 / 2,
+        -(1 + _GOLDEN) / 2: -(PI**2) / 10 - golden**2,
+    }  # fmt: skip
+    return table.get(x)
+
+
+def _polylog_bounds(a: Arithmetic, s: Box, x: Box) -> Box:
+    if not (s.real.low == s.real.high == 2):
+        raise NoValue("polylog has bounds for the order 2")
+    real = only_real(x, "polylog")
+    if real.high > 1:
+        raise NoValue("polylog above 1 is not real", certain=real.low > 1)
+    return Box(a.rising("li2", real))
+
+
+def _lambertw_at(x: Expression) -> Expression | None:
+    if x is ZERO:
+        return ZERO
+    return ONE if x is exp(ONE) else -ONE if x is -exp(-ONE) else None
+
+
+def _lambertw_bounds(a: Arithmetic, x: Box) -> Box:
+    real = only_real(x, "lambertw")
+    return Box(Interval(_inverse_of_growth(a, real.low)[0], _inverse_of_growth(a, real.high)[1]))
+
+
+def _inverse_of_growth(a: Arithmetic, x: object) -> tuple[object, object]:
+    """Bounds of the w >= -1 with w*exp(w) = x: Newton's steps, then a proof that the value lies between both ends."""
+    w = a.up.log(a.up.add(x, 2)) if x > -0.3 else mpfr(-0.5, a.precision)  # type: ignore[operator]
+    context = a.up
+    for _ in range(60 + a.precision.bit_length()):
+        e = context.exp(w)
+        slope = context.mul(e, context.add(w, 1))
+        if not slope > 0:
+            break
+        step = context.div(context.sub(context.mul(w, e), x), slope)
+        w = context.sub(w, step)
+        if abs(step) <= abs(w) * context.exp2(-a.precision + 4):
+            break
+    gap = context.mul(abs(w) + context.exp2(-a.precision), context.exp2(-a.precision + 12))
+    low, high = a.down.sub(w, gap), a.up.add(w, gap)
+    low = max(low, mpfr(-1, a.precision))
+    if a.up.mul(low, a.up.exp(low) if low > 0 else a.down.exp(low)) <= x and x <= a.down.mul(
+        high, a.down.exp(high) if high > 0 else a.up.exp(high)
+    ):  # type: ignore[operator]
+        return low, high
+    raise NoValue("lambertw near its branch point, or below it")
+
+
+def _ellipk_bounds(a: Arithmetic, m: Box) -> Box:
+    real = only_real(m, "ellipk")
+    if real.high >= 1:
+        raise NoValue("ellipk at 1 and above", certain=real.low >= 1)
+    root = a.sqrt(a.subtract(a.one, real))
+    mean = Interval(a.down.agm(a.one.low, root.low), a.up.agm(a.one.high, root.high))
+    return Box(a.divide(a.pi(), a.multiply(a.integer(2), mean)))
+
+
+def _ellip_at(x: Expression) -> Expression | None:
+    return PI / 2 if x is ZERO else None
+
+
+def _no_derivative(*arguments: Expression) -> Expression:
+    raise DomainError("this derivative has no closed form here")
+
+
+_REAL_IF_POSITIVE = lambda k: facts.REAL if facts.is_positive(k) else facts.ANY
+
+register(
+    Function(
+        name="beta", arguments=(2, 2), at=_beta_at, as_elementary=lambda a, b: gamma(a) * gamma(b) / gamma(a + b), bounds=_beta_bounds,
+        derivative=(lambda a, b: beta(a, b) * (digamma(a) - digamma(a + b)), lambda a, b: beta(a, b) * (digamma(b) - digamma(a + b))),
+        real_when=lambda a, b: (*positive(a), *positive(b)), breaks=lambda a, b: (a, b), jumps=lambda a, b: (a, b),
+        known=lambda a, b: facts.POSITIVE if facts.is_positive(a) and facts.is_positive(b) else facts.ANY,
+        names={"latex": r"\mathrm{B}", "numpy": "scipy.special.beta"}, source="DLMF 5.12",
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="zeta", at=_zeta_at, derivative=_no_derivative, agreed="zeta", breaks=lambda s: (s - 1,), jumps=lambda s: (s - 1,),
+        real_when=lambda s: (relation("!=", s, ONE),), names={"latex": r"\zeta", "numpy": "scipy.special.zeta"}, source="DLMF 25.2",
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="polylog", arguments=(2, 2), at=_polylog_at, derivative=(_no_derivative, lambda s, x: polylog(s - 1, x) / x),
+        bounds=_polylog_bounds, agreed="polylog", real_when=lambda s, x: (relation("<=", x, ONE),),
+        breaks=lambda s, x: (x - 1,), jumps=lambda s, x: (), names={"latex": r"\operatorname{Li}"}, source="DLMF 25.12",
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="lambertw", at=_lambertw_at, derivative=lambda x: lambertw(x) / (x * (1 + lambertw(x))), bounds=_lambertw_bounds,
+        agreed="lambertw", real_when=lambda x: (relation("<=", -exp(-ONE), x),), breaks=lambda x: (x + exp(-ONE),), jumps=lambda x: (),
+        known=lambda k: k | facts.FRACTIONAL if facts.is_nonnegative(k) else facts.ANY,
+        names={"latex": "W", "numpy": "scipy.special.lambertw"}, source="DLMF 4.13",
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="ellipk", at=_ellip_at, derivative=lambda m: (ellipe(m) - (1 - m) * ellipk(m)) / (2 * m * (1 - m)), bounds=_ellipk_bounds,
+        agreed="ellipk", real_when=lambda m: (relation("<", m, ONE),), breaks=lambda m: (1 - m,), jumps=lambda m: (1 - m,),
+        names={"latex": "K", "numpy": "scipy.special.ellipk"}, source="DLMF 19.2",
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="ellipe", at=lambda m: ONE if m is ONE else _ellip_at(m), derivative=lambda m: (ellipe(m) - ellipk(m)) / (2 * m), agreed="ellipe",
+        real_when=lambda m: (relation("<=", m, ONE),), breaks=lambda m: (1 - m,), jumps=lambda m: (),
+        names={"latex": "E", "numpy": "scipy.special.ellipe"}, source="DLMF 19.2",
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="Ei", derivative=lambda x: exp(x) / x, agreed="ei", breaks=lambda x: (x,), jumps=lambda x: (x,),
+        real_when=lambda x: (relation("!=", x, ZERO),), known=_REAL_IF_POSITIVE,
+        bounds=lambda a, x: Box(a.rising("eint", only_real(x, "Ei"))) if x.real.low > 0 else _no_bounds("Ei"),
+        names={"latex": r"\operatorname{Ei}", "numpy": "scipy.special.expi"}, source="DLMF 6.2",
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="Si", at=lambda x: ZERO if x is ZERO else None, derivative=lambda x: sin(x) / x, odd=True, agreed="si",
+        known=lambda k: facts.sum_known([(k, 1)]) | facts.FRACTIONAL if facts.is_nonnegative(k) else facts.REAL if facts.is_real(k) else facts.ANY,
+        at_infinity=(lambda: PI / 2, lambda: -PI / 2), names={"latex": r"\operatorname{Si}"}, source="DLMF 6.2", breaks=lambda x: (), jumps=lambda x: (),
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="Ci", derivative=lambda x: cos(x) / x, agreed="ci", real_when=positive, breaks=lambda x: (x,), jumps=lambda x: (x,),
+        known=_REAL_IF_POSITIVE, names={"latex": r"\operatorname{Ci}"}, source="DLMF 6.2",
+    )
+)  # fmt: skip
+
+
+def _no_bounds(name: str) -> Box:
+    raise NoValue(f"{name} has bounds for positive numbers")
