@@ -25,7 +25,7 @@ from gelvo.polynomial.dense import cyclotomic
 from gelvo.polynomial.roots import bound_exponent
 from gelvo.polynomial.sparse import Polynomial
 
-MOST_SEPARATION_BITS = 60_000
+MOST_SEPARATION_BITS = 250_000
 
 
 class AlgebraicGenerator(NamedTuple):

@@ -49,7 +49,20 @@ def _along(expression: Expression, variable: Name, facts: Facts, prove: Prover) 
     for place in PLACES:
         if _fits(variable, place, inside) and _zero_at(expression, variable, place, inside, prove):
             return True
-    return any(_zero_towards(expression, variable, place, places, inside, prove) for place in PLACES[:2])
+    jumps = breaks(expression, variable, kinks=False)
+    return any(_zero_towards(expression, variable, end, jumps, inside, prove) for end in _ends(variable, inside))
+
+
+def _ends(variable: Name, facts: Facts) -> list[Expression]:
+    """The ends that facts put to the variable alone."""
+    found: dict[Expression, None] = {ZERO: None} if variable.domain == "positive" else {}
+    for fact in facts.given:
+        for part in relations_of(fact) if isinstance(fact, Condition) else ():
+            if isinstance(part, Relation) and part.left is variable:
+                found[part.right] = None
+            elif isinstance(part, Relation) and part.right is variable:
+                found[part.left] = None
+    return list(found)
 
 
 def _zero_at(expression: Expression, variable: Name, place: Expression, facts: Facts, prove: Prover) -> bool:

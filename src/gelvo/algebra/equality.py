@@ -12,11 +12,11 @@ from gelvo.algebra.algebraic_zero import algebraic_groups_vanish
 from gelvo.algebra.constancy import is_constant_zero
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import IMAGINARY, PI
-from gelvo.algebra.normal import vanishing
+from gelvo.algebra.normal import prepared, vanishing
 from gelvo.errors import DomainError, GelvoError, Undecided
 from gelvo.evaluation.enclose import Enclosure, sign_at
 from gelvo.evaluation.sampling import points
-from gelvo.expression.building import call, scale, total
+from gelvo.expression.building import call, multiply_all, number, power, scale, total
 from gelvo.expression.nodes import Applied, Call, Condition, Expression, Name, Node, Number, Relation, Sum, Truth, Written
 from gelvo.expression.traversal import free_names, fresh_name, names, postorder, substitute, tree_size
 from gelvo.numbers.box import Box
@@ -26,8 +26,10 @@ from gelvo.numbers.interval import NoValue
 PROVED_BY_NORMAL_FORM = "normal form over independent generators"
 PROVED_BY_BOUND = "normal form, numbers decided by the norm of algebraic integers"
 PROVED_BY_ANGLE = "a sum of angles: a whole number of turns exactly, and smaller than one turn by its bounds"
+PROVED_BY_LOGARITHMS = "a sum of logarithms: the product of the positive numbers is exactly 1"
 PROVED_BY_DERIVATIVE = "zero derivative on an interval and one exact zero"
 SAMPLES = 24
+MOST_LOGARITHM_POWERS = 40
 
 
 class Decision(NamedTuple):
@@ -82,6 +84,8 @@ def prove_zero(expression: Expression, facts: Facts, depth: int = 2) -> str:
         return PROVED_BY_BOUND
     if not names(expression) and _by_angle(expression, facts):
         return PROVED_BY_ANGLE
+    if not names(expression) and _by_logarithms(expression, facts):
+        return PROVED_BY_LOGARITHMS
     if (
         depth
         and tree_size(expression) < 4000
@@ -107,6 +111,32 @@ def _by_angle(expression: Expression, facts: Facts) -> bool:
         return False
     try:
         zero, form, top = vanishing(call("exp", IMAGINARY * turned) - 1, facts)
+    except DomainError:
+        return False
+    return zero or algebraic_groups_vanish(form, top)
+
+
+def _by_logarithms(expression: Expression, facts: Facts) -> bool:
+    """A rational combination of logarithms of positive numbers (of inverse hyperbolic functions too)."""
+    ready = prepared(expression, facts)
+    if not isinstance(ready, Sum) or ready.constant:
+        return False
+    pairs: list[tuple[Expression, mpq]] = []
+    common = mpz(1)
+    for term, coefficient in ready.items():
+        if not (isinstance(term, Call) and term.name == "ln") or isinstance(coefficient, Gaussian):
+            return False
+        if not facts.is_positive(term.arguments[0]):
+            return False
+        pairs.append((term.arguments[0], coefficient))
+        common = lcm(common, coefficient.denominator)
+    whole = [(x, int(c * common)) for x, c in pairs]
+    if sum(abs(k) for _, k in whole) > MOST_LOGARITHM_POWERS:
+        return False
+    above = multiply_all([power(x, number(k)) for x, k in whole if k > 0])
+    below = multiply_all([power(x, number(-k)) for x, k in whole if k < 0])
+    try:
+        zero, form, top = vanishing(above - below, facts)
     except DomainError:
         return False
     return zero or algebraic_groups_vanish(form, top)

@@ -14,6 +14,7 @@ from gelvo.errors import DomainError
 from gelvo.expression import known as bits
 from gelvo.expression.building import (
     as_condition,
+    call,
     constant,
     known_of_power,
     known_of_scaled,
@@ -310,6 +311,8 @@ class Facts:
         if isinstance(other, Product) and result & bits.NEG and result & bits.POS:
             pieces = [self.known(f) & (self._root_against_rest(f) if isinstance(f, Sum) else bits.ANY) for f in other.factors]
             result &= known_of_scaled(bits.product_known(pieces), other.coefficient)
+        if isinstance(expression, Sum) and result & bits.NIL:
+            result &= self._pythagorean(expression)
         if isinstance(expression, Sum) and result & bits.NEG and result & bits.POS:
             result &= self._quadratic(expression) & self._root_against_rest(expression)
         return result
@@ -325,6 +328,15 @@ class Facts:
             if bits.is_nonnegative(self.known(scale(rest, mpq(-sign)))) and bits.is_nonnegative(self.known(term.base)):  # type: ignore[attr-defined]
                 gap = self.known(total((scale(term * term, c * c), negate(rest * rest))))
                 return bits.scaled(gap, sign, False) | bits.FRACTIONAL
+        return bits.ANY
+
+    def _pythagorean(self, expression: Sum) -> int:
+        """1 - sin(x)^2 is cos(x)^2, and the other way round."""
+        for term, c in expression.items():
+            base = term.base if isinstance(term, Power) else None
+            if isinstance(base, Call) and base.name in _QUARTER and isinstance(term, Power) and term.exponent == 2:
+                other = call("cos" if base.name == "sin" else "sin", base.arguments[0])
+                return self.known(total((expression, scale(term, -c), number(c), scale(power(other, number(2)), -c))))
         return bits.ANY
 
     def _quadratic(self, expression: Sum) -> int:

@@ -43,6 +43,7 @@ from gelvo.polynomial.sparse import Polynomial
 
 HALF_NODE = number(HALF)
 LARGEST_SHIFT = 60
+FEW_WAVES = 4
 # C(n+1) = up*2*n/x*C(n) + back*C(n-1) (DLMF 10.6.1, 10.29.1); the second kinds of order n+1 follow from Wronskians
 BESSEL = {"besselj": (1, -1), "bessely": (1, -1), "besseli": (-1, 1), "besselk": (1, 1)}
 WRONSKIAN = {"bessely": "besselj", "besselk": "besseli"}
@@ -58,7 +59,12 @@ def prepared(root: Expression, facts: Facts, waves: bool = True) -> Expression:
         if isinstance(node, Call):
             done[node] = _prepared_call(node, new, facts, waves)
         elif isinstance(node, Power):
-            done[node] = _prepared_power(new[0], new[1], facts)
+            square = _square_of_wave(node) if waves else None
+            if square is not None:
+                plain = _prepared_power(square, node.exponent, facts)
+                done[node] = prepared(plain, facts) if plain is not node else _prepared_power(new[0], new[1], facts)
+            else:
+                done[node] = _prepared_power(new[0], new[1], facts)
         elif isinstance(node, (Written, Cases, Condition)):
             done[node] = node
         else:
@@ -66,6 +72,23 @@ def prepared(root: Expression, facts: Facts, waves: bool = True) -> Expression:
             made = rebuild(node, new) if changed else node
             done[node] = _merged_signs(made) if isinstance(made, Product) else made
     return done[root]  # type: ignore[no-any-return]
+
+
+def _square_of_wave(node: Power) -> Expression | None:
+    """The radicand of a root as a product, where it is a square of waves: 1 - sin(x)^2, or 1 - cos(x)."""
+    if not isinstance(node.exponent, Number) or node.exponent.is_whole or not isinstance(node.base, Sum):
+        return None
+    waves = [n for n in postorder(node.base) if isinstance(n, Call) and n.name in ("sin", "cos")]
+    if not waves or len(node.base.terms) > FEW_WAVES:
+        return None
+    from gelvo.algebra.rewriting.waves import single_angles
+
+    for part in (1, 2):
+        for keep in ("sin", "cos"):
+            found = single_angles(node.base, keep, part)
+            if isinstance(found, (Product, Power)) and not any(isinstance(n, Sum) for n in postorder(found)):
+                return found
+    return None
 
 
 def _merged_signs(product: Product) -> Expression:

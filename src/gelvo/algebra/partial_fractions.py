@@ -28,7 +28,7 @@ def partial_fractions(expression: Expression, target: Expression, roots: bool = 
     >>> from gelvo.expression.building import name
     >>> x = name("x")
     >>> print(partial_fractions(1/(x**2 - 1), x))
-    -1/(2*(x + 1)) + 1/(2*(x - 1))
+    1/(2*(x - 1)) - 1/(2*(x + 1))
     """
     top, content, factors = split_fraction(expression, target)
     bottom: uni.Coefficients = [content]

@@ -8,7 +8,9 @@ from typing import NamedTuple
 from gelvo.algebra.equality import disprove_zero
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.measure import measure
+from gelvo.algebra.rewriting.inverses import inverse_forms
 from gelvo.algebra.rewriting.logarithms import logarithm_forms
+from gelvo.algebra.rewriting.numbers import number_forms
 from gelvo.algebra.rewriting.rational import rational_forms
 from gelvo.algebra.rewriting.roots import root_forms
 from gelvo.algebra.rewriting.waves import wave_forms
@@ -19,7 +21,7 @@ from gelvo.expression.traversal import distinct_nodes, postorder, rebuild, subst
 from gelvo.limits import checkpoint
 
 Family = Callable[[Expression, Facts], Iterator[tuple[str, Expression]]]
-FAMILIES: tuple[Family, ...] = (rational_forms, wave_forms, logarithm_forms, root_forms)
+FAMILIES: tuple[Family, ...] = (rational_forms, wave_forms, logarithm_forms, root_forms, number_forms, inverse_forms)
 BEAM, ROUNDS, LARGEST = 4, 3, 3000
 FAULTS: list[tuple[Expression, object]] = []
 

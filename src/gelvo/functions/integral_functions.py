@@ -194,7 +194,7 @@ register(
 )  # fmt: skip
 register(
     Function(
-        name="zeta", at=_zeta_at, derivative=_no_derivative, agreed="zeta", breaks=lambda s: (s - 1,), jumps=lambda s: (s - 1,),
+        name="zeta", at=_zeta_at, agreed="zeta", breaks=lambda s: (s - 1,), jumps=lambda s: (s - 1,),
         real_when=lambda s: (relation("!=", s, ONE),), names={"latex": r"\zeta", "numpy": "scipy.special.zeta"}, source="DLMF 25.2",
     )
 )  # fmt: skip

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
-from gelvo.algebra.fractions import factored
-from gelvo.expression.building import call, multiply_all, number, power, scale, total
-from gelvo.expression.nodes import Call, Expression, Product, Sum
+from gelvo.algebra.fractions import factored, quotient_parts
+from gelvo.algebra.measure import measure
+from gelvo.expression.building import call, multiply_all, negate, number, power, scale, total
+from gelvo.expression.nodes import Call, Expression, Name, Number, Power, Product, Sum
 from gelvo.expression.traversal import transform
-from gelvo.numbers.exact import Gaussian, Scalar
+from gelvo.numbers.exact import HALF, Gaussian, Scalar
 
 
 def logarithm_forms(expression: Expression, facts: Facts) -> Iterator[tuple[str, Expression]]:
@@ -18,7 +20,9 @@ def logarithm_forms(expression: Expression, facts: Facts) -> Iterator[tuple[str,
     def visit(node: Expression) -> Expression:
         return _joined(node, facts) if isinstance(node, Sum) else node
 
-    yield "logarithms joined", transform(expression, visit)
+    joined = transform(expression, visit)
+    yield "logarithms joined", joined
+    yield "inverse hyperbolic functions", transform(joined, lambda n: _hyperbolic(n, facts))
 
 
 def _joined(node: Sum, facts: Facts) -> Expression:
@@ -28,7 +32,7 @@ def _joined(node: Sum, facts: Facts) -> Expression:
     for term, coefficient in node.items():
         outer, logarithm = _split(term)
         plain = not isinstance(coefficient, Gaussian)
-        if logarithm is not None and plain and facts.is_positive(logarithm.arguments[0]):
+        if logarithm is not None and plain and _has_real_logarithm(logarithm.arguments[0], facts):
             groups.setdefault(outer, []).append((logarithm.arguments[0], coefficient))
         else:
             rest.append(scale(term, coefficient))
@@ -43,6 +47,35 @@ def _joined(node: Sum, facts: Facts) -> Expression:
         inside = [power(argument, number(c / common)) for argument, c in found]  # type: ignore[operator]
         rest.append(scale(outer * call("ln", factored(multiply_all(inside))), common))
     return total(rest)
+
+
+def _hyperbolic(node: Expression, facts: Facts) -> Expression:
+    """ln(u + sqrt(u^2 + 1)) -> asinh(u), ln((1 + u)/(1 - u)) -> 2*atanh(u) where both are real."""
+    if not isinstance(node, Call) or node.name != "ln":
+        return node
+    x = node.arguments[0]
+    if isinstance(x, Sum):
+        for term, c in x.items():
+            if isinstance(term, Power) and isinstance(term.exponent, Number) and term.exponent.value == HALF and c == 1:
+                u = total((x, negate(term)))
+                gap = expand(term.base - u * u)
+                if gap == 1 and facts.is_real(u):
+                    return call("asinh", u)
+                if gap == -1 and facts.is_nonnegative(u - 1):
+                    return call("acosh", u)
+    top, bottom = quotient_parts(x)
+    if isinstance(bottom, Number):
+        return node
+    u = factored((top - bottom) / (top + bottom))
+    if isinstance(u, (Name, Number)) or (isinstance(u, (Product, Power)) and measure(u) < measure(x) - 2):
+        if facts.is_positive(u + 1) and facts.is_positive(1 - u):
+            return 2 * call("atanh", u)
+    return node
+
+
+def _has_real_logarithm(x: Expression, facts: Facts) -> bool:
+    """Whether x is positive wherever its logarithm has a value."""
+    return facts.is_positive(x) or (isinstance(x, Call) and x.name == "abs") or facts.is_nonnegative(x)
 
 
 def _split(term: Expression) -> tuple[Expression, Call | None]:

@@ -6,37 +6,67 @@ from collections.abc import Iterator
 
 from gmpy2 import mpq
 
+from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
-from gelvo.expression.building import multiply_all, number, power, split_coefficient, total
+from gelvo.algebra.fractions import factored
+from gelvo.algebra.normal import prepared
+from gelvo.expression.building import multiply_all, negate, number, power, scale, split_coefficient, total
 from gelvo.expression.nodes import Expression, Number, Power, Product, Sum
-from gelvo.expression.traversal import transform
-from gelvo.numbers.exact import HALF, Gaussian, rational_sqrt
+from gelvo.expression.traversal import postorder, transform
+from gelvo.numbers.exact import HALF, Gaussian
 
 
 def root_forms(expression: Expression, facts: Facts) -> Iterator[tuple[str, Expression]]:
     """sqrt(3 + 2*sqrt(2)) -> sqrt(2) + 1, sqrt(a)*sqrt(b) -> sqrt(a*b) for a or b not negative."""
-    yield "nested roots opened", transform(expression, _denested)
+    yield "nested roots opened", transform(expression, lambda n: _denested(n, facts))
     yield "roots joined", transform(expression, lambda n: _joined(n, facts))
     yield "rational denominators", transform(expression, _rationalized)
 
 
-def _denested(node: Expression) -> Expression:
-    """sqrt(p + q*sqrt(r)) = sqrt((p + s)/2) ± sqrt((p - s)/2) with s = sqrt(p^2 - q^2*r) rational."""
+def _denested(node: Expression, facts: Facts) -> Expression:
+    """sqrt(A + t) = sqrt((A + D)/2) ± sqrt((A - D)/2) with D = sqrt(A^2 - t^2), where t has a root and D has none."""
     if not (isinstance(node, Power) and isinstance(node.exponent, Number) and isinstance(node.base, Sum)):
         return node
-    if not node.exponent.is_rational or abs(node.exponent.rational) != HALF or len(node.base.terms) != 1:
+    if not node.exponent.is_rational or abs(node.exponent.rational) != HALF:
         return node
-    p, q, term = node.base.constant, node.base.coefficients[0], node.base.terms[0]
-    square = term * term
-    if isinstance(p, Gaussian) or isinstance(q, Gaussian) or not isinstance(square, Number) or not square.is_rational:
-        return node
-    r = square.rational
-    s = rational_sqrt(p * p - q * q * r)
-    if s is None or p <= 0 or p - s < 0 or r < 0:
-        return node
-    sign = 1 if q > 0 else -1
-    root = power(number((p + s) / 2), number(HALF)) + sign * power(number((p - s) / 2), number(HALF))
-    return root if node.exponent.rational > 0 else power(root, number(-1))
+    for term, coefficient in node.base.items():
+        if isinstance(coefficient, Gaussian) or not _has_root(term):
+            continue
+        t = scale(term, coefficient)
+        found = _opened(total((node.base, negate(t))), t, facts)
+        if found is not None:
+            return found if node.exponent.rational > 0 else power(found, number(-1))
+    return node
+
+
+def _has_root(term: Expression) -> bool:
+    factors = term.factors if isinstance(term, Product) else (term,)
+    return any(isinstance(f, Power) and isinstance(f.exponent, Number) and f.exponent.value == HALF for f in factors)
+
+
+def _opened(rest: Expression, t: Expression, facts: Facts) -> Expression | None:
+    sign = 1 if facts.is_nonnegative(t) else -1 if facts.is_nonpositive(t) else 0
+    if not sign:
+        return None
+    gap = factored(expand(rest * rest - t * t))
+    root = prepared(power(gap, number(HALF)), facts, waves=False)
+    if any(isinstance(n, Power) and not _plain(n) for n in postorder(root)) and not isinstance(gap, Number):
+        return None
+    if isinstance(gap, Number) and not isinstance(root, Number):
+        return None
+    upper, lower = expand((rest + root) / 2), expand((rest - root) / 2)
+    if facts.is_nonpositive(root):
+        upper, lower = lower, upper
+    elif not facts.is_nonnegative(root):
+        return None
+    if not (facts.is_nonnegative(upper) and facts.is_nonnegative(lower)):
+        return None
+    half = number(HALF)
+    return power(factored(upper), half) + sign * power(factored(lower), half)
+
+
+def _plain(node: Power) -> bool:
+    return isinstance(node.exponent, Number) and node.exponent.is_whole
 
 
 def _joined(node: Expression, facts: Facts) -> Expression:
@@ -72,8 +102,6 @@ def _rationalized(node: Expression) -> Expression:
         return node
     other = total((base, number(-2 * coefficient) * last))
     product = base * other
-    from gelvo.algebra.expanding import expand
-
     product = expand(product)
     if isinstance(product, Number) and product.value:
         return expand(other / product)
