@@ -102,7 +102,7 @@ CHECKS = [
     ("check sqrt(x^2) = x given x > 0", "proved"),
     ("check sqrt(x^2) = x", "refuted"),
     ("check not 1 = 1", "proved"),
-    ("check gamma(1/3)*gamma(2/3) = 2*pi/sqrt(3)", "undecided"),
+    ("check gamma(1/6) = 2^(-1/3)*sqrt(3/pi)*gamma(1/3)^2", "undecided"),
 ]
 
 

@@ -312,7 +312,7 @@ class Facts:
             pieces = [self.known(f) & (self._root_against_rest(f) if isinstance(f, Sum) else bits.ANY) for f in other.factors]
             result &= known_of_scaled(bits.product_known(pieces), other.coefficient)
         if isinstance(expression, Sum) and result & bits.NIL:
-            result &= self._pythagorean(expression)
+            result &= self._pythagorean(expression) & self._polynomial(expression)
         if isinstance(expression, Sum) and result & bits.NEG and result & bits.POS:
             result &= self._quadratic(expression) & self._root_against_rest(expression)
         return result
@@ -329,6 +329,37 @@ class Facts:
                 gap = self.known(total((scale(term * term, c * c), negate(rest * rest))))
                 return bits.scaled(gap, sign, False) | bits.FRACTIONAL
         return bits.ANY
+
+    def _polynomial(self, expression: Sum) -> int:
+        """The sign of a polynomial in one name between the numbers that facts put around the name: no root lies there."""
+        found = {n for n in postorder(expression) if isinstance(n, Name)}
+        plain = (Sum, Product, Power, Name, Number)
+        if len(found) != 1 or not all(isinstance(n, plain) for n in postorder(expression)):
+            return bits.ANY
+        variable = found.pop()
+        if self.known(variable) & bits.NONREAL:
+            return bits.ANY
+        from gelvo.algebra.ranges import sign_between
+
+        return sign_between(expression, variable, *self._rational_ends(variable))
+
+    def _rational_ends(self, variable: Name) -> tuple[mpq | None, mpq | None]:
+        """Rational numbers between which the facts keep a name, ends included."""
+        low: mpq | None = None
+        high: mpq | None = None
+        mask = self.known(variable)
+        if not mask & bits.NEG:
+            low = mpq(0)
+        if not mask & bits.POS:
+            high = mpq(0)
+        for core, fact in self._sums:
+            if isinstance(core, Sum) and core.terms == (variable,) and not isinstance(core.constant, Gaussian):
+                end = -core.constant / core.coefficients[0]  # type: ignore[operator]
+                if not fact & bits.NEG:
+                    low = end if low is None else max(low, end)
+                if not fact & bits.POS:
+                    high = end if high is None else min(high, end)
+        return low, high
 
     def _pythagorean(self, expression: Sum) -> int:
         """1 - sin(x)^2 is cos(x)^2, and the other way round."""

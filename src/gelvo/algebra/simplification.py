@@ -13,6 +13,7 @@ from gelvo.algebra.rewriting.logarithms import logarithm_forms
 from gelvo.algebra.rewriting.numbers import number_forms
 from gelvo.algebra.rewriting.rational import rational_forms
 from gelvo.algebra.rewriting.roots import root_forms
+from gelvo.algebra.rewriting.signs import sign_forms
 from gelvo.algebra.rewriting.waves import wave_forms
 from gelvo.errors import DomainError
 from gelvo.expression.nodes import Bound, Call, Cases, Expression, Name, Number, Power, Relation, Written
@@ -21,7 +22,7 @@ from gelvo.expression.traversal import distinct_nodes, postorder, rebuild, subst
 from gelvo.limits import checkpoint
 
 Family = Callable[[Expression, Facts], Iterator[tuple[str, Expression]]]
-FAMILIES: tuple[Family, ...] = (rational_forms, wave_forms, logarithm_forms, root_forms, number_forms, inverse_forms)
+FAMILIES: tuple[Family, ...] = (rational_forms, wave_forms, logarithm_forms, root_forms, sign_forms, number_forms, inverse_forms)
 BEAM, ROUNDS, LARGEST = 4, 3, 3000
 FAULTS: list[tuple[Expression, object]] = []
 

@@ -45,7 +45,14 @@ def _joined(node: Sum, facts: Facts) -> Expression:
         if any((c / common).denominator != 1 for _, c in found):  # type: ignore[union-attr, operator]
             common = common * 0 + 1
         inside = [power(argument, number(c / common)) for argument, c in found]  # type: ignore[operator]
-        rest.append(scale(outer * call("ln", factored(multiply_all(inside))), common))
+        product = factored(multiply_all(inside))
+        if not all(facts.is_positive(argument) for argument, _ in found):
+            # sizes are joined only where that cancels something: ln|x - 1| - ln|x + 1| is read as it stands
+            product = call("abs", simplified(multiply_all([_inside(i) for i in inside]), facts))
+            if measure(product) >= max(measure(argument) for argument, _ in found):
+                rest.extend(scale(outer * call("ln", argument), c) for argument, c in found)
+                continue
+        rest.append(scale(outer * call("ln", product), common))
     return total(rest)
 
 
@@ -71,6 +78,18 @@ def _hyperbolic(node: Expression, facts: Facts) -> Expression:
         if facts.is_positive(u + 1) and facts.is_positive(1 - u):
             return 2 * call("atanh", u)
     return node
+
+
+def _inside(x: Expression) -> Expression:
+    """abs(u)^k as u^k."""
+    base, k = (x.base, x.exponent) if isinstance(x, Power) else (x, number(1))
+    return power(base.arguments[0], k) if isinstance(base, Call) and base.name == "abs" else x
+
+
+def simplified(x: Expression, facts: Facts) -> Expression:
+    from gelvo.algebra.simplification import simplify
+
+    return simplify(x, facts).expression
 
 
 def _has_real_logarithm(x: Expression, facts: Facts) -> bool:
