@@ -18,14 +18,14 @@ def logarithm_forms(expression: Expression, facts: Facts) -> Iterator[tuple[str,
     """ln(a) + 2*ln(b) -> ln(a*b^2) where a and b are positive."""
 
     def visit(node: Expression) -> Expression:
-        return _joined(node, facts) if isinstance(node, Sum) else node
+        return joined(node, facts) if isinstance(node, Sum) else node
 
-    joined = transform(expression, visit)
-    yield "logarithms joined", joined
-    yield "inverse hyperbolic functions", transform(joined, lambda n: _hyperbolic(n, facts))
+    together = transform(expression, visit)
+    yield "logarithms joined", together
+    yield "inverse hyperbolic functions", transform(together, lambda n: _hyperbolic(n, facts))
 
 
-def _joined(node: Sum, facts: Facts) -> Expression:
+def joined(node: Sum, facts: Facts) -> Expression:
     inside: list[Expression] = []
     rest: list[Expression] = [number(node.constant)]
     groups: dict[Expression, list[tuple[Expression, Scalar]]] = {}
