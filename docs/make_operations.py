@@ -10,9 +10,13 @@ import gelvo
 GROUPS = {
     "Build": "variable variables positive_variables unknown_function formula equation decimal total multiply_all cases integral_of "
     "derivative_of limit_of sum_of product_of",
-    "Rewrite and replace": "simplify expand factor collect common_denominator numerator denominator coefficients substitute rename",
+    "Rewrite": "simplify expand combine factor collect common_denominator partial_fractions complete_square express amplitude_phase "
+    "rationalize_denominator",
+    "Replace": "substitute rename abbreviate",
+    "Parts": "numerator denominator coefficients degree leading_coefficient divide gcd lcm resultant discriminant",
+    "Exact roots": "polynomial_root minimal_polynomial",
     "Calculus and equations": "differentiate integrate solve",
-    "Numbers and trust": "value numeric_function check equal is_known",
+    "Numbers, trust and limits": "value numeric_function check equal is_known time_limit",
     "Leave": "typeset export_code plot",
 }
 

@@ -43,14 +43,32 @@ from gelvo.operations.building import (
     variables,
 )
 from gelvo.operations.calculus import differentiate, integrate
+from gelvo.operations.polynomials import (
+    complete_square,
+    degree,
+    discriminant,
+    divide,
+    gcd,
+    lcm,
+    leading_coefficient,
+    minimal_polynomial,
+    partial_fractions,
+    polynomial_root,
+    resultant,
+)
 from gelvo.operations.rewriting import (
+    abbreviate,
+    amplitude_phase,
     coefficients,
     collect,
+    combine,
     common_denominator,
     denominator,
     expand,
+    express,
     factor,
     numerator,
+    rationalize_denominator,
     rename,
     simplify,
     substitute,

@@ -31,7 +31,7 @@ def abbreviate(
     >>> root = power(x**2 + 3*x + 2, number(1)/2)
     >>> short, table = abbreviate([root + 1/root + x*root], lambda k: f"A_{k}")
     >>> print(short[0], "where", ", ".join(f"{n} = {e}" for n, e in table))
-    x*A_1 + A_1 + 1/A_1 where A_1 = sqrt(x^2 + 3*x + 2)
+    sqrt(A_1)*x + sqrt(A_1) + 1/sqrt(A_1) where A_1 = x^2 + 3*x + 2
     """
     current = list(roots)
     table: list[tuple[Name, Expression]] = []

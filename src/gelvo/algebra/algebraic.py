@@ -246,7 +246,7 @@ def _vanishing_at(candidates: list[Dense], value: Expression) -> Dense | None:
     while len(candidates) > 1 and precision <= MOST_BITS:
         left = []
         for p in candidates:
-            total = number(0)
+            total: Expression = number(0)
             for c in reversed(p):
                 total = total * value + number(c)
             try:

@@ -27,7 +27,7 @@ def angles_apart(node: Call) -> Expression:
     if node.name not in KINDS:
         return node
     sine, cosine, sign = KINDS[node.name]
-    pair = (number(0), number(1))  # (sine, cosine) of the angle so far
+    pair: tuple[Expression, Expression] = (number(0), number(1))  # (sine, cosine) of the angle so far
     for term in terms_of(expand(node.arguments[0])):
         core, c = split_coefficient(term)
         count, angle, turn = 1, term, 1

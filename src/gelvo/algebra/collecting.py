@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
+
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.fractions import factored
 from gelvo.errors import DomainError
@@ -57,6 +59,34 @@ def coefficients(expression: Expression, target: Expression) -> dict[int, Expres
     if table is None:
         raise DomainError(f"{expression} is not a polynomial in {target}")
     return dict(sorted(table.items()))
+
+
+def collect_by(
+    expression: Expression, targets: Sequence[Expression], apply: Callable[[Expression], Expression] | None = None
+) -> Expression:
+    """The terms gathered by powers of several names or functions, a function applied to each coefficient (else factored).
+
+    >>> from gelvo.expression.building import name
+    >>> a, b, x, y = (name(n) for n in "abxy")
+    >>> print(collect_by(a*x*y + b*x*y, [x, y]))
+    x*y*(a + b)
+    """
+    groups: dict[Expression, list[Expression]] = {number(1): [expression]}
+    for target in targets:
+        further: dict[Expression, list[Expression]] = {}
+        for outside, terms in groups.items():
+            for exponent, coefficients_found in power_table(total(terms), target).items():
+                further.setdefault(outside * power(target, exponent), []).extend(coefficients_found)
+        groups = further
+    pieces = []
+    for outside, terms in groups.items():
+        coefficient = total(terms)
+        if apply is not None:
+            coefficient = apply(coefficient)
+        elif len(terms) > 1:
+            coefficient = factored(coefficient)
+        pieces.append(multiply_all((coefficient, outside)))
+    return total(pieces)
 
 
 def collect(expression: Expression, target: Expression) -> Expression:

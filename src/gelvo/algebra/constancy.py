@@ -18,7 +18,7 @@ from gelvo.expression.traversal import free_names, names, postorder, relations_o
 Prover = Callable[[Expression, Facts], bool]
 ZERO = number(0)
 PI = constant("pi")
-PLACES = [number(mpq(*v)) for v in ((0, 1), (1, 1), (1, 2), (-1, 2), (2, 1), (3, 1), (-2, 1), (5, 1), (-1, 1))]
+PLACES: list[Expression] = [number(mpq(*v)) for v in ((0, 1), (1, 1), (1, 2), (-1, 2), (2, 1), (3, 1), (-2, 1), (5, 1), (-1, 1))]
 PLACES += [PI, PI / 2, PI / 4, 2 * PI, -PI]
 
 
@@ -101,7 +101,7 @@ def _interior(variable: Name, facts: Facts) -> tuple[Facts, list[Expression]]:
 
 def _without(variable: Name, facts: Facts) -> Facts:
     """The facts that do not speak of a variable."""
-    kept = []
+    kept: list[object] = []
     for fact in facts.given:
         if isinstance(fact, DomainFact):
             if fact.name is not variable:

@@ -26,7 +26,7 @@ def expand(expression: Expression) -> Expression:
         new = tuple([done[c] for c in children])
         changed = any(a is not b for a, b in zip(new, children, strict=True))
         made = rebuild(node, new) if changed else node
-        done[node] = _multiplied_out(made) if node in tops else made
+        done[node] = _multiplied_out(made) if node in tops and isinstance(made, Expression) else made
     return done[expression]  # type: ignore[no-any-return]
 
 

@@ -125,7 +125,8 @@ def _waves(expression: Expression, facts: Facts) -> Expression:
     def visit(node: Node) -> Node:
         if not isinstance(node, Call) or node.name != "exp":
             return node
-        growing, turning = [], []
+        growing: list[tuple[mpq, Expression]] = []
+        turning: list[tuple[mpq, Expression]] = []
         for coefficient, unit in exponent_parts(expand(node.arguments[0])):
             (turning if _is_imaginary(unit) else growing).append((coefficient, unit))
         if not turning:

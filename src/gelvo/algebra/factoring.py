@@ -106,7 +106,7 @@ def factor_over_reals(expression: Expression) -> Expression:
 
     >>> from gelvo.expression.building import name
     >>> print(factor_over_reals(name("x")**4 + 1))
-    (x^2 - x*sqrt(2) + 1)*(x^2 + x*sqrt(2) + 1)
+    (x^2 - sqrt(2)*x + 1)*(x^2 + sqrt(2)*x + 1)
     """
     variables = free_names(expression)
     if len(variables) != 1:

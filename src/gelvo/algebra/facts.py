@@ -365,7 +365,7 @@ class Facts:
         """1 - sin(x)^2 is cos(x)^2, and the other way round."""
         for term, c in expression.items():
             base = term.base if isinstance(term, Power) else None
-            if isinstance(base, Call) and base.name in _QUARTER and isinstance(term, Power) and term.exponent == 2:
+            if isinstance(base, Call) and base.name in _QUARTER and isinstance(term, Power) and term.exponent is number(2):
                 other = call("cos" if base.name == "sin" else "sin", base.arguments[0])
                 return self.known(total((expression, scale(term, -c), number(c), scale(power(other, number(2)), -c))))
         return bits.ANY

@@ -389,30 +389,30 @@ def _bessel(kind: str, order: Expression, x: Expression, facts: Facts) -> Expres
     s = order.constant if isinstance(order, Sum) else order.value if isinstance(order, Number) else mpq(0)
     if isinstance(s, Gaussian) or abs(s) > LARGEST_SHIFT:
         return call(kind, order, x)
-    first = total((order, number(s.numerator // s.denominator * -ONE)))
-    halves = isinstance(first, Number) and first.value == HALF
-    low, high = (
-        (half_order(kind, first.rational, x) if halves else call(kind, first, x)),  # type: ignore[attr-defined]
-        (_half_order_above(kind, x) if halves else call(kind, first + 1, x)),
-    )
-    if kind in WRONSKIAN and not halves:
-        partner = WRONSKIAN[kind]
-        top, bottom = call(partner, first + 1, x), call(partner, first, x)
-        high = (top * low - 2 / (PI * x)) / bottom if kind == "bessely" else (1 / x - top * low) / bottom
-    current = first
-    wanted = s.numerator // s.denominator
-    one, two = low, high  # of the orders `current` and `current + 1`
-    sign_up, sign_back = BESSEL[kind]
-    for _ in range(abs(int(wanted))):
+    wanted = int(s.numerator // s.denominator)
+    current = total((order, number(-wanted)))
+    one, two = _bessel_pair(kind, current, x)  # of the orders `current` and `current + 1`
+    up, back = BESSEL[kind]
+    for _ in range(abs(wanted)):
         if wanted > 0:  # C(n+2) from C(n) and C(n+1)
-            nu = current + 1
-            one, two = two, sign_up * 2 * nu / x * two + sign_back * one
+            one, two = two, up * 2 * (current + 1) / x * two + back * one
             current = current + 1
         else:  # C(n-1) from C(n) and C(n+1)
-            nu = current
-            one, two = sign_back * (two - sign_up * 2 * nu / x * one), one
+            one, two = back * (two - up * 2 * current / x * one), one
             current = current - 1
     return prepared_sum(one, facts)
+
+
+def _bessel_pair(kind: str, first: Expression, x: Expression) -> tuple[Expression, Expression]:
+    half = half_order(kind, first.rational, x) if isinstance(first, Number) else None
+    if half is not None:
+        return half, _half_order_above(kind, x)
+    low = call(kind, first, x)
+    partner = WRONSKIAN.get(kind)
+    if partner is None:
+        return low, call(kind, first + 1, x)
+    top, bottom = call(partner, first + 1, x), call(partner, first, x)
+    return low, (top * low - 2 / (PI * x)) / bottom if kind == "bessely" else (1 / x - top * low) / bottom
 
 
 def _half_order_above(kind: str, x: Expression) -> Expression:

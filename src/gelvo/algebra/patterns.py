@@ -8,7 +8,7 @@ from typing import Any
 from gmpy2 import mpq
 
 from gelvo.expression.building import multiply_all, number, power, scale, total
-from gelvo.expression.nodes import Expression, Node, Number, Power, Product, Sum
+from gelvo.expression.nodes import Call, Expression, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import postorder, rebuild
 from gelvo.numbers.exact import Gaussian
 
@@ -47,6 +47,9 @@ def _replaced(node: Expression, old: Expression, new: Expression) -> Expression:
         return _in_sum(node, old, new)
     if isinstance(old, Power) and isinstance(node, Power) and node.base is old.base:
         return _in_power(node, old, new)
+    if isinstance(old, Call) and old.name == "exp" and isinstance(node, Call) and node.name == "exp":
+        quotient = node.arguments[0] / old.arguments[0]
+        return power(new, quotient) if isinstance(quotient, Number) and quotient.is_whole else node
     if isinstance(old, Product) and isinstance(node, (Product, Power)):
         return _in_product(node, old, new)
     return node
@@ -115,8 +118,8 @@ def _in_product(node: Expression, old: Product, new: Expression) -> Expression:
         times = count if times is None else min(times, count)
     if not times:
         return node
-    rest = [number(coefficient / own**times)]
+    rest: list[Expression] = [number(coefficient / own**times)]
     for base, m in mine.items():
-        k = theirs.get(base)
-        rest.append(power(base, m - times * k if k is not None else m))
+        part = theirs.get(base)
+        rest.append(power(base, m - times * part if part is not None else m))
     return multiply_all([*rest, power(new, number(times))])

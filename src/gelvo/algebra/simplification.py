@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from typing import NamedTuple
 
-from gelvo.algebra.equality import disprove_zero
+from gelvo.algebra.equality import decide_zero, disprove_zero
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.measure import measure
 from gelvo.algebra.rewriting.inverses import inverse_forms
@@ -28,10 +28,43 @@ FAULTS: list[tuple[Expression, object]] = []
 
 
 class Step(NamedTuple):
-    """One rewriting: what was done, and the form it gave."""
+    """One rewriting: what was done, the form it gave; once verified also the facts it could use and how it was proved."""
 
     rule: str
     result: Expression
+    facts: tuple[str, ...] = ()
+    verdict: str = ""
+
+    def __str__(self) -> str:
+        used = f"; using {', '.join(self.facts)}" if self.facts else ""
+        return f"{self.result}  ({self.rule}{used}{'; ' + self.verdict if self.verdict else ''})"
+
+
+def verified(before: Expression, steps: tuple[Step, ...], facts: Facts) -> tuple[Step, ...]:
+    """The steps, each link proved equal under the facts that it needs: those without which the proof fails."""
+    result: list[Step] = []
+    current = before
+    for step in steps:
+        needed: tuple[str, ...] = ()
+        plain = _proved(current, step.result, Facts((), facts.complex_names))
+        if not plain:
+            given = list(facts.given)
+            for fact in list(given):
+                without = [g for g in given if g is not fact]
+                if _proved(current, step.result, Facts(without, facts.complex_names)):
+                    given = without
+            needed = tuple(str(g) for g in given)
+        verdict = "proved" if plain or _proved(current, step.result, facts) else "supported"
+        result.append(Step(step.rule, step.result, needed, verdict))
+        current = step.result
+    return tuple(result)
+
+
+def _proved(one: Expression, other: Expression, facts: Facts) -> bool:
+    try:
+        return decide_zero(one - other, facts).zero is True
+    except DomainError:
+        return False
 
 
 class Simplified(NamedTuple):

@@ -28,7 +28,7 @@ def expand_only(expression: Expression, kind: str, facts: Facts) -> Expression:
 
     >>> from gelvo.expression.building import name
     >>> print(expand_only(call("sin", name("x") + name("y")), "trigonometric", Facts()))
-    sin(x)*cos(y) + sin(y)*cos(x)
+    cos(x)*sin(y) + cos(y)*sin(x)
     """
     return _chosen(_EXPAND, kind, "expand")(expression, facts)
 
@@ -60,7 +60,8 @@ def _powers_apart(expression: Expression, facts: Facts) -> Expression:
             return node
         base, k = node.base, node.exponent
         if isinstance(base, Product) and not isinstance(base.coefficient, Gaussian):
-            outside, inside = [], []
+            outside: list[Expression] = []
+            inside: list[Expression] = []
             for factor in (number(base.coefficient), *base.factors):
                 good = facts.is_integer(k) or facts.is_nonnegative(factor)
                 (outside if good else inside).append(factor)

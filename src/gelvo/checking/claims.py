@@ -9,6 +9,7 @@ from gelvo.algebra.differentiation import differentiate
 from gelvo.algebra.equality import Decision, decide_zero, witness_text
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.normal import prepared
+from gelvo.algebra.patterns import substitute_meant
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, weakest
 from gelvo.checking.integrals import Proposal, check_definite
 from gelvo.errors import DomainError, GelvoError
@@ -178,26 +179,42 @@ def check_solution(
 
 
 def substitute_functions(root: Any, table: Mapping[Expression, Expression]) -> Any:
-    """Substitution in which an unknown function may be replaced by a formula: its derivatives and values follow."""
-    functions = {k.name: (k, v) for k, v in table.items() if isinstance(k, Applied)}
+    """Substitution in which an unknown function, or one of its derivatives, may be replaced: higher derivatives and values follow.
+
+    Other parts are found where a person means them (`gelvo.algebra.patterns`).
+    """
+    functions: dict[str, list[tuple[Applied, Expression]]] = {}
+    for old, new in table.items():
+        if isinstance(old, Applied):
+            functions.setdefault(old.name, []).append((old, new))
+    plain = {k: v for k, v in table.items() if not isinstance(k, Applied)}
+    meant = any(not isinstance(k, Name) for k in plain)
     if not functions:
-        return substitute(root, table)
-    replaced: dict[Expression, Expression] = {k: v for k, v in table.items() if not isinstance(k, Applied)}
+        return substitute_meant(root, plain) if meant else substitute(root, plain)
+    replaced: dict[Expression, Expression] = dict(plain)
     for node in postorder(root):
         if isinstance(node, Applied) and node.name in functions:
-            replaced[node] = _function_value(node, *functions[node.name])
+            value = _function_value(node, functions[node.name])
+            if value is not None:
+                replaced[node] = value
     return substitute(root, replaced)
 
 
-def _function_value(node: Applied, pattern: Applied, formula: Expression) -> Expression:
-    """theta''(0) for theta(t) = formula: differentiate by t twice, then put 0 in."""
-    result = formula
-    for variable, order in zip(pattern.arguments, node.orders, strict=True):
-        if order and not isinstance(variable, Name):
-            raise DomainError(f"{pattern} is not a function of a variable")
-        result = differentiate(result, variable, order)
+def _function_value(node: Applied, entries: list[tuple[Applied, Expression]]) -> Expression | None:
+    """theta''(0) for theta(t) = formula: differentiate by t twice, then put 0 in; from theta' = formula only once."""
+    below = [e for e in entries if all(have <= want for have, want in zip(e[0].orders, node.orders, strict=True))]
+    if not below:
+        return None
+    pattern, result = max(below, key=lambda e: sum(e[0].orders))
+    for variable, have, want in zip(pattern.arguments, pattern.orders, node.orders, strict=True):
+        if want > have:
+            if not isinstance(variable, Name):
+                raise DomainError(f"{pattern} is not a function of a variable")
+            if sum(pattern.orders) and variable not in names(result):
+                return None  # a plain letter for theta' says nothing of theta''
+            result = differentiate(result, variable, want - have)
     table = {v: a for v, a in zip(pattern.arguments, node.arguments, strict=True) if v is not a}
-    return substitute(result, table) if table else result  # type: ignore[no-any-return]
+    return substitute(result, table) if table else result
 
 
 def check_stated_solution(

@@ -14,7 +14,7 @@ from gelvo.errors import DomainError, FormulaError, GelvoError
 from gelvo.expression.building import name as make_name
 from gelvo.expression.nodes import Condition, Equation, Expression, Name
 from gelvo.expression.traversal import names, substitute
-from gelvo.operations import rewriting
+from gelvo.operations import polynomials, rewriting
 from gelvo.operations.solving import Solutions
 from gelvo.reading.reader import Context, read, read_fact, split_commas
 
@@ -22,15 +22,20 @@ _UNIT = re.compile(r"\{([^{}]*)\}\s*$")
 INSIDE = {
     "simplify": rewriting.simplify, "expand": rewriting.expand, "factor": rewriting.factor,
     "common_denominator": rewriting.common_denominator, "numerator": rewriting.numerator, "denominator": rewriting.denominator,
+    "collect": rewriting.collect, "partial_fractions": polynomials.partial_fractions, "gcd": polynomials.gcd, "lcm": polynomials.lcm,
+    "complete_square": polynomials.complete_square, "leading_coefficient": polynomials.leading_coefficient,
+    "degree": polynomials.degree, "resultant": polynomials.resultant, "discriminant": polynomials.discriminant,
+    "rationalize_denominator": rewriting.rationalize_denominator, "amplitude_phase": rewriting.amplitude_phase,
 }  # fmt: skip
 
 
 class Derivation:
     """The state while a file is read: facts, unknown functions, definitions, units."""
 
-    def __init__(self, stem: str = "") -> None:
+    def __init__(self, stem: str = "", steps: bool = False) -> None:
         self.title = ""
         self.stem = stem  # the name of files that exports write
+        self.steps = steps  # whether each result carries the chain of rewritings that led to it
         self.facts: list[Any] = []
         self.units: dict[str, str] = {}
         self.declared: dict[str, Name] = {}

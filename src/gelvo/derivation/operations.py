@@ -7,14 +7,15 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 from gelvo.checking.certificate import Certificate
-from gelvo.checking.claims import check_identity, substitute_functions
+from gelvo.checking.claims import substitute_functions
 from gelvo.derivation.lines import Clauses, Line, clauses
 from gelvo.derivation.results import Result
-from gelvo.errors import DomainError, FormulaError
+from gelvo.derivation.rewriting_statements import STATEMENTS
+from gelvo.derivation.statement_parts import facts_of, from_answer, put_in, refuse
+from gelvo.errors import FormulaError
 from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name
 from gelvo.expression.traversal import free_names, postorder, substitute
 from gelvo.operations import calculus, rewriting, solving, trust
-from gelvo.operations.answer import Answer
 from gelvo.operations.solving import Solutions
 from gelvo.reading.reader import split_commas
 
@@ -38,82 +39,18 @@ def _is_formula_after(rest: str) -> bool:
     return bool(re.match(r"\s*(=|\+|-\s|\*|/|\^|$)", rest)) and not rest.strip().startswith("-")
 
 
-def _put_in(derivation: Derivation, value: Any, parts: Clauses) -> Any:
-    """The values of a `with` clause put in."""
-    table = derivation.values(parts.get("with"))
-    if not table:
-        return value
-    if isinstance(value, Equation):
-        conditions = [substitute(c, table) for c in value.conditions]
-        return Equation(substitute(value.left, table), substitute(value.right, table), conditions)
-    if isinstance(value, (Expression, Condition)):
-        return substitute(value, table)
-    raise DomainError("`with` cannot put values into this result")
-
-
-def _refuse(parts: Clauses, *allowed: str) -> None:
-    for word, text, _ in parts.parts:
-        if word not in allowed:
-            raise FormulaError(
-                f"`{word} {text}` has no meaning in this statement (it may have: {', '.join(allowed) or 'no clause'})"
-            )
-
-
-def _from_answer(answer: Answer, line: Line) -> Result:
-    certificate = answer.certificate() if not answer.reason else None
-    return Result(
-        "step", line.text, line.number, [("", answer)], conditions=answer.conditions, certificate=certificate,
-        reason=answer.reason, road=answer.road,
-    )  # fmt: skip
-
-
 def _bare(derivation: Derivation, parts: Clauses, line: Line, defining: bool) -> Result:
-    _refuse(parts, "with", "given")
+    refuse(parts, "with", "given")
     value = derivation.read(parts.head)
-    value = _put_in(derivation, getattr(value, "expression", value), parts)
+    value = put_in(derivation, getattr(value, "expression", value), parts)
     if isinstance(value, (Equation, Condition, Solutions)) or defining:
         return Result("step", line.text, line.number, [("", value)])
     given = derivation.given(parts.get("given"), parts.head)
-    return _from_answer(rewriting.simplify(value, given), line)
-
-
-def _simplify(derivation: Derivation, parts: Clauses, line: Line) -> Result:
-    _refuse(parts, "with", "given")
-    value = _put_in(derivation, derivation.expression(parts.head), parts)
-    return _from_answer(rewriting.simplify(value, derivation.given(parts.get("given"), parts.head)), line)
-
-
-def _structural(work: Callable[..., Any], needs: str = "") -> Handler:
-    """expand, factor, common denominator, collect: checked by the normal form too."""
-
-    def handler(derivation: Derivation, parts: Clauses, line: Line) -> Result:
-        _refuse(parts, "with", "given", *([needs] if needs else []))
-        value = _put_in(derivation, derivation.read(parts.head), parts)
-        value = getattr(value, "expression", value)
-        given = derivation.given(parts.get("given"), parts.head)
-        extra = []
-        if needs:
-            target = parts.get(needs)
-            if target is None:
-                raise FormulaError(f"this statement needs `{needs} …`", line.text, len(line.text))
-            extra = [derivation.read(target)]
-        result = work(value, *extra, given=given)
-        if isinstance(value, Equation):
-            return Result("step", line.text, line.number, [("", result)])
-        certificate = check_identity(value, result, _facts(given))
-        return Result("step", line.text, line.number, [("", result)], certificate=certificate)
-
-    return handler
-
-
-def _facts(given: list[Any]) -> Any:
-    from gelvo.algebra.facts import Facts
-
-    return Facts(trust.split_initial(given)[1])
+    return from_answer(rewriting.simplify(value, given, steps=derivation.steps), line)
 
 
 def _differentiate(derivation: Derivation, parts: Clauses, line: Line) -> Result:
-    _refuse(parts, "by", "with", "given")
+    refuse(parts, "by", "with", "given")
     by = parts.get("by")
     if by is None:
         raise FormulaError("differentiate needs a variable:  differentiate E by x", line.text, len(line.text))
@@ -122,36 +59,34 @@ def _differentiate(derivation: Derivation, parts: Clauses, line: Line) -> Result
     given = derivation.given(parts.get("given"), parts.head)
     if isinstance(value, Equation):
         return Result(
-            "step", line.text, line.number, [("", _put_in(derivation, calculus.differentiate(value, *variables), parts))]
+            "step", line.text, line.number, [("", put_in(derivation, calculus.differentiate(value, *variables), parts))]
         )
     answer = calculus.differentiate(value, *variables, given=given, steps=True)
-    result = _from_answer(answer, line)
+    result = from_answer(answer, line)
     short = rewriting.simplify(answer.expression, given)
     if len(str(short)) < len(str(answer)):
         result.shown = [("", short.expression)]
     if parts.get("with"):
-        result.shown = [("", _put_in(derivation, result.shown[-1][1], parts))]
+        result.shown = [("", put_in(derivation, result.shown[-1][1], parts))]
     return result
 
 
 def _integrate(derivation: Derivation, parts: Clauses, line: Line) -> Result:
-    _refuse(parts, "by", "from", "to", "with", "given")
+    refuse(parts, "by", "from", "to", "with", "given")
     by = parts.get("by")
     if by is None:
         raise FormulaError("integrate needs a variable:  integrate E by x", line.text, len(line.text))
     given = derivation.given(parts.get("given"), line.text)
-    f = _put_in(derivation, derivation.expression(parts.head), parts)
+    f = put_in(derivation, derivation.expression(parts.head), parts)
     lower, upper = parts.get("from"), parts.get("to")
     if (lower is None) != (upper is None):
         raise FormulaError("a definite integral reads  integrate E by x from A to B", line.text, len(line.text))
-    ends = (
-        [] if lower is None or upper is None else [_put_in(derivation, derivation.expression(e), parts) for e in (lower, upper)]
-    )
-    return _from_answer(calculus.integrate(f, derivation.read(by), *ends, given=given), line)
+    ends = [] if lower is None or upper is None else [put_in(derivation, derivation.expression(e), parts) for e in (lower, upper)]
+    return from_answer(calculus.integrate(f, derivation.read(by), *ends, given=given), line)
 
 
 def _solve(derivation: Derivation, parts: Clauses, line: Line) -> Result:
-    _refuse(parts, "for", "over", "with", "given", "taking")
+    refuse(parts, "for", "over", "with", "given", "taking")
     unknowns = parts.get("for")
     if unknowns is None:
         raise FormulaError("solve needs an unknown:  solve EQUATION for x", line.text, len(line.text))
@@ -161,9 +96,9 @@ def _solve(derivation: Derivation, parts: Clauses, line: Line) -> Result:
         value = derivation.read(text)
         if not isinstance(value, (Equation, Expression)):
             raise FormulaError(f"`{text.strip()}` is not an equation", line.text, max(line.text.find(text.strip()), 0))
-        equations.append(_put_in(derivation, value, parts))
+        equations.append(put_in(derivation, value, parts))
     given = derivation.given(parts.get("given"), parts.head)
-    solutions = solving.solve(equations, targets, parts.get("over"), _facts(given).given)
+    solutions = solving.solve(equations, targets, parts.get("over"), facts_of(given).given)
     taking = parts.get("taking")
     if taking is not None:
         solutions = solutions.taking(*[derivation.read(t) for t in split_commas(taking)])
@@ -195,7 +130,7 @@ def _unknown(derivation: Derivation, text: str) -> Expression:
 
 
 def _value(derivation: Derivation, parts: Clauses, line: Line) -> Result:
-    _refuse(parts, "to", "with", "given")
+    refuse(parts, "to", "with", "given")
     digits = 15
     to = parts.get("to")
     if to is not None:
@@ -205,7 +140,7 @@ def _value(derivation: Derivation, parts: Clauses, line: Line) -> Result:
                 "the digits of a value are asked for as  value E to 20 digits", line.text, max(line.text.find(to), 0)
             )
         digits = int(match.group(1))
-    exact = _put_in(derivation, derivation.expression(parts.head), parts)
+    exact = put_in(derivation, derivation.expression(parts.head), parts)
     number = trust.value(exact, digits)
     note = "every digit is right, by error bounds" if number.bounded else "agreement at two precisions"
     certificate = Certificate(
@@ -219,7 +154,7 @@ def _substitute(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     match = re.match(r"(.*)\sin\s(.*)$", parts.head, re.S)
     if not match:
         raise FormulaError("substitution reads  substitute x = 3 in E", line.text, len(line.text))
-    _refuse(parts, "with", "given")
+    refuse(parts, "with", "given")
     table: dict[Any, Any] = {}
     for text in split_commas(match.group(1)):
         pair = derivation.read(text)
@@ -227,7 +162,7 @@ def _substitute(derivation: Derivation, parts: Clauses, line: Line) -> Result:
             raise FormulaError(f"`{text.strip()}` is not of the form  old = new", line.text, max(line.text.find(text.strip()), 0))
         table[pair.left] = pair.right
     value = derivation.read(match.group(2))
-    result = _put_in(derivation, rewriting.substitute(getattr(value, "expression", value), table), parts)
+    result = put_in(derivation, rewriting.substitute(getattr(value, "expression", value), table), parts)
     return Result("step", line.text, line.number, [("", result)])
 
 
@@ -242,7 +177,7 @@ def _rename(derivation: Derivation, parts: Clauses, line: Line) -> Result:
 
 
 def _check(derivation: Derivation, parts: Clauses, line: Line) -> Result:
-    _refuse(parts, "where", "with", "given", "for")
+    refuse(parts, "where", "with", "given", "for")
     head, expected = parts.head, False
     if re.match(r"not\s", head):
         head, expected = head[4:].strip(), True
@@ -304,7 +239,7 @@ def _check_plain(claim: Any, given: list[Any], table: dict[Name, Expression]) ->
 
 
 def _plot(derivation: Derivation, parts: Clauses, line: Line) -> Result:
-    _refuse(parts, "for", "from", "to", "with", "given")
+    refuse(parts, "for", "from", "to", "with", "given")
     variable, lower, upper = parts.get("for"), parts.get("from"), parts.get("to")
     if variable is None or lower is None or upper is None:
         raise FormulaError("a plot reads  plot E for t from 0 to 60", line.text, len(line.text))
@@ -322,7 +257,7 @@ def _plot(derivation: Derivation, parts: Clauses, line: Line) -> Result:
 
 
 def _export(derivation: Derivation, parts: Clauses, line: Line) -> Result:
-    _refuse(parts, "as", "to")
+    refuse(parts, "as", "to")
     from gelvo.derivation.exporting import export
 
     formats = [f.strip() for f in (parts.get("as") or "").split(",") if f.strip()]
@@ -339,11 +274,7 @@ def _typeset(derivation: Derivation, parts: Clauses, line: Line) -> Result:
 
 
 _OPERATIONS: dict[str, Handler] = {
-    "simplify": _simplify,
-    "expand": _structural(rewriting.expand),
-    "factor": _structural(rewriting.factor),
-    "common denominator": _structural(rewriting.common_denominator),
-    "collect": _structural(rewriting.collect, "by"),
+    **STATEMENTS,
     "differentiate": _differentiate,
     "integrate": _integrate,
     "solve": _solve,

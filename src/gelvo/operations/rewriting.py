@@ -3,17 +3,29 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from typing import Any
+from typing import Any, NamedTuple
 
-from gelvo.algebra import collecting, expanding, fractions, simplification
+from gelvo.algebra import (
+    abbreviating,
+    collecting,
+    expanding,
+    expressing,
+    fractions,
+    phases,
+    rationalizing,
+    simplification,
+    splitting,
+)
 from gelvo.checking.claims import check_identity, substitute_functions
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import applied, name
 from gelvo.expression.nodes import Applied, Equation, Expression, Name, Node
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import check_one_meaning, names, postorder, transform
+from gelvo.expression.traversal import substitute as traversal_substitute
 from gelvo.operations.answer import Answer
-from gelvo.operations.inputs import one_expression, take, variable_in
+from gelvo.operations.inputs import one_expression, plain_variable, take, variable_in
+from gelvo.operations.tables import read_names
 
 
 def _each_side(value: Any, work: Any) -> Any:
@@ -28,9 +40,10 @@ def _answer(before: Expression, after: Expression, steps: tuple[Any, ...], facts
 
 
 def simplify(expression: Any, given: Iterable[Any] = (), steps: bool = False) -> Answer:
-    """The shortest form that was found, never longer than what came in.
+    """The shortest form that was found by a documented measure of what a reader sees; never longer than what came in.
 
-    expression: an expression or text; given: facts that hold in this call; steps: whether to record each rewriting.
+    expression: an expression or text; given: facts that hold in this call;
+    steps: whether `.steps` holds the chain of rewritings, each with its rule, the facts it had, and a proof that it is equal.
     Returns an Answer whose certificate compares both forms by the normal form.
 
     >>> import gelvo
@@ -38,44 +51,187 @@ def simplify(expression: Any, given: Iterable[Any] = (), steps: bool = False) ->
     1
     >>> gelvo.simplify("sqrt(x^2)")
     abs(x)
+    >>> for step in gelvo.simplify("sqrt(x^2)/x", given=["x > 0"], steps=True).steps:
+    ...     print(step)
+    1  (signs, roots and logarithms sorted by the facts; using x > 0; proved)
     """
     arguments = take(expression, given=given)
     before = one_expression(arguments.values[0])
     found = simplification.simplify(before, arguments.facts)
     road = "; ".join(s.rule for s in found.steps) or "already short"
-    return _answer(before, found.expression, found.steps if steps else (), arguments.facts, road)
+    chain = simplification.verified(before, found.steps, arguments.facts) if steps else ()
+    return _answer(before, found.expression, chain, arguments.facts, road)
 
 
-def expand(expression: Any, given: Iterable[Any] = ()) -> Any:
+def expand(expression: Any, given: Iterable[Any] = (), only: str | None = None) -> Any:
     """Products and natural powers of sums multiplied out.
+
+    only: instead, one kind of thing taken apart: "powers" ((a*b)^n), "products" (sums but not their powers),
+    "trigonometric" (sums and multiples of angles) or "logarithms" (of products and powers), as far as the facts allow.
 
     >>> import gelvo
     >>> gelvo.expand("(x + 1)^2*(x - 1)")
     x^3 + x^2 - x - 1
+    >>> gelvo.expand("ln(a^2*b)", only="logarithms", given=["a > 0", "b > 0"])
+    2*ln(a) + ln(b)
     """
-    return _each_side(take(expression, given=given).values[0], expanding.expand)
+    arguments = take(expression, given=given)
+    if only is None:
+        return _each_side(arguments.values[0], expanding.expand)
+    return _each_side(arguments.values[0], lambda e: splitting.expand_only(e, only, arguments.facts))
 
 
-def factor(expression: Any, given: Iterable[Any] = ()) -> Any:
-    """Numerator and denominator in lowest terms, as products of factors irreducible over the rationals.
+def combine(expression: Any, only: str, given: Iterable[Any] = ()) -> Any:
+    """One kind of thing put together: the way back from `expand(…, only=…)`.
+
+    only: "logarithms", "powers", "exponentials", "roots" or "trigonometric" (products of waves as sums); what the facts do not
+    allow stays as it is.
+
+    >>> import gelvo
+    >>> gelvo.combine("ln(a) + 2*ln(b)", only="logarithms", given=["a > 0", "b > 0"])
+    ln(a*b^2)
+    """
+    arguments = take(expression, given=given)
+    return _each_side(arguments.values[0], lambda e: splitting.combine_only(e, only, arguments.facts))
+
+
+def factor(expression: Any, given: Iterable[Any] = (), over: Any = None) -> Any:
+    """Numerator and denominator in lowest terms, as products of irreducible factors.
+
+    over: None for factors over the rationals; a root such as "sqrt(2)" or "1j", or a list of them, for the field with these;
+    "real" for linear and quadratic factors with real coefficients (of a formula in one name).
 
     >>> import gelvo
     >>> gelvo.factor("x^3 - x*y^2")
     x*(x - y)*(x + y)
+    >>> gelvo.factor("x^4 + 1", over="sqrt(2)")
+    (x^2 - sqrt(2)*x + 1)*(x^2 + sqrt(2)*x + 1)
     """
-    return _each_side(take(expression, given=given).values[0], fractions.factored)
+    arguments = take(expression, given=given)
+    if over is None or over in ("rational", "rationals"):
+        return _each_side(arguments.values[0], fractions.factored)
+    from gelvo.algebra import factoring
+
+    if isinstance(over, str) and over in ("real", "reals"):
+        return _each_side(arguments.values[0], factoring.factor_over_reals)
+    listed = over if isinstance(over, (list, tuple)) else [over]
+    roots = [one_expression(v, "a root") for v in take(*listed).values]
+    return _each_side(arguments.values[0], lambda e: factoring.factor_over_roots(e, roots))
 
 
-def collect(expression: Any, variable: Any, given: Iterable[Any] = ()) -> Any:
-    """Terms gathered by the powers of a variable or function.
+def collect(expression: Any, variable: Any, given: Iterable[Any] = (), apply: Any = None) -> Any:
+    """Terms gathered by the powers of one or several names or functions.
+
+    variable: a name, a function such as "sin(x)", or a list of them; apply: a function for each coefficient (else: factored).
 
     >>> import gelvo
     >>> gelvo.collect("a*x + b*x + c", "x")
     x*(a + b) + c
+    >>> gelvo.collect("a*x*y + b*x*y + x", ["x", "y"])
+    x*y*(a + b) + x
     """
     arguments = take(expression, given=given)
-    target = variable_in(variable, arguments.context)
-    return _each_side(arguments.values[0], lambda e: collecting.collect(e, target))
+    listed = variable if isinstance(variable, (list, tuple)) else [variable]
+    targets = [_target(v, arguments.context) for v in listed]
+
+    def work(e: Expression) -> Expression:
+        each = None if apply is None else lambda c: one_expression(getattr(apply(c), "expression", apply(c)))
+        return collecting.collect_by(e, targets, each)
+
+    return _each_side(arguments.values[0], work)
+
+
+def _target(item: Any, context: Any) -> Expression:
+    """What terms are gathered by: a name, an unknown function, or any function of names."""
+    if isinstance(item, str) and not item.strip().isidentifier():
+        return one_expression(Hooks.read(item, context))
+    return item if isinstance(item, Expression) else variable_in(item, context)
+
+
+def express(expression: Any, in_terms_of: str, given: Iterable[Any] = ()) -> Any:
+    """The same value by other functions.
+
+    in_terms_of: "exponentials", "sin, cos", "sinh, cosh", "tan", "tan of half angles", "sin" or "cos" (even powers of the other
+    one away), "waves" (exponentials of imaginary angles), "logarithms", "gamma", "factorials", "sign",
+    "real and imaginary parts", "radicals", "polynomial roots".
+
+    >>> import gelvo
+    >>> gelvo.express("cosh(x) + sinh(x)", "exponentials")
+    exp(x)
+    >>> gelvo.express("1/(1 + 1j*w)", "real and imaginary parts")
+    -1j*w/(w^2 + 1) + 1/(w^2 + 1)
+    """
+    arguments = take(expression, given=given)
+    return _each_side(arguments.values[0], lambda e: expressing.express(e, in_terms_of, arguments.facts))
+
+
+def amplitude_phase(expression: Any, variable: Any, given: Iterable[Any] = ()) -> Any:
+    """Sums of sines and cosines of one frequency as one wave A*cos(w*t - phi).
+
+    variable: the name in whose multiples the waves run. The amplitude is sqrt(a^2 + b^2), the phase atan2(b, a), for real a and b.
+
+    >>> import gelvo
+    >>> gelvo.amplitude_phase("3*cos(w*t) + 4*sin(w*t)", "t")
+    5*cos(t*w - atan(4/3))
+    """
+    arguments = take(expression, given=given)
+    target = plain_variable(variable, arguments.context)
+    return _each_side(arguments.values[0], lambda e: phases.amplitude_phase(e, target))
+
+
+def rationalize_denominator(expression: Any, given: Iterable[Any] = ()) -> Any:
+    """A fraction without roots and without the imaginary unit below the line.
+
+    >>> import gelvo
+    >>> gelvo.rationalize_denominator("1/(sqrt(a) + sqrt(b))")
+    (sqrt(b) - sqrt(a))/(b - a)
+    """
+    return _each_side(take(expression, given=given).values[0], rationalizing.rationalize_denominator)
+
+
+class Abbreviated(NamedTuple):
+    """Short forms and what their names stand for: `.expressions`, `.where` ({name: formula}, in order), `.restored()`."""
+
+    expressions: tuple[Any, ...]
+    where: dict[Name, Expression]
+
+    def restored(self) -> tuple[Any, ...]:
+        """The long forms again, exactly as they were."""
+        result = list(self.expressions)
+        for short, long in reversed(self.where.items()):
+            result = [_each_side(r, lambda e: traversal_substitute(e, {short: long})) for r in result]  # noqa: B023
+        return tuple(result)
+
+    def __str__(self) -> str:
+        shown = "; ".join(str(e) for e in self.expressions)
+        return shown + (" where " + ", ".join(f"{n} = {e}" for n, e in self.where.items()) if self.where else "")
+
+    def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> dict[str, str]:
+        return Hooks.show(self)
+
+
+def abbreviate(expressions: Any, names: str = "A", given: Iterable[Any] = ()) -> Abbreviated:
+    """A long result as a short one with a table of named shorthands, by what saves a reader most.
+
+    expressions: an expression, an equation, text, or a list of these; names: the letter of the new names (A_1, A_2, …).
+    Returns an Abbreviated: `.expressions`, `.where`, and `.restored()`, which puts everything back exactly.
+
+    >>> import gelvo
+    >>> short = gelvo.abbreviate("(x + sqrt(a^2 + b*c + 1))/(x - sqrt(a^2 + b*c + 1))")
+    >>> print(short)
+    (x + sqrt(A_1))/(x - sqrt(A_1)) where A_1 = a^2 + b*c + 1
+    """
+    listed = list(expressions) if isinstance(expressions, (list, tuple)) else [expressions]
+    if not names.isidentifier():
+        raise FormulaError(f"{names!r} cannot begin a name")
+    values = take(*listed, given=given).values
+    flat = [side for v in values for side in ((v.left, v.right) if isinstance(v, Equation) else (one_expression(v),))]
+    short, table = abbreviating.abbreviate(flat, lambda k: f"{names}_{k}")
+    results: list[Any] = []
+    rest = iter(short)
+    for v in values:
+        results.append(Equation(next(rest), next(rest), v.conditions) if isinstance(v, Equation) else next(rest))
+    return Abbreviated(tuple(results), dict(table))
 
 
 def common_denominator(expression: Any, given: Iterable[Any] = ()) -> Any:
@@ -127,11 +283,14 @@ def coefficients(expression: Any, variable: Any) -> dict[int, Expression]:
 def substitute(expression: Any, replacements: Mapping[Any, Any], given: Iterable[Any] = ()) -> Any:
     """Parts replaced by others, all at once; an unknown function may be replaced by a formula.
 
-    replacements: {old: new}, each an expression, a number or text.
+    replacements: {old: new}, each an expression, a number or text. An old part is found where a person means it: a^2 inside a^4,
+    x + y inside 2*x + 2*y, a*b inside a^2*b.
 
     >>> import gelvo
     >>> gelvo.substitute("x + 2*y", {"x": "y", "y": "x"})
     2*x + y
+    >>> gelvo.substitute("a^4 + 2*x + 2*y", {"a^2": "b", "x + y": "s"})
+    b^2 + 2*s
     """
     if not isinstance(replacements, Mapping):
         raise DomainError("the replacements are a mapping {old: new}")
@@ -147,20 +306,28 @@ def substitute(expression: Any, replacements: Mapping[Any, Any], given: Iterable
     return substitute_functions(value, table)
 
 
-def rename(expression: Any, names_table: Mapping[Any, str], given: Iterable[Any] = ()) -> Any:
+def rename(expression: Any, names_table: Any, given: Iterable[Any] = ()) -> Any:
     """Names replaced by other names, domains kept; a clash is reported before anything is changed.
+
+    names_table: {old: new}, or the path of a table: CSV with two columns (old, new), or JSON with one object. A table from a file
+    may name more than the formula has.
 
     >>> import gelvo
     >>> gelvo.rename("mass*speed^2/2", {"mass": "m", "speed": "v"})
     m*v^2/2
     """
     value = take(expression, given=given).values[0]
+    from_file = not isinstance(names_table, Mapping)
+    if from_file:
+        names_table = read_names(names_table)
     wanted = {str(getattr(k, "name", k)): str(v) for k, v in names_table.items()}
     roots = [value.left, value.right] if isinstance(value, Equation) else [value]
     present = {n.name: n for r in roots for n in names(r)}
     functions = {n.name for r in roots for n in postorder(r) if isinstance(n, Applied)}
     missing = [n for n in wanted if n not in present and n not in functions]
-    if missing:
+    if from_file:
+        wanted = {old: new for old, new in wanted.items() if old not in missing}
+    elif missing:
         raise FormulaError(f"there is no name {missing[0]} to rename in this formula")
     kept = ({*present} | functions) - set(wanted)
     for old, new in wanted.items():

@@ -23,7 +23,7 @@ MOST_SHIFTS = 12
 class Root(NamedTuple):
     """A variable that stands for a root: its number, and its polynomial, which is irreducible over the roots before it."""
 
-    index: int
+    place: int
     polynomial: Polynomial
 
 
@@ -34,21 +34,21 @@ def reduce(p: Polynomial, roots: list[Root]) -> Polynomial:
     True
     """
     for root in reversed(roots):
-        size = sparse.degree(root.polynomial, root.index)
-        if sparse.degree(p, root.index) < size:
+        size = sparse.degree(root.polynomial, root.place)
+        if sparse.degree(p, root.place) < size:
             continue
-        powers = sparse.by_powers(root.polynomial, root.index)
+        powers = sparse.by_powers(root.polynomial, root.place)
         top = powers.pop(size)
-        below = sparse.scale(sparse.from_powers(powers, root.index), -1 / top[0])
-        columns = sparse.by_powers(p, root.index)
+        below = sparse.scale(sparse.from_powers(powers, root.place), -1 / top[0])
+        columns = sparse.by_powers(p, root.place)
         for k in range(max(columns), size - 1, -1):
             column = columns.pop(k, None)
             if column:
                 moved = sparse.multiply(column, below)
-                for j, piece in sparse.by_powers(moved, root.index).items():
+                for j, piece in sparse.by_powers(moved, root.place).items():
                     place = k - size + j
                     columns[place] = sparse.add(columns.get(place, {}), piece)
-        p = sparse.from_powers({k: c for k, c in columns.items() if c}, root.index)
+        p = sparse.from_powers({k: c for k, c in columns.items() if c}, root.place)
     return p
 
 
@@ -62,7 +62,7 @@ def inverse(number: Polynomial, roots: list[Root]) -> Polynomial:
     >>> inverse({1: mpq(1)}, [Root(0, {2: mpq(1), 0: mpq(-2)})]) == {1: mpq(1, 2)}
     True
     """
-    used = [r for r in roots if sparse.degree(number, r.index) > 0]
+    used = [r for r in roots if sparse.degree(number, r.place) > 0]
     if not used:
         return {0: 1 / number[0]}
     root = used[-1]
@@ -70,12 +70,12 @@ def inverse(number: Polynomial, roots: list[Root]) -> Polynomial:
     old, new = root.polynomial, number
     s_old: Polynomial = {}
     s_new: Polynomial = ONE
-    while sparse.degree(new, root.index) > 0:
-        gap_size = sparse.degree(new, root.index)
-        top = inverse(sparse.leading_coefficient(new, root.index), lower)
-        while old and (gap := sparse.degree(old, root.index) - gap_size) >= 0:
-            factor_of = multiply(sparse.leading_coefficient(old, root.index), top, lower)
-            step = sparse.multiply(factor_of, {gap << (sparse.BITS * root.index): mpq(1)})
+    while sparse.degree(new, root.place) > 0:
+        gap_size = sparse.degree(new, root.place)
+        top = inverse(sparse.leading_coefficient(new, root.place), lower)
+        while old and (gap := sparse.degree(old, root.place) - gap_size) >= 0:
+            factor_of = multiply(sparse.leading_coefficient(old, root.place), top, lower)
+            step = sparse.multiply(factor_of, {gap << (sparse.BITS * root.place): mpq(1)})
             old = reduce(sparse.subtract(old, sparse.multiply(step, new)), lower)
             s_old = reduce(sparse.subtract(s_old, sparse.multiply(step, s_new)), lower)
         old, new, s_old, s_new = new, old, s_new, s_old
@@ -85,7 +85,7 @@ def inverse(number: Polynomial, roots: list[Root]) -> Polynomial:
 
 
 def _variables(p: Polynomial, roots: list[Root]) -> list[int]:
-    skipped = {r.index for r in roots}
+    skipped = {r.place for r in roots}
     return [k for k in sparse.variables(p) if k not in skipped]
 
 
@@ -236,9 +236,9 @@ def _irreducible(p: Polynomial, roots: list[Root]) -> list[Polynomial]:
     if len(used) == 1 and sparse.degree(p, index) == 1:
         return [p]
     for shift in range(MOST_SHIFTS):
-        turn = sparse.subtract(sparse.variable(index), sparse.scale(sparse.variable(root.index), mpq(shift)))
+        turn = sparse.subtract(sparse.variable(index), sparse.scale(sparse.variable(root.place), mpq(shift)))
         moved = reduce(_substituted(p, index, turn), roots)
-        norm = reduce(resultant(root.polynomial, moved, root.index), lower)
+        norm = reduce(resultant(root.polynomial, moved, root.place), lower)
         if sparse.degree(gcd(norm, sparse.derivative(norm, index), lower), index) == 0:
             break
     else:
@@ -246,7 +246,7 @@ def _irreducible(p: Polynomial, roots: list[Root]) -> list[Polynomial]:
     pieces = _irreducible(norm, lower) if not _has_content(norm, index, lower) else [f for f, _ in factor_over(norm, lower)[1]]
     if len(pieces) == 1:
         return [p]
-    back = sparse.add(sparse.variable(index), sparse.scale(sparse.variable(root.index), mpq(shift)))
+    back = sparse.add(sparse.variable(index), sparse.scale(sparse.variable(root.place), mpq(shift)))
     result, rest = [], p
     for piece in pieces[:-1]:
         found = gcd(rest, reduce(_substituted(piece, index, back), roots), roots)

@@ -309,9 +309,9 @@ class _Equations:
         cofactors = []
         for j in range(len(pieces)):
             product: Integers = {0: mpz(1)}
-            for i, g in enumerate(pieces):
+            for i, other in enumerate(pieces):
                 if i != j:
-                    product = _reduced(multiply(product, g), self.q)
+                    product = _reduced(multiply(product, other), self.q)
             cofactors.append(product)
         error = self._error(e, found, cofactors)
         for k in range(1, limits[index] + 1):

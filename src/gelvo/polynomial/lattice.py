@@ -88,7 +88,7 @@ def independent_rows(rows: list[Vector]) -> list[Vector]:
         while len(active) > 1:
             active.sort(key=lambda row: abs(row[column]))
             pivot = active[0]
-            rest = []
+            rest: list[Vector] = []
             for row in active[1:]:
                 q = row[column] // pivot[column]
                 changed = [x - q * y for x, y in zip(row, pivot, strict=True)]

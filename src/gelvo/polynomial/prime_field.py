@@ -167,7 +167,7 @@ def _equal_degree(a: Residues, degree: int, p: int) -> list[Residues]:
             done.append(f)
             continue
         ring = Quotients(f, p)
-        frobenius = ring.frobenius() if degree > 1 else None
+        frobenius: Any = ring.frobenius() if degree > 1 else None
         while True:
             trial = numpy.array([random.randrange(p) for _ in range(ring.size)], dtype=numpy.int64)
             norm = image = trial

@@ -18,9 +18,10 @@ from gmpy2 import mpq, mpz
 from gelvo.errors import DomainError
 from gelvo.limits import checkpoint
 from gelvo.numbers.exact import ONE, Gaussian, parts, reciprocal
-from gelvo.polynomial import product
-from gelvo.polynomial.support import BITS, FIELD, LARGEST_EXPONENT, degrees, variables_of
+from gelvo.polynomial import product, support
+from gelvo.polynomial.support import LARGEST_EXPONENT, degrees, variables_of
 
+BITS, FIELD = support.BITS, support.FIELD
 Polynomial = dict[int, Any]
 FEW = 12
 

@@ -66,9 +66,9 @@ def _hyperbolic(node: Expression, facts: Facts) -> Expression:
             if isinstance(term, Power) and isinstance(term.exponent, Number) and term.exponent.value == HALF and c == 1:
                 u = total((x, negate(term)))
                 gap = expand(term.base - u * u)
-                if gap == 1 and facts.is_real(u):
+                if gap is number(1) and facts.is_real(u):
                     return call("asinh", u)
-                if gap == -1 and facts.is_nonnegative(u - 1):
+                if gap is number(-1) and facts.is_nonnegative(u - 1):
                     return call("acosh", u)
     top, bottom = quotient_parts(x)
     if isinstance(bottom, Number):

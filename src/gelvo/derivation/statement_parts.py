@@ -1,0 +1,51 @@
+"""What all statements share: values put in, clauses refused, facts, answers as results."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from gelvo.derivation.lines import Clauses, Line
+from gelvo.derivation.results import Result
+from gelvo.errors import DomainError, FormulaError
+from gelvo.expression.nodes import Condition, Equation, Expression
+from gelvo.expression.traversal import substitute
+from gelvo.operations import trust
+from gelvo.operations.answer import Answer
+
+if TYPE_CHECKING:
+    from gelvo.derivation.engine import Derivation
+
+
+def put_in(derivation: Derivation, value: Any, parts: Clauses) -> Any:
+    """The values of a `with` clause put in."""
+    table = derivation.values(parts.get("with"))
+    if not table:
+        return value
+    if isinstance(value, Equation):
+        conditions = [substitute(c, table) for c in value.conditions]
+        return Equation(substitute(value.left, table), substitute(value.right, table), conditions)
+    if isinstance(value, (Expression, Condition)):
+        return substitute(value, table)
+    raise DomainError("`with` cannot put values into this result")
+
+
+def refuse(parts: Clauses, *allowed: str) -> None:
+    for word, text, _ in parts.parts:
+        if word not in allowed:
+            raise FormulaError(
+                f"`{word} {text}` has no meaning in this statement (it may have: {', '.join(allowed) or 'no clause'})"
+            )
+
+
+def from_answer(answer: Answer, line: Line) -> Result:
+    certificate = answer.certificate() if not answer.reason else None
+    return Result(
+        "step", line.text, line.number, [("", answer)], conditions=answer.conditions, certificate=certificate,
+        reason=answer.reason, road=answer.road,
+    )  # fmt: skip
+
+
+def facts_of(given: list[Any]) -> Any:
+    from gelvo.algebra.facts import Facts
+
+    return Facts(trust.split_initial(given)[1])
