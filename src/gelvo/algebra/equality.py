@@ -10,14 +10,15 @@ from gmpy2 import lcm, mpq, mpz
 
 from gelvo.algebra.algebraic_zero import algebraic_groups_vanish
 from gelvo.algebra.constancy import is_constant_zero
-from gelvo.algebra.facts import Facts
+from gelvo.algebra.facts import DomainFact, Facts, fact_condition
 from gelvo.algebra.fractions import IMAGINARY, PI
 from gelvo.algebra.normal import prepared, vanishing
 from gelvo.errors import DomainError, GelvoError, Undecided
 from gelvo.evaluation.enclose import Enclosure, sign_at
 from gelvo.evaluation.sampling import points
-from gelvo.expression.building import call, multiply_all, number, power, scale, total
-from gelvo.expression.nodes import Applied, Call, Condition, Expression, Name, Node, Number, Relation, Sum, Truth, Written
+from gelvo.expression import known as bits
+from gelvo.expression.building import call, multiply_all, number, power, relation, scale, total
+from gelvo.expression.nodes import Applied, Call, Expression, Name, Node, Number, Relation, Sum, Truth, Written
 from gelvo.expression.traversal import free_names, fresh_name, names, postorder, substitute, tree_size
 from gelvo.numbers.box import Box
 from gelvo.numbers.exact import Gaussian
@@ -30,6 +31,7 @@ PROVED_BY_LOGARITHMS = "a sum of logarithms: the product of the positive numbers
 PROVED_BY_DERIVATIVE = "zero derivative on an interval and one exact zero"
 SAMPLES = 24
 MOST_LOGARITHM_POWERS = 40
+MOST_EQUALITIES = 8
 
 
 class Decision(NamedTuple):
@@ -44,10 +46,11 @@ class Decision(NamedTuple):
 def decide_zero(expression: Expression, facts: Facts | None = None) -> Decision:
     """Whether a formula is zero wherever it has a value, under facts.
 
-    >>> from gelvo.expression.building import call, name
-    >>> x = name("x")
-    >>> decide_zero(call("sin", x)**2 + call("cos", x)**2 - 1).zero
-    True
+        >>> from gelvo.expression import known as bits
+    from gelvo.expression.building import call, name
+        >>> x = name("x")
+        >>> decide_zero(call("sin", x)**2 + call("cos", x)**2 - 1).zero
+        True
     """
     expression, facts = without_equalities(expression, facts or Facts())
     if isinstance(expression, Number):
@@ -62,14 +65,58 @@ def decide_zero(expression: Expression, facts: Facts | None = None) -> Decision:
 
 
 def without_equalities(expression: Expression, facts: Facts) -> tuple[Expression, Facts]:
-    """Names that a fact sets equal to a formula replaced by it, so that the other names can be chosen freely."""
-    table = {left: right for left, right in facts.equalities if isinstance(left, Name) and left not in names(right)}
-    if not table:
-        return expression, facts
-    kept = [g for g in facts.given if getattr(g, "left", None) not in table]
-    replaced = [substitute(g, table) if isinstance(g, Condition) else g for g in kept]
-    rest = Facts([g for g in replaced if not isinstance(g, Truth) or not g.holds], facts.complex_names)
-    return substitute(expression, table), rest
+    """Names that a fact sets equal to a formula replaced by it, so that the other names can be chosen freely.
+
+    A fact such as c^2 = a^2 + b^2 gives c = sqrt(a^2 + b^2) where c is known not to be negative.
+    """
+    for _ in range(MOST_EQUALITIES):
+        found = _solved_equality(facts)
+        if found is None:
+            break
+        variable, value, used = found
+        table = {variable: value}
+        kept: list[Any] = []
+        for fact in facts.given:
+            if fact is used or (isinstance(fact, DomainFact) and fact.name is variable):
+                continue
+            condition = fact_condition(fact)
+            changed = fact if condition is None else substitute(condition, table)
+            if not isinstance(changed, Truth) or not changed.holds:
+                kept.append(changed)
+        if bits.is_nonnegative(facts.known(variable)):
+            kept.append(relation("<" if bits.is_positive(facts.known(variable)) else "<=", number(0), value))
+            kept = [g for g in kept if not (isinstance(g, Truth) and g.holds)]
+        facts = Facts(kept, facts.complex_names)
+        expression = substitute(expression, table)
+    return expression, facts
+
+
+def _solved_equality(facts: Facts) -> tuple[Name, Expression, Any] | None:
+    """(name, formula that a fact gives it, the fact) or None."""
+    from gelvo.algebra import univariate
+
+    for fact in facts.given:
+        condition = fact_condition(fact)
+        if not (isinstance(condition, Relation) and condition.operator == "="):
+            continue
+        for one, other in ((condition.left, condition.right), (condition.right, condition.left)):
+            if isinstance(one, Name) and one not in names(other):
+                return one, other, fact
+        gap = condition.left - condition.right
+        for variable in free_names(gap):
+            coefficients = univariate.coefficients_of(gap, variable)
+            if coefficients is None or len(coefficients) < 2:
+                continue
+            k = len(coefficients) - 1
+            inner = any(not (isinstance(c, Number) and not c.value) for c in coefficients[1:-1])
+            if inner or not facts.is_nonzero(coefficients[-1]):
+                continue
+            value = univariate.normal(-coefficients[0] / coefficients[-1])
+            if k == 1:
+                return variable, value, fact
+            if facts.is_nonnegative(variable):
+                return variable, power(value, number(mpq(1, k))), fact
+    return None
 
 
 def prove_zero(expression: Expression, facts: Facts, depth: int = 2) -> str:
@@ -237,17 +284,17 @@ def relations_in(given: Iterable[Any]) -> list[Relation]:
 
 
 def inside(relations: list[Relation], point: Mapping[Name, mpq]) -> bool:
-    for relation in relations:
-        gap = total((relation.right, -relation.left))
+    for part in relations:
+        gap = total((part.right, -part.left))
         try:
             sign = sign_at(gap, point, 256)
         except Undecided:
-            if relation.operator not in ("=", "<="):
+            if part.operator not in ("=", "<="):
                 return False
             continue
         except GelvoError:
             return False
-        good = {"<": sign > 0, "<=": sign >= 0, "=": sign == 0, "!=": sign != 0}[relation.operator]
+        good = {"<": sign > 0, "<=": sign >= 0, "=": sign == 0, "!=": sign != 0}[part.operator]
         if not good:
             return False
     return True

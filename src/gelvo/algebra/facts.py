@@ -10,6 +10,7 @@ from typing import Any, NamedTuple
 
 from gmpy2 import mpq
 
+from gelvo.algebra.linear_facts import Row, contradictory, row_of
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
 from gelvo.expression.building import (
@@ -44,6 +45,7 @@ from gelvo.expression.nodes import (
     Sum,
     Truth,
 )
+from gelvo.expression.order import ordered
 from gelvo.expression.traversal import postorder, relations_of
 from gelvo.numbers.exact import Gaussian
 
@@ -83,8 +85,12 @@ class Facts:
         self._sums: list[tuple[Expression, int]] = []
         self._busy: set[Name] = set()
         self._summed: set[Name] = set()
+        self._rows: list[Row] = []
+        self._row_texts: list[str] = []
         for fact in self.given:
             self._take(fact)
+        if len(self._sums) > 1 and contradictory(self._rows):
+            raise DomainError(f"the facts contradict each other: {' and '.join(self._least_contradiction())}")
 
     def _take(self, fact: Any) -> None:
         if isinstance(fact, DomainFact):
@@ -98,7 +104,13 @@ class Facts:
         for part in relations_of(condition):
             if part.operator == "=":
                 self.equalities.append((part.left, part.right))
-            self._note(part.right - part.left, _MASK_OF[part.operator], str(part))
+            gap = part.right - part.left
+            self._note(gap, _MASK_OF[part.operator], str(part))
+            for sign in {"<": (1,), "<=": (1,), "=": (1, -1)}.get(part.operator, ()):
+                row = row_of(gap, part.operator == "<", sign)
+                if row is not None:
+                    self._rows.append(row)
+                    self._row_texts.append(str(part))
 
     def _note(self, expression: Expression, mask: int, text: str) -> None:
         core, coefficient = unit_form(expression)
@@ -121,6 +133,36 @@ class Facts:
             if not own & (bits.NEG | bits.NIL | bits.POS | bits.NONREAL):
                 raise DomainError(f"the fact {text} contradicts the domain of {core.name}, which is {core.domain}")
         self._memo.clear()
+
+    def _least_contradiction(self) -> list[str]:
+        """Facts of which none can be left out for the contradiction to show."""
+        kept = list(range(len(self._rows)))
+        for k in list(kept):
+            without = [i for i in kept if i != k]
+            if contradictory([self._rows[i] for i in without]):
+                kept = without
+        return list(dict.fromkeys(self._row_texts[i] for i in kept))
+
+    def _linear(self, expression: Sum) -> int:
+        """The sign that follows from the facts as linear inequalities, with the known signs of the terms."""
+        terms = {t for r in self._rows for t in r.coefficients}
+        if not self._sums or not any(t in terms for t in expression.terms):
+            return bits.ANY
+        if not all(bits.is_real(self.known(t)) for t in (*expression.terms, *terms)):
+            return bits.ANY
+        rows = list(self._rows)
+        for term in dict.fromkeys((*expression.terms, *ordered(terms))):
+            mask = self.known(term)
+            sign = 1 if bits.is_nonnegative(mask) else -1 if bits.is_nonpositive(mask) else 0
+            if sign:
+                rows.append(Row({term: mpq(sign)}, mpq(0), bits.is_nonzero(mask)))
+        for sign, strict, open_side in ((-1, bits.POSITIVE, bits.NONNEGATIVE), (1, bits.NEGATIVE, bits.NONPOSITIVE)):
+            weak, strong = row_of(expression, False, sign), row_of(expression, True, sign)
+            if weak is not None and contradictory([*rows, weak]):
+                return strict
+            if strong is not None and contradictory([*rows, strong]):
+                return open_side
+        return bits.ANY
 
     def _note_name_bounds(self, core: Sum, mask: int) -> None:
         """x - 2 > 0 makes x positive too."""
@@ -156,6 +198,9 @@ class Facts:
             result = node.known
             if node.function.known is not None:
                 result &= node.function.known(*[memo[a] for a in node.arguments])
+            if node.name == "ln" and self.table and result & bits.NEG and result & bits.POS:
+                gap = self.known(node.arguments[0] - 1)  # a logarithm has the sign of its argument less 1
+                result &= gap | bits.FRACTIONAL if bits.is_real(gap) and bits.is_positive(memo[node.arguments[0]]) else bits.ANY
             if node.name in _QUARTER and result & bits.NEG and result & bits.POS and self._sums:
                 result &= self._of_wave(node)
         elif isinstance(node, Cases):
@@ -315,6 +360,8 @@ class Facts:
             result &= self._pythagorean(expression) & self._polynomial(expression)
         if isinstance(expression, Sum) and result & bits.NEG and result & bits.POS:
             result &= self._quadratic(expression) & self._root_against_rest(expression)
+        if isinstance(expression, Sum) and result & bits.NEG and result & bits.POS:
+            result &= self._linear(expression)
         return result
 
     def _root_against_rest(self, expression: Sum) -> int:

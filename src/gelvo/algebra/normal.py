@@ -15,6 +15,7 @@ from gmpy2 import mpq, mpz
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import IMAGINARY, PI, UNIT, Form, Quotient, exponent_parts
+from gelvo.errors import DomainError
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, looks_negative, multiply_all, name, number, power, scale, total
 from gelvo.expression.nodes import (
@@ -43,6 +44,7 @@ from gelvo.polynomial.sparse import Polynomial
 
 HALF_NODE = number(HALF)
 LARGEST_SHIFT = 60
+LARGEST_FACT_DEGREE, FACT_STEPS = 2000, 300_000
 FEW_WAVES = 4
 # C(n+1) = up*2*n/x*C(n) + back*C(n-1) (DLMF 10.6.1, 10.29.1); the second kinds of order n+1 follow from Wronskians
 BESSEL = {"besselj": (1, -1), "bessely": (1, -1), "besseli": (-1, 1), "besselk": (1, 1)}
@@ -647,7 +649,8 @@ def vanishing(root: Expression, facts: Facts) -> tuple[bool, Form, Polynomial]:
         if isinstance(left, Name):
             root = substitute(root, {left: right})
     ready = prepared(root, facts)
-    form = Form([ready], facts)
+    relations = fact_relations(facts)
+    form = Form([ready, *relations], facts)
     with_quarter_turns(form)
     quotient = form.of(ready)
     top = reduce_relations(form, quotient.top)
@@ -658,4 +661,33 @@ def vanishing(root: Expression, facts: Facts) -> tuple[bool, Form, Polynomial]:
         if again == top:
             break
         top = again
+    if top and relations:
+        top = _modulo_facts(form, top, relations)
     return not top, form, top
+
+
+def fact_relations(facts: Facts) -> list[Expression]:
+    """The differences that the facts set to zero, beside those that give a name its value."""
+    result: list[Expression] = []
+    for left, right in facts.equalities:
+        if not isinstance(left, Name):
+            result.append(prepared(left - right, facts))
+    return result
+
+
+def _modulo_facts(form: Form, top: Polynomial, relations: list[Expression]) -> Polynomial:
+    """The remainder by a Groebner basis of the equations among the facts (B. Buchberger, 1965)."""
+    from gelvo.polynomial.groebner import Reducer, groebner_basis
+
+    ideal = [reduce_relations(form, form.of(r).top) for r in relations]
+    polynomials = [top, *ideal]
+    if any(sparse.has_gaussian(p) for p in polynomials):
+        return top
+    used = sorted({k for p in polynomials for k in sparse.variables(p)})
+    if max((sparse.degree(p, k) for p in polynomials for k in used), default=0) > LARGEST_FACT_DEGREE:
+        return top
+    try:
+        basis = groebner_basis([p for p in ideal if p], used, steps=FACT_STEPS)
+    except DomainError:
+        return top
+    return Reducer(basis, used).remainder(top)

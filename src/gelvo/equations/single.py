@@ -8,15 +8,33 @@ from __future__ import annotations
 from gmpy2 import mpq
 
 from gelvo.algebra import univariate as uni
+from gelvo.algebra.algebraic import all_roots, integer_coefficients
 from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import DomainFact, Facts, nonzero
 from gelvo.algebra.fractions import Form, factored
+from gelvo.algebra.measure import measure
+from gelvo.algebra.radical_roots import radical_form
 from gelvo.algebra.simplification import simplify
 from gelvo.equations.roots import Root, Roots
 from gelvo.errors import DomainError, NotSolved
+from gelvo.expression import known as bits
 from gelvo.expression.building import call, constant, looks_negative, multiply_all, number, power, relation, total
-from gelvo.expression.nodes import Bound, Call, Cases, Condition, Expression, Name, Number, Power, Product, Relation, Sum, Written
+from gelvo.expression.nodes import (
+    AlgebraicNumber,
+    Bound,
+    Call,
+    Cases,
+    Condition,
+    Expression,
+    Name,
+    Number,
+    Power,
+    Product,
+    Relation,
+    Sum,
+    Written,
+)
 from gelvo.expression.traversal import contains, fresh_name, names, postorder, substitute
 from gelvo.numbers.exact import HALF, Gaussian
 from gelvo.polynomial import sparse
@@ -25,7 +43,16 @@ ZERO, ONE = number(0), number(1)
 PI = constant("pi")
 IMAGINARY = number(Gaussian(mpq(0), mpq(1)))
 DEEPEST = 8
+LONGEST_RADICAL = 24.0
 HYPERBOLIC = ("sinh", "cosh", "tanh", "coth", "sech", "csch")
+
+
+def _readable(root: Expression) -> Expression:
+    """An exact root by radicals or cosines, where that is short."""
+    if not isinstance(root, AlgebraicNumber):
+        return root
+    short = radical_form(root)
+    return short if short is not None and measure(short) <= LONGEST_RADICAL else root
 
 
 class Solver:
@@ -92,6 +119,9 @@ class Solver:
             return [Root(simplify(-coefficients[0] / leading, self.facts).expression)]
         if degree == 2:
             return self._quadratic(*coefficients)
+        exact = self._exact_roots(coefficients) if degree == 3 else None
+        if exact is not None:
+            return exact
         spacing = 0
         from math import gcd
 
@@ -100,14 +130,29 @@ class Solver:
                 spacing = gcd(spacing, k)
         if spacing > 1:
             return self._in_powers(coefficients, spacing, depth)
+        exact = self._exact_roots(coefficients)
+        if exact is not None:
+            return exact
         raise NotSolved(f"{_short(g)} = 0 has degree {degree} in {self.unknown}, and no factor of degree one or two")
+
+    def _exact_roots(self, coefficients: list[Expression]) -> list[Root] | None:
+        """Numbered exact roots of a polynomial with rational coefficients; with radicals or cosines where these are short."""
+        if not all(isinstance(c, Number) and c.is_rational for c in coefficients):
+            return None
+        whole = integer_coefficients(total([c * self.unknown**k for k, c in enumerate(coefficients)]), self.unknown)
+        if whole is None:
+            return None
+        roots = all_roots(whole)
+        real = [r for r in roots if bits.is_real(r.known)]
+        self.roads["exact roots of an irreducible polynomial"] = None
+        if self.real:
+            self.further += len(roots) - len(real)
+        return [Root(_readable(r)) for r in (real if self.real else roots)]
 
     def _quadratic(self, c: Expression, b: Expression, a: Expression) -> list[Root]:
         self.roads["quadratic formula"] = None
         gap = factored(expand(b * b - 4 * a * c))
         sign = self.facts.decide(gap)
-        from gelvo.expression import known as bits
-
         if gap is ZERO:
             return [Root(simplify(-b / (2 * a), self.facts).expression)]
         if self.real and bits.is_negative(sign):

@@ -10,6 +10,7 @@ from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.facts import Facts, nonzero
 from gelvo.algebra.fractions import Form
 from gelvo.algebra.simplification import simplify
+from gelvo.equations.polynomial_systems import polynomial_solutions
 from gelvo.equations.roots import Root
 from gelvo.equations.single import ZERO, solve_single
 from gelvo.errors import DomainError, NotSolved
@@ -109,6 +110,9 @@ def solve_system(
     rows = linear_rows(equations, unknowns)
     if rows is not None:
         return solve_linear(rows, unknowns, facts)
+    exact = polynomial_solutions(equations, unknowns, real)
+    if exact is not None:
+        return _without_faults(exact, equations, unknowns, written, facts)
     found = _eliminate(list(equations), list(unknowns), facts, real, 0)
     kept: list[Together] = []
     excluded: list[tuple[Table, str]] = []
@@ -120,6 +124,24 @@ def solve_system(
         elif all(candidate.values != k.values for k in kept):
             kept.append(candidate)
     return SystemRoots(tuple(kept), (), tuple(excluded), "elimination by solving for one unknown after the other")
+
+
+def _without_faults(
+    found: list[Table], equations: Sequence[Expression], unknowns: Sequence[Name], written: tuple[Condition, ...], facts: Facts
+) -> SystemRoots:
+    """Solutions of the polynomials less those at which a denominator of the text vanishes or a fact fails."""
+    kept: list[Together] = []
+    excluded: list[tuple[Table, str]] = []
+    for values in found:
+        reason = _put_back(Together(values), [], written, facts)
+        wrong = [
+            f for f in facts.given if isinstance(f, Condition) and facts.with_facts([]).holds(substitute(f, values)) is False
+        ]
+        if reason or wrong:
+            excluded.append((values, reason or f"it does not satisfy {wrong[0]}"))
+        else:
+            kept.append(Together(values))
+    return SystemRoots(tuple(kept), (), tuple(excluded), "a Groebner basis, and the roots of the polynomial of a separating form")
 
 
 def _put_back(candidate: Together, equations: Sequence[Expression], written: tuple[Condition, ...], facts: Facts) -> str:
