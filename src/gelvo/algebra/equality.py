@@ -61,7 +61,24 @@ def decide_zero(expression: Expression, facts: Facts | None = None) -> Decision:
     proof = prove_zero(expression, facts)
     if proof:
         return Decision(True, proof)
-    return disprove_zero(expression, facts) or Decision(None)
+    return disprove_zero(expression, facts) or _on_a_branch(expression, facts) or Decision(None)
+
+
+def _on_a_branch(expression: Expression, facts: Facts) -> Decision | None:
+    """A point where a name with c^2 = … among the facts is taken not negative: a counterexample like any other."""
+    for left, right in facts.equalities:
+        for variable in free_names(left - right):
+            try:
+                chosen = facts.with_facts([relation("<=", number(0), variable)])
+                inner, rest = without_equalities(expression, chosen)
+            except DomainError:
+                continue
+            if rest.equalities:
+                continue
+            found = disprove_zero(inner, rest)
+            if found is not None:
+                return found
+    return None
 
 
 def without_equalities(expression: Expression, facts: Facts) -> tuple[Expression, Facts]:

@@ -30,6 +30,7 @@ from gelvo.expression.building import (
     total,
 )
 from gelvo.expression.nodes import (
+    Applied,
     Call,
     Cases,
     Condition,
@@ -53,6 +54,9 @@ _MASK_OF = {"<": bits.POSITIVE, "<=": bits.NONNEGATIVE, "!=": bits.NONZERO, "=":
 
 
 _QUARTER = {"sin": mpq(0), "cos": mpq(-1, 2)}  # where, in half turns, a half wave above zero begins
+
+
+FEW_TERMS = 4
 
 
 class DomainFact(NamedTuple):
@@ -189,6 +193,8 @@ class Facts:
             result = self._of_name(node)
         elif isinstance(node, Sum):
             result = node.known & known_of_sum(node, [memo[t] for t in node.terms])
+            if result & bits.NEG and result & bits.POS and len(node.terms) <= FEW_TERMS and _without_names(node):
+                result &= _sign_of_number(node)
             result &= self._of_sum(node, result)
         elif isinstance(node, Product):
             result = node.known & known_of_scaled(bits.product_known([memo[f] for f in node.factors]), node.coefficient)
@@ -518,6 +524,10 @@ class Facts:
 
     def with_facts(self, more: Iterable[Any]) -> Facts:
         return Facts([*self.given, *more], self.complex_names)
+
+
+def _without_names(node: Sum) -> bool:
+    return not any(isinstance(n, (Name, Applied)) for n in postorder(node))
 
 
 def _sign_of_number(expression: Expression) -> int:

@@ -17,7 +17,7 @@ from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import IMAGINARY, PI, UNIT, Form, Quotient, exponent_parts
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
-from gelvo.expression.building import call, looks_negative, multiply_all, name, number, power, scale, total
+from gelvo.expression.building import call, looks_negative, multiply_all, name, number, power, scale, split_coefficient, total
 from gelvo.expression.nodes import (
     AlgebraicNumber,
     Applied,
@@ -35,7 +35,7 @@ from gelvo.expression.nodes import (
     Sum,
     Written,
 )
-from gelvo.expression.traversal import postorder, rebuild, substitute
+from gelvo.expression.traversal import names, postorder, rebuild, substitute
 from gelvo.functions.bessel import half_order
 from gelvo.numbers.exact import HALF, ONE, Gaussian, parts, small_factors
 from gelvo.polynomial import sparse
@@ -61,6 +61,10 @@ def prepared(root: Expression, facts: Facts, waves: bool = True) -> Expression:
         if isinstance(node, Call):
             done[node] = _prepared_call(node, new, facts, waves)
         elif isinstance(node, Power):
+            nested = _opened_root(node, facts)
+            if nested is not node:
+                done[node] = prepared(nested, facts, waves)
+                continue
             square = _square_of_wave(node) if waves else None
             if square is not None:
                 plain = _prepared_power(square, node.exponent, facts)
@@ -74,6 +78,15 @@ def prepared(root: Expression, facts: Facts, waves: bool = True) -> Expression:
             made = rebuild(node, new) if changed else node
             done[node] = _merged_signs(made) if isinstance(made, Product) else made
     return done[root]  # type: ignore[no-any-return]
+
+
+def _opened_root(node: Power, facts: Facts) -> Expression:
+    """sqrt(x + 2*sqrt(x - 1)) as sqrt(x - 1) + 1, where the facts allow it."""
+    if not names(node.base) or not isinstance(node.base, Sum):
+        return node  # numbers are decided exactly without this
+    from gelvo.algebra.rewriting.roots import denested
+
+    return denested(node, facts)
 
 
 def _square_of_wave(node: Power) -> Expression | None:
@@ -104,6 +117,9 @@ def _merged_signs(product: Product) -> Expression:
             if inside in rest:
                 rest.remove(inside)
                 return multiply_all([number(product.coefficient), bars, *rest])
+            if bars in rest:
+                rest.remove(bars)
+                return multiply_all([number(product.coefficient), inside, *rest])
             if below:
                 return multiply_all([number(product.coefficient), inside, power(bars, number(-1)), *rest])
     return product
@@ -182,11 +198,35 @@ def _exponential(argument: Expression, facts: Facts) -> Expression:
             continue
         if coefficient.denominator == 1 and _integer_over_pi(inner, facts):
             if coefficient % 2:
-                quotient = inner / PI
+                quotient = _parity(inner / PI)
                 pieces.append(power(number(-1), -quotient if looks_negative(quotient) else quotient))
             continue
         pieces.append(call("exp", scale(unit, coefficient)))
     return multiply_all(pieces)
+
+
+def _parity(exponent: Expression) -> Expression:
+    """A polynomial in integers modulo 2: n^k is n, and even coefficients go."""
+    terms: list[Expression] = []
+    expanded = expand(exponent)
+    pairs = list(expanded.items()) if isinstance(expanded, Sum) else [split_coefficient(expanded)]
+    for term, c in pairs:
+        factors = term.factors if isinstance(term, Product) else (term,)
+        plain = all(
+            isinstance(f, Name) or (isinstance(f, Power) and isinstance(f.base, Name) and _is_natural(f)) for f in factors
+        )
+        if not plain or isinstance(c, Gaussian) or c.denominator != 1:
+            return exponent
+        if c % 2:
+            terms.append(multiply_all([f.base if isinstance(f, Power) else f for f in factors]))
+    constant_part = expanded.constant if isinstance(expanded, Sum) else mpq(0)
+    if isinstance(constant_part, Gaussian) or constant_part.denominator != 1:
+        return exponent
+    return total([*terms, number(constant_part % 2)])
+
+
+def _is_natural(node: Power) -> bool:
+    return isinstance(node.exponent, Number) and node.exponent.is_whole and node.exponent.rational > 0
 
 
 def _integer_over_pi(inner: Expression, facts: Facts) -> bool:
@@ -328,7 +368,7 @@ def _gamma(x: Expression, facts: Facts) -> Expression:
         if mpq(1, 2) < s < 1:
             return prepared(PI / (call("sin", PI * s) * call("gamma", number(1 - s))), facts)
         return call("gamma", x)
-    if looks_negative(rest):
+    if looks_negative(rest) and not facts.is_integer(rest):  # at whole numbers the reflection meets poles
         return prepared(PI / (call("sin", PI * x) * call("gamma", 1 - x)), facts)
     coefficients = rest.coefficients if isinstance(rest, Sum) else (getattr(rest, "coefficient", ONE),)
     if not any(isinstance(c, Gaussian) or c.denominator != 1 for c in coefficients):
@@ -481,9 +521,12 @@ def _prepared_power(base: Expression, exponent: Expression, facts: Facts) -> Exp
         base = tidy(base, facts)
     if not _is_elementary(exponent):
         exponent = tidy(exponent, facts)
+    if isinstance(base, Number) and base.value == -1 and facts.is_integer(exponent):
+        return power(base, _parity(exponent))
     if isinstance(base, Number):
         if not isinstance(exponent, Number) or not exponent.is_rational:
-            if not base.is_rational or (isinstance(exponent, Number) and base.rational < 0):
+            inverse = base.is_rational and base.rational > 0 and _below_is_logarithm(exponent)
+            if not base.is_rational or (isinstance(exponent, Number) and base.rational < 0) or inverse:
                 return _exponential(exponent * _prepared_ln(base, facts), facts)
         return power(base, exponent)
     if isinstance(exponent, Number) and exponent.is_rational:
@@ -493,6 +536,12 @@ def _prepared_power(base: Expression, exponent: Expression, facts: Facts) -> Exp
         if content > 0 and (facts.is_integer(exponent) or all(facts.is_positive(b) for b, _ in factors)):
             return multiply_all([power(number(content), exponent), *[power(b, tidy(k * exponent, facts)) for b, k in factors]])
     return power(base, exponent)
+
+
+def _below_is_logarithm(exponent: Expression) -> bool:
+    """Whether an exponent is a quotient by a logarithm, as in 2^(ln(3)/ln(2))."""
+    factors = exponent.factors if isinstance(exponent, Product) else (exponent,)
+    return any(isinstance(f, Power) and isinstance(f.base, Call) and f.base.name == "ln" for f in factors)
 
 
 def _known_roots(base: Product | Power, q: mpq, facts: Facts) -> tuple[list[Expression], Expression]:

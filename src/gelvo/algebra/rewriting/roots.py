@@ -10,20 +10,25 @@ from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import factored
 from gelvo.algebra.normal import prepared
+from gelvo.algebra.splitting import combine_only
 from gelvo.expression.building import multiply_all, negate, number, power, scale, split_coefficient, total
-from gelvo.expression.nodes import Expression, Number, Power, Product, Sum
+from gelvo.expression.nodes import Call, Expression, Number, Power, Product, Sum
 from gelvo.expression.traversal import postorder, transform
 from gelvo.numbers.exact import HALF, Gaussian
 
 
 def root_forms(expression: Expression, facts: Facts) -> Iterator[tuple[str, Expression]]:
     """sqrt(3 + 2*sqrt(2)) -> sqrt(2) + 1, sqrt(a)*sqrt(b) -> sqrt(a*b) for a or b not negative."""
-    yield "nested roots opened", transform(expression, lambda n: _denested(n, facts))
+    yield "nested roots opened", transform(expression, lambda n: denested(n, facts))
     yield "roots joined", transform(expression, lambda n: _joined(n, facts))
     yield "rational denominators", transform(expression, _rationalized)
+    if any(isinstance(n, Power) and not isinstance(n.exponent, Number) for n in postorder(expression)):
+        joined = combine_only(expression, "exponentials", facts)
+        yield "powers of numbers joined", joined
+        yield "powers joined", combine_only(joined, "powers", facts)
 
 
-def _denested(node: Expression, facts: Facts) -> Expression:
+def denested(node: Expression, facts: Facts) -> Expression:
     """sqrt(A + t) = sqrt((A + D)/2) ± sqrt((A - D)/2) with D = sqrt(A^2 - t^2), where t has a root and D has none."""
     if not (isinstance(node, Power) and isinstance(node.exponent, Number) and isinstance(node.base, Sum)):
         return node
@@ -54,10 +59,12 @@ def _opened(rest: Expression, t: Expression, facts: Facts) -> Expression | None:
         return None
     if isinstance(gap, Number) and not isinstance(root, Number):
         return None
+    if sign > 0:  # the sum of both roots does not ask which is larger
+        root = transform(root, lambda n: n.arguments[0] if isinstance(n, Call) and n.name == "abs" else n)
     upper, lower = expand((rest + root) / 2), expand((rest - root) / 2)
     if facts.is_nonpositive(root):
         upper, lower = lower, upper
-    elif not facts.is_nonnegative(root):
+    elif sign < 0 and not facts.is_nonnegative(root):
         return None
     if not (facts.is_nonnegative(upper) and facts.is_nonnegative(lower)):
         return None
