@@ -18,7 +18,11 @@ from support import box_at, same_value
 
 x = gelvo.variable("x")
 ONE_ARGUMENT = sorted(n for n, f in FUNCTIONS.items() if f.arguments == (1, 1))
-SMOOTH = [n for n in ONE_ARGUMENT if n not in ("floor", "ceil", "sign", "heaviside", "re", "im", "conj", "arg", "abs", "digamma", "zeta")]
+SMOOTH = [
+    n
+    for n in ONE_ARGUMENT
+    if n not in ("floor", "ceil", "sign", "heaviside", "re", "im", "conj", "arg", "abs", "digamma", "zeta")
+]
 PLACES = [mpq(1, 3), mpq(-2, 5), mpq(7, 5), mpq(2, 3), mpq(-9, 4), mpq(21, 10), mpq(19, 3)]
 REFERENCE = {
     "ln": mpmath.log, "log10": mpmath.log10, "log2": lambda v: mpmath.log(v, 2), "abs": abs, "sign": mpmath.sign,

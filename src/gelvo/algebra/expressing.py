@@ -147,7 +147,7 @@ def _one_wave(keep: str) -> Callable[[Expression, Facts], Expression]:
         from gelvo.algebra.rewriting.waves import single_angles
 
         plain = express(expression, "sin, cos", facts)
-        return single_angles(plain, keep, 1) or plain
+        return single_angles(plain, keep, 1, squares=False) or plain
 
     return work
 

@@ -166,7 +166,10 @@ def gcd(a: Dense, b: Dense) -> Dense:
     """
     if not a or not b:
         return primitive(a or b) if a or b else []
-    a, b = primitive(a), primitive(b)
+    low = min(next(k for k, c in enumerate(f) if c) for f in (a, b))
+    if low:
+        return [mpz(0)] * low + gcd(a[low:], b[low:])
+    a, b = (primitive(f[next(k for k, c in enumerate(f) if c) :]) for f in (a, b))
     if len(a) == 1 or len(b) == 1:
         return [mpz(1)]
     size = min(len(a), len(b))
@@ -175,6 +178,7 @@ def gcd(a: Dense, b: Dense) -> Dense:
     bits = max(bits, width)
     for _ in range(4):
         value = integer_gcd(pack(a, bits), pack(b, bits))
+        value >>= int(value.bit_scan1(0) or 0) // bits * bits  # powers of x are taken out beforehand
         length = min(size, value.bit_length() // bits + 2)
         try:
             candidate = primitive(trim(unpack(value, bits, length)))

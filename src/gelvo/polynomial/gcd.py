@@ -12,7 +12,7 @@ from gelvo.polynomial import sparse
 from gelvo.polynomial.gcd_heuristic import gcd_heuristic
 from gelvo.polynomial.sparse import Polynomial
 
-FEW_TERMS = 60  # polynomials below this size are left to the remainder sequence when the first method fails
+FEW_TERMS = 60  # terms from which a look at the degrees of the common factor pays
 
 
 def gcd(p: Polynomial, q: Polynomial) -> Polynomial:
@@ -73,7 +73,7 @@ def _gcd(p: Polynomial, q: Polynomial) -> Polynomial:
             if not bound:
                 return gcd(content_in(p, index), content_in(q, index)) if any(bounds) else one
     found = gcd_heuristic(p, q, mine)
-    if found is None and len(p) + len(q) > FEW_TERMS:
+    if found is None and len(mine) > 1:
         found = _by_images(p, q, mine)
     return found if found is not None else _remainder_sequence(p, q, mine[-1])
 

@@ -112,8 +112,11 @@ def _expanded(term: Expression) -> Expression:
     return expand(term)
 
 
-def single_angles(expression: Expression, keep: str, part: int) -> Expression | None:
-    """All sines and cosines of multiples of one angle by powers of the functions of that angle."""
+def single_angles(expression: Expression, keep: str, part: int, squares: bool = True) -> Expression | None:
+    """All sines and cosines of multiples of one angle by powers of the functions of that angle.
+
+    squares: whether products such as (1 - cos(x))*(1 + cos(x)) are read as sin(x)^2 again.
+    """
     found = _base_angles(expression)
     if not found:
         return None
@@ -147,6 +150,8 @@ def single_angles(expression: Expression, keep: str, part: int) -> Expression | 
 
     quotient = form.multiply(Quotient(top, {}), form.invert(Quotient(bottom, {})))
     top, bottom = form.lowest_terms(quotient)
+    if not squares:
+        return form.expression(top) / form.expression(bottom)
     return _pythagoras(form.factored(top)) / _pythagoras(form.factored(bottom))
 
 
