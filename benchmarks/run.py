@@ -13,6 +13,8 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
+from algebra_rows import ROWS as ALGEBRA_ROWS
+
 HERE = Path(__file__).parent
 RESULTS = HERE / "results.json"
 HAND_C = """
@@ -186,6 +188,9 @@ ROWS = [
     ("derivative and text of the graph with 10^18 leaves", literal_shared_graph, 1.0, "s of wall clock"),
     ("memory of 10^6 distinct small nodes", node_memory, 450.0, "bytes each"),
 ]
+
+
+ROWS += ALGEBRA_ROWS
 
 
 def main() -> int:

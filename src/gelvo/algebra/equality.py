@@ -46,11 +46,10 @@ class Decision(NamedTuple):
 def decide_zero(expression: Expression, facts: Facts | None = None) -> Decision:
     """Whether a formula is zero wherever it has a value, under facts.
 
-        >>> from gelvo.expression import known as bits
-    from gelvo.expression.building import call, name
-        >>> x = name("x")
-        >>> decide_zero(call("sin", x)**2 + call("cos", x)**2 - 1).zero
-        True
+    >>> from gelvo.expression.building import call, name
+    >>> x = name("x")
+    >>> decide_zero(call("sin", x)**2 + call("cos", x)**2 - 1).zero
+    True
     """
     expression, facts = without_equalities(expression, facts or Facts())
     if isinstance(expression, Number):

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import heapq
 from collections.abc import Iterable
+from functools import cache
 from math import prod
 from typing import Any
 
@@ -240,15 +241,23 @@ def divides(m: int, n: int) -> bool:
 
 def monomial_content(p: Polynomial) -> int:
     """The largest monomial that divides every term."""
-    if not p:
+    if not p or 0 in p:
         return 0
-    iterator = iter(p)
-    common = next(iterator)
-    for m in iterator:
-        if not common:
-            break
-        common = sum(min((common >> s) & FIELD, (m >> s) & FIELD) << s for s in range(0, common.bit_length(), BITS))
-    return common
+    fields = max(p).bit_length() // BITS + 1
+    shared = _ones(fields) << (BITS - 1)
+    below = shared - _ones(fields)  # adding it to a monomial sets the top bit of every field that is not zero
+    top = shared
+    for m in p:
+        shared &= m + below
+        if not shared & top:
+            return 0
+    places = [s for s in range(0, fields * BITS, BITS) if shared >> (s + BITS - 1) & 1]
+    return sum(min([(m >> s) & FIELD for m in p]) << s for s in places)
+
+
+@cache
+def _ones(fields: int) -> int:
+    return sum(1 << (BITS * k) for k in range(fields))
 
 
 def integer_content(p: Polynomial) -> mpq:

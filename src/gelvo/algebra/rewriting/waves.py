@@ -19,6 +19,7 @@ from gelvo.polynomial.sparse import Polynomial
 CIRCULAR = ("sin", "cos", "tan", "cot", "sec", "csc")
 HYPERBOLIC = ("sinh", "cosh", "tanh", "coth", "sech", "csch")
 MOST_TERMS = 400
+MOST_ANGLES = 2
 
 
 def wave_forms(expression: Expression, facts: Facts) -> Iterator[tuple[str, Expression]]:
@@ -47,6 +48,8 @@ def wave_forms(expression: Expression, facts: Facts) -> Iterator[tuple[str, Expr
     quotient_form = upper[0] / lower[0] * upper[1] / lower[1]
     yield "multiple angles", quotient_form
     yield "multiple angles, tangents", tangents(quotient_form)
+    if len(_base_angles(quotient_form) or ()) > MOST_ANGLES:
+        return  # powers of the waves of many angles are longer than what came in
     for keep, word in (("cos", "cosine"), ("sin", "sine")):
         for part, angle in ((1, "the angle"), (2, "half the angle")):
             powers = single_angles(quotient_form, keep, part)
