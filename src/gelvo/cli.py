@@ -141,7 +141,7 @@ def do(statement: tuple[str, ...], as_json: bool, steps: bool) -> None:
     text = " ".join(statement)
     if text == "-":
         text = sys.stdin.read().strip()
-    derivation = Derivation()
+    derivation = Derivation(steps=steps)
     result = derivation.safely(Line(text, 1))
     if result.kind == "fault":
         _fail(result.note)
@@ -176,7 +176,9 @@ def _save_figure(result: Any) -> None:
 
 
 def _show_steps(result: Any) -> None:
-    if result.road:
+    for number, step in enumerate(result.steps, 1):
+        click.echo(f"{number:3}. {step}")
+    if result.road and not result.steps:
         click.echo(f"found by: {result.road}")
     if result.certificate is not None:
         click.echo(str(result.certificate))
@@ -195,11 +197,11 @@ def _read_file(file: str) -> str:
     return ""
 
 
-def _carry_out(source: str, stem: str, quiet: bool) -> Any:
+def _carry_out(source: str, stem: str, quiet: bool, steps: bool = False) -> Any:
     """The derivation, with a progress display when a person watches."""
     from gelvo.derivation.engine import Derivation
 
-    derivation = Derivation(stem)
+    derivation = Derivation(stem, steps)
     if quiet or not sys.stderr.isatty():
         derivation.run(source)
         return derivation
@@ -246,7 +248,7 @@ def run(file: str, folder: str | None, as_json: bool, steps: bool) -> None:
 def _run(source: str, stem: str, folder: Path, as_json: bool, steps: bool = False) -> None:
     from gelvo.derivation import report
 
-    derivation = _carry_out(source, stem, as_json)
+    derivation = _carry_out(source, stem, as_json, steps)
     try:
         written = report.write(folder, derivation.title, derivation.results, stem)
     except OSError as fault:

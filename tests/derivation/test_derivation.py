@@ -309,3 +309,47 @@ def test_progress_is_told():
 def test_one_line_alone():
     result = Derivation().safely(Line("integrate x by x", 1))
     assert result.verdict == "proved" and str(result.shown[0][1]) == "x^2/2"
+
+
+@pytest.mark.parametrize(
+    ("statement", "shown"),
+    [
+        ("factor x^4 + 1 over sqrt(2)", "(x^2 - sqrt(2)*x + 1)*(x^2 + sqrt(2)*x + 1)"),
+        ("factor x^2 - 2 over reals", "(x - sqrt(2))*(x + sqrt(2))"),
+        ("expand logarithms in ln(a*b) given a > 0, b > 0", "ln(a) + ln(b)"),
+        ("combine logarithms in ln(a) + ln(b) given a > 0, b > 0", "ln(a*b)"),
+        ("express tan(x)*cos(x) in terms of sin, cos", "sin(x)"),
+        ("partial fractions 1/(x^2 - 1) by x", "1/(2*(x - 1)) - 1/(2*(x + 1))"),
+        ("complete square x^2 + 2*x by x", "(x + 1)^2 - 1"),
+        ("amplitude phase 3*cos(t) + 4*sin(t) by t", "5*cos(t - atan(4/3))"),
+        ("rationalize denominator 1/(1 + sqrt(2))", "sqrt(2) - 1"),
+        ("collect a*x*y + b*x*y by x, y", "x*y*(a + b)"),
+        ("gcd x^2 - 1, x^3 - 1", "x - 1"), ("lcm of x, x^2", "x^2"), ("degree of x^3 by x", "3"), ("numerator of 1/x + 1/y", "x + y"),
+        ("leading coefficient a*x^2 by x", "a"), ("discriminant x^2 + p*x + q by x", "p^2 - 4*q"),
+        ("resultant of y^2 - 2, (x - y)^2 - 3 by y", "x^4 - 10*x^2 + 1"), ("minimal polynomial sqrt(2) + 1", "x^2 - 2*x - 1"),
+        ("divide x^3 + 2 by x - 1 for x", "x^2 + x + 1"), ("coefficients of a*x^2 + 3*x by x", "3"),
+        ("abbreviate (x + sqrt(a^2 + b*c + 1))/(x - sqrt(a^2 + b*c + 1))", "(x + sqrt(A_1))/(x - sqrt(A_1))"),
+    ],
+)  # fmt: skip
+def test_rewriting_statements(statement, shown):
+    result = Derivation().safely(Line(statement, 1))
+    assert result.kind == "step", result.note
+    assert str(result.shown[0][1]) == str(gelvo.formula(shown))
+    assert result.certificate is None or result.verdict == "proved"
+
+
+@pytest.mark.parametrize(
+    ("statement", "message"),
+    [
+        ("combine foo in x", "combine KIND in E"), ("partial fractions 1/x", "needs `by"), ("express x", "in terms of"),
+        ("gcd x", "takes 2 formulas"), ("divide x by y", "divide P by Q for x"), ("expand x by y", "has no meaning"),
+    ],
+)  # fmt: skip
+def test_faulty_rewriting_statements(statement, message):
+    result = Derivation().safely(Line(statement, 1))
+    assert result.kind == "fault" and message in result.note
+
+
+def test_steps_stand_in_the_result():
+    result = Derivation(steps=True).safely(Line("simplify sqrt(x^2)/x given x > 0", 1))
+    assert [s.verdict for s in result.steps] == ["proved"] and "x > 0" in str(result.steps[0])

@@ -11,6 +11,7 @@ from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import IMAGINARY, UNIT, Form, factored
 from gelvo.algebra.normal import prepared
+from gelvo.algebra.simplification import simplify
 from gelvo.errors import DomainError
 from gelvo.expression.building import multiply_all, number, power
 from gelvo.expression.nodes import AlgebraicNumber, Expression, Name, Power, Product
@@ -138,7 +139,7 @@ def _real_factors(base: Expression, variable: Name) -> Expression:
     pairs = roots[len(real) :]
     for one, two in zip(pairs[::2], pairs[1::2], strict=True):
         total, product = (_readable(as_root(e) or e) for e in (one + two, one * two))
-        pieces.append(variable**2 - total * variable + product)
+        pieces.append(variable**2 + simplify(-total).expression * variable + product)
     return multiply_all(pieces)
 
 
@@ -154,6 +155,4 @@ def _readable(value: Expression) -> Expression:
     found = radical_form(value) if isinstance(value, AlgebraicNumber) else None
     if found is None:
         return value
-    from gelvo.algebra.simplification import simplify
-
     return simplify(found).expression

@@ -14,7 +14,7 @@ class Result:
     """One carried-out statement.
 
     kind: title, prose, section, given, unknown, let, step, check, plot, export or fault; shown: (name or "", thing) pairs to
-    typeset; note: a plain sentence; expected_refuted: for `check not`.
+    typeset; note: a plain sentence; steps: the rewritings one after the other; expected_refuted: for `check not`.
     """
 
     kind: str
@@ -30,6 +30,7 @@ class Result:
     figure: Any = None
     files: list[tuple[str, str]] = field(default_factory=list)
     details: list[str] = field(default_factory=list)
+    steps: tuple[Any, ...] = ()
 
     @property
     def verdict(self) -> str:

@@ -121,7 +121,7 @@ def _coefficients(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     refuse(parts, "with", "by")
     target = _variable(derivation, parts, line)
     table = rewriting.coefficients(_value(derivation, parts), target)
-    return Result("step", line.text, line.number, [(str(target**k), c) for k, c in table.items()])
+    return Result("step", line.text, line.number, [(f"coefficient of {target**k}", c) for k, c in table.items()])
 
 
 def _divide(derivation: Derivation, parts: Clauses, line: Line) -> Result:

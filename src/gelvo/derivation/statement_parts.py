@@ -41,7 +41,7 @@ def from_answer(answer: Answer, line: Line) -> Result:
     certificate = answer.certificate() if not answer.reason else None
     return Result(
         "step", line.text, line.number, [("", answer)], conditions=answer.conditions, certificate=certificate,
-        reason=answer.reason, road=answer.road,
+        reason=answer.reason, road=answer.road, steps=answer.steps,
     )  # fmt: skip
 
 

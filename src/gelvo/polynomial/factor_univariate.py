@@ -12,7 +12,6 @@ from itertools import combinations
 
 from gmpy2 import invert, isqrt, mpz, next_prime
 
-from gelvo.polynomial import prime_field
 from gelvo.polynomial.dense import (
     Dense,
     add,
@@ -125,6 +124,8 @@ def _by_lifting(f: Dense) -> list[Dense]:
 
 def _best_prime(f: Dense) -> tuple[mpz, list[Dense]]:
     """Of a few primes that keep the polynomial square-free, the one with the fewest factors."""
+    from gelvo.polynomial import prime_field  # loads NumPy
+
     best: tuple[mpz, list[Dense]] | None = None
     p, tried = mpz(FIRST_PRIME), 0
     while tried < TRIED_PRIMES:
@@ -175,6 +176,8 @@ def _product(factors: list[Dense], modulus: mpz) -> Dense:
 
 def _lift_pair(f: Dense, g: Dense, h: Dense, p: mpz, modulus: mpz) -> tuple[Dense, Dense]:
     """f = g*h modulo p lifted by quadratic steps; all are monic."""
+    from gelvo.polynomial import prime_field  # loads NumPy
+
     small = int(p)
     s, t = prime_field.bezout(prime_field.residues(g, small), prime_field.residues(h, small), small)
     left, right = [mpz(c) for c in s.tolist()], [mpz(c) for c in t.tolist()]
