@@ -11,7 +11,7 @@ import pytest
 from gmpy2 import mpq, mpz
 
 from gelvo.errors import DomainError
-from gelvo.polynomial import dense, extension, prime_field, product, sparse
+from gelvo.polynomial import dense, extension, prime_field, product, series, sparse
 from gelvo.polynomial.factor import factor
 from gelvo.polynomial.factor_univariate import factor_square_free, lift_factors
 from gelvo.polynomial.gcd import gcd
@@ -341,3 +341,30 @@ def test_numbers_of_a_field_have_inverses():
     assert extension.multiply(value, extension.inverse(value, field), field) == {0: 1}
     with pytest.raises(ZeroDivisionError):
         extension.inverse({1 << B: mpq(1), 1: mpq(-1)}, [square_root_of(0, 2), square_root_of(1, 2)])
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_power_series_and_interpolation(seed):
+    random = Random(seed)
+    a, b = ([mpq(random.randint(1, 9), random.choice((1, 2, 3))) for _ in range(9)] for _ in range(2))
+    assert series.multiply(a, series.inverse(a, 8), 8) == [1] + [0] * 8
+    inner = [mpq(0), *b[1:]]
+    assert series.compose([mpq(1), mpq(1), mpq(1)], inner, 8) == [
+        x + y + z for x, y, z in zip([1] + [0] * 8, inner, series.multiply(inner, inner, 8), strict=True)
+    ]
+    top, bottom = series.pade(a, 4, 4)
+    assert series.multiply(bottom, a, 8)[: len(top)] == top and not any(series.multiply(bottom, a, 8)[len(top) :])
+    points = [(mpq(k, 2), mpq(random.randint(-9, 9))) for k in range(6)]
+    through = series.interpolate(points)
+    assert all(sum(c * x**k for k, c in enumerate(through)) == y for x, y in points)
+
+
+def test_impossible_series_are_refused():
+    for work in (
+        lambda: series.inverse([mpq(0), mpq(1)], 3),
+        lambda: series.compose([mpq(1)], [mpq(1)], 2),
+        lambda: series.pade([mpq(0), mpq(0), mpq(1)], 1, 1),
+        lambda: series.interpolate([(mpq(1), mpq(1)), (mpq(1), mpq(2))]),
+    ):
+        with pytest.raises(DomainError):
+            work()
