@@ -221,8 +221,8 @@ def chain_growth() -> float:
 def rational_identity() -> float:
     import gelvo
 
-    right = gelvo.formula("(1 + a + b + c + d + f)^7*(a + 2*b)/((a - c)*(b + d)^2)")
-    top = gelvo.expand("(1 + a + b + c + d + f)^7*(a + 2*b)")
+    right = gelvo.formula("(1 + a + b + c + d + f)^8*(a + 2*b)/((a - c)*(b + d)^2)")
+    top = gelvo.expand("(1 + a + b + c + d + f)^8*(a + 2*b)")
     left = gelvo.total([t * c / gelvo.formula("(a - c)*(b + d)^2") for t, c in top.items()])
     print(f"         ({len(top.terms)} terms in the cleared numerator)")
     return measure(lambda: gelvo.equal(left, right), 3)

@@ -341,10 +341,14 @@ def test_rewriting_statements(statement, shown):
 @pytest.mark.parametrize(
     ("statement", "message"),
     [
-        ("combine foo in x", "combine KIND in E"), ("partial fractions 1/x", "needs `by"), ("express x", "in terms of"),
-        ("gcd x", "takes 2 formulas"), ("divide x by y", "divide P by Q for x"), ("expand x by y", "has no meaning"),
+        ("combine foo in x", "combine KIND in E"),
+        ("partial fractions 1/x", "needs `by"),
+        ("express x", "in terms of"),
+        ("gcd x", "takes 2 formulas"),
+        ("divide x by y", "divide P by Q for x"),
+        ("expand x by y", "has no meaning"),
     ],
-)  # fmt: skip
+)
 def test_faulty_rewriting_statements(statement, message):
     result = Derivation().safely(Line(statement, 1))
     assert result.kind == "fault" and message in result.note

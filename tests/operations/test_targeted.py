@@ -44,7 +44,7 @@ SAME_VALUE = [
     (lambda e: gelvo.express(e, "polynomial roots"), "2^(1/3)", "polynomial_root(x^3 - 2, 1)"),
     (lambda e: gelvo.express(e, "real and imaginary parts"), "sin(x + 1j*y)", "sin(x)*cosh(y) + 1j*cos(x)*sinh(y)"),
     (lambda e: gelvo.partial_fractions(e, "x", roots=True), "1/(x^2 + 1)", "1j/(2*(x + 1j)) - 1j/(2*(x - 1j))"),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("work", "text", "wanted"), SAME_VALUE, ids=[f"{t} -> {w}" for _, t, w in SAME_VALUE])
@@ -55,13 +55,20 @@ def test_the_form_that_was_asked_for(work, text, wanted):
 @pytest.mark.parametrize(
     ("text", "table", "wanted"),
     [
-        ("a^4 + a", {"a^2": "b"}, "b^2 + a"), ("a^5", {"a^2": "b"}, "a*b^2"), ("2*x + 2*y + z", {"x + y": "s"}, "2*s + z"),
-        ("a^2*b*c", {"a*b": "p"}, "a*c*p"), ("exp(3*x)", {"exp(x)": "u"}, "u^3"), ("x + 2*y", {"x": "y", "y": "x"}, "y + 2*x"),
-        ("x + y + z", {"x": "y", "y": "z", "z": "x"}, "x + y + z"), ("x + 3*y", {"x + y": "s"}, "x + 3*y"),
-        ("a^3", {"a^(-1)": "b"}, "b^(-3)"), ("sin(x^2)", {"x^2": "u"}, "sin(u)"), ("x^2 + y^2 + 1", {"x^2 + y^2": "r^2"}, "r^2 + 1"),
+        ("a^4 + a", {"a^2": "b"}, "b^2 + a"),
+        ("a^5", {"a^2": "b"}, "a*b^2"),
+        ("2*x + 2*y + z", {"x + y": "s"}, "2*s + z"),
+        ("a^2*b*c", {"a*b": "p"}, "a*c*p"),
+        ("exp(3*x)", {"exp(x)": "u"}, "u^3"),
+        ("x + 2*y", {"x": "y", "y": "x"}, "y + 2*x"),
+        ("x + y + z", {"x": "y", "y": "z", "z": "x"}, "x + y + z"),
+        ("x + 3*y", {"x + y": "s"}, "x + 3*y"),
+        ("a^3", {"a^(-1)": "b"}, "b^(-3)"),
+        ("sin(x^2)", {"x^2": "u"}, "sin(u)"),
+        ("x^2 + y^2 + 1", {"x^2 + y^2": "r^2"}, "r^2 + 1"),
         ("a*b", {"a^2*b": "c"}, "a*b"),
     ],
-)  # fmt: skip
+)
 def test_substitution_finds_what_is_meant(text, table, wanted):
     assert gelvo.substitute(text, table) is gelvo.formula(wanted)
 
@@ -137,18 +144,28 @@ def test_abbreviations_of_equations_and_taken_names():
 @pytest.mark.parametrize(
     ("work", "message"),
     [
-        (lambda: gelvo.expand("x", only="everything"), "choose one of"), (lambda: gelvo.combine("x", only="x"), "choose one of"),
-        (lambda: gelvo.express("x", "magic"), "choose one of"), (lambda: gelvo.degree("sin(x)", "x"), "not a polynomial"),
-        (lambda: gelvo.divide("x", "0", "x"), "zero polynomial"), (lambda: gelvo.gcd("1/x", "x"), "denominator"),
-        (lambda: gelvo.gcd("1j*x", "x"), "imaginary unit"), (lambda: gelvo.discriminant("3", "x"), "degree one or more"),
-        (lambda: gelvo.complete_square("x^3", "x"), "degree 2"), (lambda: gelvo.partial_fractions("sin(x)", "x"), "rational function"),
-        (lambda: gelvo.polynomial_root("x^2 - 2", 3), "2 different roots"), (lambda: gelvo.polynomial_root("x*y", 1), "exactly one name"),
-        (lambda: gelvo.polynomial_root("sin(x)", 1), "rational coefficients"), (lambda: gelvo.polynomial_root("x - 1", 2), "1 root"),
-        (lambda: gelvo.minimal_polynomial("pi"), "algebraic"), (lambda: gelvo.factor("x^2", over="pi"), "algebraic"),
-        (lambda: gelvo.factor("x*y", over="real"), "exactly one name"), (lambda: gelvo.express("pi", "polynomial roots"), "algebraic"),
-        (lambda: gelvo.express("zeta(1 + 1j*x)", "real and imaginary parts"), "not known"), (lambda: gelvo.degree("x", "1+"), ""),
+        (lambda: gelvo.expand("x", only="everything"), "choose one of"),
+        (lambda: gelvo.combine("x", only="x"), "choose one of"),
+        (lambda: gelvo.express("x", "magic"), "choose one of"),
+        (lambda: gelvo.degree("sin(x)", "x"), "not a polynomial"),
+        (lambda: gelvo.divide("x", "0", "x"), "zero polynomial"),
+        (lambda: gelvo.gcd("1/x", "x"), "denominator"),
+        (lambda: gelvo.gcd("1j*x", "x"), "imaginary unit"),
+        (lambda: gelvo.discriminant("3", "x"), "degree one or more"),
+        (lambda: gelvo.complete_square("x^3", "x"), "degree 2"),
+        (lambda: gelvo.partial_fractions("sin(x)", "x"), "rational function"),
+        (lambda: gelvo.polynomial_root("x^2 - 2", 3), "2 different roots"),
+        (lambda: gelvo.polynomial_root("x*y", 1), "exactly one name"),
+        (lambda: gelvo.polynomial_root("sin(x)", 1), "rational coefficients"),
+        (lambda: gelvo.polynomial_root("x - 1", 2), "1 root"),
+        (lambda: gelvo.minimal_polynomial("pi"), "algebraic"),
+        (lambda: gelvo.factor("x^2", over="pi"), "algebraic"),
+        (lambda: gelvo.factor("x*y", over="real"), "exactly one name"),
+        (lambda: gelvo.express("pi", "polynomial roots"), "algebraic"),
+        (lambda: gelvo.express("zeta(1 + 1j*x)", "real and imaginary parts"), "not known"),
+        (lambda: gelvo.degree("x", "1+"), ""),
     ],
-)  # fmt: skip
+)
 def test_refusals_are_sentences(work, message):
     with pytest.raises((DomainError, FormulaError), match=message):
         work()
@@ -195,13 +212,23 @@ def test_simplify_explains_each_link():
 @pytest.mark.parametrize(
     ("fact", "given", "wanted"),
     [
-        ("x < z", ["x < y", "y < z"], True), ("x > z", ["x < y", "y < z"], False), ("2*x + 3*y > 5", ["x > 1", "y > 1"], True),
-        ("x + y < 4", ["x + 2*y < 5", "x < 3"], True), ("ln(x) > 0", ["x > 1"], True), ("1 - 2*x^2 > 0", ["x > -7/10", "x < 7/10"], True),
-        ("cos(x) < 0", ["x > pi/2", "x < 3*pi/2"], True), ("sin(x) > 0", ["x > 0", "x < pi"], True), ("2 + sin(x) > 0", [], True),
-        ("1 - tanh(x) > 0", [], True), ("x > 0", ["x^2 > 0"], None), ("n > 0", ["n natural"], None), ("a = b", ["a >= b", "a <= b"], True),
-        ("a/b < 1", ["0 < a", "a < b"], True), ("x > y", ["x > 1"], None),
+        ("x < z", ["x < y", "y < z"], True),
+        ("x > z", ["x < y", "y < z"], False),
+        ("2*x + 3*y > 5", ["x > 1", "y > 1"], True),
+        ("x + y < 4", ["x + 2*y < 5", "x < 3"], True),
+        ("ln(x) > 0", ["x > 1"], True),
+        ("1 - 2*x^2 > 0", ["x > -7/10", "x < 7/10"], True),
+        ("cos(x) < 0", ["x > pi/2", "x < 3*pi/2"], True),
+        ("sin(x) > 0", ["x > 0", "x < pi"], True),
+        ("2 + sin(x) > 0", [], True),
+        ("1 - tanh(x) > 0", [], True),
+        ("x > 0", ["x^2 > 0"], None),
+        ("n > 0", ["n natural"], None),
+        ("a = b", ["a >= b", "a <= b"], True),
+        ("a/b < 1", ["0 < a", "a < b"], True),
+        ("x > y", ["x > 1"], None),
     ],
-)  # fmt: skip
+)
 def test_what_follows_from_facts(fact, given, wanted):
     assert gelvo.is_known(fact, given=given) is wanted
 

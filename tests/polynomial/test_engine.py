@@ -320,11 +320,16 @@ def square_root_of(index, d):
 @pytest.mark.parametrize(
     ("p", "roots", "count"),
     [
-        ({4: mpq(1), 0: mpq(1)}, [(5, 2)], 2), ({4: mpq(1), 0: mpq(1)}, [(5, -1)], 2), ({4: mpq(1), 0: mpq(1)}, [(5, 2), (6, -1)], 4),
-        ({4: mpq(1), 2: mpq(-10), 0: mpq(1)}, [(5, 2), (6, 3)], 4), ({2: mpq(1), 2 << B: mpq(1)}, [(5, -1)], 2),
-        ({6: mpq(1), 0: mpq(-1)}, [(5, -3)], 6), ({2: mpq(1), 0: mpq(-7)}, [(5, 2)], 1), ({4: mpq(1), 2: mpq(-4), 0: mpq(4)}, [(5, 2)], 4),
+        ({4: mpq(1), 0: mpq(1)}, [(5, 2)], 2),
+        ({4: mpq(1), 0: mpq(1)}, [(5, -1)], 2),
+        ({4: mpq(1), 0: mpq(1)}, [(5, 2), (6, -1)], 4),
+        ({4: mpq(1), 2: mpq(-10), 0: mpq(1)}, [(5, 2), (6, 3)], 4),
+        ({2: mpq(1), 2 << B: mpq(1)}, [(5, -1)], 2),
+        ({6: mpq(1), 0: mpq(-1)}, [(5, -3)], 6),
+        ({2: mpq(1), 0: mpq(-7)}, [(5, 2)], 1),
+        ({4: mpq(1), 2: mpq(-4), 0: mpq(4)}, [(5, 2)], 4),
     ],
-)  # fmt: skip
+)
 def test_factors_over_roots(p, roots, count):
     field = [square_root_of(*r) for r in roots]
     leading, found = extension.factor_over(p, field)

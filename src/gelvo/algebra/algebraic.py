@@ -28,6 +28,7 @@ from gelvo.polynomial.roots import Disc, isolate_complex, isolate_real, refine
 Dense = dense.Dense
 LARGEST_DEGREE = 400
 MOST_BITS = 4000
+MOST_COMPLEX_BITS = 8192
 
 
 @lru_cache(maxsize=512)
@@ -58,7 +59,12 @@ def root_box(a: Arithmetic, coefficients: tuple[int, ...], index: int) -> Box:
     if index <= len(_real_intervals(coefficients)):
         low, high = _real_root(coefficients, index, size)
         return Box(Interval(a.rational(low).low, a.rational(high).high))
-    disc = _discs(coefficients, size)[index - 1]
+    if size > MOST_COMPLEX_BITS:
+        raise NoValue("a complex root to so many digits")
+    try:
+        disc = _discs(coefficients, size)[index - 1]
+    except ArithmeticError as fault:
+        raise NoValue(str(fault)) from None
     pieces = []
     for centre in (disc.real_part, disc.imaginary_part):
         pieces.append(Interval(a.rational(centre - disc.radius).low, a.rational(centre + disc.radius).high))

@@ -397,9 +397,10 @@ def _shifted_gamma(u: Expression, s: mpq, facts: Facts) -> Expression:
 def _digamma(x: Expression, facts: Facts) -> Expression:
     """digamma(u + s) by shifts (DLMF 5.5.2), with 0 < s <= 1."""
     x = expand(x)
-    if not isinstance(x, Sum) or isinstance(x.constant, Gaussian) or abs(x.constant) > LARGEST_SHIFT:
+    constant_part = x.constant if isinstance(x, Sum) else mpq(0)
+    if isinstance(x, Number) or isinstance(constant_part, Gaussian) or abs(constant_part) > LARGEST_SHIFT:
         return call("digamma", x)
-    s, u = x.constant, total((x, number(-x.constant)))
+    s, u = constant_part, total((x, number(-constant_part)))
     terms: list[Expression] = []
     while s > 1:
         s -= 1

@@ -26,6 +26,18 @@ FUNCTIONS: dict[str, str] = {name: f"numpy.{target}({{0}})" for name, target in 
     "binomial": "special.binom({0}, {1})",
     "erf": "special.erf({0})",
     "erfc": "special.erfc({0})",
+    "beta": "special.beta({0}, {1})",
+    "zeta": "special.zeta({0})",
+    "lambertw": "special.lambertw({0}).real",
+    "besselj": "special.jv({0}, {1})",
+    "bessely": "special.yv({0}, {1})",
+    "besseli": "special.iv({0}, {1})",
+    "besselk": "special.kv({0}, {1})",
+    "ellipk": "special.ellipk({0})",
+    "ellipe": "special.ellipe({0})",
+    "Ei": "special.expi({0})",
+    "Si": "special.sici({0})[0]",
+    "Ci": "special.sici({0})[1]",
 }
 SYNTAX = {
     "pi": "numpy.pi", "euler_gamma": "numpy.euler_gamma", "catalan": "0.915965594177219", "power": "numpy.power({0}, {1})",
