@@ -106,10 +106,13 @@ class Layout(NamedTuple):
             places = list(compress(range(len(digits)), digits))
             return dict(zip(self.monomials(places), map(make, filter(None, digits)), strict=True))
         width = bits // 8
-        raw = gmpy2.to_binary(value)[2:]
-        raw += bytes(-len(raw) % width)
-        table = numpy.frombuffer(raw, dtype=numpy.uint8).reshape(-1, width)
-        found = numpy.flatnonzero(table.any(axis=1))
+        count = -(-value.bit_length() // (8 * width))
+        raw = int(value).to_bytes(count * width, "little")
+        flat = numpy.frombuffer(raw, dtype=numpy.uint8)
+        table = flat.reshape(-1, width)
+        used = numpy.zeros(len(table), dtype=bool)
+        used[numpy.flatnonzero(flat) // width] = True
+        found = numpy.flatnonzero(used)
         rows = table[found]
         filled = numpy.zeros((len(found), -(-width // 8) * 8), dtype=numpy.uint8)
         filled[:, :width] = rows
@@ -131,7 +134,7 @@ def _from_places(places: list[int], values: list[mpz], width: int) -> mpz:
     raw = bytearray(width * (max(places) + 1))
     for place, value in zip(places, values, strict=True):
         raw[place * width : (place + 1) * width] = int(value).to_bytes(width, "little")
-    return gmpy2.from_binary(b"\x01\x01" + bytes(raw))
+    return mpz(int.from_bytes(raw, "little"))
 
 
 def whole_bytes(bits: int) -> int:

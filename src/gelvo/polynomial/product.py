@@ -31,6 +31,7 @@ def multiply(p: Integers, q: Integers, make: Callable[[Any], Any] = mpz) -> dict
     >>> multiply({0: mpz(1), 1: mpz(1)}, {0: mpz(-1), 1: mpz(1)}) == {0: -1, 2: 1}
     True
     """
+    checkpoint()
     if len(p) > len(q):
         p, q = q, p
     work = len(p) * len(q)
@@ -130,12 +131,14 @@ def _by_sorting(
 ) -> dict[int, Any]:
     import numpy
 
+    checkpoint()
     places = (rows[:, None] + columns[None, :]).ravel()
     order = numpy.argsort(places, kind="stable")
     places = places[order]
     starts = numpy.flatnonzero(numpy.concatenate(([True], places[1:] != places[:-1])))
     collected = [mpz(0)] * len(starts)
     for height, which in pairs.items():
+        checkpoint()
         values = sum((row_limbs[i][:, None] * column_limbs[j][None, :]).ravel() for i, j in which)
         sums = numpy.add.reduceat(values[order], starts)
         shift = LIMB * height
@@ -145,7 +148,9 @@ def _by_sorting(
 
 def _assembled(places: Any, values: list[Any], layout: Layout, make: Any) -> dict[int, Any]:
     """The table places as packed monomials, each with its coefficient."""
+    checkpoint()
     keys = layout.monomials(places)
+    checkpoint()
     if all(values):
         return dict(zip(keys, map(make, values), strict=True))
     return {k: make(c) for k, c in zip(keys, values, strict=True) if c}
@@ -174,6 +179,7 @@ def power(p: Integers, exponent: int) -> Integers:
     if len(p) <= 8:
         result = p
         for _ in range(exponent - 1):
+            checkpoint()
             result = by_dictionary(p, result) if len(p) * len(result) < 200_000 else multiply(p, result)
         return result
     half = power(p, exponent // 2) if exponent > 1 else {0: mpz(1)}
