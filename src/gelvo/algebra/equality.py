@@ -66,9 +66,10 @@ def decide_zero(expression: Expression, facts: Facts | None = None) -> Decision:
 def _on_a_branch(expression: Expression, facts: Facts) -> Decision | None:
     """A point where a name with c^2 = … among the facts is taken not negative: a counterexample like any other."""
     for left, right in facts.equalities:
-        for variable in free_names(left - right):
+        signed = [(v, s) for v in free_names(left - right) for s in (1, -1)]
+        for variable, sign in signed:
             try:
-                chosen = facts.with_facts([relation("<=", number(0), variable)])
+                chosen = facts.with_facts([relation("<=", number(0), sign * variable)])
                 inner, rest = without_equalities(expression, chosen)
             except DomainError:
                 continue
@@ -99,7 +100,10 @@ def without_equalities(expression: Expression, facts: Facts) -> tuple[Expression
             changed = fact if condition is None else substitute(condition, table)
             if not isinstance(changed, Truth) or not changed.holds:
                 kept.append(changed)
-        if bits.is_nonnegative(facts.known(variable)):
+        if bits.is_nonpositive(facts.known(variable)):
+            kept.append(relation("<=", value, number(0)))
+            kept = [g for g in kept if not (isinstance(g, Truth) and g.holds)]
+        elif bits.is_nonnegative(facts.known(variable)):
             kept.append(relation("<" if bits.is_positive(facts.known(variable)) else "<=", number(0), value))
             kept = [g for g in kept if not (isinstance(g, Truth) and g.holds)]
         facts = Facts(kept, facts.complex_names)
@@ -132,6 +136,8 @@ def _solved_equality(facts: Facts) -> tuple[Name, Expression, Any] | None:
                 return variable, value, fact
             if facts.is_nonnegative(variable):
                 return variable, power(value, number(mpq(1, k))), fact
+            if k % 2 == 0 and facts.is_nonpositive(variable):
+                return variable, -power(value, number(mpq(1, k))), fact
     return None
 
 

@@ -276,6 +276,10 @@ class Facts:
         for term, c in node.items():
             if isinstance(c, Gaussian):
                 return bits.ANY
+            if _without_names(term):
+                low = None if low is None else low + scale(term, c)
+                high = None if high is None else high + scale(term, c)
+                continue
             ends = self._range_of(term)
             mask = known_of_scaled(self._memo[term], c)
             if ends is not None:
@@ -348,6 +352,8 @@ class Facts:
 
     def decide(self, expression: Expression) -> int:
         """As `known`, but looks at the factors of numerator and denominator where the plain rules do not tell."""
+        if isinstance(expression, Product) and len(expression.factors) == 1 and isinstance(expression.factors[0], Sum):
+            return known_of_scaled(self.decide(expression.factors[0]), expression.coefficient)
         result = self.known(expression)
         if not isinstance(expression, (Sum, Product)) or not (result & bits.NEG and result & bits.POS):
             if not result & bits.NIL or not isinstance(expression, Sum):
@@ -526,7 +532,7 @@ class Facts:
         return Facts([*self.given, *more], self.complex_names)
 
 
-def _without_names(node: Sum) -> bool:
+def _without_names(node: Expression) -> bool:
     return not any(isinstance(n, (Name, Applied)) for n in postorder(node))
 
 

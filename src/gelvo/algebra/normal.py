@@ -368,7 +368,8 @@ def _gamma(x: Expression, facts: Facts) -> Expression:
         if mpq(1, 2) < s < 1:
             return prepared(PI / (call("sin", PI * s) * call("gamma", number(1 - s))), facts)
         return call("gamma", x)
-    if looks_negative(rest) and not facts.is_integer(rest):  # at whole numbers the reflection meets poles
+    turned = looks_negative(rest) and not looks_negative(tidy(expand(1 - x), facts))
+    if turned and not facts.is_integer(rest):  # at whole numbers the reflection meets poles
         return prepared(PI / (call("sin", PI * x) * call("gamma", 1 - x)), facts)
     coefficients = rest.coefficients if isinstance(rest, Sum) else (getattr(rest, "coefficient", ONE),)
     if not any(isinstance(c, Gaussian) or c.denominator != 1 for c in coefficients):

@@ -33,6 +33,9 @@ def labelled(name: str, thing: Any) -> Any:
         return body
     if name in ("where", "with"):
         return row(atom(name, "word"), body)
+    words, _, part = name.rpartition(" of ")
+    if words:  # coefficient of x^2
+        return row(atom(f"{words} of", "word"), labelled(part, thing))
     if name.replace("_", "a").isalnum():
         return row(name_layout(name), atom("=", "relation"), body)
     from gelvo.errors import GelvoError
