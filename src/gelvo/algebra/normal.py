@@ -412,6 +412,12 @@ def _digamma(x: Expression, facts: Facts) -> Expression:
     return total([*terms, call("digamma", u + number(s))])
 
 
+def _heaviside(x: Expression, facts: Facts) -> Expression:
+    if facts.is_positive(x):
+        return UNIT
+    return number(0) if facts.is_negative(x) else call("heaviside", x)
+
+
 def _lambertw(x: Expression, facts: Facts) -> Expression:
     """W(y*exp(y)) is y for y >= -1."""
     factors = x.factors if isinstance(x, Product) else ()
@@ -509,6 +515,7 @@ _SPECIAL: dict[str, Callable[[Expression, Facts], Expression]] = {
     "digamma": _digamma,
     "loggamma": _loggamma,
     "lambertw": _lambertw,
+    "heaviside": _heaviside,
 }
 
 

@@ -39,10 +39,11 @@ def inverse_forms(expression: Expression, facts: Facts) -> Iterator[tuple[str, E
         if len(samples) < 3:
             continue
         for shape, slope in (("", number(1)), *_shapes(variable)):
-            ratio = ZERO if not shape else _constant_ratio(change, slope, samples)
+            ratio = mpq(0) if not shape else _constant_ratio(change, slope, samples)
             if ratio is None or (not shape and not _vanishes(change, samples)):
                 continue
-            part = number(ratio) * call(shape, variable) if shape else ZERO
+            inside = variable if shape == "itself" else call(shape, variable) if shape else ZERO
+            part = number(ratio) * inside
             rest = _constant(expression - part, samples, facts)
             if rest is not None and prove_zero(expression - part - rest, facts):
                 yield "inverse functions told by their derivative", part + rest
@@ -50,6 +51,7 @@ def inverse_forms(expression: Expression, facts: Facts) -> Iterator[tuple[str, E
 
 
 def _shapes(x: Name) -> Iterator[tuple[str, Expression]]:
+    yield "itself", number(1)
     yield "atan", 1 / (1 + x**2)
     yield "asin", power(1 - x**2, number(-HALF))
     yield "atanh", 1 / (1 - x**2)
