@@ -25,14 +25,29 @@ SMOOTH = [
 ]
 PLACES = [mpq(1, 3), mpq(-2, 5), mpq(7, 5), mpq(2, 3), mpq(-9, 4), mpq(21, 10), mpq(19, 3)]
 REFERENCE = {
-    "ln": mpmath.log, "log10": mpmath.log10, "log2": lambda v: mpmath.log(v, 2), "abs": abs, "sign": mpmath.sign,
-    "ceil": mpmath.ceil, "re": mpmath.re, "im": mpmath.im, "conj": mpmath.conj, "acot": lambda v: mpmath.atan(1 / v),
-    "asec": lambda v: mpmath.acos(1 / v), "acsc": lambda v: mpmath.asin(1 / v), "acoth": lambda v: mpmath.atanh(1 / v),
-    "asech": lambda v: mpmath.acosh(1 / v), "acsch": lambda v: mpmath.asinh(1 / v), "digamma": mpmath.digamma,
-    "loggamma": mpmath.loggamma, "heaviside": lambda v: (1 + mpmath.sign(v)) / 2,
-    "Ei": mpmath.ei, "Si": mpmath.si, "Ci": mpmath.ci,
+    "ln": mpmath.log,
+    "log10": mpmath.log10,
+    "log2": lambda v: mpmath.log(v, 2),
+    "abs": abs,
+    "sign": mpmath.sign,
+    "ceil": mpmath.ceil,
+    "re": mpmath.re,
+    "im": mpmath.im,
+    "conj": mpmath.conj,
+    "acot": lambda v: mpmath.atan(1 / v),
+    "asec": lambda v: mpmath.acos(1 / v),
+    "acsc": lambda v: mpmath.asin(1 / v),
+    "acoth": lambda v: mpmath.atanh(1 / v),
+    "asech": lambda v: mpmath.acosh(1 / v),
+    "acsch": lambda v: mpmath.asinh(1 / v),
+    "digamma": mpmath.digamma,
+    "loggamma": mpmath.loggamma,
+    "heaviside": lambda v: (1 + mpmath.sign(v)) / 2,
+    "Ei": mpmath.ei,
+    "Si": mpmath.si,
+    "Ci": mpmath.ci,
     "cbrt": lambda v: mpmath.sign(v) * abs(v) ** (mpmath.mpf(1) / 3),
-}  # fmt: skip
+}
 
 
 def test_the_catalogue_has_the_elementary_functions():

@@ -238,3 +238,27 @@ def test_contradictions_name_the_facts(given):
     with pytest.raises(DomainError, match="contradict") as fault:
         gelvo.is_known("q > 0", given=[*given, "q < 7"])
     assert all(g in str(fault.value) for g in given) and "q < 7" not in str(fault.value)
+
+
+def test_abbreviations_show_themselves_in_a_notebook():
+    short = gelvo.abbreviate(LONG)
+    shown = short._repr_mimebundle_()
+    assert shown["text/plain"] and "where" in str(short)
+
+
+@pytest.mark.parametrize(
+    ("text", "wanted"), [("2*x + 2*y + sin(x + y)", "2*s + sin(s)"), ("(x + y)^2 + x", "s^2 + x"), ("3*x + 3*y - x", "3*s - x")]
+)
+def test_sums_are_replaced_as_a_whole_or_not_at_all(text, wanted):
+    replaced = gelvo.substitute(text, {"x + y": "s"})
+    back = gelvo.substitute(replaced, {"s": "x + y"})
+    assert gelvo.equal(back, text)
+    assert replaced is gelvo.formula(wanted)
+
+
+def test_equations_are_rewritten_on_both_sides():
+    e = gelvo.formula("x^2 - 1 = (x + 1)^2")
+    assert str(gelvo.factor(e)) == "(x - 1)*(x + 1) = (x + 1)^2"
+    assert str(gelvo.expand(e)) == "x^2 - 1 = x^2 + 2*x + 1"
+    short = gelvo.abbreviate(e)
+    assert short.restored()[0] == e

@@ -94,8 +94,27 @@ def test_latex_compiles(tmp_path):
     assert (tmp_path / "page.pdf").stat().st_size > 5000
 
 
-CORE = {"math", "mrow", "mi", "mn", "mo", "mtext", "mspace", "mfrac", "msqrt", "mroot", "msub", "msup", "msubsup", "munder", "mover",
-        "munderover", "mtable", "mtr", "mtd"}  # fmt: skip
+CORE = {
+    "math",
+    "mrow",
+    "mi",
+    "mn",
+    "mo",
+    "mtext",
+    "mspace",
+    "mfrac",
+    "msqrt",
+    "mroot",
+    "msub",
+    "msup",
+    "msubsup",
+    "munder",
+    "mover",
+    "munderover",
+    "mtable",
+    "mtr",
+    "mtd",
+}
 
 
 @pytest.mark.parametrize("text", MANY)
