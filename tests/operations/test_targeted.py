@@ -163,7 +163,7 @@ def test_abbreviations_of_equations_and_taken_names():
         (lambda: gelvo.factor("x*y", over="real"), "exactly one name"),
         (lambda: gelvo.express("pi", "polynomial roots"), "algebraic"),
         (lambda: gelvo.express("zeta(1 + 1j*x)", "real and imaginary parts"), "not known"),
-        (lambda: gelvo.degree("x", "1+"), ""),
+        (lambda: gelvo.degree("x", "1+"), "ends too early"),
     ],
 )
 def test_refusals_are_sentences(work, message):
@@ -247,7 +247,7 @@ def test_abbreviations_show_themselves_in_a_notebook():
 
 
 @pytest.mark.parametrize(
-    ("text", "wanted"), [("2*x + 2*y + sin(x + y)", "2*s + sin(s)"), ("(x + y)^2 + x", "s^2 + x"), ("3*x + 3*y - x", "3*s - x")]
+    ("text", "wanted"), [("2*x + 2*y + sin(x + y)", "2*s + sin(s)"), ("(x + y)^2 + x", "s^2 + x"), ("3*x + 3*y - x", "2*x + 3*y")]
 )
 def test_sums_are_replaced_as_a_whole_or_not_at_all(text, wanted):
     replaced = gelvo.substitute(text, {"x + y": "s"})
