@@ -184,3 +184,18 @@ KNOWN = [
 @pytest.mark.parametrize(("fact", "given", "answer"), KNOWN, ids=[f"{k[0]} if {', '.join(k[1])}" for k in KNOWN])
 def test_what_follows_from_facts(fact, given, answer):
     assert gelvo.is_known(fact, given=given) is answer
+
+
+@pytest.mark.parametrize(
+    ("left", "right", "fact"),
+    [
+        ("atan(1/(x - 1)) + atan(x - 1)", "pi/2", "x != 1"),
+        ("atan(1/(2*x - 1)) + atan(2*x - 1)", "pi/2", "2*x != 1"),
+        ("abs(x - 1)/(x - 1)", "1", "x != 1"),
+        ("atan(1/x) + atan(x)", "pi/2", "x != 0"),
+    ],
+)
+def test_a_hole_in_the_domain_is_no_interval(left, right, fact):
+    assert gelvo.equal(left, right, given=[fact]) is False
+    assert gelvo.equal(left, right, given=[fact.replace("!=", ">")]) is True
+    assert gelvo.simplify(left, given=[fact]) != gelvo.formula(right)

@@ -112,14 +112,19 @@ def _without(variable: Name, facts: Facts) -> Facts:
 
 
 def _interval(variable: Name, facts: Facts) -> bool:
-    """Whether the facts leave an interval for the variable."""
-    mask = facts.known(variable)
-    if mask & bits.NEG and mask & bits.POS and not mask & bits.NIL:
+    """Whether the facts leave an interval for the variable: no hole such as x != 1, no equation, only linear relations."""
+    if _has_hole(facts.known(variable)) or any(variable in names(side) for pair in facts.equalities for side in pair):
         return False
     return all(
-        core is variable or variable not in names(core) or (isinstance(core, Sum) and _linear(core, variable))
-        for core in facts.table
+        core is variable
+        or variable not in names(core)
+        or (isinstance(core, Sum) and _linear(core, variable) and not _has_hole(mask))
+        for core, mask in facts.table.items()
     )
+
+
+def _has_hole(mask: int) -> bool:
+    return bool(mask & bits.NEG and mask & bits.POS and not mask & bits.NIL)
 
 
 def _linear(core: Sum, variable: Name) -> bool:
