@@ -226,7 +226,7 @@ def _relation(form: Form, base: Expression, unit: Expression, index: int, degree
         return None
     if isinstance(base, AlgebraicNumber) and degree == 1:
         return {k << shift: mpq(c) for k, c in enumerate(base.coefficients) if c}
-    if isinstance(base, (Number, Expression)) and degree > 1:
+    if degree > 1:
         inner = form.convert().get(base)
         if inner is None:
             if not isinstance(base, Number):
@@ -301,15 +301,15 @@ def _meet(one: Box, other: Box) -> bool:
     return all(a.low <= b.high and b.low <= a.high for a, b in pairs)
 
 
+def all_roots(coefficients: Dense) -> list[Expression]:
+    """All roots of an irreducible polynomial: with square roots for degree two, else as exact numbered roots."""
+    return [_node(coefficients, k) for k in range(1, len(coefficients))]
+
+
 def conjugates(value: AlgebraicNumber) -> list[Expression]:
     """All roots of the polynomial of an algebraic number, itself included."""
-    return [_node([mpz(c) for c in value.coefficients], k) for k in range(1, len(value.coefficients))]
+    return all_roots([mpz(c) for c in value.coefficients])
 
 
 Hooks.polynomial_root = staticmethod(root_of)
 Hooks.root_box = staticmethod(root_box)
-
-
-def all_roots(coefficients: Dense) -> list[Expression]:
-    """All roots of an irreducible polynomial: with square roots for degree two, else as exact numbered roots."""
-    return [_node(coefficients, k) for k in range(1, len(coefficients))]

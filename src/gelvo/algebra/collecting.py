@@ -61,14 +61,14 @@ def coefficients(expression: Expression, target: Expression) -> dict[int, Expres
     return dict(sorted(table.items()))
 
 
-def collect_by(
+def collect(
     expression: Expression, targets: Sequence[Expression], apply: Callable[[Expression], Expression] | None = None
 ) -> Expression:
     """The terms gathered by powers of several names or functions, a function applied to each coefficient (else factored).
 
     >>> from gelvo.expression.building import name
     >>> a, b, x, y = (name(n) for n in "abxy")
-    >>> print(collect_by(a*x*y + b*x*y, [x, y]))
+    >>> print(collect(a*x*y + b*x*y, [x, y]))
     x*y*(a + b)
     """
     groups: dict[Expression, list[Expression]] = {number(1): [expression]}
@@ -86,22 +86,4 @@ def collect_by(
         elif len(terms) > 1:
             coefficient = factored(coefficient)
         pieces.append(multiply_all((coefficient, outside)))
-    return total(pieces)
-
-
-def collect(expression: Expression, target: Expression) -> Expression:
-    """The terms gathered by powers of a name or function, each coefficient factored.
-
-    >>> from gelvo.expression.building import name
-    >>> a, b, x = name("a"), name("b"), name("x")
-    >>> print(collect(a*x + b*x + 1, x))
-    x*(a + b) + 1
-    """
-    table = power_table(expression, target)
-    pieces = []
-    for exponent, terms in table.items():
-        coefficient = total(terms)
-        if len(terms) > 1:
-            coefficient = factored(coefficient)
-        pieces.append(multiply_all((coefficient, power(target, exponent))))
     return total(pieces)

@@ -136,7 +136,7 @@ def collect(expression: Any, variable: Any, given: Iterable[Any] = (), apply: An
 
     def work(e: Expression) -> Expression:
         each = None if apply is None else lambda c: one_expression(getattr(apply(c), "expression", apply(c)))
-        return collecting.collect_by(e, targets, each)
+        return collecting.collect(e, targets, each)
 
     return _each_side(arguments.values[0], work)
 

@@ -24,6 +24,7 @@ WIDTH = 16
 MASK = (1 << WIDTH) - 1
 MOST_STEPS = 4_000_000
 Terms = dict[int, mpz]
+Row = tuple[dict[int, mpq], dict[int, mpq]]
 
 
 class Order:
@@ -123,8 +124,8 @@ class _Element:
         return {self.top: self.leading, **dict(self.rest)}
 
 
-def _reduce(p: Terms, basis: list[_Element], order: Order, work: _Work, whole: bool) -> Terms:
-    """The remainder of a multiple of p; `whole` reduces every term, else only the leading one."""
+def _reduce(p: Terms, basis: list[_Element], order: Order, work: _Work) -> Terms:
+    """The remainder of a multiple of p, every term reduced."""
     remaining = dict(p)
     heap = [-m for m in remaining]
     heapq.heapify(heap)
@@ -143,8 +144,6 @@ def _reduce(p: Terms, basis: list[_Element], order: Order, work: _Work, whole: b
             if (target - (g.top & exponents)) & guards == guards:
                 break
         else:
-            if not whole:
-                return remaining
             done[m] = remaining.pop(m)
             continue
         del remaining[m]
@@ -230,7 +229,7 @@ def groebner_basis(
     active: list[int] = []
     pairs: list[tuple[int, int, int, int]] = []
     for p in inputs:
-        rest = _reduce(p, [basis[i] for i in active], order, work, whole=True)
+        rest = _reduce(p, [basis[i] for i in active], order, work)
         if rest:
             _insert(_primitive(rest), max(map(order.degree, p)), basis, active, pairs, order)
     while pairs:
@@ -246,7 +245,7 @@ def groebner_basis(
         work.spend(len(s) + 1)
         if not s:
             continue
-        rest = _reduce(s, [basis[k] for k in active], order, work, whole=True)
+        rest = _reduce(s, [basis[k] for k in active], order, work)
         if rest:
             _insert(_primitive(rest), sugar, basis, active, pairs, order)
             if max(rest) == 0:
@@ -254,8 +253,7 @@ def groebner_basis(
     elements = sorted((basis[k] for k in active), key=lambda g: g.top)
     reduced: list[_Element] = []
     for g in elements:
-        others = [h for h in elements if h is not g]
-        tail = _reduce({g.top: g.leading, **dict(g.rest)}, [h for h in others if h.top < g.top], order, work, whole=True)
+        tail = _reduce(g.terms(), [h for h in elements if h.top < g.top], order, work)
         reduced.append(_Element(_primitive(tail), g.sugar))
     return [order.decode(g.terms()) for g in reduced]
 
@@ -335,6 +333,17 @@ def _reduce_exactly(p: dict[int, mpq], basis: list[_Element], order: Order) -> d
     return done
 
 
+def _eliminated(vector: dict[int, mpq], combination: dict[int, mpq], rows: list[Row]) -> Row:
+    """A vector less multiples of the rows until it has none of their pivots, and the same done to what it stands for."""
+    for row, trace in rows:
+        pivot = max(row)
+        factor = vector.get(pivot)
+        if factor:
+            vector = sparse.subtract(vector, sparse.scale(row, factor / row[pivot]))
+            combination = sparse.subtract(combination, sparse.scale(trace, factor / row[pivot]))
+    return vector, combination
+
+
 def minimal_polynomial(basis: list[sparse.Polynomial], variables: list[int], index: int) -> sparse.Polynomial | None:
     """The polynomial of lowest degree in one variable that lies in a zero-dimensional ideal, from its Groebner basis.
 
@@ -348,15 +357,9 @@ def minimal_polynomial(basis: list[sparse.Polynomial], variables: list[int], ind
         return None
     x = sparse.variable(index)
     power: sparse.Polynomial = {0: mpq(1)}
-    rows: list[tuple[dict[int, mpq], dict[int, mpq]]] = []
+    rows: list[Row] = []
     for k in range(len(standard) + 1):
-        vector, combination = dict(power), {k: mpq(1)}
-        for row, trace in rows:
-            pivot = max(row)
-            factor = vector.get(pivot)
-            if factor:
-                vector = sparse.subtract(vector, sparse.scale(row, factor / row[pivot]))
-                combination = sparse.subtract(combination, sparse.scale(trace, factor / row[pivot]))
+        vector, combination = _eliminated(power, {k: mpq(1)}, rows)
         if not vector:
             return sparse.primitive({j << (sparse.BITS * index): c for j, c in combination.items()})[1]
         rows.append((vector, combination))
@@ -383,7 +386,7 @@ def change_order(basis: list[sparse.Polynomial], variables: list[int]) -> list[s
     places = dict(zip(order.units, variables, strict=True))
     found: list[sparse.Polynomial] = []
     tops: list[int] = []
-    rows: list[tuple[dict[int, mpq], dict[int, mpq]]] = []
+    rows: list[Row] = []
     waiting = [0]
     images: dict[int, sparse.Polynomial] = {0: reducer.remainder({0: mpq(1)})}
     seen = {0}
@@ -391,13 +394,7 @@ def change_order(basis: list[sparse.Polynomial], variables: list[int]) -> list[s
         m = heapq.heappop(waiting)
         if any(order.divides(t, m) for t in tops):
             continue
-        vector, combination = dict(images[m]), {m: mpq(1)}
-        for row, trace in rows:
-            pivot = max(row)
-            factor = vector.get(pivot)
-            if factor:
-                vector = sparse.subtract(vector, sparse.scale(row, factor / row[pivot]))
-                combination = sparse.subtract(combination, sparse.scale(trace, factor / row[pivot]))
+        vector, combination = _eliminated(images[m], {m: mpq(1)}, rows)
         if not vector:
             found.append(sparse.primitive(order.decode(combination))[1])
             tops.append(m)
