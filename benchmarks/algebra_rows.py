@@ -11,21 +11,11 @@ from collections.abc import Callable
 from pathlib import Path
 from random import Random
 
+from timing import paired, seconds
 from yardstick import measure
 
 HERE = Path(__file__).parent
 sys.path.insert(0, str(HERE.parent / "examples"))
-
-
-def seconds(task: Callable[[], object]) -> float:
-    start = time.perf_counter()
-    task()
-    return time.perf_counter() - start
-
-
-def paired(task: Callable[[], object], other: Callable[[], object], repeats: int = 7) -> float:
-    task(), other()
-    return statistics.median(seconds(task) / seconds(other) for _ in range(repeats))
 
 
 def dense_product() -> float:

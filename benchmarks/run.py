@@ -9,11 +9,11 @@ import statistics
 import subprocess
 import sys
 import tempfile
-import time
 from collections.abc import Callable
 from pathlib import Path
 
 from algebra_rows import ROWS as ALGEBRA_ROWS
+from timing import paired, seconds
 
 HERE = Path(__file__).parent
 RESULTS = HERE / "results.json"
@@ -37,18 +37,6 @@ double loop_%(name)s(long n)
 """
 FORMULA = "theta_0*exp(-c*t/(2*J))*(cos(omega*t) + c/(2*J*omega)*sin(omega*t))"
 INPUTS = ["t", "theta_0", "c", "J", "omega"]
-
-
-def seconds(task: Callable[[], object]) -> float:
-    start = time.perf_counter()
-    task()
-    return time.perf_counter() - start
-
-
-def paired(task: Callable[[], object], other: Callable[[], object], repeats: int = 7) -> float:
-    """The median of time(task)/time(other), taken in turn."""
-    task(), other()
-    return statistics.median(seconds(task) / seconds(other) for _ in range(repeats))
 
 
 def process(*command: str) -> Callable[[], object]:

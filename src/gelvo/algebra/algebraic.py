@@ -18,7 +18,6 @@ from gelvo.expression.nodes import AlgebraicNumber, Expression, Name, Number
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import names
 from gelvo.numbers.box import Box
-from gelvo.numbers.exact import parts
 from gelvo.numbers.interval import Arithmetic, Interval, NoValue
 from gelvo.polynomial import dense, sparse
 from gelvo.polynomial.factor_univariate import factor_square_free
@@ -195,8 +194,8 @@ def minimal_polynomial(value: Expression) -> Dense | None:
         relations[index] = relation
     current = sparse.subtract(sparse.multiply(sparse.variable(unknown), bottom), top)
     if any(sparse.has_gaussian(p) for p in (current, *relations.values())):
-        current = _without_imaginary(current, imaginary)
-        relations = {k: _without_imaginary(p, imaginary) for k, p in relations.items()}
+        current = sparse.without_imaginary(current, imaginary)
+        relations = {k: sparse.without_imaginary(p, imaginary) for k, p in relations.items()}
         relations[imaginary] = {2 << (sparse.BITS * imaginary): mpq(1), 0: mpq(1)}
     for index in sorted(relations, key=lambda i: -_depth(form, i)):
         if sparse.degree(current, index) > 0:
@@ -235,15 +234,6 @@ def _relation(form: Form, base: Expression, unit: Expression, index: int, degree
         left = sparse.multiply({degree << shift: mpq(1)}, form.denominator(inner))
         return sparse.subtract(left, inner.top)
     return None
-
-
-def _without_imaginary(p: sparse.Polynomial, index: int) -> sparse.Polynomial:
-    result: sparse.Polynomial = {}
-    for m, c in p.items():
-        real, imag = parts(c)
-        result = sparse.add(result, {m: real} if real else {})
-        result = sparse.add(result, {m + (1 << (sparse.BITS * index)): imag} if imag else {})
-    return result
 
 
 def _vanishing_at(candidates: list[Dense], value: Expression) -> Dense | None:

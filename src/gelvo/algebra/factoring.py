@@ -16,7 +16,6 @@ from gelvo.errors import DomainError
 from gelvo.expression.building import multiply_all, number, power
 from gelvo.expression.nodes import AlgebraicNumber, Expression, Name, Power, Product
 from gelvo.expression.traversal import free_names, names
-from gelvo.numbers.exact import parts
 from gelvo.polynomial import sparse
 from gelvo.polynomial.extension import Root, factor_over
 from gelvo.polynomial.sparse import Polynomial
@@ -85,21 +84,13 @@ class _Field:
         if not p:
             return number(0)
         if self.imaginary is not None:
-            p = self._without_gaussian(p, self.imaginary)
+            p = sparse.without_imaginary(p, self.imaginary)
         leading, factors = factor_over(p, self.roots)
         pieces = [self.form.expression(leading), *[power(self._shown(f), number(k)) for f, k in factors]]
         return multiply_all(pieces)
 
     def _shown(self, f: Polynomial) -> Expression:
         return expand(self.form.expression(f))
-
-    def _without_gaussian(self, p: Polynomial, index: int) -> Polynomial:
-        result: Polynomial = {}
-        for m, c in p.items():
-            real, imag = parts(c)
-            result = sparse.add(result, {m: real} if real else {})
-            result = sparse.add(result, {m + (1 << (sparse.BITS * index)): imag} if imag else {})
-        return result
 
 
 def factor_over_reals(expression: Expression) -> Expression:

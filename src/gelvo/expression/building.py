@@ -158,7 +158,11 @@ def _from_float(value: float) -> mpq:
 
 def _make_sum(constant_part: Scalar, terms: Sequence[Expression], table: dict[Expression, Scalar]) -> Expression:
     in_order = tuple(ordered(terms))
-    coefficients = tuple([table[t] for t in in_order])
+    return make_sum(constant_part, in_order, tuple([table[t] for t in in_order]))
+
+
+def make_sum(constant_part: Scalar, in_order: tuple[Expression, ...], coefficients: tuple[Scalar, ...]) -> Expression:
+    """A sum node from ordered terms without coefficients of their own."""
     key = (Sum, constant_part, in_order, coefficients)
     node = find(key)
     if node is None:

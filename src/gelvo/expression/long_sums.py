@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 
-from gelvo.expression.building import known_of_sum, make_product, number, scale
-from gelvo.expression.nodes import Expression, Sum, find, keep
+from gelvo.expression.building import make_product, make_sum, number, scale
+from gelvo.expression.nodes import Expression
 from gelvo.expression.order import hint, ordered
 from gelvo.limits import checkpoint
 from gelvo.numbers.exact import ONE, ZERO, Scalar
@@ -46,13 +46,4 @@ def sum_of_products(pieces: Sequence[Expression], rows: Iterable[tuple[Scalar, t
     if len(entries) == 1 and not constant:
         return scale(entries[0][4], entries[0][5])
     entries.sort(key=lambda e: e[:4])
-    terms = tuple([e[4] for e in entries])
-    coefficients = tuple([e[5] for e in entries])
-    key = (Sum, constant, terms, coefficients)
-    found = find(key)
-    if found is None:
-        made: Sum = object.__new__(Sum)
-        made.constant, made.terms, made.coefficients = constant, terms, coefficients
-        made.known = known_of_sum(made, [t.known for t in terms])
-        found = keep(key, made)
-    return found  # type: ignore[return-value]
+    return make_sum(constant, tuple([e[4] for e in entries]), tuple([e[5] for e in entries]))

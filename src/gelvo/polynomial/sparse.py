@@ -307,3 +307,10 @@ def total(polynomials: Iterable[Polynomial]) -> Polynomial:
 
 def has_gaussian(p: Polynomial) -> bool:
     return any(isinstance(c, Gaussian) for c in p.values())
+
+
+def without_imaginary(p: Polynomial, index: int) -> Polynomial:
+    """The imaginary unit in the coefficients written as a variable."""
+    unit = 1 << (BITS * index)
+    real, imag = _parts(p)
+    return add(real, {m + unit: c for m, c in imag.items()})
