@@ -1,0 +1,385 @@
+"""Limits: the most rapidly varying parts are written in one of them, and the leading term decides.
+
+Source: D. Gruntz, "On Computing Limits in a Symbolic Manipulation System" (1996). What only oscillates within bounds is left to
+the orders of growth of `growth.py`, which also serve as the other road.
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from gmpy2 import mpq
+
+from gelvo.algebra.equality import is_zero
+from gelvo.algebra.expanding import expand
+from gelvo.algebra.facts import Facts
+from gelvo.algebra.fractions import factored
+from gelvo.algebra.univariate import ONE, ZERO
+from gelvo.calculus import growth
+from gelvo.calculus.expansion import TINY, Expansion, Local, Short, Unclear
+from gelvo.errors import DomainError
+from gelvo.expression.building import bound, call, constant, multiply_all, number, power, total
+from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power, Product
+from gelvo.expression.traversal import contains, distinct_nodes, fresh_name, names, postorder, substitute, transform
+from gelvo.limits import checkpoint
+
+INFINITE, MINUS_INFINITE, UNDEFINED = bound("inf"), bound("-inf"), bound("undefined")
+DEEPEST = 24
+LARGEST = 1500
+Exponents = dict[Expression, Expression]  # a most rapidly varying part -> its logarithm
+
+
+class Found(NamedTuple):
+    """The limit (also inf, -inf, undefined) and how it was found."""
+
+    value: Expression
+    road: str
+
+
+class Leading(NamedTuple):
+    """coefficient * w^exponent, where w dies away faster than the coefficient varies."""
+
+    coefficient: Expression
+    exponent: mpq
+
+
+class Comparison:
+    """One question about x going to infinity: its facts, and the answers so far."""
+
+    def __init__(self, x: Name, facts: Facts) -> None:
+        self.x = x
+        self.facts = facts.with_facts([x > number(10)])
+        self.known: dict[Expression, Expression] = {}
+
+    def limit(self, e: Expression, depth: int = 0) -> Expression:
+        """The limit; raises Unclear."""
+        checkpoint()
+        if not contains(e, self.x):
+            return e
+        if e is self.x:
+            return INFINITE
+        if depth > DEEPEST or distinct_nodes(e) > LARGEST:
+            raise Unclear("the comparison goes too deep")
+        found = self.known.get(e)
+        if found is None:
+            found = self.known[e] = self._limit(e, depth)
+        return found
+
+    def _limit(self, e: Expression, depth: int) -> Expression:
+        joined = self._product_of_exponentials(e, depth)
+        if joined is not None:
+            return joined
+        try:
+            lead = self.leading(e, depth)
+        except ZeroDivisionError:
+            return ZERO
+        if lead.exponent > 0:
+            return ZERO
+        if lead.exponent < 0:
+            return INFINITE if self.sign(lead.coefficient, depth + 1) > 0 else MINUS_INFINITE
+        return self.limit(lead.coefficient, depth + 1)
+
+    def _product_of_exponentials(self, e: Expression, depth: int) -> Expression | None:
+        """Powers whose exponents grow but whose logarithms together settle, such as 2^(-x)*(1 + 3^(1/x))^x."""
+        if not isinstance(e, Product):
+            return None
+        parts = [(f, _logarithm_of(f, self.x)) for f in e.factors]
+        logarithms = [s for _, s in parts if s is not None]
+        if len(logarithms) < 2:
+            return None
+        together = self.limit(total(logarithms), depth + 1)
+        if isinstance(together, Bound):
+            return None
+        rest = self.limit(multiply_all([number(e.coefficient), *[f for f, s in parts if s is None]]), depth + 1)
+        return None if isinstance(rest, Bound) else call("exp", together) * rest
+
+    def sign(self, e: Expression, depth: int) -> int:
+        """The sign of a formula for all large x: it must not be zero."""
+        if self.facts.is_positive(e):
+            return 1
+        if self.facts.is_negative(e):
+            return -1
+        if not contains(e, self.x):
+            raise Unclear(f"the sign of {e} is not known")
+        try:
+            return self.sign(self.leading(e, depth).coefficient, depth + 1)
+        except ZeroDivisionError:
+            raise Unclear("the sign of zero") from None
+
+    def leading(self, e: Expression, depth: int) -> Leading:
+        """The leading term in the most rapidly varying part."""
+        if depth > DEEPEST:
+            raise Unclear("the comparison goes too deep")
+        e = self.prepared(e, depth)
+        if not contains(e, self.x):
+            return Leading(e, mpq(0))
+        fastest = self.fastest(e, depth)
+        moved = 0
+        while self.x in fastest:
+            # x itself is among them: with exp(x) for x they are exponentials, of the same order among each other
+            up = {self.x: call("exp", self.x)}
+            e = _exponential_powers(substitute(e, up), self.x)
+            others = [_exponential_powers(substitute(s, up), self.x) for f, s in fastest.items() if f is not self.x]
+            fastest = {call("exp", s): s for s in others} | _exponentials_of(e, self.x)
+            fastest = fastest or self.fastest(e, depth + 1)  # x stood inside logarithms only
+            moved += 1
+            if moved > 5:
+                raise Unclear("no exponential was found")
+        return self._down(self._in_small(e, fastest, depth), moved)
+
+    def _down(self, lead: Leading, moved: int) -> Leading:
+        c = lead.coefficient
+        for _ in range(moved):
+            c = substitute(c, {self.x: call("ln", self.x)})
+        return Leading(c, lead.exponent)
+
+    # --- which parts vary fastest ----------------------------------------------------------------------------------------
+
+    def fastest(self, e: Expression, depth: int) -> Exponents:
+        """The most rapidly varying parts, each with its logarithm."""
+        result: Exponents = {}
+        seen: dict[Node, Exponents] = {}
+        for node in postorder(e):
+            if not isinstance(node, Expression) or not contains(node, self.x):
+                continue
+            if node is self.x:
+                seen[node] = {node: call("ln", node)}
+                continue
+            result = {}
+            for child in _children(node):
+                if child in seen:
+                    result = self._joined(result, seen[child], depth)
+            argument = _logarithm_of(node, self.x)
+            if argument is not None:
+                grown = self.limit(argument, depth + 1)
+                if isinstance(grown, Bound) and grown is not UNDEFINED:
+                    inner = {}
+                    for child in names_inside(argument, self.x, seen):
+                        inner = self._joined(inner, seen[child], depth)
+                    result = self._joined({node: argument}, inner, depth)
+            seen[node] = result
+        return seen[e]
+
+    def _joined(self, a: Exponents, b: Exponents, depth: int) -> Exponents:
+        if not a or not b:
+            return a or b
+        f, g = next(iter(a.values())), next(iter(b.values()))
+        if f is g:
+            return {**a, **b}
+        ratio = self.limit(_quotient(f, g), depth + 1)
+        if ratio is ZERO:
+            return b
+        return a if isinstance(ratio, Bound) else {**a, **b}
+
+    # --- in terms of one small quantity -------------------------------------------------------------------------------------
+
+    def _in_small(self, e: Expression, fastest: Exponents, depth: int) -> Leading:
+        """The formula expanded in w = exp(-|s|) for the simplest of the fastest parts exp(s)."""
+        listed = sorted(fastest.items(), key=lambda item: distinct_nodes(item[0]))
+        s = listed[0][1]
+        up = self.sign(s, depth + 1) > 0
+        w = fresh_name("w", e)
+        logarithm = -s if up else s
+        table: dict[Expression, Expression] = {}
+        for part, t in sorted(listed, key=lambda item: -distinct_nodes(item[0])):
+            c = self.limit(_quotient(t, s), depth + 1)
+            if not (isinstance(c, Number) and c.is_rational):
+                raise Unclear(f"{part} varies by a power that is no fraction")
+            rest = expand(t - c * s)
+            table[part] = call("exp", rest) * power(w, number(-c.rational if up else c.rational))
+        inside = _replaced(e, table)
+        return self._leading_of(inside, w, logarithm, depth)
+
+    def _leading_of(self, inside: Expression, w: Name, logarithm: Expression, depth: int) -> Leading:
+        terms = 3
+        while terms <= 48:
+            local = Local(w, self.facts, terms, logarithm, lambda c: contains(c, self.x) and bool(self.sign(c, depth + 1)))
+            try:
+                found = local.of(inside)
+                if not found.terms and found.order is not None and 0 < found.order <= TINY * 1000:
+                    return Leading(ONE, mpq(1))
+                exponent, c, _ = local.leading(found)
+                return Leading(c, exponent)
+            except Short:
+                terms *= 2
+        if is_zero(inside, self.facts):
+            return Leading(ZERO, mpq(0))
+        raise Unclear("too many leading terms cancel")
+
+    def prepared(self, e: Expression, depth: int) -> Expression:
+        """Powers with x in the exponent, hyperbolic functions of something that grows, and functions with a rest at infinity."""
+
+        def visit(node: Node) -> Node:
+            if isinstance(node, Call) and contains(node, self.x):
+                if node.name in _GROWING and isinstance(self.limit(node.arguments[0], depth + 1), Bound):
+                    assert node.function.as_elementary is not None
+                    return expand(node.function.as_elementary(*node.arguments))
+                tail = _TAILS.get(node.name)
+                if tail is not None and isinstance(ends := self.limit(node.arguments[0], depth + 1), Bound):
+                    return tail(node.arguments[0], ends is INFINITE)
+            return node
+
+        return _exponential_powers(transform(e, visit), self.x)
+
+
+_GROWING = ("sinh", "cosh", "tanh", "coth", "sech", "csch", "asinh", "acosh")
+
+
+def _atan_tail(u: Expression, up: bool) -> Expression:
+    return (constant("pi") / 2 if up else -constant("pi") / 2) - call("atan", 1 / u)
+
+
+_TAILS = {"atan": _atan_tail}
+
+
+def _children(node: Node) -> tuple[Node, ...]:
+    return tuple(n for n in node.children)
+
+
+def names_inside(argument: Expression, x: Name, seen: dict[Node, Exponents]) -> list[Node]:
+    return [argument] if argument in seen else [n for n in reversed(postorder(argument)) if n in seen][:1]
+
+
+def _logarithm_of(node: Node, x: Name) -> Expression | None:
+    """s where the node is exp(s), or a power whose exponent moves."""
+    if isinstance(node, Call) and node.name == "exp":
+        return node.arguments[0]
+    if isinstance(node, Power) and contains(node.exponent, x):
+        return node.exponent * call("ln", node.base)
+    return None
+
+
+def _exponentials_of(e: Expression, x: Name) -> Exponents:
+    """The parts exp(q*x) with a rational q."""
+    found: Exponents = {}
+    for node in postorder(e):
+        if isinstance(node, Call) and node.name == "exp":
+            rate = node.arguments[0] / x
+            if isinstance(rate, Number) and rate.is_rational:
+                found[node] = node.arguments[0]
+    return found
+
+
+def _exponential_powers(e: Expression, x: Name) -> Expression:
+    """exp(x)^q as exp(q*x), so that one form stands for one order of growth; ln(exp(x)) is x for a real x."""
+
+    def visit(node: Node) -> Node:
+        if isinstance(node, Power) and isinstance(node.base, Call) and node.base.name == "exp" and isinstance(node.exponent, Number):
+            return call("exp", node.exponent * node.base.arguments[0])
+        if isinstance(node, Call) and node.name == "ln" and isinstance(node.arguments[0], Call) and node.arguments[0].name == "exp":
+            return node.arguments[0].arguments[0]
+        return node
+
+    return transform(e, visit)  # type: ignore[no-any-return]
+
+
+def _replaced(e: Expression, table: dict[Expression, Expression]) -> Expression:
+    """The fastest parts replaced where they stand, the outermost first."""
+    return substitute(e, table)  # type: ignore[no-any-return]
+
+
+def _quotient(a: Expression, b: Expression) -> Expression:
+    try:
+        return factored(a / b)
+    except DomainError:
+        return a / b
+
+
+# --- the question as it is asked ----------------------------------------------------------------------------------------------
+
+
+def limit_at_infinity(e: Expression, x: Name, facts: Facts) -> Expression | None:
+    """The limit as x grows without bound, or None where it is not decided."""
+    first = growth.limit_at_infinity(e, x, facts)
+    if first is not None:
+        return first
+    return by_comparison(e, x, facts)
+
+
+def by_comparison(e: Expression, x: Name, facts: Facts) -> Expression | None:
+    try:
+        return Comparison(x, facts).limit(e)
+    except (Unclear, Short, DomainError, ZeroDivisionError):
+        return None
+
+
+def limit_beside(e: Expression, x: Name, point: Expression, side: str, facts: Facts) -> Expression | None:
+    """The one-sided limit at a finite point."""
+    return limit_at_infinity(*_far(e, x, point, side), facts)
+
+
+def _far(e: Expression, x: Name, point: Expression, side: str) -> tuple[Expression, Name]:
+    u = fresh_name("u", e, point)
+    return substitute(e, {x: point + 1 / u if side == "above" else point - 1 / u}), u
+
+
+def limit(e: Expression, x: Name, point: Expression, side: str | None, facts: Facts) -> Found | None:
+    """The limit at a point (also inf, -inf), from one side or from both; None where it is not decided.
+
+    >>> from gelvo.expression.building import name, number
+    >>> x = name("x")
+    >>> print(limit(call("sin", x) / x, x, number(0), None, Facts()).value)
+    1
+    """
+    if not contains(e, x):
+        return Found(e, "the formula does not contain the variable")
+    if isinstance(point, Bound):
+        moved = e if point is INFINITE else substitute(e, {x: -x})
+        own = Facts([g for g in facts.given if x not in _names_of(g)], facts.complex_names)
+        return _far_away(moved, x, own)
+    sides = ("above", "below") if side is None else (side,)
+    own = Facts([g for g in facts.given if x not in _names_of(g)], facts.complex_names)
+    found = [_far_away(*_far(e, x, point, s), own) for s in sides]
+    if None in found:
+        return None
+    values = [f.value for f in found if f is not None]
+    road = found[0].road if found[0] is not None else ""
+    if len(values) == 1:
+        return Found(values[0], road)
+    if UNDEFINED in values:
+        return Found(UNDEFINED, road)
+    if values[0] is values[1]:
+        return Found(values[0], f"{road}, from both sides")
+    if any(isinstance(v, Bound) for v in values):
+        return Found(UNDEFINED, f"{values[1]} from below, {values[0]} from above")
+    same = is_zero(values[0] - values[1], facts)
+    if same is None:
+        return None
+    return Found(values[0], f"{road}, from both sides") if same else Found(UNDEFINED, f"{values[1]} from below, {values[0]} from above")
+
+
+def _names_of(fact: object) -> list[Name]:
+    condition = getattr(fact, "condition", fact)
+    return names(condition) if isinstance(condition, Node) else [getattr(fact, "name")]
+
+
+def _far_away(e: Expression, x: Name, facts: Facts) -> Found | None:
+    value = by_comparison(e, x, facts)
+    if value is not None:
+        return Found(value, "leading terms in the most rapidly varying part")
+    value = growth.limit_at_infinity(e, x, facts)
+    if value is not None:
+        return Found(value, "orders of growth")
+    return _oscillation(e, x, facts)
+
+
+def _oscillation(e: Expression, x: Name, facts: Facts) -> Found | None:
+    """A + B*wave(g): no limit where g grows without bound and B does not die away faster than A settles."""
+    waves = [n for n in postorder(e) if isinstance(n, Call) and n.name in ("sin", "cos") and contains(n, x)]
+    if len(waves) != 1:
+        return None
+    mark = fresh_name("v", e)
+    inside = substitute(e, {waves[0]: mark})
+    from gelvo.algebra import univariate as uni
+
+    parts = uni.linear_parts(expand(inside), mark)
+    if parts is None:
+        return None
+    argument = limit_at_infinity(waves[0].arguments[0], x, facts)
+    strength, rest = limit_at_infinity(parts[0], x, facts), limit_at_infinity(parts[1], x, facts)
+    if not isinstance(argument, Bound) or strength is None or rest is None:
+        return None
+    moving = isinstance(strength, Bound) or is_zero(strength, facts) is False
+    if moving and not isinstance(rest, Bound):
+        return Found(UNDEFINED, f"{waves[0]} oscillates")
+    return None
