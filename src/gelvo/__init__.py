@@ -14,18 +14,19 @@ if TYPE_CHECKING:
 
 __all__ = [
     "CheckFailed", "Ci", "DomainError", "Ei", "ExportError", "FormulaError", "GelvoError", "NoClosedForm", "NotSolved", "Si",
-    "TimeLimitReached", "Undecided", "abbreviate", "absolute", "acos", "acosh", "acot", "acoth", "acsc", "acsch",
+    "TimeLimitReached", "Undecided", "abbreviate", "absolute", "acos", "acosh", "acot", "acoth", "acsc", "acsch", "add_up",
     "amplitude_phase", "arg", "asec", "asech", "asin", "asinh", "atan", "atan2", "atanh", "besseli", "besselj", "besselk",
     "bessely", "beta", "binomial", "cases", "catalan", "cbrt", "ceil", "check", "coefficients", "collect", "combine",
     "common_denominator", "complete_square", "conj", "cos", "cosh", "cot", "coth", "csc", "csch", "decimal", "degree",
-    "denominator", "derivative_of", "differentiate", "digamma", "discriminant", "divide", "ellipe", "ellipk", "equal",
-    "equation", "erf", "erfc", "euler_gamma", "exp", "expand", "export_code", "express", "factor", "factorial", "floor",
-    "formula", "gamma", "gcd", "heaviside", "im", "inf", "integral_of", "integrate", "is_known", "lambertw", "lcm",
-    "leading_coefficient", "limit_of", "ln", "log10", "log2", "loggamma", "maximum", "minimal_polynomial", "minimum",
-    "multiply_all", "numerator", "numeric_function", "partial_fractions", "pi", "plot", "polylog", "polynomial_root",
-    "positive_variables", "product_of", "rationalize_denominator", "re", "rename", "resultant", "sec", "sech", "sign",
-    "simplify", "sin", "sinh", "solve", "sqrt", "substitute", "sum_of", "tan", "tanh", "time_limit", "total", "typeset",
-    "undefined", "unknown_function", "value", "variable", "variables", "zeta",
+    "denominator", "derivative_of", "differentiate", "digamma", "dirac_delta", "discriminant", "divide", "ellipe", "ellipk",
+    "equal", "equation", "erf", "erfc", "euler_gamma", "exp", "expand", "export_code", "express", "factor", "factorial",
+    "floor", "formula", "fourier", "gamma", "gcd", "heaviside", "im", "inf", "integral_of", "integrate", "inverse_fourier",
+    "inverse_laplace", "is_known", "lambertw", "laplace", "lcm", "leading_coefficient", "limit", "limit_of", "ln", "log10",
+    "log2", "loggamma", "maximum", "minimal_polynomial", "minimum", "multiply_all", "multiply_up", "numerator",
+    "numeric_function", "partial_fractions", "pi", "plot", "polylog", "polynomial_root", "positive_variables", "product_of",
+    "rationalize_denominator", "re", "rename", "resultant", "sec", "sech", "series", "sign", "simplify", "sin", "sinh",
+    "solve", "sqrt", "substitute", "sum_of", "tan", "tanh", "time_limit", "total", "typeset", "undefined", "unknown_function",
+    "value", "variable", "variables", "zeta",
 ]  # fmt: skip
 
 

@@ -73,7 +73,9 @@ from gelvo.operations.rewriting import (
     simplify,
     substitute,
 )
+from gelvo.operations.series import add_up, limit, multiply_up, series
 from gelvo.operations.solving import solve
+from gelvo.operations.transforms import fourier, inverse_fourier, inverse_laplace, laplace
 from gelvo.operations.trust import check, equal, is_known, value
 from gelvo.reading import protocol as _protocol
 

@@ -6,6 +6,8 @@ Algebra", 1999, ch. 5); over algebraic roots by residues.
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 from gmpy2 import mpz
 
 from gelvo.algebra import univariate as uni
@@ -20,6 +22,14 @@ from gelvo.polynomial.factor import factor
 Factors = list[tuple[uni.Coefficients, int]]
 
 
+class Piece(NamedTuple):
+    """digit / base^exponent."""
+
+    digit: uni.Coefficients
+    base: uni.Coefficients
+    exponent: int
+
+
 def partial_fractions(expression: Expression, target: Expression, roots: bool = False) -> Expression:
     """A rational function as a polynomial and a sum of simple fractions.
 
@@ -30,13 +40,22 @@ def partial_fractions(expression: Expression, target: Expression, roots: bool = 
     >>> print(partial_fractions(1/(x**2 - 1), x))
     1/(2*(x - 1)) - 1/(2*(x + 1))
     """
-    top, content, factors = split_fraction(expression, target)
+    quotient, pieces = simple_fractions(*split_fraction(expression, target))
+    terms = [uni.expression_of(quotient, target)]
+    for digit, base, exponent in pieces:
+        split = _over_roots(digit, base, target) if roots and exponent == 1 and len(base) > 2 else None
+        terms.append(split if split is not None else _simple_fraction(digit, base, exponent, target))
+    return total(terms)
+
+
+def simple_fractions(top: uni.Coefficients, content: Expression, factors: Factors) -> tuple[uni.Coefficients, list[Piece]]:
+    """The polynomial part, and the pieces digit/base^exponent, of top/(content*product of base^k)."""
     bottom: uni.Coefficients = [content]
     for base, k in factors:
         for _ in range(k):
             bottom = uni.multiply(bottom, base)
     quotient, rest = uni.divide(top, bottom) if len(top) >= len(bottom) else ([], top)
-    terms = [uni.expression_of(quotient, target)]
+    pieces: list[Piece] = []
     for base, k in factors:
         own: uni.Coefficients = [uni.ONE]
         for _ in range(k):
@@ -47,11 +66,8 @@ def partial_fractions(expression: Expression, target: Expression, roots: bool = 
         for _ in range(k):
             local, digit = uni.divide(local, base) if len(local) >= len(base) else ([], local)
             digits.append(digit)
-        for exponent, digit in zip(range(k, 0, -1), digits, strict=True):
-            if digit:
-                split = _over_roots(digit, base, target) if roots and exponent == 1 and len(base) > 2 else None
-                terms.append(split if split is not None else _simple_fraction(digit, base, exponent, target))
-    return total(terms)
+        pieces += [Piece(digit, base, e) for e, digit in zip(range(k, 0, -1), digits, strict=True) if digit]
+    return quotient, pieces
 
 
 def _simple_fraction(digit: uni.Coefficients, base: uni.Coefficients, exponent: int, target: Expression) -> Expression:

@@ -11,7 +11,7 @@ from gelvo.algebra.facts import Facts
 from gelvo.algebra.normal import prepared
 from gelvo.algebra.univariate import ZERO
 from gelvo.calculus.antiderivative.search import antiderivative
-from gelvo.calculus.growth import limit_at_infinity, limit_beside
+from gelvo.calculus.limits import limit_at_infinity, limit_beside
 from gelvo.calculus.zeros import INFINITE, MINUS_INFINITE, NotKnown, order, sort_places, zeros_between
 from gelvo.errors import DomainError
 from gelvo.expression.building import bound, number, total

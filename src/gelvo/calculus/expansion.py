@@ -76,7 +76,12 @@ class Local:
     """Expansions in `u` as u goes to zero from above; `logarithm` is what ln(u) stands for."""
 
     def __init__(
-        self, u: Name, facts: Facts, terms: int, logarithm: Expression | None = None, nonzero: Callable[[Expression], bool] | None = None
+        self,
+        u: Name,
+        facts: Facts,
+        terms: int,
+        logarithm: Expression | None = None,
+        nonzero: Callable[[Expression], bool] | None = None,
     ) -> None:
         self.u, self.terms, self.nonzero = u, terms, nonzero  # nonzero: a further way to prove that a coefficient is not zero
         self.facts = facts.with_facts([u > ZERO])
@@ -149,7 +154,8 @@ class Local:
             try:
                 c = coefficient(k)
             except DomainError:  # a derivative that has no name here: the expansion ends before it
-                return self._cut(self.add([*result, Expansion({}, _plus(z.valuation, z.valuation * (k - 1)))]))
+                assert z.valuation is not None
+                return self._cut(self.add([*result, Expansion({}, z.valuation * k)]))
             if c is not ZERO:
                 result.append(Expansion({e: c * v for e, v in piece.terms.items()}, piece.order))
         assert z.valuation is not None
@@ -499,7 +505,9 @@ def _near(name: str, place: Expression) -> Callable[[Local, Expression, Expansio
         return lambda local, where, z: local.compose(
             z,
             lambda k: (
-                number(_binomial(mpq(-1, 2), (k - 1) // 2) * mpq((-1) ** ((k - 1) // 2) if name == "asin" else 1, k)) if k % 2 else ZERO
+                number(_binomial(mpq(-1, 2), (k - 1) // 2) * mpq((-1) ** ((k - 1) // 2) if name == "asin" else 1, k))
+                if k % 2
+                else ZERO
             ),
         )
     return None

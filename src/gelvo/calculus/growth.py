@@ -239,13 +239,19 @@ def _call(node: Call, x: Name, facts: Facts, done: dict[Node, Growth]) -> Growth
         if name in AT_ZERO:
             factor = 2 / power(call("gamma", number(mpq(1, 2))), ONE) if name == "erf" else ONE
             return inner._replace(coefficient=inner.coefficient * factor, exact=False)
+        _refuse_break(name, ZERO, x, facts)
         return _nonzero(call(name, ZERO))
     if size == 0 and not inner.bounded:
         place = inner.coefficient
-        if any(not facts.is_nonzero(substitute(b, {x: place})) for b in breaks(call(name, x), x)):
-            raise Unclear
+        _refuse_break(name, place, x, facts)
         return _nonzero(call(name, place))
     raise Unclear
+
+
+def _refuse_break(name: str, place: Expression, x: Name, facts: Facts) -> None:
+    """A function is followed to its value only where it is continuous."""
+    if any(not facts.is_nonzero(substitute(b, {x: place})) for b in breaks(call(name, x), x)):
+        raise Unclear
 
 
 def _nonzero(value: Expression) -> Growth:
@@ -270,13 +276,3 @@ def _logarithm(inner: Growth, size: int, facts: Facts) -> Growth:
     if inner.power:
         return Growth(number(inner.power), (), mpq(0), mpq(1), False)
     raise Unclear
-
-
-def limit_beside(expression: Expression, x: Name, point: Expression, side: str, facts: Facts) -> Expression | None:
-    """The one-sided limit at a finite point, by x = point ± 1/u with u growing."""
-    from gelvo.expression.traversal import fresh_name
-
-    u = fresh_name("u", expression, point)
-    step = 1 / u if side == "above" else -1 / u
-    inside = substitute(expression, {x: point + step})
-    return limit_at_infinity(inside, u, facts)

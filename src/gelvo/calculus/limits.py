@@ -16,7 +16,7 @@ from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import factored
 from gelvo.algebra.univariate import ONE, ZERO
 from gelvo.calculus import growth
-from gelvo.calculus.expansion import TINY, Expansion, Local, Short, Unclear
+from gelvo.calculus.expansion import TINY, Local, Short, Unclear
 from gelvo.errors import DomainError
 from gelvo.expression.building import bound, call, constant, multiply_all, number, power, total
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power, Product
@@ -153,7 +153,7 @@ class Comparison:
             if argument is not None:
                 grown = self.limit(argument, depth + 1)
                 if isinstance(grown, Bound) and grown is not UNDEFINED:
-                    inner = {}
+                    inner: Exponents = {}
                     for child in names_inside(argument, self.x, seen):
                         inner = self._joined(inner, seen[child], depth)
                     result = self._joined({node: argument}, inner, depth)
@@ -264,9 +264,19 @@ def _exponential_powers(e: Expression, x: Name) -> Expression:
     """exp(x)^q as exp(q*x), so that one form stands for one order of growth; ln(exp(x)) is x for a real x."""
 
     def visit(node: Node) -> Node:
-        if isinstance(node, Power) and isinstance(node.base, Call) and node.base.name == "exp" and isinstance(node.exponent, Number):
+        if (
+            isinstance(node, Power)
+            and isinstance(node.base, Call)
+            and node.base.name == "exp"
+            and isinstance(node.exponent, Number)
+        ):
             return call("exp", node.exponent * node.base.arguments[0])
-        if isinstance(node, Call) and node.name == "ln" and isinstance(node.arguments[0], Call) and node.arguments[0].name == "exp":
+        if (
+            isinstance(node, Call)
+            and node.name == "ln"
+            and isinstance(node.arguments[0], Call)
+            and node.arguments[0].name == "exp"
+        ):
             return node.arguments[0].arguments[0]
         return node
 
@@ -325,10 +335,10 @@ def limit(e: Expression, x: Name, point: Expression, side: str | None, facts: Fa
         return Found(e, "the formula does not contain the variable")
     if isinstance(point, Bound):
         moved = e if point is INFINITE else substitute(e, {x: -x})
-        own = Facts([g for g in facts.given if x not in _names_of(g)], facts.complex_names)
+        own = Facts([g for g in facts.given if not is_about(g, x)], facts.complex_names)
         return _far_away(moved, x, own)
     sides = ("above", "below") if side is None else (side,)
-    own = Facts([g for g in facts.given if x not in _names_of(g)], facts.complex_names)
+    own = Facts([g for g in facts.given if not is_about(g, x)], facts.complex_names)
     found = [_far_away(*_far(e, x, point, s), own) for s in sides]
     if None in found:
         return None
@@ -345,12 +355,17 @@ def limit(e: Expression, x: Name, point: Expression, side: str | None, facts: Fa
     same = is_zero(values[0] - values[1], facts)
     if same is None:
         return None
-    return Found(values[0], f"{road}, from both sides") if same else Found(UNDEFINED, f"{values[1]} from below, {values[0]} from above")
+    return (
+        Found(values[0], f"{road}, from both sides")
+        if same
+        else Found(UNDEFINED, f"{values[1]} from below, {values[0]} from above")
+    )
 
 
-def _names_of(fact: object) -> list[Name]:
+def is_about(fact: object, x: Name) -> bool:
+    """Whether a fact speaks of a name."""
     condition = getattr(fact, "condition", fact)
-    return names(condition) if isinstance(condition, Node) else [getattr(fact, "name")]
+    return x in names(condition) if isinstance(condition, Node) else getattr(fact, "name", None) is x
 
 
 def _far_away(e: Expression, x: Name, facts: Facts) -> Found | None:

@@ -241,6 +241,12 @@ def _heaviside_bounds(a: Arithmetic, x: Box) -> Box:
     return Box(a.rational({1: mpq(1), -1: mpq(0), 0: HALF}[real.sign]))
 
 
+def _delta_bounds(a: Arithmetic, x: Box) -> Box:
+    if only_real(x, "dirac_delta").sign in (None, 0):
+        raise NoValue("an impulse has no value at its place")
+    return Box(a.zero)
+
+
 register(
     Function(
         name="abs", derivative=sign, antiderivative=lambda x: x * absolute(x) / 2, at=_abs_at,
@@ -308,5 +314,12 @@ register(
         name="heaviside", at=_heaviside_at, antiderivative=lambda x: x * heaviside(x), breaks=lambda x: (x,),
         jumps=lambda x: (x,), known=lambda k: facts.NONNEGATIVE if facts.is_real(k) else facts.ANY, bounds=_heaviside_bounds,
         derivative=None, at_infinity=(lambda: ONE, lambda: ZERO), names={"latex": r"\operatorname{H}"},
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="dirac_delta", at=lambda x: ZERO if isinstance(x, Number) and x.value else None, even=True,
+        antiderivative=heaviside, breaks=lambda x: (x,), jumps=lambda x: (x,), known=lambda k: facts.REAL if facts.is_real(k) else facts.ANY,
+        bounds=_delta_bounds, at_infinity=(lambda: ZERO, lambda: ZERO), names={"latex": r"\delta"},
     )
 )  # fmt: skip

@@ -71,6 +71,11 @@ def _digamma_at(x: Expression) -> Expression | None:
         for k in range(1, int(x.rational)):
             total = total + fraction(1, k)
         return total
+    if isinstance(x, Number) and x.is_rational and x.rational.denominator == 2 and 0 < x.rational < 1000:
+        total = -constant("euler_gamma") - 2 * function("ln")(number(2))
+        for k in range(int(x.rational - mpq(1, 2))):
+            total = total + fraction(2, 2 * k + 1)
+        return total
     return None
 
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 from gelvo.algebra import univariate as uni
 from gelvo.algebra.facts import positive
 from gelvo.algebra.fractions import Form
+from gelvo.algebra.partial_fractions import simple_fractions
 from gelvo.algebra.univariate import ONE, ZERO, Coefficients
 from gelvo.calculus.antiderivative.support import Found, Search
 from gelvo.expression.building import call, number, power, total
@@ -23,27 +24,14 @@ def integrate_rational(f: Expression, search: Search) -> Found | None:
     parts = _numerator_and_factors(f, search)
     if parts is None:
         return None
-    top, content, factors = parts
-    bottom: Coefficients = [content]
-    for base, k in factors:
-        for _ in range(k):
-            bottom = uni.multiply(bottom, base)
-    quotient, rest = uni.divide(top, bottom) if len(top) >= len(bottom) else ([], top)
+    quotient, pieces = simple_fractions(*parts)
     terms = [c * x ** (k + 1) / (k + 1) for k, c in enumerate(quotient)]
     conditions: list[Condition] = []
-    for base, k in factors:
-        own = [ONE]
-        for _ in range(k):
-            own = uni.multiply(own, base)
-        others = uni.divide(bottom, own)[0]
-        local = uni.divide(uni.multiply(rest, uni.inverse_modulo(others, own)), own)[1]
-        for exponent in range(k, 0, -1):
-            local, digit = uni.divide(local, base) if len(local) >= len(base) else ([], local)
-            if digit:
-                piece = _one(digit, base, exponent, search, conditions)
-                if piece is None:
-                    return None
-                terms.append(piece)
+    for digit, base, exponent in pieces:
+        piece = _one(digit, base, exponent, search, conditions)
+        if piece is None:
+            return None
+        terms.append(piece)
     return Found(total(terms), tuple(dict.fromkeys(conditions)), "partial fractions")
 
 

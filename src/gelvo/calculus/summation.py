@@ -1,0 +1,301 @@
+"""Sums in closed form: antidifferences of hypergeometric terms, recurrences of definite sums, and series with a name.
+
+Sources: R. W. Gosper, "Decision procedure for indefinite hypergeometric summation" (1978); D. Zeilberger, "The method of
+creative telescoping" (1991); both as told in M. Petkovsek, H. Wilf, D. Zeilberger, "A = B" (1996).
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from gmpy2 import mpq
+
+from gelvo.algebra import univariate as uni
+from gelvo.algebra.equality import is_zero
+from gelvo.algebra.facts import Facts
+from gelvo.algebra.fractions import Form, factored, quotient_parts
+from gelvo.algebra.univariate import ONE, ZERO, Coefficients
+from gelvo.errors import DomainError
+from gelvo.expression.building import call, multiply_all, number, power
+from gelvo.expression.nodes import Call, Expression, Name, Number, Power, Product
+from gelvo.expression.traversal import contains, substitute
+from gelvo.polynomial.factor import factor
+
+MOST_SHIFT = 60
+MOST_DEGREE = 14
+
+
+class Ratio(NamedTuple):
+    """t(k + 1)/t(k) as polynomials in k."""
+
+    top: Coefficients
+    bottom: Coefficients
+
+
+def term_ratio(term: Expression, k: Name, step: Name | None = None) -> Expression | None:
+    """t(step + 1)/t(step) as a rational function of k, or None where it is none; `step` is k itself unless given."""
+    moving = k if step is None else step
+    pieces: list[Expression] = []
+    for factor_of in term.factors if isinstance(term, Product) else (term,):
+        if not contains(factor_of, moving):
+            continue
+        base, exponent = (factor_of.base, factor_of.exponent) if isinstance(factor_of, Power) else (factor_of, ONE)
+        if contains(exponent, moving):
+            parts = uni.linear_parts(exponent, moving)
+            if parts is None or contains(base, moving) or contains(parts[0], k):
+                return None
+            pieces.append(power(base, parts[0]))
+            continue
+        one = _ratio_of_base(base, moving)
+        if one is None:
+            return None
+        pieces.append(power(one, exponent))
+    return factored(multiply_all(pieces))
+
+
+def _ratio_of_base(base: Expression, moving: Name) -> Expression | None:
+    if not isinstance(base, Call):
+        return substitute(base, {moving: moving + 1}) / base  # type: ignore[no-any-return]
+    if base.name == "exp":
+        parts = uni.linear_parts(base.arguments[0], moving)
+        return None if parts is None else call("exp", parts[0])
+    if base.name == "binomial":
+        n, j = base.arguments
+        pieces = [_gamma_ratio(n + 1, moving), _gamma_ratio(j + 1, moving), _gamma_ratio(n - j + 1, moving)]
+        if None in pieces:
+            return None
+        return pieces[0] / (pieces[1] * pieces[2])  # type: ignore[operator]
+    if base.name in ("gamma", "factorial"):
+        return _gamma_ratio(base.arguments[0] + (1 if base.name == "factorial" else 0), moving)
+    return None
+
+
+def _gamma_ratio(argument: Expression, moving: Name) -> Expression | None:
+    """gamma(a*(m + 1) + b)/gamma(a*m + b) for a whole a."""
+    if not contains(argument, moving):
+        return ONE
+    parts = uni.linear_parts(argument, moving)
+    if parts is None or not (isinstance(parts[0], Number) and parts[0].is_whole) or abs(parts[0].rational) > 20:
+        return None
+    a = int(parts[0].rational)
+    if a > 0:
+        return multiply_all([argument + j for j in range(a)])
+    return 1 / multiply_all([argument - j for j in range(1, -a + 1)])
+
+
+def _polynomials(ratio: Expression, k: Name) -> Ratio | None:
+    top, bottom = quotient_parts(ratio)
+    upper, lower = uni.coefficients_of(top, k), uni.coefficients_of(bottom, k)
+    return None if upper is None or lower is None else Ratio(upper, lower)
+
+
+def shifted(p: Coefficients, k: Name, by: Expression | int) -> Coefficients:
+    found = uni.coefficients_of(substitute(uni.expression_of(p, k), {k: k + by}), k)
+    assert found is not None
+    return found
+
+
+def _linear_factors(p: Coefficients, k: Name) -> list[tuple[Coefficients, int]]:
+    """Irreducible factors with their powers."""
+    expression = uni.expression_of(p, k)
+    form = Form([expression])
+    top, _ = form.lowest_terms(form.of(expression))
+    _, pieces = factor(top)
+    found = []
+    for piece, times in pieces:
+        coefficients = uni.coefficients_of(form.expression(piece), k)
+        if coefficients is None:
+            raise DomainError("not a polynomial")
+        if len(coefficients) > 1:
+            found.append((coefficients, times))
+    return found
+
+
+def _shift_between(a: Coefficients, b: Coefficients, k: Name) -> int | None:
+    """The natural h with a(k) = b(k + h) up to a constant, for irreducible a and b."""
+    if len(a) != len(b):
+        return None
+    gap = uni.normal((a[-2] / a[-1] - b[-2] / b[-1]) / (len(a) - 1))
+    if not (isinstance(gap, Number) and gap.is_whole) or not 0 <= gap.rational <= MOST_SHIFT:
+        return None
+    h = int(gap.rational)
+    moved = shifted(b, k, h)
+    size = a[-1] / moved[-1]
+    return h if all(uni.normal(x - size * y) is ZERO for x, y in zip(a, moved, strict=True)) else None
+
+
+def gosper_form(ratio: Ratio, k: Name) -> tuple[Coefficients, Coefficients, Coefficients]:
+    """(a, b, c) with ratio = a(k)/b(k) * c(k + 1)/c(k), where a(k) and b(k + h) are coprime for every natural h."""
+    a, b = list(ratio.top), list(ratio.bottom)
+    c: Coefficients = [ONE]
+    below = _linear_factors(ratio.bottom, k)
+    left = [times for _, times in below]
+    for p, times in _linear_factors(ratio.top, k):
+        for j, (other, _) in enumerate(below):
+            h = _shift_between(p, other, k)
+            if h is None:
+                continue
+            common = min(times, left[j])
+            for _ in range(common):
+                a, b = uni.divide(a, p)[0], uni.divide(b, shifted(p, k, -h))[0]
+                for i in range(1, h + 1):
+                    c = uni.multiply(c, shifted(p, k, -i))
+            times -= common
+            left[j] -= common
+    return a, b, c
+
+
+class Antidifference(NamedTuple):
+    """z with z(k + 1) - z(k) = term(k), as the factor z/term, and what must not be zero."""
+
+    factor: Expression
+    nonzero: tuple[Expression, ...]
+
+
+def antidifference(term: Expression, k: Name, facts: Facts) -> Antidifference | None:
+    """Gosper's algorithm: complete for terms whose ratio is a rational function.
+
+    >>> from gelvo.expression.building import name
+    >>> k = name("k")
+    >>> print(antidifference(k * number(2)**k, k, Facts()).factor)
+    (k - 2)/k
+    """
+    ratio = term_ratio(term, k)
+    if ratio is None:
+        return None
+    parts = _polynomials(ratio, k)
+    if parts is None:
+        return None
+    a, b, c = gosper_form(parts, k)
+    before = shifted(b, k, -1)
+    found = _solve_difference(a, before, [c], k, facts)
+    if found is None:
+        return None
+    x, _, pivots = found
+    return Antidifference(factored(uni.expression_of(before, k) * x / uni.expression_of(c, k)), pivots)
+
+
+def _degree_bound(a: Coefficients, b: Coefficients, degree: int) -> int:
+    """The highest degree of x in a(k)*x(k + 1) - b(k)*x(k) = c(k)."""
+    if len(a) != len(b) or uni.normal(a[-1] - b[-1]) is not ZERO:
+        return degree - (max(len(a), len(b)) - 1)
+    d = len(a) - 1
+    first = degree - d + 1
+    if d == 0:
+        return first
+    gap = uni.normal((b[-2] - a[-2]) / a[-1])
+    if isinstance(gap, Number) and gap.is_whole:
+        return max(first, int(gap.rational))
+    return first
+
+
+def _solve_difference(
+    a: Coefficients, b: Coefficients, rights: list[Coefficients], k: Name, facts: Facts
+) -> tuple[Expression, list[Expression], tuple[Expression, ...]] | None:
+    """A polynomial x with a(k)*x(k + 1) - b(k)*x(k) = the sum of weights*rights; one right side has weight 1."""
+    bound = min(_degree_bound(a, b, max(len(r) for r in rights) - 1), MOST_DEGREE)
+    if bound < 0:
+        return None
+    columns: list[Coefficients] = []
+    for j in range(bound + 1):
+        power_of = [ZERO] * j + [ONE]
+        columns.append(uni.add(uni.multiply(a, shifted(power_of, k, 1)), uni.scale(uni.multiply(b, power_of), number(-1))))
+    homogeneous = len(rights) > 1
+    columns += [uni.scale(r, number(-1)) for r in rights]
+    size = max(len(c) for c in columns)
+    rows = [[c[i] if i < len(c) else ZERO for c in columns] for i in range(size)]
+    free = len(columns) - 1
+    solved = _eliminate(rows, facts, free if not homogeneous else None)
+    if solved is None:
+        return None
+    values, pivots = solved
+    if homogeneous and all(v is ZERO for v in values[bound + 1 :]):
+        return None
+    return factored(uni.expression_of(values[: bound + 1], k)), values[bound + 1 :], pivots
+
+
+def _eliminate(
+    rows: list[list[Expression]], facts: Facts, fixed: int | None
+) -> tuple[list[Expression], tuple[Expression, ...]] | None:
+    """A vector of the null space whose last free entry is 1 (the entry `fixed`, where that is asked for)."""
+    count = len(rows[0])
+    rows = [list(r) for r in rows]
+    pivots: list[int] = []
+    assumed: list[Expression] = []
+    place = 0
+    for column in range(count):
+        best = next((r for r in range(place, len(rows)) if rows[r][column] is not ZERO), None)
+        if best is None:
+            continue
+        rows[place], rows[best] = rows[best], rows[place]
+        pivot = rows[place][column]
+        if not facts.is_nonzero(pivot):
+            assumed.append(pivot)
+        rows[place] = [uni.normal(v / pivot) if v is not ZERO else v for v in rows[place]]
+        for r in range(len(rows)):
+            if r != place and rows[r][column] is not ZERO:
+                scale = rows[r][column]
+                rows[r] = [uni.normal(v - scale * w) if w is not ZERO else v for v, w in zip(rows[r], rows[place], strict=True)]
+        pivots.append(column)
+        place += 1
+    free = [c for c in range(count) if c not in pivots]
+    if not free or (fixed is not None and fixed not in free):
+        return None
+    chosen = fixed if fixed is not None else free[-1]
+    values = [ZERO] * count
+    values[chosen] = ONE
+    for row, column in zip(rows, pivots, strict=False):
+        values[column] = uni.normal(-row[chosen])
+    return values, tuple(dict.fromkeys(assumed))
+
+
+def step_ratio(term: Expression, k: Name, n: Name, facts: Facts) -> Expression | None:
+    """S(n + 1)/S(n) for the sum of the term over all k where it is not zero, by a recurrence of the first order; else None."""
+    by_n = term_ratio(term, k, n)
+    by_k = term_ratio(term, k)
+    if by_n is None or by_k is None:
+        return None
+    top, bottom = quotient_parts(by_n)
+    u, v = uni.coefficients_of(top, k), uni.coefficients_of(bottom, k)
+    if u is None or v is None:
+        return None
+    lowered = factored(by_k * bottom / substitute(bottom, {k: k + 1}))
+    parts = _polynomials(lowered, k)
+    if parts is None:
+        return None
+    a, b, c = gosper_form(parts, k)
+    found = _solve_difference(a, shifted(b, k, -1), [uni.multiply(c, v), uni.multiply(c, u)], k, facts)
+    if found is None:
+        return None
+    _, (first, second), _ = found
+    return None if second is ZERO or is_zero(second, facts) is not False else factored(-first / second)
+
+
+def product_of_ratio(ratio: Expression, n: Name, start: int) -> Expression | None:
+    """P(n) with P(n + 1)/P(n) = ratio and P(start) = 1, by factorials and powers; None where a root is not rational."""
+    parts = _polynomials(ratio, n)
+    if parts is None:
+        return None
+    result: Expression = power(factored(parts.top[-1] / parts.bottom[-1]), n - start)
+    for coefficients, sign in ((parts.top, 1), (parts.bottom, -1)):
+        for p, times in _linear_factors(coefficients, n):
+            if len(p) != 2:
+                return None
+            shift = uni.normal(p[0] / p[1])  # the factor n + shift
+            if not (isinstance(shift, Number) and shift.is_rational):
+                return None
+            result = result * power(_rising(n, shift.rational, start), number(sign * times))
+    return result
+
+
+def _rising(n: Name, shift: mpq, start: int) -> Expression:
+    """The product of (j + shift) for j from start to n - 1."""
+    if shift.denominator == 1 and start + shift >= 1:
+        return call("factorial", n + number(shift - 1)) / call("factorial", number(start + shift - 1))
+    if shift.denominator == 2 and start + shift > 0:
+        m = n + number(shift - mpq(1, 2))  # gamma(m + 1/2) = sqrt(pi)*(2m)!/(4^m*m!)
+        m_start = number(start + shift - mpq(1, 2))
+        upper = call("factorial", 2 * m) / (power(number(4), m) * call("factorial", m))
+        lower = call("factorial", 2 * m_start) / (power(number(4), m_start) * call("factorial", m_start))
+        return upper / lower
+    return call("gamma", n + number(shift)) / call("gamma", number(start + shift))

@@ -1,0 +1,318 @@
+"""Limits, expansions and sums held against values, derivatives and recurrences instead of the way they were found."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from gmpy2 import fac, mpq
+
+from gelvo.algebra.differentiation import differentiate
+from gelvo.algebra.equality import decide_zero, inside, relations_in, relevant_relations
+from gelvo.algebra.facts import DomainFact, Facts
+from gelvo.calculus.growth import limit_at_infinity
+from gelvo.calculus.limits import is_about
+from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
+from gelvo.errors import GelvoError
+from gelvo.evaluation.enclose import Enclosure, enclose
+from gelvo.evaluation.sampling import points
+from gelvo.expression.building import bound, multiply_all, number, total
+from gelvo.expression.nodes import Bound, Expression, Name, Number
+from gelvo.expression.traversal import names, substitute
+from gelvo.numbers.interval import NoValue
+
+INFINITE, MINUS_INFINITE, UNDEFINED = bound("inf"), bound("-inf"), bound("undefined")
+STEPS = (mpq(1, 10**6), mpq(1, 10**12), mpq(1, 10**24))
+PRECISION = 900
+
+
+def check_limit(f: Expression, x: Name, point: Expression, side: str | None, value: Expression, facts: Facts) -> Certificate:
+    """The other road: orders of growth; else bounded values of f closer and closer to the point."""
+    claim = f"limit_of({f}, {x}, {point}) = {value}" + (f" from {side}" if side else "")
+    own = Facts([g for g in facts.given if not is_about(g, x)], facts.complex_names)
+    sides = ("above", "below") if side is None and not isinstance(point, Bound) else (side or "above",)
+    grown = []
+    for one in sides:
+        u = x if isinstance(point, Bound) else _fresh(f, point, x)
+        if isinstance(point, Bound):
+            moved = f if point is INFINITE else substitute(f, {x: -x})
+        else:
+            moved = substitute(f, {x: point + 1 / u if one == "above" else point - 1 / u})
+        grown.append(limit_at_infinity(moved, u, own))
+    if None not in grown and _all_are(grown, value, own):
+        return Certificate(claim, PROVED, "orders of growth of the parts (Hardy), from each side asked for")
+    return _by_values(f, x, point, sides, value, own, claim)
+
+
+def _fresh(f: Expression, point: Expression, x: Name) -> Name:
+    from gelvo.expression.traversal import fresh_name
+
+    return fresh_name("u", f, point, x)
+
+
+def _all_are(found: list[Expression | None], value: Expression, facts: Facts) -> bool:
+    if value is UNDEFINED:
+        return len(found) == 2 and found[0] is not None and found[1] is not None and _differ(found[0], found[1], facts)
+    return all(v is value or (v is not None and not isinstance(v, Bound) and not isinstance(value, Bound)
+               and decide_zero(v - value, facts).zero is True) for v in found)  # fmt: skip
+
+
+def _differ(a: Expression, b: Expression, facts: Facts) -> bool:
+    if isinstance(a, Bound) or isinstance(b, Bound):
+        return a is not b
+    return decide_zero(a - b, facts).zero is False
+
+
+def _by_values(
+    f: Expression, x: Name, point: Expression, sides: tuple[str, ...], value: Expression, facts: Facts, claim: str
+) -> Certificate:
+    """Distances from the value that shrink (or values that grow) as the point is approached, at a sample of the other names."""
+    method = "bounded values of the formula closer and closer to the point"
+    shown: list[str] = []
+    for sample in samples([f, point, value], x, facts):
+        table = {n: number(v) for n, v in sample.items()}
+        for side in sides:
+            distances = _distances(f, x, point, side, value, table)
+            if len(distances) < len(STEPS):
+                continue
+            agrees = _tends(distances, value)
+            if agrees is False:
+                return Certificate(claim, REFUTED, method, {"values": ", ".join(f"{float(d):.3g}" for d in distances)})
+            if agrees:
+                shown.append(f"{side}: " + ", ".join(f"{float(d):.3g}" for d in distances))
+    if shown:
+        word = "values" if isinstance(value, Bound) else "distances from the limit at steps 1e-6, 1e-12, 1e-24"
+        return Certificate(claim, SUPPORTED, method, {word: "; ".join(shown[:4])})
+    return Certificate(claim, UNDECIDED, "neither orders of growth nor values could decide")
+
+
+def _distances(
+    f: Expression, x: Name, point: Expression, side: str, value: Expression, table: Mapping[Name, Expression]
+) -> list[mpq]:
+    """How far the formula is from a finite limit, step by step; its values where the limit is none."""
+    u = _fresh(f, point, x)
+    far = isinstance(point, Bound)
+    sign = -1 if point is MINUS_INFINITE or side == "below" else 1
+    moved = substitute(f, {**table, x: sign / u if far else substitute(point, table) + sign * u})
+    enclosure = Enclosure(moved)
+    found = []
+    try:
+        at = None if isinstance(value, Bound) else enclose(substitute(value, table), {}, PRECISION)
+        for h in STEPS:
+            low = mpq(enclosure.at({u: h}, PRECISION).real.low)
+            found.append(low if at is None else abs(low - mpq(at.real.low)))
+    except (NoValue, GelvoError, OverflowError, ValueError):
+        pass
+    return found
+
+
+def _tends(distances: list[mpq], value: Expression) -> bool | None:
+    first, _, last = distances
+    if value is INFINITE:
+        return True if last > first else None
+    if value is MINUS_INFINITE:
+        return True if last < first else None
+    if value is UNDEFINED:
+        return None
+    if last < mpq(1, 10**9) or (last < first / 2 and first > 0):
+        return True
+    return False if last > mpq(1, 10) and abs(last - first) < last / 10**6 else None
+
+
+def _place(point: Expression, h: mpq, side: str, table: Mapping[Name, Expression]) -> Expression:
+    if point is INFINITE:
+        return number(1 / h)
+    if point is MINUS_INFINITE:
+        return number(-1 / h)
+    return substitute(point, table) + number(h if side == "above" else -h)  # type: ignore[no-any-return]
+
+
+def samples(roots: list[Expression], x: Name, facts: Facts, wanted: int = 2, *others: Name) -> list[dict[Name, mpq]]:
+    """Some values of the other names for which the facts hold."""
+    involved = [n for n in names(*[r for r in roots if not isinstance(r, Bound)]) if n is not x and n not in others]
+    if not involved:
+        return [{}]
+    relations, involved = relevant_relations(relations_in(facts.given), involved)
+    found = [p for p in points(involved, facts.known, 24) if inside(relations, p)]
+    return found[:wanted]
+
+
+def check_series(
+    f: Expression, x: Name, about: Expression, terms: Mapping[mpq, Expression], through: mpq, facts: Facts
+) -> Certificate:
+    """Each coefficient against the derivative at the point; else the rest of the formula at two small steps."""
+    claim = f"series of {f} about {x} = {about} through power {through}"
+    regular = not isinstance(about, Bound) and all(e >= 0 and e.denominator == 1 for e in terms) and through <= 12
+    if regular:
+        try:
+            slope, proved = f, True
+            for k in range(int(through) + 1):
+                wanted = terms.get(mpq(k), number(0)) * number(fac(k))
+                decision = decide_zero(substitute(slope, {x: about}) - wanted, facts)
+                if decision.zero is False:
+                    return Certificate(claim, REFUTED, "derivatives at the point", {"power": k})
+                proved = proved and decision.zero is True
+                slope = differentiate(slope, x)
+            if proved:
+                return Certificate(claim, PROVED, "each coefficient is the derivative at the point over k!")
+        except (GelvoError, ArithmeticError):
+            pass
+    return _rest_shrinks(f, x, about, terms, through, facts, claim)
+
+
+def _rest_shrinks(
+    f: Expression, x: Name, about: Expression, terms: Mapping[mpq, Expression], through: mpq, facts: Facts, claim: str
+) -> Certificate:
+    method = "the rest of the formula beside its expansion, over the last power kept, at smaller and smaller steps"
+    for sample in samples([f, about, *terms.values()], x, facts, 1):
+        table = {n: number(v) for n, v in sample.items()}
+        sizes = []
+        for h in (mpq(1, 2**40), mpq(1, 2**60), mpq(1, 2**80)):
+            place = _place(about, h, "above", table)
+            sign = -1 if about is MINUS_INFINITE else 1
+            partial = total([c * _power_of(number(h * sign), e) for e, c in terms.items()])
+            difference = substitute(f - substitute(partial, {x: place}), {**table, x: place})
+            try:
+                box = enclose(difference, {}, 3000)
+                last = enclose(_power_of(number(h), through), {}, 3000)
+            except (NoValue, GelvoError):
+                return Certificate(claim, UNDECIDED, method)
+            sizes.append(abs(mpq(box.real.low)) / mpq(last.real.low))
+        if sizes[0] and not sizes[2] < sizes[0] / 2:
+            return Certificate(claim, REFUTED, method, {"sizes": ", ".join(f"{float(s):.3g}" for s in sizes)})
+        return Certificate(claim, SUPPORTED, method, {"sizes": ", ".join(f"{float(s):.3g}" for s in sizes)})
+    return Certificate(claim, UNDECIDED, method)
+
+
+def _power_of(h: Expression, e: mpq) -> Expression:
+    from gelvo.expression.building import power
+
+    return power(h, number(e))
+
+
+def check_sum(term: Expression, k: Name, lower: Expression, upper: Expression, value: Expression, facts: Facts) -> Certificate:
+    """A finite sum by induction over its upper end; an infinite one by its partial sums."""
+    claim = f"sum_of({term}, {k}, {lower}, {upper}) = {value}"
+    if isinstance(value, Bound):
+        return _check_divergence(term, k, lower, value, claim, facts)
+    if isinstance(upper, Bound):
+        return _partial_sums(term, k, lower, value, facts, claim)
+    letters = names(upper)
+    if len(letters) == 1 and decide_zero(substitute(upper, {letters[0]: letters[0] + 1}) - upper - 1).zero:
+        n = letters[0]
+        whole = facts.with_facts([DomainFact(n, "integer")] if n.domain == "real" else [])
+        step = substitute(value, {n: n + 1}) - value - substitute(term, {k: upper + 1})
+        before = substitute(value, {n: lower - 1 - (upper - n)})
+        try:
+            induction, start = decide_zero(step, whole).zero, decide_zero(before, facts).zero
+        except GelvoError:
+            induction = start = None
+        if induction and start:
+            return Certificate(
+                claim, PROVED, "induction: the difference of two neighbours is the term, and the empty sum is zero"
+            )
+        if start is None and induction:
+            try:
+                first = substitute(value, {n: lower - (upper - n)}) - substitute(term, {k: lower})
+                if decide_zero(first, facts).zero:
+                    return Certificate(claim, PROVED, "induction from a sum of one term")
+            except GelvoError:
+                pass
+    return _exact_sums(term, k, lower, upper, value, facts, claim)
+
+
+def _exact_sums(
+    term: Expression, k: Name, lower: Expression, upper: Expression, value: Expression, facts: Facts, claim: str
+) -> Certificate:
+    method = "sums written out for small upper ends"
+    agreed = 0
+    letters = names(upper)
+    for j in range(2, 9):
+        table = {n: number(j) for n in letters}
+        low, high = substitute(lower, table), substitute(upper, table)
+        if (
+            not (isinstance(low, Number) and low.is_whole and isinstance(high, Number) and high.is_whole)
+            or high.rational < low.rational
+        ):
+            continue
+        listed = [substitute(substitute(term, table), {k: number(i)}) for i in range(int(low.rational), int(high.rational) + 1)]
+        decision = decide_zero(total(listed) - substitute(value, table), facts)
+        if decision.zero is False:
+            return Certificate(claim, REFUTED, method, {"counterexample": ", ".join(f"{n} = {j}" for n in letters)})
+        agreed += decision.zero is True
+        if not letters and decision.zero:
+            return Certificate(claim, PROVED, "written out")
+    verdict = SUPPORTED if agreed >= 3 else UNDECIDED
+    return Certificate(claim, verdict, method, {"agreement": f"exactly equal for {agreed} upper ends"})
+
+
+def _partial_sums(term: Expression, k: Name, lower: Expression, value: Expression, facts: Facts, claim: str) -> Certificate:
+    """Partial sums extrapolated by mpmath, at a sample of the other names."""
+    import mpmath
+
+    from gelvo.evaluation.value import value as value_of
+
+    method = "partial sums with extrapolation at sample values (mpmath)"
+    agreed = 0
+    for sample in samples([term, lower, value], k, facts, 2):
+        table = {n: number(v) for n, v in sample.items()}
+        inner, first = substitute(term, table), substitute(lower, table)
+        if not (isinstance(first, Number) and first.is_whole):
+            continue
+        context = mpmath.mp.clone()
+        context.dps = 20
+
+        def one(index: object, inner: Expression = inner, context: object = context) -> object:
+            box = enclose(inner, {k: mpq(int(index))}, context.prec + 20)  # type: ignore[call-overload, attr-defined]
+            return context.mpf(str(box.real.low))  # type: ignore[attr-defined]
+
+        try:
+            numeric = complex(context.nsum(one, [int(first.rational), context.inf]))
+            exact = complex(value_of(substitute(value, table), 15))
+        except (NoValue, GelvoError, ArithmeticError, ValueError, TypeError):
+            continue
+        if abs(numeric - exact) > 1e-6 * max(1.0, abs(exact)):
+            shown = ", ".join(f"{n} = {v}" for n, v in sample.items())  # an extrapolation is no proof against the claim
+            return Certificate(claim, UNDECIDED, method, {"disagreement": f"{numeric.real:.10g}, not {exact.real:.10g}  {shown}"})
+        agreed += 1
+    if agreed:
+        return Certificate(claim, SUPPORTED, method, {"agreement": f"to 6 digits at {agreed} sample points"})
+    return Certificate(claim, UNDECIDED, method)
+
+
+def _check_divergence(term: Expression, k: Name, lower: Expression, value: Expression, claim: str, facts: Facts) -> Certificate:
+    """Blocks of doubled length whose sums do not shrink."""
+    blocks = []
+    for sample in samples([term, lower], k, facts, 1):
+        table = {n: number(v) for n, v in sample.items()}
+        inner = substitute(term, table)
+        for start in (64, 128, 256, 512):
+            try:
+                boxes = [enclose(inner, {k: mpq(j)}, 80) for j in range(start, 2 * start)]
+            except (NoValue, GelvoError):
+                return Certificate(claim, UNDECIDED, "the terms could not be evaluated")
+            blocks.append(sum(float(b.real.low) for b in boxes))
+    if (
+        len(blocks) == 4
+        and abs(blocks[3]) > 0.4 * abs(blocks[0])
+        and (value is UNDEFINED or (blocks[3] > 0) == (value is INFINITE))
+    ):
+        evidence = {"sums over blocks of doubled length": ", ".join(f"{b:.4g}" for b in blocks)}
+        return Certificate(claim, SUPPORTED, "sums over blocks of doubled length do not shrink", evidence)
+    return Certificate(claim, UNDECIDED, "no proof of divergence by another road")
+
+
+def check_product(f: Expression, k: Name, lower: Expression, upper: Expression, value: Expression, facts: Facts) -> Certificate:
+    """A product by induction over its upper end."""
+    claim = f"product_of({f}, {k}, {lower}, {upper}) = {value}"
+    letters = names(upper)
+    if len(letters) != 1:
+        written_out = multiply_all([substitute(f, {k: number(j)}) for j in range(int(lower.rational), int(upper.rational) + 1)])  # type: ignore[attr-defined]
+        same = decide_zero(written_out - value, facts).zero
+        return Certificate(claim, PROVED if same else UNDECIDED if same is None else REFUTED, "written out")
+    n = letters[0]
+    whole = facts.with_facts([DomainFact(n, "natural")] if n.domain == "real" else [])
+    step = substitute(value, {n: n + 1}) / value - substitute(f, {k: upper + 1})
+    first = substitute(value, {n: lower - (upper - n)}) - substitute(f, {k: lower})
+    decided = [decide_zero(step, whole).zero, decide_zero(first, facts).zero]
+    verdict = PROVED if all(decided) else REFUTED if False in decided else UNDECIDED
+    return Certificate(claim, verdict, "induction: the quotient of two neighbours is the factor, and the product of one factor")

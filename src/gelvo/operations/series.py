@@ -1,0 +1,175 @@
+"""limit, series, add_up, multiply_up."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from gelvo.algebra.facts import Facts
+from gelvo.calculus import limits, sums
+from gelvo.calculus.expansion import Unclear, expanded
+from gelvo.calculus.tidying import tidied
+from gelvo.checking.certificate import UNDECIDED, Certificate
+from gelvo.checking.limits import check_limit, check_product, check_series, check_sum
+from gelvo.errors import DomainError, NoClosedForm
+from gelvo.expression.building import bound, number, power, total, written
+from gelvo.expression.nodes import Bound, Expression, Number
+from gelvo.expression.traversal import contains, fresh_name, substitute
+from gelvo.operations.answer import Answer
+from gelvo.operations.inputs import one_expression, plain_variable, take
+
+
+def unevaluated(form: Expression, reason: str, otherwise: str) -> Answer:
+    """The written form as an answer that claims nothing; or NoClosedForm, where that was asked for."""
+    if otherwise == "error":
+        raise NoClosedForm(reason)
+    certificate = Certificate(str(form), UNDECIDED, "nothing was claimed: the form stays written")
+    return Answer(form, lambda: certificate, (), "", reason)
+
+
+def limit(
+    expression: Any, variable: Any, point: Any, side: str | None = None, given: Iterable[Any] = (), otherwise: str = "written"
+) -> Answer:
+    """The limit of a formula at a point.
+
+    expression: an expression or text; variable: a real variable; point: an expression, "inf" or "-inf";
+    side: None (from both sides), "above" or "below"; given: facts; otherwise: "written" or "error" where no method decides.
+    Returns an Answer; `undefined` where both sides differ or the formula oscillates, inf or -inf for growth without bound.
+    Method: D. Gruntz, "On Computing Limits in a Symbolic Manipulation System" (1996).
+
+    >>> import gelvo
+    >>> gelvo.limit("sin(3*x)/x", "x", 0)
+    3
+    >>> gelvo.limit("abs(x)/x", "x", 0)
+    undefined
+    """
+    if side not in (None, "above", "below"):
+        raise DomainError(f'side is "above", "below" or None for both, not {side!r}')
+    arguments = take(expression, point, given=given)
+    f, place = one_expression(arguments.values[0]), one_expression(arguments.values[1], "a point")
+    x = plain_variable(variable, arguments.context)
+    if contains(place, x):
+        raise DomainError(f"the point {place} contains the variable {x}")
+    if isinstance(place, Bound) and side is not None:
+        raise DomainError(f"{place} can be approached from one side only: leave the side out")
+    facts = arguments.facts
+    found = limits.limit(f, x, place, side, facts)
+    if found is None:
+        return unevaluated(written("limit_of", f, x, place), "no method decides this limit", otherwise)
+    value = tidied(found.value, facts)
+    return Answer(value, lambda: check_limit(f, x, place, side, value, facts), (), found.road)
+
+
+class Series(Answer):
+    """An expansion: its formula is the sum of the terms kept; .coefficient(k), .terms, .next_power (the first one left out)."""
+
+    __slots__ = ("local", "next_power", "terms")
+
+    def __init__(self, terms: dict[Any, Expression], next_power: Any, local: Expression, *rest: Any) -> None:
+        super().__init__(*rest)
+        self.terms, self.next_power, self.local = terms, next_power, local
+
+    def coefficient(self, power_of: Any) -> Expression:
+        """The coefficient of one power of the local variable; an error for a power that was not worked out."""
+        wanted = one_expression(take(power_of).values[0])
+        if not (isinstance(wanted, Number) and wanted.is_rational):
+            raise DomainError(f"a power is a number, not {wanted}")
+        if self.next_power is not None and wanted.rational >= self.next_power:
+            raise DomainError(f"the power {wanted} was left out: ask for a series through a higher power")
+        return self.terms.get(wanted.rational, number(0))
+
+
+def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, given: Iterable[Any] = ()) -> Series:
+    """The expansion of a formula about a point, up to and including a power.
+
+    about: a point, "inf" or "-inf" (then in powers of 1/x); through: the last power kept; powers may be negative (a pole) or
+    fractional (a branch point), and logarithms stay as coefficients. Returns a Series: an Answer with .coefficient(k), .terms
+    and .next_power; raises NoClosedForm where there is no such expansion.
+
+    >>> import gelvo
+    >>> gelvo.series("sin(x)", "x", through=5)
+    x^5/120 - x^3/6 + x
+    >>> gelvo.series("1/(x*(1 - x))", "x", through=2).coefficient(-1)
+    1
+    """
+    arguments = take(expression, about, through, given=given)
+    f, place, last = (one_expression(v) for v in arguments.values)
+    x = plain_variable(variable, arguments.context)
+    if contains(place, x):
+        raise DomainError(f"the point {place} contains the variable {x}")
+    if not (isinstance(last, Number) and last.is_rational) or last.rational > 200:
+        raise DomainError(f"the last power is a number up to 200, not {last}")
+    facts = Facts([g for g in arguments.facts.given if not limits.is_about(g, x)], arguments.facts.complex_names)
+    u = fresh_name("u", f, place)
+    far = isinstance(place, Bound)
+    sign = number(-1) if place is bound("-inf") else number(1)
+    inside = substitute(f, {x: sign / u if far else place + u})
+    try:
+        found = expanded(inside, u, facts, last.rational)
+    except (Unclear, DomainError) as fault:
+        raise NoClosedForm(f"there is no expansion in powers of {x - place if not far else 1 / x} there: {fault}") from None
+    if found.order is not None and found.order.denominator >= 10**5:
+        raise NoClosedForm("only the leading behaviour is known there, not an expansion in powers")
+    local = sign / x if far else x - place
+    back = {u: local}
+    terms = {e: substitute(tidied(c, facts), back) for e, c in found.terms.items() if e <= last.rational}
+    later = [e for e in found.terms if e > last.rational]
+    beyond = later[0] if later else found.order
+    kept = total([c * power(local, number(e)) for e, c in terms.items()])
+    plain = {e: tidied(c, facts) for e, c in found.terms.items() if e <= last.rational}
+    return Series(
+        terms, beyond, local, kept, lambda: check_series(f, x, place, plain, last.rational, facts), (), "arithmetic of expansions"
+    )
+
+
+def add_up(expression: Any, index: Any, lower: Any, upper: Any, given: Iterable[Any] = (), otherwise: str = "written") -> Answer:
+    """The sum of a term for a whole index from one end to the other.
+
+    expression: the term; index: its variable; lower, upper: whole numbers or formulas, also "inf"; given: facts such as "n natural".
+    Returns an Answer; a proved divergence is inf, -inf or undefined; a series that converges only for some values says for which.
+    Methods: Gosper (1978), Zeilberger (1991), and series with a name (zeta, exponential, binomial).
+
+    >>> import gelvo
+    >>> gelvo.add_up("k^2", "k", 1, "n")
+    n*(n + 1)*(2*n + 1)/6
+    >>> gelvo.add_up("1/k^2", "k", 1, "inf")
+    pi^2/6
+    """
+    return _collected("sum_of", sums.add_up, check_sum, expression, index, lower, upper, given, otherwise)
+
+
+def multiply_up(
+    expression: Any, index: Any, lower: Any, upper: Any, given: Iterable[Any] = (), otherwise: str = "written"
+) -> Answer:
+    """The product of a factor for a whole index from one end to the other.
+
+    >>> import gelvo
+    >>> gelvo.multiply_up("k", "k", 1, "n")
+    factorial(n)
+    """
+    return _collected("product_of", sums.multiply_up, check_product, expression, index, lower, upper, given, otherwise)
+
+
+def _collected(
+    kind: str, work: Any, check: Any, expression: Any, index: Any, lower: Any, upper: Any, given: Iterable[Any], otherwise: str
+) -> Answer:
+    arguments = take(expression, lower, upper, given=given)
+    f, low, high = (one_expression(v) for v in arguments.values)
+    k = plain_variable(index, arguments.context)
+    for end in (low, high):
+        if contains(end, k):
+            raise DomainError(f"an end of the sum contains its index {k}")
+    facts = arguments.facts
+    found = work(f, k, low, high, facts)
+    if found is None:
+        return unevaluated(written(kind, f, k, low, high), "no method found a closed form", otherwise)
+    conditions = facts.open_conditions(found.conditions)
+    under = facts.with_facts(conditions)
+    value = tidied(found.value, under)
+
+    def certify() -> Certificate:
+        from dataclasses import replace
+
+        return replace(check(f, k, low, high, value, under), conditions=conditions)
+
+    return Answer(value, certify, conditions, found.road)

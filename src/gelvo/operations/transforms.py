@@ -1,0 +1,153 @@
+"""laplace, inverse_laplace, fourier, inverse_fourier."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from typing import Any
+
+from gelvo.algebra.facts import Facts
+from gelvo.calculus import transforms
+from gelvo.calculus.tidying import tidied
+from gelvo.checking.certificate import Certificate
+from gelvo.checking.transforms import check_fourier, check_laplace
+from gelvo.errors import DomainError, NoClosedForm
+from gelvo.expression.building import bound, call, number, written
+from gelvo.expression.nodes import Expression, Name
+from gelvo.expression.traversal import contains
+from gelvo.operations.answer import Answer
+from gelvo.operations.inputs import one_expression, plain_variable, take
+from gelvo.operations.series import unevaluated
+
+Work = Callable[[Expression, Name, Name, Facts], transforms.Found | None]
+Check = Callable[[Expression, Name, Name, Expression, Facts], Certificate]
+
+
+def laplace(expression: Any, variable: Any, target: Any, given: Iterable[Any] = (), otherwise: str = "written") -> Answer:
+    """The Laplace transform: the integral of f(t)*exp(-s*t) for t from 0 to infinity.
+
+    expression: f; variable: t; target: the new variable s (large enough); given: facts.
+    Steps are written heaviside(t - a), impulses dirac_delta(t - a). Returns an Answer.
+
+    >>> import gelvo
+    >>> gelvo.laplace("t*exp(-2*t)", "t", "s")
+    1/(s + 2)^2
+    """
+    return _transformed(
+        expression, variable, target, given, otherwise, transforms.laplace, check_laplace, "Laplace transform", _laplace_integral
+    )
+
+
+def _laplace_integral(f: Expression, t: Name, s: Name) -> Expression:
+    return written("integral_of", f * call("exp", -s * t), t, number(0), bound("inf"))
+
+
+def inverse_laplace(expression: Any, variable: Any, target: Any, given: Iterable[Any] = ()) -> Answer:
+    """The function of t >= 0 with a given Laplace transform: rational in s, times exp(-a*s) for delays.
+
+    Raises NoClosedForm where no rule fits.
+
+    >>> import gelvo
+    >>> gelvo.inverse_laplace("1/(s*(s + 1))", "s", "t")
+    -exp(-t) + 1
+    """
+
+    def check(f: Expression, s: Name, t: Name, value: Expression, facts: Facts) -> Certificate:
+        return check_laplace(value, t, s, f, facts)
+
+    return _transformed(
+        expression, variable, target, given, "error", transforms.inverse_laplace, check, "inverse Laplace transform"
+    )
+
+
+def fourier(
+    expression: Any,
+    variable: Any,
+    target: Any,
+    given: Iterable[Any] = (),
+    convention: str = "angular",
+    otherwise: str = "written",
+) -> Answer:
+    """The Fourier transform of f(t).
+
+    convention: "angular" (the integral of f(t)*exp(-1j*w*t)), "unitary" (the same over sqrt(2*pi)) or "frequency"
+    (the integral of f(t)*exp(-2j*pi*w*t)); the road of the answer states it.
+
+    >>> import gelvo
+    >>> gelvo.fourier("exp(-a*t^2)", "t", "w", given=["a > 0"])
+    sqrt(pi)*exp(-w^2/(4*a))/sqrt(a)
+    """
+    return _fourier(expression, variable, target, given, convention, otherwise, False)
+
+
+def inverse_fourier(
+    expression: Any,
+    variable: Any,
+    target: Any,
+    given: Iterable[Any] = (),
+    convention: str = "angular",
+    otherwise: str = "written",
+) -> Answer:
+    """The function with a given Fourier transform, in the same conventions as `fourier`.
+
+    >>> import gelvo
+    >>> gelvo.inverse_fourier("2*a/(a^2 + w^2)", "w", "t", given=["a > 0"])
+    exp(-a*abs(t))
+    """
+    return _fourier(expression, variable, target, given, convention, otherwise, True)
+
+
+def _fourier(
+    expression: Any, variable: Any, target: Any, given: Iterable[Any], convention: str, otherwise: str, inverse: bool
+) -> Answer:
+    if convention not in transforms.CONVENTIONS:
+        raise DomainError(f"{convention!r} is no convention of the Fourier transform; say {', '.join(transforms.CONVENTIONS)}")
+
+    def work(f: Expression, t: Name, w: Name, facts: Facts) -> transforms.Found | None:
+        found = transforms.fourier(f, t, w, facts, convention, inverse)
+        return None if found is None else found._replace(road=f"{found.road}; convention: {convention}")
+
+    def check(f: Expression, t: Name, w: Name, value: Expression, facts: Facts) -> Certificate:
+        return check_fourier(f, t, w, value, facts, transforms.kernel(convention, inverse), convention)
+
+    def as_integral(f: Expression, t: Name, w: Name) -> Expression:
+        outer, rate = transforms.kernel(convention, inverse)
+        return outer * written("integral_of", f * call("exp", transforms.I * rate * w * t), t, bound("-inf"), bound("inf"))
+
+    return _transformed(expression, variable, target, given, otherwise, work, check, "Fourier transform", as_integral)
+
+
+def _transformed(
+    expression: Any,
+    variable: Any,
+    target: Any,
+    given: Iterable[Any],
+    otherwise: str,
+    work: Work,
+    check: Check,
+    what: str,
+    written_as: Callable[[Expression, Name, Name], Expression] | None = None,
+) -> Answer:
+    arguments = take(expression, given=given)
+    f = one_expression(arguments.values[0])
+    t, s = plain_variable(variable, arguments.context), plain_variable(target, arguments.context)
+    if s is t:
+        raise DomainError(f"the {what} needs a new variable, not {t} again")
+    if contains(f, s):
+        raise DomainError(f"the formula already contains the new variable {s}")
+    facts = arguments.facts
+    found = work(f, t, s, facts)
+    if found is None:
+        reason = f"no rule gives the {what} of this formula"
+        if written_as is None:
+            raise NoClosedForm(reason)
+        return unevaluated(written_as(f, t, s), reason, otherwise)
+    conditions = facts.open_conditions(found.conditions)
+    under = facts.with_facts(conditions)
+    value = tidied(found.value, under)
+
+    def certify() -> Certificate:
+        from dataclasses import replace
+
+        return replace(check(f, t, s, value, under), conditions=conditions)
+
+    return Answer(value, certify, conditions, found.road)
