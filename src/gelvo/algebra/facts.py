@@ -374,7 +374,28 @@ class Facts:
             result &= self._quadratic(expression) & self._root_against_rest(expression)
         if isinstance(expression, Sum) and result & bits.NEG and result & bits.POS:
             result &= self._linear(expression)
+        if isinstance(expression, Sum) and result & bits.NEG and result & bits.POS:
+            result &= self._between_ends(expression)
         return result
+
+    def _between_ends(self, expression: Sum) -> int:
+        """a + b*cos(u) has one sign where both a - b and a + b have it, whatever the sign of b."""
+        from gelvo.algebra.collecting import power_table
+
+        for node in postorder(expression):
+            if not isinstance(node, Call) or node.name not in _QUARTER or not bits.is_real(self.known(node.arguments[0])):
+                continue
+            table = power_table(expression, node)
+            if set(table) != {number(0), number(1)}:
+                continue
+            rest, slope = total(table[number(0)]), total(table[number(1)])
+            if any(isinstance(n, Call) and n.name in _QUARTER for n in postorder(slope)):
+                continue
+            ends = [self.decide(total((rest, scale(slope, mpq(sign))))) for sign in (1, -1)]
+            for word in (bits.POSITIVE, bits.NEGATIVE, bits.NONNEGATIVE, bits.NONPOSITIVE):
+                if not any(end & ~word for end in ends):
+                    return word
+        return bits.ANY
 
     def _root_against_rest(self, expression: Sum) -> int:
         """c*sqrt(A) - B with c and B not negative has the sign of c^2*A - B^2."""

@@ -11,6 +11,7 @@ from gelvo.algebra.facts import Facts
 from gelvo.algebra.normal import prepared
 from gelvo.algebra.univariate import ZERO
 from gelvo.calculus.antiderivative.search import antiderivative
+from gelvo.calculus.known_definite import by_other_means, reflected
 from gelvo.calculus.limits import limit_at_infinity, limit_beside
 from gelvo.calculus.zeros import INFINITE, MINUS_INFINITE, NotKnown, order, sort_places, zeros_between
 from gelvo.errors import DomainError
@@ -51,18 +52,42 @@ def definite_integral(f: Expression, x: Name, lower: Expression, upper: Expressi
     if direction > 0:
         found, reason = definite_integral(f, x, upper, lower, facts)
         return (None, reason) if found is None else (found._replace(value=-found.value), "")
+    reason = "no antiderivative in closed form was found"
     try:
         found = _between(f, x, lower, upper, facts)
     except NotKnown:
-        return None, "it could not be told where the integrand or its antiderivative breaks on the interval"
+        found, reason = None, "it could not be told where the integrand or its antiderivative breaks on the interval"
     except DomainError as fault:
-        return None, str(fault)
+        found, reason = None, str(fault)
     if found is None:
-        return None, "no antiderivative in closed form was found"
+        found = _otherwise(f, x, lower, upper, facts)
+    if found is None:
+        return None, reason
     if not _agrees(f, x, lower, upper, found, facts):
         FAULTS.append((f, found.value))
         return None, "a quadrature does not agree with the closed form"
     return found, ""
+
+
+def _otherwise(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Definite | None:
+    """Rules that need no antiderivative; what they say must agree with quadratures (`_agrees`, and at least one was taken)."""
+    other = by_other_means(f, x, lower, upper, facts)
+    if other is not None:
+        found = Definite(other.value, other.conditions, other.road)
+        under = facts.with_facts(other.conditions)
+        seen = quadrature_agreement(f, x, lower, upper, found.value, under, (), wanted=2, candidates=24)
+        if seen.points and not seen.counterexample:
+            return found
+    mean = reflected(f, x, lower, upper, facts)
+    if mean is None:
+        return None
+    try:
+        found_mean = _between(mean, x, lower, upper, facts)
+    except (NotKnown, DomainError):
+        return None
+    if found_mean is None or isinstance(found_mean.value, Bound):
+        return None
+    return found_mean._replace(road=f"mean of the integrand and its mirror image; {found_mean.road}")
 
 
 def _without_order(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> tuple[Definite | None, str]:

@@ -9,8 +9,8 @@ from collections.abc import Iterable, Mapping
 
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure
-from gelvo.expression.nodes import Bound, Expression, Name
-from gelvo.expression.traversal import names, substitute
+from gelvo.expression.nodes import Bound, Call, Expression, Name, Product
+from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.numbers.interval import NoValue
 
 
@@ -33,6 +33,8 @@ def quadrature(
 
     if [n for n in names(f) if n is not x]:
         return None
+    if (isinstance(lower, Bound) or isinstance(upper, Bound)) and any(_is_wave(n, x) for n in postorder(f)):
+        return _oscillating(f, x, lower, upper)
     evaluate = float_function(f, x)
     ends = [
         -math.inf if e is lower and isinstance(e, Bound) and e.kind == "-inf" else math.inf if isinstance(e, Bound) else _float(e)
@@ -60,3 +62,40 @@ def quadrature(
     if not math.isfinite(total) or error > 1e-8 * max(1.0, abs(total)):
         return None
     return complex(total), error
+
+
+def _is_wave(node: object, x: Name) -> bool:
+    return isinstance(node, Call) and node.name in ("sin", "cos") and contains(node, x)
+
+
+def _oscillating(f: Expression, x: Name, lower: Expression, upper: Expression) -> tuple[complex, float] | None:
+    """g(x)*sin(w*x) or g(x)*cos(w*x) to infinity (QUADPACK's Fourier integrals); None for other waves, which would take for ever."""
+    from scipy.integrate import IntegrationWarning, quad
+
+    from gelvo.evaluation.floats import float_function
+
+    factors = f.factors if isinstance(f, Product) else (f,)
+    waves = [g for g in factors if _is_wave(g, x)]
+    if len(waves) != 1 or not isinstance(waves[0], Call):
+        return None
+    rate = waves[0].arguments[0] / x
+    rest = f / waves[0]
+    if contains(rate, x) or any(_is_wave(n, x) for n in postorder(rest)):
+        return None
+    halves = [(lower, rest, 1.0)] if isinstance(upper, Bound) else []
+    if isinstance(lower, Bound):
+        start = -upper if not isinstance(upper, Bound) else None
+        mirrored = substitute(rest, {x: -x})
+        halves = [(start, mirrored, -1.0)] if start is not None else [(None, rest, 1.0), (None, mirrored, -1.0)]
+    total, error = 0.0, 0.0
+    for start, g, sign in halves:
+        at = _float(start) if start is not None else 0.0
+        odd = sign if waves[0].name == "sin" else 1.0
+        with warnings.catch_warnings():
+            warnings.simplefilter("error", IntegrationWarning)
+            try:
+                value, estimate = quad(float_function(g, x), at, math.inf, weight=waves[0].name, wvar=_float(rate), limlst=200)
+            except (IntegrationWarning, NoValue, GelvoError, ArithmeticError, ValueError):
+                return None
+        total, error = total + odd * value, error + estimate
+    return (complex(total), max(error, 1e-9)) if math.isfinite(total) and error < 1e-6 * max(1.0, abs(total)) else None

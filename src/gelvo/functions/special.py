@@ -145,7 +145,7 @@ register(
 )  # fmt: skip
 register(
     Function(
-        name="digamma", at=_digamma_at, real_when=positive, breaks=lambda x: (x,), jumps=lambda x: (x,), bounds=_digamma_bounds,
+        name="digamma", at=_digamma_at, derivative=lambda x: function("polygamma")(ONE, x), real_when=positive, breaks=lambda x: (x,), jumps=lambda x: (x,), bounds=_digamma_bounds,
         agreed="digamma", known=lambda k: facts.REAL if facts.is_positive(k) else facts.ANY,
         names={"latex": r"\psi", "numpy": "scipy.special.digamma"},
     )

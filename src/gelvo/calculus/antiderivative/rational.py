@@ -6,13 +6,18 @@ Source: M. Bronstein, "Symbolic Integration I" (1997), chapter 2, for the reduct
 from __future__ import annotations
 
 from gelvo.algebra import univariate as uni
+from gelvo.algebra.expanding import expand
+from gelvo.algebra.factoring import factor_over_reals
 from gelvo.algebra.facts import positive
 from gelvo.algebra.fractions import Form
 from gelvo.algebra.partial_fractions import simple_fractions
+from gelvo.algebra.rationalizing import rationalize_denominator
 from gelvo.algebra.univariate import ONE, ZERO, Coefficients
 from gelvo.calculus.antiderivative.support import Found, Search
-from gelvo.expression.building import call, number, power, total
-from gelvo.expression.nodes import Condition, Expression
+from gelvo.errors import DomainError
+from gelvo.expression.building import call, multiply_all, number, power, total
+from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Number, Product
+from gelvo.expression.traversal import contains, postorder
 from gelvo.numbers.exact import HALF
 from gelvo.polynomial import sparse
 from gelvo.polynomial.factor import factor
@@ -59,7 +64,7 @@ def _numerator_and_factors(
             return None
         if len(coefficients) == 1:
             outer = outer * power(coefficients[0], number(k))
-        elif len(coefficients) > 3:
+        elif len(coefficients) > 3 and k > 1:
             return None
         else:
             factors.append((coefficients, k))
@@ -70,6 +75,8 @@ def _one(top: Coefficients, base: Coefficients, k: int, search: Search, conditio
     """The antiderivative of top / base^k with base of degree one or two."""
     x = search.variable
     p = uni.expression_of(base, x)
+    if len(base) > 3:
+        return _over_reals(top, base, search)
     if len(base) == 2:
         a = base[1]
         conditions.extend(search.nonzero(a))
@@ -123,3 +130,37 @@ def _shared_root(gap: Expression, search: Search) -> Expression | None:
 
     ready = prepared(root, search.facts, waves=False)
     return transform(ready, lambda n: n.arguments[0] if isinstance(n, Call) and n.name == "abs" else n)  # type: ignore[no-any-return]
+
+
+def _over_reals(top: Coefficients, base: Coefficients, search: Search) -> Expression | None:
+    """An irreducible denominator of higher degree, split into real factors of degree one and two with square roots."""
+    x = search.variable
+    if not all(isinstance(c, Number) and c.is_rational for c in base):
+        return None
+    try:
+        product = factor_over_reals(uni.expression_of(base, x))
+    except DomainError:
+        return None
+    listed = [f for f in (product.factors if isinstance(product, Product) else (product,)) if contains(f, x)]
+    if any(isinstance(n, AlgebraicNumber) for n in postorder(product)):
+        return None
+    pieces = [uni.coefficients_of(expand(f), x) for f in listed]
+    if any(p is None or not 2 <= len(p) <= 3 for p in pieces) or sum(len(p) - 1 for p in pieces if p) != len(base) - 1:
+        return None
+    leading = base[-1] / multiply_all([p[-1] for p in pieces if p])
+    terms: list[Expression] = []
+    conditions: list[Condition] = []
+    for k, piece in enumerate(pieces):
+        assert piece is not None
+        others: Coefficients = [leading]
+        for j, other in enumerate(pieces):
+            if j != k and other is not None:
+                others = uni.divide(uni.multiply(others, other), piece)[1]
+        inverse = uni.inverse_modulo(others, piece)
+        digit = uni.divide(uni.multiply(uni.divide(top, piece)[1] if len(top) >= len(piece) else top, inverse), piece)[1]
+        digit = [rationalize_denominator(d) for d in digit]
+        found = _one(uni.trim(digit), piece, 1, search, conditions) if digit else ZERO
+        if found is None or conditions:
+            return None
+        terms.append(found)
+    return total(terms)

@@ -9,7 +9,8 @@ from gelvo.algebra.differentiation import differentiate
 from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import DomainFact, Facts
-from gelvo.calculus.antiderivative import methods
+from gelvo.calculus.antiderivative import methods, special, substitutions
+from gelvo.calculus.antiderivative.quadratic_root import quadratic_root
 from gelvo.calculus.antiderivative.rational import integrate_rational
 from gelvo.calculus.antiderivative.support import Found, Search
 from gelvo.calculus.antiderivative.waves import integrate_waves
@@ -27,9 +28,17 @@ METHODS: tuple[Method, ...] = (
     integrate_rational,
     integrate_waves,
     methods.gaussian,
-    methods.quadratic_root,
+    quadratic_root,
+    special.over_linear,
+    special.fresnel,
+    special.imaginary_gaussian,
+    special.dilogarithm,
+    special.bessel_power,
+    substitutions.linear_root,
     methods.by_parts,
     methods.derivative_divides,
+    substitutions.exponential_rational,
+    substitutions.trigonometric_rational,
 )
 DEEPEST = 5
 FAULTS: list[tuple[Expression, Expression]] = []  # results that differentiation refuted: counted by the tests

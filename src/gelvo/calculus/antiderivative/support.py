@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from gelvo.algebra.facts import Facts, nonzero
 from gelvo.expression.building import call
-from gelvo.expression.nodes import Condition, Expression, Name
+from gelvo.expression.nodes import Condition, Expression, Name, Number
 from gelvo.expression.traversal import contains
 
 
@@ -44,3 +44,8 @@ class Search(NamedTuple):
         if self.facts.is_negative(expression):
             return call("ln", -expression)
         return call("ln", call("abs", expression))
+
+
+def whole_number(k: Expression) -> int | None:
+    """A whole number as such, else None."""
+    return int(k.rational) if isinstance(k, Number) and k.is_whole else None

@@ -1,0 +1,203 @@
+"""Integrals with names: Ei, Si, Ci and their relatives over linear denominators, Fresnel's, dilogarithms, Bessel's powers.
+
+Source: NIST Digital Library of Mathematical Functions, chapters 5 to 7, 10 and 25.
+"""
+
+from __future__ import annotations
+
+from gmpy2 import mpq
+
+from gelvo.algebra import univariate as uni
+from gelvo.algebra.expanding import expand
+from gelvo.algebra.facts import positive
+from gelvo.algebra.fractions import factored
+from gelvo.algebra.partial_fractions import simple_fractions, split_fraction
+from gelvo.algebra.univariate import ONE, ZERO
+from gelvo.calculus.antiderivative.support import Found, Search
+from gelvo.errors import DomainError
+from gelvo.expression.building import call, constant, multiply_all, number, power, total
+from gelvo.expression.nodes import Call, Condition, Expression, Number, Power, Product
+from gelvo.expression.traversal import contains
+from gelvo.numbers.exact import HALF
+
+PI = constant("pi")
+OVER_LINEAR = {"sin": ("Si", "Ci"), "cos": ("Ci", "Si"), "sinh": ("Shi", "Chi"), "cosh": ("Chi", "Shi")}
+
+
+def _split(f: Expression, names: tuple[str, ...], search: Search) -> tuple[Call, Expression] | None:
+    """(the one function of that name, the rest) of a product."""
+    factors = f.factors if isinstance(f, Product) else (f,)
+    chosen = [g for g in factors if isinstance(g, Call) and g.name in names and contains(g, search.variable)]
+    if len(chosen) != 1:
+        return None
+    rest = multiply_all([number(f.coefficient) if isinstance(f, Product) else ONE, *[g for g in factors if g is not chosen[0]]])
+    return chosen[0], rest
+
+
+def over_linear(f: Expression, search: Search) -> Found | None:
+    """exp(a*x + b), a sine or a cosine of it, times a rational function with linear denominators."""
+    x = search.variable
+    split = _split(f, ("exp", *OVER_LINEAR), search)
+    if split is None:
+        return None
+    wave, rest = split
+    parts = uni.linear_parts(wave.arguments[0], x)
+    if parts is None or not contains(rest, x):
+        return None
+    try:
+        quotient, pieces = simple_fractions(*split_fraction(rest, x))
+    except DomainError:
+        return None
+    if not pieces or any(len(p.base) != 2 for p in pieces):
+        return None
+    terms: list[Expression] = []
+    if quotient:
+        polynomial = search.integrate(expand(uni.expression_of(quotient, x) * wave))
+        if polynomial is None:
+            return None
+        terms.append(polynomial.expression)
+    for piece in pieces:
+        shift = uni.normal(piece.base[0] / piece.base[1])
+        scale = piece.digit[0] / power(piece.base[1], number(piece.exponent))
+        terms.append(scale * _over_power(wave.name, parts[0], parts[1], shift, piece.exponent, x))
+    return Found(total(terms), search.nonzero(parts[0]), "integrals with names (exponential, sine and cosine integrals)")
+
+
+def _over_power(wave: str, a: Expression, b: Expression, shift: Expression, n: int, x: Expression) -> Expression:
+    """The antiderivative of wave(a*x + b)/(x + shift)^n, by parts down to n = 1."""
+    argument = a * x + b
+    slopes = {"exp": ("exp", 1), "sin": ("cos", 1), "cos": ("sin", -1), "sinh": ("cosh", 1), "cosh": ("sinh", 1)}
+    if n > 1:
+        mate, sign = slopes[wave]
+        first = -call(wave, argument) / ((n - 1) * power(x + shift, number(n - 1)))
+        return first + a * sign / (n - 1) * _over_power(mate, a, b, shift, n - 1, x)
+    u, phase = a * (x + shift), factored(expand(b - a * shift))  # a*x + b = u + phase
+    if wave == "exp":
+        return call("exp", phase) * call("Ei", u)
+    circle = ("sin", "cos") if wave in ("sin", "cos") else ("sinh", "cosh")
+    s, c = call(circle[0], phase), call(circle[1], phase)
+    own, other = (call(n, u) for n in OVER_LINEAR[wave])
+    return own * c - other * s if wave == "cos" else own * c + other * s
+
+
+def fresnel(f: Expression, search: Search) -> Found | None:
+    """sin and cos of a quadratic, after completing the square."""
+    split = _split(f, ("sin", "cos"), search)
+    if split is None or contains(split[1], search.variable):
+        return None
+    wave, outer = split
+    parts = uni.coefficients_of(expand(wave.arguments[0]), search.variable)
+    if parts is None or len(parts) != 3:
+        return None
+    c, b, a = parts
+    sign = 1
+    if search.facts.is_negative(a):
+        a, b, c, sign = -a, -b, -c, (-1 if wave.name == "sin" else 1)
+    conditions: tuple[Condition, ...] = () if search.facts.is_positive(a) else (positive(a),)
+    phase = factored(c - b * b / (4 * a))
+    u = power(2 * a / PI, number(HALF)) * (search.variable + b / (2 * a))
+    scale = outer * sign * power(PI / (2 * a), number(HALF))
+    S, C = call("fresnels", u), call("fresnelc", u)
+    s, k = call("sin", phase), call("cos", phase)
+    value = k * S + s * C if wave.name == "sin" else k * C - s * S
+    return Found(scale * value, conditions, "Fresnel integrals")
+
+
+def imaginary_gaussian(f: Expression, search: Search) -> Found | None:
+    """exp(a*x^2 + b*x + c) for a > 0 by erfi."""
+    split = _split(f, ("exp",), search)
+    if split is None or contains(split[1], search.variable):
+        return None
+    parts = uni.coefficients_of(expand(split[0].arguments[0]), search.variable)
+    if parts is None or len(parts) != 3 or not search.facts.is_positive(parts[2]):
+        return None
+    c, b, a = parts
+    root = power(a, number(HALF))
+    value = (
+        power(PI, number(HALF))
+        / (2 * root)
+        * call("exp", c - b * b / (4 * a))
+        * call("erfi", root * (search.variable + b / (2 * a)))
+    )
+    return Found(split[1] * value, (), "imaginary error function")
+
+
+def dilogarithm(f: Expression, search: Search) -> Found | None:
+    """ln(p*x + q)/(x + d)."""
+    x = search.variable
+    split = _split(f, ("ln",), search)
+    if split is None:
+        return None
+    logarithm, rest = split
+    inner = uni.linear_parts(logarithm.arguments[0], x)
+    bottom = uni.coefficients_of(factored(1 / rest), x)
+    if inner is None or bottom is None or len(bottom) != 2:
+        return None
+    p, q = inner
+    d = uni.normal(bottom[0] / bottom[1])
+    k = uni.normal(q - p * d)  # p*x + q = k + p*(x + d)
+    if k is ZERO:
+        return None  # the derivative of a square of logarithms
+    if not search.facts.is_positive(k):
+        return None
+    u = x + d
+    value = (
+        call("ln", k) * search.logarithm(u) - call("polylog", number(2), -p * u / k)
+        if k is not ONE
+        else -call("polylog", number(2), -p * u)
+    )
+    return Found(value / bottom[1], (), "dilogarithm")
+
+
+def bessel_power(f: Expression, search: Search) -> Found | None:
+    """x^n*besselj(n - 1, k*x) and x^(-n)*besselj(n + 1, k*x), and the same for bessely, besseli, besselk."""
+    x = search.variable
+    split = _split(f, ("besselj", "bessely", "besseli", "besselk"), search)
+    if split is None:
+        return None
+    function, rest = split
+    order, argument = function.arguments
+    parts = uni.linear_parts(argument, x)
+    if parts is None or parts[1] is not ZERO or contains(order, x):
+        return None
+    exponent = ZERO
+    for g in rest.factors if isinstance(rest, Product) else (rest,):
+        if g is x:
+            exponent = exponent + 1
+        elif isinstance(g, Power) and g.base is x:
+            exponent = exponent + g.exponent
+        elif contains(g, x):
+            return None
+    outer = factored(rest / power(x, exponent))
+    k = parts[0]
+    up, down = uni.normal(exponent - order - 1), uni.normal(exponent + order - 1)
+    if up is ZERO:
+        sign = -1 if function.name == "besselk" else 1
+        value = sign * power(x, exponent) * call(function.name, order + 1, argument) / k
+    elif down is ZERO:
+        sign = 1 if function.name == "besseli" else -1
+        value = sign * power(x, exponent) * call(function.name, order - 1, argument) / k
+    else:
+        return _lowered(function, exponent, outer, k, search)
+    return Found(outer * value, search.nonzero(k), "recurrence of Bessel functions")
+
+
+def _lowered(function: Call, exponent: Expression, outer: Expression, k: Expression, search: Search) -> Found | None:
+    """x^m*besselj(0, k*x) and x^m*besselj(1, k*x) with the power lowered by parts, for a whole power above the order."""
+    order, argument = function.arguments
+    x = search.variable
+    whole = all(isinstance(v, Number) and v.is_whole for v in (order, exponent))
+    if (
+        not whole
+        or function.name != "besselj"
+        or not 0 <= order.rational <= 12
+        or not order.rational + 1 < exponent.rational <= 12
+    ):  # type: ignore[attr-defined]
+        return None
+    # (x^(n+1)*J_(n+1))' = k*x^(n+1)*J_n: by parts with x^(m-n-1)
+    raised = call("besselj", number(n + 1), argument)
+    rest = search.integrate(x ** (m - 1) * raised)
+    if rest is None:
+        return None
+    value = x**m * raised / k - number(mpq(m - n - 1)) / k * rest.expression
+    return Found(outer * value, search.nonzero(k) + rest.conditions, "recurrence of Bessel functions")

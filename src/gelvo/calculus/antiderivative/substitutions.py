@@ -1,0 +1,264 @@
+"""Substitutions that turn an integrand into a rational function: exponentials, roots of linear fractions, waves.
+
+Sources: C. Bioche's rules for rational functions of sine and cosine (1902) and the half-angle substitution; jumps are taken out of
+atan(c*tan(u)) as in D. Jeffrey, "The evaluation of rational trigonometric integrals" (1994).
+"""
+
+from __future__ import annotations
+
+from math import lcm
+
+from gmpy2 import gcd as integer_gcd
+from gmpy2 import mpq
+
+from gelvo.algebra import univariate as uni
+from gelvo.algebra.expanding import expand
+from gelvo.algebra.fractions import factored, quotient_parts
+from gelvo.algebra.univariate import ONE, ZERO
+from gelvo.calculus.antiderivative.support import Found, Search
+from gelvo.expression import known as bits
+from gelvo.expression.building import call, number, power, relation
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Number, Power, Product
+from gelvo.expression.traversal import contains, fresh_name, postorder, substitute, transform
+
+MOST_MULTIPLE = 12
+WAVES = ("sin", "cos", "tan", "cot", "sec", "csc")
+
+
+def _back(found: Found | None, u: Name, value: Expression, road: str, more: tuple[Condition, ...] = ()) -> Found | None:
+    if found is None:
+        return None
+    conditions = tuple(substitute(c, {u: value}) for c in found.conditions)
+    return Found(substitute(found.expression, {u: value}), (*conditions, *more), f"{road}; {found.road}")
+
+
+# --- exponentials -------------------------------------------------------------------------------------------------------------
+
+
+def exponential_rational(f: Expression, search: Search) -> Found | None:
+    """A rational function of exp(a*x), hyperbolic functions among them: u = exp(a*x)."""
+    x = search.variable
+    f = _as_exponentials(f, x)
+    rates: list[Expression] = []
+    for node in postorder(f):
+        exponent = _exponent_of(node, x)
+        if exponent is not None:
+            parts = uni.linear_parts(exponent, x)
+            if parts is None:
+                return None
+            rates.append(parts[0])
+    if not rates:
+        return None
+    multiples = [uni.normal(r / rates[0]) for r in rates]
+    if not all(isinstance(m, Number) and m.is_rational for m in multiples):
+        return None
+    shares = [m.rational for m in multiples]  # type: ignore[attr-defined]
+    unit = (
+        mpq(integer_gcd(*[int(s * lcm(*[int(q.denominator) for q in shares])) for s in shares]))
+        / lcm(*[int(q.denominator) for q in shares])
+        if len(shares) > 1
+        else abs(shares[0])
+    )
+    rate = rates[0] * number(abs(unit))
+    u = fresh_name("u", f)
+    table: dict[Node, Expression] = {}
+    for node in postorder(f):
+        exponent = _exponent_of(node, x)
+        if exponent is not None:
+            parts = uni.linear_parts(exponent, x)
+            assert parts is not None
+            k = uni.normal(parts[0] / rate)
+            table[node] = power(u, k) * call("exp", parts[1])
+    inside = substitute(f, table)
+    if contains(inside, x):
+        return None
+    found = search.deeper(u, bits.POSITIVE)(factored(inside / (rate * u)))
+    return _back(found, u, call("exp", rate * x), f"substitution u = {call('exp', rate * x)}", search.nonzero(rate))
+
+
+def _exponent_of(node: Node, x: Name) -> Expression | None:
+    if isinstance(node, Call) and node.name == "exp" and contains(node, x):
+        return node.arguments[0]
+    if isinstance(node, Power) and contains(node.exponent, x) and not contains(node.base, x):
+        return node.exponent * call("ln", node.base)
+    return None
+
+
+def _as_exponentials(f: Expression, x: Name) -> Expression:
+    def visit(node: Node) -> Node:
+        if isinstance(node, Call) and node.name in ("sinh", "cosh", "tanh", "coth", "sech", "csch") and contains(node, x):
+            assert node.function.as_elementary is not None
+            return node.function.as_elementary(*node.arguments)
+        return node
+
+    return transform(f, visit)  # type: ignore[no-any-return]
+
+
+# --- roots --------------------------------------------------------------------------------------------------------------------
+
+
+def linear_root(f: Expression, search: Search) -> Found | None:
+    """A rational function of x and of roots of one linear fraction (a*x + b)/(c*x + d): the root is the new variable."""
+    x = search.variable
+    bases: dict[Expression, int] = {}
+    for node in postorder(f):
+        if isinstance(node, Power) and contains(node.base, x) and isinstance(node.exponent, Number) and node.exponent.is_rational:
+            q = int(node.exponent.rational.denominator)
+            if q > 1:
+                bases[node.base] = lcm(bases.get(node.base, 1), q)
+        elif isinstance(node, Call) and node.name == "cbrt" and contains(node, x):
+            bases[node.arguments[0]] = lcm(bases.get(node.arguments[0], 1), 3)
+    if len(bases) != 1:
+        return None
+    base, n = next(iter(bases.items()))
+    top, bottom = quotient_parts(base)
+    upper, lower = uni.coefficients_of(top, x), uni.coefficients_of(bottom, x)
+    if upper is None or lower is None or max(len(upper), len(lower)) != 2 or n > 12:
+        return None
+    a, b = (upper[1] if len(upper) == 2 else ZERO), upper[0]
+    c, d = (lower[1] if len(lower) == 2 else ZERO), lower[0]
+    u = fresh_name("u", f)
+    place = factored((d * u**n - b) / (a - c * u**n))
+    only_cube = n == 3 and all(not (isinstance(v, Power) and v.base is base and not _whole(v.exponent)) for v in postorder(f))
+
+    def visit(node: Node) -> Node:
+        if isinstance(node, Power) and node.base is base and isinstance(node.exponent, Number) and node.exponent.is_rational:
+            return power(u, number(node.exponent.rational * n))
+        if isinstance(node, Call) and node.name == "cbrt" and node.arguments[0] is base:
+            return power(u, number(mpq(n, 3)))
+        return node
+
+    inside = substitute(transform(f, visit), {x: place})
+    from gelvo.algebra.differentiation import differentiate
+
+    integrand = factored(inside * differentiate(place, u))
+    if any(
+        isinstance(v, Power) and isinstance(v.exponent, Number) and not _whole(v.exponent) and contains(v.base, u)
+        for v in postorder(integrand)
+    ):
+        return None
+    found = search.deeper(u, bits.REAL if only_cube else bits.NONNEGATIVE)(integrand)
+    value = call("cbrt", base) if only_cube else power(base, number(mpq(1, n)))
+    mixed = any(isinstance(v, Call) and v.name == "cbrt" for v in postorder(f)) and not only_cube
+    more = () if not mixed or search.facts.is_nonnegative(base) else (relation("<=", ZERO, base),)
+    return _back(found, u, value, f"substitution u = {value}", more)
+
+
+def _whole(k: Expression) -> bool:
+    return isinstance(k, Number) and k.is_whole
+
+
+# --- waves --------------------------------------------------------------------------------------------------------------------
+
+
+def trigonometric_rational(f: Expression, search: Search) -> Found | None:
+    """A rational function of sines and cosines of one angle."""
+    x = search.variable
+    waves = [n for n in postorder(f) if isinstance(n, Call) and n.name in WAVES and contains(n, x)]
+    if not waves:
+        return None
+    rates: list[Expression] = []
+    offset: Expression | None = None
+    for node in waves:
+        parts = uni.linear_parts(node.arguments[0], x)
+        if parts is None:
+            return None
+        rates.append(parts[0])
+        offset = parts[1] if offset is None else offset
+    multiples = [uni.normal(r / rates[0]) for r in rates]
+    if not all(isinstance(m, Number) and m.is_rational for m in multiples):
+        return None
+    common = lcm(*[int(m.rational.denominator) for m in multiples])  # type: ignore[attr-defined]
+    counts = [int(m.rational * common) for m in multiples]  # type: ignore[attr-defined]
+    step = int(integer_gcd(*counts)) if len(counts) > 1 else abs(counts[0])
+    rate = rates[0] * number(mpq(step, common))
+    assert offset is not None
+    angle = rate * x + offset / number(counts[0] // step)
+    s, c = fresh_name("s", f), fresh_name("c", f)
+    table: dict[Node, Expression] = {}
+    for node, count in zip(waves, counts, strict=True):
+        k = count // step
+        if abs(k) > MOST_MULTIPLE or uni.normal(node.arguments[0] - k * angle) is not ZERO:
+            return None
+        table[node] = _of_multiple(node.name, k, s, c)
+    g = substitute(f, table)
+    if contains(g, x) or any(isinstance(n, Call) and (contains(n, s) or contains(n, c)) for n in postorder(g)):
+        return None
+    if any(isinstance(n, Power) and (contains(n, s) or contains(n, c)) and not _whole(n.exponent) for n in postorder(g)):
+        return None
+    return _by_bioche(factored(g), s, c, angle, rate, search)
+
+
+def _of_multiple(wave: str, k: int, s: Expression, c: Expression) -> Expression:
+    """sin(k*u), cos(k*u) and their quotients by sin(u) = s and cos(u) = c."""
+    sine, cosine = ZERO, ONE
+    for _ in range(abs(k)):
+        sine, cosine = expand(sine * c + cosine * s), expand(cosine * c - sine * s)
+    if k < 0:
+        sine = -sine
+    return {
+        "sin": lambda: sine, "cos": lambda: cosine, "tan": lambda: sine / cosine, "cot": lambda: cosine / sine,
+        "sec": lambda: 1 / cosine, "csc": lambda: 1 / sine,
+    }[wave]()  # fmt: skip
+
+
+def _by_bioche(g: Expression, s: Name, c: Name, angle: Expression, rate: Expression, search: Search) -> Found | None:
+    u = fresh_name("u", g, search.variable)
+    conditions = search.nonzero(rate)
+    odd_in = {v: factored(substitute(g, {v: -v}) + g) is ZERO for v in (s, c)}
+    for moving, kept, wave, sign in ((s, c, "cos", -1), (c, s, "sin", 1)):
+        if odd_in[moving]:
+            inside = _even(g / moving, moving, 1 - kept**2)
+            if inside is not None:
+                found = search.deeper(u, bits.REAL)(factored(sign * substitute(inside, {kept: u}) / rate))
+                return _back(found, u, call(wave, angle), f"substitution u = {call(wave, angle)}", conditions)
+    if factored(substitute(g, {s: -s, c: -c}) - g) is ZERO:
+        inside = _even(substitute(g, {s: u * c}), c, 1 / (1 + u**2))
+        if inside is not None:
+            found = search.deeper(u, bits.REAL)(factored(inside / ((1 + u**2) * rate)))
+            return _without_jumps(
+                _back(found, u, call("tan", angle), f"substitution u = {call('tan', angle)}", conditions), search
+            )
+    inside = substitute(g, {s: 2 * u / (1 + u**2), c: (1 - u**2) / (1 + u**2)})
+    found = search.deeper(u, bits.REAL)(factored(inside * 2 / ((1 + u**2) * rate)))
+    half = call("tan", angle / 2)
+    return _without_jumps(_back(found, u, half, f"substitution u = {half}", conditions), search)
+
+
+def _even(g: Expression, moving: Name, square: Expression) -> Expression | None:
+    """A rational function that is even in a name, with `square` put for the square of that name."""
+    parts = []
+    for part in quotient_parts(factored(g)):
+        coefficients = uni.coefficients_of(part, moving)
+        if coefficients is None:
+            return None
+        parts.append(coefficients)
+    parities = [{k % 2 for k, v in enumerate(p) if v is not ZERO} for p in parts]
+    if any(len(p) != 1 for p in parities) or parities[0] != parities[1]:
+        return None
+    shift = parities[0].pop()
+    top, bottom = (uni.expression_of(p[shift::2], square) for p in parts)
+    return top / bottom
+
+
+def _without_jumps(found: Found | None, search: Search) -> Found | None:
+    """atan(c*tan(u)) with c > 0 as u plus a small continuous rest."""
+    if found is None:
+        return None
+    table: dict[Node, Expression] = {}
+    for node in postorder(found.expression):
+        if not (isinstance(node, Call) and node.name == "atan"):
+            continue
+        inner = node.arguments[0]
+        factors = inner.factors if isinstance(inner, Product) else (inner,)
+        tangents = [f for f in factors if isinstance(f, Call) and f.name == "tan"]
+        if len(tangents) != 1:
+            continue
+        angle = tangents[0].arguments[0]
+        size = factored(inner / tangents[0])
+        sign = 1 if search.facts.is_positive(size) else -1 if search.facts.is_negative(size) else 0
+        if sign and not contains(size, search.variable):
+            w = sign * size
+            rest = (w - 1) * call("sin", 2 * angle) / (w + 1 - (w - 1) * call("cos", 2 * angle))
+            table[node] = sign * (angle + call("atan", rest))
+    return found._replace(expression=substitute(found.expression, table)) if table else found

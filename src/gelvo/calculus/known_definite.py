@@ -1,0 +1,458 @@
+"""Definite integrals by other means than an antiderivative: reflection, Mellin's pairs, Frullani's theorem, residues.
+
+Sources: E. Whittaker, G. Watson, "A Course of Modern Analysis" (1927), chapters 6 and 12; F. Oberhettinger, "Tables of Mellin
+Transforms" (1974). Every value is held against quadratures before it is believed (`definite.py`).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import NamedTuple
+
+from gmpy2 import mpq
+
+from gelvo.algebra import univariate as uni
+from gelvo.algebra.algebraic import all_roots, integer_coefficients
+from gelvo.algebra.collecting import terms_of
+from gelvo.algebra.complex_parts import real_and_imaginary
+from gelvo.algebra.differentiation import differentiate
+from gelvo.algebra.expanding import expand
+from gelvo.algebra.facts import Facts, positive
+from gelvo.algebra.fractions import factored, quotient_parts
+from gelvo.algebra.simplification import simplify
+from gelvo.algebra.univariate import ONE, ZERO
+from gelvo.calculus.limits import limit_at_infinity, limit_beside
+from gelvo.errors import DomainError
+from gelvo.expression.building import bound, call, constant, multiply_all, number, power, relation, total
+from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Number, Power, Product
+from gelvo.expression.traversal import contains, fresh_name, postorder, substitute
+from gelvo.numbers.exact import HALF, Gaussian
+
+PI = constant("pi")
+INFINITE, MINUS_INFINITE = bound("inf"), bound("-inf")
+I = number(Gaussian(mpq(0), mpq(1)))
+
+
+class Value(NamedTuple):
+    """A value with its conditions and the method."""
+
+    value: Expression
+    conditions: tuple[Condition, ...]
+    road: str
+
+
+def by_other_means(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Value | None:
+    """The first rule that fits, or None."""
+    if lower is ZERO and upper is INFINITE:
+        rules: tuple[Callable[[Expression, Name, Facts], Value | None], ...] = (mellin, frullani, even_residues, mellin_terms)
+        for rule in rules:
+            try:
+                found = rule(f, x, facts)
+            except (DomainError, ZeroDivisionError):
+                continue
+            if found is not None:
+                return found
+    if lower is MINUS_INFINITE and upper is INFINITE:
+        try:
+            found = residues(f, x, facts)
+        except (DomainError, ZeroDivisionError):
+            found = None
+        if found is not None:
+            return found
+        even = factored(substitute(f, {x: -x}) - f) is ZERO
+        half = by_other_means(f, x, ZERO, INFINITE, facts) if even else None
+        if half is not None:
+            return half._replace(value=2 * half.value)
+    if not isinstance(lower, Bound) and not isinstance(upper, Bound):
+        return log_wave(f, x, lower, upper, facts)
+    return None
+
+
+def reflected(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Expression | None:
+    """The mean of f and its mirror image in the middle of the interval, where that is much simpler than f."""
+    if isinstance(lower, Bound) or isinstance(upper, Bound):
+        return None
+    both = simplify(f + substitute(f, {x: lower + upper - x}), facts).expression
+    if not contains(both, x) or len(postorder(both)) < 0.7 * len(postorder(f)) or not contains_x_plainly(both, x):
+        return both / 2
+    return None
+
+
+def contains_x_plainly(e: Expression, x: Name) -> bool:
+    """Whether x stands outside of every function."""
+    waves = [n for n in postorder(e) if isinstance(n, Call) and contains(n, x)]
+    return contains(substitute(e, {w: fresh_name("v", e) for w in waves}), x)
+
+
+# --- Mellin's pairs: integrals of x^(s-1)*g(x) from 0 to infinity ----------------------------------------------------------------
+
+
+def _power_and_rest(f: Expression, x: Name) -> tuple[Expression, Expression, list[Expression]]:
+    """(outer, s - 1, the other factors) of a product."""
+    outer: list[Expression] = [number(f.coefficient)] if isinstance(f, Product) else []
+    exponent: Expression = ZERO
+    rest: list[Expression] = []
+    for g in f.factors if isinstance(f, Product) else (f,):
+        if not contains(g, x):
+            outer.append(g)
+        elif g is x:
+            exponent = exponent + 1
+        elif isinstance(g, Power) and g.base is x and not contains(g.exponent, x):
+            exponent = exponent + g.exponent
+        else:
+            rest.append(g)
+    return multiply_all(outer), exponent, rest
+
+
+def mellin(f: Expression, x: Name, facts: Facts) -> Value | None:
+    """x^(s-1) times exp(-c*x^p), 1/(exp(c*x) ± 1), 1/(a + c*x^p)^m, a wave, or one of these times ln(x)."""
+    outer, exponent, rest = _power_and_rest(f, x)
+    logarithms = [g for g in rest if isinstance(g, Call) and g.name == "ln" and g.arguments[0] is x]
+    if len(logarithms) == 1:
+        sigma = fresh_name("sigma", f)
+        others = [g for g in rest if g is not logarithms[0]]
+        found = _pair(exponent + 1 + sigma, others, x, facts.with_facts([sigma > ZERO]), keep=sigma)
+        if found is None:
+            return None
+        return Value(outer * substitute(differentiate(found.value, sigma), {sigma: ZERO}), _without(found, sigma), found.road)
+    found = _pair(exponent + 1, rest, x, facts)
+    return None if found is None else found._replace(value=outer * found.value)
+
+
+def _without(found: Value, sigma: Name) -> tuple[Condition, ...]:
+    return tuple(substitute(c, {sigma: ZERO}) for c in found.conditions)
+
+
+def mellin_terms(f: Expression, x: Name, facts: Facts) -> Value | None:
+    """A sum, term by term, where each term converges."""
+    pieces = terms_of(expand(f))
+    if len(pieces) < 2:
+        return None
+    found = [mellin(p, x, facts) for p in pieces]
+    good = [v for v in found if v is not None]
+    if len(good) < len(found):
+        return None
+    conditions = tuple(dict.fromkeys(c for v in good for c in v.conditions))
+    return Value(total([v.value for v in good]), conditions, good[0].road)
+
+
+def _pair(s: Expression, rest: list[Expression], x: Name, facts: Facts, keep: Name | None = None) -> Value | None:
+    if len(rest) == 2:
+        return _damped_wave(s, rest, x, facts)
+    if len(rest) != 1:
+        return None
+    g = rest[0]
+    if isinstance(g, Call) and g.name == "exp":
+        return _exponential(s, g.arguments[0], x, facts)
+    if isinstance(g, Call) and g.name in ("sin", "cos"):
+        return _wave(s, g, x, facts)
+    if isinstance(g, Power) and not contains(g.exponent, x):
+        return _planck(s, g, x, facts) or _binomial(s, g, x, facts)
+    if isinstance(g, Call) and g.name == "ln" and keep is None:
+        return _logarithm(s, g.arguments[0], x, facts)
+    return None
+
+
+def _monomial(e: Expression, x: Name) -> tuple[Expression, Expression] | None:
+    """(c, p) with e = c*x^p."""
+    outer, p, rest = _power_and_rest(e, x)
+    return None if rest or p is ZERO else (outer, p)
+
+
+def _needs(facts: Facts, *quantities: Expression) -> tuple[Condition, ...] | None:
+    """Conditions that quantities are positive; None where one is known not to be."""
+    conditions: list[Condition] = []
+    for q in quantities:
+        if facts.is_nonpositive(q):
+            return None
+        if not facts.is_positive(q):
+            conditions.append(positive(q))
+    return tuple(conditions)
+
+
+def _exponential(s: Expression, argument: Expression, x: Name, facts: Facts) -> Value | None:
+    parts = _monomial(argument, x)
+    if parts is None:
+        return _two_exponents(s, argument, x, facts)
+    c, p = -parts[0], parts[1]
+    if not (facts.is_positive(p)):
+        return None
+    needed = _needs(facts, c, s)
+    if needed is None:
+        return None
+    return Value(call("gamma", s / p) / (p * power(c, s / p)), needed, "gamma integral")
+
+
+def _two_exponents(s: Expression, argument: Expression, x: Name, facts: Facts) -> Value | None:
+    """x^(s-1)*exp(-a*x - b/x): twice a Bessel function K, elementary for half-integer s (also with squares)."""
+    terms = [_monomial(t, x) for t in terms_of(argument)]
+    if len(terms) != 2 or None in terms:
+        return None
+    (a, p), (b, r) = sorted([t for t in terms if t is not None], key=lambda t: 0 if facts.is_positive(t[1]) else 1)
+    if not facts.is_positive(p) or factored(p + r) is not ZERO:
+        return None
+    needed = _needs(facts, -a, -b)
+    if needed is None:
+        return None
+    order = factored(s / p)
+    value = 2 / p * power(b / a, order / 2) * call("besselk", order, 2 * power(a * b, number(HALF)))
+    return Value(_elementary_bessel(value, order, a, b, p), needed, "Bessel function of the second kind")
+
+
+def _elementary_bessel(value: Expression, order: Expression, a: Expression, b: Expression, p: Expression) -> Expression:
+    """K of order ±1/2 is sqrt(pi/(2*z))*exp(-z)."""
+    if isinstance(order, Number) and order.is_rational and abs(order.rational) == HALF:
+        z = 2 * power(a * b, number(HALF))
+        return 2 / p * power(b / a, order / 2) * power(PI / (2 * z), number(HALF)) * call("exp", -z)
+    return value
+
+
+def _wave(s: Expression, g: Call, x: Name, facts: Facts) -> Value | None:
+    """sin(c*x^p) and cos(c*x^p), for 0 < s/p < 1 (from -1 for the sine)."""
+    parts = _monomial(g.arguments[0], x)
+    if parts is None:
+        return None
+    c, p = parts
+    if not facts.is_positive(p):
+        return None
+    u = factored(s / p)
+    low = u + 1 if g.name == "sin" else u
+    needed = _needs(facts, c, low, 1 - u)
+    if needed is None:
+        return None
+    if u is ZERO:
+        return Value(PI / (2 * p), needed, "Dirichlet's integral")
+    return Value(call("gamma", u) * call(g.name, PI * u / 2) / (p * power(c, u)), needed, "Mellin transform of a wave")
+
+
+def _damped_wave(s: Expression, rest: list[Expression], x: Name, facts: Facts) -> Value | None:
+    """x^(s-1)*exp(-a*x)*sin(b*x): gamma(s)*sin(s*atan(b/a))/(a^2 + b^2)^(s/2)."""
+    exponentials = [g for g in rest if isinstance(g, Call) and g.name == "exp"]
+    waves = [g for g in rest if isinstance(g, Call) and g.name in ("sin", "cos")]
+    if len(exponentials) != 1 or len(waves) != 1:
+        return None
+    one, two = _monomial(exponentials[0].arguments[0], x), _monomial(waves[0].arguments[0], x)
+    if one is None or two is None or one[1] is not ONE or two[1] is not ONE:
+        return None
+    a, b = -one[0], two[0]
+    needed = _needs(facts, a, s + 1 if waves[0].name == "sin" else s)
+    if needed is None:
+        return None
+    if s is ZERO:
+        return Value(call("atan", b / a), needed, "damped wave over x")
+    value = call("gamma", s) * call(waves[0].name, s * call("atan", b / a)) / power(a * a + b * b, s / 2)
+    return Value(value, needed, "Mellin transform of a damped wave")
+
+
+def _planck(s: Expression, g: Power, x: Name, facts: Facts) -> Value | None:
+    """1/(exp(c*x)/z - 1) and 1/(exp(c*x) + 1): zeta and polylog values."""
+    if g.exponent is not number(-1):
+        return None
+    exponentials = [n for n in postorder(g.base) if isinstance(n, Call) and n.name == "exp" and contains(n, x)]
+    if len(set(exponentials)) != 1:
+        return None
+    mark = fresh_name("v", g)
+    parts = uni.linear_parts(substitute(g.base, {exponentials[0]: mark}), mark)
+    inner = _monomial(exponentials[0].arguments[0], x)
+    if parts is None or contains(parts[0], x) or contains(parts[1], x) or inner is None or inner[1] is not ONE:
+        return None
+    c = inner[0]
+    z = factored(-parts[1] / parts[0])  # 1/(p*(E - z))
+    if z is ZERO:
+        return None
+    if z is ONE:
+        needed = _needs(facts, c, s - 1)
+        value = call("gamma", s) * call("zeta", s) / power(c, s)
+    elif z is number(-1):
+        needed = _needs(facts, c, s)
+        eta = call("ln", number(2)) if s is ONE else (1 - power(number(2), 1 - s)) * call("zeta", s)
+        value = call("gamma", s) * eta / power(c, s)
+    else:
+        needed = _needs(facts, c, s)
+        value = call("gamma", s) * call("polylog", s, z) / (z * power(c, s))
+        if needed is not None and facts.holds(relation("<", z, ONE)) is not True:
+            needed = (*needed, relation("<", z, ONE))
+    return None if needed is None else Value(value / parts[0], needed, "geometric series and the gamma integral")
+
+
+def _binomial(s: Expression, g: Power, x: Name, facts: Facts) -> Value | None:
+    """1/(a + c*x^p)^m by the beta function."""
+    pieces = terms_of(g.base)
+    moving = [t for t in pieces if contains(t, x)]
+    if len(moving) != 1:
+        return None
+    inner = _monomial(moving[0], x)
+    a = total([t for t in pieces if not contains(t, x)])
+    if inner is None or not facts.is_positive(inner[1]):
+        return None
+    c, p = inner
+    m = -g.exponent
+    u = factored(s / p)
+    needed = _needs(facts, a, c, u, m - u)
+    if needed is None:
+        return None
+    if m is ONE:
+        core = PI / call("sin", PI * u)
+    else:
+        core = call("gamma", u) * call("gamma", m - u) / call("gamma", m)
+    return Value(core / (p * power(a, m - u) * power(c, u)), needed, "beta integral")
+
+
+def _logarithm(s: Expression, argument: Expression, x: Name, facts: Facts) -> Value | None:
+    """x^(s-1)*ln(1 + c*x^p) by parts."""
+    pieces = terms_of(argument)
+    moving = [t for t in pieces if contains(t, x)]
+    if len(moving) != 1 or total([t for t in pieces if not contains(t, x)]) is not ONE:
+        return None
+    inner = _monomial(moving[0], x)
+    if inner is None:
+        return None
+    c, p = inner
+    if facts.is_negative(p):
+        p, s_own = -p, -s
+    else:
+        s_own = s
+    u = factored(-s_own / p)
+    needed = _needs(facts, c, p, u, 1 - u)
+    if needed is None:
+        return None
+    return Value(PI * power(c, u) / (-s_own * call("sin", PI * u)), needed, "Mellin transform of a logarithm")
+
+
+# --- Frullani ---------------------------------------------------------------------------------------------------------------------
+
+
+def frullani(f: Expression, x: Name, facts: Facts) -> Value | None:
+    """(g(a*x) - g(b*x))/x: (g(0) - g(inf))*ln(b/a)."""
+    terms = terms_of(expand(f * x))
+    if len(terms) != 2:
+        return None
+    first, second = terms
+    for n in postorder(first):
+        if not isinstance(n, Call):
+            continue
+        one = uni.linear_parts(n.arguments[0], x)
+        mates = [m for m in postorder(second) if isinstance(m, Call) and m.name == n.name]
+        if one is None or one[1] is not ZERO or len(mates) != 1:
+            continue
+        two = uni.linear_parts(mates[0].arguments[0], x)
+        if two is None or two[1] is not ZERO:
+            continue
+        ratio = factored(two[0] / one[0])
+        if not facts.is_positive(ratio) or factored(substitute(first, {x: ratio * x}) + second) is not ZERO:
+            continue
+        near, far = limit_beside(first, x, ZERO, "above", facts), limit_at_infinity(first, x, facts)
+        if near is None or far is None or isinstance(near, Bound) or isinstance(far, Bound):
+            continue
+        return Value((near - far) * call("ln", ratio), (), "Frullani's theorem")
+    return None
+
+
+# --- residues ---------------------------------------------------------------------------------------------------------------------
+
+
+def residues(f: Expression, x: Name, facts: Facts) -> Value | None:
+    """R(x)*cos(a*x), R(x)*sin(a*x) and R(x) over the line, for a rational R without real poles."""
+    waves = [n for n in postorder(f) if isinstance(n, Call) and n.name in ("sin", "cos") and contains(n, x)]
+    if len(set(waves)) > 1:
+        return None
+    rate, wave = ZERO, None
+    core = f
+    if waves:
+        wave = waves[0]
+        parts = uni.linear_parts(wave.arguments[0], x)
+        core = factored(f / wave)
+        if parts is None or parts[1] is not ZERO or any(isinstance(n, Call) and contains(n, x) for n in postorder(core)):
+            return None
+        rate = parts[0]
+    top, bottom = quotient_parts(factored(core))
+    upper, lower = uni.coefficients_of(top, x), uni.coefficients_of(bottom, x)
+    if upper is None or lower is None or len(lower) - len(upper) < (1 if wave is not None else 2):
+        return None
+    conditions = list(_needs(facts, rate) or ()) if wave is not None else []
+    if wave is not None and facts.is_nonpositive(rate):
+        return None
+    poles = _upper_poles(bottom, x, facts, conditions)
+    if poles is None:
+        return None
+    kernel = call("exp", I * rate * x) if wave is not None else ONE
+    sums: list[Expression] = []
+    for pole, order in poles:
+        others = factored(bottom / (x - pole) ** order) if order else bottom
+        g = top / others * kernel
+        rest = substitute(differentiate(g, x, order - 1), {x: pole}) / number(_factorial(order - 1))
+        sums.append(rest)
+    whole = expand(2 * PI * I * total(sums))
+    real, imag = real_and_imaginary(whole, facts.with_facts(conditions))
+    value = imag if wave is not None and wave.name == "sin" else real
+    return Value(factored(value), tuple(conditions), "residues in the upper half plane")
+
+
+def _factorial(n: int) -> mpq:
+    from gmpy2 import fac
+
+    return mpq(fac(n))
+
+
+def _upper_poles(bottom: Expression, x: Name, facts: Facts, conditions: list[Condition]) -> list[tuple[Expression, int]] | None:
+    """The poles above the real line with their orders; None where a factor has real roots or is not understood."""
+    found: list[tuple[Expression, int]] = []
+    product = factored(bottom)
+    for g in product.factors if isinstance(product, Product) else (product,):
+        base, k = (g.base, g.exponent) if isinstance(g, Power) else (g, ONE)
+        if not contains(base, x):
+            continue
+        parts = uni.coefficients_of(base, x)
+        if parts is None or not isinstance(k, Number) or not k.is_whole:
+            return None
+        if len(parts) == 3:
+            c, b, a = parts
+            gap = factored(4 * a * c - b * b)
+            if not facts.is_positive(gap):
+                return None
+            size = call("abs", a) if not facts.is_positive(a) else a
+            from gelvo.algebra.normal import prepared
+
+            root = prepared(power(gap, number(HALF)), facts, waves=False)
+            found.append((factored(-b / (2 * a)) + I * factored(root / (2 * size)), int(k.rational)))
+            continue
+        whole = integer_coefficients(base, x)
+        if whole is None or k is not ONE:
+            return None
+        for r in all_roots(whole):
+            if facts.is_real(r):
+                return None
+            _, imag = real_and_imaginary(r, facts)
+            if facts.is_positive(imag):
+                found.append((r, 1))
+    return found
+
+
+def even_residues(f: Expression, x: Name, facts: Facts) -> Value | None:
+    if factored(substitute(f, {x: -x}) - f) is not ZERO:
+        return None
+    found = residues(f, x, facts)
+    return None if found is None else found._replace(value=found.value / 2)
+
+
+# --- logarithms of waves ----------------------------------------------------------------------------------------------------------
+
+
+def log_wave(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Value | None:
+    """ln(c*sin(x)) or ln(c*cos(x)) over a whole number of quarter turns (L. Euler, 1769)."""
+    logarithms = [n for n in postorder(f) if isinstance(n, Call) and n.name == "ln" and contains(n, x)]
+    if len(logarithms) != 1 or not isinstance(f, (Call, Product)):
+        return None
+    outer = factored(f / logarithms[0])
+    inside = logarithms[0].arguments[0]
+    waves = [n for n in postorder(inside) if isinstance(n, Call) and n.name in ("sin", "cos") and n.arguments[0] is x]
+    if contains(outer, x) or len(waves) != 1:
+        return None
+    scale = factored(inside / waves[0])
+    quarters = factored((upper - lower) / PI * 2)
+    starts = {("sin", 1): (ZERO, PI / 2), ("cos", 1): (ZERO, -PI / 2), ("sin", 2): (ZERO,), ("cos", 2): (-PI / 2,)}
+    if contains(scale, x) or not isinstance(quarters, Number) or quarters.rational not in (1, 2):
+        return None
+    if lower not in starts[(waves[0].name, int(quarters.rational))] or not facts.is_positive(scale):
+        return None
+    return Value(outer * (upper - lower) * (call("ln", scale) - call("ln", number(2))), (), "Euler's integral of ln(sin(x))")

@@ -1,0 +1,109 @@
+"""Integrals with names of their own: the imaginary error function, the logarithmic integral, Fresnel's, and their relatives."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from gelvo.errors import DomainError
+from gelvo.expression.registry import Function, register
+from gelvo.functions.support import (
+    HALF,
+    ONE,
+    PI,
+    ZERO,
+    Expression,
+    Number,
+    facts,
+    fraction,
+    function,
+    number,
+    positive,
+    relation,
+    sign_of_argument,
+    sqrt,
+)
+
+exp, sin, cos, sinh, cosh, ln = (function(n) for n in ("exp", "sin", "cos", "sinh", "cosh", "ln"))
+erfi, li, fresnels, fresnelc, Shi, Chi, polygamma = (
+    function(n) for n in ("erfi", "li", "fresnels", "fresnelc", "Shi", "Chi", "polygamma")
+)
+Ei = function("Ei")
+digamma, zeta, factorial = function("digamma"), function("zeta"), function("factorial")
+
+
+def _zero_at_zero(x: Expression) -> Expression | None:
+    return ZERO if x is ZERO else None
+
+
+def _polygamma_at(n: Expression, x: Expression) -> Expression | None:
+    """psi^(n)(1) = (-1)^(n+1)*n!*zeta(n+1), from DLMF 5.15; order zero is digamma."""
+    if n is ZERO:
+        return digamma(x)
+    if (
+        isinstance(n, Number)
+        and n.is_whole
+        and 0 < n.rational < 50
+        and isinstance(x, Number)
+        and x.is_whole
+        and 0 < x.rational < 200
+    ):
+        k = int(n.rational)
+        early: Expression = ZERO
+        for j in range(1, int(x.rational)):
+            early = early + fraction(1, j ** (k + 1))
+        return number((-1) ** (k + 1)) * factorial(n) * (zeta(n + 1) - early)
+    return None
+
+
+def _no_derivative(n: Expression, x: Expression) -> Expression:
+    raise DomainError("the derivative of polygamma by its order has no closed form here")
+
+
+register(
+    Function(
+        name="erfi", at=_zero_at_zero, derivative=lambda x: 2 * exp(x**2) / sqrt(PI), odd=True, agreed="erfi", rising=True,
+        antiderivative=lambda x: x * erfi(x) - exp(x**2) / sqrt(PI), known=sign_of_argument, breaks=lambda x: (), jumps=lambda x: (),
+        names={"latex": r"\operatorname{erfi}", "numpy": "scipy.special.erfi"}, source="DLMF 7.2",
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="li", at=_zero_at_zero, derivative=lambda x: 1 / ln(x), agreed="li", breaks=lambda x: (x, x - 1), jumps=lambda x: (x - 1,),
+        antiderivative=lambda x: x * li(x) - Ei(2 * ln(x)), real_when=positive,
+        known=lambda k: facts.REAL if facts.is_positive(k) else facts.ANY, names={"latex": r"\operatorname{li}"}, source="DLMF 6.2",
+    )
+)  # fmt: skip
+
+
+def _fresnel(name: str, wave: Callable[..., Expression], mate: Callable[..., Expression], sign: Expression) -> Function:
+    own = function(name)
+    return Function(
+        name=name, at=_zero_at_zero, derivative=lambda x: wave(PI * x**2 / 2), odd=True, agreed=name,
+        antiderivative=lambda x: x * own(x) + sign * mate(PI * x**2 / 2) / PI,
+        known=lambda k: facts.REAL if facts.is_real(k) else facts.ANY, breaks=lambda x: (), jumps=lambda x: (),
+        at_infinity=(lambda: number(HALF), lambda: -number(HALF)), names={"latex": name[-1].upper()}, source="DLMF 7.2",
+    )  # fmt: skip
+
+
+register(_fresnel("fresnels", sin, cos, ONE))
+register(_fresnel("fresnelc", cos, sin, -ONE))
+register(
+    Function(
+        name="Shi", at=_zero_at_zero, derivative=lambda x: sinh(x) / x, odd=True, agreed="shi", rising=True, known=sign_of_argument,
+        breaks=lambda x: (), jumps=lambda x: (), names={"latex": r"\operatorname{Shi}"}, source="DLMF 6.2",
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="Chi", derivative=lambda x: cosh(x) / x, agreed="chi", real_when=positive, breaks=lambda x: (x,), jumps=lambda x: (x,),
+        known=lambda k: facts.REAL if facts.is_positive(k) else facts.ANY, names={"latex": r"\operatorname{Chi}"}, source="DLMF 6.2",
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="polygamma", arguments=(2, 2), at=_polygamma_at, agreed="polygamma", real_when=lambda n, x: (relation("<", ZERO, x),),
+        derivative=(_no_derivative, lambda n, x: polygamma(n + 1, x)), breaks=lambda n, x: (x,), jumps=lambda n, x: (x,),
+        known=lambda n, k: facts.REAL if facts.is_positive(k) else facts.ANY,
+        names={"latex": r"\psi", "numpy": "scipy.special.polygamma"}, source="DLMF 5.15",
+    )
+)  # fmt: skip
