@@ -6,7 +6,7 @@ import pytest
 
 import gelvo
 from gelvo.algebra.facts import Facts
-from gelvo.calculus.growth import limit_at_infinity, limit_beside
+from gelvo.calculus.limits import limit_at_infinity, limit_beside
 from gelvo.calculus.zeros import NotKnown, order, zeros_between
 from gelvo.reading.reader import Context, read_facts
 

@@ -82,7 +82,7 @@ def _oscillating(f: Expression, x: Name, lower: Expression, upper: Expression) -
     rest = f / waves[0]
     if contains(rate, x) or any(_is_wave(n, x) for n in postorder(rest)):
         return None
-    halves = [(lower, rest, 1.0)] if isinstance(upper, Bound) else []
+    halves: list[tuple[Expression | None, Expression, float]] = [(lower, rest, 1.0)] if isinstance(upper, Bound) else []
     if isinstance(lower, Bound):
         start = -upper if not isinstance(upper, Bound) else None
         mirrored = substitute(rest, {x: -x})

@@ -13,10 +13,10 @@ from gelvo.algebra.facts import positive
 from gelvo.algebra.fractions import factored
 from gelvo.algebra.partial_fractions import simple_fractions, split_fraction
 from gelvo.algebra.univariate import ONE, ZERO
-from gelvo.calculus.antiderivative.support import Found, Search
+from gelvo.calculus.antiderivative.support import Found, Search, whole_number
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, constant, multiply_all, number, power, total
-from gelvo.expression.nodes import Call, Condition, Expression, Number, Power, Product
+from gelvo.expression.nodes import Call, Condition, Expression, Power, Product
 from gelvo.expression.traversal import contains
 from gelvo.numbers.exact import HALF
 
@@ -186,13 +186,8 @@ def _lowered(function: Call, exponent: Expression, outer: Expression, k: Express
     """x^m*besselj(0, k*x) and x^m*besselj(1, k*x) with the power lowered by parts, for a whole power above the order."""
     order, argument = function.arguments
     x = search.variable
-    whole = all(isinstance(v, Number) and v.is_whole for v in (order, exponent))
-    if (
-        not whole
-        or function.name != "besselj"
-        or not 0 <= order.rational <= 12
-        or not order.rational + 1 < exponent.rational <= 12
-    ):  # type: ignore[attr-defined]
+    n, m = whole_number(order), whole_number(exponent)
+    if n is None or m is None or function.name != "besselj" or not 0 <= n <= 12 or not n + 1 < m <= 12:
         return None
     # (x^(n+1)*J_(n+1))' = k*x^(n+1)*J_n: by parts with x^(m-n-1)
     raised = call("besselj", number(n + 1), argument)
