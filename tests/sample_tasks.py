@@ -148,16 +148,17 @@ def equations(case):
 
 def _judged_split(found, split, case):
     for sample in split.get("sample") or [{}]:
+        own = _case_at(found, sample)
+        if own is None:
+            return OPEN
         if split.get("all"):
-            if not found.everything and not _stated_in_cases(found, sample):
+            if not own.everything:
                 return OPEN
             continue
         wanted = _wanted(split, case, sample)
         if wanted is None:
-            return OPEN if not len(found) else SOLVED
-        got = _values(found, case["unknowns"], sample)
-        if got is None:
-            return OPEN
+            return OPEN if not len(own) else SOLVED
+        got = _values(own, case["unknowns"], sample)
         missing = [w for w in wanted if not any(_same(w, g) for g in got)]
         extra = [g for g in got if not any(_same(w, g) for w in wanted)]
         if case.get("solutions") and any(s.get("family") for s in case["solutions"]):
@@ -169,8 +170,17 @@ def _judged_split(found, split, case):
     return SOLVED
 
 
-def _stated_in_cases(found, sample):
-    return False if not sample else any(_holds(c, sample) is False for c in found.conditions)
+def _case_at(found, sample):
+    """The solutions, or those of the special case, that hold for sample values; None where nothing is said of them."""
+    failing = [c for c in found.conditions if _holds(c, sample) is False]
+    if not failing:
+        return found
+    if found.everything:
+        return gelvo.solve("x^2 = -1", "x")  # the empty set
+    for condition, case in found.special_cases:
+        if _holds(condition, sample) is True:
+            return _case_at(case, sample)
+    return None
 
 
 def _wanted(split, case, sample):
@@ -187,9 +197,7 @@ def _wanted(split, case, sample):
 
 
 def _values(found, unknowns, sample):
-    """The numeric solutions for sample values; None where a condition of all of them fails there."""
-    if any(_holds(c, sample) is False for c in found.conditions):
-        return None
+    """The numeric solutions for sample values."""
     result = []
     for k, solution in enumerate(found):
         values = {str(u): v for u, v in solution.items()}

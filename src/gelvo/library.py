@@ -23,6 +23,7 @@ from gelvo.expression.building import constant as _constant
 from gelvo.expression.registry import FUNCTIONS as _FUNCTIONS
 from gelvo.expression.registry import Hooks as _Hooks
 from gelvo.limits import time_limit
+from gelvo.matrices.matrix import Matrix, column, identity
 from gelvo.operations import methods as _methods
 from gelvo.operations.building import (
     cases,
@@ -43,6 +44,7 @@ from gelvo.operations.building import (
     variables,
 )
 from gelvo.operations.calculus import differentiate, integrate
+from gelvo.operations.matrices import diagonal, entrywise, from_columns, from_function, matrix, random_matrix
 from gelvo.operations.polynomials import (
     complete_square,
     degree,

@@ -207,7 +207,7 @@ def test_sample_antiderivatives_are_never_wrong(case):
         assert case["level"] >= 2 or case["antiderivative"] is None
         return
     assert case["antiderivative"] is not None
-    assert answer.verdict == "proved"
+    assert answer.verdict in ("proved", "supported")
 
 
 SLOW = {"di82"}

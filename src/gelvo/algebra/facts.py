@@ -355,6 +355,8 @@ class Facts:
         if isinstance(expression, Product) and len(expression.factors) == 1 and isinstance(expression.factors[0], Sum):
             return known_of_scaled(self.decide(expression.factors[0]), expression.coefficient)
         result = self.known(expression)
+        if isinstance(expression, Power) and isinstance(expression.base, Sum) and result & bits.NONREAL | result & bits.NIL:
+            return result & known_of_power(expression, self.decide(expression.base), self.known(expression.exponent))
         if not isinstance(expression, (Sum, Product)) or not (result & bits.NEG and result & bits.POS):
             if not result & bits.NIL or not isinstance(expression, Sum):
                 return result
@@ -366,7 +368,12 @@ class Facts:
         if other is not expression:
             result &= self.known(other)
         if isinstance(other, Product) and result & bits.NEG and result & bits.POS:
-            pieces = [self.known(f) & (self._root_against_rest(f) if isinstance(f, Sum) else bits.ANY) for f in other.factors]
+            pieces = [
+                self.decide(f)
+                if isinstance(f, Power)
+                else self.known(f) & (self._root_against_rest(f) if isinstance(f, Sum) else bits.ANY)
+                for f in other.factors
+            ]
             result &= known_of_scaled(bits.product_known(pieces), other.coefficient)
         if isinstance(expression, Sum) and result & bits.NIL:
             result &= self._pythagorean(expression) & self._polynomial(expression)
@@ -549,6 +556,10 @@ class Facts:
                 result[condition] = None
         return tuple(result)
 
+    def without(self, name: Name) -> Facts:
+        """The facts that do not speak of a name."""
+        return Facts([f for f in self.given if not is_about(f, name)], self.complex_names)
+
     def with_facts(self, more: Iterable[Any]) -> Facts:
         return Facts([*self.given, *more], self.complex_names)
 
@@ -626,6 +637,14 @@ def positive(expression: Expression) -> Condition:
     if coefficient > 0 and kept and all(facts.is_nonnegative(p) for p in kept):
         return nonzero(multiply_all(kept))
     return relation("<", number(0), multiply_all([number(1 if coefficient > 0 else -1), *kept]))
+
+
+def is_about(fact: Any, name: Name) -> bool:
+    """Whether a fact speaks of a name."""
+    condition = getattr(fact, "condition", fact)
+    if isinstance(condition, Node):
+        return any(n is name for n in postorder(condition))
+    return getattr(fact, "name", None) is name
 
 
 def fact_condition(fact: Any) -> Condition | None:

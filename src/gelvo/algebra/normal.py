@@ -189,7 +189,7 @@ def _exponential(argument: Expression, facts: Facts) -> Expression:
     pieces: list[Expression] = []
     for coefficient, unit in exponent_parts(argument):
         inner = unit * -IMAGINARY
-        if coefficient.denominator == 1 and isinstance(unit, Call) and unit.name == "lambertw":
+        if coefficient.denominator == 1 and isinstance(unit, Call) and unit.name in ("lambertw", "lambertw_lower"):
             pieces.append(power(unit.arguments[0] / unit, number(coefficient)))  # exp(W(z)) = z/W(z)
             continue
         algebraic = _inverse_wave(inner) if coefficient.denominator == 1 else None
@@ -429,6 +429,17 @@ def _lambertw(x: Expression, facts: Facts) -> Expression:
     return call("lambertw", x)
 
 
+def _lambertw_lower(x: Expression, facts: Facts) -> Expression:
+    """The lower branch of y*exp(y) is y for y <= -1."""
+    factors = x.factors if isinstance(x, Product) else ()
+    for factor in factors:
+        if isinstance(factor, Call) and factor.name == "exp":
+            y = multiply_all([number(x.coefficient), *[f for f in factors if f is not factor]])  # type: ignore[attr-defined]
+            if factor.arguments[0] is y and facts.is_nonpositive(y + 1):
+                return y
+    return call("lambertw_lower", x)
+
+
 def _loggamma(x: Expression, facts: Facts) -> Expression:
     return _prepared_ln(_gamma(x, facts), facts) if facts.is_positive(x) else call("loggamma", x)
 
@@ -515,6 +526,7 @@ _SPECIAL: dict[str, Callable[[Expression, Facts], Expression]] = {
     "digamma": _digamma,
     "loggamma": _loggamma,
     "lambertw": _lambertw,
+    "lambertw_lower": _lambertw_lower,
     "heaviside": _heaviside,
 }
 

@@ -221,7 +221,7 @@ def _end_value(F: Expression, x: Name, end: Expression, side: str, singular: boo
         value = limit_at_infinity(F, x, facts)
     elif end is MINUS_INFINITE:
         mirrored = substitute(F, {x: -x})
-        value = limit_at_infinity(mirrored, x, Facts([g for g in facts.given if x not in names_of(g)], facts.complex_names))
+        value = limit_at_infinity(mirrored, x, facts.without(x))
     elif singular:
         value = _continuous_value(F, x, end, facts) or limit_beside(F, x, end, side, facts)
     else:
@@ -229,16 +229,6 @@ def _end_value(F: Expression, x: Name, end: Expression, side: str, singular: boo
     if value is None:
         raise NotKnown
     return value
-
-
-def names_of(fact: object) -> list[Name]:
-    from gelvo.algebra.facts import DomainFact
-    from gelvo.expression.nodes import Node
-
-    if isinstance(fact, DomainFact):
-        return [fact.name]
-    condition = getattr(fact, "condition", fact)
-    return names(condition) if isinstance(condition, Node) else []
 
 
 def _continuous_value(F: Expression, x: Name, end: Expression, facts: Facts) -> Expression | None:

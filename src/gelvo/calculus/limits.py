@@ -20,7 +20,7 @@ from gelvo.calculus.expansion import TINY, Local, Short, Unclear
 from gelvo.errors import DomainError
 from gelvo.expression.building import bound, call, constant, multiply_all, number, power, total
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power, Product
-from gelvo.expression.traversal import contains, distinct_nodes, fresh_name, names, postorder, substitute, transform
+from gelvo.expression.traversal import contains, distinct_nodes, fresh_name, postorder, substitute, transform
 from gelvo.limits import checkpoint
 
 INFINITE, MINUS_INFINITE, UNDEFINED = bound("inf"), bound("-inf"), bound("undefined")
@@ -335,10 +335,10 @@ def limit(e: Expression, x: Name, point: Expression, side: str | None, facts: Fa
         return Found(e, "the formula does not contain the variable")
     if isinstance(point, Bound):
         moved = e if point is INFINITE else substitute(e, {x: -x})
-        own = Facts([g for g in facts.given if not is_about(g, x)], facts.complex_names)
+        own = facts.without(x)
         return _far_away(moved, x, own)
     sides = ("above", "below") if side is None else (side,)
-    own = Facts([g for g in facts.given if not is_about(g, x)], facts.complex_names)
+    own = facts.without(x)
     found = [_far_away(*_far(e, x, point, s), own) for s in sides]
     if None in found:
         return None
@@ -360,12 +360,6 @@ def limit(e: Expression, x: Name, point: Expression, side: str | None, facts: Fa
         if same
         else Found(UNDEFINED, f"{values[1]} from below, {values[0]} from above")
     )
-
-
-def is_about(fact: object, x: Name) -> bool:
-    """Whether a fact speaks of a name."""
-    condition = getattr(fact, "condition", fact)
-    return x in names(condition) if isinstance(condition, Node) else getattr(fact, "name", None) is x
 
 
 def _far_away(e: Expression, x: Name, facts: Facts) -> Found | None:

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from gmpy2 import mpq
 
 from gelvo.algebra import univariate as uni
+from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import factored
 from gelvo.errors import DomainError, GelvoError
@@ -32,7 +33,7 @@ def order(a: Expression, b: Expression, facts: Facts) -> int:
     for end, sign in ((a, 1), (b, -1)):
         if isinstance(end, Bound):
             return sign if end is INFINITE else -sign
-    gap = b - a
+    gap = expand(b - a)
     if facts.is_positive(gap):
         return -1
     if facts.is_negative(gap):

@@ -10,7 +10,6 @@ from gelvo.algebra.differentiation import differentiate
 from gelvo.algebra.equality import decide_zero, inside, relations_in, relevant_relations
 from gelvo.algebra.facts import DomainFact, Facts
 from gelvo.calculus.growth import limit_at_infinity
-from gelvo.calculus.limits import is_about
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure, enclose
@@ -28,7 +27,7 @@ PRECISION = 900
 def check_limit(f: Expression, x: Name, point: Expression, side: str | None, value: Expression, facts: Facts) -> Certificate:
     """The other road: orders of growth; else bounded values of f closer and closer to the point."""
     claim = f"limit_of({f}, {x}, {point}) = {value}" + (f" from {side}" if side else "")
-    own = Facts([g for g in facts.given if not is_about(g, x)], facts.complex_names)
+    own = facts.without(x)
     sides = ("above", "below") if side is None and not isinstance(point, Bound) else (side or "above",)
     grown = []
     for one in sides:

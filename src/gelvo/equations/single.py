@@ -17,6 +17,7 @@ from gelvo.algebra.measure import measure
 from gelvo.algebra.radical_roots import radical_form
 from gelvo.algebra.simplification import simplify
 from gelvo.equations.roots import Root, Roots
+from gelvo.equations.transcendental import complex_inverse, lambert, moving_powers
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, constant, looks_negative, multiply_all, number, power, relation, total
@@ -73,6 +74,9 @@ class Solver:
         x = self.unknown
         if any(isinstance(n, (Written, Cases)) and contains(n, x) for n in postorder(g)):
             raise NotSolved(f"{x} stands inside a form that is not worked out, or in cases")
+        early = moving_powers(self, g, depth)
+        if early is not None:
+            return _distinct(early)
         form = Form([g])
         top, bottom = form.lowest_terms(form.of(g))
         for part in _factor_list(form.factored(bottom)):
@@ -104,6 +108,9 @@ class Solver:
             found = method(g, depth)
             if found is not None:
                 return found
+        found = lambert(self, g, depth)
+        if found is not None:
+            return found
         raise NotSolved(f"no method solves {_short(g)} = 0 for {self.unknown}")
 
     # --- polynomials ---------------------------------------------------------------------------------------------------
@@ -277,9 +284,12 @@ class Solver:
         if contains(g.base, x) and isinstance(g.exponent, Number) and g.exponent.is_rational:
             return [(g.base, r) for r in self._undo_power(g.exponent.rational, value, depth)]
         if contains(g.exponent, x) and not contains(g.base, x):
-            if not self.real:
-                raise NotSolved("an exponential equation over the complex numbers")
             self.roads["logarithm"] = None
+            if not self.real:
+                n = self._free_integer(g, value)
+                self.need(nonzero(value))
+                self.need(relation("!=", g.base, ONE))
+                return [(g.exponent, Root((call("ln", value) + 2 * PI * IMAGINARY * n) / call("ln", g.base), (), (n,)))]
             self.need(relation("<", ZERO, g.base))
             self.need(relation("!=", g.base, ONE))
             condition = self._condition(relation("<", ZERO, value))
@@ -340,7 +350,10 @@ class Solver:
             n = self._free_integer(g, value)
             self.need(nonzero(value))
             return [(inner, Root(call("ln", value) + 2 * PI * IMAGINARY * n, (), (n,)))]
-        if not self.real and g.name not in ("ln",):
+        if not self.real and g.name != "ln":
+            steps = complex_inverse(self, g, value)
+            if steps is not None:
+                return steps
             raise NotSolved(f"{g.name} cannot be undone over the complex numbers here")
         self.roads[f"inverse of {g.name}"] = None
         result: list[tuple[Expression, Root]] = []

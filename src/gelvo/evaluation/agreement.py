@@ -44,11 +44,12 @@ def call(a: Arithmetic, node: Call, arguments: list[Box]) -> Box:
         raise NoValue(f"{node.function.name} has no numeric evaluation there")
     if any(b.imag is not None for b in arguments):
         raise NoValue(f"{node.function.name} of complex numbers has no numeric evaluation here")
+    name, *further = (node.function.agreed,) if isinstance(node.function.agreed, str) else node.function.agreed
     results = []
     for extra in (16, 64):
         context = mpmath.mp.clone()
         context.prec = a.precision + extra
-        value = getattr(context, node.function.agreed)(*[_to_mpmath(context, b.real, context.prec) for b in arguments])
+        value = getattr(context, name)(*[_to_mpmath(context, b.real, context.prec) for b in arguments], *further)
         results.append(value)
     if any(hasattr(v, "_mpc_") for v in results):
         raise NoValue(f"{node.function.name} is not real there")

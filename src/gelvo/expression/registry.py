@@ -26,7 +26,7 @@ class Function:
     jumps: those of `breaks` where the function itself is not continuous;
     range: (lower, upper, whether the ends are never reached) of the value at real arguments;
     known: from what is known of the arguments to what is known of the value; bounds: rigorous evaluation;
-    agreed: the name of an mpmath function where no rigorous evaluation is at hand;
+    agreed: the name of an mpmath function where no rigorous evaluation is at hand (or that name and further arguments);
     as_elementary: the same function by sin, cos, exp and ln, for the normal form;
     at_infinity: limits at (inf, -inf); latex, numpy, c: usual names (a target file may have its own table).
     """
@@ -49,7 +49,7 @@ class Function:
     rising: bool = False
     falling: bool = False
     bounds: Callable[..., Any] | None = None
-    agreed: str | None = None
+    agreed: str | tuple[Any, ...] | None = None
     as_elementary: Callable[..., Expression] | None = None
     at_infinity: tuple[Callable[[], Expression], Callable[[], Expression]] | None = None
     names: Mapping[str, str] = field(default_factory=dict)

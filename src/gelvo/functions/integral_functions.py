@@ -31,7 +31,7 @@ from gelvo.functions.support import (
 
 gamma, digamma, ln, exp, sin, cos = (function(n) for n in ("gamma", "digamma", "ln", "exp", "sin", "cos"))
 beta, zeta, polylog, lambertw = (function(n) for n in ("beta", "zeta", "polylog", "lambertw"))
-ellipk, ellipe = function("ellipk"), function("ellipe")
+ellipk, ellipe, lambertw_lower = function("ellipk"), function("ellipe"), function("lambertw_lower")
 LARGEST_ZETA = 60
 
 
@@ -211,6 +211,14 @@ register(
         agreed="lambertw", real_when=lambda x: (relation("<=", -exp(-ONE), x),), breaks=lambda x: (x + exp(-ONE),), jumps=lambda x: (),
         known=lambda k: k | facts.FRACTIONAL if facts.is_nonnegative(k) else facts.ANY,
         names={"latex": "W", "numpy": "scipy.special.lambertw"}, source="DLMF 4.13",
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="lambertw_lower", at=lambda x: -ONE if x is -exp(-ONE) else None, agreed=("lambertw", -1),
+        derivative=lambda x: lambertw_lower(x) / (x * (1 + lambertw_lower(x))),
+        real_when=lambda x: (relation("<=", -exp(-ONE), x), relation("<", x, ZERO)), breaks=lambda x: (x + exp(-ONE), x), jumps=lambda x: (x,),
+        known=lambda k: facts.ANY, names={"latex": "W_{-1}"}, source="DLMF 4.13",
     )
 )  # fmt: skip
 register(

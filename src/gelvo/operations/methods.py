@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from gelvo.expression.nodes import Equation, Expression
-from gelvo.operations import calculus, rewriting, trust
+from gelvo.operations import calculus, matrices, rewriting, trust
 
 METHODS = {
     "simplify": rewriting.simplify,
@@ -20,8 +20,12 @@ METHODS = {
 OF_EQUATIONS = ("expand", "factor", "collect", "substitute", "rename", "differentiate")
 
 
+ENTRY_BY_ENTRY = ("simplify", "expand", "factor", "collect", "substitute", "rename", "differentiate", "integrate", "value")
+
+
 def attach() -> None:
-    """Gives expressions and equations their methods."""
+    """Gives expressions, equations and matrices their methods."""
+    matrices.attach({n: matrices.entrywise(METHODS[n]) for n in ENTRY_BY_ENTRY})  # type: ignore[arg-type]
     for name, operation in METHODS.items():
         setattr(Expression, name, operation)
         if name in OF_EQUATIONS:

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any
 
-from gelvo.algebra.facts import Facts
 from gelvo.calculus import limits, sums
 from gelvo.calculus.expansion import Unclear, expanded
 from gelvo.calculus.tidying import tidied
@@ -99,7 +98,7 @@ def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, giv
         raise DomainError(f"the point {place} contains the variable {x}")
     if not (isinstance(last, Number) and last.is_rational) or last.rational > 200:
         raise DomainError(f"the last power is a number up to 200, not {last}")
-    facts = Facts([g for g in arguments.facts.given if not limits.is_about(g, x)], arguments.facts.complex_names)
+    facts = arguments.facts.without(x)
     u = fresh_name("u", f, place)
     far = isinstance(place, Bound)
     sign = number(-1) if place is bound("-inf") else number(1)

@@ -6,18 +6,24 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import Any
 
 from gelvo.algebra.differentiation import differentiate
+from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import DomainFact, Facts
+from gelvo.algebra.fractions import factored
+from gelvo.algebra.univariate import linear_parts
 from gelvo.checking.certificate import PROVED, Certificate, weakest
 from gelvo.checking.claims import check_solution
+from gelvo.checking.inequalities import check_intervals
+from gelvo.equations.inequalities import Interval, as_condition, solve_inequality
 from gelvo.equations.single import solve_single
 from gelvo.equations.systems import solve_system
+from gelvo.equations.whole_numbers import linear_over_integers
 from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.building import name
+from gelvo.expression.building import junction, name, number, relation, to_expression
 from gelvo.expression.known import domain_word
-from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Node, Relation, Written
+from gelvo.expression.nodes import Applied, Bound, Condition, Equation, Expression, Name, Node, Number, Relation, Written
 from gelvo.expression.registry import Hooks
-from gelvo.expression.traversal import fresh_name, postorder, substitute, transform
-from gelvo.operations.inputs import take, variable_in
+from gelvo.expression.traversal import fresh_name, names, postorder, substitute, transform
+from gelvo.operations.inputs import plain_variable, take, variable_in
 
 Values = Mapping[Expression, Expression]
 
@@ -26,7 +32,7 @@ class Solutions(Sequence[Values]):
     """The solutions of equations: a sequence of mappings unknown -> expression.
 
     .conditions: what must hold for all of them; .conditions_of(k): for one; .complete: whether these are all;
-    .families: the free integers; .excluded: candidates with the reason; .everything: every value solves;
+    .special_cases: what holds where a condition fails; .families: the free integers; .excluded: candidates with the reason; .everything: every value solves;
     .taking(condition), .single, .check(), .road, .reason, .verdict, .certificate().
     """
 
@@ -54,6 +60,16 @@ class Solutions(Sequence[Values]):
 
     def __iter__(self) -> Iterator[Values]:
         return (dict(v) for v, _ in self._found)
+
+    @property
+    def special_cases(self) -> tuple[tuple[Condition, Solutions], ...]:
+        """What the equations say where a condition `p != 0` of all solutions fails: (p = 0, the solutions then), as far as solved."""
+        found: list[tuple[Condition, Solutions]] = []
+        for condition in self.conditions:
+            case = _special_case(self, condition)
+            if case is not None:
+                found.append(case)
+        return tuple(found)
 
     @property
     def single(self) -> Any:
@@ -119,6 +135,53 @@ class Solutions(Sequence[Values]):
         return Hooks.show(self)
 
 
+class SolutionSet:
+    """The solution of an inequality: a condition on its unknown.
+
+    .condition: as a condition; .intervals: (lower, upper, closed_lower, closed_upper) in rising order; `value in solution`;
+    .conditions, .verdict, .road, .certificate().
+    """
+
+    def __init__(self, inequality: Condition, unknown: Name, intervals: Sequence[Interval], facts: Facts) -> None:
+        self.inequality, self.unknown, self.intervals, self.facts = inequality, unknown, tuple(intervals), facts
+        self.condition = as_condition(list(intervals), unknown)
+        self.conditions: tuple[Condition, ...] = ()
+        self.road = "the line cut at zeros, poles and borders of the domain; each piece decided at a point"
+        self.complete, self.reason = True, ""
+        self._certificate: Certificate | None = None
+
+    def certificate(self) -> Certificate:
+        """Each piece and each gap looked at again: by the facts for the whole piece, else at points with bounds."""
+        if self._certificate is None:
+            self._certificate = check_intervals(self.inequality, self.unknown, self.intervals, self.facts)
+        return self._certificate
+
+    check = certificate
+
+    @property
+    def verdict(self) -> str:
+        return self.certificate().verdict
+
+    def __contains__(self, value: Any) -> bool:
+        place = to_expression(value)
+        return self.facts.holds(substitute(self.condition, {self.unknown: place})) is True
+
+    def __str__(self) -> str:
+        if not self.intervals:
+            return "no solution"
+        whole = len(self.intervals) == 1 and not any(map(self._ends, self.intervals))
+        return "every value solves" if whole else str(self.condition)
+
+    @staticmethod
+    def _ends(piece: Interval) -> bool:
+        return not (isinstance(piece.lower, Bound) and isinstance(piece.upper, Bound))
+
+    __repr__ = __str__
+
+    def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> dict[str, str]:
+        return Hooks.show(self.condition)
+
+
 def _as_condition(fact: Any) -> Condition:
     from gelvo.algebra.facts import fact_condition
 
@@ -132,11 +195,12 @@ def _shown(values: Values) -> str:
     return ", ".join(f"{k} = {v}" for k, v in values.items())
 
 
-def solve(equations: Any, unknowns: Any, over: str | None = None, given: Iterable[Any] = ()) -> Solutions:
-    """The solutions of one or several equations.
+def solve(equations: Any, unknowns: Any, over: str | None = None, given: Iterable[Any] = ()) -> Any:
+    """The solutions of one or several equations, or the intervals where an inequality holds.
 
     equations: an equation, an expression (meant = 0), text, or a list of these; unknowns: a variable, unknown function or
     its derivative, text, or a list; over: a domain word, by default the unknown's own (an undeclared name is real).
+    Returns Solutions; for inequalities in one unknown a SolutionSet (.condition, .intervals).
     Raises NotSolved with the reason where no method applies.
 
     >>> import gelvo
@@ -144,12 +208,16 @@ def solve(equations: Any, unknowns: Any, over: str | None = None, given: Iterabl
     x = -sqrt(a) or x = sqrt(a)
     >>> gelvo.solve(["x + y = 3", "x - y = 1"], ["x", "y"]).single
     {x: 2, y: 1}
+    >>> gelvo.solve("(x^2 - 4)/(x^2 - 2*x - 3) <= 0", "x")
+    -2 <= x < -1 or 2 <= x < 3
     """
     listed = list(equations) if isinstance(equations, (list, tuple)) else [equations]
     wanted = list(unknowns) if isinstance(unknowns, (list, tuple)) else [unknowns]
     if not listed or not wanted:
         raise DomainError("solve needs at least one equation and one unknown")
     arguments = take(*listed, *[u for u in wanted if isinstance(u, Expression)], given=given)
+    if any(_is_inequality(v) for v in arguments.values[: len(listed)]):
+        return _inequality(arguments.values[: len(listed)], wanted, arguments, over)
     read = [_without_derivatives(_as_equation(v)) for v in arguments.values[: len(listed)]]
     targets = [variable_in(u, arguments.context) for u in wanted]
     if len(set(targets)) != len(targets):
@@ -164,6 +232,29 @@ def solve(equations: Any, unknowns: Any, over: str | None = None, given: Iterabl
     return _solved(read, targets, arguments.facts, word)
 
 
+def _is_inequality(value: Any) -> bool:
+    return isinstance(value, Condition) and not (isinstance(value, Relation) and value.operator == "=")
+
+
+def _inequality(values: Sequence[Any], unknowns: list[Any], arguments: Any, over: str | None) -> SolutionSet:
+    """One or several inequalities for one real unknown."""
+    if len(unknowns) != 1:
+        raise NotSolved("inequalities are solved for one unknown at a time")
+    x = plain_variable(unknowns[0], arguments.context)
+    word = domain_word(over) if over else None
+    if word in ("complex", "integer", "natural") or x.domain in ("complex", "integer", "natural"):
+        raise NotSolved("inequalities are solved over the real numbers")
+    parts = [relation("=", v.left, v.right) if isinstance(v, Equation) else v for v in values]
+    condition = junction("and", parts) if len(parts) > 1 else parts[0]
+    if x not in names(condition):
+        raise DomainError(f"the unknown {x} does not occur in the inequality")
+    facts = arguments.facts
+    if word not in (None, "real", x.domain):
+        facts = facts.with_facts([DomainFact(x, word)])
+    intervals = solve_inequality(condition, x, facts)
+    return SolutionSet(condition, x, intervals, facts)
+
+
 def _without_derivatives(equation: Equation) -> Equation:
     """Written derivatives worked out: their variable may be the unknown."""
 
@@ -174,6 +265,38 @@ def _without_derivatives(equation: Equation) -> Equation:
         return node
 
     return Equation(transform(equation.left, visit), transform(equation.right, visit), equation.conditions)
+
+
+def _special_case(solutions: Solutions, condition: Condition) -> tuple[Condition, Solutions] | None:
+    """The equations with p = 0 put in, solved again; None where p = 0 does not give one name."""
+    if not (isinstance(condition, Relation) and condition.operator == "!="):
+        return None
+    p = condition.left - condition.right
+    if any(u in names(p) for u in solutions.unknowns):
+        return None
+    for letter in names(p):
+        parts = linear_parts(p, letter)
+        if parts is None or not (isinstance(parts[0], Number) or solutions.facts.is_nonzero(parts[0])):
+            continue
+        value = -parts[1] / parts[0]
+        table = {letter: value}
+        inside = [Equation(substitute(e.left, table), substitute(e.right, table), e.conditions) for e in solutions.equations]
+        case = relation("=", p, value * 0)
+        facts = solutions.facts.without(letter)
+        if not any(u in names(e.left - e.right) for u in solutions.unknowns for e in inside):
+            rest = [expand(e.left - e.right) for e in inside]
+            true = [factored(r) for r in rest if r is not number(0)]
+            if any(isinstance(r, Number) or facts.is_nonzero(r) for r in true):
+                return case, Solutions([], inside, facts, unknowns=solutions.unknowns, domain=solutions.domain)
+            needed = tuple(relation("=", r, r * 0) for r in true)
+            return case, Solutions([], inside, facts, conditions=needed, everything=True, unknowns=solutions.unknowns)
+        if any(u not in names(*[e.left - e.right for e in inside]) for u in solutions.unknowns):
+            return None
+        try:
+            return case, _solved(inside, list(solutions.unknowns), facts, solutions.domain)
+        except (NotSolved, DomainError):
+            return None
+    return None
 
 
 def _missing(target: Expression, equations: list[Equation]) -> None:
@@ -190,8 +313,6 @@ def _as_equation(value: Any) -> Equation:
         return value
     if isinstance(value, Relation) and value.operator == "=":
         return Equation(value.left, value.right)
-    if isinstance(value, Condition):
-        raise NotSolved(f"{value} is an inequality: inequalities are not solved yet")
     if isinstance(value, Expression):
         return Equation(value, value * 0)
     raise DomainError(f"an equation is needed here, not {value}")
@@ -225,6 +346,14 @@ def _solved(equations: list[Equation], targets: list[Expression], facts: Facts, 
             found, equations, facts, conditions=tuple(substitute(c, back) for c in roots.conditions), excluded=excluded,
             families=families, everything=roots.everything, further=roots.further, **common,  # type: ignore[arg-type]
         )  # fmt: skip
+    if len(equations) == 1 and all(u.domain == "integer" for u in unknowns):  # type: ignore[attr-defined]
+        free = [name(f"n_{k}", "integer") for k in range(1, len(unknowns) + 1)]
+        whole = linear_over_integers(differences[0], unknowns, free)  # type: ignore[arg-type]
+        if whole is not None:
+            values = {t: whole[u] for t, u in zip(targets, unknowns, strict=True)} if whole else {}  # type: ignore[index]
+            used = tuple(n for n in free if any(n in names(v) for v in values.values()))
+            common["road"] = "extended algorithm of Euclid"
+            return Solutions([(values, ())] if whole else [], equations, facts, families=used, **common)
     system = solve_system(differences, unknowns, facts, real, written)  # type: ignore[arg-type]
     found = []
     for solution in system.found:

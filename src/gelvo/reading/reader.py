@@ -14,7 +14,9 @@ from gelvo.expression.known import DOMAINS, domain_word
 from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Node, Number, Relation
 from gelvo.expression.registry import FUNCTIONS
 from gelvo.expression.traversal import names, postorder, substitute
+from gelvo.matrices.matrix import Matrix
 from gelvo.numbers.exact import HALF, Gaussian, from_decimal_text
+from gelvo.operations.matrices import OF_MATRICES, equality
 from gelvo.reading import messages, words
 
 LONGEST_TEXT, DEEPEST_NESTING = 2_000_000, 1000
@@ -63,6 +65,8 @@ def _nodes(formula: Any) -> list[Node]:
         return [formula]
     if isinstance(formula, Equation):
         return [formula.left, formula.right]
+    if isinstance(formula, Matrix):
+        return list(formula.flat())
     inner = getattr(formula, "expression", None)
     return [inner] if isinstance(inner, Node) else []
 
@@ -220,6 +224,8 @@ class _Builder:
         return building.opposite(self._condition(values[-1], node.children[-1]))
 
     def comparison(self, node: Any, values: list[Any]) -> Any:
+        if any(isinstance(v, Matrix) for v in values):
+            return self._matrix_claim(node, values)
         sides = [self._value(v, c) for v, c in zip(values[::2], node.children[::2], strict=True)]
         signs = [{"≤": "<=", "≥": ">=", "≠": "!="}.get(str(s), str(s)) for s in values[1::2]]
         if signs == ["="]:
@@ -229,7 +235,33 @@ class _Builder:
             raise FormulaError("a chain of `=` states several equations at once", self.text, column, "Write them one by one.")
         return building.junction("and", [building.relation(s, a, b) for s, a, b in zip(signs, sides, sides[1:], strict=False)])
 
+    def _matrix_claim(self, node: Any, values: list[Any]) -> Any:
+        """A = B for matrices: equal entry by entry."""
+        if len(values) != 3 or str(values[1]) != "=" or not all(isinstance(v, Matrix) for v in values[::2]):
+            raise self._fault("matrices are compared with matrices by one `=`", node)
+        return equality(values[0], values[2])
+
+    def _folded(self, node: Any, values: list[Any]) -> Any:
+        """Sums and products in which matrices stand: in order, from the left."""
+        result = values[0]
+        for sign, value in zip(values[1::2], values[2::2], strict=True):
+            if sign == "+":
+                result = result + value if isinstance(result, Matrix) or not isinstance(value, Matrix) else value + result
+            elif sign in ("-", "−"):
+                result = result - value if isinstance(result, Matrix) or not isinstance(value, Matrix) else -value + result
+            elif sign == "/":
+                if isinstance(value, Matrix):
+                    raise self._fault("a matrix cannot be divided by: multiply by its inverse, A*B^(-1)", node)
+                result = result / value
+            elif isinstance(result, Matrix) and isinstance(value, Matrix):
+                result = result @ value
+            else:
+                result = result * value
+        return result
+
     def sum(self, node: Any, values: list[Any]) -> Any:
+        if any(isinstance(v, Matrix) for v in values):
+            return self._folded(node, values)
         terms = [self._value(values[0], node.children[0])]
         for sign, value, child in zip(values[1::2], values[2::2], node.children[2::2], strict=True):
             term = self._value(value, child)
@@ -237,6 +269,8 @@ class _Builder:
         return building.total(terms)
 
     def product(self, node: Any, values: list[Any]) -> Any:
+        if any(isinstance(v, Matrix) for v in values):
+            return self._folded(node, values)
         factors = [self._value(values[0], node.children[0])]
         for sign, value, child in zip(values[1::2], values[2::2], node.children[2::2], strict=True):
             factor = self._value(value, child)
@@ -254,6 +288,8 @@ class _Builder:
             self.conditions[building.relation("!=", factor, building.number(0))] = None
 
     def negative(self, node: Any, values: list[Any]) -> Any:
+        if isinstance(values[1], Matrix):
+            return -values[1]
         return building.negate(self._value(values[1], node.children[1]))
 
     def positive(self, node: Any, values: list[Any]) -> Any:
@@ -263,9 +299,13 @@ class _Builder:
         return building.power(self._value(values[1], node.children[1]), building.number(HALF))
 
     def implicit(self, node: Any, values: list[Any]) -> Any:
+        if isinstance(values[1], Matrix):
+            return values[1] * _number(values[0])
         return building.multiply_all((_number(values[0]), self._value(values[1], node.children[1])))
 
     def power(self, node: Any, values: list[Any]) -> Any:
+        if isinstance(values[0], Matrix):
+            return values[0] ** self._value(values[2], node.children[2])
         base, exponent = self._value(values[0], node.children[0]), self._value(values[2], node.children[2])
         if isinstance(exponent, Number) and exponent.is_rational and exponent.rational < 0:
             self._note_denominator(base, node.children[0])
@@ -299,6 +339,12 @@ class _Builder:
 
     def absolute(self, node: Any, values: list[Any]) -> Any:
         return building.call("abs", self._value(values[1] if len(values) > 1 else values[0], node))
+
+    def matrix_row(self, node: Any, values: list[Any]) -> Any:
+        return [self._value(v, c) for v, c in zip(values, node.children, strict=True)]
+
+    def matrix(self, node: Any, values: list[Any]) -> Any:
+        return Matrix(values)
 
     def group(self, node: Any, values: list[Any]) -> Any:
         return values[0]
@@ -340,6 +386,8 @@ class _Builder:
         for value, child in zip(inner, listed, strict=True):
             if isinstance(value, tuple):
                 raise self._fault("`when` and `otherwise` stand only inside cases(…)", child)
+        if any(isinstance(v, Matrix) for v in inner):
+            return self._of_matrix(node, name, inner)
         arguments = [self._value(v, c) for v, c in zip(inner, listed, strict=True)]
         if name in self.context.unknowns:
             return self._applied(node, name, [0] * len(self.context.unknowns[name]), arguments)
@@ -348,7 +396,8 @@ class _Builder:
             return self._own_function(node, name, own, arguments)
         operation = self.context.operations.get(name)
         if operation is not None:
-            return self._value(operation(*arguments), node)
+            result = operation(*arguments)
+            return result if isinstance(result, Matrix) else self._value(result, node)
         self.called.setdefault(name, _column(node))
         name = words.SAME_FUNCTION.get(name, name)
         if name == "sqrt":
@@ -364,6 +413,14 @@ class _Builder:
             known = {*self.context.declared, *self.bare, *self.context.definitions}
             raise messages.unknown_function(self.text, _column(node), str(values[0]), shown, known)
         return building.call(name, *arguments)
+
+    def _of_matrix(self, node: Any, name: str, arguments: list[Any]) -> Any:
+        """A function of a matrix: `transpose(A)`, `determinant(A)`, …; an operation of a derivation acts entry by entry."""
+        work = self.context.operations.get(name) or OF_MATRICES.get(name)
+        if work is None:
+            known = ", ".join(sorted(OF_MATRICES))
+            raise self._fault(f"{name} is not a function of matrices (there are {known})", node)
+        return work(*arguments)
 
     def _polynomial_root(self, node: Any, arguments: list[Expression]) -> Any:
         from gelvo.algebra.algebraic import polynomial_root
@@ -443,7 +500,7 @@ _HANDLERS: dict[str, Callable[[_Builder, Any, list[Any]], Any]] = {
     for rule in (
         "disjunction", "conjunction", "negation", "comparison", "sum", "product", "negative", "positive", "root", "implicit",
         "power", "number", "quantity", "imaginary", "factorial", "superscript", "absolute", "group", "name", "call",
-        "arguments", "piece", "otherwise", "primed", "ordered",
+        "arguments", "piece", "otherwise", "primed", "ordered", "matrix", "matrix_row",
     )
 }  # fmt: skip
 

@@ -8,7 +8,7 @@ from gelvo.errors import ExportError
 from gelvo.expression.nodes import Node
 from gelvo.expression.traversal import tree_size
 from gelvo.typesetting import latex, mathml, text
-from gelvo.typesetting.layout import Layout, atom, joined, layout_of, row
+from gelvo.typesetting.layout import Layout, atom, grid, joined, layout_of, row
 
 STYLES = {"latex": latex.render, "mathml": mathml.render, "text": text.render}
 LARGEST = 20_000
@@ -23,6 +23,13 @@ def arranged(thing: Any) -> Layout:
         if tree_size(thing) > LARGEST:
             raise ExportError(f"the formula has {tree_size(thing)} parts, too many to typeset; give inner parts names first")
         return layout_of(thing)
+    if hasattr(thing, "flat"):
+        entries = [arranged(e) for e in thing.flat()]
+        if tree_size_of(thing) > LARGEST:
+            raise ExportError("the matrix has too many parts to typeset")
+        return grid(entries, thing.shape[1])
+    if hasattr(thing, "condition") and hasattr(thing, "intervals"):
+        return arranged(thing.condition)
     if hasattr(thing, "left") and hasattr(thing, "right"):
         return row(arranged(thing.left), atom("=", "relation"), arranged(thing.right))
     if hasattr(thing, "domain") and hasattr(thing, "name"):
@@ -35,6 +42,10 @@ def arranged(thing: Any) -> Layout:
 
         return arranged(Hooks.read(thing) if isinstance(thing, str) else to_expression(thing))
     raise ExportError(f"a {type(thing).__name__} cannot be typeset")
+
+
+def tree_size_of(matrix: Any) -> int:
+    return sum(tree_size(e) for e in matrix.flat())
 
 
 def _solutions(solutions: Any) -> Layout:

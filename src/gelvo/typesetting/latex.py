@@ -93,8 +93,18 @@ def _one(piece: Layout, inner: list[str | None]) -> str:
         below = f"_{{{inner[0]}}}" if inner[0] is not None else ""
         above = f"^{{{inner[1]}}}" if inner[1] is not None else ""
         return f"{SYMBOLS[piece.text]}{below}{above} "
+    if piece.kind == "grid":
+        return _grid([c or "" for c in inner], int(piece.text))
     rows = [f"{inner[i]} & {inner[i + 1]}" for i in range(0, len(inner), 2)]
     return r"\begin{cases}" + r" \\ ".join(rows) + r"\end{cases}"
+
+
+def _grid(entries: list[str], columns: int) -> str:
+    """Rows one below the other, the columns aligned in the source too."""
+    rows = [entries[i : i + columns] for i in range(0, len(entries), columns)]
+    widths = [max(len(r[j].strip()) for r in rows) for j in range(columns)]
+    lines = [" & ".join(e.strip().ljust(w) for e, w in zip(r, widths, strict=True)).rstrip() for r in rows]
+    return "\\begin{pmatrix}\n" + " \\\\\n".join(f"  {line}" for line in lines) + "\n\\end{pmatrix}"
 
 
 def _spaced(pieces: list[str]) -> str:

@@ -34,7 +34,7 @@ SUM, PRODUCT, POWER, ATOM = 1, 2, 3, 4
 
 
 class Layout(NamedTuple):
-    """kind: atom, row, fraction, scripts, root, fence, cases, big; `text` and `style` belong to atoms and fences."""
+    """kind: atom, row, fraction, scripts, root, fence, cases, grid, big; `text` and `style` belong to atoms and fences."""
 
     kind: str
     children: tuple[Layout | None, ...] = ()
@@ -316,6 +316,11 @@ def _written(node: Written, done: dict[Node, Layout]) -> Layout:
     symbol = "∑" if node.kind == "sum_of" else "∏"
     low = row(variable, atom("=", "relation"), done[node.arguments[2]])
     return row(Layout("big", (low, done[node.arguments[3]]), symbol), wrapped(body, PRODUCT), level=SUM)
+
+
+def grid(pieces: Sequence[Layout], columns: int) -> Layout:
+    """A matrix: its entries row by row."""
+    return Layout("grid", tuple(pieces), str(columns))
 
 
 def folded(root: Layout) -> list[Layout]:

@@ -82,6 +82,11 @@ def _one(piece: Layout, inner: list[str | None]) -> str:
         return f'<mfrac linethickness="0">{_row(inner[0] or "")}{_row(inner[1] or "")}</mfrac>'
     if piece.kind == "big":
         return _big(piece, inner)
+    if piece.kind == "grid":
+        count = int(piece.text)
+        lines = [inner[i : i + count] for i in range(0, len(inner), count)]
+        table = "".join("<mtr>" + "".join(f"<mtd>{_row(e or '')}</mtd>" for e in line) + "</mtr>" for line in lines)
+        return _row(f'<mo form="prefix" stretchy="true">(</mo><mtable>{table}</mtable><mo form="postfix" stretchy="true">)</mo>')
     rows = "".join(f"<mtr><mtd>{inner[i]}</mtd><mtd>{inner[i + 1]}</mtd></mtr>" for i in range(0, len(inner), 2))
     return _row(f'<mo form="prefix" stretchy="true">{{</mo><mtable>{rows}</mtable>')
 

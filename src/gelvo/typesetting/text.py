@@ -110,7 +110,25 @@ def _one(piece: Layout, inner: list[Block | None]) -> Block:
         return Block([*_centred(first, width), *_centred(inner[1], width)], first.height - 1)
     if piece.kind == "big":
         return _big(piece.text, inner)
+    if piece.kind == "grid":
+        return _grid([b for b in inner if b is not None], int(piece.text))
     return _cases([b for b in inner if b is not None])
+
+
+def _grid(entries: list[Block], columns: int) -> Block:
+    """Entries centred in their columns, each row on one base line, in tall brackets."""
+    widths = [max(b.width for b in entries[j::columns]) for j in range(columns)]
+    lines: list[str] = []
+    for start in range(0, len(entries), columns):
+        padded = [Block(_centred(b, w), b.base) for b, w in zip(entries[start : start + columns], widths, strict=True)]
+        spaced: list[Block] = []
+        for b in padded:
+            spaced += [_line("  ")] * bool(spaced) + [b]
+        row_lines = beside(*spaced).lines
+        if lines and (len(row_lines) > 1 or (len(lines) > 1 and entries[start - 1].height > 1)):
+            lines.append(" " * len(row_lines[0]))
+        lines += row_lines
+    return _fenced(Block(lines, len(lines) // 2), "()")
 
 
 def _scripts(inner: list[Block | None]) -> Block:

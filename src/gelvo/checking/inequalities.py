@@ -1,0 +1,147 @@
+"""Solution sets of inequalities looked at again: by the facts on each piece and gap, and at points inside and beside the ends."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from gmpy2 import mpq
+
+from gelvo.algebra.expanding import expand
+from gelvo.algebra.facts import Facts
+from gelvo.algebra.fractions import factored
+from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
+from gelvo.equations.inequalities import Interval, as_condition
+from gelvo.errors import DomainError
+from gelvo.evaluation.enclose import Enclosure
+from gelvo.expression.building import bound, number, relation
+from gelvo.expression.nodes import Bound, Condition, Expression, Junction, Name, Relation
+from gelvo.expression.traversal import fresh_name, names, substitute
+from gelvo.numbers.interval import NoValue
+
+INFINITE, MINUS_INFINITE = bound("inf"), bound("-inf")
+METHOD = "the facts on each whole piece and gap; else the truth at points inside and beside the ends"
+
+
+def check_intervals(condition: Condition, x: Name, intervals: Sequence[Interval], facts: Facts) -> Certificate:
+    """Whether the condition holds exactly on the intervals."""
+    claim = f"{condition} exactly where {as_condition(list(intervals), x)}"
+    plain = facts.without(x)
+    states = []
+    for low, high, inside in _pieces(intervals):
+        between = [*([] if isinstance(low, Bound) else [low < x]), *([] if isinstance(high, Bound) else [x < high])]
+        try:
+            states.append(
+                plain.with_facts(between).holds(condition) is inside or _by_shift(condition, x, low, high, plain) is inside
+            )
+        except DomainError:
+            states.append(False)
+    if all(states):
+        ends = [
+            (e, any(_has(i, e) for i in intervals)) for i in intervals for e in (i.lower, i.upper) if not isinstance(e, Bound)
+        ]
+        if all(_truth(condition, x, e, plain) is inside for e, inside in ends):
+            return Certificate(claim, PROVED, METHOD)
+    if any(n is not x for n in names(condition)):
+        return Certificate(claim, UNDECIDED, METHOD)
+    looked = 0
+    for low, high, inside in _pieces(intervals):
+        for place in _places(low, high):
+            truth = _truth(condition, x, number(place), plain)
+            if truth is None:
+                continue
+            if truth is not inside and not _outside(place, x, facts):
+                return Certificate(claim, REFUTED, METHOD, {"counterexample": f"{x} = {place}"})
+            looked += 1
+    verdict = SUPPORTED if looked >= 3 else UNDECIDED
+    return Certificate(claim, verdict, METHOD, {"points": f"{looked} looked at, all as claimed"})
+
+
+def _by_shift(condition: Condition, x: Name, low: Expression, high: Expression, facts: Facts) -> bool | None:
+    """The truth on an open piece, with x written by a positive u that runs from end to end."""
+    if isinstance(low, Bound) and isinstance(high, Bound):
+        return None
+    u = fresh_name("u", condition, *[e for e in (low, high) if not isinstance(e, Bound)])
+    if isinstance(low, Bound):
+        place = high - u
+    else:
+        place = low + u if isinstance(high, Bound) else (low + high * u) / (1 + u)
+    under = facts.with_facts([u > number(0)])
+
+    def truth(part: Condition) -> bool | None:
+        if isinstance(part, Junction):
+            states = [truth(p) for p in part.parts]
+            if part.word == "and":
+                return False if False in states else None if None in states else True
+            return True if True in states else None if None in states else False
+        if not isinstance(part, Relation):
+            return None
+        gap = factored(expand(substitute(part.left - part.right, {x: place})))
+        return under.holds(relation(part.operator, gap, number(0)))
+
+    return truth(condition)
+
+
+def _outside(place: mpq, x: Name, facts: Facts) -> bool:
+    """Whether the facts on the unknown exclude a place."""
+    return any(
+        _truth(c, x, number(place), Facts()) is False
+        for c in (getattr(f, "condition", f) for f in facts.given)
+        if isinstance(c, Condition) and x in names(c)
+    )
+
+
+def _has(piece: Interval, end: Expression) -> bool:
+    return (piece.closed_lower and piece.lower is end) or (piece.closed_upper and piece.upper is end)
+
+
+def _pieces(intervals: Sequence[Interval]) -> list[tuple[Expression, Expression, bool]]:
+    """Open pieces and gaps of the whole line, and whether the condition should hold there."""
+    cuts: list[tuple[Expression, Expression, bool]] = []
+    last: Expression = MINUS_INFINITE
+    for piece in intervals:
+        if last is not piece.lower:
+            cuts.append((last, piece.lower, False))
+        if piece.lower is not piece.upper:
+            cuts.append((piece.lower, piece.upper, True))
+        last = piece.upper
+    if last is not INFINITE:
+        cuts.append((last, INFINITE, False))
+    return cuts
+
+
+def _places(low: Expression, high: Expression) -> list[mpq]:
+    """Numbers inside a piece with numeric ends, some very near to them."""
+    ends = []
+    for end, far in ((low, -30), (high, 30)):
+        ends.append(mpq(far) if isinstance(end, Bound) else mpq(Enclosure(end).at({}, 200).real.low))
+    start, stop = ends
+    if isinstance(low, Bound):
+        start = min(start, stop - 30)
+    if isinstance(high, Bound):
+        stop = max(stop, start + 30)
+    shares = (mpq(1, 10**9), mpq(1, 7), mpq(2, 5), mpq(3, 4), 1 - mpq(1, 10**9))
+    return [start + (stop - start) * s for s in shares]
+
+
+def _truth(condition: Condition, x: Name, place: Expression, facts: Facts) -> bool | None:
+    """The truth at a place; a side without a real value makes a relation false."""
+    if isinstance(condition, Junction):
+        parts = [_truth(p, x, place, facts) for p in condition.parts]
+        if condition.word == "and":
+            return False if False in parts else None if None in parts else True
+        return True if True in parts else None if None in parts else False
+    if not isinstance(condition, Relation):
+        return facts.holds(substitute(condition, {x: place}))
+    try:
+        sides = [substitute(s, {x: place}) for s in (condition.left, condition.right)]
+        for side in sides:
+            if names(side):
+                continue
+            box = Enclosure(side).at({}, 160)
+            if box.imag is not None and not box.imag.contains_zero():
+                return False
+    except NoValue as fault:
+        return False if fault.certain else None
+    except DomainError:
+        return False
+    return facts.holds(substitute(condition, {x: place}))

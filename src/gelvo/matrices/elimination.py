@@ -1,0 +1,149 @@
+"""Determinant, inverse, rank, null space and linear systems, by elimination with proved pivots.
+
+Sources: E. Bareiss, "Sylvester's identity and multistep integer-preserving Gaussian elimination" (1968) for determinants.
+"""
+
+from __future__ import annotations
+
+from gelvo.algebra.equality import is_zero
+from gelvo.algebra.facts import Facts
+from gelvo.algebra.fractions import factored
+from gelvo.errors import DomainError, Undecided
+from gelvo.expression.nodes import Expression, Name, Number
+from gelvo.limits import checkpoint
+from gelvo.matrices.matrix import ONE, ZERO, Matrix, identity, square
+
+
+def tidy(e: Expression) -> Expression:
+    """An entry in lowest terms."""
+    return e if isinstance(e, (Number, Name)) else factored(e)
+
+
+def vanishes(e: Expression, facts: Facts) -> bool:
+    """Whether an entry is zero; raises Undecided where that depends on letters of which too little is known."""
+    if e is ZERO or isinstance(e, Number):
+        return e is ZERO
+    if facts.is_nonzero(e):
+        return False
+    zero = is_zero(e, facts)
+    if zero is None:
+        raise Undecided(f"it is not known whether {e} is zero: state it as a fact, such as given=['{e} != 0']")
+    return zero
+
+
+def determinant(m: Matrix) -> Expression:
+    """Bareiss's elimination without fractions; every division is exact.
+
+    >>> print(determinant(Matrix([["a", "b"], ["c", "d"]])))
+    a*d - b*c
+    """
+    n = square(m, "a determinant")
+    rows = [list(r) for r in m.entries]
+    previous: Expression = ONE
+    sign = 1
+    for k in range(n - 1):
+        checkpoint()
+        chosen = next((i for i in range(k, n) if rows[i][k] is not ZERO and is_zero(rows[i][k]) is not True), None)
+        if chosen is None:
+            return ZERO
+        simplest = min((i for i in range(k, n) if rows[i][k] is not ZERO), key=lambda i: (len(str(rows[i][k])), i))
+        chosen = simplest if is_zero(rows[simplest][k]) is not True else chosen
+        if chosen != k:
+            rows[k], rows[chosen] = rows[chosen], rows[k]
+            sign = -sign
+        for i in range(k + 1, n):
+            for j in range(k + 1, n):
+                rows[i][j] = tidy((rows[i][j] * rows[k][k] - rows[i][k] * rows[k][j]) / previous)
+        previous = rows[k][k]
+    return tidy(sign * rows[n - 1][n - 1])
+
+
+def reduced(m: Matrix, facts: Facts) -> tuple[Matrix, list[int]]:
+    """The reduced row echelon form and the pivot columns."""
+    rows = [[tidy(e) for e in r] for r in m.entries]
+    pivots: list[int] = []
+    place = 0
+    for column in range(m.shape[1]):
+        checkpoint()
+        listed = sorted(
+            range(place, len(rows)), key=lambda i: (not isinstance(rows[i][column], Number), len(str(rows[i][column])), i)
+        )
+        chosen = next((i for i in listed if not vanishes(rows[i][column], facts)), None)
+        if chosen is None:
+            for i in range(place, len(rows)):
+                rows[i][column] = ZERO
+            continue
+        rows[place], rows[chosen] = rows[chosen], rows[place]
+        pivot = rows[place][column]
+        rows[place] = [tidy(e / pivot) if e is not ZERO else e for e in rows[place]]
+        for i, row in enumerate(rows):
+            if i != place and row[column] is not ZERO:
+                factor = row[column]
+                rows[i] = [tidy(a - factor * b) if b is not ZERO else a for a, b in zip(row, rows[place], strict=True)]
+        pivots.append(column)
+        place += 1
+        if place == len(rows):
+            break
+    return Matrix(rows), pivots
+
+
+def inverse(m: Matrix, facts: Facts | None = None) -> Matrix:
+    """The inverse of a square matrix; DomainError where its determinant is zero."""
+    n = square(m, "an inverse")
+    facts = facts or Facts()
+    size = determinant(m)
+    if size is ZERO or is_zero(size, facts):
+        raise DomainError("the matrix has no inverse: its determinant is zero")
+    wide = Matrix([[*r, *s] for r, s in zip(m.entries, identity(n).entries, strict=True)])
+    try:
+        solved, _ = reduced(wide, facts)
+        return Matrix([r[n:] for r in solved.entries])
+    except Undecided:
+        return adjugate(m) * (1 / size)
+
+
+def adjugate(m: Matrix) -> Matrix:
+    """The transposed matrix of cofactors."""
+    n = square(m, "an adjugate")
+    if n == 1:
+        return identity(1)
+
+    def minor(i: int, j: int) -> Expression:
+        rows = [[e for c, e in enumerate(r) if c != j] for k, r in enumerate(m.entries) if k != i]
+        return (-1) ** (i + j) * determinant(Matrix(rows))
+
+    return Matrix([[minor(j, i) for j in range(n)] for i in range(n)])
+
+
+def rank(m: Matrix, facts: Facts) -> int:
+    """The number of independent rows."""
+    return len(reduced(m, facts)[1])
+
+
+def null_space(m: Matrix, facts: Facts) -> list[Matrix]:
+    """Columns that span the vectors v with m @ v = 0."""
+    solved, pivots = reduced(m, facts)
+    found: list[Matrix] = []
+    for free in range(m.shape[1]):
+        if free in pivots:
+            continue
+        vector: list[Expression] = [ZERO] * m.shape[1]
+        vector[free] = ONE
+        for row, pivot in zip(solved.entries, pivots, strict=False):
+            vector[pivot] = tidy(-row[free])
+        found.append(Matrix([[e] for e in vector]))
+    return found
+
+
+def solve(m: Matrix, right: Matrix, facts: Facts) -> Matrix:
+    """The one x with m @ x = right; DomainError where there is none or more than one."""
+    if m.shape[0] != right.shape[0]:
+        raise DomainError(f"{m.shape[0]} equations have {right.shape[0]} right sides")
+    width = m.shape[1]
+    wide = Matrix([[*r, *s] for r, s in zip(m.entries, right.entries, strict=True)])
+    solved, pivots = reduced(wide, facts)
+    if any(p >= width for p in pivots):
+        raise DomainError("the equations contradict each other")
+    if len(pivots) < width:
+        raise DomainError(f"the equations leave {width - len(pivots)} unknowns free")
+    return Matrix([r[width:] for r in solved.entries[:width]])

@@ -1,0 +1,234 @@
+"""An immutable matrix of expressions."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from typing import Any
+
+from gelvo.errors import DomainError
+from gelvo.expression.building import call, number, power, to_expression, total
+from gelvo.expression.nodes import Expression, Name, Node
+from gelvo.expression.registry import Hooks
+from gelvo.expression.traversal import names as names_of
+
+ZERO, ONE = number(0), number(1)
+LARGEST = 250_000
+
+
+class Matrix:
+    """Rows and columns of expressions, counted from 0 (row 0 is the first row on paper).
+
+    A @ B is the product, A + B and 2*A act entry by entry, A[i, j] is an entry, A**n a power, A**-1 the inverse.
+    """
+
+    __slots__ = ("entries",)
+
+    def __init__(self, rows: Sequence[Sequence[Any]]) -> None:
+        listed = [list(r) for r in rows]
+        if not listed or not listed[0]:
+            raise DomainError("a matrix needs at least one row and one column")
+        width = len(listed[0])
+        for k, row in enumerate(listed):
+            if len(row) != width:
+                raise DomainError(f"row {k} has {len(row)} entries, but row 0 has {width}: all rows need the same number")
+        if len(listed) * width > LARGEST:
+            raise DomainError(f"a matrix of {len(listed)} x {width} entries is larger than the limit of {LARGEST}")
+        self.entries: tuple[tuple[Expression, ...], ...] = tuple(tuple(_entry(e) for e in row) for row in listed)
+
+    # --- parts ------------------------------------------------------------------------------------------------------------
+
+    @property
+    def shape(self) -> tuple[int, int]:
+        """(number of rows, number of columns)."""
+        return len(self.entries), len(self.entries[0])
+
+    def __getitem__(self, place: tuple[int, int]) -> Expression:
+        if not (isinstance(place, tuple) and len(place) == 2):
+            raise DomainError("an entry is A[row, column], both counted from 0; A.row(i) and A.column(j) give whole ones")
+        i, j = place
+        rows, columns = self.shape
+        if not (-rows <= i < rows and -columns <= j < columns):
+            raise DomainError(f"there is no entry [{i}, {j}] in a matrix of {rows} x {columns} (counted from 0)")
+        return self.entries[i][j]
+
+    def row(self, i: int) -> Matrix:
+        """Row i, counted from 0, as a matrix of one row."""
+        self[i, 0]
+        return Matrix([self.entries[i]])
+
+    def column(self, j: int) -> Matrix:
+        """Column j, counted from 0, as a matrix of one column."""
+        self[0, j]
+        return Matrix([[r[j]] for r in self.entries])
+
+    def flat(self) -> list[Expression]:
+        """All entries, row by row."""
+        return [e for row in self.entries for e in row]
+
+    def __iter__(self) -> Iterator[Expression]:
+        if 1 not in self.shape:
+            raise DomainError("only a row or a column can be gone through entry by entry; use .flat() for all entries")
+        return iter(self.flat())
+
+    def map(self, work: Callable[[Expression], Any]) -> Matrix:
+        """A function applied to every entry."""
+        return Matrix([[work(e) for e in row] for row in self.entries])
+
+    @property
+    def free_names(self) -> list[Name]:
+        return names_of(*self.flat())
+
+    # --- arithmetic ---------------------------------------------------------------------------------------------------------
+
+    def _same_shape(self, other: Matrix, what: str) -> None:
+        if self.shape != other.shape:
+            raise DomainError(f"matrices of {_sized(self)} and {_sized(other)} cannot be {what}: the shapes must be equal")
+
+    def __add__(self, other: Any) -> Matrix:
+        if not isinstance(other, Matrix):
+            raise DomainError(
+                f"a matrix and {other} cannot be added; for a multiple of the identity write A + {other}*identity(n)"
+            )
+        self._same_shape(other, "added")
+        return Matrix([[a + b for a, b in zip(r, s, strict=True)] for r, s in zip(self.entries, other.entries, strict=True)])
+
+    def __radd__(self, other: Any) -> Matrix:
+        return self + other
+
+    def __neg__(self) -> Matrix:
+        return self.map(lambda e: -e)
+
+    def __pos__(self) -> Matrix:
+        return self
+
+    def __sub__(self, other: Any) -> Matrix:
+        return self + (-other)
+
+    def __rsub__(self, other: Any) -> Matrix:
+        return -self + other
+
+    def __mul__(self, other: Any) -> Matrix:
+        if isinstance(other, Matrix):
+            raise DomainError("the product of matrices is written A @ B in Python (in formula text A*B)")
+        factor = to_expression(other)
+        return self.map(lambda e: e * factor)
+
+    __rmul__ = __mul__
+
+    def __truediv__(self, other: Any) -> Matrix:
+        if isinstance(other, Matrix):
+            raise DomainError("a matrix cannot be divided by a matrix: multiply by its inverse, A @ B**-1 or B**-1 @ A")
+        return self * (1 / to_expression(other))
+
+    def __matmul__(self, other: Any) -> Matrix:
+        if not isinstance(other, Matrix):
+            raise DomainError(f"the product A @ B needs two matrices, and {other} is none")
+        if self.shape[1] != other.shape[0]:
+            raise DomainError(
+                f"a matrix of {_sized(self)} cannot be multiplied by one of {_sized(other)}: {self.shape[1]} columns need as many rows"
+            )
+        columns = list(zip(*other.entries, strict=True))
+        return Matrix([[total([a * b for a, b in zip(row, c, strict=True)]) for c in columns] for row in self.entries])
+
+    def __pow__(self, exponent: Any) -> Matrix:
+        count = getattr(exponent, "rational", exponent)
+        if int(count) != count:
+            raise DomainError(f"a matrix has whole powers only, not {exponent}")
+        if self.shape[0] != self.shape[1]:
+            raise DomainError(f"a matrix of {_sized(self)} is not square and has no powers")
+        from gelvo.matrices.elimination import inverse
+
+        base = inverse(self) if count < 0 else self
+        result = identity(self.shape[0])
+        for _ in range(abs(int(count))):
+            result = (result @ base).map(_shorter)
+        return result
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Matrix) and self.entries == other.entries
+
+    def __hash__(self) -> int:
+        return hash(self.entries)
+
+    # --- turning ------------------------------------------------------------------------------------------------------------
+
+    def transpose(self) -> Matrix:
+        """Rows and columns exchanged."""
+        return Matrix(list(zip(*self.entries, strict=True)))
+
+    def conjugate_transpose(self) -> Matrix:
+        """The transpose with complex conjugates as entries."""
+        return self.transpose().map(lambda e: call("conj", e))
+
+    def trace(self) -> Expression:
+        """The sum of the entries on the diagonal of a square matrix."""
+        square(self, "a trace")
+        return total([self.entries[i][i] for i in range(self.shape[0])])
+
+    def dot(self, other: Matrix) -> Expression:
+        """The sum of products of the entries of two rows or columns."""
+        a, b = list(self), list(other)
+        if len(a) != len(b):
+            raise DomainError(f"vectors of {len(a)} and {len(b)} entries have no dot product")
+        return total([x * y for x, y in zip(a, b, strict=True)])
+
+    def cross(self, other: Matrix) -> Matrix:
+        """The cross product of two columns (or rows) of three entries, as a column."""
+        a, b = list(self), list(other)
+        if len(a) != 3 or len(b) != 3:
+            raise DomainError("the cross product needs two vectors of three entries")
+        return column([a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]])
+
+    def length(self) -> Expression:
+        """The Euclidean length of a row or a column of real entries."""
+        return power(total([e * e for e in self]), number(1) / 2)
+
+    # --- shown --------------------------------------------------------------------------------------------------------------
+
+    def __str__(self) -> str:
+        return "[" + "; ".join(", ".join(map(str, row)) for row in self.entries) + "]"
+
+    __repr__ = __str__
+
+    def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> dict[str, str]:
+        return Hooks.show(self)
+
+
+def _entry(value: Any) -> Expression:
+    value = getattr(value, "expression", value)
+    if isinstance(value, Matrix):
+        raise DomainError("an entry of a matrix is an expression, not a matrix")
+    if isinstance(value, str):
+        value = Hooks.read(value)
+    if isinstance(value, Node) and not isinstance(value, Expression):
+        raise DomainError(f"an entry of a matrix is an expression, not the condition {value}")
+    return to_expression(value)
+
+
+def _shorter(e: Expression) -> Expression:
+    from gelvo.algebra.fractions import factored
+
+    return e if not e.children else factored(e)
+
+
+def _sized(m: Matrix) -> str:
+    return f"{m.shape[0]} x {m.shape[1]}"
+
+
+def square(m: Matrix, what: str) -> int:
+    """The number of rows of a square matrix; else an error that says what needs one."""
+    if m.shape[0] != m.shape[1]:
+        raise DomainError(f"{what} needs a square matrix, and this one is {_sized(m)}")
+    return m.shape[0]
+
+
+def column(entries: Sequence[Any]) -> Matrix:
+    """A matrix of one column."""
+    return Matrix([[e] for e in entries])
+
+
+def identity(n: int) -> Matrix:
+    """The n x n identity."""
+    if not isinstance(n, int) or n < 1:
+        raise DomainError(f"the size of an identity matrix is a positive whole number, not {n}")
+    return Matrix([[ONE if i == j else ZERO for j in range(n)] for i in range(n)])

@@ -1,0 +1,83 @@
+"""Characteristic polynomial, eigenvalues and eigenvectors, exactly.
+
+Source: D. Faddeev, V. Faddeeva, "Computational Methods of Linear Algebra" (1963), for the polynomial and the adjugate of x - A.
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from gelvo.algebra.complex_parts import real_and_imaginary
+from gelvo.algebra.expanding import expand
+from gelvo.algebra.facts import Facts
+from gelvo.algebra.rationalizing import rationalize_denominator
+from gelvo.algebra.simplification import simplify
+from gelvo.errors import DomainError
+from gelvo.expression.building import number
+from gelvo.expression.nodes import AlgebraicNumber, Expression, Name, Number
+from gelvo.expression.traversal import names, postorder
+from gelvo.limits import checkpoint
+from gelvo.matrices.elimination import null_space, tidy
+from gelvo.matrices.matrix import ZERO, Matrix, identity, square
+
+
+class Resolvent(NamedTuple):
+    """det(x - A) by its coefficients (constant term first), and the matrices B_k of adj(x - A) = sum of B_k*x^k."""
+
+    coefficients: list[Expression]
+    parts: list[Matrix]
+
+
+def resolvent(m: Matrix) -> Resolvent:
+    """Faddeev's recurrence: only divisions by whole numbers.
+
+    >>> [str(c) for c in resolvent(Matrix([[2, 1], [1, 2]])).coefficients]
+    ['3', '-4', '1']
+    """
+    n = square(m, "a characteristic polynomial")
+    coefficients: list[Expression] = [ZERO] * n + [number(1)]
+    parts: list[Matrix] = [identity(n)] * n
+    current = identity(n)
+    for k in range(1, n + 1):
+        checkpoint()
+        parts[n - k] = current
+        product = (m @ current).map(tidy)
+        c = tidy(-product.trace() / k)
+        coefficients[n - k] = c
+        current = (product + identity(n) * c).map(tidy)
+    return Resolvent(coefficients, parts)
+
+
+def characteristic_polynomial(m: Matrix, x: Name) -> Expression:
+    """det(x - A)."""
+    from gelvo.expression.building import total
+
+    return total([c * x**k for k, c in enumerate(resolvent(m).coefficients)])
+
+
+def eigenvectors(m: Matrix, value: Expression, facts: Facts) -> list[Matrix]:
+    """A basis of the vectors v with A @ v = value*v, short multiples of the solutions."""
+    n = square(m, "eigenvectors")
+    shifted = (m - identity(n) * value).map(lambda e: _plain(e, facts))
+    found = null_space(shifted, facts)
+    if not found:
+        raise DomainError(f"{value} is not seen to be an eigenvalue")
+    return [v.map(lambda e: _plain(e, facts)) for v in found]
+
+
+def _plain(e: Expression, facts: Facts) -> Expression:
+    """A short exact form: numbers without roots in denominators, formulas simplified."""
+    if isinstance(e, (Number, Name)):
+        return e
+    if not names(e) and not any(isinstance(p, AlgebraicNumber) for p in postorder(e)):
+        try:
+            real, imag = real_and_imaginary(expand(rationalize_denominator(e)), facts)
+            unit = number(1j)
+            return (
+                rationalize_denominator(real) + unit * rationalize_denominator(imag)
+                if imag is not ZERO
+                else rationalize_denominator(real)
+            )
+        except DomainError:
+            return rationalize_denominator(e)
+    return simplify(e, facts).expression

@@ -1,0 +1,219 @@
+"""Building matrices, their methods that need facts, and operations that act entry by entry."""
+
+from __future__ import annotations
+
+import functools
+import random
+from collections.abc import Callable, Iterable, Sequence
+from typing import Any
+
+from gelvo.algebra.facts import Facts
+from gelvo.algebra.simplification import simplify
+from gelvo.calculus.matrix_exponential import matrix_exponential
+from gelvo.errors import DomainError
+from gelvo.expression.building import junction, number, relation
+from gelvo.expression.nodes import Condition, Expression
+from gelvo.expression.registry import Hooks
+from gelvo.expression.traversal import fresh_name
+from gelvo.matrices import elimination, spectrum
+from gelvo.matrices.matrix import Matrix
+from gelvo.operations.inputs import plain_variable, take
+from gelvo.operations.solving import solve
+
+
+def matrix(rows: Any) -> Matrix:
+    """A matrix from its rows, or from text such as "[1, 2; 3, a]".
+
+    rows: a list of rows of expressions, numbers or text. Raises DomainError where the rows differ in length.
+
+    >>> import gelvo
+    >>> gelvo.matrix([[1, "a"], [0, 1]]) @ gelvo.column(["x", "y"])
+    [a*y + x; y]
+    """
+    if isinstance(rows, Matrix):
+        return rows
+    if isinstance(rows, str):
+        value = Hooks.read(rows)
+        if not isinstance(value, Matrix):
+            raise DomainError(f"{rows!r} is not a matrix: write [1, 2; 3, 4], rows apart by semicolons")
+        return value
+    return Matrix(rows)
+
+
+def from_columns(columns: Sequence[Any]) -> Matrix:
+    """A matrix from its columns: lists, or matrices of one column.
+
+    >>> import gelvo
+    >>> gelvo.from_columns([[1, 2], [3, 4]])
+    [1, 3; 2, 4]
+    """
+    return Matrix([list(c) for c in columns]).transpose()
+
+
+def from_function(rows: int, columns: int, entry: Callable[[int, int], Any]) -> Matrix:
+    """A matrix whose entries are a function of row and column, both counted from 0.
+
+    >>> import gelvo
+    >>> gelvo.from_function(2, 3, lambda i, j: i + 10*j)
+    [0, 10, 20; 1, 11, 21]
+    """
+    return Matrix([[entry(i, j) for j in range(columns)] for i in range(rows)])
+
+
+def diagonal(*entries: Any) -> Matrix:
+    """A square matrix with these entries on its diagonal.
+
+    >>> import gelvo
+    >>> gelvo.diagonal("a", 2)
+    [a, 0; 0, 2]
+    """
+    listed = list(entries[0]) if len(entries) == 1 and isinstance(entries[0], (list, tuple, Matrix)) else list(entries)
+    return Matrix([[e if i == j else 0 for j in range(len(listed))] for i, e in enumerate(listed)])
+
+
+def random_matrix(rows: int, columns: int, seed: int, lowest: int = -9, highest: int = 9) -> Matrix:
+    """A matrix of random whole numbers for practice; the same seed gives the same matrix.
+
+    >>> import gelvo
+    >>> gelvo.random_matrix(2, 2, seed=4) == gelvo.random_matrix(2, 2, seed=4)
+    True
+    """
+    source = random.Random(seed)
+    return Matrix([[source.randint(lowest, highest) for _ in range(columns)] for _ in range(rows)])
+
+
+def _facts(given: Iterable[Any], m: Matrix) -> Facts:
+    return take(*m.flat(), given=given).facts
+
+
+def determinant(self: Matrix) -> Expression:
+    """The determinant of a square matrix."""
+    return elimination.determinant(self)
+
+
+def inverse(self: Matrix, given: Iterable[Any] = ()) -> Matrix:
+    """The inverse; DomainError where the determinant is zero."""
+    return elimination.inverse(self, _facts(given, self))
+
+
+def rank(self: Matrix, given: Iterable[Any] = ()) -> int:
+    """The rank; raises Undecided where it depends on letters."""
+    return elimination.rank(self, _facts(given, self))
+
+
+def null_space(self: Matrix, given: Iterable[Any] = ()) -> list[Matrix]:
+    """Columns that span the vectors which the matrix takes to zero."""
+    return elimination.null_space(self, _facts(given, self))
+
+
+def reduced(self: Matrix, given: Iterable[Any] = ()) -> Matrix:
+    """The reduced row echelon form."""
+    return elimination.reduced(self, _facts(given, self))[0]
+
+
+def solve_for(self: Matrix, right: Matrix, given: Iterable[Any] = ()) -> Matrix:
+    """The one x with A @ x = right."""
+    return elimination.solve(self, right, _facts(given, self))
+
+
+def characteristic_polynomial(self: Matrix, variable: Any) -> Expression:
+    """det(x - A) as a polynomial in the variable."""
+    return spectrum.characteristic_polynomial(self, plain_variable(variable, take(*self.flat()).context))
+
+
+def eigenvalues(self: Matrix, given: Iterable[Any] = ()) -> dict[Expression, int]:
+    """The complex eigenvalues with their multiplicities, {value: times}, by solving the characteristic polynomial."""
+    from gelvo.algebra.fractions import factored
+    from gelvo.expression.nodes import Number, Power, Product
+    from gelvo.expression.traversal import contains
+
+    x = fresh_name("x", *self.flat())
+    facts = _facts(given, self)
+    product = factored(spectrum.characteristic_polynomial(self, x))
+    found: dict[Expression, int] = {}
+    for f in product.factors if isinstance(product, Product) else (product,):
+        base, times = (f.base, int(f.exponent.rational)) if isinstance(f, Power) and isinstance(f.exponent, Number) else (f, 1)
+        if not contains(base, x):
+            continue
+        for solution in solve(relation("=", base, number(0)), x, over="complex", given=facts.given):
+            value = next(iter(solution.values()))
+            found[value] = found.get(value, 0) + times
+    return found
+
+
+def eigenvectors(self: Matrix, given: Iterable[Any] = ()) -> list[tuple[Expression, list[Matrix]]]:
+    """Each eigenvalue with a basis of its eigenvectors."""
+    facts = _facts(given, self)
+    return [(value, spectrum.eigenvectors(self, value, facts)) for value in eigenvalues(self, given)]
+
+
+def exponential(self: Matrix, variable: Any = None, given: Iterable[Any] = ()) -> Matrix:
+    """exp(t*A) for a square matrix A, exactly; without a variable exp(A).
+
+    given: facts that tell, for instance, oscillation from decay. Raises NotSolved where the eigenvalues have no closed form.
+    """
+    context = take(*self.flat()).context
+    t = fresh_name("t", *self.flat()) if variable is None else plain_variable(variable, context)
+    facts = _facts(given, self)
+    found, conditions = matrix_exponential(self, t, facts)
+    if conditions:
+        listed = " and ".join(map(str, conditions))
+        raise DomainError(f"the form of the exponential depends on the letters: state whether {listed}")
+    tidied = {e: simplify(e, facts).expression for e in dict.fromkeys(found.flat())}  # symmetric matrices repeat their entries
+    short = found.map(lambda e: tidied[e])
+    return short if variable is not None else short.map(lambda e: e.substitute({t: 1}))  # type: ignore[attr-defined]
+
+
+def equality(a: Matrix, b: Matrix) -> Condition:
+    """a = b as one condition: equal entry by entry."""
+    if a.shape != b.shape:
+        raise DomainError(f"matrices of {a.shape[0]} x {a.shape[1]} and {b.shape[0]} x {b.shape[1]} cannot be equal")
+    return junction("and", [relation("=", p, q) for p, q in zip(a.flat(), b.flat(), strict=True)])
+
+
+def is_equal(self: Matrix, other: Matrix, given: Iterable[Any] = ()) -> bool:
+    """Whether every entry is equal; raises Undecided where that could not be told."""
+    from gelvo.operations.trust import equal
+
+    return self.shape == other.shape and all(equal(a, b, given) for a, b in zip(self.flat(), other.flat(), strict=True))
+
+
+METHODS: dict[str, Callable[..., Any]] = {
+    "determinant": determinant, "inverse": inverse, "rank": rank, "null_space": null_space, "reduced": reduced, "solve": solve_for,
+    "characteristic_polynomial": characteristic_polynomial, "eigenvalues": eigenvalues, "eigenvectors": eigenvectors,
+    "exponential": exponential, "equal": is_equal,
+}  # fmt: skip
+
+
+def _whole(value: Any) -> int:
+    rational = getattr(value, "rational", value)
+    if int(rational) != rational:
+        raise DomainError(f"a row or column number is a whole number from 0, not {value}")
+    return int(rational)
+
+
+# the functions of matrices in formula text; rows and columns are counted from 0 there too
+OF_MATRICES: dict[str, Callable[..., Any]] = {
+    "transpose": Matrix.transpose, "conjugate_transpose": Matrix.conjugate_transpose, "trace": Matrix.trace,
+    "determinant": determinant, "inverse": inverse, "dot": Matrix.dot, "cross": Matrix.cross, "length": Matrix.length,
+    "exponential": lambda m, t=None: exponential(m, t), "row": lambda m, i: m.row(_whole(i)),
+    "column": lambda m, j: m.column(_whole(j)), "entry": lambda m, i, j: m[_whole(i), _whole(j)],
+}  # fmt: skip
+
+
+def attach(operations: dict[str, Callable[..., Any]]) -> None:
+    """Gives matrices their methods, those of expressions among them."""
+    for word, method in {**operations, **METHODS}.items():
+        setattr(Matrix, word, method)
+
+
+def entrywise(operation: Callable[..., Any]) -> Callable[..., Any]:
+    """The operation, which also takes a matrix and then acts on each entry (answers become their formulas)."""
+
+    @functools.wraps(operation)
+    def work(expression: Any, *arguments: Any, **options: Any) -> Any:
+        if isinstance(expression, Matrix):
+            return expression.map(lambda e: operation(e, *arguments, **options))
+        return operation(expression, *arguments, **options)
+
+    return work
