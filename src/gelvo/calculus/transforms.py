@@ -23,7 +23,7 @@ from gelvo.calculus.antiderivative.waves import linear_waves
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, constant, multiply_all, name, number, power, total
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Number, Power, Product
-from gelvo.expression.traversal import contains, fresh_name, substitute, transform
+from gelvo.expression.traversal import contains, fresh_name, postorder, substitute, transform
 from gelvo.numbers.exact import HALF, Gaussian
 
 PI = constant("pi")
@@ -212,8 +212,6 @@ def inverse_laplace(e: Expression, s: Name, t: Name, facts: Facts) -> Found | No
 
 
 def _has_exponential(e: Expression, s: Name) -> bool:
-    from gelvo.expression.traversal import postorder
-
     return any(isinstance(n, Call) and n.name == "exp" and contains(n, s) for n in postorder(e))
 
 
@@ -271,7 +269,9 @@ def _quadratic_response(
     whole = slope * differentiate(g, t) + rest * g
     if facts.is_negative(c):  # two plain exponentials are easier to read than a damped hyperbolic wave
         whole = _as_exponentials(whole)
-    result = substitute(whole, {mark: value})
+    # the response is even in the root, so that sqrt(a^2) may stand as a itself
+    bars = {n: n.arguments[0] for n in postorder(power(value, number(HALF))) if isinstance(n, Call) and n.name == "abs"}
+    result = substitute(substitute(whole, {mark: value}), bars)
     return expand(call("exp", -h * t) * result) if facts.is_negative(c) else call("exp", -h * t) * result
 
 
@@ -453,6 +453,4 @@ def _exponential_pair(argument: Expression, t: Name, v: Name, facts: Facts, cond
 
 
 def _calls(e: Expression) -> list[Call]:
-    from gelvo.expression.traversal import postorder
-
     return [n for n in postorder(e) if isinstance(n, Call)]

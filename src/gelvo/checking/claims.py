@@ -10,11 +10,12 @@ from gelvo.algebra.equality import Decision, decide_zero, witness_text
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.normal import prepared
 from gelvo.algebra.patterns import substitute_meant
+from gelvo.algebra.univariate import linear_parts
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, weakest
 from gelvo.checking.integrals import Proposal, check_definite
 from gelvo.errors import DomainError, GelvoError
 from gelvo.expression.building import number
-from gelvo.expression.nodes import Applied, Bound, Condition, Equation, Expression, Junction, Name, Relation, Written
+from gelvo.expression.nodes import Applied, Bound, Call, Condition, Equation, Expression, Junction, Name, Node, Relation, Written
 from gelvo.expression.traversal import names, postorder, substitute
 
 
@@ -136,14 +137,14 @@ def _numerically(certificate: Certificate, difference: Expression, facts: Facts)
     from gelvo.numbers.interval import NoValue
 
     enclosure, agreed = Enclosure(difference), 0
-    for point in points(names(difference), facts.known, 24):
+    for point in points(names(difference), facts.known, 64):
         try:
             box = enclosure.at(point, 256)
         except (NoValue, GelvoError):
             continue
         if box.contains_zero() and float(box.real.high) - float(box.real.low) < 1e-30:
             agreed += 1
-    if agreed >= 8:
+    if agreed >= 6:
         evidence = {**certificate.evidence, "numeric agreement": f"zero to 30 digits at {agreed} points"}
         return Certificate(certificate.claim, SUPPORTED, certificate.method, evidence, certificate.conditions)
     return certificate
@@ -226,6 +227,14 @@ def check_stated_solution(
     for equation, what in [(e, "residual") for e in equations] + [(e, "initial value") for e in initial]:
         claim = f"{equation} where {shown}"
         try:
+            pieces = _pieces(equation, where, facts) if what == "residual" else None
+            if pieces is not None:
+                parts.append(
+                    Certificate(
+                        claim, weakest(pieces), "residual on each piece between steps; no jump beyond the forcing", parts=pieces
+                    )
+                )
+                continue
             inside = substitute_functions(equation.left - equation.right, where)
             decision = decide_zero(inside, facts)
         except DomainError as fault:
@@ -241,3 +250,44 @@ def check_stated_solution(
         "residual and initial values of the stated solution",
         parts=tuple(parts),
     )
+
+
+def _pieces(equation: Equation, where: Mapping[Expression, Expression], facts: Facts) -> tuple[Certificate, ...] | None:
+    """A solution with steps: the residual between the steps, and the continuity of all derivatives below the highest order."""
+    steps = [n for e in (equation.left, equation.right, *where.values()) for n in postorder(e) if _is_step(n)]
+    if not steps:
+        return None
+    function = next((k for k in where if isinstance(k, Applied)), None)
+    if function is None or not isinstance(function.arguments[0], Name):
+        return None
+    t = function.arguments[0]
+    places: dict[Node, Expression] = {}
+    for step in dict.fromkeys(steps):
+        parts = linear_parts(step.arguments[0], t)  # type: ignore[attr-defined]
+        if parts is None or parts[0] is not number(1):
+            return None
+        places[step] = -parts[1]
+    order = max((sum(n.orders) for n in postorder(equation.left - equation.right) if isinstance(n, Applied)), default=0)
+    listed = sorted(dict.fromkeys(places.values()), key=lambda p: float(p) if not names(p) else 0.0)
+    if len(listed) > 1 and any(names(p) for p in listed):
+        return None
+    found: list[Certificate] = []
+    sides: list[dict[Expression, Expression]] = []
+    for k in range(len(listed) + 1):
+        table = {s: number(1 if listed.index(p) < k else 0) for s, p in places.items()}
+        sides.append({u: substitute(v, table) for u, v in where.items()})
+        inside = substitute_functions(substitute(equation.left - equation.right, table), sides[-1])
+        found.append(from_decision(f"piece {k + 1} of {equation}", decide_zero(inside, facts), "the residual on one piece"))
+    for k, place in enumerate(listed):
+        for u in where:
+            for j in range(order):
+                jump = differentiate(sides[k + 1][u] - sides[k][u], t, j)
+                decision = decide_zero(substitute(jump, {t: place}), facts)
+                found.append(
+                    from_decision(f"derivative {j} of {u} does not jump at {t} = {place}", decision, "both sides at the step")
+                )
+    return tuple(found)
+
+
+def _is_step(node: object) -> bool:
+    return isinstance(node, Call) and node.name == "heaviside"

@@ -16,6 +16,7 @@ from gelvo.errors import FormulaError
 from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name
 from gelvo.expression.traversal import free_names, postorder, substitute
 from gelvo.operations import calculus, rewriting, solving, trust
+from gelvo.operations.inputs import split_initial
 from gelvo.operations.solving import Solutions
 from gelvo.reading.reader import split_commas
 
@@ -231,7 +232,7 @@ def _check_plain(claim: Any, given: list[Any], table: dict[Name, Expression]) ->
         return claim.certificate()  # type: ignore[no-any-return]
     if not isinstance(claim, (Equation, Condition)):
         raise FormulaError(f"a claim is an equation or a condition, and {claim} is neither: write  left = right")
-    replaced = [_replaced(g, table) for g in trust.split_initial(given)[1]]
+    replaced = [_replaced(g, table) for g in split_initial(given)[1]]
     from gelvo.expression.nodes import Truth
 
     kept = [g for g in replaced if not (isinstance(g, Truth) and g.holds)]

@@ -9,8 +9,8 @@ from gelvo.derivation.results import Result
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.nodes import Condition, Equation, Expression
 from gelvo.expression.traversal import substitute
-from gelvo.operations import trust
 from gelvo.operations.answer import Answer
+from gelvo.operations.inputs import split_initial
 
 if TYPE_CHECKING:
     from gelvo.derivation.engine import Derivation
@@ -48,4 +48,4 @@ def from_answer(answer: Answer, line: Line) -> Result:
 def facts_of(given: list[Any]) -> Any:
     from gelvo.algebra.facts import Facts
 
-    return Facts(trust.split_initial(given)[1])
+    return Facts(split_initial(given)[1])

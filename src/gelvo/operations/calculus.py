@@ -10,7 +10,7 @@ from gelvo.algebra.facts import Facts
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.definite import definite_integral
 from gelvo.calculus.tidying import tidied
-from gelvo.checking.certificate import UNDECIDED, Certificate
+from gelvo.checking.certificate import PROVED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.claims import check_antiderivative, check_derivative
 from gelvo.checking.integrals import check_definite
 from gelvo.errors import DomainError, NoClosedForm
@@ -102,7 +102,10 @@ def _indefinite(f: Expression, x: Name, facts: Facts) -> Answer:
     conditions = facts.open_conditions(found.conditions)
     under = facts.with_facts(conditions)
     result = tidied(found.expression, under, x)
-    return Answer(result, lambda: _with(check_antiderivative(f, x, result, under), conditions), conditions, found.road)
+    certificate = _with(check_antiderivative(f, x, result, under), conditions)
+    if certificate.verdict not in (PROVED, SUPPORTED):
+        return _unevaluated(written("integral_of", f, x), "the antiderivative that was found could not be differentiated back")
+    return Answer(result, lambda: certificate, conditions, found.road)
 
 
 def _definite(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Answer:

@@ -10,7 +10,7 @@ from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import name, to_expression
 from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Node
 from gelvo.expression.registry import Hooks
-from gelvo.expression.traversal import check_one_meaning
+from gelvo.expression.traversal import check_one_meaning, postorder
 
 
 class Arguments(NamedTuple):
@@ -86,3 +86,13 @@ def plain_variable(item: Any, context: Any) -> Name:
     if not isinstance(found, Name):
         raise DomainError(f"a plain variable is needed here, not {found}")
     return found
+
+
+def split_initial(given: Iterable[Any]) -> tuple[list[Equation], list[Any]]:
+    """Initial values (equations about unknown functions) apart from facts."""
+    initial: list[Equation] = []
+    rest: list[Any] = []
+    for fact in given:
+        about = isinstance(fact, Equation) and any(isinstance(n, Applied) for n in postorder(fact.left - fact.right))
+        (initial if about else rest).append(fact)
+    return initial, rest

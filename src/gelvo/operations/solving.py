@@ -11,7 +11,7 @@ from gelvo.algebra.facts import DomainFact, Facts
 from gelvo.algebra.fractions import factored
 from gelvo.algebra.univariate import linear_parts
 from gelvo.checking.certificate import PROVED, Certificate, weakest
-from gelvo.checking.claims import check_solution
+from gelvo.checking.claims import check_solution, check_stated_solution
 from gelvo.checking.inequalities import check_intervals
 from gelvo.equations.inequalities import Interval, as_condition, solve_inequality
 from gelvo.equations.single import solve_single
@@ -23,7 +23,7 @@ from gelvo.expression.known import domain_word
 from gelvo.expression.nodes import Applied, Bound, Condition, Equation, Expression, Name, Node, Number, Relation, Written
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import fresh_name, names, postorder, substitute, transform
-from gelvo.operations.inputs import plain_variable, take, variable_in
+from gelvo.operations.inputs import plain_variable, split_initial, take, variable_in
 
 Values = Mapping[Expression, Expression]
 
@@ -32,7 +32,8 @@ class Solutions(Sequence[Values]):
     """The solutions of equations: a sequence of mappings unknown -> expression.
 
     .conditions: what must hold for all of them; .conditions_of(k): for one; .complete: whether these are all;
-    .special_cases: what holds where a condition fails; .families: the free integers; .excluded: candidates with the reason; .everything: every value solves;
+    .special_cases: what holds where a condition fails; .families: the free integers; .constants: the free
+    constants of differential equations; .excluded: candidates with the reason; .everything: every value solves;
     .taking(condition), .single, .check(), .road, .reason, .verdict, .certificate().
     """
 
@@ -40,7 +41,9 @@ class Solutions(Sequence[Values]):
         self, found: Sequence[tuple[Values, tuple[Condition, ...]]], equations: Sequence[Equation], facts: Facts, *,
         conditions: tuple[Condition, ...] = (), excluded: Sequence[tuple[str, str]] = (), families: tuple[Name, ...] = (),
         everything: bool = False, further: int = 0, road: str = "", domain: str = "real", unknowns: Sequence[Expression] = (),
+        constants: tuple[Name, ...] = (), initial: Sequence[Equation] = (),
     ) -> None:  # fmt: skip
+        self.constants, self.initial = constants, tuple(initial)
         self._found = tuple(found)
         self.equations, self.facts, self.conditions, self.families = tuple(equations), facts, conditions, families
         self.excluded, self.everything, self.further, self.road = tuple(excluded), everything, further, road
@@ -110,6 +113,10 @@ class Solutions(Sequence[Values]):
         for values, own in self._found:
             integers = [DomainFact(n, "integer") for n in self.families]
             under = self.facts.with_facts([*integers, *self.conditions])
+            if any(isinstance(k, Applied) for k in values) and _is_differential(list(self.equations), list(values)):
+                known = under.with_facts([c for c in own if names(c)])
+                parts.append(check_stated_solution(self.equations, values, self.initial, known))
+                continue
             parts.append(check_solution(self.equations, values, under, own))
         if len(parts) == 1:
             return parts[0]
@@ -224,7 +231,7 @@ def solve(equations: Any, unknowns: Any, over: str | None = None, given: Iterabl
         raise DomainError("an unknown is named twice")
     present = {n for e in read for part in (e.left, e.right, *e.conditions) for n in postorder(part)}
     for target in targets:
-        if target not in present:
+        if target not in present and not _is_differential(read, [target]):
             _missing(target, read)
     word = domain_word(over) if over else None
     if over and word is None:
@@ -302,9 +309,7 @@ def _special_case(solutions: Solutions, condition: Condition) -> tuple[Condition
 def _missing(target: Expression, equations: list[Equation]) -> None:
     functions = [n for e in equations for s in (e.left, e.right) for n in postorder(s) if isinstance(n, Applied)]
     if isinstance(target, Applied) and any(f.name == target.name for f in functions):
-        raise NotSolved(
-            f"differential equations for {target} are not solved yet: state a solution and check it (check … where …)"
-        )
+        raise NotSolved(f"{target} occurs only as other derivatives or at other places in the equations")
     raise DomainError(f"the unknown {target} does not occur in the equations")
 
 
@@ -319,17 +324,13 @@ def _as_equation(value: Any) -> Equation:
 
 
 def _solved(equations: list[Equation], targets: list[Expression], facts: Facts, word: str | None) -> Solutions:
+    if _is_differential(equations, targets):
+        return _differential(equations, targets, facts)
     plain, back = _plain_unknowns(equations, targets, word)
     replaced = [
         Equation(substitute(e.left, plain), substitute(e.right, plain), [substitute(c, plain) for c in e.conditions])
         for e in equations
     ]
-    functions = {t.name: sum(t.orders) for t in targets if isinstance(t, Applied)}
-    inside = [n for e in replaced for n in postorder(e.left - e.right) if isinstance(n, Applied)]
-    if any(sum(n.orders) > functions.get(n.name, 10**9) for n in inside):
-        raise NotSolved(
-            f"differential equations for {targets[0]} are not solved yet: state a solution and check it (check … where …)"
-        )
     unknowns = [plain.get(t, t) for t in targets]
     real = not any(u.domain == "complex" for u in unknowns)  # type: ignore[attr-defined]
     written = tuple(c for e in replaced for c in e.conditions)
@@ -371,6 +372,27 @@ def _solved(equations: list[Equation], targets: list[Expression], facts: Facts, 
         families=families,
         **common,
     )  # type: ignore[arg-type]
+
+
+def _is_differential(equations: list[Equation], targets: list[Expression]) -> bool:
+    """Whether a derivative of an unknown function is among the equations, beyond what is asked for."""
+    functions = {t.name: sum(t.orders) for t in targets if isinstance(t, Applied)}
+    inside = [n for e in equations for n in postorder(e.left - e.right) if isinstance(n, Applied)]
+    return any(sum(n.orders) > functions.get(n.name, 10**9) for n in inside)
+
+
+def _differential(equations: list[Equation], targets: list[Expression], facts: Facts) -> Solutions:
+    """Differential equations; initial and boundary values are among the facts."""
+    from gelvo.equations.differential import solve_differential
+
+    unknowns = [t for t in targets if isinstance(t, Applied) and not any(t.orders)]
+    if len(unknowns) != len(targets):
+        raise NotSolved("the unknowns of differential equations are functions such as theta(t)")
+    initial, rest = split_initial(facts.given)
+    under = Facts(rest, facts.complex_names)
+    outcome = solve_differential([e.left - e.right for e in equations], unknowns, initial, under)
+    found = [(s.values, under.open_conditions(s.conditions)) for s in outcome.found]
+    return Solutions(found, equations, under, road=outcome.road, unknowns=targets, constants=outcome.constants, initial=initial)
 
 
 def _plain_unknowns(

@@ -16,7 +16,7 @@ from gelvo.expression.building import as_condition
 from gelvo.expression.nodes import Applied, Bound, Condition, Equation
 from gelvo.expression.registry import Hooks
 from gelvo.operations.calculus import proposed
-from gelvo.operations.inputs import one_expression, take
+from gelvo.operations.inputs import one_expression, split_initial, take
 
 
 def check(claim: Any, where: Mapping[Any, Any] | None = None, given: Iterable[Any] = ()) -> Certificate:
@@ -50,18 +50,6 @@ def check(claim: Any, where: Mapping[Any, Any] | None = None, given: Iterable[An
     if not any(isinstance(k, Applied) for k in table):
         return claims.check_solution([equation], table, Facts(rest))
     return claims.check_stated_solution([equation], table, initial, Facts(rest))
-
-
-def split_initial(given: Iterable[Any]) -> tuple[list[Equation], list[Any]]:
-    """Initial values (equations about unknown functions) apart from facts."""
-    from gelvo.expression.traversal import postorder
-
-    initial: list[Equation] = []
-    rest: list[Any] = []
-    for fact in given:
-        about = isinstance(fact, Equation) and any(isinstance(n, Applied) for n in postorder(fact.left - fact.right))
-        (initial if about else rest).append(fact)
-    return initial, rest
 
 
 def equal(a: Any, b: Any, given: Iterable[Any] = ()) -> bool:
