@@ -43,8 +43,11 @@ from gelvo.operations.building import (
     variable,
     variables,
 )
+from gelvo.operations.by_hand import by_parts, carry_out, change_variable
 from gelvo.operations.calculus import differentiate, integrate
 from gelvo.operations.matrices import diagonal, entrywise, from_columns, from_function, matrix, random_matrix
+from gelvo.operations.numeric import numeric_solution as _numeric_solution
+from gelvo.operations.numeric import roots_between
 from gelvo.operations.polynomials import (
     complete_square,
     degree,
@@ -79,6 +82,18 @@ from gelvo.operations.series import add_up, limit, multiply_up, series
 from gelvo.operations.solving import solve
 from gelvo.operations.transforms import fourier, inverse_fourier, inverse_laplace, laplace
 from gelvo.operations.trust import check, equal, is_known, value
+from gelvo.operations.vectors import (
+    curl,
+    difference_quotient,
+    differentiate_implicitly,
+    divergence,
+    gradient,
+    hessian,
+    jacobian,
+    laplacian,
+)
+from gelvo.physics.mechanics import equations_of_motion
+from gelvo.physics.systems import first_order_form, linearize, state_space, transfer_function
 from gelvo.reading import protocol as _protocol
 
 _Hooks.read = _protocol.Reader()
@@ -135,7 +150,7 @@ def export_code(
 ) -> Any:
     """Numeric code with a test of its own: a CodeBundle with .files, .write(folder) and .check().
 
-    outputs: an expression or {name: expression}; inputs: the argument names in order; language: "numpy" or "c";
+    outputs: an expression or {name: expression}; inputs: the argument names in order; language: "numpy", "c" (C99) or "fortran" (2008);
     units: texts for the documentation; given: facts that choose the points of the check; check: run the bundle's check now, and raise CheckFailed where it fails.
 
     >>> import gelvo
@@ -145,6 +160,28 @@ def export_code(
     from gelvo.code.bundle import export_code as work
 
     return work(outputs, inputs, language, name, units, check, given)
+
+
+def solve_numerically(
+    equations: Any, unknowns: Any, start: Any = None, values: Any = None, span: Any = None, points: int = 201, given: Any = ()
+) -> Any:
+    """Numbers for equations that have no formula, with their residuals.
+
+    equations, unknowns: as for solve; start: first guesses {name: number}; values: numbers for the other letters.
+    For differential equations: span = (from, to) of the variable, with the initial values in `given`; a Course of arrays comes
+    back. Otherwise a NumericSolution with .residuals and .table(). Raises NotSolved where no solution was reached.
+    Methods: Powell's hybrid of Newton's method; Dormand and Prince, order 8, for motions (SciPy).
+
+    >>> import gelvo
+    >>> found = gelvo.solve_numerically(["x^2 + y^2 = 4", "y = exp(x)"], ["x", "y"], start={"x": 1, "y": 1})
+    >>> round(found["x"], 6), max(abs(r) for r in found.residuals.values()) < 1e-9
+    (0.639263, True)
+    """
+    if span is None:
+        return _numeric_solution(equations, unknowns, start, values, given)
+    from gelvo.physics.systems import simulate
+
+    return simulate(equations, unknowns, span, values or {}, points, given)
 
 
 def plot(expressions: Any, variable: Any, lower: Any, upper: Any, **options: Any) -> Any:

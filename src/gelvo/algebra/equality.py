@@ -10,16 +10,18 @@ from gmpy2 import lcm, mpq, mpz
 
 from gelvo.algebra.algebraic_zero import algebraic_groups_vanish
 from gelvo.algebra.constancy import is_constant_zero
+from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import DomainFact, Facts, fact_condition
 from gelvo.algebra.fractions import IMAGINARY, PI
 from gelvo.algebra.normal import prepared, vanishing
+from gelvo.algebra.univariate import linear_parts
 from gelvo.errors import DomainError, GelvoError, Undecided
 from gelvo.evaluation.enclose import Enclosure, sign_at
 from gelvo.evaluation.sampling import points
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, multiply_all, number, power, relation, scale, total
 from gelvo.expression.nodes import Applied, Call, Expression, Name, Node, Number, Relation, Sum, Truth, Written
-from gelvo.expression.traversal import free_names, fresh_name, names, postorder, substitute, tree_size
+from gelvo.expression.traversal import contains, free_names, fresh_name, names, postorder, substitute, tree_size
 from gelvo.numbers.box import Box
 from gelvo.numbers.exact import Gaussian
 from gelvo.numbers.interval import NoValue
@@ -52,6 +54,7 @@ def decide_zero(expression: Expression, facts: Facts | None = None) -> Decision:
     True
     """
     expression, facts = without_equalities(expression, facts or Facts())
+    expression = _without_idle_impulses(expression)
     if isinstance(expression, Number):
         return Decision(not expression.value, "exact arithmetic", {} if expression.value else None, None)
     quick = _one_point(expression, facts)
@@ -61,6 +64,22 @@ def decide_zero(expression: Expression, facts: Facts | None = None) -> Decision:
     if proof:
         return Decision(True, proof)
     return disprove_zero(expression, facts) or _on_a_branch(expression, facts) or Decision(None)
+
+
+def _without_idle_impulses(expression: Expression) -> Expression:
+    """f(x)*dirac_delta(x - a) is f(a)*dirac_delta(x - a): where f vanishes at the impulse, the term is zero."""
+    for impulse in [n for n in postorder(expression) if isinstance(n, Call) and n.name == "dirac_delta"]:
+        mark = fresh_name("impulse", expression)
+        parts = linear_parts(expand(substitute(expression, {impulse: mark})), mark)
+        if parts is None:
+            continue
+        for x in names(impulse):
+            line = linear_parts(impulse.arguments[0], x)
+            if line is None or contains(parts[0], mark):
+                continue
+            expression = parts[1] + substitute(parts[0], {x: -line[1] / line[0]}) * impulse
+            break
+    return expression
 
 
 def _on_a_branch(expression: Expression, facts: Facts) -> Decision | None:

@@ -17,6 +17,7 @@ from gelvo.algebra.differentiation import differentiate
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts, positive
 from gelvo.algebra.fractions import factored
+from gelvo.algebra.normal import prepared
 from gelvo.algebra.partial_fractions import Piece, simple_fractions, split_fraction
 from gelvo.algebra.univariate import ONE, ZERO, Coefficients
 from gelvo.calculus.antiderivative.waves import linear_waves
@@ -251,28 +252,24 @@ def _quadratic_response(
     upper = [uni.normal(d / power(a, number(k))) for d in digit]
     slope = upper[1] if len(upper) > 1 else ZERO
     rest = uni.normal(upper[0] - slope * h)
-    mark = name("c_of_the_quadratic", "positive")
-    if facts.is_negative(c):
-        root = power(mark, number(HALF))
-        g: Expression = call("sinh", root * t) / root
-        value = -c
-        step = ONE  # d/dc of the transform changes its sign with c
-    else:
-        if not facts.is_positive(c):
-            conditions[positive(c)] = None
-        root = power(mark, number(HALF))
-        g = call("sin", root * t) / root
-        value = c
-        step = number(-1)
+    root = name("root_of_the_quadratic", "positive")  # c = ±root^2, and d/dc = ±1/(2*root) d/d root
+    overdamped = facts.is_negative(c)
+    if not overdamped and not facts.is_positive(c):
+        conditions[positive(c)] = None
+    g: Expression = call("sinh" if overdamped else "sin", root * t) / root
     for m in range(1, k):
-        g = step * differentiate(g, mark) / m
+        g = number(1 if overdamped else -1) * differentiate(g, root) / (2 * root * m)
     whole = slope * differentiate(g, t) + rest * g
-    if facts.is_negative(c):  # two plain exponentials are easier to read than a damped hyperbolic wave
+    if overdamped:  # two plain exponentials are easier to read than a damped hyperbolic wave
         whole = _as_exponentials(whole)
-    # the response is even in the root, so that sqrt(a^2) may stand as a itself
-    bars = {n: n.arguments[0] for n in postorder(power(value, number(HALF))) if isinstance(n, Call) and n.name == "abs"}
-    result = substitute(substitute(whole, {mark: value}), bars)
-    return expand(call("exp", -h * t) * result) if facts.is_negative(c) else call("exp", -h * t) * result
+    result = substitute(whole, {root: _either_root(-c if overdamped else c, facts)})
+    return expand(call("exp", -h * t) * result) if overdamped else call("exp", -h * t) * result
+
+
+def _either_root(c: Expression, facts: Facts) -> Expression:
+    """A square root of either sign: sqrt(a^2) as a, for formulas that are even in it."""
+    ready = prepared(power(c, number(HALF)), facts, waves=False)
+    return transform(ready, lambda n: n.arguments[0] if isinstance(n, Call) and n.name == "abs" else n)  # type: ignore[no-any-return]
 
 
 def _as_exponentials(e: Expression) -> Expression:

@@ -13,7 +13,7 @@ from pathlib import Path
 from typing import Any, NamedTuple
 
 from gelvo.algebra.facts import Facts
-from gelvo.code import accuracy, c_target, numpy_target
+from gelvo.code import accuracy, c_target, fortran_target, numpy_target
 from gelvo.code.program import Program, make_program
 from gelvo.errors import CheckFailed, ExportError
 from gelvo.evaluation.enclose import Enclosure
@@ -21,7 +21,8 @@ from gelvo.expression.nodes import Expression, Name
 from gelvo.operations.inputs import one_expression, plain_variable, take
 
 C_FLAGS = ("-std=c99", "-Wall", "-Wextra", "-Werror", "-pedantic", "-O2")
-LANGUAGES = {"numpy": numpy_target.FUNCTIONS, "c": c_target.FUNCTIONS}
+FORTRAN_FLAGS = ("-std=f2008", "-Wall", "-Wextra", "-Werror", "-Wno-compare-reals", "-O2")
+TARGETS = {"numpy": numpy_target, "c": c_target, "fortran": fortran_target}
 
 
 class Accuracy(NamedTuple):
@@ -55,7 +56,8 @@ class CodeBundle:
         """Compiles and runs the code at sample points, edges included, against correctly rounded values."""
         with tempfile.TemporaryDirectory() as folder:
             paths = self.write(folder)
-            evaluate = _load_numpy(paths[0], self.name) if self.language == "numpy" else _load_c(Path(folder), self)
+            loaders = {"numpy": lambda: _load_numpy(paths[0], self.name), "c": lambda: _load_c(Path(folder), self)}
+            evaluate = loaders.get(self.language, lambda: _load_fortran(Path(folder), self, self._points))()
             outcome = self._compare(evaluate)
             _run_own_test(Path(folder), self)
         return outcome
@@ -100,16 +102,17 @@ def export_code(
     given: Any = (),
 ) -> CodeBundle:
     """A bundle of code for one or several outputs."""
-    if language not in LANGUAGES:
-        raise ExportError(f"{language!r} is not a target language; choose one of {', '.join(LANGUAGES)}")
-    reserved = c_target.RESERVED if language == "c" else numpy_target.RESERVED
+    target = TARGETS.get(language)
+    if target is None:
+        raise ExportError(f"{language!r} is not a target language; choose one of {', '.join(TARGETS)}")
+    reserved = target.RESERVED
     if not name.isidentifier() or not name.isascii() or name in reserved:
         raise ExportError(f"{name!r} cannot be the name of a function in {language}")
     named = dict(outputs) if isinstance(outputs, Mapping) else {name: outputs}
     arguments = take(*named.values(), given=given)
     read = {k: one_expression(v) for k, v in zip(named, arguments.values, strict=True)}
     places = [plain_variable(i, arguments.context) for i in (inputs if isinstance(inputs, (list, tuple)) else [inputs])]
-    program = make_program(read, places, LANGUAGES[language])
+    program = make_program(read, places, target.FUNCTIONS)
     facts = arguments.facts
     points = accuracy.sample_points(list(program.outputs.values()), places, facts)
     documentation = _documentation(name, read, places, units or {})
@@ -151,6 +154,11 @@ def _files(
             f"{name}.py": numpy_target.module(program, name, documentation),
             f"test_{name}.py": numpy_target.test_module(name, few, expected, bars),
         }
+    if language == "fortran":
+        return {
+            f"{name}.f90": fortran_target.module(program, name, documentation),
+            f"test_{name}.f90": fortran_target.test_program(program, name, few, expected, bars),
+        }
     return {
         f"{name}.c": c_target.source(program, name),
         f"{name}.h": c_target.header(program, name, documentation),
@@ -183,10 +191,19 @@ def compiler() -> str:
     raise ExportError("no C compiler was found: install one (cc), or export with check=False")
 
 
-def _run(command: list[str], folder: Path) -> None:
-    done = subprocess.run(command, cwd=folder, capture_output=True, text=True, timeout=120)
+def fortran_compiler() -> str:
+    """The Fortran compiler, or an ExportError that says what is missing."""
+    for candidate in (os.environ.get("FC"), "gfortran", "flang", "ifx"):
+        if candidate and shutil.which(candidate):
+            return candidate
+    raise ExportError("no Fortran compiler was found: install one (gfortran), or export with check=False")
+
+
+def _run(command: list[str], folder: Path, given: str = "") -> str:
+    done = subprocess.run(command, cwd=folder, capture_output=True, text=True, timeout=120, input=given)
     if done.returncode:
         raise CheckFailed(f"{' '.join(command[:2])} … failed: {(done.stderr or done.stdout)[:800]}")
+    return done.stdout
 
 
 def _load_c(folder: Path, bundle: CodeBundle) -> Any:
@@ -207,7 +224,20 @@ def _load_c(folder: Path, bundle: CodeBundle) -> Any:
     return evaluate
 
 
+def _load_fortran(folder: Path, bundle: CodeBundle, points: list[list[float]]) -> Any:
+    """All values at once, from a program that reads the points."""
+    write_file(folder / "drive.f90", fortran_target.driver(bundle.program, bundle.name, len(points)))
+    _run([fortran_compiler(), *FORTRAN_FLAGS, f"{bundle.name}.f90", "drive.f90", "-o", "drive"], folder)
+    given = "\n".join(" ".join(repr(float(v)) for v in p) or "0.0" for p in points) + "\n"
+    rows = [[float(w) for w in line.split()] for line in _run([str(folder / "drive")], folder, given).splitlines()]
+    by_point = {tuple(p): row for p, row in zip(points, rows, strict=True)}
+    return lambda point: by_point[tuple(point)]
+
+
 def _run_own_test(folder: Path, bundle: CodeBundle) -> None:
     if bundle.language == "c":
         _run([compiler(), *C_FLAGS, f"test_{bundle.name}.c", f"{bundle.name}.c", "-o", "own_test", "-lm"], folder)
+        _run([str(folder / "own_test")], folder)
+    if bundle.language == "fortran":
+        _run([fortran_compiler(), *FORTRAN_FLAGS, f"{bundle.name}.f90", f"test_{bundle.name}.f90", "-o", "own_test"], folder)
         _run([str(folder / "own_test")], folder)

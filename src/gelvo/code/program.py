@@ -155,11 +155,15 @@ class Writer:
 
     def _one(self, node: Node, done: dict[Node, str]) -> str:
         if isinstance(node, Number):
-            return literal(float(node.rational)) if node.rational.denominator != 1 else literal(float(int(node.rational)))
+            return (
+                self._literal(float(node.rational))
+                if node.rational.denominator != 1
+                else self._literal(float(int(node.rational)))
+            )
         if isinstance(node, Constant):
             return self.syntax[node.name]
         if isinstance(node, AlgebraicNumber):
-            return literal(float(node))
+            return self._literal(float(node))
         if isinstance(node, Sum):
             return self._sum(node, done)
         if isinstance(node, (Product, Power)):
@@ -170,6 +174,10 @@ class Writer:
             return self._cases(node, done)
         return self._condition(node, done)
 
+    def _literal(self, value: float) -> str:
+        text = repr(value) + self.syntax.get("literal", "")
+        return text if value >= 0 else f"({text})"
+
     def _sum(self, node: Sum, done: dict[Node, str]) -> str:
         from gelvo.expression.display import sum_terms
 
@@ -178,7 +186,7 @@ class Writer:
             negative = coefficient < 0  # type: ignore[operator]
             size = -coefficient if negative else coefficient
             if term is None:
-                body = literal(float(size))  # type: ignore[arg-type]
+                body = self._literal(float(size))  # type: ignore[arg-type]
             else:
                 body = done[term] if size == 1 else self._scaled(size, done[term])
             out += f" {'-' if negative else '+'} {body}" if out else f"-{body}" if negative else body
@@ -187,9 +195,9 @@ class Writer:
     def _scaled(self, size: object, body: str) -> str:
         top, bottom = size.numerator, size.denominator  # type: ignore[attr-defined]
         if _is_power_of_two(bottom):
-            return f"{literal(float(size))}*{body}"  # type: ignore[arg-type]
-        text = body if top == 1 else f"{literal(float(top))}*{body}"
-        return text if bottom == 1 else f"{text}/{literal(float(bottom))}"
+            return f"{self._literal(float(size))}*{body}"  # type: ignore[arg-type]
+        text = body if top == 1 else f"{self._literal(float(top))}*{body}"
+        return text if bottom == 1 else f"{text}/{self._literal(float(bottom))}"
 
     def _product(self, node: Product | Power, done: dict[Node, str]) -> str:
         from gelvo.expression.display import product_parts
@@ -200,11 +208,11 @@ class Writer:
         above = [self._factor(f, done, f is node) for f in top]
         below = [self._factor(f, done) for f in bottom]
         if _is_power_of_two(size.denominator) and (size != 1 or not above):
-            above.insert(0, literal(float(size)))
+            above.insert(0, self._literal(float(size)))
         elif size != 1:
             if size.numerator != 1 or not above:
-                above.insert(0, literal(float(size.numerator)))
-            below.insert(0, literal(float(size.denominator)))
+                above.insert(0, self._literal(float(size.numerator)))
+            below.insert(0, self._literal(float(size.denominator)))
         text = "*".join(above)
         if below:
             text += "/" + (below[0] if len(below) == 1 else "(" + "*".join(below) + ")")
@@ -222,7 +230,9 @@ class Writer:
         times = small_power(factor)
         if times:
             return (
-                f"({'*'.join([base] * times)})" if _is_plain(base) else self.syntax["power"].format(base, literal(float(times)))
+                f"({'*'.join([base] * times)})"
+                if _is_plain(base)
+                else self.syntax["power"].format(base, self._literal(float(times)))
             )
         exponent = factor.exponent
         if isinstance(exponent, Number) and exponent.is_rational:
@@ -231,7 +241,7 @@ class Writer:
                 return self.functions["sqrt"].format(base)
             if q.denominator == 2 and q.numerator == 3:
                 return f"({base}*{self.functions['sqrt'].format(base)})"
-            return self.syntax["power"].format(base, literal(float(q)))
+            return self.syntax["power"].format(base, self._literal(float(q)))
         return self.syntax["power"].format(base, done.get(exponent) or self.render(exponent))
 
     def _call(self, node: Call, done: dict[Node, str]) -> str:
@@ -254,7 +264,7 @@ class Writer:
         from gelvo.expression.nodes import Junction, Relation, Truth
 
         if isinstance(node, Relation):
-            sign = {"=": "==", "!=": "!="}.get(node.operator, node.operator)
+            sign = {"=": "==", "!=": self.syntax.get("differs", "!=")}.get(node.operator, node.operator)
             return f"({done[node.left]} {sign} {done[node.right]})"
         if isinstance(node, Junction):
             return "(" + f" {self.syntax[node.word]} ".join(done[p] for p in node.parts) + ")"
@@ -281,12 +291,6 @@ def _is_power_of_two(bottom: int) -> bool:
 
 def _is_plain(text: str) -> bool:
     return text.replace("_", "a").isalnum()
-
-
-def literal(value: float) -> str:
-    """A double as text that reads back exactly."""
-    text = repr(value)
-    return text if value >= 0 else f"({text})"
 
 
 def safe_names(wanted: Sequence[str], reserved: set[str]) -> dict[str, str]:

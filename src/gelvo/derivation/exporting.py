@@ -16,7 +16,7 @@ from gelvo.typesetting.layout import atom, name_layout, row
 if TYPE_CHECKING:
     from gelvo.derivation.engine import Derivation
 
-CODE, PAPER = ("c", "numpy"), ("latex", "mathml")
+CODE, PAPER = ("c", "numpy", "fortran"), ("latex", "mathml")
 
 
 def export(derivation: Derivation, names: list[str], formats: list[str], folder: str, line: Line) -> Result:

@@ -507,7 +507,8 @@ def _separated(problem: Problem, rate: Expression, y: Name) -> Outcome | None:
                 continue
             if is_zero(at_start, facts) is not True:
                 continue
-        kept = tuple(c for c in (*root.conditions, *roots.conditions) if not any(contains(c, k) for k in constants))
+        # what the solving needed of the variable does not matter: the residual is proved to be zero
+        kept = tuple(c for c in (*root.conditions, *roots.conditions) if not any(contains(c, k) for k in (*constants, t)))
         found.append(Solved({u: value}, facts.open_conditions(kept)))
     constant = solve_constant(g, y, facts) if start is None else []
     found += [Solved({u: v}) for v in constant if not any(is_zero(s.values[u] - v, facts) for s in found)]

@@ -313,7 +313,7 @@ register(
     Function(
         name="heaviside", at=_heaviside_at, antiderivative=lambda x: x * heaviside(x), breaks=lambda x: (x,),
         jumps=lambda x: (x,), known=lambda k: facts.NONNEGATIVE if facts.is_real(k) else facts.ANY, bounds=_heaviside_bounds,
-        derivative=None, at_infinity=(lambda: ONE, lambda: ZERO), names={"latex": r"\operatorname{H}"},
+        derivative=function("dirac_delta"), at_infinity=(lambda: ONE, lambda: ZERO), names={"latex": r"\operatorname{H}"},
     )
 )  # fmt: skip
 register(

@@ -216,7 +216,7 @@ def solve(equations: Any, unknowns: Any, over: str | None = None, given: Iterabl
     >>> gelvo.solve(["x + y = 3", "x - y = 1"], ["x", "y"]).single
     {x: 2, y: 1}
     >>> gelvo.solve("(x^2 - 4)/(x^2 - 2*x - 3) <= 0", "x")
-    -2 <= x < -1 or 2 <= x < 3
+    (x >= -2 and x < -1) or (x >= 2 and x < 3)
     """
     listed = list(equations) if isinstance(equations, (list, tuple)) else [equations]
     wanted = list(unknowns) if isinstance(unknowns, (list, tuple)) else [unknowns]

@@ -1,0 +1,177 @@
+"""by_parts and change_variable: an integral worked by hand, each step proved."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from gelvo.algebra.differentiation import differentiate
+from gelvo.algebra.equality import decide_zero
+from gelvo.algebra.fractions import factored
+from gelvo.calculus.antiderivative.search import antiderivative
+from gelvo.calculus.tidying import tidied
+from gelvo.checking.claims import check_identity
+from gelvo.equations.single import solve_single
+from gelvo.errors import DomainError, NotSolved
+from gelvo.expression.building import written
+from gelvo.expression.nodes import Bound, Equation, Expression, Name, Number, Written
+from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.operations.answer import Answer
+from gelvo.operations.calculus import integrate
+from gelvo.operations.inputs import one_expression, take
+from gelvo.operations.series import add_up, limit, multiply_up
+
+
+def _integral(value: Any) -> Written:
+    found = [n for n in postorder(one_expression(value)) if isinstance(n, Written) and n.kind == "integral_of"]
+    if len(dict.fromkeys(found)) != 1:
+        raise DomainError(f"one integral_of(f, x) is needed, and there are {len(found)}")
+    return found[0]
+
+
+def by_parts(integral: Any, differentiate_factor: Any = None, given: Iterable[Any] = (), **words: Any) -> Answer:
+    """One step of integration by parts: u*V less the integral of u'*V, which stays written.
+
+    integral: an expression with one integral_of(f, x) or integral_of(f, x, a, b) in it, or text; differentiate: the factor u
+    that is differentiated (the rest of the integrand is integrated). Returns an Answer whose certificate compares derivatives.
+
+    >>> import gelvo
+    >>> gelvo.by_parts("integral_of(x*exp(x), x)", differentiate="x")
+    x*exp(x) - integral_of(exp(x), x)
+    """
+    chosen = words.pop("differentiate", differentiate_factor)
+    if words or chosen is None:
+        raise DomainError('by_parts(integral, differentiate="x") names the factor that is differentiated')
+    arguments = take(integral, chosen, given=given)
+    whole, u = (one_expression(v) for v in arguments.values)
+    form = _integral(whole)
+    x, facts = form.variable, arguments.facts
+    assert isinstance(x, Name)
+    rest = factored(form.body / u)
+    found = antiderivative(rest, x, facts)
+    if found is None:
+        raise NotSolved(f"the other factor {rest} could not be integrated")
+    V = tidied(found.expression, facts, x)
+    new = factored(differentiate(u, x) * V)
+    outer = u * V
+    if len(form.arguments) == 2:
+        result = outer - _written(new, x)
+    else:
+        low, high = form.arguments[2:]
+        result = _end(outer, x, high, "below", facts) - _end(outer, x, low, "above", facts) - _written(new, x, low, high)
+    value = substitute(whole, {form: result})
+    return Answer(value, lambda: check_identity(form.body, differentiate(outer, x) - new, facts), (), "by parts")
+
+
+def _written(f: Expression, x: Name, *ends: Expression) -> Expression:
+    """A written integral with numbers in front of it."""
+    from gelvo.expression.building import multiply_all, number
+    from gelvo.expression.nodes import Product
+
+    if not isinstance(f, Product):
+        return written("integral_of", f, x, *ends)
+    outside = [g for g in f.factors if not contains(g, x)]
+    inside = [g for g in f.factors if contains(g, x)]
+    return multiply_all([number(f.coefficient), *outside]) * written("integral_of", multiply_all(inside), x, *ends)
+
+
+def _end(f: Expression, x: Name, place: Expression, side: str, facts: Any) -> Expression:
+    if isinstance(place, Bound):
+        found = limit(f, x, place, given=facts.given)
+        if found.reason or isinstance(found.expression, Bound):
+            raise DomainError(f"the part {f} has no finite limit at {place}")
+        return found.expression
+    return substitute(f, {x: place})  # type: ignore[no-any-return]
+
+
+def change_variable(integral: Any, substitution: Any, given: Iterable[Any] = ()) -> Answer:
+    """An integral in a new variable: "u = x^2" (the new one alone on the left) or "x = sin(u)" (the old one).
+
+    Returns an Answer with the integral in the new variable, written; its certificate compares the integrands.
+
+    >>> import gelvo
+    >>> gelvo.change_variable("integral_of(x*exp(x^2), x, 0, 1)", "u = x^2")
+    integral_of(exp(u), u, 0, 1)/2
+    """
+    arguments = take(integral, substitution, given=given)
+    whole, rule = one_expression(arguments.values[0]), arguments.values[1]
+    if not isinstance(rule, Equation) or not isinstance(rule.left, Name):
+        raise DomainError('a substitution reads "u = x^2" or "x = sin(u)"')
+    form = _integral(whole)
+    x, facts = form.variable, arguments.facts
+    assert isinstance(x, Name)
+    if rule.left is x:
+        letters = [n for n in _free(rule.right) if n not in _free(form.body)]
+        if len(letters) != 1:
+            raise DomainError(f"the new variable of {rule} is not clear")
+        u, inside = letters[0], rule.right
+    else:
+        u = rule.left
+        inverse = solve_single(rule.right - u, x, facts, True)
+        if not inverse.found:
+            raise NotSolved(f"{rule} could not be solved for {x}")
+        inside = inverse.found[-1].value
+    old_in_new = factored(substitute(form.body, {x: inside}) * differentiate(inside, u))
+    if rule.left is not x:  # written directly where that is possible: g(u(x))*u'(x)
+        direct = factored(form.body / differentiate(rule.right, x))
+        replaced = substitute(direct, {rule.right: u})
+        old_in_new = replaced if not contains(replaced, x) else old_in_new
+        if decide_zero(substitute(old_in_new, {u: rule.right}) * differentiate(rule.right, x) - form.body, facts).zero is False:
+            raise NotSolved(f"{rule} is not one to one on the range of the integral: split it first")
+    ends: list[Expression] = []
+    for place in form.arguments[2:]:
+        if rule.left is x:
+            found = solve_single(inside - place, u, facts, True) if not isinstance(place, Bound) else None
+            if found is None or not found.found:
+                raise NotSolved(f"the new end for {x} = {place} could not be found")
+            ends.append(found.found[-1].value)
+        else:
+            ends.append(
+                _end(rule.right, x, place, "below", facts) if not isinstance(place, Bound) else _far(rule.right, x, place, facts)
+            )
+    result = substitute(whole, {form: _written(old_in_new, u, *ends)})
+    new, slope = (substitute(old_in_new, {u: rule.right}) * differentiate(rule.right, x), form.body) if rule.left is not x else (
+        old_in_new, substitute(form.body, {x: inside}) * differentiate(inside, u)
+    )  # fmt: skip
+    return Answer(result, lambda: check_identity(new, slope, facts), (), f"substitution {rule}")
+
+
+def _far(f: Expression, x: Name, place: Expression, facts: Any) -> Expression:
+    found = limit(f, x, place, given=facts.given)
+    if found.reason:
+        raise NotSolved(f"the new end at {place} could not be found")
+    return found.expression
+
+
+def _free(e: Expression) -> list[Name]:
+    from gelvo.expression.traversal import free_names
+
+    return list(free_names(e))
+
+
+def carry_out(expression: Any, given: Iterable[Any] = ()) -> Expression:
+    """Every written integral, derivative, limit, sum and product inside a formula worked out, the innermost first.
+
+    >>> import gelvo
+    >>> gelvo.carry_out("2*integral_of(x, x, 0, 1) + derivative_of(x^2, x)")
+    2*x + 1
+    """
+    arguments = take(expression, given=given)
+    value = one_expression(arguments.values[0])
+    for _ in range(50):
+        forms = [n for n in postorder(value) if isinstance(n, Written)]
+        if not forms:
+            return value
+        form = forms[0]
+        value = substitute(value, {form: _worked_out(form, arguments.facts.given)})
+    return value
+
+
+def _worked_out(form: Written, given: Iterable[Any]) -> Expression:
+    """One written form by its operation; NoClosedForm where there is none."""
+    body, x, *rest = form.arguments
+    if form.kind == "derivative_of":
+        times = int(rest[0].rational) if rest and isinstance(rest[0], Number) else 1
+        return differentiate(body, x, times)
+    work: Any = {"integral_of": integrate, "limit_of": limit, "sum_of": add_up, "product_of": multiply_up}[form.kind]
+    return work(body, x, *rest, given=given, otherwise="error").expression  # type: ignore[no-any-return]

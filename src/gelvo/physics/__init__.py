@@ -1,0 +1,1 @@
+"""Mechanics, systems, motion, tensors and elements, built on the public operations only."""

@@ -1,0 +1,264 @@
+"""Systems of differential equations in first-order form, linearized, as state-space matrices, as transfer functions, simulated."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from typing import Any, NamedTuple
+
+from gelvo.errors import DomainError, NotSolved
+from gelvo.expression.building import applied, name, number
+from gelvo.expression.nodes import Applied, Equation, Expression, Name
+from gelvo.expression.traversal import contains, names, postorder, substitute
+from gelvo.matrices.matrix import Matrix
+from gelvo.operations.calculus import differentiate
+from gelvo.operations.inputs import one_expression, plain_variable, split_initial, take, variable_in
+from gelvo.operations.rewriting import common_denominator, denominator, numerator
+from gelvo.operations.solving import Solutions, solve
+from gelvo.operations.vectors import jacobian
+
+
+class FirstOrder(NamedTuple):
+    """x' = f(x, t): the states as plain names, their meaning, and their rates of change."""
+
+    states: list[Name]
+    meaning: dict[Name, Expression]
+    rates: list[Expression]
+    variable: Name
+
+    def __str__(self) -> str:
+        return "\n".join(f"{s}' = {r}   ({s} is {self.meaning[s]})" for s, r in zip(self.states, self.rates, strict=True))
+
+
+def _read(equations: Any, unknowns: Any, given: Iterable[Any] = ()) -> tuple[list[Expression], list[Applied], Any]:
+    listed = list(equations) if isinstance(equations, (list, tuple)) else [equations]
+    wanted = list(unknowns) if isinstance(unknowns, (list, tuple)) else [unknowns]
+    arguments = take(*listed, *[u for u in wanted if isinstance(u, Expression)], given=given)
+    read = [v.left - v.right if isinstance(v, Equation) else one_expression(v) for v in arguments.values[: len(listed)]]
+    targets = []
+    for u in wanted:
+        target = variable_in(u, arguments.context)
+        if not isinstance(target, Applied):
+            raise DomainError(f"an unknown function such as theta(t) is needed, not {target}")
+        targets.append(target)
+    return read, targets, arguments
+
+
+def first_order_form(equations: Any, unknowns: Any, given: Iterable[Any] = ()) -> FirstOrder:
+    """Differential equations solved for their highest derivatives, as x' = f(x, t).
+
+    equations: for as many unknown functions of one variable; states are named like `theta` and `theta_dot`.
+    Raises NotSolved where the highest derivatives cannot be solved for.
+
+    >>> import gelvo
+    >>> t = gelvo.variable("t")
+    >>> theta = gelvo.unknown_function("theta", t)
+    >>> print(gelvo.first_order_form("theta'' + w^2*sin(theta) = 0", theta))
+    theta' = theta_dot   (theta is theta(t))
+    theta_dot' = -w^2*sin(theta)   (theta_dot is theta'(t))
+    """
+    read, targets, _ = _read(equations, unknowns, given)
+    t = targets[0].arguments[0]
+    assert isinstance(t, Name)
+    taken = {n.name for e in read for n in names(e)}
+    states: list[Name] = []
+    meaning: dict[Name, Expression] = {}
+    rates: list[Expression] = []
+    table: dict[Expression, Expression] = {}
+    highest: list[Expression] = []
+    for u in targets:
+        order = max((sum(n.orders) for e in read for n in postorder(e) if isinstance(n, Applied) and n.name == u.name), default=0)
+        if not order:
+            raise DomainError(f"no derivative of {u} occurs in the equations")
+        for k in range(order):
+            word = u.name + ("" if not k else "_dot" if k == 1 else f"_dot{k}")
+            state = name(word if word not in taken else f"{word}_state")
+            states.append(state)
+            derivative = applied(u.name, u.arguments, (k,))
+            meaning[state] = derivative
+            table[derivative] = state
+            rates.append(number(0))
+        highest.append(applied(u.name, u.arguments, (order,)))
+    marks = [name(f"{u.name}_highest") for u in targets]
+    inside = [substitute(e, {**table, **dict(zip(highest, marks, strict=True))}) for e in read]
+    solved = solve(inside, marks, given=given)
+    if len(solved) != 1:
+        raise NotSolved(f"the highest derivatives have {len(solved)} solutions, not one")
+    place = 0
+    for u, mark in zip(targets, marks, strict=True):
+        own = [s for s in states if isinstance(meaning[s], Applied) and meaning[s].name == u.name]  # type: ignore[attr-defined]
+        for k in range(len(own)):
+            rates[place + k] = own[k + 1] if k + 1 < len(own) else solved[0][mark]
+        place += len(own)
+    return FirstOrder(states, meaning, rates, t)
+
+
+class Linearized(NamedTuple):
+    """delta x' = A delta x (+ B u) about an equilibrium."""
+
+    A: Matrix
+    states: list[Name]
+    about: dict[Name, Expression]
+
+
+def linearize(system: Any, about: Mapping[Any, Any], unknowns: Any = None, given: Iterable[Any] = ()) -> Linearized:
+    """The matrix A of the motion near an equilibrium, for a first-order form (or equations with their unknowns).
+
+    about: {unknown or state: value}; what is not named is zero there. Raises DomainError where that is no equilibrium.
+
+    >>> import gelvo
+    >>> t = gelvo.variable("t")
+    >>> theta = gelvo.unknown_function("theta", t)
+    >>> gelvo.linearize("theta'' + w^2*sin(theta) = 0", {"theta": 0}, theta).A
+    [0, 1; -w^2, 0]
+    """
+    form = system if isinstance(system, FirstOrder) else first_order_form(system, unknowns, given)
+    arguments = take(*form.rates, *about.values(), given=given)
+    values = dict(zip([str(getattr(k, "name", k)) for k in about], arguments.values[len(form.rates) :], strict=True))
+    place: dict[Name, Expression] = {s: values.pop(s.name, number(0)) for s in form.states}
+    if values:
+        raise DomainError(f"{', '.join(values)} is not among the states {', '.join(map(str, form.states))}")
+    from gelvo.operations.trust import equal
+
+    for state, rate in zip(form.states, form.rates, strict=True):
+        at = substitute(rate, place)
+        if not equal(at, 0, given):
+            raise DomainError(f"that is no equilibrium: {state}' is {at} there, not 0")
+    entries = jacobian(form.rates, form.states).substitute(place).simplify()  # type: ignore[attr-defined]
+    return Linearized(entries, form.states, place)
+
+
+class StateSpace(NamedTuple):
+    """x' = A x + B u, y = C x + D u."""
+
+    A: Matrix
+    B: Matrix
+    C: Matrix
+    D: Matrix
+
+
+def state_space(form: FirstOrder, inputs: Sequence[Any], outputs: Sequence[Any]) -> StateSpace:
+    """The four matrices of a linear first-order form; inputs: names in the rates; outputs: formulas in states and inputs.
+
+    >>> import gelvo
+    >>> t = gelvo.variable("t")
+    >>> x = gelvo.unknown_function("x", t)
+    >>> form = gelvo.first_order_form("m*x'' + k*x = F", x)
+    >>> gelvo.state_space(form, ["F"], ["x"]).B
+    [0; 1/m]
+    """
+    arguments = take(*form.rates, *outputs)
+    drive = [plain_variable(i, arguments.context) for i in inputs]
+    results = [one_expression(v) for v in arguments.values[len(form.rates) :]]
+    both = [*form.states, *drive]
+    for e in (*form.rates, *results):
+        for v in both:
+            slope = differentiate(e, v)
+            if any(contains(slope, w) for w in both):
+                raise DomainError(f"{e} is not linear in {v}: linearize first")
+    empty = [number(0)] * len(form.states)
+    b = jacobian(form.rates, drive) if drive else Matrix([[e] for e in empty])
+    d = jacobian(results, drive) if drive else Matrix([[number(0)] for _ in results])
+    return StateSpace(jacobian(form.rates, form.states), b, jacobian(results, form.states), d)
+
+
+def transfer_function(equations: Any, output: Any, source: Any, unknowns: Sequence[Any], given: Iterable[Any] = ()) -> Expression:
+    """output/source in lowest terms, from network equations that are linear in the unknowns.
+
+    equations: as many as unknowns, in the frequency domain (impedances with s); output: an unknown or a formula in them;
+    source: the name of the driving quantity. Raises NotSolved where the network is not determined.
+
+    >>> import gelvo
+    >>> gelvo.transfer_function(["V_i = R*I + V_o", "I = s*C*V_o"], "V_o", "V_i", ["I", "V_o"])
+    1/(C*R*s + 1)
+    """
+    arguments = take(*(equations if isinstance(equations, (list, tuple)) else [equations]), output, given=given)
+    drive = plain_variable(source, arguments.context)
+    wanted = [plain_variable(u, arguments.context) for u in unknowns]
+    solved: Solutions = solve(list(arguments.values[:-1]), wanted, over="complex", given=given)
+    if len(solved) != 1:
+        raise NotSolved(f"the network equations have {len(solved)} solutions, not one")
+    value = substitute(one_expression(arguments.values[-1]), solved[0])
+    if any(contains(value, u) for u in wanted):
+        raise NotSolved("the network equations leave an unknown free")
+    ratio = common_denominator(value / drive)
+    if contains(ratio, drive):
+        raise DomainError(f"{output} is not proportional to {source}: another source drives it too")
+    top, bottom = numerator(ratio), denominator(ratio)
+    return top / bottom  # type: ignore[no-any-return]
+
+
+class Course(Mapping[str, Any]):
+    """A numeric solution over time: arrays by name (functions and their derivatives as `theta`, `theta_dot`), and .times."""
+
+    def __init__(self, form: FirstOrder, times: Any, values: dict[str, Any]) -> None:
+        self.form, self.times, self._values = form, times, values
+
+    def __getitem__(self, name: Any) -> Any:
+        word = str(getattr(name, "name", name))
+        if word not in self._values:
+            raise DomainError(f"{word} is not among {', '.join(self._values)}")
+        return self._values[word]
+
+    def __iter__(self) -> Any:
+        return iter(self._values)
+
+    def __len__(self) -> int:
+        return len(self._values)
+
+    def __repr__(self) -> str:
+        return f"Course({', '.join(self._values)} at {len(self.times)} values of {self.form.variable})"
+
+
+def simulate(
+    equations: Any, unknowns: Any, span: Sequence[Any], values: Mapping[Any, Any], points: int, given: Iterable[Any]
+) -> Course:
+    """A motion by numbers: the first-order form as generated NumPy code, integrated by SciPy (Dormand, Prince, order 8)."""
+    import numpy
+    from scipy.integrate import solve_ivp
+
+    from gelvo.code.numeric import numeric_function
+
+    read, targets, arguments = _read(equations, unknowns, given)
+    initial, _ = split_initial(arguments.facts.given)
+    form = first_order_form(read, targets)
+    numbers = {str(getattr(k, "name", k)): v for k, v in values.items()}
+    put = take(*numbers.values())
+    table = dict(zip(numbers, put.values, strict=True))
+    rates = [_with(r, table) for r in form.rates]
+    missing = dict.fromkeys(n.name for r in rates for n in names(r) if n not in (*form.states, form.variable))
+    if missing:
+        raise DomainError(f"numbers are needed for {', '.join(missing)}: values={{…}}")
+    start = float(take(span[0]).values[0])
+    stop = float(take(span[1]).values[0])
+    first = _initial_values(form, initial, table, start)
+    work = numeric_function(rates, [form.variable, *form.states])
+    found = solve_ivp(
+        lambda time, state: numpy.array(work(time, *state), dtype=float), (start, stop), first, method="DOP853", rtol=1e-10, atol=1e-12,
+        t_eval=numpy.linspace(start, stop, points),
+    )  # fmt: skip
+    if not found.success:
+        raise NotSolved(f"the motion could not be followed to the end: {found.message}")
+    return Course(form, found.t, {s.name: found.y[k] for k, s in enumerate(form.states)})
+
+
+def _with(e: Expression, table: Mapping[str, Expression]) -> Expression:
+    return substitute(e, {n: table[n.name] for n in names(e) if n.name in table})  # type: ignore[no-any-return]
+
+
+def _initial_values(form: FirstOrder, initial: list[Equation], table: Mapping[str, Expression], start: float) -> list[float]:
+    """The state at the start, from the stated values; all of them are needed."""
+    found: list[float] = []
+    for state in form.states:
+        meaning = form.meaning[state]
+        assert isinstance(meaning, Applied)
+        value: Expression | None = None
+        for e in initial:
+            if isinstance(e.left, Applied) and (e.left.name, e.left.orders) == (meaning.name, meaning.orders):
+                if abs(float(e.left.arguments[0]) - start) > 1e-12:
+                    raise DomainError(f"{e.left} is not at the start {start:g} of the range")
+                value = _with(e.right, table)
+        if value is None:
+            shown = str(meaning).replace(f"({form.variable})", f"({start:g})")
+            raise DomainError(f"an initial value is missing: {shown} = …")
+        found.append(float(value))
+    return found
