@@ -19,9 +19,10 @@ def no_silent_faults():
     from gelvo.algebra import simplification
     from gelvo.calculus import definite
     from gelvo.calculus.antiderivative import search
+    from gelvo.operations import series
 
     yield
-    logs = (simplification.FAULTS, definite.FAULTS, search.FAULTS)
+    logs = (simplification.FAULTS, definite.FAULTS, search.FAULTS, series.FAULTS)
     found = [entry for log in logs for entry in log]
     for log in logs:
         log.clear()

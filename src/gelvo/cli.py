@@ -66,6 +66,9 @@ class _Commands(click.Group):
             _fail("the input is nested too deeply")
 
 
+WATCH_SECONDS = 0.3
+
+
 @click.group(cls=_Commands, context_settings={"help_option_names": ["-h", "--help"]})
 @click.version_option(VERSION, message="gelvo %(version)s")
 def main() -> None:
@@ -197,11 +200,11 @@ def _read_file(file: str) -> str:
     return ""
 
 
-def _carry_out(source: str, stem: str, quiet: bool, steps: bool = False) -> Any:
+def _carry_out(source: str, stem: str, quiet: bool, steps: bool = False, beside: Path | None = None) -> Any:
     """The derivation, with a progress display when a person watches."""
     from gelvo.derivation.engine import Derivation
 
-    derivation = Derivation(stem, steps)
+    derivation = Derivation(stem, steps, beside)
     if quiet or not sys.stderr.isatty():
         derivation.run(source)
         return derivation
@@ -242,13 +245,14 @@ def run(file: str, folder: str | None, as_json: bool, steps: bool) -> None:
     Example:  gelvo run balance.gelvo
     """
     path = Path(file)
-    _run(_read_file(file), path.stem, Path(folder) if folder else path.with_name(f"{path.stem}-results"), as_json, steps)
+    target = Path(folder) if folder else path.with_name(f"{path.stem}-results")
+    _run(_read_file(file), path.stem, target, as_json, steps, path.parent)
 
 
-def _run(source: str, stem: str, folder: Path, as_json: bool, steps: bool = False) -> None:
+def _run(source: str, stem: str, folder: Path, as_json: bool, steps: bool = False, beside: Path | None = None) -> None:
     from gelvo.derivation import report
 
-    derivation = _carry_out(source, stem, as_json, steps)
+    derivation = _carry_out(source, stem, as_json, steps, beside)
     try:
         written = report.write(folder, derivation.title, derivation.results, stem)
     except OSError as fault:
@@ -270,6 +274,49 @@ def _run(source: str, stem: str, folder: Path, as_json: bool, steps: bool = Fals
 
 @main.command()
 @click.argument("file")
+@click.option("--to", "folder", help="Folder of the results; by default FILE-STEM-results beside the file.")
+@click.option("--runs", type=int, default=0, help="Stop after so many runs (0: watch until Ctrl-C).")
+def watch(file: str, folder: str | None, runs: int) -> None:
+    """Carry out a derivation FILE again at each save, working out only what depends on the change.
+
+    Example:  gelvo watch balance.gelvo
+    """
+    import time
+
+    from gelvo.derivation import report
+    from gelvo.derivation.engine import Derivation
+    from gelvo.derivation.watching import Memory
+
+    path = Path(file)
+    target = Path(folder) if folder else path.with_name(f"{path.stem}-results")
+    memory, seen, done = Memory(), "", 0
+    click.echo(f"watching {path} (Ctrl-C ends)")
+    try:
+        while not runs or done < runs:
+            source = _read_file(file)
+            if source == seen:
+                time.sleep(WATCH_SECONDS)
+                continue
+            seen = source
+            start = time.perf_counter()
+            derivation = Derivation(path.stem, folder=path.parent)
+            memory.run(derivation, source)
+            report.write(target, derivation.title, derivation.results, path.stem)
+            done += 1
+            for result in derivation.results:
+                if result.kind == "fault" or result.failed:
+                    _show(result, with_statement=True)
+            _summary_line(derivation.results)
+            taken = time.perf_counter() - start
+            click.echo(f"{memory.worked} lines worked out, {memory.reused} unchanged, {taken:.1f} s; report in {target}")
+    except KeyboardInterrupt:
+        click.echo("stopped watching")
+    except OSError as fault:
+        _fail(f"the results cannot be written to {target}: {fault.strerror or fault}")
+
+
+@main.command()
+@click.argument("file")
 @_json_option
 def check(file: str, as_json: bool) -> None:
     """Carry out all checks of a derivation FILE without writing anything.
@@ -279,7 +326,7 @@ def check(file: str, as_json: bool) -> None:
     from gelvo.derivation import report
 
     path = Path(file)
-    derivation = _carry_out(_read_file(file), path.stem, as_json)
+    derivation = _carry_out(_read_file(file), path.stem, as_json, beside=path.parent)
     if as_json:
         click.echo(report.as_json(derivation.title, derivation.results), nl=False)
     else:

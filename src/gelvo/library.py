@@ -6,6 +6,8 @@ from typing import Any
 
 from gelvo import functions as _functions
 from gelvo.algebra.equality import is_zero as _is_zero
+from gelvo.data.samples import difference_samples, integrate_samples, interpolate
+from gelvo.data.tables import Table, read_table
 from gelvo.errors import (
     CheckFailed,
     DomainError,
@@ -92,8 +94,11 @@ from gelvo.operations.vectors import (
     jacobian,
     laplacian,
 )
+from gelvo.physics.elements import assemble, element_matrix, element_vector, restrained, shape_functions
 from gelvo.physics.mechanics import equations_of_motion
+from gelvo.physics.motion import join_sections, jumps
 from gelvo.physics.systems import first_order_form, linearize, state_space, transfer_function
+from gelvo.physics.tensors import invariants, principal_values, rotated, rotation
 from gelvo.reading import protocol as _protocol
 
 _Hooks.read = _protocol.Reader()
@@ -187,11 +192,35 @@ def solve_numerically(
 def plot(expressions: Any, variable: Any, lower: Any, upper: Any, **options: Any) -> Any:
     """A figure of one or several formulas over a range: a matplotlib Figure.
 
-    options: values {name: number}, units {name: text}, labels [text], title.
+    options: values {name: number}, units {label: text} ("deg" turns radians), labels [text], title, x_scale and y_scale
+    ("linear", "log"), panels ("by unit", "each"), data (x values, y values, label) as points, impulses {place: strength}.
+    Curves are cut at jumps, never joined across them.
     """
     from gelvo.figures.plotting import plot as work
 
     return work(expressions, variable, lower, upper, **options)
+
+
+def plot_path(components: Any, variable: Any, lower: Any, upper: Any, **options: Any) -> Any:
+    """A figure of a path with two or three components; options: values, labels (axis names), title."""
+    from gelvo.figures.plotting import plot_path as work
+
+    return work(components, variable, lower, upper, **options)
+
+
+def animate(expressions: Any, variable: Any, lower: Any, upper: Any, sliders: Any, **options: Any) -> Any:
+    """Curves (or with path=True one path) with one or two sliders: an Animation with .html(), .gif() and .write(path).
+
+    sliders: {name: (from, to)} or {name: (from, to, steps)}; options: values, labels, title, path.
+
+    >>> import gelvo
+    >>> moving = gelvo.animate("sin(k*x)", "x", 0, 6, {"k": (1, 3, 5)})
+    >>> moving.html().startswith("<!doctype html>")
+    True
+    """
+    from gelvo.figures.animation import animate as work
+
+    return work(expressions, variable, lower, upper, sliders, **options)
 
 
 def _show(thing: Any) -> dict[str, str]:

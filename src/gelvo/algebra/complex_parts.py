@@ -18,7 +18,7 @@ from gelvo.algebra.facts import Facts
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, number, power, total
 from gelvo.expression.nodes import Call, Constant, Expression, Node, Number, Power, Product, Sum
-from gelvo.expression.traversal import postorder
+from gelvo.expression.traversal import postorder, rebuild
 from gelvo.numbers.exact import parts
 
 Pair = tuple[Expression, Expression]
@@ -55,7 +55,8 @@ def _one(node: Expression, done: dict[Node, Pair], facts: Facts) -> Pair:
             result = _multiply(result, done[factor])
         return result
     if all(done[c][1] is ZERO for c in node.children if c in done) and (facts.is_real(node) or isinstance(node, Constant)):
-        return node, ZERO
+        changed = any(c in done and done[c][0] is not c for c in node.children)
+        return (rebuild(node, tuple(done[c][0] if c in done else c for c in node.children)) if changed else node), ZERO
     if isinstance(node, Power):
         return _power(node, done[node.base], done, facts)
     if isinstance(node, Call):

@@ -120,12 +120,25 @@ class Comparison:
             up = {self.x: call("exp", self.x)}
             e = _exponential_powers(substitute(e, up), self.x)
             others = [_exponential_powers(substitute(s, up), self.x) for f, s in fastest.items() if f is not self.x]
-            fastest = {call("exp", s): s for s in others} | _exponentials_of(e, self.x)
+            fastest = {call("exp", s): s for s in others} | self._like_exp(e, depth)
             fastest = fastest or self.fastest(e, depth + 1)  # x stood inside logarithms only
             moved += 1
             if moved > 5:
                 raise Unclear("no exponential was found")
         return self._down(self._in_small(e, fastest, depth), moved)
+
+    def _like_exp(self, e: Expression, depth: int) -> Exponents:
+        """The parts exp(s) that grow or die away as a power of exp(x)."""
+        found: Exponents = {}
+        for node in postorder(e):
+            if not isinstance(node, Call) or node.name != "exp" or not contains(node, self.x):
+                continue
+            rate = expand(node.arguments[0] / self.x)
+            if not (isinstance(rate, Number) and rate.is_rational):
+                rate = self.limit(rate, depth + 1)
+            if not isinstance(rate, Bound) and rate is not ZERO:
+                found[node] = node.arguments[0]
+        return found
 
     def _down(self, lead: Leading, moved: int) -> Leading:
         c = lead.coefficient
@@ -247,17 +260,6 @@ def _logarithm_of(node: Node, x: Name) -> Expression | None:
     if isinstance(node, Power) and contains(node.exponent, x):
         return node.exponent * call("ln", node.base)
     return None
-
-
-def _exponentials_of(e: Expression, x: Name) -> Exponents:
-    """The parts exp(q*x) with a rational q."""
-    found: Exponents = {}
-    for node in postorder(e):
-        if isinstance(node, Call) and node.name == "exp":
-            rate = node.arguments[0] / x
-            if isinstance(rate, Number) and rate.is_rational:
-                found[node] = node.arguments[0]
-    return found
 
 
 def _exponential_powers(e: Expression, x: Name) -> Expression:

@@ -52,6 +52,13 @@ def _check_written(
     if form.kind == "derivative_of":
         times = int(form.arguments[2].rational) if len(form.arguments) > 2 else 1  # type: ignore[attr-defined]
         return check_derivative(form.body, form.variable, times, value, facts, str(claim))
+    from gelvo.checking.limits import check_limit, check_product, check_sum
+
+    if form.kind == "limit_of":
+        return check_limit(form.body, form.variable, form.arguments[2], None, value, facts)
+    if form.kind in ("sum_of", "product_of"):
+        work = check_sum if form.kind == "sum_of" else check_product
+        return work(form.body, form.variable, form.arguments[2], form.arguments[3], value, facts)
     return None
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
-from gelvo.errors import ExportError
+from gelvo.errors import DomainError, ExportError
 from gelvo.expression.building import power
 from gelvo.expression.display import has_minus
 from gelvo.expression.nodes import (
@@ -43,7 +43,7 @@ def make_program(outputs: Mapping[str, Expression], inputs: Sequence[Name], func
 
     Raises ExportError for unknown names, written forms and functions without numeric counterpart.
     """
-    ready = {name: transform(e, lambda n: _supported(n, functions)) for name, e in outputs.items()}
+    ready = {name: transform(_real(e), lambda n: _supported(n, functions)) for name, e in outputs.items()}
     allowed = set(inputs)
     for name, e in ready.items():
         extra = [n for n in free_names(e) if n not in allowed]
@@ -52,12 +52,27 @@ def make_program(outputs: Mapping[str, Expression], inputs: Sequence[Name], func
             raise ExportError(
                 f"the output {name} depends on {missing}, which {'is' if len(extra) == 1 else 'are'} not among the inputs"
             )
+        gaps = {n.otherwise for n in postorder(e) if isinstance(n, Cases) and isinstance(n.otherwise, Bound)}  # no number there
         for node in postorder(e):
-            if isinstance(node, (Written, Applied, Bound)):
+            if isinstance(node, (Written, Applied, Bound)) and node not in gaps:
                 raise ExportError(f"the output {name} contains {node}, which has no numeric code")
             if any(isinstance(c, Gaussian) for c in _coefficients(node)):
                 raise ExportError(f"the output {name} is complex; code is written for real formulas only")
     return Program(tuple(inputs), ready, tuple(_shared(list(ready.values()))))
+
+
+def _real(e: Expression) -> Expression:
+    """The size of a complex formula, and other real ones with the imaginary unit inside, by real and imaginary parts."""
+    if not any(isinstance(c, Gaussian) for n in postorder(e) for c in _coefficients(n)):
+        return e
+    from gelvo.algebra.complex_parts import real_and_imaginary
+    from gelvo.algebra.facts import Facts
+
+    try:
+        real, imag = real_and_imaginary(e, Facts())
+    except DomainError:
+        return e
+    return real if isinstance(imag, Number) and not imag.value else e
 
 
 def _coefficients(node: Node) -> tuple[object, ...]:
@@ -162,6 +177,8 @@ class Writer:
             )
         if isinstance(node, Constant):
             return self.syntax[node.name]
+        if isinstance(node, Bound):  # the rest of cases that have no value there
+            return self.syntax["nan"]
         if isinstance(node, AlgebraicNumber):
             return self._literal(float(node))
         if isinstance(node, Sum):

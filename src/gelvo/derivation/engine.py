@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
 from gelvo import library  # noqa: F401  (puts the hooks in place)
@@ -12,9 +13,9 @@ from gelvo.derivation.lines import Line, clauses, statements
 from gelvo.derivation.results import Result
 from gelvo.errors import DomainError, FormulaError, GelvoError
 from gelvo.expression.building import name as make_name
-from gelvo.expression.nodes import Condition, Equation, Expression, Name
+from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name
 from gelvo.expression.traversal import names, substitute
-from gelvo.operations import polynomials, rewriting
+from gelvo.operations import matrices, polynomials, rewriting
 from gelvo.operations.solving import Solutions
 from gelvo.reading.reader import Context, read, read_fact, split_commas
 
@@ -27,12 +28,14 @@ INSIDE = {
     "degree": polynomials.degree, "resultant": polynomials.resultant, "discriminant": polynomials.discriminant,
     "rationalize_denominator": rewriting.rationalize_denominator, "amplitude_phase": rewriting.amplitude_phase,
 }  # fmt: skip
+INSIDE = {name: matrices.entrywise(work) for name, work in INSIDE.items()}
 
 
 class Derivation:
     """The state while a file is read: facts, unknown functions, definitions, units."""
 
-    def __init__(self, stem: str = "", steps: bool = False) -> None:
+    def __init__(self, stem: str = "", steps: bool = False, folder: Path | None = None) -> None:
+        self.folder = folder or Path()  # where data files are looked for
         self.title = ""
         self.stem = stem  # the name of files that exports write
         self.steps = steps  # whether each result carries the chain of rewritings that led to it
@@ -88,6 +91,25 @@ class Derivation:
             raise DomainError(f"{part} is not among the unknowns of {name}")
 
         return re.sub(r"\b(\w+) of (\w+)\b", replace, text)
+
+    def unknown(self, text: str) -> Expression:
+        """The unknown itself, where a definition of the same name is put aside; `x(t)` declares an unknown function."""
+        declared = re.fullmatch(r"(\w+)\s*\(\s*(\w+)\s*\)", text)
+        if declared and _plain(declared.group(1)) not in self.unknowns:
+            self.unknowns[_plain(declared.group(1))] = (make_name(_plain(declared.group(2))),)
+        if re.fullmatch(r"\w+", text) and text not in self.unknowns:
+            return self.declared.get(text) or make_name(_plain(text))
+        value = self.read(text)
+        if not isinstance(value, (Name, Applied)):
+            raise FormulaError(f"`{text}` is not an unknown: write a name or an unknown function", text, 0)
+        return value
+
+    def file(self, path: str) -> Path:
+        """A data file beside the derivation; nothing outside of its folder is read."""
+        inside = (self.folder / path).resolve()
+        if not inside.is_relative_to(self.folder.resolve()):
+            raise DomainError(f"{path} is outside the folder of the derivation")
+        return inside
 
     def expression(self, text: str) -> Expression:
         value = self.read(text)
@@ -212,7 +234,7 @@ class Derivation:
         if match.group(2) is not None:
             return self._let_function(name, match.group(2), body, line)
         result = carry.operation(self, body, line, defining=True)
-        value = result.shown[-1][1]
+        value = result.shown[-1][1] if result.value is None else result.value
         if isinstance(value, Solutions) and not len(value):
             raise DomainError(f"{name} cannot be defined: there is no solution")
         self.definitions[name] = value
@@ -220,6 +242,8 @@ class Derivation:
         own = [self.conditions.get(w, ()) for w in dict.fromkeys(re.findall(r"[^\W\d]\w*", body))]
         self.conditions[name] = tuple(dict.fromkeys([*result.conditions, *[c for group in own for c in group]]))
         result.kind, result.statement = "let", line.text
+        if result.value is not None:
+            return result
         result.shown[-1] = (name if not isinstance(value, (Solutions, Equation)) else "", value)
         return result
 

@@ -8,16 +8,19 @@ from typing import TYPE_CHECKING, Any
 
 from gelvo.checking.certificate import Certificate
 from gelvo.checking.claims import substitute_functions
+from gelvo.data.tables import read_table
+from gelvo.derivation import calculus_statements, system_statements
 from gelvo.derivation.lines import Clauses, Line, clauses
 from gelvo.derivation.results import Result
 from gelvo.derivation.rewriting_statements import STATEMENTS
 from gelvo.derivation.statement_parts import facts_of, from_answer, put_in, refuse
-from gelvo.errors import FormulaError
+from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name
 from gelvo.expression.traversal import free_names, postorder, substitute
+from gelvo.matrices.matrix import Matrix
 from gelvo.operations import calculus, rewriting, solving, trust
 from gelvo.operations.inputs import split_initial
-from gelvo.operations.solving import Solutions
+from gelvo.operations.solving import Solutions, SolutionSet
 from gelvo.reading.reader import split_commas
 
 if TYPE_CHECKING:
@@ -44,7 +47,7 @@ def _bare(derivation: Derivation, parts: Clauses, line: Line, defining: bool) ->
     refuse(parts, "with", "given")
     value = derivation.read(parts.head)
     value = put_in(derivation, getattr(value, "expression", value), parts)
-    if isinstance(value, (Equation, Condition, Solutions)) or defining:
+    if isinstance(value, (Equation, Condition, Solutions, SolutionSet, Matrix)) or defining:
         return Result("step", line.text, line.number, [("", value)])
     given = derivation.given(parts.get("given"), parts.head)
     return from_answer(rewriting.simplify(value, given, steps=derivation.steps), line)
@@ -91,15 +94,22 @@ def _solve(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     unknowns = parts.get("for")
     if unknowns is None:
         raise FormulaError("solve needs an unknown:  solve EQUATION for x", line.text, len(line.text))
-    targets = [_unknown(derivation, u.strip()) for u in split_commas(unknowns)]
+    targets = [derivation.unknown(u.strip()) for u in split_commas(unknowns)]
     equations = []
     for text in split_commas(parts.head):
         value = derivation.read(text)
-        if not isinstance(value, (Equation, Expression)):
+        if not isinstance(value, (Equation, Expression, Condition)):
             raise FormulaError(f"`{text.strip()}` is not an equation", line.text, max(line.text.find(text.strip()), 0))
         equations.append(put_in(derivation, value, parts))
     given = derivation.given(parts.get("given"), parts.head)
-    solutions = solving.solve(equations, targets, parts.get("over"), facts_of(given).given)
+    stated = (
+        [*split_initial(given)[0], *facts_of(given).given]
+        if any(isinstance(t, Applied) for t in targets)
+        else facts_of(given).given
+    )
+    solutions = solving.solve(equations, targets, parts.get("over"), stated)
+    if isinstance(solutions, SolutionSet):
+        return Result("step", line.text, line.number, [("", solutions)], certificate=solutions.certificate(), road=solutions.road)
     taking = parts.get("taking")
     if taking is not None:
         solutions = solutions.taking(*[derivation.read(t) for t in split_commas(taking)])
@@ -109,25 +119,15 @@ def _solve(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     details = [f"excluded: {what} ({why})" for what, why in solutions.excluded]
     if solutions.further:
         details.append(f"there are {solutions.further} further complex solutions")
+    details += [f"where {case}: {then}" for case, then in solutions.special_cases]
+    if solutions.constants:
+        details.append(f"{', '.join(map(str, solutions.constants))} any numbers")
     if solutions.families:
         details.append(f"{solving.family_note(solutions)}")
     return Result(
         "step", line.text, line.number, [("", solutions)], conditions=conditions, certificate=solutions.certificate(),
         road=solutions.road, details=details,
     )  # fmt: skip
-
-
-def _unknown(derivation: Derivation, text: str) -> Expression:
-    """The unknown itself: a definition of the same name is put aside."""
-    if re.fullmatch(r"\w+", text) and text not in derivation.unknowns:
-        from gelvo.expression.building import name
-        from gelvo.reading.words import plain_name
-
-        return derivation.declared.get(text) or name(plain_name(text))
-    value = derivation.read(text)
-    if not isinstance(value, (Name, Applied)):
-        raise FormulaError(f"`{text}` is not an unknown: write a name or an unknown function", text, 0)
-    return value
 
 
 def _value(derivation: Derivation, parts: Clauses, line: Line) -> Result:
@@ -240,21 +240,86 @@ def _check_plain(claim: Any, given: list[Any], table: dict[Name, Expression]) ->
 
 
 def _plot(derivation: Derivation, parts: Clauses, line: Line) -> Result:
-    refuse(parts, "for", "from", "to", "with", "given")
+    """plot E, F for t from 0 to 60 with a = 1 as log x, log y, panels, path, data "file.csv\""""
+    refuse(parts, "for", "from", "to", "with", "given", "as")
     variable, lower, upper = parts.get("for"), parts.get("from"), parts.get("to")
     if variable is None or lower is None or upper is None:
         raise FormulaError("a plot reads  plot E for t from 0 to 60", line.text, len(line.text))
-    from gelvo.figures.plotting import plot
+    from gelvo.figures.plotting import plot, plot_path
 
     texts = [t.strip() for t in split_commas(parts.head)]
     table = derivation.values(parts.get("with"))
     expressions = [substitute(derivation.expression(t), table) for t in texts]
-    figure = plot(
-        expressions, variable, derivation.expression(lower), derivation.expression(upper),
-        values={k.name: v for k, v in table.items()}, units=derivation.units,
-        labels=[t if re.fullmatch(r"\w+", t) else f"curve {k + 1}" if len(t) > 40 else t for k, t in enumerate(texts)],
-    )  # fmt: skip
+    ends = [derivation.expression(lower), derivation.expression(upper)]
+    values = {k.name: v for k, v in table.items()}
+    labels = [t if re.fullmatch(r"\w+", t) else f"curve {k + 1}" if len(t) > 40 else t for k, t in enumerate(texts)]
+    looks = [a.strip() for a in split_commas(parts.get("as") or "") if a.strip()]
+    if "path" in looks:
+        figure = plot_path(expressions, variable, *ends, values=values, labels=labels)
+    else:
+        figure = plot(
+            expressions, variable, *ends, values=values, units=derivation.units, labels=labels, **_looks(derivation, looks, line)
+        )
     return Result("plot", line.text, line.number, [(t, e) for t, e in zip(texts, expressions, strict=True)], figure=figure)
+
+
+def _looks(derivation: Derivation, looks: list[str], line: Line) -> dict[str, Any]:
+    """What `as …` says of a plot."""
+    options: dict[str, Any] = {}
+    for look in looks:
+        data = re.fullmatch(r'data\s+"([^"]+)"', look)
+        if look in ("log x", "log y"):
+            options[f"{look[-1]}_scale"] = "log"
+        elif look == "panels":
+            options["panels"] = "each"
+        elif data:
+            table = read_table(derivation.file(data.group(1)))
+            first, second = list(table)[:2] if len(table) > 1 else (None, None)
+            if first is None or second is None:
+                raise DomainError(f"{data.group(1)} needs two columns, one for each axis")
+            options["data"] = (table[first], table[second], data.group(1))
+        else:
+            raise FormulaError(
+                f'`as {look}` is not known: a plot can be as log x, log y, panels, path, data "file.csv"',
+                line.text,
+                max(line.text.find(look), 0),
+            )
+    return options
+
+
+def _animate(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+    """animate E for x from -10 to 10 over t from 0 to 4, s from 1 to 2"""
+    from gelvo.figures.animation import animate
+
+    refuse(parts, "for", "from", "to", "over", "with", "as")
+    listed = [(word, text) for word, text, _ in parts.parts if word in ("for", "from", "to", "over")]
+    words = [w for w, _ in listed]
+    if words[:4] != ["for", "from", "to", "over"] or words[4:6] != ["from", "to"]:
+        raise FormulaError("an animation reads  animate E for x from -10 to 10 over t from 0 to 4", line.text, len(line.text))
+    texts = [t.strip() for t in split_commas(parts.head)]
+    table = derivation.values(parts.get("with"))
+    sliders: dict[str, tuple[Any, Any]] = {}
+    place, name = 4, listed[3][1].strip()
+    while place + 1 < len(listed) and words[place : place + 2] == ["from", "to"]:
+        upper, _, following = listed[place + 1][1].partition(",")
+        sliders[name] = (derivation.expression(listed[place][1]), derivation.expression(upper))
+        name, place = following.strip(), place + 2
+    expressions = [substitute(derivation.expression(t), table) for t in texts]
+    ends = [derivation.expression(listed[1][1]), derivation.expression(listed[2][1])]
+    moving = animate(
+        expressions, listed[0][1], *ends, sliders, labels=texts, title=derivation.title, path=parts.get("as") == "path"
+    )
+    stem = derivation.stem or "animation"
+    number = 1 + sum(path.endswith(".html") for r in derivation.results for path, _ in r.files)
+    files = [(f"{stem}_animation_{number}.html", moving.html())]
+    return Result(
+        "plot",
+        line.text,
+        line.number,
+        [(t, e) for t, e in zip(texts, expressions, strict=True)],
+        files=files,
+        details=[f"animation in {files[0][0]}"],
+    )
 
 
 def _export(derivation: Derivation, parts: Clauses, line: Line) -> Result:
@@ -274,8 +339,10 @@ def _typeset(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     return Result("step", line.text, line.number, [], note=typeset(derivation.read(parts.head), style))
 
 
-_OPERATIONS: dict[str, Handler] = {
+_ALL: dict[str, Handler] = {
     **STATEMENTS,
+    **calculus_statements.STATEMENTS,
+    **system_statements.STATEMENTS,
     "differentiate": _differentiate,
     "integrate": _integrate,
     "solve": _solve,
@@ -284,9 +351,13 @@ _OPERATIONS: dict[str, Handler] = {
     "rename": _rename,
     "check": _check,
     "plot": _plot,
+    "animate": _animate,
     "export": _export,
     "typeset": _typeset,
 }
+
+# longer openings first: `solve numerically` before `solve`
+_OPERATIONS = dict(sorted(_ALL.items(), key=lambda item: -len(item[0])))
 
 
 def appearing(expressions: list[Expression]) -> list[Name]:

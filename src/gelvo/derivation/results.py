@@ -14,7 +14,8 @@ class Result:
     """One carried-out statement.
 
     kind: title, prose, section, given, unknown, let, step, check, plot, export or fault; shown: (name or "", thing) pairs to
-    typeset; note: a plain sentence; steps: the rewritings one after the other; expected_refuted: for `check not`.
+    typeset; note: a plain sentence; steps: the rewritings one after the other; value: what a name
+    stands for, where that is not the last thing shown; expected_refuted: for `check not`.
     """
 
     kind: str
@@ -31,6 +32,7 @@ class Result:
     files: list[tuple[str, str]] = field(default_factory=list)
     details: list[str] = field(default_factory=list)
     steps: tuple[Any, ...] = ()
+    value: Any = None
 
     @property
     def verdict(self) -> str:

@@ -13,7 +13,8 @@ from gelvo.algebra.equality import is_zero
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import Form, factored
-from gelvo.calculus.zeros import INFINITE, MINUS_INFINITE, NotKnown, order, sort_places, zeros_between
+from gelvo.calculus.zeros import NotKnown, order, sort_places, zeros_between
+from gelvo.equations.roots import window
 from gelvo.equations.single import isolated
 from gelvo.errors import DomainError, NotSolved
 from gelvo.evaluation.enclose import Enclosure
@@ -43,17 +44,17 @@ def solve_inequality(condition: Condition, x: Name, facts: Facts) -> list[Interv
     >>> print(*solve_inequality(x**2 > 4, x, Facts()))
     (-inf, -2) (2, inf)
     """
-    window = _window(x, facts)
+    ends_of_x = window(x, facts)
     places: list[Expression] = []
     for part in _relations(condition):
         for g in _borders(part, x):
-            places.extend(_zeros(g, x, window, facts))
+            places.extend(_zeros(g, x, ends_of_x, facts))
     try:
         cuts = _distinct(sort_places(places, facts), facts)
-        cuts = [c for c in cuts if order(window[0], c, facts) <= 0 and order(c, window[1], facts) <= 0]
+        cuts = [c for c in cuts if order(ends_of_x[0], c, facts) <= 0 and order(c, ends_of_x[1], facts) <= 0]
     except NotKnown:
         raise NotSolved(f"the facts do not tell the order of the places {', '.join(map(str, places))}") from None
-    ends = [window[0], *[c for c in cuts if c is not window[0] and c is not window[1]], window[1]]
+    ends = [ends_of_x[0], *[c for c in cuts if c is not ends_of_x[0] and c is not ends_of_x[1]], ends_of_x[1]]
     pieces: list[Interval] = []
     for k, (left, right) in enumerate(itertools.pairwise(ends)):
         if k or not isinstance(left, Bound):
@@ -83,25 +84,6 @@ def as_condition(intervals: list[Interval], x: Name) -> Condition:
     if not parts:
         return truth(False)
     return junction("or", parts) if len(parts) > 1 else parts[0]
-
-
-def _window(x: Name, facts: Facts) -> tuple[Expression, Expression]:
-    """The range that the facts (or the domain) leave to the unknown."""
-    low: Expression = MINUS_INFINITE
-    high: Expression = INFINITE
-    if x.domain in ("positive", "nonnegative", "natural") or facts.is_nonnegative(x):
-        low = number(0)
-    if x.domain == "negative" or facts.is_nonpositive(x):
-        high = number(0)
-    for fact in facts.given:
-        condition = getattr(fact, "condition", fact)
-        for part in _relations(condition) if isinstance(condition, Condition) else []:
-            if part.operator in ("<", "<="):
-                if part.right is x and not contains(part.left, x):
-                    low = part.left
-                if part.left is x and not contains(part.right, x):
-                    high = part.right
-    return low, high
 
 
 def _relations(condition: Condition) -> list[Relation]:

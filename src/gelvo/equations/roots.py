@@ -4,7 +4,12 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
+from gelvo.algebra.facts import Facts
+from gelvo.expression.building import bound, number
 from gelvo.expression.nodes import Condition, Expression, Name
+from gelvo.expression.traversal import contains, relations_of
+
+INFINITE, MINUS_INFINITE = bound("inf"), bound("-inf")
 
 
 class Root(NamedTuple):
@@ -24,3 +29,22 @@ class Roots(NamedTuple):
     everything: bool = False
     further: int = 0
     road: str = ""
+
+
+def window(x: Name, facts: Facts) -> tuple[Expression, Expression]:
+    """The range that the facts (or the domain) leave to the unknown."""
+    low: Expression = MINUS_INFINITE
+    high: Expression = INFINITE
+    if x.domain in ("positive", "nonnegative", "natural") or facts.is_nonnegative(x):
+        low = number(0)
+    if x.domain == "negative" or facts.is_nonpositive(x):
+        high = number(0)
+    for fact in facts.given:
+        condition = getattr(fact, "condition", fact)
+        for part in relations_of(condition) if isinstance(condition, Condition) else []:
+            if part.operator in ("<", "<="):
+                if part.right is x and not contains(part.left, x):
+                    low = part.left
+                if part.left is x and not contains(part.right, x):
+                    high = part.right
+    return low, high

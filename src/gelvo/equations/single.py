@@ -16,8 +16,8 @@ from gelvo.algebra.fractions import Form, factored
 from gelvo.algebra.measure import measure
 from gelvo.algebra.radical_roots import radical_form
 from gelvo.algebra.simplification import simplify
-from gelvo.equations.roots import Root, Roots
-from gelvo.equations.transcendental import complex_inverse, lambert, moving_powers
+from gelvo.equations.roots import Root, Roots, window
+from gelvo.equations.transcendental import complex_inverse, lambert, moving_powers, waves_of_one_angle
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, constant, looks_negative, multiply_all, number, power, relation, total
@@ -45,6 +45,7 @@ PI = constant("pi")
 IMAGINARY = number(Gaussian(mpq(0), mpq(1)))
 DEEPEST = 8
 LONGEST_RADICAL = 24.0
+MOST_MEMBERS = 200
 HYPERBOLIC = ("sinh", "cosh", "tanh", "coth", "sech", "csch")
 
 
@@ -108,9 +109,10 @@ class Solver:
             found = method(g, depth)
             if found is not None:
                 return found
-        found = lambert(self, g, depth)
-        if found is not None:
-            return found
+        for further in (lambert, waves_of_one_angle):
+            found = further(self, g, depth)
+            if found is not None:
+                return found
         raise NotSolved(f"no method solves {_short(g)} = 0 for {self.unknown}")
 
     # --- polynomials ---------------------------------------------------------------------------------------------------
@@ -543,8 +545,10 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
         verdict, root = _put_back(g, root, unknown, under, about_unknown, real)
         if verdict:
             excluded.append((root.value, verdict))
-        elif not any(k.value is root.value for k in kept):
-            kept.append(root)
+        else:
+            for member in _members_in_range(root, unknown, under):
+                if not any(k.value is member.value for k in kept):
+                    kept.append(member)
     return Roots(
         _sorted(kept),
         tuple(dict.fromkeys(under.open_conditions(others))),
@@ -553,6 +557,31 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
         solver.further,
         "; ".join(solver.roads),
     )
+
+
+def _members_in_range(root: Root, x: Name, facts: Facts) -> list[Root]:
+    """A family cut to a range of numbers that the facts give to the unknown; else the root itself."""
+    low, high = window(x, facts)
+    if len(root.families) != 1 or isinstance(low, Bound) or isinstance(high, Bound) or names(low, high):
+        return [root]
+    n = root.families[0]
+    parts = uni.linear_parts(root.value, n)
+    if parts is None or any(m is not n for m in names(root.value)):
+        return [root]
+    ends = sorted(float((end - parts[1]) / parts[0]) for end in (low, high))
+    if ends[1] - ends[0] > MOST_MEMBERS:
+        return [root]
+    found: list[Root] = []
+    for k in range(int(ends[0]) - 2, int(ends[1]) + 3):
+        value = simplify(substitute(root.value, {n: number(k)}), facts).expression
+        about = [c for c in (_about(f, x) for f in facts.given) if c is not None]
+        if all(Facts().holds(substitute(c, {x: value})) is not False for c in about) and _inside(low, value, high):
+            found.append(Root(value, tuple(substitute(c, {n: number(k)}) for c in root.conditions if n not in names(c))))
+    return found
+
+
+def _inside(low: Expression, value: Expression, high: Expression) -> bool:
+    return all(Facts().holds(relation("<=", a, b)) is not False for a, b in ((low, value), (value, high)))
 
 
 def _put_back(g: Expression, root: Root, x: Name, facts: Facts, conditions: list[Condition], real: bool) -> tuple[str, Root]:
@@ -597,7 +626,7 @@ def _put_back(g: Expression, root: Root, x: Name, facts: Facts, conditions: list
         return "the equation has no value there", root
     if decision.zero is False:
         if not names(root.value):
-            return "it does not satisfy the equation (it came in by squaring)", root
+            return "it does not satisfy the equation (a step on the way goes one way only)", root
         extra.append(relation("=", substitute(g, table), ZERO))
     open_extra = list(known.open_conditions(extra))
     return "", Root(root.value, tuple(dict.fromkeys((*root.conditions, *open_extra))), root.families)

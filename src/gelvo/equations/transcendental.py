@@ -298,3 +298,41 @@ def complex_inverse(solver: Solver, g: Call, value: Expression) -> list[tuple[Ex
                 pass
         found.append((g.arguments[0], Root(half * angle + turn, (), (n,))))
     return found
+
+
+def waves_of_one_angle(solver: Solver, g: Expression, depth: int) -> list[Root] | None:
+    """Sines and cosines of one angle: by its tangent where that is enough, else by the tangent of its half; only over the reals."""
+    from gelvo.calculus.antiderivative.substitutions import even_part, one_angle
+    from gelvo.equations.single import PI
+
+    if not solver.real:
+        return None
+    found = one_angle(g, solver.unknown)
+    if found is None:
+        return None
+    h, s, c, angle, _ = found
+    u = fresh_name("u", g, *solver.taken)
+    whole_turn = factored(substitute(h, {s: -s, c: -c}) - h) is ZERO
+    inside = even_part(substitute(h, {s: u * c}), c, 1 / (1 + u**2)) if whole_turn else None
+    if inside is not None:
+        lost, turn, half = PI / 2, ONE, ONE
+    else:
+        inside = substitute(h, {s: 2 * u / (1 + u**2), c: (1 - u**2) / (1 + u**2)})
+        lost, turn, half = 1 * PI, number(2), number(2)
+    from gelvo.equations.single import Solver as One
+
+    one = One(u, solver.facts, True)
+    one.taken = [*solver.taken, u]
+    roots = one.solve(factored(inside), depth + 1)
+    solver.roads["the tangent of the angle" if turn is ONE else "the tangent of half the angle"] = None
+    solver.roads.update(one.roads)
+    solver.implied = solver.implied or one.implied
+    n = solver._free_integer(g)
+    parts = uni.linear_parts(angle, solver.unknown)
+    if parts is None:
+        return None
+    angles = [(half * call("atan", r.value), r.conditions) for r in roots]
+    at_lost = substitute(h, {s: call("sin", lost), c: call("cos", lost)})
+    if is_zero(at_lost, solver.facts) is not False:
+        angles.append((lost, ()))
+    return [Root((a + turn * PI * n - parts[1]) / parts[0], conditions, (n,)) for a, conditions in angles]

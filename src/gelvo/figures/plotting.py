@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping, Sequence
-from typing import Any
+from typing import Any, NamedTuple
 
+from gelvo.algebra.univariate import linear_parts
 from gelvo.code.numeric import numeric_function
 from gelvo.errors import DomainError
-from gelvo.expression.nodes import Applied, Bound, Expression, Name
-from gelvo.expression.traversal import free_names, substitute
+from gelvo.expression.nodes import Applied, Bound, Call, Cases, Expression, Name
+from gelvo.expression.traversal import free_names, postorder, relations_of, substitute
 from gelvo.operations.inputs import one_expression, plain_variable, take
 from gelvo.typesetting import typeset
 from gelvo.typesetting.letters import GREEK
@@ -17,14 +18,37 @@ from gelvo.typesetting.text import SUPERSCRIPTS
 
 POINTS = 1201
 COLOURS = ("#0b6e99", "#c2571a", "#5b7f2b", "#8a4f9e", "#b0902f", "#5a6472")
+SCALES = ("linear", "log")
+PANELS = ("by unit", "each")
 DASHES = ("-", "--", "-.", ":")
+
+
+class Style(NamedTuple):
+    """How a figure is drawn beside its curves."""
+
+    units: Mapping[str, str]
+    title: str
+    scales: tuple[str, str]
+    separate: bool
+    data: tuple[Any, Any, str] | None
+    impulses: Mapping[float, float]
 
 
 def plot(
     expressions: Any, variable: Any, lower: Any, upper: Any, *, values: Mapping[Any, Any] | None = None,
     units: Mapping[str, str] | None = None, labels: Sequence[str] | None = None, title: str = "", points: int = POINTS,
+    x_scale: str = "linear", y_scale: str = "linear", panels: str = "by unit", data: tuple[Any, Any, str] | None = None,
+    impulses: Mapping[Any, Any] | None = None,
 ) -> Any:  # fmt: skip
-    """A matplotlib Figure: curves in one panel, or in panels one under another where their units differ."""
+    """A matplotlib Figure: curves in one panel, or in panels one under another where their units differ (or "each").
+
+    Curves are cut at jumps; a curve whose unit is "deg" is turned from radians; impulses {place: strength} stand as arrows.
+    """
+    for scale in (x_scale, y_scale):
+        if scale not in SCALES:
+            raise DomainError(f"an axis is {' or '.join(SCALES)}, not {scale!r}")
+    if panels not in PANELS:
+        raise DomainError(f"panels are {' or '.join(PANELS)}, not {panels!r}")
     listed = list(expressions) if isinstance(expressions, (list, tuple)) else [expressions]
     table = {str(getattr(k, "name", k)): v for k, v in (values or {}).items()}
     arguments = take(*listed, lower, upper, *table.values())
@@ -34,9 +58,62 @@ def plot(
     ends = [float(_inside(one_expression(e), numbers)) for e in arguments.values[len(listed) : len(listed) + 2]]
     if not ends[0] < ends[1]:
         raise DomainError(f"the range from {ends[0]:g} to {ends[1]:g} is empty")
+    if x_scale == "log" and ends[0] <= 0:
+        raise DomainError(f"a logarithmic axis begins above zero, not at {ends[0]:g}")
     names = list(labels) if labels else [f"${typeset(e)}$" if len(str(e)) < 60 else f"curve {k + 1}" for k, e in enumerate(read)]
-    curves = [_curve(_inside(e, numbers), x, ends, points) for e in read]
-    return _draw(curves, names, x, units or {}, title)
+    curves = [_curve(_inside(e, numbers), x, ends, points, x_scale == "log") for e in read]
+    known = dict(units or {})
+    curves = [_turned(c) if known.get(n) in ("deg", "°") else c for n, c in zip(names, curves, strict=True)]
+    arrows = {float(k): float(v) for k, v in (impulses or {}).items()}
+    return _draw(curves, names, x, Style(known, title, (x_scale, y_scale), panels == "each", data, arrows))
+
+
+def plot_path(
+    components: Sequence[Any], variable: Any, lower: Any, upper: Any, *, values: Mapping[Any, Any] | None = None,
+    labels: Sequence[str] | None = None, title: str = "", points: int = POINTS,
+) -> Any:  # fmt: skip
+    """A figure of a path with two components (a plane curve) or three (drawn in space)."""
+    if len(components) not in (2, 3):
+        raise DomainError(f"a path has two or three components, not {len(components)}")
+    table = {str(getattr(k, "name", k)): v for k, v in (values or {}).items()}
+    arguments = take(*components, lower, upper, *table.values())
+    count = len(components)
+    x = plain_variable(variable, arguments.context)
+    numbers = dict(zip(table, arguments.values[count + 2 :], strict=True))
+    ends = [float(_inside(one_expression(e), numbers)) for e in arguments.values[count : count + 2]]
+    if not ends[0] < ends[1]:
+        raise DomainError(f"the range from {ends[0]:g} to {ends[1]:g} is empty")
+    rows = [_curve(_inside(one_expression(e), numbers), x, ends, points, False)[1] for e in arguments.values[:count]]
+    return _draw_path(rows, list(labels or "xyz"[:count]), title)
+
+
+def _draw_path(rows: Sequence[Any], names: Sequence[str], title: str) -> Any:
+    import matplotlib
+    from matplotlib.figure import Figure
+
+    solid = len(rows) == 3
+    with matplotlib.rc_context({"svg.hashsalt": "gelvo", "font.size": 11, "mathtext.fontset": "dejavusans"}):
+        figure = Figure(figsize=(7.2, 5.6), layout="constrained")
+        axis = figure.add_subplot(projection="3d" if solid else None)
+        axis.plot(*rows, color=COLOURS[0], linewidth=1.8)
+        axis.plot(*[[r[0]] for r in rows], marker="o", color=COLOURS[1])
+        for word, name in zip("xyz", names, strict=False):
+            getattr(axis, f"set_{word}label")(_axis_name(name, {}))
+        if not solid:
+            axis.set_aspect("equal", adjustable="datalim")
+            axis.grid(True, color="#d9dde0", linewidth=0.7)
+        if title:
+            axis.set_title(title, loc="left")
+        figure.draw_without_rendering()
+        figure.set_layout_engine("none")
+    return figure
+
+
+def _turned(curve: tuple[Any, Any]) -> tuple[Any, Any]:
+    """Radians as degrees."""
+    import numpy
+
+    return curve[0], numpy.degrees(curve[1])
 
 
 def _inside(e: Expression, numbers: Mapping[str, Any]) -> Expression:
@@ -44,7 +121,7 @@ def _inside(e: Expression, numbers: Mapping[str, Any]) -> Expression:
     return substitute(e, table) if table else e  # type: ignore[no-any-return]
 
 
-def _curve(e: Expression, x: Name, ends: Sequence[float], points: int) -> tuple[Any, Any]:
+def _curve(e: Expression, x: Name, ends: Sequence[float], points: int, logarithmic: bool = False) -> tuple[Any, Any]:
     import numpy
 
     missing = [n.name for n in free_names(e) if n is not x]
@@ -52,13 +129,35 @@ def _curve(e: Expression, x: Name, ends: Sequence[float], points: int) -> tuple[
         raise DomainError(f"a curve needs numbers for {', '.join(missing)}: say with {missing[0]} = …")
     if isinstance(e, (Applied, Bound)):
         raise DomainError(f"{e} cannot be drawn")
-    grid = numpy.linspace(ends[0], ends[1], points)
+    grid = numpy.geomspace(ends[0], ends[1], points) if logarithmic else numpy.linspace(ends[0], ends[1], points)
+    cuts = [c for c in jumps_of(e, x) if ends[0] < c < ends[1]]
+    for cut in cuts:  # both sides of a jump are drawn, and nothing between them
+        step = 1e-9 * (ends[1] - ends[0])
+        grid = numpy.sort(numpy.concatenate([grid[numpy.abs(grid - cut) > step], [cut - step, cut, cut + step]]))
     with numpy.errstate(all="ignore"):
         heights = numpy.asarray(numeric_function(e, [x])(grid), dtype=float)
     heights = numpy.where(numpy.isfinite(heights), heights, numpy.nan)
+    for cut in cuts:
+        heights = numpy.where(grid == cut, numpy.nan, heights)
     if numpy.isnan(heights).all():
         raise DomainError(f"{e} has no real values between {ends[0]:g} and {ends[1]:g}")
     return grid, heights
+
+
+def jumps_of(e: Expression, x: Name) -> list[float]:
+    """The places where a formula in one variable may jump, as far as they stand in it plainly: steps and cases."""
+    found: dict[float, None] = {}
+    for node in postorder(e):
+        borders: list[Expression] = []
+        if isinstance(node, Call) and node.name in ("heaviside", "sign"):
+            borders = [node.arguments[0]]
+        elif isinstance(node, Cases):
+            borders = [r.left - r.right for c in node.conditions for r in relations_of(c)]
+        for border in borders:
+            parts = linear_parts(border, x)
+            if parts is not None and not free_names(parts[0]) and not free_names(parts[1]):
+                found[float(-parts[1] / parts[0])] = None
+    return sorted(found)
 
 
 def _axis_name(name: str, units: Mapping[str, str]) -> str:
@@ -75,17 +174,19 @@ def unit_text(unit: str) -> str:
     return re.sub(r"\^(-?\d+)", lambda m: m.group(1).translate(SUPERSCRIPTS), unit)
 
 
-def _draw(curves: list[tuple[Any, Any]], names: list[str], x: Name, units: Mapping[str, str], title: str) -> Any:
+def _draw(curves: list[tuple[Any, Any]], names: list[str], x: Name, look: Style) -> Any:
     import matplotlib
     from matplotlib.figure import Figure
 
+    units, title = look.units, look.title
     groups: dict[str, list[int]] = {}
     for k, name in enumerate(names):
-        groups.setdefault(units.get(name, ""), []).append(k)
+        groups.setdefault(name if look.separate else units.get(name, ""), []).append(k)
     with matplotlib.rc_context({"svg.hashsalt": "gelvo", "font.size": 11, "mathtext.fontset": "dejavusans"}):
         figure = Figure(figsize=(8.0, 1.2 + 3.0 * len(groups)), layout="constrained")
         axes = figure.subplots(len(groups), 1, sharex=True, squeeze=False)[:, 0]
-        for axis, (unit, members) in zip(axes, groups.items(), strict=True):
+        for axis, members in zip(axes, groups.values(), strict=True):
+            unit = units.get(names[members[0]], "")
             for k in members:
                 style = DASHES[(k // len(COLOURS) + members.index(k)) % len(DASHES)]
                 label = _axis_name(names[k], {}) if names[k].isidentifier() else names[k]
@@ -93,12 +194,24 @@ def _draw(curves: list[tuple[Any, Any]], names: list[str], x: Name, units: Mappi
             axis.grid(True, color="#d9dde0", linewidth=0.7)
             axis.spines[["top", "right"]].set_visible(False)
             axis.margins(x=0)
+            axis.set_xscale(look.scales[0])
+            axis.set_yscale(look.scales[1])
             if len(members) == 1:
                 axis.set_ylabel(_axis_name(names[members[0]], units))
             elif unit:
                 axis.set_ylabel(f"[{unit_text(unit)}]")
             if len(members) > 1:
                 axis.legend(loc="upper left", bbox_to_anchor=(1.01, 1.0), borderaxespad=0, frameon=False)
+        if look.data is not None:
+            axes[0].plot(look.data[0], look.data[1], "o", markersize=4, color=COLOURS[1], label=look.data[2])
+            axes[0].legend(frameon=False)
+        for place, strength in look.impulses.items():
+            axes[-1].annotate(
+                "", (place, strength), (place, 0), arrowprops={"arrowstyle": "-|>", "color": COLOURS[1], "linewidth": 1.8}
+            )
+            axes[-1].update_datalim([(place, strength)])
+        if look.impulses:
+            axes[-1].autoscale_view()
         axes[-1].set_xlabel(_axis_name(x.name, units))
         if title:
             axes[0].set_title(title, loc="left")

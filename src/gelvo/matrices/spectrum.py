@@ -7,6 +7,8 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
+from gmpy2 import mpq
+
 from gelvo.algebra.complex_parts import real_and_imaginary
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
@@ -19,6 +21,7 @@ from gelvo.expression.traversal import names, postorder
 from gelvo.limits import checkpoint
 from gelvo.matrices.elimination import null_space, tidy
 from gelvo.matrices.matrix import ZERO, Matrix, identity, square
+from gelvo.numbers.exact import Gaussian
 
 
 class Resolvent(NamedTuple):
@@ -72,7 +75,7 @@ def _plain(e: Expression, facts: Facts) -> Expression:
     if not names(e) and not any(isinstance(p, AlgebraicNumber) for p in postorder(e)):
         try:
             real, imag = real_and_imaginary(expand(rationalize_denominator(e)), facts)
-            unit = number(1j)
+            unit = number(Gaussian(mpq(0), mpq(1)))
             return (
                 rationalize_denominator(real) + unit * rationalize_denominator(imag)
                 if imag is not ZERO

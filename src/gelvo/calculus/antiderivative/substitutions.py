@@ -7,6 +7,7 @@ atan(c*tan(u)) as in D. Jeffrey, "The evaluation of rational trigonometric integ
 from __future__ import annotations
 
 from math import lcm
+from typing import NamedTuple
 
 from gmpy2 import gcd as integer_gcd
 from gmpy2 import mpq
@@ -151,9 +152,18 @@ def _whole(k: Expression) -> bool:
 # --- waves --------------------------------------------------------------------------------------------------------------------
 
 
-def trigonometric_rational(f: Expression, search: Search) -> Found | None:
-    """A rational function of sines and cosines of one angle."""
-    x = search.variable
+class OneAngle(NamedTuple):
+    """A rational function of s = sin(angle) and c = cos(angle), with the rate at which the angle grows."""
+
+    function: Expression
+    s: Name
+    c: Name
+    angle: Expression
+    rate: Expression
+
+
+def one_angle(f: Expression, x: Name) -> OneAngle | None:
+    """A formula in sines and cosines of whole multiples of one angle, linear in x; None for anything else."""
     waves = [n for n in postorder(f) if isinstance(n, Call) and n.name in WAVES and contains(n, x)]
     if not waves:
         return None
@@ -186,7 +196,13 @@ def trigonometric_rational(f: Expression, search: Search) -> Found | None:
         return None
     if any(isinstance(n, Power) and (contains(n, s) or contains(n, c)) and not _whole(n.exponent) for n in postorder(g)):
         return None
-    return _by_bioche(factored(g), s, c, angle, rate, search)
+    return OneAngle(factored(g), s, c, angle, rate)
+
+
+def trigonometric_rational(f: Expression, search: Search) -> Found | None:
+    """A rational function of sines and cosines of one angle."""
+    found = one_angle(f, search.variable)
+    return None if found is None else _by_bioche(*found, search)
 
 
 def _of_multiple(wave: str, k: int, s: Expression, c: Expression) -> Expression:
@@ -208,12 +224,12 @@ def _by_bioche(g: Expression, s: Name, c: Name, angle: Expression, rate: Express
     odd_in = {v: factored(substitute(g, {v: -v}) + g) is ZERO for v in (s, c)}
     for moving, kept, wave, sign in ((s, c, "cos", -1), (c, s, "sin", 1)):
         if odd_in[moving]:
-            inside = _even(g / moving, moving, 1 - kept**2)
+            inside = even_part(g / moving, moving, 1 - kept**2)
             if inside is not None:
                 found = search.deeper(u, bits.REAL)(factored(sign * substitute(inside, {kept: u}) / rate))
                 return _back(found, u, call(wave, angle), f"substitution u = {call(wave, angle)}", conditions)
     if factored(substitute(g, {s: -s, c: -c}) - g) is ZERO:
-        inside = _even(substitute(g, {s: u * c}), c, 1 / (1 + u**2))
+        inside = even_part(substitute(g, {s: u * c}), c, 1 / (1 + u**2))
         if inside is not None:
             found = search.deeper(u, bits.REAL)(factored(inside / ((1 + u**2) * rate)))
             return _without_jumps(
@@ -225,7 +241,7 @@ def _by_bioche(g: Expression, s: Name, c: Name, angle: Expression, rate: Express
     return _without_jumps(_back(found, u, half, f"substitution u = {half}", conditions), search)
 
 
-def _even(g: Expression, moving: Name, square: Expression) -> Expression | None:
+def even_part(g: Expression, moving: Name, square: Expression) -> Expression | None:
     """A rational function that is even in a name, with `square` put for the square of that name."""
     parts = []
     for part in quotient_parts(factored(g)):

@@ -1,0 +1,88 @@
+"""A derivation carried out again after a change: only what depends on the change is worked out anew."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from typing import Any
+
+from gelvo.derivation.engine import Derivation
+from gelvo.derivation.lines import Line, statements
+from gelvo.derivation.results import Result
+
+ALWAYS = ("title", "section", "given", "unknown")  # quick, and they change the state that all later lines share
+_WORD = re.compile(r"[^\W\d]\w*")
+
+
+@dataclass
+class Kept:
+    """What a line gave and what it left behind in the derivation."""
+
+    result: Result
+    definitions: dict[str, Any]
+    conditions: dict[str, Any]
+    functions: dict[str, Any]
+    unknowns: dict[str, Any]
+    units: dict[str, str]
+
+
+class Memory:
+    """Results of earlier runs, by the text of a line and of everything that it depends on."""
+
+    def __init__(self) -> None:
+        self.kept: dict[tuple[Any, ...], Kept] = {}
+        self.reused = self.worked = 0
+
+    def run(self, derivation: Derivation, source: str) -> list[Result]:
+        """All statements, those with unchanged ground from memory."""
+        self.reused = self.worked = 0
+        ground: tuple[Any, ...] = ()  # the lines whose facts hold for everything after them
+        names: dict[str, tuple[Any, ...]] = {}
+        fresh: dict[tuple[Any, ...], Kept] = {}
+        for line in statements(source):
+            word = line.text.split(maxsplit=1)[0]
+            if word in ALWAYS or line.text.startswith(">"):
+                derivation.results.append(derivation.safely(line))
+                if word in ("given", "unknown"):
+                    ground = (*ground, line.text)
+                continue
+            used = tuple(names[w] for w in dict.fromkeys(_WORD.findall(line.text)) if w in names)
+            key = (line.text, hash(ground), tuple(hash(u) for u in used), len(derivation.results) if word == "export" else 0)
+            kept = self.kept.get(key)
+            if kept is None:
+                kept = self._work(derivation, line)
+                self.worked += 1
+            else:
+                self._replay(derivation, kept, line)
+                self.reused += 1
+            fresh[key] = kept
+            for name in kept.definitions.keys() | kept.functions.keys():
+                names[name] = key
+        self.kept = fresh
+        return derivation.results
+
+    def _work(self, derivation: Derivation, line: Line) -> Kept:
+        before = _state(derivation)
+        result = derivation.safely(line)
+        derivation.results.append(result)
+        changed = [
+            {k: v for k, v in now.items() if k not in old or old[k] is not v}
+            for old, now in zip(before, _state(derivation), strict=True)
+        ]
+        return Kept(result, *changed)
+
+    def _replay(self, derivation: Derivation, kept: Kept, line: Line) -> None:
+        kept.result.number = line.number
+        derivation.results.append(kept.result)
+        for target, change in zip(
+            _live(derivation), (kept.definitions, kept.conditions, kept.functions, kept.unknowns, kept.units), strict=True
+        ):
+            target.update(change)
+
+
+def _live(derivation: Derivation) -> tuple[dict[str, Any], ...]:
+    return derivation.definitions, derivation.conditions, derivation.functions, derivation.unknowns, derivation.units
+
+
+def _state(derivation: Derivation) -> tuple[dict[str, Any], ...]:
+    return tuple(dict(part) for part in _live(derivation))

@@ -1,0 +1,83 @@
+"""Laws of motion in sections: joined, and their jumps and impulses at the joints named."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from typing import Any, NamedTuple
+
+from gelvo.errors import DomainError
+from gelvo.expression.building import cases, relation
+from gelvo.expression.nodes import Cases, Expression, Name
+from gelvo.expression.traversal import substitute
+from gelvo.operations.calculus import differentiate
+from gelvo.operations.inputs import one_expression, plain_variable, take
+from gelvo.operations.rewriting import simplify
+from gelvo.operations.trust import equal
+
+WORDS = ("position", "speed", "acceleration", "jerk")
+
+
+class Jump(NamedTuple):
+    """A derivative of a law that is not continuous at a place; the next derivative has an impulse of that size there."""
+
+    place: Expression
+    order: int
+    before: Expression
+    after: Expression
+    size: Expression
+
+    def __str__(self) -> str:
+        word = WORDS[self.order] if self.order < len(WORDS) else f"derivative {self.order}"
+        after = WORDS[self.order + 1] if self.order + 1 < len(WORDS) else f"derivative {self.order + 1}"
+        return f"{word} jumps by {self.size} at {self.place}: an impulse of the {after}"
+
+
+def join_sections(variable: Any, sections: Sequence[tuple[Any, Any]]) -> Expression:
+    """One law from its sections [(formula, end of the section), …], each from the end of the one before.
+
+    After the last end the law is undefined.
+
+    >>> import gelvo
+    >>> gelvo.join_sections("t", [("t^2", 1), ("2*t - 1", 3)])
+    cases(t^2 when t < 1, 2*t - 1 when t <= 3, otherwise undefined)
+    """
+    if not sections:
+        raise DomainError("a law needs at least one section")
+    arguments = take(*[p for pair in sections for p in pair])
+    x = plain_variable(variable, arguments.context)
+    values = [one_expression(v) for v in arguments.values]
+    last = len(sections) - 1
+    return cases([(values[2 * k], relation("<" if k < last else "<=", x, values[2 * k + 1])) for k in range(last + 1)])
+
+
+def jumps(law: Any, variable: Any, through: int = 3, given: Iterable[Any] = ()) -> list[Jump]:
+    """Where a law in sections, or one of its derivatives up to an order, is not continuous.
+
+    >>> import gelvo
+    >>> for jump in gelvo.jumps(gelvo.join_sections("t", [("t^2", 1), ("2*t - 1", 3)]), "t"):
+    ...     print(jump)
+    acceleration jumps by -2 at 1: an impulse of the jerk
+    """
+    arguments = take(law, given=given)
+    e = one_expression(arguments.values[0])
+    x = plain_variable(variable, arguments.context)
+    if not isinstance(e, Cases):
+        raise DomainError("a law in sections is needed: cases(…), or join_sections")
+    places = [_end(c, x) for c in e.conditions]
+    found: list[Jump] = []
+    for k, place in enumerate(places[:-1]):
+        for order in range(through + 1):
+            before, after = (
+                simplify(substitute(differentiate(v, x, times=order), {x: place}), given=given).expression
+                for v in (e.values[k], e.values[k + 1])
+            )
+            if not equal(before, after, given):
+                found.append(Jump(place, order, before, after, simplify(after - before, given=given).expression))
+    return found
+
+
+def _end(condition: Any, x: Name) -> Expression:
+    left, right = getattr(condition, "left", None), getattr(condition, "right", None)
+    if left is x and isinstance(right, Expression):
+        return right
+    raise DomainError(f"the sections of a law end at values of {x}, not at {condition}")

@@ -1,0 +1,74 @@
+"""Tensors of rank two under rotations: components, invariants, principal values and directions."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any, NamedTuple
+
+from gelvo.errors import DomainError
+from gelvo.expression.building import call, number
+from gelvo.expression.nodes import Expression
+from gelvo.matrices.matrix import Matrix
+from gelvo.operations.inputs import one_expression, take
+from gelvo.operations.rewriting import simplify
+
+AXES = {"x": 0, "y": 1, "z": 2}
+
+
+class Invariants(NamedTuple):
+    """Trace, half the difference of its square and the trace of the square, determinant."""
+
+    first: Expression
+    second: Expression
+    third: Expression
+
+
+def rotation(angle: Any, axis: str | None = None) -> Matrix:
+    """The matrix that turns components by an angle (in radians): in the plane, or about the axis "x", "y" or "z".
+
+    >>> import gelvo
+    >>> gelvo.rotation("phi")
+    [cos(phi), -sin(phi); sin(phi), cos(phi)]
+    """
+    phi = one_expression(take(angle).values[0])
+    c, s = call("cos", phi), call("sin", phi)
+    if axis is None:
+        return Matrix([[c, -s], [s, c]])
+    if axis not in AXES:
+        raise DomainError(f'the axis of a rotation is "x", "y" or "z", not {axis!r}')
+    k = AXES[axis]
+    i, j = (k + 1) % 3, (k + 2) % 3
+    rows = [[number(1) if a == b else number(0) for b in range(3)] for a in range(3)]
+    rows[i][i], rows[j][j], rows[i][j], rows[j][i] = c, c, -s, s
+    return Matrix(rows)
+
+
+def rotated(tensor: Matrix, turn: Matrix, given: Iterable[Any] = ()) -> Matrix:
+    """The components R T R^T of a tensor turned by R, each simplified.
+
+    >>> import gelvo
+    >>> gelvo.rotated(gelvo.diagonal("a", "a"), gelvo.rotation("phi"))
+    [a, 0; 0, a]
+    """
+    if tensor.shape != turn.shape:
+        raise DomainError(f"a tensor of {tensor.shape} and a rotation of {turn.shape} do not fit")
+    return (turn @ tensor @ turn.transpose()).map(lambda e: simplify(e, given=given).expression)
+
+
+def invariants(tensor: Matrix) -> Invariants:
+    """What no rotation changes.
+
+    >>> import gelvo
+    >>> gelvo.invariants(gelvo.diagonal(1, 2, 3))
+    Invariants(first=6, second=11, third=6)
+    """
+    first = tensor.trace()
+    second = simplify((first**2 - (tensor @ tensor).trace()) / 2).expression
+    return Invariants(first, second, tensor.determinant())  # type: ignore[attr-defined]
+
+
+def principal_values(tensor: Matrix, given: Iterable[Any] = ()) -> list[tuple[Expression, list[Matrix]]]:
+    """The eigenvalues of a symmetric tensor with their directions."""
+    if tensor != tensor.transpose():
+        raise DomainError("principal values belong to a symmetric tensor, and this one is not")
+    return tensor.eigenvectors(given)  # type: ignore[attr-defined, no-any-return]
