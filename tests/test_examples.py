@@ -10,6 +10,17 @@ import pytest
 
 SCRIPTS = sorted((Path(__file__).parents[1] / "examples").glob("*.py"))
 SAID = {
+    "bead_on_a_wire": ["time of the fall: t = (sqrt(2*g*h + v_0^2) - v_0)/g", "u = -1 or u = 3", "excluded: u = 2", "proved"],
+    "camera_slider": ["30*D*t^2*(T - t)^2/T^5", "an impulse of the jerk", "[0.5, 0.5, 0.5]"],
+    "cooling_fin_elements": ["cosh(x - 3)/cosh(3)", "125/1448", "by 4.16 and 4.04"],
+    "crystal_tensor": ["trace unchanged: True", "['1.17810', '2.74889']", r"\epsilon_{\mathrm{xy}}"],
+    "microphone_amplifier": ["{0: 2000000, 1: 3500, 2: 1}", "end value: 5", "['-2.78e3', '-719']"],
+    "polarised_light": ["is not [0, 1j; 1, 0]", "unitary: True", "eigenvalue -1 vector"],
+    "pulse_and_spectrum": ["convention: angular", "slope: -t*exp(-t^2/2)", "2*exp(-t) - exp(-2*t)"],
+    "readings_and_formula": ["25 rows", "simpson", "refused: 13 is outside", "a = 19.99976"],
+    "ringing_flash": ["improper:  w/(a^2 + w^2)", "divergent: inf", "0.0249027237354085603112840466926"],
+    "rotor_on_turntable": ["energy is conserved: True", "sqrt(g/l)", "relative drift of the energy"],
+    "three_tanks": ["residual: [0; 0; 0]", "['3', '2', '1']", "'-0.713659'"],
     "beam_to_code": ["5*q*L^4/(384*E*I)", "proved", "numpy: worst error", "c: worst error"],
     "check_homework": ["proved    integral_of(x*cos(x), x)", "refuted   sin(3*x)", "at x ="],
     "draw_beat": ["equal: True", "curves drawn: 2"],

@@ -19,7 +19,7 @@ CASES = [
     ("exp(-x^2)", "-2*x*exp(-x^2)"),
     ("atan2(y, x)", "-y/(x^2 + y^2)"),
     ("abs(x)", "sign(x)"),
-    ("heaviside(x)", "derivative_of(heaviside(x), x)"),
+    ("heaviside(x)", "dirac_delta(x)"),
     ("floor(x)", "derivative_of(floor(x), x)"),
     ("y", "0"),
     ("cases(x^2 when x > 0, otherwise 0)", "cases(2*x when x > 0, otherwise 0)"),

@@ -69,6 +69,10 @@ def _by_values(
     shown: list[str] = []
     for sample in samples([f, point, value], x, facts):
         table = {n: number(v) for n, v in sample.items()}
+        if value is UNDEFINED:
+            return _does_not_settle(
+                substitute(f, table), x, substitute(point, table) if not isinstance(point, Bound) else point, claim
+            )
         for side in sides:
             distances = _distances(f, x, point, side, value, table)
             if len(distances) < len(STEPS):
@@ -82,6 +86,25 @@ def _by_values(
         word = "values" if isinstance(value, Bound) else "distances from the limit at steps 1e-6, 1e-12, 1e-24"
         return Certificate(claim, SUPPORTED, method, {word: "; ".join(shown[:4])})
     return Certificate(claim, UNDECIDED, "neither orders of growth nor values could decide")
+
+
+def _does_not_settle(f: Expression, x: Name, point: Expression, claim: str) -> Certificate:
+    """Values at two scales that keep differing from each other."""
+    method = "values closer and closer to the point keep differing"
+    u = _fresh(f, point, x)
+    far = isinstance(point, Bound)
+    sign = -1 if point is MINUS_INFINITE else 1
+    enclosure = Enclosure(substitute(f, {x: sign * u if far else point + 1 / u}))
+    spreads = []
+    try:
+        for start in (1000, 100_000):
+            values = [float(enclosure.at({u: mpq(start) + mpq(7 * k, 10)}, 200).real.low) for k in range(12)]
+            spreads.append(max(values) - min(values))
+    except (NoValue, GelvoError, OverflowError, ValueError):
+        return Certificate(claim, UNDECIDED, method)
+    if min(spreads) > 1e-3:
+        return Certificate(claim, SUPPORTED, method, {"spread of values at two scales": ", ".join(f"{s:.3g}" for s in spreads)})
+    return Certificate(claim, UNDECIDED, method)
 
 
 def _distances(
@@ -110,8 +133,6 @@ def _tends(distances: list[mpq], value: Expression) -> bool | None:
         return True if last > first else None
     if value is MINUS_INFINITE:
         return True if last < first else None
-    if value is UNDEFINED:
-        return None
     if last < mpq(1, 10**9) or (last < first / 2 and first > 0):
         return True
     return False if last > mpq(1, 10) and abs(last - first) < last / 10**6 else None
@@ -199,12 +220,13 @@ def check_sum(term: Expression, k: Name, lower: Expression, upper: Expression, v
     if len(letters) == 1 and decide_zero(substitute(upper, {letters[0]: letters[0] + 1}) - upper - 1).zero:
         n = letters[0]
         whole = facts.with_facts([DomainFact(n, "integer")] if n.domain == "real" else [])
-        step = substitute(value, {n: n + 1}) - value - substitute(term, {k: upper + 1})
-        before = substitute(value, {n: lower - 1 - (upper - n)})
+        induction = start = None
         try:
-            induction, start = decide_zero(step, whole).zero, decide_zero(before, facts).zero
+            step = substitute(value, {n: n + 1}) - value - substitute(term, {k: upper + 1})
+            induction = decide_zero(step, whole).zero
+            start = decide_zero(substitute(value, {n: lower - 1 - (upper - n)}), facts).zero
         except GelvoError:
-            induction = start = None
+            pass
         if induction and start:
             return Certificate(
                 claim, PROVED, "induction: the difference of two neighbours is the term, and the empty sum is zero"
@@ -233,8 +255,13 @@ def _exact_sums(
             or high.rational < low.rational
         ):
             continue
-        listed = [substitute(substitute(term, table), {k: number(i)}) for i in range(int(low.rational), int(high.rational) + 1)]
-        decision = decide_zero(total(listed) - substitute(value, table), facts)
+        try:
+            listed = [
+                substitute(substitute(term, table), {k: number(i)}) for i in range(int(low.rational), int(high.rational) + 1)
+            ]
+            decision = decide_zero(total(listed) - substitute(value, table), facts)
+        except GelvoError:
+            continue
         if decision.zero is False:
             return Certificate(claim, REFUTED, method, {"counterexample": ", ".join(f"{n} = {j}" for n in letters)})
         agreed += decision.zero is True

@@ -164,6 +164,25 @@ def _inverse_of_growth(a: Arithmetic, x: object) -> tuple[object, object]:
     raise NoValue("lambertw near its branch point, or below it")
 
 
+def _lambertw_lower_bounds(a: Arithmetic, x: Box) -> Box:
+    """Bounds of the w <= -1 with w*exp(w) = x: a guess by mpmath, then a proof that the value lies between both ends."""
+    import mpmath
+
+    real = only_real(x, "lambertw_lower")
+    ends = []
+    for end in (real.high, real.low):  # the branch falls
+        if not -0.3678 < end < 0:
+            raise NoValue("lambertw_lower near its branch point, or outside of -1/e <= x < 0")
+        with mpmath.workprec(a.precision + 20):
+            guess = mpfr(str(mpmath.lambertw(mpmath.mpf(str(end)), -1).real), a.precision)
+        gap = a.up.mul(-guess, a.up.exp2(-a.precision + 12))
+        low, high = a.down.sub(guess, gap), a.up.add(guess, gap)
+        if not (high < -1 and a.down.mul(low, a.up.exp(low)) >= end >= a.up.mul(high, a.down.exp(high))):
+            raise NoValue("lambertw_lower could not be bounded there")
+        ends.append((low, high))
+    return Box(Interval(ends[0][0], ends[1][1]))
+
+
 def _ellipk_bounds(a: Arithmetic, m: Box) -> Box:
     real = only_real(m, "ellipk")
     if real.high >= 1:
@@ -218,7 +237,7 @@ register(
         name="lambertw_lower", at=lambda x: -ONE if x is -exp(-ONE) else None, agreed=("lambertw", -1),
         derivative=lambda x: lambertw_lower(x) / (x * (1 + lambertw_lower(x))),
         real_when=lambda x: (relation("<=", -exp(-ONE), x), relation("<", x, ZERO)), breaks=lambda x: (x + exp(-ONE), x), jumps=lambda x: (x,),
-        known=lambda k: facts.ANY, names={"latex": "W_{-1}"}, source="DLMF 4.13",
+        known=lambda k: facts.ANY, names={"latex": "W_{-1}"}, source="DLMF 4.13", bounds=_lambertw_lower_bounds,
     )
 )  # fmt: skip
 register(

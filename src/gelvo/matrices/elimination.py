@@ -10,6 +10,7 @@ from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import factored
 from gelvo.errors import DomainError, Undecided
 from gelvo.expression.nodes import Expression, Name, Number
+from gelvo.expression.traversal import names
 from gelvo.limits import checkpoint
 from gelvo.matrices.matrix import ONE, ZERO, Matrix, identity, square
 
@@ -19,14 +20,17 @@ def tidy(e: Expression) -> Expression:
     return e if isinstance(e, (Number, Name)) else factored(e)
 
 
-def vanishes(e: Expression, facts: Facts) -> bool:
-    """Whether an entry is zero; raises Undecided where that depends on letters of which too little is known."""
+def vanishes(e: Expression, facts: Facts, for_all_letters: bool = False) -> bool:
+    """Whether an entry is zero; raises Undecided where that is not known.
+
+    for_all_letters: an entry such as a - 1 is not zero as a formula, but it may be for some a: then it must be known.
+    """
     if e is ZERO or isinstance(e, Number):
         return e is ZERO
     if facts.is_nonzero(e):
         return False
     zero = is_zero(e, facts)
-    if zero is None:
+    if zero is None or (zero is False and for_all_letters and names(e)):
         raise Undecided(f"it is not known whether {e} is zero: state it as a fact, such as given=['{e} != 0']")
     return zero
 
@@ -58,7 +62,7 @@ def determinant(m: Matrix) -> Expression:
     return tidy(sign * rows[n - 1][n - 1])
 
 
-def reduced(m: Matrix, facts: Facts) -> tuple[Matrix, list[int]]:
+def reduced(m: Matrix, facts: Facts, for_all_letters: bool = False) -> tuple[Matrix, list[int]]:
     """The reduced row echelon form and the pivot columns."""
     rows = [[tidy(e) for e in r] for r in m.entries]
     pivots: list[int] = []
@@ -68,7 +72,7 @@ def reduced(m: Matrix, facts: Facts) -> tuple[Matrix, list[int]]:
         listed = sorted(
             range(place, len(rows)), key=lambda i: (not isinstance(rows[i][column], Number), len(str(rows[i][column])), i)
         )
-        chosen = next((i for i in listed if not vanishes(rows[i][column], facts)), None)
+        chosen = next((i for i in listed if not vanishes(rows[i][column], facts, for_all_letters)), None)
         if chosen is None:
             for i in range(place, len(rows)):
                 rows[i][column] = ZERO
@@ -117,12 +121,12 @@ def adjugate(m: Matrix) -> Matrix:
 
 def rank(m: Matrix, facts: Facts) -> int:
     """The number of independent rows."""
-    return len(reduced(m, facts)[1])
+    return len(reduced(m, facts, for_all_letters=True)[1])
 
 
-def null_space(m: Matrix, facts: Facts) -> list[Matrix]:
+def null_space(m: Matrix, facts: Facts, for_all_letters: bool = True) -> list[Matrix]:
     """Columns that span the vectors v with m @ v = 0."""
-    solved, pivots = reduced(m, facts)
+    solved, pivots = reduced(m, facts, for_all_letters)
     found: list[Matrix] = []
     for free in range(m.shape[1]):
         if free in pivots:

@@ -62,7 +62,7 @@ def eigenvectors(m: Matrix, value: Expression, facts: Facts) -> list[Matrix]:
     """A basis of the vectors v with A @ v = value*v, short multiples of the solutions."""
     n = square(m, "eigenvectors")
     shifted = (m - identity(n) * value).map(lambda e: _plain(e, facts))
-    found = null_space(shifted, facts)
+    found = null_space(shifted, facts, for_all_letters=False)
     if not found:
         raise DomainError(f"{value} is not seen to be an eigenvalue")
     return [v.map(lambda e: _plain(e, facts)) for v in found]

@@ -15,7 +15,7 @@ from gelvo.equations.single import solve_single
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import written
 from gelvo.expression.nodes import Bound, Equation, Expression, Name, Number, Written
-from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.expression.traversal import contains, postorder, substitute, transform
 from gelvo.operations.answer import Answer
 from gelvo.operations.calculus import integrate
 from gelvo.operations.inputs import one_expression, take
@@ -27,6 +27,11 @@ def _integral(value: Any) -> Written:
     if len(dict.fromkeys(found)) != 1:
         raise DomainError(f"one integral_of(f, x) is needed, and there are {len(found)}")
     return found[0]
+
+
+def _with_part(whole: Expression, form: Written, new: Expression) -> Expression:
+    """A written form replaced as a whole: its bound variable stays as it is."""
+    return transform(whole, lambda n: new if n is form else n)  # type: ignore[no-any-return]
 
 
 def by_parts(integral: Any, differentiate_factor: Any = None, given: Iterable[Any] = (), **words: Any) -> Answer:
@@ -59,7 +64,7 @@ def by_parts(integral: Any, differentiate_factor: Any = None, given: Iterable[An
     else:
         low, high = form.arguments[2:]
         result = _end(outer, x, high, "below", facts) - _end(outer, x, low, "above", facts) - _written(new, x, low, high)
-    value = substitute(whole, {form: result})
+    value = _with_part(whole, form, result)
     return Answer(value, lambda: check_identity(form.body, differentiate(outer, x) - new, facts), (), "by parts")
 
 
@@ -129,7 +134,8 @@ def change_variable(integral: Any, substitution: Any, given: Iterable[Any] = ())
             ends.append(
                 _end(rule.right, x, place, "below", facts) if not isinstance(place, Bound) else _far(rule.right, x, place, facts)
             )
-    result = substitute(whole, {form: _written(old_in_new, u, *ends)})
+    inner = _written(old_in_new, u, *ends)
+    result = _with_part(whole, form, inner)
     new, slope = (substitute(old_in_new, {u: rule.right}) * differentiate(rule.right, x), form.body) if rule.left is not x else (
         old_in_new, substitute(form.body, {x: inside}) * differentiate(inside, u)
     )  # fmt: skip
@@ -163,7 +169,8 @@ def carry_out(expression: Any, given: Iterable[Any] = ()) -> Expression:
         if not forms:
             return value
         form = forms[0]
-        value = substitute(value, {form: _worked_out(form, arguments.facts.given)})
+        done = _worked_out(form, arguments.facts.given)
+        value = _with_part(value, form, done)
     return value
 
 

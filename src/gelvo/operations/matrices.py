@@ -14,7 +14,7 @@ from gelvo.errors import DomainError
 from gelvo.expression.building import junction, number, relation
 from gelvo.expression.nodes import Condition, Expression
 from gelvo.expression.registry import Hooks
-from gelvo.expression.traversal import fresh_name
+from gelvo.expression.traversal import fresh_name, names
 from gelvo.matrices import elimination, spectrum
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations.inputs import plain_variable, take
@@ -178,10 +178,25 @@ def is_equal(self: Matrix, other: Matrix, given: Iterable[Any] = ()) -> bool:
     return self.shape == other.shape and all(equal(a, b, given) for a, b in zip(self.flat(), other.flat(), strict=True))
 
 
+def rename(self: Matrix, table: Any) -> Matrix:
+    """Names exchanged in every entry that has them."""
+    known = {n.name for n in self.free_names}
+    wanted = {str(getattr(k, "name", k)): v for k, v in dict(table).items()}
+    missing = [k for k in wanted if k not in known]
+    if missing:
+        raise DomainError(f"there is no name {missing[0]} to rename in this matrix")
+
+    def one(e: Expression) -> Any:
+        own = {k: v for k, v in wanted.items() if k in {n.name for n in names(e)}}
+        return e.rename(own) if own else e  # type: ignore[attr-defined]
+
+    return self.map(one)
+
+
 METHODS: dict[str, Callable[..., Any]] = {
     "determinant": determinant, "inverse": inverse, "rank": rank, "null_space": null_space, "reduced": reduced, "solve": solve_for,
     "characteristic_polynomial": characteristic_polynomial, "eigenvalues": eigenvalues, "eigenvectors": eigenvectors,
-    "exponential": exponential, "equal": is_equal,
+    "exponential": exponential, "equal": is_equal, "rename": rename,
 }  # fmt: skip
 
 

@@ -20,7 +20,7 @@ METHODS = {
 OF_EQUATIONS = ("expand", "factor", "collect", "substitute", "rename", "differentiate")
 
 
-ENTRY_BY_ENTRY = ("simplify", "expand", "factor", "collect", "substitute", "rename", "differentiate", "integrate", "value")
+ENTRY_BY_ENTRY = ("simplify", "expand", "factor", "collect", "substitute", "differentiate", "integrate", "value")
 
 
 def attach() -> None:

@@ -1,0 +1,243 @@
+"""Matrices: entering, arithmetic, exact algebra, what they refuse, and how they are shown."""
+
+from __future__ import annotations
+
+import numpy
+import pytest
+
+import gelvo
+from gelvo import DomainError
+
+
+def m(text):
+    return gelvo.matrix(text)
+
+
+def test_ways_to_enter_a_matrix():
+    A = m([[1, "a"], ["1/2", gelvo.variable("b")]])
+    assert str(A) == "[1, a; 1/2, b]" and m(str(A)) == A
+    assert gelvo.from_columns([[1, 2], [3, 4]]) == m("[1, 3; 2, 4]")
+    assert gelvo.from_function(2, 3, lambda i, j: i * j) == m("[0, 0, 0; 0, 1, 2]")
+    assert gelvo.identity(2) == m("[1, 0; 0, 1]") and gelvo.diagonal(1, "a") == m("[1, 0; 0, a]")
+    assert gelvo.random_matrix(3, 2, seed=1) == gelvo.random_matrix(3, 2, seed=1) != gelvo.random_matrix(3, 2, seed=2)
+    assert gelvo.column([1, 2]).shape == (2, 1) and A.shape == (2, 2)
+    assert A[0, 1] is gelvo.variable("a") and A.row(0) == m("[1, a]") and A.column(1) == m("[a; b]")
+    assert list(A.row(0)) == [gelvo.formula("1"), gelvo.variable("a")] and A[-1, -1] is gelvo.variable("b")
+
+
+ARITHMETIC = [
+    ("[1, 2; 3, 4]*[0, 1; 1, 0]", "[2, 1; 4, 3]"),
+    ("[1, 2; 3, 4]*[x; y]", "[x + 2*y; 3*x + 4*y]"),
+    ("[1, 2]*[3; 4]", "[11]"),
+    ("[1, 2; 3, 4] + [1, 1; 1, 1]", "[2, 3; 4, 5]"),
+    ("2*[1, a] - [a, 1]", "[2 - a, 2*a - 1]"),
+    ("[1, 2; 3, 4]/2", "[1/2, 1; 3/2, 2]"),
+    ("-[1, 2]", "[-1, -2]"),
+    ("[1, 1; 0, 1]^3", "[1, 3; 0, 1]"),
+    ("[1, 2; 3, 4]^(-1)", "[-2, 1; 3/2, -1/2]"),
+    ("[2, 0; 0, 3]^0", "[1, 0; 0, 1]"),
+    ("transpose([1, 2; 3, 4])", "[1, 3; 2, 4]"),
+    ("conjugate_transpose([1j, 2])", "[-1j; 2]"),
+    ("inverse([1, 2; 3, 5])", "[-5, 2; 3, -1]"),
+    ("row([1, 2; 3, 4], 1)", "[3, 4]"),
+    ("column([1, 2; 3, 4], 0)", "[1; 3]"),
+    ("cross([1; 0; 0], [0; 1; 0])", "[0; 0; 1]"),
+    ("3[1, 2]", "[3, 6]"),
+]
+
+
+@pytest.mark.parametrize(("text", "wanted"), ARITHMETIC, ids=[c[0] for c in ARITHMETIC])
+def test_arithmetic_in_formula_text(text, wanted):
+    assert gelvo.formula(text) == m(wanted)
+
+
+SCALARS = [
+    ("determinant([1, 2; 3, 4])", "-2"),
+    ("determinant([a, b; c, d])", "a*d - b*c"),
+    ("determinant([1, 2, 3; 4, 5, 6; 7, 8, 9])", "0"),
+    ("determinant([1, x, x^2; 1, y, y^2; 1, z, z^2])", "(y - x)*(z - x)*(z - y)"),
+    ("determinant([cos(t), -sin(t); sin(t), cos(t)])", "1"),
+    ("trace([1, 2; 3, a])", "1 + a"),
+    ("entry([1, 2; 3, 4], 1, 0)", "3"),
+    ("dot([1; 2], [x; y])", "x + 2*y"),
+    ("length([3; 4])", "5"),
+]
+
+
+@pytest.mark.parametrize(("text", "wanted"), SCALARS, ids=[c[0] for c in SCALARS])
+def test_numbers_of_matrices(text, wanted):
+    found = gelvo.formula(text)
+    assert gelvo.equal(found, gelvo.formula(wanted))
+
+
+FAULTY = [
+    ("[1, 2; 3]", "row 1 has 1 entries"),
+    ("[1, 2]*[3, 4]", "cannot be multiplied"),
+    ("[1, 2] + [1; 2]", "shapes must be equal"),
+    ("[1, 2] + x", "cannot be added"),
+    ("x + [1, 2]", "cannot be added"),
+    ("1/[1, 2]", "multiply by its inverse"),
+    ("[1, 2]^2", "not square"),
+    ("sin([1, 2])", "not a function of matrices"),
+    ("[1, 2] < [2, 3]", "compared"),
+    ("[1, 2] = 3", "compared"),
+    ("inverse([1, 2; 2, 4])", "determinant is zero"),
+    ("determinant([1, 2])", "square matrix"),
+    ("entry([1, 2], 2, 0)", "no entry"),
+    ("row([1, 2], 1/2)", "whole number"),
+    ("cross([1; 2], [1; 2])", "three entries"),
+]
+
+
+@pytest.mark.parametrize(("text", "said"), FAULTY, ids=[c[0] for c in FAULTY])
+def test_faulty_matrices_say_what_is_needed(text, said):
+    with pytest.raises(gelvo.GelvoError, match=said):
+        gelvo.formula(text)
+
+
+def test_python_operators_refuse_too():
+    A, B = m("[1, 2; 3, 4]"), m("[1; 2]")
+    with pytest.raises(DomainError, match="A @ B"):
+        A * B
+    with pytest.raises(DomainError, match="divided by a matrix"):
+        A / A
+    with pytest.raises(DomainError, match="A.row"):
+        A[0]
+    with pytest.raises(DomainError, match="only a row or a column"):
+        list(A)
+    with pytest.raises(DomainError, match="whole powers"):
+        A ** gelvo.formula("1/2")
+    with pytest.raises(DomainError, match="at least one row"):
+        m([])
+    with pytest.raises(DomainError, match="positive whole"):
+        gelvo.identity(0)
+    with pytest.raises(DomainError, match="is not a matrix"):
+        m("x + 1")
+
+
+def test_exact_algebra_agrees_with_floating_point():
+    for seed in range(6):
+        A = gelvo.random_matrix(4, 4, seed=seed)
+        plain = numpy.array([[float(e) for e in A.row(i)] for i in range(4)])
+        assert abs(float(A.determinant()) - numpy.linalg.det(plain)) < 1e-6 * max(1, abs(numpy.linalg.det(plain)))
+        assert A @ A.inverse() == gelvo.identity(4)
+        b = gelvo.random_matrix(4, 1, seed=seed + 50)
+        assert A @ A.solve(b) == b
+        assert A.rank() == 4 and A.null_space() == []
+
+
+def test_rank_null_space_and_reduced_form():
+    A = m("[1, 2, 3; 4, 5, 6; 7, 8, 9]")
+    assert A.rank() == 2 and A.null_space() == [m("[1; -2; 1]")]
+    assert A @ A.null_space()[0] == m("[0; 0; 0]")
+    assert A.reduced() == m("[1, 0, -1; 0, 1, 2; 0, 0, 0]")
+    with pytest.raises(gelvo.Undecided, match="state it as a fact"):
+        m("[1, 1; 1, a]").rank()
+    assert m("[1, 1; 1, a]").rank(given=["a != 1"]) == 2
+    with pytest.raises(DomainError, match="contradict"):
+        m("[1, 1; 1, 1]").solve(m("[1; 2]"))
+    with pytest.raises(DomainError, match="unknowns free"):
+        m("[1, 1; 1, 1]").solve(m("[1; 1]"))
+
+
+EIGEN = [
+    ("[2, 1; 1, 2]", {"1": 1, "3": 1}),
+    ("[0, 1; -1, 0]", {"1j": 1, "-1j": 1}),
+    ("[1, 1; 0, 1]", {"1": 2}),
+    ("[a, 1; 1, a]", {"a - 1": 1, "a + 1": 1}),
+    ("[1, 2; 3, 4]", {"(5 - sqrt(33))/2": 1, "(5 + sqrt(33))/2": 1}),
+    ("[2, 0, 0; 0, 3, 4; 0, 4, 9]", {"1": 1, "2": 1, "11": 1}),
+    ("[1, 0, 0; 0, 0, -1; 0, 1, 0]", {"1": 1, "1j": 1, "-1j": 1}),
+]
+
+
+@pytest.mark.parametrize(("text", "wanted"), EIGEN, ids=[c[0] for c in EIGEN])
+def test_eigenvalues_and_vectors(text, wanted):
+    A = m(text)
+    found = A.eigenvalues()
+    assert len(found) == len(wanted)
+    for value, times in wanted.items():
+        assert any(gelvo.equal(v, value) and k == times for v, k in found.items())
+    for value, vectors in A.eigenvectors():
+        for vector in vectors:
+            assert (A @ vector - vector * value).equal(vector * 0)
+
+
+EXPONENTIALS = [
+    ("[0, 1; 0, 0]", [], "[1, t; 0, 1]"),
+    ("[0, -1; 1, 0]", [], "[cos(t), -sin(t); sin(t), cos(t)]"),
+    ("[0, 1; -w^2, 0]", ["w > 0"], "[cos(w*t), sin(w*t)/w; -w*sin(w*t), cos(w*t)]"),
+    ("[2, 1; 1, 2]", [], "[(exp(3*t) + exp(t))/2, (exp(3*t) - exp(t))/2; (exp(3*t) - exp(t))/2, (exp(3*t) + exp(t))/2]"),
+    ("[-1, 1; 0, -1]", [], "[exp(-t), t*exp(-t); 0, exp(-t)]"),
+    ("[a, 0; 0, b]", [], "[exp(a*t), 0; 0, exp(b*t)]"),
+    ("[1, 1, 0; 0, 1, 1; 0, 0, 1]", [], "[exp(t), t*exp(t), t^2*exp(t)/2; 0, exp(t), t*exp(t); 0, 0, exp(t)]"),
+]
+
+
+@pytest.mark.parametrize(("text", "given", "wanted"), EXPONENTIALS, ids=[c[0] for c in EXPONENTIALS])
+def test_exponentials(text, given, wanted):
+    A = m(text)
+    found = A.exponential("t", given=given)
+    assert found.equal(m(wanted), given=given)
+    assert (found.differentiate("t") - A @ found).equal(A * 0, given=given)
+    assert found.substitute({"t": 0}).equal(gelvo.identity(A.shape[0]))
+
+
+def test_an_exponential_asks_for_the_facts_it_needs():
+    with pytest.raises(DomainError, match="state whether"):
+        m("[0, 1; -k, -c]").exponential("t")
+    assert m("[0, 1; 0, 0]").exponential() == m("[1, 1; 0, 1]")
+
+
+def test_operations_act_entry_by_entry():
+    A = m("[x^2, sin(x)^2 + cos(x)^2; (x + 1)^2, a*x]")
+    assert A.simplify()[0, 1] is gelvo.formula("1")
+    assert A.expand()[1, 0] is gelvo.formula("x^2 + 2*x + 1")
+    assert A.differentiate("x")[0, 0] is gelvo.formula("2*x")
+    assert A.substitute({"a": 2, "x": 3})[1, 1] is gelvo.formula("6")
+    assert A.rename({"a": "b"})[1, 1] is gelvo.formula("b*x")
+    assert A.map(lambda e: e * 0) == m("[0, 0; 0, 0]")
+    assert A.integrate("x")[1, 1] is gelvo.formula("a*x^2/2")
+    with pytest.raises(DomainError, match="no name q"):
+        A.rename({"q": "b"})
+
+
+def test_matrices_are_shown():
+    A = m("[1/2, -a; theta_1, 0]")
+    latex = gelvo.typeset(A, "latex")
+    assert latex.startswith("\\begin{pmatrix}") and latex.count("&") == 2
+    columns = [line.index("&") for line in latex.splitlines() if "&" in line]
+    assert len(set(columns)) == 1
+    assert "<mtable>" in gelvo.typeset(A, "mathml") and "⎛" in gelvo.typeset(A, "text")
+    assert "text/latex" in A._repr_mimebundle_()
+    assert gelvo.check("[1, 2; 3, 4]*[1, 0; 0, 1] = [1, 2; 3, 4]").verdict == "proved"
+    assert gelvo.check("[1, a]*[a; 1] = [a]").verdict == "refuted"
+
+
+FIELDS = [
+    ("gradient", "x^2*y + z", "[2*x*y; x^2; 1]"),
+    ("hessian", "x*y*z", "[0, z, y; z, 0, x; y, x, 0]"),
+    ("curl", ["-y", "x", "0"], "[0; 0; 2]"),
+    ("curl", ["y*z", "x*z", "x*y"], "[0; 0; 0]"),
+    ("jacobian", ["x*y", "y*z", "z*x"], "[y, x, 0; 0, z, y; z, 0, x]"),
+]
+
+
+@pytest.mark.parametrize(("work", "field", "wanted"), FIELDS)
+def test_derivatives_of_fields(work, field, wanted):
+    assert getattr(gelvo, work)(field, ["x", "y", "z"]) == m(wanted)
+
+
+def test_scalars_of_fields_and_refusals():
+    assert gelvo.divergence(["x^2", "y^2", "z^2"], ["x", "y", "z"]) is gelvo.formula("2*x + 2*y + 2*z")
+    assert gelvo.equal(gelvo.laplacian("1/sqrt(x^2 + y^2 + z^2)", ["x", "y", "z"]), 0)
+    assert gelvo.difference_quotient("x^3", "x", "h") is gelvo.formula("3*x^2 + 3*x*h + h^2")
+    assert gelvo.differentiate_implicitly("x*y = 1", "y", "x") is gelvo.formula("-y/x")
+    with pytest.raises(DomainError, match="three components"):
+        gelvo.curl(["x", "y"], ["x", "y"])
+    with pytest.raises(DomainError, match="as many coordinates"):
+        gelvo.divergence(["x"], ["x", "y"])
+    with pytest.raises(DomainError, match="contains the variable"):
+        gelvo.difference_quotient("x", "x", "x")
+    with pytest.raises(DomainError, match="must contain both"):
+        gelvo.differentiate_implicitly("x^2 = 1", "y", "x")
