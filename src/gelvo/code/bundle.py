@@ -21,7 +21,7 @@ from gelvo.expression.nodes import Expression, Name
 from gelvo.operations.inputs import one_expression, plain_variable, take
 
 C_FLAGS = ("-std=c99", "-Wall", "-Wextra", "-Werror", "-pedantic", "-O2")
-FORTRAN_FLAGS = ("-std=f2008", "-Wall", "-Wextra", "-Werror", "-Wno-compare-reals", "-O2")
+FORTRAN_FLAGS = ("-std=f2008", "-Wall", "-Wextra", "-Werror", "-Wno-compare-reals", "-Wno-unused-dummy-argument", "-O2")
 TARGETS = {"numpy": numpy_target, "c": c_target, "fortran": fortran_target}
 
 

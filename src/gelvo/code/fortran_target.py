@@ -36,6 +36,9 @@ RESERVED = set(
         "abs acos acosh asin asinh atan atan2 atanh bessel_jn bessel_yn ceiling cos cosh erf erfc exp floor gamma log log10 "
         "log_gamma max merge min nint real selected_int_kind sign sin sinh sqrt tan tanh wp program module function subroutine end "
         "if then else do call return result use implicit none integer contains real64 pure elemental out intent in kind print stop "
+        "size shape sum product scale fraction exponent index len mod modulo norm2 transpose matmul spread range precision epsilon huge "
+        "tiny nearest spacing rank any all count maxval minval reshape pack unpack dot_product aint anint dble dim hypot ichar char kind "
+        "logical character int bit_size digits radix set_exponent system_clock cpu_time date_and_time random_number trim repeat scan "
         "ieee_value ieee_quiet_nan interface type class allocate write read open close select case where parameter data common"
     ).split()
 )

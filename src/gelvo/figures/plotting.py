@@ -23,6 +23,12 @@ PANELS = ("by unit", "each")
 DASHES = ("-", "--", "-.", ":")
 
 
+def _curve_name(e: Expression, k: int) -> str:
+    """The formula as a label, where it is short and stands on one line."""
+    shown = typeset(e) if len(str(e)) < 60 else ""
+    return f"${shown}$" if shown and "\\begin" not in shown else f"curve {k + 1}"
+
+
 class Style(NamedTuple):
     """How a figure is drawn beside its curves."""
 
@@ -60,11 +66,11 @@ def plot(
         raise DomainError(f"the range from {ends[0]:g} to {ends[1]:g} is empty")
     if x_scale == "log" and ends[0] <= 0:
         raise DomainError(f"a logarithmic axis begins above zero, not at {ends[0]:g}")
-    names = list(labels) if labels else [f"${typeset(e)}$" if len(str(e)) < 60 else f"curve {k + 1}" for k, e in enumerate(read)]
+    names = list(labels) if labels else [_curve_name(e, k) for k, e in enumerate(read)]
     curves = [_curve(_inside(e, numbers), x, ends, points, x_scale == "log") for e in read]
     known = dict(units or {})
     curves = [_turned(c) if known.get(n) in ("deg", "°") else c for n, c in zip(names, curves, strict=True)]
-    arrows = {float(k): float(v) for k, v in (impulses or {}).items()}
+    arrows = {float(one_expression(take(k).values[0])): float(v) for k, v in (impulses or {}).items()}
     return _draw(curves, names, x, Style(known, title, (x_scale, y_scale), panels == "each", data, arrows))
 
 
