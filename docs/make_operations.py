@@ -15,9 +15,16 @@ GROUPS = {
     "Replace": "substitute rename abbreviate",
     "Parts": "numerator denominator coefficients degree leading_coefficient divide gcd lcm resultant discriminant",
     "Exact roots": "polynomial_root minimal_polynomial",
-    "Calculus and equations": "differentiate integrate solve",
+    "Calculus": "differentiate differentiate_implicitly integrate by_parts change_variable carry_out limit series add_up multiply_up "
+    "difference_quotient gradient hessian jacobian divergence curl laplacian",
+    "Transforms": "laplace inverse_laplace fourier inverse_fourier",
+    "Equations": "solve roots_between solve_numerically",
+    "Matrices": "matrix column from_columns from_function identity diagonal random_matrix",
+    "Mechanics, networks, motion": "equations_of_motion first_order_form linearize state_space transfer_function join_sections jumps",
+    "Tensors and elements": "rotation rotated invariants principal_values shape_functions element_matrix element_vector assemble restrained",
+    "Data": "read_table interpolate difference_samples integrate_samples",
     "Numbers, trust and limits": "value numeric_function check equal is_known time_limit",
-    "Leave": "typeset export_code plot",
+    "Leave": "typeset export_code plot plot_path animate",
 }
 
 

@@ -66,7 +66,7 @@ def _differentiate(derivation: Derivation, parts: Clauses, line: Line) -> Result
             "step", line.text, line.number, [("", put_in(derivation, calculus.differentiate(value, *variables), parts))]
         )
     answer = calculus.differentiate(value, *variables, given=given, steps=True)
-    result = from_answer(answer, line)
+    result = from_answer(answer, line, derivation.steps)
     short = rewriting.simplify(answer.expression, given)
     if len(str(short)) < len(str(answer)):
         result.shown = [("", short.expression)]
@@ -107,7 +107,7 @@ def _solve(derivation: Derivation, parts: Clauses, line: Line) -> Result:
         if any(isinstance(t, Applied) for t in targets)
         else facts_of(given).given
     )
-    solutions = solving.solve(equations, targets, parts.get("over"), stated)
+    solutions = solving.solve(equations, targets, parts.get("over"), stated, steps=derivation.steps)
     if isinstance(solutions, SolutionSet):
         return Result("step", line.text, line.number, [("", solutions)], certificate=solutions.certificate(), road=solutions.road)
     taking = parts.get("taking")
@@ -126,7 +126,7 @@ def _solve(derivation: Derivation, parts: Clauses, line: Line) -> Result:
         details.append(f"{solving.family_note(solutions)}")
     return Result(
         "step", line.text, line.number, [("", solutions)], conditions=conditions, certificate=solutions.certificate(),
-        road=solutions.road, details=details,
+        road=solutions.road, details=details, steps=solutions.steps,
     )  # fmt: skip
 
 

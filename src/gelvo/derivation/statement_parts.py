@@ -37,11 +37,11 @@ def refuse(parts: Clauses, *allowed: str) -> None:
             )
 
 
-def from_answer(answer: Answer, line: Line) -> Result:
+def from_answer(answer: Answer, line: Line, steps: bool = True) -> Result:
     certificate = answer.certificate() if not answer.reason else None
     return Result(
         "step", line.text, line.number, [("", answer)], conditions=answer.conditions, certificate=certificate,
-        reason=answer.reason, road=answer.road, steps=answer.steps,
+        reason=answer.reason, road=answer.road, steps=answer.steps if steps else (),
     )  # fmt: skip
 
 

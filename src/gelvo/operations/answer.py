@@ -18,19 +18,25 @@ class Answer:
     .certificate(): how it was checked.
     """
 
-    __slots__ = ("_certificate", "_make", "conditions", "expression", "reason", "road", "steps")
+    __slots__ = ("_certificate", "_make", "_steps", "conditions", "expression", "reason", "road")
 
     def __init__(
         self, expression: Expression, certify: Callable[[], Certificate], conditions: tuple[Condition, ...] = (),
-        road: str = "", reason: str = "", steps: tuple[Any, ...] = (),
+        road: str = "", reason: str = "", steps: tuple[Any, ...] | Callable[[], tuple[Any, ...]] = (),
     ) -> None:  # fmt: skip
-        self.expression, self.conditions, self.road, self.reason, self.steps = expression, conditions, road, reason, steps
+        self.expression, self.conditions, self.road, self.reason, self._steps = expression, conditions, road, reason, steps
         self._make, self._certificate = certify, None
 
     def certificate(self) -> Certificate:
         if self._certificate is None:
             self._certificate = self._make()  # type: ignore[assignment]
         return self._certificate  # type: ignore[return-value]
+
+    @property
+    def steps(self) -> tuple[Any, ...]:
+        if callable(self._steps):
+            self._steps = self._steps()
+        return self._steps
 
     @property
     def verdict(self) -> str:

@@ -10,7 +10,7 @@ from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.fractions import factored
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.tidying import tidied
-from gelvo.checking.claims import check_identity
+from gelvo.checking.claims import check_antiderivative, check_identity
 from gelvo.equations.single import solve_single
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import written
@@ -18,6 +18,7 @@ from gelvo.expression.nodes import Bound, Equation, Expression, Name, Number, Wr
 from gelvo.expression.traversal import contains, postorder, substitute, transform
 from gelvo.operations.answer import Answer
 from gelvo.operations.calculus import integrate
+from gelvo.operations.explaining import Explained
 from gelvo.operations.inputs import one_expression, take
 from gelvo.operations.series import add_up, limit, multiply_up
 
@@ -65,7 +66,12 @@ def by_parts(integral: Any, differentiate_factor: Any = None, given: Iterable[An
         low, high = form.arguments[2:]
         result = _end(outer, x, high, "below", facts) - _end(outer, x, low, "above", facts) - _written(new, x, low, high)
     value = _with_part(whole, form, result)
-    return Answer(value, lambda: check_identity(form.body, differentiate(outer, x) - new, facts), (), "by parts")
+    chain = (
+        Explained("the factor that is differentiated", f"u = {u}, derivative_of(u, {x}) = {differentiate(u, x)}"),
+        Explained("the rest, integrated", f"V = integral_of({rest}, {x}) = {V}", check_antiderivative(rest, x, V, facts).verdict),
+        Explained("u*V less the integral of u'*V", f"{outer} - integral_of({new}, {x})"),
+    )
+    return Answer(value, lambda: check_identity(form.body, differentiate(outer, x) - new, facts), (), "by parts", "", chain)
 
 
 def _written(f: Expression, x: Name, *ends: Expression) -> Expression:
@@ -139,7 +145,12 @@ def change_variable(integral: Any, substitution: Any, given: Iterable[Any] = ())
     new, slope = (substitute(old_in_new, {u: rule.right}) * differentiate(rule.right, x), form.body) if rule.left is not x else (
         old_in_new, substitute(form.body, {x: inside}) * differentiate(inside, u)
     )  # fmt: skip
-    return Answer(result, lambda: check_identity(new, slope, facts), (), f"substitution {rule}")
+    chain = (
+        Explained("the new variable", f"{rule}"),
+        Explained("the integrand in the new variable", f"{old_in_new}", check_identity(new, slope, facts).verdict),
+        *((Explained("the new ends", f"from {ends[0]} to {ends[1]}"),) if ends else ()),
+    )
+    return Answer(result, lambda: check_identity(new, slope, facts), (), f"substitution {rule}", "", chain)
 
 
 def _far(f: Expression, x: Name, place: Expression, facts: Any) -> Expression:

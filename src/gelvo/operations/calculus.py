@@ -18,6 +18,7 @@ from gelvo.expression.building import written
 from gelvo.expression.nodes import Equation, Expression, Name
 from gelvo.expression.traversal import contains
 from gelvo.operations.answer import Answer
+from gelvo.operations.explaining import derivative_steps
 from gelvo.operations.inputs import one_expression, plain_variable, take, variable_in
 
 
@@ -25,7 +26,7 @@ def differentiate(expression: Any, *variables: Any, times: int = 1, given: Itera
     """The derivative with respect to one variable, or to several one after the other.
 
     expression: an expression, an equation (both sides) or text; variables: names, unknown functions or text;
-    times: how often. Returns the derivative; with `steps=True` an Answer with its certificate.
+    times: how often. Returns the derivative; with `steps=True` an Answer with its certificate and `.steps`, a rule for each part.
 
     >>> import gelvo
     >>> gelvo.differentiate("sin(x)^2", "x")
@@ -46,7 +47,9 @@ def differentiate(expression: Any, *variables: Any, times: int = 1, given: Itera
     road = "rules of differentiation, inner functions first"
     target = targets[0]
     if len(targets) == 1 and isinstance(target, Name):
-        return Answer(result, lambda: check_derivative(before, target, times, result, arguments.facts), (), road)
+        facts = arguments.facts
+        chain = (lambda: derivative_steps(before, target, facts)) if times == 1 else ()
+        return Answer(result, lambda: check_derivative(before, target, times, result, facts), (), road, "", chain)
     claim = f"derivative of {before} = {result}"
     return Answer(result, lambda: Certificate(claim, UNDECIDED, "no separate road for several variables"), (), road)
 

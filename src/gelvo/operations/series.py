@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import replace
+from fractions import Fraction
 from typing import Any
 
 from gelvo.calculus import limits, sums
@@ -75,7 +76,8 @@ class Series(Answer):
 
     def __init__(self, terms: dict[Any, Expression], next_power: Any, local: Expression, *rest: Any) -> None:
         super().__init__(*rest)
-        self.terms, self.next_power, self.local = terms, next_power, local
+        self.terms, self.local = terms, local
+        self.next_power = next_power  # None where nothing is left out
 
     def coefficient(self, power_of: Any) -> Expression:
         """The coefficient of one power of the local variable; an error for a power that was not worked out."""
@@ -122,7 +124,10 @@ def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, giv
     back = {u: local}
     terms = {e: substitute(tidied(c, facts), back) for e, c in found.terms.items() if e <= last.rational}
     later = [e for e in found.terms if e > last.rational]
-    beyond = later[0] if later else found.order
+    first_left_out = later[0] if later else found.order
+    beyond = None if first_left_out is None else Fraction(int(first_left_out.numerator), int(first_left_out.denominator))
+    if beyond is not None and beyond.denominator == 1:
+        beyond = int(beyond)  # type: ignore[assignment]
     kept = total([c * power(local, number(e)) for e, c in terms.items()])
     plain = {e: tidied(c, facts) for e, c in found.terms.items() if e <= last.rational}
     return Series(

@@ -23,6 +23,7 @@ from gelvo.expression.known import domain_word
 from gelvo.expression.nodes import Applied, Bound, Condition, Equation, Expression, Name, Node, Number, Relation, Written
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import fresh_name, names, postorder, substitute, transform
+from gelvo.operations.explaining import solution_steps
 from gelvo.operations.inputs import plain_variable, split_initial, take, variable_in
 
 Values = Mapping[Expression, Expression]
@@ -48,6 +49,7 @@ class Solutions(Sequence[Values]):
         self.equations, self.facts, self.conditions, self.families = tuple(equations), facts, conditions, families
         self.excluded, self.everything, self.further, self.road = tuple(excluded), everything, further, road
         self.domain, self.unknowns, self.complete, self.reason = domain, tuple(unknowns), True, ""
+        self.steps: tuple[Any, ...] = ()
 
     def __len__(self) -> int:
         return len(self._found)
@@ -202,11 +204,11 @@ def _shown(values: Values) -> str:
     return ", ".join(f"{k} = {v}" for k, v in values.items())
 
 
-def solve(equations: Any, unknowns: Any, over: str | None = None, given: Iterable[Any] = ()) -> Any:
+def solve(equations: Any, unknowns: Any, over: str | None = None, given: Iterable[Any] = (), steps: bool = False) -> Any:
     """The solutions of one or several equations, or the intervals where an inequality holds.
 
     equations: an equation, an expression (meant = 0), text, or a list of these; unknowns: a variable, unknown function or
-    its derivative, text, or a list; over: a domain word, by default the unknown's own (an undeclared name is real).
+    its derivative, text, or a list; steps: whether .steps explains a linear or quadratic equation; over: a domain word, by default the unknown's own (an undeclared name is real).
     Returns Solutions; for inequalities in one unknown a SolutionSet (.condition, .intervals).
     Raises NotSolved with the reason where no method applies.
 
@@ -236,7 +238,10 @@ def solve(equations: Any, unknowns: Any, over: str | None = None, given: Iterabl
     word = domain_word(over) if over else None
     if over and word is None:
         raise DomainError(f"{over!r} is not a domain; say real, complex, positive, integer …")
-    return _solved(read, targets, arguments.facts, word)
+    solutions = _solved(read, targets, arguments.facts, word)
+    if steps and len(read) == 1 and len(targets) == 1 and isinstance(targets[0], Name):
+        solutions.steps = solution_steps(read[0], targets[0], arguments.facts)
+    return solutions
 
 
 def _is_inequality(value: Any) -> bool:

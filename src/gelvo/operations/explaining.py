@@ -1,0 +1,82 @@
+"""Explained steps: how a derivative is built rule by rule, and how a linear or quadratic equation is solved."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from gelvo.algebra import univariate as uni
+from gelvo.algebra.differentiation import differentiate
+from gelvo.algebra.expanding import expand
+from gelvo.algebra.facts import Facts
+from gelvo.algebra.fractions import factored
+from gelvo.algebra.univariate import ZERO
+from gelvo.checking.claims import check_derivative, check_identity
+from gelvo.expression.nodes import Call, Equation, Expression, Name, Number, Power, Product, Sum
+from gelvo.expression.traversal import contains, postorder
+
+MOST_STEPS = 40
+
+
+class Explained(NamedTuple):
+    """One step: the rule, what it says here, and the verdict of its own check (empty where nothing is claimed)."""
+
+    rule: str
+    statement: str
+    verdict: str = ""
+
+    def __str__(self) -> str:
+        return f"{self.statement}  ({self.rule}{'; ' + self.verdict if self.verdict else ''})"
+
+
+def derivative_steps(e: Expression, x: Name, facts: Facts) -> tuple[Explained, ...]:
+    """The derivative of every part that contains the variable, inner parts first."""
+    found: list[Explained] = []
+    for node in postorder(e):
+        if not isinstance(node, Expression) or node is x or not contains(node, x):
+            continue
+        slope = differentiate(node, x)
+        verdict = check_derivative(node, x, 1, slope, facts).verdict
+        found.append(Explained(_rule(node, x), f"derivative_of({node}, {x}) = {slope}", verdict))
+    return tuple(found[-MOST_STEPS:])
+
+
+def _rule(node: Expression, x: Name) -> str:
+    if isinstance(node, Sum):
+        return "a sum is differentiated term by term"
+    if isinstance(node, Product):
+        moving = [f for f in node.factors if contains(f, x)]
+        return "product rule" if len(moving) > 1 else "a constant factor stays"
+    if isinstance(node, Power):
+        if not contains(node.exponent, x):
+            return "power rule" if node.base is x else "power rule, then the derivative of the inside"
+        return "exponential: the power times ln of the base times the derivative of the exponent"
+    if isinstance(node, Call):
+        inner = node.arguments[-1]
+        return f"derivative of {node.name}" if inner is x else f"chain rule: {node.name} of {inner}"
+    return "definition"
+
+
+def solution_steps(equation: Equation, x: Name, facts: Facts) -> tuple[Explained, ...]:
+    """The way of a linear or quadratic equation: one side, coefficients, division or discriminant; others have no such list."""
+    g = equation.left - equation.right
+    coefficients = uni.coefficients_of(expand(g), x)
+    if coefficients is None or len(coefficients) not in (2, 3):
+        return ()
+    ordered = uni.expression_of(coefficients, x)
+    moved = Explained("everything on one side, ordered by powers", f"{ordered} = 0", check_identity(ordered, g, facts).verdict)
+    if len(coefficients) == 2:
+        b, a = coefficients
+        return (
+            moved,
+            Explained("the constant to the right", f"{a * x} = {-b}"),
+            Explained(f"divided by {a}", f"{x} = {factored(-b / a)}"),
+        )
+    c, b, a = coefficients
+    gap = factored(b * b - 4 * a * c)
+    steps = [moved, Explained("coefficients", f"a = {a}, b = {b}, c = {c}"), Explained("discriminant b^2 - 4*a*c", f"{gap}")]
+    if gap is ZERO:
+        steps.append(Explained("one double root -b/(2*a)", f"{x} = {factored(-b / (2 * a))}"))
+    else:
+        sign = "is negative: no real root" if isinstance(gap, Number) and facts.is_negative(gap) else "gives two roots"
+        steps.append(Explained(f"(-b ± sqrt({gap}))/(2*a)", f"the discriminant {sign}"))
+    return tuple(steps)
