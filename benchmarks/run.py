@@ -13,6 +13,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from algebra_rows import ROWS as ALGEBRA_ROWS
+from days_rows import ROWS as DAY_ROWS
 from timing import paired, seconds
 
 HERE = Path(__file__).parent
@@ -179,6 +180,7 @@ ROWS = [
 
 
 ROWS += ALGEBRA_ROWS
+ROWS += DAY_ROWS
 
 
 def main() -> int:

@@ -10,7 +10,8 @@ from gelvo.derivation.lines import Clauses, Line
 from gelvo.derivation.results import Result
 from gelvo.derivation.statement_parts import facts_of, put_in, refuse
 from gelvo.errors import DomainError, FormulaError
-from gelvo.expression.nodes import Applied
+from gelvo.expression.building import applied
+from gelvo.expression.nodes import Applied, Equation
 from gelvo.operations.numeric import numeric_solution, roots_between
 from gelvo.physics import mechanics, motion, systems
 from gelvo.reading.reader import split_commas
@@ -95,7 +96,11 @@ def _first_order(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     """first order form of motion for theta, phi"""
     refuse(parts, "for", "with", "given")
     found = _form(derivation, parts, re.sub(r"^of\s", "", parts.head), line)
-    shown: list[tuple[str, Any]] = [(f"{s}'", r) for s, r in zip(found.states, found.rates, strict=True)]
+    shown: list[tuple[str, Any]] = []
+    for state, rate in zip(found.states, found.rates, strict=True):
+        meaning = found.meaning[state]
+        assert isinstance(meaning, Applied)
+        shown.append((f"{state}'", Equation(applied(meaning.name, meaning.arguments, (meaning.orders[0] + 1,)), rate)))
     return Result("step", line.text, line.number, shown, value=found)
 
 

@@ -285,6 +285,14 @@ class Solver:
         x = self.unknown
         if contains(g.base, x) and isinstance(g.exponent, Number) and g.exponent.is_rational:
             return [(g.base, r) for r in self._undo_power(g.exponent.rational, value, depth)]
+        if contains(g.base, x) and not contains(g.exponent, x) and self.real:
+            # over the reals a power with letters in the exponent has a positive base
+            open_condition = self._condition(relation("<", ZERO, value))
+            if open_condition is None:
+                return []
+            self.need(nonzero(g.exponent))
+            self.roads["roots"] = None
+            return [(g.base, Root(power(value, 1 / g.exponent), open_condition))]
         if contains(g.exponent, x) and not contains(g.base, x):
             self.roads["logarithm"] = None
             if not self.real:

@@ -5,14 +5,17 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from typing import Any
 
+from gelvo.algebra.collecting import terms_of
+from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
+from gelvo.algebra.simplification import simplify
 from gelvo.calculus import transforms
 from gelvo.calculus.tidying import tidied
 from gelvo.checking.certificate import Certificate
 from gelvo.checking.transforms import check_fourier, check_laplace
 from gelvo.errors import DomainError, NoClosedForm
-from gelvo.expression.building import bound, call, number, written
-from gelvo.expression.nodes import Expression, Name
+from gelvo.expression.building import bound, call, multiply_all, number, total, written
+from gelvo.expression.nodes import Expression, Name, Product
 from gelvo.expression.traversal import contains
 from gelvo.operations.answer import Answer
 from gelvo.operations.inputs import one_expression, plain_variable, take
@@ -116,6 +119,16 @@ def _fourier(
     return _transformed(expression, variable, target, given, otherwise, work, check, "Fourier transform", as_integral)
 
 
+def responses(e: Expression, t: Name, facts: Facts) -> Expression:
+    """A sum of exponentials and waves of t, each with its own simplified coefficient: easier to read than one fraction."""
+    groups: dict[Expression, list[Expression]] = {}
+    for term in terms_of(expand(e)):
+        factors = term.factors if isinstance(term, Product) else (term,)
+        moving = multiply_all([f for f in factors if contains(f, t)])
+        groups.setdefault(moving, []).append(term / moving)
+    return total([simplify(total(c), facts).expression * m for m, c in groups.items()])
+
+
 def _transformed(
     expression: Any,
     variable: Any,
@@ -143,9 +156,7 @@ def _transformed(
         return unevaluated(written_as(f, t, s), reason, otherwise)
     conditions = facts.open_conditions(found.conditions)
     under = facts.with_facts(conditions)
-    value = tidied(found.value, under)
-    if len(str(found.value)) < len(str(value)):  # a sum of responses reads better than one fraction of exponentials
-        value = found.value
+    value = min((tidied(found.value, under), responses(found.value, s, under)), key=lambda e: len(str(e)))
 
     def certify() -> Certificate:
         from dataclasses import replace

@@ -30,6 +30,8 @@ def arranged(thing: Any) -> Layout:
         return grid(entries, thing.shape[1])
     if hasattr(thing, "condition") and hasattr(thing, "intervals"):
         return arranged(thing.condition)
+    if hasattr(thing, "mass_matrix"):
+        return joined([arranged(e) for e in thing.equations], atom(";", "punctuation"))
     if hasattr(thing, "left") and hasattr(thing, "right"):
         return row(arranged(thing.left), atom("=", "relation"), arranged(thing.right))
     if hasattr(thing, "domain") and hasattr(thing, "name"):
