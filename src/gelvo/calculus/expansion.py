@@ -299,6 +299,9 @@ class Local:
             return near(self, place, z)
         self._smooth(function, point, place)
         slopes: list[Expression] = [function]
+        termwise = self._by_integration(function, point, place)
+        if termwise is not None:
+            return self.compose(z, termwise)
 
         def coefficient(k: int) -> Expression:
             while len(slopes) <= k:
@@ -308,6 +311,23 @@ class Local:
             return normal(substitute(slopes[k], {point: place}) / number(fac(k)))
 
         return self.compose(z, coefficient)
+
+    def _by_integration(self, function: Call, point: Name, place: Expression) -> Callable[[int], Expression] | None:
+        """Coefficients from the expansion of the derivative, where its formula has no value at the place: Si at 0."""
+        slope = differentiate(function, point)
+        try:
+            substitute(slope, {point: place})
+            return None
+        except DomainError:
+            pass
+        if any(isinstance(n, Call) and n.name == function.name for n in postorder(slope)):
+            raise Unclear(f"{function.name} is not expanded there")
+        u = fresh_name("h", slope, place)
+        found = expanded(substitute(slope, {point: place + u}), u, self.facts, mpq(self.terms))
+        if any(e < 0 or e.denominator != 1 for e in found.terms):
+            raise Unclear(f"{function.name} is not smooth at {place}")
+        start = substitute(function, {point: place})
+        return lambda k: start if not k else found.terms.get(mpq(k - 1), ZERO) / k
 
     def _smooth(self, function: Call, point: Name, place: Expression) -> None:
         from gelvo.algebra.continuity import breaks
@@ -497,6 +517,8 @@ def _near(name: str, place: Expression) -> Callable[[Local, Expression, Expansio
             return local.compose(z, lambda k: number(mpq(signs[k % 4], fac(k))) * values[k % 2])
 
         return waves
+    if place is ZERO and name == "lambertw":
+        return lambda local, where, z: local.compose(z, lambda k: number(mpq((-k) ** (k - 1), fac(k))) if k else ZERO)
     if place is ZERO and name in ("atan", "atanh"):
         return lambda local, where, z: local.compose(
             z, lambda k: number(mpq((-1) ** (k // 2) if name == "atan" else 1, k)) if k % 2 else ZERO

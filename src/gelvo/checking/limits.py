@@ -21,6 +21,7 @@ from gelvo.numbers.interval import NoValue
 
 INFINITE, MINUS_INFINITE, UNDEFINED = bound("inf"), bound("-inf"), bound("undefined")
 STEPS = (mpq(1, 10**6), mpq(1, 10**12), mpq(1, 10**24))
+NEAR_STEPS = (mpq(1, 8), mpq(1, 24), mpq(1, 72))  # for formulas that vary faster than any bounds can follow
 PRECISION = 900
 
 
@@ -116,15 +117,20 @@ def _distances(
     sign = -1 if point is MINUS_INFINITE or side == "below" else 1
     moved = substitute(f, {**table, x: sign / u if far else substitute(point, table) + sign * u})
     enclosure = Enclosure(moved)
-    found = []
-    try:
-        at = None if isinstance(value, Bound) else enclose(substitute(value, table), {}, PRECISION)
-        for h in STEPS:
-            low = mpq(enclosure.at({u: h}, PRECISION).real.low)
-            found.append(low if at is None else abs(low - mpq(at.real.low)))
-    except (NoValue, GelvoError, OverflowError, ValueError):
-        pass
-    return found
+    for steps in (STEPS, NEAR_STEPS):
+        found = []
+        try:
+            at = None if isinstance(value, Bound) else enclose(substitute(value, table), {}, PRECISION)
+            for h in steps:
+                box = enclosure.at({u: h}, PRECISION).real
+                if mpq(box.high) - mpq(box.low) > mpq(1, 10**12) * max(mpq(1), abs(mpq(box.low))):
+                    break  # the bounds are too wide to say anything
+                found.append(mpq(box.low) if at is None else abs(mpq(box.low) - mpq(at.real.low)))
+        except (NoValue, GelvoError, OverflowError, ValueError):
+            pass
+        if len(found) == len(steps):
+            return found
+    return []
 
 
 def _tends(distances: list[mpq], value: Expression) -> bool | None:
