@@ -209,6 +209,8 @@ class Facts:
                 result &= gap | bits.FRACTIONAL if bits.is_real(gap) and bits.is_positive(memo[node.arguments[0]]) else bits.ANY
             if node.name in _QUARTER and result & bits.NEG and result & bits.POS and self._sums:
                 result &= self._of_wave(node)
+            if result & bits.NEG and result & bits.POS and _without_names(node):
+                result &= _sign_of_number(node)
         elif isinstance(node, Cases):
             result = 0
             for value in node.values:

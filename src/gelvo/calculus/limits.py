@@ -19,7 +19,7 @@ from gelvo.calculus import growth
 from gelvo.calculus.expansion import TINY, Local, Short, Unclear
 from gelvo.errors import DomainError
 from gelvo.expression.building import bound, call, constant, multiply_all, number, power, total
-from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power, Product
+from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import contains, distinct_nodes, fresh_name, postorder, substitute, transform
 from gelvo.limits import checkpoint
 
@@ -227,9 +227,17 @@ class Comparison:
                 if node.name in _GROWING and isinstance(self.limit(node.arguments[0], depth + 1), Bound):
                     assert node.function.as_elementary is not None
                     return expand(node.function.as_elementary(*node.arguments))
-                tail = _TAILS.get(node.name)
-                if tail is not None and isinstance(ends := self.limit(node.arguments[0], depth + 1), Bound):
-                    return tail(node.arguments[0], ends is INFINITE)
+                if node.name in _ORDERED:
+                    return node
+                # Far out a function may hide an exponential (gamma, 1 - erf) or vanish again and again (sin): neither is a
+                # coefficient that varies slowly, so what stands in no table is not compared at all.
+                for u in node.arguments:
+                    ends = self.limit(u, depth + 1)
+                    if isinstance(ends, Bound):
+                        tail = _TAILS.get(node.name)
+                        if tail is None or ends is UNDEFINED:
+                            raise Unclear(f"the growth of {node.name} far out is not known")
+                        return tail(u, ends is INFINITE)
             return node
 
         return _exponential_powers(transform(e, visit), self.x)
@@ -242,7 +250,14 @@ def _atan_tail(u: Expression, up: bool) -> Expression:
     return (constant("pi") / 2 if up else -constant("pi") / 2) - call("atan", 1 / u)
 
 
-_TAILS = {"atan": _atan_tail}
+# What a function of something that grows, or falls, without bound is made of.
+_TAILS = {
+    "atan": _atan_tail,
+    "abs": lambda u, up: u if up else -u,
+    "sign": lambda u, up: number(1 if up else -1),
+    "heaviside": lambda u, up: number(1 if up else 0),
+}
+_ORDERED = ("exp", "ln")  # compared by their growth
 
 
 def _children(node: Node) -> tuple[Node, ...]:
@@ -310,9 +325,44 @@ def limit_at_infinity(e: Expression, x: Name, facts: Facts) -> Expression | None
 
 def by_comparison(e: Expression, x: Name, facts: Facts) -> Expression | None:
     try:
-        return Comparison(x, facts).limit(e)
+        return _with_factorials(e, Comparison(x, facts))
     except (Unclear, Short, DomainError, ZeroDivisionError):
         return None
+
+
+def _with_factorials(e: Expression, asked: Comparison) -> Expression:
+    """Factors gamma(u) with u -> inf give way to Stirling's formula, whose ratio to them goes to one; terms are asked one by one."""
+    if not any(isinstance(n, Call) and n.name in _SHIFTED and contains(n, asked.x) for n in postorder(e)):
+        return asked.limit(e)
+    if isinstance(e, Sum):
+        ends = [_with_factorials(c * t, asked) for t, c in e.items()]
+        infinite = {v for v in ends if isinstance(v, Bound)}
+        if len(infinite) > 1 or UNDEFINED in infinite:
+            raise Unclear("terms that may cancel")
+        return infinite.pop() if infinite else total([number(e.constant), *ends])
+    logarithms, rest = [], [number(e.coefficient)] if isinstance(e, Product) else []
+    for f in e.factors if isinstance(e, Product) else (e,):
+        base, exponent = (f.base, f.exponent) if isinstance(f, Power) else (f, number(1))
+        if isinstance(base, Call) and base.name in _SHIFTED:
+            u = base.arguments[0] + _SHIFTED[base.name]
+            if asked.limit(u) is not INFINITE or not isinstance(exponent, Number):
+                return asked.limit(e)
+            logarithms.append(exponent * ((u - mpq(1, 2)) * call("ln", u) - u + call("ln", 2 * constant("pi")) / 2))
+        elif (s := _logarithm_of(f, asked.x)) is not None:
+            logarithms.append(s)
+        else:
+            rest.append(f)
+    left = multiply_all(rest)
+    sign = asked.sign(left, 0)
+    end = asked.limit(total([*logarithms, call("ln", sign * left)]))
+    if end is MINUS_INFINITE:
+        return ZERO
+    if isinstance(end, Bound):
+        return INFINITE if sign > 0 else MINUS_INFINITE
+    return sign * call("exp", end)
+
+
+_SHIFTED = {"gamma": 0, "factorial": 1}  # gamma(u + shift)
 
 
 def limit_beside(e: Expression, x: Name, point: Expression, side: str, facts: Facts) -> Expression | None:
