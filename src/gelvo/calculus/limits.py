@@ -6,6 +6,7 @@ the orders of growth of `growth.py`, which also serve as the other road.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import NamedTuple
 
 from gmpy2 import mpq
@@ -251,7 +252,7 @@ def _atan_tail(u: Expression, up: bool) -> Expression:
 
 
 # What a function of something that grows, or falls, without bound is made of.
-_TAILS = {
+_TAILS: dict[str, Callable[[Expression, bool], Expression]] = {
     "atan": _atan_tail,
     "abs": lambda u, up: u if up else -u,
     "sign": lambda u, up: number(1 if up else -1),
@@ -335,12 +336,13 @@ def _with_factorials(e: Expression, asked: Comparison) -> Expression:
     if not any(isinstance(n, Call) and n.name in _SHIFTED and contains(n, asked.x) for n in postorder(e)):
         return asked.limit(e)
     if isinstance(e, Sum):
-        ends = [_with_factorials(c * t, asked) for t, c in e.items()]
+        ends = [_with_factorials(number(c) * t, asked) for t, c in e.items()]
         infinite = {v for v in ends if isinstance(v, Bound)}
         if len(infinite) > 1 or UNDEFINED in infinite:
             raise Unclear("terms that may cancel")
         return infinite.pop() if infinite else total([number(e.constant), *ends])
-    logarithms, rest = [], [number(e.coefficient)] if isinstance(e, Product) else []
+    logarithms: list[Expression] = []
+    rest: list[Expression] = [number(e.coefficient)] if isinstance(e, Product) else []
     for f in e.factors if isinstance(e, Product) else (e,):
         base, exponent = (f.base, f.exponent) if isinstance(f, Power) else (f, number(1))
         if isinstance(base, Call) and base.name in _SHIFTED:

@@ -88,6 +88,20 @@ def squares_of_functions(f: Expression, search: Search) -> Found | None:
     return None if entry is None else Found(entry() / parts[0], search.nonzero(parts[0]), "square of a catalogue function")
 
 
+def square_beside_a_power(f: Expression, search: Search) -> Found | None:
+    """x^n times a square of the table, such as x/cos(x)^2: the power is lowered by parts."""
+    factors = f.factors if isinstance(f, Product) else ()
+    for chosen in factors:
+        base, n = (chosen.base, chosen.exponent) if isinstance(chosen, Power) else (chosen, ONE)
+        if base is not search.variable or not _whole(n) or not search.facts.is_positive(n):
+            continue
+        outer = squares_of_functions(multiply_all([g for g in factors if g is not chosen]), search)
+        inner = None if outer is None else search.integrate(differentiate(chosen, base) * outer.expression)
+        if outer is not None and inner is not None:
+            return Found(outer.expression * chosen - inner.expression, outer.conditions + inner.conditions, "by parts")
+    return None
+
+
 def by_parts(f: Expression, search: Search) -> Found | None:
     """rest * L^k with a logarithm or an inverse function L: Q*L^k less the integral of Q*(L^k)'."""
     factors = f.factors if isinstance(f, Product) else (f,)

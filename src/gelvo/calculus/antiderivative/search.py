@@ -25,6 +25,7 @@ METHODS: tuple[Method, ...] = (
     methods.power_rule,
     methods.catalogue,
     methods.squares_of_functions,
+    methods.square_beside_a_power,
     integrate_rational,
     integrate_waves,
     methods.gaussian,
