@@ -255,6 +255,7 @@ def _atan_tail(u: Expression, up: bool) -> Expression:
 _TAILS: dict[str, Callable[[Expression, bool], Expression]] = {
     "atan": _atan_tail,
     "abs": lambda u, up: u if up else -u,
+    "cbrt": lambda u, up: power(u, number(mpq(1, 3))) if up else -power(-u, number(mpq(1, 3))),
     "sign": lambda u, up: number(1 if up else -1),
     "heaviside": lambda u, up: number(1 if up else 0),
 }
