@@ -420,24 +420,25 @@ def _heaviside(x: Expression, facts: Facts) -> Expression:
 
 def _lambertw(x: Expression, facts: Facts) -> Expression:
     """W(y*exp(y)) is y for y >= -1."""
-    factors = x.factors if isinstance(x, Product) else ()
-    for factor in factors:
-        if isinstance(factor, Call) and factor.name == "exp":
-            y = multiply_all([number(x.coefficient), *[f for f in factors if f is not factor]])  # type: ignore[attr-defined]
-            if factor.arguments[0] is y and facts.is_nonnegative(y + 1):
-                return y
-    return call("lambertw", x)
+    y = _beside_own_exponential(x)
+    return y if y is not None and facts.is_nonnegative(y + 1) else call("lambertw", x)
 
 
 def _lambertw_lower(x: Expression, facts: Facts) -> Expression:
     """The lower branch of y*exp(y) is y for y <= -1."""
+    y = _beside_own_exponential(x)
+    return y if y is not None and facts.is_nonpositive(y + 1) else call("lambertw_lower", x)
+
+
+def _beside_own_exponential(x: Expression) -> Expression | None:
+    """y where x is y*exp(y)."""
     factors = x.factors if isinstance(x, Product) else ()
     for factor in factors:
         if isinstance(factor, Call) and factor.name == "exp":
             y = multiply_all([number(x.coefficient), *[f for f in factors if f is not factor]])  # type: ignore[attr-defined]
-            if factor.arguments[0] is y and facts.is_nonpositive(y + 1):
+            if factor.arguments[0] is y:
                 return y
-    return call("lambertw_lower", x)
+    return None
 
 
 def _loggamma(x: Expression, facts: Facts) -> Expression:

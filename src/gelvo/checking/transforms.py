@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 from gelvo.algebra.facts import Facts
 from gelvo.checking.certificate import SUPPORTED, UNDECIDED, Certificate
@@ -20,19 +21,8 @@ METHOD = "quadrature of the defining integral at sample values"
 def check_laplace(f: Expression, t: Name, s: Name, transform: Expression, facts: Facts) -> Certificate:
     """The transform at some s against the integral from 0 to infinity; where there are impulses nothing is claimed."""
     claim = f"the Laplace transform of {f} is {transform}"
-    agreed = 0
-    for sample in samples([f, transform], t, facts, 2, s):
-        table = {n: number(v) for n, v in sample.items()}
-        for place in (1.5, 2.5, 6.0):
-            found = _compare(substitute(f, table), t, substitute(transform, table), s, place, (0.0, math.inf), complex(-place, 0))
-            if found is None:
-                continue
-            if found > 1e-6:
-                return Certificate(claim, UNDECIDED, METHOD, {"disagreement": f"{found:.2g} at {s} = {place}"})
-            agreed += 1
-    if agreed:
-        return Certificate(claim, SUPPORTED, METHOD, {"agreement": f"to 6 digits at {agreed} points"})
-    return Certificate(claim, UNDECIDED, METHOD)
+    rays = [(place, complex(-place, 0)) for place in (1.5, 2.5, 6.0)]
+    return _held(claim, (f, t), (transform, s), facts, rays, (0.0, math.inf), 6)
 
 
 def check_fourier(
@@ -41,27 +31,35 @@ def check_fourier(
     """The transform at some frequencies against the integral of outer*f*exp(1j*rate*w*t) over the line, kernel = (outer, rate)."""
     outer, rate = complex(value_of(kernel[0], 15)), complex(value_of(kernel[1], 15)).real
     claim = f"the Fourier transform ({word}) of {f} is {transform}"
+    rays = [(place, complex(0, rate * place)) for place in FREQUENCIES]
+    return _held(claim, (f, t), (transform, w), facts, rays, (-math.inf, math.inf), 5, outer)
+
+
+def _held(
+    claim: str,
+    original: tuple[Expression, Name],
+    image: tuple[Expression, Name],
+    facts: Facts,
+    rays: Sequence[tuple[float, complex]],
+    ends: tuple[float, float],
+    digits: int,
+    outer: complex = 1.0,
+) -> Certificate:
+    """Both sides at sample letters and at each (place, rate of the kernel), to so many digits; one disagreement decides."""
+    (f, t), (transform, target) = original, image
     agreed = 0
-    for sample in samples([f, transform], t, facts, 2, w):
+    for sample in samples([f, transform], t, facts, 2, target):
         table = {n: number(v) for n, v in sample.items()}
-        for place in FREQUENCIES:
-            found = _compare(
-                substitute(f, table),
-                t,
-                substitute(transform, table),
-                w,
-                place,
-                (-math.inf, math.inf),
-                complex(0, rate * place),
-                outer,
-            )
+        before, after = substitute(f, table), substitute(transform, table)
+        for place, rate in rays:
+            found = _compare(before, t, after, target, place, ends, rate, outer)
             if found is None:
                 continue
-            if found > 1e-5:
-                return Certificate(claim, UNDECIDED, METHOD, {"disagreement": f"{found:.2g} at {w} = {place}"})
+            if found > float(f"1e-{digits}"):
+                return Certificate(claim, UNDECIDED, METHOD, {"disagreement": f"{found:.2g} at {target} = {place}"})
             agreed += 1
     if agreed:
-        return Certificate(claim, SUPPORTED, METHOD, {"agreement": f"to 5 digits at {agreed} points"})
+        return Certificate(claim, SUPPORTED, METHOD, {"agreement": f"to {digits} digits at {agreed} points"})
     return Certificate(claim, UNDECIDED, METHOD)
 
 
