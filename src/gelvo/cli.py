@@ -151,7 +151,7 @@ def do(statement: tuple[str, ...], as_json: bool, steps: bool) -> None:
     if result.kind == "plot" and not as_json:
         _save_figure(result)
     if result.kind == "export" and not as_json:
-        from gelvo.code.bundle import write_file
+        from gelvo.files import write_file
 
         for path, content in result.files:
             target = Path(path)
@@ -358,7 +358,7 @@ def new(file: str) -> None:
     path = Path(file if file.endswith(".gelvo") else f"{file}.gelvo")
     if path.exists():
         _fail(f"{path} exists already; choose another name")
-    from gelvo.code.bundle import write_file
+    from gelvo.files import write_file
 
     try:
         write_file(path, NEW_FILE.format(title=path.stem.replace("_", " ").capitalize()))

@@ -1,10 +1,11 @@
 """Limits of time: long loops ask `checkpoint()` now and then, and stop cleanly when the time is over.
 
-No signals and no threads: a limit works in notebooks, servers and threads, and counts for the thread that set it.
+No signals: a limit works in notebooks, servers and threads, and counts for the thread that set it.
 """
 
 from __future__ import annotations
 
+import ctypes
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -17,6 +18,7 @@ class _State(threading.local):
     deadline: float = float("inf")
     seconds: float = 0.0
     reached: bool = False
+    watch: _Watch | None = None
 
 
 _state = _State()
@@ -26,7 +28,60 @@ def checkpoint() -> None:
     """Raises TimeLimitReached when the limit of this thread has passed; cheap enough for inner loops."""
     if monotonic() > _state.deadline:
         _state.reached = True
-        raise TimeLimitReached(f"stopped: the limit of {_state.seconds:g} s is over")
+        raise TimeLimitReached(_message())
+
+
+def _message() -> str:
+    return f"stopped: the limit of {_state.seconds:g} s is over"
+
+
+class _Watch:
+    """Stops code of other packages, which asks for no checkpoint: a helper thread raises in the thread that runs it.
+
+    That thread is between two of its own statements then, never inside of ours: `running` is set only around foreign code.
+    """
+
+    def __init__(self, deadline: float) -> None:
+        self.lock, self.over, self.running = threading.Lock(), threading.Event(), False
+        self.thread = threading.get_ident()
+        threading.Thread(target=self._wait, args=(deadline,), daemon=True).start()
+
+    def _wait(self, deadline: float) -> None:
+        while not self.over.wait(max(deadline - monotonic(), 0.01)):
+            if monotonic() > deadline:
+                with self.lock:
+                    if self.running:
+                        _raise_in(self.thread, TimeLimitReached)
+
+    def leave(self) -> None:
+        with self.lock:
+            self.running = False
+            _raise_in(self.thread, None)  # what was raised and has not arrived yet is taken back
+
+
+def _raise_in(thread: int, kind: type[BaseException] | None) -> None:
+    ctypes.pythonapi.PyThreadState_SetAsyncExc(ctypes.c_ulong(thread), ctypes.py_object(kind) if kind else None)
+
+
+@contextmanager
+def foreign() -> Iterator[None]:
+    """Around a call of another package that may take long and leaves nothing half done: the limit of time holds there too."""
+    if _state.deadline == float("inf"):
+        yield
+        return
+    checkpoint()
+    if _state.watch is None:
+        _state.watch = _Watch(_state.deadline)
+    watch = _state.watch
+    try:
+        watch.running = True
+        try:
+            yield
+        finally:
+            watch.leave()
+    except TimeLimitReached:
+        _state.reached = True
+        raise TimeLimitReached(_message()) from None
 
 
 @contextmanager
@@ -43,14 +98,16 @@ def time_limit(seconds: float) -> Iterator[None]:
     """
     if not seconds > 0:
         raise DomainError(f"a limit of time is a positive number of seconds, not {seconds}")
-    before = _state.deadline, _state.seconds, _state.reached
+    before = _state.deadline, _state.seconds, _state.reached, _state.watch
     deadline = monotonic() + seconds
     if deadline < before[0]:
-        _state.deadline, _state.seconds = deadline, seconds
+        _state.deadline, _state.seconds, _state.watch = deadline, seconds, None
     _state.reached = False
     try:
         yield
         if _state.reached:  # some method took the stop for "no result": say what happened instead
-            raise TimeLimitReached(f"stopped: the limit of {_state.seconds:g} s is over")
+            raise TimeLimitReached(_message())
     finally:
-        _state.deadline, _state.seconds, _state.reached = before
+        if _state.watch is not None and _state.watch is not before[3]:
+            _state.watch.over.set()
+        _state.deadline, _state.seconds, _state.reached, _state.watch = before

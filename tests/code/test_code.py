@@ -11,7 +11,8 @@ import numpy
 import pytest
 
 import gelvo
-from gelvo.code.bundle import C_FLAGS, write_file
+from gelvo.code.c_target import FLAGS
+from gelvo.files import write_file
 
 needs_c = pytest.mark.skipif(shutil.which("cc") is None, reason="no C compiler")
 FORMULAS = [
@@ -87,12 +88,12 @@ def test_several_outputs_share_their_parts(tmp_path):
     assert "t in s" in bundle.files["motion.h"] and bundle.files["motion.h"].count("*/") == 1
     paths = bundle.write(tmp_path)
     assert {p.name for p in paths} == {"motion.c", "motion.h", "test_motion.c"}
-    subprocess.run(["cc", *C_FLAGS, "test_motion.c", "motion.c", "-o", "run", "-lm"], cwd=tmp_path, check=True)
+    subprocess.run(["cc", *FLAGS, "test_motion.c", "motion.c", "-o", "run", "-lm"], cwd=tmp_path, check=True)
     done = subprocess.run(["./run"], cwd=tmp_path, capture_output=True, text=True)
     assert done.returncode == 0 and "points agree" in done.stdout
     broken = source.replace("out[1] = ", "out[1] = 1e-9 + ")
     (tmp_path / "motion.c").write_text(broken)
-    subprocess.run(["cc", *C_FLAGS, "test_motion.c", "motion.c", "-o", "run", "-lm"], cwd=tmp_path, check=True)
+    subprocess.run(["cc", *FLAGS, "test_motion.c", "motion.c", "-o", "run", "-lm"], cwd=tmp_path, check=True)
     assert subprocess.run(["./run"], cwd=tmp_path, capture_output=True).returncode == 1
 
 

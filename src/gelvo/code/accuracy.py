@@ -1,10 +1,18 @@
-"""How good generated numbers are: right values at sample points, the condition of the formula there, errors in ULP."""
+"""How good generated numbers are: right values at sample points, and the error that the formula itself allows there.
+
+The bar is that of the formula, never of the algorithm: what one rounding of each input may move the value (the condition
+number, from the derivative: N. J. Higham, "Accuracy and Stability of Numerical Algorithms", 2nd ed. 2002, sec. 1.6). The
+derivative comes with error bounds over the doubles next to the point, backwards through the formula (S. Linnainmaa, "Taylor
+expansion of the accumulated rounding error", 1976).
+"""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from functools import lru_cache
 from random import Random
+from typing import NamedTuple
 
 from gmpy2 import mpq
 
@@ -13,20 +21,208 @@ from gelvo.algebra.facts import Facts
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.evaluation.sampling import fitted
-from gelvo.expression.nodes import Call, Cases, Condition, Expression, Name, Node, Number, Power, Product, Sum
-from gelvo.expression.traversal import names, postorder
+from gelvo.expression.building import name as make_name
+from gelvo.expression.known import is_integer
+from gelvo.expression.nodes import Call, Cases, Expression, Name, Node, Number, Power, Product, Sum
+from gelvo.expression.registry import Function
+from gelvo.expression.traversal import names
 from gelvo.numbers.box import Box
-from gelvo.numbers.interval import NoValue
+from gelvo.numbers.interval import Arithmetic, Interval, NoValue, arithmetic
 
-POINTS, BAR_ULP = 60, 4.0
+POINTS, BAR_ULP, BITS = 60, 4.0, 120
+LEAST_POINTS, MOST_WORK = 12, 40_000  # very long formulas are compared at fewer points
 EDGES = (0.0, 1.0, -1.0, 0.5, 1e-8, -1e-8, 1e8, 1e-300, 2.0, 100.0)
+HALF_UNIT, UNIT = mpq(1, 2**53), 2.0**-52  # the largest relative rounding of a double, and the spacing at 1
+Values = Mapping[Node, "Box | bool | NoValue"]
 
 
-def sample_points(outputs: Sequence[Expression], inputs: Sequence[Name], facts: Facts, count: int = POINTS) -> list[list[float]]:
+class Judge:
+    """What a formula's value should be at a point, and how far from it a double may lie."""
+
+    def __init__(self, e: Expression, inputs: Sequence[Name]) -> None:
+        self.enclosure, self.inputs = Enclosure(e), inputs
+        self._right: dict[tuple[float, ...], float | None] = {}
+        self._known: dict[tuple[float, ...], tuple[float, float] | None] = {}
+
+    def at(self, point: Sequence[float]) -> tuple[float, float] | None:
+        """(right value, error allowed); None where there is no real value, or a jump nearer than the next double."""
+        key = tuple(point)
+        if key not in self._known:
+            self._known[key] = self._judged(key)
+        return self._known[key]
+
+    def right(self, point: Sequence[float]) -> float | None:
+        """The correctly rounded double, or None where there is no real value."""
+        key = tuple(point)
+        if key not in self._right:
+            self._right[key] = _right_value(self.enclosure, self.inputs, key)
+        return self._right[key]
+
+    def _judged(self, point: tuple[float, ...]) -> tuple[float, float] | None:
+        right = self.right(point)
+        moved = None if right is None else self.moved(point)
+        if right is None or moved is None:
+            return None
+        unit = math.ulp(right) / abs(right) if right else UNIT
+        return right, BAR_ULP * (math.ulp(right) + unit * moved)
+
+    def condition(self, point: Sequence[float]) -> float | None:
+        """The condition number of the formula at a point; None where its derivative is not known or not finite."""
+        right, moved = self.right(point), self.moved(point)
+        return None if moved is None or not right else moved / abs(right)
+
+    def moved(self, point: Sequence[float]) -> float | None:
+        """The sum of |input * derivative by it| over the doubles next to a point."""
+        a = arithmetic(BITS)
+        around = {n: _neighbourhood(a, n, v) for n, v in zip(self.inputs, point, strict=True)}
+        try:
+            slopes = _slopes(a, self.enclosure, around)
+        except (GelvoError, NoValue):
+            return None
+        total = 0.0
+        for name, value in zip(self.inputs, point, strict=True):
+            slope = slopes.get(name)
+            if slope is not None and value:
+                total += abs(value) * float(max(abs(slope.low), abs(slope.high)))
+        return total if math.isfinite(total) else None
+
+
+def _neighbourhood(a: Arithmetic, name: Name, value: float) -> Box:
+    """The numbers that round to a double; a whole number is what it is."""
+    middle = mpq(value)
+    if is_integer(name.known):
+        return Box(a.rational(middle))
+    step = abs(middle) * HALF_UNIT
+    return Box(Interval(a.rational(middle - step).low, a.rational(middle + step).high))
+
+
+def _slopes(a: Arithmetic, enclosure: Enclosure, around: Mapping[Name, Box]) -> dict[Node, Interval]:
+    """Bounds of the derivative of the formula by each of its parts, from the formula down to the names."""
+    values = enclosure.all_values(around, BITS)
+    _value(values, enclosure.root)
+    slopes: dict[Node, Interval] = {enclosure.root: a.one}
+    for node in reversed(enclosure.order):
+        slope = slopes.get(node)
+        if slope is None or (slope.low == 0 == slope.high):
+            continue
+        for child, local in _partials(a, node, values):
+            step = a.multiply(slope, local)
+            slopes[child] = a.add(slopes[child], step) if child in slopes else step
+    return slopes
+
+
+def _value(values: Values, node: Node) -> Interval:
+    box = values[node]
+    if isinstance(box, NoValue):
+        raise box
+    if not isinstance(box, Box) or box.imag is not None:
+        raise NoValue("not real on the way")
+    return box.real
+
+
+def _partials(a: Arithmetic, node: Node, values: Values) -> list[tuple[Node, Interval]]:
+    """(part, bounds of the derivative of the node by it) for each part on which the value depends."""
+    if isinstance(node, Sum):
+        return [(t, a.rational(mpq(c))) for t, c in node.items()]  # type: ignore[arg-type]
+    if isinstance(node, Product):
+        return _product_partials(a, node, [_value(values, f) for f in node.factors])
+    if isinstance(node, Power):
+        return _power_partials(a, node, values)
+    if isinstance(node, Call):
+        return [(c, _function_partial(a, node, k, values)) for k, c in enumerate(node.arguments)]
+    if isinstance(node, Cases):
+        return [(_chosen(node, values), a.one)]
+    return []
+
+
+def _product_partials(a: Arithmetic, node: Product, factors: list[Interval]) -> list[tuple[Node, Interval]]:
+    before = [a.rational(mpq(node.coefficient))]  # type: ignore[arg-type]
+    for factor in factors[:-1]:
+        before.append(a.multiply(before[-1], factor))
+    after = a.one
+    result: list[tuple[Node, Interval]] = []
+    for k in range(len(factors) - 1, -1, -1):
+        result.append((node.factors[k], a.multiply(before[k], after)))
+        after = a.multiply(after, factors[k])
+    return result
+
+
+def _power_partials(a: Arithmetic, node: Power, values: Values) -> list[tuple[Node, Interval]]:
+    base, exponent = _value(values, node.base), _value(values, node.exponent)
+    if isinstance(node.exponent, Number):
+        q = node.exponent.rational
+        if q.denominator == 1:
+            return [(node.base, a.multiply(a.rational(q), a.power(base, int(q) - 1)))]
+        if base.low > 0:
+            return [(node.base, a.multiply(a.rational(q), a.divide(_value(values, node), base)))]
+        return [(node.base, _by_widths(a, node, node.base, values))]
+    value = _value(values, node)
+    if base.low > 0:
+        by_base = a.divide(a.multiply(exponent, value), base)
+        return [(node.base, by_base), (node.exponent, a.multiply(value, a.log(base)))]
+    return [(c, _by_widths(a, node, c, values)) for c in (node.base, node.exponent)]
+
+
+def _function_partial(a: Arithmetic, node: Call, k: int, values: Values) -> Interval:
+    """The derivative of a function by one argument, from its record; where that has no value, from the size of its image."""
+    try:
+        slope = partial_derivative(node.function, len(node.arguments), k)
+        if slope is not None:
+            point = {p: Box(_value(values, c)) for p, c in zip(slope.places, node.arguments, strict=True)}
+            box = slope.enclosure.at(point, BITS)
+            if box.imag is None and box.finite:
+                return box.real
+    except (GelvoError, NoValue):
+        pass
+    return _by_widths(a, node, node.arguments[k], values)
+
+
+class Slope(NamedTuple):
+    """The derivative of a function by one argument: a formula in places that stand for the arguments, ready to be evaluated."""
+
+    formula: Expression
+    enclosure: Enclosure
+    places: list[Name]
+
+
+@lru_cache(maxsize=512)
+def partial_derivative(function: Function, count: int, k: int) -> Slope | None:
+    """From the record of the function; None where it has none."""
+    rows = function.derivative if isinstance(function.derivative, tuple) else (function.derivative,)
+    rule = rows[k] if k < len(rows) else None
+    if rule is None:
+        return None
+    places = [make_name(f"argument_{j}") for j in range(count)]
+    formula = rule(*places)
+    return Slope(formula, Enclosure(formula), places)
+
+
+def _by_widths(a: Arithmetic, node: Node, part: Node, values: Values) -> Interval:
+    """How much the value varies against how much the part does: a bound where there is no derivative (a kink, a rounding)."""
+    whole, inner = _value(values, node), _value(values, part)
+    width = a.down.sub(inner.high, inner.low)
+    if not width > 0:
+        return a.zero
+    size = a.up.div(a.up.sub(whole.high, whole.low), width)
+    return Interval(a.down.minus(size), size)
+
+
+def _chosen(node: Cases, values: Values) -> Expression:
+    for value, condition in zip(node.values, node.conditions, strict=False):
+        holds = values[condition]
+        if isinstance(holds, NoValue):
+            raise holds
+        if holds:
+            return value
+    return node.otherwise
+
+
+def sample_points(judges: Sequence[Judge], inputs: Sequence[Name], facts: Facts) -> list[list[float]]:
     """Points where every output has a real value: edges of the domain first, then spread ones; the same on every run."""
     random = Random(20)
+    parts = sum(len(j.enclosure.order) for j in judges)
+    count = max(LEAST_POINTS, min(POINTS, MOST_WORK // max(parts, 1)))
     kept: list[list[float]] = []
-    enclosures = [Enclosure(e) for e in outputs]
     relations = [r for r in relations_in(facts.given) if names(r) and set(names(r)) <= set(inputs)]
     for attempt in range(12 * count):
         point = []
@@ -38,8 +234,8 @@ def sample_points(outputs: Sequence[Expression], inputs: Sequence[Name], facts: 
             point.append(float(fitted(mpq(value), facts.known(name))))
         if (
             inside(relations, dict(zip(inputs, map(mpq, point), strict=True)))
-            and _real_there(enclosures, inputs, point)
             and point not in kept
+            and _real_there(judges, point)
         ):
             kept.append(point)
         if len(kept) == count:
@@ -47,18 +243,17 @@ def sample_points(outputs: Sequence[Expression], inputs: Sequence[Name], facts: 
     return kept
 
 
-def _real_there(enclosures: Sequence[Enclosure], inputs: Sequence[Name], point: Sequence[float]) -> bool:
-    for enclosure in enclosures:
-        value = right_value(enclosure, inputs, point)
+def _real_there(judges: Sequence[Judge], point: Sequence[float]) -> bool:
+    for judge in judges:
+        value = judge.right(point)
         if value is None or (not 1e-290 < abs(value) < 1e290 and value != 0):
             return False
     return True
 
 
-def right_value(enclosure: Enclosure, inputs: Sequence[Name], point: Sequence[float]) -> float | None:
-    """The correctly rounded double, or None where there is no real value."""
+def _right_value(enclosure: Enclosure, inputs: Sequence[Name], point: Sequence[float]) -> float | None:
     table = {n: mpq(v) for n, v in zip(inputs, point, strict=True)}
-    for precision in (120, 400, 2000):
+    for precision in (BITS, 400, 2000):
         try:
             parts = enclosure.all_values(table, precision)
         except GelvoError:
@@ -78,84 +273,6 @@ def right_value(enclosure: Enclosure, inputs: Sequence[Name], point: Sequence[fl
         if box.real.contains_zero() and precision == 2000:
             return 0.0
     return None
-
-
-def condition(root: Expression, inputs: Sequence[Name], point: Sequence[float]) -> float:
-    """How much rounding each operation of the formula once can move the result, in units of the result's own rounding."""
-    table = {n: mpq(v) for n, v in zip(inputs, point, strict=True)}
-    value: dict[Node, float] = {}
-    error: dict[Node, float] = {}
-    try:
-        parts = Enclosure(root).all_values(table, 80)
-    except GelvoError:
-        return 0.0
-    for node in postorder(root):
-        if isinstance(node, Condition):
-            continue
-        box = parts[node]
-        value[node] = float(box.real.low) if isinstance(box, Box) else math.nan
-        error[node] = _error(node, value, error)
-    size = abs(value[root])
-    return error[root] / size if size and math.isfinite(error[root]) else 0.0
-
-
-def _error(node: Node, value: dict[Node, float], error: dict[Node, float]) -> float:
-    size = abs(value[node])
-    if isinstance(node, Number):
-        return 0.0 if float(node.rational) == node.rational else size
-    if not node.children:
-        return size
-    if isinstance(node, Sum):
-        return size + sum(abs(float(c)) * (error[t] + abs(value[t])) for t, c in node.items())  # type: ignore[arg-type]
-    if isinstance(node, Product):
-        return size * (len(node.factors) + sum(_relative(f, value, error) for f in node.factors))
-    if isinstance(node, Power):
-        base, exponent = node.base, node.exponent
-        q = abs(value[exponent])
-        grown = abs(math.log(abs(value[base]))) * error[exponent] if value[base] not in (0.0,) and error[exponent] else 0.0
-        return size * (2 + q * _relative(base, value, error) + grown)
-    if isinstance(node, Call):
-        return _call_error(node, size, value, error)
-    if isinstance(node, Cases):
-        return size + max((error[v] for v in node.values if v in error and value[v] == value[node]), default=0.0)
-    return size
-
-
-def _relative(node: Node, value: dict[Node, float], error: dict[Node, float]) -> float:
-    return error[node] / abs(value[node]) if value[node] else 0.0
-
-
-def _call_error(node: Call, size: float, value: dict[Node, float], error: dict[Node, float]) -> float:
-    total = 2 * size
-    for argument in node.arguments:
-        x, moved = value[argument], error[argument]
-        if not moved:
-            continue
-        step = max(abs(x), 1e-300) * 1e-7
-        changed = _near(node, argument, x + step, value)
-        slope = abs(changed - value[node]) / step if changed is not None else 0.0
-        total += slope * moved
-    return total
-
-
-def _near(node: Call, argument: Expression, place: float, value: dict[Node, float]) -> float | None:
-    from gelvo.expression.building import call, name
-
-    if not math.isfinite(place):
-        return None
-    variable = name("argument_moved")
-    others = [variable if a is argument else None for a in node.arguments]
-    try:
-        arguments = [o if o is not None else _number(value[a]) for o, a in zip(others, node.arguments, strict=True)]
-        return float(Enclosure(call(node.name, *arguments)).at({variable: mpq(place)}, 100).real.low)
-    except (GelvoError, NoValue, ValueError):
-        return None
-
-
-def _number(value: float) -> Expression:
-    from gelvo.expression.building import number
-
-    return number(mpq(value))
 
 
 def ulps(found: float, right: float) -> float:

@@ -1,32 +1,39 @@
-"""`export_code`: files with their own test, and the check that runs them."""
+"""`export_code`: files with their own test, and the check that builds and runs them apart from this process."""
 
 from __future__ import annotations
 
-import ctypes
-import importlib.util
-import os
-import shutil
 import subprocess
 import tempfile
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import Any, NamedTuple
 
+from gelvo.algebra.equality import relations_in
 from gelvo.algebra.facts import Facts
-from gelvo.code import accuracy, c_target, fortran_target, numpy_target
+from gelvo.code import c_target, fortran_target, numpy_target
+from gelvo.code.accuracy import Judge, sample_points, ulps
+from gelvo.code.naming import check_function_name
 from gelvo.code.program import Program, make_program
+from gelvo.code.target import Samples, Target
 from gelvo.errors import CheckFailed, ExportError
-from gelvo.evaluation.enclose import Enclosure
+from gelvo.expression.building import name as make_name
 from gelvo.expression.nodes import Expression, Name
+from gelvo.expression.traversal import substitute
+from gelvo.files import write_together
 from gelvo.operations.inputs import one_expression, plain_variable, take
 
-C_FLAGS = ("-std=c99", "-Wall", "-Wextra", "-Werror", "-pedantic", "-O2")
-FORTRAN_FLAGS = ("-std=f2008", "-Wall", "-Wextra", "-Werror", "-Wno-compare-reals", "-Wno-unused-dummy-argument", "-O2")
-TARGETS = {"numpy": numpy_target, "c": c_target, "fortran": fortran_target}
+TARGETS: dict[str, Target] = {t.name: t for t in (numpy_target.TARGET, c_target.TARGET, fortran_target.TARGET)}
+SHOWN_POINTS, MOST_PROSE, LONGEST_RUN_SECONDS = 12, 4000, 120
+LEAST_BAR = 1e-300  # a number that every compiler takes
+CAREFUL = "plain arithmetic loses digits here: each value is carried as a pair, the number and what its rounding lost"
+NOT_CHECKED = "not checked: no point was found at which every output has a real value; state with given=… where the code will run"
 
 
 class Accuracy(NamedTuple):
-    """The outcome of a check: the worst error of each output in ULP, where, and whether it is within its bar."""
+    """The outcome of a check: the worst error of each output in ULP, how many points were compared, and a sentence.
+
+    passed: whether every value was within its bar; it is never True where no point could be compared.
+    """
 
     passed: bool
     worst_ulp: dict[str, float]
@@ -41,55 +48,88 @@ class CodeBundle:
     """Generated files; `.files` maps names to text."""
 
     def __init__(
-        self, name: str, language: str, program: Program, files: Mapping[str, str], points: list[list[float]], facts: Facts
+        self, name: str, target: Target, program: Program, prose: Sequence[str], facts: Facts, careful: bool = False
     ) -> None:
-        self.name, self.language, self.program, self.files = name, language, program, dict(files)
-        self._points, self._facts = points, facts
+        self.name, self.language, self.program, self.careful = name, target.name, program, careful
+        self._target, self._facts, self._prose = target, facts, prose
+        self._judges = {k: Judge(e, program.inputs) for k, e in program.outputs.items()}
+        self._points = sample_points(list(self._judges.values()), program.inputs, facts)
+        self.files = target.files(program, name, [*prose, *[CAREFUL] * careful], self._samples(), careful)
+
+    def _samples(self) -> Samples:
+        samples = Samples([], [], [])
+        for point in self._points:
+            judged = [j.at(point) for j in self._judges.values()]
+            if len(samples.points) < SHOWN_POINTS and all(j is not None for j in judged):
+                samples.points.append(point)
+                samples.expected.append([j[0] for j in judged if j is not None])
+                samples.allowed.append([float(f"{max(j[1], LEAST_BAR):.3g}") for j in judged if j is not None])
+        return samples
 
     def write(self, folder: str | Path) -> list[Path]:
         """Writes the files into a folder, each by rename; returns their paths."""
-        target = Path(folder)
-        target.mkdir(parents=True, exist_ok=True)
-        return [write_file(target / name, text) for name, text in self.files.items()]
+        return write_together({Path(folder) / name: text for name, text in self.files.items()})
 
     def check(self) -> Accuracy:
-        """Compiles and runs the code at sample points, edges included, against correctly rounded values."""
-        with tempfile.TemporaryDirectory() as folder:
-            paths = self.write(folder)
-            loaders = {"numpy": lambda: _load_numpy(paths[0], self.name), "c": lambda: _load_c(Path(folder), self)}
-            evaluate = loaders.get(self.language, lambda: _load_fortran(Path(folder), self, self._points))()
-            outcome = self._compare(evaluate)
-            _run_own_test(Path(folder), self)
+        """Builds and runs the code in processes of their own, at sample points, edges included, against correctly rounded values."""
+        if not self._points:
+            return Accuracy(False, {}, 0, NOT_CHECKED)
+        with tempfile.TemporaryDirectory() as place:
+            folder = Path(place)
+            driver = self._target.driver(self.program, self.name, len(self._points))
+            write_together({folder / name: text for name, text in {**self.files, **driver}.items()})
+            given = "".join(" ".join(self._word(v) for v in p or [0.0]) + "\n" for p in self._points)
+            commands = self._target.commands(self.name)
+            printed = [_run(command, folder, given) for command in commands.driver][-1]
+            outcome = self._compare([[_number(w) for w in line.split()] for line in printed.splitlines()])
+            if outcome.passed:
+                for command in commands.test:
+                    _run(command, folder, given)
         return outcome
 
-    def _compare(self, evaluate: Any) -> Accuracy:
+    def _word(self, value: float) -> str:
+        return repr(value) if self.language == "fortran" else value.hex()
+
+    def _compare(self, rows: list[list[float]]) -> Accuracy:
         worst = dict.fromkeys(self.program.outputs, 0.0)
-        failed = ""
-        for point in self._points:
-            found = evaluate(point)
-            for (name, e), value in zip(self.program.outputs.items(), found, strict=True):
-                right = accuracy.right_value(Enclosure(e), self.program.inputs, point)
-                if right is None:
+        failed, compared = "", 0
+        for point, found in zip(self._points, rows, strict=True):
+            for (name, judge), value in zip(self._judges.items(), found, strict=True):
+                judged = judge.at(point)
+                if judged is None:
                     continue
-                error = accuracy.ulps(value, right)
-                worst[name] = max(worst[name], error)
-                bar = accuracy.BAR_ULP * (1 + accuracy.condition(e, self.program.inputs, point))
-                if error > bar and not failed:
-                    failed = f"{name} is {value!r} at {point}, but {right!r} is right: {error:.1f} ULP, allowed {bar:.1f}"
+                right, allowed = judged
+                compared += 1
+                error = ulps(value, right)
+                if abs(value - right) <= max(allowed, LEAST_BAR):
+                    worst[name] = max(worst[name], error if right else 0.0)
+                elif not failed:
+                    place = ", ".join(f"{n} = {v!r}" for n, v in zip(self.program.inputs, point, strict=True))
+                    failed = (
+                        f"{name} is {value!r} at {place or 'no input'}, but {right!r} is right: off by {abs(value - right):.2g}, "
+                        f"allowed {allowed:.2g} (4 ULP times 1 + the condition of the formula). Digits are lost there: state with "
+                        "given where the code will run, or write the formula in another form"
+                    )
+        if not compared:
+            return Accuracy(False, {}, 0, NOT_CHECKED)
         shown = ", ".join(f"{n} {v:.2g} ULP" for n, v in worst.items())
-        message = failed or f"worst error at {len(self._points)} points: {shown}"
-        return Accuracy(not failed, worst, len(self._points), message)
+        return Accuracy(not failed, worst, len(self._points), failed or f"worst error at {len(self._points)} points: {shown}")
 
     def __repr__(self) -> str:
         return f"CodeBundle({self.name}, {self.language}: {', '.join(self.files)})"
 
+    def __reduce__(self) -> tuple[Any, ...]:
+        return _restored, (self.name, self.language, self.program, self._prose, tuple(self._facts.given), self.careful)
 
-def write_file(path: Path, text: str) -> Path:
-    """Writes a text file so that it appears whole or not at all."""
-    temporary = path.with_name(path.name + ".part")
-    temporary.write_text(text, encoding="utf-8")
-    os.replace(temporary, path)
-    return path
+
+def _restored(name: str, language: str, program: Program, prose: Sequence[str], given: Any, careful: bool) -> CodeBundle:
+    return CodeBundle(name, TARGETS[language], program, prose, Facts(given), careful)
+
+
+def target_named(language: str) -> Target:
+    if language not in TARGETS:
+        raise ExportError(f"{language!r} is not a target language; choose one of {', '.join(TARGETS)}")
+    return TARGETS[language]
 
 
 def export_code(
@@ -102,142 +142,71 @@ def export_code(
     given: Any = (),
 ) -> CodeBundle:
     """A bundle of code for one or several outputs."""
-    target = TARGETS.get(language)
-    if target is None:
-        raise ExportError(f"{language!r} is not a target language; choose one of {', '.join(TARGETS)}")
-    reserved = target.RESERVED
-    if not name.isidentifier() or not name.isascii() or name in reserved:
-        raise ExportError(f"{name!r} cannot be the name of a function in {language}")
+    bundle = plain_code(outputs, inputs, language, name, units, given)
+    if not check:
+        return bundle
+    bundle, outcome = checked(bundle)
+    if not outcome.passed:
+        raise CheckFailed(outcome.message)
+    return bundle
+
+
+def plain_code(outputs: Any, inputs: Any, language: str, name: str, units: Any, given: Any) -> CodeBundle:
+    """The code as the formulas are written, not checked yet."""
+    target = target_named(language)
+    check_function_name(name, target)
     named = dict(outputs) if isinstance(outputs, Mapping) else {name: outputs}
     arguments = take(*named.values(), given=given)
     read = {k: one_expression(v) for k, v in zip(named, arguments.values, strict=True)}
     places = [plain_variable(i, arguments.context) for i in (inputs if isinstance(inputs, (list, tuple)) else [inputs])]
-    program = make_program(read, places, target.FUNCTIONS)
-    facts = arguments.facts
-    points = accuracy.sample_points(list(program.outputs.values()), places, facts)
-    documentation = _documentation(name, read, places, units or {})
-    files = _files(program, name, language, documentation, points)
-    bundle = CodeBundle(name, language, program, files, points, facts)
-    if check:
-        outcome = bundle.check()
-        if not outcome.passed:
-            raise CheckFailed(outcome.message)
-    return bundle
+    program = make_program(read, places, target.functions)
+    return CodeBundle(name, target, program, _prose(name, read, places, units or {}), arguments.facts)
 
 
-def _documentation(name: str, outputs: Mapping[str, Expression], inputs: list[Name], units: Mapping[str, str]) -> dict[str, str]:
+def checked(bundle: CodeBundle, only_formulas: bool = False) -> tuple[CodeBundle, Accuracy]:
+    """A bundle with its outcome; where plain code loses digits, the careful code, if that keeps them.
+
+    only_formulas: what is run takes nothing but formulas from the bundle, no names and no words.
+    """
+    outcome = (_without_words(bundle) if only_formulas else bundle).check()
+    if outcome.passed or not outcome.points or bundle.careful:
+        return bundle, outcome
+    careful = CodeBundle(bundle.name, bundle._target, bundle.program, bundle._prose, bundle._facts, careful=True)
+    second = checked(careful, only_formulas)
+    return second if second[1].passed else (bundle, outcome)
+
+
+def _without_words(bundle: CodeBundle) -> CodeBundle:
+    """The same formulas as code in which nothing is named by the user."""
+    neutral = {n: make_name(f"x_{k + 1}", n.domain) for k, n in enumerate(bundle.program.inputs)}
+    formulas = {f"y_{k + 1}": substitute(e, neutral) for k, e in enumerate(bundle.program.outputs.values())}
+    program = make_program(formulas, list(neutral.values()), bundle._target.functions)
+    facts = Facts([substitute(f, neutral) for f in relations_in(bundle._facts.given)])
+    return CodeBundle("formula", bundle._target, program, ["a formula"], facts, bundle.careful)
+
+
+def _prose(name: str, outputs: Mapping[str, Expression], inputs: list[Name], units: Mapping[str, str]) -> list[str]:
+    """What the head of the code says; each target turns it into a comment by its own way."""
+
     def with_unit(word: str) -> str:
-        unit = str(units.get(word, "")).replace("\\", "/").replace('"', "'").replace("\n", " ")
-        return f"{word} in {unit}" if unit else word
+        return f"{word} in {units[word]}" if units.get(word) else word
 
     shown = [f"{with_unit(k)} = {v}" for k, v in outputs.items()]
-    facts = [f"{with_unit(n.name)} ({n.domain})" for n in inputs]
-    lines = [*shown, "", "inputs, in this order: " + (", ".join(facts) or "none")]
-    text = "\n".join(lines)
-    return {"title": f"{name}: made by Gelvo from exact formulas", "docstring": text if len(text) < 4000 else lines[-1]}
+    listed = "inputs, in this order: " + (", ".join(f"{with_unit(n.name)} ({n.domain})" for n in inputs) or "none")
+    lines = [*shown, "", listed] if sum(map(len, shown)) < MOST_PROSE else [listed]
+    return [f"{name}: made by Gelvo from exact formulas", "", *lines]
 
 
-def _files(
-    program: Program, name: str, language: str, documentation: Mapping[str, str], points: list[list[float]]
-) -> dict[str, str]:
-    few = points[:12]
-    expected = [[accuracy.right_value(Enclosure(e), program.inputs, p) or 0.0 for e in program.outputs.values()] for p in few]
-    bars = []
-    for point, row in zip(few, expected, strict=True):
-        scale = [accuracy.BAR_ULP * (1 + accuracy.condition(e, program.inputs, point)) for e in program.outputs.values()]
-        bars.append([float(f"{s * max(abs(v), 2.3e-308) * 2.3e-16:.3g}") for s, v in zip(scale, row, strict=True)])
-    if language == "numpy":
-        documentation = {
-            k: v.replace("\n", "\n    ").replace("    \n", "\n") if k == "docstring" else v for k, v in documentation.items()
-        }
-        return {
-            f"{name}.py": numpy_target.module(program, name, documentation),
-            f"test_{name}.py": numpy_target.test_module(name, few, expected, bars),
-        }
-    if language == "fortran":
-        return {
-            f"{name}.f90": fortran_target.module(program, name, documentation),
-            f"test_{name}.f90": fortran_target.test_program(program, name, few, expected, bars),
-        }
-    return {
-        f"{name}.c": c_target.source(program, name),
-        f"{name}.h": c_target.header(program, name, documentation),
-        f"test_{name}.c": c_target.test_program(program, name, few, expected, bars),
-    }
-
-
-def _load_numpy(path: Path, name: str) -> Any:
-    import numpy
-
-    spec = importlib.util.spec_from_file_location(f"gelvo_export_{name}", path)
-    assert spec is not None and spec.loader is not None
-    module = importlib.util.module_from_spec(spec)
-    spec.loader.exec_module(module)
-    function = getattr(module, name)
-
-    def evaluate(point: list[float]) -> list[float]:
-        with numpy.errstate(all="ignore"):
-            result = function(*point)
-        return [float(v) for v in (result if isinstance(result, tuple) else (result,))]
-
-    return evaluate
-
-
-def compiler() -> str:
-    """The C compiler, or an ExportError that says what is missing."""
-    for candidate in (os.environ.get("CC"), "cc", "gcc", "clang"):
-        if candidate and shutil.which(candidate):
-            return candidate
-    raise ExportError("no C compiler was found: install one (cc), or export with check=False")
-
-
-def fortran_compiler() -> str:
-    """The Fortran compiler, or an ExportError that says what is missing."""
-    for candidate in (os.environ.get("FC"), "gfortran", "flang", "ifx"):
-        if candidate and shutil.which(candidate):
-            return candidate
-    raise ExportError("no Fortran compiler was found: install one (gfortran), or export with check=False")
-
-
-def _run(command: list[str], folder: Path, given: str = "") -> str:
-    done = subprocess.run(command, cwd=folder, capture_output=True, text=True, timeout=120, input=given)
+def _run(command: list[str], folder: Path, given: str) -> str:
+    """What a command prints; it gets the points whether it reads them or not."""
+    try:
+        done = subprocess.run(command, cwd=folder, capture_output=True, text=True, timeout=LONGEST_RUN_SECONDS, input=given)
+    except subprocess.TimeoutExpired:
+        raise CheckFailed(f"{command[0]} … was stopped after {LONGEST_RUN_SECONDS} s") from None
     if done.returncode:
         raise CheckFailed(f"{' '.join(command[:2])} … failed: {(done.stderr or done.stdout)[:800]}")
     return done.stdout
 
 
-def _load_c(folder: Path, bundle: CodeBundle) -> Any:
-    library = folder / f"{bundle.name}.so"
-    _run([compiler(), *C_FLAGS, "-shared", "-fPIC", f"{bundle.name}.c", "-o", library.name, "-lm"], folder)
-    function = getattr(ctypes.CDLL(str(library)), bundle.name)
-    count, outputs = len(bundle.program.inputs), len(bundle.program.outputs)
-    if outputs == 1:
-        function.restype, function.argtypes = ctypes.c_double, [ctypes.c_double] * count
-        return lambda point: [function(*point)]
-    buffer = (ctypes.c_double * outputs)()
-    function.restype, function.argtypes = None, [ctypes.c_double] * count + [ctypes.c_double * outputs]
-
-    def evaluate(point: list[float]) -> list[float]:
-        function(*point, buffer)
-        return list(buffer)
-
-    return evaluate
-
-
-def _load_fortran(folder: Path, bundle: CodeBundle, points: list[list[float]]) -> Any:
-    """All values at once, from a program that reads the points."""
-    write_file(folder / "drive.f90", fortran_target.driver(bundle.program, bundle.name, len(points)))
-    _run([fortran_compiler(), *FORTRAN_FLAGS, f"{bundle.name}.f90", "drive.f90", "-o", "drive"], folder)
-    given = "\n".join(" ".join(repr(float(v)) for v in p) or "0.0" for p in points) + "\n"
-    rows = [[float(w) for w in line.split()] for line in _run([str(folder / "drive")], folder, given).splitlines()]
-    by_point = {tuple(p): row for p, row in zip(points, rows, strict=True)}
-    return lambda point: by_point[tuple(point)]
-
-
-def _run_own_test(folder: Path, bundle: CodeBundle) -> None:
-    if bundle.language == "c":
-        _run([compiler(), *C_FLAGS, f"test_{bundle.name}.c", f"{bundle.name}.c", "-o", "own_test", "-lm"], folder)
-        _run([str(folder / "own_test")], folder)
-    if bundle.language == "fortran":
-        _run([fortran_compiler(), *FORTRAN_FLAGS, f"{bundle.name}.f90", f"test_{bundle.name}.f90", "-o", "own_test"], folder)
-        _run([str(folder / "own_test")], folder)
+def _number(word: str) -> float:
+    return float.fromhex(word) if "0x" in word else float(word)

@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import os
+import shutil
+from collections.abc import Sequence
 
-from gelvo.code.program import Program, Writer, identifiers
-from gelvo.expression.nodes import Node
+from gelvo.code.careful import CarefulWriter, arithmetic
+from gelvo.code.program import Program, used_inputs
+from gelvo.code.target import PAIRS, Commands, Samples, Target, harmless
+from gelvo.code.writer import Writer
+from gelvo.errors import ExportError
 
 _SAME = ("exp", "log10", "log2", "cbrt", "sqrt", "floor", "ceil", "sin", "cos", "tan", "asin", "acos", "atan", "sinh", "cosh", "tanh",
          "asinh", "acosh", "atanh", "erf", "erfc")  # fmt: skip
@@ -23,94 +28,153 @@ FUNCTIONS: dict[str, str] = {n: f"{n}({{0}})" for n in _SAME} | {
 }
 SYNTAX = {
     "pi": "3.141592653589793", "euler_gamma": "0.5772156649015329", "catalan": "0.915965594177219", "power": "pow({0}, {1})",
-    "nan": "NAN", "choose": "({0} ? {1} : {2})", "and": "&&", "or": "||", "true": "1", "false": "0",
+    "nan": "NAN", "choose": "({0} ? {1} : {2})", "and": "&&", "or": "||", "true": "1", "false": "0", "high": "{0}.high", "low": "{0}.low",
 }  # fmt: skip
-KEYWORDS = set(
+FLAGS = ("-std=c99", "-Wall", "-Wextra", "-Werror", "-pedantic", "-O2")
+RESERVED = frozenset(
     (
-        "auto break case char const continue default do double else enum extern float for goto if inline int long "
-        "register restrict return short signed sizeof static struct switch typedef union unsigned void volatile while "
-        "_Bool _Complex _Imaginary asm typeof bool true false complex imaginary main out errno NAN INFINITY"
+        # C, and what later standards of C added
+        "auto break case char const continue default do double else enum extern float for goto if inline int long register restrict "
+        "return short signed sizeof static struct switch typedef union unsigned void volatile while asm fortran alignas alignof "
+        "constexpr nullptr static_assert thread_local typeof typeof_unqual bool true false complex imaginary noreturn main "
+        # C++, in which the header can be read too
+        "and and_eq bitand bitor catch char8_t char16_t char32_t class co_await co_return co_yield compl concept const_cast consteval "
+        "constinit decltype delete dynamic_cast explicit export final friend import module mutable namespace new noexcept not not_eq "
+        "operator or or_eq override private protected public reinterpret_cast requires static_cast template this throw try typeid "
+        "typename using virtual wchar_t xor xor_eq std "
+        # macros and functions of the headers
+        "NAN INFINITY HUGE_VAL HUGE_VALF HUGE_VALL NULL EOF BUFSIZ FILENAME_MAX RAND_MAX CHAR_BIT errno EDOM ERANGE stdin stdout stderr "
+        "assert offsetof I DOMAIN SING OVERFLOW UNDERFLOW PLOSS TLOSS FP_NAN FP_INFINITE FP_ZERO FP_SUBNORMAL FP_NORMAL FP_FAST_FMA "
+        "FP_ILOGB0 FP_ILOGBNAN MATH_ERRNO MATH_ERREXCEPT math_errhandling M_E M_LOG2E M_LOG10E M_LN2 M_LN10 M_PI M_PI_2 M_PI_4 M_1_PI "
+        "M_2_PI M_2_SQRTPI M_SQRT2 M_SQRT1_2 MAXFLOAT fpclassify isfinite isinf isnan isnormal signbit isgreater isgreaterequal isless "
+        "islessequal islessgreater isunordered unix linux i386 vax sun hpux bsd near far huge pascal cdecl small interface min max TRUE "
+        "FALSE IN OUT OPTIONAL CONST ERROR major minor makedev FILE fpos_t size_t float_t double_t div_t va_list "
+        "acos asin atan atan2 ceil cos cosh exp fabs floor fmod frexp ldexp log log10 modf pow sin sinh sqrt tan tanh acosh asinh atanh "
+        "cbrt copysign erf erfc exp2 expm1 fdim fma fmax fmin hypot ilogb lgamma llrint llround log1p log2 logb lrint lround nan nearbyint "
+        "nextafter nexttoward remainder remquo rint round scalbln scalbn tgamma trunc j0 j1 jn y0 y1 yn gamma signgam scalb significand "
+        "drem finite exp10 pow10 sincos printf puts putc getc putchar getchar scanf remove rename abs labs div ldiv time clock index "
+        "rindex exit abort out"
     ).split()
+) | set(PAIRS)
+# what the test and the driver call their own, and the C library its functions
+MODULES = frozenset(
+    "points expected allowed found wrong i k read write open close link unlink access wait kill signal select send recv bind listen "
+    "accept connect system getenv malloc free calloc realloc qsort bsearch rand srand atof atoi strtod memcpy memset strlen strcpy".split()
 )
-LIBRARY = set(
-    (
-        "acos asin atan atan2 ceil cos cosh exp fabs floor fmod frexp ldexp log log10 modf pow sin sinh sqrt tan tanh "
-        "acosh asinh atanh cbrt copysign erf erfc exp2 expm1 fdim fma fmax fmin hypot ilogb lgamma llrint llround log1p "
-        "log2 logb lrint lround nan nearbyint nextafter nexttoward remainder remquo rint round scalbln scalbn tgamma "
-        "trunc j0 j1 jn y0 y1 yn gamma signgam printf puts abs labs div time clock index"
-    ).split()
-)
-RESERVED = KEYWORDS | LIBRARY
 
 
-def signature(program: Program, name: str) -> str:
+def signature(program: Program, name: str, inputs: Sequence[str]) -> str:
     """One output is returned; several are stored in out[]."""
-    table = identifiers(program, name, RESERVED)
-    inputs = [f"double {table[n]}" for n in program.inputs]
+    listed = [f"double {i}" for i in inputs]
     if len(program.outputs) == 1:
-        return f"double {name}({', '.join(inputs) or 'void'})"
-    return f"void {name}({', '.join([*inputs, f'double out[{len(program.outputs)}]'])})"
+        return f"double {name}({', '.join(listed) or 'void'})"
+    return f"void {name}({', '.join([*listed, f'double out[{len(program.outputs)}]'])})"
 
 
-def header(program: Program, name: str, documentation: Mapping[str, str]) -> str:
+def comment(text: str) -> str:
+    """Text for a comment: a harmless line in which no comment ends or begins."""
+    return harmless(text).replace("*/", "* /").replace("/*", "/ *")
+
+
+def files(program: Program, name: str, prose: Sequence[str], samples: Samples, careful: bool) -> dict[str, str]:
+    """Header, source and test program."""
+    writer = (CarefulWriter if careful else Writer)(program, TARGET, name)
+    head = signature(program, name, writer.inputs)
     guard = f"{name.upper()}_H"
-    return (
-        f"/* {documentation['title']}\n *\n{_comment(documentation['docstring'])}\n */\n"
-        f'#ifndef {guard}\n#define {guard}\n\n#ifdef __cplusplus\nextern "C" {{\n#endif\n\n{signature(program, name)};\n\n'
-        "#ifdef __cplusplus\n}\n#endif\n\n#endif\n"
-    )
+    lines = [f"/* {comment(prose[0])}", *[f" * {comment(line)}".rstrip() for line in prose[1:]], " */"]
+    header = "\n".join([
+        *lines, f"#ifndef {guard}", f"#define {guard}", "", "#ifdef __cplusplus", 'extern "C" {', "#endif", "", f"{head};", "",
+        "#ifdef __cplusplus", "}", "#endif", "", "#endif", "",
+    ])  # fmt: skip
+    return {
+        f"{name}.c": _source(program, name, writer, head),
+        f"{name}.h": header,
+        f"test_{name}.c": _test(program, name, samples),
+    }
 
 
-def _comment(text: str) -> str:
-    return "\n".join(f" * {line}".rstrip() for line in text.replace("*/", "* /").splitlines())
-
-
-def source(program: Program, name: str) -> str:
-    writer = Writer(program, identifiers(program, name, RESERVED), FUNCTIONS, SYNTAX)
-    lines = [f'#include "{name}.h"', "", "#include <math.h>", "", signature(program, name), "{"]
-    used = {n for e in program.outputs.values() for n in _names(e)}
-    lines += [f"    (void){writer.names[n]};" for n in program.inputs if n not in used]
-    lines += [f"    const double {target} = {right};" for target, right in writer.statements()]
-    results = writer.results()
-    if len(results) == 1:
-        lines.append(f"    return {results[0]};")
+def _source(program: Program, name: str, writer: Writer | CarefulWriter, head: str) -> str:
+    helpers = arithmetic([s.right for s in writer.statements], "pairs.c", "\n\n")
+    lines = [f'#include "{name}.h"', "", "#include <math.h>", "", *[line for block in helpers for line in (block, "")], head, "{"]
+    used = used_inputs(program)
+    lines += [f"    (void){word};" for n, word in zip(program.inputs, writer.inputs, strict=True) if n not in used]
+    lines += [f"    const {'pair' if s.kind == 'pair' else 'double'} {s.name} = {s.right};" for s in writer.statements]
+    if len(writer.results) == 1:
+        lines.append(f"    return {writer.results[0]};")
     else:
-        lines += [f"    out[{k}] = {r};" for k, r in enumerate(results)]
+        lines += [f"    out[{k}] = {r};" for k, r in enumerate(writer.results)]
     return "\n".join([*lines, "}", ""])
 
 
-def _names(e: object) -> list[Node]:
-    from gelvo.expression.traversal import free_names
+def _call(program: Program, name: str, arguments: Sequence[str]) -> str:
+    if len(program.outputs) == 1:
+        return f"found[0] = {name}({', '.join(arguments)});"
+    return f"{name}({', '.join([*arguments, 'found'])});"
 
-    return list(free_names(e))  # type: ignore[arg-type]
 
-
-def test_program(
-    program: Program, name: str, points: list[list[float]], expected: list[list[float]], bars: list[list[float]]
-) -> str:
-    """A program that compares with correctly rounded values and returns 1 where one is off."""
-    inputs, outputs = len(program.inputs), len(program.outputs)
-    arguments = [f"points[i][{k}]" for k in range(inputs)]
-    if outputs == 1:
-        call = f"found[0] = {name}({', '.join(arguments)});"
-    else:
-        call = f"{name}({', '.join([*arguments, 'found'])});"
-    width = max(inputs, 1)
+def _test(program: Program, name: str, samples: Samples) -> str:
+    """A program that compares with correctly rounded values: 1 where one is off, 77 where there is nothing to compare."""
+    inputs, outputs, count = len(program.inputs), len(program.outputs), len(samples.points)
+    if not count:
+        return (
+            f"/* {name} is not checked: no point was found at which it has a real value. */\n#include <stdio.h>\n\n"
+            f'int main(void)\n{{\n    printf("{name}: not checked, no point was found at which it has a real value\\n");\n'
+            "    return 77;\n}\n"
+        )
     return (
         f"/* Compares {name} with correctly rounded values: cc -std=c99 test_{name}.c {name}.c -lm */\n"
         f'#include "{name}.h"\n\n#include <math.h>\n#include <stdio.h>\n\n'
-        f"static const double points[{len(points)}][{width}] = {_array([p or [0.0] for p in points])};\n"
-        f"static const double expected[{len(points)}][{outputs}] = {_array(expected)};\n"
-        f"static const double allowed[{len(points)}][{outputs}] = {_array(bars)};\n\n"
+        f"static const double points[{count}][{max(inputs, 1)}] = {_array([p or [0.0] for p in samples.points])};\n"
+        f"static const double expected[{count}][{outputs}] = {_array(samples.expected)};\n"
+        f"static const double allowed[{count}][{outputs}] = {_array(samples.allowed)};\n\n"
         "int main(void)\n{\n    int i, k, wrong = 0;\n"
-        f"    for (i = 0; i < {len(points)}; i++) {{\n        double found[{outputs}];\n        (void)points;\n        {call}\n"
+        f"    for (i = 0; i < {count}; i++) {{\n        double found[{outputs}];\n        (void)points;\n"
+        f"        {_call(program, name, [f'points[i][{k}]' for k in range(inputs)])}\n"
         f"        for (k = 0; k < {outputs}; k++) {{\n"
         "            if (!(fabs(found[k] - expected[i][k]) <= allowed[i][k])) {\n"
         '                printf("point %d, output %d: found %.17g, expected %.17g\\n", i, k, found[k], expected[i][k]);\n'
         "                wrong = 1;\n            }\n        }\n    }\n"
-        f'    if (!wrong)\n        printf("{name}: {len(points)} points agree\\n");\n    return wrong;\n}}\n'
+        f'    if (!wrong)\n        printf("{name}: {count} points agree\\n");\n    return wrong;\n}}\n'
     )
 
 
 def _array(rows: list[list[float]]) -> str:
-    return "{\n" + ",\n".join("    {" + ", ".join(repr(float(v)) for v in row) + "}" for row in rows) + "\n}"
+    return "{\n" + ",\n".join("    {" + ", ".join(_literal(v) for v in row) + "}" for row in rows) + "\n}"
+
+
+def _literal(value: float) -> str:
+    return "HUGE_VAL" if value == float("inf") else repr(float(value))
+
+
+def driver(program: Program, name: str, count: int) -> dict[str, str]:
+    """A program that reads points, one a line, and prints the outputs of each."""
+    inputs, outputs = len(program.inputs), len(program.outputs)
+    return {
+        f"{name}_driver.c": (
+            f'#include "{name}.h"\n\n#include <stdio.h>\n\nint main(void)\n{{\n    int i, k;\n    for (i = 0; i < {count}; i++) {{\n'
+            f"        double points[{max(inputs, 1)}] = {{0.0}}, found[{outputs}];\n        for (k = 0; k < {inputs}; k++)\n"
+            '            if (scanf("%la", &points[k]) != 1)\n                return 1;\n        (void)points;\n'
+            f"        {_call(program, name, [f'points[{k}]' for k in range(inputs)])}\n"
+            f'        for (k = 0; k < {outputs}; k++)\n            printf("%a ", found[k]);\n        printf("\\n");\n    }}\n    return 0;\n}}\n'
+        )
+    }
+
+
+def commands(name: str) -> Commands:
+    """How the driver and the test are built and run."""
+    build = [compiler(), *FLAGS]
+    return Commands(
+        [[*build, "-c", f"{name}.c"], [*build, f"{name}_driver.c", f"{name}.o", "-o", "run_driver", "-lm"], ["./run_driver"]],
+        [[*build, f"test_{name}.c", f"{name}.o", "-o", "run_test", "-lm"], ["./run_test"]],
+    )
+
+
+def compiler() -> str:
+    """The C compiler, or an ExportError that says what is missing."""
+    for candidate in (os.environ.get("CC"), "cc", "gcc", "clang"):
+        if candidate and shutil.which(candidate):
+            return candidate
+    raise ExportError("no C compiler was found: install one (cc), or export with check=False")
+
+
+TARGET = Target("c", FUNCTIONS, SYNTAX, RESERVED, files, driver, commands, MODULES)

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
-import textwrap
-from collections.abc import Mapping
+import os
+import shutil
+from collections.abc import Sequence
 
-from gelvo.code.program import Program, Writer, identifiers
-from gelvo.expression.nodes import Node
+from gelvo.code.careful import CarefulWriter, arithmetic
+from gelvo.code.program import Program
+from gelvo.code.target import PAIRS, Commands, Samples, Target, harmless
+from gelvo.code.writer import Writer
+from gelvo.errors import ExportError
 
 _SAME = ("exp", "log10", "sqrt", "abs", "sin", "cos", "tan", "asin", "acos", "atan", "sinh", "cosh", "tanh", "asinh", "acosh", "atanh",
          "erf", "erfc", "gamma")  # fmt: skip
@@ -16,8 +20,9 @@ FUNCTIONS: dict[str, str] = {n: f"{n}({{0}})" for n in _SAME} | {
     "cbrt": "sign(abs({0})**(1.0_wp/3.0_wp), {0})",
     "sign": "merge(0.0_wp, sign(1.0_wp, {0}), {0} == 0.0_wp)",
     "heaviside": "merge(0.5_wp, merge(1.0_wp, 0.0_wp, {0} > 0.0_wp), {0} == 0.0_wp)",
-    "floor": "real(floor({0}, kind=selected_int_kind(18)), wp)",
-    "ceil": "real(ceiling({0}, kind=selected_int_kind(18)), wp)",
+    # not by the integer that floor() gives, which ends at 9.2e18
+    "floor": "(aint({0}) - merge(1.0_wp, 0.0_wp, {0} < aint({0})))",
+    "ceil": "(aint({0}) + merge(1.0_wp, 0.0_wp, {0} > aint({0})))",
     "atan2": "atan2({0}, {1})",
     "min": "min({0}, {1})",
     "max": "max({0}, {1})",
@@ -29,91 +34,131 @@ FUNCTIONS: dict[str, str] = {n: f"{n}({{0}})" for n in _SAME} | {
 SYNTAX = {
     "pi": "3.141592653589793_wp", "euler_gamma": "0.5772156649015329_wp", "catalan": "0.915965594177219_wp", "power": "({0})**({1})",
     "nan": "ieee_value(0.0_wp, ieee_quiet_nan)", "choose": "merge({1}, {2}, {0})", "and": ".and.", "or": ".or.", "true": ".true.",
-    "false": ".false.", "literal": "_wp", "differs": "/=",
+    "false": ".false.", "literal": "_wp", "differs": "/=", "high": "{0}%high", "low": "{0}%low",
 }  # fmt: skip
-RESERVED = set(
+FLAGS = ("-std=f2008", "-Wall", "-Wextra", "-Werror", "-Wno-compare-reals", "-Wno-unused-dummy-argument", "-O2")
+RESERVED = frozenset(
     (
-        "abs acos acosh asin asinh atan atan2 atanh bessel_jn bessel_yn ceiling cos cosh erf erfc exp floor gamma log log10 "
-        "log_gamma max merge min nint real selected_int_kind sign sin sinh sqrt tan tanh wp program module function subroutine end "
-        "if then else do call return result use implicit none integer contains real64 pure elemental out intent in kind print stop "
-        "size shape sum product scale fraction exponent index len mod modulo norm2 transpose matmul spread range precision epsilon huge "
-        "tiny nearest spacing rank any all count maxval minval reshape pack unpack dot_product aint anint dble dim hypot ichar char kind "
-        "logical character int bit_size digits radix set_exponent system_clock cpu_time date_and_time random_number trim repeat scan "
-        "ieee_value ieee_quiet_nan interface type class allocate write read open close select case where parameter data common"
+        # statements and attributes
+        "abstract allocatable allocate assign assignment associate asynchronous backspace bind block blockdata call case character class "
+        "close codimension common complex concurrent contains contiguous continue critical cycle data deallocate default deferred "
+        "dimension do double doubleprecision elemental else elseif elsewhere end endassociate endblock enddo endfile endforall endfunction "
+        "endif endinterface endmodule endprocedure endprogram endselect endsubroutine endtype endwhere entry enum enumerator equivalence "
+        "error exit extends external final flush forall format function generic go goto if implicit import impure in include inout inquire "
+        "integer intent interface intrinsic is kind len lock logical module namelist none non_overridable nopass nullify only open operator "
+        "optional out parameter pass pause pointer precision print private procedure program protected public pure read real recursive "
+        "result return rewind rewrite save select selectcase selecttype sequence stop submodule subroutine sync target then to type "
+        "unformatted unlock use value volatile wait where while write wp real64 "
+        # intrinsic procedures
+        "abs achar acos acosh adjustl adjustr aimag aint all allocated anint any asin asinh associated atan atan2 atanh bessel_j0 bessel_j1 "
+        "bessel_jn bessel_y0 bessel_y1 bessel_yn bge bgt bit_size ble blt btest ceiling char cmplx command_argument_count conjg cos cosh "
+        "count cpu_time cshift date_and_time dble digits dim dot_product dprod dshiftl dshiftr eoshift epsilon erf erfc erfc_scaled "
+        "execute_command_line exp exponent extends_type_of findloc floor fraction gamma get_command get_command_argument "
+        "get_environment_variable huge hypot iachar iall iand iany ibclr ibits ibset ichar ieor image_index index int ior iparity ishft ishftc "
+        "iso_c_binding iso_fortran_env ieee_arithmetic ieee_value ieee_quiet_nan lbound lcobound leadz len_trim lge lgt lle llt log log10 "
+        "log_gamma maskl maskr matmul max maxexponent maxloc maxval merge merge_bits min minexponent minloc minval mod modulo move_alloc "
+        "mvbits nearest new_line nint norm2 not null num_images pack parity popcnt poppar present product radix random_number random_seed "
+        "range rank repeat reshape rrspacing same_type_as scale scan selected_char_kind selected_int_kind selected_real_kind set_exponent "
+        "shape shifta shiftl shiftr sign sin sinh size spacing spread sqrt storage_size sum system_clock tan tanh this_image tiny trailz "
+        "transfer transpose trim ubound ucobound unpack verify"
     ).split()
-)
-WIDTH = 118
+) | set(PAIRS)
+WIDTH, MOST_LINES = 118, 250  # a statement has at most 255 continuation lines of at most 132 letters
+GENERATED = "generated_function"  # what a test calls the function, whose own name may be that of a variable there
 
 
-def module(program: Program, name: str, documentation: Mapping[str, str]) -> str:
-    """A module with one pure procedure: a function for one output, a subroutine with out(:) for several."""
-    table = _case_blind(program, name)
-    writer = Writer(program, table, FUNCTIONS, SYNTAX)
-    inputs = [table[n] for n in program.inputs]
-    statements = writer.statements()
-    results = writer.results()
-    single = len(results) == 1
-    arguments = ", ".join(inputs if single else [*inputs, "out"])
+def comment(text: str) -> list[str]:
+    """Text as comment lines; a harmless line ends nowhere but where it is folded, and no directive begins like that."""
+    ready = harmless(text)
+    return [f"! {ready[k : k + WIDTH]}".rstrip() for k in range(0, max(len(ready), 1), WIDTH)]
+
+
+def files(program: Program, name: str, prose: Sequence[str], samples: Samples, careful: bool) -> dict[str, str]:
+    """A module with one pure procedure, and its test program."""
+    return {f"{name}.f90": _module(program, name, prose, careful), f"test_{name}.f90": _test(program, name, samples)}
+
+
+def _module(program: Program, name: str, prose: Sequence[str], careful: bool) -> str:
+    """A function for one output, a subroutine with out(:) for several."""
+    single = len(program.outputs) == 1
+    # a pure function's result is a variable too
+    writer = (CarefulWriter if careful else Writer)(program, TARGET, name, ("value",))
+    helpers = arithmetic([s.right for s in writer.statements], "pairs.f90", "\n\n")
+    arguments = ", ".join(writer.inputs if single else [*writer.inputs, "out"])
     head = f"  pure function {name}({arguments}) result(value)" if single else f"  pure subroutine {name}({arguments})"
-    lines = [f"! {line}".rstrip() for line in (documentation["title"], "", *documentation["docstring"].splitlines())]
+    lines = [row for line in prose for row in comment(line)]
     lines += [f"module {name}_module", "  use, intrinsic :: iso_fortran_env, only: wp => real64"]
-    if any("ieee" in right for _, right in statements) or any("ieee" in r for r in results):
+    if any("ieee" in right for right in (*[s.right for s in writer.statements], *writer.results)):
         lines.append("  use, intrinsic :: ieee_arithmetic, only: ieee_value, ieee_quiet_nan")
-    lines += ["  implicit none", "  private", f"  public :: {name}", "contains", "", *_folded(head)]
-    lines += [f"    real(wp), intent(in) :: {i}" for i in inputs]
-    lines.append("    real(wp) :: value" if single else f"    real(wp), intent(out) :: out({len(results)})")
-    lines += [f"    real(wp) :: {target}" for target, _ in statements]
-    for target, right in statements:
-        lines += _folded(f"    {target} = {right}")
-    for k, r in enumerate(results):
+    lines += ["  implicit none", "  private", f"  public :: {name}"]
+    if helpers:
+        lines += ["  type :: pair", "    real(wp) :: high, low", "  end type pair"]
+    lines += ["contains", "", *_folded(head)]
+    lines += [f"    real(wp), intent(in) :: {i}" for i in writer.inputs]
+    lines.append("    real(wp) :: value" if single else f"    real(wp), intent(out) :: out({len(writer.results)})")
+    lines += [f"    {'type(pair)' if s.kind == 'pair' else 'real(wp)'} :: {s.name}" for s in writer.statements]
+    for s in writer.statements:
+        lines += _folded(f"    {s.name} = {s.right}")
+    for k, r in enumerate(writer.results):
         lines += _folded(f"    {'value' if single else f'out({k + 1})'} = {r}")
-    kind = "function" if single else "subroutine"
-    return "\n".join([*lines, f"  end {kind} {name}", "", f"end module {name}_module", ""])
-
-
-def _case_blind(program: Program, name: str) -> dict[Node, str]:
-    """Identifiers that stay apart where capitals do not count."""
-    table = identifiers(program, name, RESERVED | {w.upper() for w in RESERVED})
-    seen: dict[str, int] = {name.lower(): 1}
-    result: dict[Node, str] = {}
-    for key, word in table.items():
-        count = seen.get(word.lower(), 0)
-        seen[word.lower()] = count + 1
-        result[key] = word if not count and word[0].isalpha() else f"v_{word.strip('_')}_{count}"
-    return result
+    lines += [f"  end {'function' if single else 'subroutine'} {name}", *[line for block in helpers for line in ("", block)]]
+    return "\n".join([*lines, "", f"end module {name}_module", ""])
 
 
 def _folded(line: str) -> list[str]:
-    """Lines of at most 132 letters, continued with &."""
-    if len(line) <= WIDTH:
-        return [line]
-    pieces = textwrap.wrap(line, WIDTH - 4, break_long_words=False, break_on_hyphens=False, drop_whitespace=False)
+    """A statement in lines of at most 132 letters: & at the end of one and the beginning of the next joins them as they are."""
+    pieces: list[str] = []
+    rest = line
+    while len(rest) > WIDTH:
+        cut = max(rest.rfind(mark, 40, WIDTH) for mark in (" ", "*", "/", ",")) + 1 or WIDTH
+        pieces.append(rest[:cut] + "&")
+        rest = "      &" + rest[cut:]
+    if len(pieces) > MOST_LINES:
+        raise ExportError(f"a statement of {len(line)} letters is longer than Fortran allows: use fewer inputs or outputs")
+    return [*pieces, rest]
+
+
+def _call(program: Program) -> str:
+    arguments = [f"point({k + 1})" for k in range(len(program.inputs))]
+    if len(program.outputs) == 1:
+        return f"found(1) = {GENERATED}({', '.join(arguments)})"
+    return f"call {GENERATED}({', '.join([*arguments, 'found'])})"
+
+
+def _opening(program: Program, name: str, title: str, arrays: Sequence[str]) -> list[str]:
+    sizes = [f"point({max(len(program.inputs), 1)})", *[f"{a}({len(program.outputs)})" for a in arrays]]
     return [
-        p + " &" if k < len(pieces) - 1 else p for k, p in enumerate(("      " if k else "") + p for k, p in enumerate(pieces))
-    ]
-
-
-def test_program(
-    program: Program, name: str, points: list[list[float]], expected: list[list[float]], bars: list[list[float]]
-) -> str:
-    """A program that compares with correctly rounded values and stops with 1 where one is off."""
-    inputs, outputs = len(program.inputs), len(program.outputs)
-    lines = [
-        f"! Compares {name} with correctly rounded values: gfortran {name}.f90 test_{name}.f90", f"program test_{name}",
-        "  use, intrinsic :: iso_fortran_env, only: wp => real64", f"  use {name}_module, only: {name}", "  implicit none",
-        f"  real(wp) :: point({max(inputs, 1)}), found({outputs}), expected({outputs}), allowed({outputs})", "  logical :: wrong",
-        "  wrong = .false.", "  point = 0.0_wp",
+        f"program {title}", "  use, intrinsic :: iso_fortran_env, only: wp => real64",
+        f"  use {name}_module, only: {GENERATED} => {name}", "  implicit none", f"  real(wp) :: {', '.join(sizes)}",
     ]  # fmt: skip
-    arguments = [f"point({k + 1})" for k in range(inputs)]
-    call = f"found(1) = {name}({', '.join(arguments)})" if outputs == 1 else f"call {name}({', '.join([*arguments, 'found'])})"
-    for point, right, bar in zip(points, expected, bars, strict=True):
+
+
+def _test(program: Program, name: str, samples: Samples) -> str:
+    """A program that compares with correctly rounded values: 1 where one is off, 77 where there is nothing to compare."""
+    if not samples.points:
+        told = f"{name}: not checked, no point was found at which it has a real value"
+        return "\n".join(
+            [
+                f"program test_{name}",
+                "  implicit none",
+                *_folded(f"  print *, '{told}'"),
+                "  stop 77",
+                f"end program test_{name}",
+                "",
+            ]
+        )
+    lines = [
+        f"! Compares {name} with correctly rounded values: gfortran {name}.f90 test_{name}.f90",
+        *_opening(program, name, f"test_{name}", ("found", "expected", "allowed")), "  logical :: wrong", "  wrong = .false.", "  point = 0.0_wp",
+    ]  # fmt: skip
+    for point, right, bar in zip(*samples, strict=True):
         for what, row in (("point", point or [0.0]), ("expected", right), ("allowed", bar)):
             lines += _folded(f"  {what} = [{', '.join(_literal(v) for v in row)}]")
-        lines += _folded(f"  {call}")
+        lines += _folded(f"  {_call(program)}")
         lines.append("  if (.not. all(abs(found - expected) <= allowed)) wrong = .true.")
     lines += [
         "  if (wrong) then", "    print *, 'values are off'", "    stop 1", "  end if",
-        f"  print *, '{name}: {len(points)} points agree'", f"end program test_{name}", "",
+        *_folded(f"  print *, '{name}: {len(samples.points)} points agree'"), f"end program test_{name}", "",
     ]  # fmt: skip
     return "\n".join(lines)
 
@@ -122,15 +167,31 @@ def _literal(value: float) -> str:
     return f"{float(value)!r}_wp"
 
 
-def driver(program: Program, name: str, count: int) -> str:
-    """A program that reads points from standard input and prints the outputs with all digits."""
-    inputs, outputs = len(program.inputs), len(program.outputs)
-    arguments = [f"point({k + 1})" for k in range(inputs)]
-    call = f"found(1) = {name}({', '.join(arguments)})" if outputs == 1 else f"call {name}({', '.join([*arguments, 'found'])})"
+def driver(program: Program, name: str, count: int) -> dict[str, str]:
+    """A program that reads points, one a line, and prints the outputs of each with all digits."""
     lines = [
-        f"program drive_{name}", "  use, intrinsic :: iso_fortran_env, only: wp => real64", f"  use {name}_module, only: {name}",
-        "  implicit none", f"  real(wp) :: point({max(inputs, 1)}), found({outputs})", "  integer :: i", f"  do i = 1, {count}",
-        "    read (*, *) point", *[f"  {line}" for line in _folded(f"  {call}")], f"    print '({outputs}es26.17e3)', found", "  end do",
-        f"end program drive_{name}", "",
+        *_opening(program, name, f"{name}_driver", ("found",)), "  integer :: i", f"  do i = 1, {count}", "    read (*, *) point",
+        *_folded(f"    {_call(program)}"), f"    print '({len(program.outputs)}es26.17e3)', found", "  end do",
+        f"end program {name}_driver", "",
     ]  # fmt: skip
-    return "\n".join(lines)
+    return {f"{name}_driver.f90": "\n".join(lines)}
+
+
+def commands(name: str) -> Commands:
+    """How the driver and the test are built and run."""
+    build = [compiler(), *FLAGS]
+    return Commands(
+        [[*build, "-c", f"{name}.f90"], [*build, f"{name}_driver.f90", f"{name}.o", "-o", "run_driver"], ["./run_driver"]],
+        [[*build, f"test_{name}.f90", f"{name}.o", "-o", "run_test"], ["./run_test"]],
+    )
+
+
+def compiler() -> str:
+    """The Fortran compiler, or an ExportError that says what is missing."""
+    for candidate in (os.environ.get("FC"), "gfortran", "flang", "ifx"):
+        if candidate and shutil.which(candidate):
+            return candidate
+    raise ExportError("no Fortran compiler was found: install one (gfortran), or export with check=False")
+
+
+TARGET = Target("fortran", FUNCTIONS, SYNTAX, RESERVED, files, driver, commands, frozenset((GENERATED,)), folds=True, longest=63)

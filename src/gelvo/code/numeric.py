@@ -2,32 +2,46 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Mapping
 from typing import Any
 
-from gelvo.code.numpy_target import FUNCTIONS, function_source
+from gelvo.code.numpy_target import TARGET, function_source
 from gelvo.code.program import make_program
+from gelvo.expression.nodes import Expression, Name
 from gelvo.operations.inputs import one_expression, plain_variable, take
 
 
-def numeric_function(expression: Any, inputs: Any) -> Callable[..., Any]:
+class NumericFunction:
+    """Formulas as one function of numbers or arrays, in the order of the inputs; `.source` is its text in Python."""
+
+    def __init__(self, outputs: Mapping[str, Expression], inputs: list[Name], single: bool) -> None:
+        import numpy
+
+        self._made_from = outputs, inputs, single
+        self.source = function_source(make_program(outputs, inputs, TARGET.functions), "formula")
+        shown = ", ".join(map(str, outputs.values()))
+        self.__doc__ = f"{shown if len(shown) < 400 else 'formulas'} as a function of {', '.join(n.name for n in inputs)}"
+        space: dict[str, Any] = {"numpy": numpy, "__builtins__": {"float": float, "tuple": tuple}}
+        if "special." in self.source:
+            from scipy import special
+
+            space["special"] = special
+        # the source holds operators, literals and identifiers that the target made safe, never text of the user
+        exec(compile(self.source, "<numeric function>", "exec"), space)
+        self._function = space["formula"]
+        self.__wrapped__ = self._function  # for inspect.signature
+
+    def __call__(self, *inputs: Any, **named: Any) -> Any:
+        return self._function(*inputs, **named)
+
+    def __reduce__(self) -> tuple[Any, ...]:
+        return NumericFunction, self._made_from
+
+
+def numeric_function(expression: Any, inputs: Any) -> NumericFunction:
     """A vectorised function of the inputs in order; one output, or a tuple for a list of formulas."""
-    listed = list(expression) if isinstance(expression, (list, tuple)) else [expression]
-    arguments = take(*listed)
+    single = not isinstance(expression, (list, tuple))
+    arguments = take(*([expression] if single else expression))
     names = [plain_variable(i, arguments.context) for i in (inputs if isinstance(inputs, (list, tuple)) else [inputs])]
     outputs = {f"output_{k + 1}": one_expression(v) for k, v in enumerate(arguments.values)}
-    program = make_program(outputs, names, FUNCTIONS)
-    source = function_source(program, "formula")
-    import numpy
-
-    space: dict[str, Any] = {"numpy": numpy, "__builtins__": {"float": float, "tuple": tuple}}
-    if "special." in source:
-        from scipy import special
-
-        space["special"] = special
-    # the source holds only operators, literals and names made by this library, never text of the user
-    exec(compile(source, "<numeric function>", "exec"), space)
-    function: Callable[..., Any] = space["formula"]
-    function.__doc__ = f"{', '.join(map(str, outputs.values()))} as a function of {', '.join(n.name for n in names)}"
-    function.source = source  # type: ignore[attr-defined]
-    return function
+    return NumericFunction(outputs, names, single)

@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+import builtins
 import keyword
-from collections.abc import Mapping
+import sys
+from collections.abc import Sequence
 
-from gelvo.code.program import Program, Writer, identifiers
+from gelvo.code.careful import CarefulWriter, arithmetic
+from gelvo.code.program import Program
+from gelvo.code.target import PAIRS, Commands, Samples, Target, harmless
+from gelvo.code.writer import Writer
 from gelvo.expression.nodes import Cases
 from gelvo.expression.traversal import postorder
 
@@ -36,7 +41,7 @@ FUNCTIONS: dict[str, str] = {name: f"numpy.{target}({{0}})" for name, target in 
     "ellipk": "special.ellipk({0})",
     "ellipe": "special.ellipe({0})",
     "lambertw_lower": "special.lambertw({0}, -1).real",
-    "erfi": "special.erfi({0})",
+    "erfi": "1.1283791670955126*special.dawsn({0})*numpy.exp({0}*{0})",  # special.erfi is off by 10 ULP near zero
     "fresnels": "special.fresnel({0})[0]",
     "fresnelc": "special.fresnel({0})[1]",
     "Shi": "special.shichi({0})[0]",
@@ -50,66 +55,85 @@ FUNCTIONS: dict[str, str] = {name: f"numpy.{target}({{0}})" for name, target in 
 SYNTAX = {
     "pi": "numpy.pi", "euler_gamma": "numpy.euler_gamma", "catalan": "0.915965594177219", "power": "numpy.power({0}, {1})",
     "nan": "numpy.nan", "choose": "numpy.where({0}, {1}, {2})", "and": "&", "or": "|", "true": "True", "false": "False",
+    "high": "{0}[0]", "low": "{0}[1]",
 }  # fmt: skip
-HELPERS = {"numpy", "special", "result", "shape", "float", "tuple"}
-RESERVED = set(keyword.kwlist) | set(keyword.softkwlist) | HELPERS
+RESERVED = frozenset(
+    (*keyword.kwlist, *keyword.softkwlist, "numpy", "special", "result", "shape", "float", "tuple", "range", *PAIRS)
+)
+# a file of such a name would hide a module that the test, or Python itself, imports
+MODULES = frozenset((*sys.stdlib_module_names, *dir(builtins), "scipy", "pytest", "conftest", "setup", "test"))
 
 
-def function_source(program: Program, name: str, docstring: str = "") -> str:
+def function_source(program: Program, name: str, prose: Sequence[str] = (), careful: bool = False) -> str:
     """One function; arrays broadcast, and constants take the shape of the inputs."""
-    table = identifiers(program, name, RESERVED)
-    writer = Writer(program, table, FUNCTIONS, SYNTAX)
-    inputs = [table[n] for n in program.inputs]
-    lines = [f"def {name}({', '.join(inputs)}):"]
-    if docstring:
-        lines.append(f'    """{docstring}"""')
+    writer = (CarefulWriter if careful else Writer)(program, TARGET, name)
+    inputs = writer.inputs
+    lines = [f"def {name}({', '.join(inputs)}):", *docstring(prose, "    ")]
     for name_in in inputs:
         lines.append(f"    {name_in} = numpy.asarray({name_in}, dtype=float)")
     shape = f"numpy.broadcast_shapes({', '.join(f'numpy.shape({i})' for i in inputs)})" if inputs else "()"
-    body = [f"{target} = {right}" for target, right in writer.statements()]
-    results = writer.results()
-    guarded = any(isinstance(n, Cases) for e in program.outputs.values() for n in postorder(e))
     pad = "    "
-    if guarded:
+    if careful or any(isinstance(n, Cases) for e in program.outputs.values() for n in postorder(e)):
         # both branches are worked out by numpy.where; the one that is not chosen may be out of its domain
         lines.append('    with numpy.errstate(all="ignore"):')
         pad = "        "
-    lines += [pad + line for line in body]
-    whole = ", ".join(results)
-    lines.append(f"{pad}result = ({whole},)")
-    lines.append(f"    shape = {shape}")
-    lines.append(
-        "    result = tuple(v if numpy.shape(v) == shape else numpy.broadcast_to(v, shape).astype(float) for v in result)"
-    )
-    lines.append("    return result[0]" if len(results) == 1 else "    return result")
-    return "\n".join(lines) + "\n"
+    lines += [f"{pad}{s.name} = {s.right}" for s in writer.statements]
+    lines += [
+        f"{pad}result = ({', '.join(writer.results)},)",
+        f"    shape = {shape}",
+        "    result = tuple(v if numpy.shape(v) == shape else numpy.broadcast_to(v, shape).astype(float) for v in result)",
+        "    return result[0]" if len(writer.results) == 1 else "    return result",
+    ]
+    helpers = arithmetic([s.right for s in writer.statements], "pairs.py", "\n\n\n")
+    return "\n\n\n".join([*helpers, "\n".join(lines)]) + "\n"
 
 
-def module(program: Program, name: str, documentation: Mapping[str, str]) -> str:
-    """A module with one documented function."""
-    lines = [f'"""{documentation["title"]}"""', "", "import numpy"]
-    source = function_source(program, name, documentation["docstring"])
-    if "special." in source:
-        lines.append("from scipy import special")
-    return "\n".join([*lines, "", "", source])
+def docstring(prose: Sequence[str], pad: str = "") -> list[str]:
+    """Text as a docstring: a harmless line has neither quotes nor backslashes, so nothing in it ends the string."""
+    ready = [f"{pad}{harmless(line)}".rstrip() for line in prose]
+    if len(ready) < 2:
+        return [f'{pad}"""{line.strip()}"""' for line in ready]
+    return [f'{pad}"""{ready[0].strip()}', *ready[1:], f'{pad}"""']
 
 
-def test_module(name: str, inputs: list[list[float]], expected: list[list[float]], bars: list[list[float]]) -> str:
-    """A test that runs on its own: `python test_NAME.py`, or with pytest."""
+def files(program: Program, name: str, prose: Sequence[str], samples: Samples, careful: bool) -> dict[str, str]:
+    """A module with one documented function, and its test."""
+    source = function_source(program, name, prose[2:], careful)
+    imports = ["import numpy", *["from scipy import special"] * ("special." in source)]
+    module = "\n".join([*docstring(prose[:1]), "", *imports, "", "", source])
+    return {f"{name}.py": module, f"test_{name}.py": _test(name, samples)}
+
+
+def _test(name: str, samples: Samples) -> str:
+    """A test that runs on its own, or with a test runner; without any point it says so instead of passing."""
+    if not samples.points:
+        return f'''"""{name} is not checked: no point was found at which it has a real value."""
+
+import unittest
+
+
+def test_{name}_has_the_right_values():
+    raise unittest.SkipTest("not checked: no point was found at which {name} has a real value")
+
+
+if __name__ == "__main__":
+    print("{name}: not checked, no point was found at which it has a real value")
+    raise SystemExit(77)
+'''
     return f'''"""Compares {name} with correctly rounded values at sample points."""
 
 import numpy
 
-from {name} import {name}
+from {name} import {name} as generated
 
-POINTS = {_listed(inputs)}
-EXPECTED = {_listed(expected)}
-ALLOWED = {_listed(bars)}
+POINTS = {_listed(samples.points)}
+EXPECTED = {_listed(samples.expected)}
+ALLOWED = {_listed(samples.allowed)}
 
 
 def test_{name}_has_the_right_values():
     for point, expected, allowed in zip(POINTS, EXPECTED, ALLOWED):
-        found = numpy.atleast_1d({name}(*point))
+        found = numpy.atleast_1d(generated(*point))
         for value, right, bar in zip(found, expected, allowed):
             assert abs(value - right) <= bar, (point, value, right)
 
@@ -122,3 +146,31 @@ if __name__ == "__main__":
 
 def _listed(rows: list[list[float]]) -> str:
     return "[\n" + "".join(f"    {row!r},\n" for row in rows) + "]"
+
+
+def driver(program: Program, name: str, count: int) -> dict[str, str]:
+    """A program that reads points, one a line, and prints the outputs of each."""
+    return {
+        f"{name}_driver.py": f"""import sys
+
+import numpy
+
+sys.path.insert(0, ".")
+from {name} import {name} as generated
+
+numpy.seterr(all="ignore")
+for line in sys.stdin.read().splitlines()[:{count}]:
+    point = [float.fromhex(word) for word in line.split()][:{len(program.inputs)}]
+    print(*[float(v).hex() for v in numpy.atleast_1d(generated(*point))])
+"""
+    }
+
+
+def commands(name: str) -> Commands:
+    """How the driver and the module's own test are run, each in a process of its own."""
+    python = [sys.executable, "-P", "-B"]
+    alone = f"import sys, runpy; sys.path.insert(0, '.'); runpy.run_path('test_{name}.py', run_name='__main__')"
+    return Commands([[*python, f"{name}_driver.py"]], [[*python, "-c", alone]])
+
+
+TARGET = Target("numpy", FUNCTIONS, SYNTAX, RESERVED, files, driver, commands, MODULES)

@@ -43,7 +43,7 @@ def make_program(outputs: Mapping[str, Expression], inputs: Sequence[Name], func
 
     Raises ExportError for unknown names, written forms and functions without numeric counterpart.
     """
-    ready = {name: transform(_real(e), lambda n: _supported(n, functions)) for name, e in outputs.items()}
+    ready = {name: prepared(e, functions) for name, e in outputs.items()}
     allowed = set(inputs)
     for name, e in ready.items():
         extra = [n for n in free_names(e) if n not in allowed]
@@ -59,6 +59,11 @@ def make_program(outputs: Mapping[str, Expression], inputs: Sequence[Name], func
             if any(isinstance(c, Gaussian) for c in _coefficients(node)):
                 raise ExportError(f"the output {name} is complex; code is written for real formulas only")
     return Program(tuple(inputs), ready, tuple(_shared(list(ready.values()))))
+
+
+def prepared(e: Expression, functions: Mapping[str, str]) -> Expression:
+    """A real formula in the functions of a target; ExportError where one has no counterpart there."""
+    return transform(_real(e), lambda n: _supported(n, functions))  # type: ignore[no-any-return]
 
 
 def _real(e: Expression) -> Expression:
@@ -119,6 +124,11 @@ def _shared(roots: list[Expression]) -> list[Expression]:
     return sorted(chosen, key=lambda n: place[n])
 
 
+def used_inputs(program: Program) -> set[Node]:
+    """The inputs that stand in some output."""
+    return {n for e in program.outputs.values() for n in free_names(e)}
+
+
 def below_the_line(node: Node) -> Expression | None:
     """The inverse of a power that is written as a division, else None."""
     if isinstance(node, Power) and has_minus(node.exponent):
@@ -133,202 +143,3 @@ def small_power(node: Power) -> int:
         size = abs(int(exponent.rational))
         return size if 2 <= size <= MOST_MULTIPLICATIONS else 0
     return 0
-
-
-class Writer:
-    """Renders nodes for one target; `functions` maps names to templates with {0}, {1}."""
-
-    def __init__(
-        self, program: Program, names: Mapping[Node, str], functions: Mapping[str, str], syntax: Mapping[str, str]
-    ) -> None:
-        self.program, self.names, self.functions, self.syntax = program, names, functions, syntax
-
-    def statements(self) -> list[tuple[str, str]]:
-        """(name, right side) of each shared part, in order."""
-        return [(self.names[n], bare(self.render(n, own=True))) for n in self.program.shared]
-
-    def results(self) -> list[str]:
-        """The right side of each output."""
-        return [bare(self.render(e)) for e in self.program.outputs.values()]
-
-    def render(self, root: Expression, own: bool = False) -> str:
-        """The formula as code; shared parts by name (unless it is the definition of that part)."""
-        done: dict[Node, str] = {}
-        stack: list[tuple[Node, bool]] = [(root, False)]
-        while stack:
-            node, ready = stack.pop()
-            if node in done:
-                continue
-            if node in self.names and not (own and node is root):
-                done[node] = self.names[node]
-            elif ready:
-                done[node] = self._one(node, done)
-            else:
-                stack.append((node, True))
-                stack.extend((c, False) for c in node.children)
-        return done[root]
-
-    def _one(self, node: Node, done: dict[Node, str]) -> str:
-        if isinstance(node, Number):
-            return (
-                self._literal(float(node.rational))
-                if node.rational.denominator != 1
-                else self._literal(float(int(node.rational)))
-            )
-        if isinstance(node, Constant):
-            return self.syntax[node.name]
-        if isinstance(node, Bound):  # the rest of cases that have no value there
-            return self.syntax["nan"]
-        if isinstance(node, AlgebraicNumber):
-            return self._literal(float(node))
-        if isinstance(node, Sum):
-            return self._sum(node, done)
-        if isinstance(node, (Product, Power)):
-            return self._product(node, done)
-        if isinstance(node, Call):
-            return self._call(node, done)
-        if isinstance(node, Cases):
-            return self._cases(node, done)
-        return self._condition(node, done)
-
-    def _literal(self, value: float) -> str:
-        text = repr(value) + self.syntax.get("literal", "")
-        return text if value >= 0 else f"({text})"
-
-    def _sum(self, node: Sum, done: dict[Node, str]) -> str:
-        from gelvo.expression.display import sum_terms
-
-        out = ""
-        for coefficient, term in sum_terms(node):
-            negative = coefficient < 0  # type: ignore[operator]
-            size = -coefficient if negative else coefficient
-            if term is None:
-                body = self._literal(float(size))  # type: ignore[arg-type]
-            else:
-                body = done[term] if size == 1 else self._scaled(size, done[term])
-            out += f" {'-' if negative else '+'} {body}" if out else f"-{body}" if negative else body
-        return f"({out})"
-
-    def _scaled(self, size: object, body: str) -> str:
-        top, bottom = size.numerator, size.denominator  # type: ignore[attr-defined]
-        if _is_power_of_two(bottom):
-            return f"{self._literal(float(size))}*{body}"  # type: ignore[arg-type]
-        text = body if top == 1 else f"{self._literal(float(top))}*{body}"
-        return text if bottom == 1 else f"{text}/{self._literal(float(bottom))}"
-
-    def _product(self, node: Product | Power, done: dict[Node, str]) -> str:
-        from gelvo.expression.display import product_parts
-
-        coefficient, top, bottom = product_parts(node)
-        negative = coefficient < 0  # type: ignore[operator]
-        size = abs(coefficient)  # type: ignore[arg-type]
-        above = [self._factor(f, done, f is node) for f in top]
-        below = [self._factor(f, done) for f in bottom]
-        if _is_power_of_two(size.denominator) and (size != 1 or not above):
-            above.insert(0, self._literal(float(size)))
-        elif size != 1:
-            if size.numerator != 1 or not above:
-                above.insert(0, self._literal(float(size.numerator)))
-            below.insert(0, self._literal(float(size.denominator)))
-        text = "*".join(above)
-        if below:
-            text += "/" + (below[0] if len(below) == 1 else "(" + "*".join(below) + ")")
-        return f"(-{text})" if negative else f"({text})"
-
-    def _factor(self, factor: Expression, done: dict[Node, str], own: bool = False) -> str:
-        """One factor; `own` where it is the very power that is being defined."""
-        if factor in self.names and not own:
-            return self.names[factor]
-        if factor in done and not isinstance(factor, Power):
-            return done[factor]
-        if not isinstance(factor, Power):
-            return self.render(factor)
-        base = done.get(factor.base) or self.render(factor.base)
-        times = small_power(factor)
-        if times:
-            return (
-                f"({'*'.join([base] * times)})"
-                if _is_plain(base)
-                else self.syntax["power"].format(base, self._literal(float(times)))
-            )
-        exponent = factor.exponent
-        if isinstance(exponent, Number) and exponent.is_rational:
-            q = exponent.rational
-            if q.denominator == 2 and q.numerator == 1:
-                return self.functions["sqrt"].format(base)
-            if q.denominator == 2 and q.numerator == 3:
-                return f"({base}*{self.functions['sqrt'].format(base)})"
-            return self.syntax["power"].format(base, self._literal(float(q)))
-        return self.syntax["power"].format(base, done.get(exponent) or self.render(exponent))
-
-    def _call(self, node: Call, done: dict[Node, str]) -> str:
-        template = self.functions[node.name]
-        arguments = [done[a] for a in node.arguments]
-        if node.name in ("min", "max"):
-            result = arguments[0]
-            for other in arguments[1:]:
-                result = template.format(result, other)
-            return result
-        return template.format(*arguments)
-
-    def _cases(self, node: Cases, done: dict[Node, str]) -> str:
-        rest = done.get(node.otherwise, self.syntax["nan"]) if not isinstance(node.otherwise, Bound) else self.syntax["nan"]
-        for value, condition in zip(reversed(node.values[:-1]), reversed(node.conditions), strict=True):
-            rest = self.syntax["choose"].format(done[condition], done[value], rest)
-        return rest
-
-    def _condition(self, node: Node, done: dict[Node, str]) -> str:
-        from gelvo.expression.nodes import Junction, Relation, Truth
-
-        if isinstance(node, Relation):
-            sign = {"=": "==", "!=": self.syntax.get("differs", "!=")}.get(node.operator, node.operator)
-            return f"({done[node.left]} {sign} {done[node.right]})"
-        if isinstance(node, Junction):
-            return "(" + f" {self.syntax[node.word]} ".join(done[p] for p in node.parts) + ")"
-        assert isinstance(node, Truth)
-        return self.syntax["true" if node.holds else "false"]
-
-
-def bare(text: str) -> str:
-    """Code without parentheses around all of it."""
-    if not text.startswith("("):
-        return text
-    level = 0
-    for place, letter in enumerate(text):
-        level += (letter == "(") - (letter == ")")
-        if level == 0:
-            return text[1:-1] if place == len(text) - 1 and not text.startswith("(-") else text
-    return text
-
-
-def _is_power_of_two(bottom: int) -> bool:
-    """Then the quotient is an exact double, and multiplying by it costs less than dividing."""
-    return bottom & (bottom - 1) == 0
-
-
-def _is_plain(text: str) -> bool:
-    return text.replace("_", "a").isalnum()
-
-
-def safe_names(wanted: Sequence[str], reserved: set[str]) -> dict[str, str]:
-    """Identifiers for user names that clash with nothing: a word of the language gets an underscore behind it."""
-    taken: set[str] = set()
-    result: dict[str, str] = {}
-    for name in wanted:
-        plain = "".join(c if c.isascii() and (c.isalnum() or c == "_") else f"u{ord(c):x}" for c in name)
-        while plain in reserved or plain in taken or (plain != name and plain in wanted):
-            plain += "_"
-        taken.add(plain)
-        result[name] = plain
-    return result
-
-
-def identifiers(program: Program, function_name: str, reserved: set[str]) -> dict[Node, str]:
-    """Identifiers for inputs and shared parts, apart from the words of a language and the function's own name."""
-    inputs = safe_names([n.name for n in program.inputs], reserved | {function_name})
-    table: dict[Node, str] = {n: inputs[n.name] for n in program.inputs}
-    stem = "part"
-    while any(v.startswith(stem) for v in inputs.values()) or function_name.startswith(stem):
-        stem += "_"
-    table.update({n: f"{stem}{k + 1}" for k, n in enumerate(program.shared)})
-    return table

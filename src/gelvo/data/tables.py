@@ -48,7 +48,7 @@ class Table(Mapping[str, Any]):
 
     def write(self, path: str | Path) -> Path:
         """Writes a CSV file, by rename."""
-        from gelvo.code.bundle import write_file
+        from gelvo.files import write_file
 
         lines = [",".join(self._columns)]
         lines += [",".join(repr(float(v)) for v in row) for row in zip(*self._columns.values(), strict=True)]

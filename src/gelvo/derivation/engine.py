@@ -34,7 +34,8 @@ INSIDE = {name: matrices.entrywise(work) for name, work in INSIDE.items()}
 class Derivation:
     """The state while a file is read: facts, unknown functions, definitions, units."""
 
-    def __init__(self, stem: str = "", steps: bool = False, folder: Path | None = None) -> None:
+    def __init__(self, stem: str = "", steps: bool = False, folder: Path | None = None, only_checks: bool = False) -> None:
+        self.only_checks = only_checks  # whether nothing of the file may shape what is run, but formulas
         self.folder = folder or Path()  # where data files are looked for
         self.title = ""
         self.stem = stem  # the name of files that exports write

@@ -5,10 +5,12 @@ from __future__ import annotations
 import re
 from typing import TYPE_CHECKING, Any
 
-from gelvo.code.bundle import export_code
+from gelvo.checking.certificate import UNDECIDED, Certificate
+from gelvo.code.bundle import checked, plain_code, target_named
+from gelvo.code.naming import function_name
 from gelvo.derivation.lines import Line
 from gelvo.derivation.results import Result
-from gelvo.errors import ExportError, FormulaError
+from gelvo.errors import CheckFailed, ExportError, FormulaError
 from gelvo.expression.nodes import Equation
 from gelvo.typesetting import arranged, latex, mathml
 from gelvo.typesetting.layout import atom, name_layout, row
@@ -29,6 +31,7 @@ def export(derivation: Derivation, names: list[str], formats: list[str], folder:
     stem = _stem(derivation, names)
     files: list[tuple[str, str]] = []
     details: list[str] = []
+    open_claims: list[Certificate] = []
     prefix = f"{folder.strip('/')}/" if folder.strip("/.") else ""
     values = [(n, _thing(derivation, n)) for n in names]
     for language in formats:
@@ -41,18 +44,20 @@ def export(derivation: Derivation, names: list[str], formats: list[str], folder:
         outputs = {n: v for n, v in values if not isinstance(v, Equation)}
         if len(outputs) < len(values):
             raise ExportError("an equation cannot be exported as code: export an expression")
-        bundle = export_code(
-            outputs,
-            appearing(list(outputs.values())),
-            language,
-            _function_name(stem),
-            derivation.units,
-            given=derivation.given(None),
-        )
-        outcome = bundle.check()
+        name = function_name(stem, target_named(language))
+        plain = plain_code(outputs, appearing(list(outputs.values())), language, name, derivation.units, derivation.given(None))
+        # a file of somebody else that is only checked shapes nothing that runs but formulas
+        bundle, outcome = checked(plain, only_formulas=derivation.only_checks)
+        if outcome.points and not outcome.passed:
+            raise CheckFailed(outcome.message)
+        if not outcome.points:
+            open_claims.append(Certificate(f"{line.text} ({language})", UNDECIDED, outcome.message))
         details.append(f"{language}: {outcome.message}")
         files.extend((prefix + name, text) for name, text in bundle.files.items())
-    return Result("export", line.text, line.number, [(n, v) for n, v in values], files=files, details=details)
+    return Result(
+        "export", line.text, line.number, [(n, v) for n, v in values], files=files, details=details,
+        certificate=open_claims[0] if open_claims else None,
+    )  # fmt: skip
 
 
 def _thing(derivation: Derivation, name: str) -> Any:
@@ -70,11 +75,6 @@ def _stem(derivation: Derivation, names: list[str]) -> str:
         extra = re.sub(r"\W+", "_", names[0]).strip("_")
         stem = f"{stem}_{extra}"
     return stem
-
-
-def _function_name(stem: str) -> str:
-    plain = re.sub(r"\W+", "_", stem)
-    return plain if plain[:1].isalpha() else f"formula_{plain}"
 
 
 def _labelled(name: str, value: Any) -> Any:

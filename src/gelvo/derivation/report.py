@@ -10,9 +10,9 @@ from importlib import resources
 from pathlib import Path
 from typing import Any
 
-from gelvo.code.bundle import write_file
 from gelvo.derivation.results import Result
 from gelvo.errors import ExportError
+from gelvo.files import write_file
 from gelvo.typesetting import arranged, mathml, text
 from gelvo.typesetting.layout import atom, name_layout, row
 

@@ -46,8 +46,10 @@ class Result:
     @property
     def failed(self) -> bool:
         """Whether a check did not come out as the file says."""
-        if self.certificate is None or self.kind != "check":
-            return self.certificate is not None and self.certificate.verdict == "refuted"
+        if self.certificate is None:
+            return False
+        if self.kind not in ("check", "export"):
+            return self.certificate.verdict == "refuted"
         if self.expected_refuted:
             return self.certificate.verdict != "refuted"
         return self.certificate.verdict in ("refuted", "undecided")

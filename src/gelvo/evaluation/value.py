@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gmpy2
 from gmpy2 import mpfr, mpq, mpz
 
 from gelvo.errors import DomainError, Undecided
@@ -11,10 +12,11 @@ from gelvo.expression.nodes import Bound, Expression, Number
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import free_names
 from gelvo.numbers.exact import Gaussian, parts
-from gelvo.numbers.interval import Interval, NoValue
+from gelvo.numbers.interval import LARGEST_EXPONENT, Interval, NoValue, exact
 
 MOST_BITS, LEAST_LIMIT = 1 << 22, 1 << 13
 MOST_DIGITS = 100_000
+SHORT_EXPONENT, SPARE_DIGITS = 1 << 15, 20  # numbers with a longer exponent go through decimal text, with spare digits
 
 
 class Value:
@@ -71,21 +73,25 @@ def value(expression: Expression, digits: int = 15) -> Value:
     precision = int(digits * 3.3219280949) + 24
     # what is still not told from zero at many times the digits asked for is left open
     most = min(MOST_BITS, max(LEAST_LIMIT, 16 * precision))
+    why = "could not be told from zero"
     while precision <= most:
         try:
             box = enclosure.at({}, precision)
         except NoValue as fault:
             if fault.certain:
                 raise DomainError(f"{_short(expression)} has no value: {fault}") from None
+            why = str(fault)
             precision *= 2
             continue
-        if box.finite:
+        if not box.finite:
+            why = "a number beyond all floats"
+        else:
             real = _part_text(expression, "re", box.real, digits, precision)
             imag = "0" if box.imag is None else _part_text(expression, "im", box.imag, digits, precision)
             if real is not None and imag is not None:
                 return Value(real, None if imag == "0" else imag, digits, enclosure.bounded)
         precision *= 2
-    raise Undecided(f"{_short(expression)} could not be told from zero, or has no value that {most} bits can show")
+    raise Undecided(f"the value of {_short(expression)} is not known with {most} bits: {why}")
 
 
 def _short(expression: Expression) -> str:
@@ -101,9 +107,11 @@ def _part_text(expression: Expression, part: str, interval: Interval, digits: in
             return None
         zero = Hooks.is_zero(call(part, expression) if part == "im" else expression)
         return "0" if zero else None
-    if interval.low == interval.high:
-        return _exact_text(_as_rational(interval.low), digits)
-    low, high = rounded(_as_rational(interval.low), digits), rounded(_as_rational(interval.high), digits)
+    if interval.low == interval.high and abs(gmpy2.get_exp(interval.low)) <= LARGEST_EXPONENT:
+        return _exact_text(exact(interval.low), digits)
+    low, high = _rounded_float(interval.low, digits), _rounded_float(interval.high, digits)
+    if low is None or high is None:
+        return None
     if low == high:
         return decimal_text(*low, digits)
     if precision > 16 * 3.33 * digits + 2000 and low[1] == high[1] and abs(low[0] - high[0]) == 1:
@@ -113,9 +121,20 @@ def _part_text(expression: Expression, part: str, interval: Interval, digits: in
     return None
 
 
-def _as_rational(x: mpfr) -> mpq:
-    numerator, denominator = x.as_integer_ratio()
-    return mpq(numerator, denominator)
+def _rounded_float(x: mpfr, digits: int) -> tuple[mpz, int] | None:
+    """x as (integer with that many digits, power of ten); None for a tie that only all digits would tell."""
+    if abs(gmpy2.get_exp(x)) <= SHORT_EXPONENT:
+        return rounded(exact(x), digits)
+    text, point, _ = x.digits(10, digits + SPARE_DIGITS)  # MPFR rounds it correctly and never writes the whole number
+    shown = text.lstrip("-")
+    kept, spare = mpz(shown[:digits]), shown[digits:]
+    if spare.rstrip("0") == "5":
+        return None
+    kept += spare > "5"
+    power = point - digits
+    if len(str(kept)) > digits:
+        kept, power = kept // 10, power + 1
+    return (-kept if text.startswith("-") else kept), power
 
 
 def rounded(x: mpq, digits: int) -> tuple[mpz, int]:

@@ -37,7 +37,7 @@ from gelvo.expression.nodes import (
     keep,
 )
 from gelvo.expression.order import ordered
-from gelvo.expression.registry import FUNCTIONS
+from gelvo.expression.registry import FUNCTIONS, record
 from gelvo.numbers import exact
 from gelvo.numbers.exact import MINUS_ONE, ONE, ZERO, Gaussian, Scalar, is_integer, parts
 
@@ -53,6 +53,8 @@ def number(value: Scalar | int) -> Number:
     key = (Number, value)
     node = find(key)
     if node is None:
+        if exact.bits_of(value) > exact.LARGEST_NUMBER_BITS:
+            raise DomainError(f"a number with {exact.bits_of(value)} binary digits is too large to go on with exactly")
         made: Number = object.__new__(Number)
         made.value = value
         made.known = _known_number(value)
@@ -504,7 +506,7 @@ def _sign_power(exponent: Expression) -> Expression:
 
 def call(function_name: str, *arguments: Expression) -> Expression:
     """A function of the catalogue applied to arguments, with its exact values, parity and inverse used."""
-    function = FUNCTIONS.get(function_name)
+    function = FUNCTIONS.get(function_name) or record(function_name)
     if function is None:
         raise DomainError(f"there is no function {function_name} in the catalogue")
     least, most = function.arguments

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import threading
 import weakref
+from collections import deque
 from collections.abc import Iterable, Iterator
 from fractions import Fraction
 from typing import TYPE_CHECKING, Any, ClassVar, Union
@@ -30,17 +31,36 @@ class _Reference(weakref.ref["Node"]):
 
 
 _live: dict[Key, _Reference] = {}
-_lock = threading.Lock()
+_lock = threading.Lock()  # every change of the table happens under it
+_dead: deque[_Reference] = deque()  # references whose nodes are gone; the table still has their keys
 
 
-def _forget(reference: _Reference, table: dict[Key, _Reference] = _live) -> None:
-    if table.get(reference.key) is reference:
-        del table[reference.key]
+def _forget(reference: _Reference) -> None:
+    """Called by the garbage collector at any moment, in any thread, even while this very thread holds the lock.
+
+    So it waits for nothing: it notes the reference, and sweeps only where nobody else is at work on the table.
+    """
+    _dead.append(reference)
+    if _lock.acquire(blocking=False):
+        try:
+            _sweep()
+        finally:
+            _lock.release()
+
+
+def _sweep() -> None:
+    """Takes the keys of dead nodes out of the table, under the lock; what dies meanwhile is swept in the same loop."""
+    while _dead:
+        reference = _dead.popleft()
+        if _live.get(reference.key) is reference:  # else a new node of that structure has taken the place
+            del _live[reference.key]
 
 
 def live_nodes() -> int:
     """How many distinct nodes are alive now."""
-    return len(_live)
+    with _lock:
+        _sweep()
+        return len(_live)
 
 
 def find(key: Key) -> Node | None:
@@ -51,18 +71,20 @@ def find(key: Key) -> Node | None:
 
 def keep(key: Key, node: Node) -> Any:
     """Enters a new node, unless another thread was faster: the one node of that structure comes back."""
+    deepest = -1
+    for child in node.children:
+        if child.depth > deepest:
+            deepest = child.depth
+    node.depth = deepest + 1
+    reference = _Reference(node, _forget)  # type: ignore[call-arg]
+    reference.key = key
     with _lock:
         present = find(key)
         if present is not None:
             return present
-        deepest = -1
-        for child in node.children:
-            if child.depth > deepest:
-                deepest = child.depth
-        node.depth = deepest + 1
-        reference = _Reference(node, _forget)  # type: ignore[call-arg]
-        reference.key = key
         _live[key] = reference
+        if _dead:
+            _sweep()
     return node
 
 

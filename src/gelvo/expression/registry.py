@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from importlib import import_module
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
@@ -70,8 +71,31 @@ def register(function: Function) -> Function:
     return function
 
 
-class Hooks:
-    """Functions of upper folders that expressions need: each is set once, when that folder is imported."""
+def record(name: str) -> Function | None:
+    """The record of a function; a process that holds only a part of the library puts the rest together first."""
+    if name not in FUNCTIONS:
+        assemble()
+    return FUNCTIONS.get(name)
+
+
+def assemble() -> None:
+    """Puts the whole library together: the catalogue and every hook.
+
+    A process that unpickles a formula, or one of the operations, imports the core alone; this fills what it lacks.
+    """
+    import_module("gelvo.library")
+
+
+class _Filled(type):
+    def __getattr__(cls, name: str) -> Any:
+        if name not in cls.__annotations__:
+            raise AttributeError(f"there is no hook {name}")
+        assemble()
+        return cls.__dict__[name].__get__(None, cls) if isinstance(cls.__dict__.get(name), staticmethod) else cls.__dict__[name]
+
+
+class Hooks(metaclass=_Filled):
+    """Functions of upper folders that expressions need: each is set once, when the library is put together."""
 
     read: Callable[..., Any]
     value: Callable[..., Any]

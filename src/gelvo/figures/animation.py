@@ -10,12 +10,12 @@ from importlib import resources
 from pathlib import Path
 from typing import Any
 
-from gelvo.code.bundle import write_file
 from gelvo.code.numeric import numeric_function
 from gelvo.errors import DomainError
 from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.traversal import free_names, substitute
 from gelvo.figures.plotting import COLOURS, DASHES
+from gelvo.files import write_file
 from gelvo.operations.inputs import one_expression, plain_variable, take
 
 POINTS = 241

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-import gmpy2
-
 from gelvo.errors import DomainError
 from gelvo.expression.building import distributed, looks_negative, multiply_all, negate, scale, total
 from gelvo.expression.nodes import Name, Power
@@ -36,6 +34,7 @@ from gelvo.functions.support import (
     power,
     relation,
 )
+from gelvo.numbers import interval
 from gelvo.numbers.exact import Gaussian, conjugate, is_integer, parts
 
 absolute, sign, floor, ceil = function("abs"), function("sign"), function("floor"), function("ceil")
@@ -93,12 +92,14 @@ def _sign_bounds(a: Arithmetic, x: Box) -> Box:
 
 
 def _step_bounds(method: str) -> Callable[[Arithmetic, Box], Box]:
+    step = getattr(interval, method)
+
     def bounds(a: Arithmetic, x: Box) -> Box:
         real = only_real(x, method)
-        low, high = getattr(gmpy2, method)(real.low), getattr(gmpy2, method)(real.high)
+        low, high = step(real.low), step(real.high)
         if low != high:
             raise NoValue(f"{method} at a jump")
-        return Box(a.integer(int(low)))
+        return Box(a.integer(low))
 
     return bounds
 

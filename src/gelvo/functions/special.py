@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from gmpy2 import fac, mpz
+from gmpy2 import bincoef, fac
 
 from gelvo.errors import DomainError
+from gelvo.expression.building import multiply_all, scale
 from gelvo.expression.registry import Function, register
 from gelvo.functions.support import (
     ONE,
@@ -27,6 +28,7 @@ from gelvo.functions.support import (
     sign_of_argument,
     sqrt,
 )
+from gelvo.numbers.exact import LARGEST_POWER_BITS, bits_of
 
 factorial, gamma, loggamma, digamma = function("factorial"), function("gamma"), function("loggamma"), function("digamma")
 erf, erfc, exp, binomial = function("erf"), function("erfc"), function("exp"), function("binomial")
@@ -84,15 +86,17 @@ def _binomial_at(n: Expression, k: Expression) -> Expression | None:
         count = int(k.rational)
         if count < 0:
             return ZERO
-        if isinstance(n, Number) and count <= LARGEST_FACTORIAL:
-            result: Expression = ONE
-            if n.is_whole and n.rational >= 0:
-                from gmpy2 import bincoef
-
-                return number(mpq(bincoef(mpz(n.rational.numerator), count)))
-            for i in range(count):
-                result = result * (n - i) / (i + 1)
-            return result
+        if isinstance(n, Number):
+            whole = n.is_whole and n.rational >= 0
+            if whole:
+                if n.rational < count:
+                    return ZERO
+                count = min(count, int(n.rational) - count)
+            if count > LARGEST_FACTORIAL or count * bits_of(n.value) > LARGEST_POWER_BITS:
+                return None  # stays as it is: the number would be too large to write out
+            if whole:
+                return number(mpq(bincoef(n.rational.numerator, count)))
+            return scale(multiply_all([n - i for i in range(count)]), mpq(1, fac(count)))
         if count <= 1:
             return n if count else ONE
     return None
@@ -106,7 +110,7 @@ def _loggamma_bounds(a: Arithmetic, x: Box) -> Box:
     real = only_real(x, "loggamma")
     if real.low <= 0:
         raise NoValue("loggamma of a number that is not positive", certain=False)
-    return Box(a.log(a.gamma(real)))
+    return Box(a.rising("lngamma", real) if real.low >= 1.47 else a.log(a.gamma(real)))
 
 
 def _digamma_bounds(a: Arithmetic, x: Box) -> Box:

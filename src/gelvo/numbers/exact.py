@@ -14,6 +14,7 @@ _SMALL = {n: mpq(n) for n in range(-64, 257)}
 # Trial division stops here: what is left of a large integer is kept whole, which costs recognition, never rightness.
 TRIAL_LIMIT = 2000
 LARGEST_POWER_BITS = 4_000_000
+LARGEST_NUMBER_BITS = 1 << 24  # of a number in a formula: whatever is worked out from such numbers still fits into memory
 
 
 class Gaussian:
@@ -115,6 +116,11 @@ def reciprocal(number: Scalar) -> Scalar:
     return 1 / number
 
 
+def bits_of(number: Scalar) -> int:
+    """How many binary digits the longest part of a number has."""
+    return int(max(max(p.numerator.bit_length(), p.denominator.bit_length()) for p in parts(number)))
+
+
 def is_integer(number: Scalar) -> bool:
     return not isinstance(number, Gaussian) and number.denominator == 1
 
@@ -127,12 +133,9 @@ def power(base: Scalar, exponent: int) -> Scalar:
     """
     if exponent < 0:
         return power(reciprocal(base), -exponent)
-    if isinstance(base, Gaussian):
-        size = max(base.real.numerator.bit_length(), base.imag.numerator.bit_length(), base.real.denominator.bit_length())
-    else:
-        size = max(base.numerator.bit_length(), base.denominator.bit_length())
-        if base in (0, 1, -1):
-            return base if exponent % 2 or base != -1 else ONE
+    if base in (0, 1, -1):
+        return base if exponent % 2 or base != -1 else ONE
+    size = bits_of(base)
     if size * exponent > LARGEST_POWER_BITS:
         raise DomainError(f"a power with about {size * exponent} binary digits is too large to work out exactly")
     return base**exponent

@@ -10,9 +10,10 @@ from functools import lru_cache
 from typing import Any, NamedTuple
 
 import gmpy2
-from gmpy2 import mpfr, mpq
+from gmpy2 import mpfr, mpq, mpz
 
 INFINITE = mpfr("inf")
+LARGEST_EXPONENT = 1 << 24  # bits of the largest number whose digits are written out one by one
 Mpfr = Any
 
 
@@ -50,6 +51,44 @@ class NoValue(ArithmeticError):
         self.certain = certain
 
 
+def exact(x: Mpfr) -> mpq:
+    """The rational number that a float is; its size is foreseen: NoValue where it has millions of digits.
+
+    >>> str(exact(mpfr("0.375")))
+    '3/8'
+    """
+    mantissa, exponent = _parts(x)
+    return mpq(mantissa << exponent) if exponent >= 0 else mpq(mantissa, mpz(1) << -exponent)
+
+
+def floor(x: Mpfr) -> mpz:
+    """The whole number at or below a float, exactly; NoValue where it has millions of digits.
+
+    >>> floor(mpfr("-2.5")), ceil(mpfr("-2.5"))
+    (mpz(-3), mpz(-2))
+    """
+    mantissa, exponent = _parts(x, least=-(1 << 30))
+    return mantissa << exponent if exponent >= 0 else mantissa >> -exponent
+
+
+def ceil(x: Mpfr) -> mpz:
+    """The whole number at or above a float, exactly."""
+    mantissa, exponent = _parts(x, least=-(1 << 30))
+    return mantissa << exponent if exponent >= 0 else -(-mantissa >> -exponent)
+
+
+def _parts(x: Mpfr, least: int = -LARGEST_EXPONENT) -> tuple[mpz, int]:
+    """(mantissa, power of two) of a float whose digits can be written out."""
+    if not gmpy2.is_finite(x):
+        raise NoValue("a number without bounds")
+    if not x:
+        return mpz(0), 0
+    if not least <= gmpy2.get_exp(x) <= LARGEST_EXPONENT:
+        raise NoValue("a number with millions of digits")
+    mantissa, exponent = x.as_mantissa_exp()
+    return mantissa, int(exponent)
+
+
 class Arithmetic:
     """Interval operations at one precision in bits.
 
@@ -60,9 +99,8 @@ class Arithmetic:
 
     def __init__(self, precision: int) -> None:
         self.precision = precision
-        limit = {"emax": 1 << 40, "emin": -(1 << 40)}
-        self.down = gmpy2.context(precision=precision, round=gmpy2.RoundDown, **limit)
-        self.up = gmpy2.context(precision=precision, round=gmpy2.RoundUp, **limit)
+        self.down = gmpy2.context(precision=precision, round=gmpy2.RoundDown)
+        self.up = gmpy2.context(precision=precision, round=gmpy2.RoundUp)
         # mixed calls must never round to the precision of the thread's own context
         self.zero, self.one = self.integer(0), self.integer(1)
 
@@ -172,21 +210,25 @@ class Arithmetic:
         unit = Interval(self.integer(-1).low, self.one.high)
         if not a.finite or self._beyond_reduction(a):
             return unit
-        half_turns = self.divide(a, self.divide(self.pi(), self.integer(2)))
-        if not half_turns.finite or half_turns.high - half_turns.low > 3:
+        half_turns = self._half_turns(a)
+        if half_turns is None:
             return unit
-        first, last = int(gmpy2.floor(half_turns.low)), int(gmpy2.ceil(half_turns.high))
         low = min(getattr(self.down, name)(a.low), getattr(self.down, name)(a.high))
         high = max(getattr(self.up, name)(a.low), getattr(self.up, name)(a.high))
-        for k in range(first, last + 1):
-            if not (half_turns.low <= k <= half_turns.high):
-                continue
+        for k in half_turns:
             phase = (k - offset) % 4
             if phase == 0:
                 high = unit.high
             elif phase == 2:
                 low = unit.low
         return Interval(low, high)
+
+    def _half_turns(self, a: Interval) -> range | None:
+        """The whole k for which k*pi/2 may lie in the interval; None where there are more than a few."""
+        scaled = self.divide(a, self.divide(self.pi(), self.integer(2)))
+        if not scaled.finite or self.up.sub(scaled.high, scaled.low) > 3:
+            return None
+        return range(int(ceil(scaled.low)), int(floor(scaled.high)) + 1)
 
     def _beyond_reduction(self, a: Interval) -> bool:
         """Whether an angle is so large that taking whole turns off would need that many digits of pi."""
@@ -197,11 +239,8 @@ class Arithmetic:
         """Whether some (2k + offset) * pi/2 may lie in the interval."""
         if self._beyond_reduction(a):
             return True
-        half_turns = self.divide(a, self.divide(self.pi(), self.integer(2)))
-        if not half_turns.finite or half_turns.high - half_turns.low > 2:
-            return True
-        first, last = int(gmpy2.floor(half_turns.low)), int(gmpy2.ceil(half_turns.high))
-        return any(k % 2 == offset and half_turns.low <= k <= half_turns.high for k in range(first, last + 1))
+        half_turns = self._half_turns(a)
+        return half_turns is None or any(k % 2 == offset for k in half_turns)
 
     def inside(self, name: str, a: Interval, low: int, high: int, falling: bool = False) -> Interval:
         """A monotonic function that is real on [low, high] only."""
@@ -236,7 +275,7 @@ class Arithmetic:
         if a.low > 0:
             least = self.down.div(8856, 10000)
             return Interval(least, max(self.up.gamma(a.low), self.up.gamma(a.high)))
-        if gmpy2.floor(a.low) != gmpy2.floor(a.high) or gmpy2.is_integer(a.low):
+        if floor(a.low) != floor(a.high) or gmpy2.is_integer(a.low):
             raise NoValue("the gamma function at a pole", certain=a.low == a.high)
         if a.low == a.high:
             return self.both("gamma", a.low)

@@ -42,6 +42,12 @@ class Answer:
     def verdict(self) -> str:
         return self.certificate().verdict
 
+    def __getstate__(self) -> tuple[None, dict[str, Any]]:
+        """Everything worked out, so that an answer travels to another process: closures stay behind."""
+        self.certificate()
+        state = {slot: getattr(self, slot) for kind in type(self).__mro__ for slot in getattr(kind, "__slots__", ())}
+        return None, {**state, "_make": None, "_steps": self.steps}
+
     def __str__(self) -> str:
         return str(self.expression)
 

@@ -1,0 +1,215 @@
+"""Careful code, for formulas whose plain code loses digits: every value is a pair, the number and what its rounding lost.
+
+Sources: T. J. Dekker, "A Floating-Point Technique for Extending the Available Precision" (1971); Y. Hida, X. S. Li, D. H. Bailey,
+"Algorithms for Quad-Double Precision Floating Point Arithmetic" (2001). The arithmetic itself stands in `pairs/`, one file a
+language, and generated files take from it what they use.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping, Sequence
+from functools import lru_cache
+from importlib import resources
+
+from gmpy2 import mpq
+
+from gelvo.code.accuracy import partial_derivative
+from gelvo.code.program import Program, prepared
+from gelvo.code.target import Target
+from gelvo.code.writer import Piece, Rendering
+from gelvo.errors import DomainError, ExportError
+from gelvo.evaluation.enclose import Enclosure
+from gelvo.expression.nodes import Bound, Call, Cases, Condition, Expression, Name, Node, Number, Power, Product, Sum
+from gelvo.expression.traversal import free_names, postorder, transform
+from gelvo.numbers.exact import HALF
+from gelvo.numbers.interval import NoValue, exact
+
+BITS = 300
+AS_EXPONENTIALS = ("sinh", "cosh")
+PAIR_FUNCTIONS = {"exp": "pair_exp", "ln": "pair_log"}
+
+
+class CarefulWriter(Rendering):
+    """A program as operations on pairs, one a statement."""
+
+    def __init__(self, program: Program, target: Target, function_name: str, taken: Sequence[str] = ()) -> None:
+        super().__init__(program, target, function_name, taken)
+        self._target = target
+        self._pairs: dict[Node, str] = {}
+        outputs = [transform(e, _by_exponentials) for e in program.outputs.values()]
+        for node in _in_order(outputs):
+            self._pairs[node] = self._emitted(node)
+        self.results = [f"{self._high(e)} + {self._low(e)}" for e in outputs]
+
+    def _high(self, node: Node) -> str:
+        return self.syntax["high"].format(self._pairs[node])
+
+    def _low(self, node: Node) -> str:
+        return self.syntax["low"].format(self._pairs[node])
+
+    def _pair(self, text: str) -> str:
+        return self._kept(text, "pair").text
+
+    def _number(self, q: mpq) -> str:
+        """A number as a pair: the nearest double, and the double nearest to the rest."""
+        high = self._rounded(q)
+        return f"pair_of({high.text}, {self._literal(float(q - mpq(float(q)))).text})"
+
+    def _emitted(self, node: Expression) -> str:
+        if isinstance(node, Name):
+            return self._pair(f"pair_of({self._named[node].text}, {self._literal(0.0).text})")
+        if not free_names(node):
+            return self._pair(self._number(_constant(node)))
+        if isinstance(node, Sum):
+            terms = [self._scaled_pair(mpq(c), t) for t, c in node.items()]  # type: ignore[arg-type]
+            return self._chain("pair_sum", [*terms, *[self._number(mpq(node.constant))] * bool(node.constant)])  # type: ignore[arg-type]
+        if isinstance(node, Product):
+            above = [self._pairs[f] for f in node.factors]
+            return self._chain("pair_product", [*above, *[self._number(mpq(node.coefficient))] * (node.coefficient != 1)])  # type: ignore[arg-type]
+        if isinstance(node, Power):
+            return self._power_pair(node)
+        if isinstance(node, Cases):
+            return self._cases_pair(node)
+        assert isinstance(node, Call)
+        if node.name in PAIR_FUNCTIONS:
+            return self._pair(f"{PAIR_FUNCTIONS[node.name]}({self._pairs[node.arguments[0]]})")
+        if node.name in ("min", "max"):
+            return self._extreme(node)
+        return self._function_pair(node)
+
+    def _scaled_pair(self, coefficient: mpq, term: Expression) -> str:
+        if coefficient == 1:
+            return self._pairs[term]
+        return self._pair(f"pair_product({self._number(coefficient)}, {self._pairs[term]})")
+
+    def _chain(self, helper: str, pieces: list[str]) -> str:
+        result = pieces[0]
+        for piece in pieces[1:]:
+            result = self._pair(f"{helper}({result}, {piece})")
+        return result
+
+    def _power_pair(self, node: Power) -> str:
+        base, q = self._pairs[node.base], node.exponent.rational if isinstance(node.exponent, Number) else None
+        if q is None or q.denominator > 2:
+            logarithm = self._pair(f"pair_log({base})")
+            exponent = self._number(q) if q is not None else self._pairs[node.exponent]
+            inner = self._pair(f"pair_product({exponent}, {logarithm})")
+            return self._pair(f"pair_exp({inner})")
+        if q.denominator == 2:
+            base, q = self._pair(f"pair_root({base})"), q / HALF
+        result = self._whole_power(base, abs(int(q)))
+        one = self._number(mpq(1))
+        return result if q > 0 else self._pair(f"pair_ratio({one}, {result})")
+
+    def _whole_power(self, base: str, exponent: int) -> str:
+        result, square = "", base
+        while exponent:
+            if exponent & 1:
+                result = self._pair(f"pair_product({result}, {square})") if result else square
+            exponent >>= 1
+            if exponent:
+                square = self._pair(f"pair_product({square}, {square})")
+        return result
+
+    def _extreme(self, node: Call) -> str:
+        sign = "<" if node.name == "min" else ">"
+        result = self._pairs[node.arguments[0]]
+        for other in node.arguments[1:]:
+            first, second = (self.syntax["high"].format(p) for p in (result, self._pairs[other]))
+            result = self._pair(f"pair_choice({first} {sign} {second}, {result}, {self._pairs[other]})")
+        return result
+
+    def _cases_pair(self, node: Cases) -> str:
+        nan = self._pair(f"pair_of({self.syntax['nan']}, {self._literal(0.0).text})") if isinstance(node.otherwise, Bound) else ""
+        highs: Mapping[Node, Piece] = {e: Piece(self._high(e), plain=True) for e in self._pairs}
+        rest = nan or self._pairs[node.otherwise]
+        for value, condition in zip(reversed(node.values[:-1]), reversed(node.conditions), strict=True):
+            done = dict(highs)
+            for part in postorder(condition):
+                if isinstance(part, Condition):
+                    done[part] = self._condition(part, done)
+            chosen = nan if isinstance(value, Bound) else self._pairs[value]
+            rest = self._pair(f"pair_choice({done[condition].text}, {chosen}, {rest})")
+        return rest
+
+    def _function_pair(self, node: Call) -> str:
+        """f at the numbers, and its derivatives times what their rounding lost."""
+        value = self._kept(self.functions[node.name].format(*[self._high(x) for x in node.arguments])).text
+        lost: list[str] = []
+        for k, argument in enumerate(node.arguments):
+            try:
+                slope = partial_derivative(node.function, len(node.arguments), k)
+                if slope is None:
+                    continue
+                formula = prepared(slope.formula, self.functions)
+            except (DomainError, ExportError):
+                continue  # the derivative has no code: the number alone then
+            for place, inner in zip(slope.places, node.arguments, strict=True):
+                self._named[place] = Piece(self._high(inner), plain=True)
+            lost.append(f"{self._kept(self._render(formula).text).text}*{self._low(argument)}")
+        return self._pair(f"pair_of({value}, {' + '.join(lost) or self._literal(0.0).text})")
+
+
+def _in_order(outputs: Sequence[Expression]) -> list[Expression]:
+    """The parts that become pairs, inner ones first: nothing inside of a number, and no exponent that is one."""
+    order: dict[Expression, None] = {}
+    stack: list[tuple[Node, bool]] = [(e, False) for e in reversed(outputs)]
+    while stack:
+        node, ready = stack.pop()
+        if node in order or isinstance(node, Bound):
+            continue
+        if ready:
+            order[node] = None  # type: ignore[index]
+            continue
+        inner = node.children
+        if isinstance(node, Expression):
+            stack.append((node, True))
+            inner = (
+                ()
+                if not free_names(node)
+                else (node.base,)
+                if isinstance(node, Power) and isinstance(node.exponent, Number)
+                else inner
+            )
+        stack.extend((c, False) for c in reversed(inner))
+    return list(order)
+
+
+def _by_exponentials(node: Node) -> Node:
+    if isinstance(node, Call) and node.name in AS_EXPONENTIALS and node.function.as_elementary is not None:
+        return node.function.as_elementary(*node.arguments)
+    return node
+
+
+def _constant(node: Expression) -> mpq:
+    """A number without names, to many more digits than a pair holds."""
+    try:
+        return exact(Enclosure(node).at({}, BITS).real.low)
+    except NoValue as fault:
+        raise ExportError(f"{node} has no value that is known: {fault}") from None
+
+
+@lru_cache(maxsize=8)
+def _arithmetic(file: str, between: str) -> dict[str, str]:
+    """Each function of the arithmetic by its name, in order; the first block without a name is what they all need."""
+    source = resources.files("gelvo.code").joinpath("pairs", file).read_text(encoding="utf-8").rstrip("\n")
+    blocks: dict[str, str] = {}
+    for block in source.split(between):
+        found = re.search(r"\b(pair_[a-z]+)\(", block)
+        blocks[found.group(1) if found else ""] = block
+    return blocks
+
+
+def arithmetic(statements: Sequence[str], file: str, between: str) -> list[str]:
+    """The functions on pairs that some statements use, and those that these use, in the order of the file."""
+    blocks = _arithmetic(file, between)
+    needed, todo = {""}, list(statements)
+    while todo:
+        for word in re.findall(r"\bpair_[a-z]+", todo.pop()):
+            if word in blocks and word not in needed:
+                needed.add(word)
+                todo.append(blocks[word])
+    if len(needed) == 1:
+        return []
+    return [block for word, block in blocks.items() if word in needed and "import" not in block]

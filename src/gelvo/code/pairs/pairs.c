@@ -1,0 +1,80 @@
+typedef struct {
+    double high, low;
+} pair;
+
+static pair pair_of(double high, double low)
+{
+    const double rest = isfinite(low) ? low : 0.0, rounded = high + rest;
+    const pair result = {rounded, isfinite(rounded) ? rest - (rounded - high) : 0.0};
+    return result;
+}
+
+static pair pair_sum(pair a, pair b)
+{
+    const double high = a.high + b.high, back = high - a.high;
+    const double low = (a.high - (high - back)) + (b.high - back);
+    const double rest = a.low + b.low, other = rest - a.low;
+    const double last = (a.low - (rest - other)) + (b.low - other);
+    const pair first = pair_of(high, isfinite(high) ? low + rest : 0.0);
+    return pair_of(first.high, first.low + (isfinite(last) ? last : 0.0));
+}
+
+static pair pair_product(pair a, pair b)
+{
+    const double high = a.high*b.high, large = 134217729.0*a.high, wide = 134217729.0*b.high;
+    const double left = large - (large - a.high), right = wide - (wide - b.high);
+    const double rest = a.high - left, other = b.high - right;
+    const double low = ((left*right - high) + left*other + rest*right) + rest*other + (a.high*b.low + a.low*b.high);
+    return pair_of(high, isfinite(low) ? low : 0.0);
+}
+
+static pair pair_ratio(pair a, pair b)
+{
+    const double first = a.high/b.high;
+    const pair rest = pair_sum(a, pair_product(pair_of(-first, 0.0), b));
+    const double second = rest.high/b.high;
+    const pair last = pair_sum(rest, pair_product(pair_of(-second, 0.0), b));
+    const pair result = pair_sum(pair_of(first, isfinite(second) ? second : 0.0), pair_of(last.high/b.high, 0.0));
+    return isfinite(first) && isfinite(result.high) ? result : pair_of(first, 0.0);
+}
+
+static pair pair_root(pair a)
+{
+    const double high = sqrt(a.high);
+    const pair rest = pair_sum(a, pair_product(pair_of(-high, 0.0), pair_of(high, 0.0)));
+    const double low = rest.high/(2.0*high);
+    return pair_of(high, isfinite(low) ? low : 0.0);
+}
+
+static pair pair_exp(pair a)
+{
+    const double plain = exp(a.high);
+    if (!(isfinite(plain) && plain > 1e-290))
+        return pair_of(plain, 0.0);
+    const double turns = nearbyint(a.high*1.4426950408889634);
+    const pair ln2 = {0.6931471805599453, 2.3190468138462996e-17}, one = {1.0, 0.0};
+    const pair near_zero = pair_sum(a, pair_product(pair_of(-turns, 0.0), ln2));
+    const pair rest = pair_of(near_zero.high/256.0, near_zero.low/256.0);
+    pair total = one;
+    int k;
+    for (k = 9; k > 1; k--)
+        total = pair_sum(one, pair_product(pair_ratio(rest, pair_of((double)k, 0.0)), total));
+    total = pair_product(rest, total);
+    for (k = 0; k < 8; k++)
+        total = pair_sum(pair_product(total, total), pair_of(2.0*total.high, 2.0*total.low));
+    total = pair_sum(one, total);
+    return pair_of(ldexp(total.high, (int)turns), ldexp(total.low, (int)turns));
+}
+
+static pair pair_log(pair a)
+{
+    const double first = log(a.high);
+    const pair rest = pair_sum(pair_product(a, pair_exp(pair_of(-first, 0.0))), pair_of(-1.0, 0.0));
+    const pair result = pair_sum(pair_of(first, rest.high), pair_of(-0.5*rest.high*rest.high + rest.low, 0.0));
+    return isfinite(first) && isfinite(result.high) ? result : pair_of(first, 0.0);
+}
+
+static pair pair_choice(int holds, pair a, pair b)
+{
+    return holds ? a : b;
+}

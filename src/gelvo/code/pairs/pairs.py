@@ -1,0 +1,77 @@
+"""Arithmetic of pairs in NumPy: parts of this file are written into generated modules as they stand."""
+
+import numpy
+
+
+def pair_of(high, low):
+    low = numpy.where(numpy.isfinite(low), low, 0.0)
+    rounded = high + low
+    return rounded, numpy.where(numpy.isfinite(rounded), low - (rounded - high), 0.0)
+
+
+def pair_sum(a, b):
+    high = a[0] + b[0]
+    back = high - a[0]
+    low = (a[0] - (high - back)) + (b[0] - back)
+    rest = a[1] + b[1]
+    back = rest - a[1]
+    last = (a[1] - (rest - back)) + (b[1] - back)
+    first = pair_of(high, numpy.where(numpy.isfinite(high), low + rest, 0.0))
+    return pair_of(first[0], first[1] + numpy.where(numpy.isfinite(last), last, 0.0))
+
+
+def pair_product(a, b):
+    high = a[0] * b[0]
+    left, right = 134217729.0 * a[0], 134217729.0 * b[0]
+    left, right = left - (left - a[0]), right - (right - b[0])
+    rest, other = a[0] - left, b[0] - right
+    low = ((left * right - high) + left * other + rest * right) + rest * other + (a[0] * b[1] + a[1] * b[0])
+    return pair_of(high, numpy.where(numpy.isfinite(low), low, 0.0))
+
+
+def pair_ratio(a, b):
+    first = a[0] / b[0]
+    rest = pair_sum(a, pair_product((-first, 0.0), b))
+    second = rest[0] / b[0]
+    rest = pair_sum(rest, pair_product((-second, 0.0), b))
+    result = pair_sum(pair_of(first, numpy.where(numpy.isfinite(second), second, 0.0)), (rest[0] / b[0], 0.0))
+    sound = numpy.isfinite(first) & numpy.isfinite(result[0])
+    return numpy.where(sound, result[0], first), numpy.where(sound, result[1], 0.0)
+
+
+def pair_root(a):
+    high = numpy.sqrt(a[0])
+    rest = pair_sum(a, pair_product((-high, 0.0), (high, 0.0)))
+    low = rest[0] / (2.0 * high)
+    return pair_of(high, numpy.where(numpy.isfinite(low), low, 0.0))
+
+
+def pair_exp(a):
+    turns = numpy.rint(a[0] * 1.4426950408889634)
+    turns = numpy.where(numpy.isfinite(turns), numpy.clip(turns, -1100.0, 1100.0), 0.0)
+    rest = pair_sum(a, pair_product((-turns, 0.0), (0.6931471805599453, 2.3190468138462996e-17)))
+    rest = 0.00390625 * rest[0], 0.00390625 * rest[1]
+    total = 1.0, 0.0
+    for k in range(9, 1, -1):
+        total = pair_sum((1.0, 0.0), pair_product(pair_ratio(rest, (float(k), 0.0)), total))
+    total = pair_product(rest, total)
+    for _ in range(8):
+        total = pair_sum(pair_product(total, total), (2.0 * total[0], 2.0 * total[1]))
+    total = pair_sum((1.0, 0.0), total)
+    half = numpy.rint(turns / 2.0)
+    scale, other = numpy.exp2(half), numpy.exp2(turns - half)
+    plain = numpy.exp(a[0])
+    sound = numpy.isfinite(plain) & (plain > 1e-290)
+    return numpy.where(sound, total[0] * scale * other, plain), numpy.where(sound, total[1] * scale * other, 0.0)
+
+
+def pair_log(a):
+    first = numpy.log(a[0])
+    rest = pair_sum(pair_product(a, pair_exp((-first, 0.0))), (-1.0, 0.0))
+    result = pair_sum(pair_of(first, rest[0]), (-0.5 * rest[0] * rest[0] + rest[1], 0.0))
+    sound = numpy.isfinite(first) & numpy.isfinite(result[0])
+    return numpy.where(sound, result[0], first), numpy.where(sound, result[1], 0.0)
+
+
+def pair_choice(holds, a, b):
+    return numpy.where(holds, a[0], b[0]), numpy.where(holds, a[1], b[1])

@@ -1,0 +1,68 @@
+"""What a target language is: tables of functions and syntax, its words, its one way of writing user text, its files."""
+
+from __future__ import annotations
+
+import string
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import NamedTuple
+
+from gelvo.code.program import Program
+
+_PRINTABLE = set(string.ascii_letters + string.digits + string.punctuation + " ") - set("\\\"'`?")
+
+# what the arithmetic of pairs calls its own, in every language
+PAIRS = ("pair", "pair_of", "pair_sum", "pair_product", "pair_ratio", "pair_root", "pair_exp", "pair_log", "pair_choice")
+
+
+class Samples(NamedTuple):
+    """Points at which a generated test compares, with the right values and the errors allowed there."""
+
+    points: list[list[float]]
+    expected: list[list[float]]
+    allowed: list[list[float]]
+
+
+class Commands(NamedTuple):
+    """What is run in the folder of the files, in order: the last one of the driver prints the values."""
+
+    driver: list[list[str]]
+    test: list[list[str]]
+
+
+@dataclass(frozen=True)
+class Target:
+    """One language.
+
+    functions, syntax: templates by name; reserved: words that no name of the user may be; modules: further words that the
+    generated function itself may not be called; folds: whether capitals do not count; longest: letters of a name;
+    files: (program, name, prose, samples, careful) -> file name -> text; driver: the files of a program that reads points and prints
+    values; commands: how that program, and then the generated test, is built and run.
+    """
+
+    name: str
+    functions: Mapping[str, str]
+    syntax: Mapping[str, str]
+    reserved: frozenset[str]
+    files: Callable[[Program, str, Sequence[str], Samples, bool], dict[str, str]]
+    driver: Callable[[Program, str, int], dict[str, str]]
+    commands: Callable[[str], Commands]
+    modules: frozenset[str] = frozenset()
+    folds: bool = False
+    longest: int = 120
+
+
+def harmless(text: str) -> str:
+    """User text as data: one line of printable ASCII without quotes, backslashes, backticks and question marks.
+
+    What a target puts into a comment comes through here, so that nothing in it can end a comment, a string or a line. A letter
+    outside of ASCII is told by its code point.
+
+    >>> harmless('m/s "quoted" \\n \\\\ \u00b5m')
+    'm/s quoted / U+00B5m'
+    """
+    out = "".join(
+        c if c in _PRINTABLE else "/" if c == "\\" else "" if c in "\"'`?" else " " if c.isspace() else f"U+{ord(c):04X}"
+        for c in text
+    )
+    return " ".join(out.split())

@@ -1,0 +1,287 @@
+"""A program as statements of one language: nothing nested deeply, no statement long, long sums in groups.
+
+A group of a long sum is added up by itself, so rounding grows with the depth of the groups and not with the number of terms
+(N. J. Higham, "The Accuracy of Floating Point Summation", 1993).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import NamedTuple
+
+from gmpy2 import mpq
+
+from gelvo.code.naming import safe_names
+from gelvo.code.program import Program, small_power
+from gelvo.code.target import Target
+from gelvo.errors import ExportError
+from gelvo.expression.display import product_parts, sum_terms
+from gelvo.expression.nodes import (
+    AlgebraicNumber,
+    Bound,
+    Call,
+    Cases,
+    Constant,
+    Expression,
+    Junction,
+    Node,
+    Number,
+    Power,
+    Product,
+    Relation,
+    Sum,
+    Truth,
+)
+
+DEEPEST, LONGEST, GROUP = 24, 1500, 16
+EXACT = 1 << 53  # whole numbers up to here are doubles
+
+
+class Piece(NamedTuple):
+    """Code of one part: how deeply its parentheses are nested; `plain` where it is a name or a number."""
+
+    text: str
+    depth: int = 0
+    plain: bool = False
+
+
+class Statement(NamedTuple):
+    """name = right; kind: number, or pair (the number and what its rounding lost)."""
+
+    name: str
+    right: str
+    kind: str
+
+
+class Rendering:
+    """Code of formulas in one language: `.inputs` are the identifiers of a program, `.statements` what its results build on."""
+
+    def __init__(self, program: Program, target: Target, function_name: str, taken: Sequence[str] = ()) -> None:
+        self.functions, self.syntax = target.functions, target.syntax
+        names = safe_names([n.name for n in program.inputs], target, (function_name, *taken))
+        self.inputs = [names[n.name] for n in program.inputs]
+        self.statements: list[Statement] = []
+        self._stem = "part"
+        used = [w.lower() for w in (*self.inputs, function_name)]
+        while any(w.startswith(self._stem) for w in used):
+            self._stem += "_"
+        self._named: dict[Node, Piece] = {n: Piece(names[n.name], plain=True) for n in program.inputs}
+
+    def _kept(self, text: str, kind: str = "number") -> Piece:
+        """A statement of its own; its name stands for the text from now on."""
+        name = f"{self._stem}{len(self.statements) + 1}"
+        self.statements.append(Statement(name, bare(text), kind))
+        return Piece(name, plain=True)
+
+    def _held(self, text: str, *inner: Piece) -> Piece:
+        """The piece, as a statement of its own where it has become too deep or too long to stay inside another."""
+        depth = 1 + max((p.depth for p in inner), default=0)
+        return self._kept(text) if depth > DEEPEST or len(text) > LONGEST else Piece(text, depth)
+
+    def _render(self, root: Expression) -> Piece:
+        done: dict[Node, Piece] = {}
+        stack: list[tuple[Node, bool]] = [(root, False)]
+        while stack:
+            node, ready = stack.pop()
+            if node in done:
+                continue
+            if node in self._named:
+                done[node] = self._named[node]
+            elif ready:
+                done[node] = self._one(node, done)
+            else:
+                stack.append((node, True))
+                stack.extend((c, False) for c in self._needed(node))
+        return done[root]
+
+    def _needed(self, node: Node) -> Sequence[Node]:
+        """The parts whose code the code of a node is made of."""
+        if not isinstance(node, (Product, Power)):
+            return [c for c in node.children if not isinstance(c, Bound)]
+        _, top, bottom = product_parts(node)
+        needed: list[Node] = []
+        for factor in (*top, *bottom):
+            if factor in self._named or not isinstance(factor, Power):
+                needed.append(factor)
+            else:
+                needed.append(factor.base)
+                if not (isinstance(factor.exponent, Number) and factor.exponent.is_rational):
+                    needed.append(factor.exponent)
+        return needed
+
+    def _one(self, node: Node, done: Mapping[Node, Piece]) -> Piece:
+        if isinstance(node, Number):
+            return self._rounded(node.rational)
+        if isinstance(node, Constant):
+            return Piece(self.syntax[node.name], plain=True)
+        if isinstance(node, AlgebraicNumber):
+            return self._literal(float(node))
+        if isinstance(node, Sum):
+            return self._sum(node, done)
+        if isinstance(node, (Product, Power)):
+            return self._product(node, done)
+        if isinstance(node, Call):
+            return self._call(node, done)
+        if isinstance(node, Cases):
+            return self._cases(node, done)
+        return self._condition(node, done)
+
+    # --- numbers -------------------------------------------------------------------------------------------------------------
+
+    def _literal(self, value: float) -> Piece:
+        text = repr(value) + self.syntax.get("literal", "")
+        return Piece(text if value >= 0 else f"({text})", plain=value >= 0)
+
+    def _rounded(self, q: mpq) -> Piece:
+        """The double nearest to a number."""
+        value = float(q)
+        if value in (float("inf"), float("-inf")) or (q and not value):
+            raise ExportError(f"a number of about 10^{_magnitude(q)} is beyond what a double can hold")
+        return self._literal(value)
+
+    def _scaled(self, size: mpq, body: str) -> str:
+        """A positive number times code; a short fraction with a division, which rounds less than its decimal would."""
+        if size == 1:
+            return body
+        if _is_power_of_two(size.denominator) or not _is_short(size):
+            return f"{self._rounded(size).text}*{body}"
+        above = body if size.numerator == 1 else f"{self._rounded(mpq(size.numerator)).text}*{body}"
+        return f"{above}/{self._rounded(mpq(size.denominator)).text}"
+
+    # --- sums and products ---------------------------------------------------------------------------------------------------
+
+    def _sum(self, node: Sum, done: Mapping[Node, Piece]) -> Piece:
+        terms: list[tuple[bool, Piece]] = []
+        for coefficient, term in sum_terms(node):
+            negative = coefficient < 0  # type: ignore[operator]
+            size = mpq(-coefficient if negative else coefficient)  # type: ignore[arg-type]
+            if term is None:
+                terms.append((negative, self._rounded(size)))
+            else:
+                terms.append((negative, Piece(self._scaled(size, done[term].text), done[term].depth)))
+        while len(terms) > 2 * GROUP:
+            terms = [
+                (False, self._kept(_joined(terms[k : k + GROUP]))) if len(terms) > k + 1 else terms[k]
+                for k in range(0, len(terms), GROUP)
+            ]
+        return self._held(f"({_joined(terms)})", *[p for _, p in terms])
+
+    def _product(self, node: Product | Power, done: Mapping[Node, Piece]) -> Piece:
+        coefficient, top, bottom = product_parts(node)
+        negative = coefficient < 0  # type: ignore[operator]
+        size = mpq(abs(coefficient))  # type: ignore[arg-type]
+        above = self._grouped([self._factor(f, done) for f in top])
+        below = self._grouped([self._factor(f, done) for f in bottom])
+        if (_is_power_of_two(size.denominator) or not _is_short(size)) and (size != 1 or not above):
+            above.insert(0, self._rounded(size))
+        elif size != 1 or not above:
+            if size.numerator != 1 or not above:
+                above.insert(0, self._rounded(mpq(size.numerator)))
+            below.insert(0, self._rounded(mpq(size.denominator)))
+        text = "*".join(p.text for p in above)
+        if below:
+            text += "/" + (below[0].text if len(below) == 1 else "(" + "*".join(p.text for p in below) + ")")
+        return self._held(f"(-{text})" if negative else f"({text})", *above, *below)
+
+    def _grouped(self, factors: list[Piece]) -> list[Piece]:
+        while len(factors) > 2 * GROUP:
+            groups = [factors[k : k + GROUP] for k in range(0, len(factors), GROUP)]
+            factors = [self._kept("*".join(p.text for p in g)) for g in groups]
+        return factors
+
+    def _factor(self, factor: Expression, done: Mapping[Node, Piece]) -> Piece:
+        if factor in self._named or not isinstance(factor, Power):
+            return done[factor]
+        base, times, exponent = done[factor.base], small_power(factor), factor.exponent
+        if times and factor.exponent.rational > 0:  # type: ignore[attr-defined]
+            base = base if base.plain else self._kept(base.text)
+            return Piece(f"({'*'.join([base.text] * times)})", 1)
+        if isinstance(exponent, Number) and exponent.is_rational:
+            q = exponent.rational
+            if q.denominator == 2 and q.numerator in (1, 3):
+                if q.numerator == 1:
+                    return self._filled(self.functions["sqrt"], base)
+                base = base if base.plain else self._kept(base.text)
+                root = self._filled(self.functions["sqrt"], base)
+                return self._held(f"({base.text}*{root.text})", root)
+            return self._filled(self.syntax["power"], base, self._rounded(q))
+        return self._filled(self.syntax["power"], base, done[exponent])
+
+    # --- functions and cases -------------------------------------------------------------------------------------------------
+
+    def _filled(self, template: str, *arguments: Piece) -> Piece:
+        """A template with its arguments; one that it names twice is worked out once."""
+        ready = [self._kept(a.text) if template.count(f"{{{k}}}") > 1 and not a.plain else a for k, a in enumerate(arguments)]
+        return self._held(template.format(*[a.text for a in ready]), *ready)
+
+    def _call(self, node: Call, done: Mapping[Node, Piece]) -> Piece:
+        template = self.functions[node.name]
+        arguments = [done[a] for a in node.arguments]
+        if node.name in ("min", "max"):
+            result = arguments[0]
+            for other in arguments[1:]:
+                result = self._filled(template, result, other)
+            return result
+        return self._filled(template, *arguments)
+
+    def _cases(self, node: Cases, done: Mapping[Node, Piece]) -> Piece:
+        nan = Piece(self.syntax["nan"], plain=True)
+        rest = nan if isinstance(node.otherwise, Bound) else done[node.otherwise]
+        for value, condition in zip(reversed(node.values[:-1]), reversed(node.conditions), strict=True):
+            rest = self._filled(self.syntax["choose"], done[condition], nan if isinstance(value, Bound) else done[value], rest)
+        return rest
+
+    def _condition(self, node: Node, done: Mapping[Node, Piece]) -> Piece:
+        if isinstance(node, Relation):
+            sign = {"=": "==", "!=": self.syntax.get("differs", "!=")}.get(node.operator, node.operator)
+            left, right = done[node.left], done[node.right]
+            return Piece(f"({left.text} {sign} {right.text})", 1 + max(left.depth, right.depth))
+        if isinstance(node, Junction):
+            parts = [done[p] for p in node.parts]
+            return Piece("(" + f" {self.syntax[node.word]} ".join(p.text for p in parts) + ")", 1 + max(p.depth for p in parts))
+        assert isinstance(node, Truth)
+        return Piece(self.syntax["true" if node.holds else "false"], plain=True)
+
+
+class Writer(Rendering):
+    """A program as plain code: `.results` are the right sides of its outputs."""
+
+    def __init__(self, program: Program, target: Target, function_name: str, taken: Sequence[str] = ()) -> None:
+        super().__init__(program, target, function_name, taken)
+        for node in program.shared:
+            piece = self._render(node)
+            self._named[node] = piece if piece.plain else self._kept(piece.text)
+        self.results = [bare(self._render(e).text) for e in program.outputs.values()]
+
+
+def _joined(terms: Sequence[tuple[bool, Piece]]) -> str:
+    out = ""
+    for negative, piece in terms:
+        out += f" {'-' if negative else '+'} {piece.text}" if out else f"-{piece.text}" if negative else piece.text
+    return out
+
+
+def bare(text: str) -> str:
+    """Code without parentheses around all of it."""
+    if not text.startswith("("):
+        return text
+    level = 0
+    for place, letter in enumerate(text):
+        level += (letter == "(") - (letter == ")")
+        if level == 0:
+            return text[1:-1] if place == len(text) - 1 and not text.startswith("(-") else text
+    return text
+
+
+def _is_power_of_two(bottom: int) -> bool:
+    """Then the quotient is an exact double, and multiplying by it costs less than dividing."""
+    return bottom & (bottom - 1) == 0
+
+
+def _is_short(q: mpq) -> bool:
+    """Whether both parts of a fraction are doubles, so that one division gives the nearest double."""
+    return abs(q.numerator) <= EXACT and q.denominator <= EXACT
+
+
+def _magnitude(q: mpq) -> int:
+    return int((q.numerator.bit_length() - q.denominator.bit_length()) * 0.30103)
