@@ -9,7 +9,7 @@ from typing import Any
 
 import click
 
-from gelvo.errors import GelvoError
+from gelvo.errors import DomainError, GelvoError, as_gelvo_error, visible
 from gelvo.version import VERSION
 
 BAD_INPUT, CHECK_FAILED = 2, 1
@@ -41,11 +41,17 @@ def _colour(stream: Any = None) -> bool:
 
 
 def _styled(text: str, colour: str) -> str:
-    return click.style(text, fg=colour) if _colour() else text
+    shown = visible(text)
+    return click.style(shown, fg=colour) if _colour() else shown
+
+
+def _say(text: str, err: bool = False) -> None:
+    """Text of a derivation or of a fault: nothing in it steers the terminal."""
+    click.echo(visible(text), err=err)
 
 
 def _fail(message: str, code: int = BAD_INPUT) -> None:
-    click.echo(message, err=True)
+    _say(message, err=True)
     sys.exit(code)
 
 
@@ -56,17 +62,21 @@ class _Commands(click.Group):
         return ["demo", "do", "run", "check", "new", "console"]
 
     def invoke(self, context: click.Context) -> Any:
+        for stream in (sys.stdin, sys.stdout, sys.stderr):  # a terminal that lacks a letter shows an escape, and goes on
+            if hasattr(stream, "reconfigure"):
+                stream.reconfigure(errors="backslashreplace")
         try:
             return super().invoke(context)
-        except GelvoError as fault:
-            _fail(str(fault))
         except KeyboardInterrupt:
             _fail("stopped", 130)
-        except RecursionError:
-            _fail("the input is nested too deeply")
+        except (click.ClickException, click.exceptions.Exit, click.Abort, BrokenPipeError):
+            raise  # told by click itself; a reader that went away is told nothing
+        except Exception as fault:
+            _fail(str(as_gelvo_error(fault)))
 
 
 WATCH_SECONDS = 0.3
+LARGEST_FILE = 50_000_000
 
 
 @click.group(cls=_Commands, context_settings={"help_option_names": ["-h", "--help"]})
@@ -94,25 +104,25 @@ def _show(result: Any, with_statement: bool = False) -> None:
         click.echo(_styled(f"{result.number:>3}  {result.statement}", "bright_black"))
     pad = "     " if with_statement else ""
     if result.kind == "fault":
-        click.echo("\n".join(pad + line for line in result.note.splitlines()), err=True)
+        _say("\n".join(pad + line for line in result.note.splitlines()), err=True)
         return
     if result.kind not in ("given", "unknown", "plot", "export") or not with_statement:
         shown = plain_lines(result)
         if shown:
-            click.echo("\n".join(pad + line for line in shown.splitlines()))
+            _say("\n".join(pad + line for line in shown.splitlines()))
     if result.reason:
-        click.echo(f"{pad}not worked out: {result.reason}")
+        _say(f"{pad}not worked out: {result.reason}")
     if result.note:
-        click.echo(pad + result.note)
+        _say(pad + result.note)
     for detail in result.details:
-        click.echo(pad + detail)
+        _say(pad + detail)
     _verdict_line(result, pad)
 
 
 def _verdict_line(result: Any, pad: str) -> None:
     words = []
     if result.conditions:
-        words.append("if " + " and ".join(map(str, result.conditions)))
+        words.append(visible("if " + " and ".join(map(str, result.conditions))))
     if result.verdict:
         words.append(_styled(f"{MARKS[result.verdict]} {result.verdict}", VERDICT_STYLES[result.verdict]))
     if words:
@@ -120,7 +130,7 @@ def _verdict_line(result: Any, pad: str) -> None:
     certificate = result.certificate
     if certificate is not None and (result.failed or result.verdict in ("supported", "undecided", "refuted")):
         for key, value in certificate.evidence.items():
-            click.echo(f"{pad}  {key}: {value}")
+            _say(f"{pad}  {key}: {value}")
 
 
 def _exit_code(results: list[Any]) -> int:
@@ -146,22 +156,16 @@ def do(statement: tuple[str, ...], as_json: bool, steps: bool) -> None:
         text = sys.stdin.read().strip()
     derivation = Derivation(steps=steps)
     result = derivation.safely(Line(text, 1))
-    if result.kind == "fault":
-        _fail(result.note)
-    if result.kind == "plot" and not as_json:
-        _save_figure(result)
-    if result.kind == "export" and not as_json:
-        from gelvo.files import write_file
-
-        for path, content in result.files:
-            target = Path(path)
-            target.parent.mkdir(parents=True, exist_ok=True)
-            click.echo(f"written: {write_file(target, content)}")
     if as_json:
         from gelvo.derivation import report
 
         click.echo(report.as_json("", [result]), nl=False)
+    elif result.kind == "fault":
+        _fail(result.note)
     else:
+        if result.kind == "plot" and result.figure is not None:
+            _save_figure(result)
+        _write_beside(result.files)
         _show(result)
         if steps:
             _show_steps(result)
@@ -171,40 +175,51 @@ def do(statement: tuple[str, ...], as_json: bool, steps: bool) -> None:
 def _save_figure(result: Any) -> None:
     from gelvo.figures.plotting import png_of
 
-    target = Path("figure.png")
-    temporary = target.with_name("figure.png.part")
-    temporary.write_bytes(png_of(result.figure))
-    temporary.replace(target)
-    click.echo(f"written: {target}")
+    _write_beside([("figure.png", png_of(result.figure))])
+
+
+def _write_beside(files: list[tuple[str, Any]]) -> None:
+    """Files of one statement, in the folder where the command was given."""
+    if files:
+        from gelvo.files import write_together
+
+        for target in write_together({Path(path): content for path, content in files}, root=Path()):
+            _say(f"written: {target}")
 
 
 def _show_steps(result: Any) -> None:
     for number, step in enumerate(result.steps, 1):
-        click.echo(f"{number:3}. {step}")
+        _say(f"{number:3}. {step}")
     if result.road and not result.steps:
-        click.echo(f"found by: {result.road}")
+        _say(f"found by: {result.road}")
     if result.certificate is not None:
-        click.echo(str(result.certificate))
+        _say(str(result.certificate))
 
 
 def _read_file(file: str) -> str:
+    """The text of a derivation; a mark of the byte order in front of it is taken away."""
     path = Path(file)
     try:
-        return path.read_text(encoding="utf-8")
+        if path.stat().st_size > LARGEST_FILE:
+            raise DomainError(f"{file} is larger than {LARGEST_FILE // 10**6} MB, so it is hardly a derivation")
+        return path.read_text(encoding="utf-8-sig")
     except FileNotFoundError:
         near = sorted(p.name for p in path.parent.glob("*.gelvo"))[:5] if path.parent.is_dir() else []
         hint = f" Derivations in that folder: {', '.join(near)}." if near else " Make one with  gelvo new FILE ."
-        _fail(f"there is no file {file}.{hint}")
-    except (OSError, UnicodeDecodeError) as fault:
-        _fail(f"{file} cannot be read: {fault}")
-    return ""
+        raise DomainError(f"there is no file {file}.{hint}") from None
+    except OSError as fault:
+        raise DomainError(f"{file} cannot be read: {fault.strerror or fault}") from None
+    except UnicodeDecodeError as fault:
+        raise DomainError(f"{file} cannot be read: it is not text in UTF-8 ({fault.reason} at byte {fault.start})") from None
 
 
-def _carry_out(source: str, stem: str, quiet: bool, steps: bool = False, beside: Path | None = None) -> Any:
+def _carry_out(
+    source: str, stem: str, quiet: bool, steps: bool = False, beside: Path | None = None, only_checks: bool = False
+) -> Any:
     """The derivation, with a progress display when a person watches."""
     from gelvo.derivation.engine import Derivation
 
-    derivation = Derivation(stem, steps, beside)
+    derivation = Derivation(stem, steps, beside, only_checks)
     if quiet or not sys.stderr.isatty():
         derivation.run(source)
         return derivation
@@ -213,7 +228,7 @@ def _carry_out(source: str, stem: str, quiet: bool, steps: bool = False, beside:
 
     console = Console(stderr=True)
     columns = (
-        TextColumn("{task.description}"),
+        TextColumn("{task.description}", markup=False),
         BarColumn(bar_width=24),
         TextColumn("{task.completed}/{task.total}"),
         TimeElapsedColumn(),
@@ -222,7 +237,7 @@ def _carry_out(source: str, stem: str, quiet: bool, steps: bool = False, beside:
         task = bar.add_task("carrying out")
 
         def tell(done: int, total: int, text: str) -> None:
-            bar.update(task, completed=done, total=total, description=text[:48])
+            bar.update(task, completed=done, total=total, description=visible(text[:48]))
 
         derivation.run(source, tell)
     return derivation
@@ -268,7 +283,7 @@ def _run(source: str, stem: str, folder: Path, as_json: bool, steps: bool = Fals
         _summary_line(derivation.results)
         click.echo("written:")
         for target in written:
-            click.echo(f"  {target}")
+            _say(f"  {target}")
     sys.exit(_exit_code(derivation.results))
 
 
@@ -283,36 +298,47 @@ def watch(file: str, folder: str | None, runs: int) -> None:
     """
     import time
 
-    from gelvo.derivation import report
-    from gelvo.derivation.engine import Derivation
     from gelvo.derivation.watching import Memory
 
     path = Path(file)
     target = Path(folder) if folder else path.with_name(f"{path.stem}-results")
-    memory, seen, done = Memory(), "", 0
-    click.echo(f"watching {path} (Ctrl-C ends)")
+    memory, seen, done = Memory(), None, 0
+    _read_file(file)  # a file that was never there is a slip; one that goes away later may come back
+    _say(f"watching {path} (Ctrl-C ends)")
     try:
         while not runs or done < runs:
-            source = _read_file(file)
-            if source == seen:
+            now = memory.seen(path)
+            if now == seen:
                 time.sleep(WATCH_SECONDS)
                 continue
-            seen = source
-            start = time.perf_counter()
-            derivation = Derivation(path.stem, folder=path.parent)
-            memory.run(derivation, source)
-            report.write(target, derivation.title, derivation.results, path.stem)
-            done += 1
-            for result in derivation.results:
-                if result.kind == "fault" or result.failed:
-                    _show(result, with_statement=True)
-            _summary_line(derivation.results)
-            taken = time.perf_counter() - start
-            click.echo(f"{memory.worked} lines worked out, {memory.reused} unchanged, {taken:.1f} s; report in {target}")
+            seen = now
+            try:
+                _watched(memory, path, target)
+                seen = (now[0], *memory.files.values())
+                done += 1
+            except (GelvoError, OSError) as fault:
+                _say(str(as_gelvo_error(fault)), err=True)
     except KeyboardInterrupt:
         click.echo("stopped watching")
-    except OSError as fault:
-        _fail(f"the results cannot be written to {target}: {fault.strerror or fault}")
+
+
+def _watched(memory: Any, path: Path, target: Path) -> None:
+    """One round of watching."""
+    import time
+
+    from gelvo.derivation import report
+    from gelvo.derivation.engine import Derivation
+
+    start = time.perf_counter()
+    derivation = Derivation(path.stem, folder=path.parent)
+    memory.run(derivation, _read_file(str(path)))
+    report.write(target, derivation.title, derivation.results, path.stem)
+    for result in derivation.results:
+        if result.kind == "fault" or result.failed:
+            _show(result, with_statement=True)
+    _summary_line(derivation.results)
+    taken = time.perf_counter() - start
+    _say(f"{memory.worked} lines worked out, {memory.reused} unchanged, {taken:.1f} s; report in {target}")
 
 
 @main.command()
@@ -326,7 +352,7 @@ def check(file: str, as_json: bool) -> None:
     from gelvo.derivation import report
 
     path = Path(file)
-    derivation = _carry_out(_read_file(file), path.stem, as_json, beside=path.parent)
+    derivation = _carry_out(_read_file(file), path.stem, as_json, beside=path.parent, only_checks=True)
     if as_json:
         click.echo(report.as_json(derivation.title, derivation.results), nl=False)
     else:
@@ -364,7 +390,7 @@ def new(file: str) -> None:
         write_file(path, NEW_FILE.format(title=path.stem.replace("_", " ").capitalize()))
     except OSError as fault:
         _fail(f"{path} cannot be written: {fault.strerror or fault}")
-    click.echo(f"written: {path}\nnext:    gelvo run {path}")
+    _say(f"written: {path}\nnext:    gelvo run {path}")
 
 
 @main.command()

@@ -2,6 +2,20 @@
 
 from __future__ import annotations
 
+import re
+
+# letters that steer a terminal, turn the direction of reading, or cannot be encoded
+STEERING = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\u200e\u200f\u2028-\u202e\u2066-\u2069\ud800-\udfff]")
+
+
+def visible(text: str) -> str:
+    r"""Text for a terminal: what would steer it is written as an escape instead.
+
+    >>> visible("a\x1b[31m b")
+    'a\\x1b[31m b'
+    """
+    return STEERING.sub(lambda m: m.group().encode("unicode_escape", "surrogatepass").decode("ascii"), text)
+
 
 class GelvoError(Exception):
     """The root of all errors of this library."""
@@ -59,3 +73,26 @@ class CheckFailed(GelvoError):
 
 class ExportError(GelvoError):
     """Code or a document cannot be written for this expression."""
+
+
+class InternalFault(GelvoError):
+    """Something in this library itself went wrong: the message says so and asks for a report."""
+
+    def __init__(self, cause: BaseException, where: str = "") -> None:
+        told = f"{type(cause).__name__}: {cause}".splitlines()[0][:300]
+        super().__init__(
+            f"internal fault{where}: this is a mistake in Gelvo, not in what you wrote ({told}). Please report it with this text."
+        )
+
+
+def as_gelvo_error(fault: BaseException) -> GelvoError:
+    """Any exception as an error of ours: what a person can mend is told plainly, the rest is an internal fault."""
+    if isinstance(fault, GelvoError):
+        return fault
+    if isinstance(fault, MemoryError):
+        return DomainError("there is not enough memory for this")
+    if isinstance(fault, RecursionError):
+        return FormulaError("this is nested too deeply")
+    if isinstance(fault, OSError):
+        return DomainError(f"{fault.filename or 'a file'}: {fault.strerror or fault}")
+    return InternalFault(fault)

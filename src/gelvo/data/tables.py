@@ -9,6 +9,8 @@ from typing import Any
 
 from gelvo.errors import DomainError
 
+LARGEST_FILE = 200_000_000
+
 
 class Table(Mapping[str, Any]):
     """Columns of numbers by name: table["t"] is an array; len(table) counts columns, .rows the rows."""
@@ -74,8 +76,15 @@ def read_table(source: Any) -> Table:
     path = Path(source)
     if not path.exists():
         raise DomainError(f"there is no file {path}")
-    with path.open(encoding="utf-8-sig", newline="") as file:
-        rows = [(k, row) for k, row in enumerate(csv.reader(file), start=1) if row and not row[0].lstrip().startswith("#")]
+    try:
+        if path.stat().st_size > LARGEST_FILE:
+            raise DomainError(f"{path.name} is larger than {LARGEST_FILE // 10**6} MB")
+        with path.open(encoding="utf-8-sig", newline="") as file:
+            rows = [(k, row) for k, row in enumerate(csv.reader(file), start=1) if row and not row[0].lstrip().startswith("#")]
+    except OSError as fault:
+        raise DomainError(f"{path.name} cannot be read: {fault.strerror or fault}") from None
+    except (UnicodeDecodeError, csv.Error) as fault:
+        raise DomainError(f"{path.name} is not a CSV file in UTF-8: {fault}") from None
     if len(rows) < 2:
         raise DomainError(f"{path.name} has no data under its header line")
     header = [h.strip() for h in rows[0][1]]

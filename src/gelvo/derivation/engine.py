@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
+from copy import copy
 from pathlib import Path
 from typing import Any
 
 from gelvo import library  # noqa: F401  (puts the hooks in place)
 from gelvo.derivation import operations as carry
 from gelvo.derivation.lines import Line, clauses, statements
-from gelvo.derivation.results import Result
-from gelvo.errors import DomainError, FormulaError, GelvoError
+from gelvo.derivation.report import plain_lines
+from gelvo.derivation.results import Result, fault_of
+from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import name as make_name
 from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name
 from gelvo.expression.traversal import names, substitute
@@ -37,6 +39,7 @@ class Derivation:
     def __init__(self, stem: str = "", steps: bool = False, folder: Path | None = None, only_checks: bool = False) -> None:
         self.only_checks = only_checks  # whether nothing of the file may shape what is run, but formulas
         self.folder = folder or Path()  # where data files are looked for
+        self.files_read: dict[Path, tuple[int, int]] = {}  # data files, as they were when they were read
         self.title = ""
         self.stem = stem  # the name of files that exports write
         self.steps = steps  # whether each result carries the chain of rewritings that led to it
@@ -110,6 +113,7 @@ class Derivation:
         inside = (self.folder / path).resolve()
         if not inside.is_relative_to(self.folder.resolve()):
             raise DomainError(f"{path} is outside the folder of the derivation")
+        self.files_read[inside] = signature(inside)
         return inside
 
     def expression(self, text: str) -> Expression:
@@ -160,13 +164,21 @@ class Derivation:
         return self.results
 
     def safely(self, line: Line) -> Result:
-        """One statement; what goes wrong is told in the result."""
+        """One statement; whatever goes wrong is told in the result, and the state is what it was before the line."""
+        before = [copy(part) for part in self._state()]
         try:
-            return self.statement(line)
-        except GelvoError as fault:
-            return Result("fault", line.text, line.number, note=_fault_text(fault, line), reason=type(fault).__name__)
-        except RecursionError:
-            return Result("fault", line.text, line.number, note="the statement is nested too deeply", reason="FormulaError")
+            result = self.statement(line)
+            plain_lines(result)  # what cannot be shown is a fault of its line, not of the report
+            return result
+        except Exception as fault:
+            for part, old in zip(self._state(), before, strict=True):
+                part.clear()
+                part.extend(old) if isinstance(part, list) else part.update(old)
+            return fault_of(fault, line.text, line.number)
+
+    def _state(self) -> tuple[Any, ...]:
+        """All that a statement may change."""
+        return self.facts, self.units, self.declared, self.unknowns, self.functions, self.definitions, self.conditions
 
     def statement(self, line: Line) -> Result:
         """One statement; raises GelvoError."""
@@ -260,6 +272,15 @@ class Derivation:
         return Result("let", line.text, line.number, [(f"{name}({', '.join(p.name for p in parameters)})", value)])
 
 
+def signature(path: Path) -> tuple[int, int]:
+    """What changes when a file is saved: its time and its size; zeros where there is none."""
+    try:
+        found = path.stat()
+    except OSError:
+        return 0, 0
+    return found.st_mtime_ns, found.st_size
+
+
 def _plain(text: str) -> str:
     from gelvo.reading.words import plain_name
 
@@ -271,14 +292,6 @@ def _names_of(fact: Any) -> list[str]:
     if isinstance(condition, Condition):
         return [n.name for n in names(condition)]
     return [fact.name.name]
-
-
-def _fault_text(fault: GelvoError, line: Line) -> str:
-    """The message, with the caret moved to its place in the whole statement where that can be told."""
-    if isinstance(fault, FormulaError) and fault.text and fault.text in line.text:
-        start = line.text.find(fault.text)
-        return FormulaError(fault.message, line.text, start + fault.column, fault.hint).render()
-    return str(fault)
 
 
 _OPENINGS: dict[str, Callable[[Derivation, str, Line], Result]] = {

@@ -30,7 +30,8 @@ class Clauses(NamedTuple):
 def statements(source: str) -> list[Line]:
     """Lines with comments removed and indented ones joined to the one before."""
     result: list[Line] = []
-    for number, raw in enumerate(source.splitlines(), start=1):
+    # only the line ends that every editor shows: no statement hides behind a comment
+    for number, raw in enumerate(re.split(r"\r\n|\r|\n", source.removeprefix("\ufeff")), start=1):
         text = _without_comment(raw).rstrip()
         if not text.strip():
             if result and raw.strip() == "" and result[-1].text.startswith(">"):

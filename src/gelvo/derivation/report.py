@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 import json
-import re
 from collections.abc import Sequence
 from functools import lru_cache
 from importlib import resources
 from pathlib import Path
 from typing import Any
 
-from gelvo.derivation.results import Result
-from gelvo.errors import ExportError
-from gelvo.files import write_file
+from gelvo.derivation.results import Result, fault_of
+from gelvo.errors import STEERING, ExportError
+from gelvo.files import write_together
 from gelvo.typesetting import arranged, mathml, text
 from gelvo.typesetting.layout import atom, name_layout, row
 
@@ -91,25 +90,38 @@ def _math(result: Result) -> list[dict[str, str]]:
     return out
 
 
-def _markdown(source: str) -> str:
+@lru_cache(maxsize=1)
+def _prose() -> Any:
+    """Markdown without HTML, in which $…$ is a formula; inside of a link or of code it is what it is."""
     from markdown_it import MarkdownIt
 
-    page = str(MarkdownIt("commonmark", {"html": False}).render(source))
-    return re.sub(r"\$([^$<>]+)\$", _inline_formula, page)
+    reader = MarkdownIt("commonmark", {"html": False})
+
+    def formula(state: Any, silent: bool) -> bool:
+        end = state.src.find("$", state.pos + 1)
+        if state.src[state.pos] != "$" or end < 0 or end == state.pos + 1 or end > state.posMax:
+            return False
+        if not silent:
+            state.push("formula", "", 0).content = state.src[state.pos + 1 : end]
+        state.pos = end + 1
+        return True
+
+    reader.inline.ruler.before("escape", "formula", formula)
+    reader.add_render_rule("formula", lambda self, tokens, index, options, env: _inline_formula(tokens[index].content))
+    return reader
 
 
-def _inline_formula(match: re.Match[str]) -> str:
+def _inline_formula(source: str) -> str:
     """$…$ in prose as MathML where it reads as a formula, else in italics."""
-    from html import unescape
+    from html import escape
 
     from gelvo.errors import GelvoError
     from gelvo.expression.registry import Hooks
 
-    source = unescape(match.group(1)).replace("\\", "")
     try:
-        return mathml.inline(arranged(Hooks.read(source)))
+        return mathml.inline(arranged(Hooks.read(source.replace("\\", ""))))
     except GelvoError:
-        return f"<i>{match.group(1)}</i>"
+        return f"<i>{escape(source)}</i>"
 
 
 def _entry(result: Result) -> dict[str, Any]:
@@ -120,7 +132,7 @@ def _entry(result: Result) -> dict[str, Any]:
         "kind": result.kind,
         "number": result.number,
         "statement": result.statement,
-        "prose": _markdown(result.statement) if result.kind == "prose" else "",
+        "prose": str(_prose().render(result.statement)) if result.kind == "prose" else "",
         "shown": _math(result),
         "conditions": [mathml.inline(arranged(c)) for c in result.conditions],
         "verdict": result.verdict,
@@ -159,9 +171,18 @@ def summary_text(results: Sequence[Result]) -> str:
     )
 
 
-def html(title: str, results: Sequence[Result]) -> str:
-    """The report as one page without scripts or outside resources."""
-    entries = [_entry(r) for r in merged_prose(results) if r.kind != "title"]
+def html(title: str, results: list[Result]) -> str:
+    """The report as one page without scripts or outside resources; a result that cannot be shown becomes a fault in the list."""
+    entries = []
+    for result in merged_prose(results):
+        if result.kind == "title":
+            continue
+        try:
+            entries.append(_entry(result))
+        except Exception as fault:
+            told = fault_of(fault, result.statement, result.number)
+            entries.append(_entry(told))
+            results[:] = [told if r is result else r for r in results]
     return str(
         _template().render(title=title or "Derivation", entries=entries, summary=summary_text(results), counts=summary(results))
     )
@@ -199,29 +220,21 @@ def schema() -> dict[str, Any]:
 
 
 def as_json(title: str, results: Sequence[Result]) -> str:
-    return json.dumps(certificates(title, results), indent=2, ensure_ascii=False) + "\n"
+    """JSON text; letters that steer a terminal or cannot be encoded are written as escapes."""
+    shown = json.dumps(certificates(title, results), indent=2, ensure_ascii=False)
+    return STEERING.sub(lambda m: m.group() if m.group() in "\n\t" else f"\\u{ord(m.group()):04x}", shown) + "\n"
 
 
-def write(folder: Path, title: str, results: Sequence[Result], stem: str) -> list[Path]:
-    """The report, the certificates, exported files and figures; each appears whole."""
+def write(folder: Path, title: str, results: list[Result], stem: str) -> list[Path]:
+    """The report, the certificates, exported files and figures; all are complete before the first appears."""
     from gelvo.figures.plotting import png_of
 
-    folder.mkdir(parents=True, exist_ok=True)
-    written = [
-        write_file(folder / f"{stem}.html", html(title, results)),
-        write_file(folder / "certificates.json", as_json(title, results)),
-    ]
+    page = html(title, results)
+    contents: dict[Path, str | bytes] = {folder / f"{stem}.html": page, folder / "certificates.json": as_json(title, results)}
     count = 0
     for result in results:
-        for path, content in result.files:
-            target = folder / path
-            target.parent.mkdir(parents=True, exist_ok=True)
-            written.append(write_file(target, content))
+        contents.update({folder / path: content for path, content in result.files})
         if result.figure is not None:
             count += 1
-            target = folder / f"{stem}_figure_{count}.png"
-            temporary = target.with_name(target.name + ".part")
-            temporary.write_bytes(png_of(result.figure))
-            temporary.replace(target)
-            written.append(target)
-    return written
+            contents[folder / f"{stem}_figure_{count}.png"] = png_of(result.figure)
+    return write_together(contents, root=folder)

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from gelvo.checking.certificate import Certificate
+from gelvo.errors import FormulaError, InternalFault, as_gelvo_error
 from gelvo.expression.nodes import Condition
 
 
@@ -35,6 +36,11 @@ class Result:
     value: Any = None
 
     @property
+    def internal(self) -> bool:
+        """Whether this is a mistake of the library: tests count these, and none is known."""
+        return self.kind == "fault" and self.reason == InternalFault.__name__
+
+    @property
     def verdict(self) -> str:
         """proved, supported, undecided, refuted, or refuted as expected; empty where nothing was claimed."""
         if self.certificate is None:
@@ -53,3 +59,17 @@ class Result:
         if self.expected_refuted:
             return self.certificate.verdict != "refuted"
         return self.certificate.verdict in ("refuted", "undecided")
+
+
+def fault_of(cause: BaseException, statement: str, number: int) -> Result:
+    """A faulty line: its text, a caret, and what is wrong with it."""
+    fault = as_gelvo_error(cause)
+    column, message, hint = 0, str(fault), ""
+    if isinstance(fault, FormulaError):
+        message, hint = fault.message, fault.hint
+        start = statement.find(fault.text) if fault.text else -1
+        if fault.text and start < 0:
+            return Result("fault", statement, number, note=str(fault), reason=type(fault).__name__)
+        column = start + fault.column if fault.text else 0
+    note = FormulaError(message, statement, column, hint).render()
+    return Result("fault", statement, number, note=note, reason=type(fault).__name__)

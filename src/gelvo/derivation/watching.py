@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from pathlib import Path
 from typing import Any
 
-from gelvo.derivation.engine import Derivation
+from gelvo.derivation.engine import Derivation, signature
 from gelvo.derivation.lines import Line, statements
 from gelvo.derivation.results import Result
 
@@ -24,6 +25,12 @@ class Kept:
     functions: dict[str, Any]
     unknowns: dict[str, Any]
     units: dict[str, str]
+    files: dict[Path, tuple[int, int]]
+
+    @property
+    def current(self) -> bool:
+        """Whether the files that the line read are still what they were."""
+        return all(signature(path) == was for path, was in self.files.items())
 
 
 class Memory:
@@ -32,6 +39,11 @@ class Memory:
     def __init__(self) -> None:
         self.kept: dict[tuple[Any, ...], Kept] = {}
         self.reused = self.worked = 0
+        self.files: dict[Path, tuple[int, int]] = {}  # what the derivation read in the last run
+
+    def seen(self, path: Path) -> tuple[Any, ...]:
+        """What changes when the derivation, or a file that it reads, is saved."""
+        return tuple(signature(p) for p in (path, *self.files))
 
     def run(self, derivation: Derivation, source: str) -> list[Result]:
         """All statements, those with unchanged ground from memory."""
@@ -49,7 +61,7 @@ class Memory:
             used = tuple(names[w] for w in dict.fromkeys(_WORD.findall(line.text)) if w in names)
             key = (line.text, hash(ground), tuple(hash(u) for u in used), len(derivation.results) if word == "export" else 0)
             kept = self.kept.get(key)
-            if kept is None:
+            if kept is None or not kept.current:
                 kept = self._work(derivation, line)
                 self.worked += 1
             else:
@@ -58,21 +70,24 @@ class Memory:
             fresh[key] = kept
             for name in kept.definitions.keys() | kept.functions.keys():
                 names[name] = key
-        self.kept = fresh
+        self.kept, self.files = fresh, derivation.files_read
         return derivation.results
 
     def _work(self, derivation: Derivation, line: Line) -> Kept:
         before = _state(derivation)
+        files, derivation.files_read = derivation.files_read, {}
         result = derivation.safely(line)
+        used, derivation.files_read = derivation.files_read, {**files, **derivation.files_read}
         derivation.results.append(result)
         changed = [
             {k: v for k, v in now.items() if k not in old or old[k] is not v}
             for old, now in zip(before, _state(derivation), strict=True)
         ]
-        return Kept(result, *changed)
+        return Kept(result, *changed, used)
 
     def _replay(self, derivation: Derivation, kept: Kept, line: Line) -> None:
         kept.result.number = line.number
+        derivation.files_read.update(kept.files)
         derivation.results.append(kept.result)
         for target, change in zip(
             _live(derivation), (kept.definitions, kept.conditions, kept.functions, kept.unknowns, kept.units), strict=True

@@ -5,6 +5,7 @@ from __future__ import annotations
 import html
 import io
 import json
+import re
 from collections.abc import Mapping, Sequence
 from importlib import resources
 from pathlib import Path
@@ -14,7 +15,7 @@ from gelvo.code.numeric import numeric_function
 from gelvo.errors import DomainError
 from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.traversal import free_names, substitute
-from gelvo.figures.plotting import COLOURS, DASHES
+from gelvo.figures.plotting import COLOURS, DASHES, literal
 from gelvo.files import write_file
 from gelvo.operations.inputs import one_expression, plain_variable, take
 
@@ -37,7 +38,8 @@ class Animation:
         page = resources.files("gelvo.figures").joinpath("animation.html").read_text(encoding="utf-8")
         # the data cannot end the script element early: `<` is written as an escape
         data = json.dumps(self.data, allow_nan=False, separators=(",", ":")).replace("<", "\\u003c")
-        return page.replace("{{title}}", html.escape(self.data["title"])).replace("{{data}}", data)
+        texts = {"title": html.escape(self.data["title"]), "data": data}
+        return re.sub(r"\{\{(title|data)\}\}", lambda m: texts[m.group(1)], page)  # in one pass: no text is read again
 
     def gif(self, seconds: float = 4.0) -> bytes:
         """The first slider moved from end to end, as an animated GIF."""
@@ -49,7 +51,7 @@ class Animation:
             figure = Figure(figsize=(6.4, 4.0), layout="constrained")
             axis = figure.add_subplot(projection="3d" if self.data["kind"] == "path3" else None)
             lines = [axis.plot([], [], *([[]] if self.data["kind"] == "path3" else []), color=COLOURS[k % len(COLOURS)],
-                               linestyle=DASHES[k % len(DASHES)], label=label)[0] for k, label in enumerate(self.data["labels"])]  # fmt: skip
+                               linestyle=DASHES[k % len(DASHES)], label=literal(label))[0] for k, label in enumerate(self.data["labels"])]  # fmt: skip
             self._axes(axis)
             count = len(self.data["sliders"][0]["values"])
 
@@ -88,11 +90,11 @@ class Animation:
         ranges = self.data["ranges"]
         axis.set_xlim(*ranges[0])
         axis.set_ylim(*ranges[1])
-        axis.set_xlabel(self.data["names"][0])
-        axis.set_ylabel(self.data["names"][1])
+        axis.set_xlabel(literal(self.data["names"][0]))
+        axis.set_ylabel(literal(self.data["names"][1]))
         if len(ranges) > 2:
             axis.set_zlim(*ranges[2])
-            axis.set_zlabel(self.data["names"][2])
+            axis.set_zlabel(literal(self.data["names"][2]))
         else:
             axis.grid(True, color="#d9dde0", linewidth=0.7)
         if len(self.data["labels"]) > 1:
@@ -105,10 +107,7 @@ class Animation:
         if target.suffix == ".html":
             return write_file(target, self.html())
         if target.suffix == ".gif":
-            part = target.with_name(target.name + ".part")
-            part.write_bytes(self.gif())
-            part.replace(target)
-            return target
+            return write_file(target, self.gif())
         raise DomainError(f"an animation is written as .html or .gif, not {target.suffix or 'without an ending'}")
 
     def _repr_html_(self) -> str:

@@ -8,7 +8,7 @@ from typing import Any, NamedTuple
 
 from gelvo.algebra.univariate import linear_parts
 from gelvo.code.numeric import numeric_function
-from gelvo.errors import DomainError
+from gelvo.errors import DomainError, visible
 from gelvo.expression.nodes import Applied, Bound, Call, Cases, Expression, Name
 from gelvo.expression.traversal import free_names, postorder, relations_of, substitute
 from gelvo.operations.inputs import one_expression, plain_variable, take
@@ -109,7 +109,7 @@ def _draw_path(rows: Sequence[Any], names: Sequence[str], title: str) -> Any:
             axis.set_aspect("equal", adjustable="datalim")
             axis.grid(True, color="#d9dde0", linewidth=0.7)
         if title:
-            axis.set_title(title, loc="left")
+            axis.set_title(literal(title), loc="left")
         figure.draw_without_rendering()
         figure.set_layout_engine("none")
     return figure
@@ -167,12 +167,23 @@ def jumps_of(e: Expression, x: Name) -> list[float]:
 
 
 def _axis_name(name: str, units: Mapping[str, str]) -> str:
+    shown = _label(name)
+    unit = literal(unit_text(units.get(name, "")))
+    return f"{shown}  [{unit}]" if unit else shown
+
+
+def _label(name: str) -> str:
+    """A name as it is typeset, a formula between dollar signs as it is, and any other text letter by letter."""
     from gelvo.expression.building import name as make
 
-    plain = name.isalpha() and len(name) > 1 and name not in GREEK
-    shown = f"${typeset(make(name))}$" if name.isidentifier() and not plain else name
-    unit = unit_text(units.get(name, ""))
-    return f"{shown}  [{unit}]" if unit else shown
+    if name.isidentifier() and (name in GREEK or len(name) == 1 or not name.isalpha()):
+        return f"${typeset(make(name))}$"
+    return name if len(name) > 2 and name[0] == name[-1] == "$" and name.count("$") == 2 else literal(name)
+
+
+def literal(text: str) -> str:
+    """Text that a figure shows as it is: a dollar sign opens no formula there."""
+    return visible(text).replace("$", r"\$")
 
 
 def unit_text(unit: str) -> str:
@@ -195,8 +206,7 @@ def _draw(curves: list[tuple[Any, Any]], names: list[str], x: Name, look: Style)
             unit = units.get(names[members[0]], "")
             for k in members:
                 style = DASHES[(k // len(COLOURS) + members.index(k)) % len(DASHES)]
-                label = _axis_name(names[k], {}) if names[k].isidentifier() else names[k]
-                axis.plot(*curves[k], color=COLOURS[k % len(COLOURS)], linestyle=style, linewidth=1.8, label=label)
+                axis.plot(*curves[k], color=COLOURS[k % len(COLOURS)], linestyle=style, linewidth=1.8, label=_label(names[k]))
             axis.grid(True, color="#d9dde0", linewidth=0.7)
             axis.spines[["top", "right"]].set_visible(False)
             axis.margins(x=0)
@@ -205,11 +215,11 @@ def _draw(curves: list[tuple[Any, Any]], names: list[str], x: Name, look: Style)
             if len(members) == 1:
                 axis.set_ylabel(_axis_name(names[members[0]], units))
             elif unit:
-                axis.set_ylabel(f"[{unit_text(unit)}]")
+                axis.set_ylabel(f"[{literal(unit_text(unit))}]")
             if len(members) > 1:
                 axis.legend(loc="upper left", bbox_to_anchor=(1.01, 1.0), borderaxespad=0, frameon=False)
         if look.data is not None:
-            axes[0].plot(look.data[0], look.data[1], "o", markersize=4, color=COLOURS[1], label=look.data[2])
+            axes[0].plot(look.data[0], look.data[1], "o", markersize=4, color=COLOURS[1], label=literal(look.data[2]))
             axes[0].legend(frameon=False)
         for place, strength in look.impulses.items():
             axes[-1].annotate(
@@ -220,7 +230,7 @@ def _draw(curves: list[tuple[Any, Any]], names: list[str], x: Name, look: Style)
             axes[-1].autoscale_view()
         axes[-1].set_xlabel(_axis_name(x.name, units))
         if title:
-            axes[0].set_title(title, loc="left")
+            axes[0].set_title(literal(title), loc="left")
         # the layout is settled once: drawing again must not move anything
         figure.draw_without_rendering()
         figure.set_layout_engine("none")
