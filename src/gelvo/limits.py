@@ -65,7 +65,10 @@ def _raise_in(thread: int, kind: type[BaseException] | None) -> None:
 
 @contextmanager
 def foreign() -> Iterator[None]:
-    """Around a call of another package that may take long and leaves nothing half done: the limit of time holds there too."""
+    """Around a call of another package, or of plain arithmetic, that may take long: the limit of time holds there too.
+
+    Only for what builds no formula and leaves nothing half done, since the stop may come between any two of its statements.
+    """
     if _state.deadline == float("inf"):
         yield
         return

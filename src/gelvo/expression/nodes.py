@@ -17,6 +17,7 @@ from gmpy2 import mpq
 
 from gelvo.errors import DomainError
 from gelvo.expression.registry import Function, Hooks
+from gelvo.limits import checkpoint
 from gelvo.numbers.exact import Gaussian, Scalar, parts
 
 if TYPE_CHECKING:
@@ -32,28 +33,18 @@ class _Reference(weakref.ref["Node"]):
 
 _live: dict[Key, _Reference] = {}
 _lock = threading.Lock()  # every change of the table happens under it
-_dead: deque[_Reference] = deque()  # references whose nodes are gone; the table still has their keys
-
-
-def _forget(reference: _Reference) -> None:
-    """Called by the garbage collector at any moment, in any thread, even while this very thread holds the lock.
-
-    So it waits for nothing: it notes the reference, and sweeps only where nobody else is at work on the table.
-    """
-    _dead.append(reference)
-    if _lock.acquire(blocking=False):
-        try:
-            _sweep()
-        finally:
-            _lock.release()
+# References whose nodes are gone, while the table still has their keys. The garbage collector appends to it at any moment, in any
+# thread, even one that holds the lock: a plain append runs no statement of ours, so nothing can stop it half way.
+_dead: deque[_Reference] = deque()
 
 
 def _sweep() -> None:
-    """Takes the keys of dead nodes out of the table, under the lock; what dies meanwhile is swept in the same loop."""
+    """Takes the keys of dead nodes out of the table, under the lock; what dies through that is swept in the same loop."""
     while _dead:
         reference = _dead.popleft()
         if _live.get(reference.key) is reference:  # else a new node of that structure has taken the place
             del _live[reference.key]
+        del reference  # the key that it holds keeps the parts alive: they die here, and the loop goes on with them
 
 
 def live_nodes() -> int:
@@ -70,13 +61,17 @@ def find(key: Key) -> Node | None:
 
 
 def keep(key: Key, node: Node) -> Any:
-    """Enters a new node, unless another thread was faster: the one node of that structure comes back."""
+    """Enters a new node, unless another thread was faster: the one node of that structure comes back.
+
+    Whatever builds a formula comes through here, so a limit of time is asked for here.
+    """
+    checkpoint()
     deepest = -1
     for child in node.children:
         if child.depth > deepest:
             deepest = child.depth
     node.depth = deepest + 1
-    reference = _Reference(node, _forget)  # type: ignore[call-arg]
+    reference = _Reference(node, _dead.append)  # type: ignore[call-arg]
     reference.key = key
     with _lock:
         present = find(key)

@@ -28,6 +28,7 @@ from gelvo.expression.nodes import (
     Truth,
     Written,
 )
+from gelvo.limits import checkpoint
 from gelvo.numbers.exact import parts
 
 _BREAK = "\x01"
@@ -114,7 +115,12 @@ _full = cmp_to_key(compare)
 
 def ordered(nodes: Iterable[Any]) -> list[Any]:
     """Nodes in structural order."""
-    keyed = sorted(((hint(n), n.depth, n) for n in nodes), key=_first)
+    keyed: list[tuple[str, int, Any]] = []
+    for node in nodes:
+        if not len(keyed) & 255:
+            checkpoint()
+        keyed.append((hint(node), node.depth, node))
+    keyed.sort(key=_first)
     result: list[Any] = []
     start = 0
     for stop in range(1, len(keyed) + 1):

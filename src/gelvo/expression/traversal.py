@@ -46,6 +46,8 @@ def postorder(*roots: Node) -> list[Node]:
             if not children:
                 result.append(node)
                 continue
+            if not len(path) & 15:
+                checkpoint()
             path.append(node)
             stack.append(None)
             stack.extend(reversed(children))

@@ -26,6 +26,7 @@ from gelvo.functions.support import (
     relation,
     sqrt,
 )
+from gelvo.limits import checkpoint
 
 besselj, bessely, besseli, besselk = (function(n) for n in ("besselj", "bessely", "besseli", "besselk"))
 sin, cos, sinh, cosh, exp = (function(n) for n in ("sin", "cos", "sinh", "cosh", "exp"))
@@ -79,6 +80,7 @@ def _series(alternating: bool) -> Callable[[Arithmetic, Box, Box], Box]:
             term = a.divide(a.multiply(term, half), a.integer(k))
         total = term
         for k in range(1, MOST_TERMS):
+            checkpoint()
             term = a.divide(a.multiply(term, step), a.integer(k * (k + n)))
             if alternating:
                 term = a.negate(term)

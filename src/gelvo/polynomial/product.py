@@ -10,17 +10,19 @@ from collections.abc import Callable
 from math import comb, prod
 from typing import Any
 
+import gmpy2
 from gmpy2 import mpz
 
 from gelvo.errors import DomainError
-from gelvo.limits import checkpoint
+from gelvo.limits import checkpoint, foreign
 from gelvo.polynomial.packing import Layout, whole_bytes
 from gelvo.polynomial.support import BITS, FIELD, degrees, variables_of
 
 Integers = dict[int, mpz]
 SMALL = 600  # products of terms below which the dictionary wins (measured)
 LARGEST_TABLE = 1 << 25
-LARGEST_PACKED_BITS = 1 << 31
+LARGEST_PACKED_BITS = 1 << 27  # beyond it, one product of integers takes longer than many small ones, and cannot be stopped
+LARGEST_POWER_BITS = 1 << 25  # of a packed power or quotient: one arithmetic call, which no limit of time can interrupt
 MOST_PRODUCTS = 40_000_000
 LIMB = 26
 
@@ -46,7 +48,8 @@ def multiply(p: Integers, q: Integers, make: Callable[[Any], Any] = mpz) -> dict
     bits = whole_bytes(int(largest).bit_length() + 2)
     if length < 2 * work and length * bits < LARGEST_PACKED_BITS:
         positive = min(p.values()) > 0 and min(q.values()) > 0
-        return layout.unpack(layout.pack(p, bits) * layout.pack(q, bits), bits, positive, make)
+        with foreign():
+            return layout.unpack(layout.pack(p, bits) * layout.pack(q, bits), bits, positive, make)
     if work > MOST_PRODUCTS:
         raise DomainError("the product of two polynomials with so many terms is too large")
     limbs = (_limbs(p), _limbs(q))
@@ -173,9 +176,12 @@ def power(p: Integers, exponent: int) -> Integers:
     terms = comb(exponent + len(p) - 1, len(p) - 1)
     if min(length, terms) > MOST_PRODUCTS:
         raise DomainError("a power with so many terms is too large")
-    if length < 8 * terms and length * bits < LARGEST_PACKED_BITS:
+    if len(used) == 1 and length * bits > LARGEST_POWER_BITS:
+        return _by_recurrence(p, used[0], exponent)
+    if length < 8 * terms and length * bits <= LARGEST_POWER_BITS:
         layout = Layout(tuple(used), tuple(sizes))
-        return layout.unpack(layout.pack(p, bits) ** exponent, bits, min(p.values()) > 0)
+        with foreign():
+            return layout.unpack(layout.pack(p, bits) ** exponent, bits, min(p.values()) > 0)
     if len(p) <= 8:
         result = p
         for _ in range(exponent - 1):
@@ -185,6 +191,21 @@ def power(p: Integers, exponent: int) -> Integers:
     half = power(p, exponent // 2) if exponent > 1 else {0: mpz(1)}
     square = multiply(half, half)
     return multiply(square, p) if exponent % 2 else square
+
+
+def _by_recurrence(p: Integers, variable: int, exponent: int) -> Integers:
+    """A power in one variable, coefficient by coefficient: from p * (p^n)' = n * p' * p^n (L. Euler, "Introductio in analysin
+    infinitorum", 1748, ch. 4), so that no number in between is longer than the result's."""
+    shift = BITS * variable
+    terms = sorted(((m >> shift) & FIELD, c) for m, c in p.items())
+    lowest, first = terms[0]
+    rest = [(d - lowest, c) for d, c in terms[1:]]
+    found = [first**exponent]
+    for k in range(1, rest[-1][0] * exponent + 1):
+        checkpoint()
+        total = sum((((exponent + 1) * d - k) * c * found[k - d] for d, c in rest if d <= k), mpz(0))
+        found.append(gmpy2.divexact(total, k * first))
+    return {(k + lowest * exponent) << shift: c for k, c in enumerate(found) if c}
 
 
 def divide_exactly(p: Integers, q: Integers) -> Integers | None:
@@ -202,11 +223,14 @@ def divide_exactly(p: Integers, q: Integers) -> Integers | None:
     largest = max(map(abs, p.values()))
     bits = whole_bytes(int(largest).bit_length() * 2 + 12)
     for _ in range(3):
-        value, rest = divmod(layout.pack(p, bits), layout.pack(q, bits))
-        if rest:
+        if layout.length * bits > LARGEST_POWER_BITS:
             return None
         try:
-            quotient = layout.unpack(value, bits)
+            with foreign():
+                value, rest = divmod(layout.pack(p, bits), layout.pack(q, bits))
+                if rest:
+                    return None
+                quotient = layout.unpack(value, bits)
         except OverflowError:
             return None
         upper = degrees(quotient, used)

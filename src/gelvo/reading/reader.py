@@ -14,6 +14,7 @@ from gelvo.expression.known import DOMAINS, domain_word
 from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Node, Number, Relation
 from gelvo.expression.registry import FUNCTIONS
 from gelvo.expression.traversal import names, postorder, substitute
+from gelvo.limits import foreign
 from gelvo.matrices.matrix import Matrix
 from gelvo.numbers.exact import HALF, Gaussian, from_decimal_text
 from gelvo.operations.matrices import OF_MATRICES, equality
@@ -97,7 +98,8 @@ def read(text: str, context: Context | None = None) -> Any:
     _check_nesting(text)
     module, parser = _parser()
     try:
-        tree = parser.parse(text)
+        with foreign():
+            tree = parser.parse(text)
     except module.UnexpectedCharacters as fault:
         raise messages.syntax(text, fault.pos_in_stream, text[fault.pos_in_stream]) from None
     except module.UnexpectedToken as fault:
