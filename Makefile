@@ -2,7 +2,7 @@
 # make test    the whole check: style, types, layers, tests with doctests
 # make bench   prints each measured row beside its bar
 # make coverage  how many of the collected sample tasks are solved, left open, wrong, by level
-# make fuzz    100,000 random and mutated inputs to the reader
+# make fuzz    100,000 random and mutated formulas, statements, tables and files
 PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
@@ -38,7 +38,7 @@ coverage: $(VENV)/developed
 	$(BIN)/python tests/sample_tasks.py
 
 fuzz: $(VENV)/developed
-	$(BIN)/python tests/fuzz_reader.py 100000
+	$(BIN)/python tests/fuzz.py 100000
 
 clean:
 	rm -rf $(VENV) build demo-results .mypy_cache .ruff_cache .pytest_cache .hypothesis

@@ -153,7 +153,7 @@ def do(statement: tuple[str, ...], as_json: bool, steps: bool) -> None:
 
     text = " ".join(statement)
     if text == "-":
-        text = sys.stdin.read().strip()
+        text = sys.stdin.read().removeprefix("\ufeff").strip()
     derivation = Derivation(steps=steps)
     result = derivation.safely(Line(text, 1))
     if as_json:

@@ -20,6 +20,7 @@ from gelvo.polynomial import sparse
 from gelvo.polynomial.factor import factor
 
 Factors = list[tuple[uni.Coefficients, int]]
+HIGHEST_DEGREE = 1000
 
 
 class Piece(NamedTuple):
@@ -50,6 +51,9 @@ def partial_fractions(expression: Expression, target: Expression, roots: bool = 
 
 def simple_fractions(top: uni.Coefficients, content: Expression, factors: Factors) -> tuple[uni.Coefficients, list[Piece]]:
     """The polynomial part, and the pieces digit/base^exponent, of top/(content*product of base^k)."""
+    degree = sum((len(base) - 1) * k for base, k in factors)
+    if degree > HIGHEST_DEGREE:
+        raise DomainError(f"a denominator of degree {degree} is too much for simple fractions (the limit is {HIGHEST_DEGREE})")
     bottom: uni.Coefficients = [content]
     for base, k in factors:
         for _ in range(k):
@@ -93,12 +97,14 @@ def split_fraction(expression: Expression, target: Expression) -> tuple[uni.Coef
     factors: Factors = []
     for piece, k in pieces:
         coefficients = uni.coefficients_of(form.expression(piece), target)
-        assert coefficients is not None
+        if coefficients is None:
+            raise DomainError(f"the degree of {target} is too high for simple fractions")
         if len(coefficients) == 1:
             outer = outer * power(coefficients[0], number(k))
         else:
             factors.append((coefficients, k))
-    assert upper is not None
+    if upper is None:
+        raise DomainError(f"the degree of {target} is too high for simple fractions")
     return upper, outer, factors
 
 

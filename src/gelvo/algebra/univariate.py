@@ -7,6 +7,7 @@ from gelvo.algebra.fractions import factored
 from gelvo.expression.building import number, total
 from gelvo.expression.nodes import Expression, Name, Number
 from gelvo.expression.traversal import contains
+from gelvo.limits import checkpoint
 
 Coefficients = list[Expression]
 ZERO: Expression = number(0)
@@ -55,6 +56,7 @@ def multiply(p: Coefficients, q: Coefficients) -> Coefficients:
         return []
     sums: list[list[Expression]] = [[] for _ in range(len(p) + len(q) - 1)]
     for i, a in enumerate(p):
+        checkpoint()
         for j, b in enumerate(q):
             sums[i + j].append(a * b)
     return trim([normal(total(s)) for s in sums])

@@ -22,7 +22,7 @@ from gelvo.errors import DomainError, ExportError
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.nodes import Bound, Call, Cases, Condition, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import free_names, postorder, transform
-from gelvo.numbers.exact import HALF
+from gelvo.numbers.exact import HALF, nearest_float
 from gelvo.numbers.interval import NoValue, exact
 
 BITS = 300
@@ -54,7 +54,7 @@ class CarefulWriter(Rendering):
     def _number(self, q: mpq) -> str:
         """A number as a pair: the nearest double, and the double nearest to the rest."""
         high = self._rounded(q)
-        return f"pair_of({high.text}, {self._literal(float(q - mpq(float(q)))).text})"
+        return f"pair_of({high.text}, {self._literal(float(q - mpq(nearest_float(q)))).text})"
 
     def _emitted(self, node: Expression) -> str:
         if isinstance(node, Name):

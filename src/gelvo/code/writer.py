@@ -32,6 +32,7 @@ from gelvo.expression.nodes import (
     Sum,
     Truth,
 )
+from gelvo.numbers.exact import nearest_float
 
 DEEPEST, LONGEST, GROUP = 24, 1500, 16
 EXACT = 1 << 53  # whole numbers up to here are doubles
@@ -134,7 +135,7 @@ class Rendering:
 
     def _rounded(self, q: mpq) -> Piece:
         """The double nearest to a number."""
-        value = float(q)
+        value = nearest_float(q)
         if value in (float("inf"), float("-inf")) or (q and not value):
             raise ExportError(f"a number of about 10^{_magnitude(q)} is beyond what a double can hold")
         return self._literal(value)

@@ -10,6 +10,7 @@ from gelvo.derivation.lines import Clauses, Line
 from gelvo.derivation.results import Result
 from gelvo.derivation.statement_parts import from_answer, put_in, refuse
 from gelvo.errors import DomainError, FormulaError
+from gelvo.expression.building import to_expression
 from gelvo.expression.nodes import Expression
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations import by_hand, series, transforms, vectors
@@ -68,7 +69,7 @@ def _series(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     )
     result = from_answer(found, line)
     if found.next_power is not None:
-        result.details.append(f"what is left out begins with the power {found.next_power} of {found.local}")
+        result.details.append(f"what is left out begins with the power {to_expression(found.next_power)} of {found.local}")
     return result
 
 

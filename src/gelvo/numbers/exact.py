@@ -121,6 +121,24 @@ def bits_of(number: Scalar) -> int:
     return int(max(max(p.numerator.bit_length(), p.denominator.bit_length()) for p in parts(number)))
 
 
+def told(whole: int) -> str:
+    """A whole number for a message: long ones by their size.
+
+    >>> told(42), told(10**5000)
+    ('42', 'a number of about 5001 digits')
+    """
+    size = int(whole).bit_length()
+    return str(whole) if size < 200 else f"a number of about {int(size * 0.30103) + 1} digits"
+
+
+def nearest_float(number: mpq) -> float:
+    """The nearest double; infinite where there is none."""
+    try:
+        return float(number)
+    except OverflowError:
+        return float("inf") if number > 0 else float("-inf")
+
+
 def is_integer(number: Scalar) -> bool:
     return not isinstance(number, Gaussian) and number.denominator == 1
 

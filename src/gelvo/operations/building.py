@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from math import isfinite
 from typing import Any
 
 from gelvo.algebra.facts import DomainFact
@@ -144,6 +145,8 @@ def decimal(value: Any, digits: int) -> Expression:
     """
     if not isinstance(digits, int) or not 1 <= digits <= 17:
         raise DomainError(f"digits must be a whole number from 1 to 17, not {digits}")
+    if not isfinite(float(value)):
+        raise DomainError(f"{value} is no finite decimal number")
     text = f"{float(value):.{digits - 1}e}"
     sign = -1 if text.startswith("-") else 1
     return building.number(sign * from_decimal_text(text.lstrip("-")))

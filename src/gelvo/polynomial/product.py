@@ -7,7 +7,7 @@ into a table of exponents, or sorted, in NumPy; wide coefficients are cut into l
 from __future__ import annotations
 
 from collections.abc import Callable
-from math import comb, prod
+from math import comb, log2, prod
 from typing import Any
 
 import gmpy2
@@ -24,6 +24,7 @@ LARGEST_TABLE = 1 << 25
 LARGEST_PACKED_BITS = 1 << 27  # beyond it, one product of integers takes longer than many small ones, and cannot be stopped
 LARGEST_POWER_BITS = 1 << 25  # of a packed power or quotient: one arithmetic call, which no limit of time can interrupt
 MOST_PRODUCTS = 40_000_000
+LARGEST_RESULT_BITS = 1 << 32  # half a gigabyte: more than that is refused before it is begun
 LIMB = 26
 
 
@@ -170,12 +171,14 @@ def power(p: Integers, exponent: int) -> Integers:
     used = variables_of(p)
     if not used:
         return {0: p[0] ** exponent}
+    if exponent > MOST_PRODUCTS:
+        raise DomainError("a power with so many terms is too large")
     sizes = [d * exponent + 1 for d in degrees(p, used)]
     length = prod(sizes)
-    bits = whole_bytes(int(sum(map(abs, p.values())) ** exponent).bit_length() + 2)
+    bits = whole_bytes(int(exponent * log2(int(sum(map(abs, p.values()))))) + 4)
     terms = comb(exponent + len(p) - 1, len(p) - 1)
-    if min(length, terms) > MOST_PRODUCTS:
-        raise DomainError("a power with so many terms is too large")
+    if min(length, terms) > MOST_PRODUCTS or min(length, terms) * bits > LARGEST_RESULT_BITS:
+        raise DomainError("a power with so many terms, or such long ones, is too large")
     if len(used) == 1 and length * bits > LARGEST_POWER_BITS:
         return _by_recurrence(p, used[0], exponent)
     if length < 8 * terms and length * bits <= LARGEST_POWER_BITS:

@@ -18,7 +18,7 @@ from gmpy2 import mpq, mpz
 
 from gelvo.errors import DomainError
 from gelvo.limits import checkpoint
-from gelvo.numbers.exact import ONE, Gaussian, parts, reciprocal
+from gelvo.numbers.exact import ONE, Gaussian, parts, reciprocal, told
 from gelvo.polynomial import product, support
 from gelvo.polynomial.support import LARGEST_EXPONENT, degrees, variables_of
 
@@ -33,7 +33,7 @@ def constant(value: Any) -> Polynomial:
 
 def variable(index: int, exponent: int = 1) -> Polynomial:
     if exponent >= LARGEST_EXPONENT:
-        raise DomainError(f"the exponent {exponent} is too large for exact polynomial arithmetic")
+        raise DomainError(f"the exponent {told(exponent)} is too large for exact polynomial arithmetic")
     return {exponent << (BITS * index): ONE}
 
 
@@ -119,7 +119,7 @@ def power(p: Polynomial, exponent: int) -> Polynomial:
     if len(p) == 1:
         ((m, c),) = p.items()
         if m and exponent * max(m >> s & FIELD for s in range(0, m.bit_length(), BITS)) >= LARGEST_EXPONENT:
-            raise DomainError(f"the exponent {exponent} is too large for exact polynomial arithmetic")
+            raise DomainError(f"the exponent {told(exponent)} is too large for exact polynomial arithmetic")
         return {m * exponent: c**exponent}
     if not p:
         return {} if exponent else {0: ONE}

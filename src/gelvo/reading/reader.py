@@ -532,7 +532,7 @@ def read_fact(text: str, context: Context | None = None) -> Any:
             known = (context or Context()).declared.get(pieces[0])
             return DomainFact(known or building.name(words.plain_name(pieces[0])), word)
     result = read(text, context)
-    if isinstance(result, Expression):
+    if not isinstance(result, (Condition, Equation)):
         raise FormulaError(f"a fact is a condition such as a > 0, or a name with one of {', '.join(DOMAINS)}", text, 0)
     return result
 

@@ -142,7 +142,7 @@ def number_layout(value: Scalar) -> Layout:
 def name_layout(name: str, style: str = "name") -> Layout:
     """theta_1 with its subscript; digits at the end of a word stay on the line."""
     stem, _, rest = name.partition("_")
-    if not stem or not rest:
+    if not stem or not rest.strip("_"):
         return atom(name, style)
     pieces = [p for p in rest.split("_") if p]
     sub = joined([atom(p, "number" if p.isdigit() else "subscript") for p in pieces], atom(",", "punctuation"))
