@@ -106,7 +106,7 @@ def formula(random):
 
 
 def statement(random):
-    return mutated(random, random.choice(STATEMENTS), 3) if random.random() < 0.9 else formula(random)
+    return mutated(random, random.choice(STATEMENTS), random.randint(1, 3)) if random.random() < 0.9 else formula(random)
 
 
 def file(random):
@@ -188,7 +188,7 @@ if __name__ == "__main__":
         for done, (kind, (good, refused, neither)) in enumerate(pool.imap_unordered(_part, tasks), 1):
             counts.update({f"{kind}: results": good, f"{kind}: clear errors": refused, f"{kind}: neither": len(neither)})
             for line in neither:
-                print(line, flush=True)
+                print(ascii(line), flush=True)
             if done % 100 == 0:
                 print(f"{done * 200} of {wanted}, {time.perf_counter() - start:.0f} s", file=sys.stderr, flush=True)
     for what, count in sorted(counts.items()):

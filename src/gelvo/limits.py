@@ -6,9 +6,11 @@ No signals: a limit works in notebooks, servers and threads, and counts for the 
 from __future__ import annotations
 
 import ctypes
+import sys
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
+from importlib import import_module
 from time import monotonic
 
 from gelvo.errors import DomainError, TimeLimitReached
@@ -73,6 +75,8 @@ def foreign() -> Iterator[None]:
         yield
         return
     checkpoint()
+    if "numpy" not in sys.modules:
+        import_module("numpy")  # not half way through: a stop in the middle of an import would leave a broken module for good
     if _state.watch is None:
         _state.watch = _Watch(_state.deadline)
     watch = _state.watch

@@ -110,6 +110,8 @@ class Derivation:
 
     def file(self, path: str) -> Path:
         """A data file beside the derivation; nothing outside of its folder is read."""
+        if "\0" in path:
+            raise DomainError("the name of a file has a letter that no file has")
         inside = (self.folder / path).resolve()
         if not inside.is_relative_to(self.folder.resolve()):
             raise DomainError(f"{path} is outside the folder of the derivation")

@@ -135,7 +135,7 @@ def _value(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     digits = 15
     to = parts.get("to")
     if to is not None:
-        match = re.fullmatch(r"(\d+)\s*digits?", to)
+        match = re.fullmatch(r"([0-9]{1,9})\s*digits?", to)
         if not match:
             raise FormulaError(
                 "the digits of a value are asked for as  value E to 20 digits", line.text, max(line.text.find(to), 0)

@@ -65,7 +65,7 @@ def _part_of_motion(part: str) -> Handler:
 def _equation_of_motion(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     """equation 1 of motion"""
     refuse(parts)
-    match = re.fullmatch(r"(\d+)\s+of\s+(\w+)", parts.head)
+    match = re.fullmatch(r"([0-9]{1,9})\s+of\s+(\w+)", parts.head)
     found = derivation.definitions.get(match.group(2)) if match else None
     if match is None or not isinstance(found, mechanics.Motion):
         raise _needs(line, "equation 1 of NAME, for a NAME defined by equations of motion")

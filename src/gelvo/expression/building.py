@@ -642,7 +642,7 @@ def as_condition(value: Any) -> Condition:
     condition = getattr(value, "condition", None)
     if isinstance(condition, Condition):
         return condition
-    raise TypeError(f"{value} is not a condition such as x > 0")
+    raise DomainError(f"{value} is not a condition such as x > 0")
 
 
 _HOLDS = {"=": lambda s: s == 0, "!=": lambda s: s != 0, "<": lambda s: s < 0, "<=": lambda s: s <= 0}

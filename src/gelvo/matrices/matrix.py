@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from typing import Any
 
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, number, power, to_expression, total
-from gelvo.expression.nodes import Expression, Name, Node
+from gelvo.expression.nodes import Expression, Name, Node, Number
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import names as names_of
+from gelvo.limits import checkpoint
 
 ZERO, ONE = number(0), number(1)
 LARGEST = 250_000
@@ -33,7 +34,7 @@ class Matrix:
                 raise DomainError(f"row {k} has {len(row)} entries, but row 0 has {width}: all rows need the same number")
         if len(listed) * width > LARGEST:
             raise DomainError(f"a matrix of {len(listed)} x {width} entries is larger than the limit of {LARGEST}")
-        self.entries: tuple[tuple[Expression, ...], ...] = tuple(tuple(_entry(e) for e in row) for row in listed)
+        self.entries: tuple[tuple[Expression, ...], ...] = tuple(_row(row) for row in listed)
 
     # --- parts ------------------------------------------------------------------------------------------------------------
 
@@ -131,8 +132,8 @@ class Matrix:
         return Matrix([[total([a * b for a, b in zip(row, c, strict=True)]) for c in columns] for row in self.entries])
 
     def __pow__(self, exponent: Any) -> Matrix:
-        count = getattr(exponent, "rational", exponent)
-        if int(count) != count:
+        count = exponent.rational if isinstance(exponent, Number) else exponent
+        if isinstance(count, Node) or int(count) != count:
             raise DomainError(f"a matrix has whole powers only, not {exponent}")
         if self.shape[0] != self.shape[1]:
             raise DomainError(f"a matrix of {_sized(self)} is not square and has no powers")
@@ -192,6 +193,11 @@ class Matrix:
 
     def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> dict[str, str]:
         return Hooks.show(self)
+
+
+def _row(entries: Iterable[Any]) -> tuple[Expression, ...]:
+    checkpoint()
+    return tuple(_entry(e) for e in entries)
 
 
 def _entry(value: Any) -> Expression:

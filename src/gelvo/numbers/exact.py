@@ -155,7 +155,7 @@ def power(base: Scalar, exponent: int) -> Scalar:
         return base if exponent % 2 or base != -1 else ONE
     size = bits_of(base)
     if size * exponent > LARGEST_POWER_BITS:
-        raise DomainError(f"a power with about {size * exponent} binary digits is too large to work out exactly")
+        raise DomainError(f"a power with {told(size * exponent)} binary digits is too large to work out exactly")
     return base**exponent
 
 

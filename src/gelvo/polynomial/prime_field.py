@@ -105,6 +105,7 @@ class Quotients:
 
     def multiply(self, a: Residues, b: Residues) -> Residues:
         """Product of two full rows."""
+        checkpoint()
         whole = numpy.convolve(a, b) % self.p
         return (whole[: self.size] + whole[self.size :] @ self.folding) % self.p
 

@@ -336,7 +336,7 @@ class _Builder:
         return building.call("factorial", self._value(values[0], node.children[0]))
 
     def superscript(self, node: Any, values: list[Any]) -> Any:
-        exponent = building.number(int(str(values[1]).translate(words.SUPERSCRIPTS)))
+        exponent = building.number(from_decimal_text(str(values[1]).translate(words.SUPERSCRIPTS)))
         return building.power(self._value(values[0], node.children[0]), exponent)
 
     def absolute(self, node: Any, values: list[Any]) -> Any:
@@ -488,7 +488,7 @@ class _Builder:
         return self._applied(node, name, [order], arguments)
 
     def ordered(self, node: Any, values: list[Any]) -> Any:
-        orders = [int(str(v)) for v in values[2:-1]]
+        orders = [int(str(v)[:9]) for v in values[2:-1]]  # a longer one is beyond every derivative
         return self._applied(node, words.plain_name(str(values[0])), orders, [self._value(v, node) for v in values[-1]])
 
     def _applied(self, node: Any, name: str, orders: list[int], arguments: list[Expression]) -> Any:

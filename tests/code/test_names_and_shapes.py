@@ -1,0 +1,244 @@
+"""Generated code builds whatever the names, and however long or deep the formula; the check refuses what loses digits."""
+
+from __future__ import annotations
+
+import shutil
+import subprocess
+import sys
+
+import pytest
+
+import gelvo
+from gelvo.code.bundle import TARGETS
+from gelvo.code.naming import function_name, safe_names
+from gelvo.code.program import make_program
+from gelvo.code.target import Samples
+from gelvo.expression.building import name as make_name
+from gelvo.expression.traversal import free_names
+
+LANGUAGES = ["numpy", pytest.param("c", marks=pytest.mark.skipif(shutil.which("cc") is None, reason="no C compiler")),
+             pytest.param("fortran", marks=pytest.mark.skipif(shutil.which("gfortran") is None, reason="no Fortran compiler"))]  # fmt: skip
+BUILD = {
+    "numpy": [[sys.executable, "-P", "-c", "import sys, glob, importlib; sys.path.insert(0, '.')\n"
+               "for n in sorted(glob.glob('*.py')): importlib.import_module(n[:-3])"]],
+    "c": [["sh", "-c", "cc -std=c99 -Wall -Wextra -Werror -pedantic -c *.c"], ["sh", "-c", "for h in *.h; do echo \"#include \\\"$h\\\"\"; done > all.cc; "
+           "g++ -Wall -Werror -c all.cc"]],
+    "fortran": [["sh", "-c", "gfortran -std=f2008 -Wall -Wextra -Werror -Wno-unused-dummy-argument -Wno-compare-reals -fsyntax-only *.f90"]],
+}  # fmt: skip
+
+
+def build(files, language, folder):
+    for name, text in files.items():
+        assert not (folder / name).exists(), name
+        (folder / name).write_text(text, encoding="utf-8")
+        if language == "fortran":
+            assert max(map(len, text.splitlines())) <= 132
+    for command in BUILD[language]:
+        done = subprocess.run(command, cwd=folder, capture_output=True, text=True)
+        assert done.returncode == 0, (done.stderr + done.stdout)[:2000]
+
+
+def files_of(formula, inputs, language, function):
+    """The module alone: what a name can break."""
+    target = TARGETS[language]
+    program = make_program({function: formula}, inputs, target.functions)
+    made = target.files(program, function, [function], Samples([[1.0] * len(inputs)], [[1.0]], [[1.0]]), False)
+    return {n: t for n, t in made.items() if not n.startswith("test_")}
+
+
+@pytest.mark.parametrize("language", LANGUAGES)
+def test_every_reserved_word_may_be_an_input(language, tmp_path):
+    """One function for each word of the table, and for each word with capitals."""
+    words = sorted(
+        {
+            w
+            for word in TARGETS[language].reserved
+            for w in (word, word.upper(), word.capitalize())
+            if w.isidentifier() and w.isascii()
+        }
+    )
+    files = {}
+    for k, word in enumerate(words):
+        x = make_name(word)  # whatever the word: a formula text would not take each of them
+        files.update(files_of(2 * x + 1, [x], language, f"f_{k}"))
+    build(files, language, tmp_path)
+
+
+@pytest.mark.parametrize("language", LANGUAGES)
+def test_every_reserved_word_may_name_a_derivation(language, tmp_path):
+    """A function is named after its file; a word that has a meaning gets an underscore."""
+    target = TARGETS[language]
+    words = sorted(target.reserved | target.modules)
+    x = gelvo.variable("x")
+    files = {}
+    for word in words:
+        made = function_name(word, target)
+        assert made != word and made not in words
+        files.update(files_of(x + 1, [x], language, made))
+        with pytest.raises(gelvo.ExportError):
+            gelvo.export_code("x", "x", language, word)
+    build(files, language, tmp_path)
+
+
+@pytest.mark.parametrize("language", LANGUAGES)
+@pytest.mark.parametrize(
+    "wanted", ["value", "drive", "found", "points", "expected", "allowed", "wrong", "i", "k", "part", "out", "typing", "math", "program", "wp", "X1", "test"]
+)  # fmt: skip
+def test_what_the_test_calls_its_own_is_no_clash(wanted, language):
+    made = function_name(wanted, TARGETS[language])
+    inputs = list(dict.fromkeys(["value", "found", "x", "out", "point", "numpy", wanted]))
+    gelvo.export_code("+".join(f"{k + 1}*{n}^2" for k, n in enumerate(inputs)), inputs, language, made)
+
+
+@pytest.mark.parametrize("language", LANGUAGES)
+def test_names_are_short_enough_and_apart(language):
+    long = "mass_of_the_body_number_" + "one_" * 30
+    names = [long + "a", long + "b", "t", "T", "Mass", "mass", "MASS", "_x", "__y", "θ", "u3b8", "mass_", "lambda_", "lambda"]
+    target = TARGETS[language]
+    made = safe_names(names, target, ("f",))
+    fold = str.lower if target.folds else str
+    assert len({fold(m) for m in made.values()}) == len(names) and max(map(len, made.values())) <= target.longest
+    e = gelvo.total([gelvo.variable(n) ** (k + 1) for k, n in enumerate(names)])
+    assert gelvo.export_code(e, names, language, "f").check().passed
+    with pytest.raises(gelvo.ExportError, match="letters"):
+        gelvo.export_code("x", "x", language, "f" * 500)
+
+
+def nested(text, times):
+    e = "x"
+    for k in range(times):
+        e = text.format(e, k)
+    return e
+
+
+SHAPES = {
+    "3500 terms": lambda: (gelvo.total([gelvo.variable("x") ** 2 * (k % 7 + 1) * gelvo.variable(f"a_{k % 500}") ** (k // 500) for k in range(3500)]),
+                           ["x", *[f"a_{k}" for k in range(500)]]),
+    "200 inputs": lambda: ("+".join(f"x_{k}" for k in range(200)), [f"x_{k}" for k in range(200)]),
+    "200 inputs in sevenths": lambda: ("+".join(f"{k + 1}*x_{k}/7" for k in range(200)), [f"x_{k}" for k in range(200)]),
+    "300 factors": lambda: ("*".join(f"x_{k}" for k in range(300)), [f"x_{k}" for k in range(300)]),
+    "200 cases": lambda: ("cases(" + ", ".join(f"{k}*x when x < {k}" for k in range(200)) + ", otherwise 0)", ["x"]),
+    "200 nested cases": lambda: (nested("cases({0} + 1 when x > {1}, otherwise 2)", 200), ["x"]),
+    "99 least": lambda: ("min(" + ", ".join(f"x_{k}" for k in range(99)) + ")", [f"x_{k}" for k in range(99)]),
+    "40 floors": lambda: (nested("floor({0} + x/2)", 40), ["x"]),
+    "long names": lambda: ("*".join(f"(length_of_the_beam_in_the_middle_{k} + 1)" for k in range(12)), [f"length_of_the_beam_in_the_middle_{k}" for k in range(12)]),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("language", LANGUAGES)
+@pytest.mark.parametrize("shape", SHAPES)
+def test_long_and_deep_formulas_build_and_are_right(shape, language):
+    formula, inputs = SHAPES[shape]()
+    outcome = gelvo.export_code(formula, inputs, language, "quantity", check=False).check()
+    assert outcome.points and (outcome.passed or shape in ("3500 terms", "300 factors")), outcome.message
+
+
+@pytest.mark.parametrize("language", LANGUAGES)
+def test_chains_of_a_thousand_functions_build(language, tmp_path):
+    e = gelvo.variable("x")
+    for k in range(1000):
+        e = gelvo.cos(e) + k % 3 if k % 2 else gelvo.sqrt(1 + e**2)
+    build(files_of(e, [gelvo.variable("x")], language, "chain"), language, tmp_path)
+
+
+WAVES = [
+    "A*cos(2*pi*f*t)",
+    "cos(4*pi*x)",
+    "sin(2*pi*x)",
+    "sin(x^20)",
+    "tan(pi*x/4)",
+    "A*sin(w*t + p)*exp(-c*t)",
+    "cos(k*x - w*t) + cos(k*x + w*t)",
+    "sin(1/x)",
+]
+ACCURATE = [
+    *WAVES, "sqrt(x + 1) - sqrt(x)", "exp(x) - 1", "(1 + x)^y - 1", "x^3 - 6*x^2 + 11*x - 6", "ln(1 + x^2)", "(x - y)*(x + y) - x^2", "r - sqrt(r^2 - s^2)",
+    "1/x - 1/(x + 1)", "cosh(x) - sinh(x)", "1 - exp(-t/T)", "exp(-a*t) - exp(-b*t)", "x*ln(x) - (x + 1)*ln(x + 1)", "sqrt(x^2 + y^2) - x",
+    "cases(exp(x) - 1 when x < 1, otherwise x - 1)", "min(x, y)*(1/x - 1/(x + 1))", "x^(1/3) - (x + 1)^(1/3)", "gamma(x)", "besselj(0, x)*x", "floor(x)/2",
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("language", LANGUAGES)
+@pytest.mark.parametrize("formula", ACCURATE)
+def test_right_formulas_pass_the_check(formula, language):
+    read = gelvo.formula(formula)
+    if language == "c" and "bessel" in formula:
+        pytest.skip("C has no such function under its standard name")
+    inputs = inputs_of(read)
+    gelvo.export_code(read, inputs, language, "quantity", given=[f"{n} > 0" for n in inputs if n != "p"])
+
+
+def inputs_of(e):
+    return sorted(n.name for n in free_names(e))
+
+
+@pytest.mark.parametrize(
+    "formula", ["1 - cos(x)", "(1 - cos(x))/x^2", "x - sin(x)", "tanh(x) - x", "cos(x) - cos(x + y)", "atan(x + 1) - atan(x)"]
+)
+def test_a_formula_whose_digits_are_lost_is_refused(formula):
+    """The bar is the condition of the formula, however bad the algorithm is."""
+    read = gelvo.formula(formula)
+    with pytest.raises(gelvo.CheckFailed, match="Digits are lost there"):
+        gelvo.export_code(read, inputs_of(read))
+    assert gelvo.export_code("1 - cos(x)", "x", given=["x > 1/2", "x < 3/2"]).check().passed
+
+
+def test_the_condition_comes_from_the_derivative():
+    from gelvo.code.accuracy import Judge
+
+    x = gelvo.variable("x")
+    for formula, place, wanted in (
+        ("x^7", 3.0, 7), ("exp(x)", 20.0, 20), ("1 - cos(x)", 1e-8, 2), ("x - 1", 1.001, 1001), ("sqrt(x)", 5.0, 0.5), ("5", 1.0, 0), ("abs(x)", -2.0, 1),
+    ):  # fmt: skip
+        assert Judge(gelvo.formula(formula), [x]).condition([place]) == pytest.approx(wanted, rel=1e-6)
+    right, allowed = Judge(gelvo.formula("cos(4*pi*x)"), [x]).at([1e8])
+    assert right == 1 and 1e-15 < allowed < 1e-12  # a maximum: the rounding of x, and not the derivative there, moves the value
+
+
+@pytest.mark.parametrize("language", LANGUAGES)
+def test_without_a_sample_point_nothing_is_claimed(language, tmp_path):
+    bundle = gelvo.export_code("sqrt(-1 - x^2)", "x", language, "nowhere", check=False)
+    outcome = bundle.check()
+    assert not outcome.passed and outcome.points == 0 and "not checked" in str(outcome)
+    with pytest.raises(gelvo.CheckFailed, match="not checked"):
+        gelvo.export_code("sqrt(-1 - x^2)", "x", language, "nowhere")
+    bundle.write(tmp_path)
+    commands = {
+        "numpy": [sys.executable, "test_nowhere.py"], "c": ["sh", "-c", "cc test_nowhere.c -o t && ./t"],
+        "fortran": ["sh", "-c", "gfortran test_nowhere.f90 -o t && ./t"],
+    }  # fmt: skip
+    done = subprocess.run(commands[language], cwd=tmp_path, capture_output=True, text=True)
+    assert done.returncode == 77 and "not checked" in done.stdout + done.stderr
+    if language == "numpy":
+        tried = subprocess.run(
+            [sys.executable, "-m", "pytest", "-q", "-p", "no:cacheprovider", "."], cwd=tmp_path, capture_output=True, text=True
+        )
+        assert "1 skipped" in tried.stdout
+
+
+def test_an_export_that_was_not_checked_is_marked(tmp_path):
+    from click.testing import CliRunner
+
+    from gelvo.cli import main
+
+    path = tmp_path / "day.gelvo"
+    path.write_text("let f be sqrt(-1 - x^2)\nexport f as numpy\n", encoding="utf-8")
+    done = CliRunner().invoke(main, ["run", str(path)])
+    assert done.exit_code == 1 and "? undecided" in done.output and "not checked" in done.output
+    assert (tmp_path / "day-results" / "day.py").exists()
+
+
+def test_checked_code_runs_in_a_process_of_its_own(monkeypatch):
+    import builtins
+
+    imported: list[str] = []
+    real = builtins.__import__
+    monkeypatch.setattr(builtins, "__import__", lambda name, *rest: imported.append(name) or real(name, *rest))
+    bundle = gelvo.export_code("x^2 + 1", "x", "numpy", "apart")
+    assert bundle.check().passed and not any(name.startswith(("apart", "ctypes.util")) for name in [*imported, *sys.modules])
+
+
+def test_numbers_that_no_double_holds_are_refused():
+    for formula in ("10^400*x", "x + 10^(-400)", "x^(10^400)", "x/7^500"):
+        with pytest.raises(gelvo.ExportError, match="double"):
+            gelvo.export_code(formula, "x")
