@@ -110,7 +110,7 @@ class Derivation:
 
     def file(self, path: str) -> Path:
         """A data file beside the derivation; nothing outside of its folder is read."""
-        if "\0" in path:
+        if not path.isprintable():
             raise DomainError("the name of a file has a letter that no file has")
         inside = (self.folder / path).resolve()
         if not inside.is_relative_to(self.folder.resolve()):
