@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import subprocess
 import tempfile
 from collections.abc import Mapping, Sequence
@@ -11,7 +12,7 @@ from typing import Any, NamedTuple
 from gelvo.algebra.equality import relations_in
 from gelvo.algebra.facts import Facts
 from gelvo.code import c_target, fortran_target, numpy_target
-from gelvo.code.accuracy import Judge, sample_points, ulps
+from gelvo.code.accuracy import BAR_ULP, Judge, sample_points, ulps
 from gelvo.code.naming import check_function_name
 from gelvo.code.program import Program, make_program
 from gelvo.code.target import Samples, Target
@@ -92,6 +93,7 @@ class CodeBundle:
 
     def _compare(self, rows: list[list[float]]) -> Accuracy:
         worst = dict.fromkeys(self.program.outputs, 0.0)
+        at_worst = dict.fromkeys(self.program.outputs, BAR_ULP)
         failed, compared = "", 0
         for point, found in zip(self._points, rows, strict=True):
             for (name, judge), value in zip(self._judges.items(), found, strict=True):
@@ -102,7 +104,8 @@ class CodeBundle:
                 compared += 1
                 error = ulps(value, right)
                 if abs(value - right) <= max(allowed, LEAST_BAR):
-                    worst[name] = max(worst[name], error if right else 0.0)
+                    if right and error > worst[name]:
+                        worst[name], at_worst[name] = error, allowed / math.ulp(right)
                 elif not failed:
                     place = ", ".join(f"{n} = {v!r}" for n, v in zip(self.program.inputs, point, strict=True))
                     failed = (
@@ -112,7 +115,7 @@ class CodeBundle:
                     )
         if not compared:
             return Accuracy(False, {}, 0, NOT_CHECKED)
-        shown = ", ".join(f"{n} {v:.2g} ULP" for n, v in worst.items())
+        shown = ", ".join(f"{n} {v:.2g} ULP of {at_worst[n]:.2g} allowed there" for n, v in worst.items())
         return Accuracy(not failed, worst, len(self._points), failed or f"worst error at {len(self._points)} points: {shown}")
 
     def __repr__(self) -> str:

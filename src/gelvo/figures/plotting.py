@@ -16,7 +16,7 @@ from gelvo.typesetting import typeset
 from gelvo.typesetting.letters import GREEK
 from gelvo.typesetting.text import SUPERSCRIPTS
 
-POINTS = 1201
+POINTS, MOST_POINTS = 1201, 1_000_000
 COLOURS = ("#0b6e99", "#c2571a", "#5b7f2b", "#8a4f9e", "#b0902f", "#5a6472")
 SCALES = ("linear", "log")
 PANELS = ("by unit", "each")
@@ -53,6 +53,8 @@ def plot(
     for scale in (x_scale, y_scale):
         if scale not in SCALES:
             raise DomainError(f"an axis is {' or '.join(SCALES)}, not {scale!r}")
+    if not 2 <= points <= MOST_POINTS:
+        raise DomainError(f"a curve has 2 to {MOST_POINTS} points, not {points}")
     if panels not in PANELS:
         raise DomainError(f"panels are {' or '.join(PANELS)}, not {panels!r}")
     listed = list(expressions) if isinstance(expressions, (list, tuple)) else [expressions]
@@ -79,6 +81,8 @@ def plot_path(
     labels: Sequence[str] | None = None, title: str = "", points: int = POINTS,
 ) -> Any:  # fmt: skip
     """A figure of a path with two components (a plane curve) or three (drawn in space)."""
+    if not 2 <= points <= MOST_POINTS:
+        raise DomainError(f"a curve has 2 to {MOST_POINTS} points, not {points}")
     if len(components) not in (2, 3):
         raise DomainError(f"a path has two or three components, not {len(components)}")
     table = {str(getattr(k, "name", k)): v for k, v in (values or {}).items()}

@@ -32,7 +32,7 @@ from gelvo.functions.support import (
 gamma, digamma, ln, exp, sin, cos = (function(n) for n in ("gamma", "digamma", "ln", "exp", "sin", "cos"))
 beta, zeta, polylog, lambertw = (function(n) for n in ("beta", "zeta", "polylog", "lambertw"))
 ellipk, ellipe, lambertw_lower = function("ellipk"), function("ellipe"), function("lambertw_lower")
-LARGEST_ZETA = 60
+LARGEST_ZETA, LARGEST_ORDER = 60, 10_000
 
 
 def _whole(x: Expression) -> int | None:
@@ -103,7 +103,7 @@ def _polylog_at(s: Expression, x: Expression) -> Expression | None:
         return multiply_all((top, (1 - x) ** (-(n + 1))))
     if order is not None and order >= 2 and x is ONE:
         return zeta(s)
-    if order is not None and order >= 2 and isinstance(x, Number) and x.value == -1:
+    if order is not None and 2 <= order <= LARGEST_ORDER and isinstance(x, Number) and x.value == -1:
         return -(1 - number(mpq(2) ** (1 - order))) * zeta(s)
     if order == 2:
         return _dilogarithm_at(x)

@@ -32,8 +32,7 @@ class Matrix:
         for k, row in enumerate(listed):
             if len(row) != width:
                 raise DomainError(f"row {k} has {len(row)} entries, but row 0 has {width}: all rows need the same number")
-        if len(listed) * width > LARGEST:
-            raise DomainError(f"a matrix of {len(listed)} x {width} entries is larger than the limit of {LARGEST}")
+        check_size(len(listed), width)
         self.entries: tuple[tuple[Expression, ...], ...] = tuple(_row(row) for row in listed)
 
     # --- parts ------------------------------------------------------------------------------------------------------------
@@ -139,10 +138,14 @@ class Matrix:
             raise DomainError(f"a matrix of {_sized(self)} is not square and has no powers")
         from gelvo.matrices.elimination import inverse
 
-        base = inverse(self) if count < 0 else self
-        result = identity(self.shape[0])
-        for _ in range(abs(int(count))):
-            result = (result @ base).map(_shorter)
+        square = inverse(self) if count < 0 else self
+        result, rest = identity(self.shape[0]), abs(int(count))
+        while rest:
+            checkpoint()
+            if rest & 1:
+                result = (result @ square).map(_shorter)
+            rest >>= 1
+            square = (square @ square).map(_shorter) if rest else square
         return result
 
     def __eq__(self, other: object) -> bool:
@@ -233,8 +236,15 @@ def column(entries: Sequence[Any]) -> Matrix:
     return Matrix([[e] for e in entries])
 
 
+def check_size(rows: int, columns: int) -> None:
+    """A DomainError for a matrix with too many entries; asked before they are made."""
+    if rows * columns > LARGEST:
+        raise DomainError(f"a matrix of {rows} x {columns} entries is larger than the limit of {LARGEST}")
+
+
 def identity(n: int) -> Matrix:
     """The n x n identity."""
     if not isinstance(n, int) or n < 1:
         raise DomainError(f"the size of an identity matrix is a positive whole number, not {n}")
+    check_size(n, n)
     return Matrix([[ONE if i == j else ZERO for j in range(n)] for i in range(n)])

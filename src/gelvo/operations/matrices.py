@@ -16,7 +16,7 @@ from gelvo.expression.nodes import Condition, Expression
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import fresh_name, names
 from gelvo.matrices import elimination, spectrum
-from gelvo.matrices.matrix import Matrix
+from gelvo.matrices.matrix import Matrix, check_size
 from gelvo.operations.inputs import plain_variable, take
 from gelvo.operations.solving import solve
 
@@ -78,6 +78,7 @@ def random_matrix(rows: int, columns: int, seed: int, lowest: int = -9, highest:
     >>> gelvo.random_matrix(2, 2, seed=4) == gelvo.random_matrix(2, 2, seed=4)
     True
     """
+    check_size(rows, columns)
     source = random.Random(seed)
     return Matrix([[source.randint(lowest, highest) for _ in range(columns)] for _ in range(rows)])
 

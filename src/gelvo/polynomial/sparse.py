@@ -18,6 +18,7 @@ from gmpy2 import mpq, mpz
 
 from gelvo.errors import DomainError
 from gelvo.limits import checkpoint
+from gelvo.numbers import exact
 from gelvo.numbers.exact import ONE, Gaussian, parts, reciprocal, told
 from gelvo.polynomial import product, support
 from gelvo.polynomial.support import LARGEST_EXPONENT, degrees, variables_of
@@ -120,12 +121,12 @@ def power(p: Polynomial, exponent: int) -> Polynomial:
         ((m, c),) = p.items()
         if m and exponent * max(m >> s & FIELD for s in range(0, m.bit_length(), BITS)) >= LARGEST_EXPONENT:
             raise DomainError(f"the exponent {told(exponent)} is too large for exact polynomial arithmetic")
-        return {m * exponent: c**exponent}
+        return {m * exponent: exact.power(c, exponent)}
     if not p:
         return {} if exponent else {0: ONE}
     if exponent > 2 and not has_gaussian(p):
         bottom, whole = integers(p)
-        return rational(product.power(whole, exponent), bottom**exponent)
+        return rational(product.power(whole, exponent), mpz(exact.power(mpq(bottom), exponent)))
     result: Polynomial = {0: ONE}
     square = p
     while exponent:
