@@ -104,7 +104,10 @@ def _show(result: Any, with_statement: bool = False) -> None:
         click.echo(_styled(f"{result.number:>3}  {result.statement}", "bright_black"))
     pad = "     " if with_statement else ""
     if result.kind == "fault":
-        _say("\n".join(pad + line for line in result.note.splitlines()), err=True)
+        lines = result.note.splitlines()
+        if with_statement and lines[0] == result.statement:
+            del lines[0]  # it stands above already, with its number
+        _say("\n".join(pad + line for line in lines), err=True)
         return
     if result.kind not in ("given", "unknown", "plot", "export") or not with_statement:
         shown = plain_lines(result)

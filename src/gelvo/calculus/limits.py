@@ -172,7 +172,7 @@ class Comparison:
                         inner = self._joined(inner, seen[child], depth)
                     result = self._joined({node: argument}, inner, depth)
             seen[node] = result
-        return seen[e]
+        return seen.get(e, {})  # a formula without the variable has no such part
 
     def _joined(self, a: Exponents, b: Exponents, depth: int) -> Exponents:
         if not a or not b:
@@ -189,6 +189,8 @@ class Comparison:
 
     def _in_small(self, e: Expression, fastest: Exponents, depth: int) -> Leading:
         """The formula expanded in w = exp(-|s|) for the simplest of the fastest parts exp(s)."""
+        if not fastest:
+            raise Unclear("no part varies with the variable")
         listed = sorted(fastest.items(), key=lambda item: distinct_nodes(item[0]))
         s = listed[0][1]
         up = self.sign(s, depth + 1) > 0

@@ -166,6 +166,8 @@ def _members(place: Expression, n: Name, lower: Expression, upper: Expression) -
         if names(position):
             raise NotKnown
         ends.append(float(enclose(position, {}, 80).real.low))
+        if not abs(ends[-1]) < MOST_PERIODS**2:
+            raise NotKnown
     first, last = int(min(ends)) - 2, int(max(ends)) + 2
     if last - first > MOST_PERIODS:
         raise NotKnown

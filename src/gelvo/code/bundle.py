@@ -27,7 +27,7 @@ TARGETS: dict[str, Target] = {t.name: t for t in (numpy_target.TARGET, c_target.
 SHOWN_POINTS, MOST_PROSE, LONGEST_RUN_SECONDS = 12, 4000, 120
 LEAST_BAR = 1e-300  # a number that every compiler takes
 CAREFUL = "plain arithmetic loses digits here: each value is carried as a pair, the number and what its rounding lost"
-NOT_CHECKED = "not checked: no point was found at which every output has a real value; state with given=… where the code will run"
+NOT_CHECKED = "not checked: no point with real values was found; state with given where the code will run"
 
 
 class Accuracy(NamedTuple):
@@ -53,6 +53,7 @@ class CodeBundle:
     ) -> None:
         self.name, self.language, self.program, self.careful = name, target.name, program, careful
         self._target, self._facts, self._prose = target, facts, prose
+        self._told = list(program.outputs), [n.name for n in program.inputs]  # what an outcome calls them
         self._judges = {k: Judge(e, program.inputs) for k, e in program.outputs.items()}
         self._points = sample_points(list(self._judges.values()), program.inputs, facts)
         self.files = target.files(program, name, [*prose, *[CAREFUL] * careful], self._samples(), careful)
@@ -92,11 +93,11 @@ class CodeBundle:
         return repr(value) if self.language == "fortran" else value.hex()
 
     def _compare(self, rows: list[list[float]]) -> Accuracy:
-        worst = dict.fromkeys(self.program.outputs, 0.0)
-        at_worst = dict.fromkeys(self.program.outputs, BAR_ULP)
+        outputs, inputs = self._told
+        worst, at_worst = dict.fromkeys(outputs, 0.0), dict.fromkeys(outputs, BAR_ULP)
         failed, compared = "", 0
         for point, found in zip(self._points, rows, strict=True):
-            for (name, judge), value in zip(self._judges.items(), found, strict=True):
+            for name, judge, value in zip(outputs, self._judges.values(), found, strict=True):
                 judged = judge.at(point)
                 if judged is None:
                     continue
@@ -107,11 +108,10 @@ class CodeBundle:
                     if right and error > worst[name]:
                         worst[name], at_worst[name] = error, allowed / math.ulp(right)
                 elif not failed:
-                    place = ", ".join(f"{n} = {v!r}" for n, v in zip(self.program.inputs, point, strict=True))
+                    place = ", ".join(f"{n} = {v!r}" for n, v in zip(inputs, point, strict=True))
                     failed = (
-                        f"{name} is {value!r} at {place or 'no input'}, but {right!r} is right: off by {abs(value - right):.2g}, "
-                        f"allowed {allowed:.2g} (4 ULP times 1 + the condition of the formula). Digits are lost there: state with "
-                        "given where the code will run, or write the formula in another form"
+                        f"{name} is {value!r} at {place or 'no input'}, but {right!r} is right (within {allowed:.2g})\n"
+                        "Digits are lost there: state with given where the code will run, or write the formula in another form."
                     )
         if not compared:
             return Accuracy(False, {}, 0, NOT_CHECKED)
@@ -185,7 +185,9 @@ def _without_words(bundle: CodeBundle) -> CodeBundle:
     formulas = {f"y_{k + 1}": substitute(e, neutral) for k, e in enumerate(bundle.program.outputs.values())}
     program = make_program(formulas, list(neutral.values()), bundle._target.functions)
     facts = Facts([substitute(f, neutral) for f in relations_in(bundle._facts.given)])
-    return CodeBundle("formula", bundle._target, program, ["a formula"], facts, bundle.careful)
+    neutral_bundle = CodeBundle("formula", bundle._target, program, ["a formula"], facts, bundle.careful)
+    neutral_bundle._told = bundle._told
+    return neutral_bundle
 
 
 def _prose(name: str, outputs: Mapping[str, Expression], inputs: list[Name], units: Mapping[str, str]) -> list[str]:

@@ -64,7 +64,7 @@ class Result:
 def fault_of(cause: BaseException, statement: str, number: int) -> Result:
     """A faulty line: its text, a caret, and what is wrong with it."""
     fault = as_gelvo_error(cause)
-    column, message, hint = 0, str(fault), ""
+    column, (message, _, hint) = 0, str(fault).partition("\n")
     if isinstance(fault, FormulaError):
         message, hint = fault.message, fault.hint
         start = statement.find(fault.text) if fault.text else -1

@@ -26,7 +26,18 @@ DASHES = ("-", "--", "-.", ":")
 def _curve_name(e: Expression, k: int) -> str:
     """The formula as a label, where it is short and stands on one line."""
     shown = typeset(e) if len(str(e)) < 60 else ""
-    return f"${shown}$" if shown and "\\begin" not in shown else f"curve {k + 1}"
+    return f"${shown}$" if shown and _drawable(f"${shown}$") else f"curve {k + 1}"
+
+
+def _drawable(formula: str) -> bool:
+    """Whether the figure's own small typesetter takes it; it has no cases, matrices or stacked numbers."""
+    from matplotlib.mathtext import MathTextParser
+
+    try:
+        MathTextParser("path").parse(formula)
+    except ValueError:
+        return False
+    return True
 
 
 class Style(NamedTuple):

@@ -28,7 +28,7 @@ from gelvo.functions.support import (
     sign_of_argument,
     sqrt,
 )
-from gelvo.numbers.exact import LARGEST_POWER_BITS, bits_of
+from gelvo.numbers.exact import LARGEST_POWER_BITS, bits_of, told
 
 factorial, gamma, loggamma, digamma = function("factorial"), function("gamma"), function("loggamma"), function("digamma")
 erf, erfc, exp, binomial = function("erf"), function("erfc"), function("exp"), function("binomial")
@@ -40,9 +40,9 @@ def _factorial_at(x: Expression) -> Expression | None:
         return None
     n = int(x.rational)
     if n < 0:
-        raise DomainError(f"factorial({n}) has no value: it is a pole")
+        raise DomainError(f"factorial({told(n)}) has no value: it is a pole")
     if n > LARGEST_FACTORIAL:
-        raise DomainError(f"factorial({n}) is too large to work out exactly (the limit is {LARGEST_FACTORIAL})")
+        raise DomainError(f"factorial({told(n)}) is too large to work out exactly (the limit is {LARGEST_FACTORIAL})")
     return number(mpq(fac(n)))
 
 

@@ -56,6 +56,7 @@ def determinant(m: Matrix) -> Expression:
             rows[k], rows[chosen] = rows[chosen], rows[k]
             sign = -sign
         for i in range(k + 1, n):
+            checkpoint()
             for j in range(k + 1, n):
                 rows[i][j] = tidy((rows[i][j] * rows[k][k] - rows[i][k] * rows[k][j]) / previous)
         previous = rows[k][k]

@@ -89,6 +89,7 @@ def exact_quotient(a: Dense, b: Dense) -> Dense | None:
     rest = list(a)
     quotient = [mpz(0)] * (len(a) - len(b) + 1)
     for i in range(len(a) - len(b), -1, -1):
+        checkpoint()
         factor, remainder = divmod(rest[i + len(b) - 1], b[-1])
         if remainder:
             return None

@@ -264,6 +264,8 @@ def _ones(fields: int) -> int:
 def integer_content(p: Polynomial) -> mpq:
     """The rational number that leaves coprime integer coefficients with a positive leading one."""
     top, bottom = mpz(0), mpz(1)
+    if has_gaussian(p):
+        raise DomainError("factors are worked out over the rationals: the imaginary unit cannot stand among the coefficients")
     for c in p.values():
         top = integer_gcd(top, c.numerator)
         bottom = integer_lcm(bottom, c.denominator)
