@@ -46,7 +46,7 @@ def postorder(*roots: Node) -> list[Node]:
             if not children:
                 result.append(node)
                 continue
-            if not len(path) & 15:
+            if not len(result) & 63:
                 checkpoint()
             path.append(node)
             stack.append(None)

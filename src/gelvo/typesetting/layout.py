@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 from gmpy2 import mpq
@@ -28,6 +28,7 @@ from gelvo.expression.nodes import (
     Written,
 )
 from gelvo.expression.traversal import postorder
+from gelvo.limits import checkpoint
 from gelvo.numbers.exact import HALF, Gaussian, Scalar, parts
 
 SUM, PRODUCT, POWER, ATOM = 1, 2, 3, 4
@@ -72,6 +73,7 @@ def layout_of(root: Node) -> Layout:
     """The layout of an expression or condition, from the leaves up."""
     done: dict[Node, Layout] = {}
     for node in postorder(root):
+        checkpoint()
         done[node] = _one(node, done)
     return done[root]
 
@@ -323,7 +325,7 @@ def grid(pieces: Sequence[Layout], columns: int) -> Layout:
     return Layout("grid", tuple(pieces), str(columns))
 
 
-def folded(root: Layout) -> list[Layout]:
+def folded(root: Layout) -> Iterator[Layout]:
     """The layout's parts, children before parents, for rendering without recursion."""
     order: list[Layout] = []
     stack = [root]
@@ -331,5 +333,6 @@ def folded(root: Layout) -> list[Layout]:
         piece = stack.pop()
         order.append(piece)
         stack.extend(c for c in piece.children if c is not None)
-    order.reverse()
-    return order
+    for piece in reversed(order):
+        checkpoint()
+        yield piece
