@@ -19,7 +19,7 @@ from gmpy2 import mpq
 from gelvo.algebra.equality import inside, relations_in
 from gelvo.algebra.facts import Facts
 from gelvo.errors import GelvoError
-from gelvo.evaluation.enclose import Enclosure
+from gelvo.evaluation.enclose import Enclosure, chosen
 from gelvo.evaluation.sampling import fitted
 from gelvo.expression.building import name as make_name
 from gelvo.expression.known import is_integer
@@ -131,7 +131,7 @@ def _partials(a: Arithmetic, node: Node, values: Values) -> list[tuple[Node, Int
     if isinstance(node, Call):
         return [(c, _function_partial(a, node, k, values)) for k, c in enumerate(node.arguments)]
     if isinstance(node, Cases):
-        return [(_chosen(node, values), a.one)]
+        return [(chosen(node, values), a.one)]
     return []
 
 
@@ -205,16 +205,6 @@ def _by_widths(a: Arithmetic, node: Node, part: Node, values: Values) -> Interva
         return a.zero
     size = a.up.div(a.up.sub(whole.high, whole.low), width)
     return Interval(a.down.minus(size), size)
-
-
-def _chosen(node: Cases, values: Values) -> Expression:
-    for value, condition in zip(node.values, node.conditions, strict=False):
-        holds = values[condition]
-        if isinstance(holds, NoValue):
-            raise holds
-        if holds:
-            return value
-    return node.otherwise
 
 
 def sample_points(judges: Sequence[Judge], inputs: Sequence[Name], facts: Facts) -> list[list[float]]:

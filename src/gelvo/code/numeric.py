@@ -14,10 +14,10 @@ from gelvo.operations.inputs import one_expression, plain_variable, take
 class NumericFunction:
     """Formulas as one function of numbers or arrays, in the order of the inputs; `.source` is its text in Python."""
 
-    def __init__(self, outputs: Mapping[str, Expression], inputs: list[Name], single: bool) -> None:
+    def __init__(self, outputs: Mapping[str, Expression], inputs: list[Name]) -> None:
         import numpy
 
-        self._made_from = outputs, inputs, single
+        self._made_from = outputs, inputs
         self.source = function_source(make_program(outputs, inputs, TARGET.functions), "formula")
         shown = ", ".join(map(str, outputs.values()))
         self.__doc__ = f"{shown if len(shown) < 400 else 'formulas'} as a function of {', '.join(n.name for n in inputs)}"
@@ -40,8 +40,7 @@ class NumericFunction:
 
 def numeric_function(expression: Any, inputs: Any) -> NumericFunction:
     """A vectorised function of the inputs in order; one output, or a tuple for a list of formulas."""
-    single = not isinstance(expression, (list, tuple))
-    arguments = take(*([expression] if single else expression))
+    arguments = take(*(expression if isinstance(expression, (list, tuple)) else [expression]))
     names = [plain_variable(i, arguments.context) for i in (inputs if isinstance(inputs, (list, tuple)) else [inputs])]
     outputs = {f"output_{k + 1}": one_expression(v) for k, v in enumerate(arguments.values)}
-    return NumericFunction(outputs, names, single)
+    return NumericFunction(outputs, names)

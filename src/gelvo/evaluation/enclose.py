@@ -157,19 +157,22 @@ def _power(a: Arithmetic, node: Power, base: Box, exponent: Box) -> Box:
 
 
 def _choose(node: Cases, found: Mapping[Node, Box | bool | NoValue]) -> Box:
+    value = found[chosen(node, found)]
+    if isinstance(value, NoValue):
+        raise value
+    assert isinstance(value, Box)
+    return value
+
+
+def chosen(node: Cases, found: Mapping[Node, Box | bool | NoValue]) -> Expression:
+    """The case that holds, from what is found of the conditions; NoValue where that is too close to call."""
     for value, condition in zip(node.values, node.conditions, strict=False):
         holds = found[condition]
         if isinstance(holds, NoValue):
             raise holds
         if holds:
-            chosen = found[value]
-            break
-    else:
-        chosen = found[node.otherwise]
-    if isinstance(chosen, NoValue):
-        raise chosen
-    assert isinstance(chosen, Box)
-    return chosen
+            return value
+    return node.otherwise
 
 
 def _decide(a: Arithmetic, node: Condition, found: Mapping[Node, Box | bool | NoValue]) -> bool:
