@@ -59,6 +59,14 @@ class NotSolved(GelvoError):
     """No method solved the equations; the message gives the reason."""
 
 
+class NoSuchSolution(DomainError, IndexError):
+    """A solution that is not there was asked for by its number."""
+
+
+class WrongKind(DomainError, TypeError):
+    """A thing of a kind that cannot stand in a formula, or a formula where Python wants something else."""
+
+
 class Undecided(GelvoError):
     """A question could be answered neither with yes nor with no."""
 

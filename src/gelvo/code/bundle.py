@@ -21,7 +21,7 @@ from gelvo.expression.building import name as make_name
 from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.traversal import substitute
 from gelvo.files import write_together
-from gelvo.operations.inputs import one_expression, plain_variable, take
+from gelvo.operations.inputs import take
 
 TARGETS: dict[str, Target] = {t.name: t for t in (numpy_target.TARGET, c_target.TARGET, fortran_target.TARGET)}
 SHOWN_POINTS, MOST_PROSE, LONGEST_RUN_SECONDS = 12, 4000, 120
@@ -159,9 +159,10 @@ def plain_code(outputs: Any, inputs: Any, language: str, name: str, units: Any, 
     target = target_named(language)
     check_function_name(name, target)
     named = dict(outputs) if isinstance(outputs, Mapping) else {name: outputs}
-    arguments = take(*named.values(), given=given)
-    read = {k: one_expression(v) for k, v in zip(named, arguments.values, strict=True)}
-    places = [plain_variable(i, arguments.context) for i in (inputs if isinstance(inputs, (list, tuple)) else [inputs])]
+    wanted = inputs if isinstance(inputs, (list, tuple)) else [inputs]
+    arguments = take(*named.values(), variables=wanted, given=given)
+    read = dict(zip(named, arguments.expressions, strict=True))
+    places = list(arguments.names)
     program = make_program(read, places, target.functions)
     return CodeBundle(name, target, program, _prose(name, read, places, units or {}), arguments.facts)
 

@@ -8,7 +8,7 @@ from typing import Any
 from gelvo.code.numpy_target import TARGET, function_source
 from gelvo.code.program import make_program
 from gelvo.expression.nodes import Expression, Name
-from gelvo.operations.inputs import one_expression, plain_variable, take
+from gelvo.operations.inputs import take
 
 
 class NumericFunction:
@@ -40,7 +40,8 @@ class NumericFunction:
 
 def numeric_function(expression: Any, inputs: Any) -> NumericFunction:
     """A vectorised function of the inputs in order; one output, or a tuple for a list of formulas."""
-    arguments = take(*(expression if isinstance(expression, (list, tuple)) else [expression]))
-    names = [plain_variable(i, arguments.context) for i in (inputs if isinstance(inputs, (list, tuple)) else [inputs])]
-    outputs = {f"output_{k + 1}": one_expression(v) for k, v in enumerate(arguments.values)}
+    wanted = inputs if isinstance(inputs, (list, tuple)) else [inputs]
+    arguments = take(*(expression if isinstance(expression, (list, tuple)) else [expression]), variables=wanted)
+    names = list(arguments.names)
+    outputs = {f"output_{k + 1}": e for k, e in enumerate(arguments.expressions)}
     return NumericFunction(outputs, names)

@@ -13,7 +13,7 @@ from typing import Any
 
 from gmpy2 import mpq, mpz
 
-from gelvo.errors import DomainError
+from gelvo.errors import DomainError, WrongKind
 from gelvo.expression import known as facts
 from gelvo.expression.nodes import (
     AlgebraicNumber,
@@ -120,7 +120,7 @@ def to_expression(value: object) -> Expression:
     if isinstance(inner, Expression):
         return inner
     if isinstance(value, bool):
-        raise TypeError("True and False are not numbers in a formula")
+        raise WrongKind("True and False are not numbers in a formula")
     if isinstance(value, (int, Integral)) or type(value).__name__ == "mpz":
         return number(mpq(int(value)))  # type: ignore[call-overload]
     if isinstance(value, Fraction):
@@ -139,7 +139,7 @@ def to_expression(value: object) -> Expression:
         return number(_from_float(value))
     if hasattr(value, "item") and getattr(value, "shape", None) == ():
         return to_expression(value.item())
-    raise TypeError(f"a {type(value).__name__} cannot stand in a formula")
+    raise WrongKind(f"a {type(value).__name__} cannot stand in a formula")
 
 
 def _infinite(value: float) -> Expression:

@@ -15,7 +15,7 @@ from typing import TYPE_CHECKING, Any, ClassVar, Union
 
 from gmpy2 import mpq
 
-from gelvo.errors import DomainError
+from gelvo.errors import DomainError, WrongKind
 from gelvo.expression.registry import Function, Hooks
 from gelvo.limits import checkpoint
 from gelvo.numbers.exact import Gaussian, Scalar, parts
@@ -438,7 +438,7 @@ class Condition(Node):
     __slots__ = ()
 
     def __bool__(self) -> bool:
-        raise TypeError(
+        raise WrongKind(
             f"the condition {self} is not a Python truth value. Ask is_known(…) whether it follows from facts, "
             "or equal(a, b) whether two expressions are the same."
         )
@@ -500,7 +500,7 @@ class Equation:
         self.left, self.right, self.conditions = left, right, tuple(conditions)
 
     def __bool__(self) -> bool:
-        raise TypeError(
+        raise WrongKind(
             f"the equation {self} is not a Python truth value. Use equal(left, right) to ask whether both sides are "
             "the same, check(equation) for a certificate, or solve(equation, unknown)."
         )

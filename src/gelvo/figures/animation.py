@@ -17,7 +17,7 @@ from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.traversal import free_names, substitute
 from gelvo.figures.plotting import COLOURS, DASHES, literal
 from gelvo.files import write_file
-from gelvo.operations.inputs import one_expression, plain_variable, take
+from gelvo.operations.inputs import take
 
 POINTS = 241
 STEPS = 25
@@ -125,13 +125,15 @@ def animate(
     """
     listed = list(expressions) if isinstance(expressions, (list, tuple)) else [expressions]
     numbers = {str(getattr(k, "name", k)): v for k, v in (values or {}).items()}
-    arguments = take(*listed, lower, upper, *numbers.values())
-    read = [one_expression(v) for v in arguments.values[: len(listed)]]
-    x = plain_variable(variable, arguments.context)
-    table = dict(zip(numbers, arguments.values[len(listed) + 2 :], strict=True))
+    spans = [e for ends in sliders.values() for e in ends]
+    arguments = take(*listed, lower, upper, *numbers.values(), *spans, variables=[variable, *sliders])
+    read = list(arguments.expressions[: len(listed)])
+    x, *slid = arguments.names
+    table = dict(zip(numbers, arguments.expressions[len(listed) + 2 :], strict=False))
     read = [substitute(e, {n: table[n.name] for n in free_names(e) if n.name in table}) for e in read]
-    ends = [float(one_expression(e)) for e in arguments.values[len(listed) : len(listed) + 2]]
-    moving = [_slider(plain_variable(k, arguments.context), v) for k, v in sliders.items()]
+    ends = [float(e) for e in arguments.expressions[len(listed) : len(listed) + 2]]
+    numbers_of = iter(arguments.expressions[len(listed) + 2 + len(numbers) :])
+    moving = [_slider(s, [float(next(numbers_of)) for _ in v]) for s, v in zip(slid, sliders.values(), strict=True)]
     if not 1 <= len(moving) <= 2:
         raise DomainError(f"an animation has one or two sliders, not {len(moving)}")
     if not ends[0] < ends[1]:
@@ -144,10 +146,12 @@ def animate(
     return _made(read, x, ends, moving, list(labels or [str(e) for e in read]), title, path)
 
 
-def _slider(name: Name, ends: Sequence[Any]) -> tuple[Name, list[float]]:
+def _slider(name: Name, ends: Sequence[float]) -> tuple[Name, list[float]]:
     import numpy
 
-    low, high, *steps = [float(one_expression(take(e).values[0])) for e in ends]
+    if not 2 <= len(ends) <= 3:
+        raise DomainError(f"the slider of {name} needs two ends in rising order, and 2 to 200 steps")
+    low, high, *steps = ends
     count = int(steps[0]) if steps else STEPS
     if not low < high or not 2 <= count <= 200:
         raise DomainError(f"the slider of {name} needs two ends in rising order, and 2 to 200 steps")

@@ -11,7 +11,7 @@ from gelvo.code.numeric import numeric_function
 from gelvo.errors import DomainError, visible
 from gelvo.expression.nodes import Applied, Bound, Call, Cases, Expression, Name
 from gelvo.expression.traversal import free_names, postorder, relations_of, substitute
-from gelvo.operations.inputs import one_expression, plain_variable, take
+from gelvo.operations.inputs import take
 from gelvo.typesetting import typeset
 from gelvo.typesetting.letters import GREEK
 from gelvo.typesetting.text import SUPERSCRIPTS
@@ -70,11 +70,7 @@ def plot(
         raise DomainError(f"panels are {' or '.join(PANELS)}, not {panels!r}")
     listed = list(expressions) if isinstance(expressions, (list, tuple)) else [expressions]
     table = {str(getattr(k, "name", k)): v for k, v in (values or {}).items()}
-    arguments = take(*listed, lower, upper, *table.values())
-    read = [one_expression(v) for v in arguments.values[: len(listed)]]
-    x = plain_variable(variable, arguments.context)
-    numbers = dict(zip(table, arguments.values[len(listed) + 2 :], strict=True))
-    ends = [float(_inside(one_expression(e), numbers)) for e in arguments.values[len(listed) : len(listed) + 2]]
+    read, x, numbers, ends = _taken(listed, variable, lower, upper, table)
     if not ends[0] < ends[1]:
         raise DomainError(f"the range from {ends[0]:g} to {ends[1]:g} is empty")
     if x_scale == "log" and ends[0] <= 0:
@@ -83,7 +79,7 @@ def plot(
     curves = [_curve(_inside(e, numbers), x, ends, points, x_scale == "log") for e in read]
     known = dict(units or {})
     curves = [_turned(c) if known.get(n) in ("deg", "°") else c for n, c in zip(names, curves, strict=True)]
-    arrows = {float(one_expression(take(k).values[0])): float(v) for k, v in (impulses or {}).items()}
+    arrows = {float(take(k).expressions[0]): float(v) for k, v in (impulses or {}).items()}
     return _draw(curves, names, x, Style(known, title, (x_scale, y_scale), panels == "each", data, arrows))
 
 
@@ -97,15 +93,21 @@ def plot_path(
     if len(components) not in (2, 3):
         raise DomainError(f"a path has two or three components, not {len(components)}")
     table = {str(getattr(k, "name", k)): v for k, v in (values or {}).items()}
-    arguments = take(*components, lower, upper, *table.values())
-    count = len(components)
-    x = plain_variable(variable, arguments.context)
-    numbers = dict(zip(table, arguments.values[count + 2 :], strict=True))
-    ends = [float(_inside(one_expression(e), numbers)) for e in arguments.values[count : count + 2]]
+    read, x, numbers, ends = _taken(components, variable, lower, upper, table)
     if not ends[0] < ends[1]:
         raise DomainError(f"the range from {ends[0]:g} to {ends[1]:g} is empty")
-    rows = [_curve(_inside(one_expression(e), numbers), x, ends, points, False)[1] for e in arguments.values[:count]]
-    return _draw_path(rows, list(labels or "xyz"[:count]), title)
+    rows = [_curve(_inside(e, numbers), x, ends, points, False)[1] for e in read]
+    return _draw_path(rows, list(labels or "xyz"[: len(read)]), title)
+
+
+def _taken(
+    formulas: Sequence[Any], variable: Any, lower: Any, upper: Any, table: Mapping[str, Any]
+) -> tuple[list[Expression], Name, dict[str, Expression], list[float]]:
+    """The formulas, their variable, the numbers of other names, and the ends of the range."""
+    arguments = take(*formulas, lower, upper, *table.values(), variables=[variable])
+    read, rest = arguments.expressions[: len(formulas)], arguments.expressions[len(formulas) :]
+    numbers = dict(zip(table, rest[2:], strict=True))
+    return list(read), arguments.names[0], numbers, [float(_inside(e, numbers)) for e in rest[:2]]
 
 
 def _draw_path(rows: Sequence[Any], names: Sequence[str], title: str) -> Any:

@@ -33,7 +33,9 @@ class Matrix:
             if len(row) != width:
                 raise DomainError(f"row {k} has {len(row)} entries, but row 0 has {width}: all rows need the same number")
         check_size(len(listed), width)
-        self.entries: tuple[tuple[Expression, ...], ...] = tuple(_row(row) for row in listed)
+        texts = any(isinstance(e, str) for row in listed for e in row)
+        context = Hooks.read.context(*[e for row in listed for e in row if not isinstance(e, str)]) if texts else None  # type: ignore[attr-defined]
+        self.entries: tuple[tuple[Expression, ...], ...] = tuple(_row(row, context) for row in listed)
 
     # --- parts ------------------------------------------------------------------------------------------------------------
 
@@ -198,17 +200,17 @@ class Matrix:
         return Hooks.show(self)
 
 
-def _row(entries: Iterable[Any]) -> tuple[Expression, ...]:
+def _row(entries: Iterable[Any], context: Any) -> tuple[Expression, ...]:
     checkpoint()
-    return tuple(_entry(e) for e in entries)
+    return tuple(_entry(e, context) for e in entries)
 
 
-def _entry(value: Any) -> Expression:
+def _entry(value: Any, context: Any) -> Expression:
     value = getattr(value, "expression", value)
     if isinstance(value, Matrix):
         raise DomainError("an entry of a matrix is an expression, not a matrix")
     if isinstance(value, str):
-        value = Hooks.read(value)
+        value = Hooks.read(value, context)
     if isinstance(value, Node) and not isinstance(value, Expression):
         raise DomainError(f"an entry of a matrix is an expression, not the condition {value}")
     return to_expression(value)

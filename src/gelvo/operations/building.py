@@ -14,7 +14,7 @@ from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Nam
 from gelvo.expression.registry import FUNCTIONS, Hooks
 from gelvo.expression.traversal import relations_of, substitute
 from gelvo.numbers.exact import from_decimal_text
-from gelvo.operations.inputs import one_expression, plain_variable, take
+from gelvo.operations.inputs import facts_listed, one_expression, take
 
 ZERO = building.number(0)
 RESERVED = ("pi", "inf", "euler_gamma", "catalan", "undefined")
@@ -94,10 +94,12 @@ def formula(text: str, given: Iterable[Any] = (), names_from: Any = None) -> Any
     sqrt(a)*sqrt(b)
     """
     sources = names_from if isinstance(names_from, (list, tuple)) else [] if names_from is None else [names_from]
-    context = Hooks.read.context(*sources)  # type: ignore[attr-defined]
+    stated = facts_listed(given)
+    context = Hooks.read.context(*sources, *[g for g in stated if not isinstance(g, str)])  # type: ignore[attr-defined]
+    Hooks.read.declare(context, stated)  # type: ignore[attr-defined]
     value = Hooks.read(text, context)
     table: dict[Name, Name] = {}
-    for fact in Hooks.read.facts([given] if isinstance(given, str) else given, context):  # type: ignore[attr-defined]
+    for fact in Hooks.read.facts(stated, context):  # type: ignore[attr-defined]
         for name, domain in _domains_of(fact):
             table[name] = building.name(name.name, domain)
     if not table:
@@ -132,8 +134,8 @@ def equation(left: Any, right: Any = 0, given: Iterable[Any] = ()) -> Equation:
     >>> gelvo.equation("a*x", "b")
     a*x = b
     """
-    arguments = take(left, right, given=given)
-    return Equation(one_expression(arguments.values[0]), one_expression(arguments.values[1]))
+    first, second = take(left, right, given=given).expressions
+    return Equation(first, second)
 
 
 def decimal(value: Any, digits: int) -> Expression:
@@ -183,15 +185,18 @@ def cases(pieces: Iterable[tuple[Any, Any]], otherwise: Any = None) -> Expressio
     cases(x^2 when x > 0, otherwise 0)
     """
     listed = list(pieces)
-    flat = take(*[p for piece in listed for p in piece]).values
-    rest = None if otherwise is None else one_expression(take(otherwise).values[0])
-    return building.cases([(one_expression(v), c) for v, c in zip(flat[::2], flat[1::2], strict=True)], rest)
+    for piece in listed:
+        if not isinstance(piece, (list, tuple)) or len(piece) != 2:
+            raise DomainError(f"each case is a pair (value, condition), not {piece!r}")
+    *flat, rest = take(*[p for piece in listed for p in piece], otherwise).values
+    pairs = [(one_expression(v), c) for v, c in zip(flat[::2], flat[1::2], strict=True)]
+    return building.cases(pairs, None if rest is None else one_expression(rest))
 
 
 def _written(kind: str, body: Any, variable: Any, *rest: Any) -> Expression:
-    arguments = take(body, *rest)
-    inside = plain_variable(variable, arguments.context)
-    return building.written(kind, one_expression(arguments.values[0]), inside, *map(one_expression, arguments.values[1:]))
+    arguments = take(body, *rest, variables=[variable])
+    inside, *ends = arguments.expressions
+    return building.written(kind, inside, *arguments.names, *ends)
 
 
 def integral_of(body: Any, variable: Any, lower: Any = None, upper: Any = None) -> Expression:
@@ -249,7 +254,7 @@ def mathematical_function(name: str) -> Any:
 
     def apply(*arguments: Any) -> Expression:
         if any(isinstance(a, str) for a in arguments):
-            values = [one_expression(v) for v in take(*arguments).values]
+            values = list(take(*arguments).expressions)
         else:  # no walk through the arguments: chains of calls stay linear
             values = [building.to_expression(a) for a in arguments]
         if name == "sqrt":

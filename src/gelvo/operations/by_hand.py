@@ -49,7 +49,7 @@ def by_parts(integral: Any, differentiate_factor: Any = None, given: Iterable[An
     if words or chosen is None:
         raise DomainError('by_parts(integral, differentiate="x") names the factor that is differentiated')
     arguments = take(integral, chosen, given=given)
-    whole, u = (one_expression(v) for v in arguments.values)
+    whole, u = arguments.expressions
     form = _integral(whole)
     x, facts = form.variable, arguments.facts
     assert isinstance(x, Name)

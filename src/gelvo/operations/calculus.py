@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from typing import Any
 
 from gelvo.algebra import differentiation
@@ -19,7 +19,7 @@ from gelvo.expression.nodes import Equation, Expression, Name
 from gelvo.expression.traversal import contains
 from gelvo.operations.answer import Answer
 from gelvo.operations.explaining import derivative_steps
-from gelvo.operations.inputs import one_expression, plain_variable, take, variable_in
+from gelvo.operations.inputs import one_expression, take
 
 
 def differentiate(expression: Any, *variables: Any, times: int = 1, given: Iterable[Any] = (), steps: bool = False) -> Any:
@@ -32,11 +32,10 @@ def differentiate(expression: Any, *variables: Any, times: int = 1, given: Itera
     >>> gelvo.differentiate("sin(x)^2", "x")
     2*cos(x)*sin(x)
     """
-    arguments = take(expression, given=given)
     if not variables:
         raise DomainError("differentiate needs a variable: differentiate(expression, x)")
-    value = arguments.values[0]
-    targets = [variable_in(v, arguments.context) for v in variables]
+    arguments = take(expression, variables=variables, given=given)
+    value, targets = arguments.values[0], arguments.variables
     if isinstance(value, Equation):
         sides = [_derivative(s, targets, times) for s in (value.left, value.right)]
         return Equation(sides[0], sides[1], value.conditions)
@@ -54,7 +53,7 @@ def differentiate(expression: Any, *variables: Any, times: int = 1, given: Itera
     return Answer(result, lambda: Certificate(claim, UNDECIDED, "no separate road for several variables"), (), road)
 
 
-def _derivative(expression: Expression, targets: list[Expression], times: int) -> Expression:
+def _derivative(expression: Expression, targets: Sequence[Expression], times: int) -> Expression:
     for target in targets:
         expression = differentiation.differentiate(expression, target, times)
     return expression
@@ -85,9 +84,8 @@ def integrate(
     ends = [] if lower is None and upper is None else [lower, upper]
     if len(ends) == 2 and (lower is None or upper is None):
         raise DomainError("a definite integral needs both ends")
-    arguments = take(expression, *ends, given=given)
-    f = one_expression(arguments.values[0], "an integrand")
-    x = plain_variable(variable, arguments.context)
+    arguments = take(expression, *ends, variables=[variable], given=given)
+    f, (x,) = one_expression(arguments.values[0], "an integrand"), arguments.names
     facts = arguments.facts
     bounds = [one_expression(e, "an end") for e in arguments.values[1:]]
     if any(contains(b, x) for b in bounds):

@@ -1,56 +1,162 @@
-"""Arguments as people give them: expressions, answers, numbers or text; facts; variables by name."""
+"""Arguments as people give them: expressions, answers, numbers or text; facts; variables by name.
+
+Every operation comes in through `take`: names, domains and unknown functions of all arguments of the call, its variables and the
+domains that its facts state are known before any text is built, so that one name means one thing all through the call.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from typing import Any, NamedTuple
 
-from gelvo.algebra.facts import Facts
+from gelvo.algebra.facts import DomainFact, Facts
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import name, to_expression
 from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Node
 from gelvo.expression.registry import Hooks
-from gelvo.expression.traversal import check_one_meaning, postorder
+from gelvo.expression.traversal import check_one_meaning, postorder, substitute
+from gelvo.matrices.matrix import Matrix
 
 
 class Arguments(NamedTuple):
-    """The read arguments of one call, and its facts."""
+    """What one call was given, read: values, variables, facts, and facts that are only asked about.
+
+    context: what names mean in this call; declared_as: for an unknown that is sought over the complex numbers, the variable
+    that the caller had.
+    """
 
     values: tuple[Any, ...]
+    variables: tuple[Expression, ...]
     facts: Facts
+    asked: tuple[Any, ...]
     context: Any
+    declared_as: dict[Name, Name]
+
+    @property
+    def names(self) -> tuple[Name, ...]:
+        """The variables, where only plain ones make sense."""
+        for found in self.variables:
+            if not isinstance(found, Name):
+                raise DomainError(f"a plain variable is needed here, not {found}")
+        return self.variables  # type: ignore[return-value]
+
+    @property
+    def expressions(self) -> tuple[Expression, ...]:
+        """The values, where only expressions make sense."""
+        return tuple(one_expression(v) for v in self.values)
 
 
-def take(*items: Any, given: Iterable[Any] = ()) -> Arguments:
-    """Reads every text argument with the names and domains of the others."""
-    if isinstance(given, (str, Condition, Equation)):
-        given = [given]
-    given = list(given)
-    plain = [i for i in items if not isinstance(i, str)]
-    context = Hooks.read.context(*plain, *[g for g in given if not isinstance(g, str)])  # type: ignore[attr-defined]
-    values: list[Any] = []
-    for item in items:
-        value = Hooks.read(item, context) if isinstance(item, str) else _plain(item)
-        context = Hooks.read.context(*plain, *values) if isinstance(item, str) else context  # type: ignore[attr-defined]
-        values.append(value)
-    read_given = Hooks.read.facts(given, context)  # type: ignore[attr-defined]
-    check_one_meaning([p for v in (*values, *read_given) for p in _parts(v)])
-    return Arguments(tuple(values), Facts(read_given), context)
+def take(
+    *items: Any, variables: Sequence[Any] = (), given: Iterable[Any] = (), over: str | None = None, asked: Iterable[Any] = ()
+) -> Arguments:
+    """Reads the arguments of a call.
+
+    items: formulas; variables: those of the operation; given: facts; over: "complex" where the variables are unknowns that may
+    be complex; asked: facts that the call does not state but asks about.
+    """
+    stated, questions = facts_listed(given), facts_listed(asked)
+    values: list[Any] = [i if isinstance(i, str) else _plain(i) for i in items]
+    targets = [v if isinstance(v, str) else _one_variable(v) for v in _each(variables)]
+    objects = [o for o in (*values, *targets, *stated, *questions) if not isinstance(o, str)]
+    context = Hooks.read.context(*objects)  # type: ignore[attr-defined]
+    check_one_meaning(_roots(objects))
+    Hooks.read.declare(context, stated, [t for t in targets if isinstance(t, str)])  # type: ignore[attr-defined]
+    declared_as = _widened(targets, context) if over == "complex" else {}
+    for place, item in enumerate(values):
+        if isinstance(item, str):
+            values[place] = Hooks.read(item, context)
+            context.learn(values[place])
+    read = [_variable_of_text(t, context) if isinstance(t, str) else t for t in targets]
+    context.learn(*read)
+    known, wanted = (Hooks.read.facts(f, context) for f in (stated, questions))  # type: ignore[attr-defined]
+    if declared_as:
+        table = {old: new for new, old in declared_as.items() if old is not new}
+        values, read, known, wanted = ([_substituted(v, table) for v in part] for part in (values, read, known, wanted))
+    check_one_meaning(_roots([*values, *read, *known, *wanted]))
+    return Arguments(tuple(values), tuple(read), Facts(known), tuple(wanted), context, declared_as)
+
+
+def facts_listed(given: Any) -> list[Any]:
+    """Facts as a list; one fact may stand alone."""
+    if given is None:
+        return []
+    if isinstance(given, (str, Condition, Equation, DomainFact)):
+        return [given]
+    if not isinstance(given, Iterable):
+        raise DomainError(f'facts are a list such as ["a > 0"], not {given!r}')
+    result = [getattr(g, "expression", g) for g in given]
+    for fact in result:
+        if not isinstance(fact, (str, Condition, Equation, DomainFact)):
+            raise DomainError(f"a fact is a condition such as a > 0, an equation, or text, not {fact!r}")
+    return result
+
+
+def _each(variables: Any) -> list[Any]:
+    if isinstance(variables, Matrix):
+        return variables.flat()
+    return list(variables)
 
 
 def _plain(item: Any) -> Any:
-    if item is None or isinstance(item, (Node, Equation)):
+    item = getattr(item, "expression", item)
+    if item is None or isinstance(item, (Node, Equation, Matrix)):
         return item
     return to_expression(item)
 
 
-def _parts(value: Any) -> Sequence[Any]:
+def _one_variable(item: Any) -> Expression:
+    item = getattr(item, "expression", item)
+    if not isinstance(item, (Name, Applied)):
+        raise DomainError(f"a variable is needed here, not {item}")
+    return item
+
+
+def _variable_of_text(text: str, context: Any) -> Expression:
+    """A variable or an unknown function by its name; a definition of the same name does not matter here."""
+    return _one_variable(Hooks.read.variable(text, context))  # type: ignore[attr-defined]
+
+
+def _widened(targets: Sequence[Any], context: Any) -> dict[Name, Name]:
+    """Unknowns that are sought over the complex numbers: {the complex name: the one that the caller has}."""
+    result: dict[Name, Name] = {}
+    for target in targets:
+        own = target if isinstance(target, Name) else None
+        if isinstance(target, str) and Hooks.read.plain_name(target.strip()).isidentifier():  # type: ignore[attr-defined]
+            spelt = Hooks.read.plain_name(target.strip())  # type: ignore[attr-defined]
+            own = None if spelt in context.unknowns else context.declared.get(spelt) or name(spelt)
+        if own is not None:
+            wide = name(own.name, "complex")
+            context.declared[own.name] = wide
+            result[wide] = own
+    return result
+
+
+def _substituted(value: Any, table: dict[Name, Name]) -> Any:
+    if not table or value is None:
+        return value
+    if isinstance(value, DomainFact):
+        return DomainFact(table.get(value.name, value.name), value.domain)
     if isinstance(value, Equation):
-        return (value.left, value.right)
-    name_part = getattr(value, "name", None)
-    if isinstance(name_part, Name):
-        return (name_part,)
-    return (value,)
+        left, right = substitute(value.left, table), substitute(value.right, table)
+        return Equation(left, right, [substitute(c, table) for c in value.conditions])
+    if isinstance(value, Matrix):
+        return value.map(lambda e: substitute(e, table))
+    return substitute(value, table)
+
+
+def _roots(values: Iterable[Any]) -> list[Any]:
+    """The formulas of which values consist."""
+    result: list[Any] = []
+    for value in values:
+        if isinstance(value, Equation):
+            result += [value.left, value.right]
+        elif isinstance(value, Matrix):
+            result += value.flat()
+        elif isinstance(value, DomainFact):
+            result.append(value.name)
+        elif value is not None:
+            result.append(value)
+    return result
 
 
 def one_expression(value: Any, what: str = "an expression") -> Expression:
@@ -58,34 +164,11 @@ def one_expression(value: Any, what: str = "an expression") -> Expression:
         raise FormulaError(f"{what} is needed here, but {value} is an equation", str(value), str(value).find("="))
     if isinstance(value, Condition):
         raise FormulaError(f"{what} is needed here, but {value} is a condition")
+    if isinstance(value, Matrix):
+        raise DomainError(f"{what} is needed here, not a matrix of {value.shape[0]} x {value.shape[1]}")
     if not isinstance(value, Expression):
         raise DomainError(f"{what} is needed here, not {type(value).__name__}")
     return value
-
-
-def variable_in(item: Any, context: Any) -> Expression:
-    """A variable or an unknown function, by object or by name."""
-    if isinstance(item, str):
-        text = item.strip()
-        if not text.replace("'", "").replace("_", "a").isalnum() or text[0].isdigit():
-            value = Hooks.read(text, context)
-        elif text in context.unknowns or "'" in text:
-            value = Hooks.read(text, context)
-        else:
-            spelt = Hooks.read.plain_name(text)  # type: ignore[attr-defined]
-            value = context.declared.get(spelt) or name(spelt)
-        item = value
-    item = getattr(item, "expression", item)
-    if not isinstance(item, (Name, Applied)):
-        raise DomainError(f"a variable is needed here, not {item}")
-    return item
-
-
-def plain_variable(item: Any, context: Any) -> Name:
-    found = variable_in(item, context)
-    if not isinstance(found, Name):
-        raise DomainError(f"a plain variable is needed here, not {found}")
-    return found
 
 
 def split_initial(given: Iterable[Any]) -> tuple[list[Equation], list[Any]]:

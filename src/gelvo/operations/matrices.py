@@ -17,7 +17,7 @@ from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import fresh_name, names
 from gelvo.matrices import elimination, spectrum
 from gelvo.matrices.matrix import Matrix, check_size
-from gelvo.operations.inputs import plain_variable, take
+from gelvo.operations.inputs import take
 from gelvo.operations.solving import solve
 
 
@@ -84,7 +84,7 @@ def random_matrix(rows: int, columns: int, seed: int, lowest: int = -9, highest:
 
 
 def _facts(given: Iterable[Any], m: Matrix) -> Facts:
-    return take(*m.flat(), given=given).facts
+    return take(m, given=given).facts
 
 
 def determinant(self: Matrix) -> Expression:
@@ -119,7 +119,7 @@ def solve_for(self: Matrix, right: Matrix, given: Iterable[Any] = ()) -> Matrix:
 
 def characteristic_polynomial(self: Matrix, variable: Any) -> Expression:
     """det(x - A) as a polynomial in the variable."""
-    return spectrum.characteristic_polynomial(self, plain_variable(variable, take(*self.flat()).context))
+    return spectrum.characteristic_polynomial(self, *take(self, variables=[variable]).names)
 
 
 def eigenvalues(self: Matrix, given: Iterable[Any] = ()) -> dict[Expression, int]:
@@ -153,9 +153,9 @@ def exponential(self: Matrix, variable: Any = None, given: Iterable[Any] = ()) -
 
     given: facts that tell, for instance, oscillation from decay. Raises NotSolved where the eigenvalues have no closed form.
     """
-    context = take(*self.flat()).context
-    t = fresh_name("t", *self.flat()) if variable is None else plain_variable(variable, context)
-    facts = _facts(given, self)
+    own = fresh_name("t", *self.flat()) if variable is None else variable
+    arguments = take(self, variables=[own], given=given)
+    (t,), facts = arguments.names, arguments.facts
     found, conditions = matrix_exponential(self, t, facts)
     if conditions:
         listed = " and ".join(map(str, conditions))

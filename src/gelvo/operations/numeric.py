@@ -12,7 +12,7 @@ from gelvo.expression.building import number
 from gelvo.expression.nodes import Equation, Expression, Name
 from gelvo.expression.traversal import names, substitute
 from gelvo.numbers.interval import NoValue
-from gelvo.operations.inputs import one_expression, plain_variable, take
+from gelvo.operations.inputs import one_expression, take
 
 
 def roots_between(expression: Any, variable: Any, lower: Any, upper: Any, given: Iterable[Any] = ()) -> list[Expression]:
@@ -24,11 +24,11 @@ def roots_between(expression: Any, variable: Any, lower: Any, upper: Any, given:
     >>> gelvo.roots_between("x^3 - 2*x", "x", -2, 1)
     [-sqrt(2), 0]
     """
-    arguments = take(expression, lower, upper, given=given)
+    arguments = take(expression, lower, upper, variables=[variable], given=given)
     value = arguments.values[0]
     f = one_expression(value.left - value.right if isinstance(value, Equation) else value)
     low, high = (one_expression(v) for v in arguments.values[1:])
-    x = plain_variable(variable, arguments.context)
+    (x,) = arguments.names
     if names(low, high) or [n for n in names(f) if n is not x]:
         raise DomainError("roots_between needs numbers: put values in for the other letters")
     try:
@@ -119,11 +119,11 @@ def numeric_solution(
     listed = list(equations) if isinstance(equations, (list, tuple)) else [equations]
     wanted = list(unknowns) if isinstance(unknowns, (list, tuple)) else [unknowns]
     numbers = {str(getattr(k, "name", k)): v for k, v in (values or {}).items()}
-    arguments = take(*listed, *numbers.values(), given=given)
+    arguments = take(*listed, *numbers.values(), variables=wanted, given=given)
     read = [v.left - v.right if isinstance(v, Equation) else one_expression(v) for v in arguments.values[: len(listed)]]
     table = dict(zip(numbers, arguments.values[len(listed) :], strict=True))
     inside = [substitute(e, {n: table[n.name] for n in names(e) if n.name in table}) for e in read]
-    variables = [plain_variable(u, arguments.context) for u in wanted]
+    variables = list(arguments.names)
     missing = [n for e in inside for n in names(e) if n not in variables]
     if missing:
         raise DomainError(f"numbers are needed for {', '.join(dict.fromkeys(n.name for n in missing))}: values={{…}}")

@@ -8,14 +8,14 @@ from typing import Any
 from gelvo.algebra import algebraic, parts
 from gelvo.algebra import partial_fractions as fractions
 from gelvo.errors import DomainError
-from gelvo.expression.building import multiply_all, name, number, power, total
+from gelvo.expression.building import multiply_all, number, power, total
 from gelvo.expression.nodes import Expression
-from gelvo.operations.inputs import one_expression, take, variable_in
+from gelvo.operations.inputs import take
 
 
 def _in_one_name(expression: Any, variable: Any, given: Iterable[Any] = ()) -> tuple[Expression, Expression]:
-    arguments = take(expression, given=given)
-    return one_expression(arguments.values[0]), variable_in(variable, arguments.context)
+    arguments = take(expression, variables=[variable], given=given)
+    return arguments.expressions[0], arguments.variables[0]
 
 
 def degree(expression: Any, variable: Any) -> Expression:
@@ -49,9 +49,8 @@ def divide(dividend: Any, divisor: Any, variable: Any) -> tuple[Expression, Expr
     >>> gelvo.divide("x^3 + 2", "x - 1", "x")
     (x^2 + x + 1, 3)
     """
-    arguments = take(dividend, divisor)
-    p, q = (one_expression(v) for v in arguments.values)
-    return parts.divide(p, q, variable_in(variable, arguments.context))
+    arguments = take(dividend, divisor, variables=[variable])
+    return parts.divide(*arguments.expressions, *arguments.variables)
 
 
 def gcd(p: Any, q: Any) -> Expression:
@@ -63,8 +62,7 @@ def gcd(p: Any, q: Any) -> Expression:
     >>> gelvo.gcd("x^2 - 1", "x^3 - 1")
     x - 1
     """
-    arguments = take(p, q)
-    return parts.gcd(*[one_expression(v) for v in arguments.values])
+    return parts.gcd(*take(p, q).expressions)
 
 
 def lcm(p: Any, q: Any) -> Expression:
@@ -74,8 +72,7 @@ def lcm(p: Any, q: Any) -> Expression:
     >>> gelvo.lcm("x^2 - 1", "x + 1")
     x^2 - 1
     """
-    arguments = take(p, q)
-    return parts.lcm(*[one_expression(v) for v in arguments.values])
+    return parts.lcm(*take(p, q).expressions)
 
 
 def resultant(p: Any, q: Any, variable: Any) -> Expression:
@@ -87,9 +84,8 @@ def resultant(p: Any, q: Any, variable: Any) -> Expression:
     >>> gelvo.resultant("y^2 - 2", "(x - y)^2 - 3", "y")
     x^4 - 10*x^2 + 1
     """
-    arguments = take(p, q)
-    left, right = (one_expression(v) for v in arguments.values)
-    return parts.resultant(left, right, variable_in(variable, arguments.context))
+    arguments = take(p, q, variables=[variable])
+    return parts.resultant(*arguments.expressions, *arguments.variables)
 
 
 def discriminant(p: Any, variable: Any) -> Expression:
@@ -137,7 +133,7 @@ def polynomial_root(p: Any, k: int) -> Expression:
     >>> gelvo.equal(root**5, root + 1), str(gelvo.value(root, 20))
     (True, '1.1673039782614186843')
     """
-    return algebraic.polynomial_root(one_expression(take(p).values[0]), k)
+    return algebraic.polynomial_root(*take(p, k).expressions)
 
 
 def minimal_polynomial(value: Any, variable: Any = "x") -> Expression:
@@ -150,10 +146,10 @@ def minimal_polynomial(value: Any, variable: Any = "x") -> Expression:
     >>> gelvo.minimal_polynomial("sqrt(2) + sqrt(3)")
     x^4 - 10*x^2 + 1
     """
-    arguments = take(value)
-    number_given = one_expression(arguments.values[0])
+    arguments = take(value, variables=[variable])
+    (number_given,) = arguments.expressions
     coefficients = algebraic.minimal_polynomial(number_given)
     if coefficients is None:
         raise DomainError(f"{number_given} is not seen to be an algebraic number")
-    x = name(variable) if isinstance(variable, str) else one_expression(variable)
+    (x,) = arguments.names
     return total([multiply_all((number(c), power(x, number(k)))) for k, c in enumerate(coefficients)])

@@ -24,7 +24,7 @@ from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import check_one_meaning, names, postorder, transform
 from gelvo.expression.traversal import substitute as traversal_substitute
 from gelvo.operations.answer import Answer
-from gelvo.operations.inputs import one_expression, plain_variable, take, variable_in
+from gelvo.operations.inputs import one_expression, take
 from gelvo.operations.tables import read_names
 
 
@@ -107,16 +107,16 @@ def factor(expression: Any, given: Iterable[Any] = (), over: Any = None) -> Any:
     >>> gelvo.factor("x^4 + 1", over="sqrt(2)")
     (x^2 - sqrt(2)*x + 1)*(x^2 + sqrt(2)*x + 1)
     """
-    arguments = take(expression, given=given)
-    if over is None or over in ("rational", "rationals"):
-        return _each_side(arguments.values[0], fractions.factored)
     from gelvo.algebra import factoring
 
-    if isinstance(over, str) and over in ("real", "reals"):
-        return _each_side(arguments.values[0], factoring.factor_over_reals)
+    words = {"rational": fractions.factored, "rationals": fractions.factored,
+             "real": factoring.factor_over_reals, "reals": factoring.factor_over_reals}  # fmt: skip
+    if over is None or (isinstance(over, str) and over in words):
+        return _each_side(take(expression, given=given).values[0], words[over or "rational"])
     listed = over if isinstance(over, (list, tuple)) else [over]
-    roots = [one_expression(v, "a root") for v in take(*listed).values]
-    return _each_side(arguments.values[0], lambda e: factoring.factor_over_roots(e, roots))
+    value, *found = take(expression, *listed, given=given).values
+    roots = [one_expression(v, "a root") for v in found]
+    return _each_side(value, lambda e: factoring.factor_over_roots(e, roots))
 
 
 def collect(expression: Any, variable: Any, given: Iterable[Any] = (), apply: Any = None) -> Any:
@@ -130,22 +130,15 @@ def collect(expression: Any, variable: Any, given: Iterable[Any] = (), apply: An
     >>> gelvo.collect("a*x*y + b*x*y + x", ["x", "y"])
     x*y*(a + b) + x
     """
-    arguments = take(expression, given=given)
     listed = variable if isinstance(variable, (list, tuple)) else [variable]
-    targets = [_target(v, arguments.context) for v in listed]
+    value, *targets = take(expression, *listed, given=given).values
+    targets = [one_expression(t, "a name or a function") for t in targets]
 
     def work(e: Expression) -> Expression:
         each = None if apply is None else lambda c: one_expression(getattr(apply(c), "expression", apply(c)))
         return collecting.collect(e, targets, each)
 
-    return _each_side(arguments.values[0], work)
-
-
-def _target(item: Any, context: Any) -> Expression:
-    """What terms are gathered by: a name, an unknown function, or any function of names."""
-    if isinstance(item, str) and not item.strip().isidentifier():
-        return one_expression(Hooks.read(item, context))
-    return item if isinstance(item, Expression) else variable_in(item, context)
+    return _each_side(value, work)
 
 
 def express(expression: Any, in_terms_of: str, given: Iterable[Any] = ()) -> Any:
@@ -174,8 +167,8 @@ def amplitude_phase(expression: Any, variable: Any, given: Iterable[Any] = ()) -
     >>> gelvo.amplitude_phase("3*cos(w*t) + 4*sin(w*t)", "t")
     5*cos(t*w - atan(4/3))
     """
-    arguments = take(expression, given=given)
-    target = plain_variable(variable, arguments.context)
+    arguments = take(expression, variables=[variable], given=given)
+    (target,) = arguments.names
     return _each_side(arguments.values[0], lambda e: phases.amplitude_phase(e, target))
 
 
@@ -276,8 +269,8 @@ def coefficients(expression: Any, variable: Any) -> dict[int, Expression]:
     >>> gelvo.coefficients("a*x^2 + 3*x", "x")
     {1: 3, 2: a}
     """
-    arguments = take(expression)
-    return collecting.coefficients(one_expression(arguments.values[0]), variable_in(variable, arguments.context))
+    arguments = take(expression, variables=[variable])
+    return collecting.coefficients(*arguments.expressions, *arguments.variables)
 
 
 def substitute(expression: Any, replacements: Mapping[Any, Any], given: Iterable[Any] = ()) -> Any:

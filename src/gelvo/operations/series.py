@@ -17,7 +17,7 @@ from gelvo.expression.building import bound, number, power, total, written
 from gelvo.expression.nodes import Bound, Expression, Number
 from gelvo.expression.traversal import contains, fresh_name, substitute
 from gelvo.operations.answer import Answer
-from gelvo.operations.inputs import one_expression, plain_variable, take
+from gelvo.operations.inputs import take
 
 FAULTS: list[tuple[Expression, Expression]] = []  # values that the other road refuted: counted by the tests
 
@@ -48,9 +48,8 @@ def limit(
     """
     if side not in (None, "above", "below"):
         raise DomainError(f'side is "above", "below" or None for both, not {side!r}')
-    arguments = take(expression, point, given=given)
-    f, place = one_expression(arguments.values[0]), one_expression(arguments.values[1], "a point")
-    x = plain_variable(variable, arguments.context)
+    arguments = take(expression, point, variables=[variable], given=given)
+    (f, place), (x,) = arguments.expressions, arguments.names
     if contains(place, x):
         raise DomainError(f"the point {place} contains the variable {x}")
     if isinstance(place, Bound) and side is not None:
@@ -81,7 +80,7 @@ class Series(Answer):
 
     def coefficient(self, power_of: Any) -> Expression:
         """The coefficient of one power of the local variable; an error for a power that was not worked out."""
-        wanted = one_expression(take(power_of).values[0])
+        (wanted,) = take(power_of).expressions
         if not (isinstance(wanted, Number) and wanted.is_rational):
             raise DomainError(f"a power is a number, not {wanted}")
         if self.next_power is not None and wanted.rational >= self.next_power:
@@ -102,9 +101,8 @@ def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, giv
     >>> gelvo.series("1/(x*(1 - x))", "x", through=2).coefficient(-1)
     1
     """
-    arguments = take(expression, about, through, given=given)
-    f, place, last = (one_expression(v) for v in arguments.values)
-    x = plain_variable(variable, arguments.context)
+    arguments = take(expression, about, through, variables=[variable], given=given)
+    (f, place, last), (x,) = arguments.expressions, arguments.names
     if contains(place, x):
         raise DomainError(f"the point {place} contains the variable {x}")
     if not (isinstance(last, Number) and last.is_rational) or last.rational > 200:
@@ -166,9 +164,8 @@ def multiply_up(
 def _collected(
     kind: str, work: Any, check: Any, expression: Any, index: Any, lower: Any, upper: Any, given: Iterable[Any], otherwise: str
 ) -> Answer:
-    arguments = take(expression, lower, upper, given=given)
-    f, low, high = (one_expression(v) for v in arguments.values)
-    k = plain_variable(index, arguments.context)
+    arguments = take(expression, lower, upper, variables=[index], given=given)
+    (f, low, high), (k,) = arguments.expressions, arguments.names
     for end in (low, high):
         if contains(end, k):
             raise DomainError(f"an end of the sum contains its index {k}")

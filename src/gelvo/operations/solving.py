@@ -17,16 +17,30 @@ from gelvo.equations.inequalities import Interval, as_condition, solve_inequalit
 from gelvo.equations.single import solve_single
 from gelvo.equations.systems import solve_system
 from gelvo.equations.whole_numbers import linear_over_integers
-from gelvo.errors import DomainError, NotSolved
+from gelvo.errors import DomainError, NoSuchSolution, NotSolved
 from gelvo.expression.building import junction, name, number, relation, to_expression
 from gelvo.expression.known import domain_word
 from gelvo.expression.nodes import Applied, Bound, Condition, Equation, Expression, Name, Node, Number, Relation, Written
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import fresh_name, names, postorder, substitute, transform
 from gelvo.operations.explaining import solution_steps
-from gelvo.operations.inputs import plain_variable, split_initial, take, variable_in
+from gelvo.operations.inputs import Arguments, split_initial, take
 
-Values = Mapping[Expression, Expression]
+
+class Values(dict[Expression, Expression]):
+    """One solution: unknown -> expression; an unknown may also be named by its text, `values["x"]`."""
+
+    def __missing__(self, key: Any) -> Expression:
+        for unknown, value in self.items():
+            if str(key).strip() in (str(unknown), getattr(unknown, "name", None)):
+                return value
+        raise DomainError(f"{key} is not among the unknowns {', '.join(map(str, self))}")
+
+    def __contains__(self, key: object) -> bool:
+        return any(str(key).strip() in (str(u), getattr(u, "name", None)) for u in self)
+
+    def get(self, key: Any, default: Any = None) -> Any:
+        return self[key] if key in self else default  # noqa: SIM401  (this is `get` itself)
 
 
 class Solutions(Sequence[Values]):
@@ -39,12 +53,12 @@ class Solutions(Sequence[Values]):
     """
 
     def __init__(
-        self, found: Sequence[tuple[Values, tuple[Condition, ...]]], equations: Sequence[Equation], facts: Facts, *,
+        self, found: Sequence[tuple[Mapping[Any, Expression], tuple[Condition, ...]]], equations: Sequence[Equation], facts: Facts, *,
         conditions: tuple[Condition, ...] = (), excluded: Sequence[tuple[str, str]] = (), families: tuple[Name, ...] = (),
         everything: bool = False, further: int = 0, road: str = "", domain: str = "real", unknowns: Sequence[Expression] = (),
-        constants: tuple[Name, ...] = (), initial: Sequence[Equation] = (),
+        constants: tuple[Name, ...] = (), initial: Sequence[Equation] = (), declared_as: Mapping[Any, Expression] | None = None,
     ) -> None:  # fmt: skip
-        self.constants, self.initial = constants, tuple(initial)
+        self.constants, self.initial, self._declared_as = constants, tuple(initial), dict(declared_as or {})
         self._found = tuple(found)
         self.equations, self.facts, self.conditions, self.families = tuple(equations), facts, conditions, families
         self.excluded, self.everything, self.further, self.road = tuple(excluded), everything, further, road
@@ -56,15 +70,24 @@ class Solutions(Sequence[Values]):
 
     def __getitem__(self, index: Any) -> Any:
         if isinstance(index, slice):
-            return [dict(v) for v, _ in self._found[index]]
-        return dict(self._found[index][0])
+            return [self._outside(v) for v, _ in self._found[index]]
+        if not isinstance(index, int):
+            raise DomainError(f'a solution is chosen by its number from 0, and an unknown after it: solutions[0]["{index}"]')
+        if not -len(self._found) <= index < len(self._found):
+            raise NoSuchSolution(f"there is no solution [{index}]: {len(self._found)} were found, counted from 0")
+        return self._outside(self._found[index][0])
+
+    def _outside(self, values: Mapping[Any, Expression]) -> Values:
+        """A solution in the variables of the caller: an unknown sought over the complex numbers may be a real one there."""
+        own = self._declared_as
+        return Values({own.get(k, k): substitute(v, own) for k, v in values.items()})
 
     def conditions_of(self, index: int) -> tuple[Condition, ...]:
         """The conditions of one solution, with those of all."""
-        return (*self.conditions, *self._found[index][1])
+        return tuple(substitute(c, self._declared_as) for c in (*self.conditions, *self._found[index][1]))
 
     def __iter__(self) -> Iterator[Values]:
-        return (dict(v) for v, _ in self._found)
+        return (self._outside(v) for v, _ in self._found)
 
     @property
     def special_cases(self) -> tuple[tuple[Condition, Solutions], ...]:
@@ -73,7 +96,8 @@ class Solutions(Sequence[Values]):
         for condition in self.conditions:
             case = _special_case(self, condition)
             if case is not None:
-                found.append(case)
+                case[1]._declared_as = self._declared_as
+                found.append((substitute(case[0], self._declared_as), case[1]))
         return tuple(found)
 
     @property
@@ -81,13 +105,13 @@ class Solutions(Sequence[Values]):
         """The expression of the one solution for one unknown; with several unknowns the mapping."""
         if len(self._found) != 1:
             raise NotSolved(f"there are {len(self._found)} solutions, not one: {self}" if self._found else "there is no solution")
-        values = dict(self._found[0][0])
+        values = self[0]
         return next(iter(values.values())) if len(values) == 1 else values
 
     def taking(self, *conditions: Any) -> Solutions:
         """The solutions for which the conditions follow; undecidable ones become conditional; an error when none is left."""
-        read = Hooks.read.facts(conditions, Hooks.read.context(*self.equations, *self.unknowns))  # type: ignore[attr-defined]
-        kept: list[tuple[Values, tuple[Condition, ...]]] = []
+        read = take(*self.equations, variables=self.unknowns, given=self.facts.given, asked=conditions).asked
+        kept: list[tuple[Mapping[Expression, Expression], tuple[Condition, ...]]] = []
         dropped = list(self.excluded)
         for values, own in self._found:
             known = self.facts.with_facts([*own, *self.conditions])
@@ -103,7 +127,7 @@ class Solutions(Sequence[Values]):
             raise NotSolved(f"no solution is left with {asked}; the candidates were {self}")
         return Solutions(
             kept, self.equations, self.facts, conditions=self.conditions, excluded=dropped, families=self.families,
-            further=self.further, road=self.road, domain=self.domain, unknowns=self.unknowns,
+            further=self.further, road=self.road, domain=self.domain, unknowns=self.unknowns, declared_as=self._declared_as,
         )  # fmt: skip
 
     def certificate(self) -> Certificate:
@@ -200,7 +224,7 @@ def _as_condition(fact: Any) -> Condition:
     return condition
 
 
-def _shown(values: Values) -> str:
+def _shown(values: Mapping[Any, Expression]) -> str:
     return ", ".join(f"{k} = {v}" for k, v in values.items())
 
 
@@ -224,21 +248,22 @@ def solve(equations: Any, unknowns: Any, over: str | None = None, given: Iterabl
     wanted = list(unknowns) if isinstance(unknowns, (list, tuple)) else [unknowns]
     if not listed or not wanted:
         raise DomainError("solve needs at least one equation and one unknown")
-    arguments = take(*listed, *[u for u in wanted if isinstance(u, Expression)], given=given)
+    word = domain_word(over) if isinstance(over, str) else None
+    if over is not None and word is None:
+        raise DomainError(f"{over!r} is not a domain; say real, complex, positive, integer …")
+    arguments = take(*listed, variables=wanted, given=given, over=word)
     if any(_is_inequality(v) for v in arguments.values[: len(listed)]):
-        return _inequality(arguments.values[: len(listed)], wanted, arguments, over)
-    read = [_without_derivatives(_as_equation(v)) for v in arguments.values[: len(listed)]]
-    targets = [variable_in(u, arguments.context) for u in wanted]
+        return _inequality(arguments, word)
+    read = [_without_derivatives(_as_equation(v)) for v in arguments.values]
+    targets = list(arguments.variables)
     if len(set(targets)) != len(targets):
         raise DomainError("an unknown is named twice")
     present = {n for e in read for part in (e.left, e.right, *e.conditions) for n in postorder(part)}
     for target in targets:
         if target not in present and not _is_differential(read, [target]):
             _missing(target, read)
-    word = domain_word(over) if over else None
-    if over and word is None:
-        raise DomainError(f"{over!r} is not a domain; say real, complex, positive, integer …")
     solutions = _solved(read, targets, arguments.facts, word)
+    solutions._declared_as = {w: own for w, own in arguments.declared_as.items() if w is not own}
     if steps and len(read) == 1 and len(targets) == 1 and isinstance(targets[0], Name):
         solutions.steps = solution_steps(read[0], targets[0], arguments.facts)
     return solutions
@@ -248,19 +273,18 @@ def _is_inequality(value: Any) -> bool:
     return isinstance(value, Condition) and not (isinstance(value, Relation) and value.operator == "=")
 
 
-def _inequality(values: Sequence[Any], unknowns: list[Any], arguments: Any, over: str | None) -> SolutionSet:
+def _inequality(arguments: Arguments, word: str | None) -> SolutionSet:
     """One or several inequalities for one real unknown."""
-    if len(unknowns) != 1:
+    if len(arguments.variables) != 1:
         raise NotSolved("inequalities are solved for one unknown at a time")
-    x = plain_variable(unknowns[0], arguments.context)
-    word = domain_word(over) if over else None
+    (x,) = arguments.names
     if word in ("complex", "integer", "natural") or x.domain in ("complex", "integer", "natural"):
         raise NotSolved("inequalities are solved over the real numbers")
-    parts = [relation("=", v.left, v.right) if isinstance(v, Equation) else v for v in values]
+    parts = [relation("=", v.left, v.right) if isinstance(v, Equation) else v for v in arguments.values]
     condition = junction("and", parts) if len(parts) > 1 else parts[0]
     if x not in names(condition):
         raise DomainError(f"the unknown {x} does not occur in the inequality")
-    facts = arguments.facts
+    facts: Facts = arguments.facts
     if word not in (None, "real", x.domain):
         facts = facts.with_facts([DomainFact(x, word)])
     intervals = solve_inequality(condition, x, facts)

@@ -18,7 +18,7 @@ from gelvo.expression.building import bound, call, multiply_all, number, total, 
 from gelvo.expression.nodes import Expression, Name, Product
 from gelvo.expression.traversal import contains
 from gelvo.operations.answer import Answer
-from gelvo.operations.inputs import one_expression, plain_variable, take
+from gelvo.operations.inputs import take
 from gelvo.operations.series import unevaluated
 
 Work = Callable[[Expression, Name, Name, Facts], transforms.Found | None]
@@ -140,9 +140,8 @@ def _transformed(
     what: str,
     written_as: Callable[[Expression, Name, Name], Expression] | None = None,
 ) -> Answer:
-    arguments = take(expression, given=given)
-    f = one_expression(arguments.values[0])
-    t, s = plain_variable(variable, arguments.context), plain_variable(target, arguments.context)
+    arguments = take(expression, variables=[variable, target], given=given)
+    (f,), (t, s) = arguments.expressions, arguments.names
     if s is t:
         raise DomainError(f"the {what} needs a new variable, not {t} again")
     if contains(f, s):

@@ -14,7 +14,6 @@ from gelvo.evaluation import value as evaluation
 from gelvo.evaluation.value import Value
 from gelvo.expression.building import as_condition
 from gelvo.expression.nodes import Applied, Bound, Condition, Equation
-from gelvo.expression.registry import Hooks
 from gelvo.operations.calculus import proposed
 from gelvo.operations.inputs import one_expression, split_initial, take
 
@@ -64,7 +63,7 @@ def equal(a: Any, b: Any, given: Iterable[Any] = ()) -> bool:
     False
     """
     arguments = take(a, b, given=given)
-    left, right = (one_expression(v) for v in arguments.values)
+    left, right = arguments.expressions
     if isinstance(left, Bound) or isinstance(right, Bound):
         return left is right
     decision = decide_zero(left - right, arguments.facts)
@@ -80,19 +79,19 @@ def is_known(fact: Any, given: Iterable[Any] = ()) -> bool | None:
     >>> gelvo.is_known("a*b > 0", given=["a > 0", "b > a"])
     True
     """
+    arguments = take(given=given, asked=[fact])
+    states = [_holds(part, arguments.facts) for part in arguments.asked]
+    return False if False in states else None if None in states else True
+
+
+def _holds(asked: Any, facts: Facts) -> bool | None:
     from gelvo.expression import known as bits
 
-    if isinstance(fact, str):
-        rest = list(take(given=given).facts.given)
-        read = Hooks.read.facts([fact], Hooks.read.context(*rest))[0]  # type: ignore[attr-defined]
-    else:
-        read, rest = fact, list(take(fact if isinstance(fact, Condition) else None, given=given).facts.given)
-    facts = Facts(rest)
-    if isinstance(read, DomainFact):
-        mask = facts.decide(read.name)
-        wanted = bits.DOMAINS[read.domain]
+    if isinstance(asked, DomainFact):
+        mask = facts.decide(asked.name)
+        wanted = bits.DOMAINS[asked.domain]
         return True if not mask & ~wanted else False if not mask & wanted else None
-    return facts.holds(as_condition(read))
+    return facts.holds(as_condition(asked))
 
 
 def value(expression: Any, digits: int = 15, given: Iterable[Any] = ()) -> Value:
@@ -106,5 +105,5 @@ def value(expression: Any, digits: int = 15, given: Iterable[Any] = ()) -> Value
     >>> gelvo.value("sqrt(10^40 + 1) - 10^20", 20)
     5.0000000000000000000e-21
     """
-    result = one_expression(take(expression, given=given).values[0])
+    (result,) = take(expression, given=given).expressions
     return evaluation.value(result, digits)

@@ -12,18 +12,17 @@ from gelvo.expression.building import total
 from gelvo.expression.nodes import Equation, Expression, Name
 from gelvo.expression.traversal import contains, substitute
 from gelvo.matrices.matrix import Matrix, column
-from gelvo.operations.inputs import one_expression, plain_variable, take
+from gelvo.operations.inputs import take
 
 
-def _scalar(expression: Any, variables: Sequence[Any]) -> tuple[Expression, list[Name]]:
-    arguments = take(expression)
-    return one_expression(arguments.values[0]), [plain_variable(v, arguments.context) for v in variables]
+def _scalar(expression: Any, variables: Sequence[Any]) -> tuple[Expression, tuple[Name, ...]]:
+    arguments = take(expression, variables=variables)
+    return arguments.expressions[0], arguments.names
 
 
-def _field(field: Any, variables: Sequence[Any]) -> tuple[list[Expression], list[Name]]:
-    listed = list(field)
-    arguments = take(*listed)
-    return [one_expression(v) for v in arguments.values], [plain_variable(v, arguments.context) for v in variables]
+def _field(field: Any, variables: Sequence[Any]) -> tuple[tuple[Expression, ...], tuple[Name, ...]]:
+    arguments = take(*(field.flat() if isinstance(field, Matrix) else field), variables=variables)
+    return arguments.expressions, arguments.names
 
 
 def gradient(expression: Any, variables: Sequence[Any]) -> Matrix:
@@ -104,9 +103,8 @@ def difference_quotient(expression: Any, variable: Any, step: Any) -> Expression
     >>> gelvo.difference_quotient("x^2", "x", "h")
     h + 2*x
     """
-    arguments = take(expression, step)
-    f, h = (one_expression(v) for v in arguments.values)
-    x = plain_variable(variable, arguments.context)
+    arguments = take(expression, step, variables=[variable])
+    (f, h), (x,) = arguments.expressions, arguments.names
     if contains(h, x):
         raise DomainError(f"the step {h} contains the variable {x}")
     return factored((substitute(f, {x: x + h}) - f) / h)
@@ -119,11 +117,11 @@ def differentiate_implicitly(equation: Any, function: Any, variable: Any) -> Exp
     >>> gelvo.differentiate_implicitly("x^2 + y^2 = 25", "y", "x")
     -x/y
     """
-    arguments = take(equation)
+    arguments = take(equation, variables=[function, variable])
     value = arguments.values[0]
     if not isinstance(value, Equation):
         raise DomainError("an equation between the variable and the function is needed")
-    y, x = plain_variable(function, arguments.context), plain_variable(variable, arguments.context)
+    y, x = arguments.names
     g = value.left - value.right
     slope = differentiate(g, y)
     if not contains(g, y) or not contains(g, x):

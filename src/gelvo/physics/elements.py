@@ -13,7 +13,7 @@ from gelvo.expression.building import multiply_all, number
 from gelvo.expression.nodes import Expression
 from gelvo.matrices.matrix import Matrix, column
 from gelvo.operations.calculus import integrate
-from gelvo.operations.inputs import one_expression, plain_variable, take
+from gelvo.operations.inputs import take
 
 
 def shape_functions(nodes: Sequence[Any], variable: Any) -> list[Expression]:
@@ -23,9 +23,8 @@ def shape_functions(nodes: Sequence[Any], variable: Any) -> list[Expression]:
     >>> gelvo.shape_functions([0, "h"], "x")
     [-(x - h)/h, x/h]
     """
-    arguments = take(*nodes)
-    x = plain_variable(variable, arguments.context)
-    places = [one_expression(v) for v in arguments.values]
+    arguments = take(*nodes, variables=[variable])
+    (x,), places = arguments.names, arguments.expressions
     if len(set(places)) < len(places) or len(places) < 2:
         raise DomainError("an element needs at least two different nodes")
     return [multiply_all([(x - q) / (p - q) for q in places if q is not p]) for p in places]
@@ -78,7 +77,7 @@ def assemble(elements: Sequence[Matrix], places: Sequence[Sequence[int]], size: 
 
 def restrained(matrix: Matrix, right: Matrix, fixed: dict[int, Any]) -> Matrix:
     """The values at all nodes where some are given: the others from the equations, exactly."""
-    values = {k: one_expression(take(v).values[0]) for k, v in fixed.items()}
+    values = dict(zip(fixed, take(*fixed.values(), *matrix.flat(), *right.flat()).expressions[: len(fixed)], strict=True))
     free = [k for k in range(matrix.shape[0]) if k not in values]
     rows = [[matrix[i, j] for j in free] for i in free]
     rest = [right[i, 0] - _sum([matrix[i, k] * v for k, v in values.items()]) for i in free]

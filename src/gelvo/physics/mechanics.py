@@ -14,7 +14,7 @@ from gelvo.expression.nodes import Applied, Equation, Expression, Name
 from gelvo.expression.traversal import names, substitute
 from gelvo.matrices.matrix import Matrix, column
 from gelvo.operations.calculus import differentiate
-from gelvo.operations.inputs import one_expression, take, variable_in
+from gelvo.operations.inputs import take
 from gelvo.operations.rewriting import simplify
 from gelvo.operations.trust import equal
 
@@ -36,7 +36,7 @@ class Motion(NamedTuple):
 
     def is_conserved(self, quantity: Any, given: Iterable[Any] = ()) -> bool:
         """Whether a quantity does not change along the motion: its derivative by time, with the accelerations put in, is zero."""
-        q = one_expression(take(quantity, *[e.left for e in self.equations]).values[0])
+        q = take(quantity, *[e.left for e in self.equations], given=given).expressions[0]
         rate = along(q, self, given)
         return equal(rate, 0, given)
 
@@ -56,16 +56,15 @@ def equations_of_motion(
     m*x''(t) + k*x(t) = 0
     """
     listed = list(coordinates) if isinstance(coordinates, (list, tuple)) else [coordinates]
-    arguments = take(kinetic, potential, *[c for c in listed if isinstance(c, Expression)], *(forces or {}).values(), given=given)
-    T, V = (one_expression(v) for v in arguments.values[:2])
+    driven = list(forces or {})
+    arguments = take(kinetic, potential, *(forces or {}).values(), variables=[*listed, *driven], given=given)
+    T, V, *pushing = arguments.expressions
     q: list[Applied] = []
-    for c in listed:
-        target = variable_in(c, arguments.context)
+    for target in arguments.variables[: len(listed)]:
         if not isinstance(target, Applied) or any(target.orders):
             raise DomainError(f"a coordinate is an unknown function of time such as theta(t), not {target}")
         q.append(target)
-    words = [str(getattr(variable_in(k, arguments.context), "name", k)) for k in forces or {}]
-    driving = dict(zip(words, arguments.values[len(arguments.values) - len(words) :], strict=True)) if words else {}
+    driving = dict(zip([v.name for v in arguments.variables[len(listed) :]], pushing, strict=True))  # type: ignore[attr-defined]
     return _motion(T, V, q, [driving.pop(c.name, number(0)) for c in q])
 
 

@@ -10,7 +10,7 @@ from gelvo.expression.building import cases, relation
 from gelvo.expression.nodes import Cases, Expression, Name
 from gelvo.expression.traversal import substitute
 from gelvo.operations.calculus import differentiate
-from gelvo.operations.inputs import one_expression, plain_variable, take
+from gelvo.operations.inputs import take
 from gelvo.operations.rewriting import simplify
 from gelvo.operations.trust import equal
 
@@ -43,9 +43,8 @@ def join_sections(variable: Any, sections: Sequence[tuple[Any, Any]]) -> Express
     """
     if not sections:
         raise DomainError("a law needs at least one section")
-    arguments = take(*[p for pair in sections for p in pair])
-    x = plain_variable(variable, arguments.context)
-    values = [one_expression(v) for v in arguments.values]
+    arguments = take(*[p for pair in sections for p in pair], variables=[variable])
+    (x,), values = arguments.names, arguments.expressions
     last = len(sections) - 1
     return cases([(values[2 * k], relation("<" if k < last else "<=", x, values[2 * k + 1])) for k in range(last + 1)])
 
@@ -58,9 +57,8 @@ def jumps(law: Any, variable: Any, through: int = 3, given: Iterable[Any] = ()) 
     ...     print(jump)
     acceleration jumps by -2 at 1: an impulse of the jerk
     """
-    arguments = take(law, given=given)
-    e = one_expression(arguments.values[0])
-    x = plain_variable(variable, arguments.context)
+    arguments = take(law, variables=[variable], given=given)
+    (e,), (x,) = arguments.expressions, arguments.names
     if not isinstance(e, Cases):
         raise DomainError("a law in sections is needed: cases(…), or join_sections")
     places = [_end(c, x) for c in e.conditions]

@@ -11,7 +11,7 @@ from gelvo.expression.nodes import Applied, Equation, Expression, Name
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations.calculus import differentiate
-from gelvo.operations.inputs import one_expression, plain_variable, split_initial, take, variable_in
+from gelvo.operations.inputs import one_expression, split_initial, take
 from gelvo.operations.rewriting import common_denominator, denominator, numerator
 from gelvo.operations.solving import Solutions, solve
 from gelvo.operations.vectors import jacobian
@@ -32,11 +32,10 @@ class FirstOrder(NamedTuple):
 def _read(equations: Any, unknowns: Any, given: Iterable[Any] = ()) -> tuple[list[Expression], list[Applied], Any]:
     listed = list(equations) if isinstance(equations, (list, tuple)) else [equations]
     wanted = list(unknowns) if isinstance(unknowns, (list, tuple)) else [unknowns]
-    arguments = take(*listed, *[u for u in wanted if isinstance(u, Expression)], given=given)
-    read = [v.left - v.right if isinstance(v, Equation) else one_expression(v) for v in arguments.values[: len(listed)]]
+    arguments = take(*listed, variables=wanted, given=given)
+    read = [v.left - v.right if isinstance(v, Equation) else one_expression(v) for v in arguments.values]
     targets = []
-    for u in wanted:
-        target = variable_in(u, arguments.context)
+    for target in arguments.variables:
         if not isinstance(target, Applied):
             raise DomainError(f"an unknown function such as theta(t) is needed, not {target}")
         targets.append(target)
@@ -146,9 +145,8 @@ def state_space(form: FirstOrder, inputs: Sequence[Any], outputs: Sequence[Any])
     >>> gelvo.state_space(form, ["F"], ["x"]).B
     [0; 1/m]
     """
-    arguments = take(*form.rates, *outputs)
-    drive = [plain_variable(i, arguments.context) for i in inputs]
-    results = [one_expression(v) for v in arguments.values[len(form.rates) :]]
+    arguments = take(*form.rates, *outputs, variables=inputs)
+    drive, results = arguments.names, arguments.expressions[len(form.rates) :]
     both = [*form.states, *drive]
     for e in (*form.rates, *results):
         for v in both:
@@ -171,9 +169,9 @@ def transfer_function(equations: Any, output: Any, source: Any, unknowns: Sequen
     >>> gelvo.transfer_function(["V_i = R*I + V_o", "I = s*C*V_o"], "V_o", "V_i", ["I", "V_o"])
     1/(C*R*s + 1)
     """
-    arguments = take(*(equations if isinstance(equations, (list, tuple)) else [equations]), output, given=given)
-    drive = plain_variable(source, arguments.context)
-    wanted = [plain_variable(u, arguments.context) for u in unknowns]
+    listed = equations if isinstance(equations, (list, tuple)) else [equations]
+    arguments = take(*listed, output, variables=[source, *unknowns], given=given)
+    drive, *wanted = arguments.names
     solved: Solutions = solve(list(arguments.values[:-1]), wanted, over="complex", given=given)
     if len(solved) != 1:
         raise NotSolved(f"the network equations have {len(solved)} solutions, not one")
@@ -222,18 +220,18 @@ def simulate(
     initial, _ = split_initial(arguments.facts.given)
     form = first_order_form(read, targets)
     numbers = {str(getattr(k, "name", k)): v for k, v in values.items()}
-    put = take(*numbers.values())
-    table = dict(zip(numbers, put.values, strict=True))
+    put = take(*numbers.values(), *span)
+    *stated, first, last = put.expressions
+    table = dict(zip(numbers, stated, strict=True))
     rates = [_with(r, table) for r in form.rates]
     missing = dict.fromkeys(n.name for r in rates for n in names(r) if n not in (*form.states, form.variable))
     if missing:
         raise DomainError(f"numbers are needed for {', '.join(missing)}: values={{…}}")
-    start = float(take(span[0]).values[0])
-    stop = float(take(span[1]).values[0])
-    first = _initial_values(form, initial, table, start)
+    start, stop = float(first), float(last)
+    begin = _initial_values(form, initial, table, start)
     work = numeric_function(rates, [form.variable, *form.states])
     found = solve_ivp(
-        lambda time, state: numpy.array(work(time, *state), dtype=float), (start, stop), first, method="DOP853", rtol=1e-10, atol=1e-12,
+        lambda time, state: numpy.array(work(time, *state), dtype=float), (start, stop), begin, method="DOP853", rtol=1e-10, atol=1e-12,
         t_eval=numpy.linspace(start, stop, points),
     )  # fmt: skip
     if not found.success:

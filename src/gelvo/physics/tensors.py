@@ -9,7 +9,7 @@ from gelvo.errors import DomainError
 from gelvo.expression.building import call, number
 from gelvo.expression.nodes import Expression
 from gelvo.matrices.matrix import Matrix
-from gelvo.operations.inputs import one_expression, take
+from gelvo.operations.inputs import take
 from gelvo.operations.rewriting import simplify
 
 AXES = {"x": 0, "y": 1, "z": 2}
@@ -30,7 +30,7 @@ def rotation(angle: Any, axis: str | None = None) -> Matrix:
     >>> gelvo.rotation("phi")
     [cos(phi), -sin(phi); sin(phi), cos(phi)]
     """
-    phi = one_expression(take(angle).values[0])
+    (phi,) = take(angle).expressions
     c, s = call("cos", phi), call("sin", phi)
     if axis is None:
         return Matrix([[c, -s], [s, c]])

@@ -5,8 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any
 
-from gelvo.expression.nodes import Node
-
 
 class Reader:
     """Called with text, it reads a formula; its methods give contexts and facts."""
@@ -19,7 +17,17 @@ class Reader:
     def context(self, *formulas: Any) -> Any:
         from gelvo.reading.reader import Context
 
-        return Context.of(*[f for f in formulas if isinstance(f, Node) or hasattr(f, "left") or hasattr(f, "expression")])
+        return Context.of(*formulas)
+
+    def declare(self, context: Any, facts: Iterable[Any], variables: Iterable[str] = ()) -> None:
+        from gelvo.reading.reader import declare
+
+        declare(context, facts, variables)
+
+    def variable(self, text: str, context: Any) -> Any:
+        from gelvo.reading.reader import read_variable
+
+        return read_variable(text, context)
 
     def facts(self, given: Iterable[Any], context: Any) -> list[Any]:
         from gelvo.reading.reader import read_facts

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterable, Mapping
 from functools import lru_cache
 from typing import Any
@@ -47,27 +48,33 @@ class Context:
     @staticmethod
     def of(*formulas: Any) -> Context:
         """The names, domains and unknown functions of given formulas."""
-        nodes = [n for f in formulas for n in _nodes(f)]
-        declared: dict[str, Name] = {}
-        unknowns: dict[str, tuple[Expression, ...]] = {}
-        for root in nodes:
-            for name in names(root):
-                declared.setdefault(name.name, name)
+        context = Context()
+        context.learn(*formulas)
+        return context
+
+    def learn(self, *formulas: Any) -> None:
+        """Adds the names and unknown functions of further formulas; what is known already stays."""
+        for root in [n for f in formulas for n in _nodes(f)]:
             for node in postorder(root):
-                if isinstance(node, Applied):
-                    plain = all(isinstance(a, Name) for a in node.arguments)
-                    if plain or node.name not in unknowns:
-                        unknowns[node.name] = node.arguments
-        return Context(declared, unknowns)
+                if isinstance(node, Name):
+                    self.declared.setdefault(node.name, node)
+                elif isinstance(node, Applied):
+                    known = self.unknowns.get(node.name)
+                    if known is None or not all(isinstance(a, Name) for a in known):
+                        self.unknowns[node.name] = node.arguments
 
 
 def _nodes(formula: Any) -> list[Node]:
+    from gelvo.algebra.facts import DomainFact
+
     if isinstance(formula, Node):
         return [formula]
     if isinstance(formula, Equation):
         return [formula.left, formula.right]
     if isinstance(formula, Matrix):
         return list(formula.flat())
+    if isinstance(formula, DomainFact):
+        return [formula.name]
     inner = getattr(formula, "expression", None)
     return [inner] if isinstance(inner, Node) else []
 
@@ -521,16 +528,56 @@ def _end(node: Any) -> int:
     return int(getattr(node.meta, "end_pos", 0) or 0)
 
 
+def domain_stated(text: str) -> tuple[str, str] | None:
+    """(name, domain word) of a fact such as `n integer`; None for other facts."""
+    pieces = text.split()
+    if len(pieces) != 2 or not words.plain_name(pieces[0]).isidentifier():
+        return None
+    word = domain_word(pieces[1])
+    return None if word is None else (words.plain_name(pieces[0]), word)
+
+
+def declare(context: Context, facts: Iterable[Any], variables: Iterable[str] = ()) -> None:
+    """What has to be known before text is built: names that are stated to be complex, and unknown functions such as `y(x)`.
+
+    Narrower domains (`n integer`) stay facts: they change no name of a result.
+    """
+    for text in variables:
+        function = re.fullmatch(r"\s*(\w+)\s*\(([^()]*)\)\s*", text)
+        if function is not None:
+            name = words.plain_name(function.group(1))
+            places = [words.plain_name(a.strip()) for a in function.group(2).split(",")]
+            if name not in context.unknowns and name not in FUNCTIONS and all(p.isidentifier() for p in places):
+                context.unknowns[name] = tuple(context.declared.get(p) or building.name(p) for p in places)
+    for fact in facts:
+        for part in split_commas(fact) if isinstance(fact, str) else ():
+            stated = domain_stated(part)
+            if stated is not None and stated[1] == "complex":
+                known = context.declared.setdefault(stated[0], building.name(stated[0], "complex"))
+                if known.domain != "complex":
+                    raise DomainError(
+                        f"the fact {part.strip()} comes too late: {known} is built as {known.domain} already. "
+                        f'Make it with  variable("{known}", domain="complex")'
+                    )
+
+
+def read_variable(text: str, context: Context) -> Any:
+    """A variable or an unknown function by its name, or a derivative such as x''."""
+    plain = words.plain_name(text.strip())
+    if plain.isidentifier() and plain not in context.unknowns and plain not in words.CONSTANTS and plain not in words.BOUNDS:
+        return context.declared.get(plain) or building.name(plain)
+    return read(text, context)
+
+
 def read_fact(text: str, context: Context | None = None) -> Any:
     """A fact: a condition, or a name with a domain word such as `n integer`."""
     from gelvo.algebra.facts import DomainFact
 
-    pieces = text.split()
-    if len(pieces) == 2 and pieces[0].replace("_", "a").isalnum():
-        word = domain_word(pieces[1])
-        if word is not None:
-            known = (context or Context()).declared.get(pieces[0])
-            return DomainFact(known or building.name(words.plain_name(pieces[0])), word)
+    stated = domain_stated(text)
+    if stated is not None:
+        name, word = stated
+        known = (context or Context()).declared.get(name)
+        return DomainFact(known or building.name(name, "complex" if word == "complex" else "real"), word)
     result = read(text, context)
     if not isinstance(result, (Condition, Equation)):
         raise FormulaError(f"a fact is a condition such as a > 0, or a name with one of {', '.join(DOMAINS)}", text, 0)
