@@ -53,7 +53,7 @@ BAD = [
     ("x(y+1)", "Did you mean  x*(y+1) ?"),
     ("integrate x^2", "integrate E by x"),
     ("solve x^5 - a*x - 1 = 0 for x", "degree 5"),
-    ("value x", "needs numbers for x"),
+    ("value x", "with x = …"),
     ("1/0", "division by zero"),
     ("", "no formula"),
     ("simplify sin(", "never closed"),

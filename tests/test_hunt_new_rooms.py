@@ -28,7 +28,7 @@ def test_quotients_of_small_functions(seed):
     bottom = gelvo.multiply_all([gelvo.formula(random.choice(SMALL)) ** random.choice((1, 1, 2)) for _ in range(2)])
     e = top / bottom
     answer = gelvo.limit(e, x, 0)
-    if str(answer) in ("inf", "-inf", "undefined"):
+    if str(answer.expression) in ("inf", "-inf", "undefined"):
         near = [abs(numeric(e, gelvo.formula(f"1/10^{p}"))) for p in (4, 8)]
         assert near[1] > 100 * near[0]
     else:

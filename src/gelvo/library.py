@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
+from inspect import isfunction as _isfunction
+from typing import TYPE_CHECKING, Any
 
 from gelvo import functions as _functions
 from gelvo.algebra.equality import is_zero as _is_zero
@@ -27,6 +28,7 @@ from gelvo.expression.registry import Hooks as _Hooks
 from gelvo.limits import time_limit
 from gelvo.matrices.matrix import Matrix, column, identity
 from gelvo.operations import methods as _methods
+from gelvo.operations.boundary import told as _told
 from gelvo.operations.building import (
     cases,
     decimal,
@@ -101,6 +103,9 @@ from gelvo.physics.systems import first_order_form, linearize, state_space, tran
 from gelvo.physics.tensors import invariants, principal_values, rotated, rotation
 from gelvo.reading import protocol as _protocol
 
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Mapping, Sequence
+
 _Hooks.read = _protocol.Reader()
 _Hooks.value = staticmethod(_value)
 _Hooks.is_zero = staticmethod(_is_zero)
@@ -149,9 +154,9 @@ def export_code(
     inputs: Any,
     language: str = "numpy",
     name: str = "formula",
-    units: Any = None,
+    units: Mapping[str, str] | None = None,
     check: bool = True,
-    given: Any = (),
+    given: Iterable[Any] = (),
 ) -> Any:
     """Numeric code with a test of its own: a CodeBundle with .files, .write(folder) and .check().
 
@@ -168,7 +173,13 @@ def export_code(
 
 
 def solve_numerically(
-    equations: Any, unknowns: Any, start: Any = None, values: Any = None, span: Any = None, points: int = 201, given: Any = ()
+    equations: Any,
+    unknowns: Any,
+    start: Mapping[Any, Any] | None = None,
+    values: Mapping[Any, Any] | None = None,
+    span: Sequence[Any] | None = None,
+    points: int = 201,
+    given: Iterable[Any] = (),
 ) -> Any:
     """Numbers for equations that have no formula, with their residuals.
 
@@ -201,14 +212,14 @@ def plot(expressions: Any, variable: Any, lower: Any, upper: Any, **options: Any
     return work(expressions, variable, lower, upper, **options)
 
 
-def plot_path(components: Any, variable: Any, lower: Any, upper: Any, **options: Any) -> Any:
+def plot_path(components: Sequence[Any], variable: Any, lower: Any, upper: Any, **options: Any) -> Any:
     """A figure of a path with two or three components; options: values, labels (axis names), title."""
     from gelvo.figures.plotting import plot_path as work
 
     return work(components, variable, lower, upper, **options)
 
 
-def animate(expressions: Any, variable: Any, lower: Any, upper: Any, sliders: Any, **options: Any) -> Any:
+def animate(expressions: Any, variable: Any, lower: Any, upper: Any, sliders: Mapping[Any, Any], **options: Any) -> Any:
     """Curves (or with path=True one path) with one or two sliders: an Animation with .html(), .gif() and .write(path).
 
     sliders: {name: (from, to)} or {name: (from, to, steps)}; options: values, labels, title, path.
@@ -230,3 +241,10 @@ def _show(thing: Any) -> dict[str, str]:
 
 
 _Hooks.show = staticmethod(_show)
+
+# matrices are taken entry by entry by what works on one formula; no error but one of ours leaves any operation
+for _word in (*_methods.ENTRY_BY_ENTRY, *_methods.ON_ENTRIES):
+    globals()[_word] = entrywise(globals()[_word])
+for _word, _thing in list(globals().items()):
+    if not _word.startswith("_") and _isfunction(_thing) and _word not in _FUNCTIONS:
+        globals()[_word] = _told(_thing)

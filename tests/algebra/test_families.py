@@ -13,7 +13,7 @@ from gelvo.algebra.facts import Facts
 from gelvo.algebra.linear_facts import Row, contradictory, row_of
 from gelvo.algebra.measure import measure
 from gelvo.algebra.partial_fractions import partial_fractions
-from gelvo.algebra.ranges import sign_between
+from gelvo.algebra.ranges import Span, sign_between
 from gelvo.algebra.rationalizing import rationalize_denominator
 from gelvo.algebra.rewriting.inverses import inverse_forms
 from gelvo.algebra.rewriting.numbers import number_forms
@@ -191,14 +191,17 @@ def test_products_of_sizes_are_joined():
         ("x^2 - 2", mpq(3, 2), None, "positive"),
         ("x^2 - 2", mpq(0), mpq(1), "negative"),
         ("x^2 - 2", mpq(0), mpq(2), "complex"),
+        ("x^2 - 4", mpq(2), None, "nonnegative"),
+        ("x^2 - 4", mpq(-2), mpq(2), "real"),
+        ("(x - 1)^2", mpq(1), mpq(1), "nonnegative"),
         ("x^2 + 1", None, None, "positive"),
-        ("(x - 1)^2", mpq(1), None, "positive"),
+        ("(x - 1)^2", mpq(1), None, "nonnegative"),
         ("x^3 - 3*x + 1", mpq(2), None, "positive"),
         ("1 - 2*x^2", mpq(-7, 10), mpq(7, 10), "positive"),
     ],
 )
 def test_polynomials_keep_their_sign_between_roots(text, low, high, known):
-    assert bits.describe(sign_between(gelvo.formula(text), X, low, high) | bits.FRACTIONAL) == known
+    assert bits.describe(sign_between(gelvo.formula(text), X, Span(low, high)) | bits.FRACTIONAL) == known
 
 
 def test_linear_rows():

@@ -153,11 +153,7 @@ def test_limits_with_letters(text, point, given, wanted):
     assert answer.expression is target if wanted == "inf" else gelvo.equal(answer, target, given=given)
 
 
-REFUSED = [
-    (("x", "x", "x"), {}, "contains the variable"),
-    (("x", "x", 0, "left"), {}, "above"),
-    (("x", "x", "inf", "above"), {}, "one side only"),
-]
+REFUSED = [(("x", "x", 0, "left"), {}, "above"), (("x", "x", "inf", "above"), {}, "one side only")]
 
 
 @pytest.mark.parametrize(("arguments", "options", "said"), REFUSED)
@@ -168,7 +164,7 @@ def test_bad_questions_are_refused(arguments, options, said):
 
 def test_an_undecided_limit_stays_written_or_raises():
     answer = gelvo.limit("exp(a*x)", "x", "inf")
-    assert answer.reason and str(answer) == "limit_of(exp(a*x), x, inf)"
+    assert answer.reason and str(answer) == f"limit_of(exp(a*x), x, inf)   # not worked out: {answer.reason}"
     with pytest.raises(gelvo.NoClosedForm):
         gelvo.limit("exp(a*x)", "x", "inf", otherwise="error")
 

@@ -41,7 +41,7 @@ GIVES = [
     ("inverse fourier transform of exp(-abs(w)) from w to t", "1/(pi*(t^2 + 1))", "supported"),
     ("by parts integral_of(x*exp(x), x) differentiating x", "x*exp(x) - integral_of(exp(x), x)", "proved"),
     ("change variable u = x^2 in integral_of(x*exp(x^2), x)", "integral_of(exp(u), u)/2", "proved"),
-    ("carry out 3*integral_of(x, x, 0, 2)", "6", ""),
+    ("carry out 3*integral_of(x, x, 0, 2)", "6", "proved"),
     ("difference quotient of x^2 by x step h", "2*x + h", ""),
     ("laplacian of x^2 + y^2 by x, y", "4", ""),
     ("divergence of x^2, y by x, y", "2*x + 1", ""),

@@ -32,7 +32,7 @@ def last(source):
 def shown(source):
     result = last(source)
     assert result.kind != "fault", result.note
-    return str(result.shown[-1][1])
+    return str(getattr(result.shown[-1][1], "expression", result.shown[-1][1]))
 
 
 STATEMENTS = [
@@ -127,11 +127,12 @@ FAULTS = [
     ("integrate x^2", "by x"),
     ("integrate x by x from 0", "from A to B"),
     ("differentiate x^2", "by x"),
-    ("solve x^2 = 4", "for x"),
+    ("solve x^2 = a", "several names"),
     ("solve x^2 = 4 for x over purple", "not a domain"),
     ("solve x^2 = 4 for x taking x > 5", "no solution is left"),
     ("solve x^5 - a*x - 1 = 0 for x", "degree 5"),
-    ("value x", "needs numbers for x"),
+    ("value x + 1", "needs numbers for x"),
+    ("value x", "`x` is not defined"),
     ("value pi to many digits", "to 20 digits"),
     ("substitute x in y", "old = new"),
     ("substitute x = 3", "in E"),

@@ -106,7 +106,8 @@ def test_answers_carry_their_extras():
     assert [str(c) for c in answer.conditions] == ["k != 0"]
     assert answer.verdict == "proved" and answer.road and answer.reason == ""
     assert answer.certificate() is answer.certificate()
-    assert repr(answer) == str(answer) == "sin(k*x)/k"
+    assert repr(answer) == str(answer) == "sin(k*x)/k   # if k != 0"
+    assert gelvo.formula(str(answer)) is answer.expression
     assert hash(answer) == hash(answer.expression)
     assert -answer + answer == 0 and abs(answer) == abs(answer.expression)
     with pytest.raises(AttributeError):

@@ -135,9 +135,9 @@ def integer_coefficients(p: Expression, variable: Name) -> Dense | None:
     top, bottom = form.lowest_terms(form.of(p))
     if len(bottom) != 1 or 0 not in bottom or sparse.has_gaussian(top):
         return None
-    for (base, _), index in form.generators.items():
-        if sparse.degree(top, index) > 0 and base is not variable:
-            return None
+    for key, index in form.generators.items():
+        if sparse.degree(top, index) > 0 and (key != (variable, UNIT) or form.roots_of[key] != 1):
+            return None  # another name or function, a root of the name (x^(1/2)) or a power that moves with it (x^x)
     place = next((i for (base, unit), i in form.generators.items() if base is variable and unit is UNIT), None)
     whole = sparse.integers(top)[1]
     result = [mpz(0)] * ((sparse.degree(top, place) if place is not None else 0) + 1)

@@ -176,10 +176,12 @@ def _of_written(node: Written, found: _Found, variable: Expression) -> Expressio
             if change is not ZERO:
                 terms.append(sign * substitute(body, {inside: end}) * change)
         return total(terms)
-    if node.kind == "sum_of" and node.variable is not variable:
-        return written("sum_of", _inner(node, found), *node.arguments[1:])
-    if node.variable is variable:
+    if any(found.get(end, ZERO) is not ZERO for end in node.arguments[2:]):
+        return written("derivative_of", node, variable)  # how a sum changes with its end is no rule of differentiation
+    if node.variable is variable or _inner(node, found) is ZERO:
         return ZERO
+    if node.kind == "sum_of":
+        return written("sum_of", _inner(node, found), *node.arguments[1:])
     return written("derivative_of", node, variable)
 
 

@@ -11,17 +11,17 @@ from gmpy2 import lcm, mpq, mpz
 from gelvo.algebra.algebraic_zero import algebraic_groups_vanish
 from gelvo.algebra.constancy import is_constant_zero
 from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import DomainFact, Facts, fact_condition
+from gelvo.algebra.facts import Facts, fact_condition
 from gelvo.algebra.fractions import IMAGINARY, PI
+from gelvo.algebra.given_equalities import without_equalities
 from gelvo.algebra.normal import prepared, vanishing
 from gelvo.algebra.univariate import linear_parts
 from gelvo.errors import DomainError, GelvoError, Undecided
 from gelvo.evaluation.enclose import Enclosure, sign_at
 from gelvo.evaluation.sampling import points
-from gelvo.expression import known as bits
 from gelvo.expression.building import call, multiply_all, number, power, relation, scale, total
-from gelvo.expression.nodes import Applied, Call, Expression, Name, Node, Number, Relation, Sum, Truth, Written
-from gelvo.expression.traversal import contains, free_names, fresh_name, names, postorder, substitute, tree_size
+from gelvo.expression.nodes import Applied, Call, Expression, Name, Node, Number, Relation, Sum, Written
+from gelvo.expression.traversal import contains, free_names, fresh_name, names, postorder, substitute, tree_size, unified
 from gelvo.numbers.box import Box
 from gelvo.numbers.exact import Gaussian
 from gelvo.numbers.interval import NoValue
@@ -33,7 +33,6 @@ PROVED_BY_LOGARITHMS = "a sum of logarithms: the product of the positive numbers
 PROVED_BY_DERIVATIVE = "zero derivative on an interval and one exact zero"
 SAMPLES = 24
 MOST_LOGARITHM_POWERS = 40
-MOST_EQUALITIES = 8
 
 
 class Decision(NamedTuple):
@@ -53,6 +52,7 @@ def decide_zero(expression: Expression, facts: Facts | None = None) -> Decision:
     >>> decide_zero(call("sin", x)**2 + call("cos", x)**2 - 1).zero
     True
     """
+    (expression,) = unified(expression)
     expression, facts = without_equalities(expression, facts or Facts())
     expression = _without_idle_impulses(expression)
     if isinstance(expression, Number):
@@ -97,66 +97,6 @@ def _on_a_branch(expression: Expression, facts: Facts) -> Decision | None:
             found = disprove_zero(inner, rest)
             if found is not None:
                 return found
-    return None
-
-
-def without_equalities(expression: Expression, facts: Facts) -> tuple[Expression, Facts]:
-    """Names that a fact sets equal to a formula replaced by it, so that the other names can be chosen freely.
-
-    A fact such as c^2 = a^2 + b^2 gives c = sqrt(a^2 + b^2) where c is known not to be negative.
-    """
-    for _ in range(MOST_EQUALITIES):
-        found = _solved_equality(facts)
-        if found is None:
-            break
-        variable, value, used = found
-        table = {variable: value}
-        kept: list[Any] = []
-        for fact in facts.given:
-            if fact is used or (isinstance(fact, DomainFact) and fact.name is variable):
-                continue
-            condition = fact_condition(fact)
-            changed = fact if condition is None else substitute(condition, table)
-            if not isinstance(changed, Truth) or not changed.holds:
-                kept.append(changed)
-        if bits.is_nonpositive(facts.known(variable)):
-            kept.append(relation("<=", value, number(0)))
-            kept = [g for g in kept if not (isinstance(g, Truth) and g.holds)]
-        elif bits.is_nonnegative(facts.known(variable)):
-            kept.append(relation("<" if bits.is_positive(facts.known(variable)) else "<=", number(0), value))
-            kept = [g for g in kept if not (isinstance(g, Truth) and g.holds)]
-        facts = Facts(kept, facts.complex_names)
-        expression = substitute(expression, table)
-    return expression, facts
-
-
-def _solved_equality(facts: Facts) -> tuple[Name, Expression, Any] | None:
-    """(name, formula that a fact gives it, the fact) or None."""
-    from gelvo.algebra import univariate
-
-    for fact in facts.given:
-        condition = fact_condition(fact)
-        if not (isinstance(condition, Relation) and condition.operator == "="):
-            continue
-        for one, other in ((condition.left, condition.right), (condition.right, condition.left)):
-            if isinstance(one, Name) and one not in names(other):
-                return one, other, fact
-        gap = condition.left - condition.right
-        for variable in free_names(gap):
-            coefficients = univariate.coefficients_of(gap, variable)
-            if coefficients is None or len(coefficients) < 2:
-                continue
-            k = len(coefficients) - 1
-            inner = any(not (isinstance(c, Number) and not c.value) for c in coefficients[1:-1])
-            if inner or not facts.is_nonzero(coefficients[-1]):
-                continue
-            value = univariate.normal(-coefficients[0] / coefficients[-1])
-            if k == 1:
-                return variable, value, fact
-            if facts.is_nonnegative(variable):
-                return variable, power(value, number(mpq(1, k))), fact
-            if k % 2 == 0 and facts.is_nonpositive(variable):
-                return variable, -power(value, number(mpq(1, k))), fact
     return None
 
 
@@ -313,7 +253,6 @@ def relevant_relations(given: Iterable[Any], involved: Iterable[Name]) -> tuple[
 
 
 def relations_in(given: Iterable[Any]) -> list[Relation]:
-    from gelvo.algebra.facts import fact_condition
     from gelvo.expression.traversal import relations_of
 
     result: list[Relation] = []

@@ -6,7 +6,7 @@ Everything here is sound and incomplete: "not known" is always a possible answer
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import Any, NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from gmpy2 import mpq
 
@@ -50,6 +50,9 @@ from gelvo.expression.order import ordered
 from gelvo.expression.traversal import postorder, relations_of
 from gelvo.numbers.exact import Gaussian
 
+if TYPE_CHECKING:
+    from gelvo.algebra.ranges import Span
+
 _MASK_OF = {"<": bits.POSITIVE, "<=": bits.NONNEGATIVE, "!=": bits.NONZERO, "=": bits.NIL}
 
 
@@ -91,8 +94,11 @@ class Facts:
         self._summed: set[Name] = set()
         self._rows: list[Row] = []
         self._row_texts: list[str] = []
+        self._reducing = False
+        self.reduction: tuple[list[tuple[Name, Expression]], Facts] | None = None  # what the equalities give, once asked for
         for fact in self.given:
             self._take(fact)
+        self._note_squares()
         if len(self._sums) > 1 and contradictory(self._rows):
             raise DomainError(f"the facts contradict each other: {' and '.join(self._least_contradiction())}")
 
@@ -353,9 +359,29 @@ class Facts:
         return bits.ANY
 
     def decide(self, expression: Expression) -> int:
-        """As `known`, but looks at the factors of numerator and denominator where the plain rules do not tell."""
+        """As `known`, but looks at factors, at pairs of terms and at equalities where the plain rules do not tell."""
+        result = self._decide(expression)
+        signs = result & (bits.NEG | bits.NIL | bits.POS | bits.NONREAL)
+        if self.equalities and signs & (signs - 1) and not self._reducing:
+            result &= self._by_equalities(expression)
+        return result
+
+    def _by_equalities(self, expression: Expression) -> int:
+        """What is known once a name that a fact sets equal to a formula is replaced by it."""
+        from gelvo.algebra.given_equalities import without_equalities
+
+        self._reducing = True  # the search for such names asks these facts itself
+        try:
+            inner, rest = without_equalities(expression, self)
+            return bits.ANY if inner is expression else rest.decide(inner)
+        except DomainError:
+            return bits.ANY  # a division by zero on the way
+        finally:
+            self._reducing = False
+
+    def _decide(self, expression: Expression) -> int:
         if isinstance(expression, Product) and len(expression.factors) == 1 and isinstance(expression.factors[0], Sum):
-            return known_of_scaled(self.decide(expression.factors[0]), expression.coefficient)
+            return known_of_scaled(self._decide(expression.factors[0]), expression.coefficient)
         result = self.known(expression)
         if isinstance(expression, Power) and isinstance(expression.base, Sum) and result & bits.NONREAL | result & bits.NIL:
             return result & known_of_power(expression, self.decide(expression.base), self.known(expression.exponent))
@@ -407,17 +433,41 @@ class Facts:
         return bits.ANY
 
     def _root_against_rest(self, expression: Sum) -> int:
-        """c*sqrt(A) - B with c and B not negative has the sign of c^2*A - B^2."""
+        """c*sqrt(A) - B with c and B not negative has the sign of c^2*A - B^2; where that is positive, any real B is outweighed."""
+        from gelvo.algebra.expanding import expand
+
         for term, c in expression.items():
-            half = isinstance(term, Power) and isinstance(term.exponent, Number) and term.exponent.value == mpq(1, 2)
-            if not half or isinstance(c, Gaussian):
+            under = _square_of_root(term)
+            if under is None or isinstance(c, Gaussian) or not bits.is_nonnegative(self.known(term)):
                 continue
             rest = total((expression, scale(term, -c)))
+            if not bits.is_real(self.known(rest)):
+                continue
             sign = 1 if c > 0 else -1
-            if bits.is_nonnegative(self.known(scale(rest, mpq(-sign)))) and bits.is_nonnegative(self.known(term.base)):  # type: ignore[attr-defined]
-                gap = self.known(total((scale(term * term, c * c), negate(rest * rest))))
+            gap = self.known(expand(total((scale(under, c * c), negate(rest * rest)))))
+            if bits.is_nonnegative(self.known(scale(rest, mpq(-sign)))):
                 return bits.scaled(gap, sign, False) | bits.FRACTIONAL
+            if bits.is_nonnegative(gap):
+                return bits.scaled(bits.POSITIVE if bits.is_positive(gap) else bits.NONNEGATIVE, sign, False)
         return bits.ANY
+
+    def _note_squares(self) -> None:
+        """B > c*sqrt(A) with c and B not negative says B^2 > c^2*A too (and so with the other signs)."""
+        from gelvo.algebra.expanding import expand
+
+        for core, mask in list(self._sums):
+            assert isinstance(core, Sum)
+            for term, c in core.items():
+                under = _square_of_root(term)
+                if under is None or isinstance(c, Gaussian) or not mask & (bits.NEG | bits.POS):
+                    continue
+                sign = -1 if c > 0 else 1
+                other = scale(total((core, scale(term, -c))), mpq(sign))  # core is sign*(other - |c|*sqrt(A))
+                gap = known_of_scaled(mask, mpq(sign))
+                squares = expand(total((other * other, negate(scale(under, c * c)))))
+                real = bits.is_real(self.known(other)) and bits.is_nonnegative(self.known(term))
+                if real and isinstance(squares, Sum) and (bits.is_nonnegative(gap) or bits.is_nonnegative(self.known(other))):
+                    self._note(squares, gap | bits.FRACTIONAL, f"the square of {core}")
 
     def _polynomial(self, expression: Sum) -> int:
         """The sign of a polynomial in one name between the numbers that facts put around the name: no root lies there."""
@@ -430,25 +480,27 @@ class Facts:
             return bits.ANY
         from gelvo.algebra.ranges import sign_between
 
-        return sign_between(expression, variable, *self._rational_ends(variable))
+        return sign_between(expression, variable, self._span(variable))
 
-    def _rational_ends(self, variable: Name) -> tuple[mpq | None, mpq | None]:
-        """Rational numbers between which the facts keep a name, ends included."""
-        low: mpq | None = None
-        high: mpq | None = None
+    def _span(self, variable: Name) -> Span:
+        """Rational numbers between which the facts keep a name."""
+        from gelvo.algebra.ranges import Span
+
+        span = Span()
         mask = self.known(variable)
         if not mask & bits.NEG:
-            low = mpq(0)
+            span = span.above(mpq(0), bool(mask & bits.NIL))
         if not mask & bits.POS:
-            high = mpq(0)
+            span = span.below(mpq(0), bool(mask & bits.NIL))
         for core, fact in self._sums:
             if isinstance(core, Sum) and core.terms == (variable,) and not isinstance(core.constant, Gaussian):
                 end = -core.constant / core.coefficients[0]  # type: ignore[operator]
-                if not fact & bits.NEG:
-                    low = end if low is None else max(low, end)
-                if not fact & bits.POS:
-                    high = end if high is None else min(high, end)
-        return low, high
+                rising = core.coefficients[0] > 0  # type: ignore[operator]
+                if not fact & (bits.NEG if rising else bits.POS):
+                    span = span.above(end, bool(fact & bits.NIL))
+                if not fact & (bits.POS if rising else bits.NEG):
+                    span = span.below(end, bool(fact & bits.NIL))
+        return span
 
     def _pythagorean(self, expression: Sum) -> int:
         """1 - sin(x)^2 is cos(x)^2, and the other way round."""
@@ -564,6 +616,14 @@ class Facts:
 
     def with_facts(self, more: Iterable[Any]) -> Facts:
         return Facts([*self.given, *more], self.complex_names)
+
+
+def _square_of_root(term: Expression) -> Expression | None:
+    """What stands under a square root, or a product with one: A for sqrt(A), a*b^2 for sqrt(a)*b; None for others."""
+    factors = term.factors if isinstance(term, Product) else (term,)
+    if any(isinstance(f, Power) and isinstance(f.exponent, Number) and f.exponent.value == mpq(1, 2) for f in factors):
+        return power(term, number(2))
+    return None
 
 
 def _without_names(node: Expression) -> bool:

@@ -18,7 +18,7 @@ from gelvo.algebra.rewriting.waves import wave_forms
 from gelvo.errors import DomainError
 from gelvo.expression.nodes import Bound, Call, Cases, Expression, Name, Number, Power, Relation, Written
 from gelvo.expression.order import compare
-from gelvo.expression.traversal import distinct_nodes, postorder, rebuild, substitute
+from gelvo.expression.traversal import distinct_nodes, postorder, rebuild, substitute, unified
 from gelvo.limits import checkpoint
 
 Family = Callable[[Expression, Facts], Iterator[tuple[str, Expression]]]
@@ -86,6 +86,7 @@ def simplify(expression: Expression, facts: Facts | None = None) -> Simplified:
             expression = substitute(expression, {left: right})
     if isinstance(expression, (Number, Name, Bound)):
         return Simplified(expression, ())
+    (expression,) = unified(expression)
     inner = _arguments_first(expression, facts)
     steps = (Step("arguments simplified", inner),) if inner is not expression else ()
     result = _search(inner, facts, steps)

@@ -14,9 +14,9 @@ from gelvo.algebra.univariate import linear_parts
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, weakest
 from gelvo.checking.integrals import Proposal, check_definite
 from gelvo.errors import DomainError, GelvoError
-from gelvo.expression.building import number
+from gelvo.expression.building import number, written
 from gelvo.expression.nodes import Applied, Bound, Call, Condition, Equation, Expression, Junction, Name, Node, Relation, Written
-from gelvo.expression.traversal import names, postorder, substitute
+from gelvo.expression.traversal import bound_apart, names, postorder, substitute
 
 
 def check_claim(claim: Equation | Condition, facts: Facts, propose: Proposal | None = None) -> Certificate:
@@ -47,6 +47,10 @@ def _check_written(
 ) -> Certificate | None:
     if form.kind == "integral_of" and len(form.arguments) == 2:
         return check_antiderivative(form.body, form.variable, value, facts, str(claim))
+    if form.binds:  # what the other side and the facts say of that name, they say of another one
+        body, x = bound_apart(form.body, form.variable, (value, *form.arguments[2:]))
+        facts = facts.without(x)
+        form = written(form.kind, body, x, *form.arguments[2:])  # type: ignore[assignment]
     if form.kind == "integral_of":
         return check_definite(form.body, form.variable, form.arguments[2], form.arguments[3], value, facts, str(claim), propose)
     if form.kind == "derivative_of":

@@ -96,11 +96,12 @@ def _does_not_settle(f: Expression, x: Name, point: Expression, claim: str) -> C
     u = _fresh(f, point, x)
     far = isinstance(point, Bound)
     sign = -1 if point is MINUS_INFINITE else 1
+    step = mpq(1) if x.domain in ("integer", "natural") else mpq(7, 10)
     enclosure = Enclosure(substitute(f, {x: sign * u if far else point + 1 / u}))
     spreads = []
     try:
         for start in (1000, 100_000):
-            values = [float(enclosure.at({u: mpq(start) + mpq(7 * k, 10)}, 200).real.low) for k in range(12)]
+            values = [float(enclosure.at({u: mpq(start) + k * step}, 200).real.low) for k in range(12)]
             spreads.append(max(values) - min(values))
     except (NoValue, GelvoError, OverflowError, ValueError):
         return Certificate(claim, UNDECIDED, method)

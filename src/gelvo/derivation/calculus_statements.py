@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from gelvo.derivation.lines import Clauses, Line
 from gelvo.derivation.results import Result
-from gelvo.derivation.statement_parts import from_answer, put_in, refuse
+from gelvo.derivation.statement_parts import answered, from_answer, put_in, refuse
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import to_expression
 from gelvo.expression.nodes import Expression
@@ -48,8 +48,9 @@ def _limit(derivation: Derivation, parts: Clauses, line: Line) -> Result:
             f"a limit is taken from above or from below, not from {side}", line.text, max(line.text.find(side or ""), 0)
         )
     given = derivation.given(parts.get("given"), line.text)
-    e = _inside(derivation, parts, parts.head)
-    return from_answer(series.limit(e, derivation.read(match.group(1)), derivation.expression(match.group(2)), side, given), line)
+    value = put_in(derivation, derivation.entries(parts.head), parts)
+    x, point = derivation.read(match.group(1)), derivation.expression(match.group(2))
+    return answered(value, lambda e: series.limit(e, x, point, side, given), line)
 
 
 def _series(derivation: Derivation, parts: Clauses, line: Line) -> Result:
@@ -132,8 +133,8 @@ def _change_variable(derivation: Derivation, parts: Clauses, line: Line) -> Resu
 
 def _carry_out(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     refuse(parts, "with", "given")
-    value = by_hand.carry_out(_inside(derivation, parts, parts.head), derivation.given(parts.get("given"), line.text))
-    return Result("step", line.text, line.number, [("", value)])
+    given = derivation.given(parts.get("given"), line.text)
+    return from_answer(by_hand.carry_out(_inside(derivation, parts, parts.head), given), line)
 
 
 def _field(work: Callable[..., Any], several: bool) -> Handler:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import difflib
 import re
 from collections.abc import Callable
 from copy import copy
@@ -17,10 +18,15 @@ from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import name as make_name
 from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name
 from gelvo.expression.traversal import names, substitute
+from gelvo.matrices.matrix import Matrix
 from gelvo.operations import matrices, polynomials, rewriting
 from gelvo.operations.solving import Solutions
-from gelvo.reading.reader import Context, read, read_fact, split_commas
+from gelvo.physics.mechanics import Motion
+from gelvo.physics.systems import FirstOrder
+from gelvo.reading.reader import Context, declare, read, read_fact, split_commas
+from gelvo.reading.words import BOUNDS, CONSTANTS
 
+_DEFINED = re.compile(r"^(?:let|unknown)\s+([^\W\d]\w*)")
 _UNIT = re.compile(r"\{([^{}]*)\}\s*$")
 INSIDE = {
     "simplify": rewriting.simplify, "expand": rewriting.expand, "factor": rewriting.factor,
@@ -50,14 +56,16 @@ class Derivation:
         self.functions: dict[str, tuple[tuple[Name, ...], Any]] = {}
         self.definitions: dict[str, Any] = {}
         self.conditions: dict[str, tuple[Condition, ...]] = {}
+        self.failed: dict[str, str] = {}  # names whose defining line was faulty, and what is said to who uses one
         self.results: list[Result] = []
 
     # --- reading with the state ------------------------------------------------------------------------------------------
 
     def context(self) -> Context:
         return Context(
-            self.declared, self.unknowns, self.functions, {k: self._usable(k, v) for k, v in self.definitions.items()}, INSIDE
-        )
+            self.declared, self.unknowns, self.functions, {k: self._usable(k, v) for k, v in self.definitions.items()}, INSIDE,
+            self.failed,
+        )  # fmt: skip
 
     def _usable(self, name: str, value: Any) -> Any:
         if isinstance(value, Solutions):
@@ -118,13 +126,25 @@ class Derivation:
         self.files_read[inside] = signature(inside)
         return inside
 
+    def known(self, text: str, *variables: str, hint: str = "") -> None:
+        """Refuses a name alone that nothing has defined or declared: it would only stand for itself."""
+        name = _plain(text.strip())
+        known = (self.declared, self.unknowns, self.functions, self.definitions, self.failed, CONSTANTS, BOUNDS, variables)
+        if name.isidentifier() and not any(name in group for group in known):
+            near = difflib.get_close_matches(name, [*self.definitions, *self.functions, *self.declared], n=1)
+            hint = f"Did you mean  {near[0]} ?" if near else hint or f"Define it first:  let {name} be …"
+            raise FormulaError(f"`{name}` is not defined", text, 0, hint)
+
+    def entries(self, text: str) -> Expression | Matrix:
+        """An expression, or a matrix for a statement that takes one entry by entry."""
+        value = self.read(text)
+        return value if isinstance(value, Matrix) else self.expression(text)
+
     def expression(self, text: str) -> Expression:
         value = self.read(text)
         value = getattr(value, "expression", value)
         if not isinstance(value, Expression):
-            raise FormulaError(
-                f"an expression is needed here, but `{text.strip()}` is {'an equation' if isinstance(value, Equation) else 'a condition'}"
-            )
+            raise FormulaError(f"an expression is needed here, but `{text.strip()}` is {kind_of(value)}")
         return value
 
     def given(self, clause: str | None, *texts: str) -> list[Any]:
@@ -138,7 +158,10 @@ class Derivation:
         return facts
 
     def _fact(self, text: str) -> Any:
-        return read_fact(_UNIT.sub("", text.strip()).strip(), self.context())
+        plain = _UNIT.sub("", text.strip()).strip()
+        context = self.context()
+        declare(context, [plain])
+        return read_fact(plain, context)
 
     def values(self, clause: str | None) -> dict[Name, Expression]:
         """The values of a `with` clause, in order; each is an exact number or formula."""
@@ -176,11 +199,19 @@ class Derivation:
             for part, old in zip(self._state(), before, strict=True):
                 part.clear()
                 part.extend(old) if isinstance(part, list) else part.update(old)
+            self._remember_failure(line)
             return fault_of(fault, line.text, line.number)
+
+    def _remember_failure(self, line: Line) -> None:
+        """A name that a faulty line was to define stands for nothing from here on, also not for what it was before."""
+        for name in _DEFINED.findall(line.text)[:1]:
+            self.failed[_plain(name)] = f"`{name}` is not defined: its definition in line {line.number} is faulty"
 
     def _state(self) -> tuple[Any, ...]:
         """All that a statement may change."""
-        return self.facts, self.units, self.declared, self.unknowns, self.functions, self.definitions, self.conditions
+        return (
+            self.facts, self.units, self.declared, self.unknowns, self.functions, self.definitions, self.conditions, self.failed
+        )  # fmt: skip
 
     def statement(self, line: Line) -> Result:
         """One statement; raises GelvoError."""
@@ -211,7 +242,8 @@ class Derivation:
             self.facts.append(fact)
             shown.append((unit.group(1).strip() if unit else "", fact))
             for name in _names_of(fact):
-                self.declared.setdefault(name, make_name(name))
+                self.declared.setdefault(name, make_name(name, domain_of(fact)))
+                self.failed.pop(name, None)
         from gelvo.algebra.facts import Facts
 
         try:
@@ -232,6 +264,7 @@ class Derivation:
             name = _plain(match.group(1))
             arguments = tuple(make_name(_plain(a.strip())) for a in match.group(2).split(","))
             self.unknowns[name] = arguments
+            self.failed.pop(name, None)
             if match.group(3):
                 self.units[name] = match.group(3).strip()
             declared.append(("", read(name, Context(unknowns=self.unknowns))))
@@ -246,13 +279,11 @@ class Derivation:
         if not match or match.group(1)[0].isdigit():
             raise FormulaError(f"`{parts.head}` cannot be a name", line.text, line.text.find(parts.head))
         name = _plain(match.group(1))
+        self.failed.pop(name, None)
         if match.group(2) is not None:
             return self._let_function(name, match.group(2), body, line)
         result = carry.operation(self, body, line, defining=True)
-        value = result.shown[-1][1] if result.value is None else result.value
-        if isinstance(value, Solutions) and not len(value):
-            raise DomainError(f"{name} cannot be defined: there is no solution")
-        self.definitions[name] = value
+        self.definitions[name] = value = _defined(name, result)
         self.functions.pop(name, None)
         own = [self.conditions.get(w, ()) for w in dict.fromkeys(re.findall(r"[^\W\d]\w*", body))]
         self.conditions[name] = tuple(dict.fromkeys([*result.conditions, *[c for group in own for c in group]]))
@@ -272,6 +303,42 @@ class Derivation:
         value = getattr(value, "expression", value)
         self.functions[name] = (parameters, value)
         return Result("let", line.text, line.number, [(f"{name}({', '.join(p.name for p in parameters)})", value)])
+
+
+_KINDS = {
+    Equation: "an equation",
+    Condition: "a condition",
+    Matrix: "a matrix",
+    Motion: "a motion",
+    FirstOrder: "a first-order form",
+}
+
+
+def _defined(name: str, result: Result) -> Any:
+    """What a name stands for that is defined by a statement: its one result."""
+    if result.value is not None:
+        return result.value
+    if not result.shown:
+        raise DomainError(f"{name} cannot be defined: this statement gives nothing exact that a name could stand for")
+    if len(result.shown) > 1:
+        listed = "; ".join(f"{label} = {thing}" if label else str(thing) for label, thing in result.shown)
+        raise DomainError(
+            f"{name} cannot be defined: this statement gives {len(result.shown)} results, {listed}: give the one that is meant its own name"
+        )
+    value = result.shown[0][1]
+    if isinstance(value, Solutions) and not len(value):
+        raise DomainError(f"{name} cannot be defined: there is no solution")
+    return value
+
+
+def kind_of(value: Any) -> str:
+    """What a thing is called in messages."""
+    return next((word for kind, word in _KINDS.items() if isinstance(value, kind)), f"a {type(value).__name__}")
+
+
+def domain_of(fact: Any) -> str:
+    """The domain with which a fact declares its name: only complex numbers change how a formula is built."""
+    return "complex" if getattr(fact, "domain", "") == "complex" else "real"
 
 
 def signature(path: Path) -> tuple[int, int]:

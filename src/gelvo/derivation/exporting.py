@@ -11,7 +11,7 @@ from gelvo.code.naming import function_name
 from gelvo.derivation.lines import Line
 from gelvo.derivation.results import Result
 from gelvo.errors import CheckFailed, ExportError, FormulaError
-from gelvo.expression.nodes import Equation
+from gelvo.expression.nodes import Equation, Expression
 from gelvo.typesetting import arranged, latex, mathml
 from gelvo.typesetting.layout import atom, name_layout, row
 
@@ -39,11 +39,13 @@ def export(derivation: Derivation, names: list[str], formats: list[str], folder:
             text = _latex(values) if language == "latex" else _mathml(values)
             files.append((f"{prefix}{stem}.{'tex' if language == 'latex' else 'mml'}", text))
             continue
+        from gelvo.derivation.engine import kind_of
         from gelvo.derivation.operations import appearing
 
-        outputs = {n: v for n, v in values if not isinstance(v, Equation)}
-        if len(outputs) < len(values):
-            raise ExportError("an equation cannot be exported as code: export an expression")
+        outputs = dict(values)
+        for n, v in values:
+            if not isinstance(v, Expression):
+                raise ExportError(f"{n} is {kind_of(v)}, and code is written for expressions: export its parts by name")
         name = function_name(stem, target_named(language))
         plain = plain_code(outputs, appearing(list(outputs.values())), language, name, derivation.units, derivation.given(None))
         # a file of somebody else that is only checked shapes nothing that runs but formulas
@@ -61,6 +63,7 @@ def export(derivation: Derivation, names: list[str], formats: list[str], folder:
 
 
 def _thing(derivation: Derivation, name: str) -> Any:
+    derivation.known(name)
     value = derivation.read(name)
     value = getattr(value, "expression", value)
     if value is None:

@@ -13,7 +13,7 @@ from gelvo.derivation import calculus_statements, system_statements
 from gelvo.derivation.lines import Clauses, Line, clauses
 from gelvo.derivation.results import Result
 from gelvo.derivation.rewriting_statements import STATEMENTS
-from gelvo.derivation.statement_parts import facts_of, from_answer, put_in, refuse
+from gelvo.derivation.statement_parts import answered, facts_of, from_answer, put_in, refuse
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Truth
 from gelvo.expression.traversal import free_names, postorder, substitute
@@ -45,12 +45,18 @@ def _is_formula_after(rest: str) -> bool:
 
 def _bare(derivation: Derivation, parts: Clauses, line: Line, defining: bool) -> Result:
     refuse(parts, "with", "given")
+    if not defining:
+        derivation.known(parts.head, *[n.name for n in derivation.values(parts.get("with"))])
     value = derivation.read(parts.head)
     value = put_in(derivation, getattr(value, "expression", value), parts)
-    if isinstance(value, (Equation, Condition, Solutions, SolutionSet, Matrix)) or defining:
+    if (
+        isinstance(value, (Equation, Condition, Solutions, SolutionSet))
+        or defining
+        or not isinstance(value, (Expression, Matrix))
+    ):
         return Result("step", line.text, line.number, [("", value)])
     given = derivation.given(parts.get("given"), parts.head)
-    return from_answer(rewriting.simplify(value, given, steps=derivation.steps), line)
+    return answered(value, lambda e: rewriting.simplify(e, given, steps=derivation.steps), line)
 
 
 def _differentiate(derivation: Derivation, parts: Clauses, line: Line) -> Result:
@@ -65,10 +71,13 @@ def _differentiate(derivation: Derivation, parts: Clauses, line: Line) -> Result
         return Result(
             "step", line.text, line.number, [("", put_in(derivation, calculus.differentiate(value, *variables), parts))]
         )
+    if isinstance(value, Matrix):
+        value = put_in(derivation, value, parts)
+        return answered(value, lambda e: calculus.differentiate(e, *variables, given=given, steps=True), line)
     answer = calculus.differentiate(value, *variables, given=given, steps=True)
     result = from_answer(answer, line, derivation.steps)
     short = rewriting.simplify(answer.expression, given)
-    if len(str(short)) < len(str(answer)):
+    if len(str(short.expression)) < len(str(answer.expression)):
         result.shown = [("", short.expression)]
     if parts.get("with"):
         result.shown = [("", put_in(derivation, result.shown[-1][1], parts))]
@@ -81,26 +90,26 @@ def _integrate(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     if by is None:
         raise FormulaError("integrate needs a variable:  integrate E by x", line.text, len(line.text))
     given = derivation.given(parts.get("given"), line.text)
-    f = put_in(derivation, derivation.expression(parts.head), parts)
+    f = put_in(derivation, derivation.entries(parts.head), parts)
     lower, upper = parts.get("from"), parts.get("to")
     if (lower is None) != (upper is None):
         raise FormulaError("a definite integral reads  integrate E by x from A to B", line.text, len(line.text))
     ends = [] if lower is None or upper is None else [put_in(derivation, derivation.expression(e), parts) for e in (lower, upper)]
-    return from_answer(calculus.integrate(f, derivation.read(by), *ends, given=given), line)
+    x = derivation.read(by)
+    return answered(f, lambda e: calculus.integrate(e, x, *ends, given=given), line)
 
 
 def _solve(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     refuse(parts, "for", "over", "with", "given", "taking")
     unknowns = parts.get("for")
-    if unknowns is None:
-        raise FormulaError("solve needs an unknown:  solve EQUATION for x", line.text, len(line.text))
-    targets = [derivation.unknown(u.strip()) for u in split_commas(unknowns)]
+    targets = [derivation.unknown(u.strip()) for u in split_commas(unknowns)] if unknowns else []
     equations = []
     for text in split_commas(parts.head):
         value = derivation.read(text)
         if not isinstance(value, (Equation, Expression, Condition)):
             raise FormulaError(f"`{text.strip()}` is not an equation", line.text, max(line.text.find(text.strip()), 0))
         equations.append(put_in(derivation, value, parts))
+    targets = targets or [solving.the_one_unknown(equations)]
     given = derivation.given(parts.get("given"), parts.head)
     stated = (
         [*split_initial(given)[0], *facts_of(given).given]
@@ -113,9 +122,7 @@ def _solve(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     taking = parts.get("taking")
     if taking is not None:
         solutions = solutions.taking(*[derivation.read(t) for t in split_commas(taking)])
-    conditions = (
-        tuple(dict.fromkeys(c for k in range(len(solutions)) for c in solutions.conditions_of(k))) or solutions.conditions
-    )
+    conditions = solutions.conditions_of(0) if len(solutions) == 1 else solutions.conditions  # of several each has its own
     details = [f"excluded: {what} ({why})" for what, why in solutions.excluded]
     if solutions.further:
         details.append(f"there are {solutions.further} further complex solutions")
@@ -134,6 +141,9 @@ def _value(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     refuse(parts, "to", "with", "given")
     digits = 15
     to = parts.get("to")
+    name = parts.head.strip()
+    hint = f"Define it, or put a number in:  value {name} with {name} = …"
+    derivation.known(name, *[n.name for n in derivation.values(parts.get("with"))], hint=hint)
     if to is not None:
         match = re.fullmatch(r"([0-9]{1,9})\s*digits?", to)
         if not match:
@@ -249,6 +259,8 @@ def _plot(derivation: Derivation, parts: Clauses, line: Line) -> Result:
 
     texts = [t.strip() for t in split_commas(parts.head)]
     table = derivation.values(parts.get("with"))
+    for t in texts:
+        derivation.known(t, variable, *[n.name for n in table])
     expressions = [substitute(derivation.expression(t), table) for t in texts]
     ends = [derivation.expression(lower), derivation.expression(upper)]
     values = {k.name: v for k, v in table.items()}
@@ -304,6 +316,8 @@ def _animate(derivation: Derivation, parts: Clauses, line: Line) -> Result:
         upper, _, following = listed[place + 1][1].partition(",")
         sliders[name] = (derivation.expression(listed[place][1]), derivation.expression(upper))
         name, place = following.strip(), place + 2
+    for t in texts:
+        derivation.known(t, listed[0][1], *sliders)
     expressions = [substitute(derivation.expression(t), table) for t in texts]
     ends = [derivation.expression(listed[1][1]), derivation.expression(listed[2][1])]
     moving = animate(

@@ -54,11 +54,16 @@ def plain_lines(result: Result) -> str:
         try:
             shown = text.render(labelled(label, thing))
         except ExportError:
-            shown = str(thing)
+            shown = _formula_text(thing)
         if max((len(line) for line in shown.splitlines()), default=0) > 110:
-            shown = f"{label} = {thing}" if label else str(thing)
+            shown = f"{label} = {_formula_text(thing)}" if label else _formula_text(thing)
         blocks.append(shown)
     return "\n".join(blocks)
+
+
+def _formula_text(thing: Any) -> str:
+    """The formula alone: conditions and verdict stand beside it."""
+    return str(getattr(thing, "expression", thing))
 
 
 @lru_cache(maxsize=1)
@@ -81,12 +86,12 @@ def _math(result: Result) -> list[dict[str, str]]:
             out.append(
                 {
                     "math": shown if len(shown) < 200_000 else "",
-                    "text": str(thing),
+                    "text": _formula_text(thing),
                     "unit": unit_text(name) if result.kind == "given" else "",
                 }
             )
         except ExportError:
-            out.append({"math": "", "text": str(thing)[:MOST_SHOWN], "unit": ""})
+            out.append({"math": "", "text": _formula_text(thing)[:MOST_SHOWN], "unit": ""})
     return out
 
 
@@ -196,7 +201,7 @@ def certificates(title: str, results: Sequence[Result]) -> dict[str, Any]:
             continue
         step: dict[str, Any] = {
             "line": max(r.number, 1), "kind": r.kind, "statement": r.statement,
-            "results": [f"{n} = {t}" if n and r.kind != "given" else str(t) for n, t in r.shown],
+            "results": [f"{n} = {_formula_text(t)}" if n and r.kind != "given" else _formula_text(t) for n, t in r.shown],
             "conditions": [str(c) for c in r.conditions], "verdict": r.verdict,
         }  # fmt: skip
         for key in ("road", "reason", "note"):

@@ -6,13 +6,16 @@ import re
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
+from gelvo.checking.certificate import Certificate, weakest
 from gelvo.checking.claims import check_identity
 from gelvo.derivation.lines import Clauses, Line
 from gelvo.derivation.results import Result
-from gelvo.derivation.statement_parts import facts_of, from_answer, put_in, refuse
+from gelvo.derivation.statement_parts import answered, facts_of, put_in, refuse
 from gelvo.errors import FormulaError
 from gelvo.expression.nodes import Equation
+from gelvo.matrices.matrix import Matrix
 from gelvo.operations import polynomials, rewriting
+from gelvo.operations.matrices import entrywise
 from gelvo.reading.reader import split_commas
 
 if TYPE_CHECKING:
@@ -23,15 +26,19 @@ Handler = Callable[["Derivation", Clauses, Line], Result]
 
 def _simplify(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     refuse(parts, "with", "given")
-    value = put_in(derivation, derivation.expression(parts.head), parts)
-    answer = rewriting.simplify(value, derivation.given(parts.get("given"), parts.head), steps=derivation.steps)
-    return from_answer(answer, line)
+    value = put_in(derivation, derivation.entries(parts.head), parts)
+    given = derivation.given(parts.get("given"), parts.head)
+    return answered(value, lambda e: rewriting.simplify(e, given, steps=derivation.steps), line)
 
 
 def _checked(derivation: Derivation, line: Line, value: Any, result: Any, given: list[Any]) -> Result:
     """A rewriting with the proof that it is equal."""
     if isinstance(value, Equation):
         return Result("step", line.text, line.number, [("", result)])
+    if isinstance(value, Matrix):
+        parts = tuple(check_identity(a, b, facts_of(given)) for a, b in zip(value.flat(), result.flat(), strict=True))
+        whole = Certificate(line.text, weakest(parts), "each entry by itself", parts=parts)
+        return Result("step", line.text, line.number, [("", result)], certificate=whole)
     certificate = check_identity(value, result, facts_of(given))
     return Result("step", line.text, line.number, [("", result)], certificate=certificate)
 
@@ -58,7 +65,7 @@ def _structural(work: Callable[..., Any], by: bool = False) -> Handler:
         value = _value(derivation, parts)
         given = derivation.given(parts.get("given"), parts.head)
         extra = [_variable(derivation, parts, line)] if by else []
-        return _checked(derivation, line, value, work(value, *extra, given=given), given)
+        return _checked(derivation, line, value, entrywise(work)(value, *extra, given=given), given)
 
     return handler
 
@@ -72,11 +79,11 @@ def _of_kind(work: Callable[..., Any], kinds: tuple[str, ...], plain: bool) -> H
         given = derivation.given(parts.get("given"), parts.head)
         if match and match.group(1) in kinds:
             value = _value(derivation, parts, match.group(2))
-            return _checked(derivation, line, value, work(value, only=match.group(1), given=given), given)
+            return _checked(derivation, line, value, entrywise(work)(value, only=match.group(1), given=given), given)
         if not plain:
             raise FormulaError(f"this reads  combine KIND in E  with one of {', '.join(kinds)}", line.text, len(line.text))
         value = _value(derivation, parts)
-        return _checked(derivation, line, value, work(value, given=given), given)
+        return _checked(derivation, line, value, entrywise(work)(value, given=given), given)
 
     return handler
 
@@ -88,7 +95,7 @@ def _factor(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     given = derivation.given(parts.get("given"), parts.head)
     plain = over is None or over in ("real", "reals", "rationals")
     listed = over if plain else [derivation.read(t) for t in split_commas(over or "")]
-    return _checked(derivation, line, value, rewriting.factor(value, given, over=listed), given)
+    return _checked(derivation, line, value, entrywise(rewriting.factor)(value, given, over=listed), given)
 
 
 def _express(derivation: Derivation, parts: Clauses, line: Line) -> Result:
@@ -99,7 +106,7 @@ def _express(derivation: Derivation, parts: Clauses, line: Line) -> Result:
         raise FormulaError("this reads  express E in terms of exponentials", line.text, len(line.text))
     value = _value(derivation, parts, match.group(1))
     given = derivation.given(parts.get("given"), parts.head)
-    return _checked(derivation, line, value, rewriting.express(value, match.group(2).strip(), given), given)
+    return _checked(derivation, line, value, entrywise(rewriting.express)(value, match.group(2).strip(), given), given)
 
 
 def _part(work: Callable[..., Any], count: int = 1, by: bool = False) -> Handler:

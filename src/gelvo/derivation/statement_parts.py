@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
+from gelvo.checking.certificate import Certificate, weakest
 from gelvo.derivation.lines import Clauses, Line
 from gelvo.derivation.results import Result
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.nodes import Condition, Equation, Expression
 from gelvo.expression.traversal import substitute
+from gelvo.matrices.matrix import Matrix
 from gelvo.operations.answer import Answer
 from gelvo.operations.inputs import split_initial
 
@@ -26,6 +29,8 @@ def put_in(derivation: Derivation, value: Any, parts: Clauses) -> Any:
         return Equation(substitute(value.left, table), substitute(value.right, table), conditions)
     if isinstance(value, (Expression, Condition)):
         return substitute(value, table)
+    if isinstance(value, Matrix):
+        return value.map(lambda e: substitute(e, table))
     raise DomainError("`with` cannot put values into this result")
 
 
@@ -43,6 +48,20 @@ def from_answer(answer: Answer, line: Line, steps: bool = True) -> Result:
         "step", line.text, line.number, [("", answer)], conditions=answer.conditions, certificate=certificate,
         reason=answer.reason, road=answer.road, steps=answer.steps if steps else (),
     )  # fmt: skip
+
+
+def answered(value: Any, work: Callable[[Expression], Answer], line: Line, steps: bool = True) -> Result:
+    """A formula's answer; of a matrix the answers to all its entries, with the conditions and the verdict of all."""
+    if not isinstance(value, Matrix):
+        return from_answer(work(value), line, steps)
+    answers = [work(e) for e in value.flat()]
+    width = value.shape[1]
+    entries = Matrix([answers[k : k + width] for k in range(0, len(answers), width)])
+    conditions = tuple(dict.fromkeys(c for a in answers for c in a.conditions))
+    parts = tuple(a.certificate() for a in answers if not a.reason)
+    whole = Certificate(line.text, weakest(parts), "each entry by itself", conditions=conditions, parts=parts) if parts else None
+    reason = "; ".join(dict.fromkeys(f"{a.expression}: {a.reason}" for a in answers if a.reason))
+    return Result("step", line.text, line.number, [("", entries)], conditions=conditions, certificate=whole, reason=reason)
 
 
 def facts_of(given: list[Any]) -> Any:

@@ -278,10 +278,12 @@ def _damping_cases(factors: list[tuple[uni.Coefficients, int]], facts: Facts) ->
         if len(base) != 3:
             continue
         gap = factored(4 * base[0] * base[2] - base[1] ** 2)
-        if facts.is_positive(gap) or facts.is_negative(gap) or gap is ZERO:
+        if gap is ZERO:
             continue
         low, high = _two_sides(gap)
-        choices.append([[relation("<", low, high)], [relation("=", low, high)], [relation("<", high, low)]])
+        signs = [relation("<", low, high), relation("=", low, high), relation("<", high, low)]
+        if not any(facts.holds(sign) for sign in signs):
+            choices.append([[sign] for sign in signs if facts.holds(sign) is not False])
     return [[c for part in pick for c in part] for pick in itertools.product(*choices)] if choices else [[]]
 
 

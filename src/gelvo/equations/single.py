@@ -162,7 +162,7 @@ class Solver:
         self.roads["quadratic formula"] = None
         gap = factored(expand(b * b - 4 * a * c))
         sign = self.facts.decide(gap)
-        if gap is ZERO:
+        if not sign & ~bits.NIL:
             return [Root(simplify(-b / (2 * a), self.facts).expression)]
         if self.real and bits.is_negative(sign):
             self.further += 2

@@ -249,7 +249,8 @@ def _factor_texts(factors: list[Expression], shown: dict[Node, Piece], sign: int
             if isinstance(inner, Number) and inner.is_rational:
                 out.append(_power_text(shown[base.base], inner.rational * sign))
             else:
-                out.append((f"{_wrapped(shown[base.base], ATOM)}^{_wrapped(shown[inner], ATOM)}", POWER))
+                below = "(e)" if shown[base.base][0] == "e" else _wrapped(shown[base.base], ATOM)  # a bare e^x asks for exp(x)
+                out.append((f"{below}^{_wrapped(shown[inner], ATOM)}", POWER))
         else:
             out.append(shown[base])
     return out

@@ -234,6 +234,69 @@ def _substitute_with_bound(root: Any, table: dict[Any, Expression]) -> Any:
     return done[(root, frozenset())]
 
 
+def set_apart(root: Any, free: Iterable[Node]) -> Any:
+    """Bound variables that are free names elsewhere in a call get names of their own.
+
+    >>> from gelvo.expression.building import name, number, written
+    >>> k = name("k")
+    >>> print(set_apart(k + written("sum_of", k, k, number(1), number(3)), [k]))
+    k + sum_of(k_1, k_1, 1, 3)
+    """
+    outside = set(free)
+
+    def visit(node: Node) -> Node:
+        if isinstance(node, Written) and node.binds and node.variable in outside:
+            own = another_name(node.variable, root, *outside)
+            return building.written(node.kind, substitute(node.body, {node.variable: own}), own, *node.arguments[2:])
+        return node
+
+    return transform(root, visit) if any(isinstance(n, Written) for n in postorder(root)) else root
+
+
+def unified(*roots: Any) -> tuple[Any, ...]:
+    """Sums, integrals and limits that differ only in the name of their bound variable become the same.
+
+    >>> from gelvo.expression.building import name, number, written
+    >>> forms = [written("sum_of", k**2, k, number(1), name("n")) for k in (name("k"), name("j"))]
+    >>> print(*unified(*forms))
+    sum_of(k^2, k, 1, n) sum_of(k^2, k, 1, n)
+    """
+    if not any(isinstance(n, Written) and n.binds for n in postorder(*roots)):
+        return roots
+    first: dict[Node, Node] = {}
+
+    def visit(node: Node) -> Node:
+        if not (isinstance(node, Written) and node.binds):
+            return node
+        place = building.name("bound variable", node.variable.domain)  # no name that text can spell
+        pattern = building.written(node.kind, substitute(node.body, {node.variable: place}), place, *node.arguments[2:])
+        return first.setdefault(pattern, node)
+
+    return tuple([transform(root, visit) for root in roots])
+
+
+def another_name(variable: Name, *roots: Node) -> Name:
+    """A name of the same domain, made from a variable's, that does not occur in the given formulas."""
+    taken = {n.name for n in names(*roots)} | {variable.name}
+    return building.name(_fresh(variable.name, taken), variable.domain)
+
+
+def bound_apart(f: Expression, x: Name, others: Iterable[Node]) -> tuple[Expression, Name]:
+    """An integrand, term or formula and its variable, under another name where something outside speaks of that name:
+    it means the outer one.
+
+    >>> from gelvo.expression.building import name
+    >>> x = name("x")
+    >>> bound_apart(x**2, x, [x])
+    (x_1^2, x_1)
+    """
+    listed = list(others)
+    if not any(contains(e, x) for e in listed):
+        return f, x
+    own = another_name(x, f, *listed)
+    return substitute(f, {x: own}), own
+
+
 def substitute_plain(root: Any, table: Mapping[Any, Any]) -> Any:
     """Substitution without regard to bound variables."""
     done: dict[Node, Any] = {}

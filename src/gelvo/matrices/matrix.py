@@ -135,7 +135,9 @@ class Matrix:
     def __pow__(self, exponent: Any) -> Matrix:
         count = exponent.rational if isinstance(exponent, Number) else exponent
         if isinstance(count, Node) or int(count) != count:
-            raise DomainError(f"a matrix has whole powers only, not {exponent}")
+            raise DomainError(
+                f"a matrix has whole powers only, not {exponent} (the transpose of A is transpose(A), its inverse A^(-1))"
+            )
         if self.shape[0] != self.shape[1]:
             raise DomainError(f"a matrix of {_sized(self)} is not square and has no powers")
         from gelvo.matrices.elimination import inverse

@@ -5,9 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from gelvo.checking.certificate import Certificate
+from gelvo.checking.certificate import PROVED, Certificate
 from gelvo.expression.nodes import Condition, Expression
 from gelvo.expression.registry import Hooks
+
+
+def with_comment(formula: str, comment: str) -> str:
+    """Formula text with a comment behind it, as formula text allows."""
+    return f"{formula}   # {comment}" if comment else formula
 
 
 class Answer:
@@ -48,8 +53,19 @@ class Answer:
         state = {slot: getattr(self, slot) for kind in type(self).__mro__ for slot in getattr(kind, "__slots__", ())}
         return None, {**state, "_make": None, "_steps": self.steps}
 
+    @property
+    def qualification(self) -> str:
+        """What a reader has to know beside the formula: its conditions, and a verdict below proved; empty where there is none."""
+        parts = ["if " + " and ".join(map(str, self.conditions))] if self.conditions else []
+        if self.reason:
+            parts.append(f"not worked out: {self.reason}")
+        elif self.verdict != PROVED:
+            parts.append(self.verdict)
+        return "; ".join(parts)
+
     def __str__(self) -> str:
-        return str(self.expression)
+        """The formula, and its qualification as a comment: the text still reads back to the formula."""
+        return with_comment(str(self.expression), self.qualification)
 
     __repr__ = __str__
 

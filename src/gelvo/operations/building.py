@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from math import isfinite
 from typing import Any
 
@@ -18,6 +18,7 @@ from gelvo.operations.inputs import facts_listed, one_expression, take
 
 ZERO = building.number(0)
 RESERVED = ("pi", "inf", "euler_gamma", "catalan", "undefined")
+MEANT = {"infinity": "inf", "Infinity": "inf"}  # words that mean something else here
 
 
 def variable(name: str, domain: str = "real") -> Name:
@@ -35,11 +36,13 @@ def variable(name: str, domain: str = "real") -> Name:
     word = domain_word(domain)
     if word is None:
         raise DomainError(f"{domain!r} is not a domain; choose one of {', '.join(DOMAINS)}")
-    if not isinstance(name, str) or not name.isidentifier():
+    spelt = Hooks.read.plain_name(name.strip()) if isinstance(name, str) else ""  # type: ignore[attr-defined]
+    if not spelt.isidentifier():
         raise FormulaError(f"{name!r} cannot be a name: a name is a letter followed by letters, digits and underscores")
-    spelt = Hooks.read.plain_name(name)  # type: ignore[attr-defined]
     if spelt in RESERVED:
         raise FormulaError(f"{name} is a constant and cannot be a variable")
+    if spelt in MEANT:
+        raise FormulaError(f"{name} cannot be a variable: it would be mistaken for {MEANT[spelt]}")
     return building.name(spelt, word)
 
 
@@ -162,7 +165,7 @@ def total(terms: Iterable[Any]) -> Expression:
     >>> gelvo.total([x, 1, x])
     2*x + 1
     """
-    return building.total([building.to_expression(t) for t in terms])
+    return building.total(_all_of(terms))
 
 
 def multiply_all(factors: Iterable[Any]) -> Expression:
@@ -173,7 +176,15 @@ def multiply_all(factors: Iterable[Any]) -> Expression:
     >>> gelvo.multiply_all([x, 2, x])
     2*x^2
     """
-    return building.multiply_all([building.to_expression(f) for f in factors])
+    return building.multiply_all(_all_of(factors))
+
+
+def _all_of(parts: Iterable[Any]) -> Sequence[Expression]:
+    """Expressions as they are; with text among them, all read together."""
+    listed = list(parts)
+    if any(isinstance(p, str) for p in listed):
+        return take(*listed).expressions
+    return [building.to_expression(p) for p in listed]  # no walk through the parts: long sums stay linear
 
 
 def cases(pieces: Iterable[tuple[Any, Any]], otherwise: Any = None) -> Expression:
@@ -253,10 +264,7 @@ def mathematical_function(name: str) -> Any:
     """A function of the catalogue as a Python function of expressions, numbers or text."""
 
     def apply(*arguments: Any) -> Expression:
-        if any(isinstance(a, str) for a in arguments):
-            values = list(take(*arguments).expressions)
-        else:  # no walk through the arguments: chains of calls stay linear
-            values = [building.to_expression(a) for a in arguments]
+        values = _all_of(arguments)
         if name == "sqrt":
             if len(values) != 1:
                 raise DomainError(f"sqrt takes 1 argument, not {len(values)}")

@@ -3,24 +3,30 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from dataclasses import replace
 from typing import Any
 
-from gelvo.algebra.differentiation import differentiate
+from gelvo.algebra.differentiation import differentiate as slope_of
 from gelvo.algebra.equality import decide_zero
+from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import factored
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.tidying import tidied
+from gelvo.checking.certificate import PROVED, Certificate, weakest
 from gelvo.checking.claims import check_antiderivative, check_identity
 from gelvo.equations.single import solve_single
-from gelvo.errors import DomainError, NotSolved
+from gelvo.errors import DomainError, NoClosedForm, NotSolved
 from gelvo.expression.building import written
-from gelvo.expression.nodes import Bound, Equation, Expression, Name, Number, Written
-from gelvo.expression.traversal import contains, postorder, substitute, transform
+from gelvo.expression.nodes import Bound, Condition, Equation, Expression, Name, Number, Written
+from gelvo.expression.traversal import contains, free_names, postorder, substitute, transform
 from gelvo.operations.answer import Answer
-from gelvo.operations.calculus import integrate
+from gelvo.operations.calculus import differentiate, integrate
 from gelvo.operations.explaining import Explained
 from gelvo.operations.inputs import one_expression, take
+from gelvo.operations.ranges import facts_over
 from gelvo.operations.series import add_up, limit, multiply_up
+
+MOST_FORMS = 50
 
 
 def _integral(value: Any) -> Written:
@@ -28,6 +34,14 @@ def _integral(value: Any) -> Written:
     if len(dict.fromkeys(found)) != 1:
         raise DomainError(f"one integral_of(f, x) is needed, and there are {len(found)}")
     return found[0]
+
+
+def _facts_inside(form: Written, facts: Facts) -> Facts:
+    """The facts that hold under an integral: between its ends its variable has them for itself."""
+    if len(form.arguments) == 2:
+        return facts
+    lower, upper = form.arguments[2:]
+    return facts_over(form.variable, lower, upper, facts)
 
 
 def _with_part(whole: Expression, form: Written, new: Expression) -> Expression:
@@ -48,17 +62,16 @@ def by_parts(integral: Any, differentiate_factor: Any = None, given: Iterable[An
     chosen = words.pop("differentiate", differentiate_factor)
     if words or chosen is None:
         raise DomainError('by_parts(integral, differentiate="x") names the factor that is differentiated')
-    arguments = take(integral, chosen, given=given)
+    arguments = take(integral, chosen, given=given, inside=True)
     whole, u = arguments.expressions
     form = _integral(whole)
-    x, facts = form.variable, arguments.facts
-    assert isinstance(x, Name)
+    x, facts = form.variable, _facts_inside(form, arguments.stated)
     rest = factored(form.body / u)
     found = antiderivative(rest, x, facts)
     if found is None:
         raise NotSolved(f"the other factor {rest} could not be integrated")
     V = tidied(found.expression, facts, x)
-    new = factored(differentiate(u, x) * V)
+    new = factored(slope_of(u, x) * V)
     outer = u * V
     if len(form.arguments) == 2:
         result = outer - _written(new, x)
@@ -67,11 +80,17 @@ def by_parts(integral: Any, differentiate_factor: Any = None, given: Iterable[An
         result = _end(outer, x, high, "below", facts) - _end(outer, x, low, "above", facts) - _written(new, x, low, high)
     value = _with_part(whole, form, result)
     chain = (
-        Explained("the factor that is differentiated", f"u = {u}, derivative_of(u, {x}) = {differentiate(u, x)}"),
+        Explained("the factor that is differentiated", f"u = {u}, derivative_of(u, {x}) = {slope_of(u, x)}"),
         Explained("the rest, integrated", f"V = integral_of({rest}, {x}) = {V}", check_antiderivative(rest, x, V, facts).verdict),
         Explained("u*V less the integral of u'*V", f"{outer} - integral_of({new}, {x})"),
     )
-    return Answer(value, lambda: check_identity(form.body, differentiate(outer, x) - new, facts), (), "by parts", "", chain)
+    conditions = facts.open_conditions(found.conditions)
+    under = facts.with_facts(conditions)
+
+    def certify() -> Certificate:
+        return replace(check_identity(form.body, slope_of(outer, x) - new, under), conditions=conditions)
+
+    return Answer(value, certify, conditions, "by parts", "", chain)
 
 
 def _written(f: Expression, x: Name, *ends: Expression) -> Expression:
@@ -104,15 +123,14 @@ def change_variable(integral: Any, substitution: Any, given: Iterable[Any] = ())
     >>> gelvo.change_variable("integral_of(x*exp(x^2), x, 0, 1)", "u = x^2")
     integral_of(exp(u), u, 0, 1)/2
     """
-    arguments = take(integral, substitution, given=given)
+    arguments = take(integral, substitution, given=given, inside=True)
     whole, rule = one_expression(arguments.values[0]), arguments.values[1]
     if not isinstance(rule, Equation) or not isinstance(rule.left, Name):
         raise DomainError('a substitution reads "u = x^2" or "x = sin(u)"')
     form = _integral(whole)
-    x, facts = form.variable, arguments.facts
-    assert isinstance(x, Name)
+    x, facts = form.variable, _facts_inside(form, arguments.stated)
     if rule.left is x:
-        letters = [n for n in _free(rule.right) if n not in _free(form.body)]
+        letters = [n for n in free_names(rule.right) if n not in free_names(form.body)]
         if len(letters) != 1:
             raise DomainError(f"the new variable of {rule} is not clear")
         u, inside = letters[0], rule.right
@@ -122,12 +140,12 @@ def change_variable(integral: Any, substitution: Any, given: Iterable[Any] = ())
         if not inverse.found:
             raise NotSolved(f"{rule} could not be solved for {x}")
         inside = inverse.found[-1].value
-    old_in_new = factored(substitute(form.body, {x: inside}) * differentiate(inside, u))
+    old_in_new = factored(substitute(form.body, {x: inside}) * slope_of(inside, u))
     if rule.left is not x:  # written directly where that is possible: g(u(x))*u'(x)
-        direct = factored(form.body / differentiate(rule.right, x))
+        direct = factored(form.body / slope_of(rule.right, x))
         replaced = substitute(direct, {rule.right: u})
         old_in_new = replaced if not contains(replaced, x) else old_in_new
-        if decide_zero(substitute(old_in_new, {u: rule.right}) * differentiate(rule.right, x) - form.body, facts).zero is False:
+        if decide_zero(substitute(old_in_new, {u: rule.right}) * slope_of(rule.right, x) - form.body, facts).zero is False:
             raise NotSolved(f"{rule} is not one to one on the range of the integral: split it first")
     ends: list[Expression] = []
     for place in form.arguments[2:]:
@@ -142,8 +160,8 @@ def change_variable(integral: Any, substitution: Any, given: Iterable[Any] = ())
             )
     inner = _written(old_in_new, u, *ends)
     result = _with_part(whole, form, inner)
-    new, slope = (substitute(old_in_new, {u: rule.right}) * differentiate(rule.right, x), form.body) if rule.left is not x else (
-        old_in_new, substitute(form.body, {x: inside}) * differentiate(inside, u)
+    new, slope = (substitute(old_in_new, {u: rule.right}) * slope_of(rule.right, x), form.body) if rule.left is not x else (
+        old_in_new, substitute(form.body, {x: inside}) * slope_of(inside, u)
     )  # fmt: skip
     chain = (
         Explained("the new variable", f"{rule}"),
@@ -160,36 +178,52 @@ def _far(f: Expression, x: Name, place: Expression, facts: Any) -> Expression:
     return found.expression
 
 
-def _free(e: Expression) -> list[Name]:
-    from gelvo.expression.traversal import free_names
-
-    return list(free_names(e))
-
-
-def carry_out(expression: Any, given: Iterable[Any] = ()) -> Expression:
+def carry_out(expression: Any, given: Iterable[Any] = ()) -> Answer:
     """Every written integral, derivative, limit, sum and product inside a formula worked out, the innermost first.
+
+    Returns an Answer with the conditions of all of them; its certificate has one part for each. Raises NoClosedForm where one of
+    them has none, or holds only for some values of a variable that an outer one runs through.
 
     >>> import gelvo
     >>> gelvo.carry_out("2*integral_of(x, x, 0, 1) + derivative_of(x^2, x)")
     2*x + 1
     """
     arguments = take(expression, given=given)
-    value = one_expression(arguments.values[0])
-    for _ in range(50):
-        forms = [n for n in postorder(value) if isinstance(n, Written)]
-        if not forms:
-            return value
-        form = forms[0]
-        done = _worked_out(form, arguments.facts.given)
-        value = _with_part(value, form, done)
-    return value
+    before = value = one_expression(arguments.values[0])
+    conditions: dict[Condition, None] = {}
+    parts: list[Certificate] = []
+    for _ in range(MOST_FORMS):
+        form = next((n for n in postorder(value) if isinstance(n, Written)), None)
+        if form is None:
+            return _carried_out(before, value, tuple(conditions), tuple(parts))
+        done = _worked_out(form, arguments.stated)
+        parts.append(done.certificate())
+        outer = {n.variable: n for n in postorder(value) if isinstance(n, Written) and n.binds and contains(n.body, form)}
+        for condition in done.conditions:
+            around = [outer[v] for v in free_names(condition) if v in outer]
+            if not around:
+                conditions[condition] = None
+            elif any(f.kind != "integral_of" for f in around) or getattr(condition, "operator", "") != "!=":
+                raise NoClosedForm(
+                    f"{form} is {done.expression} only if {condition}, and {around[0]} runs through other values too"
+                )
+        value = _with_part(value, form, done.expression)
+    raise NoClosedForm(f"more than {MOST_FORMS} written forms stand in this formula")
 
 
-def _worked_out(form: Written, given: Iterable[Any]) -> Expression:
+def _carried_out(
+    before: Expression, value: Expression, conditions: tuple[Condition, ...], parts: tuple[Certificate, ...]
+) -> Answer:
+    road = "each written form by its operation, the innermost first"
+    whole = Certificate(f"{before} = {value}", weakest(parts) if parts else PROVED, road, conditions=conditions, parts=parts)
+    return Answer(value, lambda: whole, conditions, road)
+
+
+def _worked_out(form: Written, facts: Facts) -> Answer:
     """One written form by its operation; NoClosedForm where there is none."""
     body, x, *rest = form.arguments
     if form.kind == "derivative_of":
         times = int(rest[0].rational) if rest and isinstance(rest[0], Number) else 1
-        return differentiate(body, x, times)
+        return differentiate(body, x, times=times, steps=True)  # type: ignore[no-any-return]
     work: Any = {"integral_of": integrate, "limit_of": limit, "sum_of": add_up, "product_of": multiply_up}[form.kind]
-    return work(body, x, *rest, given=given, otherwise="error").expression  # type: ignore[no-any-return]
+    return work(body, x, *rest, given=facts.given, otherwise="error")  # type: ignore[no-any-return]

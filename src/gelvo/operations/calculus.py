@@ -10,16 +10,17 @@ from gelvo.algebra.facts import Facts
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.definite import definite_integral
 from gelvo.calculus.tidying import tidied
-from gelvo.checking.certificate import PROVED, SUPPORTED, UNDECIDED, Certificate
+from gelvo.checking.certificate import PROVED, SUPPORTED, UNDECIDED, Certificate, weakest
 from gelvo.checking.claims import check_antiderivative, check_derivative
 from gelvo.checking.integrals import check_definite
 from gelvo.errors import DomainError, NoClosedForm
 from gelvo.expression.building import written
 from gelvo.expression.nodes import Equation, Expression, Name
-from gelvo.expression.traversal import contains
+from gelvo.expression.traversal import bound_apart, fresh_name, substitute
 from gelvo.operations.answer import Answer
 from gelvo.operations.explaining import derivative_steps
 from gelvo.operations.inputs import one_expression, take
+from gelvo.operations.ranges import facts_over
 
 
 def differentiate(expression: Any, *variables: Any, times: int = 1, given: Iterable[Any] = (), steps: bool = False) -> Any:
@@ -44,13 +45,26 @@ def differentiate(expression: Any, *variables: Any, times: int = 1, given: Itera
     if not steps:
         return result
     road = "rules of differentiation, inner functions first"
-    target = targets[0]
-    if len(targets) == 1 and isinstance(target, Name):
-        facts = arguments.facts
+    facts = arguments.facts
+    if len(targets) == 1 and isinstance(targets[0], Name):
+        target = targets[0]
         chain = (lambda: derivative_steps(before, target, facts)) if times == 1 else ()
         return Answer(result, lambda: check_derivative(before, target, times, result, facts), (), road, "", chain)
-    claim = f"derivative of {before} = {result}"
-    return Answer(result, lambda: Certificate(claim, UNDECIDED, "no separate road for several variables"), (), road)
+    return Answer(result, lambda: _one_by_one(before, targets, times, result, facts), (), road)
+
+
+def _one_by_one(before: Expression, targets: Sequence[Expression], times: int, result: Expression, facts: Facts) -> Certificate:
+    """Derivatives by several variables, or by an unknown function: each one checked as a derivative by a plain name."""
+    parts: list[Certificate] = []
+    current = before
+    for target in targets:
+        after = differentiation.differentiate(current, target, times)
+        plain = target if isinstance(target, Name) else fresh_name("u", current, after)
+        one, other = (substitute(e, {target: plain}) for e in (current, after))
+        parts.append(check_derivative(one, plain, times, other, facts))
+        current = after
+    claim = f"derivative of {before} by {', '.join(map(str, targets))} = {result}"
+    return Certificate(claim, weakest(tuple(parts)), "one derivative after the other", parts=tuple(parts))
 
 
 def _derivative(expression: Expression, targets: Sequence[Expression], times: int) -> Expression:
@@ -79,7 +93,7 @@ def integrate(
     >>> gelvo.integrate("x^2*exp(-x)", "x", 0, "inf")
     2
     >>> gelvo.integrate("1/x", "x", -1, 1)
-    undefined
+    undefined   # supported
     """
     ends = [] if lower is None and upper is None else [lower, upper]
     if len(ends) == 2 and (lower is None or upper is None):
@@ -88,8 +102,7 @@ def integrate(
     f, (x,) = one_expression(arguments.values[0], "an integrand"), arguments.names
     facts = arguments.facts
     bounds = [one_expression(e, "an end") for e in arguments.values[1:]]
-    if any(contains(b, x) for b in bounds):
-        raise DomainError(f"an end of the integral contains its variable {x}")
+    f, x = bound_apart(f, x, bounds)
     answer = _indefinite(f, x, facts) if not bounds else _definite(f, x, bounds[0], bounds[1], facts)
     if answer.reason and otherwise == "error":
         raise NoClosedForm(answer.reason)
@@ -110,6 +123,7 @@ def _indefinite(f: Expression, x: Name, facts: Facts) -> Answer:
 
 
 def _definite(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Answer:
+    facts = facts_over(x, lower, upper, facts)
     found, reason = definite_integral(f, x, lower, upper, facts)
     if found is None:
         return _unevaluated(written("integral_of", f, x, lower, upper), reason)

@@ -78,5 +78,5 @@ def solution_steps(equation: Equation, x: Name, facts: Facts) -> tuple[Explained
         steps.append(Explained("one double root -b/(2*a)", f"{x} = {factored(-b / (2 * a))}"))
     else:
         sign = "is negative: no real root" if isinstance(gap, Number) and facts.is_negative(gap) else "gives two roots"
-        steps.append(Explained(f"(-b ± sqrt({gap}))/(2*a)", f"the discriminant {sign}"))
+        steps.append(Explained(f"(-b + sqrt({gap}))/(2*a) and (-b - sqrt({gap}))/(2*a)", f"the discriminant {sign}"))
     return tuple(steps)

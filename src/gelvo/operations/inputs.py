@@ -6,28 +6,30 @@ domains that its facts state are known before any text is built, so that one nam
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from typing import Any, NamedTuple
 
-from gelvo.algebra.facts import DomainFact, Facts
+from gelvo.algebra.facts import DomainFact, Facts, is_about
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import name, to_expression
-from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Node
+from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Node, Written
 from gelvo.expression.registry import Hooks
-from gelvo.expression.traversal import check_one_meaning, postorder, substitute
+from gelvo.expression.traversal import check_one_meaning, free_names, postorder, set_apart, substitute
 from gelvo.matrices.matrix import Matrix
 
 
 class Arguments(NamedTuple):
     """What one call was given, read: values, variables, facts, and facts that are only asked about.
 
-    context: what names mean in this call; declared_as: for an unknown that is sought over the complex numbers, the variable
+    stated: the facts with those about bound variables of written forms, which `facts` leaves out: they hold only where the form's
+    range does; context: what names mean in this call; declared_as: for an unknown that is sought over the complex numbers, the variable
     that the caller had.
     """
 
     values: tuple[Any, ...]
     variables: tuple[Expression, ...]
     facts: Facts
+    stated: Facts
     asked: tuple[Any, ...]
     context: Any
     declared_as: dict[Name, Name]
@@ -47,12 +49,14 @@ class Arguments(NamedTuple):
 
 
 def take(
-    *items: Any, variables: Sequence[Any] = (), given: Iterable[Any] = (), over: str | None = None, asked: Iterable[Any] = ()
-) -> Arguments:
+    *items: Any, variables: Sequence[Any] = (), given: Iterable[Any] = (), over: str | None = None, asked: Iterable[Any] = (),
+    inside: bool = False,
+) -> Arguments:  # fmt: skip
     """Reads the arguments of a call.
 
     items: formulas; variables: those of the operation; given: facts; over: "complex" where the variables are unknowns that may
-    be complex; asked: facts that the call does not state but asks about.
+    be complex; asked: facts that the call does not state but asks about; inside: whether the call works on a written form itself,
+    so that the names of all arguments mean the form's own variable.
     """
     stated, questions = facts_listed(given), facts_listed(asked)
     values: list[Any] = [i if isinstance(i, str) else _plain(i) for i in items]
@@ -73,7 +77,24 @@ def take(
         table = {old: new for new, old in declared_as.items() if old is not new}
         values, read, known, wanted = ([_substituted(v, table) for v in part] for part in (values, read, known, wanted))
     check_one_meaning(_roots([*values, *read, *known, *wanted]))
-    return Arguments(tuple(values), tuple(read), Facts(known), tuple(wanted), context, declared_as)
+    facts = Facts(known)
+    values, own = (values, facts) if inside else _scoped(values, read, facts)
+    return Arguments(tuple(values), tuple(read), own, facts, tuple(wanted), context, declared_as)
+
+
+def _scoped(values: list[Any], variables: Sequence[Expression], facts: Facts) -> tuple[list[Any], Facts]:
+    """Bound variables of written forms get names of their own where the call means another thing by theirs; facts about names
+    that are only bound are left out."""
+    roots = _roots(values)
+    bound = {n.variable for n in postorder(*roots) if isinstance(n, Written) and n.binds}
+    if not bound:
+        return values, facts
+    free = {n for root in (*roots, *variables) for n in free_names(root)}
+    spoken_of = {n for n in bound if any(is_about(f, n) for f in facts.given)}
+    outside = bound & {*variables, *(free & spoken_of)}
+    for name_only_bound in spoken_of - free:
+        facts = facts.without(name_only_bound)
+    return [_in_each(v, lambda e: set_apart(e, outside)) for v in values] if outside else values, facts
 
 
 def facts_listed(given: Any) -> list[Any]:
@@ -132,16 +153,18 @@ def _widened(targets: Sequence[Any], context: Any) -> dict[Name, Name]:
 
 
 def _substituted(value: Any, table: dict[Name, Name]) -> Any:
-    if not table or value is None:
-        return value
     if isinstance(value, DomainFact):
         return DomainFact(table.get(value.name, value.name), value.domain)
+    return _in_each(value, lambda e: substitute(e, table))
+
+
+def _in_each(value: Any, work: Callable[[Any], Any]) -> Any:
+    """The same done to an expression or a condition, to the sides of an equation, to the entries of a matrix."""
     if isinstance(value, Equation):
-        left, right = substitute(value.left, table), substitute(value.right, table)
-        return Equation(left, right, [substitute(c, table) for c in value.conditions])
+        return Equation(work(value.left), work(value.right), [work(c) for c in value.conditions])
     if isinstance(value, Matrix):
-        return value.map(lambda e: substitute(e, table))
-    return substitute(value, table)
+        return value.map(work)
+    return None if value is None else work(value)
 
 
 def _roots(values: Iterable[Any]) -> list[Any]:

@@ -17,6 +17,7 @@ from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import fresh_name, names
 from gelvo.matrices import elimination, spectrum
 from gelvo.matrices.matrix import Matrix, check_size
+from gelvo.operations.boundary import told
 from gelvo.operations.inputs import take
 from gelvo.operations.solving import solve
 
@@ -47,6 +48,9 @@ def from_columns(columns: Sequence[Any]) -> Matrix:
     >>> gelvo.from_columns([[1, 2], [3, 4]])
     [1, 3; 2, 4]
     """
+    for column in columns:
+        if not isinstance(column, Iterable) or isinstance(column, str):
+            raise DomainError(f"a column is a list of entries, or a matrix of one column, not {column!r}")
     return Matrix([list(c) for c in columns]).transpose()
 
 
@@ -220,16 +224,29 @@ OF_MATRICES: dict[str, Callable[..., Any]] = {
 def attach(operations: dict[str, Callable[..., Any]]) -> None:
     """Gives matrices their methods, those of expressions among them."""
     for word, method in {**operations, **METHODS}.items():
-        setattr(Matrix, word, method)
+        setattr(Matrix, word, told(method))
 
 
 def entrywise(operation: Callable[..., Any]) -> Callable[..., Any]:
-    """The operation, which also takes a matrix and then acts on each entry (answers become their formulas)."""
+    """The operation, which also takes a matrix and then acts on each entry (answers become their formulas).
+
+    Raises DomainError where an entry has a result only under conditions.
+    """
 
     @functools.wraps(operation)
     def work(expression: Any, *arguments: Any, **options: Any) -> Any:
         if isinstance(expression, Matrix):
-            return expression.map(lambda e: operation(e, *arguments, **options))
+            return expression.map(lambda e: _unconditional(e, operation(e, *arguments, **options)))
         return operation(expression, *arguments, **options)
 
     return work
+
+
+def _unconditional(entry: Expression, result: Any) -> Any:
+    """A result that a matrix can hold: conditions have no place there, so they must be among the facts."""
+    conditions = getattr(result, "conditions", ())
+    if conditions and not isinstance(result, Expression):
+        raise DomainError(
+            f"the entry {entry} becomes {result}: a matrix cannot carry that condition, so state it in given=[…], or take the entry by itself"
+        )
+    return result

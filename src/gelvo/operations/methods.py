@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from gelvo.expression.nodes import Equation, Expression
 from gelvo.operations import calculus, matrices, rewriting, trust
+from gelvo.operations.boundary import told
 
 METHODS = {
     "simplify": rewriting.simplify,
@@ -17,6 +18,16 @@ METHODS = {
     "value": trust.value,
     "equal": trust.equal,
 }
+# further operations on one formula that take a matrix entry by entry
+ON_ENTRIES = (
+    "combine",
+    "common_denominator",
+    "rationalize_denominator",
+    "express",
+    "amplitude_phase",
+    "partial_fractions",
+    "limit",
+)
 OF_EQUATIONS = ("expand", "factor", "collect", "substitute", "rename", "differentiate")
 
 
@@ -25,8 +36,8 @@ ENTRY_BY_ENTRY = ("simplify", "expand", "factor", "collect", "substitute", "diff
 
 def attach() -> None:
     """Gives expressions, equations and matrices their methods."""
-    matrices.attach({n: matrices.entrywise(METHODS[n]) for n in ENTRY_BY_ENTRY})  # type: ignore[arg-type]
+    matrices.attach({n: told(matrices.entrywise(METHODS[n])) for n in ENTRY_BY_ENTRY})  # type: ignore[arg-type]
     for name, operation in METHODS.items():
-        setattr(Expression, name, operation)
+        setattr(Expression, name, told(operation))  # type: ignore[arg-type]
         if name in OF_EQUATIONS:
-            setattr(Equation, name, operation)
+            setattr(Equation, name, told(operation))  # type: ignore[arg-type]

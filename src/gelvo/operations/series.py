@@ -10,14 +10,15 @@ from typing import Any
 from gelvo.calculus import limits, sums
 from gelvo.calculus.expansion import Unclear, expanded
 from gelvo.calculus.tidying import tidied
-from gelvo.checking.certificate import REFUTED, UNDECIDED, Certificate
+from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.limits import check_limit, check_product, check_series, check_sum
 from gelvo.errors import DomainError, NoClosedForm
 from gelvo.expression.building import bound, number, power, total, written
 from gelvo.expression.nodes import Bound, Expression, Number
-from gelvo.expression.traversal import contains, fresh_name, substitute
+from gelvo.expression.traversal import bound_apart, contains, fresh_name, substitute
 from gelvo.operations.answer import Answer
 from gelvo.operations.inputs import take
+from gelvo.operations.ranges import WHOLE, approaching, facts_over
 
 FAULTS: list[tuple[Expression, Expression]] = []  # values that the other road refuted: counted by the tests
 
@@ -50,21 +51,21 @@ def limit(
         raise DomainError(f'side is "above", "below" or None for both, not {side!r}')
     arguments = take(expression, point, variables=[variable], given=given)
     (f, place), (x,) = arguments.expressions, arguments.names
-    if contains(place, x):
-        raise DomainError(f"the point {place} contains the variable {x}")
+    f, x = bound_apart(f, x, (place,))
     if isinstance(place, Bound) and side is not None:
         raise DomainError(f"{place} can be approached from one side only: leave the side out")
-    facts = arguments.facts
+    shown = written("limit_of", f, x, place)
+    f, x, side, facts = approaching(f, x, place, side, arguments.facts)
     found = limits.limit(f, x, place, side, facts)
     if found is None:
-        return unevaluated(written("limit_of", f, x, place), "no method decides this limit", otherwise)
+        return unevaluated(shown, "no method decides this limit", otherwise)
     value = tidied(found.value, facts)
     certificate = check_limit(f, x, place, side, value, facts)
+    if value is limits.UNDEFINED and x.domain in WHOLE and certificate.verdict not in (PROVED, SUPPORTED):
+        return unevaluated(shown, f"the formula oscillates, but not seen to do so through whole {x}", otherwise)
     if certificate.verdict == REFUTED:
         FAULTS.append((f, value))
-        return unevaluated(
-            written("limit_of", f, x, place), "the value that was found does not agree with the formula", otherwise
-        )
+        return unevaluated(shown, "the value that was found does not agree with the formula", otherwise)
     return Answer(value, lambda: certificate, (), found.road)
 
 
@@ -144,7 +145,7 @@ def add_up(expression: Any, index: Any, lower: Any, upper: Any, given: Iterable[
     >>> gelvo.add_up("k^2", "k", 1, "n")
     n*(n + 1)*(2*n + 1)/6
     >>> gelvo.add_up("1/k^2", "k", 1, "inf")
-    pi^2/6
+    pi^2/6   # supported
     """
     return _collected("sum_of", sums.add_up, check_sum, expression, index, lower, upper, given, otherwise)
 
@@ -166,10 +167,8 @@ def _collected(
 ) -> Answer:
     arguments = take(expression, lower, upper, variables=[index], given=given)
     (f, low, high), (k,) = arguments.expressions, arguments.names
-    for end in (low, high):
-        if contains(end, k):
-            raise DomainError(f"an end of the sum contains its index {k}")
-    facts = arguments.facts
+    f, k = bound_apart(f, k, (low, high))
+    facts = facts_over(k, low, high, arguments.facts, "sum")
     found = work(f, k, low, high, facts)
     if found is None:
         return unevaluated(written(kind, f, k, low, high), "no method found a closed form", otherwise)

@@ -18,11 +18,12 @@ from gelvo.equations.single import solve_single
 from gelvo.equations.systems import solve_system
 from gelvo.equations.whole_numbers import linear_over_integers
 from gelvo.errors import DomainError, NoSuchSolution, NotSolved
-from gelvo.expression.building import junction, name, number, relation, to_expression
+from gelvo.expression.building import applied, junction, name, number, relation, to_expression
 from gelvo.expression.known import domain_word
 from gelvo.expression.nodes import Applied, Bound, Condition, Equation, Expression, Name, Node, Number, Relation, Written
 from gelvo.expression.registry import Hooks
-from gelvo.expression.traversal import fresh_name, names, postorder, substitute, transform
+from gelvo.expression.traversal import free_names, fresh_name, names, postorder, substitute, transform
+from gelvo.operations.answer import with_comment
 from gelvo.operations.explaining import solution_steps
 from gelvo.operations.inputs import Arguments, split_initial, take
 
@@ -64,6 +65,7 @@ class Solutions(Sequence[Values]):
         self.excluded, self.everything, self.further, self.road = tuple(excluded), everything, further, road
         self.domain, self.unknowns, self.complete, self.reason = domain, tuple(unknowns), True, ""
         self.steps: tuple[Any, ...] = ()
+        self._certificate: Certificate | None = None
 
     def __len__(self) -> int:
         return len(self._found)
@@ -76,6 +78,10 @@ class Solutions(Sequence[Values]):
         if not -len(self._found) <= index < len(self._found):
             raise NoSuchSolution(f"there is no solution [{index}]: {len(self._found)} were found, counted from 0")
         return self._outside(self._found[index][0])
+
+    def own_conditions(self, index: int) -> tuple[Condition, ...]:
+        """What one solution needs beyond the conditions of all."""
+        return tuple(substitute(c, self._declared_as) for c in self._found[index][1])
 
     def _outside(self, values: Mapping[Any, Expression]) -> Values:
         """A solution in the variables of the caller: an unknown sought over the complex numbers may be a real one there."""
@@ -104,7 +110,9 @@ class Solutions(Sequence[Values]):
     def single(self) -> Any:
         """The expression of the one solution for one unknown; with several unknowns the mapping."""
         if len(self._found) != 1:
-            raise NotSolved(f"there are {len(self._found)} solutions, not one: {self}" if self._found else "there is no solution")
+            raise NotSolved(
+                f"there are {len(self._found)} solutions, not one: {self.listed()}" if self._found else "there is no solution"
+            )
         values = self[0]
         return next(iter(values.values())) if len(values) == 1 else values
 
@@ -124,7 +132,7 @@ class Solutions(Sequence[Values]):
             kept.append((values, (*own, *extra)))
         if not kept:
             asked = " and ".join(map(str, read))
-            raise NotSolved(f"no solution is left with {asked}; the candidates were {self}")
+            raise NotSolved(f"no solution is left with {asked}; the candidates were {self.listed()}")
         return Solutions(
             kept, self.equations, self.facts, conditions=self.conditions, excluded=dropped, families=self.families,
             further=self.further, road=self.road, domain=self.domain, unknowns=self.unknowns, declared_as=self._declared_as,
@@ -132,6 +140,11 @@ class Solutions(Sequence[Values]):
 
     def certificate(self) -> Certificate:
         """Every solution put back into every equation."""
+        if self._certificate is None:
+            self._certificate = self._checked()
+        return self._certificate
+
+    def _checked(self) -> Certificate:
         if not self._found:
             reason = "every value solves" if self.everything else "no candidate is left"
             return Certificate("; ".join(map(str, self.equations)), PROVED, f"{reason}, by equivalent steps: {self.road}")
@@ -147,7 +160,9 @@ class Solutions(Sequence[Values]):
         if len(parts) == 1:
             return parts[0]
         claim = "; ".join(map(str, self.equations))
-        return Certificate(f"{claim}: {self}", weakest(tuple(parts)), "each solution put into each equation", parts=tuple(parts))
+        return Certificate(
+            f"{claim}: {self.listed()}", weakest(tuple(parts)), "each solution put into each equation", parts=tuple(parts)
+        )
 
     check = certificate
 
@@ -156,6 +171,12 @@ class Solutions(Sequence[Values]):
         return self.certificate().verdict
 
     def __str__(self) -> str:
+        """The solutions, each with its conditions; those of all, and a verdict below proved, as a comment."""
+        common = ["if " + " and ".join(map(str, self.conditions))] if self.conditions and not self.everything else []
+        return with_comment(self.listed(), "; ".join([*common, *([] if self.verdict == PROVED else [self.verdict])]))
+
+    def listed(self) -> str:
+        """The solutions, each with its own conditions."""
         if self.everything:
             return "every value solves" + (f" if {' and '.join(map(str, self.conditions))}" if self.conditions else "")
         if not self._found:
@@ -228,11 +249,12 @@ def _shown(values: Mapping[Any, Expression]) -> str:
     return ", ".join(f"{k} = {v}" for k, v in values.items())
 
 
-def solve(equations: Any, unknowns: Any, over: str | None = None, given: Iterable[Any] = (), steps: bool = False) -> Any:
+def solve(equations: Any, unknowns: Any = None, over: str | None = None, given: Iterable[Any] = (), steps: bool = False) -> Any:
     """The solutions of one or several equations, or the intervals where an inequality holds.
 
-    equations: an equation, an expression (meant = 0), text, or a list of these; unknowns: a variable, unknown function or
-    its derivative, text, or a list; steps: whether .steps explains a linear or quadratic equation; over: a domain word, by default the unknown's own (an undeclared name is real).
+    equations: an equation, an expression (meant = 0), text, or a list of these; unknowns: a variable, unknown function or its
+    derivative, text, or a list; where the equations have one name only, it may be left out; steps: whether .steps explains a
+    linear or quadratic equation; over: a domain word, by default the unknown's own (an undeclared name is real).
     Returns Solutions; for inequalities in one unknown a SolutionSet (.condition, .intervals).
     Raises NotSolved with the reason where no method applies.
 
@@ -245,9 +267,10 @@ def solve(equations: Any, unknowns: Any, over: str | None = None, given: Iterabl
     (x >= -2 and x < -1) or (x >= 2 and x < 3)
     """
     listed = list(equations) if isinstance(equations, (list, tuple)) else [equations]
-    wanted = list(unknowns) if isinstance(unknowns, (list, tuple)) else [unknowns]
-    if not listed or not wanted:
+    wanted = [] if unknowns is None else list(unknowns) if isinstance(unknowns, (list, tuple)) else [unknowns]
+    if not listed or (unknowns is not None and not wanted):
         raise DomainError("solve needs at least one equation and one unknown")
+    wanted = wanted or [the_one_unknown(take(*listed, given=given).values)]
     word = domain_word(over) if isinstance(over, str) else None
     if over is not None and word is None:
         raise DomainError(f"{over!r} is not a domain; say real, complex, positive, integer …")
@@ -267,6 +290,21 @@ def solve(equations: Any, unknowns: Any, over: str | None = None, given: Iterabl
     if steps and len(read) == 1 and len(targets) == 1 and isinstance(targets[0], Name):
         solutions.steps = solution_steps(read[0], targets[0], arguments.facts)
     return solutions
+
+
+def the_one_unknown(values: Iterable[Any]) -> Expression:
+    """The unknown of equations that have one name or one unknown function only; else an error that lists them."""
+    sides = [s for v in values for s in ((v.left, v.right) if isinstance(v, Equation) else (v,)) if isinstance(s, Node)]
+    functions = {n.name: n for s in sides for n in postorder(s) if isinstance(n, Applied)}
+    found: dict[str, Expression] = {n.name: applied(n.name, n.arguments, (0,) * len(n.orders)) for n in functions.values()}
+    inside = {a for f in functions.values() for a in f.arguments}
+    found.update({n.name: n for s in sides for n in free_names(s) if n not in inside})
+    if len(found) != 1:
+        listed = ", ".join(sorted(found)) or "none"
+        raise DomainError(
+            f"solve needs to be told the unknown: the equations have {'several names' if found else 'no name'} ({listed})"
+        )
+    return next(iter(found.values()))
 
 
 def _is_inequality(value: Any) -> bool:

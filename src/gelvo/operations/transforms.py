@@ -19,6 +19,7 @@ from gelvo.expression.nodes import Expression, Name, Product
 from gelvo.expression.traversal import contains
 from gelvo.operations.answer import Answer
 from gelvo.operations.inputs import take
+from gelvo.operations.ranges import facts_over
 from gelvo.operations.series import unevaluated
 
 Work = Callable[[Expression, Name, Name, Facts], transforms.Found | None]
@@ -33,10 +34,19 @@ def laplace(expression: Any, variable: Any, target: Any, given: Iterable[Any] = 
 
     >>> import gelvo
     >>> gelvo.laplace("t*exp(-2*t)", "t", "s")
-    1/(s + 2)^2
+    1/(s + 2)^2   # supported
     """
     return _transformed(
-        expression, variable, target, given, otherwise, transforms.laplace, check_laplace, "Laplace transform", _laplace_integral
+        expression,
+        variable,
+        target,
+        given,
+        otherwise,
+        transforms.laplace,
+        check_laplace,
+        "Laplace transform",
+        _laplace_integral,
+        (number(0), bound("inf")),
     )
 
 
@@ -51,7 +61,7 @@ def inverse_laplace(expression: Any, variable: Any, target: Any, given: Iterable
 
     >>> import gelvo
     >>> gelvo.inverse_laplace("1/(s*(s + 1))", "s", "t")
-    -exp(-t) + 1
+    -exp(-t) + 1   # supported
     """
 
     def check(f: Expression, s: Name, t: Name, value: Expression, facts: Facts) -> Certificate:
@@ -77,7 +87,7 @@ def fourier(
 
     >>> import gelvo
     >>> gelvo.fourier("exp(-a*t^2)", "t", "w", given=["a > 0"])
-    sqrt(pi)*exp(-w^2/(4*a))/sqrt(a)
+    sqrt(pi)*exp(-w^2/(4*a))/sqrt(a)   # supported
     """
     return _fourier(expression, variable, target, given, convention, otherwise, False)
 
@@ -94,7 +104,7 @@ def inverse_fourier(
 
     >>> import gelvo
     >>> gelvo.inverse_fourier("2*a/(a^2 + w^2)", "w", "t", given=["a > 0"])
-    exp(-a*abs(t))
+    exp(-a*abs(t))   # undecided
     """
     return _fourier(expression, variable, target, given, convention, otherwise, True)
 
@@ -116,7 +126,18 @@ def _fourier(
         outer, rate = transforms.kernel(convention, inverse)
         return outer * written("integral_of", f * call("exp", transforms.I * rate * w * t), t, bound("-inf"), bound("inf"))
 
-    return _transformed(expression, variable, target, given, otherwise, work, check, "Fourier transform", as_integral)
+    return _transformed(
+        expression,
+        variable,
+        target,
+        given,
+        otherwise,
+        work,
+        check,
+        "Fourier transform",
+        as_integral,
+        (bound("-inf"), bound("inf")),
+    )
 
 
 def responses(e: Expression, t: Name, facts: Facts) -> Expression:
@@ -139,6 +160,7 @@ def _transformed(
     check: Check,
     what: str,
     written_as: Callable[[Expression, Name, Name], Expression] | None = None,
+    over: tuple[Expression, Expression] | None = None,
 ) -> Answer:
     arguments = take(expression, variables=[variable, target], given=given)
     (f,), (t, s) = arguments.expressions, arguments.names
@@ -146,7 +168,7 @@ def _transformed(
         raise DomainError(f"the {what} needs a new variable, not {t} again")
     if contains(f, s):
         raise DomainError(f"the formula already contains the new variable {s}")
-    facts = arguments.facts
+    facts = facts_over(t, *over, arguments.facts) if over else arguments.facts
     found = work(f, t, s, facts)
     if found is None:
         reason = f"no rule gives the {what} of this formula"

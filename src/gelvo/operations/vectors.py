@@ -20,7 +20,7 @@ def _scalar(expression: Any, variables: Sequence[Any]) -> tuple[Expression, tupl
     return arguments.expressions[0], arguments.names
 
 
-def _field(field: Any, variables: Sequence[Any]) -> tuple[tuple[Expression, ...], tuple[Name, ...]]:
+def _field(field: Sequence[Any] | Matrix, variables: Sequence[Any]) -> tuple[tuple[Expression, ...], tuple[Name, ...]]:
     arguments = take(*(field.flat() if isinstance(field, Matrix) else field), variables=variables)
     return arguments.expressions, arguments.names
 
@@ -47,7 +47,7 @@ def hessian(expression: Any, variables: Sequence[Any]) -> Matrix:
     return Matrix([[differentiate(differentiate(f, a), b) for b in names] for a in names])
 
 
-def jacobian(field: Any, variables: Sequence[Any]) -> Matrix:
+def jacobian(field: Sequence[Any] | Matrix, variables: Sequence[Any]) -> Matrix:
     """The matrix of derivatives of several formulas (one row each) by several variables (one column each).
 
     >>> import gelvo
@@ -58,7 +58,7 @@ def jacobian(field: Any, variables: Sequence[Any]) -> Matrix:
     return Matrix([[differentiate(f, x) for x in names] for f in formulas])
 
 
-def divergence(field: Any, variables: Sequence[Any]) -> Expression:
+def divergence(field: Sequence[Any] | Matrix, variables: Sequence[Any]) -> Expression:
     """The sum of the derivatives of each component by its coordinate.
 
     >>> import gelvo
@@ -71,7 +71,7 @@ def divergence(field: Any, variables: Sequence[Any]) -> Expression:
     return total([differentiate(f, x) for f, x in zip(formulas, names, strict=True)])
 
 
-def curl(field: Any, variables: Sequence[Any]) -> Matrix:
+def curl(field: Sequence[Any] | Matrix, variables: Sequence[Any]) -> Matrix:
     """The curl of a field of three components in Cartesian coordinates, as a column.
 
     >>> import gelvo

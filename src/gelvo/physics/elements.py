@@ -41,8 +41,9 @@ def element_matrix(
     >>> gelvo.element_matrix(lambda a, b: a*b, shapes, "x", 0, "h", given=["h > 0"])
     [h/3, h/6; h/6, h/3]
     """
-    rows = [[integrate(integrand(a, b), variable, lower, upper, given=given, otherwise="error").expression for b in functions]
-            for a in functions]  # fmt: skip
+    shapes, x, low, high = _element(functions, variable, lower, upper, given)
+    rows = [[integrate(integrand(a, b), x, low, high, given=given, otherwise="error").expression for b in shapes]
+            for a in shapes]  # fmt: skip
     return Matrix(rows)
 
 
@@ -51,7 +52,16 @@ def element_vector(
     given: Iterable[Any] = (),
 ) -> Matrix:  # fmt: skip
     """The column of integrals of integrand(N_i) over an element."""
-    return column([integrate(integrand(f), variable, lower, upper, given=given, otherwise="error").expression for f in functions])
+    shapes, x, low, high = _element(functions, variable, lower, upper, given)
+    return column([integrate(integrand(f), x, low, high, given=given, otherwise="error").expression for f in shapes])
+
+
+def _element(
+    functions: Sequence[Any], variable: Any, lower: Any, upper: Any, given: Iterable[Any]
+) -> tuple[Sequence[Expression], Expression, Expression, Expression]:
+    arguments = take(*functions, lower, upper, variables=[variable], given=given)
+    *shapes, low, high = arguments.expressions
+    return shapes, *arguments.names, low, high
 
 
 def assemble(elements: Sequence[Matrix], places: Sequence[Sequence[int]], size: int) -> Matrix:

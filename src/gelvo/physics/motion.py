@@ -43,6 +43,9 @@ def join_sections(variable: Any, sections: Sequence[tuple[Any, Any]]) -> Express
     """
     if not sections:
         raise DomainError("a law needs at least one section")
+    for pair in sections:
+        if not isinstance(pair, (list, tuple)) or len(pair) != 2:
+            raise DomainError(f"a section is a pair (formula, end of the section), not {pair!r}")
     arguments = take(*[p for pair in sections for p in pair], variables=[variable])
     (x,), values = arguments.names, arguments.expressions
     last = len(sections) - 1

@@ -32,6 +32,8 @@ class FirstOrder(NamedTuple):
 def _read(equations: Any, unknowns: Any, given: Iterable[Any] = ()) -> tuple[list[Expression], list[Applied], Any]:
     listed = list(equations) if isinstance(equations, (list, tuple)) else [equations]
     wanted = list(unknowns) if isinstance(unknowns, (list, tuple)) else [unknowns]
+    if not listed or not wanted:
+        raise DomainError("at least one equation and one unknown function are needed")
     arguments = take(*listed, variables=wanted, given=given)
     read = [v.left - v.right if isinstance(v, Equation) else one_expression(v) for v in arguments.values]
     targets = []

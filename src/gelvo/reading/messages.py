@@ -45,6 +45,10 @@ def syntax(text: str, column: int, found: str) -> FormulaError:
         if match:
             fixed = meant(before, after, match) if meant else ""
             return FormulaError(message, text, column, f"Did you mean  {fixed} ?" if fixed else "")
+    called = re.search(r"([^\W\d]\w*)$", before)
+    if called and called.group() in FUNCTIONS | {"sqrt": None, "log": None} and re.match(r"[\w(π√∞]", after):
+        fixed = f"{called.group()}({_first(after)})"
+        return FormulaError("a function stands before its argument in parentheses", text, column, f"Did you mean  {fixed} ?")
     if before and re.search(r"[\w)\]'²³]$", before) and re.match(r"[\w(π√∞]", after):
         fixed = f"{_last(before)}*{_first(after)}"
         return FormulaError("a multiplication sign is missing here", text, column, f"Did you mean  {fixed} ?")
@@ -63,7 +67,7 @@ def _decimal_comma(before: str, after: str, match: re.Match[str]) -> str:
 _RULES = [
     (r",\s*(\d+)(?![\w.])", "a comma cannot stand in a number, and there is no list here", _decimal_comma),
     (r",", "this comma separates nothing: a list stands only between a function's parentheses", None),
-    (r"==", "`==` is not used in formulas: one `=` states an equation", lambda b, a, m: f"{_last(b)} = {a[2:].strip()}"),
+    (r"==", "`==` is not used in formulas: one `=` states an equation", lambda b, a, m: f"{b.strip()} = {a[2:].strip()}"),
     (r"=", "`=` stands where a value is needed", None),
     (r"&+|\|\|", "conditions are joined by the words `and` and `or`", None),
     (r"%", "a percent sign has no meaning in a formula", lambda b, a, m: f"{_last(b)}/100"),
@@ -73,11 +77,14 @@ _RULES = [
 
 
 def _last(text: str) -> str:
-    match = re.search(r"[\w.]*\([^()]*\)$|[\w.]+$", text)
+    match = re.search(r"[\w.]*\([^()]*\)$|[\w.⁰¹²³⁴-⁹⁺⁻]+$", text)
     return match.group() if match else text[-8:]
 
 
 def _first(text: str) -> str:
+    called = re.match(r"([^\W\d]\w*)\s+([\w.]+)", text)
+    if called and called.group(1) in FUNCTIONS:
+        return f"{called.group(1)}({called.group(2)})"
     match = re.match(r"[\w.]+(\([^()]*\))?|\([^()]*\)", text)
     return match.group() if match else text[:8]
 
@@ -85,15 +92,18 @@ def _first(text: str) -> str:
 def unknown_function(text: str, column: int, name: str, arguments: str, variables: Iterable[str]) -> FormulaError:
     """A name before a parenthesis that is no function."""
     near = difflib.get_close_matches(name.lower(), [*FUNCTIONS, "sqrt"], n=3, cutoff=0.6)
-    is_variable = name in set(variables) or len(name) <= 2 or "_" in name or not near
-    if is_variable:
-        what = f"`{name}` is a variable" if name in set(variables) or len(name) <= 2 else f"`{name}` is not a known function"
+    bare = re.fullmatch(r"[^\W\d]\w*(\s*,\s*[^\W\d]\w*)*", arguments)
+    if name in set(variables) or (len(name) <= 2 and not bare):
         return FormulaError(
-            f'{what}, and a name before "(" is a function call.',
-            text,
-            column + len(name),
+            f'`{name}` is a variable, and a name before "(" is a function call.', text, column + len(name),
             f"Did you mean  {name}*({arguments}) ?",
-        )
+        )  # fmt: skip
+    if len(name) <= 2 or "_" in name or not near:
+        inside = arguments if bare else "t"
+        return FormulaError(
+            f'`{name}` is not a known function, and a name before "(" is a function call.', text, column + len(name),
+            f"Did you mean  {name}*({arguments}) ?  An unknown function is declared first, as {name}({inside}).",
+        )  # fmt: skip
     listed = " or ".join(f"`{n}`" for n in near)
     return FormulaError(f"`{name}` is not a known function", text, column, f"Did you mean {listed} ?")
 

@@ -18,9 +18,11 @@ from gelvo.expression.traversal import names, postorder, substitute
 from gelvo.limits import foreign
 from gelvo.matrices.matrix import Matrix
 from gelvo.numbers.exact import HALF, Gaussian, from_decimal_text
+from gelvo.operations.building import MEANT
 from gelvo.operations.matrices import OF_MATRICES, equality
 from gelvo.reading import messages, words
 
+MINUS = ("-", "−", "–", "‐", "‑")
 LONGEST_TEXT, DEEPEST_NESTING = 2_000_000, 1000
 
 
@@ -28,7 +30,8 @@ class Context:
     """What names mean while a text is read.
 
     declared: names with their domains; unknowns: name -> its arguments as declared; functions: one's own functions as
-    (parameters, body); definitions: names that stand for a formula; strict: whether `ab` may be a typing slip for a*b.
+    (parameters, body); definitions: names that stand for a formula; operations: what may be called inside a formula;
+    failed: names whose definition went wrong, and what to say to who uses one.
     """
 
     def __init__(
@@ -38,7 +41,9 @@ class Context:
         functions: Mapping[str, tuple[tuple[Name, ...], Any]] | None = None,
         definitions: Mapping[str, Any] | None = None,
         operations: Mapping[str, Callable[..., Any]] | None = None,
+        failed: Mapping[str, str] | None = None,
     ) -> None:
+        self.failed = dict(failed or {})
         self.declared = dict(declared or {})
         self.unknowns = dict(unknowns or {})
         self.functions = dict(functions or {})
@@ -180,14 +185,69 @@ class _Builder:
         return values[0]
 
     def _look(self, node: Any) -> None:
-        """What must be seen before the parts are built: `1/2x` and `2^3x`."""
+        """What must be seen before the parts are built: `1/2x` and `2^3x`, `0x1F` and `1_000`."""
+        if node.data == "implicit":
+            self._digits(node)
         children = node.children
         if node.data == "product":
             for sign, part in zip(children[1::2], children[2::2], strict=True):
-                if sign == "/" and getattr(part, "data", "") == "implicit":
+                if sign in words.DIVIDED and getattr(part, "data", "") == "implicit":
                     raise self._fault("it is not clear what is divided", part, "Write  1/(2*x)  or  (1/2)*x  with parentheses.")
         elif node.data == "power" and getattr(children[2], "data", "") == "implicit":
-            raise self._fault("it is not clear where the exponent ends", children[2], "Write  2^(3*x)  or  2^3*x .")
+            base, count, rest = (self._text_of(c) for c in (children[0], *children[2].children))
+            column = _column(children[2]) + len(count)
+            if self.text[column : column + 1].isspace():
+                place = _column(children[2].children[1])
+                raise FormulaError(
+                    "a multiplication sign is missing here", self.text, place, f"Did you mean  {base}^{count}*{rest} ?"
+                )
+            raise self._fault(
+                "it is not clear where the exponent ends",
+                children[2],
+                f"Write  {base}^({count}*{rest})  or  {base}^{count}*{rest} .",
+            )
+        elif node.data == "power" and getattr(children[0], "data", "") == "name" and children[0].children[0] == "e":
+            self._letter_e(node)
+
+    def _digits(self, node: Any) -> None:
+        """A number before a name that is no product but a way to write numbers in other places."""
+        count, name = node.children
+        spelt = self._text_of(name)
+        if spelt.startswith("_") and spelt[1:2].isdigit():
+            plain = str(count) + re.match(r"[_\d]*", spelt).group().replace("_", "")  # type: ignore[union-attr]
+            raise self._fault("digits are not grouped by underscores", node, f"Did you mean  {plain} ?")
+        written = re.match(r"0([xXbBoO])([0-9A-Fa-f]+)", self.text[_column(node) :])
+        if written and str(count) == "0":
+            try:
+                meant = f"Did you mean  {int(written.group(), 0)} ?"
+            except ValueError:
+                meant = f"Write  0*{spelt}  for the product."
+            raise self._fault("numbers are written with decimal digits", node, meant)
+
+    def _letter_e(self, node: Any) -> None:
+        """`e^x` where no `e` is known: Euler's number has another name here."""
+        exponent = node.children[2]
+        plain = not re.search(r"[^\W\d]", self._text_of(exponent))
+        if (
+            plain
+            or "e" in self.local
+            or "e" in self.context.declared
+            or "e" in self.context.definitions
+            or "e" in self.context.unknowns
+        ):
+            return
+        shown = self._text_of(exponent)
+        shown = shown[1:-1] if shown.startswith("(") and shown.endswith(")") else shown
+        raise self._fault(
+            "`e` is a letter like others (a charge, say), not Euler's number", node,
+            f"Did you mean  exp({shown}) ?  For a letter e, declare it, or write  (e)^…",
+        )  # fmt: skip
+
+    def _text_of(self, node: Any) -> str:
+        """The text from which a part was read."""
+        if not hasattr(node, "data"):
+            return str(node)
+        return self.text[_column(node) : _end(node)]
 
     def _fault(self, message: str, node: Any, hint: str = "") -> FormulaError:
         return FormulaError(message, self.text, _column(node), hint)
@@ -256,9 +316,9 @@ class _Builder:
         for sign, value in zip(values[1::2], values[2::2], strict=True):
             if sign == "+":
                 result = result + value if isinstance(result, Matrix) or not isinstance(value, Matrix) else value + result
-            elif sign in ("-", "−"):
+            elif sign in MINUS:
                 result = result - value if isinstance(result, Matrix) or not isinstance(value, Matrix) else -value + result
-            elif sign == "/":
+            elif sign in words.DIVIDED:
                 if isinstance(value, Matrix):
                     raise self._fault("a matrix cannot be divided by: multiply by its inverse, A*B^(-1)", node)
                 result = result / value
@@ -283,7 +343,7 @@ class _Builder:
         factors = [self._value(values[0], node.children[0])]
         for sign, value, child in zip(values[1::2], values[2::2], node.children[2::2], strict=True):
             factor = self._value(value, child)
-            if sign == "/":
+            if sign in words.DIVIDED:
                 self._note_denominator(factor, child)
                 factor = building.power(factor, building.number(-1))
             factors.append(factor)
@@ -343,8 +403,14 @@ class _Builder:
         return building.call("factorial", self._value(values[0], node.children[0]))
 
     def superscript(self, node: Any, values: list[Any]) -> Any:
-        exponent = building.number(from_decimal_text(str(values[1]).translate(words.SUPERSCRIPTS)))
-        return building.power(self._value(values[0], node.children[0]), exponent)
+        text = str(values[1]).translate(words.SUPERSCRIPTS)
+        exponent = building.number(from_decimal_text(text.lstrip("+-")) * (-1 if text[0] == "-" else 1))
+        if isinstance(values[0], Matrix):
+            return values[0] ** exponent
+        base = self._value(values[0], node.children[0])
+        if text[0] == "-":
+            self._note_denominator(base, node.children[0])
+        return building.power(base, exponent)
 
     def absolute(self, node: Any, values: list[Any]) -> Any:
         return building.call("abs", self._value(values[1] if len(values) > 1 else values[0], node))
@@ -362,6 +428,7 @@ class _Builder:
         text = words.plain_name(str(values[0]))
         if text in self.local:
             return self.local[text]
+        self._not_failed(text, node)
         if text in self.context.definitions:
             value = self.context.definitions[text]
             if callable(value) and not isinstance(value, Node):
@@ -375,6 +442,8 @@ class _Builder:
         if text in words.BOUNDS:
             return building.bound(words.BOUNDS[text])
         known = self.context.declared.get(text)
+        if known is None and text in MEANT:
+            raise self._fault(f"`{text}` is not a name of its own here", node, f"Did you mean  {MEANT[text]} ?")
         self.bare.setdefault(text, _column(node))
         if known is not None:
             return known
@@ -386,8 +455,13 @@ class _Builder:
                 raise fault
         return building.name(text)
 
+    def _not_failed(self, name: str, node: Any) -> None:
+        if name in self.context.failed:
+            raise self._fault(self.context.failed[name], node)
+
     def call(self, node: Any, values: list[Any]) -> Any:
         name = words.plain_name(str(values[0]))
+        self._not_failed(name, node)
         listed = node.children[1].children if len(node.children) > 1 else []
         inner = values[1] if len(values) > 1 else []
         if name == "cases":
@@ -408,6 +482,11 @@ class _Builder:
             result = operation(*arguments)
             return result if isinstance(result, Matrix) else self._value(result, node)
         self.called.setdefault(name, _column(node))
+        if name == "log" and len(arguments) == 2:
+            shown = [self._text_of(c) for c in listed]
+            fitting = {"10": "log10", "2": "log2"}.get(shown[1])
+            meant = f"{fitting}({shown[0]})" if fitting else f"ln({shown[0]})/ln({shown[1]})"
+            raise self._fault("log is the natural logarithm, and takes 1 argument", node, f"Did you mean  {meant} ?")
         name = words.SAME_FUNCTION.get(name, name)
         if name == "sqrt":
             if len(arguments) != 1:
@@ -475,7 +554,8 @@ class _Builder:
 
     def primed(self, node: Any, values: list[Any]) -> Any:
         name = words.plain_name(str(values[0]))
-        order = len(values[1])
+        self._not_failed(name, node)
+        order = sum(words.PRIME_MARKS.get(mark, 1) for mark in values[1])
         if name not in self.context.unknowns:
             own = self.context.functions.get(name)
             if own is not None and len(values) > 2 and len(own[0]) == 1 and isinstance(own[1], Expression):

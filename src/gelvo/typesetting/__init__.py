@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from gelvo.errors import ExportError
@@ -54,10 +55,18 @@ def _solutions(solutions: Any) -> Layout:
     if solutions.everything or not len(solutions):
         return atom("every value" if solutions.everything else "no solution", "text")
     pieces: list[Layout] = []
-    for values in solutions:
+    for place, values in enumerate(solutions):
         parts = [row(arranged(k), atom("=", "relation"), arranged(v)) for k, v in values.items()]
-        pieces.append(joined(parts, atom(",", "punctuation")))
+        own = solutions.own_conditions(place) if len(solutions) > 1 else ()  # of a single one they stand beside it
+        pieces.append(qualified(joined(parts, atom(",", "punctuation")), own))
     return joined(pieces, atom("or", "word"))
+
+
+def qualified(formula: Layout, conditions: Sequence[Any], mark: str = "") -> Layout:
+    """A formula with its conditions, and a word about its verdict."""
+    if conditions:
+        formula = row(formula, atom("if", "word"), joined([arranged(c) for c in conditions], atom("and", "word")))
+    return row(formula, atom(f"({mark})", "word")) if mark else formula
 
 
 def typeset(thing: Any, style: str = "latex") -> str:
@@ -68,10 +77,22 @@ def typeset(thing: Any, style: str = "latex") -> str:
     return render(arranged(thing))
 
 
+def _with_conditions(thing: Any) -> Layout:
+    """An answer or solutions with all that a reader has to know beside the formula."""
+    layout = arranged(thing)
+    if hasattr(thing, "qualification"):
+        mark = "not worked out" if thing.reason else "" if thing.verdict == "proved" else thing.verdict
+        return qualified(layout, thing.conditions, mark)
+    if hasattr(thing, "conditions_of"):
+        common = thing.conditions_of(0) if len(thing) == 1 else thing.conditions
+        return qualified(layout, common, "" if thing.verdict == "proved" else thing.verdict)
+    return layout
+
+
 def mimebundle(thing: Any) -> dict[str, str]:
     """What a notebook shows: LaTeX, and plain two-dimensional text."""
     try:
-        layout = arranged(thing)
+        layout = _with_conditions(thing)
     except ExportError:
         return {"text/plain": str(thing)}
     return {"text/latex": f"$\\displaystyle {latex.render(layout)}$", "text/plain": text.render(layout)}

@@ -15,6 +15,7 @@ from gelvo.algebra.rationalizing import rationalize_denominator
 from gelvo.algebra.univariate import ONE, ZERO, Coefficients
 from gelvo.calculus.antiderivative.support import Found, Search
 from gelvo.errors import DomainError
+from gelvo.expression import known as bits
 from gelvo.expression.building import call, multiply_all, number, power, total
 from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Number, Product
 from gelvo.expression.traversal import contains, postorder
@@ -103,6 +104,8 @@ def _inverse_quadratic(
     x = search.variable
     p, slope = a * x**2 + b * x + c, 2 * a * x + b
     gap = uni.normal(4 * a * c - b * b)
+    if not search.facts.decide(gap) & ~bits.NIL:  # by the facts a square: p = slope^2/(4*a)
+        return power(4 * a, number(k)) * power(slope, number(1 - 2 * k)) / (2 * (1 - 2 * k) * a)
     if k > 1:
         inner = _inverse_quadratic(a, b, c, k - 1, search, conditions)
         if inner is None:

@@ -118,7 +118,7 @@ def _constant_factor(f: Expression, search: Search) -> tuple[Expression, Express
 def _one(f: Expression, search: Search) -> Found | None:
     for method in METHODS:
         found = method(f, search)
-        if found is not None:
+        if found is not None and not any(search.facts.holds(c) is False for c in found.conditions):
             return found
     return None
 
