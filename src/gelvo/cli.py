@@ -113,6 +113,8 @@ def _show(result: Any, with_statement: bool = False) -> None:
         shown = plain_lines(result)
         if shown:
             _say("\n".join(pad + line for line in shown.splitlines()))
+    if result.unit:
+        _say(f"{pad}in {result.unit}")
     if result.reason:
         _say(f"{pad}not worked out: {result.reason}")
     if result.note:

@@ -248,3 +248,4 @@ for _word in (*_methods.ENTRY_BY_ENTRY, *_methods.ON_ENTRIES):
 for _word, _thing in list(globals().items()):
     if not _word.startswith("_") and _isfunction(_thing) and _word not in _FUNCTIONS:
         globals()[_word] = _told(_thing)
+        globals()[_word].__module__ = "gelvo"  # where it is found again, by a process that it is sent to

@@ -145,7 +145,7 @@ def test_a_mark_of_the_byte_order_is_no_part_of_a_file(tmp_path):
     assert CliRunner().invoke(main, ["do", "-"], input="\ufeffvalue pi to 5 digits").output.startswith("pi = 3.1416")
 
 
-@pytest.mark.parametrize("statement", ["solve x^2 = 2", "((", "value x", "no such words here"])
+@pytest.mark.parametrize("statement", ["solve x^2 = a", "((", "value x", "no such words here"])
 def test_json_is_json_on_faults_too(statement):
     done = CliRunner().invoke(main, ["do", "--json", statement])
     told = json.loads(done.stdout)

@@ -7,6 +7,7 @@ from typing import Any
 
 from gelvo.code.numpy_target import TARGET, function_source
 from gelvo.code.program import make_program
+from gelvo.errors import DomainError
 from gelvo.expression.nodes import Expression, Name
 from gelvo.operations.inputs import take
 
@@ -43,5 +44,7 @@ def numeric_function(expression: Any, inputs: Any) -> NumericFunction:
     wanted = inputs if isinstance(inputs, (list, tuple)) else [inputs]
     arguments = take(*(expression if isinstance(expression, (list, tuple)) else [expression]), variables=wanted)
     names = list(arguments.names)
+    if not arguments.values:
+        raise DomainError("a numeric function needs at least one formula")
     outputs = {f"output_{k + 1}": e for k, e in enumerate(arguments.expressions)}
     return NumericFunction(outputs, names)

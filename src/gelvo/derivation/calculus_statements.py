@@ -184,7 +184,8 @@ def _of_matrix(method: str, variable: bool = False) -> Handler:
         takes_facts = method not in ("determinant", "trace", "transpose", "conjugate_transpose", "characteristic_polynomial")
         options = {"given": derivation.given(parts.get("given"), line.text)} if takes_facts else {}
         value = getattr(m, method)(*extra, **options)
-        return Result("step", line.text, line.number, _shown(method, value))
+        conditions = getattr(value, "conditions", ())
+        return Result("step", line.text, line.number, _shown(method, value), conditions=conditions)
 
     return handler
 
@@ -230,6 +231,7 @@ STATEMENTS: dict[str, Handler] = {
     "trace": _of_matrix("trace"),
     "rank": _of_matrix("rank"),
     "null space": _of_matrix("null_space"),
+    "reduced form": _of_matrix("reduced"),
     "eigenvalues": _of_matrix("eigenvalues"),
     "eigenvectors": _of_matrix("eigenvectors"),
     "exponential": _of_matrix("exponential", variable=True),

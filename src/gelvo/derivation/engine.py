@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import difflib
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from copy import copy
 from pathlib import Path
 from typing import Any
 
 from gelvo import library  # noqa: F401  (puts the hooks in place)
+from gelvo.algebra.dimensions import has_quantities
 from gelvo.derivation import operations as carry
 from gelvo.derivation.lines import Line, clauses, statements
+from gelvo.derivation.measuring import in_stated_unit, read_with_units, with_unit
 from gelvo.derivation.report import plain_lines
 from gelvo.derivation.results import Result, fault_of
 from gelvo.errors import DomainError, FormulaError
@@ -61,11 +63,10 @@ class Derivation:
 
     # --- reading with the state ------------------------------------------------------------------------------------------
 
-    def context(self) -> Context:
-        return Context(
-            self.declared, self.unknowns, self.functions, {k: self._usable(k, v) for k, v in self.definitions.items()}, INSIDE,
-            self.failed,
-        )  # fmt: skip
+    def context(self, definitions: Mapping[str, Any] | None = None) -> Context:
+        if definitions is None:
+            definitions = {k: self._usable(k, v) for k, v in self.definitions.items()}
+        return Context(self.declared, self.unknowns, self.functions, definitions, INSIDE, self.failed)
 
     def _usable(self, name: str, value: Any) -> Any:
         if isinstance(value, Solutions):
@@ -81,8 +82,10 @@ class Derivation:
         raise DomainError(f"{name} stands for {len(value)} solutions ({value}): choose one with taking …")
 
     def read(self, text: str) -> Any:
-        """A formula in the names of this derivation."""
-        return read(self._with_parts(text), self.context())
+        """A formula in the names of this derivation, its units looked at."""
+        plain = self._with_parts(text)
+        usable = {k: self._usable(k, v) for k, v in self.definitions.items()}
+        return read_with_units(lambda definitions: read(plain, self.context(definitions)), usable, self.units)
 
     def _with_parts(self, text: str) -> str:
         """`V_a of NAME` as a name of its own."""
@@ -170,12 +173,18 @@ class Derivation:
             if "=" not in part:
                 raise FormulaError(f"`with` puts values in:  with {part.strip()} = …", part, 0)
             left, right = part.split("=", 1)
-            unit = _UNIT.search(right.strip())
-            if unit and unit.group(1).strip() not in ("deg", "°"):
-                self.units.setdefault(left.strip(), unit.group(1).strip())
             name = self.declared.get(left.strip()) or make_name(_plain(left.strip()))
-            table[name] = self.expression(right)
+            table[name] = self._stated(name.name, right.strip())
         return {k: substitute(v, {n: e for n, e in table.items() if n is not k}) for k, v in table.items()}
+
+    def _stated(self, letter: str, text: str) -> Expression:
+        """A value that is put in: a number in the unit that was stated for the letter."""
+        written = _UNIT.search(text)
+        own = self.units.get(letter)
+        if written and own is not None and written.group(1).strip() == own:
+            text = text[: written.start()]  # the very unit, also where it is a word of one's own
+            return self.expression(f"({text})*pi/180" if own in ("deg", "°") else text)
+        return in_stated_unit(letter, self.expression(text), self.units)
 
     # --- carrying out ----------------------------------------------------------------------------------------------------
 
@@ -193,6 +202,7 @@ class Derivation:
         before = [copy(part) for part in self._state()]
         try:
             result = self.statement(line)
+            self._note_unit(result)
             plain_lines(result)  # what cannot be shown is a fault of its line, not of the report
             return result
         except Exception as fault:
@@ -201,6 +211,18 @@ class Derivation:
                 part.extend(old) if isinstance(part, list) else part.update(old)
             self._remember_failure(line)
             return fault_of(fault, line.text, line.number)
+
+    def _note_unit(self, result: Result) -> None:
+        """In what the result is measured, where all its letters have a unit."""
+        if result.kind not in ("step", "let") or result.unit or not result.shown:
+            return
+        shown = result.shown[-1][1]
+        thing = getattr(shown, "expression", shown)
+        if isinstance(thing, Expression) and (self.units or has_quantities(thing)):
+            try:
+                result.unit = with_unit(thing, self.units)[1]
+            except DomainError:
+                return  # a rewriting may take logarithms of lengths apart: then the parts have no unit of their own
 
     def _remember_failure(self, line: Line) -> None:
         """A name that a faulty line was to define stands for nothing from here on, also not for what it was before."""
@@ -238,7 +260,7 @@ class Derivation:
             fact = self._fact(part)
             if unit:
                 for name in _names_of(fact):
-                    self.units[name] = unit.group(1).strip()
+                    self._measured(name, unit.group(1).strip(), part)
             self.facts.append(fact)
             shown.append((unit.group(1).strip() if unit else "", fact))
             for name in _names_of(fact):
@@ -252,6 +274,15 @@ class Derivation:
             del self.facts[-len(shown) :]
             raise
         return Result("given", line.text, line.number, shown)
+
+    def _measured(self, name: str, unit: str, fact: str) -> None:
+        """The unit of a name is stated once: its numbers are in that unit from there on."""
+        if self.units.setdefault(name, unit) != unit:
+            raise FormulaError(
+                f"{name} is stated in {{{self.units[name]}}} already, and here in {{{unit}}}",
+                fact.strip(),
+                fact.strip().find("{"),
+            )
 
     def _unknown(self, rest: str, line: Line) -> Result:
         declared = []
@@ -284,6 +315,7 @@ class Derivation:
             return self._let_function(name, match.group(2), body, line)
         result = carry.operation(self, body, line, defining=True)
         self.definitions[name] = value = _defined(name, result)
+        self._unit_of_definition(name, value)
         self.functions.pop(name, None)
         own = [self.conditions.get(w, ()) for w in dict.fromkeys(re.findall(r"[^\W\d]\w*", body))]
         self.conditions[name] = tuple(dict.fromkeys([*result.conditions, *[c for group in own for c in group]]))
@@ -292,6 +324,18 @@ class Derivation:
             return result
         result.shown[-1] = (name if not isinstance(value, (Solutions, Equation)) else "", value)
         return result
+
+    def _unit_of_definition(self, name: str, value: Any) -> None:
+        """A defined name is measured in what its formula is measured in, where all its letters have a unit."""
+        value = getattr(value, "expression", value)
+        self.units.pop(name, None)
+        if isinstance(value, Expression) and (self.units or has_quantities(value)):
+            try:
+                unit = with_unit(value, self.units)[1]
+            except DomainError:
+                return
+            if unit:
+                self.units[name] = unit
 
     def _let_function(self, name: str, arguments: str, body: str, line: Line) -> Result:
         parameters = tuple(make_name(_plain(a.strip())) for a in arguments.split(","))

@@ -6,11 +6,13 @@ import re
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
+from gelvo.algebra.dimensions import has_quantities
 from gelvo.checking.certificate import Certificate
 from gelvo.checking.claims import substitute_functions
 from gelvo.data.tables import read_table
 from gelvo.derivation import calculus_statements, system_statements
 from gelvo.derivation.lines import Clauses, Line, clauses
+from gelvo.derivation.measuring import in_stated_unit, put, with_unit
 from gelvo.derivation.results import Result
 from gelvo.derivation.rewriting_statements import STATEMENTS
 from gelvo.derivation.statement_parts import answered, facts_of, from_answer, put_in, refuse
@@ -153,12 +155,18 @@ def _value(derivation: Derivation, parts: Clauses, line: Line) -> Result:
         digits = int(match.group(1))
     exact = put_in(derivation, derivation.expression(parts.head), parts)
     number = trust.value(exact, digits)
+    unit = number.unit or _unit_before(derivation, parts)
     note = "every digit is right, by error bounds" if number.bounded else "agreement at two precisions"
     certificate = Certificate(
         f"{parts.head} = {number}", "proved" if number.bounded else "supported", note, {"exact value": exact}
     )
-    unit = derivation.units.get(parts.head.strip(), "")
-    return Result("step", line.text, line.number, [(parts.head, number)], note=unit, certificate=certificate)
+    return Result("step", line.text, line.number, [(parts.head, number)], unit=unit, certificate=certificate)
+
+
+def _unit_before(derivation: Derivation, parts: Clauses) -> str:
+    """The unit of a formula before numbers are put in for its letters."""
+    own = derivation.units.get(parts.head.strip())
+    return own or (with_unit(derivation.expression(parts.head), derivation.units)[1] if derivation.units else "")
 
 
 def _substitute(derivation: Derivation, parts: Clauses, line: Line) -> Result:
@@ -197,7 +205,7 @@ def _check(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     claim = derivation.read(head)
     where = parts.get("where")
     if where is None:
-        certificate = _check_plain(claim, given, table)
+        certificate = _check_plain(derivation, claim, given, table)
         shown = claim
     else:
         stated: dict[Expression, Expression] = {}
@@ -207,7 +215,7 @@ def _check(derivation: Derivation, parts: Clauses, line: Line) -> Result:
                 raise FormulaError(
                     f"`{text.strip()}` is not of the form  unknown = formula", line.text, max(line.text.find(text.strip()), 0)
                 )
-            stated[pair.left] = substitute(pair.right, table)
+            stated[pair.left] = put(pair.right, table, derivation.units)
         if not isinstance(claim, Equation):
             raise FormulaError("a stated solution is checked in an equation", line.text, max(line.text.find(head), 0))
         given = [_replaced(g, table) for g in given]
@@ -239,14 +247,14 @@ def _replaced(thing: Any, table: dict[Name, Expression]) -> Any:
     return substitute(thing, table) if isinstance(thing, (Expression, Condition)) else thing
 
 
-def _check_plain(claim: Any, given: list[Any], table: dict[Name, Expression]) -> Certificate:
+def _check_plain(derivation: Derivation, claim: Any, given: list[Any], table: dict[Name, Expression]) -> Certificate:
     if hasattr(claim, "certificate"):
         return claim.certificate()  # type: ignore[no-any-return]
     if not isinstance(claim, (Equation, Condition)):
         raise FormulaError(f"a claim is an equation or a condition, and {claim} is neither: write  left = right")
     replaced = [_replaced(g, table) for g in split_initial(given)[1]]
     kept = [g for g in replaced if not (isinstance(g, Truth) and g.holds)]
-    return trust.check(_replaced(claim, table), given=kept)
+    return trust.check(put(claim, table, derivation.units), given=kept)
 
 
 def _plot(derivation: Derivation, parts: Clauses, line: Line) -> Result:
@@ -261,17 +269,17 @@ def _plot(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     table = derivation.values(parts.get("with"))
     for t in texts:
         derivation.known(t, variable, *[n.name for n in table])
-    expressions = [substitute(derivation.expression(t), table) for t in texts]
-    ends = [derivation.expression(lower), derivation.expression(upper)]
-    values = {k.name: v for k, v in table.items()}
+    measured = [with_unit(put(derivation.expression(t), table, derivation.units), {}) for t in texts]
+    expressions = [e for e, _ in measured]
+    ends = [in_stated_unit(variable, derivation.expression(e), derivation.units) for e in (lower, upper)]
+    values = {k.name: v for k, v in table.items() if not has_quantities(v)}
     labels = [t if re.fullmatch(r"\w+", t) else f"curve {k + 1}" if len(t) > 40 else t for k, t in enumerate(texts)]
+    units = {**derivation.units, **{n: u for n, (_, u) in zip(labels, measured, strict=True) if u}}
     looks = [a.strip() for a in split_commas(parts.get("as") or "") if a.strip()]
     if "path" in looks:
         figure = plot_path(expressions, variable, *ends, values=values, labels=labels)
     else:
-        figure = plot(
-            expressions, variable, *ends, values=values, units=derivation.units, labels=labels, **_looks(derivation, looks, line)
-        )
+        figure = plot(expressions, variable, *ends, values=values, units=units, labels=labels, **_looks(derivation, looks, line))
     return Result("plot", line.text, line.number, [(t, e) for t, e in zip(texts, expressions, strict=True)], figure=figure)
 
 
@@ -318,7 +326,7 @@ def _animate(derivation: Derivation, parts: Clauses, line: Line) -> Result:
         name, place = following.strip(), place + 2
     for t in texts:
         derivation.known(t, listed[0][1], *sliders)
-    expressions = [substitute(derivation.expression(t), table) for t in texts]
+    expressions = [with_unit(put(derivation.expression(t), table, derivation.units), {})[0] for t in texts]
     ends = [derivation.expression(listed[1][1]), derivation.expression(listed[2][1])]
     moving = animate(
         expressions, listed[0][1], *ends, sliders, labels=texts, title=derivation.title, path=parts.get("as") == "path"

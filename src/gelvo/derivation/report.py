@@ -130,7 +130,7 @@ def _inline_formula(source: str) -> str:
 
 
 def _entry(result: Result) -> dict[str, Any]:
-    from gelvo.figures.plotting import svg_of
+    from gelvo.figures.plotting import svg_of, unit_text
 
     certificate = result.certificate
     return {
@@ -143,6 +143,7 @@ def _entry(result: Result) -> dict[str, Any]:
         "verdict": result.verdict,
         "mark": MARKS.get(result.verdict, ""),
         "note": result.note,
+        "unit": unit_text(result.unit) if result.unit else "",
         "reason": result.reason,
         "road": result.road,
         "details": result.details,
@@ -204,7 +205,7 @@ def certificates(title: str, results: Sequence[Result]) -> dict[str, Any]:
             "results": [f"{n} = {_formula_text(t)}" if n and r.kind != "given" else _formula_text(t) for n, t in r.shown],
             "conditions": [str(c) for c in r.conditions], "verdict": r.verdict,
         }  # fmt: skip
-        for key in ("road", "reason", "note"):
+        for key in ("unit", "road", "reason", "note"):
             if getattr(r, key):
                 step[key] = getattr(r, key)
         if r.details:

@@ -15,7 +15,7 @@ class Result:
     """One carried-out statement.
 
     kind: title, prose, section, given, unknown, let, step, check, plot, export or fault; shown: (name or "", thing) pairs to
-    typeset; note: a plain sentence; steps: the rewritings one after the other; value: what a name
+    typeset; note: a plain sentence; unit: in what the last thing shown is measured; steps: the rewritings one after the other; value: what a name
     stands for, where that is not the last thing shown; expected_refuted: for `check not`.
     """
 
@@ -24,6 +24,7 @@ class Result:
     number: int
     shown: list[tuple[str, Any]] = field(default_factory=list)
     note: str = ""
+    unit: str = ""
     conditions: tuple[Condition, ...] = ()
     certificate: Certificate | None = None
     expected_refuted: bool = False

@@ -7,10 +7,10 @@ from typing import TYPE_CHECKING, Any
 
 from gelvo.checking.certificate import Certificate, weakest
 from gelvo.derivation.lines import Clauses, Line
+from gelvo.derivation.measuring import put
 from gelvo.derivation.results import Result
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.nodes import Condition, Equation, Expression
-from gelvo.expression.traversal import substitute
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations.answer import Answer
 from gelvo.operations.inputs import split_initial
@@ -24,13 +24,10 @@ def put_in(derivation: Derivation, value: Any, parts: Clauses) -> Any:
     table = derivation.values(parts.get("with"))
     if not table:
         return value
-    if isinstance(value, Equation):
-        conditions = [substitute(c, table) for c in value.conditions]
-        return Equation(substitute(value.left, table), substitute(value.right, table), conditions)
-    if isinstance(value, (Expression, Condition)):
-        return substitute(value, table)
+    if isinstance(value, (Equation, Expression, Condition)):
+        return put(value, table, derivation.units)
     if isinstance(value, Matrix):
-        return value.map(lambda e: substitute(e, table))
+        return value.map(lambda e: put(e, table, derivation.units))
     raise DomainError("`with` cannot put values into this result")
 
 

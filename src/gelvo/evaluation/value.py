@@ -20,14 +20,20 @@ SHORT_EXPONENT, SPARE_DIGITS = 1 << 15, 20  # numbers with a longer exponent go 
 
 
 class Value:
-    """A number as correctly rounded decimal text; `.bounded` tells whether error bounds or an agreement prove the digits."""
+    """A number as correctly rounded decimal text; `.bounded` tells whether error bounds or an agreement prove the digits, `.unit` in
+    what a quantity is measured."""
 
-    __slots__ = ("bounded", "digits", "imag", "real")
+    __slots__ = ("bounded", "digits", "imag", "real", "unit")
 
-    def __init__(self, real: str, imag: str | None, digits: int, bounded: bool) -> None:
-        self.real, self.imag, self.digits, self.bounded = real, imag, digits, bounded
+    def __init__(self, real: str, imag: str | None, digits: int, bounded: bool, unit: str = "") -> None:
+        self.real, self.imag, self.digits, self.bounded, self.unit = real, imag, digits, bounded, unit
 
     def __str__(self) -> str:
+        return f"{self.number} {{{self.unit}}}" if self.unit else self.number
+
+    @property
+    def number(self) -> str:
+        """The decimal text without the unit."""
         if self.imag is None:
             return self.real
         if self.real == "0":

@@ -5,11 +5,13 @@ Sources: E. Bareiss, "Sylvester's identity and multistep integer-preserving Gaus
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 from gelvo.algebra.equality import is_zero
-from gelvo.algebra.facts import Facts
+from gelvo.algebra.facts import Facts, nonzero
 from gelvo.algebra.fractions import factored
 from gelvo.errors import DomainError, Undecided
-from gelvo.expression.nodes import Expression, Name, Number
+from gelvo.expression.nodes import Condition, Expression, Name, Number
 from gelvo.expression.traversal import names
 from gelvo.limits import checkpoint
 from gelvo.matrices.matrix import ONE, ZERO, Matrix, identity, square
@@ -63,8 +65,17 @@ def determinant(m: Matrix) -> Expression:
     return tidy(sign * rows[n - 1][n - 1])
 
 
-def reduced(m: Matrix, facts: Facts, for_all_letters: bool = False) -> tuple[Matrix, list[int]]:
-    """The reduced row echelon form and the pivot columns."""
+class Reduced(NamedTuple):
+    """The reduced row echelon form, its pivot columns, and what must not be zero for it."""
+
+    matrix: Matrix
+    pivots: list[int]
+    conditions: tuple[Condition, ...]
+
+
+def reduced(m: Matrix, facts: Facts, for_all_letters: bool = False) -> Reduced:
+    """Gauss and Jordan: a pivot with letters is not zero as a formula; that it is not for their values is a condition."""
+    needed: dict[Condition, None] = {}
     rows = [[tidy(e) for e in r] for r in m.entries]
     pivots: list[int] = []
     place = 0
@@ -80,6 +91,8 @@ def reduced(m: Matrix, facts: Facts, for_all_letters: bool = False) -> tuple[Mat
             continue
         rows[place], rows[chosen] = rows[chosen], rows[place]
         pivot = rows[place][column]
+        if names(pivot) and not facts.is_nonzero(pivot):
+            needed[nonzero(pivot)] = None
         rows[place] = [tidy(e / pivot) if e is not ZERO else e for e in rows[place]]
         for i, row in enumerate(rows):
             if i != place and row[column] is not ZERO:
@@ -89,7 +102,7 @@ def reduced(m: Matrix, facts: Facts, for_all_letters: bool = False) -> tuple[Mat
         place += 1
         if place == len(rows):
             break
-    return Matrix(rows), pivots
+    return Reduced(Matrix(rows), pivots, tuple(needed))
 
 
 def inverse(m: Matrix, facts: Facts | None = None) -> Matrix:
@@ -101,7 +114,7 @@ def inverse(m: Matrix, facts: Facts | None = None) -> Matrix:
         raise DomainError("the matrix has no inverse: its determinant is zero")
     wide = Matrix([[*r, *s] for r, s in zip(m.entries, identity(n).entries, strict=True)])
     try:
-        solved, _ = reduced(wide, facts)
+        solved = reduced(wide, facts).matrix  # its entries divide by what must not be zero
         return Matrix([r[n:] for r in solved.entries])
     except Undecided:
         return adjugate(m) * (1 / size)
@@ -122,12 +135,12 @@ def adjugate(m: Matrix) -> Matrix:
 
 def rank(m: Matrix, facts: Facts) -> int:
     """The number of independent rows."""
-    return len(reduced(m, facts, for_all_letters=True)[1])
+    return len(reduced(m, facts, for_all_letters=True).pivots)
 
 
-def null_space(m: Matrix, facts: Facts, for_all_letters: bool = True) -> list[Matrix]:
-    """Columns that span the vectors v with m @ v = 0."""
-    solved, pivots = reduced(m, facts, for_all_letters)
+def null_space(m: Matrix, facts: Facts, for_all_letters: bool = True) -> tuple[list[Matrix], tuple[Condition, ...]]:
+    """Columns that span the vectors v with m @ v = 0, and what must not be zero for that."""
+    solved, pivots, conditions = reduced(m, facts, for_all_letters)
     found: list[Matrix] = []
     for free in range(m.shape[1]):
         if free in pivots:
@@ -137,7 +150,7 @@ def null_space(m: Matrix, facts: Facts, for_all_letters: bool = True) -> list[Ma
         for row, pivot in zip(solved.entries, pivots, strict=False):
             vector[pivot] = tidy(-row[free])
         found.append(Matrix([[e] for e in vector]))
-    return found
+    return found, conditions
 
 
 def solve(m: Matrix, right: Matrix, facts: Facts) -> Matrix:
@@ -146,7 +159,7 @@ def solve(m: Matrix, right: Matrix, facts: Facts) -> Matrix:
         raise DomainError(f"{m.shape[0]} equations have {right.shape[0]} right sides")
     width = m.shape[1]
     wide = Matrix([[*r, *s] for r, s in zip(m.entries, right.entries, strict=True)])
-    solved, pivots = reduced(wide, facts)
+    solved, pivots, _ = reduced(wide, facts)
     if any(p >= width for p in pivots):
         raise DomainError("the equations contradict each other")
     if len(pivots) < width:

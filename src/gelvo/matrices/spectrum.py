@@ -16,7 +16,7 @@ from gelvo.algebra.rationalizing import rationalize_denominator
 from gelvo.algebra.simplification import simplify
 from gelvo.errors import DomainError
 from gelvo.expression.building import number
-from gelvo.expression.nodes import AlgebraicNumber, Expression, Name, Number
+from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Name, Number
 from gelvo.expression.traversal import names, postorder
 from gelvo.limits import checkpoint
 from gelvo.matrices.elimination import null_space, tidy
@@ -58,14 +58,14 @@ def characteristic_polynomial(m: Matrix, x: Name) -> Expression:
     return total([c * x**k for k, c in enumerate(resolvent(m).coefficients)])
 
 
-def eigenvectors(m: Matrix, value: Expression, facts: Facts) -> list[Matrix]:
-    """A basis of the vectors v with A @ v = value*v, short multiples of the solutions."""
+def eigenvectors(m: Matrix, value: Expression, facts: Facts) -> tuple[list[Matrix], tuple[Condition, ...]]:
+    """A basis of the vectors v with A @ v = value*v, short multiples of the solutions, and what must not be zero for it."""
     n = square(m, "eigenvectors")
     shifted = (m - identity(n) * value).map(lambda e: _plain(e, facts))
-    found = null_space(shifted, facts, for_all_letters=False)
+    found, conditions = null_space(shifted, facts, for_all_letters=False)
     if not found:
         raise DomainError(f"{value} is not seen to be an eigenvalue")
-    return [v.map(lambda e: _plain(e, facts)) for v in found]
+    return [v.map(lambda e: _plain(e, facts)) for v in found], conditions
 
 
 def _plain(e: Expression, facts: Facts) -> Expression:

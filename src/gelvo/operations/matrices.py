@@ -17,6 +17,7 @@ from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import fresh_name, names
 from gelvo.matrices import elimination, spectrum
 from gelvo.matrices.matrix import Matrix, check_size
+from gelvo.operations.answer import with_comment
 from gelvo.operations.boundary import told
 from gelvo.operations.inputs import take
 from gelvo.operations.solving import solve
@@ -33,12 +34,16 @@ def matrix(rows: Any) -> Matrix:
     """
     if isinstance(rows, Matrix):
         return rows
+    if not isinstance(rows, Iterable) or any(
+        isinstance(r, str) or not isinstance(r, Iterable) for r in rows if not isinstance(rows, str)
+    ):
+        raise DomainError(f"a matrix is a list of rows, each a list, or text such as [1, 2; 3, 4], not {rows!r}")
     if isinstance(rows, str):
         value = Hooks.read(rows)
         if not isinstance(value, Matrix):
             raise DomainError(f"{rows!r} is not a matrix: write [1, 2; 3, 4], rows apart by semicolons")
         return value
-    return Matrix(rows)
+    return Matrix(list(rows))
 
 
 def from_columns(columns: Sequence[Any]) -> Matrix:
@@ -108,12 +113,45 @@ def rank(self: Matrix, given: Iterable[Any] = ()) -> int:
 
 def null_space(self: Matrix, given: Iterable[Any] = ()) -> list[Matrix]:
     """Columns that span the vectors which the matrix takes to zero."""
-    return elimination.null_space(self, _facts(given, self))
+    return elimination.null_space(self, _facts(given, self))[0]
 
 
-def reduced(self: Matrix, given: Iterable[Any] = ()) -> Matrix:
-    """The reduced row echelon form."""
-    return elimination.reduced(self, _facts(given, self))[0]
+class UnderConditions(list[Any]):
+    """Results for matrices with letters: a list with `.conditions`, what the letters must be for them."""
+
+    def __init__(self, found: Iterable[Any], conditions: Iterable[Condition]) -> None:
+        super().__init__(found)
+        self.conditions = tuple(dict.fromkeys(conditions))
+
+    def __repr__(self) -> str:
+        return with_comment(super().__repr__(), "if " + " and ".join(map(str, self.conditions)) if self.conditions else "")
+
+    __str__ = __repr__
+
+
+class MatrixUnderConditions(Matrix):
+    """A matrix that holds only for some letters: `.conditions` says for which."""
+
+    __slots__ = ("conditions",)
+
+    def __init__(self, m: Matrix, conditions: tuple[Condition, ...]) -> None:
+        self.entries, self.conditions = m.entries, conditions
+
+    def __str__(self) -> str:
+        return with_comment(super().__str__(), "if " + " and ".join(map(str, self.conditions)) if self.conditions else "")
+
+    __repr__ = __str__
+
+
+def reduced(self: Matrix, given: Iterable[Any] = ()) -> MatrixUnderConditions:
+    """The reduced row echelon form; its `.conditions` say which pivots with letters must not be zero.
+
+    >>> import gelvo
+    >>> gelvo.matrix([["a", 1], [0, 1]]).reduced()
+    [1, 0; 0, 1]   # if a != 0
+    """
+    found = elimination.reduced(self, _facts(given, self))
+    return MatrixUnderConditions(found.matrix, found.conditions)
 
 
 def solve_for(self: Matrix, right: Matrix, given: Iterable[Any] = ()) -> Matrix:
@@ -146,10 +184,21 @@ def eigenvalues(self: Matrix, given: Iterable[Any] = ()) -> dict[Expression, int
     return found
 
 
-def eigenvectors(self: Matrix, given: Iterable[Any] = ()) -> list[tuple[Expression, list[Matrix]]]:
-    """Each eigenvalue with a basis of its eigenvectors."""
+def eigenvectors(self: Matrix, given: Iterable[Any] = ()) -> UnderConditions:
+    """Each eigenvalue with a basis of its eigenvectors: [(value, [vector, …]), …], with the `.conditions` on letters.
+
+    >>> import gelvo
+    >>> gelvo.matrix([[1, "b"], [0, 1]]).eigenvectors()
+    [(1, [[1; 0]])]   # if b != 0
+    """
     facts = _facts(given, self)
-    return [(value, spectrum.eigenvectors(self, value, facts)) for value in eigenvalues(self, given)]
+    conditions: list[Condition] = []
+    found: list[tuple[Expression, list[Matrix]]] = []
+    for value in eigenvalues(self, given):
+        vectors, needed = spectrum.eigenvectors(self, value, facts)
+        found.append((value, vectors))
+        conditions += needed
+    return UnderConditions(found, conditions)
 
 
 def exponential(self: Matrix, variable: Any = None, given: Iterable[Any] = ()) -> Matrix:

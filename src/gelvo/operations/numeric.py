@@ -144,6 +144,8 @@ def _newton(inside: list[Expression], shown: list[Any], variables: list[Name], s
     def work(place: Any) -> Any:
         from gmpy2 import mpq
 
+        if not numpy.isfinite(place).all():
+            return numpy.full(len(inside), 1e6)
         point = {v: mpq(float(p)) for v, p in zip(variables, place, strict=True)}
         try:
             return numpy.array([float(e.at(point, 100).real.low) for e in enclosures])

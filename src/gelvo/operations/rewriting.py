@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
+from os import PathLike
 from typing import Any, NamedTuple
 
 from gelvo.algebra import (
@@ -19,7 +20,7 @@ from gelvo.algebra import (
 from gelvo.checking.claims import check_identity, substitute_functions
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import applied, name
-from gelvo.expression.nodes import Applied, Equation, Expression, Name, Node
+from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Node
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import check_one_meaning, names, postorder, transform
 from gelvo.expression.traversal import substitute as traversal_substitute
@@ -285,21 +286,21 @@ def substitute(expression: Any, replacements: Mapping[Any, Any], given: Iterable
     >>> gelvo.substitute("a^4 + 2*x + 2*y", {"a^2": "b", "x + y": "s"})
     b^2 + 2*s
     """
-    if not isinstance(replacements, Mapping):
-        raise DomainError("the replacements are a mapping {old: new}")
     flat = [p for pair in replacements.items() for p in pair]
     arguments = take(expression, *flat, given=given)
     table: dict[Expression, Expression] = {}
     for old, new in zip(arguments.values[1::2], arguments.values[2::2], strict=True):
         table[one_expression(old)] = one_expression(new)
     value = arguments.values[0]
+    if not isinstance(value, (Equation, Condition)):
+        value = one_expression(value)
     if isinstance(value, Equation):
         conditions = [substitute_functions(c, table) for c in value.conditions]
         return Equation(substitute_functions(value.left, table), substitute_functions(value.right, table), conditions)
     return substitute_functions(value, table)
 
 
-def rename(expression: Any, names_table: Any, given: Iterable[Any] = ()) -> Any:
+def rename(expression: Any, names_table: Mapping[Any, Any] | str | PathLike[str], given: Iterable[Any] = ()) -> Any:
     """Names replaced by other names, domains kept; a clash is reported before anything is changed.
 
     names_table: {old: new}, or the path of a table: CSV with two columns (old, new), or JSON with one object. A table from a file
@@ -310,8 +311,11 @@ def rename(expression: Any, names_table: Any, given: Iterable[Any] = ()) -> Any:
     m*v^2/2
     """
     value = take(expression, given=given).values[0]
+    value = value if isinstance(value, Equation) else one_expression(value)
     from_file = not isinstance(names_table, Mapping)
-    if from_file:
+    if not isinstance(names_table, (Mapping, str, PathLike)):
+        raise DomainError(f"names are given as a mapping {{old: new}} or as the path of a table, not as {names_table!r}")
+    if not isinstance(names_table, Mapping):
         names_table = read_names(names_table)
     wanted = {str(getattr(k, "name", k)): str(v) for k, v in names_table.items()}
     roots = [value.left, value.right] if isinstance(value, Equation) else [value]

@@ -15,7 +15,7 @@ from gelvo.checking.limits import check_limit, check_product, check_series, chec
 from gelvo.errors import DomainError, NoClosedForm
 from gelvo.expression.building import bound, number, power, total, written
 from gelvo.expression.nodes import Bound, Expression, Number
-from gelvo.expression.traversal import bound_apart, contains, fresh_name, substitute
+from gelvo.expression.traversal import bound_apart, contains, fresh_name, names, substitute
 from gelvo.operations.answer import Answer
 from gelvo.operations.inputs import take
 from gelvo.operations.ranges import WHOLE, approaching, facts_over
@@ -168,6 +168,9 @@ def _collected(
     arguments = take(expression, lower, upper, variables=[index], given=given)
     (f, low, high), (k,) = arguments.expressions, arguments.names
     f, k = bound_apart(f, k, (low, high))
+    for end in (low, high):
+        if not isinstance(end, Bound) and not names(end) and not (isinstance(end, Number) and end.is_whole):
+            raise DomainError(f"an index runs over whole numbers, and {end} is none")
     facts = facts_over(k, low, high, arguments.facts, "sum")
     found = work(f, k, low, high, facts)
     if found is None:

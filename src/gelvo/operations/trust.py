@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from typing import Any
 
+from gelvo.algebra.dimensions import has_quantities, pure
 from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.facts import DomainFact, Facts
 from gelvo.checking import claims
@@ -98,7 +99,7 @@ def value(expression: Any, digits: int = 15, given: Iterable[Any] = ()) -> Value
     """A number to as many significant digits as asked for, correctly rounded.
 
     expression: a formula without free names; digits: 1 to 100,000. Returns a Value: decimal text with .digits and .bounded
-    (True where error bounds prove the digits, False where two precisions agree).
+    (True where error bounds prove the digits, False where two precisions agree) and .unit (of a quantity, as text).
     Raises Undecided where the value cannot be told from zero, DomainError where there is none.
 
     >>> import gelvo
@@ -106,4 +107,8 @@ def value(expression: Any, digits: int = 15, given: Iterable[Any] = ()) -> Value
     5.0000000000000000000e-21
     """
     (result,) = take(expression, given=given).expressions
+    if has_quantities(result):
+        result, unit = pure(result)
+        found = evaluation.value(result, digits)
+        return Value(found.real, found.imag, found.digits, found.bounded, str(unit))
     return evaluation.value(result, digits)

@@ -114,7 +114,7 @@ def linearize(system: Any, about: Mapping[Any, Any], unknowns: Any = None, given
     """
     form = system if isinstance(system, FirstOrder) else first_order_form(system, unknowns, given)
     arguments = take(*form.rates, *about.values(), given=given)
-    values = dict(zip([str(getattr(k, "name", k)) for k in about], arguments.values[len(form.rates) :], strict=True))
+    values = dict(zip([str(getattr(k, "name", k)) for k in about], arguments.expressions[len(form.rates) :], strict=True))
     place: dict[Name, Expression] = {s: values.pop(s.name, number(0)) for s in form.states}
     if values:
         raise DomainError(f"{', '.join(values)} is not among the states {', '.join(map(str, form.states))}")

@@ -9,6 +9,7 @@ from typing import Any
 
 from gmpy2 import mpq
 
+from gelvo.algebra.dimensions import quantity, unit_of
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression import building
 from gelvo.expression.known import DOMAINS, domain_word
@@ -21,6 +22,7 @@ from gelvo.numbers.exact import HALF, Gaussian, from_decimal_text
 from gelvo.operations.building import MEANT
 from gelvo.operations.matrices import OF_MATRICES, equality
 from gelvo.reading import messages, words
+from gelvo.units import unit
 
 MINUS = ("-", "−", "–", "‐", "‑")
 LONGEST_TEXT, DEEPEST_NESTING = 2_000_000, 1000
@@ -146,6 +148,7 @@ class _Builder:
         self.conditions: dict[Condition, None] = {}
         self.bare: dict[str, int] = {}
         self.called: dict[str, int] = {}
+        self.measured = False  # whether a unit stands in the text
 
     def build(self, tree: Any) -> Any:
         bindings = list(tree.children[1:])
@@ -154,6 +157,11 @@ class _Builder:
             self.local[name] = self._walk(binding.children[1])
         result = self._walk(tree.children[0])
         self._one_use()
+        if self.measured:
+            try:
+                unit_of(result, {})
+            except DomainError as fault:
+                raise FormulaError(str(fault), self.text, 0) from None
         if isinstance(result, Equation):
             return Equation(result.left, result.right, self.conditions)
         return result
@@ -191,6 +199,17 @@ class _Builder:
         children = node.children
         if node.data == "product":
             for sign, part in zip(children[1::2], children[2::2], strict=True):
+                if sign in words.DIVIDED and self._measured_number(part):
+                    count, unit_word = part.children
+                    raise self._fault(
+                        "it is not clear what is divided",
+                        part,
+                        f"Write  1/({count} {unit_word})  or  (1/{count})*{unit_word}  with parentheses.",
+                    )
+                if sign in words.DIVIDED and self._measured_number(part):
+                    count, unit_text = part.children
+                    ways = f"Write  1/({count} {unit_text})  or  (1/{count})*{unit_text}  with parentheses."
+                    raise self._fault("it is not clear what is divided", part, ways)
                 if sign in words.DIVIDED and getattr(part, "data", "") == "implicit":
                     raise self._fault("it is not clear what is divided", part, "Write  1/(2*x)  or  (1/2)*x  with parentheses.")
         elif node.data == "power" and getattr(children[2], "data", "") == "implicit":
@@ -208,6 +227,10 @@ class _Builder:
             )
         elif node.data == "power" and getattr(children[0], "data", "") == "name" and children[0].children[0] == "e":
             self._letter_e(node)
+
+    def _measured_number(self, node: Any) -> bool:
+        """Whether a part is a number with a unit, `200 {m}`: the degree sign belongs to its number beyond doubt."""
+        return getattr(node, "data", "") == "quantity" and len(node.children) > 1 and str(node.children[1]) != "°"
 
     def _digits(self, node: Any) -> None:
         """A number before a name that is no product but a way to write numbers in other places."""
@@ -384,10 +407,13 @@ class _Builder:
         return _number(values[0])
 
     def quantity(self, node: Any, values: list[Any]) -> Any:
-        """A number with a unit: degrees are converted, other units are recorded by the derivation only."""
-        if values[1].strip("{} ") in ("deg", "°"):
-            return _number(values[0]) * building.constant("pi") / 180
-        return _number(values[0])
+        """A number with a unit, or a unit alone: an exact number times SI base units."""
+        text = str(values[-1]).strip("{} ")
+        count = _number(values[0]) if len(values) > 1 else building.number(1)
+        if text in ("deg", "°"):
+            return count * building.constant("pi") / 180
+        self.measured = True
+        return count * quantity(unit(text))
 
     def imaginary(self, node: Any, values: list[Any]) -> Any:
         if "j" in self.context.declared or "j" in self.bare:

@@ -51,6 +51,8 @@ def _atom(piece: Layout) -> str:
         return r"\mathrm{i}"
     if piece.style == "word":
         return rf"\ \text{{{text}}}\ "
+    if piece.style == "unit":
+        return rf"\mathrm{{{escaped(text)}}}"
     if piece.style == "text":
         return rf"\text{{{text}}}"
     if piece.style == "differential":

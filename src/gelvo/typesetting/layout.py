@@ -143,6 +143,8 @@ def number_layout(value: Scalar) -> Layout:
 
 def name_layout(name: str, style: str = "name") -> Layout:
     """theta_1 with its subscript; digits at the end of a word stay on the line."""
+    if name.startswith("{"):
+        return atom(name.strip("{}"), "unit")  # it stands upright
     stem, _, rest = name.partition("_")
     if not stem or not rest.strip("_"):
         return atom(name, style)

@@ -32,7 +32,7 @@ def _atom(piece: Layout) -> str:
     if piece.style in ("name", "subscript"):
         letter = GREEK.get(text, shown)
         return f"<mi>{letter}</mi>"
-    if piece.style in ("constant", "imaginary"):
+    if piece.style in ("constant", "imaginary", "unit"):
         return f'<mi mathvariant="normal">{shown}</mi>'
     if piece.style == "function":
         return f"<mi>{escape(FUNCTION_NAMES.get(text, text))}</mi><mo>&#x2061;</mo>"

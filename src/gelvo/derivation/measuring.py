@@ -1,0 +1,103 @@
+"""Units in a derivation: what its letters are measured in, quantities in its formulas, and values in the unit that was stated."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from typing import Any
+
+from gelvo.algebra.dimensions import SYMBOLS, has_quantities, in_quantities, pure, quantity, unit_of
+from gelvo.errors import DomainError
+from gelvo.expression.building import name
+from gelvo.expression.nodes import Applied, Equation, Expression, Name, Node
+from gelvo.expression.traversal import postorder, substitute
+from gelvo.units import ANGLES, ONE, Unit, unit
+
+
+def measures(units: Mapping[str, str]) -> dict[str, Unit]:
+    """The units of letters, as far as the registry knows them; an angle is a number of radians, in whatever it is shown."""
+    found: dict[str, Unit] = {}
+    for letter, text in units.items():
+        try:
+            found[letter] = ONE if text in ANGLES else unit(text)
+        except DomainError:
+            continue  # a word of one's own: not known
+    return found
+
+
+def read_with_units(read: Callable[[Mapping[str, Any]], Any], definitions: Mapping[str, Any], units: Mapping[str, str]) -> Any:
+    """A formula read so that letters of known unit, numbers with a unit, and definitions that have one fit together.
+
+    read: reads the text with given definitions. Raises DomainError where parts are added or compared that differ in unit.
+    """
+    value = read(definitions)
+    known = measures(units) if units else {}
+    if not has_quantities(value):
+        if known:
+            unit_of(value, known)
+        return value
+    # definitions with quantities are converted already: their letters are set aside while the others are converted
+    aside: dict[Node, Expression] = {}
+    sheltered = {k: _sheltered(v, aside) if has_quantities(v) else v for k, v in definitions.items()}
+    value = in_quantities(read(sheltered), known)
+    value = _replaced(value, {new: old for old, new in aside.items()})
+    unit_of(value, {n.name: ONE for root in _roots(value) for n in postorder(root) if isinstance(n, Name) and n.name in known})
+    return value
+
+
+def _sheltered(value: Any, aside: dict[Node, Expression]) -> Any:
+    for root in _roots(value):
+        for node in postorder(root):
+            if isinstance(node, (Name, Applied)) and node not in SYMBOLS:
+                aside.setdefault(node, name(f"{node} aside", "real" if isinstance(node, Applied) else node.domain))
+    return _replaced(value, aside)
+
+
+def _roots(value: Any) -> list[Node]:
+    value = getattr(value, "expression", value)
+    if isinstance(value, Equation):
+        return [value.left, value.right]
+    return [value] if isinstance(value, Node) else []
+
+
+def _replaced(value: Any, table: Mapping[Any, Expression]) -> Any:
+    value = getattr(value, "expression", value)
+    if isinstance(value, Equation):
+        left, right = substitute(value.left, table), substitute(value.right, table)
+        return Equation(left, right, [substitute(c, table) for c in value.conditions])
+    return substitute(value, table) if isinstance(value, Node) else value
+
+
+def in_stated_unit(letter: str, value: Expression, units: Mapping[str, str]) -> Expression:
+    """A value that is put in for a letter: a number of the unit that was stated for it, or a quantity where none was."""
+    if not has_quantities(value) or letter not in units:
+        return value
+    if units[letter] in ANGLES:
+        stated = ONE
+    else:
+        stated = unit(units[letter])
+    number, found = pure(value)
+    if found.dimension != stated.dimension:
+        raise DomainError(f"{letter} is stated in {{{units[letter]}}}, and {value} is in {found or 'a plain number'}")
+    return number * quantity(found._replace(dimension=())) / quantity(stated._replace(dimension=()))
+
+
+def put(value: Any, table: Mapping[Name, Expression], units: Mapping[str, str]) -> Any:
+    """Values put in; where one of them is a quantity, the letters that stay are taken as quantities too."""
+    if not table:
+        return value
+    if any(has_quantities(v) for v in table.values()) and not has_quantities(value):
+        value = in_quantities(value, measures(units))
+    result = _replaced(value, table)
+    if has_quantities(result):
+        unit_of(result, {})
+    return result
+
+
+def with_unit(value: Expression, units: Mapping[str, str]) -> tuple[Expression, str]:
+    """A formula as one of numbers, and the text of its unit where all its letters have one."""
+    if has_quantities(value):
+        number, found = pure(value)
+        return number, str(found)
+    known = measures(units) if units else {}
+    found_unit = unit_of(value, known)
+    return value, "" if found_unit is None else str(found_unit)
