@@ -93,7 +93,7 @@ def unit(text: str) -> Unit:
     pF
     """
     plain = text.strip()
-    if len(plain) > LONGEST or not re.fullmatch(r"[\w\s.*·⋅/^()+\-²³⁻⁰¹⁴-⁹°%Å]*", plain):
+    if not plain or len(plain) > LONGEST or not re.fullmatch(r"[\w\s.*·⋅/^()+\-²³⁻⁰¹⁴-⁹°%Å]*", plain):
         raise DomainError(f"{{{text}}} is not a unit")
     for spelling, known in SPELLINGS:
         plain = spelling.sub(known, plain)

@@ -28,7 +28,7 @@ from gelvo.physics.systems import FirstOrder
 from gelvo.reading.reader import Context, declare, read, read_fact, split_commas
 from gelvo.reading.words import BOUNDS, CONSTANTS
 
-_DEFINED = re.compile(r"^(?:let|unknown)\s+([^\W\d]\w*)")
+_DEFINED = re.compile(r"^(?:let|unknown)\s+([^\W\d]\w*)\s*(?:\(|be\b|$)")
 _UNIT = re.compile(r"\{([^{}]*)\}\s*$")
 INSIDE = {
     "simplify": rewriting.simplify, "expand": rewriting.expand, "factor": rewriting.factor,
@@ -293,7 +293,10 @@ class Derivation:
                     "an unknown function is declared as  unknown theta(t)", line.text, line.text.find(part.strip())
                 )
             name = _plain(match.group(1))
-            arguments = tuple(make_name(_plain(a.strip())) for a in match.group(2).split(","))
+            spelt = [_plain(a.strip()) for a in match.group(2).split(",")]
+            if not all(a.isidentifier() for a in spelt):
+                raise FormulaError("an unknown function is declared as  unknown theta(t)", line.text, line.text.find("("))
+            arguments = tuple(make_name(a) for a in spelt)
             self.unknowns[name] = arguments
             self.failed.pop(name, None)
             if match.group(3):
@@ -310,6 +313,10 @@ class Derivation:
         if not match or match.group(1)[0].isdigit():
             raise FormulaError(f"`{parts.head}` cannot be a name", line.text, line.text.find(parts.head))
         name = _plain(match.group(1))
+        if name in CONSTANTS or name in BOUNDS:
+            raise FormulaError(
+                f"`{match.group(1)}` has its meaning already", line.text, line.text.find(parts.head), "Choose another name."
+            )
         self.failed.pop(name, None)
         if match.group(2) is not None:
             return self._let_function(name, match.group(2), body, line)

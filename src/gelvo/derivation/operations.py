@@ -297,7 +297,7 @@ def _looks(derivation: Derivation, looks: list[str], line: Line) -> dict[str, An
             first, second = list(table)[:2] if len(table) > 1 else (None, None)
             if first is None or second is None:
                 raise DomainError(f"{data.group(1)} needs two columns, one for each axis")
-            options["data"] = (table[first], table[second], data.group(1))
+            options.setdefault("data", []).append((table[first], table[second], data.group(1)))
         else:
             raise FormulaError(
                 f'`as {look}` is not known: a plot can be as log x, log y, panels, path, data "file.csv"',

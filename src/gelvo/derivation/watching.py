@@ -25,6 +25,7 @@ class Kept:
     functions: dict[str, Any]
     unknowns: dict[str, Any]
     units: dict[str, str]
+    failed: dict[str, str]
     files: dict[Path, tuple[int, int]]
 
     @property
@@ -68,7 +69,7 @@ class Memory:
                 self._replay(derivation, kept, line)
                 self.reused += 1
             fresh[key] = kept
-            for name in kept.definitions.keys() | kept.functions.keys():
+            for name in kept.definitions.keys() | kept.functions.keys() | kept.failed.keys():
                 names[name] = key
         self.kept, self.files = fresh, derivation.files_read
         return derivation.results
@@ -90,13 +91,19 @@ class Memory:
         derivation.files_read.update(kept.files)
         derivation.results.append(kept.result)
         for target, change in zip(
-            _live(derivation), (kept.definitions, kept.conditions, kept.functions, kept.unknowns, kept.units), strict=True
+            _live(derivation),
+            (kept.definitions, kept.conditions, kept.functions, kept.unknowns, kept.units, kept.failed),
+            strict=True,
         ):
             target.update(change)
+        for name in kept.definitions.keys() | kept.functions.keys():
+            derivation.failed.pop(name, None)
 
 
 def _live(derivation: Derivation) -> tuple[dict[str, Any], ...]:
-    return derivation.definitions, derivation.conditions, derivation.functions, derivation.unknowns, derivation.units
+    return (
+        derivation.definitions, derivation.conditions, derivation.functions, derivation.unknowns, derivation.units, derivation.failed
+    )  # fmt: skip
 
 
 def _state(derivation: Derivation) -> tuple[dict[str, Any], ...]:

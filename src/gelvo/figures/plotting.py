@@ -18,6 +18,7 @@ from gelvo.typesetting.text import SUPERSCRIPTS
 
 POINTS, MOST_POINTS = 1201, 1_000_000
 COLOURS = ("#0b6e99", "#c2571a", "#5b7f2b", "#8a4f9e", "#b0902f", "#5a6472")
+MARKS = ("o", "s", "^", "D", "v")  # of points, one set after the other
 SCALES = ("linear", "log")
 PANELS = ("by unit", "each")
 DASHES = ("-", "--", "-.", ":")
@@ -47,14 +48,14 @@ class Style(NamedTuple):
     title: str
     scales: tuple[str, str]
     separate: bool
-    data: tuple[Any, Any, str] | None
+    data: tuple[tuple[Any, Any, str], ...]
     impulses: Mapping[float, float]
 
 
 def plot(
     expressions: Any, variable: Any, lower: Any, upper: Any, *, values: Mapping[Any, Any] | None = None,
     units: Mapping[str, str] | None = None, labels: Sequence[str] | None = None, title: str = "", points: int = POINTS,
-    x_scale: str = "linear", y_scale: str = "linear", panels: str = "by unit", data: tuple[Any, Any, str] | None = None,
+    x_scale: str = "linear", y_scale: str = "linear", panels: str = "by unit", data: Any = None,
     impulses: Mapping[Any, Any] | None = None,
 ) -> Any:  # fmt: skip
     """A matplotlib Figure: curves in one panel, or in panels one under another where their units differ (or "each").
@@ -80,7 +81,7 @@ def plot(
     known = dict(units or {})
     curves = [_turned(c) if known.get(n) in ("deg", "°") else c for n, c in zip(names, curves, strict=True)]
     arrows = {float(take(k).expressions[0]): float(v) for k, v in (impulses or {}).items()}
-    return _draw(curves, names, x, Style(known, title, (x_scale, y_scale), panels == "each", data, arrows))
+    return _draw(curves, names, x, Style(known, title, (x_scale, y_scale), panels == "each", _data_sets(data), arrows))
 
 
 def plot_path(
@@ -98,6 +99,17 @@ def plot_path(
         raise DomainError(f"the range from {ends[0]:g} to {ends[1]:g} is empty")
     rows = [_curve(_inside(e, numbers), x, ends, points, False)[1] for e in read]
     return _draw_path(rows, list(labels or "xyz"[: len(read)]), title)
+
+
+def _data_sets(data: Any) -> tuple[tuple[Any, Any, str], ...]:
+    """One set of points (x values, y values, label), or a list of them."""
+    listed = (
+        [] if data is None else [data] if isinstance(data, tuple) and len(data) == 3 and isinstance(data[2], str) else list(data)
+    )
+    for points in listed:
+        if len(points) != 3 or len(points[0]) != len(points[1]):
+            raise DomainError("data are points: (x values, as many y values, label), or a list of such")
+    return tuple((places, values, str(label)) for places, values, label in listed)
 
 
 def _taken(
@@ -235,8 +247,9 @@ def _draw(curves: list[tuple[Any, Any]], names: list[str], x: Name, look: Style)
                 axis.set_ylabel(f"[{literal(unit_text(unit))}]")
             if len(members) > 1:
                 axis.legend(loc="upper left", bbox_to_anchor=(1.01, 1.0), borderaxespad=0, frameon=False)
-        if look.data is not None:
-            axes[0].plot(look.data[0], look.data[1], "o", markersize=4, color=COLOURS[1], label=literal(look.data[2]))
+        for k, (places, values, label) in enumerate(look.data):
+            colour, mark = COLOURS[(k + 1) % len(COLOURS)], MARKS[k % len(MARKS)]
+            axes[0].plot(places, values, mark, markersize=4, color=colour, label=literal(label))
             axes[0].legend(frameon=False)
         for place, strength in look.impulses.items():
             axes[-1].annotate(

@@ -13,7 +13,7 @@ from gelvo.algebra.dimensions import quantity, unit_of
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression import building
 from gelvo.expression.known import DOMAINS, domain_word
-from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Node, Number, Relation
+from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Node, Number, Relation, Truth
 from gelvo.expression.registry import FUNCTIONS
 from gelvo.expression.traversal import names, postorder, substitute
 from gelvo.limits import foreign
@@ -685,6 +685,8 @@ def read_fact(text: str, context: Context | None = None) -> Any:
         known = (context or Context()).declared.get(name)
         return DomainFact(known or building.name(name, "complex" if word == "complex" else "real"), word)
     result = read(text, context)
+    if isinstance(result, Truth) and not result.holds:
+        raise FormulaError("this can never hold, so it is no fact", text, 0)
     if not isinstance(result, (Condition, Equation)):
         raise FormulaError(f"a fact is a condition such as a > 0, or a name with one of {', '.join(DOMAINS)}", text, 0)
     return result
