@@ -13,9 +13,10 @@ from gelvo.algebra.univariate import linear_parts
 from gelvo.checking.certificate import PROVED, Certificate, weakest
 from gelvo.checking.claims import check_solution, check_stated_solution
 from gelvo.checking.inequalities import check_intervals
+from gelvo.equations.conjugates import solve_by_parts, takes_parts
 from gelvo.equations.inequalities import Interval, as_condition, solve_inequality
 from gelvo.equations.single import solve_single
-from gelvo.equations.systems import solve_system
+from gelvo.equations.systems import SystemRoots, solve_system
 from gelvo.equations.whole_numbers import linear_over_integers
 from gelvo.errors import DomainError, NoSuchSolution, NotSolved
 from gelvo.expression.building import applied, junction, name, number, relation, to_expression
@@ -404,6 +405,9 @@ def _solved(equations: list[Equation], targets: list[Expression], facts: Facts, 
     differences = [e.left - e.right for e in replaced]
     domain = word or unknowns[0].domain  # type: ignore[attr-defined]
     common: dict[str, Any] = {"road": "", "domain": domain, "unknowns": targets}
+    if len(equations) == 1 and len(unknowns) == 1 and not real and takes_parts(differences[0], unknowns[0]):  # type: ignore[arg-type]
+        parted = solve_by_parts(differences[0], unknowns[0], facts, written)  # type: ignore[arg-type]
+        return _together(parted, equations, targets, unknowns, back, facts, common)
     if len(equations) == 1 and len(unknowns) == 1:
         roots = solve_single(differences[0], unknowns[0], facts, real, written)  # type: ignore[arg-type]
         found = [({targets[0]: substitute(r.value, back)}, tuple(substitute(c, back) for c in r.conditions)) for r in roots.found]
@@ -423,22 +427,23 @@ def _solved(equations: list[Equation], targets: list[Expression], facts: Facts, 
             common["road"] = "extended algorithm of Euclid"
             return Solutions([(values, ())] if whole else [], equations, facts, families=used, **common)
     system = solve_system(differences, unknowns, facts, real, written)  # type: ignore[arg-type]
+    return _together(system, equations, targets, unknowns, back, facts, common)
+
+
+def _together(
+    system: SystemRoots, equations: list[Equation], targets: list[Expression], unknowns: list[Expression],
+    back: dict[Node, Expression], facts: Facts, common: dict[str, Any],
+) -> Solutions:  # fmt: skip
+    """Common solutions of several equations, in the unknowns that were asked for."""
     found = []
     for solution in system.found:
         values = {t: substitute(solution.values[u], back) for t, u in zip(targets, unknowns, strict=True)}  # type: ignore[index]
         found.append((values, tuple(substitute(c, back) for c in solution.conditions)))
-    excluded = [(_shown(v), reason) for v, reason in system.excluded]  # type: ignore[arg-type]
-    families = tuple(dict.fromkeys(n for s in system.found for n in s.families))
-    common["road"] = system.road
     return Solutions(
-        found,
-        equations,
-        facts,
-        conditions=tuple(substitute(c, back) for c in system.conditions),
-        excluded=excluded,
-        families=families,
-        **common,
-    )  # type: ignore[arg-type]
+        found, equations, facts, conditions=tuple(substitute(c, back) for c in system.conditions),
+        excluded=[(_shown(v), reason) for v, reason in system.excluded],  # type: ignore[arg-type]
+        families=tuple(dict.fromkeys(n for s in system.found for n in s.families)), **{**common, "road": system.road},
+    )  # fmt: skip
 
 
 def _is_differential(equations: list[Equation], targets: list[Expression]) -> bool:
