@@ -84,6 +84,11 @@ def pure(e: Expression) -> tuple[Expression, Unit]:
     return substitute(e, dict.fromkeys(SYMBOLS, number(1))), found
 
 
+def numbers_of(e: Expression) -> Expression:
+    """A formula for generated code: quantities as numbers of SI units."""
+    return pure(e)[0] if has_quantities(e) else e
+
+
 def unit_of(thing: Any, known: Known) -> Unit | None:
     """The unit of a formula, None where it is not known; DomainError where parts are compared or added that differ in it.
 

@@ -9,6 +9,7 @@ from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import Any, NamedTuple
 
+from gelvo.algebra.dimensions import numbers_of
 from gelvo.algebra.equality import relations_in
 from gelvo.algebra.facts import Facts
 from gelvo.code import c_target, fortran_target, numpy_target
@@ -161,7 +162,7 @@ def plain_code(outputs: Any, inputs: Any, language: str, name: str, units: Any, 
     named = dict(outputs) if isinstance(outputs, Mapping) else {name: outputs}
     wanted = inputs if isinstance(inputs, (list, tuple)) else [inputs]
     arguments = take(*named.values(), variables=wanted, given=given)
-    read = dict(zip(named, arguments.expressions, strict=True))
+    read = {k: numbers_of(e) for k, e in zip(named, arguments.expressions, strict=True)}
     places = list(arguments.names)
     program = make_program(read, places, target.functions)
     return CodeBundle(name, target, program, _prose(name, read, places, units or {}), arguments.facts)

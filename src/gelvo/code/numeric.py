@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from gelvo.algebra.dimensions import numbers_of
 from gelvo.code.numpy_target import TARGET, function_source
 from gelvo.code.program import make_program
 from gelvo.errors import DomainError
@@ -46,5 +47,5 @@ def numeric_function(expression: Any, inputs: Any) -> NumericFunction:
     names = list(arguments.names)
     if not arguments.values:
         raise DomainError("a numeric function needs at least one formula")
-    outputs = {f"output_{k + 1}": e for k, e in enumerate(arguments.expressions)}
+    outputs = {f"output_{k + 1}": numbers_of(e) for k, e in enumerate(arguments.expressions)}
     return NumericFunction(outputs, names)

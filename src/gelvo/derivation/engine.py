@@ -25,7 +25,7 @@ from gelvo.operations import matrices, polynomials, rewriting
 from gelvo.operations.solving import Solutions
 from gelvo.physics.mechanics import Motion
 from gelvo.physics.systems import FirstOrder
-from gelvo.reading.reader import Context, declare, read, read_fact, split_commas
+from gelvo.reading.reader import Context, declare, read, split_commas, stated_fact
 from gelvo.reading.words import BOUNDS, CONSTANTS
 
 _DEFINED = re.compile(r"^(?:let|unknown)\s+([^\W\d]\w*)\s*(?:\(|be\b|$)")
@@ -164,7 +164,7 @@ class Derivation:
         plain = _UNIT.sub("", text.strip()).strip()
         context = self.context()
         declare(context, [plain])
-        return read_fact(plain, context)
+        return stated_fact(plain, context)
 
     def values(self, clause: str | None) -> dict[Name, Expression]:
         """The values of a `with` clause, in order; each is an exact number or formula."""
@@ -309,6 +309,8 @@ class Derivation:
         body = parts.get("be")
         if body is None or not parts.head:
             raise FormulaError("a definition reads  let NAME be FORMULA", line.text, len(line.text))
+        if len(parts.parts) > 1:
+            raise FormulaError("a definition has one `be`:  let NAME be FORMULA", line.text, line.text.rfind(" be ") + 1)
         match = re.fullmatch(r"(\w+)\s*(?:\(([^()]*)\))?", parts.head)
         if not match or match.group(1)[0].isdigit():
             raise FormulaError(f"`{parts.head}` cannot be a name", line.text, line.text.find(parts.head))

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from typing import TYPE_CHECKING, Any
 
+from gelvo.algebra.dimensions import numbers_of
 from gelvo.checking.certificate import UNDECIDED, Certificate
 from gelvo.code.bundle import checked, plain_code, target_named
 from gelvo.code.naming import function_name
@@ -42,7 +43,7 @@ def export(derivation: Derivation, names: list[str], formats: list[str], folder:
         from gelvo.derivation.engine import kind_of
         from gelvo.derivation.operations import appearing
 
-        outputs = dict(values)
+        outputs = {n: numbers_of(v) if isinstance(v, Expression) else v for n, v in values}
         for n, v in values:
             if not isinstance(v, Expression):
                 raise ExportError(f"{n} is {kind_of(v)}, and code is written for expressions: export its parts by name")

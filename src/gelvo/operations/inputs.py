@@ -72,7 +72,8 @@ def take(
             context.learn(values[place])
     read = [_variable_of_text(t, context) if isinstance(t, str) else t for t in targets]
     context.learn(*read)
-    known, wanted = (Hooks.read.facts(f, context) for f in (stated, questions))  # type: ignore[attr-defined]
+    known = Hooks.read.facts(stated, context)  # type: ignore[attr-defined]
+    wanted = Hooks.read.facts(questions, context, asked=True)  # type: ignore[attr-defined]
     if declared_as:
         table = {old: new for new, old in declared_as.items() if old is not new}
         values, read, known, wanted = ([_substituted(v, table) for v in part] for part in (values, read, known, wanted))

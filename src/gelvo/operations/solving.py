@@ -6,6 +6,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import Any
 
 from gelvo.algebra.differentiation import differentiate
+from gelvo.algebra.dimensions import SYMBOLS
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import DomainFact, Facts
 from gelvo.algebra.fractions import factored
@@ -299,7 +300,7 @@ def the_one_unknown(values: Iterable[Any]) -> Expression:
     functions = {n.name: n for s in sides for n in postorder(s) if isinstance(n, Applied)}
     found: dict[str, Expression] = {n.name: applied(n.name, n.arguments, (0,) * len(n.orders)) for n in functions.values()}
     inside = {a for f in functions.values() for a in f.arguments}
-    found.update({n.name: n for s in sides for n in free_names(s) if n not in inside})
+    found.update({n.name: n for s in sides for n in free_names(s) if n not in inside and n not in SYMBOLS})
     if len(found) != 1:
         listed = ", ".join(sorted(found)) or "none"
         raise DomainError(

@@ -29,10 +29,10 @@ class Reader:
 
         return read_variable(text, context)
 
-    def facts(self, given: Iterable[Any], context: Any) -> list[Any]:
+    def facts(self, given: Iterable[Any], context: Any, asked: bool = False) -> list[Any]:
         from gelvo.reading.reader import read_facts
 
-        return read_facts(given, context)
+        return read_facts(given, context, asked)
 
     def plain_name(self, text: str) -> str:
         from gelvo.reading.words import plain_name

@@ -685,19 +685,26 @@ def read_fact(text: str, context: Context | None = None) -> Any:
         known = (context or Context()).declared.get(name)
         return DomainFact(known or building.name(name, "complex" if word == "complex" else "real"), word)
     result = read(text, context)
-    if isinstance(result, Truth) and not result.holds:
-        raise FormulaError("this can never hold, so it is no fact", text, 0)
     if not isinstance(result, (Condition, Equation)):
         raise FormulaError(f"a fact is a condition such as a > 0, or a name with one of {', '.join(DOMAINS)}", text, 0)
     return result
 
 
-def read_facts(texts: Iterable[Any], context: Context | None = None) -> list[Any]:
+def stated_fact(text: str, context: Context | None = None) -> Any:
+    """A fact that is stated, not asked about: what can never hold is none."""
+    fact = read_fact(text, context)
+    if isinstance(fact, Truth) and not fact.holds:
+        raise FormulaError("this can never hold, so it is no fact", text, 0)
+    return fact
+
+
+def read_facts(texts: Iterable[Any], context: Context | None = None, asked: bool = False) -> list[Any]:
     """Facts from text, conditions and equations, in order; one text may hold several, separated by commas."""
+    work = read_fact if asked else stated_fact
     result: list[Any] = []
     for item in texts:
         if isinstance(item, str):
-            result.extend(read_fact(part.strip(), context) for part in split_commas(item) if part.strip())
+            result.extend(work(part.strip(), context) for part in split_commas(item) if part.strip())
         else:
             result.append(item)
     return result
