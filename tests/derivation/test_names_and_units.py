@@ -10,6 +10,7 @@ import pytest
 import gelvo
 from gelvo.derivation.engine import Derivation
 from gelvo.derivation.report import as_json, plain_lines
+from gelvo.derivation.watching import Memory
 
 
 def run(text: str, folder: Path | None = None) -> Derivation:
@@ -95,6 +96,15 @@ def test_conditions_stand_beside_results_of_matrices_and_cases() -> None:
     assert [str(c) for c in last("carry out integral_of(x^n, x)").conditions] == ["n != -1"]
     damped = last("solve m*x'' + d*x' + k*x = 0 for x(t) given m > 0, k > 0, d > 0")
     assert damped.conditions == () and plain_lines(damped).count(" if ") == 3  # three cases, each with its own condition
+
+
+def test_watching_tells_faulty_definitions_where_they_stand() -> None:
+    memory = Memory()
+    notes = []
+    for text in ("let E be m*v^2/\nE", "\n\nlet E be m*v^2/\nE", "let E be m*v^2/2\nE", "let E be m*v^2/\nlet E be m\nE"):
+        results = memory.run(Derivation(), text)
+        notes.append(results[-1].note.splitlines()[-1] if results[-1].kind == "fault" else str(results[-1].shown[0][1]))
+    assert [n.partition("definition in ")[2] or n for n in notes] == ["line 1 is faulty", "line 3 is faulty", "m*v^2/2", "m"]
 
 
 def test_data_that_are_no_numbers_are_told_and_several_sets_are_drawn(tmp_path: Path) -> None:

@@ -713,6 +713,11 @@ def fact_condition(fact: Any) -> Condition | None:
     """A fact as a condition, or None for a domain that no relation expresses."""
     if isinstance(fact, DomainFact):
         zero = number(0)
-        table = {"positive": fact.name > zero, "negative": fact.name < zero, "nonnegative": fact.name >= zero}
+        table = {
+            "positive": fact.name > zero,
+            "negative": fact.name < zero,
+            "nonnegative": fact.name >= zero,
+            "nonzero": relation("!=", fact.name, zero),
+        }
         return table.get(fact.domain)
     return fact.condition if isinstance(fact, Equation) else as_condition(fact)

@@ -209,7 +209,7 @@ class Derivation:
             for part, old in zip(self._state(), before, strict=True):
                 part.clear()
                 part.extend(old) if isinstance(part, list) else part.update(old)
-            self._remember_failure(line)
+            self.remember_failure(line)
             return fault_of(fault, line.text, line.number)
 
     def _note_unit(self, result: Result) -> None:
@@ -224,7 +224,7 @@ class Derivation:
             except DomainError:
                 return  # a rewriting may take logarithms of lengths apart: then the parts have no unit of their own
 
-    def _remember_failure(self, line: Line) -> None:
+    def remember_failure(self, line: Line) -> None:
         """A name that a faulty line was to define stands for nothing from here on, also not for what it was before."""
         for name in _DEFINED.findall(line.text)[:1]:
             self.failed[_plain(name)] = f"`{name}` is not defined: its definition in line {line.number} is faulty"

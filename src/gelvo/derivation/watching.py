@@ -69,8 +69,10 @@ class Memory:
                 self._replay(derivation, kept, line)
                 self.reused += 1
             fresh[key] = kept
-            for name in kept.definitions.keys() | kept.functions.keys() | kept.failed.keys():
+            for name in kept.definitions.keys() | kept.functions.keys():
                 names[name] = key
+            for name in kept.failed:  # who uses it is told in which line it failed
+                names[name] = (*key, line.number)
         self.kept, self.files = fresh, derivation.files_read
         return derivation.results
 
@@ -98,6 +100,8 @@ class Memory:
             target.update(change)
         for name in kept.definitions.keys() | kept.functions.keys():
             derivation.failed.pop(name, None)
+        if kept.failed:
+            derivation.remember_failure(line)
 
 
 def _live(derivation: Derivation) -> tuple[dict[str, Any], ...]:

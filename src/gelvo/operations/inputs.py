@@ -14,7 +14,7 @@ from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import name, to_expression
 from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Node, Written
 from gelvo.expression.registry import Hooks
-from gelvo.expression.traversal import check_one_meaning, free_names, postorder, set_apart, substitute
+from gelvo.expression.traversal import check_one_meaning, free_names, names, postorder, set_apart, substitute
 from gelvo.matrices.matrix import Matrix
 
 
@@ -23,7 +23,7 @@ class Arguments(NamedTuple):
 
     stated: the facts with those about bound variables of written forms, which `facts` leaves out: they hold only where the form's
     range does; context: what names mean in this call; declared_as: for an unknown that is sought over the complex numbers, the variable
-    that the caller had.
+    that the caller had; fixed: letters that a fact sets equal to a number, put into the values.
     """
 
     values: tuple[Any, ...]
@@ -33,6 +33,7 @@ class Arguments(NamedTuple):
     asked: tuple[Any, ...]
     context: Any
     declared_as: dict[Name, Name]
+    fixed: dict[Expression, Expression]
 
     @property
     def names(self) -> tuple[Name, ...]:
@@ -79,8 +80,19 @@ def take(
         values, read, known, wanted = ([_substituted(v, table) for v in part] for part in (values, read, known, wanted))
     check_one_meaning(_roots([*values, *read, *known, *wanted]))
     facts = Facts(known)
+    fixed = _fixed_numbers(facts, read)
+    values = [_in_each(v, lambda e: substitute(e, fixed)) for v in values] if fixed else values
     values, own = (values, facts) if inside else _scoped(values, read, facts)
-    return Arguments(tuple(values), tuple(read), own, facts, tuple(wanted), context, declared_as)
+    return Arguments(tuple(values), tuple(read), own, facts, tuple(wanted), context, declared_as, fixed)
+
+
+def _fixed_numbers(facts: Facts, variables: Sequence[Expression]) -> dict[Expression, Expression]:
+    """Letters that a fact sets equal to a number: they are that number in this call."""
+    return {
+        one: other
+        for pair in facts.equalities for one, other in (pair, pair[::-1])
+        if isinstance(one, Name) and one not in variables and not names(other) and not isinstance(other, Applied)
+    }  # fmt: skip
 
 
 def _scoped(values: list[Any], variables: Sequence[Expression], facts: Facts) -> tuple[list[Any], Facts]:

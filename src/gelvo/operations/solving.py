@@ -8,7 +8,7 @@ from typing import Any
 from gelvo.algebra.differentiation import differentiate
 from gelvo.algebra.dimensions import SYMBOLS
 from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import DomainFact, Facts
+from gelvo.algebra.facts import DomainFact, Facts, fact_condition, is_about
 from gelvo.algebra.fractions import factored
 from gelvo.algebra.univariate import linear_parts
 from gelvo.checking.certificate import PROVED, Certificate, weakest
@@ -22,7 +22,7 @@ from gelvo.equations.whole_numbers import linear_over_integers
 from gelvo.errors import DomainError, NoSuchSolution, NotSolved
 from gelvo.expression.building import applied, junction, name, number, relation, to_expression
 from gelvo.expression.known import domain_word
-from gelvo.expression.nodes import Applied, Bound, Condition, Equation, Expression, Name, Node, Number, Relation, Written
+from gelvo.expression.nodes import Applied, Bound, Condition, Equation, Expression, Name, Node, Number, Relation, Truth, Written
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import free_names, fresh_name, names, postorder, substitute, transform
 from gelvo.operations.answer import with_comment
@@ -284,6 +284,8 @@ def solve(equations: Any, unknowns: Any = None, over: str | None = None, given: 
     if len(set(targets)) != len(targets):
         raise DomainError("an unknown is named twice")
     present = {n for e in read for part in (e.left, e.right, *e.conditions) for n in postorder(part)}
+    if len(targets) == 1 and targets[0] not in present and arguments.fixed and not _is_differential(read, targets):
+        return _without_unknown(read, targets, arguments.facts, word or "real")
     for target in targets:
         if target not in present and not _is_differential(read, [target]):
             _missing(target, read)
@@ -327,8 +329,15 @@ def _inequality(arguments: Arguments, word: str | None) -> SolutionSet:
     facts: Facts = arguments.facts
     if word not in (None, "real", x.domain):
         facts = facts.with_facts([DomainFact(x, word)])
-    intervals = solve_inequality(condition, x, facts)
-    return SolutionSet(condition, x, intervals, facts)
+    under = _with_stated(condition, x, facts)
+    return SolutionSet(under, x, solve_inequality(under, x, facts), facts)
+
+
+def _with_stated(condition: Condition, x: Name, facts: Facts) -> Condition:
+    """The inequality together with what the facts and the domain say of its unknown: their borders are borders of the solution."""
+    stated = [fact_condition(f) for f in (*facts.given, DomainFact(x, x.domain)) if is_about(f, x)]
+    parts = dict.fromkeys([condition, *[c for c in stated if c is not None and not isinstance(c, Truth)]])
+    return junction("and", list(parts)) if len(parts) > 1 else condition
 
 
 def _without_derivatives(equation: Equation) -> Equation:
@@ -360,12 +369,7 @@ def _special_case(solutions: Solutions, condition: Condition) -> tuple[Condition
         case = relation("=", p, value * 0)
         facts = solutions.facts.without(letter)
         if not any(u in names(e.left - e.right) for u in solutions.unknowns for e in inside):
-            rest = [expand(e.left - e.right) for e in inside]
-            true = [factored(r) for r in rest if r is not number(0)]
-            if any(isinstance(r, Number) or facts.is_nonzero(r) for r in true):
-                return case, Solutions([], inside, facts, unknowns=solutions.unknowns, domain=solutions.domain)
-            needed = tuple(relation("=", r, r * 0) for r in true)
-            return case, Solutions([], inside, facts, conditions=needed, everything=True, unknowns=solutions.unknowns)
+            return case, _without_unknown(inside, solutions.unknowns, facts, solutions.domain)
         if any(u not in names(*[e.left - e.right for e in inside]) for u in solutions.unknowns):
             return None
         try:
@@ -373,6 +377,16 @@ def _special_case(solutions: Solutions, condition: Condition) -> tuple[Condition
         except (NotSolved, DomainError):
             return None
     return None
+
+
+def _without_unknown(equations: Sequence[Equation], unknowns: Sequence[Expression], facts: Facts, domain: str) -> Solutions:
+    """Equations from which the unknown has gone: every value solves them, none does, or every one where the rest is zero."""
+    rest = [expand(e.left - e.right) for e in equations]
+    left = [factored(r) for r in rest if r is not number(0)]
+    if any(isinstance(r, Number) or facts.is_nonzero(r) for r in left):
+        return Solutions([], equations, facts, unknowns=unknowns, domain=domain)
+    needed = facts.open_conditions(relation("=", r, r * 0) for r in left)
+    return Solutions([], equations, facts, conditions=needed, everything=True, unknowns=unknowns, domain=domain)
 
 
 def _missing(target: Expression, equations: list[Equation]) -> None:
