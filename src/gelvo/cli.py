@@ -110,11 +110,13 @@ def _show(result: Any, with_statement: bool = False) -> None:
         _say("\n".join(pad + line for line in lines), err=True)
         return
     if result.kind not in ("given", "unknown", "plot", "export") or not with_statement:
-        shown = plain_lines(result)
-        if shown:
-            _say("\n".join(pad + line for line in shown.splitlines()))
-    if result.unit:
-        _say(f"{pad}in {result.unit}")
+        lines = plain_lines(result).splitlines()
+        if result.unit and len(lines) == 1:
+            lines[0] += f"   in {result.unit}"
+        elif result.unit:
+            lines.append(f"in {result.unit}")
+        if lines:
+            _say("\n".join(pad + line for line in lines))
     if result.reason:
         _say(f"{pad}not worked out: {result.reason}")
     if result.note:

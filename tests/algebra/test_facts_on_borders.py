@@ -71,6 +71,40 @@ def test_facts_that_cannot_hold_are_told(given: list[str]) -> None:
         gelvo.simplify("a + b + n", given=given)
 
 
+SETS = [
+    ("x < 2", ["x > 0"], "x > 0 and x < 2"), ("x < 2", ["x >= 0"], "x >= 0 and x < 2"), ("x < 2", ["x != 1"], "x < 1 or (x > 1 and x < 2)"),
+    ("x >= 0", ["x nonzero"], "x > 0"), ("x > 3", ["x < 2"], "no solution"), ("x^2 > 1", ["x < 3", "x >= -3"], "(x >= -3 and x < -1) or (x > 1 and x < 3)"),
+    ("x > a", ["x < 5", "a < 5"], "a < x and x < 5"), ("sin(x) >= 0", ["0 < x", "x < 2*pi"], "x > 0 and x <= pi"), ("x^x < 2", [], None),
+    ("x^2 = 4", ["x >= 2"], "x = 2"), ("x^2 = 4", ["x > 2"], "no solution"), ("x^2 = 4", ["x != 2"], "x = -2"), ("x = a", ["x > 0"], "x = a if a > 0"),
+    ("a*x = b", ["a = 0", "b != 0"], "no solution"), ("a*x = b", ["a = 0", "b = 0"], "every value solves"), ("x^2 = b", ["b < 0"], "no solution"),
+    ("sqrt(x) = a", ["a = 0"], "x = 0"), ("exp(x) = a", ["a <= 0"], "no solution"), ("sin(x) = 2*pi - 5", [], "no solution"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("relation", "given", "gives"), SETS, ids=str)
+def test_solutions_keep_to_the_facts_about_their_unknown(relation: str, given: list[str], gives: str | None) -> None:
+    if gives is None:
+        with pytest.raises(gelvo.NotSolved, match="single places"):
+            gelvo.solve(relation, "x", given=given)
+    else:
+        assert str(gelvo.solve(relation, "x", given=given)) == gives
+
+
+FIXED = [
+    (lambda g: gelvo.integrate("x^a", "x", given=g), ["a = -1"], "ln(abs(x))"),
+    (lambda g: gelvo.integrate("cos(k*x)", "x", given=g), ["k = 0"], "x"),
+    (lambda g: gelvo.add_up("q^k", "k", 0, "n", given=g), ["q = 1"], "n + 1"),
+    (lambda g: gelvo.limit("x^a", "x", "inf", given=g), ["a = 0"], "1"),
+    (lambda g: gelvo.simplify("sqrt(a^2)", given=g), ["a = -3"], "3"),
+    (lambda g: gelvo.value("a + 1", given=g), ["2 = a"], "3"),
+]
+
+
+@pytest.mark.parametrize(("work", "given", "gives"), FIXED)
+def test_a_letter_that_is_a_number_is_that_number(work, given: list[str], gives: str) -> None:
+    assert str(work(given)) == gives
+
+
 # --- conditions reach every output --------------------------------------------------------------------------------------------
 
 SHOWN = [

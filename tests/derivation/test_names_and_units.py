@@ -198,6 +198,8 @@ def test_results_carry_their_unit_where_all_letters_have_one() -> None:
     assert [r.unit for r in derivation.results[1:]] == ["J", "", "kg m/s", "m^2/s^2", "", ""]
     assert derivation.units["E"] == "J" and "x" not in derivation.units
     assert str(derivation.results[-1].shown[0][1]) == "y = {m}/400"
+    pull = last("given m > 0 {kg}\nlet pull be m*9.81 {m/s^2}")
+    assert (str(pull.shown[0][1]), pull.unit) == ("981*m/100", "N")  # the unit stands beside the formula, not among its letters
     steps = json.loads(as_json("", derivation.results))["steps"]
     assert steps[1]["unit"] == "J" and "unit" not in steps[2]
 

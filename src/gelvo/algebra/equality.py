@@ -287,7 +287,7 @@ def is_zero(expression: Expression, facts: Facts | None = None) -> bool | None:
 
 def witness_text(decision: Decision, digits: int = 8) -> str:
     """The point and the value there, for people."""
-    where = ", ".join(f"{n} = {v}" for n, v in (decision.point or {}).items())
+    where = ", ".join(f"{n} = {number(v)}" for n, v in (decision.point or {}).items())
     if decision.value is None:
         return where
     shown = gmpy2.mpfr(decision.value.real.low, 64)

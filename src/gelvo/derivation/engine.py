@@ -220,9 +220,11 @@ class Derivation:
         thing = getattr(shown, "expression", shown)
         if isinstance(thing, Expression) and (self.units or has_quantities(thing)):
             try:
-                result.unit = with_unit(thing, self.units)[1]
+                number, result.unit = with_unit(thing, self.units)
             except DomainError:
                 return  # a rewriting may take logarithms of lengths apart: then the parts have no unit of their own
+            if number is not thing:  # the unit stands beside it, not among the letters
+                result.shown[-1] = (result.shown[-1][0], number)
 
     def remember_failure(self, line: Line) -> None:
         """A name that a faulty line was to define stands for nothing from here on, also not for what it was before."""

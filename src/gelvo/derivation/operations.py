@@ -222,7 +222,7 @@ def _check(derivation: Derivation, parts: Clauses, line: Line) -> Result:
         certificate = trust.check(_replaced(claim, table), stated, given)
         shown = claim
     things: list[tuple[str, Any]] = [("", shown)]
-    if isinstance(claim, Truth):  # matrices with the same entries: the text says more than "always"
+    if isinstance(claim, Truth) or has_quantities(claim):  # the text says more than "always", or than units among letters
         return Result("check", line.text, line.number, note=head, certificate=certificate, expected_refuted=expected)
     if where is not None:
         things += [("where", Equation(k, v)) for k, v in stated.items()]

@@ -25,13 +25,15 @@ def labelled(name: str, thing: Any) -> Any:
     from gelvo.evaluation.value import Value
 
     if isinstance(thing, Value):
-        body = atom(str(thing), "number")
+        body = atom(thing.number, "number")  # its unit stands below
     else:
         body = arranged(thing)
     if not name:
         return body
     if name in ("where", "with"):
         return row(atom(name, "word"), body)
+    if "{" in name:  # quantities as they were typed: units among letters would be read as letters
+        return row(atom(name, "text"), atom("=", "relation"), body)
     words, _, part = name.rpartition(" of ")
     if words:  # coefficient of x^2
         return row(atom(f"{words} of", "word"), labelled(part, thing))

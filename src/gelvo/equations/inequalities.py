@@ -44,6 +44,11 @@ def solve_inequality(condition: Condition, x: Name, facts: Facts) -> list[Interv
     >>> print(*solve_inequality(x**2 > 4, x, Facts()))
     (-inf, -2) (2, inf)
     """
+    for node in postorder(condition):
+        if isinstance(node, Power) and contains(node.exponent, x) and not facts.is_nonnegative(node.base):
+            raise NotSolved(
+                f"where {node.base} is negative, {node} is real at single places only: state that {node.base} is positive"
+            )
     ends_of_x = window(x, facts)
     places: list[Expression] = []
     for part in _relations(condition):
