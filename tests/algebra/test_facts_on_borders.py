@@ -23,6 +23,7 @@ KNOWN = [
     ("cos(x) <= 1", [], True), ("cos(x) < 1", [], None), ("x + y > 0", ["x >= 0", "y >= 0"], None), ("x + y > 0", ["x >= 0", "y > 0"], True),
     ("(v - sqrt(v^2 + 2*g*h))/g > 0", ["g > 0", "h > 0"], False), ("(v + sqrt(v^2 + 2*g*h))/g > 0", ["g > 0", "h > 0"], True),
     ("v + sqrt(v^2 + h) > 0", ["h >= 0"], None), ("v + sqrt(v^2 + h) >= 0", ["h >= 0"], True), ("sqrt(x^2 + 1) > x", [], True),
+    ("x integer", ["x = 3"], True), ("x integer", ["x = 1/2"], False), ("x natural", ["x = -1"], False), ("x positive", ["x > 0"], True),
     ("2 > 3", [], False), ("3 > 2", [], True), ("x - x = 1", [], False), ("2*pi > 10", [], False), ("2*pi < 10", [], True), ("pi^2 > 9", [], True),
     ("d^2 = 4*m*k", ["d = 2*sqrt(m*k)", "m > 0", "k > 0"], True), ("d = 2*sqrt(m*k)", ["d^2 = 4*m*k", "d > 0", "m > 0", "k > 0"], True),
     ("d^2 > 4*m*k", ["d = 2*sqrt(m*k)", "m > 0", "k > 0"], False), ("d^2 > 4*m*k", ["d > 2*sqrt(m*k)", "m > 0", "k > 0"], True),
@@ -88,6 +89,38 @@ def test_solutions_keep_to_the_facts_about_their_unknown(relation: str, given: l
             gelvo.solve(relation, "x", given=given)
     else:
         assert str(gelvo.solve(relation, "x", given=given)) == gives
+
+
+DOMAINS = [
+    ("2*x = 3", "integer", "no solution"), ("x^2 = 2", "natural", "no solution"), ("x^2 = 4", "natural", "x = 2"), ("x^2 = 9", "integer", "x = -3 or x = 3"),
+    ("x^2 = 0", "nonzero", "no solution"), ("x^2 = 4", "negative", "x = -2"), ("exp(x) = 2", "integer", "no solution"), ("2^x = 8", "integer", "x = 3"),
+    ("x = a", "integer", "x = a if a = floor(a)"), ("x = a", "natural", "x = a if a = floor(a) and a >= 0"), ("x = a", "positive", "x = a if a > 0"),
+    ("sin(pi*x/2) = 1", "integer", "x = 4*n_1 + 1"), ("x^3 = 8", "integer", "x = 2"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("equation", "domain", "gives"), DOMAINS, ids=str)
+def test_solutions_lie_in_the_domain_however_it_is_said(equation: str, domain: str, gives: str) -> None:
+    assert str(gelvo.solve(equation, "x", over=domain)) == gives
+    assert str(gelvo.solve(equation, "x", given=[f"x {domain}"])) == gives
+    assert str(gelvo.solve(equation, gelvo.variable("x", domain=domain))) == gives
+
+
+def test_systems_keep_to_domains_and_complex_names_have_no_real_derivative() -> None:
+    assert str(gelvo.solve(["x + y = 3", "x - y = 2"], ["x", "y"], over="integer")) == "no solution"
+    assert str(gelvo.solve(["x + y = 3", "x*y = 2"], ["x", "y"], over="natural")) == "x = 2, y = 1 or x = 1, y = 2"
+    assert str(gelvo.solve(["x^2 + y^2 = 4", "x = y"], ["x", "y"], given=["x > 0"])) == "x = sqrt(2), y = sqrt(2)"
+    z = gelvo.variable("z", domain="complex")
+    assert str(gelvo.differentiate("abs(z)*a", z)) == "a*derivative_of(abs(z), z)" and gelvo.differentiate(
+        "abs(z)*a", "a"
+    ) == abs(z)
+    for refused in (
+        lambda: gelvo.limit("conj(z)/z", z, 0),
+        lambda: gelvo.integrate("conj(z)", z, 0, 1),
+        lambda: gelvo.add_up("z", z, 0, 3),
+    ):
+        with pytest.raises(gelvo.DomainError, match="real"):
+            refused()
 
 
 FIXED = [

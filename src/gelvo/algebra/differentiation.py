@@ -55,7 +55,7 @@ class _Found(dict[Node, Expression]):
         if not isinstance(node, Call) or len(node.arguments) != 1 or not callable(node.function.derivative):
             return False
         inner = node.arguments[0]
-        if node.name == "ln" and isinstance(inner, Call) and inner.name == "abs":
+        if (node.name == "ln" and isinstance(inner, Call) and inner.name == "abs") or _needs_a_real_argument(node):
             return False
         self.links[node] = (node.function.derivative(inner), inner)
         return True
@@ -101,6 +101,15 @@ def _derivative(node: Expression, found: _Found, variable: Expression) -> Expres
     raise DomainError(f"{node} cannot be differentiated")
 
 
+# their derivatives are those along the real line
+_OF_REAL_NUMBERS = ("abs", "sign", "arg", "heaviside", "dirac_delta", "floor", "ceil", "min", "max", "atan2")
+
+
+def _needs_a_real_argument(node: Call) -> bool:
+    """Whether a function that has a derivative along the real line only is taken of what may be complex."""
+    return node.name in _OF_REAL_NUMBERS and any(isinstance(n, Name) and n.domain == "complex" for n in postorder(node))
+
+
 def _of_product(node: Product, found: _Found) -> Expression:
     terms: list[Expression] = []
     for factor in node.factors:
@@ -125,8 +134,12 @@ def _of_power(node: Power, found: _Found) -> Expression:
 
 def _of_call(node: Call, found: _Found, variable: Expression) -> Expression:
     formulas = node.function.derivative
+    if _needs_a_real_argument(node) and any(found.get(a, ZERO) is not ZERO for a in node.arguments):
+        if not isinstance(variable, Name):
+            raise DomainError(f"{node} has no derivative where its argument is complex")
+        return written("derivative_of", node, variable)  # it has no complex derivative
     inner_call = node.arguments[0] if node.arguments else None
-    if node.name == "ln" and isinstance(inner_call, Call) and inner_call.name == "abs":
+    if node.name == "ln" and isinstance(inner_call, Call) and inner_call.name == "abs" and not _needs_a_real_argument(inner_call):
         # ln|u| of a real u: u'/u, which spares the reader sign(u)/|u|
         inside = inner_call.arguments[0]
         return multiply_all((found.get(inside, ZERO), power(inside, number(-1))))

@@ -20,7 +20,7 @@ from gelvo.equations.roots import Root, Roots, window
 from gelvo.equations.transcendental import complex_inverse, lambert, moving_powers, waves_of_one_angle
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression import known as bits
-from gelvo.expression.building import call, constant, looks_negative, multiply_all, number, power, relation, total
+from gelvo.expression.building import call, constant, junction, looks_negative, multiply_all, number, power, relation, total
 from gelvo.expression.nodes import (
     AlgebraicNumber,
     Bound,
@@ -597,11 +597,12 @@ def _put_back(g: Expression, root: Root, x: Name, facts: Facts, conditions: list
     table = {x: root.value}
     known = facts.with_facts([DomainFact(n, "integer") for n in root.families] + [c for c in root.conditions if names(c)])
     extra: list[Condition] = []
-    domain = _domain_condition(x, root.value, known, real)
-    if domain is False:
-        return f"{root.value} is outside the domain of {x} ({x.domain})", root
-    if domain is not True:
-        extra.append(domain)
+    for word in domains_of(x, facts):
+        inside_domain = domain_condition(word, root.value, known, real)
+        if inside_domain is False:
+            return f"{root.value} is outside the domain of {x} ({word})", root
+        if inside_domain is not True:
+            extra.append(inside_domain)
     for fact in facts.given:
         condition = _about(fact, x)
         if condition is not None:
@@ -640,7 +641,14 @@ def _put_back(g: Expression, root: Root, x: Name, facts: Facts, conditions: list
     return "", Root(root.value, tuple(dict.fromkeys((*root.conditions, *open_extra))), root.families)
 
 
-def _domain_condition(x: Name, value: Expression, facts: Facts, real: bool) -> bool | Condition:
+def domains_of(x: Name, facts: Facts) -> list[str]:
+    """The domain of an unknown, and those that facts state for it."""
+    stated = [f.domain for f in facts.given if isinstance(f, DomainFact) and f.name is x and f.domain != "complex"]
+    return list(dict.fromkeys([x.domain, *stated]))
+
+
+def domain_condition(word: str, value: Expression, facts: Facts, real: bool) -> bool | Condition:
+    """Whether a value lies in a domain, or what must hold for that."""
     from gelvo.expression import known as bits
 
     if isinstance(value, Bound):
@@ -648,30 +656,49 @@ def _domain_condition(x: Name, value: Expression, facts: Facts, real: bool) -> b
     mask = facts.decide(value)
     if not real:
         return True
-    if x.domain == "real":
-        if _surely_not_real(value):
-            return False
-        return True
-    wanted = bits.DOMAINS[x.domain]
+    if word == "real":
+        return not _surely_not_real(value)
+    wanted = bits.DOMAINS[word]
     if not mask & ~wanted:
         return True
     if not mask & wanted or (not mask & bits.NONREAL and not mask & wanted):
         return False
-    if isinstance(value, Number) and x.domain in ("integer", "natural"):
-        return False
+    if word in ("integer", "natural"):
+        return _whole(value, word == "natural", facts)
     table = {
         "positive": value > ZERO,
         "nonnegative": value >= ZERO,
         "negative": value < ZERO,
         "nonzero": relation("!=", value, ZERO),
     }
-    condition = table.get(x.domain)
-    if condition is None:
-        return True
+    condition = table[word]
     if isinstance(condition, bool):
         return condition
     holds = facts.holds(condition)
     return condition if holds is None else holds
+
+
+def _whole(value: Expression, natural: bool, facts: Facts) -> bool | Condition:
+    """Whether a value is a whole number; with letters as a condition on them."""
+    if isinstance(value, Number):
+        return value.is_whole and not (natural and value.rational < 0)
+    if natural and facts.is_negative(value):
+        return False
+    if not names(value):
+        from gelvo.evaluation.enclose import enclose
+        from gelvo.numbers.interval import NoValue, floor
+
+        try:
+            box = enclose(value, {}, 256)
+        except (NoValue, DomainError):
+            box = None
+        if box is not None and (box.imag is None or box.imag.contains_zero()):
+            low, high = floor(box.real.low), floor(box.real.high)
+            if low == high:
+                return bool(decide_zero(value - number(low), facts).zero)
+    conditions = [relation("=", value, call("floor", value)), *([relation("<=", ZERO, value)] if natural else [])]
+    kept = facts.open_conditions(conditions)
+    return junction("and", list(kept)) if len(kept) > 1 else kept[0] if kept else True
 
 
 def _surely_not_real(value: Expression) -> bool:

@@ -12,9 +12,9 @@ from gelvo.expression import building
 from gelvo.expression.known import DOMAINS, domain_word
 from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name
 from gelvo.expression.registry import FUNCTIONS, Hooks
-from gelvo.expression.traversal import relations_of, substitute
+from gelvo.expression.traversal import check_one_meaning, relations_of, substitute
 from gelvo.numbers.exact import from_decimal_text
-from gelvo.operations.inputs import facts_listed, one_expression, take
+from gelvo.operations.inputs import facts_listed, one_expression, roots_of, take
 
 ZERO = building.number(0)
 RESERVED = ("pi", "inf", "euler_gamma", "catalan", "undefined")
@@ -98,6 +98,7 @@ def formula(text: str, given: Iterable[Any] = (), names_from: Any = None) -> Any
     """
     sources = names_from if isinstance(names_from, (list, tuple)) else [] if names_from is None else [names_from]
     stated = facts_listed(given)
+    check_one_meaning([n for s in sources for n in roots_of(s)])
     context = Hooks.read.context(*sources, *[g for g in stated if not isinstance(g, str)])  # type: ignore[attr-defined]
     Hooks.read.declare(context, stated)  # type: ignore[attr-defined]
     value = Hooks.read(text, context)

@@ -64,7 +64,7 @@ def take(
     targets = [v if isinstance(v, str) else _one_variable(v) for v in _each(variables)]
     objects = [o for o in (*values, *targets, *stated, *questions) if not isinstance(o, str)]
     context = Hooks.read.context(*objects)  # type: ignore[attr-defined]
-    check_one_meaning(_roots(objects))
+    check_one_meaning(roots_of(*objects))
     Hooks.read.declare(context, stated, [t for t in targets if isinstance(t, str)])  # type: ignore[attr-defined]
     declared_as = _widened(targets, context) if over == "complex" else {}
     for place, item in enumerate(values):
@@ -78,7 +78,7 @@ def take(
     if declared_as:
         table = {old: new for new, old in declared_as.items() if old is not new}
         values, read, known, wanted = ([_substituted(v, table) for v in part] for part in (values, read, known, wanted))
-    check_one_meaning(_roots([*values, *read, *known, *wanted]))
+    check_one_meaning(roots_of(*values, *read, *known, *wanted))
     facts = Facts(known)
     fixed = _fixed_numbers(facts, read)
     values = [_in_each(v, lambda e: substitute(e, fixed)) for v in values] if fixed else values
@@ -98,7 +98,7 @@ def _fixed_numbers(facts: Facts, variables: Sequence[Expression]) -> dict[Expres
 def _scoped(values: list[Any], variables: Sequence[Expression], facts: Facts) -> tuple[list[Any], Facts]:
     """Bound variables of written forms get names of their own where the call means another thing by theirs; facts about names
     that are only bound are left out."""
-    roots = _roots(values)
+    roots = roots_of(*values)
     bound = {n.variable for n in postorder(*roots) if isinstance(n, Written) and n.binds}
     if not bound:
         return values, facts
@@ -180,7 +180,7 @@ def _in_each(value: Any, work: Callable[[Any], Any]) -> Any:
     return None if value is None else work(value)
 
 
-def _roots(values: Iterable[Any]) -> list[Any]:
+def roots_of(*values: Any) -> list[Any]:
     """The formulas of which values consist."""
     result: list[Any] = []
     for value in values:

@@ -31,6 +31,10 @@ def facts_over(x: Name, lower: Expression, upper: Expression, facts: Facts, what
     >>> facts_over(x, number(0), y, Facts([x > 0, y > 0])).given
     [y > 0]
     """
+    if x.domain == "complex":
+        raise DomainError(
+            f"{x} is complex, and the variable of an {what} runs through real numbers: use a real one".replace("an sum", "a sum")
+        )
     stated = _about(facts, x)
     if not stated:
         return facts
@@ -78,6 +82,8 @@ class Approach(NamedTuple):
 def approaching(f: Expression, x: Name, point: Expression, side: str | None, facts: Facts) -> Approach:
     """The limit that is meant under facts about its variable: whole numbers far out, one side of the point."""
     rest = facts.without(x)
+    if x.domain == "complex":
+        raise DomainError(f"{x} is complex: a limit is taken along the real line, so its variable is real")
     for fact in _about(facts, x):
         if isinstance(fact, DomainFact) and fact.domain in WHOLE:
             f, x = _through_whole_numbers(f, x, point, fact.domain)

@@ -16,7 +16,7 @@ from gelvo.checking.claims import check_solution, check_stated_solution
 from gelvo.checking.inequalities import check_intervals
 from gelvo.equations.conjugates import solve_by_parts, takes_parts
 from gelvo.equations.inequalities import Interval, as_condition, solve_inequality
-from gelvo.equations.single import solve_single
+from gelvo.equations.single import domain_condition, domains_of, solve_single
 from gelvo.equations.systems import SystemRoots, solve_system
 from gelvo.equations.whole_numbers import linear_over_integers
 from gelvo.errors import DomainError, NoSuchSolution, NotSolved
@@ -451,12 +451,23 @@ def _together(
 ) -> Solutions:  # fmt: skip
     """Common solutions of several equations, in the unknowns that were asked for."""
     found = []
+    excluded = [(_shown(v), reason) for v, reason in system.excluded]  # type: ignore[arg-type]
+    real = not any(u.domain == "complex" for u in unknowns)  # type: ignore[attr-defined]
     for solution in system.found:
         values = {t: substitute(solution.values[u], back) for t, u in zip(targets, unknowns, strict=True)}  # type: ignore[index]
-        found.append((values, tuple(substitute(c, back) for c in solution.conditions)))
+        known = facts.with_facts([DomainFact(n, "integer") for n in solution.families])
+        inside = {
+            u: domain_condition(word, solution.values[u], known, real)
+            for u in unknowns if isinstance(u, Name) for word in domains_of(u, facts) if word != "real"
+        }  # fmt: skip
+        outside = [f"{u} is outside its domain" for u, state in inside.items() if state is False]
+        if outside:
+            excluded.append((_shown(values), outside[0]))
+            continue
+        needed = [c for c in inside.values() if isinstance(c, Condition)]
+        found.append((values, tuple(substitute(c, back) for c in dict.fromkeys([*solution.conditions, *needed]))))
     return Solutions(
-        found, equations, facts, conditions=tuple(substitute(c, back) for c in system.conditions),
-        excluded=[(_shown(v), reason) for v, reason in system.excluded],  # type: ignore[arg-type]
+        found, equations, facts, conditions=tuple(substitute(c, back) for c in system.conditions), excluded=excluded,
         families=tuple(dict.fromkeys(n for s in system.found for n in s.families)), **{**common, "road": system.road},
     )  # fmt: skip
 

@@ -14,9 +14,9 @@ from gelvo.errors import FormulaError, Undecided
 from gelvo.evaluation import value as evaluation
 from gelvo.evaluation.value import Value
 from gelvo.expression.building import as_condition
-from gelvo.expression.nodes import Applied, Bound, Condition, Equation
+from gelvo.expression.nodes import Applied, Bound, Condition, Equation, Number
 from gelvo.operations.calculus import proposed
-from gelvo.operations.inputs import one_expression, split_initial, take
+from gelvo.operations.inputs import Arguments, one_expression, split_initial, take
 
 
 def check(claim: Any, where: Mapping[Any, Any] | None = None, given: Iterable[Any] = ()) -> Certificate:
@@ -81,15 +81,19 @@ def is_known(fact: Any, given: Iterable[Any] = ()) -> bool | None:
     True
     """
     arguments = take(given=given, asked=[fact])
-    states = [_holds(part, arguments.facts) for part in arguments.asked]
+    states = [_holds(part, arguments) for part in arguments.asked]
     return False if False in states else None if None in states else True
 
 
-def _holds(asked: Any, facts: Facts) -> bool | None:
+def _holds(asked: Any, arguments: Arguments) -> bool | None:
     from gelvo.expression import known as bits
 
+    facts = arguments.facts
     if isinstance(asked, DomainFact):
-        mask = facts.decide(asked.name)
+        value = arguments.fixed.get(asked.name, asked.name)
+        if isinstance(value, Number) and value.is_rational and asked.domain in ("integer", "natural"):
+            return value.is_whole and (asked.domain == "integer" or value.rational >= 0)
+        mask = facts.decide(value)
         wanted = bits.DOMAINS[asked.domain]
         return True if not mask & ~wanted else False if not mask & wanted else None
     return facts.holds(as_condition(asked))
