@@ -79,6 +79,9 @@ def test_one_spelling_with_two_domains_is_told(call: str, arguments: tuple[Any, 
 
 COMPLEX = [
     ("equal", ("conj(z)", "z"), {"given": ["z complex"]}, "False"),
+    ("equal", ("abs(z)^2", "z*conj(z)"), {"given": ["z complex"]}, "True"),
+    ("equal", ("abs(z + 1)^2", "abs(z)^2 + 1 + 2*re(z)"), {"given": ["z complex"]}, "True"),
+    ("equal", ("abs(z)^2", "z^2"), {"given": ["z complex"]}, "False"),
     ("equal", ("re(z)", "(z + conj(z))/2"), {"given": ["z complex"]}, "True"),
     ("simplify", ("conj(z)*z",), {"given": ["z complex"]}, "z*conj(z)"),
     ("simplify", ("im(z)",), {"given": "z complex"}, "im(z)"),

@@ -533,6 +533,10 @@ _SPECIAL: dict[str, Callable[[Expression, Facts], Expression]] = {
 
 
 def _prepared_power(base: Expression, exponent: Expression, facts: Facts) -> Expression:
+    if isinstance(base, Call) and base.name == "abs" and isinstance(exponent, Number) and exponent.is_whole:
+        inside = base.arguments[0]
+        if exponent.rational % 2 == 0 and not facts.is_real(inside):  # |z|^2 is z*conj(z)
+            return _prepared_power(prepared(inside * call("conj", inside), facts), exponent / 2, facts)
     if isinstance(exponent, Number) and exponent.is_whole:
         return power(base, exponent)
     if isinstance(exponent, Number) and exponent.is_rational and isinstance(base, (Product, Power)):
