@@ -205,3 +205,26 @@ def test_claims_about_integrals_take_no_licence_either() -> None:
     assert gelvo.check("integral_of(1/x^2, x, -1, 1) = -2", given=["x != 0"]).verdict != "proved"
     assert gelvo.check("integral_of(abs(x), x, -1, 1) = 0", given=["x > 0"]).verdict == "refuted"
     assert gelvo.check("integral_of(abs(x), x, 0, x) = x^2/2", given=["x > 0"]).verdict == "proved"
+
+
+SIDES = [
+    ("abs(x)", ["x > 0"], "x"), ("abs(x)", ["x < 0"], "-x"), ("abs(x)", [], None), ("sqrt(x^2)", [], None), ("sqrt(x^2)", ["x > 0"], "x"),
+    ("sqrt(x^2 + x^3)", [], None), ("abs(x)*x", [], None), ("sign(x)", [], None), ("floor(x)", [], None), ("atan(1/x)", [], None),
+    ("atan(1/x)", ["x > 0"], "pi/2 - x"), ("sqrt(x)", [], "sqrt(x)"), ("x*ln(x)", [], "x*ln(x)"), ("cos(x)", [], "1 - x^2/2"), ("1/x", [], "1/x"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("text", "given", "gives"), SIDES, ids=str)
+def test_an_expansion_holds_on_both_sides_or_says_on_which(text: str, given: list[str], gives: str | None) -> None:
+    if gives is None:
+        with pytest.raises(gelvo.NoClosedForm, match="both sides"):
+            gelvo.series(text, "x", 0, 2, given=given)
+    else:
+        found = gelvo.series(text, "x", 0, 2, given=given)
+        assert gelvo.equal(found, gives) and found.verdict in ("proved", "supported")
+
+
+def test_expansions_far_out_hold_on_their_own_side() -> None:
+    assert (
+        gelvo.series("abs(x)", "x", "-inf", 2) == gelvo.formula("-x") and gelvo.series("x", "x", "-inf", 2).verdict == "supported"
+    )

@@ -16,7 +16,7 @@ from gelvo.evaluation.enclose import Enclosure, enclose
 from gelvo.evaluation.sampling import points
 from gelvo.expression.building import bound, multiply_all, number, total
 from gelvo.expression.nodes import Bound, Expression, Name, Number
-from gelvo.expression.traversal import names, substitute
+from gelvo.expression.traversal import contains, names, substitute
 from gelvo.numbers.exact import nearest_float
 from gelvo.numbers.interval import NoValue
 
@@ -165,12 +165,22 @@ def samples(roots: list[Expression], x: Name, facts: Facts, wanted: int = 2, *ot
 
 
 def check_series(
-    f: Expression, x: Name, about: Expression, terms: Mapping[mpq, Expression], through: mpq, facts: Facts
+    f: Expression,
+    x: Name,
+    u: Name,
+    about: Expression,
+    side: str | None,
+    terms: Mapping[mpq, Expression],
+    through: mpq,
+    facts: Facts,
 ) -> Certificate:
-    """Each coefficient against the derivative at the point; else the rest of the formula at two small steps."""
+    """Each coefficient against the derivative at the point; else the rest of the formula at small steps, on each side that is meant.
+
+    terms: by powers of u > 0, where x = about + u; about - u for the side "below"; 1/u or -1/u far out.
+    """
     claim = f"series of {f} about {x} = {about} through power {through}"
-    regular = not isinstance(about, Bound) and all(e >= 0 and e.denominator == 1 for e in terms) and through <= 12
-    if regular:
+    smooth = all(e.denominator == 1 and not contains(c, u) for e, c in terms.items())
+    if smooth and side is None and not isinstance(about, Bound) and all(e >= 0 for e in terms) and through <= 12:
         try:
             slope, proved = f, True
             for k in range(int(through) + 1):
@@ -184,21 +194,28 @@ def check_series(
                 return Certificate(claim, PROVED, "each coefficient is the derivative at the point over k!")
         except (GelvoError, ArithmeticError):
             pass
-    return _rest_shrinks(f, x, about, terms, through, facts, claim)
+    sides = (side or "above",) if side or isinstance(about, Bound) or not smooth else ("above", "below")
+    found = [
+        _rest_shrinks(f, x, u, about, one, terms, through, facts, claim, mirrored=side is None and one == "below")
+        for one in sides
+    ]
+    return min(found, key=lambda c: (REFUTED, UNDECIDED, SUPPORTED).index(c.verdict))
 
 
 def _rest_shrinks(
-    f: Expression, x: Name, about: Expression, terms: Mapping[mpq, Expression], through: mpq, facts: Facts, claim: str
-) -> Certificate:
+    f: Expression, x: Name, u: Name, about: Expression, side: str, terms: Mapping[mpq, Expression], through: mpq, facts: Facts,
+    claim: str, mirrored: bool,
+) -> Certificate:  # fmt: skip
+    """mirrored: whether the terms are those of the other side, so that odd powers change their sign."""
     method = "the rest of the formula beside its expansion, over the last power kept, at smaller and smaller steps"
-    for sample in samples([f, about, *terms.values()], x, facts, 1):
+    for sample in samples([f, about, *terms.values()], x, facts, 1, u):
         table = {n: number(v) for n, v in sample.items()}
         sizes = []
         for h in (mpq(1, 2**40), mpq(1, 2**60), mpq(1, 2**80)):
-            place = _place(about, h, "above", table)
-            sign = -1 if about is MINUS_INFINITE else 1
-            partial = total([c * _power_of(number(h * sign), e) for e, c in terms.items()])
-            difference = substitute(f - substitute(partial, {x: place}), {**table, x: place})
+            place = _place(about, h, side, table)
+            step = number(-h if mirrored else h)
+            partial = total([substitute(c, {u: step}) * _power_of(step, e) for e, c in terms.items()])
+            difference = substitute(f - partial, {**table, x: place})
             try:
                 box = enclose(difference, {}, 3000)
                 last = enclose(_power_of(number(h), through), {}, 3000)

@@ -94,7 +94,8 @@ def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, giv
 
     about: a point, "inf" or "-inf" (then in powers of 1/x); through: the last power kept; powers may be negative (a pole) or
     fractional (a branch point), and logarithms stay as coefficients. Returns a Series: an Answer with .coefficient(k), .terms
-    and .next_power; raises NoClosedForm where there is no such expansion.
+    and .next_power; raises NoClosedForm where there is no such expansion, or a different one on each side of the point (a fact
+    such as "x > 0" chooses the side).
 
     >>> import gelvo
     >>> gelvo.series("sin(x)", "x", through=5)
@@ -108,18 +109,18 @@ def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, giv
         raise DomainError(f"the point {place} contains the variable {x}")
     if not (isinstance(last, Number) and last.is_rational) or last.rational > 200:
         raise DomainError(f"the last power is a number up to 200, not {last}")
-    facts = arguments.facts.without(x)
+    f, x, side, facts = approaching(f, x, place, None, arguments.facts)
     u = fresh_name("u", f, place)
     far = isinstance(place, Bound)
-    sign = number(-1) if place is bound("-inf") else number(1)
-    inside = substitute(f, {x: sign / u if far else place + u})
+    sign = number(-1) if place is bound("-inf") or side == "below" else number(1)
+    inside = substitute(f, {x: sign / u if far else place + sign * u})
     try:
         found = expanded(inside, u, facts, last.rational)
     except (Unclear, DomainError) as fault:
         raise NoClosedForm(f"there is no expansion in powers of {x - place if not far else 1 / x} there: {fault}") from None
     if found.order is not None and found.order.denominator >= 10**5:
         raise NoClosedForm("only the leading behaviour is known there, not an expansion in powers")
-    local = sign / x if far else x - place
+    local = sign / x if far else sign * (x - place)
     back = {u: local}
     terms = {e: substitute(tidied(c, facts), back) for e, c in found.terms.items() if e <= last.rational}
     later = [e for e in found.terms if e > last.rational]
@@ -129,9 +130,11 @@ def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, giv
         beyond = int(beyond)  # type: ignore[assignment]
     kept = total([c * power(local, number(e)) for e, c in terms.items()])
     plain = {e: tidied(c, facts) for e, c in found.terms.items() if e <= last.rational}
-    return Series(
-        terms, beyond, local, kept, lambda: check_series(f, x, place, plain, last.rational, facts), (), "arithmetic of expansions"
-    )
+    certificate = check_series(f, x, u, place, side, plain, last.rational, facts)
+    if certificate.verdict == REFUTED:
+        hint = "" if far or side else f" on both sides: state {x} > {place} or {x} < {place} as a fact"
+        raise NoClosedForm(f"there is no expansion about {place} that holds{hint}")
+    return Series(terms, beyond, local, kept, lambda: certificate, (), "arithmetic of expansions")
 
 
 def add_up(expression: Any, index: Any, lower: Any, upper: Any, given: Iterable[Any] = (), otherwise: str = "written") -> Answer:
