@@ -8,7 +8,8 @@ import gelvo
 from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.measure import measure
-from gelvo.reading.reader import Context, read_facts
+from gelvo.reading.context import Context
+from gelvo.reading.stated import read_facts
 from support import by_id, cases
 
 EQUIVALENCE = cases("equivalence.jsonl")

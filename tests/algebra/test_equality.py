@@ -7,7 +7,8 @@ import pytest
 import gelvo
 from gelvo.algebra.equality import decide_zero, witness_text
 from gelvo.algebra.facts import Facts
-from gelvo.reading.reader import Context, read_facts
+from gelvo.reading.context import Context
+from gelvo.reading.stated import read_facts
 
 EQUAL = [
     ("(x + 1)^2", "x^2 + 2*x + 1", []),

@@ -7,7 +7,8 @@ import pytest
 import gelvo
 from gelvo.algebra.facts import Facts
 from gelvo.expression import known as bits
-from gelvo.reading.reader import Context, read_facts
+from gelvo.reading.context import Context
+from gelvo.reading.stated import read_facts
 
 QUESTIONS = [
     # signs of sums, products, powers

@@ -19,7 +19,8 @@ from gelvo.algebra.rewriting.inverses import inverse_forms
 from gelvo.algebra.rewriting.numbers import number_forms
 from gelvo.algebra.rewriting.signs import sign_forms
 from gelvo.expression import known as bits
-from gelvo.reading.reader import Context, read_facts
+from gelvo.reading.context import Context
+from gelvo.reading.stated import read_facts
 from support import same_value
 
 X, Y, A, B = (gelvo.variable(n) for n in ("x", "y", "a", "b"))

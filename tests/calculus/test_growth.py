@@ -8,7 +8,8 @@ import gelvo
 from gelvo.algebra.facts import Facts
 from gelvo.calculus.limits import limit_at_infinity, limit_beside
 from gelvo.calculus.zeros import NotKnown, order, zeros_between
-from gelvo.reading.reader import Context, read_facts
+from gelvo.reading.context import Context
+from gelvo.reading.stated import read_facts
 
 x = gelvo.variable("x")
 

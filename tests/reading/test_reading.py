@@ -8,7 +8,9 @@ import gelvo
 from gelvo.errors import FormulaError
 from gelvo.expression.nodes import Equation, Junction, Relation
 from gelvo.reading import generate
-from gelvo.reading.reader import Context, read, read_facts
+from gelvo.reading.context import Context
+from gelvo.reading.reader import read
+from gelvo.reading.stated import read_facts
 
 x, t = gelvo.variables("x", "t")
 CONTEXT = Context({"a": gelvo.variable("a"), "b": gelvo.variable("b")}, {"theta": (t,)})

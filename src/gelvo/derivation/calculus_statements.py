@@ -14,7 +14,7 @@ from gelvo.expression.building import to_expression
 from gelvo.expression.nodes import Expression
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations import by_hand, series, transforms, vectors
-from gelvo.reading.reader import split_commas
+from gelvo.reading.stated import split_commas
 
 if TYPE_CHECKING:
     from gelvo.derivation.engine import Derivation

@@ -15,7 +15,7 @@ from gelvo.derivation import operations as carry
 from gelvo.derivation.lines import Line, clauses, statements
 from gelvo.derivation.measuring import in_stated_unit, read_with_units, with_unit
 from gelvo.derivation.report import plain_lines
-from gelvo.derivation.results import Result, fault_of
+from gelvo.derivation.results import Result, defined, fault_of, kind_of
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import name as make_name
 from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name
@@ -23,9 +23,9 @@ from gelvo.expression.traversal import names, substitute
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations import matrices, polynomials, rewriting
 from gelvo.operations.solving import Solutions
-from gelvo.physics.mechanics import Motion
-from gelvo.physics.systems import FirstOrder
-from gelvo.reading.reader import Context, declare, read, split_commas, stated_fact
+from gelvo.reading.context import Context
+from gelvo.reading.reader import read
+from gelvo.reading.stated import declare, split_commas, stated_fact
 from gelvo.reading.words import BOUNDS, CONSTANTS
 
 _DEFINED = re.compile(r"^(?:let|unknown)\s+([^\W\d]\w*)\s*(?:\(|be\b|$)")
@@ -325,7 +325,7 @@ class Derivation:
         if match.group(2) is not None:
             return self._let_function(name, match.group(2), body, line)
         result = carry.operation(self, body, line, defining=True)
-        self.definitions[name] = value = _defined(name, result)
+        self.definitions[name] = value = defined(name, result)
         self._unit_of_definition(name, value)
         self.functions.pop(name, None)
         own = [self.conditions.get(w, ()) for w in dict.fromkeys(re.findall(r"[^\W\d]\w*", body))]
@@ -358,37 +358,6 @@ class Derivation:
         value = getattr(value, "expression", value)
         self.functions[name] = (parameters, value)
         return Result("let", line.text, line.number, [(f"{name}({', '.join(p.name for p in parameters)})", value)])
-
-
-_KINDS = {
-    Equation: "an equation",
-    Condition: "a condition",
-    Matrix: "a matrix",
-    Motion: "a motion",
-    FirstOrder: "a first-order form",
-}
-
-
-def _defined(name: str, result: Result) -> Any:
-    """What a name stands for that is defined by a statement: its one result."""
-    if result.value is not None:
-        return result.value
-    if not result.shown:
-        raise DomainError(f"{name} cannot be defined: this statement gives nothing exact that a name could stand for")
-    if len(result.shown) > 1:
-        listed = "; ".join(f"{label} = {thing}" if label else str(thing) for label, thing in result.shown)
-        raise DomainError(
-            f"{name} cannot be defined: this statement gives {len(result.shown)} results, {listed}: give the one that is meant its own name"
-        )
-    value = result.shown[0][1]
-    if isinstance(value, Solutions) and not len(value):
-        raise DomainError(f"{name} cannot be defined: there is no solution")
-    return value
-
-
-def kind_of(value: Any) -> str:
-    """What a thing is called in messages."""
-    return next((word for kind, word in _KINDS.items() if isinstance(value, kind)), f"a {type(value).__name__}")
 
 
 def domain_of(fact: Any) -> str:

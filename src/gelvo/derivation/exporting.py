@@ -10,7 +10,7 @@ from gelvo.checking.certificate import UNDECIDED, Certificate
 from gelvo.code.bundle import checked, plain_code, target_named
 from gelvo.code.naming import function_name
 from gelvo.derivation.lines import Line
-from gelvo.derivation.results import Result
+from gelvo.derivation.results import Result, kind_of
 from gelvo.errors import CheckFailed, ExportError, FormulaError
 from gelvo.expression.nodes import Equation, Expression
 from gelvo.typesetting import arranged, latex, mathml
@@ -40,7 +40,6 @@ def export(derivation: Derivation, names: list[str], formats: list[str], folder:
             text = _latex(values) if language == "latex" else _mathml(values)
             files.append((f"{prefix}{stem}.{'tex' if language == 'latex' else 'mml'}", text))
             continue
-        from gelvo.derivation.engine import kind_of
         from gelvo.derivation.operations import appearing
 
         outputs = {n: numbers_of(v) if isinstance(v, Expression) else v for n, v in values}

@@ -23,7 +23,7 @@ from gelvo.matrices.matrix import Matrix
 from gelvo.operations import calculus, rewriting, solving, trust
 from gelvo.operations.inputs import split_initial
 from gelvo.operations.solving import Solutions, SolutionSet
-from gelvo.reading.reader import split_commas
+from gelvo.reading.stated import split_commas
 
 if TYPE_CHECKING:
     from gelvo.derivation.engine import Derivation

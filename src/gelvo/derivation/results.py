@@ -6,8 +6,12 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from gelvo.checking.certificate import Certificate
-from gelvo.errors import FormulaError, InternalFault, as_gelvo_error
-from gelvo.expression.nodes import Condition
+from gelvo.errors import DomainError, FormulaError, InternalFault, as_gelvo_error
+from gelvo.expression.nodes import Condition, Equation
+from gelvo.matrices.matrix import Matrix
+from gelvo.operations.solving import Solutions
+from gelvo.physics.mechanics import Motion
+from gelvo.physics.systems import FirstOrder
 
 
 @dataclass
@@ -74,3 +78,34 @@ def fault_of(cause: BaseException, statement: str, number: int) -> Result:
         column = start + fault.column if fault.text else 0
     note = FormulaError(message, statement, column, hint).render()
     return Result("fault", statement, number, note=note, reason=type(fault).__name__)
+
+
+_KINDS = {
+    Equation: "an equation",
+    Condition: "a condition",
+    Matrix: "a matrix",
+    Motion: "a motion",
+    FirstOrder: "a first-order form",
+}
+
+
+def defined(name: str, result: Result) -> Any:
+    """What a name stands for that is defined by a statement: its one result."""
+    if result.value is not None:
+        return result.value
+    if not result.shown:
+        raise DomainError(f"{name} cannot be defined: this statement gives nothing exact that a name could stand for")
+    if len(result.shown) > 1:
+        listed = "; ".join(f"{label} = {thing}" if label else str(thing) for label, thing in result.shown)
+        raise DomainError(
+            f"{name} cannot be defined: this statement gives {len(result.shown)} results, {listed}: give the one that is meant its own name"
+        )
+    value = result.shown[0][1]
+    if isinstance(value, Solutions) and not len(value):
+        raise DomainError(f"{name} cannot be defined: there is no solution")
+    return value
+
+
+def kind_of(value: Any) -> str:
+    """What a thing is called in messages."""
+    return next((word for kind, word in _KINDS.items() if isinstance(value, kind)), f"a {type(value).__name__}")

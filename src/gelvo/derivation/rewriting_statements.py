@@ -16,7 +16,7 @@ from gelvo.expression.nodes import Equation
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations import polynomials, rewriting
 from gelvo.operations.matrices import entrywise
-from gelvo.reading.reader import split_commas
+from gelvo.reading.stated import split_commas
 
 if TYPE_CHECKING:
     from gelvo.derivation.engine import Derivation

@@ -14,7 +14,7 @@ from gelvo.expression.building import applied
 from gelvo.expression.nodes import Applied, Equation
 from gelvo.operations.numeric import numeric_solution, roots_between
 from gelvo.physics import mechanics, motion, systems
-from gelvo.reading.reader import split_commas
+from gelvo.reading.stated import split_commas
 
 if TYPE_CHECKING:
     from gelvo.derivation.engine import Derivation

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
+from dataclasses import replace
 from typing import Any
 
 from gelvo.algebra.collecting import terms_of
@@ -11,7 +12,7 @@ from gelvo.algebra.facts import Facts
 from gelvo.algebra.simplification import simplify
 from gelvo.calculus import transforms
 from gelvo.calculus.tidying import tidied
-from gelvo.checking.certificate import Certificate
+from gelvo.checking.certificate import REFUTED, Certificate
 from gelvo.checking.transforms import check_fourier, check_laplace
 from gelvo.errors import DomainError, NoClosedForm
 from gelvo.expression.building import bound, call, multiply_all, number, total, written
@@ -20,7 +21,7 @@ from gelvo.expression.traversal import contains
 from gelvo.operations.answer import Answer
 from gelvo.operations.inputs import take
 from gelvo.operations.ranges import facts_over
-from gelvo.operations.series import unevaluated
+from gelvo.operations.series import FAULTS, unevaluated
 
 Work = Callable[[Expression, Name, Name, Facts], transforms.Found | None]
 Check = Callable[[Expression, Name, Name, Expression, Facts], Certificate]
@@ -179,9 +180,11 @@ def _transformed(
     under = facts.with_facts(conditions)
     value = min((tidied(found.value, under), responses(found.value, s, under)), key=lambda e: len(str(e)))
 
-    def certify() -> Certificate:
-        from dataclasses import replace
-
-        return replace(check(f, t, s, value, under), conditions=conditions)
-
-    return Answer(value, certify, conditions, found.road)
+    certificate = replace(check(f, t, s, value, under), conditions=conditions)
+    if certificate.verdict == REFUTED:
+        FAULTS.append((f, value))
+        reason = f"the {what} that was found does not agree with the formula"
+        if written_as is None:
+            raise NoClosedForm(reason)
+        return unevaluated(written_as(f, t, s), reason, otherwise)
+    return Answer(value, lambda: certificate, conditions, found.road)

@@ -15,22 +15,22 @@ class Reader:
         return read(text, context)
 
     def context(self, *formulas: Any) -> Any:
-        from gelvo.reading.reader import Context
+        from gelvo.reading.context import Context
 
         return Context.of(*formulas)
 
     def declare(self, context: Any, facts: Iterable[Any], variables: Iterable[str] = ()) -> None:
-        from gelvo.reading.reader import declare
+        from gelvo.reading.stated import declare
 
         declare(context, facts, variables)
 
     def variable(self, text: str, context: Any) -> Any:
-        from gelvo.reading.reader import read_variable
+        from gelvo.reading.stated import read_variable
 
         return read_variable(text, context)
 
     def facts(self, given: Iterable[Any], context: Any, asked: bool = False) -> list[Any]:
-        from gelvo.reading.reader import read_facts
+        from gelvo.reading.stated import read_facts
 
         return read_facts(given, context, asked)
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable
 from functools import lru_cache
 from typing import Any
 
@@ -12,78 +12,20 @@ from gmpy2 import mpq
 from gelvo.algebra.dimensions import quantity, unit_of
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression import building
-from gelvo.expression.known import DOMAINS, domain_word
-from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Node, Number, Relation, Truth
+from gelvo.expression.nodes import Condition, Equation, Expression, Name, Node, Number, Relation
 from gelvo.expression.registry import FUNCTIONS
-from gelvo.expression.traversal import names, postorder, substitute
+from gelvo.expression.traversal import names, substitute
 from gelvo.limits import foreign
 from gelvo.matrices.matrix import Matrix
 from gelvo.numbers.exact import HALF, Gaussian, from_decimal_text
 from gelvo.operations.building import MEANT
 from gelvo.operations.matrices import OF_MATRICES, equality
 from gelvo.reading import messages, words
+from gelvo.reading.context import Context
 from gelvo.units import unit
 
 MINUS = ("-", "−", "–", "‐", "‑")
 LONGEST_TEXT, DEEPEST_NESTING = 2_000_000, 1000
-
-
-class Context:
-    """What names mean while a text is read.
-
-    declared: names with their domains; unknowns: name -> its arguments as declared; functions: one's own functions as
-    (parameters, body); definitions: names that stand for a formula; operations: what may be called inside a formula;
-    failed: names whose definition went wrong, and what to say to who uses one.
-    """
-
-    def __init__(
-        self,
-        declared: Mapping[str, Name] | None = None,
-        unknowns: Mapping[str, tuple[Expression, ...]] | None = None,
-        functions: Mapping[str, tuple[tuple[Name, ...], Any]] | None = None,
-        definitions: Mapping[str, Any] | None = None,
-        operations: Mapping[str, Callable[..., Any]] | None = None,
-        failed: Mapping[str, str] | None = None,
-    ) -> None:
-        self.failed = dict(failed or {})
-        self.declared = dict(declared or {})
-        self.unknowns = dict(unknowns or {})
-        self.functions = dict(functions or {})
-        self.definitions = dict(definitions or {})
-        self.operations = dict(operations or {})
-
-    @staticmethod
-    def of(*formulas: Any) -> Context:
-        """The names, domains and unknown functions of given formulas."""
-        context = Context()
-        context.learn(*formulas)
-        return context
-
-    def learn(self, *formulas: Any) -> None:
-        """Adds the names and unknown functions of further formulas; what is known already stays."""
-        for root in [n for f in formulas for n in _nodes(f)]:
-            for node in postorder(root):
-                if isinstance(node, Name):
-                    self.declared.setdefault(node.name, node)
-                elif isinstance(node, Applied):
-                    known = self.unknowns.get(node.name)
-                    if known is None or not all(isinstance(a, Name) for a in known):
-                        self.unknowns[node.name] = node.arguments
-
-
-def _nodes(formula: Any) -> list[Node]:
-    from gelvo.algebra.facts import DomainFact
-
-    if isinstance(formula, Node):
-        return [formula]
-    if isinstance(formula, Equation):
-        return [formula.left, formula.right]
-    if isinstance(formula, Matrix):
-        return list(formula.flat())
-    if isinstance(formula, DomainFact):
-        return [formula.name]
-    inner = getattr(formula, "expression", None)
-    return [inner] if isinstance(inner, Node) else []
 
 
 @lru_cache(maxsize=1)
@@ -632,93 +574,3 @@ def _column(node: Any) -> int:
 
 def _end(node: Any) -> int:
     return int(getattr(node.meta, "end_pos", 0) or 0)
-
-
-def domain_stated(text: str) -> tuple[str, str] | None:
-    """(name, domain word) of a fact such as `n integer`; None for other facts."""
-    pieces = text.split()
-    if len(pieces) != 2 or not words.plain_name(pieces[0]).isidentifier():
-        return None
-    word = domain_word(pieces[1])
-    return None if word is None else (words.plain_name(pieces[0]), word)
-
-
-def declare(context: Context, facts: Iterable[Any], variables: Iterable[str] = ()) -> None:
-    """What has to be known before text is built: names that are stated to be complex, and unknown functions such as `y(x)`.
-
-    Narrower domains (`n integer`) stay facts: they change no name of a result.
-    """
-    for text in variables:
-        function = re.fullmatch(r"\s*(\w+)\s*\(([^()]*)\)\s*", text)
-        if function is not None:
-            name = words.plain_name(function.group(1))
-            places = [words.plain_name(a.strip()) for a in function.group(2).split(",")]
-            if name not in context.unknowns and name not in FUNCTIONS and all(p.isidentifier() for p in places):
-                context.unknowns[name] = tuple(context.declared.get(p) or building.name(p) for p in places)
-    for fact in facts:
-        for part in split_commas(fact) if isinstance(fact, str) else ():
-            stated = domain_stated(part)
-            if stated is not None and stated[1] == "complex":
-                known = context.declared.setdefault(stated[0], building.name(stated[0], "complex"))
-                if known.domain != "complex":
-                    raise DomainError(
-                        f"the fact {part.strip()} comes too late: {known} is built as {known.domain} already. "
-                        f'Make it with  variable("{known}", domain="complex")'
-                    )
-
-
-def read_variable(text: str, context: Context) -> Any:
-    """A variable or an unknown function by its name, or a derivative such as x''."""
-    plain = words.plain_name(text.strip())
-    if plain.isidentifier() and plain not in context.unknowns and plain not in words.CONSTANTS and plain not in words.BOUNDS:
-        return context.declared.get(plain) or building.name(plain)
-    return read(text, context)
-
-
-def read_fact(text: str, context: Context | None = None) -> Any:
-    """A fact: a condition, or a name with a domain word such as `n integer`."""
-    from gelvo.algebra.facts import DomainFact
-
-    stated = domain_stated(text)
-    if stated is not None:
-        name, word = stated
-        known = (context or Context()).declared.get(name)
-        return DomainFact(known or building.name(name, "complex" if word == "complex" else "real"), word)
-    result = read(text, context)
-    if not isinstance(result, (Condition, Equation)):
-        raise FormulaError(f"a fact is a condition such as a > 0, or a name with one of {', '.join(DOMAINS)}", text, 0)
-    return result
-
-
-def stated_fact(text: str, context: Context | None = None) -> Any:
-    """A fact that is stated, not asked about: what can never hold is none."""
-    fact = read_fact(text, context)
-    if isinstance(fact, Truth) and not fact.holds:
-        raise FormulaError("this can never hold, so it is no fact", text, 0)
-    return fact
-
-
-def read_facts(texts: Iterable[Any], context: Context | None = None, asked: bool = False) -> list[Any]:
-    """Facts from text, conditions and equations, in order; one text may hold several, separated by commas."""
-    work = read_fact if asked else stated_fact
-    result: list[Any] = []
-    for item in texts:
-        if isinstance(item, str):
-            result.extend(work(part.strip(), context) for part in split_commas(item) if part.strip())
-        else:
-            result.append(item)
-    return result
-
-
-def split_commas(text: str) -> list[str]:
-    """Text split at the commas that stand outside parentheses and braces."""
-    parts, level, start = [], 0, 0
-    for place, letter in enumerate(text):
-        if letter in "([{":
-            level += 1
-        elif letter in ")]}":
-            level -= 1
-        elif letter == "," and level == 0:
-            parts.append(text[start:place])
-            start = place + 1
-    return [*parts, text[start:]]

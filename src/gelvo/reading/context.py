@@ -1,0 +1,67 @@
+"""What names mean while a text is read."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from typing import Any
+
+from gelvo.algebra.facts import DomainFact
+from gelvo.expression.nodes import Applied, Equation, Expression, Name, Node
+from gelvo.expression.traversal import postorder
+from gelvo.matrices.matrix import Matrix
+
+
+class Context:
+    """What names mean while a text is read.
+
+    declared: names with their domains; unknowns: name -> its arguments as declared; functions: one's own functions as
+    (parameters, body); definitions: names that stand for a formula; operations: what may be called inside a formula;
+    failed: names whose definition went wrong, and what to say to who uses one.
+    """
+
+    def __init__(
+        self,
+        declared: Mapping[str, Name] | None = None,
+        unknowns: Mapping[str, tuple[Expression, ...]] | None = None,
+        functions: Mapping[str, tuple[tuple[Name, ...], Any]] | None = None,
+        definitions: Mapping[str, Any] | None = None,
+        operations: Mapping[str, Callable[..., Any]] | None = None,
+        failed: Mapping[str, str] | None = None,
+    ) -> None:
+        self.failed = dict(failed or {})
+        self.declared = dict(declared or {})
+        self.unknowns = dict(unknowns or {})
+        self.functions = dict(functions or {})
+        self.definitions = dict(definitions or {})
+        self.operations = dict(operations or {})
+
+    @staticmethod
+    def of(*formulas: Any) -> Context:
+        """The names, domains and unknown functions of given formulas."""
+        context = Context()
+        context.learn(*formulas)
+        return context
+
+    def learn(self, *formulas: Any) -> None:
+        """Adds the names and unknown functions of further formulas; what is known already stays."""
+        for root in [n for f in formulas for n in _nodes(f)]:
+            for node in postorder(root):
+                if isinstance(node, Name):
+                    self.declared.setdefault(node.name, node)
+                elif isinstance(node, Applied):
+                    known = self.unknowns.get(node.name)
+                    if known is None or not all(isinstance(a, Name) for a in known):
+                        self.unknowns[node.name] = node.arguments
+
+
+def _nodes(formula: Any) -> list[Node]:
+    if isinstance(formula, Node):
+        return [formula]
+    if isinstance(formula, Equation):
+        return [formula.left, formula.right]
+    if isinstance(formula, Matrix):
+        return list(formula.flat())
+    if isinstance(formula, DomainFact):
+        return [formula.name]
+    inner = getattr(formula, "expression", None)
+    return [inner] if isinstance(inner, Node) else []
