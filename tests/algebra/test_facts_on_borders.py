@@ -24,6 +24,8 @@ KNOWN = [
     ("(v - sqrt(v^2 + 2*g*h))/g > 0", ["g > 0", "h > 0"], False), ("(v + sqrt(v^2 + 2*g*h))/g > 0", ["g > 0", "h > 0"], True),
     ("v + sqrt(v^2 + h) > 0", ["h >= 0"], None), ("v + sqrt(v^2 + h) >= 0", ["h >= 0"], True), ("sqrt(x^2 + 1) > x", [], True),
     ("x integer", ["x = 3"], True), ("x integer", ["x = 1/2"], False), ("x natural", ["x = -1"], False), ("x positive", ["x > 0"], True),
+    ("exp(x) != 1", ["x > 0"], True), ("exp(x) > 1", ["x >= 0"], None), ("exp(x) >= 1", ["x >= 0"], True), ("exp(x) < exp(y)", ["x < y"], True),
+    ("2*exp(x) > 6", ["x > 2"], True), ("exp(x) < 1", ["x < 0"], True), ("exp(x) < exp(y)", ["x <= y"], None), ("exp(x) > 2", ["x > 0"], None),
     ("2 > 3", [], False), ("3 > 2", [], True), ("x - x = 1", [], False), ("2*pi > 10", [], False), ("2*pi < 10", [], True), ("pi^2 > 9", [], True),
     ("d^2 = 4*m*k", ["d = 2*sqrt(m*k)", "m > 0", "k > 0"], True), ("d = 2*sqrt(m*k)", ["d^2 = 4*m*k", "d > 0", "m > 0", "k > 0"], True),
     ("d^2 > 4*m*k", ["d = 2*sqrt(m*k)", "m > 0", "k > 0"], False), ("d^2 > 4*m*k", ["d > 2*sqrt(m*k)", "m > 0", "k > 0"], True),

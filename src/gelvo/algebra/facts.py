@@ -407,11 +407,28 @@ class Facts:
             result &= self._pythagorean(expression) & self._polynomial(expression)
         if isinstance(expression, Sum) and result & bits.NEG and result & bits.POS:
             result &= self._quadratic(expression) & self._root_against_rest(expression)
+        if isinstance(expression, Sum) and result & bits.NIL:
+            result &= self._exponentials(expression)
         if isinstance(expression, Sum) and result & bits.NEG and result & bits.POS:
             result &= self._linear(expression)
         if isinstance(expression, Sum) and result & bits.NEG and result & bits.POS:
             result &= self._between_ends(expression)
         return result
+
+    def _exponentials(self, expression: Sum) -> int:
+        """exp(u) - c has the sign of u - ln(c), and exp(u) - exp(v) that of u - v: the exponential rises."""
+        powers = [t.arguments[0] for t in expression.terms if isinstance(t, Call) and t.name == "exp"]
+        first, *others = expression.coefficients
+        if len(powers) != len(expression.terms) or len(powers) > 2 or any(isinstance(c, Gaussian) for c in (first, *others)):
+            return bits.ANY
+        if len(powers) == 2 and not expression.constant and others[0] == -first:
+            gap = powers[0] - powers[1]
+        elif len(powers) == 1 and not isinstance(expression.constant, Gaussian) and expression.constant * first < 0:  # type: ignore[operator]
+            gap = powers[0] - call("ln", number(-expression.constant / first))  # type: ignore[operator]
+        else:
+            return bits.ANY
+        known = self.decide(gap)
+        return bits.scaled(known, 1 if first > 0 else -1, False) if bits.is_real(known) else bits.ANY  # type: ignore[operator]
 
     def _between_ends(self, expression: Sum) -> int:
         """a + b*cos(u) has one sign where both a - b and a + b have it, whatever the sign of b."""

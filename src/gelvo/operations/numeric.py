@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from typing import Any
 
+from gelvo.algebra.facts import fact_condition, is_about
 from gelvo.calculus.zeros import NotKnown, zeros_between
 from gelvo.errors import DomainError, NotSolved
 from gelvo.evaluation.enclose import Enclosure, sign_at
@@ -31,10 +32,13 @@ def roots_between(expression: Any, variable: Any, lower: Any, upper: Any, given:
     (x,) = arguments.names
     if names(low, high) or [n for n in names(f) if n is not x]:
         raise DomainError("roots_between needs numbers: put values in for the other letters")
+    facts = arguments.facts.without(x)
     try:
-        return zeros_between(f, x, low, high, arguments.facts)
+        found = zeros_between(f, x, low, high, facts)
     except NotKnown:
-        return _bracketed(f, x, low, high)
+        found = _bracketed(f, x, low, high)
+    about = [c for c in (fact_condition(g) for g in arguments.facts.given if is_about(g, x)) if c is not None]
+    return [z for z in found if not any(facts.holds(substitute(c, {x: z})) is False for c in about)]
 
 
 def _bracketed(f: Expression, x: Name, low: Expression, high: Expression) -> list[Expression]:
