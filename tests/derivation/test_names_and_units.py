@@ -170,7 +170,9 @@ REFUSED = [
     (GIVEN + "L + sqrt(R)", "cannot be added"),
     (GIVEN + "sin(v*t/L) + exp(L)", "pure number"),
     (GIVEN + "value m with m = 2 {m}", "m is stated in {kg}"),
-    (GIVEN + "given v > 0 {km/h}", "v is stated in {m/s} already"),
+    (GIVEN + "check v > 1 given v > 5 {s}", "cannot be compared"),
+    (GIVEN + "integrate v*L by v from 0 to L", "v (in m/s) cannot run to L (in mm)"),
+    (GIVEN + "substitute v = 5 {km/h} in m*v", "put the numbers in with"),
     ("given T > 0 {parrots}\nvalue T with T = 4 {m}", "{parrots} is not a known unit"),
 ]
 
@@ -202,6 +204,32 @@ def test_results_carry_their_unit_where_all_letters_have_one() -> None:
     assert (str(pull.shown[0][1]), pull.unit) == ("981*m/100", "N")  # the unit stands beside the formula, not among its letters
     steps = json.loads(as_json("", derivation.results))["steps"]
     assert steps[1]["unit"] == "J" and "unit" not in steps[2]
+
+
+ENDS = [
+    ("integrate k*x by x from 0 to 5 {mm}", "k/80000", "J"), ("limit k*x as x -> 5 {mm}", "k/200", ""), ("substitute x = 5 in k*x", "5*k", ""),
+    ("integrate k*x by x", "k*x^2/2", "J"), ("differentiate k*x^2 by x", "2*k*x", "N"), ("roots of x - 2 for x from 0 to 5000 {mm}", "2", ""),
+    ("solve k*x^2/2 = 8 {J} for x given x > 0", "x = 4/sqrt(k)", ""), ("let W be integrate k*x by x from 0 to 5 {mm}\nW + k*x^2", "k*(80000*x^2 + 1)/80000", "J"),
+    ("let V be k*x^2 with x = 2\nV + k", "5*k", ""), ("let f(x) be k*x + 3\nf(2)", "2*k + 3", ""),
+    ("let z be 3 {m}\nz + x", "x + 3", "m"),
+    ("solve m*y'' + k*y = 0 for y(t) given y(0) = 5 {mm}, y'(0) = 0", "y(t) = cos(t*sqrt(k/m))/200", ""),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("text", "wanted", "unit"), ENDS, ids=lambda v: v[:40])
+def test_ends_and_facts_count_in_stated_units(text: str, wanted: str, unit: str) -> None:
+    """Where a number stands for a letter with a unit, the unit of the result is what the formula said before, or is not known."""
+    result = last("given k > 0 {N/m}, x >= 0 {m}, m > 0 {kg}\nunknown y(t) {m}\n" + text)
+    assert result.kind != "fault", result.note
+    shown = result.shown[-1][1]
+    assert (str(getattr(shown, "expression", shown)), result.unit) == (wanted, unit)
+
+
+def test_a_fact_in_another_unit_is_converted() -> None:
+    verdicts = [
+        r.verdict for r in run("given F > 5 {kN}\ngiven F < 7000 {N}\ncheck F < 8\ncheck F > 8\ncheck F > 4500 {N}").results
+    ]
+    assert verdicts[2:] == ["proved", "refuted", "proved"]
 
 
 def test_quantities_in_figures_and_code() -> None:

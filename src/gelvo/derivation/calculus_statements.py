@@ -49,7 +49,7 @@ def _limit(derivation: Derivation, parts: Clauses, line: Line) -> Result:
         )
     given = derivation.given(parts.get("given"), line.text)
     value = put_in(derivation, derivation.entries(parts.head), parts)
-    x, point = derivation.read(match.group(1)), derivation.expression(match.group(2))
+    x, point = derivation.read(match.group(1)), derivation.end(match.group(1), match.group(2))
     return answered(value, lambda e: series.limit(e, x, point, side, given), line)
 
 
@@ -60,7 +60,7 @@ def _series(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     if not match:
         raise _needs(line, "series E about x = 0 through power 5")
     e = _inside(derivation, parts, match.group(1))
-    point = derivation.expression(match.group(3))
+    point = derivation.end(match.group(2), match.group(3))
     found = series.series(
         e,
         derivation.read(match.group(2)),

@@ -10,16 +10,16 @@ from pathlib import Path
 from typing import Any
 
 from gelvo import library  # noqa: F401  (puts the hooks in place)
-from gelvo.algebra.dimensions import has_quantities
+from gelvo.algebra.dimensions import has_quantities, quantity
 from gelvo.derivation import operations as carry
 from gelvo.derivation.lines import Line, clauses, statements
-from gelvo.derivation.measuring import in_stated_unit, read_with_units, with_unit
+from gelvo.derivation.measuring import fits_to, in_numbers, in_stated_unit, measured_letters, read_with_units, with_unit
 from gelvo.derivation.report import plain_lines
 from gelvo.derivation.results import Result, defined, fault_of, kind_of
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import name as make_name
 from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name
-from gelvo.expression.traversal import names, substitute
+from gelvo.expression.traversal import names, postorder, substitute
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations import matrices, polynomials, rewriting
 from gelvo.operations.solving import Solutions
@@ -27,7 +27,9 @@ from gelvo.reading.context import Context
 from gelvo.reading.reader import read
 from gelvo.reading.stated import declare, split_commas, stated_fact
 from gelvo.reading.words import BOUNDS, CONSTANTS
+from gelvo.units import unit as measure
 
+MODES = {"numbers", "quantities", "unknown"}  # what a statement is about; beside them stand its letters that have a unit
 _DEFINED = re.compile(r"^(?:let|unknown)\s+([^\W\d]\w*)\s*(?:\(|be\b|$)")
 _UNIT = re.compile(r"\{([^{}]*)\}\s*$")
 INSIDE = {
@@ -58,8 +60,12 @@ class Derivation:
         self.functions: dict[str, tuple[tuple[Name, ...], Any]] = {}
         self.definitions: dict[str, Any] = {}
         self.conditions: dict[str, tuple[Condition, ...]] = {}
+        self.unmeasured: dict[str, str] = {}  # definitions in which a number stands for a letter, so that their unit is not known
         self.failed: dict[str, str] = {}  # names whose defining line was faulty, and what is said to who uses one
         self.results: list[Result] = []
+        self._modes: set[str] = (
+            set()
+        )  # whether a statement is about numbers or about quantities, and its letters that have a unit
 
     # --- reading with the state ------------------------------------------------------------------------------------------
 
@@ -85,7 +91,27 @@ class Derivation:
         """A formula in the names of this derivation, its units looked at."""
         plain = self._with_parts(text)
         usable = {k: self._usable(k, v) for k, v in self.definitions.items()}
-        return read_with_units(lambda definitions: read(plain, self.context(definitions)), usable, self.units)
+        words = re.findall(r"[^\W\d]\w*", text)  # a function of one's own may be taken of numbers for letters with a unit
+        open_units = any(word in self.unmeasured or word in self.functions for word in words)
+        units = {} if open_units else self.units
+        value = read_with_units(lambda definitions: read(plain, self.context(definitions)), usable, units)
+        if open_units:
+            self._modes.add("unknown")
+        if has_quantities(value):
+            self._modes.add("quantities")
+        elif self.units:
+            letters = measured_letters(value, self.units)
+            self._modes |= {"numbers", *letters} if letters else set()
+        return value
+
+    def end(self, letter: str, text: str) -> Expression:
+        """An end of a range, or a point: a number in the unit that was stated for its variable."""
+        before = set(self._modes)
+        value = in_stated_unit(_plain(letter.strip()), self.expression(text), self.units)
+        fits_to(letter, value, self.units)
+        if not has_quantities(value):
+            self._modes = before
+        return value
 
     def _with_parts(self, text: str) -> str:
         """`V_a of NAME` as a name of its own."""
@@ -160,11 +186,22 @@ class Derivation:
             facts.extend(self._fact(part) for part in split_commas(clause) if part.strip())
         return facts
 
-    def _fact(self, text: str) -> Any:
+    def _fact(self, text: str, declares: bool = False) -> Any:
+        """A fact; its unit is that of its letters. declares: whether a letter without a unit gets it."""
+        written = _UNIT.search(text.strip())
         plain = _UNIT.sub("", text.strip()).strip()
         context = self.context()
         declare(context, [plain])
-        return stated_fact(plain, context)
+        fact = stated_fact(plain, context)
+        own = {self.units.get(name) for name in _letters_of(fact)}
+        if written is None or (own and own <= ({written.group(1).strip(), None} if declares else {written.group(1).strip()})):
+            return fact
+        before = set(self._modes)
+        measured = self.read(text)
+        self._modes = before
+        if not isinstance(measured, (Condition, Equation)):
+            raise FormulaError("a fact with a unit compares:  given F > 5 {kN}", text, 0)
+        return in_numbers(measured)
 
     def values(self, clause: str | None) -> dict[Name, Expression]:
         """The values of a `with` clause, in order; each is an exact number or formula."""
@@ -173,8 +210,10 @@ class Derivation:
             if "=" not in part:
                 raise FormulaError(f"`with` puts values in:  with {part.strip()} = …", part, 0)
             left, right = part.split("=", 1)
+            before = set(self._modes)
             name = self.declared.get(left.strip()) or make_name(_plain(left.strip()))
             table[name] = self._stated(name.name, right.strip())
+            self._modes = before  # what is put in fits to the formula by itself
         return {k: substitute(v, {n: e for n, e in table.items() if n is not k}) for k, v in table.items()}
 
     def _stated(self, letter: str, text: str) -> Expression:
@@ -213,12 +252,13 @@ class Derivation:
             return fault_of(fault, line.text, line.number)
 
     def _note_unit(self, result: Result) -> None:
-        """In what the result is measured, where all its letters have a unit."""
+        """In what the result is measured, where all its letters have a unit; where a number stands for one of them, that is not known."""
         if result.kind not in ("step", "let") or result.unit or not result.shown:
             return
         shown = result.shown[-1][1]
         thing = getattr(shown, "expression", shown)
-        if isinstance(thing, Expression) and (self.units or has_quantities(thing)):
+        gone = self._modes - MODES - measured_letters(thing, self.units) | self._modes & {"unknown"}
+        if isinstance(thing, Expression) and (self.units or has_quantities(thing)) and not gone:
             try:
                 number, result.unit = with_unit(thing, self.units)
             except DomainError:
@@ -234,11 +274,22 @@ class Derivation:
     def _state(self) -> tuple[Any, ...]:
         """All that a statement may change."""
         return (
-            self.facts, self.units, self.declared, self.unknowns, self.functions, self.definitions, self.conditions, self.failed
+            self.facts, self.units, self.declared, self.unknowns, self.functions, self.definitions, self.conditions, self.failed,
+            self.unmeasured,
         )  # fmt: skip
 
     def statement(self, line: Line) -> Result:
         """One statement; raises GelvoError."""
+        self._modes = set()
+        result = self._carried_out(line)
+        if {"numbers", "quantities"} <= self._modes:
+            raise DomainError(
+                "numbers with a unit and formulas of letters with stated units meet in this statement in a way that is not looked at: put the "
+                "numbers in with `with NAME = …`"
+            )
+        return result
+
+    def _carried_out(self, line: Line) -> Result:
         text = line.text
         if text.startswith(">"):
             return Result("prose", text[1:].strip(), line.number)
@@ -259,10 +310,9 @@ class Derivation:
         shown: list[tuple[str, Any]] = []
         for part in split_commas(rest):
             unit = _UNIT.search(part.strip())
-            fact = self._fact(part)
-            if unit:
-                for name in _names_of(fact):
-                    self._measured(name, unit.group(1).strip(), part)
+            fact = self._fact(part, declares=True)
+            for name in _letters_of(fact) if unit else ():
+                self.units.setdefault(name, unit.group(1).strip())  # type: ignore[union-attr]
             self.facts.append(fact)
             shown.append((unit.group(1).strip() if unit else "", fact))
             for name in _names_of(fact):
@@ -276,15 +326,6 @@ class Derivation:
             del self.facts[-len(shown) :]
             raise
         return Result("given", line.text, line.number, shown)
-
-    def _measured(self, name: str, unit: str, fact: str) -> None:
-        """The unit of a name is stated once: its numbers are in that unit from there on."""
-        if self.units.setdefault(name, unit) != unit:
-            raise FormulaError(
-                f"{name} is stated in {{{self.units[name]}}} already, and here in {{{unit}}}",
-                fact.strip(),
-                fact.strip().find("{"),
-            )
 
     def _unknown(self, rest: str, line: Line) -> Result:
         declared = []
@@ -325,28 +366,34 @@ class Derivation:
         if match.group(2) is not None:
             return self._let_function(name, match.group(2), body, line)
         result = carry.operation(self, body, line, defining=True)
-        self.definitions[name] = value = defined(name, result)
-        self._unit_of_definition(name, value)
-        self.functions.pop(name, None)
+        value = defined(name, result)
         own = [self.conditions.get(w, ()) for w in dict.fromkeys(re.findall(r"[^\W\d]\w*", body))]
         self.conditions[name] = tuple(dict.fromkeys([*result.conditions, *[c for group in own for c in group]]))
         result.kind, result.statement = "let", line.text
-        if result.value is not None:
-            return result
-        result.shown[-1] = (name if not isinstance(value, (Solutions, Equation)) else "", value)
+        if result.value is None:
+            result.shown[-1] = (name if not isinstance(value, (Solutions, Equation)) else "", value)
+        self.units.pop(name, None)
+        self._note_unit(result)
+        self.definitions[name] = self._measured(name, value, result.unit)
+        self.functions.pop(name, None)
         return result
 
-    def _unit_of_definition(self, name: str, value: Any) -> None:
-        """A defined name is measured in what its formula is measured in, where all its letters have a unit."""
-        value = getattr(value, "expression", value)
-        self.units.pop(name, None)
-        if isinstance(value, Expression) and (self.units or has_quantities(value)):
-            try:
-                unit = with_unit(value, self.units)[1]
-            except DomainError:
-                return
-            if unit:
-                self.units[name] = unit
+    def _measured(self, name: str, value: Any, unit: str) -> Any:
+        """A definition that later formulas can add and compare: where a number stands for a letter, the unit comes with it."""
+        formula = getattr(value, "expression", value)
+        self.unmeasured.pop(name, None)
+        if unit:
+            self.units[name] = unit
+        if not self.units or not isinstance(formula, Expression) or has_quantities(formula):
+            return value
+        letters = self._modes - MODES
+        if not letters - measured_letters(formula, self.units):
+            return value
+        try:
+            return formula * quantity(measure(unit))
+        except DomainError:
+            self.unmeasured[name] = unit
+            return value
 
     def _let_function(self, name: str, arguments: str, body: str, line: Line) -> Result:
         parameters = tuple(make_name(_plain(a.strip())) for a in arguments.split(","))
@@ -378,6 +425,13 @@ def _plain(text: str) -> str:
     from gelvo.reading.words import plain_name
 
     return plain_name(text)
+
+
+def _letters_of(fact: Any) -> list[str]:
+    """The names and unknown functions of a fact."""
+    condition = getattr(fact, "condition", fact)
+    functions = [n.name for n in postorder(condition) if isinstance(n, Applied)] if isinstance(condition, Condition) else []
+    return functions or _names_of(fact)
 
 
 def _names_of(fact: Any) -> list[str]:

@@ -7,8 +7,8 @@ from typing import Any
 
 from gelvo.algebra.dimensions import SYMBOLS, has_quantities, in_quantities, pure, quantity, unit_of
 from gelvo.errors import DomainError
-from gelvo.expression.building import name
-from gelvo.expression.nodes import Applied, Equation, Expression, Name, Node
+from gelvo.expression.building import junction, name, relation
+from gelvo.expression.nodes import Applied, Equation, Expression, Junction, Name, Node, Relation
 from gelvo.expression.traversal import postorder, substitute
 from gelvo.units import ANGLES, ONE, Unit, unit
 
@@ -22,6 +22,27 @@ def measures(units: Mapping[str, str]) -> dict[str, Unit]:
         except DomainError:
             continue  # a word of one's own: not known
     return found
+
+
+def measured_letters(value: Any, units: Mapping[str, str]) -> set[str]:
+    """The letters of a formula that count in a unit."""
+    return {n.name for root in _roots(value) for n in postorder(root) if isinstance(n, (Name, Applied)) and n.name in units}
+
+
+def fits_to(letter: str, end: Expression, units: Mapping[str, str]) -> None:
+    """Whether an end of a range, or a point, counts in the unit of the variable; DomainError where it does not."""
+    known = measures(units)
+    own, other = known.get(letter), unit_of(end, known) if not has_quantities(end) else None
+    if own is not None and other is not None and other != own and measured_letters(end, units):
+        raise DomainError(f"{letter} (in {own}) cannot run to {end} (in {other}): state both in one unit")
+
+
+def unit_text_of(form: Expression, units: Mapping[str, str]) -> str:
+    """The unit of a written form before it is worked out, as text; empty where it is not known."""
+    try:
+        return with_unit(form, units)[1] if units and not has_quantities(form) else ""
+    except DomainError:
+        return ""
 
 
 def read_with_units(read: Callable[[Mapping[str, Any]], Any], definitions: Mapping[str, Any], units: Mapping[str, str]) -> Any:
@@ -79,6 +100,25 @@ def in_stated_unit(letter: str, value: Expression, units: Mapping[str, str]) -> 
     if found.dimension != stated.dimension:
         raise DomainError(f"{letter} is stated in {{{units[letter]}}}, and {value} is in {found or 'a plain number'}")
     return number * quantity(found._replace(dimension=())) / quantity(stated._replace(dimension=()))
+
+
+def in_numbers(fact: Any) -> Any:
+    """A fact with quantities as one about numbers of the stated units: both sides of each relation are in the same unit."""
+    if isinstance(fact, Equation):
+        return Equation(pure_side(fact.left, fact), pure_side(fact.right, fact), fact.conditions)
+    if isinstance(fact, Junction):
+        return junction(fact.word, [in_numbers(p) for p in fact.parts])
+    if isinstance(fact, Relation):
+        return relation(fact.operator, pure_side(fact.left, fact), pure_side(fact.right, fact))
+    return fact
+
+
+def pure_side(side: Expression, fact: Any) -> Expression:
+    unit_of(
+        fact,
+        {n.name: ONE for root in _roots(fact) for n in postorder(root) if isinstance(n, (Name, Applied)) and n not in SYMBOLS},
+    )
+    return pure(side)[0]
 
 
 def put(value: Any, table: Mapping[Name, Expression], units: Mapping[str, str]) -> Any:

@@ -12,11 +12,12 @@ from gelvo.checking.claims import substitute_functions
 from gelvo.data.tables import read_table
 from gelvo.derivation import calculus_statements, system_statements
 from gelvo.derivation.lines import Clauses, Line, clauses
-from gelvo.derivation.measuring import in_stated_unit, put, with_unit
+from gelvo.derivation.measuring import put, unit_text_of, with_unit
 from gelvo.derivation.results import Result
 from gelvo.derivation.rewriting_statements import STATEMENTS
 from gelvo.derivation.statement_parts import answered, facts_of, from_answer, put_in, refuse
 from gelvo.errors import DomainError, FormulaError
+from gelvo.expression.building import written
 from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Truth
 from gelvo.expression.traversal import free_names, postorder, substitute
 from gelvo.matrices.matrix import Matrix
@@ -78,6 +79,8 @@ def _differentiate(derivation: Derivation, parts: Clauses, line: Line) -> Result
         return answered(value, lambda e: calculus.differentiate(e, *variables, given=given, steps=True), line)
     answer = calculus.differentiate(value, *variables, given=given, steps=True)
     result = from_answer(answer, line, derivation.steps)
+    if len(variables) == 1 and isinstance(variables[0], Name):
+        result.unit = unit_text_of(written("derivative_of", value, variables[0]), derivation.units)
     short = rewriting.simplify(answer.expression, given)
     if len(str(short.expression)) < len(str(answer.expression)):
         result.shown = [("", short.expression)]
@@ -96,9 +99,12 @@ def _integrate(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     lower, upper = parts.get("from"), parts.get("to")
     if (lower is None) != (upper is None):
         raise FormulaError("a definite integral reads  integrate E by x from A to B", line.text, len(line.text))
-    ends = [] if lower is None or upper is None else [put_in(derivation, derivation.expression(e), parts) for e in (lower, upper)]
+    ends = [] if lower is None or upper is None else [put_in(derivation, derivation.end(by, e), parts) for e in (lower, upper)]
     x = derivation.read(by)
-    return answered(f, lambda e: calculus.integrate(e, x, *ends, given=given), line)
+    result = answered(f, lambda e: calculus.integrate(e, x, *ends, given=given), line)
+    if isinstance(f, Expression) and isinstance(x, Name):
+        result.unit = unit_text_of(written("integral_of", f, x, *ends), derivation.units)
+    return result
 
 
 def _solve(derivation: Derivation, parts: Clauses, line: Line) -> Result:
@@ -271,7 +277,7 @@ def _plot(derivation: Derivation, parts: Clauses, line: Line) -> Result:
         derivation.known(t, variable, *[n.name for n in table])
     measured = [with_unit(put(derivation.expression(t), table, derivation.units), {}) for t in texts]
     expressions = [e for e, _ in measured]
-    ends = [in_stated_unit(variable, derivation.expression(e), derivation.units) for e in (lower, upper)]
+    ends = [derivation.end(variable, e) for e in (lower, upper)]
     values = {k.name: v for k, v in table.items() if not has_quantities(v)}
     labels = [t if re.fullmatch(r"\w+", t) else f"curve {k + 1}" if len(t) > 40 else t for k, t in enumerate(texts)]
     units = {**derivation.units, **{n: u for n, (_, u) in zip(labels, measured, strict=True) if u}}

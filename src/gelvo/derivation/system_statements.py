@@ -155,7 +155,7 @@ def _roots(derivation: Derivation, parts: Clauses, line: Line) -> Result:
         raise _needs(line, "roots of E for x from 0 to 10")
     value = put_in(derivation, derivation.read(re.sub(r"^of\s", "", parts.head)), parts)
     x = derivation.unknown(wanted)
-    found = roots_between(value, x, derivation.expression(lower), derivation.expression(upper))
+    found = roots_between(value, x, derivation.end(wanted, lower), derivation.end(wanted, upper))
     shown: list[tuple[str, Any]] = [(str(x), v) for v in found]
     return Result("step", line.text, line.number, shown, note="" if shown else "no zero there", road="all zeros, by bounds")
 

@@ -26,6 +26,7 @@ class Kept:
     unknowns: dict[str, Any]
     units: dict[str, str]
     failed: dict[str, str]
+    unmeasured: dict[str, str]
     files: dict[Path, tuple[int, int]]
 
     @property
@@ -94,7 +95,7 @@ class Memory:
         derivation.results.append(kept.result)
         for target, change in zip(
             _live(derivation),
-            (kept.definitions, kept.conditions, kept.functions, kept.unknowns, kept.units, kept.failed),
+            (kept.definitions, kept.conditions, kept.functions, kept.unknowns, kept.units, kept.failed, kept.unmeasured),
             strict=True,
         ):
             target.update(change)
@@ -106,7 +107,8 @@ class Memory:
 
 def _live(derivation: Derivation) -> tuple[dict[str, Any], ...]:
     return (
-        derivation.definitions, derivation.conditions, derivation.functions, derivation.unknowns, derivation.units, derivation.failed
+        derivation.definitions, derivation.conditions, derivation.functions, derivation.unknowns, derivation.units, derivation.failed,
+        derivation.unmeasured,
     )  # fmt: skip
 
 
