@@ -244,6 +244,18 @@ def test_quantities_in_figures_and_code() -> None:
     ] == pytest.approx(10)
 
 
+SAME = [
+    ("1 {eV}", "1.602176634e-19 {J}"), ("1 {kWh}", "3.6 {MJ}"), ("1 {bar}", "100 {kPa}"), ("1 {L}", "1000 {cm^3}"), ("1 {V A}", "1 {W}"),
+    ("1 {T}", "1 {Wb/m^2}"), ("60 {rpm}", "2*pi*{rad/s}"), ("36 {km/h}", "10 {m/s}"), ("3 {inch}", "76.2 {mm}"), ("1 {kOhm}", "1000 {Ω}"),
+    ("5 {%}", "1/20"), ("180 {deg}", "pi"), ("1 {µF}", "1 {μF}"), ("(5 {m})^2", "25 {m^2}"), ("1 {W/(m^2 K)}", "1 {kg/(s^3 K)}"), ("1 {t}", "1000 {kg}"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("one", "other"), SAME, ids=lambda v: v)
+def test_factors_of_units_are_exact(one: str, other: str) -> None:
+    assert gelvo.equal(one, other)
+
+
 def test_units_in_python() -> None:
     length = gelvo.formula("5 {mm} + 1 {m}")
     assert str(length) == "201*{m}/200" and gelvo.formula(str(length)) is length

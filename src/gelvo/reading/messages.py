@@ -72,6 +72,11 @@ _RULES = [
     (r"&+|\|\|", "conditions are joined by the words `and` and `or`", None),
     (r"%", "a percent sign has no meaning in a formula", lambda b, a, m: f"{_last(b)}/100"),
     (r"[\"“”„]", "quotation marks cannot stand in a formula", None),
+    (
+        r"\{[^{}]*\}",
+        "a unit stands directly after a number; anything else is multiplied by it",
+        lambda b, a, m: f"{_last(b)}*{m.group()}",
+    ),
     (r"[\[\{]", "only round parentheses group values in a formula", None),
 ]
 

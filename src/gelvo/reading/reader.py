@@ -136,9 +136,14 @@ class _Builder:
 
     def _look(self, node: Any) -> None:
         """What must be seen before the parts are built: `1/2x` and `2^3x`, `0x1F` and `1_000`."""
+        children = node.children
         if node.data == "implicit":
             self._digits(node)
-        children = node.children
+        if node.data in ("power", "superscript") and self._measured_number(children[0]):
+            count, unit_text = children[0].children
+            raised = str(children[-1]).translate(words.SUPERSCRIPTS) if node.data == "superscript" else self._text_of(children[2])
+            ways = f"Write  {count} {{{str(unit_text).strip('{} ')}^{raised}}}  or  ({count} {unit_text})^{raised} ."
+            raise self._fault("it is not clear what is raised", node, ways)
         if node.data == "product":
             for sign, part in zip(children[1::2], children[2::2], strict=True):
                 if sign in words.DIVIDED and self._measured_number(part):
