@@ -9,6 +9,7 @@ import re
 from collections.abc import Mapping
 from fractions import Fraction
 from functools import lru_cache
+from itertools import product
 from typing import Any, NamedTuple
 
 from gelvo.errors import DomainError
@@ -21,7 +22,23 @@ BASE = {
 DERIVED = ("N", "J", "W", "Pa", "V", "Ω", "F", "H", "T", "Wb", "S")
 PREFIXES = {-12: "p", -9: "n", -6: "µ", -3: "m", 3: "k", 6: "M", 9: "G", 12: "T"}
 ANGLES = ("deg", "°", "rad")  # a stated angle is a number of radians; these say only how it is shown
-SPELLINGS = ((re.compile(r"(?<![A-Za-z])([kMGmu]?)Ohm\b"), r"\1Ω"), (re.compile(r"(?<![A-Za-z])([kMG])ohm\b"), r"\1Ω"))
+SPELLINGS = (
+    (re.compile(r"(?<![A-Za-z])([kMGmu]?)Ohm\b"), r"\1Ω"), (re.compile(r"(?<![A-Za-z])([kMG])ohm\b"), r"\1Ω"),
+    (re.compile(r"(met|lit)re(s?)\b"), r"\1er\2"), (re.compile(r"\bTorr\b"), "torr"),
+)  # fmt: skip
+# What is read without a doubt: these symbols, and full English names. The registry knows more, but there `Nm` counts yarn, `k` is
+# Boltzmann's constant and `Pas` a plural: a symbol with two readings is refused.
+WITH_PREFIX = {
+    "m", "g", "s", "A", "K", "mol", "cd", "Hz", "N", "Pa", "J", "W", "C", "V", "F", "Ω", "S", "Wb", "T", "H", "lm", "lx", "Bq", "Gy",
+    "Sv", "kat", "rad", "sr", "l", "L", "eV", "bar", "Wh", "VA", "Ah", "cal",
+}  # fmt: skip
+PREFIX_SYMBOLS = ("Y", "Z", "E", "P", "T", "G", "M", "k", "h", "da", "d", "c", "m", "µ", "μ", "u", "n", "p", "f", "a", "z", "y")
+ALONE = {
+    "min", "h", "hr", "d", "day", "yr", "ha", "au", "ly", "t", "u", "Da", "deg", "turn", "rpm", "rps", "sec", "ppm", "°", "%",
+    "in", "ft", "feet", "yd", "mi", "mph", "kn", "lb", "lbf", "oz", "psi", "hp", "BTU", "atm", "mmHg", "torr", "dyn", "erg", "P", "cP", "St",
+    "cSt", "tex", "dtex", "lux", "ohm", "bit", "Å", "arcmin", "arcsec", "cc", "days", "ohms", "bits", "turns",
+}  # fmt: skip
+TWO_READINGS = {"gamma", "lambda", "zeta", "rads", "ton", "tons", "cycle", "cycles", "degree_Celsius", "count", "counts"}
 LONGEST = 200
 MOST_TURNS, HIGHEST_POWER = 4, 60
 
@@ -41,7 +58,8 @@ class Unit(NamedTuple):
         if (other.factor != 1 or other.turns) and power.denominator != 1:
             raise DomainError(f"a root of the unit {other} has no exact factor: use SI units")
         factor = self.factor * other.factor ** int(power) if power.denominator == 1 else self.factor
-        return Unit(factor, self.turns + int(other.turns * power), dimension_of(exponents))
+        kind = type(self) if type(other) is Unit else type(other)  # with a supposed unit the product is supposed too
+        return kind(factor, self.turns + int(other.turns * power), dimension_of(exponents))
 
     @property
     def plain(self) -> bool:
@@ -95,8 +113,10 @@ def unit(text: str) -> Unit:
     plain = text.strip()
     if not plain or len(plain) > LONGEST or not re.fullmatch(r"[\w\s.*·⋅/^()+\-²³⁻⁰¹⁴-⁹°%Å]*", plain):
         raise DomainError(f"{{{text}}} is not a unit")
-    for spelling, known in SPELLINGS:
-        plain = spelling.sub(known, plain)
+    plain = _spelled(plain)
+    if any(not _is_known(word) for word in _WORDS.findall(plain)):
+        near = meant(text)
+        raise DomainError(f"{{{text}}} is not a known unit" + (f": did you mean {{{near}}} ?" if near else ""))
     registry = _registry()
     try:
         one, two, none = (
@@ -118,7 +138,67 @@ def unit(text: str) -> Unit:
     turns = (
         next((k for k in range(-MOST_TURNS, MOST_TURNS + 1) if k and _short(factor / _pi() ** k)), 0) if not _short(factor) else 0
     )
+    if not _short(factor / _pi() ** turns):
+        raise DomainError(f"{{{text}}} has no exact factor of SI units: use an SI unit")
     return Unit(factor / _pi() ** turns, turns, dimension_of({BASE[d]: k for d, k in exponents.items()}))
+
+
+_RAISED = "²³¹⁰⁴⁵⁶⁷⁸⁹"
+_WORDS = re.compile(rf"[^\W\d_{_RAISED}][^\W_{_RAISED}]*(?:_[^\W_{_RAISED}]+)*|°\w*|%")
+
+
+def _spelled(text: str) -> str:
+    for spelling, known in SPELLINGS:
+        text = spelling.sub(known, text)
+    return text
+
+
+def _is_known(word: str) -> bool:
+    """Whether a symbol or a full name has one reading."""
+    if word in ALONE or word in WITH_PREFIX or any(word.startswith(p) and word[len(p) :] in WITH_PREFIX for p in PREFIX_SYMBOLS):
+        return True
+    if len(word) < 4 or word in TWO_READINGS or not word.replace("_", "").isalpha() or not word.islower():
+        return word in ("°C", "°F", "degC", "degF")  # known, and refused with the reason
+    try:
+        found = _registry().parse_unit_name(word)
+    except Exception:  # the registry has many ways to refuse a text
+        return False
+    return any(word in (p + n, f"{p}{n}s", f"{p}{n}es") for p, n, _ in found)
+
+
+def meant(text: str) -> str:
+    """The text with its unknown words as they were meant, where that is plain: `Nm` is N m, `Kg` kg, `m3` m^3; else empty.
+
+    >>> meant("Nm/rad"), meant("KHz"), meant("kg/m3"), meant("J/kgK"), meant("parrots")
+    ('N m/rad', 'kHz', 'kg/m^3', 'J/(kg K)', '')
+    """
+    found = before = _spelled(text.strip())
+    for word in dict.fromkeys(_WORDS.findall(found)):
+        if not _is_known(word):
+            near = _near(word)
+            if not near:
+                return ""
+            found = re.sub(rf"(?<![\w/]){re.escape(word)}(?!\w)", near, found)
+            found = re.sub(rf"(?<=/){re.escape(word)}(?!\w)", f"({near})" if " " in near else near, found)
+    return found if found != before else ""
+
+
+def _near(word: str) -> str:
+    if word in TWO_READINGS:
+        return ""
+    if word.startswith("K") and _is_known("k" + word[1:]):
+        return "k" + word[1:]
+    power = re.fullmatch(r"([^\W\d_]+)(\d)", word)
+    if power and _is_known(power.group(1)):
+        return f"{power.group(1)}^{power.group(2)}"
+    for k in range(len(word) - 1, 0, -1):  # the first part as long as it can be: `kNm` is kN m
+        if len(word) <= 5 and _is_known(word[:k]) and _is_known(word[k:]):
+            return f"{word[:k]} {word[k:]}"
+    cases = (
+        {"".join(letters) for letters in product(*((c.lower(), c.upper()) for c in word[:4]))} if 2 <= len(word) <= 4 else set()
+    )
+    known = sorted(c for c in cases if _is_known(c))
+    return known[0] if len(known) == 1 else ""
 
 
 def _short(factor: Fraction) -> bool:

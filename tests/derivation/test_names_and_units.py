@@ -54,6 +54,12 @@ UNKNOWN = [
     ("unknown q(t)\nlet w be equations of motion of m*q'^2/2, k*q^2/2 for q\nexport w as c", "w is a motion"),
     ("let A be [1, 2]\nvalue A", "is a matrix"),
     ("plot x^2 = 1 for x from 0 to 1", "is an equation"),
+    ("let E be m*v^2\nshow E", "`show` opens no statement"),
+    ("plott x^2 for x from 0 to 1", "Did you mean  plot … ?"),
+    ("solv x^2 = 4 for x", "Did you mean  solve … ?"),
+    ("givn a > 0", "Did you mean  given … ?"),
+    ("theta x", "Did you mean  theta*x ?"),
+    ("sin x", "Did you mean  sin(x) ?"),
 ]
 
 
@@ -174,6 +180,21 @@ REFUSED = [
     (GIVEN + "integrate v*L by v from 0 to L", "v (in m/s) cannot run to L (in mm)"),
     (GIVEN + "substitute v = 5 {km/h} in m*v", "put the numbers in with"),
     ("given T > 0 {parrots}\nvalue T with T = 4 {m}", "{parrots} is not a known unit"),
+    ("solve 5 {m} = 2 {s} + x for x", "x + 2*{s} (in s) cannot be compared"),
+    (GIVEN + "check m + q = v", "cannot be compared"),
+    ("solve x + y = 5 {m}, x - y = 3 {s} for x, y", "(in m) and"),
+    ("given M > 0 {Nm}", "Did you mean  {N m} ?"),
+    ("value 3 {Nm}", "{N m}"),
+    ("value 3 {Pas}", "{Pa s}"),
+    ("value 3 {mAs}", "{mA s}"),
+    ("value 3 {Kg}", "{kg}"),
+    ("value 3 {kg/m3}", "{kg/m^3}"),
+    ("value 3 {J/kgK}", "{J/(kg K)}"),
+    ("value 3 {k}", "not a known unit"),
+    ("value 3 {AU}", "{au}"),
+    ("value 3 {rads/s}", "not a known unit"),
+    ("value 3 {eVs}", "{eV s}"),
+    ("value 3 {parsec}", "no exact factor"),
 ]
 
 

@@ -39,6 +39,10 @@ ANY = Unit(Fraction(0), 0, ())  # of zero and of bounds: they fit to every unit
 Known = Mapping[str, Unit]
 
 
+class _Supposed(Unit):
+    """What a sum must be measured in because one of its terms is, while another has a letter of unknown unit."""
+
+
 class _Setting(NamedTuple):
     """The units of letters, and whether a plain number is just that: beside a quantity it is, beside letters any unit may be meant."""
 
@@ -108,9 +112,11 @@ def unit_of(thing: Any, known: Known) -> Unit | None:
             _same([(node.left, done[node.left]), (node.right, done[node.right])], "compared")
         elif not isinstance(node, Condition):
             done[node] = ANY if not strict and _is_number(node, done) else _one(node, done, setting)
-    if len(sides) > 1:
-        return _same([(s, done[s]) for s in sides], "compared")
-    return ONE if done.get(sides[0]) is ANY else done.get(sides[0])
+    if isinstance(thing, Equation):
+        found = _same([(s, done[s]) for s in sides], "compared")
+    else:  # the entries of a matrix may differ: then it has no unit as a whole
+        found = done.get(sides[0]) if all(done.get(s) == done.get(sides[0]) for s in sides) else None
+    return None if isinstance(found, _Supposed) else ONE if found is ANY else found
 
 
 def _is_number(node: Node, done: Mapping[Node, Unit | None]) -> bool:
@@ -127,7 +133,7 @@ def _sides(thing: Any) -> list[Node]:
 
 
 def _same(parts: Iterable[tuple[Node, Unit | None]], done: str) -> Unit | None:
-    """The one unit of parts that are added or compared; None where one of them is not known."""
+    """The one unit of parts that are added or compared, supposed for those of which it is not known; None where no part tells."""
     first: tuple[Node, Unit] | None = None
     unknown = False
     for part, unit in parts:
@@ -142,7 +148,9 @@ def _same(parts: Iterable[tuple[Node, Unit | None]], done: str) -> Unit | None:
                 else "are stated in different units: state both in one"
             )
             raise DomainError(f"{first[0]} ({_in_words(first[1])}) and {part} ({_in_words(unit)}) cannot be {done}: they {why}")
-    return None if unknown else first[1] if first else ANY
+    if first is None:
+        return None if unknown else ANY
+    return _Supposed(*first[1]) if unknown else first[1]
 
 
 def _in_words(unit: Unit) -> str:

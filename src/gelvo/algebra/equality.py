@@ -10,6 +10,7 @@ from gmpy2 import lcm, mpq, mpz
 
 from gelvo.algebra.algebraic_zero import algebraic_groups_vanish
 from gelvo.algebra.constancy import is_constant_zero
+from gelvo.algebra.dimensions import SYMBOLS
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts, fact_condition
 from gelvo.algebra.fractions import IMAGINARY, PI
@@ -287,11 +288,13 @@ def is_zero(expression: Expression, facts: Facts | None = None) -> bool | None:
 
 def witness_text(decision: Decision, digits: int = 8) -> str:
     """The point and the value there, for people."""
-    where = ", ".join(f"{n} = {number(v)}" for n, v in (decision.point or {}).items())
+    where = ", ".join(f"{n} = {number(v)}" for n, v in (decision.point or {}).items() if n not in SYMBOLS)
     if decision.value is None:
         return where
     shown = gmpy2.mpfr(decision.value.real.low, 64)
     text = f"{shown:.{digits}g}"
     if decision.value.imag is not None:
         text += f" {gmpy2.mpfr(decision.value.imag.low, 64):+.{digits}g}j"
+    if any(n in SYMBOLS for n in decision.point or {}):
+        text += " in SI base units"
     return f"at {where} the difference is {text}" if where else f"the difference is {text}"

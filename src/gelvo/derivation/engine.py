@@ -10,10 +10,18 @@ from pathlib import Path
 from typing import Any
 
 from gelvo import library  # noqa: F401  (puts the hooks in place)
-from gelvo.algebra.dimensions import has_quantities, quantity
+from gelvo.algebra.dimensions import has_quantities, quantity, unit_of
 from gelvo.derivation import operations as carry
-from gelvo.derivation.lines import Line, clauses, statements
-from gelvo.derivation.measuring import fits_to, in_numbers, in_stated_unit, measured_letters, read_with_units, with_unit
+from gelvo.derivation.lines import OPENINGS, Line, clauses, statements
+from gelvo.derivation.measuring import (
+    fits_to,
+    formulas_of,
+    in_numbers,
+    in_stated_unit,
+    measured_letters,
+    read_with_units,
+    with_unit,
+)
 from gelvo.derivation.report import plain_lines
 from gelvo.derivation.results import Result, defined, fault_of, kind_of
 from gelvo.errors import DomainError, FormulaError
@@ -27,6 +35,7 @@ from gelvo.reading.context import Context
 from gelvo.reading.reader import read
 from gelvo.reading.stated import declare, split_commas, stated_fact
 from gelvo.reading.words import BOUNDS, CONSTANTS
+from gelvo.units import meant
 from gelvo.units import unit as measure
 
 MODES = {"numbers", "quantities", "unknown"}  # what a statement is about; beside them stand its letters that have a unit
@@ -158,11 +167,15 @@ class Derivation:
     def known(self, text: str, *variables: str, hint: str = "") -> None:
         """Refuses a name alone that nothing has defined or declared: it would only stand for itself."""
         name = _plain(text.strip())
-        known = (self.declared, self.unknowns, self.functions, self.definitions, self.failed, CONSTANTS, BOUNDS, variables)
-        if name.isidentifier() and not any(name in group for group in known):
+        if name.isidentifier() and name not in variables and not self.stands_for_something(name):
             near = difflib.get_close_matches(name, [*self.definitions, *self.functions, *self.declared], n=1)
             hint = f"Did you mean  {near[0]} ?" if near else hint or f"Define it first:  let {name} be …"
             raise FormulaError(f"`{name}` is not defined", text, 0, hint)
+
+    def stands_for_something(self, name: str) -> bool:
+        """Whether a name is declared, defined, or of fixed meaning."""
+        known = (self.declared, self.unknowns, self.functions, self.definitions, self.failed, CONSTANTS, BOUNDS)
+        return any(name in group for group in known)
 
     def entries(self, text: str) -> Expression | Matrix:
         """An expression, or a matrix for a statement that takes one entry by entry."""
@@ -190,6 +203,8 @@ class Derivation:
         """A fact; its unit is that of its letters. declares: whether a letter without a unit gets it."""
         written = _UNIT.search(text.strip())
         plain = _UNIT.sub("", text.strip()).strip()
+        if declares and written and _plain(plain).isidentifier():
+            plain += " real"  # `given v {m/s}` says no more than in what v counts
         context = self.context()
         declare(context, [plain])
         fact = stated_fact(plain, context)
@@ -256,6 +271,9 @@ class Derivation:
         if result.kind not in ("step", "let") or result.unit or not result.shown:
             return
         shown = result.shown[-1][1]
+        for part in formulas_of(shown):
+            if has_quantities(part):
+                unit_of(part, {})  # what several equations led to may add meters to seconds
         thing = getattr(shown, "expression", shown)
         gone = self._modes - MODES - measured_letters(thing, self.units) | self._modes & {"unknown"}
         if isinstance(thing, Expression) and (self.units or has_quantities(thing)) and not gone:
@@ -310,6 +328,8 @@ class Derivation:
         shown: list[tuple[str, Any]] = []
         for part in split_commas(rest):
             unit = _UNIT.search(part.strip())
+            if unit and (near := meant(unit.group(1))):
+                raise FormulaError("this is not a known unit", part, unit.start(), f"Did you mean  {{{near}}} ?")
             fact = self._fact(part, declares=True)
             for name in _letters_of(fact) if unit else ():
                 self.units.setdefault(name, unit.group(1).strip())  # type: ignore[union-attr]
@@ -441,10 +461,6 @@ def _names_of(fact: Any) -> list[str]:
     return [fact.name.name]
 
 
-_OPENINGS: dict[str, Callable[[Derivation, str, Line], Result]] = {
-    "title": Derivation._title,
-    "section": Derivation._section,
-    "given": Derivation._given,
-    "unknown": Derivation._unknown,
-    "let": Derivation._let,
-}
+_OPENINGS: dict[str, Callable[[Derivation, str, Line], Result]] = dict(
+    zip(OPENINGS, (Derivation._title, Derivation._section, Derivation._given, Derivation._unknown, Derivation._let), strict=True)
+)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from typing import NamedTuple
 
+OPENINGS = ("title", "section", "given", "unknown", "let")
 CLAUSES = ("be", "by", "for", "from", "to", "with", "given", "taking", "over", "as", "where")
 _WORD = re.compile(r"[^\W\d]\w*")
 

@@ -10,6 +10,7 @@ from gelvo.errors import DomainError
 from gelvo.expression.building import junction, name, relation
 from gelvo.expression.nodes import Applied, Equation, Expression, Junction, Name, Node, Relation
 from gelvo.expression.traversal import postorder, substitute
+from gelvo.operations.solving import Solutions
 from gelvo.units import ANGLES, ONE, Unit, unit
 
 
@@ -78,6 +79,13 @@ def _roots(value: Any) -> list[Node]:
     if isinstance(value, Equation):
         return [value.left, value.right]
     return [value] if isinstance(value, Node) else []
+
+
+def formulas_of(value: Any) -> list[Node]:
+    """The formulas of a result: its sides, or the values of all solutions."""
+    if isinstance(value, Solutions):
+        return [e for solution in value for e in solution.values()]
+    return _roots(value)
 
 
 def _replaced(value: Any, table: Mapping[Any, Expression]) -> Any:

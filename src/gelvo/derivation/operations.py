@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import difflib
 import re
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
@@ -11,7 +12,7 @@ from gelvo.checking.certificate import Certificate
 from gelvo.checking.claims import substitute_functions
 from gelvo.data.tables import read_table
 from gelvo.derivation import calculus_statements, system_statements
-from gelvo.derivation.lines import Clauses, Line, clauses
+from gelvo.derivation.lines import OPENINGS, Clauses, Line, clauses
 from gelvo.derivation.measuring import put, unit_text_of, with_unit
 from gelvo.derivation.results import Result
 from gelvo.derivation.rewriting_statements import STATEMENTS
@@ -19,12 +20,14 @@ from gelvo.derivation.statement_parts import answered, facts_of, from_answer, pu
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import written
 from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Truth
+from gelvo.expression.registry import FUNCTIONS
 from gelvo.expression.traversal import free_names, postorder, substitute
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations import calculus, rewriting, solving, trust
 from gelvo.operations.inputs import split_initial
 from gelvo.operations.solving import Solutions, SolutionSet
 from gelvo.reading.stated import split_commas
+from gelvo.reading.words import GREEK
 
 if TYPE_CHECKING:
     from gelvo.derivation.engine import Derivation
@@ -46,7 +49,18 @@ def _is_formula_after(rest: str) -> bool:
     return bool(re.match(r"\s*(=|\+|-\s|\*|/|\^|$)", rest)) and not rest.strip().startswith("-")
 
 
+def _refuse_unknown_opening(derivation: Derivation, text: str) -> None:
+    """`plott E for x …` and `show E` open no statement: a word before a word is no formula either."""
+    match = re.match(r"([a-z]{3,})\s+[^\W_]", text)
+    if not match or match.group(1) in (*FUNCTIONS, *GREEK.values()) or derivation.stands_for_something(match.group(1)):
+        return
+    near = difflib.get_close_matches(match.group(1), {words.split()[0] for words in [*_OPERATIONS, *OPENINGS]}, n=1)
+    hint = f"Did you mean  {near[0]} … ?" if near else f"A formula is shown where it stands by itself:  {text[match.end() - 1 :]}"
+    raise FormulaError(f"`{match.group(1)}` opens no statement", text, 0, hint)
+
+
 def _bare(derivation: Derivation, parts: Clauses, line: Line, defining: bool) -> Result:
+    _refuse_unknown_opening(derivation, parts.head)
     refuse(parts, "with", "given")
     if not defining:
         derivation.known(parts.head, *[n.name for n in derivation.values(parts.get("with"))])

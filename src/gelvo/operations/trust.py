@@ -8,13 +8,14 @@ from typing import Any
 from gelvo.algebra.dimensions import has_quantities, pure
 from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.facts import DomainFact, Facts
+from gelvo.algebra.normal import prepared
 from gelvo.checking import claims
 from gelvo.checking.certificate import Certificate
 from gelvo.errors import FormulaError, Undecided
 from gelvo.evaluation import value as evaluation
 from gelvo.evaluation.value import Value
-from gelvo.expression.building import as_condition
-from gelvo.expression.nodes import Applied, Bound, Condition, Equation, Number
+from gelvo.expression.building import as_condition, number, relation
+from gelvo.expression.nodes import Applied, Bound, Condition, Equation, Junction, Number, Relation
 from gelvo.operations.calculus import proposed
 from gelvo.operations.inputs import Arguments, one_expression, split_initial, take
 
@@ -96,7 +97,23 @@ def _holds(asked: Any, arguments: Arguments) -> bool | None:
         mask = facts.decide(value)
         wanted = bits.DOMAINS[asked.domain]
         return True if not mask & ~wanted else False if not mask & wanted else None
-    return facts.holds(as_condition(asked))
+    return _follows(as_condition(asked), facts)
+
+
+def _follows(condition: Condition, facts: Facts) -> bool | None:
+    """What the facts tell of it as written, else of the difference of its sides in normal form."""
+    plain = facts.holds(condition)
+    if plain is not None:
+        return plain
+    if isinstance(condition, Junction):
+        states = [_follows(part, facts) for part in condition.parts]
+        decisive = condition.word == "or"
+        return decisive if decisive in states else None if None in states else not decisive
+    assert isinstance(condition, Relation)
+    difference = condition.right - condition.left
+    if decide_zero(difference, facts).zero:
+        return condition.operator in ("=", "<=")
+    return facts.holds(relation(condition.operator, number(0), prepared(difference, facts)))
 
 
 def value(expression: Any, digits: int = 15, given: Iterable[Any] = ()) -> Value:
