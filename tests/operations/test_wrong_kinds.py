@@ -55,6 +55,12 @@ def test_wrong_arguments_are_told(case: dict[str, Any]) -> None:
         (lambda: gelvo.simplify("x", given=[3]), "a fact is a condition"),
         (lambda: gelvo.simplify(True), "True and False are not numbers"),
         (lambda: bool(gelvo.formula("x > 0")), "not a Python truth value"),
+        (lambda: gelvo.variable("x") + "y", r"text, and Python operators take formulas: write formula\(\"y\"\)"),
+        (lambda: "2" * gelvo.variable("x"), "is text, and Python operators"),
+        (lambda: gelvo.variable("x") ** None, "None cannot stand in a formula"),
+        (lambda: gelvo.variable("x") < "y", "is text, and Python operators"),
+        (lambda: gelvo.variable("x") / [1], "cannot stand in a formula"),
+        (lambda: int(gelvo.pi), "pi is not an integer"),
     ],
 )
 def test_a_wrong_kind_is_told_in_a_sentence(call: Any, said: str) -> None:
@@ -67,3 +73,11 @@ def test_what_a_callers_own_function_raises_is_left_alone() -> None:
         gelvo.collect("a*x + x", "x", apply=lambda c: 1 // 0)
     with pytest.raises(TypeError, match="missing"):
         gelvo.differentiate()
+
+
+def test_numpy_arrays_stand_on_both_sides() -> None:
+    import numpy
+
+    x, numbers = gelvo.variable("x"), numpy.array([1.0, 2.0])
+    pairs = [(numbers * x, x * numbers), (numbers + x, x + numbers), (numbers - x, [1 - x, 2 - x]), (numbers / x, [1 / x, 2 / x])]
+    assert all(list(a) == list(b) for a, b in pairs) and list(numbers**x) == [1, 2**x] and numpy.float64(2) * x is 2 * x

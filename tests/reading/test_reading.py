@@ -165,7 +165,7 @@ MESSAGES = [
     ("sin()", 0, "sin takes 1 argument, not 0", ""),
     ("sin(1, 2)", 0, "sin takes 1 argument, not 2", ""),
     ("sqrt(1, 2)", 0, "sqrt takes 1 argument", ""),
-    ("x $ y", 2, "`$` cannot stand here", ""),
+    ("x $ y", 2, "dollar signs stand around", ""),
     ("1/0", 2, "division by zero", ""),
     ("0^-1", 0, "division by zero", ""),
     ("(x > 1) + 2", 0, "condition stands where a value", ""),

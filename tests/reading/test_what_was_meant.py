@@ -34,6 +34,26 @@ MEANT = [
     ("2*pi {rad/s}", "pi*{rad/s}"),
     ("5 {m}^2", "5 {m^2}  or  (5 {m})^2"),
     ("5 {m}²", "5 {m^2}  or  (5 {m})^2"),
+    ("sin^2(x)", "sin(x)^2"),
+    ("3 + cos²(k*x)", "cos(k*x)^2"),
+    ("exp^2 x", "exp(x)^2"),
+    ("sin^-1(x)", "asin(x)  for the inverse,  1/sin(x)"),
+    ("tan⁻¹(y/x)", "atan(y/x)  for the inverse"),
+    ("ln^(-1)(x)", "ln(x)^-1"),
+    ("2*sin", "sin(…)"),
+    ("½x", "(1/2)*…"),
+    ("x_{max}", "x_max"),
+    ("1 000 000*x", "1000000"),
+    ("1'000", "1000"),
+    ("a/2b", "a/(2*b)  or  (a/2)*b"),
+    ("x <> y", "!="),
+    ("x => y", ">="),
+    ("x := 2", "has  ="),
+    ("∫x dx", "integral_of(f, x)"),
+    ("\\alpha", "alpha for"),
+    ("PI*x", "pi"),
+    ("Inf", "inf"),
+    ("True + 1", "not a name of its own"),
 ]
 
 
@@ -48,7 +68,7 @@ READ = [
     ("a⋅b•c∙d÷k", "a*b*c*d/k"), ("a – b ‐ c ‑ d − f", "a - b - c - d - f"), ("sin(30°) + 90°", "1/2 + pi/2"), ("a⁻¹ + b⁻²*c⁺³", "1/a + c^3/b^2"),
     ("µ - μ", "0"), ("ħ - ℏ", "0"), ("ħ*ω", "hbar*omega"), ("x₁ - x_1", "0"), ("θ₁₂ + vₓ", "theta_12 + v_x"), ("x\u00a0+\u20091", "x + 1"),
     ("[1, 2; 3, 4]²", "[7, 10; 15, 22]"), ("e^2/(4*pi*epsilon_0)", "e^2/(4*pi*epsilon_0)"), ("e*x", "e*x"), ("0*x1", "0"), ("2 x", "2*x"),
-    ("x + 1 # a comment", "x + 1"), ("√2·x", "sqrt(2)*x"), ("3 {m}", "3*{m}"), ("log(x)", "ln(x)"),
+    ("x + 1 # a comment", "x + 1"), ("√2·x", "sqrt(2)*x"), ("3 {m}", "3*{m}"), ("log(x)", "ln(x)"), ("𝑥 + ｘ", "2*x"), ("ℎ - h", "0"), ("ϑ - θ", "0"), ("𝑥₁ - x_1", "0"), ("gamma + zeta*beta", "gamma + zeta*beta"),
 ]  # fmt: skip
 
 

@@ -9,7 +9,7 @@ from __future__ import annotations
 import threading
 import weakref
 from collections import deque
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from fractions import Fraction
 from typing import TYPE_CHECKING, Any, ClassVar, Union
 
@@ -131,7 +131,8 @@ class Expression(Node):
         return NotImplemented if right is None else building.total((self, right))
 
     def __radd__(self, other: Operand) -> Expression:
-        return self.__add__(other)
+        left = _operand(other)
+        return _each(other, lambda e: e + self) if left is None else building.total((self, left))
 
     def __sub__(self, other: Operand) -> Expression:
         right = _operand(other)
@@ -139,14 +140,15 @@ class Expression(Node):
 
     def __rsub__(self, other: Operand) -> Expression:
         left = _operand(other)
-        return NotImplemented if left is None else building.total((left, building.negate(self)))
+        return _each(other, lambda e: e - self) if left is None else building.total((left, building.negate(self)))
 
     def __mul__(self, other: Operand) -> Expression:
         right = _operand(other)
         return NotImplemented if right is None else building.multiply_all((self, right))
 
     def __rmul__(self, other: Operand) -> Expression:
-        return self.__mul__(other)
+        left = _operand(other)
+        return _each(other, lambda e: e * self) if left is None else building.multiply_all((self, left))
 
     def __truediv__(self, other: Operand) -> Expression:
         right = _operand(other)
@@ -154,7 +156,7 @@ class Expression(Node):
 
     def __rtruediv__(self, other: Operand) -> Expression:
         left = _operand(other)
-        return NotImplemented if left is None else building.divide(left, self)
+        return _each(other, lambda e: e / self) if left is None else building.divide(left, self)
 
     def __pow__(self, other: Operand) -> Expression:
         right = _operand(other)
@@ -162,7 +164,7 @@ class Expression(Node):
 
     def __rpow__(self, other: Operand) -> Expression:
         left = _operand(other)
-        return NotImplemented if left is None else building.power(left, self)
+        return _each(other, lambda e: e**self) if left is None else building.power(left, self)
 
     def __neg__(self) -> Expression:
         return building.negate(self)
@@ -193,6 +195,9 @@ class Expression(Node):
         # more digits than a double has, so that the decimal text does not round a second time
         return float(Hooks.value(self, 40))
 
+    def __int__(self) -> int:
+        raise DomainError(f"{self} is not an integer")
+
     def __complex__(self) -> complex:
         return complex(Hooks.value(self, 40))
 
@@ -206,7 +211,20 @@ def _operand(value: object) -> Expression | None:
     try:
         return building.to_expression(value)  # type: ignore[arg-type]
     except TypeError:
+        if isinstance(value, str):
+            raise WrongKind(f'{value!r} is text, and Python operators take formulas: write formula("{value}")') from None
+        if value is None or isinstance(value, (bool, bytes, list, tuple, dict, set)):
+            raise WrongKind(f"{value!r} cannot stand in a formula: a number, a formula or a NumPy array can") from None
         return None
+
+
+def _each(values: Any, work: Callable[[Any], Any]) -> Any:
+    """A NumPy array on the left: the operation for each of its entries."""
+    if not getattr(values, "ndim", 0) or type(values).__module__ != "numpy":
+        return NotImplemented
+    from numpy import frompyfunc
+
+    return frompyfunc(work, 1, 1)(values)
 
 
 class Number(Expression):

@@ -18,7 +18,11 @@ from gelvo.operations.inputs import facts_listed, one_expression, roots_of, take
 
 ZERO = building.number(0)
 RESERVED = ("pi", "inf", "euler_gamma", "catalan", "undefined")
-MEANT = {"infinity": "inf", "Infinity": "inf"}  # words that mean something else here
+# words that mean something else here, and what, where formulas have it
+MEANT = {
+    **dict.fromkeys(("infinity", "Infinity", "Inf", "INF"), "inf"), **dict.fromkeys(("nan", "NaN"), "undefined"), "PI": "pi",
+    **dict.fromkeys(("None", "True", "False", "and", "or", "not", "where", "when", "otherwise"), ""),
+}  # fmt: skip
 
 
 def variable(name: str, domain: str = "real") -> Name:
@@ -42,7 +46,7 @@ def variable(name: str, domain: str = "real") -> Name:
     if spelt in RESERVED:
         raise FormulaError(f"{name} is a constant and cannot be a variable")
     if spelt in MEANT:
-        raise FormulaError(f"{name} cannot be a variable: it would be mistaken for {MEANT[spelt]}")
+        raise FormulaError(f"{name} cannot be a variable: it would be mistaken for {MEANT[spelt] or 'a word of the language'}")
     return building.name(spelt, word)
 
 

@@ -8,6 +8,7 @@ from collections.abc import Iterable
 
 from gelvo.errors import FormulaError
 from gelvo.expression.registry import FUNCTIONS
+from gelvo.reading.words import GREEK, SAME_FUNCTION, SUPERSCRIPTS
 
 OPENING, CLOSING = "([{", ")]}"
 
@@ -40,11 +41,23 @@ def syntax(text: str, column: int, found: str) -> FormulaError:
         before, after, column = before[:-1].rstrip(), "=" + after, column - 1
     if not text.strip():
         return FormulaError("there is no formula", text or " ", 0, "Write one, for example  x^2 + 1")
+    for left, right, message in _BESIDE:
+        ends, begins = re.search(left, before), re.match(right, after)
+        if ends and begins:
+            fixed = ends.group() + re.sub(r"\W", "", begins.group())
+            return FormulaError(message, text, ends.start(), f"Did you mean  {fixed} ?")
     for pattern, message, meant in _RULES:
         match = re.match(pattern, after)
         if match:
             fixed = meant(before, after, match) if meant else ""
             return FormulaError(message, text, column, f"Did you mean  {fixed} ?" if fixed else "")
+    raised = re.search(r"([^\W\d][a-z0-9]*)\s*(\^\s*\(?\s*-?\d+\s*\)?|[⁺⁻]?[⁰¹²³⁴-⁹]+)$", before)
+    if raised and names_a_function(raised.group(1)) and after.startswith("("):
+        return function_alone(text, raised.start(), raised.group(1))
+    for sign, right in _SIGNS.items():
+        place = text.find(sign, max(0, column - 1), column + 2)
+        if place >= 0:
+            return FormulaError(f"`{sign}` is not a sign of formulas", text, place, right)
     called = re.search(r"([^\W\d]\w*)$", before)
     if called and called.group() in FUNCTIONS | {"sqrt": None, "log": None} and re.match(r"[\w(π√∞]", after):
         fixed = f"{called.group()}({_first(after)})"
@@ -72,6 +85,8 @@ _RULES = [
     (r"&+|\|\|", "conditions are joined by the words `and` and `or`", None),
     (r"%", "a percent sign has no meaning in a formula", lambda b, a, m: f"{_last(b)}/100"),
     (r"[\"“”„]", "quotation marks cannot stand in a formula", None),
+    (r"\\", "the commands of typeset formulas are not read: write alpha for \\alpha, a/b for a fraction", None),
+    (r"\$", "dollar signs stand around typeset formulas only", None),
     (
         r"\{[^{}]*\}",
         "a unit stands directly after a number; anything else is multiplied by it",
@@ -79,6 +94,41 @@ _RULES = [
     ),
     (r"[\[\{]", "only round parentheses group values in a formula", None),
 ]
+
+
+# what ends before the place, what begins there, and what is said: both together are meant as one word
+_BESIDE = [
+    (r"(?<![\w.])\d{1,3}$", r"'?\d{3}(?:[ ']\d{3})*(?![\w.])", "digits are not grouped"),
+    (r"[^\W\d]\w*_$", r"\{\s*\w+\s*\}", "a lowered sign is part of the name, without braces"),
+]
+_SIGNS = {
+    "<>": "Did you mean  != ?", "=<": "Did you mean  <= ?", "=>": "Did you mean  >= ?", ":=": "An equation has  =",
+    "->": "A limit is asked for as  limit E as x -> 0, or limit(E, x, 0)", "≈": "Numbers are compared by  value",
+    "∫": "An integral is written  integral_of(f, x) , or  integral_of(f, x, a, b)", "∑": "A sum is written  sum_of(f, k, 1, n)",
+}  # fmt: skip
+
+
+def names_a_function(name: str) -> bool:
+    """Whether a word can be meant as nothing but a function: not gamma, beta and zeta, nor the short Si or re."""
+    return (
+        (len(name) > 2 or name == "ln") and name not in GREEK.values() and (name in FUNCTIONS or name in (*SAME_FUNCTION, "sqrt"))
+    )
+
+
+def function_alone(text: str, column: int, name: str) -> FormulaError:
+    """A function's name without its argument, `sin^2(x)` or `2*sin`."""
+    power = re.match(
+        r"\w+?\s*(?:\^\s*\(?\s*(?P<count>-?\s*\d+)\s*\)?|(?P<high>[⁺⁻]?[⁰¹²³⁴-⁹]+))\s*(?P<inside>\([^()]*\)|[\w.]+)",
+        text[column:],
+    )
+    hint = f"Write  {name}(…)"
+    if power:
+        count = (power["count"] or power["high"].translate(SUPERSCRIPTS)).replace(" ", "").lstrip("+")
+        inside = power["inside"] if power["inside"].startswith("(") else f"({power['inside']})"
+        hint = f"Did you mean  {name}{inside}^{count} ?"
+        if count == "-1" and f"a{name}" in FUNCTIONS:
+            hint = f"Write  a{name}{inside}  for the inverse,  1/{name}{inside}  for the reciprocal."
+    return FormulaError(f"`{name}` is a function, and its argument stands directly after it", text, column, hint)
 
 
 def _last(text: str) -> str:

@@ -139,6 +139,8 @@ class _Builder:
         children = node.children
         if node.data == "implicit":
             self._digits(node)
+        if node.data == "power" and getattr(children[0], "data", "") == "name":
+            self._function_alone(children[0])
         if node.data in ("power", "superscript") and self._measured_number(children[0]):
             count, unit_text = children[0].children
             raised = str(children[-1]).translate(words.SUPERSCRIPTS) if node.data == "superscript" else self._text_of(children[2])
@@ -147,18 +149,14 @@ class _Builder:
         if node.data == "product":
             for sign, part in zip(children[1::2], children[2::2], strict=True):
                 if sign in words.DIVIDED and self._measured_number(part):
-                    count, unit_word = part.children
-                    raise self._fault(
-                        "it is not clear what is divided",
-                        part,
-                        f"Write  1/({count} {unit_word})  or  (1/{count})*{unit_word}  with parentheses.",
-                    )
-                if sign in words.DIVIDED and self._measured_number(part):
                     count, unit_text = part.children
                     ways = f"Write  1/({count} {unit_text})  or  (1/{count})*{unit_text}  with parentheses."
                     raise self._fault("it is not clear what is divided", part, ways)
                 if sign in words.DIVIDED and getattr(part, "data", "") == "implicit":
-                    raise self._fault("it is not clear what is divided", part, "Write  1/(2*x)  or  (1/2)*x  with parentheses.")
+                    count, rest = (self._text_of(c) for c in part.children)
+                    above = self.text[_column(node) : sign.start_pos].strip()
+                    ways = f"Write  {above}/({count}*{rest})  or  ({above}/{count})*{rest}  with parentheses."
+                    raise self._fault("it is not clear what is divided", part, ways)
         elif node.data == "power" and getattr(children[2], "data", "") == "implicit":
             base, count, rest = (self._text_of(c) for c in (children[0], *children[2].children))
             column = _column(children[2]) + len(count)
@@ -174,6 +172,22 @@ class _Builder:
             )
         elif node.data == "power" and getattr(children[0], "data", "") == "name" and children[0].children[0] == "e":
             self._letter_e(node)
+
+    def _function_alone(self, node: Any) -> None:
+        """`sin^2(x)`, `2*sin`: the name of a function that no letter has, unless somebody declared it."""
+        text = words.plain_name(str(node.children[0]))
+        taken = (self.local, self.context.declared, self.context.definitions, self.context.unknowns, self.context.failed)
+        if messages.names_a_function(text) and not any(text in group for group in taken):
+            raise messages.function_alone(self.text, _column(node), text)
+
+    def _spelt(self, token: Any, node: Any) -> str:
+        """A name in plain letters; signs that are part of no name, such as ½, are told."""
+        text = words.plain_name(str(token))
+        if not text.isidentifier() and text not in words.BOUNDS:
+            sign = next(c for k, c in enumerate(text) if not text[: k + 1].isidentifier())
+            count = words.fraction_of(sign)
+            raise self._fault(f"`{sign}` cannot be part of a name", node, f"Did you mean  ({count})*… ?" if count else "")
+        return text
 
     def _measured_number(self, node: Any) -> bool:
         """Whether a part is a number with a unit, `200 {m}`: the degree sign belongs to its number beyond doubt."""
@@ -398,7 +412,7 @@ class _Builder:
         return values[0]
 
     def name(self, node: Any, values: list[Any]) -> Any:
-        text = words.plain_name(str(values[0]))
+        text = self._spelt(values[0], node)
         if text in self.local:
             return self.local[text]
         self._not_failed(text, node)
@@ -416,7 +430,10 @@ class _Builder:
             return building.bound(words.BOUNDS[text])
         known = self.context.declared.get(text)
         if known is None and text in MEANT:
-            raise self._fault(f"`{text}` is not a name of its own here", node, f"Did you mean  {MEANT[text]} ?")
+            raise self._fault(
+                f"`{text}` is not a name of its own here", node, f"Did you mean  {MEANT[text]} ?" if MEANT[text] else ""
+            )
+        self._function_alone(node)
         self.bare.setdefault(text, _column(node))
         if known is not None:
             return known

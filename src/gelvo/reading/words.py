@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import unicodedata
 
 GREEK = {
     "α": "alpha", "β": "beta", "γ": "gamma", "δ": "delta", "ε": "epsilon", "ζ": "zeta", "η": "eta", "θ": "theta",
@@ -21,11 +22,18 @@ PRIME_MARKS = {"″": 2, "‴": 3}  # the other signs are one prime each
 DIVIDED = ("/", "÷")
 
 
+def fraction_of(sign: str) -> str:
+    """`1/2` for the sign ½; empty for other signs."""
+    return unicodedata.normalize("NFKC", sign).replace("\u2044", "/") if "VULGAR FRACTION" in unicodedata.name(sign, "") else ""
+
+
 def plain_name(text: str) -> str:
-    """A name with its Greek letters and lowered signs spelt out: θ₁ is theta_1, Δx is Delta_x."""
+    """A name with its Greek letters and lowered signs spelt out: θ₁ is theta_1, Δx is Delta_x; slanted and wide letters are plain ones."""
     if text.isascii():
         return text
     text = SUBSCRIBED.sub(lambda m: "_" + "".join(SUBSCRIPTS[c] for c in m.group(1)), text)
+    text = unicodedata.normalize("NFC", text)
+    text = "".join(unicodedata.normalize("NFKC", c) if c.isalpha() else c for c in text)
     out: list[str] = []
     for place, letter in enumerate(text):
         spelt = GREEK.get(letter)
