@@ -45,6 +45,15 @@ def _styled(text: str, colour: str) -> str:
     return click.style(shown, fg=colour) if _colour() else shown
 
 
+def _encodable(text: str) -> bool:
+    """Whether the terminal has all the letters of a text."""
+    try:
+        text.encode(sys.stdout.encoding or "utf-8")
+    except UnicodeEncodeError:
+        return False
+    return True
+
+
 def _say(text: str, err: bool = False) -> None:
     """Text of a derivation or of a fault: nothing in it steers the terminal."""
     click.echo(visible(text), err=err)
@@ -110,7 +119,7 @@ def _show(result: Any, with_statement: bool = False) -> None:
         _say("\n".join(pad + line for line in lines), err=True)
         return
     if result.kind not in ("given", "unknown", "plot", "export") or not with_statement:
-        lines = plain_lines(result).splitlines()
+        lines = plain_lines(result, _encodable).splitlines()
         if result.unit and len(lines) == 1:
             lines[0] += f"   in {result.unit}"
         elif result.unit:
@@ -131,7 +140,8 @@ def _verdict_line(result: Any, pad: str) -> None:
     if result.conditions:
         words.append(visible("if " + " and ".join(map(str, result.conditions))))
     if result.verdict:
-        words.append(_styled(f"{MARKS[result.verdict]} {result.verdict}", VERDICT_STYLES[result.verdict]))
+        mark = MARKS[result.verdict]
+        words.append(_styled(f"{mark} {result.verdict}" if _encodable(mark) else result.verdict, VERDICT_STYLES[result.verdict]))
     if words:
         click.echo(pad + "   ".join(words))
     certificate = result.certificate

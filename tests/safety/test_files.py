@@ -125,8 +125,8 @@ def test_a_closed_pipe_ends_quietly_with_the_results_written(tmp_path):
 
 
 @pytest.mark.parametrize("encoding", ["ascii", "latin-1", "cp1252"])
-def test_a_terminal_without_a_letter_shows_an_escape(encoding, tmp_path):
-    (tmp_path / "day.gelvo").write_text("> θ и 漢\ncheck theta = theta\nlet α be 2\nα\n", encoding="utf-8")
+def test_a_terminal_without_a_letter_shows_formula_text(encoding, tmp_path):
+    (tmp_path / "day.gelvo").write_text("> θ и 漢\ncheck theta = theta\nlet α be 2\nα\nsqrt(beta)/2\n", encoding="utf-8")
     done = subprocess.run(
         [sys.executable, "-m", "gelvo.cli", "run", "day.gelvo"],
         cwd=tmp_path,
@@ -134,6 +134,7 @@ def test_a_terminal_without_a_letter_shows_an_escape(encoding, tmp_path):
         env={**os.environ, "PYTHONIOENCODING": encoding},
     )
     assert done.returncode == 0 and b"Traceback" not in done.stderr and b"proved" in done.stdout
+    assert b"sqrt(beta)/2" in done.stdout and b"\\u221a" not in done.stdout
 
 
 def test_a_mark_of_the_byte_order_is_no_part_of_a_file(tmp_path):

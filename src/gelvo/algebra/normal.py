@@ -312,6 +312,10 @@ def _factors(x: Expression) -> tuple[mpq, list[tuple[Expression, Expression]]]:
     return content, result
 
 
+def _rounded(name: str) -> Callable[[Expression, Facts], Expression]:
+    return lambda x, facts: x if facts.is_integer(x) else call(name, x)
+
+
 def _absolute(x: Expression, facts: Facts) -> Expression:
     """|x| by its factors; signs that are known drop out."""
     mask = facts.decide(x)
@@ -521,6 +525,8 @@ _SPECIAL: dict[str, Callable[[Expression, Facts], Expression]] = {
     "exp": _exponential,
     "ln": _prepared_ln,
     "abs": _absolute,
+    "floor": _rounded("floor"),
+    "ceil": _rounded("ceil"),
     "sign": _sign,
     "cbrt": _cbrt,
     "gamma": _gamma,

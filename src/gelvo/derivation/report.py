@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from functools import lru_cache
 from importlib import resources
 from pathlib import Path
@@ -48,8 +48,8 @@ def labelled(name: str, thing: Any) -> Any:
         return body
 
 
-def plain_lines(result: Result) -> str:
-    """The two-dimensional text of what a statement gave."""
+def plain_lines(result: Result, fits: Callable[[str], bool] = lambda shown: True) -> str:
+    """The two-dimensional text of what a statement gave; formula text where that is too wide, or a terminal lacks its letters."""
     blocks: list[str] = []
     for name, thing in result.shown:
         label = "" if result.kind == "given" else name
@@ -57,7 +57,7 @@ def plain_lines(result: Result) -> str:
             shown = text.render(labelled(label, thing))
         except ExportError:
             shown = _formula_text(thing)
-        if max((len(line) for line in shown.splitlines()), default=0) > 110:
+        if max((len(line) for line in shown.splitlines()), default=0) > 110 or not fits(shown):
             shown = f"{label} = {_formula_text(thing)}" if label else _formula_text(thing)
         blocks.append(shown)
     return "\n".join(blocks)
