@@ -84,8 +84,16 @@ def test_letters_of_ones_own_stay_letters() -> None:
     assert gelvo.variable("x₁") is gelvo.variable("x_1") and gelvo.variable("ħ").name == "hbar"
     for mark in ("''", "′′", "″"):
         assert str(gelvo.formula(f"y{mark} + y", names_from=gelvo.unknown_function("y", "x"))) == "y''(x) + y(x)"
-    with pytest.raises(gelvo.FormulaError, match="mistaken for inf"):
-        gelvo.variable("infinity")
+    for name, said in [
+        ("infinity", "mistaken for inf"),
+        ("sin", "it is a function"),
+        ("and", "a word of the language"),
+        ("½", "cannot be a name"),
+    ]:
+        with pytest.raises(gelvo.FormulaError, match=said):
+            gelvo.variable(name)
+    with pytest.raises(gelvo.FormulaError, match="`max` is a function"):
+        gelvo.differentiate("x", "max")
 
 
 def test_a_call_tells_what_it_needs() -> None:

@@ -45,6 +45,8 @@ def variable(name: str, domain: str = "real") -> Name:
         raise FormulaError(f"{name!r} cannot be a name: a name is a letter followed by letters, digits and underscores")
     if spelt in RESERVED:
         raise FormulaError(f"{name} is a constant and cannot be a variable")
+    if Hooks.read.names_a_function(spelt):  # type: ignore[attr-defined]
+        raise FormulaError(f"{name} cannot be a variable: it is a function")
     if spelt in MEANT:
         raise FormulaError(f"{name} cannot be a variable: it would be mistaken for {MEANT[spelt] or 'a word of the language'}")
     return building.name(spelt, word)

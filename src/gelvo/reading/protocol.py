@@ -34,6 +34,11 @@ class Reader:
 
         return read_facts(given, context, asked)
 
+    def names_a_function(self, name: str) -> bool:
+        from gelvo.reading.messages import names_a_function
+
+        return names_a_function(name)
+
     def plain_name(self, text: str) -> str:
         from gelvo.reading.words import plain_name
 

@@ -14,6 +14,7 @@ from gelvo.expression.nodes import Condition, Equation, Truth
 from gelvo.expression.registry import FUNCTIONS
 from gelvo.reading import words
 from gelvo.reading.context import Context
+from gelvo.reading.messages import names_a_function
 from gelvo.reading.reader import read
 
 
@@ -53,7 +54,8 @@ def declare(context: Context, facts: Iterable[Any], variables: Iterable[str] = (
 def read_variable(text: str, context: Context) -> Any:
     """A variable or an unknown function by its name, or a derivative such as x''."""
     plain = words.plain_name(text.strip())
-    if plain.isidentifier() and plain not in context.unknowns and plain not in words.CONSTANTS and plain not in words.BOUNDS:
+    fixed = plain in context.unknowns or plain in words.CONSTANTS or plain in words.BOUNDS or names_a_function(plain)
+    if plain.isidentifier() and not fixed:
         return context.declared.get(plain) or building.name(plain)
     return read(text, context)
 
