@@ -5,7 +5,7 @@ Everything here is sound and incomplete: "not known" is always a possible answer
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from gmpy2 import mpq
@@ -47,7 +47,7 @@ from gelvo.expression.nodes import (
     Truth,
 )
 from gelvo.expression.order import ordered
-from gelvo.expression.traversal import postorder, relations_of
+from gelvo.expression.traversal import postorder, relations_of, substitute
 from gelvo.numbers.exact import Gaussian
 
 if TYPE_CHECKING:
@@ -201,6 +201,7 @@ class Facts:
             result = node.known & known_of_sum(node, [memo[t] for t in node.terms])
             if result & bits.NEG and result & bits.POS and len(node.terms) <= FEW_TERMS and _without_names(node):
                 result &= _sign_of_number(node)
+            memo[node] = result  # a fact about the sum may have the sum inside of a function
             result &= self._of_sum(node, result)
         elif isinstance(node, Product):
             result = node.known & known_of_scaled(bits.product_known([memo[f] for f in node.factors]), node.coefficient)
@@ -630,6 +631,22 @@ class Facts:
     def without(self, name: Name) -> Facts:
         """The facts that do not speak of a name."""
         return Facts([f for f in self.given if not is_about(f, name)], self.complex_names)
+
+    def renamed(self, table: Mapping[Node, Expression]) -> Facts:
+        """The facts with other names in the place of some."""
+        if not table or not any(is_about(f, n) for f in self.given for n in table if isinstance(n, Name)):
+            return self
+        return Facts(
+            [
+                DomainFact(table.get(f.name, f.name), f.domain)  # type: ignore[arg-type]
+                if isinstance(f, DomainFact)
+                else Equation(substitute(f.left, table), substitute(f.right, table))
+                if isinstance(f, Equation)
+                else substitute(f, table)
+                for f in self.given
+            ],
+            self.complex_names,
+        )
 
     def with_facts(self, more: Iterable[Any]) -> Facts:
         return Facts([*self.given, *more], self.complex_names)

@@ -553,6 +553,8 @@ def _prepared_power(base: Expression, exponent: Expression, facts: Facts) -> Exp
         base = tidy(base, facts)
     if not _is_elementary(exponent):
         exponent = tidy(exponent, facts)
+    if isinstance(base, Number) and not base.value and facts.is_positive(exponent):
+        return base
     if isinstance(base, Number) and base.value == -1 and facts.is_integer(exponent):
         return power(base, _parity(exponent))
     if isinstance(base, Number):

@@ -21,7 +21,7 @@ class Root(NamedTuple):
 
 
 class Roots(NamedTuple):
-    """All solutions found; `everything` where every value solves; `excluded` candidates with the reason."""
+    """All solutions found; `everything` where every value solves; `excluded` candidates with the reason; `lost`: why some may be missing."""
 
     found: tuple[Root, ...]
     conditions: tuple[Condition, ...] = ()
@@ -29,6 +29,7 @@ class Roots(NamedTuple):
     everything: bool = False
     further: int = 0
     road: str = ""
+    lost: tuple[str, ...] = ()
 
 
 def window(x: Name, facts: Facts) -> tuple[Expression, Expression]:

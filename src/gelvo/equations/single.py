@@ -9,18 +9,19 @@ from gmpy2 import mpq
 
 from gelvo.algebra import univariate as uni
 from gelvo.algebra.algebraic import all_roots, integer_coefficients
-from gelvo.algebra.equality import decide_zero
+from gelvo.algebra.complex_parts import real_and_imaginary
 from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import DomainFact, Facts, nonzero
+from gelvo.algebra.facts import Facts, nonzero
 from gelvo.algebra.fractions import Form, factored
 from gelvo.algebra.measure import measure
 from gelvo.algebra.radical_roots import radical_form
 from gelvo.algebra.simplification import simplify
+from gelvo.equations.putting_back import REAL_BEYOND, about, put_back, real_conditions
 from gelvo.equations.roots import Root, Roots, window
 from gelvo.equations.transcendental import complex_inverse, lambert, moving_powers, waves_of_one_angle
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression import known as bits
-from gelvo.expression.building import call, constant, junction, looks_negative, multiply_all, number, power, relation, total
+from gelvo.expression.building import call, constant, looks_negative, multiply_all, number, power, relation, total
 from gelvo.expression.nodes import (
     AlgebraicNumber,
     Bound,
@@ -32,7 +33,6 @@ from gelvo.expression.nodes import (
     Number,
     Power,
     Product,
-    Relation,
     Sum,
     Written,
 )
@@ -67,6 +67,7 @@ class Solver:
         self.roads: dict[str, None] = {}
         self.taken: list[Expression] = []
         self.implied = False  # whether some step was an implication only, so that candidates must be put back
+        self.lost: dict[str, None] = {}  # why there may be solutions beside those found: the steps that were no equivalence
 
     def solve(self, g: Expression, depth: int = 0) -> list[Root]:
         """The roots of g = 0."""
@@ -80,7 +81,7 @@ class Solver:
             return _distinct(early)
         form = Form([g])
         top, bottom = form.lowest_terms(form.of(g))
-        for part in _factor_list(form.factored(bottom)):
+        for part in factor_list(form.factored(bottom)):
             if contains(part, x):
                 self.conditions[nonzero(part)] = None
         product = form.factored(top)
@@ -89,7 +90,7 @@ class Solver:
                 raise NotSolved("squaring turns the equation into an identity, which does not tell its solutions")
             return [Root(x)]
         result: list[Root] = []
-        for factor in _factor_list(product):
+        for factor in factor_list(product):
             if contains(factor, x):
                 result.extend(self._factor(factor, depth))
             elif not isinstance(factor, Number):
@@ -98,8 +99,37 @@ class Solver:
         return _distinct(result)
 
     def need(self, condition: Condition) -> None:
+        """A condition of all solutions: on letters alone, so that the case where it fails can be looked at by itself."""
         if self.facts.holds(condition) is not True:
             self.conditions[condition] = None
+
+    def inner(self, g: Expression, u: Name, depth: int) -> list[Root]:
+        """The roots of g = 0 for a new unknown u; what was needed on the way counts here too, what is about u at each root.
+
+        Where every u solves, the one root is the unknown of this solver, under the conditions of that.
+        """
+        solver = Solver(u, self.facts, self.real)
+        solver.taken = [*self.taken, u]
+        roots = solver.solve(g, depth + 1)
+        self.roads.update(solver.roads)
+        self.lost.update(solver.lost)
+        self.implied = self.implied or solver.implied
+        self.further += solver.further
+        about_u = [c for c in solver.conditions if contains(c, u) and not self.facts.holds(c)]
+        self.conditions.update({c: None for c in solver.conditions if not contains(c, u)})
+        if [r.value for r in roots] == [u]:
+            return [Root(self.unknown, roots[0].conditions)]
+        result: list[Root] = []
+        for root in roots:
+            needed: list[Condition] = []
+            try:
+                states = [self._condition(substitute(c, {u: root.value})) for c in about_u]
+            except DomainError:
+                continue  # a denominator vanishes there
+            if None not in states:
+                needed = [c for state in states for c in state or ()]
+                result.append(Root(root.value, (*root.conditions, *needed), root.families))
+        return result
 
     def _factor(self, g: Expression, depth: int) -> list[Root]:
         coefficients = uni.coefficients_of(g, self.unknown)
@@ -180,13 +210,10 @@ class Solver:
     def _in_powers(self, coefficients: list[Expression], spacing: int, depth: int) -> list[Root]:
         """a*x^(2k) + b*x^k + c: a new unknown for x^k."""
         u = fresh_name("u", self.unknown, *coefficients, *list(self.taken))
-        inner = Solver(u, self.facts, self.real)
-        inner.taken = [*self.taken, u]
         reduced = total([c * u ** (k // spacing) for k, c in enumerate(coefficients)])
-        roots = inner.solve(reduced, depth + 1)
-        self.conditions.update(inner.conditions)
-        self.roads.update(inner.roads)
-        self.further += inner.further * spacing
+        before = self.further
+        roots = self.inner(reduced, u, depth)
+        self.further = before + (self.further - before) * spacing
         result: list[Root] = []
         for root in roots:
             for piece in self._undo_power(mpq(spacing), root.value, depth):
@@ -214,11 +241,7 @@ class Solver:
             return None
         u = fresh_name("u", g, *self.taken)
         table = {k: form.expression(p) for k, p in sparse.by_powers(top, index).items()}
-        inner = Solver(u, self.facts, self.real)
-        inner.taken = [*self.taken, u]
-        roots = inner.solve(total([c * u**k for k, c in table.items()]), depth + 1)
-        self.conditions.update(inner.conditions)
-        self.roads.update(inner.roads)
+        roots = self.inner(total([c * u**k for k, c in table.items()]), u, depth)
         result: list[Root] = []
         for root in roots:
             pieces = self._undo(generator, root.value, depth)
@@ -286,25 +309,60 @@ class Solver:
         if contains(g.base, x) and isinstance(g.exponent, Number) and g.exponent.is_rational:
             return [(g.base, r) for r in self._undo_power(g.exponent.rational, value, depth)]
         if contains(g.base, x) and not contains(g.exponent, x) and self.real:
-            # over the reals a power with letters in the exponent has a positive base
-            open_condition = self._condition(relation("<", ZERO, value))
-            if open_condition is None:
-                return []
-            self.need(nonzero(g.exponent))
-            self.roads["roots"] = None
-            return [(g.base, Root(power(value, 1 / g.exponent), open_condition))]
+            return [(g.base, r) for r in self._undo_letter_power(g.exponent, value)]
         if contains(g.exponent, x) and not contains(g.base, x):
             self.roads["logarithm"] = None
             if not self.real:
+                condition = self._condition(nonzero(value))
+                if condition is None:
+                    return []
                 n = self._free_integer(g, value)
-                self.need(nonzero(value))
                 self.need(relation("!=", g.base, ONE))
-                return [(g.exponent, Root((call("ln", value) + 2 * PI * IMAGINARY * n) / call("ln", g.base), (), (n,)))]
+                return [(g.exponent, Root((call("ln", value) + 2 * PI * IMAGINARY * n) / call("ln", g.base), condition, (n,)))]
+            if self.facts.is_negative(g.base):
+                return self._exponent_of_negative(g, value)
             self.need(relation("<", ZERO, g.base))
             self.need(relation("!=", g.base, ONE))
             condition = self._condition(relation("<", ZERO, value))
-            return None if condition is None else [(g.exponent, Root(call("ln", value) / call("ln", g.base), condition))]
+            return [] if condition is None else [(g.exponent, Root(call("ln", value) / call("ln", g.base), condition))]
         return None
+
+    def _undo_letter_power(self, k: Expression, value: Expression) -> list[Root]:
+        """The real u with u^k = value, for a k with letters: positive ones, zero, and negative ones where k is known to be whole."""
+        self.roads["roots"] = None
+        self.need(nonzero(k))
+        found: list[Root] = []
+        positive = self._condition(relation("<", ZERO, value))
+        if positive is not None:
+            found.append(Root(power(value, 1 / k), positive))
+        if self.facts.holds(relation("=", value, ZERO)) is not False:
+            zero, rising = self._condition(relation("=", value, ZERO)), self._condition(relation("<", ZERO, k))
+            if zero is not None and rising is not None:
+                found.append(Root(ZERO, zero + rising))
+        half = expand(k / 2)
+        if self.facts.is_integer(half):
+            return [*[Root(-r.value, r.conditions, r.families) for r in found if r.value is not ZERO], *found]
+        if self.facts.is_integer(expand((k - 1) / 2)):
+            negative = self._condition(relation("<", value, ZERO))
+            return [*([Root(-power(-value, 1 / k), negative)] if negative is not None else []), *found]
+        if value is not ZERO and self.facts.holds(relation("=", k, call("floor", k))) is not False:
+            # an even k gives the negative of it too, an odd k a negative root of a negative value
+            self.lost[f"negative solutions, which depend on whether {k} is even, odd or no whole number, are not among them"] = (
+                None
+            )
+        return found
+
+    def _exponent_of_negative(self, g: Power, value: Expression) -> list[tuple[Expression, Root]] | None:
+        """b^u = value with b < 0: real for whole u only, an even one where the value is positive."""
+        size, k = self._condition(nonzero(value)), self._free_integer(g, value)
+        if size is None:
+            return []
+        if g.base is number(-1):
+            even, odd = (self._condition(relation("=", value, number(sign))) for sign in (1, -1))
+            steps = [(2 * k, even), (2 * k + 1, odd)]
+            return [(g.exponent, Root(place, condition, (k,))) for place, condition in steps if condition is not None]
+        self.implied = True
+        return [(g.exponent, Root(call("ln", call("abs", value)) / call("ln", -g.base), size))]
 
     def _condition(self, condition: Condition) -> tuple[Condition, ...] | None:
         """() where it follows, the condition where it is open, None where it cannot hold."""
@@ -315,14 +373,19 @@ class Solver:
         """The u with u^q = value."""
         self.roads["roots"] = None
         if q < 0:
-            if value is ZERO:
+            condition = self._condition(nonzero(value))
+            if condition is None:
                 return []
-            self.need(nonzero(value))
-            return self._undo_power(-q, 1 / value, depth)
+            return [Root(r.value, condition + r.conditions, r.families) for r in self._undo_power(-q, 1 / value, depth)]
         top, bottom = int(q.numerator), int(q.denominator)
         conditions: tuple[Condition, ...] = ()
         if bottom > 1:
-            if self.real:
+            if not self.real:
+                turned = _by_angle(q, value)
+                if turned is not None:
+                    return turned
+                self.implied = True
+            else:
                 open_condition = self._condition(relation("<=", ZERO, value))
                 if open_condition is None:
                     return []
@@ -333,6 +396,9 @@ class Solver:
         if value is ZERO:
             return [Root(ZERO, conditions)]
         if not self.real:
+            turned = _by_angle(q, value) if isinstance(value, Number) and not value.is_rational else None
+            if turned is not None:
+                return turned
             root = power(value, number(mpq(1, top)))
             turns = [call("exp", IMAGINARY * 2 * PI * number(mpq(k, top))) for k in range(top)]
             return [Root(root * _as_root(t), conditions) for t in turns]
@@ -357,9 +423,11 @@ class Solver:
             n = self._free_integer(g, value)
             family = (n,)  # type: ignore[assignment]
         if g.name == "exp" and not self.real:
+            condition = self._condition(nonzero(value))
+            if condition is None:
+                return []
             n = self._free_integer(g, value)
-            self.need(nonzero(value))
-            return [(inner, Root(call("ln", value) + 2 * PI * IMAGINARY * n, (), (n,)))]
+            return [(inner, Root(call("ln", value) + 2 * PI * IMAGINARY * n, condition, (n,)))]
         if not self.real and g.name != "ln":
             steps = complex_inverse(self, g, value)
             if steps is not None:
@@ -370,8 +438,8 @@ class Solver:
         seen: list[Expression] = []
         for place, conditions in g.function.solve_for(value, n):
             open_conditions: list[Condition] = []
-            for condition in conditions:
-                state = self._condition(condition)
+            for wanted in conditions:
+                state = self._condition(wanted)
                 if state is None:
                     break
                 open_conditions.extend(state)
@@ -471,6 +539,22 @@ def _root_of_discriminant(gap: Expression) -> Expression:
     return multiply_all([*outside, power(multiply_all(inside), number(HALF))])
 
 
+def _by_angle(q: mpq, value: Expression) -> list[Root] | None:
+    """The complex u with u^q = value for a fractional q: the angles in (-pi, pi] that q turns to that of the value."""
+    try:
+        real, imaginary = real_and_imaginary(value, Facts())
+    except DomainError:
+        return None
+    share = expand(call("atan2", imaginary, real) / PI)
+    if not isinstance(share, Number) or not share.is_rational:
+        return None
+    size = power(call("abs", value), number(1 / q))
+    most = int(q) + 2
+    angles = [(share.rational + 2 * k) / q for k in range(-most, most + 1)]
+    turns = [call("cos", PI * number(a)) + IMAGINARY * call("sin", PI * number(a)) for a in angles if -1 < a <= 1]
+    return [Root(expand(size * turn)) for turn in turns]
+
+
 def _as_root(turn: Expression) -> Expression:
     """A root of unity in square roots where that is short."""
     if isinstance(turn, Call) and turn.name == "exp":
@@ -493,7 +577,7 @@ def _half(k: Expression) -> bool:
     return isinstance(k, Number) and k.is_rational and k.rational.denominator == 2
 
 
-def _factor_list(product: Expression) -> list[Expression]:
+def factor_list(product: Expression) -> list[Expression]:
     pieces = product.factors if isinstance(product, Product) else (product,)
     return [
         p.base
@@ -540,17 +624,27 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
     ['-2', '2']
     """
     under = facts if real else Facts(facts.given, [unknown, *facts.complex_names])
+    nowhere = _without_real_value(g) if real else None
+    if nowhere is not None:
+        return Roots((), excluded=((unknown, f"{nowhere} has no real value"),), road="a part of the equation has no real value")
     solver = Solver(unknown, under, real)
-    roots = solver.solve(g)
+    roots = solver.solve(_real_candidates(g, under) if real else g)
     if len(roots) == 1 and roots[0].value is unknown:
-        conditions = tuple(dict.fromkeys(c for c in (*written, *solver.conditions) if contains(c, unknown)))
+        about_all = (*written, *solver.conditions, *roots[0].conditions, *(real_conditions(g, unknown, under) if real else ()))
+        conditions = tuple(dict.fromkeys(under.open_conditions(about_all)))
         return Roots((), conditions, everything=True, road="identity")
     kept: list[Root] = []
     excluded: list[tuple[Expression, str]] = []
     about_unknown = [c for c in (*written, *solver.conditions) if contains(c, unknown)]
     others = [c for c in (*written, *solver.conditions) if not contains(c, unknown)]
+    try:
+        under_all = under.with_facts([c for c in others if names(c)])
+    except DomainError:  # what is needed contradicts the facts
+        roots = []
+    for part in real_conditions(g, unknown, under) if real else ():
+        about_unknown.append(part)
     for root in roots:
-        verdict, root = _put_back(g, root, unknown, under, about_unknown, real)
+        verdict, root = put_back(g, root, unknown, under_all, about_unknown, real, solver.implied)
         if verdict:
             excluded.append((root.value, verdict))
         else:
@@ -564,7 +658,42 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
         False,
         solver.further,
         "; ".join(solver.roads),
+        tuple(solver.lost),
     )
+
+
+def _without_real_value(g: Expression) -> Expression | None:
+    """A number in the equation that is not real, such as asin(2); the imaginary unit itself may stand there."""
+    for node in postorder(g):
+        if isinstance(node, Call) and not names(node) and node.function.real_when is not None and node.name not in REAL_BEYOND:
+            if any(Facts().holds(c) is False for c in node.function.real_when(*node.arguments)):
+                return node
+        if isinstance(node, Power) and not names(node) and isinstance(node.exponent, Number) and node.exponent.is_rational:
+            if node.exponent.rational.denominator > 1 and Facts().is_negative(node.base):
+                return node
+    return None
+
+
+def _real_candidates(g: Expression, facts: Facts) -> Expression:
+    """Over the reals an equation with the imaginary unit is two: the real one gives the candidates, which are put back into both."""
+    if not any(isinstance(n, Number) and not n.is_rational for n in postorder(g)) and not any(
+        isinstance(n, (Sum, Product)) and isinstance(c, Gaussian)
+        for n in postorder(g)
+        for c in _numbers_in(n)  # type: ignore[arg-type]
+    ):
+        return g
+    try:
+        parts = [expand(p) for p in real_and_imaginary(g, facts)]
+    except DomainError:
+        return g
+    kept = [p for p in parts if p is not ZERO]
+    return kept[0] if kept else ZERO
+
+
+def _numbers_in(node: Expression) -> tuple[object, ...]:
+    if isinstance(node, Sum):
+        return (node.constant, *node.coefficients)
+    return (node.coefficient,) if isinstance(node, Product) else ()
 
 
 def _members_in_range(root: Root, x: Name, facts: Facts) -> list[Root]:
@@ -582,143 +711,14 @@ def _members_in_range(root: Root, x: Name, facts: Facts) -> list[Root]:
     found: list[Root] = []
     for k in range(int(ends[0]) - 2, int(ends[1]) + 3):
         value = simplify(substitute(root.value, {n: number(k)}), facts).expression
-        about = [c for c in (_about(f, x) for f in facts.given) if c is not None]
-        if all(Facts().holds(substitute(c, {x: value})) is not False for c in about) and _inside(low, value, high):
+        stated = [c for c in (about(f, x) for f in facts.given) if c is not None]
+        if all(Facts().holds(substitute(c, {x: value})) is not False for c in stated) and _inside(low, value, high):
             found.append(Root(value, tuple(substitute(c, {n: number(k)}) for c in root.conditions if n not in names(c))))
     return found
 
 
 def _inside(low: Expression, value: Expression, high: Expression) -> bool:
     return all(Facts().holds(relation("<=", a, b)) is not False for a, b in ((low, value), (value, high)))
-
-
-def _put_back(g: Expression, root: Root, x: Name, facts: Facts, conditions: list[Condition], real: bool) -> tuple[str, Root]:
-    """('' or the reason of exclusion, the root with what must hold for it)."""
-    table = {x: root.value}
-    known = facts.with_facts([DomainFact(n, "integer") for n in root.families] + [c for c in root.conditions if names(c)])
-    extra: list[Condition] = []
-    for word in domains_of(x, facts):
-        inside_domain = domain_condition(word, root.value, known, real)
-        if inside_domain is False:
-            return f"{root.value} is outside the domain of {x} ({word})", root
-        if inside_domain is not True:
-            extra.append(inside_domain)
-    for fact in facts.given:
-        condition = _about(fact, x)
-        if condition is not None:
-            try:
-                holds = known.holds(substitute(condition, table))
-            except DomainError:
-                holds = False
-            if holds is False:
-                return f"against {condition}", root
-            if holds is None:
-                extra.append(substitute(condition, table))
-    for condition in conditions:
-        try:
-            inside = substitute(condition, table)
-            holds = known.holds(inside)
-        except DomainError:
-            return f"a denominator would be zero ({condition} is needed)", root
-        if holds is False:
-            return f"a denominator would be zero ({condition} is needed)", root
-        if holds is None:
-            assert isinstance(inside, Relation)
-            gap = simplify(inside.left - inside.right, known).expression
-            if decide_zero(gap, known).zero:
-                return f"a denominator would be zero ({condition} is needed)", root
-            if not known.is_nonzero(gap):
-                extra.append(nonzero(gap))
-    try:
-        decision = decide_zero(substitute(g, table), known)
-    except DomainError:
-        return "the equation has no value there", root
-    if decision.zero is False:
-        if not names(root.value):
-            return "it does not satisfy the equation (a step on the way goes one way only)", root
-        extra.append(relation("=", substitute(g, table), ZERO))
-    open_extra = list(known.open_conditions(extra))
-    return "", Root(root.value, tuple(dict.fromkeys((*root.conditions, *open_extra))), root.families)
-
-
-def domains_of(x: Name, facts: Facts) -> list[str]:
-    """The domain of an unknown, and those that facts state for it."""
-    stated = [f.domain for f in facts.given if isinstance(f, DomainFact) and f.name is x and f.domain != "complex"]
-    return list(dict.fromkeys([x.domain, *stated]))
-
-
-def domain_condition(word: str, value: Expression, facts: Facts, real: bool) -> bool | Condition:
-    """Whether a value lies in a domain, or what must hold for that."""
-    from gelvo.expression import known as bits
-
-    if isinstance(value, Bound):
-        return False
-    mask = facts.decide(value)
-    if not real:
-        return True
-    if word == "real":
-        return not _surely_not_real(value)
-    wanted = bits.DOMAINS[word]
-    if not mask & ~wanted:
-        return True
-    if not mask & wanted or (not mask & bits.NONREAL and not mask & wanted):
-        return False
-    if word in ("integer", "natural"):
-        return _whole(value, word == "natural", facts)
-    table = {
-        "positive": value > ZERO,
-        "nonnegative": value >= ZERO,
-        "negative": value < ZERO,
-        "nonzero": relation("!=", value, ZERO),
-    }
-    condition = table[word]
-    if isinstance(condition, bool):
-        return condition
-    holds = facts.holds(condition)
-    return condition if holds is None else holds
-
-
-def _whole(value: Expression, natural: bool, facts: Facts) -> bool | Condition:
-    """Whether a value is a whole number; with letters as a condition on them."""
-    if isinstance(value, Number):
-        return value.is_whole and not (natural and value.rational < 0)
-    if natural and facts.is_negative(value):
-        return False
-    if not names(value):
-        from gelvo.evaluation.enclose import enclose
-        from gelvo.numbers.interval import NoValue, floor
-
-        try:
-            box = enclose(value, {}, 256)
-        except (NoValue, DomainError):
-            box = None
-        if box is not None and (box.imag is None or box.imag.contains_zero()):
-            low, high = floor(box.real.low), floor(box.real.high)
-            if low == high:
-                return bool(decide_zero(value - number(low), facts).zero)
-    conditions = [relation("=", value, call("floor", value)), *([relation("<=", ZERO, value)] if natural else [])]
-    kept = facts.open_conditions(conditions)
-    return junction("and", list(kept)) if len(kept) > 1 else kept[0] if kept else True
-
-
-def _surely_not_real(value: Expression) -> bool:
-    if names(value):
-        return False
-    from gelvo.evaluation.enclose import enclose
-    from gelvo.numbers.interval import NoValue
-
-    try:
-        box = enclose(value, {}, 128)
-    except (NoValue, DomainError):
-        return False
-    return box.imag is not None and not box.imag.contains_zero()
-
-
-def _about(fact: object, x: Name) -> Condition | None:
-    from gelvo.algebra.facts import fact_condition
-
-    condition = fact_condition(fact)
-    return condition if condition is not None and contains(condition, x) else None
 
 
 def _sorted(roots: list[Root]) -> tuple[Root, ...]:

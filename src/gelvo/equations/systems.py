@@ -7,18 +7,20 @@ from typing import NamedTuple
 
 from gelvo.algebra import univariate as uni
 from gelvo.algebra.equality import decide_zero
-from gelvo.algebra.facts import Facts, nonzero
+from gelvo.algebra.facts import DomainFact, Facts, fact_condition, nonzero
 from gelvo.algebra.fractions import Form
 from gelvo.algebra.simplification import simplify
 from gelvo.equations.polynomial_systems import polynomial_solutions
-from gelvo.equations.roots import Root
-from gelvo.equations.single import ZERO, solve_single
+from gelvo.equations.putting_back import follows, real_conditions, why_not
+from gelvo.equations.roots import Root, Roots
+from gelvo.equations.single import ZERO, factor_list, solve_single
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import relation, total
-from gelvo.expression.nodes import Condition, Expression, Name
+from gelvo.expression.nodes import Condition, Expression, Name, Number, Relation
 from gelvo.expression.traversal import contains, names, substitute
 
 Table = dict[Name, Expression]
+DEEPEST, MOST_BRANCHES = 14, 300
 
 
 class Together(NamedTuple):
@@ -30,10 +32,13 @@ class Together(NamedTuple):
 
 
 class SystemRoots(NamedTuple):
+    """Common solutions; `lost`: why some may be missing."""
+
     found: tuple[Together, ...]
     conditions: tuple[Condition, ...]
     excluded: tuple[tuple[Table, str], ...]
     road: str
+    lost: tuple[str, ...] = ()
 
 
 def linear_rows(equations: Sequence[Expression], unknowns: Sequence[Name]) -> list[list[Expression]] | None:
@@ -107,117 +112,207 @@ def solve_system(
     equations: Sequence[Expression], unknowns: Sequence[Name], facts: Facts, real: bool, written: tuple[Condition, ...] = ()
 ) -> SystemRoots:
     """All common solutions found by elimination, each put back into every equation."""
+    work = _Elimination(facts, real)
     rows = linear_rows(equations, unknowns)
+    exact = polynomial_solutions(equations, unknowns, real) if rows is None else None
+    common: tuple[Condition, ...] = ()
     if rows is not None:
-        return solve_linear(rows, unknowns, facts)
-    exact = polynomial_solutions(equations, unknowns, real)
-    if exact is not None:
-        return _without_faults(exact, equations, unknowns, written, facts)
-    found = _eliminate(list(equations), list(unknowns), facts, real, 0)
-    kept: list[Together] = []
-    excluded: list[tuple[Table, str]] = []
+        linear = solve_linear(rows, unknowns, facts)
+        found, common, road = list(linear.found), linear.conditions, linear.road
+    elif exact is not None:
+        found = [Together(values) for values in exact]
+        road = "a Groebner basis, and the roots of the polynomial of a separating form"
+    else:
+        found = work.solutions(list(equations), list(unknowns), facts, 0)
+        common = tuple(facts.open_conditions(work.needed))
+        road = "elimination by solving for one unknown after the other, product by product"
+    return finished(SystemRoots(tuple(found), common, (), road, tuple(work.lost)), equations, facts, real, written)
 
-    for candidate in found:
-        reason = _put_back(candidate, equations, written, facts)
+
+def finished(
+    system: SystemRoots, equations: Sequence[Expression], facts: Facts, real: bool, written: tuple[Condition, ...] = ()
+) -> SystemRoots:
+    """The candidates put back: those that fail are told with the reason, the others carry what must hold for them."""
+    unknowns = list(dict.fromkeys(u for s in system.found for u in s.values))
+    needed = [*written, *[c for e in equations for u in unknowns if real for c in real_conditions(e, u, facts)]]
+    kept: list[Together] = []
+    excluded: list[tuple[Table, str]] = list(system.excluded)
+    for found in system.found:
+        reason, candidate = _put_back(found, equations, list(dict.fromkeys(needed)), facts, system.conditions)
         if reason:
             excluded.append((candidate.values, reason))
         elif all(candidate.values != k.values for k in kept):
             kept.append(candidate)
-    return SystemRoots(tuple(kept), (), tuple(excluded), "elimination by solving for one unknown after the other")
+    special = [s for s in kept if any(_is_instance(s, other) for other in kept)]
+    return system._replace(found=tuple(s for s in kept if s not in special), excluded=tuple(excluded))
 
 
-def _without_faults(
-    found: list[Table], equations: Sequence[Expression], unknowns: Sequence[Name], written: tuple[Condition, ...], facts: Facts
-) -> SystemRoots:
-    """Solutions of the polynomials less those at which a denominator of the text vanishes or a fact fails."""
-    kept: list[Together] = []
-    excluded: list[tuple[Table, str]] = []
-    for values in found:
-        reason = _put_back(Together(values), [], written, facts)
-        wrong = [
-            f for f in facts.given if isinstance(f, Condition) and facts.with_facts([]).holds(substitute(f, values)) is False
-        ]
-        if reason or wrong:
-            excluded.append((values, reason or f"it does not satisfy {wrong[0]}"))
-        else:
-            kept.append(Together(values))
-    return SystemRoots(tuple(kept), (), tuple(excluded), "a Groebner basis, and the roots of the polynomial of a separating form")
+def _is_instance(solution: Together, general: Together) -> bool:
+    """Whether another solution with free unknowns, and no conditions, has this one among its values."""
+    free = {u: solution.values[u] for u, v in general.values.items() if v is u}
+    if general is solution or general.conditions or not free or all(solution.values[u] is u for u in free):
+        return False
+    return all(substitute(v, free) is solution.values[u] for u, v in general.values.items())
 
 
-def _put_back(candidate: Together, equations: Sequence[Expression], written: tuple[Condition, ...], facts: Facts) -> str:
-    known = facts.with_facts([c for c in candidate.conditions if names(c)])
-    for condition in written:
+def _put_back(
+    candidate: Together, equations: Sequence[Expression], needed: list[Condition], facts: Facts, common: tuple[Condition, ...]
+) -> tuple[str, Together]:
+    """('' or why it is none, the solution with what must hold for it): denominators, domains of functions, facts, the equations."""
+    try:
+        own = [DomainFact(n, "integer") for n in candidate.families]
+        known = facts.with_facts([*own, *[c for c in (*candidate.conditions, *common) if names(c)]])
+    except DomainError as fault:
+        return str(fault), candidate
+    unknowns = list(candidate.values)
+    stated = [c for c in map(fact_condition, facts.given) if c is not None and any(contains(c, u) for u in unknowns)]
+    extra: list[Condition] = []
+    for condition in (*stated, *needed):
         try:
-            if known.holds(substitute(condition, candidate.values)) is False:
-                return f"a denominator would be zero ({condition} is needed)"
+            inside = substitute(condition, candidate.values)
+            holds = follows(inside, known)
         except DomainError:
-            return f"a denominator would be zero ({condition} is needed)"
+            holds = False
+        if holds is False:
+            return why_not(condition, condition in stated), candidate
+        if holds is None and names(inside):
+            extra.append(inside)
     for equation in equations:
         try:
-            if decide_zero(substitute(equation, candidate.values), known).zero is False:
-                return "it does not satisfy every equation"
+            inside_equation = substitute(equation, candidate.values)
+            zero = decide_zero(inside_equation, known).zero
         except DomainError:
-            return "an equation has no value there"
-    return ""
+            return "an equation has no value there", candidate
+        if zero is False and not names(inside_equation):
+            return "it does not satisfy every equation", candidate
+        if zero is False:
+            extra.append(relation("=", simplify(inside_equation, known).expression, ZERO))
+    if False in [known.holds(c) for c in extra]:
+        return "it does not satisfy every equation", candidate
+    conditions = tuple(dict.fromkeys((*candidate.conditions, *known.open_conditions(extra))))
+    return "", candidate._replace(conditions=conditions)
 
 
-def _eliminate(equations: list[Expression], unknowns: list[Name], facts: Facts, real: bool, depth: int) -> list[Together]:
-    """One unknown is taken from the simplest equation that gives it, and put into the others."""
-    equations = [e for e in equations if e is not ZERO]
-    if not unknowns:
-        return [Together({})] if all(decide_zero(e, facts).zero is not False for e in equations) else []
-    if not equations:
-        if any(u.domain in ("integer", "natural") for u in unknowns):
-            raise NotSolved("equations for integers with free unknowns are not solved here")
-        return [Together({u: u for u in unknowns})]
-    reasons: list[str] = []
-    for equation, unknown in _choices(equations, unknowns):
+class _Elimination:
+    """One unknown is taken from the simplest equation that gives it, and put into the others; branch by branch.
+
+    An equation that is a product is each of its factors in turn; where a step needs p != 0 with an unknown in p, the case p = 0 is a
+    branch of its own.
+    """
+
+    def __init__(self, facts: Facts, real: bool) -> None:
+        self.real = real
+        self.lost: dict[str, None] = {}
+        self.needed: dict[Condition, None] = {}  # on letters alone: where one fails, the system is a case of its own
+        self.branches = 0
+
+    def solutions(self, equations: list[Expression], unknowns: list[Name], facts: Facts, depth: int) -> list[Together]:
+        equations = list(dict.fromkeys(e for e in (_cleared(e) for e in equations) if e is not ZERO))
+        self.branches += 1
+        if depth > DEEPEST or self.branches > MOST_BRANCHES:
+            raise NotSolved("the system branches too often")
+        for place, equation in enumerate(equations):
+            factors = [f for f in _factors(equation) if any(contains(f, u) for u in unknowns)]
+            self.needed.update(dict.fromkeys(nonzero(f) for f in _factors(equation) if f not in factors and factors))
+            if factors and (len(factors) > 1 or factors[0] is not equation):
+                rest = [*equations[:place], *equations[place + 1 :]]
+                return [s for f in factors for s in self.solutions([f, *rest], unknowns, facts, depth + 1)]
+        return self._without_products(equations, unknowns, facts, depth)
+
+    def _without_products(self, equations: list[Expression], unknowns: list[Name], facts: Facts, depth: int) -> list[Together]:
+        plain = [e for e in equations if not any(contains(e, u) for u in unknowns)]
+        if plain:
+            return self._on_letters(plain, [e for e in equations if e not in plain], unknowns, facts, depth)
+        if not unknowns or not equations:
+            if any(u.domain in ("integer", "natural") for u in unknowns):
+                raise NotSolved("equations for integers with free unknowns are not solved here")
+            return [Together({u: u for u in unknowns})]
+        reasons: list[str] = []
+        for equation, unknown in _choices(equations, unknowns):
+            try:
+                roots = solve_single(equation, unknown, facts, self.real)
+                result = self._with_roots(roots, equation, equations, unknown, unknowns, facts, depth)
+            except NotSolved as fault:
+                reasons.append(str(fault))
+                continue
+            self.lost.update(dict.fromkeys(roots.lost))
+            return result
+        raise NotSolved("; ".join(dict.fromkeys(reasons)) or "no equation could be solved for one of the unknowns")
+
+    def _on_letters(
+        self, plain: list[Expression], rest: list[Expression], unknowns: list[Name], facts: Facts, depth: int
+    ) -> list[Together]:
+        """Equations from which all unknowns have gone: they hold, they do not, or they are conditions on the letters."""
+        needed: list[Condition] = []
+        for equation in plain:
+            zero = decide_zero(equation, facts).zero
+            if zero:
+                continue
+            if facts.is_nonzero(equation) or (zero is False and not names(equation)):
+                return []
+            needed.append(relation("=", _numerator(equation), ZERO))
         try:
-            roots = solve_single(equation, unknown, facts, real)
-        except NotSolved as fault:
-            reasons.append(str(fault))
-            continue
-        rest = [e for e in equations if e is not equation]
-        others = [u for u in unknowns if u is not unknown]
+            under = facts.with_facts(needed)
+        except DomainError:
+            return []
+        return [_under(s, needed) for s in self.solutions(rest, unknowns, under, depth + 1)]
+
+    def _with_roots(
+        self, roots: Roots, equation: Expression, equations: list[Expression], unknown: Name, unknowns: list[Name], facts: Facts, depth: int
+    ) -> list[Together]:  # fmt: skip
+        rest, others = [e for e in equations if e is not equation], [u for u in unknowns if u is not unknown]
+        if not roots.everything:
+            letters = [c for c in roots.conditions if not any(contains(c, u) for u in others)]
+            self.needed.update(dict.fromkeys(letters))
+            roots = roots._replace(conditions=tuple(c for c in roots.conditions if c not in letters))
         result: list[Together] = []
-        try:
-            for root in roots.found:
-                result.extend(_with_root(root, roots.conditions, unknown, rest, others, facts, real, depth))
-        except NotSolved as fault:
-            reasons.append(str(fault))
-            continue
+        if roots.everything:
+            result.extend(_under(s, list(roots.conditions)) for s in self.solutions(rest, unknowns, facts, depth + 1))
+        for root in roots.found:
+            result.extend(self._with_root(root, roots.conditions, unknown, rest, others, facts, depth))
+        for condition in roots.conditions:
+            if isinstance(condition, Relation) and condition.operator == "!=" and any(contains(condition, u) for u in others):
+                result.extend(self.solutions([condition.left - condition.right, *equations], unknowns, facts, depth + 1))
         return result
-    raise NotSolved("; ".join(dict.fromkeys(reasons)) or "no equation could be solved for one of the unknowns")
+
+    def _with_root(
+        self, root: Root, conditions: tuple[Condition, ...], unknown: Name, rest: list[Expression], others: list[Name], facts: Facts, depth: int
+    ) -> list[Together]:  # fmt: skip
+        try:
+            inside = [simplify(substitute(e, {unknown: root.value}), facts).expression for e in rest]
+            about_letters = [c for c in (*root.conditions, *conditions) if names(c) and not any(contains(c, u) for u in others)]
+            known = facts.with_facts([*about_letters, *[DomainFact(n, "integer") for n in root.families]])
+        except DomainError:  # a denominator vanishes there, or what is needed contradicts the facts
+            return []
+        result: list[Together] = []
+        for solution in self.solutions(inside, others, known, depth + 1):
+            value = simplify(substitute(root.value, solution.values), known).expression
+            try:
+                own = [substitute(c, solution.values) for c in (*root.conditions, *conditions)]
+            except DomainError:
+                continue
+            states = [facts.holds(c) for c in own]
+            if False in states:
+                continue
+            still = tuple(c for c, s in zip(own, states, strict=True) if s is None)
+            together = tuple(dict.fromkeys((*still, *solution.conditions)))
+            result.append(Together({unknown: value, **solution.values}, together, root.families + solution.families))
+        return result
 
 
-def _with_root(
-    root: Root,
-    conditions: tuple[Condition, ...],
-    unknown: Name,
-    rest: list[Expression],
-    others: list[Name],
-    facts: Facts,
-    real: bool,
-    depth: int,
-) -> list[Together]:
-    inside = [simplify(substitute(e, {unknown: root.value}), facts).expression for e in rest]
-    known = facts.with_facts([c for c in (*root.conditions, *conditions) if names(c) and not any(contains(c, u) for u in others)])
-    result: list[Together] = []
-    for solution in _eliminate(inside, others, known, real, depth + 1):
-        value = simplify(substitute(root.value, solution.values), known).expression
-        own = [substitute(c, solution.values) for c in (*root.conditions, *conditions)]
-        states = [facts.holds(c) for c in own]
-        if False in states:
-            continue
-        still = tuple(c for c, s in zip(own, states, strict=True) if s is None)
-        result.append(
-            Together(
-                {unknown: value, **solution.values},
-                tuple(dict.fromkeys((*still, *solution.conditions))),
-                root.families + solution.families,
-            )
-        )
-    return result
+def _under(solution: Together, conditions: list[Condition]) -> Together:
+    return solution._replace(conditions=tuple(dict.fromkeys((*conditions, *solution.conditions))))
+
+
+def _factors(equation: Expression) -> list[Expression]:
+    return [f for f in factor_list(equation) if not isinstance(f, Number)]
+
+
+def _cleared(equation: Expression) -> Expression:
+    """An equation without denominators, as a product: where one of these vanishes, the candidate is refused when it is put back."""
+    form = Form([equation])
+    top, _ = form.lowest_terms(form.of(equation))
+    return form.factored(top)
 
 
 def _choices(equations: list[Expression], unknowns: list[Name]) -> list[tuple[Expression, Name]]:

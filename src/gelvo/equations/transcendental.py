@@ -5,6 +5,7 @@ Source: R. Corless, G. Gonnet, D. Hare, D. Jeffrey, D. Knuth, "On the Lambert W 
 
 from __future__ import annotations
 
+from itertools import product
 from typing import TYPE_CHECKING
 
 from gmpy2 import mpq
@@ -59,27 +60,27 @@ def _moves(node: Node, x: Name) -> bool:
     return isinstance(node, Power) and contains(node.base, x) and contains(node.exponent, x)
 
 
-def _power_that_is_one(left: Expression, right: Expression, x: Name) -> tuple[Expression, Expression] | None:
-    """(base, exponent) where left = right says base^exponent = 1."""
+def _power_that_is_one(left: Expression, right: Expression, x: Name) -> tuple[Expression, Expression, bool] | None:
+    """(base, exponent, whether it was divided by a power of the base) where left = right says base^exponent = 1."""
     for one, other in ((left, right), (right, left)):
         if _moves(one, x) and isinstance(one, Power):
             if other is ONE:
-                return one.base, one.exponent
+                return one.base, one.exponent, False
             if other is one.base:
-                return one.base, one.exponent - 1
+                return one.base, one.exponent - 1, True
             if isinstance(other, Power) and other.base is one.base:
-                return one.base, one.exponent - other.exponent
+                return one.base, one.exponent - other.exponent, True
     return None
 
 
-def _one(solver: Solver, base: Expression, exponent: Expression, depth: int) -> list[Root]:
+def _one(solver: Solver, base: Expression, exponent: Expression, divided: bool, depth: int) -> list[Root]:
     """base^exponent = 1 over the reals: the base is 1, the exponent is 0, or the base is -1 and the exponent even."""
     solver.implied = True
     solver.roads["a power is one: its base is 1, its exponent 0, or its base -1 with an even exponent; candidates put back"] = (
         None
     )
     found: list[Root] = []
-    for case in (base - 1, exponent, base + 1):
+    for case in (base - 1, exponent, base + 1, *([base] if divided else [])):
         if contains(case, solver.unknown):
             found.extend(solver.solve(case, depth + 1))
     return found
@@ -96,9 +97,11 @@ def _by_logarithms(solver: Solver, left: Expression, right: Expression, depth: i
     solver.roads["logarithms of both sides, candidates put back"] = None
     g = first - second
     found: list[Root] = []
-    for signs in ((1,), (-1,)) if moving else ((1,),):
-        table = {call("ln", b): call("ln", signs[0] * b) for b in moving}
+    for signs in product((1, -1), repeat=len(moving)):
+        table = {call("ln", b): call("ln", sign * b) for b, sign in zip(moving, signs, strict=True)}
         found.extend(solver.solve(expand(substitute(g, table)), depth + 1))
+    for base in moving:  # where a base is zero, there is no logarithm
+        found.extend(solver.solve(base, depth + 1))
     return found
 
 
@@ -152,6 +155,7 @@ def _linear_and_exponential(solver: Solver, g: Expression) -> list[Root] | None:
             exponent = node.arguments[0]
         elif isinstance(node, Power) and contains(node.exponent, x) and not contains(node.base, x):
             exponent = node.exponent * call("ln", node.base)
+            solver.need(relation("<", ZERO, node.base))
         else:
             continue
         parts = uni.linear_parts(exponent, x)
@@ -255,16 +259,12 @@ def _linear_and_logarithm(solver: Solver, g: Expression, depth: int) -> list[Roo
     v = fresh_name("v", g, *solver.taken)
     inside = substitute(substitute(g, {logarithms[0]: v}), {x: (call("exp", v) - d) / c})
     solver.need(nonzero(c))
-    from gelvo.equations.single import Solver as One
-
-    one = One(v, solver.facts, True)
-    one.taken = [*solver.taken, v]
     try:
-        roots = one.solve(expand(inside), depth + 1)
+        roots = solver.inner(expand(inside), v, depth)
     except NotSolved:
         return None
-    solver.conditions.update(one.conditions)
-    solver.roads.update(one.roads)
+    if [r.value for r in roots] == [x]:
+        return roots
     return [Root((call("exp", r.value) - d) / c, r.conditions, r.families) for r in roots]
 
 
@@ -319,20 +319,22 @@ def waves_of_one_angle(solver: Solver, g: Expression, depth: int) -> list[Root] 
     else:
         inside = substitute(h, {s: 2 * u / (1 + u**2), c: (1 - u**2) / (1 + u**2)})
         lost, turn, half = 1 * PI, number(2), number(2)
-    from gelvo.equations.single import Solver as One
-
-    one = One(u, solver.facts, True)
-    one.taken = [*solver.taken, u]
-    roots = one.solve(factored(inside), depth + 1)
-    solver.roads["the tangent of the angle" if turn is ONE else "the tangent of half the angle"] = None
-    solver.roads.update(one.roads)
-    solver.implied = solver.implied or one.implied
-    n = solver._free_integer(g)
     parts = uni.linear_parts(angle, solver.unknown)
     if parts is None:
         return None
-    angles = [(half * call("atan", r.value), r.conditions) for r in roots]
     at_lost = substitute(h, {s: call("sin", lost), c: call("cos", lost)})
-    if is_zero(at_lost, solver.facts) is not False:
+    inside = factored(inside)
+    if not contains(inside, u):  # the waves cancel: every angle solves, or none does
+        holds = solver.facts.holds(relation("=", inside, ZERO))
+        return [] if holds is False else [Root(solver.unknown, () if holds else (relation("=", inside, ZERO),))]
+    roots = solver.inner(inside, u, depth)
+    if [r.value for r in roots] == [solver.unknown]:
+        return roots
+    solver.roads["the tangent of the angle" if turn is ONE else "the tangent of half the angle"] = None
+    n = solver._free_integer(g)
+    angles = [(half * call("atan", r.value), r.conditions) for r in roots]
+    if is_zero(at_lost, solver.facts):
         angles.append((lost, ()))
+    elif names(at_lost):  # where it vanishes the lost angle solves: a case of its own
+        solver.need(nonzero(at_lost))
     return [Root((a + turn * PI * n - parts[1]) / parts[0], conditions, (n,)) for a, conditions in angles]

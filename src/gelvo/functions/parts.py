@@ -52,8 +52,8 @@ def _abs_at(x: Expression) -> Expression | None:
         return -x
     if isinstance(x, Product):
         return multiply_all([absolute(number(x.coefficient)), *[absolute(f) for f in x.factors]])
-    if isinstance(x, Power) and isinstance(x.exponent, Number) and x.exponent.is_rational:
-        return power(absolute(x.base), x.exponent)
+    if isinstance(x, Power) and isinstance(x.exponent, Number) and x.exponent.is_whole:
+        return power(absolute(x.base), x.exponent)  # of a root only the normal form: over the reals the root has its own domain
     if isinstance(x, Call) and x.name == "abs":
         return x
     if looks_negative(x):

@@ -16,8 +16,9 @@ from gelvo.checking.claims import check_solution, check_stated_solution
 from gelvo.checking.inequalities import check_intervals
 from gelvo.equations.conjugates import solve_by_parts, takes_parts
 from gelvo.equations.inequalities import Interval, as_condition, solve_inequality
-from gelvo.equations.single import domain_condition, domains_of, solve_single
-from gelvo.equations.systems import SystemRoots, solve_system
+from gelvo.equations.putting_back import domain_condition, domains_of
+from gelvo.equations.single import solve_single
+from gelvo.equations.systems import SystemRoots, Together, finished, solve_system
 from gelvo.equations.whole_numbers import linear_over_integers
 from gelvo.errors import DomainError, NoSuchSolution, NotSolved
 from gelvo.expression.building import applied, junction, name, number, relation, to_expression
@@ -60,12 +61,13 @@ class Solutions(Sequence[Values]):
         conditions: tuple[Condition, ...] = (), excluded: Sequence[tuple[str, str]] = (), families: tuple[Name, ...] = (),
         everything: bool = False, further: int = 0, road: str = "", domain: str = "real", unknowns: Sequence[Expression] = (),
         constants: tuple[Name, ...] = (), initial: Sequence[Equation] = (), declared_as: Mapping[Any, Expression] | None = None,
+        lost: Sequence[str] = (),
     ) -> None:  # fmt: skip
         self.constants, self.initial, self._declared_as = constants, tuple(initial), dict(declared_as or {})
         self._found = tuple(found)
         self.equations, self.facts, self.conditions, self.families = tuple(equations), facts, conditions, families
         self.excluded, self.everything, self.further, self.road = tuple(excluded), everything, further, road
-        self.domain, self.unknowns, self.complete, self.reason = domain, tuple(unknowns), True, ""
+        self.domain, self.unknowns, self.complete, self.reason = domain, tuple(unknowns), not lost, "; ".join(lost)
         self.steps: tuple[Any, ...] = ()
         self._certificate: Certificate | None = None
 
@@ -415,33 +417,35 @@ def _solved(equations: list[Equation], targets: list[Expression], facts: Facts, 
         for e in equations
     ]
     unknowns = [plain.get(t, t) for t in targets]
+    under = facts.renamed(plain)
     real = not any(u.domain == "complex" for u in unknowns)  # type: ignore[attr-defined]
     written = tuple(c for e in replaced for c in e.conditions)
     differences = [e.left - e.right for e in replaced]
     domain = word or unknowns[0].domain  # type: ignore[attr-defined]
     common: dict[str, Any] = {"road": "", "domain": domain, "unknowns": targets}
     if len(equations) == 1 and len(unknowns) == 1 and not real and takes_parts(differences[0], unknowns[0]):  # type: ignore[arg-type]
-        parted = solve_by_parts(differences[0], unknowns[0], facts, written)  # type: ignore[arg-type]
+        parted = solve_by_parts(differences[0], unknowns[0], under, written)  # type: ignore[arg-type]
         return _together(parted, equations, targets, unknowns, back, facts, common)
     if len(equations) == 1 and len(unknowns) == 1:
-        roots = solve_single(differences[0], unknowns[0], facts, real, written)  # type: ignore[arg-type]
+        roots = solve_single(differences[0], unknowns[0], under, real, written)  # type: ignore[arg-type]
         found = [({targets[0]: substitute(r.value, back)}, tuple(substitute(c, back) for c in r.conditions)) for r in roots.found]
         families = tuple(dict.fromkeys(n for r in roots.found for n in r.families))
         excluded = [(f"{targets[0]} = {v}", reason) for v, reason in roots.excluded]
         common["road"] = roots.road
         return Solutions(
             found, equations, facts, conditions=tuple(substitute(c, back) for c in roots.conditions), excluded=excluded,
-            families=families, everything=roots.everything, further=roots.further, **common,  # type: ignore[arg-type]
+            families=families, everything=roots.everything, further=roots.further, lost=roots.lost, **common,  # type: ignore[arg-type]
         )  # fmt: skip
-    if len(equations) == 1 and all(u.domain == "integer" for u in unknowns):  # type: ignore[attr-defined]
+    if len(equations) == 1 and all(u.domain in ("integer", "natural") for u in unknowns):  # type: ignore[attr-defined]
         free = [name(f"n_{k}", "integer") for k in range(1, len(unknowns) + 1)]
         whole = linear_over_integers(differences[0], unknowns, free)  # type: ignore[arg-type]
         if whole is not None:
-            values = {t: whole[u] for t, u in zip(targets, unknowns, strict=True)} if whole else {}  # type: ignore[index]
-            used = tuple(n for n in free if any(n in names(v) for v in values.values()))
-            common["road"] = "extended algorithm of Euclid"
-            return Solutions([(values, ())] if whole else [], equations, facts, families=used, **common)
-    system = solve_system(differences, unknowns, facts, real, written)  # type: ignore[arg-type]
+            used = tuple(n for n in free if any(n in names(v) for v in whole.values()))
+            euclid = SystemRoots((Together(whole, (), used),) if whole else (), (), (), "extended algorithm of Euclid")
+            return _together(
+                finished(euclid, differences, under, real, written), equations, targets, unknowns, back, facts, common
+            )
+    system = solve_system(differences, unknowns, under, real, written)  # type: ignore[arg-type]
     return _together(system, equations, targets, unknowns, back, facts, common)
 
 
@@ -468,7 +472,7 @@ def _together(
         found.append((values, tuple(substitute(c, back) for c in dict.fromkeys([*solution.conditions, *needed]))))
     return Solutions(
         found, equations, facts, conditions=tuple(substitute(c, back) for c in system.conditions), excluded=excluded,
-        families=tuple(dict.fromkeys(n for s in system.found for n in s.families)), **{**common, "road": system.road},
+        families=tuple(dict.fromkeys(n for s in system.found for n in s.families)), lost=system.lost, **{**common, "road": system.road},
     )  # fmt: skip
 
 

@@ -12,9 +12,9 @@ from gmpy2 import mpq
 from gelvo.algebra.dimensions import quantity, unit_of
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression import building
-from gelvo.expression.nodes import Condition, Equation, Expression, Name, Node, Number, Relation
+from gelvo.expression.nodes import Condition, Equation, Expression, Name, Node, Number, Power, Product, Relation
 from gelvo.expression.registry import FUNCTIONS
-from gelvo.expression.traversal import names, substitute
+from gelvo.expression.traversal import names, postorder, substitute
 from gelvo.limits import foreign
 from gelvo.matrices.matrix import Matrix
 from gelvo.numbers.exact import HALF, Gaussian, from_decimal_text
@@ -106,6 +106,9 @@ class _Builder:
                 raise FormulaError(str(fault), self.text, 0) from None
         if isinstance(result, Equation):
             return Equation(result.left, result.right, self.conditions)
+        if isinstance(result, Condition):  # a denominator that cancels, as in x^2/x < 5, is a condition still
+            gone = [c for c in self.conditions if isinstance(c, Relation) and not _divides(c.left, result)]
+            return building.junction("and", [result, *gone]) if gone else result
         return result
 
     def _one_use(self) -> None:
@@ -582,6 +585,17 @@ _HANDLERS: dict[str, Callable[[_Builder, Any, list[Any]], Any]] = {
         "arguments", "piece", "otherwise", "primed", "ordered", "matrix", "matrix_row",
     )
 }  # fmt: skip
+
+
+def _divides(denominator: Expression, result: Condition) -> bool:
+    """Whether every factor of a denominator is still one of the result."""
+    below = {n.base for n in postorder(result) if isinstance(n, Power) and not _is_positive(n.exponent)}
+    factors = denominator.factors if isinstance(denominator, Product) else (denominator,)
+    return all((f.base if isinstance(f, Power) else f) in below for f in factors)
+
+
+def _is_positive(exponent: Expression) -> bool:
+    return isinstance(exponent, Number) and exponent.is_rational and exponent.rational > 0
 
 
 def _number(token: Any) -> Expression:

@@ -1,0 +1,212 @@
+"""A candidate put back into its equation: is it in the domain, does every part have a value there, and is the equation satisfied?"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from gelvo.algebra.equality import decide_zero
+from gelvo.algebra.expanding import expand
+from gelvo.algebra.facts import DomainFact, Facts, fact_condition, nonzero
+from gelvo.algebra.simplification import simplify
+from gelvo.equations.roots import Root
+from gelvo.errors import DomainError
+from gelvo.expression import known as bits
+from gelvo.expression.building import call, junction, number, relation
+from gelvo.expression.nodes import Bound, Call, Condition, Expression, Junction, Name, Number, Power, Relation
+from gelvo.expression.traversal import contains, names, postorder, substitute
+
+ZERO = number(0)
+# their records say where they are surely real, and they are real elsewhere too
+REAL_BEYOND = ("gamma", "loggamma", "digamma", "factorial", "beta", "zeta", "polygamma", "polylog")
+
+
+def real_conditions(g: Expression, x: Name, facts: Facts) -> list[Condition]:
+    """What must hold where all parts of g that contain x have real, finite values."""
+    found: dict[Condition, None] = {}
+    for node in postorder(g):
+        if not contains(node, x):
+            continue
+        if isinstance(node, Call) and node.function.real_when is not None and node.name not in REAL_BEYOND:
+            found.update(dict.fromkeys(node.function.real_when(*node.arguments)))
+        elif isinstance(node, Power):
+            found.update(dict.fromkeys(_of_power(node.base, node.exponent, x, facts)))
+    return [c for c in found if isinstance(c, Condition)]
+
+
+def _of_power(base: Expression, exponent: Expression, x: Name, facts: Facts) -> Sequence[Condition]:
+    """Where base^exponent is real: an integer power of anything but 0^0 and 1/0; else a positive base, or 0 to a positive power."""
+    if isinstance(exponent, Number) and exponent.is_rational:
+        k = exponent.rational
+        if k.denominator == 1:
+            return [nonzero(base)] if k < 0 else []
+        return [relation("<=" if k > 0 else "<", ZERO, base)]
+    positive = relation("<", ZERO, base)
+    if facts.holds(positive):
+        return []
+    zero = junction("and", [relation("=", base, ZERO), relation("<", ZERO, exponent)])
+    if facts.is_integer(exponent):
+        return [junction("or", [nonzero(base), zero])]
+    whole = junction("and", [relation("<", base, ZERO), relation("=", exponent, call("floor", exponent))])
+    return [junction("or", [positive, zero, whole])]
+
+
+def put_back(
+    g: Expression, root: Root, x: Name, facts: Facts, conditions: Sequence[Condition], real: bool, implied: bool
+) -> tuple[str, Root]:
+    """('' or the reason of exclusion, the root with what must hold for it).
+
+    conditions: what must hold at a solution; implied: whether the root came by a step that goes one way only, so that it has to
+    satisfy the equation again.
+    """
+    table = {x: root.value}
+    try:
+        known = facts.with_facts([DomainFact(n, "integer") for n in root.families] + [c for c in root.conditions if names(c)])
+    except DomainError as fault:
+        return str(fault), root
+    if False in [known.holds(c) for c in root.conditions]:
+        return "its conditions cannot hold", root
+    extra: list[Condition] = []
+    for word in domains_of(x, facts):
+        inside_domain = domain_condition(word, root.value, known, real)
+        if inside_domain is False:
+            return f"{root.value} is outside the domain of {x} ({word})", root
+        if inside_domain is not True:
+            extra.append(inside_domain)
+    stated = [c for c in (about(f, x) for f in facts.given) if c is not None]
+    for condition in (*stated, *conditions):
+        try:
+            inside = substitute(condition, table)
+            holds = follows(inside, known)
+        except DomainError:
+            holds = False
+        if holds is False:
+            return why_not(condition, condition in stated), root
+        if holds is None and (names(inside) or condition in stated):
+            extra.append(inside)
+    try:
+        inside_g = substitute(g, table)
+        decision = decide_zero(inside_g, known)
+    except DomainError:
+        return "the equation has no value there", root
+    if decision.zero is False or (decision.zero is None and implied and names(inside_g)):
+        if not names(inside_g):
+            return "it does not satisfy the equation (a step on the way goes one way only)", root
+        extra.append(_vanishing(inside_g, known))
+    if False in [known.holds(c) for c in extra]:
+        return "it does not satisfy the equation (a step on the way goes one way only)", root
+    open_extra = list(known.open_conditions(extra))
+    return "", Root(root.value, tuple(dict.fromkeys((*root.conditions, *open_extra))), root.families)
+
+
+def follows(condition: Condition, facts: Facts) -> bool | None:
+    """Whether a condition holds at a candidate: as it is, else with its differences simplified."""
+    plain = facts.holds(condition)
+    return facts.holds(worked_out(condition, facts)) if plain is None else plain
+
+
+def why_not(condition: Condition, stated: bool) -> str:
+    if stated:
+        return f"against {condition}"
+    if isinstance(condition, Relation) and condition.operator == "!=":
+        return f"a denominator would be zero ({condition} is needed)"
+    return f"a part of the equation has no real value there ({condition} is needed)"
+
+
+def worked_out(condition: Condition, facts: Facts) -> Condition:
+    """A relation whose difference is simplified, and told to be zero where it is."""
+    if isinstance(condition, Junction):
+        return junction(condition.word, [worked_out(p, facts) for p in condition.parts])
+    if not isinstance(condition, Relation):
+        return condition
+    gap = simplify(condition.left - condition.right, facts).expression
+    if decide_zero(gap, facts).zero:
+        gap = ZERO
+    return nonzero(gap) if condition.operator == "!=" and gap is not ZERO else relation(condition.operator, gap, ZERO)
+
+
+def _vanishing(gap: Expression, facts: Facts) -> Condition:
+    """gap = 0 as it is read most easily: abs(u) - u = 0 says u >= 0."""
+    gap = simplify(gap, facts).expression
+    for node in postorder(gap):
+        if isinstance(node, Call) and node.name == "abs":
+            for sign in (1, -1):
+                inner = sign * node.arguments[0]
+                if decide_zero(gap - (node - inner), facts).zero or decide_zero(gap + (node - inner), facts).zero:
+                    return relation("<=", ZERO, expand(inner))
+    return relation("=", gap, ZERO)
+
+
+def domains_of(x: Name, facts: Facts) -> list[str]:
+    """The domain of an unknown, and those that facts state for it."""
+    stated = [f.domain for f in facts.given if isinstance(f, DomainFact) and f.name is x and f.domain != "complex"]
+    return list(dict.fromkeys([x.domain, *stated]))
+
+
+def domain_condition(word: str, value: Expression, facts: Facts, real: bool) -> bool | Condition:
+    """Whether a value lies in a domain, or what must hold for that."""
+    if isinstance(value, Bound):
+        return False
+    mask = facts.decide(value)
+    if not real:
+        return True
+    if word == "real":
+        return not _surely_not_real(value)
+    wanted = bits.DOMAINS[word]
+    if not mask & ~wanted:
+        return True
+    if not mask & wanted or (not mask & bits.NONREAL and not mask & wanted):
+        return False
+    if word in ("integer", "natural"):
+        return _whole(value, word == "natural", facts)
+    table = {
+        "positive": value > ZERO,
+        "nonnegative": value >= ZERO,
+        "negative": value < ZERO,
+        "nonzero": relation("!=", value, ZERO),
+    }
+    condition = table[word]
+    if isinstance(condition, bool):
+        return condition
+    holds = facts.holds(condition)
+    return condition if holds is None else holds
+
+
+def _whole(value: Expression, natural: bool, facts: Facts) -> bool | Condition:
+    """Whether a value is a whole number; with letters as a condition on them."""
+    if isinstance(value, Number):
+        return value.is_whole and not (natural and value.rational < 0)
+    if natural and facts.is_negative(value):
+        return False
+    if not names(value):
+        from gelvo.evaluation.enclose import enclose
+        from gelvo.numbers.interval import NoValue, floor
+
+        try:
+            box = enclose(value, {}, 256)
+        except (NoValue, DomainError):
+            box = None
+        if box is not None and (box.imag is None or box.imag.contains_zero()):
+            low, high = floor(box.real.low), floor(box.real.high)
+            if low == high:
+                return bool(decide_zero(value - number(low), facts).zero)
+    conditions = [relation("=", value, call("floor", value)), *([relation("<=", ZERO, value)] if natural else [])]
+    kept = facts.open_conditions(conditions)
+    return junction("and", list(kept)) if len(kept) > 1 else kept[0] if kept else True
+
+
+def _surely_not_real(value: Expression) -> bool:
+    if names(value):
+        return False
+    from gelvo.evaluation.enclose import enclose
+    from gelvo.numbers.interval import NoValue
+
+    try:
+        box = enclose(value, {}, 128)
+    except (NoValue, DomainError):
+        return False
+    return box.imag is not None and not box.imag.contains_zero()
+
+
+def about(fact: object, x: Name) -> Condition | None:
+    condition = fact_condition(fact)
+    return condition if condition is not None and contains(condition, x) else None

@@ -1,0 +1,178 @@
+"""Systems with planted solutions, and inequalities held against points: judged by an evaluator of its own."""
+
+from __future__ import annotations
+
+from random import Random
+
+import gelvo
+from hunt.equations import LETTERS, line, rational, residual, samples, shown, some, used
+from hunt.plain import NoValue, holds, mp, read, value
+
+UNKNOWNS = ("x", "y", "z")
+
+
+def form(random, names, letters, degree):
+    """A polynomial of the unknowns, as a sum of a few terms."""
+    terms = []
+    for _ in range(random.choice((2, 2, 3))):
+        factors = [random.choice(names) for _ in range(random.choice(range(1, degree + 1)))]
+        terms.append(
+            "*".join(
+                [some(random, "1", "2", "-1", "-3", "1/2", *(LETTERS if letters and random.random() < 0.5 else ())), *factors]
+            )
+        )
+    return "(" + " + ".join(f"({t})" for t in terms) + ")"
+
+
+def system(random):
+    """(equations, unknowns, facts, the planted solution) — the planted values solve by construction."""
+    count = random.choice((2, 2, 2, 3))
+    names = list(UNKNOWNS[:count])
+    letters = random.random() < 0.35
+    place = {n: rational(random, -3, 3, 0.9) for n in names}
+    equations = []
+    for _ in range(count if random.random() < 0.85 else count - 1 or 1):
+        f = form(random, names, letters, random.choice((1, 1, 2)))
+        at = f
+        for n in names:
+            at = at.replace(n, f"({place[n]})")
+        kind = random.random()
+        if kind < 0.25:  # a product: one factor vanishes at the planted place
+            equations.append(f"({f} - {at})*{form(random, names, False, 1)} = 0")
+        elif kind < 0.35:
+            n = random.choice(names)
+            equations.append(f"({f} - {at})/({n} - ({rational(random, -3, 3)})) = 0")
+        elif kind < 0.42:
+            n = random.choice(names)
+            equations.append(f"exp({n} - ({place[n]})) = 1")
+        else:
+            equations.append(f"{f} = {at}")
+    given = [f"{n} > 0" for n in LETTERS if any(n in used(e) for e in equations) and random.random() < 0.5]
+    return equations, names, given, place
+
+
+def judge_system(equations, names, given, place, seed=0):
+    random = Random(seed)
+    if any(not any(n in used(e) for e in equations) for n in names):
+        return "open"
+    try:
+        with gelvo.time_limit(10):
+            found = gelvo.solve(equations, names, given=given)
+            verdict = found.verdict
+    except (gelvo.NotSolved, gelvo.TimeLimitReached, gelvo.FormulaError):
+        return "open"
+    except gelvo.DomainError as told:
+        return "open" if "does not occur" in str(told) or "can never hold" in str(told) else f"WRONG error {told}"
+    if verdict == "refuted":
+        return "WRONG refuted by its own check"
+    rows = [[read(t) for t in e.split("=")] for e in equations]
+    letters = [n for n in LETTERS if any(n in used(e) for e in equations)]
+    for point in samples(random, letters, given) if letters else [{}]:
+        planted = {n: value(read(place[n]), {}) for n in names}
+        solves = all((off := residual(r, {**point, **planted})) is not None and off < 1e-20 for r in rows)
+        if not all(holds(read(str(c)), point) for c in found.conditions):
+            continue
+        reached, unsure = found.everything, False
+        for k in range(len(found)):
+            table = {str(u): read(str(v)) for u, v in found[k].items()}
+            free = [n for n in names if table[n] == ("name", n)]
+            conditions = [read(str(c)) for c in found.own_conditions(k)]
+            for at in [{n: mp.mpf(random.randint(-20, 20)) / 7 for n in free} for _ in range(3 if free else 1)]:
+                whole = {**point, **at}
+                if not all(holds(c, whole) for c in conditions):
+                    continue
+                try:
+                    numbers = {n: value(t, whole) for n, t in table.items()}
+                except NoValue:
+                    continue
+                for equation, r in zip(equations, rows, strict=True):
+                    off = residual(r, {**whole, **numbers})
+                    if off is None or off > 1e-15:
+                        return f"WRONG {shown(numbers)} at {shown(point)} does not solve {equation}"
+            at = {**point, **{n: planted[n] for n in free}}
+            states = [holds(c, at) for c in conditions]
+            unsure = unsure or None in states
+            try:
+                hit = all(abs(value(t, at) - planted[n]) < 1e-12 for n, t in table.items())
+            except NoValue:
+                hit = False
+            reached = reached or (hit and all(states))
+        if solves and found.complete and not reached and not unsure:
+            return f"WRONG the planted {shown(planted)} at {shown(point)} is missing and complete is True"
+    return "solved"
+
+
+def inequality(random):
+    """(text, facts) of one inequality in x, with numbers only."""
+    sign = some(random, "<", "<=", ">", ">=")
+    a, b, c = line(random), line(random), line(random)
+    text = some(
+        random,
+        f"{a}*{b} {sign} 0", f"{a}/{b} {sign} {rational(random)}", f"{a}*{b}/{c} {sign} 0", f"{a}^2/{a} {sign} {rational(random)}", f"abs({a}) {sign} {b}",
+        f"abs({a}) + abs({b}) {sign} {rational(random, 0, 6)}", f"sqrt({a}) {sign} {b}", f"exp({a}) {sign} {rational(random)}", f"ln({a}) {sign} {rational(random)}",
+        f"1/{a} {sign} 1/{b}", f"{a}^2*{b} {sign} 0", f"x^3 - ({rational(random)})*x {sign} 0", f"{a} {sign} {b} and {c} < 3", f"sqrt({a}) + sqrt({b}) {sign} {rational(random, 0, 5)}",
+        f"ln({a}) + ln({b}) {sign} 0", f"{rational(random, 2, 3)}^x {sign} {rational(random)}", f"{a}^(2/3) {sign} {rational(random)}", f"x^2 + ({rational(random)}) {sign} 0",
+        f"{a}^3*{b} {sign} 0", f"atan({a}) {sign} {rational(random, -1, 1)}", f"abs({a}*{b}) {sign} {rational(random)}", f"{a} {sign} {b} or x > 2",
+    )  # fmt: skip
+    given = [f"x {some(random, '>', '<', '>=', '<=')} {random.randint(-2, 2)}"] if random.random() < 0.2 else []
+    return text, given
+
+
+def judge_inequality(text, given):
+    try:
+        with gelvo.time_limit(10):
+            found = gelvo.solve(text, "x", given=given)
+            verdict = found.verdict
+    except (gelvo.NotSolved, gelvo.TimeLimitReached, gelvo.FormulaError):
+        return "open"
+    except gelvo.DomainError as told:
+        return "open" if "does not occur" in str(told) or "can never hold" in str(told) else f"WRONG error {told}"
+    if verdict == "refuted":
+        return "WRONG refuted by its own check"
+    asked, stated = read(text), [read(g) for g in given]
+    answer = str(found)
+    whole, none = answer.startswith("every value"), answer.startswith("no solution")
+    tree = None if whole or none else read(answer)
+    for k in range(-120, 121):
+        at = {"x": mp.mpf(k) / 12}
+        wanted = [holds(asked, at), *[holds(s, at) for s in stated]]
+        # a part without a value is no solution: the whole comparison has none there
+        wants = all(w is True for w in wanted)
+        if None in wanted and near_border(asked, at):
+            continue
+        has = whole or (tree is not None and holds(tree, at) is True)
+        if has != wants:
+            return f"WRONG x = {mp.nstr(at['x'], 8)} {'is' if has else 'is not'} in {answer}"
+    return "solved"
+
+
+def near_border(tree, at):
+    """Whether a comparison has both values, so near to each other that its truth cannot be told."""
+    if tree[0] in ("and", "or"):
+        return any(near_border(t, at) for t in tree[1:])
+    try:
+        for t in tree[1:]:
+            value(t, at)
+    except NoValue:
+        return False
+    return True
+
+
+def hunt(first, last, kind):
+    counts = {"solved": 0, "open": 0, "wrong": 0, "crashed": 0}
+    failures = []
+    for seed in range(first, last):
+        random = Random(seed)
+        task = system(random) if kind == "systems" else inequality(random)
+        try:
+            verdict = judge_system(*task, seed) if kind == "systems" else judge_inequality(*task)
+        except Exception as fault:
+            counts["crashed"] += 1
+            failures.append((seed, *task, f"CRASH {type(fault).__name__}: {fault}"[:300]))
+            continue
+        if verdict.startswith("WRONG"):
+            counts["wrong"] += 1
+            failures.append((seed, *task, verdict))
+        else:
+            counts[verdict] += 1
+    return counts, failures
