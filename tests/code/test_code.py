@@ -59,7 +59,7 @@ AWKWARD = [
     "numpy",
     "part1",
     "out",
-    "sin",
+    "sinf",
     "result",
     "def",
     "while",
