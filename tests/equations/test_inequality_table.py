@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import mpmath
 import pytest
 
 import gelvo
@@ -155,6 +156,15 @@ ROOTS = [
     ("sin(x)", 1, 10, ["pi", "2*pi", "3*pi"]),
     ("exp(x) - 2", 0, 3, ["ln(2)"]),
     ("x^2 + 1", -5, 5, []),
+    ("1/x", -1, 1, []),
+    ("tan(x)", 0, 4, ["0", "pi"]),
+    ("(x^2 - 1)/(x - 1)", -3, 3, ["-1"]),
+    ("ln(x)*(x + 1)", -3, 3, ["1"]),
+    ("sqrt(x - 5) - sqrt(3 - x)", 0, 9, []),
+    ("(x - 1)^2*cos(x)", -1, 2, ["1", "pi/2"]),
+    ("gamma(x) - 2", 1, 4, ["3"]),
+    ("exp(x) - 3*x", 0, 3, ["-lambertw(-1/3)", "-lambertw_lower(-1/3)"]),
+    ("x^5 - x - 1", -3, 3, ["polynomial_root(x^5 - x - 1, 1)"]),
 ]
 
 
@@ -166,10 +176,35 @@ def test_roots_between_numbers(text, low, high, wanted):
 
 def test_roots_without_a_form_are_bracketed():
     (root,) = gelvo.roots_between("x - cos(x)", "x", 0, 2)
-    assert abs(float(root) - 0.7390851332151607) < 1e-15
+    assert root.bounded and str(root) == "0.739085133215160641655312087674"
     assert len(gelvo.roots_between("sin(x) - x/4", "x", -4, 4)) == 3
     with pytest.raises(gelvo.DomainError, match="put values in"):
         gelvo.roots_between("a*x", "x", 0, 1)
+
+
+BRACKETED = [
+    ("bessely(0, x)", "1/2", 5, lambda x: mpmath.bessely(0, x), [0.9, 4]),
+    ("besselj(1, x)", "1", 8, lambda x: mpmath.besselj(1, x), [3.8, 7]),
+    ("Si(x) - 1", 0, 5, lambda x: mpmath.si(x) - 1, [1]),
+    ("Ci(x)", "1/10", 5, mpmath.ci, [0.6, 3.4]),
+    ("li(x)", "11/10", 5, mpmath.li, [1.45]),
+    ("tan(x) - x", "1/2", 8, lambda x: mpmath.tan(x) - x, [4.49, 7.72]),
+]
+
+
+@pytest.mark.parametrize(("text", "low", "high", "function", "near"), BRACKETED, ids=[c[0] for c in BRACKETED])
+def test_zeros_of_special_functions_are_right_to_all_thirty_digits(text, low, high, function, near):
+    found = gelvo.roots_between(text, "x", low, high)
+    with mpmath.workdps(40):
+        expected = [mpmath.findroot(function, place) for place in near]
+        assert len(found) == len(expected)
+        assert all(abs(mpmath.mpf(v.real) - w) < mpmath.mpf(10) ** -28 for v, w in zip(found, expected, strict=True))
+
+
+@pytest.mark.parametrize("text", ["x - x", "zeta(x) - 2", "floor(x)", "cos(x) - 1 + x^2/2", "sin(x)^2 + cos(x)^2 - 1"])
+def test_zeros_that_cannot_be_counted_are_refused(text):
+    with pytest.raises(gelvo.NotSolved):
+        gelvo.roots_between(text, "x", "11/10" if "zeta" in text else -1, 2)
 
 
 def test_numbers_for_systems_come_with_residuals():
@@ -179,5 +214,13 @@ def test_numbers_for_systems_come_with_residuals():
         gelvo.solve_numerically(["x = 1"], ["x", "y"])
     with pytest.raises(gelvo.DomainError, match="numbers are needed for a"):
         gelvo.solve_numerically(["x = a"], ["x"])
-    with pytest.raises(gelvo.NotSolved, match="first guesses"):
-        gelvo.solve_numerically(["x^2 = -1"], ["x"])
+    refused = [
+        ("x^2 = -1", 1, []),
+        ("1/x = 0", 1, []),
+        ("exp(-x) = 0", 1, []),
+        ("x^2 = 4", -1, ["x > 0"]),
+        ("sqrt(x - 5) = sqrt(3 - x)", 4, []),
+    ]
+    for equation, start, given in refused:
+        with pytest.raises(gelvo.NotSolved, match="first guesses"):
+            gelvo.solve_numerically([equation], ["x"], start={"x": start}, given=given)

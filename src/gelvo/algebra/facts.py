@@ -632,6 +632,11 @@ class Facts:
         """The facts that do not speak of a name."""
         return Facts([f for f in self.given if not is_about(f, name)], self.complex_names)
 
+    def without_all(self, names: Iterable[Name]) -> Facts:
+        """The facts that speak of none of several names."""
+        wanted = list(names)
+        return Facts([f for f in self.given if not any(is_about(f, n) for n in wanted)], self.complex_names)
+
     def renamed(self, table: Mapping[Node, Expression]) -> Facts:
         """The facts with other names in the place of some."""
         if not table or not any(is_about(f, n) for f in self.given for n in table if isinstance(n, Name)):

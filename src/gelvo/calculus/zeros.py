@@ -7,11 +7,13 @@ from collections.abc import Sequence
 from gmpy2 import mpq
 
 from gelvo.algebra import univariate as uni
+from gelvo.algebra.algebraic import all_roots, integer_coefficients
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import factored
 from gelvo.errors import DomainError, GelvoError
 from gelvo.evaluation.enclose import enclose, sign_at
+from gelvo.expression import known as bits
 from gelvo.expression.building import bound, constant, number, power
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power, Product
 from gelvo.expression.traversal import contains, names, substitute
@@ -118,6 +120,10 @@ def _zeros_of(g: Expression, x: Name, lower: Expression, upper: Expression, fact
 
         root = prepared(power(gap, number(HALF)), facts, waves=False)
         return [uni.normal((-b - root) / (2 * a)), uni.normal((-b + root) / (2 * a))]
+    if all(isinstance(c, Number) and c.is_rational for c in coefficients):
+        whole = integer_coefficients(g, x)
+        if whole is not None:
+            return [r for r in all_roots(whole) if bits.is_real(r.known)]
     raise NotKnown
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import Any
+from typing import Any, TypeGuard
 
 from gelvo.algebra.differentiation import differentiate
 from gelvo.algebra.equality import Decision, decide_zero, witness_text
@@ -14,9 +14,9 @@ from gelvo.algebra.univariate import linear_parts
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, weakest
 from gelvo.checking.integrals import Proposal, check_definite
 from gelvo.errors import DomainError, GelvoError
-from gelvo.expression.building import number, written
+from gelvo.expression.building import number, relation, written
 from gelvo.expression.nodes import Applied, Bound, Call, Condition, Equation, Expression, Junction, Name, Node, Relation, Written
-from gelvo.expression.traversal import bound_apart, names, postorder, substitute
+from gelvo.expression.traversal import bound_apart, fresh_name, names, postorder, substitute
 
 
 def check_claim(claim: Equation | Condition, facts: Facts, propose: Proposal | None = None) -> Certificate:
@@ -246,7 +246,8 @@ def check_stated_solution(
                     )
                 )
                 continue
-            inside = substitute_functions(equation.left - equation.right, where)
+            before = _before_impulses(equations, where) if what == "initial value" else where
+            inside = substitute_functions(equation.left - equation.right, before)
             decision = decide_zero(inside, facts)
         except DomainError as fault:
             parts.append(Certificate(claim, REFUTED, f"{what} of the stated solution", {"fault": fault}))
@@ -265,7 +266,7 @@ def check_stated_solution(
 
 def _pieces(equation: Equation, where: Mapping[Expression, Expression], facts: Facts) -> tuple[Certificate, ...] | None:
     """A solution with steps: the residual between the steps, and the continuity of all derivatives below the highest order."""
-    steps = [n for e in (equation.left, equation.right, *where.values()) for n in postorder(e) if _is_step(n)]
+    steps = [n for e in (equation.left, equation.right, *where.values()) for n in postorder(e) if _is_step(n) or _is_impulse(n)]
     if not steps:
         return None
     function = next((k for k in where if isinstance(k, Applied)), None)
@@ -276,29 +277,61 @@ def _pieces(equation: Equation, where: Mapping[Expression, Expression], facts: F
     for step in dict.fromkeys(steps):
         parts = linear_parts(step.arguments[0], t)  # type: ignore[attr-defined]
         if parts is None or parts[0] is not number(1):
-            return None
+            return (Certificate(str(equation), UNDECIDED, f"the place of {step} is not read"),)
         places[step] = -parts[1]
-    order = max((sum(n.orders) for n in postorder(equation.left - equation.right) if isinstance(n, Applied)), default=0)
+    past = {s: p for s, p in places.items() if facts.holds(relation("<", p, t))}
+    places = {s: p for s, p in places.items() if s not in past}
+    done = {s: number(1 if _is_step(s) else 0) for s in past}
+    where = {u: substitute(v, done) for u, v in where.items()}
+    residual = substitute(equation.left - equation.right, done)
+    if any(_is_impulse(n) and n in steps for v in where.values() for n in postorder(v)):
+        return (Certificate(str(equation), UNDECIDED, "an impulse in the solution itself"),)
     listed = sorted(dict.fromkeys(places.values()), key=lambda p: float(p) if not names(p) else 0.0)
     if len(listed) > 1 and any(names(p) for p in listed):
         return None
     found: list[Certificate] = []
     sides: list[dict[Expression, Expression]] = []
     for k in range(len(listed) + 1):
-        table = {s: number(1 if listed.index(p) < k else 0) for s, p in places.items()}
+        table = {s: number(1 if _is_step(s) and listed.index(p) < k else 0) for s, p in places.items()}
         sides.append({u: substitute(v, table) for u, v in where.items()})
-        inside = substitute_functions(substitute(equation.left - equation.right, table), sides[-1])
+        inside = substitute_functions(substitute(residual, table), sides[-1])
         found.append(from_decision(f"piece {k + 1} of {equation}", decide_zero(inside, facts), "the residual on one piece"))
     for k, place in enumerate(listed):
+        pushes: Expression = number(0)  # what the impulses there and the jumps of the highest derivatives add up to
+        for impulse in [s for s, p in places.items() if _is_impulse(s) and p is place]:
+            pushes = pushes + _coefficient_of(residual, impulse)
         for u in where:
+            highest = [n for n in postorder(residual) if isinstance(n, Applied) and n.name == getattr(u, "name", "")]
+            order = max((sum(n.orders) for n in highest), default=0)
             for j in range(order):
-                jump = differentiate(sides[k + 1][u] - sides[k][u], t, j)
-                decision = decide_zero(substitute(jump, {t: place}), facts)
-                found.append(
-                    from_decision(f"derivative {j} of {u} does not jump at {t} = {place}", decision, "both sides at the step")
-                )
+                jump = substitute(differentiate(sides[k + 1][u] - sides[k][u], t, j), {t: place})
+                weight = _coefficient_of(residual, max(highest, key=lambda n: sum(n.orders)))
+                if j == order - 1 and not any(isinstance(n, Applied) for n in postorder(weight)):
+                    pushes = pushes + jump * weight
+                    continue
+                claim = f"derivative {j} of {u} does not jump at {t} = {place}"
+                found.append(from_decision(claim, decide_zero(jump, facts), "both sides at the step"))
+        claim = f"the highest derivatives jump at {t} = {place} as the impulses say"
+        found.append(from_decision(claim, decide_zero(substitute(pushes, {t: place}), facts), "both sides at the step"))
     return tuple(found)
 
 
-def _is_step(node: object) -> bool:
+def _coefficient_of(expression: Expression, part: Expression) -> Expression:
+    """The coefficient of a part that stands linearly."""
+    mark = fresh_name("part", expression)
+    return differentiate(substitute(expression, {part: mark}), mark)
+
+
+def _before_impulses(equations: Sequence[Equation], where: Mapping[Expression, Expression]) -> Mapping[Expression, Expression]:
+    """A solution as it is before the steps that stand where an impulse of the equations stands: stated values hold there."""
+    impulses = [n.arguments[0] for e in equations for n in postorder(e.left - e.right) if _is_impulse(n)]
+    steps = {n: number(0) for v in where.values() for n in postorder(v) if _is_step(n) and n.arguments[0] in impulses}
+    return {u: substitute(v, steps) for u, v in where.items()} if steps else where
+
+
+def _is_step(node: object) -> TypeGuard[Call]:
     return isinstance(node, Call) and node.name == "heaviside"
+
+
+def _is_impulse(node: object) -> TypeGuard[Call]:
+    return isinstance(node, Call) and node.name == "dirac_delta"

@@ -6,11 +6,14 @@ import re
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
+from gmpy2 import mpq
+
 from gelvo.derivation.lines import Clauses, Line
 from gelvo.derivation.results import Result
 from gelvo.derivation.statement_parts import facts_of, put_in, refuse
 from gelvo.errors import DomainError, FormulaError
-from gelvo.expression.building import applied
+from gelvo.evaluation.value import Value
+from gelvo.expression.building import applied, number
 from gelvo.expression.nodes import Applied, Equation
 from gelvo.operations.numeric import numeric_solution, roots_between
 from gelvo.physics import mechanics, motion, systems
@@ -157,7 +160,12 @@ def _roots(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     x = derivation.unknown(wanted)
     found = roots_between(value, x, derivation.end(wanted, lower), derivation.end(wanted, upper))
     shown: list[tuple[str, Any]] = [(str(x), v) for v in found]
-    return Result("step", line.text, line.number, shown, note="" if shown else "no zero there", road="all zeros, by bounds")
+    rounded = any(isinstance(v, Value) for v in found)
+    note = "no zero there" if not shown else "what has no exact form is rounded to 30 digits" if rounded else ""
+    result = Result("step", line.text, line.number, shown, note=note, road="all zeros, by bounds")
+    if rounded and len(found) == 1:
+        result.value = number(mpq(found[0].real))
+    return result
 
 
 def _numerically(derivation: Derivation, parts: Clauses, line: Line) -> Result:

@@ -30,7 +30,16 @@ def real_conditions(g: Expression, x: Name, facts: Facts) -> list[Condition]:
             found.update(dict.fromkeys(node.function.real_when(*node.arguments)))
         elif isinstance(node, Power):
             found.update(dict.fromkeys(_of_power(node.base, node.exponent, x, facts)))
-    return [c for c in found if isinstance(c, Condition)]
+    return [_plainly(c) for c in found if isinstance(c, Condition)]
+
+
+def _plainly(condition: Condition) -> Condition:
+    """abs(u) > 0 says u != 0."""
+    if isinstance(condition, Relation) and condition.operator == "<" and condition.left is ZERO:
+        right = condition.right
+        if isinstance(right, Call) and right.name == "abs":
+            return nonzero(right.arguments[0])
+    return condition
 
 
 def _of_power(base: Expression, exponent: Expression, x: Name, facts: Facts) -> Sequence[Condition]:

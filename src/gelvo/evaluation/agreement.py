@@ -5,7 +5,8 @@ The numbers come from mpmath; the result is widened by guard digits, and a disag
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import math
+from collections.abc import Callable, Mapping
 from typing import Any
 
 import gmpy2
@@ -19,6 +20,17 @@ from gelvo.numbers.interval import Arithmetic, Interval, NoValue, exact
 GUARD_BITS = 24
 # beyond these, the series of such functions need more terms or longer numbers than any memory holds
 LARGEST_ARGUMENT, LARGEST_ORDER = 1e12, 1e6
+# functions of the last argument (the others fixed), and how steep they are at most from a place on: DLMF 6.2, 7.2, 10.14, 10.18
+STEEPEST: dict[str, Callable[..., float]] = {
+    "besselj": lambda n, low: 1.0 if n == int(n) else math.inf,
+    "bessely": lambda n, low: (_modulus(n - 1, low) + _modulus(n + 1, low)) / 2 if low > 0 else math.inf,
+    "Si": lambda low: 1.0,
+    "Ci": lambda low: 1 / low if low > 0 else math.inf,
+    "li": lambda low: 1 / math.log(low) if low > 1 else math.inf,
+    "zeta": lambda low: 1 / (low - 1) ** 2 if low > 1 else math.inf,
+    "fresnels": lambda low: 1.0,
+    "fresnelc": lambda low: 1.0,
+}
 
 
 def _to_mpmath(context: Any, x: mpfr) -> Any:
@@ -43,14 +55,23 @@ def _from_mpmath(value: Any) -> mpfr:
     return result
 
 
-def _widened(a: Arithmetic, first: Any, second: Any) -> Interval:
+def _widened(a: Arithmetic, first: Any, second: Any, at_other_end: Any = None) -> Interval:
     middle, other = _from_mpmath(second), _from_mpmath(first)
-    radius = a.up.mul(
-        max(a.absolute(Interval(middle, middle)).high, a.up.exp2(-a.precision)), a.up.exp2(GUARD_BITS - a.precision)
-    )
-    if a.down.sub(middle, other) > radius or a.down.sub(other, middle) > radius:
+    size = max(a.absolute(Interval(middle, middle)).high, a.up.exp2(-a.precision))
+    apart = abs(a.up.sub(middle, other))
+    if at_other_end is not None:
+        apart = max(apart, abs(a.up.sub(middle, _from_mpmath(at_other_end))))
+    if apart > a.up.mul(a.up.exp2(-a.precision // 2), max(size, 1)):
         raise NoValue("two precisions disagree")
+    # near a zero of the function only the absolute error is small
+    radius = max(a.up.mul(size, a.up.exp2(GUARD_BITS - a.precision)), a.up.mul(apart, a.up.exp2(GUARD_BITS // 2)))
     return Interval(a.down.sub(middle, radius), a.up.add(middle, radius))
+
+
+def _is_wide(a: Arithmetic, x: Interval) -> bool:
+    """Whether an argument is a range of numbers, not one number with its rounding."""
+    width = a.up.sub(x.high, x.low)
+    return bool(width > a.up.mul(max(abs(x.low), abs(x.high), a.up.exp2(-a.precision // 2)), a.up.exp2(GUARD_BITS - a.precision)))
 
 
 def call(a: Arithmetic, node: Call, arguments: list[Box]) -> Box:
@@ -61,23 +82,50 @@ def call(a: Arithmetic, node: Call, arguments: list[Box]) -> Box:
         raise NoValue(f"{node.function.name} has no numeric evaluation there")
     if any(b.imag is not None for b in arguments):
         raise NoValue(f"{node.function.name} of complex numbers has no numeric evaluation here")
+    if any(_is_wide(a, b.real) for b in arguments):
+        return _over_a_range(a, node, arguments)
     name, *further = (node.function.agreed,) if isinstance(node.function.agreed, str) else node.function.agreed
     sizes = [abs(b.real.low) for b in arguments]
     if not (sizes[-1] <= LARGEST_ARGUMENT and all(s <= LARGEST_ORDER for s in sizes[:-1])):
         raise NoValue(f"{node.function.name} of such large numbers has no numeric evaluation here")
+    ends = [[b.real.low for b in arguments]]
+    if any(b.real.low != b.real.high for b in arguments):
+        ends.append([b.real.high for b in arguments])
     results = []
-    for extra in (16, 64):
+    for extra, place in [(16, ends[0]), *((64, e) for e in ends)]:
         context = mpmath.mp.clone()
         context.prec = a.precision + extra
         try:
             with foreign():
-                value = getattr(context, name)(*[_to_mpmath(context, b.real.low) for b in arguments], *further)
+                value = getattr(context, name)(*[_to_mpmath(context, x) for x in place], *further)
         except (mpmath.libmp.NoConvergence, ArithmeticError, ValueError, MemoryError) as fault:
             raise NoValue(f"{node.function.name} could not be worked out there: {fault}") from None
         results.append(value)
     if any(hasattr(v, "_mpc_") for v in results):
         raise NoValue(f"{node.function.name} is not real there")
     return Box(_widened(a, *results))
+
+
+def _modulus(n: float, x: float) -> float:
+    """sqrt(J^2 + Y^2), which falls for positive x."""
+    import mpmath
+
+    return float(mpmath.hypot(mpmath.besselj(n, x), mpmath.bessely(n, x))) * (1 + 1e-9)
+
+
+def _over_a_range(a: Arithmetic, node: Call, arguments: list[Box]) -> Box:
+    """The value in the middle, widened by the steepest slope times half the width."""
+    *orders, x = arguments
+    steepest = STEEPEST.get(node.name)
+    if steepest is None or any(_is_wide(a, b.real) for b in orders):
+        raise NoValue(f"{node.name} has no bounds over a range of arguments")
+    slope = steepest(*[float(b.real.low) for b in orders], float(x.real.low) * (1 - 1e-9))
+    if not slope < 1e300:
+        raise NoValue(f"{node.name} has no bounds over that range")
+    middle = a.down.div(a.down.add(x.real.low, x.real.high), 2)
+    spread = a.up.mul(slope * (1 + 1e-6), max(a.up.sub(x.real.high, middle), a.up.sub(middle, x.real.low)))
+    value = call(a, node, [*orders, Box(Interval(middle, middle))])
+    return Box(Interval(a.down.sub(value.real.low, spread), a.up.add(value.real.high, spread)))
 
 
 def integral(a: Arithmetic, node: Written, point: Mapping[Name, Any]) -> Box:
@@ -88,6 +136,8 @@ def integral(a: Arithmetic, node: Written, point: Mapping[Name, Any]) -> Box:
 
     body, variable, lower, upper = node.arguments
     assert isinstance(variable, Name)
+    if any(isinstance(place, Box) and _is_wide(a, place.real) for place in point.values()):
+        raise NoValue("an integral has no bounds over a range of its letters")
     enclosure = Enclosure(body)
     results = []
     for extra in (10, 40):

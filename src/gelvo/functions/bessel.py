@@ -73,6 +73,8 @@ def _series(alternating: bool) -> Callable[[Arithmetic, Box, Box], Box]:
         if n_low != n_high or n_low != int(n_low) or not 0 <= n_low <= LARGEST_ORDER:
             raise NoValue("Bessel functions have bounds for natural orders")
         n, real = int(n_low), only_real(x, "besselj")
+        if a.up.sub(real.high, real.low) > a.up.exp2(-a.precision // 2):
+            raise NoValue("the terms of a Bessel series over a range are far larger than the value")
         half = a.divide(real, a.integer(2))
         step = a.multiply(half, half)
         term = a.one

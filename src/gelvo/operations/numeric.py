@@ -3,27 +3,48 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
+from fractions import Fraction
 from typing import Any
 
-from gelvo.algebra.facts import fact_condition, is_about
+import gmpy2
+from gmpy2 import mpq
+
+from gelvo.algebra.differentiation import differentiate
+from gelvo.algebra.equality import decide_zero, is_zero, prove_zero
+from gelvo.algebra.expressing import express
+from gelvo.algebra.facts import Facts, fact_condition, is_about
+from gelvo.algebra.fractions import factored
 from gelvo.calculus.zeros import NotKnown, zeros_between
-from gelvo.errors import DomainError, NotSolved
+from gelvo.equations.putting_back import follows, real_conditions
+from gelvo.errors import DomainError, NotSolved, Undecided
+from gelvo.evaluation import value as evaluation
 from gelvo.evaluation.enclose import Enclosure, sign_at
+from gelvo.evaluation.value import Value
 from gelvo.expression.building import number
-from gelvo.expression.nodes import Equation, Expression, Name
-from gelvo.expression.traversal import names, substitute
-from gelvo.numbers.interval import NoValue
+from gelvo.expression.nodes import Call, Equation, Expression, Name, Node, Number, Power, Product, Written
+from gelvo.expression.traversal import contains, names, postorder, substitute
+from gelvo.numbers import box as boxes
+from gelvo.numbers.box import Box
+from gelvo.numbers.interval import Interval, NoValue, arithmetic
 from gelvo.operations.inputs import one_expression, take
 
+MOST_PIECES = 3000
+POLES = ("tan", "cot", "sec", "csc")
+SMALLEST = mpq(1, 10**33)
 
-def roots_between(expression: Any, variable: Any, lower: Any, upper: Any, given: Iterable[Any] = ()) -> list[Expression]:
-    """All real zeros of a formula between two numbers, certified: exact where they have a form, else as bracketed values.
 
-    Returns exact expressions in rising order. Raises NotSolved where it could not be made sure that none is missing.
+def roots_between(expression: Any, variable: Any, lower: Any, upper: Any, given: Iterable[Any] = ()) -> list[Expression | Value]:
+    """All real zeros of a formula between two numbers, certified.
+
+    Returns them in rising order: exact expressions where they have a form, else a Value of 30 digits (.bounded tells whether error
+    bounds or the agreement of two precisions prove them). Places where the formula has no real value are no zeros.
+    Raises NotSolved where it could not be made sure that none is missing, or where the formula vanishes everywhere.
 
     >>> import gelvo
     >>> gelvo.roots_between("x^3 - 2*x", "x", -2, 1)
     [-sqrt(2), 0]
+    >>> gelvo.roots_between("cos(x) - x", "x", 0, 2)
+    [0.739085133215160641655312087674]
     """
     arguments = take(expression, lower, upper, variables=[variable], given=given)
     value = arguments.values[0]
@@ -33,60 +54,192 @@ def roots_between(expression: Any, variable: Any, lower: Any, upper: Any, given:
     if names(low, high) or [n for n in names(f) if n is not x]:
         raise DomainError("roots_between needs numbers: put values in for the other letters")
     facts = arguments.facts.without(x)
-    try:
-        found = zeros_between(f, x, low, high, facts)
-    except NotKnown:
-        found = _bracketed(f, x, low, high)
+    if is_zero(f, facts):
+        raise NotSolved(f"the formula is zero for every {x}")
     about = [c for c in (fact_condition(g) for g in arguments.facts.given if is_about(g, x)) if c is not None]
-    return [z for z in found if not any(facts.holds(substitute(c, {x: z})) is False for c in about)]
+    written = value.conditions if isinstance(value, Equation) else ()
+    needed = [*about, *written, *real_conditions(f, x, facts)]
+    try:
+        candidates = zeros_between(f, x, low, high, facts)
+    except NotKnown:
+        return _by_factors(f, x, low, high, needed, facts)
+    return [z for z in candidates if _is_root(f, x, z, needed, facts)]
 
 
-def _bracketed(f: Expression, x: Name, low: Expression, high: Expression) -> list[Expression]:
-    """Zeros of a smooth formula: pieces without a zero by bounds, pieces where it is monotone by the bounds of its derivative."""
-    from gmpy2 import mpq
-
-    from gelvo.algebra.differentiation import differentiate
-    from gelvo.numbers.box import Box
-    from gelvo.numbers.interval import Interval, arithmetic
-
-    a = arithmetic(100)
-    function, slope = Enclosure(f), Enclosure(differentiate(f, x))
-    start, stop = (mpq(Enclosure(e).at({}, 200).real.low) for e in (low, high))
-    work = [(start, stop, 0)]
-    found: list[Expression] = []
-    while work:
-        left, right, depth = work.pop()
-        box = Box(Interval(a.rational(left).low, a.rational(right).high))
-        try:
-            if not function.at({x: box}, 100).contains_zero():
-                continue
-            monotone = not slope.at({x: box}, 100).contains_zero()
-        except NoValue:
-            monotone = False
-        if monotone:
-            signs = [sign_at(substitute(f, {x: number(e)}), {}) for e in (left, right)]
-            if signs[0] * signs[1] < 0:
-                found.append(number(_refined(f, x, left, right, signs[0])))
-            elif 0 in signs:
-                found.append(number(left if signs[0] == 0 else right))
+def _by_factors(
+    f: Expression, x: Name, low: Expression, high: Expression, needed: Iterable[Any], facts: Facts
+) -> list[Expression | Value]:
+    """The zeros of each factor of the numerator, exact or by brackets, where no denominator vanishes."""
+    product = factored(express(f, "sin, cos") if any(isinstance(n, Call) and n.name in POLES for n in postorder(f)) else f)
+    found: list[Expression | Value] = []
+    below: list[Expression] = []
+    for factor in product.factors if isinstance(product, Product) else (product,):
+        base, exponent = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, number(1))
+        if not contains(base, x):
             continue
-        if depth > 40:
-            raise NotSolved(f"near {x} = {float(left):.6g} it could not be told whether there is a zero (a double one, perhaps)")
-        middle = (left + right) / 2
-        work += [(left, middle, depth + 1), (middle, right, depth + 1)]
+        if not (isinstance(exponent, Number) and exponent.is_rational and exponent.rational > 0):
+            below.append(base)
+            continue
+        try:
+            found += [z for z in zeros_between(base, x, low, high, facts) if _is_root(f, x, z, needed, facts)]
+        except NotKnown:
+            for z in _bracketed(base, x, low, high):
+                if not any(facts.holds(_at(c, x, z)) is False for c in needed):
+                    found.append(z)
+    for z in found:
+        if isinstance(z, Value) and any(_may_vanish(base, x, z) for base in below):
+            raise NotSolved(f"near {x} = {z} numerator and denominator vanish together, or nearly so")
     return sorted(dict.fromkeys(found), key=float)
 
 
-def _refined(f: Expression, x: Name, left: Any, right: Any, sign: int) -> Any:
-    for _ in range(110):
+def _may_vanish(base: Expression, x: Name, place: Value) -> bool:
+    a = arithmetic(100)
+    near, width = mpq(place.real), mpq(1, 10**24)
+    box = Box(Interval(a.rational(near - width).low, a.rational(near + width).high))
+    try:
+        return Enclosure(base).at({x: box}, 100).contains_zero()
+    except NoValue:
+        return True
+
+
+def _is_root(f: Expression, x: Name, place: Expression, needed: Iterable[Any], facts: Facts) -> bool:
+    """Whether a place where f may vanish or break is a zero of it."""
+    try:
+        if any(follows(substitute(c, {x: place}), facts) is False for c in needed):
+            return False
+        zero = decide_zero(substitute(f, {x: place}), facts).zero
+    except DomainError:  # no value there
+        return False
+    if zero is None:
+        raise NotSolved(f"it could not be told whether {x} = {place} is a zero")
+    return zero
+
+
+def _at(condition: Any, x: Name, place: Value | Expression) -> Any:
+    return substitute(condition, {x: place if isinstance(place, Expression) else number(mpq(place.real))})
+
+
+def _bracketed(f: Expression, x: Name, low: Expression, high: Expression) -> list[Expression | Value]:
+    """Zeros of a smooth formula: pieces without a zero by bounds, pieces where it is monotone by the bounds of its derivative."""
+    a = arithmetic(100)
+    function, slope = Enclosure(f), _slope(f, x)
+    start, stop = (mpq(Enclosure(e).at({}, 200).real.low) for e in (low, high))
+    work = [(start, stop, 0)]
+    found: dict[Any, Expression | Value] = {}
+    pieces = 0
+    while work:
+        left, right, depth = work.pop()
+        pieces += 1
+        box = Box(Interval(a.rational(left).low, a.rational(right).high))
+        try:
+            slopes = slope.at({x: box}, 100) if slope is not None else None
+        except NoValue:
+            slopes = None
+        if _without_zero(function, slopes, x, box, (left + right) / 2):
+            continue
+        if slopes is not None and slopes.imag is None and not slopes.contains_zero():
+            try:
+                signs = [_sign(f, x, e) for e in (left, right)]
+            except (DomainError, Undecided):
+                signs = []
+            if signs and signs[0] * signs[1] < 0:
+                place = _refined(f, x, left, right, signs[0])
+                if isinstance(place, Number):
+                    found[place.rational] = place
+                else:
+                    found[place] = Value(_thirty_digits(place), None, 30, function.bounded)
+            if signs:
+                found.update({e: number(e) for e, s in zip((left, right), signs, strict=True) if s == 0})
+                continue
+        if depth > 40 or pieces > MOST_PIECES:
+            raise NotSolved(f"near {x} = {float(left):.6g} it could not be told whether there is a zero (a double one, perhaps)")
         middle = (left + right) / 2
-        if sign_at(substitute(f, {x: number(middle)}), {}) == sign:
+        work += [(left, middle, depth + 1), (middle, right, depth + 1)]
+    return [found[place] for place in sorted(found)]
+
+
+def _without_zero(function: Enclosure, slopes: Box | None, x: Name, box: Box, middle: Any) -> bool:
+    """Whether the bounds over a piece exclude a zero: those of the formula, or its middle value and the bounds of its slope."""
+    try:
+        return not function.at({x: box}, 100).contains_zero()
+    except NoValue:
+        pass
+    if slopes is None or slopes.imag is not None:
+        return False
+    try:
+        centre = function.at({x: middle}, 100)
+    except NoValue:
+        return False
+    a = arithmetic(100)
+    away = boxes.add(a, box, boxes.negate(a, Box(a.rational(middle))))
+    return not boxes.add(a, centre, boxes.multiply(a, slopes, away)).contains_zero()
+
+
+def _sign(f: Expression, x: Name, place: Any) -> int:
+    value = substitute(f, {x: number(place)})
+    return 0 if isinstance(value, Number) and not value.value else sign_at(value, {})
+
+
+def _slope(f: Expression, x: Name) -> Enclosure | None:
+    """The derivative ready for bounds; None where it has no form."""
+    slope = differentiate(f, x)
+    return None if any(isinstance(n, Written) for n in postorder(slope)) else Enclosure(slope)
+
+
+def _refined(f: Expression, x: Name, left: Any, right: Any, sign: int) -> Any:
+    """The zero between two places: a small fraction where it is one, else to more than 30 digits."""
+    tries = 3
+    while right - left > SMALLEST * max(abs(left), abs(right)) and right - left > SMALLEST**2:
+        if right - left < mpq(1, 2**16) * max(abs(left), abs(right)) and tries:
+            tries -= 1
+            nearer = _narrowed(f, x, left, right, sign)
+            if nearer is not None:
+                left, right = nearer
+                break
+        middle = (left + right) / 2
+        try:
+            found = _sign(f, x, middle)
+        except Undecided:
+            if right - left > SMALLEST * 1000 * max(abs(left), abs(right)):
+                raise NotSolved(f"whether {x} = {float(middle):.10g} is a zero could not be told") from None
+            return middle
+        if found == sign:
             left = middle
         else:
             right = middle
-    from gmpy2 import mpq
+    simple = mpq(Fraction(int(left.numerator), int(left.denominator)).limit_denominator(1000))
+    if left <= simple <= right and prove_zero(substitute(f, {x: number(simple)}), Facts()):
+        return number(simple)
+    return (left + right) / 2
 
-    return mpq(round((left + right) / 2 * 10**30), 10**30)
+
+def _narrowed(f: Expression, x: Name, left: Any, right: Any, sign: int) -> tuple[Any, Any] | None:
+    """A bracket of 33 digits around the end of the secant steps, where the signs confirm it."""
+    function = Enclosure(f)
+    a = arithmetic(160)
+    try:
+        places = [left, right]
+        values = [mpq(function.at({x: p}, 160).real.low) for p in places]
+        for _ in range(9):
+            (p, q), (u, v) = places[-2:], values[-2:]
+            if u == v:
+                break
+            places.append(mpq(a.down.plus(q - v * (q - p) / (v - u))))
+            values.append(mpq(function.at({x: places[-1]}, 160).real.low))
+            if abs(places[-1] - places[-2]) < SMALLEST * abs(places[-1]):
+                break
+        near = mpq(places[-1])
+        below, above = near - abs(near) * SMALLEST, near + abs(near) * SMALLEST
+        if left < below and above < right and _sign(f, x, below) == sign and _sign(f, x, above) == -sign:
+            return below, above
+    except (NoValue, Undecided, DomainError):
+        pass
+    return None
+
+
+def _thirty_digits(place: Any) -> str:
+    context = gmpy2.context(precision=140)
+    return evaluation.value(number(mpq(context.plus(place))), 30).real
 
 
 class NumericSolution(Mapping[str, float]):
@@ -134,7 +287,28 @@ def numeric_solution(
     if len(inside) != len(variables):
         raise DomainError(f"{len(inside)} equations for {len(variables)} unknowns: a numeric solution needs as many")
     guesses = {str(getattr(k, "name", k)): float(v) for k, v in (start or {}).items()}
-    return _newton(inside, listed, variables, [guesses.get(v.name, 1.0) for v in variables])
+    found = _newton(inside, listed, variables, [guesses.get(v.name, 1.0) for v in variables])
+    point: dict[Node, Expression] = {v: number(mpq(found[v.name])) for v in variables}
+    stated = [fact_condition(f) for f in arguments.facts.given]
+    for condition in [*stated, *(c for e in inside for v in variables for c in real_conditions(e, v, arguments.facts))]:
+        if condition is not None and arguments.facts.without_all(variables).holds(substitute(condition, point)) is False:
+            raise NotSolved(f"{found} was reached, which is against {condition}: give other first guesses with start={{…}}")
+    return found
+
+
+def _converged(inside: list[Expression], variables: list[Name], place: Any, residuals: Any) -> bool:
+    """Whether the residuals are as small as rounding leaves them: beside the slopes there, which vanish where a formula only dies away."""
+    import numpy
+
+    if not numpy.isfinite(place).all() or float(numpy.abs(residuals).max()) > 1e-9 * max(1.0, float(numpy.abs(place).max())):
+        return False
+    point = {v: mpq(float(p)) for v, p in zip(variables, place, strict=True)}
+    try:
+        slopes = numpy.array([[float(Enclosure(differentiate(e, v)).at(point, 100).real.low) for v in variables] for e in inside])
+        step = numpy.linalg.lstsq(slopes, -numpy.array(residuals), rcond=None)[0]
+    except (NoValue, DomainError, numpy.linalg.LinAlgError):
+        return True
+    return bool(float(numpy.abs(step).max()) <= 1e-6 * max(1.0, float(numpy.abs(place).max())))
 
 
 def _newton(inside: list[Expression], shown: list[Any], variables: list[Name], start: list[float]) -> NumericSolution:
@@ -146,22 +320,22 @@ def _newton(inside: list[Expression], shown: list[Any], variables: list[Name], s
     enclosures = [Enclosure(e) for e in inside]
 
     def work(place: Any) -> Any:
-        from gmpy2 import mpq
-
         if not numpy.isfinite(place).all():
             return numpy.full(len(inside), 1e6)
         point = {v: mpq(float(p)) for v, p in zip(variables, place, strict=True)}
         try:
-            return numpy.array([float(e.at(point, 100).real.low) for e in enclosures])
+            found = [e.at(point, 100) for e in enclosures]
         except NoValue:
             return numpy.full(len(inside), 1e6)
+        if any(b.imag is not None and not b.imag.contains_zero() for b in found):
+            return numpy.full(len(inside), 1e6)  # no real value there
+        return numpy.array([float(b.real.low) for b in found])
 
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")
         found = root(work, numpy.array(start), method="hybr", options={"xtol": 1e-13})
     residuals = work(found.x)
-    scale = max(1.0, float(numpy.abs(found.x).max()))
-    if not found.success and float(numpy.abs(residuals).max()) > 1e-9 * scale:
+    if not _converged(inside, variables, found.x, residuals):
         raise NotSolved(
             f"no solution was reached from {', '.join(f'{v} = {s:g}' for v, s in zip(variables, start, strict=True))}: "
             "give other first guesses with start={…}"

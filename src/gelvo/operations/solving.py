@@ -369,7 +369,8 @@ def _special_case(solutions: Solutions, condition: Condition) -> tuple[Condition
         table = {letter: value}
         inside = [Equation(substitute(e.left, table), substitute(e.right, table), e.conditions) for e in solutions.equations]
         case = relation("=", p, value * 0)
-        facts = solutions.facts.without(letter)
+        stated = [Equation(substitute(e.left, table), substitute(e.right, table)) for e in solutions.initial]
+        facts = Facts([*solutions.facts.without(letter).given, *stated], solutions.facts.complex_names)
         if not any(u in names(e.left - e.right) for u in solutions.unknowns for e in inside):
             return case, _without_unknown(inside, solutions.unknowns, facts, solutions.domain)
         if any(u not in names(*[e.left - e.right for e in inside]) for u in solutions.unknowns):
@@ -494,7 +495,16 @@ def _differential(equations: list[Equation], targets: list[Expression], facts: F
     under = Facts(rest, facts.complex_names)
     outcome = solve_differential([e.left - e.right for e in equations], unknowns, initial, under)
     found = [(s.values, under.open_conditions(s.conditions)) for s in outcome.found]
-    return Solutions(found, equations, under, road=outcome.road, unknowns=targets, constants=outcome.constants, initial=initial)
+    variables = {a for u in unknowns for a in u.arguments}
+    common = [
+        c
+        for c in (found[0][1] if found else ())
+        if all(c in own for _, own in found) and not any(v in names(c) for v in variables)
+    ]
+    return Solutions(
+        [(values, tuple(c for c in own if c not in common)) for values, own in found], equations, under, conditions=tuple(common),
+        road=outcome.road, unknowns=targets, constants=outcome.constants, initial=initial, lost=outcome.lost, families=outcome.families,
+    )  # fmt: skip
 
 
 def _plain_unknowns(

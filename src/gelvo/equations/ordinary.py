@@ -1,0 +1,104 @@
+"""What all methods for ordinary differential equations share: the problem, its solutions, stated values imposed."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from gelvo.algebra.differentiation import differentiate
+from gelvo.algebra.facts import Facts, nonzero
+from gelvo.algebra.fractions import factored
+from gelvo.algebra.simplification import simplify
+from gelvo.equations.single import factor_list
+from gelvo.equations.systems import linear_rows, solve_linear
+from gelvo.errors import DomainError, NotSolved
+from gelvo.expression.building import applied, looks_negative
+from gelvo.expression.nodes import Applied, Call, Condition, Equation, Expression, Name, Node, Power
+from gelvo.expression.traversal import contains, names, postorder, substitute
+
+Values = dict[Expression, Expression]
+
+
+class Solved(NamedTuple):
+    """One solution: a formula for each unknown function, and when it holds."""
+
+    values: Values
+    conditions: tuple[Condition, ...] = ()
+
+
+class Outcome(NamedTuple):
+    """All solutions (several where the letters have cases), their free constants, the method; `lost`: why some may be missing."""
+
+    found: list[Solved]
+    constants: tuple[Name, ...]
+    road: str
+    lost: tuple[str, ...] = ()
+    families: tuple[Name, ...] = ()
+
+
+class Problem(NamedTuple):
+    """The equations (left sides, = 0), the unknown functions of one variable, initial or boundary values, facts."""
+
+    equations: list[Expression]
+    unknowns: list[Applied]
+    variable: Name
+    stated: list[Equation]
+    facts: Facts
+
+
+def order_of(problem: Problem, u: Applied) -> int:
+    orders = [sum(n.orders) for e in problem.equations for n in postorder(e) if isinstance(n, Applied) and n.name == u.name]
+    return max(orders, default=0)
+
+
+def derivative_of(u: Applied, k: int) -> Expression:
+    return applied(u.name, u.arguments, (k,))
+
+
+def value_at(u: Applied, place: Expression, k: int) -> Expression:
+    return applied(u.name, (place,), (k,))
+
+
+def imposed(problem: Problem, outcome: Outcome) -> Outcome:
+    """The stated values solved for the constants."""
+    found: list[Solved] = []
+    for solution in outcome.found:
+        rows: list[Expression] = []
+        for e in problem.stated:
+            rows.append(with_values(e.left - e.right, solution.values, problem.variable))
+        facts = problem.facts.with_facts([c for c in solution.conditions if names(c)])
+        constants = list(outcome.constants)
+        table = linear_rows(rows, constants)
+        if table is None:
+            raise NotSolved("the stated values are not linear in the constants")
+        solved = solve_linear(table, constants, facts)
+        if not solved.found:
+            raise DomainError("the initial values contradict each other or the equation")
+        needed = facts.open_conditions(solved.conditions)
+        if any(getattr(c, "operator", "") == "=" for c in needed):
+            raise DomainError(f"the stated values can hold only if {' and '.join(map(str, needed))}")
+        values = {u: simplify(substitute(v, solved.found[0].values), facts).expression for u, v in solution.values.items()}
+        found.append(Solved(values, (*solution.conditions, *needed)))
+    left = tuple(c for c in outcome.constants if any(contains(v, c) for s in found for v in s.values.values()))
+    return outcome._replace(found=found, constants=left, road=f"{outcome.road}; constants from the stated values")
+
+
+def denominators(value: Expression, t: Name, facts: Facts) -> list[Condition]:
+    """What must not vanish for a formula to have a value, of its letters alone: each factor of each denominator."""
+    found: dict[Condition, None] = {}
+    for node in postorder(value):
+        if isinstance(node, Power) and looks_negative(node.exponent) and names(node.base) and not contains(node.base, t):
+            if isinstance(node.base, Call) and node.base.name in ("exp", "gamma"):
+                continue
+            found.update((nonzero(f), None) for f in factor_list(factored(node.base)) if names(f))
+    return list(facts.open_conditions(found))
+
+
+def with_values(e: Expression, values: Values, t: Name) -> Expression:
+    """Unknown functions and their derivatives at places replaced by the formulas."""
+    table: dict[Node, Expression] = {}
+    for node in postorder(e):
+        if isinstance(node, Applied):
+            formula = next((v for u, v in values.items() if isinstance(u, Applied) and u.name == node.name), None)
+            if formula is not None:
+                table[node] = substitute(differentiate(formula, t, sum(node.orders)), {t: node.arguments[0]})
+    return substitute(e, table)  # type: ignore[no-any-return]
