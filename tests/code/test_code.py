@@ -65,7 +65,7 @@ AWKWARD = [
     "while",
     "pow",
     "float",
-    "exp",
+    "expf",
     "quantity",
 ]
 
