@@ -13,6 +13,7 @@ from gelvo.algebra.patterns import substitute_meant
 from gelvo.algebra.univariate import linear_parts
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, weakest
 from gelvo.checking.integrals import Proposal, check_definite
+from gelvo.equations.ordinary import before_steps
 from gelvo.errors import DomainError, GelvoError
 from gelvo.expression.building import number, relation, written
 from gelvo.expression.nodes import Applied, Bound, Call, Condition, Equation, Expression, Junction, Name, Node, Relation, Written
@@ -246,7 +247,7 @@ def check_stated_solution(
                     )
                 )
                 continue
-            before = _before_impulses(equations, where) if what == "initial value" else where
+            before = _before_the_place(equation, where) if what == "initial value" else where
             inside = substitute_functions(equation.left - equation.right, before)
             decision = decide_zero(inside, facts)
         except DomainError as fault:
@@ -322,11 +323,16 @@ def _coefficient_of(expression: Expression, part: Expression) -> Expression:
     return differentiate(substitute(expression, {part: mark}), mark)
 
 
-def _before_impulses(equations: Sequence[Equation], where: Mapping[Expression, Expression]) -> Mapping[Expression, Expression]:
-    """A solution as it is before the steps that stand where an impulse of the equations stands: stated values hold there."""
-    impulses = [n.arguments[0] for e in equations for n in postorder(e.left - e.right) if _is_impulse(n)]
-    steps = {n: number(0) for v in where.values() for n in postorder(v) if _is_step(n) and n.arguments[0] in impulses}
-    return {u: substitute(v, steps) for u, v in where.items()} if steps else where
+def _before_the_place(stated: Equation, where: Mapping[Expression, Expression]) -> Mapping[Expression, Expression]:
+    """A solution as it is just before the place of a stated value: steps there and later have not come yet."""
+    places = [n.arguments[0] for n in postorder(stated.left - stated.right) if isinstance(n, Applied)]
+    steps = any(_is_step(n) for v in where.values() for n in postorder(v))
+    if not steps or len(set(places)) != 1:
+        return where
+    return {
+        u: before_steps(v, u.arguments[0], places[0]) if isinstance(u, Applied) and isinstance(u.arguments[0], Name) else v
+        for u, v in where.items()
+    }
 
 
 def _is_step(node: object) -> TypeGuard[Call]:

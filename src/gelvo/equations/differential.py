@@ -25,7 +25,7 @@ from gelvo.equations.putting_back import real_conditions
 from gelvo.equations.single import factor_list
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied, call, multiply_all, name, number, power, relation, total
-from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Number
+from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Number, Relation
 from gelvo.expression.traversal import contains, fresh_name, names, postorder, substitute
 
 
@@ -60,8 +60,39 @@ def _with_conditions(problem: Problem, outcome: Outcome) -> Outcome:
             needed += denominators(value, t, known)
             plain = substitute(value, dict.fromkeys(outcome.constants, ZERO)) if not outcome.constants else value
             needed += [c for c in real_conditions(plain, t, known) if not any(contains(c, k) for k in outcome.constants)]
-        found.append(Solved(s.values, tuple(facts.open_conditions(dict.fromkeys(needed)))))
+        kept: list[Condition] = []
+        for part in facts.open_conditions(dict.fromkeys(part for c in needed for part in _by_factor(c))):
+            if not facts.with_facts(kept).holds(part):
+                kept.append(part)
+        _has_stated_places(problem, kept)
+        found.append(Solved(s.values, tuple(kept)))
     return outcome._replace(found=found)
+
+
+def _has_stated_places(problem: Problem, conditions: Sequence[Condition]) -> None:
+    """A DomainError where a value is stated at a place that the formula does not reach."""
+    t = problem.variable
+    for e in problem.stated:
+        for node in postorder(e.left - e.right):
+            if not isinstance(node, Applied) or not any(u.name == node.name for u in problem.unknowns):
+                continue
+            for c in conditions:
+                if contains(c, t) and _at_place(c, t, node.arguments[0], problem.facts) is False:
+                    raise DomainError(f"{e} cannot be imposed: the equation is solved for {c} only")
+
+
+def _at_place(condition: Condition, t: Name, place: Expression, facts: Facts) -> bool | None:
+    try:
+        return facts.holds(substitute(condition, {t: place}))
+    except DomainError:
+        return False
+
+
+def _by_factor(condition: Condition) -> list[Condition]:
+    """u*v != 0 as u != 0 and v != 0."""
+    if isinstance(condition, Relation) and condition.operator == "!=" and condition.right is ZERO:
+        return [nonzero(f) for f in factor_list(factored(condition.left)) if names(f)] or [condition]
+    return [condition]
 
 
 def _satisfies(problem: Problem, solution: Solved) -> bool:

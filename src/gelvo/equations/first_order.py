@@ -20,8 +20,8 @@ from gelvo.equations.ordinary import Outcome, Problem, Solved, derivative_of, im
 from gelvo.equations.putting_back import real_conditions
 from gelvo.equations.single import factor_list, solve_single
 from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.building import call, multiply_all, name, number, power, total
-from gelvo.expression.nodes import Applied, Call, Condition, Equation, Expression, Name, Number, Relation, Written
+from gelvo.expression.building import call, looks_negative, multiply_all, name, number, power, total
+from gelvo.expression.nodes import Applied, Call, Condition, Equation, Expression, Name, Number, Power, Product, Relation, Written
 from gelvo.expression.traversal import contains, fresh_name, names, postorder, substitute
 
 
@@ -60,8 +60,10 @@ def _with_constant_solutions(
     if is_linear:
         return outcome
     found, lost, families = list(outcome.found), list(outcome.lost), list(outcome.families)
-    for factor in factor_list(factored(at_rest)):
-        if not contains(factor, y) or contains(factor, t):
+    product = factored(at_rest)
+    for piece in product.factors if isinstance(product, Product) else (product,):
+        factor = piece.base if isinstance(piece, Power) else piece
+        if not contains(factor, y) or contains(piece, t) or (isinstance(piece, Power) and looks_negative(piece.exponent)):
             continue
         try:
             roots = solve_single(factor, y, facts, True)

@@ -23,8 +23,8 @@ from gelvo.calculus.transforms import inverse_laplace, laplace, pole_response
 from gelvo.equations.ordinary import Outcome, Problem, Solved, Values, denominators, derivative_of, imposed, order_of, value_at
 from gelvo.equations.single import factor_list
 from gelvo.equations.systems import linear_rows, solve_linear
-from gelvo.errors import NotSolved
-from gelvo.expression.building import call, looks_negative, multiply_all, name, number, power, relation, total
+from gelvo.errors import DomainError, NotSolved
+from gelvo.expression.building import call, junction, looks_negative, multiply_all, name, number, power, relation, total
 from gelvo.expression.nodes import Applied, Call, Cases, Condition, Expression, Name, Node, Number, Power, Product, Relation
 from gelvo.expression.traversal import contains, fresh_name, names, postorder, substitute
 from gelvo.numbers.exact import HALF
@@ -74,7 +74,9 @@ def constant_coefficients(problem: Problem) -> Outcome | None:
         raise NotSolved(f"{len(parts)} equations for {len(problem.unknowns)} unknown functions")
     if len(parts) == 1 and not _is_initial(problem):
         return _general(problem, parts[0])
-    return _by_transform(problem, parts)
+    outcome = _by_transform(problem, parts)
+    is_one = len(parts) == 1 and not any(_is_rough(n, problem.variable, problem.facts, {}) for n in postorder(parts[0].right))
+    return _general(problem, parts[0]) if is_one and any(s.conditions for s in outcome.found) else outcome
 
 
 def _after_division(problem: Problem) -> list[Linear] | None:
@@ -177,25 +179,41 @@ def _general(problem: Problem, linear: Linear) -> Outcome:
 
 def _cases(problem: Problem, linear: Linear, constants: tuple[Name, ...], lost: list[str]) -> list[Solved]:
     """The solutions for each sign of a discriminant that the facts leave open."""
-    t, facts = problem.variable, problem.facts
+    t = problem.variable
+    lead = linear.table[max(linear.table, key=lambda key: key[1])]
+    present = problem.facts.open_conditions(nonzero(f) for f in factor_list(factored(lead)) if names(f))
+    problem = problem._replace(facts=problem.facts.with_facts(present))
     s = fresh_name("s", t, *problem.equations, *linear.table.values())
     polynomial = total([c * s**k for (_, k), c in linear.table.items()])
     _, _, factors = split_fraction(factored(1 / polynomial), s)
-    signs = next((listed for base, _ in factors if (listed := _open_signs(base, facts))), None)
+    signs = next((listed for base, _ in factors if (listed := _open_signs(base, problem.facts))), None)
     if signs is None:
-        return [_one_case(problem, linear, polynomial, factors, s, constants)]
+        solution = _one_case(problem, linear, polynomial, factors, s, constants)
+        return [Solved(solution.values, (*present, *solution.conditions))]
     found: list[Solved] = []
     for sign in signs:
-        inside = problem._replace(facts=facts.with_facts([sign]))
-        solutions = _cases(inside, linear, constants, lost)
-        if sign.operator == "=" and any(_breaks_down(v, inside.facts) for v in solutions):
-            again = _with_letter(problem, sign, constants, lost)
-            if again is None:
-                lost.append(f"the case {sign} is left")
-                continue
-            solutions = again
-        found += [Solved(v.values, (sign, *v.conditions)) for v in solutions]
+        for solution in _in_case(problem, linear, sign, constants, lost):
+            found.append(Solved(solution.values, (*present, sign, *solution.conditions)))
     return found
+
+
+def _in_case(problem: Problem, linear: Linear, sign: Condition, constants: tuple[Name, ...], lost: list[str]) -> list[Solved]:
+    """The solutions for one sign; where two rates fall together, or a denominator vanishes, with a letter put in."""
+    inside = problem._replace(facts=problem.facts.with_facts([sign]))
+    if not (isinstance(sign, Relation) and sign.operator == "="):
+        return _cases(inside, linear, constants, lost)
+    before = len(lost)
+    try:
+        solutions = _cases(inside, linear, constants, lost)
+        if not any(_breaks_down(v, inside.facts) for v in solutions):
+            return solutions
+    except DomainError:
+        pass
+    del lost[before:]
+    again = _with_letter(problem, sign, constants, lost)
+    if again is None:
+        lost.append(f"the case {sign} is left")
+    return again or []
 
 
 def _breaks_down(solution: Solved, facts: Facts) -> bool:
@@ -243,22 +261,29 @@ def _one_case(
     return Solved({problem.unknowns[0]: whole}, tuple(conditions))
 
 
-def _open_signs(base: uni.Coefficients, facts: Facts) -> list[Relation]:
+def _open_signs(base: uni.Coefficients, facts: Facts) -> list[Condition]:
     """The signs of the discriminant of a quadratic factor that the facts leave open."""
     if len(base) != 3:
         return []
     gap = factored(4 * base[0] * base[2] - base[1] ** 2)
     if gap is ZERO or isinstance(gap, Number):
         return []
-    if all(_is_even(f) for f in (gap.factors if isinstance(gap, Product) else (gap,))):
-        core = multiply_all(factor_list(gap))
-        cases = [nonzero(core), relation("=", core, ZERO)]
+    pieces = gap.factors if isinstance(gap, Product) else (gap,)
+    squares = [f.base for f in pieces if isinstance(f, Power) and _is_even(f) and not facts.is_nonzero(f.base)]
+    odd = multiply_all([f for f in pieces if not _is_even(f)])
+    apart = [nonzero(f) for f in squares]
+    vanish: list[Condition] = [relation("=", f, ZERO) for f in squares]
+    if isinstance(odd, Number):
+        signs: list[Condition] = [junction("and", apart) if len(apart) > 1 else apart[0]] if apart else []
     else:
-        low, high = _two_sides(_without_content(gap))
-        cases = [relation("<", low, high), relation("=", low, high), relation("<", high, low)]
-    if any(facts.holds(case) for case in cases):
+        low, high = _two_sides(odd)
+        sides = [relation("<", low, high), relation("<", high, low)]
+        if not any(facts.holds(side) for side in sides):
+            vanish.append(relation("=", low, high))
+        signs = [junction("and", [*apart, side]) if apart else side for side in sides if facts.holds(side) is not False]
+    if not vanish or any(facts.holds(c) for c in vanish):
         return []
-    return [c for c in cases if facts.holds(c) is not False and isinstance(c, Relation)]
+    return [c for c in (*signs, *vanish) if facts.holds(c) is not False]
 
 
 def _sign_of(base: uni.Coefficients, facts: Facts) -> int | None:

@@ -8,11 +8,12 @@ from gelvo.algebra.differentiation import differentiate
 from gelvo.algebra.facts import Facts, nonzero
 from gelvo.algebra.fractions import factored
 from gelvo.algebra.simplification import simplify
+from gelvo.algebra.univariate import ONE, ZERO
 from gelvo.equations.single import factor_list
 from gelvo.equations.systems import linear_rows, solve_linear
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied, looks_negative
-from gelvo.expression.nodes import Applied, Call, Condition, Equation, Expression, Name, Node, Power
+from gelvo.expression.nodes import Applied, Call, Condition, Equation, Expression, Name, Node, Number, Power
 from gelvo.expression.traversal import contains, names, postorder, substitute
 
 Values = dict[Expression, Expression]
@@ -73,13 +74,34 @@ def imposed(problem: Problem, outcome: Outcome) -> Outcome:
         solved = solve_linear(table, constants, facts)
         if not solved.found:
             raise DomainError("the initial values contradict each other or the equation")
-        needed = facts.open_conditions(solved.conditions)
+        # a whole state at one place gives one solution; what its formula divides by is said with the formula
+        needed = () if _is_state(problem) else facts.open_conditions(solved.conditions)
         if any(getattr(c, "operator", "") == "=" for c in needed):
             raise DomainError(f"the stated values can hold only if {' and '.join(map(str, needed))}")
         values = {u: simplify(substitute(v, solved.found[0].values), facts).expression for u, v in solution.values.items()}
         found.append(Solved(values, (*solution.conditions, *needed)))
     left = tuple(c for c in outcome.constants if any(contains(v, c) for s in found for v in s.values.values()))
     return outcome._replace(found=found, constants=left, road=f"{outcome.road}; constants from the stated values")
+
+
+def _is_state(problem: Problem) -> bool:
+    """Whether the stated values are all values and derivatives below the order, at one place."""
+    stated = [e.left for e in problem.stated]
+    places = {e.arguments[0] for e in stated if isinstance(e, Applied)}
+    wanted = {value_at(u, p, k) for p in places for u in problem.unknowns for k in range(order_of(problem, u))}
+    return len(places) == 1 and set(stated) == wanted
+
+
+def before_steps(formula: Expression, t: Name, place: Expression) -> Expression:
+    """The formula as it is just before a place: steps there and later have not come yet, those before have."""
+    table: dict[Node, Expression] = {}
+    for node in postorder(formula):
+        if isinstance(node, Call) and node.name in ("heaviside", "dirac_delta") and contains(node, t):
+            after = substitute(node.arguments[0], {t: place})
+            if not (isinstance(after, Number) and after.is_rational):
+                continue
+            table[node] = ONE if node.name == "heaviside" and after.rational > 0 else ZERO
+    return substitute(formula, table)  # type: ignore[no-any-return]
 
 
 def denominators(value: Expression, t: Name, facts: Facts) -> list[Condition]:
@@ -100,5 +122,7 @@ def with_values(e: Expression, values: Values, t: Name) -> Expression:
         if isinstance(node, Applied):
             formula = next((v for u, v in values.items() if isinstance(u, Applied) and u.name == node.name), None)
             if formula is not None:
-                table[node] = substitute(differentiate(formula, t, sum(node.orders)), {t: node.arguments[0]})
+                place = node.arguments[0]
+                inside = formula if place is t else before_steps(formula, t, place)
+                table[node] = substitute(differentiate(inside, t, sum(node.orders)), {t: place})
     return substitute(e, table)  # type: ignore[no-any-return]

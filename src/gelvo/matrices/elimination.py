@@ -11,7 +11,8 @@ from gelvo.algebra.equality import is_zero
 from gelvo.algebra.facts import Facts, nonzero
 from gelvo.algebra.fractions import factored
 from gelvo.errors import DomainError, Undecided
-from gelvo.expression.nodes import Condition, Expression, Name, Number
+from gelvo.expression.building import looks_negative
+from gelvo.expression.nodes import Condition, Expression, Name, Number, Power, Product
 from gelvo.expression.traversal import names
 from gelvo.limits import checkpoint
 from gelvo.matrices.matrix import ONE, ZERO, Matrix, identity, square
@@ -49,11 +50,16 @@ def determinant(m: Matrix) -> Expression:
     sign = 1
     for k in range(n - 1):
         checkpoint()
-        chosen = next((i for i in range(k, n) if rows[i][k] is not ZERO and is_zero(rows[i][k]) is not True), None)
+        chosen = None
+        for i in sorted((i for i in range(k, n) if rows[i][k] is not ZERO), key=lambda i: (len(str(rows[i][k])), i)):
+            zero = is_zero(rows[i][k])
+            if zero is None:  # a pivot that may be zero is no divisor
+                return _without_division(m)
+            if not zero:
+                chosen = i
+                break
         if chosen is None:
             return ZERO
-        simplest = min((i for i in range(k, n) if rows[i][k] is not ZERO), key=lambda i: (len(str(rows[i][k])), i))
-        chosen = simplest if is_zero(rows[simplest][k]) is not True else chosen
         if chosen != k:
             rows[k], rows[chosen] = rows[chosen], rows[k]
             sign = -sign
@@ -65,6 +71,18 @@ def determinant(m: Matrix) -> Expression:
     return tidy(sign * rows[n - 1][n - 1])
 
 
+def _without_division(m: Matrix) -> Expression:
+    """Faddeev's recurrence: the determinant with divisions by whole numbers only."""
+    n = m.shape[0]
+    current, c = identity(n), ONE
+    for k in range(1, n + 1):
+        checkpoint()
+        product = (m @ current).map(tidy)
+        c = tidy(-product.trace() / k)
+        current = (product + identity(n) * c).map(tidy)
+    return tidy((-1) ** n * c)
+
+
 class Reduced(NamedTuple):
     """The reduced row echelon form, its pivot columns, and what must not be zero for it."""
 
@@ -73,13 +91,16 @@ class Reduced(NamedTuple):
     conditions: tuple[Condition, ...]
 
 
-def reduced(m: Matrix, facts: Facts, for_all_letters: bool = False) -> Reduced:
-    """Gauss and Jordan: a pivot with letters is not zero as a formula; that it is not for their values is a condition."""
+def reduced(m: Matrix, facts: Facts, for_all_letters: bool = False, width: int | None = None) -> Reduced:
+    """Gauss and Jordan: a pivot with letters is not zero as a formula; that it is not for their values is a condition.
+
+    width: how many columns may have pivots (the others are right sides); None for all.
+    """
     needed: dict[Condition, None] = {}
     rows = [[tidy(e) for e in r] for r in m.entries]
     pivots: list[int] = []
     place = 0
-    for column in range(m.shape[1]):
+    for column in range(m.shape[1] if width is None else width):
         checkpoint()
         listed = sorted(
             range(place, len(rows)), key=lambda i: (not isinstance(rows[i][column], Number), len(str(rows[i][column])), i)
@@ -92,7 +113,7 @@ def reduced(m: Matrix, facts: Facts, for_all_letters: bool = False) -> Reduced:
         rows[place], rows[chosen] = rows[chosen], rows[place]
         pivot = rows[place][column]
         if names(pivot) and not facts.is_nonzero(pivot):
-            needed[nonzero(pivot)] = None
+            needed.update(dict.fromkeys(apart_from_zero(pivot, facts)))
         rows[place] = [tidy(e / pivot) if e is not ZERO else e for e in rows[place]]
         for i, row in enumerate(rows):
             if i != place and row[column] is not ZERO:
@@ -112,12 +133,23 @@ def inverse(m: Matrix, facts: Facts | None = None) -> Matrix:
     size = determinant(m)
     if size is ZERO or is_zero(size, facts):
         raise DomainError("the matrix has no inverse: its determinant is zero")
+    needed = (*m.conditions, *apart_from_zero(size, facts))
     wide = Matrix([[*r, *s] for r, s in zip(m.entries, identity(n).entries, strict=True)])
     try:
         solved = reduced(wide, facts).matrix  # its entries divide by what must not be zero
-        return Matrix([r[n:] for r in solved.entries])
+        return Matrix([r[n:] for r in solved.entries], needed)
     except Undecided:
-        return adjugate(m) * (1 / size)
+        return Matrix((adjugate(m) * (1 / size)).entries, needed)
+
+
+def apart_from_zero(e: Expression, facts: Facts, above: bool = False) -> list[Condition]:
+    """What must hold for a formula not to be zero: each factor with letters (`above`: those of the numerator)."""
+    product = factored(e)
+    pieces = product.factors if isinstance(product, Product) else (product,)
+    if above:
+        pieces = [p for p in pieces if not (isinstance(p, Power) and looks_negative(p.exponent))]
+    bases = [p.base if isinstance(p, Power) and isinstance(p.exponent, Number) else p for p in pieces]
+    return list(facts.open_conditions(nonzero(b) for b in bases if names(b)))
 
 
 def adjugate(m: Matrix) -> Matrix:
@@ -159,9 +191,18 @@ def solve(m: Matrix, right: Matrix, facts: Facts) -> Matrix:
         raise DomainError(f"{m.shape[0]} equations have {right.shape[0]} right sides")
     width = m.shape[1]
     wide = Matrix([[*r, *s] for r, s in zip(m.entries, right.entries, strict=True)])
-    solved, pivots, _ = reduced(wide, facts)
-    if any(p >= width for p in pivots):
-        raise DomainError("the equations contradict each other")
-    if len(pivots) < width:
-        raise DomainError(f"the equations leave {width - len(pivots)} unknowns free")
-    return Matrix([r[width:] for r in solved.entries[:width]])
+    found = reduced(wide, facts, width=width)
+    for row in found.matrix.entries[len(found.pivots) :]:
+        for e in row[width:]:
+            if e is ZERO or is_zero(e, facts):
+                continue
+            if not names(e) or facts.is_nonzero(e):
+                raise DomainError("the equations contradict each other")
+            needed = " or ".join(str(c).replace("!=", "=") for c in apart_from_zero(e, facts, above=True))
+            raise DomainError(f"the equations can hold only if {needed}: state it in given=[…]")
+    if len(found.pivots) < width:
+        free = width - len(found.pivots)
+        raise DomainError(f"the equations leave {free} unknown{'s' if free > 1 else ''} free")
+    size = determinant(m) if m.shape[0] == width else None
+    needed = found.conditions if size is None else apart_from_zero(size, facts)
+    return Matrix([r[width:] for r in found.matrix.entries[:width]], (*m.conditions, *right.conditions, *needed))

@@ -7,7 +7,7 @@ from typing import Any
 
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, number, power, to_expression, total
-from gelvo.expression.nodes import Expression, Name, Node, Number
+from gelvo.expression.nodes import Condition, Expression, Name, Node, Number
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import names as names_of
 from gelvo.limits import checkpoint
@@ -20,11 +20,13 @@ class Matrix:
     """Rows and columns of expressions, counted from 0 (row 0 is the first row on paper).
 
     A @ B is the product, A + B and 2*A act entry by entry, A[i, j] is an entry, A**n a power, A**-1 the inverse.
+    .conditions: what the letters must be for it, as of an inverse; they travel with all that is made of it.
     """
 
-    __slots__ = ("entries",)
+    __slots__ = ("conditions", "entries")
 
-    def __init__(self, rows: Sequence[Sequence[Any]]) -> None:
+    def __init__(self, rows: Sequence[Sequence[Any]], conditions: Iterable[Condition] = ()) -> None:
+        self.conditions: tuple[Condition, ...] = tuple(dict.fromkeys(conditions))
         listed = [list(r) for r in rows]
         if not listed or not listed[0]:
             raise DomainError("a matrix needs at least one row and one column")
@@ -56,12 +58,12 @@ class Matrix:
     def row(self, i: int) -> Matrix:
         """Row i, counted from 0, as a matrix of one row."""
         self[i, 0]
-        return Matrix([self.entries[i]])
+        return Matrix([self.entries[i]], self.conditions)
 
     def column(self, j: int) -> Matrix:
         """Column j, counted from 0, as a matrix of one column."""
         self[0, j]
-        return Matrix([[r[j]] for r in self.entries])
+        return Matrix([[r[j]] for r in self.entries], self.conditions)
 
     def flat(self) -> list[Expression]:
         """All entries, row by row."""
@@ -74,7 +76,7 @@ class Matrix:
 
     def map(self, work: Callable[[Expression], Any]) -> Matrix:
         """A function applied to every entry."""
-        return Matrix([[work(e) for e in row] for row in self.entries])
+        return Matrix([[work(e) for e in row] for row in self.entries], self.conditions)
 
     @property
     def free_names(self) -> list[Name]:
@@ -92,7 +94,8 @@ class Matrix:
                 f"a matrix and {other} cannot be added; for a multiple of the identity write A + {other}*identity(n)"
             )
         self._same_shape(other, "added")
-        return Matrix([[a + b for a, b in zip(r, s, strict=True)] for r, s in zip(self.entries, other.entries, strict=True)])
+        rows = [[a + b for a, b in zip(r, s, strict=True)] for r, s in zip(self.entries, other.entries, strict=True)]
+        return Matrix(rows, (*self.conditions, *other.conditions))
 
     def __radd__(self, other: Any) -> Matrix:
         return self + other
@@ -130,7 +133,8 @@ class Matrix:
                 f"a matrix of {_sized(self)} cannot be multiplied by one of {_sized(other)}: {self.shape[1]} columns need as many rows"
             )
         columns = list(zip(*other.entries, strict=True))
-        return Matrix([[total([a * b for a, b in zip(row, c, strict=True)]) for c in columns] for row in self.entries])
+        rows = [[total([a * b for a, b in zip(row, c, strict=True)]) for c in columns] for row in self.entries]
+        return Matrix(rows, (*self.conditions, *other.conditions))
 
     def __pow__(self, exponent: Any) -> Matrix:
         count = exponent.rational if isinstance(exponent, Number) else exponent
@@ -162,7 +166,7 @@ class Matrix:
 
     def transpose(self) -> Matrix:
         """Rows and columns exchanged."""
-        return Matrix(list(zip(*self.entries, strict=True)))
+        return Matrix(list(zip(*self.entries, strict=True)), self.conditions)
 
     def conjugate_transpose(self) -> Matrix:
         """The transpose with complex conjugates as entries."""
@@ -185,7 +189,8 @@ class Matrix:
         a, b = list(self), list(other)
         if len(a) != 3 or len(b) != 3:
             raise DomainError("the cross product needs two vectors of three entries")
-        return column([a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]])
+        rows = [[a[1] * b[2] - a[2] * b[1]], [a[2] * b[0] - a[0] * b[2]], [a[0] * b[1] - a[1] * b[0]]]
+        return Matrix(rows, (*self.conditions, *other.conditions))
 
     def length(self) -> Expression:
         """The Euclidean length of a row or a column of real entries."""
@@ -194,7 +199,9 @@ class Matrix:
     # --- shown --------------------------------------------------------------------------------------------------------------
 
     def __str__(self) -> str:
-        return "[" + "; ".join(", ".join(map(str, row)) for row in self.entries) + "]"
+        """The rows; conditions behind as a comment."""
+        text = "[" + "; ".join(", ".join(map(str, row)) for row in self.entries) + "]"
+        return f"{text}   # if {' and '.join(map(str, self.conditions))}" if self.conditions else text
 
     __repr__ = __str__
 

@@ -51,6 +51,21 @@ def resolvent(m: Matrix) -> Resolvent:
     return Resolvent(coefficients, parts)
 
 
+def diagonal_blocks(m: Matrix) -> list[Matrix]:
+    """The blocks on the diagonal after rows and columns are put in an order that makes the matrix block triangular.
+
+    They share its eigenvalues: the blocks are the sets of places that reach each other over entries that are not zero.
+    """
+    import numpy
+    from scipy.sparse.csgraph import connected_components
+
+    n = square(m, "eigenvalues")
+    pattern = numpy.array([[e is not ZERO for e in row] for row in m.entries])
+    count, labels = connected_components(pattern, directed=True, connection="strong")
+    blocks = [[i for i in range(n) if labels[i] == k] for k in range(count)]
+    return [Matrix([[m[i, j] for j in block] for i in block]) for block in sorted(blocks)]
+
+
 def characteristic_polynomial(m: Matrix, x: Name) -> Expression:
     """det(x - A)."""
     from gelvo.expression.building import total

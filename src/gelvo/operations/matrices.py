@@ -7,14 +7,18 @@ import random
 from collections.abc import Callable, Iterable, Sequence
 from typing import Any
 
+from gelvo.algebra.differentiation import differentiate as derivative
+from gelvo.algebra.equality import is_zero
 from gelvo.algebra.facts import Facts
+from gelvo.algebra.fractions import factored
 from gelvo.algebra.simplification import simplify
+from gelvo.algebra.univariate import coefficients_of
 from gelvo.calculus.matrix_exponential import matrix_exponential
-from gelvo.errors import DomainError
+from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import junction, number, relation
-from gelvo.expression.nodes import Condition, Expression
+from gelvo.expression.nodes import Condition, Expression, Name, Number, Power, Product
 from gelvo.expression.registry import Hooks
-from gelvo.expression.traversal import fresh_name, names
+from gelvo.expression.traversal import contains, fresh_name, names, substitute
 from gelvo.matrices import elimination, spectrum
 from gelvo.matrices.matrix import Matrix, check_size
 from gelvo.operations.answer import with_comment
@@ -102,7 +106,12 @@ def determinant(self: Matrix) -> Expression:
 
 
 def inverse(self: Matrix, given: Iterable[Any] = ()) -> Matrix:
-    """The inverse; DomainError where the determinant is zero."""
+    """The inverse; its `.conditions` say which letters make the determinant zero. DomainError where it is zero.
+
+    >>> import gelvo
+    >>> gelvo.matrix([["a", 1], [0, 1]]).inverse()
+    [1/a, -1/a; 0, 1]   # if a != 0
+    """
     return elimination.inverse(self, _facts(given, self))
 
 
@@ -129,21 +138,7 @@ class UnderConditions(list[Any]):
     __str__ = __repr__
 
 
-class MatrixUnderConditions(Matrix):
-    """A matrix that holds only for some letters: `.conditions` says for which."""
-
-    __slots__ = ("conditions",)
-
-    def __init__(self, m: Matrix, conditions: tuple[Condition, ...]) -> None:
-        self.entries, self.conditions = m.entries, conditions
-
-    def __str__(self) -> str:
-        return with_comment(super().__str__(), "if " + " and ".join(map(str, self.conditions)) if self.conditions else "")
-
-    __repr__ = __str__
-
-
-def reduced(self: Matrix, given: Iterable[Any] = ()) -> MatrixUnderConditions:
+def reduced(self: Matrix, given: Iterable[Any] = ()) -> Matrix:
     """The reduced row echelon form; its `.conditions` say which pivots with letters must not be zero.
 
     >>> import gelvo
@@ -151,11 +146,11 @@ def reduced(self: Matrix, given: Iterable[Any] = ()) -> MatrixUnderConditions:
     [1, 0; 0, 1]   # if a != 0
     """
     found = elimination.reduced(self, _facts(given, self))
-    return MatrixUnderConditions(found.matrix, found.conditions)
+    return Matrix(found.matrix.entries, (*self.conditions, *found.conditions))
 
 
 def solve_for(self: Matrix, right: Matrix, given: Iterable[Any] = ()) -> Matrix:
-    """The one x with A @ x = right."""
+    """The one x with A @ x = right, with `.conditions`; DomainError where there is none, or more than one."""
     return elimination.solve(self, right, _facts(given, self))
 
 
@@ -166,22 +161,44 @@ def characteristic_polynomial(self: Matrix, variable: Any) -> Expression:
 
 def eigenvalues(self: Matrix, given: Iterable[Any] = ()) -> dict[Expression, int]:
     """The complex eigenvalues with their multiplicities, {value: times}, by solving the characteristic polynomial."""
-    from gelvo.algebra.fractions import factored
-    from gelvo.expression.nodes import Number, Power, Product
-    from gelvo.expression.traversal import contains
-
     x = fresh_name("x", *self.flat())
     facts = _facts(given, self)
-    product = factored(spectrum.characteristic_polynomial(self, x))
+    found: dict[Expression, int] = {}
+    for block in spectrum.diagonal_blocks(self):
+        for value, times in _of_block(block, x, facts).items():
+            found[value] = found.get(value, 0) + times
+    return found
+
+
+def _of_block(block: Matrix, x: Name, facts: Facts) -> dict[Expression, int]:
+    if block.shape == (1, 1):
+        return {block[0, 0]: 1}
+    product = factored(spectrum.characteristic_polynomial(block, x))
     found: dict[Expression, int] = {}
     for f in product.factors if isinstance(product, Product) else (product,):
         base, times = (f.base, int(f.exponent.rational)) if isinstance(f, Power) and isinstance(f.exponent, Number) else (f, 1)
         if not contains(base, x):
             continue
-        for solution in solve(relation("=", base, number(0)), x, over="complex", given=facts.given):
-            value = next(iter(solution.values()))
-            found[value] = found.get(value, 0) + times
+        for value, more in _roots_with_multiplicity(base, x, facts).items():
+            found[value] = found.get(value, 0) + times * more
     return found
+
+
+def _roots_with_multiplicity(base: Expression, x: Name, facts: Facts) -> dict[Expression, int]:
+    """The complex roots of a factor; where there are fewer than its degree, its derivatives tell which are multiple."""
+    degree = len(coefficients_of(base, x) or ()) - 1
+    solutions = solve(relation("=", base, number(0)), x, over="complex", given=facts.given)
+    values = [next(iter(s.values())) for s in solutions]
+    if len(values) == degree:
+        return dict.fromkeys(values, 1)
+    found = {v: next((k for k in range(1, degree + 1) if not _vanishes(base, x, v, k, facts)), degree) for v in values}
+    if sum(found.values()) != degree:
+        raise NotSolved(f"not all roots of the characteristic polynomial were found: {found} of {degree}")
+    return found
+
+
+def _vanishes(base: Expression, x: Name, place: Expression, times: int, facts: Facts) -> bool:
+    return is_zero(substitute(derivative(base, x, times), {x: place}), facts) is True
 
 
 def eigenvectors(self: Matrix, given: Iterable[Any] = ()) -> UnderConditions:
