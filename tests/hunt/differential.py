@@ -118,7 +118,10 @@ def points(random, text, given):
             break
         at = {n: mp.mpf(random.choice((-2, -1, 1, 2, 3))) / random.choice((1, 2)) for n in letters}
         if not result:  # numbers that no planted root meets
-            at = {n: mp.mpf(random.choice((-1, 1)) if trial < 6 else 1) * mp.mpf(k) / 17 for n, k in zip(letters, (11, 29, 43, 61), strict=False)}
+            at = {
+                n: mp.mpf(random.choice((-1, 1)) if trial < 6 else 1) * mp.mpf(k) / 17
+                for n, k in zip(letters, (11, 29, 43, 61), strict=False)
+            }
         if result and trial % 2 and letters:
             one = random.choice(letters)
             at[one] = random.choice((mp.mpf(0), *(at[n] for n in letters), *(-at[n] for n in letters), mp.mpf(1), mp.mpf(2)))

@@ -11,7 +11,7 @@ from typing import Any, NamedTuple
 from gelvo.errors import DomainError
 from gelvo.expression.building import applied, multiply_all, name, number, total
 from gelvo.expression.nodes import Applied, Equation, Expression, Name
-from gelvo.expression.traversal import names, substitute
+from gelvo.expression.traversal import names, postorder, substitute
 from gelvo.matrices.matrix import Matrix, column
 from gelvo.operations.calculus import differentiate
 from gelvo.operations.inputs import take
@@ -22,7 +22,8 @@ from gelvo.operations.trust import equal
 class Motion(NamedTuple):
     """M(q) q'' + C(q, q') + G(q) = Q: the equations and their parts.
 
-    equations: one for each coordinate; mass_matrix: M; velocity_terms: C (Coriolis and centrifugal), gravity_terms: G,
+    equations: one for each coordinate; mass_matrix: M; velocity_terms: C (Coriolis, centrifugal, and what an energy that
+    depends on time by itself adds), gravity_terms: G,
     forces: Q, each a column; energy: kinetic plus potential.
     """
 
@@ -64,8 +65,24 @@ def equations_of_motion(
         if not isinstance(target, Applied) or any(target.orders):
             raise DomainError(f"a coordinate is an unknown function of time such as theta(t), not {target}")
         q.append(target)
-    driving = dict(zip([v.name for v in arguments.variables[len(listed) :]], pushing, strict=True))  # type: ignore[attr-defined]
-    return _motion(T, V, q, [driving.pop(c.name, number(0)) for c in q])
+    if len({c.arguments for c in q}) > 1 or not isinstance(q[0].arguments[0], Name):
+        raise DomainError(f"the coordinates {', '.join(map(str, q))} must be functions of one and the same time")
+    driving: dict[str, Expression] = {}
+    for pushed, force in zip(arguments.variables[len(listed) :], pushing, strict=True):
+        if pushed not in q:
+            raise DomainError(f"there is a force on {pushed}, which is not among the coordinates {', '.join(map(str, q))}")
+        driving[pushed.name] = force  # type: ignore[attr-defined]
+    for what, energy in (("kinetic", T), ("potential", V)):
+        for node in postorder(energy):
+            if (
+                isinstance(node, Applied)
+                and any(node.name == c.name for c in q)
+                and (sum(node.orders) > 1 or node.arguments != q[0].arguments)
+            ):
+                raise DomainError(
+                    f"the {what} energy contains {node}: only the coordinates at one time and their first derivatives can"
+                )
+    return _motion(T, V, q, [driving.get(c.name, number(0)) for c in q])
 
 
 def _motion(T: Expression, V: Expression, q: list[Applied], Q: Sequence[Expression]) -> Motion:
@@ -80,8 +97,17 @@ def _motion(T: Expression, V: Expression, q: list[Applied], Q: Sequence[Expressi
         raise DomainError("the potential energy must not contain speeds: put such terms into the kinetic energy or the forces")
     momenta = [differentiate(kinetic, v) for v in speeds]
     mass = [[_short(differentiate(p, v)) for v in speeds] for p in momenta]
+    t = q[0].arguments[0]
     velocity = [
-        _short(total([*[differentiate(p, x) * v for x, v in zip(places, speeds, strict=True)], -differentiate(kinetic, x)]))
+        _short(
+            total(
+                [
+                    differentiate(p, t),  # masses and lengths that change with time
+                    *[differentiate(p, x) * v for x, v in zip(places, speeds, strict=True)],
+                    -differentiate(kinetic, x),
+                ]
+            )
+        )
         for p, x in zip(momenta, places, strict=True)
     ]
     gravity = [_short(differentiate(potential, x)) for x in places]

@@ -7,7 +7,7 @@ from typing import Any, NamedTuple
 
 from gelvo.errors import DomainError
 from gelvo.expression.building import cases, relation
-from gelvo.expression.nodes import Cases, Expression, Name
+from gelvo.expression.nodes import Bound, Cases, Expression, Name
 from gelvo.expression.traversal import substitute
 from gelvo.operations.calculus import differentiate
 from gelvo.operations.inputs import take
@@ -48,6 +48,9 @@ def join_sections(variable: Any, sections: Sequence[tuple[Any, Any]]) -> Express
             raise DomainError(f"a section is a pair (formula, end of the section), not {pair!r}")
     arguments = take(*[p for pair in sections for p in pair], variables=[variable])
     (x,), values = arguments.names, arguments.expressions
+    for early, late in zip(values[1::2], values[3::2], strict=False):
+        if arguments.facts.is_positive(early - late) or early is late:
+            raise DomainError(f"the section that ends at {late} comes after the one that ends at {early}: the ends must rise")
     last = len(sections) - 1
     return cases([(values[2 * k], relation("<" if k < last else "<=", x, values[2 * k + 1])) for k in range(last + 1)])
 
@@ -66,11 +69,14 @@ def jumps(law: Any, variable: Any, through: int = 3, given: Iterable[Any] = ()) 
         raise DomainError("a law in sections is needed: cases(…), or join_sections")
     places = [_end(c, x) for c in e.conditions]
     found: list[Jump] = []
-    for k, place in enumerate(places[:-1]):
+    later = [*e.values[1:], e.otherwise]
+    for k, place in enumerate(places):
+        if isinstance(later[k], Bound) and later[k].kind == "undefined":
+            continue
         for order in range(through + 1):
             before, after = (
                 simplify(substitute(differentiate(v, x, times=order), {x: place}), given=given).expression
-                for v in (e.values[k], e.values[k + 1])
+                for v in (e.values[k], later[k])
             )
             if not equal(before, after, given):
                 found.append(Jump(place, order, before, after, simplify(after - before, given=given).expression))

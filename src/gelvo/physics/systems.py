@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+import itertools
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Any, NamedTuple
 
+from gelvo.algebra.equality import is_zero
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied, name, number
-from gelvo.expression.nodes import Applied, Equation, Expression, Name
-from gelvo.expression.traversal import contains, names, postorder, substitute
+from gelvo.expression.nodes import Applied, Call, Cases, Condition, Equation, Expression, Name, Relation
+from gelvo.expression.traversal import contains, fresh_name, names, postorder, substitute
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations.calculus import differentiate
 from gelvo.operations.inputs import one_expression, split_initial, take
@@ -16,17 +18,21 @@ from gelvo.operations.rewriting import common_denominator, denominator, numerato
 from gelvo.operations.solving import Solutions, solve
 from gelvo.operations.vectors import jacobian
 
+MOST_KINKS = 6
+
 
 class FirstOrder(NamedTuple):
-    """x' = f(x, t): the states as plain names, their meaning, and their rates of change."""
+    """x' = f(x, t): the states as plain names, their meaning, their rates of change, and what the letters must be for that."""
 
     states: list[Name]
     meaning: dict[Name, Expression]
     rates: list[Expression]
     variable: Name
+    conditions: tuple[Condition, ...] = ()
 
     def __str__(self) -> str:
-        return "\n".join(f"{s}' = {r}   ({s} is {self.meaning[s]})" for s, r in zip(self.states, self.rates, strict=True))
+        lines = [f"{s}' = {r}   ({s} is {self.meaning[s]})" for s, r in zip(self.states, self.rates, strict=True)]
+        return "\n".join([*lines, *([f"if {' and '.join(map(str, self.conditions))}"] if self.conditions else [])])
 
 
 def _read(equations: Any, unknowns: Any, given: Iterable[Any] = ()) -> tuple[list[Expression], list[Applied], Any]:
@@ -79,18 +85,25 @@ def first_order_form(equations: Any, unknowns: Any, given: Iterable[Any] = ()) -
             table[derivative] = state
             rates.append(number(0))
         highest.append(applied(u.name, u.arguments, (order,)))
-    marks = [name(f"{u.name}_highest") for u in targets]
+    marks = [fresh_name(f"{u.name}_highest", *read) for u in targets]
     inside = [substitute(e, {**table, **dict(zip(highest, marks, strict=True))}) for e in read]
-    solved = solve(inside, marks, given=given)
-    if len(solved) != 1:
-        raise NotSolved(f"the highest derivatives have {len(solved)} solutions, not one")
+    shown = ", ".join(map(str, highest))
+    try:
+        solved = solve(inside, marks, given=given)
+    except (NotSolved, DomainError):
+        raise NotSolved(f"the equations are not solved for {shown}") from None
+    if len(solved) != 1 or any(contains(v, m) for v in solved[0].values() for m in marks):
+        raise NotSolved(f"the equations do not give {shown} in one way: they have {len(solved)} solutions")
+    conditions = solved.conditions_of(0)
+    if any(isinstance(c, Relation) and c.operator == "=" for c in conditions):
+        raise NotSolved(f"the equations hold only if {' and '.join(map(str, conditions))}")
     place = 0
     for u, mark in zip(targets, marks, strict=True):
         own = [s for s in states if isinstance(meaning[s], Applied) and meaning[s].name == u.name]  # type: ignore[attr-defined]
         for k in range(len(own)):
             rates[place + k] = own[k + 1] if k + 1 < len(own) else solved[0][mark]
         place += len(own)
-    return FirstOrder(states, meaning, rates, t)
+    return FirstOrder(states, meaning, rates, t, conditions)
 
 
 class Linearized(NamedTuple):
@@ -124,8 +137,41 @@ def linearize(system: Any, about: Mapping[Any, Any], unknowns: Any = None, given
         at = substitute(rate, place)
         if not equal(at, 0, given):
             raise DomainError(f"that is no equilibrium: {state}' is {at} there, not 0")
-    entries = jacobian(form.rates, form.states).substitute(place).simplify()  # type: ignore[attr-defined]
-    return Linearized(entries, form.states, place)
+    try:
+        sides = [jacobian(rates, form.states).substitute(place).simplify() for rates in _on_all_sides(form.rates, place)]  # type: ignore[attr-defined]
+    except DomainError as fault:
+        if "linear" in str(fault):
+            raise
+        raise DomainError("the rates have no finite slopes there: there is no linear motion near it") from None
+    if any(not entries.equal(sides[0]) for entries in sides[1:]):
+        raise DomainError("the rates have a kink there, with other slopes on its sides: there is no linear motion near it")
+    return Linearized(Matrix(sides[0].entries, form.conditions), form.states, place)
+
+
+# what stands for a function with a kink or a step, on the side where its argument has the sign s
+ON_A_SIDE: dict[str, Callable[[Expression, int], Expression]] = {
+    "abs": lambda u, s: s * u,
+    "sign": lambda u, s: number(s),
+    "heaviside": lambda u, s: number((1 + s) // 2),
+}
+
+
+def _on_all_sides(rates: list[Expression], place: Mapping[Name, Expression]) -> list[list[Expression]]:
+    """The rates as smooth formulas on each side of the kinks that lie at the place."""
+    kinks: list[Call] = []
+    for rate in rates:
+        for node in postorder(rate):
+            if isinstance(node, Cases):
+                raise DomainError("rates in sections have no linear form here: take the section that is meant")
+            if not isinstance(node, Call) or node.function.breaks is None or node in kinks:
+                continue
+            breaks = [substitute(b, place) for b in node.function.breaks(*node.arguments)]
+            if any(is_zero(b) is not False for b in breaks):
+                if node.name not in ON_A_SIDE:
+                    raise DomainError(f"{node} has a break there: there is no linear motion near it")
+                kinks.append(node)
+    chosen = [dict(zip(kinks, signs, strict=True)) for signs in itertools.product((1, -1), repeat=min(len(kinks), MOST_KINKS))]
+    return [[substitute(r, {k: ON_A_SIDE[k.name](k.arguments[0], s) for k, s in side.items()}) for r in rates] for side in chosen]
 
 
 class StateSpace(NamedTuple):
@@ -155,6 +201,17 @@ def state_space(form: FirstOrder, inputs: Sequence[Any], outputs: Sequence[Any])
             slope = differentiate(e, v)
             if any(contains(slope, w) for w in both):
                 raise DomainError(f"{e} is not linear in {v}: linearize first")
+    still = dict.fromkeys(both, number(0))
+    listed = [
+        *((s, e, "'") for s, e in zip(form.states, form.rates, strict=True)),
+        *((o, e, "") for o, e in zip(outputs, results, strict=True)),
+    ]
+    for state, e, suffix in listed:
+        rest = substitute(e, still)
+        if rest is not number(0) and is_zero(rest) is not True:
+            raise DomainError(
+                f"{state}{suffix} has the term {rest}, which belongs to no state and no input: name it as an input, or measure from the equilibrium"
+            )
     empty = [number(0)] * len(form.states)
     b = jacobian(form.rates, drive) if drive else Matrix([[e] for e in empty])
     d = jacobian(results, drive) if drive else Matrix([[number(0)] for _ in results])
@@ -177,6 +234,9 @@ def transfer_function(equations: Any, output: Any, source: Any, unknowns: Sequen
     solved: Solutions = solve(list(arguments.values[:-1]), wanted, over="complex", given=given)
     if len(solved) != 1:
         raise NotSolved(f"the network equations have {len(solved)} solutions, not one")
+    clash = [c for c in solved.conditions_of(0) if isinstance(c, Relation) and c.operator == "="]
+    if clash:
+        raise NotSolved(f"the network equations contradict each other: they hold only if {' and '.join(map(str, clash))}")
     value = substitute(one_expression(arguments.values[-1]), solved[0])
     if any(contains(value, u) for u in wanted):
         raise NotSolved("the network equations leave an unknown free")
