@@ -136,7 +136,7 @@ def test_rank_null_space_and_reduced_form():
     assert m("[1, 1; 1, a]").rank(given=["a != 1"]) == 2
     with pytest.raises(DomainError, match="contradict"):
         m("[1, 1; 1, 1]").solve(m("[1; 2]"))
-    with pytest.raises(DomainError, match="unknowns free"):
+    with pytest.raises(DomainError, match="leave 1 unknown free"):
         m("[1, 1; 1, 1]").solve(m("[1; 1]"))
 
 

@@ -304,9 +304,13 @@ def passes(chosen, slope, at, random):
         if any(g is not None and abs(g) < 1e-20 for g in gaps):
             return ""
         for c, d, u, v in zip(grid, grid[1:], gaps, gaps[1:], strict=False):
-            if u is None or v is None:
-                start = c if u is not None else d if v is not None else None
-                if start is None:
+            if u is None and v is None:
+                continue
+            if u is None or v is None:  # the edge of what the constant may be
+                c, d = edge(partial(gap, tree), *((c, d) if v is None else (d, c)))
+                u, v = gap(tree, c), gap(tree, d)
+                start = c
+                if v is not None and u is not None and u * v > 0:
                     continue
             elif u * v > 0 and min(abs(u), abs(v)) > 1:
                 continue
@@ -331,6 +335,15 @@ def substituted(tree, n):
     if tree == ("name", "n_1"):
         return ("neg", ("number", Fraction(-n)))
     return tuple(substituted(t, n) if isinstance(t, tuple) else t for t in tree)
+
+
+def edge(gap, inside, outside):
+    """(the last place with a value, the place beside it where the scan began)."""
+    first = inside
+    for _ in range(150):
+        middle = (inside + outside) / 2
+        inside, outside = (inside, middle) if gap(middle) is None else (middle, outside)
+    return inside, first
 
 
 def halved(gap, c, d, u):

@@ -14,6 +14,7 @@ from gelvo.algebra import univariate as uni
 from gelvo.algebra.algebraic import all_roots, integer_coefficients
 from gelvo.algebra.collecting import terms_of
 from gelvo.algebra.differentiation import differentiate
+from gelvo.algebra.equality import is_zero
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts, positive
 from gelvo.algebra.fractions import factored
@@ -253,8 +254,12 @@ def _quadratic_response(
     slope = upper[1] if len(upper) > 1 else ZERO
     rest = uni.normal(upper[0] - slope * h)
     root = name("root_of_the_quadratic", "positive")  # c = ±root^2, and d/dc = ±1/(2*root) d/d root
-    overdamped = facts.is_negative(c)
-    if not overdamped and not facts.is_positive(c):
+    if is_zero(c, facts):  # a double pole, by the facts
+        ramp = power(t, number(2 * k - 1)) / number(fac(2 * k - 1))
+        return call("exp", -h * t) * (slope * differentiate(ramp, t) + rest * ramp)
+    plain = expand(c)  # facts such as c^2 < 4*k*m are known of the sum
+    overdamped = facts.is_negative(c) or facts.is_negative(plain)
+    if not overdamped and not facts.is_positive(c) and not facts.is_positive(plain):
         conditions[positive(c)] = None
     g: Expression = call("sinh" if overdamped else "sin", root * t) / root
     for m in range(1, k):

@@ -64,9 +64,20 @@ def _with_conditions(problem: Problem, outcome: Outcome) -> Outcome:
         for part in facts.open_conditions(dict.fromkeys(part for c in needed for part in _by_factor(c))):
             if not facts.with_facts(kept).holds(part):
                 kept.append(part)
+        kept = _without_known_products(kept, facts.with_facts(kept))
         _has_stated_places(problem, kept)
         found.append(Solved(s.values, tuple(kept)))
     return outcome._replace(found=found)
+
+
+def _without_known_products(conditions: list[Condition], facts: Facts) -> list[Condition]:
+    """Without u != 0 and v != 0 where u*v is known not to be zero: a^2 < 1 says a != 1 and a != -1."""
+    gaps = {c: c.left - c.right for c in conditions if isinstance(c, Relation) and c.operator == "!="}
+    known: set[Condition] = set()
+    for (c, u), (d, v) in itertools.combinations(gaps.items(), 2):
+        if facts.with_facts([k for k in conditions if k not in gaps]).is_nonzero(expand(u * v)):
+            known.update((c, d))
+    return [c for c in conditions if c not in known]
 
 
 def _has_stated_places(problem: Problem, conditions: Sequence[Condition]) -> None:

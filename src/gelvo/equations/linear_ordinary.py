@@ -253,11 +253,12 @@ def _one_case(
     ]
     needed = facts.open_conditions(nonzero(f) for gap in (factored(lead), *apart) for f in factor_list(gap) if names(f))
     basis = [b for base, times in factors for b in basis_of(base, times, t, facts)]
-    particular = _particular(linear.right, polynomial, factors, s, t, facts)
+    signs: dict[Condition, None] = {}
+    particular = _particular(linear.right, polynomial, factors, s, t, facts, signs)
     if particular is None:
         raise NotSolved(f"no particular solution was found for the forcing {linear.right}")
     whole = total([*[c * b for c, b in zip(constants, basis, strict=True)], particular])
-    conditions = dict.fromkeys([*needed, *denominators(particular, t, facts)])
+    conditions = dict.fromkeys([*needed, *facts.open_conditions(signs), *denominators(particular, t, facts)])
     return Solved({problem.unknowns[0]: whole}, tuple(conditions))
 
 
@@ -353,7 +354,13 @@ def basis_of(base: uni.Coefficients, times: int, t: Name, facts: Facts) -> list[
 
 
 def _particular(
-    right: Expression, polynomial: Expression, factors: list[tuple[uni.Coefficients, int]], s: Name, t: Name, facts: Facts
+    right: Expression,
+    polynomial: Expression,
+    factors: list[tuple[uni.Coefficients, int]],
+    s: Name,
+    t: Name,
+    facts: Facts,
+    conditions: dict[Condition, None],
 ) -> Expression | None:
     """A particular solution: the partial fractions of F/p without those that only repeat homogeneous solutions."""
     if right is ZERO:
@@ -365,7 +372,10 @@ def _particular(
         return None
     if any(getattr(n, "name", "") == "exp" for n in postorder(forced.value)):
         back = inverse_laplace(forced.value / polynomial, s, t, known)
-        return None if back is None else substitute(back.value, places)
+        if back is None:
+            return None
+        conditions.update(dict.fromkeys(c for c in back.conditions if not any(p in names(c) for p in places)))
+        return substitute(back.value, places)
     quotient, pieces = simple_fractions(*split_fraction(factored(forced.value / polynomial), s))
     if quotient:
         return None
@@ -374,7 +384,6 @@ def _particular(
     for piece in pieces:
         if piece.exponent <= _multiplicity(piece, own):
             continue
-        conditions: dict[Condition, None] = {}
         kept.append(pole_response(piece, t, facts, conditions))
     result = total(kept)
     return simplify(result, facts).expression

@@ -5,6 +5,7 @@ Sources: E. Bareiss, "Sylvester's identity and multistep integer-preserving Gaus
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import NamedTuple
 
 from gelvo.algebra.equality import is_zero
@@ -12,8 +13,8 @@ from gelvo.algebra.facts import Facts, nonzero
 from gelvo.algebra.fractions import factored
 from gelvo.errors import DomainError, Undecided
 from gelvo.expression.building import looks_negative
-from gelvo.expression.nodes import Condition, Expression, Name, Number, Power, Product
-from gelvo.expression.traversal import names
+from gelvo.expression.nodes import Condition, Expression, Name, Number, Power, Product, Relation
+from gelvo.expression.traversal import names, postorder
 from gelvo.limits import checkpoint
 from gelvo.matrices.matrix import ONE, ZERO, Matrix, identity, square
 
@@ -137,9 +138,30 @@ def inverse(m: Matrix, facts: Facts | None = None) -> Matrix:
     wide = Matrix([[*r, *s] for r, s in zip(m.entries, identity(n).entries, strict=True)])
     try:
         solved = reduced(wide, facts).matrix  # its entries divide by what must not be zero
-        return Matrix([r[n:] for r in solved.entries], needed)
+        return settled(Matrix([r[n:] for r in solved.entries], needed), facts)
     except Undecided:
         return Matrix((adjugate(m) * (1 / size)).entries, needed)
+
+
+def settled(m: Matrix, facts: Facts) -> Matrix:
+    """Entries in lowest terms to the end, and what their denominators need: a pivot that did not cancel may still stand there."""
+    rows = [[e if isinstance(e, (Number, Name)) else factored(e) for e in row] for row in m.entries]
+    needed: dict[Condition, None] = dict.fromkeys(m.conditions)
+    for e in {e for row in rows for e in row}:
+        for node in postorder(e):
+            if isinstance(node, Power) and looks_negative(node.exponent) and names(node.base):
+                for c in apart_from_zero(node.base, facts):
+                    if not is_implied(c, needed):
+                        needed[c] = None
+    return Matrix(rows, needed)
+
+
+def is_implied(condition: Condition, known: Iterable[Condition]) -> bool:
+    """Whether p != 0 is among conditions up to a factor that is a number."""
+    if not isinstance(condition, Relation):
+        return False
+    gap = condition.left - condition.right
+    return any(isinstance(other, Relation) and not names(factored(gap / (other.left - other.right))) for other in known)
 
 
 def apart_from_zero(e: Expression, facts: Facts, above: bool = False) -> list[Condition]:
@@ -205,4 +227,5 @@ def solve(m: Matrix, right: Matrix, facts: Facts) -> Matrix:
         raise DomainError(f"the equations leave {free} unknown{'s' if free > 1 else ''} free")
     size = determinant(m) if m.shape[0] == width else None
     needed = found.conditions if size is None else apart_from_zero(size, facts)
-    return Matrix([r[width:] for r in found.matrix.entries[:width]], (*m.conditions, *right.conditions, *needed))
+    rows = [r[width:] for r in found.matrix.entries[:width]]
+    return settled(Matrix(rows, (*m.conditions, *right.conditions, *needed)), facts)
