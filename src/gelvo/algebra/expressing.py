@@ -85,13 +85,12 @@ _HALF_ANGLE: Table = {
     "cos": lambda x: (1 - call("tan", x / 2) ** 2) / (1 + call("tan", x / 2) ** 2),
     "tan": lambda x: 2 * call("tan", x / 2) / (1 - call("tan", x / 2) ** 2),
 }
-_SIGNS: Table = {"abs": lambda x: x * call("sign", x)}
 _ROOTS: Table = {"abs": lambda x: _root(x**2), "cbrt": lambda x: power(x, number(mpq(1, 3)))}
 
 WISHES: dict[str, Table] = {
     "exponentials": _EXPONENTIALS, "exp": _EXPONENTIALS, "sin, cos": _RATIOS, "sinh, cosh": _HYPERBOLIC_RATIOS,
     "logarithms": _LOGARITHMS, "ln": _LOGARITHMS, "gamma": _GAMMA, "factorials": _FACTORIALS, "factorial": _FACTORIALS,
-    "tan of half angles": _HALF_ANGLE, "sign": _SIGNS,
+    "tan of half angles": _HALF_ANGLE,
 }  # fmt: skip
 
 
@@ -135,6 +134,17 @@ def _waves(expression: Expression, facts: Facts) -> Expression:
         return call("exp", total([scale(u, c) for c, u in growing])) * (_cos(angle) + I * _sin(angle))
 
     return expand(transform(expression, visit))
+
+
+def _signs(expression: Expression, facts: Facts) -> Expression:
+    """abs(u) as u*sign(u), for real u: the sign of another number is another thing."""
+
+    def visit(node: Node) -> Node:
+        if isinstance(node, Call) and node.name == "abs" and facts.is_real(node.arguments[0]):
+            return node.arguments[0] * call("sign", node.arguments[0])
+        return node
+
+    return transform(expression, visit)  # type: ignore[no-any-return]
 
 
 def _is_imaginary(unit: Expression) -> bool:
@@ -184,6 +194,6 @@ def _polynomial_roots(expression: Expression, facts: Facts) -> Expression:
 
 
 _OTHERS: dict[str, Callable[[Expression, Facts], Expression]] = {
-    "waves": _waves, "cos": _one_wave("cos"), "sin": _one_wave("sin"), "tan": _tangents,
+    "waves": _waves, "sign": _signs, "cos": _one_wave("cos"), "sin": _one_wave("sin"), "tan": _tangents,
     "real and imaginary parts": _cartesian, "radicals": _radicals, "polynomial roots": _polynomial_roots,
 }  # fmt: skip

@@ -250,7 +250,10 @@ class Form:
 
     def lowest_terms(self, q: Quotient) -> tuple[Polynomial, Polynomial]:
         """(numerator, denominator) without common factors, as far as generators are independent."""
-        top, bottom = q.top, self.denominator(q)
+        return self.without_common_factors(q.top, self.denominator(q))
+
+    def without_common_factors(self, top: Polynomial, bottom: Polynomial) -> tuple[Polynomial, Polynomial]:
+        """The same fraction in lowest terms, as far as generators are independent."""
         if sparse.has_gaussian(top) or sparse.has_gaussian(bottom):
             return top, bottom
         common = gcd(top, bottom)

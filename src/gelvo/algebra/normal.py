@@ -15,7 +15,8 @@ from gmpy2 import mpq, mpz
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import IMAGINARY, PI, UNIT, Form, Quotient, exponent_parts
-from gelvo.errors import DomainError
+from gelvo.errors import DomainError, Undecided
+from gelvo.evaluation.enclose import enclose
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, looks_negative, multiply_all, name, number, power, scale, split_coefficient, total
 from gelvo.expression.nodes import (
@@ -38,6 +39,8 @@ from gelvo.expression.nodes import (
 from gelvo.expression.traversal import names, postorder, rebuild, substitute
 from gelvo.functions.bessel import half_order
 from gelvo.numbers.exact import HALF, ONE, Gaussian, parts, small_factors
+from gelvo.numbers.interval import NoValue
+from gelvo.numbers.interval import floor as floor_of
 from gelvo.polynomial import sparse
 from gelvo.polynomial.dense import cyclotomic
 from gelvo.polynomial.sparse import Polynomial
@@ -135,8 +138,8 @@ def tidy(node: Expression, facts: Facts) -> Expression:
         return node
     form = Form([node], facts)
     top, bottom = form.lowest_terms(form.of(node))
-    upper = form.expression(reduce_relations(form, top))
-    lower = form.expression(bottom)
+    top, factor = reduced_with_factor(form, top)
+    upper, lower = form.expression(top), form.expression(sparse.multiply(bottom, factor))
     if isinstance(lower, Number):
         return expand(upper / lower)
     if isinstance(upper, Sum):
@@ -313,7 +316,30 @@ def _factors(x: Expression) -> tuple[mpq, list[tuple[Expression, Expression]]]:
 
 
 def _rounded(name: str) -> Callable[[Expression, Facts], Expression]:
-    return lambda x, facts: x if facts.is_integer(x) else call(name, x)
+    def work(x: Expression, facts: Facts) -> Expression:
+        if facts.is_integer(x):
+            return x
+        known = _whole_part(x, name == "ceil") if not isinstance(x, Number) and not names(x) else None
+        return call(name, x) if known is None else known
+
+    return work
+
+
+def _whole_part(x: Expression, up: bool) -> Expression | None:
+    """The floor (or ceiling) of a number by bounds, as precise as its size asks; None where they do not tell."""
+    precision = 64
+    while precision <= 4096:
+        try:
+            box = enclose(x, {}, precision)
+        except (NoValue, DomainError, Undecided):
+            return None
+        if box.imag is not None:
+            return None
+        low, high = floor_of(box.real.low), floor_of(box.real.high)
+        if low == high and box.real.low != low:
+            return number(low + 1 if up else low)
+        precision *= 2
+    return None
 
 
 def _absolute(x: Expression, facts: Facts) -> Expression:
@@ -632,14 +658,21 @@ def _root(base: Expression, exponent: mpq, facts: Facts) -> Expression:
 
 
 def reduce_relations(form: Form, p: Polynomial) -> Polynomial:
-    """Powers of roots, roots of unity and absolute values replaced by what they equal."""
+    """Powers of roots, roots of unity and absolute values replaced by what they equal: zero just where p is."""
+    return reduced_with_factor(form, p)[0]
+
+
+def reduced_with_factor(form: Form, p: Polynomial) -> tuple[Polynomial, Polynomial]:
+    """(q, f): p*f with powers of roots, roots of unity and absolute values replaced; f are the denominators of radicands."""
+    factor: Polynomial = {0: ONE}
     for (base, unit), index in form.generators.items():
         degree = form.roots_of[(base, unit)]
         if unit is UNIT and degree > 1 and isinstance(base, Number):
             p = _replace_powers(p, index, degree, sparse.constant(base.value))
         elif unit is UNIT and degree > 1 and isinstance(base, (Sum, Product)):
             radicand = form.of(base)
-            p = _reduce_radical(form, p, index, degree, radicand)
+            p, below = _reduce_radical(form, p, index, degree, radicand)
+            factor = sparse.multiply(factor, below)
         elif unit is UNIT and isinstance(base, AlgebraicNumber):
             p = _reduce_by(p, index, [mpz(c) for c in base.coefficients])
         elif isinstance(base, Number) and base.value == -1 and degree == 1 and form.is_integer(unit):
@@ -649,8 +682,9 @@ def reduce_relations(form: Form, p: Polynomial) -> Polynomial:
         elif unit is UNIT and isinstance(base, Call) and base.name == "abs" and degree == 1:
             if form.is_real(base.arguments[0]):
                 square = form.power(form.of(base.arguments[0]), 2)
-                p = _reduce_radical(form, p, index, 2, square)
-    return p
+                p, below = _reduce_radical(form, p, index, 2, square)
+                factor = sparse.multiply(factor, below)
+    return p, factor
 
 
 def is_unity(base: Expression, unit: Expression) -> bool:
@@ -678,11 +712,11 @@ def _replace_powers(p: Polynomial, index: int, degree: int, replacement: Polynom
     return result
 
 
-def _reduce_radical(form: Form, p: Polynomial, index: int, degree: int, radicand: Quotient) -> Polynomial:
-    """g^degree = top/bottom; the whole numerator is multiplied by the denominator where there is one."""
+def _reduce_radical(form: Form, p: Polynomial, index: int, degree: int, radicand: Quotient) -> tuple[Polynomial, Polynomial]:
+    """g^degree = top/bottom; the whole numerator is multiplied by a power of the denominator, which is given too."""
     highest = sparse.degree(p, index) // degree
     if highest <= 0:
-        return p
+        return p, {0: ONE}
     bottom = form.denominator(radicand)
     result: Polynomial = {}
     for k, coefficient in sparse.by_powers(p, index).items():
@@ -690,7 +724,7 @@ def _reduce_radical(form: Form, p: Polynomial, index: int, degree: int, radicand
         piece = sparse.multiply(coefficient, sparse.power(radicand.top, whole))
         piece = sparse.multiply(piece, sparse.power(bottom, highest - whole))
         result = sparse.add(result, sparse.from_powers({rest: piece}, index))
-    return result
+    return result, sparse.power(bottom, highest)
 
 
 def _reduce_unity(p: Polynomial, index: int, degree: int) -> Polynomial:

@@ -6,7 +6,9 @@ from gmpy2 import mpq
 
 from gelvo.algebra.collecting import terms_of
 from gelvo.algebra.expanding import expand
+from gelvo.algebra.facts import Facts
 from gelvo.algebra.univariate import linear_parts
+from gelvo.errors import DomainError
 from gelvo.expression.building import call, multiply_all, number, power, scale, split_coefficient, total
 from gelvo.expression.nodes import Call, Expression, Name, Number, Product
 from gelvo.expression.traversal import contains
@@ -46,6 +48,9 @@ def amplitude_phase(expression: Expression, variable: Name) -> Expression:
         if (isinstance(a, Number) and not a.value) or (isinstance(b, Number) and not b.value):
             rest.extend(f[2] for f in found)
             continue
+        complex_one = next((c for c in (a, b) if not Facts().is_real(c)), None)
+        if complex_one is not None:
+            raise DomainError(f"an amplitude needs real coefficients, and {complex_one} is not known to be real")
         from gelvo.algebra.simplification import simplify
 
         a, b = simplify(a).expression, simplify(b).expression

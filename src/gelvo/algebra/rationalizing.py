@@ -6,7 +6,7 @@ from gmpy2 import mpq
 
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.fractions import UNIT, Form, Quotient
-from gelvo.algebra.normal import is_unity, reduce_relations
+from gelvo.algebra.normal import is_unity, reduced_with_factor
 from gelvo.expression.building import multiply_all, number, power
 from gelvo.expression.nodes import AlgebraicNumber, Expression, Number
 from gelvo.numbers.exact import Gaussian, parts
@@ -31,8 +31,9 @@ def rationalize_denominator(expression: Expression) -> Expression:
         cofactor = _cofactor(form, bottom)
         if cofactor is None:
             break
-        top = reduce_relations(form, sparse.multiply(top, cofactor))
-        bottom = reduce_relations(form, sparse.multiply(bottom, cofactor))
+        top, over = reduced_with_factor(form, sparse.multiply(top, cofactor))
+        bottom, under = reduced_with_factor(form, sparse.multiply(bottom, cofactor))
+        top, bottom = sparse.multiply(top, under), sparse.multiply(bottom, over)
         if not bottom:
             return expression
     if not top:

@@ -23,7 +23,7 @@ from gelvo.algebra.partial_fractions import Piece, simple_fractions, split_fract
 from gelvo.algebra.univariate import ONE, ZERO, Coefficients
 from gelvo.calculus.antiderivative.waves import linear_waves
 from gelvo.errors import DomainError
-from gelvo.expression.building import call, constant, multiply_all, name, number, power, total
+from gelvo.expression.building import call, constant, looks_negative, multiply_all, name, number, power, total
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Number, Power, Product
 from gelvo.expression.traversal import contains, fresh_name, postorder, substitute, transform
 from gelvo.numbers.exact import HALF, Gaussian
@@ -254,7 +254,11 @@ def _quadratic_response(
     slope = upper[1] if len(upper) > 1 else ZERO
     rest = uni.normal(upper[0] - slope * h)
     root = name("root_of_the_quadratic", "positive")  # c = ±root^2, and d/dc = ±1/(2*root) d/d root
-    if is_zero(c, facts):  # a double pole, by the facts
+    if is_zero(c, facts):  # a double pole, by the facts: where it fell on another one, the fractions are not valid
+        if any(
+            isinstance(n, Power) and looks_negative(n.exponent) and is_zero(n.base, facts) for d in digit for n in postorder(d)
+        ):
+            raise Unknown
         ramp = power(t, number(2 * k - 1)) / number(fac(2 * k - 1))
         return call("exp", -h * t) * (slope * differentiate(ramp, t) + rest * ramp)
     plain = expand(c)  # facts such as c^2 < 4*k*m are known of the sum

@@ -64,7 +64,7 @@ def _with_conditions(problem: Problem, outcome: Outcome) -> Outcome:
         for part in facts.open_conditions(dict.fromkeys(part for c in needed for part in _by_factor(c))):
             if not facts.with_facts(kept).holds(part):
                 kept.append(part)
-        kept = _without_known_products(kept, facts.with_facts(kept))
+        kept = _without_known_products(kept, facts)
         _has_stated_places(problem, kept)
         found.append(Solved(s.values, tuple(kept)))
     return outcome._replace(found=found)

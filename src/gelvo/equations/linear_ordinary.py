@@ -19,7 +19,7 @@ from gelvo.algebra.partial_fractions import Piece, simple_fractions, split_fract
 from gelvo.algebra.parts import resultant
 from gelvo.algebra.simplification import simplify
 from gelvo.algebra.univariate import ONE, ZERO
-from gelvo.calculus.transforms import inverse_laplace, laplace, pole_response
+from gelvo.calculus.transforms import Unknown, inverse_laplace, laplace, pole_response
 from gelvo.equations.ordinary import Outcome, Problem, Solved, Values, denominators, derivative_of, imposed, order_of, value_at
 from gelvo.equations.single import factor_list
 from gelvo.equations.systems import linear_rows, solve_linear
@@ -203,17 +203,19 @@ def _in_case(problem: Problem, linear: Linear, sign: Condition, constants: tuple
     if not (isinstance(sign, Relation) and sign.operator == "="):
         return _cases(inside, linear, constants, lost)
     before = len(lost)
-    try:
+    again = _with_letter(problem, sign, constants, lost)
+    if again is not None:
+        return again
+    del lost[before:]
+    try:  # no letter follows from the case: the same formulas, where nothing that they divide by vanishes
         solutions = _cases(inside, linear, constants, lost)
         if not any(_breaks_down(v, inside.facts) for v in solutions):
             return solutions
-    except DomainError:
+    except (DomainError, Unknown):
         pass
     del lost[before:]
-    again = _with_letter(problem, sign, constants, lost)
-    if again is None:
-        lost.append(f"the case {sign} is left")
-    return again or []
+    lost.append(f"the case {sign} is left")
+    return []
 
 
 def _breaks_down(solution: Solved, facts: Facts) -> bool:
@@ -271,16 +273,21 @@ def _open_signs(base: uni.Coefficients, facts: Facts) -> list[Condition]:
         return []
     pieces = gap.factors if isinstance(gap, Product) else (gap,)
     squares = [f.base for f in pieces if isinstance(f, Power) and _is_even(f) and not facts.is_nonzero(f.base)]
-    odd = multiply_all([f for f in pieces if not _is_even(f)])
+    open_ones = [f for f in pieces if not _is_even(f) and not facts.is_positive(f) and not facts.is_negative(f)]
+    turned = sum(facts.is_negative(f) for f in pieces if not _is_even(f)) + (isinstance(gap, Product) and gap.coefficient < 0)  # type: ignore[operator]
     apart = [nonzero(f) for f in squares]
     vanish: list[Condition] = [relation("=", f, ZERO) for f in squares]
-    if isinstance(odd, Number):
+    if not open_ones:
         signs: list[Condition] = [junction("and", apart) if len(apart) > 1 else apart[0]] if apart else []
     else:
+        odd = multiply_all([number(-1 if turned % 2 else 1), *open_ones])
         low, high = _two_sides(odd)
         sides = [relation("<", low, high), relation("<", high, low)]
         if not any(facts.holds(side) for side in sides):
-            vanish.append(relation("=", low, high))
+            plain = [f for f in open_ones if isinstance(f, Name)]
+            vanish += [relation("=", f, ZERO) for f in plain]
+            if len(plain) < len(open_ones):
+                vanish.append(relation("=", *_two_sides(multiply_all([f for f in open_ones if f not in plain]))))
         signs = [junction("and", [*apart, side]) if apart else side for side in sides if facts.holds(side) is not False]
     if not vanish or any(facts.holds(c) for c in vanish):
         return []

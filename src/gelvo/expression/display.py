@@ -120,7 +120,7 @@ def merged_roots(factors: list[Expression]) -> list[tuple[Expression, mpq]]:
     for factor in factors:
         exponent = _exponent(factor)
         if isinstance(factor, Power) and isinstance(factor.base, Number) and factor.base.is_rational:
-            if factor.base.rational > 0 and isinstance(factor.exponent, Number):
+            if factor.base.rational > 0 and isinstance(factor.exponent, Number) and factor.exponent.is_rational:
                 if exponent not in joined:
                     result.append((factor, exponent))
                 joined[exponent] = joined.get(exponent, mpq(1)) * factor.base.rational

@@ -219,7 +219,8 @@ def solve(m: Matrix, right: Matrix, facts: Facts) -> Matrix:
             if e is ZERO or is_zero(e, facts):
                 continue
             if not names(e) or facts.is_nonzero(e):
-                raise DomainError("the equations contradict each other")
+                where = f", if {' and '.join(map(str, found.conditions))}" if found.conditions else ""
+                raise DomainError(f"the equations contradict each other{where}")
             needed = " or ".join(str(c).replace("!=", "=") for c in apart_from_zero(e, facts, above=True))
             raise DomainError(f"the equations can hold only if {needed}: state it in given=[…]")
     if len(found.pivots) < width:

@@ -286,7 +286,7 @@ def numeric_solution(
         raise DomainError(f"numbers are needed for {', '.join(dict.fromkeys(n.name for n in missing))}: values={{…}}")
     if len(inside) != len(variables):
         raise DomainError(f"{len(inside)} equations for {len(variables)} unknowns: a numeric solution needs as many")
-    guesses = {str(getattr(k, "name", k)): float(v) for k, v in (start or {}).items()}
+    guesses = {str(getattr(k, "name", k)): _first_guess(k, v) for k, v in (start or {}).items()}
     found = _newton(inside, listed, variables, [guesses.get(v.name, 1.0) for v in variables])
     point: dict[Node, Expression] = {v: number(mpq(found[v.name])) for v in variables}
     stated = [fact_condition(f) for f in arguments.facts.given]
@@ -294,6 +294,13 @@ def numeric_solution(
         if condition is not None and arguments.facts.without_all(variables).holds(substitute(condition, point)) is False:
             raise NotSolved(f"{found} was reached, which is against {condition}: give other first guesses with start={{…}}")
     return found
+
+
+def _first_guess(name: Any, guess: Any) -> float:
+    try:
+        return float(guess)
+    except (TypeError, ValueError, DomainError):
+        raise DomainError(f"a first guess is a number, and that for {name} is {guess}") from None
 
 
 def _converged(inside: list[Expression], variables: list[Name], place: Any, residuals: Any) -> bool:

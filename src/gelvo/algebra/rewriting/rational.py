@@ -7,11 +7,12 @@ from collections.abc import Iterator
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import Form
-from gelvo.algebra.normal import prepared, reduce_relations
+from gelvo.algebra.normal import prepared, reduced_with_factor
 from gelvo.expression.building import multiply_all, number, power, scale, total
 from gelvo.expression.nodes import Expression, Number, Product, Sum
 from gelvo.expression.traversal import transform
 from gelvo.numbers.exact import Gaussian
+from gelvo.polynomial import sparse
 
 
 def rational_forms(expression: Expression, facts: Facts) -> Iterator[tuple[str, Expression]]:
@@ -22,13 +23,12 @@ def rational_forms(expression: Expression, facts: Facts) -> Iterator[tuple[str, 
     yield "sign moved into a difference", transform(ready, _sign_inside)
     form = Form([ready], facts)
     quotient = form.of(ready)
-    top = reduce_relations(form, quotient.top)
-    bottom = form.denominator(quotient)
+    top, factor = reduced_with_factor(form, quotient.top)
+    bottom = sparse.multiply(form.denominator(quotient), factor)
     if not top:
         yield "zero over a common denominator", number(0)
         return
-    quotient.top = top
-    top, bottom = form.lowest_terms(quotient)
+    top, bottom = form.without_common_factors(top, bottom)
     upper, lower = form.expression(top), form.expression(bottom)
     yield "common denominator", upper / lower
     upper_factored = form.factored(top)

@@ -8,7 +8,7 @@ from gmpy2 import mpq
 
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import IMAGINARY, PI, Form
-from gelvo.algebra.normal import prepared, reduce_relations, with_quarter_turns
+from gelvo.algebra.normal import prepared, reduced_with_factor, with_quarter_turns
 from gelvo.expression.building import call, multiply_all, number, power, scale, total
 from gelvo.expression.nodes import Call, Expression, Number, Power, Product
 from gelvo.expression.traversal import names, postorder, transform
@@ -32,13 +32,13 @@ def wave_forms(expression: Expression, facts: Facts) -> Iterator[tuple[str, Expr
     form = Form([ready], facts)
     with_quarter_turns(form)
     quotient = form.of(ready)
-    top, bottom = reduce_relations(form, quotient.top), form.denominator(quotient)
+    top, factor = reduced_with_factor(form, quotient.top)
+    bottom = sparse.multiply(form.denominator(quotient), factor)
     if not top:
         yield "zero by exponentials", number(0)
         return
     if not sparse.has_gaussian(top) and not sparse.has_gaussian(bottom):
-        quotient.top = top
-        top, bottom = form.lowest_terms(quotient)
+        top, bottom = form.without_common_factors(top, bottom)
     if len(top) + len(bottom) > MOST_TERMS:
         return
     hyperbolic = bool(kinds & {*HYPERBOLIC, "exp"})
