@@ -157,6 +157,7 @@ def nonzero(v):
 COMPLEX = {
     "sqrt": mp.sqrt, "exp": mp.exp, "ln": lambda u: mp.log(nonzero(u)), "abs": abs, "conj": mp.conj, "re": mp.re, "im": mp.im, "arg": mp.arg,
     "sin": mp.sin, "cos": mp.cos, "tan": lambda u: mp.sin(u) / nonzero(mp.cos(u)), "atan2": lambda y, x: mp.atan2(mp.re(y), mp.re(x)),
+    "sign": lambda u: mp.sign(mp.re(u)), "cbrt": lambda u: mp.sign(mp.re(u)) * mp.cbrt(abs(u)),
     "sinh": mp.sinh, "cosh": mp.cosh, "tanh": mp.tanh, "atan": mp.atan, "asin": mp.asin, "acos": mp.acos,
 }  # fmt: skip
 

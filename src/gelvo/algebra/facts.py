@@ -20,6 +20,7 @@ from gelvo.expression.building import (
     known_of_power,
     known_of_scaled,
     known_of_sum,
+    looks_negative,
     multiply_all,
     negate,
     number,
@@ -47,7 +48,7 @@ from gelvo.expression.nodes import (
     Truth,
 )
 from gelvo.expression.order import ordered
-from gelvo.expression.traversal import postorder, relations_of, substitute
+from gelvo.expression.traversal import names, postorder, relations_of, substitute
 from gelvo.numbers.exact import Gaussian
 
 if TYPE_CHECKING:
@@ -95,6 +96,7 @@ class Facts:
         self._rows: list[Row] = []
         self._row_texts: list[str] = []
         self._reducing = False
+        self._whole: list[Expression] = []  # what is stated to be equal to its own floor
         self.reduction: tuple[list[tuple[Name, Expression]], Facts] | None = None  # what the equalities give, once asked for
         for fact in self.given:
             self._take(fact)
@@ -114,13 +116,34 @@ class Facts:
         for part in relations_of(condition):
             if part.operator == "=":
                 self.equalities.append((part.left, part.right))
+                self._note_whole(part)
             gap = part.right - part.left
             self._note(gap, _MASK_OF[part.operator], str(part))
+            if part.operator in ("<", "<=") and any(isinstance(n, Power) and looks_negative(n.exponent) for n in postorder(gap)):
+                from gelvo.algebra.fractions import factored
+
+                whole = factored(gap)  # questions come with one denominator
+                if whole is not gap and names(whole):
+                    self._note(whole, _MASK_OF[part.operator], str(part))
             for sign in {"<": (1,), "<=": (1,), "=": (1, -1)}.get(part.operator, ()):
                 row = row_of(gap, part.operator == "<", sign)
                 if row is not None:
                     self._rows.append(row)
                     self._row_texts.append(str(part))
+
+    def _note_whole(self, part: Relation) -> None:
+        """n/2 = floor(n/2) says that n is an even whole number: that n/2 and n are whole."""
+        for u, rounded in ((part.left, part.right), (part.right, part.left)):
+            if isinstance(rounded, Call) and rounded.name in ("floor", "ceil") and rounded.arguments[0] is u:
+                self._whole.append(u)
+                core, coefficient = unit_form(u)
+                terms = list(core.items()) if isinstance(core, Sum) else [(core, 1)]
+                rest = core.constant if isinstance(core, Sum) else 0
+                if len(terms) == 1 and not isinstance(coefficient, Gaussian):
+                    term, weight = terms[0]
+                    times = 1 / (coefficient * weight)
+                    if times.denominator == 1 and (coefficient * rest * times).denominator == 1:
+                        self._note(term, bits.DOMAINS["integer"], str(part))
 
     def _note(self, expression: Expression, mask: int, text: str) -> None:
         core, coefficient = unit_form(expression)
@@ -565,7 +588,14 @@ class Facts:
         return bits.is_real(self.known(expression))
 
     def is_integer(self, expression: Expression) -> bool:
-        return bits.is_integer(self.known(expression))
+        if bits.is_integer(self.known(expression)):
+            return True
+        if not self._whole:
+            return False
+        from gelvo.algebra.expanding import expand
+
+        # an expression that is stated to be whole, and something whole more or less
+        return any(bits.is_integer(self.known(expand(expression - u))) for u in self._whole)
 
     def holds(self, condition: Condition) -> bool | None:
         """True or False where that follows from the facts, else None."""

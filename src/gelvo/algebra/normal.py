@@ -544,7 +544,17 @@ def _cbrt(x: Expression, facts: Facts) -> Expression:
         return _prepared_power(x, number(mpq(1, 3)), facts)
     if bits.is_nonpositive(mask):
         return -_prepared_power(-x, number(mpq(1, 3)), facts)
-    return call("cbrt", x)
+    content, factors = _factors(x)
+    outside: list[Expression] = []
+    inside: list[Expression] = [number(content)]
+    for base, k in factors:  # cubes of real numbers come out, whatever their sign
+        if isinstance(k, Number) and k.is_whole and abs(k.rational) >= 3 and facts.is_real(base):
+            whole, rest = divmod(int(k.rational), 3)
+            outside.append(power(base, number(whole)))
+            inside.append(power(base, number(rest)))
+        else:
+            inside.append(power(base, k))
+    return multiply_all([*outside, _cbrt(multiply_all(inside), facts)]) if outside else call("cbrt", x)
 
 
 _SPECIAL: dict[str, Callable[[Expression, Facts], Expression]] = {
@@ -570,7 +580,14 @@ def _prepared_power(base: Expression, exponent: Expression, facts: Facts) -> Exp
         if exponent.rational % 2 == 0 and not facts.is_real(inside):  # |z|^2 is z*conj(z)
             return _prepared_power(prepared(inside * call("conj", inside), facts), exponent / 2, facts)
     if isinstance(exponent, Number) and exponent.is_whole:
+        if isinstance(base, Call) and base.name == "cbrt" and abs(exponent.rational) >= 3:
+            whole, rest = divmod(int(exponent.rational), 3)
+            return multiply_all([power(base.arguments[0], number(whole)), power(base, number(rest))])
         return power(base, exponent)
+    if isinstance(base, Number) and base.value == -1 and names(exponent):
+        for shift, value in ((0, 1), (1, -1)):  # even and odd
+            if facts.is_integer(expand((exponent + shift) / 2)):
+                return number(value)
     if isinstance(exponent, Number) and exponent.is_rational and isinstance(base, (Product, Power)):
         outside, base = _known_roots(base, exponent.rational, facts)
         if outside:
@@ -591,8 +608,12 @@ def _prepared_power(base: Expression, exponent: Expression, facts: Facts) -> Exp
         return power(base, exponent)
     if isinstance(exponent, Number) and exponent.is_rational:
         return _root(base, exponent.rational, facts)
+    if _below_is_logarithm(exponent) and facts.is_positive(base):
+        return _exponential(exponent * _prepared_ln(base, facts), facts)
     if facts.is_integer(exponent) or facts.is_positive(base):
         content, factors = _factors(base)
+        if content < 0 and facts.is_integer(exponent):
+            return multiply_all([_prepared_power(number(-1), exponent, facts), _prepared_power(-base, exponent, facts)])
         if content > 0 and (facts.is_integer(exponent) or all(facts.is_positive(b) for b, _ in factors)):
             return multiply_all([power(number(content), exponent), *[power(b, tidy(k * exponent, facts)) for b, k in factors]])
     return power(base, exponent)

@@ -75,6 +75,8 @@ def _cofactor(form: Form, bottom: Polynomial) -> Polynomial | None:
             k = sparse.exponent_of(next(iter(bottom)), index) % size
             return sparse.variable(index, size - k) if k else None
         relation = sparse.subtract(sparse.multiply(sparse.variable(index, size), form.denominator(radicand)), radicand.top)
+        if not relation:  # a name that is itself a power of its root
+            continue
         return _inverse(bottom, relation, index)
     return None
 

@@ -166,6 +166,11 @@ def check_solution(
     equations: Sequence[Equation], values: Mapping[Expression, Expression], facts: Facts, conditions: Sequence[Condition] = ()
 ) -> Certificate:
     """A solution is put into every equation: the difference of the sides must be exactly zero."""
+    split = next((c for c in conditions if isinstance(c, Junction) and c.word == "or"), None)
+    if split is not None:  # each alternative by itself
+        rest = [c for c in conditions if c is not split]
+        cases = tuple(check_solution(equations, values, facts, [*rest, part]) for part in split.parts)
+        return Certificate(cases[0].claim, weakest(cases), f"in each case of {split}", parts=cases)
     shown = ", ".join(f"{k} = {v}" for k, v in values.items())
     parts: list[Certificate] = []
     known = facts.with_facts([c for c in conditions if names(c)])

@@ -21,7 +21,7 @@ from gelvo.equations.roots import Root, Roots, window
 from gelvo.equations.transcendental import complex_inverse, lambert, moving_powers, waves_of_one_angle
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression import known as bits
-from gelvo.expression.building import call, constant, looks_negative, multiply_all, number, power, relation, total
+from gelvo.expression.building import call, constant, junction, looks_negative, multiply_all, number, power, relation, total
 from gelvo.expression.nodes import (
     AlgebraicNumber,
     Bound,
@@ -33,6 +33,7 @@ from gelvo.expression.nodes import (
     Number,
     Power,
     Product,
+    Relation,
     Sum,
     Written,
 )
@@ -339,17 +340,15 @@ class Solver:
             zero, rising = self._condition(relation("=", value, ZERO)), self._condition(relation("<", ZERO, k))
             if zero is not None and rising is not None:
                 found.append(Root(ZERO, zero + rising))
-        half = expand(k / 2)
-        if self.facts.is_integer(half):
-            return [*[Root(-r.value, r.conditions, r.families) for r in found if r.value is not ZERO], *found]
-        if self.facts.is_integer(expand((k - 1) / 2)):
-            negative = self._condition(relation("<", value, ZERO))
-            return [*([Root(-power(-value, 1 / k), negative)] if negative is not None else []), *found]
-        if value is not ZERO and self.facts.holds(relation("=", k, call("floor", k))) is not False:
-            # an even k gives the negative of it too, an odd k a negative root of a negative value
-            self.lost[f"negative solutions, which depend on whether {k} is even, odd or no whole number, are not among them"] = (
-                None
-            )
+        if value is ZERO:
+            return found
+        # an even whole k gives the negative of a root too, an odd one a negative root of a negative value
+        even, odd = (self._condition(_is_whole(expand(u))) for u in (k / 2, (k + 1) / 2))
+        if even is not None:
+            found = [*[Root(-r.value, r.conditions + even, r.families) for r in found if r.value is not ZERO], *found]
+        negative = self._condition(relation("<", value, ZERO))
+        if odd is not None and negative is not None:
+            found.insert(0, Root(-power(-value, 1 / k), negative + odd))
         return found
 
     def _exponent_of_negative(self, g: Power, value: Expression) -> list[tuple[Expression, Root]] | None:
@@ -577,6 +576,33 @@ def _half(k: Expression) -> bool:
     return isinstance(k, Number) and k.is_rational and k.rational.denominator == 2
 
 
+def _either(first: tuple[Condition, ...], second: tuple[Condition, ...], facts: Facts) -> tuple[Condition, ...]:
+    """What must hold for a root that came on two ways."""
+    if not first or not second:
+        return ()
+    if set(first) <= set(second) or set(second) <= set(first):
+        return first if set(first) <= set(second) else second
+    common = tuple(c for c in first if c in second)
+    one, other = ([c for c in listed if c not in common] for listed in (first, second))
+    if len(one) == len(other) == 1 and _even_or_odd(one[0], other[0], facts):
+        return common
+    either = junction("or", [junction("and", part) if len(part) > 1 else part[0] for part in (one, other)])
+    return common if facts.holds(either) else (*common, either)
+
+
+def _even_or_odd(one: Condition, other: Condition, facts: Facts) -> bool:
+    """Whether n/2 is whole or (n + 1)/2 is, for a whole n: always."""
+    if not (isinstance(one, Relation) and isinstance(other, Relation) and one.operator == other.operator == "="):
+        return False
+    if any(c is not _is_whole(c.left) for c in (one, other)):
+        return False
+    return _half(expand(one.left - other.left)) and facts.is_integer(expand(2 * one.left))
+
+
+def _is_whole(u: Expression) -> Condition:
+    return relation("=", u, call("floor", u))
+
+
 def factor_list(product: Expression) -> list[Expression]:
     pieces = product.factors if isinstance(product, Product) else (product,)
     return [
@@ -649,8 +675,11 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
             excluded.append((root.value, verdict))
         else:
             for member in _members_in_range(root, unknown, under):
-                if not any(k.value is member.value for k in kept):
+                place = next((i for i, k in enumerate(kept) if k.value is member.value), None)
+                if place is None:
                     kept.append(member)
+                else:
+                    kept[place] = member._replace(conditions=_either(kept[place].conditions, member.conditions, under_all))
     return Roots(
         _sorted(kept),
         tuple(dict.fromkeys(under.open_conditions(others))),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from gelvo.errors import DomainError
 from gelvo.expression.building import multiply_all, scale, split_coefficient, total
 from gelvo.expression.nodes import Power
 from gelvo.expression.registry import Function, register
@@ -80,6 +81,8 @@ def _ln_at(x: Expression) -> Expression | None:
 
 def _ln_of_number(x: Number) -> Expression | None:
     value = x.value
+    if not value:
+        raise DomainError("ln(0) has no value")
     if isinstance(value, Gaussian):
         if not value.real:
             quarter = number(Gaussian(mpq(0), HALF if value.imag > 0 else -HALF))

@@ -65,6 +65,8 @@ def equations_of_motion(
         if not isinstance(target, Applied) or any(target.orders):
             raise DomainError(f"a coordinate is an unknown function of time such as theta(t), not {target}")
         q.append(target)
+    if not q:
+        raise DomainError("at least one coordinate is needed")
     if len({c.arguments for c in q}) > 1 or not isinstance(q[0].arguments[0], Name):
         raise DomainError(f"the coordinates {', '.join(map(str, q))} must be functions of one and the same time")
     driving: dict[str, Expression] = {}
