@@ -269,7 +269,7 @@ def judge_rate(equation, text, stated, given, seed=0):
                 left, right = given_value.split("=")
                 place = value(read(left.strip()[2:-1]), {})
                 try:
-                    have = value(tree, {**STILL, **at, "t": place})
+                    have = value(tree, {**STILL, **dict.fromkeys(CONSTANTS, mp.mpf(2)), **at, "t": place})
                 except NoValue:
                     return f"WRONG no value for {given_value}"
                 if abs(have - value(read(right), {})) > 1e-15:
@@ -299,7 +299,8 @@ def passes(chosen, slope, at, random):
     if "n_1" in str(chosen):
         chosen = [(substituted(tree, n), timed) for tree, timed in chosen for n in range(-3, 4)]
     for tree, _ in chosen:
-        grid = [mp.mpf(k) / 3 for k in range(-60, 61)]
+        tiny = [mp.mpf(10) ** (mp.mpf(-k) / 3) / 4 for k in range(30)]
+        grid = sorted([mp.mpf(k) / 3 for k in range(-60, 61)] + tiny + [-c for c in tiny])
         gaps = [gap(tree, c) for c in grid]
         if any(g is not None and abs(g) < 1e-20 for g in gaps):
             return ""

@@ -188,14 +188,25 @@ def roots_of(sides, point):
                     break
                 low, high = (middle, high) if at * sign > 0 else (low, middle)
             else:
-                if abs(at) < 1e-20:
+                if abs(at) < 1e-20 and not flat(gap, middle):
                     found.append(middle)
         before = None if here is None else (place, here)
     for k in range(-6 * WINDOW, 6 * WINDOW + 1):
         exact = residual(sides, {**point, "x": mp.mpf(k) / 6})
-        if exact is not None and exact < 1e-30 and not any(abs(mp.mpf(k) / 6 - f) < 1e-12 for f in found):
+        if (
+            exact is not None
+            and exact < 1e-30
+            and not flat(gap, mp.mpf(k) / 6)
+            and not any(abs(mp.mpf(k) / 6 - f) < 1e-12 for f in found)
+        ):
             found.append(mp.mpf(k) / 6)
     return found
+
+
+def flat(gap, place):
+    """Whether a formula is so near to zero all around that numbers do not show its roots, as tanh far out."""
+    sides = [gap(place + s) for s in (mp.mpf(-1) / 64, mp.mpf(1) / 64)]
+    return all(s is not None and abs(s) < 1e-18 for s in sides)
 
 
 def values_at(solutions, k, point, most=12):
@@ -203,7 +214,8 @@ def values_at(solutions, k, point, most=12):
     families = [str(n) for n in solutions.families]
     tree = read(str(next(iter(solutions[k].values()))))
     conditions = [read(str(c)) for c in solutions.own_conditions(k)]
-    mine = [n for n in families if n in used(str(next(iter(solutions[k].values()))))]
+    texts = [str(next(iter(solutions[k].values()))), *map(str, solutions.own_conditions(k))]
+    mine = [n for n in families if any(n in used(text) for text in texts)]
     found, unsure = [], False
     for members in product(range(-most, most + 1), repeat=len(mine)) if len(mine) < 2 or most < 40 else ():
         at = {**point, **{n: mp.mpf(m) for n, m in zip(mine, members, strict=True)}}

@@ -150,6 +150,9 @@ def tidy(node: Expression, facts: Facts) -> Expression:
 
 def _prepared_call(node: Call, arguments: tuple[Expression, ...], facts: Facts, waves: bool) -> Expression:
     name, function = node.function.name, node.function
+    turned = _angle_of_number(node) if len(node.arguments) == 1 else None
+    if turned is not None:
+        return turned
     arguments = tuple([tidy(a, facts) for a in arguments])
     if name in BESSEL:
         return _bessel(name, arguments[0], arguments[1], facts)
@@ -536,6 +539,26 @@ def _sign(x: Expression, facts: Facts) -> Expression:
     if bits.is_nonzero(mask):
         return x / _absolute(x, facts)
     return call("sign", x)
+
+
+_WAVE_OF = {"asin": "sin", "acos": "cos", "atan": "tan"}
+
+
+def _angle_of_number(node: Call) -> Expression | None:
+    """asin(sin(c)), acos(cos(c)) and atan(tan(c)) of numbers, moved into the range of the inverse."""
+    x = node.arguments[0]
+    wave = _WAVE_OF.get(node.name)
+    if wave is None or not (isinstance(x, Call) and x.name == wave and not names(x) and bits.is_real(x.arguments[0].known)):
+        return None
+    c = x.arguments[0]
+    turns = _whole_part(c / PI + (0 if wave == "cos" else HALF), False)
+    if not isinstance(turns, Number):
+        return None
+    k = int(turns.rational)
+    if wave == "cos":  # c - k*pi lies in (0, pi); an odd k turns it round
+        return c - k * PI if k % 2 == 0 else (k + 1) * PI - c
+    moved = c - k * PI
+    return moved if wave == "tan" or k % 2 == 0 else -moved
 
 
 def _cbrt(x: Expression, facts: Facts) -> Expression:

@@ -75,7 +75,7 @@ def constant_coefficients(problem: Problem) -> Outcome | None:
     if len(parts) == 1 and not _is_initial(problem):
         return _general(problem, parts[0])
     outcome = _by_transform(problem, parts)
-    is_one = len(parts) == 1 and not any(_is_rough(n, problem.variable, problem.facts, {}) for n in postorder(parts[0].right))
+    is_one = len(parts) == 1 and not any(_is_kinked(n, problem.variable) for n in postorder(parts[0].right))
     return _general(problem, parts[0]) if is_one and any(s.conditions for s in outcome.found) else outcome
 
 
@@ -150,6 +150,16 @@ def _by_transform(problem: Problem, parts: list[Linear]) -> Outcome:
     if constants and problem.stated:
         return imposed(problem, outcome)
     return outcome
+
+
+def _is_kinked(node: Node, t: Name) -> bool:
+    """Whether the forcing has more than steps and impulses at places that are numbers."""
+    if not contains(node, t) or not isinstance(node, (Call, Cases)):
+        return False
+    if isinstance(node, Call) and node.name in ("heaviside", "dirac_delta"):
+        parts = uni.linear_parts(expand(node.arguments[0]), t)
+        return parts is None or not all(isinstance(p, Number) and p.is_rational for p in parts)
+    return isinstance(node, Cases) or node.name in ROUGH
 
 
 def _is_rough(node: Node, t: Name, facts: Facts, delays: dict[Name, Expression]) -> bool:

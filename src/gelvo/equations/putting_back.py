@@ -16,6 +16,7 @@ from gelvo.expression.nodes import Bound, Call, Condition, Expression, Junction,
 from gelvo.expression.traversal import contains, names, postorder, substitute
 
 ZERO = number(0)
+NEAR = 12  # how far a whole number is looked for that satisfies conditions on it alone
 # their records say where they are surely real, and they are real elsewhere too
 REAL_BEYOND = ("gamma", "loggamma", "digamma", "factorial", "beta", "zeta", "polygamma", "polylog")
 
@@ -67,6 +68,10 @@ def put_back(
     conditions: what must hold at a solution; implied: whether the root came by a step that goes one way only, so that it has to
     satisfy the equation again.
     """
+    settled = _without_idle_integers(root)
+    if settled is None:
+        return "its conditions cannot hold", root
+    root = settled
     table = {x: root.value}
     try:
         known = facts.with_facts([DomainFact(n, "integer") for n in root.families] + [c for c in root.conditions if names(c)])
@@ -105,6 +110,21 @@ def put_back(
         return "it does not satisfy the equation (a step on the way goes one way only)", root
     open_extra = list(known.open_conditions(extra))
     return "", Root(root.value, tuple(dict.fromkeys((*root.conditions, *open_extra))), root.families)
+
+
+def _without_idle_integers(root: Root) -> Root | None:
+    """A family whose integer is in its conditions only, as of tan(u + n*pi): some whole number must satisfy them. None where none does."""
+    for n in [n for n in root.families if n not in names(root.value)]:
+        about_n = [c for c in root.conditions if n in names(c)]
+        if any(m is not n for c in about_n for m in names(c)):
+            continue
+        places = [[Facts().holds(substitute(c, {n: number(k)})) for c in about_n] for k in range(-NEAR, NEAR + 1)]
+        if any(all(states) for states in places):
+            rest = tuple(c for c in root.conditions if c not in about_n)
+            root = Root(root.value, rest, tuple(m for m in root.families if m is not n))
+        elif all(False in states for states in places):
+            return None
+    return root
 
 
 def follows(condition: Condition, facts: Facts) -> bool | None:

@@ -199,6 +199,9 @@ class Solver:
             self.further += 2
             return []
         conditions: tuple[Condition, ...] = ()
+        if self.real and bits.is_nonpositive(sign):  # -4*y^2 under the root: real where it is zero
+            nothing = relation("=", multiply_all(factor_list(gap)), ZERO)
+            return [Root(simplify(-b / (2 * a), self.facts).expression, (nothing,))]
         if self.real and not bits.is_nonnegative(sign):
             conditions = (relation("<=", ZERO, _without_squares(gap, self.facts)),)
         under = self.facts.with_facts([c for c in conditions if names(c)])
@@ -366,6 +369,10 @@ class Solver:
     def _condition(self, condition: Condition) -> tuple[Condition, ...] | None:
         """() where it follows, the condition where it is open, None where it cannot hold."""
         holds = self.facts.holds(condition)
+        if holds is None and isinstance(condition, Relation) and condition.operator == "<=":
+            gap = condition.right - condition.left
+            if self.facts.is_nonpositive(gap):  # -u^2 >= 0 says u = 0
+                return (relation("=", multiply_all(factor_list(factored(gap))), ZERO),)
         return () if holds else None if holds is False else (condition,)
 
     def _undo_power(self, q: mpq, value: Expression, depth: int) -> list[Root]:
@@ -435,7 +442,11 @@ class Solver:
         self.roads[f"inverse of {g.name}"] = None
         result: list[tuple[Expression, Root]] = []
         seen: list[Expression] = []
-        for place, conditions in g.function.solve_for(value, n):
+        try:
+            undone = g.function.solve_for(value, n)
+        except DomainError:  # a value that the function does not take, such as exp(u) = 0
+            return []
+        for place, conditions in undone:
             open_conditions: list[Condition] = []
             for wanted in conditions:
                 state = self._condition(wanted)

@@ -279,15 +279,18 @@ class _Elimination:
         self, root: Root, conditions: tuple[Condition, ...], unknown: Name, rest: list[Expression], others: list[Name], facts: Facts, depth: int
     ) -> list[Together]:  # fmt: skip
         try:
-            inside = [simplify(substitute(e, {unknown: root.value}), facts).expression for e in rest]
+            equal = [c.left - c.right for c in root.conditions if isinstance(c, Relation) and c.operator == "="]
+            more = [e for e in equal if any(contains(e, u) for u in others)]
+            table = {unknown: root.value}
+            inside = [*more, *(simplify(substitute(e, table), facts).expression for e in rest)]
             about_letters = [c for c in (*root.conditions, *conditions) if names(c) and not any(contains(c, u) for u in others)]
             known = facts.with_facts([*about_letters, *[DomainFact(n, "integer") for n in root.families]])
         except DomainError:  # a denominator vanishes there, or what is needed contradicts the facts
             return []
         result: list[Together] = []
         for solution in self.solutions(inside, others, known, depth + 1):
-            value = simplify(substitute(root.value, solution.values), known).expression
-            try:
+            try:  # where a denominator of the root vanishes, that case is a branch of its own
+                value = simplify(substitute(root.value, solution.values), known).expression
                 own = [substitute(c, solution.values) for c in (*root.conditions, *conditions)]
             except DomainError:
                 continue
