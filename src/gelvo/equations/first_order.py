@@ -16,7 +16,7 @@ from gelvo.algebra.fractions import factored
 from gelvo.algebra.simplification import simplify
 from gelvo.algebra.univariate import ONE, ZERO
 from gelvo.calculus.antiderivative.search import antiderivative
-from gelvo.equations.ordinary import Outcome, Problem, Solved, derivative_of, imposed, order_of, with_values
+from gelvo.equations.ordinary import Outcome, Problem, Solved, derivative_of, imposed, order_of, value_at, with_values
 from gelvo.equations.putting_back import real_conditions
 from gelvo.equations.single import factor_list, solve_single
 from gelvo.errors import DomainError, NotSolved
@@ -136,7 +136,8 @@ def _bernoulli(problem: Problem, rate: Expression, y: Name) -> Outcome | None:
     """y' = a*y + b*y^n: linear for y^(1 - n)."""
     from gelvo.algebra.collecting import power_table
 
-    if problem.stated:
+    u = problem.unknowns[0]
+    if len(problem.stated) > 1 or any(e.left is not value_at(u, e.left.arguments[0], 0) for e in problem.stated):  # type: ignore[attr-defined]
         return None
     table = power_table(expand(rate), y)
     exponents = [e for e in table if e is not ONE]
@@ -144,12 +145,15 @@ def _bernoulli(problem: Problem, rate: Expression, y: Name) -> Outcome | None:
         return None
     n = exponents[0]
     a, b = total(table[ONE]), total(table[n])
-    if contains(a, y) or contains(b, y) or not (contains(a, problem.variable) or contains(b, problem.variable)):
+    if contains(a, y) or contains(b, y):
         return None
-    inner = _integrating_factor(problem, (1 - n) * (a * y + b), y)
+    try:
+        lifted_values = [Equation(e.left, power(e.right, 1 - n)) for e in problem.stated]
+    except DomainError:  # 0 to a negative power: the constant solution
+        return None
+    inner = _integrating_factor(problem._replace(stated=lifted_values), (1 - n) * (a * y + b), y)
     if inner is None:
         return None
-    u = problem.unknowns[0]
     lifted = fresh_name("z", rate)
     roots = solve_single(power(y, 1 - n) - lifted, y, problem.facts, True)
     if any(r.families for r in roots.found):
@@ -158,6 +162,7 @@ def _bernoulli(problem: Problem, rate: Expression, y: Name) -> Outcome | None:
     values = [
         simplify(substitute(r.value, {lifted: s.values[u]}), problem.facts).expression for r in roots.found for s in inner.found
     ]
+    values = [v for v in values if _meets(problem, v)]
     return Outcome(
         [Solved({u: v}, inner.found[0].conditions) for v in values], inner.constants,
         "Bernoulli's substitution, then an integrating factor", (*inner.lost, *roots.lost),

@@ -34,6 +34,23 @@ def real_conditions(g: Expression, x: Name, facts: Facts) -> list[Condition]:
     return [_plainly(c) for c in found if isinstance(c, Condition)]
 
 
+def letter_conditions(g: Expression, x: Name, facts: Facts) -> dict[Expression, list[Condition]]:
+    """What must hold where the parts of g with other letters alone have real values, by part."""
+    found: dict[Expression, list[Condition]] = {}
+    for node in postorder(g):
+        if contains(node, x) or not names(node):
+            continue
+        needed: Sequence[Condition] = ()
+        if isinstance(node, Call) and node.function.real_when is not None and node.name not in REAL_BEYOND:
+            needed = [c for c in node.function.real_when(*node.arguments) if isinstance(c, Condition)]
+        elif isinstance(node, Power) and not (isinstance(node.exponent, Number) and node.exponent.is_whole):
+            needed = _of_power(node.base, node.exponent, x, facts)
+        still = facts.open_conditions(map(_plainly, needed))
+        if still:
+            found[node] = list(still)  # type: ignore[index]
+    return found
+
+
 def _plainly(condition: Condition) -> Condition:
     """abs(u) > 0 says u != 0."""
     if isinstance(condition, Relation) and condition.operator == "<" and condition.left is ZERO:

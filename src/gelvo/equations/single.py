@@ -16,7 +16,7 @@ from gelvo.algebra.fractions import Form, factored
 from gelvo.algebra.measure import measure
 from gelvo.algebra.radical_roots import radical_form
 from gelvo.algebra.simplification import simplify
-from gelvo.equations.putting_back import REAL_BEYOND, about, put_back, real_conditions
+from gelvo.equations.putting_back import REAL_BEYOND, about, letter_conditions, put_back, real_conditions
 from gelvo.equations.roots import Root, Roots, window
 from gelvo.equations.transcendental import complex_inverse, lambert, moving_powers, waves_of_one_angle
 from gelvo.errors import DomainError, NotSolved
@@ -587,6 +587,13 @@ def _half(k: Expression) -> bool:
     return isinstance(k, Number) and k.is_rational and k.rational.denominator == 2
 
 
+def _read_easily(condition: Condition) -> Condition:
+    """c^2 != 0 as c != 0."""
+    if isinstance(condition, Relation) and condition.operator == "!=" and condition.right is ZERO:
+        return nonzero(condition.left)
+    return condition
+
+
 def _either(first: tuple[Condition, ...], second: tuple[Condition, ...], facts: Facts) -> tuple[Condition, ...]:
     """What must hold for a root that came on two ways."""
     if not first or not second:
@@ -680,7 +687,11 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
         roots = []
     for part in real_conditions(g, unknown, under) if real else ():
         about_unknown.append(part)
+    about_letters = letter_conditions(g, unknown, under_all) if real and roots else {}
     for root in roots:
+        shown = set(postorder(root.value))  # a part that the root itself has tells what it needs
+        hidden = [c for node, listed in about_letters.items() if node not in shown for c in listed]
+        root = root._replace(conditions=tuple(dict.fromkeys((*root.conditions, *hidden))))
         verdict, root = put_back(g, root, unknown, under_all, about_unknown, real, solver.implied)
         if verdict:
             excluded.append((root.value, verdict))
@@ -693,7 +704,7 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
                     kept[place] = member._replace(conditions=_either(kept[place].conditions, member.conditions, under_all))
     return Roots(
         _sorted(kept),
-        tuple(dict.fromkeys(under.open_conditions(others))),
+        tuple(dict.fromkeys(under.open_conditions(dict.fromkeys(map(_read_easily, others))))),
         tuple(excluded),
         False,
         solver.further,

@@ -16,7 +16,7 @@ from gelvo.checking.claims import check_solution, check_stated_solution
 from gelvo.checking.inequalities import check_intervals
 from gelvo.equations.conjugates import solve_by_parts, takes_parts
 from gelvo.equations.inequalities import Interval, as_condition, solve_inequality
-from gelvo.equations.putting_back import domain_condition, domains_of
+from gelvo.equations.putting_back import domain_condition, domains_of, real_conditions
 from gelvo.equations.single import solve_single
 from gelvo.equations.systems import SystemRoots, Together, finished, solve_system
 from gelvo.equations.whole_numbers import linear_over_integers
@@ -421,6 +421,10 @@ def _solved(equations: list[Equation], targets: list[Expression], facts: Facts, 
     under = facts.renamed(plain)
     real = not any(u.domain == "complex" for u in unknowns)  # type: ignore[attr-defined]
     written = tuple(c for e in replaced for c in e.conditions)
+    if real:  # as it was written: of a positive unknown, sqrt(-x) is a multiple of the imaginary unit
+        for old in [t for t in plain if isinstance(t, Name)]:
+            parts = [c for e in equations for side in (e.left, e.right) for c in real_conditions(side, old, facts)]
+            written += tuple(substitute(c, plain) for c in dict.fromkeys(parts))
     differences = [e.left - e.right for e in replaced]
     domain = word or unknowns[0].domain  # type: ignore[attr-defined]
     common: dict[str, Any] = {"road": "", "domain": domain, "unknowns": targets}
