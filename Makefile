@@ -2,13 +2,14 @@
 # make test    the whole check: style, types, layers, tests with doctests
 # make bench   prints each measured row beside its bar
 # make coverage  how many of the collected sample tasks are solved, left open, wrong, by level
+# make hunt    twenty minutes of questions with planted answers, held against numbers; failures as test cases
 # make fuzz    100,000 random and mutated formulas, statements, tables and files
 PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
 SOURCES := pyproject.toml setup.py src/gelvo/reading/formula.lark src/gelvo/reading/generate.py
 
-.PHONY: demo test bench coverage fuzz clean
+.PHONY: demo test bench coverage fuzz hunt clean
 
 $(VENV)/installed: $(SOURCES)
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
@@ -36,6 +37,9 @@ bench: $(VENV)/developed
 
 coverage: $(VENV)/developed
 	$(BIN)/python tests/sample_tasks.py
+
+hunt: $(VENV)/developed
+	$(BIN)/python tests/hunt/run.py --seconds 1200
 
 fuzz: $(VENV)/developed
 	$(BIN)/python tests/fuzz.py 100000

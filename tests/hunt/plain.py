@@ -203,7 +203,7 @@ def numbered_root(tree, number, over_complex):
     nodes = range(highest + 1)
     rows = mp.matrix([[mp.mpf(k) ** j for j in range(highest, -1, -1)] for k in nodes])
     coefficients = mp.lu_solve(rows, mp.matrix([value(tree, {"x": mp.mpf(k)}) for k in nodes]))
-    found = mp.polyroots([mp.nint(c * 10**6) / 10**6 for c in coefficients], maxsteps=500, extraprec=400)
+    found = mp.polyroots([mp.nint(c * 10**6) / 10**6 for c in coefficients][::-1], maxsteps=500, extraprec=400, asc=True)
     real = sorted(r.real for r in found if abs(mp.im(r)) < 1e-20)
     rest = sorted((r for r in found if abs(mp.im(r)) >= 1e-20), key=lambda r: (float(mp.re(r)), float(mp.im(r))))
     chosen = [*real, *rest][number - 1]

@@ -156,23 +156,3 @@ def near_border(tree, at):
     except NoValue:
         return False
     return True
-
-
-def hunt(first, last, kind):
-    counts = {"solved": 0, "open": 0, "wrong": 0, "crashed": 0}
-    failures = []
-    for seed in range(first, last):
-        random = Random(seed)
-        task = system(random) if kind == "systems" else inequality(random)
-        try:
-            verdict = judge_system(*task, seed) if kind == "systems" else judge_inequality(*task)
-        except Exception as fault:
-            counts["crashed"] += 1
-            failures.append((seed, *task, f"CRASH {type(fault).__name__}: {fault}"[:300]))
-            continue
-        if verdict.startswith("WRONG"):
-            counts["wrong"] += 1
-            failures.append((seed, *task, verdict))
-        else:
-            counts[verdict] += 1
-    return counts, failures

@@ -750,6 +750,12 @@ def nonzero(expression: Expression) -> Condition:
     return relation("!=", core, number(0))
 
 
+def zero_where(expression: Expression) -> Condition:
+    """expression = 0 as a reader would write it: a = 1 for -(a - 1)/2."""
+    apart = nonzero(expression)
+    return relation("=", apart.left, apart.right) if isinstance(apart, Relation) else relation("=", expression, number(0))
+
+
 def _base_of_zero(factor: Expression) -> Expression | None:
     """What vanishes where the factor does; None where it never does."""
     if bits.is_nonzero(factor.known):

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import DomainFact, Facts, fact_condition, nonzero
+from gelvo.algebra.facts import DomainFact, Facts, fact_condition, nonzero, unit_form, zero_where
 from gelvo.algebra.simplification import simplify
 from gelvo.equations.roots import Root
 from gelvo.errors import DomainError
@@ -25,13 +25,19 @@ def real_conditions(g: Expression, x: Name, facts: Facts) -> list[Condition]:
     """What must hold where all parts of g that contain x have real, finite values."""
     found: dict[Condition, None] = {}
     for node in postorder(g):
-        if not contains(node, x):
-            continue
-        if isinstance(node, Call) and node.function.real_when is not None and node.name not in REAL_BEYOND:
-            found.update(dict.fromkeys(node.function.real_when(*node.arguments)))
-        elif isinstance(node, Power):
-            found.update(dict.fromkeys(_of_power(node.base, node.exponent, x, facts)))
-    return [_plainly(c) for c in found if isinstance(c, Condition)]
+        if contains(node, x):
+            found.update(dict.fromkeys(real_part_conditions(node, facts)))
+    return list(found)
+
+
+def real_part_conditions(node: object, facts: Facts) -> list[Condition]:
+    """What must hold where one call or power has a real, finite value."""
+    needed: Sequence[object] = ()
+    if isinstance(node, Call) and node.function.real_when is not None and node.name not in REAL_BEYOND:
+        needed = node.function.real_when(*node.arguments)
+    elif isinstance(node, Power):
+        needed = _of_power(node.base, node.exponent, facts)
+    return [_plainly(c) for c in needed if isinstance(c, Condition)]
 
 
 def letter_conditions(g: Expression, x: Name, facts: Facts) -> dict[Expression, list[Condition]]:
@@ -40,12 +46,9 @@ def letter_conditions(g: Expression, x: Name, facts: Facts) -> dict[Expression, 
     for node in postorder(g):
         if contains(node, x) or not names(node):
             continue
-        needed: Sequence[Condition] = ()
-        if isinstance(node, Call) and node.function.real_when is not None and node.name not in REAL_BEYOND:
-            needed = [c for c in node.function.real_when(*node.arguments) if isinstance(c, Condition)]
-        elif isinstance(node, Power) and not (isinstance(node.exponent, Number) and node.exponent.is_whole):
-            needed = _of_power(node.base, node.exponent, x, facts)
-        still = facts.open_conditions(map(_plainly, needed))
+        if isinstance(node, Power) and isinstance(node.exponent, Number) and node.exponent.is_whole:
+            continue
+        still = facts.open_conditions(real_part_conditions(node, facts))
         if still:
             found[node] = list(still)  # type: ignore[index]
     return found
@@ -60,7 +63,7 @@ def _plainly(condition: Condition) -> Condition:
     return condition
 
 
-def _of_power(base: Expression, exponent: Expression, x: Name, facts: Facts) -> Sequence[Condition]:
+def _of_power(base: Expression, exponent: Expression, facts: Facts) -> Sequence[Condition]:
     """Where base^exponent is real: an integer power of anything but 0^0 and 1/0; else a positive base, or 0 to a positive power."""
     if isinstance(exponent, Number) and exponent.is_rational:
         k = exponent.rational
@@ -172,14 +175,14 @@ def worked_out(condition: Condition, facts: Facts) -> Condition:
 
 def _vanishing(gap: Expression, facts: Facts) -> Condition:
     """gap = 0 as it is read most easily: abs(u) - u = 0 says u >= 0."""
-    gap = simplify(gap, facts).expression
+    gap, _ = unit_form(simplify(gap, facts).expression)
     for node in postorder(gap):
         if isinstance(node, Call) and node.name == "abs":
             for sign in (1, -1):
                 inner = sign * node.arguments[0]
                 if decide_zero(gap - (node - inner), facts).zero or decide_zero(gap + (node - inner), facts).zero:
                     return relation("<=", ZERO, expand(inner))
-    return relation("=", gap, ZERO)
+    return zero_where(gap)
 
 
 def domains_of(x: Name, facts: Facts) -> list[str]:
@@ -233,8 +236,9 @@ def _whole(value: Expression, natural: bool, facts: Facts) -> bool | Condition:
             box = None
         if box is not None and (box.imag is None or box.imag.contains_zero()):
             low, high = floor(box.real.low), floor(box.real.high)
-            if low == high:
-                return bool(decide_zero(value - number(low), facts).zero)
+            whole = decide_zero(value - number(low), facts).zero if low == high else None
+            if whole is not None:
+                return whole
     conditions = [relation("=", value, call("floor", value)), *([relation("<=", ZERO, value)] if natural else [])]
     kept = facts.open_conditions(conditions)
     return junction("and", list(kept)) if len(kept) > 1 else kept[0] if kept else True

@@ -11,7 +11,7 @@ from gelvo.algebra import univariate as uni
 from gelvo.algebra.algebraic import all_roots, integer_coefficients
 from gelvo.algebra.complex_parts import real_and_imaginary
 from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import Facts, nonzero
+from gelvo.algebra.facts import Facts, nonzero, zero_where
 from gelvo.algebra.fractions import Form, factored
 from gelvo.algebra.measure import measure
 from gelvo.algebra.radical_roots import radical_form
@@ -200,7 +200,7 @@ class Solver:
             return []
         conditions: tuple[Condition, ...] = ()
         if self.real and bits.is_nonpositive(sign):  # -4*y^2 under the root: real where it is zero
-            nothing = relation("=", multiply_all(factor_list(gap)), ZERO)
+            nothing = zero_where(gap)
             return [Root(simplify(-b / (2 * a), self.facts).expression, (nothing,))]
         if self.real and not bits.is_nonnegative(sign):
             conditions = (relation("<=", ZERO, _without_squares(gap, self.facts)),)
@@ -323,6 +323,10 @@ class Solver:
                 n = self._free_integer(g, value)
                 self.need(relation("!=", g.base, ONE))
                 return [(g.exponent, Root((call("ln", value) + 2 * PI * IMAGINARY * n) / call("ln", g.base), condition, (n,)))]
+            if g.base is ZERO:  # 0^u is 0 for u > 0, and has no value else
+                if self.facts.holds(relation("=", value, ZERO)) is False:
+                    return []
+                raise NotSolved("0 to a power is 0 for every positive exponent: that is no list")
             if self.facts.is_negative(g.base):
                 return self._exponent_of_negative(g, value)
             self.need(relation("<", ZERO, g.base))
@@ -372,7 +376,7 @@ class Solver:
         if holds is None and isinstance(condition, Relation) and condition.operator == "<=":
             gap = condition.right - condition.left
             if self.facts.is_nonpositive(gap):  # -u^2 >= 0 says u = 0
-                return (relation("=", multiply_all(factor_list(factored(gap))), ZERO),)
+                return (zero_where(gap),)
         return () if holds else None if holds is False else (condition,)
 
     def _undo_power(self, q: mpq, value: Expression, depth: int) -> list[Root]:

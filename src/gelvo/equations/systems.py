@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from gelvo.algebra import univariate as uni
 from gelvo.algebra.equality import decide_zero
-from gelvo.algebra.facts import DomainFact, Facts, fact_condition, nonzero
+from gelvo.algebra.facts import DomainFact, Facts, fact_condition, nonzero, zero_where
 from gelvo.algebra.fractions import Form
 from gelvo.algebra.simplification import simplify
 from gelvo.equations.polynomial_systems import polynomial_solutions
@@ -15,7 +15,7 @@ from gelvo.equations.putting_back import follows, real_conditions, why_not
 from gelvo.equations.roots import Root, Roots
 from gelvo.equations.single import ZERO, factor_list, solve_single
 from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.building import relation, total
+from gelvo.expression.building import total
 from gelvo.expression.nodes import Condition, Expression, Name, Number, Relation
 from gelvo.expression.traversal import contains, names, substitute
 
@@ -88,7 +88,7 @@ def solve_linear(rows: list[list[Expression]], unknowns: Sequence[Name], facts: 
             decision = decide_zero(row[-1], facts)
             if decision.zero is False and not names(row[-1]):
                 return SystemRoots((), (), (), "linear elimination: the equations contradict each other")
-            conditions[relation("=", _numerator(row[-1]), ZERO)] = None
+            conditions[zero_where(_numerator(row[-1]))] = None
     free = [u for k, u in enumerate(unknowns) if k not in {c for _, c in pivots}]
     if any(u.domain in ("integer", "natural") for u in free):
         raise NotSolved("equations for integers with free unknowns are not solved here")
@@ -186,7 +186,7 @@ def _put_back(
         if zero is False and not names(inside_equation):
             return "it does not satisfy every equation", candidate
         if zero is False:
-            extra.append(relation("=", simplify(inside_equation, known).expression, ZERO))
+            extra.append(zero_where(simplify(inside_equation, known).expression))
     if False in [known.holds(c) for c in extra]:
         return "it does not satisfy every equation", candidate
     conditions = tuple(dict.fromkeys((*candidate.conditions, *known.open_conditions(extra))))
@@ -250,7 +250,7 @@ class _Elimination:
                 continue
             if facts.is_nonzero(equation) or (zero is False and not names(equation)):
                 return []
-            needed.append(relation("=", _numerator(equation), ZERO))
+            needed.append(zero_where(_numerator(equation)))
         try:
             under = facts.with_facts(needed)
         except DomainError:

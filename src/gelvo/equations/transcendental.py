@@ -13,7 +13,7 @@ from gmpy2 import mpq
 from gelvo.algebra import univariate as uni
 from gelvo.algebra.equality import is_zero
 from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import nonzero
+from gelvo.algebra.facts import nonzero, zero_where
 from gelvo.algebra.fractions import factored
 from gelvo.equations.roots import Root
 from gelvo.errors import DomainError, NotSolved
@@ -326,7 +326,7 @@ def waves_of_one_angle(solver: Solver, g: Expression, depth: int) -> list[Root] 
     inside = factored(inside)
     if not contains(inside, u):  # the waves cancel: every angle solves, or none does
         holds = solver.facts.holds(relation("=", inside, ZERO))
-        return [] if holds is False else [Root(solver.unknown, () if holds else (relation("=", inside, ZERO),))]
+        return [] if holds is False else [Root(solver.unknown, () if holds else (zero_where(inside),))]
     roots = solver.inner(inside, u, depth)
     if [r.value for r in roots] == [solver.unknown]:
         return roots

@@ -421,8 +421,10 @@ def _solved(equations: list[Equation], targets: list[Expression], facts: Facts, 
     under = facts.renamed(plain)
     real = not any(u.domain == "complex" for u in unknowns)  # type: ignore[attr-defined]
     written = tuple(c for e in replaced for c in e.conditions)
-    if real:  # as it was written: of a positive unknown, sqrt(-x) is a multiple of the imaginary unit
-        for old in [t for t in plain if isinstance(t, Name)]:
+    if not real:
+        written = tuple(c for c in written if isinstance(c, Relation) and c.operator == "!=")
+    else:  # both sides as they were written: parts may cancel, and of a positive unknown sqrt(-x) is a multiple of the imaginary unit
+        for old in [t for t in targets if isinstance(t, Name)]:
             parts = [c for e in equations for side in (e.left, e.right) for c in real_conditions(side, old, facts)]
             written += tuple(substitute(c, plain) for c in dict.fromkeys(parts))
     differences = [e.left - e.right for e in replaced]

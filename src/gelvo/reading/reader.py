@@ -12,7 +12,7 @@ from gmpy2 import mpq
 from gelvo.algebra.dimensions import quantity, unit_of
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression import building
-from gelvo.expression.nodes import Condition, Equation, Expression, Name, Node, Number, Power, Product, Relation
+from gelvo.expression.nodes import Call, Condition, Equation, Expression, Name, Node, Number, Power, Product, Relation
 from gelvo.expression.registry import FUNCTIONS
 from gelvo.expression.traversal import names, postorder, substitute
 from gelvo.limits import foreign
@@ -88,6 +88,7 @@ class _Builder:
         self.text, self.context = text, context
         self.local: dict[str, Any] = {}
         self.conditions: dict[Condition, None] = {}
+        self.parts: dict[Expression, None] = {}
         self.bare: dict[str, int] = {}
         self.called: dict[str, int] = {}
         self.measured = False  # whether a unit stands in the text
@@ -105,9 +106,10 @@ class _Builder:
             except DomainError as fault:
                 raise FormulaError(str(fault), self.text, 0) from None
         if isinstance(result, Equation):
-            return Equation(result.left, result.right, self.conditions)
+            return Equation(result.left, result.right, dict.fromkeys([*self.conditions, *self._conditions_of_cancelled(result)]))
         if isinstance(result, Condition):  # a denominator that cancels, as in x^2/x < 5, is a condition still
             gone = [c for c in self.conditions if isinstance(c, Relation) and not _divides(c.left, result)]
+            gone += [c for c in self._conditions_of_cancelled(result) if c not in gone] if isinstance(result, Relation) else []
             return building.junction("and", [result, *gone]) if gone else result
         return result
 
@@ -365,7 +367,7 @@ class _Builder:
         base, exponent = self._value(values[0], node.children[0]), self._value(values[2], node.children[2])
         if isinstance(exponent, Number) and exponent.is_rational and exponent.rational < 0:
             self._note_denominator(base, node.children[0])
-        return building.power(base, exponent)
+        return self._noted(building.power(base, exponent))
 
     def number(self, node: Any, values: list[Any]) -> Any:
         return _number(values[0])
@@ -484,7 +486,7 @@ class _Builder:
         if name == "sqrt":
             if len(arguments) != 1:
                 raise self._fault(f"sqrt takes 1 argument, not {len(arguments)}", node)
-            return building.power(arguments[0], building.number(HALF))
+            return self._noted(building.power(arguments[0], building.number(HALF)))
         if name in building.WRITTEN_FORMS:
             return building.written(name, *arguments)
         if name == "polynomial_root":
@@ -493,7 +495,29 @@ class _Builder:
             shown = self.text[_column(node) + len(str(values[0])) : _end(node)].strip().strip("()")
             known = {*self.context.declared, *self.bare, *self.context.definitions}
             raise messages.unknown_function(self.text, _column(node), str(values[0]), shown, known)
-        return building.call(name, *arguments)
+        return self._noted(building.call(name, *arguments))
+
+    def _noted(self, part: Any) -> Any:
+        """A call or power that may cancel out of an equation: what it needs is a condition still."""
+        if isinstance(part, (Call, Power)):
+            self.parts[part] = None
+        return part
+
+    def _conditions_of_cancelled(self, result: Any) -> list[Condition]:
+        """What the parts need that are gone, as exp(ln(x)) = x needs x > 0, over the real numbers."""
+        sides = (result.left, result.right) if isinstance(result, (Equation, Relation)) else (result,)
+        there = {n for side in sides for n in postorder(side)}
+        gone = [p for p in self.parts if p not in there and names(p)]
+        if not gone:
+            return []
+        from gelvo.algebra.facts import Facts
+        from gelvo.equations.putting_back import real_part_conditions
+
+        facts = Facts()
+        if any(not facts.is_real(n) for p in gone for n in names(p)):
+            return []
+        kept = [c for n in there for c in real_part_conditions(n, facts)]
+        return [c for p in gone for c in facts.open_conditions(real_part_conditions(p, facts)) if c not in kept]
 
     def _of_matrix(self, node: Any, name: str, arguments: list[Any]) -> Any:
         """A function of a matrix: `transpose(A)`, `determinant(A)`, …; an operation of a derivation acts entry by entry."""
