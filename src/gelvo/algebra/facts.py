@@ -224,6 +224,11 @@ class Facts:
             result = node.known & known_of_sum(node, [memo[t] for t in node.terms])
             if result & bits.NEG and result & bits.POS and len(node.terms) <= FEW_TERMS and _without_names(node):
                 result &= _sign_of_number(node)
+            fraction = isinstance(node.constant, mpq) and node.constant.denominator != 1
+            if fraction and all(
+                bits.is_integer(memo[t]) and c.denominator == 1 for t, c in node.items() if not isinstance(c, Gaussian)
+            ):
+                result &= ~bits.NIL  # a whole number and a fraction
             memo[node] = result  # a fact about the sum may have the sum inside of a function
             result &= self._of_sum(node, result)
         elif isinstance(node, Product):
@@ -237,6 +242,9 @@ class Facts:
             if node.name == "ln" and self.table and result & bits.NEG and result & bits.POS:
                 gap = self.known(node.arguments[0] - 1)  # a logarithm has the sign of its argument less 1
                 result &= gap | bits.FRACTIONAL if bits.is_real(gap) and bits.is_positive(memo[node.arguments[0]]) else bits.ANY
+            inner = node.arguments[0]
+            if node.name == "cos" and isinstance(inner, Call) and inner.name == "atan" and bits.is_real(memo[inner.arguments[0]]):
+                result &= bits.POS | bits.FRACTIONAL  # an angle between -pi/2 and pi/2
             if node.name in _QUARTER and result & bits.NEG and result & bits.POS and self._sums:
                 result &= self._of_wave(node)
             if result & bits.NEG and result & bits.POS and _without_names(node):

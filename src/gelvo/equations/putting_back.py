@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import DomainFact, Facts, fact_condition, nonzero, unit_form, zero_where
+from gelvo.algebra.fractions import factored
 from gelvo.algebra.simplification import simplify
 from gelvo.equations.roots import Root
 from gelvo.errors import DomainError
@@ -128,8 +129,17 @@ def put_back(
         extra.append(_vanishing(inside_g, known))
     if False in [known.holds(c) for c in extra]:
         return "it does not satisfy the equation (a step on the way goes one way only)", root
-    open_extra = list(known.open_conditions(extra))
-    return "", Root(root.value, tuple(dict.fromkeys((*root.conditions, *open_extra))), root.families)
+    open_extra = known.open_conditions(map(read_easily, extra))
+    whole = facts.with_facts([DomainFact(n, "integer") for n in root.families])
+    own = whole.open_conditions(map(read_easily, root.conditions))
+    return "", Root(root.value, tuple(dict.fromkeys((*own, *map(read_easily, open_extra)))), root.families)
+
+
+def read_easily(condition: Condition) -> Condition:
+    """c^2 != 0 as c != 0."""
+    if isinstance(condition, Relation) and condition.operator == "!=" and condition.right is ZERO:
+        return nonzero(factored(condition.left))
+    return condition
 
 
 def _without_idle_integers(root: Root) -> Root | None:
@@ -141,7 +151,7 @@ def _without_idle_integers(root: Root) -> Root | None:
         places = [[Facts().holds(substitute(c, {n: number(k)})) for c in about_n] for k in range(-NEAR, NEAR + 1)]
         if any(all(states) for states in places):
             rest = tuple(c for c in root.conditions if c not in about_n)
-            root = Root(root.value, rest, tuple(m for m in root.families if m is not n))
+            root = Root(simplify(root.value, Facts()).expression, rest, tuple(m for m in root.families if m is not n))
         elif all(False in states for states in places):
             return None
     return root
@@ -236,7 +246,9 @@ def _whole(value: Expression, natural: bool, facts: Facts) -> bool | Condition:
             box = None
         if box is not None and (box.imag is None or box.imag.contains_zero()):
             low, high = floor(box.real.low), floor(box.real.high)
-            whole = decide_zero(value - number(low), facts).zero if low == high else None
+            if low == high and box.real.low > low:  # between two whole numbers
+                return False
+            whole = decide_zero(value - number(high), facts).zero if high - low <= 1 else None
             if whole is not None:
                 return whole
     conditions = [relation("=", value, call("floor", value)), *([relation("<=", ZERO, value)] if natural else [])]

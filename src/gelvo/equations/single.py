@@ -16,7 +16,7 @@ from gelvo.algebra.fractions import Form, factored
 from gelvo.algebra.measure import measure
 from gelvo.algebra.radical_roots import radical_form
 from gelvo.algebra.simplification import simplify
-from gelvo.equations.putting_back import REAL_BEYOND, about, letter_conditions, put_back, real_conditions
+from gelvo.equations.putting_back import REAL_BEYOND, about, letter_conditions, put_back, read_easily, real_conditions
 from gelvo.equations.roots import Root, Roots, window
 from gelvo.equations.transcendental import complex_inverse, lambert, moving_powers, waves_of_one_angle
 from gelvo.errors import DomainError, NotSolved
@@ -591,13 +591,6 @@ def _half(k: Expression) -> bool:
     return isinstance(k, Number) and k.is_rational and k.rational.denominator == 2
 
 
-def _read_easily(condition: Condition) -> Condition:
-    """c^2 != 0 as c != 0."""
-    if isinstance(condition, Relation) and condition.operator == "!=" and condition.right is ZERO:
-        return nonzero(condition.left)
-    return condition
-
-
 def _either(first: tuple[Condition, ...], second: tuple[Condition, ...], facts: Facts) -> tuple[Condition, ...]:
     """What must hold for a root that came on two ways."""
     if not first or not second:
@@ -708,7 +701,7 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
                     kept[place] = member._replace(conditions=_either(kept[place].conditions, member.conditions, under_all))
     return Roots(
         _sorted(kept),
-        tuple(dict.fromkeys(under.open_conditions(dict.fromkeys(map(_read_easily, others))))),
+        tuple(dict.fromkeys(under.open_conditions(dict.fromkeys(map(read_easily, others))))),
         tuple(excluded),
         False,
         solver.further,

@@ -431,6 +431,9 @@ def _radical(value: Scalar, exponent: mpq) -> Expression:
     rest = exponent - whole
     if isinstance(value, Gaussian):
         outside = number(exact.power(value, int(whole)))
+        root = exact.square_root(value) if rest == exact.HALF else None
+        if root is not None:
+            return multiply_all((outside, number(root)))
         return multiply_all((outside, _make_power(number(value), number(rest))))
     coefficient: Scalar = ONE
     factors: list[Expression] = []

@@ -215,3 +215,18 @@ def from_decimal_text(text: str) -> mpq:
         raise DomainError(f"the exponent in {text} is too large")
     digits = mpz(whole + fraction)
     return mpq(digits * mpz(10) ** shift) if shift >= 0 else mpq(digits, mpz(10) ** -shift)
+
+
+def square_root(z: Gaussian) -> Scalar | None:
+    """The principal square root of a complex rational, where it is one: 2 - 1j for 3 - 4j."""
+    size = _rational_root(z.real**2 + z.imag**2)
+    if size is None:
+        return None
+    real, imag = _rational_root((size + z.real) / 2), _rational_root((size - z.real) / 2)
+    return None if real is None or imag is None else Gaussian(real, imag if z.imag >= 0 else -imag)
+
+
+def _rational_root(q: mpq) -> mpq | None:
+    if q < 0 or not gmpy2.is_square(q.numerator) or not gmpy2.is_square(q.denominator):
+        return None
+    return mpq(gmpy2.isqrt(q.numerator), gmpy2.isqrt(q.denominator))

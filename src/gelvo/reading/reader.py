@@ -109,7 +109,6 @@ class _Builder:
             return Equation(result.left, result.right, dict.fromkeys([*self.conditions, *self._conditions_of_cancelled(result)]))
         if isinstance(result, Condition):  # a denominator that cancels, as in x^2/x < 5, is a condition still
             gone = [c for c in self.conditions if isinstance(c, Relation) and not _divides(c.left, result)]
-            gone += [c for c in self._conditions_of_cancelled(result) if c not in gone] if isinstance(result, Relation) else []
             return building.junction("and", [result, *gone]) if gone else result
         return result
 
@@ -503,10 +502,9 @@ class _Builder:
             self.parts[part] = None
         return part
 
-    def _conditions_of_cancelled(self, result: Any) -> list[Condition]:
-        """What the parts need that are gone, as exp(ln(x)) = x needs x > 0, over the real numbers."""
-        sides = (result.left, result.right) if isinstance(result, (Equation, Relation)) else (result,)
-        there = {n for side in sides for n in postorder(side)}
+    def _conditions_of_cancelled(self, result: Equation) -> list[Condition]:
+        """What the parts need that are gone, as exp(ln(x)) = x needs x > 0, for solving it over the real numbers."""
+        there = {n for side in (result.left, result.right) for n in postorder(side)}
         gone = [p for p in self.parts if p not in there and names(p)]
         if not gone:
             return []
