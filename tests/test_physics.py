@@ -219,3 +219,62 @@ SAMPLES = [
 def test_samples_refuse_clearly(work, said):
     with pytest.raises(DomainError, match=said):
         work()
+
+
+T = gelvo.variable("t")
+X, Y, THETA = (gelvo.unknown_function(n, T) for n in ("x", "y", "theta"))
+
+
+def test_energies_that_depend_on_time_by_themselves():
+    (rising,) = gelvo.equations_of_motion("m*exp(g*t)*x'^2/2", "k*x^2/2", [X]).equations
+    assert gelvo.equal(rising.left - rising.right, gelvo.formula("m*exp(g*t)*(x'' + g*x') + k*x", names_from=X))
+    (longer,) = gelvo.equations_of_motion("m*(L_0 + v*t)^2*theta'^2/2", "0", [THETA]).equations
+    expected = gelvo.formula("m*(L_0 + v*t)^2*theta'' + 2*m*v*(L_0 + v*t)*theta'", names_from=THETA)
+    assert gelvo.equal(longer.left - longer.right, expected)
+    (lighter,) = gelvo.equations_of_motion("(m_0 - r*t)*x'^2/2", "0", [X], {"x": "F"}).equations
+    assert gelvo.equal(lighter.left - lighter.right, gelvo.formula("(m_0 - r*t)*x'' - r*x' - F", names_from=X))
+
+
+REFUSED = [
+    (lambda: gelvo.equations_of_motion("m*x'^2/2", "k*x^2/2", [X], {"z": "F"}), "not among the coordinates"),
+    (lambda: gelvo.equations_of_motion("m*x'^2/2", "k*x^2/2", [X], {Y: "F"}), "not among the coordinates"),
+    (lambda: gelvo.equations_of_motion("m*x'^2/2 + x''^2", "0", [X]), "kinetic energy contains x''"),
+    (lambda: gelvo.equations_of_motion("m*x'^2/2", "k*x''^2", [X]), "potential energy contains x''"),
+    (lambda: gelvo.equations_of_motion("m*v^2/2", "0", []), "at least one coordinate"),
+    (lambda: gelvo.equations_of_motion("m*x'^2/2", "0", [X, gelvo.unknown_function("y", "u")]), "one and the same time"),
+    (lambda: gelvo.first_order_form("x''^2 = x", X), "2 solutions"),
+    (lambda: gelvo.state_space(gelvo.first_order_form("m*x'' + k*x = F - m*g", X), ["F"], ["x"]), "the term -g"),
+    (lambda: gelvo.state_space(gelvo.first_order_form("m*x'' + k*x = F", X), ["F"], ["x + 1"]), "the term 1"),
+    (lambda: gelvo.linearize("x'' + abs(x) = 0", {"x": 0}, X), "kink"),
+    (lambda: gelvo.linearize("x'' + sign(x) = 0", {"x": 0}, X), "step"),
+    (lambda: gelvo.linearize("x'' + min(x, 2*x) = 0", {"x": 0}, X), "break"),
+    (lambda: gelvo.linearize("x'' + sqrt(x) = 0", {"x": 0}, X), "no finite slopes"),
+    (lambda: gelvo.transfer_function(["V_i = R*I", "V_i = 2*R*I", "V_o = I"], "V_o", "V_i", ["I", "V_o"]), "contradict"),
+    (
+        lambda: gelvo.transfer_function(["V_i = R*I + V_o", "I = s*C*V_o", "V_o = 2*V_i"], "V_o", "V_i", ["I", "V_o"]),
+        "contradict",
+    ),
+    (lambda: gelvo.transfer_function(["V_i = R*I + V_o"], "V_o", "V_i", ["I", "V_o"]), "free"),
+    (lambda: gelvo.join_sections("t", [("t", 3), ("t^2", 1)]), "must rise"),
+]
+
+
+@pytest.mark.parametrize(("work", "reason"), REFUSED, ids=[f"{k} {r[1]}" for k, r in enumerate(REFUSED)])
+def test_what_a_motion_or_a_network_cannot_be_is_told(work, reason):
+    with pytest.raises((gelvo.DomainError, gelvo.NotSolved), match=reason):
+        work()
+
+
+def test_forms_carry_what_their_letters_must_be():
+    form = gelvo.first_order_form("m*x'' + k*x = F", X)
+    assert [str(c) for c in form.conditions] == ["m != 0"] and str(form).endswith("if m != 0")
+    drag = gelvo.linearize("x'' + c*x'*abs(x') + k*x = 0", {"x": 0}, X)
+    assert str(drag.A) == "[0, 1; -k, 0]"
+
+
+def test_the_last_border_of_a_law_may_jump_too():
+    found = gelvo.jumps("cases(t^2 when t < 1, 2*t - 1 when t <= 3, otherwise 7)", "t")
+    assert [(str(j.place), j.order, str(j.size)) for j in found] == [("1", 2, "-2"), ("3", 0, "2"), ("3", 1, "-2")]
+    assert len(gelvo.jumps("cases(t^2 when t < 1, 2*t - 1 when t <= 3)", "t")) == 1
+    (ramp,) = gelvo.jumps("cases(0 when t < 0, otherwise t)", "t")
+    assert (str(ramp.place), ramp.order, str(ramp.size)) == ("0", 1, "1")

@@ -65,7 +65,10 @@ def imposed(problem: Problem, outcome: Outcome) -> Outcome:
     for solution in outcome.found:
         rows: list[Expression] = []
         for e in problem.stated:
-            rows.append(with_values(e.left - e.right, solution.values, problem.variable))
+            try:
+                rows.append(with_values(e.left - e.right, solution.values, problem.variable))
+            except DomainError:
+                raise DomainError(f"{e} cannot be imposed: the solution has no value there") from None
         facts = problem.facts.with_facts([c for c in solution.conditions if names(c)])
         constants = list(outcome.constants)
         table = linear_rows(rows, constants)

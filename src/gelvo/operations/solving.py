@@ -221,7 +221,7 @@ class SolutionSet:
         return self.certificate().verdict
 
     def __contains__(self, value: Any) -> bool:
-        place = to_expression(value)
+        place = take(value).expressions[0]
         return self.facts.holds(substitute(self.condition, {self.unknown: place})) is True
 
     def __str__(self) -> str:
@@ -371,15 +371,23 @@ def _special_case(solutions: Solutions, condition: Condition) -> tuple[Condition
         case = relation("=", p, value * 0)
         stated = [Equation(substitute(e.left, table), substitute(e.right, table)) for e in solutions.initial]
         facts = Facts([*solutions.facts.without(letter).given, *stated], solutions.facts.complex_names)
-        if not any(u in names(e.left - e.right) for u in solutions.unknowns for e in inside):
+        if not any(_occurs(u, e) for u in solutions.unknowns for e in inside):
             return case, _without_unknown(inside, solutions.unknowns, facts, solutions.domain)
-        if any(u not in names(*[e.left - e.right for e in inside]) for u in solutions.unknowns):
+        if any(not any(_occurs(u, e) for e in inside) for u in solutions.unknowns):
             return None
         try:
             return case, _solved(inside, list(solutions.unknowns), facts, solutions.domain)
         except (NotSolved, DomainError):
             return None
     return None
+
+
+def _occurs(unknown: Expression, equation: Equation) -> bool:
+    """Whether an unknown, or a derivative of it, stands in an equation."""
+    parts = postorder(equation.left - equation.right)
+    if isinstance(unknown, Applied):
+        return any(isinstance(n, Applied) and n.name == unknown.name for n in parts)
+    return unknown in parts
 
 
 def _without_unknown(equations: Sequence[Equation], unknowns: Sequence[Expression], facts: Facts, domain: str) -> Solutions:

@@ -137,8 +137,11 @@ def linearize(system: Any, about: Mapping[Any, Any], unknowns: Any = None, given
         at = substitute(rate, place)
         if not equal(at, 0, given):
             raise DomainError(f"that is no equilibrium: {state}' is {at} there, not 0")
+    branches = _on_all_sides(form.rates, place)
+    if any(not equal(substitute(rate, place), 0, given) for rates in branches for rate in rates):
+        raise DomainError("the rates have a step there: there is no linear motion near it")
     try:
-        sides = [jacobian(rates, form.states).substitute(place).simplify() for rates in _on_all_sides(form.rates, place)]  # type: ignore[attr-defined]
+        sides = [jacobian(rates, form.states).substitute(place).simplify() for rates in branches]  # type: ignore[attr-defined]
     except DomainError as fault:
         if "linear" in str(fault):
             raise

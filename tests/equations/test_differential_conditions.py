@@ -1,0 +1,206 @@
+"""Differential equations: resonance, equal rates, cases of letters, lost branches, impulses; each answer with what must hold for it."""
+
+from __future__ import annotations
+
+import pytest
+
+import gelvo
+
+TABLE = [
+    (
+        "x'' + w^2*x = F*cos(p*t)",
+        "t",
+        [],
+        "x(t) = C_1*cos(t*w) + C_2*sin(t*w) + F*cos(p*t)/(w^2 - p^2) if w != 0 and p - w != 0 and p + w != 0 or x(t) = C_2*t + C_1 - F*cos(p*t)/p^2 if w = 0   # if p != 0",
+    ),
+    (
+        "x'' + w^2*x = F*cos(p*t)",
+        "t",
+        ["w > 0", "p > 0"],
+        "x(t) = C_1*cos(t*w) + C_2*sin(t*w) + F*cos(p*t)/(w^2 - p^2)   # if p - w != 0",
+    ),
+    ("x'' + w^2*x = cos(w*t)", "t", ["w > 0"], "x(t) = C_1*cos(t*w) + C_2*sin(t*w) + t*sin(t*w)/(2*w)"),
+    ("x' + a*x = exp(-b*t)", "t", [], "x(t) = C_1*exp(-a*t) + exp(-b*t)/(a - b)   # if a - b != 0"),
+    ("x' + a*x = t", "t", [], "x(t) = C_1*exp(-a*t) + (a*t - 1)/a^2   # if a != 0"),
+    ("x' + a*x = 1", "t", [], "x(t) = C_1*exp(-a*t) + 1/a   # if a != 0"),
+    ("x'' + a*x' = t", "t", [], "x(t) = C_1 + C_2*exp(-a*t) + t*(a*t - 2)/(2*a^2)   # if a != 0"),
+    (
+        "x''' + a*x' = t",
+        "t",
+        [],
+        "x(t) = C_1 + C_2*cos(sqrt(a)*t) + C_3*sin(sqrt(a)*t) + t^2/(2*a) if a > 0 or x(t) = C_1 + C_2*exp(t*sqrt(-a)) + C_3*exp(-t*sqrt(-a)) + t^2/(2*a) if a < 0 or x(t) = t^4/24 + C_3*t^2 + C_2*t + C_1 if a = 0",
+    ),
+    (
+        "x''' + a*x' = 0",
+        "t",
+        [],
+        "x(t) = C_1 + C_2*cos(sqrt(a)*t) + C_3*sin(sqrt(a)*t) if a > 0 or x(t) = C_1 + C_2*exp(t*sqrt(-a)) + C_3*exp(-t*sqrt(-a)) if a < 0 or x(t) = C_3*t^2 + C_2*t + C_1 if a = 0",
+    ),
+    (
+        "x'' + a*x = 0",
+        "t",
+        [],
+        "x(t) = C_1*cos(sqrt(a)*t) + C_2*sin(sqrt(a)*t) if a > 0 or x(t) = C_1*exp(t*sqrt(-a)) + C_2*exp(-t*sqrt(-a)) if a < 0 or x(t) = C_2*t + C_1 if a = 0",
+    ),
+    (
+        "x'' = a*x",
+        "t",
+        [],
+        "x(t) = C_1*cos(t*sqrt(-a)) + C_2*sin(t*sqrt(-a)) if a < 0 or x(t) = C_1*exp(sqrt(a)*t) + C_2*exp(-sqrt(a)*t) if a > 0 or x(t) = C_2*t + C_1 if a = 0",
+    ),
+    ("y' + y/x = y^3", "x", [], "y(x) = -1/sqrt(x*(C_1*x + 2)) or y(x) = 1/sqrt(x*(C_1*x + 2)) or y(x) = 0"),
+    ("y' = y^2", "t", [], "y(t) = -1/(C_1 + t) or y(t) = 0"),
+    ("y' = y^2", "t", ["y(0) = 0"], "y(t) = 0"),
+    ("y' = a*y*(1 - y)", "t", [], "y(t) = 1/(C_1*exp(-a*t) + 1) or y(t) = 0"),
+    ("y' = y*(1-y)", "t", [], "y(t) = exp(t)/(C_1 + exp(t)) or y(t) = 0"),
+    ("y' = y*(1-y)", "t", ["y(0) = 1"], "y(t) = 1"),
+    ("y' = sqrt(y)", "t", [], "NotSolved"),
+    ("y' = y^3 + y", "t", [], "y(t) = -exp(t)/sqrt(C_1 - exp(2*t)) or y(t) = exp(t)/sqrt(C_1 - exp(2*t)) or y(t) = 0"),
+    ("t^2*x'' + t*x' - x = 0", "t", [], "x(t) = C_1*t + C_2/t if t != 0"),
+    ("t^2*x'' - 3*t*x' + 4*x = 0", "t", [], "x(t) = C_1*t^2 + C_2*t^2*ln(t) if t > 0"),
+    ("t^2*x'' + t*x' + 4*x = 0", "t", [], "x(t) = C_1*cos(2*ln(t)) + C_2*sin(2*ln(t)) if t > 0"),
+    ("x'' + x = dirac_delta(t)", "t", ["x(0) = 0", "x'(0) = 0"], "x(t) = heaviside(t)*sin(t)"),
+    ("x'' + x = dirac_delta(t)", "t", [], "x(t) = C_1*cos(t) + C_2*sin(t) + heaviside(t)*sin(t)"),
+    ("x'' + x = dirac_delta(t-1)", "t", ["x(0) = 0", "x'(0) = 0"], "x(t) = heaviside(t - 1)*sin(t - 1)"),
+    ("x' + x = dirac_delta(t)", "t", ["x(0) = 1"], "x(t) = (heaviside(t) + 1)*exp(-t)"),
+    (
+        "x'' + 3*x' + 2*x = exp(-a*t)",
+        "t",
+        [],
+        "x(t) = C_1*exp(-t) + C_2*exp(-2*t) + exp(-a*t)/((a - 2)*(a - 1))   # if a != 2 and a != 1",
+    ),
+    (
+        "x'' + c*x' + x = 0",
+        "t",
+        [],
+        "x(t) = C_1*cos(t*sqrt(-c^2 + 4)/2)*exp(-c*t/2) + C_2*sin(t*sqrt(-c^2 + 4)/2)*exp(-c*t/2) if c^2 < 4 or x(t) = C_1*exp(t*sqrt(c^2 - 4)/2 - c*t/2) + C_2*exp(-c*t/2 - t*sqrt(c^2 - 4)/2) if c^2 > 4 or x(t) = C_2*t*exp(-c*t/2) + C_1*exp(-c*t/2) if c^2 = 4",
+    ),
+    (
+        "x'' - a^2*x = exp(b*t)",
+        "t",
+        [],
+        "x(t) = C_1*exp(a*t) + C_2*exp(-a*t) + exp(b*t)/(b^2 - a^2)   # if a != 0 and a - b != 0 and a + b != 0",
+    ),
+    (
+        "x'' + 2*a*x' + b^2*x = 0",
+        "t",
+        [],
+        "x(t) = C_1*cos(t*sqrt((b - a)*(a + b)))*exp(-a*t) + C_2*sin(t*sqrt((b - a)*(a + b)))*exp(-a*t) if a^2 < b^2 or x(t) = C_1*exp(t*sqrt(a^2 - b^2) - a*t) + C_2*exp(-a*t - t*sqrt(a^2 - b^2)) if b^2 < a^2 or x(t) = C_2*t*exp(-a*t) + C_1*exp(-a*t) if b^2 = a^2",
+    ),
+    ("(a-1)*x' + x = 0", "t", [], "x(t) = C_1*exp(-t/(a - 1))   # if a != 1"),
+    ("y' = y^2*x", "x", [], "y(x) = -2/(x^2 + 2*C_1) or y(x) = 0"),
+    ("y' + 2*x*y = x*y^2", "x", [], "y(x) = 1/(C_1*exp(x^2) + 1/2) or y(x) = 0"),
+    ("x*y' = y + x", "x", [], "y(x) = C_1*x + x*ln(abs(x)) if x != 0"),
+    ("y' = (x+y)/(x-y)", "x", [], "NotSolved"),
+    ("x*y' = y", "x", ["y(0) = 0"], "y(x) = C_1*x"),
+    ("x*y' = y", "x", ["y(1) = 2"], "y(x) = 2*x"),
+    ("y'' + y = 0", "t", ["y(0) = 0", "y(pi) = 0"], "y(t) = C_2*sin(t)"),
+    ("y'' + w^2*y = 0", "t", ["y(0) = 0", "y(L) = 0"], "y(t) = 0 if w != 0 and sin(L*w) != 0 or y(t) = 0 if w = 0 and L != 0"),
+    (
+        "y'' + w^2*y = 0",
+        "t",
+        ["y(0) = 0", "y(L) = 1"],
+        "y(t) = sin(t*w)/sin(L*w) if w != 0 and sin(L*w) != 0 or y(t) = t/L if w = 0 and L != 0",
+    ),
+    ("y' = abs(y)", "t", [], "NotSolved"),
+    ("y'^2 = y", "t", [], "NotSolved"),
+    ("y' = cos(y)", "t", [], "NotSolved"),
+    ("y'' = 0", "t", ["y(a) = 0", "y(b) = 1"], "y(t) = (t - a)/(b - a)   # if a - b != 0"),
+    ("x'' + x = heaviside(t)", "t", ["x(0) = 0", "x'(0) = 0"], "x(t) = (-cos(t) + 1)*heaviside(t)"),
+    ("x' + x = heaviside(t+1)", "t", [], "x(t) = (-exp(-(t + 1)) + 1)*heaviside(t + 1) + C_1*exp(-t)"),
+    ("x' + x = heaviside(t+1)", "t", ["x(0) = 0"], "x(t) = (exp(-1) - 1)*exp(-t) + (-exp(-(t + 1)) + 1)*heaviside(t + 1)"),
+    ("x' + x = abs(t)", "t", ["x(0) = 0"], "NotSolved"),
+    ("x' = heaviside(t-2) - 2*dirac_delta(t-3)", "t", ["x(0) = 1"], "x(t) = (t - 2)*heaviside(t - 2) - 2*heaviside(t - 3) + 1"),
+    (
+        "m*x'' + c*x' + k*x = J*dirac_delta(t)",
+        "t",
+        ["m > 0", "c > 0", "k > 0", "c^2 < 4*k*m", "x(0) = 0", "x'(0) = 0"],
+        "x(t) = 2*J*heaviside(t)*sin(t*sqrt(4*k*m - c^2)/(2*m))*exp(-c*t/(2*m))/sqrt(4*k*m - c^2)",
+    ),
+    ("y*y' = y", "t", [], "y(t) = C_1 + t or y(t) = 0"),
+    ("y*y' = t", "t", [], "y(t) = -sqrt(t^2 + 2*C_1) or y(t) = sqrt(t^2 + 2*C_1)"),
+    ("y' = 2*t*y^2", "t", ["y(0) = y_0"], "y(t) = -y_0/(y_0*t^2 - 1) if y_0*t^2 != 1   # if y_0 != 0"),
+    ("y' = y^(1/3)", "t", ["y(0) = 0"], "y(t) = 0"),
+    ("y' = y^2 - 1", "t", [], "y(t) = -1/tanh(C_1 + t) or y(t) = -tanh(C_1 + t) or y(t) = 1 or y(t) = -1"),
+    ("y' = exp(y)", "x", [], "y(x) = ln(-1/(C_1 + x))"),
+    ("y' = sin(t)*y^3", "t", [], "y(t) = sqrt(2)/(2*sqrt(cos(t) - C_1)) or y(t) = -sqrt(2)/(2*sqrt(cos(t) - C_1)) or y(t) = 0"),
+    ("t*y' = y^2", "t", [], "y(t) = -1/(C_1 + ln(abs(t))) if t != 0 or y(t) = 0"),
+    ("y'' + y'^2 = 0", "t", [], "y(t) = C_2 + ln(abs(C_1 - t)) or y(t) = C_2"),
+    ("y'' = y'", "t", [], "y(t) = C_1 + C_2*exp(t)"),
+    (
+        "y'' + w*y = 0",
+        "t",
+        ["y(0) = 1/3", "y'(0) = -2"],
+        "y(t) = cos(sqrt(w)*t)/3 - 2*sin(sqrt(w)*t)/sqrt(w) if w > 0 or y(t) = (sqrt(-w)*cosh(t*sqrt(-w))/3 - 2*sinh(t*sqrt(-w)))/sqrt(-w) if w < 0 or y(t) = -2*t + 1/3 if w = 0",
+    ),
+    ("y' = t*y + t/y", "t", [], "y(t) = -sqrt(C_1*exp(t^2) - 1) or y(t) = sqrt(C_1*exp(t^2) - 1)"),
+    (
+        "y'' + b^2*y = t^2",
+        "t",
+        [],
+        "y(t) = C_1*cos(b*t) + C_2*sin(b*t) + (b^2*t^2 - 2)/b^4 if b != 0 or y(t) = t^4/12 + C_2*t + C_1 if b = 0",
+    ),
+    ("t*y' = y + t", "t", ["y(0) = 0"], "DomainError"),
+    ("y' = y/t + 1", "t", ["y(0) = 0"], "DomainError"),
+    ("y' = y/t", "t", ["y(0) = 1"], "DomainError"),
+    ("y' = 1/t", "t", ["y(0) = 1"], "NotSolved"),
+    ("t*y' = y^2", "t", ["y(0) = 1"], "DomainError"),
+    (
+        "a*y + w*y'' = t",
+        "t",
+        ["w > 0"],
+        "y(t) = C_1*cos(t*sqrt(a/w)) + C_2*sin(t*sqrt(a/w)) + t/a if a > 0 or y(t) = C_1*exp(t*sqrt(-a/w)) + C_2*exp(-t*sqrt(-a/w)) + t/a if a < 0 or y(t) = C_2*t + t^3/(6*w) + C_1 if a = 0",
+    ),
+    (
+        "x'' + w*x = heaviside(t-1)",
+        "t",
+        ["x(0) = 0", "x'(0)=1"],
+        "x(t) = (1/w - cos(sqrt(w)*(t - 1))/w)*heaviside(t - 1) + sin(sqrt(w)*t)/sqrt(w) if w > 0 or x(t) = (w*sinh(t*sqrt(-w)) - sqrt(-w)*cosh(sqrt(-w) - t*sqrt(-w))*heaviside(t - 1) + sqrt(-w)*heaviside(t - 1))/(w*sqrt(-w)) if w < 0 or x(t) = (t - 1)^2*heaviside(t - 1)/2 + t if w = 0",
+    ),
+    ("y' = -y + y^3", "t", [], "y(t) = -1/sqrt(C_1*exp(2*t) + 1) or y(t) = 1/sqrt(C_1*exp(2*t) + 1) or y(t) = 0"),
+    ("y' = y + y^3", "t", ["y(0) = 1"], "y(t) = exp(t)/sqrt(-exp(2*t) + 2) if -exp(2*t) + 2 > 0"),
+    ("y' = y + y^3", "t", ["y(0) = -1"], "y(t) = -exp(t)/sqrt(-exp(2*t) + 2) if -exp(2*t) + 2 > 0"),
+    ("y' = y - y^2", "t", ["y(0) = 1/2"], "y(t) = 1/(exp(-t) + 1)"),
+    ("y' = y - y^2", "t", ["y(0) = 0"], "y(t) = 0"),
+    ("y' = y - y^2", "t", ["y(0) = y_0"], "y(t) = y_0*exp(t)/(-y_0 + y_0*exp(t) + 1) if y_0 - y_0*exp(t) - 1 != 0"),
+    ("y' = y - y^2", "t", [], "y(t) = exp(t)/(C_1 + exp(t)) or y(t) = 0"),
+    ("y' = y/t + y^3", "t", ["y(1) = 2"], "NotSolved"),
+    ("y' = -y + 1/y", "t", ["y(0) = -2"], "y(t) = -sqrt(3*exp(-2*t) + 1)"),
+    ("y' = y + sqrt(y)", "t", [], "NotSolved"),
+    ("y' = y + sqrt(y)", "t", ["y(0) = 1"], "NotSolved"),
+    ("y' = y + sqrt(y)", "t", ["y(0) = 0"], "NotSolved"),
+]
+
+
+@pytest.mark.parametrize(("equation", "by", "given", "expected"), TABLE, ids=[f"{c[0]} {c[2]}" for c in TABLE])
+def test_solutions_with_their_conditions(equation, by, given, expected):
+    unknown = gelvo.unknown_function(next(letter for letter in "xyz" if f"{letter}'" in equation), by)
+    stated = gelvo.formula(equation, names_from=unknown)
+    if expected in ("NotSolved", "DomainError"):
+        with pytest.raises(getattr(gelvo, expected)):
+            gelvo.solve(stated, unknown, given=given)
+        return
+    found = gelvo.solve(stated, unknown, given=given)
+    assert str(found) == expected and found.verdict == "proved"
+
+
+def test_the_case_that_a_condition_hides_is_told():
+    x = gelvo.unknown_function("x", "t")
+    found = gelvo.solve(gelvo.formula("x'' + w^2*x = cos(p*t)", names_from=x), x, given=["w > 0", "p > 0"])
+    ((condition, case),) = found.special_cases
+    assert str(condition) == "p - w = 0" and "t*sin(t*w)" in str(case)
+    started = gelvo.solve(gelvo.formula("x' + a*x = exp(-b*t)", names_from=x), x, given=["x(0) = 1"])
+    ((_, equal_rates),) = started.special_cases
+    assert str(equal_rates) in ("x(t) = (t + 1)*exp(-b*t)", "x(t) = t*exp(-b*t) + exp(-b*t)")
+
+
+def test_a_value_cannot_be_stated_where_the_solution_does_not_reach():
+    y = gelvo.unknown_function("y", "t")
+    with pytest.raises(gelvo.DomainError, match="cannot be imposed"):
+        gelvo.solve(gelvo.formula("t*y' = y + t", names_from=y), y, given=["y(0) = 0"])
+
+
+def test_constant_solutions_come_in_families():
+    y = gelvo.unknown_function("y", "t")
+    found = gelvo.solve(gelvo.formula("y' = cos(y)^2", names_from=y), y)
+    assert any("n_" in str(s[y]) and "C_1" not in str(s[y]) for s in found)

@@ -1,0 +1,241 @@
+"""Equations, systems and inequalities with their traps: each call and what comes back, with what must hold for it."""
+
+from __future__ import annotations
+
+import pytest
+
+import gelvo
+
+WORLD = {name: getattr(gelvo, name) for name in ("equal", "formula", "solve", "variable")}
+TABLE = [
+    # completeness
+    (
+        'solve(["x*(a - b*y) = 0", "y*(d*x - c) = 0"], ["x", "y"], given=["a > 0", "b > 0", "c > 0", "d > 0"])',
+        "x = 0, y = 0 or x = c/d, y = a/b",
+    ),
+    ('solve(["x*(x - 1) = 0", "y*(y - x) = 0"], ["x", "y"])', "x = 0, y = 0 or x = 1, y = 0 or x = 1, y = 1"),
+    ('solve(["x*y = 0", "x + y = 1"], ["x", "y"])', "x = 1, y = 0 or x = 0, y = 1"),
+    ('solve(["x*(y - 1) = 0", "y*(x - 1) = 0"], ["x", "y"])', "x = 0, y = 0 or x = 1, y = 1"),
+    ('solve(["u*v = 6", "u + v = 5"], ["u", "v"])', "u = 3, v = 2 or u = 2, v = 3"),
+    ('solve(["(x - 1)*(y - 2) = 0", "(x - 3)*(y - 4) = 0"], ["x", "y"])', "x = 3, y = 2 or x = 1, y = 4"),
+    ('solve(["x^2 = y^2", "x + 2*y = 3"], ["x", "y"])', "x = 1, y = 1 or x = -3, y = 3"),
+    ('solve(["x*y = 1", "y*z = 1", "x*z = 1"], ["x", "y", "z"])', "x = 1, y = 1, z = 1 or x = -1, y = -1, z = -1"),
+    ('solve("x*y = 0", ["x", "y"])', "x = 0, y = y or x = x, y = 0"),
+    ('solve(["x = a", "x^2 = b"], "x")', "x = a if b - a^2 = 0"),
+    ('solve(["x = a", "x = b"], "x")', "x = a   # if a - b = 0"),
+    ('solve(["x + y = a", "x - y = b", "x = c"], ["x", "y"])', "x = (a + b)/2, y = (a - b)/2   # if a + b - 2*c = 0"),
+    ('solve(["x^2 = 4", "x^3 = 8"], "x")', "x = 2"),
+    ('solve(["x^2 = 4", "x^3 = 9"], "x")', "no solution"),
+    ('solve("(x+1)^(2*x) = (x-3)^(2*x)", "x")', "x = 0 or x = 1"),
+    ('solve("(x-1)^(2*x) = (x-5)^(2*x)", "x")', "x = 0 or x = 3"),
+    ('solve("x^(x+4) = x", "x")', "x = -3 or x = -1 or x = 0 or x = 1"),
+    ('solve("x^x = 1", "x")', "x = 1"),
+    ('solve("x^(x^2 - 4) = 1", "x")', "x = -2 or x = 1 or x = 2"),
+    ('solve("(x - 2)^(x + 1) = 1", "x")', "x = -1 or x = 1 or x = 3"),
+    ('solve("(x - 3)^(x^2 - x - 6) = 1", "x")', "x = -2 or x = 2 or x = 4"),
+    ('solve("abs(x - 1)^(x + 2) = 1", "x")', "x = -2 or x = 0 or x = 2"),
+    ('solve("sin(x)^2 + cos(x)^2 = 1", "x")', "every value solves"),
+    ('solve("sin(x)^2 + cos(x)^2 = 2", "x")', "no solution"),
+    ('solve("sin(x)^2 + cos(x)^2 = a", "x")', "every value solves if a = 1"),
+    ('solve("cosh(x)^2 - sinh(x)^2 = 1", "x")', "every value solves"),
+    ('solve("(x + 1)^2 = x^2 + 2*x + 1", "x")', "every value solves"),
+    ('solve("(x + 1)^2 = x^2 + 2*x + a", "x")', "no solution   # if a != 1"),
+    ('solve("tan(x)*cos(x) = sin(x)", "x")', "every value solves if cos(x) != 0"),
+    ('solve("exp(ln(x)) = x", "x")', "every value solves if x > 0"),
+    # domains
+    ('solve("ln(x-5) - ln(3-x) = 0", "x")', "no solution"),
+    ('solve("ln(x-5) - ln(3-x) = 0", "x", over="complex")', "x = 4"),
+    ('solve("sqrt(x-5) = sqrt(3-x)", "x")', "no solution"),
+    ('solve("sqrt(x-5) = sqrt(3-x)", "x", over="complex")', "x = 4"),
+    ('solve("ln(x^2-3*x) = ln(x-4)", "x")', "no solution"),
+    ('solve("ln(x) + ln(x - 3) = ln(4)", "x")', "x = 4"),
+    ('solve("x*ln(x) = 0", "x")', "x = 1"),
+    ('solve("x^2*ln(x) = 0", "x")', "x = 1"),
+    ('solve("asin(x) = 2", "x")', "no solution"),
+    ('solve("acos(x) = -1", "x")', "no solution"),
+    ('solve("x*asin(2) = 0", "x")', "no solution"),
+    ('solve("sqrt(x) = -1", "x")', "no solution"),
+    ('solve("sqrt(x)*(x + 1) = 0", "x")', "x = 0"),
+    ('solve("ln(x)*(x + 1)*(x - 2) = 0", "x")', "x = 1 or x = 2"),
+    ('solve("x^(3/2) = -8", "x")', "no solution"),
+    ('solve("1/x = 0", "x")', "no solution"),
+    ('solve("(x^2 - 1)/(x - 1) = 0", "x")', "x = -1"),
+    ('solve("(x^2 - 1)/(x - 1) = 2", "x")', "no solution"),
+    ('solve("acosh(x) = -1", "x")', "no solution"),
+    ('solve("atanh(x) = 5", "x")', "x = tanh(5)"),
+    # systems
+    ('solve(["(x^2-4)*y = 0", "(x-2)*(x-y) = 0"], ["x", "y"])', "x = 0, y = 0 or x = 2, y = y or x = -2, y = -2"),
+    ('solve(["2*x = 3", "y = 1"], ["x", "y"], over="integer")', "no solution"),
+    ('solve(["x + y = 5", "x*y = 6"], ["x", "y"], over="integer")', "x = 3, y = 2 or x = 2, y = 3"),
+    ('solve(["x + y = 5", "x*y = 5"], ["x", "y"], over="integer")', "no solution"),
+    ('solve(["x^2 = 4", "y = x"], ["x", "y"], over="natural")', "x = 2, y = 2"),
+    ('solve(["y^2 = 4", "x = y"], ["x", "y"], given=["y > 0"])', "x = 2, y = 2"),
+    ('solve(["x^2 + y^2 = 2", "x = y"], ["x", "y"], given=["x < 0"])', "x = -1, y = -1"),
+    ('solve(["(x-y)/(x-1) = 0", "x + y = 2"], ["x", "y"])', "no solution"),
+    ('solve(["(x-y)/(x-1) = 0", "x + y = 4"], ["x", "y"])', "x = 2, y = 2"),
+    ('solve(["ln(x) = y", "x*y = 0"], ["x", "y"])', "x = 1, y = 0"),
+    ('solve(["sqrt(x) = y", "x + y = 6"], ["x", "y"])', "x = 4, y = 2"),
+    ('solve("3*x + 5*y = 1", ["x", "y"], over="integer")', "x = 5*n_1 + 2, y = -3*n_1 - 1"),
+    ('solve("3*x + 5*y = 1", ["x", "y"], over="integer", given=["x > 0"])', "x = 5*n_1 + 2, y = -3*n_1 - 1 if 5*n_1 + 2 > 0"),
+    ('solve("4*x + 6*y = 3", ["x", "y"], over="integer")', "no solution"),
+    ('solve("x^2 + y^2 = 0", ["x", "y"])', "x = 0, y = 0"),
+    ('solve(["exp(x - 3) = 1", "2*z^2 + y^2 = 0", "x + y = 3"], ["x", "y", "z"])', "x = 3, y = 0, z = 0"),
+    # letters
+    ('solve("sqrt(x^2 + a^2) = x + a", "x", given=["a > 0"])', "x = 0"),
+    ('solve("sqrt(x^2 + a^2) = x + a", "x", given=["a < 0"])', "no solution"),
+    (
+        'solve("abs(x + a) = (a - 1)*x", "x")',
+        "x = a/(a - 2) if a + a/(a - 2) >= 0 or x = -1 if -a + 1 >= 0   # if a != 2 and a != 0",
+    ),
+    ('solve("abs(x) = a", "x")', "x = a if a >= 0 or x = -a if a >= 0"),
+    ('solve("abs(x) = a*x", "x", given=["a > 1"])', "x = 0"),
+    ('solve("abs(x - a) = x", "x")', "x = a/2 if a >= 0   # if a != 0"),
+    ('solve("abs(x) + exp(x) = b", "x", given=["b = 5"])', "x = -(lambertw(-exp(-5)) + 5) or x = -(lambertw(exp(5)) - 5)"),
+    ('solve("abs(x) + exp(x) = 5", "x")', "x = -(lambertw(-exp(-5)) + 5) or x = -(lambertw(exp(5)) - 5)"),
+    ('solve("sqrt(x + a) = a", "x")', "x = a^2 - a if a >= 0"),
+    ('solve("sqrt(a*x) = x", "x", given=["a > 0"])', "x = 0 or x = a"),
+    ('solve("a/x = b", "x")', "x = a/b if a != 0   # if b != 0"),
+    ('solve("(b + c)*x = 1", "x")', "x = 1/(b + c)   # if b + c != 0"),
+    ('solve("x*(w - w_0) = F", "x")', "x = F/(w - w_0)   # if w - w_0 != 0"),
+    ('solve("x*cos(t) = 1", "x")', "x = 1/cos(t)   # if cos(t) != 0"),
+    # domain words and letters in exponents
+    ('solve("x^2 = 3", "x", over="integer")', "no solution"),
+    ('solve("x^2 = 9", "x", over="natural")', "x = 3"),
+    ('solve("exp(x) = 2", "x", over="integer")', "no solution"),
+    ('solve("exp(x) = 1", "x", over="integer")', "x = 0"),
+    ('solve("2*x = 3", "x", over="natural")', "no solution"),
+    ('solve("x^3 - x = 0", "x", over="positive")', "x = 1"),
+    ('solve("x^2 = 2", "x", over="negative")', "x = -sqrt(2)"),
+    ('solve("sin(pi*x) = 0", "x", over="integer")', "every value solves"),
+    ('solve("cos(x) = 1", "x", over="natural")', "x = 2*pi*n_1 if 2*pi*n_1 = floor(2*pi*n_1) and 2*pi*n_1 >= 0"),
+    ('solve("ln(x) = 3", "x", over="natural")', "no solution"),
+    (
+        'solve("x^(2*n) = 16", "x")',
+        "x = -4^(1/n) if n/2 = floor(n/2) or n/2 + 1/2 = floor(n/2 + 1/2) or x = 4^(1/n)   # if n != 0",
+    ),
+    ('solve(formula("x^(2*n) = 16", names_from=variable("n", "natural")), "x", given=["n > 0"])', "x = -4^(1/n) or x = 4^(1/n)"),
+    ('solve(formula("x^(2*n+1) = -8", names_from=variable("n", "natural")), "x")', "x = -8^(1/(2*n + 1))"),
+    ('solve(formula("x^n = 0", names_from=variable("n", "natural")), "x", given=["n > 0"])', "x = 0"),
+    (
+        'solve(formula("x^n = -8", names_from=variable("n", "integer")), "x")',
+        "x = -8^(1/n) if n/2 + 1/2 = floor(n/2 + 1/2)   # if n != 0",
+    ),
+    ('solve("x^n = a", "x", given=["a > 0", "n > 0", "x > 0"])', "x = a^(1/n)"),
+    ('solve("(-2)^x = 4", "x")', "x = 2"),
+    ('solve("(-2)^x = -8", "x")', "x = 3"),
+    ('solve("(-2)^x = 3", "x")', "no solution"),
+    ('solve("(-1)^x = 1", "x")', "x = 2*n_1"),
+    ('solve("(-1)^x = -1", "x")', "x = 2*n_1 + 1"),
+    ('solve("(-3)^(2*x) = 9", "x")', "x = 1"),
+    ('solve("0^x = 3", "x")', "no solution"),
+    ('solve("2^x = -1", "x")', "no solution"),
+    ('solve("a^x = b", "x")', "x = ln(b)/ln(a) if b > 0   # if a > 0 and a != 1"),
+    ('solve("x^a = b", "x", given=["a > 0", "b > 0", "x > 0"])', "x = b^(1/a)"),
+    # families and conditions
+    ('solve("sin(1/x) = 0", "x")', "x = 1/(2*pi*n_1) if n_1 != 0 or x = 1/(2*pi*n_1 + pi)"),
+    ('solve("cos(1/x) = 1", "x")', "x = 1/(2*pi*n_1) if n_1 != 0"),
+    (
+        'solve("sin(x) = a", "x")',
+        "x = 2*pi*n_1 + asin(a) if a >= -1 and a <= 1 or x = 2*pi*n_1 - asin(a) + pi if a >= -1 and a <= 1",
+    ),
+    (
+        'solve("a*sin(x) + b*cos(x) = c", "x", given=["b + c != 0", "a^2 + b^2 > c^2"])',
+        "x = 2*pi*n_1 + 2*atan((a - sqrt(a^2 + b^2 - c^2))/(b + c)) or x = 2*pi*n_1 + 2*atan((a + sqrt(a^2 + b^2 - c^2))/(b + c))",
+    ),
+    ('solve("a*sin(x) + b*cos(x) = -b", "x", given=["a > 0"])', "x = 2*pi*n_1 - 2*atan(b/a) or x = 2*pi*n_1 + pi"),
+    ('solve("sin(x) + cos(x) = 2", "x")', "no solution"),
+    ('solve("tan(x) = a", "x")', "x = pi*n_1 + atan(a)"),
+    ('solve("sin(x)/x = 0", "x")', "x = 2*pi*n_1 if n_1 != 0 or x = 2*pi*n_1 + pi"),
+    ('solve("cos(x)*tan(x) = 0", "x")', "x = pi*n_2"),
+    ('solve("atan(x) + atan(2*x) = 2", "x")', "NotSolved"),
+    ('solve("3*sin(atan(x + 2) + 1) = 3*sin(1)", "x")', "x = -2 or x = -tan(2) - 2"),
+    (
+        'solve("a^x = x", "x", given=["a > 1"])',
+        "x = -lambertw(-ln(a))/ln(a) if -exp(-1) <= -ln(a) or x = -lambertw_lower(-ln(a))/ln(a) if -exp(-1) <= -ln(a)",
+    ),
+    ('solve("x*exp(x) = a", "x")', "x = lambertw(a) if -exp(-1) <= a or x = lambertw_lower(a) if -exp(-1) <= a and a < 0"),
+    (
+        'solve("(x^2 - a)/(x + a) = 0", "x")',
+        "x = -sqrt(a) if a >= 0 and a*(sqrt(a) - 1) != 0 or x = sqrt(a) if a >= 0 and a*(sqrt(a) + 1) != 0",
+    ),
+    ('solve("(x - a)/(x - b) = 0", "x")', "x = a if a - b != 0"),
+    ('solve("(x - a)*(x - b)/(x - a) = 0", "x")', "x = b if a - b != 0"),
+    (
+        'solve("a*x^2 + b*x + c = 0", "x", given=["a != 0"])',
+        "x = (-b - sqrt(b^2 - 4*a*c))/(2*a) if b^2 - 4*a*c >= 0 or x = (sqrt(b^2 - 4*a*c) - b)/(2*a) if b^2 - 4*a*c >= 0",
+    ),
+    ('solve("x^2 + a^2 = 0", "x")', "x = 0 if a = 0"),
+    # complex unknowns
+    ('solve("exp(z) = 0", "z", over="complex")', "no solution"),
+    ('solve("exp(z) = -1", "z", over="complex")', "z = 2j*pi*n_1 + 1j*pi"),
+    ('solve("z^(3/2) = 1j", "z", over="complex")', "z = 1j*sqrt(3)/2 + 1/2"),
+    ('solve("z^(1/2) = -1", "z", over="complex")', "no solution"),
+    ('solve("z^2 = -4", "z", over="complex")', "z = -2j or z = 2j"),
+    ('solve("z^3 = 8", "z", over="complex")', "z = -1j*sqrt(3) - 1 or z = 1j*sqrt(3) - 1 or z = 2"),
+    ('solve("(x - 1j)*(x - 2) = 0", "x")', "x = 2"),
+    ('solve("(x - 1j)*(x - 2) = 0", "x", over="complex")', "x = 1j or x = 2"),
+    ('solve("conj(z) = 1j", "z", over="complex")', "z = -1j"),
+    ('solve("abs(z)*z = 1j", "z", over="complex")', "z = 1j"),
+    ('solve("z*conj(z) = 4", "z", over="complex")', "NotSolved"),
+    ('solve("z + conj(z) = 2", "z", over="complex")', "NotSolved"),
+    ('solve("abs(z) = -1", "z", over="complex")', "NotSolved"),
+    ('solve("abs(z - 1) = abs(z + 1)", "z", over="complex")', "NotSolved"),
+    ('solve("re(z) + 2*im(z)*1j = 3 + 4j", "z", over="complex")', "z = 3 + 2j"),
+    ('solve("sqrt(z) = z", "z", over="complex")', "z = 0 or z = 1"),
+    ('solve("z^4 = -1", "z", over="complex")', "z = -(-1)^(1/4) or z = 1j*(-1)^(1/4) or z = -1j*(-1)^(1/4) or z = (-1)^(1/4)"),
+    # inequalities
+    ('solve("x^2/x < 5", "x")', "x < 0 or (x > 0 and x < 5)"),
+    ('solve("(x - 1)^2/(x - 1) > 0", "x")', "x > 1"),
+    ('solve("x^2 >= 1", "x", given=["x > 1"])', "x > 1"),
+    ('solve("1 < x^2", "x", over="positive")', "x > 1"),
+    ('solve("x^2 < 9", "x", over="natural")', "NotSolved"),
+    ('solve("1/x < 1", "x")', "x < 0 or x > 1"),
+    ('solve("ln(x) < 0", "x")', "x > 0 and x < 1"),
+    ('solve("sqrt(x) < 2", "x")', "x >= 0 and x < 4"),
+    ('solve("sqrt(x)^2 < 5", "x")', "x < 5"),
+    ('solve("abs(x - 2) <= 1", "x")', "x >= 1 and x <= 3"),
+    ('solve("x/(x - 1) >= 0", "x")', "x <= 0 or x > 1"),
+    ('solve("x^2 + 1 < 0", "x")', "no solution"),
+    ('solve("exp(x) > 0", "x")', "every value solves"),
+    ('solve("(x^2 - 4)/(x^2 - 2*x - 3) <= 0", "x")', "(x >= -2 and x < -1) or (x >= 2 and x < 3)"),
+]
+
+
+@pytest.mark.parametrize(("call", "expected"), TABLE, ids=[c[0][:90] for c in TABLE])
+def test_solutions_with_their_conditions(call, expected):
+    if expected in ("NotSolved", "DomainError"):
+        with pytest.raises(getattr(gelvo, expected)):
+            eval(call, WORLD)
+        return
+    found = eval(call, WORLD)
+    assert str(found) == expected
+    assert found.complete
+
+
+EXCLUDED = [
+    ("ln(x - 5) - ln(3 - x) = 0", "x = 4", "x - 5 > 0 is needed"),
+    ("sqrt(x - 5) = sqrt(3 - x)", "x = 4", "x - 5 >= 0 is needed"),
+    ("(x - 3)^(x^2 - x - 6) = 1", "x = 3", "is needed"),
+    ("x*ln(x) = 0", "x = 0", "x > 0 is needed"),
+    ("(x^2 - 1)/(x - 1) = 0", None, ""),
+]
+
+
+@pytest.mark.parametrize(("equation", "candidate", "reason"), EXCLUDED, ids=[c[0] for c in EXCLUDED])
+def test_candidates_that_are_no_solutions_say_why(equation, candidate, reason):
+    excluded = dict(gelvo.solve(equation, "x").excluded)
+    if candidate is None:
+        assert not excluded
+    else:
+        assert reason in excluded[candidate]
+
+
+@pytest.mark.parametrize("text", ["y' = y^(1/3)", "x^2 = sin(x) + 1"])
+def test_what_may_be_missing_is_said(text):
+    y = gelvo.unknown_function("y", "t")
+    if "'" in text:
+        found = gelvo.solve(gelvo.formula(text, names_from=y), y, given=["y(0) = 0"])
+        assert not found.complete and "no slope" in found.reason
+    else:
+        with pytest.raises(gelvo.NotSolved):
+            gelvo.solve(text, "x")
