@@ -294,25 +294,14 @@ def attach(operations: dict[str, Callable[..., Any]]) -> None:
 
 
 def entrywise(operation: Callable[..., Any]) -> Callable[..., Any]:
-    """The operation, which also takes a matrix and then acts on each entry (answers become their formulas).
-
-    Raises DomainError where an entry has a result only under conditions.
-    """
+    """The operation, which also takes a matrix and then acts on each entry: answers become their formulas, conditions those of the matrix."""
 
     @functools.wraps(operation)
     def work(expression: Any, *arguments: Any, **options: Any) -> Any:
-        if isinstance(expression, Matrix):
-            return expression.map(lambda e: _unconditional(e, operation(e, *arguments, **options)))
-        return operation(expression, *arguments, **options)
+        if not isinstance(expression, Matrix):
+            return operation(expression, *arguments, **options)
+        rows = [[operation(e, *arguments, **options) for e in row] for row in expression.entries]
+        found = [c for row in rows for e in row if not isinstance(e, Expression) for c in getattr(e, "conditions", ())]
+        return Matrix(rows, (*expression.conditions, *found))
 
     return work
-
-
-def _unconditional(entry: Expression, result: Any) -> Any:
-    """A result that a matrix can hold: conditions have no place there, so they must be among the facts."""
-    conditions = getattr(result, "conditions", ())
-    if conditions and not isinstance(result, Expression):
-        raise DomainError(
-            f"the entry {entry} becomes {result}: a matrix cannot carry that condition, so state it in given=[…], or take the entry by itself"
-        )
-    return result

@@ -21,7 +21,7 @@ from gelvo.equations.single import solve_single
 from gelvo.equations.systems import SystemRoots, Together, finished, solve_system
 from gelvo.equations.whole_numbers import linear_over_integers
 from gelvo.errors import DomainError, NoSuchSolution, NotSolved
-from gelvo.expression.building import applied, junction, name, number, relation, to_expression
+from gelvo.expression.building import applied, junction, name, number, relation
 from gelvo.expression.known import domain_word
 from gelvo.expression.nodes import Applied, Bound, Condition, Equation, Expression, Name, Node, Number, Relation, Truth, Written
 from gelvo.expression.registry import Hooks
