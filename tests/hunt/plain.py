@@ -136,7 +136,7 @@ def above(v, low=0, touching=False):
 REAL = {
     "sqrt": lambda u: mp.sqrt(above(u, touching=True)), "cbrt": lambda u: mp.sign(u) * mp.cbrt(abs(u)), "exp": mp.exp,
     "ln": lambda u: mp.log(above(u)), "log10": lambda u: mp.log10(above(u)), "log2": lambda u: mp.log(above(u), 2),
-    "abs": abs, "sign": mp.sign, "floor": mp.floor, "ceil": mp.ceil, "min": min, "max": max,
+    "abs": abs, "sign": mp.sign, "floor": lambda u: mp.nint(u) if is_whole(u) else mp.floor(u), "ceil": lambda u: mp.nint(u) if is_whole(u) else mp.ceil(u), "min": min, "max": max,
     "sin": mp.sin, "cos": mp.cos, "tan": lambda u: mp.sin(u) / nonzero(mp.cos(u)), "cot": lambda u: mp.cos(u) / nonzero(mp.sin(u)),
     "asin": lambda u: mp.asin(between(-1, u, 1)), "acos": lambda u: mp.acos(between(-1, u, 1)), "atan": mp.atan, "atan2": mp.atan2,
     "sinh": mp.sinh, "cosh": mp.cosh, "tanh": mp.tanh, "asinh": mp.asinh, "acosh": lambda u: mp.acosh(above(u, 1, True)),

@@ -150,7 +150,7 @@ def tidy(node: Expression, facts: Facts) -> Expression:
 
 def _prepared_call(node: Call, arguments: tuple[Expression, ...], facts: Facts, waves: bool) -> Expression:
     name, function = node.function.name, node.function
-    turned = _angle_of_number(node) if len(node.arguments) == 1 else None
+    turned = angle_of_number(node) if len(node.arguments) == 1 else None
     if turned is not None:
         return turned
     arguments = tuple([tidy(a, facts) for a in arguments])
@@ -544,7 +544,7 @@ def _sign(x: Expression, facts: Facts) -> Expression:
 _WAVE_OF = {"asin": "sin", "acos": "cos", "atan": "tan"}
 
 
-def _angle_of_number(node: Call) -> Expression | None:
+def angle_of_number(node: Call) -> Expression | None:
     """asin(sin(c)), acos(cos(c)) and atan(tan(c)) of numbers, moved into the range of the inverse."""
     x = node.arguments[0]
     wave = _WAVE_OF.get(node.name)

@@ -14,6 +14,7 @@ from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts, nonzero, zero_where
 from gelvo.algebra.fractions import Form, factored
 from gelvo.algebra.measure import measure
+from gelvo.algebra.normal import angle_of_number
 from gelvo.algebra.radical_roots import radical_form
 from gelvo.algebra.simplification import simplify
 from gelvo.equations.putting_back import REAL_BEYOND, about, letter_conditions, put_back, read_easily, real_conditions
@@ -21,7 +22,18 @@ from gelvo.equations.roots import Root, Roots, window
 from gelvo.equations.transcendental import complex_inverse, lambert, moving_powers, waves_of_one_angle
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression import known as bits
-from gelvo.expression.building import call, constant, junction, looks_negative, multiply_all, number, power, relation, total
+from gelvo.expression.building import (
+    call,
+    constant,
+    junction,
+    looks_negative,
+    multiply_all,
+    number,
+    power,
+    relation,
+    split_coefficient,
+    total,
+)
 from gelvo.expression.nodes import (
     AlgebraicNumber,
     Bound,
@@ -37,7 +49,7 @@ from gelvo.expression.nodes import (
     Sum,
     Written,
 )
-from gelvo.expression.traversal import contains, fresh_name, names, postorder, substitute
+from gelvo.expression.traversal import contains, fresh_name, names, postorder, substitute, transform
 from gelvo.numbers.exact import HALF, Gaussian
 from gelvo.polynomial import sparse
 
@@ -458,6 +470,7 @@ class Solver:
                     break
                 open_conditions.extend(state)
             else:
+                place = transform(place, lambda e: (angle_of_number(e) if isinstance(e, Call) else None) or e)
                 if place in seen:
                     continue
                 seen.append(place)
@@ -591,6 +604,26 @@ def _half(k: Expression) -> bool:
     return isinstance(k, Number) and k.is_rational and k.rational.denominator == 2
 
 
+def _first_turn(root: Root) -> Root:
+    """2*pi*n + 2*pi - 5 as 2*pi*n - 5: whole periods in a family are in its integer already."""
+    if len(root.families) != 1:
+        return root
+    n = root.families[0]
+    parts = uni.linear_parts(expand(root.value), n)
+    if parts is None:
+        return root
+    (unit, period), offset = split_coefficient(parts[0]), expand(parts[1])
+    if unit is not PI or not isinstance(offset, Sum) or isinstance(period, Gaussian):
+        return root
+    multiple = next((c for term, c in offset.items() if term is PI and not isinstance(c, Gaussian)), mpq(0))
+    # the multiple of pi that stays is above -1/2 and at most 1/2 of a period
+    turns = -((mpq(1, 2) - multiple / period).__floor__())
+    if not turns:
+        return root
+    table = {n: n - int(turns)}
+    return Root(expand(substitute(root.value, table)), tuple(substitute(c, table) for c in root.conditions), root.families)
+
+
 def _either(first: tuple[Condition, ...], second: tuple[Condition, ...], facts: Facts) -> tuple[Condition, ...]:
     """What must hold for a root that came on two ways."""
     if not first or not second:
@@ -685,7 +718,7 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
     for part in real_conditions(g, unknown, under) if real else ():
         about_unknown.append(part)
     about_letters = letter_conditions(g, unknown, under_all) if real and roots else {}
-    for root in roots:
+    for root in map(_first_turn, roots):
         shown = set(postorder(root.value))  # a part that the root itself has tells what it needs
         hidden = [c for node, listed in about_letters.items() if node not in shown for c in listed]
         root = root._replace(conditions=tuple(dict.fromkeys((*root.conditions, *hidden))))
