@@ -101,7 +101,7 @@ def test_conditions_stand_beside_results_of_matrices_and_cases() -> None:
     assert [str(c) for c in last("integrate [x^n] by x").conditions] == ["n != -1"]
     assert [str(c) for c in last("carry out integral_of(x^n, x)").conditions] == ["n != -1"]
     damped = last("solve m*x'' + d*x' + k*x = 0 for x(t) given m > 0, k > 0, d > 0")
-    assert damped.conditions == () and plain_lines(damped).count(" if ") == 3  # three cases, each with its own condition
+    assert damped.conditions == () and plain_lines(damped).count("\nif ") == 3  # three cases, each with its own condition
 
 
 def test_watching_tells_faulty_definitions_where_they_stand() -> None:

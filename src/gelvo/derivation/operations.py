@@ -150,7 +150,8 @@ def _solve(derivation: Derivation, parts: Clauses, line: Line) -> Result:
         details.append(f"there are {solutions.further} further complex solutions")
     details += [f"where {case}: {then}" for case, then in solutions.special_cases]
     if solutions.constants:
-        details.append(f"{', '.join(map(str, solutions.constants))} any numbers")
+        kind = "any number" if len(solutions.constants) == 1 else "any numbers"
+        details.append(f"{', '.join(map(str, solutions.constants))} {kind}")
     if solutions.families:
         details.append(f"{solving.family_note(solutions)}")
     return Result(

@@ -12,12 +12,14 @@ from typing import Any
 from gelvo.derivation.results import Result, fault_of
 from gelvo.errors import STEERING, ExportError
 from gelvo.files import write_together
+from gelvo.operations.solving import Solutions
 from gelvo.typesetting import arranged, mathml, text
 from gelvo.typesetting.layout import atom, name_layout, row
 
 VERDICTS = ("proved", "supported", "undecided", "refuted", "refuted as expected")
 MARKS = {"proved": "✓", "supported": "≈", "undecided": "?", "refuted": "✗", "refuted as expected": "✓"}
 MOST_SHOWN = 4000
+WIDEST = 110
 
 
 def labelled(name: str, thing: Any) -> Any:
@@ -50,17 +52,23 @@ def labelled(name: str, thing: Any) -> Any:
 
 def plain_lines(result: Result, fits: Callable[[str], bool] = lambda shown: True) -> str:
     """The two-dimensional text of what a statement gave; formula text where that is too wide, or a terminal lacks its letters."""
-    blocks: list[str] = []
-    for name, thing in result.shown:
-        label = "" if result.kind == "given" else name
-        try:
-            shown = text.render(labelled(label, thing))
-        except ExportError:
-            shown = _formula_text(thing)
-        if max((len(line) for line in shown.splitlines()), default=0) > 110 or not fits(shown):
-            shown = f"{label} = {_formula_text(thing)}" if label else _formula_text(thing)
-        blocks.append(shown)
+    blocks = [_plain_block("" if result.kind == "given" else name, thing, fits) for name, thing in result.shown]
     return "\n".join(blocks)
+
+
+def _plain_block(label: str, thing: Any, fits: Callable[[str], bool]) -> str:
+    try:
+        shown = text.render(labelled(label, thing))
+    except ExportError:
+        shown = _formula_text(thing)
+    if max((len(line) for line in shown.splitlines()), default=0) <= WIDEST and fits(shown):
+        return shown
+    if isinstance(thing, Solutions) and len(thing) > 1 and not label:  # one below the other
+        pieces = [(_plain_block("", thing.only(k), fits), thing.own_conditions(k)) for k in range(len(thing))]
+        return "\nor\n".join(f"{shown}\nif {' and '.join(map(str, own))}" if own else shown for shown, own in pieces)
+    if isinstance(thing, Solutions):
+        return thing.listed()
+    return f"{label} = {_formula_text(thing)}" if label else _formula_text(thing)
 
 
 def _formula_text(thing: Any) -> str:

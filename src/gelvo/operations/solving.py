@@ -120,6 +120,15 @@ class Solutions(Sequence[Values]):
         values = self[0]
         return next(iter(values.values())) if len(values) == 1 else values
 
+    def only(self, index: int) -> Solutions:
+        """One solution by itself, with its conditions."""
+        self[index]
+        return Solutions(
+            [self._found[index]], self.equations, self.facts, conditions=self.conditions, families=self.families, road=self.road,
+            domain=self.domain, unknowns=self.unknowns, constants=self.constants, initial=self.initial,
+            declared_as=self._declared_as, lost=("one of several solutions",),
+        )  # fmt: skip
+
     def taking(self, *conditions: Any) -> Solutions:
         """The solutions for which the conditions follow; undecidable ones become conditional; an error when none is left."""
         read = take(*self.equations, variables=self.unknowns, given=self.facts.given, asked=conditions).asked
