@@ -8,8 +8,9 @@ from typing import NamedTuple
 from gelvo.algebra import univariate as uni
 from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.facts import DomainFact, Facts, fact_condition, nonzero, zero_where
-from gelvo.algebra.fractions import Form
+from gelvo.algebra.fractions import Form, factored
 from gelvo.algebra.simplification import simplify
+from gelvo.algebra.univariate import ONE
 from gelvo.equations.polynomial_systems import polynomial_solutions
 from gelvo.equations.putting_back import follows, real_conditions, why_not
 from gelvo.equations.roots import Root, Roots
@@ -67,6 +68,7 @@ def solve_linear(rows: list[list[Expression]], unknowns: Sequence[Name], facts: 
     rows = [list(r) for r in rows]
     pivots: list[tuple[int, int]] = []
     conditions: dict[Condition, None] = {}
+    product: Expression = ONE
     used: set[int] = set()
     for column in range(len(unknowns)):
         candidates = [i for i in range(len(rows)) if i not in used and rows[i][column] is not ZERO]
@@ -74,6 +76,7 @@ def solve_linear(rows: list[list[Expression]], unknowns: Sequence[Name], facts: 
             continue
         chosen = min(candidates, key=lambda i: (not facts.is_nonzero(rows[i][column]), len(str(rows[i][column])), i))
         pivot = rows[chosen][column]
+        product = product * pivot
         used.add(chosen)
         pivots.append((chosen, column))
         rows[chosen] = [uni.normal(c / pivot) for c in rows[chosen]]
@@ -92,6 +95,9 @@ def solve_linear(rows: list[list[Expression]], unknowns: Sequence[Name], facts: 
     free = [u for k, u in enumerate(unknowns) if k not in {c for _, c in pivots}]
     if any(u.domain in ("integer", "natural") for u in free):
         raise NotSolved("equations for integers with free unknowns are not solved here")
+    if not free and len(rows) == len(unknowns):  # the determinant decides, not the single pivots
+        factors = [f for f in _factors(_numerator(factored(product))) if names(f) and not facts.is_nonzero(f)]
+        conditions = dict.fromkeys(map(nonzero, factors))
     values: Table = {}
     for i, column in pivots:
         terms = [rows[i][-1]]
