@@ -204,3 +204,27 @@ def test_constant_solutions_come_in_families():
     y = gelvo.unknown_function("y", "t")
     found = gelvo.solve(gelvo.formula("y' = cos(y)^2", names_from=y), y)
     assert any("n_" in str(s[y]) and "C_1" not in str(s[y]) for s in found)
+
+
+SYSTEMS = [
+    (["x' = y", "y' = -w^2*x"], [], ["w != 0"], 1),
+    (["x' = y", "y' = -k*x"], ["x(0) = 1", "y(0) = 0"], ["k > 0", "k < 0", "k = 0"], 3),
+    (["x' = y", "y' = -k*x"], ["x(0) = 1", "y(0) = 0", "k > 0"], [], 1),
+    (["x' = -a*x", "y' = a*x - b*y"], ["x(0) = 1", "y(0) = 0"], ["a - b != 0"], 1),
+    (["x' = a*x + y", "y' = a*y"], [], [], 1),
+    (["x' + y = dirac_delta(t)", "y' - x = 0"], ["x(0) = 0", "y(0) = 0"], [], 1),
+]
+
+
+@pytest.mark.parametrize(("equations", "given", "conditions", "count"), SYSTEMS, ids=[f"{s[0]} {s[1]}" for s in SYSTEMS])
+def test_systems_list_the_cases_of_their_letters(equations, given, conditions, count):
+    unknowns = [gelvo.unknown_function(n, "t") for n in "xy"]
+    found = gelvo.solve([gelvo.formula(e, names_from=unknowns) for e in equations], unknowns, given=given)
+    assert len(found) == count and found.complete and found.verdict == "proved"
+    assert [str(c) for k in range(count) for c in found.conditions_of(k)] == conditions
+
+
+def test_a_case_that_no_letter_gives_is_left_and_said():
+    unknowns = [gelvo.unknown_function(n, "t") for n in "xy"]
+    found = gelvo.solve([gelvo.formula(e, names_from=unknowns) for e in ("x' = a*y", "y' = b*x")], unknowns)
+    assert not found.complete and "a*b = 0" in found.reason

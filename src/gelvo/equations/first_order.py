@@ -72,6 +72,8 @@ def _with_constant_solutions(
             continue
         lost += roots.lost
         for root in roots.found:
+            if not _rests(at_rest, y, root.value, facts):
+                continue
             if any(_is_among(s.values[u], root.value, outcome.constants, facts) for s in found) or not _meets(
                 problem, root.value
             ):
@@ -79,6 +81,14 @@ def _with_constant_solutions(
             found.append(Solved({u: root.value}, tuple(facts.open_conditions((*root.conditions, *roots.conditions)))))
             families += root.families
     return outcome._replace(found=found, lost=tuple(dict.fromkeys(lost)), families=tuple(dict.fromkeys(families)))
+
+
+def _rests(at_rest: Expression, y: Name, value: Expression, facts: Facts) -> bool:
+    """Whether the whole equation holds for a constant, not only one of its factors."""
+    try:
+        return is_zero(substitute(at_rest, {y: value}), facts) is True
+    except DomainError:
+        return False
 
 
 def _is_among(value: Expression, constant: Expression, constants: Sequence[Name], facts: Facts) -> bool:
@@ -238,15 +248,20 @@ def _with_one_constant(found: list[Solved], c: Name, u: Applied, facts: Facts) -
 
 def _at_rest(problem: Problem, start: Equation, g: Expression, y: Name) -> Outcome | None:
     """The constant solution where the initial value is a zero of g: the only one where g has a slope there."""
+    lost: tuple[str, ...] = ()
     try:
         if not is_zero(substitute(g, {y: start.right}), problem.facts):
             return None
+    except DomainError:  # no rate there at all
+        return None
+    try:
         slope = substitute(differentiate(g, y), {y: start.right})
-        lost: tuple[str, ...] = ()
+        is_smooth = not any(isinstance(n, Written) for n in postorder(slope))
     except DomainError:
-        slope = None
-    if slope is None or any(isinstance(n, Written) for n in postorder(slope)):
-        lost = (f"others may branch off the constant solution, where {substitute(g, {y: problem.unknowns[0]})} has no slope",)
+        is_smooth = False
+    if not is_smooth:
+        shown = substitute(g, {y: problem.unknowns[0]})
+        lost = (f"others may branch off the constant solution, where {shown} has no slope",)
     return Outcome([Solved({problem.unknowns[0]: start.right})], (), "the constant solution, where the slope is zero", lost)
 
 

@@ -13,7 +13,7 @@ from gelvo.algebra.collecting import terms_of
 from gelvo.algebra.differentiation import differentiate
 from gelvo.algebra.equality import is_zero, prove_zero
 from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import Facts, nonzero
+from gelvo.algebra.facts import Facts, nonzero, zero_where
 from gelvo.algebra.fractions import factored
 from gelvo.algebra.partial_fractions import Piece, simple_fractions, split_fraction
 from gelvo.algebra.parts import resultant
@@ -25,7 +25,20 @@ from gelvo.equations.single import factor_list
 from gelvo.equations.systems import linear_rows, solve_linear
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import call, junction, looks_negative, multiply_all, name, number, power, relation, total
-from gelvo.expression.nodes import Applied, Call, Cases, Condition, Expression, Name, Node, Number, Power, Product, Relation
+from gelvo.expression.nodes import (
+    Applied,
+    Call,
+    Cases,
+    Condition,
+    Equation,
+    Expression,
+    Name,
+    Node,
+    Number,
+    Power,
+    Product,
+    Relation,
+)
 from gelvo.expression.traversal import contains, fresh_name, names, postorder, substitute
 from gelvo.numbers.exact import HALF
 
@@ -74,9 +87,52 @@ def constant_coefficients(problem: Problem) -> Outcome | None:
         raise NotSolved(f"{len(parts)} equations for {len(problem.unknowns)} unknown functions")
     if len(parts) == 1 and not _is_initial(problem):
         return _general(problem, parts[0])
-    outcome = _by_transform(problem, parts)
+    outcome = _for_all_signs(problem, parts)
     is_one = len(parts) == 1 and not any(_is_kinked(n, problem.variable) for n in postorder(parts[0].right))
     return _general(problem, parts[0]) if is_one and any(s.conditions for s in outcome.found) else outcome
+
+
+def _for_all_signs(problem: Problem, parts: list[Linear]) -> Outcome:
+    """The transform for each sign that the facts leave open: where it took one, the other and zero are cases of their own."""
+    outcome = _by_transform(problem, parts)
+    taken = [c for s in outcome.found for c in s.conditions if isinstance(c, Relation) and c.operator == "<"]
+    sign = next((c for c in taken if problem.variable not in names(c)), None)
+    if len(parts) == 1 or sign is None:
+        return outcome
+    found, lost = list(outcome.found), list(outcome.lost)
+    gap = sign.right - sign.left
+    try:
+        other = _for_all_signs(problem._replace(facts=problem.facts.with_facts([relation("<", gap, ZERO)])), parts)
+        found += [Solved(s.values, (relation("<", sign.right, sign.left), *s.conditions)) for s in other.found]
+        lost += other.lost
+    except (NotSolved, DomainError):
+        lost.append(f"the case {relation('<', sign.right, sign.left)} is left")
+    zero = zero_where(gap)
+    inside = _letter_put_in(problem, gap)
+    listed = linear_terms(inside, True) if inside is not None else None
+    try:
+        if problem.facts.holds(zero) is not False:
+            if inside is None or listed is None:
+                raise NotSolved("no letter follows")
+            found += [Solved(s.values, (zero, *s.conditions)) for s in _for_all_signs(inside, listed).found]
+    except (NotSolved, DomainError):
+        lost.append(f"the case {zero} is left")
+    return outcome._replace(found=found, lost=tuple(dict.fromkeys(lost)))
+
+
+def _letter_put_in(problem: Problem, gap: Expression) -> Problem | None:
+    """The problem with the letter that gap = 0 gives."""
+    for letter in names(gap):
+        parts = uni.linear_parts(expand(gap), letter)
+        if parts is None or not (isinstance(parts[0], Number) or problem.facts.is_nonzero(parts[0])):
+            continue
+        table = {letter: -parts[1] / parts[0]}
+        return problem._replace(
+            equations=[substitute(e, table) for e in problem.equations],
+            stated=[Equation(substitute(e.left, table), substitute(e.right, table)) for e in problem.stated],
+            facts=problem.facts.without(letter),
+        )
+    return None
 
 
 def _after_division(problem: Problem) -> list[Linear] | None:
@@ -236,20 +292,14 @@ def _breaks_down(solution: Solved, facts: Facts) -> bool:
 
 def _with_letter(problem: Problem, case: Relation, constants: tuple[Name, ...], lost: list[str]) -> list[Solved] | None:
     """The equation with a letter put in from the case, solved anew; None where no letter follows from the case."""
-    gap = case.left - case.right
-    for letter in names(gap):
-        parts = uni.linear_parts(expand(gap), letter)
-        if parts is None or not (isinstance(parts[0], Number) or problem.facts.is_nonzero(parts[0])):
-            continue
-        table = {letter: -parts[1] / parts[0]}
-        inside = problem._replace(
-            equations=[substitute(e, table) for e in problem.equations], facts=problem.facts.without(letter), stated=[]
-        )
-        linear = linear_terms(inside, True)
-        if linear is None or order_of(inside, inside.unknowns[0]) != len(constants):
-            return None
-        return _cases(inside, linear[0], constants, lost)
-    return None
+    put_in = _letter_put_in(problem, case.left - case.right)
+    if put_in is None:
+        return None
+    inside = put_in._replace(stated=[])
+    linear = linear_terms(inside, True)
+    if linear is None or order_of(inside, inside.unknowns[0]) != len(constants):
+        return None
+    return _cases(inside, linear[0], constants, lost)
 
 
 def _one_case(
