@@ -13,6 +13,7 @@ BLOCKS = [
     *[("inequalities", first, first + 25) for first in range(100_000, 100_100, 25)],
     *[("differential equations", first, first + 8) for first in range(100_000, 100_040, 8)],
     *[("matrices", first, first + 12) for first in range(100_000, 100_048, 12)],
+    *[("zeros", first, first + 5) for first in range(100_000, 100_020, 5)],
 ]
 
 

@@ -141,7 +141,7 @@ REAL = {
     "asin": lambda u: mp.asin(between(-1, u, 1)), "acos": lambda u: mp.acos(between(-1, u, 1)), "atan": mp.atan, "atan2": mp.atan2,
     "sinh": mp.sinh, "cosh": mp.cosh, "tanh": mp.tanh, "asinh": mp.asinh, "acosh": lambda u: mp.acosh(above(u, 1, True)),
     "atanh": lambda u: mp.atanh(above(1 - abs(u)) and u), "lambertw": lambda u: mp.lambertw(above(u, -mp.exp(-1), True)).real,
-    "lambertw_lower": lambda u: mp.lambertw(between(-mp.exp(-1), u, 0), -1).real, "erf": mp.erf, "gamma": mp.gamma,
+    "lambertw_lower": lambda u: mp.lambertw(between(-mp.exp(-1), u, 0), -1).real, "erf": mp.erf, "besselj_0": lambda u: mp.besselj(0, u), "gamma": mp.gamma,
     "heaviside": lambda u: (1 + mp.sign(u)) / 2, "dirac_delta": lambda u: mp.mpf(0) * nonzero(u), "coth": lambda u: 1 / mp.tanh(nonzero(u)),
     "sec": lambda u: 1 / nonzero(mp.cos(u)), "csc": lambda u: 1 / nonzero(mp.sin(u)), "erfi": mp.erfi, "Ei": lambda u: mp.ei(nonzero(u)),
     "Si": mp.si, "Ci": lambda u: mp.ci(above(u)), "sech": mp.sech, "acot": lambda u: mp.pi / 2 - mp.atan(u),

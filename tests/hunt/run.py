@@ -16,7 +16,7 @@ from typing import Any, NamedTuple
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
-from hunt import differential, equations, matrices, systems
+from hunt import differential, equations, matrices, systems, zeros
 
 OUTCOMES = ("solved", "open", "wrong", "crashed")
 
@@ -40,6 +40,7 @@ KINDS: dict[str, Kind] = {
     ),
     "differential equations": Kind(differential.task, differential.judge),
     "matrices": Kind(matrices.task, matrices.judge),
+    "zeros": Kind(zeros.task, zeros.judge),
 }
 
 
