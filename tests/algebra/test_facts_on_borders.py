@@ -178,8 +178,8 @@ def test_a_notebook_shows_conditions_and_verdict() -> None:
 
 
 def test_a_matrix_carries_no_condition_unseen() -> None:
-    with pytest.raises(gelvo.DomainError, match="n != -1"):
-        gelvo.integrate(gelvo.matrix([["x^n", 1]]), "x")
+    shown = gelvo.integrate(gelvo.matrix([["x^n", 1]]), "x")
+    assert str(shown) == "[x^(n + 1)/(n + 1), x]   # if n != -1" and str((2 * shown).transpose()).endswith("# if n != -1")
     assert str(gelvo.integrate(gelvo.matrix([["x^n", 1]]), "x", given=["n > 0"])) == "[x^(n + 1)/(n + 1), x]"
     assert str(gelvo.differentiate(gelvo.matrix([["x", "x^2"], [1, 0]]), "x")) == "[1, 2*x; 0, 0]"
 
