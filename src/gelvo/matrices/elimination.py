@@ -146,14 +146,22 @@ def inverse(m: Matrix, facts: Facts | None = None) -> Matrix:
 def settled(m: Matrix, facts: Facts) -> Matrix:
     """Entries in lowest terms to the end, and what their denominators need: a pivot that did not cancel may still stand there."""
     rows = [[e if isinstance(e, (Number, Name)) else factored(e) for e in row] for row in m.entries]
+    return with_denominators(Matrix(rows, m.conditions), facts)
+
+
+def with_denominators(m: Matrix, facts: Facts, free_of: Name | None = None) -> Matrix:
+    """The matrix with the conditions of its denominators (of those without a name that runs)."""
     needed: dict[Condition, None] = dict.fromkeys(m.conditions)
-    for e in {e for row in rows for e in row}:
+    for e in dict.fromkeys(m.flat()):
         for node in postorder(e):
-            if isinstance(node, Power) and looks_negative(node.exponent) and names(node.base):
-                for c in apart_from_zero(node.base, facts):
-                    if not is_implied(c, needed):
-                        needed[c] = None
-    return Matrix(rows, needed)
+            if not (isinstance(node, Power) and looks_negative(node.exponent) and names(node.base)):
+                continue
+            if free_of is not None and free_of in names(node.base):
+                continue
+            for c in apart_from_zero(node.base, facts):
+                if not is_implied(c, needed):
+                    needed[c] = None
+    return Matrix(m.entries, needed)
 
 
 def is_implied(condition: Condition, known: Iterable[Condition]) -> bool:

@@ -231,7 +231,7 @@ def exponential(self: Matrix, variable: Any = None, given: Iterable[Any] = ()) -
         listed = " and ".join(map(str, conditions))
         raise DomainError(f"the form of the exponential depends on the letters: state whether {listed}")
     tidied = {e: simplify(e, facts).expression for e in dict.fromkeys(found.flat())}  # symmetric matrices repeat their entries
-    short = found.map(lambda e: tidied[e])
+    short = elimination.with_denominators(found.map(lambda e: tidied[e]), facts, free_of=t)
     return short if variable is not None else short.map(lambda e: e.substitute({t: 1}))  # type: ignore[attr-defined]
 
 
