@@ -201,6 +201,14 @@ def test_zeros_of_special_functions_are_right_to_all_thirty_digits(text, low, hi
         assert all(abs(mpmath.mpf(v.real) - w) < mpmath.mpf(10) ** -28 for v, w in zip(found, expected, strict=True))
 
 
+def test_zeros_of_waves_in_waves_are_not_lost():
+    found = gelvo.roots_between("2*tan(2*tan(3 - x) - 1) + 5", "x", -4, -2)
+    assert [round(float(z), 6) for z in found] == [
+        round(float(3 - mpmath.atan((1 + u) / 2) - 2 * mpmath.pi), 6)
+        for u in (-mpmath.atan(2.5), -mpmath.atan(2.5) - mpmath.pi, -mpmath.atan(2.5) - 2 * mpmath.pi)
+    ]
+
+
 @pytest.mark.parametrize("text", ["x - x", "zeta(x) - 2", "floor(x)", "cos(x) - 1 + x^2/2", "sin(x)^2 + cos(x)^2 - 1"])
 def test_zeros_that_cannot_be_counted_are_refused(text):
     with pytest.raises(gelvo.NotSolved):

@@ -826,6 +826,10 @@ def isolated(g: Expression, x: Name, facts: Facts) -> list[tuple[Expression, Nam
         roots = solver.solve(g)
     except (NotSolved, DomainError):
         return None
-    if any(not contains(c, x) for c in solver.conditions) or any(r.conditions for r in roots):
+    if (
+        solver.lost
+        or any(not contains(c, x) for c in solver.conditions)
+        or any(r.conditions or len(r.families) > 1 for r in roots)
+    ):
         return None
-    return [(r.value, r.families[0] if r.families else None) for r in roots if len(r.families) < 2]
+    return [(r.value, r.families[0] if r.families else None) for r in roots]
