@@ -11,18 +11,17 @@ from collections.abc import Sequence
 from gelvo.algebra import univariate as uni
 from gelvo.algebra.equality import is_zero
 from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import Facts, nonzero
+from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import factored
 from gelvo.algebra.partial_fractions import split_fraction
-from gelvo.algebra.parts import resultant
 from gelvo.algebra.simplification import simplify
 from gelvo.algebra.univariate import ZERO
+from gelvo.algebra.vanishing import apart_from_zero, denominators
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.equations.first_order import first_order
-from gelvo.equations.linear_ordinary import basis_of, constant_coefficients, linear_terms
-from gelvo.equations.ordinary import Outcome, Problem, Solved, denominators, derivative_of, imposed, order_of, with_values
+from gelvo.equations.linear_ordinary import basis_of, constant_coefficients, linear_terms, rates_apart
+from gelvo.equations.ordinary import Outcome, Problem, Solved, derivative_of, imposed, order_of, with_values
 from gelvo.equations.putting_back import real_conditions
-from gelvo.equations.single import factor_list
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied, call, multiply_all, name, number, power, relation, total
 from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Number, Relation
@@ -57,9 +56,8 @@ def _with_conditions(problem: Problem, outcome: Outcome) -> Outcome:
         known = facts.with_facts([c for c in s.conditions if names(c)])
         needed: list[Condition] = list(s.conditions)
         for value in s.values.values():
-            needed += denominators(value, t, known)
-            plain = substitute(value, dict.fromkeys(outcome.constants, ZERO)) if not outcome.constants else value
-            needed += [c for c in real_conditions(plain, t, known) if not any(contains(c, k) for k in outcome.constants)]
+            needed += denominators([value], known, free_of=t)
+            needed += [c for c in real_conditions(value, t, known) if not any(contains(c, k) for k in outcome.constants)]
         kept: list[Condition] = []
         for part in facts.open_conditions(dict.fromkeys(part for c in needed for part in _by_factor(c))):
             if not facts.with_facts(kept).holds(part):
@@ -73,9 +71,10 @@ def _with_conditions(problem: Problem, outcome: Outcome) -> Outcome:
 def _without_known_products(conditions: list[Condition], facts: Facts) -> list[Condition]:
     """Without u != 0 and v != 0 where u*v is known not to be zero: a^2 < 1 says a != 1 and a != -1."""
     gaps = {c: c.left - c.right for c in conditions if isinstance(c, Relation) and c.operator == "!="}
+    under = facts.with_facts([k for k in conditions if k not in gaps])
     known: set[Condition] = set()
     for (c, u), (d, v) in itertools.combinations(gaps.items(), 2):
-        if facts.with_facts([k for k in conditions if k not in gaps]).is_nonzero(expand(u * v)):
+        if under.is_nonzero(expand(u * v)):
             known.update((c, d))
     return [c for c in conditions if c not in known]
 
@@ -102,7 +101,7 @@ def _at_place(condition: Condition, t: Name, place: Expression, facts: Facts) ->
 def _by_factor(condition: Condition) -> list[Condition]:
     """u*v != 0 as u != 0 and v != 0."""
     if isinstance(condition, Relation) and condition.operator == "!=" and condition.right is ZERO:
-        return [nonzero(f) for f in factor_list(factored(condition.left)) if names(f)] or [condition]
+        return apart_from_zero(condition.left, Facts()) or [condition]
     return [condition]
 
 
@@ -164,26 +163,21 @@ def _euler(problem: Problem) -> Outcome | None:
     _, _, factors = split_fraction(factored(1 / polynomial), r)
     log = fresh_name("l", *problem.equations)
     basis: list[Expression] = []
-    apart: list[Expression] = [
-        factored(resultant(uni.expression_of(p, r), uni.expression_of(q, r), r))
-        for (p, _), (q, _) in itertools.combinations(factors, 2)
-    ]
     for base, times in factors:
         basis.extend(basis_of(base, times, log, problem.facts))
     constants = tuple(name(f"C_{k + 1}") for k in range(top))
     back = {log: call("ln", t)}
     facts = problem.facts.with_facts([t > 0])
-    whole = all(
-        isinstance(r, Number) and r.is_whole
-        for base, times in factors
-        if len(base) == 2 and times == 1
-        for r in [uni.normal(-base[0] / base[1])]
-    )
-    inside = [relation("!=", t, ZERO)] if whole and all(len(b) == 2 and m == 1 for b, m in factors) else [relation("<", ZERO, t)]
-    needed = problem.facts.open_conditions([*inside, *[nonzero(f) for gap in apart for f in factor_list(gap) if names(f)]])
+    whole = all(len(b) == 2 and times == 1 and _is_whole(uni.normal(-b[0] / b[1])) for b, times in factors)
+    inside = relation("!=", t, ZERO) if whole else relation("<", ZERO, t)
+    needed = [*problem.facts.open_conditions([inside]), *rates_apart(factors, r, problem.facts)]
     value = total([c * simplify(substitute(b, back), facts).expression for c, b in zip(constants, basis, strict=True)])
     outcome = Outcome([Solved({problem.unknowns[0]: value}, tuple(needed))], constants, "powers of the variable (Euler)")
     return imposed(problem, outcome) if problem.stated else outcome
+
+
+def _is_whole(exponent: Expression) -> bool:
+    return isinstance(exponent, Number) and exponent.is_whole
 
 
 def _higher_without_function(problem: Problem) -> Outcome | None:

@@ -11,18 +11,19 @@ from gelvo.algebra import univariate as uni
 from gelvo.algebra.differentiation import differentiate
 from gelvo.algebra.equality import is_zero
 from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import Facts, nonzero
+from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import factored
 from gelvo.algebra.simplification import simplify
 from gelvo.algebra.univariate import ONE, ZERO
+from gelvo.algebra.vanishing import apart_from_zero
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.equations.ordinary import Outcome, Problem, Solved, derivative_of, imposed, order_of, value_at, with_values
 from gelvo.equations.putting_back import real_conditions
-from gelvo.equations.single import factor_list, solve_single
+from gelvo.equations.single import solve_single
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import call, looks_negative, multiply_all, name, number, power, total
 from gelvo.expression.nodes import Applied, Call, Condition, Equation, Expression, Name, Number, Power, Product, Relation, Written
-from gelvo.expression.traversal import contains, fresh_name, names, postorder, substitute
+from gelvo.expression.traversal import contains, fresh_name, postorder, substitute
 
 
 def first_order(problem: Problem) -> Outcome | None:
@@ -40,8 +41,8 @@ def first_order(problem: Problem) -> Outcome | None:
         rate = roots.found[0].value
     else:
         rate = factored(-parts[1] / parts[0])
-        lead = [f for f in factor_list(factored(parts[0])) if names(f) and not contains(f, y)]
-        needed = tuple(problem.facts.open_conditions([nonzero(f) for f in lead if not contains(f, problem.variable)]))
+        lead = apart_from_zero(parts[0], problem.facts)
+        needed = tuple(c for c in lead if not contains(c, y) and not contains(c, problem.variable))
     for method in (_integrating_factor, _bernoulli, _separated, _homogeneous):
         found = method(problem, rate, y)
         if found is not None:

@@ -11,7 +11,7 @@ from typing import NamedTuple
 from gelvo.algebra import univariate as uni
 from gelvo.algebra.collecting import terms_of
 from gelvo.algebra.differentiation import differentiate
-from gelvo.algebra.equality import is_zero, prove_zero
+from gelvo.algebra.equality import is_zero
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts, nonzero, zero_where
 from gelvo.algebra.fractions import factored
@@ -19,9 +19,9 @@ from gelvo.algebra.partial_fractions import Piece, simple_fractions, split_fract
 from gelvo.algebra.parts import resultant
 from gelvo.algebra.simplification import simplify
 from gelvo.algebra.univariate import ONE, ZERO
+from gelvo.algebra.vanishing import apart_from_zero, denominators, letter_where_zero
 from gelvo.calculus.transforms import Unknown, inverse_laplace, laplace, pole_response
-from gelvo.equations.ordinary import Outcome, Problem, Solved, Values, denominators, derivative_of, imposed, order_of, value_at
-from gelvo.equations.single import factor_list
+from gelvo.equations.ordinary import Outcome, Problem, Solved, Values, derivative_of, imposed, order_of, value_at
 from gelvo.equations.systems import linear_rows, solve_linear
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import call, junction, looks_negative, multiply_all, name, number, power, relation, total
@@ -122,17 +122,16 @@ def _for_all_signs(problem: Problem, parts: list[Linear]) -> Outcome:
 
 def _letter_put_in(problem: Problem, gap: Expression) -> Problem | None:
     """The problem with the letter that gap = 0 gives."""
-    for letter in names(gap):
-        parts = uni.linear_parts(expand(gap), letter)
-        if parts is None or not (isinstance(parts[0], Number) or problem.facts.is_nonzero(parts[0])):
-            continue
-        table = {letter: -parts[1] / parts[0]}
-        return problem._replace(
-            equations=[substitute(e, table) for e in problem.equations],
-            stated=[Equation(substitute(e.left, table), substitute(e.right, table)) for e in problem.stated],
-            facts=problem.facts.without(letter),
-        )
-    return None
+    found = letter_where_zero(gap, problem.facts)
+    if found is None:
+        return None
+    letter, value = found
+    table = {letter: value}
+    return problem._replace(
+        equations=[substitute(e, table) for e in problem.equations],
+        stated=[Equation(substitute(e.left, table), substitute(e.right, table)) for e in problem.stated],
+        facts=problem.facts.without(letter),
+    )
 
 
 def _after_division(problem: Problem) -> list[Linear] | None:
@@ -247,7 +246,7 @@ def _cases(problem: Problem, linear: Linear, constants: tuple[Name, ...], lost: 
     """The solutions for each sign of a discriminant that the facts leave open."""
     t = problem.variable
     lead = linear.table[max(linear.table, key=lambda key: key[1])]
-    present = problem.facts.open_conditions(nonzero(f) for f in factor_list(factored(lead)) if names(f))
+    present = apart_from_zero(lead, problem.facts)
     problem = problem._replace(facts=problem.facts.with_facts(present))
     s = fresh_name("s", t, *problem.equations, *linear.table.values())
     polynomial = total([c * s**k for (_, k), c in linear.table.items()])
@@ -287,7 +286,7 @@ def _in_case(problem: Problem, linear: Linear, sign: Condition, constants: tuple
 def _breaks_down(solution: Solved, facts: Facts) -> bool:
     """Whether a condition of a solution fails in the case it is meant for."""
     gaps = [c.left - c.right for c in solution.conditions if isinstance(c, Relation) and c.operator == "!="]
-    return any(is_zero(gap, facts) is not False and prove_zero(gap, facts) for gap in gaps)
+    return any(is_zero(gap, facts) for gap in gaps)
 
 
 def _with_letter(problem: Problem, case: Relation, constants: tuple[Name, ...], lost: list[str]) -> list[Solved] | None:
@@ -308,20 +307,21 @@ def _one_case(
 ) -> Solved:  # fmt: skip
     """The solution where the signs of all discriminants are known: its conditions keep the factors and the forcing apart."""
     t, facts = problem.variable, problem.facts
-    lead = linear.table[max(linear.table, key=lambda key: key[1])]
-    apart = [
-        factored(resultant(uni.expression_of(p, s), uni.expression_of(q, s), s))
-        for (p, _), (q, _) in itertools.combinations(factors, 2)
-    ]
-    needed = facts.open_conditions(nonzero(f) for gap in (factored(lead), *apart) for f in factor_list(gap) if names(f))
+    needed = rates_apart(factors, s, facts)
     basis = [b for base, times in factors for b in basis_of(base, times, t, facts)]
     signs: dict[Condition, None] = {}
     particular = _particular(linear.right, polynomial, factors, s, t, facts, signs)
     if particular is None:
         raise NotSolved(f"no particular solution was found for the forcing {linear.right}")
     whole = total([*[c * b for c, b in zip(constants, basis, strict=True)], particular])
-    conditions = dict.fromkeys([*needed, *facts.open_conditions(signs), *denominators(particular, t, facts)])
+    conditions = dict.fromkeys([*needed, *facts.open_conditions(signs), *denominators([particular], facts, free_of=t)])
     return Solved({problem.unknowns[0]: whole}, tuple(conditions))
+
+
+def rates_apart(factors: list[tuple[uni.Coefficients, int]], s: Name, facts: Facts) -> list[Condition]:
+    """What must hold for no two factors of a characteristic polynomial to share a root."""
+    pairs = itertools.combinations([uni.expression_of(base, s) for base, _ in factors], 2)
+    return list(dict.fromkeys(c for p, q in pairs for c in apart_from_zero(resultant(p, q, s), facts)))
 
 
 def _open_signs(base: uni.Coefficients, facts: Facts) -> list[Condition]:

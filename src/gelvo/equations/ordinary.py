@@ -5,15 +5,13 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from gelvo.algebra.differentiation import differentiate
-from gelvo.algebra.facts import Facts, nonzero
-from gelvo.algebra.fractions import factored
+from gelvo.algebra.facts import Facts
 from gelvo.algebra.simplification import simplify
 from gelvo.algebra.univariate import ONE, ZERO
-from gelvo.equations.single import factor_list
 from gelvo.equations.systems import linear_rows, solve_linear
 from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.building import applied, looks_negative
-from gelvo.expression.nodes import Applied, Call, Condition, Equation, Expression, Name, Node, Number, Power
+from gelvo.expression.building import applied
+from gelvo.expression.nodes import Applied, Call, Condition, Equation, Expression, Name, Node, Number
 from gelvo.expression.traversal import contains, names, postorder, substitute
 
 Values = dict[Expression, Expression]
@@ -105,17 +103,6 @@ def before_steps(formula: Expression, t: Name, place: Expression) -> Expression:
                 continue
             table[node] = ONE if node.name == "heaviside" and after.rational > 0 else ZERO
     return substitute(formula, table)  # type: ignore[no-any-return]
-
-
-def denominators(value: Expression, t: Name, facts: Facts) -> list[Condition]:
-    """What must not vanish for a formula to have a value, of its letters alone: each factor of each denominator."""
-    found: dict[Condition, None] = {}
-    for node in postorder(value):
-        if isinstance(node, Power) and looks_negative(node.exponent) and names(node.base) and not contains(node.base, t):
-            if isinstance(node.base, Call) and node.base.name in ("exp", "gamma"):
-                continue
-            found.update((nonzero(f), None) for f in factor_list(factored(node.base)) if names(f))
-    return list(facts.open_conditions(found))
 
 
 def with_values(e: Expression, values: Values, t: Name) -> Expression:

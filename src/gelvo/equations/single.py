@@ -17,6 +17,7 @@ from gelvo.algebra.measure import measure
 from gelvo.algebra.normal import angle_of_number
 from gelvo.algebra.radical_roots import radical_form
 from gelvo.algebra.simplification import simplify
+from gelvo.algebra.vanishing import factor_list
 from gelvo.equations.putting_back import REAL_BEYOND, about, letter_conditions, put_back, read_easily, real_conditions
 from gelvo.equations.roots import Root, Roots, window
 from gelvo.equations.transcendental import complex_inverse, lambert, moving_powers, waves_of_one_angle
@@ -649,19 +650,6 @@ def _even_or_odd(one: Condition, other: Condition, facts: Facts) -> bool:
 
 def _is_whole(u: Expression) -> Condition:
     return relation("=", u, call("floor", u))
-
-
-def factor_list(product: Expression) -> list[Expression]:
-    pieces = product.factors if isinstance(product, Product) else (product,)
-    return [
-        p.base
-        if isinstance(p, Power)
-        and isinstance(p.exponent, Number)
-        and p.exponent.is_rational
-        and p.exponent.rational.denominator == 1
-        else p
-        for p in pieces
-    ]
 
 
 def _without_squares(gap: Expression, facts: Facts) -> Expression:

@@ -8,13 +8,14 @@ from typing import NamedTuple
 from gelvo.algebra import univariate as uni
 from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.facts import DomainFact, Facts, fact_condition, nonzero, zero_where
-from gelvo.algebra.fractions import Form, factored
+from gelvo.algebra.fractions import Form
 from gelvo.algebra.simplification import simplify
 from gelvo.algebra.univariate import ONE
+from gelvo.algebra.vanishing import apart_from_zero, factor_list
 from gelvo.equations.polynomial_systems import polynomial_solutions
 from gelvo.equations.putting_back import follows, real_conditions, why_not
 from gelvo.equations.roots import Root, Roots
-from gelvo.equations.single import ZERO, factor_list, solve_single
+from gelvo.equations.single import ZERO, solve_single
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import total
 from gelvo.expression.nodes import Condition, Expression, Name, Number, Relation
@@ -96,8 +97,7 @@ def solve_linear(rows: list[list[Expression]], unknowns: Sequence[Name], facts: 
     if any(u.domain in ("integer", "natural") for u in free):
         raise NotSolved("equations for integers with free unknowns are not solved here")
     if not free and len(rows) == len(unknowns):  # the determinant decides, not the single pivots
-        factors = [f for f in _factors(_numerator(factored(product))) if names(f) and not facts.is_nonzero(f)]
-        conditions = dict.fromkeys(map(nonzero, factors))
+        conditions = dict.fromkeys(apart_from_zero(_numerator(product), facts))
     values: Table = {}
     for i, column in pivots:
         terms = [rows[i][-1]]

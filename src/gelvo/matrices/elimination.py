@@ -9,12 +9,12 @@ from collections.abc import Iterable
 from typing import NamedTuple
 
 from gelvo.algebra.equality import is_zero
-from gelvo.algebra.facts import Facts, nonzero
-from gelvo.algebra.fractions import factored
+from gelvo.algebra.facts import Facts, zero_where
+from gelvo.algebra.fractions import factored, quotient_parts
+from gelvo.algebra.vanishing import apart_from_zero, denominators
 from gelvo.errors import DomainError, Undecided
-from gelvo.expression.building import looks_negative
-from gelvo.expression.nodes import Condition, Expression, Name, Number, Power, Product, Relation
-from gelvo.expression.traversal import names, postorder
+from gelvo.expression.nodes import Condition, Expression, Name, Number, Relation
+from gelvo.expression.traversal import names
 from gelvo.limits import checkpoint
 from gelvo.matrices.matrix import ONE, ZERO, Matrix, identity, square
 
@@ -73,15 +73,10 @@ def determinant(m: Matrix) -> Expression:
 
 
 def _without_division(m: Matrix) -> Expression:
-    """Faddeev's recurrence: the determinant with divisions by whole numbers only."""
-    n = m.shape[0]
-    current, c = identity(n), ONE
-    for k in range(1, n + 1):
-        checkpoint()
-        product = (m @ current).map(tidy)
-        c = tidy(-product.trace() / k)
-        current = (product + identity(n) * c).map(tidy)
-    return tidy((-1) ** n * c)
+    """The determinant with divisions by whole numbers only, from the characteristic polynomial."""
+    from gelvo.matrices.spectrum import resolvent
+
+    return tidy((-1) ** m.shape[0] * resolvent(m).coefficients[0])
 
 
 class Reduced(NamedTuple):
@@ -152,15 +147,9 @@ def settled(m: Matrix, facts: Facts) -> Matrix:
 def with_denominators(m: Matrix, facts: Facts, free_of: Name | None = None) -> Matrix:
     """The matrix with the conditions of its denominators (of those without a name that runs)."""
     needed: dict[Condition, None] = dict.fromkeys(m.conditions)
-    for e in dict.fromkeys(m.flat()):
-        for node in postorder(e):
-            if not (isinstance(node, Power) and looks_negative(node.exponent) and names(node.base)):
-                continue
-            if free_of is not None and free_of in names(node.base):
-                continue
-            for c in apart_from_zero(node.base, facts):
-                if not is_implied(c, needed):
-                    needed[c] = None
+    for c in denominators(m.flat(), facts, free_of):
+        if not is_implied(c, needed):
+            needed[c] = None
     return Matrix(m.entries, needed)
 
 
@@ -170,16 +159,6 @@ def is_implied(condition: Condition, known: Iterable[Condition]) -> bool:
         return False
     gap = condition.left - condition.right
     return any(isinstance(other, Relation) and not names(factored(gap / (other.left - other.right))) for other in known)
-
-
-def apart_from_zero(e: Expression, facts: Facts, above: bool = False) -> list[Condition]:
-    """What must hold for a formula not to be zero: each factor with letters (`above`: those of the numerator)."""
-    product = factored(e)
-    pieces = product.factors if isinstance(product, Product) else (product,)
-    if above:
-        pieces = [p for p in pieces if not (isinstance(p, Power) and looks_negative(p.exponent))]
-    bases = [p.base if isinstance(p, Power) and isinstance(p.exponent, Number) else p for p in pieces]
-    return list(facts.open_conditions(nonzero(b) for b in bases if names(b)))
 
 
 def adjugate(m: Matrix) -> Matrix:
@@ -229,8 +208,7 @@ def solve(m: Matrix, right: Matrix, facts: Facts) -> Matrix:
             if not names(e) or facts.is_nonzero(e):
                 where = f", if {' and '.join(map(str, found.conditions))}" if found.conditions else ""
                 raise DomainError(f"the equations contradict each other{where}")
-            needed = " or ".join(str(c).replace("!=", "=") for c in apart_from_zero(e, facts, above=True))
-            raise DomainError(f"the equations can hold only if {needed}: state it in given=[…]")
+            raise DomainError(f"the equations can hold only if {zero_where(quotient_parts(e)[0])}: state it in given=[…]")
     if len(found.pivots) < width:
         free = width - len(found.pivots)
         raise DomainError(f"the equations leave {free} unknown{'s' if free > 1 else ''} free")

@@ -290,8 +290,9 @@ def numeric_solution(
     found = _newton(inside, listed, variables, [guesses.get(v.name, 1.0) for v in variables])
     point: dict[Node, Expression] = {v: number(mpq(found[v.name])) for v in variables}
     stated = [fact_condition(f) for f in arguments.facts.given]
+    free = arguments.facts.without_all(variables)
     for condition in [*stated, *(c for e in inside for v in variables for c in real_conditions(e, v, arguments.facts))]:
-        if condition is not None and arguments.facts.without_all(variables).holds(substitute(condition, point)) is False:
+        if condition is not None and free.holds(substitute(condition, point)) is False:
             raise NotSolved(f"{found} was reached, which is against {condition}: give other first guesses with start={{…}}")
     return found
 

@@ -10,7 +10,7 @@ from gelvo.algebra.dimensions import SYMBOLS
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import DomainFact, Facts, fact_condition, is_about
 from gelvo.algebra.fractions import factored
-from gelvo.algebra.univariate import linear_parts
+from gelvo.algebra.vanishing import letter_where_zero
 from gelvo.checking.certificate import PROVED, Certificate, weakest
 from gelvo.checking.claims import check_solution, check_stated_solution
 from gelvo.checking.inequalities import check_intervals
@@ -370,25 +370,23 @@ def _special_case(solutions: Solutions, condition: Condition) -> tuple[Condition
     p = condition.left - condition.right
     if any(u in names(p) for u in solutions.unknowns):
         return None
-    for letter in names(p):
-        parts = linear_parts(p, letter)
-        if parts is None or not (isinstance(parts[0], Number) or solutions.facts.is_nonzero(parts[0])):
-            continue
-        value = -parts[1] / parts[0]
-        table = {letter: value}
-        inside = [Equation(substitute(e.left, table), substitute(e.right, table), e.conditions) for e in solutions.equations]
-        case = relation("=", p, value * 0)
-        stated = [Equation(substitute(e.left, table), substitute(e.right, table)) for e in solutions.initial]
-        facts = Facts([*solutions.facts.without(letter).given, *stated], solutions.facts.complex_names)
-        if not any(_occurs(u, e) for u in solutions.unknowns for e in inside):
-            return case, _without_unknown(inside, solutions.unknowns, facts, solutions.domain)
-        if any(not any(_occurs(u, e) for e in inside) for u in solutions.unknowns):
-            return None
-        try:
-            return case, _solved(inside, list(solutions.unknowns), facts, solutions.domain)
-        except (NotSolved, DomainError):
-            return None
-    return None
+    found = letter_where_zero(p, solutions.facts)
+    if found is None:
+        return None
+    letter, value = found
+    table = {letter: value}
+    inside = [Equation(substitute(e.left, table), substitute(e.right, table), e.conditions) for e in solutions.equations]
+    case = relation("=", p, value * 0)
+    stated = [Equation(substitute(e.left, table), substitute(e.right, table)) for e in solutions.initial]
+    facts = Facts([*solutions.facts.without(letter).given, *stated], solutions.facts.complex_names)
+    if not any(_occurs(u, e) for u in solutions.unknowns for e in inside):
+        return case, _without_unknown(inside, solutions.unknowns, facts, solutions.domain)
+    if any(not any(_occurs(u, e) for e in inside) for u in solutions.unknowns):
+        return None
+    try:
+        return case, _solved(inside, list(solutions.unknowns), facts, solutions.domain)
+    except (NotSolved, DomainError):
+        return None
 
 
 def _occurs(unknown: Expression, equation: Equation) -> bool:
