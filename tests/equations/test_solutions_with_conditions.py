@@ -33,6 +33,22 @@ TABLE = [
     ('solve("x^(x^2 - 4) = 1", "x")', "x = -2 or x = 1 or x = 2"),
     ('solve("(x - 2)^(x + 1) = 1", "x")', "x = -1 or x = 1 or x = 3"),
     ('solve("(x - 3)^(x^2 - x - 6) = 1", "x")', "x = -2 or x = 2 or x = 4"),
+    # where a base is zero, a power is zero or has no value
+    ('solve("(x + 4)*((x/2 + 2)^(-x - 1) - 1) = 0", "x")', "x = -4 or x = -2 or x = -1"),
+    ('solve("(x + 4)*(x/2 + 2)^(-x - 1) = 0", "x")', "x = -4"),
+    ('solve("(x + 4)^(x + 7) = 0", "x")', "x = -4"),
+    ('solve("(x^2 - 4)^x = 0", "x")', "x = 2"),
+    ('solve("(x^2 - 3)^(x + 1)*(x - 1) = 0", "x")', "x = 1 or x = sqrt(3)"),
+    ('solve("x^x*(x - 1) = 0", "x")', "x = 1"),
+    ('solve("exp((x - 2)^x) = 1", "x")', "x = 2"),
+    ('solve("x^n = 0", "x")', "x = 0 if n > 0"),
+    ('solve("x^(-n) = 0", "x")', "x = 0 if n < 0"),
+    ('solve("(x - 1)^(-n)*(x - 2) = 0", "x")', "x = 1 if n < 0 or x = 2"),
+    ('solve("(x - 1)^(a*x) = 0", "x")', "x = 1 if a > 0"),
+    (
+        'solve("(x - a)^x = 1", "x")',
+        "x = a + 1 or x = 0 if a != 0 or x = a - 1 if a - 1 = floor(a) - 1 and (-1)^a = -1",
+    ),
     ('solve("abs(x - 1)^(x + 2) = 1", "x")', "x = -2 or x = 0 or x = 2"),
     ('solve("sin(x)^2 + cos(x)^2 = 1", "x")', "every value solves"),
     ('solve("sin(x)^2 + cos(x)^2 = 2", "x")', "no solution"),
@@ -151,7 +167,7 @@ TABLE = [
     ('solve("3*sin(atan(x + 2) + 1) = 3*sin(1)", "x")', "x = -2 or x = -tan(2) - 2"),
     (
         'solve("a^x = x", "x", given=["a > 1"])',
-        "x = -lambertw(-ln(a))/ln(a) if -exp(-1) <= -ln(a) or x = -lambertw_lower(-ln(a))/ln(a) if -exp(-1) <= -ln(a)",
+        "x = -lambertw(-ln(a))/ln(a) if ln(a) <= exp(-1) or x = -lambertw_lower(-ln(a))/ln(a) if ln(a) <= exp(-1)",
     ),
     ('solve("x*exp(x) = a", "x")', "x = lambertw(a) if -exp(-1) <= a or x = lambertw_lower(a) if -exp(-1) <= a and a < 0"),
     (

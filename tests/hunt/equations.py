@@ -283,6 +283,7 @@ def judge(text, over, given, seed=0):
                 if not inside(over, v) or any(holds(c, {**point, "x": v}) is False for c in stated):
                     return f"WRONG x = {mp.nstr(v, 8)} at {shown(point)} is outside the domain or the facts"
                 mine.append(v)
+        wide = []
         if found.complete and not unsure:
             for root in roots_of(sides, point):
                 if not inside(over, root) or not all(holds(c, {**point, "x": root}) for c in stated):
@@ -290,8 +291,8 @@ def judge(text, over, given, seed=0):
                 if not near(root, mine) and len(found.families) > 1:
                     continue  # the members that are looked at may be too few
                 if not near(root, mine) and found.families:
-                    mine = [v for k in range(len(found)) for v in values_at(found, k, point, 900)[0] if v is not None]
-                if not near(root, mine) and not (found.families and abs(root) > 2):
+                    wide = wide or [v for k in range(len(found)) for v in values_at(found, k, point, 900)[0] if v is not None]
+                if not near(root, mine + wide) and not (found.families and abs(root) > 2):
                     return f"WRONG x = {mp.nstr(root, 10)} at {shown(point)} is missing and complete is True"
     return "solved"
 

@@ -240,10 +240,11 @@ def numeric_ranges(relations: Iterable[Relation]) -> dict[Name, tuple[mpq | None
 
 
 def relevant_relations(given: Iterable[Any], involved: Iterable[Name]) -> tuple[list[Relation], list[Name]]:
-    """The relations that touch some names, directly or through others, and all names then needed."""
+    """The relations that touch some names, directly or through others, those of numbers alone, and all names then needed."""
     variables = dict.fromkeys(involved)
-    waiting = [r for r in relations_in(given) if names(r)]
-    chosen: list[Relation] = []
+    every = relations_in(given)
+    waiting = [r for r in every if names(r)]
+    chosen = [r for r in every if not names(r)]
     while True:
         touching = [r for r in waiting if any(n in variables for n in names(r))]
         if not touching:
@@ -269,16 +270,23 @@ def inside(relations: list[Relation], point: Mapping[Name, mpq]) -> bool:
         gap = total((part.right, -part.left))
         try:
             sign = sign_at(gap, point, 256)
-        except Undecided:
-            if part.operator not in ("=", "<="):
-                return False
-            continue
+        except Undecided:  # an equality of numbers that no bounds can tell
+            if part.operator in ("=", "<=") and _may_vanish(gap, point):
+                continue
+            return False
         except GelvoError:
             return False
         good = {"<": sign > 0, "<=": sign >= 0, "=": sign == 0, "!=": sign != 0}[part.operator]
         if not good:
             return False
     return True
+
+
+def _may_vanish(gap: Expression, point: Mapping[Name, mpq]) -> bool:
+    try:
+        return Enclosure(gap).at(point, 256).contains_zero()
+    except NoValue:
+        return False
 
 
 def is_zero(expression: Expression, facts: Facts | None = None) -> bool | None:

@@ -222,8 +222,8 @@ class Facts:
             result = self._of_name(node)
         elif isinstance(node, Sum):
             result = node.known & known_of_sum(node, [memo[t] for t in node.terms])
-            if result & bits.NEG and result & bits.POS and len(node.terms) <= FEW_TERMS and _without_names(node):
-                result &= _sign_of_number(node)
+            if result & bits.NEG and result & bits.POS and len(node.terms) <= FEW_TERMS:
+                result &= self._numbers_as_one(node)
             fraction = isinstance(node.constant, mpq) and node.constant.denominator != 1
             if fraction and all(
                 bits.is_integer(memo[t]) and c.denominator == 1 for t, c in node.items() if not isinstance(c, Gaussian)
@@ -363,6 +363,20 @@ class Facts:
             size = power(high(), number(count))
             return (number(0) if count % 2 == 0 else power(low(), number(count))), size, strict and bool(count % 2)
         return None
+
+    def _numbers_as_one(self, node: Sum) -> int:
+        """a + sqrt(2) - 1 with the sign of the number sqrt(2) - 1."""
+        numbers = [(t, c) for t, c in node.items() if _without_names(t)]
+        if not numbers:
+            return bits.ANY
+        if len(numbers) == len(node.terms):
+            return _sign_of_number(node)
+        rest = [(known_of_scaled(self._memo[t], c), 1) for t, c in node.items() if (t, c) not in numbers]
+        together = bits.sum_known(rest)
+        if together & bits.NEG and together & bits.POS:
+            return bits.ANY
+        one = total([*(scale(t, c) for t, c in numbers), number(node.constant)])
+        return bits.sum_known([*rest, (_sign_of_number(one), 1)])
 
     def _of_sum(self, node: Sum, result: int) -> int:
         """A sum less a positive multiple of a fact: what remains may have a clear sign."""

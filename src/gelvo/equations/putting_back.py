@@ -9,11 +9,12 @@ from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import DomainFact, Facts, fact_condition, nonzero, unit_form, zero_where
 from gelvo.algebra.fractions import factored
 from gelvo.algebra.simplification import simplify
+from gelvo.algebra.vanishing import factor_list
 from gelvo.equations.roots import Root
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
-from gelvo.expression.building import call, junction, number, relation
-from gelvo.expression.nodes import Bound, Call, Condition, Expression, Junction, Name, Number, Power, Relation
+from gelvo.expression.building import call, junction, looks_negative, multiply_all, number, relation
+from gelvo.expression.nodes import Bound, Call, Condition, Expression, Junction, Name, Number, Power, Relation, Sum
 from gelvo.expression.traversal import contains, names, postorder, substitute
 
 ZERO = number(0)
@@ -119,14 +120,15 @@ def put_back(
         if holds is None and (names(inside) or condition in stated):
             extra.append(inside)
     try:
+        there = known.with_facts([c for c in extra if names(c)])
         inside_g = substitute(g, table)
-        decision = decide_zero(inside_g, known)
+        decision = decide_zero(inside_g, there)
     except DomainError:
         return "the equation has no value there", root
     if decision.zero is False or (decision.zero is None and implied and names(inside_g)):
         if not names(inside_g):
             return "it does not satisfy the equation (a step on the way goes one way only)", root
-        extra.append(_vanishing(inside_g, known))
+        extra.append(_vanishing(inside_g, there))
     if False in [known.holds(c) for c in extra]:
         return "it does not satisfy the equation (a step on the way goes one way only)", root
     open_extra = known.open_conditions(map(read_easily, extra))
@@ -136,10 +138,25 @@ def put_back(
 
 
 def read_easily(condition: Condition) -> Condition:
-    """c^2 != 0 as c != 0."""
+    """c^2 != 0 as c != 0, -n > 0 as n < 0, u < 0 or u > 0 as u != 0."""
+    if isinstance(condition, Junction):
+        parts = list(map(read_easily, condition.parts))
+        if condition.word == "or" and len(parts) == 2 and _two_signs(*parts):
+            return nonzero(parts[0].left - parts[0].right)
+        return junction(condition.word, parts)
+    if isinstance(condition, Relation) and condition.operator in ("<", "<="):
+        one, other = condition.left, condition.right
+        if all(e is ZERO or (looks_negative(e) and not isinstance(e, Sum)) for e in (one, other)):
+            return relation(condition.operator, -other, -one)
     if isinstance(condition, Relation) and condition.operator == "!=" and condition.right is ZERO:
         return nonzero(factored(condition.left))
     return condition
+
+
+def _two_signs(one: Condition, other: Condition) -> bool:
+    """Whether two conditions say u < 0 and u > 0."""
+    both = isinstance(one, Relation) and isinstance(other, Relation) and one.operator == other.operator == "<"
+    return both and one.left is other.right and one.right is other.left
 
 
 def _without_idle_integers(root: Root) -> Root | None:
@@ -185,7 +202,8 @@ def worked_out(condition: Condition, facts: Facts) -> Condition:
 
 def _vanishing(gap: Expression, facts: Facts) -> Condition:
     """gap = 0 as it is read most easily: abs(u) - u = 0 says u >= 0."""
-    gap, _ = unit_form(simplify(gap, facts).expression)
+    factors = factor_list(simplify(gap, facts).expression)
+    gap, _ = unit_form(multiply_all([f for f in factors if len(factors) == 1 or not facts.is_nonzero(f)]))
     for node in postorder(gap):
         if isinstance(node, Call) and node.name == "abs":
             for sign in (1, -1):

@@ -20,7 +20,7 @@ from gelvo.algebra.simplification import simplify
 from gelvo.algebra.vanishing import factor_list
 from gelvo.equations.putting_back import REAL_BEYOND, about, letter_conditions, put_back, read_easily, real_conditions
 from gelvo.equations.roots import Root, Roots, window
-from gelvo.equations.transcendental import complex_inverse, lambert, moving_powers, waves_of_one_angle
+from gelvo.equations.transcendental import bases_that_vanish, complex_inverse, lambert, moving_powers, vanishes_by_base, waves_of_one_angle
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression import known as bits
 from gelvo.expression.building import (
@@ -96,7 +96,7 @@ class Solver:
         form = Form([g])
         top, bottom = form.lowest_terms(form.of(g))
         for part in factor_list(form.factored(bottom)):
-            if contains(part, x):
+            if contains(part, x) and not (self.real and vanishes_by_base(part, x)):  # 0^(-n) is 0 for n < 0
                 self.conditions[nonzero(part)] = None
         product = form.factored(top)
         if product is ZERO:
@@ -146,6 +146,8 @@ class Solver:
         return result
 
     def _factor(self, g: Expression, depth: int) -> list[Root]:
+        if self.real and vanishes_by_base(g, self.unknown):
+            return []  # zero only where its base is: such places are looked at for every equation
         coefficients = uni.coefficients_of(g, self.unknown)
         if coefficients is not None:
             return self._polynomial(coefficients, g, depth)
@@ -706,11 +708,14 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
     for part in real_conditions(g, unknown, under) if real else ():
         about_unknown.append(part)
     about_letters = letter_conditions(g, unknown, under_all) if real and roots else {}
-    for root in map(_first_turn, roots):
+    vanishing = bases_that_vanish(solver, g) if real else []
+    for k, (root, there) in enumerate([*((_first_turn(r), g) for r in roots), *vanishing]):
         shown = set(postorder(root.value))  # a part that the root itself has tells what it needs
         hidden = [c for node, listed in about_letters.items() if node not in shown for c in listed]
         root = root._replace(conditions=tuple(dict.fromkeys((*root.conditions, *hidden))))
-        verdict, root = put_back(g, root, unknown, under_all, about_unknown, real, solver.implied)
+        verdict, root = put_back(there, root, unknown, under_all, about_unknown, real, solver.implied)
+        if verdict and k >= len(roots):
+            continue  # no step led there
         if verdict:
             excluded.append((root.value, verdict))
         else:

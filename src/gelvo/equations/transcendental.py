@@ -31,7 +31,7 @@ ZERO, ONE = number(0), number(1)
 def moving_powers(solver: Solver, g: Expression, depth: int) -> list[Root] | None:
     """base^exponent with the unknown in both, before the exponents are taken apart; only over the reals."""
     x = solver.unknown
-    if not solver.real or not isinstance(g, Sum) or not any(_moves(n, x) for n in postorder(g)):
+    if not solver.real or not isinstance(g, Sum) or not any(moves(n, x) for n in postorder(g)):
         return None
     sides = _two_sides(g)
     if sides is None:
@@ -41,6 +41,23 @@ def moving_powers(solver: Solver, g: Expression, depth: int) -> list[Root] | Non
     if same is not None:
         return _one(solver, *same, depth)
     return _by_logarithms(solver, left, right, depth)
+
+
+def vanishes_by_base(node: Node, x: Name) -> bool:
+    """Whether a node is a power of x whose exponent is no number: it may vanish, or have no value, where its base is zero."""
+    return isinstance(node, Power) and contains(node.base, x) and bool(names(node.exponent))
+
+
+def bases_that_vanish(solver: Solver, g: Expression) -> list[tuple[Root, Expression]]:
+    """Where the base of such a power is zero, with what g is there: no rule for powers holds, so that these places are put back."""
+    x = solver.unknown
+    powers = [n for n in postorder(g) if isinstance(n, Power) and vanishes_by_base(n, x)]
+    solver.implied = solver.implied or bool(powers)
+    found: list[tuple[Root, Expression]] = []
+    for base in dict.fromkeys(n.base for n in powers):
+        there = substitute(g, {n: ZERO for n in powers if n.base is base})
+        found.extend((root, there) for root in solver.solve(base))
+    return found
 
 
 def _two_sides(g: Expression) -> tuple[Expression, Expression] | None:
@@ -56,31 +73,32 @@ def _two_sides(g: Expression) -> tuple[Expression, Expression] | None:
     return (-left, -right) if looks_negative(left) else (left, right)
 
 
-def _moves(node: Node, x: Name) -> bool:
+def moves(node: Node, x: Name) -> bool:
+    """Whether a node is base^exponent with x in both."""
     return isinstance(node, Power) and contains(node.base, x) and contains(node.exponent, x)
 
 
-def _power_that_is_one(left: Expression, right: Expression, x: Name) -> tuple[Expression, Expression, bool] | None:
-    """(base, exponent, whether it was divided by a power of the base) where left = right says base^exponent = 1."""
+def _power_that_is_one(left: Expression, right: Expression, x: Name) -> tuple[Expression, Expression] | None:
+    """(base, exponent) where left = right says base^exponent = 1, if the base is not zero."""
     for one, other in ((left, right), (right, left)):
-        if _moves(one, x) and isinstance(one, Power):
+        if moves(one, x) and isinstance(one, Power):
             if other is ONE:
-                return one.base, one.exponent, False
+                return one.base, one.exponent
             if other is one.base:
-                return one.base, one.exponent - 1, True
+                return one.base, one.exponent - 1
             if isinstance(other, Power) and other.base is one.base:
-                return one.base, one.exponent - other.exponent, True
+                return one.base, one.exponent - other.exponent
     return None
 
 
-def _one(solver: Solver, base: Expression, exponent: Expression, divided: bool, depth: int) -> list[Root]:
+def _one(solver: Solver, base: Expression, exponent: Expression, depth: int) -> list[Root]:
     """base^exponent = 1 over the reals: the base is 1, the exponent is 0, or the base is -1 and the exponent even."""
     solver.implied = True
     solver.roads["a power is one: its base is 1, its exponent 0, or its base -1 with an even exponent; candidates put back"] = (
         None
     )
     found: list[Root] = []
-    for case in (base - 1, exponent, base + 1, *([base] if divided else [])):
+    for case in (base - 1, exponent, base + 1):
         if contains(case, solver.unknown):
             found.extend(solver.solve(case, depth + 1))
     return found
@@ -100,8 +118,6 @@ def _by_logarithms(solver: Solver, left: Expression, right: Expression, depth: i
     for signs in product((1, -1), repeat=len(moving)):
         table = {call("ln", b): call("ln", sign * b) for b, sign in zip(moving, signs, strict=True)}
         found.extend(solver.solve(expand(substitute(g, table)), depth + 1))
-    for base in moving:  # where a base is zero, there is no logarithm
-        found.extend(solver.solve(base, depth + 1))
     return found
 
 
