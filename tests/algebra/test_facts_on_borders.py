@@ -26,6 +26,8 @@ KNOWN = [
     ("x integer", ["x = 3"], True), ("x integer", ["x = 1/2"], False), ("x natural", ["x = -1"], False), ("x positive", ["x > 0"], True),
     ("exp(x) != 1", ["x > 0"], True), ("exp(x) > 1", ["x >= 0"], None), ("exp(x) >= 1", ["x >= 0"], True), ("exp(x) < exp(y)", ["x < y"], True),
     ("2*exp(x) > 6", ["x > 2"], True), ("exp(x) < 1", ["x < 0"], True), ("exp(x) < exp(y)", ["x <= y"], None), ("exp(x) > 2", ["x > 0"], None),
+    ("a + sqrt(2) > 1", ["a >= 0"], True), ("a + sqrt(2) > 1", ["a > -1"], None), ("a + ln(3) + pi > 4", ["a >= 0"], True), ("a > 1", ["sqrt(6) < sqrt(5)"], None),
+    ("a*ln(3) + ln(3) > 1", ["a >= 0"], True), ("sqrt(2) - 1 - a >= 0", ["a <= 0"], True), ("sqrt(2) - 2 + a > 0", ["a >= 0"], None),
     ("2 > 3", [], False), ("3 > 2", [], True), ("x - x = 1", [], False), ("2*pi > 10", [], False), ("2*pi < 10", [], True), ("pi^2 > 9", [], True),
     ("d^2 = 4*m*k", ["d = 2*sqrt(m*k)", "m > 0", "k > 0"], True), ("d = 2*sqrt(m*k)", ["d^2 = 4*m*k", "d > 0", "m > 0", "k > 0"], True),
     ("d^2 > 4*m*k", ["d = 2*sqrt(m*k)", "m > 0", "k > 0"], False), ("d^2 > 4*m*k", ["d > 2*sqrt(m*k)", "m > 0", "k > 0"], True),

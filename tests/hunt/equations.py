@@ -292,7 +292,8 @@ def judge(text, over, given, seed=0):
                     continue  # the members that are looked at may be too few
                 if not near(root, mine) and found.families:
                     wide = wide or [v for k in range(len(found)) for v in values_at(found, k, point, 900)[0] if v is not None]
-                if not near(root, mine + wide) and not (found.families and abs(root) > 2):
+                looked_at = not found.families or (abs(root) <= 2 and wide and min(wide) <= root <= max(wide))
+                if not near(root, mine + wide) and looked_at:
                     return f"WRONG x = {mp.nstr(root, 10)} at {shown(point)} is missing and complete is True"
     return "solved"
 
