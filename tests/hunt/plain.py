@@ -10,7 +10,7 @@ import mpmath
 mp = mpmath.mp.clone()
 mp.dps = 90
 TOKENS = re.compile(r"\s*(?:(\d+(?:\.\d*)?(?:[eE][+-]?\d+)?j?|\.\d+j?)|([^\W\d]\w*)|(<=|>=|!=|[-+*/^(),=<>;]))")
-SMALL = mp.mpf(10) ** -30
+SMALL = mp.mpf(10) ** -60
 
 
 class NoValue(Exception):

@@ -36,13 +36,14 @@ def denominators(formulas: Iterable[Expression], facts: Facts, free_of: Name | N
         for node in postorder(formula):
             if not (isinstance(node, Power) and looks_negative(node.exponent) and names(node.base)):
                 continue
-            if (free_of is not None and contains(node.base, free_of)) or _is_never_zero(node.base):
+            if (free_of is not None and contains(node.base, free_of)) or is_never_zero(node.base):
                 continue
             found.update(dict.fromkeys(apart_from_zero(node.base, facts)))
     return list(found)
 
 
-def _is_never_zero(base: Expression) -> bool:
+def is_never_zero(base: Expression) -> bool:
+    """Whether a function has no zero anywhere."""
     return isinstance(base, Call) and base.name in ("exp", "gamma")
 
 

@@ -17,7 +17,7 @@ from gelvo.algebra.measure import measure
 from gelvo.algebra.normal import angle_of_number
 from gelvo.algebra.radical_roots import radical_form
 from gelvo.algebra.simplification import simplify
-from gelvo.algebra.vanishing import factor_list
+from gelvo.algebra.vanishing import factor_list, is_never_zero
 from gelvo.equations.putting_back import REAL_BEYOND, about, letter_conditions, put_back, read_easily, real_conditions
 from gelvo.equations.roots import Root, Roots, window
 from gelvo.equations.transcendental import bases_that_vanish, complex_inverse, lambert, moving_powers, vanishes_by_base, waves_of_one_angle
@@ -90,6 +90,8 @@ class Solver:
         x = self.unknown
         if any(isinstance(n, (Written, Cases)) and contains(n, x) for n in postorder(g)):
             raise NotSolved(f"{x} stands inside a form that is not worked out, or in cases")
+        if isinstance(g, Product) and sum(contains(f, x) for f in g.factors) > 1:
+            return _distinct([root for factor in g.factors for root in self.solve(factor, depth)])
         early = moving_powers(self, g, depth)
         if early is not None:
             return _distinct(early)
@@ -146,6 +148,8 @@ class Solver:
         return result
 
     def _factor(self, g: Expression, depth: int) -> list[Root]:
+        if is_never_zero(g):
+            return []
         if self.real and vanishes_by_base(g, self.unknown):
             return []  # zero only where its base is: such places are looked at for every equation
         coefficients = uni.coefficients_of(g, self.unknown)
@@ -442,11 +446,6 @@ class Solver:
         if len(g.arguments) != 1 or g.function.solve_for is None:
             return None
         inner = g.arguments[0]
-        family: tuple[Name, ...] = ()
-        n: Expression = ZERO
-        if g.function.period is not None:
-            n = self._free_integer(g, value)
-            family = (n,)  # type: ignore[assignment]
         if g.name == "exp" and not self.real:
             condition = self._condition(nonzero(value))
             if condition is None:
@@ -458,6 +457,11 @@ class Solver:
             if steps is not None:
                 return steps
             raise NotSolved(f"{g.name} cannot be undone over the complex numbers here")
+        family: tuple[Name, ...] = ()
+        n: Expression = ZERO
+        if g.function.period is not None:
+            n = self._free_integer(g, value)
+            family = (n,)  # type: ignore[assignment]
         self.roads[f"inverse of {g.name}"] = None
         result: list[tuple[Expression, Root]] = []
         seen: list[Expression] = []

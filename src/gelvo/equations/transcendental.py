@@ -13,10 +13,11 @@ from gmpy2 import mpq
 from gelvo.algebra import univariate as uni
 from gelvo.algebra.equality import is_zero
 from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import nonzero, zero_where
+from gelvo.algebra.facts import Facts, nonzero, zero_where
 from gelvo.algebra.fractions import factored
 from gelvo.equations.roots import Root
 from gelvo.errors import DomainError, NotSolved
+from gelvo.expression import known as bits
 from gelvo.expression.building import call, looks_negative, multiply_all, number, power, relation, total
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import contains, fresh_name, names, postorder, substitute
@@ -308,12 +309,25 @@ def complex_inverse(solver: Solver, g: Call, value: Expression) -> list[tuple[Ex
         angle = -IMAGINARY * call("ln", unit)
         if not names(unit):
             try:
-                real, imag = real_and_imaginary(expand(unit), solver.facts)
-                angle = call("atan2", imag, real) - IMAGINARY * call("ln", power(real**2 + imag**2, number(mpq(1, 2))))
+                angle = _logarithm_of_number(*real_and_imaginary(expand(unit), solver.facts)) * -IMAGINARY
             except DomainError:
                 pass
         found.append((g.arguments[0], Root(half * angle + turn, (), (n,))))
     return found
+
+
+def _logarithm_of_number(real: Expression, imag: Expression) -> Expression:
+    """ln(real + 1j*imag), its direction read off where the number lies on an axis."""
+    from gelvo.equations.single import IMAGINARY, PI
+
+    part, ahead, behind = (real, ZERO, PI) if imag is ZERO else (imag, PI / 2, -PI / 2)
+    if real is ZERO or imag is ZERO:
+        sign = Facts().decide(part)
+        if bits.is_positive(sign):
+            return call("ln", part) + IMAGINARY * ahead
+        if bits.is_negative(sign):
+            return call("ln", -part) + IMAGINARY * behind
+    return call("ln", power(real**2 + imag**2, number(mpq(1, 2)))) + IMAGINARY * call("atan2", imag, real)
 
 
 def waves_of_one_angle(solver: Solver, g: Expression, depth: int) -> list[Root] | None:
