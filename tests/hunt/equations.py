@@ -275,8 +275,8 @@ def judge(text, over, given, seed=0):
             for v in numbers:
                 if v is None:
                     return f"WRONG {next(iter(found[k].values()))} is no real number"
-                if abs(v) > 200:
-                    continue  # exponentials of it are beyond every precision
+                if abs(v) > 30:
+                    continue  # powers and exponentials of it are beyond every precision
                 off = residual(sides, {**point, "x": v})
                 if off is None or off > 1e-15:
                     return f"WRONG x = {mp.nstr(v, 8)} at {shown(point)} does not solve (solution {k}, off {off and mp.nstr(off, 3)})"

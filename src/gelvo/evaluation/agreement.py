@@ -6,6 +6,7 @@ The numbers come from mpmath; the result is widened by guard digits, and a disag
 from __future__ import annotations
 
 import math
+import threading
 from collections.abc import Callable, Mapping
 from typing import Any
 
@@ -18,6 +19,7 @@ from gelvo.numbers.box import Box
 from gelvo.numbers.interval import Arithmetic, Interval, NoValue, exact
 
 GUARD_BITS = 24
+_of_thread = threading.local()
 # beyond these, the series of such functions need more terms or longer numbers than any memory holds
 LARGEST_ARGUMENT, LARGEST_ORDER = 1e12, 1e6
 # functions of the last argument (the others fixed), and how steep they are at most from a place on: DLMF 6.2, 7.2, 10.14, 10.18
@@ -30,6 +32,23 @@ STEEPEST: dict[str, Callable[..., float]] = {
     "zeta": lambda low: 1 / (low - 1) ** 2 if low > 1 else math.inf,
     "fresnels": lambda low: 1.0,
     "fresnelc": lambda low: 1.0,
+}
+
+# where functions of the last argument rise (1) or fall (-1) all the way: DLMF 5.4, 6.2, 10.21 (the first extremum of bessely lies
+# beyond n + 2), 10.25, 19.2, 25.2; towards an end where they have no value they run off to infinity
+MONOTONE: dict[str, Callable[..., tuple[tuple[float, float, int], ...]]] = {
+    "bessely": lambda n: ((0, n + 2 if n >= 0 else 0, 1),),
+    "besselk": lambda n: ((0, math.inf, -1),),
+    "Ei": lambda: ((-math.inf, 0, -1), (0, math.inf, 1)),
+    "Ci": lambda: ((0, 1.5, 1),),
+    "Chi": lambda: ((0, math.inf, 1),),
+    "li": lambda: ((0, 1, -1), (1, math.inf, 1)),
+    "gamma": lambda: ((0, 1.4, -1),),
+    "loggamma": lambda: ((0, 1.4, -1),),
+    "digamma": lambda: ((0, math.inf, 1),),
+    "zeta": lambda: ((0, 1, -1), (1, math.inf, -1)),
+    "ellipk": lambda: ((-math.inf, 1, 1),),
+    "ellipe": lambda: ((-math.inf, 1, -1),),
 }
 
 
@@ -78,12 +97,12 @@ def call(a: Arithmetic, node: Call, arguments: list[Box]) -> Box:
     """A function of the catalogue without rigorous bounds."""
     import mpmath
 
-    if node.function.agreed is None:
-        raise NoValue(f"{node.function.name} has no numeric evaluation there")
     if any(b.imag is not None for b in arguments):
         raise NoValue(f"{node.function.name} of complex numbers has no numeric evaluation here")
     if any(_is_wide(a, b.real) for b in arguments):
         return _over_a_range(a, node, arguments)
+    if node.function.agreed is None:
+        raise NoValue(f"{node.function.name} has no numeric evaluation there")
     name, *further = (node.function.agreed,) if isinstance(node.function.agreed, str) else node.function.agreed
     sizes = [abs(b.real.low) for b in arguments]
     if not (sizes[-1] <= LARGEST_ARGUMENT and all(s <= LARGEST_ORDER for s in sizes[:-1])):
@@ -93,10 +112,9 @@ def call(a: Arithmetic, node: Call, arguments: list[Box]) -> Box:
         ends.append([b.real.high for b in arguments])
     results = []
     for extra, place in [(16, ends[0]), *((64, e) for e in ends)]:
-        context = mpmath.mp.clone()
-        context.prec = a.precision + extra
+        context = _context()
         try:
-            with foreign():
+            with foreign(), context.workprec(a.precision + extra):
                 value = getattr(context, name)(*[_to_mpmath(context, x) for x in place], *further)
         except (mpmath.libmp.NoConvergence, ArithmeticError, ValueError, MemoryError) as fault:
             raise NoValue(f"{node.function.name} could not be worked out there: {fault}") from None
@@ -104,6 +122,15 @@ def call(a: Arithmetic, node: Call, arguments: list[Box]) -> Box:
     if any(hasattr(v, "_mpc_") for v in results):
         raise NoValue(f"{node.function.name} is not real there")
     return Box(_widened(a, *results))
+
+
+def _context() -> Any:
+    """The context of mpmath of this thread; making one takes as long as thousands of values."""
+    import mpmath
+
+    if not hasattr(_of_thread, "context"):
+        _of_thread.context = mpmath.mp.clone()
+    return _of_thread.context
 
 
 def _modulus(n: float, x: float) -> float:
@@ -116,6 +143,11 @@ def _modulus(n: float, x: float) -> float:
 def _over_a_range(a: Arithmetic, node: Call, arguments: list[Box]) -> Box:
     """The value in the middle, widened by the steepest slope times half the width."""
     *orders, x = arguments
+    direction = monotone(node, arguments)
+    if direction:
+        low = _at_an_end(a, node, [*orders, Box(Interval(x.real.low, x.real.low))], -direction)
+        high = _at_an_end(a, node, [*orders, Box(Interval(x.real.high, x.real.high))], direction)
+        return Box(Interval(min(low.low, high.low), max(low.high, high.high)))
     steepest = STEEPEST.get(node.name)
     if steepest is None or any(_is_wide(a, b.real) for b in orders):
         raise NoValue(f"{node.name} has no bounds over a range of arguments")
@@ -126,6 +158,28 @@ def _over_a_range(a: Arithmetic, node: Call, arguments: list[Box]) -> Box:
     spread = a.up.mul(slope * (1 + 1e-6), max(a.up.sub(x.real.high, middle), a.up.sub(middle, x.real.low)))
     value = call(a, node, [*orders, Box(Interval(middle, middle))])
     return Box(Interval(a.down.sub(value.real.low, spread), a.up.add(value.real.high, spread)))
+
+
+def _at_an_end(a: Arithmetic, node: Call, arguments: list[Box], sign: int) -> Interval:
+    """The value at an end of a range; infinite where there is none."""
+    for evaluate in (node.function.bounds, lambda a, *places: call(a, node, list(places))):
+        try:
+            if evaluate is not None:
+                return evaluate(a, *arguments).real  # type: ignore[no-any-return]
+        except NoValue:
+            continue
+    return Interval(mpfr(sign * math.inf), mpfr(sign * math.inf))
+
+
+def monotone(node: Call, arguments: list[Box]) -> int:
+    """Whether a function rises (1) or falls (-1) over a range of its last argument; 0 where neither is known."""
+    *orders, x = arguments
+    if x.imag is not None or any(b.imag is not None or _is_wide(Arithmetic(53), b.real) for b in orders):
+        return 0
+    if node.function.rising and node.function.bounds is None:  # for all real numbers
+        return 1
+    pieces = MONOTONE[node.name](*[float(b.real.low) for b in orders]) if node.name in MONOTONE else ()
+    return next((direction for low, high, direction in pieces if low <= x.real.low and x.real.high <= high), 0)
 
 
 def integral(a: Arithmetic, node: Written, point: Mapping[Name, Any]) -> Box:

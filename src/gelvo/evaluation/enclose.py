@@ -104,7 +104,9 @@ class Enclosure:
                 try:
                     return node.function.bounds(a, *arguments)  # type: ignore[no-any-return]
                 except NoValue:
-                    if node.function.agreed is None or any(b.imag is not None for b in arguments):
+                    if not agreement.monotone(node, arguments) and (
+                        node.function.agreed is None or any(b.imag is not None for b in arguments)
+                    ):
                         raise
             self.bounded = False
             return agreement.call(a, node, arguments)

@@ -9,6 +9,7 @@ from typing import Any
 import gmpy2
 from gmpy2 import mpq
 
+from gelvo.algebra import univariate
 from gelvo.algebra.differentiation import differentiate
 from gelvo.algebra.equality import decide_zero, is_zero, prove_zero
 from gelvo.algebra.expressing import express
@@ -17,11 +18,12 @@ from gelvo.algebra.fractions import factored
 from gelvo.calculus.zeros import NotKnown, zeros_between
 from gelvo.equations.putting_back import follows, real_conditions
 from gelvo.errors import DomainError, NotSolved, Undecided
+from gelvo.evaluation import agreement
 from gelvo.evaluation import value as evaluation
 from gelvo.evaluation.enclose import Enclosure, sign_at
 from gelvo.evaluation.value import Value
 from gelvo.expression.building import number
-from gelvo.expression.nodes import Call, Equation, Expression, Name, Node, Number, Power, Product, Written
+from gelvo.expression.nodes import Call, Equation, Expression, Name, Node, Number, Power, Product, Sum, Written
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.numbers import box as boxes
 from gelvo.numbers.box import Box
@@ -124,7 +126,8 @@ def _bracketed(f: Expression, x: Name, low: Expression, high: Expression) -> lis
     a = arithmetic(100)
     function, slope = Enclosure(f), _slope(f, x)
     start, stop = (mpq(Enclosure(e).at({}, 200).real.low) for e in (low, high))
-    work = [(start, stop, 0)]
+    places = [start, *_breaks(f, x, start, stop), stop]
+    work = [(left, right, 0) for left, right in zip(places, places[1:], strict=False)]
     found: dict[Any, Expression | Value] = {}
     pieces = 0
     while work:
@@ -137,7 +140,7 @@ def _bracketed(f: Expression, x: Name, low: Expression, high: Expression) -> lis
             slopes = None
         if _without_zero(function, slopes, x, box, (left + right) / 2):
             continue
-        if slopes is not None and slopes.imag is None and not slopes.contains_zero():
+        if (slopes is not None and slopes.imag is None and not slopes.contains_zero()) or _one_way(f, x, box):
             try:
                 signs = [_sign(f, x, e) for e in (left, right)]
             except (DomainError, Undecided):
@@ -156,6 +159,30 @@ def _bracketed(f: Expression, x: Name, low: Expression, high: Expression) -> lis
         middle = (left + right) / 2
         work += [(left, middle, depth + 1), (middle, right, depth + 1)]
     return [found[place] for place in sorted(found)]
+
+
+def _breaks(f: Expression, x: Name, low: Any, high: Any) -> list[Any]:
+    """Where functions in f have no value, as li(x) at 1: pieces end there."""
+    found = set()
+    for node in postorder(f):
+        if isinstance(node, Call) and node.function.breaks is not None and contains(node, x):
+            lines = [univariate.linear_parts(b, x) for b in node.function.breaks(*node.arguments)]
+            places = [univariate.normal(-line[1] / line[0]) for line in lines if line is not None]
+            found.update(p.rational for p in places if isinstance(p, Number) and p.is_rational)
+    return sorted(p for p in found if low < p < high)
+
+
+def _one_way(f: Expression, x: Name, box: Box) -> bool:
+    """Whether f is, but for numbers, one function that rises or falls over a piece, of a multiple of x."""
+    moving = [t for t in (f.terms if isinstance(f, Sum) else (f,)) if contains(t, x)]
+    if len(moving) != 1 or not isinstance(moving[0], Call) or any(contains(c, x) for c in moving[0].arguments[:-1]):
+        return False
+    line = univariate.linear_parts(moving[0].arguments[-1], x)
+    try:
+        boxes_of = [Enclosure(c).at({x: box}, 100) for c in moving[0].arguments]
+    except NoValue:
+        return False
+    return line is not None and not names(line[0]) and bool(agreement.monotone(moving[0], boxes_of))
 
 
 def _without_zero(function: Enclosure, slopes: Box | None, x: Name, box: Box, middle: Any) -> bool:
