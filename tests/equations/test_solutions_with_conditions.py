@@ -45,6 +45,19 @@ TABLE = [
         'solve("cos(z) = 1j", "z", over="complex")',
         "z = 2*pi*n_1 - 1j*ln(sqrt(2) + 1) + pi/2 or z = 2*pi*n_1 - 1j*ln(sqrt(2) - 1) - pi/2",
     ),
+    # a root is taken apart only where its parts are real too
+    ('solve("2*(a*x)^(2/3) + 1 = 1", "x", over="nonnegative")', "x = 0   # if a != 0"),
+    ('solve("sqrt(a*x) = 0", "x", over="nonnegative")', "x = 0   # if a != 0"),
+    ('solve("sqrt(-x) = 0", "x", over="nonnegative")', "x = 0"),
+    ('solve("sqrt(-2*x) = x", "x", over="nonnegative")', "x = 0"),
+    ('solve("x*sqrt(a) = 0", "x", over="nonnegative")', "x = 0 if a >= 0   # if a != 0"),
+    # members of a family in a range satisfy the domain word too
+    ('solve("sin(x) = 0", "x", over="positive", given=["x <= 4"])', "x = pi"),
+    ('solve("sin(x) = 0", "x", over="nonzero", given=["-4 <= x", "x <= 4"])', "x = -pi or x = pi"),
+    ('solve("2*cos(x)^2 - 2*sin(x)^2 = 2", "x", over="positive", given=["x <= 1"])', "no solution"),
+    ('solve("sin(x) = 0", "x", over="integer", given=["-4 <= x", "x <= 4"])', "x = 0"),
+    ('solve("cos(pi*x) = -1", "x", over="natural", given=["x <= 6"])', "x = 1 or x = 3 or x = 5"),
+    ('solve("cos(pi*x) = 0", "x", over="integer", given=["-4 <= x", "x <= 4"])', "no solution"),
     # where a base is zero, a power is zero or has no value
     ('solve("(x + 4)*((x/2 + 2)^(-x - 1) - 1) = 0", "x")', "x = -4 or x = -2 or x = -1"),
     ('solve("(x + 4)*(x/2 + 2)^(-x - 1) = 0", "x")', "x = -4"),

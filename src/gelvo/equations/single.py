@@ -790,8 +790,10 @@ def _members_in_range(root: Root, x: Name, facts: Facts) -> list[Root]:
     for k in range(int(ends[0]) - 2, int(ends[1]) + 3):
         value = simplify(substitute(root.value, {n: number(k)}), facts).expression
         stated = [c for c in (about(f, x) for f in facts.given) if c is not None]
-        if all(Facts().holds(substitute(c, {x: value})) is not False for c in stated) and _inside(low, value, high):
-            found.append(Root(value, tuple(substitute(c, {n: number(k)}) for c in root.conditions if n not in names(c))))
+        about_member = [substitute(c, {n: number(k)}) for c in root.conditions]
+        needed = [*about_member, *(substitute(c, {x: value}) for c in stated)]
+        if all(facts.holds(c) is not False for c in needed) and _inside(low, value, high):
+            found.append(Root(value, tuple(facts.open_conditions(about_member))))
     return found
 
 

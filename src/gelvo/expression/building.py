@@ -402,9 +402,15 @@ def _rational_power(base: Expression, exponent: mpq) -> Expression:
 
 
 def _positive_part(base: Product) -> tuple[list[Expression], Expression]:
-    """The factors of a product that are certainly not negative, and the rest: (a*z)^c = a^c*z^c for those."""
-    outside = [f for f in base.factors if facts.is_nonnegative(f.known)]
-    inside = [f for f in base.factors if not facts.is_nonnegative(f.known)]
+    """The factors of a product that come out of a root: positive ones, and those that may be zero where the rest is not negative.
+
+    sqrt(a*x) is 0 at x = 0 for every a, sqrt(a)*sqrt(x) has no real value there for a < 0.
+    """
+    settled = not isinstance(base.coefficient, Gaussian) and base.coefficient > 0
+    settled = settled and all(facts.is_nonnegative(f.known) for f in base.factors)
+    outward = facts.is_nonnegative if settled else facts.is_positive
+    outside = [f for f in base.factors if outward(f.known)]
+    inside = [f for f in base.factors if not outward(f.known)]
     coefficient = base.coefficient
     if isinstance(coefficient, Gaussian):
         if not outside:
