@@ -91,7 +91,8 @@ class Solver:
         if any(isinstance(n, (Written, Cases)) and contains(n, x) for n in postorder(g)):
             raise NotSolved(f"{x} stands inside a form that is not worked out, or in cases")
         if isinstance(g, Product) and sum(contains(f, x) for f in g.factors) > 1:
-            return _distinct([root for factor in g.factors for root in self.solve(factor, depth)])
+            roots = _distinct([root for factor in g.factors for root in self.solve(factor, depth)])
+            return next(([r] for r in roots if r.value is x and not r.conditions), roots)  # a factor that is zero everywhere
         early = moving_powers(self, g, depth)
         if early is not None:
             return _distinct(early)
@@ -699,7 +700,7 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
     roots = solver.solve(_real_candidates(g, under) if real else g)
     if len(roots) == 1 and roots[0].value is unknown:
         about_all = (*written, *solver.conditions, *roots[0].conditions, *(real_conditions(g, unknown, under) if real else ()))
-        conditions = tuple(dict.fromkeys(under.open_conditions(about_all)))
+        conditions = tuple(dict.fromkeys(under.open_conditions(map(read_easily, about_all))))
         return Roots((), conditions, everything=True, road="identity")
     kept: list[Root] = []
     excluded: list[tuple[Expression, str]] = []

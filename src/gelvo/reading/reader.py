@@ -106,9 +106,11 @@ class _Builder:
             except DomainError as fault:
                 raise FormulaError(str(fault), self.text, 0) from None
         if isinstance(result, Equation):
-            return Equation(result.left, result.right, dict.fromkeys([*self.conditions, *self._conditions_of_cancelled(result)]))
+            gone = self._conditions_of_cancelled(result.left, result.right)
+            return Equation(result.left, result.right, dict.fromkeys([*self.conditions, *gone]))
         if isinstance(result, Condition):  # a denominator that cancels, as in x^2/x < 5, is a condition still
             gone = [c for c in self.conditions if isinstance(c, Relation) and not _divides(c.left, result)]
+            gone = list(dict.fromkeys([*gone, *self._conditions_of_cancelled(result)]))
             return building.junction("and", [result, *gone]) if gone else result
         return result
 
@@ -502,9 +504,9 @@ class _Builder:
             self.parts[part] = None
         return part
 
-    def _conditions_of_cancelled(self, result: Equation) -> list[Condition]:
+    def _conditions_of_cancelled(self, *results: Node) -> list[Condition]:
         """What the parts need that are gone, as exp(ln(x)) = x needs x > 0, for solving it over the real numbers."""
-        there = {n for side in (result.left, result.right) for n in postorder(side)}
+        there = {n for result in results for n in postorder(result)}
         gone = [p for p in self.parts if p not in there and names(p)]
         if not gone:
             return []
