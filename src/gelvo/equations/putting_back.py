@@ -141,8 +141,9 @@ def read_easily(condition: Condition) -> Condition:
     """c^2 != 0 as c != 0, -n > 0 as n < 0, u < 0 or u > 0 as u != 0."""
     if isinstance(condition, Junction):
         parts = list(map(read_easily, condition.parts))
-        if condition.word == "or" and len(parts) == 2 and _two_signs(*parts):
-            return nonzero(parts[0].left - parts[0].right)
+        first = parts[0]
+        if condition.word == "or" and len(parts) == 2 and isinstance(first, Relation) and _two_signs(first, parts[1]):
+            return nonzero(first.left - first.right)
         return junction(condition.word, parts)
     if isinstance(condition, Relation) and condition.operator in ("<", "<="):
         one, other = condition.left, condition.right
@@ -153,10 +154,11 @@ def read_easily(condition: Condition) -> Condition:
     return condition
 
 
-def _two_signs(one: Condition, other: Condition) -> bool:
+def _two_signs(one: Relation, other: Condition) -> bool:
     """Whether two conditions say u < 0 and u > 0."""
-    both = isinstance(one, Relation) and isinstance(other, Relation) and one.operator == other.operator == "<"
-    return both and one.left is other.right and one.right is other.left
+    if not (isinstance(other, Relation) and one.operator == other.operator == "<"):
+        return False
+    return one.left is other.right and one.right is other.left
 
 
 def _without_idle_integers(root: Root) -> Root | None:

@@ -20,7 +20,14 @@ from gelvo.algebra.simplification import simplify
 from gelvo.algebra.vanishing import factor_list, is_never_zero
 from gelvo.equations.putting_back import REAL_BEYOND, about, letter_conditions, put_back, read_easily, real_conditions
 from gelvo.equations.roots import Root, Roots, window
-from gelvo.equations.transcendental import bases_that_vanish, complex_inverse, lambert, moving_powers, vanishes_by_base, waves_of_one_angle
+from gelvo.equations.transcendental import (
+    bases_that_vanish,
+    complex_inverse,
+    lambert,
+    moving_powers,
+    vanishes_by_base,
+    waves_of_one_angle,
+)
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression import known as bits
 from gelvo.expression.building import (
@@ -458,16 +465,12 @@ class Solver:
             if steps is not None:
                 return steps
             raise NotSolved(f"{g.name} cannot be undone over the complex numbers here")
-        family: tuple[Name, ...] = ()
-        n: Expression = ZERO
-        if g.function.period is not None:
-            n = self._free_integer(g, value)
-            family = (n,)  # type: ignore[assignment]
+        family = () if g.function.period is None else (self._free_integer(g, value),)
         self.roads[f"inverse of {g.name}"] = None
         result: list[tuple[Expression, Root]] = []
         seen: list[Expression] = []
         try:
-            undone = g.function.solve_for(value, n)
+            undone = g.function.solve_for(value, *(family or (ZERO,)))
         except DomainError:  # a value that the function does not take, such as exp(u) = 0
             return []
         for place, conditions in undone:

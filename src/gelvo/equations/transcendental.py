@@ -5,6 +5,7 @@ Source: R. Corless, G. Gonnet, D. Hare, D. Jeffrey, D. Knuth, "On the Lambert W 
 
 from __future__ import annotations
 
+import contextlib
 from itertools import product
 from typing import TYPE_CHECKING
 
@@ -308,10 +309,8 @@ def complex_inverse(solver: Solver, g: Call, value: Expression) -> list[tuple[Ex
     for unit in units:
         angle = -IMAGINARY * call("ln", unit)
         if not names(unit):
-            try:
+            with contextlib.suppress(DomainError):
                 angle = _logarithm_of_number(*real_and_imaginary(expand(unit), solver.facts)) * -IMAGINARY
-            except DomainError:
-                pass
         found.append((g.arguments[0], Root(half * angle + turn, (), (n,))))
     return found
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterable, Mapping
 from fractions import Fraction
 from typing import Any
@@ -127,7 +128,7 @@ def _bracketed(f: Expression, x: Name, low: Expression, high: Expression) -> lis
     function, slope = Enclosure(f), _slope(f, x)
     start, stop = (mpq(Enclosure(e).at({}, 200).real.low) for e in (low, high))
     places = [start, *_breaks(f, x, start, stop), stop]
-    work = [(left, right, 0) for left, right in zip(places, places[1:], strict=False)]
+    work = [(left, right, 0) for left, right in itertools.pairwise(places)]
     found: dict[Any, Expression | Value] = {}
     pieces = 0
     while work:
@@ -163,7 +164,7 @@ def _bracketed(f: Expression, x: Name, low: Expression, high: Expression) -> lis
 
 def _breaks(f: Expression, x: Name, low: Any, high: Any) -> list[Any]:
     """Where functions in f have no value, as li(x) at 1: pieces end there."""
-    found = set()
+    found: set[Any] = set()
     for node in postorder(f):
         if isinstance(node, Call) and node.function.breaks is not None and contains(node, x):
             lines = [univariate.linear_parts(b, x) for b in node.function.breaks(*node.arguments)]
