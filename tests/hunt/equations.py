@@ -111,7 +111,18 @@ def powers(random, letters):
     )  # fmt: skip
 
 
-KINDS = (planted, planted, radicals, bars, exponentials, logarithms, waves, quotients, powers)
+def exponents(random, letters):
+    """Powers whose exponent is a letter or moves, and places where their base is zero."""
+    a, b, c = line(random, letters=letters), line(random), some(random, "c", "2*c", "-c", "c + 1", "(a*c)")
+    return some(
+        random,
+        f"{a}^{c} = {rational(random, -3, 9)}", f"{a}^({c})*{b} = 0", f"{a}^{b} = 0", f"{a}^{b}*{line(random)} = 0", f"{b}^({c}) = {b}",
+        f"{b}^(2*c) + ({rational(random)})*{b}^c = {rational(random)}", f"({some(random, 'a', 'c', 'a*c')})^{b} = {rational(random, -1, 4)}",
+        f"({b}^c - 1)*{line(random, letters=letters)} = 0", f"{b}^c = {line(random)}^c", f"sqrt({b}^c) = {rational(random, -1, 3)}",
+    )  # fmt: skip
+
+
+KINDS = (planted, planted, radicals, bars, exponentials, logarithms, waves, quotients, powers, exponents)
 WORDS = (None, None, None, None, None, None, "integer", "natural", "positive", "nonnegative", "negative", "nonzero")
 
 
@@ -195,7 +206,7 @@ def roots_of(sides, point):
         exact = residual(sides, {**point, "x": mp.mpf(k) / 6})
         if (
             exact is not None
-            and exact < 1e-30
+            and exact < 1e-70
             and not flat(gap, mp.mpf(k) / 6)
             and not any(abs(mp.mpf(k) / 6 - f) < 1e-12 for f in found)
         ):

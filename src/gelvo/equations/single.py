@@ -105,8 +105,9 @@ class Solver:
             return _distinct(early)
         form = Form([g])
         top, bottom = form.lowest_terms(form.of(g))
+        taken_apart = self.real and any(vanishes_by_base(n, x) for n in postorder(g))
         for part in factor_list(form.factored(bottom)):
-            if contains(part, x) and not (self.real and vanishes_by_base(part, x)):  # 0^(-n) is 0 for n < 0
+            if contains(part, x) and not taken_apart:  # u^(x - 1) as u^x/u needs no u != 0; what is real is asked of the whole
                 self.conditions[nonzero(part)] = None
         product = form.factored(top)
         if product is ZERO:
@@ -705,6 +706,7 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
         about_all = (*written, *solver.conditions, *roots[0].conditions, *(real_conditions(g, unknown, under) if real else ()))
         conditions = tuple(dict.fromkeys(under.open_conditions(map(read_easily, about_all))))
         return Roots((), conditions, everything=True, road="identity")
+    vanishing = bases_that_vanish(solver, g) if real else []
     kept: list[Root] = []
     excluded: list[tuple[Expression, str]] = []
     about_unknown = [c for c in (*written, *solver.conditions) if contains(c, unknown)]
@@ -716,7 +718,6 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
     for part in real_conditions(g, unknown, under) if real else ():
         about_unknown.append(part)
     about_letters = letter_conditions(g, unknown, under_all) if real and roots else {}
-    vanishing = bases_that_vanish(solver, g) if real else []
     for k, (root, there) in enumerate([*((_first_turn(r), g) for r in roots), *vanishing]):
         shown = set(postorder(root.value))  # a part that the root itself has tells what it needs
         hidden = [c for node, listed in about_letters.items() if node not in shown for c in listed]
