@@ -194,7 +194,7 @@ TABLE = [
     ('solve("sin(x) + cos(x) = 2", "x")', "no solution"),
     ('solve("tan(x) = a", "x")', "x = pi*n_1 + atan(a)"),
     ('solve("sin(x)/x = 0", "x")', "x = 2*pi*n_1 if n_1 != 0 or x = 2*pi*n_1 + pi"),
-    ('solve("cos(x)*tan(x) = 0", "x")', "x = pi*n_2"),
+    ('solve("cos(x)*tan(x) = 0", "x")', "x = pi*n_1"),
     ('solve("atan(x) + atan(2*x) = 2", "x")', "NotSolved"),
     ('solve("3*sin(atan(x + 2) + 1) = 3*sin(1)", "x")', "x = -2 or x = -tan(2) - 2"),
     (

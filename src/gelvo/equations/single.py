@@ -5,6 +5,8 @@ Every step is an equivalence under recorded conditions, or an implication whose 
 
 from __future__ import annotations
 
+from itertools import count
+
 from gmpy2 import mpq
 
 from gelvo.algebra import univariate as uni
@@ -36,6 +38,7 @@ from gelvo.expression.building import (
     junction,
     looks_negative,
     multiply_all,
+    name,
     number,
     power,
     relation,
@@ -491,8 +494,6 @@ class Solver:
 
     def _free_integer(self, *formulas: Expression) -> Name:
         """n_1, n_2, … : names for any integer."""
-        from gelvo.expression.building import name
-
         taken = {m.name for m in names(*formulas, self.unknown, *self.taken)}
         k = 1
         while f"n_{k}" in taken:
@@ -708,6 +709,7 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
         return Roots((), conditions, everything=True, road="identity")
     vanishing = bases_that_vanish(solver, g) if real else []
     kept: list[Root] = []
+    taken = {m.name for m in names(g, unknown)}
     excluded: list[tuple[Expression, str]] = []
     about_unknown = [c for c in (*written, *solver.conditions) if contains(c, unknown)]
     others = [c for c in (*written, *solver.conditions) if not contains(c, unknown)]
@@ -728,7 +730,7 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
         if verdict:
             excluded.append((root.value, verdict))
         else:
-            for member in _members_in_range(root, unknown, under):
+            for member in _members_in_range(_numbered(root, taken), unknown, under):
                 place = next((i for i, k in enumerate(kept) if k.value is member.value), None)
                 if place is None:
                     kept.append(member)
@@ -777,6 +779,14 @@ def _numbers_in(node: Expression) -> tuple[object, ...]:
     if isinstance(node, Sum):
         return (node.constant, *node.coefficients)
     return (node.coefficient,) if isinstance(node, Product) else ()
+
+
+def _numbered(root: Root, taken: set[str]) -> Root:
+    """A family whose integers are the first that are free: those of different solutions may be the same."""
+    free = (f"n_{k}" for k in count(1) if f"n_{k}" not in taken)
+    table = {old: name(new, "integer") for old, new in zip(root.families, free, strict=False)}
+    conditions = tuple(substitute(c, table) for c in root.conditions)
+    return Root(substitute(root.value, table), conditions, tuple(table.values()))
 
 
 def _members_in_range(root: Root, x: Name, facts: Facts) -> list[Root]:
