@@ -14,8 +14,9 @@ from gelvo.equations.inequalities import Interval, as_condition
 from gelvo.errors import DomainError
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import bound, number, relation
-from gelvo.expression.nodes import Bound, Condition, Expression, Junction, Name, Relation
+from gelvo.expression.nodes import Bound, Condition, Expression, Junction, Name, Number, Relation
 from gelvo.expression.traversal import fresh_name, names, substitute
+from gelvo.numbers.box import Box
 from gelvo.numbers.interval import NoValue
 
 INFINITE, MINUS_INFINITE = bound("inf"), bound("-inf")
@@ -132,6 +133,8 @@ def _truth(condition: Condition, x: Name, place: Expression, facts: Facts) -> bo
         return True if True in parts else None if None in parts else False
     if not isinstance(condition, Relation):
         return facts.holds(substitute(condition, {x: place}))
+    if not _every_part_is_real(condition, x, place):
+        return False
     try:
         sides = [substitute(s, {x: place}) for s in (condition.left, condition.right)]
         for side in sides:
@@ -145,3 +148,16 @@ def _truth(condition: Condition, x: Name, place: Expression, facts: Facts) -> bo
     except DomainError:
         return False
     return facts.holds(substitute(condition, {x: place}))
+
+
+def _every_part_is_real(condition: Relation, x: Name, place: Expression) -> bool:
+    """Whether no part is certainly without a real value at a rational place, also where it cancels, as sqrt(x)*(x + 1) at -1."""
+    if not (isinstance(place, Number) and place.is_rational) or any(n is not x for n in names(condition)):
+        return True
+    for side in (condition.left, condition.right):
+        for found in Enclosure(side).all_values({x: place.rational}, 160).values():
+            if isinstance(found, NoValue) and found.certain:
+                return False
+            if isinstance(found, Box) and found.imag is not None and not found.imag.contains_zero():
+                return False
+    return True

@@ -14,6 +14,7 @@ from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import Form, factored
 from gelvo.calculus.zeros import NotKnown, order, sort_places, zeros_between
+from gelvo.equations.putting_back import follows, real_conditions
 from gelvo.equations.roots import window
 from gelvo.equations.single import isolated
 from gelvo.errors import DomainError, NotSolved
@@ -65,7 +66,10 @@ def solve_inequality(condition: Condition, x: Name, facts: Facts) -> list[Interv
         if k or not isinstance(left, Bound):
             if _holds(condition, x, left, facts):
                 pieces.append(Interval(left, left, True, True))
-        inside = facts.with_facts([c for c in _between(x, left, right) if names(c)])
+        try:
+            inside = facts.with_facts([c for c in _between(x, left, right) if names(c)])
+        except DomainError:  # the facts leave nothing of this piece
+            continue
         if _holds(condition, x, _middle(left, right), facts, inside):
             pieces.append(Interval(left, right, False, False))
     if not isinstance(ends[-1], Bound) and _holds(condition, x, ends[-1], facts):
@@ -125,7 +129,7 @@ def _zeros(g: Expression, x: Name, window: tuple[Expression, Expression], facts:
             continue
         if not any(isinstance(e, Bound) for e in window):
             try:
-                found.extend(zeros_between(base, x, window[0], window[1], facts))
+                found.extend(zeros_between(base, x, window[0], window[1], facts.without(x)))  # a border that x must not touch counts
                 continue
             except NotKnown:
                 pass
@@ -193,6 +197,9 @@ def _holds(condition: Condition, x: Name, place: Expression, facts: Facts, insid
     assert isinstance(condition, Relation)
     try:
         left, right = (substitute(s, {x: place}) for s in (condition.left, condition.right))
+        needed = [c for s in (condition.left, condition.right) for c in real_conditions(s, x, facts)]
+        if any(follows(substitute(c, {x: place}), facts) is False for c in needed):
+            return False  # a part has no real value, though it may cancel: sqrt(x)*(x + 1) at -1
     except DomainError:
         return False
     if isinstance(left, Bound) or isinstance(right, Bound):

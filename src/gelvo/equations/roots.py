@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from gelvo.algebra.facts import Facts
-from gelvo.expression.building import bound, number
-from gelvo.expression.nodes import Condition, Expression, Name
+from gelvo.expression.building import bound, number, relation
+from gelvo.expression.nodes import Bound, Condition, Expression, Name
 from gelvo.expression.traversal import contains, relations_of
 
 INFINITE, MINUS_INFINITE = bound("inf"), bound("-inf")
@@ -33,19 +33,25 @@ class Roots(NamedTuple):
 
 
 def window(x: Name, facts: Facts) -> tuple[Expression, Expression]:
-    """The range that the facts (or the domain) leave to the unknown."""
+    """The range that the facts and the domain leave to the unknown, as tight as the facts tell."""
     low: Expression = MINUS_INFINITE
     high: Expression = INFINITE
     if x.domain in ("positive", "nonnegative", "natural") or facts.is_nonnegative(x):
         low = number(0)
     if x.domain == "negative" or facts.is_nonpositive(x):
         high = number(0)
+    plain = facts.without(x)
     for fact in facts.given:
         condition = getattr(fact, "condition", fact)
         for part in relations_of(condition) if isinstance(condition, Condition) else []:
             if part.operator in ("<", "<="):
-                if part.right is x and not contains(part.left, x):
+                if part.right is x and not contains(part.left, x) and not _at_most(part.left, low, plain):
                     low = part.left
-                if part.left is x and not contains(part.right, x):
+                if part.left is x and not contains(part.right, x) and not _at_most(high, part.right, plain):
                     high = part.right
     return low, high
+
+
+def _at_most(a: Expression, b: Expression, facts: Facts) -> bool:
+    """Whether a <= b is known, for ends of a range."""
+    return not isinstance(a, Bound) and not isinstance(b, Bound) and facts.holds(relation("<=", a, b)) is True

@@ -500,8 +500,9 @@ class _Builder:
 
     def _noted(self, part: Any) -> Any:
         """A call or power that may cancel out of an equation: what it needs is a condition still."""
-        if isinstance(part, (Call, Power)):
-            self.parts[part] = None
+        for factor in part.factors if isinstance(part, Product) else (part,):  # sqrt(x/2) is a product
+            if isinstance(factor, (Call, Power)):
+                self.parts[factor] = None
         return part
 
     def _conditions_of_cancelled(self, *results: Node) -> list[Condition]:
