@@ -103,38 +103,53 @@ def judge_system(equations, names, given, place, seed=0):
 
 
 def inequality(random):
-    """(text, facts) of one inequality in x, with numbers only."""
+    """(text, domain word, facts) of one inequality in x, with numbers only."""
     sign = some(random, "<", "<=", ">", ">=")
     a, b, c = line(random), line(random), line(random)
+    r, s = rational(random), rational(random, 0, 6)
     text = some(
         random,
-        f"{a}*{b} {sign} 0", f"{a}/{b} {sign} {rational(random)}", f"{a}*{b}/{c} {sign} 0", f"{a}^2/{a} {sign} {rational(random)}", f"abs({a}) {sign} {b}",
-        f"abs({a}) + abs({b}) {sign} {rational(random, 0, 6)}", f"sqrt({a}) {sign} {b}", f"exp({a}) {sign} {rational(random)}", f"ln({a}) {sign} {rational(random)}",
-        f"1/{a} {sign} 1/{b}", f"{a}^2*{b} {sign} 0", f"x^3 - ({rational(random)})*x {sign} 0", f"{a} {sign} {b} and {c} < 3", f"sqrt({a}) + sqrt({b}) {sign} {rational(random, 0, 5)}",
-        f"ln({a}) + ln({b}) {sign} 0", f"{rational(random, 2, 3)}^x {sign} {rational(random)}", f"{a}^(2/3) {sign} {rational(random)}", f"x^2 + ({rational(random)}) {sign} 0",
-        f"{a}^3*{b} {sign} 0", f"atan({a}) {sign} {rational(random, -1, 1)}", f"abs({a}*{b}) {sign} {rational(random)}", f"{a} {sign} {b} or x > 2",
+        f"{a}*{b} {sign} 0", f"{a}/{b} {sign} {r}", f"{a}*{b}/{c} {sign} 0", f"{a}^2/{a} {sign} {r}", f"abs({a}) {sign} {b}", f"abs({a}) + abs({b}) {sign} {s}",
+        f"sqrt({a}) {sign} {b}", f"exp({a}) {sign} {r}", f"ln({a}) {sign} {r}", f"1/{a} {sign} 1/{b}", f"{a}^2*{b} {sign} 0", f"x^3 - ({r})*x {sign} 0",
+        f"{a} {sign} {b} and {c} < 3", f"sqrt({a}) + sqrt({b}) {sign} {s}", f"ln({a}) + ln({b}) {sign} 0", f"{rational(random, 2, 3)}^x {sign} {r}",
+        f"{a}^(2/3) {sign} {r}", f"x^2 + ({r}) {sign} 0", f"{a}^3*{b} {sign} 0", f"atan({a}) {sign} {rational(random, -1, 1)}", f"abs({a}*{b}) {sign} {r}",
+        f"{a} {sign} {b} or x > 2", f"sqrt({a}/{b}) {sign} {r}", f"ln({a}/{b}) {sign} {r}", f"asin({a}) {sign} {r}", f"acos({a}) {sign} 1", f"sqrt({a})^2 {sign} {b}",
+        f"exp(ln({a})) {sign} {b}", f"{r} < {a} < {b}", f"sinh({a}) {sign} {r}", f"tanh({a}) {sign} 1/2", f"cosh({a}) {sign} {r}", f"({a})^x {sign} 0",
+        f"sin(x) {sign} {some(random, '0', '1/2', '1', '-1', '2')}", f"cos({a}) {sign} 1/2", f"tan(x) {sign} 1", f"sqrt({a})*{b} {sign} 0", f"ln({a})*{b} {sign} 0",
+        f"{a}/sqrt({b}) {sign} 0", f"{a}*exp(x) {sign} 0", f"abs({a})/{b} {sign} {r}", f"cbrt({a}) {sign} {r}", f"{a}^(-2) {sign} {s}", f"{a}^(3/2) {sign} {r}",
+        f"abs(abs({a}) - {rational(random, 1, 3)}) {sign} 1", f"x^4 - ({r})*x^2 {sign} {s}", f"1/{a} + 1/{b} {sign} 0", f"({a} - {a})*{b} {sign} {r}", f"ln({a})^2 {sign} 1",
+        f"{a} != {b} and {c} {sign} 0", f"{a}*{b} = 0 or {c} {sign} 0", f"sqrt({a}) {sign} sqrt({b})", f"abs({a}) {sign} abs({b})", f"ln({a}) {sign} ln({b})",
+        f"x*ln(x) {sign} 0", f"x^x {sign} 1", f"{a}^2 {sign} {b}^2", f"atan({a}) {sign} atan({b})", f"2^({a}) {sign} 3^({b})",
     )  # fmt: skip
     given = [f"x {some(random, '>', '<', '>=', '<=')} {random.randint(-2, 2)}"] if random.random() < 0.2 else []
-    return text, given
+    if any(w in text for w in ("sin(", "cos(", "tan(x")) and random.random() < 0.8:
+        given = [f"x >= {random.randint(-4, 0)}", f"x <= {random.randint(1, 5)}"]
+    return text, some(random, None, None, None, *BORDERS), given
 
 
-def judge_inequality(text, given):
+BORDERS = {"positive": "x > 0", "nonnegative": "x >= 0", "negative": "x < 0", "nonzero": "x != 0"}
+
+
+def judge_inequality(text, over, given):
+    asked, stated = read(text), [read(g) for g in (*given, *([BORDERS[over]] if over else []))]
+    places = [{"x": mp.mpf(k) / 12} for k in range(-120, 121)]
     try:
         with gelvo.time_limit(10):
-            found = gelvo.solve(text, "x", given=given)
+            found = gelvo.solve(text, "x", over=over, given=given)
             verdict = found.verdict
     except (gelvo.NotSolved, gelvo.TimeLimitReached, gelvo.FormulaError):
         return "open"
     except gelvo.DomainError as told:
-        return "open" if "does not occur" in str(told) or "can never hold" in str(told) else f"WRONG error {told}"
+        nowhere = not any(all(holds(s, at) for s in stated) for at in places)
+        return "open" if "does not occur" in str(told) or nowhere else f"WRONG error {told}"
     if verdict == "refuted":
         return "WRONG refuted by its own check"
-    asked, stated = read(text), [read(g) for g in given]
     answer = str(found)
     whole, none = answer.startswith("every value"), answer.startswith("no solution")
     tree = None if whole or none else read(answer)
-    for k in range(-120, 121):
-        at = {"x": mp.mpf(k) / 12}
+    for at in places:
+        if whole and not all(holds(s, at) for s in stated):
+            continue  # every value within the facts
         wanted = [holds(asked, at), *[holds(s, at) for s in stated]]
         # a part without a value is no solution: the whole comparison has none there
         wants = all(w is True for w in wanted)

@@ -267,18 +267,26 @@ def _prepared_ln(x: Expression, facts: Facts) -> Expression:
         mask = facts.decide(base)
         real_exponent = facts.is_real(exponent)
         if bits.is_positive(mask) and real_exponent:
-            outside.append(multiply_all((exponent, call("ln", base))))
+            outside.append(multiply_all((exponent, _ln_of_size(base, base, facts))))
         elif bits.is_real(mask) and _even(exponent):
             outside.append(multiply_all((exponent, call("ln", _absolute(base, facts)))))
         elif bits.is_negative(mask) and _odd(exponent):
             inside.append(number(-1))
-            outside.append(multiply_all((exponent, call("ln", tidy(-base, facts)))))
+            outside.append(multiply_all((exponent, _ln_of_size(base, tidy(-base, facts), facts))))
         else:
             inside.append(power(base, exponent))
     rest = multiply_all(inside)
     if rest is not UNIT:
         outside.append(call("ln", tidy(rest, facts)))
     return total(outside)
+
+
+def _ln_of_size(base: Expression, size: Expression, facts: Facts) -> Expression:
+    """The logarithm of a positive size = base or -base; of w = W(z), which is real, it is ln(z/w*size) - w, as exp(w) = z/w."""
+    if isinstance(base, Call) and base.name in ("lambertw", "lambertw_lower"):
+        z = base.arguments[0]
+        return _prepared_ln(z if size is base else -z, facts) - base
+    return call("ln", size)
 
 
 def _even(exponent: Expression) -> bool:

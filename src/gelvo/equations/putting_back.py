@@ -117,7 +117,7 @@ def put_back(
             holds = False
         if holds is False:
             return why_not(condition, condition in stated), root
-        if holds is None and (names(inside) or condition in stated):
+        if holds is None:
             extra.append(inside)
     try:
         there = known.with_facts([c for c in extra if names(c)])

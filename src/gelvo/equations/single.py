@@ -44,6 +44,7 @@ from gelvo.expression.building import (
     relation,
     split_coefficient,
     total,
+    truth,
 )
 from gelvo.expression.nodes import (
     AlgebraicNumber,
@@ -181,6 +182,9 @@ class Solver:
 
     def _polynomial(self, coefficients: list[Expression], g: Expression, depth: int) -> list[Root]:
         degree = len(coefficients) - 1
+        if degree < 1:  # x drops out once its coefficients are worked out
+            always = self._condition(zero_where(coefficients[0]) if coefficients else truth(True))
+            return [] if always is None else [Root(self.unknown, always)]
         if looks_negative(coefficients[-1]):
             coefficients = [-c for c in coefficients]
         leading = coefficients[-1]

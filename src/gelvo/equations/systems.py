@@ -181,7 +181,7 @@ def _put_back(
             holds = False
         if holds is False:
             return why_not(condition, condition in stated), candidate
-        if holds is None and names(inside):
+        if holds is None:
             extra.append(inside)
     for equation in equations:
         try:
