@@ -2,20 +2,29 @@
 
 from __future__ import annotations
 
+import re
 from random import Random
 
 import gelvo
-from hunt.equations import LETTERS, line, rational, residual, samples, shown, some, used
+from hunt.equations import LETTERS, inside, line, rational, residual, samples, shown, some, used
 from hunt.plain import NoValue, holds, mp, read, value
 
 UNKNOWNS = ("x", "y", "z")
 
 
-def form(random, names, letters, degree):
-    """A polynomial of the unknowns, as a sum of a few terms."""
+def atom(random, n):
+    """An unknown inside a function, or by itself."""
+    return some(
+        random, n, n, n, f"abs({n})", f"sqrt({n})", f"exp({n})", f"1/{n}", f"sqrt({n} + 4)", f"abs({n} - 1)", f"ln({n})", f"({n} - 1)", f"{n}^3"
+    )  # fmt: skip
+
+
+def form(random, names, letters, degree, wide=False):
+    """A polynomial of the unknowns (or of functions of them), as a sum of a few terms."""
     terms = []
     for _ in range(random.choice((2, 2, 3))):
-        factors = [random.choice(names) for _ in range(random.choice(range(1, degree + 1)))]
+        chosen = [random.choice(names) for _ in range(random.choice(range(1, degree + 1)))]
+        factors = [atom(random, n) for n in chosen] if wide else chosen
         terms.append(
             "*".join(
                 [some(random, "1", "2", "-1", "-3", "1/2", *(LETTERS if letters and random.random() < 0.5 else ())), *factors]
@@ -25,20 +34,17 @@ def form(random, names, letters, degree):
 
 
 def system(random):
-    """(equations, unknowns, facts, the planted solution) — the planted values solve by construction."""
+    """(equations, unknowns, domain word, facts, the planted solution) — the planted values solve by construction."""
     count = random.choice((2, 2, 2, 3))
     names = list(UNKNOWNS[:count])
-    letters = random.random() < 0.35
+    letters, wide = random.random() < 0.35, random.random() < 0.4
     place = {n: rational(random, -3, 3, 0.9) for n in names}
     equations = []
     for _ in range(count if random.random() < 0.85 else count - 1 or 1):
-        f = form(random, names, letters, random.choice((1, 1, 2)))
-        at = f
-        for n in names:
-            at = at.replace(n, f"({place[n]})")
+        f, at = planted(random, names, letters, wide, place)
         kind = random.random()
         if kind < 0.25:  # a product: one factor vanishes at the planted place
-            equations.append(f"({f} - {at})*{form(random, names, False, 1)} = 0")
+            equations.append(f"({f} - {at})*{form(random, names, False, 1, wide)} = 0")
         elif kind < 0.35:
             n = random.choice(names)
             equations.append(f"({f} - {at})/({n} - ({rational(random, -3, 3)})) = 0")
@@ -48,35 +54,63 @@ def system(random):
         else:
             equations.append(f"{f} = {at}")
     given = [f"{n} > 0" for n in LETTERS if any(n in used(e) for e in equations) and random.random() < 0.5]
-    return equations, names, given, place
+    if random.random() < 0.15:
+        given.append(f"{random.choice(names)} {some(random, '>', '>=', '<', '!=')} {random.randint(-2, 2)}")
+    over = (
+        some(random, "integer", "natural", "positive", "nonnegative", "nonzero", "negative") if random.random() < 0.25 else None
+    )
+    return equations, names, over, given, place
 
 
-def judge_system(equations, names, given, place, seed=0):
+def planted(random, names, letters, wide, place):
+    """(a formula of the unknowns, the same at the planted place, where it has a value)."""
+    while True:
+        f = form(random, names, letters, random.choice((1, 1, 2)), wide)
+        at = re.sub(r"\b[xyz]\b", lambda m: f"({place[m.group()]})", f)
+        try:
+            value(read(at), dict.fromkeys(LETTERS, mp.mpf(2)))
+        except NoValue:
+            continue
+        return f, at
+
+
+def judge_system(equations, names, over, given, place, seed=0):
     random = Random(seed)
     if any(not any(n in used(e) for e in equations) for n in names):
         return "open"
     try:
         with gelvo.time_limit(10):
-            found = gelvo.solve(equations, names, given=given)
+            found = gelvo.solve(equations, names, over=over, given=given)
             verdict = found.verdict
     except (gelvo.NotSolved, gelvo.TimeLimitReached, gelvo.FormulaError):
         return "open"
     except gelvo.DomainError as told:
-        return "open" if "does not occur" in str(told) or "can never hold" in str(told) else f"WRONG error {told}"
+        harmless = ("does not occur", "can never hold", "contradict")
+        return "open" if any(words in str(told) for words in harmless) else f"WRONG error {told}"
     if verdict == "refuted":
         return "WRONG refuted by its own check"
+    stated = [read(g) for g in given]
+
+    def allowed(numbers, point):
+        return all(inside(over, v) for v in numbers.values()) and all(holds(s, {**point, **numbers}) is not False for s in stated)
+
     rows = [[read(t) for t in e.split("=")] for e in equations]
     letters = [n for n in LETTERS if any(n in used(e) for e in equations)]
-    for point in samples(random, letters, given) if letters else [{}]:
+    about_letters = [g for g in given if not any(n in used(g) for n in names)]
+    for point in samples(random, letters, about_letters) if letters else [{}]:
         planted = {n: value(read(place[n]), {}) for n in names}
         solves = all((off := residual(r, {**point, **planted})) is not None and off < 1e-20 for r in rows)
-        if not all(holds(read(str(c)), point) for c in found.conditions):
+        solves = solves and allowed(planted, point)
+        if not all(holds(read(str(c)), {**point, **planted}) for c in found.conditions):
             continue
         reached, unsure = found.everything, False
         for k in range(len(found)):
             table = {str(u): read(str(v)) for u, v in found[k].items()}
             free = [n for n in names if table[n] == ("name", n)]
             conditions = [read(str(c)) for c in found.own_conditions(k)]
+            if any(str(n) in used(str(v)) for n in found.families for v in found[k].values()):
+                unsure = True  # whole numbers that run: the planted one may be any of them
+                continue
             for at in [{n: mp.mpf(random.randint(-20, 20)) / 7 for n in free} for _ in range(3 if free else 1)]:
                 whole = {**point, **at}
                 if not all(holds(c, whole) for c in conditions):
@@ -85,6 +119,10 @@ def judge_system(equations, names, given, place, seed=0):
                     numbers = {n: value(t, whole) for n, t in table.items()}
                 except NoValue:
                     continue
+                if any(abs(v) > 200 for v in numbers.values()) or (free and not allowed(numbers, point)):
+                    continue
+                if not allowed(numbers, point):
+                    return f"WRONG {shown(numbers)} at {shown(point)} is outside the domain or the facts"
                 for equation, r in zip(equations, rows, strict=True):
                     off = residual(r, {**whole, **numbers})
                     if off is None or off > 1e-15:
