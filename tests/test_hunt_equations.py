@@ -9,6 +9,7 @@ from hunt.run import KINDS, asked
 # seeds of each kind, in blocks so that a failure names its neighbourhood: together about half a minute
 BLOCKS = [
     *[("equations", first, first + 8) for first in range(100_000, 100_080, 8)],
+    *[("complex equations", first, first + 8) for first in range(100_000, 100_032, 8)],
     *[("systems", first, first + 6) for first in range(100_000, 100_030, 6)],
     *[("inequalities", first, first + 25) for first in range(100_000, 100_100, 25)],
     *[("differential equations", first, first + 8) for first in range(100_000, 100_040, 8)],

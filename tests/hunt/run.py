@@ -16,7 +16,7 @@ from typing import Any, NamedTuple
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
-from hunt import differential, equations, matrices, systems, zeros
+from hunt import differential, equations, matrices, over_complex, systems, zeros
 
 OUTCOMES = ("solved", "open", "wrong", "crashed")
 
@@ -32,6 +32,7 @@ KINDS: dict[str, Kind] = {
     "equations": Kind(
         lambda seed: equations.equation(Random(seed)), lambda seed: equations.judge(*equations.equation(Random(seed)), seed)
     ),
+    "complex equations": Kind(over_complex.task, over_complex.judge),
     "systems": Kind(
         lambda seed: systems.system(Random(seed)), lambda seed: systems.judge_system(*systems.system(Random(seed)), seed)
     ),

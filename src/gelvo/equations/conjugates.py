@@ -35,13 +35,14 @@ def solve_by_parts(g: Expression, z: Name, facts: Facts, written: tuple[Conditio
     except DomainError as fault:
         raise NotSolved(f"the equation could not be parted into a real and an imaginary one: {fault}") from None
     rows = [row for row in (expand(quotient_parts(p)[0]) for p in parts) if row is not number(0)]
+    curve = f"this is one real equation for the two parts of {z}: its solutions are a curve or more, which has no list"
     if len(rows) < 2:
-        raise NotSolved(
-            f"this is one real equation for the two parts of {z}: its solutions are a curve or more, which has no list"
-        )
+        raise NotSolved(curve)
     system = solve_system(rows, [u, v], facts, True)
     found = []
     for root in system.found:
+        if any(contains(value, part) for value in root.values.values() for part in (u, v)):
+            raise NotSolved(curve)
         table = {z: substitute(whole, root.values)}
         if not any(facts.holds(substitute(c, table)) is False for c in written):
             found.append(Together(table, root.conditions, root.families))  # type: ignore[arg-type]

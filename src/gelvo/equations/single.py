@@ -441,7 +441,7 @@ class Solver:
         if value is ZERO:
             return [Root(ZERO, conditions)]
         if not self.real:
-            turned = _by_angle(q, value) if isinstance(value, Number) and not value.is_rational else None
+            turned = _by_angle(mpq(top), value) if isinstance(value, Number) and not value.is_rational else None
             if turned is not None:
                 return turned
             root = power(value, number(mpq(1, top)))
@@ -584,7 +584,7 @@ def _root_of_discriminant(gap: Expression) -> Expression:
 
 
 def _by_angle(q: mpq, value: Expression) -> list[Root] | None:
-    """The complex u with u^q = value for a fractional q: the angles in (-pi, pi] that q turns to that of the value."""
+    """The complex u with u^q = value: the angles in (-pi, pi] that q turns to that of the value."""
     try:
         real, imaginary = real_and_imaginary(value, Facts())
     except DomainError:

@@ -298,6 +298,8 @@ def complex_inverse(solver: Solver, g: Call, value: Expression) -> list[tuple[Ex
     root = power(1 - value**2, number(mpq(1, 2)))
     solver.roads[f"inverse of {g.name} by exponentials"] = None
     if g.name == "tan":
+        if solver._condition(nonzero(expand(value**2 + 1))) is None:
+            return []  # the tangent is never 1j or -1j
         solver.need(nonzero(value**2 + 1))
         unit = (1 + IMAGINARY * value) / (1 - IMAGINARY * value)
         units, half = [unit], number(mpq(1, 2))

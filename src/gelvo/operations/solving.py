@@ -164,7 +164,8 @@ class Solutions(Sequence[Values]):
         parts = []
         for values, own in self._found:
             integers = [DomainFact(n, "integer") for n in self.families]
-            free = [DomainFact(u, self.domain) for u, v in values.items() if v is u and self.domain not in ("real", "complex")]
+            words = () if self.domain in ("real", "complex") else (self.domain,)
+            free = [DomainFact(u, word) for u, v in values.items() if v is u and isinstance(u, Name) for word in words]
             under = self.facts.with_facts([*integers, *free, *self.conditions])
             if any(isinstance(k, Applied) for k in values) and _is_differential(list(self.equations), list(values)):
                 known = under.with_facts([c for c in own if names(c)])
