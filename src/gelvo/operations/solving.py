@@ -336,6 +336,7 @@ def _inequality(arguments: Arguments, word: str | None) -> SolutionSet:
     if word in ("complex", "integer", "natural") or x.domain in ("complex", "integer", "natural"):
         raise NotSolved("inequalities are solved over the real numbers")
     parts = [relation("=", v.left, v.right) if isinstance(v, Equation) else v for v in arguments.values]
+    parts += [substitute(c, arguments.fixed) for c in dict.fromkeys(arguments.context.cancelled)]
     condition = junction("and", parts) if len(parts) > 1 else parts[0]
     if x not in names(condition):
         raise DomainError(f"the unknown {x} does not occur in the inequality")

@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from gelvo.algebra.facts import DomainFact
-from gelvo.expression.nodes import Applied, Equation, Expression, Name, Node
+from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Node
 from gelvo.expression.traversal import postorder
 from gelvo.matrices.matrix import Matrix
 
@@ -16,7 +16,8 @@ class Context:
 
     declared: names with their domains; unknowns: name -> its arguments as declared; functions: one's own functions as
     (parameters, body); definitions: names that stand for a formula; operations: what may be called inside a formula;
-    failed: names whose definition went wrong, and what to say to who uses one.
+    failed: names whose definition went wrong, and what to say to who uses one; cancelled: what parts that cancelled out of the
+    inequalities read so far need to be real.
     """
 
     def __init__(
@@ -29,6 +30,7 @@ class Context:
         failed: Mapping[str, str] | None = None,
     ) -> None:
         self.failed = dict(failed or {})
+        self.cancelled: list[Condition] = []
         self.declared = dict(declared or {})
         self.unknowns = dict(unknowns or {})
         self.functions = dict(functions or {})

@@ -110,7 +110,7 @@ class _Builder:
             return Equation(result.left, result.right, dict.fromkeys([*self.conditions, *gone]))
         if isinstance(result, Condition):  # a denominator that cancels, as in x^2/x < 5, is a condition still
             gone = [c for c in self.conditions if isinstance(c, Relation) and not _divides(c.left, result)]
-            gone = list(dict.fromkeys([*gone, *self._conditions_of_cancelled(result)]))
+            self.context.cancelled += self._conditions_of_cancelled(result)
             return building.junction("and", [result, *gone]) if gone else result
         return result
 
