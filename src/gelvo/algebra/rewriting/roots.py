@@ -49,11 +49,19 @@ def _has_root(term: Expression) -> bool:
     return any(isinstance(f, Power) and isinstance(f.exponent, Number) and f.exponent.value == HALF for f in factors)
 
 
+def _roots_in(e: Expression) -> int:
+    """How many terms have a root."""
+    return sum(map(_has_root, e.terms)) if isinstance(e, Sum) else int(_has_root(e))
+
+
 def _opened(rest: Expression, t: Expression, facts: Facts) -> Expression | None:
     sign = 1 if facts.is_nonnegative(t) else -1 if facts.is_nonpositive(t) else 0
     if not sign:
         return None
-    gap = factored(expand(rest * rest - t * t))
+    flat = expand(rest * rest - t * t)
+    if _roots_in(flat) > _roots_in(rest):  # fewer roots at every step, or opening a root by a root may never end
+        return None
+    gap = factored(flat)
     root = prepared(power(gap, number(HALF)), facts, waves=False)
     if any(isinstance(n, Power) and not _plain(n) for n in postorder(root)) and not isinstance(gap, Number):
         return None
