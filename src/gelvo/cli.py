@@ -136,9 +136,11 @@ def _show(result: Any, with_statement: bool = False) -> None:
 
 
 def _verdict_line(result: Any, pad: str) -> None:
+    from gelvo.checking.certificate import all_of
+
     words = []
     if result.conditions:
-        words.append(visible("if " + " and ".join(map(str, result.conditions))))
+        words.append(visible("if " + all_of(result.conditions)))
     if result.verdict:
         mark = MARKS[result.verdict]
         words.append(_styled(f"{mark} {result.verdict}" if _encodable(mark) else result.verdict, VERDICT_STYLES[result.verdict]))

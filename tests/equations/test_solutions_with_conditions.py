@@ -90,6 +90,7 @@ TABLE = [
     ('solve("(x - 3)^(x - 2)*(x - 3) = 0", "x", over="natural")', "x = 3"),
     ('solve("(c*x + a)^(x/2 - 2) = 0", "x")', "x = -a/c if -a/(2*c) - 2 > 0   # if c != 0"),
     ('solve("exp((x - 2)^x) = 1", "x")', "x = 2"),
+    ('solve("(x - b)*x^x = 0", "x")', "x = b if b > 0 or (b = 0 and b > 0) or (b < 0 and b = floor(b))"),
     ('solve("x^n = 0", "x")', "x = 0 if n > 0"),
     ('solve("x^(-n) = 0", "x")', "x = 0 if n < 0"),
     ('solve("(x - 1)^(-n)*(x - 2) = 0", "x")', "x = 1 if n < 0 or x = 2"),
@@ -302,3 +303,15 @@ def test_what_may_be_missing_is_said(text):
     else:
         with pytest.raises(gelvo.NotSolved):
             gelvo.solve(text, "x")
+
+
+def test_alternatives_among_conditions_stand_in_parentheses():
+    shown = str(gelvo.solve("(x^2 - b)*x^x = 0", "x"))
+    assert "if b >= 0 and (sqrt(b) > 0 or " in shown
+
+
+def test_roots_inside_roots_come_to_an_end():
+    with gelvo.time_limit(20):
+        found = gelvo.solve("3*cos(sqrt(x + 1) - 1) = 3*cos(sqrt(3) - 1)", "x")
+    assert len(found) == 2 and found.complete
+    assert any(gelvo.equal(gelvo.substitute(v["x"], {"n_1": 0}), 2) for v in found)

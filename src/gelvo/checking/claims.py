@@ -169,8 +169,10 @@ def check_solution(
     split = next((c for c in conditions if isinstance(c, Junction) and c.word == "or"), None)
     if split is not None:  # each alternative by itself
         rest = [c for c in conditions if c is not split]
-        cases = tuple(check_solution(equations, values, facts, [*rest, part]) for part in split.parts)
-        return Certificate(cases[0].claim, weakest(cases), f"in each case of {split}", parts=cases)
+        each = [[*rest, part] for part in split.parts]
+        cases = tuple(check_solution(equations, values, facts, case) for case in each if _can_hold(case, facts))
+        claim = cases[0].claim if cases else "; ".join(map(str, equations))
+        return Certificate(claim, weakest(cases), f"in each case of {split}", parts=cases)
     shown = ", ".join(f"{k} = {v}" for k, v in values.items())
     parts: list[Certificate] = []
     known = facts.with_facts([c for c in conditions if names(c)])
@@ -194,6 +196,15 @@ def check_solution(
     return Certificate(
         f"{together} where {shown}", weakest(tuple(parts)), "the solution put into each equation", parts=tuple(parts)
     )
+
+
+def _can_hold(conditions: Sequence[Condition], facts: Facts) -> bool:
+    """Whether conditions do not contradict each other and the facts."""
+    try:
+        facts.with_facts([c for c in conditions if names(c)])
+    except DomainError:
+        return False
+    return True
 
 
 def substitute_functions(root: Any, table: Mapping[Expression, Expression]) -> Any:
