@@ -136,11 +136,11 @@ def _show(result: Any, with_statement: bool = False) -> None:
 
 
 def _verdict_line(result: Any, pad: str) -> None:
-    from gelvo.checking.certificate import all_of
+    from gelvo.expression.building import junction
 
     words = []
     if result.conditions:
-        words.append(visible("if " + all_of(result.conditions)))
+        words.append(visible(f"if {junction('and', result.conditions)}"))
     if result.verdict:
         mark = MARKS[result.verdict]
         words.append(_styled(f"{mark} {result.verdict}" if _encodable(mark) else result.verdict, VERDICT_STYLES[result.verdict]))

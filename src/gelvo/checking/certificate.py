@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
-from gelvo.expression.nodes import Condition, Junction
+from gelvo.expression.building import junction
+from gelvo.expression.nodes import Condition
 
 PROVED, SUPPORTED, UNDECIDED, REFUTED = "proved", "supported", "undecided", "refuted"
 _ORDER = (REFUTED, UNDECIDED, SUPPORTED, PROVED)
@@ -45,17 +46,11 @@ class Certificate:
         lines = [f"{self.verdict}: {self.claim}", f"  {self.method}"]
         lines += [f"  {k}: {v}" for k, v in self.evidence.items()]
         if self.conditions:
-            lines.append("  if " + all_of(self.conditions))
+            lines.append(f"  if {junction('and', self.conditions)}")
         return "\n".join(lines)
 
     def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> dict[str, str]:
         return {"text/plain": str(self)}
-
-
-def all_of(conditions: Sequence[Condition]) -> str:
-    """Conditions that must all hold, in one line; alternatives stand in parentheses."""
-    alone = len(conditions) == 1
-    return " and ".join(f"({c})" if isinstance(c, Junction) and c.word == "or" and not alone else str(c) for c in conditions)
 
 
 def weakest(certificates: tuple[Certificate, ...]) -> str:

@@ -129,9 +129,8 @@ def _zeros(g: Expression, x: Name, window: tuple[Expression, Expression], facts:
             continue
         if not any(isinstance(e, Bound) for e in window):
             try:
-                found.extend(
-                    zeros_between(base, x, window[0], window[1], facts.without(x))
-                )  # a border that x must not touch counts
+                # without the facts about x: a border that x must not touch counts
+                found.extend(zeros_between(base, x, window[0], window[1], facts.without(x)))
                 continue
             except NotKnown:
                 pass

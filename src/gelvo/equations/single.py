@@ -5,6 +5,7 @@ Every step is an equivalence under recorded conditions, or an implication whose 
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from itertools import count
 
 from gmpy2 import mpq
@@ -498,11 +499,7 @@ class Solver:
 
     def _free_integer(self, *formulas: Expression) -> Name:
         """n_1, n_2, … : names for any integer."""
-        taken = {m.name for m in names(*formulas, self.unknown, *self.taken)}
-        k = 1
-        while f"n_{k}" in taken:
-            k += 1
-        chosen = name(f"n_{k}", "integer")
+        chosen = next(_free_integers({m.name for m in names(*formulas, self.unknown, *self.taken)}))
         self.taken.append(chosen)
         return chosen
 
@@ -724,16 +721,14 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
     for part in real_conditions(g, unknown, under) if real else ():
         about_unknown.append(part)
     about_letters = letter_conditions(g, unknown, under_all) if real and roots else {}
-    for k, (root, there) in enumerate([*((_first_turn(r), g) for r in roots), *vanishing]):
+    for root, there in [*((_first_turn(r), g) for r in roots), *vanishing]:
         shown = set(postorder(root.value))  # a part that the root itself has tells what it needs
         hidden = [c for node, listed in about_letters.items() if node not in shown for c in listed]
         root = root._replace(conditions=tuple(dict.fromkeys((*root.conditions, *hidden))))
         verdict, root = put_back(there, root, unknown, under_all, about_unknown, real, solver.implied)
-        if verdict and k >= len(roots):
-            continue  # no step led there
-        if verdict:
+        if verdict and there is g:  # to a base that vanishes no step led
             excluded.append((root.value, verdict))
-        else:
+        elif not verdict:
             for member in _members_in_range(_numbered(root, taken), unknown, under):
                 place = next((i for i, k in enumerate(kept) if k.value is member.value), None)
                 if place is None:
@@ -785,10 +780,14 @@ def _numbers_in(node: Expression) -> tuple[object, ...]:
     return (node.coefficient,) if isinstance(node, Product) else ()
 
 
+def _free_integers(taken: set[str]) -> Iterator[Name]:
+    """n_1, n_2, … without the names that are taken."""
+    return (name(f"n_{k}", "integer") for k in count(1) if f"n_{k}" not in taken)
+
+
 def _numbered(root: Root, taken: set[str]) -> Root:
     """A family whose integers are the first that are free: those of different solutions may be the same."""
-    free = (f"n_{k}" for k in count(1) if f"n_{k}" not in taken)
-    table = {old: name(new, "integer") for old, new in zip(root.families, free, strict=False)}
+    table = dict(zip(root.families, _free_integers(taken), strict=False))
     conditions = tuple(substitute(c, table) for c in root.conditions)
     return Root(substitute(root.value, table), conditions, tuple(table.values()))
 
@@ -806,9 +805,9 @@ def _members_in_range(root: Root, x: Name, facts: Facts) -> list[Root]:
     if ends[1] - ends[0] > MOST_MEMBERS:
         return [root]
     found: list[Root] = []
+    stated = [c for c in (about(f, x) for f in facts.given) if c is not None]
     for k in range(int(ends[0]) - 2, int(ends[1]) + 3):
         value = simplify(substitute(root.value, {n: number(k)}), facts).expression
-        stated = [c for c in (about(f, x) for f in facts.given) if c is not None]
         about_member = [substitute(c, {n: number(k)}) for c in root.conditions]
         needed = [*about_member, *(substitute(c, {x: value}) for c in stated)]
         if all(facts.holds(c) is not False for c in needed) and _inside(low, value, high):

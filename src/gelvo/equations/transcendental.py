@@ -33,7 +33,7 @@ ZERO, ONE = number(0), number(1)
 def moving_powers(solver: Solver, g: Expression, depth: int) -> list[Root] | None:
     """base^exponent with the unknown in both, before the exponents are taken apart; only over the reals."""
     x = solver.unknown
-    if not solver.real or not isinstance(g, Sum) or not any(moves(n, x) for n in postorder(g)):
+    if not solver.real or not isinstance(g, Sum) or not any(_moves(n, x) for n in postorder(g)):
         return None
     sides = _two_sides(g)
     if sides is None:
@@ -75,7 +75,7 @@ def _two_sides(g: Expression) -> tuple[Expression, Expression] | None:
     return (-left, -right) if looks_negative(left) else (left, right)
 
 
-def moves(node: Node, x: Name) -> bool:
+def _moves(node: Node, x: Name) -> bool:
     """Whether a node is base^exponent with x in both."""
     return isinstance(node, Power) and contains(node.base, x) and contains(node.exponent, x)
 
@@ -83,7 +83,7 @@ def moves(node: Node, x: Name) -> bool:
 def _power_that_is_one(left: Expression, right: Expression, x: Name) -> tuple[Expression, Expression] | None:
     """(base, exponent) where left = right says base^exponent = 1, if the base is not zero."""
     for one, other in ((left, right), (right, left)):
-        if moves(one, x) and isinstance(one, Power):
+        if _moves(one, x) and isinstance(one, Power):
             if other is ONE:
                 return one.base, one.exponent
             if other is one.base:
@@ -298,9 +298,10 @@ def complex_inverse(solver: Solver, g: Call, value: Expression) -> list[tuple[Ex
     root = power(1 - value**2, number(mpq(1, 2)))
     solver.roads[f"inverse of {g.name} by exponentials"] = None
     if g.name == "tan":
-        if solver._condition(nonzero(expand(value**2 + 1))) is None:
+        apart = nonzero(expand(value**2 + 1))
+        if solver.facts.holds(apart) is False:
             return []  # the tangent is never 1j or -1j
-        solver.need(nonzero(value**2 + 1))
+        solver.need(apart)
         unit = (1 + IMAGINARY * value) / (1 - IMAGINARY * value)
         units, half = [unit], number(mpq(1, 2))
     else:

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from gelvo.checking.certificate import PROVED, Certificate, all_of
+from gelvo.checking.certificate import PROVED, Certificate
+from gelvo.expression.building import junction
 from gelvo.expression.nodes import Condition, Expression
 from gelvo.expression.registry import Hooks
 
@@ -56,7 +57,7 @@ class Answer:
     @property
     def qualification(self) -> str:
         """What a reader has to know beside the formula: its conditions, and a verdict below proved; empty where there is none."""
-        parts = ["if " + all_of(self.conditions)] if self.conditions else []
+        parts = [f"if {junction('and', self.conditions)}"] if self.conditions else []
         if self.reason:
             parts.append(f"not worked out: {self.reason}")
         elif self.verdict != PROVED:

@@ -14,7 +14,6 @@ from gelvo.algebra.fractions import factored
 from gelvo.algebra.simplification import simplify
 from gelvo.algebra.univariate import coefficients_of
 from gelvo.calculus.matrix_exponential import matrix_exponential
-from gelvo.checking.certificate import all_of
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import junction, number, relation
 from gelvo.expression.nodes import Condition, Expression, Name, Number, Power, Product
@@ -134,7 +133,7 @@ class UnderConditions(list[Any]):
         self.conditions = tuple(dict.fromkeys(conditions))
 
     def __repr__(self) -> str:
-        return with_comment(super().__repr__(), "if " + all_of(self.conditions) if self.conditions else "")
+        return with_comment(super().__repr__(), f"if {junction('and', self.conditions)}" if self.conditions else "")
 
     __str__ = __repr__
 
@@ -229,8 +228,7 @@ def exponential(self: Matrix, variable: Any = None, given: Iterable[Any] = ()) -
     (t,), facts = arguments.names, arguments.facts
     found, conditions = matrix_exponential(self, t, facts)
     if conditions:
-        listed = all_of(conditions)
-        raise DomainError(f"the form of the exponential depends on the letters: state whether {listed}")
+        raise DomainError(f"the form of the exponential depends on the letters: state whether {junction('and', conditions)}")
     tidied = {e: simplify(e, facts).expression for e in dict.fromkeys(found.flat())}  # symmetric matrices repeat their entries
     short = elimination.with_denominators(found.map(lambda e: tidied[e]), facts, free_of=t)
     return short if variable is not None else short.map(lambda e: e.substitute({t: 1}))  # type: ignore[attr-defined]

@@ -125,7 +125,7 @@ def _at(condition: Any, x: Name, place: Value | Expression) -> Any:
 def _bracketed(f: Expression, x: Name, low: Expression, high: Expression) -> list[Expression | Value]:
     """Zeros of a smooth formula: pieces without a zero by bounds, pieces where it is monotone by the bounds of its derivative."""
     a = arithmetic(100)
-    function, slope = Enclosure(f), _slope(f, x)
+    function, slope, lone = Enclosure(f), _slope(f, x), _lone_function(f, x)
     start, stop = (mpq(Enclosure(e).at({}, 200).real.low) for e in (low, high))
     places = [start, *_breaks(f, x, start, stop), stop]
     work = [(left, right, 0) for left, right in itertools.pairwise(places)]
@@ -141,7 +141,9 @@ def _bracketed(f: Expression, x: Name, low: Expression, high: Expression) -> lis
             slopes = None
         if _without_zero(function, slopes, x, box, (left + right) / 2):
             continue
-        if (slopes is not None and slopes.imag is None and not slopes.contains_zero()) or _one_way(f, x, box):
+        if (slopes is not None and slopes.imag is None and not slopes.contains_zero()) or (
+            lone is not None and _one_way(lone, x, box)
+        ):
             try:
                 signs = [_sign(f, x, e) for e in (left, right)]
             except (DomainError, Undecided):
@@ -173,17 +175,21 @@ def _breaks(f: Expression, x: Name, low: Any, high: Any) -> list[Any]:
     return sorted(p for p in found if low < p < high)
 
 
-def _one_way(f: Expression, x: Name, box: Box) -> bool:
-    """Whether f is, but for numbers, one function that rises or falls over a piece, of a multiple of x."""
+def _lone_function(f: Expression, x: Name) -> Call | None:
+    """The one function, of a multiple of x, that f is but for numbers."""
     moving = [t for t in (f.terms if isinstance(f, Sum) else (f,)) if contains(t, x)]
     if len(moving) != 1 or not isinstance(moving[0], Call) or any(contains(c, x) for c in moving[0].arguments[:-1]):
-        return False
+        return None
     line = univariate.linear_parts(moving[0].arguments[-1], x)
+    return moving[0] if line is not None and not names(line[0]) else None
+
+
+def _one_way(lone: Call, x: Name, box: Box) -> bool:
+    """Whether a function of a multiple of x rises or falls over a piece."""
     try:
-        boxes_of = [Enclosure(c).at({x: box}, 100) for c in moving[0].arguments]
+        return bool(agreement.monotone(lone, [Enclosure(c).at({x: box}, 100) for c in lone.arguments]))
     except NoValue:
         return False
-    return line is not None and not names(line[0]) and bool(agreement.monotone(moving[0], boxes_of))
 
 
 def _without_zero(function: Enclosure, slopes: Box | None, x: Name, box: Box, middle: Any) -> bool:

@@ -11,7 +11,7 @@ from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import DomainFact, Facts, fact_condition, is_about
 from gelvo.algebra.fractions import factored
 from gelvo.algebra.vanishing import letter_where_zero
-from gelvo.checking.certificate import PROVED, Certificate, all_of, weakest
+from gelvo.checking.certificate import PROVED, Certificate, weakest
 from gelvo.checking.claims import check_solution, check_stated_solution
 from gelvo.checking.inequalities import check_intervals
 from gelvo.equations.conjugates import solve_by_parts, takes_parts
@@ -187,16 +187,16 @@ class Solutions(Sequence[Values]):
 
     def __str__(self) -> str:
         """The solutions, each with its conditions; those of all, and a verdict below proved, as a comment."""
-        common = ["if " + all_of(self.conditions)] if self.conditions and not self.everything else []
+        common = [f"if {junction('and', self.conditions)}"] if self.conditions and not self.everything else []
         return with_comment(self.listed(), "; ".join([*common, *([] if self.verdict == PROVED else [self.verdict])]))
 
     def listed(self) -> str:
         """The solutions, each with its own conditions."""
         if self.everything:
-            return "every value solves" + (f" if {all_of(self.conditions)}" if self.conditions else "")
+            return "every value solves" + (f" if {junction('and', self.conditions)}" if self.conditions else "")
         if not self._found:
             return "no solution"
-        return " or ".join(_shown(v) + (f" if {all_of(c)}" if c else "") for v, c in self._found)
+        return " or ".join(_shown(v) + (f" if {junction('and', c)}" if c else "") for v, c in self._found)
 
     __repr__ = __str__
 
