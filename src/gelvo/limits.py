@@ -9,7 +9,7 @@ import ctypes
 import sys
 import threading
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from importlib import import_module
 from time import monotonic
 
@@ -44,7 +44,8 @@ class _Watch:
     """
 
     def __init__(self, deadline: float) -> None:
-        self.lock, self.over, self.running = threading.Lock(), threading.Event(), False
+        self.lock, self.over = threading.Lock(), threading.Event()
+        self.running = self.raised = False
         self.thread = threading.get_ident()
         threading.Thread(target=self._wait, args=(deadline,), daemon=True).start()
 
@@ -53,16 +54,27 @@ class _Watch:
             if monotonic() > deadline:
                 with self.lock:
                     if self.running:
+                        self.raised = True
                         _raise_in(self.thread, TimeLimitReached)
 
     def leave(self) -> None:
         with self.lock:
             self.running = False
-            _raise_in(self.thread, None)  # what was raised and has not arrived yet is taken back
+        if self.raised:  # it may not have arrived yet: another one takes its place, and is caught here
+            # (taking it back by NULL would leave the interpreter's signal set, on which a profiler or debugger hangs)
+            self.raised = False
+            with suppress(_Replacement):
+                _raise_in(self.thread, _Replacement)
+                while True:
+                    monotonic()
 
 
-def _raise_in(thread: int, kind: type[BaseException] | None) -> None:
-    ctypes.pythonapi.PyThreadState_SetAsyncExc(ctypes.c_ulong(thread), ctypes.py_object(kind) if kind else None)
+class _Replacement(BaseException):
+    """Never leaves this file."""
+
+
+def _raise_in(thread: int, kind: type[BaseException]) -> None:
+    ctypes.pythonapi.PyThreadState_SetAsyncExc(ctypes.c_ulong(thread), ctypes.py_object(kind))
 
 
 @contextmanager
@@ -87,6 +99,7 @@ def foreign() -> Iterator[None]:
         finally:
             watch.leave()
     except TimeLimitReached:
+        watch.leave()  # the stop may have come in the middle of the first
         _state.reached = True
         raise TimeLimitReached(_message()) from None
 

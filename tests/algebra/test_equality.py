@@ -71,6 +71,16 @@ EQUAL = [
     ("sin(x)/cos(x)", "tan(x)", []),
     ("csc(x)*sin(x)", "1", []),
     ("(1 + 1j)^4", "-4", []),
+    ("acosh(cosh(u))", "abs(u)", []),
+    ("acosh(cosh(tan(u)/2 - 4))", "abs(tan(u) - 8)/2", []),
+    ("asech(sech(1/u))", "1/abs(u)", []),
+    ("acos(cos(u))", "u", ["u > 0", "u < 3"]),
+    ("asin(sin(u))", "u", ["u >= -pi/2", "u <= pi/2"]),
+    ("atan(tan(u))", "u", ["u > 0", "u < pi/2"]),
+    ("cosh(abs(u))", "cosh(u)", []),
+    ("cos(2*abs(u)*t/abs(v))", "cos(2*u*t/v)", []),
+    ("abs(sin(u)/2 - 4)", "abs(sin(u) - 8)/2", []),
+    ("sqrt(2*exp(1j*u) - 2*1j)", "sqrt(2)*sqrt(exp(1j*u) - 1j)", []),
 ]
 
 
@@ -80,6 +90,11 @@ def test_identities_are_proved(left, right, given):
 
 
 DIFFERENT = [
+    ("acos(cos(u))", "u", ["u > 3", "u < 7"]),
+    ("asin(sin(u))", "u", ["u > 0"]),
+    ("acosh(cosh(u))", "u", []),
+    ("cos(abs(u) + 1)", "cos(u + 1)", []),
+    ("sin(abs(u))", "sin(u)", []),
     ("(x + 1)^2", "x^2 + 1", []),
     ("sqrt(x^2)", "x", []),
     ("sqrt(a*b)", "sqrt(a)*sqrt(b)", []),
@@ -183,6 +198,12 @@ KNOWN = [
     ("a > 0 and b > 0", ["a > 0", "b > 0"], True),
     ("a > 0 or b > 0", ["a > 0"], True),
     ("sqrt(2) != 1", [], True),
+    ("cosh(x) >= 1", [], True),
+    ("3*cosh(x)^2 + x^2 >= 3", [], True),
+    ("cosh(x) > 1", [], None),
+    ("sech(x) <= 1", [], True),
+    ("2*tanh(x)^3 < 2", [], True),
+    ("tanh(x)^2 + 1 > 2", [], False),
 ]
 
 

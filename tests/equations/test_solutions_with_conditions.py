@@ -25,6 +25,19 @@ TABLE = [
     ('solve(["x = a", "x = b"], "x")', "x = a   # if a - b = 0"),
     ('solve(["x + y = a", "x - y = b", "x = c"], ["x", "y"])', "x = (a + b)/2, y = (a - b)/2   # if a + b - 2*c = 0"),
     ('solve(["x^2 = 4", "x^3 = 8"], "x")', "x = 2"),
+    (  # a solution that comes on two ways needs the conditions of one of them
+        'solve(["-3*y + 2*(x - 1) + abs(y - 1)/2 = 5", "a*(x - 1) + y + abs(y) = -3*a"], ["x", "y"], given=["a > 0"])',
+        "x = -2, y = -3",
+    ),
+    # a part with letters alone that is real nowhere
+    ('solve("x + sqrt(a - 5) = 1", "x", given=["a < 3"])', "no solution"),
+    ('solve("x*ln(a) = 1", "x", given=["a < 0"])', "no solution"),
+    ('solve("x + asin(a + 1) = 1", "x", given=["a > 0"])', "no solution"),
+    ('solve("x + asin(a + 1) = 1", "x", given=["a < 0"])', "x = -asin(a + 1) + 1"),
+    # inverse functions that are undone, and do not grow
+    ('solve("cosh(x) = cosh(a)", "x")', "x = abs(a) or x = -abs(a)"),
+    ('solve("sech(2*x + 1) = sech(2*a + 1)", "x")', "x = (abs(2*a + 1) - 1)/2 or x = (-abs(2*a + 1) - 1)/2"),
+    ('solve("3*tanh((a*x - 1)^3 - 3) - 1 = 3*tanh((-2*a - 1)^3 - 3) - 1", "x", given=["a > 0"])', "x = -2"),
     ('solve(["x^2 = 4", "x^3 = 9"], "x")', "no solution"),
     ('solve("(x+1)^(2*x) = (x-3)^(2*x)", "x")', "x = 0 or x = 1"),
     ('solve("(x-1)^(2*x) = (x-5)^(2*x)", "x")', "x = 0 or x = 3"),
@@ -315,3 +328,18 @@ def test_roots_inside_roots_come_to_an_end():
         found = gelvo.solve("3*cos(sqrt(x + 1) - 1) = 3*cos(sqrt(3) - 1)", "x")
     assert len(found) == 2 and found.complete
     assert any(gelvo.equal(gelvo.substitute(v["x"], {"n_1": 0}), 2) for v in found)
+
+
+SOON = [  # each took from 13 s to more than a minute
+    ("2*cosh((3*x - 4)^3 + 4) - 1 = 2*cosh(-4092) - 1", "negative", [], 1),
+    ("sinh(2*(b*x - 1)^(-2) + 2/3)/3 + 1 = sinh(2*(-2*b - 1)^(-2) + 2/3)/3 + 1", None, [], 2),
+    ("3*cosh((3*x + a)^2 - 3*x - a - 1) = 3*cosh((a + 12)^2 - a - 13)", None, [], 4),
+    ("(2*cos(asin(a*x + 1) + 3) - 2*cos(asin(4*a/3 + 1) + 3))*(exp(2*x) - 3*exp(x)/2 - 1) = 0", "nonzero", ["a > 0"], 0),
+]
+
+
+@pytest.mark.parametrize(("equation", "over", "given", "count"), SOON, ids=[s[0] for s in SOON])
+def test_equations_that_come_soon(equation, over, given, count):
+    with gelvo.time_limit(20):
+        found = gelvo.solve(equation, "x", over=over, given=given)
+    assert len(found) == count and found.complete

@@ -309,35 +309,33 @@ class Facts:
 
     def _bounded(self, node: Sum) -> int:
         """The sign of a sum in which functions of known range cannot outweigh the rest."""
-        low: Expression | None = number(node.constant)
-        high: Expression | None = low
+        lows: list[Expression] | None = [number(node.constant)]  # None: there is no bound on that side
+        highs: list[Expression] | None = [number(node.constant)]
         strict = False
         used = False
         for term, c in node.items():
             if isinstance(c, Gaussian):
                 return bits.ANY
             if _without_names(term):
-                low = None if low is None else low + scale(term, c)
-                high = None if high is None else high + scale(term, c)
+                lows, highs = _with_part(lows, scale(term, c)), _with_part(highs, scale(term, c))
                 continue
             ends = self._range_of(term)
             mask = known_of_scaled(self._memo[term], c)
             if ends is not None:
                 used = True
-                one, two = (scale(e, c) for e in ends[:2])
-                lower, upper = (one, two) if c > 0 else (two, one)
+                one, two = (None if e is None else scale(e, c) for e in ends[:2])
+                lows, highs = _with_part(lows, one if c > 0 else two), _with_part(highs, two if c > 0 else one)
                 strict = strict or ends[2]
             else:
-                lower = number(0) if bits.is_nonnegative(mask) else None  # type: ignore[assignment]
-                upper = number(0) if bits.is_nonpositive(mask) else None  # type: ignore[assignment]
+                lows = lows if bits.is_nonnegative(mask) else None
+                highs = highs if bits.is_nonpositive(mask) else None
                 strict = strict or bits.is_nonzero(mask)
-            low = None if low is None or lower is None else low + lower
-            high = None if high is None or upper is None else high + upper
         if not used:
             return bits.ANY
-        for end, words in ((low, (bits.POSITIVE, bits.NONNEGATIVE)), (high, (bits.NEGATIVE, bits.NONPOSITIVE))):
-            if end is None:
+        for parts, words in ((lows, (bits.POSITIVE, bits.NONNEGATIVE)), (highs, (bits.NEGATIVE, bits.NONPOSITIVE))):
+            if parts is None:
                 continue
+            end = total(parts)
             sign = end.known if isinstance(end, Number) else _sign_of_number(end)
             wanted = words[0]
             if not sign & ~wanted:
@@ -346,7 +344,7 @@ class Facts:
                 return wanted if strict else words[1]
         return bits.ANY
 
-    def _range_of(self, term: Expression) -> tuple[Expression, Expression, bool] | None:
+    def _range_of(self, term: Expression) -> tuple[Expression | None, Expression | None, bool] | None:
         """(lower, upper, whether the ends are never reached) of a function of a real argument, or of its powers."""
         base, k = (term.base, term.exponent) if isinstance(term, Power) else (term, None)
         if (
@@ -355,14 +353,15 @@ class Facts:
             or not bits.is_real(self._memo.get(base.arguments[0], bits.ANY))
         ):
             return None
-        low, high, strict = base.function.range
+        below, above, strict = base.function.range
+        low, high = (None if end is None else end() for end in (below, above))
         if k is None:
-            return low(), high(), strict
-        if isinstance(k, Number) and k.is_whole and k.rational > 0:
-            count = int(k.rational)
-            size = power(high(), number(count))
-            return (number(0) if count % 2 == 0 else power(low(), number(count))), size, strict and bool(count % 2)
-        return None
+            return low, high, strict
+        if not isinstance(k, Number) or not k.is_whole or k.rational <= 0:
+            return None
+        if int(k.rational) % 2 == 0 and not (low is not None and bits.is_nonnegative(low.known)):
+            return number(0), None if high is None else power(high, k), False  # such ranges are the same on both sides of 0
+        return None if low is None else power(low, k), None if high is None else power(high, k), strict
 
     def _numbers_as_one(self, node: Sum) -> int:
         """a + sqrt(2) - 1 with the sign of the number sqrt(2) - 1."""
@@ -715,6 +714,13 @@ def _square_of_root(term: Expression) -> Expression | None:
     if any(isinstance(f, Power) and isinstance(f.exponent, Number) and f.exponent.value == mpq(1, 2) for f in factors):
         return power(term, number(2))
     return None
+
+
+def _with_part(parts: list[Expression] | None, part: Expression | None) -> list[Expression] | None:
+    if parts is None or part is None:
+        return None
+    parts.append(part)
+    return parts
 
 
 def _without_names(node: Expression) -> bool:

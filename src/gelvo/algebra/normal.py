@@ -15,6 +15,7 @@ from gmpy2 import mpq, mpz
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import IMAGINARY, PI, UNIT, Form, Quotient, exponent_parts
+from gelvo.algebra.undoing import undone
 from gelvo.errors import DomainError, Undecided
 from gelvo.evaluation.enclose import enclose
 from gelvo.expression import known as bits
@@ -62,7 +63,8 @@ def prepared(root: Expression, facts: Facts, waves: bool = True) -> Expression:
         children = node.children
         new = tuple([done[c] for c in children])
         if isinstance(node, Call):
-            done[node] = _prepared_call(node, new, facts, waves)
+            left = undone(node, facts)
+            done[node] = _prepared_call(node, new, facts, waves) if left is None else prepared(left, facts, waves)
         elif isinstance(node, Power):
             nested = _opened_root(node, facts)
             if nested is not node:
@@ -154,6 +156,8 @@ def _prepared_call(node: Call, arguments: tuple[Expression, ...], facts: Facts, 
     if turned is not None:
         return turned
     arguments = tuple([tidy(a, facts) for a in arguments])
+    if function.even:
+        arguments = (_without_bars(arguments[0], facts),)
     if name in BESSEL:
         return _bessel(name, arguments[0], arguments[1], facts)
     if name in _SPECIAL:
@@ -163,6 +167,19 @@ def _prepared_call(node: Call, arguments: tuple[Expression, ...], facts: Facts, 
     if function.as_elementary is not None and (name not in ("tan", "cot", "sec", "csc") or waves):
         return prepared(function.as_elementary(*arguments), facts, waves)
     return call(name, *arguments)
+
+
+def _without_bars(x: Expression, facts: Facts) -> Expression:
+    """2*|u|/|v| as 2*u/v with real u and v, which is the same but for its sign."""
+    if not isinstance(x, (Call, Power, Product)):
+        return x
+    plain: list[Expression] = [number(getattr(x, "coefficient", ONE))]
+    for factor in x.factors if isinstance(x, Product) else (x,):
+        base, k = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, UNIT)
+        if isinstance(base, Call) and base.name == "abs" and _odd(k) and facts.is_real(base.arguments[0]):
+            factor = power(base.arguments[0], k)
+        plain.append(factor)
+    return multiply_all(plain)
 
 
 def _wave(name: str, x: Expression, facts: Facts) -> Expression:
@@ -672,11 +689,20 @@ def _known_roots(base: Product | Power, q: mpq, facts: Facts) -> tuple[list[Expr
     return outside, multiply_all(inside)
 
 
+def _common_size(u: Expression) -> mpq:
+    """The positive rational number that leaves coprime whole real and imaginary parts in a sum of terms; 1 for other formulas."""
+    if not isinstance(u, Sum):
+        return ONE
+    numbers = [part for c in (u.constant, *u.coefficients) for part in parts(c) if part]
+    return mpq(gmpy2.gcd(*[c.numerator for c in numbers], 0), gmpy2.lcm(*[c.denominator for c in numbers], 1))
+
+
 def _root(base: Expression, exponent: mpq, facts: Facts) -> Expression:
     """A root split into the parts whose signs are known; of squares of real numbers comes the absolute value."""
     content, factors = _factors(base)
-    if content == 0:
-        return power(base, number(exponent))
+    if content == 0:  # complex coefficients: only the number in front is told apart
+        size = _common_size(base)
+        return multiply_all((power(number(size), number(exponent)), power(expand(scale(base, 1 / size)), number(exponent))))
     outside: list[Expression] = [power(number(abs(content)), number(exponent))]
     inside: list[Expression] = []
     negative = content < 0

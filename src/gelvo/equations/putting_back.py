@@ -103,7 +103,10 @@ def put_back(
         return "its conditions cannot hold", root
     extra: list[Condition] = []
     for word in domains_of(x, facts):
-        inside_domain = domain_condition(word, root.value, known, real)
+        try:
+            inside_domain = domain_condition(word, root.value, known, real)
+        except DomainError:
+            return f"{root.value} has no value", root
         if inside_domain is False:
             return f"{root.value} is outside the domain of {x} ({word})", root
         if inside_domain is not True:
@@ -159,6 +162,35 @@ def _two_signs(one: Relation, other: Condition) -> bool:
     if not (isinstance(other, Relation) and one.operator == other.operator == "<"):
         return False
     return one.left is other.right and one.right is other.left
+
+
+def either(first: tuple[Condition, ...], second: tuple[Condition, ...], facts: Facts) -> tuple[Condition, ...]:
+    """What must hold for a root that came on two ways."""
+    if not first or not second:
+        return ()
+    if set(first) <= set(second) or set(second) <= set(first):
+        return first if set(first) <= set(second) else second
+    common = tuple(c for c in first if c in second)
+    one, other = ([c for c in listed if c not in common] for listed in (first, second))
+    if len(one) == len(other) == 1 and _even_or_odd(one[0], other[0], facts):
+        return common
+    either = junction("or", [junction("and", part) if len(part) > 1 else part[0] for part in (one, other)])
+    return common if facts.holds(either) else (*common, either)
+
+
+def _even_or_odd(one: Condition, other: Condition, facts: Facts) -> bool:
+    """Whether n/2 is whole or (n + 1)/2 is, for a whole n: always."""
+    if not (isinstance(one, Relation) and isinstance(other, Relation) and one.operator == other.operator == "="):
+        return False
+    if any(c is not is_whole(c.left) for c in (one, other)):
+        return False
+    gap = expand(one.left - other.left)
+    half = isinstance(gap, Number) and gap.is_rational and gap.rational.denominator == 2
+    return half and facts.is_integer(expand(2 * one.left))
+
+
+def is_whole(u: Expression) -> Condition:
+    return relation("=", u, call("floor", u))
 
 
 def _without_idle_integers(root: Root) -> Root | None:

@@ -20,8 +20,18 @@ from gelvo.algebra.measure import measure
 from gelvo.algebra.normal import angle_of_number
 from gelvo.algebra.radical_roots import radical_form
 from gelvo.algebra.simplification import simplify
+from gelvo.algebra.undoing import undone
 from gelvo.algebra.vanishing import factor_list, is_never_zero
-from gelvo.equations.putting_back import REAL_BEYOND, about, letter_conditions, put_back, read_easily, real_conditions
+from gelvo.equations.putting_back import (
+    about,
+    either,
+    is_whole,
+    letter_conditions,
+    put_back,
+    read_easily,
+    real_conditions,
+    real_part_conditions,
+)
 from gelvo.equations.roots import Root, Roots, window
 from gelvo.equations.transcendental import (
     bases_that_vanish,
@@ -36,7 +46,6 @@ from gelvo.expression import known as bits
 from gelvo.expression.building import (
     call,
     constant,
-    junction,
     looks_negative,
     multiply_all,
     name,
@@ -320,8 +329,13 @@ class Solver:
             if steps is None:
                 return None
             for next_inner, step in reversed(steps):
-                pending.append((next_inner, Root(step.value, root.conditions + step.conditions, root.families + step.families)))
+                reached = transform(step.value, self._undone)
+                pending.append((next_inner, Root(reached, root.conditions + step.conditions, root.families + step.families)))
         return result
+
+    def _undone(self, node: Expression) -> Expression:
+        left = undone(node, self.facts) if isinstance(node, Call) else None
+        return node if left is None else left
 
     def _one_step(self, g: Expression, value: Expression, depth: int) -> list[tuple[Expression, Root]] | None:
         x = self.unknown
@@ -386,7 +400,7 @@ class Solver:
         if value is ZERO:
             return found
         # an even whole k gives the negative of a root too, an odd one a negative root of a negative value
-        even, odd = (self._condition(_is_whole(expand(u))) for u in (k / 2, (k + 1) / 2))
+        even, odd = (self._condition(is_whole(expand(u))) for u in (k / 2, (k + 1) / 2))
         if even is not None:
             found = [*[Root(-r.value, r.conditions + even, r.families) for r in found if r.value is not ZERO], *found]
         negative = self._condition(relation("<", value, ZERO))
@@ -638,33 +652,6 @@ def _first_turn(root: Root) -> Root:
     return Root(expand(substitute(root.value, table)), tuple(substitute(c, table) for c in root.conditions), root.families)
 
 
-def _either(first: tuple[Condition, ...], second: tuple[Condition, ...], facts: Facts) -> tuple[Condition, ...]:
-    """What must hold for a root that came on two ways."""
-    if not first or not second:
-        return ()
-    if set(first) <= set(second) or set(second) <= set(first):
-        return first if set(first) <= set(second) else second
-    common = tuple(c for c in first if c in second)
-    one, other = ([c for c in listed if c not in common] for listed in (first, second))
-    if len(one) == len(other) == 1 and _even_or_odd(one[0], other[0], facts):
-        return common
-    either = junction("or", [junction("and", part) if len(part) > 1 else part[0] for part in (one, other)])
-    return common if facts.holds(either) else (*common, either)
-
-
-def _even_or_odd(one: Condition, other: Condition, facts: Facts) -> bool:
-    """Whether n/2 is whole or (n + 1)/2 is, for a whole n: always."""
-    if not (isinstance(one, Relation) and isinstance(other, Relation) and one.operator == other.operator == "="):
-        return False
-    if any(c is not _is_whole(c.left) for c in (one, other)):
-        return False
-    return _half(expand(one.left - other.left)) and facts.is_integer(expand(2 * one.left))
-
-
-def _is_whole(u: Expression) -> Condition:
-    return relation("=", u, call("floor", u))
-
-
 def _without_squares(gap: Expression, facts: Facts) -> Expression:
     """A discriminant without factors that are certainly not negative: its sign is the same."""
     if not isinstance(gap, Product):
@@ -699,7 +686,7 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
     ['-2', '2']
     """
     under = facts if real else Facts(facts.given, [unknown, *facts.complex_names])
-    nowhere = _without_real_value(g) if real else None
+    nowhere = _without_real_value(g, unknown, under) if real else None
     if nowhere is not None:
         return Roots((), excluded=((unknown, f"{nowhere} has no real value"),), road="a part of the equation has no real value")
     solver = Solver(unknown, under, real)
@@ -734,7 +721,7 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
                 if place is None:
                     kept.append(member)
                 else:
-                    kept[place] = member._replace(conditions=_either(kept[place].conditions, member.conditions, under_all))
+                    kept[place] = member._replace(conditions=either(kept[place].conditions, member.conditions, under_all))
     return Roots(
         _sorted(kept),
         tuple(dict.fromkeys(under.open_conditions(dict.fromkeys(map(read_easily, others))))),
@@ -746,14 +733,11 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
     )
 
 
-def _without_real_value(g: Expression) -> Expression | None:
-    """A number in the equation that is not real, such as asin(2); the imaginary unit itself may stand there."""
+def _without_real_value(g: Expression, x: Name, facts: Facts) -> Expression | None:
+    """A part without the unknown that is real nowhere, such as asin(2) or sqrt(-a) with a > 0; the imaginary unit itself may stand there."""
     for node in postorder(g):
-        if isinstance(node, Call) and not names(node) and node.function.real_when is not None and node.name not in REAL_BEYOND:
-            if any(Facts().holds(c) is False for c in node.function.real_when(*node.arguments)):
-                return node
-        if isinstance(node, Power) and not names(node) and isinstance(node.exponent, Number) and node.exponent.is_rational:
-            if node.exponent.rational.denominator > 1 and Facts().is_negative(node.base):
+        if isinstance(node, (Call, Power)) and not contains(node, x):
+            if any(facts.holds(c) is False for c in real_part_conditions(node, facts)):
                 return node
     return None
 

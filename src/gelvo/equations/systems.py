@@ -13,7 +13,7 @@ from gelvo.algebra.simplification import simplify
 from gelvo.algebra.univariate import ONE
 from gelvo.algebra.vanishing import apart_from_zero, factor_list
 from gelvo.equations.polynomial_systems import polynomial_solutions
-from gelvo.equations.putting_back import follows, real_conditions, why_not
+from gelvo.equations.putting_back import either, follows, real_conditions, why_not
 from gelvo.equations.roots import Root, Roots
 from gelvo.equations.single import ZERO, solve_single
 from gelvo.errors import DomainError, NotSolved
@@ -23,6 +23,7 @@ from gelvo.expression.traversal import contains, names, substitute
 
 Table = dict[Name, Expression]
 DEEPEST, MOST_BRANCHES = 14, 300
+MOST_REASONS = 3
 
 
 class Together(NamedTuple):
@@ -145,10 +146,13 @@ def finished(
     excluded: list[tuple[Table, str]] = list(system.excluded)
     for found in system.found:
         reason, candidate = _put_back(found, equations, list(dict.fromkeys(needed)), facts, system.conditions)
+        place = next((i for i, k in enumerate(kept) if candidate.values == k.values), None)
         if reason:
             excluded.append((candidate.values, reason))
-        elif all(candidate.values != k.values for k in kept):
+        elif place is None:
             kept.append(candidate)
+        else:  # it came on two ways
+            kept[place] = candidate._replace(conditions=either(kept[place].conditions, candidate.conditions, facts))
     special = [s for s in kept if any(_is_instance(s, other) for other in kept)]
     return system._replace(found=tuple(s for s in kept if s not in special), excluded=tuple(excluded))
 
@@ -243,7 +247,9 @@ class _Elimination:
                 continue
             self.lost.update(dict.fromkeys(roots.lost))
             return result
-        raise NotSolved("; ".join(dict.fromkeys(reasons)) or "no equation could be solved for one of the unknowns")
+        told = list(dict.fromkeys(reasons))
+        further = [f"and {len(told) - MOST_REASONS} more"] if len(told) > MOST_REASONS else []
+        raise NotSolved("; ".join(told[:MOST_REASONS] + further) or "no equation could be solved for one of the unknowns")
 
     def _on_letters(
         self, plain: list[Expression], rest: list[Expression], unknowns: list[Name], facts: Facts, depth: int

@@ -25,7 +25,7 @@ class Function:
     real_when: conditions under which real arguments give a real, finite value;
     breaks: expressions of the arguments whose zeros are the poles, jumps and kinks on the real line;
     jumps: those of `breaks` where the function itself is not continuous;
-    range: (lower, upper, whether the ends are never reached) of the value at real arguments;
+    range: (lower or None, upper or None, whether the ends are never reached) of the value at real arguments;
     known: from what is known of the arguments to what is known of the value; bounds: rigorous evaluation;
     agreed: the name of an mpmath function where no rigorous evaluation is at hand (or that name and further arguments);
     as_elementary: the same function by sin, cos, exp and ln, for the normal form;
@@ -46,7 +46,7 @@ class Function:
     breaks: Callable[..., tuple[Expression, ...]] | None = None
     jumps: Callable[..., tuple[Expression, ...]] | None = None
     known: Callable[..., int] | None = None
-    range: tuple[Callable[[], Expression], Callable[[], Expression], bool] | None = None
+    range: tuple[Callable[[], Expression] | None, Callable[[], Expression] | None, bool] | None = None
     rising: bool = False
     falling: bool = False
     bounds: Callable[..., Any] | None = None

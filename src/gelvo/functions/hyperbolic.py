@@ -101,7 +101,7 @@ register(
     Function(
         name="cosh", derivative=sinh, antiderivative=sinh, at=_zero_to(ONE), even=True, inverse="acosh",
         solve_for=lambda c, n: ((acosh(c), (relation("<=", ONE, c),)), (-acosh(c), (relation("<=", ONE, c),))),
-        known=real_and_positive, bounds=_COSH, as_elementary=lambda x: (exp(x) + exp(-x)) / 2,
+        known=real_and_positive, range=(lambda: ONE, None, False), bounds=_COSH, as_elementary=lambda x: (exp(x) + exp(-x)) / 2,
         names={"latex": r"\cosh", "numpy": "numpy.cosh", "c": "cosh"},
     )
 )  # fmt: skip
@@ -127,7 +127,7 @@ register(
         name="sech", derivative=lambda x: -sech(x) * tanh(x), antiderivative=lambda x: atan(sinh(x)), at=_zero_to(ONE), even=True,
         inverse="asech",
         solve_for=lambda c, n: tuple((s * asech(c), (relation("<", ZERO, c), relation("<=", c, ONE))) for s in (ONE, -ONE)),
-        known=real_and_positive, bounds=lambda a, x: boxes.invert(a, _COSH(a, x)),
+        known=real_and_positive, range=(lambda: ZERO, lambda: ONE, False), bounds=lambda a, x: boxes.invert(a, _COSH(a, x)),
         as_elementary=lambda x: 2 / (exp(x) + exp(-x)), at_infinity=(lambda: ZERO, lambda: ZERO),
         names={"latex": r"\operatorname{sech}"},
     )

@@ -1,10 +1,12 @@
 """Irreducible factors over the rationals, in any number of variables.
 
-Several variables: contents, a variable of degree one (irreducible once its content is gone), a square discriminant, and
-else lifting from one variable (`factor_multivariate`).
+Several variables: exponents on a line, contents, a variable of degree one (irreducible once its content is gone), a square
+discriminant, and else lifting from one variable (`factor_multivariate`).
 """
 
 from __future__ import annotations
+
+import math
 
 from gmpy2 import mpq, mpz
 
@@ -42,6 +44,9 @@ def _irreducible(p: Polynomial) -> list[Polynomial]:
     used = sparse.variables(p)
     if len(used) == 1:
         return [_from_dense(f, used[0]) for f in factor_square_free(_to_dense(p, used[0]))]
+    line = _on_a_line(p, used[::-1])  # in the order of monomials, so that the leading terms stay
+    if line is not None:
+        return line
     for index in used:
         content = content_in(p, index)
         if sparse.variables(content):
@@ -57,6 +62,34 @@ def _irreducible(p: Polynomial) -> list[Polynomial]:
     if len(total) == 1:
         return _homogeneous(p, used[-1], total.pop())
     return factor_by_lifting(p, factor)
+
+
+def _on_a_line(p: Polynomial, used: list[int]) -> list[Polynomial] | None:
+    """The factors where all exponents differ by multiples of one vector v, as in x^6*y^4 - 1: those in t = x^3*y^2."""
+    exponents = [[sparse.exponent_of(m, i) for i in used] for m in p]
+    start = min(exponents)
+    gaps = [[a - b for a, b in zip(e, start, strict=True)] for e in exponents]
+    longest = max(gaps)
+    size = math.gcd(*longest)
+    v = [d // size for d in longest]
+    place = next(i for i, d in enumerate(v) if d)
+    times = [g[place] // v[place] for g in gaps]
+    if any(g != [k * d for d in v] for g, k in zip(gaps, times, strict=True)):
+        return None
+    powers: Dense = [mpz(0)] * (size + 1)
+    for k, c in zip(times, p.values(), strict=True):
+        powers[k] = c.numerator
+    return [_from_line(f, used, v) for f in factor_square_free(powers)]
+
+
+def _from_line(f: Dense, used: list[int], v: list[int]) -> Polynomial:
+    """t^k as the monomial of k*v, times the smallest monomial that leaves no negative exponent."""
+    lowest = [min(0, d * (len(f) - 1)) for d in v]
+    return {
+        sum((k * d - low) << (sparse.BITS * i) for i, d, low in zip(used, v, lowest, strict=True)): mpq(c)
+        for k, c in enumerate(f)
+        if c
+    }
 
 
 def _total_degree(monomial: int) -> int:

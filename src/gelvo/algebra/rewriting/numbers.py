@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from math import floor
 
 from gmpy2 import mpfr, mpq
 
@@ -109,6 +110,8 @@ def _quadratic_irrationals(value: mpq) -> Iterator[Expression]:
 
 def nearby(value: mpq, largest: int = LARGEST_PART) -> mpq | None:
     """The one rational number with a small denominator that all digits agree with, by a continued fraction."""
+    if abs(value) > largest * 100 or not _may_be_near(float(value), largest):
+        return None
     rest, one, two = value, (1, 0), (0, 1)  # (numerator, denominator) of the last convergents
     for _ in range(40):
         whole = rest.numerator // rest.denominator
@@ -122,3 +125,16 @@ def nearby(value: mpq, largest: int = LARGEST_PART) -> mpq | None:
             return None
         rest = 1 / rest
     return None
+
+
+def _may_be_near(value: float, largest: int) -> bool:
+    """Whether the first digits agree with such a number, in floats: that sorts out nearly all candidates."""
+    rest, top, bottom, last_top, last_bottom = value, 1, 0, 0, 1
+    while True:
+        whole = floor(rest)
+        top, bottom, last_top, last_bottom = whole * top + last_top, whole * bottom + last_bottom, top, bottom
+        if bottom > largest:
+            return False
+        if abs(value - top / bottom) <= 1e-11 * max(1.0, abs(value)):
+            return True
+        rest = 1 / (rest - whole)
