@@ -61,6 +61,7 @@ _QUARTER = {"sin": mpq(0), "cos": mpq(-1, 2)}  # where, in half turns, a half wa
 
 
 FEW_TERMS = 4
+MOST_TERMS_SQUARED, MOST_TERMS_BESIDE_FACTS = 10, 60  # a longer sum is not squared, nor taken apart fact by fact
 
 
 class DomainFact(NamedTuple):
@@ -383,7 +384,7 @@ class Facts:
             result &= self._bounded(node)
             if not (result & bits.NEG and result & bits.POS):
                 return result
-        if not self._sums or not result & bits.NEG or not result & bits.POS:
+        if not self._sums or not result & bits.NEG or not result & bits.POS or len(node.terms) > MOST_TERMS_BESIDE_FACTS:
             return bits.ANY
         pairs = dict(node.items())
         for core, mask in self._sums:
@@ -498,6 +499,8 @@ class Facts:
         """c*sqrt(A) - B with c and B not negative has the sign of c^2*A - B^2; where that is positive, any real B is outweighed."""
         from gelvo.algebra.expanding import expand
 
+        if len(expression.terms) > MOST_TERMS_SQUARED:
+            return bits.ANY
         for term, c in expression.items():
             under = _square_of_root(term)
             if under is None or isinstance(c, Gaussian) or not bits.is_nonnegative(self.known(term)):

@@ -18,7 +18,7 @@ class _Undone(NamedTuple):
 
     inner: str
     value: Callable[[Expression], Expression] = lambda x: x
-    where: Callable[[Expression], tuple[Condition | bool, ...]] = lambda x: ()
+    where: Callable[[Expression], tuple[Condition, ...]] = lambda x: ()
 
 
 def _size(x: Expression) -> Expression:
