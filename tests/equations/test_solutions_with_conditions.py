@@ -29,6 +29,8 @@ TABLE = [
         'solve(["-3*y + 2*(x - 1) + abs(y - 1)/2 = 5", "a*(x - 1) + y + abs(y) = -3*a"], ["x", "y"], given=["a > 0"])',
         "x = -2, y = -3",
     ),
+    ('solve("(x - b)*(x^x - a*x^x) = 0", "x")', "x = b if b > 0 or (b < 0 and b = floor(b))   # if a != 1"),
+    ('solve("(x^2 - b)*x^x = 0", "x", given=["b > 1"])', "x = -sqrt(b) if -sqrt(b) = floor(-sqrt(b)) or x = sqrt(b)"),
     # a part with letters alone that is real nowhere
     ('solve("x + sqrt(a - 5) = 1", "x", given=["a < 3"])', "no solution"),
     ('solve("x*ln(a) = 1", "x", given=["a < 0"])', "no solution"),
@@ -319,8 +321,8 @@ def test_what_may_be_missing_is_said(text):
 
 
 def test_alternatives_among_conditions_stand_in_parentheses():
-    shown = str(gelvo.solve("(x^2 - b)*x^x = 0", "x"))
-    assert "if b >= 0 and (sqrt(b) > 0 or " in shown
+    shown = str(gelvo.solve("x^x = a*x^(x + 1)", "x"))
+    assert "x = 1/a if (1/a > 0 or (1/a < 0 and 1/a = floor(1/a))) and (" in shown
 
 
 def test_roots_inside_roots_come_to_an_end():

@@ -16,6 +16,7 @@ from gelvo.expression import known as bits
 from gelvo.expression.building import (
     as_condition,
     call,
+    junction,
     constant,
     known_of_power,
     known_of_scaled,
@@ -675,12 +676,26 @@ class Facts:
         return sign > 0 or (sign == 0 and part.operator == "<=")
 
     def open_conditions(self, conditions: Iterable[Condition]) -> tuple[Condition, ...]:
-        """Those conditions that do not follow from the facts, without repetition."""
-        result: dict[Condition, None] = {}
-        for condition in conditions:
-            if self.holds(condition) is not True:
-                result[condition] = None
-        return tuple(result)
+        """Those conditions that do not follow from the facts, without repetition, and without the parts that the facts decide."""
+        return tuple(dict.fromkeys(self._undecided(c) for c in conditions if self.holds(c) is not True))
+
+    def _undecided(self, condition: Condition) -> Condition:
+        """u > 0 or (u = 0 and u > 0) as u > 0: alternatives that cannot hold, and what holds anyway, are left out."""
+        if not isinstance(condition, Junction) or self.holds(condition) is False:
+            return condition
+        parts = [p for p in map(self._undecided, condition.parts) if self.holds(p) is None]
+        possible = [p for p in parts if condition.word == "and" or not self._contradicted(p)]
+        return junction(condition.word, possible) if possible else condition
+
+    def _contradicted(self, condition: Condition) -> bool:
+        """Whether the parts of a conjunction exclude each other under the facts."""
+        if not isinstance(condition, Junction) or condition.word != "and":
+            return False
+        try:
+            self.with_facts([p for p in condition.parts if names(p)])
+        except DomainError:
+            return True
+        return False
 
     def without(self, name: Name) -> Facts:
         """The facts that do not speak of a name."""

@@ -39,6 +39,8 @@ def moving_powers(solver: Solver, g: Expression, depth: int) -> list[Root] | Non
     if sides is None:
         return None
     left, right = sides
+    if not any(_moves(n, x) for n in postorder(left / right)):
+        return None  # the power is the same on both sides: a factor like any other
     same = _power_that_is_one(left, right, x)
     if same is not None:
         return _one(solver, *same, depth)
