@@ -16,8 +16,8 @@ from gelvo.expression import known as bits
 from gelvo.expression.building import (
     as_condition,
     call,
-    junction,
     constant,
+    junction,
     known_of_power,
     known_of_scaled,
     known_of_sum,
