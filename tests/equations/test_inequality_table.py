@@ -168,6 +168,14 @@ ROOTS = [
 ]
 
 
+@pytest.mark.parametrize(
+    ("low", "high", "reason"), [(1, -1, "lower end comes first"), ("-inf", 1, "-inf is none"), (0, "a", "needs numbers")]
+)
+def test_ends_between_which_no_root_can_be_looked_for(low, high, reason):
+    with pytest.raises(gelvo.DomainError, match=reason):
+        gelvo.roots_between("exp(x) - 1", "x", low, high)
+
+
 @pytest.mark.parametrize(("text", "low", "high", "wanted"), ROOTS, ids=[c[0] for c in ROOTS])
 def test_roots_between_numbers(text, low, high, wanted):
     found = gelvo.roots_between(text, "x", low, high)

@@ -31,6 +31,7 @@ TABLE = [
     ),
     ('solve("(x - b)*(x^x - a*x^x) = 0", "x")', "x = b if b > 0 or (b < 0 and b = floor(b))   # if a != 1"),
     ('solve("(x^2 - b)*x^x = 0", "x", given=["b > 1"])', "x = -sqrt(b) if -sqrt(b) = floor(-sqrt(b)) or x = sqrt(b)"),
+    ('solve("sin(x)^50 = 1", "x")', "x = 2*pi*n_1 + pi/2 or x = 2*pi*n_1 - pi/2"),
     # a part with letters alone that is real nowhere
     ('solve("x + sqrt(a - 5) = 1", "x", given=["a < 3"])', "no solution"),
     ('solve("x*ln(a) = 1", "x", given=["a < 0"])', "no solution"),

@@ -641,9 +641,10 @@ def _first_turn(root: Root) -> Root:
     if parts is None:
         return root
     (unit, period), offset = split_coefficient(parts[0]), expand(parts[1])
-    if unit is not PI or not isinstance(offset, Sum) or isinstance(period, Gaussian):
+    if unit is not PI or isinstance(period, Gaussian):
         return root
-    multiple = next((c for term, c in offset.items() if term is PI and not isinstance(c, Gaussian)), mpq(0))
+    pairs = offset.items() if isinstance(offset, Sum) else [split_coefficient(offset)]
+    multiple = next((c for term, c in pairs if term is PI and not isinstance(c, Gaussian)), mpq(0))
     # the multiple of pi that stays is above -1/2 and at most 1/2 of a period
     turns = -((mpq(1, 2) - multiple / period).__floor__())
     if not turns:

@@ -23,8 +23,8 @@ from gelvo.evaluation import agreement
 from gelvo.evaluation import value as evaluation
 from gelvo.evaluation.enclose import Enclosure, sign_at
 from gelvo.evaluation.value import Value
-from gelvo.expression.building import number
-from gelvo.expression.nodes import Call, Equation, Expression, Name, Node, Number, Power, Product, Sum, Written
+from gelvo.expression.building import number, relation
+from gelvo.expression.nodes import Bound, Call, Equation, Expression, Name, Node, Number, Power, Product, Sum, Written
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.numbers import box as boxes
 from gelvo.numbers.box import Box
@@ -56,7 +56,12 @@ def roots_between(expression: Any, variable: Any, lower: Any, upper: Any, given:
     (x,) = arguments.names
     if names(low, high) or [n for n in names(f) if n is not x]:
         raise DomainError("roots_between needs numbers: put values in for the other letters")
+    endless = next((end for end in (low, high) if isinstance(end, Bound)), None)
+    if endless is not None:
+        raise DomainError(f"roots_between looks between two numbers, and {endless} is none")
     facts = arguments.facts.without(x)
+    if facts.holds(relation("<=", low, high)) is False:
+        raise DomainError(f"no number lies between {low} and {high}: the lower end comes first")
     if is_zero(f, facts):
         raise NotSolved(f"the formula is zero for every {x}")
     about = [c for c in (fact_condition(g) for g in arguments.facts.given if is_about(g, x)) if c is not None]
