@@ -48,6 +48,32 @@ TABLE = [
         [],
         "x(t) = C_1*cos(t*sqrt(-a)) + C_2*sin(t*sqrt(-a)) if a < 0 or x(t) = C_1*exp(sqrt(a)*t) + C_2*exp(-sqrt(a)*t) if a > 0 or x(t) = C_2*t + C_1 if a = 0",
     ),
+    # what the equation divides by is no case of its own
+    (
+        "x'' + x/C = 0",
+        "t",
+        [],
+        "x(t) = C_1*cos(t*sqrt(1/C)) + C_2*sin(t*sqrt(1/C)) if C > 0 or x(t) = C_1*exp(t*sqrt(-1/C)) + C_2*exp(-t*sqrt(-1/C)) if C < 0   # if C != 0",
+    ),
+    (
+        "L*x'' + x/C = 0",
+        "t",
+        [],
+        "x(t) = C_1*cos(t*sqrt(1/(C*L))) + C_2*sin(t*sqrt(1/(C*L))) if C*L > 0 or x(t) = C_1*exp(t*sqrt(-1/(C*L))) + C_2*exp(-t*sqrt(-1/(C*L))) if C*L < 0",
+    ),
+    ("x'' = x/(a - b)", "t", ["a > b"], "x(t) = C_1*exp(t*sqrt(1/(a - b))) + C_2*exp(-t*sqrt(1/(a - b)))"),
+    (
+        "x'' + x/m = f/m",
+        "t",
+        ["x(0) = 0", "x'(0) = 0"],
+        "x(t) = f - f*cos(t/sqrt(m)) if m > 0 or x(t) = f - f*cosh(t/sqrt(-m)) if m < 0   # if m != 0",
+    ),
+    (  # 1/(a*p) has the sign of a*p
+        "x/(a*p) + x'' = heaviside(t)",
+        "t",
+        ["x(0) = -2/3", "x'(0) = 0"],
+        "x(t) = (a*p - a*p*cos(t*sqrt(a*p)/(a*p)))*heaviside(t) - 2*cos(t*sqrt(1/(a*p)))/3 if a*p > 0 or x(t) = -a*p*cosh(t*sqrt(-a*p)/(a*p))*heaviside(t) + a*p*heaviside(t) - 2*cosh(t*sqrt(-a*p)/(a*p))/3 if a*p < 0",
+    ),
     ("y' + y/x = y^3", "x", [], "y(x) = -1/sqrt(x*(C_1*x + 2)) or y(x) = 1/sqrt(x*(C_1*x + 2)) or y(x) = 0"),
     ("y' = y^2", "t", [], "y(t) = -1/(C_1 + t) or y(t) = 0"),
     ("y' = y^2", "t", ["y(0) = 0"], "y(t) = 0"),

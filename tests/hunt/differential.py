@@ -23,7 +23,7 @@ def forcing(random, letters):
     wave = f"{some(random, 'sin', 'cos')}({rate}*t)"
     place = some(random, "1", "2", "0", "1/2")
     return {
-        "none": "0", "constant": some(random, "1", "-3", *LETTERS) if letters else "2", "power": f"t^{random.randint(1, 2)}",
+        "none": "0", "constant": some(random, "1", "-3", "p/a", *LETTERS) if letters else "2", "power": f"t^{random.randint(1, 2)}",
         "exp": f"exp({rate}*t)", "wave": wave, "product": f"t*exp({rate}*t)" if random.random() < 0.5 else f"exp(-t)*{wave}",
         "step": f"heaviside(t - {place})", "impulse": f"{some(random, '1', '-2', '3')}*dirac_delta(t - {place})",
         "sum": f"{wave} + exp({rate}*t) - 1",
@@ -36,9 +36,11 @@ def characteristic(random, letters):
     rows = ["1"]
     while len(rows) <= order:
         letter = some(random, *LETTERS)
-        line = some(random, "1", "-1", "2", "-3", "0", *((letter, f"-{letter}") if letters else ()))
+        line = some(random, "1", "-1", "2", "-3", "0", *((letter, f"-{letter}", f"1/{letter}") if letters else ()))
         quadratic = [
-            some(random, "1", "4", "2", "5", "-1", *((f"{letter}^2", letter) if letters else ())),
+            some(
+                random, "1", "4", "2", "5", "-1", *((f"{letter}^2", letter, f"1/{letter}", f"1/(a*{letter})") if letters else ())
+            ),
             some(random, "0", "0", "2", *((f"2*{letter}",) if letters else ())),
             "1",
         ]
@@ -300,7 +302,8 @@ def passes(chosen, slope, at, random):
         chosen = [(substituted(tree, n), timed) for tree, timed in chosen for n in range(-3, 4)]
     for tree, _ in chosen:
         tiny = [mp.mpf(10) ** (mp.mpf(-k) / 3) / 4 for k in range(30)]
-        grid = sorted([mp.mpf(k) / 3 for k in range(-60, 61)] + tiny + [-c for c in tiny])
+        large = [20 * mp.mpf(10) ** (mp.mpf(k) / 4) for k in range(1, 40)]
+        grid = sorted([mp.mpf(k) / 3 for k in range(-60, 61)] + [sign * c for c in (*tiny, *large) for sign in (1, -1)])
         gaps = [gap(tree, c) for c in grid]
         if any(g is not None and abs(g) < 1e-20 for g in gaps):
             return ""

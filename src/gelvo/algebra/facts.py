@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 from gmpy2 import mpq
 
 from gelvo.algebra.linear_facts import Row, contradictory, row_of
+from gelvo.algebra.unit_forms import Parity, parity, unit_form
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
 from gelvo.expression.building import (
@@ -28,7 +29,6 @@ from gelvo.expression.building import (
     power,
     relation,
     scale,
-    split_coefficient,
     total,
 )
 from gelvo.expression.nodes import (
@@ -98,6 +98,7 @@ class Facts:
         self._rows: list[Row] = []
         self._row_texts: list[str] = []
         self._reducing = False
+        self._parities: dict[Expression, int] | None = None  # signs of products without squares, once asked for
         self._whole: list[Expression] = []  # what is stated to be equal to its own floor
         self.reduction: tuple[list[tuple[Name, Expression]], Facts] | None = None  # what the equalities give, once asked for
         for fact in self.given:
@@ -168,6 +169,7 @@ class Facts:
             if not own & (bits.NEG | bits.NIL | bits.POS | bits.NONREAL):
                 raise DomainError(f"the fact {text} contradicts the domain of {core.name}, which is {core.domain}")
         self._memo.clear()
+        self._parities = None
 
     def _least_contradiction(self) -> list[str]:
         """Facts of which none can be left out for the contradiction to show."""
@@ -446,10 +448,12 @@ class Facts:
             pieces = [
                 self.decide(f)
                 if isinstance(f, Power)
-                else self.known(f) & (self._root_against_rest(f) if isinstance(f, Sum) else bits.ANY)
+                else self.known(f) & (self._quadratic(f) & self._root_against_rest(f) if isinstance(f, Sum) else bits.ANY)
                 for f in other.factors
             ]
             result &= known_of_scaled(bits.product_known(pieces), other.coefficient)
+        if self.table and result & bits.NEG and result & bits.POS:
+            result &= self._by_parity(other)
         if isinstance(expression, Sum) and result & bits.NIL:
             result &= self._pythagorean(expression) & self._polynomial(expression)
         if isinstance(expression, Sum) and result & bits.NEG and result & bits.POS:
@@ -461,6 +465,36 @@ class Facts:
         if isinstance(expression, Sum) and result & bits.NEG and result & bits.POS:
             result &= self._between_ends(expression)
         return result
+
+    def _by_parity(self, product: Expression) -> int:
+        """(1 - a*p^3)/(a*p) has the sign that a fact gives to a*p - a^2*p^4: they differ by squares."""
+        if self._parities is None:
+            self._parities = self._noted_parities()
+        found = parity(product) if self._parities else None
+        mask = None if found is None else self._parities.get(found.core)
+        if found is None or mask is None or not self._real_parity(found):
+            return bits.ANY
+        mask = known_of_scaled(mask, mpq(found.sign))
+        if found.below:
+            mask &= ~bits.NIL
+        return mask | (0 if all(bits.is_nonzero(self.known(s)) for s in found.squares) else bits.NIL)
+
+    def _noted_parities(self) -> dict[Expression, int]:
+        from gelvo.algebra.fractions import factored
+
+        table: dict[Expression, int] = {}
+        for core, mask in self.table.items():
+            if not isinstance(core, (Sum, Product)) or not (bits.is_nonnegative(mask) or bits.is_nonpositive(mask)):
+                continue
+            found = parity(factored(core))
+            if found is None or not self._real_parity(found):
+                continue
+            if not mask & bits.NIL or not found.squares:  # a square that is zero says nothing about the rest
+                table[found.core] = table.get(found.core, bits.ANY) & (known_of_scaled(mask, mpq(found.sign)) | bits.FRACTIONAL)
+        return table
+
+    def _real_parity(self, found: Parity) -> bool:
+        return all(bits.is_real(self.known(e)) for e in (found.core, *found.squares))
 
     def _exponentials(self, expression: Sum) -> int:
         """exp(u) - c has the sign of u - ln(c), and exp(u) - exp(v) that of u - v: the exponential rises."""
@@ -759,24 +793,6 @@ def _sign_of_number(expression: Expression) -> int:
     if box.imag is not None or not enclosure.bounded or box.real.sign is None:
         return bits.ANY
     return {1: bits.POSITIVE, -1: bits.NEGATIVE, 0: bits.NIL}[box.real.sign]
-
-
-def unit_form(expression: Expression) -> tuple[Expression, mpq]:
-    """An expression as (form with leading coefficient 1, rational factor)."""
-    if isinstance(expression, Sum):
-        leading = expression.coefficients[0]
-        if isinstance(leading, Gaussian) or leading == 1:
-            return expression, mpq(1)
-        return total([scale(t, c / leading) for t, c in expression.items()] + [number(expression.constant / leading)]), leading
-    core, coefficient = split_coefficient(expression)
-    if isinstance(coefficient, Gaussian):
-        return expression, mpq(1)
-    if isinstance(core, Sum) and coefficient:
-        inner, factor = unit_form(core)
-        return inner, factor * coefficient
-    if isinstance(expression, Number):
-        return expression, mpq(1)
-    return core, coefficient
 
 
 def nonzero(expression: Expression) -> Condition:

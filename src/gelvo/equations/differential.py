@@ -34,27 +34,33 @@ def solve_differential(
     """The solutions of ordinary differential equations; raises NotSolved with what was looked for."""
     problem = _problem(equations, unknowns, stated, facts)
     _check_stated(problem)
+    written = denominators(equations, facts, free_of=problem.variable)  # the equation divides by them
+    problem = problem._replace(facts=facts.with_facts(written))
+    return _with_conditions(problem._replace(facts=facts), _solved(problem), written)
+
+
+def _solved(problem: Problem) -> Outcome:
     linear = constant_coefficients(problem)
     if linear is not None:
-        return _with_conditions(problem, linear)
+        return linear
     if len(problem.unknowns) > 1:
         raise NotSolved("only linear systems with constant coefficients are solved: use solve_numerically for others")
     for method in (first_order, _euler, _higher_without_function):
         found = method(problem)
         if found is not None and all(_satisfies(problem, s) for s in found.found):
-            return _with_conditions(problem, found)
+            return found
     raise NotSolved(
         f"no method solves this differential equation for {problem.unknowns[0]}: solve_numerically gives a table of values"
     )
 
 
-def _with_conditions(problem: Problem, outcome: Outcome) -> Outcome:
-    """What the letters and the variable must be for each formula to have a value."""
+def _with_conditions(problem: Problem, outcome: Outcome, written: Sequence[Condition]) -> Outcome:
+    """What the letters and the variable must be for each formula to have a value, and the equation too."""
     t, facts = problem.variable, problem.facts
     found: list[Solved] = []
     for s in outcome.found:
         known = facts.with_facts([c for c in s.conditions if names(c)])
-        needed: list[Condition] = list(s.conditions)
+        needed: list[Condition] = [*written, *s.conditions]
         for value in s.values.values():
             needed += denominators([value], known, free_of=t)
             needed += [c for c in real_conditions(value, t, known) if not any(contains(c, k) for k in outcome.constants)]

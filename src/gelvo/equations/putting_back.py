@@ -6,9 +6,10 @@ from collections.abc import Sequence
 
 from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import DomainFact, Facts, fact_condition, nonzero, unit_form, zero_where
+from gelvo.algebra.facts import DomainFact, Facts, fact_condition, nonzero, zero_where
 from gelvo.algebra.fractions import factored
 from gelvo.algebra.simplification import simplify
+from gelvo.algebra.unit_forms import unit_form
 from gelvo.algebra.vanishing import factor_list
 from gelvo.equations.roots import Root
 from gelvo.errors import DomainError
