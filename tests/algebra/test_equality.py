@@ -77,6 +77,7 @@ EQUAL = [
     ("acos(cos(u))", "u", ["u > 0", "u < 3"]),
     ("asin(sin(u))", "u", ["u >= -pi/2", "u <= pi/2"]),
     ("atan(tan(u))", "u", ["u > 0", "u < pi/2"]),
+    ("10^(ln(u)/ln(10))", "u", []),
     ("cosh(abs(u))", "cosh(u)", []),
     ("cos(2*abs(u)*t/abs(v))", "cos(2*u*t/v)", []),
     ("abs(sin(u)/2 - 4)", "abs(sin(u) - 8)/2", []),

@@ -32,6 +32,15 @@ TABLE = [
     ('solve("(x - b)*(x^x - a*x^x) = 0", "x")', "x = b if b > 0 or (b < 0 and b = floor(b))   # if a != 1"),
     ('solve("(x^2 - b)*x^x = 0", "x", given=["b > 1"])', "x = -sqrt(b) if -sqrt(b) = floor(-sqrt(b)) or x = sqrt(b)"),
     ('solve("sin(x)^50 = 1", "x")', "x = 2*pi*n_1 + pi/2 or x = 2*pi*n_1 - pi/2"),
+    ('solve("10^x = a", "x")', "x = ln(a)/ln(10) if a > 0"),
+    ('solve("6^x = 2*a", "x")', "x = ln(2*a)/ln(6) if a > 0"),
+    ('solve("10^(L/10) = I/I_0", "L")', "L = 10*ln(I/I_0)/ln(10) if I/I_0 > 0   # if I_0 != 0"),
+    # where p = 0 is an equation, none is solved that divides by p
+    (
+        'solve(["x = r*cos(phi)", "y = r*sin(phi)"], ["r", "phi"])',
+        "r = (-1)^n_1*x/cos(atan(y/x)), phi = pi*n_1 + atan(y/x)   # if x != 0",
+    ),
+    ('solve(["0 = r*cos(phi)", "4 = r*sin(phi)"], ["r", "phi"], given=["r > 0"])', "r = 4, phi = 2*pi*n_1 + pi/2"),
     # a part with letters alone that is real nowhere
     ('solve("x + sqrt(a - 5) = 1", "x", given=["a < 3"])', "no solution"),
     ('solve("x*ln(a) = 1", "x", given=["a < 0"])', "no solution"),
@@ -186,7 +195,7 @@ TABLE = [
     ('solve("x^3 - x = 0", "x", over="positive")', "x = 1"),
     ('solve("x^2 = 2", "x", over="negative")', "x = -sqrt(2)"),
     ('solve("sin(pi*x) = 0", "x", over="integer")', "every value solves"),
-    ('solve("cos(x) = 1", "x", over="natural")', "x = 2*pi*n_1 if 2*pi*n_1 = floor(2*pi*n_1) and 2*pi*n_1 >= 0"),
+    ('solve("cos(x) = 1", "x", over="natural")', "x = 2*pi*n_1 if 2*pi*n_1 = floor(2*pi*n_1) and n_1 >= 0"),
     ('solve("ln(x) = 3", "x", over="natural")', "no solution"),
     (
         'solve("x^(2*n) = 16", "x")',

@@ -652,12 +652,12 @@ def _prepared_power(base: Expression, exponent: Expression, facts: Facts) -> Exp
         if not isinstance(exponent, Number) or not exponent.is_rational:
             inverse = base.is_rational and base.rational > 0 and _below_is_logarithm(exponent)
             if not base.is_rational or (isinstance(exponent, Number) and base.rational < 0) or inverse:
-                return _exponential(exponent * _prepared_ln(base, facts), facts)
+                return _exponential(tidy(exponent * _prepared_ln(base, facts), facts), facts)
         return power(base, exponent)
     if isinstance(exponent, Number) and exponent.is_rational:
         return _root(base, exponent.rational, facts)
     if _below_is_logarithm(exponent) and facts.is_positive(base):
-        return _exponential(exponent * _prepared_ln(base, facts), facts)
+        return _exponential(tidy(exponent * _prepared_ln(base, facts), facts), facts)
     if facts.is_integer(exponent) or facts.is_positive(base):
         content, factors = _factors(base)
         if content < 0 and facts.is_integer(exponent):
@@ -668,9 +668,13 @@ def _prepared_power(base: Expression, exponent: Expression, facts: Facts) -> Exp
 
 
 def _below_is_logarithm(exponent: Expression) -> bool:
-    """Whether an exponent is a quotient by a logarithm, as in 2^(ln(3)/ln(2))."""
+    """Whether an exponent is a quotient by a logarithm, as in 2^(ln(3)/ln(2)), or 10^(x/(ln(2) + ln(5)))."""
     factors = exponent.factors if isinstance(exponent, Product) else (exponent,)
-    return any(isinstance(f, Power) and isinstance(f.base, Call) and f.base.name == "ln" for f in factors)
+    below = [f.base for f in factors if isinstance(f, Power)]
+    return any(
+        all(isinstance(t, Call) and t.name == "ln" for t in (b.terms if isinstance(b, Sum) and not b.constant else (b,)))
+        for b in below
+    )
 
 
 def _known_roots(base: Product | Power, q: mpq, facts: Facts) -> tuple[list[Expression], Expression]:

@@ -15,8 +15,9 @@ from gelvo.equations.roots import Root
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, junction, looks_negative, multiply_all, number, relation
-from gelvo.expression.nodes import Bound, Call, Condition, Expression, Junction, Name, Number, Power, Relation, Sum
+from gelvo.expression.nodes import Bound, Call, Condition, Expression, Junction, Name, Number, Power, Product, Relation, Sum
 from gelvo.expression.traversal import contains, names, postorder, substitute
+from gelvo.numbers.exact import Gaussian
 
 ZERO = number(0)
 NEAR = 12  # how far a whole number is looked for that satisfies conditions on it alone
@@ -142,7 +143,7 @@ def put_back(
 
 
 def read_easily(condition: Condition) -> Condition:
-    """c^2 != 0 as c != 0, -n > 0 as n < 0, u < 0 or u > 0 as u != 0."""
+    """c^2 != 0 as c != 0, 2*c > 0 as c > 0, -n > 0 as n < 0, u < 0 or u > 0 as u != 0."""
     if isinstance(condition, Junction):
         parts = list(map(read_easily, condition.parts))
         first = parts[0]
@@ -152,10 +153,21 @@ def read_easily(condition: Condition) -> Condition:
     if isinstance(condition, Relation) and condition.operator in ("<", "<="):
         one, other = condition.left, condition.right
         if all(e is ZERO or (looks_negative(e) and not isinstance(e, Sum)) for e in (one, other)):
-            return relation(condition.operator, -other, -one)
+            one, other = -other, -one
+        if ZERO in (one, other):
+            one, other = _without_size(one), _without_size(other)
+        return relation(condition.operator, one, other)
     if isinstance(condition, Relation) and condition.operator == "!=" and condition.right is ZERO:
         return nonzero(factored(condition.left))
     return condition
+
+
+def _without_size(side: Expression) -> Expression:
+    """2*pi*c as c: without the factors that are positive for every value of their names."""
+    if not isinstance(side, Product) or isinstance(side.coefficient, Gaussian):
+        return side
+    kept = [f for f in side.factors if not bits.is_positive(f.known)]
+    return multiply_all([number(1 if side.coefficient > 0 else -1), *kept]) if kept else side
 
 
 def _two_signs(one: Relation, other: Condition) -> bool:

@@ -304,7 +304,8 @@ class Solver:
         return _occurrences(g, self.unknown) == 1
 
     def _isolate(self, g: Expression, depth: int) -> list[Root] | None:
-        return self._undo(g, ZERO, depth) if self._single(g) else None
+        joined = transform(g, _with_one_base)
+        return self._undo(joined, ZERO, depth) if self._single(joined) else None
 
     def _undo(self, g: Expression, value: Expression, depth: int) -> list[Root] | None:
         """The roots of g = value where the unknown occurs once in g; each turn takes the outermost operation off."""
@@ -660,6 +661,21 @@ def _without_squares(gap: Expression, facts: Facts) -> Expression:
     kept = [f for f in gap.factors if not facts.is_positive(f)]
     sign = number(-1) if not isinstance(gap.coefficient, Gaussian) and gap.coefficient < 0 else ONE
     return multiply_all([sign, *kept]) if kept else gap
+
+
+def _with_one_base(node: Expression) -> Expression:
+    """2^x*5^x as 10^x: the normal form takes the bases of powers apart."""
+    if not isinstance(node, Product):
+        return node
+    bases: dict[Expression, mpq] = {}
+    rest: list[Expression] = [number(node.coefficient)]
+    for factor in node.factors:
+        base = factor.base if isinstance(factor, Power) and names(factor.exponent) else None
+        if isinstance(base, Number) and base.is_rational and base.rational > 0:
+            bases[factor.exponent] = bases.get(factor.exponent, mpq(1)) * base.rational  # type: ignore[attr-defined]
+        else:
+            rest.append(factor)
+    return multiply_all([*rest, *(power(number(base), k) for k, base in bases.items())])
 
 
 def _occurrences(root: Expression, x: Name) -> int:

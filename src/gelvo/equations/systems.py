@@ -10,6 +10,7 @@ from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.facts import DomainFact, Facts, fact_condition, nonzero, zero_where
 from gelvo.algebra.fractions import Form
 from gelvo.algebra.simplification import simplify
+from gelvo.algebra.unit_forms import unit_form
 from gelvo.algebra.univariate import ONE
 from gelvo.algebra.vanishing import apart_from_zero, factor_list
 from gelvo.equations.polynomial_systems import polynomial_solutions
@@ -241,6 +242,8 @@ class _Elimination:
         for equation, unknown in _choices(equations, unknowns):
             try:
                 roots = solve_single(equation, unknown, facts, self.real)
+                if _divides_by_zero(roots, equations):
+                    continue
                 result = self._with_roots(roots, equation, equations, unknown, unknowns, facts, depth)
             except NotSolved as fault:
                 reasons.append(str(fault))
@@ -328,6 +331,13 @@ def _cleared(equation: Expression) -> Expression:
     form = Form([equation])
     top, _ = form.lowest_terms(form.of(equation))
     return form.factored(top)
+
+
+def _divides_by_zero(roots: Roots, equations: list[Expression]) -> bool:
+    """Whether roots need p != 0 where p = 0 is one of the equations."""
+    gaps = [c.left - c.right for c in roots.conditions if isinstance(c, Relation) and c.operator == "!="]
+    zero = {unit_form(e)[0] for e in equations}
+    return any(unit_form(_cleared(gap))[0] in zero for gap in gaps)
 
 
 def _choices(equations: list[Expression], unknowns: list[Name]) -> list[tuple[Expression, Name]]:
