@@ -669,7 +669,8 @@ def _prepared_power(base: Expression, exponent: Expression, facts: Facts) -> Exp
 
 def _below_is_logarithm(exponent: Expression) -> bool:
     """Whether an exponent is a quotient by a logarithm, as in 2^(ln(3)/ln(2)), or 10^(x/(ln(2) + ln(5)))."""
-    factors = exponent.factors if isinstance(exponent, Product) else (exponent,)
+    terms = exponent.terms if isinstance(exponent, Sum) else (exponent,)
+    factors = [f for t in terms for f in (t.factors if isinstance(t, Product) else (t,))]
     below = [f.base for f in factors if isinstance(f, Power)]
     return any(
         all(isinstance(t, Call) and t.name == "ln" for t in (b.terms if isinstance(b, Sum) and not b.constant else (b,)))
