@@ -27,7 +27,10 @@ AT_ZERO = ("sin", "tan", "asin", "atan", "sinh", "tanh", "asinh", "atanh", "erf"
 
 
 class Growth(NamedTuple):
-    """coefficient * exp(rate) * x^power * ln(x)^logs; `rate` holds the coefficients of a polynomial without constant."""
+    """coefficient * exp(rate) * x^power * ln(x)^logs; `rate` holds the coefficients of a polynomial without constant.
+
+    bounded: something that oscillates within bounds stands in the place of the coefficient, so that this only bounds the size.
+    """
 
     coefficient: Expression
     rate: tuple[Expression, ...]
@@ -171,16 +174,17 @@ def _sum(terms: list[Growth], facts: Facts) -> Growth:
             best.append(term)
     if not best:
         return constant_growth(ZERO)._replace(exact=exact)
+    if any(t.bounded for t in best):  # waves may add up or cancel: only their order is known
+        return best[0]._replace(coefficient=ONE, exact=False, bounded=True)
     coefficient = total([t.coefficient for t in best])
-    bounded = any(t.bounded for t in best)
-    if len(best) > 1 and not bounded:
+    if len(best) > 1:
         zero = is_zero(coefficient, facts)
         if zero is None or (zero and not (exact and len(best) == len(terms))):
             raise Unclear
         if zero:
             return constant_growth(ZERO)
     first = best[0]
-    return Growth(coefficient, first.rate, first.power, first.logs, exact and len(best) == len(terms), bounded)
+    return Growth(coefficient, first.rate, first.power, first.logs, exact and len(best) == len(terms))
 
 
 def _power(node: Power, x: Name, facts: Facts, done: dict[Node, Growth]) -> Growth:

@@ -7,9 +7,9 @@ the orders of growth of `growth.py`, which also serve as the other road.
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
-from gmpy2 import mpq
+from gmpy2 import lcm, mpq
 
 from gelvo.algebra.equality import is_zero
 from gelvo.algebra.expanding import expand
@@ -19,7 +19,7 @@ from gelvo.algebra.univariate import ONE, ZERO
 from gelvo.calculus import growth
 from gelvo.calculus.expansion import TINY, Local, Short, Unclear
 from gelvo.errors import DomainError
-from gelvo.expression.building import bound, call, constant, multiply_all, number, power, total
+from gelvo.expression.building import bound, call, constant, multiply_all, number, power, split_coefficient, total
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import contains, distinct_nodes, fresh_name, postorder, substitute, transform
 from gelvo.limits import checkpoint
@@ -430,22 +430,58 @@ def _far_away(e: Expression, x: Name, facts: Facts) -> Found | None:
 
 
 def _oscillation(e: Expression, x: Name, facts: Facts) -> Found | None:
-    """A + B*wave(g): no limit where g grows without bound and B does not die away faster than A settles."""
-    waves = [n for n in postorder(e) if isinstance(n, Call) and n.name in ("sin", "cos") and contains(n, x)]
-    if len(waves) != 1:
+    """No limit where two phases of the waves, which both come back for ever, lead to different ends."""
+    phases = _common_phase(e, x, facts)
+    if phases is None:
         return None
-    mark = fresh_name("v", e)
-    inside = substitute(e, {waves[0]: mark})
-    from gelvo.algebra import univariate as uni
-
-    parts = uni.linear_parts(expand(inside), mark)
-    if parts is None:
-        return None
-    argument = limit_at_infinity(waves[0].arguments[0], x, facts)
-    strength, rest = limit_at_infinity(parts[0], x, facts), limit_at_infinity(parts[1], x, facts)
-    if not isinstance(argument, Bound) or strength is None or rest is None:
-        return None
-    moving = isinstance(strength, Bound) or is_zero(strength, facts) is False
-    if moving and not isinstance(rest, Bound):
-        return Found(UNDEFINED, f"{waves[0]} oscillates")
+    seen: list[tuple[Expression, Expression]] = []
+    for phase in PHASES:
+        try:
+            inside = substitute(e, {w: call(w.name, k * phase + rest) for w, (k, rest) in phases.items()})
+            end = limit_at_infinity(inside, x, facts)
+        except DomainError:
+            continue
+        if end is None or end is UNDEFINED:
+            continue
+        for other, before in seen:
+            if _differ(before, end, facts):
+                return Found(UNDEFINED, f"the waves oscillate: {before} at the phase {other}, {end} at {phase}")
+        seen.append((phase, end))
     return None
+
+
+PHASES = tuple(constant("pi") * mpq(k, 4) for k in (0, 2, 4, 6, 1, 3))
+WAVES = ("sin", "cos", "tan", "cot", "sec", "csc")
+ROUGH = ("floor", "ceil", "sign", "heaviside")  # their values jump over phases
+
+
+def _common_phase(e: Expression, x: Name, facts: Facts) -> dict[Call, tuple[Expression, Expression]] | None:
+    """Each wave far out as wave(k*p + rest), with one phase p that grows without bound and whole numbers k; None where there is none."""
+    waves = [n for n in postorder(e) if isinstance(n, Call) and n.name in WAVES and contains(n, x)]
+    waves = [w for w in waves if isinstance(limit_at_infinity(w.arguments[0], x, facts), Bound)]
+    if not waves:
+        return None
+    first = expand(waves[0].arguments[0])
+    if any(isinstance(n, Call) and n.name in ROUGH for n in postorder(first)):
+        return None
+    term, coefficient = next((t, c) for t, c in _terms(first) if contains(t, x))
+    found: dict[Call, tuple[mpq, Expression]] = {}
+    for wave in waves:
+        ratio = number(dict(_terms(expand(wave.arguments[0]))).get(term, mpq(0))) / number(coefficient)
+        rest = expand(wave.arguments[0] - ratio * first)
+        if contains(rest, x) or not isinstance(ratio, Number) or not ratio.is_rational:
+            return None
+        found[wave] = ratio.rational, rest
+    common = lcm(*[k.denominator for k, _ in found.values()])
+    return {w: (number(k * common), rest) for w, (k, rest) in found.items()}
+
+
+def _terms(e: Expression) -> list[tuple[Expression, Any]]:
+    return list(e.items()) if isinstance(e, Sum) else [split_coefficient(e)]
+
+
+def _differ(a: Expression, b: Expression, facts: Facts) -> bool:
+    """Whether two ends differ for all values of their letters."""
+    if isinstance(a, Bound) or isinstance(b, Bound):
+        return a is not b
+    return facts.is_nonzero(a - b)
