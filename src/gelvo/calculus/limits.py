@@ -19,6 +19,7 @@ from gelvo.algebra.univariate import ONE, ZERO
 from gelvo.calculus import growth
 from gelvo.calculus.expansion import TINY, Local, Short, Unclear
 from gelvo.errors import DomainError
+from gelvo.expression import known as bits
 from gelvo.expression.building import bound, call, constant, multiply_all, number, power, split_coefficient, total
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import contains, distinct_nodes, fresh_name, postorder, substitute, transform
@@ -197,12 +198,12 @@ class Comparison:
         w = fresh_name("w", e)
         logarithm = -s if up else s
         table: dict[Expression, Expression] = {}
-        for part, t in sorted(listed, key=lambda item: -distinct_nodes(item[0])):
+        for part, t in listed:  # the simplest first: the rest of a later one may hold those before, as exp(x + exp(-x)) does
             c = self.limit(_quotient(t, s), depth + 1)
             if not (isinstance(c, Number) and c.is_rational):
                 raise Unclear(f"{part} varies by a power that is no fraction")
             rest = expand(t - c * s)
-            table[part] = call("exp", rest) * power(w, number(-c.rational if up else c.rational))
+            table[part] = call("exp", _replaced(rest, table)) * power(w, number(-c.rational if up else c.rational))
         inside = _replaced(e, table)
         return self._leading_of(inside, w, logarithm, depth)
 
@@ -289,7 +290,7 @@ def _exponential_powers(e: Expression, x: Name) -> Expression:
             isinstance(node, Power)
             and isinstance(node.base, Call)
             and node.base.name == "exp"
-            and isinstance(node.exponent, Number)
+            and (isinstance(node.exponent, Number) or bits.is_real(node.base.arguments[0].known))
         ):
             return call("exp", node.exponent * node.base.arguments[0])
         if (
