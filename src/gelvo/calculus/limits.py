@@ -19,7 +19,6 @@ from gelvo.algebra.univariate import ONE, ZERO
 from gelvo.calculus import growth
 from gelvo.calculus.expansion import TINY, Local, Short, Unclear
 from gelvo.errors import DomainError
-from gelvo.expression import known as bits
 from gelvo.expression.building import bound, call, constant, multiply_all, number, power, split_coefficient, total
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import contains, distinct_nodes, fresh_name, postorder, substitute, transform
@@ -120,8 +119,8 @@ class Comparison:
         while self.x in fastest:
             # x itself is among them: with exp(x) for x they are exponentials, of the same order among each other
             up = {self.x: call("exp", self.x)}
-            e = _exponential_powers(substitute(e, up), self.x)
-            others = [_exponential_powers(substitute(s, up), self.x) for f, s in fastest.items() if f is not self.x]
+            e = _exponential_powers(substitute(e, up), self.facts)
+            others = [_exponential_powers(substitute(s, up), self.facts) for f, s in fastest.items() if f is not self.x]
             fastest = {call("exp", s): s for s in others} | self._like_exp(e, depth)
             fastest = fastest or self.fastest(e, depth + 1)  # x stood inside logarithms only
             moved += 1
@@ -244,7 +243,7 @@ class Comparison:
                         return tail(u, ends is INFINITE)
             return node
 
-        return _exponential_powers(transform(e, visit), self.x)
+        return _exponential_powers(transform(e, visit), self.facts)
 
 
 _GROWING = ("sinh", "cosh", "tanh", "coth", "sech", "csch", "asinh", "acosh")
@@ -282,7 +281,7 @@ def _logarithm_of(node: Node, x: Name) -> Expression | None:
     return None
 
 
-def _exponential_powers(e: Expression, x: Name) -> Expression:
+def _exponential_powers(e: Expression, facts: Facts) -> Expression:
     """exp(x)^q as exp(q*x), so that one form stands for one order of growth; ln(exp(x)) is x for a real x."""
 
     def visit(node: Node) -> Node:
@@ -290,7 +289,7 @@ def _exponential_powers(e: Expression, x: Name) -> Expression:
             isinstance(node, Power)
             and isinstance(node.base, Call)
             and node.base.name == "exp"
-            and (isinstance(node.exponent, Number) or bits.is_real(node.base.arguments[0].known))
+            and (isinstance(node.exponent, Number) or facts.is_real(node.base.arguments[0]))
         ):
             return call("exp", node.exponent * node.base.arguments[0])
         if (
