@@ -46,9 +46,13 @@ def quadrature_agreement(
             continue
         if abs(exact - numeric[0]) > 1e-8 * max(1.0, abs(exact)) + 10 * numeric[1]:
             shown = ", ".join(f"{n} = {v}" for n, v in point.items())
-            text = f"quadrature gives {numeric[0].real:.12g}, not {exact.real:.12g}"
+            text = f"quadrature gives {_shown(numeric[0])}, not {_shown(exact)}"
             return Agreement(agreed, text + (f" at {shown}" if shown else ""))
         agreed += 1
         if agreed == wanted:
             break
     return Agreement(agreed)
+
+
+def _shown(value: complex) -> str:
+    return f"{value.real:.12g}" if abs(value.imag) < 1e-13 * abs(value) else f"{value.real:.12g} {value.imag:+.12g}j"

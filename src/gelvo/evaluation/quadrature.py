@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import cmath
 import itertools
 import math
 import warnings
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
+from typing import Any
 
 from gmpy2 import mpq
 
@@ -30,15 +32,12 @@ def quadrature(
     table: Mapping[Name, Expression] | None = None,
 ) -> tuple[complex, float] | None:
     """(value, error estimate) of an integral without other names; None where no trustworthy number came out."""
-    from scipy.integrate import IntegrationWarning, quad
-
-    from gelvo.evaluation.floats import float_function
+    from gelvo.evaluation.floats import NotReal, complex_function, float_function
 
     if [n for n in names(f) if n is not x]:
         return None
     if (isinstance(lower, Bound) or isinstance(upper, Bound)) and any(_is_wave(n, x) for n in postorder(f)):
         return _oscillating(f, x, lower, upper)
-    evaluate = float_function(f, x)
     ends = [
         -math.inf if e is lower and isinstance(e, Bound) and e.kind == "-inf" else math.inf if isinstance(e, Bound) else _float(e)
         for e in (lower, upper)
@@ -52,19 +51,33 @@ def quadrature(
         if ends[0] < position < ends[1]:
             cuts.append(position)
     cuts = [*sorted(cuts), ends[1]]
-    total, error = 0.0, 0.0
+    try:
+        found = _adaptive(float_function(f, x), cuts)
+    except NotReal:
+        found = _adaptive(complex_function(f, x), cuts, complex_func=True)
+    return found
+
+
+def _adaptive(evaluate: Callable[[float], complex], cuts: list[float], **kind: Any) -> tuple[complex, float] | None:
+    from scipy.integrate import IntegrationWarning, quad
+
+    from gelvo.evaluation.floats import NotReal
+
+    total, error = 0j, 0.0
     with warnings.catch_warnings():
         warnings.simplefilter("error", IntegrationWarning)
         warnings.simplefilter("error", RuntimeWarning)
         for left, right in itertools.pairwise(cuts):
             try:
-                value, estimate = quad(evaluate, left, right, epsabs=1e-13, epsrel=1e-11, limit=400)
+                value, estimate = quad(evaluate, left, right, epsabs=1e-13, epsrel=1e-11, limit=400, **kind)
+            except NotReal:
+                raise
             except (IntegrationWarning, RuntimeWarning, NoValue, GelvoError, OverflowError, ZeroDivisionError, ValueError):
                 return None
-            total, error = total + value, error + estimate
-    if not math.isfinite(total) or error > 1e-8 * max(1.0, abs(total)):
+            total, error = total + value, error + abs(estimate)
+    if not cmath.isfinite(total) or error > 1e-8 * max(1.0, abs(total)):
         return None
-    return complex(total), error
+    return total, error
 
 
 def _is_wave(node: object, x: Name) -> bool:
