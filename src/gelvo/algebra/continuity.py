@@ -2,9 +2,37 @@
 
 from __future__ import annotations
 
+from gelvo.algebra.facts import Facts
 from gelvo.errors import DomainError
 from gelvo.expression.nodes import Applied, Call, Cases, Expression, Junction, Name, Number, Power, Relation, Written
 from gelvo.expression.traversal import dependents, postorder
+
+# with a cut in the complex plane: `breaks` tells of the real line only
+BRANCHED = (
+    "arg",
+    "sign",
+    "asin",
+    "acos",
+    "atan",
+    "acot",
+    "asec",
+    "acsc",
+    "asinh",
+    "acosh",
+    "atanh",
+    "acoth",
+    "asech",
+    "acsch",
+    "cbrt",
+)
+ROUND_ZERO = ("asin", "acos", "atan", "asinh", "atanh")  # whose cuts begin at a distance of 1
+
+
+def may_meet_cut(node: Call, facts: Facts, place: Expression | None = None) -> bool:
+    """Whether a function with a cut is taken of what may be complex, and not beside a place where it has none."""
+    if node.name not in BRANCHED or facts.is_real(node.arguments[0]):
+        return False
+    return not (node.name in ROUND_ZERO and isinstance(place, Number) and not place.value)
 
 
 def breaks(expression: Expression, variable: Name, kinks: bool = True) -> list[Expression]:

@@ -12,6 +12,7 @@ from typing import NamedTuple
 
 from gmpy2 import fac, mpq
 
+from gelvo.algebra.continuity import may_meet_cut
 from gelvo.algebra.differentiation import differentiate
 from gelvo.algebra.equality import is_zero
 from gelvo.algebra.expanding import expand
@@ -283,6 +284,8 @@ class Local:
         if inner.terms and next(iter(inner.terms)) < 0:
             return self._at_infinity(node, inner)
         place = inner.terms.get(mpq(0), ZERO)
+        if may_meet_cut(node, self.facts, place):
+            raise Unclear(f"{name} may meet its cut there")
         z = Expansion({e: c for e, c in inner.terms.items() if e}, inner.order)
         return self._regular(node, moving[0], place, z)
 

@@ -11,7 +11,7 @@ from typing import NamedTuple
 from gmpy2 import mpq
 
 from gelvo.algebra import univariate as uni
-from gelvo.algebra.continuity import breaks
+from gelvo.algebra.continuity import breaks, may_meet_cut
 from gelvo.algebra.equality import is_zero
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
@@ -221,6 +221,8 @@ def _call(node: Call, x: Name, facts: Facts, done: dict[Node, Growth]) -> Growth
         return _exponential(node.arguments[0], x, facts)
     if len(node.arguments) != 1:
         raise Unclear
+    if may_meet_cut(node, facts):
+        raise Unclear  # which side of the cut it comes from is not looked at
     inner = done[node.arguments[0]]
     size = _size(inner, facts)
     if name == "ln":
