@@ -113,3 +113,54 @@ def test_values_agree_with_a_quadrature(integral):
 
 
 OPEN = {"max(x, 1)", "min(x, x^2)", "erfc(x)", "exp(-abs(x))", "1/(1 + exp(x))", "x*exp(x)", "ln(x)/x^2"}
+
+
+# a branch cut, or a pole beside the path, lies between the antiderivative and the value
+COMPLEX = [
+    ("1/sqrt(x^2 - 4)", 0, 1, lambda x: 1 / mpmath.sqrt(x**2 - 4)),
+    ("sqrt(x^2 - 1)", 0, 2, lambda x: mpmath.sqrt(x**2 - 1)),
+    ("1/(x*ln(x))", -3, -2, lambda x: 1 / (x * mpmath.log(x))),
+    ("1/(2 + exp(1j*x))", 0, "2*pi", lambda x: 1 / (2 + mpmath.exp(1j * x))),
+    ("ln(2 + exp(1j*x))", 0, "2*pi", lambda x: mpmath.log(2 + mpmath.exp(1j * x))),
+    ("sqrt(exp(1j*x))", 0, "2*pi", lambda x: mpmath.sqrt(mpmath.exp(1j * x))),
+    ("1/(x - 1j)", -1, 1, lambda x: 1 / (x - 1j)),
+    ("1/(x - 1j)^2", -1, 1, lambda x: 1 / (x - 1j) ** 2),
+    ("1/(x - 1j)^2", "-inf", "inf", lambda x: 1 / (x - 1j) ** 2),
+    ("1/(x - 1j)^3", 0, "inf", lambda x: 1 / (x - 1j) ** 3),
+    ("exp(1j*x)", 0, 1, lambda x: mpmath.exp(1j * x)),
+    ("x*exp(1j*x)", 0, "pi", lambda x: x * mpmath.exp(1j * x)),
+]
+
+
+@pytest.mark.parametrize(("text", "lower", "upper", "function"), COMPLEX, ids=[f"{c[0]} {c[1]} {c[2]}" for c in COMPLEX])
+def test_complex_integrals_are_right_or_left_written(text, lower, upper, function):
+    answer = gelvo.integrate(text, "x", lower, upper)
+    ends = [
+        mpmath.mpf(e) if isinstance(e, int) or "inf" in e else mpmath.pi * int(e.partition("*pi")[0].replace("pi", "1"))
+        for e in (lower, upper)
+    ]
+    places = sorted({*ends, *[mpmath.mpf(k) for k in (-1, 0, 1, 2, 3) if ends[0] < k < ends[1]]})
+    wanted = complex(mpmath.quad(function, places))
+    assert answer.reason or abs(complex(gelvo.value(answer.expression, 15)) - wanted) < 1e-8
+    assert answer.verdict != "refuted"
+
+
+IMPULSES = [
+    ("dirac_delta(x)", -1, 1, "1"),
+    ("dirac_delta(x - 2)", -1, 1, "0"),
+    ("x*dirac_delta(x - 1)", 0, 2, "1"),
+    ("x^2*dirac_delta(2*x - 1) + x", 0, 2, "17/8"),
+    ("cos(x)*dirac_delta(x - a)", "-inf", "inf", "cos(a)"),
+    ("dirac_delta(3 - x) + 1", -5, 5, "11"),
+    ("dirac_delta(x)", 0, 2, None),
+    ("dirac_delta(x - a)", 0, 2, None),
+    ("heaviside(x)*dirac_delta(x)", -1, 2, None),
+    ("dirac_delta(x)^2", -1, 2, None),
+]
+
+
+@pytest.mark.parametrize(("text", "lower", "upper", "wanted"), IMPULSES)
+def test_impulses_are_sifted_between_the_ends(text, lower, upper, wanted):
+    answer = gelvo.integrate(text, "x", lower, upper)
+    assert answer.verdict != "refuted"
+    assert answer.reason if wanted is None else gelvo.equal(answer, wanted)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import mpmath
 import pytest
 
 import gelvo
@@ -119,6 +120,28 @@ LIMITS = [
     ("(2^x + 3^x)^(1/x)", "inf", None, "3"),
     ("erf(x)", "inf", None, "1"),
     ("x - floor(x)", "4", None, "undefined"),
+    # waves that add up, cancel, or are tamed
+    ("1 - cos(x)", "inf", None, "undefined"),
+    ("exp(x)*(1 - cos(x))", "inf", None, "undefined"),
+    ("exp(-x)*(1 - cos(x))", "inf", None, "0"),
+    ("sin(x) - sin(x + 1)", "inf", None, "undefined"),
+    ("(1 - cos(1/x))^2/x", "0", None, "undefined"),
+    ("x + x*sin(x)", "inf", None, "undefined"),
+    ("x^2 + x*sin(x)", "inf", None, "inf"),
+    ("abs(sin(x))", "inf", None, "undefined"),
+    ("sin(x/2) + sin(x/3)", "inf", None, "undefined"),
+    ("exp(sin(x))", "inf", None, "undefined"),
+    ("1/(2 + sin(x))", "inf", None, "undefined"),
+    ("tan(x)", "inf", None, "undefined"),
+    # the rest beside the part that varies most rapidly
+    ("exp(x)/x - 1/x", "0", None, "1"),
+    ("(x*exp(x) - ln(1 + x))/x^2", "0", "above", "3/2"),
+    ("x*exp(1/x) - x", "inf", None, "1"),
+    ("x^(1 + 1/x) - x - ln(x)", "inf", None, "0"),
+    ("(x + 1)^(1 + 1/x) - x^(1 + 1/(x + 1))", "inf", None, "1"),
+    ("exp(x + exp(-x)) - exp(x)", "inf", None, "1"),
+    ("exp(x)*(exp(1/x + exp(-x)) - exp(1/x))", "inf", None, "1"),
+    ("x*((1 + 1/x)^x - exp(1))", "inf", None, "-exp(1)/2"),
 ]
 
 
@@ -160,6 +183,39 @@ REFUSED = [(("x", "x", 0, "left"), {}, "above"), (("x", "x", "inf", "above"), {}
 def test_bad_questions_are_refused(arguments, options, said):
     with pytest.raises(gelvo.DomainError, match=said):
         gelvo.limit(*arguments, **options)
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "cos(x) - cos(x + 2*pi)",
+        "sin(x)^2 + cos(x)^2 + 1/x",
+        "sin(x) + sin(pi*x)",
+        "sin(floor(x))",
+        "sin(sqrt(x + 1)) - sin(sqrt(x))",
+    ],
+)
+def test_waves_whose_phases_tell_nothing_are_left(text):
+    answer = gelvo.limit(text, "x", "inf")
+    assert answer.reason or gelvo.equal(answer, gelvo.value(gelvo.substitute(text, {"x": 10**8}), 3)) in (True, False)
+
+
+AT_CUTS = {
+    "arg(-1 + 1j*x)": lambda x: mpmath.arg(-1 + 1j * x),
+    "ln(-1 + 1j*x)": lambda x: mpmath.log(-1 + 1j * x),
+    "sqrt(-1 + 1j*x)": lambda x: mpmath.sqrt(-1 + 1j * x),
+    "asin(2 + 1j*x)": lambda x: mpmath.asin(2 + 1j * x),
+    "acosh(1/2 + 1j*x)": lambda x: mpmath.acosh(0.5 + 1j * x),
+    "atan(2*1j + x)": lambda x: mpmath.atan(2j + x),
+}
+
+
+@pytest.mark.parametrize("side", ["above", "below"])
+@pytest.mark.parametrize("text", AT_CUTS)
+def test_a_limit_at_a_cut_is_that_of_its_side(text, side):
+    answer = gelvo.limit(text, "x", 0, side)
+    near = complex(AT_CUTS[text](mpmath.mpf(1 if side == "above" else -1) / 10**12))
+    assert answer.reason or abs(complex(gelvo.value(answer.expression, 15)) - near) < 1e-5
 
 
 def test_an_undecided_limit_stays_written_or_raises():

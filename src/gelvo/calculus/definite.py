@@ -6,6 +6,7 @@ import itertools
 from typing import NamedTuple
 
 from gelvo.algebra import univariate as uni
+from gelvo.algebra.complex_paths import is_complex, may_cross_cut, middle_of
 from gelvo.algebra.continuity import breaks
 from gelvo.algebra.cross_check import quadrature_agreement
 from gelvo.algebra.expanding import expand
@@ -193,6 +194,8 @@ def _smooth_piece(f: Expression, x: Name, lower: Expression, upper: Expression, 
     if found is None:
         return None
     F = found.expression
+    if is_complex(f, x, lower, upper) and may_cross_cut(F, x, inside):
+        raise NotKnown
     places = _places(breaks(F, x, kinks=True), x, lower, upper, inside)
     inner = [p for p in places if order(lower, p, facts) < 0 and order(p, upper, facts) < 0]
     cuts = [lower, *inner, upper]
@@ -209,7 +212,7 @@ def _smooth_piece(f: Expression, x: Name, lower: Expression, upper: Expression, 
 
 def _chosen(f: Expression, x: Name, lower: Expression, upper: Expression, inside: Facts) -> Expression:
     """Absolute values, signs, steps and cases resolved on a piece where they cannot change."""
-    middle = _middle(lower, upper)
+    middle = middle_of(lower, upper)
     table: dict[Expression, Expression] = {}
     for node in postorder(f):
         if isinstance(node, Cases):
@@ -231,14 +234,6 @@ def _chosen(f: Expression, x: Name, lower: Expression, upper: Expression, inside
                 raise NotKnown
     chosen = substitute(f, table) if table else f
     return prepared(chosen, inside, waves=False) if not table else chosen
-
-
-def _middle(lower: Expression, upper: Expression) -> Expression:
-    if isinstance(lower, Bound) and isinstance(upper, Bound):
-        return ZERO
-    if isinstance(lower, Bound):
-        return upper - 1
-    return lower + 1 if isinstance(upper, Bound) else (lower + upper) / 2
 
 
 def _chosen_case(node: Cases, x: Name, middle: Expression) -> Expression:

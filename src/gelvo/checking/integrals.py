@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from gelvo.algebra.complex_paths import is_complex, may_cross_cut
 from gelvo.algebra.continuity import breaks
 from gelvo.algebra.cross_check import quadrature_agreement
 from gelvo.algebra.differentiation import differentiate
@@ -86,7 +87,7 @@ def _by_ends(
         if not isinstance(end, Bound) and ordered:
             within = within.with_facts([relation])
     F = propose(f, x, within)
-    if F is None:
+    if F is None or (is_complex(f, x, lower, upper) and may_cross_cut(F, x, within)):
         return None
     if decide_zero(differentiate(F, x) - f, within).zero is not True:
         return None

@@ -71,7 +71,7 @@ from gelvo.expression.nodes import (
     Sum,
     Written,
 )
-from gelvo.expression.traversal import contains, fresh_name, names, postorder, substitute, transform
+from gelvo.expression.traversal import contains, fresh_name, has_imaginary_unit, names, postorder, substitute, transform
 from gelvo.numbers.exact import HALF, Gaussian
 from gelvo.polynomial import sparse
 
@@ -761,11 +761,7 @@ def _without_real_value(g: Expression, x: Name, facts: Facts) -> Expression | No
 
 def _real_candidates(g: Expression, facts: Facts) -> Expression:
     """Over the reals an equation with the imaginary unit is two: the real one gives the candidates, which are put back into both."""
-    if not any(isinstance(n, Number) and not n.is_rational for n in postorder(g)) and not any(
-        isinstance(n, (Sum, Product)) and isinstance(c, Gaussian)
-        for n in postorder(g)
-        for c in _numbers_in(n)  # type: ignore[arg-type]
-    ):
+    if not has_imaginary_unit(g):
         return g
     try:
         parts = [expand(p) for p in real_and_imaginary(g, facts)]
@@ -773,12 +769,6 @@ def _real_candidates(g: Expression, facts: Facts) -> Expression:
         return g
     kept = [p for p in parts if p is not ZERO]
     return kept[0] if kept else ZERO
-
-
-def _numbers_in(node: Expression) -> tuple[object, ...]:
-    if isinstance(node, Sum):
-        return (node.constant, *node.coefficients)
-    return (node.coefficient,) if isinstance(node, Product) else ()
 
 
 def _free_integers(taken: set[str]) -> Iterator[Name]:

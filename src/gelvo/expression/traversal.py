@@ -16,6 +16,7 @@ from gelvo.expression.nodes import (
     Junction,
     Name,
     Node,
+    Number,
     Power,
     Product,
     Relation,
@@ -23,6 +24,7 @@ from gelvo.expression.nodes import (
     Written,
 )
 from gelvo.limits import checkpoint
+from gelvo.numbers.exact import Gaussian
 
 
 def postorder(*roots: Node) -> list[Node]:
@@ -345,3 +347,18 @@ def relations_of(condition: Condition) -> Iterator[Relation]:
             yield part
         elif isinstance(part, Junction) and part.word == "and":
             stack.extend(reversed(part.parts))
+
+
+def has_imaginary_unit(root: Node) -> bool:
+    """Whether a number in a formula is not real."""
+    for node in postorder(root):
+        numbers: tuple[object, ...] = ()
+        if isinstance(node, Number):
+            numbers = (node.value,)
+        elif isinstance(node, Sum):
+            numbers = (node.constant, *node.coefficients)
+        elif isinstance(node, Product):
+            numbers = (node.coefficient,)
+        if any(isinstance(c, Gaussian) for c in numbers):
+            return True
+    return False

@@ -1,0 +1,50 @@
+"""Integrals along the real line of what is complex: an antiderivative must not jump across a cut on the way."""
+
+from __future__ import annotations
+
+from gelvo.algebra.continuity import BRANCHED
+from gelvo.algebra.facts import Facts
+from gelvo.algebra.univariate import ZERO
+from gelvo.errors import GelvoError
+from gelvo.evaluation.enclose import enclose
+from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power
+from gelvo.expression.traversal import contains, has_imaginary_unit, names, postorder, substitute
+from gelvo.numbers.interval import NoValue
+
+
+def middle_of(lower: Expression, upper: Expression) -> Expression:
+    """A place between two ends."""
+    if isinstance(lower, Bound) and isinstance(upper, Bound):
+        return ZERO
+    if isinstance(lower, Bound):
+        return upper - 1
+    return lower + 1 if isinstance(upper, Bound) else (lower + upper) / 2
+
+
+def is_complex(f: Expression, x: Name, lower: Expression, upper: Expression) -> bool:
+    """Whether an integrand has values that are not real between two ends, as far as a few of them tell."""
+    if has_imaginary_unit(f):
+        return True
+    middle = middle_of(lower, upper)
+    beside = [] if isinstance(lower, Bound) or isinstance(upper, Bound) else [(middle + lower) / 2, (middle + upper) / 2]
+    for place in (middle, *beside):
+        try:
+            inside = substitute(f, {x: place})
+            if not names(inside) and (box := enclose(inside, {}, 80)).imag is not None and not box.imag.contains_zero():
+                return True
+        except (GelvoError, NoValue):
+            continue
+    return False
+
+
+def may_cross_cut(F: Expression, x: Name, facts: Facts) -> bool:
+    """Whether a formula may jump on a path through complex values, or forget them, as ln|u| does."""
+    for node in postorder(F):
+        if isinstance(node, Power):
+            root = not (isinstance(node.exponent, Number) and node.exponent.is_whole)
+            if root and contains(node.base, x) and not facts.is_real(node.base):
+                return True
+        elif isinstance(node, Call) and contains(node, x) and (node.name in ("ln", "abs") or node.name in BRANCHED):
+            if not facts.is_real(node.arguments[0]):
+                return True
+    return False
