@@ -52,7 +52,7 @@ def exponent_parts(exponent: Expression) -> Iterator[tuple[mpq, Expression]]:
             yield imag, multiply_all((IMAGINARY, unit))
 
 
-def _euler() -> Expression:
+def euler() -> Expression:
     return call("exp", UNIT)
 
 
@@ -299,7 +299,7 @@ class Form:
         pieces: list[Expression] = []
         for index in sparse.variables(p):
             (base, unit), degree = pairs[index]
-            if unit is not UNIT or isinstance(base, (Number, Sum, Product)) or base is _euler() or _is_exponential(base):
+            if unit is not UNIT or isinstance(base, (Number, Sum, Product)) or base is euler() or _is_exponential(base):
                 return None
             for k in sorted({(m >> (sparse.BITS * index)) & sparse.FIELD for m in p} - {0}):
                 place[(index, k)] = len(pieces)
@@ -353,11 +353,11 @@ def _atoms(node: Node) -> Iterator[tuple[Expression, Expression, mpq]]:
     """(base, unit, rational coefficient): the node is the product of base^(unit*coefficient)."""
     if isinstance(node, Call) and node.function.name == "exp":
         for coefficient, unit in exponent_parts(node.arguments[0]):
-            yield _euler(), unit, coefficient
+            yield euler(), unit, coefficient
     elif isinstance(node, Power):
         base = node.base
         if isinstance(base, Number) and base.value == -1 and isinstance(node.exponent, Number):
-            yield _euler(), multiply_all((IMAGINARY, PI)), node.exponent.rational
+            yield euler(), multiply_all((IMAGINARY, PI)), node.exponent.rational
             return
         for coefficient, unit in exponent_parts(node.exponent):
             if isinstance(base, Number) and base.is_rational and base.rational > 0 and unit is not UNIT:

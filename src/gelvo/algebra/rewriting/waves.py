@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from gmpy2 import mpq
 
 from gelvo.algebra.facts import Facts
-from gelvo.algebra.fractions import IMAGINARY, PI, Form
+from gelvo.algebra.fractions import IMAGINARY, PI, Form, euler
 from gelvo.algebra.normal import prepared, reduced_with_factor, with_quarter_turns
 from gelvo.expression.building import call, multiply_all, number, power, scale, total
 from gelvo.expression.nodes import Call, Expression, Number, Power, Product
@@ -62,7 +62,7 @@ def _as_waves(form: Form, p: Polynomial, hyperbolic: bool) -> tuple[Expression, 
     """A polynomial in exponentials as (sum of waves of multiple angles, exponential that was centred away)."""
     circular: dict[int, Expression] = {}
     for (base, unit), index in form.generators.items():
-        if isinstance(base, Call) and base.name == "exp":
+        if base is euler():  # not a root of an exponential, such as sqrt(exp(1j*x))
             step = scale(unit, mpq(1, form.roots_of[(base, unit)]))
             angle = step * -IMAGINARY
             imaginary = _imaginary(unit)
