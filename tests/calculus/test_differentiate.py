@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import mpmath
 import pytest
 
 import gelvo
@@ -78,3 +79,25 @@ def test_bad_input_is_told(arguments, said):
 def test_the_number_of_derivatives_is_natural(times):
     with pytest.raises(gelvo.DomainError, match="natural"):
         gelvo.differentiate("x", "x", times=times)
+
+
+COMPLEX_VALUES = {
+    "abs(1 + 1j*x)": lambda x: abs(1 + 1j * x),
+    "abs(3 + 1j*(x - 1/x))": lambda x: abs(3 + 1j * (x - 1 / x)),
+    "abs(exp(1j*x)*(2 + x))": lambda x: abs(mpmath.exp(1j * x) * (2 + x)),
+    "arg(x + 2*1j)": lambda x: mpmath.arg(x + 2j),
+    "arg(1 + 1j*x^2)": lambda x: mpmath.arg(1 + 1j * x**2),
+    "sign(1 + 1j*x)": lambda x: (1 + 1j * x) / abs(1 + 1j * x),
+    "ln(abs(x^2 + 1j*x + 3))": lambda x: mpmath.log(abs(x**2 + 1j * x + 3)),
+    "re((x + 1j)^3)": lambda x: ((x + 1j) ** 3).real,
+    "conj(exp(1j*x))": lambda x: mpmath.conj(mpmath.exp(1j * x)),
+}
+
+
+@pytest.mark.parametrize("text", COMPLEX_VALUES)
+@pytest.mark.parametrize("place", ["7/10", "-13/10"])
+def test_sizes_and_angles_of_complex_values(text, place):
+    slope = gelvo.differentiate(text, "x")
+    found = complex(gelvo.value(gelvo.substitute(slope, {"x": place}), 15))
+    top, bottom = map(int, place.split("/"))
+    assert abs(found - complex(mpmath.diff(COMPLEX_VALUES[text], mpmath.mpf(top) / bottom))) < 1e-9

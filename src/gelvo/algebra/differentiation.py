@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 from gelvo.errors import DomainError
 from gelvo.expression.building import applied, call, cases, multiply_all, number, power, scale, total, written
 from gelvo.expression.nodes import Applied, Bound, Call, Cases, Expression, Name, Node, Power, Product, Sum, Written
-from gelvo.expression.traversal import dependents, postorder, substitute
+from gelvo.expression.traversal import dependents, has_imaginary_unit, postorder, substitute
 
 ZERO, ONE = number(0), number(1)
 
@@ -107,7 +108,31 @@ _OF_REAL_NUMBERS = ("abs", "sign", "arg", "heaviside", "dirac_delta", "floor", "
 
 def _needs_a_real_argument(node: Call) -> bool:
     """Whether a function that has a derivative along the real line only is taken of what may be complex."""
-    return node.name in _OF_REAL_NUMBERS and any(isinstance(n, Name) and n.domain == "complex" for n in postorder(node))
+    if node.name not in _OF_REAL_NUMBERS:
+        return False
+    return any(isinstance(n, Name) and n.domain == "complex" for n in postorder(node)) or has_imaginary_unit(node)
+
+
+def _size(u: Expression) -> Expression:
+    return call("abs", u)
+
+
+def _size_changes(u: Expression, slope: Expression) -> Expression:
+    return call("re", call("conj", u) * slope) / _size(u)
+
+
+# of a complex value u(x) of a real x, by u and u'
+_OF_COMPLEX_VALUES: dict[str, Callable[[Expression, Expression], Expression]] = {
+    "abs": _size_changes,
+    "arg": lambda u, slope: call("im", slope / u),
+    "sign": lambda u, slope: slope / _size(u) - u * _size_changes(u, slope) / _size(u) ** 2,
+}
+
+
+def _along_a_real_line(node: Call, variable: Expression) -> bool:
+    """Whether all names are real: a complex one has no direction in which a size changes."""
+    plain = isinstance(variable, Name) and not any(isinstance(n, Name) and n.domain == "complex" for n in postorder(node))
+    return plain and node.name in _OF_COMPLEX_VALUES
 
 
 def _of_product(node: Product, found: _Found) -> Expression:
@@ -137,6 +162,9 @@ def _of_call(node: Call, found: _Found, variable: Expression) -> Expression:
     if _needs_a_real_argument(node) and any(found.get(a, ZERO) is not ZERO for a in node.arguments):
         if not isinstance(variable, Name):
             raise DomainError(f"{node} has no derivative where its argument is complex")
+        if _along_a_real_line(node, variable):
+            (argument,) = node.arguments
+            return _OF_COMPLEX_VALUES[node.name](argument, found[argument])
         return written("derivative_of", node, variable)  # it has no complex derivative
     inner_call = node.arguments[0] if node.arguments else None
     if node.name == "ln" and isinstance(inner_call, Call) and inner_call.name == "abs" and not _needs_a_real_argument(inner_call):
