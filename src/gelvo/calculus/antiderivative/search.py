@@ -16,9 +16,9 @@ from gelvo.calculus.antiderivative.support import Found, Search
 from gelvo.calculus.antiderivative.waves import integrate_waves
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
-from gelvo.expression.building import multiply_all, number
-from gelvo.expression.nodes import Call, Condition, Expression, Name, Product, Written
-from gelvo.expression.traversal import postorder
+from gelvo.expression.building import call, multiply_all, number
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Product, Written
+from gelvo.expression.traversal import has_imaginary_unit, postorder, transform
 
 Method = Callable[[Expression, Search], Found | None]
 METHODS: tuple[Method, ...] = (
@@ -56,12 +56,22 @@ def antiderivative(f: Expression, variable: Name, facts: Facts) -> Found | None:
     found = _search(f, variable, facts, 0)
     if found is None:
         return None
+    found = found._replace(expression=transform(found.expression, _of_complex_value))
     under = facts.with_facts(found.conditions)
     decision = decide_zero(differentiate(found.expression, variable) - f, under)
     if decision.zero is False:
         FAULTS.append((f, found.expression))
         return None
     return found
+
+
+def _of_complex_value(node: Node) -> Node:
+    """ln|u| as ln(u) where u is complex, as after a substitution of exp(1j*x): the bars forget its direction."""
+    if isinstance(node, Call) and node.name == "ln":
+        inside = node.arguments[0]
+        if isinstance(inside, Call) and inside.name == "abs" and has_imaginary_unit(inside):
+            return call("ln", inside.arguments[0])
+    return node
 
 
 def _search(f: Expression, variable: Name, facts: Facts, depth: int) -> Found | None:
