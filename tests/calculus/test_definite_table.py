@@ -164,3 +164,17 @@ def test_impulses_are_sifted_between_the_ends(text, lower, upper, wanted):
     answer = gelvo.integrate(text, "x", lower, upper)
     assert answer.verdict != "refuted"
     assert answer.reason if wanted is None else gelvo.equal(answer, wanted)
+
+
+def test_a_wave_that_is_complex_near_its_start_keeps_its_imaginary_part():
+    """The first unit of the range is taken by itself: what is not real there must not be left out."""
+
+    def f(x):
+        return mpmath.sqrt(x - 0.5) * mpmath.sin(x) / x**3
+
+    wanted = mpmath.quad(f, [0.25, 0.5, 1]) + mpmath.quadosc(f, [1, mpmath.inf], omega=1)
+    assert abs(wanted.imag) > 0.1
+    whole = "integral_of(sqrt(x - 1/2)*sin(x)/x^3, x, 1/4, inf)"
+    real, imaginary = (round(float(part) * 10**10) for part in (wanted.real, wanted.imag))
+    assert gelvo.check(f"{whole} = {real}/10^10").verdict == "refuted"
+    assert gelvo.check(f"{whole} = {real}/10^10 + {imaginary}/10^10*1j").verdict == "supported"

@@ -54,10 +54,9 @@ def quadrature(
             cuts.append(position)
     cuts = [*sorted(cuts), ends[1]]
     try:
-        found = _adaptive(float_function(f, x), cuts)
+        return _adaptive(float_function(f, x), cuts)
     except NotReal:
-        found = _adaptive(complex_function(f, x), cuts, complex_func=True)
-    return found
+        return _adaptive(complex_function(f, x), cuts, complex_func=True)
 
 
 def _adaptive(evaluate: Callable[[float], complex], cuts: list[float], **kind: Any) -> tuple[complex, float] | None:
@@ -105,14 +104,14 @@ def _oscillating(f: Expression, x: Name, lower: Expression, upper: Expression) -
         start = -upper if not isinstance(upper, Bound) else None
         mirrored = substitute(rest, {x: -x})
         halves = [(start, mirrored, -1.0)] if start is not None else [(None, rest, 1.0), (None, mirrored, -1.0)]
-    total, error = 0.0, 0.0
+    total, error = 0j, 0.0
     for start, g, sign in halves:
         at = _float(start) if start is not None else 0.0
         odd = sign if waves[0].name == "sin" else 1.0
         near = quadrature(g * waves[0], x, number(mpq(at)), number(mpq(at) + 1))  # where g may be large, the wave tames it
         if near is None:
             return None
-        total, error, at = total + odd * near[0].real, error + near[1], at + 1.0
+        total, error, at = total + odd * near[0], error + near[1], at + 1.0
         with warnings.catch_warnings():
             warnings.simplefilter("error", IntegrationWarning)
             try:
@@ -120,4 +119,4 @@ def _oscillating(f: Expression, x: Name, lower: Expression, upper: Expression) -
             except (IntegrationWarning, NoValue, GelvoError, ArithmeticError, ValueError):
                 return None
         total, error = total + odd * value, error + estimate
-    return (complex(total), max(error, 1e-9)) if math.isfinite(total) and error < 1e-6 * max(1.0, abs(total)) else None
+    return (total, max(error, 1e-9)) if cmath.isfinite(total) and error < 1e-6 * max(1.0, abs(total)) else None
