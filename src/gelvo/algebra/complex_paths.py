@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from gelvo.algebra.continuity import BRANCHED
+from gelvo.algebra.continuity import may_meet_cut
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.univariate import ZERO
-from gelvo.errors import GelvoError
-from gelvo.evaluation.enclose import enclose
+from gelvo.errors import DomainError
+from gelvo.evaluation.enclose import surely_not_real
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power
-from gelvo.expression.traversal import contains, has_imaginary_unit, names, postorder, substitute
-from gelvo.numbers.interval import NoValue
+from gelvo.expression.traversal import contains, has_imaginary_unit, postorder, substitute
 
 
 def middle_of(lower: Expression, upper: Expression) -> Expression:
@@ -30,10 +29,10 @@ def is_complex(f: Expression, x: Name, lower: Expression, upper: Expression) -> 
     for place in (middle, *beside):
         try:
             inside = substitute(f, {x: place})
-            if not names(inside) and (box := enclose(inside, {}, 80)).imag is not None and not box.imag.contains_zero():
-                return True
-        except (GelvoError, NoValue):
+        except DomainError:
             continue
+        if surely_not_real(inside):
+            return True
     return False
 
 
@@ -44,7 +43,7 @@ def may_cross_cut(F: Expression, x: Name, facts: Facts) -> bool:
             root = not (isinstance(node.exponent, Number) and node.exponent.is_whole)
             if root and contains(node.base, x) and not facts.is_real(node.base):
                 return True
-        elif isinstance(node, Call) and contains(node, x) and (node.name in ("ln", "abs") or node.name in BRANCHED):
-            if not facts.is_real(node.arguments[0]):
+        elif isinstance(node, Call) and contains(node, x):
+            if may_meet_cut(node, facts) or (node.name in ("ln", "abs") and not facts.is_real(node.arguments[0])):
                 return True
     return False

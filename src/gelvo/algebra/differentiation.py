@@ -108,9 +108,11 @@ _OF_REAL_NUMBERS = ("abs", "sign", "arg", "heaviside", "dirac_delta", "floor", "
 
 def _needs_a_real_argument(node: Call) -> bool:
     """Whether a function that has a derivative along the real line only is taken of what may be complex."""
-    if node.name not in _OF_REAL_NUMBERS:
-        return False
-    return any(isinstance(n, Name) and n.domain == "complex" for n in postorder(node)) or has_imaginary_unit(node)
+    return node.name in _OF_REAL_NUMBERS and (_has_complex_name(node) or has_imaginary_unit(node))
+
+
+def _has_complex_name(node: Call) -> bool:
+    return any(isinstance(n, Name) and n.domain == "complex" for n in postorder(node))
 
 
 def _size(u: Expression) -> Expression:
@@ -127,12 +129,6 @@ _OF_COMPLEX_VALUES: dict[str, Callable[[Expression, Expression], Expression]] = 
     "arg": lambda u, slope: call("im", slope / u),
     "sign": lambda u, slope: slope / _size(u) - u * _size_changes(u, slope) / _size(u) ** 2,
 }
-
-
-def _along_a_real_line(node: Call, variable: Expression) -> bool:
-    """Whether all names are real: a complex one has no direction in which a size changes."""
-    plain = isinstance(variable, Name) and not any(isinstance(n, Name) and n.domain == "complex" for n in postorder(node))
-    return plain and node.name in _OF_COMPLEX_VALUES
 
 
 def _of_product(node: Product, found: _Found) -> Expression:
@@ -162,7 +158,7 @@ def _of_call(node: Call, found: _Found, variable: Expression) -> Expression:
     if _needs_a_real_argument(node) and any(found.get(a, ZERO) is not ZERO for a in node.arguments):
         if not isinstance(variable, Name):
             raise DomainError(f"{node} has no derivative where its argument is complex")
-        if _along_a_real_line(node, variable):
+        if node.name in _OF_COMPLEX_VALUES and not _has_complex_name(node):  # a complex name has no direction to change in
             (argument,) = node.arguments
             return _OF_COMPLEX_VALUES[node.name](argument, found[argument])
         return written("derivative_of", node, variable)  # it has no complex derivative

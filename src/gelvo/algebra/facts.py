@@ -718,15 +718,13 @@ class Facts:
         if not isinstance(condition, Junction) or self.holds(condition) is False:
             return condition
         parts = [p for p in map(self._undecided, condition.parts) if self.holds(p) is None]
-        possible = [p for p in parts if condition.word == "and" or not self._contradicted(p)]
+        possible = [p for p in parts if not (condition.word == "or" and isinstance(p, Junction) and self.exclude(p.parts))]
         return junction(condition.word, possible) if possible else condition
 
-    def _contradicted(self, condition: Condition) -> bool:
-        """Whether the parts of a conjunction exclude each other under the facts."""
-        if not isinstance(condition, Junction) or condition.word != "and":
-            return False
+    def exclude(self, conditions: Iterable[Condition]) -> bool:
+        """Whether conditions contradict each other or the facts."""
         try:
-            self.with_facts([p for p in condition.parts if names(p)])
+            self.with_facts([c for c in conditions if names(c)])
         except DomainError:
             return True
         return False

@@ -19,7 +19,7 @@ from gelvo.algebra.undoing import undone
 from gelvo.errors import DomainError, Undecided
 from gelvo.evaluation.enclose import enclose
 from gelvo.expression import known as bits
-from gelvo.expression.building import call, looks_negative, multiply_all, name, number, power, scale, split_coefficient, total
+from gelvo.expression.building import call, looks_negative, multiply_all, name, number, power, scale, total, weighted_terms
 from gelvo.expression.nodes import (
     AlgebraicNumber,
     Applied,
@@ -232,8 +232,7 @@ def _parity(exponent: Expression) -> Expression:
     """A polynomial in integers modulo 2: n^k is n, and even coefficients go."""
     terms: list[Expression] = []
     expanded = expand(exponent)
-    pairs = list(expanded.items()) if isinstance(expanded, Sum) else [split_coefficient(expanded)]
-    for term, c in pairs:
+    for term, c in weighted_terms(expanded):
         factors = term.factors if isinstance(term, Product) else (term,)
         plain = all(
             isinstance(f, Name) or (isinstance(f, Power) and isinstance(f.base, Name) and _is_natural(f)) for f in factors

@@ -6,6 +6,7 @@ import itertools
 from typing import NamedTuple
 
 from gelvo.algebra import univariate as uni
+from gelvo.algebra.collecting import terms_of
 from gelvo.algebra.complex_paths import is_complex, may_cross_cut, middle_of
 from gelvo.algebra.continuity import breaks
 from gelvo.algebra.cross_check import quadrature_agreement
@@ -19,7 +20,7 @@ from gelvo.calculus.limits import limit_at_infinity, limit_beside
 from gelvo.calculus.zeros import INFINITE, MINUS_INFINITE, NotKnown, order, sort_places, zeros_between
 from gelvo.errors import DomainError
 from gelvo.expression.building import bound, call, number, total
-from gelvo.expression.nodes import Bound, Call, Cases, Condition, Expression, Name, Node, Product, Sum
+from gelvo.expression.nodes import Bound, Call, Cases, Condition, Expression, Name, Node, Product
 from gelvo.expression.traversal import contains, names, postorder, substitute
 
 UNDEFINED = bound("undefined")
@@ -80,11 +81,9 @@ def _is_impulse(node: Node, x: Name) -> bool:
 
 def _with_impulses(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> tuple[Definite | None, str]:
     """g(x)*dirac_delta(a*x + b) gives g(-b/a)/|a| where -b/a lies inside, the rest is integrated as it is."""
-    whole = expand(f)
-    terms = [t * number(c) for t, c in whole.items()] if isinstance(whole, Sum) else [whole]
+    terms = terms_of(expand(f))
     plain = [t for t in terms if not any(_is_impulse(n, x) for n in postorder(t))]
-    pieces: list[Expression] = [number(whole.constant)] if isinstance(whole, Sum) else []
-    smooth, reason = definite_integral(total([*plain, *pieces]), x, lower, upper, facts)
+    smooth, reason = definite_integral(total(plain), x, lower, upper, facts)
     if smooth is None:
         return None, reason
     places: list[Expression] = []

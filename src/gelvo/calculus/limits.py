@@ -7,7 +7,7 @@ the orders of growth of `growth.py`, which also serve as the other road.
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 from gmpy2 import lcm, mpq
 
@@ -15,11 +15,12 @@ from gelvo.algebra.equality import is_zero
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import factored
+from gelvo.algebra.rewriting.waves import CIRCULAR
 from gelvo.algebra.univariate import ONE, ZERO
 from gelvo.calculus import growth
 from gelvo.calculus.expansion import TINY, Local, Short, Unclear
 from gelvo.errors import DomainError
-from gelvo.expression.building import bound, call, constant, multiply_all, number, power, split_coefficient, total
+from gelvo.expression.building import bound, call, constant, multiply_all, number, power, total, weighted_terms
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import contains, distinct_nodes, fresh_name, postorder, substitute, transform
 from gelvo.limits import checkpoint
@@ -451,33 +452,28 @@ def _oscillation(e: Expression, x: Name, facts: Facts) -> Found | None:
 
 
 PHASES = tuple(constant("pi") * mpq(k, 4) for k in (0, 2, 4, 6, 1, 3))
-WAVES = ("sin", "cos", "tan", "cot", "sec", "csc")
 ROUGH = ("floor", "ceil", "sign", "heaviside")  # their values jump over phases
 
 
 def _common_phase(e: Expression, x: Name, facts: Facts) -> dict[Call, tuple[Expression, Expression]] | None:
     """Each wave far out as wave(k*p + rest), with one phase p that grows without bound and whole numbers k; None where there is none."""
-    waves = [n for n in postorder(e) if isinstance(n, Call) and n.name in WAVES and contains(n, x)]
+    waves = [n for n in postorder(e) if isinstance(n, Call) and n.name in CIRCULAR and contains(n, x)]
     waves = [w for w in waves if isinstance(limit_at_infinity(w.arguments[0], x, facts), Bound)]
     if not waves:
         return None
     first = expand(waves[0].arguments[0])
     if any(isinstance(n, Call) and n.name in ROUGH for n in postorder(first)):
         return None
-    term, coefficient = next((t, c) for t, c in _terms(first) if contains(t, x))
+    term, coefficient = next((t, c) for t, c in weighted_terms(first) if contains(t, x))
     found: dict[Call, tuple[mpq, Expression]] = {}
     for wave in waves:
-        ratio = number(dict(_terms(expand(wave.arguments[0]))).get(term, mpq(0))) / number(coefficient)
+        ratio = number(dict(weighted_terms(expand(wave.arguments[0]))).get(term, mpq(0))) / number(coefficient)
         rest = expand(wave.arguments[0] - ratio * first)
         if contains(rest, x) or not isinstance(ratio, Number) or not ratio.is_rational:
             return None
         found[wave] = ratio.rational, rest
     common = lcm(*[k.denominator for k, _ in found.values()])
     return {w: (number(k * common), rest) for w, (k, rest) in found.items()}
-
-
-def _terms(e: Expression) -> list[tuple[Expression, Any]]:
-    return list(e.items()) if isinstance(e, Sum) else [split_coefficient(e)]
 
 
 def _differ(a: Expression, b: Expression, facts: Facts) -> bool:

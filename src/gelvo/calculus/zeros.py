@@ -12,13 +12,12 @@ from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import factored
 from gelvo.errors import DomainError, GelvoError
-from gelvo.evaluation.enclose import enclose, sign_at
+from gelvo.evaluation.enclose import enclose, sign_at, surely_not_real
 from gelvo.expression import known as bits
 from gelvo.expression.building import bound, constant, number, power
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power, Product
 from gelvo.expression.traversal import contains, names, substitute
 from gelvo.numbers.exact import HALF
-from gelvo.numbers.interval import NoValue
 
 INFINITE, MINUS_INFINITE = bound("inf"), bound("-inf")
 MOST_PERIODS = 200
@@ -70,22 +69,13 @@ def zeros_between(g: Expression, x: Name, lower: Expression, upper: Expression, 
             continue
         found.extend(_zeros_of(base, x, lower, upper, facts))
     kept: list[Expression] = []
-    for place in filter(_may_be_real, found):
+    for place in found:
+        if surely_not_real(place):
+            continue
         if order(lower, place, facts) <= 0 and order(place, upper, facts) <= 0:
             if not any(order(place, other, facts) == 0 for other in kept):
                 kept.append(place)
     return sort_places(kept, facts)
-
-
-def _may_be_real(place: Expression) -> bool:
-    """Whether a place may lie on the real line: 1j does not."""
-    if names(place) or bits.is_real(place.known):
-        return True
-    try:
-        box = enclose(place, {}, 128)
-    except (GelvoError, NoValue):
-        return True
-    return box.imag is None or box.imag.contains_zero()
 
 
 def _vanishes_at(g: Expression, x: Name, end: Expression, facts: Facts) -> bool:

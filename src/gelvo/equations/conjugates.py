@@ -6,7 +6,8 @@ from gelvo.algebra.complex_parts import real_and_imaginary
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import quotient_parts
-from gelvo.equations.systems import SystemRoots, Together, solve_system
+from gelvo.equations.roots import Together
+from gelvo.equations.systems import SystemRoots, solve_system
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import number
 from gelvo.expression.nodes import Call, Condition, Expression, Name

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import TypeVar
 
 from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.expanding import expand
@@ -11,8 +12,9 @@ from gelvo.algebra.fractions import factored
 from gelvo.algebra.simplification import simplify
 from gelvo.algebra.unit_forms import unit_form
 from gelvo.algebra.vanishing import factor_list
-from gelvo.equations.roots import Root
+from gelvo.equations.roots import Root, Together
 from gelvo.errors import DomainError
+from gelvo.evaluation.enclose import surely_not_real
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, junction, looks_negative, multiply_all, number, relation
 from gelvo.expression.nodes import Bound, Call, Condition, Expression, Junction, Name, Number, Power, Product, Relation, Sum
@@ -177,6 +179,18 @@ def _two_signs(one: Relation, other: Condition) -> bool:
     return one.left is other.right and one.right is other.left
 
 
+Solution = TypeVar("Solution", Root, Together)
+
+
+def keep_once(kept: list[Solution], candidate: Solution, facts: Facts) -> None:
+    """Adds a solution; one that is there already came on two ways, and needs the conditions of one of them."""
+    place = next((i for i, k in enumerate(kept) if k[0] == candidate[0]), None)
+    if place is None:
+        kept.append(candidate)
+    else:
+        kept[place] = candidate._replace(conditions=either(kept[place].conditions, candidate.conditions, facts))
+
+
 def either(first: tuple[Condition, ...], second: tuple[Condition, ...], facts: Facts) -> tuple[Condition, ...]:
     """What must hold for a root that came on two ways."""
     if not first or not second:
@@ -274,7 +288,7 @@ def domain_condition(word: str, value: Expression, facts: Facts, real: bool) -> 
     if not real:
         return True
     if word == "real":
-        return not _surely_not_real(value)
+        return not surely_not_real(value)
     wanted = bits.DOMAINS[word]
     if not mask & ~wanted:
         return True
@@ -319,19 +333,6 @@ def _whole(value: Expression, natural: bool, facts: Facts) -> bool | Condition:
     conditions = [relation("=", value, call("floor", value)), *([relation("<=", ZERO, value)] if natural else [])]
     kept = facts.open_conditions(conditions)
     return junction("and", list(kept)) if len(kept) > 1 else kept[0] if kept else True
-
-
-def _surely_not_real(value: Expression) -> bool:
-    if names(value):
-        return False
-    from gelvo.evaluation.enclose import enclose
-    from gelvo.numbers.interval import NoValue
-
-    try:
-        box = enclose(value, {}, 128)
-    except (NoValue, DomainError):
-        return False
-    return box.imag is not None and not box.imag.contains_zero()
 
 
 def about(fact: object, x: Name) -> Condition | None:

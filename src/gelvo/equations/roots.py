@@ -20,6 +20,17 @@ class Root(NamedTuple):
     families: tuple[Name, ...] = ()
 
 
+Table = dict[Name, Expression]
+
+
+class Together(NamedTuple):
+    """One common solution of a system."""
+
+    values: Table
+    conditions: tuple[Condition, ...] = ()
+    families: tuple[Name, ...] = ()
+
+
 class Roots(NamedTuple):
     """All solutions found; `everything` where every value solves; `excluded` candidates with the reason; `lost`: why some may be missing."""
 

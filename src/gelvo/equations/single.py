@@ -24,8 +24,8 @@ from gelvo.algebra.undoing import undone
 from gelvo.algebra.vanishing import factor_list, is_never_zero
 from gelvo.equations.putting_back import (
     about,
-    either,
     is_whole,
+    keep_once,
     letter_conditions,
     put_back,
     read_easily,
@@ -55,6 +55,7 @@ from gelvo.expression.building import (
     split_coefficient,
     total,
     truth,
+    weighted_terms,
 )
 from gelvo.expression.nodes import (
     AlgebraicNumber,
@@ -644,8 +645,7 @@ def _first_turn(root: Root) -> Root:
     (unit, period), offset = split_coefficient(parts[0]), expand(parts[1])
     if unit is not PI or isinstance(period, Gaussian):
         return root
-    pairs = offset.items() if isinstance(offset, Sum) else [split_coefficient(offset)]
-    multiple = next((c for term, c in pairs if term is PI and not isinstance(c, Gaussian)), mpq(0))
+    multiple = next((c for term, c in weighted_terms(offset) if term is PI and not isinstance(c, Gaussian)), mpq(0))
     # the multiple of pi that stays is above -1/2 and at most 1/2 of a period
     turns = -((mpq(1, 2) - multiple / period).__floor__())
     if not turns:
@@ -734,11 +734,7 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
             excluded.append((root.value, verdict))
         elif not verdict:
             for member in _members_in_range(_numbered(root, taken), unknown, under):
-                place = next((i for i, k in enumerate(kept) if k.value is member.value), None)
-                if place is None:
-                    kept.append(member)
-                else:
-                    kept[place] = member._replace(conditions=either(kept[place].conditions, member.conditions, under_all))
+                keep_once(kept, member, under_all)
     return Roots(
         _sorted(kept),
         tuple(dict.fromkeys(under.open_conditions(dict.fromkeys(map(read_easily, others))))),

@@ -14,25 +14,16 @@ from gelvo.algebra.unit_forms import unit_form
 from gelvo.algebra.univariate import ONE
 from gelvo.algebra.vanishing import apart_from_zero, factor_list
 from gelvo.equations.polynomial_systems import polynomial_solutions
-from gelvo.equations.putting_back import either, follows, real_conditions, why_not
-from gelvo.equations.roots import Root, Roots
+from gelvo.equations.putting_back import follows, keep_once, real_conditions, why_not
+from gelvo.equations.roots import Root, Roots, Table, Together
 from gelvo.equations.single import ZERO, solve_single
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import total
 from gelvo.expression.nodes import Condition, Expression, Name, Number, Relation
 from gelvo.expression.traversal import contains, names, substitute
 
-Table = dict[Name, Expression]
 DEEPEST, MOST_BRANCHES = 14, 300
 MOST_REASONS = 3
-
-
-class Together(NamedTuple):
-    """One common solution of a system."""
-
-    values: Table
-    conditions: tuple[Condition, ...] = ()
-    families: tuple[Name, ...] = ()
 
 
 class SystemRoots(NamedTuple):
@@ -147,13 +138,10 @@ def finished(
     excluded: list[tuple[Table, str]] = list(system.excluded)
     for found in system.found:
         reason, candidate = _put_back(found, equations, list(dict.fromkeys(needed)), facts, system.conditions)
-        place = next((i for i, k in enumerate(kept) if candidate.values == k.values), None)
         if reason:
             excluded.append((candidate.values, reason))
-        elif place is None:
-            kept.append(candidate)
-        else:  # it came on two ways
-            kept[place] = candidate._replace(conditions=either(kept[place].conditions, candidate.conditions, facts))
+        else:
+            keep_once(kept, candidate, facts)
     special = [s for s in kept if any(_is_instance(s, other) for other in kept)]
     return system._replace(found=tuple(s for s in kept if s not in special), excluded=tuple(excluded))
 

@@ -26,7 +26,7 @@ from gelvo.expression.nodes import (
     Written,
 )
 from gelvo.expression.registry import Hooks
-from gelvo.expression.traversal import postorder
+from gelvo.expression.traversal import names, postorder
 from gelvo.limits import checkpoint
 from gelvo.numbers import box as boxes
 from gelvo.numbers.box import Box
@@ -216,6 +216,17 @@ def _decide(a: Arithmetic, node: Condition, found: Mapping[Node, Box | bool | No
 
 def enclose(root: Expression, point: Point, precision: int) -> Box:
     return Enclosure(root).at(point, precision)
+
+
+def surely_not_real(root: Expression) -> bool:
+    """Whether the value of a formula without names is certainly not real."""
+    if names(root):
+        return False
+    try:
+        box = enclose(root, {}, 128)
+    except (NoValue, DomainError):
+        return False
+    return box.imag is not None and not box.imag.contains_zero()
 
 
 def sign_at(root: Expression, point: Point, most_bits: int = 4000) -> int:

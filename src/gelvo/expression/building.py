@@ -223,6 +223,11 @@ def total(terms: Iterable[Expression]) -> Expression:
     return _make_sum(constant_part, remaining, table)
 
 
+def weighted_terms(e: Expression) -> list[tuple[Expression, Scalar]]:
+    """The terms of a formula that are no numbers, each as (term without coefficient, coefficient)."""
+    return list(e.items()) if isinstance(e, Sum) else [split_coefficient(e)]
+
+
 def split_coefficient(term: Expression) -> tuple[Expression, Scalar]:
     """A term as (term without coefficient, coefficient)."""
     if isinstance(term, Product) and term.coefficient != ONE:
@@ -498,7 +503,7 @@ def _sign_power(exponent: Expression) -> Expression:
     """(-1)^n for an integer n: even multiples of integers drop out."""
     sign = ONE
     odd: list[Expression] = []
-    items = list(exponent.items()) if isinstance(exponent, Sum) else [split_coefficient(exponent)]
+    items = weighted_terms(exponent)
     if isinstance(exponent, Sum) and is_integer(exponent.constant):
         sign = MINUS_ONE if parts(exponent.constant)[0] % 2 else ONE
     elif isinstance(exponent, Sum) and exponent.constant:

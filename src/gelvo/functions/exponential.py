@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from gelvo.errors import DomainError
-from gelvo.expression.building import multiply_all, scale, split_coefficient, total
+from gelvo.expression.building import multiply_all, scale, total, weighted_terms
 from gelvo.expression.nodes import Power
 from gelvo.expression.registry import Function, register
 from gelvo.functions.support import (
@@ -38,7 +38,7 @@ IMAGINARY_UNIT = number(Gaussian(mpq(0), mpq(1)))
 def _exp_at(x: Expression) -> Expression | None:
     if isinstance(x, Number) and not x.value:
         return ONE
-    items = [(t, c) for t, c in x.items()] if isinstance(x, Sum) else [split_coefficient(x)]
+    items = weighted_terms(x)
     taken: list[Expression] = []
     rest: list[Expression] = [number(x.constant)] if isinstance(x, Sum) else []
     for term, coefficient in items:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from gelvo.expression.building import scale, split_coefficient, total
+from gelvo.expression.building import scale, total, weighted_terms
 from gelvo.expression.registry import Function, register
 from gelvo.functions.support import (
     HALF,
@@ -72,7 +72,7 @@ TANGENTS: dict[mpq, Expression] = {
 
 def _turn(x: Expression) -> tuple[Expression, int, Expression]:
     """x = rest + quarter*pi/2 + n*pi with a quarter in 0..3 and n a sum of declared integers."""
-    items = list(x.items()) if isinstance(x, Sum) else [split_coefficient(x)]
+    items = weighted_terms(x)
     quarter = 0
     whole: list[Expression] = []
     rest: list[Expression] = [number(x.constant)] if isinstance(x, Sum) else []

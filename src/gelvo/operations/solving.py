@@ -17,8 +17,9 @@ from gelvo.checking.inequalities import check_intervals
 from gelvo.equations.conjugates import solve_by_parts, takes_parts
 from gelvo.equations.inequalities import Interval, as_condition, solve_inequality
 from gelvo.equations.putting_back import domain_condition, domains_of, real_conditions
+from gelvo.equations.roots import Together
 from gelvo.equations.single import solve_single
-from gelvo.equations.systems import SystemRoots, Together, finished, solve_system
+from gelvo.equations.systems import SystemRoots, finished, solve_system
 from gelvo.equations.whole_numbers import linear_over_integers
 from gelvo.errors import DomainError, NoSuchSolution, NotSolved
 from gelvo.expression.building import applied, junction, name, number, relation
