@@ -1,7 +1,8 @@
-"""Formula text read and evaluated with nothing but mpmath: an evaluator that shares no code with the library."""
+"""Formula text read by python's own `ast` and evaluated with nothing but mpmath: it shares no code with the library."""
 
 from __future__ import annotations
 
+import ast
 import re
 from fractions import Fraction
 
@@ -9,99 +10,46 @@ import mpmath
 
 mp = mpmath.mp.clone()
 mp.dps = 90
-TOKENS = re.compile(r"\s*(?:(\d+(?:\.\d*)?(?:[eE][+-]?\d+)?j?|\.\d+j?)|([^\W\d]\w*)|(<=|>=|!=|[-+*/^(),=<>;]))")
 SMALL = mp.mpf(10) ** -60
+SIGNS = {
+    ast.Add: "+", ast.Sub: "-", ast.Mult: "*", ast.Div: "/", ast.Pow: "^", ast.And: "and", ast.Or: "or", ast.Lt: "<", ast.LtE: "<=",
+    ast.Gt: ">", ast.GtE: ">=", ast.Eq: "=", ast.NotEq: "!=",
+}  # fmt: skip
+BOUNDS = ("inf", "undefined")
 
 
 class NoValue(Exception):
     """There is no real value here: a pole, a root of a negative number, 0^0."""
 
 
-def tokens(text):
-    found, place = [], 0
-    text = text.split("#")[0].rstrip()
-    while place < len(text):
-        match = TOKENS.match(text, place)
-        if not match:
-            raise ValueError(f"cannot read {text[place:]!r}")
-        found.append(match.group().strip())
-        place = match.end()
-    return found
-
-
-class Reader:
-    """A descent over the text: `or`, `and`, comparisons, sums, products, signs, powers."""
-
-    def __init__(self, text):
-        self.rest = [*tokens(text), ""]
-
-    def take(self, *words):
-        if self.rest[0] in words and self.rest[0]:
-            return self.rest.pop(0)
-        return None
-
-    def whole(self):
-        tree = self.chain("or", lambda: self.chain("and", self.comparison))
-        if self.rest[0]:
-            raise ValueError(f"left over: {self.rest}")
-        return tree
-
-    def chain(self, word, part):
-        trees = [part()]
-        while self.take(word):
-            trees.append(part())
-        return trees[0] if len(trees) == 1 else (word, *trees)
-
-    def comparison(self):
-        trees, signs = [self.sum()], []
-        while sign := self.take("<", "<=", ">", ">=", "=", "!="):
-            signs.append(sign)
-            trees.append(self.sum())
-        pairs = [(s, a, b) for s, a, b in zip(signs, trees, trees[1:], strict=False)]
-        return trees[0] if not pairs else pairs[0] if len(pairs) == 1 else ("and", *pairs)
-
-    def sum(self):
-        tree = self.product()
-        while sign := self.take("+", "-"):
-            tree = (sign, tree, self.product())
-        return tree
-
-    def product(self):
-        tree = self.signed()
-        while sign := self.take("*", "/"):
-            tree = (sign, tree, self.signed())
-        return tree
-
-    def signed(self):
-        if self.take("-"):
-            return ("neg", self.signed())
-        return self.power()
-
-    def power(self):
-        base = self.atom()
-        return ("^", base, self.signed()) if self.take("^") else base
-
-    def atom(self):
-        word = self.rest.pop(0)
-        if word == "(":
-            tree = self.chain("or", lambda: self.chain("and", self.comparison))
-            if not self.take(")"):
-                raise ValueError("an open parenthesis")
-            return tree
-        if word[:1].isdigit() or word[:1] == ".":
-            return ("number", complex(0, float(word[:-1])) if word.endswith("j") else Fraction(word))
-        if self.take("("):
-            arguments = [self.sum()]
-            while self.take(","):
-                arguments.append(self.sum())
-            if not self.take(")"):
-                raise ValueError("an open call")
-            return ("call", word, *arguments)
-        return ("name", word)
-
-
 def read(text):
-    return Reader(text).whole()
+    """The tree of a formula or a condition: (sign, parts…), ("call", name, arguments…), ("number", n), ("name", text)."""
+    plain = text.split("#")[0].strip().replace("^", "**").replace(" when ", ", ").replace("otherwise ", "")
+    plain = re.sub(r"(?<![<>!=])=(?!=)", "==", plain)
+    return _tree(ast.parse(plain, mode="eval").body, plain)
+
+
+def _tree(node, text):
+    if isinstance(node, ast.Constant):
+        if isinstance(node.value, complex):
+            return ("number", node.value)
+        return ("number", Fraction(node.value if isinstance(node.value, int) else ast.get_source_segment(text, node)))
+    if isinstance(node, ast.Name):
+        return ("name", node.id)
+    if isinstance(node, ast.UnaryOp):
+        inner = _tree(node.operand, text)
+        return ("neg", inner) if isinstance(node.op, ast.USub) else inner
+    if isinstance(node, ast.BinOp):
+        return (SIGNS[type(node.op)], _tree(node.left, text), _tree(node.right, text))
+    if isinstance(node, ast.BoolOp):
+        return (SIGNS[type(node.op)], *(_tree(part, text) for part in node.values))
+    if isinstance(node, ast.Compare):
+        parts = [_tree(part, text) for part in (node.left, *node.comparators)]
+        pairs = [(SIGNS[type(op)], a, b) for op, a, b in zip(node.ops, parts, parts[1:], strict=False)]
+        return pairs[0] if len(pairs) == 1 else ("and", *pairs)
+    if isinstance(node, ast.Call):
+        return ("call", node.func.id, *(_tree(part, text) for part in node.args))
+    raise ValueError(f"cannot read {text!r}")
 
 
 def is_whole(v):
@@ -144,8 +92,15 @@ REAL = {
     "lambertw_lower": lambda u: mp.lambertw(between(-mp.exp(-1), u, 0), -1).real, "erf": mp.erf, "besselj_0": lambda u: mp.besselj(0, u), "gamma": mp.gamma,
     "heaviside": lambda u: (1 + mp.sign(u)) / 2, "dirac_delta": lambda u: mp.mpf(0) * nonzero(u), "coth": lambda u: 1 / mp.tanh(nonzero(u)),
     "sec": lambda u: 1 / nonzero(mp.cos(u)), "csc": lambda u: 1 / nonzero(mp.sin(u)), "erfi": mp.erfi, "Ei": lambda u: mp.ei(nonzero(u)),
-    "Si": mp.si, "Ci": lambda u: mp.ci(above(u)), "sech": mp.sech, "acot": lambda u: mp.pi / 2 - mp.atan(u),
+    "Si": mp.si, "Ci": lambda u: mp.ci(above(u)), "sech": mp.sech, "acot": lambda u: mp.pi / 2 - mp.atan(u), "csch": lambda u: 1 / mp.sinh(nonzero(u)),
+    "erfc": mp.erfc, "li": lambda u: mp.li(above(u)), "Shi": mp.shi, "Chi": lambda u: mp.chi(above(u)), "fresnels": mp.fresnels, "fresnelc": mp.fresnelc,
+    "digamma": mp.digamma, "zeta": mp.zeta, "factorial": mp.factorial, "binomial": mp.binomial, "loggamma": lambda u: mp.loggamma(above(u)),
+    "besselj": mp.besselj, "bessely": lambda n, u: mp.bessely(n, above(u)), "besseli": mp.besseli, "besselk": lambda n, u: mp.besselk(n, above(u)),
+    "ellipk": lambda m: mp.ellipk(above(1 - m) and m), "ellipe": lambda m: mp.ellipe(above(1 - m, touching=True) and m), "beta": mp.beta,
+    "polylog": lambda n, u: mp.re(mp.polylog(n, above(1 - u, touching=True) and u)), "re": mp.re, "im": lambda u: mp.mpf(0), "conj": mp.re, "arg": lambda u: mp.pi * (u < 0), "acoth": lambda u: mp.acoth(u) if abs(u) > 1 else above(-1),
+    "polygamma": lambda n, u: mp.psi(int(n), u), "expint": lambda n, u: mp.expint(n, above(u)),
 }  # fmt: skip
+CONSTANTS = {"pi": lambda: +mp.pi, "euler_gamma": lambda: +mp.euler, "catalan": lambda: +mp.catalan}
 
 
 def nonzero(v):
@@ -154,12 +109,40 @@ def nonzero(v):
     return v
 
 
+def direction(u):
+    return u / abs(u) if abs(u) > SMALL else mp.mpf(0)
+
+
+def stepped(u):
+    return (1 + direction(mp.re(u))) / 2
+
+
 COMPLEX = {
     "sqrt": mp.sqrt, "exp": mp.exp, "ln": lambda u: mp.log(nonzero(u)), "abs": abs, "conj": mp.conj, "re": mp.re, "im": mp.im, "arg": mp.arg,
     "sin": mp.sin, "cos": mp.cos, "tan": lambda u: mp.sin(u) / nonzero(mp.cos(u)), "atan2": lambda y, x: mp.atan2(mp.re(y), mp.re(x)),
-    "sign": lambda u: mp.sign(mp.re(u)), "cbrt": lambda u: mp.sign(mp.re(u)) * mp.cbrt(abs(u)),
-    "sinh": mp.sinh, "cosh": mp.cosh, "tanh": mp.tanh, "atan": mp.atan, "asin": mp.asin, "acos": mp.acos,
+    "sign": direction, "cbrt": lambda u: mp.sign(mp.re(u)) * mp.cbrt(abs(u)), "cot": lambda u: mp.cos(u) / nonzero(mp.sin(u)),
+    "sec": lambda u: 1 / nonzero(mp.cos(u)), "csc": lambda u: 1 / nonzero(mp.sin(u)), "coth": lambda u: mp.cosh(u) / nonzero(mp.sinh(u)),
+    "sinh": mp.sinh, "cosh": mp.cosh, "tanh": mp.tanh, "atan": mp.atan, "asin": mp.asin, "acos": mp.acos, "asinh": mp.asinh, "acosh": mp.acosh,
+    "atanh": lambda u: mp.atanh(nonzero(1 - u * u) and u), "sech": lambda u: 1 / nonzero(mp.cosh(u)), "csch": lambda u: 1 / nonzero(mp.sinh(u)), "erf": mp.erf, "erfc": mp.erfc, "erfi": mp.erfi,
+    "gamma": lambda u: mp.gamma(u), "lambertw": mp.lambertw, "polylog": mp.polylog, "Ei": lambda u: mp.ei(nonzero(u)), "heaviside": stepped, "dirac_delta": lambda u: mp.mpf(0) * nonzero(u),
+    "log10": lambda u: mp.log(nonzero(u)) / mp.log(10), "log2": lambda u: mp.log(nonzero(u)) / mp.log(2), "loggamma": mp.loggamma,
 }  # fmt: skip
+REAL_ONLY = ("floor", "ceil", "min", "max", "cbrt", "heaviside", "atan2", "besselj", "bessely", "besseli", "besselk", "ellipk", "ellipe",
+             "Si", "Ci", "li", "Shi", "Chi", "fresnels", "fresnelc", "digamma", "zeta", "factorial", "binomial", "acot", "acoth", "beta", "polygamma", "expint", "lambertw_lower")  # fmt: skip
+
+
+def of_real(name):
+    """A function of real arguments among complex values; an argument that is not real has no value."""
+
+    def at(*arguments):
+        if any(abs(mp.im(u)) > SMALL for u in arguments):
+            raise NoValue
+        return REAL[name](*map(mp.re, arguments))
+
+    return at
+
+
+COMPLEX |= {name: of_real(name) for name in REAL_ONLY}
 
 
 def value(tree, letters, over_complex=False):
@@ -173,11 +156,11 @@ def value(tree, letters, over_complex=False):
             return mp.mpc(v)
         return mp.mpf(v.numerator) / v.denominator
     if kind == "name":
-        if tree[1] == "pi":
-            return +mp.pi
-        return letters[tree[1]]
+        return CONSTANTS[tree[1]]() if tree[1] in CONSTANTS and tree[1] not in letters else letters[tree[1]]
     if kind == "call" and tree[1] == "polynomial_root":
         return numbered_root(tree[2], int(value(tree[3], {})), over_complex)
+    if kind == "call" and tree[1] == "cases":
+        return chosen(tree[2:], letters, over_complex)
     parts = [value(t, letters, over_complex) for t in (tree[2:] if kind == "call" else tree[1:])]
     if kind == "neg":
         return -parts[0]
@@ -195,6 +178,19 @@ def value(tree, letters, over_complex=False):
             raise NoValue
         return mp.power(a, b)
     return a + b if kind == "+" else a - b if kind == "-" else a * b
+
+
+def chosen(parts, letters, over_complex):
+    """The value of the first case whose condition holds; the last part is what is otherwise."""
+    for case, condition in zip(parts[0:-1:2], parts[1::2], strict=False):
+        state = holds(condition, letters, over_complex)
+        if state is None:
+            raise NoValue
+        if state:
+            return value(case, letters, over_complex)
+    if len(parts) % 2 == 0:
+        raise NoValue
+    return value(parts[-1], letters, over_complex)
 
 
 def numbered_root(tree, number, over_complex):

@@ -7,7 +7,7 @@ from gelvo.algebra.facts import Facts
 from gelvo.algebra.univariate import ZERO
 from gelvo.errors import DomainError
 from gelvo.evaluation.enclose import surely_not_real
-from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power
+from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Number, Power
 from gelvo.expression.traversal import contains, has_imaginary_unit, postorder, substitute
 
 
@@ -47,3 +47,17 @@ def may_cross_cut(F: Expression, x: Name, facts: Facts) -> bool:
             if may_meet_cut(node, facts) or (node.name in ("ln", "abs") and not facts.is_real(node.arguments[0])):
                 return True
     return False
+
+
+def real_where(e: Expression, facts: Facts) -> tuple[Condition, ...]:
+    """Conditions under which what stands in bars is real: of the logarithms and roots in it, as far as that makes it so."""
+    found: dict[Condition, None] = {}
+    for bars in postorder(e):
+        if not (isinstance(bars, Call) and bars.name in ("abs", "sign")) or facts.is_real(bars.arguments[0]):
+            continue
+        for node in postorder(bars):
+            if isinstance(node, Call) and node.name == "ln" and not facts.is_real(node):
+                found[node.arguments[0] > ZERO] = None
+            elif isinstance(node, Power) and not facts.is_real(node):
+                found[node.base > ZERO] = None
+    return tuple(c for c in found if isinstance(c, Condition))

@@ -8,7 +8,7 @@ from gelvo.algebra.equality import inside, relations_in, relevant_relations
 from gelvo.algebra.facts import Facts
 from gelvo.errors import GelvoError
 from gelvo.evaluation.quadrature import quadrature
-from gelvo.evaluation.sampling import points
+from gelvo.evaluation.sampling import of_all_signs, points
 from gelvo.evaluation.value import value as value_of
 from gelvo.expression.building import number
 from gelvo.expression.nodes import Bound, Expression, Name
@@ -32,9 +32,8 @@ def quadrature_agreement(
     about = [r for r in relations_in(facts.given) if x not in names(r)]
     relations, involved = relevant_relations(about, involved)
     agreed = 0
-    for point in points(involved, facts.known, candidates if involved else 1):
-        if not inside(relations, point):
-            continue
+    allowed = (p for p in points(involved, facts.known, candidates if involved else 1) if inside(relations, p))
+    for point in of_all_signs(allowed, candidates):
         table: dict[Name, Expression] = {n: number(v) for n, v in point.items()}
         cut = [e if isinstance(e, Bound) else substitute(e, table) for e in (lower, upper)]
         try:

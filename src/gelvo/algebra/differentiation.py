@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from gelvo.algebra.facts import Facts
 from gelvo.errors import DomainError
 from gelvo.expression.building import applied, call, cases, multiply_all, number, power, scale, total, written
 from gelvo.expression.nodes import Applied, Bound, Call, Cases, Expression, Name, Node, Power, Product, Sum, Written
@@ -13,8 +14,11 @@ from gelvo.expression.traversal import dependents, has_imaginary_unit, postorder
 ZERO, ONE = number(0), number(1)
 
 
-def differentiate(expression: Expression, variable: Expression, times: int = 1) -> Expression:
+def differentiate(expression: Expression, variable: Expression, times: int = 1, facts: Facts | None = None) -> Expression:
     """The derivative with respect to a name (or an unknown function, or a derivative of one).
+
+    facts: where they are given, abs, sign and arg of what they do not show to be real (sqrt(x) below zero) follow the complex value;
+    without them such an argument is meant to be real.
 
     >>> from gelvo.expression.building import name
     >>> x = name("x")
@@ -26,15 +30,15 @@ def differentiate(expression: Expression, variable: Expression, times: int = 1) 
     if not isinstance(times, int) or times < 0:
         raise DomainError(f"the number of derivatives must be a natural number, not {times}")
     for _ in range(times):
-        expression = _once(expression, variable)
+        expression = _once(expression, variable, facts)
     return expression
 
 
-def _once(root: Expression, variable: Expression) -> Expression:
+def _once(root: Expression, variable: Expression, facts: Facts | None) -> Expression:
     if isinstance(root, Bound):
         return ZERO
     affected = dependents(root, variable)
-    found = _Found()
+    found = _Found(facts)
     for node in postorder(root):
         if node in affected and isinstance(node, Expression):
             if node is variable:
@@ -47,8 +51,9 @@ def _once(root: Expression, variable: Expression) -> Expression:
 class _Found(dict[Node, Expression]):
     """Derivatives of nodes. In f(g(h(x))) the factors are only linked, and multiplied once, where the product is asked for."""
 
-    def __init__(self) -> None:
+    def __init__(self, facts: Facts | None) -> None:
         super().__init__()
+        self.facts = facts
         self.links: dict[Node, tuple[Expression, Node]] = {}
 
     def extend_chain(self, node: Expression) -> bool:
@@ -56,7 +61,7 @@ class _Found(dict[Node, Expression]):
         if not isinstance(node, Call) or len(node.arguments) != 1 or not callable(node.function.derivative):
             return False
         inner = node.arguments[0]
-        if (node.name == "ln" and isinstance(inner, Call) and inner.name == "abs") or _needs_a_real_argument(node):
+        if (node.name == "ln" and isinstance(inner, Call) and inner.name == "abs") or _needs_a_real_argument(node, self.facts):
             return False
         self.links[node] = (node.function.derivative(inner), inner)
         return True
@@ -106,9 +111,13 @@ def _derivative(node: Expression, found: _Found, variable: Expression) -> Expres
 _OF_REAL_NUMBERS = ("abs", "sign", "arg", "heaviside", "dirac_delta", "floor", "ceil", "min", "max", "atan2")
 
 
-def _needs_a_real_argument(node: Call) -> bool:
+def _needs_a_real_argument(node: Call, facts: Facts | None) -> bool:
     """Whether a function that has a derivative along the real line only is taken of what may be complex."""
-    return node.name in _OF_REAL_NUMBERS and (_has_complex_name(node) or has_imaginary_unit(node))
+    if node.name not in _OF_REAL_NUMBERS:
+        return False
+    if _has_complex_name(node) or has_imaginary_unit(node):
+        return True
+    return facts is not None and node.name in _OF_COMPLEX_VALUES and not facts.is_real(node.arguments[0])
 
 
 def _has_complex_name(node: Call) -> bool:
@@ -155,7 +164,7 @@ def _of_power(node: Power, found: _Found) -> Expression:
 
 def _of_call(node: Call, found: _Found, variable: Expression) -> Expression:
     formulas = node.function.derivative
-    if _needs_a_real_argument(node) and any(found.get(a, ZERO) is not ZERO for a in node.arguments):
+    if _needs_a_real_argument(node, found.facts) and any(found.get(a, ZERO) is not ZERO for a in node.arguments):
         if not isinstance(variable, Name):
             raise DomainError(f"{node} has no derivative where its argument is complex")
         if node.name in _OF_COMPLEX_VALUES and not _has_complex_name(node):  # a complex name has no direction to change in
@@ -163,13 +172,13 @@ def _of_call(node: Call, found: _Found, variable: Expression) -> Expression:
             return _OF_COMPLEX_VALUES[node.name](argument, found[argument])
         return written("derivative_of", node, variable)  # it has no complex derivative
     inner_call = node.arguments[0] if node.arguments else None
-    if node.name == "ln" and isinstance(inner_call, Call) and inner_call.name == "abs" and not _needs_a_real_argument(inner_call):
+    if node.name == "ln" and isinstance(inner_call, Call) and inner_call.name == "abs" and not _needs_a_real_argument(inner_call, found.facts):
         # ln|u| of a real u: u'/u, which spares the reader sign(u)/|u|
         inside = inner_call.arguments[0]
         return multiply_all((found.get(inside, ZERO), power(inside, number(-1))))
     if formulas is None:
         if node.function.as_elementary is not None:
-            return _once(node.function.as_elementary(*node.arguments), variable)
+            return _once(node.function.as_elementary(*node.arguments), variable, found.facts)
         if not isinstance(variable, Name):
             raise DomainError(f"{node} has no known derivative")
         return written("derivative_of", node, variable)

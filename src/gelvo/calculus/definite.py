@@ -193,6 +193,8 @@ def _smooth_piece(f: Expression, x: Name, lower: Expression, upper: Expression, 
     if found is None:
         return None
     F = found.expression
+    if any(contains(c, x) and inside.holds(c) is not True for c in inside.open_conditions(found.conditions)):
+        raise NotKnown  # an antiderivative for other values of the variable
     if is_complex(f, x, lower, upper) and may_cross_cut(F, x, inside):
         raise NotKnown
     places = _places(breaks(F, x, kinks=True), x, lower, upper, inside)

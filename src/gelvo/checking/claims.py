@@ -100,9 +100,10 @@ def check_antiderivative(f: Expression, x: Name, F: Expression, facts: Facts, cl
     claim = claim or f"integral_of({f}, {x}) = {F}"
     if isinstance(F, Bound):
         return Certificate(claim, REFUTED, "an antiderivative is a function, not a bound")
-    decision = decide_zero(differentiate(F, x) - f, facts)
+    slope = differentiate(F, x, 1, facts)
+    decision = decide_zero(slope - f, facts)
     certificate = from_decision(claim, decision, "the right side differentiated back, less the integrand, in the normal form")
-    return certificate if decision.zero is not None else _numerically(certificate, differentiate(F, x) - f, facts)
+    return certificate if decision.zero is not None else _numerically(certificate, slope - f, facts)
 
 
 def check_derivative(f: Expression, x: Name, times: int, g: Expression, facts: Facts, claim: str = "") -> Certificate:
@@ -110,7 +111,7 @@ def check_derivative(f: Expression, x: Name, times: int, g: Expression, facts: F
     claim = claim or f"derivative_of({f}, {x}) = {g}"
     other = f
     for _ in range(times):
-        other = differentiate(prepared(other, facts), x)
+        other = differentiate(prepared(other, facts), x, 1, facts)
     decision = decide_zero(other - g, facts)
     certificate = from_decision(
         claim, decision, "the derivative of the normal form (exponentials, logarithms, roots) compared with the claim",

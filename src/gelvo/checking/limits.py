@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Mapping
 
 from gmpy2 import fac, mpq
@@ -13,7 +14,7 @@ from gelvo.calculus.growth import limit_at_infinity
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure, enclose
-from gelvo.evaluation.sampling import points
+from gelvo.evaluation.sampling import of_all_signs, points
 from gelvo.expression.building import bound, multiply_all, number, total
 from gelvo.expression.nodes import Bound, Expression, Name, Number
 from gelvo.expression.traversal import contains, names, substitute
@@ -21,8 +22,9 @@ from gelvo.numbers.exact import nearest_float
 from gelvo.numbers.interval import NoValue
 
 INFINITE, MINUS_INFINITE, UNDEFINED = bound("inf"), bound("-inf"), bound("undefined")
-STEPS = (mpq(1, 10**6), mpq(1, 10**12), mpq(1, 10**24))
-NEAR_STEPS = (mpq(1, 8), mpq(1, 24), mpq(1, 72))  # for formulas that vary faster than any bounds can follow
+# places that no wave or step is made for: 1/h is neither whole nor a fraction that is seen often, and its whole part odd and even
+STEPS = tuple(mpq(1) / (n + mpq(5, 17)) for n in (10**6 + 3, 10**9 + 8, 10**13 + 7, 10**18 + 4, 10**24 + 9))
+NEAR_STEPS = tuple(mpq(1) / (n + mpq(5, 17)) for n in (8, 19, 37, 72))  # for formulas that vary faster than bounds can follow
 PRECISION = 900
 
 
@@ -66,10 +68,14 @@ def _differ(a: Expression, b: Expression, facts: Facts) -> bool:
 def _by_values(
     f: Expression, x: Name, point: Expression, sides: tuple[str, ...], value: Expression, facts: Facts, claim: str
 ) -> Certificate:
-    """Distances from the value that shrink (or values that grow) as the point is approached, at a sample of the other names."""
+    """Distances from the value that shrink (or values that grow) as the point is approached, at a sample of the other names.
+
+    Supports only where every side asked for was seen to agree; one side, or one sample, that does not is enough against it.
+    """
     method = "bounded values of the formula closer and closer to the point"
     shown: list[str] = []
-    for sample in samples([f, point, value], x, facts):
+    agreed: set[str] = set()
+    for sample in samples([f, point, value], x, facts, 4):
         table = {n: number(v) for n, v in sample.items()}
         if value is UNDEFINED:
             return _does_not_settle(
@@ -77,15 +83,18 @@ def _by_values(
             )
         for side in sides:
             distances = _distances(f, x, point, side, value, table)
-            if len(distances) < len(STEPS):
+            if not distances:
                 continue
+            listed = ", ".join(f"{nearest_float(d):.3g}" for d in distances)
             agrees = _tends(distances, value)
             if agrees is False:
-                return Certificate(claim, REFUTED, method, {"values": ", ".join(f"{nearest_float(d):.3g}" for d in distances)})
-            if agrees:
-                shown.append(f"{side}: " + ", ".join(f"{nearest_float(d):.3g}" for d in distances))
-    if shown:
-        word = "values" if isinstance(value, Bound) else "distances from the limit at steps 1e-6, 1e-12, 1e-24"
+                return Certificate(claim, REFUTED, method, {"values": listed})
+            if agrees is None:
+                return Certificate(claim, UNDECIDED, method, {"values": listed})
+            agreed.add(side)
+            shown.append(f"{side}: {listed}")
+    if agreed == set(sides):
+        word = "values" if isinstance(value, Bound) else "distances from the limit, nearer and nearer"
         return Certificate(claim, SUPPORTED, method, {word: "; ".join(shown[:4])})
     return Certificate(claim, UNDECIDED, "neither orders of growth nor values could decide")
 
@@ -105,7 +114,7 @@ def _does_not_settle(f: Expression, x: Name, point: Expression, claim: str) -> C
             spreads.append(max(values) - min(values))
     except (NoValue, GelvoError, OverflowError, ValueError):
         return Certificate(claim, UNDECIDED, method)
-    if min(spreads) > 1e-3:
+    if min(spreads) > 1e-3 and spreads[1] > spreads[0] / 2:
         return Certificate(claim, SUPPORTED, method, {"spread of values at two scales": ", ".join(f"{s:.3g}" for s in spreads)})
     return Certificate(claim, UNDECIDED, method)
 
@@ -113,9 +122,10 @@ def _does_not_settle(f: Expression, x: Name, point: Expression, claim: str) -> C
 def _distances(
     f: Expression, x: Name, point: Expression, side: str, value: Expression, table: Mapping[Name, Expression]
 ) -> list[mpq]:
-    """How far the formula is from a finite limit, step by step; its values where the limit is none."""
+    """How far the formula is from a finite limit, step by step; its values where the limit is none; [] where bounds are too wide."""
     u = _fresh(f, point, x)
     far = isinstance(point, Bound)
+    whole = far and x.domain in ("integer", "natural")
     sign = -1 if point is MINUS_INFINITE or side == "below" else 1
     moved = substitute(f, {**table, x: sign / u if far else substitute(point, table) + sign * u})
     enclosure = Enclosure(moved)
@@ -124,10 +134,18 @@ def _distances(
         try:
             at = None if isinstance(value, Bound) else enclose(substitute(value, table), {}, PRECISION)
             for h in steps:
-                box = enclosure.at({u: h}, PRECISION).real
-                if mpq(box.high) - mpq(box.low) > mpq(1, 10**12) * max(mpq(1), abs(mpq(box.low))):
+                box = enclosure.at({u: mpq(1, round(1 / h)) if whole else h}, PRECISION)
+                real, imag = box.real, box.imag
+                if mpq(real.high) - mpq(real.low) > mpq(1, 10**12) * max(mpq(1), abs(mpq(real.low))):
                     break  # the bounds are too wide to say anything
-                found.append(mpq(box.low) if at is None else abs(mpq(box.low) - mpq(at.real.low)))
+                beside = mpq(0) if imag is None else mpq(imag.low)
+                if at is None:
+                    if abs(beside) > abs(mpq(real.low)) / 8:
+                        break
+                    found.append(mpq(real.low))
+                else:
+                    beside -= mpq(0) if at.imag is None else mpq(at.imag.low)
+                    found.append(abs(mpq(real.low) - mpq(at.real.low)) + abs(beside))
         except (NoValue, GelvoError, OverflowError, ValueError):
             pass
         if len(found) == len(steps):
@@ -135,15 +153,27 @@ def _distances(
     return []
 
 
-def _tends(distances: list[mpq], value: Expression) -> bool | None:
-    first, _, last = distances
-    if value is INFINITE:
-        return True if last > first else None
-    if value is MINUS_INFINITE:
-        return True if last < first else None
-    if last < mpq(1, 10**9) or (last < first / 2 and first > 0):
+NOISE = mpq(1, 2**PRECISION) * 2**100
+
+
+def _tends(found: list[mpq], value: Expression) -> bool | None:
+    """True where distances shrink, or values leave every bound; False where they settle elsewhere or move away; None in between."""
+    steps = [b - a for a, b in itertools.pairwise(found)]
+    settles = all(abs(t) <= abs(s) / 500 for s, t in itertools.pairwise(steps))
+    if isinstance(value, Bound):
+        grown = found if value is INFINITE else [-v for v in found]
+        rises = all(b > a for a, b in itertools.pairwise(grown))
+        if rises and grown[-1] > 1 and not settles and 5 * grown[-1] > 6 * grown[0]:
+            return True
+        return False if settles or (grown[-1] < 0 and all(b < a for a, b in itertools.pairwise(grown))) else None
+    last = found[-1]
+    if last < NOISE:
         return True
-    return False if last > mpq(1, 10) and abs(last - first) < last / 10**6 else None
+    if last < found[0] / 2 and last <= 2 * min(found):
+        return True
+    if all(b > 2 * a for a, b in itertools.pairwise(found)) and last > 1:
+        return False  # it moves away
+    return False if settles and last > max(found) / 10**6 else None
 
 
 def _place(point: Expression, h: mpq, side: str, table: Mapping[Name, Expression]) -> Expression:
@@ -160,8 +190,7 @@ def samples(roots: list[Expression], x: Name, facts: Facts, wanted: int = 2, *ot
     if not involved:
         return [{}]
     relations, involved = relevant_relations(relations_in(facts.given), involved)
-    found = [p for p in points(involved, facts.known, 24) if inside(relations, p)]
-    return found[:wanted]
+    return of_all_signs((p for p in points(involved, facts.known, 24) if inside(relations, p)), wanted)
 
 
 def check_series(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from random import Random
 
 from gmpy2 import mpq
@@ -63,3 +63,16 @@ def between(value: mpq, ends: Range, mask: int) -> mpq:
     elif high is not None:
         value = high - size
     return mpq(round(value)) if bits.is_integer(mask) else value
+
+
+def of_all_signs(found: Iterable[Point], wanted: int) -> list[Point]:
+    """Some of the points, those first that show signs of the names which no other one has shown."""
+    fresh: dict[tuple[int, ...], Point] = {}
+    rest: list[Point] = []
+    for point in found:
+        signs = tuple(-1 if isinstance(v, type(mpq())) and v < 0 else 1 for v in point.values())
+        if signs in fresh:
+            rest.append(point)
+        else:
+            fresh[signs] = point
+    return [*fresh.values(), *rest][:wanted]

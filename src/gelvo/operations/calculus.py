@@ -38,10 +38,10 @@ def differentiate(expression: Any, *variables: Any, times: int = 1, given: Itera
     arguments = take(expression, variables=variables, given=given)
     value, targets = arguments.values[0], arguments.variables
     if isinstance(value, Equation):
-        sides = [_derivative(s, targets, times) for s in (value.left, value.right)]
+        sides = [_derivative(s, targets, times, arguments.facts) for s in (value.left, value.right)]
         return Equation(sides[0], sides[1], value.conditions)
     before = one_expression(value)
-    result = _derivative(before, targets, times)
+    result = _derivative(before, targets, times, arguments.facts)
     if not steps:
         return result
     road = "rules of differentiation, inner functions first"
@@ -58,7 +58,7 @@ def _one_by_one(before: Expression, targets: Sequence[Expression], times: int, r
     parts: list[Certificate] = []
     current = before
     for target in targets:
-        after = differentiation.differentiate(current, target, times)
+        after = differentiation.differentiate(current, target, times, facts)
         plain = target if isinstance(target, Name) else fresh_name("u", current, after)
         one, other = (substitute(e, {target: plain}) for e in (current, after))
         parts.append(check_derivative(one, plain, times, other, facts))
@@ -67,9 +67,9 @@ def _one_by_one(before: Expression, targets: Sequence[Expression], times: int, r
     return Certificate(claim, weakest(tuple(parts)), "one derivative after the other", parts=tuple(parts))
 
 
-def _derivative(expression: Expression, targets: Sequence[Expression], times: int) -> Expression:
+def _derivative(expression: Expression, targets: Sequence[Expression], times: int, facts: Facts) -> Expression:
     for target in targets:
-        expression = differentiation.differentiate(expression, target, times)
+        expression = differentiation.differentiate(expression, target, times, facts)
     return expression
 
 

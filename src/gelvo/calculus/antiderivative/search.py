@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from gelvo.algebra.collecting import terms_of
+from gelvo.algebra.complex_paths import real_where
 from gelvo.algebra.differentiation import differentiate
 from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.expanding import expand
@@ -56,9 +57,13 @@ def antiderivative(f: Expression, variable: Name, facts: Facts) -> Found | None:
     found = _search(f, variable, facts, 0)
     if found is None:
         return None
-    found = found._replace(expression=transform(found.expression, _of_complex_value))
+    plain = transform(found.expression, _of_complex_value)
+    real = facts.open_conditions(real_where(plain, facts)) if facts.is_real(variable) else ()
+    found = found._replace(expression=plain, conditions=tuple(dict.fromkeys((*found.conditions, *real))))
+    if facts.exclude(found.conditions):
+        return None
     under = facts.with_facts(found.conditions)
-    decision = decide_zero(differentiate(found.expression, variable) - f, under)
+    decision = decide_zero(differentiate(found.expression, variable, 1, under) - f, under)
     if decision.zero is False:
         FAULTS.append((f, found.expression))
         return None
