@@ -117,9 +117,9 @@ def integrand(random, letters, kinds=(0, 0, 0, 1, 2, 3, 4)):
         )  # fmt: skip
     return some(
         random, f"{u}*exp({v})", f"x^2*{some(random, 'sin', 'cos')}({u})", f"1/({u}*{v})", f"x/({u}^2 + 1)", f"1/sqrt({u})", f"ln({u})", f"x^{some(random, '2', '3', '(-1/2)', '(1/3)', '(-2/3)')}*{u}",
-        f"exp(-{u}^2)", f"1/(x^2 + {some(random, '1', '4', 'x + 1', *(f'{n}^2' for n in letters))})", f"exp(-x)*{some(random, 'sin', 'cos')}({u})", f"sqrt(4 - x^2)", f"1/sqrt(1 - x^2)", f"x*ln(x)",
-        f"1/({u}*{v}*(x + 5))", f"tan({u})", f"1/({u}^2*{v})", f"x^3/({u}^2 + 2)", f"1/(x^2 - {some(random, '1', '4', '2')})", f"ln(x)/x", f"{u}^{some(random, '2', '5', '(-3)', '(3/2)', *letters)}",
-        f"1/(x*({u}))", f"exp(-x)/sqrt(x)", f"sin({u})*cos({v})", f"1/(x*sqrt(x^2 - 1))", f"1/(x*ln(x))", f"sinh({u})", f"x*atan(x)", f"sqrt(x^2 + {some(random, '1', '4', 'x')})",
+        f"exp(-{u}^2)", f"1/(x^2 + {some(random, '1', '4', 'x + 1', *(f'{n}^2' for n in letters))})", f"exp(-x)*{some(random, 'sin', 'cos')}({u})", "sqrt(4 - x^2)", "1/sqrt(1 - x^2)", "x*ln(x)",
+        f"1/({u}*{v}*(x + 5))", f"tan({u})", f"1/({u}^2*{v})", f"x^3/({u}^2 + 2)", f"1/(x^2 - {some(random, '1', '4', '2')})", "ln(x)/x", f"{u}^{some(random, '2', '5', '(-3)', '(3/2)', *letters)}",
+        f"1/(x*({u}))", "exp(-x)/sqrt(x)", f"sin({u})*cos({v})", "1/(x*sqrt(x^2 - 1))", "1/(x*ln(x))", f"sinh({u})", "x*atan(x)", f"sqrt(x^2 + {some(random, '1', '4', 'x')})",
     )  # fmt: skip
 
 
@@ -240,7 +240,7 @@ def limit_task(seed):
         text = some(random, f"{scale}{big[0]} - {big[1]}", f"{big[0]}/({big[1]} + {big[2]})", f"{scale}{big[0]}*{big[1]}", f"({big[0]} - {big[1]})*{big[2]}", f"({big[0]} + {big[1]})/({big[2]} + {big[3]})", f"ln({big[0]} + {big[1]})/ln({big[2]} + 2)", f"exp({scale}{big[0]} - {big[1]})", f"{big[0]} + {big[1]} - {big[2]}")  # fmt: skip
         point, side = some(random, "inf", "inf", "inf", "-inf"), None
     else:
-        text = some(random, smooth, rough, complex_valued)(random, "x", letters, *(() if random.random() < 0 else ()))
+        text = some(random, smooth, rough, complex_valued)(random, "x", letters)
         point, side = some(random, "0", "1", "-1", "2", "inf", "1/2"), some(random, None, "above", "below")
     if point.endswith("inf"):
         side = None
@@ -390,7 +390,7 @@ def laplace_task(seed):
     letters = letters_of(random, 0.4)
     a, b = (some(random, "1", "2", "3", "1/2", *letters) for _ in range(2))
     if random.random() < 0.45:
-        factor = [some(random, f"exp(-{a}*t)", f"sin({a}*t)", f"cos({a}*t)", "t", "t^2", f"heaviside(t - {b})", "1", f"sinh({a}*t)", f"cosh({a}*t)", "sqrt(t)", f"sin({a}*t + {b})", f"exp({a}*t)", f"heaviside(t - 1)*(t - 1)", f"abs(t - {b})") for _ in range(4)]  # fmt: skip
+        factor = [some(random, f"exp(-{a}*t)", f"sin({a}*t)", f"cos({a}*t)", "t", "t^2", f"heaviside(t - {b})", "1", f"sinh({a}*t)", f"cosh({a}*t)", "sqrt(t)", f"sin({a}*t + {b})", f"exp({a}*t)", "heaviside(t - 1)*(t - 1)", f"abs(t - {b})") for _ in range(4)]  # fmt: skip
         text = some(random, factor[0], f"{factor[0]}*{factor[1]}", f"{factor[0]}*{factor[1]} - 2*{factor[2]}", f"{factor[0]}*{factor[1]}*{factor[2]}")
         return "laplace", text, facts_of(random, text, share=0.8)
     if random.random() < 0.75:
@@ -399,7 +399,7 @@ def laplace_task(seed):
         delay = some(random, "", "", "", f"*exp(-{b}*s)", "*(1 - exp(-s))")
         text = f"{top}/({some(random, factor[0], f'{factor[0]}*{factor[1]}', f'{factor[0]}*{factor[1]}*{factor[2]}', f'{factor[0]}^2')}){delay}"
         return "inverse_laplace", text, facts_of(random, text, share=0.8)
-    core = some(random, f"exp(-{a}*abs(t))", f"exp(-{a}*t^2)", f"heaviside(t)*exp(-{a}*t)", f"heaviside(t + 1) - heaviside(t - 1)", f"t*exp(-t^2)", f"heaviside(t)*t*exp(-{a}*t)", f"exp(-t^2)*cos({b}*t)", f"exp(-abs(t - {b}))", f"exp(-abs(t))*sin(t)")  # fmt: skip
+    core = some(random, f"exp(-{a}*abs(t))", f"exp(-{a}*t^2)", f"heaviside(t)*exp(-{a}*t)", "heaviside(t + 1) - heaviside(t - 1)", "t*exp(-t^2)", f"heaviside(t)*t*exp(-{a}*t)", f"exp(-t^2)*cos({b}*t)", f"exp(-abs(t - {b}))", "exp(-abs(t))*sin(t)")  # fmt: skip
     return "fourier", core, facts_of(random, core, share=0.8)
 
 

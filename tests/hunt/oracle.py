@@ -25,7 +25,7 @@ def parts_with(tree, x):
     def visit(node):
         if not isinstance(node, tuple) or node[0] == "number":
             return False
-        inside = node == ("name", x) or any([visit(part) for part in node[1:]])
+        inside = node == ("name", x) or max([visit(part) for part in node[1:]])  # every part is visited
         if inside:
             found.append(node)
         return inside

@@ -6,13 +6,14 @@ from typing import NamedTuple
 
 from gelvo.algebra.equality import inside, relations_in, relevant_relations
 from gelvo.algebra.facts import Facts
+from gelvo.algebra.univariate import coefficients_of
 from gelvo.errors import GelvoError
 from gelvo.evaluation.quadrature import quadrature
 from gelvo.evaluation.sampling import of_all_signs, points
 from gelvo.evaluation.value import value as value_of
 from gelvo.expression.building import number
-from gelvo.expression.nodes import Bound, Expression, Name
-from gelvo.expression.traversal import names, substitute
+from gelvo.expression.nodes import Bound, Expression, Name, Number, Power, Sum
+from gelvo.expression.traversal import contains, names, postorder, substitute
 
 
 class Agreement(NamedTuple):
@@ -37,7 +38,8 @@ def quadrature_agreement(
         table: dict[Name, Expression] = {n: number(v) for n, v in point.items()}
         cut = [e if isinstance(e, Bound) else substitute(e, table) for e in (lower, upper)]
         try:
-            numeric = quadrature(substitute(f, table), x, cut[0], cut[1], places, table)
+            inside_f = substitute(f, table)
+            numeric = quadrature(inside_f, x, cut[0], cut[1], places, table, peaks(inside_f, x, *cut))
             exact = complex(value_of(substitute(value, table), 15))
         except (GelvoError, ArithmeticError, ValueError, OverflowError):
             continue
@@ -55,3 +57,28 @@ def quadrature_agreement(
 
 def _shown(value: complex) -> str:
     return f"{value.real:.12g}" if abs(value.imag) < 1e-13 * abs(value) else f"{value.real:.12g} {value.imag:+.12g}j"
+
+
+LONG = 40.0
+SPREAD = (0.0, 1e-3, 0.03, 0.5, 3.0, 20.0, 150.0)
+
+
+def peaks(f: Expression, x: Name, lower: Expression, upper: Expression) -> list[float]:
+    """Where a long interval is cut so that no peak is missed: around the zeros of the polynomials in the formula, and of their slopes."""
+    import numpy
+
+    infinite = isinstance(lower, Bound) or isinstance(upper, Bound)
+    if not infinite and abs(complex(value_of(upper - lower, 15))) < LONG:
+        return []
+    found: set[float] = set()
+    for node in postorder(f):
+        inner = node.base if isinstance(node, Power) else node
+        if not isinstance(inner, Sum) or not contains(inner, x):
+            continue
+        parts = coefficients_of(inner, x)
+        if parts is None or not 2 <= len(parts) <= 9 or not all(isinstance(c, Number) and c.is_rational for c in parts):
+            continue
+        numbers = numpy.array([float(c.rational) for c in parts[::-1]])  # type: ignore[attr-defined]
+        for p in (numbers, numpy.polyder(numbers)):
+            found |= {round(float(r.real), 12) for r in numpy.roots(p)} if len(p) > 1 else set()
+    return [p + s * d for p in sorted(found)[:12] for d in SPREAD for s in (1, -1)]

@@ -172,7 +172,12 @@ def _of_call(node: Call, found: _Found, variable: Expression) -> Expression:
             return _OF_COMPLEX_VALUES[node.name](argument, found[argument])
         return written("derivative_of", node, variable)  # it has no complex derivative
     inner_call = node.arguments[0] if node.arguments else None
-    if node.name == "ln" and isinstance(inner_call, Call) and inner_call.name == "abs" and not _needs_a_real_argument(inner_call, found.facts):
+    if (
+        node.name == "ln"
+        and isinstance(inner_call, Call)
+        and inner_call.name == "abs"
+        and not _needs_a_real_argument(inner_call, found.facts)
+    ):
         # ln|u| of a real u: u'/u, which spares the reader sign(u)/|u|
         inside = inner_call.arguments[0]
         return multiply_all((found.get(inside, ZERO), power(inside, number(-1))))

@@ -11,6 +11,7 @@ from gmpy2 import mpq
 
 from gelvo.algebra import univariate as uni
 from gelvo.algebra.collecting import terms_of
+from gelvo.algebra.equality import is_zero
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import DomainFact, Facts, nonzero
 from gelvo.algebra.fractions import factored
@@ -219,7 +220,7 @@ def _exact(term: Expression, k: Name, lower: Number, upper: Expression, n: Name,
 def _infinite(term: Expression, k: Name, lower: Expression, facts: Facts) -> Found | None:
     checkpoint()
     if not contains(term, k):
-        return Found(ZERO if term is ZERO else (INFINITE if facts.is_positive(term) else MINUS_INFINITE), (), "a constant term")
+        return _of_constants(term, facts)
     diverges = _divergent(term, k, facts) or _alternates(term, k, facts)
     if diverges is not None:
         return diverges
@@ -238,6 +239,16 @@ def _infinite(term: Expression, k: Name, lower: Expression, facts: Facts) -> Fou
         good = [p for p in parts if p is not None]
         if len(good) == len(parts) and not any(isinstance(p.value, Bound) for p in good):
             return _joined(good)
+    return None
+
+
+def _of_constants(term: Expression, facts: Facts) -> Found | None:
+    """The same term for ever: nothing, or a sign that decides."""
+    if is_zero(term, facts):
+        return Found(ZERO, (), "every term is zero")
+    for one, end in ((term, INFINITE), (-term, MINUS_INFINITE)):
+        if facts.is_nonnegative(one):
+            return Found(end, facts.open_conditions([nonzero(term)]), "a constant term")
     return None
 
 

@@ -57,7 +57,8 @@ def _check_written(
     if form.kind == "derivative_of":
         times = int(form.arguments[2].rational) if len(form.arguments) > 2 else 1  # type: ignore[attr-defined]
         return check_derivative(form.body, form.variable, times, value, facts, str(claim))
-    from gelvo.checking.limits import check_limit, check_product, check_sum
+    from gelvo.checking.limits import check_limit
+    from gelvo.checking.sums import check_product, check_sum
 
     if form.kind == "limit_of":
         return check_limit(form.body, form.variable, form.arguments[2], None, value, facts)

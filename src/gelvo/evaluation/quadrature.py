@@ -9,7 +9,7 @@ import warnings
 from collections.abc import Callable, Iterable, Mapping
 from typing import Any
 
-from gmpy2 import mpq
+from gmpy2 import log2, mpq
 
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure
@@ -30,8 +30,12 @@ def quadrature(
     upper: Expression,
     places: Iterable[Expression] = (),
     table: Mapping[Name, Expression] | None = None,
+    cuts: Iterable[float] = (),
 ) -> tuple[complex, float] | None:
-    """(value, error estimate) of an integral without other names; None where no trustworthy number came out."""
+    """(value, error estimate) of an integral without other names; None where no trustworthy number came out.
+
+    places, cuts: where the integrand breaks, or may have a peak. To infinity only where the integrand was seen to die away fast enough that its tail is bounded.
+    """
     from gelvo.evaluation.floats import NotReal, complex_function, float_function
 
     if [n for n in names(f) if n is not x]:
@@ -40,23 +44,53 @@ def quadrature(
         return None  # no sample meets an impulse
     if (isinstance(lower, Bound) or isinstance(upper, Bound)) and any(_is_wave(n, x) for n in postorder(f)):
         return _oscillating(f, x, lower, upper)
-    ends = [
-        -math.inf if e is lower and isinstance(e, Bound) and e.kind == "-inf" else math.inf if isinstance(e, Bound) else _float(e)
-        for e in (lower, upper)
-    ]
-    cuts = [ends[0]]
+    ends = [_end(e) for e in (lower, upper)]
+    sign = 1 if ends[0] <= ends[1] else -1
+    low, high = min(ends), max(ends)
+    if not all(tail_falls(f, x, end) for end in (low, high) if math.isinf(end)):
+        return None
+    listed = [low, high, *cuts]
     for place in places:
         try:
             position = _float(substitute(place, table or {}))
         except (GelvoError, NoValue):
             return None
-        if ends[0] < position < ends[1]:
-            cuts.append(position)
-    cuts = [*sorted(cuts), ends[1]]
+        listed.append(position)
+    listed = sorted({c for c in listed if low <= c <= high})
     try:
-        return _adaptive(float_function(f, x), cuts)
+        found = _adaptive(float_function(f, x), listed)
     except NotReal:
-        return _adaptive(complex_function(f, x), cuts, complex_func=True)
+        found = _adaptive(complex_function(f, x), listed, complex_func=True)
+    return None if found is None else (sign * found[0], found[1])
+
+
+def _end(e: Expression) -> float:
+    if isinstance(e, Bound):
+        return math.inf if e.kind == "inf" else -math.inf
+    return _float(e)
+
+
+FAR = (mpq(1003, 3) * 10, mpq(10007, 3) * 100, mpq(100003, 3) * 10**4, mpq(1000003, 3) * 10**7)
+NOTHING = -130.0  # as a power of two: what is next to nothing may stay so
+
+
+def tail_falls(f: Expression, x: Name, end: float) -> bool:
+    """Whether |f| falls faster than 1/|x| towards an infinite end, as far as four places tell: by a power, or below all of them."""
+    # 1/ln(x) falls to two thirds at each hundredfold, and 1/(x*ln(x)) has no integral
+    return _falls(f * x, x, math.log2(0.55), -1 if end < 0 else 1)
+
+
+def _falls(g: Expression, x: Name, by: float, sign: int = 1) -> bool:
+    """Whether the size of a formula falls by a factor (2^by), or is next to nothing, from each of the places far out to the next."""
+    enclosure, sizes = Enclosure(g), []
+    for place in FAR:
+        try:
+            box = enclosure.at({x: sign * place}, 200)
+        except (NoValue, GelvoError, OverflowError, ValueError):
+            return False
+        ends = [abs(v) for part in (box.real, box.imag) if part is not None for v in (part.low, part.high)]
+        sizes.append(max(float(log2(v)) if v else -math.inf for v in ends))
+    return all(b < a + by or b < NOTHING for a, b in itertools.pairwise(sizes))
 
 
 def _adaptive(evaluate: Callable[[float], complex], cuts: list[float], **kind: Any) -> tuple[complex, float] | None:
@@ -99,6 +133,8 @@ def _oscillating(f: Expression, x: Name, lower: Expression, upper: Expression) -
     rest = f / waves[0]
     if contains(rate, x) or any(_is_wave(n, x) for n in postorder(rest)):
         return None
+    if (isinstance(lower, Bound) and lower.kind == "inf") or (isinstance(upper, Bound) and upper.kind == "-inf"):
+        return None
     halves: list[tuple[Expression | None, Expression, float]] = [(lower, rest, 1.0)] if isinstance(upper, Bound) else []
     if isinstance(lower, Bound):
         start = -upper if not isinstance(upper, Bound) else None
@@ -107,6 +143,8 @@ def _oscillating(f: Expression, x: Name, lower: Expression, upper: Expression) -
     total, error = 0j, 0.0
     for start, g, sign in halves:
         at = _float(start) if start is not None else 0.0
+        if not _falls(g, x, math.log2(0.8)):  # an amplitude that does not vanish
+            return None
         odd = sign if waves[0].name == "sin" else 1.0
         near = quadrature(g * waves[0], x, number(mpq(at)), number(mpq(at) + 1))  # where g may be large, the wave tames it
         if near is None:
