@@ -276,7 +276,7 @@ def same_limit(text, point, side, claimed, at):
         if any(e is not None for e in ends):
             return f"WRONG {claimed} for {[e if e is None else mp.nstr(e, 8) for e in ends]}: {what}"
         if all(map(grows, rows)):
-            right = all(mp.sign(mp.re(row[-1])) == (1 if claimed == "inf" else -1) and not abs(mp.im(row[-1])) > abs(row[-1]) / 10 for row in rows)
+            right = all(mp.sign(mp.re(row[-1])) == (1 if claimed == "inf" else -1) and not abs(mp.im(row[-1])) > abs(row[-1]) / 2 for row in rows)
             return "same" if right else f"WRONG sign of {claimed}: {what}"
         return "unknown"
     try:

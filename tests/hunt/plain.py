@@ -52,11 +52,32 @@ def _tree(node, text):
     raise ValueError(f"cannot read {text!r}")
 
 
+LARGEST = mp.mpf(10) ** 13  # exponents beyond it would take for ever
+
+
+def moderate(function, limit=LARGEST):
+    """A function that grows like an exponential, told only where its argument is moderate."""
+
+    def at(u):
+        if abs(u) > limit:
+            raise NoValue
+        return function(u)
+
+    return at
+
+
+EXPONENTIAL = {name: moderate(getattr(mp, name)) for name in ("exp", "sinh", "cosh", "tanh", "sin", "cos", "erf", "erfc", "erfi", "sech")} | {
+    name: moderate(getattr(mp, name), 10**6) for name in ("gamma", "factorial")
+}  # fmt: skip
+
+
 def is_whole(v):
     return abs(v - mp.nint(v)) < SMALL
 
 
 def real_power(a, b):
+    if abs(b) > 10**6 and a and abs(b * mp.log(abs(a))) > LARGEST:
+        raise NoValue
     if is_whole(b):
         n = int(mp.nint(b))
         if abs(a) < SMALL and n <= 0:
@@ -100,6 +121,7 @@ REAL = {
     "polylog": lambda n, u: mp.re(mp.polylog(n, above(1 - u, touching=True) and u)), "re": mp.re, "im": lambda u: mp.mpf(0), "conj": mp.re, "arg": lambda u: mp.pi * (u < 0), "acoth": lambda u: mp.acoth(u) if abs(u) > 1 else above(-1),
     "polygamma": lambda n, u: mp.psi(int(n), u), "expint": lambda n, u: mp.expint(n, above(u)),
 }  # fmt: skip
+REAL |= EXPONENTIAL
 CONSTANTS = {"pi": lambda: +mp.pi, "euler_gamma": lambda: +mp.euler, "catalan": lambda: +mp.catalan}
 
 
@@ -142,7 +164,7 @@ def of_real(name):
     return at
 
 
-COMPLEX |= {name: of_real(name) for name in REAL_ONLY}
+COMPLEX |= {name: of_real(name) for name in REAL_ONLY} | {n: EXPONENTIAL[n] for n in EXPONENTIAL if n in COMPLEX}
 
 
 def value(tree, letters, over_complex=False):
@@ -175,6 +197,8 @@ def value(tree, letters, over_complex=False):
         if abs(a) < SMALL:
             if mp.re(b) > SMALL:
                 return mp.mpf(0)
+            raise NoValue
+        if abs(b * mp.log(a)) > LARGEST:
             raise NoValue
         return mp.power(a, b)
     return a + b if kind == "+" else a - b if kind == "-" else a * b

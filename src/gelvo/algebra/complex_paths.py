@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from gelvo.algebra.continuity import may_meet_cut
+from gelvo.algebra.continuity import BRANCHED
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.univariate import ZERO
 from gelvo.errors import DomainError
@@ -44,7 +44,7 @@ def may_cross_cut(F: Expression, x: Name, facts: Facts) -> bool:
             if root and contains(node.base, x) and not facts.is_real(node.base):
                 return True
         elif isinstance(node, Call) and contains(node, x):
-            if may_meet_cut(node, facts) or (node.name in ("ln", "abs") and not facts.is_real(node.arguments[0])):
+            if (node.name in BRANCHED and not facts.is_real(node)) or (node.name in ("ln", "abs") and not facts.is_real(node.arguments[0])):
                 return True
     return False
 

@@ -223,35 +223,40 @@ def check_series(
                 return Certificate(claim, PROVED, "each coefficient is the derivative at the point over k!")
         except (GelvoError, ArithmeticError):
             pass
-    sides = (side or "above",) if side or isinstance(about, Bound) or not smooth else ("above", "below")
-    found = [
+    sides = (side or "above",) if side or isinstance(about, Bound) else ("above", "below")
+    looked = [
         _rest_shrinks(f, x, u, about, one, terms, through, facts, claim, mirrored=side is None and one == "below")
         for one in sides
     ]
+    found = [c for c in looked if c is not None] or [Certificate(claim, UNDECIDED, "there are no values beside the point")]
     return min(found, key=lambda c: (REFUTED, UNDECIDED, SUPPORTED).index(c.verdict))
 
 
 def _rest_shrinks(
     f: Expression, x: Name, u: Name, about: Expression, side: str, terms: Mapping[mpq, Expression], through: mpq, facts: Facts,
     claim: str, mirrored: bool,
-) -> Certificate:  # fmt: skip
-    """mirrored: whether the terms are those of the other side, so that odd powers change their sign."""
+) -> Certificate | None:  # fmt: skip
+    """mirrored: whether the terms are those of the other side, so that odd powers change their sign. None: surely no values there."""
     method = "the rest of the formula beside its expansion, over the last power kept, at smaller and smaller steps"
     for sample in samples([f, about, *terms.values()], x, facts, 1, u):
         table = {n: number(v) for n, v in sample.items()}
         sizes = []
+        bits = max(3000, 500 + 80 * (int(through) + 8))  # the last step to the power that is left out, and what cancels
         for h in (mpq(1, 2**40), mpq(1, 2**60), mpq(1, 2**80)):
             place = _place(about, h, side, table)
             step = number(-h if mirrored else h)
             partial = total([substitute(c, {u: step}) * _power_of(step, e) for e, c in terms.items()])
             difference = substitute(f - partial, {**table, x: place})
             try:
-                box = enclose(difference, {}, 3000)
-                last = enclose(_power_of(number(h), through), {}, 3000)
-            except (NoValue, GelvoError):
+                box = enclose(difference, {}, bits)
+                last = enclose(_power_of(number(h), through), {}, bits)
+            except (NoValue, GelvoError) as fault:
+                if isinstance(fault, NoValue) and fault.certain:
+                    return None
                 return Certificate(claim, UNDECIDED, method)
-            sizes.append(abs(mpq(box.real.low)) / mpq(last.real.low))
-        if sizes[0] and not sizes[2] < sizes[0] / 2:
+            size = sum(abs(mpq(part.low)) for part in (box.real, box.imag) if part is not None)
+            sizes.append(size / mpq(last.real.low))
+        if sizes[0] > mpq(1, 2**1500) and not sizes[2] < sizes[0] / 2:
             return Certificate(claim, REFUTED, method, {"sizes": ", ".join(f"{nearest_float(s):.3g}" for s in sizes)})
         return Certificate(claim, SUPPORTED, method, {"sizes": ", ".join(f"{nearest_float(s):.3g}" for s in sizes)})
     return Certificate(claim, UNDECIDED, method)

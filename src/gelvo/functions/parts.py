@@ -258,7 +258,7 @@ register(
 )  # fmt: skip
 register(
     Function(
-        name="sign", derivative=lambda x: ZERO, antiderivative=absolute, at=_sign_at, odd=True, breaks=lambda x: (x,),
+        name="sign", derivative=lambda x: 2 * function("dirac_delta")(x), antiderivative=absolute, at=_sign_at, odd=True, breaks=lambda x: (x,),
         jumps=lambda x: (x,), known=_sign_known, bounds=_sign_bounds, at_infinity=(lambda: ONE, lambda: -ONE),
         names={"latex": r"\operatorname{sgn}", "numpy": "numpy.sign"},
     )

@@ -6,18 +6,20 @@ from collections.abc import Iterable
 from dataclasses import replace
 from typing import Any
 
+from gelvo.algebra.continuity import breaks
 from gelvo.algebra.differentiation import differentiate as slope_of
 from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import factored
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.tidying import tidied
+from gelvo.calculus.zeros import NotKnown, order, zeros_between
 from gelvo.checking.certificate import PROVED, Certificate, weakest
 from gelvo.checking.claims import check_antiderivative, check_identity
 from gelvo.equations.single import solve_single
 from gelvo.errors import DomainError, NoClosedForm, NotSolved
-from gelvo.expression.building import written
-from gelvo.expression.nodes import Bound, Condition, Equation, Expression, Name, Number, Written
+from gelvo.expression.building import number, written
+from gelvo.expression.nodes import Bound, Call, Condition, Equation, Expression, Name, Number, Written
 from gelvo.expression.traversal import contains, free_names, postorder, substitute, transform
 from gelvo.operations.answer import Answer
 from gelvo.operations.calculus import differentiate, integrate
@@ -27,6 +29,7 @@ from gelvo.operations.ranges import facts_over
 from gelvo.operations.series import add_up, limit, multiply_up
 
 MOST_FORMS = 50
+ZERO = number(0)
 
 
 def _integral(value: Any) -> Written:
@@ -77,6 +80,7 @@ def by_parts(integral: Any, differentiate_factor: Any = None, given: Iterable[An
         result = outer - _written(new, x)
     else:
         low, high = form.arguments[2:]
+        _refuse_breaks(_impulses_known(outer), x, low, high, facts, "by parts")
         result = _end(outer, x, high, "below", facts) - _end(outer, x, low, "above", facts) - _written(new, x, low, high)
     value = _with_part(whole, form, result)
     chain = (
@@ -88,9 +92,37 @@ def by_parts(integral: Any, differentiate_factor: Any = None, given: Iterable[An
     under = facts.with_facts(conditions)
 
     def certify() -> Certificate:
-        return replace(check_identity(form.body, slope_of(outer, x) - new, under), conditions=conditions)
+        identity = check_identity(form.body, slope_of(outer, x) - new, under)
+        return replace(_between_ends(identity, form, f"u*V = {outer}"), conditions=conditions)
 
     return Answer(value, certify, conditions, "by parts", "", chain)
+
+
+def _impulses_known(e: Expression) -> Expression:
+    """Without the steps whose slopes are impulses, so that their jumps are not forgotten by a derivative."""
+    steps = {n: n.arguments[0] for n in postorder(e) if isinstance(n, Call) and n.name in ("sign", "heaviside")}
+    return substitute(e, steps) if steps else e  # type: ignore[no-any-return]
+
+
+def _refuse_breaks(g: Expression, x: Name, low: Expression, high: Expression, facts: Facts, what: str) -> None:
+    """NotSolved where a formula breaks between the ends of an integral, or that cannot be told."""
+    try:
+        for b in breaks(g, x, kinks=False):
+            inside = [p for p in zeros_between(b, x, low, high, facts) if order(low, p, facts) and order(p, high, facts)]
+            if inside:
+                raise NotSolved(f"{g} breaks at {x} = {inside[0]}, between the ends of the integral: split the integral there ({what})")
+    except (NotKnown, DomainError):
+        raise NotSolved(f"it could not be told whether {g} is continuous between {low} and {high} ({what})") from None
+
+
+def _between_ends(identity: Certificate, form: Written, inner: str) -> Certificate:
+    """For a definite integral the certificate names what else was established: no break on the way."""
+    if len(form.arguments) == 2:
+        return identity
+    low, high = form.arguments[2:]
+    text = f"{inner} is continuous for {form.variable} between {low} and {high}"
+    continuity = Certificate(text, PROVED, "its breaks looked for by facts and bounded evaluation: none between the ends")
+    return Certificate(identity.claim, identity.verdict, identity.method, identity.evidence, parts=(identity, continuity))
 
 
 def _written(f: Expression, x: Name, *ends: Expression) -> Expression:
@@ -105,13 +137,20 @@ def _written(f: Expression, x: Name, *ends: Expression) -> Expression:
     return multiply_all([number(f.coefficient), *outside]) * written("integral_of", multiply_all(inside), x, *ends)
 
 
-def _end(f: Expression, x: Name, place: Expression, side: str, facts: Any) -> Expression:
-    if isinstance(place, Bound):
+def _end(f: Expression, x: Name, place: Expression, side: str, facts: Any, infinite: bool = False) -> Expression:
+    """The value at an end; where the formula breaks there, its limit from inside."""
+    if not isinstance(place, Bound):
+        try:
+            if all(facts.is_nonzero(substitute(b, {x: place})) for b in breaks(f, x, kinks=False)):
+                return substitute(f, {x: place})  # type: ignore[no-any-return]
+        except DomainError:
+            pass
+        found = limit(f, x, place, side=side, given=facts.given)
+    else:
         found = limit(f, x, place, given=facts.given)
-        if found.reason or isinstance(found.expression, Bound):
-            raise DomainError(f"the part {f} has no finite limit at {place}")
-        return found.expression
-    return substitute(f, {x: place})  # type: ignore[no-any-return]
+    if found.reason or (isinstance(found.expression, Bound) and not infinite):
+        raise DomainError(f"the part {f} has no finite limit at {place}")
+    return found.expression
 
 
 def change_variable(integral: Any, substitution: Any, given: Iterable[Any] = ()) -> Answer:
@@ -147,17 +186,15 @@ def change_variable(integral: Any, substitution: Any, given: Iterable[Any] = ())
         old_in_new = replaced if not contains(replaced, x) else old_in_new
         if decide_zero(substitute(old_in_new, {u: rule.right}) * slope_of(rule.right, x) - form.body, facts).zero is False:
             raise NotSolved(f"{rule} is not one to one on the range of the integral: split it first")
+    if rule.left is not x and len(form.arguments) > 2:
+        _refuse_breaks(rule.right, x, *form.arguments[2:], facts, f"substitution {rule}")
     ends: list[Expression] = []
-    for place in form.arguments[2:]:
+    if len(form.arguments) > 2:
+        low, high = form.arguments[2:]
         if rule.left is x:
-            found = solve_single(inside - place, u, facts, True) if not isinstance(place, Bound) else None
-            if found is None or not found.found:
-                raise NotSolved(f"the new end for {x} = {place} could not be found")
-            ends.append(found.found[-1].value)
+            ends = _ends_before(inside, u, low, high, arguments.stated, rule)
         else:
-            ends.append(
-                _end(rule.right, x, place, "below", facts) if not isinstance(place, Bound) else _far(rule.right, x, place, facts)
-            )
+            ends = [_end(rule.right, x, p, s, facts, True) for p, s in ((low, "above"), (high, "below"))]
     inner = _written(old_in_new, u, *ends)
     result = _with_part(whole, form, inner)
     new, slope = (substitute(old_in_new, {u: rule.right}) * slope_of(rule.right, x), form.body) if rule.left is not x else (
@@ -168,14 +205,34 @@ def change_variable(integral: Any, substitution: Any, given: Iterable[Any] = ())
         Explained("the integrand in the new variable", f"{old_in_new}", check_identity(new, slope, facts).verdict),
         *((Explained("the new ends", f"from {ends[0]} to {ends[1]}"),) if ends else ()),
     )
-    return Answer(result, lambda: check_identity(new, slope, facts), (), f"substitution {rule}", "", chain)
+    return Answer(
+        result, lambda: _between_ends(check_identity(new, slope, facts), form, str(rule.right)), (), f"substitution {rule}", "", chain
+    )
 
 
-def _far(f: Expression, x: Name, place: Expression, facts: Any) -> Expression:
-    found = limit(f, x, place, given=facts.given)
-    if found.reason:
-        raise NotSolved(f"the new end at {place} could not be found")
-    return found.expression
+def _ends_before(inside: Expression, u: Name, low: Expression, high: Expression, facts: Facts, rule: Equation) -> list[Expression]:
+    """Values of u from which inside(u) runs from low to high without a break: rising ones and small ones are preferred."""
+    choices: list[list[Expression]] = []
+    for place in (low, high):
+        found = solve_single(inside - place, u, facts, True) if not isinstance(place, Bound) else None
+        if found is None or not found.found:
+            raise NotSolved(f"the new end for {rule.left} = {place} could not be found")
+        choices.append([substitute(root.value, dict.fromkeys(root.families, ZERO)) for root in found.found])
+    pairs = [[one, other] for one in choices[0] for other in choices[1]]
+    reasons: list[NotSolved] = []
+    for pair in sorted(pairs, key=lambda pair: _falls(*pair, facts)):
+        try:
+            _refuse_breaks(inside, u, *pair, facts, f"substitution {rule}")
+        except NotSolved as reason:
+            reasons.append(reason)
+            continue
+        return pair
+    raise reasons[0]
+
+
+def _falls(one: Expression, other: Expression, facts: Facts) -> tuple[bool, int]:
+    """Whether two ends fall, or their order is not known; the size of what a reader sees."""
+    return not facts.is_positive(other - one), len(str(one)) + len(str(other))
 
 
 def carry_out(expression: Any, given: Iterable[Any] = ()) -> Answer:

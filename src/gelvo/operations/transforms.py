@@ -7,6 +7,7 @@ from dataclasses import replace
 from typing import Any
 
 from gelvo.algebra.collecting import terms_of
+from gelvo.algebra.divisors import new_divisors
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.simplification import simplify
@@ -178,6 +179,8 @@ def _transformed(
         return unevaluated(written_as(f, t, s), reason, otherwise)
     conditions = facts.open_conditions(found.conditions)
     under = facts.with_facts(conditions)
+    divisors = new_divisors(found.value, f, under, t, s)
+    conditions, under = (*conditions, *divisors), under.with_facts(divisors)
     value = min((tidied(found.value, under), responses(found.value, s, under)), key=lambda e: len(str(e)))
 
     certificate = replace(check(f, t, s, value, under), conditions=conditions)

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from gelvo.algebra.collecting import terms_of
 from gelvo.algebra.complex_paths import real_where
 from gelvo.algebra.differentiation import differentiate
+from gelvo.algebra.divisors import new_divisors
 from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import DomainFact, Facts
@@ -63,6 +64,10 @@ def antiderivative(f: Expression, variable: Name, facts: Facts) -> Found | None:
     if facts.exclude(found.conditions):
         return None
     under = facts.with_facts(found.conditions)
+    divisors = new_divisors(plain, f, under, variable)
+    if divisors:
+        found = found._replace(conditions=(*found.conditions, *divisors))
+        under = under.with_facts(divisors)
     decision = decide_zero(differentiate(found.expression, variable, 1, under) - f, under)
     if decision.zero is False:
         FAULTS.append((f, found.expression))
