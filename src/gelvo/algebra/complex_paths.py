@@ -44,7 +44,9 @@ def may_cross_cut(F: Expression, x: Name, facts: Facts) -> bool:
             if root and contains(node.base, x) and not facts.is_real(node.base):
                 return True
         elif isinstance(node, Call) and contains(node, x):
-            if (node.name in BRANCHED and not facts.is_real(node)) or (node.name in ("ln", "abs") and not facts.is_real(node.arguments[0])):
+            if (node.name in BRANCHED and not facts.is_real(node)) or (
+                node.name in ("ln", "abs") and not facts.is_real(node.arguments[0])
+            ):
                 return True
     return False
 

@@ -10,10 +10,12 @@ from gelvo.errors import DomainError
 from gelvo.expression.building import applied, call, cases, multiply_all, number, power, scale, total, written
 from gelvo.expression.nodes import Applied, Bound, Call, Cases, Expression, Name, Node, Power, Product, Sum, Written
 from gelvo.expression.traversal import dependents, has_imaginary_unit, postorder, substitute
+from gelvo.roads import on_the_way
 
 ZERO, ONE = number(0), number(1)
 
 
+@on_the_way("rules of differentiation")
 def differentiate(expression: Expression, variable: Expression, times: int = 1, facts: Facts | None = None) -> Expression:
     """The derivative with respect to a name (or an unknown function, or a derivative of one).
 

@@ -26,7 +26,12 @@ def new_divisors(result: Expression, question: Expression, facts: Facts, *moving
 def _divisors(e: Expression, moving: tuple[Name, ...]) -> list[Expression]:
     found: dict[Expression, None] = {}
     for node in postorder(e):
-        if isinstance(node, Power) and isinstance(node.exponent, Number) and node.exponent.is_rational and node.exponent.rational < 0:
+        if (
+            isinstance(node, Power)
+            and isinstance(node.exponent, Number)
+            and node.exponent.is_rational
+            and node.exponent.rational < 0
+        ):
             inside = names(node.base)
             if inside and not any(m in inside for m in moving):
                 found[node.base] = None

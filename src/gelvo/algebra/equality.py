@@ -11,21 +11,21 @@ from gmpy2 import lcm, mpq, mpz
 from gelvo.algebra.algebraic_zero import algebraic_groups_vanish
 from gelvo.algebra.constancy import is_constant_zero
 from gelvo.algebra.dimensions import SYMBOLS
-from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts, fact_condition
 from gelvo.algebra.fractions import IMAGINARY, PI
 from gelvo.algebra.given_equalities import without_equalities
+from gelvo.algebra.impulses import sifted
 from gelvo.algebra.normal import prepared, vanishing
-from gelvo.algebra.univariate import linear_parts
 from gelvo.errors import DomainError, GelvoError, Undecided
 from gelvo.evaluation.enclose import Enclosure, sign_at
 from gelvo.evaluation.sampling import points
 from gelvo.expression.building import call, multiply_all, number, power, relation, scale, total
 from gelvo.expression.nodes import Applied, Call, Expression, Name, Node, Number, Relation, Sum, Written
-from gelvo.expression.traversal import contains, free_names, fresh_name, names, postorder, substitute, tree_size, unified
+from gelvo.expression.traversal import free_names, fresh_name, names, postorder, substitute, tree_size, unified
 from gelvo.numbers.box import Box
 from gelvo.numbers.exact import Gaussian
 from gelvo.numbers.interval import NoValue
+from gelvo.roads import on_the_way
 
 PROVED_BY_NORMAL_FORM = "normal form over independent generators"
 PROVED_BY_BOUND = "normal form, numbers decided by the norm of algebraic integers"
@@ -45,6 +45,7 @@ class Decision(NamedTuple):
     value: Box | None = None
 
 
+@on_the_way("normal form")
 def decide_zero(expression: Expression, facts: Facts | None = None) -> Decision:
     """Whether a formula is zero wherever it has a value, under facts.
 
@@ -55,7 +56,7 @@ def decide_zero(expression: Expression, facts: Facts | None = None) -> Decision:
     """
     (expression,) = unified(expression)
     expression, facts = without_equalities(expression, facts or Facts())
-    expression = _without_idle_impulses(expression)
+    expression = sifted(expression)
     if isinstance(expression, Number):
         return Decision(not expression.value, "exact arithmetic", {} if expression.value else None, None)
     quick = _one_point(expression, facts)
@@ -65,22 +66,6 @@ def decide_zero(expression: Expression, facts: Facts | None = None) -> Decision:
     if proof:
         return Decision(True, proof)
     return disprove_zero(expression, facts) or _on_a_branch(expression, facts) or Decision(None)
-
-
-def _without_idle_impulses(expression: Expression) -> Expression:
-    """f(x)*dirac_delta(x - a) is f(a)*dirac_delta(x - a): where f vanishes at the impulse, the term is zero."""
-    for impulse in [n for n in postorder(expression) if isinstance(n, Call) and n.name == "dirac_delta"]:
-        mark = fresh_name("impulse", expression)
-        parts = linear_parts(expand(substitute(expression, {impulse: mark})), mark)
-        if parts is None:
-            continue
-        for x in names(impulse):
-            line = linear_parts(impulse.arguments[0], x)
-            if line is None or contains(parts[0], mark):
-                continue
-            expression = parts[1] + substitute(parts[0], {x: -line[1] / line[0]}) * impulse
-            break
-    return expression
 
 
 def _on_a_branch(expression: Expression, facts: Facts) -> Decision | None:

@@ -23,6 +23,7 @@ from gelvo.expression.building import call, constant, multiply_all, number, powe
 from gelvo.expression.nodes import Call, Cases, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import contains, fresh_name, postorder, substitute
 from gelvo.limits import checkpoint
+from gelvo.roads import on_the_way
 
 TINY = mpq(1, 10**6)  # the exponent of a remainder of which only is known that it vanishes
 MOST_TERMS = 64
@@ -538,6 +539,7 @@ def _near(name: str, place: Expression) -> Callable[[Local, Expression, Expansio
     return None
 
 
+@on_the_way("arithmetic of expansions")
 def expanded(expression: Expression, u: Name, facts: Facts, through: mpq, logarithm: Expression | None = None) -> Expansion:
     """The expansion of a formula, known at least up to and including the power `through`."""
     terms = 6

@@ -22,6 +22,7 @@ from gelvo.errors import DomainError
 from gelvo.expression.building import bound, call, multiply_all, number, power, scale, total
 from gelvo.expression.nodes import Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.roads import on_the_way
 
 AT_ZERO = ("sin", "tan", "asin", "atan", "sinh", "tanh", "asinh", "atanh", "erf")
 
@@ -44,10 +45,14 @@ class Unclear(Exception):
     """The leading behaviour could not be told."""
 
 
+DIES_AWAY = Growth(ZERO, (), mpq(0), mpq(0), False)  # at a rate that is not known
+
+
 def constant_growth(value: Expression) -> Growth:
     return Growth(value, (), mpq(0), mpq(0), True)
 
 
+@on_the_way("orders of growth")
 def limit_at_infinity(expression: Expression, x: Name, facts: Facts) -> Expression | None:
     """The limit as x grows without bound: an expression, inf, -inf, or None where it is not decided."""
     facts = facts.with_facts([x > ZERO])
@@ -161,6 +166,7 @@ def _times(a: Growth, b: Growth) -> Growth:
 
 def _sum(terms: list[Growth], facts: Facts) -> Growth:
     exact = all(t.exact for t in terms)
+    vanishing = any(t.coefficient is ZERO and not t.exact for t in terms)
     terms = [t for t in terms if t.coefficient is not ZERO]
     best: list[Growth] = []
     for term in terms:
@@ -174,6 +180,8 @@ def _sum(terms: list[Growth], facts: Facts) -> Growth:
             best.append(term)
     if not best:
         return constant_growth(ZERO)._replace(exact=exact)
+    if vanishing and _size(best[0], facts) < 0:
+        raise Unclear  # beside what dies away at an unknown rate
     if any(t.bounded for t in best):  # waves may add up or cancel: only their order is known
         return best[0]._replace(coefficient=ONE, exact=False, bounded=True)
     coefficient = total([t.coefficient for t in best])
@@ -233,14 +241,15 @@ def _call(node: Call, x: Name, facts: Facts, done: dict[Node, Growth]) -> Growth
         return Growth(ONE, (), mpq(0), mpq(0), False, bounded=True)
     if size > 0 and not inner.bounded and node.function.at_infinity is not None:
         ends = node.function.at_infinity
-        if facts.is_positive(inner.coefficient):
-            return _nonzero(ends[0]())
-        if facts.is_negative(inner.coefficient):
-            return _nonzero(ends[1]())
+        if facts.is_positive(inner.coefficient) or facts.is_negative(inner.coefficient):
+            end = ends[0 if facts.is_positive(inner.coefficient) else 1]()
+            return DIES_AWAY if end is ZERO else _nonzero(end)
         raise Unclear
     if name in ("sinh", "cosh"):
         assert node.function.as_elementary is not None
         return leading(expand(node.function.as_elementary(node.arguments[0])), x, facts)
+    if inner.coefficient is ZERO and not inner.exact and name in AT_ZERO:
+        return DIES_AWAY
     if size < 0 and not inner.bounded:
         if name in AT_ZERO:
             factor = 2 / power(call("gamma", number(mpq(1, 2))), ONE) if name == "erf" else ONE
@@ -274,7 +283,7 @@ def _logarithm(inner: Growth, size: int, facts: Facts) -> Growth:
         value = call("ln", inner.coefficient)
         if is_zero(value, facts) is not False:
             # it dies away; how fast is known only where the argument is exactly constant
-            return constant_growth(ZERO)._replace(exact=inner.exact)
+            return DIES_AWAY._replace(exact=inner.exact)
         return Growth(value, (), mpq(0), mpq(0), False)
     for degree in range(len(inner.rate), 0, -1):
         if inner.rate[degree - 1] is not ZERO:

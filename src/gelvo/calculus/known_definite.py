@@ -27,6 +27,7 @@ from gelvo.expression.building import bound, call, constant, multiply_all, numbe
 from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Number, Power, Product
 from gelvo.expression.traversal import contains, fresh_name, postorder, substitute
 from gelvo.numbers.exact import HALF, Gaussian
+from gelvo.roads import on_the_way
 
 PI = constant("pi")
 INFINITE, MINUS_INFINITE = bound("inf"), bound("-inf")
@@ -41,6 +42,7 @@ class Value(NamedTuple):
     road: str
 
 
+@on_the_way("integrals with a name")
 def by_other_means(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Value | None:
     """The first rule that fits, or None."""
     if lower is ZERO and upper is INFINITE:

@@ -24,6 +24,7 @@ from gelvo.expression.building import bound, call, constant, multiply_all, numbe
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import contains, distinct_nodes, fresh_name, postorder, substitute, transform
 from gelvo.limits import checkpoint
+from gelvo.roads import on_the_way
 
 INFINITE, MINUS_INFINITE, UNDEFINED = bound("inf"), bound("-inf"), bound("undefined")
 DEEPEST = 24
@@ -328,6 +329,7 @@ def limit_at_infinity(e: Expression, x: Name, facts: Facts) -> Expression | None
     return by_comparison(e, x, facts)
 
 
+@on_the_way("the most rapidly varying part")
 def by_comparison(e: Expression, x: Name, facts: Facts) -> Expression | None:
     try:
         return _with_factorials(e, Comparison(x, facts))

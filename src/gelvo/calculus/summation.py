@@ -20,6 +20,7 @@ from gelvo.expression.building import call, multiply_all, number, power
 from gelvo.expression.nodes import Call, Expression, Name, Number, Power, Product
 from gelvo.expression.traversal import contains, substitute
 from gelvo.polynomial.factor import factor
+from gelvo.roads import on_the_way
 
 MOST_SHIFT = 60
 MOST_DEGREE = 14
@@ -152,6 +153,7 @@ class Antidifference(NamedTuple):
     nonzero: tuple[Expression, ...]
 
 
+@on_the_way("Gosper's algorithm")
 def antidifference(term: Expression, k: Name, facts: Facts) -> Antidifference | None:
     """Gosper's algorithm: complete for terms whose ratio is a rational function.
 

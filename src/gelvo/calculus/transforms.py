@@ -18,13 +18,14 @@ from gelvo.algebra.equality import is_zero
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts, positive
 from gelvo.algebra.fractions import factored
+from gelvo.algebra.impulses import sifted
 from gelvo.algebra.normal import prepared
 from gelvo.algebra.partial_fractions import Piece, simple_fractions, split_fraction
 from gelvo.algebra.univariate import ONE, ZERO, Coefficients
 from gelvo.calculus.antiderivative.waves import linear_waves
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, constant, looks_negative, multiply_all, name, number, power, total
-from gelvo.expression.nodes import Call, Condition, Expression, Name, Number, Power, Product
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Number, Power, Product
 from gelvo.expression.traversal import contains, fresh_name, postorder, substitute, transform
 from gelvo.numbers.exact import HALF, Gaussian
 
@@ -199,9 +200,10 @@ def inverse_laplace(e: Expression, s: Name, t: Name, facts: Facts) -> Found | No
     conditions: dict[Condition, None] = {}
     for delay, pieces in groups.items():
         try:
-            inner = _inverse_rational(total(pieces), s, t, facts, conditions)
+            impulse, inner = _inverse_rational(total(pieces), s, t, facts, conditions)
         except (Unknown, DomainError):
             return None
+        results.append(impulse * call("dirac_delta", t - delay))
         if delay is ZERO:
             results.append(inner)
             continue
@@ -217,16 +219,15 @@ def _has_exponential(e: Expression, s: Name) -> bool:
     return any(isinstance(n, Call) and n.name == "exp" and contains(n, s) for n in postorder(e))
 
 
-def _inverse_rational(e: Expression, s: Name, t: Name, facts: Facts, conditions: dict[Condition, None]) -> Expression:
+def _inverse_rational(
+    e: Expression, s: Name, t: Name, facts: Facts, conditions: dict[Condition, None]
+) -> tuple[Expression, Expression]:
+    """(the weight of an impulse at 0, the function beside it)."""
     top, content, factors = split_fraction(factored(e), s)
     quotient, pieces = simple_fractions(top, content, factors)
-    terms = []
     if len(quotient) > 1:
         raise Unknown
-    if quotient:
-        terms.append(quotient[0] * call("dirac_delta", t))
-    terms += [pole_response(piece, t, facts, conditions) for piece in pieces]
-    return total(terms)
+    return total(quotient), total([pole_response(piece, t, facts, conditions) for piece in pieces])
 
 
 def pole_response(piece: Piece, t: Name, facts: Facts, conditions: dict[Condition, None]) -> Expression:
@@ -325,7 +326,16 @@ def fourier(e: Expression, t: Name, w: Name, facts: Facts, convention: str = "an
     except Unknown:
         return None
     frequency = -rate * w
-    return Found(outer * substitute(total(whole), {v: frequency}), tuple(conditions))
+    value = transform(total(whole), _without_signs_squared)
+    return Found(sifted(outer * substitute(value, {v: frequency})), tuple(conditions))
+
+
+def _without_signs_squared(node: Node) -> Node:
+    """sign(v)^2 is 1 but for one point."""
+    if isinstance(node, Power) and isinstance(node.base, Call) and node.base.name == "sign" and isinstance(node.exponent, Number):
+        exponent = node.exponent.rational
+        return power(node.base, number(exponent % 2)) if node.exponent.is_whole else node
+    return node
 
 
 def _with_halves(e: Expression, t: Name, facts: Facts) -> list[Expression]:
@@ -342,6 +352,9 @@ def _fourier_term(e: Expression, t: Name, v: Name, facts: Facts, conditions: dic
     factors = list(e.factors) if isinstance(e, Product) else [e]
     outer = multiply_all([number(e.coefficient) if isinstance(e, Product) else ONE, *[f for f in factors if not contains(f, t)]])
     inner = [f for f in factors if contains(f, t)]
+    inner.sort(
+        key=lambda f: not (isinstance(f, Call) and f.name == "heaviside" and facts.is_negative(_linear(f.arguments[0], t)[0]))
+    )
     for k, f in enumerate(inner):
         others = multiply_all(inner[:k] + inner[k + 1 :])
         if isinstance(f, Call) and f.name in ("sin", "cos"):
@@ -384,8 +397,26 @@ def _one_sided(step: Call, others: Expression, t: Name, v: Name, facts: Facts, c
     slope, b = _linear(step.arguments[0], t)
     place = -b / slope
     if facts.is_negative(slope):
+        if any(
+            f.name == "heaviside" and not facts.is_negative(_linear(f.arguments[0], t)[0])
+            for f in _calls(others)
+            if contains(f, t)
+        ):
+            # a window between two steps: all from the first step on, less what comes after the second
+            plain = _fourier_term(others, t, v, facts, conditions)
+            return plain - _fourier_term(others * call("heaviside", -step.arguments[0]), t, v, facts, conditions)
         mirrored = substitute(others * step, {t: -t})
         return substitute(_fourier_term(mirrored, t, v, facts, conditions), {v: -v})  # type: ignore[no-any-return]
+    for other in _calls(others):
+        if other.name == "heaviside" and contains(other, t):  # the later of two steps counts
+            rise, shift = _linear(other.arguments[0], t)
+            later = -shift / rise - place
+            if facts.is_nonpositive(later):
+                others = others / other
+            elif facts.is_nonnegative(later):
+                return _one_sided(other, others / other, t, v, facts, conditions)
+            else:
+                raise Unknown
     moved = substitute(others, {t: t + place})
     s = fresh_name("s", others, v)
     result: list[Expression] = []

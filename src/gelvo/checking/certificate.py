@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass, field
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from gelvo.expression.building import junction
@@ -19,7 +19,7 @@ class Certificate:
 
     claim: the statement as text; verdict: proved, supported, undecided or refuted; method: how, in a sentence;
     evidence: what was found (a residual, a point, a numeric cross-check); conditions: under which it holds;
-    relies_on: the parts of the library that both the result and the check use.
+    relies_on: what this check used: the foundations of the whole library, and the methods that it went through.
     """
 
     claim: str
@@ -51,6 +51,24 @@ class Certificate:
 
     def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> dict[str, str]:
         return {"text/plain": str(self)}
+
+
+FOUNDATIONS = ("expression building", "polynomial arithmetic", "bounded evaluation")
+SHARED = (
+    "normal form",
+    "rules of differentiation",
+    "quadrature (QUADPACK)",
+)  # tools of many methods, no way to a result by themselves
+
+
+def on_its_own_road(certificate: Certificate, taken: Iterable[str], by_result: Iterable[str]) -> Certificate:
+    """The certificate with what this check relied on; where it went the road of the result, it is supported at most."""
+    used = tuple(dict.fromkeys((*FOUNDATIONS, *taken)))
+    same = [name for name in taken if name in set(by_result) and name not in SHARED]
+    if not same or certificate.verdict != PROVED:
+        return replace(certificate, relies_on=used)
+    evidence = {**certificate.evidence, "the same road as the result": ", ".join(same)}
+    return replace(certificate, verdict=SUPPORTED, evidence=evidence, relies_on=used)
 
 
 def weakest(certificates: tuple[Certificate, ...]) -> str:

@@ -17,7 +17,7 @@ from gelvo.equations.ordinary import before_steps
 from gelvo.errors import DomainError, GelvoError
 from gelvo.expression.building import number, relation, written
 from gelvo.expression.nodes import Applied, Bound, Call, Condition, Equation, Expression, Junction, Name, Node, Relation, Written
-from gelvo.expression.traversal import bound_apart, fresh_name, names, postorder, substitute
+from gelvo.expression.traversal import bound_apart, contains, fresh_name, names, postorder, substitute
 
 
 def check_claim(claim: Equation | Condition, facts: Facts, propose: Proposal | None = None) -> Certificate:
@@ -101,9 +101,15 @@ def check_antiderivative(f: Expression, x: Name, F: Expression, facts: Facts, cl
     claim = claim or f"integral_of({f}, {x}) = {F}"
     if isinstance(F, Bound):
         return Certificate(claim, REFUTED, "an antiderivative is a function, not a bound")
+    stepping = [n for n in postorder(F) if isinstance(n, Call) and n.name in ("floor", "ceil") and contains(n, x)]
+    if any(n not in postorder(f) for n in stepping):
+        return Certificate(claim, UNDECIDED, f"{stepping[0]} jumps, which its slope does not tell")
     slope = differentiate(F, x, 1, facts)
     decision = decide_zero(slope - f, facts)
-    certificate = from_decision(claim, decision, "the right side differentiated back, less the integrand, in the normal form")
+    method = "the right side differentiated back, less the integrand, in the normal form"
+    certificate = from_decision(
+        claim, decision, method, {"established": f"the slope of the right side is {f}"} if decision.zero else {}
+    )
     return certificate if decision.zero is not None else _numerically(certificate, slope - f, facts)
 
 
@@ -150,6 +156,8 @@ def _numerically(certificate: Certificate, difference: Expression, facts: Facts)
     from gelvo.evaluation.sampling import points
     from gelvo.numbers.interval import NoValue
 
+    if any(_is_impulse(n) for n in postorder(difference)):
+        return certificate  # no sample meets an impulse
     enclosure, agreed = Enclosure(difference), 0
     for point in points(names(difference), facts.known, 64):
         try:

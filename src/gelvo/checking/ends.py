@@ -14,10 +14,12 @@ from gelvo.algebra.fractions import quotient_parts
 from gelvo.expression.building import call, constant, name, number, total
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power, Product
 from gelvo.expression.traversal import contains, fresh_name, postorder, substitute
+from gelvo.roads import on_the_way
 
 LIMITS = {"atan": constant("pi") / 2, "erf": number(1), "tanh": number(1)}
 
 
+@on_the_way("ends term by term")
 def value_at(F: Expression, x: Name, end: Expression, facts: Facts) -> Expression | None:
     """The limit of F at an end; at a finite one the value itself. None where it is not proved."""
     if not isinstance(end, Bound):

@@ -42,6 +42,9 @@ def check_definite(
     if not isinstance(value, Bound):
         proof = _by_ends(f, x, lower, upper, value, facts, propose, evidence)
         if proof is not None and proof.zero:
+            evidence["established"] = (
+                "the slope of F is the integrand between the ends; F is continuous up to them; its values there"
+            )
             return Certificate(
                 claim, PROVED, "an antiderivative differentiated back, without breaks on the interval; its ends", evidence
             )

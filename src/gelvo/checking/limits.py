@@ -42,7 +42,9 @@ def check_limit(f: Expression, x: Name, point: Expression, side: str | None, val
             moved = substitute(f, {x: point + 1 / u if one == "above" else point - 1 / u})
         grown.append(limit_at_infinity(moved, u, own))
     if None not in grown and _all_are(grown, value, own):
-        return Certificate(claim, PROVED, "orders of growth of the parts (Hardy), from each side asked for")
+        sides_seen = "far out" if isinstance(point, Bound) else ", ".join(f"from {one}" for one in sides)
+        evidence = {"established": f"the leading term {sides_seen}"}
+        return Certificate(claim, PROVED, "orders of growth of the parts (Hardy), from each side asked for", evidence)
     return _by_values(f, x, point, sides, value, own, claim)
 
 
@@ -220,7 +222,8 @@ def check_series(
                 proved = proved and decision.zero is True
                 slope = differentiate(slope, x)
             if proved:
-                return Certificate(claim, PROVED, "each coefficient is the derivative at the point over k!")
+                evidence = {"established": f"the derivatives at the point up to the order {int(through)}"}
+                return Certificate(claim, PROVED, "each coefficient is the derivative at the point over k!", evidence)
         except (GelvoError, ArithmeticError):
             pass
     sides = (side or "above",) if side or isinstance(about, Bound) else ("above", "below")

@@ -20,6 +20,7 @@ from gelvo.expression.building import bound, call, multiply_all, number, total
 from gelvo.expression.nodes import Bound, Expression, Name, Number
 from gelvo.expression.traversal import names, substitute
 from gelvo.numbers.interval import NoValue
+from gelvo.roads import on_the_way
 
 INFINITE, UNDEFINED = bound("inf"), bound("undefined")
 
@@ -43,14 +44,14 @@ def check_sum(term: Expression, k: Name, lower: Expression, upper: Expression, v
         except GelvoError:
             pass
         if induction and start:
-            return Certificate(
-                claim, PROVED, "induction: the difference of two neighbours is the term, and the empty sum is zero"
-            )
+            method = "induction: the difference of two neighbours is the term, and the empty sum is zero"
+            return Certificate(claim, PROVED, method, {"established": "the step to the next upper end; the empty sum"})
         if start is None and induction:
             try:
                 first = substitute(value, {n: lower - (upper - n)}) - substitute(term, {k: lower})
                 if decide_zero(first, facts).zero:
-                    return Certificate(claim, PROVED, "induction from a sum of one term")
+                    evidence = {"established": "the step to the next upper end; the sum of one term"}
+                    return Certificate(claim, PROVED, "induction from a sum of one term", evidence)
             except GelvoError:
                 pass
     return _exact_sums(term, k, lower, upper, value, facts, claim)
@@ -164,6 +165,7 @@ def _log2(real: mpfr, imag: mpfr) -> float:
     return float(log2(size)) if size else -math.inf
 
 
+@on_the_way("partial sums (mpmath)")
 def _partial_sums(term: Expression, k: Name, first: int, geometric: bool) -> complex | None:
     import mpmath
 

@@ -17,12 +17,14 @@ from gelvo.expression.building import number
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Product
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.numbers.interval import NoValue
+from gelvo.roads import on_the_way
 
 
 def _float(expression: Expression) -> float:
     return float(Enclosure(expression).at({}, 80).real.low)
 
 
+@on_the_way("quadrature (QUADPACK)")
 def quadrature(
     f: Expression,
     x: Name,

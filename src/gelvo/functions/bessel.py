@@ -111,18 +111,23 @@ def _no_order_derivative(n: Expression, x: Expression) -> Expression:
     raise DomainError("the derivative of a Bessel function by its order has no closed form here")
 
 
+def _power_at_zero(n: Expression, x: Expression) -> tuple[Expression, ...]:
+    """They behave like x^n there: smooth for whole orders, else a branch point or a pole."""
+    return () if facts.is_integer(n.known) else (x,)
+
+
 register(
     Function(
         name="besselj", arguments=(2, 2), at=_at("besselj"), known=_known_real,
         derivative=(_no_order_derivative, lambda n, x: (besselj(n - 1, x) - besselj(n + 1, x)) / 2),
-        bounds=_series(True), agreed="besselj", names={"latex": "J", "numpy": "scipy.special.jv"}, source="DLMF 10.2",
+        bounds=_series(True), breaks=_power_at_zero, jumps=_power_at_zero, agreed="besselj", names={"latex": "J", "numpy": "scipy.special.jv"}, source="DLMF 10.2",
     )
 )  # fmt: skip
 register(
     Function(
         name="besseli", arguments=(2, 2), at=_at("besseli"), known=lambda n, x: facts.POSITIVE if facts.is_nonnegative(n) and facts.is_positive(x) else _known_real(n, x),
         derivative=(_no_order_derivative, lambda n, x: (besseli(n - 1, x) + besseli(n + 1, x)) / 2),
-        bounds=_series(False), agreed="besseli", names={"latex": "I", "numpy": "scipy.special.iv"}, source="DLMF 10.25",
+        bounds=_series(False), breaks=_power_at_zero, jumps=_power_at_zero, agreed="besseli", names={"latex": "I", "numpy": "scipy.special.iv"}, source="DLMF 10.25",
     )
 )  # fmt: skip
 register(

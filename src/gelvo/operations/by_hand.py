@@ -80,7 +80,7 @@ def by_parts(integral: Any, differentiate_factor: Any = None, given: Iterable[An
         result = outer - _written(new, x)
     else:
         low, high = form.arguments[2:]
-        _refuse_breaks(_impulses_known(outer), x, low, high, facts, "by parts")
+        _refuse_breaks(_impulses_known(outer), x, (low, high), facts, "by parts")
         result = _end(outer, x, high, "below", facts) - _end(outer, x, low, "above", facts) - _written(new, x, low, high)
     value = _with_part(whole, form, result)
     chain = (
@@ -104,13 +104,16 @@ def _impulses_known(e: Expression) -> Expression:
     return substitute(e, steps) if steps else e  # type: ignore[no-any-return]
 
 
-def _refuse_breaks(g: Expression, x: Name, low: Expression, high: Expression, facts: Facts, what: str) -> None:
+def _refuse_breaks(g: Expression, x: Name, ends: tuple[Expression, Expression], facts: Facts, what: str) -> None:
     """NotSolved where a formula breaks between the ends of an integral, or that cannot be told."""
+    low, high = ends
     try:
         for b in breaks(g, x, kinks=False):
             inside = [p for p in zeros_between(b, x, low, high, facts) if order(low, p, facts) and order(p, high, facts)]
             if inside:
-                raise NotSolved(f"{g} breaks at {x} = {inside[0]}, between the ends of the integral: split the integral there ({what})")
+                raise NotSolved(
+                    f"{g} breaks at {x} = {inside[0]}, between the ends of the integral: split the integral there ({what})"
+                )
     except (NotKnown, DomainError):
         raise NotSolved(f"it could not be told whether {g} is continuous between {low} and {high} ({what})") from None
 
@@ -187,7 +190,7 @@ def change_variable(integral: Any, substitution: Any, given: Iterable[Any] = ())
         if decide_zero(substitute(old_in_new, {u: rule.right}) * slope_of(rule.right, x) - form.body, facts).zero is False:
             raise NotSolved(f"{rule} is not one to one on the range of the integral: split it first")
     if rule.left is not x and len(form.arguments) > 2:
-        _refuse_breaks(rule.right, x, *form.arguments[2:], facts, f"substitution {rule}")
+        _refuse_breaks(rule.right, x, (form.arguments[2], form.arguments[3]), facts, f"substitution {rule}")
     ends: list[Expression] = []
     if len(form.arguments) > 2:
         low, high = form.arguments[2:]
@@ -206,11 +209,18 @@ def change_variable(integral: Any, substitution: Any, given: Iterable[Any] = ())
         *((Explained("the new ends", f"from {ends[0]} to {ends[1]}"),) if ends else ()),
     )
     return Answer(
-        result, lambda: _between_ends(check_identity(new, slope, facts), form, str(rule.right)), (), f"substitution {rule}", "", chain
+        result,
+        lambda: _between_ends(check_identity(new, slope, facts), form, str(rule.right)),
+        (),
+        f"substitution {rule}",
+        "",
+        chain,
     )
 
 
-def _ends_before(inside: Expression, u: Name, low: Expression, high: Expression, facts: Facts, rule: Equation) -> list[Expression]:
+def _ends_before(
+    inside: Expression, u: Name, low: Expression, high: Expression, facts: Facts, rule: Equation
+) -> list[Expression]:
     """Values of u from which inside(u) runs from low to high without a break: rising ones and small ones are preferred."""
     choices: list[list[Expression]] = []
     for place in (low, high):
@@ -218,15 +228,15 @@ def _ends_before(inside: Expression, u: Name, low: Expression, high: Expression,
         if found is None or not found.found:
             raise NotSolved(f"the new end for {rule.left} = {place} could not be found")
         choices.append([substitute(root.value, dict.fromkeys(root.families, ZERO)) for root in found.found])
-    pairs = [[one, other] for one in choices[0] for other in choices[1]]
+    pairs = [(one, other) for one in choices[0] for other in choices[1]]
     reasons: list[NotSolved] = []
-    for pair in sorted(pairs, key=lambda pair: _falls(*pair, facts)):
+    for pair in sorted(pairs, key=lambda pair: _falls(pair[0], pair[1], facts)):
         try:
-            _refuse_breaks(inside, u, *pair, facts, f"substitution {rule}")
+            _refuse_breaks(inside, u, pair, facts, f"substitution {rule}")
         except NotSolved as reason:
             reasons.append(reason)
             continue
-        return pair
+        return list(pair)
     raise reasons[0]
 
 

@@ -10,7 +10,7 @@ from gelvo.algebra.facts import Facts
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.definite import definite_integral
 from gelvo.calculus.tidying import tidied
-from gelvo.checking.certificate import PROVED, SUPPORTED, UNDECIDED, Certificate, weakest
+from gelvo.checking.certificate import PROVED, SUPPORTED, UNDECIDED, Certificate, on_its_own_road, weakest
 from gelvo.checking.claims import check_antiderivative, check_derivative
 from gelvo.checking.integrals import check_definite
 from gelvo.errors import DomainError, NoClosedForm
@@ -21,6 +21,7 @@ from gelvo.operations.answer import Answer
 from gelvo.operations.explaining import derivative_steps
 from gelvo.operations.inputs import one_expression, take
 from gelvo.operations.ranges import facts_over
+from gelvo.roads import noted, unnoted
 
 
 def differentiate(expression: Any, *variables: Any, times: int = 1, given: Iterable[Any] = (), steps: bool = False) -> Any:
@@ -75,7 +76,8 @@ def _derivative(expression: Expression, targets: Sequence[Expression], times: in
 
 def proposed(f: Expression, x: Name, facts: Facts) -> Expression | None:
     """An antiderivative to be differentiated back by whoever checks."""
-    found = antiderivative(f, x, facts)
+    with unnoted():
+        found = antiderivative(f, x, facts)
     return None if found is None else found.expression
 
 
@@ -116,7 +118,9 @@ def _indefinite(f: Expression, x: Name, facts: Facts) -> Answer:
     conditions = facts.open_conditions(found.conditions)
     under = facts.with_facts(conditions)
     result = tidied(found.expression, under, x)
-    certificate = _with(check_antiderivative(f, x, result, under), conditions)
+    with noted() as taken:
+        certificate = check_antiderivative(f, x, result, under)
+    certificate = _with(on_its_own_road(certificate, taken, ()), conditions)
     if certificate.verdict not in (PROVED, SUPPORTED):
         return _unevaluated(written("integral_of", f, x), "the antiderivative that was found could not be differentiated back")
     return Answer(result, lambda: certificate, conditions, found.road)
@@ -124,7 +128,8 @@ def _indefinite(f: Expression, x: Name, facts: Facts) -> Answer:
 
 def _definite(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Answer:
     facts = facts_over(x, lower, upper, facts)
-    found, reason = definite_integral(f, x, lower, upper, facts)
+    with noted() as by_result:
+        found, reason = definite_integral(f, x, lower, upper, facts)
     if found is None:
         return _unevaluated(written("integral_of", f, x, lower, upper), reason)
     conditions = facts.open_conditions(found.conditions)
@@ -132,7 +137,9 @@ def _definite(f: Expression, x: Name, lower: Expression, upper: Expression, fact
     result = tidied(found.value, under)
 
     def certify() -> Certificate:
-        return _with(check_definite(f, x, lower, upper, result, under, "", proposed, found.places), conditions)
+        with noted() as taken:
+            certificate = check_definite(f, x, lower, upper, result, under, "", proposed, found.places)
+        return _with(on_its_own_road(certificate, taken, by_result), conditions)
 
     return Answer(result, certify, conditions, found.road)
 

@@ -10,7 +10,7 @@ from typing import Any
 from gelvo.calculus import limits, sums
 from gelvo.calculus.expansion import Unclear, expanded
 from gelvo.calculus.tidying import tidied
-from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
+from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, on_its_own_road
 from gelvo.checking.limits import check_limit, check_series
 from gelvo.checking.sums import check_product, check_sum
 from gelvo.errors import DomainError, NoClosedForm
@@ -20,6 +20,7 @@ from gelvo.expression.traversal import bound_apart, contains, fresh_name, names,
 from gelvo.operations.answer import Answer
 from gelvo.operations.inputs import take
 from gelvo.operations.ranges import WHOLE, approaching, facts_over
+from gelvo.roads import noted
 
 FAULTS: list[tuple[Expression, Expression]] = []  # values that the other road refuted: counted by the tests
 
@@ -57,11 +58,14 @@ def limit(
         raise DomainError(f"{place} can be approached from one side only: leave the side out")
     shown = written("limit_of", f, x, place)
     f, x, side, facts = approaching(f, x, place, side, arguments.facts)
-    found = limits.limit(f, x, place, side, facts)
+    with noted() as by_result:
+        found = limits.limit(f, x, place, side, facts)
     if found is None:
         return unevaluated(shown, "no method decides this limit", otherwise)
     value = tidied(found.value, facts)
-    certificate = check_limit(f, x, place, side, value, facts)
+    with noted() as taken:
+        certificate = check_limit(f, x, place, side, value, facts)
+    certificate = on_its_own_road(certificate, taken, by_result)
     if value is limits.UNDEFINED and x.domain in WHOLE and certificate.verdict not in (PROVED, SUPPORTED):
         return unevaluated(shown, f"the formula oscillates, but not seen to do so through whole {x}", otherwise)
     if certificate.verdict == REFUTED:
@@ -116,7 +120,8 @@ def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, giv
     sign = number(-1) if place is bound("-inf") or side == "below" else number(1)
     inside = substitute(f, {x: sign / u if far else place + sign * u})
     try:
-        found = expanded(inside, u, facts, last.rational)
+        with noted() as by_result:
+            found = expanded(inside, u, facts, last.rational)
     except (Unclear, DomainError) as fault:
         raise NoClosedForm(f"there is no expansion in powers of {x - place if not far else 1 / x} there: {fault}") from None
     if found.order is not None and found.order.denominator >= 10**5:
@@ -131,7 +136,9 @@ def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, giv
         beyond = int(beyond)  # type: ignore[assignment]
     kept = total([c * power(local, number(e)) for e, c in terms.items()])
     plain = {e: tidied(c, facts) for e, c in found.terms.items() if e <= last.rational}
-    certificate = check_series(f, x, u, place, side, plain, last.rational, facts)
+    with noted() as taken:
+        certificate = check_series(f, x, u, place, side, plain, last.rational, facts)
+    certificate = on_its_own_road(certificate, taken, by_result)
     if certificate.verdict == REFUTED:
         hint = "" if far or side else f" on both sides: state {x} > {place} or {x} < {place} as a fact"
         raise NoClosedForm(f"there is no expansion about {place} that holds{hint}")
@@ -176,13 +183,16 @@ def _collected(
         if not isinstance(end, Bound) and not names(end) and not (isinstance(end, Number) and end.is_whole):
             raise DomainError(f"an index runs over whole numbers, and {end} is none")
     facts = facts_over(k, low, high, arguments.facts, "sum")
-    found = work(f, k, low, high, facts)
+    with noted() as by_result:
+        found = work(f, k, low, high, facts)
     if found is None:
         return unevaluated(written(kind, f, k, low, high), "no method found a closed form", otherwise)
     conditions = facts.open_conditions(found.conditions)
     under = facts.with_facts(conditions)
     value = tidied(found.value, under)
-    certificate = replace(check(f, k, low, high, value, under), conditions=conditions)
+    with noted() as taken:
+        certificate = check(f, k, low, high, value, under)
+    certificate = replace(on_its_own_road(certificate, taken, by_result), conditions=conditions)
     if certificate.verdict == REFUTED:
         FAULTS.append((f, value))
         return unevaluated(written(kind, f, k, low, high), "the value that was found does not agree with the formula", otherwise)

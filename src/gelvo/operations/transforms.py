@@ -13,7 +13,7 @@ from gelvo.algebra.facts import Facts
 from gelvo.algebra.simplification import simplify
 from gelvo.calculus import transforms
 from gelvo.calculus.tidying import tidied
-from gelvo.checking.certificate import REFUTED, Certificate
+from gelvo.checking.certificate import REFUTED, Certificate, on_its_own_road
 from gelvo.checking.transforms import check_fourier, check_laplace
 from gelvo.errors import DomainError, NoClosedForm
 from gelvo.expression.building import bound, call, multiply_all, number, total, written
@@ -23,6 +23,7 @@ from gelvo.operations.answer import Answer
 from gelvo.operations.inputs import take
 from gelvo.operations.ranges import facts_over
 from gelvo.operations.series import FAULTS, unevaluated
+from gelvo.roads import noted
 
 Work = Callable[[Expression, Name, Name, Facts], transforms.Found | None]
 Check = Callable[[Expression, Name, Name, Expression, Facts], Certificate]
@@ -171,7 +172,8 @@ def _transformed(
     if contains(f, s):
         raise DomainError(f"the formula already contains the new variable {s}")
     facts = facts_over(t, *over, arguments.facts) if over else arguments.facts
-    found = work(f, t, s, facts)
+    with noted() as by_result:
+        found = work(f, t, s, facts)
     if found is None:
         reason = f"no rule gives the {what} of this formula"
         if written_as is None:
@@ -183,7 +185,9 @@ def _transformed(
     conditions, under = (*conditions, *divisors), under.with_facts(divisors)
     value = min((tidied(found.value, under), responses(found.value, s, under)), key=lambda e: len(str(e)))
 
-    certificate = replace(check(f, t, s, value, under), conditions=conditions)
+    with noted() as taken:
+        certificate = check(f, t, s, value, under)
+    certificate = replace(on_its_own_road(certificate, taken, by_result), conditions=conditions)
     if certificate.verdict == REFUTED:
         FAULTS.append((f, value))
         reason = f"the {what} that was found does not agree with the formula"

@@ -10,7 +10,7 @@ from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.facts import DomainFact, Facts
 from gelvo.algebra.normal import prepared
 from gelvo.checking import claims
-from gelvo.checking.certificate import Certificate
+from gelvo.checking.certificate import Certificate, on_its_own_road
 from gelvo.errors import FormulaError, Undecided
 from gelvo.evaluation import value as evaluation
 from gelvo.evaluation.value import Value
@@ -18,6 +18,7 @@ from gelvo.expression.building import as_condition, number, relation
 from gelvo.expression.nodes import Applied, Bound, Condition, Equation, Junction, Number, Relation
 from gelvo.operations.calculus import proposed
 from gelvo.operations.inputs import Arguments, one_expression, split_initial, take
+from gelvo.roads import noted
 
 
 def check(claim: Any, where: Mapping[Any, Any] | None = None, given: Iterable[Any] = ()) -> Certificate:
@@ -40,7 +41,9 @@ def check(claim: Any, where: Mapping[Any, Any] | None = None, given: Iterable[An
         value = arguments.values[0]
         if not isinstance(value, (Equation, Condition)):
             raise FormulaError(f"a claim is an equation or a condition, and {value} is neither: write  left = right")
-        return claims.check_claim(value, arguments.facts, proposed)
+        with noted() as taken:
+            certificate = claims.check_claim(value, arguments.facts, proposed)
+        return on_its_own_road(certificate, taken, ())
     flat = [p for pair in where.items() for p in pair]
     arguments = take(claim, *flat, given=given)
     equation = arguments.values[0]

@@ -21,6 +21,7 @@ from gelvo.expression import known as bits
 from gelvo.expression.building import call, multiply_all, number
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Product, Written
 from gelvo.expression.traversal import has_imaginary_unit, postorder, transform
+from gelvo.roads import on_the_way
 
 Method = Callable[[Expression, Search], Found | None]
 METHODS: tuple[Method, ...] = (
@@ -47,6 +48,7 @@ DEEPEST = 5
 FAULTS: list[tuple[Expression, Expression]] = []  # results that differentiation refuted: counted by the tests
 
 
+@on_the_way("search for an antiderivative")
 def antiderivative(f: Expression, variable: Name, facts: Facts) -> Found | None:
     """An antiderivative with its conditions, differentiated back; None where no method finds one.
 
