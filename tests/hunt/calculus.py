@@ -64,8 +64,8 @@ def derivative_task(seed):
     return make(random, "x", letters_of(random)), random.choice((1, 1, 1, 2))
 
 
-def judge_derivative(seed):
-    text, times = derivative_task(seed)
+def judge_derivative(task, seed):
+    text, times = task
     found = asked(gelvo.differentiate, text, "x", times=times)
     return "open" if found is None else differs_from_slope(read(found[0]), read(text), [text], [], seed, times)
 
@@ -130,8 +130,8 @@ def antiderivative_task(seed):
     return text, facts_of(random, text, share=0.3)
 
 
-def judge_antiderivative(seed):
-    text, given = antiderivative_task(seed)
+def judge_antiderivative(task, seed):
+    text, given = task
     if "dirac" in text:
         return "open"
     found = asked(gelvo.integrate, text, "x", given=given)
@@ -154,8 +154,8 @@ def number(text, at):
     return mp.inf if text == "inf" else -mp.inf if text == "-inf" else mp.re(value(read(text), at))
 
 
-def judge_definite(seed):
-    text, low, high, given = definite_task(seed)
+def judge_definite(task, seed):
+    text, low, high, given = task
     found = asked(gelvo.integrate, text, "x", low, high, given=given)
     if found is None:
         return "open"
@@ -247,8 +247,8 @@ def limit_task(seed):
     return text, point, side, facts_of(random, text, share=0.7)
 
 
-def judge_limit(seed):
-    text, point, side, given = limit_task(seed)
+def judge_limit(task, seed):
+    text, point, side, given = task
     found = asked(gelvo.limit, text, "x", point, side=side, given=given)
     if found is None:
         return "open"
@@ -310,8 +310,8 @@ def series_task(seed):
     return text, about, random.choice((2, 3, 4, 5)), facts_of(random, text, about, share=0.7)
 
 
-def judge_series(seed):
-    text, about, through, given = series_task(seed)
+def judge_series(task, seed):
+    text, about, through, given = task
     found = asked(gelvo.series, text, "x", about=about, through=through, given=given)
     if found is None:
         return "open"
@@ -360,8 +360,8 @@ def sum_task(seed):
     return term, low, high, facts_of(random, term, share=0.6)
 
 
-def judge_sum(seed):
-    term, low, high, given = sum_task(seed)
+def judge_sum(task, seed):
+    term, low, high, given = task
     found = asked(gelvo.add_up, term, "k", low, high, given=given)
     if found is None:
         return "open"
@@ -403,8 +403,8 @@ def laplace_task(seed):
     return "fourier", core, facts_of(random, core, share=0.8)
 
 
-def judge_laplace(seed):
-    word, text, given = laplace_task(seed)
+def judge_laplace(task, seed):
+    word, text, given = task
     source, target = ("s", "t") if word == "inverse_laplace" else ("t", "w_0" if word == "fourier" else "s")
     found = asked(getattr(gelvo, word), text, source, target, given=given)
     if found is None or "dirac_delta" in found[0]:

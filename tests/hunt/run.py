@@ -1,4 +1,4 @@
-"""Random questions with planted answers, held against numbers: how many were answered, and each wrong answer as a ready test case.
+"""Random questions held against numbers: how many were answered by kind, and each wrong answer as a ready test case.
 
 python tests/hunt/run.py --seconds 600 --first 0
 """
@@ -16,42 +16,58 @@ from typing import Any, NamedTuple
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
-from hunt import differential, equations, matrices, over_complex, systems, zeros
+import gelvo
+from hunt import calculus, claims, differential, equations, forms, matrices, over_complex, systems, zeros
 
-OUTCOMES = ("solved", "open", "wrong", "crashed")
+OUTCOMES = ("answered", "undecided", "wrong", "crashed", "slow")
+SLOW = 20.0  # seconds that nobody waits
+SAID = {"solved": "answered", "open": "undecided"}
 
 
 class Kind(NamedTuple):
-    """task: seed -> what is asked, for people; judge: seed -> "solved", "open" or what is wrong."""
+    """task: seed -> what is asked; judge: (task, seed) -> "solved", "open" or what is wrong (the seed chooses sample values)."""
 
     task: Callable[[int], Any]
-    judge: Callable[[int], str]
+    judge: Callable[[Any, int], str]
 
 
 KINDS: dict[str, Kind] = {
-    "equations": Kind(
-        lambda seed: equations.equation(Random(seed)), lambda seed: equations.judge(*equations.equation(Random(seed)), seed)
-    ),
-    "complex equations": Kind(over_complex.task, over_complex.judge),
-    "systems": Kind(
-        lambda seed: systems.system(Random(seed)), lambda seed: systems.judge_system(*systems.system(Random(seed)), seed)
-    ),
-    "inequalities": Kind(
-        lambda seed: systems.inequality(Random(seed)), lambda seed: systems.judge_inequality(*systems.inequality(Random(seed)))
-    ),
-    "differential equations": Kind(differential.task, differential.judge),
-    "matrices": Kind(matrices.task, matrices.judge),
-    "zeros": Kind(zeros.task, zeros.judge),
+    "equations": Kind(lambda seed: equations.equation(Random(seed)), lambda task, seed: equations.judge(*task, seed)),
+    "complex equations": Kind(over_complex.task, lambda _, seed: over_complex.judge(seed)),
+    "systems": Kind(lambda seed: systems.system(Random(seed)), lambda task, seed: systems.judge_system(*task, seed)),
+    "inequalities": Kind(lambda seed: systems.inequality(Random(seed)), lambda task, _: systems.judge_inequality(*task)),
+    "differential equations": Kind(differential.task, lambda _, seed: differential.judge(seed)),
+    "matrices": Kind(matrices.task, lambda _, seed: matrices.judge(seed)),
+    "zeros": Kind(zeros.task, lambda _, seed: zeros.judge(seed)),
+    "derivatives": Kind(calculus.derivative_task, calculus.judge_derivative),
+    "antiderivatives": Kind(calculus.antiderivative_task, calculus.judge_antiderivative),
+    "definite integrals": Kind(calculus.definite_task, calculus.judge_definite),
+    "limits": Kind(calculus.limit_task, calculus.judge_limit),
+    "expansions": Kind(calculus.series_task, calculus.judge_series),
+    "sums": Kind(calculus.sum_task, calculus.judge_sum),
+    "transforms": Kind(calculus.laplace_task, calculus.judge_laplace),
+    "rewritings": Kind(forms.rewriting_task, forms.judge_rewriting),
+    "values": Kind(forms.value_task, forms.judge_value),
+    "facts": Kind(forms.fact_task, forms.judge_fact),
+    "numeric functions": Kind(forms.numeric_task, forms.judge_numeric),
+    "equations of motion": Kind(forms.motion_task, forms.judge_motion),
+    "claims": Kind(claims.claim_task, claims.judge_claim),
 }
 
 
-def asked(kind: str, seed: int) -> tuple[str, str]:
-    """(one of OUTCOMES, what the judge said)."""
+def asked(kind: str, seed: int, task: Any = None) -> tuple[str, str]:
+    """(one of OUTCOMES, what the judge said) of a task, by default the one that the seed makes."""
+    start = time.monotonic()
     try:
-        said = KINDS[kind].judge(seed)
+        said = KINDS[kind].judge(KINDS[kind].task(seed) if task is None else task, seed)
+    except gelvo.TimeLimitReached as fault:
+        return "slow", str(fault)
     except Exception as fault:  # whatever a judge or the library raises is a finding
         return "crashed", f"{type(fault).__name__}: {fault}"[:400]
-    return ("wrong" if said.startswith("WRONG") else said), said
+    if said.startswith("WRONG"):
+        return "wrong", said
+    seconds = time.monotonic() - start
+    return ("slow", f"{seconds:.0f} s") if seconds > 2 * SLOW else (SAID[said], said)
 
 
 def hunt(kind: str, seeds: range, until: float | None = None) -> tuple[dict[str, int], list[dict[str, Any]]]:
@@ -63,7 +79,7 @@ def hunt(kind: str, seeds: range, until: float | None = None) -> tuple[dict[str,
             break
         outcome, said = asked(kind, seed)
         counts[outcome] += 1
-        if outcome in ("wrong", "crashed"):
+        if outcome in ("wrong", "crashed", "slow"):
             failures.append({"kind": kind, "seed": seed, "task": KINDS[kind].task(seed), "said": said})
     return counts, failures
 
@@ -71,21 +87,22 @@ def hunt(kind: str, seeds: range, until: float | None = None) -> tuple[dict[str,
 def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
     parser.add_argument("--seconds", type=float, default=300, help="how long, over all kinds (default 300)")
-    parser.add_argument("--first", type=int, default=0, help="the first seed (default 0)")
+    parser.add_argument("--seed", "--first", type=int, default=0, dest="first", help="the first seed (default 0)")
+    parser.add_argument("--tasks", type=int, default=10**9, help="at most so many of each kind")
     parser.add_argument("--kinds", nargs="*", choices=list(KINDS), default=list(KINDS))
-    parser.add_argument("--into", type=Path, default=Path("hunt-failures.json"), help="where failures are written")
+    parser.add_argument("--into", type=Path, default=Path("hunt-failures.jsonl"), help="failures, a line each as in tests/data/hunted.jsonl")
     chosen = parser.parse_args()
     found: list[dict[str, Any]] = []
-    print(f"{'':24}{'tried':>8}" + "".join(f"{word:>9}" for word in OUTCOMES), flush=True)
+    print(f"{'':24}{'tried':>8}" + "".join(f"{word:>11}" for word in OUTCOMES), flush=True)
     for kind in chosen.kinds:
         until = time.monotonic() + chosen.seconds / len(chosen.kinds)
-        counts, failures = hunt(kind, range(chosen.first, chosen.first + 10**9), until)
+        counts, failures = hunt(kind, range(chosen.first, chosen.first + chosen.tasks), until)
         found += failures
-        print(f"{kind:24}{sum(counts.values()):8}" + "".join(f"{counts[word]:9}" for word in OUTCOMES), flush=True)
+        print(f"{kind:24}{sum(counts.values()):8}" + "".join(f"{counts[word]:11}" for word in OUTCOMES), flush=True)
     if found:
-        chosen.into.write_text(json.dumps(found, indent=1, default=str) + "\n")
+        chosen.into.write_text("".join(json.dumps(case, default=str) + "\n" for case in found))
         print(f"{len(found)} failures, as test cases in {chosen.into}")
-    return 1 if found else 0
+    return 1 if any(case["said"].startswith("WRONG") or "Error" in case["said"] for case in found) else 0
 
 
 if __name__ == "__main__":

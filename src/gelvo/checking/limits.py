@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Mapping
 
-from gmpy2 import fac, mpq
+from gmpy2 import fac, local_context, mpfr, mpq
 
 from gelvo.algebra.differentiation import differentiate
 from gelvo.algebra.equality import decide_zero, inside, relations_in, relevant_relations
@@ -84,11 +84,12 @@ def _by_values(
                 substitute(f, table), x, substitute(point, table) if not isinstance(point, Bound) else point, claim
             )
         for side in sides:
-            distances = _distances(f, x, point, side, value, table)
+            with local_context(precision=PRECISION):
+                distances = _distances(f, x, point, side, value, table)
+                agrees = _tends(distances, value) if distances else None
             if not distances:
                 continue
-            listed = ", ".join(f"{nearest_float(d):.3g}" for d in distances)
-            agrees = _tends(distances, value)
+            listed = ", ".join(f"{d:.3g}" for d in distances)
             if agrees is False:
                 return Certificate(claim, REFUTED, method, {"values": listed})
             if agrees is None:
@@ -123,7 +124,7 @@ def _does_not_settle(f: Expression, x: Name, point: Expression, claim: str) -> C
 
 def _distances(
     f: Expression, x: Name, point: Expression, side: str, value: Expression, table: Mapping[Name, Expression]
-) -> list[mpq]:
+) -> list[mpfr]:
     """How far the formula is from a finite limit, step by step; its values where the limit is none; [] where bounds are too wide."""
     u = _fresh(f, point, x)
     far = isinstance(point, Bound)
@@ -138,16 +139,16 @@ def _distances(
             for h in steps:
                 box = enclosure.at({u: mpq(1, round(1 / h)) if whole else h}, PRECISION)
                 real, imag = box.real, box.imag
-                if mpq(real.high) - mpq(real.low) > mpq(1, 10**12) * max(mpq(1), abs(mpq(real.low))):
+                if real.high - real.low > max(mpfr(1), abs(real.low)) / 10**12:
                     break  # the bounds are too wide to say anything
-                beside = mpq(0) if imag is None else mpq(imag.low)
+                beside = mpfr(0) if imag is None else imag.low
                 if at is None:
-                    if abs(beside) > abs(mpq(real.low)) / 8:
+                    if abs(beside) > abs(real.low) / 8:
                         break
-                    found.append(mpq(real.low))
+                    found.append(real.low)
                 else:
-                    beside -= mpq(0) if at.imag is None else mpq(at.imag.low)
-                    found.append(abs(mpq(real.low) - mpq(at.real.low)) + abs(beside))
+                    beside -= mpfr(0) if at.imag is None else at.imag.low
+                    found.append(abs(real.low - at.real.low) + abs(beside))
         except (NoValue, GelvoError, OverflowError, ValueError):
             pass
         if len(found) == len(steps):
@@ -155,10 +156,10 @@ def _distances(
     return []
 
 
-NOISE = mpq(1, 2**PRECISION) * 2**100
+NOISE = mpfr(2) ** (100 - PRECISION)
 
 
-def _tends(found: list[mpq], value: Expression) -> bool | None:
+def _tends(found: list[mpfr], value: Expression) -> bool | None:
     """True where distances shrink, or values leave every bound; False where they settle elsewhere or move away; None in between."""
     steps = [b - a for a, b in itertools.pairwise(found)]
     settles = all(abs(t) <= abs(s) / 500 for s, t in itertools.pairwise(steps))

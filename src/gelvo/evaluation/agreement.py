@@ -120,7 +120,7 @@ def call(a: Arithmetic, node: Call, arguments: list[Box]) -> Box:
             raise NoValue(f"{node.function.name} could not be worked out there: {fault}") from None
         results.append(value)
     if any(hasattr(v, "_mpc_") for v in results):
-        raise NoValue(f"{node.function.name} is not real there")
+        raise NoValue(f"{node.function.name} is not real there", lasting=True)
     return Box(_widened(a, *results))
 
 

@@ -87,6 +87,8 @@ def value(expression: Expression, digits: int = 15) -> Value:
             if fault.certain:
                 raise DomainError(f"{_short(expression)} has no value: {fault}") from None
             why = str(fault)
+            if fault.lasting:
+                break
             precision *= 2
             continue
         if not box.finite:
@@ -97,7 +99,7 @@ def value(expression: Expression, digits: int = 15) -> Value:
             if real is not None and imag is not None:
                 return Value(real, None if imag == "0" else imag, digits, enclosure.bounded)
         precision *= 2
-    raise Undecided(f"the value of {_short(expression)} is not known with {most} bits: {why}")
+    raise Undecided(f"the value of {_short(expression)} is not known with {min(precision, most)} bits: {why}")
 
 
 def _short(expression: Expression) -> str:

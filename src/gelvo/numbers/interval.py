@@ -44,11 +44,11 @@ EVERYTHING = Interval(-INFINITE, INFINITE)
 
 
 class NoValue(ArithmeticError):
-    """A function has no value on (a part of) an interval: `certain` when on all of it."""
+    """A function has no value on (a part of) an interval: `certain` when on all of it; `lasting` when no precision helps."""
 
-    def __init__(self, message: str, certain: bool = False) -> None:
+    def __init__(self, message: str, certain: bool = False, lasting: bool = False) -> None:
         super().__init__(message)
-        self.certain = certain
+        self.certain, self.lasting = certain, lasting
 
 
 def exact(x: Mpfr) -> mpq:

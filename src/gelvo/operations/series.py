@@ -128,14 +128,14 @@ def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, giv
         raise NoClosedForm("only the leading behaviour is known there, not an expansion in powers")
     local = sign / x if far else sign * (x - place)
     back = {u: local}
-    terms = {e: substitute(tidied(c, facts), back) for e, c in found.terms.items() if e <= last.rational}
+    plain = {e: tidied(c, facts) for e, c in found.terms.items() if e <= last.rational}
+    terms = {e: substitute(c, back) for e, c in plain.items()}
     later = [e for e in found.terms if e > last.rational]
     first_left_out = later[0] if later else found.order
     beyond = None if first_left_out is None else Fraction(int(first_left_out.numerator), int(first_left_out.denominator))
     if beyond is not None and beyond.denominator == 1:
         beyond = int(beyond)  # type: ignore[assignment]
     kept = total([c * power(local, number(e)) for e, c in terms.items()])
-    plain = {e: tidied(c, facts) for e, c in found.terms.items() if e <= last.rational}
     with noted() as taken:
         certificate = check_series(f, x, u, place, side, plain, last.rational, facts)
     certificate = on_its_own_road(certificate, taken, by_result)
