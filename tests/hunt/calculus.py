@@ -276,7 +276,10 @@ def same_limit(text, point, side, claimed, at):
         if any(e is not None for e in ends):
             return f"WRONG {claimed} for {[e if e is None else mp.nstr(e, 8) for e in ends]}: {what}"
         if all(map(grows, rows)):
-            right = all(mp.sign(mp.re(row[-1])) == (1 if claimed == "inf" else -1) and not abs(mp.im(row[-1])) > abs(row[-1]) / 2 for row in rows)
+            right = all(
+                mp.sign(mp.re(row[-1])) == (1 if claimed == "inf" else -1) and not abs(mp.im(row[-1])) > abs(row[-1]) / 2
+                for row in rows
+            )
             return "same" if right else f"WRONG sign of {claimed}: {what}"
         return "unknown"
     try:
@@ -300,8 +303,40 @@ def series_task(seed):
     random = Random(seed)
     letters = letters_of(random, 0.3)
     if random.random() < 0.6:
-        outer = some(random, "exp", "sin", "cos", "ln", "sqrt", "atan", "tan", "cosh", "1/", "tanh", "asin", "erf", "gamma", "besselj(0, ", "abs")
-        inner = some(random, "x", "1 + x", "x^2", "sin(x)", "2*x - x^2", "exp(x) - 1", "1 - x", "x + x^2", "sqrt(x)", "1/x", "cos(x)", *(f"{n}*x" for n in letters), *(f"{n} + x" for n in letters))
+        outer = some(
+            random,
+            "exp",
+            "sin",
+            "cos",
+            "ln",
+            "sqrt",
+            "atan",
+            "tan",
+            "cosh",
+            "1/",
+            "tanh",
+            "asin",
+            "erf",
+            "gamma",
+            "besselj(0, ",
+            "abs",
+        )
+        inner = some(
+            random,
+            "x",
+            "1 + x",
+            "x^2",
+            "sin(x)",
+            "2*x - x^2",
+            "exp(x) - 1",
+            "1 - x",
+            "x + x^2",
+            "sqrt(x)",
+            "1/x",
+            "cos(x)",
+            *(f"{n}*x" for n in letters),
+            *(f"{n} + x" for n in letters),
+        )
         text = f"{outer}({inner})" if not outer.endswith(", ") else f"{outer}{inner})"
         text = some(random, text, f"{text}/x", f"{text}*{smooth(random, 'x', letters, 1)}", f"x/{text}")
     else:
@@ -336,7 +371,9 @@ def judge_series(task, seed):
             if not all(g < mp.mpf(10) ** -180 for g in gaps) and any(
                 b and a and mp.log10(a / b) / 4 < through + mp.mpf("0.02") for a, b in ((gaps[0], gaps[1]), (gaps[1], gaps[2])) if b > mp.mpf(10) ** -180
             ):  # fmt: skip
-                orders = [mp.nstr(mp.log10(a / b) / 4, 4) if a and b else "-" for a, b in ((gaps[0], gaps[1]), (gaps[1], gaps[2]))]
+                orders = [
+                    mp.nstr(mp.log10(a / b) / 4, 4) if a and b else "-" for a, b in ((gaps[0], gaps[1]), (gaps[1], gaps[2]))
+                ]
                 return f"WRONG the rest falls with powers {orders}, not above {through}, on side {side}, {shown(at)}"
             seen += 1
     return "solved" if seen else "open"
@@ -374,7 +411,9 @@ def judge_sum(task, seed):
             first, last = number(low, here), number(high, here)
             if last < first - 1 or not applies(conditions, here):
                 continue
-            told = same_number(claimed, summed(read(term), "k", first, last, here), here, f"the sum of {term} from {low} to {high}")
+            told = same_number(
+                claimed, summed(read(term), "k", first, last, here), here, f"the sum of {term} from {low} to {high}"
+            )
             if told.startswith("WRONG"):
                 return told
             seen += told == "same"
@@ -391,10 +430,30 @@ def laplace_task(seed):
     a, b = (some(random, "1", "2", "3", "1/2", *letters) for _ in range(2))
     if random.random() < 0.45:
         factor = [some(random, f"exp(-{a}*t)", f"sin({a}*t)", f"cos({a}*t)", "t", "t^2", f"heaviside(t - {b})", "1", f"sinh({a}*t)", f"cosh({a}*t)", "sqrt(t)", f"sin({a}*t + {b})", f"exp({a}*t)", "heaviside(t - 1)*(t - 1)", f"abs(t - {b})") for _ in range(4)]  # fmt: skip
-        text = some(random, factor[0], f"{factor[0]}*{factor[1]}", f"{factor[0]}*{factor[1]} - 2*{factor[2]}", f"{factor[0]}*{factor[1]}*{factor[2]}")
+        text = some(
+            random,
+            factor[0],
+            f"{factor[0]}*{factor[1]}",
+            f"{factor[0]}*{factor[1]} - 2*{factor[2]}",
+            f"{factor[0]}*{factor[1]}*{factor[2]}",
+        )
         return "laplace", text, facts_of(random, text, share=0.8)
     if random.random() < 0.75:
-        factor = [some(random, f"(s + {a})", f"(s - {b})", f"(s^2 + {a}^2)", f"(s^2 + 2*{a}*s + {b})", "s", "s^2", f"(s + {b})^2", f"(s^2 - {a})", f"({a}*s + 1)") for _ in range(3)]
+        factor = [
+            some(
+                random,
+                f"(s + {a})",
+                f"(s - {b})",
+                f"(s^2 + {a}^2)",
+                f"(s^2 + 2*{a}*s + {b})",
+                "s",
+                "s^2",
+                f"(s + {b})^2",
+                f"(s^2 - {a})",
+                f"({a}*s + 1)",
+            )
+            for _ in range(3)
+        ]
         top = some(random, "1", "1", "s", "s + 1", "2*s - 1", a)
         delay = some(random, "", "", "", f"*exp(-{b}*s)", "*(1 - exp(-s))")
         text = f"{top}/({some(random, factor[0], f'{factor[0]}*{factor[1]}', f'{factor[0]}*{factor[1]}*{factor[2]}', f'{factor[0]}^2')}){delay}"

@@ -25,7 +25,24 @@ def claim_task(seed):
         high = ""
     else:
         text, low, high, given = sum_task(random.randint(0, 10**9))
-    stated = some(random, "0", "1", "-1", "1/2", "pi", "inf", "2", "-inf", "pi/2", "sqrt(pi)", "ln(2)", "2/3", "-1/12", "exp(-1)", "undefined")
+    stated = some(
+        random,
+        "0",
+        "1",
+        "-1",
+        "1/2",
+        "pi",
+        "inf",
+        "2",
+        "-inf",
+        "pi/2",
+        "sqrt(pi)",
+        "ln(2)",
+        "2/3",
+        "-1/12",
+        "exp(-1)",
+        "undefined",
+    )
     if random.random() < 0.5:
         found = own_answer(kind, text, low, high, given)
         if found:
@@ -88,7 +105,12 @@ def judge_claim(task, seed):
         if verdict in ("proved", "supported") and right[-1] is False:
             said = truth if truth is DIVERGES else mp.nstr(truth, 8)
             return f"WRONG {verdict}, and it is {said} at {shown(here)}"
-    if verdict == "refuted" and seen and all(right) and not [n for n in ("a", "b", "w", "p", "n", "m") if n in claim.replace("exp", "")]:
+    if (
+        verdict == "refuted"
+        and seen
+        and all(right)
+        and not [n for n in ("a", "b", "w", "p", "n", "m") if n in claim.replace("exp", "")]
+    ):
         return "WRONG a true claim is refuted"
     return "solved" if seen else "open"
 

@@ -31,11 +31,16 @@ def rewritten_formula(random, word, letters):
     pieces = [
         f"sqrt({u}^2)", f"ln({u}) + ln({v})", f"sqrt({u})*sqrt({v})", f"exp({u})^(1/2)", f"({u}*{v})^(1/2)", f"sin({u})^2 + cos({u})^2", f"1/({u} + sqrt({v}))", f"abs({u}*{v})", f"({u}^2)^(3/2)", f"atan({u}) + atan(1/{u})",
         f"ln({u}^2)", f"ln(exp({u}))", f"acos(cos({u}))", f"sign({u})*abs({v})", f"tanh({u})", f"cosh({u})^2 - sinh({u})^2", f"sqrt({u}^2*{v})", f"exp(ln({u})*{v})", f"({u})^x*({v})^x", f"1/sqrt({u}) - sqrt({v})/{u}", f"asin(sin({u}))",
-        f"(1 + 1j*{u})/(2 - 1j*x)", f"abs({u} + 1j*{v})", f"re(exp(1j*{u})*{v})", f"arg({u})", f"gamma(x + 1)/gamma(x)", f"factorial(x)/factorial(x - 1)", f"floor({u})", f"max({u}, {v})", f"heaviside({u})*{v}", f"atan2({u}, {v})", f"sqrt(sin(x)^2)",
+        f"(1 + 1j*{u})/(2 - 1j*x)", f"abs({u} + 1j*{v})", f"re(exp(1j*{u})*{v})", f"arg({u})", "gamma(x + 1)/gamma(x)", "factorial(x)/factorial(x - 1)", f"floor({u})", f"max({u}, {v})", f"heaviside({u})*{v}", f"atan2({u}, {v})", "sqrt(sin(x)^2)",
     ]  # fmt: skip
     kind = random.random()
     if kind < 0.6:
-        return some(random, some(random, *pieces), f"{some(random, *pieces)} {some(random, '+', '-', '*')} {some(random, *pieces)}", f"({some(random, *pieces)})/({some(random, *pieces)})")
+        return some(
+            random,
+            some(random, *pieces),
+            f"{some(random, *pieces)} {some(random, '+', '-', '*')} {some(random, *pieces)}",
+            f"({some(random, *pieces)})/({some(random, *pieces)})",
+        )
     return some(random, smooth, smooth, rough, complex_valued)(random, "x", letters)
 
 
@@ -92,7 +97,14 @@ def same_values(before, after, conditions, given, random, bare=False):
 
 def judge_equal(text, given, random):
     """True and False of `equal`, for a formula beside itself rewritten by hand, and beside something near it."""
-    other = some(random, text, f"({text}) + {some(random, '0', 'x - x', '1/10^12', 'x/10^9')}", f"-(-({text}))", text.replace("^2", "*1^2"), rewritten_formula(random, "simplify", ()))
+    other = some(
+        random,
+        text,
+        f"({text}) + {some(random, '0', 'x - x', '1/10^12', 'x/10^9')}",
+        f"-(-({text}))",
+        text.replace("^2", "*1^2"),
+        rewritten_formula(random, "simplify", ()),
+    )
     with gelvo.time_limit(SECONDS):
         try:
             told = gelvo.equal(text, other, given=given)
@@ -164,7 +176,31 @@ def fact_task(seed):
     random = Random(seed)
 
     def side():
-        return some(random, "0", "0", "1", "2", "-1", *LETTERS[:3], "a*b", "a + b", "a - b", "a^2", "b^2", "a*b - b^2", "1/a", "sqrt(a)", "a^2 + b^2", "a/b", "abs(a)", "a^3", "exp(a)", "(a - b)^2", "2*a*b", "sin(a)")
+        return some(
+            random,
+            "0",
+            "0",
+            "1",
+            "2",
+            "-1",
+            *LETTERS[:3],
+            "a*b",
+            "a + b",
+            "a - b",
+            "a^2",
+            "b^2",
+            "a*b - b^2",
+            "1/a",
+            "sqrt(a)",
+            "a^2 + b^2",
+            "a/b",
+            "abs(a)",
+            "a^3",
+            "exp(a)",
+            "(a - b)^2",
+            "2*a*b",
+            "sin(a)",
+        )
 
     def fact():
         return f"{side()} {some(random, '<', '<=', '>', '>=', '!=', '>', '>')} {side()}"
@@ -280,5 +316,3 @@ def plain(text):
             text = re.sub(rf"\b{c}{chr(39) * k}(\(t\))?", f"{c}_{k}", text)
         text = text.replace(f"{c}(t)", c)
     return text
-
-

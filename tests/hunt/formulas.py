@@ -43,14 +43,31 @@ def rough(random, x="x", letters=(), depth=2):
     if random.random() < 0.15:
         kink = f"{some(random, 'min', 'max')}({x}, {line(random, x, letters)})"
     other = smooth(random, x, letters, depth - 1)
-    return some(random, kink, f"{kink}*({other})", f"({kink} + {other})", f"{some(random, *SMOOTH)}({kink})", f"({other})/({kink} + 2)")
+    return some(
+        random, kink, f"{kink}*({other})", f"({kink} + {other})", f"{some(random, *SMOOTH)}({kink})", f"({other})/({kink} + 2)"
+    )
 
 
 def complex_valued(random, x="x", letters=()):
     """A formula of a real variable with complex values on the way, or at the end."""
-    inner = some(random, f"(1 + 1j*{x})", f"exp(1j*{x})", f"({x} + 2j)", f"(1j*{x} - 1)", f"({x}^2 - 1 + 1j)", *(f"({x} + 1j*{n})" for n in letters))
+    inner = some(
+        random,
+        f"(1 + 1j*{x})",
+        f"exp(1j*{x})",
+        f"({x} + 2j)",
+        f"(1j*{x} - 1)",
+        f"({x}^2 - 1 + 1j)",
+        *(f"({x} + 1j*{n})" for n in letters),
+    )
     outer = f"{some(random, *OF_COMPLEX)}({inner})"
-    return some(random, outer, f"1/{inner}", f"{inner}^{some(random, '2', '(-2)', '(1/2)')}", f"{outer}*{smooth(random, x, letters, 1)}", f"1/(2 + {inner})")
+    return some(
+        random,
+        outer,
+        f"1/{inner}",
+        f"{inner}^{some(random, '2', '(-2)', '(1/2)')}",
+        f"{outer}*{smooth(random, x, letters, 1)}",
+        f"1/(2 + {inner})",
+    )
 
 
 def letters_of(random, share=0.4):

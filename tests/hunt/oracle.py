@@ -92,7 +92,11 @@ def integral(tree, x, low, high, letters=None, digits=22):
             second = mp.quad(work, finer, maxdegree=7)
         except (NoValue, ZeroDivisionError, ValueError, OverflowError, TypeError):
             return None
-        if not mp.isfinite(first) or error > mp.mpf(10) ** -8 * (1 + abs(first)) or abs(first - second) > mp.mpf(10) ** -8 * (1 + abs(first)):
+        if (
+            not mp.isfinite(first)
+            or error > mp.mpf(10) ** -8 * (1 + abs(first))
+            or abs(first - second) > mp.mpf(10) ** -8 * (1 + abs(first))
+        ):
             return None
         return sign * second
 
@@ -176,5 +180,3 @@ def summed(tree, k, low, high, letters=None):
         except (NoValue, ZeroDivisionError, ValueError, OverflowError, TypeError):
             return None
     return None
-
-

@@ -90,7 +90,9 @@ def main() -> int:
     parser.add_argument("--seed", "--first", type=int, default=0, dest="first", help="the first seed (default 0)")
     parser.add_argument("--tasks", type=int, default=10**9, help="at most so many of each kind")
     parser.add_argument("--kinds", nargs="*", choices=list(KINDS), default=list(KINDS))
-    parser.add_argument("--into", type=Path, default=Path("hunt-failures.jsonl"), help="failures, a line each as in tests/data/hunted.jsonl")
+    parser.add_argument(
+        "--into", type=Path, default=Path("hunt-failures.jsonl"), help="failures, a line each as in tests/data/hunted.jsonl"
+    )
     chosen = parser.parse_args()
     found: list[dict[str, Any]] = []
     print(f"{'':24}{'tried':>8}" + "".join(f"{word:>11}" for word in OUTCOMES), flush=True)

@@ -32,7 +32,7 @@ def quadrature_agreement(
     involved = [n for n in names(f, value, *ends) if n is not x]
     about = [r for r in relations_in(facts.given) if x not in names(r)]
     relations, involved = relevant_relations(about, involved)
-    agreed = 0
+    agreed = missed = 0
     allowed = (p for p in points(involved, facts.known, candidates if involved else 1) if inside(relations, p))
     for point in of_all_signs(allowed, candidates):
         table: dict[Name, Expression] = {n: number(v) for n, v in point.items()}
@@ -44,6 +44,9 @@ def quadrature_agreement(
         except (GelvoError, ArithmeticError, ValueError, OverflowError):
             continue
         if numeric is None:
+            missed += 1
+            if missed == MOST_MISSED and not agreed:
+                break  # a pole, or a tail that falls too slowly, stays for all letters
             continue
         if abs(exact - numeric[0]) > 1e-8 * max(1.0, abs(exact)) + 10 * numeric[1]:
             shown = ", ".join(f"{n} = {v}" for n, v in point.items())
@@ -59,6 +62,7 @@ def _shown(value: complex) -> str:
     return f"{value.real:.12g}" if abs(value.imag) < 1e-13 * abs(value) else f"{value.real:.12g} {value.imag:+.12g}j"
 
 
+MOST_MISSED = 4
 LONG = 40.0
 SPREAD = (0.0, 1e-3, 0.03, 0.5, 3.0, 20.0, 150.0)
 

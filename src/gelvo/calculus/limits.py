@@ -19,6 +19,7 @@ from gelvo.algebra.rewriting.waves import CIRCULAR
 from gelvo.algebra.univariate import ONE, ZERO
 from gelvo.calculus import growth
 from gelvo.calculus.expansion import TINY, Local, Short, Unclear
+from gelvo.calculus.tidying import tidied
 from gelvo.errors import DomainError
 from gelvo.expression.building import bound, call, constant, multiply_all, number, power, total, weighted_terms
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power, Product, Sum
@@ -429,6 +430,9 @@ def _far_away(e: Expression, x: Name, facts: Facts) -> Found | None:
     value = growth.limit_at_infinity(e, x, facts)
     if value is not None:
         return Found(value, "orders of growth")
+    shorter = tidied(e, facts)
+    if not contains(shorter, x):
+        return Found(shorter, "the formula does not depend on the variable")
     return _oscillation(e, x, facts)
 
 

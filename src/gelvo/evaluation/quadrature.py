@@ -106,7 +106,7 @@ def _adaptive(evaluate: Callable[[float], complex], cuts: list[float], **kind: A
         warnings.simplefilter("error", RuntimeWarning)
         for left, right in itertools.pairwise(cuts):
             try:
-                value, estimate = quad(evaluate, left, right, epsabs=1e-13, epsrel=1e-11, limit=400, **kind)
+                value, estimate = quad(evaluate, left, right, epsabs=1e-13, epsrel=1e-11, limit=150, **kind)
             except NotReal:
                 raise
             except (IntegrationWarning, RuntimeWarning, NoValue, GelvoError, OverflowError, ZeroDivisionError, ValueError):
