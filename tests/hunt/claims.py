@@ -94,7 +94,7 @@ def judge_claim(task, seed):
     seen = 0
     right = []
     for at in points(Random(seed), [text, low, high], given, 3):
-        here = {**at, "n": mp.mpf(5), "m": mp.mpf(1)}
+        here = {**at, "n": mp.mpf(5), "m": mp.mpf(1), "x": mp.mpf(7) / 5}
         if not all(holds(read(g), here) for g in given):
             continue
         truth = truths(kind, text, low, high, here)
@@ -109,7 +109,7 @@ def judge_claim(task, seed):
         verdict == "refuted"
         and seen
         and all(right)
-        and not [n for n in ("a", "b", "w", "p", "n", "m") if n in claim.replace("exp", "")]
+        and not [n for n in ("a", "b", "w", "p", "n", "m", "x^k") if n in claim.replace("exp", "")]
     ):
         return "WRONG a true claim is refuted"
     return "solved" if seen else "open"

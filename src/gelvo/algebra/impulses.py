@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from contextlib import suppress
-
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.univariate import linear_parts
 from gelvo.errors import DomainError
@@ -11,8 +9,10 @@ from gelvo.expression.nodes import Call, Expression
 from gelvo.expression.traversal import contains, fresh_name, names, postorder, substitute
 
 
-def sifted(expression: Expression) -> Expression:
+def sifted(expression: Expression, between_breaks: bool = False) -> Expression:
     """f(x)*dirac_delta(x - a) as f(a)*dirac_delta(x - a), where f has a value at a: where it vanishes there, the term is zero.
+
+    between_breaks: an impulse where its factor has no value is dropped, for what is said between such places only.
 
     >>> from gelvo.expression.building import call, name
     >>> x = name("x")
@@ -28,7 +28,9 @@ def sifted(expression: Expression) -> Expression:
             line = linear_parts(impulse.arguments[0], x)
             if line is None:
                 continue
-            with suppress(DomainError):  # where there is no value at the impulse, nothing is said of the product
+            try:
                 expression = parts[1] + substitute(parts[0], {x: -line[1] / line[0]}) * impulse
+            except DomainError:
+                expression = parts[1] if between_breaks else expression
             break
     return expression

@@ -8,6 +8,7 @@ from typing import Any, TypeGuard
 from gelvo.algebra.differentiation import differentiate
 from gelvo.algebra.equality import Decision, decide_zero, witness_text
 from gelvo.algebra.facts import Facts
+from gelvo.algebra.impulses import sifted
 from gelvo.algebra.normal import prepared
 from gelvo.algebra.patterns import substitute_meant
 from gelvo.algebra.univariate import linear_parts
@@ -104,7 +105,7 @@ def check_antiderivative(f: Expression, x: Name, F: Expression, facts: Facts, cl
     stepping = [n for n in postorder(F) if isinstance(n, Call) and n.name in ("floor", "ceil") and contains(n, x)]
     if any(n not in postorder(f) for n in stepping):
         return Certificate(claim, UNDECIDED, f"{stepping[0]} jumps, which its slope does not tell")
-    slope = differentiate(F, x, 1, facts)
+    slope = sifted(differentiate(F, x, 1, facts), between_breaks=True)
     decision = decide_zero(slope - f, facts)
     method = "the right side differentiated back, less the integrand, in the normal form"
     certificate = from_decision(

@@ -28,6 +28,8 @@ INFINITE, UNDEFINED = bound("inf"), bound("undefined")
 def check_sum(term: Expression, k: Name, lower: Expression, upper: Expression, value: Expression, facts: Facts) -> Certificate:
     """A finite sum by induction over its upper end; an infinite one by its partial sums."""
     claim = f"sum_of({term}, {k}, {lower}, {upper}) = {value}"
+    if isinstance(value, Bound) and not isinstance(upper, Bound):
+        return Certificate(claim, REFUTED, "a sum of finitely many terms is a number")
     if isinstance(value, Bound):
         return _diverges(term, k, lower, value, claim, facts)
     if isinstance(upper, Bound):
@@ -113,12 +115,12 @@ def _infinite(term: Expression, k: Name, lower: Expression, value: Expression, f
             continue
         if numeric is None:
             continue
-        if abs(numeric - exact) > 1e-6 * max(1.0, abs(exact)):
+        if abs(numeric - exact) > 1e-10 * max(1.0, abs(exact)):
             evidence = {"disagreement": f"{numeric:.10g}, not {exact:.10g}  {shown}"}  # an extrapolation is no proof against it
             return Certificate(claim, REFUTED if how == "geometric" else UNDECIDED, METHOD, evidence)
         agreed += 1
     if agreed:
-        return Certificate(claim, SUPPORTED, METHOD, {"agreement": f"to 6 digits at {agreed} sample points"})
+        return Certificate(claim, SUPPORTED, METHOD, {"agreement": f"to 10 digits at {agreed} sample points"})
     return Certificate(claim, UNDECIDED, METHOD)
 
 
@@ -223,6 +225,8 @@ def _slow(term: Expression, k: Name) -> bool:
 def check_product(f: Expression, k: Name, lower: Expression, upper: Expression, value: Expression, facts: Facts) -> Certificate:
     """A product by induction over its upper end."""
     claim = f"product_of({f}, {k}, {lower}, {upper}) = {value}"
+    if isinstance(value, Bound) or isinstance(upper, Bound):
+        return Certificate(claim, UNDECIDED, "products without end were not looked at")
     letters = names(upper)
     if len(letters) != 1:
         if not (isinstance(lower, Number) and lower.is_whole and isinstance(upper, Number) and upper.is_whole):

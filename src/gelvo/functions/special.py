@@ -14,6 +14,7 @@ from gelvo.functions.support import (
     Arithmetic,
     Box,
     Expression,
+    Interval,
     NoValue,
     Number,
     facts,
@@ -24,7 +25,6 @@ from gelvo.functions.support import (
     only_real,
     positive,
     relation,
-    rising,
     sign_of_argument,
     sqrt,
 )
@@ -161,11 +161,43 @@ register(
         names={"latex": "binomial", "numpy": "scipy.special.binom"},
     )
 )  # fmt: skip
+# MPFR 4.2.2 aborts the whole process in erf(x) and erfc(x) where x^2 is nearer to 3 than the smallest double
+ABORTS, LONG = (1.732, 1.7321), 900
+
+
+def _aborts(a: Arithmetic, x: Interval) -> bool:
+    return a.precision > LONG and any(ABORTS[0] < v < ABORTS[1] for v in (x.low, x.high))
+
+
+def _erf_bounds(a: Arithmetic, x: Box) -> Box:
+    real = only_real(x, "erf")
+    if not _aborts(a, real):
+        return Box(a.rising("erf", real))
+    # 2*x/sqrt(pi)*exp(-x^2) * sum of 2^k*x^(2k)/(2k+1)!!, DLMF 7.6.2
+    square = a.multiply(real, real)
+    term = total = a.one
+    for k in range(1, 20 * a.precision):
+        term = a.divide(a.multiply(term, a.multiply(a.integer(2), square)), a.integer(2 * k + 1))
+        total = a.add(total, term)
+        if 2 * k > 8 * square.high and term.high < a.up.exp2(-a.precision - 8):
+            break  # each term is less than half of the one before
+    total = a.add(total, Interval(term.low * 0, term.high))
+    outer = a.divide(a.multiply(a.integer(2), real), a.multiply(a.sqrt(a.pi()), a.rising("exp", square)))
+    return Box(a.multiply(outer, total))
+
+
+def _erfc_bounds(a: Arithmetic, x: Box) -> Box:
+    real = only_real(x, "erfc")
+    if not _aborts(a, real):
+        return Box(a.falling("erfc", real))
+    return Box(a.add(a.one, a.negate(_erf_bounds(a, x).real)))
+
+
 register(
     Function(
         name="erf", at=_erf_at, derivative=lambda x: 2 * exp(-(x**2)) / sqrt(PI), odd=True,
         antiderivative=lambda x: x * erf(x) + exp(-(x**2)) / sqrt(PI), known=sign_of_argument, rising=True,
-        range=(lambda: -ONE, lambda: ONE, True), bounds=rising("erf"),
+        range=(lambda: -ONE, lambda: ONE, True), bounds=_erf_bounds,
         agreed="erf", at_infinity=(lambda: ONE, lambda: -ONE),
         names={"latex": r"\operatorname{erf}", "numpy": "scipy.special.erf", "c": "erf"}, source="DLMF 7.2",
     )
@@ -175,7 +207,7 @@ register(
         name="erfc", at=lambda x: ONE if _erf_at(x) is not None else None, derivative=lambda x: -2 * exp(-(x**2)) / sqrt(PI),
         antiderivative=lambda x: x * erfc(x) - exp(-(x**2)) / sqrt(PI),
         known=lambda k: facts.POSITIVE if facts.is_real(k) else facts.ANY, falling=True,
-        bounds=lambda a, x: Box(a.falling("erfc", only_real(x, "erfc"))), as_elementary=lambda x: 1 - erf(x),
+        bounds=_erfc_bounds, as_elementary=lambda x: 1 - erf(x),
         at_infinity=(lambda: ZERO, lambda: number(2)),
         names={"latex": r"\operatorname{erfc}", "numpy": "scipy.special.erfc", "c": "erfc"},
     )

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Sequence
 from typing import Any
 
 from gelvo.algebra import differentiation
+from gelvo.algebra.complex_paths import real_where
 from gelvo.algebra.facts import Facts
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.definite import definite_integral
@@ -16,7 +17,7 @@ from gelvo.checking.integrals import check_definite
 from gelvo.errors import DomainError, NoClosedForm
 from gelvo.expression.building import written
 from gelvo.expression.nodes import Equation, Expression, Name
-from gelvo.expression.traversal import bound_apart, fresh_name, substitute
+from gelvo.expression.traversal import bound_apart, fresh_name, names, substitute
 from gelvo.operations.answer import Answer
 from gelvo.operations.explaining import derivative_steps
 from gelvo.operations.inputs import one_expression, take
@@ -118,6 +119,10 @@ def _indefinite(f: Expression, x: Name, facts: Facts) -> Answer:
     conditions = facts.open_conditions(found.conditions)
     under = facts.with_facts(conditions)
     result = tidied(found.expression, under, x)
+    real = under.open_conditions(real_where(result, under)) if under.is_real(x) else ()
+    if real:  # the shorter form may stand in bars by itself
+        conditions = facts.open_conditions([*(c for c in conditions if x not in names(c)), *real])
+        under = facts.with_facts(conditions)
     with noted() as taken:
         certificate = check_antiderivative(f, x, result, under)
     certificate = _with(on_its_own_road(certificate, taken, ()), conditions)

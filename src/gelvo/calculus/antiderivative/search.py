@@ -11,6 +11,7 @@ from gelvo.algebra.divisors import new_divisors
 from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import DomainFact, Facts
+from gelvo.algebra.impulses import sifted
 from gelvo.calculus.antiderivative import methods, special, substitutions
 from gelvo.calculus.antiderivative.quadratic_root import quadratic_root
 from gelvo.calculus.antiderivative.rational import integrate_rational
@@ -70,7 +71,8 @@ def antiderivative(f: Expression, variable: Name, facts: Facts) -> Found | None:
     if divisors:
         found = found._replace(conditions=(*found.conditions, *divisors))
         under = under.with_facts(divisors)
-    decision = decide_zero(differentiate(found.expression, variable, 1, under) - f, under)
+    slope = sifted(differentiate(found.expression, variable, 1, under), between_breaks=True)
+    decision = decide_zero(slope - f, under)
     if decision.zero is False:
         FAULTS.append((f, found.expression))
         return None
