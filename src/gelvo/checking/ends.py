@@ -1,40 +1,90 @@
-"""The value of an antiderivative at an infinite end, proved term by term: no code of the integration is used.
+"""What a formula does at an end of an interval, proved term by term or by continuity: no code of the integration is used.
 
-A term that is a product of powers of x, exponentials that die away, and bounded functions goes to zero; the inverse tangent
-and the error function are first written as their limit less a rest that goes to zero.
+A product of powers, logarithms, exponentials that die away and bounded functions goes to zero; the inverse tangent and the error
+function are first written as their limit less a rest that goes to zero. Else the formula is written by u = 1/x (or the distance
+from the end): where it is continuous at u = 0, its value there is the limit.
 """
 
 from __future__ import annotations
 
 from gelvo.algebra.collecting import polynomial_coefficients, terms_of
-from gelvo.algebra.equality import Decision, decide_zero
+from gelvo.algebra.continuity import breaks
+from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
-from gelvo.algebra.fractions import quotient_parts
-from gelvo.expression.building import call, constant, name, number, total
+from gelvo.algebra.fractions import factored, quotient_parts
+from gelvo.algebra.normal import prepared
+from gelvo.errors import DomainError
+from gelvo.expression.building import bound, call, constant, name, number, total
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power, Product
 from gelvo.expression.traversal import contains, fresh_name, postorder, substitute
 from gelvo.roads import on_the_way
 
 LIMITS = {"atan": constant("pi") / 2, "erf": number(1), "tanh": number(1)}
+ZERO = number(0)
 
 
 @on_the_way("ends term by term")
-def value_at(F: Expression, x: Name, end: Expression, facts: Facts) -> Expression | None:
-    """The limit of F at an end; at a finite one the value itself. None where it is not proved."""
-    if not isinstance(end, Bound):
-        return substitute(F, {x: end})  # type: ignore[no-any-return]
-    if end.kind == "-inf":
-        mirrored = fresh_name("x", F)
-        return value_at(substitute(F, {x: -mirrored}), mirrored, -end, facts)
-    beyond = facts.with_facts([x > number(0)])
+def value_at(F: Expression, x: Name, end: Expression, facts: Facts, side: str = "") -> Expression | None:
+    """The limit of F at an end, inf and -inf among them; None where it is not proved.
+
+    side: from where a finite end is reached, "above" or "below"; without it the formula has to be continuous there.
+    """
+    far, inverse = (name(fresh_name(word, F).name, "positive") for word in ("x", "u"))
+    if isinstance(end, Bound):
+        moved = substitute(F, {x: far if end.kind == "inf" else -far})
+        near = substitute(F, {x: 1 / inverse if end.kind == "inf" else -1 / inverse})
+    else:
+        if _continuous(F, x, end, facts):
+            return substitute(F, {x: end})  # type: ignore[no-any-return]
+        if not side:
+            return None
+        sign = 1 if side == "above" else -1
+        moved, near = substitute(F, {x: end + sign / far}), substitute(F, {x: end + sign * inverse})
+    for form in (moved, factored(moved)):
+        found = _term_by_term(form, far, facts)
+        if found is not None:
+            return found
+    return _by_continuity(near, inverse, facts)
+
+
+def _continuous(F: Expression, x: Name, place: Expression, facts: Facts) -> bool:
+    try:
+        return all(facts.is_nonzero(substitute(b, {x: place})) for b in breaks(F, x, kinks=False))
+    except DomainError:
+        return False
+
+
+def _by_continuity(near: Expression, u: Name, facts: Facts) -> Expression | None:
+    """The value at u = 0 of what the formula is for u > 0, once the powers of u are taken out of roots and fractions."""
+    try:
+        for form in (near, prepared(near, facts)):
+            if _continuous(form, u, ZERO, facts):
+                return substitute(form, {u: ZERO})  # type: ignore[no-any-return]
+    except (DomainError, ZeroDivisionError):
+        return None
+    return None
+
+
+def _term_by_term(F: Expression, x: Name, facts: Facts) -> Expression | None:
+    """The limit as x > 0 grows without bound: of what grows, the fastest decides."""
     staying: list[Expression] = []
-    for term in terms_of(expand(_with_limits(F, x, beyond))):
+    growing: dict[tuple[int, float, float], set[int]] = {}
+    for term in terms_of(expand(_with_limits(F, x, facts))):
         if not contains(term, x):
             staying.append(term)
-        elif not _dies_away(term, x, beyond):
-            return None
-    return total(staying)
+        elif not _dies_away(term, x, facts):
+            parts = _parts(term, x, facts)
+            direction = _direction(term, x, facts)
+            if parts is None or not direction:
+                return None
+            growing.setdefault(parts[:3], set()).add(direction)
+    if not growing:
+        return total(staying)
+    directions = growing[max(growing)]
+    if len(directions) > 1 or (max(growing)[0] > 0 and len(growing) > 1):
+        return None  # terms that may cancel, or exponentials whose rates are not compared
+    return bound("inf") if directions == {1} else bound("-inf")
 
 
 def _with_limits(F: Expression, x: Name, facts: Facts) -> Expression:
@@ -46,7 +96,28 @@ def _with_limits(F: Expression, x: Name, facts: Facts) -> Expression:
             if sign:
                 # the rest, limit - f(u), is at most 1/u (or smaller): written as 1/x times a bounded wave
                 table[node] = sign * LIMITS[node.name] + _bounded_rest(x)
+        elif isinstance(node, Call) and node.name in ("ln", "abs") and contains(node, x):
+            table[node] = _of_power(node, x, facts)
     return substitute(F, table) if table else F  # type: ignore[no-any-return]
+
+
+def _of_power(node: Call, x: Name, facts: Facts) -> Expression:
+    """ln|R| of a rational R ~ c*x^q as ln|c| + q*ln(x) and a rest, |R| without bars; the node itself where the sign is not known."""
+    inner = node.arguments[0]
+    inner = inner.arguments[0] if isinstance(inner, Call) and inner.name == "abs" else inner
+    size = inner if facts.is_positive(inner) else -inner if facts.is_negative(inner) else None
+    if size is None:
+        return node
+    if node.name == "abs":
+        return size
+    tables = [polynomial_coefficients(p, x) for p in quotient_parts(size)]
+    if tables[0] is None or tables[1] is None:
+        return node
+    top, bottom = max(tables[0]), max(tables[1])
+    lead = tables[0][top] / tables[1][bottom]
+    exact = size - lead * x ** (top - bottom)
+    rest = ZERO if decide_zero(exact, facts).zero else _bounded_rest(x)
+    return call("ln", lead) + (top - bottom) * call("ln", x) + rest if facts.is_positive(lead) else node
 
 
 def _bounded_rest(x: Name) -> Expression:
@@ -63,27 +134,60 @@ def _growing(u: Expression, x: Name, facts: Facts) -> int:
     return 1 if facts.is_positive(leading) else -1 if facts.is_negative(leading) else 0
 
 
-def _dies_away(term: Expression, x: Name, facts: Facts) -> bool:
-    """Whether a product of powers, exponentials and bounded functions goes to zero."""
-    power_of_x, falling = 0.0, False
+def _parts(term: Expression, x: Name, facts: Facts) -> tuple[int, float, float, Expression, bool] | None:
+    """(direction of the exponentials, power of x, power of ln(x), the constant factor, whether a wave bounds it); None for other terms."""
+    direction, power_of_x, logarithms, wave = 0, 0.0, 0.0, False
+    outer: Expression = number(term.coefficient) if isinstance(term, Product) else number(1)
     for factor in term.factors if isinstance(term, Product) else (term,):
         if not contains(factor, x):
+            wave = wave or any(isinstance(n, Name) and n.name == "bounded_rest" for n in postorder(factor))
+            outer = outer * factor
             continue
         base, k = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, number(1))
         if isinstance(factor, Call) and factor.name == "exp":
             rate = _growing(factor.arguments[0], x, facts)
-            if rate >= 0:
-                return False
-            falling = True
-        elif (
-            isinstance(base, Call) and base.name in ("sin", "cos") and isinstance(k, Number) and k.is_rational and k.rational > 0
-        ):
-            continue
-        elif isinstance(k, Number) and k.is_rational and (degree := _degree(base, x)) is not None:
+            if not rate or (direction and rate != direction):
+                return None
+            direction = rate
+        elif isinstance(factor, Power) and not contains(base, x) and _growing(k, x, facts) > 0 and _is_small(base, facts):
+            direction = -1  # r^k with |r| < 1
+        elif not (isinstance(k, Number) and k.is_rational):
+            return None
+        elif isinstance(base, Call) and base.name in ("sin", "cos") and k.rational > 0:
+            wave = True
+        elif isinstance(base, Call) and base.name == "ln" and base.arguments[0] is x:
+            logarithms += float(k.rational)
+        elif (degree := _degree(base, x)) is not None:
             power_of_x += degree * float(k.rational)
         else:
-            return False
-    return falling or power_of_x < 0
+            return None
+    return direction, power_of_x, logarithms, outer, wave
+
+
+def _is_small(base: Expression, facts: Facts) -> bool:
+    return facts.holds(call("abs", base) < number(1)) is True
+
+
+def _dies_away(term: Expression, x: Name, facts: Facts) -> bool:
+    """Whether a product of powers, logarithms, exponentials and bounded functions goes to zero."""
+    parts = _parts(term, x, facts)
+    return parts is not None and (parts[0], parts[1], parts[2]) < (0, 0.0, 0.0)
+
+
+def _direction(term: Expression, x: Name, facts: Facts) -> int:
+    """1 or -1 where a term goes to plus or minus infinity, 0 where that is not known."""
+    parts = _parts(term, x, facts)
+    if parts is None or parts[4] or not (parts[0], parts[1], parts[2]) > (0, 0.0, 0.0) or not _plain(term, x):
+        return 0
+    return 1 if facts.is_positive(parts[3]) else -1 if facts.is_negative(parts[3]) else 0
+
+
+def _plain(term: Expression, x: Name) -> bool:
+    """Whether all powers in a term are of x itself, so that its sign far out is that of its constant factor."""
+    factors = [
+        f.base if isinstance(f, Power) else f for f in (term.factors if isinstance(term, Product) else (term,)) if contains(f, x)
+    ]
+    return all(f is x or isinstance(f, Call) for f in factors)
 
 
 def _degree(base: Expression, x: Name) -> int | None:
@@ -94,7 +198,10 @@ def _degree(base: Expression, x: Name) -> int | None:
     return max(parts[0]) - max(parts[1])
 
 
-def proves(F: Expression, x: Name, lower: Expression, upper: Expression, value: Expression, facts: Facts) -> Decision | None:
-    """The decision whether value = F(upper) - F(lower), or None where an end is not proved."""
-    high, low = value_at(F, x, upper, facts), value_at(F, x, lower, facts)
-    return None if high is None or low is None else decide_zero(high - low - value, facts)
+def difference(high: Expression, low: Expression) -> Expression:
+    """The difference of two ends, of which any may be infinite; undefined where both are so in one direction."""
+    if not isinstance(high, Bound) and not isinstance(low, Bound):
+        return high - low
+    if isinstance(high, Bound) and isinstance(low, Bound):
+        return high if high is not low else bound("undefined")
+    return high if isinstance(high, Bound) else -low

@@ -5,22 +5,25 @@ The breaks are looked for by bounded evaluation and by the facts, not by the int
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import itertools
+from collections.abc import Callable, Sequence
 
 from gelvo.algebra.complex_paths import is_complex, may_cross_cut
 from gelvo.algebra.continuity import breaks
 from gelvo.algebra.cross_check import quadrature_agreement
 from gelvo.algebra.differentiation import differentiate
-from gelvo.algebra.equality import Decision, decide_zero
+from gelvo.algebra.equality import Decision, decide_zero, witness_text
 from gelvo.algebra.facts import Facts
+from gelvo.algebra.normal import prepared
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
-from gelvo.checking.ends import proves
+from gelvo.checking.ends import difference, value_at
 from gelvo.errors import GelvoError
 from gelvo.evaluation.sampling import points
-from gelvo.expression.building import number
+from gelvo.expression.building import bound, number
 from gelvo.expression.nodes import Bound, Expression, Name
 from gelvo.expression.traversal import names, substitute
 
+UNDEFINED = bound("undefined")
 # set by `operations`: proposes an antiderivative, which is then differentiated back here
 Proposal = Callable[[Expression, Name, Facts], Expression | None]
 
@@ -39,8 +42,8 @@ def check_definite(
     agreement = _quadratures(f, x, lower, upper, value, facts, evidence, places)
     if agreement is False:
         return Certificate(claim, REFUTED, "adaptive quadrature at sample values", evidence)
-    if not isinstance(value, Bound):
-        proof = _by_ends(f, x, lower, upper, value, facts, propose, evidence)
+    for cut in dict.fromkeys(((), _inside(places, lower, upper, facts))):
+        proof = None if cut is None else _by_ends(f, x, (lower, upper), value, facts, propose, evidence, cut)
         if proof is not None and proof.zero:
             evidence["established"] = (
                 "the slope of F is the integrand between the ends; F is continuous up to them; its values there"
@@ -49,15 +52,35 @@ def check_definite(
                 claim, PROVED, "an antiderivative differentiated back, without breaks on the interval; its ends", evidence
             )
         if proof is not None and proof.zero is False:
-            from gelvo.algebra.equality import witness_text
-
-            evidence["counterexample"] = witness_text(proof)
+            if proof.point is not None:
+                evidence["counterexample"] = witness_text(proof)
             return Certificate(claim, REFUTED, "an antiderivative differentiated back; its ends", evidence)
     if agreement:
         return Certificate(claim, SUPPORTED, "adaptive quadrature at sample values", evidence)
     if isinstance(value, Bound):
         return _check_divergence(f, x, lower, upper, facts, claim, propose, places)
     return Certificate(claim, UNDECIDED, "no quadrature and no proof could be made", evidence)
+
+
+def _inside(places: Sequence[Expression], lower: Expression, upper: Expression, facts: Facts) -> tuple[Expression, ...] | None:
+    """The places that lie between the ends, in rising order; None where that is not known."""
+    order: list[Expression] = []
+    for place in places:
+        sides = [isinstance(e, Bound) or _before(a, b, facts) for e, a, b in ((lower, lower, place), (upper, place, upper))]
+        if None in sides:
+            return None
+        if False in sides or any(decide_zero(place - other, facts).zero for other in order):
+            continue
+        before = [other for other in order if _before(other, place, facts)]
+        if any(_before(place, other, facts) is None for other in order if other not in before):
+            return None
+        order.insert(len(before), place)
+    return tuple(order)
+
+
+def _before(a: Expression, b: Expression, facts: Facts) -> bool | None:
+    gap = b - a
+    return True if facts.is_positive(gap) else False if facts.is_nonpositive(gap) else None
 
 
 def _quadratures(
@@ -78,42 +101,72 @@ def _quadratures(
 
 
 def _by_ends(
-    f: Expression, x: Name, lower: Expression, upper: Expression, value: Expression, facts: Facts,
-    propose: Proposal | None, evidence: dict[str, object],
+    f: Expression, x: Name, ends: tuple[Expression, Expression], value: Expression, facts: Facts,
+    propose: Proposal | None, evidence: dict[str, object], places: Sequence[Expression] = (),
 ) -> Decision | None:  # fmt: skip
-    """The difference of claim and ends where F' = f is proved and F has no break between finite ends."""
+    """The difference of claim and ends, piece by piece: on each piece F' = f is proved and F has no break inside.
+
+    places: where pieces may meet, as a proposal; they lie between the ends, in rising order.
+    """
     if propose is None:
         return None
+    cuts = [ends[0], *places, ends[1]]
+    whole: Expression = number(0)
+    used: list[Expression] = []
+    for low, high in itertools.pairwise(cuts):
+        found = _piece(f, x, low, high, facts, propose, evidence)
+        if found is None:
+            return None
+        piece, F = found
+        used.append(F)
+        whole = _joined(whole, piece)
+    evidence["antiderivative"] = "; ".join(map(str, dict.fromkeys(used)))
+    if isinstance(whole, Bound) or isinstance(value, Bound):
+        # pieces that run off in both directions have no integral
+        return Decision(whole is value) if isinstance(whole, Bound) else Decision(False)
+    return decide_zero(whole - value, facts)
+
+
+def _joined(whole: Expression, piece: Expression) -> Expression:
+    if isinstance(whole, Bound) and isinstance(piece, Bound):
+        return whole if whole is piece else UNDEFINED
+    return whole if isinstance(whole, Bound) else piece if isinstance(piece, Bound) else whole + piece
+
+
+def _piece(
+    f: Expression, x: Name, low: Expression, high: Expression, facts: Facts, propose: Proposal, evidence: dict[str, object]
+) -> tuple[Expression, Expression] | None:
+    """(F(high) - F(low), F) with one-sided limits, for an antiderivative F without a break between the two."""
     within = facts
-    ordered = isinstance(lower, Bound) or isinstance(upper, Bound) or facts.is_nonnegative(upper - lower)
-    for end, relation in ((lower, lower < x), (upper, x < upper)):
+    ordered = isinstance(low, Bound) or isinstance(high, Bound) or facts.is_nonnegative(high - low)
+    for end, relation in ((low, low < x), (high, x < high)):
         if not isinstance(end, Bound) and ordered:
             within = within.with_facts([relation])
-    F = propose(f, x, within)
-    if F is None or (is_complex(f, x, lower, upper) and may_cross_cut(F, x, within)):
+    plain = prepared(f, within, waves=False) if ordered else f
+    F = propose(plain, x, within)
+    if F is None or (is_complex(f, x, low, high) and may_cross_cut(F, x, within)):
         return None
-    if decide_zero(differentiate(F, x) - f, within).zero is not True:
+    if decide_zero(differentiate(F, x) - plain, within).zero is not True or decide_zero(plain - f, within).zero is not True:
         return None
     try:
-        # F continuous on the closed interval and F' = f but for isolated places is enough: kinks do no harm
-        unclear = [b for b in breaks(F, x, kinks=False) if not _nonzero_on(b, x, lower, upper, within)]
+        # F continuous between the ends and F' = f but for isolated places is enough: kinks do no harm
+        unclear = [b for b in breaks(F, x, kinks=False) if not _nonzero_between(b, x, low, high, within)]
     except GelvoError:
         return None
     if unclear:
-        evidence["breaks"] = f"{unclear[0]} may vanish on the closed interval"
+        evidence["breaks"] = f"{unclear[0]} may vanish between the ends"
         return None
-    evidence["antiderivative"] = F
-    return proves(F, x, lower, upper, value, facts)
+    at_high, at_low = value_at(F, x, high, within.without(x), "below"), value_at(F, x, low, within.without(x), "above")
+    if at_high is None or at_low is None:
+        return None
+    if not ordered and isinstance(difference(at_high, at_low), Bound):
+        return None
+    return difference(at_high, at_low), F
 
 
-def _nonzero_on(b: Expression, x: Name, lower: Expression, upper: Expression, within: Facts) -> bool:
-    """Whether an expression has no zero on the closed interval: inside by the facts, at both ends by value."""
-    if not within.is_nonzero(b):
-        return _bounded_away(b, x, lower, upper)
-    for end in (lower, upper):
-        if not isinstance(end, Bound) and not within.is_nonzero(substitute(b, {x: end})):
-            return _bounded_away(b, x, lower, upper)
-    return True
+def _nonzero_between(b: Expression, x: Name, lower: Expression, upper: Expression, within: Facts) -> bool:
+    """Whether an expression has no zero between two ends: by the facts, or by bounded evaluation up to them."""
+    return within.is_nonzero(b) or _bounded_away(b, x, lower, upper)
 
 
 def _bounded_away(b: Expression, x: Name, lower: Expression, upper: Expression, pieces: int = 64) -> bool:

@@ -46,6 +46,7 @@ METHODS: tuple[Method, ...] = (
     substitutions.trigonometric_rational,
 )
 DEEPEST = 5
+MOST_INTEGRANDS = 60
 FAULTS: list[tuple[Expression, Expression]] = []  # results that differentiation refuted: counted by the tests
 
 
@@ -58,10 +59,12 @@ def antiderivative(f: Expression, variable: Name, facts: Facts) -> Found | None:
     >>> print(antiderivative(x**2, x, Facts()).expression)
     x^3/3
     """
-    found = _search(f, variable, facts, 0)
+    found = _search(f, variable, facts, 0, [MOST_INTEGRANDS])
     if found is None:
         return None
     plain = transform(found.expression, _of_complex_value)
+    if facts.is_real(variable):
+        plain = transform(plain, lambda node: _of_both_signs(node, facts))
     real = facts.open_conditions(real_where(plain, facts)) if facts.is_real(variable) else ()
     found = found._replace(expression=plain, conditions=tuple(dict.fromkeys((*found.conditions, *real))))
     if facts.exclude(found.conditions):
@@ -88,14 +91,25 @@ def _of_complex_value(node: Node) -> Node:
     return node
 
 
-def _search(f: Expression, variable: Name, facts: Facts, depth: int) -> Found | None:
-    if depth > DEEPEST or any(isinstance(n, Written) for n in postorder(f)):
+def _of_both_signs(node: Node, facts: Facts) -> Node:
+    """Ci(u) as Ci(|u|) of a real u, which has the same slope and is real for both signs; so with Chi."""
+    if isinstance(node, Call) and node.name in ("Ci", "Chi"):
+        inside = node.arguments[0]
+        if facts.is_real(inside) and not facts.is_positive(inside):
+            return call(node.name, call("abs", inside))
+    return node
+
+
+def _search(f: Expression, variable: Name, facts: Facts, depth: int, left: list[int]) -> Found | None:
+    """left: how many more integrands the whole search may look at, in one number that all its parts share."""
+    left[0] -= 1
+    if left[0] < 0 or depth > DEEPEST or any(isinstance(n, Written) for n in postorder(f)):
         return None
     search = Search(
         variable,
         facts,
-        lambda g: _search(g, variable, facts, depth + 1),
-        lambda new, known: _with_variable(new, known, facts, depth),
+        lambda g: _search(g, variable, facts, depth + 1, left),
+        lambda new, known: _with_variable(new, known, facts, depth, left),
     )
     try:
         return _whole(f, search)
@@ -103,11 +117,11 @@ def _search(f: Expression, variable: Name, facts: Facts, depth: int) -> Found | 
         return None
 
 
-def _with_variable(new: Name, known: int, facts: Facts, depth: int) -> Callable[[Expression], Found | None]:
+def _with_variable(new: Name, known: int, facts: Facts, depth: int, left: list[int]) -> Callable[[Expression], Found | None]:
     """The search one level further in, for another variable of which something is known."""
     words = [w for w in ("positive", "nonnegative", "negative") if not known & ~bits.DOMAINS[w]]
     inner = facts.with_facts([DomainFact(new, words[0])]) if words else facts
-    return lambda g: _search(g, new, inner, depth + 1)
+    return lambda g: _search(g, new, inner, depth + 1, left)
 
 
 def _whole(f: Expression, search: Search) -> Found | None:
