@@ -5,13 +5,11 @@ from __future__ import annotations
 import itertools
 from typing import NamedTuple
 
-from gelvo.algebra import univariate as uni
-from gelvo.algebra.collecting import terms_of
 from gelvo.algebra.complex_paths import is_complex, may_cross_cut, middle_of
 from gelvo.algebra.continuity import breaks
 from gelvo.algebra.cross_check import quadrature_agreement
-from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
+from gelvo.algebra.impulses import Impulse, has_impulse, separated
 from gelvo.algebra.normal import prepared
 from gelvo.algebra.univariate import ZERO
 from gelvo.calculus.antiderivative.search import antiderivative
@@ -20,7 +18,7 @@ from gelvo.calculus.limits import limit_at_infinity, limit_beside
 from gelvo.calculus.zeros import INFINITE, MINUS_INFINITE, NotKnown, order, sort_places, zeros_between
 from gelvo.errors import DomainError
 from gelvo.expression.building import bound, call, number, total
-from gelvo.expression.nodes import Bound, Call, Cases, Condition, Expression, Name, Node, Product
+from gelvo.expression.nodes import Bound, Call, Cases, Condition, Expression, Name
 from gelvo.expression.traversal import contains, names, postorder, substitute
 
 UNDEFINED = bound("undefined")
@@ -56,7 +54,7 @@ def definite_integral(f: Expression, x: Name, lower: Expression, upper: Expressi
     if direction > 0:
         found, reason = definite_integral(f, x, upper, lower, facts)
         return (None, reason) if found is None else (found._replace(value=-found.value), "")
-    if any(_is_impulse(n, x) for n in postorder(f)):
+    if has_impulse(f, x):
         return _with_impulses(f, x, lower, upper, facts)
     reason = "no antiderivative in closed form was found"
     try:
@@ -75,37 +73,29 @@ def definite_integral(f: Expression, x: Name, lower: Expression, upper: Expressi
     return found, ""
 
 
-def _is_impulse(node: Node, x: Name) -> bool:
-    return isinstance(node, Call) and node.name == "dirac_delta" and contains(node, x)
-
-
 def _with_impulses(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> tuple[Definite | None, str]:
     """g(x)*dirac_delta(a*x + b) gives g(-b/a)/|a| where -b/a lies inside, the rest is integrated as it is."""
-    terms = terms_of(expand(f))
-    plain = [t for t in terms if not any(_is_impulse(n, x) for n in postorder(t))]
-    smooth, reason = definite_integral(total(plain), x, lower, upper, facts)
+    parts = separated(f, x)
+    if parts is None:
+        return None, "an impulse is sifted where its argument is linear, and no other stands beside it"
+    smooth, reason = definite_integral(parts[0], x, lower, upper, facts)
     if smooth is None:
         return None, reason
-    places: list[Expression] = []
-    sifted: list[Expression] = []
-    for term in (t for t in terms if t not in plain):
-        impulses = [g for g in (term.factors if isinstance(term, Product) else (term,)) if _is_impulse(g, x)]
-        parts = uni.linear_parts(impulses[0].arguments[0], x) if len(impulses) == 1 else None  # type: ignore[attr-defined]
-        if parts is None:
-            return None, "an impulse is sifted where its argument is linear, and no other stands beside it"
-        place, rest = uni.normal(-parts[1] / parts[0]), term / impulses[0]
+    inside: list[Impulse] = []
+    for impulse in parts[1]:
         try:
-            sides = order(lower, place, facts), order(place, upper, facts)
-            jumps = [b for b in breaks(rest, x) if not facts.is_nonzero(substitute(b, {x: place}))]
+            sides = order(lower, impulse.place, facts), order(impulse.place, upper, facts)
+            jumps = [b for b in breaks(impulse.rest, x) if not facts.is_nonzero(substitute(b, {x: impulse.place}))]
         except (NotKnown, DomainError):
-            return None, f"it could not be told whether the impulse at {place} lies between the ends"
+            return None, f"it could not be told whether the impulse at {impulse.place} lies between the ends"
         if 0 in sides or (jumps and 1 not in sides):
-            return None, f"the impulse at {place} meets an end of the interval, or a break"
+            return None, f"the impulse at {impulse.place} meets an end of the interval, or a break"
         if 1 not in sides:
-            places.append(place)
-            sifted.append(substitute(rest, {x: place}) / call("abs", parts[0]))
-    value = _sum([smooth.value, *sifted])
-    return Definite(value, smooth.conditions, f"impulses are sifted; {smooth.road}", (*smooth.places, *places)), ""
+            inside.append(impulse)
+    value = _sum([smooth.value, *[i.weight for i in inside]])
+    return Definite(
+        value, smooth.conditions, f"impulses are sifted; {smooth.road}", (*smooth.places, *[i.place for i in inside])
+    ), ""
 
 
 def _otherwise(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Definite | None:

@@ -14,12 +14,13 @@ from gelvo.algebra.cross_check import quadrature_agreement
 from gelvo.algebra.differentiation import differentiate
 from gelvo.algebra.equality import Decision, decide_zero, witness_text
 from gelvo.algebra.facts import Facts
+from gelvo.algebra.impulses import has_impulse, separated
 from gelvo.algebra.normal import prepared
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.ends import difference, value_at
 from gelvo.errors import GelvoError
 from gelvo.evaluation.sampling import points
-from gelvo.expression.building import bound, number
+from gelvo.expression.building import bound, number, total
 from gelvo.expression.nodes import Bound, Expression, Name
 from gelvo.expression.traversal import names, substitute
 
@@ -39,6 +40,8 @@ def check_definite(
         zero = decide_zero(value, facts) if not isinstance(value, Bound) else Decision(False)
         verdict = PROVED if zero.zero else REFUTED if zero.zero is False else UNDECIDED
         return Certificate(claim, verdict, "both ends are the same, so the integral is zero")
+    if has_impulse(f, x):
+        return _with_impulses(f, x, (lower, upper), value, facts, claim, propose)
     agreement = _quadratures(f, x, lower, upper, value, facts, evidence, places)
     if agreement is False:
         return Certificate(claim, REFUTED, "adaptive quadrature at sample values", evidence)
@@ -60,6 +63,44 @@ def check_definite(
     if isinstance(value, Bound):
         return _check_divergence(f, x, lower, upper, facts, claim, propose, places)
     return Certificate(claim, UNDECIDED, "no quadrature and no proof could be made", evidence)
+
+
+def _with_impulses(
+    f: Expression,
+    x: Name,
+    ends: tuple[Expression, Expression],
+    value: Expression,
+    facts: Facts,
+    claim: str,
+    propose: Proposal | None,
+) -> Certificate:
+    """The impulses between the ends sifted; the rest is checked as an integral of its own."""
+    method = "the impulses between the ends by their weights, the rest as an integral"
+    parts = separated(f, x)
+    if parts is None or isinstance(value, Bound):
+        return Certificate(claim, UNDECIDED, method)
+    low, high = ends
+    backwards = not isinstance(low, Bound) and not isinstance(high, Bound) and facts.is_negative(high - low)
+    low, high = (high, low) if backwards else (low, high)
+    sifted: list[Expression] = []
+    for impulse in parts[1]:
+        pairs = [
+            (a, b)
+            for a, b in ((low, impulse.place), (impulse.place, high))
+            if not isinstance(a, Bound) and not isinstance(b, Bound)
+        ]
+        sides = [_before(a, b, facts) for a, b in pairs]
+        if any(_before(b, a, facts) for a, b in pairs):
+            continue  # outside
+        jumps = [b for b in breaks(impulse.rest, x) if not facts.is_nonzero(substitute(b, {x: impulse.place}))]
+        if not all(sides) or jumps:
+            return Certificate(
+                claim, UNDECIDED, method, {"impulse": f"at {impulse.place}: an end, a break, or not known to lie inside"}
+            )
+        sifted.append(impulse.weight)
+    weights = total(sifted)
+    rest = check_definite(parts[0], x, *ends, value - (-weights if backwards else weights), facts, "", propose)
+    return Certificate(claim, rest.verdict, method, {"weights": weights}, rest.conditions, parts=(rest,))
 
 
 def _inside(places: Sequence[Expression], lower: Expression, upper: Expression, facts: Facts) -> tuple[Expression, ...] | None:

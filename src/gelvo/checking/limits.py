@@ -172,7 +172,7 @@ def _tends(found: list[mpfr], value: Expression) -> bool | None:
     last = found[-1]
     if last < NOISE:
         return True
-    if last < found[0] / 2 and last <= 2 * min(found):
+    if last < found[0] / 2 and last <= 2 * min(found) and 20 * last < 17 * found[-2]:
         return True
     if all(b > 2 * a for a, b in itertools.pairwise(found)) and last > 1:
         return False  # it moves away

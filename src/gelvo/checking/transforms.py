@@ -6,15 +6,14 @@ import cmath
 import math
 from collections.abc import Sequence
 
-from gelvo.algebra.collecting import terms_of
-from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
+from gelvo.algebra.impulses import has_impulse, separated
 from gelvo.algebra.univariate import linear_parts
 from gelvo.checking.certificate import SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.limits import samples
 from gelvo.errors import DomainError, GelvoError
 from gelvo.evaluation.value import value as value_of
-from gelvo.expression.building import number, total
+from gelvo.expression.building import number
 from gelvo.expression.nodes import Call, Expression, Name
 from gelvo.expression.traversal import postorder, substitute
 
@@ -76,7 +75,7 @@ def _compare(
 
     from gelvo.evaluation.floats import float_function
 
-    if _has_impulse(transform):
+    if has_impulse(transform, target):
         return None
     try:
         smooth, sifted = _without_impulses(f, t, ends, rate)
@@ -108,28 +107,17 @@ def _compare(
     return abs(outer * (complex(found) + sifted) - claimed) / max(1e-3, abs(claimed))
 
 
-def _has_impulse(e: Expression) -> bool:
-    return any(isinstance(n, Call) and n.name == "dirac_delta" for n in postorder(e))
-
-
 def _without_impulses(f: Expression, t: Name, ends: tuple[float, float], rate: complex) -> tuple[Expression, complex]:
     """(what is left without its impulses, their integral times exp(rate*t)): an impulse at a finite end counts whole (from 0-)."""
-    smooth: list[Expression] = []
+    parts = separated(f, t)
+    if parts is None:
+        raise DomainError("an impulse that is not sifted")
     found = 0j
-    for term in terms_of(expand(f)):
-        if not _has_impulse(term):
-            smooth.append(term)
-            continue
-        impulse = next(n for n in postorder(term) if isinstance(n, Call) and n.name == "dirac_delta")
-        parts, rest = linear_parts(impulse.arguments[0], t), term / impulse
-        if parts is None or _has_impulse(rest):
-            raise DomainError("an impulse that is not sifted")
-        place = -parts[1] / parts[0]
-        at = complex(value_of(place, 15)).real
+    for impulse in parts[1]:
+        at = complex(value_of(impulse.place, 15)).real
         if ends[0] <= at <= ends[1]:
-            weight = complex(value_of(substitute(rest, {t: place}) / abs(parts[0]), 15))
-            found += weight * cmath.exp(rate * at)
-    return total(smooth), found
+            found += complex(value_of(impulse.weight, 15)) * cmath.exp(rate * at)
+    return parts[0], found
 
 
 def _step_places(f: Expression, t: Name) -> list[float]:
