@@ -46,7 +46,15 @@ def claim_task(seed):
     if random.random() < 0.5:
         found = own_answer(kind, text, low, high, given)
         if found:
-            stated = some(random, found, found, f"({found})*2", f"({found}) + 1", f"-({found})", f"({found}) + 1/10^6")
+            stated = some(
+                random,
+                found,
+                found,
+                f"({found})*2",
+                f"({found}) + 1",
+                f"-({found})",
+                f"({found}) + {'1/100' if kind == 'limit' else '1/10^6'}",
+            )
     form = WRITTEN[kind].format(text, low, high)
     return f"{form} = {stated}", (kind, text, low, high), stated, given
 
@@ -101,7 +109,7 @@ def judge_claim(task, seed):
         if truth is None:
             continue
         seen += 1
-        right.append(agrees(stated, truth, here))
+        right.append(agrees(stated, truth, here, "1e-3" if kind == "limit" else "2e-7"))
         if verdict in ("proved", "supported") and right[-1] is False:
             said = truth if truth is DIVERGES else mp.nstr(truth, 8)
             return f"WRONG {verdict}, and it is {said} at {shown(here)}"
@@ -115,12 +123,12 @@ def judge_claim(task, seed):
     return "solved" if seen else "open"
 
 
-def agrees(stated, truth, at):
+def agrees(stated, truth, at, size):
     if stated in ("inf", "-inf", "undefined"):
         return truth is DIVERGES
     if truth is DIVERGES:
         return False
     try:
-        return bool(abs(value(read(stated), at, True) - truth) < mp.mpf("2e-7") * (1 + abs(truth)))
+        return bool(abs(value(read(stated), at, True) - truth) < mp.mpf(size) * (1 + abs(truth)))
     except FAULTS:
         return False

@@ -15,7 +15,7 @@ from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import factored, quotient_parts
 from gelvo.algebra.normal import prepared
 from gelvo.errors import DomainError
-from gelvo.expression.building import bound, call, constant, name, number, total
+from gelvo.expression.building import bound, call, constant, name, number, relation, total
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power, Product
 from gelvo.expression.traversal import contains, fresh_name, postorder, substitute
 from gelvo.roads import on_the_way
@@ -165,7 +165,7 @@ def _parts(term: Expression, x: Name, facts: Facts) -> tuple[int, float, float, 
 
 
 def _is_small(base: Expression, facts: Facts) -> bool:
-    return facts.holds(call("abs", base) < number(1)) is True
+    return facts.is_positive(number(1) - call("abs", base)) or facts.holds(relation("<", call("abs", base), number(1))) is True
 
 
 def _dies_away(term: Expression, x: Name, facts: Facts) -> bool:

@@ -3,21 +3,24 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 from gmpy2 import fac, local_context, mpfr, mpq
 
+from gelvo.algebra.continuity import breaks
 from gelvo.algebra.differentiation import differentiate
 from gelvo.algebra.equality import decide_zero, inside, relations_in, relevant_relations
 from gelvo.algebra.facts import Facts
+from gelvo.algebra.fractions import factored, quotient_parts
+from gelvo.algebra.normal import prepared
 from gelvo.calculus.growth import limit_at_infinity
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
-from gelvo.errors import GelvoError
+from gelvo.errors import DomainError, GelvoError
 from gelvo.evaluation.enclose import Enclosure, enclose
 from gelvo.evaluation.sampling import of_all_signs, points
-from gelvo.expression.building import bound, number, total
-from gelvo.expression.nodes import Bound, Expression, Name
-from gelvo.expression.traversal import contains, names, substitute
+from gelvo.expression.building import bound, call, name, number, total
+from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Power
+from gelvo.expression.traversal import contains, distinct_nodes, names, substitute, transform
 from gelvo.numbers.exact import nearest_float
 from gelvo.numbers.interval import NoValue
 
@@ -45,6 +48,9 @@ def check_limit(f: Expression, x: Name, point: Expression, side: str | None, val
         sides_seen = "far out" if isinstance(point, Bound) else ", ".join(f"from {one}" for one in sides)
         evidence = {"established": f"the leading term {sides_seen}"}
         return Certificate(claim, PROVED, "orders of growth of the parts (Hardy), from each side asked for", evidence)
+    by_slopes = _by_derivatives(f, x, point, sides, value, own, claim)
+    if by_slopes is not None:
+        return by_slopes
     return _by_values(f, x, point, sides, value, own, claim)
 
 
@@ -54,7 +60,111 @@ def _fresh(f: Expression, point: Expression, x: Name) -> Name:
     return fresh_name("u", f, point, x)
 
 
-def _all_are(found: list[Expression | None], value: Expression, facts: Facts) -> bool:
+MOST_DERIVATIVES, LARGEST_DERIVATIVE = 9, 600
+
+
+def _by_derivatives(
+    f: Expression, x: Name, point: Expression, sides: tuple[str, ...], value: Expression, facts: Facts, claim: str
+) -> Certificate | None:
+    """A quotient by the first derivatives of its parts that do not vanish (de l'Hospital 1696); a power by its logarithm."""
+    u = name(_fresh(f, point, x).name, "positive")
+    ends: list[Expression] = []
+    for side in sides:
+        sign = -1 if point is MINUS_INFINITE or side == "below" else 1
+        try:
+            moved = substitute(f, {x: sign / u if isinstance(point, Bound) else point + sign * u})
+            found = _at_zero(moved, u, facts)
+        except (GelvoError, ArithmeticError):
+            return None
+        if found is None:
+            return None
+        ends.append(found)
+    if not _all_are(ends, value, facts):
+        return None
+    evidence = {"established": f"the first derivatives of numerator and denominator that do not vanish, {', '.join(sides)}"}
+    return Certificate(claim, PROVED, "a quotient by derivatives at the point (de l'Hospital)", evidence)
+
+
+def _at_zero(f: Expression, u: Name, facts: Facts) -> Expression | None:
+    """The limit as u > 0 falls to zero."""
+    if isinstance(f, Power) and contains(f.exponent, u):
+        inner = (
+            _at_zero(f.exponent * call("ln", f.base), u, facts)
+            if facts.is_positive(f.base) or _near_one(f.base, u, facts)
+            else None
+        )
+        return _exponential_of(inner)
+    if isinstance(f, Call) and f.name == "exp":
+        return _exponential_of(_at_zero(f.arguments[0], u, facts))
+    for form in dict.fromkeys((f, prepared(f, facts, waves=False), _by_elementary(f))):
+        top, bottom = quotient_parts(factored(form))
+        orders = [_first_derivative(part, u, facts) for part in (top, bottom)]
+        if None in orders:
+            continue
+        (m, above), (n, below) = orders  # type: ignore[misc]
+        if m > n:
+            return number(0)
+        if m == n:
+            return above / below
+        sign = facts.is_positive(above * below) - facts.is_negative(above * below)
+        return INFINITE if sign > 0 else MINUS_INFINITE if sign < 0 else None
+    return None
+
+
+def _near_one(base: Expression, u: Name, facts: Facts) -> bool:
+    """Whether a base is positive beside u = 0, since it is so at 0 and continuous there."""
+    at = _value_at_zero(base, u, facts)
+    return at is not None and facts.is_positive(at)
+
+
+def _exponential_of(inner: Expression | None) -> Expression | None:
+    if isinstance(inner, Bound):
+        return INFINITE if inner is INFINITE else number(0) if inner is MINUS_INFINITE else None
+    return None if inner is None else call("exp", inner)
+
+
+def _by_elementary(f: Expression) -> Expression:
+    """cot, coth and their like as quotients, so that their poles stand in a denominator."""
+
+    def visit(node: Node) -> Node:
+        if isinstance(node, Call) and node.name in POLAR and node.function.as_elementary is not None:
+            return node.function.as_elementary(*node.arguments)
+        return node
+
+    return transform(f, visit)  # type: ignore[no-any-return]
+
+
+POLAR = ("cot", "csc", "coth", "csch", "tan", "sec")
+
+
+def _value_at_zero(e: Expression, u: Name, facts: Facts) -> Expression | None:
+    """The value at u = 0, where the formula is continuous there."""
+    try:
+        if not all(facts.is_nonzero(substitute(b, {u: number(0)})) for b in breaks(e, u)):
+            return None
+        return substitute(e, {u: number(0)})  # type: ignore[no-any-return]
+    except DomainError:
+        return None
+
+
+def _first_derivative(e: Expression, u: Name, facts: Facts) -> tuple[int, Expression] | None:
+    """(order, value) of the first derivative at u = 0 that is not zero; None where that is not told."""
+    for order in range(MOST_DERIVATIVES):
+        at = _value_at_zero(e, u, facts)
+        if at is None:
+            return None
+        zero = decide_zero(at, facts).zero
+        if zero is False or facts.is_nonzero(at):
+            return order, at
+        if zero is None:
+            return None
+        e = differentiate(e, u)
+        if distinct_nodes(e) > LARGEST_DERIVATIVE:
+            return None
+    return None
+
+
+def _all_are(found: Sequence[Expression | None], value: Expression, facts: Facts) -> bool:
     if value is UNDEFINED:
         return len(found) == 2 and found[0] is not None and found[1] is not None and _differ(found[0], found[1], facts)
     return all(v is value or (v is not None and not isinstance(v, Bound) and not isinstance(value, Bound)

@@ -9,9 +9,14 @@ from typing import Any
 
 from gmpy2 import log2, mpfr, mpq
 
+from gelvo.algebra.differentiation import differentiate
 from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.facts import DomainFact, Facts
+from gelvo.algebra.fractions import factored
+from gelvo.calculus.antiderivative.search import antiderivative
+from gelvo.calculus.summation import antidifference
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
+from gelvo.checking.ends import value_at
 from gelvo.checking.limits import samples
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure
@@ -20,7 +25,7 @@ from gelvo.expression.building import bound, call, multiply_all, number, total
 from gelvo.expression.nodes import Bound, Expression, Name, Number
 from gelvo.expression.traversal import names, substitute
 from gelvo.numbers.interval import NoValue
-from gelvo.roads import on_the_way
+from gelvo.roads import on_the_way, unnoted
 
 INFINITE, UNDEFINED = bound("inf"), bound("undefined")
 
@@ -95,7 +100,10 @@ def _exact_sums(
 
 
 def _infinite(term: Expression, k: Name, lower: Expression, value: Expression, facts: Facts, claim: str) -> Certificate:
-    """Partial sums at a sample of the other names, where the terms were seen to fall fast enough; a sum whose terms stay is refuted."""
+    """By telescoping; else partial sums at a sample of the other names, where the terms were seen to fall fast enough."""
+    proof = _by_telescoping(term, k, lower, value, facts, claim)
+    if proof is not None:
+        return proof
     agreed = 0
     for sample in samples([term, lower, value], k, facts, 4):
         table = {n: number(v) for n, v in sample.items()}
@@ -122,6 +130,28 @@ def _infinite(term: Expression, k: Name, lower: Expression, value: Expression, f
     if agreed:
         return Certificate(claim, SUPPORTED, METHOD, {"agreement": f"to 10 digits at {agreed} sample points"})
     return Certificate(claim, UNDECIDED, METHOD)
+
+
+def _by_telescoping(
+    term: Expression, k: Name, lower: Expression, value: Expression, facts: Facts, claim: str
+) -> Certificate | None:
+    """z with z(k + 1) - z(k) = term, proved, and the limit of z far out."""
+    whole = facts.with_facts([DomainFact(k, "integer")] if k.domain == "real" else [])
+    try:
+        with unnoted():
+            found = antidifference(term, k, whole)
+        if found is None:
+            return None
+        z = found.factor * term
+        if decide_zero(substitute(z, {k: k + 1}) - z - term, whole).zero is not True:
+            return None
+        end = value_at(z, k, INFINITE, facts.without(k))
+        if end is None or isinstance(end, Bound) or decide_zero(end - substitute(z, {k: lower}) - value, facts).zero is not True:
+            return None
+    except (GelvoError, ArithmeticError):
+        return None
+    evidence = {"z": z, "established": "z(k + 1) - z(k) is the term; the limit of z; its first value"}
+    return Certificate(claim, PROVED, "a sum that telescopes", evidence)
 
 
 METHOD = "partial sums at sample values (by mpmath extrapolated, where the terms fall like a power)"
@@ -190,6 +220,9 @@ def _partial_sums(term: Expression, k: Name, first: int, geometric: bool) -> com
 
 def _diverges(term: Expression, k: Name, lower: Expression, value: Expression, claim: str, facts: Facts) -> Certificate:
     """Terms of one sign that stay, or fall no faster than 1/k or 1/(k*ln(k)) very far out; undefined: terms that change sign and stay."""
+    proof = _by_integral(term, k, lower, value, claim, facts)
+    if proof is not None:
+        return proof
     undecided = Certificate(claim, UNDECIDED, "no proof of divergence by another road")
     method = ""
     for sample in samples([term, lower], k, facts, 4):
@@ -212,6 +245,30 @@ def _diverges(term: Expression, k: Name, lower: Expression, value: Expression, c
             "terms of one sign that do not vanish" if stays else "terms of one sign, no smaller than 1/k or 1/(k*ln(k)) far out"
         )
     return Certificate(claim, SUPPORTED, method) if method else undecided
+
+
+def _by_integral(term: Expression, k: Name, lower: Expression, value: Expression, claim: str, facts: Facts) -> Certificate | None:
+    """The integral test (Maclaurin 1742, Cauchy 1827): terms of one sign that fall, and an antiderivative that grows without bound."""
+    if value is UNDEFINED:
+        return None
+    positive_term = term if value is INFINITE else -term
+    beyond = facts.without(k).with_facts([lower <= k])
+    try:
+        if not (beyond.is_positive(positive_term) and beyond.is_nonpositive(factored(differentiate(positive_term, k)))):
+            return None
+        with unnoted():
+            found = antiderivative(positive_term, k, beyond)
+        if found is None or decide_zero(differentiate(found.expression, k) - positive_term, beyond).zero is not True:
+            return None
+        if value_at(found.expression, k, INFINITE, facts.without(k)) is not INFINITE:
+            return None
+    except (GelvoError, ArithmeticError):
+        return None
+    evidence = {
+        "antiderivative": found.expression,
+        "established": "the sign of the terms; that they fall; the growth of their integral",
+    }
+    return Certificate(claim, PROVED, "the integral test", evidence)
 
 
 def _slow(term: Expression, k: Name) -> bool:

@@ -5,17 +5,21 @@ from __future__ import annotations
 import cmath
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.impulses import has_impulse, separated
 from gelvo.algebra.univariate import linear_parts
-from gelvo.checking.certificate import SUPPORTED, UNDECIDED, Certificate
+from gelvo.calculus.antiderivative.search import antiderivative
+from gelvo.checking.certificate import PROVED, SUPPORTED, UNDECIDED, Certificate
+from gelvo.checking.integrals import check_definite
 from gelvo.checking.limits import samples
 from gelvo.errors import DomainError, GelvoError
 from gelvo.evaluation.value import value as value_of
-from gelvo.expression.building import number
+from gelvo.expression.building import bound, call, number, relation
 from gelvo.expression.nodes import Call, Expression, Name
-from gelvo.expression.traversal import postorder, substitute
+from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.roads import unnoted
 
 FREQUENCIES = (0.3, 1.1, 2.7)
 METHOD = "quadrature of the defining integral at sample values"
@@ -24,8 +28,41 @@ METHOD = "quadrature of the defining integral at sample values"
 def check_laplace(f: Expression, t: Name, s: Name, transform: Expression, facts: Facts) -> Certificate:
     """The transform at some s against the integral from 0 to infinity; impulses are sifted."""
     claim = f"the Laplace transform of {f} is {transform}"
+    proof = _by_definition(f, t, s, transform, facts, claim)
+    if proof is not None:
+        return proof
     rays = [(place, complex(-place, 0)) for place in (1.5, 2.5, 6.0)]
     return _held(claim, (f, t), (transform, s), facts, rays, (0.0, math.inf), 6)
+
+
+def _by_definition(f: Expression, t: Name, s: Name, transform: Expression, facts: Facts, claim: str) -> Certificate | None:
+    """The defining integral worked out for s beyond the growth of f; a transform belongs to one function only (Lerch 1903)."""
+    if has_impulse(f, t) or any(
+        isinstance(n, Call) and n.name in ("heaviside", "sign", "abs") and contains(n, t) for n in postorder(f)
+    ):
+        return None
+    beyond: list[Expression] = [number(0)]
+    for node in postorder(f):
+        if isinstance(node, Call) and node.name in ("exp", "sinh", "cosh") and contains(node, t):
+            rate = linear_parts(node.arguments[0], t)
+            if rate is None:
+                return None
+            beyond += [rate[0]] if node.name == "exp" else [rate[0], -rate[0]]
+    try:
+        far = facts.with_facts([relation("<", rate, s) for rate in dict.fromkeys(beyond)])
+        certificate = check_definite(f * call("exp", -s * t), t, number(0), bound("inf"), transform, far, claim, _proposed)
+    except (GelvoError, ArithmeticError):
+        return None
+    if certificate.verdict != PROVED:
+        return None
+    shown = ", ".join(map(str, dict.fromkeys(beyond)))
+    return replace(certificate, method="the defining integral, for s beyond " + shown)
+
+
+def _proposed(f: Expression, x: Name, facts: Facts) -> Expression | None:
+    with unnoted():
+        found = antiderivative(f, x, facts)
+    return None if found is None else found.expression
 
 
 def check_fourier(
