@@ -97,7 +97,7 @@ def _one(term: Expression, search: Search, conditions: list[Condition]) -> Expre
             parts = uni.linear_parts(factor.arguments[0], x)
             if parts is None:
                 return None
-            growth = parts
+            growth = (growth[0] + parts[0], growth[1] + parts[1])
         elif isinstance(factor, Power) and search.free(factor.base):
             parts = uni.linear_parts(factor.exponent, x)
             if parts is None:
