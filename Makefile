@@ -2,9 +2,11 @@
 # make test    the whole check: style, types, layers, tests with doctests
 # make bench   prints each measured row beside its bar
 # make coverage  how many of the collected sample tasks are solved, left open, wrong, by level
-# make hunt    twenty minutes of questions with planted answers, held against numbers; failures as test cases
+# make hunt    random questions held against numbers, SECONDS=1200 from SEED=0 on; failures as lines for tests/data/hunted.jsonl
 # make fuzz    100,000 random and mutated formulas, statements, tables and files
 PYTHON ?= python3
+SECONDS ?= 1200
+SEED ?= 0
 VENV := .venv
 BIN := $(VENV)/bin
 SOURCES := pyproject.toml setup.py src/gelvo/reading/formula.lark src/gelvo/reading/generate.py
@@ -39,7 +41,7 @@ coverage: $(VENV)/developed
 	$(BIN)/python tests/sample_tasks.py
 
 hunt: $(VENV)/developed
-	$(BIN)/python tests/hunt/run.py --seconds 1200
+	$(BIN)/python -W ignore tests/hunt/run.py --seconds $(SECONDS) --seed $(SEED)
 
 fuzz: $(VENV)/developed
 	$(BIN)/python tests/fuzz.py 100000

@@ -8,7 +8,7 @@ from random import Random
 import gelvo
 from hunt.equations import shown, some
 from hunt.formulas import complex_valued, facts_of, letters_of, line, points, rough, smooth
-from hunt.oracle import DIVERGES, approach, at_place, grows, integral, settled, summed
+from hunt.oracle import DIVERGES, approach, at_place, decaying_integral, grows, integral, settled, summed
 from hunt.plain import NoValue, holds, mp, read, value
 
 SECONDS = 20
@@ -456,7 +456,7 @@ def laplace_task(seed):
         ]
         top = some(random, "1", "1", "s", "s + 1", "2*s - 1", a)
         delay = some(random, "", "", "", f"*exp(-{b}*s)", "*(1 - exp(-s))")
-        text = f"{top}/({some(random, factor[0], f'{factor[0]}*{factor[1]}', f'{factor[0]}*{factor[1]}*{factor[2]}', f'{factor[0]}^2')}){delay}"
+        text = f"({top})/({some(random, factor[0], f'{factor[0]}*{factor[1]}', f'{factor[0]}*{factor[1]}*{factor[2]}', f'{factor[0]}^2')}){delay}"
         return "inverse_laplace", text, facts_of(random, text, share=0.8)
     core = some(random, f"exp(-{a}*abs(t))", f"exp(-{a}*t^2)", f"heaviside(t)*exp(-{a}*t)", "heaviside(t + 1) - heaviside(t - 1)", "t*exp(-t^2)", f"heaviside(t)*t*exp(-{a}*t)", f"exp(-t^2)*cos({b}*t)", f"exp(-abs(t - {b}))", "exp(-abs(t))*sin(t)")  # fmt: skip
     return "fourier", core, facts_of(random, core, share=0.8)
@@ -470,7 +470,7 @@ def judge_laplace(task, seed):
         return "open"
     claimed, conditions, _ = found
     seen = 0
-    for at in points(Random(seed), [text], given, 2):
+    for at in points(Random(seed), [text], given, 1):
         if not applies(conditions, at):
             continue
         original, image = (text, claimed) if word != "inverse_laplace" else (claimed, text)
@@ -478,7 +478,7 @@ def judge_laplace(task, seed):
             kernel = f"exp(-s*t)*({original})" if word != "fourier" else f"exp(-1j*w_0*t)*({original})"
             name = "s" if word != "fourier" else "w_0"
             here = {**at, name: place}
-            truth = integral(read(kernel), "t", mp.mpf(0) if word != "fourier" else -mp.inf, mp.inf, here)
+            truth = decaying_integral(read(kernel), "t", mp.mpf(0) if word != "fourier" else -mp.inf, here)
             told = same_number(image, truth, here, f"{word} of {text}")
             if told.startswith("WRONG"):
                 return told

@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Mapping, Sequence
 
-from gmpy2 import fac, local_context, mpfr, mpq
+from gmpy2 import context, fac, get_context, mpfr, mpq
 
 from gelvo.algebra.continuity import breaks
 from gelvo.algebra.differentiation import differentiate
@@ -194,7 +194,7 @@ def _by_values(
                 substitute(f, table), x, substitute(point, table) if not isinstance(point, Bound) else point, claim
             )
         for side in sides:
-            with local_context(precision=PRECISION):
+            with context(get_context(), precision=PRECISION):
                 distances = _distances(f, x, point, side, value, table)
                 agrees = _tends(distances, value) if distances else None
             if not distances:
