@@ -254,7 +254,7 @@ def judge_numeric(task, seed):
             moved = [value(tree, {"x": here * (1 + s * mp.mpf(10) ** -12)}) for s in (1, -1)]
         except FAULTS:
             continue
-        slack = mp.mpf('1e-12') + 1e-6 * abs(truth) + 100 * max(abs(m - truth) for m in moved)
+        slack = mp.mpf("1e-12") + 1e-6 * abs(truth) + 100 * max(abs(m - truth) for m in moved)
         if abs(truth) > mp.mpf(10) ** 300:
             continue
         if not abs(mp.mpf(complex(told).real) - truth) <= slack:

@@ -8,7 +8,7 @@ from typing import Any
 from gelvo.algebra.facts import Facts
 from gelvo.errors import DomainError
 from gelvo.expression.building import applied, call, cases, multiply_all, number, power, scale, total, written
-from gelvo.expression.nodes import Applied, Bound, Call, Cases, Expression, Name, Node, Power, Product, Sum, Written
+from gelvo.expression.nodes import Applied, Bound, Call, Cases, Expression, Name, Node, Power, Product, Relation, Sum, Written
 from gelvo.expression.traversal import dependents, has_imaginary_unit, postorder, substitute
 from gelvo.roads import on_the_way
 
@@ -101,12 +101,19 @@ def _derivative(node: Expression, found: _Found, variable: Expression) -> Expres
     if isinstance(node, Applied):
         return _of_applied(node, found)
     if isinstance(node, Cases):
-        pieces = [(found.get(v, ZERO), c) for v, c in zip(node.values, node.conditions, strict=False)]
+        # a value at one place tells nothing of the slope there
+        listed = [(v, c) for v, c in zip(node.values, node.conditions, strict=False) if not _is_one_place(c, variable)]
+        pieces = [(found.get(v, ZERO), c) for v, c in listed]
         rest = node.otherwise
-        return cases(pieces, rest if isinstance(rest, Bound) else found.get(rest, ZERO))
+        slope = rest if isinstance(rest, Bound) else found.get(rest, ZERO)
+        return cases(pieces, slope) if pieces else slope
     if isinstance(node, Written):
         return _of_written(node, found, variable)
     raise DomainError(f"{node} cannot be differentiated")
+
+
+def _is_one_place(condition: object, variable: Expression) -> bool:
+    return isinstance(condition, Relation) and condition.operator == "=" and variable in postorder(condition)
 
 
 # their derivatives are those along the real line

@@ -116,7 +116,19 @@ def _otherwise(f: Expression, x: Name, lower: Expression, upper: Expression, fac
         return None
     if found_mean is None or isinstance(found_mean.value, Bound):
         return None
+    if not _has_no_break(f, x, lower, upper, facts):  # where f has no integral its mean with the mirror image may have one
+        seen = quadrature_agreement(f, x, lower, upper, found_mean.value, facts, found_mean.places, wanted=2, candidates=24)
+        if not seen.points or seen.counterexample:
+            return None
     return found_mean._replace(road=f"mean of the integrand and its mirror image; {found_mean.road}")
+
+
+def _has_no_break(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> bool:
+    inside = _inside_facts(x, lower, upper, facts)
+    try:
+        return not any(zeros_between(b, x, lower, upper, inside) for b in breaks(f, x, kinks=False))
+    except (NotKnown, DomainError):
+        return False
 
 
 def _without_order(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> tuple[Definite | None, str]:

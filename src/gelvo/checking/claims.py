@@ -16,9 +16,24 @@ from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Ce
 from gelvo.checking.integrals import Proposal, check_definite
 from gelvo.equations.ordinary import before_steps
 from gelvo.errors import DomainError, GelvoError
-from gelvo.expression.building import number, relation, written
-from gelvo.expression.nodes import Applied, Bound, Call, Condition, Equation, Expression, Junction, Name, Node, Relation, Written
+from gelvo.expression.building import bound, number, relation, written
+from gelvo.expression.nodes import (
+    Applied,
+    Bound,
+    Call,
+    Cases,
+    Condition,
+    Equation,
+    Expression,
+    Junction,
+    Name,
+    Node,
+    Relation,
+    Written,
+)
 from gelvo.expression.traversal import bound_apart, contains, fresh_name, names, postorder, substitute
+
+UNDEFINED = bound("undefined")
 
 
 def check_claim(claim: Equation | Condition, facts: Facts, propose: Proposal | None = None) -> Certificate:
@@ -102,9 +117,10 @@ def check_antiderivative(f: Expression, x: Name, F: Expression, facts: Facts, cl
     claim = claim or f"integral_of({f}, {x}) = {F}"
     if isinstance(F, Bound):
         return Certificate(claim, REFUTED, "an antiderivative is a function, not a bound")
-    stepping = [n for n in postorder(F) if isinstance(n, Call) and n.name in ("floor", "ceil") and contains(n, x)]
+    stepping: list[Node] = [n for n in postorder(F) if isinstance(n, Call) and n.name in ("floor", "ceil") and contains(n, x)]
+    stepping += [n for n in postorder(F) if isinstance(n, Cases) and contains(n, x) and not _is_continuous(n, x, facts)]
     if any(n not in postorder(f) for n in stepping):
-        return Certificate(claim, UNDECIDED, f"{stepping[0]} jumps, which its slope does not tell")
+        return Certificate(claim, UNDECIDED, f"{stepping[0]} may jump, which its slope does not tell")
     slope = sifted(differentiate(F, x, 1, facts), between_breaks=True)
     decision = decide_zero(slope - f, facts)
     method = "the right side differentiated back, less the integrand, in the normal form"
@@ -112,6 +128,19 @@ def check_antiderivative(f: Expression, x: Name, F: Expression, facts: Facts, cl
         claim, decision, method, {"established": f"the slope of the right side is {f}"} if decision.zero else {}
     )
     return certificate if decision.zero is not None else _numerically(certificate, slope - f, facts)
+
+
+def _is_continuous(law: Cases, x: Name, facts: Facts) -> bool:
+    """Whether the sections of a law, one up to the next, are shown to meet."""
+    later = [*law.values[1:], law.otherwise]
+    for before, after, border in zip(law.values, later, law.conditions, strict=False):
+        if not isinstance(border, Relation) or border.left is not x or border.operator not in ("<", "<="):
+            return False
+        if after is UNDEFINED:
+            continue
+        if not decide_zero(substitute(before - after, {x: border.right}), facts).zero:
+            return False
+    return True
 
 
 def check_derivative(f: Expression, x: Name, times: int, g: Expression, facts: Facts, claim: str = "") -> Certificate:

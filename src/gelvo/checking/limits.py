@@ -263,7 +263,9 @@ def _distances(
             pass
         if len(found) == len(steps):
             # at the near places only what comes nearer by far tells more than chance
-            slow = steps is NEAR_STEPS and (found[-1] * 100 > found[0] if at is not None else abs(found[-1]) < 100 * abs(found[0]))
+            slow = steps is NEAR_STEPS and (
+                found[-1] * 100 > found[0] if at is not None else abs(found[-1]) < 100 * abs(found[0])
+            )
             return [] if slow else found
     return []
 

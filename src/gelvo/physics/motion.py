@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterable, Sequence
 from typing import Any, NamedTuple
 
@@ -69,6 +70,9 @@ def jumps(law: Any, variable: Any, through: int = 3, given: Iterable[Any] = ()) 
         raise DomainError("a law in sections is needed: cases(…), or join_sections")
     places = [_end(c, x) for c in e.conditions]
     found: list[Jump] = []
+    for one, other in itertools.pairwise(places):
+        if arguments.facts.is_nonpositive(other - one):
+            raise DomainError(f"the section up to {other} is never reached, since the one before it ends at {one}")
     later = [*e.values[1:], e.otherwise]
     for k, place in enumerate(places):
         if isinstance(later[k], Bound) and later[k].kind == "undefined":
@@ -85,6 +89,6 @@ def jumps(law: Any, variable: Any, through: int = 3, given: Iterable[Any] = ()) 
 
 def _end(condition: Any, x: Name) -> Expression:
     left, right = getattr(condition, "left", None), getattr(condition, "right", None)
-    if left is x and isinstance(right, Expression):
+    if left is x and isinstance(right, Expression) and condition.operator in ("<", "<="):
         return right
     raise DomainError(f"the sections of a law end at values of {x}, not at {condition}")
