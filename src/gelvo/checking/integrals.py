@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 
 from gelvo.algebra.complex_paths import is_complex, may_cross_cut
 from gelvo.algebra.continuity import breaks
@@ -24,7 +25,7 @@ from gelvo.expression.building import bound, number, total
 from gelvo.expression.nodes import Bound, Expression, Name
 from gelvo.expression.traversal import names, substitute
 
-UNDEFINED = bound("undefined")
+INFINITE, MINUS_INFINITE, UNDEFINED = bound("inf"), bound("-inf"), bound("undefined")
 # set by `operations`: proposes an antiderivative, which is then differentiated back here
 Proposal = Callable[[Expression, Name, Facts], Expression | None]
 
@@ -40,6 +41,9 @@ def check_definite(
         zero = decide_zero(value, facts) if not isinstance(value, Bound) else Decision(False)
         verdict = PROVED if zero.zero else REFUTED if zero.zero is False else UNDECIDED
         return Certificate(claim, verdict, "both ends are the same, so the integral is zero")
+    if _runs_back(lower, upper, facts):
+        turned = value if value is UNDEFINED else -value
+        return replace(check_definite(f, x, upper, lower, turned, facts, "", propose, places), claim=claim)
     if has_impulse(f, x):
         return _with_impulses(f, x, (lower, upper), value, facts, claim, propose)
     agreement = _quadratures(f, x, lower, upper, value, facts, evidence, places)
@@ -65,6 +69,12 @@ def check_definite(
     return Certificate(claim, UNDECIDED, "no quadrature and no proof could be made", evidence)
 
 
+def _runs_back(lower: Expression, upper: Expression, facts: Facts) -> bool:
+    if isinstance(lower, Bound) or isinstance(upper, Bound):
+        return lower is INFINITE or upper is MINUS_INFINITE
+    return facts.is_negative(upper - lower)
+
+
 def _with_impulses(
     f: Expression,
     x: Name,
@@ -80,8 +90,6 @@ def _with_impulses(
     if parts is None or isinstance(value, Bound):
         return Certificate(claim, UNDECIDED, method)
     low, high = ends
-    backwards = not isinstance(low, Bound) and not isinstance(high, Bound) and facts.is_negative(high - low)
-    low, high = (high, low) if backwards else (low, high)
     sifted: list[Expression] = []
     for impulse in parts[1]:
         pairs = [
@@ -99,7 +107,7 @@ def _with_impulses(
             )
         sifted.append(impulse.weight)
     weights = total(sifted)
-    rest = check_definite(parts[0], x, *ends, value - (-weights if backwards else weights), facts, "", propose)
+    rest = check_definite(parts[0], x, *ends, value - weights, facts, "", propose)
     return Certificate(claim, rest.verdict, method, {"weights": weights}, rest.conditions, parts=(rest,))
 
 
