@@ -19,10 +19,11 @@ def no_silent_faults():
     from gelvo.algebra import simplification
     from gelvo.calculus import definite
     from gelvo.calculus.antiderivative import search
+    from gelvo.operations import calculus as operations
     from gelvo.operations import series
 
     yield
-    logs = (simplification.FAULTS, definite.FAULTS, search.FAULTS, series.FAULTS)
+    logs = (simplification.FAULTS, definite.FAULTS, search.FAULTS, series.FAULTS, operations.FAULTS)
     found = [entry for log in logs for entry in log]
     for log in logs:
         log.clear()
