@@ -181,6 +181,16 @@ def value(tree, letters, over_complex=False):
         return CONSTANTS[tree[1]]() if tree[1] in CONSTANTS and tree[1] not in letters else letters[tree[1]]
     if kind == "call" and tree[1] == "polynomial_root":
         return numbered_root(tree[2], int(value(tree[3], {})), over_complex)
+    if kind == "call" and tree[1] == "integral_of":
+        from hunt.oracle import integral
+
+        ends = [
+            mp.inf * (-1 if t[0] == "neg" else 1) if "inf" in str(t) else mp.re(value(t, letters, over_complex)) for t in tree[4:]
+        ]
+        found = integral(tree[2], tree[3][1], *ends, letters)
+        if isinstance(found, str) or found is None:
+            raise NoValue
+        return found
     if kind == "call" and tree[1] == "cases":
         return chosen(tree[2:], letters, over_complex)
     parts = [value(t, letters, over_complex) for t in (tree[2:] if kind == "call" else tree[1:])]

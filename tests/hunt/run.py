@@ -44,6 +44,7 @@ KINDS: dict[str, Kind] = {
     "definite integrals": Kind(calculus.definite_task, calculus.judge_definite),
     "limits": Kind(calculus.limit_task, calculus.judge_limit),
     "expansions": Kind(calculus.series_task, calculus.judge_series),
+    "steps by hand": Kind(calculus.by_hand_task, calculus.judge_by_hand),
     "sums": Kind(calculus.sum_task, calculus.judge_sum),
     "transforms": Kind(calculus.laplace_task, calculus.judge_laplace),
     "rewritings": Kind(forms.rewriting_task, forms.judge_rewriting),
