@@ -15,6 +15,7 @@ from gelvo.algebra.fractions import factored, quotient_parts
 from gelvo.algebra.normal import prepared
 from gelvo.calculus.growth import limit_at_infinity
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
+from gelvo.checking.ends import value_at
 from gelvo.errors import DomainError, GelvoError
 from gelvo.evaluation.enclose import Enclosure, enclose
 from gelvo.evaluation.sampling import of_all_signs, points
@@ -36,6 +37,10 @@ def check_limit(f: Expression, x: Name, point: Expression, side: str | None, val
     claim = f"limit_of({f}, {x}, {point}) = {value}" + (f" from {side}" if side else "")
     own = facts.without(x)
     sides = ("above", "below") if side is None and not isinstance(point, Bound) else (side or "above",)
+    seen = [_at_an_end(f, x, point, one, own) for one in sides]
+    if None not in seen and _all_are(seen, value, own):
+        evidence = {"established": f"what each term does there, {'far out' if isinstance(point, Bound) else ', '.join(sides)}"}
+        return Certificate(claim, PROVED, "term by term, or by continuity", evidence)
     grown = []
     for one in sides:
         u = x if isinstance(point, Bound) else _fresh(f, point, x)
@@ -52,6 +57,13 @@ def check_limit(f: Expression, x: Name, point: Expression, side: str | None, val
     if by_slopes is not None:
         return by_slopes
     return _by_values(f, x, point, sides, value, own, claim)
+
+
+def _at_an_end(f: Expression, x: Name, point: Expression, side: str, facts: Facts) -> Expression | None:
+    try:
+        return value_at(f, x, point, facts, side)
+    except (GelvoError, ArithmeticError):
+        return None
 
 
 def _fresh(f: Expression, point: Expression, x: Name) -> Name:

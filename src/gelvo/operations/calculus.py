@@ -98,7 +98,7 @@ def integrate(
     >>> gelvo.integrate("x^2*exp(-x)", "x", 0, "inf")
     2
     >>> gelvo.integrate("1/x", "x", -1, 1)
-    undefined   # supported
+    undefined
     """
     ends = [] if lower is None and upper is None else [lower, upper]
     if len(ends) == 2 and (lower is None or upper is None):

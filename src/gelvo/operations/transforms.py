@@ -37,7 +37,7 @@ def laplace(expression: Any, variable: Any, target: Any, given: Iterable[Any] = 
 
     >>> import gelvo
     >>> gelvo.laplace("t*exp(-2*t)", "t", "s")
-    1/(s + 2)^2   # supported
+    1/(s + 2)^2
     """
     return _transformed(
         expression,
@@ -64,7 +64,7 @@ def inverse_laplace(expression: Any, variable: Any, target: Any, given: Iterable
 
     >>> import gelvo
     >>> gelvo.inverse_laplace("1/(s*(s + 1))", "s", "t")
-    -exp(-t) + 1   # supported
+    -exp(-t) + 1
     """
 
     def check(f: Expression, s: Name, t: Name, value: Expression, facts: Facts) -> Certificate:
