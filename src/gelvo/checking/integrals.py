@@ -191,8 +191,10 @@ def _piece(
     for end, relation in ((low, low < x), (high, x < high)):
         if not isinstance(end, Bound) and ordered:
             within = within.with_facts([relation])
-    plain = prepared(f, within, waves=False) if ordered else f
-    F = propose(plain, x, within)
+    plain, F = f, propose(f, x, within)
+    if F is None and ordered:  # bars and signs give way on a piece
+        plain = prepared(f, within, waves=False)
+        F = propose(plain, x, within)
     if F is None or (is_complex(f, x, low, high) and may_cross_cut(F, x, within)):
         return None
     if decide_zero(differentiate(F, x) - plain, within).zero is not True or decide_zero(plain - f, within).zero is not True:

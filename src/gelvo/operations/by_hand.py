@@ -81,7 +81,8 @@ def by_parts(integral: Any, differentiate_factor: Any = None, given: Iterable[An
     else:
         low, high = form.arguments[2:]
         _refuse_breaks(_impulses_known(outer), x, (low, high), facts, "by parts")
-        result = _end(outer, x, high, "below", facts) - _end(outer, x, low, "above", facts) - _written(new, x, low, high)
+        at_low, at_high = (_end(outer, x, place, side, facts) for place, side in _from_inside(low, high, facts))
+        result = at_high - at_low - _written(new, x, low, high)
     value = _with_part(whole, form, result)
     chain = (
         Explained("the factor that is differentiated", f"u = {u}, derivative_of(u, {x}) = {slope_of(u, x)}"),
@@ -138,6 +139,12 @@ def _written(f: Expression, x: Name, *ends: Expression) -> Expression:
     outside = [g for g in f.factors if not contains(g, x)]
     inside = [g for g in f.factors if contains(g, x)]
     return multiply_all([number(f.coefficient), *outside]) * written("integral_of", multiply_all(inside), x, *ends)
+
+
+def _from_inside(low: Expression, high: Expression, facts: Facts) -> tuple[tuple[Expression, str], tuple[Expression, str]]:
+    """The two ends with the side from which each is reached; an integral may run backwards."""
+    backwards = not isinstance(low, Bound) and not isinstance(high, Bound) and facts.is_negative(high - low)
+    return ((low, "below"), (high, "above")) if backwards else ((low, "above"), (high, "below"))
 
 
 def _end(f: Expression, x: Name, place: Expression, side: str, facts: Any, infinite: bool = False) -> Expression:
@@ -197,7 +204,7 @@ def change_variable(integral: Any, substitution: Any, given: Iterable[Any] = ())
         if rule.left is x:
             ends = _ends_before(inside, u, low, high, arguments.stated, rule)
         else:
-            ends = [_end(rule.right, x, p, s, facts, True) for p, s in ((low, "above"), (high, "below"))]
+            ends = [_end(rule.right, x, place, side, facts, True) for place, side in _from_inside(low, high, facts)]
     inner = _written(old_in_new, u, *ends)
     result = _with_part(whole, form, inner)
     new, slope = (substitute(old_in_new, {u: rule.right}) * slope_of(rule.right, x), form.body) if rule.left is not x else (
