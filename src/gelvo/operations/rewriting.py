@@ -17,6 +17,7 @@ from gelvo.algebra import (
     simplification,
     splitting,
 )
+from gelvo.checking.certificate import REFUTED
 from gelvo.checking.claims import check_identity, substitute_functions
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import applied, name
@@ -61,7 +62,11 @@ def simplify(expression: Any, given: Iterable[Any] = (), steps: bool = False) ->
     found = simplification.simplify(before, arguments.facts)
     road = "; ".join(s.rule for s in found.steps) or "already short"
     chain = simplification.verified(before, found.steps, arguments.facts) if steps else ()
-    return _answer(before, found.expression, chain, arguments.facts, road)
+    answer = _answer(before, found.expression, chain, arguments.facts, road)
+    if answer.verdict == REFUTED:  # a form that its own check refutes never leaves
+        simplification.FAULTS.append((before, found.expression))
+        return _answer(before, before, (), arguments.facts, "already short")
+    return answer
 
 
 def expand(expression: Any, given: Iterable[Any] = (), only: str | None = None) -> Any:

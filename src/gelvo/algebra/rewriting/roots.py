@@ -85,7 +85,10 @@ def _plain(node: Power) -> bool:
 
 
 def _joined(node: Expression, facts: Facts) -> Expression:
-    """Roots of one degree in a product under one sign; at most one radicand may be negative."""
+    """Roots of one degree in a product under one sign; at most one radicand may be negative, and none below a fraction line.
+
+    sqrt(1/b) is not 1/sqrt(b) for a negative b.
+    """
     if not isinstance(node, Product):
         return node
     groups: dict[mpq, list[Expression]] = {}
@@ -97,7 +100,8 @@ def _joined(node: Expression, facts: Facts) -> Expression:
         else:
             rest.append(factor)
     factors = groups.get(HALF, [])
-    if len(factors) < 2 or sum(not facts.is_positive(f.base) for f in factors) > 1:  # type: ignore[attr-defined]
+    unsure = [f for f in factors if not facts.is_positive(f.base)]  # type: ignore[attr-defined]
+    if len(factors) < 2 or len(unsure) > 1 or any(f.exponent.rational < 0 for f in unsure):  # type: ignore[attr-defined]
         return node
     radicand = multiply_all([power(f.base, number(f.exponent.rational * 2)) for f in factors])  # type: ignore[attr-defined]
     return multiply_all([*rest, power(radicand, number(HALF))])
