@@ -290,7 +290,7 @@ def judge_motion(task, seed):
     def jets(time):
         rows = {}
         for c, row in paths.items():
-            rows[c] = mp.polyval(row, time)
+            rows[c] = row[0] * time**3 + row[1] * time**2 + row[2] * time + row[3]
             rows[f"{c}_1"] = 3 * row[0] * time**2 + 2 * row[1] * time + row[2]
             rows[f"{c}_2"] = 6 * row[0] * time + 2 * row[1]
         return {**letters, **rows, "t": time}

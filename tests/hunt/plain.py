@@ -211,7 +211,7 @@ def value(tree, letters, over_complex=False):
         if abs(b * mp.log(a)) > LARGEST:
             raise NoValue
         return mp.power(a, b)
-    if kind in ("+", "-") and a and b and min(abs(a), abs(b)) < max(abs(a), abs(b)) * mp.eps:
+    if mp.dps > 200 and kind in ("+", "-") and a and b and min(abs(a), abs(b)) < max(abs(a), abs(b)) * mp.eps:
         raise NoValue  # the smaller one is lost in the larger one, and may have been all that counts
     return a + b if kind == "+" else a - b if kind == "-" else a * b
 

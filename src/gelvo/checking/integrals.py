@@ -20,6 +20,7 @@ from gelvo.algebra.normal import prepared
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.ends import difference, value_at
 from gelvo.errors import GelvoError
+from gelvo.evaluation.enclose import surely_not_real
 from gelvo.evaluation.sampling import points
 from gelvo.expression.building import bound, number, total
 from gelvo.expression.nodes import Bound, Expression, Name
@@ -41,6 +42,8 @@ def check_definite(
         zero = decide_zero(value, facts) if not isinstance(value, Bound) else Decision(False)
         verdict = PROVED if zero.zero else REFUTED if zero.zero is False else UNDECIDED
         return Certificate(claim, verdict, "both ends are the same, so the integral is zero")
+    if not all(isinstance(end, Bound) or facts.is_real(end) or not surely_not_real(end) for end in (lower, upper)):
+        return Certificate(claim, UNDECIDED, "ends that are not real: the way between them is not looked at")
     if _runs_back(lower, upper, facts):
         turned = value if value is UNDEFINED else -value
         return replace(check_definite(f, x, upper, lower, turned, facts, "", propose, places), claim=claim)
