@@ -6,17 +6,20 @@ import functools
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
-from typing import Any
+from typing import ParamSpec, TypeVar
+
+Arguments = ParamSpec("Arguments")
+Result = TypeVar("Result")
 
 _notes: ContextVar[dict[str, None] | None] = ContextVar("notes", default=None)
 
 
-def on_the_way(name: str) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
+def on_the_way(name: str) -> Callable[[Callable[Arguments, Result]], Callable[Arguments, Result]]:
     """A method that notes its name when it is used; what it uses itself belongs to it."""
 
-    def marked(method: Callable[..., Any]) -> Callable[..., Any]:
+    def marked(method: Callable[Arguments, Result]) -> Callable[Arguments, Result]:
         @functools.wraps(method)
-        def run(*arguments: Any, **named: Any) -> Any:
+        def run(*arguments: Arguments.args, **named: Arguments.kwargs) -> Result:
             notes = _notes.get()
             if notes is None:
                 return method(*arguments, **named)

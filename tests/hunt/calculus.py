@@ -8,7 +8,7 @@ from random import Random
 import gelvo
 from hunt.equations import shown, some
 from hunt.formulas import complex_valued, facts_of, letters_of, line, points, rough, smooth
-from hunt.oracle import DIVERGES, approach, at_place, decaying_integral, grows, integral, settled, summed
+from hunt.oracle import DIVERGES, approaches, at_place, decaying_integral, grows, integral, settled, summed
 from hunt.plain import NoValue, holds, mp, read, value
 
 SECONDS = 20
@@ -52,6 +52,16 @@ def slope(work, v, times=1):
 
 def places(random, count=6, low=-4, high=4):
     return [mp.mpf(random.randint(17 * low, 17 * high)) / 17 + mp.mpf(1) / 101 for _ in range(count)]
+
+
+def outcome_of(told):
+    """What a row of "same", "unknown" and "WRONG …" amounts to: the first wrong one, else whether anything was seen to agree."""
+    seen = False
+    for said in told:
+        if said.startswith("WRONG"):
+            return said
+        seen = seen or said == "same"
+    return "solved" if seen else "open"
 
 
 # --- derivatives --------------------------------------------------------------------------------------------------------------
@@ -160,15 +170,11 @@ def judge_definite(task, seed):
     if found is None:
         return "open"
     claimed, conditions, _ = found
-    seen = 0
-    for at in points(Random(seed), [text, low, high], given, 2):
-        if not applies(conditions, at):
-            continue
-        told = same_integral(text, number(low, at), number(high, at), claimed, at)
-        if told.startswith("WRONG"):
-            return told
-        seen += told == "same"
-    return "solved" if seen else "open"
+    return outcome_of(
+        same_integral(text, number(low, at), number(high, at), claimed, at)
+        for at in points(Random(seed), [text, low, high], given, 2)
+        if applies(conditions, at)
+    )
 
 
 def same_integral(text, low, high, claimed, at):
@@ -253,19 +259,14 @@ def judge_limit(task, seed):
     if found is None:
         return "open"
     claimed, conditions, _ = found
-    seen = 0
-    for at in points(Random(seed), [text], given, 2):
-        if applies(conditions, at):
-            told = same_limit(text, point, side, claimed, at)
-            if told.startswith("WRONG"):
-                return told
-            seen += told == "same"
-    return "solved" if seen else "open"
+    return outcome_of(
+        same_limit(text, point, side, claimed, at) for at in points(Random(seed), [text], given, 2) if applies(conditions, at)
+    )
 
 
 def same_limit(text, point, side, claimed, at):
     place = number(point, at)
-    rows = [approach(read(text), "x", place, s, at) for s in ((0,) if abs(place) == mp.inf else (1, -1) if side is None else (1,) if side == "above" else (-1,))]  # fmt: skip
+    rows = approaches(read(text), "x", place, side, at)
     ends = [settled(row) for row in rows]
     what = f"the limit of {text} at {point} {side or ''}, {shown(at)}"
     if claimed == "undefined":
@@ -403,21 +404,17 @@ def judge_sum(task, seed):
     if found is None:
         return "open"
     claimed, conditions, _ = found
-    seen = 0
-    for at in points(Random(seed), [term], given, 2):
-        at = {**at, "x": mp.mpf(7) / 5}
-        for n in (2, 3, 6) if high != "inf" else (6,):
-            here = {**at, "n": mp.mpf(n), "m": mp.mpf(1)}
-            first, last = number(low, here), number(high, here)
-            if last < first - 1 or not applies(conditions, here):
-                continue
-            told = same_number(
-                claimed, summed(read(term), "k", first, last, here), here, f"the sum of {term} from {low} to {high}"
-            )
-            if told.startswith("WRONG"):
-                return told
-            seen += told == "same"
-    return "solved" if seen else "open"
+    tree, what = read(term), f"the sum of {term} from {low} to {high}"
+
+    def told():
+        for at in points(Random(seed), [term], given, 2):
+            for n in (2, 3, 6) if high != "inf" else (6,):
+                here = {**at, "x": mp.mpf(7) / 5, "n": mp.mpf(n), "m": mp.mpf(1)}
+                first, last = number(low, here), number(high, here)
+                if last >= first - 1 and applies(conditions, here):
+                    yield same_number(claimed, summed(tree, "k", first, last, here), here, what)
+
+    return outcome_of(told())
 
 
 # --- transforms ---------------------------------------------------------------------------------------------------------------
@@ -469,21 +466,20 @@ def judge_laplace(task, seed):
     if found is None or "dirac_delta" in found[0]:
         return "open"
     claimed, conditions, _ = found
-    seen = 0
-    for at in points(Random(seed), [text], given, 1):
-        if not applies(conditions, at):
-            continue
-        original, image = (text, claimed) if word != "inverse_laplace" else (claimed, text)
-        for place in (mp.mpf("5.3"), mp.mpf("7.9")) if word != "fourier" else (mp.mpf("0.7"), mp.mpf("-1.9")):
-            kernel = f"exp(-s*t)*({original})" if word != "fourier" else f"exp(-1j*w_0*t)*({original})"
-            name = "s" if word != "fourier" else "w_0"
-            here = {**at, name: place}
-            truth = decaying_integral(read(kernel), "t", mp.mpf(0) if word != "fourier" else -mp.inf, here)
-            told = same_number(image, truth, here, f"{word} of {text}")
-            if told.startswith("WRONG"):
-                return told
-            seen += told == "same"
-    return "solved" if seen else "open"
+    original, image = (text, claimed) if word != "inverse_laplace" else (claimed, text)
+    if word == "fourier":
+        name, low, kernel, places = "w_0", -mp.inf, f"exp(-1j*w_0*t)*({original})", ("0.7", "-1.9")
+    else:
+        name, low, kernel, places = "s", mp.mpf(0), f"exp(-s*t)*({original})", ("5.3", "7.9")
+    heres = [
+        {**at, name: mp.mpf(place)}
+        for at in points(Random(seed), [text], given, 1)
+        if applies(conditions, at)
+        for place in places
+    ]
+    return outcome_of(
+        same_number(image, decaying_integral(read(kernel), "t", low, here), here, f"{word} of {text}") for here in heres
+    )
 
 
 # --- steps by hand ------------------------------------------------------------------------------------------------------------
@@ -548,4 +544,4 @@ def judge_by_hand(task, seed):
     told = same_number(str(found.expression).split("#")[0], truth, {}, f"{form} by {choice}")
     if "no value" in told:  # the integral that is left may be one that numbers cannot tell
         return "open"
-    return told if told.startswith("WRONG") else "solved" if told == "same" else "open"
+    return outcome_of([told])

@@ -8,7 +8,7 @@ import gelvo
 from hunt.calculus import FAULTS, SECONDS, definite_task, limit_task, number, sum_task
 from hunt.equations import shown, some
 from hunt.formulas import points
-from hunt.oracle import DIVERGES, approach, grows, integral, settled, summed
+from hunt.oracle import DIVERGES, approaches, grows, integral, settled, summed
 from hunt.plain import holds, mp, read, value
 
 WRITTEN = {"integral": "integral_of({0}, x, {1}, {2})", "limit": "limit_of({0}, x, {1})", "sum": "sum_of({0}, k, {1}, {2})"}
@@ -81,7 +81,7 @@ def truths(kind, text, low, high, at):
         first, last = number(low, at), number(high, at)
         return summed(read(text), "k", first, last, at) if last >= first - 1 else None
     place = number(low, at)
-    rows = [approach(read(text), "x", place, s, at) for s in ((0,) if abs(place) == mp.inf else (1, -1))]
+    rows = approaches(read(text), "x", place, None, at)
     ends = [settled(row) for row in rows]
     if None not in ends:
         return ends[0] if all(abs(e - ends[0]) < mp.mpf(10) ** -4 for e in ends) else DIVERGES

@@ -155,6 +155,12 @@ def approach(tree, x, place, side, letters):
     return found
 
 
+def approaches(tree, x, place, side, letters):
+    """The rows of `approach` from each side asked for: "above", "below", None for both."""
+    signs = (0,) if abs(place) == mp.inf else {"above": (1,), "below": (-1,), None: (1, -1)}[side]
+    return [approach(tree, x, place, sign, letters) for sign in signs]
+
+
 def settled(found):
     """The number a row of values comes to rest at: its steps shrink by half or more each time; None where they do not."""
     if None in found[-5:]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from gelvo.algebra.facts import Facts
 from gelvo.errors import DomainError
 from gelvo.expression.nodes import Applied, Call, Cases, Expression, Junction, Name, Number, Power, Relation, Written
-from gelvo.expression.traversal import dependents, postorder
+from gelvo.expression.traversal import dependents, postorder, substitute
 
 # with a cut in the complex plane: `breaks` tells of the real line only
 BRANCHED = (
@@ -75,3 +75,11 @@ def _of_power(node: Power, kinks: bool, found: dict[Expression, None]) -> None:
         return
     if not (isinstance(node.base, Number) and node.base.is_rational and node.base.rational > 0):
         found[node.base] = None
+
+
+def has_no_break_at(e: Expression, x: Name, place: Expression, facts: Facts, kinks: bool = True) -> bool:
+    """Whether a formula is shown to have no break at a place (with `kinks=False` no jump or pole)."""
+    try:
+        return all(facts.is_nonzero(substitute(b, {x: place})) for b in breaks(e, x, kinks))
+    except DomainError:
+        return False

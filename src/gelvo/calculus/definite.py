@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 from typing import NamedTuple
 
+from gelvo.algebra.bounds import difference, joined
 from gelvo.algebra.complex_paths import is_complex, may_cross_cut, middle_of
 from gelvo.algebra.continuity import breaks
 from gelvo.algebra.cross_check import quadrature_agreement
@@ -17,11 +18,10 @@ from gelvo.calculus.known_definite import by_other_means, reflected
 from gelvo.calculus.limits import limit_at_infinity, limit_beside
 from gelvo.calculus.zeros import INFINITE, MINUS_INFINITE, NotKnown, order, sort_places, zeros_between
 from gelvo.errors import DomainError
-from gelvo.expression.building import bound, call, number, total
+from gelvo.expression.building import call, number
 from gelvo.expression.nodes import Bound, Call, Cases, Condition, Expression, Name
 from gelvo.expression.traversal import contains, names, postorder, substitute
 
-UNDEFINED = bound("undefined")
 FAULTS: list[tuple[Expression, Expression]] = []  # values that quadrature refuted: counted by the tests
 
 
@@ -92,7 +92,7 @@ def _with_impulses(f: Expression, x: Name, lower: Expression, upper: Expression,
             return None, f"the impulse at {impulse.place} meets an end of the interval, or a break"
         if 1 not in sides:
             inside.append(impulse)
-    value = _sum([smooth.value, *[i.weight for i in inside]])
+    value = joined([smooth.value, *[i.weight for i in inside]])
     return Definite(
         value, smooth.conditions, f"impulses are sifted; {smooth.road}", (*smooth.places, *[i.place for i in inside])
     ), ""
@@ -126,7 +126,7 @@ def _otherwise(f: Expression, x: Name, lower: Expression, upper: Expression, fac
 def _has_no_break(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> bool:
     inside = _inside_facts(x, lower, upper, facts)
     try:
-        return not any(zeros_between(b, x, lower, upper, inside) for b in breaks(f, x, kinks=False))
+        return not _places(breaks(f, x, kinks=False), x, lower, upper, inside)
     except (NotKnown, DomainError):
         return False
 
@@ -174,7 +174,7 @@ def _between(f: Expression, x: Name, lower: Expression, upper: Expression, facts
         conditions.update(dict.fromkeys(piece.conditions))
         looked.update(dict.fromkeys(piece.places))
         roads[piece.road] = None
-    return Definite(_sum(pieces), tuple(conditions), "; ".join(roads), tuple(looked))
+    return Definite(joined(pieces), tuple(conditions), "; ".join(roads), tuple(looked))
 
 
 def _places(found: list[Expression], x: Name, lower: Expression, upper: Expression, facts: Facts) -> list[Expression]:
@@ -208,9 +208,9 @@ def _smooth_piece(f: Expression, x: Name, lower: Expression, upper: Expression, 
         local = _inside_facts(x, left, right, facts)
         high = _end_value(F, x, right, "below", any(order(right, p, facts) == 0 for p in singular), local)
         low = _end_value(F, x, left, "above", any(order(left, p, facts) == 0 for p in singular), local)
-        pieces.append(_difference(high, low))
+        pieces.append(difference(high, low))
     road = f"{found.road}; ends" if not inner else f"{found.road}; pieces between the breaks of the antiderivative"
-    return Definite(_sum(pieces), inside.open_conditions(found.conditions), road, tuple(places))
+    return Definite(joined(pieces), inside.open_conditions(found.conditions), road, tuple(places))
 
 
 def _chosen(f: Expression, x: Name, lower: Expression, upper: Expression, inside: Facts) -> Expression:
@@ -273,23 +273,6 @@ def _continuous_value(F: Expression, x: Name, end: Expression, facts: Facts) -> 
         if not facts.is_nonzero(value) and not facts.is_positive(value):
             return None
     return substitute(F, {x: end})  # type: ignore[no-any-return]
-
-
-def _difference(high: Expression, low: Expression) -> Expression:
-    if UNDEFINED in (high, low):
-        return UNDEFINED
-    if isinstance(high, Bound) and isinstance(low, Bound):
-        return high if high is not low else UNDEFINED
-    if isinstance(high, Bound):
-        return high
-    return -low if isinstance(low, Bound) else high - low
-
-
-def _sum(pieces: list[Expression]) -> Expression:
-    infinite = {p for p in pieces if isinstance(p, Bound)}
-    if len(infinite) > 1:
-        return UNDEFINED
-    return infinite.pop() if infinite else total(pieces)
 
 
 def _agrees(f: Expression, x: Name, lower: Expression, upper: Expression, found: Definite, facts: Facts) -> bool:

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 
 from gelvo.expression.building import junction
 from gelvo.expression.nodes import Condition
+from gelvo.roads import noted
 
 PROVED, SUPPORTED, UNDECIDED, REFUTED = "proved", "supported", "undecided", "refuted"
 _ORDER = (REFUTED, UNDECIDED, SUPPORTED, PROVED)
+FOUNDATIONS = ("expression building", "polynomial arithmetic", "bounded evaluation")
+SHARED = ("normal form", "rules of differentiation", "quadrature (QUADPACK)")  # tools of many methods, no road by themselves
 
 
 @dataclass(frozen=True)
@@ -27,7 +30,7 @@ class Certificate:
     method: str
     evidence: Mapping[str, Any] = field(default_factory=dict)
     conditions: tuple[Condition, ...] = ()
-    relies_on: tuple[str, ...] = ("expression building", "polynomial arithmetic", "bounded evaluation")
+    relies_on: tuple[str, ...] = FOUNDATIONS
     parts: tuple[Certificate, ...] = ()
 
     def to_dict(self) -> dict[str, Any]:
@@ -53,16 +56,10 @@ class Certificate:
         return {"text/plain": str(self)}
 
 
-FOUNDATIONS = ("expression building", "polynomial arithmetic", "bounded evaluation")
-SHARED = (
-    "normal form",
-    "rules of differentiation",
-    "quadrature (QUADPACK)",
-)  # tools of many methods, no way to a result by themselves
-
-
-def on_its_own_road(certificate: Certificate, taken: Iterable[str], by_result: Iterable[str]) -> Certificate:
-    """The certificate with what this check relied on; where it went the road of the result, it is supported at most."""
+def on_its_own_road(check: Callable[[], Certificate], by_result: Iterable[str] = ()) -> Certificate:
+    """The certificate of a check with what it relied on; where it went the road of the result, it is supported at most."""
+    with noted() as taken:
+        certificate = check()
     used = tuple(dict.fromkeys((*FOUNDATIONS, *taken)))
     same = [name for name in taken if name in set(by_result) and name not in SHARED]
     if not same or certificate.verdict != PROVED:

@@ -13,7 +13,7 @@ from gelvo.algebra.normal import prepared
 from gelvo.algebra.patterns import substitute_meant
 from gelvo.algebra.univariate import linear_parts
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, weakest
-from gelvo.checking.integrals import Proposal, check_definite
+from gelvo.checking.integrals import check_definite
 from gelvo.equations.ordinary import before_steps
 from gelvo.errors import DomainError, GelvoError
 from gelvo.expression.building import bound, number, relation, written
@@ -36,7 +36,7 @@ from gelvo.expression.traversal import bound_apart, contains, fresh_name, names,
 UNDEFINED = bound("undefined")
 
 
-def check_claim(claim: Equation | Condition, facts: Facts, propose: Proposal | None = None) -> Certificate:
+def check_claim(claim: Equation | Condition, facts: Facts) -> Certificate:
     """An equation between formulas or written forms, or a condition.
 
     >>> from gelvo.expression.building import name, call
@@ -47,21 +47,19 @@ def check_claim(claim: Equation | Condition, facts: Facts, propose: Proposal | N
     if isinstance(claim, Equation):
         for one, other in ((claim.left, claim.right), (claim.right, claim.left)):
             if isinstance(one, Written) and not isinstance(other, Written):
-                special = _check_written(one, other, claim, facts, propose)
+                special = _check_written(one, other, claim, facts)
                 if special is not None:
                     return special
         return check_identity(claim.left, claim.right, facts, str(claim))
     if isinstance(claim, Junction) and claim.word == "and":
-        parts = tuple(check_claim(p, facts, propose) for p in claim.parts)
+        parts = tuple(check_claim(p, facts) for p in claim.parts)
         return Certificate(str(claim), weakest(parts), "each part on its own", parts=parts)
     if isinstance(claim, Relation) and claim.operator == "=":
-        return check_claim(Equation(claim.left, claim.right), facts, propose)
+        return check_claim(Equation(claim.left, claim.right), facts)
     return check_condition(claim, facts)
 
 
-def _check_written(
-    form: Written, value: Expression, claim: Equation, facts: Facts, propose: Proposal | None
-) -> Certificate | None:
+def _check_written(form: Written, value: Expression, claim: Equation, facts: Facts) -> Certificate | None:
     if form.kind == "integral_of" and len(form.arguments) == 2:
         return check_antiderivative(form.body, form.variable, value, facts, str(claim))
     if form.binds:  # what the other side and the facts say of that name, they say of another one
@@ -69,7 +67,7 @@ def _check_written(
         facts = facts.without(x)
         form = written(form.kind, body, x, *form.arguments[2:])  # type: ignore[assignment]
     if form.kind == "integral_of":
-        return check_definite(form.body, form.variable, form.arguments[2], form.arguments[3], value, facts, str(claim), propose)
+        return check_definite(form.body, form.variable, form.arguments[2], form.arguments[3], value, facts, str(claim))
     if form.kind == "derivative_of":
         times = int(form.arguments[2].rational) if len(form.arguments) > 2 else 1  # type: ignore[attr-defined]
         return check_derivative(form.body, form.variable, times, value, facts, str(claim))

@@ -7,8 +7,11 @@ from the end): where it is continuous at u = 0, its value there is the limit.
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from typing import NamedTuple
+
 from gelvo.algebra.collecting import polynomial_coefficients, terms_of
-from gelvo.algebra.continuity import breaks
+from gelvo.algebra.continuity import has_no_break_at
 from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
@@ -35,56 +38,69 @@ def value_at(F: Expression, x: Name, end: Expression, facts: Facts, side: str = 
         moved = substitute(F, {x: far if end.kind == "inf" else -far})
         near = substitute(F, {x: 1 / inverse if end.kind == "inf" else -1 / inverse})
     else:
-        if _continuous(F, x, end, facts):
+        if has_no_break_at(F, x, end, facts, kinks=False):
             return substitute(F, {x: end})  # type: ignore[no-any-return]
         if not side:
             return None
         sign = 1 if side == "above" else -1
         moved, near = substitute(F, {x: end + sign / far}), substitute(F, {x: end + sign * inverse})
-    for form in (moved, factored(moved)):
-        found = _term_by_term(form, far, facts)
-        if found is not None:
-            return found
-    return _by_continuity(near, inverse, facts)
-
-
-def _continuous(F: Expression, x: Name, place: Expression, facts: Facts) -> bool:
-    try:
-        return all(facts.is_nonzero(substitute(b, {x: place})) for b in breaks(F, x, kinks=False))
-    except DomainError:
-        return False
+    found = _term_by_term(moved, far, facts)
+    if found is None:
+        found = _term_by_term(factored(moved), far, facts)
+    return found if found is not None else _by_continuity(near, inverse, facts)
 
 
 def _by_continuity(near: Expression, u: Name, facts: Facts) -> Expression | None:
     """The value at u = 0 of what the formula is for u > 0, once the powers of u are taken out of roots and fractions."""
+
+    def forms() -> Iterator[Expression]:
+        yield near
+        yield prepared(near, facts)
+
     try:
-        for form in (near, prepared(near, facts)):
-            if _continuous(form, u, ZERO, facts):
+        for form in forms():
+            if has_no_break_at(form, u, ZERO, facts, kinks=False):
                 return substitute(form, {u: ZERO})  # type: ignore[no-any-return]
     except (DomainError, ZeroDivisionError):
         return None
     return None
 
 
+class Order(NamedTuple):
+    """How a term behaves far out, compared as a tuple: the direction of its exponentials, its powers of x and of ln(x)."""
+
+    exponentials: int
+    power: float
+    logarithms: float
+
+
+STAYS = Order(0, 0.0, 0.0)
+
+
 def _term_by_term(F: Expression, x: Name, facts: Facts) -> Expression | None:
     """The limit as x > 0 grows without bound: of what grows, the fastest decides."""
     staying: list[Expression] = []
-    growing: dict[tuple[int, float, float], set[int]] = {}
+    growing: dict[Order, set[int]] = {}
     for term in terms_of(expand(_with_limits(F, x, facts))):
         if not contains(term, x):
             staying.append(term)
-        elif not _dies_away(term, x, facts):
-            parts = _parts(term, x, facts)
-            direction = _direction(term, x, facts)
-            if parts is None or not direction:
-                return None
-            growing.setdefault(parts[:3], set()).add(direction)
+            continue
+        found = _order(term, x, facts)
+        if found is None:
+            return None
+        order, outer = found
+        if order < STAYS:
+            continue
+        direction = facts.is_positive(outer) - facts.is_negative(outer) if outer is not None else 0
+        if not direction or order == STAYS or not _plain(term, x):
+            return None
+        growing.setdefault(order, set()).add(direction)
     if not growing:
         return total(staying)
-    directions = growing[max(growing)]
-    if len(directions) > 1 or (max(growing)[0] > 0 and len(growing) > 1):
+    fastest = max(growing)
+    if len(growing[fastest]) > 1 or (fastest.exponentials > 0 and len(growing) > 1):
         return None  # terms that may cancel, or exponentials whose rates are not compared
-    return bound("inf") if directions == {1} else bound("-inf")
+    return bound("inf") if growing[fastest] == {1} else bound("-inf")
 
 
 def _with_limits(F: Expression, x: Name, facts: Facts) -> Expression:
@@ -134,8 +150,8 @@ def _growing(u: Expression, x: Name, facts: Facts) -> int:
     return 1 if facts.is_positive(leading) else -1 if facts.is_negative(leading) else 0
 
 
-def _parts(term: Expression, x: Name, facts: Facts) -> tuple[int, float, float, Expression, bool] | None:
-    """(direction of the exponentials, power of x, power of ln(x), the constant factor, whether a wave bounds it); None for other terms."""
+def _order(term: Expression, x: Name, facts: Facts) -> tuple[Order, Expression | None] | None:
+    """(its order, its constant factor: None where a wave bounds it) of a term; None for what is no such product."""
     direction, power_of_x, logarithms, wave = 0, 0.0, 0.0, False
     outer: Expression = number(term.coefficient) if isinstance(term, Product) else number(1)
     for factor in term.factors if isinstance(term, Product) else (term,):
@@ -161,25 +177,11 @@ def _parts(term: Expression, x: Name, facts: Facts) -> tuple[int, float, float, 
             power_of_x += degree * float(k.rational)
         else:
             return None
-    return direction, power_of_x, logarithms, outer, wave
+    return Order(direction, power_of_x, logarithms), None if wave else outer
 
 
 def _is_small(base: Expression, facts: Facts) -> bool:
     return facts.is_positive(number(1) - call("abs", base)) or facts.holds(relation("<", call("abs", base), number(1))) is True
-
-
-def _dies_away(term: Expression, x: Name, facts: Facts) -> bool:
-    """Whether a product of powers, logarithms, exponentials and bounded functions goes to zero."""
-    parts = _parts(term, x, facts)
-    return parts is not None and (parts[0], parts[1], parts[2]) < (0, 0.0, 0.0)
-
-
-def _direction(term: Expression, x: Name, facts: Facts) -> int:
-    """1 or -1 where a term goes to plus or minus infinity, 0 where that is not known."""
-    parts = _parts(term, x, facts)
-    if parts is None or parts[4] or not (parts[0], parts[1], parts[2]) > (0, 0.0, 0.0) or not _plain(term, x):
-        return 0
-    return 1 if facts.is_positive(parts[3]) else -1 if facts.is_negative(parts[3]) else 0
 
 
 def _plain(term: Expression, x: Name) -> bool:
@@ -196,12 +198,3 @@ def _degree(base: Expression, x: Name) -> int | None:
     if parts[0] is None or parts[1] is None:
         return None
     return max(parts[0]) - max(parts[1])
-
-
-def difference(high: Expression, low: Expression) -> Expression:
-    """The difference of two ends, of which any may be infinite; undefined where both are so in one direction."""
-    if not isinstance(high, Bound) and not isinstance(low, Bound):
-        return high - low
-    if isinstance(high, Bound) and isinstance(low, Bound):
-        return high if high is not low else bound("undefined")
-    return high if isinstance(high, Bound) else -low

@@ -6,11 +6,12 @@ The breaks are looked for by bounded evaluation and by the facts, not by the int
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import replace
 
+from gelvo.algebra.bounds import difference, joined
 from gelvo.algebra.complex_paths import is_complex, may_cross_cut
-from gelvo.algebra.continuity import breaks
+from gelvo.algebra.continuity import breaks, has_no_break_at
 from gelvo.algebra.cross_check import quadrature_agreement
 from gelvo.algebra.differentiation import differentiate
 from gelvo.algebra.equality import Decision, decide_zero, witness_text
@@ -18,7 +19,8 @@ from gelvo.algebra.facts import Facts
 from gelvo.algebra.impulses import has_impulse, separated
 from gelvo.algebra.normal import prepared
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
-from gelvo.checking.ends import difference, value_at
+from gelvo.checking.ends import value_at
+from gelvo.checking.proposals import proposed_antiderivative
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import surely_not_real
 from gelvo.evaluation.sampling import points
@@ -27,13 +29,11 @@ from gelvo.expression.nodes import Bound, Expression, Name
 from gelvo.expression.traversal import names, substitute
 
 INFINITE, MINUS_INFINITE, UNDEFINED = bound("inf"), bound("-inf"), bound("undefined")
-# set by `operations`: proposes an antiderivative, which is then differentiated back here
-Proposal = Callable[[Expression, Name, Facts], Expression | None]
 
 
 def check_definite(
     f: Expression, x: Name, lower: Expression, upper: Expression, value: Expression, facts: Facts, claim: str = "",
-    propose: Proposal | None = None, places: tuple[Expression, ...] = (),
+    places: tuple[Expression, ...] = (),
 ) -> Certificate:  # fmt: skip
     """The value of a definite integral."""
     claim = claim or f"integral_of({f}, {x}, {lower}, {upper}) = {value}"
@@ -46,14 +46,14 @@ def check_definite(
         return Certificate(claim, UNDECIDED, "ends that are not real: the way between them is not looked at")
     if _runs_back(lower, upper, facts):
         turned = value if value is UNDEFINED else -value
-        return replace(check_definite(f, x, upper, lower, turned, facts, "", propose, places), claim=claim)
+        return replace(check_definite(f, x, upper, lower, turned, facts, "", places), claim=claim)
     if has_impulse(f, x):
-        return _with_impulses(f, x, (lower, upper), value, facts, claim, propose)
+        return _with_impulses(f, x, (lower, upper), value, facts, claim)
     agreement = _quadratures(f, x, lower, upper, value, facts, evidence, places)
     if agreement is False:
         return Certificate(claim, REFUTED, "adaptive quadrature at sample values", evidence)
     for cut in dict.fromkeys(((), _inside(places, lower, upper, facts))):
-        proof = None if cut is None else _by_ends(f, x, (lower, upper), value, facts, propose, evidence, cut)
+        proof = None if cut is None else _by_ends(f, x, (lower, upper), value, facts, evidence, cut)
         if proof is not None and proof.zero:
             evidence["established"] = (
                 "the slope of F is the integrand between the ends; F is continuous up to them; its values there"
@@ -68,7 +68,7 @@ def check_definite(
     if agreement:
         return Certificate(claim, SUPPORTED, "adaptive quadrature at sample values", evidence)
     if isinstance(value, Bound):
-        return _check_divergence(f, x, lower, upper, facts, claim, propose, places)
+        return _check_divergence(f, x, lower, upper, facts, claim, places)
     return Certificate(claim, UNDECIDED, "no quadrature and no proof could be made", evidence)
 
 
@@ -79,13 +79,7 @@ def _runs_back(lower: Expression, upper: Expression, facts: Facts) -> bool:
 
 
 def _with_impulses(
-    f: Expression,
-    x: Name,
-    ends: tuple[Expression, Expression],
-    value: Expression,
-    facts: Facts,
-    claim: str,
-    propose: Proposal | None,
+    f: Expression, x: Name, ends: tuple[Expression, Expression], value: Expression, facts: Facts, claim: str
 ) -> Certificate:
     """The impulses between the ends sifted; the rest is checked as an integral of its own."""
     method = "the impulses between the ends by their weights, the rest as an integral"
@@ -103,14 +97,13 @@ def _with_impulses(
         sides = [_before(a, b, facts) for a, b in pairs]
         if any(_before(b, a, facts) for a, b in pairs):
             continue  # outside
-        jumps = [b for b in breaks(impulse.rest, x) if not facts.is_nonzero(substitute(b, {x: impulse.place}))]
-        if not all(sides) or jumps:
+        if not all(sides) or not has_no_break_at(impulse.rest, x, impulse.place, facts):
             return Certificate(
                 claim, UNDECIDED, method, {"impulse": f"at {impulse.place}: an end, a break, or not known to lie inside"}
             )
         sifted.append(impulse.weight)
     weights = total(sifted)
-    rest = check_definite(parts[0], x, *ends, value - weights, facts, "", propose)
+    rest = check_definite(parts[0], x, *ends, value - weights, facts)
     return Certificate(claim, rest.verdict, method, {"weights": weights}, rest.conditions, parts=(rest,))
 
 
@@ -154,39 +147,31 @@ def _quadratures(
 
 def _by_ends(
     f: Expression, x: Name, ends: tuple[Expression, Expression], value: Expression, facts: Facts,
-    propose: Proposal | None, evidence: dict[str, object], places: Sequence[Expression] = (),
+    evidence: dict[str, object], places: Sequence[Expression] = (),
 ) -> Decision | None:  # fmt: skip
     """The difference of claim and ends, piece by piece: on each piece F' = f is proved and F has no break inside.
 
     places: where pieces may meet, as a proposal; they lie between the ends, in rising order.
     """
-    if propose is None:
-        return None
     cuts = [ends[0], *places, ends[1]]
-    whole: Expression = number(0)
-    used: list[Expression] = []
+    pieces: list[Expression] = []
+    used: dict[Expression, None] = {}
     for low, high in itertools.pairwise(cuts):
-        found = _piece(f, x, low, high, facts, propose, evidence)
+        found = _piece(f, x, low, high, facts, evidence)
         if found is None:
             return None
-        piece, F = found
-        used.append(F)
-        whole = _joined(whole, piece)
-    evidence["antiderivative"] = "; ".join(map(str, dict.fromkeys(used)))
+        pieces.append(found[0])
+        used[found[1]] = None
+    evidence["antiderivative"] = "; ".join(map(str, used))
+    whole = joined(pieces)
     if isinstance(whole, Bound) or isinstance(value, Bound):
         # pieces that run off in both directions have no integral
         return Decision(whole is value) if isinstance(whole, Bound) else Decision(False)
     return decide_zero(whole - value, facts)
 
 
-def _joined(whole: Expression, piece: Expression) -> Expression:
-    if isinstance(whole, Bound) and isinstance(piece, Bound):
-        return whole if whole is piece else UNDEFINED
-    return whole if isinstance(whole, Bound) else piece if isinstance(piece, Bound) else whole + piece
-
-
 def _piece(
-    f: Expression, x: Name, low: Expression, high: Expression, facts: Facts, propose: Proposal, evidence: dict[str, object]
+    f: Expression, x: Name, low: Expression, high: Expression, facts: Facts, evidence: dict[str, object]
 ) -> tuple[Expression, Expression] | None:
     """(F(high) - F(low), F) with one-sided limits, for an antiderivative F without a break between the two."""
     within = facts
@@ -194,10 +179,10 @@ def _piece(
     for end, relation in ((low, low < x), (high, x < high)):
         if not isinstance(end, Bound) and ordered:
             within = within.with_facts([relation])
-    plain, F = f, propose(f, x, within)
+    plain, F = f, proposed_antiderivative(f, x, within)
     if F is None and ordered:  # bars and signs give way on a piece
         plain = prepared(f, within, waves=False)
-        F = propose(plain, x, within)
+        F = proposed_antiderivative(plain, x, within)
     if F is None or (is_complex(f, x, low, high) and may_cross_cut(F, x, within)):
         return None
     if decide_zero(differentiate(F, x) - plain, within).zero is not True or decide_zero(plain - f, within).zero is not True:
@@ -247,11 +232,11 @@ def _bounded_away(b: Expression, x: Name, lower: Expression, upper: Expression, 
 
 def _check_divergence(
     f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts, claim: str,
-    propose: Proposal | None, places: tuple[Expression, ...],
+    places: tuple[Expression, ...],
 ) -> Certificate:  # fmt: skip
     """Divergence is supported where a proved antiderivative grows without bound towards an end or a break."""
     undecided = Certificate(claim, UNDECIDED, "no place was seen where an antiderivative grows without bound")
-    F = None if propose is None else propose(f, x, facts)
+    F = proposed_antiderivative(f, x, facts)
     if F is None or decide_zero(differentiate(F, x) - f, facts).zero is not True:
         return undecided
     for place in dict.fromkeys((lower, upper, *places)):

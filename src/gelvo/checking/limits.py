@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 
 from gmpy2 import context, fac, get_context, mpfr, mpq
 
-from gelvo.algebra.continuity import breaks
+from gelvo.algebra.continuity import has_no_break_at
 from gelvo.algebra.differentiation import differentiate
 from gelvo.algebra.equality import decide_zero, inside, relations_in, relevant_relations
 from gelvo.algebra.facts import Facts
@@ -100,15 +100,12 @@ def _by_derivatives(
 def _at_zero(f: Expression, u: Name, facts: Facts) -> Expression | None:
     """The limit as u > 0 falls to zero."""
     if isinstance(f, Power) and contains(f.exponent, u):
-        inner = (
-            _at_zero(f.exponent * call("ln", f.base), u, facts)
-            if facts.is_positive(f.base) or _near_one(f.base, u, facts)
-            else None
-        )
-        return _exponential_of(inner)
+        if not (facts.is_positive(f.base) or _positive_beside_zero(f.base, u, facts)):
+            return None
+        return _exponential_of(_at_zero(f.exponent * call("ln", f.base), u, facts))
     if isinstance(f, Call) and f.name == "exp":
         return _exponential_of(_at_zero(f.arguments[0], u, facts))
-    for form in dict.fromkeys((f, prepared(f, facts, waves=False), _by_elementary(f))):
+    for form in _forms(f, facts):
         top, bottom = quotient_parts(factored(form))
         orders = [_first_derivative(part, u, facts) for part in (top, bottom)]
         if None in orders:
@@ -123,7 +120,13 @@ def _at_zero(f: Expression, u: Name, facts: Facts) -> Expression | None:
     return None
 
 
-def _near_one(base: Expression, u: Name, facts: Facts) -> bool:
+def _forms(f: Expression, facts: Facts) -> Iterator[Expression]:
+    yield f
+    yield prepared(f, facts, waves=False)
+    yield _by_elementary(f)
+
+
+def _positive_beside_zero(base: Expression, u: Name, facts: Facts) -> bool:
     """Whether a base is positive beside u = 0, since it is so at 0 and continuous there."""
     at = _value_at_zero(base, u, facts)
     return at is not None and facts.is_positive(at)
@@ -152,9 +155,7 @@ POLAR = ("cot", "csc", "coth", "csch", "tan", "sec")
 def _value_at_zero(e: Expression, u: Name, facts: Facts) -> Expression | None:
     """The value at u = 0, where the formula is continuous there."""
     try:
-        if not all(facts.is_nonzero(substitute(b, {u: number(0)})) for b in breaks(e, u)):
-            return None
-        return substitute(e, {u: number(0)})  # type: ignore[no-any-return]
+        return substitute(e, {u: number(0)}) if has_no_break_at(e, u, number(0), facts) else None
     except DomainError:
         return None
 

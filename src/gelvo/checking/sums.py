@@ -13,11 +13,11 @@ from gelvo.algebra.differentiation import differentiate
 from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.facts import DomainFact, Facts
 from gelvo.algebra.fractions import factored
-from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.summation import antidifference
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.ends import value_at
 from gelvo.checking.limits import samples
+from gelvo.checking.proposals import proposed_antiderivative
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.evaluation.value import value as value_of
@@ -111,7 +111,7 @@ def _infinite(term: Expression, k: Name, lower: Expression, value: Expression, f
         if not (isinstance(first, Number) and first.is_whole):
             continue
         shown = ", ".join(f"{n} = {v}" for n, v in sample.items())
-        how = _how_terms_fall(inner, k)
+        how = _how_terms_fall(_near_terms(inner, k))
         if how == "stay":
             return Certificate(claim, REFUTED, "the terms do not vanish", {"counterexample": shown or "no other names"})
         if how == "not known":
@@ -175,9 +175,13 @@ def _terms(term: Expression, k: Name, places: Sequence[mpq | int]) -> list[tuple
     return found
 
 
-def _how_terms_fall(term: Expression, k: Name) -> str:
-    """ "geometric", "power" (below 1/k^1.05, or with alternating signs), "stay" or "not known", as some terms tell."""
-    pairs = _terms(term, k, [p + j for p in PLACES for j in (0, 1)])
+def _near_terms(term: Expression, k: Name) -> list[tuple[mpfr, mpfr]] | None:
+    """Two neighbours at each of the places."""
+    return _terms(term, k, [p + j for p in PLACES for j in (0, 1)])
+
+
+def _how_terms_fall(pairs: list[tuple[mpfr, mpfr]] | None) -> str:
+    """ "geometric", "power" (below 1/k^1.05, or with alternating signs), "stay" or "not known", as terms at the places tell."""
     if pairs is None:
         return "not known"
     sizes = [max(_log2(*pairs[i]), _log2(*pairs[i + 1])) for i in range(0, len(pairs), 2)]
@@ -227,11 +231,11 @@ def _diverges(term: Expression, k: Name, lower: Expression, value: Expression, c
     method = ""
     for sample in samples([term, lower], k, facts, 4):
         inner = substitute(term, {n: number(v) for n, v in sample.items()})
-        near = _terms(inner, k, [p + j for p in PLACES for j in (0, 1)])
+        near = _near_terms(inner, k)
         if near is None or any(imag for _, imag in near):
             return undecided
         signs = {1 if real > 0 else -1 for real, _ in near if real}
-        stays = _how_terms_fall(inner, k) == "stay"
+        stays = _how_terms_fall(near) == "stay"
         if value is UNDEFINED:
             if not stays or signs != {1, -1}:
                 return undecided
@@ -256,18 +260,14 @@ def _by_integral(term: Expression, k: Name, lower: Expression, value: Expression
     try:
         if not (beyond.is_positive(positive_term) and beyond.is_nonpositive(factored(differentiate(positive_term, k)))):
             return None
-        with unnoted():
-            found = antiderivative(positive_term, k, beyond)
-        if found is None or decide_zero(differentiate(found.expression, k) - positive_term, beyond).zero is not True:
+        F = proposed_antiderivative(positive_term, k, beyond)
+        if F is None or decide_zero(differentiate(F, k) - positive_term, beyond).zero is not True:
             return None
-        if value_at(found.expression, k, INFINITE, facts.without(k)) is not INFINITE:
+        if value_at(F, k, INFINITE, facts.without(k)) is not INFINITE:
             return None
     except (GelvoError, ArithmeticError):
         return None
-    evidence = {
-        "antiderivative": found.expression,
-        "established": "the sign of the terms; that they fall; the growth of their integral",
-    }
+    evidence = {"antiderivative": F, "established": "the sign of the terms; that they fall; the growth of their integral"}
     return Certificate(claim, PROVED, "the integral test", evidence)
 
 

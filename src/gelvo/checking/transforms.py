@@ -8,18 +8,16 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from gelvo.algebra.facts import Facts
-from gelvo.algebra.impulses import has_impulse, separated
+from gelvo.algebra.impulses import Impulse, has_impulse, separated
 from gelvo.algebra.univariate import linear_parts
-from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.checking.certificate import PROVED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.integrals import check_definite
 from gelvo.checking.limits import samples
-from gelvo.errors import DomainError, GelvoError
+from gelvo.errors import GelvoError
 from gelvo.evaluation.value import value as value_of
 from gelvo.expression.building import bound, call, number, relation
 from gelvo.expression.nodes import Call, Expression, Name
 from gelvo.expression.traversal import contains, postorder, substitute
-from gelvo.roads import unnoted
 
 FREQUENCIES = (0.3, 1.1, 2.7)
 METHOD = "quadrature of the defining integral at sample values"
@@ -50,19 +48,13 @@ def _by_definition(f: Expression, t: Name, s: Name, transform: Expression, facts
             beyond += [rate[0]] if node.name == "exp" else [rate[0], -rate[0]]
     try:
         far = facts.with_facts([relation("<", rate, s) for rate in dict.fromkeys(beyond)])
-        certificate = check_definite(f * call("exp", -s * t), t, number(0), bound("inf"), transform, far, claim, _proposed)
+        certificate = check_definite(f * call("exp", -s * t), t, number(0), bound("inf"), transform, far, claim)
     except (GelvoError, ArithmeticError):
         return None
     if certificate.verdict != PROVED:
         return None
     shown = ", ".join(map(str, dict.fromkeys(beyond)))
     return replace(certificate, method="the defining integral, for s beyond " + shown)
-
-
-def _proposed(f: Expression, x: Name, facts: Facts) -> Expression | None:
-    with unnoted():
-        found = antiderivative(f, x, facts)
-    return None if found is None else found.expression
 
 
 def check_fourier(
@@ -90,7 +82,9 @@ def _held(
     agreed = 0
     for sample in samples([f, transform], t, facts, 2, target):
         table = {n: number(v) for n, v in sample.items()}
-        before, after = substitute(f, table), substitute(transform, table)
+        before, after = separated(substitute(f, table), t), substitute(transform, table)
+        if before is None or has_impulse(after, target):
+            continue
         for place, rate in rays:
             found = _compare(before, t, after, target, place, ends, rate, outer)
             if found is None:
@@ -104,18 +98,20 @@ def _held(
 
 
 def _compare(
-    f: Expression, t: Name, transform: Expression, target: Name, place: float, ends: tuple[float, float], rate: complex,
+    f: tuple[Expression, tuple[Impulse, ...]], t: Name, transform: Expression, target: Name, place: float, ends: tuple[float, float], rate: complex,
     outer: complex = 1.0,
 ) -> float | None:  # fmt: skip
-    """How far the transform is from the integral of f*exp(rate*t), relative to its size; None where that cannot be told."""
+    """How far the transform is from the integral of f*exp(rate*t), relative to its size; None where that cannot be told.
+
+    f: what it is without impulses, and these.
+    """
     import mpmath
 
     from gelvo.evaluation.floats import float_function
 
-    if has_impulse(transform, target):
-        return None
+    smooth, impulses = f
     try:
-        smooth, sifted = _without_impulses(f, t, ends, rate)
+        sifted = _weight(impulses, ends, rate)
         claimed = complex(value_of(substitute(transform, {target: number_of(place)}), 15))
     except (GelvoError, ArithmeticError, ValueError):
         return None
@@ -144,17 +140,14 @@ def _compare(
     return abs(outer * (complex(found) + sifted) - claimed) / max(1e-3, abs(claimed))
 
 
-def _without_impulses(f: Expression, t: Name, ends: tuple[float, float], rate: complex) -> tuple[Expression, complex]:
-    """(what is left without its impulses, their integral times exp(rate*t)): an impulse at a finite end counts whole (from 0-)."""
-    parts = separated(f, t)
-    if parts is None:
-        raise DomainError("an impulse that is not sifted")
+def _weight(impulses: Sequence[Impulse], ends: tuple[float, float], rate: complex) -> complex:
+    """The integral of impulses times exp(rate*t): one at a finite end counts whole (from 0-)."""
     found = 0j
-    for impulse in parts[1]:
+    for impulse in impulses:
         at = complex(value_of(impulse.place, 15)).real
         if ends[0] <= at <= ends[1]:
             found += complex(value_of(impulse.weight, 15)) * cmath.exp(rate * at)
-    return parts[0], found
+    return found
 
 
 def _step_places(f: Expression, t: Name) -> list[float]:

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from contextlib import suppress
 from dataclasses import replace
 from typing import Any
 
-from gelvo.algebra.continuity import breaks
+from gelvo.algebra.continuity import breaks, has_no_break_at
 from gelvo.algebra.differentiation import differentiate as slope_of
 from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.facts import Facts
@@ -18,8 +19,8 @@ from gelvo.checking.certificate import PROVED, Certificate, weakest
 from gelvo.checking.claims import check_antiderivative, check_identity
 from gelvo.equations.single import solve_single
 from gelvo.errors import DomainError, NoClosedForm, NotSolved
-from gelvo.expression.building import number, written
-from gelvo.expression.nodes import Bound, Call, Condition, Equation, Expression, Name, Number, Written
+from gelvo.expression.building import multiply_all, number, written
+from gelvo.expression.nodes import Bound, Call, Condition, Equation, Expression, Name, Number, Product, Written
 from gelvo.expression.traversal import contains, free_names, postorder, substitute, transform
 from gelvo.operations.answer import Answer
 from gelvo.operations.calculus import differentiate, integrate
@@ -131,9 +132,6 @@ def _between_ends(identity: Certificate, form: Written, inner: str) -> Certifica
 
 def _written(f: Expression, x: Name, *ends: Expression) -> Expression:
     """A written integral with numbers in front of it."""
-    from gelvo.expression.building import multiply_all, number
-    from gelvo.expression.nodes import Product
-
     if not isinstance(f, Product):
         return written("integral_of", f, x, *ends)
     outside = [g for g in f.factors if not contains(g, x)]
@@ -150,11 +148,9 @@ def _from_inside(low: Expression, high: Expression, facts: Facts) -> tuple[tuple
 def _end(f: Expression, x: Name, place: Expression, side: str, facts: Any, infinite: bool = False) -> Expression:
     """The value at an end; where the formula breaks there, its limit from inside."""
     if not isinstance(place, Bound):
-        try:
-            if all(facts.is_nonzero(substitute(b, {x: place})) for b in breaks(f, x, kinks=False)):
+        with suppress(DomainError):
+            if has_no_break_at(f, x, place, facts, kinks=False):
                 return substitute(f, {x: place})  # type: ignore[no-any-return]
-        except DomainError:
-            pass
         found = limit(f, x, place, side=side, given=facts.given)
     else:
         found = limit(f, x, place, given=facts.given)
@@ -196,14 +192,13 @@ def change_variable(integral: Any, substitution: Any, given: Iterable[Any] = ())
         old_in_new = replaced if not contains(replaced, x) else old_in_new
         if decide_zero(substitute(old_in_new, {u: rule.right}) * slope_of(rule.right, x) - form.body, facts).zero is False:
             raise NotSolved(f"{rule} is not one to one on the range of the integral: split it first")
-    if rule.left is not x and len(form.arguments) > 2:
-        _refuse_breaks(rule.right, x, (form.arguments[2], form.arguments[3]), facts, f"substitution {rule}")
     ends: list[Expression] = []
     if len(form.arguments) > 2:
         low, high = form.arguments[2:]
         if rule.left is x:
             ends = _ends_before(inside, u, low, high, arguments.stated, rule)
         else:
+            _refuse_breaks(rule.right, x, (low, high), facts, f"substitution {rule}")
             ends = [_end(rule.right, x, place, side, facts, True) for place, side in _from_inside(low, high, facts)]
     inner = _written(old_in_new, u, *ends)
     result = _with_part(whole, form, inner)

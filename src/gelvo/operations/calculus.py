@@ -22,7 +22,7 @@ from gelvo.operations.answer import Answer
 from gelvo.operations.explaining import derivative_steps
 from gelvo.operations.inputs import one_expression, take
 from gelvo.operations.ranges import facts_over
-from gelvo.roads import noted, unnoted
+from gelvo.roads import noted
 
 FAULTS: list[tuple[Expression, Expression]] = []  # values that their own check refuted: counted by the tests
 
@@ -77,13 +77,6 @@ def _derivative(expression: Expression, targets: Sequence[Expression], times: in
     return expression
 
 
-def proposed(f: Expression, x: Name, facts: Facts) -> Expression | None:
-    """An antiderivative to be differentiated back by whoever checks."""
-    with unnoted():
-        found = antiderivative(f, x, facts)
-    return None if found is None else found.expression
-
-
 def integrate(
     expression: Any, variable: Any, lower: Any = None, upper: Any = None, given: Iterable[Any] = (), otherwise: str = "written"
 ) -> Answer:
@@ -125,9 +118,7 @@ def _indefinite(f: Expression, x: Name, facts: Facts) -> Answer:
     if real:  # the shorter form may stand in bars by itself
         conditions = facts.open_conditions([*(c for c in conditions if x not in names(c)), *real])
         under = facts.with_facts(conditions)
-    with noted() as taken:
-        certificate = check_antiderivative(f, x, result, under)
-    certificate = _with(on_its_own_road(certificate, taken, ()), conditions)
+    certificate = _with(on_its_own_road(lambda: check_antiderivative(f, x, result, under)), conditions)
     if certificate.verdict not in (PROVED, SUPPORTED):
         return _unevaluated(written("integral_of", f, x), "the antiderivative that was found could not be differentiated back")
     return Answer(result, lambda: certificate, conditions, found.road)
@@ -143,14 +134,13 @@ def _definite(f: Expression, x: Name, lower: Expression, upper: Expression, fact
     under = facts.with_facts(conditions)
     result = tidied(found.value, under)
 
-    with noted() as taken:
-        certificate = check_definite(f, x, lower, upper, result, under, "", proposed, found.places)
+    certificate = on_its_own_road(lambda: check_definite(f, x, lower, upper, result, under, "", found.places), by_result)
     if certificate.verdict == REFUTED:
         FAULTS.append((f, result))
         return _unevaluated(
             written("integral_of", f, x, lower, upper), "the value that was found does not agree with the integrand"
         )
-    certificate = _with(on_its_own_road(certificate, taken, by_result), conditions)
+    certificate = _with(certificate, conditions)
     return Answer(result, lambda: certificate, conditions, found.road)
 
 

@@ -63,9 +63,7 @@ def limit(
     if found is None:
         return unevaluated(shown, "no method decides this limit", otherwise)
     value = tidied(found.value, facts)
-    with noted() as taken:
-        certificate = check_limit(f, x, place, side, value, facts)
-    certificate = on_its_own_road(certificate, taken, by_result)
+    certificate = on_its_own_road(lambda: check_limit(f, x, place, side, value, facts), by_result)
     if value is limits.UNDEFINED and x.domain in WHOLE and certificate.verdict not in (PROVED, SUPPORTED):
         return unevaluated(shown, f"the formula oscillates, but not seen to do so through whole {x}", otherwise)
     if certificate.verdict == REFUTED:
@@ -136,9 +134,7 @@ def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, giv
     if beyond is not None and beyond.denominator == 1:
         beyond = int(beyond)  # type: ignore[assignment]
     kept = total([c * power(local, number(e)) for e, c in terms.items()])
-    with noted() as taken:
-        certificate = check_series(f, x, u, place, side, plain, last.rational, facts)
-    certificate = on_its_own_road(certificate, taken, by_result)
+    certificate = on_its_own_road(lambda: check_series(f, x, u, place, side, plain, last.rational, facts), by_result)
     if certificate.verdict == REFUTED:
         hint = "" if far or side else f" on both sides: state {x} > {place} or {x} < {place} as a fact"
         raise NoClosedForm(f"there is no expansion about {place} that holds{hint}")
@@ -190,9 +186,7 @@ def _collected(
     conditions = facts.open_conditions(found.conditions)
     under = facts.with_facts(conditions)
     value = tidied(found.value, under)
-    with noted() as taken:
-        certificate = check(f, k, low, high, value, under)
-    certificate = replace(on_its_own_road(certificate, taken, by_result), conditions=conditions)
+    certificate = replace(on_its_own_road(lambda: check(f, k, low, high, value, under), by_result), conditions=conditions)
     if certificate.verdict == REFUTED:
         FAULTS.append((f, value))
         return unevaluated(written(kind, f, k, low, high), "the value that was found does not agree with the formula", otherwise)

@@ -185,9 +185,7 @@ def _transformed(
     conditions, under = (*conditions, *divisors), under.with_facts(divisors)
     value = min((tidied(found.value, under), responses(found.value, s, under)), key=lambda e: len(str(e)))
 
-    with noted() as taken:
-        certificate = check(f, t, s, value, under)
-    certificate = replace(on_its_own_road(certificate, taken, by_result), conditions=conditions)
+    certificate = replace(on_its_own_road(lambda: check(f, t, s, value, under), by_result), conditions=conditions)
     if certificate.verdict == REFUTED:
         FAULTS.append((f, value))
         reason = f"the {what} that was found does not agree with the formula"

@@ -16,9 +16,7 @@ from gelvo.evaluation import value as evaluation
 from gelvo.evaluation.value import Value
 from gelvo.expression.building import as_condition, number, relation
 from gelvo.expression.nodes import Applied, Bound, Condition, Equation, Junction, Number, Relation
-from gelvo.operations.calculus import proposed
 from gelvo.operations.inputs import Arguments, one_expression, split_initial, take
-from gelvo.roads import noted
 
 
 def check(claim: Any, where: Mapping[Any, Any] | None = None, given: Iterable[Any] = ()) -> Certificate:
@@ -41,9 +39,7 @@ def check(claim: Any, where: Mapping[Any, Any] | None = None, given: Iterable[An
         value = arguments.values[0]
         if not isinstance(value, (Equation, Condition)):
             raise FormulaError(f"a claim is an equation or a condition, and {value} is neither: write  left = right")
-        with noted() as taken:
-            certificate = claims.check_claim(value, arguments.facts, proposed)
-        return on_its_own_road(certificate, taken, ())
+        return on_its_own_road(lambda: claims.check_claim(value, arguments.facts))
     flat = [p for pair in where.items() for p in pair]
     arguments = take(claim, *flat, given=given)
     equation = arguments.values[0]

@@ -63,9 +63,10 @@ def antiderivative(f: Expression, variable: Name, facts: Facts) -> Found | None:
     if found is None:
         return None
     plain = transform(found.expression, _of_complex_value)
+    real: tuple[Condition, ...] = ()
     if facts.is_real(variable):
         plain = transform(plain, lambda node: _of_both_signs(node, facts))
-    real = facts.open_conditions(real_where(plain, facts)) if facts.is_real(variable) else ()
+        real = facts.open_conditions(real_where(plain, facts))
     found = found._replace(expression=plain, conditions=tuple(dict.fromkeys((*found.conditions, *real))))
     if facts.exclude(found.conditions):
         return None
