@@ -213,3 +213,27 @@ def test_an_interrupt_stops_cleanly(tmp_path):
     assert process.returncode != 0
     assert "Traceback" not in error
     assert [p.name for p in tmp_path.iterdir()] == ["long.gelvo"]
+
+
+LOSES_AN_INTERRUPT = """
+import signal, click, gelvo
+from gelvo.cli import main
+
+class Dying:
+    def __del__(self):
+        signal.raise_signal(signal.SIGINT)
+
+@main.command()
+def work():
+    Dying()
+    gelvo.integrate("sin(x)^9*cos(x)^8", "x")
+    click.echo("went on")
+
+main(["work"])
+"""
+
+
+def test_an_interrupt_that_python_drops_stops_at_the_next_checkpoint():
+    done = subprocess.run([sys.executable, "-c", LOSES_AN_INTERRUPT], capture_output=True, text=True, timeout=60)
+    assert (done.returncode, done.stdout) == (130, "")
+    assert done.stderr.endswith("stopped\n")

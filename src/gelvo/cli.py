@@ -3,13 +3,18 @@
 from __future__ import annotations
 
 import os
+import signal
 import sys
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
 import click
 
 from gelvo.errors import DomainError, GelvoError, as_gelvo_error, visible
+from gelvo.limits import forget_interrupt, interrupt
 from gelvo.version import VERSION
 
 BAD_INPUT, CHECK_FAILED = 2, 1
@@ -64,6 +69,21 @@ def _fail(message: str, code: int = BAD_INPUT) -> None:
     sys.exit(code)
 
 
+@contextmanager
+def _stopping_on_interrupt() -> Iterator[None]:
+    """Ctrl-C stops the work inside, unless whoever started the process wants it ignored or handled in another way."""
+    usual = signal.getsignal(signal.SIGINT) is signal.default_int_handler
+    if not usual or threading.current_thread() is not threading.main_thread():
+        yield
+        return
+    forget_interrupt()
+    signal.signal(signal.SIGINT, interrupt)
+    try:
+        yield
+    finally:
+        signal.signal(signal.SIGINT, signal.default_int_handler)
+
+
 class _Commands(click.Group):
     """Commands in the order of a day's work; faults end in a sentence, never in a traceback."""
 
@@ -75,7 +95,8 @@ class _Commands(click.Group):
             if hasattr(stream, "reconfigure"):
                 stream.reconfigure(errors="backslashreplace")
         try:
-            return super().invoke(context)
+            with _stopping_on_interrupt():
+                return super().invoke(context)
         except KeyboardInterrupt:
             _fail("stopped", 130)
         except (click.ClickException, click.exceptions.Exit, click.Abort, BrokenPipeError):
@@ -443,6 +464,7 @@ def console() -> None:
         if not text:
             continue
         number += 1
+        forget_interrupt()
         try:
             result = derivation.safely(Line(text, number))
         except KeyboardInterrupt:

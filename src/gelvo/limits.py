@@ -26,8 +26,24 @@ class _State(threading.local):
 _state = _State()
 
 
+_interrupted = threading.Event()
+
+
+def interrupt(*_: object) -> None:
+    """For a handler of Ctrl-C: stops at once, or at the next checkpoint where Python drops what is raised (in a finalizer)."""
+    _interrupted.set()
+    raise KeyboardInterrupt
+
+
+def forget_interrupt() -> None:
+    """Before the next piece of work after an interrupt."""
+    _interrupted.clear()
+
+
 def checkpoint() -> None:
     """Raises TimeLimitReached when the limit of this thread has passed; cheap enough for inner loops."""
+    if _interrupted.is_set():
+        raise KeyboardInterrupt
     if monotonic() > _state.deadline:
         _state.reached = True
         raise TimeLimitReached(_message())
