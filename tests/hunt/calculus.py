@@ -55,12 +55,12 @@ def places(random, count=6, low=-4, high=4):
 
 
 def outcome_of(told):
-    """What a row of "same", "unknown" and "WRONG …" amounts to: the first wrong one, else whether anything was seen to agree."""
+    """What a row of "same", "unknown", "WRONG …" and earlier outcomes amounts to: the first wrong one, else whether anything was seen to agree."""
     seen = False
     for said in told:
         if said.startswith("WRONG"):
             return said
-        seen = seen or said == "same"
+        seen = seen or said in ("same", "solved")
     return "solved" if seen else "open"
 
 

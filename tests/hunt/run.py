@@ -17,7 +17,7 @@ from typing import Any, NamedTuple
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
 import gelvo
-from hunt import calculus, claims, differential, equations, forms, matrices, over_complex, systems, zeros
+from hunt import calculus, claims, differential, equations, fields, forms, matrices, over_complex, polynomials, systems, zeros
 
 OUTCOMES = ("answered", "undecided", "wrong", "crashed", "slow")
 SLOW = 20.0  # seconds that nobody waits
@@ -52,6 +52,8 @@ KINDS: dict[str, Kind] = {
     "facts": Kind(forms.fact_task, forms.judge_fact),
     "numeric functions": Kind(forms.numeric_task, forms.judge_numeric),
     "equations of motion": Kind(forms.motion_task, forms.judge_motion),
+    "polynomials": Kind(polynomials.polynomial_task, polynomials.judge_polynomial),
+    "several variables": Kind(fields.field_task, fields.judge_field),
     "claims": Kind(claims.claim_task, claims.judge_claim),
 }
 
