@@ -227,7 +227,7 @@ def same_number(claimed, truth, at, what):
 # --- limits and expansions ----------------------------------------------------------------------------------------------------
 
 VANISHING = ("sin({0})", "{0}", "(exp({0}) - 1)", "ln(1 + {0})", "(1 - cos({0}))", "tan({0})", "{0}^2", "(sqrt(1 + {0}) - 1)", "atan({0})", "abs({0})", "sinh({0})", "sqrt({0}^2)")  # fmt: skip
-GROWING = ("x", "x^2", "sqrt(x)", "exp(x)", "ln(x)", "exp(-x)", "1/x", "sin(x)", "cos(x)", "sqrt(x^2 + x)", "sqrt(x^2 + 1)", "atan(x)", "tanh(x)", "x*sin(1/x)", "(1 + 1/x)^x", "x^(1/x)", "floor(x)", "exp(1/x)", "2^x", "ln(1 + exp(x))", "cosh(x)", "x^x", "gamma(x)")  # fmt: skip
+GROWING = ("x", "x^2", "sqrt(x)", "exp(x)", "ln(x)", "exp(-x)", "1/x", "sin(x)", "cos(x)", "sqrt(x^2 + x)", "sqrt(x^2 + 1)", "atan(x)", "tanh(x)", "x*sin(1/x)", "(1 + 1/x)^x", "x^(1/x)", "floor(x)", "exp(1/x)", "2^x", "ln(1 + exp(x))", "cosh(x)", "x^x", "gamma(x)", "exp(x + 2j)", "sin(1j*x)", "(x + 1j)", "exp(1j*x)", "sqrt(-x)", "exp(2j)")  # fmt: skip
 
 
 def limit_task(seed):

@@ -18,6 +18,7 @@ from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import factored
 from gelvo.algebra.rewriting.logarithms import logarithm_forms
 from gelvo.algebra.univariate import ONE, ZERO
+from gelvo.calculus.real_far_out import is_real_far_out
 from gelvo.errors import DomainError
 from gelvo.expression.building import bound, call, multiply_all, number, power, scale, total
 from gelvo.expression.nodes import Call, Expression, Name, Node, Number, Power, Product, Sum
@@ -235,6 +236,8 @@ def _call(node: Call, x: Name, facts: Facts, done: dict[Node, Growth]) -> Growth
     size = _size(inner, facts)
     if name == "ln":
         return _logarithm(inner, size, facts)
+    if not is_real_far_out(node.arguments[0], x, facts, lambda u: u in done and facts.is_positive(done[u].coefficient)):
+        raise Unclear  # neither bounded waves nor values at infinity are those of complex arguments
     if name == "abs" and not inner.bounded:
         return inner._replace(coefficient=call("abs", inner.coefficient))
     if name in ("sin", "cos") and (size > 0 or inner.bounded):

@@ -19,9 +19,10 @@ from gelvo.algebra.rewriting.waves import CIRCULAR
 from gelvo.algebra.univariate import ONE, ZERO
 from gelvo.calculus import growth
 from gelvo.calculus.expansion import TINY, Local, Short, Unclear
+from gelvo.calculus.real_far_out import is_real_far_out
 from gelvo.calculus.tidying import tidied
 from gelvo.errors import DomainError
-from gelvo.expression.building import bound, call, constant, multiply_all, number, power, total, weighted_terms
+from gelvo.expression.building import bound, call, constant, multiply_all, number, power, scale, total, weighted_terms
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import contains, distinct_nodes, fresh_name, postorder, substitute, transform
 from gelvo.limits import checkpoint
@@ -195,19 +196,31 @@ class Comparison:
         if not fastest:
             raise Unclear("no part varies with the variable")
         listed = sorted(fastest.items(), key=lambda item: distinct_nodes(item[0]))
-        s = listed[0][1]
+        s = self.real_part(listed[0][1], depth)
         up = self.sign(s, depth + 1) > 0
         w = fresh_name("w", e)
         logarithm = -s if up else s
         table: dict[Expression, Expression] = {}
         for part, t in listed:  # the simplest first: the rest of a later one may hold those before, as exp(x + exp(-x)) does
             c = self.limit(_quotient(t, s), depth + 1)
-            if not (isinstance(c, Number) and c.is_rational):
+            if not (isinstance(c, Number) and c.is_rational and c is not ZERO):
                 raise Unclear(f"{part} varies by a power that is no fraction")
             rest = expand(t - c * s)
             table[part] = call("exp", _replaced(rest, table)) * power(w, number(-c.rational if up else c.rational))
         inside = _replaced(e, table)
         return self._leading_of(inside, w, logarithm, depth)
+
+    def is_real(self, e: Expression, depth: int) -> bool:
+        return is_real_far_out(e, self.x, self.facts, lambda u: self.sign(u, depth + 1) > 0)
+
+    def real_part(self, s: Expression, depth: int) -> Expression:
+        """The terms of a logarithm that are real: the others turn exp(s), and count among its coefficients."""
+        if self.is_real(s, depth):
+            return s
+        kept = [scale(t, c) for t, c in weighted_terms(expand(s)) if contains(t, self.x) and self.is_real(scale(t, c), depth)]
+        if not kept:
+            raise Unclear(f"{s} is not known to be real")
+        return total(kept)
 
     def _leading_of(self, inside: Expression, w: Name, logarithm: Expression, depth: int) -> Leading:
         terms = 3
@@ -241,7 +254,7 @@ class Comparison:
                     ends = self.limit(u, depth + 1)
                     if isinstance(ends, Bound):
                         tail = _TAILS.get(node.name)
-                        if tail is None or ends is UNDEFINED:
+                        if tail is None or ends is UNDEFINED or not self.is_real(u, depth):
                             raise Unclear(f"the growth of {node.name} far out is not known")
                         return tail(u, ends is INFINITE)
             return node
@@ -367,6 +380,8 @@ def _with_factorials(e: Expression, asked: Comparison) -> Expression:
     if end is MINUS_INFINITE:
         return ZERO
     if isinstance(end, Bound):
+        if not asked.is_real(total(logarithms), 0):
+            raise Unclear("a product that grows and turns")
         return INFINITE if sign > 0 else MINUS_INFINITE
     return sign * call("exp", end)
 

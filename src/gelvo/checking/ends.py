@@ -162,14 +162,14 @@ def _order(term: Expression, x: Name, facts: Facts) -> tuple[Order, Expression |
         base, k = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, number(1))
         if isinstance(factor, Call) and factor.name == "exp":
             rate = _growing(factor.arguments[0], x, facts)
-            if not rate or (direction and rate != direction):
-                return None
+            if not rate or (direction and rate != direction) or (rate > 0 and not facts.is_real(factor.arguments[0])):
+                return None  # what grows and turns has no direction
             direction = rate
         elif isinstance(factor, Power) and not contains(base, x) and _growing(k, x, facts) > 0 and _is_small(base, facts):
             direction = -1  # r^k with |r| < 1
         elif not (isinstance(k, Number) and k.is_rational):
             return None
-        elif isinstance(base, Call) and base.name in ("sin", "cos") and k.rational > 0:
+        elif isinstance(base, Call) and base.name in ("sin", "cos") and k.rational > 0 and facts.is_real(base.arguments[0]):
             wave = True
         elif isinstance(base, Call) and base.name == "ln" and base.arguments[0] is x:
             logarithms += float(k.rational)
