@@ -161,8 +161,12 @@ def judge_value(task, seed):
             return "open"
     try:
         truth = value(read(text), {}, True)
+        with mp.workdps(200):
+            finer = value(read(text), {}, True)
     except FAULTS:
         return "open"
+    if abs(truth - finer) > abs(truth) * mp.mpf(10) ** (-5 - digits):
+        return "open"  # digits cancel: a root of zero among them
     parts = [(told.real, mp.re(truth)), (told.imag or "0", mp.im(truth))]
     for said, right in parts:
         off = abs(mp.mpf(str(said)) - right)

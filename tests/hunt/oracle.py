@@ -140,14 +140,18 @@ def _diverges(work, place, low, high):
     return any(all(b > mp.mpf("0.9") * a and b > mp.mpf(10) ** -9 for a, b in pairwise(row)) for row in rows)
 
 
-def approach(tree, x, place, side, letters):
-    """Values of the formula nearer and nearer to a place, with 300 digits; None stands where there is no value."""
+def approach(tree, x, place, side, letters, crests=False):
+    """Values of the formula nearer and nearer to a place, with 300 digits; None stands where there is no value.
+
+    crests: far out at pi/2 and whole turns, where sin(x) is 1.
+    """
     work = at_place(tree, x, letters)
     found = []
     with mp.workdps(300):
         for k in range(2, 9) if abs(place) == mp.inf else range(6, 48, 6):
             spread = 1 + mp.mpf(1) / (3 + k)
             v = mp.sign(place) * mp.mpf(10) ** k * spread if abs(place) == mp.inf else place + side * mp.mpf(10) ** -k * spread
+            v = mp.sign(place) * mp.pi * (2 * mp.mpf(10) ** k + mp.mpf(1) / 2) if crests else v
             try:
                 found.append(work(v))
             except (NoValue, ZeroDivisionError, ValueError, OverflowError, MemoryError):
@@ -156,8 +160,10 @@ def approach(tree, x, place, side, letters):
 
 
 def approaches(tree, x, place, side, letters):
-    """The rows of `approach` from each side asked for: "above", "below", None for both."""
-    signs = (0,) if abs(place) == mp.inf else {"above": (1,), "below": (-1,), None: (1, -1)}[side]
+    """The rows of `approach` from each side asked for: "above", "below", None for both; far out also on the crests of waves."""
+    if abs(place) == mp.inf:
+        return [approach(tree, x, place, 0, letters, crests) for crests in (False, True)]
+    signs = {"above": (1,), "below": (-1,), None: (1, -1)}[side]
     return [approach(tree, x, place, sign, letters) for sign in signs]
 
 

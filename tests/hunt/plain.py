@@ -113,7 +113,7 @@ REAL = {
     "lambertw_lower": lambda u: mp.lambertw(between(-mp.exp(-1), u, 0), -1).real, "erf": mp.erf, "besselj_0": lambda u: mp.besselj(0, u), "gamma": mp.gamma,
     "heaviside": lambda u: (1 + mp.sign(u)) / 2, "dirac_delta": lambda u: mp.mpf(0) * nonzero(u), "coth": lambda u: 1 / mp.tanh(nonzero(u)),
     "sec": lambda u: 1 / nonzero(mp.cos(u)), "csc": lambda u: 1 / nonzero(mp.sin(u)), "erfi": mp.erfi, "Ei": lambda u: mp.ei(nonzero(u)),
-    "Si": mp.si, "Ci": lambda u: mp.ci(above(u)), "sech": mp.sech, "acot": lambda u: mp.pi / 2 - mp.atan(u), "csch": lambda u: 1 / mp.sinh(nonzero(u)),
+    "Si": mp.si, "Ci": lambda u: mp.ci(above(u)), "sech": mp.sech, "acot": lambda u: mp.atan(1 / u) if u else mp.pi / 2, "csch": lambda u: 1 / mp.sinh(nonzero(u)),
     "erfc": mp.erfc, "li": lambda u: mp.li(above(u)), "Shi": mp.shi, "Chi": lambda u: mp.chi(above(u)), "fresnels": mp.fresnels, "fresnelc": mp.fresnelc,
     "digamma": mp.digamma, "zeta": mp.zeta, "factorial": mp.factorial, "binomial": mp.binomial, "loggamma": lambda u: mp.loggamma(above(u)),
     "besselj": mp.besselj, "bessely": lambda n, u: mp.bessely(n, above(u)), "besseli": mp.besseli, "besselk": lambda n, u: mp.besselk(n, above(u)),

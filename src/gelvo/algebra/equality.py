@@ -120,7 +120,10 @@ def _by_angle(expression: Expression, facts: Facts) -> bool:
             return False
         common = lcm(common, coefficient.denominator)
     turned = scale(expression, mpq(common))
-    box = Enclosure(turned).at({}, 128)
+    try:
+        box = Enclosure(turned).at({}, 128)
+    except NoValue:
+        return False  # an inverse of a sine beyond 1: no real angle
     if box.imag is not None or box.real.low <= -6 or box.real.high >= 6:
         return False
     try:
