@@ -9,7 +9,7 @@ import gelvo
 from hunt.equations import shown, some
 from hunt.formulas import complex_valued, facts_of, letters_of, line, points, rough, smooth
 from hunt.oracle import DIVERGES, approaches, at_place, decaying_integral, grows, integral, settled, summed
-from hunt.plain import NoValue, holds, mp, read, value
+from hunt.plain import NoValue, holds, losses_told, mp, read, value
 
 SECONDS = 20
 NONE = (gelvo.FormulaError, gelvo.NoClosedForm, gelvo.NotSolved, gelvo.Undecided, gelvo.DomainError)
@@ -358,7 +358,7 @@ def judge_series(task, seed):
         middle = value(read(about), at)
         for side in (1, -1):
             gaps = []
-            with mp.workdps(250):
+            with mp.workdps(250), losses_told():
                 for k in (4, 8, 12):
                     here = {**at, "x": middle + side * mp.mpf(10) ** -k}
                     if not applies(conditions, here):

@@ -72,7 +72,7 @@ def compared(name, told, right, here):
 def partial(text, name, here, twice=None):
     """A first or second derivative by central differences."""
     tree = read(text)
-    first = lambda place: slope(lambda v: value(tree, {**place, name: v}), place[name])  # noqa: E731
+    first = lambda place: slope(lambda v: value(tree, {**place, name: v}), place[name])
     return first(here) if twice is None else _again(tree, name, twice, here)
 
 
@@ -82,7 +82,11 @@ def _again(tree, name, other, here):
     found = []
     with mp.workdps(140):
         for h in (mp.mpf(10) ** -30, mp.mpf(10) ** -31):
-            corners = {(i, j): value(tree, {**here, name: here[name] + i * h, other: here[other] + j * h}) for i in (1, -1) for j in (1, -1)}
+            corners = {
+                (i, j): value(tree, {**here, name: here[name] + i * h, other: here[other] + j * h})
+                for i in (1, -1)
+                for j in (1, -1)
+            }
             found.append((corners[1, 1] - corners[1, -1] - corners[-1, 1] + corners[-1, -1]) / (4 * h * h))
     if abs(found[0] - found[1]) > mp.mpf(10) ** -20 * (1 + abs(found[1])):
         raise NoValue

@@ -81,7 +81,7 @@ def facts_of(random, *texts, share=0.6):
 
 
 def points(random, texts, given, count=3):
-    """Numbers for the letters: generic ones first, then by chance equal, opposite or zero to each other, as far as the facts allow."""
+    """Numbers for the letters: generic ones once, then by chance equal, opposite or zero to each other, as far as the facts allow."""
     letters = [n for n in LETTERS if any(n in used(t) for t in texts)]
     result = []
     for trial in range(16):
@@ -89,7 +89,7 @@ def points(random, texts, given, count=3):
             break
         signs = [mp.mpf(random.choice((-1, 1))) for _ in letters]
         at = {n: s * mp.mpf(k) / 17 for n, k, s in zip(letters, (11, 29, 43, 61), signs, strict=False)}
-        if trial > 2 and letters:
+        if trial and letters:
             at = {n: mp.mpf(random.choice((-2, -1, 0, 1, 2, 3))) / random.choice((1, 2)) for n in letters}
         if all(holds(read(fact), at) for fact in given):
             result.append(at)

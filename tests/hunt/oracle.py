@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from itertools import pairwise
 
-from hunt.plain import NoValue, mp, value
+from hunt.plain import NoValue, losses_told, mp, value
 
 DIVERGES = "diverges"
 
@@ -130,6 +130,11 @@ def _diverges(work, place, low, high):
     rows = []
     try:
         if abs(place) == mp.inf:
+            signs = {
+                mp.sign(mp.re(work(mp.sign(place) * mp.mpf(10) ** k * (1 + mp.mpf(j) / 13)))) for k in (4, 6) for j in range(7)
+            }
+            if len(signs) > 1:
+                return False  # a wave may make it converge
             sizes = [abs(work(mp.sign(place) * mp.mpf(10) ** k)) * mp.mpf(10) ** k for k in (4, 6, 8, 10)]
             return all(b > mp.mpf("0.9") * a and b > mp.mpf(10) ** -6 for a, b in pairwise(sizes))
         for side in (-1, 1):
@@ -147,7 +152,7 @@ def approach(tree, x, place, side, letters, crests=False):
     """
     work = at_place(tree, x, letters)
     found = []
-    with mp.workdps(300):
+    with mp.workdps(300), losses_told():
         for k in range(2, 9) if abs(place) == mp.inf else range(6, 48, 6):
             spread = 1 + mp.mpf(1) / (3 + k)
             v = mp.sign(place) * mp.mpf(10) ** k * spread if abs(place) == mp.inf else place + side * mp.mpf(10) ** -k * spread

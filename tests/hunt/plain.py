@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import ast
 import re
+from contextlib import contextmanager
 from fractions import Fraction
 
 import mpmath
@@ -167,6 +168,20 @@ def of_real(name):
 COMPLEX |= {name: of_real(name) for name in REAL_ONLY} | {n: EXPONENTIAL[n] for n in EXPONENTIAL if n in COMPLEX}
 
 
+_losses_are_told = False
+
+
+@contextmanager
+def losses_told():
+    """Inside, a sum in which one term is lost in the other has no value: the lost one may be all that counts near a limit."""
+    global _losses_are_told
+    _losses_are_told = True
+    try:
+        yield
+    finally:
+        _losses_are_told = False
+
+
 def value(tree, letters, over_complex=False):
     """The value at a point {name: number}; NoValue where there is none (over the reals: none that is real)."""
     kind = tree[0]
@@ -211,7 +226,7 @@ def value(tree, letters, over_complex=False):
         if abs(b * mp.log(a)) > LARGEST:
             raise NoValue
         return mp.power(a, b)
-    if mp.dps > 200 and kind in ("+", "-") and a and b and min(abs(a), abs(b)) < max(abs(a), abs(b)) * mp.eps:
+    if _losses_are_told and kind in ("+", "-") and a and b and min(abs(a), abs(b)) < max(abs(a), abs(b)) * mp.eps:
         raise NoValue  # the smaller one is lost in the larger one, and may have been all that counts
     return a + b if kind == "+" else a - b if kind == "-" else a * b
 

@@ -12,7 +12,19 @@ from hunt.equations import shown, some
 from hunt.formulas import points
 from hunt.plain import NoValue, mp, read, value
 
-ALGEBRAIC = ("sqrt(2)", "sqrt(3)", "cbrt(2)", "sqrt(1 + sqrt(2))", "1/3", "(1 + sqrt(5))/2", "cos(pi/5)", "1j", "2^(1/4)", "sin(pi/8)", "5")
+ALGEBRAIC = (
+    "sqrt(2)",
+    "sqrt(3)",
+    "cbrt(2)",
+    "sqrt(1 + sqrt(2))",
+    "1/3",
+    "(1 + sqrt(5))/2",
+    "cos(pi/5)",
+    "1j",
+    "2^(1/4)",
+    "sin(pi/8)",
+    "5",
+)
 NEARLY = mp.mpf(10) ** -20
 
 
@@ -53,7 +65,9 @@ def judge_polynomial(task, seed):
     letters = "".join(map(str, rows))
     with gelvo.time_limit(SECONDS):
         try:
-            return outcome_of(JUDGES[word](rows, at) for at in points(Random(seed), [letters.replace("[", "").replace("'", "")], [], 4))
+            return outcome_of(
+                JUDGES[word](rows, at) for at in points(Random(seed), [letters.replace("[", "").replace("'", "")], [], 4)
+            )
         except NONE:
             return "open"
 
@@ -113,7 +127,10 @@ def common(rows, at, multiple=False):
         return f"WRONG degree {degrees[2]} of {found}, where {right} roots are shared"
     tops, bottom = ([str(found)] * 2, (p, q)) if multiple else ((p, q), [str(found)] * 2)
     for top, below in zip(tops, bottom, strict=True):
-        values = [value(read(top), {"x": mp.mpf(k) + mp.mpf(1) / 7}) / value(read(below), {"x": mp.mpf(k) + mp.mpf(1) / 7}) for k in range(12)]
+        values = [
+            value(read(top), {"x": mp.mpf(k) + mp.mpf(1) / 7}) / value(read(below), {"x": mp.mpf(k) + mp.mpf(1) / 7})
+            for k in range(12)
+        ]
         for _ in range(11):
             values = [b - a for a, b in pairwise(values)]
         if abs(values[0]) > NEARLY * 10**6:

@@ -822,6 +822,8 @@ def _base_of_zero(factor: Expression) -> Expression | None:
         return None
     if isinstance(factor, Power) and isinstance(factor.exponent, Number) and factor.exponent.is_rational:
         return factor.base
+    if isinstance(factor, Call) and factor.name in ("abs", "sign"):
+        return factor.arguments[0]
     return factor
 
 

@@ -17,6 +17,7 @@ from gelvo.algebra.differentiation import differentiate
 from gelvo.algebra.equality import is_zero
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
+from gelvo.algebra.suppositions import may_suppose_nonzero
 from gelvo.algebra.univariate import ONE, ZERO, normal
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, constant, multiply_all, number, power, total
@@ -116,8 +117,21 @@ class Local:
         exponents = list(a.terms)
         return Expansion({e: a.terms[e] for e in exponents[: self.terms]}, exponents[self.terms])
 
+    def divisor(self, a: Expansion) -> tuple[mpq, Expression, Expansion]:
+        """As `leading`, where the coefficient comes to stand below a fraction line, or in a logarithm: letters must not make it zero."""
+        exponent, c, rest = self.leading(a)
+        if not self._never_zero(c):
+            raise Unclear(f"{c} may be zero")
+        return exponent, c, rest
+
+    def _never_zero(self, c: Expression) -> bool:
+        if self.nonzero is not None and self.nonzero(c):
+            return True
+        kept = [f for f in (c.factors if isinstance(c, Product) else (c,)) if not contains(f, self.u)]
+        return all(may_suppose_nonzero(f, self.facts) for f in kept)
+
     def leading(self, a: Expansion) -> tuple[mpq, Expression, Expansion]:
-        """(exponent, coefficient, rest/leading): the coefficient is proved not to be zero."""
+        """(exponent, coefficient, rest/leading): the coefficient is not zero for all letters, though it may be so for some."""
         terms = dict(a.terms)
         while terms:
             exponent = next(iter(terms))
@@ -165,13 +179,13 @@ class Local:
         return self._cut(self.add([*result, rest]))
 
     def power(self, a: Expansion, q: mpq) -> Expansion:
+        whole = q.denominator == 1
         try:
-            exponent, c, rest = self.leading(a)
+            exponent, c, rest = self.leading(a) if whole and q > 0 else self.divisor(a)
         except ZeroDivisionError:
             if q <= 0:
                 raise Unclear("a power of zero") from None
             return Expansion({})
-        whole = q.denominator == 1
         if not whole and not self._off_the_cut(c, rest):
             raise Unclear(f"the root of {c} crosses its cut")
         series = self.compose(rest, lambda k: number(_binomial(q, k)))
@@ -208,7 +222,7 @@ class Local:
         return parts[1].rational, parts[0]
 
     def log(self, a: Expansion) -> Expansion:
-        exponent, c, rest = self.leading(a)
+        exponent, c, rest = self.divisor(a)
         if not self._off_the_cut(c, rest):
             raise Unclear(f"ln of {c} crosses its cut")
         series = self.compose(rest, lambda k: number(mpq((-1) ** (k + 1), k)) if k else ZERO)
@@ -260,7 +274,7 @@ class Local:
             return self.power(done[node.base], exponent.rational)
         if contains(exponent, self.u):
             return self.exponential(self.multiply(done[exponent], self.log(done[node.base])))
-        place, c, rest = self.leading(done[node.base])
+        place, c, rest = self.divisor(done[node.base])
         if place:
             raise Unclear(f"the exponent {exponent} is not known")
         series = self.compose(rest, lambda k: _falling(exponent, k))
@@ -344,7 +358,7 @@ class Local:
                 raise Unclear(f"it is not known where {function.name} is smooth") from None
         for border in listed:
             value = substitute(border, {point: place})
-            if not self.facts.is_nonzero(value) and is_zero(value, self.facts) is not False:
+            if not may_suppose_nonzero(value, self.facts):
                 raise Unclear(f"{function.name} is not smooth at {place}")
 
     def _at_infinity(self, node: Call, inner: Expansion) -> Expansion:
@@ -410,7 +424,7 @@ def _steps_of(local: Local, node: Call, inner: Expansion) -> Expansion:
     value = call(node.name, place)
     if not (isinstance(value, Number) and value.is_rational):
         raise Unclear(f"{node.name} of {place}")
-    if is_zero(value - place, local.facts) is False:
+    if may_suppose_nonzero(value - place, local.facts):
         return constant_term(value)
     rest = Expansion({e: c for e, c in inner.terms.items() if e}, inner.order)
     try:
@@ -425,7 +439,7 @@ def _steps_of(local: Local, node: Call, inner: Expansion) -> Expansion:
 
 
 def _cube_root(local: Local, node: Call, inner: Expansion) -> Expansion:
-    exponent, c, rest = local.leading(inner)
+    exponent, c, rest = local.divisor(inner)
     series = local.compose(rest, lambda k: number(_binomial(mpq(1, 3), k)))
     outer = call("cbrt", c)
     shift = exponent / 3

@@ -6,6 +6,7 @@ terms of a sum cancel, the question is handed back as undecided.
 
 from __future__ import annotations
 
+from functools import partial
 from typing import NamedTuple
 
 from gmpy2 import mpq
@@ -17,6 +18,7 @@ from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import factored
 from gelvo.algebra.rewriting.logarithms import logarithm_forms
+from gelvo.algebra.suppositions import attempted, may_suppose_nonzero
 from gelvo.algebra.univariate import ONE, ZERO
 from gelvo.calculus.real_far_out import is_real_far_out
 from gelvo.errors import DomainError
@@ -57,12 +59,16 @@ def constant_growth(value: Expression) -> Growth:
 def limit_at_infinity(expression: Expression, x: Name, facts: Facts) -> Expression | None:
     """The limit as x grows without bound: an expression, inf, -inf, or None where it is not decided."""
     facts = facts.with_facts([x > ZERO])
-    for form in _forms(expression, facts):
-        try:
-            return _limit_of(leading(form, x, facts), facts)
-        except (Unclear, DomainError):
-            continue
-    return None
+    return next(
+        (end for form in _forms(expression, facts) if (end := attempted(partial(_end_of, form, x, facts))) is not None), None
+    )
+
+
+def _end_of(form: Expression, x: Name, facts: Facts) -> Expression | None:
+    try:
+        return _limit_of(leading(form, x, facts), facts)
+    except (Unclear, DomainError):
+        return None
 
 
 def _forms(expression: Expression, facts: Facts) -> list[Expression]:
@@ -202,6 +208,8 @@ def _power(node: Power, x: Name, facts: Facts, done: dict[Node, Growth]) -> Grow
         q = exponent.rational
         if (base.bounded and q < 0) or base.coefficient is ZERO:
             raise Unclear
+        if q < 0 and not may_suppose_nonzero(base.coefficient, facts):
+            raise Unclear  # the leading term vanishes for some letters, and leads no more
         if q.denominator != 1 and not facts.is_positive(base.coefficient):
             raise Unclear
         coefficient = power(base.coefficient, exponent)

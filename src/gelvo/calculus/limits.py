@@ -16,6 +16,7 @@ from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import factored
 from gelvo.algebra.rewriting.waves import CIRCULAR
+from gelvo.algebra.suppositions import attempted, may_suppose_nonzero
 from gelvo.algebra.univariate import ONE, ZERO
 from gelvo.calculus import growth
 from gelvo.calculus.expansion import TINY, Local, Short, Unclear
@@ -210,6 +211,17 @@ class Comparison:
         inside = _replaced(e, table)
         return self._leading_of(inside, w, logarithm, depth)
 
+    def never_zero(self, e: Expression, depth: int) -> bool:
+        """Whether a formula is not zero for all large x."""
+        if not contains(e, self.x):
+            return may_suppose_nonzero(e, self.facts)
+        if self.facts.is_nonzero(e):
+            return True
+        try:
+            return self.never_zero(self.leading(e, depth).coefficient, depth + 1)
+        except ZeroDivisionError:
+            return False
+
     def is_real(self, e: Expression, depth: int) -> bool:
         return is_real_far_out(e, self.x, self.facts, lambda u: self.sign(u, depth + 1) > 0)
 
@@ -225,7 +237,7 @@ class Comparison:
     def _leading_of(self, inside: Expression, w: Name, logarithm: Expression, depth: int) -> Leading:
         terms = 3
         while terms <= 48:
-            local = Local(w, self.facts, terms, logarithm, lambda c: contains(c, self.x) and bool(self.sign(c, depth + 1)))
+            local = Local(w, self.facts, terms, logarithm, lambda c: contains(c, self.x) and self.never_zero(c, depth + 1))
             try:
                 found = local.of(inside)
                 if not found.terms and found.order is not None and 0 < found.order <= TINY * 1000:
@@ -345,10 +357,13 @@ def limit_at_infinity(e: Expression, x: Name, facts: Facts) -> Expression | None
 
 @on_the_way("the most rapidly varying part")
 def by_comparison(e: Expression, x: Name, facts: Facts) -> Expression | None:
-    try:
-        return _with_factorials(e, Comparison(x, facts))
-    except (Unclear, Short, DomainError, ZeroDivisionError):
-        return None
+    def end() -> Expression | None:
+        try:
+            return _with_factorials(e, Comparison(x, facts))
+        except (Unclear, Short, DomainError, ZeroDivisionError):
+            return None
+
+    return attempted(end)
 
 
 def _with_factorials(e: Expression, asked: Comparison) -> Expression:
@@ -428,14 +443,10 @@ def limit(e: Expression, x: Name, point: Expression, side: str | None, facts: Fa
         return Found(values[0], f"{road}, from both sides")
     if any(isinstance(v, Bound) for v in values):
         return Found(UNDEFINED, f"{values[1]} from below, {values[0]} from above")
-    same = is_zero(values[0] - values[1], facts)
-    if same is None:
-        return None
-    return (
-        Found(values[0], f"{road}, from both sides")
-        if same
-        else Found(UNDEFINED, f"{values[1]} from below, {values[0]} from above")
-    )
+    gap = values[0] - values[1]
+    if is_zero(gap, facts):
+        return Found(values[0], f"{road}, from both sides")
+    return Found(UNDEFINED, f"{values[1]} from below, {values[0]} from above") if may_suppose_nonzero(gap, facts) else None
 
 
 def _far_away(e: Expression, x: Name, facts: Facts) -> Found | None:

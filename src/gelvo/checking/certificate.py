@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 
+from gelvo.algebra.suppositions import supposing_nothing
 from gelvo.expression.building import junction
 from gelvo.expression.nodes import Condition
 from gelvo.roads import noted
@@ -58,7 +59,7 @@ class Certificate:
 
 def on_its_own_road(check: Callable[[], Certificate], by_result: Iterable[str] = ()) -> Certificate:
     """The certificate of a check with what it relied on; where it went the road of the result, it is supported at most."""
-    with noted() as taken:
+    with noted() as taken, supposing_nothing():
         certificate = check()
     used = tuple(dict.fromkeys((*FOUNDATIONS, *taken)))
     same = [name for name in taken if name in set(by_result) and name not in SHARED]

@@ -17,6 +17,7 @@ from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import factored, quotient_parts
 from gelvo.algebra.normal import prepared
+from gelvo.algebra.suppositions import may_suppose_nonzero
 from gelvo.errors import DomainError
 from gelvo.expression.building import bound, call, constant, name, number, relation, total
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power, Product
@@ -173,7 +174,7 @@ def _order(term: Expression, x: Name, facts: Facts) -> tuple[Order, Expression |
             wave = True
         elif isinstance(base, Call) and base.name == "ln" and base.arguments[0] is x:
             logarithms += float(k.rational)
-        elif (degree := _degree(base, x)) is not None:
+        elif (degree := _degree(base, x, facts, k.rational < 0)) is not None:
             power_of_x += degree * float(k.rational)
         else:
             return None
@@ -192,9 +193,14 @@ def _plain(term: Expression, x: Name) -> bool:
     return all(f is x or isinstance(f, Call) for f in factors)
 
 
-def _degree(base: Expression, x: Name) -> int | None:
-    """The degree of a rational function at infinity."""
+def _degree(base: Expression, x: Name, facts: Facts, below: bool) -> int | None:
+    """The degree of a rational function at infinity, or a bound that a power keeps where letters make a coefficient zero.
+
+    below: whether a negative power is taken, which needs a degree that does not fall.
+    """
     parts = [polynomial_coefficients(p, x) for p in quotient_parts(base)]
     if parts[0] is None or parts[1] is None:
         return None
-    return max(parts[0]) - max(parts[1])
+    top, bottom = max(parts[0]), max(parts[1])
+    divisor = parts[0][top] if below else parts[1][bottom]
+    return top - bottom if may_suppose_nonzero(divisor, facts) else None

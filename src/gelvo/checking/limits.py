@@ -13,6 +13,7 @@ from gelvo.algebra.equality import decide_zero, inside, relations_in, relevant_r
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import factored, quotient_parts
 from gelvo.algebra.normal import prepared
+from gelvo.algebra.suppositions import may_suppose_nonzero
 from gelvo.calculus.growth import limit_at_infinity
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.ends import value_at
@@ -111,6 +112,8 @@ def _at_zero(f: Expression, u: Name, facts: Facts) -> Expression | None:
         if None in orders:
             continue
         (m, above), (n, below) = orders  # type: ignore[misc]
+        if not may_suppose_nonzero(below, facts):
+            continue
         if m > n:
             return number(0)
         if m == n:
@@ -187,7 +190,7 @@ def _all_are(found: Sequence[Expression | None], value: Expression, facts: Facts
 def _differ(a: Expression, b: Expression, facts: Facts) -> bool:
     if isinstance(a, Bound) or isinstance(b, Bound):
         return a is not b
-    return decide_zero(a - b, facts).zero is False
+    return may_suppose_nonzero(a - b, facts)
 
 
 def _by_values(

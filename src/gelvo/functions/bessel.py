@@ -56,11 +56,11 @@ def _at(kind: str) -> Callable[[Expression, Expression], Expression | None]:
 
 def half_order(kind: str, q: mpq, x: Expression) -> Expression | None:
     """The elementary form of orders 1/2 and -1/2."""
-    root = sqrt(TWO / (PI * x))
+    root = sqrt(TWO / PI) / sqrt(x)  # not of 1/x, whose principal root lies on the other side of the cut for x < 0
     table = {
         ("besselj", 1): root * sin(x), ("besselj", -1): root * cos(x), ("bessely", 1): -root * cos(x), ("bessely", -1): root * sin(x),
         ("besseli", 1): root * sinh(x), ("besseli", -1): root * cosh(x),
-        ("besselk", 1): sqrt(PI / (2 * x)) * exp(-x), ("besselk", -1): sqrt(PI / (2 * x)) * exp(-x),
+        ("besselk", 1): sqrt(PI / TWO) / sqrt(x) * exp(-x), ("besselk", -1): sqrt(PI / TWO) / sqrt(x) * exp(-x),
     }  # fmt: skip
     return table.get((kind, int(2 * q))) if abs(q) == mpq(1, 2) else None
 

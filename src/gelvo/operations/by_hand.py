@@ -110,7 +110,10 @@ def _refuse_breaks(g: Expression, x: Name, ends: tuple[Expression, Expression], 
     """NotSolved where a formula breaks between the ends of an integral, or that cannot be told."""
     low, high = ends
     try:
-        for b in breaks(g, x, kinks=False):
+        listed = breaks(g, x, kinks=False)
+        if listed and order(low, high, facts) > 0:
+            low, high = high, low
+        for b in listed:
             inside = [p for p in zeros_between(b, x, low, high, facts) if order(low, p, facts) and order(p, high, facts)]
             if inside:
                 raise NotSolved(

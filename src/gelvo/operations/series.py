@@ -7,6 +7,9 @@ from dataclasses import replace
 from fractions import Fraction
 from typing import Any
 
+from gelvo.algebra.divisors import new_divisors
+from gelvo.algebra.facts import Facts
+from gelvo.algebra.suppositions import supposing
 from gelvo.calculus import limits, sums
 from gelvo.calculus.expansion import Unclear, expanded
 from gelvo.calculus.tidying import tidied
@@ -15,7 +18,7 @@ from gelvo.checking.limits import check_limit, check_series
 from gelvo.checking.sums import check_product, check_sum
 from gelvo.errors import DomainError, NoClosedForm
 from gelvo.expression.building import bound, number, power, total, written
-from gelvo.expression.nodes import Bound, Expression, Number
+from gelvo.expression.nodes import Bound, Condition, Expression, Name, Number
 from gelvo.expression.traversal import bound_apart, contains, fresh_name, names, substitute
 from gelvo.operations.answer import Answer
 from gelvo.operations.inputs import take
@@ -58,18 +61,30 @@ def limit(
         raise DomainError(f"{place} can be approached from one side only: leave the side out")
     shown = written("limit_of", f, x, place)
     f, x, side, facts = approaching(f, x, place, side, arguments.facts)
-    with noted() as by_result:
+    with noted() as by_result, supposing() as supposed:
         found = limits.limit(f, x, place, side, facts)
     if found is None:
         return unevaluated(shown, "no method decides this limit", otherwise)
     value = tidied(found.value, facts)
-    certificate = on_its_own_road(lambda: check_limit(f, x, place, side, value, facts), by_result)
+    conditions = _conditions(supposed, value, f, x, place, facts)
+    known = facts.with_facts(conditions)
+    certificate = on_its_own_road(lambda: check_limit(f, x, place, side, value, known), by_result)
     if value is limits.UNDEFINED and x.domain in WHOLE and certificate.verdict not in (PROVED, SUPPORTED):
         return unevaluated(shown, f"the formula oscillates, but not seen to do so through whole {x}", otherwise)
     if certificate.verdict == REFUTED:
         FAULTS.append((f, value))
         return unevaluated(shown, "the value that was found does not agree with the formula", otherwise)
-    return Answer(value, lambda: certificate, (), found.road)
+    return Answer(value, lambda: certificate, conditions, found.road)
+
+
+def _conditions(
+    supposed: Iterable[Condition], result: Expression, f: Expression, x: Name, place: Expression, facts: Facts
+) -> tuple[Condition, ...]:
+    """What was supposed on the way, and what the result divides by."""
+    letters = set(names(f, place)) - {x}
+    stated = [c for c in supposed if letters.issuperset(names(c))]
+    known = facts.with_facts(stated)
+    return facts.open_conditions([*stated, *new_divisors(result, f, known, x)])
 
 
 class Series(Answer):
@@ -118,7 +133,7 @@ def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, giv
     sign = number(-1) if place is bound("-inf") or side == "below" else number(1)
     inside = substitute(f, {x: sign / u if far else place + sign * u})
     try:
-        with noted() as by_result:
+        with noted() as by_result, supposing() as supposed:
             found = expanded(inside, u, facts, last.rational)
     except (Unclear, DomainError) as fault:
         raise NoClosedForm(f"there is no expansion in powers of {x - place if not far else 1 / x} there: {fault}") from None
@@ -134,11 +149,13 @@ def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, giv
     if beyond is not None and beyond.denominator == 1:
         beyond = int(beyond)  # type: ignore[assignment]
     kept = total([c * power(local, number(e)) for e, c in terms.items()])
-    certificate = on_its_own_road(lambda: check_series(f, x, u, place, side, plain, last.rational, facts), by_result)
+    conditions = _conditions(supposed, kept, f, x, place, facts)
+    known = facts.with_facts(conditions)
+    certificate = on_its_own_road(lambda: check_series(f, x, u, place, side, plain, last.rational, known), by_result)
     if certificate.verdict == REFUTED:
         hint = "" if far or side else f" on both sides: state {x} > {place} or {x} < {place} as a fact"
         raise NoClosedForm(f"there is no expansion about {place} that holds{hint}")
-    return Series(terms, beyond, local, kept, lambda: certificate, (), "arithmetic of expansions")
+    return Series(terms, beyond, local, kept, lambda: certificate, conditions, "arithmetic of expansions")
 
 
 def add_up(expression: Any, index: Any, lower: Any, upper: Any, given: Iterable[Any] = (), otherwise: str = "written") -> Answer:
