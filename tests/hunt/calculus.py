@@ -468,9 +468,9 @@ def judge_laplace(task, seed):
     claimed, conditions, _ = found
     original, image = (text, claimed) if word != "inverse_laplace" else (claimed, text)
     if word == "fourier":
-        name, low, kernel, places = "w_0", -mp.inf, f"exp(-1j*w_0*t)*({original})", ("0.7", "-1.9")
+        name, low, kernel, places = "w_0", -mp.inf, "exp(-1j*w_0*t)", ("0.7", "-1.9")
     else:
-        name, low, kernel, places = "s", mp.mpf(0), f"exp(-s*t)*({original})", ("5.3", "7.9")
+        name, low, kernel, places = "s", mp.mpf(0), "exp(-s*t)", ("5.3", "7.9")
     heres = [
         {**at, name: mp.mpf(place)}
         for at in points(Random(seed), [text], given, 1)
@@ -478,7 +478,8 @@ def judge_laplace(task, seed):
         for place in places
     ]
     return outcome_of(
-        same_number(image, decaying_integral(read(kernel), "t", low, here), here, f"{word} of {text}") for here in heres
+        same_number(image, decaying_integral(read(original), read(kernel), "t", low, here), here, f"{word} of {text}")
+        for here in heres
     )
 
 

@@ -101,17 +101,23 @@ def integral(tree, x, low, high, letters=None, digits=22):
         return sign * second
 
 
-def decaying_integral(tree, x, low, letters):
-    """An integral from a finite place, or from -inf, to inf of what is next to nothing beyond 40: Gauss-Legendre on short pieces."""
-    work = at_place(tree, x, letters)
+FAR = 64
+
+
+def decaying_integral(tree, kernel, x, low, letters):
+    """The integral of a formula times a smooth kernel from a finite place, or from -inf, to inf: Gauss-Legendre on short pieces.
+
+    The product is next to nothing beyond FAR; the pieces are cut where parts of the formula change their sign.
+    """
+    work = at_place(("*", kernel, tree), x, letters)
     with mp.workdps(18):
         try:
-            if any(abs(work(mp.mpf(v))) > mp.mpf(10) ** -9 for v in ((40,) if low > -mp.inf else (40, -40))):
+            if any(abs(work(mp.mpf(v))) > mp.mpf(10) ** -9 for v in ((FAR,) if low > -mp.inf else (FAR, -FAR))):
                 return None
-            first = max(low, mp.mpf(-40))
-            inner = [p for p in turning_places(tree, x, first, mp.mpf(40), letters, 120) if first < p < 40]
-            cuts = sorted({first, mp.mpf(40), *inner, *(mp.mpf(k) for k in range(-36, 40, 4) if k > first)})
-            if len(cuts) > 90:
+            first = max(low, mp.mpf(-FAR))
+            inner = [p for p in turning_places(tree, x, first, mp.mpf(FAR), letters, 120) if first < p < FAR]
+            cuts = sorted({first, mp.mpf(FAR), *inner, *(mp.mpf(k) for k in range(4 - FAR, FAR, 4) if k > first)})
+            if len(cuts) > 120:
                 return None
             found, error = mp.quad(work, cuts, method="gauss-legendre", maxdegree=4, error=True)
             return found if error < mp.mpf(10) ** -9 else None

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import warnings
 from itertools import pairwise
 from math import prod
 from random import Random
@@ -43,7 +44,7 @@ def roots(coefficients, at):
     row = [value(read(c), at) for c in coefficients]
     while row and not row[0]:
         row.pop(0)
-    return row, mp.polyroots(row, maxsteps=400, extraprec=400) if len(row) > 1 else []
+    return row, mp.polyroots(row[::-1], maxsteps=400, extraprec=400, asc=True) if len(row) > 1 else []
 
 
 def polynomial_task(seed):
@@ -196,7 +197,8 @@ def minimal(rows, at):
     degree = int(str(gelvo.degree(told, "x")))
     if abs(mp.im(place)) > NEARLY or degree == 1:
         return "same"
-    with mp.workdps(60):
+    with mp.workdps(60), warnings.catch_warnings():  # of mpmath about its own use of polyroots
+        warnings.simplefilter("ignore")
         smaller = mp.findpoly(mp.re(place), degree - 1, maxcoeff=10**4, tol=mp.mpf(10) ** -45)
     return f"WRONG {told} for {text}, a root of {smaller}" if smaller else "same"
 

@@ -20,7 +20,9 @@ def is_real_far_out(root: Expression, x: Name, facts: Facts, is_positive: Callab
     """is_positive: whether a real part of the formula is known to be positive for all large x."""
     real: dict[Node, bool] = {}
     for node in postorder(root):
-        if node is x or facts.is_real(node):
+        if not isinstance(node, Expression):
+            real[node] = False
+        elif node is x or facts.is_real(node):
             real[node] = True
         elif not contains(node, x) or not isinstance(node, Sum | Product | Power | Call):
             real[node] = False

@@ -201,8 +201,9 @@ def _collected(
     if found is None:
         return unevaluated(written(kind, f, k, low, high), "no method found a closed form", otherwise)
     conditions = facts.open_conditions(found.conditions)
+    value = tidied(found.value, facts.with_facts(conditions))
+    conditions = facts.open_conditions([*conditions, *new_divisors(value, f, facts.with_facts(conditions), k)])
     under = facts.with_facts(conditions)
-    value = tidied(found.value, under)
     certificate = replace(on_its_own_road(lambda: check(f, k, low, high, value, under), by_result), conditions=conditions)
     if certificate.verdict == REFUTED:
         FAULTS.append((f, value))
