@@ -77,14 +77,17 @@ def derivative_task(seed):
 def judge_derivative(task, seed):
     text, times = task
     found = asked(gelvo.differentiate, text, "x", times=times)
-    return "open" if found is None else differs_from_slope(read(found[0]), read(text), [text], [], seed, times)
+    return "open" if found is None else differs_from_slope(read(found[0]), read(text), [text], [], seed, times, bare=True)
 
 
-def differs_from_slope(claimed, original, texts, given, seed, times=1, conditions=(), claims_real=False):
-    """Whether `claimed` is the derivative of `original` at random places (where it is real, if nothing is said of others)."""
+def differs_from_slope(claimed, original, texts, given, seed, times=1, conditions=(), claims_real=False, bare=False):
+    """Whether `claimed` is the derivative of `original` at random places (where it is real, if nothing is said of others).
+
+    bare: whether it carries no conditions, so that it may lack a value for special letters.
+    """
     random = Random(seed)
     seen = 0
-    for at in points(random, texts, given):
+    for special, at in enumerate(points(random, texts, given)):
         for v in places(random):
             if not applies(conditions, {**at, "x": v}):
                 continue
@@ -97,7 +100,7 @@ def differs_from_slope(claimed, original, texts, given, seed, times=1, condition
             try:
                 told = value(claimed, {**at, "x": v}, True)
             except FAULTS:
-                if not numeric:
+                if not numeric or (bare and special):
                     continue  # the slope of a root of a step: 0/0 beside the step
                 return f"WRONG no value at x = {mp.nstr(v, 6)}, {shown(at)}, where it is {mp.nstr(numeric, 6)}"
             if abs(told - numeric) > mp.mpf(10) ** -12 * (1 + abs(numeric)):

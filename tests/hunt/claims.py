@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
 from random import Random
 
 import gelvo
@@ -85,7 +86,15 @@ def truths(kind, text, low, high, at):
     ends = [settled(row) for row in rows]
     if None not in ends:
         return ends[0] if all(abs(e - ends[0]) < mp.mpf(10) ** -4 for e in ends) else DIVERGES
-    return DIVERGES if any(map(grows, rows)) else None
+    return DIVERGES if any(map(grows, rows)) or any(map(swings, rows)) else None
+
+
+def swings(row):
+    """Whether the values keep moving by much, as those of a wave do."""
+    if None in row[-5:]:
+        return False
+    steps = [abs(b - a) for a, b in pairwise(row[-5:])]
+    return min(steps[-2:]) > mp.mpf("0.1") * (1 + abs(row[-1])) and max(steps[-2:]) > max(steps) / 2
 
 
 def judge_claim(task, seed):

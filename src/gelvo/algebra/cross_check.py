@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+from contextlib import suppress
 from typing import NamedTuple
 
 from gelvo.algebra.equality import inside, relations_in, relevant_relations
@@ -9,7 +11,7 @@ from gelvo.algebra.facts import Facts
 from gelvo.algebra.univariate import coefficients_of
 from gelvo.errors import GelvoError
 from gelvo.evaluation.quadrature import quadrature
-from gelvo.evaluation.sampling import of_all_signs, points
+from gelvo.evaluation.sampling import Point, degenerate, of_all_signs, points
 from gelvo.evaluation.value import value as value_of
 from gelvo.expression.building import number
 from gelvo.expression.nodes import Bound, Expression, Name, Number, Power, Sum
@@ -33,29 +35,41 @@ def quadrature_agreement(
     about = [r for r in relations_in(facts.given) if x not in names(r)]
     relations, involved = relevant_relations(about, involved)
     agreed = missed = 0
-    allowed = (p for p in points(involved, facts.known, candidates if involved else 1) if inside(relations, p))
-    for point in of_all_signs(allowed, candidates):
+
+    def disagreement(point: Point) -> str | None:
+        """At sample values: empty where both agree; None where no trustworthy quadrature came out."""
         table: dict[Name, Expression] = {n: number(v) for n, v in point.items()}
         cut = [e if isinstance(e, Bound) else substitute(e, table) for e in (lower, upper)]
-        try:
-            inside_f = substitute(f, table)
-            numeric = quadrature(inside_f, x, cut[0], cut[1], places, table, peaks(inside_f, x, *cut))
-            exact = complex(value_of(substitute(value, table), 15))
-        except (GelvoError, ArithmeticError, ValueError, OverflowError):
-            continue
+        exact, inside_f = complex(value_of(substitute(value, table), 15)), substitute(f, table)
+        numeric = quadrature(inside_f, x, cut[0], cut[1], places, table, peaks(inside_f, x, *cut))
         if numeric is None:
-            missed += 1
-            if missed == MOST_MISSED and not agreed:
-                break  # a pole, or a tail that falls too slowly, stays for all letters
+            return None
+        if abs(exact - numeric[0]) <= 1e-8 * max(1.0, abs(exact)) + 10 * numeric[1]:
+            return ""
+        shown = ", ".join(f"{n} = {v}" for n, v in point.items())
+        return f"quadrature gives {_shown(numeric[0])}, not {_shown(exact)}" + (f" at {shown}" if shown else "")
+
+    allowed = (p for p in points(involved, facts.known, candidates if involved else 1) if inside(relations, p))
+    for point in of_all_signs(allowed, candidates):
+        try:
+            found = disagreement(point)
+        except NO_VALUE:
             continue
-        if abs(exact - numeric[0]) > 1e-8 * max(1.0, abs(exact)) + 10 * numeric[1]:
-            shown = ", ".join(f"{n} = {v}" for n, v in point.items())
-            text = f"quadrature gives {_shown(numeric[0])}, not {_shown(exact)}"
-            return Agreement(agreed, text + (f" at {shown}" if shown else ""))
-        agreed += 1
-        if agreed == wanted:
-            break
+        if found:
+            return Agreement(agreed, found)
+        agreed, missed = agreed + (found == ""), missed + (found is None)
+        if agreed == wanted or (missed == MOST_MISSED and not agreed):
+            break  # a pole, or a tail that falls too slowly, stays for all letters
+    if agreed:
+        for point in itertools.islice((p for p in degenerate(involved, facts.known) if inside(relations, p)), MOST_DEGENERATES):
+            with suppress(*NO_VALUE):
+                if found := disagreement(point):
+                    return Agreement(agreed, found)
     return Agreement(agreed)
+
+
+NO_VALUE = (GelvoError, ArithmeticError, ValueError, OverflowError)
+MOST_DEGENERATES = 3
 
 
 def _shown(value: complex) -> str:

@@ -103,6 +103,7 @@ class Facts:
         self.reduction: tuple[list[tuple[Name, Expression]], Facts] | None = None  # what the equalities give, once asked for
         for fact in self.given:
             self._take(fact)
+        self._take_bars()
         self._note_squares()
         if len(self._sums) > 1 and contradictory(self._rows):
             raise DomainError(f"the facts contradict each other: {' and '.join(self._least_contradiction())}")
@@ -120,19 +121,30 @@ class Facts:
             if part.operator == "=":
                 self.equalities.append((part.left, part.right))
                 self._note_whole(part)
-            gap = part.right - part.left
-            self._note(gap, _MASK_OF[part.operator], str(part))
-            if part.operator in ("<", "<=") and any(isinstance(n, Power) and looks_negative(n.exponent) for n in postorder(gap)):
-                from gelvo.algebra.fractions import factored
+            self._take_gap(part.right - part.left, part.operator, str(part))
 
-                whole = factored(gap)  # questions come with one denominator
-                if whole is not gap and names(whole):
-                    self._note(whole, _MASK_OF[part.operator], str(part))
-            for sign in {"<": (1,), "<=": (1,), "=": (1, -1)}.get(part.operator, ()):
-                row = row_of(gap, part.operator == "<", sign)
-                if row is not None:
-                    self._rows.append(row)
-                    self._row_texts.append(str(part))
+    def _take_gap(self, gap: Expression, operator: str, text: str) -> None:
+        self._note(gap, _MASK_OF[operator], text)
+        if operator in ("<", "<=") and any(isinstance(n, Power) and looks_negative(n.exponent) for n in postorder(gap)):
+            from gelvo.algebra.fractions import factored
+
+            whole = factored(gap)  # questions come with one denominator
+            if whole is not gap and names(whole):
+                self._note(whole, _MASK_OF[operator], text)
+        for sign in {"<": (1,), "<=": (1,), "=": (1, -1)}.get(operator, ()):
+            row = row_of(gap, operator == "<", sign)
+            if row is not None:
+                self._rows.append(row)
+                self._row_texts.append(text)
+
+    def _take_bars(self) -> None:
+        """abs(u) < c says of a real u that -c < u and u < c."""
+        for fact in self.given:
+            for part in relations_of(as_condition(fact)) if not isinstance(fact, DomainFact) else ():
+                bars = part.left
+                if part.operator in ("<", "<=") and isinstance(bars, Call) and bars.name == "abs" and self.is_real(bars.arguments[0]):
+                    for u in (bars.arguments[0], negate(bars.arguments[0])):
+                        self._take_gap(part.right - u, part.operator, str(part))
 
     def _note_whole(self, part: Relation) -> None:
         """n/2 = floor(n/2) says that n is an even whole number: that n/2 and n are whole."""

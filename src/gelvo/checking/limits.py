@@ -19,16 +19,19 @@ from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Ce
 from gelvo.checking.ends import value_at
 from gelvo.errors import DomainError, GelvoError
 from gelvo.evaluation.enclose import Enclosure, enclose
-from gelvo.evaluation.sampling import of_all_signs, points
+from gelvo.evaluation.sampling import degenerate, of_all_signs, points
 from gelvo.expression.building import bound, call, name, number, total
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Power
 from gelvo.expression.traversal import contains, distinct_nodes, names, substitute, transform
+from gelvo.numbers.box import Box
 from gelvo.numbers.exact import nearest_float
 from gelvo.numbers.interval import NoValue
 
 INFINITE, MINUS_INFINITE, UNDEFINED = bound("inf"), bound("-inf"), bound("undefined")
 # places that no wave or step is made for: 1/h is neither whole nor a fraction that is seen often, and its whole part odd and even
+MOST_DEGENERATES = 5
 STEPS = tuple(mpq(1) / (n + mpq(5, 17)) for n in (10**6 + 3, 10**9 + 8, 10**13 + 7, 10**18 + 4, 10**24 + 9))
+BESIDE = (mpq(0), mpq(8, 5), mpq(33, 10), mpq(47, 10))  # about a quarter of a wave apart
 NEAR_STEPS = tuple(mpq(1) / (n + mpq(5, 17)) for n in (8, 19, 37, 72))  # for formulas that vary faster than bounds can follow
 PRECISION = 900
 
@@ -203,7 +206,7 @@ def _by_values(
     method = "bounded values of the formula closer and closer to the point"
     shown: list[str] = []
     agreed: set[str] = set()
-    for sample in samples([f, point, value], x, facts, 4):
+    for sample in samples([f, point, value], x, facts, 4, degenerates=True):
         table = {n: number(v) for n, v in sample.items()}
         if value is UNDEFINED:
             return _does_not_settle(
@@ -251,7 +254,10 @@ def _does_not_settle(f: Expression, x: Name, point: Expression, claim: str) -> C
 def _distances(
     f: Expression, x: Name, point: Expression, side: str, value: Expression, table: Mapping[Name, Expression]
 ) -> list[mpfr]:
-    """How far the formula is from a finite limit, step by step; its values where the limit is none; [] where bounds are too wide."""
+    """How far the formula is from a finite limit, step by step; its values where the limit is none; [] where bounds are too wide.
+
+    Of a few places at each step the worst counts: a wave is near to anything somewhere.
+    """
     u = _fresh(f, point, x)
     far = isinstance(point, Bound)
     whole = far and x.domain in ("integer", "natural")
@@ -263,18 +269,12 @@ def _distances(
         try:
             at = None if isinstance(value, Bound) else enclose(substitute(value, table), {}, PRECISION)
             for h in steps:
-                box = enclosure.at({u: mpq(1, round(1 / h)) if whole else h}, PRECISION)
-                real, imag = box.real, box.imag
-                if real.high - real.low > max(mpfr(1), abs(real.low)) / 10**12:
-                    break  # the bounds are too wide to say anything
-                beside = mpfr(0) if imag is None else imag.low
-                if at is None:
-                    if abs(beside) > abs(real.low) / 8:
-                        break
-                    found.append(real.low)
-                else:
-                    beside -= mpfr(0) if at.imag is None else at.imag.low
-                    found.append(abs(real.low - at.real.low) + abs(beside))
+                places = [1 / (1 / h + beside) for beside in BESIDE]
+                boxes = [enclosure.at({u: mpq(1, round(1 / p)) if whole else p}, PRECISION) for p in places]
+                sizes = [d for box in boxes if (d := _distance(box, at)) is not None]
+                if len(sizes) < len(boxes):
+                    break
+                found.append(min(sizes) if value is INFINITE else max(sizes))
         except (NoValue, GelvoError, OverflowError, ValueError):
             pass
         if len(found) == len(steps):
@@ -284,6 +284,16 @@ def _distances(
             )
             return [] if slow else found
     return []
+
+
+def _distance(box: Box, end: Box | None) -> mpfr | None:
+    """How far a value is from the end, or the value itself; None where its bounds are too wide, or it turns in the complex plane."""
+    real, beside = box.real, mpfr(0) if box.imag is None else box.imag.low
+    if real.high - real.low > max(mpfr(1), abs(real.low)) / 10**12:
+        return None
+    if end is None:
+        return real.low if abs(beside) <= abs(real.low) / 8 else None
+    return abs(real.low - end.real.low) + abs(beside - (mpfr(0) if end.imag is None else end.imag.low))
 
 
 NOISE = mpfr(2) ** (100 - PRECISION)
@@ -317,13 +327,17 @@ def _place(point: Expression, h: mpq, side: str, table: Mapping[Name, Expression
     return substitute(point, table) + number(h if side == "above" else -h)  # type: ignore[no-any-return]
 
 
-def samples(roots: list[Expression], x: Name, facts: Facts, wanted: int = 2, *others: Name) -> list[dict[Name, mpq]]:
-    """Some values of the other names for which the facts hold."""
+def samples(
+    roots: list[Expression], x: Name, facts: Facts, wanted: int = 2, *others: Name, degenerates: bool = False
+) -> list[dict[Name, mpq]]:
+    """Some values of the other names for which the facts hold; degenerates: and a few at which two are equal, or one is zero."""
     involved = [n for n in names(*[r for r in roots if not isinstance(r, Bound)]) if n is not x and n not in others]
     if not involved:
         return [{}]
     relations, involved = relevant_relations(relations_in(facts.given), involved)
-    return of_all_signs((p for p in points(involved, facts.known, 24) if inside(relations, p)), wanted)
+    usual = of_all_signs((p for p in points(involved, facts.known, 24) if inside(relations, p)), wanted)
+    special = (p for p in degenerate(involved, facts.known) if degenerates and inside(relations, p))
+    return [*usual, *itertools.islice(special, MOST_DEGENERATES)]
 
 
 def check_series(

@@ -105,7 +105,7 @@ def _infinite(term: Expression, k: Name, lower: Expression, value: Expression, f
     if proof is not None:
         return proof
     agreed = 0
-    for sample in samples([term, lower, value], k, facts, 4):
+    for sample in samples([term, lower, value], k, facts, 4, degenerates=True):
         table = {n: number(v) for n, v in sample.items()}
         inner, first = substitute(term, table), substitute(lower, table)
         if not (isinstance(first, Number) and first.is_whole):
@@ -229,7 +229,7 @@ def _diverges(term: Expression, k: Name, lower: Expression, value: Expression, c
         return proof
     undecided = Certificate(claim, UNDECIDED, "no proof of divergence by another road")
     method = ""
-    for sample in samples([term, lower], k, facts, 4):
+    for sample in samples([term, lower], k, facts, 4, degenerates=True):
         inner = substitute(term, {n: number(v) for n, v in sample.items()})
         near = _near_terms(inner, k)
         if near is None or any(imag for _, imag in near):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from itertools import combinations
 from random import Random
 
 from gmpy2 import mpq
@@ -63,6 +64,17 @@ def between(value: mpq, ends: Range, mask: int) -> mpq:
     elif high is not None:
         value = high - size
     return mpq(round(value)) if bits.is_integer(mask) else value
+
+
+def degenerate(names: Sequence[Name], known: Callable[[Name], int]) -> Iterator[Point]:
+    """Where a claim that holds for most letters breaks: one of them is zero, or two are equal; as far as their domains allow."""
+    usual = {n: fitted(mpq(7, 5) + mpq(k, 3), known(n)) for k, n in enumerate(names)}
+    for name in names:
+        if not fitted(mpq(0), known(name)):
+            yield {**usual, name: mpq(0)}
+    for one, other in combinations(names, 2):
+        if fitted(usual[one], known(other)) == usual[one]:
+            yield {**usual, other: usual[one]}
 
 
 def of_all_signs(found: Iterable[Point], wanted: int) -> list[Point]:

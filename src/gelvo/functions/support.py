@@ -69,7 +69,7 @@ def rising(method: str) -> Callable[[Arithmetic, Box], Box]:
 
 def only_real(x: Box, method: str) -> Interval:
     if x.imag is not None:
-        raise NoValue(f"{method} of complex numbers has no rigorous evaluation here")
+        raise NoValue(f"{method} of complex numbers has no rigorous evaluation here", lasting=not x.imag.contains_zero())
     return x.real
 
 
