@@ -142,7 +142,12 @@ class Facts:
         for fact in self.given:
             for part in relations_of(as_condition(fact)) if not isinstance(fact, DomainFact) else ():
                 bars = part.left
-                if part.operator in ("<", "<=") and isinstance(bars, Call) and bars.name == "abs" and self.is_real(bars.arguments[0]):
+                if (
+                    part.operator in ("<", "<=")
+                    and isinstance(bars, Call)
+                    and bars.name == "abs"
+                    and self.is_real(bars.arguments[0])
+                ):
                     for u in (bars.arguments[0], negate(bars.arguments[0])):
                         self._take_gap(part.right - u, part.operator, str(part))
 

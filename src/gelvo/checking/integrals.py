@@ -6,8 +6,10 @@ The breaks are looked for by bounded evaluation and by the facts, not by the int
 from __future__ import annotations
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
+
+from gmpy2 import mpfr, mpq, sign
 
 from gelvo.algebra.bounds import difference, joined
 from gelvo.algebra.complex_paths import is_complex, may_cross_cut
@@ -20,13 +22,15 @@ from gelvo.algebra.impulses import has_impulse, separated
 from gelvo.algebra.normal import prepared
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.ends import value_at
+from gelvo.checking.limits import samples
 from gelvo.checking.proposals import proposed_antiderivative
 from gelvo.errors import GelvoError
-from gelvo.evaluation.enclose import surely_not_real
-from gelvo.evaluation.sampling import points
+from gelvo.evaluation.enclose import Enclosure, enclose, surely_not_real
 from gelvo.expression.building import bound, number, total
 from gelvo.expression.nodes import Bound, Expression, Name
 from gelvo.expression.traversal import names, substitute
+from gelvo.numbers.box import Box
+from gelvo.numbers.interval import Interval, NoValue, arithmetic
 
 INFINITE, MINUS_INFINITE, UNDEFINED = bound("inf"), bound("-inf"), bound("undefined")
 
@@ -68,7 +72,7 @@ def check_definite(
     if agreement:
         return Certificate(claim, SUPPORTED, "adaptive quadrature at sample values", evidence)
     if isinstance(value, Bound):
-        return _check_divergence(f, x, lower, upper, facts, claim, places)
+        return _check_divergence(f, x, lower, upper, value, facts, claim, places)
     return Certificate(claim, UNDECIDED, "no quadrature and no proof could be made", evidence)
 
 
@@ -209,15 +213,9 @@ def _nonzero_between(b: Expression, x: Name, lower: Expression, upper: Expressio
 
 
 def _bounded_away(b: Expression, x: Name, lower: Expression, upper: Expression, pieces: int = 64) -> bool:
-    from gelvo.evaluation.enclose import Enclosure, enclose
-    from gelvo.numbers.box import Box
-    from gelvo.numbers.interval import Interval, NoValue, arithmetic
-
     if isinstance(lower, Bound) or isinstance(upper, Bound) or [n for n in names(b, lower, upper) if n is not x]:
         return False
     a = arithmetic(96)
-    from gmpy2 import mpq
-
     start, stop = mpq(enclose(lower, {}, 96).real.low), mpq(enclose(upper, {}, 96).real.high)
     enclosure = Enclosure(b)
     for k in range(pieces):
@@ -231,42 +229,67 @@ def _bounded_away(b: Expression, x: Name, lower: Expression, upper: Expression, 
 
 
 def _check_divergence(
-    f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts, claim: str,
+    f: Expression, x: Name, lower: Expression, upper: Expression, value: Bound, facts: Facts, claim: str,
     places: tuple[Expression, ...],
 ) -> Certificate:  # fmt: skip
-    """Divergence is supported where a proved antiderivative grows without bound towards an end or a break."""
+    """Divergence is supported where a proved antiderivative grows without bound, in the direction that is claimed, at all samples."""
     undecided = Certificate(claim, UNDECIDED, "no place was seen where an antiderivative grows without bound")
     F = proposed_antiderivative(f, x, facts)
     if F is None or decide_zero(differentiate(F, x) - f, facts).zero is not True:
         return undecided
-    for place in dict.fromkeys((lower, upper, *places)):
-        for side in (1, -1):
-            if any(_grows_towards(F, x, place, side, facts, digits) for digits in ((5, 20, 80), (1, 2, 3))):
-                evidence = {"antiderivative": F, "growth": f"without bound towards {x} = {place}"}
-                return Certificate(
-                    claim, SUPPORTED, "an antiderivative differentiated back, followed towards its breaks", evidence
-                )
-    return undecided
+    wanted = {"inf": {1}, "-inf": {-1}}.get(value.kind, {1, -1})
+    ends = [e for e in (lower, upper) if not isinstance(e, Bound)]
+    growth: dict[str, None] = {}
+    for sample in samples([F, *ends], x, facts, 4, degenerates=True):
+        table = {n: number(v) for n, v in sample.items()}
+        try:
+            found = _growth_at(substitute(F, table), x, _at(lower, table), _at(upper, table), [_at(p, table) for p in places])
+        except (NoValue, GelvoError, ArithmeticError):
+            return undecided
+        if {direction for _, direction in found} != wanted:
+            return undecided
+        growth |= dict.fromkeys(str(place) for place, _ in found)
+    evidence = {"antiderivative": F, "growth": f"without bound towards {x} = {', '.join(growth)}"}
+    return Certificate(claim, SUPPORTED, "an antiderivative differentiated back, followed towards its breaks", evidence)
 
 
-def _grows_towards(F: Expression, x: Name, place: Expression, side: int, facts: Facts, digits: tuple[int, ...]) -> bool:
-    """|F| at distances of 10^-digits (or at 10^digits towards infinity) at sample values of the other names."""
-    from gelvo.evaluation.enclose import Enclosure
-    from gelvo.numbers.interval import NoValue
+def _at(e: Expression, table: Mapping[Name, Expression]) -> Expression:
+    return e if isinstance(e, Bound) else substitute(e, table)
 
+
+def _growth_at(
+    F: Expression, x: Name, lower: Expression, upper: Expression, places: Sequence[Expression]
+) -> list[tuple[Expression, int]]:
+    """(place, sign of the infinite part of the integral) where F grows without bound on the way from end to end; no other names."""
+    low, high = (_size(e) for e in (lower, upper))
+    turned = -1 if low > high else 1
+    (low, first), (high, last) = sorted(((low, lower), (high, upper)), key=lambda pair: pair[0])
+    inner = [p for p in places if low < _size(p) < high]
+    found = []
+    for place, side in ((first, 1), (last, -1), *((p, s) for p in inner for s in (1, -1))):
+        direction = _growth_towards(F, x, place, side)
+        if direction:
+            found.append((place, -side * turned * direction))
+    return found
+
+
+def _size(place: Expression) -> mpfr:
     if isinstance(place, Bound):
-        towards = [number(10**k) * (1 if place.kind == "inf" else -1) for k in digits]
-    else:
-        towards = [place + number(side) / number(10**k) for k in digits]
-    others = [n for n in names(F, *towards) if n is not x]
-    for point in points(others, facts.known, 4 if others else 1):
-        sizes = []
-        for near in towards:
-            try:
-                box = Enclosure(substitute(F, {x: near})).at(point, 600)
-            except (NoValue, GelvoError):
-                break
-            sizes.append(abs(box.real.low))
-        if len(sizes) == 3 and 2 * sizes[0] < sizes[1] and 2 * sizes[1] < sizes[2]:
-            return True
-    return False
+        return mpfr("inf") if place is INFINITE else mpfr("-inf")
+    return enclose(place, {}, 100).real.low
+
+
+def _growth_towards(F: Expression, x: Name, place: Expression, side: int) -> int:
+    """The sign of F where |F| grows at distances of 10^-digits from a place (far out at 10^digits); 0 where it does not."""
+    for digits in ((5, 20, 80), (1, 2, 3)) if isinstance(place, Bound) else ((5, 20, 80),):
+        towards = [
+            number(-side * mpq(10) ** k) if isinstance(place, Bound) else place + number(mpq(side) / mpq(10) ** k) for k in digits
+        ]
+        try:
+            sizes = [enclose(substitute(F, {x: near}), {}, 600).real.low for near in towards]
+        except NoValue:
+            if digits[0] == 5 and isinstance(place, Bound):
+                continue  # too large for bounds so far out
+            raise
+        return int(sign(sizes[2])) if 2 * abs(sizes[0]) < abs(sizes[1]) and 2 * abs(sizes[1]) < abs(sizes[2]) else 0
+    return 0

@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterator, Mapping, Sequence
 
-from gmpy2 import context, fac, get_context, mpfr, mpq
+from gmpy2 import const_pi, context, fac, get_context, mpfr, mpq
 
 from gelvo.algebra.continuity import has_no_break_at
 from gelvo.algebra.differentiation import differentiate
@@ -13,6 +13,7 @@ from gelvo.algebra.equality import decide_zero, inside, relations_in, relevant_r
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import factored, quotient_parts
 from gelvo.algebra.normal import prepared
+from gelvo.algebra.rewriting.waves import CIRCULAR
 from gelvo.algebra.suppositions import may_suppose_nonzero
 from gelvo.calculus.growth import limit_at_infinity
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
@@ -22,7 +23,7 @@ from gelvo.evaluation.enclose import Enclosure, enclose
 from gelvo.evaluation.sampling import degenerate, of_all_signs, points
 from gelvo.expression.building import bound, call, name, number, total
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Power
-from gelvo.expression.traversal import contains, distinct_nodes, names, substitute, transform
+from gelvo.expression.traversal import contains, distinct_nodes, names, postorder, substitute, transform
 from gelvo.numbers.box import Box
 from gelvo.numbers.exact import nearest_float
 from gelvo.numbers.interval import NoValue
@@ -31,7 +32,6 @@ INFINITE, MINUS_INFINITE, UNDEFINED = bound("inf"), bound("-inf"), bound("undefi
 # places that no wave or step is made for: 1/h is neither whole nor a fraction that is seen often, and its whole part odd and even
 MOST_DEGENERATES = 5
 STEPS = tuple(mpq(1) / (n + mpq(5, 17)) for n in (10**6 + 3, 10**9 + 8, 10**13 + 7, 10**18 + 4, 10**24 + 9))
-BESIDE = (mpq(0), mpq(8, 5), mpq(33, 10), mpq(47, 10))  # about a quarter of a wave apart
 NEAR_STEPS = tuple(mpq(1) / (n + mpq(5, 17)) for n in (8, 19, 37, 72))  # for formulas that vary faster than bounds can follow
 PRECISION = 900
 
@@ -216,6 +216,9 @@ def _by_values(
             with context(get_context(), precision=PRECISION):
                 distances = _distances(f, x, point, side, value, table)
                 agrees = _tends(distances, value) if distances else None
+                if agrees and any(isinstance(n, Call) and n.name not in QUIET and contains(n, x) for n in postorder(f)):
+                    distances = _distances(f, x, point, side, value, table, several=True)
+                    agrees = True if distances and _tends(distances, value) and _falls_fast(distances, value) else None
             if not distances:
                 continue
             listed = ", ".join(f"{d:.3g}" for d in distances)
@@ -252,25 +255,26 @@ def _does_not_settle(f: Expression, x: Name, point: Expression, claim: str) -> C
 
 
 def _distances(
-    f: Expression, x: Name, point: Expression, side: str, value: Expression, table: Mapping[Name, Expression]
-) -> list[mpfr]:
+    f: Expression, x: Name, point: Expression, side: str, value: Expression, table: Mapping[Name, Expression],
+    several: bool = False,
+) -> list[mpfr]:  # fmt: skip
     """How far the formula is from a finite limit, step by step; its values where the limit is none; [] where bounds are too wide.
 
-    Of a few places at each step the worst counts: a wave is near to anything somewhere.
+    several: whether the worst of a few places at each step counts, for waves and steps come near to anything somewhere.
     """
     u = _fresh(f, point, x)
     far = isinstance(point, Bound)
     whole = far and x.domain in ("integer", "natural")
     sign = -1 if point is MINUS_INFINITE or side == "below" else 1
     moved = substitute(f, {**table, x: sign / u if far else substitute(point, table) + sign * u})
-    enclosure = Enclosure(moved)
+    enclosure, lines = Enclosure(moved), _lines(moved, u) if several else []
     for steps in (STEPS, NEAR_STEPS):
         found = []
         try:
             at = None if isinstance(value, Bound) else enclose(substitute(value, table), {}, PRECISION)
             for h in steps:
-                places = [1 / (1 / h + beside) for beside in BESIDE]
-                boxes = [enclosure.at({u: mpq(1, round(1 / p)) if whole else p}, PRECISION) for p in places]
+                listed = _beside(1 / h, lines, wide=steps is STEPS) if several else [1 / h]
+                boxes = [enclosure.at({u: mpq(1, round(p)) if whole else 1 / p}, PRECISION) for p in listed]
                 sizes = [d for box in boxes if (d := _distance(box, at)) is not None]
                 if len(sizes) < len(boxes):
                     break
@@ -284,6 +288,70 @@ def _distances(
             )
             return [] if slow else found
     return []
+
+
+# what has no waves and no steps of its own: far out such functions rise, fall or settle
+QUIET = (
+    "exp",
+    "ln",
+    "sinh",
+    "cosh",
+    "tanh",
+    "coth",
+    "sech",
+    "csch",
+    "atan",
+    "acot",
+    "asinh",
+    "acosh",
+    "erf",
+    "erfc",
+    "erfi",
+    "lambertw",
+    "Ei",
+    "li",
+    "besseli",
+    "besselk",
+    "cbrt",
+    "abs",
+    "sign",
+)
+MOST_WAVES = 2
+
+
+Line = tuple[mpq, mpq]
+
+
+def _lines(moved: Expression, u: Name) -> list[Line]:
+    """(slope, shift) of the phases of waves that are a line far out, at 1/u."""
+    phases = [n.arguments[0] for n in postorder(moved) if isinstance(n, Call) and n.name in CIRCULAR and contains(n, u)]
+    return [line for phase in phases[:MOST_WAVES] if (line := _line(phase, u)) is not None]
+
+
+def _beside(place: mpq, lines: Sequence[Line], wide: bool) -> list[mpq]:
+    """Places about one far out: the crests and zeros of waves, or a few within a usual wave; wide: also at several times the distance."""
+    quarter = mpq(const_pi(PRECISION)) / 2
+    found = [place, *(place + mpq(k, 10) for k in ((16, 33, 47) if not lines else ()))]
+    for slope, shift in lines:
+        first = -((-(slope * place + shift)) // quarter)
+        found += [((first + k) * quarter - shift) / slope for k in range(4)]
+    return [*found, 3 * place, 7 * place, 17 * place] if wide else found
+
+
+def _falls_fast(found: Sequence[mpfr], value: Expression) -> bool:
+    """Distances that fall by far between the first and the last step: waves that are slow may fall a little by chance."""
+    return isinstance(value, Bound) or 100 * found[-1] < found[0]
+
+
+def _line(phase: Expression, u: Name) -> Line | None:
+    """(slope, shift) of a phase slope/u + shift, by two values; None for what is no such line, or not for a slope that is seen."""
+    far = mpq(10) ** 200
+    try:
+        one, two = (mpq(enclose(phase, {u: 1 / (k * far)}, 2 * PRECISION).real.low) for k in (1, 2))
+    except (NoValue, GelvoError, OverflowError, ValueError):
+        return None
+    slope = (two - one) / far
+    return (abs(slope), 2 * one - two if slope > 0 else two - 2 * one) if mpq(1, 10**9) < abs(slope) < 10**9 else None
 
 
 def _distance(box: Box, end: Box | None) -> mpfr | None:
