@@ -98,6 +98,15 @@ QUESTIONS = [
     ("exp(1) < 2718281828/1000000000", [], False),
     ("sqrt(2) + sqrt(3) > 3", [], True),
     ("polynomial_root(x^3 - x - 1, 1) > 13/10", [], True),
+    ("a/b != 1", ["a*b <= b^2"], None),
+    ("a/b <= 1", ["a*b <= b^2"], True),
+    ("1/(a*b) > 0", ["a*b >= 0"], True),
+    ("r != 1", ["abs(r) < 1"], True),
+    ("r > -1/2", ["abs(r) < 1/2"], True),
+    ("r < 0", ["abs(r - 3) <= 1"], False),
+    ("a - b < c", ["abs(a - b) < c"], True),
+    ("r > 0", ["abs(r) < 1"], None),
+    ("r < 1", ["abs(r) < 1", "r complex"], None),
 ]
 
 
@@ -127,6 +136,7 @@ def test_what_follows_is_not_denied_by_a_point(question, given, answer):
 
 
 CONTRADICTIONS = [
+    ["abs(r) < 1", "r > 2"],
     ["x > 0", "x < 0"],
     ["x > 2", "x < 1"],
     ["a < b", "b < a"],

@@ -199,6 +199,8 @@ def fact_task(seed):
             "a^2 + b^2",
             "a/b",
             "abs(a)",
+            "abs(a - 1)",
+            "abs(b)",
             "a^3",
             "exp(a)",
             "(a - b)^2",

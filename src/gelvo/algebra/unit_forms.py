@@ -35,7 +35,7 @@ class Parity(NamedTuple):
     core: Expression
     sign: int
     squares: tuple[Expression, ...]
-    below: bool  # whether some factor of the core stands in a denominator, so that it is not zero
+    below: bool  # whether every factor of the core stands in a denominator, so that it is not zero
 
 
 def parity(product: Expression) -> Parity | None:
@@ -49,7 +49,7 @@ def parity(product: Expression) -> Parity | None:
     coefficient = product.coefficient if isinstance(product, Product) else mpq(1)
     if isinstance(coefficient, Gaussian):
         return None
-    sign, below = 1 if coefficient > 0 else -1, False
+    sign, below = 1 if coefficient > 0 else -1, True
     odd: list[Expression] = []
     squares: list[Expression] = []
     for factor in product.factors if isinstance(product, Product) else (product,):
@@ -59,7 +59,7 @@ def parity(product: Expression) -> Parity | None:
         if times % 2:
             base, leading = unit_form(base)
             sign = sign if leading > 0 else -sign
-            below = below or times < 0
+            below = below and times < 0
             odd.append(base)
         elif times > 0:
             squares.append(base)
