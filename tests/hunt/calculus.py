@@ -308,39 +308,12 @@ def series_task(seed):
     letters = letters_of(random, 0.3)
     if random.random() < 0.6:
         outer = some(
-            random,
-            "exp",
-            "sin",
-            "cos",
-            "ln",
-            "sqrt",
-            "atan",
-            "tan",
-            "cosh",
-            "1/",
-            "tanh",
-            "asin",
-            "erf",
-            "gamma",
-            "besselj(0, ",
-            "abs",
-        )
+            random, "exp", "sin", "cos", "ln", "sqrt", "atan", "tan", "cosh", "1/", "tanh", "asin", "erf", "gamma", "besselj(0, ", "abs",
+        )  # fmt: skip
         inner = some(
-            random,
-            "x",
-            "1 + x",
-            "x^2",
-            "sin(x)",
-            "2*x - x^2",
-            "exp(x) - 1",
-            "1 - x",
-            "x + x^2",
-            "sqrt(x)",
-            "1/x",
-            "cos(x)",
-            *(f"{n}*x" for n in letters),
-            *(f"{n} + x" for n in letters),
-        )
+            random, "x", "1 + x", "x^2", "sin(x)", "2*x - x^2", "exp(x) - 1", "1 - x", "x + x^2", "sqrt(x)", "1/x", "cos(x)",
+            *(f"{n}*x" for n in letters), *(f"{n} + x" for n in letters),
+        )  # fmt: skip
         text = f"{outer}({inner})" if not outer.endswith(", ") else f"{outer}{inner})"
         text = some(random, text, f"{text}/x", f"{text}*{smooth(random, 'x', letters, 1)}", f"x/{text}")
     else:
@@ -451,7 +424,7 @@ def laplace_task(seed):
                 f"(s + {b})^2",
                 f"(s^2 - {a})",
                 f"({a}*s + 1)",
-            )
+            )  # fmt: skip
             for _ in range(3)
         ]
         top = some(random, "1", "1", "s", "s + 1", "2*s - 1", a)
@@ -497,39 +470,15 @@ def by_hand_task(seed):
     )
     if random.random() < 0.5:
         factor = some(
-            random,
-            "x",
-            "x^2",
-            "ln(x)",
-            "atan(x)",
-            "sign(x)",
-            "abs(x)",
-            "atan(1/x)",
-            "floor(x)",
-            "exp(x)",
-            "heaviside(x - 1)",
-            "asin(x/4)",
-            "1/x",
-            "tan(x)",
-            "sqrt(x)",
-        )
+            random, "x", "x^2", "ln(x)", "atan(x)", "sign(x)", "abs(x)", "atan(1/x)", "floor(x)", "exp(x)", "heaviside(x - 1)",
+            "asin(x/4)", "1/x", "tan(x)", "sqrt(x)",
+        )  # fmt: skip
         rest = some(random, "exp(-x)", "sin(x)", "1", "x", "1/x^2", "cos(2*x)", "x^3", "1/(x - 1)^2", "sqrt(x + 3)")
         return "by_parts", f"integral_of(({factor})*({rest}), x, {low}, {high})", factor, f"({factor})*({rest})", (low, high)
     text = some(
-        random,
-        "1/(1 + x^2)",
-        "x*exp(-x^2)",
-        "1/(2 + cos(x))",
-        "sqrt(4 + x)",
-        "x/(1 + x^4)",
-        "exp(-x)",
-        "1/(1 + sin(x)^2)",
-        "x^3",
-        "cos(x)*sin(x)",
-        "1/(x + 4)",
-        "abs(x)",
-        "x^2/(1 + x^6)",
-    )
+        random, "1/(1 + x^2)", "x*exp(-x^2)", "1/(2 + cos(x))", "sqrt(4 + x)", "x/(1 + x^4)", "exp(-x)", "1/(1 + sin(x)^2)", "x^3",
+        "cos(x)*sin(x)", "1/(x + 4)", "abs(x)", "x^2/(1 + x^6)",
+    )  # fmt: skip
     rule = some(random, "u = x^2", "u = 1/x", "u = tan(x)", "u = tan(x/2)", "u = exp(x)", "u = x + 1", "u = x^3", "x = tan(u)", "x = sin(u)", "x = u^2", "x = exp(u)", "u = sin(x)", "u = 2*x - 1", "u = cos(x)", "x = 2*u + 1", "u = sqrt(x + 4)", "x = 1/u", "u = abs(x)", "u = floor(x)")  # fmt: skip
     return "change_variable", f"integral_of({text}, x, {low}, {high})", rule, text, (low, high)
 

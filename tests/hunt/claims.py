@@ -27,23 +27,8 @@ def claim_task(seed):
     else:
         text, low, high, given = sum_task(random.randint(0, 10**9))
     stated = some(
-        random,
-        "0",
-        "1",
-        "-1",
-        "1/2",
-        "pi",
-        "inf",
-        "2",
-        "-inf",
-        "pi/2",
-        "sqrt(pi)",
-        "ln(2)",
-        "2/3",
-        "-1/12",
-        "exp(-1)",
-        "undefined",
-    )
+        random, "0", "1", "-1", "1/2", "pi", "inf", "2", "-inf", "pi/2", "sqrt(pi)", "ln(2)", "2/3", "-1/12", "exp(-1)", "undefined",
+    )  # fmt: skip
     if random.random() < 0.5:
         found = own_answer(kind, text, low, high, given)
         if found:

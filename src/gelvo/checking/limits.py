@@ -292,30 +292,9 @@ def _distances(
 
 # what has no waves and no steps of its own: far out such functions rise, fall or settle
 QUIET = (
-    "exp",
-    "ln",
-    "sinh",
-    "cosh",
-    "tanh",
-    "coth",
-    "sech",
-    "csch",
-    "atan",
-    "acot",
-    "asinh",
-    "acosh",
-    "erf",
-    "erfc",
-    "erfi",
-    "lambertw",
-    "Ei",
-    "li",
-    "besseli",
-    "besselk",
-    "cbrt",
-    "abs",
-    "sign",
-)
+    "exp", "ln", "sinh", "cosh", "tanh", "coth", "sech", "csch", "atan", "acot", "asinh", "acosh", "erf", "erfc", "erfi", "lambertw",
+    "Ei", "li", "besseli", "besselk", "cbrt", "abs", "sign",
+)  # fmt: skip
 MOST_WAVES = 2
 
 
