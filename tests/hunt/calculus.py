@@ -412,21 +412,8 @@ def laplace_task(seed):
         )
         return "laplace", text, facts_of(random, text, share=0.8)
     if random.random() < 0.75:
-        factor = [
-            some(
-                random,
-                f"(s + {a})",
-                f"(s - {b})",
-                f"(s^2 + {a}^2)",
-                f"(s^2 + 2*{a}*s + {b})",
-                "s",
-                "s^2",
-                f"(s + {b})^2",
-                f"(s^2 - {a})",
-                f"({a}*s + 1)",
-            )  # fmt: skip
-            for _ in range(3)
-        ]
+        factors = (f"(s + {a})", f"(s - {b})", f"(s^2 + {a}^2)", f"(s^2 + 2*{a}*s + {b})", "s", "s^2", f"(s + {b})^2", f"(s^2 - {a})", f"({a}*s + 1)")  # fmt: skip
+        factor = [some(random, *factors) for _ in range(3)]
         top = some(random, "1", "1", "s", "s + 1", "2*s - 1", a)
         delay = some(random, "", "", "", f"*exp(-{b}*s)", "*(1 - exp(-s))")
         text = f"({top})/({some(random, factor[0], f'{factor[0]}*{factor[1]}', f'{factor[0]}*{factor[1]}*{factor[2]}', f'{factor[0]}^2')}){delay}"
