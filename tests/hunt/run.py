@@ -17,7 +17,20 @@ from typing import Any, NamedTuple
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
 import gelvo
-from hunt import calculus, claims, differential, equations, fields, forms, matrices, over_complex, polynomials, systems, zeros
+from hunt import (
+    calculus,
+    claims,
+    differential,
+    equations,
+    fields,
+    forms,
+    matrices,
+    over_complex,
+    polynomials,
+    round_trips,
+    systems,
+    zeros,
+)
 
 OUTCOMES = ("answered", "undecided", "wrong", "crashed", "slow")
 SLOW = 20.0  # seconds that nobody waits
@@ -54,6 +67,7 @@ KINDS: dict[str, Kind] = {
     "equations of motion": Kind(forms.motion_task, forms.judge_motion),
     "polynomials": Kind(polynomials.polynomial_task, polynomials.judge_polynomial),
     "several variables": Kind(fields.field_task, fields.judge_field),
+    "round trips": Kind(round_trips.round_trip_task, round_trips.judge_round_trip),
     "claims": Kind(claims.claim_task, claims.judge_claim),
 }
 

@@ -433,28 +433,29 @@ def _rest_shrinks(
 ) -> Certificate | None:  # fmt: skip
     """mirrored: whether the terms are those of the other side, so that odd powers change their sign. None: surely no values there."""
     method = "the rest of the formula beside its expansion, over the last power kept, at smaller and smaller steps"
-    for sample in samples([f, about, *terms.values()], x, facts, 1, u):
+    shown, surely_none = "", True
+    bits = max(3000, 500 + 80 * (int(through) + 8))  # the last step to the power that is left out, and what cancels
+    for sample in samples([f, about, *terms.values()], x, facts, 4, u):
         table = {n: number(v) for n, v in sample.items()}
         sizes = []
-        bits = max(3000, 500 + 80 * (int(through) + 8))  # the last step to the power that is left out, and what cancels
-        for h in (mpq(1, 2**40), mpq(1, 2**60), mpq(1, 2**80)):
-            place = _place(about, h, side, table)
-            step = number(-h if mirrored else h)
-            partial = total([substitute(c, {u: step}) * _power_of(step, e) for e, c in terms.items()])
-            difference = substitute(f - partial, {**table, x: place})
-            try:
-                box = enclose(difference, {}, bits)
+        try:
+            for h in (mpq(1, 2**40), mpq(1, 2**60), mpq(1, 2**80)):
+                place = _place(about, h, side, table)
+                step = number(-h if mirrored else h)
+                partial = total([substitute(c, {u: step}) * _power_of(step, e) for e, c in terms.items()])
+                box = enclose(substitute(f - partial, {**table, x: place}), {}, bits)
                 last = enclose(_power_of(number(h), through), {}, bits)
-            except (NoValue, GelvoError) as fault:
-                if isinstance(fault, NoValue) and fault.certain:
-                    return None
-                return Certificate(claim, UNDECIDED, method)
-            size = sum(abs(mpq(part.low)) for part in (box.real, box.imag) if part is not None)
-            sizes.append(size / mpq(last.real.low))
+                size = sum(abs(mpq(part.low)) for part in (box.real, box.imag) if part is not None)
+                sizes.append(size / mpq(last.real.low))
+        except (NoValue, GelvoError) as fault:
+            surely_none = surely_none and isinstance(fault, NoValue) and fault.certain
+            continue
+        surely_none, shown = False, ", ".join(f"{nearest_float(s):.3g}" for s in sizes)
         if sizes[0] > mpq(1, 2**1500) and not sizes[2] < sizes[0] / 2:
-            return Certificate(claim, REFUTED, method, {"sizes": ", ".join(f"{nearest_float(s):.3g}" for s in sizes)})
-        return Certificate(claim, SUPPORTED, method, {"sizes": ", ".join(f"{nearest_float(s):.3g}" for s in sizes)})
-    return Certificate(claim, UNDECIDED, method)
+            return Certificate(claim, REFUTED, method, {"sizes": shown})
+    if surely_none:
+        return None
+    return Certificate(claim, SUPPORTED, method, {"sizes": shown}) if shown else Certificate(claim, UNDECIDED, method)
 
 
 def _power_of(h: Expression, e: mpq) -> Expression:
