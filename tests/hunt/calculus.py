@@ -263,7 +263,7 @@ def judge_limit(task, seed):
         return "open"
     claimed, conditions, _ = found
     return outcome_of(
-        same_limit(text, point, side, claimed, at) for at in points(Random(seed), [text], given, 2) if applies(conditions, at)
+        same_limit(text, point, side, claimed, at) for at in points(Random(seed), [text, point], given, 2) if applies(conditions, at)
     )
 
 
@@ -290,6 +290,8 @@ def same_limit(text, point, side, claimed, at):
         told = value(read(claimed), at, True)
     except FAULTS:
         told = None
+        if at:
+            return "unknown"  # a formula that has no value for these letters claims nothing of them
     for row, end in zip(rows, ends, strict=True):
         if grows(row):
             return f"WRONG {claimed} where it grows to {mp.nstr(row[-1], 5)}: {what}"

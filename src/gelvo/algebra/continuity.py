@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from gelvo.algebra.facts import Facts
 from gelvo.errors import DomainError
-from gelvo.expression.nodes import Applied, Call, Cases, Expression, Junction, Name, Number, Power, Relation, Written
+from gelvo.expression.nodes import Applied, Call, Cases, Condition, Expression, Junction, Name, Number, Power, Relation, Written
 from gelvo.expression.traversal import dependents, postorder, substitute
 
 # with a cut in the complex plane: `breaks` tells of the real line only
@@ -80,6 +80,15 @@ def _of_power(node: Power, kinks: bool, found: dict[Expression, None]) -> None:
 def has_no_break_at(e: Expression, x: Name, place: Expression, facts: Facts, kinks: bool = True) -> bool:
     """Whether a formula is shown to have no break at a place (with `kinks=False` no jump or pole)."""
     try:
-        return all(facts.is_nonzero(substitute(b, {x: place})) for b in breaks(e, x, kinks))
+        return all(facts.is_nonzero(substitute(b, {x: place})) for b in breaks(e, x, kinks)) and all(
+            facts.holds(substitute(c, {x: place})) is True for c in regular_when(e, x)
+        )
     except DomainError:
         return False
+
+
+def regular_when(e: Expression, x: Name) -> list[Condition]:
+    """Beside its breaks, what makes a formula smooth at x: that functions with a row of poles are not taken at one of them."""
+    affected = dependents(e, x)
+    calls = [n for n in postorder(e) if isinstance(n, Call) and n in affected and n.function.regular_when is not None]
+    return [condition for n in calls for condition in n.function.regular_when(*n.arguments)]  # type: ignore[misc]

@@ -73,7 +73,20 @@ def may_suppose_nonzero(e: Expression, facts: Facts) -> bool:
         return True
     if not _allowed.get():
         return False
+    _note(nonzero(factored(e)))
+    return True
+
+
+def may_suppose(condition: Condition, facts: Facts) -> bool:
+    """Whether a condition on letters holds, or may be taken to hold: then it is noted."""
+    holds = facts.holds(condition)
+    if holds is not None or not names(condition) or not _allowed.get():
+        return holds is True
+    _note(condition)
+    return True
+
+
+def _note(condition: Condition) -> None:
     listening = _listening.get()
     if listening is not None:
-        listening[nonzero(factored(e))] = None
-    return True
+        listening[condition] = None

@@ -12,12 +12,12 @@ from typing import NamedTuple
 
 from gmpy2 import fac, mpq
 
-from gelvo.algebra.continuity import may_meet_cut
+from gelvo.algebra.continuity import breaks, may_meet_cut, regular_when
 from gelvo.algebra.differentiation import differentiate
 from gelvo.algebra.equality import is_zero
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
-from gelvo.algebra.suppositions import may_suppose_nonzero
+from gelvo.algebra.suppositions import may_suppose, may_suppose_nonzero
 from gelvo.algebra.univariate import ONE, ZERO, normal
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, constant, multiply_all, number, power, total
@@ -348,8 +348,6 @@ class Local:
         return lambda k: start if not k else found.terms.get(mpq(k - 1), ZERO) / k
 
     def _smooth(self, function: Call, point: Name, place: Expression) -> None:
-        from gelvo.algebra.continuity import breaks
-
         try:
             listed = breaks(function, point)
         except DomainError:
@@ -360,6 +358,8 @@ class Local:
             value = substitute(border, {point: place})
             if not may_suppose_nonzero(value, self.facts):
                 raise Unclear(f"{function.name} is not smooth at {place}")
+        if not all(may_suppose(substitute(c, {point: place}), self.facts) for c in regular_when(function, point)):
+            raise Unclear(f"{function.name} may have a pole at {place}")
 
     def _at_infinity(self, node: Call, inner: Expansion) -> Expansion:
         """A function whose argument grows without bound."""
@@ -503,8 +503,12 @@ def _with_logarithm(entire: Callable[[int], Expression]) -> Callable[[Local, Cal
         z = Expansion({e: c for e, c in inner.terms.items() if e}, inner.order)
         if mpq(0) in inner.terms:
             return local._regular(node, 0, inner.terms[mpq(0)], z)
-        _, c, _ = local.leading(inner)
-        size = inner if local.facts.is_positive(c) else Expansion({e: -v for e, v in inner.terms.items()}, inner.order)
+        exponent, c, rest = local.divisor(inner)
+        if not all(local.facts.is_real(v) for v in (c, *rest.terms.values())):
+            raise Unclear(f"the size of {c} is taken of real values only")
+        size = Expansion(
+            {e + exponent: call("abs", c) * v for e, v in {mpq(0): ONE, **rest.terms}.items()}, _plus(rest.order, exponent)
+        )
         return local.add([constant_term(constant("euler_gamma")), local.log(size), local.compose(z, entire)])
 
     return near

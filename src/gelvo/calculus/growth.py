@@ -12,7 +12,7 @@ from typing import NamedTuple
 from gmpy2 import mpq
 
 from gelvo.algebra import univariate as uni
-from gelvo.algebra.continuity import breaks, may_meet_cut
+from gelvo.algebra.continuity import has_no_break_at, may_meet_cut
 from gelvo.algebra.equality import is_zero
 from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
@@ -24,7 +24,7 @@ from gelvo.calculus.real_far_out import is_real_far_out
 from gelvo.errors import DomainError
 from gelvo.expression.building import bound, call, multiply_all, number, power, scale, total
 from gelvo.expression.nodes import Call, Expression, Name, Node, Number, Power, Product, Sum
-from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.expression.traversal import contains, postorder
 from gelvo.roads import on_the_way
 
 AT_ZERO = ("sin", "tan", "asin", "atan", "sinh", "tanh", "asinh", "atanh", "erf")
@@ -276,7 +276,7 @@ def _call(node: Call, x: Name, facts: Facts, done: dict[Node, Growth]) -> Growth
 
 def _refuse_break(name: str, place: Expression, x: Name, facts: Facts) -> None:
     """A function is followed to its value only where it is continuous."""
-    if any(not facts.is_nonzero(substitute(b, {x: place})) for b in breaks(call(name, x), x)):
+    if not has_no_break_at(call(name, x), x, place, facts):
         raise Unclear
 
 

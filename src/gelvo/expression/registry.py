@@ -25,6 +25,7 @@ class Function:
     real_when: conditions under which real arguments give a real, finite value;
     breaks: expressions of the arguments whose zeros are the poles, jumps and kinks on the real line;
     jumps: those of `breaks` where the function itself is not continuous;
+    regular_when: conditions under which it is smooth at a place, where `breaks` tells only where the poles begin;
     range: (lower or None, upper or None, whether the ends are never reached) of the value at real arguments;
     known: from what is known of the arguments to what is known of the value; bounds: rigorous evaluation;
     agreed: the name of an mpmath function where no rigorous evaluation is at hand (or that name and further arguments);
@@ -45,6 +46,7 @@ class Function:
     real_when: Callable[..., tuple[Condition, ...]] | None = None
     breaks: Callable[..., tuple[Expression, ...]] | None = None
     jumps: Callable[..., tuple[Expression, ...]] | None = None
+    regular_when: Callable[..., tuple[Condition, ...]] | None = None
     known: Callable[..., int] | None = None
     range: tuple[Callable[[], Expression] | None, Callable[[], Expression] | None, bool] | None = None
     rising: bool = False

@@ -18,6 +18,7 @@ from gelvo.functions.support import (
     Interval,
     NoValue,
     Number,
+    beside_poles,
     facts,
     fraction,
     function,
@@ -207,6 +208,7 @@ register(
         name="beta", arguments=(2, 2), at=_beta_at, as_elementary=lambda a, b: gamma(a) * gamma(b) / gamma(a + b), bounds=_beta_bounds,
         derivative=(lambda a, b: beta(a, b) * (digamma(a) - digamma(a + b)), lambda a, b: beta(a, b) * (digamma(b) - digamma(a + b))),
         real_when=lambda a, b: (*positive(a), *positive(b)), breaks=lambda a, b: (a, b), jumps=lambda a, b: (a, b),
+        regular_when=lambda a, b: (*beside_poles(a), *beside_poles(b)),
         known=lambda a, b: facts.POSITIVE if facts.is_positive(a) and facts.is_positive(b) else facts.ANY,
         names={"latex": r"\mathrm{B}", "numpy": "scipy.special.beta"}, source="DLMF 5.12",
     )

@@ -13,6 +13,7 @@ from gelvo.functions.support import (
     ZERO,
     Expression,
     Number,
+    beside_poles,
     facts,
     fraction,
     function,
@@ -103,6 +104,7 @@ register(
     Function(
         name="polygamma", arguments=(2, 2), at=_polygamma_at, agreed="polygamma", real_when=lambda n, x: (relation("<", ZERO, x),),
         derivative=(_no_derivative, lambda n, x: polygamma(n + 1, x)), breaks=lambda n, x: (x,), jumps=lambda n, x: (x,),
+        regular_when=lambda n, x: beside_poles(x),
         known=lambda n, k: facts.REAL if facts.is_positive(k) else facts.ANY,
         names={"latex": r"\psi", "numpy": "scipy.special.polygamma"}, source="DLMF 5.15",
     )

@@ -17,6 +17,7 @@ from gelvo.functions.support import (
     Interval,
     NoValue,
     Number,
+    beside_poles,
     facts,
     fraction,
     function,
@@ -128,6 +129,7 @@ register(
     Function(
         name="factorial", at=_factorial_at, derivative=lambda x: gamma(x + 1) * digamma(x + 1),
         known=lambda k: facts.POS if not k & ~facts.NATURAL else facts.POSITIVE if facts.is_nonnegative(k) else facts.ANY,
+        regular_when=lambda x: beside_poles(x + 1),
         real_when=lambda x: (relation("<=", ZERO, x),), bounds=lambda a, x: _gamma_bounds(a, Box(a.add(only_real(x, "factorial"), a.one))),
         as_elementary=lambda x: gamma(x + 1), names={"latex": "factorial"},
     )
@@ -135,14 +137,14 @@ register(
 register(
     Function(
         name="gamma", at=_gamma_at, derivative=lambda x: gamma(x) * digamma(x), real_when=positive, breaks=lambda x: (x,),
-        jumps=lambda x: (x,), known=lambda k: facts.POSITIVE if facts.is_positive(k) else facts.ANY, bounds=_gamma_bounds,
+        regular_when=beside_poles, jumps=lambda x: (x,), known=lambda k: facts.POSITIVE if facts.is_positive(k) else facts.ANY, bounds=_gamma_bounds,
         names={"latex": r"\Gamma", "numpy": "scipy.special.gamma", "c": "tgamma"}, source="DLMF 5.2",
     )
 )  # fmt: skip
 register(
     Function(
         name="loggamma", at=lambda x: ZERO if x in (ONE, number(2)) else None, derivative=digamma, real_when=positive,
-        breaks=lambda x: (x,), jumps=lambda x: (x,), bounds=_loggamma_bounds, agreed="loggamma",
+        breaks=lambda x: (x,), jumps=lambda x: (x,), regular_when=beside_poles, bounds=_loggamma_bounds, agreed="loggamma",
         known=lambda k: facts.REAL if facts.is_positive(k) else facts.ANY,
         names={"latex": r"\ln\Gamma", "numpy": "scipy.special.gammaln", "c": "lgamma"},
     )
@@ -150,6 +152,7 @@ register(
 register(
     Function(
         name="digamma", at=_digamma_at, derivative=lambda x: function("polygamma")(ONE, x), real_when=positive, breaks=lambda x: (x,), jumps=lambda x: (x,), bounds=_digamma_bounds,
+        regular_when=beside_poles,
         agreed="digamma", known=lambda k: facts.REAL if facts.is_positive(k) else facts.ANY,
         names={"latex": r"\psi", "numpy": "scipy.special.digamma"},
     )

@@ -8,7 +8,7 @@ from typing import Any
 from gmpy2 import mpq
 
 from gelvo.expression import known as facts
-from gelvo.expression.building import call, constant, name, number, power, relation
+from gelvo.expression.building import call, constant, junction, name, number, power, relation
 from gelvo.expression.nodes import Call, Condition, Constant, Expression, Name, Number, Product, Sum
 from gelvo.numbers import box as boxes
 from gelvo.numbers.box import Box
@@ -34,6 +34,11 @@ def function(function_name: str) -> Callable[..., Expression]:
 
 def positive(x: Expression) -> tuple[Condition, ...]:
     return (relation("<", ZERO, x),)
+
+
+def beside_poles(x: Expression) -> tuple[Condition, ...]:
+    """Not 0, -1, -2, …"""
+    return (junction("or", (relation("<", ZERO, x), relation("!=", call("sin", constant("pi") * x), ZERO))),)
 
 
 def between(low: int, x: Expression, high: int) -> tuple[Condition, ...]:
