@@ -263,7 +263,9 @@ def judge_limit(task, seed):
         return "open"
     claimed, conditions, _ = found
     return outcome_of(
-        same_limit(text, point, side, claimed, at) for at in points(Random(seed), [text, point], given, 2) if applies(conditions, at)
+        same_limit(text, point, side, claimed, at)
+        for at in points(Random(seed), [text, point], given, 2)
+        if applies(conditions, at)
     )
 
 
