@@ -9,6 +9,7 @@ from typing import Any
 
 from gelvo.algebra.divisors import new_divisors
 from gelvo.algebra.facts import Facts
+from gelvo.algebra.rewriting.waves import CIRCULAR, HYPERBOLIC
 from gelvo.algebra.suppositions import supposing
 from gelvo.calculus import limits, sums
 from gelvo.calculus.expansion import Unclear, expanded
@@ -18,13 +19,14 @@ from gelvo.checking.limits import check_limit, check_series
 from gelvo.checking.sums import check_product, check_sum
 from gelvo.errors import DomainError, NoClosedForm
 from gelvo.expression.building import bound, number, power, total, written
-from gelvo.expression.nodes import Bound, Condition, Expression, Name, Number
-from gelvo.expression.traversal import bound_apart, contains, fresh_name, names, substitute
+from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Number
+from gelvo.expression.traversal import bound_apart, contains, distinct_nodes, fresh_name, names, postorder, substitute
 from gelvo.operations.answer import Answer
 from gelvo.operations.inputs import take
 from gelvo.operations.ranges import WHOLE, approaching, facts_over
 from gelvo.roads import noted
 
+LONGEST_COEFFICIENT = 130  # about 1 s
 FAULTS: list[tuple[Expression, Expression]] = []  # values that the other road refuted: counted by the tests
 
 
@@ -87,6 +89,12 @@ def _conditions(
     return facts.open_conditions([*stated, *new_divisors(result, f, known, x)])
 
 
+def _is_short(coefficient: Expression) -> bool:
+    """Whether nobody waits for its simplification: each wave multiplies the forms that are tried."""
+    waves = [n for n in postorder(coefficient) if isinstance(n, Call) and n.name in (*CIRCULAR, *HYPERBOLIC)]
+    return distinct_nodes(coefficient) * (len(waves) + 1) <= LONGEST_COEFFICIENT
+
+
 class Series(Answer):
     """An expansion: its formula is the sum of the terms kept; .coefficient(k), .terms, .next_power (the first one left out)."""
 
@@ -141,7 +149,7 @@ def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, giv
         raise NoClosedForm("only the leading behaviour is known there, not an expansion in powers")
     local = sign / x if far else sign * (x - place)
     back = {u: local}
-    plain = {e: tidied(c, facts) for e, c in found.terms.items() if e <= last.rational}
+    plain = {e: tidied(c, facts) if _is_short(c) else c for e, c in found.terms.items() if e <= last.rational}
     terms = {e: substitute(c, back) for e, c in plain.items()}
     later = [e for e in found.terms if e > last.rational]
     first_left_out = later[0] if later else found.order
