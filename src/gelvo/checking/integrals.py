@@ -22,8 +22,8 @@ from gelvo.algebra.impulses import has_impulse, separated
 from gelvo.algebra.normal import prepared
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.ends import value_at
-from gelvo.checking.limits import samples
 from gelvo.checking.proposals import proposed_antiderivative
+from gelvo.checking.samples import samples
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure, enclose, surely_not_real
 from gelvo.expression.building import bound, number, total

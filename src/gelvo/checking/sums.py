@@ -16,8 +16,8 @@ from gelvo.algebra.fractions import factored
 from gelvo.calculus.summation import antidifference
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.ends import value_at
-from gelvo.checking.limits import samples
 from gelvo.checking.proposals import proposed_antiderivative
+from gelvo.checking.samples import samples
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.evaluation.value import value as value_of

@@ -12,7 +12,7 @@ from gelvo.algebra.impulses import Impulse, has_impulse, separated
 from gelvo.algebra.univariate import linear_parts
 from gelvo.checking.certificate import PROVED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.integrals import check_definite
-from gelvo.checking.limits import samples
+from gelvo.checking.samples import samples
 from gelvo.errors import GelvoError
 from gelvo.evaluation.value import value as value_of
 from gelvo.expression.building import bound, call, number, relation

@@ -15,7 +15,8 @@ from gelvo.calculus import limits, sums
 from gelvo.calculus.expansion import Unclear, expanded
 from gelvo.calculus.tidying import tidied
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, on_its_own_road
-from gelvo.checking.limits import check_limit, check_series
+from gelvo.checking.limits import check_limit
+from gelvo.checking.series import check_series
 from gelvo.checking.sums import check_product, check_sum
 from gelvo.errors import DomainError, NoClosedForm
 from gelvo.expression.building import bound, number, power, total, written

@@ -1,0 +1,105 @@
+"""Expansions held against the derivatives at the point, or against the rest of the formula beside them."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from gmpy2 import fac, mpq
+
+from gelvo.algebra.differentiation import differentiate
+from gelvo.algebra.equality import decide_zero
+from gelvo.algebra.facts import Facts
+from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
+from gelvo.checking.samples import samples
+from gelvo.errors import GelvoError
+from gelvo.evaluation.enclose import enclose
+from gelvo.expression.building import bound, number, power, total
+from gelvo.expression.nodes import Bound, Expression, Name
+from gelvo.expression.traversal import contains, substitute
+from gelvo.numbers.exact import nearest_float
+from gelvo.numbers.interval import NoValue
+
+INFINITE, MINUS_INFINITE = bound("inf"), bound("-inf")
+
+
+def check_series(
+    f: Expression,
+    x: Name,
+    u: Name,
+    about: Expression,
+    side: str | None,
+    terms: Mapping[mpq, Expression],
+    through: mpq,
+    facts: Facts,
+) -> Certificate:
+    """Each coefficient against the derivative at the point; else the rest of the formula at small steps, on each side that is meant.
+
+    terms: by powers of u > 0, where x = about + u; about - u for the side "below"; 1/u or -1/u far out.
+    """
+    claim = f"series of {f} about {x} = {about} through power {through}"
+    smooth = all(e.denominator == 1 and not contains(c, u) for e, c in terms.items())
+    if smooth and side is None and not isinstance(about, Bound) and all(e >= 0 for e in terms) and through <= 12:
+        try:
+            slope, proved = f, True
+            for k in range(int(through) + 1):
+                wanted = terms.get(mpq(k), number(0)) * number(fac(k))
+                decision = decide_zero(substitute(slope, {x: about}) - wanted, facts)
+                if decision.zero is False:
+                    return Certificate(claim, REFUTED, "derivatives at the point", {"power": k})
+                proved = proved and decision.zero is True
+                slope = differentiate(slope, x)
+            if proved:
+                evidence = {"established": f"the derivatives at the point up to the order {int(through)}"}
+                return Certificate(claim, PROVED, "each coefficient is the derivative at the point over k!", evidence)
+        except (GelvoError, ArithmeticError):
+            pass
+    sides = (side or "above",) if side or isinstance(about, Bound) else ("above", "below")
+    looked = [
+        _rest_shrinks(f, x, u, about, one, terms, through, facts, claim, mirrored=side is None and one == "below")
+        for one in sides
+    ]
+    found = [c for c in looked if c is not None] or [Certificate(claim, UNDECIDED, "there are no values beside the point")]
+    return min(found, key=lambda c: (REFUTED, UNDECIDED, SUPPORTED).index(c.verdict))
+
+
+def _rest_shrinks(
+    f: Expression, x: Name, u: Name, about: Expression, side: str, terms: Mapping[mpq, Expression], through: mpq, facts: Facts,
+    claim: str, mirrored: bool,
+) -> Certificate | None:  # fmt: skip
+    """mirrored: whether the terms are those of the other side, so that odd powers change their sign. None: surely no values there."""
+    method = "the rest of the formula beside its expansion, over the last power kept, at smaller and smaller steps"
+    shown, surely_none = "", True
+    bits = max(3000, 500 + 80 * (int(through) + 8))  # the last step to the power that is left out, and what cancels
+    for sample in samples([f, about, *terms.values()], x, facts, 4, u):
+        table = {n: number(v) for n, v in sample.items()}
+        sizes = []
+        try:
+            for h in (mpq(1, 2**40), mpq(1, 2**60), mpq(1, 2**80)):
+                place = _place(about, h, side, table)
+                step = number(-h if mirrored else h)
+                partial = total([substitute(c, {u: step}) * _power_of(step, e) for e, c in terms.items()])
+                box = enclose(substitute(f - partial, {**table, x: place}), {}, bits)
+                last = enclose(_power_of(number(h), through), {}, bits)
+                size = sum(abs(mpq(part.low)) for part in (box.real, box.imag) if part is not None)
+                sizes.append(size / mpq(last.real.low))
+        except (NoValue, GelvoError) as fault:
+            surely_none = surely_none and isinstance(fault, NoValue) and fault.certain
+            continue
+        surely_none, shown = False, ", ".join(f"{nearest_float(s):.3g}" for s in sizes)
+        if sizes[0] > mpq(1, 2**1500) and not sizes[2] < sizes[0] / 2:
+            return Certificate(claim, REFUTED, method, {"sizes": shown})
+    if surely_none:
+        return None
+    return Certificate(claim, SUPPORTED, method, {"sizes": shown}) if shown else Certificate(claim, UNDECIDED, method)
+
+
+def _power_of(h: Expression, e: mpq) -> Expression:
+    return power(h, number(e))
+
+
+def _place(point: Expression, h: mpq, side: str, table: Mapping[Name, Expression]) -> Expression:
+    if point is INFINITE:
+        return number(1 / h)
+    if point is MINUS_INFINITE:
+        return number(-1 / h)
+    return substitute(point, table) + number(h if side == "above" else -h)  # type: ignore[no-any-return]
