@@ -46,7 +46,8 @@ def limit(
 
     expression: an expression or text; variable: a real variable; point: an expression, "inf" or "-inf";
     side: None (from both sides), "above" or "below"; given: facts; otherwise: "written" or "error" where no method decides.
-    Returns an Answer; `undefined` where both sides differ or the formula oscillates, inf or -inf for growth without bound.
+    Returns an Answer; `undefined` where both sides differ or the formula oscillates, inf or -inf for growth without bound; its
+    conditions say which letters must not be zero.
     Method: D. Gruntz, "On Computing Limits in a Symbolic Manipulation System" (1996).
 
     >>> import gelvo
@@ -54,6 +55,8 @@ def limit(
     3
     >>> gelvo.limit("abs(x)/x", "x", 0)
     undefined
+    >>> gelvo.limit("1/(a*x + 1)", "x", "inf")
+    0   # if a != 0
     """
     if side not in (None, "above", "below"):
         raise DomainError(f'side is "above", "below" or None for both, not {side!r}')
