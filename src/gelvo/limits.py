@@ -26,23 +26,25 @@ class _State(threading.local):
 _state = _State()
 
 
-_interrupted = threading.Event()
+_interrupted = False  # of the whole process; read by every checkpoint, so nothing slower than a name
 
 
 def interrupt(*_: object) -> None:
     """For a handler of Ctrl-C: stops at once, or at the next checkpoint where Python drops what is raised (in a finalizer)."""
-    _interrupted.set()
+    global _interrupted
+    _interrupted = True
     raise KeyboardInterrupt
 
 
 def forget_interrupt() -> None:
     """Before the next piece of work after an interrupt."""
-    _interrupted.clear()
+    global _interrupted
+    _interrupted = False
 
 
 def checkpoint() -> None:
     """Raises TimeLimitReached when the limit of this thread has passed; cheap enough for inner loops."""
-    if _interrupted.is_set():
+    if _interrupted:
         raise KeyboardInterrupt
     if monotonic() > _state.deadline:
         _state.reached = True

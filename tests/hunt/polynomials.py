@@ -9,7 +9,8 @@ from random import Random
 
 import gelvo
 from hunt.calculus import NONE, SECONDS, outcome_of
-from hunt.equations import shown, some
+from hunt.equations import some
+from hunt.fields import compared
 from hunt.formulas import points
 from hunt.plain import NoValue, mp, read, value
 
@@ -74,9 +75,7 @@ def judge_polynomial(task, seed):
 
 
 def gap(name, told, right, at):
-    if abs(told - right) > NEARLY * (1 + abs(right)):
-        return f"WRONG {name}: {mp.nstr(told, 10)} for {mp.nstr(right, 10)} at {shown(at)}"
-    return "same"
+    return compared(name, told, right, at, NEARLY)
 
 
 def place_of(at):

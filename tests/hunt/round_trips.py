@@ -6,10 +6,10 @@ import re
 from random import Random
 
 import gelvo
-from hunt.calculus import FAULTS, NONE, SECONDS, number, outcome_of
+from hunt.calculus import applies, number
 from hunt.equations import shown, some
-from hunt.fields import compared
-from hunt.formulas import letters_of, points, rough, smooth
+from hunt.fields import anywhere, compared, judged
+from hunt.formulas import letters_of, rough, smooth
 from hunt.oracle import DIVERGES, integral, summed
 from hunt.plain import mp, read, value
 
@@ -34,25 +34,7 @@ def round_trip_task(seed):
 
 def judge_round_trip(task, seed):
     word, texts = task
-    with gelvo.time_limit(SECONDS):
-        try:
-            found = ASKED[word](texts)
-        except (*NONE, gelvo.ExportError):
-            return "open"
-    if found is None:
-        return "open"
-    random = Random(seed)
-
-    def told():
-        for at in points(random, texts, [], 2):
-            for _ in range(4):
-                here = {**at, "x": mp.mpf(random.randint(-50, 50)) / 17 + mp.mpf(1) / 101, "y": mp.mpf(random.randint(1, 30)) / 17, "n": mp.mpf(random.randint(3, 6))}  # fmt: skip
-                try:
-                    yield JUDGES[word](found, texts, here)
-                except FAULTS:
-                    continue
-
-    return outcome_of(told())
+    return judged(ASKED[word], JUDGES[word], texts, seed, 4, lambda random: {"x": anywhere(random), "y": mp.mpf(random.randint(1, 30)) / 17, "n": mp.mpf(random.randint(3, 6))})  # fmt: skip
 
 
 def with_shorthands(found, texts, here):
@@ -122,8 +104,6 @@ def product_of(texts):
 
 
 def multiplied(found, texts, here):
-    from hunt.calculus import applies
-
     if not applies([read(str(c)) for c in found.conditions], here):
         return "unknown"
     right = mp.mpf(1)

@@ -39,7 +39,7 @@ def quadrature_agreement(
     def disagreement(point: Point) -> str | None:
         """At sample values: empty where both agree; None where no trustworthy quadrature came out."""
         table: dict[Name, Expression] = {n: number(v) for n, v in point.items()}
-        cut = [e if isinstance(e, Bound) else substitute(e, table) for e in (lower, upper)]
+        cut = [substitute(e, table) for e in (lower, upper)]
         exact, inside_f = complex(value_of(substitute(value, table), 15)), substitute(f, table)
         numeric = quadrature(inside_f, x, cut[0], cut[1], places, table, peaks(inside_f, x, *cut))
         if numeric is None:

@@ -91,6 +91,7 @@ class Facts:
         self.table: dict[Expression, int] = {}
         self.reason: dict[Expression, list[str]] = {}
         self.equalities: list[tuple[Expression, Expression]] = []
+        self._bars: list[tuple[Expression, Expression, str, str]] = []  # (u, c, operator, text) of abs(u) < c
         self._memo: dict[Node, int] = {}
         self._sums: list[tuple[Expression, int]] = []
         self._busy: set[Name] = set()
@@ -121,6 +122,8 @@ class Facts:
             if part.operator == "=":
                 self.equalities.append((part.left, part.right))
                 self._note_whole(part)
+            if part.operator in ("<", "<=") and isinstance(part.left, Call) and part.left.name == "abs":
+                self._bars.append((part.left.arguments[0], part.right, part.operator, str(part)))
             self._take_gap(part.right - part.left, part.operator, str(part))
 
     def _take_gap(self, gap: Expression, operator: str, text: str) -> None:
@@ -139,17 +142,10 @@ class Facts:
 
     def _take_bars(self) -> None:
         """abs(u) < c says of a real u that -c < u and u < c."""
-        for fact in self.given:
-            for part in relations_of(as_condition(fact)) if not isinstance(fact, DomainFact) else ():
-                bars = part.left
-                if (
-                    part.operator in ("<", "<=")
-                    and isinstance(bars, Call)
-                    and bars.name == "abs"
-                    and self.is_real(bars.arguments[0])
-                ):
-                    for u in (bars.arguments[0], negate(bars.arguments[0])):
-                        self._take_gap(part.right - u, part.operator, str(part))
+        for u, c, operator, text in self._bars:
+            if self.is_real(u):
+                for one in (u, negate(u)):
+                    self._take_gap(c - one, operator, text)
 
     def _note_whole(self, part: Relation) -> None:
         """n/2 = floor(n/2) says that n is an even whole number: that n/2 and n are whole."""

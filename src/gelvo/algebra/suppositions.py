@@ -6,10 +6,11 @@ a check supposes nothing, so that it proves a result only under the conditions t
 
 from __future__ import annotations
 
+import functools
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
-from typing import TypeVar
+from typing import ParamSpec, TypeVar
 
 from gelvo.algebra.equality import is_zero
 from gelvo.algebra.facts import Facts, nonzero
@@ -17,6 +18,7 @@ from gelvo.algebra.fractions import factored
 from gelvo.expression.nodes import Condition, Expression
 from gelvo.expression.traversal import names
 
+Arguments = ParamSpec("Arguments")
 Result = TypeVar("Result")
 Suppositions = dict[Condition, None]
 
@@ -51,16 +53,19 @@ def supposing_nothing() -> Iterator[None]:
         _allowed.reset(before)
 
 
-def attempted(method: Callable[[], Result | None]) -> Result | None:
-    """What a method gives; what it supposed is forgotten where it gives nothing."""
-    outer = _listening.get()
-    if outer is None:
-        return method()
-    with supposing() as own:
-        result = method()
-    if result is not None:
-        outer.update(own)
-    return result
+def attempt(method: Callable[Arguments, Result | None]) -> Callable[Arguments, Result | None]:
+    """A method whose suppositions are forgotten where it gives nothing."""
+
+    @functools.wraps(method)
+    def run(*arguments: Arguments.args, **named: Arguments.kwargs) -> Result | None:
+        with supposing() as own:
+            result = method(*arguments, **named)
+        outer = _listening.get()
+        if result is not None and outer is not None:
+            outer.update(own)
+        return result
+
+    return run
 
 
 def may_suppose_nonzero(e: Expression, facts: Facts) -> bool:

@@ -6,7 +6,6 @@ terms of a sum cancel, the question is handed back as undecided.
 
 from __future__ import annotations
 
-from functools import partial
 from typing import NamedTuple
 
 from gmpy2 import mpq
@@ -18,7 +17,7 @@ from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import factored
 from gelvo.algebra.rewriting.logarithms import logarithm_forms
-from gelvo.algebra.suppositions import attempted, may_suppose_nonzero
+from gelvo.algebra.suppositions import attempt, may_suppose_nonzero
 from gelvo.algebra.univariate import ONE, ZERO
 from gelvo.calculus.real_far_out import is_real_far_out
 from gelvo.errors import DomainError
@@ -59,11 +58,14 @@ def constant_growth(value: Expression) -> Growth:
 def limit_at_infinity(expression: Expression, x: Name, facts: Facts) -> Expression | None:
     """The limit as x grows without bound: an expression, inf, -inf, or None where it is not decided."""
     facts = facts.with_facts([x > ZERO])
-    return next(
-        (end for form in _forms(expression, facts) if (end := attempted(partial(_end_of, form, x, facts))) is not None), None
-    )
+    for form in _forms(expression, facts):
+        end = _end_of(form, x, facts)
+        if end is not None:
+            return end
+    return None
 
 
+@attempt
 def _end_of(form: Expression, x: Name, facts: Facts) -> Expression | None:
     try:
         return _limit_of(leading(form, x, facts), facts)

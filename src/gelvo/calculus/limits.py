@@ -16,7 +16,7 @@ from gelvo.algebra.expanding import expand
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import factored
 from gelvo.algebra.rewriting.waves import CIRCULAR
-from gelvo.algebra.suppositions import attempted, may_suppose_nonzero
+from gelvo.algebra.suppositions import attempt, may_suppose_nonzero
 from gelvo.algebra.univariate import ONE, ZERO
 from gelvo.calculus import growth
 from gelvo.calculus.expansion import TINY, Local, Short, Unclear
@@ -356,14 +356,12 @@ def limit_at_infinity(e: Expression, x: Name, facts: Facts) -> Expression | None
 
 
 @on_the_way("the most rapidly varying part")
+@attempt
 def by_comparison(e: Expression, x: Name, facts: Facts) -> Expression | None:
-    def end() -> Expression | None:
-        try:
-            return _with_factorials(e, Comparison(x, facts))
-        except (Unclear, Short, DomainError, ZeroDivisionError):
-            return None
-
-    return attempted(end)
+    try:
+        return _with_factorials(e, Comparison(x, facts))
+    except (Unclear, Short, DomainError, ZeroDivisionError):
+        return None
 
 
 def _with_factorials(e: Expression, asked: Comparison) -> Expression:

@@ -6,7 +6,7 @@ The breaks are looked for by bounded evaluation and by the facts, not by the int
 from __future__ import annotations
 
 import itertools
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import replace
 
 from gmpy2 import mpfr, mpq, sign
@@ -238,12 +238,12 @@ def _check_divergence(
     if F is None or decide_zero(differentiate(F, x) - f, facts).zero is not True:
         return undecided
     wanted = {"inf": {1}, "-inf": {-1}}.get(value.kind, {1, -1})
-    ends = [e for e in (lower, upper) if not isinstance(e, Bound)]
     growth: dict[str, None] = {}
-    for sample in samples([F, *ends], x, facts, 4, degenerates=True):
+    for sample in samples([F, lower, upper], x, facts, 4, degenerates=True):
         table = {n: number(v) for n, v in sample.items()}
         try:
-            found = _growth_at(substitute(F, table), x, _at(lower, table), _at(upper, table), [_at(p, table) for p in places])
+            inside_F, low, high, *breaks_inside = [substitute(e, table) for e in (F, lower, upper, *places)]
+            found = _growth_at(inside_F, x, low, high, breaks_inside)
         except (NoValue, GelvoError, ArithmeticError):
             return undecided
         if {direction for _, direction in found} != wanted:
@@ -251,10 +251,6 @@ def _check_divergence(
         growth |= dict.fromkeys(str(place) for place, _ in found)
     evidence = {"antiderivative": F, "growth": f"without bound towards {x} = {', '.join(growth)}"}
     return Certificate(claim, SUPPORTED, "an antiderivative differentiated back, followed towards its breaks", evidence)
-
-
-def _at(e: Expression, table: Mapping[Name, Expression]) -> Expression:
-    return e if isinstance(e, Bound) else substitute(e, table)
 
 
 def _growth_at(

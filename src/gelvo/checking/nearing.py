@@ -36,17 +36,16 @@ def agreement_nearby(
     method = "bounded values of the formula closer and closer to the point"
     shown: list[str] = []
     agreed: set[str] = set()
+    restless = any(isinstance(n, Call) and n.name not in QUIET and contains(n, x) for n in postorder(f))
     for sample in samples([f, point, value], x, facts, 4, degenerates=True):
         table = {n: number(v) for n, v in sample.items()}
         if value is UNDEFINED:
-            return _does_not_settle(
-                substitute(f, table), x, substitute(point, table) if not isinstance(point, Bound) else point, claim
-            )
+            return _does_not_settle(substitute(f, table), x, substitute(point, table), claim)
         for side in sides:
             with context(get_context(), precision=PRECISION):
                 distances = _distances(f, x, point, side, value, table)
                 agrees = _tends(distances, value) if distances else None
-                if agrees and any(isinstance(n, Call) and n.name not in QUIET and contains(n, x) for n in postorder(f)):
+                if agrees and restless:
                     distances = _distances(f, x, point, side, value, table, several=True)
                     agrees = True if distances and _tends(distances, value) and _falls_fast(distances, value) else None
             if not distances:

@@ -77,9 +77,9 @@ def _rest_shrinks(
             for h in (mpq(1, 2**40), mpq(1, 2**60), mpq(1, 2**80)):
                 place = _place(about, h, side, table)
                 step = number(-h if mirrored else h)
-                partial = total([substitute(c, {u: step}) * _power_of(step, e) for e, c in terms.items()])
+                partial = total([substitute(c, {u: step}) * power(step, number(e)) for e, c in terms.items()])
                 box = enclose(substitute(f - partial, {**table, x: place}), {}, bits)
-                last = enclose(_power_of(number(h), through), {}, bits)
+                last = enclose(power(number(h), number(through)), {}, bits)
                 size = sum(abs(mpq(part.low)) for part in (box.real, box.imag) if part is not None)
                 sizes.append(size / mpq(last.real.low))
         except (NoValue, GelvoError) as fault:
@@ -91,10 +91,6 @@ def _rest_shrinks(
     if surely_none:
         return None
     return Certificate(claim, SUPPORTED, method, {"sizes": shown}) if shown else Certificate(claim, UNDECIDED, method)
-
-
-def _power_of(h: Expression, e: mpq) -> Expression:
-    return power(h, number(e))
 
 
 def _place(point: Expression, h: mpq, side: str, table: Mapping[Name, Expression]) -> Expression:
