@@ -96,7 +96,7 @@ def _interior(variable: Name, facts: Facts) -> tuple[Facts, list[Expression]]:
     if variable.domain == "nonnegative":
         ends.append(ZERO)
         given.append(relation("<", ZERO, variable))
-    return Facts(given, facts.complex_names), ends
+    return facts.stating(given), ends
 
 
 def _without(variable: Name, facts: Facts) -> Facts:
@@ -108,7 +108,7 @@ def _without(variable: Name, facts: Facts) -> Facts:
                 kept.append(fact)
         elif isinstance(fact, Condition):
             kept.extend(part for part in relations_of(fact) if variable not in names(part))
-    return Facts(kept, facts.complex_names)
+    return facts.stating(kept)
 
 
 def _interval(variable: Name, facts: Facts) -> bool:

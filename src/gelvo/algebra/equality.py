@@ -21,7 +21,7 @@ from gelvo.evaluation.enclose import Enclosure, sign_at
 from gelvo.evaluation.sampling import points
 from gelvo.expression.building import call, multiply_all, number, power, relation, scale, total
 from gelvo.expression.nodes import Applied, Call, Expression, Name, Node, Number, Relation, Sum, Written
-from gelvo.expression.traversal import free_names, fresh_name, names, postorder, substitute, tree_size, unified
+from gelvo.expression.traversal import free_names, names, postorder, substitute, tree_size, unified
 from gelvo.numbers.box import Box
 from gelvo.numbers.exact import Gaussian
 from gelvo.numbers.interval import NoValue
@@ -162,13 +162,13 @@ def _by_logarithms(expression: Expression, facts: Facts) -> bool:
 # --- points -------------------------------------------------------------------------------------------------------------
 
 
-def _as_variables(expression: Expression) -> tuple[Expression, dict[Name, Expression]]:
+def _as_variables(expression: Expression, facts: Facts) -> tuple[Expression, dict[Name, Expression]]:
     """Unknown functions as independent names: values at one place can be chosen freely."""
     table: dict[Node, Expression] = {}
     back: dict[Name, Expression] = {}
     for node in postorder(expression):
         if isinstance(node, Applied):
-            fresh = fresh_name(f"{node.name}_value", expression, *back)
+            fresh = facts.new_name(f"{node.name}_value", expression, *back)
             table[node] = fresh
             back[fresh] = node
     return (substitute(expression, table) if table else expression), back
@@ -181,7 +181,7 @@ def _one_point(expression: Expression, facts: Facts) -> Decision | None:
 
 def disprove_zero(expression: Expression, facts: Facts, count: int = SAMPLES, most_bits: int = 2000) -> Decision | None:
     """A point inside the facts where the value is certainly not zero, or None."""
-    expression, back = _as_variables(expression)
+    expression, back = _as_variables(expression, facts)
     if any(isinstance(n, Written) for n in postorder(expression)):
         return None
     involved = free_names(expression)

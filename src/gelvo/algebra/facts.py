@@ -5,7 +5,8 @@ Everything here is sound and incomplete: "not known" is always a possible answer
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
+from itertools import count
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from gmpy2 import mpq
@@ -31,6 +32,7 @@ from gelvo.expression.building import (
     scale,
     total,
 )
+from gelvo.expression.building import name as make_name
 from gelvo.expression.nodes import (
     Applied,
     Call,
@@ -49,7 +51,7 @@ from gelvo.expression.nodes import (
     Truth,
 )
 from gelvo.expression.order import ordered
-from gelvo.expression.traversal import names, postorder, relations_of, substitute
+from gelvo.expression.traversal import fresh_name, names, postorder, relations_of, spelled_in, substitute
 from gelvo.numbers.exact import Gaussian
 
 if TYPE_CHECKING:
@@ -85,9 +87,11 @@ class Facts:
     True
     """
 
-    def __init__(self, given: Iterable[Any] = (), complex_names: Iterable[Name] = ()) -> None:
+    def __init__(self, given: Iterable[Any] = (), complex_names: Iterable[Name] = (), spelled: Iterable[str] = ()) -> None:
+        """spelled: the names of the whole call; what is made up during the work bears none of them."""
         self.given: list[Any] = list(given)
         self.complex_names = set(complex_names)
+        self.spelled = frozenset(spelled)
         self.table: dict[Expression, int] = {}
         self.reason: dict[Expression, list[str]] = {}
         self.equalities: list[tuple[Expression, Expression]] = []
@@ -744,31 +748,61 @@ class Facts:
 
     def without(self, name: Name) -> Facts:
         """The facts that do not speak of a name."""
-        return Facts([f for f in self.given if not is_about(f, name)], self.complex_names)
+        return self.stating(f for f in self.given if not is_about(f, name))
 
     def without_all(self, names: Iterable[Name]) -> Facts:
         """The facts that speak of none of several names."""
         wanted = list(names)
-        return Facts([f for f in self.given if not any(is_about(f, n) for n in wanted)], self.complex_names)
+        return self.stating(f for f in self.given if not any(is_about(f, n) for n in wanted))
 
     def renamed(self, table: Mapping[Node, Expression]) -> Facts:
         """The facts with other names in the place of some."""
         if not table or not any(is_about(f, n) for f in self.given for n in table if isinstance(n, Name)):
             return self
-        return Facts(
-            [
-                DomainFact(table.get(f.name, f.name), f.domain)  # type: ignore[arg-type]
-                if isinstance(f, DomainFact)
-                else Equation(substitute(f.left, table), substitute(f.right, table))
-                if isinstance(f, Equation)
-                else substitute(f, table)
-                for f in self.given
-            ],
-            self.complex_names,
+        return self.stating(
+            DomainFact(table.get(f.name, f.name), f.domain)  # type: ignore[arg-type]
+            if isinstance(f, DomainFact)
+            else Equation(substitute(f.left, table), substitute(f.right, table))
+            if isinstance(f, Equation)
+            else substitute(f, table)
+            for f in self.given
         )
 
     def with_facts(self, more: Iterable[Any]) -> Facts:
-        return Facts([*self.given, *more], self.complex_names)
+        return self.stating([*self.given, *more])
+
+    def stating(self, given: Iterable[Any]) -> Facts:
+        """Other facts of the same call."""
+        return Facts(given, self.complex_names, self.spelled)
+
+    # --- names for the work -------------------------------------------------------------------------------------------------
+
+    def new_name(self, stem: str, *roots: Node, domain: str = "real") -> Name:
+        """A name of which nothing is known: neither the call, nor its facts, nor the given formulas spell it.
+
+        >>> from gelvo.expression.building import name
+        >>> u = name("u")
+        >>> print(Facts([u > 5]).new_name("u"))
+        u_1
+        """
+        plain = fresh_name(stem, *roots, avoiding=self._taken())
+        return plain if domain == "real" else make_name(plain.name, domain)
+
+    def new_names(self, stem: str, *roots: Node, domain: str = "real") -> Iterator[Name]:
+        """stem_1, stem_2, …, as many as are asked for, all of them new."""
+        taken = self._taken() | spelled_in(*roots)
+        return (make_name(f"{stem}_{k}", domain) for k in count(1) if f"{stem}_{k}" not in taken)
+
+    def _taken(self) -> set[str]:
+        taken = set(self.spelled)
+        for fact in self.given:
+            if isinstance(fact, DomainFact):
+                taken.add(fact.name.name)
+            else:
+                taken |= spelled_in(
+                    *((fact.left, fact.right) if isinstance(fact, Equation) else (getattr(fact, "condition", fact),))
+                )
+        return taken
 
 
 def _square_of_root(term: Expression) -> Expression | None:

@@ -50,7 +50,7 @@ def _reduced(facts: Facts) -> tuple[list[tuple[Name, Expression]], Facts]:
             kept.append(relation("<=", value, number(0)))
         elif bits.is_nonnegative(facts.known(variable)):
             kept.append(relation("<" if bits.is_positive(facts.known(variable)) else "<=", number(0), value))
-        facts = Facts([g for g in kept if not (isinstance(g, Truth) and g.holds)], facts.complex_names)
+        facts = facts.stating(g for g in kept if not (isinstance(g, Truth) and g.holds))
         replaced.append((variable, value))
     return replaced, facts
 

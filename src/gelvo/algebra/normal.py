@@ -551,7 +551,7 @@ def prepared_sum(e: Expression, facts: Facts) -> Expression:
 
 
 def name_for(place: int) -> Expression:
-    return name(f"bessel_place_{place}")
+    return name(f"bessel place {place}")
 
 
 def _sign(x: Expression, facts: Facts) -> Expression:

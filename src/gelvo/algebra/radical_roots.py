@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from gmpy2 import mpq
 
+from gelvo.algebra.facts import Facts
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import call, constant, number, power
 from gelvo.expression.nodes import AlgebraicNumber, Expression, Number
@@ -58,7 +59,7 @@ def _quadratic(c: Expression, b: Expression, a: Expression) -> list[Expression]:
 
 def _turned(r: Expression, n: int) -> list[Expression]:
     """All n-th roots: the principal one times the roots of unity, each with plain radicals where these exist."""
-    if isinstance(r, Number) and r.is_rational and r.rational < 0 and n % 2:
+    if n % 2 and Facts().is_negative(r):
         principal = -power(-r, number(mpq(1, n)))
     else:
         principal = power(r, number(mpq(1, n)))

@@ -46,12 +46,12 @@ def verified(before: Expression, steps: tuple[Step, ...], facts: Facts) -> tuple
     current = before
     for step in steps:
         needed: tuple[str, ...] = ()
-        plain = _proved(current, step.result, Facts((), facts.complex_names))
+        plain = _proved(current, step.result, facts.stating(()))
         if not plain:
             given = list(facts.given)
             for fact in list(given):
                 without = [g for g in given if g is not fact]
-                if _proved(current, step.result, Facts(without, facts.complex_names)):
+                if _proved(current, step.result, facts.stating(without)):
                     given = without
             needed = tuple(str(g) for g in given)
         verdict = "proved" if plain or _proved(current, step.result, facts) else "supported"

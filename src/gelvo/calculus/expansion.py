@@ -22,7 +22,7 @@ from gelvo.algebra.univariate import ONE, ZERO, normal
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, constant, multiply_all, number, power, total
 from gelvo.expression.nodes import Call, Cases, Expression, Name, Node, Number, Power, Product, Sum
-from gelvo.expression.traversal import contains, fresh_name, postorder, substitute
+from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.limits import checkpoint
 from gelvo.roads import on_the_way
 
@@ -215,7 +215,7 @@ class Local:
             return mpq(0), value
         from gelvo.algebra import univariate as uni
 
-        mark = fresh_name("L", value)
+        mark = self.facts.new_name("L", value)
         parts = uni.coefficients_of(substitute(value, {self.logarithm: mark}), mark)
         if parts is None or len(parts) != 2 or not (isinstance(parts[1], Number) and parts[1].is_rational):
             raise Unclear("an exponential of logarithms that is no power")
@@ -306,7 +306,7 @@ class Local:
 
     def _regular(self, node: Call, which: int, place: Expression, z: Expansion) -> Expansion:
         """Taylor's series about the value of the argument, where the function is smooth."""
-        point = fresh_name("s", node, self.u, place)
+        point = self.facts.new_name("s", node, self.u, place)
         arguments = list(node.arguments)
         arguments[which] = point
         function = call(node.name, *arguments)
@@ -340,7 +340,7 @@ class Local:
             pass
         if any(isinstance(n, Call) and n.name == function.name for n in postorder(slope)):
             raise Unclear(f"{function.name} is not expanded there")
-        u = fresh_name("h", slope, place)
+        u = self.facts.new_name("h", slope, place)
         found = expanded(substitute(slope, {point: place + u}), u, self.facts, mpq(self.terms))
         if any(e < 0 or e.denominator != 1 for e in found.terms):
             raise Unclear(f"{function.name} is not smooth at {place}")
@@ -374,7 +374,7 @@ class Local:
         if name in ("atan", "acot"):
             inverse = self.power(inner, mpq(-1))
             angle = constant("pi") / 2 if up else -constant("pi") / 2
-            small = call("atan", fresh_name("v", node))
+            small = call("atan", self.facts.new_name("v", node))
             assert isinstance(small, Call)
             turned = self._regular(small, 0, ZERO, inverse)
             if name == "acot":
@@ -449,7 +449,7 @@ def _cube_root(local: Local, node: Call, inner: Expansion) -> Expansion:
 def _turning(local: Local, node: Call, inner: Expansion) -> Expansion:
     """tan, cot, sec, csc and their like as quotients, which gives their poles."""
     assert node.function.as_elementary is not None
-    v = fresh_name("v", node, local.u)
+    v = local.facts.new_name("v", node, local.u)
     form = _QUOTIENTS[node.name](v)
     done: dict[Node, Expansion] = {v: inner}
     for part in postorder(form):

@@ -25,7 +25,7 @@ from gelvo.calculus.limits import limit_at_infinity, limit_beside
 from gelvo.errors import DomainError
 from gelvo.expression.building import bound, call, constant, multiply_all, number, power, relation, total
 from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Number, Power, Product
-from gelvo.expression.traversal import contains, fresh_name, postorder, substitute
+from gelvo.expression.traversal import contains, fresh_name, has_imaginary_unit, postorder, substitute
 from gelvo.numbers.exact import HALF, Gaussian
 from gelvo.roads import on_the_way
 
@@ -71,13 +71,13 @@ def by_other_means(f: Expression, x: Name, lower: Expression, upper: Expression,
 
 
 def reflected(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Expression | None:
-    """The mean of f and its mirror image in the middle of the interval, where that is much simpler than f."""
+    """The mean of f and its mirror image in the middle of the interval, where that is simpler than f, or real while f is not."""
     if isinstance(lower, Bound) or isinstance(upper, Bound):
         return None
     both = simplify(f + substitute(f, {x: lower + upper - x}), facts).expression
-    if not contains(both, x) or len(postorder(both)) < 0.7 * len(postorder(f)) or not contains_x_plainly(both, x):
-        return both / 2
-    return None
+    size, before = (sum(contains(part, x) for part in postorder(e)) for e in (both, f))
+    simpler = size < 0.7 * before or (size <= before and not contains_x_plainly(both, x))
+    return both / 2 if simpler or (has_imaginary_unit(f) and not has_imaginary_unit(both)) else None
 
 
 def contains_x_plainly(e: Expression, x: Name) -> bool:
@@ -111,7 +111,7 @@ def mellin(f: Expression, x: Name, facts: Facts) -> Value | None:
     outer, exponent, rest = _power_and_rest(f, x)
     logarithms = [g for g in rest if isinstance(g, Call) and g.name == "ln" and g.arguments[0] is x]
     if len(logarithms) == 1:
-        sigma = fresh_name("sigma", f)
+        sigma = facts.new_name("sigma", f)
         others = [g for g in rest if g is not logarithms[0]]
         found = _pair(exponent + 1 + sigma, others, x, facts.with_facts([sigma > ZERO]), keep=sigma)
         if found is None:

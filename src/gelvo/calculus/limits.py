@@ -25,7 +25,7 @@ from gelvo.calculus.tidying import tidied
 from gelvo.errors import DomainError
 from gelvo.expression.building import bound, call, constant, multiply_all, number, power, scale, total, weighted_terms
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power, Product, Sum
-from gelvo.expression.traversal import contains, distinct_nodes, fresh_name, postorder, substitute, transform
+from gelvo.expression.traversal import contains, distinct_nodes, postorder, substitute, transform
 from gelvo.limits import checkpoint
 from gelvo.roads import on_the_way
 
@@ -199,7 +199,7 @@ class Comparison:
         listed = sorted(fastest.items(), key=lambda item: distinct_nodes(item[0]))
         s = self.real_part(listed[0][1], depth)
         up = self.sign(s, depth + 1) > 0
-        w = fresh_name("w", e)
+        w = self.facts.new_name("w", e)
         logarithm = -s if up else s
         table: dict[Expression, Expression] = {}
         for part, t in listed:  # the simplest first: the rest of a later one may hold those before, as exp(x + exp(-x)) does
@@ -404,11 +404,11 @@ _SHIFTED = {"gamma": 0, "factorial": 1}  # gamma(u + shift)
 
 def limit_beside(e: Expression, x: Name, point: Expression, side: str, facts: Facts) -> Expression | None:
     """The one-sided limit at a finite point."""
-    return limit_at_infinity(*_far(e, x, point, side), facts)
+    return limit_at_infinity(*_far(e, x, point, side, facts), facts)
 
 
-def _far(e: Expression, x: Name, point: Expression, side: str) -> tuple[Expression, Name]:
-    u = fresh_name("u", e, point)
+def _far(e: Expression, x: Name, point: Expression, side: str, facts: Facts) -> tuple[Expression, Name]:
+    u = facts.new_name("u", e, point)
     return substitute(e, {x: point + 1 / u if side == "above" else point - 1 / u}), u
 
 
@@ -428,7 +428,7 @@ def limit(e: Expression, x: Name, point: Expression, side: str | None, facts: Fa
         return _far_away(moved, x, own)
     sides = ("above", "below") if side is None else (side,)
     own = facts.without(x)
-    found = [_far_away(*_far(e, x, point, s), own) for s in sides]
+    found = [_far_away(*_far(e, x, point, s, facts), own) for s in sides]
     if None in found:
         return None
     values = [f.value for f in found if f is not None]

@@ -12,7 +12,6 @@ from gelvo.calculus.transforms import inverse_laplace
 from gelvo.errors import NotSolved
 from gelvo.expression.building import total
 from gelvo.expression.nodes import Condition, Expression, Name
-from gelvo.expression.traversal import fresh_name
 from gelvo.matrices.matrix import Matrix
 from gelvo.matrices.spectrum import resolvent
 
@@ -25,7 +24,7 @@ def matrix_exponential(m: Matrix, t: Name, facts: Facts) -> tuple[Matrix, tuple[
     [1, t; 0, 1]
     """
     found = resolvent(m)
-    s = fresh_name("s", t, *m.flat())
+    s = facts.new_name("s", t, *m.flat())
     polynomial = total([c * s**k for k, c in enumerate(found.coefficients)])
     response = inverse_laplace(1 / polynomial, s, t, facts.with_facts([t > 0]))
     if response is None:

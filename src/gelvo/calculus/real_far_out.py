@@ -13,7 +13,7 @@ from gelvo.expression.nodes import Call, Expression, Name, Node, Power, Product,
 from gelvo.expression.traversal import contains, postorder
 from gelvo.numbers.exact import Gaussian
 
-ANY, ABOVE_ZERO = name("r_0", "real"), name("r_0", "positive")
+ANY, ABOVE_ZERO = name("any value", "real"), name("any value", "positive")  # no spelling of a user has a blank in it
 
 
 def is_real_far_out(root: Expression, x: Name, facts: Facts, is_positive: Callable[[Expression], bool]) -> bool:

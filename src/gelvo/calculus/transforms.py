@@ -254,7 +254,7 @@ def _quadratic_response(
     upper = [uni.normal(d / power(a, number(k))) for d in digit]
     slope = upper[1] if len(upper) > 1 else ZERO
     rest = uni.normal(upper[0] - slope * h)
-    root = name("root_of_the_quadratic", "positive")  # c = ±root^2, and d/dc = ±1/(2*root) d/d root
+    root = name("root of the quadratic", "positive")  # c = ±root^2, and d/dc = ±1/(2*root) d/d root
     if is_zero(c, facts):  # a double pole, by the facts: where it fell on another one, the fractions are not valid
         if any(
             isinstance(n, Power) and looks_negative(n.exponent) and is_zero(n.base, facts) for d in digit for n in postorder(d)
@@ -317,7 +317,7 @@ def kernel(convention: str, inverse: bool) -> tuple[Expression, Expression]:
 def fourier(e: Expression, t: Name, w: Name, facts: Facts, convention: str = "angular", inverse: bool = False) -> Found | None:
     """The integral of e*exp(-1j*w*t) over the whole line, in one of three conventions (`CONVENTIONS`)."""
     outer, rate = kernel(convention, inverse)
-    v = fresh_name("v", e, w)  # the plain transform at v; then v = -rate*w
+    v = facts.new_name("v", e, w)  # the plain transform at v; then v = -rate*w
     conditions: dict[Condition, None] = {}
     whole: list[Expression] = []
     try:
@@ -418,7 +418,7 @@ def _one_sided(step: Call, others: Expression, t: Name, v: Name, facts: Facts, c
             else:
                 raise Unknown
     moved = substitute(others, {t: t + place})
-    s = fresh_name("s", others, v)
+    s = facts.new_name("s", others, v)
     result: list[Expression] = []
     for p in _prepared(moved, t, facts):
         term = _term(p, t)
@@ -476,7 +476,7 @@ def _exponential_pair(argument: Expression, t: Name, v: Name, facts: Facts, cond
         raise Unknown
     bars = [n for n in _calls(argument) if n.name == "abs" and contains(n, t)]
     if len(bars) == 1:
-        mark = fresh_name("b", argument)
+        mark = facts.new_name("b", argument)
         outer = uni.linear_parts(expand(substitute(argument, {bars[0]: mark})), mark)
         if outer is not None and not contains(outer[0], t) and not contains(outer[1], t):
             slope, shift = _linear(bars[0].arguments[0], t)

@@ -155,9 +155,7 @@ def _zeros_of_call(g: Call, x: Name, lower: Expression, upper: Expression, facts
         parts = uni.linear_parts(g.arguments[0], x)
         if parts is None:
             raise NotKnown
-        from gelvo.expression.traversal import fresh_name
-
-        n = fresh_name("n", g, lower, upper)
+        n = facts.new_name("n", g, lower, upper)
         shift = n if g.name == "sin" else n + HALF
         return _members((shift * PI - parts[1]) / parts[0], n, lower, upper)
     raise NotKnown

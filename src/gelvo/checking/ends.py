@@ -21,7 +21,7 @@ from gelvo.algebra.suppositions import may_suppose_nonzero
 from gelvo.errors import DomainError
 from gelvo.expression.building import bound, call, constant, name, number, relation, total
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power, Product
-from gelvo.expression.traversal import contains, fresh_name, postorder, substitute
+from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.roads import on_the_way
 
 LIMITS = {"atan": constant("pi") / 2, "erf": number(1), "tanh": number(1)}
@@ -34,7 +34,7 @@ def value_at(F: Expression, x: Name, end: Expression, facts: Facts, side: str = 
 
     side: from where a finite end is reached, "above" or "below"; without it the formula has to be continuous there.
     """
-    far, inverse = (name(fresh_name(word, F).name, "positive") for word in ("x", "u"))
+    far, inverse = (facts.new_name(word, F, domain="positive") for word in ("x", "u"))
     if isinstance(end, Bound):
         moved = substitute(F, {x: far if end.kind == "inf" else -far})
         near = substitute(F, {x: 1 / inverse if end.kind == "inf" else -1 / inverse})

@@ -15,7 +15,7 @@ from gelvo.errors import DomainError
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import bound, number, relation
 from gelvo.expression.nodes import Bound, Condition, Expression, Junction, Name, Number, Relation
-from gelvo.expression.traversal import fresh_name, names, substitute
+from gelvo.expression.traversal import names, substitute
 from gelvo.numbers.box import Box
 from gelvo.numbers.interval import NoValue
 
@@ -61,7 +61,7 @@ def _by_shift(condition: Condition, x: Name, low: Expression, high: Expression, 
     """The truth on an open piece, with x written by a positive u that runs from end to end."""
     if isinstance(low, Bound) and isinstance(high, Bound):
         return None
-    u = fresh_name("u", condition, *[e for e in (low, high) if not isinstance(e, Bound)])
+    u = facts.new_name("u", condition, *[e for e in (low, high) if not isinstance(e, Bound)])
     if isinstance(low, Bound):
         place = high - u
     else:

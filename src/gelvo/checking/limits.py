@@ -16,9 +16,9 @@ from gelvo.checking.certificate import PROVED, Certificate
 from gelvo.checking.ends import value_at
 from gelvo.checking.nearing import agreement_nearby
 from gelvo.errors import DomainError, GelvoError
-from gelvo.expression.building import bound, call, name, number
+from gelvo.expression.building import bound, call, number
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Power
-from gelvo.expression.traversal import contains, distinct_nodes, fresh_name, substitute, transform
+from gelvo.expression.traversal import contains, distinct_nodes, substitute, transform
 
 INFINITE, MINUS_INFINITE, UNDEFINED = bound("inf"), bound("-inf"), bound("undefined")
 
@@ -34,7 +34,7 @@ def check_limit(f: Expression, x: Name, point: Expression, side: str | None, val
         return Certificate(claim, PROVED, "term by term, or by continuity", evidence)
     grown = []
     for one in sides:
-        u = x if isinstance(point, Bound) else fresh_name("u", f, point, x)
+        u = x if isinstance(point, Bound) else own.new_name("u", f, point, x)
         if isinstance(point, Bound):
             moved = f if point is INFINITE else substitute(f, {x: -x})
         else:
@@ -64,7 +64,7 @@ def _by_derivatives(
     f: Expression, x: Name, point: Expression, sides: tuple[str, ...], value: Expression, facts: Facts, claim: str
 ) -> Certificate | None:
     """A quotient by the first derivatives of its parts that do not vanish (de l'Hospital 1696); a power by its logarithm."""
-    u = name(fresh_name("u", f, point, x).name, "positive")
+    u = facts.new_name("u", f, point, x, domain="positive")
     ends: list[Expression] = []
     for side in sides:
         sign = -1 if point is MINUS_INFINITE or side == "below" else 1

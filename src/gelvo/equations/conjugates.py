@@ -11,7 +11,7 @@ from gelvo.equations.systems import SystemRoots, solve_system
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import number
 from gelvo.expression.nodes import Call, Condition, Expression, Name
-from gelvo.expression.traversal import contains, fresh_name, postorder, substitute
+from gelvo.expression.traversal import contains, postorder, substitute
 
 OF_PARTS = ("conj", "re", "im", "abs")
 
@@ -29,7 +29,7 @@ def solve_by_parts(g: Expression, z: Name, facts: Facts, written: tuple[Conditio
     >>> [str(root.values[z]) for root in solve_by_parts(z + 2*call("conj", z) - 3 - 1j, z, Facts()).found]
     ['1 - 1j']
     """
-    u, v = fresh_name("u", g), fresh_name("v", g)
+    u, v = (facts.new_name(word, g) for word in ("u", "v"))
     whole = u + 1j * v
     try:
         parts = real_and_imaginary(substitute(g, {z: whole}), facts)

@@ -23,9 +23,9 @@ from gelvo.equations.linear_ordinary import basis_of, constant_coefficients, lin
 from gelvo.equations.ordinary import Outcome, Problem, Solved, derivative_of, imposed, order_of, with_values
 from gelvo.equations.putting_back import real_conditions
 from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.building import applied, call, multiply_all, name, number, power, relation, total
+from gelvo.expression.building import applied, call, multiply_all, number, power, relation, total
 from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Number, Relation
-from gelvo.expression.traversal import contains, fresh_name, names, postorder, substitute
+from gelvo.expression.traversal import contains, names, postorder, substitute
 
 
 def solve_differential(
@@ -164,14 +164,14 @@ def _euler(problem: Problem) -> Outcome | None:
         if contains(weight, t):
             return None
         weights[k] = weight
-    r = fresh_name("r", *problem.equations)
+    r = problem.facts.new_name("r", *problem.equations)
     polynomial = expand(total([w * multiply_all([r - j for j in range(k)]) for k, w in weights.items()]))
     _, _, factors = split_fraction(factored(1 / polynomial), r)
-    log = fresh_name("l", *problem.equations)
+    log = problem.facts.new_name("l", *problem.equations)
     basis: list[Expression] = []
     for base, times in factors:
         basis.extend(basis_of(base, times, log, problem.facts))
-    constants = tuple(name(f"C_{k + 1}") for k in range(top))
+    constants = problem.constants(top)
     back = {log: call("ln", t)}
     facts = problem.facts.with_facts([t > 0])
     whole = all(len(b) == 2 and times == 1 and _is_whole(uni.normal(-b[0] / b[1])) for b, times in factors)
@@ -194,13 +194,13 @@ def _higher_without_function(problem: Problem) -> Outcome | None:
     bare = derivative_of(u, 0)
     if any(bare in postorder(e) for e in problem.equations):
         return None
-    v = applied(fresh_name(f"{u.name}_rate", *problem.equations).name, (t,), (0,))
+    v = applied(problem.facts.new_name(f"{u.name}_rate", *problem.equations).name, (t,), (0,))
     table = {derivative_of(u, 2): derivative_of(v, 1), derivative_of(u, 1): v}
     inner = first_order(Problem([substitute(e, table) for e in problem.equations], [v], t, [], problem.facts))
     if inner is None:
         return None
     found: list[Solved] = []
-    c = name("C_2")
+    _, c = problem.constants(2)
     for s in inner.found:
         whole = antiderivative(s.values[v], t, problem.facts)
         if whole is None:

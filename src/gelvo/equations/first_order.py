@@ -23,14 +23,14 @@ from gelvo.equations.single import solve_single
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import call, looks_negative, multiply_all, name, number, power, total
 from gelvo.expression.nodes import Applied, Call, Condition, Equation, Expression, Name, Number, Power, Product, Relation, Written
-from gelvo.expression.traversal import contains, fresh_name, postorder, substitute
+from gelvo.expression.traversal import contains, postorder, substitute
 
 
 def first_order(problem: Problem) -> Outcome | None:
     u = problem.unknowns[0]
     if len(problem.equations) != 1 or order_of(problem, u) != 1:
         return None
-    y, slope = fresh_name("y", *problem.equations), fresh_name("v", *problem.equations)
+    y, slope = (problem.facts.new_name(word, *problem.equations) for word in ("y", "v"))
     inside = substitute(problem.equations[0], {derivative_of(u, 1): slope, derivative_of(u, 0): y})
     parts = uni.linear_parts(expand(inside), slope)
     needed: tuple[Condition, ...] = ()
@@ -137,7 +137,7 @@ def _integrating_factor(problem: Problem, rate: Expression, y: Name) -> Outcome 
     inner = _integral(simplify(factor * q, facts).expression, t, facts)
     if inner is None:
         return None
-    c = name("C_1")
+    (c,) = problem.constants(1)
     value = simplify(c / factor + inner / factor, facts).expression
     outcome = Outcome([Solved({problem.unknowns[0]: expand(value)})], (c,), "integrating factor")
     return imposed(problem, outcome) if problem.stated else outcome
@@ -165,7 +165,7 @@ def _bernoulli(problem: Problem, rate: Expression, y: Name) -> Outcome | None:
     inner = _integrating_factor(problem._replace(stated=lifted_values), (1 - n) * (a * y + b), y)
     if inner is None:
         return None
-    lifted = fresh_name("z", rate)
+    lifted = problem.facts.new_name("z", rate)
     roots = solve_single(power(y, 1 - n) - lifted, y, problem.facts, True)
     if any(r.families for r in roots.found):
         return None
@@ -200,9 +200,8 @@ def _separated(problem: Problem, rate: Expression, y: Name) -> Outcome | None:
         return None
     constants: tuple[Name, ...] = ()
     if start is None:
-        c = name("C_1")
-        constants = (c,)
-        offset: Expression = c
+        constants = problem.constants(1)
+        offset: Expression = constants[0]
     else:
         assert isinstance(start.left, Applied)
         place = start.left.arguments[0]
@@ -234,7 +233,7 @@ def _separated(problem: Problem, rate: Expression, y: Name) -> Outcome | None:
 
 def _with_one_constant(found: list[Solved], c: Name, u: Applied, facts: Facts) -> list[Solved]:
     """exp(C) as the constant itself where a formula has no other C: a factor of either sign, so that branches fall together."""
-    size = fresh_name("C", c, *[s.values[u] for s in found])
+    size = facts.new_name("C", c, *[s.values[u] for s in found])
     positive = name(size.name, "positive")
     folded: list[Expression] = []
     for s in found:
@@ -284,7 +283,7 @@ def _homogeneous(problem: Problem, rate: Expression, y: Name) -> Outcome | None:
     t = problem.variable
     if problem.stated:
         return None
-    w = fresh_name("w", rate)
+    w = problem.facts.new_name("w", rate)
     inside = factored(substitute(rate, {y: w * t}))
     if contains(inside, t):
         return None

@@ -24,7 +24,7 @@ from gelvo.calculus.transforms import Unknown, inverse_laplace, laplace, pole_re
 from gelvo.equations.ordinary import Outcome, Problem, Solved, Values, derivative_of, imposed, order_of, value_at
 from gelvo.equations.systems import linear_rows, solve_linear
 from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.building import call, junction, looks_negative, multiply_all, name, number, power, relation, total
+from gelvo.expression.building import call, junction, looks_negative, multiply_all, number, power, relation, total
 from gelvo.expression.nodes import (
     Applied,
     Call,
@@ -59,7 +59,7 @@ def linear_terms(problem: Problem, constant: bool) -> list[Linear] | None:
     found: list[Linear] = []
     for e in problem.equations:
         listed = [(u, k) for u in problem.unknowns for k in range(order_of(problem, u) + 1)]
-        marks = {derivative_of(u, k): fresh_name(f"y_{u.name}_{k}", e) for u, k in listed}
+        marks = {derivative_of(u, k): problem.facts.new_name(f"y_{u.name}_{k}", e) for u, k in listed}
         inside = expand(substitute(e, marks))
         table: dict[tuple[Applied, int], Expression] = {}
         for u, k in listed:
@@ -157,19 +157,20 @@ def _by_transform(problem: Problem, parts: list[Linear]) -> Outcome:
     """Laplace's transform of all equations, a linear system for the transforms, and back."""
     t, facts = problem.variable, problem.facts.with_facts([problem.variable > 0])
     taken: list[Expression] = [*problem.equations, *[side for e in problem.stated for side in (e.left, e.right)]]
-    s = fresh_name("s", t, *taken)
+    s = facts.new_name("s", t, *taken)
     given = {e.left: e.right for e in problem.stated} if _is_initial(problem) else {}
     constants: list[Name] = []
     start: dict[Expression, Expression] = {}
+    free = problem.constants(sum(order_of(problem, u) for u in problem.unknowns))
     for u in problem.unknowns:
         for k in range(order_of(problem, u)):
             place = value_at(u, ZERO, k)
             if place in given:
                 start[place] = given[place]
             else:
-                constants.append(name(f"C_{len(constants) + 1}"))
+                constants.append(free[len(constants)])
                 start[place] = constants[-1]
-    transforms = [fresh_name(f"Y_{u.name}", *taken) for u in problem.unknowns]
+    transforms = [facts.new_name(f"Y_{u.name}", *taken) for u in problem.unknowns]
     rows: list[Expression] = []
     delays: dict[Name, Expression] = {}
     for linear in parts:
@@ -235,7 +236,7 @@ def _general(problem: Problem, linear: Linear) -> Outcome:
     order = order_of(problem, problem.unknowns[0])
     if order > HIGHEST_ORDER:
         raise NotSolved(f"the order {order} is above the limit of {HIGHEST_ORDER}")
-    constants = tuple(name(f"C_{k + 1}") for k in range(order))
+    constants = problem.constants(order)
     lost: list[str] = []
     found = _cases(problem, linear, constants, lost)
     outcome = Outcome(found, constants, "characteristic polynomial and a particular solution", tuple(lost))
@@ -248,7 +249,7 @@ def _cases(problem: Problem, linear: Linear, constants: tuple[Name, ...], lost: 
     lead = linear.table[max(linear.table, key=lambda key: key[1])]
     present = apart_from_zero(lead, problem.facts)
     problem = problem._replace(facts=problem.facts.with_facts(present))
-    s = fresh_name("s", t, *problem.equations, *linear.table.values())
+    s = problem.facts.new_name("s", t, *problem.equations, *linear.table.values())
     polynomial = total([c * s**k for (_, k), c in linear.table.items()])
     _, _, factors = split_fraction(factored(1 / polynomial), s)
     signs = next((listed for base, _ in factors if (listed := _open_signs(base, problem.facts))), None)
@@ -475,7 +476,7 @@ def _delayed_steps(right: Expression, t: Name, facts: Facts, at_start: bool = Fa
             continue
         mark = next((m for m, p in places.items() if p is place), None)
         if mark is None:
-            mark = fresh_name(f"t_{len(places) + 1}", right, t, *places)
+            mark = facts.new_name(f"t_{len(places) + 1}", right, t, *places)
             places[mark] = place
         scale = 1 / parts[0] if node.name == "dirac_delta" else ONE
         table[node] = scale * call(node.name, t - mark)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import islice
 from typing import NamedTuple
 
 from gelvo.algebra.differentiation import differentiate
@@ -42,6 +43,11 @@ class Problem(NamedTuple):
     variable: Name
     stated: list[Equation]
     facts: Facts
+
+    def constants(self, count: int) -> tuple[Name, ...]:
+        """Free constants C_1, C_2, …, none of them a letter of the problem."""
+        spoken = [*self.equations, *self.unknowns, *[side for e in self.stated for side in (e.left, e.right)]]
+        return tuple(islice(self.facts.new_names("C", *spoken), count))
 
 
 def order_of(problem: Problem, u: Applied) -> int:

@@ -6,7 +6,6 @@ Every step is an equivalence under recorded conditions, or an implication whose 
 from __future__ import annotations
 
 from collections.abc import Iterator
-from itertools import count
 
 from gmpy2 import mpq
 
@@ -48,7 +47,6 @@ from gelvo.expression.building import (
     constant,
     looks_negative,
     multiply_all,
-    name,
     number,
     power,
     relation,
@@ -72,7 +70,7 @@ from gelvo.expression.nodes import (
     Sum,
     Written,
 )
-from gelvo.expression.traversal import contains, fresh_name, has_imaginary_unit, names, postorder, substitute, transform
+from gelvo.expression.traversal import contains, has_imaginary_unit, names, postorder, substitute, transform
 from gelvo.numbers.exact import HALF, Gaussian
 from gelvo.polynomial import sparse
 
@@ -259,7 +257,7 @@ class Solver:
 
     def _in_powers(self, coefficients: list[Expression], spacing: int, depth: int) -> list[Root]:
         """a*x^(2k) + b*x^k + c: a new unknown for x^k."""
-        u = fresh_name("u", self.unknown, *coefficients, *list(self.taken))
+        u = self.facts.new_name("u", self.unknown, *coefficients, *list(self.taken))
         reduced = total([c * u ** (k // spacing) for k, c in enumerate(coefficients)])
         before = self.further
         roots = self.inner(reduced, u, depth)
@@ -289,7 +287,7 @@ class Solver:
             return None
         if generator is g:
             return None
-        u = fresh_name("u", g, *self.taken)
+        u = self.facts.new_name("u", g, *self.taken)
         table = {k: form.expression(p) for k, p in sparse.by_powers(top, index).items()}
         roots = self.inner(total([c * u**k for k, c in table.items()]), u, depth)
         result: list[Root] = []
@@ -515,7 +513,7 @@ class Solver:
 
     def _free_integer(self, *formulas: Expression) -> Name:
         """n_1, n_2, … : names for any integer."""
-        chosen = next(_free_integers({m.name for m in names(*formulas, self.unknown, *self.taken)}))
+        chosen = next(_free_integers(self.facts, *formulas, self.unknown, *self.taken))
         self.taken.append(chosen)
         return chosen
 
@@ -562,7 +560,7 @@ class Solver:
         if not bases:
             return None
         base = bases[-1]
-        s = fresh_name("s", g, *self.taken)
+        s = self.facts.new_name("s", g, *self.taken)
         table: dict[Expression, Expression] = {}
         for n in postorder(g):
             if isinstance(n, Power) and n.base is base and isinstance(n.exponent, Number):
@@ -702,7 +700,7 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
     >>> [str(r.value) for r in solve_single(x**2 - 4, x, Facts(), True).found]
     ['-2', '2']
     """
-    under = facts if real else Facts(facts.given, [unknown, *facts.complex_names])
+    under = facts if real else Facts(facts.given, [unknown, *facts.complex_names], facts.spelled)
     nowhere = _without_real_value(g, unknown, under) if real else None
     if nowhere is not None:
         return Roots((), excluded=((unknown, f"{nowhere} has no real value"),), road="a part of the equation has no real value")
@@ -714,7 +712,6 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
         return Roots((), conditions, everything=True, road="identity")
     vanishing = bases_that_vanish(solver, g) if real else []
     kept: list[Root] = []
-    taken = {m.name for m in names(g, unknown)}
     excluded: list[tuple[Expression, str]] = []
     about_unknown = [c for c in (*written, *solver.conditions) if contains(c, unknown)]
     others = [c for c in (*written, *solver.conditions) if not contains(c, unknown)]
@@ -733,7 +730,7 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
         if verdict and there is g:  # to a base that vanishes no step led
             excluded.append((root.value, verdict))
         elif not verdict:
-            for member in _members_in_range(_numbered(root, taken), unknown, under):
+            for member in _members_in_range(_numbered(root, under, g, unknown), unknown, under):
                 keep_once(kept, member, under_all)
     return Roots(
         _sorted(kept),
@@ -767,14 +764,13 @@ def _real_candidates(g: Expression, facts: Facts) -> Expression:
     return kept[0] if kept else ZERO
 
 
-def _free_integers(taken: set[str]) -> Iterator[Name]:
-    """n_1, n_2, … without the names that are taken."""
-    return (name(f"n_{k}", "integer") for k in count(1) if f"n_{k}" not in taken)
+def _free_integers(facts: Facts, *formulas: Expression) -> Iterator[Name]:
+    return facts.new_names("n", *formulas, domain="integer")
 
 
-def _numbered(root: Root, taken: set[str]) -> Root:
+def _numbered(root: Root, facts: Facts, *formulas: Expression) -> Root:
     """A family whose integers are the first that are free: those of different solutions may be the same."""
-    table = dict(zip(root.families, _free_integers(taken), strict=False))
+    table = dict(zip(root.families, _free_integers(facts, *formulas), strict=False))
     conditions = tuple(substitute(c, table) for c in root.conditions)
     return Root(substitute(root.value, table), conditions, tuple(table.values()))
 

@@ -21,7 +21,7 @@ from gelvo.errors import DomainError, NotSolved
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, looks_negative, multiply_all, number, power, relation, total
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Number, Power, Product, Sum
-from gelvo.expression.traversal import contains, fresh_name, names, postorder, substitute
+from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.numbers.exact import Gaussian
 
 if TYPE_CHECKING:
@@ -167,7 +167,7 @@ def _equal_powers(solver: Solver, g: Expression, depth: int) -> list[Root] | Non
 
 def _linear_and_exponential(solver: Solver, g: Expression) -> list[Root] | None:
     x = solver.unknown
-    mark = fresh_name("E", g)
+    mark = solver.facts.new_name("E", g)
     rate: Expression | None = None
     table: dict[Node, Expression] = {}
     for node in postorder(g):
@@ -276,7 +276,7 @@ def _linear_and_logarithm(solver: Solver, g: Expression, depth: int) -> list[Roo
     if inner is None:
         return None
     c, d = inner
-    v = fresh_name("v", g, *solver.taken)
+    v = solver.facts.new_name("v", g, *solver.taken)
     inside = substitute(substitute(g, {logarithms[0]: v}), {x: (call("exp", v) - d) / c})
     solver.need(nonzero(c))
     try:
@@ -341,11 +341,11 @@ def waves_of_one_angle(solver: Solver, g: Expression, depth: int) -> list[Root] 
 
     if not solver.real:
         return None
-    found = one_angle(g, solver.unknown)
+    found = one_angle(g, solver.unknown, solver.facts)
     if found is None:
         return None
     h, s, c, angle, _ = found
-    u = fresh_name("u", g, *solver.taken)
+    u = solver.facts.new_name("u", g, *solver.taken)
     whole_turn = factored(substitute(h, {s: -s, c: -c}) - h) is ZERO
     inside = even_part(substitute(h, {s: u * c}), c, 1 / (1 + u**2)) if whole_turn else None
     if inside is not None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping, Set
 from typing import Any
 
 from gelvo.errors import DomainError
@@ -312,17 +312,24 @@ def substitute_plain(root: Any, table: Mapping[Any, Any]) -> Any:
     return done[root]
 
 
-def _fresh(stem: str, taken: set[str]) -> str:
+def _fresh(stem: str, taken: Set[str]) -> str:
     number = 1
     while f"{stem}_{number}" in taken:
         number += 1
     return f"{stem}_{number}"
 
 
-def fresh_name(stem: str, *roots: Node) -> Name:
-    """A name that does not occur in the given formulas."""
-    taken = {n.name for n in names(*roots)}
-    taken |= {n.name for root in roots for n in postorder(root) if isinstance(n, Applied)}
+def spelled_in(*roots: Node) -> set[str]:
+    """The names of variables and of unknown functions, as they are written."""
+    return {n.name for root in roots for n in postorder(root) if isinstance(n, Name | Applied)}
+
+
+def fresh_name(stem: str, *roots: Node, avoiding: Set[str] = frozenset()) -> Name:
+    """A name that does not occur in the given formulas, nor among others to be avoided.
+
+    Where facts of a call are asked about it, `Facts.new_name` is the one to take: facts may speak of names that no formula has.
+    """
+    taken = spelled_in(*roots) | avoiding
     return building.name(stem if stem not in taken else _fresh(stem, taken))
 
 

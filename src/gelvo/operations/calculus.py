@@ -17,7 +17,7 @@ from gelvo.checking.integrals import check_definite
 from gelvo.errors import DomainError, NoClosedForm
 from gelvo.expression.building import written
 from gelvo.expression.nodes import Equation, Expression, Name
-from gelvo.expression.traversal import bound_apart, fresh_name, names, substitute
+from gelvo.expression.traversal import bound_apart, names, substitute
 from gelvo.operations.answer import Answer
 from gelvo.operations.explaining import derivative_steps
 from gelvo.operations.inputs import one_expression, take
@@ -63,7 +63,7 @@ def _one_by_one(before: Expression, targets: Sequence[Expression], times: int, r
     current = before
     for target in targets:
         after = differentiation.differentiate(current, target, times, facts)
-        plain = target if isinstance(target, Name) else fresh_name("u", current, after)
+        plain = target if isinstance(target, Name) else facts.new_name("u", current, after)
         one, other = (substitute(e, {target: plain}) for e in (current, after))
         parts.append(check_derivative(one, plain, times, other, facts))
         current = after

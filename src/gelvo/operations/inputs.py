@@ -14,7 +14,7 @@ from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import name, to_expression
 from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Node, Written
 from gelvo.expression.registry import Hooks
-from gelvo.expression.traversal import check_one_meaning, free_names, names, postorder, set_apart, substitute
+from gelvo.expression.traversal import check_one_meaning, free_names, names, postorder, set_apart, spelled_in, substitute
 from gelvo.matrices.matrix import Matrix
 
 
@@ -78,8 +78,9 @@ def take(
     if declared_as:
         table = {old: new for new, old in declared_as.items() if old is not new}
         values, read, known, wanted = ([_substituted(v, table) for v in part] for part in (values, read, known, wanted))
-    check_one_meaning(roots_of(*values, *read, *known, *wanted))
-    facts = Facts(known)
+    roots = roots_of(*values, *read, *known, *wanted)
+    check_one_meaning(roots)
+    facts = Facts(known, spelled=spelled_in(*[r for r in roots if isinstance(r, Node)]))
     fixed = _fixed_numbers(facts, read)
     values = [_in_each(v, lambda e: substitute(e, fixed)) for v in values] if fixed else values
     values, own = (values, facts) if inside else _scoped(values, read, facts)

@@ -18,7 +18,7 @@ from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import junction, number, relation
 from gelvo.expression.nodes import Condition, Expression, Name, Number, Power, Product
 from gelvo.expression.registry import Hooks
-from gelvo.expression.traversal import contains, fresh_name, names, substitute
+from gelvo.expression.traversal import contains, names, substitute
 from gelvo.matrices import elimination, spectrum
 from gelvo.matrices.matrix import Matrix, check_size
 from gelvo.operations.answer import with_comment
@@ -161,8 +161,8 @@ def characteristic_polynomial(self: Matrix, variable: Any) -> Expression:
 
 def eigenvalues(self: Matrix, given: Iterable[Any] = ()) -> dict[Expression, int]:
     """The complex eigenvalues with their multiplicities, {value: times}, by solving the characteristic polynomial."""
-    x = fresh_name("x", *self.flat())
     facts = _facts(given, self)
+    x = facts.new_name("x", *self.flat())
     found: dict[Expression, int] = {}
     for block in spectrum.diagonal_blocks(self):
         for value, times in _of_block(block, x, facts).items():
@@ -223,7 +223,7 @@ def exponential(self: Matrix, variable: Any = None, given: Iterable[Any] = ()) -
 
     given: facts that tell, for instance, oscillation from decay. Raises NotSolved where the eigenvalues have no closed form.
     """
-    own = fresh_name("t", *self.flat()) if variable is None else variable
+    own = _facts(given, self).new_name("t", *self.flat()) if variable is None else variable
     arguments = take(self, variables=[own], given=given)
     (t,), facts = arguments.names, arguments.facts
     found, conditions = matrix_exponential(self, t, facts)

@@ -21,7 +21,7 @@ from gelvo.checking.sums import check_product, check_sum
 from gelvo.errors import DomainError, NoClosedForm
 from gelvo.expression.building import bound, number, power, total, written
 from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Number
-from gelvo.expression.traversal import bound_apart, contains, distinct_nodes, fresh_name, names, postorder, substitute
+from gelvo.expression.traversal import bound_apart, contains, distinct_nodes, names, postorder, substitute
 from gelvo.operations.answer import Answer
 from gelvo.operations.inputs import take
 from gelvo.operations.ranges import WHOLE, approaching, facts_over
@@ -140,7 +140,7 @@ def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, giv
     if not (isinstance(last, Number) and last.is_rational) or last.rational > 200:
         raise DomainError(f"the last power is a number up to 200, not {last}")
     f, x, side, facts = approaching(f, x, place, None, arguments.facts)
-    u = fresh_name("u", f, place)
+    u = facts.new_name("u", f, place)
     far = isinstance(place, Bound)
     sign = number(-1) if place is bound("-inf") or side == "below" else number(1)
     inside = substitute(f, {x: sign / u if far else place + sign * u})

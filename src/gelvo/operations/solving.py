@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
+from itertools import islice
 from typing import Any
 
 from gelvo.algebra.differentiation import differentiate
@@ -26,7 +27,7 @@ from gelvo.expression.building import applied, junction, name, number, relation
 from gelvo.expression.known import domain_word
 from gelvo.expression.nodes import Applied, Bound, Condition, Equation, Expression, Name, Node, Number, Relation, Truth, Written
 from gelvo.expression.registry import Hooks
-from gelvo.expression.traversal import free_names, fresh_name, names, postorder, substitute, transform
+from gelvo.expression.traversal import free_names, names, postorder, substitute, transform
 from gelvo.operations.answer import with_comment
 from gelvo.operations.explaining import solution_steps
 from gelvo.operations.inputs import Arguments, split_initial, take
@@ -382,7 +383,7 @@ def _special_case(solutions: Solutions, condition: Condition) -> tuple[Condition
     inside = [Equation(substitute(e.left, table), substitute(e.right, table), e.conditions) for e in solutions.equations]
     case = relation("=", p, value * 0)
     stated = [Equation(substitute(e.left, table), substitute(e.right, table)) for e in solutions.initial]
-    facts = Facts([*solutions.facts.without(letter).given, *stated], solutions.facts.complex_names)
+    facts = solutions.facts.without(letter).with_facts(stated)
     if not any(_occurs(u, e) for u in solutions.unknowns for e in inside):
         return case, _without_unknown(inside, solutions.unknowns, facts, solutions.domain)
     if any(not any(_occurs(u, e) for e in inside) for u in solutions.unknowns):
@@ -431,7 +432,7 @@ def _as_equation(value: Any) -> Equation:
 def _solved(equations: list[Equation], targets: list[Expression], facts: Facts, word: str | None) -> Solutions:
     if _is_differential(equations, targets):
         return _differential(equations, targets, facts)
-    plain, back = _plain_unknowns(equations, targets, word)
+    plain, back = _plain_unknowns(equations, targets, word, facts)
     replaced = [
         Equation(substitute(e.left, plain), substitute(e.right, plain), [substitute(c, plain) for c in e.conditions])
         for e in equations
@@ -463,7 +464,7 @@ def _solved(equations: list[Equation], targets: list[Expression], facts: Facts, 
             families=families, everything=roots.everything, further=roots.further, lost=roots.lost, **common,  # type: ignore[arg-type]
         )  # fmt: skip
     if len(equations) == 1 and all(u.domain in ("integer", "natural") for u in unknowns):  # type: ignore[attr-defined]
-        free = [name(f"n_{k}", "integer") for k in range(1, len(unknowns) + 1)]
+        free = list(islice(under.new_names("n", domain="integer"), len(unknowns)))
         whole = linear_over_integers(differences[0], unknowns, free)  # type: ignore[arg-type]
         if whole is not None:
             used = tuple(n for n in free if any(n in names(v) for v in whole.values()))
@@ -517,7 +518,7 @@ def _differential(equations: list[Equation], targets: list[Expression], facts: F
     if len(unknowns) != len(targets):
         raise NotSolved("the unknowns of differential equations are functions such as theta(t)")
     initial, rest = split_initial(facts.given)
-    under = Facts(rest, facts.complex_names)
+    under = facts.stating(rest)
     outcome = solve_differential([e.left - e.right for e in equations], unknowns, initial, under)
     found = [(s.values, under.open_conditions(s.conditions)) for s in outcome.found]
     variables = {a for u in unknowns for a in u.arguments}
@@ -533,13 +534,13 @@ def _differential(equations: list[Equation], targets: list[Expression], facts: F
 
 
 def _plain_unknowns(
-    equations: list[Equation], targets: list[Expression], word: str | None
+    equations: list[Equation], targets: list[Expression], word: str | None, facts: Facts
 ) -> tuple[dict[Node, Expression], dict[Node, Expression]]:
     """Unknown functions and unknowns of another domain as plain names, and the way back."""
     plain: dict[Node, Expression] = {}
     for target in targets:
         if isinstance(target, Applied):
-            plain[target] = fresh_name(f"{target.name}_unknown", *[e.left for e in equations], *[e.right for e in equations])
+            plain[target] = facts.new_name(f"{target.name}_unknown", *[side for e in equations for side in (e.left, e.right)])
         elif word is not None and isinstance(target, Name) and target.domain != word:
             if target.domain not in ("real", "complex") and word not in ("real", "complex"):
                 raise DomainError(f"{target} is declared {target.domain}, and cannot be solved over {word}")

@@ -11,7 +11,7 @@ from gelvo.calculus.antiderivative.support import Found, Search
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, constant, multiply_all, number, power, total
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Number, Power, Product, Sum, Written
-from gelvo.expression.traversal import contains, fresh_name, postorder, substitute
+from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.numbers.exact import HALF
 
 BY_PARTS = (
@@ -131,7 +131,7 @@ def derivative_divides(f: Expression, search: Search) -> Found | None:
         slope = differentiate(u, x)
         if slope is ZERO or any(isinstance(n, Written) for n in postorder(slope)):
             continue
-        new = fresh_name("u", f)
+        new = search.facts.new_name("u", f)
         try:
             quotient = _in_terms_of(f / slope, u, new, x)
         except DomainError:

@@ -88,7 +88,7 @@ class Root:
 
     def over_linear(self, scale: Expression, place: Expression, k: int) -> Expression | None:
         """The antiderivative of scale/((x - place)^k*s): u = 1/(x - place), on the side that the facts tell (else with its sign)."""
-        u = fresh_name("u", self.q, place)
+        u = self.search.facts.new_name("u", self.q, place)
         inside = [self.a, uni.normal(2 * self.a * place + self.b), uni.normal(expand(substitute(self.q, {self.x: place})))]
         under = uni.expression_of(inside, u)
         gap = self.x - place
@@ -105,7 +105,7 @@ class Root:
 
     def _in_terms_of_s(self, e: Expression, under: Expression, sign: Expression, u: Name) -> Expression:
         """sqrt(q*u^2) as s*u*sign, and the square of the sign as one."""
-        mark = fresh_name("t", e, self.s)
+        mark = self.search.facts.new_name("t", e, self.s)
         table: dict[Node, Expression] = {} if isinstance(sign, Number) else {sign: mark}
         for node in postorder(e):
             if isinstance(node, Power) and node.base is under and _half(node.exponent):

@@ -10,7 +10,7 @@ from gelvo.algebra.differentiation import differentiate
 from gelvo.algebra.divisors import new_divisors
 from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import DomainFact, Facts
+from gelvo.algebra.facts import DomainFact, Facts, is_about
 from gelvo.algebra.impulses import sifted
 from gelvo.calculus.antiderivative import methods, special, substitutions
 from gelvo.calculus.antiderivative.quadratic_root import quadratic_root
@@ -19,9 +19,9 @@ from gelvo.calculus.antiderivative.support import Found, Search
 from gelvo.calculus.antiderivative.waves import integrate_waves
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
-from gelvo.expression.building import call, multiply_all, number
+from gelvo.expression.building import call, multiply_all, name, number
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Product, Written
-from gelvo.expression.traversal import has_imaginary_unit, postorder, transform
+from gelvo.expression.traversal import has_imaginary_unit, postorder, substitute, transform
 from gelvo.roads import on_the_way
 
 Method = Callable[[Expression, Search], Found | None]
@@ -59,7 +59,7 @@ def antiderivative(f: Expression, variable: Name, facts: Facts) -> Found | None:
     >>> print(antiderivative(x**2, x, Facts()).expression)
     x^3/3
     """
-    found = _search(f, variable, facts, 0, [MOST_INTEGRANDS])
+    found = _search(f, variable, facts, 0, Attempts(MOST_INTEGRANDS))
     if found is None:
         return None
     plain = transform(found.expression, _of_complex_value)
@@ -101,28 +101,55 @@ def _of_both_signs(node: Node, facts: Facts) -> Node:
     return node
 
 
-def _search(f: Expression, variable: Name, facts: Facts, depth: int, left: list[int]) -> Found | None:
-    """left: how many more integrands the whole search may look at, in one number that all its parts share."""
-    left[0] -= 1
-    if left[0] < 0 or depth > DEEPEST or any(isinstance(n, Written) for n in postorder(f)):
+class Attempts:
+    """The integrands that one search has looked at, under one name for all variables, and how many more it may look at.
+
+    A substitution may lead back to an integrand that is being worked on, in another variable: such a circle ends here.
+    """
+
+    def __init__(self, most: int) -> None:
+        self.left = most
+        self.seen: dict[tuple[Expression, int], tuple[int, Found | None]] = {}
+
+    def key(self, f: Expression, variable: Name, facts: Facts) -> tuple[Expression, int]:
+        """The integrand and what is known of its variable; a variable with relations of its own keeps its name."""
+        own = any(is_about(g, variable) for g in facts.given if not isinstance(g, DomainFact))
+        return (f if own else substitute(f, {variable: ANY_VARIABLE})), facts.known(variable)
+
+
+ANY_VARIABLE = name("any variable")  # no spelling of a user has a blank in it
+
+
+def _search(f: Expression, variable: Name, facts: Facts, depth: int, attempts: Attempts) -> Found | None:
+    if depth > DEEPEST or any(isinstance(n, Written) for n in postorder(f)):
         return None
+    key = attempts.key(f, variable, facts)
+    before = attempts.seen.get(key)
+    if before is not None and (before[1] is not None or before[0] <= depth):
+        return None if before[1] is None else before[1].renamed(ANY_VARIABLE, variable)
+    attempts.left -= 1
+    if attempts.left < 0:
+        return None
+    attempts.seen[key] = depth, None
     search = Search(
         variable,
         facts,
-        lambda g: _search(g, variable, facts, depth + 1, left),
-        lambda new, known: _with_variable(new, known, facts, depth, left),
+        lambda g: _search(g, variable, facts, depth + 1, attempts),
+        lambda new, known: _with_variable(new, known, facts, depth, attempts),
     )
     try:
-        return _whole(f, search)
+        found = _whole(f, search)
     except DomainError:
         return None
+    attempts.seen[key] = depth, None if found is None else found.renamed(variable, ANY_VARIABLE)
+    return found
 
 
-def _with_variable(new: Name, known: int, facts: Facts, depth: int, left: list[int]) -> Callable[[Expression], Found | None]:
+def _with_variable(new: Name, known: int, facts: Facts, depth: int, attempts: Attempts) -> Callable[[Expression], Found | None]:
     """The search one level further in, for another variable of which something is known."""
     words = [w for w in ("positive", "nonnegative", "negative") if not known & ~bits.DOMAINS[w]]
     inner = facts.with_facts([DomainFact(new, words[0])]) if words else facts
-    return lambda g: _search(g, new, inner, depth + 1, left)
+    return lambda g: _search(g, new, inner, depth + 1, attempts)
 
 
 def _whole(f: Expression, search: Search) -> Found | None:

@@ -14,13 +14,14 @@ from gmpy2 import mpq
 
 from gelvo.algebra import univariate as uni
 from gelvo.algebra.expanding import expand
+from gelvo.algebra.facts import Facts
 from gelvo.algebra.fractions import factored, quotient_parts
 from gelvo.algebra.univariate import ONE, ZERO
 from gelvo.calculus.antiderivative.support import Found, Search
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, number, power, relation
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Number, Power, Product
-from gelvo.expression.traversal import contains, fresh_name, postorder, substitute, transform
+from gelvo.expression.traversal import contains, postorder, substitute, transform
 
 MOST_MULTIPLE = 12
 WAVES = ("sin", "cos", "tan", "cot", "sec", "csc")
@@ -61,7 +62,7 @@ def exponential_rational(f: Expression, search: Search) -> Found | None:
         else abs(shares[0])
     )
     rate = rates[0] * number(abs(unit))
-    u = fresh_name("u", f)
+    u = search.facts.new_name("u", f)
     table: dict[Node, Expression] = {}
     for node in postorder(f):
         exponent = _exponent_of(node, x)
@@ -118,7 +119,7 @@ def linear_root(f: Expression, search: Search) -> Found | None:
         return None
     a, b = (upper[1] if len(upper) == 2 else ZERO), upper[0]
     c, d = (lower[1] if len(lower) == 2 else ZERO), lower[0]
-    u = fresh_name("u", f)
+    u = search.facts.new_name("u", f)
     place = factored((d * u**n - b) / (a - c * u**n))
     only_cube = n == 3 and all(not (isinstance(v, Power) and v.base is base and not _whole(v.exponent)) for v in postorder(f))
 
@@ -162,7 +163,7 @@ class OneAngle(NamedTuple):
     rate: Expression
 
 
-def one_angle(f: Expression, x: Name) -> OneAngle | None:
+def one_angle(f: Expression, x: Name, facts: Facts) -> OneAngle | None:
     """A formula in sines and cosines of whole multiples of one angle, linear in x; None for anything else."""
     waves = [n for n in postorder(f) if isinstance(n, Call) and n.name in WAVES and contains(n, x)]
     if not waves:
@@ -184,7 +185,7 @@ def one_angle(f: Expression, x: Name) -> OneAngle | None:
     rate = rates[0] * number(mpq(step, common))
     assert offset is not None
     angle = rate * x + offset / number(counts[0] // step)
-    s, c = fresh_name("s", f), fresh_name("c", f)
+    s, c = (facts.new_name(word, f) for word in ("s", "c"))
     table: dict[Node, Expression] = {}
     for node, count in zip(waves, counts, strict=True):
         k = count // step
@@ -201,7 +202,7 @@ def one_angle(f: Expression, x: Name) -> OneAngle | None:
 
 def trigonometric_rational(f: Expression, search: Search) -> Found | None:
     """A rational function of sines and cosines of one angle."""
-    found = one_angle(f, search.variable)
+    found = one_angle(f, search.variable, search.facts)
     return None if found is None else _by_bioche(*found, search)
 
 
@@ -219,7 +220,7 @@ def _of_multiple(wave: str, k: int, s: Expression, c: Expression) -> Expression:
 
 
 def _by_bioche(g: Expression, s: Name, c: Name, angle: Expression, rate: Expression, search: Search) -> Found | None:
-    u = fresh_name("u", g, search.variable)
+    u = search.facts.new_name("u", g, search.variable)
     conditions = search.nonzero(rate)
     odd_in = {v: factored(substitute(g, {v: -v}) + g) is ZERO for v in (s, c)}
     for moving, kept, wave, sign in ((s, c, "cos", -1), (c, s, "sin", 1)):

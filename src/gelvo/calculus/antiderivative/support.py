@@ -8,7 +8,7 @@ from typing import NamedTuple
 from gelvo.algebra.facts import Facts, nonzero
 from gelvo.expression.building import call
 from gelvo.expression.nodes import Condition, Expression, Name, Number
-from gelvo.expression.traversal import contains
+from gelvo.expression.traversal import contains, substitute
 
 
 class Found(NamedTuple):
@@ -20,6 +20,10 @@ class Found(NamedTuple):
 
     def times(self, factor: Expression) -> Found:
         return Found(factor * self.expression, self.conditions, self.road)
+
+    def renamed(self, old: Name, new: Name) -> Found:
+        table = {old: new}
+        return Found(substitute(self.expression, table), tuple(substitute(c, table) for c in self.conditions), self.road)
 
 
 class Search(NamedTuple):
