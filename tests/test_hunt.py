@@ -13,7 +13,7 @@ BLOCKS = {
     "equations": (56, 8), "complex equations": (32, 8), "systems": (30, 6), "inequalities": (100, 25), "differential equations": (40, 8),
     "matrices": (48, 12), "zeros": (20, 5), "derivatives": (150, 50), "antiderivatives": (60, 20), "definite integrals": (48, 6), "limits": (60, 10),
     "expansions": (40, 10), "steps by hand": (60, 30), "sums": (90, 30), "transforms": (16, 8), "polynomials": (100, 50), "several variables": (60, 30), "round trips": (60, 30), "rewritings": (100, 25), "values": (80, 40), "facts": (100, 50),
-    "numeric functions": (90, 45), "equations of motion": (40, 20), "claims": (40, 10),
+    "numeric functions": (90, 45), "equations of motion": (40, 20), "spellings": (60, 30), "claims": (40, 10),
 }  # fmt: skip
 LISTED = [(kind, first, first + size) for kind, (count, size) in BLOCKS.items() for first in range(FIRST, FIRST + count, size)]
 FAILURES = ("wrong", "crashed", "slow")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from hunt.equations import some, used
-from hunt.plain import holds, mp, read
+from hunt.plain import holds, mp, read, value
 
 LETTERS = ("a", "b", "w", "p")
 SMOOTH = ("exp", "sin", "cos", "ln", "sqrt", "atan", "tanh", "sinh", "cosh", "tan", "asin", "erf", "exp", "sin", "cos")
@@ -77,20 +77,26 @@ def letters_of(random, share=0.4):
 def facts_of(random, *texts, share=0.6):
     """Facts about the letters that occur."""
     found = [n for n in LETTERS if any(n in used(t) for t in texts)]
-    return [f"{n} {some(random, '>', '>', '>', '<', '!=')} 0" for n in found if random.random() < share]
+    facts = [f"{n} {some(random, '>', '>', '>', '<', '!=')} 0" for n in found if random.random() < share]
+    if len(found) > 1 and random.random() < 0.25:
+        one, other = random.sample(found, 2)
+        facts.append(some(random, f"{one} > {other}", f"{one} = 2*{other}", f"{one} = {other}^2", f"{one} >= abs({other})", f"{one} != {other}", f"{one} = {other} + 1", f"{one} < {other} - 1", f"{one}^2 > {other}", f"{one} = -{other}"))  # fmt: skip
+    return facts
 
 
 def points(random, texts, given, count=3):
     """Numbers for the letters: generic ones once, then by chance equal, opposite or zero to each other, as far as the facts allow."""
     letters = [n for n in LETTERS if any(n in used(t) for t in texts)]
     result = []
-    for trial in range(16):
+    for trial in range(24):
         if len(result) >= count or (result and not letters):
             break
         signs = [mp.mpf(random.choice((-1, 1))) for _ in letters]
         at = {n: s * mp.mpf(k) / 17 for n, k, s in zip(letters, (11, 29, 43, 61), signs, strict=False)}
         if trial and letters:
             at = {n: mp.mpf(random.choice((-2, -1, 0, 1, 2, 3))) / random.choice((1, 2)) for n in letters}
+        for name, formula in (fact.split(" = ") for fact in given if " = " in fact):
+            at[name] = value(read(formula), at)
         if all(holds(read(fact), at) for fact in given):
             result.append(at)
     return result

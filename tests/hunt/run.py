@@ -28,6 +28,7 @@ from hunt import (
     over_complex,
     polynomials,
     round_trips,
+    spellings,
     systems,
     zeros,
 )
@@ -68,6 +69,7 @@ KINDS: dict[str, Kind] = {
     "polynomials": Kind(polynomials.polynomial_task, polynomials.judge_polynomial),
     "several variables": Kind(fields.field_task, fields.judge_field),
     "round trips": Kind(round_trips.round_trip_task, round_trips.judge_round_trip),
+    "spellings": Kind(spellings.spelling_task, spellings.judge_spelling),
     "claims": Kind(claims.claim_task, claims.judge_claim),
 }
 
