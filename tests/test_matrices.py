@@ -95,6 +95,14 @@ def test_faulty_matrices_say_what_is_needed(text, said):
         gelvo.formula(text)
 
 
+@pytest.mark.parametrize("word", ["exponential", "characteristic_polynomial"])
+def test_a_new_variable_is_no_letter_of_the_matrix(word):
+    A = m("[x, 1; 0, x]")
+    with pytest.raises(DomainError, match="already contains x"):
+        getattr(A, word)("x")
+    assert getattr(A, word)("t")
+
+
 def test_python_operators_refuse_too():
     A, B = m("[1, 2; 3, 4]"), m("[1; 2]")
     with pytest.raises(DomainError, match="A @ B"):

@@ -212,6 +212,11 @@ SAMPLES = [
     (lambda: gelvo.interpolate([1, 0], [0, 1], "linear"), "must rise"),
     (lambda: gelvo.integrate_samples([0, 1], [0, 1], "magic"), "quadrature rule"),
     (lambda: gelvo.integrate_samples([0, 1], [0, 1, 2]), "same number"),
+    (lambda: gelvo.integrate_samples(["x"], [1]), "a list of numbers"),
+    (lambda: gelvo.difference_samples([0, 1], {"x": 1}), "a list of numbers"),
+    (lambda: gelvo.interpolate([0, 1], [0, float("nan")], "linear"), "finite numbers"),
+    (lambda: gelvo.decimal([1], 3), "a decimal number is needed"),
+    (lambda: gelvo.decimal(10**400, 3), "a decimal number is needed"),
 ]
 
 
@@ -245,6 +250,7 @@ REFUSED = [
     (lambda: gelvo.first_order_form("x''^2 = x", X), "2 solutions"),
     (lambda: gelvo.state_space(gelvo.first_order_form("m*x'' + k*x = F - m*g", X), ["F"], ["x"]), "the term -g"),
     (lambda: gelvo.state_space(gelvo.first_order_form("m*x'' + k*x = F", X), ["F"], ["x + 1"]), "the term 1"),
+    (lambda: gelvo.state_space(["x' = F"], ["F"], ["x"]), "first-order form"),
     (lambda: gelvo.linearize("x'' + abs(x) = 0", {"x": 0}, X), "kink"),
     (lambda: gelvo.linearize("x'' + sign(x) = 0", {"x": 0}, X), "step"),
     (lambda: gelvo.linearize("x'' + min(x, 2*x) = 0", {"x": 0}, X), "break"),

@@ -237,7 +237,27 @@ def test_change_of_variable(form, rule, wanted):
     assert answer.verdict == "proved"
 
 
+MOVING = [
+    ("integral_of(a*x, x, 0, b)", "x = a*u", "a^3*integral_of(u, u, 0, b/a)", ["a != 0"]),
+    ("integral_of(x, x, 0, b)", "u = a*x", "integral_of(u, u, 0, a*b)/a^2", ["a != 0"]),
+    ("integral_of(x, x)", "u = (a - b)*x", "integral_of(u, u)/(a - b)^2", ["a - b != 0"]),
+    ("integral_of(1/(x^2 + a^2), x)", "x = a*tan(u)", "integral_of(1/a, u)", ["a != 0"]),
+    ("integral_of(1/(a*x), x, 1, 2)", "u = a*x", "integral_of(1/u, u, a, 2*a)/a", ["a != 0"]),
+    ("integral_of(x, x, 1, 2)", "u = 3*x", "integral_of(u, u, 3, 6)/9", []),
+]
+
+
+@pytest.mark.parametrize(("form", "rule", "wanted", "conditions"), MOVING)
+def test_a_new_variable_has_to_move(form, rule, wanted, conditions):
+    answer = gelvo.change_variable(form, rule)
+    assert answer.expression is gelvo.formula(wanted, names_from=answer)
+    assert [str(c) for c in answer.conditions] == conditions
+    assert answer.verdict == "proved"
+
+
 def test_integrals_by_hand_refuse_clearly():
+    with pytest.raises(gelvo.DomainError, match="already contains u"):
+        gelvo.change_variable("integral_of(u*x, x)", "u = 2*x")
     with pytest.raises(gelvo.DomainError, match="one integral_of"):
         gelvo.by_parts("x", differentiate="x")
     with pytest.raises(gelvo.DomainError, match="reads"):

@@ -14,7 +14,7 @@ RULES = ("left", "trapezoid", "simpson")
 def _arrays(places: Any, values: Any, least: int) -> tuple[Any, Any]:
     import numpy
 
-    x, y = numpy.asarray(places, dtype=float), numpy.asarray(values, dtype=float)
+    x, y = _numbers(places, "places"), _numbers(values, "values")
     if x.shape != y.shape or x.ndim != 1:
         raise DomainError(f"places and values need the same number of entries, not {x.shape} and {y.shape}")
     if len(x) < least:
@@ -22,6 +22,18 @@ def _arrays(places: Any, values: Any, least: int) -> tuple[Any, Any]:
     if not (numpy.diff(x) > 0).all():
         raise DomainError("the places of the samples must rise")
     return x, y
+
+
+def _numbers(given: Any, what: str) -> Any:
+    import numpy
+
+    try:
+        found = numpy.asarray(given, dtype=float)
+    except (TypeError, ValueError):
+        raise DomainError(f"{what} of samples are a list of numbers such as [0, 0.5, 1], not {given!r:.60}") from None
+    if not numpy.isfinite(found).all():
+        raise DomainError(f"{what} of samples must be finite numbers")
+    return found
 
 
 def difference_samples(places: Any, values: Any) -> Any:
@@ -65,7 +77,6 @@ def interpolate(places: Any, values: Any, kind: str = "cubic") -> Callable[[Any]
     >>> float(gelvo.interpolate([0, 1, 2], [0, 1, 4], "linear")(0.5))
     0.5
     """
-    import numpy
     from scipy.interpolate import make_interp_spline
 
     if kind not in KINDS:
@@ -74,7 +85,7 @@ def interpolate(places: Any, values: Any, kind: str = "cubic") -> Callable[[Any]
     spline = make_interp_spline(x, y, k=KINDS[kind])
 
     def function(place: Any) -> Any:
-        wanted = numpy.asarray(place, dtype=float)
+        wanted = _numbers(place, "places")
         outside = (
             wanted[(wanted < x[0]) | (wanted > x[-1])]
             if wanted.ndim

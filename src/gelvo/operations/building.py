@@ -157,9 +157,13 @@ def decimal(value: Any, digits: int) -> Expression:
     """
     if not isinstance(digits, int) or not 1 <= digits <= 17:
         raise DomainError(f"digits must be a whole number from 1 to 17, not {digits}")
-    if not isfinite(float(value)):
+    try:
+        plain = float(value)
+    except (TypeError, ValueError, OverflowError):
+        raise DomainError(f"a decimal number is needed here, not {value!r:.60}") from None
+    if not isfinite(plain):
         raise DomainError(f"{value} is no finite decimal number")
-    text = f"{float(value):.{digits - 1}e}"
+    text = f"{plain:.{digits - 1}e}"
     sign = -1 if text.startswith("-") else 1
     return building.number(sign * from_decimal_text(text.lstrip("-")))
 

@@ -9,8 +9,9 @@ from typing import Any
 
 from gelvo.algebra.continuity import breaks, has_no_break_at
 from gelvo.algebra.differentiation import differentiate as slope_of
+from gelvo.algebra.divisors import new_divisors
 from gelvo.algebra.equality import decide_zero
-from gelvo.algebra.facts import Facts
+from gelvo.algebra.facts import Facts, nonzero
 from gelvo.algebra.fractions import factored
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.tidying import tidied
@@ -21,7 +22,7 @@ from gelvo.equations.single import solve_single
 from gelvo.errors import DomainError, NoClosedForm, NotSolved
 from gelvo.expression.building import multiply_all, number, written
 from gelvo.expression.nodes import Bound, Call, Condition, Equation, Expression, Name, Number, Product, Written
-from gelvo.expression.traversal import contains, free_names, postorder, substitute, transform
+from gelvo.expression.traversal import contains, free_names, names, postorder, substitute, transform
 from gelvo.operations.answer import Answer
 from gelvo.operations.calculus import differentiate, integrate
 from gelvo.operations.explaining import Explained
@@ -184,6 +185,8 @@ def change_variable(integral: Any, substitution: Any, given: Iterable[Any] = ())
         u, inside = letters[0], rule.right
     else:
         u = rule.left
+        if u in free_names(form.body):
+            raise DomainError(f"{form.body} already contains {u}: take another name for the new variable")
         inverse = solve_single(rule.right - u, x, facts, True)
         if not inverse.found:
             raise NotSolved(f"{rule} could not be solved for {x}")
@@ -205,6 +208,8 @@ def change_variable(integral: Any, substitution: Any, given: Iterable[Any] = ())
             ends = [_end(rule.right, x, place, side, facts, True) for place, side in _from_inside(low, high, facts)]
     inner = _written(old_in_new, u, *ends)
     result = _with_part(whole, form, inner)
+    conditions = _of_substitution(rule, (x, u), result, whole, facts)
+    facts = facts.with_facts(conditions)
     new, slope = (substitute(old_in_new, {u: rule.right}) * slope_of(rule.right, x), form.body) if rule.left is not x else (
         old_in_new, substitute(form.body, {x: inside}) * slope_of(inside, u)
     )  # fmt: skip
@@ -213,14 +218,23 @@ def change_variable(integral: Any, substitution: Any, given: Iterable[Any] = ())
         Explained("the integrand in the new variable", f"{old_in_new}", check_identity(new, slope, facts).verdict),
         *((Explained("the new ends", f"from {ends[0]} to {ends[1]}"),) if ends else ()),
     )
-    return Answer(
-        result,
-        lambda: _between_ends(check_identity(new, slope, facts), form, str(rule.right)),
-        (),
-        f"substitution {rule}",
-        "",
-        chain,
-    )
+
+    def certify() -> Certificate:
+        return replace(_between_ends(check_identity(new, slope, facts), form, str(rule.right)), conditions=conditions)
+
+    return Answer(result, certify, conditions, f"substitution {rule}", "", chain)
+
+
+def _of_substitution(
+    rule: Equation, pair: tuple[Name, Name], result: Expression, before: Expression, facts: Facts
+) -> tuple[Condition, ...]:
+    """What the letters have to be so that the new variable moves, and that nothing new is divided by zero."""
+    moving = pair[1] if rule.left is pair[0] else pair[0]
+    slope = factored(slope_of(rule.right, moving))
+    still = [g for g in (slope.factors if isinstance(slope, Product) else (slope,)) if names(g) and not contains(g, moving)]
+    needed = dict.fromkeys(facts.open_conditions([nonzero(g) for g in still]))
+    under = facts.with_facts(needed)
+    return (*needed, *new_divisors(result, before, under, *pair))
 
 
 def _ends_before(

@@ -155,8 +155,15 @@ def solve_for(self: Matrix, right: Matrix, given: Iterable[Any] = ()) -> Matrix:
 
 
 def characteristic_polynomial(self: Matrix, variable: Any) -> Expression:
-    """det(x - A) as a polynomial in the variable."""
-    return spectrum.characteristic_polynomial(self, *take(self, variables=[variable]).names)
+    """det(x - A) as a polynomial in the variable, which must not be a letter of the matrix."""
+    (x,) = take(self, variables=[variable]).names
+    _needs_other_letters(self, x)
+    return spectrum.characteristic_polynomial(self, x)
+
+
+def _needs_other_letters(m: Matrix, variable: Name) -> None:
+    if any(contains(e, variable) for e in m.flat()):
+        raise DomainError(f"the matrix already contains {variable}: take another name here, and substitute afterwards")
 
 
 def eigenvalues(self: Matrix, given: Iterable[Any] = ()) -> dict[Expression, int]:
@@ -219,13 +226,14 @@ def eigenvectors(self: Matrix, given: Iterable[Any] = ()) -> UnderConditions:
 
 
 def exponential(self: Matrix, variable: Any = None, given: Iterable[Any] = ()) -> Matrix:
-    """exp(t*A) for a square matrix A, exactly; without a variable exp(A).
+    """exp(t*A) for a square matrix A without t, exactly; without a variable exp(A).
 
     given: facts that tell, for instance, oscillation from decay. Raises NotSolved where the eigenvalues have no closed form.
     """
     own = _facts(given, self).new_name("t", *self.flat()) if variable is None else variable
     arguments = take(self, variables=[own], given=given)
     (t,), facts = arguments.names, arguments.facts
+    _needs_other_letters(self, t)
     found, conditions = matrix_exponential(self, t, facts)
     if conditions:
         raise DomainError(f"the form of the exponential depends on the letters: state whether {junction('and', conditions)}")

@@ -196,6 +196,10 @@ def state_space(form: FirstOrder, inputs: Sequence[Any], outputs: Sequence[Any])
     >>> gelvo.state_space(form, ["F"], ["x"]).B
     [0; 1/m]
     """
+    if not isinstance(form, FirstOrder):
+        raise DomainError(
+            f"a state space is made of a first-order form, as first_order_form(equations, unknowns) gives it, not of {form!r}"
+        )
     arguments = take(*form.rates, *outputs, variables=inputs)
     drive, results = arguments.names, arguments.expressions[len(form.rates) :]
     both = [*form.states, *drive]
