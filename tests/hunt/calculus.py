@@ -140,7 +140,12 @@ def antiderivative_task(seed):
     """(integrand, facts)"""
     random = Random(seed)
     text = integrand(random, letters_of(random), (0, 0, 0, 0, 1, 2, 3, 3, 4))
-    return text, facts_of(random, text, share=0.3)
+    return text, [*facts_of(random, text, share=0.3), *about_variable(random)]
+
+
+def about_variable(random):
+    """A fact about x now and then."""
+    return [f"x {some(random, '> 0', '< 0', '> 1', '< -1', '!= 0', '>= 2', '> -1/2')}"] if random.random() < 0.3 else []
 
 
 def judge_antiderivative(task, seed):
@@ -150,7 +155,11 @@ def judge_antiderivative(task, seed):
     found = asked(gelvo.integrate, text, "x", given=given)
     if found is None:
         return "open"
-    return differs_from_slope(read(text), read(found[0]), [text], given, seed, 1, found[1], "1j" not in text)
+    own = [g for g in given if g.startswith("x ")]
+    conditions = [*found[1], *map(read, own)]
+    return differs_from_slope(
+        read(text), read(found[0]), [text], [g for g in given if g not in own], seed, 1, conditions, "1j" not in text
+    )
 
 
 def definite_task(seed):

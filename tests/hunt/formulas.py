@@ -78,6 +78,7 @@ def facts_of(random, *texts, share=0.6):
     """Facts about the letters that occur."""
     found = [n for n in LETTERS if any(n in used(t) for t in texts)]
     facts = [f"{n} {some(random, '>', '>', '>', '<', '!=')} 0" for n in found if random.random() < share]
+    facts += [f"{n} = floor({n})" for n in found if random.random() < 0.12]
     if len(found) > 1 and random.random() < 0.25:
         one, other = random.sample(found, 2)
         facts.append(some(random, f"{one} > {other}", f"{one} = 2*{other}", f"{one} = {other}^2", f"{one} >= abs({other})", f"{one} != {other}", f"{one} = {other} + 1", f"{one} < {other} - 1", f"{one}^2 > {other}", f"{one} = -{other}"))  # fmt: skip
