@@ -34,11 +34,24 @@ def parts_with(tree, x):
     return list(dict.fromkeys(found))
 
 
+SMOOTH = ("exp", "sin", "cos", "sinh", "cosh", "tanh", "atan", "erf", "erfc")
+
+
+def breaking_parts(tree, x):
+    """The parts at whose zeros a formula may break: divisors, bases of powers, and what stands in functions with kinks, poles or cuts."""
+    inside = parts_with(tree, x)
+    held = [part[2] if part[0] == "/" else part[1] for part in inside if part[0] in "/^"]
+    held += [argument for part in inside if part[0] == "call" and part[1] not in SMOOTH for argument in part[2:]]
+    held = [("-", *part[1:]) if part[0] in ("<", ">", "<=", ">=") else part for part in held]  # of a law in sections
+    steps = [part for part in inside if part[:2] in (("call", "floor"), ("call", "ceil"))]
+    return [part for part in dict.fromkeys((*held, *steps)) if parts_with(part, x)]
+
+
 def turning_places(tree, x, low, high, letters, grid=240):
     """Where a part of the formula changes its sign between two ends: poles, kinks and jumps stand at such places."""
     places = [low + (high - low) * (mp.mpf(k) + mp.mpf("0.381966")) / grid for k in range(grid)]
     found = []
-    for part in parts_with(tree, x):
+    for part in breaking_parts(tree, x):
         floored = part[:2] in (("call", "floor"), ("call", "ceil"))
         work = at_place(part[2] if floored else part, x, letters)
 
@@ -101,28 +114,35 @@ def integral(tree, x, low, high, letters=None, digits=22):
         return sign * second
 
 
-FAR = 64
+FAR = (16, 32, 64)
 
 
 def decaying_integral(tree, kernel, x, low, letters):
     """The integral of a formula times a smooth kernel from a finite place, or from -inf, to inf: Gauss-Legendre on short pieces.
 
-    The product is next to nothing beyond FAR; the pieces are cut where parts of the formula change their sign.
+    The product is next to nothing beyond one of FAR; the pieces are cut where parts of the formula change their sign.
     """
     work = at_place(("*", kernel, tree), x, letters)
     with mp.workdps(18):
         try:
-            if any(abs(work(mp.mpf(v))) > mp.mpf(10) ** -9 for v in ((FAR,) if low > -mp.inf else (FAR, -FAR))):
+            far = next((f for f in FAR if _has_died_away(work, f, low)), None)
+            if far is None:
                 return None
-            first = max(low, mp.mpf(-FAR))
-            inner = [p for p in turning_places(tree, x, first, mp.mpf(FAR), letters, 120) if first < p < FAR]
-            cuts = sorted({first, mp.mpf(FAR), *inner, *(mp.mpf(k) for k in range(4 - FAR, FAR, 4) if k > first)})
+            first = max(low, mp.mpf(-far))
+            inner = [p for p in turning_places(tree, x, first, mp.mpf(far), letters, 120) if first < p < far]
+            cuts = sorted({first, mp.mpf(far), *inner, *(mp.mpf(k) for k in range(4 - far, far, 4) if k > first)})
             if len(cuts) > 120:
                 return None
             found, error = mp.quad(work, cuts, method="gauss-legendre", maxdegree=4, error=True)
             return found if error < mp.mpf(10) ** -9 else None
         except (NoValue, ZeroDivisionError, ValueError, OverflowError, TypeError):
             return None
+
+
+def _has_died_away(work, far, low):
+    """Whether a few places from here to the farthest one all show next to nothing."""
+    places = [far, far + mp.mpf("0.7"), far * mp.mpf("1.3"), max(FAR)]
+    return all(abs(work(side * mp.mpf(v))) < mp.mpf(10) ** -11 for v in places for side in ((1,) if low > -mp.inf else (1, -1)))
 
 
 def _between(a, b):
