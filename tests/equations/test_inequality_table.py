@@ -44,6 +44,9 @@ INEQUALITIES = [
     ("a*x + b > c", ["a < 0"], "(-inf, -(b - c)/a)"),
     ("x^2 < a^2", ["a > 0"], "(-a, a)"),
     ("(x - a)*(x - b) < 0", ["a < b"], "(a, b)"),
+    ("gamma(x) > 0", ["x > 0"], "(0, inf)"),
+    ("gamma(x) > 0", ["x > -5/2", "x < 2"], "(-2, -1) (0, 2)"),
+    ("1/gamma(x) < 0", ["x > -5/2", "x < 2"], "(-5/2, -2) (-1, 0)"),
 ]
 
 
@@ -61,6 +64,8 @@ def test_a_solution_set_answers_and_refuses():
     assert str(gelvo.solve("x^2 > -1", "x")) == "every value solves"
     with pytest.raises(gelvo.NotSolved, match="give a range"):
         gelvo.solve("sin(x) > 0", "x")
+    with pytest.raises(gelvo.NotSolved, match="give a range"):
+        gelvo.solve("gamma(x) > 0", "x")
     with pytest.raises(gelvo.NotSolved, match="one unknown at a time"):
         gelvo.solve("x + y < 1", ["x", "y"])
     with pytest.raises(gelvo.NotSolved, match="sign of the discriminant"):

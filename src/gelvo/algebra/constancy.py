@@ -36,7 +36,7 @@ def _along(expression: Expression, variable: Name, facts: Facts, prove: Prover) 
         return False
     inside, ends = _interior(variable, facts)
     try:
-        places = breaks(expression, variable)
+        places = breaks(expression, variable, facts=inside)
         if not all(inside.is_nonzero(b) and inside.is_real(b) for b in places):
             return False
         if not all(_zero_at(expression, variable, end, facts, prove) for end in ends):
@@ -49,7 +49,7 @@ def _along(expression: Expression, variable: Name, facts: Facts, prove: Prover) 
     for place in PLACES:
         if _fits(variable, place, inside) and _zero_at(expression, variable, place, inside, prove):
             return True
-    jumps = breaks(expression, variable, kinks=False)
+    jumps = breaks(expression, variable, kinks=False, facts=inside)
     return any(_zero_towards(expression, variable, end, jumps, inside, prove) for end in _ends(variable, inside))
 
 

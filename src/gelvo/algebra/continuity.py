@@ -35,14 +35,23 @@ def may_meet_cut(node: Call, facts: Facts, place: Expression | None = None) -> b
     return not (node.name in ROUND_ZERO and isinstance(place, Number) and not place.value)
 
 
-def breaks(expression: Expression, variable: Name, kinks: bool = True) -> list[Expression]:
+def breaks(expression: Expression, variable: Name, kinks: bool = True, facts: Facts | None = None) -> list[Expression]:
     """Expressions in the variable whose zeros contain every break; with `kinks=False` only jumps and poles.
 
-    >>> from gelvo.expression.building import name
+    facts: with them, a row of poles that they keep away, as those of gamma(x) for x > 0, is left out.
+
+    >>> from gelvo.expression.building import call, name
     >>> x = name("x")
-    >>> print(breaks(1 / (x - 1), x))
-    [x - 1]
+    >>> print(breaks(1 / (x - 1), x), breaks(call("gamma", x), x))
+    [x - 1] [x, sin(pi*x)]
     """
+    rows = [c for c in regular_when(expression, variable) if facts is None or facts.holds(c) is not True]
+    parts = [part for c in rows for part in postorder(c) if isinstance(part, Relation) and part.operator == "!="]
+    return list(dict.fromkeys([*single_breaks(expression, variable, kinks), *(p.left - p.right for p in parts)]))
+
+
+def single_breaks(expression: Expression, variable: Name, kinks: bool = True) -> list[Expression]:
+    """The breaks, but for rows of poles, of which only the first is among them: `regular_when` tells of the others."""
     affected = dependents(expression, variable)
     found: dict[Expression, None] = {}
     for node in postorder(expression):
@@ -80,7 +89,7 @@ def _of_power(node: Power, kinks: bool, found: dict[Expression, None]) -> None:
 def has_no_break_at(e: Expression, x: Name, place: Expression, facts: Facts, kinks: bool = True) -> bool:
     """Whether a formula is shown to have no break at a place (with `kinks=False` no jump or pole)."""
     try:
-        return all(facts.is_nonzero(substitute(b, {x: place})) for b in breaks(e, x, kinks)) and all(
+        return all(facts.is_nonzero(substitute(b, {x: place})) for b in single_breaks(e, x, kinks)) and all(
             facts.holds(substitute(c, {x: place})) is True for c in regular_when(e, x)
         )
     except DomainError:

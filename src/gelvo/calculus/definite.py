@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from gelvo.algebra.bounds import difference, joined
 from gelvo.algebra.complex_paths import is_complex, may_cross_cut, middle_of
-from gelvo.algebra.continuity import breaks
+from gelvo.algebra.continuity import breaks, has_no_break_at
 from gelvo.algebra.cross_check import quadrature_agreement
 from gelvo.algebra.facts import Facts
 from gelvo.algebra.impulses import Impulse, has_impulse, separated
@@ -85,7 +85,7 @@ def _with_impulses(f: Expression, x: Name, lower: Expression, upper: Expression,
     for impulse in parts[1]:
         try:
             sides = order(lower, impulse.place, facts), order(impulse.place, upper, facts)
-            jumps = [b for b in breaks(impulse.rest, x) if not facts.is_nonzero(substitute(b, {x: impulse.place}))]
+            jumps = not has_no_break_at(impulse.rest, x, impulse.place, facts)
         except (NotKnown, DomainError):
             return None, f"it could not be told whether the impulse at {impulse.place} lies between the ends"
         if 0 in sides or (jumps and 1 not in sides):
@@ -124,9 +124,9 @@ def _otherwise(f: Expression, x: Name, lower: Expression, upper: Expression, fac
 
 
 def _has_no_break(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> bool:
-    inside = _inside_facts(x, lower, upper, facts)
+    inside = inside_facts(x, lower, upper, facts)
     try:
-        return not _places(breaks(f, x, kinks=False), x, lower, upper, inside)
+        return not _places(breaks(f, x, kinks=False, facts=inside), x, lower, upper, inside)
     except (NotKnown, DomainError):
         return False
 
@@ -138,14 +138,15 @@ def _without_order(f: Expression, x: Name, lower: Expression, upper: Expression,
     found = antiderivative(f, x, facts)
     if found is None:
         return None, "no antiderivative in closed form was found"
-    for place in (*breaks(f, x), *breaks(found.expression, x)):
+    for place in (*breaks(f, x, facts=facts), *breaks(found.expression, x, facts=facts)):
         if not facts.is_nonzero(place):
             return None, f"it is not known whether {place} vanishes between the ends"
     value = substitute(found.expression, {x: upper}) - substitute(found.expression, {x: lower})
     return Definite(value, found.conditions, "antiderivative without breaks, difference of the ends"), ""
 
 
-def _inside_facts(x: Name, lower: Expression, upper: Expression, facts: Facts) -> Facts:
+def inside_facts(x: Name, lower: Expression, upper: Expression, facts: Facts) -> Facts:
+    """The facts with those of a variable that runs between two ends."""
     more: list[Condition] = []
     if not isinstance(lower, Bound):
         more.append(lower < x)
@@ -155,12 +156,12 @@ def _inside_facts(x: Name, lower: Expression, upper: Expression, facts: Facts) -
 
 
 def _between(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Definite | None:
-    inside = _inside_facts(x, lower, upper, facts)
+    inside = inside_facts(x, lower, upper, facts)
     kinds = {n.name for n in postorder(f) if isinstance(n, Call)}
     split = kinds & {"abs", "sign", "heaviside", "min", "max", "floor", "ceil", "cbrt"} or any(
         isinstance(n, Cases) for n in postorder(f)
     )
-    places = _places(list(breaks(f, x, kinks=bool(split))), x, lower, upper, inside)
+    places = _places(breaks(f, x, kinks=bool(split), facts=inside), x, lower, upper, inside)
     cuts = [lower, *[p for p in places if order(lower, p, facts) < 0 and order(p, upper, facts) < 0], upper]
     pieces: list[Expression] = []
     conditions: dict[Condition, None] = {}
@@ -188,7 +189,7 @@ def _places(found: list[Expression], x: Name, lower: Expression, upper: Expressi
 
 def _smooth_piece(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts, split: bool) -> Definite | None:
     """One piece on which the integrand has no break inside; the antiderivative may still jump."""
-    inside = _inside_facts(x, lower, upper, facts)
+    inside = inside_facts(x, lower, upper, facts)
     if split:
         f = _chosen(f, x, lower, upper, inside)
     found = antiderivative(f, x, inside)
@@ -199,13 +200,13 @@ def _smooth_piece(f: Expression, x: Name, lower: Expression, upper: Expression, 
         raise NotKnown  # an antiderivative for other values of the variable
     if is_complex(f, x, lower, upper) and may_cross_cut(F, x, inside):
         raise NotKnown
-    places = _places(breaks(F, x, kinks=True), x, lower, upper, inside)
+    places = _places(breaks(F, x, facts=inside), x, lower, upper, inside)
     inner = [p for p in places if order(lower, p, facts) < 0 and order(p, upper, facts) < 0]
     cuts = [lower, *inner, upper]
-    singular = [*places, *_places(breaks(f, x), x, lower, upper, inside)]
+    singular = [*places, *_places(breaks(f, x, facts=inside), x, lower, upper, inside)]
     pieces: list[Expression] = []
     for left, right in itertools.pairwise(cuts):
-        local = _inside_facts(x, left, right, facts)
+        local = inside_facts(x, left, right, facts)
         high = _end_value(F, x, right, "below", any(order(right, p, facts) == 0 for p in singular), local)
         low = _end_value(F, x, left, "above", any(order(left, p, facts) == 0 for p in singular), local)
         pieces.append(difference(high, low))
@@ -268,7 +269,7 @@ def _end_value(F: Expression, x: Name, end: Expression, side: str, singular: boo
 
 def _continuous_value(F: Expression, x: Name, end: Expression, facts: Facts) -> Expression | None:
     """At a kink without a jump the value itself is the limit."""
-    for g in breaks(F, x, kinks=False):
+    for g in breaks(F, x, kinks=False, facts=facts):
         value = substitute(g, {x: end})
         if not facts.is_nonzero(value) and not facts.is_positive(value):
             return None

@@ -12,7 +12,7 @@ from typing import NamedTuple
 
 from gmpy2 import fac, mpq
 
-from gelvo.algebra.continuity import breaks, may_meet_cut, regular_when
+from gelvo.algebra.continuity import may_meet_cut, regular_when, single_breaks
 from gelvo.algebra.differentiation import differentiate
 from gelvo.algebra.equality import is_zero
 from gelvo.algebra.expanding import expand
@@ -349,7 +349,7 @@ class Local:
 
     def _smooth(self, function: Call, point: Name, place: Expression) -> None:
         try:
-            listed = breaks(function, point)
+            listed = single_breaks(function, point)
         except DomainError:
             listed = []
             if function.function.derivative is None or function.name in ("gamma", "digamma", "zeta", "Ei", "Ci", "li"):

@@ -193,7 +193,7 @@ def _piece(
         return None
     try:
         # F continuous between the ends and F' = f but for isolated places is enough: kinks do no harm
-        unclear = [b for b in breaks(F, x, kinks=False) if not _nonzero_between(b, x, low, high, within)]
+        unclear = [b for b in breaks(F, x, kinks=False, facts=within) if not _nonzero_between(b, x, low, high, within)]
     except GelvoError:
         return None
     if unclear:

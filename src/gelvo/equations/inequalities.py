@@ -53,7 +53,7 @@ def solve_inequality(condition: Condition, x: Name, facts: Facts) -> list[Interv
     ends_of_x = window(x, facts)
     places: list[Expression] = []
     for part in _relations(condition):
-        for g in _borders(part, x):
+        for g in _borders(part, x, facts):
             places.extend(_zeros(g, x, ends_of_x, facts))
     try:
         cuts = _distinct(sort_places(places, facts), facts)
@@ -105,12 +105,12 @@ def _relations(condition: Condition) -> list[Relation]:
     raise NotSolved(f"{condition} is not built from inequalities")
 
 
-def _borders(part: Relation, x: Name) -> list[Expression]:
+def _borders(part: Relation, x: Name, facts: Facts) -> list[Expression]:
     """Formulas whose zeros are all places where the truth of a relation may change."""
     g = part.left - part.right
     if not contains(g, x):
         return []
-    found = dict.fromkeys(breaks(g, x))
+    found = dict.fromkeys(breaks(g, x, facts=facts))
     form = Form([g])
     top, bottom = form.lowest_terms(form.of(g))
     for p in (form.factored(top), form.factored(bottom)):

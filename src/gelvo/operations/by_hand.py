@@ -14,6 +14,7 @@ from gelvo.algebra.equality import decide_zero
 from gelvo.algebra.facts import Facts, nonzero
 from gelvo.algebra.fractions import factored
 from gelvo.calculus.antiderivative.search import antiderivative
+from gelvo.calculus.definite import inside_facts
 from gelvo.calculus.tidying import tidied
 from gelvo.calculus.zeros import NotKnown, order, zeros_between
 from gelvo.checking.certificate import PROVED, Certificate, weakest
@@ -111,11 +112,14 @@ def _refuse_breaks(g: Expression, x: Name, ends: tuple[Expression, Expression], 
     """NotSolved where a formula breaks between the ends of an integral, or that cannot be told."""
     low, high = ends
     try:
-        listed = breaks(g, x, kinks=False)
-        if listed and order(low, high, facts) > 0:
+        if not breaks(g, x, kinks=False):
+            return
+        if order(low, high, facts) > 0:
             low, high = high, low
-        for b in listed:
-            inside = [p for p in zeros_between(b, x, low, high, facts) if order(low, p, facts) and order(p, high, facts)]
+        between = inside_facts(x, low, high, facts)
+        for b in breaks(g, x, kinks=False, facts=between):
+            found = zeros_between(b, x, low, high, between)
+            inside = [p for p in found if order(low, p, facts) and order(p, high, facts)]
             if inside:
                 raise NotSolved(
                     f"{g} breaks at {x} = {inside[0]}, between the ends of the integral: split the integral there ({what})"
