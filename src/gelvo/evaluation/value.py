@@ -93,6 +93,8 @@ def value(expression: Expression, digits: int = 15) -> Value:
             continue
         if not box.finite:
             why = "a number beyond all floats"
+            if any(part is not None and part.beyond_floats for part in box):
+                break
         else:
             real = _part_text(expression, "re", box.real, digits, precision)
             imag = "0" if box.imag is None else _part_text(expression, "im", box.imag, digits, precision)

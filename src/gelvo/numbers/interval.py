@@ -28,6 +28,12 @@ class Interval(NamedTuple):
         return bool(gmpy2.is_finite(self.low) and gmpy2.is_finite(self.high))
 
     @property
+    def beyond_floats(self) -> bool:
+        """Whether the end that is nearer to zero is the largest float, or infinite: then no precision helps."""
+        near = {1: self.low, -1: self.high}.get(self.sign or 0)
+        return near is not None and (gmpy2.is_infinite(near) or gmpy2.get_exp(near) >= gmpy2.context().emax)
+
+    @property
     def sign(self) -> int | None:
         """1, -1, 0, or None where the interval does not tell."""
         if self.low > 0:
