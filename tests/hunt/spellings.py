@@ -40,7 +40,7 @@ def equation_alone(random):
     return (text,), [*given, *([f"x {over}"] if over else [])]
 
 
-# operation: (its question as formulas, their facts), (how the library is asked), whether a constant may be added to the answer
+# operation: (its question as formulas, and their facts), (how the library is asked)
 ASKED = {
     "integrate": (lambda seed: _split(calculus.antiderivative_task(seed)), lambda texts, given: [gelvo.integrate(texts[0], "x", given=given)]),
     "definite": (lambda seed: _split(calculus.definite_task(seed)), lambda texts, given: [gelvo.integrate(texts[0], "x", *texts[1:], given=given)]),
@@ -87,7 +87,6 @@ def spelling_task(seed):
     random = Random(seed)
     word = some(random, *ASKED)
     texts, given = ASKED[word][0](random.randrange(10**9))
-    texts = (texts,) if isinstance(texts, str) else tuple(texts)
     spelled = set().union(*map(used, [*texts, *given]))
     reserved = {"y", "m"} if word in ("differential", "systems", "add_up") else set()
     free = [

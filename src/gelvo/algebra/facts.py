@@ -793,16 +793,8 @@ class Facts:
         taken = self._taken() | spelled_in(*roots)
         return (make_name(f"{stem}_{k}", domain) for k in count(1) if f"{stem}_{k}" not in taken)
 
-    def _taken(self) -> set[str]:
-        taken = set(self.spelled)
-        for fact in self.given:
-            if isinstance(fact, DomainFact):
-                taken.add(fact.name.name)
-            else:
-                taken |= spelled_in(
-                    *((fact.left, fact.right) if isinstance(fact, Equation) else (getattr(fact, "condition", fact),))
-                )
-        return taken
+    def _taken(self) -> frozenset[str]:
+        return self.spelled | spelled_in(*map(_root_of, self.given))
 
 
 def _square_of_root(term: Expression) -> Expression | None:
@@ -887,10 +879,12 @@ def positive(expression: Expression) -> Condition:
 
 def is_about(fact: Any, name: Name) -> bool:
     """Whether a fact speaks of a name."""
-    condition = getattr(fact, "condition", fact)
-    if isinstance(condition, Node):
-        return any(n is name for n in postorder(condition))
-    return getattr(fact, "name", None) is name
+    return any(n is name for n in postorder(_root_of(fact)))
+
+
+def _root_of(fact: Any) -> Node:
+    """The formula or condition that a fact is about."""
+    return fact.name if isinstance(fact, DomainFact) else getattr(fact, "condition", fact)
 
 
 def fact_condition(fact: Any) -> Condition | None:

@@ -21,7 +21,7 @@ from gelvo.equations.ordinary import Outcome, Problem, Solved, derivative_of, im
 from gelvo.equations.putting_back import real_conditions
 from gelvo.equations.single import solve_single
 from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.building import call, looks_negative, multiply_all, name, number, power, total
+from gelvo.expression.building import call, looks_negative, multiply_all, number, power, total
 from gelvo.expression.nodes import Applied, Call, Condition, Equation, Expression, Name, Number, Power, Product, Relation, Written
 from gelvo.expression.traversal import contains, postorder, substitute
 
@@ -233,8 +233,7 @@ def _separated(problem: Problem, rate: Expression, y: Name) -> Outcome | None:
 
 def _with_one_constant(found: list[Solved], c: Name, u: Applied, facts: Facts) -> list[Solved]:
     """exp(C) as the constant itself where a formula has no other C: a factor of either sign, so that branches fall together."""
-    size = facts.new_name("C", c, *[s.values[u] for s in found])
-    positive = name(size.name, "positive")
+    positive = facts.new_name("C", c, *[s.values[u] for s in found], domain="positive")
     folded: list[Expression] = []
     for s in found:
         inside = simplify(substitute(s.values[u], {c: call("ln", positive)}), facts).expression

@@ -156,8 +156,7 @@ def _is_initial(problem: Problem) -> bool:
 def _by_transform(problem: Problem, parts: list[Linear]) -> Outcome:
     """Laplace's transform of all equations, a linear system for the transforms, and back."""
     t, facts = problem.variable, problem.facts.with_facts([problem.variable > 0])
-    taken: list[Expression] = [*problem.equations, *[side for e in problem.stated for side in (e.left, e.right)]]
-    s = facts.new_name("s", t, *taken)
+    s = facts.new_name("s", t, *problem.formulas)
     given = {e.left: e.right for e in problem.stated} if _is_initial(problem) else {}
     constants: list[Name] = []
     start: dict[Expression, Expression] = {}
@@ -170,7 +169,7 @@ def _by_transform(problem: Problem, parts: list[Linear]) -> Outcome:
             else:
                 constants.append(free[len(constants)])
                 start[place] = constants[-1]
-    transforms = [facts.new_name(f"Y_{u.name}", *taken) for u in problem.unknowns]
+    transforms = [facts.new_name(f"Y_{u.name}", *problem.formulas) for u in problem.unknowns]
     rows: list[Expression] = []
     delays: dict[Name, Expression] = {}
     for linear in parts:

@@ -46,8 +46,12 @@ class Problem(NamedTuple):
 
     def constants(self, count: int) -> tuple[Name, ...]:
         """Free constants C_1, C_2, …, none of them a letter of the problem."""
-        spoken = [*self.equations, *self.unknowns, *[side for e in self.stated for side in (e.left, e.right)]]
-        return tuple(islice(self.facts.new_names("C", *spoken), count))
+        return tuple(islice(self.facts.new_names("C", *self.formulas, *self.unknowns), count))
+
+    @property
+    def formulas(self) -> list[Expression]:
+        """All that the problem spells: its equations and both sides of what is stated."""
+        return [*self.equations, *[side for e in self.stated for side in (e.left, e.right)]]
 
 
 def order_of(problem: Problem, u: Applied) -> int:

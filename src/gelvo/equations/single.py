@@ -5,8 +5,6 @@ Every step is an equivalence under recorded conditions, or an implication whose 
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-
 from gmpy2 import mpq
 
 from gelvo.algebra import univariate as uni
@@ -513,7 +511,7 @@ class Solver:
 
     def _free_integer(self, *formulas: Expression) -> Name:
         """n_1, n_2, … : names for any integer."""
-        chosen = next(_free_integers(self.facts, *formulas, self.unknown, *self.taken))
+        chosen = next(self.facts.new_names("n", *formulas, self.unknown, *self.taken, domain="integer"))
         self.taken.append(chosen)
         return chosen
 
@@ -764,13 +762,9 @@ def _real_candidates(g: Expression, facts: Facts) -> Expression:
     return kept[0] if kept else ZERO
 
 
-def _free_integers(facts: Facts, *formulas: Expression) -> Iterator[Name]:
-    return facts.new_names("n", *formulas, domain="integer")
-
-
 def _numbered(root: Root, facts: Facts, *formulas: Expression) -> Root:
     """A family whose integers are the first that are free: those of different solutions may be the same."""
-    table = dict(zip(root.families, _free_integers(facts, *formulas), strict=False))
+    table = dict(zip(root.families, facts.new_names("n", *formulas, domain="integer"), strict=False))
     conditions = tuple(substitute(c, table) for c in root.conditions)
     return Root(substitute(root.value, table), conditions, tuple(table.values()))
 

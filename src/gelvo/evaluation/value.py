@@ -93,7 +93,7 @@ def value(expression: Expression, digits: int = 15) -> Value:
             continue
         if not box.finite:
             why = "a number beyond all floats"
-            if any(part is not None and part.beyond_floats for part in box):
+            if box.beyond_floats:
                 break
         else:
             real = _part_text(expression, "re", box.real, digits, precision)

@@ -29,6 +29,10 @@ class Box(NamedTuple):
     def finite(self) -> bool:
         return self.real.finite and (self.imag is None or self.imag.finite)
 
+    @property
+    def beyond_floats(self) -> bool:
+        return self.real.beyond_floats or (self.imag is not None and self.imag.beyond_floats)
+
 
 def imaginary(a: Arithmetic, z: Box) -> Interval:
     return a.zero if z.imag is None else z.imag

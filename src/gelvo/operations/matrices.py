@@ -230,9 +230,9 @@ def exponential(self: Matrix, variable: Any = None, given: Iterable[Any] = ()) -
 
     given: facts that tell, for instance, oscillation from decay. Raises NotSolved where the eigenvalues have no closed form.
     """
-    own = _facts(given, self).new_name("t", *self.flat()) if variable is None else variable
-    arguments = take(self, variables=[own], given=given)
-    (t,), facts = arguments.names, arguments.facts
+    arguments = take(self, variables=[] if variable is None else [variable], given=given)
+    facts = arguments.facts
+    (t,) = arguments.names or (facts.new_name("t", *self.flat()),)
     _needs_other_letters(self, t)
     found, conditions = matrix_exponential(self, t, facts)
     if conditions:

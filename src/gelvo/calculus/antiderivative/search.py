@@ -111,19 +111,20 @@ class Attempts:
         self.left = most
         self.seen: dict[tuple[Expression, int], tuple[int, Found | None]] = {}
 
-    def key(self, f: Expression, variable: Name, facts: Facts) -> tuple[Expression, int]:
-        """The integrand and what is known of its variable; a variable with relations of its own keeps its name."""
-        own = any(is_about(g, variable) for g in facts.given if not isinstance(g, DomainFact))
-        return (f if own else substitute(f, {variable: ANY_VARIABLE})), facts.known(variable)
-
 
 ANY_VARIABLE = name("any variable")  # no spelling of a user has a blank in it
+
+
+def _under_one_name(f: Expression, variable: Name, facts: Facts) -> tuple[Expression, int]:
+    """The integrand and what is known of its variable; a variable with relations of its own keeps its name."""
+    own = any(is_about(g, variable) for g in facts.given if not isinstance(g, DomainFact))
+    return (f if own else substitute(f, {variable: ANY_VARIABLE})), facts.known(variable)
 
 
 def _search(f: Expression, variable: Name, facts: Facts, depth: int, attempts: Attempts) -> Found | None:
     if depth > DEEPEST or any(isinstance(n, Written) for n in postorder(f)):
         return None
-    key = attempts.key(f, variable, facts)
+    key = _under_one_name(f, variable, facts)
     before = attempts.seen.get(key)
     if before is not None and (before[1] is not None or before[0] <= depth):
         return None if before[1] is None else before[1].renamed(ANY_VARIABLE, variable)
