@@ -110,7 +110,7 @@ def cyclotomic() -> float:
 
 
 def swinnerton_dyer() -> float:
-    from gelvo.algebra.algebraic import minimal_polynomial
+    from gelvo.deciding.algebraic import minimal_polynomial
     from gelvo.expression.building import number, power, total
     from gelvo.polynomial.factor_univariate import factor_square_free
 

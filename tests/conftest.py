@@ -16,11 +16,11 @@ settings.load_profile(os.environ.get("GELVO_PROPERTY_TESTS", "steady"))
 @pytest.fixture(autouse=True)
 def no_silent_faults():
     """A result that a cross-check refuted is a defect, even where the user was spared it."""
-    from gelvo.algebra import simplification
     from gelvo.calculus import definite
     from gelvo.calculus.antiderivative import search
     from gelvo.operations import calculus as operations
     from gelvo.operations import series
+    from gelvo.simplifying import search as simplification
 
     yield
     logs = (simplification.FAULTS, definite.FAULTS, search.FAULTS, series.FAULTS, operations.FAULTS)

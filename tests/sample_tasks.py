@@ -233,7 +233,7 @@ def _holds(condition, point):
 
 
 def _decided(condition):
-    from gelvo.algebra.facts import Facts
+    from gelvo.facts.store import Facts
 
     return Facts().holds(condition)
 

@@ -122,7 +122,7 @@ def test_collect_keeps_the_value(seed):
 
 @given(seeds)
 def test_simplify_keeps_the_value_and_never_gets_longer(seed):
-    from gelvo.algebra.measure import measure
+    from gelvo.forms.measure import measure
 
     e = formula_from(seed, 3)
     f = gelvo.simplify(e).expression

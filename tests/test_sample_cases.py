@@ -5,9 +5,9 @@ from __future__ import annotations
 import pytest
 
 import gelvo
-from gelvo.algebra.equality import decide_zero
-from gelvo.algebra.facts import Facts
-from gelvo.algebra.measure import measure
+from gelvo.deciding.equality import decide_zero
+from gelvo.facts.store import Facts
+from gelvo.forms.measure import measure
 from gelvo.reading.context import Context
 from gelvo.reading.stated import read_facts
 from support import by_id, cases

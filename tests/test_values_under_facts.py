@@ -8,7 +8,7 @@ import pytest
 from gmpy2 import mpq
 
 import gelvo
-from gelvo.algebra.simplification import FAULTS
+from gelvo.simplifying.search import FAULTS
 from support import box_at, close
 
 X, Y, A = gelvo.variables("x", "y", "a")

@@ -6,9 +6,9 @@ from inspect import isfunction as _isfunction
 from typing import TYPE_CHECKING, Any
 
 from gelvo import functions as _functions
-from gelvo.algebra.equality import is_zero as _is_zero
 from gelvo.data.samples import difference_samples, integrate_samples, interpolate
 from gelvo.data.tables import Table, read_table
+from gelvo.deciding.equality import is_zero as _is_zero
 from gelvo.errors import (
     CheckFailed,
     DomainError,
@@ -26,6 +26,7 @@ from gelvo.expression.building import constant as _constant
 from gelvo.expression.registry import FUNCTIONS as _FUNCTIONS
 from gelvo.expression.registry import Hooks as _Hooks
 from gelvo.limits import time_limit
+from gelvo.matrices.elimination import inverse as _inverse
 from gelvo.matrices.matrix import Matrix, column, identity
 from gelvo.operations import methods as _methods
 from gelvo.operations.boundary import told as _told
@@ -109,6 +110,7 @@ if TYPE_CHECKING:
 _Hooks.read = _protocol.Reader()
 _Hooks.value = staticmethod(_value)
 _Hooks.is_zero = staticmethod(_is_zero)
+_Hooks.inverse = staticmethod(_inverse)
 _methods.attach()
 
 pi, euler_gamma, catalan = _constant("pi"), _constant("euler_gamma"), _constant("catalan")

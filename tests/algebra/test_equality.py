@@ -5,8 +5,8 @@ from __future__ import annotations
 import pytest
 
 import gelvo
-from gelvo.algebra.equality import decide_zero, witness_text
-from gelvo.algebra.facts import Facts
+from gelvo.deciding.equality import decide_zero, witness_text
+from gelvo.facts.store import Facts
 from gelvo.reading.context import Context
 from gelvo.reading.stated import read_facts
 

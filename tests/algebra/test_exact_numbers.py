@@ -8,11 +8,11 @@ import pytest
 from gmpy2 import mpz
 
 import gelvo
-from gelvo.algebra.algebraic import as_root, conjugates, integer_coefficients, minimal_polynomial, root_of
-from gelvo.algebra.radical_roots import radical_form
-from gelvo.algebra.rewriting.numbers import nearby
-from gelvo.algebra.univariate import coefficients_of
+from gelvo.deciding.algebraic import as_root, conjugates, minimal_polynomial, root_of
+from gelvo.deciding.radical_roots import radical_form
 from gelvo.expression.nodes import AlgebraicNumber
+from gelvo.forms.univariate import coefficients_of, integer_coefficients
+from gelvo.simplifying.families.numbers import nearby
 
 X = gelvo.variable("x")
 

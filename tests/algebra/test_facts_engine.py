@@ -5,8 +5,8 @@ from __future__ import annotations
 import pytest
 
 import gelvo
-from gelvo.algebra.facts import Facts
 from gelvo.expression import known as bits
+from gelvo.facts.store import Facts
 from gelvo.reading.context import Context
 from gelvo.reading.stated import read_facts
 
@@ -121,7 +121,7 @@ MAY_STAY_OPEN = {"n > 0", "asin(x) > 0", "a/(a + b) < 1", "atan(x) < 2", "x^(1/3
 
 @pytest.mark.parametrize(("question", "given", "answer"), [q for q in QUESTIONS if q[2]], ids=[q[0] for q in QUESTIONS if q[2]])
 def test_what_follows_is_not_denied_by_a_point(question, given, answer):
-    from gelvo.algebra.equality import inside, relations_in
+    from gelvo.deciding.equality import inside, relations_in
     from gelvo.evaluation.sampling import points
     from gelvo.expression.traversal import free_names, relations_of
 

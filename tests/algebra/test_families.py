@@ -6,21 +6,22 @@ import pytest
 from gmpy2 import mpq
 
 import gelvo
-from gelvo.algebra.angles import angles_apart, products_as_sums
-from gelvo.algebra.complex_parts import real_and_imaginary
-from gelvo.algebra.equality import decide_zero
-from gelvo.algebra.facts import Facts
-from gelvo.algebra.linear_facts import Row, contradictory, row_of
-from gelvo.algebra.measure import measure
-from gelvo.algebra.partial_fractions import partial_fractions
-from gelvo.algebra.ranges import Span, sign_between
-from gelvo.algebra.rationalizing import rationalize_denominator
-from gelvo.algebra.rewriting.inverses import inverse_forms
-from gelvo.algebra.rewriting.numbers import number_forms
-from gelvo.algebra.rewriting.signs import sign_forms
+from gelvo.deciding.equality import decide_zero
 from gelvo.expression import known as bits
+from gelvo.facts.linear import Row, contradictory, row_of
+from gelvo.facts.polynomial_signs import Span, sign_between
+from gelvo.facts.store import Facts
+from gelvo.forms.angles import angles_apart, products_as_sums
+from gelvo.forms.measure import measure
+from gelvo.normal.complex_parts import real_and_imaginary
+from gelvo.normal.rationalizing import rationalize_denominator
 from gelvo.reading.context import Context
 from gelvo.reading.stated import read_facts
+from gelvo.simplifying.families.inverses import inverse_forms
+from gelvo.simplifying.families.numbers import number_forms
+from gelvo.simplifying.families.signs import sign_forms
+from gelvo.simplifying.partial_fractions import partial_fractions
+from gelvo.simplifying.search import shorter
 from support import same_value
 
 X, Y, A, B = (gelvo.variable(n) for n in ("x", "y", "a", "b"))
@@ -158,12 +159,12 @@ NUMBERS = [
 
 @pytest.mark.parametrize(("text", "wanted"), NUMBERS, ids=[t for t, _ in NUMBERS])
 def test_numbers_are_recognised(text, wanted):
-    assert gelvo.formula(wanted) in [e for _, e in number_forms(gelvo.formula(text), Facts())]
+    assert gelvo.formula(wanted) in [e for _, e in number_forms(gelvo.formula(text), Facts(), shorter)]
 
 
 def test_numbers_are_not_guessed():
-    assert list(number_forms(gelvo.formula("exp(pi*sqrt(163)) - 262537412640768744"), Facts())) == []
-    assert list(number_forms(gelvo.formula("sin(1) + cos(1)"), Facts())) == []
+    assert list(number_forms(gelvo.formula("exp(pi*sqrt(163)) - 262537412640768744"), Facts(), shorter)) == []
+    assert list(number_forms(gelvo.formula("sin(1) + cos(1)"), Facts(), shorter)) == []
 
 
 INVERSES = [
@@ -178,11 +179,11 @@ INVERSES = [
 
 @pytest.mark.parametrize(("text", "given", "wanted"), INVERSES, ids=[f"{t} {g}" for t, g, _ in INVERSES])
 def test_inverse_functions_are_told_by_their_derivative(text, given, wanted):
-    assert gelvo.formula(wanted) in [e for _, e in inverse_forms(gelvo.formula(text), facts_of(*given))]
+    assert gelvo.formula(wanted) in [e for _, e in inverse_forms(gelvo.formula(text), facts_of(*given), shorter)]
 
 
 def test_products_of_sizes_are_joined():
-    (found,) = [e for _, e in sign_forms(gelvo.formula("abs(x + 1)*abs(x - 1)"), Facts())]
+    (found,) = [e for _, e in sign_forms(gelvo.formula("abs(x + 1)*abs(x - 1)"), Facts(), shorter)]
     assert found is gelvo.formula("abs(x^2 - 1)") or gelvo.equal(found, "abs(x^2 - 1)")
 
 

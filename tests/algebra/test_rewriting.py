@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 import gelvo
-from gelvo.algebra.measure import measure
+from gelvo.forms.measure import measure
 from support import same_value
 
 SIMPLE = [

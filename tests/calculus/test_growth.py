@@ -5,9 +5,9 @@ from __future__ import annotations
 import pytest
 
 import gelvo
-from gelvo.algebra.facts import Facts
 from gelvo.calculus.limits import limit_at_infinity, limit_beside
 from gelvo.calculus.zeros import NotKnown, order, zeros_between
+from gelvo.facts.store import Facts
 from gelvo.reading.context import Context
 from gelvo.reading.stated import read_facts
 

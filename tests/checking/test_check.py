@@ -132,8 +132,8 @@ def test_bad_claims_are_told():
 
 def test_a_false_result_is_caught_by_its_own_certificate(monkeypatch):
     """The check uses no code of the search: a wrong antiderivative does not get past it."""
-    from gelvo.algebra.facts import Facts
     from gelvo.checking.claims import check_antiderivative
+    from gelvo.facts.store import Facts
 
     x = gelvo.variable("x")
     assert check_antiderivative(gelvo.formula("1/x"), x, gelvo.formula("ln(2*abs(x))"), Facts()).verdict == "proved"
@@ -163,8 +163,8 @@ def test_a_false_result_is_caught_by_its_own_certificate(monkeypatch):
     ],
 )
 def test_ends_at_infinity_are_proved_term_by_term(F, end, limit):
-    from gelvo.algebra.facts import Facts
     from gelvo.checking.ends import value_at
+    from gelvo.facts.store import Facts
 
     found = value_at(gelvo.formula(F), gelvo.variable("x"), gelvo.formula(end), Facts())
     assert found is None if limit is None else gelvo.equal(found, limit)

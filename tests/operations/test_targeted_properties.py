@@ -8,13 +8,13 @@ import pytest
 from gmpy2 import mpq
 
 import gelvo
-from gelvo.algebra.abbreviating import abbreviate
-from gelvo.algebra.expanding import expand
-from gelvo.algebra.patterns import substitute_meant
 from gelvo.errors import GelvoError
 from gelvo.expression.building import multiply_all, number, power, total
 from gelvo.expression.long_sums import sum_of_products
 from gelvo.expression.traversal import names, postorder
+from gelvo.forms.abbreviating import abbreviate
+from gelvo.forms.expanding import expand
+from gelvo.forms.patterns import substitute_meant
 from support import box_at, close, random_expression
 
 X, Y, A = gelvo.variables("x", "y", "a")

@@ -5,22 +5,22 @@ from __future__ import annotations
 import itertools
 from typing import NamedTuple
 
-from gelvo.algebra.bounds import difference, joined
-from gelvo.algebra.complex_paths import is_complex, may_cross_cut, middle_of
-from gelvo.algebra.continuity import breaks, has_no_break_at
-from gelvo.algebra.cross_check import quadrature_agreement
-from gelvo.algebra.facts import Facts
-from gelvo.algebra.impulses import Impulse, has_impulse, separated
-from gelvo.algebra.normal import prepared
-from gelvo.algebra.univariate import ZERO
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.known_definite import by_other_means, reflected
 from gelvo.calculus.limits import limit_at_infinity, limit_beside
 from gelvo.calculus.zeros import INFINITE, MINUS_INFINITE, NotKnown, order, sort_places, zeros_between
+from gelvo.deciding.complex_paths import is_complex, may_cross_cut, middle_of
+from gelvo.deciding.cross_check import quadrature_agreement
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, number
+from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Bound, Call, Cases, Condition, Expression, Name
 from gelvo.expression.traversal import contains, names, postorder, substitute
+from gelvo.facts.continuity import breaks, has_no_break_at
+from gelvo.facts.store import Facts
+from gelvo.forms.bounds import difference, joined
+from gelvo.forms.impulses import Impulse, has_impulse, separated
+from gelvo.normal.prepare import prepared
 
 FAULTS: list[tuple[Expression, Expression]] = []  # values that quadrature refuted: counted by the tests
 

@@ -12,17 +12,18 @@ from typing import NamedTuple
 
 from gmpy2 import fac, mpq
 
-from gelvo.algebra.continuity import may_meet_cut, regular_when, single_breaks
-from gelvo.algebra.differentiation import differentiate
-from gelvo.algebra.equality import is_zero
-from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import Facts
-from gelvo.algebra.suppositions import may_suppose, may_suppose_nonzero
-from gelvo.algebra.univariate import ONE, ZERO, normal
+from gelvo.deciding.equality import is_zero
+from gelvo.deciding.suppositions import may_suppose, may_suppose_nonzero
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, constant, multiply_all, number, power, total
+from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Cases, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.facts.continuity import may_meet_cut, regular_when, single_breaks
+from gelvo.facts.store import Facts
+from gelvo.forms.differentiation import differentiate
+from gelvo.forms.expanding import expand
+from gelvo.forms.univariate import normal
 from gelvo.limits import checkpoint
 from gelvo.roads import on_the_way
 
@@ -213,7 +214,7 @@ class Local:
         """q and the rest where a constant term is q*ln(u) + rest."""
         if not contains(value, self.u):
             return mpq(0), value
-        from gelvo.algebra import univariate as uni
+        from gelvo.forms import univariate as uni
 
         mark = self.facts.new_name("L", value)
         parts = uni.coefficients_of(substitute(value, {self.logarithm: mark}), mark)

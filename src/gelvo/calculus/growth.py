@@ -10,21 +10,22 @@ from typing import NamedTuple
 
 from gmpy2 import mpq
 
-from gelvo.algebra import univariate as uni
-from gelvo.algebra.continuity import has_no_break_at, may_meet_cut
-from gelvo.algebra.equality import is_zero
-from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import Facts
-from gelvo.algebra.fractions import factored
-from gelvo.algebra.rewriting.logarithms import logarithm_forms
-from gelvo.algebra.suppositions import attempt, may_suppose_nonzero
-from gelvo.algebra.univariate import ONE, ZERO
 from gelvo.calculus.real_far_out import is_real_far_out
+from gelvo.deciding.equality import is_zero
+from gelvo.deciding.suppositions import attempt, may_suppose_nonzero
 from gelvo.errors import DomainError
 from gelvo.expression.building import bound, call, multiply_all, number, power, scale, total
+from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import contains, postorder
+from gelvo.facts.continuity import has_no_break_at, may_meet_cut
+from gelvo.facts.store import Facts
+from gelvo.forms import univariate as uni
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored
 from gelvo.roads import on_the_way
+from gelvo.simplifying.families.logarithms import logarithm_forms
+from gelvo.simplifying.search import shorter
 
 AT_ZERO = ("sin", "tan", "asin", "atan", "sinh", "tanh", "asinh", "atanh", "erf")
 
@@ -75,7 +76,7 @@ def _end_of(form: Expression, x: Name, facts: Facts) -> Expression | None:
 
 def _forms(expression: Expression, facts: Facts) -> list[Expression]:
     found = [expression, expand(expression)]
-    for make in (factored, lambda e: next(iter(logarithm_forms(e, facts)))[1]):
+    for make in (factored, lambda e: next(iter(logarithm_forms(e, facts, shorter)))[1]):
         try:
             found.append(make(expression))
         except DomainError:

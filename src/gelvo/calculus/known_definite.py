@@ -11,25 +11,26 @@ from typing import NamedTuple
 
 from gmpy2 import mpq
 
-from gelvo.algebra import univariate as uni
-from gelvo.algebra.algebraic import all_roots, integer_coefficients
-from gelvo.algebra.collecting import terms_of
-from gelvo.algebra.complex_parts import real_and_imaginary
-from gelvo.algebra.differentiation import differentiate
-from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import Facts, positive
-from gelvo.algebra.fractions import factored, quotient_parts
-from gelvo.algebra.simplification import simplify
-from gelvo.algebra.univariate import ONE, ZERO
 from gelvo.calculus.limits import limit_at_infinity, limit_beside
+from gelvo.deciding.algebraic import all_roots
 from gelvo.errors import DomainError
-from gelvo.expression.building import bound, call, constant, multiply_all, number, power, relation, total
+from gelvo.expression.building import bound, call, multiply_all, number, power, relation, total
+from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Number, Power, Product
 from gelvo.expression.traversal import contains, fresh_name, has_imaginary_unit, postorder, substitute
+from gelvo.facts.conditions import positive
+from gelvo.facts.store import Facts
+from gelvo.forms import univariate as uni
+from gelvo.forms.collecting import terms_of
+from gelvo.forms.differentiation import differentiate
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored, quotient_parts
+from gelvo.forms.univariate import integer_coefficients
+from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.numbers.exact import HALF, Gaussian
 from gelvo.roads import on_the_way
+from gelvo.simplifying.search import simplify
 
-PI = constant("pi")
 INFINITE, MINUS_INFINITE = bound("inf"), bound("-inf")
 I = number(Gaussian(mpq(0), mpq(1)))
 
@@ -413,7 +414,7 @@ def _upper_poles(bottom: Expression, x: Name, facts: Facts, conditions: list[Con
             if not facts.is_positive(gap):
                 return None
             size = call("abs", a) if not facts.is_positive(a) else a
-            from gelvo.algebra.normal import prepared
+            from gelvo.normal.prepare import prepared
 
             root = prepared(power(gap, number(HALF)), facts, waves=False)
             found.append((factored(-b / (2 * a)) + I * factored(root / (2 * size)), int(k.rational)))

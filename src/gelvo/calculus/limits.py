@@ -11,23 +11,23 @@ from typing import NamedTuple
 
 from gmpy2 import lcm, mpq
 
-from gelvo.algebra.equality import is_zero
-from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import Facts
-from gelvo.algebra.fractions import factored
-from gelvo.algebra.rewriting.waves import CIRCULAR
-from gelvo.algebra.suppositions import attempt, may_suppose_nonzero
-from gelvo.algebra.univariate import ONE, ZERO
 from gelvo.calculus import growth
 from gelvo.calculus.expansion import TINY, Local, Short, Unclear
 from gelvo.calculus.real_far_out import is_real_far_out
 from gelvo.calculus.tidying import tidied
+from gelvo.deciding.equality import is_zero
+from gelvo.deciding.suppositions import attempt, may_suppose_nonzero
 from gelvo.errors import DomainError
 from gelvo.expression.building import bound, call, constant, multiply_all, number, power, scale, total, weighted_terms
+from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import contains, distinct_nodes, postorder, substitute, transform
+from gelvo.facts.store import Facts
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored
 from gelvo.limits import checkpoint
 from gelvo.roads import on_the_way
+from gelvo.simplifying.families.waves import CIRCULAR
 
 INFINITE, MINUS_INFINITE, UNDEFINED = bound("inf"), bound("-inf"), bound("undefined")
 DEEPEST = 24

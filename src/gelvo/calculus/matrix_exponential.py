@@ -5,15 +5,15 @@ Source: M. Vidyasagar, "A novel method of evaluating e^(At) in closed form" (197
 
 from __future__ import annotations
 
-from gelvo.algebra.differentiation import differentiate
-from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import Facts
 from gelvo.calculus.transforms import inverse_laplace
 from gelvo.errors import NotSolved
 from gelvo.expression.building import total
 from gelvo.expression.nodes import Condition, Expression, Name
+from gelvo.facts.store import Facts
+from gelvo.forms.differentiation import differentiate
+from gelvo.forms.expanding import expand
 from gelvo.matrices.matrix import Matrix
-from gelvo.matrices.spectrum import resolvent
+from gelvo.matrices.resolvent import resolvent
 
 
 def matrix_exponential(m: Matrix, t: Name, facts: Facts) -> tuple[Matrix, tuple[Condition, ...]]:

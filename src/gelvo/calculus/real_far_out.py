@@ -7,10 +7,10 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from gelvo.algebra.facts import Facts
 from gelvo.expression.building import call, name
 from gelvo.expression.nodes import Call, Expression, Name, Node, Power, Product, Sum
 from gelvo.expression.traversal import contains, postorder
+from gelvo.facts.store import Facts
 from gelvo.numbers.exact import Gaussian
 
 ANY, ABOVE_ZERO = name("any value", "real"), name("any value", "positive")  # no spelling of a user has a blank in it

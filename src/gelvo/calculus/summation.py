@@ -10,15 +10,16 @@ from typing import NamedTuple
 
 from gmpy2 import mpq
 
-from gelvo.algebra import univariate as uni
-from gelvo.algebra.equality import is_zero
-from gelvo.algebra.facts import Facts
-from gelvo.algebra.fractions import Form, factored, quotient_parts
-from gelvo.algebra.univariate import ONE, ZERO, Coefficients
+from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, multiply_all, number, power
+from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Expression, Name, Number, Power, Product
 from gelvo.expression.traversal import contains, substitute
+from gelvo.facts.store import Facts
+from gelvo.forms import univariate as uni
+from gelvo.forms.fractions import Form, factored, quotient_parts
+from gelvo.forms.univariate import Coefficients
 from gelvo.polynomial.factor import factor
 from gelvo.roads import on_the_way
 

@@ -9,25 +9,26 @@ from typing import NamedTuple
 
 from gmpy2 import mpq
 
-from gelvo.algebra import univariate as uni
-from gelvo.algebra.collecting import terms_of
-from gelvo.algebra.equality import is_zero
-from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import DomainFact, Facts, nonzero
-from gelvo.algebra.fractions import factored
-from gelvo.algebra.partial_fractions import partial_fractions
-from gelvo.algebra.univariate import ONE, ZERO
 from gelvo.calculus import growth
 from gelvo.calculus.limits import limit_at_infinity
 from gelvo.calculus.summation import antidifference, product_of_ratio, step_ratio, term_ratio
+from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError
 from gelvo.expression.building import bound, call, constant, multiply_all, number, power, relation, total
+from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Number, Power, Product
 from gelvo.expression.traversal import contains, names, postorder, substitute
+from gelvo.facts.conditions import nonzero
+from gelvo.facts.statements import DomainFact
+from gelvo.facts.store import Facts
+from gelvo.forms import univariate as uni
+from gelvo.forms.collecting import terms_of
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored
 from gelvo.limits import checkpoint
+from gelvo.simplifying.partial_fractions import partial_fractions
 
 INFINITE, MINUS_INFINITE, UNDEFINED = bound("inf"), bound("-inf"), bound("undefined")
-PI = constant("pi")
 MOST_WRITTEN_OUT = 200
 
 
@@ -513,7 +514,7 @@ def _binomial_series(term: Expression, k: Name, lower: int, facts: Facts) -> Fou
 
 
 def _parts(ratio: Expression) -> tuple[Expression, Expression]:
-    from gelvo.algebra.fractions import quotient_parts
+    from gelvo.forms.fractions import quotient_parts
 
     return quotient_parts(ratio)
 

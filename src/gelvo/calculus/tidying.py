@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from gelvo.algebra.facts import Facts
-from gelvo.algebra.simplification import simplify
 from gelvo.expression.building import number, scale, total
 from gelvo.expression.nodes import Bound, Expression, Name, Sum
 from gelvo.expression.traversal import contains, distinct_nodes
+from gelvo.facts.store import Facts
+from gelvo.simplifying.search import simplify
 
 LARGEST = 400
 

@@ -10,26 +10,27 @@ from typing import NamedTuple
 
 from gmpy2 import fac, mpq
 
-from gelvo.algebra import univariate as uni
-from gelvo.algebra.algebraic import all_roots, integer_coefficients
-from gelvo.algebra.collecting import terms_of
-from gelvo.algebra.differentiation import differentiate
-from gelvo.algebra.equality import is_zero
-from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import Facts, positive
-from gelvo.algebra.fractions import factored
-from gelvo.algebra.impulses import sifted
-from gelvo.algebra.normal import prepared
-from gelvo.algebra.partial_fractions import Piece, simple_fractions, split_fraction
-from gelvo.algebra.univariate import ONE, ZERO, Coefficients
 from gelvo.calculus.antiderivative.waves import linear_waves
+from gelvo.deciding.algebraic import all_roots
+from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError
-from gelvo.expression.building import call, constant, looks_negative, multiply_all, name, number, power, total
+from gelvo.expression.building import call, looks_negative, multiply_all, name, number, power, total
+from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Number, Power, Product
 from gelvo.expression.traversal import contains, fresh_name, postorder, substitute, transform
+from gelvo.facts.conditions import positive
+from gelvo.facts.store import Facts
+from gelvo.forms import univariate as uni
+from gelvo.forms.collecting import terms_of
+from gelvo.forms.differentiation import differentiate
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored
+from gelvo.forms.impulses import sifted
+from gelvo.forms.univariate import Coefficients, integer_coefficients
+from gelvo.normal.prepare import prepared
 from gelvo.numbers.exact import HALF, Gaussian
+from gelvo.simplifying.partial_fractions import Piece, simple_fractions, split_fraction
 
-PI = constant("pi")
 I = number(Gaussian(mpq(0), mpq(1)))
 CONVENTIONS = {"angular": (ONE, number(-1)), "unitary": (power(2 * PI, number(-HALF)), number(-1)), "frequency": (ONE, -2 * PI)}
 

@@ -6,22 +6,23 @@ from collections.abc import Sequence
 
 from gmpy2 import mpq
 
-from gelvo.algebra import univariate as uni
-from gelvo.algebra.algebraic import all_roots, integer_coefficients
-from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import Facts
-from gelvo.algebra.fractions import factored
+from gelvo.deciding.algebraic import all_roots
 from gelvo.errors import DomainError, GelvoError
 from gelvo.evaluation.enclose import enclose, sign_at, surely_not_real
 from gelvo.expression import known as bits
-from gelvo.expression.building import bound, constant, number, power
+from gelvo.expression.building import bound, number, power
+from gelvo.expression.constants import PI
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power, Product
 from gelvo.expression.traversal import contains, names, substitute
+from gelvo.facts.store import Facts
+from gelvo.forms import univariate as uni
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored
+from gelvo.forms.univariate import integer_coefficients
 from gelvo.numbers.exact import HALF
 
 INFINITE, MINUS_INFINITE = bound("inf"), bound("-inf")
 MOST_PERIODS = 200
-PI = constant("pi")
 
 
 class NotKnown(Exception):
@@ -41,7 +42,7 @@ def order(a: Expression, b: Expression, facts: Facts) -> int:
     if facts.is_negative(gap):
         return 1
     if not names(gap):
-        from gelvo.algebra.equality import is_zero
+        from gelvo.deciding.equality import is_zero
 
         if is_zero(gap):
             return 0
@@ -49,7 +50,7 @@ def order(a: Expression, b: Expression, facts: Facts) -> int:
             return -sign_at(gap, {})
         except GelvoError:
             pass
-    from gelvo.algebra.equality import prove_zero
+    from gelvo.deciding.equality import prove_zero
 
     if prove_zero(gap, facts):
         return 0
@@ -80,7 +81,7 @@ def zeros_between(g: Expression, x: Name, lower: Expression, upper: Expression, 
 
 def _vanishes_at(g: Expression, x: Name, end: Expression, facts: Facts) -> bool:
     """Whether g is zero at an end, or has no value there: the limit decides then."""
-    from gelvo.algebra.equality import prove_zero
+    from gelvo.deciding.equality import prove_zero
 
     try:
         value = substitute(g, {x: end})
@@ -118,7 +119,7 @@ def _zeros_of(g: Expression, x: Name, lower: Expression, upper: Expression, fact
             return []
         if not facts.is_nonnegative(gap):
             raise NotKnown
-        from gelvo.algebra.normal import prepared
+        from gelvo.normal.prepare import prepared
 
         root = prepared(power(gap, number(HALF)), facts, waves=False)
         return [uni.normal((-b - root) / (2 * a)), uni.normal((-b + root) / (2 * a))]
@@ -131,7 +132,7 @@ def _zeros_of(g: Expression, x: Name, lower: Expression, upper: Expression, fact
 
 def _transcendental(g: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> list[Expression]:
     """Forms such as 1 + cos(x), exp(x) - 2, sqrt(x) - 1: one occurrence of x inside one function, else a bounded look."""
-    from gelvo.equations.single import isolated
+    from gelvo.solving.single.complete import isolated
 
     places = isolated(g, x, facts)
     if places is not None:

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 
-from gelvo.algebra.suppositions import supposing_nothing
+from gelvo.deciding.suppositions import supposing_nothing
 from gelvo.expression.building import junction
 from gelvo.expression.nodes import Condition
 from gelvo.roads import noted

@@ -5,16 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any, TypeGuard
 
-from gelvo.algebra.differentiation import differentiate
-from gelvo.algebra.equality import Decision, decide_zero, witness_text
-from gelvo.algebra.facts import Facts
-from gelvo.algebra.impulses import sifted
-from gelvo.algebra.normal import prepared
-from gelvo.algebra.patterns import substitute_meant
-from gelvo.algebra.univariate import linear_parts
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, weakest
 from gelvo.checking.integrals import check_definite
-from gelvo.equations.ordinary import before_steps
+from gelvo.deciding.equality import Decision, decide_zero, witness_text
+from gelvo.dynamics.ordinary import before_steps
 from gelvo.errors import DomainError, GelvoError
 from gelvo.expression.building import bound, number, relation, written
 from gelvo.expression.nodes import (
@@ -32,6 +26,12 @@ from gelvo.expression.nodes import (
     Written,
 )
 from gelvo.expression.traversal import bound_apart, contains, fresh_name, names, postorder, substitute
+from gelvo.facts.store import Facts
+from gelvo.forms.differentiation import differentiate
+from gelvo.forms.impulses import sifted
+from gelvo.forms.patterns import substitute_meant
+from gelvo.forms.univariate import linear_parts
+from gelvo.normal.prepare import prepared
 
 UNDEFINED = bound("undefined")
 
@@ -239,7 +239,7 @@ def check_solution(
 def substitute_functions(root: Any, table: Mapping[Expression, Expression]) -> Any:
     """Substitution in which an unknown function, or one of its derivatives, may be replaced: higher derivatives and values follow.
 
-    Other parts are found where a person means them (`gelvo.algebra.patterns`).
+    Other parts are found where a person means them (`gelvo.forms.patterns`).
     """
     functions: dict[str, list[tuple[Applied, Expression]]] = {}
     for old, new in table.items():

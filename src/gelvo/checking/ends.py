@@ -10,22 +10,22 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from gelvo.algebra.collecting import polynomial_coefficients, terms_of
-from gelvo.algebra.continuity import has_no_break_at
-from gelvo.algebra.equality import decide_zero
-from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import Facts
-from gelvo.algebra.fractions import factored, quotient_parts
-from gelvo.algebra.normal import prepared
-from gelvo.algebra.suppositions import may_suppose_nonzero
+from gelvo.deciding.equality import decide_zero
+from gelvo.deciding.suppositions import may_suppose_nonzero
 from gelvo.errors import DomainError
 from gelvo.expression.building import bound, call, constant, name, number, relation, total
+from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power, Product
 from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.facts.continuity import has_no_break_at
+from gelvo.facts.store import Facts
+from gelvo.forms.collecting import polynomial_coefficients, terms_of
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored, quotient_parts
+from gelvo.normal.prepare import prepared
 from gelvo.roads import on_the_way
 
 LIMITS = {"atan": constant("pi") / 2, "erf": number(1), "tanh": number(1)}
-ZERO = number(0)
 
 
 @on_the_way("ends term by term")

@@ -6,16 +6,16 @@ from collections.abc import Sequence
 
 from gmpy2 import mpq
 
-from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import Facts
-from gelvo.algebra.fractions import factored
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
-from gelvo.equations.inequalities import Interval, as_condition
+from gelvo.dynamics.inequalities import Interval, as_condition
 from gelvo.errors import DomainError
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import bound, number, relation
 from gelvo.expression.nodes import Bound, Condition, Expression, Junction, Name, Number, Relation
 from gelvo.expression.traversal import names, substitute
+from gelvo.facts.store import Facts
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored
 from gelvo.numbers.box import Box
 from gelvo.numbers.interval import NoValue
 

@@ -11,24 +11,24 @@ from dataclasses import replace
 
 from gmpy2 import mpfr, mpq, sign
 
-from gelvo.algebra.bounds import difference, joined
-from gelvo.algebra.complex_paths import is_complex, may_cross_cut
-from gelvo.algebra.continuity import breaks, has_no_break_at
-from gelvo.algebra.cross_check import quadrature_agreement
-from gelvo.algebra.differentiation import differentiate
-from gelvo.algebra.equality import Decision, decide_zero, witness_text
-from gelvo.algebra.facts import Facts
-from gelvo.algebra.impulses import has_impulse, separated
-from gelvo.algebra.normal import prepared
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.ends import value_at
 from gelvo.checking.proposals import proposed_antiderivative
 from gelvo.checking.samples import samples
+from gelvo.deciding.complex_paths import is_complex, may_cross_cut
+from gelvo.deciding.cross_check import quadrature_agreement
+from gelvo.deciding.equality import Decision, decide_zero, witness_text
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure, enclose, surely_not_real
 from gelvo.expression.building import bound, number, total
 from gelvo.expression.nodes import Bound, Expression, Name
 from gelvo.expression.traversal import names, substitute
+from gelvo.facts.continuity import breaks, has_no_break_at
+from gelvo.facts.store import Facts
+from gelvo.forms.bounds import difference, joined
+from gelvo.forms.differentiation import differentiate
+from gelvo.forms.impulses import has_impulse, separated
+from gelvo.normal.prepare import prepared
 from gelvo.numbers.box import Box
 from gelvo.numbers.interval import Interval, NoValue, arithmetic
 

@@ -4,21 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from gelvo.algebra.continuity import has_no_break_at
-from gelvo.algebra.differentiation import differentiate
-from gelvo.algebra.equality import decide_zero
-from gelvo.algebra.facts import Facts
-from gelvo.algebra.fractions import factored, quotient_parts
-from gelvo.algebra.normal import prepared
-from gelvo.algebra.suppositions import may_suppose_nonzero
 from gelvo.calculus.growth import limit_at_infinity
 from gelvo.checking.certificate import PROVED, Certificate
 from gelvo.checking.ends import value_at
 from gelvo.checking.nearing import agreement_nearby
+from gelvo.deciding.equality import decide_zero
+from gelvo.deciding.suppositions import may_suppose_nonzero
 from gelvo.errors import DomainError, GelvoError
 from gelvo.expression.building import bound, call, number
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Power
 from gelvo.expression.traversal import contains, distinct_nodes, substitute, transform
+from gelvo.facts.continuity import has_no_break_at
+from gelvo.facts.store import Facts
+from gelvo.forms.differentiation import differentiate
+from gelvo.forms.fractions import factored, quotient_parts
+from gelvo.normal.prepare import prepared
 
 INFINITE, MINUS_INFINITE, UNDEFINED = bound("inf"), bound("-inf"), bound("undefined")
 

@@ -7,8 +7,6 @@ from collections.abc import Mapping, Sequence
 
 from gmpy2 import const_pi, context, get_context, mpfr, mpq
 
-from gelvo.algebra.facts import Facts
-from gelvo.algebra.rewriting.waves import CIRCULAR
 from gelvo.checking.certificate import REFUTED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.samples import samples
 from gelvo.errors import GelvoError
@@ -16,8 +14,10 @@ from gelvo.evaluation.enclose import Enclosure, enclose
 from gelvo.expression.building import bound, number
 from gelvo.expression.nodes import Bound, Call, Expression, Name
 from gelvo.expression.traversal import contains, fresh_name, postorder, substitute
+from gelvo.facts.store import Facts
 from gelvo.numbers.box import Box
 from gelvo.numbers.interval import NoValue
+from gelvo.simplifying.families.waves import CIRCULAR
 
 INFINITE, MINUS_INFINITE, UNDEFINED = bound("inf"), bound("-inf"), bound("undefined")
 # places that no wave or step is made for: 1/h is neither whole nor a fraction that is seen often, and its whole part odd and even

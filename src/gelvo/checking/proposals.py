@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from gelvo.algebra.facts import Facts
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.expression.nodes import Expression, Name
+from gelvo.facts.store import Facts
 from gelvo.roads import unnoted
 
 

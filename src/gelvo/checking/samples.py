@@ -6,11 +6,11 @@ import itertools
 
 from gmpy2 import mpq
 
-from gelvo.algebra.equality import inside, relations_in, relevant_relations
-from gelvo.algebra.facts import Facts
+from gelvo.deciding.equality import inside, relations_in, relevant_relations
 from gelvo.evaluation.sampling import degenerate, of_all_signs, points
 from gelvo.expression.nodes import Bound, Expression, Name
 from gelvo.expression.traversal import names
+from gelvo.facts.store import Facts
 
 MOST_DEGENERATES = 5
 

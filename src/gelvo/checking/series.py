@@ -6,16 +6,16 @@ from collections.abc import Mapping
 
 from gmpy2 import fac, mpq
 
-from gelvo.algebra.differentiation import differentiate
-from gelvo.algebra.equality import decide_zero
-from gelvo.algebra.facts import Facts
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.samples import samples
+from gelvo.deciding.equality import decide_zero
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import enclose
 from gelvo.expression.building import bound, number, power, total
 from gelvo.expression.nodes import Bound, Expression, Name
 from gelvo.expression.traversal import contains, substitute
+from gelvo.facts.store import Facts
+from gelvo.forms.differentiation import differentiate
 from gelvo.numbers.exact import nearest_float
 from gelvo.numbers.interval import NoValue
 

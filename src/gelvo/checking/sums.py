@@ -9,21 +9,22 @@ from typing import Any
 
 from gmpy2 import log2, mpfr, mpq
 
-from gelvo.algebra.differentiation import differentiate
-from gelvo.algebra.equality import decide_zero
-from gelvo.algebra.facts import DomainFact, Facts
-from gelvo.algebra.fractions import factored
 from gelvo.calculus.summation import antidifference
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.ends import value_at
 from gelvo.checking.proposals import proposed_antiderivative
 from gelvo.checking.samples import samples
+from gelvo.deciding.equality import decide_zero
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.evaluation.value import value as value_of
 from gelvo.expression.building import bound, call, multiply_all, number, total
 from gelvo.expression.nodes import Bound, Expression, Name, Number
 from gelvo.expression.traversal import names, substitute
+from gelvo.facts.statements import DomainFact
+from gelvo.facts.store import Facts
+from gelvo.forms.differentiation import differentiate
+from gelvo.forms.fractions import factored
 from gelvo.numbers.interval import NoValue
 from gelvo.roads import on_the_way, unnoted
 

@@ -7,9 +7,6 @@ import math
 from collections.abc import Sequence
 from dataclasses import replace
 
-from gelvo.algebra.facts import Facts
-from gelvo.algebra.impulses import Impulse, has_impulse, separated
-from gelvo.algebra.univariate import linear_parts
 from gelvo.checking.certificate import PROVED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.integrals import check_definite
 from gelvo.checking.samples import samples
@@ -18,6 +15,9 @@ from gelvo.evaluation.value import value as value_of
 from gelvo.expression.building import bound, call, number, relation
 from gelvo.expression.nodes import Call, Expression, Name
 from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.facts.store import Facts
+from gelvo.forms.impulses import Impulse, has_impulse, separated
+from gelvo.forms.univariate import linear_parts
 
 FREQUENCIES = (0.3, 1.1, 2.7)
 METHOD = "quadrature of the defining integral at sample values"

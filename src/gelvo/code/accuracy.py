@@ -16,8 +16,7 @@ from typing import NamedTuple
 
 from gmpy2 import mpq
 
-from gelvo.algebra.equality import inside, relations_in
-from gelvo.algebra.facts import Facts
+from gelvo.deciding.equality import inside, relations_in
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure, chosen
 from gelvo.evaluation.sampling import fitted
@@ -26,6 +25,7 @@ from gelvo.expression.known import is_integer
 from gelvo.expression.nodes import Call, Cases, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.registry import Function
 from gelvo.expression.traversal import names
+from gelvo.facts.store import Facts
 from gelvo.numbers.box import Box
 from gelvo.numbers.interval import Arithmetic, Interval, NoValue, arithmetic
 

@@ -9,19 +9,19 @@ from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from gelvo.algebra.dimensions import numbers_of
-from gelvo.algebra.equality import relations_in
-from gelvo.algebra.facts import Facts
 from gelvo.code import c_target, fortran_target, numpy_target
 from gelvo.code.accuracy import BAR_ULP, Judge, sample_points, ulps
 from gelvo.code.naming import check_function_name
 from gelvo.code.program import Program, make_program
 from gelvo.code.target import Samples, Target
+from gelvo.deciding.equality import relations_in
 from gelvo.errors import CheckFailed, ExportError
 from gelvo.expression.building import name as make_name
 from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.traversal import substitute
+from gelvo.facts.store import Facts
 from gelvo.files import write_together
+from gelvo.forms.dimensions import numbers_of
 from gelvo.operations.inputs import take
 
 TARGETS: dict[str, Target] = {t.name: t for t in (numpy_target.TARGET, c_target.TARGET, fortran_target.TARGET)}

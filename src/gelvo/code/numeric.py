@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from gelvo.algebra.dimensions import numbers_of
 from gelvo.code.numpy_target import TARGET, function_source
 from gelvo.code.program import make_program
 from gelvo.errors import DomainError
 from gelvo.expression.nodes import Expression, Name
+from gelvo.forms.dimensions import numbers_of
 from gelvo.operations.inputs import take
 
 

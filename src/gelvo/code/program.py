@@ -70,8 +70,8 @@ def _real(e: Expression) -> Expression:
     """The size of a complex formula, and other real ones with the imaginary unit inside, by real and imaginary parts."""
     if not any(isinstance(c, Gaussian) for n in postorder(e) for c in _coefficients(n)):
         return e
-    from gelvo.algebra.complex_parts import real_and_imaginary
-    from gelvo.algebra.facts import Facts
+    from gelvo.facts.store import Facts
+    from gelvo.normal.complex_parts import real_and_imaginary
 
     try:
         real, imag = real_and_imaginary(e, Facts())

@@ -10,7 +10,6 @@ from pathlib import Path
 from typing import Any
 
 from gelvo import library  # noqa: F401  (puts the hooks in place)
-from gelvo.algebra.dimensions import has_quantities, quantity, unit_of
 from gelvo.derivation import operations as carry
 from gelvo.derivation.lines import OPENINGS, Line, clauses, statements
 from gelvo.derivation.measuring import (
@@ -28,6 +27,7 @@ from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import name as make_name
 from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name
 from gelvo.expression.traversal import names, postorder, substitute
+from gelvo.forms.dimensions import has_quantities, quantity, unit_of
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations import matrices, polynomials, rewriting
 from gelvo.operations.solving import Solutions
@@ -338,7 +338,7 @@ class Derivation:
             for name in _names_of(fact):
                 self.declared.setdefault(name, make_name(name, domain_of(fact)))
                 self.failed.pop(name, None)
-        from gelvo.algebra.facts import Facts
+        from gelvo.facts.store import Facts
 
         try:
             Facts(self.facts)

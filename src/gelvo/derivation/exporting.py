@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 from typing import TYPE_CHECKING, Any
 
-from gelvo.algebra.dimensions import numbers_of
 from gelvo.checking.certificate import UNDECIDED, Certificate
 from gelvo.code.bundle import checked, plain_code, target_named
 from gelvo.code.naming import function_name
@@ -13,6 +12,7 @@ from gelvo.derivation.lines import Line
 from gelvo.derivation.results import Result, kind_of
 from gelvo.errors import CheckFailed, ExportError, FormulaError
 from gelvo.expression.nodes import Equation, Expression
+from gelvo.forms.dimensions import numbers_of
 from gelvo.typesetting import arranged, latex, mathml
 from gelvo.typesetting.layout import atom, name_layout, row
 
@@ -40,7 +40,7 @@ def export(derivation: Derivation, names: list[str], formats: list[str], folder:
             text = _latex(values) if language == "latex" else _mathml(values)
             files.append((f"{prefix}{stem}.{'tex' if language == 'latex' else 'mml'}", text))
             continue
-        from gelvo.derivation.operations import appearing
+        from gelvo.derivation.statement_parts import appearing
 
         outputs = {n: numbers_of(v) if isinstance(v, Expression) else v for n, v in values}
         for n, v in values:

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
-from gelvo.algebra.dimensions import SYMBOLS, has_quantities, in_quantities, pure, quantity, unit_of
 from gelvo.errors import DomainError
 from gelvo.expression.building import junction, name, relation
 from gelvo.expression.nodes import Applied, Equation, Expression, Junction, Name, Node, Relation
 from gelvo.expression.traversal import postorder, substitute
+from gelvo.forms.dimensions import SYMBOLS, has_quantities, in_quantities, pure, quantity, unit_of
 from gelvo.operations.solving import Solutions
 from gelvo.units import ANGLES, ONE, Unit, unit
 

@@ -7,7 +7,6 @@ import re
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
-from gelvo.algebra.dimensions import has_quantities
 from gelvo.checking.certificate import Certificate
 from gelvo.checking.claims import substitute_functions
 from gelvo.data.tables import read_table
@@ -21,7 +20,8 @@ from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import written
 from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Truth
 from gelvo.expression.registry import FUNCTIONS
-from gelvo.expression.traversal import free_names, postorder, substitute
+from gelvo.expression.traversal import substitute
+from gelvo.forms.dimensions import has_quantities
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations import calculus, rewriting, solving, trust
 from gelvo.operations.inputs import split_initial
@@ -401,12 +401,3 @@ _ALL: dict[str, Handler] = {
 
 # longer openings first: `solve numerically` before `solve`
 _OPERATIONS = dict(sorted(_ALL.items(), key=lambda item: -len(item[0])))
-
-
-def appearing(expressions: list[Expression]) -> list[Name]:
-    """Names in the order of their first appearance."""
-    found: dict[Name, None] = {}
-    for e in expressions:
-        free = set(free_names(e))
-        found.update(dict.fromkeys(n for n in postorder(e) if isinstance(n, Name) and n in free))
-    return list(found)

@@ -5,15 +5,23 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
-from gelvo.checking.certificate import Certificate, weakest
+from gelvo.checking.certificate import Certificate
 from gelvo.derivation.lines import Clauses, Line
 from gelvo.derivation.measuring import put
 from gelvo.derivation.results import Result
 from gelvo.errors import DomainError, FormulaError
-from gelvo.expression.nodes import Condition, Equation, Expression
+from gelvo.expression.nodes import Condition, Equation, Expression, Name
+from gelvo.expression.traversal import free_names, postorder
 from gelvo.matrices.matrix import Matrix
-from gelvo.operations.answer import Answer
 from gelvo.operations.inputs import split_initial
+
+if TYPE_CHECKING:
+    from gelvo.derivation.engine import Derivation
+
+from typing import TYPE_CHECKING
+
+from gelvo.checking.certificate import weakest
+from gelvo.operations.answer import Answer
 
 if TYPE_CHECKING:
     from gelvo.derivation.engine import Derivation
@@ -62,6 +70,15 @@ def answered(value: Any, work: Callable[[Expression], Answer], line: Line, steps
 
 
 def facts_of(given: list[Any]) -> Any:
-    from gelvo.algebra.facts import Facts
+    from gelvo.facts.store import Facts
 
     return Facts(split_initial(given)[1])
+
+
+def appearing(expressions: list[Expression]) -> list[Name]:
+    """Names in the order of their first appearance."""
+    found: dict[Name, None] = {}
+    for e in expressions:
+        free = set(free_names(e))
+        found.update(dict.fromkeys(n for n in postorder(e) if isinstance(n, Name) and n in free))
+    return list(found)

@@ -8,12 +8,12 @@ from __future__ import annotations
 import math
 import threading
 from collections.abc import Callable, Mapping
-from typing import Any
+from typing import Any, Protocol
 
 import gmpy2
 from gmpy2 import mpfr, mpz
 
-from gelvo.expression.nodes import Bound, Call, Name, Written
+from gelvo.expression.nodes import Bound, Call, Expression, Name, Written
 from gelvo.limits import foreign
 from gelvo.numbers.box import Box
 from gelvo.numbers.interval import Arithmetic, Interval, NoValue, exact
@@ -182,17 +182,22 @@ def monotone(node: Call, arguments: list[Box]) -> int:
     return next((direction for low, high, direction in pieces if low <= x.real.low and x.real.high <= high), 0)
 
 
-def integral(a: Arithmetic, node: Written, point: Mapping[Name, Any]) -> Box:
-    """A definite integral by quadrature in two precisions."""
-    import mpmath
+class Evaluation(Protocol):
+    """A formula made ready for bounded evaluation."""
 
-    from gelvo.evaluation.enclose import Enclosure
+    def at(self, point: Mapping[Name, Any], precision: int) -> Box:
+        """Bounds of the value at a point."""
+
+
+def integral(a: Arithmetic, node: Written, point: Mapping[Name, Any], enclosed: Callable[[Expression], Evaluation]) -> Box:
+    """A definite integral by quadrature in two precisions; enclosed: how a formula is made ready for evaluation."""
+    import mpmath
 
     body, variable, lower, upper = node.arguments
     assert isinstance(variable, Name)
     if any(isinstance(place, Box) and _is_wide(a, place.real) for place in point.values()):
         raise NoValue("an integral has no bounds over a range of its letters")
-    enclosure = Enclosure(body)
+    enclosure = enclosed(body)
     results = []
     for extra in (10, 40):
         context = mpmath.mp.clone()
@@ -207,6 +212,6 @@ def integral(a: Arithmetic, node: Written, point: Mapping[Name, Any]) -> Box:
             if isinstance(end, Bound):
                 ends.append(context.inf if end.kind == "inf" else -context.inf)
             else:
-                ends.append(_to_mpmath(context, Enclosure(end).at(point, context.prec).real.low))
+                ends.append(_to_mpmath(context, enclosed(end).at(point, context.prec).real.low))
         results.append(context.quad(integrand, ends))
     return Box(_widened(a, *results))

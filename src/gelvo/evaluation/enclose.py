@@ -123,7 +123,7 @@ class Enclosure:
             raise NoValue(f"{node.kind} is not a number", certain=True)
         if isinstance(node, Written) and node.kind == "integral_of" and len(node.arguments) == 4:
             self.bounded = False
-            return agreement.integral(a, node, point)
+            return agreement.integral(a, node, point, Enclosure)
         raise DomainError(f"{node} has no numeric value: it contains a form that was not worked out")
 
 

@@ -80,7 +80,7 @@ def constant(name: str) -> Constant:
 
 
 def algebraic_number(coefficients: tuple[int, ...], index: int, known: int) -> AlgebraicNumber:
-    """The node of a root; only `gelvo.algebra.algebraic` calls this, after it has made sure of the polynomial."""
+    """The node of a root; only `gelvo.deciding.algebraic` calls this, after it has made sure of the polynomial."""
     key = (AlgebraicNumber, coefficients, index)
     node = find(key)
     if node is None:

@@ -104,4 +104,5 @@ class Hooks(metaclass=_Filled):
     is_zero: Callable[[Expression], bool | None]
     show: Callable[[Any], dict[str, str]]
     polynomial_root: Callable[[tuple[int, ...], int], Expression]
+    inverse: Callable[[Any], Any]
     root_box: Callable[[Any, tuple[int, ...], int], Any]

@@ -6,11 +6,11 @@ import re
 from collections.abc import Mapping, Sequence
 from typing import Any, NamedTuple
 
-from gelvo.algebra.univariate import linear_parts
 from gelvo.code.numeric import numeric_function
 from gelvo.errors import DomainError, visible
 from gelvo.expression.nodes import Applied, Bound, Call, Cases, Expression, Name
 from gelvo.expression.traversal import free_names, postorder, relations_of, substitute
+from gelvo.forms.univariate import linear_parts
 from gelvo.operations.inputs import take
 from gelvo.typesetting import typeset
 from gelvo.typesetting.letters import GREEK

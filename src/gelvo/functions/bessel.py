@@ -7,11 +7,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from gelvo.expression.constants import PI, TWO, ZERO
 from gelvo.expression.registry import Function, register
 from gelvo.functions.support import (
-    PI,
-    TWO,
-    ZERO,
     Arithmetic,
     Box,
     Expression,

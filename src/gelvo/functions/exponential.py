@@ -4,13 +4,11 @@ from __future__ import annotations
 
 from gelvo.errors import DomainError
 from gelvo.expression.building import multiply_all, scale, total, weighted_terms
+from gelvo.expression.constants import IMAGINARY, ONE, PI, ZERO
 from gelvo.expression.nodes import Power
 from gelvo.expression.registry import Function, register
 from gelvo.functions.support import (
     HALF,
-    ONE,
-    PI,
-    ZERO,
     Arithmetic,
     Box,
     Call,
@@ -32,7 +30,6 @@ from gelvo.functions.support import (
 from gelvo.numbers.exact import Gaussian, is_integer, small_factors
 
 exp, ln, cbrt, absolute = function("exp"), function("ln"), function("cbrt"), function("abs")
-IMAGINARY_UNIT = number(Gaussian(mpq(0), mpq(1)))
 
 
 def _exp_at(x: Expression) -> Expression | None:
@@ -60,7 +57,7 @@ def _exp_of_term(term: Expression, coefficient: object) -> Expression | None:
             others = [f for f in term.factors if f is not logarithms[0]]
             return power(logarithms[0].arguments[0], multiply_all([number(coefficient), *others]))  # type: ignore[arg-type]
     if term is PI and isinstance(coefficient, Gaussian) and not coefficient.real and is_integer(2 * coefficient.imag):
-        return power(IMAGINARY_UNIT, number(2 * coefficient.imag))
+        return power(IMAGINARY, number(2 * coefficient.imag))
     return None
 
 
@@ -91,7 +88,7 @@ def _ln_of_number(x: Number) -> Expression | None:
     if value == 1:
         return ZERO
     if value < 0:
-        return total((ln(number(-value)), multiply_all((IMAGINARY_UNIT, PI))))
+        return total((ln(number(-value)), multiply_all((IMAGINARY, PI))))
     if 0 < value < 1 and value.numerator == 1:
         return -ln(number(1 / value))
     if value > 1 and value.denominator == 1:

@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.registry import Function, register
 from gelvo.functions.support import (
-    ONE,
-    ZERO,
     Arithmetic,
     Box,
     Expression,

@@ -6,12 +6,9 @@ import gmpy2
 from gmpy2 import mpfr
 
 from gelvo.errors import DomainError
+from gelvo.expression.constants import ONE, PI, TWO, ZERO
 from gelvo.expression.registry import Function, register
 from gelvo.functions.support import (
-    ONE,
-    PI,
-    TWO,
-    ZERO,
     Arithmetic,
     Box,
     Expression,

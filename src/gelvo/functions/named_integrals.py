@@ -5,12 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from gelvo.errors import DomainError
+from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.registry import Function, register
 from gelvo.functions.support import (
     HALF,
-    ONE,
-    PI,
-    ZERO,
     Expression,
     Number,
     beside_poles,

@@ -6,13 +6,11 @@ from collections.abc import Callable
 
 from gelvo.errors import DomainError
 from gelvo.expression.building import distributed, looks_negative, multiply_all, negate, scale, total
+from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.nodes import Name, Power
 from gelvo.expression.registry import Function, register
 from gelvo.functions.support import (
     HALF,
-    ONE,
-    PI,
-    ZERO,
     Arithmetic,
     Box,
     Call,

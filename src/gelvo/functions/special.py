@@ -6,11 +6,9 @@ from gmpy2 import bincoef, fac
 
 from gelvo.errors import DomainError
 from gelvo.expression.building import multiply_all, scale
+from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.registry import Function, register
 from gelvo.functions.support import (
-    ONE,
-    PI,
-    ZERO,
     Arithmetic,
     Box,
     Expression,

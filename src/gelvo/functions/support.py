@@ -9,14 +9,12 @@ from gmpy2 import mpq
 
 from gelvo.expression import known as facts
 from gelvo.expression.building import call, constant, junction, name, number, power, relation
+from gelvo.expression.constants import ONE, PI, TWO, ZERO
 from gelvo.expression.nodes import Call, Condition, Constant, Expression, Name, Number, Product, Sum
 from gelvo.numbers import box as boxes
 from gelvo.numbers.box import Box
 from gelvo.numbers.exact import HALF
 from gelvo.numbers.interval import Arithmetic, Interval, NoValue
-
-PI = constant("pi")
-ZERO, ONE, TWO = number(0), number(1), number(2)
 
 
 def fraction(top: int, bottom: int) -> Expression:

@@ -5,13 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from gelvo.expression.building import scale, total, weighted_terms
+from gelvo.expression.constants import ONE, PI, TWO, ZERO
 from gelvo.expression.registry import Function, register
 from gelvo.functions.support import (
     HALF,
-    ONE,
-    PI,
-    TWO,
-    ZERO,
     Arithmetic,
     Box,
     Call,

@@ -8,20 +8,17 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import NamedTuple
 
-from gelvo.algebra.equality import is_zero
-from gelvo.algebra.facts import Facts, zero_where
-from gelvo.algebra.fractions import factored, quotient_parts
-from gelvo.algebra.vanishing import apart_from_zero, denominators
+from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError, Undecided
+from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Condition, Expression, Name, Number, Relation
 from gelvo.expression.traversal import names
+from gelvo.facts.conditions import zero_where
+from gelvo.facts.store import Facts
+from gelvo.facts.vanishing import apart_from_zero, denominators
+from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.limits import checkpoint
-from gelvo.matrices.matrix import ONE, ZERO, Matrix, identity, square
-
-
-def tidy(e: Expression) -> Expression:
-    """An entry in lowest terms."""
-    return e if isinstance(e, (Number, Name)) else factored(e)
+from gelvo.matrices.matrix import Matrix, identity, square, tidy
 
 
 def vanishes(e: Expression, facts: Facts, for_all_letters: bool = False) -> bool:
@@ -74,7 +71,7 @@ def determinant(m: Matrix) -> Expression:
 
 def _without_division(m: Matrix) -> Expression:
     """The determinant with divisions by whole numbers only, from the characteristic polynomial."""
-    from gelvo.matrices.spectrum import resolvent
+    from gelvo.matrices.resolvent import resolvent
 
     return tidy((-1) ** m.shape[0] * resolvent(m).coefficients[0])
 

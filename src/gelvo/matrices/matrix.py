@@ -7,12 +7,13 @@ from typing import Any
 
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, number, power, to_expression, total
+from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Condition, Expression, Name, Node, Number
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import names as names_of
+from gelvo.forms.fractions import factored
 from gelvo.limits import checkpoint
 
-ZERO, ONE = number(0), number(1)
 LARGEST = 250_000
 
 
@@ -144,16 +145,14 @@ class Matrix:
             )
         if self.shape[0] != self.shape[1]:
             raise DomainError(f"a matrix of {_sized(self)} is not square and has no powers")
-        from gelvo.matrices.elimination import inverse
-
-        square = inverse(self) if count < 0 else self
+        square = Hooks.inverse(self) if count < 0 else self
         result, rest = identity(self.shape[0]), abs(int(count))
         while rest:
             checkpoint()
             if rest & 1:
-                result = (result @ square).map(_shorter)
+                result = (result @ square).map(tidy)
             rest >>= 1
-            square = (square @ square).map(_shorter) if rest else square
+            square = (square @ square).map(tidy) if rest else square
         return result
 
     def __eq__(self, other: object) -> bool:
@@ -225,12 +224,6 @@ def _entry(value: Any, context: Any) -> Expression:
     return to_expression(value)
 
 
-def _shorter(e: Expression) -> Expression:
-    from gelvo.algebra.fractions import factored
-
-    return e if not e.children else factored(e)
-
-
 def _sized(m: Matrix) -> str:
     return f"{m.shape[0]} x {m.shape[1]}"
 
@@ -259,3 +252,8 @@ def identity(n: int) -> Matrix:
         raise DomainError(f"the size of an identity matrix is a positive whole number, not {n}")
     check_size(n, n)
     return Matrix([[ONE if i == j else ZERO for j in range(n)] for i in range(n)])
+
+
+def tidy(e: Expression) -> Expression:
+    """An entry in lowest terms."""
+    return e if isinstance(e, (Number, Name)) else factored(e)

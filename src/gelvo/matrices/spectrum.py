@@ -5,50 +5,21 @@ Source: D. Faddeev, V. Faddeeva, "Computational Methods of Linear Algebra" (1963
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 from gmpy2 import mpq
 
-from gelvo.algebra.complex_parts import real_and_imaginary
-from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import Facts
-from gelvo.algebra.rationalizing import rationalize_denominator
-from gelvo.algebra.simplification import simplify
 from gelvo.errors import DomainError
 from gelvo.expression.building import number
+from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Name, Number
 from gelvo.expression.traversal import names, postorder
-from gelvo.limits import checkpoint
-from gelvo.matrices.elimination import null_space, tidy
-from gelvo.matrices.matrix import ZERO, Matrix, identity, square
+from gelvo.facts.store import Facts
+from gelvo.forms.expanding import expand
+from gelvo.matrices.elimination import null_space
+from gelvo.matrices.matrix import Matrix, identity, square
+from gelvo.normal.complex_parts import real_and_imaginary
+from gelvo.normal.rationalizing import rationalize_denominator
 from gelvo.numbers.exact import Gaussian
-
-
-class Resolvent(NamedTuple):
-    """det(x - A) by its coefficients (constant term first), and the matrices B_k of adj(x - A) = sum of B_k*x^k."""
-
-    coefficients: list[Expression]
-    parts: list[Matrix]
-
-
-def resolvent(m: Matrix) -> Resolvent:
-    """Faddeev's recurrence: only divisions by whole numbers.
-
-    >>> [str(c) for c in resolvent(Matrix([[2, 1], [1, 2]])).coefficients]
-    ['3', '-4', '1']
-    """
-    n = square(m, "a characteristic polynomial")
-    coefficients: list[Expression] = [ZERO] * n + [number(1)]
-    parts: list[Matrix] = [identity(n)] * n
-    current = identity(n)
-    for k in range(1, n + 1):
-        checkpoint()
-        parts[n - k] = current
-        product = (m @ current).map(tidy)
-        c = tidy(-product.trace() / k)
-        coefficients[n - k] = c
-        current = (product + identity(n) * c).map(tidy)
-    return Resolvent(coefficients, parts)
+from gelvo.simplifying.search import simplify
 
 
 def diagonal_blocks(m: Matrix) -> list[Matrix]:
@@ -64,13 +35,6 @@ def diagonal_blocks(m: Matrix) -> list[Matrix]:
     count, labels = connected_components(pattern, directed=True, connection="strong")
     blocks = [[i for i in range(n) if labels[i] == k] for k in range(count)]
     return [Matrix([[m[i, j] for j in block] for i in block]) for block in sorted(blocks)]
-
-
-def characteristic_polynomial(m: Matrix, x: Name) -> Expression:
-    """det(x - A)."""
-    from gelvo.expression.building import total
-
-    return total([c * x**k for k, c in enumerate(resolvent(m).coefficients)])
 
 
 def eigenvectors(m: Matrix, value: Expression, facts: Facts) -> tuple[list[Matrix], tuple[Condition, ...]]:

@@ -6,17 +6,17 @@ from collections.abc import Iterable, Sequence
 from math import isfinite
 from typing import Any
 
-from gelvo.algebra.facts import DomainFact
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression import building
+from gelvo.expression.constants import ZERO
 from gelvo.expression.known import DOMAINS, domain_word
 from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name
 from gelvo.expression.registry import FUNCTIONS, Hooks
 from gelvo.expression.traversal import check_one_meaning, relations_of, substitute
+from gelvo.facts.statements import DomainFact
 from gelvo.numbers.exact import from_decimal_text
 from gelvo.operations.inputs import facts_listed, one_expression, roots_of, take
 
-ZERO = building.number(0)
 RESERVED = ("pi", "inf", "euler_gamma", "catalan", "undefined")
 # words that mean something else here, and what, where formulas have it
 MEANT = {

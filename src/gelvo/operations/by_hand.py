@@ -7,32 +7,33 @@ from contextlib import suppress
 from dataclasses import replace
 from typing import Any
 
-from gelvo.algebra.continuity import breaks, has_no_break_at
-from gelvo.algebra.differentiation import differentiate as slope_of
-from gelvo.algebra.divisors import new_divisors
-from gelvo.algebra.equality import decide_zero
-from gelvo.algebra.facts import Facts, nonzero
-from gelvo.algebra.fractions import factored
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.definite import inside_facts
 from gelvo.calculus.tidying import tidied
 from gelvo.calculus.zeros import NotKnown, order, zeros_between
 from gelvo.checking.certificate import PROVED, Certificate, weakest
 from gelvo.checking.claims import check_antiderivative, check_identity
-from gelvo.equations.single import solve_single
+from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError, NoClosedForm, NotSolved
 from gelvo.expression.building import multiply_all, number, written
+from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Bound, Call, Condition, Equation, Expression, Name, Number, Product, Written
 from gelvo.expression.traversal import contains, free_names, names, postorder, substitute, transform
+from gelvo.facts.conditions import nonzero
+from gelvo.facts.continuity import breaks, has_no_break_at
+from gelvo.facts.divisors import new_divisors
+from gelvo.facts.store import Facts
+from gelvo.forms.differentiation import differentiate as slope_of
+from gelvo.forms.fractions import factored
 from gelvo.operations.answer import Answer
 from gelvo.operations.calculus import differentiate, integrate
 from gelvo.operations.explaining import Explained
 from gelvo.operations.inputs import one_expression, take
 from gelvo.operations.ranges import facts_over
 from gelvo.operations.series import add_up, limit, multiply_up
+from gelvo.solving.single.complete import solve_single
 
 MOST_FORMS = 50
-ZERO = number(0)
 
 
 def _integral(value: Any) -> Written:

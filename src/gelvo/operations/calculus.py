@@ -5,19 +5,19 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from typing import Any
 
-from gelvo.algebra import differentiation
-from gelvo.algebra.complex_paths import real_where
-from gelvo.algebra.facts import Facts
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.definite import definite_integral
 from gelvo.calculus.tidying import tidied
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, on_its_own_road, weakest
 from gelvo.checking.claims import check_antiderivative, check_derivative
 from gelvo.checking.integrals import check_definite
+from gelvo.deciding.complex_paths import real_where
 from gelvo.errors import DomainError, NoClosedForm
 from gelvo.expression.building import written
 from gelvo.expression.nodes import Equation, Expression, Name
 from gelvo.expression.traversal import bound_apart, names, substitute
+from gelvo.facts.store import Facts
+from gelvo.forms import differentiation
 from gelvo.operations.answer import Answer
 from gelvo.operations.explaining import derivative_steps
 from gelvo.operations.inputs import one_expression, take

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from gelvo.algebra import univariate as uni
-from gelvo.algebra.differentiation import differentiate
-from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import Facts
-from gelvo.algebra.fractions import factored
-from gelvo.algebra.univariate import ZERO
 from gelvo.checking.claims import check_derivative, check_identity
+from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Call, Equation, Expression, Name, Number, Power, Product, Sum
 from gelvo.expression.traversal import contains, postorder
+from gelvo.facts.store import Facts
+from gelvo.forms import univariate as uni
+from gelvo.forms.differentiation import differentiate
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored
 
 MOST_STEPS = 40
 

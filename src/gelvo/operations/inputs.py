@@ -9,12 +9,13 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Sequence
 from typing import Any, NamedTuple
 
-from gelvo.algebra.facts import DomainFact, Facts, is_about
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import name, to_expression
 from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Node, Written
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import check_one_meaning, free_names, names, postorder, set_apart, spelled_in, substitute
+from gelvo.facts.statements import DomainFact, is_about
+from gelvo.facts.store import Facts
 from gelvo.matrices.matrix import Matrix
 
 

@@ -7,24 +7,24 @@ import random
 from collections.abc import Callable, Iterable, Sequence
 from typing import Any
 
-from gelvo.algebra.differentiation import differentiate as derivative
-from gelvo.algebra.equality import is_zero
-from gelvo.algebra.facts import Facts
-from gelvo.algebra.fractions import factored
-from gelvo.algebra.simplification import simplify
-from gelvo.algebra.univariate import coefficients_of
 from gelvo.calculus.matrix_exponential import matrix_exponential
+from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import junction, number, relation
 from gelvo.expression.nodes import Condition, Expression, Name, Number, Power, Product
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import contains, names, substitute
-from gelvo.matrices import elimination, spectrum
+from gelvo.facts.store import Facts
+from gelvo.forms.differentiation import differentiate as derivative
+from gelvo.forms.fractions import factored
+from gelvo.forms.univariate import coefficients_of
+from gelvo.matrices import elimination, resolvent, spectrum
 from gelvo.matrices.matrix import Matrix, check_size
 from gelvo.operations.answer import with_comment
 from gelvo.operations.boundary import told
 from gelvo.operations.inputs import take
 from gelvo.operations.solving import solve
+from gelvo.simplifying.search import simplify
 
 
 def matrix(rows: Any) -> Matrix:
@@ -158,7 +158,7 @@ def characteristic_polynomial(self: Matrix, variable: Any) -> Expression:
     """det(x - A) as a polynomial in the variable, which must not be a letter of the matrix."""
     (x,) = take(self, variables=[variable]).names
     _needs_other_letters(self, x)
-    return spectrum.characteristic_polynomial(self, x)
+    return resolvent.characteristic_polynomial(self, x)
 
 
 def _needs_other_letters(m: Matrix, variable: Name) -> None:
@@ -180,7 +180,7 @@ def eigenvalues(self: Matrix, given: Iterable[Any] = ()) -> dict[Expression, int
 def _of_block(block: Matrix, x: Name, facts: Facts) -> dict[Expression, int]:
     if block.shape == (1, 1):
         return {block[0, 0]: 1}
-    product = factored(spectrum.characteristic_polynomial(block, x))
+    product = factored(resolvent.characteristic_polynomial(block, x))
     found: dict[Expression, int] = {}
     for f in product.factors if isinstance(product, Product) else (product,):
         base, times = (f.base, int(f.exponent.rational)) if isinstance(f, Power) and isinstance(f.exponent, Number) else (f, 1)

@@ -10,14 +10,8 @@ from typing import Any
 import gmpy2
 from gmpy2 import mpq
 
-from gelvo.algebra import univariate
-from gelvo.algebra.differentiation import differentiate
-from gelvo.algebra.equality import decide_zero, is_zero, prove_zero
-from gelvo.algebra.expressing import express
-from gelvo.algebra.facts import Facts, fact_condition, is_about
-from gelvo.algebra.fractions import factored
 from gelvo.calculus.zeros import NotKnown, zeros_between
-from gelvo.equations.putting_back import follows, real_conditions
+from gelvo.deciding.equality import decide_zero, is_zero, prove_zero
 from gelvo.errors import DomainError, NotSolved, Undecided
 from gelvo.evaluation import agreement
 from gelvo.evaluation import value as evaluation
@@ -26,10 +20,17 @@ from gelvo.evaluation.value import Value
 from gelvo.expression.building import number, relation
 from gelvo.expression.nodes import Bound, Call, Equation, Expression, Name, Node, Number, Power, Product, Sum, Written
 from gelvo.expression.traversal import contains, names, postorder, substitute
+from gelvo.facts.statements import fact_condition, is_about
+from gelvo.facts.store import Facts
+from gelvo.forms import univariate
+from gelvo.forms.differentiation import differentiate
+from gelvo.forms.fractions import factored
 from gelvo.numbers import box as boxes
 from gelvo.numbers.box import Box
 from gelvo.numbers.interval import Interval, NoValue, arithmetic
 from gelvo.operations.inputs import one_expression, take
+from gelvo.simplifying.expressing import express
+from gelvo.solving.putting_back import follows, real_conditions
 
 MOST_PIECES = 3000
 POLES = ("tan", "cot", "sec", "csc")

@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any
 
-from gelvo.algebra import algebraic, parts
-from gelvo.algebra import partial_fractions as fractions
+from gelvo.deciding import algebraic
 from gelvo.errors import DomainError
 from gelvo.expression.building import multiply_all, number, power, total
 from gelvo.expression.nodes import Expression
+from gelvo.forms import parts
 from gelvo.operations.inputs import take
+from gelvo.simplifying import partial_fractions as fractions
 
 
 def _in_one_name(expression: Any, variable: Any, given: Iterable[Any] = ()) -> tuple[Expression, Expression]:

@@ -9,12 +9,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any, NamedTuple
 
-from gelvo.algebra.facts import DomainFact, Facts, fact_condition, is_about
 from gelvo.calculus import limits
 from gelvo.errors import DomainError
 from gelvo.expression.building import name, number, relation
 from gelvo.expression.nodes import Bound, Condition, Equation, Expression, Name, Relation
 from gelvo.expression.traversal import contains, relations_of, substitute
+from gelvo.facts.statements import DomainFact, fact_condition, is_about
+from gelvo.facts.store import Facts
 
 WHOLE = ("integer", "natural")
 

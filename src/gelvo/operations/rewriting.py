@@ -6,17 +6,6 @@ from collections.abc import Iterable, Mapping
 from os import PathLike
 from typing import Any, NamedTuple
 
-from gelvo.algebra import (
-    abbreviating,
-    collecting,
-    expanding,
-    expressing,
-    fractions,
-    phases,
-    rationalizing,
-    simplification,
-    splitting,
-)
 from gelvo.checking.certificate import REFUTED
 from gelvo.checking.claims import check_identity, substitute_functions
 from gelvo.errors import DomainError, FormulaError
@@ -25,9 +14,12 @@ from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Nam
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import check_one_meaning, names, postorder, transform
 from gelvo.expression.traversal import substitute as traversal_substitute
+from gelvo.forms import abbreviating, collecting, expanding, fractions
+from gelvo.normal import rationalizing
 from gelvo.operations.answer import Answer
 from gelvo.operations.inputs import one_expression, take
 from gelvo.operations.tables import read_names
+from gelvo.simplifying import expressing, phases, search, splitting
 
 
 def _each_side(value: Any, work: Any) -> Any:
@@ -59,12 +51,12 @@ def simplify(expression: Any, given: Iterable[Any] = (), steps: bool = False) ->
     """
     arguments = take(expression, given=given)
     before = one_expression(arguments.values[0])
-    found = simplification.simplify(before, arguments.facts)
+    found = search.simplify(before, arguments.facts)
     road = "; ".join(s.rule for s in found.steps) or "already short"
-    chain = simplification.verified(before, found.steps, arguments.facts) if steps else ()
+    chain = search.verified(before, found.steps, arguments.facts) if steps else ()
     answer = _answer(before, found.expression, chain, arguments.facts, road)
     if answer.verdict == REFUTED:  # a form that its own check refutes never leaves
-        simplification.FAULTS.append((before, found.expression))
+        search.FAULTS.append((before, found.expression))
         return _answer(before, before, (), arguments.facts, "already short")
     return answer
 
@@ -113,7 +105,7 @@ def factor(expression: Any, given: Iterable[Any] = (), over: Any = None) -> Any:
     >>> gelvo.factor("x^4 + 1", over="sqrt(2)")
     (x^2 - sqrt(2)*x + 1)*(x^2 + sqrt(2)*x + 1)
     """
-    from gelvo.algebra import factoring
+    from gelvo.simplifying import factoring
 
     words = {"rational": fractions.factored, "rationals": fractions.factored,
              "real": factoring.factor_over_reals, "reals": factoring.factor_over_reals}  # fmt: skip

@@ -7,10 +7,6 @@ from dataclasses import replace
 from fractions import Fraction
 from typing import Any
 
-from gelvo.algebra.divisors import new_divisors
-from gelvo.algebra.facts import Facts
-from gelvo.algebra.rewriting.waves import CIRCULAR, HYPERBOLIC
-from gelvo.algebra.suppositions import supposing
 from gelvo.calculus import limits, sums
 from gelvo.calculus.expansion import Unclear, expanded
 from gelvo.calculus.tidying import tidied
@@ -18,14 +14,18 @@ from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Ce
 from gelvo.checking.limits import check_limit
 from gelvo.checking.series import check_series
 from gelvo.checking.sums import check_product, check_sum
+from gelvo.deciding.suppositions import supposing
 from gelvo.errors import DomainError, NoClosedForm
 from gelvo.expression.building import bound, number, power, total, written
 from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Number
 from gelvo.expression.traversal import bound_apart, contains, distinct_nodes, names, postorder, substitute
+from gelvo.facts.divisors import new_divisors
+from gelvo.facts.store import Facts
 from gelvo.operations.answer import Answer
 from gelvo.operations.inputs import take
 from gelvo.operations.ranges import WHOLE, approaching, facts_over
 from gelvo.roads import noted
+from gelvo.simplifying.families.waves import CIRCULAR, HYPERBOLIC
 
 LONGEST_COEFFICIENT = 130  # about 1 s
 FAULTS: list[tuple[Expression, Expression]] = []  # values that the other road refuted: counted by the tests

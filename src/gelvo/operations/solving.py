@@ -6,31 +6,32 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from itertools import islice
 from typing import Any
 
-from gelvo.algebra.differentiation import differentiate
-from gelvo.algebra.dimensions import SYMBOLS
-from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import DomainFact, Facts, fact_condition, is_about
-from gelvo.algebra.fractions import factored
-from gelvo.algebra.vanishing import letter_where_zero
 from gelvo.checking.certificate import PROVED, Certificate, weakest
 from gelvo.checking.claims import check_solution, check_stated_solution
 from gelvo.checking.inequalities import check_intervals
-from gelvo.equations.conjugates import solve_by_parts, takes_parts
-from gelvo.equations.inequalities import Interval, as_condition, solve_inequality
-from gelvo.equations.putting_back import domain_condition, domains_of, real_conditions
-from gelvo.equations.roots import Together
-from gelvo.equations.single import solve_single
-from gelvo.equations.systems import SystemRoots, finished, solve_system
-from gelvo.equations.whole_numbers import linear_over_integers
+from gelvo.dynamics.inequalities import Interval, as_condition, solve_inequality
 from gelvo.errors import DomainError, NoSuchSolution, NotSolved
 from gelvo.expression.building import applied, junction, name, number, relation
 from gelvo.expression.known import domain_word
 from gelvo.expression.nodes import Applied, Bound, Condition, Equation, Expression, Name, Node, Number, Relation, Truth, Written
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import free_names, names, postorder, substitute, transform
+from gelvo.facts.statements import DomainFact, fact_condition, is_about
+from gelvo.facts.store import Facts
+from gelvo.facts.vanishing import letter_where_zero
+from gelvo.forms.differentiation import differentiate
+from gelvo.forms.dimensions import SYMBOLS
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored
 from gelvo.operations.answer import with_comment
 from gelvo.operations.explaining import solution_steps
 from gelvo.operations.inputs import Arguments, split_initial, take
+from gelvo.solving.conjugates import solve_by_parts, takes_parts
+from gelvo.solving.putting_back import domain_condition, domains_of, real_conditions
+from gelvo.solving.roots import Together
+from gelvo.solving.single.complete import solve_single
+from gelvo.solving.systems import SystemRoots, finished, solve_system
+from gelvo.solving.whole_numbers import linear_over_integers
 
 
 class Values(dict[Expression, Expression]):
@@ -254,7 +255,7 @@ class SolutionSet:
 
 
 def _as_condition(fact: Any) -> Condition:
-    from gelvo.algebra.facts import fact_condition
+    from gelvo.facts.statements import fact_condition
 
     condition = fact_condition(fact)
     if condition is None:
@@ -512,7 +513,7 @@ def _is_differential(equations: list[Equation], targets: list[Expression]) -> bo
 
 def _differential(equations: list[Equation], targets: list[Expression], facts: Facts) -> Solutions:
     """Differential equations; initial and boundary values are among the facts."""
-    from gelvo.equations.differential import solve_differential
+    from gelvo.dynamics.differential import solve_differential
 
     unknowns = [t for t in targets if isinstance(t, Applied) and not any(t.orders)]
     if len(unknowns) != len(targets):

@@ -6,11 +6,6 @@ from collections.abc import Callable, Iterable
 from dataclasses import replace
 from typing import Any
 
-from gelvo.algebra.collecting import terms_of
-from gelvo.algebra.divisors import new_divisors
-from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import Facts
-from gelvo.algebra.simplification import simplify
 from gelvo.calculus import transforms
 from gelvo.calculus.tidying import tidied
 from gelvo.checking.certificate import REFUTED, Certificate, on_its_own_road
@@ -19,11 +14,16 @@ from gelvo.errors import DomainError, NoClosedForm
 from gelvo.expression.building import bound, call, multiply_all, number, total, written
 from gelvo.expression.nodes import Expression, Name, Product
 from gelvo.expression.traversal import contains
+from gelvo.facts.divisors import new_divisors
+from gelvo.facts.store import Facts
+from gelvo.forms.collecting import terms_of
+from gelvo.forms.expanding import expand
 from gelvo.operations.answer import Answer
 from gelvo.operations.inputs import take
 from gelvo.operations.ranges import facts_over
 from gelvo.operations.series import FAULTS, unevaluated
 from gelvo.roads import noted
+from gelvo.simplifying.search import simplify
 
 Work = Callable[[Expression, Name, Name, Facts], transforms.Found | None]
 Check = Callable[[Expression, Name, Name, Expression, Facts], Certificate]

@@ -5,17 +5,18 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from typing import Any
 
-from gelvo.algebra.dimensions import has_quantities, pure
-from gelvo.algebra.equality import decide_zero
-from gelvo.algebra.facts import DomainFact, Facts
-from gelvo.algebra.normal import prepared
 from gelvo.checking import claims
 from gelvo.checking.certificate import Certificate, on_its_own_road
+from gelvo.deciding.equality import decide_zero
 from gelvo.errors import FormulaError, Undecided
 from gelvo.evaluation import value as evaluation
 from gelvo.evaluation.value import Value
 from gelvo.expression.building import as_condition, number, relation
 from gelvo.expression.nodes import Applied, Bound, Condition, Equation, Junction, Number, Relation
+from gelvo.facts.statements import DomainFact
+from gelvo.facts.store import Facts
+from gelvo.forms.dimensions import has_quantities, pure
+from gelvo.normal.prepare import prepared
 from gelvo.operations.inputs import Arguments, one_expression, split_initial, take
 
 

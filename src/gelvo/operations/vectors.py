@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from gelvo.algebra.differentiation import differentiate
-from gelvo.algebra.fractions import factored
 from gelvo.errors import DomainError
 from gelvo.expression.building import total
 from gelvo.expression.nodes import Equation, Expression, Name
 from gelvo.expression.traversal import contains, substitute
+from gelvo.forms.differentiation import differentiate
+from gelvo.forms.fractions import factored
 from gelvo.matrices.matrix import Matrix, column
 from gelvo.operations.inputs import take
 

@@ -6,7 +6,7 @@ import itertools
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Any, NamedTuple
 
-from gelvo.algebra.equality import is_zero
+from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied, name, number
 from gelvo.expression.nodes import Applied, Call, Cases, Condition, Equation, Expression, Name, Relation

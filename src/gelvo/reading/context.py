@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
-from gelvo.algebra.facts import DomainFact
 from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Node
 from gelvo.expression.traversal import postorder
+from gelvo.facts.statements import DomainFact
 from gelvo.matrices.matrix import Matrix
 
 

@@ -9,12 +9,12 @@ from typing import Any
 
 from gmpy2 import mpq
 
-from gelvo.algebra.dimensions import quantity, unit_of
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression import building
 from gelvo.expression.nodes import Call, Condition, Equation, Expression, Name, Node, Number, Power, Product, Relation
 from gelvo.expression.registry import FUNCTIONS
 from gelvo.expression.traversal import names, postorder, substitute
+from gelvo.forms.dimensions import quantity, unit_of
 from gelvo.limits import foreign
 from gelvo.matrices.matrix import Matrix
 from gelvo.numbers.exact import HALF, Gaussian, from_decimal_text
@@ -511,8 +511,8 @@ class _Builder:
         gone = [p for p in self.parts if p not in there and names(p)]
         if not gone:
             return []
-        from gelvo.algebra.facts import Facts
-        from gelvo.equations.putting_back import real_part_conditions
+        from gelvo.facts.store import Facts
+        from gelvo.solving.putting_back import real_part_conditions
 
         facts = Facts()
         if any(not facts.is_real(n) for p in gone for n in names(p)):
@@ -529,7 +529,7 @@ class _Builder:
         return work(*arguments)
 
     def _polynomial_root(self, node: Any, arguments: list[Expression]) -> Any:
-        from gelvo.algebra.algebraic import polynomial_root
+        from gelvo.deciding.algebraic import polynomial_root
 
         if len(arguments) != 2:
             raise self._fault(
@@ -577,7 +577,7 @@ class _Builder:
         if name not in self.context.unknowns:
             own = self.context.functions.get(name)
             if own is not None and len(values) > 2 and len(own[0]) == 1 and isinstance(own[1], Expression):
-                from gelvo.algebra.differentiation import differentiate
+                from gelvo.forms.differentiation import differentiate
 
                 body = differentiate(own[1], own[0][0], order)
                 return substitute(body, {own[0][0]: self._value(values[2][0], node)})

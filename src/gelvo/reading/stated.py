@@ -6,12 +6,12 @@ import re
 from collections.abc import Iterable
 from typing import Any
 
-from gelvo.algebra.facts import DomainFact
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression import building
 from gelvo.expression.known import DOMAINS, domain_word
 from gelvo.expression.nodes import Condition, Equation, Truth
 from gelvo.expression.registry import FUNCTIONS
+from gelvo.facts.statements import DomainFact
 from gelvo.reading import words
 from gelvo.reading.context import Context
 from gelvo.reading.messages import names_a_function

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from gelvo.algebra import univariate as uni
-from gelvo.algebra.differentiation import differentiate
-from gelvo.algebra.facts import positive
-from gelvo.algebra.fractions import factored
-from gelvo.algebra.univariate import ONE, ZERO
 from gelvo.calculus.antiderivative.support import Found, Search
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, constant, multiply_all, number, power, total
+from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Number, Power, Product, Sum, Written
 from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.facts.conditions import positive
+from gelvo.forms import univariate as uni
+from gelvo.forms.differentiation import differentiate
+from gelvo.forms.fractions import factored
 from gelvo.numbers.exact import HALF
 
 BY_PARTS = (

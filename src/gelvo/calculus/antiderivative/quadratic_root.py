@@ -5,19 +5,20 @@ Source: the reductions of G. H. Hardy, "The Integration of Functions of a Single
 
 from __future__ import annotations
 
-from gelvo.algebra import univariate as uni
-from gelvo.algebra.differentiation import differentiate
-from gelvo.algebra.expanding import expand
-from gelvo.algebra.fractions import Form, factored
-from gelvo.algebra.partial_fractions import simple_fractions, split_fraction
-from gelvo.algebra.univariate import ONE, ZERO, Coefficients
 from gelvo.calculus.antiderivative.support import Found, Search
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, number, power, total
+from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Condition, Expression, Name, Node, Number, Power
 from gelvo.expression.traversal import contains, fresh_name, postorder, substitute
+from gelvo.forms import univariate as uni
+from gelvo.forms.differentiation import differentiate
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import Form, factored
+from gelvo.forms.univariate import Coefficients
 from gelvo.numbers.exact import HALF
+from gelvo.simplifying.partial_fractions import simple_fractions, split_fraction
 
 
 class Root:
@@ -55,7 +56,7 @@ class Root:
         facts, search = self.search.facts, self.search
         slope, gap = 2 * self.a * self.x + self.b, uni.normal(self.b**2 - 4 * self.a * self.c)
         if facts.is_negative(self.a):
-            from gelvo.algebra.normal import prepared
+            from gelvo.normal.prepare import prepared
 
             root = prepared(power(gap, number(HALF)), facts, waves=False)
             return -call("asin", uni.normal(slope / root)) / power(-self.a, number(HALF))
@@ -168,7 +169,7 @@ def _rational_parts(f: Expression, root: Root, x: Name) -> tuple[Expression, Exp
 
     def visit(node: Expression) -> Expression:
         if isinstance(node, Power) and _half(node.exponent):
-            from gelvo.algebra.fractions import factored as tidy
+            from gelvo.forms.fractions import factored as tidy
 
             ratio = tidy(node.base / root.q)
             if ratio is ONE:

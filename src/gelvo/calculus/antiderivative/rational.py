@@ -5,23 +5,24 @@ Source: M. Bronstein, "Symbolic Integration I" (1997), chapter 2, for the reduct
 
 from __future__ import annotations
 
-from gelvo.algebra import univariate as uni
-from gelvo.algebra.expanding import expand
-from gelvo.algebra.factoring import factor_over_reals
-from gelvo.algebra.facts import positive
-from gelvo.algebra.fractions import Form
-from gelvo.algebra.partial_fractions import simple_fractions
-from gelvo.algebra.rationalizing import rationalize_denominator
-from gelvo.algebra.univariate import ONE, ZERO, Coefficients
 from gelvo.calculus.antiderivative.support import Found, Search
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, multiply_all, number, power, total
+from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Number, Product
 from gelvo.expression.traversal import contains, postorder
+from gelvo.facts.conditions import positive
+from gelvo.forms import univariate as uni
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import Form
+from gelvo.forms.univariate import Coefficients
+from gelvo.normal.rationalizing import rationalize_denominator
 from gelvo.numbers.exact import HALF
 from gelvo.polynomial import sparse
 from gelvo.polynomial.factor import factor
+from gelvo.simplifying.factoring import factor_over_reals
+from gelvo.simplifying.partial_fractions import simple_fractions
 
 
 def integrate_rational(f: Expression, search: Search) -> Found | None:
@@ -127,9 +128,9 @@ def _inverse_quadratic(
 def _shared_root(gap: Expression, search: Search) -> Expression | None:
     """sqrt(4*a^2) as 2*a for a real a: atan(u/a)/a holds for either sign of a."""
     root = power(gap, number(HALF))
-    from gelvo.algebra.normal import prepared
     from gelvo.expression.nodes import Call
     from gelvo.expression.traversal import transform
+    from gelvo.normal.prepare import prepared
 
     ready = prepared(root, search.facts, waves=False)
     return transform(ready, lambda n: n.arguments[0] if isinstance(n, Call) and n.name == "abs" else n)  # type: ignore[no-any-return]

@@ -4,24 +4,25 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from gelvo.algebra.collecting import terms_of
-from gelvo.algebra.complex_paths import real_where
-from gelvo.algebra.differentiation import differentiate
-from gelvo.algebra.divisors import new_divisors
-from gelvo.algebra.equality import decide_zero
-from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import DomainFact, Facts, is_about
-from gelvo.algebra.impulses import sifted
 from gelvo.calculus.antiderivative import methods, special, substitutions
 from gelvo.calculus.antiderivative.quadratic_root import quadratic_root
 from gelvo.calculus.antiderivative.rational import integrate_rational
 from gelvo.calculus.antiderivative.support import Found, Search
 from gelvo.calculus.antiderivative.waves import integrate_waves
+from gelvo.deciding.complex_paths import real_where
+from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, multiply_all, name, number
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Product, Written
 from gelvo.expression.traversal import has_imaginary_unit, postorder, substitute, transform
+from gelvo.facts.divisors import new_divisors
+from gelvo.facts.statements import DomainFact, is_about
+from gelvo.facts.store import Facts
+from gelvo.forms.collecting import terms_of
+from gelvo.forms.differentiation import differentiate
+from gelvo.forms.expanding import expand
+from gelvo.forms.impulses import sifted
 from gelvo.roads import on_the_way
 
 Method = Callable[[Expression, Search], Found | None]

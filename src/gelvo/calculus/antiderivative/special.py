@@ -7,20 +7,19 @@ from __future__ import annotations
 
 from gmpy2 import mpq
 
-from gelvo.algebra import univariate as uni
-from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import positive
-from gelvo.algebra.fractions import factored
-from gelvo.algebra.partial_fractions import simple_fractions, split_fraction
-from gelvo.algebra.univariate import ONE, ZERO
 from gelvo.calculus.antiderivative.support import Found, Search, whole_number
 from gelvo.errors import DomainError
-from gelvo.expression.building import call, constant, multiply_all, number, power, total
+from gelvo.expression.building import call, multiply_all, number, power, total
+from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Power, Product
 from gelvo.expression.traversal import contains
+from gelvo.facts.conditions import positive
+from gelvo.forms import univariate as uni
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored
 from gelvo.numbers.exact import HALF
+from gelvo.simplifying.partial_fractions import simple_fractions, split_fraction
 
-PI = constant("pi")
 OVER_LINEAR = {"sin": ("Si", "Ci"), "cos": ("Ci", "Si"), "sinh": ("Shi", "Chi"), "cosh": ("Chi", "Shi")}
 
 

@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import NamedTuple
 
-from gelvo.algebra.facts import Facts, nonzero
 from gelvo.expression.building import call
 from gelvo.expression.nodes import Condition, Expression, Name, Number
 from gelvo.expression.traversal import contains, substitute
+from gelvo.facts.conditions import nonzero
+from gelvo.facts.store import Facts
 
 
 class Found(NamedTuple):

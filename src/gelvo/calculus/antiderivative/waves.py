@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from gmpy2 import fac, mpq
 
-from gelvo.algebra import univariate as uni
-from gelvo.algebra.collecting import terms_of
-from gelvo.algebra.expanding import expand
-from gelvo.algebra.facts import Facts
-from gelvo.algebra.univariate import ONE, ZERO
 from gelvo.calculus.antiderivative.support import Found, Search
 from gelvo.expression.building import call, multiply_all, number, total
+from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Number, Power, Product
 from gelvo.expression.traversal import transform
+from gelvo.facts.store import Facts
+from gelvo.forms import univariate as uni
+from gelvo.forms.collecting import terms_of
+from gelvo.forms.expanding import expand
 
 MOST_DEGREE = 60
 

@@ -1,1 +1,0 @@
-"""Rewriting and deciding: differentiation, expansion, factors, equality, simplification, facts."""

@@ -1,0 +1,1 @@
+"""Is a formula zero, constant, an algebraic number? Proved, disproved, or left open."""

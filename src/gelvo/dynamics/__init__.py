@@ -1,0 +1,1 @@
+"""Differential equations and inequalities: what stands on solving and on calculus."""

@@ -1,0 +1,209 @@
+"""Ordinary differential equations: which method applies, and what must hold for the answer.
+
+Source: E. Ince, "Ordinary Differential Equations" (1926), for Euler's equation.
+"""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Sequence
+
+from gelvo.calculus.antiderivative.search import antiderivative
+from gelvo.deciding.equality import is_zero
+from gelvo.dynamics.first_order import first_order
+from gelvo.dynamics.linear_ordinary import basis_of, constant_coefficients, linear_terms, rates_apart
+from gelvo.dynamics.ordinary import Outcome, Problem, Solved, derivative_of, imposed, order_of, with_values
+from gelvo.errors import DomainError, NotSolved
+from gelvo.expression.building import applied, call, multiply_all, number, power, relation, total
+from gelvo.expression.constants import ZERO
+from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Number, Relation
+from gelvo.expression.traversal import contains, names, postorder, substitute
+from gelvo.facts.store import Facts
+from gelvo.facts.vanishing import apart_from_zero, denominators
+from gelvo.forms import univariate as uni
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored
+from gelvo.simplifying.partial_fractions import split_fraction
+from gelvo.simplifying.search import simplify
+from gelvo.solving.putting_back import real_conditions
+
+
+def solve_differential(
+    equations: Sequence[Expression], unknowns: Sequence[Applied], stated: Sequence[Equation], facts: Facts
+) -> Outcome:
+    """The solutions of ordinary differential equations; raises NotSolved with what was looked for."""
+    problem = _problem(equations, unknowns, stated, facts)
+    _check_stated(problem)
+    written = denominators(equations, facts, free_of=problem.variable)  # the equation divides by them
+    problem = problem._replace(facts=facts.with_facts(written))
+    return _with_conditions(problem._replace(facts=facts), _solved(problem), written)
+
+
+def _solved(problem: Problem) -> Outcome:
+    linear = constant_coefficients(problem)
+    if linear is not None:
+        return linear
+    if len(problem.unknowns) > 1:
+        raise NotSolved("only linear systems with constant coefficients are solved: use solve_numerically for others")
+    for method in (first_order, _euler, _higher_without_function):
+        found = method(problem)
+        if found is not None and all(_satisfies(problem, s) for s in found.found):
+            return found
+    raise NotSolved(
+        f"no method solves this differential equation for {problem.unknowns[0]}: solve_numerically gives a table of values"
+    )
+
+
+def _with_conditions(problem: Problem, outcome: Outcome, written: Sequence[Condition]) -> Outcome:
+    """What the letters and the variable must be for each formula to have a value, and the equation too."""
+    t, facts = problem.variable, problem.facts
+    found: list[Solved] = []
+    for s in outcome.found:
+        known = facts.with_facts([c for c in s.conditions if names(c)])
+        needed: list[Condition] = [*written, *s.conditions]
+        for value in s.values.values():
+            needed += denominators([value], known, free_of=t)
+            needed += [c for c in real_conditions(value, t, known) if not any(contains(c, k) for k in outcome.constants)]
+        kept: list[Condition] = []
+        for part in facts.open_conditions(dict.fromkeys(part for c in needed for part in _by_factor(c))):
+            if not facts.with_facts(kept).holds(part):
+                kept.append(part)
+        kept = _without_known_products(kept, facts)
+        _has_stated_places(problem, kept)
+        found.append(Solved(s.values, tuple(kept)))
+    return outcome._replace(found=found)
+
+
+def _without_known_products(conditions: list[Condition], facts: Facts) -> list[Condition]:
+    """Without u != 0 and v != 0 where u*v is known not to be zero: a^2 < 1 says a != 1 and a != -1."""
+    gaps = {c: c.left - c.right for c in conditions if isinstance(c, Relation) and c.operator == "!="}
+    under = facts.with_facts([k for k in conditions if k not in gaps])
+    known: set[Condition] = set()
+    for (c, u), (d, v) in itertools.combinations(gaps.items(), 2):
+        if under.is_nonzero(expand(u * v)):
+            known.update((c, d))
+    return [c for c in conditions if c not in known]
+
+
+def _has_stated_places(problem: Problem, conditions: Sequence[Condition]) -> None:
+    """A DomainError where a value is stated at a place that the formula does not reach."""
+    t = problem.variable
+    for e in problem.stated:
+        for node in postorder(e.left - e.right):
+            if not isinstance(node, Applied) or not any(u.name == node.name for u in problem.unknowns):
+                continue
+            for c in conditions:
+                if contains(c, t) and _at_place(c, t, node.arguments[0], problem.facts) is False:
+                    raise DomainError(f"{e} cannot be imposed: the equation is solved for {c} only")
+
+
+def _at_place(condition: Condition, t: Name, place: Expression, facts: Facts) -> bool | None:
+    try:
+        return facts.holds(substitute(condition, {t: place}))
+    except DomainError:
+        return False
+
+
+def _by_factor(condition: Condition) -> list[Condition]:
+    """u*v != 0 as u != 0 and v != 0."""
+    if isinstance(condition, Relation) and condition.operator == "!=" and condition.right is ZERO:
+        return apart_from_zero(condition.left, Facts()) or [condition]
+    return [condition]
+
+
+def _satisfies(problem: Problem, solution: Solved) -> bool:
+    """A solution found by inverting functions is believed only where its residual is proved to be zero."""
+    facts = problem.facts.with_facts([c for c in solution.conditions if names(c)])
+    residuals = [with_values(e, solution.values, problem.variable) for e in problem.equations]
+    return all(is_zero(r, facts) for r in residuals)
+
+
+def _problem(equations: Sequence[Expression], unknowns: Sequence[Applied], stated: Sequence[Equation], facts: Facts) -> Problem:
+    variables = {a for u in unknowns for a in u.arguments}
+    if len(variables) != 1 or not isinstance(next(iter(variables)), Name):
+        raise NotSolved("unknown functions of one and the same variable are needed")
+    t = variables.pop()
+    assert isinstance(t, Name)
+    for e in equations:
+        for node in postorder(e):
+            if isinstance(node, Applied) and any(node.name == u.name for u in unknowns) and node.arguments != (t,):
+                raise NotSolved(f"{node} is taken at another place than {t}: such equations are not solved")
+    return Problem(list(equations), list(unknowns), t, list(stated), facts)
+
+
+def _check_stated(problem: Problem) -> None:
+    """Initial values: about the unknowns, one value each, none that contradict each other."""
+    seen: dict[Expression, Expression] = {}
+    known = {u.name for u in problem.unknowns}
+    for e in problem.stated:
+        for node in postorder(e.left - e.right):
+            if isinstance(node, Applied) and node.name not in known:
+                raise DomainError(f"{e} speaks of {node}, which is not among the unknowns")
+        if isinstance(e.left, Applied):
+            if e.left in seen and is_zero(seen[e.left] - e.right, problem.facts) is not True:
+                raise DomainError(f"{e.left} is given twice, as {seen[e.left]} and as {e.right}")
+            seen[e.left] = e.right
+            if sum(e.left.orders) and sum(e.left.orders) >= max(
+                order_of(problem, u) for u in problem.unknowns if u.name == e.left.name
+            ):
+                raise DomainError(f"{e.left} follows from the equation and cannot be given as an initial value")
+
+
+def _euler(problem: Problem) -> Outcome | None:
+    """t^2*y'' + a*t*y' + b*y = 0 for t > 0: powers of t, with logarithms where roots are double."""
+    parts = linear_terms(problem, False)
+    if parts is None or len(parts) != 1 or parts[0].right is not ZERO:
+        return None
+    t = problem.variable
+    table = parts[0].table
+    top = max((k for _, k in table), default=0)
+    lead = next(c for (_, k), c in table.items() if k == top)
+    weights: dict[int, Expression] = {}
+    for (_, k), c in table.items():
+        weight = factored(c / lead * power(t, number(top - k)))
+        if contains(weight, t):
+            return None
+        weights[k] = weight
+    r = problem.facts.new_name("r", *problem.equations)
+    polynomial = expand(total([w * multiply_all([r - j for j in range(k)]) for k, w in weights.items()]))
+    _, _, factors = split_fraction(factored(1 / polynomial), r)
+    log = problem.facts.new_name("l", *problem.equations)
+    basis: list[Expression] = []
+    for base, times in factors:
+        basis.extend(basis_of(base, times, log, problem.facts))
+    constants = problem.constants(top)
+    back = {log: call("ln", t)}
+    facts = problem.facts.with_facts([t > 0])
+    whole = all(len(b) == 2 and times == 1 and _is_whole(uni.normal(-b[0] / b[1])) for b, times in factors)
+    inside = relation("!=", t, ZERO) if whole else relation("<", ZERO, t)
+    needed = [*problem.facts.open_conditions([inside]), *rates_apart(factors, r, problem.facts)]
+    value = total([c * simplify(substitute(b, back), facts).expression for c, b in zip(constants, basis, strict=True)])
+    outcome = Outcome([Solved({problem.unknowns[0]: value}, tuple(needed))], constants, "powers of the variable (Euler)")
+    return imposed(problem, outcome) if problem.stated else outcome
+
+
+def _is_whole(exponent: Expression) -> bool:
+    return isinstance(exponent, Number) and exponent.is_whole
+
+
+def _higher_without_function(problem: Problem) -> Outcome | None:
+    """y'' = F(t, y'): first order for y'."""
+    u, t = problem.unknowns[0], problem.variable
+    if order_of(problem, u) != 2 or problem.stated:
+        return None
+    bare = derivative_of(u, 0)
+    if any(bare in postorder(e) for e in problem.equations):
+        return None
+    v = applied(problem.facts.new_name(f"{u.name}_rate", *problem.equations).name, (t,), (0,))
+    table = {derivative_of(u, 2): derivative_of(v, 1), derivative_of(u, 1): v}
+    inner = first_order(Problem([substitute(e, table) for e in problem.equations], [v], t, [], problem.facts))
+    if inner is None:
+        return None
+    found: list[Solved] = []
+    _, c = problem.constants(2)
+    for s in inner.found:
+        whole = antiderivative(s.values[v], t, problem.facts)
+        if whole is None:
+            return None
+        found.append(Solved({u: whole.expression + c}, s.conditions))
+    return inner._replace(found=found, constants=(*inner.constants, c), road=f"first order for the derivative; {inner.road}")

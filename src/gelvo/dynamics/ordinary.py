@@ -1,0 +1,128 @@
+"""What all methods for ordinary differential equations share: the problem, its solutions, stated values imposed."""
+
+from __future__ import annotations
+
+from itertools import islice
+from typing import NamedTuple
+
+from gelvo.errors import DomainError, NotSolved
+from gelvo.expression.building import applied
+from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.nodes import Applied, Call, Condition, Equation, Expression, Name, Node, Number
+from gelvo.expression.traversal import contains, names, postorder, substitute
+from gelvo.facts.store import Facts
+from gelvo.forms.differentiation import differentiate
+from gelvo.simplifying.search import simplify
+from gelvo.solving.systems import linear_rows, solve_linear
+
+Values = dict[Expression, Expression]
+
+
+class Solved(NamedTuple):
+    """One solution: a formula for each unknown function, and when it holds."""
+
+    values: Values
+    conditions: tuple[Condition, ...] = ()
+
+
+class Outcome(NamedTuple):
+    """All solutions (several where the letters have cases), their free constants, the method; `lost`: why some may be missing."""
+
+    found: list[Solved]
+    constants: tuple[Name, ...]
+    road: str
+    lost: tuple[str, ...] = ()
+    families: tuple[Name, ...] = ()
+
+
+class Problem(NamedTuple):
+    """The equations (left sides, = 0), the unknown functions of one variable, initial or boundary values, facts."""
+
+    equations: list[Expression]
+    unknowns: list[Applied]
+    variable: Name
+    stated: list[Equation]
+    facts: Facts
+
+    def constants(self, count: int) -> tuple[Name, ...]:
+        """Free constants C_1, C_2, …, none of them a letter of the problem."""
+        return tuple(islice(self.facts.new_names("C", *self.formulas, *self.unknowns), count))
+
+    @property
+    def formulas(self) -> list[Expression]:
+        """All that the problem spells: its equations and both sides of what is stated."""
+        return [*self.equations, *[side for e in self.stated for side in (e.left, e.right)]]
+
+
+def order_of(problem: Problem, u: Applied) -> int:
+    orders = [sum(n.orders) for e in problem.equations for n in postorder(e) if isinstance(n, Applied) and n.name == u.name]
+    return max(orders, default=0)
+
+
+def derivative_of(u: Applied, k: int) -> Expression:
+    return applied(u.name, u.arguments, (k,))
+
+
+def value_at(u: Applied, place: Expression, k: int) -> Expression:
+    return applied(u.name, (place,), (k,))
+
+
+def imposed(problem: Problem, outcome: Outcome) -> Outcome:
+    """The stated values solved for the constants."""
+    found: list[Solved] = []
+    for solution in outcome.found:
+        rows: list[Expression] = []
+        for e in problem.stated:
+            try:
+                rows.append(with_values(e.left - e.right, solution.values, problem.variable))
+            except DomainError:
+                raise DomainError(f"{e} cannot be imposed: the solution has no value there") from None
+        facts = problem.facts.with_facts([c for c in solution.conditions if names(c)])
+        constants = list(outcome.constants)
+        table = linear_rows(rows, constants)
+        if table is None:
+            raise NotSolved("the stated values are not linear in the constants")
+        solved = solve_linear(table, constants, facts)
+        if not solved.found:
+            raise DomainError("the initial values contradict each other or the equation")
+        # a whole state at one place gives one solution; what its formula divides by is said with the formula
+        needed = () if _is_state(problem) else facts.open_conditions(solved.conditions)
+        if any(getattr(c, "operator", "") == "=" for c in needed):
+            raise DomainError(f"the stated values can hold only if {' and '.join(map(str, needed))}")
+        values = {u: simplify(substitute(v, solved.found[0].values), facts).expression for u, v in solution.values.items()}
+        found.append(Solved(values, (*solution.conditions, *needed)))
+    left = tuple(c for c in outcome.constants if any(contains(v, c) for s in found for v in s.values.values()))
+    return outcome._replace(found=found, constants=left, road=f"{outcome.road}; constants from the stated values")
+
+
+def _is_state(problem: Problem) -> bool:
+    """Whether the stated values are all values and derivatives below the order, at one place."""
+    stated = [e.left for e in problem.stated]
+    places = {e.arguments[0] for e in stated if isinstance(e, Applied)}
+    wanted = {value_at(u, p, k) for p in places for u in problem.unknowns for k in range(order_of(problem, u))}
+    return len(places) == 1 and set(stated) == wanted
+
+
+def before_steps(formula: Expression, t: Name, place: Expression) -> Expression:
+    """The formula as it is just before a place: steps there and later have not come yet, those before have."""
+    table: dict[Node, Expression] = {}
+    for node in postorder(formula):
+        if isinstance(node, Call) and node.name in ("heaviside", "dirac_delta") and contains(node, t):
+            after = substitute(node.arguments[0], {t: place})
+            if not (isinstance(after, Number) and after.is_rational):
+                continue
+            table[node] = ONE if node.name == "heaviside" and after.rational > 0 else ZERO
+    return substitute(formula, table)  # type: ignore[no-any-return]
+
+
+def with_values(e: Expression, values: Values, t: Name) -> Expression:
+    """Unknown functions and their derivatives at places replaced by the formulas."""
+    table: dict[Node, Expression] = {}
+    for node in postorder(e):
+        if isinstance(node, Applied):
+            formula = next((v for u, v in values.items() if isinstance(u, Applied) and u.name == node.name), None)
+            if formula is not None:
+                place = node.arguments[0]
+                inside = formula if place is t else before_steps(formula, t, place)
+                table[node] = substitute(differentiate(inside, t, sum(node.orders)), {t: place})
+    return substitute(e, table)  # type: ignore[no-any-return]

@@ -1,1 +1,0 @@
-"""Equations: one unknown, and systems."""

@@ -1,0 +1,54 @@
+"""Conditions as a reader would write them: a != 1 for 4*(a - 1)^2 != 0."""
+
+from __future__ import annotations
+
+from gelvo.expression import known as bits
+from gelvo.expression.building import multiply_all, number, relation
+from gelvo.expression.nodes import Call, Condition, Expression, Number, Power, Product, Relation, Sum
+from gelvo.facts.store import Facts
+from gelvo.forms.unit_forms import unit_form
+
+
+def nonzero(expression: Expression) -> Condition:
+    """expression != 0 as a reader would write it: a != 1 for a - 1, a != 0 for 4*a^2.
+
+    >>> from gelvo.expression.building import name
+    >>> print(nonzero(4*name("a")**2), nonzero(name("a") - 1))
+    a != 0 a != 1
+    """
+    core, _ = unit_form(expression)
+    pieces = core.factors if isinstance(core, Product) else (core,)
+    kept = [_base_of_zero(p) for p in pieces]
+    core = multiply_all([k for k in dict.fromkeys(kept) if k is not None])
+    core, _ = unit_form(core)
+    if isinstance(core, Sum) and len(core.terms) == 1:
+        return relation("!=", core.terms[0], number(-core.constant))
+    return relation("!=", core, number(0))
+
+
+def zero_where(expression: Expression) -> Condition:
+    """expression = 0 as a reader would write it: a = 1 for -(a - 1)/2."""
+    apart = nonzero(expression)
+    return relation("=", apart.left, apart.right) if isinstance(apart, Relation) else relation("=", expression, number(0))
+
+
+def _base_of_zero(factor: Expression) -> Expression | None:
+    """What vanishes where the factor does; None where it never does."""
+    if bits.is_nonzero(factor.known):
+        return None
+    if isinstance(factor, Power) and isinstance(factor.exponent, Number) and factor.exponent.is_rational:
+        return factor.base
+    if isinstance(factor, Call) and factor.name in ("abs", "sign"):
+        return factor.arguments[0]
+    return factor
+
+
+def positive(expression: Expression) -> Condition:
+    """expression > 0 without factors that are certainly positive; of a square only that it is not zero."""
+    core, coefficient = unit_form(expression)
+    pieces = core.factors if isinstance(core, Product) else (core,)
+    facts = Facts()
+    kept = [p for p in pieces if not facts.is_positive(p)]
+    if coefficient > 0 and kept and all(facts.is_nonnegative(p) for p in kept):
+        return nonzero(multiply_all(kept))
+    return relation("<", number(0), multiply_all([number(1 if coefficient > 0 else -1), *kept]))

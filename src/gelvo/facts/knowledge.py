@@ -1,0 +1,48 @@
+"""What a rule about signs may ask of the facts."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any, Protocol, Self
+
+from gelvo.expression.nodes import Expression, Name, Node, Sum
+from gelvo.facts.linear import Row
+
+
+class Knowledge(Protocol):
+    """The facts of a call as the rules see them.
+
+    memo: what is known of parts already looked at; table: what facts say of formulas, up to a factor in front; sums: those of the
+    table that are sums; summed: the names in them; parities: signs of
+    products without squares, once they were asked for; rows: the linear ones as inequalities.
+    """
+
+    memo: dict[Node, int]
+    table: dict[Expression, int]
+    sums: list[tuple[Sum, int]]
+    parities: dict[Expression, int] | None
+    summed: set[Name]
+    rows: list[Row]
+
+    def known(self, expression: Node) -> int:
+        """Five bits: what the value may be, by the plain rules."""
+
+    def decide(self, expression: Expression) -> int:
+        """The same with a closer look: factors, pairs of terms, equalities."""
+
+    def is_nonzero(self, expression: Expression) -> bool: ...
+
+    def is_nonnegative(self, expression: Expression) -> bool: ...
+
+    def is_nonpositive(self, expression: Expression) -> bool: ...
+
+
+class Stated(Knowledge, Protocol):
+    """Facts that can be exchanged for others: given as they were stated, equalities as pairs, reduction what these give once asked for."""
+
+    given: list[Any]
+    equalities: list[tuple[Expression, Expression]]
+    reduction: tuple[list[tuple[Name, Expression]], Self] | None
+
+    def stating(self, given: Iterable[Any]) -> Self:
+        """Other facts of the same call."""

@@ -1,0 +1,84 @@
+"""What is known of a value once its parts are known: one rule for each kind of node."""
+
+from __future__ import annotations
+
+from gmpy2 import mpq
+
+from gelvo.expression import known as bits
+from gelvo.expression.building import known_of_power, known_of_scaled, known_of_sum, scale, total
+from gelvo.expression.nodes import Call, Cases, Power, Product, Sum
+from gelvo.facts.knowledge import Knowledge
+from gelvo.facts.sign_rules.numbers import sign_of_number, without_names
+from gelvo.facts.sign_rules.sums import numbers_as_one, outweighed
+from gelvo.facts.sign_rules.waves import QUARTER, of_wave
+from gelvo.numbers.exact import Gaussian
+
+FEW_TERMS = 4
+MOST_TERMS_BESIDE_FACTS = 60  # a longer sum is not taken apart fact by fact
+
+
+def of_sum(facts: Knowledge, node: Sum) -> int:
+    memo = facts.memo
+    result = node.known & known_of_sum(node, [memo[t] for t in node.terms])
+    if result & bits.NEG and result & bits.POS and len(node.terms) <= FEW_TERMS:
+        result &= numbers_as_one(facts, node)
+    fraction = isinstance(node.constant, mpq) and node.constant.denominator != 1
+    if fraction and all(bits.is_integer(memo[t]) and c.denominator == 1 for t, c in node.items() if not isinstance(c, Gaussian)):
+        result &= ~bits.NIL  # a whole number and a fraction
+    memo[node] = result  # a fact about the sum may have the sum inside of a function
+    if (result & bits.NEG and result & (bits.POS | bits.NIL)) or (result & bits.POS and result & bits.NIL):
+        result &= outweighed(facts, node)
+    if result & bits.NEG and result & bits.POS and len(node.terms) <= MOST_TERMS_BESIDE_FACTS:
+        result &= _beside_facts(facts, node)
+    return result
+
+
+def _beside_facts(facts: Knowledge, node: Sum) -> int:
+    """A sum less a positive multiple of a fact: what remains may have a clear sign."""
+    pairs = dict(node.items())
+    for core, mask in facts.sums:
+        for term, coefficient in core.items():
+            mine = pairs.get(term)
+            if mine is None or isinstance(mine, Gaussian) or isinstance(coefficient, Gaussian):
+                continue
+            ratio = mine / coefficient
+            rest = total((node, scale(core, -ratio)))
+            if isinstance(rest, Sum) and len(rest.terms) >= len(node.terms):
+                continue
+            combined = bits.sum_known([(known_of_scaled(mask, ratio), 1), (facts.known(rest), 1)])
+            if not (combined & bits.NEG and combined & bits.POS):
+                return combined
+    return bits.ANY
+
+
+def of_product(facts: Knowledge, node: Product) -> int:
+    return node.known & known_of_scaled(bits.product_known([facts.memo[f] for f in node.factors]), node.coefficient)
+
+
+def of_power(facts: Knowledge, node: Power) -> int:
+    return node.known & known_of_power(node, facts.memo[node.base], facts.memo[node.exponent])
+
+
+def of_cases(facts: Knowledge, node: Cases) -> int:
+    result = 0
+    for value in node.values:
+        result |= facts.memo[value]
+    return result
+
+
+def of_call(facts: Knowledge, node: Call) -> int:
+    memo = facts.memo
+    result = node.known
+    if node.function.known is not None:
+        result &= node.function.known(*[memo[a] for a in node.arguments])
+    inner = node.arguments[0]
+    if node.name == "ln" and facts.table and result & bits.NEG and result & bits.POS:
+        gap = facts.known(inner - 1)  # a logarithm has the sign of its argument less 1
+        result &= gap | bits.FRACTIONAL if bits.is_real(gap) and bits.is_positive(memo[inner]) else bits.ANY
+    if node.name == "cos" and isinstance(inner, Call) and inner.name == "atan" and bits.is_real(memo[inner.arguments[0]]):
+        result &= bits.POS | bits.FRACTIONAL  # an angle between -pi/2 and pi/2
+    if node.name in QUARTER and result & bits.NEG and result & bits.POS and facts.sums:
+        result &= of_wave(facts, node)
+    if result & bits.NEG and result & bits.POS and without_names(node):
+        result &= sign_of_number(node)
+    return result

@@ -1,0 +1,69 @@
+"""Signs of quadratics, and of polynomials in one name that the facts keep between two numbers."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from gmpy2 import mpq
+
+from gelvo.expression import known as bits
+from gelvo.expression.building import negate, number, total
+from gelvo.expression.nodes import Name, Number, Power, Product, Sum
+from gelvo.expression.traversal import names, postorder
+from gelvo.numbers.exact import Gaussian
+
+if TYPE_CHECKING:
+    from gelvo.facts.polynomial_signs import Span
+from gelvo.facts.knowledge import Knowledge
+
+
+def quadratic(facts: Knowledge, expression: Sum) -> int:
+    """A quadratic with negative discriminant has one sign."""
+    from gelvo.forms.collecting import polynomial_coefficients
+
+    for variable in names(expression):
+        table = polynomial_coefficients(expression, variable)
+        if table is None or max(table) != 2 or bits.NONREAL & facts.known(variable):
+            continue
+        a, b, c = (table.get(k, number(0)) for k in (2, 1, 0))
+        leading = facts.known(a)
+        if bits.is_positive(leading) or bits.is_negative(leading):
+            discriminant = total((b * b, negate(4 * a * c)))
+            if bits.is_negative(facts.known(discriminant)):
+                return leading
+    return bits.ANY
+
+
+def between_bounds(facts: Knowledge, expression: Sum) -> int:
+    """The sign of a polynomial in one name between the numbers that facts put around the name: no root lies there."""
+    found = {n for n in postorder(expression) if isinstance(n, Name)}
+    plain = (Sum, Product, Power, Name, Number)
+    if len(found) != 1 or not all(isinstance(n, plain) for n in postorder(expression)):
+        return bits.ANY
+    variable = found.pop()
+    if facts.known(variable) & bits.NONREAL:
+        return bits.ANY
+    from gelvo.facts.polynomial_signs import sign_between
+
+    return sign_between(expression, variable, span_of(facts, variable))
+
+
+def span_of(facts: Knowledge, variable: Name) -> Span:
+    """Rational numbers between which the facts keep a name."""
+    from gelvo.facts.polynomial_signs import Span
+
+    span = Span()
+    mask = facts.known(variable)
+    if not mask & bits.NEG:
+        span = span.above(mpq(0), bool(mask & bits.NIL))
+    if not mask & bits.POS:
+        span = span.below(mpq(0), bool(mask & bits.NIL))
+    for core, fact in facts.sums:
+        if isinstance(core, Sum) and core.terms == (variable,) and not isinstance(core.constant, Gaussian):
+            end = -core.constant / core.coefficients[0]  # type: ignore[operator]
+            rising = core.coefficients[0] > 0  # type: ignore[operator]
+            if not fact & (bits.NEG if rising else bits.POS):
+                span = span.above(end, bool(fact & bits.NIL))
+            if not fact & (bits.POS if rising else bits.NEG):
+                span = span.below(end, bool(fact & bits.NIL))
+    return span

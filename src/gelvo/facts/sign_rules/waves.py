@@ -1,0 +1,62 @@
+"""Signs of sines and cosines, and of sums with them."""
+
+from __future__ import annotations
+
+from gmpy2 import mpq
+
+from gelvo.expression import known as bits
+from gelvo.expression.building import call, constant, number, power, scale, total
+from gelvo.expression.nodes import Call, Name, Power, Sum
+from gelvo.expression.traversal import postorder
+from gelvo.facts.knowledge import Knowledge
+
+QUARTER = {"sin": mpq(0), "cos": mpq(-1, 2)}  # where, in half turns, a half wave above zero begins
+
+
+def of_wave(facts: Knowledge, node: Call) -> int:
+    """The sign of a sine or cosine whose angle the facts keep within a half turn."""
+    x = node.arguments[0]
+    if not any(isinstance(n, Name) and n in facts.summed for n in postorder(x)):
+        return bits.ANY
+    start = QUARTER[node.name]
+    pi = constant("pi")
+    for k in range(-3, 5):
+        below = facts.known(x - pi * (start + k))
+        if bits.is_nonnegative(below):
+            above = facts.known(pi * (start + k + 1) - x)
+            if bits.is_nonnegative(above):
+                open_ends = bits.is_positive(below) and bits.is_positive(above)
+                if k % 2:
+                    return bits.NEGATIVE if open_ends else bits.NONPOSITIVE
+                return bits.POSITIVE if open_ends else bits.NONNEGATIVE
+    return bits.ANY
+
+
+def between_ends(facts: Knowledge, expression: Sum) -> int:
+    """a + b*cos(u) has one sign where both a - b and a + b have it, whatever the sign of b."""
+    from gelvo.forms.collecting import power_table
+
+    for node in postorder(expression):
+        if not isinstance(node, Call) or node.name not in QUARTER or not bits.is_real(facts.known(node.arguments[0])):
+            continue
+        table = power_table(expression, node)
+        if set(table) != {number(0), number(1)}:
+            continue
+        rest, slope = total(table[number(0)]), total(table[number(1)])
+        if any(isinstance(n, Call) and n.name in QUARTER for n in postorder(slope)):
+            continue
+        ends = [facts.decide(total((rest, scale(slope, mpq(sign))))) for sign in (1, -1)]
+        for word in (bits.POSITIVE, bits.NEGATIVE, bits.NONNEGATIVE, bits.NONPOSITIVE):
+            if not any(end & ~word for end in ends):
+                return word
+    return bits.ANY
+
+
+def by_circle(facts: Knowledge, expression: Sum) -> int:
+    """1 - sin(x)^2 is cos(x)^2, and the other way round."""
+    for term, c in expression.items():
+        base = term.base if isinstance(term, Power) else None
+        if isinstance(base, Call) and base.name in QUARTER and isinstance(term, Power) and term.exponent is number(2):
+            other = call("cos" if base.name == "sin" else "sin", base.arguments[0])
+            return facts.known(total((expression, scale(term, -c), number(c), scale(power(other, number(2)), -c))))
+    return bits.ANY

@@ -1,0 +1,412 @@
+"""What holds in a call: facts about names and relations between them, and what follows for a formula.
+
+Everything here is sound and incomplete: "not known" is always a possible answer.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from itertools import count
+from typing import Any
+
+from gmpy2 import mpq
+
+from gelvo.errors import DomainError
+from gelvo.expression import known as bits
+from gelvo.expression.building import as_condition, junction, known_of_power, known_of_scaled, looks_negative, negate
+from gelvo.expression.building import name as make_name
+from gelvo.expression.nodes import (
+    Call,
+    Cases,
+    Condition,
+    Equation,
+    Expression,
+    Junction,
+    Name,
+    Node,
+    Number,
+    Power,
+    Product,
+    Relation,
+    Sum,
+    Truth,
+)
+from gelvo.expression.traversal import fresh_name, names, postorder, relations_of, spelled_in, substitute
+from gelvo.facts.linear import Row, contradictory, row_of
+from gelvo.facts.sign_rules.exponentials import exponentials
+from gelvo.facts.sign_rules.numbers import numbers_differ, numbers_in_order, sign_of_number
+from gelvo.facts.sign_rules.parities import by_parity
+from gelvo.facts.sign_rules.plain import of_call, of_cases, of_power, of_product, of_sum
+from gelvo.facts.sign_rules.polynomials import between_bounds, quadratic
+from gelvo.facts.sign_rules.roots import root_against_rest, squares_of
+from gelvo.facts.sign_rules.sums import by_linear_facts, from_sum
+from gelvo.facts.sign_rules.waves import between_ends, by_circle
+from gelvo.facts.statements import DomainFact, is_about, root_of
+from gelvo.forms.unit_forms import unit_form
+from gelvo.numbers.exact import Gaussian
+
+_MASK_OF = {"<": bits.POSITIVE, "<=": bits.NONNEGATIVE, "!=": bits.NONZERO, "=": bits.NIL}
+
+
+_BOTH = bits.NEG | bits.POS
+
+
+class Facts:
+    """The facts of one call, ready to answer.
+
+    >>> from gelvo.expression.building import name, relation, number
+    >>> a, b = name("a"), name("b")
+    >>> facts = Facts([relation("<", number(0), a), relation("<", a, b)])
+    >>> facts.is_positive(a * b)
+    True
+    """
+
+    def __init__(self, given: Iterable[Any] = (), complex_names: Iterable[Name] = (), spelled: Iterable[str] = ()) -> None:
+        """spelled: the names of the whole call; what is made up during the work bears none of them."""
+        self.given: list[Any] = list(given)
+        self.complex_names = set(complex_names)
+        self.spelled = frozenset(spelled)
+        self.table: dict[Expression, int] = {}
+        self.reason: dict[Expression, list[str]] = {}
+        self.equalities: list[tuple[Expression, Expression]] = []
+        self._bars: list[tuple[Expression, Expression, str, str]] = []  # (u, c, operator, text) of abs(u) < c
+        self.memo: dict[Node, int] = {}
+        self.sums: list[tuple[Sum, int]] = []
+        self._busy: set[Name] = set()
+        self.summed: set[Name] = set()
+        self.rows: list[Row] = []
+        self._row_texts: list[str] = []
+        self._reducing = False
+        self.parities: dict[Expression, int] | None = None  # signs of products without squares, once asked for
+        self._whole: list[Expression] = []  # what is stated to be equal to its own floor
+        self.reduction: tuple[list[tuple[Name, Expression]], Facts] | None = None  # what the equalities give, once asked for
+        for fact in self.given:
+            self._take(fact)
+        self._take_bars()
+        for squares, mask, text in squares_of(self):
+            self._note(squares, mask, text)
+        if len(self.sums) > 1 and contradictory(self.rows):
+            raise DomainError(f"the facts contradict each other: {' and '.join(self._least_contradiction())}")
+
+    def _take(self, fact: Any) -> None:
+        if isinstance(fact, DomainFact):
+            if fact.domain == "complex":
+                self.complex_names.add(fact.name)
+            self._note(fact.name, bits.DOMAINS[fact.domain], str(fact))
+            return
+        condition = as_condition(fact)
+        if isinstance(condition, Truth) and not condition.holds:
+            raise DomainError(f"the fact {fact} can never hold")
+        for part in relations_of(condition):
+            if part.operator == "=":
+                self.equalities.append((part.left, part.right))
+                self._note_whole(part)
+            if part.operator in ("<", "<=") and isinstance(part.left, Call) and part.left.name == "abs":
+                self._bars.append((part.left.arguments[0], part.right, part.operator, str(part)))
+            self._take_gap(part.right - part.left, part.operator, str(part))
+
+    def _take_gap(self, gap: Expression, operator: str, text: str) -> None:
+        self._note(gap, _MASK_OF[operator], text)
+        if operator in ("<", "<=") and any(isinstance(n, Power) and looks_negative(n.exponent) for n in postorder(gap)):
+            from gelvo.forms.fractions import factored
+
+            whole = factored(gap)  # questions come with one denominator
+            if whole is not gap and names(whole):
+                self._note(whole, _MASK_OF[operator], text)
+        for sign in {"<": (1,), "<=": (1,), "=": (1, -1)}.get(operator, ()):
+            row = row_of(gap, operator == "<", sign)
+            if row is not None:
+                self.rows.append(row)
+                self._row_texts.append(text)
+
+    def _take_bars(self) -> None:
+        """abs(u) < c says of a real u that -c < u and u < c."""
+        for u, c, operator, text in self._bars:
+            if self.is_real(u):
+                for one in (u, negate(u)):
+                    self._take_gap(c - one, operator, text)
+
+    def _note_whole(self, part: Relation) -> None:
+        """n/2 = floor(n/2) says that n is an even whole number: that n/2 and n are whole."""
+        for u, rounded in ((part.left, part.right), (part.right, part.left)):
+            if isinstance(rounded, Call) and rounded.name in ("floor", "ceil") and rounded.arguments[0] is u:
+                self._whole.append(u)
+                core, coefficient = unit_form(u)
+                terms = list(core.items()) if isinstance(core, Sum) else [(core, 1)]
+                rest = core.constant if isinstance(core, Sum) else 0
+                if len(terms) == 1 and not isinstance(coefficient, Gaussian):
+                    term, weight = terms[0]
+                    times = 1 / (coefficient * weight)
+                    if times.denominator == 1 and (coefficient * rest * times).denominator == 1:
+                        self._note(term, bits.DOMAINS["integer"], str(part))
+
+    def _note(self, expression: Expression, mask: int, text: str) -> None:
+        core, coefficient = unit_form(expression)
+        if isinstance(core, Number):
+            return
+        if coefficient < 0:
+            mask = bits.scaled(mask, -1, True)
+        present = self.table.get(core, bits.ANY)
+        combined = present & mask
+        if not combined & (bits.NEG | bits.NIL | bits.POS | bits.NONREAL):
+            raise DomainError(f"the facts contradict each other: {', '.join(self.reason.get(core, []))} and {text}")
+        self.table[core] = combined
+        self.reason.setdefault(core, []).append(text)
+        if isinstance(core, Sum):
+            self.sums.append((core, combined))
+            self.summed.update(n for n in postorder(core) if isinstance(n, Name))
+            self._note_name_bounds(core, combined)
+        if isinstance(core, Name):
+            own = self._of_name(core) & combined
+            if not own & (bits.NEG | bits.NIL | bits.POS | bits.NONREAL):
+                raise DomainError(f"the fact {text} contradicts the domain of {core.name}, which is {core.domain}")
+        self.memo.clear()
+        self.parities = None
+
+    def _least_contradiction(self) -> list[str]:
+        """Facts of which none can be left out for the contradiction to show."""
+        kept = list(range(len(self.rows)))
+        for k in list(kept):
+            without = [i for i in kept if i != k]
+            if contradictory([self.rows[i] for i in without]):
+                kept = without
+        return list(dict.fromkeys(self._row_texts[i] for i in kept))
+
+    def _note_name_bounds(self, core: Sum, mask: int) -> None:
+        """x - 2 > 0 makes x positive too."""
+        if len(core.terms) == 1 and isinstance(core.constant, type(mpq(0))):
+            coefficient, constant = core.coefficients[0], core.constant
+            if isinstance(coefficient, Gaussian):
+                return
+            if bits.is_nonnegative(mask) and constant < 0:
+                self._note(core.terms[0], bits.POSITIVE if coefficient > 0 else bits.NEGATIVE, str(core))
+            elif bits.is_nonpositive(mask) and constant > 0:
+                self._note(core.terms[0], bits.NEGATIVE if coefficient > 0 else bits.POSITIVE, str(core))
+
+    def known(self, expression: Node) -> int:
+        """Five bits: what the value may be under the facts."""
+        memo = self.memo
+        for node in postorder(expression):
+            if node not in memo and isinstance(node, Expression):
+                memo[node] = self._one(node)
+        return memo.get(expression, bits.ANY)
+
+    def _one(self, node: Expression) -> int:
+        rule = _PLAIN.get(type(node))
+        result = node.known if rule is None else rule(self, node)
+        core, coefficient = unit_form(node)
+        fact = self.table.get(core)
+        return result if fact is None else result & known_of_scaled(fact, coefficient)
+
+    def _of_name(self, name: Name) -> int:
+        if name.domain == "real":
+            mask = bits.ANY if name in self.complex_names else bits.REAL
+        else:
+            mask = name.known
+        mask &= self.table.get(name, bits.ANY)
+        if not self.sums or name in self._busy or not (mask & bits.NEG and mask & bits.POS):
+            return mask
+        self._busy.add(name)
+        try:
+            for core, fact in self.sums:
+                mask &= from_sum(self, name, core, fact)
+        finally:
+            self._busy.discard(name)
+        return mask
+
+    def decide(self, expression: Expression) -> int:
+        """As `known`, but looks at factors, at pairs of terms and at equalities where the plain rules do not tell."""
+        result = self._decide(expression)
+        signs = result & (bits.NEG | bits.NIL | bits.POS | bits.NONREAL)
+        if self.equalities and signs & (signs - 1) and not self._reducing:
+            result &= self._by_equalities(expression)
+        return result
+
+    def _by_equalities(self, expression: Expression) -> int:
+        """What is known once a name that a fact sets equal to a formula is replaced by it."""
+        from gelvo.facts.equalities import without_equalities
+
+        self._reducing = True  # the search for such names asks these facts itself
+        try:
+            inner, rest = without_equalities(expression, self)
+            return bits.ANY if inner is expression else rest.decide(inner)
+        except DomainError:
+            return bits.ANY  # a division by zero on the way
+        finally:
+            self._reducing = False
+
+    def _decide(self, expression: Expression) -> int:
+        if isinstance(expression, Product) and len(expression.factors) == 1 and isinstance(expression.factors[0], Sum):
+            return known_of_scaled(self._decide(expression.factors[0]), expression.coefficient)
+        result = self.known(expression)
+        if isinstance(expression, Power) and isinstance(expression.base, Sum) and result & bits.NONREAL | result & bits.NIL:
+            return result & known_of_power(expression, self.decide(expression.base), self.known(expression.exponent))
+        if not isinstance(expression, (Sum, Product)) or not (result & bits.NEG and result & bits.POS):
+            if not result & bits.NIL or not isinstance(expression, Sum):
+                return result
+        if not any(isinstance(n, Name) for n in postorder(expression)):
+            return result & sign_of_number(expression)
+        from gelvo.forms.fractions import factored
+
+        other = factored(expression)
+        if other is not expression:
+            result &= self.known(other)
+        if isinstance(other, Product) and result & bits.NEG and result & bits.POS:
+            pieces = [
+                self.decide(f)
+                if isinstance(f, Power)
+                else self.known(f) & (quadratic(self, f) & root_against_rest(self, f) if isinstance(f, Sum) else bits.ANY)
+                for f in other.factors
+            ]
+            result &= known_of_scaled(bits.product_known(pieces), other.coefficient)
+        if self.table and result & bits.NEG and result & bits.POS:
+            result &= by_parity(self, other)
+        if isinstance(expression, Sum):
+            for still_open, rules in _OF_SUMS:
+                if result & still_open == still_open:
+                    for rule in rules:
+                        result &= rule(self, expression)
+        return result
+
+    def is_positive(self, expression: Expression) -> bool:
+        return bits.is_positive(self.decide(expression))
+
+    def is_negative(self, expression: Expression) -> bool:
+        return bits.is_negative(self.decide(expression))
+
+    def is_nonnegative(self, expression: Expression) -> bool:
+        return bits.is_nonnegative(self.decide(expression))
+
+    def is_nonpositive(self, expression: Expression) -> bool:
+        return bits.is_nonpositive(self.decide(expression))
+
+    def is_nonzero(self, expression: Expression) -> bool:
+        return bits.is_nonzero(self.decide(expression))
+
+    def is_real(self, expression: Expression) -> bool:
+        return bits.is_real(self.known(expression))
+
+    def is_integer(self, expression: Expression) -> bool:
+        if bits.is_integer(self.known(expression)):
+            return True
+        if not self._whole:
+            return False
+        from gelvo.forms.expanding import expand
+
+        # an expression that is stated to be whole, and something whole more or less
+        return any(bits.is_integer(self.known(expand(expression - u))) for u in self._whole)
+
+    def holds(self, condition: Condition) -> bool | None:
+        """True or False where that follows from the facts, else None."""
+        if isinstance(condition, Truth):
+            return condition.holds
+        if isinstance(condition, Junction):
+            states = [self.holds(p) for p in condition.parts]
+            decisive = condition.word == "or"
+            if decisive in states:
+                return decisive
+            return None if None in states else not decisive
+        assert isinstance(condition, Relation)
+        return self._relation_holds(condition)
+
+    def _relation_holds(self, part: Relation) -> bool | None:
+        mask = self.decide(part.right - part.left)
+        if part.operator in ("=", "!="):
+            if not mask & bits.NIL:
+                return part.operator == "!="
+            if mask & (bits.NEG | bits.POS | bits.NONREAL) == 0:
+                return part.operator == "="
+            return numbers_differ(part)
+        if bits.is_positive(mask) or (part.operator == "<=" and bits.is_nonnegative(mask)):
+            return True
+        if bits.is_negative(mask) or (part.operator == "<" and bits.is_nonpositive(mask)):
+            return False
+        return numbers_in_order(part)
+
+    def open_conditions(self, conditions: Iterable[Condition]) -> tuple[Condition, ...]:
+        """Those conditions that do not follow from the facts, without repetition, and without the parts that the facts decide."""
+        return tuple(dict.fromkeys(self._undecided(c) for c in conditions if self.holds(c) is not True))
+
+    def _undecided(self, condition: Condition) -> Condition:
+        """u > 0 or (u = 0 and u > 0) as u > 0: alternatives that cannot hold, and what holds anyway, are left out."""
+        if not isinstance(condition, Junction) or self.holds(condition) is False:
+            return condition
+        parts = [p for p in map(self._undecided, condition.parts) if self.holds(p) is None]
+        possible = [p for p in parts if not (condition.word == "or" and isinstance(p, Junction) and self.exclude(p.parts))]
+        return junction(condition.word, possible) if possible else condition
+
+    def exclude(self, conditions: Iterable[Condition]) -> bool:
+        """Whether conditions contradict each other or the facts."""
+        try:
+            self.with_facts([c for c in conditions if names(c)])
+        except DomainError:
+            return True
+        return False
+
+    def without(self, name: Name) -> Facts:
+        """The facts that do not speak of a name."""
+        return self.stating(f for f in self.given if not is_about(f, name))
+
+    def without_all(self, names: Iterable[Name]) -> Facts:
+        """The facts that speak of none of several names."""
+        wanted = list(names)
+        return self.stating(f for f in self.given if not any(is_about(f, n) for n in wanted))
+
+    def renamed(self, table: Mapping[Node, Expression]) -> Facts:
+        """The facts with other names in the place of some."""
+        if not table or not any(is_about(f, n) for f in self.given for n in table if isinstance(n, Name)):
+            return self
+        return self.stating(
+            DomainFact(table.get(f.name, f.name), f.domain)  # type: ignore[arg-type]
+            if isinstance(f, DomainFact)
+            else Equation(substitute(f.left, table), substitute(f.right, table))
+            if isinstance(f, Equation)
+            else substitute(f, table)
+            for f in self.given
+        )
+
+    def with_facts(self, more: Iterable[Any]) -> Facts:
+        return self.stating([*self.given, *more])
+
+    def stating(self, given: Iterable[Any]) -> Facts:
+        """Other facts of the same call."""
+        return Facts(given, self.complex_names, self.spelled)
+
+    # --- names for the work -------------------------------------------------------------------------------------------------
+
+    def new_name(self, stem: str, *roots: Node, domain: str = "real") -> Name:
+        """A name of which nothing is known: neither the call, nor its facts, nor the given formulas spell it.
+
+        >>> from gelvo.expression.building import name
+        >>> u = name("u")
+        >>> print(Facts([u > 5]).new_name("u"))
+        u_1
+        """
+        plain = fresh_name(stem, *roots, avoiding=self._taken())
+        return plain if domain == "real" else make_name(plain.name, domain)
+
+    def new_names(self, stem: str, *roots: Node, domain: str = "real") -> Iterator[Name]:
+        """stem_1, stem_2, …, as many as are asked for, all of them new."""
+        taken = self._taken() | spelled_in(*roots)
+        return (make_name(f"{stem}_{k}", domain) for k in count(1) if f"{stem}_{k}" not in taken)
+
+    def _taken(self) -> frozenset[str]:
+        return self.spelled | spelled_in(*map(root_of, self.given))
+
+
+# what is known of a node once its parts are known, and what is asked further of a sum whose sign is open
+_PLAIN: dict[type[Expression], Callable[[Facts, Any], int]] = {
+    Name: Facts._of_name,
+    Sum: of_sum,
+    Product: of_product,
+    Power: of_power,
+    Call: of_call,
+    Cases: of_cases,
+}
+_OF_SUMS: tuple[tuple[int, tuple[Callable[[Facts, Sum], int], ...]], ...] = (
+    (bits.NIL, (by_circle, between_bounds)),
+    (_BOTH, (quadratic, root_against_rest)),
+    (bits.NIL, (exponentials,)),
+    (_BOTH, (by_linear_facts,)),
+    (_BOTH, (between_ends,)),
+)

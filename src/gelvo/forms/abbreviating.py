@@ -1,0 +1,135 @@
+"""Long results as short ones with a table of named shorthands, as a paper would print them.
+
+What recurs and is large is named first; the gain counts what a reader sees (`measure`): a piece of size s that stands n times
+saves (n - 1)*s less the size of its definition.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from typing import Any
+
+from gelvo.expression.building import name
+from gelvo.expression.nodes import Applied, Call, Expression, Name, Node, Number, Power, Product, Sum
+from gelvo.expression.traversal import names, postorder, rebuild
+from gelvo.forms.measure import measure
+from gelvo.limits import checkpoint
+
+SMALLEST, LEAST_GAIN, MOST_NAMES = 6.0, 4.0, 60
+NATURAL = 1.6  # how much more a radicand, a denominator or an argument is worth naming than another piece
+
+
+def abbreviate(
+    roots: Sequence[Expression], new_name: Callable[[int], str], most: int = MOST_NAMES
+) -> tuple[list[Expression], list[tuple[Name, Expression]]]:
+    """(short forms, [(name, what it stands for)]); later definitions may use earlier names.
+
+    roots: formulas with shared pieces; new_name: the k-th name, from 1; most: the largest number of names.
+
+    >>> from gelvo.expression.building import number, power
+    >>> x = name("x")
+    >>> root = power(x**2 + 3*x + 2, number(1)/2)
+    >>> short, table = abbreviate([root + 1/root + x*root], lambda k: f"A_{k}")
+    >>> print(short[0], "where", ", ".join(f"{n} = {e}" for n, e in table))
+    sqrt(A_1)*x + sqrt(A_1) + 1/sqrt(A_1) where A_1 = x^2 + 3*x + 2
+    """
+    current = list(roots)
+    table: list[tuple[Name, Expression]] = []
+    taken = {n.name for r in roots for n in names(r)}
+    count = 0
+    while len(table) < most:
+        checkpoint()
+        piece = _best(current + [e for _, e in table])
+        if piece is None:
+            break
+        count += 1
+        while new_name(count) in taken:
+            count += 1
+        short = name(new_name(count), _domain(piece))
+        current = [_replace(r, piece, short) for r in current]
+        table = [(n, _replace(e, piece, short)) for n, e in table]
+        table.append((short, piece))
+    return current, _in_order(table)
+
+
+def _domain(piece: Expression) -> str:
+    from gelvo.expression import known as bits
+
+    return "positive" if bits.is_positive(piece.known) else "real"
+
+
+def _best(roots: list[Expression]) -> Expression | None:
+    """The piece whose name saves a reader most, or None when none saves enough."""
+    count: dict[Node, int] = {}
+    value: dict[Node, float] = {}
+    order = postorder(*roots)
+    for node in order:
+        count.setdefault(node, 0)
+    for root in roots:
+        count[root] += 1
+    for node in reversed(order):  # parents before children: how often a piece is seen in the text
+        for child in node.children:
+            count[child] += count[node]
+        if isinstance(node, (Power, Call)):
+            inner = node.base if isinstance(node, Power) else node.arguments[0] if node.arguments else None
+            if inner is not None:
+                value[inner] = NATURAL
+    best, gain = None, LEAST_GAIN
+    for node in order:
+        if isinstance(node, (Number, Name, Applied)) or not isinstance(node, Expression) or node in roots:
+            continue
+        times, size = count[node], measure(node)
+        if times < 2 or size < SMALLEST:
+            continue
+        saved = ((times - 1) * (size - 1) - 3) * value.get(node, 1.0)
+        if saved > gain:
+            best, gain = node, saved
+    return best if best is not None else _best_subsum(roots, count)
+
+
+def _best_subsum(roots: list[Expression], count: dict[Node, int]) -> Expression | None:
+    """A root over a piece, and its powers of other exponents: the common radicand."""
+    found: dict[Expression, int] = {}
+    for node in postorder(*roots):
+        if isinstance(node, Power) and isinstance(node.base, (Sum, Product)):
+            found[node.base] = found.get(node.base, 0) + count[node]
+    best, gain = None, LEAST_GAIN
+    for base, times in found.items():
+        size = measure(base)
+        if times > 1 and size >= SMALLEST and (times - 1) * (size - 1) - 3 > gain and base not in roots:
+            best, gain = base, (times - 1) * (size - 1) - 3
+    return best
+
+
+def _replace(root: Expression, piece: Expression, short: Expression) -> Expression:
+    """The piece by its name, inside its other powers too."""
+    done: dict[Node, Any] = {}
+    for node in postorder(root):
+        if node is piece:
+            done[node] = short
+            continue
+        new = tuple([done[c] for c in node.children])
+        changed = any(a is not b for a, b in zip(new, node.children, strict=True))
+        made = rebuild(node, new) if changed else node
+        if isinstance(piece, Power) and isinstance(made, Power) and made.base is piece.base and made is not piece:
+            ratio = made.exponent / piece.exponent
+            if isinstance(ratio, Number) and ratio.is_whole:
+                made = short**ratio
+        done[node] = made
+    return done[root]  # type: ignore[no-any-return]
+
+
+def _in_order(table: list[tuple[Name, Expression]]) -> list[tuple[Name, Expression]]:
+    """Definitions before their use."""
+    left, result, known = list(table), [], set()
+    waiting = {n for n, _ in table}
+    while left:
+        for entry in left:
+            if not any(n in waiting and n not in known for n in names(entry[1])):
+                result.append(entry)
+                known.add(entry[0])
+                left.remove(entry)
+                break
+        else:
+            return result + left
+    return result

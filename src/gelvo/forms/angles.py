@@ -1,0 +1,95 @@
+"""Waves of sums of angles as products, and products of waves as sums (DLMF 4.21)."""
+
+from __future__ import annotations
+
+from gmpy2 import mpq
+
+from gelvo.expression.building import call, multiply_all, number, scale, split_coefficient, total
+from gelvo.expression.nodes import Call, Expression, Number, Power, Product
+from gelvo.expression.traversal import postorder
+from gelvo.forms.collecting import terms_of
+from gelvo.forms.expanding import expand
+from gelvo.numbers.exact import Gaussian
+
+LARGEST_MULTIPLE = 24
+KINDS = {"sin": ("sin", "cos", -1), "cos": ("sin", "cos", -1), "sinh": ("sinh", "cosh", 1), "cosh": ("sinh", "cosh", 1)}
+
+
+def angles_apart(node: Call) -> Expression:
+    """sin(a + 2*b) -> by sines and cosines of a and b; tangents too."""
+    if node.name in ("tan", "tanh"):
+        x = expand(node.arguments[0])
+        if len(terms_of(x)) > 1:
+            first, rest = terms_of(x)[0], total(terms_of(x)[1:])
+            a, b = angles_apart(call(node.name, first)), angles_apart(call(node.name, rest))  # type: ignore[arg-type]
+            return (a + b) / (1 - a * b) if node.name == "tan" else (a + b) / (1 + a * b)
+        return node
+    if node.name not in KINDS:
+        return node
+    sine, cosine, sign = KINDS[node.name]
+    pair: tuple[Expression, Expression] = (number(0), number(1))  # (sine, cosine) of the angle so far
+    for term in terms_of(expand(node.arguments[0])):
+        core, c = split_coefficient(term)
+        count, angle, turn = 1, term, 1
+        if not isinstance(core, Number) and not isinstance(c, Gaussian) and c.denominator == 1 and abs(c) <= LARGEST_MULTIPLE:
+            count, angle, turn = abs(int(c)), core, 1 if c > 0 else -1
+        one = (turn * call(sine, angle), call(cosine, angle))
+        for _ in range(count):
+            pair = (expand(pair[0] * one[1] + pair[1] * one[0]), expand(pair[1] * one[1] + sign * pair[0] * one[0]))
+    return pair[0] if node.name == sine else pair[1]
+
+
+def products_as_sums(expression: Expression) -> Expression:
+    """Powers and products of sines and cosines as sums of waves of multiple angles.
+
+    >>> from gelvo.expression.building import name
+    >>> x = name("x")
+    >>> print(products_as_sums(call("sin", x)*call("cos", x)))
+    sin(2*x)/2
+    """
+    return total([_one(t) for t in terms_of(expand(expression))])
+
+
+def _one(term: Expression) -> Expression:
+    if not any(isinstance(n, Call) and n.name in KINDS for n in postorder(term)):
+        return term
+    factors = [number(term.coefficient), *term.factors] if isinstance(term, Product) else [term]
+    rest: list[Expression] = []
+    waves: list[tuple[str, Expression]] = []
+    for factor in factors:
+        base, k = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, number(1))
+        if (
+            isinstance(base, Call)
+            and base.name in ("sin", "cos")
+            and isinstance(k, Number)
+            and k.is_whole
+            and 0 < k.rational <= LARGEST_MULTIPLE
+        ):
+            waves.extend([(base.name, base.arguments[0])] * int(k.rational))
+        else:
+            rest.append(factor)
+    sums: dict[tuple[str, Expression], mpq] = {}
+    if not waves:
+        return term
+    sums[waves[0]] = mpq(1)
+    for kind, angle in waves[1:]:
+        changed: dict[tuple[str, Expression], mpq] = {}
+        for (other, inner), c in sums.items():
+            for name, argument, sign in _product(other, inner, kind, angle):
+                key = (name, argument)
+                changed[key] = changed.get(key, mpq(0)) + sign * c / 2
+        sums = changed
+    waves_sum = total([scale(call(name, argument), c) for (name, argument), c in sums.items()])
+    return expand(multiply_all([*rest, waves_sum]))
+
+
+def _product(one: str, a: Expression, two: str, b: Expression) -> list[tuple[str, Expression, int]]:
+    """Twice the product of two waves."""
+    up, down = a + b, a - b
+    if one == two == "cos":
+        return [("cos", down, 1), ("cos", up, 1)]
+    if one == two == "sin":
+        return [("cos", down, 1), ("cos", up, -1)]
+    if one == "sin":
+        return [("sin", up, 1), ("sin", down, 1)]
+    return [("sin", up, 1), ("sin", -down, 1)]

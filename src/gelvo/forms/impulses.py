@@ -1,0 +1,72 @@
+"""Products with an impulse: only the value at its place counts."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from gelvo.errors import DomainError
+from gelvo.expression.building import call, total
+from gelvo.expression.nodes import Call, Expression, Name, Product
+from gelvo.expression.traversal import contains, fresh_name, names, postorder, substitute
+from gelvo.forms.collecting import terms_of
+from gelvo.forms.expanding import expand
+from gelvo.forms.univariate import linear_parts, normal
+
+
+def sifted(expression: Expression, between_breaks: bool = False) -> Expression:
+    """f(x)*dirac_delta(x - a) as f(a)*dirac_delta(x - a), where f has a value at a: where it vanishes there, the term is zero.
+
+    between_breaks: an impulse where its factor has no value is dropped, for what is said between such places only.
+
+    >>> from gelvo.expression.building import call, name
+    >>> x = name("x")
+    >>> print(sifted(x**2 * call("dirac_delta", x - 3)))
+    9*dirac_delta(x - 3)
+    """
+    for impulse in [n for n in postorder(expression) if isinstance(n, Call) and n.name == "dirac_delta"]:
+        mark = fresh_name("impulse", expression)
+        parts = linear_parts(expand(substitute(expression, {impulse: mark})), mark)
+        if parts is None or contains(parts[0], mark):
+            continue
+        for x in names(impulse):
+            line = linear_parts(impulse.arguments[0], x)
+            if line is None:
+                continue
+            try:
+                expression = parts[1] + substitute(parts[0], {x: -line[1] / line[0]}) * impulse
+            except DomainError:
+                expression = parts[1] if between_breaks else expression
+            break
+    return expression
+
+
+def has_impulse(e: Expression, x: Name) -> bool:
+    return any(isinstance(n, Call) and n.name == "dirac_delta" and contains(n, x) for n in postorder(e))
+
+
+class Impulse(NamedTuple):
+    """weight*dirac_delta(x - place); rest: the weight as a function of x, before it was taken at the place."""
+
+    place: Expression
+    weight: Expression
+    rest: Expression
+
+
+def separated(f: Expression, x: Name) -> tuple[Expression, tuple[Impulse, ...]] | None:
+    """(what is left without impulses, the impulses); None where one is not linear, or stands beside another or without a value."""
+    smooth: list[Expression] = []
+    found: list[Impulse] = []
+    for term in terms_of(expand(f)):
+        if not has_impulse(term, x):
+            smooth.append(term)
+            continue
+        impulses = [g for g in (term.factors if isinstance(term, Product) else (term,)) if has_impulse(g, x)]
+        line = linear_parts(impulses[0].arguments[0], x) if len(impulses) == 1 and isinstance(impulses[0], Call) else None
+        if line is None:
+            return None
+        place, rest = normal(-line[1] / line[0]), term / impulses[0] / call("abs", line[0])
+        try:
+            found.append(Impulse(place, substitute(rest, {x: place}), rest))
+        except DomainError:
+            return None
+    return total(smooth), tuple(found)

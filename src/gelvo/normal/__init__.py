@@ -1,0 +1,1 @@
+"""The normal form behind every proof of equality."""

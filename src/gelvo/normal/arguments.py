@@ -1,0 +1,87 @@
+"""Arguments of functions in one form, and a formula by its factors: what every rule of the normal form stands on."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from gmpy2 import mpq
+
+from gelvo.expression.building import call, multiply_all, number, power, scale, total
+from gelvo.expression.constants import ONE as UNIT
+from gelvo.expression.nodes import AlgebraicNumber, Applied, Bound, Call, Constant, Expression, Name, Number, Power, Product, Sum
+from gelvo.facts.store import Facts
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import Form
+from gelvo.normal.relations import reduced_with_factor
+from gelvo.numbers.exact import ONE, Gaussian
+from gelvo.polynomial import sparse
+
+
+def is_elementary(node: Expression) -> bool:
+    return isinstance(node, (Number, Name, Constant, AlgebraicNumber, Applied))
+
+
+def tidy(node: Expression, facts: Facts) -> Expression:
+    """An argument in lowest terms and expanded, so that equal arguments become the same node."""
+    if is_elementary(node) or isinstance(node, Bound):
+        return node
+    form = Form([node], facts)
+    top, bottom = form.lowest_terms(form.of(node))
+    top, factor = reduced_with_factor(form, top)
+    upper, lower = form.expression(top), form.expression(sparse.multiply(bottom, factor))
+    if isinstance(lower, Number):
+        return expand(upper / lower)
+    if isinstance(upper, Sum):
+        inverse = power(lower, number(-1))
+        return total([multiply_all((t, inverse, number(c))) for t, c in upper.items()] + [scale(inverse, upper.constant)])
+    return upper / lower
+
+
+def without_bars(x: Expression, facts: Facts) -> Expression:
+    """2*|u|/|v| as 2*u/v with real u and v, which is the same but for its sign."""
+    if not isinstance(x, (Call, Power, Product)):
+        return x
+    plain: list[Expression] = [number(getattr(x, "coefficient", ONE))]
+    for factor in x.factors if isinstance(x, Product) else (x,):
+        base, k = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, UNIT)
+        if isinstance(base, Call) and base.name == "abs" and is_odd(k) and facts.is_real(base.arguments[0]):
+            factor = power(base.arguments[0], k)
+        plain.append(factor)
+    return multiply_all(plain)
+
+
+def is_even(exponent: Expression) -> bool:
+    return isinstance(exponent, Number) and exponent.is_whole and not exponent.rational % 2
+
+
+def is_odd(exponent: Expression) -> bool:
+    return (
+        isinstance(exponent, Number)
+        and exponent.is_rational
+        and exponent.rational.denominator == 1
+        and bool(exponent.rational % 2)
+    )
+
+
+def factors_of(x: Expression) -> tuple[mpq, list[tuple[Expression, Expression]]]:
+    """(rational content, [(base, exponent)]) of a formula, factored over the rationals."""
+    form = Form([x])
+    top, bottom = form.lowest_terms(form.of(x))
+    if sparse.has_gaussian(top) or sparse.has_gaussian(bottom) or not top:
+        return mpq(0), []
+    product = multiply_all((form.factored(top), power(form.factored(bottom), number(-1))))
+    content: Any = getattr(product, "coefficient", ONE)
+    if isinstance(product, Number):
+        return (product.rational, []) if product.is_rational else (mpq(0), [])
+    if isinstance(content, Gaussian):
+        return mpq(0), []
+    pieces = getattr(product, "factors", None) if hasattr(product, "coefficient") else None
+    result: list[tuple[Expression, Expression]] = []
+    for factor in pieces if pieces is not None else (product,):
+        if isinstance(factor, Power):
+            result.append((factor.base, factor.exponent))
+        elif isinstance(factor, Call) and factor.name == "exp":
+            result.append((call("exp", UNIT), factor.arguments[0]))
+        else:
+            result.append((factor, UNIT))
+    return content, result

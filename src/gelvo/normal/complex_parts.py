@@ -1,0 +1,122 @@
+"""Real and imaginary part of a formula in real names, function by function.
+
+>>> from gelvo.expression.building import name
+>>> from gelvo.facts.store import Facts
+>>> x, y = name("x"), name("y")
+>>> [str(p) for p in real_and_imaginary(call("exp", x + 1j * y), Facts())]
+['cos(y)*exp(x)', 'sin(y)*exp(x)']
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from gmpy2 import mpq
+
+from gelvo.errors import DomainError
+from gelvo.expression.building import call, number, power, total
+from gelvo.expression.constants import HALF, ONE, ZERO
+from gelvo.expression.nodes import Call, Constant, Expression, Node, Number, Power, Product, Sum
+from gelvo.expression.traversal import postorder, rebuild
+from gelvo.facts.store import Facts
+from gelvo.forms.expanding import expand
+from gelvo.numbers.exact import parts
+
+Pair = tuple[Expression, Expression]
+LARGEST_POWER = 40
+
+
+def real_and_imaginary(expression: Expression, facts: Facts) -> Pair:
+    """(real part, imaginary part); DomainError where a name may be complex or a function has no rule."""
+    done: dict[Node, Pair] = {}
+    for node in postorder(expression):
+        if isinstance(node, Expression):
+            done[node] = _one(node, done, facts)
+    return done[expression]
+
+
+def _multiply(a: Pair, b: Pair) -> Pair:
+    if a[1] is ZERO and b[1] is ZERO:
+        return a[0] * b[0], ZERO
+    return expand(a[0] * b[0] - a[1] * b[1]), expand(a[0] * b[1] + a[1] * b[0])
+
+
+def _one(node: Expression, done: dict[Node, Pair], facts: Facts) -> Pair:
+    if isinstance(node, Number):
+        real, imag = parts(node.value)
+        return number(real), number(imag)
+    if isinstance(node, Sum):
+        pairs = [_multiply(_one(number(c), done, facts), done[t]) for t, c in node.items()]
+        pairs.append(_one(number(node.constant), done, facts))
+        return total([p[0] for p in pairs]), total([p[1] for p in pairs])
+    if isinstance(node, Product):
+        result = _one(number(node.coefficient), done, facts)
+        for factor in node.factors:
+            result = _multiply(result, done[factor])
+        return result
+    if all(done[c][1] is ZERO for c in node.children if c in done) and (facts.is_real(node) or isinstance(node, Constant)):
+        changed = any(c in done and done[c][0] is not c for c in node.children)
+        return (rebuild(node, tuple(done[c][0] if c in done else c for c in node.children)) if changed else node), ZERO
+    if isinstance(node, Power):
+        return _power(node, done[node.base], done, facts)
+    if isinstance(node, Call):
+        rule = _RULES.get(node.name)
+        if rule is not None:
+            return rule(*done[node.arguments[0]])
+    raise DomainError(f"the real and imaginary parts of {node} are not known: it may be complex in a way that has no rule here")
+
+
+def _power(node: Power, base: Pair, done: dict[Node, Pair], facts: Facts) -> Pair:
+    if isinstance(node.exponent, Number) and node.exponent.is_whole and abs(node.exponent.rational) <= LARGEST_POWER:
+        count = int(node.exponent.rational)
+        if count < 0:
+            size = expand(base[0] ** 2 + base[1] ** 2)
+            base = base[0] / size, -base[1] / size
+        result: Pair = (ONE, ZERO)
+        for _ in range(abs(count)):
+            result = _multiply(result, base)
+        return result
+    if facts.is_positive(node.base):  # a^(u + i*v) = exp((u + i*v)*ln(a))
+        u, v = done[node.exponent]
+        angle = v * call("ln", node.base)
+        return power(node.base, u) * call("cos", angle), power(node.base, u) * call("sin", angle)
+    if isinstance(node.exponent, Number) and node.exponent.value == mpq(1, 2):
+        a, b = base
+        size = power(a * a + b * b, HALF)
+        sign = ONE if facts.is_positive(b) else -ONE if facts.is_negative(b) else None
+        if sign is not None:
+            return power((size + a) / 2, HALF), sign * power((size - a) / 2, HALF)
+    raise DomainError(f"the real and imaginary parts of {node} are not known")
+
+
+def _sine(a: Expression, b: Expression) -> Pair:
+    return call("sin", a) * call("cosh", b), call("cos", a) * call("sinh", b)
+
+
+def _cosine(a: Expression, b: Expression) -> Pair:
+    return call("cos", a) * call("cosh", b), -call("sin", a) * call("sinh", b)
+
+
+def _tangent(a: Expression, b: Expression) -> Pair:
+    bottom = call("cos", 2 * a) + call("cosh", 2 * b)
+    return call("sin", 2 * a) / bottom, call("sinh", 2 * b) / bottom
+
+
+def _logarithm(a: Expression, b: Expression) -> Pair:
+    return call("ln", a * a + b * b) / 2, call("atan2", b, a)
+
+
+_RULES: dict[str, Callable[[Expression, Expression], Pair]] = {
+    "exp": lambda a, b: (call("exp", a) * call("cos", b), call("exp", a) * call("sin", b)),
+    "sin": _sine,
+    "cos": _cosine,
+    "tan": _tangent,
+    "sinh": lambda a, b: (call("sinh", a) * call("cos", b), call("cosh", a) * call("sin", b)),
+    "cosh": lambda a, b: (call("cosh", a) * call("cos", b), call("sinh", a) * call("sin", b)),
+    "ln": _logarithm,
+    "conj": lambda a, b: (a, -b),
+    "re": lambda a, b: (a, ZERO),
+    "im": lambda a, b: (b, ZERO),
+    "abs": lambda a, b: (power(a * a + b * b, HALF), ZERO),
+    "arg": lambda a, b: (call("atan2", b, a), ZERO),
+}

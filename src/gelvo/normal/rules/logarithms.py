@@ -1,0 +1,90 @@
+"""Logarithms split where signs allow, and Lambert's W."""
+
+from __future__ import annotations
+
+from gmpy2 import mpq
+
+from gelvo.expression import known as bits
+from gelvo.expression.building import call, multiply_all, number, power, scale, total
+from gelvo.expression.constants import IMAGINARY, ONE
+from gelvo.expression.nodes import Call, Expression, Number, Product
+from gelvo.normal.arguments import factors_of, is_even, is_odd, tidy
+from gelvo.normal.rules.signs import absolute
+from gelvo.normal.rules.table import Work, rule
+from gelvo.numbers.exact import parts, small_factors
+
+
+@rule("ln")
+def logarithm(work: Work, x: Expression) -> Expression:
+    """The logarithm of a product split where signs allow, of integers into primes."""
+    facts = work.facts
+    if isinstance(x, Number):
+        if x.is_rational and x.rational > 0:
+            pieces = []
+            for integer, factor in ((x.rational.numerator, 1), (x.rational.denominator, -1)):
+                for prime, times in small_factors(integer):
+                    pieces.append(scale(call("ln", number(mpq(prime))), mpq(factor * times)))
+            return total(pieces)
+        real, imag = parts(x.value)
+        if imag:  # the principal logarithm of a complex number
+            size = logarithm(work, number(real * real + imag * imag)) / 2
+            return size + IMAGINARY * call("atan2", number(imag), number(real))
+        return call("ln", x)
+    content, factors = factors_of(x)
+    if content == 0:
+        return call("ln", x)
+    outside: list[Expression] = []
+    inside: list[Expression] = []
+    if content < 0:
+        inside.append(number(-1))
+    if abs(content) != 1:
+        outside.append(logarithm(work, number(abs(content))))
+    for base, exponent in factors:
+        mask = facts.decide(base)
+        real_exponent = facts.is_real(exponent)
+        if bits.is_positive(mask) and real_exponent:
+            outside.append(multiply_all((exponent, _ln_of_size(work, base, base))))
+        elif bits.is_real(mask) and is_even(exponent):
+            outside.append(multiply_all((exponent, call("ln", absolute(work, base)))))
+        elif bits.is_negative(mask) and is_odd(exponent):
+            inside.append(number(-1))
+            outside.append(multiply_all((exponent, _ln_of_size(work, base, tidy(-base, facts)))))
+        else:
+            inside.append(power(base, exponent))
+    rest = multiply_all(inside)
+    if rest is not ONE:
+        outside.append(call("ln", tidy(rest, facts)))
+    return total(outside)
+
+
+def _ln_of_size(work: Work, base: Expression, size: Expression) -> Expression:
+    """The logarithm of a positive size = base or -base; of w = W(z), which is real, it is ln(z/w*size) - w, as exp(w) = z/w."""
+    if isinstance(base, Call) and base.name in ("lambertw", "lambertw_lower"):
+        z = base.arguments[0]
+        return logarithm(work, z if size is base else -z) - base
+    return call("ln", size)
+
+
+@rule("lambertw")
+def _lambertw(work: Work, x: Expression) -> Expression:
+    """W(y*exp(y)) is y for y >= -1."""
+    y = _beside_own_exponential(x)
+    return y if y is not None and work.facts.is_nonnegative(y + 1) else call("lambertw", x)
+
+
+@rule("lambertw_lower")
+def _lambertw_lower(work: Work, x: Expression) -> Expression:
+    """The lower branch of y*exp(y) is y for y <= -1."""
+    y = _beside_own_exponential(x)
+    return y if y is not None and work.facts.is_nonpositive(y + 1) else call("lambertw_lower", x)
+
+
+def _beside_own_exponential(x: Expression) -> Expression | None:
+    """y where x is y*exp(y)."""
+    factors = x.factors if isinstance(x, Product) else ()
+    for factor in factors:
+        if isinstance(factor, Call) and factor.name == "exp":
+            y = multiply_all([number(x.coefficient), *[f for f in factors if f is not factor]])  # type: ignore[attr-defined]
+            if factor.arguments[0] is y:
+                return y
+    return None

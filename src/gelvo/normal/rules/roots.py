@@ -1,0 +1,166 @@
+"""Powers and roots: what is known to be positive comes out, of squares of real numbers the absolute value."""
+
+from __future__ import annotations
+
+import gmpy2
+from gmpy2 import mpq
+
+from gelvo.expression import known as bits
+from gelvo.expression.building import call, multiply_all, number, power, scale
+from gelvo.expression.constants import ONE as UNIT
+from gelvo.expression.nodes import Call, Expression, Number, Power, Product, Sum
+from gelvo.expression.traversal import names
+from gelvo.facts.store import Facts
+from gelvo.forms.expanding import expand
+from gelvo.normal.arguments import factors_of, is_elementary, is_even, tidy
+from gelvo.normal.rules.logarithms import logarithm
+from gelvo.normal.rules.nested_roots import denested
+from gelvo.normal.rules.signs import absolute
+from gelvo.normal.rules.table import Work, rule
+from gelvo.normal.rules.waves import exponential, parity
+from gelvo.numbers.exact import ONE, parts
+
+
+def opened_root(work: Work, node: Power) -> Expression:
+    """sqrt(x + 2*sqrt(x - 1)) as sqrt(x - 1) + 1, where the facts allow it."""
+    if not names(node.base) or not isinstance(node.base, Sum):
+        return node  # numbers are decided exactly without this
+    return denested(work, node)
+
+
+@rule("cbrt")
+def _cbrt(work: Work, x: Expression) -> Expression:
+    facts = work.facts
+    mask = facts.decide(x)
+    if bits.is_nonnegative(mask):
+        return prepared_power(work, x, number(mpq(1, 3)))
+    if bits.is_nonpositive(mask):
+        return -prepared_power(work, -x, number(mpq(1, 3)))
+    content, factors = factors_of(x)
+    outside: list[Expression] = []
+    inside: list[Expression] = [number(content)]
+    for base, k in factors:  # cubes of real numbers come out, whatever their sign
+        if isinstance(k, Number) and k.is_whole and abs(k.rational) >= 3 and facts.is_real(base):
+            whole, rest = divmod(int(k.rational), 3)
+            outside.append(power(base, number(whole)))
+            inside.append(power(base, number(rest)))
+        else:
+            inside.append(power(base, k))
+    return multiply_all([*outside, _cbrt(work, multiply_all(inside))]) if outside else call("cbrt", x)
+
+
+def prepared_power(work: Work, base: Expression, exponent: Expression) -> Expression:
+    facts = work.facts
+    if isinstance(base, Call) and base.name == "abs" and isinstance(exponent, Number) and exponent.is_whole:
+        inside = base.arguments[0]
+        if exponent.rational % 2 == 0 and not facts.is_real(inside):  # |z|^2 is z*conj(z)
+            return prepared_power(work, work.prepared(inside * call("conj", inside)), exponent / 2)
+    if isinstance(exponent, Number) and exponent.is_whole:
+        if isinstance(base, Call) and base.name == "cbrt" and abs(exponent.rational) >= 3:
+            whole, rest = divmod(int(exponent.rational), 3)
+            return multiply_all([power(base.arguments[0], number(whole)), power(base, number(rest))])
+        return power(base, exponent)
+    if isinstance(base, Number) and base.value == -1 and names(exponent):
+        for shift, value in ((0, 1), (1, -1)):  # even and odd
+            if facts.is_integer(expand((exponent + shift) / 2)):
+                return number(value)
+    if isinstance(exponent, Number) and exponent.is_rational and isinstance(base, (Product, Power)):
+        outside, base = _known_roots(base, exponent.rational, facts)
+        if outside:
+            return multiply_all([*outside, prepared_power(work, base, exponent)])
+    if not is_elementary(base):
+        base = tidy(base, facts)
+    if not is_elementary(exponent):
+        exponent = tidy(exponent, facts)
+    if isinstance(base, Number) and not base.value and facts.is_positive(exponent):
+        return base
+    if isinstance(base, Number) and base.value == -1 and facts.is_integer(exponent):
+        return power(base, parity(exponent))
+    if isinstance(base, Number):
+        if not isinstance(exponent, Number) or not exponent.is_rational:
+            inverse = base.is_rational and base.rational > 0 and _below_is_logarithm(exponent)
+            if not base.is_rational or (isinstance(exponent, Number) and base.rational < 0) or inverse:
+                return exponential(work, tidy(exponent * logarithm(work, base), facts))
+        return power(base, exponent)
+    if isinstance(exponent, Number) and exponent.is_rational:
+        return _root(work, base, exponent.rational)
+    if _below_is_logarithm(exponent) and facts.is_positive(base):
+        return exponential(work, tidy(exponent * logarithm(work, base), facts))
+    if facts.is_integer(exponent) or facts.is_positive(base):
+        content, factors = factors_of(base)
+        if content < 0 and facts.is_integer(exponent):
+            return multiply_all([prepared_power(work, number(-1), exponent), prepared_power(work, -base, exponent)])
+        if content > 0 and (facts.is_integer(exponent) or all(facts.is_positive(b) for b, _ in factors)):
+            return multiply_all([power(number(content), exponent), *[power(b, tidy(k * exponent, facts)) for b, k in factors]])
+    return power(base, exponent)
+
+
+def _below_is_logarithm(exponent: Expression) -> bool:
+    """Whether an exponent is a quotient by a logarithm, as in 2^(ln(3)/ln(2)), or 10^(x/(ln(2) + ln(5)))."""
+    terms = exponent.terms if isinstance(exponent, Sum) else (exponent,)
+    factors = [f for t in terms for f in (t.factors if isinstance(t, Product) else (t,))]
+    below = [f.base for f in factors if isinstance(f, Power)]
+    return any(
+        all(isinstance(t, Call) and t.name == "ln" for t in (b.terms if isinstance(b, Sum) and not b.constant else (b,)))
+        for b in below
+    )
+
+
+def _known_roots(base: Product | Power, q: mpq, facts: Facts) -> tuple[list[Expression], Expression]:
+    """Roots of whole factors as they stand, before they are multiplied out: of s^2 the root is s for a positive s."""
+    outside: list[Expression] = []
+    inside: list[Expression] = [number(base.coefficient)] if isinstance(base, Product) else []
+    for factor in base.factors if isinstance(base, Product) else (base,):
+        inner, k = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, UNIT)
+        whole = isinstance(k, Number) and k.is_whole and isinstance(inner, Sum)
+        if whole and facts.is_nonnegative(inner):
+            outside.append(power(inner, scale(k, q)))
+        elif whole and is_even(k) and facts.is_nonpositive(inner):
+            outside.append(power(-inner, scale(k, q)))
+        else:
+            inside.append(factor)
+    return outside, multiply_all(inside)
+
+
+def _common_size(u: Expression) -> mpq:
+    """The positive rational number that leaves coprime whole real and imaginary parts in a sum of terms; 1 for other formulas."""
+    if not isinstance(u, Sum):
+        return ONE
+    numbers = [part for c in (u.constant, *u.coefficients) for part in parts(c) if part]
+    return mpq(gmpy2.gcd(*[c.numerator for c in numbers], 0), gmpy2.lcm(*[c.denominator for c in numbers], 1))
+
+
+def _root(work: Work, base: Expression, exponent: mpq) -> Expression:
+    """A root split into the parts whose signs are known; of squares of real numbers comes the absolute value."""
+    facts = work.facts
+    content, factors = factors_of(base)
+    if content == 0:  # complex coefficients: only the number in front is told apart
+        size = _common_size(base)
+        return multiply_all((power(number(size), number(exponent)), power(expand(scale(base, 1 / size)), number(exponent))))
+    outside: list[Expression] = [power(number(abs(content)), number(exponent))]
+    inside: list[Expression] = []
+    negative = content < 0
+    for factor, k in factors:
+        mask = facts.decide(factor)
+        if bits.is_nonnegative(mask) and facts.is_real(k):
+            outside.append(power(factor, scale(k, exponent)))
+            continue
+        if bits.is_nonpositive(mask) and isinstance(k, Number) and k.is_whole:
+            outside.append(power(tidy(-factor, facts), scale(k, exponent)))
+            negative ^= bool(k.rational % 2)
+            continue
+        if bits.is_real(mask) and isinstance(k, Number) and k.is_whole:
+            even = k.rational - k.rational % 2
+            if even:
+                outside.append(power(absolute(work, factor), number(even * exponent)))
+            if k.rational % 2:
+                inside.append(factor)
+            continue
+        inside.append(power(factor, k))
+    rest = multiply_all(inside)
+    if negative:
+        rest = -rest
+    if rest is not UNIT:
+        rest = tidy(rest, facts)
+    outside.append(power(rest, number(exponent)))
+    return multiply_all(outside)

@@ -1,0 +1,110 @@
+"""Absolute values, signs, steps and rounding."""
+
+from __future__ import annotations
+
+from gelvo.errors import DomainError, Undecided
+from gelvo.evaluation.enclose import enclose
+from gelvo.expression import known as bits
+from gelvo.expression.building import call, multiply_all, number, power
+from gelvo.expression.constants import HALF, ONE
+from gelvo.expression.nodes import Applied, Call, Expression, Name, Number
+from gelvo.expression.traversal import names, postorder
+from gelvo.normal.arguments import factors_of, is_even, tidy
+from gelvo.normal.rules.table import Work, rule
+from gelvo.numbers.interval import NoValue
+from gelvo.numbers.interval import floor as floor_of
+
+
+@rule("floor")
+def _floor(work: Work, x: Expression) -> Expression:
+    return _rounded(work, x, "floor")
+
+
+@rule("ceil")
+def _ceil(work: Work, x: Expression) -> Expression:
+    return _rounded(work, x, "ceil")
+
+
+def _rounded(work: Work, x: Expression, name: str) -> Expression:
+    if work.facts.is_integer(x):
+        return x
+    known = whole_part(x, name == "ceil") if not isinstance(x, Number) and not names(x) else None
+    return call(name, x) if known is None else known
+
+
+def whole_part(x: Expression, up: bool) -> Expression | None:
+    """The floor (or ceiling) of a number by bounds, as precise as its size asks; None where they do not tell."""
+    precision = 64
+    while precision <= 4096:
+        try:
+            box = enclose(x, {}, precision)
+        except (NoValue, DomainError, Undecided):
+            return None
+        if box.imag is not None:
+            return None
+        low, high = floor_of(box.real.low), floor_of(box.real.high)
+        if low == high and box.real.low != low:
+            return number(low + 1 if up else low)
+        precision *= 2
+    return None
+
+
+@rule("abs")
+def absolute(work: Work, x: Expression) -> Expression:
+    """|x| by its factors; signs that are known drop out."""
+    facts = work.facts
+    mask = facts.decide(x)
+    if bits.is_nonnegative(mask):
+        return x
+    if bits.is_nonpositive(mask):
+        return tidy(-x, facts)
+    if not bits.is_real(mask):
+        found = _complex_size(work, x)
+        if found is not None:
+            return found
+    content, factors = factors_of(x)
+    if content == 0:
+        return call("abs", x)
+    pieces: list[Expression] = [number(abs(content))]
+    for base, exponent in factors:
+        inner = facts.decide(base)
+        if bits.is_nonnegative(inner) and facts.is_real(exponent):
+            pieces.append(power(base, exponent))
+        elif bits.is_nonpositive(inner) and isinstance(exponent, Number):
+            pieces.append(power(tidy(-base, facts), exponent))
+        elif is_even(exponent) and bits.is_real(inner):
+            pieces.append(power(base, exponent))
+        elif isinstance(exponent, Number):
+            pieces.append(power(call("abs", base), exponent))
+        else:
+            pieces.append(call("abs", power(base, exponent)))
+    return multiply_all(pieces)
+
+
+def _complex_size(work: Work, x: Expression) -> Expression | None:
+    """|x| as the root of x times its conjugate, where that is written without `conj`."""
+    mirrored = call("conj", x)
+    if any(isinstance(n, Call) and n.name in ("conj", "abs") for n in postorder(mirrored)):
+        return None
+    if not all(work.facts.is_real(n) for n in postorder(x) if isinstance(n, (Name, Applied))):
+        return None
+    return work.power(work.prepared(x * mirrored), HALF)
+
+
+@rule("heaviside")
+def _heaviside(work: Work, x: Expression) -> Expression:
+    if work.facts.is_positive(x):
+        return ONE
+    return number(0) if work.facts.is_negative(x) else call("heaviside", x)
+
+
+@rule("sign")
+def _sign(work: Work, x: Expression) -> Expression:
+    mask = work.facts.decide(x)
+    if bits.is_positive(mask):
+        return ONE
+    if bits.is_negative(mask):
+        return number(-1)
+    if bits.is_nonzero(mask):
+        return x / absolute(work, x)
+    return call("sign", x)

@@ -1,0 +1,59 @@
+"""An inverse function of the function that it undoes: acosh(cosh(x)) = |x| for real x, acos(cos(x)) = x between 0 and pi.
+
+Source: DLMF 4.15, 4.23 and 4.37 (principal values).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import NamedTuple
+
+from gelvo.expression.building import call, constant, number, relation
+from gelvo.expression.nodes import Call, Condition, Expression
+from gelvo.facts.store import Facts
+
+
+class _Undone(NamedTuple):
+    """inner: the function that is undone; where: what a real argument must satisfy; value: what is left of it."""
+
+    inner: str
+    value: Callable[[Expression], Expression] = lambda x: x
+    where: Callable[[Expression], tuple[Condition, ...]] = lambda x: ()
+
+
+def _size(x: Expression) -> Expression:
+    return call("abs", x)
+
+
+HALF_TURN = constant("pi")
+QUARTER = HALF_TURN / 2
+UNDONE: dict[str, _Undone] = {
+    "asinh": _Undone("sinh"),
+    "acosh": _Undone("cosh", _size),
+    "atanh": _Undone("tanh"),
+    "acoth": _Undone("coth"),
+    "asech": _Undone("sech", _size),
+    "acsch": _Undone("csch"),
+    "ln": _Undone("exp"),
+    "asin": _Undone("sin", where=lambda x: (relation("<=", -QUARTER, x), relation("<=", x, QUARTER))),
+    "acos": _Undone("cos", where=lambda x: (relation("<=", number(0), x), relation("<=", x, HALF_TURN))),
+    "atan": _Undone("tan", where=lambda x: (relation("<", -QUARTER, x), relation("<", x, QUARTER))),
+}
+
+
+def undone(node: Call, facts: Facts) -> Expression | None:
+    """What is left of f(g(x)) where f undoes g under the facts, or None.
+
+    >>> from gelvo.facts.store import Facts
+    >>> from gelvo.expression.building import name
+    >>> print(undone(call("acosh", call("cosh", name("x"))), Facts()))
+    abs(x)
+    """
+    rule = UNDONE.get(node.name)
+    inner = node.arguments[0]
+    if rule is None or not isinstance(inner, Call) or inner.name != rule.inner:
+        return None
+    x = inner.arguments[0]
+    if not facts.is_real(x) or not all(facts.holds(c) is True for c in rule.where(x)):
+        return None
+    return rule.value(x)

@@ -1,0 +1,103 @@
+"""Formulas that are rational in the waves of one angle, and the part of a rational function that is even in a name."""
+
+from __future__ import annotations
+
+from math import lcm
+from typing import NamedTuple
+
+from gmpy2 import gcd as integer_gcd
+from gmpy2 import mpq
+
+from gelvo.expression.building import number
+from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.nodes import Call, Expression, Name, Node, Number, Power
+from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.facts.store import Facts
+from gelvo.forms import univariate as uni
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored, quotient_parts
+
+MOST_MULTIPLE = 12
+
+
+WAVES = ("sin", "cos", "tan", "cot", "sec", "csc")
+
+
+def _whole(k: Expression) -> bool:
+    return isinstance(k, Number) and k.is_whole
+
+
+class OneAngle(NamedTuple):
+    """A rational function of s = sin(angle) and c = cos(angle), with the rate at which the angle grows."""
+
+    function: Expression
+    s: Name
+    c: Name
+    angle: Expression
+    rate: Expression
+
+
+def one_angle(f: Expression, x: Name, facts: Facts) -> OneAngle | None:
+    """A formula in sines and cosines of whole multiples of one angle, linear in x; None for anything else."""
+    waves = [n for n in postorder(f) if isinstance(n, Call) and n.name in WAVES and contains(n, x)]
+    if not waves:
+        return None
+    rates: list[Expression] = []
+    offset: Expression | None = None
+    for node in waves:
+        parts = uni.linear_parts(node.arguments[0], x)
+        if parts is None:
+            return None
+        rates.append(parts[0])
+        offset = parts[1] if offset is None else offset
+    multiples = [uni.normal(r / rates[0]) for r in rates]
+    if not all(isinstance(m, Number) and m.is_rational for m in multiples):
+        return None
+    common = lcm(*[int(m.rational.denominator) for m in multiples])  # type: ignore[attr-defined]
+    counts = [int(m.rational * common) for m in multiples]  # type: ignore[attr-defined]
+    step = int(integer_gcd(*counts)) if len(counts) > 1 else abs(counts[0])
+    rate = rates[0] * number(mpq(step, common))
+    assert offset is not None
+    angle = rate * x + offset / number(counts[0] // step)
+    s, c = (facts.new_name(word, f) for word in ("s", "c"))
+    table: dict[Node, Expression] = {}
+    for node, count in zip(waves, counts, strict=True):
+        k = count // step
+        if abs(k) > MOST_MULTIPLE or uni.normal(node.arguments[0] - k * angle) is not ZERO:
+            return None
+        table[node] = _of_multiple(node.name, k, s, c)
+    g = substitute(f, table)
+    if contains(g, x) or any(isinstance(n, Call) and (contains(n, s) or contains(n, c)) for n in postorder(g)):
+        return None
+    if any(isinstance(n, Power) and (contains(n, s) or contains(n, c)) and not _whole(n.exponent) for n in postorder(g)):
+        return None
+    return OneAngle(factored(g), s, c, angle, rate)
+
+
+def _of_multiple(wave: str, k: int, s: Expression, c: Expression) -> Expression:
+    """sin(k*u), cos(k*u) and their quotients by sin(u) = s and cos(u) = c."""
+    sine, cosine = ZERO, ONE
+    for _ in range(abs(k)):
+        sine, cosine = expand(sine * c + cosine * s), expand(cosine * c - sine * s)
+    if k < 0:
+        sine = -sine
+    return {
+        "sin": lambda: sine, "cos": lambda: cosine, "tan": lambda: sine / cosine, "cot": lambda: cosine / sine,
+        "sec": lambda: 1 / cosine, "csc": lambda: 1 / sine,
+    }[wave]()  # fmt: skip
+
+
+def even_part(g: Expression, moving: Name, square: Expression) -> Expression | None:
+    """A rational function that is even in a name, with `square` put for the square of that name."""
+    parts = []
+    for part in quotient_parts(factored(g)):
+        coefficients = uni.coefficients_of(part, moving)
+        if coefficients is None:
+            return None
+        parts.append(coefficients)
+    parities = [{k % 2 for k, v in enumerate(p) if v is not ZERO} for p in parts]
+    if any(len(p) != 1 for p in parities) or parities[0] != parities[1]:
+        return None
+    shift = parities[0].pop()
+    top, bottom = (uni.expression_of(p[shift::2], square) for p in parts)
+    return top / bottom

@@ -1,0 +1,199 @@
+"""A formula in terms of other functions: a table from the wish to the rewriting of each function."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from gmpy2 import mpq
+
+from gelvo.errors import DomainError
+from gelvo.expression.building import call, constant, number, power, scale, total
+from gelvo.expression.constants import HALF
+from gelvo.expression.nodes import AlgebraicNumber, Call, Expression, Node, Number
+from gelvo.expression.traversal import transform
+from gelvo.facts.store import Facts
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import exponent_parts
+from gelvo.numbers.exact import Gaussian
+
+I = number(Gaussian(mpq(0), mpq(1)))
+Table = dict[str, Callable[..., Expression]]
+
+
+def _e(x: Expression) -> Expression:
+    return call("exp", x)
+
+
+def _ln(x: Expression) -> Expression:
+    return call("ln", x)
+
+
+def _root(x: Expression) -> Expression:
+    return power(x, HALF)
+
+
+def _sin(x: Expression) -> Expression:
+    return call("sin", x)
+
+
+def _cos(x: Expression) -> Expression:
+    return call("cos", x)
+
+
+def _gamma(x: Expression) -> Expression:
+    return call("gamma", x)
+
+
+def _factorial(x: Expression) -> Expression:
+    return call("factorial", x)
+
+
+_RATIOS: Table = {
+    "tan": lambda x: _sin(x) / _cos(x), "cot": lambda x: _cos(x) / _sin(x), "sec": lambda x: 1 / _cos(x), "csc": lambda x: 1 / _sin(x),
+}  # fmt: skip
+_HYPERBOLIC_RATIOS: Table = {
+    "tanh": lambda x: call("sinh", x) / call("cosh", x), "coth": lambda x: call("cosh", x) / call("sinh", x),
+    "sech": lambda x: 1 / call("cosh", x), "csch": lambda x: 1 / call("sinh", x),
+}  # fmt: skip
+_EXPONENTIALS: Table = {
+    "sin": lambda x: (_e(I * x) - _e(-I * x)) / (2 * I), "cos": lambda x: (_e(I * x) + _e(-I * x)) / 2,
+    "tan": lambda x: -I * (_e(I * x) - _e(-I * x)) / (_e(I * x) + _e(-I * x)),
+    "cot": lambda x: I * (_e(I * x) + _e(-I * x)) / (_e(I * x) - _e(-I * x)),
+    "sec": lambda x: 2 / (_e(I * x) + _e(-I * x)), "csc": lambda x: 2 * I / (_e(I * x) - _e(-I * x)),
+    "sinh": lambda x: (_e(x) - _e(-x)) / 2, "cosh": lambda x: (_e(x) + _e(-x)) / 2,
+    "tanh": lambda x: (_e(x) - _e(-x)) / (_e(x) + _e(-x)), "coth": lambda x: (_e(x) + _e(-x)) / (_e(x) - _e(-x)),
+    "sech": lambda x: 2 / (_e(x) + _e(-x)), "csch": lambda x: 2 / (_e(x) - _e(-x)),
+}  # fmt: skip
+_LOGARITHMS: Table = {
+    "asinh": lambda x: _ln(x + _root(x * x + 1)), "acosh": lambda x: _ln(x + _root(x - 1) * _root(x + 1)),
+    "atanh": lambda x: (_ln(1 + x) - _ln(1 - x)) / 2, "acoth": lambda x: (_ln(1 + 1 / x) - _ln(1 - 1 / x)) / 2,
+    "asin": lambda x: -I * _ln(I * x + _root(1 - x * x)), "acos": lambda x: constant("pi") / 2 + I * _ln(I * x + _root(1 - x * x)),
+    "atan": lambda x: I / 2 * (_ln(1 - I * x) - _ln(1 + I * x)),
+    "log10": lambda x: _ln(x) / _ln(number(10)), "log2": lambda x: _ln(x) / _ln(number(2)),
+}  # fmt: skip
+_GAMMA: Table = {
+    "factorial": lambda n: _gamma(n + 1), "binomial": lambda n, k: _gamma(n + 1) / (_gamma(k + 1) * _gamma(n - k + 1)),
+    "beta": lambda a, b: _gamma(a) * _gamma(b) / _gamma(a + b),
+}  # fmt: skip
+_FACTORIALS: Table = {
+    "gamma": lambda x: _factorial(expand(x - 1)),
+    "binomial": lambda n, k: _factorial(n) / (_factorial(k) * _factorial(n - k)),
+    "beta": lambda a, b: _factorial(a - 1) * _factorial(b - 1) / _factorial(a + b - 1),
+}
+_HALF_ANGLE: Table = {
+    "sin": lambda x: 2 * call("tan", x / 2) / (1 + call("tan", x / 2) ** 2),
+    "cos": lambda x: (1 - call("tan", x / 2) ** 2) / (1 + call("tan", x / 2) ** 2),
+    "tan": lambda x: 2 * call("tan", x / 2) / (1 - call("tan", x / 2) ** 2),
+}
+_ROOTS: Table = {"abs": lambda x: _root(x**2), "cbrt": lambda x: power(x, number(mpq(1, 3)))}
+
+WISHES: dict[str, Table] = {
+    "exponentials": _EXPONENTIALS, "exp": _EXPONENTIALS, "sin, cos": _RATIOS, "sinh, cosh": _HYPERBOLIC_RATIOS,
+    "logarithms": _LOGARITHMS, "ln": _LOGARITHMS, "gamma": _GAMMA, "factorials": _FACTORIALS, "factorial": _FACTORIALS,
+    "tan of half angles": _HALF_ANGLE,
+}  # fmt: skip
+
+
+def express(expression: Expression, wish: str, facts: Facts | None = None) -> Expression:
+    """The same value with other functions.
+
+    wish: one of the keys of WISHES, or "real and imaginary parts", "waves" (exponentials of imaginary angles as cos and sin),
+    "cos", "sin" (even powers of the other one away), "tan", "radicals", "polynomial roots".
+
+    >>> from gelvo.expression.building import name
+    >>> print(express(call("tan", name("x")), "sin, cos"))
+    sin(x)/cos(x)
+    """
+    facts = facts or Facts()
+    wish = " ".join(wish.replace(",", ", ").split())
+    if wish in _OTHERS:
+        return _OTHERS[wish](expression, facts)
+    table = WISHES.get(wish)
+    if table is None:
+        known = ", ".join(f'"{w}"' for w in sorted({*WISHES, *_OTHERS}))
+        raise DomainError(f'there is no form "{wish}": choose one of {known}')
+
+    def visit(node: Node) -> Node:
+        rule = table.get(node.function.name) if isinstance(node, Call) else None
+        return rule(*node.arguments) if rule is not None and isinstance(node, Call) else node
+
+    return transform(expression, visit)  # type: ignore[no-any-return]
+
+
+def _waves(expression: Expression, facts: Facts) -> Expression:
+    def visit(node: Node) -> Node:
+        if not isinstance(node, Call) or node.name != "exp":
+            return node
+        growing: list[tuple[mpq, Expression]] = []
+        turning: list[tuple[mpq, Expression]] = []
+        for coefficient, unit in exponent_parts(expand(node.arguments[0])):
+            (turning if _is_imaginary(unit) else growing).append((coefficient, unit))
+        if not turning:
+            return node
+        angle = total([scale(u, c) for c, u in turning]) * -I
+        return call("exp", total([scale(u, c) for c, u in growing])) * (_cos(angle) + I * _sin(angle))
+
+    return expand(transform(expression, visit))
+
+
+def _signs(expression: Expression, facts: Facts) -> Expression:
+    """abs(u) as u*sign(u), for real u: the sign of another number is another thing."""
+
+    def visit(node: Node) -> Node:
+        if isinstance(node, Call) and node.name == "abs" and facts.is_real(node.arguments[0]):
+            return node.arguments[0] * call("sign", node.arguments[0])
+        return node
+
+    return transform(expression, visit)  # type: ignore[no-any-return]
+
+
+def _is_imaginary(unit: Expression) -> bool:
+    value = unit.value if isinstance(unit, Number) else getattr(unit, "coefficient", None)
+    return isinstance(value, Gaussian) and not value.real
+
+
+def _one_wave(keep: str) -> Callable[[Expression, Facts], Expression]:
+    def work(expression: Expression, facts: Facts) -> Expression:
+        from gelvo.forms.one_angle import single_angles
+
+        plain = express(expression, "sin, cos", facts)
+        return single_angles(plain, keep, 1, squares=False) or plain
+
+    return work
+
+
+def _tangents(expression: Expression, facts: Facts) -> Expression:
+    from gelvo.forms.tangents import tangents
+
+    return tangents(express(expression, "sin, cos", facts))
+
+
+def _cartesian(expression: Expression, facts: Facts) -> Expression:
+    from gelvo.normal.complex_parts import real_and_imaginary
+
+    real, imag = real_and_imaginary(expression, facts)
+    return real + I * imag
+
+
+def _radicals(expression: Expression, facts: Facts) -> Expression:
+    from gelvo.deciding.radical_roots import radical_form
+
+    def visit(node: Node) -> Node:
+        return (radical_form(node) or node) if isinstance(node, AlgebraicNumber) else node
+
+    return transform(expression, visit)  # type: ignore[no-any-return]
+
+
+def _polynomial_roots(expression: Expression, facts: Facts) -> Expression:
+    from gelvo.deciding.algebraic import as_root
+
+    found = as_root(expression)
+    if found is None:
+        raise DomainError(f"{expression} is not seen to be an algebraic number")
+    return found
+
+
+_OTHERS: dict[str, Callable[[Expression, Facts], Expression]] = {
+    "waves": _waves, "sign": _signs, "cos": _one_wave("cos"), "sin": _one_wave("sin"), "tan": _tangents,
+    "real and imaginary parts": _cartesian, "radicals": _radicals, "polynomial roots": _polynomial_roots,
+}  # fmt: skip

@@ -1,0 +1,102 @@
+"""Sums of logarithms of positive things as one logarithm."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from gelvo.expression.building import call, multiply_all, negate, number, power, scale, total
+from gelvo.expression.nodes import Call, Expression, Name, Number, Power, Product, Sum
+from gelvo.expression.traversal import transform
+from gelvo.facts.store import Facts
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored, quotient_parts
+from gelvo.forms.measure import measure
+from gelvo.numbers.exact import HALF, Gaussian, Scalar
+from gelvo.simplifying.family import Shorter
+
+
+def logarithm_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Iterator[tuple[str, Expression]]:
+    """ln(a) + 2*ln(b) -> ln(a*b^2) where a and b are positive."""
+
+    def visit(node: Expression) -> Expression:
+        return joined(node, facts, shorter) if isinstance(node, Sum) else node
+
+    together = transform(expression, visit)
+    yield "logarithms joined", together
+    yield "inverse hyperbolic functions", transform(together, lambda n: _hyperbolic(n, facts))
+
+
+def joined(node: Sum, facts: Facts, shorter: Shorter) -> Expression:
+    inside: list[Expression] = []
+    rest: list[Expression] = [number(node.constant)]
+    groups: dict[Expression, list[tuple[Expression, Scalar]]] = {}
+    for term, coefficient in node.items():
+        outer, logarithm = _split(term)
+        plain = not isinstance(coefficient, Gaussian)
+        if logarithm is not None and plain and _has_real_logarithm(logarithm.arguments[0], facts):
+            groups.setdefault(outer, []).append((logarithm.arguments[0], coefficient))
+        else:
+            rest.append(scale(term, coefficient))
+    for outer, found in groups.items():
+        if len(found) == 1:
+            argument, coefficient = found[0]
+            rest.append(scale(outer * call("ln", argument), coefficient))
+            continue
+        common = abs(found[0][1])  # type: ignore[arg-type]
+        if any((c / common).denominator != 1 for _, c in found):  # type: ignore[union-attr, operator]
+            common = common * 0 + 1
+        inside = [power(argument, number(c / common)) for argument, c in found]  # type: ignore[operator]
+        product = factored(multiply_all(inside))
+        if not all(facts.is_positive(argument) for argument, _ in found):
+            # sizes are joined only where that cancels something: ln|x - 1| - ln|x + 1| is read as it stands
+            product = call("abs", shorter(multiply_all([_inside(i) for i in inside]), facts))
+            if measure(product) >= max(measure(argument) for argument, _ in found):
+                rest.extend(scale(outer * call("ln", argument), c) for argument, c in found)
+                continue
+        rest.append(scale(outer * call("ln", product), common))
+    return total(rest)
+
+
+def _hyperbolic(node: Expression, facts: Facts) -> Expression:
+    """ln(u + sqrt(u^2 + 1)) -> asinh(u), ln((1 + u)/(1 - u)) -> 2*atanh(u) where both are real."""
+    if not isinstance(node, Call) or node.name != "ln":
+        return node
+    x = node.arguments[0]
+    if isinstance(x, Sum):
+        for term, c in x.items():
+            if isinstance(term, Power) and isinstance(term.exponent, Number) and term.exponent.value == HALF and c == 1:
+                u = total((x, negate(term)))
+                gap = expand(term.base - u * u)
+                if gap is number(1) and facts.is_real(u):
+                    return call("asinh", u)
+                if gap is number(-1) and facts.is_nonnegative(u - 1):
+                    return call("acosh", u)
+    top, bottom = quotient_parts(x)
+    if isinstance(bottom, Number):
+        return node
+    u = factored((top - bottom) / (top + bottom))
+    if isinstance(u, (Name, Number)) or (isinstance(u, (Product, Power)) and measure(u) < measure(x) - 2):
+        if facts.is_positive(u + 1) and facts.is_positive(1 - u):
+            return 2 * call("atanh", u)
+    return node
+
+
+def _inside(x: Expression) -> Expression:
+    """abs(u)^k as u^k."""
+    base, k = (x.base, x.exponent) if isinstance(x, Power) else (x, number(1))
+    return power(base.arguments[0], k) if isinstance(base, Call) and base.name == "abs" else x
+
+
+def _has_real_logarithm(x: Expression, facts: Facts) -> bool:
+    """Whether x is positive wherever its logarithm has a value."""
+    return facts.is_positive(x) or (isinstance(x, Call) and x.name == "abs") or facts.is_nonnegative(x)
+
+
+def _split(term: Expression) -> tuple[Expression, Call | None]:
+    if isinstance(term, Call) and term.name == "ln":
+        return number(1), term
+    if isinstance(term, Product):
+        logarithms = [f for f in term.factors if isinstance(f, Call) and f.name == "ln"]
+        if len(logarithms) == 1:
+            return multiply_all([f for f in term.factors if f is not logarithms[0]]), logarithms[0]
+    return term, None

@@ -1,0 +1,59 @@
+"""Common denominator, factors, expanded numerator: the rational forms of a formula."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from gelvo.expression.building import multiply_all, number, power, scale, total
+from gelvo.expression.nodes import Expression, Number, Product, Sum
+from gelvo.expression.traversal import transform
+from gelvo.facts.store import Facts
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import Form
+from gelvo.normal.prepare import prepared
+from gelvo.normal.relations import reduced_with_factor
+from gelvo.numbers.exact import Gaussian
+from gelvo.polynomial import sparse
+from gelvo.simplifying.family import Shorter
+
+
+def rational_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Iterator[tuple[str, Expression]]:
+    """x/(x^2 - 1) + 1/(x + 1)  ->  (2*x - 1)/((x - 1)*(x + 1)) and its like, with the name of each form."""
+    ready = prepared(expression, facts, waves=False)
+    yield "signs, roots and logarithms sorted by the facts", ready
+    yield "multiplied out", expand(ready)
+    yield "sign moved into a difference", transform(ready, _sign_inside)
+    form = Form([ready], facts)
+    quotient = form.of(ready)
+    top, factor = reduced_with_factor(form, quotient.top)
+    bottom = sparse.multiply(form.denominator(quotient), factor)
+    if not top:
+        yield "zero over a common denominator", number(0)
+        return
+    top, bottom = form.without_common_factors(top, bottom)
+    upper, lower = form.expression(top), form.expression(bottom)
+    yield "common denominator", upper / lower
+    upper_factored = form.factored(top)
+    lower_factored = form.factored(bottom)
+    yield "factored", upper_factored / lower_factored
+    yield "factored, sign moved into a difference", transform(upper_factored / lower_factored, _sign_inside)
+    if not isinstance(lower, Number):
+        yield "numerator factored", upper_factored / lower
+        yield "denominator factored", upper / lower_factored
+        if isinstance(upper, Sum):
+            terms = [power(lower_factored, number(-1)) * t * number(c) for t, c in upper.items()]
+            yield "term by term", total([*terms, number(upper.constant) / lower_factored])
+
+
+def _sign_inside(node: Expression) -> Expression:
+    """-(a - b)*c  ->  (b - a)*c"""
+    if not isinstance(node, Product) or isinstance(node.coefficient, Gaussian) or node.coefficient > 0:
+        return node
+    for factor in node.factors:
+        if isinstance(factor, Sum) and any(
+            not isinstance(c, Gaussian) and c < 0 for c in (*factor.coefficients, factor.constant)
+        ):
+            rest = [f for f in node.factors if f is not factor]
+            turned = total([scale(t, -c) for t, c in factor.items()] + [number(-factor.constant)])
+            return multiply_all([number(-node.coefficient), turned, *rest])
+    return node

@@ -1,0 +1,73 @@
+"""Roots: nested square roots opened, rational denominators, roots of products joined."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from gmpy2 import mpq
+
+from gelvo.expression.building import multiply_all, number, power, split_coefficient, total
+from gelvo.expression.nodes import Expression, Number, Power, Product, Sum
+from gelvo.expression.traversal import postorder, transform
+from gelvo.facts.store import Facts
+from gelvo.forms.expanding import expand
+from gelvo.normal.prepare import Preparation
+from gelvo.normal.rules.nested_roots import denested
+from gelvo.numbers.exact import HALF
+from gelvo.simplifying.family import Shorter
+from gelvo.simplifying.joining import exponentials_together, powers_together
+
+
+def root_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Iterator[tuple[str, Expression]]:
+    """sqrt(3 + 2*sqrt(2)) -> sqrt(2) + 1, sqrt(a)*sqrt(b) -> sqrt(a*b) for a or b not negative."""
+    work = Preparation(facts)
+    yield "nested roots opened", transform(expression, lambda n: denested(work, n))
+    yield "roots joined", transform(expression, lambda n: _joined(n, facts))
+    yield "rational denominators", transform(expression, _rationalized)
+    if any(isinstance(n, Power) and not isinstance(n.exponent, Number) for n in postorder(expression)):
+        joined = exponentials_together(expression, facts)
+        yield "powers of numbers joined", joined
+        yield "powers joined", powers_together(joined, facts)
+
+
+def _joined(node: Expression, facts: Facts) -> Expression:
+    """Roots of one degree in a product under one sign; at most one radicand may be negative, and none below a fraction line.
+
+    sqrt(1/b) is not 1/sqrt(b) for a negative b.
+    """
+    if not isinstance(node, Product):
+        return node
+    groups: dict[mpq, list[Expression]] = {}
+    rest: list[Expression] = [number(node.coefficient)]
+    for factor in node.factors:
+        plain = isinstance(factor, Power) and isinstance(factor.exponent, Number) and factor.exponent.is_rational
+        if plain and abs(factor.exponent.rational) == HALF and not isinstance(factor.base, Number):  # type: ignore[attr-defined]
+            groups.setdefault(HALF, []).append(factor)
+        else:
+            rest.append(factor)
+    factors = groups.get(HALF, [])
+    unsure = [f for f in factors if not facts.is_positive(f.base)]  # type: ignore[attr-defined]
+    if len(factors) < 2 or len(unsure) > 1 or any(f.exponent.rational < 0 for f in unsure):  # type: ignore[attr-defined]
+        return node
+    radicand = multiply_all([power(f.base, number(f.exponent.rational * 2)) for f in factors])  # type: ignore[attr-defined]
+    return multiply_all([*rest, power(radicand, number(HALF))])
+
+
+def _rationalized(node: Expression) -> Expression:
+    """1/(a + b*sqrt(c)) with numbers: the denominator made rational."""
+    if not (isinstance(node, Power) and isinstance(node.exponent, Number) and isinstance(node.base, Sum)):
+        return node
+    if not node.exponent.is_rational or node.exponent.rational != -1 or len(node.base.terms) > 2:
+        return node
+    base = node.base
+    last, coefficient = base.terms[-1], base.coefficients[-1]
+    _, own = split_coefficient(last)
+    square = last * last
+    if own != 1 or not isinstance(square, Number):
+        return node
+    other = total((base, number(-2 * coefficient) * last))
+    product = base * other
+    product = expand(product)
+    if isinstance(product, Number) and product.value:
+        return expand(other / product)
+    return node

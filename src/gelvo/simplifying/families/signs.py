@@ -1,0 +1,34 @@
+"""Absolute values and signs: products of absolute values joined, what lies inside made short again."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from gelvo.expression.building import call, multiply_all, number, power
+from gelvo.expression.nodes import Call, Expression, Number, Power, Product
+from gelvo.expression.traversal import postorder, transform
+from gelvo.facts.store import Facts
+from gelvo.simplifying.family import Shorter
+
+
+def sign_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Iterator[tuple[str, Expression]]:
+    """abs(a)*abs(b) -> abs(a*b), with the product inside simplified."""
+    kinds = {n.name for n in postorder(expression) if isinstance(n, Call)}
+    if "abs" in kinds:
+        yield "absolute values joined", transform(expression, lambda n: _joined(n, facts, shorter))
+
+
+def _joined(node: Expression, facts: Facts, shorter: Shorter) -> Expression:
+    if not isinstance(node, Product):
+        return node
+    inside: list[Expression] = []
+    rest: list[Expression] = [number(node.coefficient)]
+    for factor in node.factors:
+        base, k = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, number(1))
+        if isinstance(base, Call) and base.name == "abs" and isinstance(k, Number) and k.is_whole:
+            inside.append(power(base.arguments[0], k))
+        else:
+            rest.append(factor)
+    if len(inside) < 2:
+        return node
+    return multiply_all([*rest, call("abs", shorter(multiply_all(inside), facts))])

@@ -1,0 +1,69 @@
+"""Sums of sines and cosines of one frequency as one wave with an amplitude and a phase."""
+
+from __future__ import annotations
+
+from gmpy2 import mpq
+
+from gelvo.errors import DomainError
+from gelvo.expression.building import call, multiply_all, number, power, scale, split_coefficient, total
+from gelvo.expression.nodes import Call, Expression, Name, Number, Product
+from gelvo.expression.traversal import contains
+from gelvo.facts.store import Facts
+from gelvo.forms.collecting import terms_of
+from gelvo.forms.expanding import expand
+from gelvo.forms.univariate import linear_parts
+
+
+def amplitude_phase(expression: Expression, variable: Name) -> Expression:
+    """a*cos(w*t) + b*sin(w*t) as sqrt(a^2 + b^2)*cos(w*t - atan2(b, a)), for real a and b that are not both zero.
+
+    >>> from gelvo.expression.building import name
+    >>> t = name("t")
+    >>> print(amplitude_phase(3*call("cos", 2*t) + 4*call("sin", 2*t), t))
+    5*cos(2*t - atan(4/3))
+    """
+    groups: dict[Expression, list[tuple[Expression, Expression, Expression]]] = {}
+    rest: list[Expression] = []
+    for term in terms_of(expand(expression)):
+        wave, factor = _split(term, variable)
+        if wave is None:
+            rest.append(term)
+            continue
+        parts = linear_parts(wave.arguments[0], variable)
+        if parts is None or contains(factor, variable):
+            rest.append(term)
+            continue
+        speed, start = parts
+        sign = 1
+        if split_coefficient(speed)[1].real < 0:  # type: ignore[union-attr]
+            speed, start, sign = -speed, -start, -1
+        cosine, sine = call("cos", start), call("sin", start)
+        if wave.name == "cos":  # cos(w*t + c) = cos(c)*cos(w*t) - sin(c)*sin(w*t)
+            pair = (factor * cosine, -factor * sine)
+        else:
+            pair = (sign * factor * sine, sign * factor * cosine)
+        groups.setdefault(speed, []).append((*pair, term))
+    for speed, found in groups.items():
+        a, b = (total([f[k] for f in found]) for k in (0, 1))
+        if (isinstance(a, Number) and not a.value) or (isinstance(b, Number) and not b.value):
+            rest.extend(f[2] for f in found)
+            continue
+        complex_one = next((c for c in (a, b) if not Facts().is_real(c)), None)
+        if complex_one is not None:
+            raise DomainError(f"an amplitude needs real coefficients, and {complex_one} is not known to be real")
+        from gelvo.simplifying.search import simplify
+
+        a, b = simplify(a).expression, simplify(b).expression
+        size = simplify(power(expand(a * a + b * b), number(mpq(1, 2)))).expression
+        rest.append(size * call("cos", speed * variable - call("atan2", b, a)))
+    return total(rest)
+
+
+def _split(term: Expression, variable: Name) -> tuple[Call | None, Expression]:
+    factors = [number(term.coefficient), *term.factors] if isinstance(term, Product) else [term]
+    waves = [f for f in factors if isinstance(f, Call) and f.name in ("sin", "cos") and contains(f, variable)]
+    if len(waves) != 1:
+        return None, term
+    wave = waves[0]
+    others = [f for f in factors if f is not wave]
+    return wave, multiply_all(others) if others else scale(number(1), mpq(1))

@@ -1,0 +1,1 @@
+"""Equations for one unknown and for several, exactly, with their conditions."""

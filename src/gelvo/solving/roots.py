@@ -1,0 +1,68 @@
+"""What solving one equation gives: roots with conditions, free integers, and whether these are all."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from gelvo.expression.building import bound, number, relation
+from gelvo.expression.nodes import Bound, Condition, Expression, Name
+from gelvo.expression.traversal import contains, relations_of
+from gelvo.facts.store import Facts
+
+INFINITE, MINUS_INFINITE = bound("inf"), bound("-inf")
+
+
+class Root(NamedTuple):
+    """One solution: its value, the conditions on the other names, the free integers of a family."""
+
+    value: Expression
+    conditions: tuple[Condition, ...] = ()
+    families: tuple[Name, ...] = ()
+
+
+Table = dict[Name, Expression]
+
+
+class Together(NamedTuple):
+    """One common solution of a system."""
+
+    values: Table
+    conditions: tuple[Condition, ...] = ()
+    families: tuple[Name, ...] = ()
+
+
+class Roots(NamedTuple):
+    """All solutions found; `everything` where every value solves; `excluded` candidates with the reason; `lost`: why some may be missing."""
+
+    found: tuple[Root, ...]
+    conditions: tuple[Condition, ...] = ()
+    excluded: tuple[tuple[Expression, str], ...] = ()
+    everything: bool = False
+    further: int = 0
+    road: str = ""
+    lost: tuple[str, ...] = ()
+
+
+def window(x: Name, facts: Facts) -> tuple[Expression, Expression]:
+    """The range that the facts and the domain leave to the unknown, as tight as the facts tell."""
+    low: Expression = MINUS_INFINITE
+    high: Expression = INFINITE
+    if x.domain in ("positive", "nonnegative", "natural") or facts.is_nonnegative(x):
+        low = number(0)
+    if x.domain == "negative" or facts.is_nonpositive(x):
+        high = number(0)
+    plain = facts.without(x)
+    for fact in facts.given:
+        condition = getattr(fact, "condition", fact)
+        for part in relations_of(condition) if isinstance(condition, Condition) else []:
+            if part.operator in ("<", "<="):
+                if part.right is x and not contains(part.left, x) and not _at_most(part.left, low, plain):
+                    low = part.left
+                if part.left is x and not contains(part.right, x) and not _at_most(high, part.right, plain):
+                    high = part.right
+    return low, high
+
+
+def _at_most(a: Expression, b: Expression, facts: Facts) -> bool:
+    """Whether a <= b is known, for ends of a range."""
+    return not isinstance(a, Bound) and not isinstance(b, Bound) and facts.holds(relation("<=", a, b)) is True

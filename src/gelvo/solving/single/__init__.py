@@ -1,0 +1,1 @@
+"""One equation for one unknown: one file a kind of step."""

@@ -1,0 +1,148 @@
+"""Polynomials in the unknown: linear and quadratic ones with letters, exact roots of others, polynomials in a power."""
+
+from __future__ import annotations
+
+from gmpy2 import mpq
+
+from gelvo.deciding.algebraic import all_roots
+from gelvo.deciding.radical_roots import radical_form
+from gelvo.errors import NotSolved
+from gelvo.expression import known as bits
+from gelvo.expression.building import looks_negative, multiply_all, number, power, relation, total, truth
+from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Number, Power, Product
+from gelvo.expression.traversal import names
+from gelvo.facts.conditions import nonzero, zero_where
+from gelvo.facts.store import Facts
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored
+from gelvo.forms.measure import measure
+from gelvo.forms.univariate import integer_coefficients
+from gelvo.numbers.exact import HALF, Gaussian
+from gelvo.simplifying.search import simplify
+from gelvo.solving.roots import Root
+from gelvo.solving.single.powers import undo_power
+from gelvo.solving.single.work import Work
+
+LONGEST_RADICAL = 24.0
+
+
+def _readable(root: Expression) -> Expression:
+    """An exact root by radicals or cosines, where that is short."""
+    if not isinstance(root, AlgebraicNumber):
+        return root
+    short = radical_form(root)
+    return short if short is not None and measure(short) <= LONGEST_RADICAL else root
+
+
+def polynomial(solver: Work, coefficients: list[Expression], g: Expression, depth: int) -> list[Root]:
+    degree = len(coefficients) - 1
+    if degree < 1:  # x drops out once its coefficients are worked out
+        always = solver.condition(zero_where(coefficients[0]) if coefficients else truth(True))
+        return [] if always is None else [Root(solver.unknown, always)]
+    if looks_negative(coefficients[-1]):
+        coefficients = [-c for c in coefficients]
+    leading = coefficients[-1]
+    solver.need(nonzero(leading))
+    if degree == 1:
+        solver.roads["linear"] = None
+        return [Root(simplify(-coefficients[0] / leading, solver.facts).expression)]
+    if degree == 2:
+        return quadratic(solver, *coefficients)
+    exact = _exact_roots(solver, coefficients) if degree == 3 else None
+    if exact is not None:
+        return exact
+    spacing = 0
+    from math import gcd
+
+    for k, c in enumerate(coefficients):
+        if c is not ZERO:
+            spacing = gcd(spacing, k)
+    if spacing > 1:
+        return _in_powers(solver, coefficients, spacing, depth)
+    exact = _exact_roots(solver, coefficients)
+    if exact is not None:
+        return exact
+    raise NotSolved(f"{shown_short(g)} = 0 has degree {degree} in {solver.unknown}, and no factor of degree one or two")
+
+
+def _exact_roots(solver: Work, coefficients: list[Expression]) -> list[Root] | None:
+    """Numbered exact roots of a polynomial with rational coefficients; with radicals or cosines where these are short."""
+    if not all(isinstance(c, Number) and c.is_rational for c in coefficients):
+        return None
+    whole = integer_coefficients(total([c * solver.unknown**k for k, c in enumerate(coefficients)]), solver.unknown)
+    if whole is None:
+        return None
+    roots = all_roots(whole)
+    real = [r for r in roots if bits.is_real(r.known)]
+    solver.roads["exact roots of an irreducible polynomial"] = None
+    if solver.real:
+        solver.further += len(roots) - len(real)
+    return [Root(_readable(r)) for r in (real if solver.real else roots)]
+
+
+def quadratic(solver: Work, c: Expression, b: Expression, a: Expression) -> list[Root]:
+    solver.roads["quadratic formula"] = None
+    gap = factored(expand(b * b - 4 * a * c))
+    sign = solver.facts.decide(gap)
+    if not sign & ~bits.NIL:
+        return [Root(simplify(-b / (2 * a), solver.facts).expression)]
+    if solver.real and bits.is_negative(sign):
+        solver.further += 2
+        return []
+    conditions: tuple[Condition, ...] = ()
+    if solver.real and bits.is_nonpositive(sign):  # -4*y^2 under the root: real where it is zero
+        nothing = zero_where(gap)
+        return [Root(simplify(-b / (2 * a), solver.facts).expression, (nothing,))]
+    if solver.real and not bits.is_nonnegative(sign):
+        conditions = (relation("<=", ZERO, _without_squares(gap, solver.facts)),)
+    under = solver.facts.with_facts([c for c in conditions if names(c)])
+    root = _root_of_discriminant(gap)
+    roots = [simplify((-b - root) / (2 * a), under).expression, simplify((-b + root) / (2 * a), under).expression]
+    if not names(gap) and not names(a) and solver.real and solver.facts.is_negative(a):
+        roots.reverse()
+    return [Root(r, conditions) for r in roots]
+
+
+def _in_powers(solver: Work, coefficients: list[Expression], spacing: int, depth: int) -> list[Root]:
+    """a*x^(2k) + b*x^k + c: a new unknown for x^k."""
+    u = solver.facts.new_name("u", solver.unknown, *coefficients, *list(solver.taken))
+    reduced = total([c * u ** (k // spacing) for k, c in enumerate(coefficients)])
+    before = solver.further
+    roots = solver.inner(reduced, u, depth)
+    solver.further = before + (solver.further - before) * spacing
+    result: list[Root] = []
+    for root in roots:
+        for piece in undo_power(solver, mpq(spacing), root.value, depth):
+            result.append(Root(piece.value, (*root.conditions, *piece.conditions), root.families + piece.families))
+    return result
+
+
+def _root_of_discriminant(gap: Expression) -> Expression:
+    """A square root of the discriminant, of either sign: squares come out without bars, since both roots are taken."""
+    pieces = gap.factors if isinstance(gap, Product) else (gap,)
+    outside: list[Expression] = []
+    inside: list[Expression] = [number(gap.coefficient)] if isinstance(gap, Product) else []
+    for piece in pieces:
+        base, k = (piece.base, piece.exponent) if isinstance(piece, Power) else (piece, ONE)
+        if isinstance(k, Number) and k.is_whole and not isinstance(base, Number):
+            whole = k.rational - k.rational % 2
+            outside.append(power(base, number(whole / 2)))
+            inside.append(power(base, number(k.rational % 2)))
+        else:
+            inside.append(piece)
+    return multiply_all([*outside, power(multiply_all(inside), number(HALF))])
+
+
+def _without_squares(gap: Expression, facts: Facts) -> Expression:
+    """A discriminant without factors that are certainly not negative: its sign is the same."""
+    if not isinstance(gap, Product):
+        return gap
+    kept = [f for f in gap.factors if not facts.is_positive(f)]
+    sign = number(-1) if not isinstance(gap.coefficient, Gaussian) and gap.coefficient < 0 else ONE
+    return multiply_all([sign, *kept]) if kept else gap
+
+
+def shown_short(g: Expression) -> str:
+    shown = str(g)
+    return shown if len(shown) <= 60 else shown[:57] + "…"

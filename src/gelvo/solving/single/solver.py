@@ -1,0 +1,135 @@
+"""Which step is tried on an equation: factors, polynomials, one function undone after the other, implications."""
+
+from __future__ import annotations
+
+from gelvo.errors import DomainError, NotSolved
+from gelvo.expression.constants import ZERO
+from gelvo.expression.nodes import Cases, Condition, Expression, Name, Number, Product, Relation, Written
+from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.facts.conditions import nonzero, zero_where
+from gelvo.facts.store import Facts
+from gelvo.facts.vanishing import factor_list, is_never_zero
+from gelvo.forms import univariate as uni
+from gelvo.forms.fractions import Form
+from gelvo.solving.roots import Root
+from gelvo.solving.single.implied import absolute_values, hyperbolic, logarithms, radicals
+from gelvo.solving.single.inverse import by_generator, isolate
+from gelvo.solving.single.polynomial import polynomial, shown_short
+from gelvo.solving.single.transcendental import lambert, moving_powers, vanishes_by_base
+from gelvo.solving.single.waves import waves_of_one_angle
+
+DEEPEST = 8
+# what is tried on a factor that is no polynomial in the unknown, in this order
+STEPS = (by_generator, isolate, logarithms, absolute_values, radicals, hyperbolic, lambert, waves_of_one_angle)
+
+
+class Solver:
+    """The choices of one call: the unknown, the facts, whether complex values count."""
+
+    def __init__(self, unknown: Name, facts: Facts, real: bool) -> None:
+        self.unknown, self.facts, self.real = unknown, facts, real
+        self.conditions: dict[Condition, None] = {}
+        self.further = 0
+        self.roads: dict[str, None] = {}
+        self.taken: list[Expression] = []
+        self.implied = False  # whether some step was an implication only, so that candidates must be put back
+        self.lost: dict[str, None] = {}  # why there may be solutions beside those found: the steps that were no equivalence
+
+    def solve(self, g: Expression, depth: int = 0) -> list[Root]:
+        """The roots of g = 0."""
+        if depth > DEEPEST:
+            raise NotSolved("the equation needs more steps than the solver takes")
+        x = self.unknown
+        if any(isinstance(n, (Written, Cases)) and contains(n, x) for n in postorder(g)):
+            raise NotSolved(f"{x} stands inside a form that is not worked out, or in cases")
+        if isinstance(g, Product) and sum(contains(f, x) for f in g.factors) > 1:
+            roots = _distinct([root for factor in g.factors for root in self.solve(factor, depth)])
+            return next(([r] for r in roots if r.value is x and not r.conditions), roots)  # a factor that is zero everywhere
+        early = moving_powers(self, g, depth)
+        if early is not None:
+            return _distinct(early)
+        form = Form([g])
+        top, bottom = form.lowest_terms(form.of(g))
+        taken_apart = self.real and any(vanishes_by_base(n, x) for n in postorder(g))
+        for part in factor_list(form.factored(bottom)):
+            if contains(part, x) and not taken_apart:  # u^(x - 1) as u^x/u needs no u != 0; what is real is asked of the whole
+                self.conditions[nonzero(part)] = None
+        product = form.factored(top)
+        if product is ZERO:
+            if self.implied:
+                raise NotSolved("squaring turns the equation into an identity, which does not tell its solutions")
+            return [Root(x)]
+        result: list[Root] = []
+        for factor in factor_list(product):
+            if contains(factor, x):
+                result.extend(self._factor(factor, depth))
+            elif not isinstance(factor, Number):
+                # a factor without the unknown: where it vanishes every value solves
+                self.need(nonzero(factor))
+        return _distinct(result)
+
+    def need(self, condition: Condition) -> None:
+        """A condition of all solutions: on letters alone, so that the case where it fails can be looked at by itself."""
+        if self.facts.holds(condition) is not True:
+            self.conditions[condition] = None
+
+    def inner(self, g: Expression, u: Name, depth: int) -> list[Root]:
+        """The roots of g = 0 for a new unknown u; what was needed on the way counts here too, what is about u at each root.
+
+        Where every u solves, the one root is the unknown of this solver, under the conditions of that.
+        """
+        solver = Solver(u, self.facts, self.real)
+        solver.taken = [*self.taken, u]
+        roots = solver.solve(g, depth + 1)
+        self.roads.update(solver.roads)
+        self.lost.update(solver.lost)
+        self.implied = self.implied or solver.implied
+        self.further += solver.further
+        about_u = [c for c in solver.conditions if contains(c, u) and not self.facts.holds(c)]
+        self.conditions.update({c: None for c in solver.conditions if not contains(c, u)})
+        if [r.value for r in roots] == [u]:
+            return [Root(self.unknown, roots[0].conditions)]
+        result: list[Root] = []
+        for root in roots:
+            needed: list[Condition] = []
+            try:
+                states = [self.condition(substitute(c, {u: root.value})) for c in about_u]
+            except DomainError:
+                continue  # a denominator vanishes there
+            if None not in states:
+                needed = [c for state in states for c in state or ()]
+                result.append(Root(root.value, (*root.conditions, *needed), root.families))
+        return result
+
+    def _factor(self, g: Expression, depth: int) -> list[Root]:
+        if is_never_zero(g):
+            return []
+        if self.real and vanishes_by_base(g, self.unknown):
+            return []  # zero only where its base is: such places are looked at for every equation
+        coefficients = uni.coefficients_of(g, self.unknown)
+        if coefficients is not None:
+            return polynomial(self, coefficients, g, depth)
+        for step in STEPS:
+            found = step(self, g, depth)
+            if found is not None:
+                return found
+        raise NotSolved(f"no method solves {shown_short(g)} = 0 for {self.unknown}")
+
+    def condition(self, condition: Condition) -> tuple[Condition, ...] | None:
+        """() where it follows, the condition where it is open, None where it cannot hold."""
+        holds = self.facts.holds(condition)
+        if holds is None and isinstance(condition, Relation) and condition.operator == "<=":
+            gap = condition.right - condition.left
+            if self.facts.is_nonpositive(gap):  # -u^2 >= 0 says u = 0
+                return (zero_where(gap),)
+        return () if holds else None if holds is False else (condition,)
+
+    def free_integer(self, *formulas: Expression) -> Name:
+        """n_1, n_2, … : names for any integer."""
+        chosen = next(self.facts.new_names("n", *formulas, self.unknown, *self.taken, domain="integer"))
+        self.taken.append(chosen)
+        return chosen
+
+
+def _distinct(roots: list[Root]) -> list[Root]:
+    return list(dict.fromkeys(roots))

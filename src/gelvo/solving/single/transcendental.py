@@ -1,0 +1,331 @@
+"""Equations with the unknown in bases and exponents: powers that are one, equal powers, and Lambert's W.
+
+Source: R. Corless, G. Gonnet, D. Hare, D. Jeffrey, D. Knuth, "On the Lambert W function" (1996).
+"""
+
+from __future__ import annotations
+
+import contextlib
+from itertools import product
+
+from gmpy2 import mpq
+
+from gelvo.deciding.equality import is_zero
+from gelvo.errors import DomainError, NotSolved
+from gelvo.expression import known as bits
+from gelvo.expression.building import call, looks_negative, multiply_all, number, power, relation, total
+from gelvo.expression.constants import HALF, ONE, ZERO
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Number, Power, Product, Sum
+from gelvo.expression.traversal import contains, names, postorder, substitute
+from gelvo.facts.conditions import nonzero
+from gelvo.facts.store import Facts
+from gelvo.forms import univariate as uni
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored
+from gelvo.numbers.exact import Gaussian
+from gelvo.solving.roots import Root
+from gelvo.solving.single.work import Work
+
+
+def moving_powers(solver: Work, g: Expression, depth: int) -> list[Root] | None:
+    """base^exponent with the unknown in both, before the exponents are taken apart; only over the reals."""
+    x = solver.unknown
+    if not solver.real or not isinstance(g, Sum) or not any(_moves(n, x) for n in postorder(g)):
+        return None
+    sides = _two_sides(g)
+    if sides is None:
+        return None
+    left, right = sides
+    if not any(_moves(n, x) for n in postorder(left / right)):
+        return None  # the power is the same on both sides: a factor like any other
+    same = _power_that_is_one(left, right, x)
+    if same is not None:
+        return _one(solver, *same, depth)
+    return _by_logarithms(solver, left, right, depth)
+
+
+def vanishes_by_base(node: Node, x: Name) -> bool:
+    """Whether a node is a power of x whose exponent is no number: it may vanish, or have no value, where its base is zero."""
+    return isinstance(node, Power) and contains(node.base, x) and bool(names(node.exponent))
+
+
+def bases_that_vanish(solver: Work, g: Expression) -> list[tuple[Root, Expression]]:
+    """Where the base of such a power is zero, with what g is there: no rule for powers holds, so that these places are put back."""
+    x = solver.unknown
+    powers = [n for n in postorder(g) if isinstance(n, Power) and vanishes_by_base(n, x)]
+    solver.implied = solver.implied or bool(powers)
+    found: list[tuple[Root, Expression]] = []
+    for base in dict.fromkeys(n.base for n in powers):
+        there = substitute(g, {n: ZERO for n in powers if n.base is base})
+        found.extend((root, there) for root in solver.solve(base))
+    return found
+
+
+def _two_sides(g: Expression) -> tuple[Expression, Expression] | None:
+    """(left, right) of a sum of two terms that is zero, the left one without a minus sign."""
+    if not isinstance(g, Sum):
+        return None
+    terms = [multiply_all((t, number(c))) for t, c in g.items()]
+    if g.constant:
+        terms.append(number(g.constant))
+    if len(terms) != 2:
+        return None
+    left, right = terms[0], -terms[1]
+    return (-left, -right) if looks_negative(left) else (left, right)
+
+
+def _moves(node: Node, x: Name) -> bool:
+    """Whether a node is base^exponent with x in both."""
+    return isinstance(node, Power) and contains(node.base, x) and contains(node.exponent, x)
+
+
+def _power_that_is_one(left: Expression, right: Expression, x: Name) -> tuple[Expression, Expression] | None:
+    """(base, exponent) where left = right says base^exponent = 1, if the base is not zero."""
+    for one, other in ((left, right), (right, left)):
+        if _moves(one, x) and isinstance(one, Power):
+            if other is ONE:
+                return one.base, one.exponent
+            if other is one.base:
+                return one.base, one.exponent - 1
+            if isinstance(other, Power) and other.base is one.base:
+                return one.base, one.exponent - other.exponent
+    return None
+
+
+def _one(solver: Work, base: Expression, exponent: Expression, depth: int) -> list[Root]:
+    """base^exponent = 1 over the reals: the base is 1, the exponent is 0, or the base is -1 and the exponent even."""
+    solver.implied = True
+    solver.roads["a power is one: its base is 1, its exponent 0, or its base -1 with an even exponent; candidates put back"] = (
+        None
+    )
+    found: list[Root] = []
+    for case in (base - 1, exponent, base + 1):
+        if contains(case, solver.unknown):
+            found.extend(solver.solve(case, depth + 1))
+    return found
+
+
+def _by_logarithms(solver: Work, left: Expression, right: Expression, depth: int) -> list[Root] | None:
+    """Logarithms of both sides where both are products of powers; each base that moves may have either sign."""
+    sides = [_logarithm(e, solver.unknown) for e in (left, right)]
+    if None in sides:
+        return None
+    (first, bases), (second, more) = sides  # type: ignore[misc]
+    moving = list(dict.fromkeys([*bases, *more]))
+    solver.implied = True
+    solver.roads["logarithms of both sides, candidates put back"] = None
+    g = first - second
+    found: list[Root] = []
+    for signs in product((1, -1), repeat=len(moving)):
+        table = {call("ln", b): call("ln", sign * b) for b, sign in zip(moving, signs, strict=True)}
+        found.extend(solver.solve(expand(substitute(g, table)), depth + 1))
+    return found
+
+
+def _logarithm(e: Expression, x: Name) -> tuple[Expression, list[Expression]] | None:
+    """(ln of the size of a product of powers, the bases that move)."""
+    pieces: list[Expression] = []
+    bases: list[Expression] = []
+    for f in e.factors if isinstance(e, Product) else (e,):
+        base, k = (f.base, f.exponent) if isinstance(f, Power) else (f, ONE)
+        if isinstance(f, Call) and f.name == "exp":
+            pieces.append(f.arguments[0])
+            continue
+        if contains(base, x):
+            if uni.linear_parts(base, x) is None:
+                return None
+            bases.append(base)
+        pieces.append(k * call("ln", base))
+    if isinstance(e, Product):
+        if isinstance(e.coefficient, Gaussian) or e.coefficient < 0:
+            return None
+        pieces.append(call("ln", number(e.coefficient)))
+    if not isinstance(e, Product) and isinstance(e, Number) and (not e.is_rational or e.rational <= 0):
+        return None
+    return total(pieces), bases
+
+
+def lambert(solver: Work, g: Expression, depth: int) -> list[Root] | None:
+    """(a*x + b)*exp(c*x + d) = e, a*x + b = k*exp(c*x + d), a*x + b = k*ln(c*x + d), over the reals."""
+    if not solver.real:
+        return None
+    found = _linear_and_exponential(solver, g)
+    if found is None:
+        found = _linear_and_logarithm(solver, g, depth)
+    return _equal_powers(solver, g, depth) if found is None else found
+
+
+def _equal_powers(solver: Work, g: Expression, depth: int) -> list[Root] | None:
+    """2^x = x^2: one side moves in its base, the other in its exponent."""
+    sides = _two_sides(g)
+    moving = [n for n in postorder(g) if isinstance(n, Power) and contains(n.exponent, solver.unknown)]
+    return None if sides is None or not moving else _by_logarithms(solver, *sides, depth)
+
+
+def _linear_and_exponential(solver: Work, g: Expression) -> list[Root] | None:
+    x = solver.unknown
+    mark = solver.facts.new_name("E", g)
+    rate: Expression | None = None
+    table: dict[Node, Expression] = {}
+    for node in postorder(g):
+        if isinstance(node, Call) and node.name == "exp" and contains(node, x):
+            exponent = node.arguments[0]
+        elif isinstance(node, Power) and contains(node.exponent, x) and not contains(node.base, x):
+            exponent = node.exponent * call("ln", node.base)
+            solver.need(relation("<", ZERO, node.base))
+        else:
+            continue
+        parts = uni.linear_parts(exponent, x)
+        if parts is None:
+            return None
+        rate = parts[0] if rate is None else rate
+        share = uni.normal(parts[0] / rate)
+        if share not in (ONE, number(-1)):
+            return None
+        table[node] = power(mark, share) * call("exp", parts[1])
+    if rate is None:
+        return None
+    replaced = factored(substitute(g, table))
+    top = replaced
+    if isinstance(replaced, Product):  # a power of the exponential alone is never zero
+        top = multiply_all([f for f in replaced.factors if not (f is mark or (isinstance(f, Power) and f.base is mark))])
+    parts = uni.linear_parts(expand(top), mark)
+    if parts is None:
+        return None
+    slope, rest = parts
+    for one, other, c in ((slope, rest, rate), (rest, slope, -rate)):
+        # (a*x + b)*exp(c*x) + e = 0
+        line = uni.linear_parts(one, x)
+        if line is not None and not contains(other, x):
+            return _product_roots(solver, line[0], line[1], c, other)
+    return None
+
+
+def _product_roots(solver: Work, a: Expression, b: Expression, c: Expression, e: Expression) -> list[Root]:
+    """The x with (a*x + b)*exp(c*x) = -e: c*x + c*b/a = W(-(c*e/a)*exp(c*b/a))."""
+    for needed in (a, c):
+        solver.need(nonzero(needed))
+    solver.roads["Lambert's W"] = None
+    shift = factored(c * b / a)
+    outer = factored(-c * e / a)
+    z = outer * call("exp", shift)
+    found: list[Root] = []
+    for w, conditions in _branches(solver, z, outer, shift):
+        found.append(Root((w - shift) / c, conditions))
+    return found
+
+
+def _branches(
+    solver: Work, z: Expression, outer: Expression, shift: Expression
+) -> list[tuple[Expression, tuple[Condition, ...]]]:
+    """The real w with w*exp(w) = z, exact values first."""
+    facts = solver.facts
+    known = _exact(z, outer, shift)
+    if facts.holds(relation("<=", ZERO, z)):
+        return [(known[0] if known else call("lambertw", z), ())]
+    lowest = -call("exp", number(-1))
+    reaches = facts.holds(relation("<=", lowest, z))
+    if reaches is False:
+        return []
+    conditions: tuple[Condition, ...] = () if reaches else (relation("<=", lowest, z),)
+    upper: Expression = call("lambertw", z)
+    lower: Expression = call("lambertw_lower", z)
+    for w in known:
+        if facts.is_nonnegative(w + 1):
+            upper = w
+        elif facts.is_negative(w + 1):
+            lower = w
+    if facts.holds(relation("<", z, ZERO)):
+        return [(upper, conditions), (lower, conditions)]
+    return [(upper, conditions), (lower, (*conditions, relation("<", z, ZERO)))]
+
+
+def _exact(z: Expression, outer: Expression, shift: Expression) -> list[Expression]:
+    """Values w with w*exp(w) = z that can be read off: z = m*exp(m), or a rational multiple of a logarithm in z."""
+    found: list[Expression] = []
+    if factored(outer - shift) is ZERO:
+        found.append(shift)
+    if names(z):
+        return found
+    logarithms = [n for n in postorder(z) if isinstance(n, Call) and n.name == "ln"]
+    for ln in logarithms[:2]:
+        for bottom in (1, 2, 3):
+            for top in range(-12, 13):
+                w = number(mpq(top, bottom)) * ln
+                if top and w not in found and _near(w * call("exp", w), z) and is_zero(w * call("exp", w) - z):
+                    found.append(w)
+    return found
+
+
+def _near(a: Expression, b: Expression) -> bool:
+    from gelvo.evaluation.enclose import enclose
+
+    return enclose(a - b, {}, 80).contains_zero()
+
+
+def _linear_and_logarithm(solver: Work, g: Expression, depth: int) -> list[Root] | None:
+    """a*x + b + k*ln(c*x + d): a new unknown v = ln(c*x + d); or a product u*ln(u) with u = exp(v)."""
+    x = solver.unknown
+    logarithms = list(dict.fromkeys(n for n in postorder(g) if isinstance(n, Call) and n.name == "ln" and contains(n, x)))
+    if len(logarithms) != 1:
+        return None
+    inner = uni.linear_parts(logarithms[0].arguments[0], x)
+    if inner is None:
+        return None
+    c, d = inner
+    v = solver.facts.new_name("v", g, *solver.taken)
+    inside = substitute(substitute(g, {logarithms[0]: v}), {x: (call("exp", v) - d) / c})
+    solver.need(nonzero(c))
+    try:
+        roots = solver.inner(expand(inside), v, depth)
+    except NotSolved:
+        return None
+    if [r.value for r in roots] == [x]:
+        return roots
+    return [Root((call("exp", r.value) - d) / c, r.conditions, r.families) for r in roots]
+
+
+def complex_inverse(solver: Work, g: Call, value: Expression) -> list[tuple[Expression, Root]] | None:
+    """sin(u) = value, cos(u) = value, tan(u) = value over the complex numbers, by exponentials."""
+    from gelvo.expression.constants import IMAGINARY, PI
+    from gelvo.normal.complex_parts import real_and_imaginary
+
+    if g.name not in ("sin", "cos", "tan"):
+        return None
+    n = solver.free_integer(g, value)
+    turn = (2 if g.name != "tan" else 1) * PI * n
+    root = power(1 - value**2, HALF)
+    solver.roads[f"inverse of {g.name} by exponentials"] = None
+    if g.name == "tan":
+        apart = nonzero(expand(value**2 + 1))
+        if solver.facts.holds(apart) is False:
+            return []  # the tangent is never 1j or -1j
+        solver.need(apart)
+        unit = (1 + IMAGINARY * value) / (1 - IMAGINARY * value)
+        units, half = [unit], HALF
+    else:
+        start = IMAGINARY * value if g.name == "sin" else value
+        step = root if g.name == "sin" else IMAGINARY * root
+        units, half = [start + step, start - step], ONE
+    found: list[tuple[Expression, Root]] = []
+    for unit in units:
+        angle = -IMAGINARY * call("ln", unit)
+        if not names(unit):
+            with contextlib.suppress(DomainError):
+                angle = _logarithm_of_number(*real_and_imaginary(expand(unit), solver.facts)) * -IMAGINARY
+        found.append((g.arguments[0], Root(half * angle + turn, (), (n,))))
+    return found
+
+
+def _logarithm_of_number(real: Expression, imag: Expression) -> Expression:
+    """ln(real + 1j*imag), its direction read off where the number lies on an axis."""
+    from gelvo.expression.constants import IMAGINARY, PI
+
+    part, ahead, behind = (real, ZERO, PI) if imag is ZERO else (imag, PI / 2, -PI / 2)
+    if real is ZERO or imag is ZERO:
+        sign = Facts().decide(part)
+        if bits.is_positive(sign):
+            return call("ln", part) + IMAGINARY * ahead
+        if bits.is_negative(sign):
+            return call("ln", -part) + IMAGINARY * behind
+    return call("ln", power(real**2 + imag**2, number(mpq(1, 2)))) + IMAGINARY * call("atan2", imag, real)

@@ -1,0 +1,342 @@
+"""Systems: linear ones by elimination over the field of formulas, others by solving one equation and putting it in."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from gelvo.deciding.equality import decide_zero
+from gelvo.errors import DomainError, NotSolved
+from gelvo.expression.building import total
+from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.nodes import Condition, Expression, Name, Number, Relation
+from gelvo.expression.traversal import contains, names, substitute
+from gelvo.facts.conditions import nonzero, zero_where
+from gelvo.facts.statements import DomainFact, fact_condition
+from gelvo.facts.store import Facts
+from gelvo.facts.vanishing import apart_from_zero, factor_list
+from gelvo.forms import univariate as uni
+from gelvo.forms.fractions import Form
+from gelvo.forms.unit_forms import unit_form
+from gelvo.simplifying.search import simplify
+from gelvo.solving.polynomial_systems import polynomial_solutions
+from gelvo.solving.putting_back import follows, keep_once, real_conditions, why_not
+from gelvo.solving.roots import Root, Roots, Table, Together
+from gelvo.solving.single.complete import solve_single
+
+DEEPEST, MOST_BRANCHES = 14, 300
+MOST_REASONS = 3
+
+
+class SystemRoots(NamedTuple):
+    """Common solutions; `lost`: why some may be missing."""
+
+    found: tuple[Together, ...]
+    conditions: tuple[Condition, ...]
+    excluded: tuple[tuple[Table, str], ...]
+    road: str
+    lost: tuple[str, ...] = ()
+
+
+def linear_rows(equations: Sequence[Expression], unknowns: Sequence[Name]) -> list[list[Expression]] | None:
+    """The augmented matrix [A | b] of A*u = b, or None where an equation is not linear."""
+    rows: list[list[Expression]] = []
+    for equation in equations:
+        form = Form([equation])
+        top, _ = form.lowest_terms(form.of(equation))
+        rest = form.expression(top)
+        row: list[Expression] = []
+        for unknown in unknowns:
+            coefficients = uni.coefficients_of(rest, unknown)
+            if coefficients is None or len(coefficients) > 2:
+                return None
+            coefficient = coefficients[1] if len(coefficients) == 2 else ZERO
+            if any(contains(coefficient, u) for u in unknowns):
+                return None
+            row.append(coefficient)
+            rest = coefficients[0] if coefficients else ZERO
+        rows.append([*row, uni.normal(-rest)])
+    return rows
+
+
+def solve_linear(rows: list[list[Expression]], unknowns: Sequence[Name], facts: Facts) -> SystemRoots:
+    """Gauss-Jordan elimination; the product of the pivots must not vanish."""
+    rows = [list(r) for r in rows]
+    pivots: list[tuple[int, int]] = []
+    conditions: dict[Condition, None] = {}
+    product: Expression = ONE
+    used: set[int] = set()
+    for column in range(len(unknowns)):
+        candidates = [i for i in range(len(rows)) if i not in used and rows[i][column] is not ZERO]
+        if not candidates:
+            continue
+        chosen = min(candidates, key=lambda i: (not facts.is_nonzero(rows[i][column]), len(str(rows[i][column])), i))
+        pivot = rows[chosen][column]
+        product = product * pivot
+        used.add(chosen)
+        pivots.append((chosen, column))
+        rows[chosen] = [uni.normal(c / pivot) for c in rows[chosen]]
+        for i, row in enumerate(rows):
+            if i != chosen and row[column] is not ZERO:
+                factor = row[column]
+                rows[i] = [uni.normal(a - factor * b) for a, b in zip(row, rows[chosen], strict=True)]
+        if not facts.is_nonzero(pivot):
+            conditions[nonzero(_numerator(pivot))] = None
+    for i, row in enumerate(rows):
+        if i not in used and row[-1] is not ZERO:
+            decision = decide_zero(row[-1], facts)
+            if decision.zero is False and not names(row[-1]):
+                return SystemRoots((), (), (), "linear elimination: the equations contradict each other")
+            conditions[zero_where(_numerator(row[-1]))] = None
+    free = [u for k, u in enumerate(unknowns) if k not in {c for _, c in pivots}]
+    if any(u.domain in ("integer", "natural") for u in free):
+        raise NotSolved("equations for integers with free unknowns are not solved here")
+    if not free and len(rows) == len(unknowns):  # the determinant decides, not the single pivots
+        conditions = dict.fromkeys(apart_from_zero(_numerator(product), facts))
+    values: Table = {}
+    for i, column in pivots:
+        terms = [rows[i][-1]]
+        terms += [-rows[i][k] * u for k, u in enumerate(unknowns) if u in free]
+        values[unknowns[column]] = simplify(total(terms), facts).expression
+    for u in free:
+        values[u] = u
+    return SystemRoots((Together({u: values[u] for u in unknowns}),), tuple(conditions), (), "linear elimination")
+
+
+def _numerator(pivot: Expression) -> Expression:
+    form = Form([pivot])
+    top, _ = form.lowest_terms(form.of(pivot))
+    return form.factored(top)
+
+
+def solve_system(
+    equations: Sequence[Expression], unknowns: Sequence[Name], facts: Facts, real: bool, written: tuple[Condition, ...] = ()
+) -> SystemRoots:
+    """All common solutions found by elimination, each put back into every equation."""
+    work = _Elimination(facts, real)
+    rows = linear_rows(equations, unknowns)
+    exact = polynomial_solutions(equations, unknowns, real) if rows is None else None
+    common: tuple[Condition, ...] = ()
+    if rows is not None:
+        linear = solve_linear(rows, unknowns, facts)
+        found, common, road = list(linear.found), linear.conditions, linear.road
+    elif exact is not None:
+        found = [Together(values) for values in exact]
+        road = "a Groebner basis, and the roots of the polynomial of a separating form"
+    else:
+        found = work.solutions(list(equations), list(unknowns), facts, 0)
+        common = tuple(facts.open_conditions(work.needed))
+        road = "elimination by solving for one unknown after the other, product by product"
+    return finished(SystemRoots(tuple(found), common, (), road, tuple(work.lost)), equations, facts, real, written)
+
+
+def finished(
+    system: SystemRoots, equations: Sequence[Expression], facts: Facts, real: bool, written: tuple[Condition, ...] = ()
+) -> SystemRoots:
+    """The candidates put back: those that fail are told with the reason, the others carry what must hold for them."""
+    unknowns = list(dict.fromkeys(u for s in system.found for u in s.values))
+    needed = [*written, *[c for e in equations for u in unknowns if real for c in real_conditions(e, u, facts)]]
+    kept: list[Together] = []
+    excluded: list[tuple[Table, str]] = list(system.excluded)
+    for found in system.found:
+        reason, candidate = _put_back(found, equations, list(dict.fromkeys(needed)), facts, system.conditions)
+        if reason:
+            excluded.append((candidate.values, reason))
+        else:
+            keep_once(kept, candidate, facts)
+    special = [s for s in kept if any(_is_instance(s, other) for other in kept)]
+    return system._replace(found=tuple(s for s in kept if s not in special), excluded=tuple(excluded))
+
+
+def _is_instance(solution: Together, general: Together) -> bool:
+    """Whether another solution with free unknowns, and no conditions, has this one among its values."""
+    free = {u: solution.values[u] for u, v in general.values.items() if v is u}
+    if general is solution or general.conditions or not free or all(solution.values[u] is u for u in free):
+        return False
+    return all(substitute(v, free) is solution.values[u] for u, v in general.values.items())
+
+
+def _put_back(
+    candidate: Together, equations: Sequence[Expression], needed: list[Condition], facts: Facts, common: tuple[Condition, ...]
+) -> tuple[str, Together]:
+    """('' or why it is none, the solution with what must hold for it): denominators, domains of functions, facts, the equations."""
+    try:
+        own = [DomainFact(n, "integer") for n in candidate.families]
+        known = facts.with_facts([*own, *[c for c in (*candidate.conditions, *common) if names(c)]])
+    except DomainError as fault:
+        return str(fault), candidate
+    unknowns = list(candidate.values)
+    stated = [c for c in map(fact_condition, facts.given) if c is not None and any(contains(c, u) for u in unknowns)]
+    extra: list[Condition] = []
+    for condition in (*stated, *needed):
+        try:
+            inside = substitute(condition, candidate.values)
+            holds = follows(inside, known)
+        except DomainError:
+            holds = False
+        if holds is False:
+            return why_not(condition, condition in stated), candidate
+        if holds is None:
+            extra.append(inside)
+    for equation in equations:
+        try:
+            inside_equation = substitute(equation, candidate.values)
+            zero = decide_zero(inside_equation, known).zero
+        except DomainError:
+            return "an equation has no value there", candidate
+        if zero is False and not names(inside_equation):
+            return "it does not satisfy every equation", candidate
+        if zero is False:
+            extra.append(zero_where(simplify(inside_equation, known).expression))
+    if False in [known.holds(c) for c in extra]:
+        return "it does not satisfy every equation", candidate
+    conditions = tuple(dict.fromkeys((*candidate.conditions, *known.open_conditions(extra))))
+    return "", candidate._replace(conditions=conditions)
+
+
+class _Elimination:
+    """One unknown is taken from the simplest equation that gives it, and put into the others; branch by branch.
+
+    An equation that is a product is each of its factors in turn; where a step needs p != 0 with an unknown in p, the case p = 0 is a
+    branch of its own.
+    """
+
+    def __init__(self, facts: Facts, real: bool) -> None:
+        self.real = real
+        self.lost: dict[str, None] = {}
+        self.needed: dict[Condition, None] = {}  # on letters alone: where one fails, the system is a case of its own
+        self.branches = 0
+
+    def solutions(self, equations: list[Expression], unknowns: list[Name], facts: Facts, depth: int) -> list[Together]:
+        equations = list(dict.fromkeys(e for e in (_cleared(e) for e in equations) if e is not ZERO))
+        self.branches += 1
+        if depth > DEEPEST or self.branches > MOST_BRANCHES:
+            raise NotSolved("the system branches too often")
+        for place, equation in enumerate(equations):
+            factors = [f for f in _factors(equation) if any(contains(f, u) for u in unknowns)]
+            self.needed.update(dict.fromkeys(nonzero(f) for f in _factors(equation) if f not in factors and factors))
+            if factors and (len(factors) > 1 or factors[0] is not equation):
+                rest = [*equations[:place], *equations[place + 1 :]]
+                return [s for f in factors for s in self.solutions([f, *rest], unknowns, facts, depth + 1)]
+        return self._without_products(equations, unknowns, facts, depth)
+
+    def _without_products(self, equations: list[Expression], unknowns: list[Name], facts: Facts, depth: int) -> list[Together]:
+        plain = [e for e in equations if not any(contains(e, u) for u in unknowns)]
+        if plain:
+            return self._on_letters(plain, [e for e in equations if e not in plain], unknowns, facts, depth)
+        if not unknowns or not equations:
+            if any(u.domain in ("integer", "natural") for u in unknowns):
+                raise NotSolved("equations for integers with free unknowns are not solved here")
+            return [Together({u: u for u in unknowns})]
+        reasons: list[str] = []
+        for equation, unknown in _choices(equations, unknowns):
+            try:
+                roots = solve_single(equation, unknown, facts, self.real)
+                if _divides_by_zero(roots, equations):
+                    continue
+                result = self._with_roots(roots, equation, equations, unknown, unknowns, facts, depth)
+            except NotSolved as fault:
+                reasons.append(str(fault))
+                continue
+            self.lost.update(dict.fromkeys(roots.lost))
+            return result
+        told = list(dict.fromkeys(reasons))
+        further = [f"and {len(told) - MOST_REASONS} more"] if len(told) > MOST_REASONS else []
+        raise NotSolved("; ".join(told[:MOST_REASONS] + further) or "no equation could be solved for one of the unknowns")
+
+    def _on_letters(
+        self, plain: list[Expression], rest: list[Expression], unknowns: list[Name], facts: Facts, depth: int
+    ) -> list[Together]:
+        """Equations from which all unknowns have gone: they hold, they do not, or they are conditions on the letters."""
+        needed: list[Condition] = []
+        for equation in plain:
+            zero = decide_zero(equation, facts).zero
+            if zero:
+                continue
+            if facts.is_nonzero(equation) or (zero is False and not names(equation)):
+                return []
+            needed.append(zero_where(_numerator(equation)))
+        try:
+            under = facts.with_facts(needed)
+        except DomainError:
+            return []
+        return [_under(s, needed) for s in self.solutions(rest, unknowns, under, depth + 1)]
+
+    def _with_roots(
+        self, roots: Roots, equation: Expression, equations: list[Expression], unknown: Name, unknowns: list[Name], facts: Facts, depth: int
+    ) -> list[Together]:  # fmt: skip
+        rest, others = [e for e in equations if e is not equation], [u for u in unknowns if u is not unknown]
+        if not roots.everything:
+            letters = [c for c in roots.conditions if not any(contains(c, u) for u in others)]
+            self.needed.update(dict.fromkeys(letters))
+            roots = roots._replace(conditions=tuple(c for c in roots.conditions if c not in letters))
+        result: list[Together] = []
+        if roots.everything:
+            result.extend(_under(s, list(roots.conditions)) for s in self.solutions(rest, unknowns, facts, depth + 1))
+        for root in roots.found:
+            result.extend(self._with_root(root, roots.conditions, unknown, rest, others, facts, depth))
+        for condition in roots.conditions:
+            if isinstance(condition, Relation) and condition.operator == "!=" and any(contains(condition, u) for u in others):
+                result.extend(self.solutions([condition.left - condition.right, *equations], unknowns, facts, depth + 1))
+        return result
+
+    def _with_root(
+        self, root: Root, conditions: tuple[Condition, ...], unknown: Name, rest: list[Expression], others: list[Name], facts: Facts, depth: int
+    ) -> list[Together]:  # fmt: skip
+        try:
+            equal = [c.left - c.right for c in root.conditions if isinstance(c, Relation) and c.operator == "="]
+            more = [e for e in equal if any(contains(e, u) for u in others)]
+            table = {unknown: root.value}
+            inside = [*more, *(simplify(substitute(e, table), facts).expression for e in rest)]
+            about_letters = [c for c in (*root.conditions, *conditions) if names(c) and not any(contains(c, u) for u in others)]
+            known = facts.with_facts([*about_letters, *[DomainFact(n, "integer") for n in root.families]])
+        except DomainError:  # a denominator vanishes there, or what is needed contradicts the facts
+            return []
+        result: list[Together] = []
+        for solution in self.solutions(inside, others, known, depth + 1):
+            try:  # where a denominator of the root vanishes, that case is a branch of its own
+                value = simplify(substitute(root.value, solution.values), known).expression
+                own = [substitute(c, solution.values) for c in (*root.conditions, *conditions)]
+            except DomainError:
+                continue
+            states = [facts.holds(c) for c in own]
+            if False in states:
+                continue
+            still = tuple(c for c, s in zip(own, states, strict=True) if s is None)
+            together = tuple(dict.fromkeys((*still, *solution.conditions)))
+            result.append(Together({unknown: value, **solution.values}, together, root.families + solution.families))
+        return result
+
+
+def _under(solution: Together, conditions: list[Condition]) -> Together:
+    return solution._replace(conditions=tuple(dict.fromkeys((*conditions, *solution.conditions))))
+
+
+def _factors(equation: Expression) -> list[Expression]:
+    return [f for f in factor_list(equation) if not isinstance(f, Number)]
+
+
+def _cleared(equation: Expression) -> Expression:
+    """An equation without denominators, as a product: where one of these vanishes, the candidate is refused when it is put back."""
+    form = Form([equation])
+    top, _ = form.lowest_terms(form.of(equation))
+    return form.factored(top)
+
+
+def _divides_by_zero(roots: Roots, equations: list[Expression]) -> bool:
+    """Whether roots need p != 0 where p = 0 is one of the equations."""
+    gaps = [c.left - c.right for c in roots.conditions if isinstance(c, Relation) and c.operator == "!="]
+    zero = {unit_form(e)[0] for e in equations}
+    return any(unit_form(_cleared(gap))[0] in zero for gap in gaps)
+
+
+def _choices(equations: list[Expression], unknowns: list[Name]) -> list[tuple[Expression, Name]]:
+    """Pairs in the order of effort: linear first, short first."""
+    pairs: list[tuple[int, int, int, Expression, Name]] = []
+    for equation in equations:
+        for place, unknown in enumerate(unknowns):
+            if contains(equation, unknown):
+                coefficients = uni.coefficients_of(equation, unknown)
+                degree = 9 if coefficients is None else len(coefficients) - 1
+                pairs.append((degree, len(str(equation)), place, equation, unknown))
+    return [(e, u) for _, _, _, e, u in sorted(pairs, key=lambda p: p[:3])]
