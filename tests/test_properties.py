@@ -264,7 +264,7 @@ def test_threads_that_build_the_same_formulas_share_them():
 def test_memory_of_formulas_is_given_back():
     import gc
 
-    from gelvo.expression.nodes import live_nodes
+    from gelvo.expression.interning import live_nodes
 
     before = live_nodes()
     kept = [gelvo.sin(x * k) for k in range(1000, 3000)]

@@ -25,6 +25,8 @@ from gelvo.expression.building import bound as _bound
 from gelvo.expression.building import constant as _constant
 from gelvo.expression.registry import FUNCTIONS as _FUNCTIONS
 from gelvo.expression.registry import Hooks as _Hooks
+from gelvo.expression.storing import stored as _stored
+from gelvo.expression.text import text as _text
 from gelvo.limits import time_limit
 from gelvo.matrices.elimination import inverse as _inverse
 from gelvo.matrices.matrix import Matrix, column, identity
@@ -109,6 +111,8 @@ if TYPE_CHECKING:
 
 _Hooks.read = _protocol.Reader()
 _Hooks.value = staticmethod(_value)
+_Hooks.text = staticmethod(_text)
+_Hooks.stored = staticmethod(_stored)
 _Hooks.is_zero = staticmethod(_is_zero)
 _Hooks.inverse = staticmethod(_inverse)
 _methods.attach()

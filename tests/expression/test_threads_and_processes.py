@@ -10,7 +10,7 @@ import pytest
 
 import gelvo
 from gelvo.expression import building
-from gelvo.expression.nodes import live_nodes
+from gelvo.expression.interning import live_nodes
 
 PAIRS_PER_THREAD, THREADS = 25_000, 4
 ANSWERS = {

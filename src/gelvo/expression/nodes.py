@@ -1,14 +1,11 @@
 """What a formula is: immutable nodes, of which one live object exists for one structure.
 
 Equality of expressions is therefore identity, and the default hash serves every table. The table of live nodes holds
-weak references, so that memory is given back. Nodes are made only by `gelvo.expression.building`.
+weak references (`interning.py`). Nodes are made only by `gelvo.expression.building`, which Python's operators reach through `Hooks.build`.
 """
 
 from __future__ import annotations
 
-import threading
-import weakref
-from collections import deque
 from collections.abc import Callable, Iterable, Iterator
 from fractions import Fraction
 from typing import TYPE_CHECKING, Any, ClassVar, Union
@@ -17,70 +14,10 @@ from gmpy2 import mpq
 
 from gelvo.errors import DomainError, WrongKind
 from gelvo.expression.registry import Function, Hooks
-from gelvo.limits import checkpoint
 from gelvo.numbers.exact import Gaussian, Scalar, parts
 
 if TYPE_CHECKING:
     from decimal import Decimal
-
-Key = tuple[Any, ...]
-
-
-class _Reference(weakref.ref["Node"]):
-    __slots__ = ("key",)
-    key: Key
-
-
-_live: dict[Key, _Reference] = {}
-_lock = threading.Lock()  # every change of the table happens under it
-# References whose nodes are gone, while the table still has their keys. The garbage collector appends to it at any moment, in any
-# thread, even one that holds the lock: a plain append runs no statement of ours, so nothing can stop it half way.
-_dead: deque[_Reference] = deque()
-
-
-def _sweep() -> None:
-    """Takes the keys of dead nodes out of the table, under the lock; what dies through that is swept in the same loop."""
-    while _dead:
-        reference = _dead.popleft()
-        if _live.get(reference.key) is reference:  # else a new node of that structure has taken the place
-            del _live[reference.key]
-        del reference  # the key that it holds keeps the parts alive: they die here, and the loop goes on with them
-
-
-def live_nodes() -> int:
-    """How many distinct nodes are alive now."""
-    with _lock:
-        _sweep()
-        return len(_live)
-
-
-def find(key: Key) -> Node | None:
-    """The live node of a structure, or None."""
-    reference = _live.get(key)
-    return None if reference is None else reference()
-
-
-def keep(key: Key, node: Node) -> Any:
-    """Enters a new node, unless another thread was faster: the one node of that structure comes back.
-
-    Whatever builds a formula comes through here, so a limit of time is asked for here.
-    """
-    checkpoint()
-    deepest = -1
-    for child in node.children:
-        if child.depth > deepest:
-            deepest = child.depth
-    node.depth = deepest + 1
-    reference = _Reference(node, _dead.append)  # type: ignore[call-arg]
-    reference.key = key
-    with _lock:
-        present = find(key)
-        if present is not None:
-            return present
-        _live[key] = reference
-        if _dead:
-            _sweep()
-    return node
 
 
 class Node:
@@ -90,6 +27,7 @@ class Node:
     known: int
     depth: int
     rank: ClassVar[int] = 0
+    fields: ClassVar[tuple[str, ...]] = ()
 
     @property
     def children(self) -> tuple[Node, ...]:
@@ -102,14 +40,10 @@ class Node:
         return self
 
     def __reduce__(self) -> tuple[Any, ...]:
-        from gelvo.expression.storing import load, store
-
-        return load, (store(self),)
+        return Hooks.stored(self)
 
     def __str__(self) -> str:
-        from gelvo.expression.text import text
-
-        return text(self)
+        return Hooks.text(self)
 
     def __repr__(self) -> str:
         return str(self)
@@ -128,52 +62,52 @@ class Expression(Node):
 
     def __add__(self, other: Operand) -> Expression:
         right = _operand(other)
-        return NotImplemented if right is None else building.total((self, right))
+        return NotImplemented if right is None else Hooks.build.total((self, right))
 
     def __radd__(self, other: Operand) -> Expression:
         left = _operand(other)
-        return _each(other, lambda e: e + self) if left is None else building.total((self, left))
+        return _each(other, lambda e: e + self) if left is None else Hooks.build.total((self, left))
 
     def __sub__(self, other: Operand) -> Expression:
         right = _operand(other)
-        return NotImplemented if right is None else building.total((self, building.negate(right)))
+        return NotImplemented if right is None else Hooks.build.total((self, Hooks.build.negate(right)))
 
     def __rsub__(self, other: Operand) -> Expression:
         left = _operand(other)
-        return _each(other, lambda e: e - self) if left is None else building.total((left, building.negate(self)))
+        return _each(other, lambda e: e - self) if left is None else Hooks.build.total((left, Hooks.build.negate(self)))
 
     def __mul__(self, other: Operand) -> Expression:
         right = _operand(other)
-        return NotImplemented if right is None else building.multiply_all((self, right))
+        return NotImplemented if right is None else Hooks.build.multiply_all((self, right))
 
     def __rmul__(self, other: Operand) -> Expression:
         left = _operand(other)
-        return _each(other, lambda e: e * self) if left is None else building.multiply_all((self, left))
+        return _each(other, lambda e: e * self) if left is None else Hooks.build.multiply_all((self, left))
 
     def __truediv__(self, other: Operand) -> Expression:
         right = _operand(other)
-        return NotImplemented if right is None else building.divide(self, right)
+        return NotImplemented if right is None else Hooks.build.divide(self, right)
 
     def __rtruediv__(self, other: Operand) -> Expression:
         left = _operand(other)
-        return _each(other, lambda e: e / self) if left is None else building.divide(left, self)
+        return _each(other, lambda e: e / self) if left is None else Hooks.build.divide(left, self)
 
     def __pow__(self, other: Operand) -> Expression:
         right = _operand(other)
-        return NotImplemented if right is None else building.power(self, right)
+        return NotImplemented if right is None else Hooks.build.power(self, right)
 
     def __rpow__(self, other: Operand) -> Expression:
         left = _operand(other)
-        return _each(other, lambda e: e**self) if left is None else building.power(left, self)
+        return _each(other, lambda e: e**self) if left is None else Hooks.build.power(left, self)
 
     def __neg__(self) -> Expression:
-        return building.negate(self)
+        return Hooks.build.negate(self)
 
     def __pos__(self) -> Expression:
         return self
 
     def __abs__(self) -> Expression:
-        return building.call("abs", self)
+        return Hooks.build.call("abs", self)
 
     def __lt__(self, other: Operand) -> Any:
         return self._compare("<", other)
@@ -189,7 +123,7 @@ class Expression(Node):
 
     def _compare(self, operator: str, other: Operand) -> Any:
         right = _operand(other)
-        return NotImplemented if right is None else building.relation(operator, self, right)
+        return NotImplemented if right is None else Hooks.build.relation(operator, self, right)
 
     def __float__(self) -> float:
         # more digits than a double has, so that the decimal text does not round a second time
@@ -209,7 +143,7 @@ def _operand(value: object) -> Expression | None:
     if isinstance(value, Expression):
         return value
     try:
-        return building.to_expression(value)  # type: ignore[arg-type]
+        return Hooks.build.to_expression(value)  # type: ignore[arg-type]
     except TypeError:
         if isinstance(value, str):
             raise WrongKind(f'{value!r} is text, and Python operators take formulas: write formula("{value}")') from None
@@ -231,6 +165,7 @@ class Number(Expression):
     """An exact rational or Gaussian rational; it compares and hashes as `Fraction` does."""
 
     __slots__ = ("value",)
+    fields = ("value",)
     value: Scalar
     rank = 0
 
@@ -279,6 +214,7 @@ class Constant(Expression):
     """A named number such as pi."""
 
     __slots__ = ("name",)
+    fields = ("name",)
     name: str
     rank = 1
 
@@ -291,6 +227,7 @@ class AlgebraicNumber(Expression):
     """
 
     __slots__ = ("coefficients", "index")
+    fields = ("coefficients", "index")
     coefficients: tuple[int, ...]
     index: int
     rank = 1
@@ -300,6 +237,7 @@ class Name(Expression):
     """A variable; its name carries its domain."""
 
     __slots__ = ("domain", "name")
+    fields = ("name", "domain")
     name: str
     domain: str
     rank = 2
@@ -309,17 +247,19 @@ class Bound(Expression):
     """`inf`, `-inf` or `undefined`: bounds and answers, never parts of sums or products."""
 
     __slots__ = ("kind",)
+    fields = ("kind",)
     kind: str
     rank = 3
 
     def __neg__(self) -> Expression:
-        return building.bound({"inf": "-inf", "-inf": "inf"}.get(self.kind, "undefined"))
+        return Hooks.build.bound({"inf": "-inf", "-inf": "inf"}.get(self.kind, "undefined"))
 
 
 class Power(Expression):
     """base ^ exponent, as a principal value."""
 
     __slots__ = ("base", "exponent")
+    fields = ("base", "exponent")
     base: Expression
     exponent: Expression
     rank = 4
@@ -333,6 +273,7 @@ class Product(Expression):
     """coefficient * factors; the factors have different bases."""
 
     __slots__ = ("coefficient", "factors")
+    fields = ("coefficient", "factors")
     coefficient: Scalar
     factors: tuple[Expression, ...]
     rank = 5
@@ -346,6 +287,7 @@ class Sum(Expression):
     """constant + the sum of coefficient * term; no term carries a coefficient of its own."""
 
     __slots__ = ("coefficients", "constant", "terms")
+    fields = ("constant", "terms", "coefficients")
     constant: Scalar
     terms: tuple[Expression, ...]
     coefficients: tuple[Scalar, ...]
@@ -363,6 +305,7 @@ class Call(Expression):
     """A function of the catalogue applied to its arguments."""
 
     __slots__ = ("arguments", "function")
+    fields = ("function", "arguments")
     function: Function
     arguments: tuple[Expression, ...]
     rank = 7
@@ -380,6 +323,7 @@ class Applied(Expression):
     """An unknown function at a place, with the order of its derivative in each argument: theta''(t), theta'(0)."""
 
     __slots__ = ("arguments", "name", "orders")
+    fields = ("name", "arguments", "orders")
     name: str
     arguments: tuple[Expression, ...]
     orders: tuple[int, ...]
@@ -393,13 +337,13 @@ class Applied(Expression):
         """The derivative of a function of one argument: q.derivative(2) is q''."""
         if len(self.arguments) != 1:
             raise DomainError(f"{self.name} has {len(self.arguments)} arguments: use differentiate(…) with a variable")
-        return building.applied(self.name, self.arguments, (self.orders[0] + order,))
+        return Hooks.build.applied(self.name, self.arguments, (self.orders[0] + order,))
 
     def __call__(self, *arguments: Operand) -> Expression:
-        places = tuple(building.to_expression(a) for a in arguments)
+        places = tuple(Hooks.build.to_expression(a) for a in arguments)
         if len(places) != len(self.arguments):
             raise DomainError(f"{self.name} takes {len(self.arguments)} arguments, not {len(places)}")
-        return building.applied(self.name, places, self.orders)
+        return Hooks.build.applied(self.name, places, self.orders)
 
 
 class Written(Expression):
@@ -409,6 +353,7 @@ class Written(Expression):
     """
 
     __slots__ = ("arguments", "kind")
+    fields = ("kind", "arguments")
     kind: str
     arguments: tuple[Expression, ...]
     rank = 9
@@ -437,6 +382,7 @@ class Cases(Expression):
     """Values under conditions, looked at in order; `otherwise` may be `undefined`."""
 
     __slots__ = ("conditions", "values")
+    fields = ("values", "conditions")
     values: tuple[Expression, ...]
     conditions: tuple[Condition, ...]
     rank = 10
@@ -462,19 +408,20 @@ class Condition(Node):
         )
 
     def __and__(self, other: Condition) -> Condition:
-        return building.junction("and", (self, other))
+        return Hooks.build.junction("and", (self, other))
 
     def __or__(self, other: Condition) -> Condition:
-        return building.junction("or", (self, other))
+        return Hooks.build.junction("or", (self, other))
 
     def __invert__(self) -> Condition:
-        return building.opposite(self)
+        return Hooks.build.opposite(self)
 
 
 class Relation(Condition):
     """left < right and its like; operator is one of = != < <=."""
 
     __slots__ = ("left", "operator", "right")
+    fields = ("operator", "left", "right")
     operator: str
     left: Expression
     right: Expression
@@ -489,6 +436,7 @@ class Junction(Condition):
     """Conditions joined by `and` or `or`."""
 
     __slots__ = ("parts", "word")
+    fields = ("word", "parts")
     word: str
     parts: tuple[Condition, ...]
     rank = 12
@@ -502,6 +450,7 @@ class Truth(Condition):
     """A condition that always or never holds."""
 
     __slots__ = ("holds",)
+    fields = ("holds",)
     holds: bool
     rank = 13
 
@@ -539,7 +488,7 @@ class Equation:
     @property
     def condition(self) -> Condition:
         """The same statement as a condition."""
-        return building.relation("=", self.left, self.right)
+        return Hooks.build.relation("=", self.left, self.right)
 
     def __str__(self) -> str:
         return f"{self.left} = {self.right}"
@@ -549,6 +498,3 @@ class Equation:
 
     def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> dict[str, str]:
         return Hooks.show(self)
-
-
-from gelvo.expression import building  # noqa: E402  (building needs the classes above)

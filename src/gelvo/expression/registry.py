@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from importlib import import_module
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Protocol
 
 if TYPE_CHECKING:
-    from gelvo.expression.nodes import Condition, Expression
+    from gelvo.expression.nodes import Condition, Expression, Node
 
 Arguments = tuple["Expression", ...]
 
@@ -88,6 +88,23 @@ def assemble() -> None:
     import_module("gelvo.library")
 
 
+class Building(Protocol):
+    """What Python's operators on formulas need of canonical building."""
+
+    def to_expression(self, value: object) -> Expression: ...
+    def total(self, terms: Iterable[Expression]) -> Expression: ...
+    def negate(self, term: Expression) -> Expression: ...
+    def multiply_all(self, factors: Iterable[Expression]) -> Expression: ...
+    def divide(self, top: Expression, bottom: Expression) -> Expression: ...
+    def power(self, base: Expression, exponent: Expression) -> Expression: ...
+    def call(self, function_name: str, *arguments: Expression) -> Expression: ...
+    def bound(self, kind: str) -> Expression: ...
+    def applied(self, function_name: str, arguments: Sequence[Expression], orders: Sequence[int]) -> Expression: ...
+    def relation(self, operator: str, left: Expression, right: Expression) -> Condition: ...
+    def junction(self, word: str, parts: Iterable[Condition]) -> Condition: ...
+    def opposite(self, condition: Condition) -> Condition: ...
+
+
 class _Filled(type):
     def __getattr__(cls, name: str) -> Any:
         if name not in cls.__annotations__:
@@ -99,6 +116,9 @@ class _Filled(type):
 class Hooks(metaclass=_Filled):
     """Functions of upper folders that expressions need: each is set once, when the library is put together."""
 
+    build: Building
+    text: Callable[[Node], str]
+    stored: Callable[[Node], tuple[Any, ...]]
     read: Callable[..., Any]
     value: Callable[..., Any]
     is_zero: Callable[[Expression], bool | None]

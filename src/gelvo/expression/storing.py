@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Callable
+from typing import Any, NamedTuple
 
 from gmpy2 import mpq
 
@@ -44,48 +45,85 @@ def _read_scalar(text: str) -> Scalar:
     return gaussian(mpq(real), mpq(imag or 0))
 
 
+class Kind(NamedTuple):
+    """How one kind of node is stored: its word, then `own` values, then its children; and how it is built again.
+
+    size: how many own values there are; build: from a row's own values and its children.
+    """
+
+    word: str
+    size: int
+    own: Callable[[Any], tuple[Any, ...]]
+    build: Callable[[Any, list[Any]], Any]
+
+
+def _one_of(word: Any, *words: str) -> str:
+    return {w: w for w in words}[word]
+
+
+def _name(own: Row, inner: list[Any]) -> Node:
+    if own[1] not in DOMAINS or not str(own[0]).isidentifier():
+        raise ValueError(f"{list(own)} is not a name with a domain")
+    return building.name(str(own[0]), own[1])
+
+
+def _sum(own: Row, inner: list[Any]) -> Node:
+    terms = [building.scale(n, _read_scalar(c)) for n, c in zip(inner, own[1], strict=True)]
+    return building.total([building.number(_read_scalar(own[0])), *terms])
+
+
+def _cases(own: Row, inner: list[Any]) -> Node:
+    values, conditions = inner[: own[0]], inner[own[0] :]
+    return building.cases(list(zip(values[:-1], conditions, strict=True)), values[-1])
+
+
+KINDS: dict[type[Node], Kind] = {
+    Number: Kind("number", 1, lambda n: (_scalar(n.value),), lambda own, _: building.number(_read_scalar(own[0]))),
+    Name: Kind("name", 2, lambda n: (n.name, n.domain), _name),
+    Constant: Kind("constant", 1, lambda n: (n.name,), lambda own, _: building.constant(_one_of(own[0], *building.CONSTANTS))),
+    AlgebraicNumber: Kind(
+        "root", 2, lambda n: (tuple(str(c) for c in n.coefficients), n.index),
+        lambda own, _: Hooks.polynomial_root(tuple(int(c) for c in own[0]), int(own[1])),
+    ),
+    Bound: Kind("bound", 1, lambda n: (n.kind,), lambda own, _: building.bound(_one_of(own[0], "inf", "-inf", "undefined"))),
+    Truth: Kind("truth", 1, lambda n: (n.holds,), lambda own, _: building.truth(bool(own[0]))),
+    Sum: Kind("sum", 2, lambda n: (_scalar(n.constant), tuple(_scalar(c) for c in n.coefficients)), _sum),
+    Product: Kind(
+        "product", 1, lambda n: (_scalar(n.coefficient),),
+        lambda own, inner: building.multiply_all([building.number(_read_scalar(own[0])), *inner]),
+    ),
+    Power: Kind("power", 0, lambda n: (), lambda own, inner: building.power(*inner)),
+    Call: Kind("call", 1, lambda n: (n.name,), lambda own, inner: building.call(str(own[0]), *inner)),
+    Applied: Kind(
+        "applied", 2, lambda n: (n.name, n.orders),
+        lambda own, inner: building.applied(str(own[0]), inner, tuple(int(k) for k in own[1])),
+    ),
+    Written: Kind("written", 1, lambda n: (n.kind,), lambda own, inner: building.written(own[0], *inner)),
+    Relation: Kind(
+        "relation", 1, lambda n: (n.operator,),
+        lambda own, inner: building.relation(_one_of(own[0], "=", "!=", "<", "<="), *inner),
+    ),
+    Junction: Kind("junction", 1, lambda n: (n.word,), lambda own, inner: building.junction(_one_of(own[0], "and", "or"), inner)),
+    Cases: Kind("cases", 1, lambda n: (len(n.values),), _cases),
+}  # fmt: skip
+_BY_WORD = {kind.word: kind for kind in KINDS.values()}
+
+
 def store(root: Node) -> tuple[Row, ...]:
     """The distinct nodes in order, each as a row of plain values; children are row numbers."""
     place: dict[Node, int] = {}
     rows: list[Row] = []
     for node in postorder(root):
-        inner = [place[c] for c in node.children]
+        kind = KINDS[type(node)]
+        row = (kind.word, *kind.own(node), *[place[c] for c in node.children])
         place[node] = len(rows)
-        rows.append(_row(node, inner))
+        rows.append(row)
     return tuple(rows)
 
 
-def _row(node: Node, inner: list[int]) -> Row:
-    if isinstance(node, Number):
-        return ("number", _scalar(node.value))
-    if isinstance(node, Name):
-        return ("name", node.name, node.domain)
-    if isinstance(node, Constant):
-        return ("constant", node.name)
-    if isinstance(node, AlgebraicNumber):
-        return ("root", tuple(str(c) for c in node.coefficients), node.index)
-    if isinstance(node, Bound):
-        return ("bound", node.kind)
-    if isinstance(node, Truth):
-        return ("truth", node.holds)
-    if isinstance(node, Sum):
-        return ("sum", _scalar(node.constant), tuple(_scalar(c) for c in node.coefficients), *inner)
-    if isinstance(node, Product):
-        return ("product", _scalar(node.coefficient), *inner)
-    if isinstance(node, Power):
-        return ("power", *inner)
-    if isinstance(node, Call):
-        return ("call", node.function.name, *inner)
-    if isinstance(node, Applied):
-        return ("applied", node.name, node.orders, *inner)
-    if isinstance(node, Written):
-        return ("written", node.kind, *inner)
-    if isinstance(node, Relation):
-        return ("relation", node.operator, *inner)
-    if isinstance(node, Junction):
-        return ("junction", node.word, *inner)
-    assert isinstance(node, Cases)
-    return ("cases", len(node.values), *inner)
+def stored(root: Node) -> tuple[Any, ...]:
+    """What pickling keeps of a formula: how to load it, and its rows."""
+    return load, (store(root),)
 
 
 def load(rows: Any) -> Any:
@@ -100,48 +138,11 @@ def load(rows: Any) -> Any:
 
 
 def _node(row: Any, nodes: list[Any]) -> Any:
-    kind, rest = row[0], row[1:]
-
-    def inner(indices: Any) -> list[Any]:
-        if any(not isinstance(i, int) or not 0 <= i < len(nodes) for i in indices):
-            raise LookupError("a row refers to a row that is not before it")
-        return [nodes[i] for i in indices]
-
-    if kind == "number":
-        return building.number(_read_scalar(rest[0]))
-    if kind == "name":
-        if rest[1] not in DOMAINS or not str(rest[0]).isidentifier():
-            raise ValueError(f"{rest} is not a name with a domain")
-        return building.name(str(rest[0]), rest[1])
-    if kind == "constant":
-        return building.constant({c: c for c in building.CONSTANTS}[rest[0]])
-    if kind == "root":
-        return Hooks.polynomial_root(tuple(int(c) for c in rest[0]), int(rest[1]))
-    if kind == "bound":
-        return building.bound({k: k for k in ("inf", "-inf", "undefined")}[rest[0]])
-    if kind == "truth":
-        return building.truth(bool(rest[0]))
-    if kind == "sum":
-        terms = [building.scale(n, _read_scalar(c)) for n, c in zip(inner(rest[2:]), rest[1], strict=True)]
-        return building.total([building.number(_read_scalar(rest[0])), *terms])
-    if kind == "product":
-        return building.multiply_all([building.number(_read_scalar(rest[0])), *inner(rest[1:])])
-    if kind == "power":
-        base, exponent = inner(rest)
-        return building.power(base, exponent)
-    if kind == "call":
-        return building.call(str(rest[0]), *inner(rest[1:]))
-    if kind == "applied":
-        return building.applied(str(rest[0]), inner(rest[2:]), tuple(int(k) for k in rest[1]))
-    if kind == "written":
-        return building.written(rest[0], *inner(rest[1:]))
-    if kind == "relation":
-        left, right = inner(rest[1:])
-        return building.relation({o: o for o in ("=", "!=", "<", "<=")}[rest[0]], left, right)
-    if kind == "junction":
-        return building.junction({"and": "and", "or": "or"}[rest[0]], inner(rest[1:]))
-    if kind == "cases":
-        children = inner(rest[1:])
-        values, conditions = children[: rest[0]], children[rest[0] :]
-        return building.cases(list(zip(values[:-1], conditions, strict=True)), values[-1])
-    raise ValueError(f"unknown kind of row {kind!r}")
+    word, *rest = row
+    if word not in _BY_WORD:
+        raise ValueError(f"unknown kind of row {word!r}")
+    kind = _BY_WORD[word]
+    own, places = tuple(rest[: kind.size]), rest[kind.size :]
+    if len(own) < kind.size or not all(type(i) is int and 0 <= i < len(nodes) for i in places):
+        raise ValueError(f"a row {word!r} does not point to rows before it")
+    return kind.build(own, [nodes[i] for i in places])
