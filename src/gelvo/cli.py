@@ -2,18 +2,29 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import signal
 import sys
 import threading
+import time
 from collections.abc import Iterator
 from contextlib import contextmanager
+from importlib import resources
 from pathlib import Path
 from typing import Any
 
 import click
 
+from gelvo.derivation import report
+from gelvo.derivation.engine import Derivation
+from gelvo.derivation.lines import Line
+from gelvo.derivation.report import plain_lines, summary_text
+from gelvo.derivation.watching import Memory
 from gelvo.errors import DomainError, GelvoError, as_gelvo_error, visible
+from gelvo.expression.building import junction
+from gelvo.figures.plotting import png_of
+from gelvo.files import write_file, write_together
 from gelvo.limits import forget_interrupt, interrupt
 from gelvo.version import VERSION
 
@@ -123,8 +134,6 @@ _json_option = click.option("--json", "as_json", is_flag=True, help="Print certi
 
 def _show(result: Any, with_statement: bool = False) -> None:
     """One result on the terminal."""
-    from gelvo.derivation.report import plain_lines
-
     if result.kind in ("title", "prose"):
         return
     if result.kind == "section":
@@ -157,8 +166,6 @@ def _show(result: Any, with_statement: bool = False) -> None:
 
 
 def _verdict_line(result: Any, pad: str) -> None:
-    from gelvo.expression.building import junction
-
     words = []
     if result.conditions:
         words.append(visible(f"if {junction('and', result.conditions)}"))
@@ -188,17 +195,12 @@ def do(statement: tuple[str, ...], as_json: bool, steps: bool) -> None:
 
     Example:  gelvo do "solve x^2 = a for x given a > 0"
     """
-    from gelvo.derivation.engine import Derivation
-    from gelvo.derivation.lines import Line
-
     text = " ".join(statement)
     if text == "-":
         text = sys.stdin.read().removeprefix("\ufeff").strip()
     derivation = Derivation(steps=steps)
     result = derivation.safely(Line(text, 1))
     if as_json:
-        from gelvo.derivation import report
-
         click.echo(report.as_json("", [result]), nl=False)
     elif result.kind == "fault":
         _fail(result.note)
@@ -213,16 +215,12 @@ def do(statement: tuple[str, ...], as_json: bool, steps: bool) -> None:
 
 
 def _save_figure(result: Any) -> None:
-    from gelvo.figures.plotting import png_of
-
     _write_beside([("figure.png", png_of(result.figure))])
 
 
 def _write_beside(files: list[tuple[str, Any]]) -> None:
     """Files of one statement, in the folder where the command was given."""
     if files:
-        from gelvo.files import write_together
-
         for target in write_together({Path(path): content for path, content in files}, root=Path()):
             _say(f"written: {target}")
 
@@ -257,8 +255,6 @@ def _carry_out(
     source: str, stem: str, quiet: bool, steps: bool = False, beside: Path | None = None, only_checks: bool = False
 ) -> Any:
     """The derivation, with a progress display when a person watches."""
-    from gelvo.derivation.engine import Derivation
-
     derivation = Derivation(stem, steps, beside, only_checks)
     if quiet or not sys.stderr.isatty():
         derivation.run(source)
@@ -284,8 +280,6 @@ def _carry_out(
 
 
 def _summary_line(results: list[Any]) -> None:
-    from gelvo.derivation.report import summary_text
-
     click.echo(f"\n{summary_text(results)}")
 
 
@@ -305,8 +299,6 @@ def run(file: str, folder: str | None, as_json: bool, steps: bool) -> None:
 
 
 def _run(source: str, stem: str, folder: Path, as_json: bool, steps: bool = False, beside: Path | None = None) -> None:
-    from gelvo.derivation import report
-
     derivation = _carry_out(source, stem, as_json, steps, beside)
     try:
         written = report.write(folder, derivation.title, derivation.results, stem)
@@ -336,10 +328,6 @@ def watch(file: str, folder: str | None, runs: int) -> None:
 
     Example:  gelvo watch balance.gelvo
     """
-    import time
-
-    from gelvo.derivation.watching import Memory
-
     path = Path(file)
     target = Path(folder) if folder else path.with_name(f"{path.stem}-results")
     memory, seen, done = Memory(), None, 0
@@ -364,11 +352,6 @@ def watch(file: str, folder: str | None, runs: int) -> None:
 
 def _watched(memory: Any, path: Path, target: Path) -> None:
     """One round of watching."""
-    import time
-
-    from gelvo.derivation import report
-    from gelvo.derivation.engine import Derivation
-
     start = time.perf_counter()
     derivation = Derivation(path.stem, folder=path.parent)
     memory.run(derivation, _read_file(str(path)))
@@ -389,8 +372,6 @@ def check(file: str, as_json: bool) -> None:
 
     Example:  gelvo check balance.gelvo
     """
-    from gelvo.derivation import report
-
     path = Path(file)
     derivation = _carry_out(_read_file(file), path.stem, as_json, beside=path.parent, only_checks=True)
     if as_json:
@@ -408,8 +389,6 @@ def check(file: str, as_json: bool) -> None:
 @_json_option
 def demo(folder: str, as_json: bool) -> None:
     """Run the demonstration: a torsion balance with eddy-current damping, read by an optical lever."""
-    from importlib import resources
-
     source = resources.files("gelvo.derivation").joinpath("torsion_balance.gelvo").read_text(encoding="utf-8")
     _run(source, "torsion_balance", Path(folder), as_json)
 
@@ -424,8 +403,6 @@ def new(file: str) -> None:
     path = Path(file if file.endswith(".gelvo") else f"{file}.gelvo")
     if path.exists():
         _fail(f"{path} exists already; choose another name")
-    from gelvo.files import write_file
-
     try:
         write_file(path, NEW_FILE.format(title=path.stem.replace("_", " ").capitalize()))
     except OSError as fault:
@@ -436,16 +413,11 @@ def new(file: str) -> None:
 @main.command()
 def console() -> None:
     """Type statements one a line; an empty line or `quit` ends, Ctrl-C stops a long one."""
-    from gelvo.derivation.engine import Derivation
-    from gelvo.derivation.lines import Line
-
     derivation = Derivation()
     interactive = sys.stdin.isatty()
     if interactive:
-        import contextlib
-
         with contextlib.suppress(ImportError):
-            import readline  # noqa: F401  (line editing and history)
+            import readline  # noqa: F401, PLC0415  (line editing and history)
         click.echo("One statement a line, for example:  solve x^2 = 2 for x     (help shows more, quit ends)")
     number = 0
     while True:

@@ -8,12 +8,13 @@ from typing import NamedTuple
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.known_definite import by_other_means, reflected
 from gelvo.calculus.limits import limit_at_infinity, limit_beside
-from gelvo.calculus.zeros import INFINITE, MINUS_INFINITE, NotKnown, order, sort_places, zeros_between
+from gelvo.calculus.zeros import NotKnown, order, sort_places, zeros_between
 from gelvo.deciding.complex_paths import is_complex, may_cross_cut, middle_of
 from gelvo.deciding.cross_check import quadrature_agreement
 from gelvo.errors import DomainError
+from gelvo.evaluation.enclose import sign_at
 from gelvo.expression.building import call, number
-from gelvo.expression.constants import ZERO
+from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ZERO
 from gelvo.expression.nodes import Bound, Call, Cases, Condition, Expression, Name
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.continuity import breaks, has_no_break_at
@@ -230,8 +231,6 @@ def _chosen(f: Expression, x: Name, lower: Expression, upper: Expression, inside
                 sign = 1 if inside.is_positive(argument) else -1
                 table[node] = {"sign": number(sign), "abs": sign * argument, "heaviside": number((1 + sign) // 2)}[node.name]
             elif not names(middle) and not [n for n in names(argument) if n is not x]:
-                from gelvo.evaluation.enclose import sign_at
-
                 sign = sign_at(substitute(argument, {x: middle}), {})
                 table[node] = {"sign": number(sign), "abs": sign * argument, "heaviside": number((1 + sign) // 2)}[node.name]
             else:
@@ -261,7 +260,7 @@ def _end_value(F: Expression, x: Name, end: Expression, side: str, singular: boo
     elif singular:
         value = _continuous_value(F, x, end, facts) or limit_beside(F, x, end, side, facts)
     else:
-        return substitute(F, {x: end})  # type: ignore[no-any-return]
+        return substitute(F, {x: end})
     if value is None:
         raise NotKnown
     return value
@@ -273,7 +272,7 @@ def _continuous_value(F: Expression, x: Name, end: Expression, facts: Facts) -> 
         value = substitute(g, {x: end})
         if not facts.is_nonzero(value) and not facts.is_positive(value):
             return None
-    return substitute(F, {x: end})  # type: ignore[no-any-return]
+    return substitute(F, {x: end})
 
 
 def _agrees(f: Expression, x: Name, lower: Expression, upper: Expression, found: Definite, facts: Facts) -> bool:

@@ -21,6 +21,7 @@ from gelvo.expression.nodes import Call, Cases, Expression, Name, Node, Number, 
 from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.continuity import may_meet_cut, regular_when, single_breaks
 from gelvo.facts.store import Facts
+from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.univariate import normal
@@ -214,8 +215,6 @@ class Local:
         """q and the rest where a constant term is q*ln(u) + rest."""
         if not contains(value, self.u):
             return mpq(0), value
-        from gelvo.forms import univariate as uni
-
         mark = self.facts.new_name("L", value)
         parts = uni.coefficients_of(substitute(value, {self.logarithm: mark}), mark)
         if parts is None or len(parts) != 2 or not (isinstance(parts[1], Number) and parts[1].is_rational):

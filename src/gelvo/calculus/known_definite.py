@@ -9,13 +9,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import NamedTuple
 
-from gmpy2 import mpq
+from gmpy2 import fac, mpq
 
 from gelvo.calculus.limits import limit_at_infinity, limit_beside
 from gelvo.deciding.algebraic import all_roots
 from gelvo.errors import DomainError
-from gelvo.expression.building import bound, call, multiply_all, number, power, relation, total
-from gelvo.expression.constants import ONE, PI, ZERO
+from gelvo.expression.building import call, multiply_all, number, power, relation, total
+from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI, ZERO
 from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Number, Power, Product
 from gelvo.expression.traversal import contains, fresh_name, has_imaginary_unit, postorder, substitute
 from gelvo.facts.conditions import positive
@@ -27,11 +27,11 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.forms.univariate import integer_coefficients
 from gelvo.normal.complex_parts import real_and_imaginary
+from gelvo.normal.prepare import prepared
 from gelvo.numbers.exact import HALF, Gaussian
 from gelvo.roads import on_the_way
 from gelvo.simplifying.search import simplify
 
-INFINITE, MINUS_INFINITE = bound("inf"), bound("-inf")
 I = number(Gaussian(mpq(0), mpq(1)))
 
 
@@ -392,8 +392,6 @@ def residues(f: Expression, x: Name, facts: Facts) -> Value | None:
 
 
 def _factorial(n: int) -> mpq:
-    from gmpy2 import fac
-
     return mpq(fac(n))
 
 
@@ -414,8 +412,6 @@ def _upper_poles(bottom: Expression, x: Name, facts: Facts, conditions: list[Con
             if not facts.is_positive(gap):
                 return None
             size = call("abs", a) if not facts.is_positive(a) else a
-            from gelvo.normal.prepare import prepared
-
             root = prepared(power(gap, number(HALF)), facts, waves=False)
             found.append((factored(-b / (2 * a)) + I * factored(root / (2 * size)), int(k.rational)))
             continue

@@ -18,8 +18,8 @@ from gelvo.calculus.tidying import tidied
 from gelvo.deciding.equality import is_zero
 from gelvo.deciding.suppositions import attempt, may_suppose_nonzero
 from gelvo.errors import DomainError
-from gelvo.expression.building import bound, call, constant, multiply_all, number, power, scale, total, weighted_terms
-from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.building import call, constant, multiply_all, number, power, scale, total, weighted_terms
+from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, UNDEFINED, ZERO
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import contains, distinct_nodes, postorder, substitute, transform
 from gelvo.facts.store import Facts
@@ -29,7 +29,6 @@ from gelvo.limits import checkpoint
 from gelvo.roads import on_the_way
 from gelvo.simplifying.families.waves import CIRCULAR
 
-INFINITE, MINUS_INFINITE, UNDEFINED = bound("inf"), bound("-inf"), bound("undefined")
 DEEPEST = 24
 LARGEST = 1500
 Exponents = dict[Expression, Expression]  # a most rapidly varying part -> its logarithm
@@ -329,12 +328,12 @@ def _exponential_powers(e: Expression, facts: Facts) -> Expression:
             return node.arguments[0].arguments[0]
         return node
 
-    return transform(e, visit)  # type: ignore[no-any-return]
+    return transform(e, visit)
 
 
 def _replaced(e: Expression, table: dict[Expression, Expression]) -> Expression:
     """The fastest parts replaced where they stand, the outermost first."""
-    return substitute(e, table)  # type: ignore[no-any-return]
+    return substitute(e, table)
 
 
 def _quotient(a: Expression, b: Expression) -> Expression:

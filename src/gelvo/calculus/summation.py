@@ -57,16 +57,14 @@ def term_ratio(term: Expression, k: Name, step: Name | None = None) -> Expressio
 
 def _ratio_of_base(base: Expression, moving: Name) -> Expression | None:
     if not isinstance(base, Call):
-        return substitute(base, {moving: moving + 1}) / base  # type: ignore[no-any-return]
+        return substitute(base, {moving: moving + 1}) / base
     if base.name == "exp":
         parts = uni.linear_parts(base.arguments[0], moving)
         return None if parts is None else call("exp", parts[0])
     if base.name == "binomial":
         n, j = base.arguments
-        pieces = [_gamma_ratio(n + 1, moving), _gamma_ratio(j + 1, moving), _gamma_ratio(n - j + 1, moving)]
-        if None in pieces:
-            return None
-        return pieces[0] / (pieces[1] * pieces[2])  # type: ignore[operator]
+        above, first, second = (_gamma_ratio(z, moving) for z in (n + 1, j + 1, n - j + 1))
+        return None if above is None or first is None or second is None else above / (first * second)
     if base.name in ("gamma", "factorial"):
         return _gamma_ratio(base.arguments[0] + (1 if base.name == "factorial" else 0), moving)
     return None

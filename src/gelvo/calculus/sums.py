@@ -14,8 +14,8 @@ from gelvo.calculus.limits import limit_at_infinity
 from gelvo.calculus.summation import antidifference, product_of_ratio, step_ratio, term_ratio
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError
-from gelvo.expression.building import bound, call, constant, multiply_all, number, power, relation, total
-from gelvo.expression.constants import ONE, PI, ZERO
+from gelvo.expression.building import call, constant, multiply_all, number, power, relation, total
+from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI, UNDEFINED, ZERO
 from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Number, Power, Product
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.conditions import nonzero
@@ -24,11 +24,10 @@ from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
-from gelvo.forms.fractions import factored
+from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.limits import checkpoint
 from gelvo.simplifying.partial_fractions import partial_fractions
 
-INFINITE, MINUS_INFINITE, UNDEFINED = bound("inf"), bound("-inf"), bound("undefined")
 MOST_WRITTEN_OUT = 200
 
 
@@ -154,7 +153,7 @@ def _telescoped(term: Expression, k: Name, lower: Expression, upper: Expression,
 
 
 def _at(factor: Expression, term: Expression, k: Name, place: Expression) -> Expression:
-    return substitute(factor * term, {k: place})  # type: ignore[no-any-return]
+    return substitute(factor * term, {k: place})
 
 
 def _has_factorials(term: Expression) -> bool:
@@ -514,8 +513,6 @@ def _binomial_series(term: Expression, k: Name, lower: int, facts: Facts) -> Fou
 
 
 def _parts(ratio: Expression) -> tuple[Expression, Expression]:
-    from gelvo.forms.fractions import quotient_parts
-
     return quotient_parts(ratio)
 
 
@@ -549,7 +546,7 @@ def _wave_series(term: Expression, k: Name, lower: int, facts: Facts) -> Found |
     if lower != 1 or len(waves) != 1 or len(powers) != 1 or len(factors) != 2:
         return None
     x = waves[0].arguments[0] / k
-    m = -powers[0].exponent.rational  # type: ignore[attr-defined]
+    m = -powers[0].exponent.rational
     known = {
         ("sin", 1): lambda: (PI - x) / 2,
         ("cos", 2): lambda: PI**2 / 6 - PI * x / 2 + x**2 / 4,

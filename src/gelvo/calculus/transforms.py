@@ -140,7 +140,7 @@ def _laplace_term(term: Term, t: Name, s: Name, facts: Facts, conditions: dict[C
         if not facts.is_nonnegative(term.place):
             conditions[term.place >= ZERO] = None
         at = substitute(_formula(term._replace(place=None), t), {t: term.place})
-        return at * call("exp", -s * term.place)  # type: ignore[no-any-return]
+        return at * call("exp", -s * term.place)
     if term.delay is not None and not facts.is_nonpositive(term.delay):
         if not facts.is_positive(term.delay):
             conditions[positive(term.delay)] = None
@@ -280,7 +280,7 @@ def _quadratic_response(
 def _either_root(c: Expression, facts: Facts) -> Expression:
     """A square root of either sign: sqrt(a^2) as a, for formulas that are even in it."""
     ready = prepared(power(c, number(HALF)), facts, waves=False)
-    return transform(ready, lambda n: n.arguments[0] if isinstance(n, Call) and n.name == "abs" else n)  # type: ignore[no-any-return]
+    return transform(ready, lambda n: n.arguments[0] if isinstance(n, Call) and n.name == "abs" else n)
 
 
 def _as_exponentials(e: Expression) -> Expression:
@@ -290,7 +290,7 @@ def _as_exponentials(e: Expression) -> Expression:
             return node.function.as_elementary(*node.arguments)
         return node
 
-    return transform(e, visit)  # type: ignore[no-any-return]
+    return transform(e, visit)
 
 
 def _root_responses(digit: Coefficients, base: Coefficients, t: Name) -> Expression:
@@ -364,8 +364,8 @@ def _fourier_term(e: Expression, t: Name, v: Name, facts: Facts, conditions: dic
             up, down = call("exp", I * phase), call("exp", -I * phase)
             high, low = substitute(plain, {v: v - b}), substitute(plain, {v: v + b})
             if f.name == "cos":
-                return outer * (up * high + down * low) / 2  # type: ignore[no-any-return]
-            return outer * (up * high - down * low) / (2 * I)  # type: ignore[no-any-return]
+                return outer * (up * high + down * low) / 2
+            return outer * (up * high - down * low) / (2 * I)
         n = _natural_power(f, t)
         if n is not None and others is not ONE:
             return outer * power(I, number(n)) * differentiate(_fourier_term(others, t, v, facts, conditions), v, n)
@@ -374,7 +374,7 @@ def _fourier_term(e: Expression, t: Name, v: Name, facts: Facts, conditions: dic
         if isinstance(f, Call) and f.name == "dirac_delta":
             slope, b = _linear(f.arguments[0], t)
             place = -b / slope
-            return outer * substitute(others * call("exp", -I * v * t), {t: place}) / call("abs", slope)  # type: ignore[no-any-return]
+            return outer * substitute(others * call("exp", -I * v * t), {t: place}) / call("abs", slope)
     core = multiply_all(inner)
     return outer * (2 * PI * call("dirac_delta", v) if core is ONE else _pair(core, t, v, facts, conditions))
 
@@ -407,7 +407,7 @@ def _one_sided(step: Call, others: Expression, t: Name, v: Name, facts: Facts, c
             plain = _fourier_term(others, t, v, facts, conditions)
             return plain - _fourier_term(others * call("heaviside", -step.arguments[0]), t, v, facts, conditions)
         mirrored = substitute(others * step, {t: -t})
-        return substitute(_fourier_term(mirrored, t, v, facts, conditions), {v: -v})  # type: ignore[no-any-return]
+        return substitute(_fourier_term(mirrored, t, v, facts, conditions), {v: -v})
     for other in _calls(others):
         if other.name == "heaviside" and contains(other, t):  # the later of two steps counts
             rise, shift = _linear(other.arguments[0], t)

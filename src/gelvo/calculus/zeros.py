@@ -7,11 +7,12 @@ from collections.abc import Sequence
 from gmpy2 import mpq
 
 from gelvo.deciding.algebraic import all_roots
+from gelvo.deciding.equality import is_zero, prove_zero
 from gelvo.errors import DomainError, GelvoError
-from gelvo.evaluation.enclose import enclose, sign_at, surely_not_real
+from gelvo.evaluation.enclose import Enclosure, enclose, sign_at, surely_not_real
 from gelvo.expression import known as bits
-from gelvo.expression.building import bound, number, power
-from gelvo.expression.constants import PI
+from gelvo.expression.building import number, power
+from gelvo.expression.constants import INFINITE, PI
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power, Product
 from gelvo.expression.traversal import contains, names, substitute
 from gelvo.facts.store import Facts
@@ -19,9 +20,12 @@ from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.forms.univariate import integer_coefficients
+from gelvo.normal.prepare import prepared
+from gelvo.numbers.box import Box
 from gelvo.numbers.exact import HALF
+from gelvo.numbers.interval import Interval, NoValue, arithmetic
+from gelvo.solving.single.complete import isolated
 
-INFINITE, MINUS_INFINITE = bound("inf"), bound("-inf")
 MOST_PERIODS = 200
 
 
@@ -42,16 +46,12 @@ def order(a: Expression, b: Expression, facts: Facts) -> int:
     if facts.is_negative(gap):
         return 1
     if not names(gap):
-        from gelvo.deciding.equality import is_zero
-
         if is_zero(gap):
             return 0
         try:
             return -sign_at(gap, {})
         except GelvoError:
             pass
-    from gelvo.deciding.equality import prove_zero
-
     if prove_zero(gap, facts):
         return 0
     raise NotKnown
@@ -81,8 +81,6 @@ def zeros_between(g: Expression, x: Name, lower: Expression, upper: Expression, 
 
 def _vanishes_at(g: Expression, x: Name, end: Expression, facts: Facts) -> bool:
     """Whether g is zero at an end, or has no value there: the limit decides then."""
-    from gelvo.deciding.equality import prove_zero
-
     try:
         value = substitute(g, {x: end})
     except DomainError:
@@ -119,8 +117,6 @@ def _zeros_of(g: Expression, x: Name, lower: Expression, upper: Expression, fact
             return []
         if not facts.is_nonnegative(gap):
             raise NotKnown
-        from gelvo.normal.prepare import prepared
-
         root = prepared(power(gap, number(HALF)), facts, waves=False)
         return [uni.normal((-b - root) / (2 * a)), uni.normal((-b + root) / (2 * a))]
     if all(isinstance(c, Number) and c.is_rational for c in coefficients):
@@ -132,8 +128,6 @@ def _zeros_of(g: Expression, x: Name, lower: Expression, upper: Expression, fact
 
 def _transcendental(g: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> list[Expression]:
     """Forms such as 1 + cos(x), exp(x) - 2, sqrt(x) - 1: one occurrence of x inside one function, else a bounded look."""
-    from gelvo.solving.single.complete import isolated
-
     places = isolated(g, x, facts)
     if places is not None:
         result: list[Expression] = []
@@ -185,10 +179,6 @@ def _surely_nonzero(g: Expression, x: Name, lower: Expression, upper: Expression
     """Interval evaluation over small pieces of a numeric range shows no zero."""
     if len(names(g)) > 1 or names(lower) or names(upper) or isinstance(lower, Bound) or isinstance(upper, Bound):
         return False
-    from gelvo.evaluation.enclose import Enclosure
-    from gelvo.numbers.box import Box
-    from gelvo.numbers.interval import Interval, NoValue, arithmetic
-
     a = arithmetic(80)
     low, high = enclose(lower, {}, 80).real, enclose(upper, {}, 80).real
     start, stop = mpq(low.low), mpq(high.high)

@@ -3,14 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import Any, TypeGuard
+from typing import Any, TypeGuard, cast
 
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, weakest
 from gelvo.checking.integrals import check_definite
+from gelvo.checking.limits import check_limit
+from gelvo.checking.sums import check_product, check_sum
 from gelvo.deciding.equality import Decision, decide_zero, witness_text
 from gelvo.dynamics.ordinary import before_steps
 from gelvo.errors import DomainError, GelvoError
-from gelvo.expression.building import bound, number, relation, written
+from gelvo.evaluation.enclose import Enclosure
+from gelvo.evaluation.sampling import points
+from gelvo.expression.building import number, relation, written
+from gelvo.expression.constants import UNDEFINED
 from gelvo.expression.nodes import (
     Applied,
     Bound,
@@ -32,8 +37,7 @@ from gelvo.forms.impulses import sifted
 from gelvo.forms.patterns import substitute_meant
 from gelvo.forms.univariate import linear_parts
 from gelvo.normal.prepare import prepared
-
-UNDEFINED = bound("undefined")
+from gelvo.numbers.interval import NoValue
 
 
 def check_claim(claim: Equation | Condition, facts: Facts) -> Certificate:
@@ -65,15 +69,12 @@ def _check_written(form: Written, value: Expression, claim: Equation, facts: Fac
     if form.binds:  # what the other side and the facts say of that name, they say of another one
         body, x = bound_apart(form.body, form.variable, (value, *form.arguments[2:]))
         facts = facts.without(x)
-        form = written(form.kind, body, x, *form.arguments[2:])  # type: ignore[assignment]
+        form = cast(Written, written(form.kind, body, x, *form.arguments[2:]))
     if form.kind == "integral_of":
         return check_definite(form.body, form.variable, form.arguments[2], form.arguments[3], value, facts, str(claim))
     if form.kind == "derivative_of":
-        times = int(form.arguments[2].rational) if len(form.arguments) > 2 else 1  # type: ignore[attr-defined]
+        times = int(form.arguments[2].rational) if len(form.arguments) > 2 else 1
         return check_derivative(form.body, form.variable, times, value, facts, str(claim))
-    from gelvo.checking.limits import check_limit
-    from gelvo.checking.sums import check_product, check_sum
-
     if form.kind == "limit_of":
         return check_limit(form.body, form.variable, form.arguments[2], None, value, facts)
     if form.kind in ("sum_of", "product_of"):
@@ -157,10 +158,6 @@ def check_derivative(f: Expression, x: Name, times: int, g: Expression, facts: F
 
 def _difference_quotients(f: Expression, x: Name, times: int, g: Expression, facts: Facts) -> str:
     """Central difference quotients with 60 digits at sample points, as text."""
-    from gelvo.evaluation.enclose import Enclosure
-    from gelvo.evaluation.sampling import points
-    from gelvo.numbers.interval import NoValue
-
     if times != 1 or any(isinstance(n, (Applied, Written)) for n in postorder(f)):
         return "not taken"
     involved = names(f, x)
@@ -180,10 +177,6 @@ def _difference_quotients(f: Expression, x: Name, times: int, g: Expression, fac
 
 def _numerically(certificate: Certificate, difference: Expression, facts: Facts) -> Certificate:
     """Support by agreement where no proof was found: zero at many points to 30 digits."""
-    from gelvo.evaluation.enclose import Enclosure
-    from gelvo.evaluation.sampling import points
-    from gelvo.numbers.interval import NoValue
-
     if any(_is_impulse(n) for n in postorder(difference)):
         return certificate  # no sample meets an impulse
     enclosure, agreed = Enclosure(difference), 0
@@ -321,7 +314,7 @@ def _pieces(equation: Equation, where: Mapping[Expression, Expression], facts: F
     t = function.arguments[0]
     places: dict[Node, Expression] = {}
     for step in dict.fromkeys(steps):
-        parts = linear_parts(step.arguments[0], t)  # type: ignore[attr-defined]
+        parts = linear_parts(step.arguments[0], t)
         if parts is None or parts[0] is not number(1):
             return (Certificate(str(equation), UNDECIDED, f"the place of {step} is not read"),)
         places[step] = -parts[1]

@@ -40,7 +40,7 @@ def value_at(F: Expression, x: Name, end: Expression, facts: Facts, side: str = 
         near = substitute(F, {x: 1 / inverse if end.kind == "inf" else -1 / inverse})
     else:
         if has_no_break_at(F, x, end, facts, kinks=False):
-            return substitute(F, {x: end})  # type: ignore[no-any-return]
+            return substitute(F, {x: end})
         if not side:
             return None
         sign = 1 if side == "above" else -1
@@ -61,7 +61,7 @@ def _by_continuity(near: Expression, u: Name, facts: Facts) -> Expression | None
     try:
         for form in forms():
             if has_no_break_at(form, u, ZERO, facts, kinks=False):
-                return substitute(form, {u: ZERO})  # type: ignore[no-any-return]
+                return substitute(form, {u: ZERO})
     except (DomainError, ZeroDivisionError):
         return None
     return None
@@ -115,7 +115,7 @@ def _with_limits(F: Expression, x: Name, facts: Facts) -> Expression:
                 table[node] = sign * LIMITS[node.name] + _bounded_rest(x)
         elif isinstance(node, Call) and node.name in ("ln", "abs") and contains(node, x):
             table[node] = _of_power(node, x, facts)
-    return substitute(F, table) if table else F  # type: ignore[no-any-return]
+    return substitute(F, table) if table else F
 
 
 def _of_power(node: Call, x: Name, facts: Facts) -> Expression:

@@ -10,7 +10,8 @@ from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Ce
 from gelvo.dynamics.inequalities import Interval, as_condition
 from gelvo.errors import DomainError
 from gelvo.evaluation.enclose import Enclosure
-from gelvo.expression.building import bound, number, relation
+from gelvo.expression.building import number, relation
+from gelvo.expression.constants import INFINITE, MINUS_INFINITE
 from gelvo.expression.nodes import Bound, Condition, Expression, Junction, Name, Number, Relation
 from gelvo.expression.traversal import names, substitute
 from gelvo.facts.store import Facts
@@ -19,7 +20,6 @@ from gelvo.forms.fractions import factored
 from gelvo.numbers.box import Box
 from gelvo.numbers.interval import NoValue
 
-INFINITE, MINUS_INFINITE = bound("inf"), bound("-inf")
 METHOD = "the facts on each whole piece and gap; else the truth at points inside and beside the ends"
 
 

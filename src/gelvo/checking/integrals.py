@@ -20,7 +20,8 @@ from gelvo.deciding.cross_check import quadrature_agreement
 from gelvo.deciding.equality import Decision, decide_zero, witness_text
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure, enclose, surely_not_real
-from gelvo.expression.building import bound, number, total
+from gelvo.expression.building import number, total
+from gelvo.expression.constants import INFINITE, MINUS_INFINITE, UNDEFINED
 from gelvo.expression.nodes import Bound, Expression, Name
 from gelvo.expression.traversal import names, substitute
 from gelvo.facts.continuity import breaks, has_no_break_at
@@ -31,8 +32,6 @@ from gelvo.forms.impulses import has_impulse, separated
 from gelvo.normal.prepare import prepared
 from gelvo.numbers.box import Box
 from gelvo.numbers.interval import Interval, NoValue, arithmetic
-
-INFINITE, MINUS_INFINITE, UNDEFINED = bound("inf"), bound("-inf"), bound("undefined")
 
 
 def check_definite(

@@ -11,7 +11,8 @@ from gelvo.checking.nearing import agreement_nearby
 from gelvo.deciding.equality import decide_zero
 from gelvo.deciding.suppositions import may_suppose_nonzero
 from gelvo.errors import DomainError, GelvoError
-from gelvo.expression.building import bound, call, number
+from gelvo.expression.building import call, number
+from gelvo.expression.constants import INFINITE, MINUS_INFINITE, UNDEFINED
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Power
 from gelvo.expression.traversal import contains, distinct_nodes, substitute, transform
 from gelvo.facts.continuity import has_no_break_at
@@ -19,8 +20,6 @@ from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.normal.prepare import prepared
-
-INFINITE, MINUS_INFINITE, UNDEFINED = bound("inf"), bound("-inf"), bound("undefined")
 
 
 def check_limit(f: Expression, x: Name, point: Expression, side: str | None, value: Expression, facts: Facts) -> Certificate:
@@ -92,10 +91,10 @@ def _at_zero(f: Expression, u: Name, facts: Facts) -> Expression | None:
         return _exponential_of(_at_zero(f.arguments[0], u, facts))
     for form in _forms(f, facts):
         top, bottom = quotient_parts(factored(form))
-        orders = [_first_derivative(part, u, facts) for part in (top, bottom)]
-        if None in orders:
+        upper, lower = (_first_derivative(part, u, facts) for part in (top, bottom))
+        if upper is None or lower is None:
             continue
-        (m, above), (n, below) = orders  # type: ignore[misc]
+        (m, above), (n, below) = upper, lower
         if not may_suppose_nonzero(below, facts):
             continue
         if m > n:
@@ -133,7 +132,7 @@ def _by_elementary(f: Expression) -> Expression:
             return node.function.as_elementary(*node.arguments)
         return node
 
-    return transform(f, visit)  # type: ignore[no-any-return]
+    return transform(f, visit)
 
 
 POLAR = ("cot", "csc", "coth", "csch", "tan", "sec")

@@ -11,7 +11,8 @@ from gelvo.checking.certificate import REFUTED, SUPPORTED, UNDECIDED, Certificat
 from gelvo.checking.samples import samples
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure, enclose
-from gelvo.expression.building import bound, number
+from gelvo.expression.building import number
+from gelvo.expression.constants import INFINITE, MINUS_INFINITE, UNDEFINED
 from gelvo.expression.nodes import Bound, Call, Expression, Name
 from gelvo.expression.traversal import contains, fresh_name, postorder, substitute
 from gelvo.facts.store import Facts
@@ -19,7 +20,6 @@ from gelvo.numbers.box import Box
 from gelvo.numbers.interval import NoValue
 from gelvo.simplifying.families.waves import CIRCULAR
 
-INFINITE, MINUS_INFINITE, UNDEFINED = bound("inf"), bound("-inf"), bound("undefined")
 # places that no wave or step is made for: 1/h is neither whole nor a fraction that is seen often, and its whole part odd and even
 STEPS = tuple(mpq(1) / (n + mpq(5, 17)) for n in (10**6 + 3, 10**9 + 8, 10**13 + 7, 10**18 + 4, 10**24 + 9))
 NEAR_STEPS = tuple(mpq(1) / (n + mpq(5, 17)) for n in (8, 19, 37, 72))  # for formulas that vary faster than bounds can follow

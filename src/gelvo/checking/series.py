@@ -11,15 +11,14 @@ from gelvo.checking.samples import samples
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import enclose
-from gelvo.expression.building import bound, number, power, total
+from gelvo.expression.building import number, power, total
+from gelvo.expression.constants import INFINITE, MINUS_INFINITE
 from gelvo.expression.nodes import Bound, Expression, Name
 from gelvo.expression.traversal import contains, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
 from gelvo.numbers.exact import nearest_float
 from gelvo.numbers.interval import NoValue
-
-INFINITE, MINUS_INFINITE = bound("inf"), bound("-inf")
 
 
 def check_series(
@@ -98,4 +97,4 @@ def _place(point: Expression, h: mpq, side: str, table: Mapping[Name, Expression
         return number(1 / h)
     if point is MINUS_INFINITE:
         return number(-1 / h)
-    return substitute(point, table) + number(h if side == "above" else -h)  # type: ignore[no-any-return]
+    return substitute(point, table) + number(h if side == "above" else -h)

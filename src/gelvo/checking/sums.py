@@ -18,7 +18,8 @@ from gelvo.deciding.equality import decide_zero
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.evaluation.value import value as value_of
-from gelvo.expression.building import bound, call, multiply_all, number, total
+from gelvo.expression.building import call, multiply_all, number, total
+from gelvo.expression.constants import INFINITE, UNDEFINED
 from gelvo.expression.nodes import Bound, Expression, Name, Number
 from gelvo.expression.traversal import names, substitute
 from gelvo.facts.statements import DomainFact
@@ -27,8 +28,6 @@ from gelvo.forms.differentiation import differentiate
 from gelvo.forms.fractions import factored
 from gelvo.numbers.interval import NoValue
 from gelvo.roads import on_the_way, unnoted
-
-INFINITE, UNDEFINED = bound("inf"), bound("undefined")
 
 
 def check_sum(term: Expression, k: Name, lower: Expression, upper: Expression, value: Expression, facts: Facts) -> Certificate:
@@ -289,7 +288,7 @@ def check_product(f: Expression, k: Name, lower: Expression, upper: Expression, 
     if len(letters) != 1:
         if not (isinstance(lower, Number) and lower.is_whole and isinstance(upper, Number) and upper.is_whole):
             return Certificate(claim, UNDECIDED, "a product of which the ends are no whole numbers was not looked at")
-        written_out = multiply_all([substitute(f, {k: number(j)}) for j in range(int(lower.rational), int(upper.rational) + 1)])  # type: ignore[attr-defined]
+        written_out = multiply_all([substitute(f, {k: number(j)}) for j in range(int(lower.rational), int(upper.rational) + 1)])
         same = decide_zero(written_out - value, facts).zero
         return Certificate(claim, PROVED if same else UNDECIDED if same is None else REFUTED, "written out")
     n = letters[0]
@@ -316,7 +315,7 @@ def _exact_products(
         ends = [substitute(e, table) for e in (lower, upper)]
         if not all(isinstance(e, Number) and e.is_whole for e in ends):
             return Certificate(claim, UNDECIDED, method)
-        listed = range(int(ends[0].rational), int(ends[1].rational) + 1)  # type: ignore[attr-defined]
+        listed = range(int(ends[0].rational), int(ends[1].rational) + 1)
         inside = substitute(f, table)
         try:
             gap = multiply_all([substitute(inside, {k: number(i)}) for i in listed]) - substitute(value, table)

@@ -6,11 +6,16 @@ import cmath
 import math
 from collections.abc import Sequence
 from dataclasses import replace
+from fractions import Fraction
+from typing import Any
+
+from gmpy2 import mpq
 
 from gelvo.checking.certificate import PROVED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.integrals import check_definite
 from gelvo.checking.samples import samples
 from gelvo.errors import GelvoError
+from gelvo.evaluation.floats import float_function
 from gelvo.evaluation.value import value as value_of
 from gelvo.expression.building import bound, call, number, relation
 from gelvo.expression.nodes import Call, Expression, Name
@@ -107,8 +112,6 @@ def _compare(
     """
     import mpmath
 
-    from gelvo.evaluation.floats import float_function
-
     smooth, impulses = f
     try:
         sifted = _weight(impulses, ends, rate)
@@ -119,8 +122,8 @@ def _compare(
     cut = 60.0
     points = [p for p in (-cut, -20.0, -8.0, -3.0, -1.0, 0.0, 1.0, 3.0, 8.0, 20.0, cut) if ends[0] <= p <= ends[1]]
 
-    def integrand(x: object) -> object:
-        value = at(float(x))  # type: ignore[arg-type]
+    def integrand(x: Any) -> Any:
+        value = at(float(x))
         return mpmath.mpc(value) * mpmath.exp(mpmath.mpc(rate) * x)
 
     try:
@@ -128,11 +131,7 @@ def _compare(
             points.append(steps)
         points = sorted(set(points))
         found, error = mpmath.quad(integrand, points, error=True, maxdegree=8)
-        tail = max(
-            abs(complex(integrand(p)))  # type: ignore[call-overload]
-            for p in (points[0], points[-1])
-            if p
-        )
+        tail = max(abs(complex(integrand(p))) for p in (points[0], points[-1]) if p)
     except (GelvoError, ArithmeticError, ValueError, TypeError):
         return None
     if tail > 1e-9 or error > 1e-6:
@@ -162,8 +161,4 @@ def _step_places(f: Expression, t: Name) -> list[float]:
 
 
 def number_of(x: float) -> Expression:
-    from fractions import Fraction
-
-    from gmpy2 import mpq
-
     return number(mpq(Fraction(str(x))))

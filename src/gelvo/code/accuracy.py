@@ -27,6 +27,7 @@ from gelvo.expression.registry import Function
 from gelvo.expression.traversal import names
 from gelvo.facts.store import Facts
 from gelvo.numbers.box import Box
+from gelvo.numbers.exact import real
 from gelvo.numbers.interval import Arithmetic, Interval, NoValue, arithmetic
 
 POINTS, BAR_ULP, BITS = 60, 4.0, 120
@@ -123,7 +124,7 @@ def _value(values: Values, node: Node) -> Interval:
 def _partials(a: Arithmetic, node: Node, values: Values) -> list[tuple[Node, Interval]]:
     """(part, bounds of the derivative of the node by it) for each part on which the value depends."""
     if isinstance(node, Sum):
-        return [(t, a.rational(mpq(c))) for t, c in node.items()]  # type: ignore[arg-type]
+        return [(t, a.rational(real(c))) for t, c in node.items()]
     if isinstance(node, Product):
         return _product_partials(a, node, [_value(values, f) for f in node.factors])
     if isinstance(node, Power):
@@ -136,7 +137,7 @@ def _partials(a: Arithmetic, node: Node, values: Values) -> list[tuple[Node, Int
 
 
 def _product_partials(a: Arithmetic, node: Product, factors: list[Interval]) -> list[tuple[Node, Interval]]:
-    before = [a.rational(mpq(node.coefficient))]  # type: ignore[arg-type]
+    before = [a.rational(real(node.coefficient))]
     for factor in factors[:-1]:
         before.append(a.multiply(before[-1], factor))
     after = a.one

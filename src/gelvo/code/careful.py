@@ -22,7 +22,7 @@ from gelvo.errors import DomainError, ExportError
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.nodes import Bound, Call, Cases, Condition, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import free_names, postorder, transform
-from gelvo.numbers.exact import HALF, nearest_float
+from gelvo.numbers.exact import HALF, nearest_float, real
 from gelvo.numbers.interval import NoValue, exact
 
 BITS = 300
@@ -62,11 +62,11 @@ class CarefulWriter(Rendering):
         if not free_names(node):
             return self._pair(self._number(_constant(node)))
         if isinstance(node, Sum):
-            terms = [self._scaled_pair(mpq(c), t) for t, c in node.items()]  # type: ignore[arg-type]
-            return self._chain("pair_sum", [*terms, *[self._number(mpq(node.constant))] * bool(node.constant)])  # type: ignore[arg-type]
+            terms = [self._scaled_pair(real(c), t) for t, c in node.items()]
+            return self._chain("pair_sum", [*terms, *[self._number(real(node.constant))] * bool(node.constant)])
         if isinstance(node, Product):
             above = [self._pairs[f] for f in node.factors]
-            return self._chain("pair_product", [*above, *[self._number(mpq(node.coefficient))] * (node.coefficient != 1)])  # type: ignore[arg-type]
+            return self._chain("pair_product", [*above, *[self._number(real(node.coefficient))] * (node.coefficient != 1)])
         if isinstance(node, Power):
             return self._power_pair(node)
         if isinstance(node, Cases):
@@ -159,8 +159,8 @@ def _in_order(outputs: Sequence[Expression]) -> list[Expression]:
         node, ready = stack.pop()
         if node in order or isinstance(node, Bound):
             continue
-        if ready:
-            order[node] = None  # type: ignore[index]
+        if ready and isinstance(node, Expression):
+            order[node] = None
             continue
         inner = node.children
         if isinstance(node, Expression):

@@ -25,6 +25,8 @@ from gelvo.expression.nodes import (
     Written,
 )
 from gelvo.expression.traversal import free_names, postorder, transform
+from gelvo.facts.store import Facts
+from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.numbers.exact import Gaussian
 
 MOST_MULTIPLICATIONS = 4
@@ -63,16 +65,13 @@ def make_program(outputs: Mapping[str, Expression], inputs: Sequence[Name], func
 
 def prepared(e: Expression, functions: Mapping[str, str]) -> Expression:
     """A real formula in the functions of a target; ExportError where one has no counterpart there."""
-    return transform(_real(e), lambda n: _supported(n, functions))  # type: ignore[no-any-return]
+    return transform(_real(e), lambda n: _supported(n, functions))
 
 
 def _real(e: Expression) -> Expression:
     """The size of a complex formula, and other real ones with the imaginary unit inside, by real and imaginary parts."""
     if not any(isinstance(c, Gaussian) for n in postorder(e) for c in _coefficients(n)):
         return e
-    from gelvo.facts.store import Facts
-    from gelvo.normal.complex_parts import real_and_imaginary
-
     try:
         real, imag = real_and_imaginary(e, Facts())
     except DomainError:
@@ -92,7 +91,7 @@ def _supported(node: Node, functions: Mapping[str, str]) -> Node:
     if isinstance(node, Call) and node.name not in functions:
         if node.function.as_elementary is None:
             raise ExportError(f"the function {node.name} has no counterpart in the target language")
-        return transform(node.function.as_elementary(*node.arguments), lambda n: _supported(n, functions))  # type: ignore[no-any-return]
+        return transform(node.function.as_elementary(*node.arguments), lambda n: _supported(n, functions))
     return node
 
 
@@ -106,13 +105,13 @@ def _shared(roots: list[Expression]) -> list[Expression]:
     for node in reversed(order):
         times = uses.get(node, 0)
         inverse = below_the_line(node)
-        if inverse is not None:
+        if inverse is not None and isinstance(node, Power):
             # a negative power is written below a fraction line: what is used there is its inverse
-            if inverse is not node.base:  # type: ignore[attr-defined]
+            if inverse is not node.base:
                 named[inverse] = None
                 uses[inverse] = uses.get(inverse, 0) + times
             node = inverse if isinstance(inverse, Power) else node
-            uses[node.base] = uses.get(node.base, 0) + times * max(1, small_power(node) if times == 1 else 1)  # type: ignore[attr-defined]
+            uses[node.base] = uses.get(node.base, 0) + times * max(1, small_power(node) if times == 1 else 1)
             continue
         named[node] = None
         for child in node.children:

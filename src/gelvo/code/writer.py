@@ -32,7 +32,7 @@ from gelvo.expression.nodes import (
     Sum,
     Truth,
 )
-from gelvo.numbers.exact import nearest_float
+from gelvo.numbers.exact import nearest_float, real
 
 DEEPEST, LONGEST, GROUP = 24, 1500, 16
 EXACT = 1 << 53  # whole numbers up to here are doubles
@@ -154,8 +154,7 @@ class Rendering:
     def _sum(self, node: Sum, done: Mapping[Node, Piece]) -> Piece:
         terms: list[tuple[bool, Piece]] = []
         for coefficient, term in sum_terms(node):
-            negative = coefficient < 0  # type: ignore[operator]
-            size = mpq(-coefficient if negative else coefficient)  # type: ignore[arg-type]
+            negative, size = real(coefficient) < 0, abs(real(coefficient))
             if term is None:
                 terms.append((negative, self._rounded(size)))
             else:
@@ -169,8 +168,7 @@ class Rendering:
 
     def _product(self, node: Product | Power, done: Mapping[Node, Piece]) -> Piece:
         coefficient, top, bottom = product_parts(node)
-        negative = coefficient < 0  # type: ignore[operator]
-        size = mpq(abs(coefficient))  # type: ignore[arg-type]
+        negative, size = real(coefficient) < 0, abs(real(coefficient))
         above = self._grouped([self._factor(f, done) for f in top])
         below = self._grouped([self._factor(f, done) for f in bottom])
         if (_is_power_of_two(size.denominator) or not _is_short(size)) and (size != 1 or not above):
@@ -194,7 +192,7 @@ class Rendering:
         if factor in self._named or not isinstance(factor, Power):
             return done[factor]
         base, times, exponent = done[factor.base], small_power(factor), factor.exponent
-        if times and factor.exponent.rational > 0:  # type: ignore[attr-defined]
+        if times and factor.exponent.rational > 0:
             base = base if base.plain else self._kept(base.text)
             return Piece(f"({'*'.join([base.text] * times)})", 1)
         if isinstance(exponent, Number) and exponent.is_rational:

@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from gelvo.errors import DomainError
+from gelvo.files import write_file
 
 LARGEST_FILE = 200_000_000
 
@@ -50,8 +51,6 @@ class Table(Mapping[str, Any]):
 
     def write(self, path: str | Path) -> Path:
         """Writes a CSV file, by rename."""
-        from gelvo.files import write_file
-
         lines = [",".join(self._columns)]
         lines += [",".join(repr(float(v)) for v in row) for row in zip(*self._columns.values(), strict=True)]
         return write_file(Path(path), "\n".join(lines) + "\n")

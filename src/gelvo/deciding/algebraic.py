@@ -26,6 +26,7 @@ from gelvo.polynomial import dense, sparse
 from gelvo.polynomial.factor_univariate import factor_square_free
 from gelvo.polynomial.resultant import resultant
 from gelvo.polynomial.roots import Disc, isolate_complex, isolate_real, refine
+from gelvo.polynomial.roots import Interval as Ends
 
 Dense = dense.Dense
 LARGEST_DEGREE = 400
@@ -46,8 +47,6 @@ def _discs(coefficients: tuple[int, ...], size: int) -> tuple[Disc, ...]:
 @lru_cache(maxsize=1024)
 def _real_root(coefficients: tuple[int, ...], index: int, size: int) -> tuple[mpq, mpq]:
     start = _real_root(coefficients, index, size // 2) if size > 64 else None
-    from gelvo.polynomial.roots import Interval as Ends
-
     ends = Ends(*start) if start is not None else _real_intervals(coefficients)[index - 1]
     found = refine([mpz(c) for c in coefficients], ends, size)
     return found.low, found.high

@@ -96,7 +96,7 @@ def peaks(f: Expression, x: Name, lower: Expression, upper: Expression) -> list[
         parts = coefficients_of(inner, x)
         if parts is None or not 2 <= len(parts) <= 9 or not all(isinstance(c, Number) and c.is_rational for c in parts):
             continue
-        numbers = numpy.array([float(c.rational) for c in parts[::-1]])  # type: ignore[attr-defined]
+        numbers = numpy.array([float(c.rational) for c in parts[::-1]])
         for p in (numbers, numpy.polyder(numbers)):
             found |= {round(float(r.real), 12) for r in numpy.roots(p)} if len(p) > 1 else set()
     return [p + s * d for p in sorted(found)[:12] for d in SPREAD for s in (1, -1)]

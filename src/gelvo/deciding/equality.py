@@ -16,7 +16,7 @@ from gelvo.evaluation.sampling import points
 from gelvo.expression.building import call, multiply_all, number, power, relation, scale, total
 from gelvo.expression.constants import IMAGINARY, PI
 from gelvo.expression.nodes import Applied, Call, Expression, Name, Node, Number, Relation, Sum, Written
-from gelvo.expression.traversal import free_names, names, postorder, substitute, tree_size, unified
+from gelvo.expression.traversal import free_names, names, postorder, relations_of, substitute, tree_size, unified
 from gelvo.facts.equalities import without_equalities
 from gelvo.facts.statements import fact_condition
 from gelvo.facts.store import Facts
@@ -245,8 +245,6 @@ def relevant_relations(given: Iterable[Any], involved: Iterable[Name]) -> tuple[
 
 
 def relations_in(given: Iterable[Any]) -> list[Relation]:
-    from gelvo.expression.traversal import relations_of
-
     result: list[Relation] = []
     for fact in given:
         condition = fact_condition(fact)

@@ -11,6 +11,7 @@ from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import call, constant, number, power
 from gelvo.expression.nodes import AlgebraicNumber, Expression, Number
 from gelvo.facts.store import Facts
+from gelvo.forms.measure import measure
 from gelvo.numbers.exact import Gaussian
 
 HALF, THIRD = number(mpq(1, 2)), number(mpq(1, 3))
@@ -24,8 +25,6 @@ def radical_form(root: AlgebraicNumber) -> Expression | None:
 
 
 def _same(candidate: Expression, root: AlgebraicNumber) -> bool:
-    from gelvo.forms.measure import measure
-
     if measure(candidate) > LONGEST:
         return False
     box = Enclosure(candidate - root).at({}, 256)

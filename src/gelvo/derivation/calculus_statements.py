@@ -12,6 +12,7 @@ from gelvo.derivation.statement_parts import answered, from_answer, put_in, refu
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import to_expression
 from gelvo.expression.nodes import Expression
+from gelvo.expression.traversal import substitute
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations import by_hand, series, transforms, vectors
 from gelvo.reading.stated import split_commas
@@ -171,7 +172,7 @@ def _matrix(derivation: Derivation, parts: Clauses, line: Line) -> Matrix:
     if not isinstance(value, Matrix):
         raise DomainError(f"`{_body(parts.head)}` is not a matrix: write [1, 2; 3, 4]")
     table = derivation.values(parts.get("with"))
-    return value.substitute(table) if table else value  # type: ignore[attr-defined, no-any-return]
+    return value.map(lambda e: substitute(e, table)) if table else value
 
 
 def _of_matrix(method: str, variable: bool = False) -> Handler:

@@ -27,6 +27,7 @@ from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import name as make_name
 from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name
 from gelvo.expression.traversal import names, postorder, substitute
+from gelvo.facts.store import Facts
 from gelvo.forms.dimensions import has_quantities, quantity, unit_of
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations import matrices, polynomials, rewriting
@@ -34,14 +35,14 @@ from gelvo.operations.solving import Solutions
 from gelvo.reading.context import Context
 from gelvo.reading.reader import read
 from gelvo.reading.stated import declare, split_commas, stated_fact
-from gelvo.reading.words import BOUNDS, CONSTANTS
+from gelvo.reading.words import BOUNDS, CONSTANTS, plain_name
 from gelvo.units import meant
 from gelvo.units import unit as measure
 
 MODES = {"numbers", "quantities", "unknown"}  # what a statement is about; beside them stand its letters that have a unit
 _DEFINED = re.compile(r"^(?:let|unknown)\s+([^\W\d]\w*)\s*(?:\(|be\b|$)")
 _UNIT = re.compile(r"\{([^{}]*)\}\s*$")
-INSIDE = {
+INSIDE: dict[str, Callable[..., Any]] = {
     "simplify": rewriting.simplify, "expand": rewriting.expand, "factor": rewriting.factor,
     "common_denominator": rewriting.common_denominator, "numerator": rewriting.numerator, "denominator": rewriting.denominator,
     "collect": rewriting.collect, "partial_fractions": polynomials.partial_fractions, "gcd": polynomials.gcd, "lcm": polynomials.lcm,
@@ -328,18 +329,17 @@ class Derivation:
         shown: list[tuple[str, Any]] = []
         for part in split_commas(rest):
             unit = _UNIT.search(part.strip())
+            spelt = unit.group(1).strip() if unit else ""
             if unit and (near := meant(unit.group(1))):
                 raise FormulaError("this is not a known unit", part, unit.start(), f"Did you mean  {{{near}}} ?")
             fact = self._fact(part, declares=True)
-            for name in _letters_of(fact) if unit else ():
-                self.units.setdefault(name, unit.group(1).strip())  # type: ignore[union-attr]
+            for name in _letters_of(fact) if spelt else ():
+                self.units.setdefault(name, spelt)
             self.facts.append(fact)
-            shown.append((unit.group(1).strip() if unit else "", fact))
+            shown.append((spelt, fact))
             for name in _names_of(fact):
                 self.declared.setdefault(name, make_name(name, domain_of(fact)))
                 self.failed.pop(name, None)
-        from gelvo.facts.store import Facts
-
         try:
             Facts(self.facts)
         except DomainError:
@@ -442,8 +442,6 @@ def signature(path: Path) -> tuple[int, int]:
 
 
 def _plain(text: str) -> str:
-    from gelvo.reading.words import plain_name
-
     return plain_name(text)
 
 

@@ -10,6 +10,7 @@ from gelvo.code.bundle import checked, plain_code, target_named
 from gelvo.code.naming import function_name
 from gelvo.derivation.lines import Line
 from gelvo.derivation.results import Result, kind_of
+from gelvo.derivation.statement_parts import appearing
 from gelvo.errors import CheckFailed, ExportError, FormulaError
 from gelvo.expression.nodes import Equation, Expression
 from gelvo.forms.dimensions import numbers_of
@@ -40,8 +41,6 @@ def export(derivation: Derivation, names: list[str], formats: list[str], folder:
             text = _latex(values) if language == "latex" else _mathml(values)
             files.append((f"{prefix}{stem}.{'tex' if language == 'latex' else 'mml'}", text))
             continue
-        from gelvo.derivation.statement_parts import appearing
-
         outputs = {n: numbers_of(v) if isinstance(v, Expression) else v for n, v in values}
         for n, v in values:
             if not isinstance(v, Expression):

@@ -61,7 +61,7 @@ def read_with_units(read: Callable[[Mapping[str, Any]], Any], definitions: Mappi
     aside: dict[Node, Expression] = {}
     sheltered = {k: _sheltered(v, aside) if has_quantities(v) else v for k, v in definitions.items()}
     value = in_quantities(read(sheltered), known)
-    value = _replaced(value, {new: old for old, new in aside.items()})
+    value = _replaced(value, {new: old for old, new in aside.items() if isinstance(old, Expression)})
     unit_of(value, {n.name: ONE for root in _roots(value) for n in postorder(root) if isinstance(n, Name) and n.name in known})
     return value
 

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import difflib
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import TYPE_CHECKING, Any
 
 from gelvo.checking.certificate import Certificate
 from gelvo.checking.claims import substitute_functions
 from gelvo.data.tables import read_table
 from gelvo.derivation import calculus_statements, system_statements
+from gelvo.derivation.exporting import export
 from gelvo.derivation.lines import OPENINGS, Clauses, Line, clauses
 from gelvo.derivation.measuring import put, unit_text_of, with_unit
 from gelvo.derivation.results import Result
@@ -21,6 +22,8 @@ from gelvo.expression.building import written
 from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Truth
 from gelvo.expression.registry import FUNCTIONS
 from gelvo.expression.traversal import substitute
+from gelvo.figures.animation import animate
+from gelvo.figures.plotting import plot, plot_path
 from gelvo.forms.dimensions import has_quantities
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations import calculus, rewriting, solving, trust
@@ -28,6 +31,7 @@ from gelvo.operations.inputs import split_initial
 from gelvo.operations.solving import Solutions, SolutionSet
 from gelvo.reading.stated import split_commas
 from gelvo.reading.words import GREEK
+from gelvo.typesetting import typeset
 
 if TYPE_CHECKING:
     from gelvo.derivation.engine import Derivation
@@ -113,9 +117,13 @@ def _integrate(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     lower, upper = parts.get("from"), parts.get("to")
     if (lower is None) != (upper is None):
         raise FormulaError("a definite integral reads  integrate E by x from A to B", line.text, len(line.text))
-    ends = [] if lower is None or upper is None else [put_in(derivation, derivation.end(by, e), parts) for e in (lower, upper)]
+    ends: list[Any] = []
+    if lower is not None and upper is not None:
+        ends = [put_in(derivation, derivation.end(by, e), parts) for e in (lower, upper)]
     x = derivation.read(by)
-    result = answered(f, lambda e: calculus.integrate(e, x, *ends, given=given), line)
+    result = answered(
+        f, lambda e: calculus.integrate(e, x, ends[0] if ends else None, ends[-1] if ends else None, given=given), line
+    )
     if isinstance(f, Expression) and isinstance(x, Name):
         result.unit = unit_text_of(written("integral_of", f, x, *ends), derivation.units)
     return result
@@ -260,17 +268,17 @@ def _check(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     )
 
 
-def _replaced(thing: Any, table: dict[Name, Expression]) -> Any:
+def _replaced(thing: Any, table: Mapping[Any, Expression]) -> Any:
     if not table:
         return thing
     if isinstance(thing, Equation):
-        return Equation(substitute_functions(thing.left, table), substitute_functions(thing.right, table))  # type: ignore[arg-type]
+        return Equation(substitute_functions(thing.left, table), substitute_functions(thing.right, table))
     return substitute(thing, table) if isinstance(thing, (Expression, Condition)) else thing
 
 
 def _check_plain(derivation: Derivation, claim: Any, given: list[Any], table: dict[Name, Expression]) -> Certificate:
     if hasattr(claim, "certificate"):
-        return claim.certificate()  # type: ignore[no-any-return]
+        return claim.certificate()
     if not isinstance(claim, (Equation, Condition)):
         raise FormulaError(f"a claim is an equation or a condition, and {claim} is neither: write  left = right")
     replaced = [_replaced(g, table) for g in split_initial(given)[1]]
@@ -284,8 +292,6 @@ def _plot(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     variable, lower, upper = parts.get("for"), parts.get("from"), parts.get("to")
     if variable is None or lower is None or upper is None:
         raise FormulaError("a plot reads  plot E for t from 0 to 60", line.text, len(line.text))
-    from gelvo.figures.plotting import plot, plot_path
-
     texts = [t.strip() for t in split_commas(parts.head)]
     table = derivation.values(parts.get("with"))
     for t in texts:
@@ -330,8 +336,6 @@ def _looks(derivation: Derivation, looks: list[str], line: Line) -> dict[str, An
 
 def _animate(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     """animate E for x from -10 to 10 over t from 0 to 4, s from 1 to 2"""
-    from gelvo.figures.animation import animate
-
     refuse(parts, "for", "from", "to", "over", "with", "as")
     listed = [(word, text) for word, text, _ in parts.parts if word in ("for", "from", "to", "over")]
     words = [w for w, _ in listed]
@@ -348,9 +352,9 @@ def _animate(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     for t in texts:
         derivation.known(t, listed[0][1], *sliders)
     expressions = [with_unit(put(derivation.expression(t), table, derivation.units), {})[0] for t in texts]
-    ends = [derivation.expression(listed[1][1]), derivation.expression(listed[2][1])]
+    low, high = derivation.expression(listed[1][1]), derivation.expression(listed[2][1])
     moving = animate(
-        expressions, listed[0][1], *ends, sliders, labels=texts, title=derivation.title, path=parts.get("as") == "path"
+        expressions, listed[0][1], low, high, sliders, labels=texts, title=derivation.title, path=parts.get("as") == "path"
     )
     stem = derivation.stem or "animation"
     number = 1 + sum(path.endswith(".html") for r in derivation.results for path, _ in r.files)
@@ -367,8 +371,6 @@ def _animate(derivation: Derivation, parts: Clauses, line: Line) -> Result:
 
 def _export(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     refuse(parts, "as", "to")
-    from gelvo.derivation.exporting import export
-
     formats = [f.strip() for f in (parts.get("as") or "").split(",") if f.strip()]
     if not formats:
         raise FormulaError('an export reads  export NAMES as c, numpy to "folder"', line.text, len(line.text))
@@ -376,8 +378,6 @@ def _export(derivation: Derivation, parts: Clauses, line: Line) -> Result:
 
 
 def _typeset(derivation: Derivation, parts: Clauses, line: Line) -> Result:
-    from gelvo.typesetting import typeset
-
     style = parts.get("as") or "latex"
     return Result("step", line.text, line.number, [], note=typeset(derivation.read(parts.head), style))
 

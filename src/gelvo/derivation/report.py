@@ -5,12 +5,16 @@ from __future__ import annotations
 import json
 from collections.abc import Callable, Sequence
 from functools import lru_cache
+from html import escape
 from importlib import resources
 from pathlib import Path
 from typing import Any
 
 from gelvo.derivation.results import Result, fault_of
-from gelvo.errors import STEERING, ExportError
+from gelvo.errors import STEERING, ExportError, GelvoError
+from gelvo.evaluation.value import Value
+from gelvo.expression.registry import Hooks
+from gelvo.figures.plotting import png_of, svg_of, unit_text
 from gelvo.files import write_together
 from gelvo.operations.solving import Solutions
 from gelvo.typesetting import arranged, mathml, text
@@ -24,8 +28,6 @@ WIDEST = 110
 
 def labelled(name: str, thing: Any) -> Any:
     """The layout of NAME = thing; values are shown as decimal text."""
-    from gelvo.evaluation.value import Value
-
     if isinstance(thing, Value):
         body = atom(thing.number, "number")  # its unit stands below
     else:
@@ -41,9 +43,6 @@ def labelled(name: str, thing: Any) -> Any:
         return row(atom(f"{words} of", "word"), labelled(part, thing))
     if name.replace("_", "a").isalnum():
         return row(name_layout(name), atom("=", "relation"), body)
-    from gelvo.errors import GelvoError
-    from gelvo.expression.registry import Hooks
-
     try:
         return row(arranged(Hooks.read(name)), atom("=", "relation"), body)
     except GelvoError:
@@ -86,8 +85,6 @@ def _template() -> Any:
 
 
 def _math(result: Result) -> list[dict[str, str]]:
-    from gelvo.figures.plotting import unit_text
-
     out: list[dict[str, str]] = []
     for name, thing in result.shown:
         label = "" if result.kind in ("given", "plot") else name
@@ -128,11 +125,6 @@ def _prose() -> Any:
 
 def _inline_formula(source: str) -> str:
     """$…$ in prose as MathML where it reads as a formula, else in italics."""
-    from html import escape
-
-    from gelvo.errors import GelvoError
-    from gelvo.expression.registry import Hooks
-
     try:
         return mathml.inline(arranged(Hooks.read(source.replace("\\", ""))))
     except GelvoError:
@@ -140,8 +132,6 @@ def _inline_formula(source: str) -> str:
 
 
 def _entry(result: Result) -> dict[str, Any]:
-    from gelvo.figures.plotting import svg_of, unit_text
-
     certificate = result.certificate
     return {
         "kind": result.kind,
@@ -243,8 +233,6 @@ def as_json(title: str, results: Sequence[Result]) -> str:
 
 def write(folder: Path, title: str, results: list[Result], stem: str) -> list[Path]:
     """The report, the certificates, exported files and figures; all are complete before the first appears."""
-    from gelvo.figures.plotting import png_of
-
     page = html(title, results)
     contents: dict[Path, str | bytes] = {folder / f"{stem}.html": page, folder / "certificates.json": as_json(title, results)}
     count = 0

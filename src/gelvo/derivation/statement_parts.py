@@ -12,6 +12,7 @@ from gelvo.derivation.results import Result
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.nodes import Condition, Equation, Expression, Name
 from gelvo.expression.traversal import free_names, postorder
+from gelvo.facts.store import Facts
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations.inputs import split_initial
 
@@ -70,8 +71,6 @@ def answered(value: Any, work: Callable[[Expression], Answer], line: Line, steps
 
 
 def facts_of(given: list[Any]) -> Any:
-    from gelvo.facts.store import Facts
-
     return Facts(split_initial(given)[1])
 
 

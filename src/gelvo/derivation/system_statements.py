@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from gmpy2 import mpq
 
+from gelvo.checking.claims import check_identity
 from gelvo.derivation.lines import Clauses, Line
 from gelvo.derivation.results import Result
 from gelvo.derivation.statement_parts import facts_of, put_in, refuse
@@ -85,9 +86,6 @@ def _conserved(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     found = derivation.definitions.get(match.group(2)) if match else None
     if match is None or not isinstance(found, mechanics.Motion):
         raise _needs(line, "conserved E along NAME, for a NAME defined by equations of motion")
-    from gelvo.checking.claims import check_identity
-    from gelvo.expression.building import number
-
     given = derivation.given(parts.get("given"), line.text)
     quantity = derivation.expression(match.group(1))
     rate = mechanics.along(quantity, found, facts_of(given).given)
@@ -160,11 +158,11 @@ def _roots(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     x = derivation.unknown(wanted)
     found = roots_between(value, x, derivation.end(wanted, lower), derivation.end(wanted, upper))
     shown: list[tuple[str, Any]] = [(str(x), v) for v in found]
-    rounded = any(isinstance(v, Value) for v in found)
-    note = "no zero there" if not shown else "what has no exact form is rounded to 30 digits" if rounded else ""
+    decimals = [v for v in found if isinstance(v, Value)]
+    note = "no zero there" if not shown else "what has no exact form is rounded to 30 digits" if decimals else ""
     result = Result("step", line.text, line.number, shown, note=note, road="all zeros, by bounds")
-    if rounded and len(found) == 1:
-        result.value = number(mpq(found[0].real))
+    if decimals and len(found) == 1:
+        result.value = number(mpq(decimals[0].real))
     return result
 
 

@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
 from gelvo.derivation.engine import Derivation, signature
 from gelvo.derivation.lines import Line, statements
@@ -15,8 +14,7 @@ ALWAYS = ("title", "section", "given", "unknown")  # quick, and they change the 
 _WORD = re.compile(r"[^\W\d]\w*")
 
 
-@dataclass
-class Kept:
+class Kept(NamedTuple):
     """What a line gave and what it left behind in the derivation."""
 
     result: Result
@@ -87,7 +85,7 @@ class Memory:
             {k: v for k, v in now.items() if k not in old or old[k] is not v}
             for old, now in zip(before, _state(derivation), strict=True)
         ]
-        return Kept(result, *changed, used)
+        return Kept._make((result, *changed, used))
 
     def _replay(self, derivation: Derivation, kept: Kept, line: Line) -> None:
         kept.result.number = line.number

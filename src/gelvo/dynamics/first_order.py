@@ -9,7 +9,7 @@ from collections.abc import Sequence
 
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.deciding.equality import is_zero
-from gelvo.dynamics.ordinary import Outcome, Problem, Solved, derivative_of, imposed, order_of, value_at, with_values
+from gelvo.dynamics.ordinary import Outcome, Problem, Solved, derivative_of, imposed, order_of, with_values
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import call, looks_negative, multiply_all, number, power, total
 from gelvo.expression.constants import ONE, ZERO
@@ -18,6 +18,7 @@ from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import apart_from_zero
 from gelvo.forms import univariate as uni
+from gelvo.forms.collecting import power_table
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
@@ -145,10 +146,9 @@ def _integrating_factor(problem: Problem, rate: Expression, y: Name) -> Outcome 
 
 def _bernoulli(problem: Problem, rate: Expression, y: Name) -> Outcome | None:
     """y' = a*y + b*y^n: linear for y^(1 - n)."""
-    from gelvo.forms.collecting import power_table
-
     u = problem.unknowns[0]
-    if len(problem.stated) > 1 or any(e.left is not value_at(u, e.left.arguments[0], 0) for e in problem.stated):  # type: ignore[attr-defined]
+    plain = [e.left for e in problem.stated if isinstance(e.left, Applied) and not any(e.left.orders)]
+    if len(problem.stated) > 1 or len(plain) < len(problem.stated):
         return None
     table = power_table(expand(rate), y)
     exponents = [e for e in table if e is not ONE]

@@ -17,6 +17,7 @@ from gelvo.expression.nodes import Bound, Call, Condition, Expression, Junction,
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.continuity import breaks
 from gelvo.facts.store import Facts
+from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form, factored
 from gelvo.numbers.interval import NoValue
@@ -142,8 +143,6 @@ def _zeros(g: Expression, x: Name, window: tuple[Expression, Expression], facts:
 
 
 def _real_zeros(g: Expression, x: Name, facts: Facts) -> list[Expression] | None:
-    from gelvo.forms import univariate as uni
-
     coefficients = uni.coefficients_of(g, x)
     if coefficients is not None and len(coefficients) == 2:
         return [factored(-coefficients[0] / coefficients[1])] if facts.is_nonzero(coefficients[1]) else None

@@ -9,6 +9,7 @@ import itertools
 from typing import NamedTuple
 
 from gelvo.calculus.transforms import Unknown, inverse_laplace, laplace, pole_response
+from gelvo.deciding.algebraic import all_roots
 from gelvo.deciding.equality import is_zero
 from gelvo.dynamics.ordinary import Outcome, Problem, Solved, Values, derivative_of, imposed, order_of, value_at
 from gelvo.errors import DomainError, NotSolved
@@ -38,7 +39,8 @@ from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.forms.parts import resultant
-from gelvo.numbers.exact import HALF
+from gelvo.forms.univariate import integer_coefficients
+from gelvo.numbers.exact import HALF, real
 from gelvo.simplifying.partial_fractions import Piece, simple_fractions, split_fraction
 from gelvo.simplifying.search import simplify
 from gelvo.solving.systems import linear_rows, solve_linear
@@ -335,7 +337,9 @@ def _open_signs(base: uni.Coefficients, facts: Facts) -> list[Condition]:
     pieces = gap.factors if isinstance(gap, Product) else (gap,)
     squares = [f.base for f in pieces if isinstance(f, Power) and _is_even(f) and not facts.is_nonzero(f.base)]
     open_ones = [f for f in pieces if not _is_even(f) and not facts.is_positive(f) and not facts.is_negative(f)]
-    turned = sum(facts.is_negative(f) for f in pieces if not _is_even(f)) + (isinstance(gap, Product) and gap.coefficient < 0)  # type: ignore[operator]
+    turned = sum(facts.is_negative(f) for f in pieces if not _is_even(f)) + (
+        isinstance(gap, Product) and real(gap.coefficient) < 0
+    )
     apart = [nonzero(f) for f in squares]
     vanish: list[Condition] = [relation("=", f, ZERO) for f in squares]
     if not open_ones:
@@ -370,7 +374,7 @@ def _without_bars(root: Expression) -> Expression:
     """The root without absolute values of whole factors: solutions come in pairs of both signs."""
     pieces = root.factors if isinstance(root, Product) else (root,)
     bars = {p: p.arguments[0] for p in pieces if isinstance(p, Call) and p.name == "abs"}
-    return substitute(root, bars)  # type: ignore[no-any-return]
+    return substitute(root, bars)
 
 
 def _without_content(gap: Expression) -> Expression:
@@ -412,9 +416,6 @@ def basis_of(base: uni.Coefficients, times: int, t: Name, facts: Facts) -> list[
         else:
             pair = [call("exp", h * t) * call("cos", root * t), call("exp", h * t) * call("sin", root * t)]
         return [power(t, number(j)) * p for j in range(times) for p in pair]
-    from gelvo.deciding.algebraic import all_roots
-    from gelvo.forms.univariate import integer_coefficients
-
     mark = fresh_name("s", t)
     whole = integer_coefficients(uni.expression_of(base, mark), mark)
     if whole is None:

@@ -112,7 +112,7 @@ def before_steps(formula: Expression, t: Name, place: Expression) -> Expression:
             if not (isinstance(after, Number) and after.is_rational):
                 continue
             table[node] = ONE if node.name == "heaviside" and after.rational > 0 else ZERO
-    return substitute(formula, table)  # type: ignore[no-any-return]
+    return substitute(formula, table)
 
 
 def with_values(e: Expression, values: Values, t: Name) -> Expression:
@@ -125,4 +125,4 @@ def with_values(e: Expression, values: Values, t: Name) -> Expression:
                 place = node.arguments[0]
                 inside = formula if place is t else before_steps(formula, t, place)
                 table[node] = substitute(differentiate(inside, t, sum(node.orders)), {t: place})
-    return substitute(e, table)  # type: ignore[no-any-return]
+    return substitute(e, table)

@@ -165,7 +165,7 @@ def _at_an_end(a: Arithmetic, node: Call, arguments: list[Box], sign: int) -> In
     for evaluate in (node.function.bounds, lambda a, *places: call(a, node, list(places))):
         try:
             if evaluate is not None:
-                return evaluate(a, *arguments).real  # type: ignore[no-any-return]
+                return evaluate(a, *arguments).real
         except NoValue:
             continue
     return Interval(mpfr(sign * math.inf), mpfr(sign * math.inf))

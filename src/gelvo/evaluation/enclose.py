@@ -102,7 +102,7 @@ class Enclosure:
             arguments = [value(c) for c in node.arguments]
             if node.function.bounds is not None:
                 try:
-                    return node.function.bounds(a, *arguments)  # type: ignore[no-any-return]
+                    return node.function.bounds(a, *arguments)
                 except NoValue:
                     if not agreement.monotone(node, arguments) and (
                         node.function.agreed is None or any(b.imag is not None for b in arguments)
@@ -113,7 +113,7 @@ class Enclosure:
         if isinstance(node, Constant):
             return _constant(a, node)
         if isinstance(node, AlgebraicNumber):
-            return Hooks.root_box(a, node.coefficients, node.index)  # type: ignore[no-any-return]
+            return Hooks.root_box(a, node.coefficients, node.index)
         if isinstance(node, Name):
             place = point.get(node)
             if place is None:

@@ -13,6 +13,7 @@ from gmpy2 import log2, mpq
 
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure
+from gelvo.evaluation.floats import NotReal, complex_function, float_function
 from gelvo.expression.building import number
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Product
 from gelvo.expression.traversal import contains, names, postorder, substitute
@@ -38,8 +39,6 @@ def quadrature(
 
     places, cuts: where the integrand breaks, or may have a peak. To infinity only where the integrand was seen to die away fast enough that its tail is bounded.
     """
-    from gelvo.evaluation.floats import NotReal, complex_function, float_function
-
     if [n for n in names(f) if n is not x]:
         return None
     if any(isinstance(n, Call) and n.name == "dirac_delta" and contains(n, x) for n in postorder(f)):
@@ -100,8 +99,6 @@ def _falls(g: Expression, x: Name, by: float, sign: int = 1) -> bool:
 def _adaptive(evaluate: Callable[[float], complex], cuts: list[float], **kind: Any) -> tuple[complex, float] | None:
     from scipy.integrate import IntegrationWarning, quad
 
-    from gelvo.evaluation.floats import NotReal
-
     total, error = 0j, 0.0
     with warnings.catch_warnings():
         warnings.simplefilter("error", IntegrationWarning)
@@ -126,8 +123,6 @@ def _is_wave(node: object, x: Name) -> bool:
 def _oscillating(f: Expression, x: Name, lower: Expression, upper: Expression) -> tuple[complex, float] | None:
     """g(x)*sin(w*x) or g(x)*cos(w*x) to infinity (QUADPACK's Fourier integrals); None for other waves, which would take for ever."""
     from scipy.integrate import IntegrationWarning, quad
-
-    from gelvo.evaluation.floats import float_function
 
     factors = f.factors if isinstance(f, Product) else (f,)
     waves = [g for g in factors if _is_wave(g, x)]

@@ -134,3 +134,8 @@ def relation_parts(node: Relation) -> tuple[Expression, str, Expression]:
     if isinstance(node.left, Number) and not isinstance(node.right, Number):
         return node.right, {"<": ">", "<=": ">="}.get(node.operator, node.operator), node.left
     return node.left, node.operator, node.right
+
+
+def stands_below(factor: Expression) -> bool:
+    """Whether a factor is shown below a fraction line: a power with a negative rational exponent."""
+    return isinstance(factor, Power) and factor.exponent.is_rational and factor.exponent.rational < 0

@@ -60,7 +60,7 @@ def _keep(key: Key, node: Any) -> Any:
         if child.depth > deepest:
             deepest = child.depth
     node.depth = deepest + 1
-    reference = _Reference(node, _dead.append)  # type: ignore[call-arg]
+    reference = _Reference(node, _dead.append)
     reference.key = key
     with _lock:
         present = _find(key)

@@ -106,6 +106,21 @@ class Expression(Node):
     def __pos__(self) -> Expression:
         return self
 
+    @property
+    def is_rational(self) -> bool:
+        """Whether it is an exact rational number."""
+        return False
+
+    @property
+    def is_whole(self) -> bool:
+        """Whether it is an exact whole number."""
+        return False
+
+    @property
+    def rational(self) -> mpq:
+        """The rational number that it is; a DomainError for anything else."""
+        raise DomainError(f"{self} is not a rational number")
+
     def __abs__(self) -> Expression:
         return Hooks.build.call("abs", self)
 
@@ -143,7 +158,7 @@ def _operand(value: object) -> Expression | None:
     if isinstance(value, Expression):
         return value
     try:
-        return Hooks.build.to_expression(value)  # type: ignore[arg-type]
+        return Hooks.build.to_expression(value)
     except TypeError:
         if isinstance(value, str):
             raise WrongKind(f'{value!r} is text, and Python operators take formulas: write formula("{value}")') from None

@@ -105,6 +105,18 @@ class Building(Protocol):
     def opposite(self, condition: Condition) -> Condition: ...
 
 
+class Reading(Protocol):
+    """What the operations need of the reader of formula text."""
+
+    def __call__(self, text: str, context: Any = None) -> Any: ...
+    def context(self, *formulas: Any) -> Any: ...
+    def declare(self, context: Any, facts: Iterable[Any], variables: Iterable[str] = ()) -> None: ...
+    def variable(self, text: str, context: Any) -> Any: ...
+    def facts(self, given: Iterable[Any], context: Any, asked: bool = False) -> list[Any]: ...
+    def names_a_function(self, name: str) -> bool: ...
+    def plain_name(self, text: str) -> str: ...
+
+
 class _Filled(type):
     def __getattr__(cls, name: str) -> Any:
         if name not in cls.__annotations__:
@@ -119,7 +131,7 @@ class Hooks(metaclass=_Filled):
     build: Building
     text: Callable[[Node], str]
     stored: Callable[[Node], tuple[Any, ...]]
-    read: Callable[..., Any]
+    read: Reading
     value: Callable[..., Any]
     is_zero: Callable[[Expression], bool | None]
     show: Callable[[Any], dict[str, str]]

@@ -8,6 +8,7 @@ from __future__ import annotations
 from gmpy2 import mpq
 
 from gelvo.expression import display
+from gelvo.expression.display import stands_below
 from gelvo.expression.nodes import (
     AlgebraicNumber,
     Applied,
@@ -208,8 +209,7 @@ def _fraction(coefficient: Scalar, factors: tuple[Expression, ...], shown: dict[
     top: list[Expression] = []
     bottom: list[Expression] = []
     for factor in factors:
-        below = isinstance(factor, Power) and isinstance(factor.exponent, Number) and factor.exponent.is_rational
-        if below and factor.exponent.rational < 0:  # type: ignore[attr-defined]
+        if stands_below(factor):
             bottom.append(factor)
         else:
             top.append(factor)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping, Set
-from typing import Any
+from typing import Any, TypeVar
 
 from gelvo.errors import DomainError
 from gelvo.expression import building
@@ -25,6 +25,8 @@ from gelvo.expression.nodes import (
 )
 from gelvo.limits import checkpoint
 from gelvo.numbers.exact import Gaussian
+
+T = TypeVar("T", bound=Node)  # a formula stays a formula, a condition a condition
 
 
 def postorder(*roots: Node) -> list[Node]:
@@ -90,7 +92,7 @@ _REBUILD: dict[type, Callable[[Any, tuple[Any, ...]], Any]] = {
 }
 
 
-def transform(root: Any, visit: Callable[[Any], Any]) -> Any:
+def transform(root: T, visit: Callable[[Any], Any]) -> T:
     """Rebuilds a formula from the leaves up; `visit` sees each rebuilt node and may replace it."""
     done: dict[Node, Any] = {}
     for node in postorder(root):
@@ -162,7 +164,7 @@ def depth(root: Node) -> int:
     return root.depth + 1
 
 
-def substitute(root: Any, table: Mapping[Any, Expression]) -> Any:
+def substitute(root: T, table: Mapping[Any, Expression]) -> T:
     """Replaces parts by others, all at once; bound variables are kept apart from what comes in.
 
     >>> from gelvo.expression.building import name
@@ -202,14 +204,14 @@ def _replaced_variable(node: Written, new: tuple[Any, ...]) -> Expression:
 def _substitute_with_bound(root: Any, table: dict[Any, Expression]) -> Any:
     """The same where bound variables occur: one scope a written form, kept on an explicit stack."""
     incoming = {n for new in table.values() for n in names(new)}
-    scoped: dict[Written, Written] = {}
+    scoped: dict[Written, Expression] = {}
     taken = {n.name for n in names(root)} | {n.name for n in incoming}
     for node in postorder(root):
         if isinstance(node, Written) and node.binds and node.variable in incoming:
             fresh = building.name(_fresh(node.variable.name, taken), node.variable.domain)
             taken.add(fresh.name)
             body = substitute_plain(node.body, {node.variable: fresh})
-            scoped[node] = building.written(node.kind, body, fresh, *node.arguments[2:])  # type: ignore[assignment]
+            scoped[node] = building.written(node.kind, body, fresh, *node.arguments[2:])
     if scoped:
         root = substitute_plain(root, scoped)
     done: dict[tuple[Node, frozenset[Name]], Any] = {}
@@ -299,7 +301,7 @@ def bound_apart(f: Expression, x: Name, others: Iterable[Node]) -> tuple[Express
     return substitute(f, {x: own}), own
 
 
-def substitute_plain(root: Any, table: Mapping[Any, Any]) -> Any:
+def substitute_plain(root: T, table: Mapping[Any, Any]) -> T:
     """Substitution without regard to bound variables."""
     done: dict[Node, Any] = {}
     for node in postorder(root):

@@ -99,5 +99,5 @@ def has_no_break_at(e: Expression, x: Name, place: Expression, facts: Facts, kin
 def regular_when(e: Expression, x: Name) -> list[Condition]:
     """Beside its breaks, what makes a formula smooth at x: that functions with a row of poles are not taken at one of them."""
     affected = dependents(e, x)
-    calls = [n for n in postorder(e) if isinstance(n, Call) and n in affected and n.function.regular_when is not None]
-    return [condition for n in calls for condition in n.function.regular_when(*n.arguments)]  # type: ignore[misc]
+    calls = [n for n in postorder(e) if isinstance(n, Call) and n in affected]
+    return [c for n in calls if n.function.regular_when is not None for c in n.function.regular_when(*n.arguments)]

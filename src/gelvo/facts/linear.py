@@ -10,6 +10,7 @@ from typing import NamedTuple
 
 from gmpy2 import mpq
 
+from gelvo.expression.building import split_coefficient
 from gelvo.expression.nodes import Expression, Number, Sum
 from gelvo.expression.order import ordered
 from gelvo.numbers.exact import Gaussian
@@ -27,8 +28,6 @@ class Row(NamedTuple):
 
 def row_of(expression: Expression, strict: bool, sign: int = 1) -> Row | None:
     """The inequality sign*expression > 0 (or >= 0); None where a coefficient is not real."""
-    from gelvo.expression.building import split_coefficient
-
     if isinstance(expression, Number):
         return None if isinstance(expression.value, Gaussian) else Row({}, sign * expression.value, strict)
     if isinstance(expression, Sum):
@@ -38,7 +37,7 @@ def row_of(expression: Expression, strict: bool, sign: int = 1) -> Row | None:
         pairs, constant = [split_coefficient(expression)], mpq(0)
     if isinstance(constant, Gaussian) or any(isinstance(c, Gaussian) for _, c in pairs):
         return None
-    return Row({t: sign * c for t, c in pairs}, sign * constant, strict)  # type: ignore[operator, misc]
+    return Row({t: sign * c for t, c in pairs}, sign * constant, strict)
 
 
 def contradictory(rows: Iterable[Row]) -> bool:

@@ -10,6 +10,7 @@ from gelvo.expression import known as bits
 from gelvo.expression.building import number
 from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.traversal import substitute
+from gelvo.forms.univariate import integer_coefficients
 from gelvo.polynomial import dense
 from gelvo.polynomial.roots import isolate_real, refine
 
@@ -47,8 +48,6 @@ def sign_between(expression: Expression, variable: Name, span: Span) -> int:
     ('positive', 'nonnegative')
     """
     low, high = span.low, span.high
-    from gelvo.forms.univariate import integer_coefficients
-
     coefficients = integer_coefficients(expression, variable)
     if coefficients is None or not 2 <= len(coefficients) <= LARGEST_DEGREE + 1:
         return bits.ANY

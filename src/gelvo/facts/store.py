@@ -32,6 +32,7 @@ from gelvo.expression.nodes import (
     Truth,
 )
 from gelvo.expression.traversal import fresh_name, names, postorder, relations_of, spelled_in, substitute
+from gelvo.facts.equalities import without_equalities
 from gelvo.facts.linear import Row, contradictory, row_of
 from gelvo.facts.sign_rules.exponentials import exponentials
 from gelvo.facts.sign_rules.numbers import numbers_differ, numbers_in_order, sign_of_number
@@ -42,6 +43,8 @@ from gelvo.facts.sign_rules.roots import root_against_rest, squares_of
 from gelvo.facts.sign_rules.sums import by_linear_facts, from_sum
 from gelvo.facts.sign_rules.waves import between_ends, by_circle
 from gelvo.facts.statements import DomainFact, is_about, root_of
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored
 from gelvo.forms.unit_forms import unit_form
 from gelvo.numbers.exact import Gaussian
 
@@ -108,8 +111,6 @@ class Facts:
     def _take_gap(self, gap: Expression, operator: str, text: str) -> None:
         self._note(gap, _MASK_OF[operator], text)
         if operator in ("<", "<=") and any(isinstance(n, Power) and looks_negative(n.exponent) for n in postorder(gap)):
-            from gelvo.forms.fractions import factored
-
             whole = factored(gap)  # questions come with one denominator
             if whole is not gap and names(whole):
                 self._note(whole, _MASK_OF[operator], text)
@@ -224,8 +225,6 @@ class Facts:
 
     def _by_equalities(self, expression: Expression) -> int:
         """What is known once a name that a fact sets equal to a formula is replaced by it."""
-        from gelvo.facts.equalities import without_equalities
-
         self._reducing = True  # the search for such names asks these facts itself
         try:
             inner, rest = without_equalities(expression, self)
@@ -246,8 +245,6 @@ class Facts:
                 return result
         if not any(isinstance(n, Name) for n in postorder(expression)):
             return result & sign_of_number(expression)
-        from gelvo.forms.fractions import factored
-
         other = factored(expression)
         if other is not expression:
             result &= self.known(other)
@@ -291,8 +288,6 @@ class Facts:
             return True
         if not self._whole:
             return False
-        from gelvo.forms.expanding import expand
-
         # an expression that is stated to be whole, and something whole more or less
         return any(bits.is_integer(self.known(expand(expression - u))) for u in self._whole)
 
@@ -352,18 +347,11 @@ class Facts:
         wanted = list(names)
         return self.stating(f for f in self.given if not any(is_about(f, n) for n in wanted))
 
-    def renamed(self, table: Mapping[Node, Expression]) -> Facts:
+    def renamed(self, table: Mapping[Any, Expression]) -> Facts:
         """The facts with other names in the place of some."""
         if not table or not any(is_about(f, n) for f in self.given for n in table if isinstance(n, Name)):
             return self
-        return self.stating(
-            DomainFact(table.get(f.name, f.name), f.domain)  # type: ignore[arg-type]
-            if isinstance(f, DomainFact)
-            else Equation(substitute(f.left, table), substitute(f.right, table))
-            if isinstance(f, Equation)
-            else substitute(f, table)
-            for f in self.given
-        )
+        return self.stating(_renamed(f, table) for f in self.given)
 
     def with_facts(self, more: Iterable[Any]) -> Facts:
         return self.stating([*self.given, *more])
@@ -392,6 +380,16 @@ class Facts:
 
     def _taken(self) -> frozenset[str]:
         return self.spelled | spelled_in(*map(root_of, self.given))
+
+
+def _renamed(fact: Any, table: Mapping[Any, Expression]) -> Any:
+    if isinstance(fact, DomainFact):
+        name = table.get(fact.name, fact.name)
+        assert isinstance(name, Name)
+        return DomainFact(name, fact.domain)
+    if isinstance(fact, Equation):
+        return Equation(substitute(fact.left, table), substitute(fact.right, table))
+    return substitute(fact, table)
 
 
 # what is known of a node once its parts are known, and what is asked further of a sum whose sign is open

@@ -5,7 +5,9 @@ from __future__ import annotations
 import html
 import io
 import json
+import os
 import re
+import tempfile
 from collections.abc import Mapping, Sequence
 from importlib import resources
 from pathlib import Path
@@ -50,7 +52,7 @@ class Animation:
         with matplotlib.rc_context({"font.size": 10, "mathtext.fontset": "dejavusans"}):
             figure = Figure(figsize=(6.4, 4.0), layout="constrained")
             axis = figure.add_subplot(projection="3d" if self.data["kind"] == "path3" else None)
-            lines = [axis.plot([], [], *([[]] if self.data["kind"] == "path3" else []), color=COLOURS[k % len(COLOURS)],
+            lines: list[Any] = [axis.plot([], [], *([[]] if self.data["kind"] == "path3" else []), color=COLOURS[k % len(COLOURS)],
                                linestyle=DASHES[k % len(DASHES)], label=literal(label))[0] for k, label in enumerate(self.data["labels"])]  # fmt: skip
             self._axes(axis)
             count = len(self.data["sliders"][0]["values"])
@@ -67,11 +69,8 @@ class Animation:
                 axis.set_title(f"{slider['name']} = {slider['values'][k]:.4g}", loc="left")
                 return lines
 
-            moving = FuncAnimation(figure, draw, frames=count, blit=False)  # type: ignore[arg-type]
+            moving = FuncAnimation(figure, draw, frames=count, blit=False)
             out = io.BytesIO()
-            import os
-            import tempfile
-
             with tempfile.TemporaryDirectory() as folder:
                 path = os.path.join(folder, "frames.gif")
                 moving.save(path, writer=PillowWriter(fps=max(1, round(count / seconds))), dpi=90)
@@ -184,7 +183,7 @@ def _made(
             put = {first[0]: a} | ({second[0][0]: b} if second else {})
             reach = put.get(x)
             with numpy.errstate(all="ignore"):
-                rows = [numpy.asarray(f(grid, *[put[s[0]] for s in others]), dtype=float) for f in functions]
+                rows: list[Any] = [numpy.asarray(f(grid, *[put[s[0]] for s in others]), dtype=float) for f in functions]
             if reach is not None:
                 rows = [numpy.where(grid <= reach + 1e-12, r, numpy.nan) for r in rows]
             rows = [[round(float(v), 6) if numpy.isfinite(v) else None for v in r] for r in rows]

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import io
 import re
 from collections.abc import Mapping, Sequence
 from typing import Any, NamedTuple
 
 from gelvo.code.numeric import numeric_function
 from gelvo.errors import DomainError, visible
+from gelvo.expression.building import name as make
 from gelvo.expression.nodes import Applied, Bound, Call, Cases, Expression, Name
 from gelvo.expression.traversal import free_names, postorder, relations_of, substitute
 from gelvo.forms.univariate import linear_parts
@@ -153,7 +155,7 @@ def _turned(curve: tuple[Any, Any]) -> tuple[Any, Any]:
 
 def _inside(e: Expression, numbers: Mapping[str, Any]) -> Expression:
     table = {n: numbers[n.name] for n in free_names(e) if n.name in numbers}
-    return substitute(e, table) if table else e  # type: ignore[no-any-return]
+    return substitute(e, table) if table else e
 
 
 def _curve(e: Expression, x: Name, ends: Sequence[float], points: int, logarithmic: bool = False) -> tuple[Any, Any]:
@@ -203,8 +205,6 @@ def _axis_name(name: str, units: Mapping[str, str]) -> str:
 
 def _label(name: str) -> str:
     """A name as it is typeset, a formula between dollar signs as it is, and any other text letter by letter."""
-    from gelvo.expression.building import name as make
-
     if name.isidentifier() and (name in GREEK or len(name) == 1 or not name.isalpha()):
         return f"${typeset(make(name))}$"
     return name if len(name) > 2 and name[0] == name[-1] == "$" and name.count("$") == 2 else literal(name)
@@ -269,8 +269,6 @@ def _draw(curves: list[tuple[Any, Any]], names: list[str], x: Name, look: Style)
 
 def svg_of(figure: Any) -> str:
     """The figure as SVG text without a file header, the same on every run."""
-    import io
-
     import matplotlib
 
     out = io.StringIO()
@@ -281,8 +279,6 @@ def svg_of(figure: Any) -> str:
 
 
 def png_of(figure: Any) -> bytes:
-    import io
-
     out = io.BytesIO()
     figure.savefig(out, format="png", dpi=130, metadata={"Software": None})
     return out.getvalue()

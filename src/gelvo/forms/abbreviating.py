@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import Any
 
+from gelvo.expression import known as bits
 from gelvo.expression.building import name
 from gelvo.expression.nodes import Applied, Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import names, postorder, rebuild
@@ -53,8 +54,6 @@ def abbreviate(
 
 
 def _domain(piece: Expression) -> str:
-    from gelvo.expression import known as bits
-
     return "positive" if bits.is_positive(piece.known) else "real"
 
 
@@ -116,7 +115,7 @@ def _replace(root: Expression, piece: Expression, short: Expression) -> Expressi
             if isinstance(ratio, Number) and ratio.is_whole:
                 made = short**ratio
         done[node] = made
-    return done[root]  # type: ignore[no-any-return]
+    return done[root]
 
 
 def _in_order(table: list[tuple[Name, Expression]]) -> list[tuple[Name, Expression]]:

@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from gelvo.expression.building import bound, total
+from gelvo.expression.building import total
+from gelvo.expression.constants import UNDEFINED
 from gelvo.expression.nodes import Bound, Expression
-
-UNDEFINED = bound("undefined")
 
 
 def difference(high: Expression, low: Expression) -> Expression:

@@ -85,7 +85,7 @@ class _Found(dict[Node, Expression]):
         result = self.get(node)
         if result is None:
             raise KeyError(node)
-        return result  # type: ignore[no-any-return]
+        return result
 
 
 def _derivative(node: Expression, found: _Found, variable: Expression) -> Expression:

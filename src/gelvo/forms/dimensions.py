@@ -229,7 +229,7 @@ def _of_written(node: Written, done: dict[Node, Unit | None], known: _Setting) -
         _same([(node.variable, variable), *[(e, done[e]) for e in node.arguments[2:]]], "compared")
         return body.times(variable)
     times = node.arguments[2] if len(node.arguments) > 2 else number(1)
-    return body.times(variable, Fraction(-int(times.rational)))  # type: ignore[attr-defined]
+    return body.times(variable, Fraction(-int(times.rational)))
 
 
 def _of_cases(node: Cases, done: dict[Node, Unit | None], known: _Setting) -> Unit | None:

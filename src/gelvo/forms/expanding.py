@@ -27,7 +27,7 @@ def expand(expression: Expression) -> Expression:
         changed = any(a is not b for a, b in zip(new, children, strict=True))
         made = rebuild(node, new) if changed else node
         done[node] = _multiplied_out(made) if node in tops and isinstance(made, Expression) else made
-    return done[expression]  # type: ignore[no-any-return]
+    return done[expression]
 
 
 def _inside(node: Node) -> tuple[Node, ...]:

@@ -119,7 +119,7 @@ class Form:
     def _is_opaque(self, node: Power) -> bool:
         """Whether a negative power of a sum is to stay as it is."""
         plain = self.opaque_denominators and isinstance(node.base, Sum) and _plain(node.exponent)
-        return plain and node.exponent.rational < 0  # type: ignore[attr-defined]
+        return plain and node.exponent.rational < 0
 
     def convert(self) -> dict[Node, Quotient]:
         """Every node on the way as a quotient."""
@@ -146,9 +146,9 @@ class Form:
             return result
         if isinstance(node, Power) and self._is_opaque(node):
             place = self.generators[(power(node.base, number(-1)), UNIT)]
-            return Quotient(sparse.variable(place, -int(node.exponent.rational)), {})  # type: ignore[attr-defined]
+            return Quotient(sparse.variable(place, -int(node.exponent.rational)), {})
         if isinstance(node, Power) and _plain(node.exponent):
-            return self.power(done[node.base], int(node.exponent.rational))  # type: ignore[attr-defined]
+            return self.power(done[node.base], int(node.exponent.rational))
         result = Quotient(sparse.constant(ONE), {})
         for base, unit, coefficient in _atoms(node):
             key = (base, unit)

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from gmpy2 import mpq
 
-from gelvo.expression.building import call, multiply_all, number, power, scale, total
+from gelvo.expression.building import call, multiply_all, number, power, scale, split_coefficient, total
 from gelvo.expression.constants import IMAGINARY
-from gelvo.expression.nodes import Call, Expression, Number, Power, Product
+from gelvo.expression.nodes import Call, Expression, Number, Power, Product, Sum
 from gelvo.expression.traversal import names, postorder, transform
-from gelvo.forms.fractions import Form
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import Form, Quotient, exponent_parts
 from gelvo.numbers.exact import parts
 from gelvo.polynomial import sparse
 from gelvo.polynomial.sparse import Polynomial
@@ -48,8 +49,6 @@ def single_angles(expression: Expression, keep: str, part: int, squares: bool = 
         return number(0)
     if not bottom or sparse.has_gaussian(top) or sparse.has_gaussian(bottom):
         return None
-    from gelvo.forms.fractions import Quotient
-
     quotient = form.multiply(Quotient(top, {}), form.invert(Quotient(bottom, {})))
     top, bottom = form.lowest_terms(quotient)
     if not squares:
@@ -91,8 +90,6 @@ def _pythagoras(expression: Expression) -> Expression:
 
 def base_angles(expression: Expression) -> dict[Expression, None] | None:
     """Angles of which all arguments are integer combinations."""
-    from gelvo.forms.fractions import exponent_parts
-
     units: dict[Expression, mpq] = {}
     for node in postorder(expression):
         if isinstance(node, Call) and node.name in ("sin", "cos"):
@@ -113,9 +110,6 @@ def _common(a: mpq, b: mpq) -> mpq:
 
 def _multiple(node: Call, bases: dict[Expression, None]) -> Expression:
     """sin or cos of an integer combination of base angles, written in their sines and cosines."""
-    from gelvo.forms.expanding import expand
-    from gelvo.forms.fractions import exponent_parts
-
     product: Expression = number(1)
     for coefficient, unit in exponent_parts(node.arguments[0]):
         for base in bases:
@@ -135,9 +129,6 @@ def _multiple(node: Call, bases: dict[Expression, None]) -> Expression:
 
 
 def _terms(expression: Expression) -> list[tuple[Expression, object]]:
-    from gelvo.expression.building import split_coefficient
-    from gelvo.expression.nodes import Sum
-
     if isinstance(expression, Sum):
         return [*expression.items(), (number(1), expression.constant)]
     return [split_coefficient(expression)]

@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+from gmpy2 import gcd as integer_gcd
+from gmpy2 import lcm as integer_lcm
+from gmpy2 import mpq
+
 from gelvo.errors import DomainError
 from gelvo.expression.building import bound, negate, number, power, scale
 from gelvo.expression.constants import ONE
 from gelvo.expression.nodes import Expression, Number
 from gelvo.forms import univariate as uni
+from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form
 from gelvo.polynomial import gcd as common
 from gelvo.polynomial import resultant as eliminating
@@ -72,10 +77,6 @@ def gcd(p: Expression, q: Expression) -> Expression:
 
 
 def _content_gcd(a: Polynomial, b: Polynomial) -> Number | object:
-    from gmpy2 import gcd as integer_gcd
-    from gmpy2 import lcm as integer_lcm
-    from gmpy2 import mpq
-
     contents = [abs(sparse.integer_content(p)) for p in (a, b) if p]
     if len(contents) == 1:
         return contents[0]
@@ -88,10 +89,8 @@ def lcm(p: Expression, q: Expression) -> Expression:
     form, a, b = _pair(p, q, "a least common multiple")
     if not a or not b:
         return number(0)
-    from gelvo.forms.expanding import expand
-
     product = sparse.divide_exactly(sparse.multiply(a, b), common.gcd(a, b)) or {}
-    result = scale(form.expression(product), 1 / _content_gcd(a, b))  # type: ignore[operator]
+    result = scale(form.expression(product), ONE.rational / _content_gcd(a, b))
     return expand(negate(result)) if sparse.integer_content(product) < 0 else expand(result)
 
 

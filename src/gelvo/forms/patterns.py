@@ -9,7 +9,7 @@ from gmpy2 import mpq
 
 from gelvo.expression.building import multiply_all, number, power, scale, total
 from gelvo.expression.nodes import Call, Expression, Node, Number, Power, Product, Sum
-from gelvo.expression.traversal import postorder, rebuild
+from gelvo.expression.traversal import fresh_name, postorder, rebuild, substitute
 from gelvo.numbers.exact import Gaussian
 
 
@@ -21,8 +21,6 @@ def substitute_meant(root: Any, table: Mapping[Expression, Expression]) -> Any:
     >>> print(substitute_meant(a**4 + a, {a**2: b}))
     b^2 + a
     """
-    from gelvo.expression.traversal import fresh_name, substitute
-
     roots = [root, *table, *table.values()]
     stands: dict[Expression, Expression] = {}
     for old in table:

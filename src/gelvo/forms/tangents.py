@@ -21,7 +21,7 @@ def tangents(expression: Expression) -> Expression:
             whole = isinstance(k, Number) and k.is_whole
             if isinstance(base, Call) and base.name in ("sin", "cos", "tan", "sinh", "cosh", "tanh") and whole:
                 key = (base.name, base.arguments[0])
-                table[key] = table.get(key, 0) + int(k.rational)  # type: ignore[attr-defined]
+                table[key] = table.get(key, 0) + int(k.rational)
             else:
                 rest.append(factor)
         for sine, cosine, tangent in (("sin", "cos", "tan"), ("sinh", "cosh", "tanh")):
@@ -39,7 +39,7 @@ def tangents(expression: Expression) -> Expression:
                         _shift(table, sine, cosine, tangent, angle, -count, count, count)
         return multiply_all([*rest, *[power(call(n, a), number(k)) for (n, a), k in table.items()]])
 
-    return transform(expression, visit)  # type: ignore[no-any-return]
+    return transform(expression, visit)
 
 
 def _shift(table: dict[tuple[str, Expression], int], a: str, b: str, c: str, angle: Expression, *steps: int) -> None:

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from gelvo.errors import DomainError
 from gelvo.expression.constants import PI, TWO, ZERO
 from gelvo.expression.registry import Function, register
 from gelvo.functions.support import (
@@ -104,8 +105,6 @@ def _known_real(n: int, x: int) -> int:
 
 
 def _no_order_derivative(n: Expression, x: Expression) -> Expression:
-    from gelvo.errors import DomainError
-
     raise DomainError("the derivative of a Bessel function by its order has no closed form here")
 
 

@@ -50,12 +50,12 @@ def _exp_at(x: Expression) -> Expression | None:
 def _exp_of_term(term: Expression, coefficient: object) -> Expression | None:
     """exp(c*ln(x)) = x^c, which is the meaning of a power; exp(1j*pi*r) for quarter turns."""
     if isinstance(term, Call) and term.name == "ln":
-        return power(term.arguments[0], number(coefficient))  # type: ignore[arg-type]
+        return power(term.arguments[0], number(coefficient))
     if isinstance(term, Product):
         logarithms = [f for f in term.factors if isinstance(f, Call) and f.name == "ln"]
         if len(logarithms) == 1:
             others = [f for f in term.factors if f is not logarithms[0]]
-            return power(logarithms[0].arguments[0], multiply_all([number(coefficient), *others]))  # type: ignore[arg-type]
+            return power(logarithms[0].arguments[0], multiply_all([number(coefficient), *others]))
     if term is PI and isinstance(coefficient, Gaussian) and not coefficient.real and is_integer(2 * coefficient.imag):
         return power(IMAGINARY, number(2 * coefficient.imag))
     return None

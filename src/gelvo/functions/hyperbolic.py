@@ -48,11 +48,11 @@ def _complex_or(method: str, formula: Callable[[Arithmetic, Box, Box], Box]) -> 
 
 
 def _half_difference(a: Arithmetic, up: Box, down: Box) -> Box:
-    return boxes.multiply(a, Box(a.rational(HALF.rational)), boxes.add(a, up, boxes.negate(a, down)))  # type: ignore[attr-defined]
+    return boxes.multiply(a, Box(a.rational(HALF.rational)), boxes.add(a, up, boxes.negate(a, down)))
 
 
 def _half_sum(a: Arithmetic, up: Box, down: Box) -> Box:
-    return boxes.multiply(a, Box(a.rational(HALF.rational)), boxes.add(a, up, down))  # type: ignore[attr-defined]
+    return boxes.multiply(a, Box(a.rational(HALF.rational)), boxes.add(a, up, down))
 
 
 def _ratio(a: Arithmetic, up: Box, down: Box) -> Box:

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import gmpy2
 from gmpy2 import mpfr
 
 from gelvo.errors import DomainError
+from gelvo.expression.building import multiply_all
 from gelvo.expression.constants import ONE, PI, TWO, ZERO
 from gelvo.expression.registry import Function, register
 from gelvo.functions.support import (
@@ -88,8 +91,6 @@ def _polylog_at(s: Expression, x: Expression) -> Expression | None:
     if order == 0:
         return x / (1 - x)
     if order is not None and order < 0 and order > -20:
-        from gelvo.expression.building import multiply_all
-
         # polylog(s - 1, x) = x * d/dx polylog(s, x): the numbers of E. Euler's triangle stand above
         n = -order
         row = [1]
@@ -139,9 +140,9 @@ def _lambertw_bounds(a: Arithmetic, x: Box) -> Box:
     return Box(Interval(_inverse_of_growth(a, real.low)[0], _inverse_of_growth(a, real.high)[1]))
 
 
-def _inverse_of_growth(a: Arithmetic, x: object) -> tuple[object, object]:
+def _inverse_of_growth(a: Arithmetic, x: Any) -> tuple[Any, Any]:
     """Bounds of the w >= -1 with w*exp(w) = x: Newton's steps, then a proof that the value lies between both ends."""
-    w = a.up.log(a.up.add(x, 2)) if x > -0.3 else mpfr(-0.5, a.precision)  # type: ignore[operator]
+    w = a.up.log(a.up.add(x, 2)) if x > -0.3 else mpfr(-0.5, a.precision)
     context = a.up
     for _ in range(60 + a.precision.bit_length()):
         e = context.exp(w)
@@ -157,7 +158,7 @@ def _inverse_of_growth(a: Arithmetic, x: object) -> tuple[object, object]:
     low = max(low, mpfr(-1, a.precision))
     if a.up.mul(low, a.up.exp(low) if low > 0 else a.down.exp(low)) <= x and x <= a.down.mul(
         high, a.down.exp(high) if high > 0 else a.up.exp(high)
-    ):  # type: ignore[operator]
+    ):
         return low, high
     raise NoValue("lambertw near its branch point, or below it")
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from gmpy2 import bincoef, fac
 
 from gelvo.errors import DomainError
-from gelvo.expression.building import multiply_all, scale
+from gelvo.expression.building import constant, multiply_all, scale
 from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.registry import Function, register
 from gelvo.functions.support import (
@@ -65,8 +65,6 @@ def _gamma_at(x: Expression) -> Expression | None:
 
 
 def _digamma_at(x: Expression) -> Expression | None:
-    from gelvo.expression.building import constant
-
     if isinstance(x, Number) and x.is_whole and 0 < x.rational < 1000:
         total: Expression = -constant("euler_gamma")
         for k in range(1, int(x.rational)):

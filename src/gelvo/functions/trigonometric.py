@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from gelvo.errors import DomainError
 from gelvo.expression.building import scale, total, weighted_terms
 from gelvo.expression.constants import ONE, PI, TWO, ZERO
+from gelvo.expression.nodes import Condition
 from gelvo.expression.registry import Function, register
 from gelvo.functions.support import (
     HALF,
@@ -140,8 +142,6 @@ def _tan_at(x: Expression) -> Expression | None:
         if reduced > HALF:
             reduced, sign = 1 - reduced, -1
         if reduced == HALF:
-            from gelvo.errors import DomainError
-
             raise DomainError(f"tan({x}) has no value: the tangent has a pole there")
         value = TANGENTS.get(reduced)
         if value is None:
@@ -226,11 +226,11 @@ def _atan_bounds(a: Arithmetic, x: Box) -> Box:
     return Box(a.rising("atan", only_real(x, "atan")))
 
 
-def _within_one(c: Expression) -> tuple:  # type: ignore[type-arg]
+def _within_one(c: Expression) -> tuple[Condition, ...]:
     return between(-1, c, 1)
 
 
-def _outside_one(c: Expression) -> tuple:  # type: ignore[type-arg]
+def _outside_one(c: Expression) -> tuple[Condition, ...]:
     return (relation("<=", ONE, absolute(c)),)
 
 

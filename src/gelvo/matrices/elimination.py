@@ -19,6 +19,7 @@ from gelvo.facts.vanishing import apart_from_zero, denominators
 from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.limits import checkpoint
 from gelvo.matrices.matrix import Matrix, identity, square, tidy
+from gelvo.matrices.resolvent import resolvent
 
 
 def vanishes(e: Expression, facts: Facts, for_all_letters: bool = False) -> bool:
@@ -71,8 +72,6 @@ def determinant(m: Matrix) -> Expression:
 
 def _without_division(m: Matrix) -> Expression:
     """The determinant with divisions by whole numbers only, from the characteristic polynomial."""
-    from gelvo.matrices.resolvent import resolvent
-
     return tidy((-1) ** m.shape[0] * resolvent(m).coefficients[0])
 
 

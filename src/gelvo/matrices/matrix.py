@@ -37,7 +37,7 @@ class Matrix:
                 raise DomainError(f"row {k} has {len(row)} entries, but row 0 has {width}: all rows need the same number")
         check_size(len(listed), width)
         texts = any(isinstance(e, str) for row in listed for e in row)
-        context = Hooks.read.context(*[e for row in listed for e in row if not isinstance(e, str)]) if texts else None  # type: ignore[attr-defined]
+        context = Hooks.read.context(*[e for row in listed for e in row if not isinstance(e, str)]) if texts else None
         self.entries: tuple[tuple[Expression, ...], ...] = tuple(_row(row, context) for row in listed)
 
     # --- parts ------------------------------------------------------------------------------------------------------------

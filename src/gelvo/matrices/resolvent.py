@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from gelvo.expression.building import number
+from gelvo.expression.building import number, total
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Expression, Name
 from gelvo.limits import checkpoint
@@ -40,6 +40,4 @@ def resolvent(m: Matrix) -> Resolvent:
 
 def characteristic_polynomial(m: Matrix, x: Name) -> Expression:
     """det(x - A)."""
-    from gelvo.expression.building import total
-
     return total([c * x**k for k, c in enumerate(resolvent(m).coefficients)])

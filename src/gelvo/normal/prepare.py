@@ -49,7 +49,7 @@ class Preparation:
                 changed = any(a is not b for a, b in zip(new, node.children, strict=True))
                 made = rebuild(node, new) if changed else node
                 done[node] = _merged_signs(made) if isinstance(made, Product) else made
-        return done[expression]  # type: ignore[no-any-return]
+        return done[expression]
 
     def _power(self, node: Power, new: tuple[Expression, ...], waves: bool) -> Expression:
         nested = opened_root(self, node)

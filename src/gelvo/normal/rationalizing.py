@@ -12,6 +12,7 @@ from gelvo.forms.fractions import Form, Quotient
 from gelvo.normal.relations import is_unity, reduced_with_factor
 from gelvo.numbers.exact import Gaussian, parts
 from gelvo.polynomial import sparse
+from gelvo.polynomial.extension import Root, reduce
 from gelvo.polynomial.sparse import Polynomial
 
 MOST_ROUNDS = 12
@@ -83,7 +84,7 @@ def _cofactor(form: Form, bottom: Polynomial) -> Polynomial | None:
 
 
 def _conjugate(c: object) -> object:
-    real, imag = parts(c)  # type: ignore[arg-type]
+    real, imag = parts(c)
     return Gaussian(real, -imag) if imag else real
 
 
@@ -97,8 +98,6 @@ def _inverse(p: Polynomial, relation: Polynomial, index: int) -> Polynomial | No
     lead = sparse.by_powers(relation, index)[size]
     if len(lead) != 1 or 0 not in lead:
         return None
-    from gelvo.polynomial.extension import Root, reduce
-
     roots = [Root(index, relation)]
     rows: list[list[Polynomial]] = []
     for j in range(size):

@@ -12,6 +12,7 @@ from gelvo.forms.fractions import Form, Quotient
 from gelvo.numbers.exact import ONE, parts
 from gelvo.polynomial import sparse
 from gelvo.polynomial.dense import cyclotomic
+from gelvo.polynomial.extension import Root, reduce
 from gelvo.polynomial.sparse import Polynomial
 
 
@@ -51,8 +52,6 @@ def is_unity(base: Expression, unit: Expression) -> bool:
 
 def _reduce_by(p: Polynomial, index: int, modulus: list[mpz]) -> Polynomial:
     """Powers of an algebraic number below the degree of its polynomial."""
-    from gelvo.polynomial.extension import Root, reduce
-
     return reduce(p, [Root(index, {k << (sparse.BITS * index): mpq(c) for k, c in enumerate(modulus) if c})])
 
 

@@ -12,6 +12,7 @@ from gelvo.forms.fractions import Form
 from gelvo.normal.prepare import prepared
 from gelvo.normal.relations import reduce_relations, with_quarter_turns
 from gelvo.polynomial import sparse
+from gelvo.polynomial.groebner import Reducer, groebner_basis
 from gelvo.polynomial.sparse import Polynomial
 
 LARGEST_FACT_DEGREE, FACT_STEPS = 2000, 300_000
@@ -51,8 +52,6 @@ def fact_relations(facts: Facts) -> list[Expression]:
 
 def _modulo_facts(form: Form, top: Polynomial, relations: list[Expression]) -> Polynomial:
     """The remainder by a Groebner basis of the equations among the facts (B. Buchberger, 1965)."""
-    from gelvo.polynomial.groebner import Reducer, groebner_basis
-
     ideal = [reduce_relations(form, form.of(r).top) for r in relations]
     polynomials = [top, *ideal]
     if any(sparse.has_gaussian(p) for p in polynomials):

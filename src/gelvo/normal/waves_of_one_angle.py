@@ -53,8 +53,8 @@ def one_angle(f: Expression, x: Name, facts: Facts) -> OneAngle | None:
     multiples = [uni.normal(r / rates[0]) for r in rates]
     if not all(isinstance(m, Number) and m.is_rational for m in multiples):
         return None
-    common = lcm(*[int(m.rational.denominator) for m in multiples])  # type: ignore[attr-defined]
-    counts = [int(m.rational * common) for m in multiples]  # type: ignore[attr-defined]
+    common = lcm(*[int(m.rational.denominator) for m in multiples])
+    counts = [int(m.rational * common) for m in multiples]
     step = int(integer_gcd(*counts)) if len(counts) > 1 else abs(counts[0])
     rate = rates[0] * number(mpq(step, common))
     assert offset is not None

@@ -97,6 +97,13 @@ def gaussian(real: mpq, imag: mpq) -> Scalar:
     return Gaussian(real, imag) if imag else real
 
 
+def real(value: Scalar) -> mpq:
+    """A scalar that is known not to be complex."""
+    if isinstance(value, Gaussian):
+        raise DomainError(f"{value.real} + {value.imag}j is not real")
+    return value
+
+
 def parts(number: Scalar) -> tuple[mpq, mpq]:
     if isinstance(number, Gaussian):
         return number.real, number.imag

@@ -31,12 +31,13 @@ class Answer:
         road: str = "", reason: str = "", steps: tuple[Any, ...] | Callable[[], tuple[Any, ...]] = (),
     ) -> None:  # fmt: skip
         self.expression, self.conditions, self.road, self.reason, self._steps = expression, conditions, road, reason, steps
-        self._make, self._certificate = certify, None
+        self._make = certify
+        self._certificate: Certificate | None = None
 
     def certificate(self) -> Certificate:
         if self._certificate is None:
-            self._certificate = self._make()  # type: ignore[assignment]
-        return self._certificate  # type: ignore[return-value]
+            self._certificate = self._make()
+        return self._certificate
 
     @property
     def steps(self) -> tuple[Any, ...]:

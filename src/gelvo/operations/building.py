@@ -40,12 +40,12 @@ def variable(name: str, domain: str = "real") -> Name:
     word = domain_word(domain)
     if word is None:
         raise DomainError(f"{domain!r} is not a domain; choose one of {', '.join(DOMAINS)}")
-    spelt = Hooks.read.plain_name(name.strip()) if isinstance(name, str) else ""  # type: ignore[attr-defined]
+    spelt = Hooks.read.plain_name(name.strip()) if isinstance(name, str) else ""
     if not spelt.isidentifier():
         raise FormulaError(f"{name!r} cannot be a name: a name is a letter followed by letters, digits and underscores")
     if spelt in RESERVED:
         raise FormulaError(f"{name} is a constant and cannot be a variable")
-    if Hooks.read.names_a_function(spelt):  # type: ignore[attr-defined]
+    if Hooks.read.names_a_function(spelt):
         raise FormulaError(f"{name} cannot be a variable: it is a function")
     if spelt in MEANT:
         raise FormulaError(f"{name} cannot be a variable: it would be mistaken for {MEANT[spelt] or 'a word of the language'}")
@@ -105,11 +105,11 @@ def formula(text: str, given: Iterable[Any] = (), names_from: Any = None) -> Any
     sources = names_from if isinstance(names_from, (list, tuple)) else [] if names_from is None else [names_from]
     stated = facts_listed(given)
     check_one_meaning([n for s in sources for n in roots_of(s)])
-    context = Hooks.read.context(*sources, *[g for g in stated if not isinstance(g, str)])  # type: ignore[attr-defined]
-    Hooks.read.declare(context, stated)  # type: ignore[attr-defined]
+    context = Hooks.read.context(*sources, *[g for g in stated if not isinstance(g, str)])
+    Hooks.read.declare(context, stated)
     value = Hooks.read(text, context)
     table: dict[Name, Name] = {}
-    for fact in Hooks.read.facts(stated, context):  # type: ignore[attr-defined]
+    for fact in Hooks.read.facts(stated, context):
         for name, domain in _domains_of(fact):
             table[name] = building.name(name.name, domain)
     if not table:

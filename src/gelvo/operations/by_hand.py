@@ -53,7 +53,7 @@ def _facts_inside(form: Written, facts: Facts) -> Facts:
 
 def _with_part(whole: Expression, form: Written, new: Expression) -> Expression:
     """A written form replaced as a whole: its bound variable stays as it is."""
-    return transform(whole, lambda n: new if n is form else n)  # type: ignore[no-any-return]
+    return transform(whole, lambda n: new if n is form else n)
 
 
 def by_parts(integral: Any, differentiate_factor: Any = None, given: Iterable[Any] = (), **words: Any) -> Answer:
@@ -106,7 +106,7 @@ def by_parts(integral: Any, differentiate_factor: Any = None, given: Iterable[An
 def _impulses_known(e: Expression) -> Expression:
     """Without the steps whose slopes are impulses, so that their jumps are not forgotten by a derivative."""
     steps = {n: n.arguments[0] for n in postorder(e) if isinstance(n, Call) and n.name in ("sign", "heaviside")}
-    return substitute(e, steps) if steps else e  # type: ignore[no-any-return]
+    return substitute(e, steps) if steps else e
 
 
 def _refuse_breaks(g: Expression, x: Name, ends: tuple[Expression, Expression], facts: Facts, what: str) -> None:
@@ -159,7 +159,7 @@ def _end(f: Expression, x: Name, place: Expression, side: str, facts: Any, infin
     if not isinstance(place, Bound):
         with suppress(DomainError):
             if has_no_break_at(f, x, place, facts, kinks=False):
-                return substitute(f, {x: place})  # type: ignore[no-any-return]
+                return substitute(f, {x: place})
         found = limit(f, x, place, side=side, given=facts.given)
     else:
         found = limit(f, x, place, given=facts.given)
@@ -315,6 +315,6 @@ def _worked_out(form: Written, facts: Facts) -> Answer:
     body, x, *rest = form.arguments
     if form.kind == "derivative_of":
         times = int(rest[0].rational) if rest and isinstance(rest[0], Number) else 1
-        return differentiate(body, x, times=times, steps=True)  # type: ignore[no-any-return]
+        return differentiate(body, x, times=times, steps=True)
     work: Any = {"integral_of": integrate, "limit_of": limit, "sum_of": add_up, "product_of": multiply_up}[form.kind]
-    return work(body, x, *rest, given=facts.given, otherwise="error")  # type: ignore[no-any-return]
+    return work(body, x, *rest, given=facts.given, otherwise="error")

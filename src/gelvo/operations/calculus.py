@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from dataclasses import replace
 from typing import Any
 
 from gelvo.calculus.antiderivative.search import antiderivative
@@ -145,8 +146,6 @@ def _definite(f: Expression, x: Name, lower: Expression, upper: Expression, fact
 
 
 def _with(certificate: Certificate, conditions: tuple[Any, ...]) -> Certificate:
-    from dataclasses import replace
-
     return replace(certificate, conditions=conditions)
 
 

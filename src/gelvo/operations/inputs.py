@@ -42,7 +42,7 @@ class Arguments(NamedTuple):
         for found in self.variables:
             if not isinstance(found, Name):
                 raise DomainError(f"a plain variable is needed here, not {found}")
-        return self.variables  # type: ignore[return-value]
+        return tuple(n for n in self.variables if isinstance(n, Name))
 
     @property
     def expressions(self) -> tuple[Expression, ...]:
@@ -64,9 +64,9 @@ def take(
     values: list[Any] = [i if isinstance(i, str) else _plain(i) for i in items]
     targets = [v if isinstance(v, str) else _one_variable(v) for v in _each(variables)]
     objects = [o for o in (*values, *targets, *stated, *questions) if not isinstance(o, str)]
-    context = Hooks.read.context(*objects)  # type: ignore[attr-defined]
+    context = Hooks.read.context(*objects)
     check_one_meaning(roots_of(*objects))
-    Hooks.read.declare(context, stated, [t for t in targets if isinstance(t, str)])  # type: ignore[attr-defined]
+    Hooks.read.declare(context, stated, [t for t in targets if isinstance(t, str)])
     declared_as = _widened(targets, context) if over == "complex" else {}
     for place, item in enumerate(values):
         if isinstance(item, str):
@@ -74,8 +74,8 @@ def take(
             context.learn(values[place])
     read = [_variable_of_text(t, context) if isinstance(t, str) else t for t in targets]
     context.learn(*read)
-    known = Hooks.read.facts(stated, context)  # type: ignore[attr-defined]
-    wanted = Hooks.read.facts(questions, context, asked=True)  # type: ignore[attr-defined]
+    known = Hooks.read.facts(stated, context)
+    wanted = Hooks.read.facts(questions, context, asked=True)
     if declared_as:
         table = {old: new for new, old in declared_as.items() if old is not new}
         values, read, known, wanted = ([_substituted(v, table) for v in part] for part in (values, read, known, wanted))
@@ -149,7 +149,7 @@ def _one_variable(item: Any) -> Expression:
 
 def _variable_of_text(text: str, context: Any) -> Expression:
     """A variable or an unknown function by its name; a definition of the same name does not matter here."""
-    return _one_variable(Hooks.read.variable(text, context))  # type: ignore[attr-defined]
+    return _one_variable(Hooks.read.variable(text, context))
 
 
 def _widened(targets: Sequence[Any], context: Any) -> dict[Name, Name]:
@@ -157,8 +157,8 @@ def _widened(targets: Sequence[Any], context: Any) -> dict[Name, Name]:
     result: dict[Name, Name] = {}
     for target in targets:
         own = target if isinstance(target, Name) else None
-        if isinstance(target, str) and Hooks.read.plain_name(target.strip()).isidentifier():  # type: ignore[attr-defined]
-            spelt = Hooks.read.plain_name(target.strip())  # type: ignore[attr-defined]
+        if isinstance(target, str) and Hooks.read.plain_name(target.strip()).isidentifier():
+            spelt = Hooks.read.plain_name(target.strip())
             own = None if spelt in context.unknowns else context.declared.get(spelt) or name(spelt)
         if own is not None:
             wide = name(own.name, "complex")

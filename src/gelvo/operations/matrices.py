@@ -11,6 +11,7 @@ from gelvo.calculus.matrix_exponential import matrix_exponential
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import junction, number, relation
+from gelvo.expression.constants import ONE
 from gelvo.expression.nodes import Condition, Expression, Name, Number, Power, Product
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import contains, names, substitute
@@ -23,7 +24,9 @@ from gelvo.matrices.matrix import Matrix, check_size
 from gelvo.operations.answer import with_comment
 from gelvo.operations.boundary import told
 from gelvo.operations.inputs import take
+from gelvo.operations.rewriting import rename as rename_names
 from gelvo.operations.solving import solve
+from gelvo.operations.trust import equal
 from gelvo.simplifying.search import simplify
 
 
@@ -239,7 +242,7 @@ def exponential(self: Matrix, variable: Any = None, given: Iterable[Any] = ()) -
         raise DomainError(f"the form of the exponential depends on the letters: state whether {junction('and', conditions)}")
     tidied = {e: simplify(e, facts).expression for e in dict.fromkeys(found.flat())}  # symmetric matrices repeat their entries
     short = elimination.with_denominators(found.map(lambda e: tidied[e]), facts, free_of=t)
-    return short if variable is not None else short.map(lambda e: e.substitute({t: 1}))  # type: ignore[attr-defined]
+    return short if variable is not None else short.map(lambda e: substitute(e, {t: ONE}))
 
 
 def equality(a: Matrix, b: Matrix) -> Condition:
@@ -251,8 +254,6 @@ def equality(a: Matrix, b: Matrix) -> Condition:
 
 def is_equal(self: Matrix, other: Matrix, given: Iterable[Any] = ()) -> bool:
     """Whether every entry is equal; raises Undecided where that could not be told."""
-    from gelvo.operations.trust import equal
-
     return self.shape == other.shape and all(equal(a, b, given) for a, b in zip(self.flat(), other.flat(), strict=True))
 
 
@@ -266,7 +267,7 @@ def rename(self: Matrix, table: Any) -> Matrix:
 
     def one(e: Expression) -> Any:
         own = {k: v for k, v in wanted.items() if k in {n.name for n in names(e)}}
-        return e.rename(own) if own else e  # type: ignore[attr-defined]
+        return rename_names(e, own) if own else e
 
     return self.map(one)
 

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import Any
+
 from gelvo.expression.nodes import Equation, Expression
 from gelvo.operations import calculus, matrices, rewriting, trust
 from gelvo.operations.boundary import told
 
-METHODS = {
+METHODS: dict[str, Callable[..., Any]] = {
     "simplify": rewriting.simplify,
     "expand": rewriting.expand,
     "factor": rewriting.factor,
@@ -36,8 +39,8 @@ ENTRY_BY_ENTRY = ("simplify", "expand", "factor", "collect", "substitute", "diff
 
 def attach() -> None:
     """Gives expressions, equations and matrices their methods."""
-    matrices.attach({n: told(matrices.entrywise(METHODS[n])) for n in ENTRY_BY_ENTRY})  # type: ignore[arg-type]
+    matrices.attach({n: told(matrices.entrywise(METHODS[n])) for n in ENTRY_BY_ENTRY})
     for name, operation in METHODS.items():
-        setattr(Expression, name, told(operation))  # type: ignore[arg-type]
+        setattr(Expression, name, told(operation))
         if name in OF_EQUATIONS:
-            setattr(Equation, name, told(operation))  # type: ignore[arg-type]
+            setattr(Equation, name, told(operation))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import warnings
 from collections.abc import Iterable, Mapping
 from fractions import Fraction
 from typing import Any
@@ -360,8 +361,6 @@ def _converged(inside: list[Expression], variables: list[Name], place: Any, resi
 
 
 def _newton(inside: list[Expression], shown: list[Any], variables: list[Name], start: list[float]) -> NumericSolution:
-    import warnings
-
     import numpy
     from scipy.optimize import root
 

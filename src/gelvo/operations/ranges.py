@@ -12,6 +12,7 @@ from typing import Any, NamedTuple
 from gelvo.calculus import limits
 from gelvo.errors import DomainError
 from gelvo.expression.building import name, number, relation
+from gelvo.expression.constants import INFINITE, MINUS_INFINITE
 from gelvo.expression.nodes import Bound, Condition, Equation, Expression, Name, Relation
 from gelvo.expression.traversal import contains, relations_of, substitute
 from gelvo.facts.statements import DomainFact, fact_condition, is_about
@@ -123,13 +124,13 @@ def _holds_near(operator: str, gap: Expression, x: Name, point: Expression, side
     if found is None or operator == "=":
         return False
     if isinstance(found.value, Bound):
-        return found.value is limits.INFINITE or (found.value is limits.MINUS_INFINITE and operator == "!=")
+        return found.value is INFINITE or (found.value is MINUS_INFINITE and operator == "!=")
     if facts.is_positive(found.value) or (operator == "!=" and facts.is_nonzero(found.value)):
         return True
     if found.value is not number(0):
         return False
     size = limits.limit(1 / gap, x, point, None if isinstance(point, Bound) else side, facts)
-    return size is not None and (size.value is limits.INFINITE or (size.value is limits.MINUS_INFINITE and operator == "!="))
+    return size is not None and (size.value is INFINITE or (size.value is MINUS_INFINITE and operator == "!="))
 
 
 def _refused(fact: Any, x: Name, point: Expression) -> DomainError:

@@ -19,7 +19,7 @@ from gelvo.normal import rationalizing
 from gelvo.operations.answer import Answer
 from gelvo.operations.inputs import one_expression, take
 from gelvo.operations.tables import read_names
-from gelvo.simplifying import expressing, phases, search, splitting
+from gelvo.simplifying import expressing, factoring, phases, search, splitting
 
 
 def _each_side(value: Any, work: Any) -> Any:
@@ -105,8 +105,6 @@ def factor(expression: Any, given: Iterable[Any] = (), over: Any = None) -> Any:
     >>> gelvo.factor("x^4 + 1", over="sqrt(2)")
     (x^2 - sqrt(2)*x + 1)*(x^2 + sqrt(2)*x + 1)
     """
-    from gelvo.simplifying import factoring
-
     words = {"rational": fractions.factored, "rationals": fractions.factored,
              "real": factoring.factor_over_reals, "reals": factoring.factor_over_reals}  # fmt: skip
     if over is None or (isinstance(over, str) and over in words):
@@ -332,7 +330,7 @@ def rename(expression: Any, names_table: Mapping[Any, Any] | str | PathLike[str]
 
     def visit(node: Node) -> Node:
         if isinstance(node, Name) and node.name in wanted:
-            return name(Hooks.read.plain_name(wanted[node.name]), node.domain)  # type: ignore[attr-defined]
+            return name(Hooks.read.plain_name(wanted[node.name]), node.domain)
         if isinstance(node, Applied) and node.name in wanted:
             return applied(wanted[node.name], node.arguments, node.orders)
         return node

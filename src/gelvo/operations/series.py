@@ -7,6 +7,8 @@ from dataclasses import replace
 from fractions import Fraction
 from typing import Any
 
+from gmpy2 import mpq
+
 from gelvo.calculus import limits, sums
 from gelvo.calculus.expansion import Unclear, expanded
 from gelvo.calculus.tidying import tidied
@@ -17,6 +19,7 @@ from gelvo.checking.sums import check_product, check_sum
 from gelvo.deciding.suppositions import supposing
 from gelvo.errors import DomainError, NoClosedForm
 from gelvo.expression.building import bound, number, power, total, written
+from gelvo.expression.constants import UNDEFINED
 from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Number
 from gelvo.expression.traversal import bound_apart, contains, distinct_nodes, names, postorder, substitute
 from gelvo.facts.divisors import new_divisors
@@ -75,7 +78,7 @@ def limit(
     conditions = _conditions(supposed, value, f, x, place, facts)
     known = facts.with_facts(conditions)
     certificate = on_its_own_road(lambda: check_limit(f, x, place, side, value, known), by_result)
-    if value is limits.UNDEFINED and x.domain in WHOLE and certificate.verdict not in (PROVED, SUPPORTED):
+    if value is UNDEFINED and x.domain in WHOLE and certificate.verdict not in (PROVED, SUPPORTED):
         return unevaluated(shown, f"the formula oscillates, but not seen to do so through whole {x}", otherwise)
     if certificate.verdict == REFUTED:
         FAULTS.append((f, value))
@@ -157,9 +160,7 @@ def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, giv
     terms = {e: substitute(c, back) for e, c in plain.items()}
     later = [e for e in found.terms if e > last.rational]
     first_left_out = later[0] if later else found.order
-    beyond = None if first_left_out is None else Fraction(int(first_left_out.numerator), int(first_left_out.denominator))
-    if beyond is not None and beyond.denominator == 1:
-        beyond = int(beyond)  # type: ignore[assignment]
+    beyond = None if first_left_out is None else _power_left_out(first_left_out)
     kept = total([c * power(local, number(e)) for e, c in terms.items()])
     conditions = _conditions(supposed, kept, f, x, place, facts)
     known = facts.with_facts(conditions)
@@ -221,3 +222,8 @@ def _collected(
         FAULTS.append((f, value))
         return unevaluated(written(kind, f, k, low, high), "the value that was found does not agree with the formula", otherwise)
     return Answer(value, lambda: certificate, conditions, found.road)
+
+
+def _power_left_out(power: mpq) -> int | Fraction:
+    """The first power that is left out, as Python's own number."""
+    return int(power) if power.denominator == 1 else Fraction(int(power.numerator), int(power.denominator))

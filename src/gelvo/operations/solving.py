@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from itertools import islice
-from typing import Any
+from typing import Any, cast
 
 from gelvo.checking.certificate import PROVED, Certificate, weakest
 from gelvo.checking.claims import check_solution, check_stated_solution
 from gelvo.checking.inequalities import check_intervals
+from gelvo.dynamics.differential import solve_differential
 from gelvo.dynamics.inequalities import Interval, as_condition, solve_inequality
 from gelvo.errors import DomainError, NoSuchSolution, NotSolved
 from gelvo.expression.building import applied, junction, name, number, relation
@@ -255,8 +256,6 @@ class SolutionSet:
 
 
 def _as_condition(fact: Any) -> Condition:
-    from gelvo.facts.statements import fact_condition
-
     condition = fact_condition(fact)
     if condition is None:
         raise DomainError(f"{fact} cannot be used to choose solutions")
@@ -363,7 +362,7 @@ def _without_derivatives(equation: Equation) -> Equation:
     def visit(node: Node) -> Node:
         if isinstance(node, Written) and node.kind == "derivative_of":
             times = node.arguments[2] if len(node.arguments) > 2 else 1
-            return differentiate(node.body, node.variable, int(times))  # type: ignore[arg-type]
+            return differentiate(node.body, node.variable, int(times))
         return node
 
     return Equation(transform(equation.left, visit), transform(equation.right, visit), equation.conditions)
@@ -438,9 +437,9 @@ def _solved(equations: list[Equation], targets: list[Expression], facts: Facts, 
         Equation(substitute(e.left, plain), substitute(e.right, plain), [substitute(c, plain) for c in e.conditions])
         for e in equations
     ]
-    unknowns = [plain.get(t, t) for t in targets]
+    unknowns = [cast(Name, plain.get(t, t)) for t in targets]  # unknown functions stand there as plain names
     under = facts.renamed(plain)
-    real = not any(u.domain == "complex" for u in unknowns)  # type: ignore[attr-defined]
+    real = not any(u.domain == "complex" for u in unknowns)
     written = tuple(c for e in replaced for c in e.conditions)
     if not real:
         written = tuple(c for c in written if isinstance(c, Relation) and c.operator == "!=")
@@ -449,44 +448,44 @@ def _solved(equations: list[Equation], targets: list[Expression], facts: Facts, 
             parts = [c for e in equations for side in (e.left, e.right) for c in real_conditions(side, old, facts)]
             written += tuple(substitute(c, plain) for c in dict.fromkeys(parts))
     differences = [e.left - e.right for e in replaced]
-    domain = word or unknowns[0].domain  # type: ignore[attr-defined]
+    domain = word or unknowns[0].domain
     common: dict[str, Any] = {"road": "", "domain": domain, "unknowns": targets}
-    if len(equations) == 1 and len(unknowns) == 1 and not real and takes_parts(differences[0], unknowns[0]):  # type: ignore[arg-type]
-        parted = solve_by_parts(differences[0], unknowns[0], under, written)  # type: ignore[arg-type]
+    if len(equations) == 1 and len(unknowns) == 1 and not real and takes_parts(differences[0], unknowns[0]):
+        parted = solve_by_parts(differences[0], unknowns[0], under, written)
         return _together(parted, equations, targets, unknowns, back, facts, common)
     if len(equations) == 1 and len(unknowns) == 1:
-        roots = solve_single(differences[0], unknowns[0], under, real, written)  # type: ignore[arg-type]
+        roots = solve_single(differences[0], unknowns[0], under, real, written)
         found = [({targets[0]: substitute(r.value, back)}, tuple(substitute(c, back) for c in r.conditions)) for r in roots.found]
         families = tuple(dict.fromkeys(n for r in roots.found for n in r.families))
         excluded = [(f"{targets[0]} = {v}", reason) for v, reason in roots.excluded]
         common["road"] = roots.road
         return Solutions(
             found, equations, facts, conditions=tuple(substitute(c, back) for c in roots.conditions), excluded=excluded,
-            families=families, everything=roots.everything, further=roots.further, lost=roots.lost, **common,  # type: ignore[arg-type]
+            families=families, everything=roots.everything, further=roots.further, lost=roots.lost, **common,
         )  # fmt: skip
-    if len(equations) == 1 and all(u.domain in ("integer", "natural") for u in unknowns):  # type: ignore[attr-defined]
+    if len(equations) == 1 and all(u.domain in ("integer", "natural") for u in unknowns):
         free = list(islice(under.new_names("n", domain="integer"), len(unknowns)))
-        whole = linear_over_integers(differences[0], unknowns, free)  # type: ignore[arg-type]
+        whole = linear_over_integers(differences[0], unknowns, free)
         if whole is not None:
             used = tuple(n for n in free if any(n in names(v) for v in whole.values()))
             euclid = SystemRoots((Together(whole, (), used),) if whole else (), (), (), "extended algorithm of Euclid")
             return _together(
                 finished(euclid, differences, under, real, written), equations, targets, unknowns, back, facts, common
             )
-    system = solve_system(differences, unknowns, under, real, written)  # type: ignore[arg-type]
+    system = solve_system(differences, unknowns, under, real, written)
     return _together(system, equations, targets, unknowns, back, facts, common)
 
 
 def _together(
-    system: SystemRoots, equations: list[Equation], targets: list[Expression], unknowns: list[Expression],
-    back: dict[Node, Expression], facts: Facts, common: dict[str, Any],
+    system: SystemRoots, equations: list[Equation], targets: list[Expression], unknowns: list[Name],
+    back: Mapping[Name, Expression], facts: Facts, common: dict[str, Any],
 ) -> Solutions:  # fmt: skip
     """Common solutions of several equations, in the unknowns that were asked for."""
     found = []
-    excluded = [(_shown(v), reason) for v, reason in system.excluded]  # type: ignore[arg-type]
-    real = not any(u.domain == "complex" for u in unknowns)  # type: ignore[attr-defined]
+    excluded = [(_shown(v), reason) for v, reason in system.excluded]
+    real = not any(u.domain == "complex" for u in unknowns)
     for solution in system.found:
-        values = {t: substitute(solution.values[u], back) for t, u in zip(targets, unknowns, strict=True)}  # type: ignore[index]
+        values = {t: substitute(solution.values[u], back) for t, u in zip(targets, unknowns, strict=True)}
         known = facts.with_facts([DomainFact(n, "integer") for n in solution.families])
         inside = {
             u: domain_condition(word, solution.values[u], known, real)
@@ -513,8 +512,6 @@ def _is_differential(equations: list[Equation], targets: list[Expression]) -> bo
 
 def _differential(equations: list[Equation], targets: list[Expression], facts: Facts) -> Solutions:
     """Differential equations; initial and boundary values are among the facts."""
-    from gelvo.dynamics.differential import solve_differential
-
     unknowns = [t for t in targets if isinstance(t, Applied) and not any(t.orders)]
     if len(unknowns) != len(targets):
         raise NotSolved("the unknowns of differential equations are functions such as theta(t)")
@@ -536,9 +533,9 @@ def _differential(equations: list[Equation], targets: list[Expression], facts: F
 
 def _plain_unknowns(
     equations: list[Equation], targets: list[Expression], word: str | None, facts: Facts
-) -> tuple[dict[Node, Expression], dict[Node, Expression]]:
+) -> tuple[dict[Expression, Name], dict[Name, Expression]]:
     """Unknown functions and unknowns of another domain as plain names, and the way back."""
-    plain: dict[Node, Expression] = {}
+    plain: dict[Expression, Name] = {}
     for target in targets:
         if isinstance(target, Applied):
             plain[target] = facts.new_name(f"{target.name}_unknown", *[side for e in equations for side in (e.left, e.right)])
@@ -546,7 +543,7 @@ def _plain_unknowns(
             if target.domain not in ("real", "complex") and word not in ("real", "complex"):
                 raise DomainError(f"{target} is declared {target.domain}, and cannot be solved over {word}")
             plain[target] = name(target.name, word if target.domain == "real" or word == "complex" else target.domain)
-    return plain, {v: k for k, v in plain.items()}  # type: ignore[misc]
+    return plain, {v: k for k, v in plain.items()}
 
 
 def family_note(solutions: Solutions) -> str:

@@ -11,6 +11,7 @@ from gelvo.deciding.equality import decide_zero
 from gelvo.errors import FormulaError, Undecided
 from gelvo.evaluation import value as evaluation
 from gelvo.evaluation.value import Value
+from gelvo.expression import known as bits
 from gelvo.expression.building import as_condition, number, relation
 from gelvo.expression.nodes import Applied, Bound, Condition, Equation, Junction, Number, Relation
 from gelvo.facts.statements import DomainFact
@@ -34,7 +35,7 @@ def check(claim: Any, where: Mapping[Any, Any] | None = None, given: Iterable[An
     'refuted'
     """
     if hasattr(claim, "certificate") and where is None:
-        return claim.certificate()  # type: ignore[no-any-return]
+        return claim.certificate()
     if where is None:
         arguments = take(claim, given=given)
         value = arguments.values[0]
@@ -87,8 +88,6 @@ def is_known(fact: Any, given: Iterable[Any] = ()) -> bool | None:
 
 
 def _holds(asked: Any, arguments: Arguments) -> bool | None:
-    from gelvo.expression import known as bits
-
     facts = arguments.facts
     if isinstance(asked, DomainFact):
         value = arguments.fixed.get(asked.name, asked.name)

@@ -9,11 +9,12 @@ from collections.abc import Callable, Iterable, Sequence
 from typing import Any
 
 from gelvo.errors import DomainError
-from gelvo.expression.building import multiply_all, number
+from gelvo.expression.building import multiply_all, number, total
 from gelvo.expression.nodes import Expression
 from gelvo.matrices.matrix import Matrix, column
 from gelvo.operations.calculus import integrate
 from gelvo.operations.inputs import take
+from gelvo.operations.matrices import solve_for
 
 
 def shape_functions(nodes: Sequence[Any], variable: Any) -> list[Expression]:
@@ -61,7 +62,7 @@ def _element(
 ) -> tuple[Sequence[Expression], Expression, Expression, Expression]:
     arguments = take(*functions, lower, upper, variables=[variable], given=given)
     *shapes, low, high = arguments.expressions
-    return shapes, *arguments.names, low, high
+    return shapes, arguments.names[0], low, high
 
 
 def assemble(elements: Sequence[Matrix], places: Sequence[Sequence[int]], size: int) -> Matrix:
@@ -91,12 +92,10 @@ def restrained(matrix: Matrix, right: Matrix, fixed: dict[int, Any]) -> Matrix:
     free = [k for k in range(matrix.shape[0]) if k not in values]
     rows = [[matrix[i, j] for j in free] for i in free]
     rest = [right[i, 0] - _sum([matrix[i, k] * v for k, v in values.items()]) for i in free]
-    solved = Matrix(rows).solve(column(rest)).flat()  # type: ignore[attr-defined]
+    solved = solve_for(Matrix(rows), column(rest)).flat()
     found = dict(zip(free, solved, strict=True))
     return column([values[k] if k in values else found[k] for k in range(matrix.shape[0])])
 
 
 def _sum(terms: list[Expression]) -> Expression:
-    from gelvo.expression.building import total
-
     return total(terms)

@@ -15,6 +15,7 @@ from gelvo.expression.traversal import names, postorder, substitute
 from gelvo.matrices.matrix import Matrix, column
 from gelvo.operations.calculus import differentiate
 from gelvo.operations.inputs import take
+from gelvo.operations.matrices import inverse
 from gelvo.operations.rewriting import simplify
 from gelvo.operations.trust import equal
 
@@ -73,7 +74,7 @@ def equations_of_motion(
     for pushed, force in zip(arguments.variables[len(listed) :], pushing, strict=True):
         if pushed not in q:
             raise DomainError(f"there is a force on {pushed}, which is not among the coordinates {', '.join(map(str, q))}")
-        driving[pushed.name] = force  # type: ignore[attr-defined]
+        driving[pushed.name] = force
     for what, energy in (("kinetic", T), ("potential", V)):
         for node in postorder(energy):
             if (
@@ -140,5 +141,5 @@ def along(quantity: Expression, motion: Motion, given: Iterable[Any] = ()) -> Ex
         plain = substitute(quantity, {c: name(f"held_{k}") for k, c in enumerate([*rates, *motion.coordinates])})
         held = {name(f"held_{k}"): c for k, c in enumerate([*rates, *motion.coordinates])}
         steady = steady + substitute(differentiate(plain, t), held)
-    accelerations = motion.mass_matrix.inverse(given=given) @ column(rest)  # type: ignore[attr-defined]
+    accelerations = inverse(motion.mass_matrix, given=given) @ column(rest)
     return steady + total([s * a for s, a in zip(slopes, accelerations.flat(), strict=True)])

@@ -8,7 +8,8 @@ from typing import Any, NamedTuple
 
 from gelvo.errors import DomainError
 from gelvo.expression.building import cases, relation
-from gelvo.expression.nodes import Bound, Cases, Expression, Name
+from gelvo.expression.constants import UNDEFINED
+from gelvo.expression.nodes import Cases, Expression, Name
 from gelvo.expression.traversal import substitute
 from gelvo.operations.calculus import differentiate
 from gelvo.operations.inputs import take
@@ -75,7 +76,7 @@ def jumps(law: Any, variable: Any, through: int = 3, given: Iterable[Any] = ()) 
             raise DomainError(f"the section up to {other} is never reached, since the one before it ends at {one}")
     later = [*e.values[1:], e.otherwise]
     for k, place in enumerate(places):
-        if isinstance(later[k], Bound) and later[k].kind == "undefined":
+        if later[k] is UNDEFINED:
             continue
         for order in range(through + 1):
             before, after = (

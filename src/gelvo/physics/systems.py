@@ -6,6 +6,7 @@ import itertools
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Any, NamedTuple
 
+from gelvo.code.numeric import numeric_function
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied, name, number
@@ -16,6 +17,7 @@ from gelvo.operations.calculus import differentiate
 from gelvo.operations.inputs import one_expression, split_initial, take
 from gelvo.operations.rewriting import common_denominator, denominator, numerator
 from gelvo.operations.solving import Solutions, solve
+from gelvo.operations.trust import equal
 from gelvo.operations.vectors import jacobian
 
 MOST_KINKS = 6
@@ -131,8 +133,6 @@ def linearize(system: Any, about: Mapping[Any, Any], unknowns: Any = None, given
     place: dict[Name, Expression] = {s: values.pop(s.name, number(0)) for s in form.states}
     if values:
         raise DomainError(f"{', '.join(values)} is not among the states {', '.join(map(str, form.states))}")
-    from gelvo.operations.trust import equal
-
     for state, rate in zip(form.states, form.rates, strict=True):
         at = substitute(rate, place)
         if not equal(at, 0, given):
@@ -251,7 +251,7 @@ def transfer_function(equations: Any, output: Any, source: Any, unknowns: Sequen
     if contains(ratio, drive):
         raise DomainError(f"{output} is not proportional to {source}: another source drives it too")
     top, bottom = numerator(ratio), denominator(ratio)
-    return top / bottom  # type: ignore[no-any-return]
+    return top / bottom
 
 
 class Course(Mapping[str, Any]):
@@ -283,8 +283,6 @@ def simulate(
     import numpy
     from scipy.integrate import solve_ivp
 
-    from gelvo.code.numeric import numeric_function
-
     read, targets, arguments = _read(equations, unknowns, given)
     initial, _ = split_initial(arguments.facts.given)
     form = first_order_form(read, targets)
@@ -309,7 +307,7 @@ def simulate(
 
 
 def _with(e: Expression, table: Mapping[str, Expression]) -> Expression:
-    return substitute(e, {n: table[n.name] for n in names(e) if n.name in table})  # type: ignore[no-any-return]
+    return substitute(e, {n: table[n.name] for n in names(e) if n.name in table})
 
 
 def _initial_values(form: FirstOrder, initial: list[Equation], table: Mapping[str, Expression], start: float) -> list[float]:

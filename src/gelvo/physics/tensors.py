@@ -10,6 +10,7 @@ from gelvo.expression.building import call, number
 from gelvo.expression.nodes import Expression
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations.inputs import take
+from gelvo.operations.matrices import determinant, eigenvectors
 from gelvo.operations.rewriting import simplify
 
 AXES = {"x": 0, "y": 1, "z": 2}
@@ -38,7 +39,7 @@ def rotation(angle: Any, axis: str | None = None) -> Matrix:
         raise DomainError(f'the axis of a rotation is "x", "y" or "z", not {axis!r}')
     k = AXES[axis]
     i, j = (k + 1) % 3, (k + 2) % 3
-    rows = [[number(1) if a == b else number(0) for b in range(3)] for a in range(3)]
+    rows: list[list[Expression]] = [[number(1) if a == b else number(0) for b in range(3)] for a in range(3)]
     rows[i][i], rows[j][j], rows[i][j], rows[j][i] = c, c, -s, s
     return Matrix(rows)
 
@@ -64,11 +65,11 @@ def invariants(tensor: Matrix) -> Invariants:
     """
     first = tensor.trace()
     second = simplify((first**2 - (tensor @ tensor).trace()) / 2).expression
-    return Invariants(first, second, tensor.determinant())  # type: ignore[attr-defined]
+    return Invariants(first, second, determinant(tensor))
 
 
 def principal_values(tensor: Matrix, given: Iterable[Any] = ()) -> list[tuple[Expression, list[Matrix]]]:
     """The eigenvalues of a symmetric tensor with their directions."""
     if tensor != tensor.transpose():
         raise DomainError("principal values belong to a symmetric tensor, and this one is not")
-    return tensor.eigenvectors(given)  # type: ignore[attr-defined, no-any-return]
+    return eigenvectors(tensor, given)

@@ -10,6 +10,7 @@ import math
 
 from gmpy2 import mpq, mpz
 
+from gelvo.numbers.exact import rational_sqrt
 from gelvo.polynomial import sparse
 from gelvo.polynomial.dense import Dense
 from gelvo.polynomial.factor_multivariate import factor_by_lifting
@@ -133,8 +134,6 @@ def _by_discriminant(p: Polynomial, index: int) -> list[Polynomial]:
 
 def square_root(p: Polynomial) -> Polynomial | None:
     """The polynomial whose square this is, or None."""
-    from gelvo.numbers.exact import rational_sqrt
-
     if not p:
         return {}
     content, rest = sparse.primitive(p)

@@ -17,6 +17,7 @@ from gmpy2 import invert, mpq, mpz, next_prime
 from gelvo.polynomial import dense, sparse
 from gelvo.polynomial.dense import Dense
 from gelvo.polynomial.factor_univariate import factor_square_free
+from gelvo.polynomial.gcd import content_in
 from gelvo.polynomial.product import Integers, multiply
 from gelvo.polynomial.support import BITS, FIELD, degrees, variables_of
 
@@ -242,8 +243,6 @@ class _Lifting:
 
     def _whole(self, g: Integers, q: mpz) -> sparse.Polynomial:
         """A lifted product as a primitive polynomial over the integers, its content in the main variable taken out."""
-        from gelvo.polynomial.gcd import content_in
-
         candidate = {m: mpq(c) for m, c in _balanced({m: c * self.content for m, c in g.items()}, q).items()}
         candidate = sparse.primitive(candidate)[1]
         inner = content_in(candidate, self.main)

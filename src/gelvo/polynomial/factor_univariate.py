@@ -9,6 +9,7 @@ the knapsack problem", 2002).
 from __future__ import annotations
 
 from itertools import combinations
+from math import gcd
 
 from gmpy2 import invert, isqrt, mpz, next_prime
 
@@ -57,8 +58,6 @@ def factor_square_free(f: Dense) -> list[Dense]:
 
 
 def _common_step(f: Dense) -> int:
-    from math import gcd
-
     step = 0
     for k, c in enumerate(f):
         if c:
@@ -124,7 +123,7 @@ def _by_lifting(f: Dense) -> list[Dense]:
 
 def _best_prime(f: Dense) -> tuple[mpz, list[Dense]]:
     """Of a few primes that keep the polynomial square-free, the one with the fewest factors."""
-    from gelvo.polynomial import prime_field  # loads NumPy
+    from gelvo.polynomial import prime_field  # noqa: PLC0415  (loads NumPy)
 
     best: tuple[mpz, list[Dense]] | None = None
     p, tried = mpz(FIRST_PRIME), 0
@@ -176,7 +175,7 @@ def _product(factors: list[Dense], modulus: mpz) -> Dense:
 
 def _lift_pair(f: Dense, g: Dense, h: Dense, p: mpz, modulus: mpz) -> tuple[Dense, Dense]:
     """f = g*h modulo p lifted by quadratic steps; all are monic."""
-    from gelvo.polynomial import prime_field  # loads NumPy
+    from gelvo.polynomial import prime_field  # noqa: PLC0415  (loads NumPy)
 
     small = int(p)
     s, t = prime_field.bezout(prime_field.residues(g, small), prime_field.residues(h, small), small)

@@ -6,6 +6,7 @@ primitive remainder sequence does (D. Knuth, "Seminumerical Algorithms", 1969, 4
 
 from __future__ import annotations
 
+from gmpy2 import gcd as integer_gcd
 from gmpy2 import mpq
 
 from gelvo.polynomial import sparse
@@ -66,7 +67,7 @@ def _gcd(p: Polynomial, q: Polynomial) -> Polynomial:
         if index not in mine:
             return gcd(p, content_in(q, index))
     if len(p) + len(q) > FEW_TERMS:
-        from gelvo.polynomial.gcd_modular import degree_bounds  # loads NumPy
+        from gelvo.polynomial.gcd_modular import degree_bounds  # noqa: PLC0415  (loads NumPy)
 
         bounds = degree_bounds(p, q, mine)
         for index, bound in zip(mine, bounds, strict=True):
@@ -79,7 +80,7 @@ def _gcd(p: Polynomial, q: Polynomial) -> Polynomial:
 
 
 def _by_images(p: Polynomial, q: Polynomial, used: list[int]) -> Polynomial | None:
-    from gelvo.polynomial.gcd_modular import gcd_modular  # loads NumPy
+    from gelvo.polynomial.gcd_modular import gcd_modular  # noqa: PLC0415  (loads NumPy)
 
     main = min(used, key=lambda k: (sparse.degree(p, k) + sparse.degree(q, k), k))
     contents = content_in(p, main), content_in(q, main)
@@ -98,8 +99,6 @@ def _by_images(p: Polynomial, q: Polynomial, used: list[int]) -> Polynomial | No
 
 def _leading_number(a: Polynomial, b: Polynomial, main: int) -> int:
     """The integer part of the common leading coefficient, which the primitive gcd of the leading coefficients leaves out."""
-    from gmpy2 import gcd as integer_gcd
-
     numbers = [sparse.integer_content(sparse.leading_coefficient(f, main)) for f in (a, b)]
     return int(integer_gcd(numbers[0].numerator, numbers[1].numerator))
 

@@ -117,7 +117,7 @@ class _Images:
         rows = []
         for _ in range(count):
             weights = tuple(w * b % q for w, b in zip(weights, base, strict=True))
-            rows.append(self.univariate(weights))  # type: ignore[arg-type]
+            rows.append(self.univariate(weights))
         if any(int(k) not in groups for row in rows for k in numpy.flatnonzero(row)):
             raise Unlucky
         result: dict[Row, int] = {}
@@ -154,7 +154,7 @@ def _solve_powers(values: list[int], right: list[int], q: int) -> list[int]:
         factors = matrix[:, k].copy()
         factors[k] = 0
         matrix = (matrix - factors[:, None] * matrix[k][None, :]) % q
-    return matrix[:, n].tolist()  # type: ignore[no-any-return]
+    return matrix[:, n].tolist()
 
 
 def _interpolate(nodes: list[int], columns: list[list[int]], q: int) -> list[list[int]]:
@@ -171,7 +171,7 @@ def _interpolate(nodes: list[int], columns: list[list[int]], q: int) -> list[lis
         moved[1:] = result[:-1]
         result = (moved - nodes[k] * result) % q
         result[0] = (result[0] + table[k]) % q
-    return result.T.tolist()  # type: ignore[no-any-return]
+    return result.T.tolist()
 
 
 def gcd_modular(p: sparse.Polynomial, q: sparse.Polynomial, gamma: sparse.Polynomial, order: list[int]) -> Any:

@@ -257,4 +257,4 @@ def _approximations(a: Dense, precision: int) -> list[tuple[mpq, mpq]] | None:
         for z in found:
             z = mpmath.mpc(z)
             points.append(tuple(mpq(mpz(int(mpmath.nint(part * scale))), scale) for part in (z.real, z.imag)))
-    return points  # type: ignore[return-value]
+    return points

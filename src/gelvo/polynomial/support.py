@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+from typing import Any
+
 BITS = 24
 FIELD = (1 << BITS) - 1
 LARGEST_EXPONENT = 1 << (BITS - 2)
 
 
-def variables_of(monomials: object) -> list[int]:
+def variables_of(monomials: Iterable[Any]) -> list[int]:
     """The numbers of the variables that occur in some monomials."""
     union = 0
-    for m in monomials:  # type: ignore[attr-defined]
+    for m in monomials:
         union |= m
     return [k for k in range((union.bit_length() + BITS - 1) // BITS) if (union >> (BITS * k)) & FIELD]
 
 
-def degrees(monomials: object, variables: list[int]) -> list[int]:
+def degrees(monomials: Iterable[Any], variables: list[int]) -> list[int]:
     """The highest exponent of each of some variables."""
-    return [max([(m >> (BITS * k)) & FIELD for m in monomials], default=0) for k in variables]  # type: ignore[attr-defined]
+    return [max([(m >> (BITS * k)) & FIELD for m in monomials], default=0) for k in variables]

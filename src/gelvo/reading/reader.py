@@ -5,23 +5,28 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 from functools import lru_cache
+from importlib import import_module
 from typing import Any
 
 from gmpy2 import mpq
 
+from gelvo.deciding.algebraic import polynomial_root
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression import building
 from gelvo.expression.nodes import Call, Condition, Equation, Expression, Name, Node, Number, Power, Product, Relation
 from gelvo.expression.registry import FUNCTIONS
 from gelvo.expression.traversal import names, postorder, substitute
+from gelvo.facts.store import Facts
+from gelvo.forms.differentiation import differentiate
 from gelvo.forms.dimensions import quantity, unit_of
 from gelvo.limits import foreign
 from gelvo.matrices.matrix import Matrix
 from gelvo.numbers.exact import HALF, Gaussian, from_decimal_text
 from gelvo.operations.building import MEANT
 from gelvo.operations.matrices import OF_MATRICES, equality
-from gelvo.reading import messages, words
+from gelvo.reading import generate, messages, words
 from gelvo.reading.context import Context
+from gelvo.solving.putting_back import real_part_conditions
 from gelvo.units import unit
 
 MINUS = ("-", "−", "–", "‐", "‑")
@@ -31,13 +36,11 @@ LONGEST_TEXT, DEEPEST_NESTING = 2_000_000, 1000
 @lru_cache(maxsize=1)
 def _parser() -> Any:
     try:
-        from gelvo.reading import _formula_parser
-    except ImportError:
-        from gelvo.reading import generate
-
+        module = import_module("gelvo.reading._formula_parser")
+    except ImportError:  # made when the package is built; here on first use
         generate.write()
-        from gelvo.reading import _formula_parser
-    return _formula_parser, _formula_parser.Lark_StandAlone()
+        module = import_module("gelvo.reading._formula_parser")
+    return module, module.Lark_StandAlone()
 
 
 def read(text: str, context: Context | None = None) -> Any:
@@ -204,7 +207,7 @@ class _Builder:
         count, name = node.children
         spelt = self._text_of(name)
         if spelt.startswith("_") and spelt[1:2].isdigit():
-            plain = str(count) + re.match(r"[_\d]*", spelt).group().replace("_", "")  # type: ignore[union-attr]
+            plain = str(count) + re.sub(r"[^_\d].*", "", spelt).replace("_", "")
             raise self._fault("digits are not grouped by underscores", node, f"Did you mean  {plain} ?")
         written = re.match(r"0([xXbBoO])([0-9A-Fa-f]+)", self.text[_column(node) :])
         if written and str(count) == "0":
@@ -493,9 +496,9 @@ class _Builder:
         if name == "polynomial_root":
             return self._polynomial_root(node, arguments)
         if name not in FUNCTIONS:
-            shown = self.text[_column(node) + len(str(values[0])) : _end(node)].strip().strip("()")
-            known = {*self.context.declared, *self.bare, *self.context.definitions}
-            raise messages.unknown_function(self.text, _column(node), str(values[0]), shown, known)
+            inside = self.text[_column(node) + len(str(values[0])) : _end(node)].strip().strip("()")
+            near = {*self.context.declared, *self.bare, *self.context.definitions}
+            raise messages.unknown_function(self.text, _column(node), str(values[0]), inside, near)
         return self._noted(building.call(name, *arguments))
 
     def _noted(self, part: Any) -> Any:
@@ -511,9 +514,6 @@ class _Builder:
         gone = [p for p in self.parts if p not in there and names(p)]
         if not gone:
             return []
-        from gelvo.facts.store import Facts
-        from gelvo.solving.putting_back import real_part_conditions
-
         facts = Facts()
         if any(not facts.is_real(n) for p in gone for n in names(p)):
             return []
@@ -529,8 +529,6 @@ class _Builder:
         return work(*arguments)
 
     def _polynomial_root(self, node: Any, arguments: list[Expression]) -> Any:
-        from gelvo.deciding.algebraic import polynomial_root
-
         if len(arguments) != 2:
             raise self._fault(
                 f"polynomial_root takes a polynomial and the number of a root, not {len(arguments)} arguments", node
@@ -577,8 +575,6 @@ class _Builder:
         if name not in self.context.unknowns:
             own = self.context.functions.get(name)
             if own is not None and len(values) > 2 and len(own[0]) == 1 and isinstance(own[1], Expression):
-                from gelvo.forms.differentiation import differentiate
-
                 body = differentiate(own[1], own[0][0], order)
                 return substitute(body, {own[0][0]: self._value(values[2][0], node)})
             if len(values) < 3:

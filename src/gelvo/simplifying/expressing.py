@@ -6,6 +6,8 @@ from collections.abc import Callable
 
 from gmpy2 import mpq
 
+from gelvo.deciding.algebraic import as_root
+from gelvo.deciding.radical_roots import radical_form
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, constant, number, power, scale, total
 from gelvo.expression.constants import HALF
@@ -14,6 +16,9 @@ from gelvo.expression.traversal import transform
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import exponent_parts
+from gelvo.forms.one_angle import single_angles
+from gelvo.forms.tangents import tangents
+from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.numbers.exact import Gaussian
 
 I = number(Gaussian(mpq(0), mpq(1)))
@@ -117,7 +122,7 @@ def express(expression: Expression, wish: str, facts: Facts | None = None) -> Ex
         rule = table.get(node.function.name) if isinstance(node, Call) else None
         return rule(*node.arguments) if rule is not None and isinstance(node, Call) else node
 
-    return transform(expression, visit)  # type: ignore[no-any-return]
+    return transform(expression, visit)
 
 
 def _waves(expression: Expression, facts: Facts) -> Expression:
@@ -144,7 +149,7 @@ def _signs(expression: Expression, facts: Facts) -> Expression:
             return node.arguments[0] * call("sign", node.arguments[0])
         return node
 
-    return transform(expression, visit)  # type: ignore[no-any-return]
+    return transform(expression, visit)
 
 
 def _is_imaginary(unit: Expression) -> bool:
@@ -154,8 +159,6 @@ def _is_imaginary(unit: Expression) -> bool:
 
 def _one_wave(keep: str) -> Callable[[Expression, Facts], Expression]:
     def work(expression: Expression, facts: Facts) -> Expression:
-        from gelvo.forms.one_angle import single_angles
-
         plain = express(expression, "sin, cos", facts)
         return single_angles(plain, keep, 1, squares=False) or plain
 
@@ -163,30 +166,22 @@ def _one_wave(keep: str) -> Callable[[Expression, Facts], Expression]:
 
 
 def _tangents(expression: Expression, facts: Facts) -> Expression:
-    from gelvo.forms.tangents import tangents
-
     return tangents(express(expression, "sin, cos", facts))
 
 
 def _cartesian(expression: Expression, facts: Facts) -> Expression:
-    from gelvo.normal.complex_parts import real_and_imaginary
-
     real, imag = real_and_imaginary(expression, facts)
     return real + I * imag
 
 
 def _radicals(expression: Expression, facts: Facts) -> Expression:
-    from gelvo.deciding.radical_roots import radical_form
-
     def visit(node: Node) -> Node:
         return (radical_form(node) or node) if isinstance(node, AlgebraicNumber) else node
 
-    return transform(expression, visit)  # type: ignore[no-any-return]
+    return transform(expression, visit)
 
 
 def _polynomial_roots(expression: Expression, facts: Facts) -> Expression:
-    from gelvo.deciding.algebraic import as_root
-
     found = as_root(expression)
     if found is None:
         raise DomainError(f"{expression} is not seen to be an algebraic number")

@@ -7,7 +7,9 @@ from collections.abc import Sequence
 from gmpy2 import mpq, mpz
 
 from gelvo.deciding.algebraic import all_roots, as_root, minimal_polynomial
+from gelvo.deciding.radical_roots import radical_form
 from gelvo.errors import DomainError
+from gelvo.expression import known as bits
 from gelvo.expression.building import multiply_all, number, power
 from gelvo.expression.constants import IMAGINARY, ONE
 from gelvo.expression.nodes import AlgebraicNumber, Expression, Name, Power, Product
@@ -137,14 +139,10 @@ def _real_factors(base: Expression, variable: Name) -> Expression:
 
 
 def _is_real(root: Expression) -> bool:
-    from gelvo.expression import known as bits
-
     return bits.is_real(root.known)
 
 
 def _readable(value: Expression) -> Expression:
-    from gelvo.deciding.radical_roots import radical_form
-
     found = radical_form(value) if isinstance(value, AlgebraicNumber) else None
     if found is None:
         return value

@@ -29,7 +29,7 @@ def powers_together(expression: Expression, facts: Facts) -> Expression:
                 pieces.extend(power(b, k) for b in bases)
         return multiply_all(pieces)
 
-    return transform(expression, visit)  # type: ignore[no-any-return]
+    return transform(expression, visit)
 
 
 def exponentials_together(expression: Expression, facts: Facts) -> Expression:
@@ -52,7 +52,7 @@ def exponentials_together(expression: Expression, facts: Facts) -> Expression:
         powers = [power(number(b), k) for k, b in number_powers.items()]
         return multiply_all([*rest, *powers, call("exp", total(exponent))])
 
-    return transform(expression, visit)  # type: ignore[no-any-return]
+    return transform(expression, visit)
 
 
 def roots_together(expression: Expression, facts: Facts) -> Expression:
@@ -76,4 +76,4 @@ def roots_together(expression: Expression, facts: Facts) -> Expression:
             rest.append(power(radicand, number(unit)) if len(factors) > 1 and bad <= 0 else multiply_all(factors))
         return multiply_all(rest)
 
-    return transform(expression, visit)  # type: ignore[no-any-return]
+    return transform(expression, visit)

@@ -10,6 +10,7 @@ from typing import NamedTuple
 
 from gmpy2 import mpz
 
+from gelvo.deciding.algebraic import all_roots
 from gelvo.errors import DomainError
 from gelvo.expression.building import number, power, scale, total
 from gelvo.expression.constants import ONE
@@ -17,6 +18,7 @@ from gelvo.expression.nodes import Expression, Number
 from gelvo.expression.traversal import contains, substitute
 from gelvo.forms import univariate as uni
 from gelvo.forms.fractions import Form
+from gelvo.normal.rationalizing import rationalize_denominator
 from gelvo.polynomial import sparse
 from gelvo.polynomial.factor import factor
 
@@ -111,8 +113,6 @@ def split_fraction(expression: Expression, target: Expression) -> tuple[uni.Coef
 
 def _over_roots(digit: uni.Coefficients, base: uni.Coefficients, target: Expression) -> Expression | None:
     """The sum of residue/(x - root) over the roots of an irreducible polynomial with integer coefficients."""
-    from gelvo.deciding.algebraic import all_roots
-
     if not all(isinstance(c, Number) and c.is_rational for c in base):
         return _over_letters(digit, base, target) if len(base) == 3 else None
     whole = [mpz(c.rational) for c in base if isinstance(c, Number)]
@@ -126,13 +126,11 @@ def _over_letters(digit: uni.Coefficients, base: uni.Coefficients, target: Expre
 
 
 def _residues(digit: uni.Coefficients, base: uni.Coefficients, roots: list[Expression], target: Expression) -> Expression:
-    slope = uni.expression_of([scale(c, k) for k, c in enumerate(base)][1:], target)  # type: ignore[arg-type]
+    slope = uni.expression_of([scale(c, k) for k, c in enumerate(base)][1:], target)
     upper = uni.expression_of(digit, target)
     terms = []
     for root in roots:
         residue = substitute(upper, {target: root}) / substitute(slope, {target: root})
-        from gelvo.normal.rationalizing import rationalize_denominator
-
         residue = rationalize_denominator(residue)
         terms.append(residue * power(target - root, number(-1)))
     return total(terms)

@@ -12,6 +12,7 @@ from gelvo.facts.store import Facts
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
 from gelvo.forms.univariate import linear_parts
+from gelvo.simplifying.search import simplify
 
 
 def amplitude_phase(expression: Expression, variable: Name) -> Expression:
@@ -35,7 +36,7 @@ def amplitude_phase(expression: Expression, variable: Name) -> Expression:
             continue
         speed, start = parts
         sign = 1
-        if split_coefficient(speed)[1].real < 0:  # type: ignore[union-attr]
+        if split_coefficient(speed)[1].real < 0:
             speed, start, sign = -speed, -start, -1
         cosine, sine = call("cos", start), call("sin", start)
         if wave.name == "cos":  # cos(w*t + c) = cos(c)*cos(w*t) - sin(c)*sin(w*t)
@@ -51,8 +52,6 @@ def amplitude_phase(expression: Expression, variable: Name) -> Expression:
         complex_one = next((c for c in (a, b) if not Facts().is_real(c)), None)
         if complex_one is not None:
             raise DomainError(f"an amplitude needs real coefficients, and {complex_one} is not known to be real")
-        from gelvo.simplifying.search import simplify
-
         a, b = simplify(a).expression, simplify(b).expression
         size = simplify(power(expand(a * a + b * b), number(mpq(1, 2)))).expression
         rest.append(size * call("cos", speed * variable - call("atan2", b, a)))

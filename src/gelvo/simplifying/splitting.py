@@ -12,9 +12,14 @@ from gelvo.expression.building import call, multiply_all, number, power, scale, 
 from gelvo.expression.nodes import Call, Expression, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import transform
 from gelvo.facts.store import Facts
+from gelvo.forms.angles import angles_apart, products_as_sums
 from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored
+from gelvo.normal.prepare import prepared
 from gelvo.numbers.exact import Gaussian
+from gelvo.simplifying.families.logarithms import joined
 from gelvo.simplifying.joining import exponentials_together, powers_together, roots_together
+from gelvo.simplifying.search import shorter
 
 Rule = Callable[[Expression, Facts], Expression]
 
@@ -52,8 +57,6 @@ def _chosen(table: dict[str, Rule], kind: str, what: str) -> Rule:
 
 
 def _powers_apart(expression: Expression, facts: Facts) -> Expression:
-    from gelvo.normal.prepare import prepared
-
     def visit(node: Node) -> Node:
         if not isinstance(node, Power):
             return node
@@ -73,7 +76,7 @@ def _powers_apart(expression: Expression, facts: Facts) -> Expression:
             return prepared(node, facts, waves=False)
         return node
 
-    return transform(expression, visit)  # type: ignore[no-any-return]
+    return transform(expression, visit)
 
 
 def _products_apart(expression: Expression, facts: Facts) -> Expression:
@@ -89,12 +92,10 @@ def _products_apart(expression: Expression, facts: Facts) -> Expression:
                 terms = [t * factor for t in terms]
         return total(terms)
 
-    return transform(expression, visit)  # type: ignore[no-any-return]
+    return transform(expression, visit)
 
 
 def _waves_apart(expression: Expression, facts: Facts) -> Expression:
-    from gelvo.forms.angles import angles_apart
-
     return expand(transform(expression, lambda n: angles_apart(n) if isinstance(n, Call) else n))
 
 
@@ -102,12 +103,10 @@ def _logarithms_apart(expression: Expression, facts: Facts) -> Expression:
     def visit(node: Node) -> Node:
         return _logarithm_apart(node, facts) if isinstance(node, Call) and node.name == "ln" else node
 
-    return transform(expression, visit)  # type: ignore[no-any-return]
+    return transform(expression, visit)
 
 
 def _logarithm_apart(node: Call, facts: Facts) -> Expression:
-    from gelvo.forms.fractions import factored
-
     x = node.arguments[0]
     if isinstance(x, Sum):
         x = factored(x)
@@ -133,15 +132,10 @@ def _logarithm_apart(node: Call, facts: Facts) -> Expression:
 
 
 def _logarithms_together(expression: Expression, facts: Facts) -> Expression:
-    from gelvo.simplifying.families.logarithms import joined
-    from gelvo.simplifying.search import shorter
-
-    return transform(expression, lambda n: joined(n, facts, shorter) if isinstance(n, Sum) else n)  # type: ignore[no-any-return]
+    return transform(expression, lambda n: joined(n, facts, shorter) if isinstance(n, Sum) else n)
 
 
 def _waves_together(expression: Expression, facts: Facts) -> Expression:
-    from gelvo.forms.angles import products_as_sums
-
     return products_as_sums(expression)
 
 

@@ -46,5 +46,5 @@ def solve_by_parts(g: Expression, z: Name, facts: Facts, written: tuple[Conditio
             raise NotSolved(curve)
         table = {z: substitute(whole, root.values)}
         if not any(facts.holds(substitute(c, table)) is False for c in written):
-            found.append(Together(table, root.conditions, root.families))  # type: ignore[arg-type]
+            found.append(Together(table, root.conditions, root.families))
     return SystemRoots(tuple(found), system.conditions, (), f"real and imaginary parts; {system.road}")

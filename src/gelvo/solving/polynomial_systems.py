@@ -13,6 +13,7 @@ from gmpy2 import mpq, mpz
 
 from gelvo.deciding.algebraic import all_roots
 from gelvo.errors import DomainError
+from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression import known as bits
 from gelvo.expression.building import number, power, total
 from gelvo.expression.constants import ONE
@@ -69,9 +70,9 @@ def _polynomials(equations: Sequence[Expression], unknowns: Sequence[Name]) -> l
     table = form.convert()
     place = {}
     for (base, unit), index in form.generators.items():
-        if base not in unknowns or unit is not ONE or form.roots_of[(base, unit)] != 1:
+        if not isinstance(base, Name) or base not in unknowns or unit is not ONE or form.roots_of[(base, unit)] != 1:
             return None
-        place[index] = list(unknowns).index(base)  # type: ignore[arg-type]
+        place[index] = list(unknowns).index(base)
     result = []
     for e in equations:
         top = table[e].top
@@ -157,8 +158,6 @@ def _roots(p: dense.Dense, real: bool) -> list[Expression]:
 def _is_complex(root: Expression) -> bool:
     if isinstance(root, AlgebraicNumber):
         return not bits.is_real(root.known)
-    from gelvo.evaluation.enclose import Enclosure
-
     return Enclosure(root).at({}, 64).imag is not None
 
 

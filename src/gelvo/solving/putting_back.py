@@ -7,7 +7,7 @@ from typing import TypeVar
 
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError
-from gelvo.evaluation.enclose import surely_not_real
+from gelvo.evaluation.enclose import enclose, surely_not_real
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, junction, looks_negative, multiply_all, number, relation
 from gelvo.expression.constants import ZERO
@@ -21,6 +21,7 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.forms.unit_forms import unit_form
 from gelvo.numbers.exact import Gaussian
+from gelvo.numbers.interval import NoValue, floor
 from gelvo.simplifying.search import simplify
 from gelvo.solving.roots import Root, Together
 
@@ -52,13 +53,13 @@ def letter_conditions(g: Expression, x: Name, facts: Facts) -> dict[Expression, 
     """What must hold where the parts of g with other letters alone have real values, by part."""
     found: dict[Expression, list[Condition]] = {}
     for node in postorder(g):
-        if contains(node, x) or not names(node):
+        if not isinstance(node, Expression) or contains(node, x) or not names(node):
             continue
-        if isinstance(node, Power) and isinstance(node.exponent, Number) and node.exponent.is_whole:
+        if isinstance(node, Power) and node.exponent.is_whole:
             continue
         still = facts.open_conditions(real_part_conditions(node, facts))
         if still:
-            found[node] = list(still)  # type: ignore[index]
+            found[node] = list(still)
     return found
 
 
@@ -318,9 +319,6 @@ def _whole(value: Expression, natural: bool, facts: Facts) -> bool | Condition:
     if natural and facts.is_negative(value):
         return False
     if not names(value):
-        from gelvo.evaluation.enclose import enclose
-        from gelvo.numbers.interval import NoValue, floor
-
         try:
             box = enclose(value, {}, 256)
         except (NoValue, DomainError):

@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from gelvo.expression.building import bound, number, relation
+from gelvo.expression.building import number, relation
+from gelvo.expression.constants import INFINITE, MINUS_INFINITE
 from gelvo.expression.nodes import Bound, Condition, Expression, Name
 from gelvo.expression.traversal import contains, relations_of
 from gelvo.facts.store import Facts
-
-INFINITE, MINUS_INFINITE = bound("inf"), bound("-inf")
 
 
 class Root(NamedTuple):

@@ -6,7 +6,9 @@ from collections.abc import Sequence
 from typing import Any
 
 from gelvo.errors import ExportError
+from gelvo.expression.building import to_expression
 from gelvo.expression.nodes import Node
+from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import tree_size
 from gelvo.typesetting import latex, mathml, text
 from gelvo.typesetting.layout import Layout, atom, grid, joined, layout_of, row
@@ -40,9 +42,6 @@ def arranged(thing: Any) -> Layout:
     if hasattr(thing, "conditions_of"):
         return _solutions(thing)
     if isinstance(thing, (int, float, str)):
-        from gelvo.expression.building import to_expression
-        from gelvo.expression.registry import Hooks
-
         return arranged(Hooks.read(thing) if isinstance(thing, str) else to_expression(thing))
     raise ExportError(f"a {type(thing).__name__} cannot be typeset")
 

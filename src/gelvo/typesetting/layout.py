@@ -8,6 +8,8 @@ from typing import NamedTuple
 from gmpy2 import mpq
 
 from gelvo.expression import display
+from gelvo.expression.building import name, number, power, total
+from gelvo.expression.display import stands_below
 from gelvo.expression.nodes import (
     AlgebraicNumber,
     Applied,
@@ -80,8 +82,6 @@ def layout_of(root: Node) -> Layout:
 
 def _root_layout(node: AlgebraicNumber) -> Layout:
     """root_k of a polynomial in x."""
-    from gelvo.expression.building import name, number, power, total
-
     x = name("x")
     polynomial = total([number(c) * power(x, number(k)) for k, c in enumerate(node.coefficients)])
     return row(Layout("scripts", (atom("root", "text"), atom(str(node.index), "number"), None)), fence(layout_of(polynomial)))
@@ -185,8 +185,7 @@ def _fraction(coefficient: Scalar, factors: Sequence[Expression], done: dict[Nod
     top: list[Expression] = []
     bottom: list[Expression] = []
     for factor in factors:
-        below = isinstance(factor, Power) and isinstance(factor.exponent, Number) and factor.exponent.is_rational
-        (bottom if below and factor.exponent.rational < 0 else top).append(factor)  # type: ignore[attr-defined]
+        (bottom if stands_below(factor) else top).append(factor)
     upper, lower = _pieces(top, 1, done), _pieces(bottom, -1, done)
     if isinstance(coefficient, Gaussian):
         upper.insert(0, wrapped(number_layout(coefficient), PRODUCT))
@@ -305,8 +304,8 @@ def _applied(node: Applied, done: dict[Node, Layout]) -> Layout:
 def _written(node: Written, done: dict[Node, Layout]) -> Layout:
     body, variable = done[node.body], done[node.variable]
     if node.kind == "integral_of":
-        ends = [done[e] for e in node.arguments[2:]] or [None, None]
-        big = Layout("big", tuple(ends), "∫")
+        ends: tuple[Layout | None, ...] = tuple(done[e] for e in node.arguments[2:]) or (None, None)
+        big = Layout("big", ends, "∫")
         return row(big, wrapped(body, PRODUCT), atom("d", "differential"), variable, level=SUM)
     if node.kind == "derivative_of":
         times = done[node.arguments[2]] if len(node.arguments) > 2 else None

@@ -72,7 +72,7 @@ def _one(piece: Layout, inner: list[str | None]) -> str:
             return f"<msqrt>{inner[0]}</msqrt>"
         return f"<mroot>{_row(inner[0] or '')}{_row(inner[1])}</mroot>"
     if piece.kind == "fence":
-        left, right = piece.text
+        left, right = tuple(piece.text)
         return _row(
             f'<mo form="prefix" stretchy="true" lspace="0" rspace="0">{left}</mo>{inner[0]}<mo form="postfix" stretchy="true" lspace="0" rspace="0">{right}</mo>'
         )

@@ -173,7 +173,7 @@ def _fenced(body: Block, kind: str) -> Block:
         if body.height == 1:
             sides.append(_line(letter))
             continue
-        top, middle, bottom = TALL[letter]
+        top, middle, bottom = tuple(TALL[letter])
         sides.append(Block([top, *[middle] * (body.height - 2), bottom], body.base))
     return beside(sides[0], body, sides[1])
 

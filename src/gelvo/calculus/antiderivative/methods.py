@@ -84,7 +84,7 @@ def squares_of_functions(f: Expression, search: Search) -> Found | None:
         ("cosh", -2): lambda: call("tanh", u),
         ("sinh", -2): lambda: -call("cosh", u) / call("sinh", u),
     }
-    entry = table.get((inner.name, int(f.exponent.rational)))  # type: ignore[attr-defined]
+    entry = table.get((inner.name, int(f.exponent.rational)))
     return None if entry is None else Found(entry() / parts[0], search.nonzero(parts[0]), "square of a catalogue function")
 
 
@@ -160,7 +160,7 @@ def _inner_functions(f: Expression, x: Name) -> list[Expression]:
             found[node] = None
             found[node.exponent] = None
             if node.base is x and _whole(node.exponent):
-                degree = abs(int(node.exponent.rational))  # type: ignore[attr-defined]
+                degree = abs(int(node.exponent.rational))
                 found.update(dict.fromkeys(power(x, number(d)) for d in range(2, degree) if degree % d == 0))
         elif isinstance(node, Sum):
             found[node] = None
@@ -202,7 +202,7 @@ def _replace(g: Expression, u: Expression, new: Name) -> Expression:
                 multiple = node.arguments[0] / core.arguments[0]
                 if isinstance(multiple, Number) and multiple.is_whole:
                     table[node] = table[core] ** multiple
-    return substitute(g, table)  # type: ignore[no-any-return]
+    return substitute(g, table)
 
 
 def gaussian(f: Expression, search: Search) -> Found | None:

@@ -11,12 +11,14 @@ from gelvo.expression import known as bits
 from gelvo.expression.building import call, number, power, total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Condition, Expression, Name, Node, Number, Power
-from gelvo.expression.traversal import contains, fresh_name, postorder, substitute
+from gelvo.expression.traversal import contains, fresh_name, postorder, substitute, transform
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form, factored
+from gelvo.forms.fractions import factored as tidy
 from gelvo.forms.univariate import Coefficients
+from gelvo.normal.prepare import prepared
 from gelvo.numbers.exact import HALF
 from gelvo.simplifying.partial_fractions import simple_fractions, split_fraction
 
@@ -56,8 +58,6 @@ class Root:
         facts, search = self.search.facts, self.search
         slope, gap = 2 * self.a * self.x + self.b, uni.normal(self.b**2 - 4 * self.a * self.c)
         if facts.is_negative(self.a):
-            from gelvo.normal.prepare import prepared
-
             root = prepared(power(gap, number(HALF)), facts, waves=False)
             return -call("asin", uni.normal(slope / root)) / power(-self.a, number(HALF))
         if facts.is_positive(self.a):
@@ -110,7 +110,7 @@ class Root:
         table: dict[Node, Expression] = {} if isinstance(sign, Number) else {sign: mark}
         for node in postorder(e):
             if isinstance(node, Power) and node.base is under and _half(node.exponent):
-                k = number(2 * node.exponent.rational)  # type: ignore[attr-defined]
+                k = number(2 * node.exponent.rational)
                 table[node] = power(self.s, k) * power((mark if table.get(sign) else sign) * u, k)
         parts = uni.coefficients_of(expand(substitute(e, table)), mark)
         if parts is None:
@@ -169,14 +169,10 @@ def _rational_parts(f: Expression, root: Root, x: Name) -> tuple[Expression, Exp
 
     def visit(node: Expression) -> Expression:
         if isinstance(node, Power) and _half(node.exponent):
-            from gelvo.forms.fractions import factored as tidy
-
             ratio = tidy(node.base / root.q)
             if ratio is ONE:
-                return power(mark, number(node.exponent.rational * 2))  # type: ignore[attr-defined]
+                return power(mark, number(node.exponent.rational * 2))
         return node
-
-    from gelvo.expression.traversal import transform
 
     g = factored(transform(f, visit))
     if any(isinstance(n, Power) and contains(n, x) and not _whole(n.exponent) for n in postorder(g)):

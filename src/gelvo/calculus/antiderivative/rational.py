@@ -10,13 +10,14 @@ from gelvo.errors import DomainError
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, multiply_all, number, power, total
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Number, Product
-from gelvo.expression.traversal import contains, postorder
+from gelvo.expression.nodes import AlgebraicNumber, Call, Condition, Expression, Number, Product
+from gelvo.expression.traversal import contains, postorder, transform
 from gelvo.facts.conditions import positive
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form
 from gelvo.forms.univariate import Coefficients
+from gelvo.normal.prepare import prepared
 from gelvo.normal.rationalizing import rationalize_denominator
 from gelvo.numbers.exact import HALF
 from gelvo.polynomial import sparse
@@ -128,12 +129,8 @@ def _inverse_quadratic(
 def _shared_root(gap: Expression, search: Search) -> Expression | None:
     """sqrt(4*a^2) as 2*a for a real a: atan(u/a)/a holds for either sign of a."""
     root = power(gap, number(HALF))
-    from gelvo.expression.nodes import Call
-    from gelvo.expression.traversal import transform
-    from gelvo.normal.prepare import prepared
-
     ready = prepared(root, search.facts, waves=False)
-    return transform(ready, lambda n: n.arguments[0] if isinstance(n, Call) and n.name == "abs" else n)  # type: ignore[no-any-return]
+    return transform(ready, lambda n: n.arguments[0] if isinstance(n, Call) and n.name == "abs" else n)
 
 
 def _over_reals(top: Coefficients, base: Coefficients, search: Search) -> Expression | None:

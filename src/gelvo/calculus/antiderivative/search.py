@@ -13,7 +13,7 @@ from gelvo.deciding.complex_paths import real_where
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
-from gelvo.expression.building import call, multiply_all, name, number
+from gelvo.expression.building import call, multiply_all, name, number, total
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Product, Written
 from gelvo.expression.traversal import has_imaginary_unit, postorder, substitute, transform
 from gelvo.facts.divisors import new_divisors
@@ -202,14 +202,11 @@ def _termwise(terms: list[Expression], search: Search) -> Found | None:
         expressions.append(found.expression)
         conditions.update(dict.fromkeys(found.conditions))
         roads[found.road] = None
-    from gelvo.expression.building import total
-
     return Found(total(expressions), tuple(conditions), "; ".join(roads))
 
 
 def _elementary(f: Expression) -> Expression:
     """tan, sec and their like by sine and cosine, where the function itself was not enough."""
-    from gelvo.expression.traversal import transform
 
     def visit(node: Expression) -> Expression:
         if isinstance(node, Call) and node.name in ("tan", "cot", "sec", "csc", "tanh", "coth", "sech", "csch", "log10", "log2"):
@@ -217,4 +214,4 @@ def _elementary(f: Expression) -> Expression:
             return node.function.as_elementary(*node.arguments)
         return node
 
-    return transform(f, visit)  # type: ignore[no-any-return]
+    return transform(f, visit)

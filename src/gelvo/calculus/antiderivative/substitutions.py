@@ -18,6 +18,7 @@ from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Number, Power, Product
 from gelvo.expression.traversal import contains, postorder, substitute, transform
 from gelvo.forms import univariate as uni
+from gelvo.forms.differentiation import differentiate
 from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.normal.waves_of_one_angle import _whole, even_part, one_angle
 
@@ -49,7 +50,7 @@ def exponential_rational(f: Expression, search: Search) -> Found | None:
     multiples = [uni.normal(r / rates[0]) for r in rates]
     if not all(isinstance(m, Number) and m.is_rational for m in multiples):
         return None
-    shares = [m.rational for m in multiples]  # type: ignore[attr-defined]
+    shares = [m.rational for m in multiples]
     unit = (
         mpq(integer_gcd(*[int(s * lcm(*[int(q.denominator) for q in shares])) for s in shares]))
         / lcm(*[int(q.denominator) for q in shares])
@@ -88,7 +89,7 @@ def _as_exponentials(f: Expression, x: Name) -> Expression:
             return node.function.as_elementary(*node.arguments)
         return node
 
-    return transform(f, visit)  # type: ignore[no-any-return]
+    return transform(f, visit)
 
 
 # --- roots --------------------------------------------------------------------------------------------------------------------
@@ -126,8 +127,6 @@ def linear_root(f: Expression, search: Search) -> Found | None:
         return node
 
     inside = substitute(transform(f, visit), {x: place})
-    from gelvo.forms.differentiation import differentiate
-
     integrand = factored(inside * differentiate(place, u))
     if any(
         isinstance(v, Power) and isinstance(v.exponent, Number) and not _whole(v.exponent) and contains(v.base, u)

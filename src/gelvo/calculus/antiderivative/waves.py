@@ -48,7 +48,7 @@ def _two_waves(term: Expression) -> Expression | None:
         base, k = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, ONE)
         natural = isinstance(k, Number) and k.is_whole and 0 < k.rational <= MOST_DEGREE
         if isinstance(base, Call) and base.name in ("sin", "cos") and natural:
-            waves.extend([base] * int(k.rational))  # type: ignore[attr-defined]
+            waves.extend([base] * int(k.rational))
         else:
             rest.append(factor)
     if len(waves) < 2:
@@ -92,7 +92,7 @@ def _one(term: Expression, search: Search, conditions: list[Condition]) -> Expre
         elif factor is x:
             degree = 1
         elif isinstance(factor, Power) and factor.base is x and _natural(factor.exponent):
-            degree = int(factor.exponent.rational)  # type: ignore[attr-defined]
+            degree = int(factor.exponent.rational)
         elif isinstance(factor, Call) and factor.name == "exp":
             parts = uni.linear_parts(factor.arguments[0], x)
             if parts is None:

@@ -8,6 +8,7 @@ from gelvo.expression import known as bits
 from gelvo.expression.building import known_of_scaled
 from gelvo.expression.nodes import Expression, Product, Sum
 from gelvo.facts.knowledge import Knowledge
+from gelvo.forms.fractions import factored
 from gelvo.forms.unit_forms import Parity, parity
 
 
@@ -26,8 +27,6 @@ def by_parity(facts: Knowledge, product: Expression) -> int:
 
 
 def _noted_parities(facts: Knowledge) -> dict[Expression, int]:
-    from gelvo.forms.fractions import factored
-
     table: dict[Expression, int] = {}
     for core, mask in facts.table.items():
         if not isinstance(core, (Sum, Product)) or not (bits.is_nonnegative(mask) or bits.is_nonpositive(mask)):

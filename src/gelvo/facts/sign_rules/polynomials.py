@@ -10,7 +10,9 @@ from gelvo.expression import known as bits
 from gelvo.expression.building import negate, number, total
 from gelvo.expression.nodes import Name, Number, Power, Product, Sum
 from gelvo.expression.traversal import names, postorder
-from gelvo.numbers.exact import Gaussian
+from gelvo.facts.polynomial_signs import Span, sign_between
+from gelvo.forms.collecting import polynomial_coefficients
+from gelvo.numbers.exact import Gaussian, real
 
 if TYPE_CHECKING:
     from gelvo.facts.polynomial_signs import Span
@@ -19,8 +21,6 @@ from gelvo.facts.knowledge import Knowledge
 
 def quadratic(facts: Knowledge, expression: Sum) -> int:
     """A quadratic with negative discriminant has one sign."""
-    from gelvo.forms.collecting import polynomial_coefficients
-
     for variable in names(expression):
         table = polynomial_coefficients(expression, variable)
         if table is None or max(table) != 2 or bits.NONREAL & facts.known(variable):
@@ -43,15 +43,11 @@ def between_bounds(facts: Knowledge, expression: Sum) -> int:
     variable = found.pop()
     if facts.known(variable) & bits.NONREAL:
         return bits.ANY
-    from gelvo.facts.polynomial_signs import sign_between
-
     return sign_between(expression, variable, span_of(facts, variable))
 
 
 def span_of(facts: Knowledge, variable: Name) -> Span:
     """Rational numbers between which the facts keep a name."""
-    from gelvo.facts.polynomial_signs import Span
-
     span = Span()
     mask = facts.known(variable)
     if not mask & bits.NEG:
@@ -60,8 +56,8 @@ def span_of(facts: Knowledge, variable: Name) -> Span:
         span = span.below(mpq(0), bool(mask & bits.NIL))
     for core, fact in facts.sums:
         if isinstance(core, Sum) and core.terms == (variable,) and not isinstance(core.constant, Gaussian):
-            end = -core.constant / core.coefficients[0]  # type: ignore[operator]
-            rising = core.coefficients[0] > 0  # type: ignore[operator]
+            slope = real(core.coefficients[0])
+            end, rising = -core.constant / slope, slope > 0
             if not fact & (bits.NEG if rising else bits.POS):
                 span = span.above(end, bool(fact & bits.NIL))
             if not fact & (bits.POS if rising else bits.NEG):

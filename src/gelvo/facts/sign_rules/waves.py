@@ -9,6 +9,7 @@ from gelvo.expression.building import call, constant, number, power, scale, tota
 from gelvo.expression.nodes import Call, Name, Power, Sum
 from gelvo.expression.traversal import postorder
 from gelvo.facts.knowledge import Knowledge
+from gelvo.forms.collecting import power_table
 
 QUARTER = {"sin": mpq(0), "cos": mpq(-1, 2)}  # where, in half turns, a half wave above zero begins
 
@@ -34,8 +35,6 @@ def of_wave(facts: Knowledge, node: Call) -> int:
 
 def between_ends(facts: Knowledge, expression: Sum) -> int:
     """a + b*cos(u) has one sign where both a - b and a + b have it, whatever the sign of b."""
-    from gelvo.forms.collecting import power_table
-
     for node in postorder(expression):
         if not isinstance(node, Call) or node.name not in QUARTER or not bits.is_real(facts.known(node.arguments[0])):
             continue

@@ -66,7 +66,7 @@ def _prepared_sum(work: Work, e: Expression) -> Expression:
     """A combination of Bessel functions whose other parts are still to be prepared."""
     stable = {n: _name_for(i) for i, n in enumerate(postorder(e)) if isinstance(n, Call) and n.name in BESSEL}
     back = {v: k for k, v in stable.items()}
-    return substitute(work.prepared(substitute(e, stable)), back) if stable else work.prepared(e)  # type: ignore[arg-type]
+    return substitute(work.prepared(substitute(e, stable)), back) if stable else work.prepared(e)
 
 
 def _name_for(place: int) -> Expression:

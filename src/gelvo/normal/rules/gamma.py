@@ -12,7 +12,7 @@ from gelvo.forms.expanding import expand
 from gelvo.normal.arguments import tidy
 from gelvo.normal.rules.logarithms import logarithm
 from gelvo.normal.rules.table import Work, rule
-from gelvo.numbers.exact import ONE, Gaussian
+from gelvo.numbers.exact import ONE, Gaussian, real
 
 LARGEST_SHIFT = 60
 
@@ -42,7 +42,7 @@ def _gamma(work: Work, x: Expression) -> Expression:
         return work.prepared(PI / (call("sin", PI * x) * call("gamma", 1 - x)))
     coefficients = rest.coefficients if isinstance(rest, Sum) else (getattr(rest, "coefficient", ONE),)
     if not any(isinstance(c, Gaussian) or c.denominator != 1 for c in coefficients):
-        common = int(gmpy2.gcd(*[c.numerator for c in coefficients], 0))  # type: ignore[union-attr]
+        common = int(gmpy2.gcd(*[real(c).numerator for c in coefficients], 0))
         if 2 <= common <= MOST_GAMMA_FACTORS:
             u = scale(rest, mpq(1, common))
             pieces = [_gamma(work, u + number((s + k) / common)) for k in range(common)]

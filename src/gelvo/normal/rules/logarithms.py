@@ -81,10 +81,11 @@ def _lambertw_lower(work: Work, x: Expression) -> Expression:
 
 def _beside_own_exponential(x: Expression) -> Expression | None:
     """y where x is y*exp(y)."""
-    factors = x.factors if isinstance(x, Product) else ()
-    for factor in factors:
+    if not isinstance(x, Product):
+        return None
+    for factor in x.factors:
         if isinstance(factor, Call) and factor.name == "exp":
-            y = multiply_all([number(x.coefficient), *[f for f in factors if f is not factor]])  # type: ignore[attr-defined]
+            y = multiply_all([number(x.coefficient), *[f for f in x.factors if f is not factor]])
             if factor.arguments[0] is y:
                 return y
     return None

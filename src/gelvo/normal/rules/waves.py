@@ -16,6 +16,7 @@ from gelvo.expression.traversal import names, postorder
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import exponent_parts
+from gelvo.forms.one_angle import single_angles
 from gelvo.normal.rules.signs import whole_part
 from gelvo.normal.rules.table import Work, rule
 from gelvo.numbers.exact import HALF, Gaussian
@@ -30,8 +31,6 @@ def square_of_wave(node: Power) -> Expression | None:
     waves = [n for n in postorder(node.base) if isinstance(n, Call) and n.name in ("sin", "cos")]
     if not waves or len(node.base.terms) > FEW_WAVES:
         return None
-    from gelvo.forms.one_angle import single_angles
-
     for part in (1, 2):
         for keep in ("sin", "cos"):
             found = single_angles(node.base, keep, part)

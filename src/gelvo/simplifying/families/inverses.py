@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from gmpy2 import mpq
 
+from gelvo.deciding.equality import inside, numeric_ranges, prove_zero, relevant_relations
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.evaluation.sampling import points
@@ -17,7 +18,7 @@ from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
 from gelvo.numbers.exact import HALF
 from gelvo.numbers.interval import NoValue
-from gelvo.simplifying.families.numbers import nearby
+from gelvo.simplifying.families.numbers import guesses, nearby
 from gelvo.simplifying.family import Shorter
 
 INVERSES = ("asin", "acos", "atan", "acot", "asinh", "acosh", "atanh", "acoth", "ln", "atan2", "asec", "acsc")
@@ -30,8 +31,6 @@ def inverse_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Ite
     calls = [n for n in postorder(expression) if isinstance(n, Call) and n.name in INVERSES and names(n)]
     if not calls or distinct_nodes(expression) > LARGEST_NODES:
         return
-    from gelvo.deciding.equality import prove_zero
-
     for variable in free_names(expression):
         change = differentiate(expression, variable)
         if any(isinstance(n, Written) for n in postorder(change)):
@@ -65,8 +64,6 @@ Sample = dict[Name, mpq]
 
 def _samples(expression: Expression, change: Expression, variable: Name, facts: Facts) -> list[Sample]:
     """Points inside the facts at which formula and derivative have real values."""
-    from gelvo.deciding.equality import inside, numeric_ranges, relevant_relations
-
     relations, variables = relevant_relations(facts.given, free_names(expression))
     ranges = numeric_ranges(relations)
     found: list[Sample] = []
@@ -76,7 +73,7 @@ def _samples(expression: Expression, change: Expression, variable: Name, facts: 
             continue
         try:
             if all(e.at(point, BITS).imag is None for e in both):
-                found.append(point)  # type: ignore[arg-type]
+                found.append(point)
         except (NoValue, GelvoError):
             continue
         if len(found) == 5:
@@ -110,10 +107,9 @@ def _constant_ratio(change: Expression, slope: Expression, samples: list[Sample]
 
 def _constant(rest: Expression, samples: list[Sample], facts: Facts) -> Expression | None:
     """The value of a formula that does not change, as a simple number."""
-    from gelvo.simplifying.families.numbers import guesses
-
-    values = [_number_at(rest, s) for s in samples]
-    if any(v is None for v in values) or any(abs(v - values[0]) * 2 ** (BITS // 2) > 1 for v in values):  # type: ignore[operator]
+    found = [_number_at(rest, s) for s in samples]
+    values = [v for v in found if v is not None]
+    if len(values) < len(found) or any(abs(v - values[0]) * 2 ** (BITS // 2) > 1 for v in values):
         return None
     first = values[0]
     assert first is not None

@@ -11,7 +11,7 @@ from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.forms.measure import measure
-from gelvo.numbers.exact import HALF, Gaussian, Scalar
+from gelvo.numbers.exact import HALF, Gaussian, Scalar, real
 from gelvo.simplifying.family import Shorter
 
 
@@ -42,10 +42,10 @@ def joined(node: Sum, facts: Facts, shorter: Shorter) -> Expression:
             argument, coefficient = found[0]
             rest.append(scale(outer * call("ln", argument), coefficient))
             continue
-        common = abs(found[0][1])  # type: ignore[arg-type]
-        if any((c / common).denominator != 1 for _, c in found):  # type: ignore[union-attr, operator]
+        common = abs(real(found[0][1]))
+        if any((c / common).denominator != 1 for _, c in found):
             common = common * 0 + 1
-        inside = [power(argument, number(c / common)) for argument, c in found]  # type: ignore[operator]
+        inside = [power(argument, number(c / common)) for argument, c in found]
         product = factored(multiply_all(inside))
         if not all(facts.is_positive(argument) for argument, _ in found):
             # sizes are joined only where that cancels something: ln|x - 1| - ln|x + 1| is read as it stands

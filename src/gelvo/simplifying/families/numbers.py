@@ -7,6 +7,7 @@ from math import floor
 
 from gmpy2 import mpfr, mpq
 
+from gelvo.deciding.equality import prove_zero
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import call, constant, number, power
@@ -50,8 +51,6 @@ def _constant_parts(expression: Expression) -> list[Expression]:
 def _as_plain(expression: Expression) -> Expression | None:
     if distinct_nodes(expression) > LARGEST_NODES or not _worth(expression):
         return None
-    from gelvo.deciding.equality import prove_zero
-
     try:
         box = Enclosure(expression).at({}, BITS)
     except (NoValue, GelvoError):

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from gmpy2 import mpq
-
 from gelvo.expression.building import multiply_all, number, power, split_coefficient, total
 from gelvo.expression.nodes import Expression, Number, Power, Product, Sum
 from gelvo.expression.traversal import postorder, transform
@@ -37,19 +35,18 @@ def _joined(node: Expression, facts: Facts) -> Expression:
     """
     if not isinstance(node, Product):
         return node
-    groups: dict[mpq, list[Expression]] = {}
+    factors: list[Power] = []
     rest: list[Expression] = [number(node.coefficient)]
     for factor in node.factors:
-        plain = isinstance(factor, Power) and isinstance(factor.exponent, Number) and factor.exponent.is_rational
-        if plain and abs(factor.exponent.rational) == HALF and not isinstance(factor.base, Number):  # type: ignore[attr-defined]
-            groups.setdefault(HALF, []).append(factor)
+        root = isinstance(factor, Power) and factor.exponent.is_rational and abs(factor.exponent.rational) == HALF
+        if isinstance(factor, Power) and root and not isinstance(factor.base, Number):
+            factors.append(factor)
         else:
             rest.append(factor)
-    factors = groups.get(HALF, [])
-    unsure = [f for f in factors if not facts.is_positive(f.base)]  # type: ignore[attr-defined]
-    if len(factors) < 2 or len(unsure) > 1 or any(f.exponent.rational < 0 for f in unsure):  # type: ignore[attr-defined]
+    unsure = [f for f in factors if not facts.is_positive(f.base)]
+    if len(factors) < 2 or len(unsure) > 1 or any(f.exponent.rational < 0 for f in unsure):
         return node
-    radicand = multiply_all([power(f.base, number(f.exponent.rational * 2)) for f in factors])  # type: ignore[attr-defined]
+    radicand = multiply_all([power(f.base, number(f.exponent.rational * 2)) for f in factors])
     return multiply_all([*rest, power(radicand, number(HALF))])
 
 

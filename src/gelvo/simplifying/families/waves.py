@@ -11,6 +11,7 @@ from gelvo.expression.constants import IMAGINARY, PI
 from gelvo.expression.nodes import Call, Expression, Number, Product
 from gelvo.expression.traversal import postorder
 from gelvo.facts.store import Facts
+from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form, euler
 from gelvo.forms.one_angle import base_angles, single_angles
 from gelvo.forms.tangents import tangents
@@ -121,6 +122,4 @@ def _exponential_of(form: Form, key: tuple[tuple[int, mpq], ...], waves: dict[in
 
 
 def _expanded(term: Expression) -> Expression:
-    from gelvo.forms.expanding import expand
-
     return expand(term)

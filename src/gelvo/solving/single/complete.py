@@ -5,6 +5,7 @@ from __future__ import annotations
 from gmpy2 import mpq
 
 from gelvo.errors import DomainError, NotSolved
+from gelvo.evaluation.enclose import enclose
 from gelvo.expression.building import number, relation, split_coefficient, weighted_terms
 from gelvo.expression.constants import PI, ZERO
 from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Power
@@ -14,6 +15,7 @@ from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.numbers.exact import Gaussian
+from gelvo.numbers.interval import NoValue
 from gelvo.simplifying.search import simplify
 from gelvo.solving.putting_back import (
     about,
@@ -139,9 +141,6 @@ def _inside(low: Expression, value: Expression, high: Expression) -> bool:
 
 def _sorted(roots: list[Root]) -> tuple[Root, ...]:
     """Real numbers ascending; formulas as they were found."""
-    from gelvo.evaluation.enclose import enclose
-    from gelvo.numbers.interval import NoValue
-
     keyed: list[tuple[float, float, int, Root]] = []
     for place, root in enumerate(roots):
         if names(root.value):

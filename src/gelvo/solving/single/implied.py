@@ -46,7 +46,8 @@ def absolute_values(solver: Work, g: Expression, depth: int) -> list[Root] | Non
 
 def hyperbolic(solver: Work, g: Expression, depth: int) -> list[Root] | None:
     """Hyperbolic functions by exponentials."""
-    table = {n: n.function.as_elementary(*n.arguments) for n in postorder(g) if isinstance(n, Call) and n.name in HYPERBOLIC}  # type: ignore[misc]
+    calls = [n for n in postorder(g) if isinstance(n, Call) and n.name in HYPERBOLIC]
+    table = {n: n.function.as_elementary(*n.arguments) for n in calls if n.function.as_elementary is not None}
     return solver.solve(substitute(g, table), depth + 1) if table else None
 
 

@@ -7,7 +7,7 @@ from gmpy2 import mpq
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import call, multiply_all, number, power, total
 from gelvo.expression.constants import IMAGINARY, PI, ZERO
-from gelvo.expression.nodes import Call, Condition, Expression, Name, Number, Power, Product, Sum
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Power, Product, Sum
 from gelvo.expression.traversal import contains, names, postorder, transform
 from gelvo.facts.conditions import nonzero
 from gelvo.forms import univariate as uni
@@ -164,9 +164,9 @@ def _with_one_base(node: Expression) -> Expression:
     bases: dict[Expression, mpq] = {}
     rest: list[Expression] = [number(node.coefficient)]
     for factor in node.factors:
-        base = factor.base if isinstance(factor, Power) and names(factor.exponent) else None
-        if isinstance(base, Number) and base.is_rational and base.rational > 0:
-            bases[factor.exponent] = bases.get(factor.exponent, mpq(1)) * base.rational  # type: ignore[attr-defined]
+        moving = isinstance(factor, Power) and names(factor.exponent) and factor.base.is_rational and factor.base.rational > 0
+        if isinstance(factor, Power) and moving:
+            bases[factor.exponent] = bases.get(factor.exponent, mpq(1)) * factor.base.rational
         else:
             rest.append(factor)
     return multiply_all([*rest, *(power(number(base), k) for k, base in bases.items())])

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from math import gcd
+
 from gmpy2 import mpq
 
 from gelvo.deciding.algebraic import all_roots
@@ -53,8 +55,6 @@ def polynomial(solver: Work, coefficients: list[Expression], g: Expression, dept
     if exact is not None:
         return exact
     spacing = 0
-    from math import gcd
-
     for k, c in enumerate(coefficients):
         if c is not ZERO:
             spacing = gcd(spacing, k)

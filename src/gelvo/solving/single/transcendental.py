@@ -12,9 +12,10 @@ from gmpy2 import mpq
 
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError, NotSolved
+from gelvo.evaluation.enclose import enclose
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, looks_negative, multiply_all, number, power, relation, total
-from gelvo.expression.constants import HALF, ONE, ZERO
+from gelvo.expression.constants import HALF, IMAGINARY, ONE, PI, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.conditions import nonzero
@@ -22,6 +23,7 @@ from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
+from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.numbers.exact import Gaussian
 from gelvo.solving.roots import Root
 from gelvo.solving.single.work import Work
@@ -107,10 +109,10 @@ def _one(solver: Work, base: Expression, exponent: Expression, depth: int) -> li
 
 def _by_logarithms(solver: Work, left: Expression, right: Expression, depth: int) -> list[Root] | None:
     """Logarithms of both sides where both are products of powers; each base that moves may have either sign."""
-    sides = [_logarithm(e, solver.unknown) for e in (left, right)]
-    if None in sides:
+    one, other = (_logarithm(e, solver.unknown) for e in (left, right))
+    if one is None or other is None:
         return None
-    (first, bases), (second, more) = sides  # type: ignore[misc]
+    (first, bases), (second, more) = one, other
     moving = list(dict.fromkeys([*bases, *more]))
     solver.implied = True
     solver.roads["logarithms of both sides, candidates put back"] = None
@@ -258,8 +260,6 @@ def _exact(z: Expression, outer: Expression, shift: Expression) -> list[Expressi
 
 
 def _near(a: Expression, b: Expression) -> bool:
-    from gelvo.evaluation.enclose import enclose
-
     return enclose(a - b, {}, 80).contains_zero()
 
 
@@ -287,9 +287,6 @@ def _linear_and_logarithm(solver: Work, g: Expression, depth: int) -> list[Root]
 
 def complex_inverse(solver: Work, g: Call, value: Expression) -> list[tuple[Expression, Root]] | None:
     """sin(u) = value, cos(u) = value, tan(u) = value over the complex numbers, by exponentials."""
-    from gelvo.expression.constants import IMAGINARY, PI
-    from gelvo.normal.complex_parts import real_and_imaginary
-
     if g.name not in ("sin", "cos", "tan"):
         return None
     n = solver.free_integer(g, value)
@@ -319,8 +316,6 @@ def complex_inverse(solver: Work, g: Call, value: Expression) -> list[tuple[Expr
 
 def _logarithm_of_number(real: Expression, imag: Expression) -> Expression:
     """ln(real + 1j*imag), its direction read off where the number lies on an axis."""
-    from gelvo.expression.constants import IMAGINARY, PI
-
     part, ahead, behind = (real, ZERO, PI) if imag is ZERO else (imag, PI / 2, -PI / 2)
     if real is ZERO or imag is ZERO:
         sign = Facts().decide(part)

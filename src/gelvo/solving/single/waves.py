@@ -4,21 +4,19 @@ from __future__ import annotations
 
 from gelvo.deciding.equality import is_zero
 from gelvo.expression.building import call, number, relation
-from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.nodes import Expression
 from gelvo.expression.traversal import contains, names, substitute
 from gelvo.facts.conditions import nonzero, zero_where
 from gelvo.forms import univariate as uni
 from gelvo.forms.fractions import factored
+from gelvo.normal.waves_of_one_angle import even_part, one_angle
 from gelvo.solving.roots import Root
 from gelvo.solving.single.work import Work
 
 
 def waves_of_one_angle(solver: Work, g: Expression, depth: int) -> list[Root] | None:
     """Sines and cosines of one angle: by its tangent where that is enough, else by the tangent of its half; only over the reals."""
-    from gelvo.expression.constants import PI
-    from gelvo.normal.waves_of_one_angle import even_part, one_angle
-
     if not solver.real:
         return None
     found = one_angle(g, solver.unknown, solver.facts)
