@@ -18,9 +18,9 @@ from gelvo.operations import by_hand, series, transforms, vectors
 from gelvo.reading.stated import split_commas
 
 if TYPE_CHECKING:
-    from gelvo.derivation.engine import Derivation
+    from gelvo.derivation.state import State
 
-Handler = Callable[["Derivation", Clauses, Line], Result]
+Handler = Callable[["State", Clauses, Line], Result]
 
 
 def _needs(line: Line, shape: str) -> FormulaError:
@@ -31,13 +31,13 @@ def _body(text: str) -> str:
     return re.sub(r"^of\s", "", text.strip())
 
 
-def _inside(derivation: Derivation, parts: Clauses, text: str) -> Expression:
+def _inside(derivation: State, parts: Clauses, text: str) -> Expression:
     value = put_in(derivation, derivation.expression(_body(text)), parts)
     assert isinstance(value, Expression)
     return value
 
 
-def _limit(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _limit(derivation: State, parts: Clauses, line: Line) -> Result:
     """limit E as x -> 0 from above"""
     refuse(parts, "as", "from", "with", "given")
     match = re.fullmatch(r"(\w+)\s*->\s*(.+)", parts.get("as") or "")
@@ -54,7 +54,7 @@ def _limit(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     return answered(value, lambda e: series.limit(e, x, point, side, given), line)
 
 
-def _series(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _series(derivation: State, parts: Clauses, line: Line) -> Result:
     """series E about x = 0 through power 5"""
     refuse(parts, "with", "given")
     match = re.fullmatch(r"(.*)\sabout\s+(\w+)\s*=\s*(.+?)(?:\s+through\s+power\s+(\S+))?", parts.head, re.S)
@@ -78,7 +78,7 @@ def _series(derivation: Derivation, parts: Clauses, line: Line) -> Result:
 def _collected(work: Callable[..., Any]) -> Handler:
     """sum 1/n^2 for n from 1 to inf"""
 
-    def handler(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+    def handler(derivation: State, parts: Clauses, line: Line) -> Result:
         refuse(parts, "for", "from", "to", "with", "given")
         index, lower, upper = (parts.get(w) for w in ("for", "from", "to"))
         if index is None or lower is None or upper is None:
@@ -93,7 +93,7 @@ def _collected(work: Callable[..., Any]) -> Handler:
 def _transform(work: Callable[..., Any], conventions: bool = False) -> Handler:
     """laplace transform of E from t to s;  fourier transform of E from t to w as unitary"""
 
-    def handler(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+    def handler(derivation: State, parts: Clauses, line: Line) -> Result:
         refuse(parts, "from", "to", "with", "given", *(["as"] if conventions else []))
         old, new = parts.get("from"), parts.get("to")
         if old is None or new is None:
@@ -109,7 +109,7 @@ def _transform(work: Callable[..., Any], conventions: bool = False) -> Handler:
     return handler
 
 
-def _by_parts(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _by_parts(derivation: State, parts: Clauses, line: Line) -> Result:
     """by parts integral_of(f, x) differentiating ln(x)"""
     refuse(parts, "with", "given")
     match = re.fullmatch(r"(.*)\sdifferentiating\s+(.*)", parts.head, re.S)
@@ -121,7 +121,7 @@ def _by_parts(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     )
 
 
-def _change_variable(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _change_variable(derivation: State, parts: Clauses, line: Line) -> Result:
     """change variable u = x^2 in integral_of(f, x)"""
     refuse(parts, "with", "given")
     match = re.fullmatch(r"(.*?)\sin\s(.*)", parts.head, re.S)
@@ -132,7 +132,7 @@ def _change_variable(derivation: Derivation, parts: Clauses, line: Line) -> Resu
     return from_answer(by_hand.change_variable(_inside(derivation, parts, match.group(2)), rule, given), line)
 
 
-def _carry_out(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _carry_out(derivation: State, parts: Clauses, line: Line) -> Result:
     refuse(parts, "with", "given")
     given = derivation.given(parts.get("given"), line.text)
     return from_answer(by_hand.carry_out(_inside(derivation, parts, parts.head), given), line)
@@ -141,7 +141,7 @@ def _carry_out(derivation: Derivation, parts: Clauses, line: Line) -> Result:
 def _field(work: Callable[..., Any], several: bool) -> Handler:
     """gradient of E by x, y;  curl of P, Q, R by x, y, z"""
 
-    def handler(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+    def handler(derivation: State, parts: Clauses, line: Line) -> Result:
         refuse(parts, "by", "with")
         by = parts.get("by")
         if by is None:
@@ -154,7 +154,7 @@ def _field(work: Callable[..., Any], several: bool) -> Handler:
     return handler
 
 
-def _difference_quotient(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _difference_quotient(derivation: State, parts: Clauses, line: Line) -> Result:
     """difference quotient of E by x with step h"""
     match = re.fullmatch(r"(.*)\sby\s+(\w+)\s+step\s+(\w+)", f"{parts.head} by {parts.get('by') or ''}".strip(), re.S)
     if not match:
@@ -167,7 +167,7 @@ def _difference_quotient(derivation: Derivation, parts: Clauses, line: Line) -> 
 # --- matrices -----------------------------------------------------------------------------------------------------------------
 
 
-def _matrix(derivation: Derivation, parts: Clauses, line: Line) -> Matrix:
+def _matrix(derivation: State, parts: Clauses, line: Line) -> Matrix:
     value = derivation.read(_body(parts.head))
     if not isinstance(value, Matrix):
         raise DomainError(f"`{_body(parts.head)}` is not a matrix: write [1, 2; 3, 4]")
@@ -178,7 +178,7 @@ def _matrix(derivation: Derivation, parts: Clauses, line: Line) -> Matrix:
 def _of_matrix(method: str, variable: bool = False) -> Handler:
     """determinant of A;  exponential of A by t"""
 
-    def handler(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+    def handler(derivation: State, parts: Clauses, line: Line) -> Result:
         refuse(parts, "with", "given", *(["by"] if variable else []))
         m = _matrix(derivation, parts, line)
         extra = [derivation.read(parts.get("by") or "")] if variable and parts.get("by") else []

@@ -2,246 +2,26 @@
 
 from __future__ import annotations
 
-import difflib
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from copy import copy
-from pathlib import Path
 from typing import Any
 
 from gelvo import library  # noqa: F401  (puts the hooks in place)
 from gelvo.derivation import operations as carry
-from gelvo.derivation.lines import OPENINGS, Line, clauses, statements
-from gelvo.derivation.measuring import (
-    fits_to,
-    formulas_of,
-    in_numbers,
-    in_stated_unit,
-    measured_letters,
-    read_with_units,
-    with_unit,
-)
+from gelvo.derivation.lines import Line, statements
+from gelvo.derivation.openings import OPENING_STATEMENTS
 from gelvo.derivation.report import plain_lines
-from gelvo.derivation.results import Result, defined, fault_of, kind_of
-from gelvo.errors import DomainError, FormulaError
-from gelvo.expression.building import name as make_name
-from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name
-from gelvo.expression.traversal import names, postorder, substitute
-from gelvo.facts.store import Facts
-from gelvo.forms.dimensions import has_quantities, quantity, unit_of
-from gelvo.matrices.matrix import Matrix
-from gelvo.operations import matrices, polynomials, rewriting
-from gelvo.operations.solving import Solutions
-from gelvo.reading.context import Context
-from gelvo.reading.reader import read
-from gelvo.reading.stated import declare, split_commas, stated_fact
-from gelvo.reading.words import BOUNDS, CONSTANTS, plain_name
-from gelvo.units import meant
-from gelvo.units import unit as measure
+from gelvo.derivation.results import Result, fault_of
+from gelvo.derivation.state import State
+from gelvo.errors import DomainError
+from gelvo.reading.words import plain_name
 
-MODES = {"numbers", "quantities", "unknown"}  # what a statement is about; beside them stand its letters that have a unit
 _DEFINED = re.compile(r"^(?:let|unknown)\s+([^\W\d]\w*)\s*(?:\(|be\b|$)")
-_UNIT = re.compile(r"\{([^{}]*)\}\s*$")
-INSIDE: dict[str, Callable[..., Any]] = {
-    "simplify": rewriting.simplify, "expand": rewriting.expand, "factor": rewriting.factor,
-    "common_denominator": rewriting.common_denominator, "numerator": rewriting.numerator, "denominator": rewriting.denominator,
-    "collect": rewriting.collect, "partial_fractions": polynomials.partial_fractions, "gcd": polynomials.gcd, "lcm": polynomials.lcm,
-    "complete_square": polynomials.complete_square, "leading_coefficient": polynomials.leading_coefficient,
-    "degree": polynomials.degree, "resultant": polynomials.resultant, "discriminant": polynomials.discriminant,
-    "rationalize_denominator": rewriting.rationalize_denominator, "amplitude_phase": rewriting.amplitude_phase,
-}  # fmt: skip
-INSIDE = {name: matrices.entrywise(work) for name, work in INSIDE.items()}
 
 
-class Derivation:
-    """The state while a file is read: facts, unknown functions, definitions, units."""
-
-    def __init__(self, stem: str = "", steps: bool = False, folder: Path | None = None, only_checks: bool = False) -> None:
-        self.only_checks = only_checks  # whether nothing of the file may shape what is run, but formulas
-        self.folder = folder or Path()  # where data files are looked for
-        self.files_read: dict[Path, tuple[int, int]] = {}  # data files, as they were when they were read
-        self.title = ""
-        self.stem = stem  # the name of files that exports write
-        self.steps = steps  # whether each result carries the chain of rewritings that led to it
-        self.facts: list[Any] = []
-        self.units: dict[str, str] = {}
-        self.declared: dict[str, Name] = {}
-        self.unknowns: dict[str, tuple[Expression, ...]] = {}
-        self.functions: dict[str, tuple[tuple[Name, ...], Any]] = {}
-        self.definitions: dict[str, Any] = {}
-        self.conditions: dict[str, tuple[Condition, ...]] = {}
-        self.unmeasured: dict[str, str] = {}  # definitions in which a number stands for a letter, so that their unit is not known
-        self.failed: dict[str, str] = {}  # names whose defining line was faulty, and what is said to who uses one
-        self.results: list[Result] = []
-        self._modes: set[str] = (
-            set()
-        )  # whether a statement is about numbers or about quantities, and its letters that have a unit
-
-    # --- reading with the state ------------------------------------------------------------------------------------------
-
-    def context(self, definitions: Mapping[str, Any] | None = None) -> Context:
-        if definitions is None:
-            definitions = {k: self._usable(k, v) for k, v in self.definitions.items()}
-        return Context(self.declared, self.unknowns, self.functions, definitions, INSIDE, self.failed)
-
-    def _usable(self, name: str, value: Any) -> Any:
-        if isinstance(value, Solutions):
-            return lambda: self._single(name, value)
-        return getattr(value, "expression", value)
-
-    def _single(self, name: str, value: Solutions) -> Any:
-        if len(value) == 1 and len(value.unknowns) == 1:
-            return value.single
-        if len(value.unknowns) > 1 and len(value) == 1:
-            listed = ", ".join(f"{u} of {name}" for u in value.unknowns)
-            raise DomainError(f"{name} holds several unknowns: write {listed}")
-        raise DomainError(f"{name} stands for {len(value)} solutions ({value}): choose one with taking …")
-
-    def read(self, text: str) -> Any:
-        """A formula in the names of this derivation, its units looked at."""
-        plain = self._with_parts(text)
-        usable = {k: self._usable(k, v) for k, v in self.definitions.items()}
-        words = re.findall(r"[^\W\d]\w*", text)  # a function of one's own may be taken of numbers for letters with a unit
-        open_units = any(word in self.unmeasured or word in self.functions for word in words)
-        units = {} if open_units else self.units
-        value = read_with_units(lambda definitions: read(plain, self.context(definitions)), usable, units)
-        if open_units:
-            self._modes.add("unknown")
-        if has_quantities(value):
-            self._modes.add("quantities")
-        elif self.units:
-            letters = measured_letters(value, self.units)
-            self._modes |= {"numbers", *letters} if letters else set()
-        return value
-
-    def end(self, letter: str, text: str) -> Expression:
-        """An end of a range, or a point: a number in the unit that was stated for its variable."""
-        before = set(self._modes)
-        value = in_stated_unit(_plain(letter.strip()), self.expression(text), self.units)
-        fits_to(letter, value, self.units)
-        if not has_quantities(value):
-            self._modes = before
-        return value
-
-    def _with_parts(self, text: str) -> str:
-        """`V_a of NAME` as a name of its own."""
-
-        def replace(match: re.Match[str]) -> str:
-            part, name = match.groups()
-            value = self.definitions.get(name)
-            if not isinstance(value, Solutions):
-                return match.group()
-            if len(value) != 1:
-                raise DomainError(f"{name} stands for {len(value)} solutions: choose one with taking …")
-            for unknown, found in value[0].items():
-                if str(unknown) == part or getattr(unknown, "name", "") == part:
-                    key = f"{part}_of_{name}"
-                    self.definitions[key] = found
-                    self.conditions[key] = value.conditions_of(0)
-                    return key
-            raise DomainError(f"{part} is not among the unknowns of {name}")
-
-        return re.sub(r"\b(\w+) of (\w+)\b", replace, text)
-
-    def unknown(self, text: str) -> Expression:
-        """The unknown itself, where a definition of the same name is put aside; `x(t)` declares an unknown function."""
-        declared = re.fullmatch(r"(\w+)\s*\(\s*(\w+)\s*\)", text)
-        if declared and _plain(declared.group(1)) not in self.unknowns:
-            self.unknowns[_plain(declared.group(1))] = (make_name(_plain(declared.group(2))),)
-        if re.fullmatch(r"\w+", text) and text not in self.unknowns:
-            return self.declared.get(text) or make_name(_plain(text))
-        value = self.read(text)
-        if not isinstance(value, (Name, Applied)):
-            raise FormulaError(f"`{text}` is not an unknown: write a name or an unknown function", text, 0)
-        return value
-
-    def file(self, path: str) -> Path:
-        """A data file beside the derivation; nothing outside of its folder is read."""
-        if not path.isprintable():
-            raise DomainError("the name of a file has a letter that no file has")
-        inside = (self.folder / path).resolve()
-        if not inside.is_relative_to(self.folder.resolve()):
-            raise DomainError(f"{path} is outside the folder of the derivation")
-        self.files_read[inside] = signature(inside)
-        return inside
-
-    def known(self, text: str, *variables: str, hint: str = "") -> None:
-        """Refuses a name alone that nothing has defined or declared: it would only stand for itself."""
-        name = _plain(text.strip())
-        if name.isidentifier() and name not in variables and not self.stands_for_something(name):
-            near = difflib.get_close_matches(name, [*self.definitions, *self.functions, *self.declared], n=1)
-            hint = f"Did you mean  {near[0]} ?" if near else hint or f"Define it first:  let {name} be …"
-            raise FormulaError(f"`{name}` is not defined", text, 0, hint)
-
-    def stands_for_something(self, name: str) -> bool:
-        """Whether a name is declared, defined, or of fixed meaning."""
-        known = (self.declared, self.unknowns, self.functions, self.definitions, self.failed, CONSTANTS, BOUNDS)
-        return any(name in group for group in known)
-
-    def entries(self, text: str) -> Expression | Matrix:
-        """An expression, or a matrix for a statement that takes one entry by entry."""
-        value = self.read(text)
-        return value if isinstance(value, Matrix) else self.expression(text)
-
-    def expression(self, text: str) -> Expression:
-        value = self.read(text)
-        value = getattr(value, "expression", value)
-        if not isinstance(value, Expression):
-            raise FormulaError(f"an expression is needed here, but `{text.strip()}` is {kind_of(value)}")
-        return value
-
-    def given(self, clause: str | None, *texts: str) -> list[Any]:
-        """The facts of the file, of one statement, and the conditions of the definitions that it uses."""
-        facts = list(self.facts)
-        for text in texts:
-            for word in dict.fromkeys(re.findall(r"[^\W\d]\w*", text)):
-                facts.extend(c for c in self.conditions.get(word, ()) if c not in facts)
-        if clause:
-            facts.extend(self._fact(part) for part in split_commas(clause) if part.strip())
-        return facts
-
-    def _fact(self, text: str, declares: bool = False) -> Any:
-        """A fact; its unit is that of its letters. declares: whether a letter without a unit gets it."""
-        written = _UNIT.search(text.strip())
-        plain = _UNIT.sub("", text.strip()).strip()
-        if declares and written and _plain(plain).isidentifier():
-            plain += " real"  # `given v {m/s}` says no more than in what v counts
-        context = self.context()
-        declare(context, [plain])
-        fact = stated_fact(plain, context)
-        own = {self.units.get(name) for name in _letters_of(fact)}
-        if written is None or (own and own <= ({written.group(1).strip(), None} if declares else {written.group(1).strip()})):
-            return fact
-        before = set(self._modes)
-        measured = self.read(text)
-        self._modes = before
-        if not isinstance(measured, (Condition, Equation)):
-            raise FormulaError("a fact with a unit compares:  given F > 5 {kN}", text, 0)
-        return in_numbers(measured)
-
-    def values(self, clause: str | None) -> dict[Name, Expression]:
-        """The values of a `with` clause, in order; each is an exact number or formula."""
-        table: dict[Name, Expression] = {}
-        for part in split_commas(clause) if clause else []:
-            if "=" not in part:
-                raise FormulaError(f"`with` puts values in:  with {part.strip()} = …", part, 0)
-            left, right = part.split("=", 1)
-            before = set(self._modes)
-            name = self.declared.get(left.strip()) or make_name(_plain(left.strip()))
-            table[name] = self._stated(name.name, right.strip())
-            self._modes = before  # what is put in fits to the formula by itself
-        return {k: substitute(v, {n: e for n, e in table.items() if n is not k}) for k, v in table.items()}
-
-    def _stated(self, letter: str, text: str) -> Expression:
-        """A value that is put in: a number in the unit that was stated for the letter."""
-        written = _UNIT.search(text)
-        own = self.units.get(letter)
-        if written and own is not None and written.group(1).strip() == own:
-            text = text[: written.start()]  # the very unit, also where it is a word of one's own
-            return self.expression(f"({text})*pi/180" if own in ("deg", "°") else text)
-        return in_stated_unit(letter, self.expression(text), self.units)
-
-    # --- carrying out ----------------------------------------------------------------------------------------------------
+class Derivation(State):
+    """A file that is carried out, statement by statement."""
 
     def run(self, source: str, progress: Callable[[int, int, str], None] | None = None) -> list[Result]:
         """All statements of a file; faults become results of kind `fault`."""
@@ -257,7 +37,7 @@ class Derivation:
         before = [copy(part) for part in self._state()]
         try:
             result = self.statement(line)
-            self._note_unit(result)
+            self.note_unit(result)
             plain_lines(result)  # what cannot be shown is a fault of its line, not of the report
             return result
         except Exception as fault:
@@ -267,28 +47,10 @@ class Derivation:
             self.remember_failure(line)
             return fault_of(fault, line.text, line.number)
 
-    def _note_unit(self, result: Result) -> None:
-        """In what the result is measured, where all its letters have a unit; where a number stands for one of them, that is not known."""
-        if result.kind not in ("step", "let") or result.unit or not result.shown:
-            return
-        shown = result.shown[-1][1]
-        for part in formulas_of(shown):
-            if has_quantities(part):
-                unit_of(part, {})  # what several equations led to may add meters to seconds
-        thing = getattr(shown, "expression", shown)
-        gone = self._modes - MODES - measured_letters(thing, self.units) | self._modes & {"unknown"}
-        if isinstance(thing, Expression) and (self.units or has_quantities(thing)) and not gone:
-            try:
-                number, result.unit = with_unit(thing, self.units)
-            except DomainError:
-                return  # a rewriting may take logarithms of lengths apart: then the parts have no unit of their own
-            if number is not thing:  # the unit stands beside it, not among the letters
-                result.shown[-1] = (result.shown[-1][0], number)
-
     def remember_failure(self, line: Line) -> None:
         """A name that a faulty line was to define stands for nothing from here on, also not for what it was before."""
         for name in _DEFINED.findall(line.text)[:1]:
-            self.failed[_plain(name)] = f"`{name}` is not defined: its definition in line {line.number} is faulty"
+            self.failed[plain_name(name)] = f"`{name}` is not defined: its definition in line {line.number} is faulty"
 
     def _state(self) -> tuple[Any, ...]:
         """All that a statement may change."""
@@ -299,9 +61,9 @@ class Derivation:
 
     def statement(self, line: Line) -> Result:
         """One statement; raises GelvoError."""
-        self._modes = set()
+        self.modes = set()
         result = self._carried_out(line)
-        if {"numbers", "quantities"} <= self._modes:
+        if {"numbers", "quantities"} <= self.modes:
             raise DomainError(
                 "numbers with a unit and formulas of letters with stated units meet in this statement in a way that is not looked at: put the "
                 "numbers in with `with NAME = …`"
@@ -313,152 +75,7 @@ class Derivation:
         if text.startswith(">"):
             return Result("prose", text[1:].strip(), line.number)
         word, _, rest = text.partition(" ")
-        opening = _OPENINGS.get(word)
+        opening = OPENING_STATEMENTS.get(word)
         if opening is not None and not rest.lstrip().startswith(("=", "+", "-", "*", "/", "^")):
             return opening(self, rest.strip(), line)
         return carry.operation(self, text, line)
-
-    def _title(self, rest: str, line: Line) -> Result:
-        self.title = rest
-        return Result("title", rest, line.number)
-
-    def _section(self, rest: str, line: Line) -> Result:
-        return Result("section", rest, line.number)
-
-    def _given(self, rest: str, line: Line) -> Result:
-        shown: list[tuple[str, Any]] = []
-        for part in split_commas(rest):
-            unit = _UNIT.search(part.strip())
-            spelt = unit.group(1).strip() if unit else ""
-            if unit and (near := meant(unit.group(1))):
-                raise FormulaError("this is not a known unit", part, unit.start(), f"Did you mean  {{{near}}} ?")
-            fact = self._fact(part, declares=True)
-            for name in _letters_of(fact) if spelt else ():
-                self.units.setdefault(name, spelt)
-            self.facts.append(fact)
-            shown.append((spelt, fact))
-            for name in _names_of(fact):
-                self.declared.setdefault(name, make_name(name, domain_of(fact)))
-                self.failed.pop(name, None)
-        try:
-            Facts(self.facts)
-        except DomainError:
-            del self.facts[-len(shown) :]
-            raise
-        return Result("given", line.text, line.number, shown)
-
-    def _unknown(self, rest: str, line: Line) -> Result:
-        declared = []
-        for part in split_commas(rest):
-            match = re.fullmatch(r"\s*(\w+)\s*\(([^()]*)\)\s*(?:\{([^{}]*)\})?\s*", part)
-            if not match:
-                raise FormulaError(
-                    "an unknown function is declared as  unknown theta(t)", line.text, line.text.find(part.strip())
-                )
-            name = _plain(match.group(1))
-            spelt = [_plain(a.strip()) for a in match.group(2).split(",")]
-            if not all(a.isidentifier() for a in spelt):
-                raise FormulaError("an unknown function is declared as  unknown theta(t)", line.text, line.text.find("("))
-            arguments = tuple(make_name(a) for a in spelt)
-            self.unknowns[name] = arguments
-            self.failed.pop(name, None)
-            if match.group(3):
-                self.units[name] = match.group(3).strip()
-            declared.append(("", read(name, Context(unknowns=self.unknowns))))
-        return Result("unknown", line.text, line.number, declared)
-
-    def _let(self, rest: str, line: Line) -> Result:
-        parts = clauses(rest, ("be",))
-        body = parts.get("be")
-        if body is None or not parts.head:
-            raise FormulaError("a definition reads  let NAME be FORMULA", line.text, len(line.text))
-        if len(parts.parts) > 1:
-            raise FormulaError("a definition has one `be`:  let NAME be FORMULA", line.text, line.text.rfind(" be ") + 1)
-        match = re.fullmatch(r"(\w+)\s*(?:\(([^()]*)\))?", parts.head)
-        if not match or match.group(1)[0].isdigit():
-            raise FormulaError(f"`{parts.head}` cannot be a name", line.text, line.text.find(parts.head))
-        name = _plain(match.group(1))
-        if name in CONSTANTS or name in BOUNDS:
-            raise FormulaError(
-                f"`{match.group(1)}` has its meaning already", line.text, line.text.find(parts.head), "Choose another name."
-            )
-        self.failed.pop(name, None)
-        if match.group(2) is not None:
-            return self._let_function(name, match.group(2), body, line)
-        result = carry.operation(self, body, line, defining=True)
-        value = defined(name, result)
-        own = [self.conditions.get(w, ()) for w in dict.fromkeys(re.findall(r"[^\W\d]\w*", body))]
-        self.conditions[name] = tuple(dict.fromkeys([*result.conditions, *[c for group in own for c in group]]))
-        result.kind, result.statement = "let", line.text
-        if result.value is None:
-            result.shown[-1] = (name if not isinstance(value, (Solutions, Equation)) else "", value)
-        self.units.pop(name, None)
-        self._note_unit(result)
-        self.definitions[name] = self._measured(name, value, result.unit)
-        self.functions.pop(name, None)
-        return result
-
-    def _measured(self, name: str, value: Any, unit: str) -> Any:
-        """A definition that later formulas can add and compare: where a number stands for a letter, the unit comes with it."""
-        formula = getattr(value, "expression", value)
-        self.unmeasured.pop(name, None)
-        if unit:
-            self.units[name] = unit
-        if not self.units or not isinstance(formula, Expression) or has_quantities(formula):
-            return value
-        letters = self._modes - MODES
-        if not letters - measured_letters(formula, self.units):
-            return value
-        try:
-            return formula * quantity(measure(unit))
-        except DomainError:
-            self.unmeasured[name] = unit
-            return value
-
-    def _let_function(self, name: str, arguments: str, body: str, line: Line) -> Result:
-        parameters = tuple(make_name(_plain(a.strip())) for a in arguments.split(","))
-        hidden = {p.name: self.definitions.pop(p.name) for p in parameters if p.name in self.definitions}
-        try:
-            value = self.read(body)
-        finally:
-            self.definitions.update(hidden)
-        value = getattr(value, "expression", value)
-        self.functions[name] = (parameters, value)
-        return Result("let", line.text, line.number, [(f"{name}({', '.join(p.name for p in parameters)})", value)])
-
-
-def domain_of(fact: Any) -> str:
-    """The domain with which a fact declares its name: only complex numbers change how a formula is built."""
-    return "complex" if getattr(fact, "domain", "") == "complex" else "real"
-
-
-def signature(path: Path) -> tuple[int, int]:
-    """What changes when a file is saved: its time and its size; zeros where there is none."""
-    try:
-        found = path.stat()
-    except OSError:
-        return 0, 0
-    return found.st_mtime_ns, found.st_size
-
-
-def _plain(text: str) -> str:
-    return plain_name(text)
-
-
-def _letters_of(fact: Any) -> list[str]:
-    """The names and unknown functions of a fact."""
-    condition = getattr(fact, "condition", fact)
-    functions = [n.name for n in postorder(condition) if isinstance(n, Applied)] if isinstance(condition, Condition) else []
-    return functions or _names_of(fact)
-
-
-def _names_of(fact: Any) -> list[str]:
-    condition = getattr(fact, "condition", fact)
-    if isinstance(condition, Condition):
-        return [n.name for n in names(condition)]
-    return [fact.name.name]
-
-
-_OPENINGS: dict[str, Callable[[Derivation, str, Line], Result]] = dict(
-    zip(OPENINGS, (Derivation._title, Derivation._section, Derivation._given, Derivation._unknown, Derivation._let), strict=True)
-)

@@ -18,12 +18,12 @@ from gelvo.typesetting import arranged, latex, mathml
 from gelvo.typesetting.layout import atom, name_layout, row
 
 if TYPE_CHECKING:
-    from gelvo.derivation.engine import Derivation
+    from gelvo.derivation.state import State
 
 CODE, PAPER = ("c", "numpy", "fortran"), ("latex", "mathml")
 
 
-def export(derivation: Derivation, names: list[str], formats: list[str], folder: str, line: Line) -> Result:
+def export(derivation: State, names: list[str], formats: list[str], folder: str, line: Line) -> Result:
     """The files of one export statement and the check of each code bundle."""
     unknown = [f for f in formats if f not in (*CODE, *PAPER)]
     if unknown:
@@ -61,7 +61,7 @@ def export(derivation: Derivation, names: list[str], formats: list[str], folder:
     )  # fmt: skip
 
 
-def _thing(derivation: Derivation, name: str) -> Any:
+def _thing(derivation: State, name: str) -> Any:
     derivation.known(name)
     value = derivation.read(name)
     value = getattr(value, "expression", value)
@@ -70,7 +70,7 @@ def _thing(derivation: Derivation, name: str) -> Any:
     return value
 
 
-def _stem(derivation: Derivation, names: list[str]) -> str:
+def _stem(derivation: State, names: list[str]) -> str:
     stem = derivation.stem or re.sub(r"\W+", "_", names[0]).strip("_") or "formula"
     used = {path.rsplit("/", 1)[-1] for r in derivation.results for path, _ in r.files}
     if any(u.startswith(f"{stem}.") for u in used):

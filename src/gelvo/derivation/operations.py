@@ -34,12 +34,12 @@ from gelvo.reading.words import GREEK
 from gelvo.typesetting import typeset
 
 if TYPE_CHECKING:
-    from gelvo.derivation.engine import Derivation
+    from gelvo.derivation.state import State
 
-Handler = Callable[["Derivation", Clauses, Line], Result]
+Handler = Callable[["State", Clauses, Line], Result]
 
 
-def operation(derivation: Derivation, text: str, line: Line, defining: bool = False) -> Result:
+def operation(derivation: State, text: str, line: Line, defining: bool = False) -> Result:
     """A statement that opens with the words of an operation; a bare expression is simplified."""
     for words, handler in _OPERATIONS.items():
         match = re.match(words.replace(" ", r"[ _]") + r"(?=\s|$)", text)
@@ -53,7 +53,7 @@ def _is_formula_after(rest: str) -> bool:
     return bool(re.match(r"\s*(=|\+|-\s|\*|/|\^|$)", rest)) and not rest.strip().startswith("-")
 
 
-def _refuse_unknown_opening(derivation: Derivation, text: str) -> None:
+def _refuse_unknown_opening(derivation: State, text: str) -> None:
     """`plott E for x …` and `show E` open no statement: a word before a word is no formula either."""
     match = re.match(r"([a-z]{3,})\s+[^\W_]", text)
     if not match or match.group(1) in (*FUNCTIONS, *GREEK.values()) or derivation.stands_for_something(match.group(1)):
@@ -63,7 +63,7 @@ def _refuse_unknown_opening(derivation: Derivation, text: str) -> None:
     raise FormulaError(f"`{match.group(1)}` opens no statement", text, 0, hint)
 
 
-def _bare(derivation: Derivation, parts: Clauses, line: Line, defining: bool) -> Result:
+def _bare(derivation: State, parts: Clauses, line: Line, defining: bool) -> Result:
     _refuse_unknown_opening(derivation, parts.head)
     refuse(parts, "with", "given")
     if not defining:
@@ -80,7 +80,7 @@ def _bare(derivation: Derivation, parts: Clauses, line: Line, defining: bool) ->
     return answered(value, lambda e: rewriting.simplify(e, given, steps=derivation.steps), line)
 
 
-def _differentiate(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _differentiate(derivation: State, parts: Clauses, line: Line) -> Result:
     refuse(parts, "by", "with", "given")
     by = parts.get("by")
     if by is None:
@@ -107,7 +107,7 @@ def _differentiate(derivation: Derivation, parts: Clauses, line: Line) -> Result
     return result
 
 
-def _integrate(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _integrate(derivation: State, parts: Clauses, line: Line) -> Result:
     refuse(parts, "by", "from", "to", "with", "given")
     by = parts.get("by")
     if by is None:
@@ -129,7 +129,7 @@ def _integrate(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     return result
 
 
-def _solve(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _solve(derivation: State, parts: Clauses, line: Line) -> Result:
     refuse(parts, "for", "over", "with", "given", "taking")
     unknowns = parts.get("for")
     targets = [derivation.unknown(u.strip()) for u in split_commas(unknowns)] if unknowns else []
@@ -168,7 +168,7 @@ def _solve(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     )  # fmt: skip
 
 
-def _value(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _value(derivation: State, parts: Clauses, line: Line) -> Result:
     refuse(parts, "to", "with", "given")
     digits = 15
     to = parts.get("to")
@@ -192,13 +192,13 @@ def _value(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     return Result("step", line.text, line.number, [(parts.head, number)], unit=unit, certificate=certificate)
 
 
-def _unit_before(derivation: Derivation, parts: Clauses) -> str:
+def _unit_before(derivation: State, parts: Clauses) -> str:
     """The unit of a formula before numbers are put in for its letters."""
     own = derivation.units.get(parts.head.strip())
     return own or (with_unit(derivation.expression(parts.head), derivation.units)[1] if derivation.units else "")
 
 
-def _substitute(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _substitute(derivation: State, parts: Clauses, line: Line) -> Result:
     match = re.match(r"(.*)\sin\s(.*)$", parts.head, re.S)
     if not match:
         raise FormulaError("substitution reads  substitute x = 3 in E", line.text, len(line.text))
@@ -214,7 +214,7 @@ def _substitute(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     return Result("step", line.text, line.number, [("", result)])
 
 
-def _rename(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _rename(derivation: State, parts: Clauses, line: Line) -> Result:
     """rename mass to m in E"""
     rest = parts.get("to") or ""
     match = re.match(r"(\w+)\s+in\s+(.*)$", rest, re.S)
@@ -224,7 +224,7 @@ def _rename(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     return Result("step", line.text, line.number, [("", rewriting.rename(value, {parts.head: match.group(1)}))])
 
 
-def _check(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _check(derivation: State, parts: Clauses, line: Line) -> Result:
     refuse(parts, "where", "with", "given", "for")
     head, expected = parts.head, False
     if re.match(r"not\s", head):
@@ -276,7 +276,7 @@ def _replaced(thing: Any, table: Mapping[Any, Expression]) -> Any:
     return substitute(thing, table) if isinstance(thing, (Expression, Condition)) else thing
 
 
-def _check_plain(derivation: Derivation, claim: Any, given: list[Any], table: dict[Name, Expression]) -> Certificate:
+def _check_plain(derivation: State, claim: Any, given: list[Any], table: dict[Name, Expression]) -> Certificate:
     if hasattr(claim, "certificate"):
         return claim.certificate()
     if not isinstance(claim, (Equation, Condition)):
@@ -286,7 +286,7 @@ def _check_plain(derivation: Derivation, claim: Any, given: list[Any], table: di
     return trust.check(put(claim, table, derivation.units), given=kept)
 
 
-def _plot(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _plot(derivation: State, parts: Clauses, line: Line) -> Result:
     """plot E, F for t from 0 to 60 with a = 1 as log x, log y, panels, path, data "file.csv\""""
     refuse(parts, "for", "from", "to", "with", "given", "as")
     variable, lower, upper = parts.get("for"), parts.get("from"), parts.get("to")
@@ -310,7 +310,7 @@ def _plot(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     return Result("plot", line.text, line.number, [(t, e) for t, e in zip(texts, expressions, strict=True)], figure=figure)
 
 
-def _looks(derivation: Derivation, looks: list[str], line: Line) -> dict[str, Any]:
+def _looks(derivation: State, looks: list[str], line: Line) -> dict[str, Any]:
     """What `as …` says of a plot."""
     options: dict[str, Any] = {}
     for look in looks:
@@ -334,7 +334,7 @@ def _looks(derivation: Derivation, looks: list[str], line: Line) -> dict[str, An
     return options
 
 
-def _animate(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _animate(derivation: State, parts: Clauses, line: Line) -> Result:
     """animate E for x from -10 to 10 over t from 0 to 4, s from 1 to 2"""
     refuse(parts, "for", "from", "to", "over", "with", "as")
     listed = [(word, text) for word, text, _ in parts.parts if word in ("for", "from", "to", "over")]
@@ -369,7 +369,7 @@ def _animate(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     )
 
 
-def _export(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _export(derivation: State, parts: Clauses, line: Line) -> Result:
     refuse(parts, "as", "to")
     formats = [f.strip() for f in (parts.get("as") or "").split(",") if f.strip()]
     if not formats:
@@ -377,7 +377,7 @@ def _export(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     return export(derivation, [t.strip() for t in split_commas(parts.head)], formats, (parts.get("to") or "").strip('" '), line)
 
 
-def _typeset(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _typeset(derivation: State, parts: Clauses, line: Line) -> Result:
     style = parts.get("as") or "latex"
     return Result("step", line.text, line.number, [], note=typeset(derivation.read(parts.head), style))
 

@@ -19,19 +19,19 @@ from gelvo.operations.matrices import entrywise
 from gelvo.reading.stated import split_commas
 
 if TYPE_CHECKING:
-    from gelvo.derivation.engine import Derivation
+    from gelvo.derivation.state import State
 
-Handler = Callable[["Derivation", Clauses, Line], Result]
+Handler = Callable[["State", Clauses, Line], Result]
 
 
-def _simplify(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _simplify(derivation: State, parts: Clauses, line: Line) -> Result:
     refuse(parts, "with", "given")
     value = put_in(derivation, derivation.entries(parts.head), parts)
     given = derivation.given(parts.get("given"), parts.head)
     return answered(value, lambda e: rewriting.simplify(e, given, steps=derivation.steps), line)
 
 
-def _checked(derivation: Derivation, line: Line, value: Any, result: Any, given: list[Any]) -> Result:
+def _checked(derivation: State, line: Line, value: Any, result: Any, given: list[Any]) -> Result:
     """A rewriting with the proof that it is equal."""
     if isinstance(value, Equation):
         return Result("step", line.text, line.number, [("", result)])
@@ -43,13 +43,13 @@ def _checked(derivation: Derivation, line: Line, value: Any, result: Any, given:
     return Result("step", line.text, line.number, [("", result)], certificate=certificate)
 
 
-def _value(derivation: Derivation, parts: Clauses, head: str | None = None) -> Any:
+def _value(derivation: State, parts: Clauses, head: str | None = None) -> Any:
     text = parts.head if head is None else head
     value = put_in(derivation, derivation.read(re.sub(r"^of\s", "", text)), parts)
     return getattr(value, "expression", value)
 
 
-def _variable(derivation: Derivation, parts: Clauses, line: Line) -> Any:
+def _variable(derivation: State, parts: Clauses, line: Line) -> Any:
     target = parts.get("by")
     if target is None:
         raise FormulaError("this statement needs `by …`, the name it is about", line.text, len(line.text))
@@ -60,7 +60,7 @@ def _variable(derivation: Derivation, parts: Clauses, line: Line) -> Any:
 def _structural(work: Callable[..., Any], by: bool = False) -> Handler:
     """A rewriting of the whole formula: checked by the normal form."""
 
-    def handler(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+    def handler(derivation: State, parts: Clauses, line: Line) -> Result:
         refuse(parts, "with", "given", *(["by"] if by else []))
         value = _value(derivation, parts)
         given = derivation.given(parts.get("given"), parts.head)
@@ -73,7 +73,7 @@ def _structural(work: Callable[..., Any], by: bool = False) -> Handler:
 def _of_kind(work: Callable[..., Any], kinds: tuple[str, ...], plain: bool) -> Handler:
     """`combine logarithms in E`; `expand E` works without a kind."""
 
-    def handler(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+    def handler(derivation: State, parts: Clauses, line: Line) -> Result:
         refuse(parts, "with", "given")
         match = re.match(r"(\w+)\s+in\s+(.*)$", parts.head, re.S)
         given = derivation.given(parts.get("given"), parts.head)
@@ -88,7 +88,7 @@ def _of_kind(work: Callable[..., Any], kinds: tuple[str, ...], plain: bool) -> H
     return handler
 
 
-def _factor(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _factor(derivation: State, parts: Clauses, line: Line) -> Result:
     """factor E;  factor E over sqrt(2), 1j;  factor E over reals"""
     refuse(parts, "with", "given", "over")
     value, over = _value(derivation, parts), parts.get("over")
@@ -98,7 +98,7 @@ def _factor(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     return _checked(derivation, line, value, entrywise(rewriting.factor)(value, given, over=listed), given)
 
 
-def _express(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _express(derivation: State, parts: Clauses, line: Line) -> Result:
     """express E in terms of exponentials"""
     refuse(parts, "with", "given")
     match = re.match(r"(.*)\sin terms of\s+(.*)$", parts.head, re.S)
@@ -112,7 +112,7 @@ def _express(derivation: Derivation, parts: Clauses, line: Line) -> Result:
 def _part(work: Callable[..., Any], count: int = 1, by: bool = False) -> Handler:
     """A part of one formula, or of two: nothing is claimed."""
 
-    def handler(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+    def handler(derivation: State, parts: Clauses, line: Line) -> Result:
         refuse(parts, "with", *(["by"] if by else []))
         texts = split_commas(re.sub(r"^of\s", "", parts.head)) if count > 1 else [parts.head]
         if len(texts) != count:
@@ -124,14 +124,14 @@ def _part(work: Callable[..., Any], count: int = 1, by: bool = False) -> Handler
     return handler
 
 
-def _coefficients(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _coefficients(derivation: State, parts: Clauses, line: Line) -> Result:
     refuse(parts, "with", "by")
     target = _variable(derivation, parts, line)
     table = rewriting.coefficients(_value(derivation, parts), target)
     return Result("step", line.text, line.number, [(f"coefficient of {target**k}", c) for k, c in table.items()])
 
 
-def _divide(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _divide(derivation: State, parts: Clauses, line: Line) -> Result:
     """divide P by Q for x"""
     refuse(parts, "with", "by", "for")
     divisor, variable = parts.get("by"), parts.get("for")
@@ -143,7 +143,7 @@ def _divide(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     return Result("step", line.text, line.number, [("quotient", quotient), ("remainder", rest)], certificate=certificate)
 
 
-def _abbreviate(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _abbreviate(derivation: State, parts: Clauses, line: Line) -> Result:
     """abbreviate E, F;  abbreviate E as B"""
     refuse(parts, "with", "as")
     values = [_value(derivation, parts, t.strip()) for t in split_commas(parts.head)]

@@ -17,7 +17,7 @@ from gelvo.matrices.matrix import Matrix
 from gelvo.operations.inputs import split_initial
 
 if TYPE_CHECKING:
-    from gelvo.derivation.engine import Derivation
+    from gelvo.derivation.state import State
 
 from typing import TYPE_CHECKING
 
@@ -25,10 +25,10 @@ from gelvo.checking.certificate import weakest
 from gelvo.operations.answer import Answer
 
 if TYPE_CHECKING:
-    from gelvo.derivation.engine import Derivation
+    from gelvo.derivation.state import State
 
 
-def put_in(derivation: Derivation, value: Any, parts: Clauses) -> Any:
+def put_in(derivation: State, value: Any, parts: Clauses) -> Any:
     """The values of a `with` clause put in."""
     table = derivation.values(parts.get("with"))
     if not table:

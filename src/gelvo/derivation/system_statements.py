@@ -21,16 +21,16 @@ from gelvo.physics import mechanics, motion, systems
 from gelvo.reading.stated import split_commas
 
 if TYPE_CHECKING:
-    from gelvo.derivation.engine import Derivation
+    from gelvo.derivation.state import State
 
-Handler = Callable[["Derivation", Clauses, Line], Result]
+Handler = Callable[["State", Clauses, Line], Result]
 
 
 def _needs(line: Line, shape: str) -> FormulaError:
     return FormulaError(f"this reads  {shape}", line.text, len(line.text))
 
 
-def _functions(derivation: Derivation, text: str) -> list[Applied]:
+def _functions(derivation: State, text: str) -> list[Applied]:
     found = []
     for part in split_commas(text):
         value = derivation.unknown(part.strip())
@@ -40,7 +40,7 @@ def _functions(derivation: Derivation, text: str) -> list[Applied]:
     return found
 
 
-def _equations_of_motion(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _equations_of_motion(derivation: State, parts: Clauses, line: Line) -> Result:
     """equations of motion of T, V for theta, phi"""
     refuse(parts, "for", "given")
     wanted, energies = parts.get("for"), split_commas(re.sub(r"^of\s", "", parts.head))
@@ -55,7 +55,7 @@ def _equations_of_motion(derivation: Derivation, parts: Clauses, line: Line) -> 
 def _part_of_motion(part: str) -> Handler:
     """mass matrix of motion"""
 
-    def handler(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+    def handler(derivation: State, parts: Clauses, line: Line) -> Result:
         refuse(parts)
         name = re.sub(r"^of\s", "", parts.head).strip()
         found = derivation.definitions.get(name)
@@ -66,7 +66,7 @@ def _part_of_motion(part: str) -> Handler:
     return handler
 
 
-def _equation_of_motion(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _equation_of_motion(derivation: State, parts: Clauses, line: Line) -> Result:
     """equation 1 of motion"""
     refuse(parts)
     match = re.fullmatch(r"([0-9]{1,9})\s+of\s+(\w+)", parts.head)
@@ -79,7 +79,7 @@ def _equation_of_motion(derivation: Derivation, parts: Clauses, line: Line) -> R
     return Result("step", line.text, line.number, [("", found.equations[k - 1])])
 
 
-def _conserved(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _conserved(derivation: State, parts: Clauses, line: Line) -> Result:
     """conserved E along motion: proved through the accelerations"""
     match = re.fullmatch(r"(.*)\salong\s+(\w+)", parts.head, re.S)
     refuse(parts, "given")
@@ -93,7 +93,7 @@ def _conserved(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     return Result("check", line.text, line.number, [("", quantity)], certificate=certificate)
 
 
-def _first_order(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _first_order(derivation: State, parts: Clauses, line: Line) -> Result:
     """first order form of motion for theta, phi"""
     refuse(parts, "for", "with", "given")
     found = _form(derivation, parts, re.sub(r"^of\s", "", parts.head), line)
@@ -105,7 +105,7 @@ def _first_order(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     return Result("step", line.text, line.number, shown, value=found)
 
 
-def _form(derivation: Derivation, parts: Clauses, text: str, line: Line) -> systems.FirstOrder:
+def _form(derivation: State, parts: Clauses, text: str, line: Line) -> systems.FirstOrder:
     known = derivation.definitions.get(text.strip())
     if isinstance(known, systems.FirstOrder):
         return known
@@ -119,7 +119,7 @@ def _form(derivation: Derivation, parts: Clauses, text: str, line: Line) -> syst
     return systems.first_order_form(equations, _functions(derivation, wanted), given)
 
 
-def _linearize(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _linearize(derivation: State, parts: Clauses, line: Line) -> Result:
     """linearize motion about theta = 0, phi = 0"""
     refuse(parts, "for", "given", "with")
     match = re.fullmatch(r"(.*?)\sabout\s+(.*)", parts.head, re.S)
@@ -134,7 +134,7 @@ def _linearize(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     return Result("step", line.text, line.number, [("", systems.linearize(form, about, given=given).A)])
 
 
-def _transfer(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _transfer(derivation: State, parts: Clauses, line: Line) -> Result:
     """transfer function from V_i to V_o in EQ1, EQ2 for I, V_o"""
     refuse(parts, "from", "to", "for", "with", "given")
     source, wanted = parts.get("from"), parts.get("for")
@@ -148,7 +148,7 @@ def _transfer(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     return Result("step", line.text, line.number, [("", value)], road="elimination from the network equations")
 
 
-def _roots(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _roots(derivation: State, parts: Clauses, line: Line) -> Result:
     """roots of E for x from 0 to 10"""
     refuse(parts, "for", "from", "to", "with")
     wanted, lower, upper = (parts.get(w) for w in ("for", "from", "to"))
@@ -166,7 +166,7 @@ def _roots(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     return result
 
 
-def _numerically(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _numerically(derivation: State, parts: Clauses, line: Line) -> Result:
     """solve numerically E1, E2 for x, y from x = 1, y = 2 with a = 3"""
     refuse(parts, "for", "from", "with", "given")
     wanted = parts.get("for")
@@ -184,7 +184,7 @@ def _numerically(derivation: Derivation, parts: Clauses, line: Line) -> Result:
     return Result("step", line.text, line.number, note=str(found), details=details, road="Newton's method in floating point")
 
 
-def _jumps(derivation: Derivation, parts: Clauses, line: Line) -> Result:
+def _jumps(derivation: State, parts: Clauses, line: Line) -> Result:
     """jumps of LAW by t"""
     refuse(parts, "by", "given", "with")
     by = parts.get("by")

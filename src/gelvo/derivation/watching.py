@@ -6,9 +6,10 @@ import re
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from gelvo.derivation.engine import Derivation, signature
+from gelvo.derivation.engine import Derivation
 from gelvo.derivation.lines import Line, statements
 from gelvo.derivation.results import Result
+from gelvo.derivation.state import signature
 
 ALWAYS = ("title", "section", "given", "unknown")  # quick, and they change the state that all later lines share
 _WORD = re.compile(r"[^\W\d]\w*")

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from importlib import import_module
-from typing import TYPE_CHECKING, Any, Protocol
+from typing import Any, Protocol, TypeAlias
 
-if TYPE_CHECKING:
-    from gelvo.expression.nodes import Condition, Expression, Node
-
-Arguments = tuple["Expression", ...]
+# formulas, conditions and any of both: the classes of nodes stand above this file, which they use
+Expression: TypeAlias = Any
+Condition: TypeAlias = Any
+Node: TypeAlias = Any
 
 
 @dataclass(frozen=True, eq=False, kw_only=True)
