@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
+from typing import Any
 
 from gelvo.errors import DomainError, Undecided
 from gelvo.evaluation import agreement
 from gelvo.expression.nodes import (
     AlgebraicNumber,
+    Applied,
     Bound,
     Call,
     Cases,
@@ -36,6 +38,9 @@ from gelvo.numbers.interval import Arithmetic, Interval, NoValue, arithmetic
 Point = Mapping[Name, "Scalar | Box"]
 
 
+Found = Mapping[Node, Box | bool | NoValue]  # the box of each part, or why it has none
+
+
 class Enclosure:
     """The order of evaluation of a formula, ready for any point and precision.
 
@@ -59,72 +64,72 @@ class Enclosure:
         assert isinstance(result, Box)
         return result
 
-    def all_values(self, point: Point, precision: int) -> dict[Node, Box | bool | NoValue]:
+    def all_values(self, point: Point, precision: int) -> Found:
         """The box of every part, or why it has none."""
         a = arithmetic(precision)
         found: dict[Node, Box | bool | NoValue] = {}
         for node in self.order:
             checkpoint()
             try:
-                found[node] = self._one(a, node, found, point)
+                found[node] = VALUES[type(node)](self, a, node, found, point)
             except NoValue as fault:
                 found[node] = fault
         return found
 
-    def _one(self, a: Arithmetic, node: Node, found: dict[Node, Box | bool | NoValue], point: Point) -> Box | bool:
-        if isinstance(node, Cases):
-            return _choose(node, found)
-        if isinstance(node, Condition):
-            return _decide(a, node, found)
+    # --- kinds of nodes ---------------------------------------------------------------------------------------------------
 
-        def value(child: Node) -> Box:
-            inner = found[child]
-            if isinstance(inner, NoValue):
-                raise inner
-            assert isinstance(inner, Box)
-            return inner
+    def _name(self, a: Arithmetic, node: Name, found: Found, point: Point) -> Box:
+        place = point.get(node)
+        if place is None:
+            raise NoValue(f"a value needs a number for {node}", certain=True)
+        return place if isinstance(place, Box) else exact_box(a, place)
 
-        if isinstance(node, Number):
-            return exact_box(a, node.value)
-        if isinstance(node, Sum):
-            total = exact_box(a, node.constant)
-            for term, coefficient in node.items():
-                total = boxes.add(a, total, boxes.multiply(a, exact_box(a, coefficient), value(term)))
-            return total
-        if isinstance(node, Product):
-            result = exact_box(a, node.coefficient)
-            for factor in node.factors:
-                result = boxes.multiply(a, result, value(factor))
-            return result
-        if isinstance(node, Power):
-            return _power(a, node, value(node.base), value(node.exponent))
-        if isinstance(node, Call):
-            arguments = [value(c) for c in node.arguments]
-            if node.function.bounds is not None:
-                try:
-                    return node.function.bounds(a, *arguments)
-                except NoValue:
-                    if not agreement.monotone(node, arguments) and (
-                        node.function.agreed is None or any(b.imag is not None for b in arguments)
-                    ):
-                        raise
-            self.bounded = False
-            return agreement.call(a, node, arguments)
-        if isinstance(node, Constant):
-            return _constant(a, node)
-        if isinstance(node, AlgebraicNumber):
-            return Hooks.root_box(a, node.coefficients, node.index)
-        if isinstance(node, Name):
-            place = point.get(node)
-            if place is None:
-                raise NoValue(f"a value needs a number for {node}", certain=True)
-            return place if isinstance(place, Box) else exact_box(a, place)
-        if isinstance(node, Bound):
-            raise NoValue(f"{node.kind} is not a number", certain=True)
-        if isinstance(node, Written) and node.kind == "integral_of" and len(node.arguments) == 4:
+    def _call(self, a: Arithmetic, node: Call, found: Found, point: Point) -> Box:
+        arguments = [_value(found, c) for c in node.arguments]
+        if node.function.bounds is not None:
+            try:
+                return node.function.bounds(a, *arguments)
+            except NoValue:
+                if not agreement.monotone(node, arguments) and (
+                    node.function.agreed is None or any(b.imag is not None for b in arguments)
+                ):
+                    raise
+        self.bounded = False
+        return agreement.call(a, node, arguments)
+
+    def _written(self, a: Arithmetic, node: Written, found: Found, point: Point) -> Box:
+        if node.kind == "integral_of" and len(node.arguments) == 4:
             self.bounded = False
             return agreement.integral(a, node, point, Enclosure)
+        return self._unknown(a, node, found, point)
+
+    def _unknown(self, a: Arithmetic, node: Node, found: Found, point: Point) -> Box:
         raise DomainError(f"{node} has no numeric value: it contains a form that was not worked out")
+
+    def _bound(self, a: Arithmetic, node: Bound, found: Found, point: Point) -> Box:
+        raise NoValue(f"{node.kind} is not a number", certain=True)
+
+
+def _value(found: Found, child: Node) -> Box:
+    inner = found[child]
+    if isinstance(inner, NoValue):
+        raise inner
+    assert isinstance(inner, Box)
+    return inner
+
+
+def _sum(self: Enclosure, a: Arithmetic, node: Sum, found: Found, point: Point) -> Box:
+    total = exact_box(a, node.constant)
+    for term, coefficient in node.items():
+        total = boxes.add(a, total, boxes.multiply(a, exact_box(a, coefficient), _value(found, term)))
+    return total
+
+
+def _product(self: Enclosure, a: Arithmetic, node: Product, found: Found, point: Point) -> Box:
+    result = exact_box(a, node.coefficient)
+    for factor in node.factors:
+        result = boxes.multiply(a, result, _value(found, factor))
+    return result
 
 
 def exact_box(a: Arithmetic, value: Scalar) -> Box:
@@ -158,15 +163,7 @@ def _power(a: Arithmetic, node: Power, base: Box, exponent: Box) -> Box:
     return boxes.power(a, base, exponent)
 
 
-def _choose(node: Cases, found: Mapping[Node, Box | bool | NoValue]) -> Box:
-    value = found[chosen(node, found)]
-    if isinstance(value, NoValue):
-        raise value
-    assert isinstance(value, Box)
-    return value
-
-
-def chosen(node: Cases, found: Mapping[Node, Box | bool | NoValue]) -> Expression:
+def chosen(node: Cases, found: Found) -> Expression:
     """The case that holds, from what is found of the conditions; NoValue where that is too close to call."""
     for value, condition in zip(node.values, node.conditions, strict=False):
         holds = found[condition]
@@ -177,7 +174,7 @@ def chosen(node: Cases, found: Mapping[Node, Box | bool | NoValue]) -> Expressio
     return node.otherwise
 
 
-def _decide(a: Arithmetic, node: Condition, found: Mapping[Node, Box | bool | NoValue]) -> bool:
+def _decide(a: Arithmetic, node: Condition, found: Found) -> bool:
     if isinstance(node, Truth):
         return node.holds
     if isinstance(node, Junction):
@@ -244,3 +241,26 @@ def sign_at(root: Expression, point: Point, most_bits: int = 4000) -> int:
                 raise DomainError(f"{root} has no value there: {fault}") from None
         precision *= 4
     raise Undecided(f"the sign of {root} is too close to zero to tell")
+
+
+def _decided(self: Enclosure, a: Arithmetic, node: Condition, found: Found, point: Point) -> bool:
+    return _decide(a, node, found)
+
+
+VALUES: dict[type[Node], Callable[[Enclosure, Arithmetic, Any, Found, Point], Box | bool]] = {
+    Number: lambda self, a, node, found, point: exact_box(a, node.value),
+    Constant: lambda self, a, node, found, point: _constant(a, node),
+    AlgebraicNumber: lambda self, a, node, found, point: Hooks.root_box(a, node.coefficients, node.index),
+    Name: Enclosure._name,
+    Bound: Enclosure._bound,
+    Sum: _sum,
+    Product: _product,
+    Power: lambda self, a, node, found, point: _power(a, node, _value(found, node.base), _value(found, node.exponent)),
+    Call: Enclosure._call,
+    Applied: Enclosure._unknown,
+    Written: Enclosure._written,
+    Cases: lambda self, a, node, found, point: _value(found, chosen(node, found)),
+    Relation: _decided,
+    Junction: _decided,
+    Truth: _decided,
+}

@@ -6,7 +6,7 @@ identical, that is a single path down, however much is shared.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from functools import cmp_to_key
 from typing import Any
 
@@ -54,37 +54,24 @@ def hint(node: Node) -> str:
     return chr(48 + node.rank)
 
 
-def _own(node: Node) -> Any:
-    """What a node says of itself beside its children; comparable within one class."""
-    if isinstance(node, Number):
-        return parts(node.value)
-    if isinstance(node, (Product,)):
-        return (len(node.factors), parts(node.coefficient))
-    if isinstance(node, Sum):
-        return (len(node.terms), parts(node.constant), tuple(parts(c) for c in node.coefficients))
-    if isinstance(node, Name):
-        return (node.name, node.domain)
-    if isinstance(node, Call):
-        return (node.function.name, len(node.arguments))
-    if isinstance(node, Applied):
-        return (node.name, node.orders)
-    if isinstance(node, Written):
-        return (node.kind, len(node.arguments))
-    if isinstance(node, Bound):
-        return node.kind
-    if isinstance(node, Constant):
-        return node.name
-    if isinstance(node, AlgebraicNumber):
-        return (len(node.coefficients), node.coefficients, node.index)
-    if isinstance(node, Relation):
-        return node.operator
-    if isinstance(node, Junction):
-        return (node.word, len(node.parts))
-    if isinstance(node, Cases):
-        return len(node.values)
-    if isinstance(node, Truth):
-        return node.holds
-    return 0
+# what a node says of itself beside its children; comparable within one class
+OWN: dict[type[Node], Callable[[Any], Any]] = {
+    Number: lambda n: parts(n.value),
+    Product: lambda n: (len(n.factors), parts(n.coefficient)),
+    Sum: lambda n: (len(n.terms), parts(n.constant), tuple(parts(c) for c in n.coefficients)),
+    Power: lambda n: 0,
+    Name: lambda n: (n.name, n.domain),
+    Call: lambda n: (n.name, len(n.arguments)),
+    Applied: lambda n: (n.name, n.orders),
+    Written: lambda n: (n.kind, len(n.arguments)),
+    Bound: lambda n: n.kind,
+    Constant: lambda n: n.name,
+    AlgebraicNumber: lambda n: (len(n.coefficients), n.coefficients, n.index),
+    Relation: lambda n: n.operator,
+    Junction: lambda n: (n.word, len(n.parts)),
+    Cases: lambda n: len(n.values),
+    Truth: lambda n: n.holds,
+}
 
 
 def compare(a: Node, b: Node) -> int:
@@ -105,7 +92,7 @@ def compare(a: Node, b: Node) -> int:
                 a, b = x, y
                 break
         else:
-            mine, theirs = _own(a), _own(b)
+            mine, theirs = OWN[type(a)](a), OWN[type(b)](b)
             return -1 if mine < theirs else 1
     return 0
 

@@ -5,6 +5,9 @@ A formula too long or too deep to be written flat comes as a list of shorthands:
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import Any
+
 from gmpy2 import mpq
 
 from gelvo.expression import display
@@ -28,57 +31,72 @@ from gelvo.expression.nodes import (
     Truth,
     Written,
 )
-from gelvo.expression.traversal import names, postorder
+from gelvo.expression.traversal import fold, names, postorder
 from gelvo.numbers.exact import HALF, Gaussian, Scalar, parts
 
 LONGEST_FLAT, DEEPEST_FLAT = 20_000, 150
 SUM, PRODUCT, UNARY, POWER, ATOM = 1, 2, 3, 4, 5
 Piece = tuple[str, int]
+LONGEST_PART, DEEPEST_PART, SHORT_ENOUGH = (
+    60,
+    30,
+    3,
+)  # in a long formula: larger parts get a shorthand, and repeated ones above the last
 
 
 def text(root: Node) -> str:
-    """The formula as text.
+    """The formula as text; a long one with shorthands for its parts, which follow after "where".
 
     >>> from gelvo.expression.building import name
     >>> print(text(name("m") * name("c") ** 2 / 2))
     m*c^2/2
     """
     nodes = postorder(root)
-    long: dict[Node, int] = {}
-    deep: dict[Node, int] = {}
-    taken: set[str] | None = None
-    shown: dict[Node, Piece] = {}
-    shorthands: list[str] = []
+    sizes = _Sizes()
+    for node in nodes:
+        sizes.note(node)
+    if sizes.long[root] <= LONGEST_FLAT and sizes.deep[root] <= DEEPEST_FLAT:
+        return fold(root, RULES)[0]
+    return _with_shorthands(root, nodes)
+
+
+class _Sizes:
+    """How long the text of each part is, in pieces, and how deep."""
+
+    def __init__(self) -> None:
+        self.long: dict[Node, int] = {}
+        self.deep: dict[Node, int] = {}
+
+    def note(self, node: Node) -> None:
+        self.long[node] = 1 + sum(self.long[c] for c in node.children)
+        self.deep[node] = 1 + max((self.deep[c] for c in node.children), default=0)
+
+    def shorten(self, node: Node) -> None:
+        self.long[node] = self.deep[node] = 1
+
+
+def _with_shorthands(root: Node, nodes: list[Node]) -> str:
     uses: dict[Node, int] = {}
     for node in reversed(nodes):
         # powers and products are written into their parents, so their parts are used as often as they are
         times = uses.get(node, 1) if isinstance(node, (Power, Product)) else 1
         for child in node.children:
             uses[child] = uses.get(child, 0) + times
+    taken = {n.name for n in names(root)} | {n.name for n in nodes if isinstance(n, Applied)}
+    sizes = _Sizes()
+    shown: dict[Node, Piece] = {}
+    shorthands: list[str] = []
     for node in nodes:
-        long[node] = 1 + sum(long[c] for c in node.children)
-        deep[node] = 1 + max((deep[c] for c in node.children), default=0)
-    whole = long[root] <= LONGEST_FLAT and deep[root] <= DEEPEST_FLAT
-    limit = LONGEST_FLAT if whole else 60
-    if not whole:
-        long.clear()
-        deep.clear()
-    for node in nodes:
-        piece = _piece(node, shown)
-        if whole:
-            shown[node] = piece
-            continue
-        long[node] = 1 + sum(long[c] for c in node.children)
-        deep[node] = 1 + max((deep[c] for c in node.children), default=0)
+        piece = shown[node] = RULES[type(node)](node, shown)
+        sizes.note(node)
         plain = isinstance(node, Expression) and node.children and not isinstance(node, (Power, Product))
-        if plain and node is not root and (long[node] > limit or deep[node] > 30 or (uses.get(node, 0) > 1 and long[node] > 3)):
-            if taken is None:
-                taken = {n.name for n in names(root)} | {n.name for n in nodes if isinstance(n, Applied)}
+        size = sizes.long[node]
+        repeated = uses.get(node, 0) > 1 and size > SHORT_ENOUGH
+        if plain and node is not root and (size > LONGEST_PART or sizes.deep[node] > DEEPEST_PART or repeated):
             shorthand = _shorthand(len(shorthands), taken)
             shorthands.append(f"{shorthand} = {piece[0]}")
-            shown[node], long[node], deep[node] = (shorthand, ATOM), 1, 1
-        else:
-            shown[node] = piece
+            shown[node] = shorthand, ATOM
+            sizes.shorten(node)
     body = shown[root][0]
     return body if not shorthands else f"{body} where " + "; ".join(shorthands)
 
@@ -121,39 +139,6 @@ def polynomial_text(coefficients: tuple[int, ...]) -> str:
         sign = "-" if c < 0 else "+"
         out += (f" {sign} " if out else sign.strip("+")) + piece
     return out
-
-
-def _piece(node: Node, shown: dict[Node, Piece]) -> Piece:
-    if isinstance(node, Number):
-        return scalar_text(node.value)
-    if isinstance(node, (Name, Constant)):
-        return node.name, ATOM
-    if isinstance(node, AlgebraicNumber):
-        return f"polynomial_root({polynomial_text(node.coefficients)}, {node.index})", ATOM
-    if isinstance(node, Bound):
-        return node.kind, PRODUCT if node.kind == "-inf" else ATOM
-    if isinstance(node, Sum):
-        return _sum(node, shown)
-    if isinstance(node, (Product, Power)):
-        return _product(node, shown)
-    if isinstance(node, Call):
-        return f"{node.function.name}({_listed(node.arguments, shown)})", ATOM
-    if isinstance(node, Applied):
-        return _applied(node, shown), ATOM
-    if isinstance(node, Written):
-        return f"{node.kind}({_listed(node.arguments, shown)})", ATOM
-    if isinstance(node, Relation):
-        left, sign, right = display.relation_parts(node)
-        return f"{shown[left][0]} {sign} {shown[right][0]}", ATOM
-    if isinstance(node, Junction):
-        glue = f" {node.word} "
-        inner = [f"({shown[p][0]})" if isinstance(p, Junction) else shown[p][0] for p in node.parts]
-        return glue.join(inner), ATOM
-    if isinstance(node, Truth):
-        return ("0 = 0" if node.holds else "0 = 1"), ATOM
-    assert isinstance(node, Cases)
-    pieces = [f"{shown[v][0]} when {shown[c][0]}" for v, c in zip(node.values, node.conditions, strict=False)]
-    return f"cases({', '.join(pieces)}, otherwise {shown[node.otherwise][0]})", ATOM
 
 
 def _listed(arguments: tuple[Expression, ...], shown: dict[Node, Piece]) -> str:
@@ -206,13 +191,7 @@ def _product(node: Product | Power, shown: dict[Node, Piece]) -> Piece:
 
 
 def _fraction(coefficient: Scalar, factors: tuple[Expression, ...], shown: dict[Node, Piece]) -> Piece:
-    top: list[Expression] = []
-    bottom: list[Expression] = []
-    for factor in factors:
-        if stands_below(factor):
-            bottom.append(factor)
-        else:
-            top.append(factor)
+    top, bottom = ([f for f in factors if stands_below(f) == below] for below in (False, True))
     upper = _factor_texts(display.reading_order(top), shown, 1)
     lower = _factor_texts(display.reading_order(bottom), shown, -1)
     if isinstance(coefficient, Gaussian):
@@ -263,3 +242,41 @@ def _power_text(base: Piece, exponent: mpq) -> Piece:
         return f"sqrt({base[0]})", ATOM
     shown = str(exponent)
     return f"{_wrapped(base, ATOM)}^{shown if exponent.denominator == 1 and exponent > 0 else f'({shown})'}", POWER
+
+
+def _root(node: AlgebraicNumber, shown: dict[Node, Piece]) -> Piece:
+    return f"polynomial_root({polynomial_text(node.coefficients)}, {node.index})", ATOM
+
+
+def _relation(node: Relation, shown: dict[Node, Piece]) -> Piece:
+    left, sign, right = display.relation_parts(node)
+    return f"{shown[left][0]} {sign} {shown[right][0]}", ATOM
+
+
+def _junction(node: Junction, shown: dict[Node, Piece]) -> Piece:
+    inner = [f"({shown[p][0]})" if isinstance(p, Junction) else shown[p][0] for p in node.parts]
+    return f" {node.word} ".join(inner), ATOM
+
+
+def _cases(node: Cases, shown: dict[Node, Piece]) -> Piece:
+    pieces = [f"{shown[v][0]} when {shown[c][0]}" for v, c in zip(node.values, node.conditions, strict=False)]
+    return f"cases({', '.join(pieces)}, otherwise {shown[node.otherwise][0]})", ATOM
+
+
+RULES: dict[type[Node], Callable[[Any, dict[Node, Piece]], Piece]] = {
+    Number: lambda node, shown: scalar_text(node.value),
+    Name: lambda node, shown: (node.name, ATOM),
+    Constant: lambda node, shown: (node.name, ATOM),
+    AlgebraicNumber: _root,
+    Bound: lambda node, shown: (node.kind, PRODUCT if node.kind == "-inf" else ATOM),
+    Sum: _sum,
+    Product: _product,
+    Power: _product,
+    Call: lambda node, shown: (f"{node.name}({_listed(node.arguments, shown)})", ATOM),
+    Applied: lambda node, shown: (_applied(node, shown), ATOM),
+    Written: lambda node, shown: (f"{node.kind}({_listed(node.arguments, shown)})", ATOM),
+    Relation: _relation,
+    Junction: _junction,
+    Truth: lambda node, shown: ("0 = 0" if node.holds else "0 = 1", ATOM),
+    Cases: _cases,
+}

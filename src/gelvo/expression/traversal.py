@@ -26,6 +26,7 @@ from gelvo.expression.nodes import (
 from gelvo.limits import checkpoint
 from gelvo.numbers.exact import Gaussian
 
+R = TypeVar("R")
 T = TypeVar("T", bound=Node)  # a formula stays a formula, a condition a condition
 
 
@@ -56,6 +57,15 @@ def postorder(*roots: Node) -> list[Node]:
             stack.append(None)
             stack.extend(reversed(children))
     return result
+
+
+def fold(root: Node, rules: Mapping[type, Callable[[Any, dict[Node, R]], R]]) -> R:
+    """What the rules of the kinds of nodes make of a formula, from the leaves up: each gets its node and what its parts became."""
+    done: dict[Node, R] = {}
+    for node in postorder(root):
+        checkpoint()
+        done[node] = rules[type(node)](node, done)
+    return done[root]
 
 
 def rebuild(node: Node, children: tuple[Any, ...]) -> Any:

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from gelvo.expression.registry import FUNCTIONS
-from gelvo.typesetting.layout import Layout, folded
+from gelvo.typesetting.layout import Layout, rendered
 from gelvo.typesetting.letters import GREEK
 
 SYMBOLS = {
@@ -17,12 +19,12 @@ FENCES = {
 _ESCAPED = str.maketrans({c: "\\" + c for c in "#$%&_{}"} | {"\\": r"\backslash ", "~": r"\sim ", "^": r"\wedge "})
 
 
+Inner = list[str | None]  # what the children of a piece became; None for those that it does not have
+
+
 def render(root: Layout) -> str:
     """LaTeX for math mode."""
-    done: dict[int, str] = {}
-    for piece in folded(root):
-        done[id(piece)] = _one(piece, [None if c is None else done[id(c)] for c in piece.children])
-    return done[id(root)]
+    return rendered(root, KINDS)
 
 
 def escaped(text: str) -> str:
@@ -37,66 +39,55 @@ def _letter(name: str) -> str:
     return rf"\mathrm{{{escaped(name)}}}"
 
 
-def _atom(piece: Layout) -> str:
-    text = piece.text
-    if piece.style in ("name", "subscript"):
-        return _letter(text) if piece.style == "name" or len(text) == 1 or text in GREEK else rf"\mathrm{{{escaped(text)}}}"
-    if piece.style == "function":
-        record = FUNCTIONS.get(text)
-        shown = (record.names.get("latex") if record is not None else None) or rf"\operatorname{{{escaped(text)}}}"
-        return r"\log" if text == "log" else shown
-    if piece.style == "constant":
-        return r"\mathrm{e}" if text == "e" else SYMBOLS.get(text, text)
-    if piece.style == "imaginary":
-        return r"\mathrm{i}"
-    if piece.style == "word":
-        return rf"\ \text{{{text}}}\ "
-    if piece.style == "unit":
-        return rf"\mathrm{{{escaped(text)}}}"
-    if piece.style == "text":
-        return rf"\text{{{text}}}"
-    if piece.style == "differential":
-        return r"\,\mathrm{d}"
-    if piece.style == "primes":
-        return r"\prime" * len(text)
-    if piece.style == "thin":
-        return " "
-    if piece.style in ("operator", "relation"):
-        return f" {SYMBOLS.get(text, text)} "
-    if piece.style == "punctuation":
-        return f"{text} "
+def _name(text: str) -> str:
+    return _letter(text) if len(text) == 1 or text in GREEK else rf"\mathrm{{{escaped(text)}}}"
+
+
+def _function(text: str) -> str:
+    if text == "log":
+        return r"\log"
+    record = FUNCTIONS.get(text)
+    return (record.names.get("latex") if record is not None else None) or rf"\operatorname{{{escaped(text)}}}"
+
+
+def _symbol(text: str) -> str:
     return SYMBOLS.get(text, text)
 
 
-def _one(piece: Layout, inner: list[str | None]) -> str:
-    if piece.kind == "atom":
-        return _atom(piece)
-    if piece.kind == "row":
-        return _spaced([c or "" for c in inner])
-    if piece.kind == "fraction":
-        return rf"\frac{{{inner[0]}}}{{{inner[1]}}}"
-    if piece.kind == "scripts":
-        base = inner[0] or ""
-        if piece.children[0] is not None and piece.children[0].kind not in ("atom", "fence"):
-            base = f"{{{base}}}"
-        below = f"_{{{inner[1]}}}" if inner[1] is not None else ""
-        above = f"^{{{inner[2]}}}" if inner[2] is not None else ""
-        return f"{base}{below}{above}"
-    if piece.kind == "root":
-        return rf"\sqrt{{{inner[0]}}}" if inner[1] is None else rf"\sqrt[{inner[1]}]{{{inner[0]}}}"
-    if piece.kind == "fence":
-        left, right = FENCES[piece.text]
-        return f"{left}{inner[0]}{right}"
-    if piece.kind == "over":
-        return rf"\overline{{{inner[0]}}}"
-    if piece.kind == "stack":
-        return rf"\genfrac{{}}{{}}{{0pt}}{{}}{{{inner[0]}}}{{{inner[1]}}}"
-    if piece.kind == "big":
-        below = f"_{{{inner[0]}}}" if inner[0] is not None else ""
-        above = f"^{{{inner[1]}}}" if inner[1] is not None else ""
-        return f"{SYMBOLS[piece.text]}{below}{above} "
-    if piece.kind == "grid":
-        return _grid([c or "" for c in inner], int(piece.text))
+ATOMS: dict[str, Callable[[str], str]] = {
+    "name": _letter,
+    "subscript": _name,
+    "function": _function,
+    "constant": lambda text: r"\mathrm{e}" if text == "e" else _symbol(text),
+    "imaginary": lambda text: r"\mathrm{i}",
+    "word": lambda text: rf"\ \text{{{text}}}\ ",
+    "unit": lambda text: rf"\mathrm{{{escaped(text)}}}",
+    "text": lambda text: rf"\text{{{text}}}",
+    "differential": lambda text: r"\,\mathrm{d}",
+    "primes": lambda text: r"\prime" * len(text),
+    "thin": lambda text: " ",
+    "operator": lambda text: f" {_symbol(text)} ",
+    "relation": lambda text: f" {_symbol(text)} ",
+    "punctuation": lambda text: f"{text} ",
+}
+
+
+def _scripts(piece: Layout, inner: Inner) -> str:
+    base = inner[0] or ""
+    if piece.children[0] is not None and piece.children[0].kind not in ("atom", "fence"):
+        base = f"{{{base}}}"
+    return base + _marks(inner[1], inner[2])
+
+
+def _marks(below: str | None, above: str | None) -> str:
+    return (f"_{{{below}}}" if below is not None else "") + (f"^{{{above}}}" if above is not None else "")
+
+
+def _root(piece: Layout, inner: Inner) -> str:
+    return rf"\sqrt{{{inner[0]}}}" if inner[1] is None else rf"\sqrt[{inner[1]}]{{{inner[0]}}}"
+
+
+def _cases(piece: Layout, inner: Inner) -> str:
     rows = [f"{inner[i]} & {inner[i + 1]}" for i in range(0, len(inner), 2)]
     return r"\begin{cases}" + r" \\ ".join(rows) + r"\end{cases}"
 
@@ -122,3 +113,18 @@ def _spaced(pieces: list[str]) -> str:
 def _ends_in_command(text: str) -> bool:
     stem = text.rstrip("abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ")
     return stem != text and stem.endswith("\\")
+
+
+KINDS: dict[str, Callable[[Layout, Inner], str]] = {
+    "atom": lambda piece, inner: ATOMS.get(piece.style, _symbol)(piece.text),
+    "row": lambda piece, inner: _spaced([c or "" for c in inner]),
+    "fraction": lambda piece, inner: rf"\frac{{{inner[0]}}}{{{inner[1]}}}",
+    "scripts": _scripts,
+    "root": _root,
+    "fence": lambda piece, inner: FENCES[piece.text][0] + (inner[0] or "") + FENCES[piece.text][1],
+    "over": lambda piece, inner: rf"\overline{{{inner[0]}}}",
+    "stack": lambda piece, inner: rf"\genfrac{{}}{{}}{{0pt}}{{}}{{{inner[0]}}}{{{inner[1]}}}",
+    "big": lambda piece, inner: SYMBOLS[piece.text] + _marks(inner[0], inner[1]) + " ",
+    "grid": lambda piece, inner: _grid([c or "" for c in inner], int(piece.text)),
+    "cases": _cases,
+}

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
-from typing import NamedTuple
+from collections.abc import Callable, Mapping, Sequence
+from typing import Any, NamedTuple, TypeVar
 
 from gmpy2 import mpq
 
@@ -29,11 +29,12 @@ from gelvo.expression.nodes import (
     Truth,
     Written,
 )
-from gelvo.expression.traversal import postorder
+from gelvo.expression.traversal import fold
 from gelvo.limits import checkpoint
 from gelvo.numbers.exact import HALF, Gaussian, Scalar, parts
 
 SUM, PRODUCT, POWER, ATOM = 1, 2, 3, 4
+R = TypeVar("R")
 
 
 class Layout(NamedTuple):
@@ -71,57 +72,11 @@ def wrapped(piece: Layout, level: int) -> Layout:
     return piece if piece.level >= level else fence(piece)
 
 
-def layout_of(root: Node) -> Layout:
-    """The layout of an expression or condition, from the leaves up."""
-    done: dict[Node, Layout] = {}
-    for node in postorder(root):
-        checkpoint()
-        done[node] = _one(node, done)
-    return done[root]
-
-
 def _root_layout(node: AlgebraicNumber) -> Layout:
     """root_k of a polynomial in x."""
     x = name("x")
     polynomial = total([number(c) * power(x, number(k)) for k, c in enumerate(node.coefficients)])
     return row(Layout("scripts", (atom("root", "text"), atom(str(node.index), "number"), None)), fence(layout_of(polynomial)))
-
-
-def _one(node: Node, done: dict[Node, Layout]) -> Layout:
-    if isinstance(node, Number):
-        return number_layout(node.value)
-    if isinstance(node, Name):
-        return name_layout(node.name)
-    if isinstance(node, Constant):
-        return atom({"pi": "π", "euler_gamma": "γ", "catalan": "G"}[node.name], "constant")
-    if isinstance(node, AlgebraicNumber):
-        return _root_layout(node)
-    if isinstance(node, Bound):
-        return atom({"inf": "∞", "-inf": "-∞"}.get(node.kind, node.kind), "text" if node.kind == "undefined" else "number")
-    if isinstance(node, Sum):
-        return _sum(node, done)
-    if isinstance(node, (Product, Power)):
-        return _product(node, done)
-    if isinstance(node, Call):
-        return _call(node, done)
-    if isinstance(node, Applied):
-        return _applied(node, done)
-    if isinstance(node, Written):
-        return _written(node, done)
-    if isinstance(node, Cases):
-        rows: list[Layout] = []
-        for value, condition in zip(node.values, node.conditions, strict=False):
-            rows += [done[value], row(atom("if", "word"), done[condition])]
-        rows += [done[node.otherwise], atom("otherwise", "word")]
-        return Layout("cases", tuple(rows))
-    if isinstance(node, Relation):
-        left, sign, right = display.relation_parts(node)
-        sign = {"<=": "≤", ">=": "≥", "!=": "≠"}.get(sign, sign)
-        return row(done[left], atom(sign, "relation"), done[right])
-    if isinstance(node, Junction):
-        return joined([done[p] for p in node.parts], atom(node.word, "word"))
-    assert isinstance(node, Truth)
-    return atom("always" if node.holds else "never", "word")
 
 
 def number_layout(value: Scalar) -> Layout:
@@ -182,10 +137,7 @@ def _product(node: Product | Power, done: dict[Node, Layout]) -> Layout:
 
 
 def _fraction(coefficient: Scalar, factors: Sequence[Expression], done: dict[Node, Layout]) -> Layout:
-    top: list[Expression] = []
-    bottom: list[Expression] = []
-    for factor in factors:
-        (bottom if stands_below(factor) else top).append(factor)
+    top, bottom = ([f for f in factors if stands_below(f) == below] for below in (False, True))
     upper, lower = _pieces(top, 1, done), _pieces(bottom, -1, done)
     if isinstance(coefficient, Gaussian):
         upper.insert(0, wrapped(number_layout(coefficient), PRODUCT))
@@ -321,19 +273,60 @@ def _written(node: Written, done: dict[Node, Layout]) -> Layout:
     return row(Layout("big", (low, done[node.arguments[3]]), symbol), wrapped(body, PRODUCT), level=SUM)
 
 
+def _cases(node: Cases, done: dict[Node, Layout]) -> Layout:
+    rows: list[Layout] = []
+    for value, condition in zip(node.values, node.conditions, strict=False):
+        rows += [done[value], row(atom("if", "word"), done[condition])]
+    return Layout("cases", (*rows, done[node.otherwise], atom("otherwise", "word")))
+
+
+def _relation(node: Relation, done: dict[Node, Layout]) -> Layout:
+    left, sign, right = display.relation_parts(node)
+    return row(done[left], atom(RELATIONS.get(sign, sign), "relation"), done[right])
+
+
+CONSTANTS = {"pi": "π", "euler_gamma": "γ", "catalan": "G"}
+BOUNDS = {"inf": ("∞", "number"), "-inf": ("-∞", "number"), "undefined": ("undefined", "text")}
+RELATIONS = {"<=": "≤", ">=": "≥", "!=": "≠"}
+RULES: dict[type[Node], Callable[[Any, dict[Node, Layout]], Layout]] = {
+    Number: lambda node, done: number_layout(node.value),
+    Name: lambda node, done: name_layout(node.name),
+    Constant: lambda node, done: atom(CONSTANTS[node.name], "constant"),
+    AlgebraicNumber: lambda node, done: _root_layout(node),
+    Bound: lambda node, done: atom(*BOUNDS[node.kind]),
+    Sum: _sum,
+    Product: _product,
+    Power: _product,
+    Call: _call,
+    Applied: _applied,
+    Written: _written,
+    Cases: _cases,
+    Relation: _relation,
+    Junction: lambda node, done: joined([done[p] for p in node.parts], atom(node.word, "word")),
+    Truth: lambda node, done: atom("always" if node.holds else "never", "word"),
+}
+
+
+def layout_of(root: Node) -> Layout:
+    """The layout of an expression or condition, from the leaves up."""
+    return fold(root, RULES)
+
+
 def grid(pieces: Sequence[Layout], columns: int) -> Layout:
     """A matrix: its entries row by row."""
     return Layout("grid", tuple(pieces), str(columns))
 
 
-def folded(root: Layout) -> Iterator[Layout]:
-    """The layout's parts, children before parents, for rendering without recursion."""
+def rendered(root: Layout, kinds: Mapping[str, Callable[[Layout, list[R | None]], R]]) -> R:
+    """What the rules of an output language make of a layout, without recursion: each gets its piece and what the children became."""
     order: list[Layout] = []
     stack = [root]
     while stack:
         piece = stack.pop()
         order.append(piece)
         stack.extend(c for c in piece.children if c is not None)
+    done: dict[int, R] = {}
     for piece in reversed(order):
         checkpoint()
-        yield piece
+        done[id(piece)] = kinds[piece.kind](piece, [None if c is None else done[id(c)] for c in piece.children])
+    return done[id(root)]

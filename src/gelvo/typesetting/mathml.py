@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from html import escape
 
-from gelvo.typesetting.layout import Layout, folded
+from gelvo.typesetting.layout import Layout, rendered
 from gelvo.typesetting.letters import GREEK
 
 FUNCTION_NAMES = {"asin": "arcsin", "acos": "arccos", "atan": "arctan", "sign": "sgn", "gamma": "Γ", "digamma": "ψ"}
+
+
+Inner = list[str | None]  # what the children of a piece became; None for those that it does not have
 
 
 def render(root: Layout) -> str:
@@ -20,78 +24,85 @@ def inline(root: Layout) -> str:
 
 
 def body(root: Layout) -> str:
-    done: dict[int, str] = {}
-    for piece in folded(root):
-        done[id(piece)] = _one(piece, [None if c is None else done[id(c)] for c in piece.children])
-    return done[id(root)]
-
-
-def _atom(piece: Layout) -> str:
-    text = piece.text
-    shown = escape(text)
-    if piece.style in ("name", "subscript"):
-        letter = GREEK.get(text, shown)
-        return f"<mi>{letter}</mi>"
-    if piece.style in ("constant", "imaginary", "unit"):
-        return f'<mi mathvariant="normal">{shown}</mi>'
-    if piece.style == "function":
-        return f"<mi>{escape(FUNCTION_NAMES.get(text, text))}</mi><mo>&#x2061;</mo>"
-    if piece.style == "number":
-        return f"<mn>{shown}</mn>" if not text.startswith("-") else f"<mo>−</mo><mn>{shown[1:]}</mn>"
-    if piece.style in ("word", "text"):
-        return f"<mtext>&#xa0;{shown}&#xa0;</mtext>"
-    if piece.style == "differential":
-        return '<mspace width="0.17em"/><mi mathvariant="normal">d</mi>'
-    if piece.style == "thin":
-        return '<mo>&#x2062;</mo><mspace width="0.12em"/>'
-    if piece.style == "sign":
-        return f'<mo form="prefix">{shown.replace("-", "−")}</mo>'
-    return f"<mo>{shown.replace('-', '−')}</mo>"
+    return rendered(root, KINDS)
 
 
 def _row(text: str) -> str:
     return f"<mrow>{text}</mrow>"
 
 
-def _one(piece: Layout, inner: list[str | None]) -> str:
-    if piece.kind == "atom":
-        return _atom(piece)
-    if piece.kind == "row":
-        return _row("".join(c or "" for c in inner))
-    if piece.kind == "fraction":
-        return f"<mfrac>{_row(inner[0] or '')}{_row(inner[1] or '')}</mfrac>"
-    if piece.kind == "scripts":
-        base, below, above = (_row(c) if c is not None else None for c in inner)
-        if below is None:
-            return f"<msup>{base}{above}</msup>"
-        if above is None:
-            return f"<msub>{base}{below}</msub>"
-        return f"<msubsup>{base}{below}{above}</msubsup>"
-    if piece.kind == "root":
-        if inner[1] is None:
-            return f"<msqrt>{inner[0]}</msqrt>"
-        return f"<mroot>{_row(inner[0] or '')}{_row(inner[1])}</mroot>"
-    if piece.kind == "fence":
-        left, right = tuple(piece.text)
-        return _row(
-            f'<mo form="prefix" stretchy="true" lspace="0" rspace="0">{left}</mo>{inner[0]}<mo form="postfix" stretchy="true" lspace="0" rspace="0">{right}</mo>'
-        )
-    if piece.kind == "over":
-        return f"<mover>{_row(inner[0] or '')}<mo>¯</mo></mover>"
-    if piece.kind == "stack":
-        return f'<mfrac linethickness="0">{_row(inner[0] or "")}{_row(inner[1] or "")}</mfrac>'
-    if piece.kind == "big":
-        return _big(piece, inner)
-    if piece.kind == "grid":
-        count = int(piece.text)
-        lines = [inner[i : i + count] for i in range(0, len(inner), count)]
-        table = "".join("<mtr>" + "".join(f"<mtd>{_row(e or '')}</mtd>" for e in line) + "</mtr>" for line in lines)
-        return _row(f'<mo form="prefix" stretchy="true">(</mo><mtable>{table}</mtable><mo form="postfix" stretchy="true">)</mo>')
+def _number(text: str) -> str:
+    return f"<mn>{text}</mn>" if not text.startswith("-") else f"<mo>−</mo><mn>{text[1:]}</mn>"
+
+
+def _letter(text: str) -> str:
+    return f"<mi>{GREEK.get(text, escape(text))}</mi>"
+
+
+def _upright(text: str) -> str:
+    return f'<mi mathvariant="normal">{escape(text)}</mi>'
+
+
+def _words(text: str) -> str:
+    return f"<mtext>&#xa0;{escape(text)}&#xa0;</mtext>"
+
+
+def _minus(text: str) -> str:
+    return escape(text).replace("-", "−")
+
+
+def _operator(text: str) -> str:
+    return f"<mo>{_minus(text)}</mo>"
+
+
+ATOMS: dict[str, Callable[[str], str]] = {
+    "name": _letter,
+    "subscript": _letter,
+    "constant": _upright,
+    "imaginary": _upright,
+    "unit": _upright,
+    "function": lambda text: f"<mi>{escape(FUNCTION_NAMES.get(text, text))}</mi><mo>&#x2061;</mo>",
+    "number": lambda text: _number(escape(text)),
+    "word": _words,
+    "text": _words,
+    "differential": lambda text: '<mspace width="0.17em"/><mi mathvariant="normal">d</mi>',
+    "thin": lambda text: '<mo>&#x2062;</mo><mspace width="0.12em"/>',
+    "sign": lambda text: f'<mo form="prefix">{_minus(text)}</mo>',
+}
+
+
+def _scripts(piece: Layout, inner: Inner) -> str:
+    base, below, above = (_row(c) if c is not None else None for c in inner)
+    if below is None:
+        return f"<msup>{base}{above}</msup>"
+    return f"<msub>{base}{below}</msub>" if above is None else f"<msubsup>{base}{below}{above}</msubsup>"
+
+
+def _root(piece: Layout, inner: Inner) -> str:
+    return f"<msqrt>{inner[0]}</msqrt>" if inner[1] is None else f"<mroot>{_row(inner[0] or '')}{_row(inner[1])}</mroot>"
+
+
+def _fence(piece: Layout, inner: Inner) -> str:
+    left, right = (
+        f'<mo form="{form}" stretchy="true" lspace="0" rspace="0">{sign}</mo>'
+        for form, sign in zip(("prefix", "postfix"), piece.text, strict=True)
+    )
+    return _row(f"{left}{inner[0]}{right}")
+
+
+def _grid(piece: Layout, inner: Inner) -> str:
+    count = int(piece.text)
+    lines = [inner[i : i + count] for i in range(0, len(inner), count)]
+    table = "".join("<mtr>" + "".join(f"<mtd>{_row(e or '')}</mtd>" for e in line) + "</mtr>" for line in lines)
+    return _row(f'<mo form="prefix" stretchy="true">(</mo><mtable>{table}</mtable><mo form="postfix" stretchy="true">)</mo>')
+
+
+def _cases(piece: Layout, inner: Inner) -> str:
     rows = "".join(f"<mtr><mtd>{inner[i]}</mtd><mtd>{inner[i + 1]}</mtd></mtr>" for i in range(0, len(inner), 2))
     return _row(f'<mo form="prefix" stretchy="true">{{</mo><mtable>{rows}</mtable>')
 
 
-def _big(piece: Layout, inner: list[str | None]) -> str:
+def _big(piece: Layout, inner: Inner) -> str:
     symbol = f"<mo>{piece.text}</mo>" if piece.text != "lim" else "<mi>lim</mi>"
     below, above = (None if c is None else _row(c) for c in inner)
     under = piece.text != "∫"
@@ -101,3 +112,18 @@ def _big(piece: Layout, inner: list[str | None]) -> str:
         return f"<munder>{symbol}{below}</munder>"
     tag = "munderover" if under else "msubsup"
     return f"<{tag}>{symbol}{below}{above}</{tag}>"
+
+
+KINDS: dict[str, Callable[[Layout, Inner], str]] = {
+    "atom": lambda piece, inner: ATOMS.get(piece.style, _operator)(piece.text),
+    "row": lambda piece, inner: _row("".join(c or "" for c in inner)),
+    "fraction": lambda piece, inner: f"<mfrac>{_row(inner[0] or '')}{_row(inner[1] or '')}</mfrac>",
+    "scripts": _scripts,
+    "root": _root,
+    "fence": _fence,
+    "over": lambda piece, inner: f"<mover>{_row(inner[0] or '')}<mo>¯</mo></mover>",
+    "stack": lambda piece, inner: f'<mfrac linethickness="0">{_row(inner[0] or "")}{_row(inner[1] or "")}</mfrac>',
+    "big": _big,
+    "grid": _grid,
+    "cases": _cases,
+}

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import NamedTuple
 
-from gelvo.typesetting.layout import Layout, folded
+from gelvo.typesetting.layout import Layout, rendered
 from gelvo.typesetting.letters import GREEK
 
 SUBSCRIPTS = str.maketrans("0123456789aehijklmnoprstuvx", "₀₁₂₃₄₅₆₇₈₉ₐₑₕᵢⱼₖₗₘₙₒₚᵣₛₜᵤᵥₓ")
@@ -30,39 +31,36 @@ class Block(NamedTuple):
         return len(self.lines)
 
 
+Inner = list[Block | None]  # what the children of a piece became; None for those that it does not have
+
+
 def render(root: Layout) -> str:
     """Lines of text without trailing spaces."""
     return "\n".join(line.rstrip() for line in block(root).lines)
 
 
 def block(root: Layout) -> Block:
-    done: dict[int, Block] = {}
-    for piece in folded(root):
-        done[id(piece)] = _one(piece, [None if c is None else done[id(c)] for c in piece.children])
-    return done[id(root)]
+    return rendered(root, KINDS)
 
 
 def _line(text: str) -> Block:
     return Block([text], 0)
 
 
-def _atom(piece: Layout) -> Block:
-    text = piece.text
-    if piece.style in ("name", "subscript"):
-        return _line(GREEK.get(text, text))
-    if piece.style in ("operator", "relation"):
-        return _line(f" {text.replace('-', '−')} ")
-    if piece.style == "sign":
-        return _line(text.replace("-", "−"))
-    if piece.style == "word":
-        return _line(f" {text} ")
-    if piece.style == "thin":
-        return _line(" ")
-    if piece.style == "punctuation":
-        return _line(f"{text} ")
-    if piece.style == "differential":
-        return _line(" d")
-    return _line(text.replace("-", "−"))
+def _minus(text: str) -> str:
+    return text.replace("-", "−")
+
+
+ATOMS: dict[str, Callable[[str], str]] = {
+    "name": lambda text: GREEK.get(text, text),
+    "subscript": lambda text: GREEK.get(text, text),
+    "operator": lambda text: f" {_minus(text)} ",
+    "relation": lambda text: f" {_minus(text)} ",
+    "word": lambda text: f" {text} ",
+    "thin": lambda text: " ",
+    "punctuation": lambda text: f"{text} ",
+    "differential": lambda text: " d",
+}
 
 
 def beside(*blocks: Block) -> Block:
@@ -83,36 +81,25 @@ def _centred(b: Block, width: int) -> list[str]:
     return [line.center(width) for line in b.lines]
 
 
-def _one(piece: Layout, inner: list[Block | None]) -> Block:
-    if piece.kind == "atom":
-        return _atom(piece)
-    if piece.kind == "row":
-        return beside(*[b for b in inner if b is not None])
-    first = inner[0]
-    if piece.kind == "fraction":
-        assert first is not None and inner[1] is not None
-        width = max(first.width, inner[1].width) + 2
-        return Block([*_centred(first, width), "─" * width, *_centred(inner[1], width)], first.height)
-    if piece.kind == "scripts":
-        return _scripts(inner)
-    if piece.kind == "root":
-        assert first is not None
-        return _root(first, inner[1])
-    if piece.kind == "fence":
-        assert first is not None
-        return _fenced(first, piece.text)
-    if piece.kind == "over":
-        assert first is not None
-        return Block(["‾" * first.width, *first.lines], first.base + 1)
-    if piece.kind == "stack":
-        assert first is not None and inner[1] is not None
-        width = max(first.width, inner[1].width)
-        return Block([*_centred(first, width), *_centred(inner[1], width)], first.height - 1)
-    if piece.kind == "big":
-        return _big(piece.text, inner)
-    if piece.kind == "grid":
-        return _grid([b for b in inner if b is not None], int(piece.text))
-    return _cases([b for b in inner if b is not None])
+def _fraction(piece: Layout, inner: Inner) -> Block:
+    top, bottom = _both(inner)
+    width = max(top.width, bottom.width) + 2
+    return Block([*_centred(top, width), "─" * width, *_centred(bottom, width)], top.height)
+
+
+def _stack(piece: Layout, inner: Inner) -> Block:
+    top, bottom = _both(inner)
+    width = max(top.width, bottom.width)
+    return Block([*_centred(top, width), *_centred(bottom, width)], top.height - 1)
+
+
+def _both(inner: Inner) -> list[Block]:
+    return [b for b in inner if b is not None]
+
+
+def _over(piece: Layout, inner: Inner) -> Block:
+    (body,) = _both(inner)
+    return Block(["‾" * body.width, *body.lines], body.base + 1)
 
 
 def _grid(entries: list[Block], columns: int) -> Block:
@@ -131,7 +118,7 @@ def _grid(entries: list[Block], columns: int) -> Block:
     return _fenced(Block(lines, len(lines) // 2), "()")
 
 
-def _scripts(inner: list[Block | None]) -> Block:
+def _scripts(inner: Inner) -> Block:
     base, below, above = inner
     assert base is not None
     if below is not None:
@@ -178,7 +165,7 @@ def _fenced(body: Block, kind: str) -> Block:
     return beside(sides[0], body, sides[1])
 
 
-def _big(symbol: str, inner: list[Block | None]) -> Block:
+def _big(symbol: str, inner: Inner) -> Block:
     below, above = inner
     if symbol == "∫":
         body = Block(["⌠", "⎮", "⌡"], 1)
@@ -214,3 +201,18 @@ def _cases(inner: list[Block]) -> Block:
     middle = len(rows) // 2
     marks = ["⎨" if k == middle else "⎧" if k == 0 else "⎩" if k == len(rows) - 1 else "⎪" for k in range(len(rows))]
     return Block([f"{m} {r}" for m, r in zip(marks, rows, strict=True)], middle)
+
+
+KINDS: dict[str, Callable[[Layout, Inner], Block]] = {
+    "atom": lambda piece, inner: _line(ATOMS.get(piece.style, _minus)(piece.text)),
+    "row": lambda piece, inner: beside(*_both(inner)),
+    "fraction": _fraction,
+    "scripts": lambda piece, inner: _scripts(inner),
+    "root": lambda piece, inner: _root(_both(inner)[0], inner[1]),
+    "fence": lambda piece, inner: _fenced(_both(inner)[0], piece.text),
+    "over": _over,
+    "stack": _stack,
+    "big": lambda piece, inner: _big(piece.text, inner),
+    "grid": lambda piece, inner: _grid(_both(inner), int(piece.text)),
+    "cases": lambda piece, inner: _cases(_both(inner)),
+}
