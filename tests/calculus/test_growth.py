@@ -5,7 +5,8 @@ from __future__ import annotations
 import pytest
 
 import gelvo
-from gelvo.calculus.limits import limit_at_infinity, limit_beside
+from gelvo.calculus.far_out import limit_at_infinity
+from gelvo.calculus.limits import limit_beside
 from gelvo.calculus.zeros import NotKnown, order, zeros_between
 from gelvo.facts.store import Facts
 from gelvo.reading.context import Context

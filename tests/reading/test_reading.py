@@ -6,7 +6,8 @@ import pytest
 
 import gelvo
 from gelvo.errors import FormulaError
-from gelvo.expression.nodes import Equation, Junction, Relation
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Junction, Relation
 from gelvo.reading import generate
 from gelvo.reading.context import Context
 from gelvo.reading.reader import read

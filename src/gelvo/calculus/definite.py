@@ -1,13 +1,14 @@
-"""Definite integrals: piece by piece between breaks, with one-sided limits, and never across a pole."""
+"""Found integrals: piece by piece between breaks, with one-sided limits, and never across a pole."""
 
 from __future__ import annotations
 
 import itertools
-from typing import NamedTuple
 
 from gelvo.calculus.antiderivative.search import antiderivative
+from gelvo.calculus.far_out import limit_at_infinity
+from gelvo.calculus.found import Found
 from gelvo.calculus.known_definite import by_other_means, reflected
-from gelvo.calculus.limits import limit_at_infinity, limit_beside
+from gelvo.calculus.limits import limit_beside
 from gelvo.calculus.zeros import NotKnown, order, sort_places, zeros_between
 from gelvo.deciding.complex_paths import is_complex, may_cross_cut, middle_of
 from gelvo.deciding.cross_check import quadrature_agreement
@@ -26,16 +27,7 @@ from gelvo.normal.prepare import prepared
 FAULTS: list[tuple[Expression, Expression]] = []  # values that quadrature refuted: counted by the tests
 
 
-class Definite(NamedTuple):
-    """The value (or inf, -inf, undefined), its conditions, the method, the breaks that were looked at."""
-
-    value: Expression
-    conditions: tuple[Condition, ...]
-    road: str
-    places: tuple[Expression, ...] = ()
-
-
-def definite_integral(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> tuple[Definite | None, str]:
+def definite_integral(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> tuple[Found | None, str]:
     """The integral of f from lower to upper, or (None, why not).
 
     >>> from gelvo.expression.building import number
@@ -45,13 +37,13 @@ def definite_integral(f: Expression, x: Name, lower: Expression, upper: Expressi
     9
     """
     if lower is upper:
-        return Definite(ZERO, (), "equal ends"), ""
+        return Found(ZERO, (), "equal ends"), ""
     try:
         direction = order(lower, upper, facts)
     except NotKnown:
         return _without_order(f, x, lower, upper, facts)
     if direction == 0:
-        return Definite(ZERO, (), "equal ends"), ""
+        return Found(ZERO, (), "equal ends"), ""
     if direction > 0:
         found, reason = definite_integral(f, x, upper, lower, facts)
         return (None, reason) if found is None else (found._replace(value=-found.value), "")
@@ -74,7 +66,7 @@ def definite_integral(f: Expression, x: Name, lower: Expression, upper: Expressi
     return found, ""
 
 
-def _with_impulses(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> tuple[Definite | None, str]:
+def _with_impulses(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> tuple[Found | None, str]:
     """g(x)*dirac_delta(a*x + b) gives g(-b/a)/|a| where -b/a lies inside, the rest is integrated as it is."""
     parts = separated(f, x)
     if parts is None:
@@ -94,16 +86,16 @@ def _with_impulses(f: Expression, x: Name, lower: Expression, upper: Expression,
         if 1 not in sides:
             inside.append(impulse)
     value = joined([smooth.value, *[i.weight for i in inside]])
-    return Definite(
+    return Found(
         value, smooth.conditions, f"impulses are sifted; {smooth.road}", (*smooth.places, *[i.place for i in inside])
     ), ""
 
 
-def _otherwise(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Definite | None:
+def _otherwise(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
     """Rules that need no antiderivative; what they say must agree with quadratures (`_agrees`, and at least one was taken)."""
     other = by_other_means(f, x, lower, upper, facts)
     if other is not None:
-        found = Definite(other.value, other.conditions, other.road)
+        found = Found(other.value, other.conditions, other.road)
         under = facts.with_facts(other.conditions)
         seen = quadrature_agreement(f, x, lower, upper, found.value, under, (), wanted=2, candidates=24)
         if seen.points and not seen.counterexample:
@@ -132,18 +124,18 @@ def _has_no_break(f: Expression, x: Name, lower: Expression, upper: Expression, 
         return False
 
 
-def _without_order(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> tuple[Definite | None, str]:
+def _without_order(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> tuple[Found | None, str]:
     """Ends whose order is not known: allowed where the integrand has no break on the whole line."""
     if isinstance(lower, Bound) or isinstance(upper, Bound):
         return None, "the order of the ends is not known"
     found = antiderivative(f, x, facts)
     if found is None:
         return None, "no antiderivative in closed form was found"
-    for place in (*breaks(f, x, facts=facts), *breaks(found.expression, x, facts=facts)):
+    for place in (*breaks(f, x, facts=facts), *breaks(found.value, x, facts=facts)):
         if not facts.is_nonzero(place):
             return None, f"it is not known whether {place} vanishes between the ends"
-    value = substitute(found.expression, {x: upper}) - substitute(found.expression, {x: lower})
-    return Definite(value, found.conditions, "antiderivative without breaks, difference of the ends"), ""
+    value = substitute(found.value, {x: upper}) - substitute(found.value, {x: lower})
+    return Found(value, found.conditions, "antiderivative without breaks, difference of the ends"), ""
 
 
 def inside_facts(x: Name, lower: Expression, upper: Expression, facts: Facts) -> Facts:
@@ -156,7 +148,7 @@ def inside_facts(x: Name, lower: Expression, upper: Expression, facts: Facts) ->
     return facts.with_facts([c for c in more if names(c)])
 
 
-def _between(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Definite | None:
+def _between(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
     inside = inside_facts(x, lower, upper, facts)
     kinds = {n.name for n in postorder(f) if isinstance(n, Call)}
     split = kinds & {"abs", "sign", "heaviside", "min", "max", "floor", "ceil", "cbrt"} or any(
@@ -176,7 +168,7 @@ def _between(f: Expression, x: Name, lower: Expression, upper: Expression, facts
         conditions.update(dict.fromkeys(piece.conditions))
         looked.update(dict.fromkeys(piece.places))
         roads[piece.road] = None
-    return Definite(joined(pieces), tuple(conditions), "; ".join(roads), tuple(looked))
+    return Found(joined(pieces), tuple(conditions), "; ".join(roads), tuple(looked))
 
 
 def _places(found: list[Expression], x: Name, lower: Expression, upper: Expression, facts: Facts) -> list[Expression]:
@@ -188,7 +180,7 @@ def _places(found: list[Expression], x: Name, lower: Expression, upper: Expressi
     return sort_places(result, facts)
 
 
-def _smooth_piece(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts, split: bool) -> Definite | None:
+def _smooth_piece(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts, split: bool) -> Found | None:
     """One piece on which the integrand has no break inside; the antiderivative may still jump."""
     inside = inside_facts(x, lower, upper, facts)
     if split:
@@ -196,7 +188,7 @@ def _smooth_piece(f: Expression, x: Name, lower: Expression, upper: Expression, 
     found = antiderivative(f, x, inside)
     if found is None:
         return None
-    F = found.expression
+    F = found.value
     if any(contains(c, x) and inside.holds(c) is not True for c in inside.open_conditions(found.conditions)):
         raise NotKnown  # an antiderivative for other values of the variable
     if is_complex(f, x, lower, upper) and may_cross_cut(F, x, inside):
@@ -212,7 +204,7 @@ def _smooth_piece(f: Expression, x: Name, lower: Expression, upper: Expression, 
         low = _end_value(F, x, left, "above", any(order(left, p, facts) == 0 for p in singular), local)
         pieces.append(difference(high, low))
     road = f"{found.road}; ends" if not inner else f"{found.road}; pieces between the breaks of the antiderivative"
-    return Definite(joined(pieces), inside.open_conditions(found.conditions), road, tuple(places))
+    return Found(joined(pieces), inside.open_conditions(found.conditions), road, tuple(places))
 
 
 def _chosen(f: Expression, x: Name, lower: Expression, upper: Expression, inside: Facts) -> Expression:
@@ -275,7 +267,7 @@ def _continuous_value(F: Expression, x: Name, end: Expression, facts: Facts) -> 
     return substitute(F, {x: end})
 
 
-def _agrees(f: Expression, x: Name, lower: Expression, upper: Expression, found: Definite, facts: Facts) -> bool:
+def _agrees(f: Expression, x: Name, lower: Expression, upper: Expression, found: Found, facts: Facts) -> bool:
     """A quadrature at sample values of the other names agrees to 8 digits, or could not be taken."""
     if isinstance(found.value, Bound):
         return True

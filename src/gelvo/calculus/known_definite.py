@@ -7,11 +7,12 @@ Transforms" (1974). Every value is held against quadratures before it is believe
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import NamedTuple
 
 from gmpy2 import fac, mpq
 
-from gelvo.calculus.limits import limit_at_infinity, limit_beside
+from gelvo.calculus.far_out import limit_at_infinity
+from gelvo.calculus.found import Found
+from gelvo.calculus.limits import limit_beside
 from gelvo.deciding.algebraic import all_roots
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, multiply_all, number, power, relation, total
@@ -35,19 +36,11 @@ from gelvo.simplifying.search import simplify
 I = number(Gaussian(mpq(0), mpq(1)))
 
 
-class Value(NamedTuple):
-    """A value with its conditions and the method."""
-
-    value: Expression
-    conditions: tuple[Condition, ...]
-    road: str
-
-
 @on_the_way("integrals with a name")
-def by_other_means(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Value | None:
+def by_other_means(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
     """The first rule that fits, or None."""
     if lower is ZERO and upper is INFINITE:
-        rules: tuple[Callable[[Expression, Name, Facts], Value | None], ...] = (mellin, frullani, even_residues, mellin_terms)
+        rules: tuple[Callable[[Expression, Name, Facts], Found | None], ...] = (mellin, frullani, even_residues, mellin_terms)
         for rule in rules:
             try:
                 found = rule(f, x, facts)
@@ -107,7 +100,7 @@ def _power_and_rest(f: Expression, x: Name) -> tuple[Expression, Expression, lis
     return multiply_all(outer), exponent, rest
 
 
-def mellin(f: Expression, x: Name, facts: Facts) -> Value | None:
+def mellin(f: Expression, x: Name, facts: Facts) -> Found | None:
     """x^(s-1) times exp(-c*x^p), 1/(exp(c*x) ± 1), 1/(a + c*x^p)^m, a wave, or one of these times ln(x)."""
     outer, exponent, rest = _power_and_rest(f, x)
     logarithms = [g for g in rest if isinstance(g, Call) and g.name == "ln" and g.arguments[0] is x]
@@ -117,16 +110,16 @@ def mellin(f: Expression, x: Name, facts: Facts) -> Value | None:
         found = _pair(exponent + 1 + sigma, others, x, facts.with_facts([sigma > ZERO]), keep=sigma)
         if found is None:
             return None
-        return Value(outer * substitute(differentiate(found.value, sigma), {sigma: ZERO}), _without(found, sigma), found.road)
+        return Found(outer * substitute(differentiate(found.value, sigma), {sigma: ZERO}), _without(found, sigma), found.road)
     found = _pair(exponent + 1, rest, x, facts)
     return None if found is None else found._replace(value=outer * found.value)
 
 
-def _without(found: Value, sigma: Name) -> tuple[Condition, ...]:
+def _without(found: Found, sigma: Name) -> tuple[Condition, ...]:
     return tuple(substitute(c, {sigma: ZERO}) for c in found.conditions)
 
 
-def mellin_terms(f: Expression, x: Name, facts: Facts) -> Value | None:
+def mellin_terms(f: Expression, x: Name, facts: Facts) -> Found | None:
     """A sum, term by term, where each term converges."""
     pieces = terms_of(expand(f))
     if len(pieces) < 2:
@@ -136,10 +129,10 @@ def mellin_terms(f: Expression, x: Name, facts: Facts) -> Value | None:
     if len(good) < len(found):
         return None
     conditions = tuple(dict.fromkeys(c for v in good for c in v.conditions))
-    return Value(total([v.value for v in good]), conditions, good[0].road)
+    return Found(total([v.value for v in good]), conditions, good[0].road)
 
 
-def _pair(s: Expression, rest: list[Expression], x: Name, facts: Facts, keep: Name | None = None) -> Value | None:
+def _pair(s: Expression, rest: list[Expression], x: Name, facts: Facts, keep: Name | None = None) -> Found | None:
     if len(rest) == 2:
         return _damped_wave(s, rest, x, facts)
     if len(rest) != 1:
@@ -173,7 +166,7 @@ def _needs(facts: Facts, *quantities: Expression) -> tuple[Condition, ...] | Non
     return tuple(conditions)
 
 
-def _exponential(s: Expression, argument: Expression, x: Name, facts: Facts) -> Value | None:
+def _exponential(s: Expression, argument: Expression, x: Name, facts: Facts) -> Found | None:
     parts = _monomial(argument, x)
     if parts is None:
         return _two_exponents(s, argument, x, facts)
@@ -183,10 +176,10 @@ def _exponential(s: Expression, argument: Expression, x: Name, facts: Facts) -> 
     needed = _needs(facts, c, s)
     if needed is None:
         return None
-    return Value(call("gamma", s / p) / (p * power(c, s / p)), needed, "gamma integral")
+    return Found(call("gamma", s / p) / (p * power(c, s / p)), needed, "gamma integral")
 
 
-def _two_exponents(s: Expression, argument: Expression, x: Name, facts: Facts) -> Value | None:
+def _two_exponents(s: Expression, argument: Expression, x: Name, facts: Facts) -> Found | None:
     """x^(s-1)*exp(-a*x - b/x): twice a Bessel function K, elementary for half-integer s (also with squares)."""
     terms = [_monomial(t, x) for t in terms_of(argument)]
     if len(terms) != 2 or None in terms:
@@ -199,7 +192,7 @@ def _two_exponents(s: Expression, argument: Expression, x: Name, facts: Facts) -
         return None
     order = factored(s / p)
     value = 2 / p * power(b / a, order / 2) * call("besselk", order, 2 * power(a * b, number(HALF)))
-    return Value(_elementary_bessel(value, order, a, b, p), needed, "Bessel function of the second kind")
+    return Found(_elementary_bessel(value, order, a, b, p), needed, "Bessel function of the second kind")
 
 
 def _elementary_bessel(value: Expression, order: Expression, a: Expression, b: Expression, p: Expression) -> Expression:
@@ -210,7 +203,7 @@ def _elementary_bessel(value: Expression, order: Expression, a: Expression, b: E
     return value
 
 
-def _wave(s: Expression, g: Call, x: Name, facts: Facts) -> Value | None:
+def _wave(s: Expression, g: Call, x: Name, facts: Facts) -> Found | None:
     """sin(c*x^p) and cos(c*x^p), for 0 < s/p < 1 (from -1 for the sine)."""
     parts = _monomial(g.arguments[0], x)
     if parts is None:
@@ -224,11 +217,11 @@ def _wave(s: Expression, g: Call, x: Name, facts: Facts) -> Value | None:
     if needed is None:
         return None
     if u is ZERO:
-        return Value(PI / (2 * p), needed, "Dirichlet's integral")
-    return Value(call("gamma", u) * call(g.name, PI * u / 2) / (p * power(c, u)), needed, "Mellin transform of a wave")
+        return Found(PI / (2 * p), needed, "Dirichlet's integral")
+    return Found(call("gamma", u) * call(g.name, PI * u / 2) / (p * power(c, u)), needed, "Mellin transform of a wave")
 
 
-def _damped_wave(s: Expression, rest: list[Expression], x: Name, facts: Facts) -> Value | None:
+def _damped_wave(s: Expression, rest: list[Expression], x: Name, facts: Facts) -> Found | None:
     """x^(s-1)*exp(-a*x)*sin(b*x): gamma(s)*sin(s*atan(b/a))/(a^2 + b^2)^(s/2)."""
     exponentials = [g for g in rest if isinstance(g, Call) and g.name == "exp"]
     waves = [g for g in rest if isinstance(g, Call) and g.name in ("sin", "cos")]
@@ -242,12 +235,12 @@ def _damped_wave(s: Expression, rest: list[Expression], x: Name, facts: Facts) -
     if needed is None:
         return None
     if s is ZERO:
-        return Value(call("atan", b / a), needed, "damped wave over x")
+        return Found(call("atan", b / a), needed, "damped wave over x")
     value = call("gamma", s) * call(waves[0].name, s * call("atan", b / a)) / power(a * a + b * b, s / 2)
-    return Value(value, needed, "Mellin transform of a damped wave")
+    return Found(value, needed, "Mellin transform of a damped wave")
 
 
-def _planck(s: Expression, g: Power, x: Name, facts: Facts) -> Value | None:
+def _planck(s: Expression, g: Power, x: Name, facts: Facts) -> Found | None:
     """1/(exp(c*x)/z - 1) and 1/(exp(c*x) + 1): zeta and polylog values."""
     if g.exponent is not number(-1):
         return None
@@ -275,10 +268,10 @@ def _planck(s: Expression, g: Power, x: Name, facts: Facts) -> Value | None:
         value = call("gamma", s) * call("polylog", s, z) / (z * power(c, s))
         if needed is not None and facts.holds(relation("<", z, ONE)) is not True:
             needed = (*needed, relation("<", z, ONE))
-    return None if needed is None else Value(value / parts[0], needed, "geometric series and the gamma integral")
+    return None if needed is None else Found(value / parts[0], needed, "geometric series and the gamma integral")
 
 
-def _binomial(s: Expression, g: Power, x: Name, facts: Facts) -> Value | None:
+def _binomial(s: Expression, g: Power, x: Name, facts: Facts) -> Found | None:
     """1/(a + c*x^p)^m by the beta function."""
     pieces = terms_of(g.base)
     moving = [t for t in pieces if contains(t, x)]
@@ -298,10 +291,10 @@ def _binomial(s: Expression, g: Power, x: Name, facts: Facts) -> Value | None:
         core = PI / call("sin", PI * u)
     else:
         core = call("gamma", u) * call("gamma", m - u) / call("gamma", m)
-    return Value(core / (p * power(a, m - u) * power(c, u)), needed, "beta integral")
+    return Found(core / (p * power(a, m - u) * power(c, u)), needed, "beta integral")
 
 
-def _logarithm(s: Expression, argument: Expression, x: Name, facts: Facts) -> Value | None:
+def _logarithm(s: Expression, argument: Expression, x: Name, facts: Facts) -> Found | None:
     """x^(s-1)*ln(1 + c*x^p) by parts."""
     pieces = terms_of(argument)
     moving = [t for t in pieces if contains(t, x)]
@@ -319,13 +312,13 @@ def _logarithm(s: Expression, argument: Expression, x: Name, facts: Facts) -> Va
     needed = _needs(facts, c, p, u, 1 - u)
     if needed is None:
         return None
-    return Value(PI * power(c, u) / (-s_own * call("sin", PI * u)), needed, "Mellin transform of a logarithm")
+    return Found(PI * power(c, u) / (-s_own * call("sin", PI * u)), needed, "Mellin transform of a logarithm")
 
 
 # --- Frullani ---------------------------------------------------------------------------------------------------------------------
 
 
-def frullani(f: Expression, x: Name, facts: Facts) -> Value | None:
+def frullani(f: Expression, x: Name, facts: Facts) -> Found | None:
     """(g(a*x) - g(b*x))/x: (g(0) - g(inf))*ln(b/a)."""
     terms = terms_of(expand(f * x))
     if len(terms) != 2:
@@ -347,14 +340,14 @@ def frullani(f: Expression, x: Name, facts: Facts) -> Value | None:
         near, far = limit_beside(first, x, ZERO, "above", facts), limit_at_infinity(first, x, facts)
         if near is None or far is None or isinstance(near, Bound) or isinstance(far, Bound):
             continue
-        return Value((near - far) * call("ln", ratio), (), "Frullani's theorem")
+        return Found((near - far) * call("ln", ratio), (), "Frullani's theorem")
     return None
 
 
 # --- residues ---------------------------------------------------------------------------------------------------------------------
 
 
-def residues(f: Expression, x: Name, facts: Facts) -> Value | None:
+def residues(f: Expression, x: Name, facts: Facts) -> Found | None:
     """R(x)*cos(a*x), R(x)*sin(a*x) and R(x) over the line, for a rational R without real poles."""
     waves = [n for n in postorder(f) if isinstance(n, Call) and n.name in ("sin", "cos") and contains(n, x)]
     if len(set(waves)) > 1:
@@ -388,7 +381,7 @@ def residues(f: Expression, x: Name, facts: Facts) -> Value | None:
     whole = expand(2 * PI * I * total(sums))
     real, imag = real_and_imaginary(whole, facts.with_facts(conditions))
     value = imag if wave is not None and wave.name == "sin" else real
-    return Value(factored(value), tuple(conditions), "residues in the upper half plane")
+    return Found(factored(value), tuple(conditions), "residues in the upper half plane")
 
 
 def _factorial(n: int) -> mpq:
@@ -427,7 +420,7 @@ def _upper_poles(bottom: Expression, x: Name, facts: Facts, conditions: list[Con
     return found
 
 
-def even_residues(f: Expression, x: Name, facts: Facts) -> Value | None:
+def even_residues(f: Expression, x: Name, facts: Facts) -> Found | None:
     if factored(substitute(f, {x: -x}) - f) is not ZERO:
         return None
     found = residues(f, x, facts)
@@ -437,7 +430,7 @@ def even_residues(f: Expression, x: Name, facts: Facts) -> Value | None:
 # --- logarithms of waves ----------------------------------------------------------------------------------------------------------
 
 
-def log_wave(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Value | None:
+def log_wave(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
     """ln(c*sin(x)) or ln(c*cos(x)) over a whole number of quarter turns (L. Euler, 1769)."""
     logarithms = [n for n in postorder(f) if isinstance(n, Call) and n.name == "ln" and contains(n, x)]
     if len(logarithms) != 1 or not isinstance(f, (Call, Product)):
@@ -454,4 +447,4 @@ def log_wave(f: Expression, x: Name, lower: Expression, upper: Expression, facts
         return None
     if lower not in starts[(waves[0].name, int(quarters.rational))] or not facts.is_positive(scale):
         return None
-    return Value(outer * (upper - lower) * (call("ln", scale) - call("ln", number(2))), (), "Euler's integral of ln(sin(x))")
+    return Found(outer * (upper - lower) * (call("ln", scale) - call("ln", number(2))), (), "Euler's integral of ln(sin(x))")

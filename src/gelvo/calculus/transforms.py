@@ -11,6 +11,7 @@ from typing import NamedTuple
 from gmpy2 import fac, mpq
 
 from gelvo.calculus.antiderivative.waves import linear_waves
+from gelvo.calculus.found import Found
 from gelvo.deciding.algebraic import all_roots
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError
@@ -35,12 +36,7 @@ I = number(Gaussian(mpq(0), mpq(1)))
 CONVENTIONS = {"angular": (ONE, number(-1)), "unitary": (power(2 * PI, number(-HALF)), number(-1)), "frequency": (ONE, -2 * PI)}
 
 
-class Found(NamedTuple):
-    """A transform, its conditions, and how it was found."""
-
-    value: Expression
-    conditions: tuple[Condition, ...] = ()
-    road: str = "rules for shifts, products with powers, and common pairs"
+BY_RULES = "rules for shifts, products with powers, and common pairs"
 
 
 class Unknown(Exception):
@@ -126,7 +122,7 @@ def laplace(e: Expression, t: Name, s: Name, facts: Facts) -> Found | None:
         pieces = [_laplace_term(_term(p, t), t, s, facts, conditions) for p in _prepared(e, t, facts)]
     except Unknown:
         return None
-    return Found(total([factored(p) if not _delayed(p) else p for p in pieces]), tuple(conditions))
+    return Found(total([factored(p) if not _delayed(p) else p for p in pieces]), tuple(conditions), BY_RULES)
 
 
 def _delayed(e: Expression) -> bool:
@@ -328,7 +324,7 @@ def fourier(e: Expression, t: Name, w: Name, facts: Facts, convention: str = "an
         return None
     frequency = -rate * w
     value = transform(total(whole), _without_signs_squared)
-    return Found(sifted(outer * substitute(value, {v: frequency})), tuple(conditions))
+    return Found(sifted(outer * substitute(value, {v: frequency})), tuple(conditions), BY_RULES)
 
 
 def _without_signs_squared(node: Node) -> Node:

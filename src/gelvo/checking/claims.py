@@ -16,20 +16,8 @@ from gelvo.evaluation.enclose import Enclosure
 from gelvo.evaluation.sampling import points
 from gelvo.expression.building import number, relation, written
 from gelvo.expression.constants import UNDEFINED
-from gelvo.expression.nodes import (
-    Applied,
-    Bound,
-    Call,
-    Cases,
-    Condition,
-    Equation,
-    Expression,
-    Junction,
-    Name,
-    Node,
-    Relation,
-    Written,
-)
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Applied, Bound, Call, Cases, Condition, Expression, Junction, Name, Node, Relation, Written
 from gelvo.expression.traversal import bound_apart, contains, fresh_name, names, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate

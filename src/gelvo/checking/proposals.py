@@ -12,4 +12,4 @@ def proposed_antiderivative(f: Expression, x: Name, facts: Facts) -> Expression 
     """An antiderivative to be differentiated back by whoever checks; the search for it is no road of the check."""
     with unnoted():
         found = antiderivative(f, x, facts)
-    return None if found is None else found.expression
+    return None if found is None else found.value

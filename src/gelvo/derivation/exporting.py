@@ -12,7 +12,8 @@ from gelvo.derivation.lines import Line
 from gelvo.derivation.results import Result, kind_of
 from gelvo.derivation.statement_parts import appearing
 from gelvo.errors import CheckFailed, ExportError, FormulaError
-from gelvo.expression.nodes import Equation, Expression
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Expression
 from gelvo.forms.dimensions import numbers_of
 from gelvo.typesetting import arranged, latex, mathml
 from gelvo.typesetting.layout import atom, name_layout, row

@@ -7,10 +7,11 @@ from typing import Any
 
 from gelvo.errors import DomainError
 from gelvo.expression.building import junction, name, relation
-from gelvo.expression.nodes import Applied, Equation, Expression, Junction, Name, Node, Relation
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Applied, Expression, Junction, Name, Node, Relation
 from gelvo.expression.traversal import postorder, substitute
 from gelvo.forms.dimensions import SYMBOLS, has_quantities, in_quantities, pure, quantity, unit_of
-from gelvo.operations.solving import Solutions
+from gelvo.operations.solutions import Solutions
 from gelvo.units import ANGLES, ONE, Unit, unit
 
 

@@ -11,13 +11,14 @@ from gelvo.derivation import operations as carry
 from gelvo.derivation.lines import OPENINGS, Line, clauses
 from gelvo.derivation.measuring import measured_letters
 from gelvo.derivation.results import Result, defined
-from gelvo.derivation.state import MODES, UNIT, State, _names_of, domain_of, letters_of
+from gelvo.derivation.state import MODES, UNIT, State, domain_of, letters_of, names_of
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import name as make_name
-from gelvo.expression.nodes import Equation, Expression
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Expression
 from gelvo.facts.store import Facts
 from gelvo.forms.dimensions import has_quantities, quantity
-from gelvo.operations.solving import Solutions
+from gelvo.operations.solutions import Solutions
 from gelvo.reading.context import Context
 from gelvo.reading.reader import read
 from gelvo.reading.stated import split_commas
@@ -47,7 +48,7 @@ def given(derivation: State, rest: str, line: Line) -> Result:
             derivation.units.setdefault(name, spelt)
         derivation.facts.append(fact)
         shown.append((spelt, fact))
-        for name in _names_of(fact):
+        for name in names_of(fact):
             derivation.declared.setdefault(name, make_name(name, domain_of(fact)))
             derivation.failed.pop(name, None)
     try:

@@ -16,7 +16,7 @@ from gelvo.evaluation.value import Value
 from gelvo.expression.registry import Hooks
 from gelvo.figures.plotting import png_of, svg_of, unit_text
 from gelvo.files import write_together
-from gelvo.operations.solving import Solutions
+from gelvo.operations.solutions import Solutions
 from gelvo.typesetting import arranged, mathml, text
 from gelvo.typesetting.layout import atom, name_layout, row
 

@@ -7,9 +7,10 @@ from typing import Any
 
 from gelvo.checking.certificate import Certificate
 from gelvo.errors import DomainError, FormulaError, InternalFault, as_gelvo_error
-from gelvo.expression.nodes import Condition, Equation
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Condition
 from gelvo.matrices.matrix import Matrix
-from gelvo.operations.solving import Solutions
+from gelvo.operations.solutions import Solutions
 from gelvo.physics.mechanics import Motion
 from gelvo.physics.systems import FirstOrder
 

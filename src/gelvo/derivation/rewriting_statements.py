@@ -12,7 +12,7 @@ from gelvo.derivation.lines import Clauses, Line
 from gelvo.derivation.results import Result
 from gelvo.derivation.statement_parts import answered, facts_of, put_in, refuse
 from gelvo.errors import FormulaError
-from gelvo.expression.nodes import Equation
+from gelvo.expression.equation import Equation
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations import polynomials, rewriting
 from gelvo.operations.matrices import entrywise

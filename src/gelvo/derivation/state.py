@@ -21,12 +21,13 @@ from gelvo.derivation.measuring import (
 from gelvo.derivation.results import Result, kind_of
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import name as make_name
-from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Applied, Condition, Expression, Name
 from gelvo.expression.traversal import names, postorder, substitute
 from gelvo.forms.dimensions import has_quantities, unit_of
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations import matrices, polynomials, rewriting
-from gelvo.operations.solving import Solutions
+from gelvo.operations.solutions import Solutions
 from gelvo.reading.context import Context
 from gelvo.reading.reader import read
 from gelvo.reading.stated import declare, split_commas, stated_fact
@@ -269,10 +270,10 @@ def letters_of(fact: Any) -> list[str]:
     """The names and unknown functions of a fact."""
     condition = getattr(fact, "condition", fact)
     functions = [n.name for n in postorder(condition) if isinstance(n, Applied)] if isinstance(condition, Condition) else []
-    return functions or _names_of(fact)
+    return functions or names_of(fact)
 
 
-def _names_of(fact: Any) -> list[str]:
+def names_of(fact: Any) -> list[str]:
     condition = getattr(fact, "condition", fact)
     if isinstance(condition, Condition):
         return [n.name for n in names(condition)]

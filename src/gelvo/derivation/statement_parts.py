@@ -10,7 +10,8 @@ from gelvo.derivation.lines import Clauses, Line
 from gelvo.derivation.measuring import put
 from gelvo.derivation.results import Result
 from gelvo.errors import DomainError, FormulaError
-from gelvo.expression.nodes import Condition, Equation, Expression, Name
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Condition, Expression, Name
 from gelvo.expression.traversal import free_names, postorder
 from gelvo.facts.store import Facts
 from gelvo.matrices.matrix import Matrix

@@ -15,7 +15,8 @@ from gelvo.derivation.statement_parts import facts_of, put_in, refuse
 from gelvo.errors import DomainError, FormulaError
 from gelvo.evaluation.value import Value
 from gelvo.expression.building import applied, number
-from gelvo.expression.nodes import Applied, Equation
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Applied
 from gelvo.operations.numeric import numeric_solution, roots_between
 from gelvo.physics import mechanics, motion, systems
 from gelvo.reading.stated import split_commas

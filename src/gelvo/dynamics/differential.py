@@ -16,7 +16,8 @@ from gelvo.dynamics.ordinary import Outcome, Problem, Solved, derivative_of, imp
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied, call, multiply_all, number, power, relation, total
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Number, Relation
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Applied, Condition, Expression, Name, Number, Relation
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import apart_from_zero, denominators
@@ -205,5 +206,5 @@ def _higher_without_function(problem: Problem) -> Outcome | None:
         whole = antiderivative(s.values[v], t, problem.facts)
         if whole is None:
             return None
-        found.append(Solved({u: whole.expression + c}, s.conditions))
+        found.append(Solved({u: whole.value + c}, s.conditions))
     return inner._replace(found=found, constants=(*inner.constants, c), road=f"first order for the derivative; {inner.road}")

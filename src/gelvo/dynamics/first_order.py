@@ -13,7 +13,8 @@ from gelvo.dynamics.ordinary import Outcome, Problem, Solved, derivative_of, imp
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import call, looks_negative, multiply_all, number, power, total
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Applied, Call, Condition, Equation, Expression, Name, Number, Power, Product, Relation, Written
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Applied, Call, Condition, Expression, Name, Number, Power, Product, Relation, Written
 from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import apart_from_zero
@@ -111,7 +112,7 @@ def _integral(f: Expression, x: Name, facts: Facts) -> Expression | None:
     if f is ZERO:
         return ZERO
     found = antiderivative(f, x, facts)
-    return None if found is None else found.expression
+    return None if found is None else found.value
 
 
 def _weight(p: Expression, x: Name, facts: Facts) -> Expression | None:
@@ -205,13 +206,13 @@ def _separated(problem: Problem, rate: Expression, y: Name) -> Outcome | None:
     else:
         assert isinstance(start.left, Applied)
         place = start.left.arguments[0]
-        offset = substitute(left.expression, {y: start.right}) - substitute(right.expression, {t: place})
-    equation = left.expression - right.expression - offset
+        offset = substitute(left.value, {y: start.right}) - substitute(right.value, {t: place})
+    equation = left.value - right.value - offset
     try:
         roots = solve_single(equation, y, facts, True)
     except NotSolved:
-        separated = substitute(left.expression, {y: u})
-        raise NotSolved(f"separated, but not solved for {u}:  {separated} = {right.expression} + {offset}") from None
+        separated = substitute(left.value, {y: u})
+        raise NotSolved(f"separated, but not solved for {u}:  {separated} = {right.value} + {offset}") from None
     found: list[Solved] = []
     for root in roots.found:
         value = simplify(root.value, facts).expression

@@ -15,20 +15,8 @@ from gelvo.dynamics.ordinary import Outcome, Problem, Solved, Values, derivative
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import call, junction, looks_negative, multiply_all, number, power, relation, total
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import (
-    Applied,
-    Call,
-    Cases,
-    Condition,
-    Equation,
-    Expression,
-    Name,
-    Node,
-    Number,
-    Power,
-    Product,
-    Relation,
-)
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Applied, Call, Cases, Condition, Expression, Name, Node, Number, Power, Product, Relation
 from gelvo.expression.traversal import contains, fresh_name, names, postorder, substitute
 from gelvo.facts.conditions import nonzero, zero_where
 from gelvo.facts.store import Facts

@@ -8,7 +8,8 @@ from typing import NamedTuple
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Applied, Call, Condition, Equation, Expression, Name, Node, Number
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Applied, Call, Condition, Expression, Name, Node, Number
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate

@@ -5,7 +5,8 @@ from __future__ import annotations
 from typing import Any, NamedTuple
 
 from gelvo.expression.building import as_condition, number, relation
-from gelvo.expression.nodes import Condition, Equation, Name, Node
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Condition, Name, Node
 from gelvo.expression.traversal import postorder
 
 

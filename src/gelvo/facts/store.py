@@ -15,11 +15,11 @@ from gelvo.errors import DomainError
 from gelvo.expression import known as bits
 from gelvo.expression.building import as_condition, junction, known_of_power, known_of_scaled, looks_negative, negate
 from gelvo.expression.building import name as make_name
+from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import (
     Call,
     Cases,
     Condition,
-    Equation,
     Expression,
     Junction,
     Name,

@@ -13,13 +13,13 @@ from gmpy2 import mpq
 
 from gelvo.errors import DomainError
 from gelvo.expression.building import constant, multiply_all, name, number, power
+from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import (
     Applied,
     Bound,
     Call,
     Cases,
     Condition,
-    Equation,
     Expression,
     Junction,
     Name,

@@ -9,8 +9,9 @@ from typing import Any
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression import building
 from gelvo.expression.constants import ZERO
+from gelvo.expression.equation import Equation
 from gelvo.expression.known import DOMAINS, domain_word
-from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name
+from gelvo.expression.nodes import Applied, Condition, Expression, Name
 from gelvo.expression.registry import FUNCTIONS, Hooks
 from gelvo.expression.traversal import check_one_meaning, relations_of, substitute
 from gelvo.facts.statements import DomainFact

@@ -17,7 +17,8 @@ from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError, NoClosedForm, NotSolved
 from gelvo.expression.building import multiply_all, number, written
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Bound, Call, Condition, Equation, Expression, Name, Number, Product, Written
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Number, Product, Written
 from gelvo.expression.traversal import contains, free_names, names, postorder, substitute, transform
 from gelvo.facts.conditions import nonzero
 from gelvo.facts.continuity import breaks, has_no_break_at
@@ -77,7 +78,7 @@ def by_parts(integral: Any, differentiate_factor: Any = None, given: Iterable[An
     found = antiderivative(rest, x, facts)
     if found is None:
         raise NotSolved(f"the other factor {rest} could not be integrated")
-    V = tidied(found.expression, facts, x)
+    V = tidied(found.value, facts, x)
     new = factored(slope_of(u, x) * V)
     outer = u * V
     if len(form.arguments) == 2:

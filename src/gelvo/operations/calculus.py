@@ -15,7 +15,8 @@ from gelvo.checking.integrals import check_definite
 from gelvo.deciding.complex_paths import real_where
 from gelvo.errors import DomainError, NoClosedForm
 from gelvo.expression.building import written
-from gelvo.expression.nodes import Equation, Expression, Name
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.traversal import bound_apart, names, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import differentiation
@@ -114,7 +115,7 @@ def _indefinite(f: Expression, x: Name, facts: Facts) -> Answer:
         return _unevaluated(written("integral_of", f, x), "no method found an antiderivative in closed form")
     conditions = facts.open_conditions(found.conditions)
     under = facts.with_facts(conditions)
-    result = tidied(found.expression, under, x)
+    result = tidied(found.value, under, x)
     real = under.open_conditions(real_where(result, under)) if under.is_real(x) else ()
     if real:  # the shorter form may stand in bars by itself
         conditions = facts.open_conditions([*(c for c in conditions if x not in names(c)), *real])

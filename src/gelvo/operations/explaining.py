@@ -6,7 +6,8 @@ from typing import NamedTuple
 
 from gelvo.checking.claims import check_derivative, check_identity
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Call, Equation, Expression, Name, Number, Power, Product, Sum
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Call, Expression, Name, Number, Power, Product, Sum
 from gelvo.expression.traversal import contains, postorder
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni

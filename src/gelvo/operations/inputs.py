@@ -11,7 +11,8 @@ from typing import Any, NamedTuple
 
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import name, to_expression
-from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Node, Written
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Applied, Condition, Expression, Name, Node, Written
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import check_one_meaning, free_names, names, postorder, set_apart, spelled_in, substitute
 from gelvo.facts.statements import DomainFact, is_about

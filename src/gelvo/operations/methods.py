@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from gelvo.expression.nodes import Equation, Expression
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Expression
 from gelvo.operations import calculus, matrices, rewriting, trust
 from gelvo.operations.boundary import told
 

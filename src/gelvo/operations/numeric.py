@@ -19,7 +19,8 @@ from gelvo.evaluation import value as evaluation
 from gelvo.evaluation.enclose import Enclosure, sign_at
 from gelvo.evaluation.value import Value
 from gelvo.expression.building import number, relation
-from gelvo.expression.nodes import Bound, Call, Equation, Expression, Name, Node, Number, Power, Product, Sum, Written
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power, Product, Sum, Written
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.statements import fact_condition, is_about
 from gelvo.facts.store import Facts

@@ -13,7 +13,8 @@ from gelvo.calculus import limits
 from gelvo.errors import DomainError
 from gelvo.expression.building import name, number, relation
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE
-from gelvo.expression.nodes import Bound, Condition, Equation, Expression, Name, Relation
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Bound, Condition, Expression, Name, Relation
 from gelvo.expression.traversal import contains, relations_of, substitute
 from gelvo.facts.statements import DomainFact, fact_condition, is_about
 from gelvo.facts.store import Facts

@@ -10,7 +10,8 @@ from gelvo.checking.certificate import REFUTED
 from gelvo.checking.claims import check_identity, substitute_functions
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import applied, name
-from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Node
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Applied, Condition, Expression, Name, Node
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import check_one_meaning, names, postorder, transform
 from gelvo.expression.traversal import substitute as traversal_substitute

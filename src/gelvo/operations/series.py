@@ -10,7 +10,8 @@ from typing import Any
 from gmpy2 import mpq
 
 from gelvo.calculus import limits, sums
-from gelvo.calculus.expansion import Unclear, expanded
+from gelvo.calculus.local.expander import expanded
+from gelvo.calculus.local.expansion import Unclear
 from gelvo.calculus.tidying import tidied
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, on_its_own_road
 from gelvo.checking.limits import check_limit

@@ -7,6 +7,7 @@ from dataclasses import replace
 from typing import Any
 
 from gelvo.calculus import transforms
+from gelvo.calculus.found import Found
 from gelvo.calculus.tidying import tidied
 from gelvo.checking.certificate import REFUTED, Certificate, on_its_own_road
 from gelvo.checking.transforms import check_fourier, check_laplace
@@ -25,7 +26,7 @@ from gelvo.operations.series import FAULTS, unevaluated
 from gelvo.roads import noted
 from gelvo.simplifying.search import simplify
 
-Work = Callable[[Expression, Name, Name, Facts], transforms.Found | None]
+Work = Callable[[Expression, Name, Name, Facts], Found | None]
 Check = Callable[[Expression, Name, Name, Expression, Facts], Certificate]
 
 
@@ -118,7 +119,7 @@ def _fourier(
     if convention not in transforms.CONVENTIONS:
         raise DomainError(f"{convention!r} is no convention of the Fourier transform; say {', '.join(transforms.CONVENTIONS)}")
 
-    def work(f: Expression, t: Name, w: Name, facts: Facts) -> transforms.Found | None:
+    def work(f: Expression, t: Name, w: Name, facts: Facts) -> Found | None:
         found = transforms.fourier(f, t, w, facts, convention, inverse)
         return None if found is None else found._replace(road=f"{found.road}; convention: {convention}")
 

@@ -13,7 +13,8 @@ from gelvo.evaluation import value as evaluation
 from gelvo.evaluation.value import Value
 from gelvo.expression import known as bits
 from gelvo.expression.building import as_condition, number, relation
-from gelvo.expression.nodes import Applied, Bound, Condition, Equation, Junction, Number, Relation
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Applied, Bound, Condition, Junction, Number, Relation
 from gelvo.facts.statements import DomainFact
 from gelvo.facts.store import Facts
 from gelvo.forms.dimensions import has_quantities, pure

@@ -7,7 +7,8 @@ from typing import Any
 
 from gelvo.errors import DomainError
 from gelvo.expression.building import total
-from gelvo.expression.nodes import Equation, Expression, Name
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.traversal import contains, substitute
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.fractions import factored

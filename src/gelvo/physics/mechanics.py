@@ -10,7 +10,8 @@ from typing import Any, NamedTuple
 
 from gelvo.errors import DomainError
 from gelvo.expression.building import applied, multiply_all, name, number, total
-from gelvo.expression.nodes import Applied, Equation, Expression, Name
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Applied, Expression, Name
 from gelvo.expression.traversal import names, postorder, substitute
 from gelvo.matrices.matrix import Matrix, column
 from gelvo.operations.calculus import differentiate

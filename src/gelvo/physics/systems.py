@@ -10,13 +10,15 @@ from gelvo.code.numeric import numeric_function
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied, name, number
-from gelvo.expression.nodes import Applied, Call, Cases, Condition, Equation, Expression, Name, Relation
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Applied, Call, Cases, Condition, Expression, Name, Relation
 from gelvo.expression.traversal import contains, fresh_name, names, postorder, substitute
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations.calculus import differentiate
 from gelvo.operations.inputs import one_expression, split_initial, take
 from gelvo.operations.rewriting import common_denominator, denominator, numerator
-from gelvo.operations.solving import Solutions, solve
+from gelvo.operations.solutions import Solutions
+from gelvo.operations.solving import solve
 from gelvo.operations.trust import equal
 from gelvo.operations.vectors import jacobian
 

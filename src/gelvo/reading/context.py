@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
-from gelvo.expression.nodes import Applied, Condition, Equation, Expression, Name, Node
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Applied, Condition, Expression, Name, Node
 from gelvo.expression.traversal import postorder
 from gelvo.facts.statements import DomainFact
 from gelvo.matrices.matrix import Matrix

@@ -13,7 +13,8 @@ from gmpy2 import mpq
 from gelvo.deciding.algebraic import polynomial_root
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression import building
-from gelvo.expression.nodes import Call, Condition, Equation, Expression, Name, Node, Number, Power, Product, Relation
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Number, Power, Product, Relation
 from gelvo.expression.registry import FUNCTIONS
 from gelvo.expression.traversal import names, postorder, substitute
 from gelvo.facts.store import Facts

@@ -8,8 +8,9 @@ from typing import Any
 
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression import building
+from gelvo.expression.equation import Equation
 from gelvo.expression.known import DOMAINS, domain_word
-from gelvo.expression.nodes import Condition, Equation, Truth
+from gelvo.expression.nodes import Condition, Truth
 from gelvo.expression.registry import FUNCTIONS
 from gelvo.facts.statements import DomainFact
 from gelvo.reading import words

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from gelvo.calculus.antiderivative.support import Found, Search
+from gelvo.calculus.antiderivative.support import Search
+from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, constant, multiply_all, number, power, total
 from gelvo.expression.constants import ONE, ZERO
@@ -96,9 +97,9 @@ def square_beside_a_power(f: Expression, search: Search) -> Found | None:
         if base is not search.variable or not _whole(n) or not search.facts.is_positive(n):
             continue
         outer = squares_of_functions(multiply_all([g for g in factors if g is not chosen]), search)
-        inner = None if outer is None else search.integrate(differentiate(chosen, base) * outer.expression)
+        inner = None if outer is None else search.integrate(differentiate(chosen, base) * outer.value)
         if outer is not None and inner is not None:
-            return Found(outer.expression * chosen - inner.expression, outer.conditions + inner.conditions, "by parts")
+            return Found(outer.value * chosen - inner.value, outer.conditions + inner.conditions, "by parts")
     return None
 
 
@@ -116,11 +117,11 @@ def by_parts(f: Expression, search: Search) -> Found | None:
         outer = search.integrate(rest)
         if outer is None:
             continue
-        change = factored(outer.expression * differentiate(chosen, search.variable))
+        change = factored(outer.value * differentiate(chosen, search.variable))
         inner = search.integrate(change)
         if inner is None:
             continue
-        return Found(outer.expression * chosen - inner.expression, outer.conditions + inner.conditions, "by parts")
+        return Found(outer.value * chosen - inner.value, outer.conditions + inner.conditions, "by parts")
     return None
 
 
@@ -142,7 +143,7 @@ def derivative_divides(f: Expression, search: Search) -> Found | None:
         if found is not None:
             back = {new: u}
             conditions = tuple(substitute(c, back) for c in found.conditions)
-            return Found(substitute(found.expression, back), conditions, f"substitution u = {u}; {found.road}")
+            return Found(substitute(found.value, back), conditions, f"substitution u = {u}; {found.road}")
     return None
 
 

@@ -5,7 +5,8 @@ Source: the reductions of G. H. Hardy, "The Integration of Functions of a Single
 
 from __future__ import annotations
 
-from gelvo.calculus.antiderivative.support import Found, Search
+from gelvo.calculus.antiderivative.support import Search
+from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, number, power, total
@@ -102,7 +103,7 @@ class Root:
         back = {u: 1 / gap}
         for condition in found.conditions:
             self.conditions[substitute(condition, back)] = None
-        return scale * substitute(self._in_terms_of_s(sign * found.expression, under, sign, u), back)
+        return scale * substitute(self._in_terms_of_s(sign * found.value, under, sign, u), back)
 
     def _in_terms_of_s(self, e: Expression, under: Expression, sign: Expression, u: Name) -> Expression:
         """sqrt(q*u^2) as s*u*sign, and the square of the sign as one."""
@@ -137,7 +138,7 @@ def quadratic_root(f: Expression, search: Search) -> Found | None:
         found = search.integrate(plain)
         if found is None:
             return None
-        terms.append(found.expression)
+        terms.append(found.value)
         root.conditions.update(dict.fromkeys(found.conditions))
     try:
         quotient, pieces = simple_fractions(*split_fraction(over, x))

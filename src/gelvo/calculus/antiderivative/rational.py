@@ -5,7 +5,8 @@ Source: M. Bronstein, "Symbolic Integration I" (1997), chapter 2, for the reduct
 
 from __future__ import annotations
 
-from gelvo.calculus.antiderivative.support import Found, Search
+from gelvo.calculus.antiderivative.support import Search
+from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, multiply_all, number, power, total

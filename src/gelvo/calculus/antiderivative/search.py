@@ -7,8 +7,9 @@ from collections.abc import Callable
 from gelvo.calculus.antiderivative import methods, special, substitutions
 from gelvo.calculus.antiderivative.quadratic_root import quadratic_root
 from gelvo.calculus.antiderivative.rational import integrate_rational
-from gelvo.calculus.antiderivative.support import Found, Search
+from gelvo.calculus.antiderivative.support import Search
 from gelvo.calculus.antiderivative.waves import integrate_waves
+from gelvo.calculus.found import Found
 from gelvo.deciding.complex_paths import real_where
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError
@@ -57,18 +58,18 @@ def antiderivative(f: Expression, variable: Name, facts: Facts) -> Found | None:
 
     >>> from gelvo.expression.building import name
     >>> x = name("x")
-    >>> print(antiderivative(x**2, x, Facts()).expression)
+    >>> print(antiderivative(x**2, x, Facts()).value)
     x^3/3
     """
     found = _search(f, variable, facts, 0, Attempts(MOST_INTEGRANDS))
     if found is None:
         return None
-    plain = transform(found.expression, _of_complex_value)
+    plain = transform(found.value, _of_complex_value)
     real: tuple[Condition, ...] = ()
     if facts.is_real(variable):
         plain = transform(plain, lambda node: _of_both_signs(node, facts))
         real = facts.open_conditions(real_where(plain, facts))
-    found = found._replace(expression=plain, conditions=tuple(dict.fromkeys((*found.conditions, *real))))
+    found = found._replace(value=plain, conditions=tuple(dict.fromkeys((*found.conditions, *real))))
     if facts.exclude(found.conditions):
         return None
     under = facts.with_facts(found.conditions)
@@ -76,10 +77,10 @@ def antiderivative(f: Expression, variable: Name, facts: Facts) -> Found | None:
     if divisors:
         found = found._replace(conditions=(*found.conditions, *divisors))
         under = under.with_facts(divisors)
-    slope = sifted(differentiate(found.expression, variable, 1, under), between_breaks=True)
+    slope = sifted(differentiate(found.value, variable, 1, under), between_breaks=True)
     decision = decide_zero(slope - f, under)
     if decision.zero is False:
-        FAULTS.append((f, found.expression))
+        FAULTS.append((f, found.value))
         return None
     return found
 
@@ -199,7 +200,7 @@ def _termwise(terms: list[Expression], search: Search) -> Found | None:
         found = search.integrate(term)
         if found is None:
             return None
-        expressions.append(found.expression)
+        expressions.append(found.value)
         conditions.update(dict.fromkeys(found.conditions))
         roads[found.road] = None
     return Found(total(expressions), tuple(conditions), "; ".join(roads))

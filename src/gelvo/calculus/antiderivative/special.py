@@ -7,7 +7,8 @@ from __future__ import annotations
 
 from gmpy2 import mpq
 
-from gelvo.calculus.antiderivative.support import Found, Search, whole_number
+from gelvo.calculus.antiderivative.support import Search, whole_number
+from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, multiply_all, number, power, total
 from gelvo.expression.constants import ONE, PI, ZERO
@@ -54,7 +55,7 @@ def over_linear(f: Expression, search: Search) -> Found | None:
         polynomial = search.integrate(expand(uni.expression_of(quotient, x) * wave))
         if polynomial is None:
             return None
-        terms.append(polynomial.expression)
+        terms.append(polynomial.value)
     for piece in pieces:
         shift = uni.normal(piece.base[0] / piece.base[1])
         scale = piece.digit[0] / power(piece.base[1], number(piece.exponent))
@@ -193,5 +194,5 @@ def _lowered(function: Call, exponent: Expression, outer: Expression, k: Express
     rest = search.integrate(x ** (m - 1) * raised)
     if rest is None:
         return None
-    value = x**m * raised / k - number(mpq(m - n - 1)) / k * rest.expression
+    value = x**m * raised / k - number(mpq(m - n - 1)) / k * rest.value
     return Found(outer * value, search.nonzero(k) + rest.conditions, "recurrence of Bessel functions")

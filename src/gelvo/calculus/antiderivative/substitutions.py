@@ -11,7 +11,8 @@ from math import lcm
 from gmpy2 import gcd as integer_gcd
 from gmpy2 import mpq
 
-from gelvo.calculus.antiderivative.support import Found, Search
+from gelvo.calculus.antiderivative.support import Search
+from gelvo.calculus.found import Found
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, number, power, relation
 from gelvo.expression.constants import ZERO
@@ -27,7 +28,7 @@ def _back(found: Found | None, u: Name, value: Expression, road: str, more: tupl
     if found is None:
         return None
     conditions = tuple(substitute(c, {u: value}) for c in found.conditions)
-    return Found(substitute(found.expression, {u: value}), (*conditions, *more), f"{road}; {found.road}")
+    return Found(substitute(found.value, {u: value}), (*conditions, *more), f"{road}; {found.road}")
 
 
 # --- exponentials -------------------------------------------------------------------------------------------------------------
@@ -177,7 +178,7 @@ def _without_jumps(found: Found | None, search: Search) -> Found | None:
     if found is None:
         return None
     table: dict[Node, Expression] = {}
-    for node in postorder(found.expression):
+    for node in postorder(found.value):
         if not (isinstance(node, Call) and node.name == "atan"):
             continue
         inner = node.arguments[0]
@@ -192,4 +193,4 @@ def _without_jumps(found: Found | None, search: Search) -> Found | None:
             w = sign * size
             rest = (w - 1) * call("sin", 2 * angle) / (w + 1 - (w - 1) * call("cos", 2 * angle))
             table[node] = sign * (angle + call("atan", rest))
-    return found._replace(expression=substitute(found.expression, table)) if table else found
+    return found._replace(value=substitute(found.value, table)) if table else found

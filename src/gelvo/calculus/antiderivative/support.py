@@ -5,26 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import NamedTuple
 
+from gelvo.calculus.found import Found
 from gelvo.expression.building import call
 from gelvo.expression.nodes import Condition, Expression, Name, Number
-from gelvo.expression.traversal import contains, substitute
+from gelvo.expression.traversal import contains
 from gelvo.facts.conditions import nonzero
 from gelvo.facts.store import Facts
-
-
-class Found(NamedTuple):
-    """An antiderivative, the conditions under which it is one, and the method."""
-
-    expression: Expression
-    conditions: tuple[Condition, ...] = ()
-    road: str = ""
-
-    def times(self, factor: Expression) -> Found:
-        return Found(factor * self.expression, self.conditions, self.road)
-
-    def renamed(self, old: Name, new: Name) -> Found:
-        table = {old: new}
-        return Found(substitute(self.expression, table), tuple(substitute(c, table) for c in self.conditions), self.road)
 
 
 class Search(NamedTuple):

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from gmpy2 import fac, mpq
 
-from gelvo.calculus.antiderivative.support import Found, Search
+from gelvo.calculus.antiderivative.support import Search
+from gelvo.calculus.found import Found
 from gelvo.expression.building import call, multiply_all, number, total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Number, Power, Product

@@ -1,21 +1,33 @@
-"""Local expansions of a formula in a small positive u: sums of c*u^e with rational exponents and a known remainder.
+"""The expansion of a formula in a small positive u.
 
-Every expansion says how far it is known, so that cancellation asks for more terms instead of giving a wrong one.
 Sources: power series arithmetic as in D. Knuth, "The Art of Computer Programming", volume 2 (1997), section 4.7; fractional
-exponents after V. Puiseux (1850).
-"""
+exponents after V. Puiseux (1850)."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import NamedTuple
 
 from gmpy2 import fac, mpq
 
+from gelvo.calculus.local import rules  # noqa: F401  (they register their rows)
+from gelvo.calculus.local.expansion import (
+    MOST_TERMS,
+    TINY,
+    Expansion,
+    Short,
+    Unclear,
+    binomial,
+    clean,
+    constant_term,
+    falling,
+    least,
+    plus,
+)
+from gelvo.calculus.local.table import FAR, LOCAL, TAYLOR
 from gelvo.deciding.equality import is_zero
 from gelvo.deciding.suppositions import may_suppose, may_suppose_nonzero
 from gelvo.errors import DomainError
-from gelvo.expression.building import call, constant, multiply_all, number, power, total
+from gelvo.expression.building import call, number, power, total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Cases, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import contains, postorder, substitute
@@ -27,54 +39,6 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.univariate import normal
 from gelvo.limits import checkpoint
 from gelvo.roads import on_the_way
-
-TINY = mpq(1, 10**6)  # the exponent of a remainder of which only is known that it vanishes
-MOST_TERMS = 64
-ODD_AT_ZERO = ("sin", "tan", "asin", "atan", "sinh", "tanh", "asinh", "atanh", "erf", "erfi", "Si")
-
-
-class Unclear(Exception):
-    """The expansion could not be told; the text says why."""
-
-
-class Short(Exception):
-    """More terms are needed before the question can be answered."""
-
-
-class Expansion(NamedTuple):
-    """Coefficients by exponent, ascending, and the first exponent that is not known (None where nothing is left out)."""
-
-    terms: dict[mpq, Expression]
-    order: mpq | None = None
-
-    @property
-    def valuation(self) -> mpq | None:
-        return next(iter(self.terms), self.order)
-
-
-def _first(*orders: mpq | None) -> mpq | None:
-    known = [o for o in orders if o is not None]
-    return min(known) if known else None
-
-
-def _plus(a: mpq | None, b: mpq | None) -> mpq | None:
-    return None if a is None or b is None else a + b
-
-
-def _clean(terms: dict[mpq, list[Expression]], order: mpq | None) -> Expansion:
-    result: dict[mpq, Expression] = {}
-    for exponent in sorted(terms):
-        if order is not None and exponent >= order:
-            break
-        pieces = terms[exponent]
-        value = pieces[0] if len(pieces) == 1 else normal(expand(total(pieces)))
-        if value is not ZERO:
-            result[exponent] = value
-    return Expansion(result, order)
-
-
-def constant_term(value: Expression) -> Expansion:
-    return Expansion({mpq(0): value} if value is not ZERO else {})
 
 
 class Local:
@@ -99,10 +63,10 @@ class Local:
         for piece in pieces:
             for exponent, c in piece.terms.items():
                 table.setdefault(exponent, []).append(c)
-        return _clean(table, _first(*[p.order for p in pieces]))
+        return clean(table, least(*[p.order for p in pieces]))
 
     def multiply(self, a: Expansion, b: Expansion) -> Expansion:
-        order = _first(_plus(a.order, b.valuation), _plus(b.order, a.valuation))
+        order = least(plus(a.order, b.valuation), plus(b.order, a.valuation))
         if (a.order is None and not a.terms) or (b.order is None and not b.terms):
             return Expansion({})
         table: dict[mpq, list[Expression]] = {}
@@ -110,7 +74,7 @@ class Local:
             for f, d in b.terms.items():
                 if order is None or e + f < order:
                     table.setdefault(e + f, []).append(c * d)
-        return self._cut(_clean(table, order))
+        return self._cut(clean(table, order))
 
     def _cut(self, a: Expansion) -> Expansion:
         """No more than the wanted number of terms."""
@@ -190,9 +154,9 @@ class Local:
             return Expansion({})
         if not whole and not self._off_the_cut(c, rest):
             raise Unclear(f"the root of {c} crosses its cut")
-        series = self.compose(rest, lambda k: number(_binomial(q, k)))
+        series = self.compose(rest, lambda k: number(binomial(q, k)))
         outer = power(c, number(q))
-        return Expansion({e + exponent * q: outer * v for e, v in series.terms.items()}, _plus(series.order, exponent * q))
+        return Expansion({e + exponent * q: outer * v for e, v in series.terms.items()}, plus(series.order, exponent * q))
 
     def _off_the_cut(self, c: Expression, rest: Expansion) -> bool:
         if not self.facts.is_negative(c):
@@ -209,7 +173,7 @@ class Local:
         z = Expansion({e: c for e, c in a.terms.items() if e > 0}, a.order)
         series = self.compose(z, lambda k: number(mpq(1, fac(k))))
         outer = call("exp", constant_part)
-        return Expansion({e + shift: outer * c for e, c in series.terms.items()}, _plus(series.order, shift))
+        return Expansion({e + shift: outer * c for e, c in series.terms.items()}, plus(series.order, shift))
 
     def _powers_of_u(self, value: Expression) -> tuple[mpq, Expression]:
         """q and the rest where a constant term is q*ln(u) + rest."""
@@ -245,10 +209,10 @@ class Local:
             elif node is self.u:
                 done[node] = Expansion({mpq(1): ONE})
             else:
-                done[node] = self._one(node, done)
+                done[node] = self.one(node, done)
         return done[root]
 
-    def _one(self, node: Expression, done: dict[Node, Expansion]) -> Expansion:
+    def one(self, node: Expression, done: dict[Node, Expansion]) -> Expansion:
         if isinstance(node, Sum):
             pieces = [constant_term(number(node.constant))]
             for term, c in node.items():
@@ -277,7 +241,7 @@ class Local:
         place, c, rest = self.divisor(done[node.base])
         if place:
             raise Unclear(f"the exponent {exponent} is not known")
-        series = self.compose(rest, lambda k: _falling(exponent, k))
+        series = self.compose(rest, lambda k: falling(exponent, k))
         outer = power(c, exponent)
         return Expansion({e: outer * v for e, v in series.terms.items()}, series.order)
 
@@ -293,18 +257,18 @@ class Local:
         inner = done[node.arguments[moving[0]]]
         if inner.order is not None and inner.order <= 0 and not any(e < 0 for e in inner.terms):
             raise Short
-        special = _SPECIAL.get(name)
+        special = LOCAL.get(name)
         if special is not None:
             return special(self, node, inner)
         if inner.terms and next(iter(inner.terms)) < 0:
-            return self._at_infinity(node, inner)
+            return self.at_infinity(node, inner)
         place = inner.terms.get(mpq(0), ZERO)
         if may_meet_cut(node, self.facts, place):
             raise Unclear(f"{name} may meet its cut there")
         z = Expansion({e: c for e, c in inner.terms.items() if e}, inner.order)
-        return self._regular(node, moving[0], place, z)
+        return self.regular(node, moving[0], place, z)
 
-    def _regular(self, node: Call, which: int, place: Expression, z: Expansion) -> Expansion:
+    def regular(self, node: Call, which: int, place: Expression, z: Expansion) -> Expansion:
         """Taylor's series about the value of the argument, where the function is smooth."""
         point = self.facts.new_name("s", node, self.u, place)
         arguments = list(node.arguments)
@@ -312,9 +276,9 @@ class Local:
         function = call(node.name, *arguments)
         if not isinstance(function, Call):
             raise Unclear(f"{node.name} is not expanded here")
-        near = _near(node.name, place)
-        if near is not None:
-            return near(self, place, z)
+        short = TAYLOR[node.name](node.name, place) if node.name in TAYLOR else None
+        if short is not None:
+            return self.compose(z, short)
         self._smooth(function, point, place)
         slopes: list[Expression] = [function]
         termwise = self._by_integration(function, point, place)
@@ -361,200 +325,23 @@ class Local:
         if not all(may_suppose(substitute(c, {point: place}), self.facts) for c in regular_when(function, point)):
             raise Unclear(f"{function.name} may have a pole at {place}")
 
-    def _at_infinity(self, node: Call, inner: Expansion) -> Expansion:
-        """A function whose argument grows without bound."""
-        name = node.name
+    def rises(self, inner: Expansion) -> bool:
+        """Whether what grows without bound goes to inf, and not to -inf."""
         _, c, _ = self.leading(inner)
-        if name in ("sinh", "cosh", "tanh", "coth", "sech", "csch"):
-            assert node.function.as_elementary is not None
-            raise Unclear("hyperbolic functions of something that grows are exponentials")
         up = self.facts.is_positive(c)
         if not up and not self.facts.is_negative(c):
             raise Unclear(f"the sign of {c} is not known")
-        if name in ("atan", "acot"):
-            inverse = self.power(inner, mpq(-1))
-            angle = constant("pi") / 2 if up else -constant("pi") / 2
-            small = call("atan", self.facts.new_name("v", node))
-            assert isinstance(small, Call)
-            turned = self._regular(small, 0, ZERO, inverse)
-            if name == "acot":
-                return turned
-            return self.add([constant_term(angle), Expansion({e: -v for e, v in turned.terms.items()}, turned.order)])
+        return up
+
+    def at_infinity(self, node: Call, inner: Expansion) -> Expansion:
+        """A function whose argument grows without bound."""
+        if node.name in FAR:
+            return FAR[node.name](self, node, inner)
+        up = self.rises(inner)
         ends = node.function.at_infinity
         if ends is None:
-            raise Unclear(f"{name} has no limit there")
+            raise Unclear(f"{node.name} has no limit there")
         return Expansion(constant_term(ends[0 if up else 1]()).terms, TINY)
-
-
-def _binomial(q: mpq, k: int) -> mpq:
-    result = mpq(1)
-    for j in range(k):
-        result = result * (q - j) / (j + 1)
-    return result
-
-
-def _falling(a: Expression, k: int) -> Expression:
-    return normal(multiply_all([*[a - j for j in range(k)], number(mpq(1, fac(k)))]))
-
-
-# --- functions with corners, jumps and poles --------------------------------------------------------------------------------
-
-
-def _sign(local: Local, node: Call, inner: Expansion) -> Expansion:
-    """abs, sign, heaviside: the sign of the leading coefficient decides."""
-    try:
-        _, c, _ = local.leading(inner)
-    except ZeroDivisionError:
-        return constant_term(call(node.name, ZERO))
-    up = local.facts.is_positive(c)
-    if not up and not local.facts.is_negative(c):
-        if node.name == "abs" and not any(e for e in inner.terms):
-            return constant_term(call("abs", inner.terms[mpq(0)]))
-        raise Unclear(f"the sign of {c} is not known")
-    if node.name == "abs":
-        return inner if up else Expansion({e: -v for e, v in inner.terms.items()}, inner.order)
-    return constant_term(number(1 if up else (-1 if node.name == "sign" else 0)))
-
-
-def _steps_of(local: Local, node: Call, inner: Expansion) -> Expansion:
-    """floor and ceil near a number."""
-    if inner.terms and next(iter(inner.terms)) < 0:
-        raise Unclear(f"{node.name} of something that grows")
-    place = inner.terms.get(mpq(0), ZERO)
-    value = call(node.name, place)
-    if not (isinstance(value, Number) and value.is_rational):
-        raise Unclear(f"{node.name} of {place}")
-    if may_suppose_nonzero(value - place, local.facts):
-        return constant_term(value)
-    rest = Expansion({e: c for e, c in inner.terms.items() if e}, inner.order)
-    try:
-        _, c, _ = local.leading(rest)
-    except ZeroDivisionError:
-        return constant_term(value)
-    if not local.facts.is_positive(c) and not local.facts.is_negative(c):
-        raise Unclear(f"the sign of {c} is not known")
-    below = local.facts.is_negative(c)
-    shift = (-1 if below else 0) if node.name == "floor" else (0 if below else 1)
-    return constant_term(value + shift)
-
-
-def _cube_root(local: Local, node: Call, inner: Expansion) -> Expansion:
-    exponent, c, rest = local.divisor(inner)
-    series = local.compose(rest, lambda k: number(_binomial(mpq(1, 3), k)))
-    outer = call("cbrt", c)
-    shift = exponent / 3
-    return Expansion({e + shift: outer * v for e, v in series.terms.items()}, _plus(series.order, shift))
-
-
-def _turning(local: Local, node: Call, inner: Expansion) -> Expansion:
-    """tan, cot, sec, csc and their like as quotients, which gives their poles."""
-    assert node.function.as_elementary is not None
-    v = local.facts.new_name("v", node, local.u)
-    form = _QUOTIENTS[node.name](v)
-    done: dict[Node, Expansion] = {v: inner}
-    for part in postorder(form):
-        if part in done or not isinstance(part, Expression):
-            continue
-        if not contains(part, v):
-            done[part] = constant_term(part)
-        elif isinstance(part, Call):
-            if any(e < 0 for e in inner.terms):
-                raise Unclear(f"{node.name} of something that grows has no limit")
-            place = inner.terms.get(mpq(0), ZERO)
-            done[part] = local._regular(part, 0, place, Expansion({e: c for e, c in inner.terms.items() if e}, inner.order))
-        else:
-            done[part] = local._one(part, done)
-    return done[form]
-
-
-_QUOTIENTS: dict[str, Callable[[Expression], Expression]] = {
-    "tan": lambda v: call("sin", v) / call("cos", v),
-    "cot": lambda v: call("cos", v) / call("sin", v),
-    "sec": lambda v: 1 / call("cos", v),
-    "csc": lambda v: 1 / call("sin", v),
-    "tanh": lambda v: call("sinh", v) / call("cosh", v),
-    "coth": lambda v: call("cosh", v) / call("sinh", v),
-    "sech": lambda v: 1 / call("cosh", v),
-    "csch": lambda v: 1 / call("sinh", v),
-}
-
-
-def _gamma(local: Local, node: Call, inner: Expansion) -> Expansion:
-    """gamma by its recurrence away from the poles; ln gamma by Stirling's series where the argument grows."""
-    if inner.terms and next(iter(inner.terms)) < 0:
-        raise Unclear("gamma of something that grows")
-    place = inner.terms.get(mpq(0), ZERO)
-    z = Expansion({e: c for e, c in inner.terms.items() if e}, inner.order)
-    if isinstance(place, Number) and place.is_whole and place.rational <= 0:
-        shift = 1 - int(place.rational)
-        top = local._regular(node, 0, place + shift, z)
-        for j in range(shift):
-            top = local.multiply(top, local.power(local.add([z, constant_term(place + j)]), mpq(-1)))
-        return top
-    return local._regular(node, 0, place, z)
-
-
-def _with_logarithm(entire: Callable[[int], Expression]) -> Callable[[Local, Call, Expansion], Expansion]:
-    """Functions such as Ei(v) = euler_gamma + ln|v| + an entire part, near v = 0."""
-
-    def near(local: Local, node: Call, inner: Expansion) -> Expansion:
-        if inner.terms and next(iter(inner.terms)) < 0:
-            return local._at_infinity(node, inner)
-        z = Expansion({e: c for e, c in inner.terms.items() if e}, inner.order)
-        if mpq(0) in inner.terms:
-            return local._regular(node, 0, inner.terms[mpq(0)], z)
-        exponent, c, rest = local.divisor(inner)
-        if not all(local.facts.is_real(v) for v in (c, *rest.terms.values())):
-            raise Unclear(f"the size of {c} is taken of real values only")
-        size = Expansion(
-            {e + exponent: call("abs", c) * v for e, v in {mpq(0): ONE, **rest.terms}.items()}, _plus(rest.order, exponent)
-        )
-        return local.add([constant_term(constant("euler_gamma")), local.log(size), local.compose(z, entire)])
-
-    return near
-
-
-Special = Callable[[Local, Call, Expansion], Expansion]
-_SPECIAL: dict[str, Special] = {
-    **dict.fromkeys(("abs", "sign", "heaviside"), _sign),
-    **dict.fromkeys(("floor", "ceil"), _steps_of),
-    **dict.fromkeys(_QUOTIENTS, _turning),
-    "cbrt": _cube_root,
-    "gamma": _gamma,
-    "Ei": _with_logarithm(lambda n: number(mpq(1, n * fac(n))) if n else ZERO),
-    "Ci": _with_logarithm(lambda n: ZERO if n % 2 or not n else number(mpq((-1) ** (n // 2), n * fac(n)))),
-}
-
-
-def _near(name: str, place: Expression) -> Callable[[Local, Expression, Expansion], Expansion] | None:
-    """Short ways for the common functions: their derivatives repeat."""
-    if name in ("sin", "cos", "sinh", "cosh"):
-        circle = ("sin", "cos") if name in ("sin", "cos") else ("sinh", "cosh")
-        signs = {"sin": (1, 1, -1, -1), "cos": (1, -1, -1, 1)}.get(name, (1, 1, 1, 1))
-
-        def waves(local: Local, where: Expression, z: Expansion) -> Expansion:
-            values = [call(circle[0], where), call(circle[1], where)]
-            if name == circle[1]:
-                values.reverse()
-            return local.compose(z, lambda k: number(mpq(signs[k % 4], fac(k))) * values[k % 2])
-
-        return waves
-    if place is ZERO and name == "lambertw":
-        return lambda local, where, z: local.compose(z, lambda k: number(mpq((-k) ** (k - 1), fac(k))) if k else ZERO)
-    if place is ZERO and name in ("atan", "atanh"):
-        return lambda local, where, z: local.compose(
-            z, lambda k: number(mpq((-1) ** (k // 2) if name == "atan" else 1, k)) if k % 2 else ZERO
-        )
-    if place is ZERO and name in ("asin", "asinh"):
-        return lambda local, where, z: local.compose(
-            z,
-            lambda k: (
-                number(_binomial(mpq(-1, 2), (k - 1) // 2) * mpq((-1) ** ((k - 1) // 2) if name == "asin" else 1, k))
-                if k % 2
-                else ZERO
-            ),
-        )
-    return None
 
 
 @on_the_way("arithmetic of expansions")

@@ -1,0 +1,74 @@
+"""Limits as a variable grows without bound: orders of growth, then comparison.
+
+Source: D. Gruntz, "On Computing Limits in a Symbolic Manipulation System" (1996)."""
+
+from __future__ import annotations
+
+from gmpy2 import mpq
+
+from gelvo.calculus import growth
+from gelvo.calculus.comparison import Comparison, logarithm_of
+from gelvo.calculus.local.expansion import Short, Unclear
+from gelvo.deciding.suppositions import attempt
+from gelvo.errors import DomainError
+from gelvo.expression.building import call, constant, multiply_all, number, total
+from gelvo.expression.constants import INFINITE, MINUS_INFINITE, UNDEFINED, ZERO
+from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power, Product, Sum
+from gelvo.expression.traversal import contains, postorder
+from gelvo.facts.store import Facts
+from gelvo.roads import on_the_way
+
+
+def limit_at_infinity(e: Expression, x: Name, facts: Facts) -> Expression | None:
+    """The limit as x grows without bound, or None where it is not decided."""
+    first = growth.limit_at_infinity(e, x, facts)
+    if first is not None:
+        return first
+    return by_comparison(e, x, facts)
+
+
+@on_the_way("the most rapidly varying part")
+@attempt
+def by_comparison(e: Expression, x: Name, facts: Facts) -> Expression | None:
+    try:
+        return _with_factorials(e, Comparison(x, facts))
+    except (Unclear, Short, DomainError, ZeroDivisionError):
+        return None
+
+
+def _with_factorials(e: Expression, asked: Comparison) -> Expression:
+    """Factors gamma(u) with u -> inf give way to Stirling's formula, whose ratio to them goes to one; terms are asked one by one."""
+    if not any(isinstance(n, Call) and n.name in _SHIFTED and contains(n, asked.x) for n in postorder(e)):
+        return asked.limit(e)
+    if isinstance(e, Sum):
+        ends = [_with_factorials(number(c) * t, asked) for t, c in e.items()]
+        infinite = {v for v in ends if isinstance(v, Bound)}
+        if len(infinite) > 1 or UNDEFINED in infinite:
+            raise Unclear("terms that may cancel")
+        return infinite.pop() if infinite else total([number(e.constant), *ends])
+    logarithms: list[Expression] = []
+    rest: list[Expression] = [number(e.coefficient)] if isinstance(e, Product) else []
+    for f in e.factors if isinstance(e, Product) else (e,):
+        base, exponent = (f.base, f.exponent) if isinstance(f, Power) else (f, number(1))
+        if isinstance(base, Call) and base.name in _SHIFTED:
+            u = base.arguments[0] + _SHIFTED[base.name]
+            if asked.limit(u) is not INFINITE or not isinstance(exponent, Number):
+                return asked.limit(e)
+            logarithms.append(exponent * ((u - mpq(1, 2)) * call("ln", u) - u + call("ln", 2 * constant("pi")) / 2))
+        elif (s := logarithm_of(f, asked.x)) is not None:
+            logarithms.append(s)
+        else:
+            rest.append(f)
+    left = multiply_all(rest)
+    sign = asked.sign(left, 0)
+    end = asked.limit(total([*logarithms, call("ln", sign * left)]))
+    if end is MINUS_INFINITE:
+        return ZERO
+    if isinstance(end, Bound):
+        if not asked.is_real(total(logarithms), 0):
+            raise Unclear("a product that grows and turns")
+        return INFINITE if sign > 0 else MINUS_INFINITE
+    return sign * call("exp", end)
+
+
+_SHIFTED = {"gamma": 0, "factorial": 1}  # gamma(u + shift)

@@ -1,0 +1,24 @@
+"""What a method of calculus finds: the one form for antiderivatives, integrals, limits, sums and transforms."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from gelvo.expression.nodes import Condition, Expression, Name
+from gelvo.expression.traversal import substitute
+
+
+class Found(NamedTuple):
+    """A value (also inf, -inf, undefined), the conditions under which it holds, the method, and the places that were looked at."""
+
+    value: Expression
+    conditions: tuple[Condition, ...] = ()
+    road: str = ""
+    places: tuple[Expression, ...] = ()
+
+    def times(self, factor: Expression) -> Found:
+        return self._replace(value=factor * self.value)
+
+    def renamed(self, old: Name, new: Name) -> Found:
+        table = {old: new}
+        return self._replace(value=substitute(self.value, table), conditions=tuple(substitute(c, table) for c in self.conditions))

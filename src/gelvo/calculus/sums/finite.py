@@ -1,0 +1,124 @@
+"""Finite sums: telescoping, waves of arithmetic progressions, recurrences of definite sums."""
+
+from __future__ import annotations
+
+from gelvo.calculus.found import Found
+from gelvo.calculus.summation import antidifference, product_of_ratio, step_ratio
+from gelvo.calculus.sums.joined import joined
+from gelvo.errors import DomainError
+from gelvo.expression.building import call, multiply_all, number, total
+from gelvo.expression.constants import ZERO
+from gelvo.expression.nodes import Call, Expression, Name, Number, Product
+from gelvo.expression.traversal import contains, names, postorder, substitute
+from gelvo.facts.conditions import nonzero
+from gelvo.facts.store import Facts
+from gelvo.forms import univariate as uni
+from gelvo.forms.collecting import terms_of
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored
+
+MOST_WRITTEN_OUT = 200
+
+
+def finite(term: Expression, k: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
+    if isinstance(lower, Number) and isinstance(upper, Number):
+        if not (lower.is_whole and upper.is_whole):
+            raise DomainError(f"a sum runs over whole numbers, not from {lower} to {upper}")
+        if upper.rational - lower.rational < MOST_WRITTEN_OUT:
+            listed = range(int(lower.rational), int(upper.rational) + 1)
+            return Found(total([substitute(term, {k: number(j)}) for j in listed]), (), "written out")
+    if not contains(term, k):
+        return Found(factored(term * (upper - lower + 1)), (), "a constant term")
+    whole = _telescoped(term, k, lower, upper, facts)
+    if whole is not None:
+        return whole
+    waves = _wave(term, k, lower, upper, facts)
+    if waves is not None:
+        return waves
+    pieces = terms_of(expand(term))
+    if len(pieces) > 1:
+        parts = [finite(p, k, lower, upper, facts) for p in pieces]
+        if None not in parts:
+            return joined([p for p in parts if p is not None])
+    return _by_recurrence(term, k, lower, upper, facts)
+
+
+def _telescoped(term: Expression, k: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
+    try:
+        found = antidifference(term, k, facts)
+    except DomainError:
+        return None
+    if found is None:
+        return None
+    ends = []
+    for place in (upper + 1, lower):
+        try:
+            ends.append(value_there(found.factor, term, k, place))
+        except DomainError:
+            return None
+    difference = ends[0] - ends[1]
+    value = factored(difference) if not has_factorials(term) else difference
+    conditions = tuple(nonzero(p) for p in found.nonzero if names(p) and not contains(p, k))
+    return Found(value, conditions, "difference of an antidifference, which Gosper's algorithm finds")
+
+
+def value_there(factor: Expression, term: Expression, k: Name, place: Expression) -> Expression:
+    return substitute(factor * term, {k: place})
+
+
+def has_factorials(term: Expression) -> bool:
+    return any(isinstance(n, Call) and n.name in ("factorial", "binomial", "gamma") for n in postorder(term))
+
+
+def _wave(term: Expression, k: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
+    """sin(a*k + b) and cos(a*k + b), from the difference of two shifted waves."""
+    outer = [f for f in (term.factors if isinstance(term, Product) else (term,)) if not contains(f, k)]
+    inner = [f for f in (term.factors if isinstance(term, Product) else (term,)) if contains(f, k)]
+    if len(inner) != 1 or not isinstance(inner[0], Call) or inner[0].name not in ("sin", "cos"):
+        return None
+    parts = uni.linear_parts(inner[0].arguments[0], k)
+    if parts is None:
+        return None
+    a, b = parts
+    count, middle = factored(upper - lower + 1), factored(a * (lower + upper) / 2 + b)
+    scale = multiply_all([*outer, number(term.coefficient)] if isinstance(term, Product) else outer)
+    value = scale * call("sin", factored(a * count / 2)) * call(inner[0].name, middle) / call("sin", a / 2)
+    return Found(value, facts.open_conditions([nonzero(call("sin", a / 2))]), "the difference of two shifted waves")
+
+
+def _by_recurrence(term: Expression, k: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
+    """Sums such as that of binomial(n, k): a recurrence in the upper end, its product, and checks at whole numbers."""
+    if not (isinstance(lower, Number) and lower.is_whole):
+        return None
+    letters = names(upper)
+    if len(letters) != 1 or uni.linear_parts(upper, letters[0]) is None:
+        return None
+    n = letters[0]
+    try:
+        ratio = step_ratio(term, k, n, facts)
+        if ratio is None:
+            return None
+        for start in (0, 1, 2):
+            first = _exact(term, k, lower, upper, n, start)
+            if first is None or first is ZERO:
+                continue
+            value = product_of_ratio(ratio, n, start)
+            if value is None:
+                return None
+            value = first * value
+            for j in range(start, start + 7):
+                exact = _exact(term, k, lower, upper, n, j)
+                if exact is None or factored(expand(exact - substitute(value, {n: number(j)}))) is not ZERO:
+                    return None
+            return Found(value, (), "a recurrence in the upper end (creative telescoping), held against seven exact sums")
+    except DomainError:
+        return None
+    return None
+
+
+def _exact(term: Expression, k: Name, lower: Number, upper: Expression, n: Name, j: int) -> Expression | None:
+    last = substitute(upper, {n: number(j)})
+    if not (isinstance(last, Number) and last.is_whole):
+        return None
+    at = substitute(term, {n: number(j)})
+    return total([substitute(at, {k: number(i)}) for i in range(int(lower.rational), int(last.rational) + 1)])

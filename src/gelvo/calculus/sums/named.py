@@ -1,0 +1,244 @@
+"""Infinite sums with a name: of powers over polynomials, exponential, binomial and Fourier series.
+
+Each method is (term, index, first place, facts) -> Found or None."""
+
+from __future__ import annotations
+
+from gmpy2 import mpq
+
+from gelvo.calculus.found import Found
+from gelvo.calculus.summation import term_ratio
+from gelvo.calculus.sums.finite import has_factorials
+from gelvo.calculus.sums.rates import geometric_rate
+from gelvo.errors import DomainError
+from gelvo.expression.building import call, constant, multiply_all, number, power, relation, total
+from gelvo.expression.constants import ONE, PI, ZERO
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Number, Power, Product
+from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.facts.store import Facts
+from gelvo.forms import univariate as uni
+from gelvo.forms.collecting import terms_of
+from gelvo.forms.fractions import factored, quotient_parts
+from gelvo.simplifying.partial_fractions import partial_fractions
+
+
+def coefficient_and_rate(term: Expression, k: Name) -> tuple[Expression, Expression] | None:
+    """(R(k), z) with term = R(k)*z^k and a rational R."""
+    rate = geometric_rate(term, k)
+    z = ONE if rate is None else rate
+    rest = factored(term / power(z, k)) if z is not ONE else term
+    if any(isinstance(n, (Call,)) and contains(n, k) for n in postorder(rest)):
+        return None
+    if any(isinstance(n, Power) and contains(n.exponent, k) for n in postorder(rest)):
+        return None
+    return rest, z
+
+
+def exponential_series(term: Expression, k: Name, lower: int, facts: Facts) -> Found | None:
+    """P(k)*z^k/k!: exp(z) times a polynomial, by falling factorials."""
+    bare = factored(term * call("factorial", k)) if has_factorials(term) else None
+    if bare is None or has_factorials(bare):
+        return None
+    split = coefficient_and_rate(bare, k)
+    if split is None:
+        return None
+    top, z = split
+    coefficients = uni.coefficients_of(top, k)
+    if coefficients is None:
+        return None
+    pieces: list[Expression] = []
+    rest = list(coefficients)
+    j = 0
+    while rest:  # divide by k, k - 1, … in turn: the remainders are the coefficients of the falling factorials
+        quotient, remainder = uni.divide(rest, [number(-j), ONE]) if len(rest) > 1 else ([], rest)
+        pieces.append((remainder[0] if remainder else ZERO) * power(z, number(j)))
+        rest = quotient
+        j += 1
+    value = call("exp", z) * factored(total(pieces))
+    early = [substitute(term, {k: number(i)}) for i in range(min(lower, 0), lower)]
+    if lower < 0:
+        return None
+    return Found(value - total(early), (), "the exponential series")
+
+
+def powers_over_polynomial(term: Expression, k: Name, lower: int, facts: Facts) -> Found | None:
+    """R(k)*z^k with a rational R: zeta, eta and polylog values, digamma for the simple poles, coth for k^2 + a^2."""
+    split = coefficient_and_rate(term, k)
+    if split is None:
+        return None
+    top, z = split
+    try:
+        pieces = terms_of(partial_fractions(factored(top), k))
+    except DomainError:
+        return None
+    values: list[Expression] = []
+    simple: list[tuple[Expression, Expression]] = []
+    for piece in pieces:
+        scale = multiply_all(
+            [f for f in (piece.factors if isinstance(piece, Product) else (piece,)) if not contains(f, k)]
+            + ([number(piece.coefficient)] if isinstance(piece, Product) else [])
+        )
+        core = [f for f in (piece.factors if isinstance(piece, Product) else (piece,)) if contains(f, k)]
+        if len(core) != 1 or not isinstance(core[0], Power) or not isinstance(core[0].exponent, Number):
+            return None
+        base, m = core[0].base, -core[0].exponent.rational
+        parts = uni.coefficients_of(base, k)
+        if parts is None or m.denominator != 1 or m < 1:
+            return None
+        if len(parts) == 2:
+            shift = uni.normal(parts[0] / parts[1])
+            weight = scale / power(parts[1], number(m))
+            if z is ONE and m == 1:
+                simple.append((weight, shift))
+                continue
+            value = _one_pole(shift, int(m), z, k, lower, facts)
+        elif len(parts) == 3 and parts[1] is ZERO and m == 1 and z is ONE:
+            value = _square_pole(parts, lower, k, facts)
+            weight = scale
+        else:
+            return None
+        if value is None:
+            return None
+        values.append(weight * value)
+    if simple:
+        if factored(total([w for w, _ in simple])) is not ZERO:
+            return None
+        values += [-w * call("digamma", s + lower) for w, s in simple]
+    conditions: tuple[Condition, ...] = ()
+    if z not in (ONE, number(-1)):
+        conditions = facts.open_conditions([relation("<", call("abs", z), ONE)])
+    return Found(total(values), conditions, "partial fractions; values of zeta and its relatives")
+
+
+def _one_pole(shift: Expression, m: int, z: Expression, k: Name, lower: int, facts: Facts) -> Expression | None:
+    """The sum of z^k/(k + shift)^m from `lower` on."""
+    if not (isinstance(shift, Number) and shift.is_rational):
+        return None
+    q = shift.rational
+    exponent = number(m)
+    if q.denominator == 1:
+        first = lower + int(q)  # the sum over j = k + shift from here
+        if first < 1:
+            return None
+        whole = _from_one(m, z)
+        early = total([power(z, number(j)) / power(number(j), exponent) for j in range(1, first)])
+        return (whole - early) / power(z, number(q))
+    if q.denominator == 2 and z in (ONE, number(-1)):
+        first = int(lower + q - mpq(1, 2))  # the sum over j + 1/2 from here
+        if first < 0:
+            return None
+        if z is ONE:
+            whole = (power(number(2), exponent) - 1) * call("zeta", exponent)
+            sign = ONE
+        else:
+            known = _alternating_odd(m)
+            if known is None:
+                return None
+            whole, sign = known, power(number(-1), number(lower - first))
+        early = total([power(z, number(j)) / power(number(j + mpq(1, 2)), exponent) for j in range(first)])
+        return sign * (whole - early)
+    return None
+
+
+def _from_one(m: int, z: Expression) -> Expression:
+    """The sum of z^j/j^m for j from 1."""
+    if z is ONE:
+        return call("zeta", number(m))
+    if m == 1:
+        return -call("ln", 1 - z)
+    if z is number(-1):
+        return (power(number(2), number(1 - m)) - 1) * call("zeta", number(m))
+    return call("polylog", number(m), z)
+
+
+def _alternating_odd(m: int) -> Expression | None:
+    """The sum of (-1)^j/(j + 1/2)^m for j from 0."""
+    known = {1: PI / 4, 2: constant("catalan"), 3: power(PI, number(3)) / 32}
+    return None if m not in known else known[m] * number(2**m)
+
+
+def _square_pole(parts: list[Expression], lower: int, k: Name, facts: Facts) -> Expression | None:
+    """The sum of 1/(p*k^2 + r) from `lower` on."""
+    ratio = uni.normal(parts[0] / parts[2])
+    if facts.is_positive(ratio):
+        a = power(ratio, number(mpq(1, 2)))
+        whole = PI * call("coth", PI * a) / (2 * a) - 1 / (2 * ratio)
+    elif facts.is_negative(ratio):
+        a = power(-ratio, number(mpq(1, 2)))
+        whole = -1 / (2 * ratio) - PI * call("cot", PI * a) / (2 * a)
+    else:
+        return None
+    if lower > 1:
+        whole = whole - total([1 / (number(j * j) + ratio) for j in range(1, lower)])
+    elif lower < 1:
+        whole = whole + total([1 / (number(j * j) + ratio) for j in range(lower, 1)])
+    return whole / parts[2]
+
+
+def binomial_series(term: Expression, k: Name, lower: int, facts: Facts) -> Found | None:
+    """binomial(a, k)*z^k and its like: the sum is (1 + z)^a."""
+    ratio = term_ratio(term, k)
+    if ratio is None or lower != 0:
+        return None
+    top, bottom = (uni.coefficients_of(p, k) for p in _parts(ratio))
+    if top is None or bottom is None or len(top) != 2 or len(bottom) != 2:
+        return None
+    if uni.normal(bottom[0] - bottom[1]) is not ZERO:
+        return None
+    z, a = uni.normal(top[1] / bottom[1]), uni.normal(top[0] / top[1])
+    start = substitute(term, {k: ZERO})
+    if start is ZERO:
+        return None
+    conditions = facts.open_conditions([relation("<", call("abs", z), ONE)])
+    return Found(start * power(1 - z, -a), conditions, "the binomial series")
+
+
+def _parts(ratio: Expression) -> tuple[Expression, Expression]:
+    return quotient_parts(ratio)
+
+
+def halved_factorials(term: Expression, k: Name, lower: int, facts: Facts) -> Found | None:
+    """z^k/(2k)! and z^k/(2k + 1)!: cosh and sinh of sqrt(z), cos and sin for a negative z."""
+    ratio = term_ratio(term, k)
+    if ratio is None or lower != 0:
+        return None
+    top, bottom = (uni.coefficients_of(p, k) for p in _parts(ratio))
+    if top is None or bottom is None or len(top) != 1 or len(bottom) != 3:
+        return None
+    z = uni.normal(4 * top[0] / bottom[2])
+    shape = [uni.normal(4 * c / bottom[2]) for c in bottom[:2]]
+    start = substitute(term, {k: ZERO})
+    negative = facts.is_negative(z)
+    root = power(-z if negative else z, number(mpq(1, 2)))
+    if shape == [number(2), number(6)]:
+        value = call("cos" if negative else "cosh", root)
+    elif shape == [number(6), number(10)]:
+        value = call("sin" if negative else "sinh", root) / root
+    else:
+        return None
+    return Found(start * value, (), "the series of the cosine or the sine")
+
+
+def wave_series(term: Expression, k: Name, lower: int, facts: Facts) -> Found | None:
+    """cos(k*x)/k^2 and sin(k*x)/k for 0 <= x <= 2*pi: Bernoulli polynomials (J. Fourier, 1822)."""
+    factors = [f for f in (term.factors if isinstance(term, Product) else (term,)) if contains(f, k)]
+    waves = [f for f in factors if isinstance(f, Call) and f.name in ("sin", "cos")]
+    powers = [f for f in factors if isinstance(f, Power) and f.base is k and isinstance(f.exponent, Number)]
+    if lower != 1 or len(waves) != 1 or len(powers) != 1 or len(factors) != 2:
+        return None
+    x = waves[0].arguments[0] / k
+    m = -powers[0].exponent.rational
+    known = {
+        ("sin", 1): lambda: (PI - x) / 2,
+        ("cos", 2): lambda: PI**2 / 6 - PI * x / 2 + x**2 / 4,
+        ("sin", 3): lambda: PI**2 * x / 6 - PI * x**2 / 4 + x**3 / 12,
+        ("cos", 4): lambda: PI**4 / 90 - PI**2 * x**2 / 12 + PI * x**3 / 12 - x**4 / 48,
+    }
+    make = known.get((waves[0].name, int(m)))
+    if contains(x, k) or make is None:
+        return None
+    strict = waves[0].name == "sin" and m == 1
+    word = "<" if strict else "<="
+    conditions = facts.open_conditions([relation(word, ZERO, x), relation(word, x, 2 * PI)])
+    outer = factored(term / multiply_all(factors))
+    return Found(outer * make(), conditions, "a Fourier series of a polynomial")

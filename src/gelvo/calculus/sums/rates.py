@@ -1,0 +1,44 @@
+"""The rate of terms that grow or fall like a geometric series, and whether it is below one."""
+
+from __future__ import annotations
+
+from gelvo.expression.building import call, multiply_all, power, relation
+from gelvo.expression.constants import ONE
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Number, Power, Product
+from gelvo.expression.traversal import contains, postorder
+from gelvo.facts.store import Facts
+from gelvo.forms import univariate as uni
+
+
+def follows(condition: Condition, facts: Facts) -> bool:
+    """r != 1 follows from abs(r) < 1."""
+    left, right = getattr(condition, "left", None), getattr(condition, "right", None)
+    if getattr(condition, "operator", "") != "!=" or left is None or right is None:
+        return False
+    for one, other in ((left, right), (right, left)):
+        if isinstance(other, Number) and other.is_rational and abs(other.rational) >= 1:
+            if facts.holds(relation("<", call("abs", one), ONE)):
+                return True
+    return False
+
+
+def geometric_rate(term: Expression, k: Name) -> Expression | None:
+    """r where the term is a rational function of k times r^k."""
+    rates: list[Expression] = []
+    for f in term.factors if isinstance(term, Product) else (term,):
+        if not contains(f, k):
+            continue
+        base, exponent = (f.base, f.exponent) if isinstance(f, Power) else (f, ONE)
+        if contains(exponent, k):
+            parts = uni.linear_parts(exponent, k)
+            if parts is None or contains(base, k):
+                return None
+            rates.append(power(base, parts[0]))
+        elif isinstance(base, Call) and base.name == "exp":
+            parts = uni.linear_parts(base.arguments[0], k)
+            if parts is None:
+                return None
+            rates.append(call("exp", parts[0] * exponent))
+        elif any(isinstance(n, Call) for n in postorder(base)):
+            return None
+    return multiply_all(rates) if rates else None

@@ -1,0 +1,267 @@
+"""What `solve` returns: solutions with their conditions, or the set of all that satisfy an inequality."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from typing import Any, ClassVar
+
+from gelvo.checking.certificate import PROVED, Certificate, weakest
+from gelvo.checking.claims import check_solution, check_stated_solution
+from gelvo.checking.inequalities import check_intervals
+from gelvo.dynamics.inequalities import Interval, as_condition
+from gelvo.errors import DomainError, NoSuchSolution, NotSolved
+from gelvo.expression.building import junction
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Applied, Bound, Condition, Expression, Name
+from gelvo.expression.registry import Hooks
+from gelvo.expression.traversal import names, postorder, substitute
+from gelvo.facts.statements import DomainFact, fact_condition
+from gelvo.facts.store import Facts
+from gelvo.operations.answer import with_comment
+from gelvo.operations.inputs import take
+
+
+class Values(dict[Expression, Expression]):
+    """One solution: unknown -> expression; an unknown may also be named by its text, `values["x"]`."""
+
+    def __missing__(self, key: Any) -> Expression:
+        for unknown, value in self.items():
+            if str(key).strip() in (str(unknown), getattr(unknown, "name", None)):
+                return value
+        raise DomainError(f"{key} is not among the unknowns {', '.join(map(str, self))}")
+
+    def __contains__(self, key: object) -> bool:
+        return any(str(key).strip() in (str(u), getattr(u, "name", None)) for u in self)
+
+    def get(self, key: Any, default: Any = None) -> Any:
+        return self[key] if key in self else default  # noqa: SIM401  (this is `get` itself)
+
+
+class Solutions(Sequence[Values]):
+    """The solutions of equations: a sequence of mappings unknown -> expression.
+
+    .conditions: what must hold for all of them; .conditions_of(k): for one; .complete: whether these are all;
+    .special_cases: what holds where a condition fails; .families: the free integers; .constants: the free
+    constants of differential equations; .excluded: candidates with the reason; .everything: every value solves;
+    .taking(condition), .single, .check(), .road, .reason, .verdict, .certificate().
+    """
+
+    # how an equation is looked at where a condition fails: set by `solving`, which stands above
+    special: ClassVar[Callable[[Solutions, Condition], tuple[Condition, Any] | None]]
+
+    def __init__(
+        self, found: Sequence[tuple[Mapping[Any, Expression], tuple[Condition, ...]]], equations: Sequence[Equation], facts: Facts, *,
+        conditions: tuple[Condition, ...] = (), excluded: Sequence[tuple[str, str]] = (), families: tuple[Name, ...] = (),
+        everything: bool = False, further: int = 0, road: str = "", domain: str = "real", unknowns: Sequence[Expression] = (),
+        constants: tuple[Name, ...] = (), initial: Sequence[Equation] = (), declared_as: Mapping[Any, Expression] | None = None,
+        lost: Sequence[str] = (),
+    ) -> None:  # fmt: skip
+        self.constants, self.initial, self._declared_as = constants, tuple(initial), dict(declared_as or {})
+        self._found = tuple(found)
+        self.equations, self.facts, self.conditions, self.families = tuple(equations), facts, conditions, families
+        self.excluded, self.everything, self.further, self.road = tuple(excluded), everything, further, road
+        self.domain, self.unknowns, self.complete, self.reason = domain, tuple(unknowns), not lost, "; ".join(lost)
+        self.steps: tuple[Any, ...] = ()
+        self._certificate: Certificate | None = None
+
+    def __len__(self) -> int:
+        return len(self._found)
+
+    def __getitem__(self, index: Any) -> Any:
+        if isinstance(index, slice):
+            return [self._outside(v) for v, _ in self._found[index]]
+        if not isinstance(index, int):
+            raise DomainError(f'a solution is chosen by its number from 0, and an unknown after it: solutions[0]["{index}"]')
+        if not -len(self._found) <= index < len(self._found):
+            raise NoSuchSolution(f"there is no solution [{index}]: {len(self._found)} were found, counted from 0")
+        return self._outside(self._found[index][0])
+
+    def own_conditions(self, index: int) -> tuple[Condition, ...]:
+        """What one solution needs beyond the conditions of all."""
+        return tuple(substitute(c, self._declared_as) for c in self._found[index][1])
+
+    def _outside(self, values: Mapping[Any, Expression]) -> Values:
+        """A solution in the variables of the caller: an unknown sought over the complex numbers may be a real one there."""
+        own = self._declared_as
+        return Values({own.get(k, k): substitute(v, own) for k, v in values.items()})
+
+    def conditions_of(self, index: int) -> tuple[Condition, ...]:
+        """The conditions of one solution, with those of all."""
+        return tuple(substitute(c, self._declared_as) for c in (*self.conditions, *self._found[index][1]))
+
+    def __iter__(self) -> Iterator[Values]:
+        return (self._outside(v) for v, _ in self._found)
+
+    @property
+    def special_cases(self) -> tuple[tuple[Condition, Solutions], ...]:
+        """What the equations say where a condition `p != 0` of all solutions fails: (p = 0, the solutions then), as far as solved."""
+        found: list[tuple[Condition, Solutions]] = []
+        for condition in self.conditions:
+            case = Solutions.special(self, condition)
+            if case is not None:
+                case[1]._declared_as = self._declared_as
+                found.append((substitute(case[0], self._declared_as), case[1]))
+        return tuple(found)
+
+    @property
+    def single(self) -> Any:
+        """The expression of the one solution for one unknown; with several unknowns the mapping."""
+        if len(self._found) != 1:
+            raise NotSolved(
+                f"there are {len(self._found)} solutions, not one: {self.listed()}" if self._found else "there is no solution"
+            )
+        values = self[0]
+        return next(iter(values.values())) if len(values) == 1 else values
+
+    def only(self, index: int) -> Solutions:
+        """One solution by itself, with its conditions."""
+        self[index]
+        return Solutions(
+            [self._found[index]], self.equations, self.facts, conditions=self.conditions, families=self.families, road=self.road,
+            domain=self.domain, unknowns=self.unknowns, constants=self.constants, initial=self.initial,
+            declared_as=self._declared_as, lost=("one of several solutions",),
+        )  # fmt: skip
+
+    def taking(self, *conditions: Any) -> Solutions:
+        """The solutions for which the conditions follow; undecidable ones become conditional; an error when none is left."""
+        read = take(*self.equations, variables=self.unknowns, given=self.facts.given, asked=conditions).asked
+        kept: list[tuple[Mapping[Expression, Expression], tuple[Condition, ...]]] = []
+        dropped = list(self.excluded)
+        for values, own in self._found:
+            known = self.facts.with_facts([*own, *self.conditions])
+            wanted = [substitute(as_condition_of(c), values) for c in read]
+            states = [known.holds(c) for c in wanted]
+            if False in states:
+                dropped.append((shown_values(values), f"{read[states.index(False)]} does not hold"))
+                continue
+            extra = tuple(c for c, s in zip(wanted, states, strict=True) if s is None)
+            kept.append((values, (*own, *extra)))
+        if not kept:
+            asked = " and ".join(map(str, read))
+            raise NotSolved(f"no solution is left with {asked}; the candidates were {self.listed()}")
+        return Solutions(
+            kept, self.equations, self.facts, conditions=self.conditions, excluded=dropped, families=self.families,
+            further=self.further, road=self.road, domain=self.domain, unknowns=self.unknowns, declared_as=self._declared_as,
+        )  # fmt: skip
+
+    def certificate(self) -> Certificate:
+        """Every solution put back into every equation."""
+        if self._certificate is None:
+            self._certificate = self._checked()
+        return self._certificate
+
+    def _checked(self) -> Certificate:
+        if not self._found:
+            reason = "every value solves" if self.everything else "no candidate is left"
+            return Certificate("; ".join(map(str, self.equations)), PROVED, f"{reason}, by equivalent steps: {self.road}")
+        parts = []
+        for values, own in self._found:
+            integers = [DomainFact(n, "integer") for n in self.families]
+            words = () if self.domain in ("real", "complex") else (self.domain,)
+            free = [DomainFact(u, word) for u, v in values.items() if v is u and isinstance(u, Name) for word in words]
+            under = self.facts.with_facts([*integers, *free, *self.conditions])
+            if any(isinstance(k, Applied) for k in values) and is_differential(list(self.equations), list(values)):
+                known = under.with_facts([c for c in own if names(c)])
+                parts.append(check_stated_solution(self.equations, values, self.initial, known))
+                continue
+            parts.append(check_solution(self.equations, values, under, own))
+        if len(parts) == 1:
+            return parts[0]
+        claim = "; ".join(map(str, self.equations))
+        return Certificate(
+            f"{claim}: {self.listed()}", weakest(tuple(parts)), "each solution put into each equation", parts=tuple(parts)
+        )
+
+    check = certificate
+
+    @property
+    def verdict(self) -> str:
+        return self.certificate().verdict
+
+    def __str__(self) -> str:
+        """The solutions, each with its conditions; those of all, and a verdict below proved, as a comment."""
+        common = [f"if {junction('and', self.conditions)}"] if self.conditions and not self.everything else []
+        return with_comment(self.listed(), "; ".join([*common, *([] if self.verdict == PROVED else [self.verdict])]))
+
+    def listed(self) -> str:
+        """The solutions, each with its own conditions."""
+        if self.everything:
+            return "every value solves" + (f" if {junction('and', self.conditions)}" if self.conditions else "")
+        if not self._found:
+            return "no solution"
+        return " or ".join(shown_values(v) + (f" if {junction('and', c)}" if c else "") for v, c in self._found)
+
+    __repr__ = __str__
+
+    def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> dict[str, str]:
+        return Hooks.show(self)
+
+
+class SolutionSet:
+    """The solution of an inequality: a condition on its unknown.
+
+    .condition: as a condition; .intervals: (lower, upper, closed_lower, closed_upper) in rising order; `value in solution`;
+    .conditions, .verdict, .road, .certificate().
+    """
+
+    def __init__(self, inequality: Condition, unknown: Name, intervals: Sequence[Interval], facts: Facts) -> None:
+        self.inequality, self.unknown, self.intervals, self.facts = inequality, unknown, tuple(intervals), facts
+        self.condition = as_condition(list(intervals), unknown)
+        self.conditions: tuple[Condition, ...] = ()
+        self.road = "the line cut at zeros, poles and borders of the domain; each piece decided at a point"
+        self.complete, self.reason = True, ""
+        self._certificate: Certificate | None = None
+
+    def certificate(self) -> Certificate:
+        """Each piece and each gap looked at again: by the facts for the whole piece, else at points with bounds."""
+        if self._certificate is None:
+            self._certificate = check_intervals(self.inequality, self.unknown, self.intervals, self.facts)
+        return self._certificate
+
+    check = certificate
+
+    @property
+    def verdict(self) -> str:
+        return self.certificate().verdict
+
+    def __contains__(self, value: Any) -> bool:
+        place = take(value).expressions[0]
+        return self.facts.holds(substitute(self.condition, {self.unknown: place})) is True
+
+    def __str__(self) -> str:
+        if not self.intervals:
+            return "no solution"
+        whole = len(self.intervals) == 1 and not any(map(self._ends, self.intervals))
+        return "every value solves" if whole else str(self.condition)
+
+    @staticmethod
+    def _ends(piece: Interval) -> bool:
+        return not (isinstance(piece.lower, Bound) and isinstance(piece.upper, Bound))
+
+    __repr__ = __str__
+
+    def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> dict[str, str]:
+        return Hooks.show(self.condition)
+
+
+def as_condition_of(fact: Any) -> Condition:
+    condition = fact_condition(fact)
+    if condition is None:
+        raise DomainError(f"{fact} cannot be used to choose solutions")
+    return condition
+
+
+def shown_values(values: Mapping[Any, Expression]) -> str:
+    return ", ".join(f"{k} = {v}" for k, v in values.items())
+
+
+def family_note(solutions: Solutions) -> str:
+    """What the free integers mean, for people."""
+    return ", ".join(f"{n} any integer" for n in solutions.families)
+
+
+def is_differential(equations: list[Equation], targets: list[Expression]) -> bool:
+    """Whether a derivative of an unknown function is among the equations, beyond what is asked for."""
+    functions = {t.name: sum(t.orders) for t in targets if isinstance(t, Applied)}
+    inside = [n for e in equations for n in postorder(e.left - e.right) if isinstance(n, Applied)]
+    return any(sum(n.orders) > functions.get(n.name, 10**9) for n in inside)
