@@ -29,7 +29,7 @@ from gelvo.forms.dimensions import has_quantities
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations import calculus, rewriting, solving, trust
 from gelvo.operations.inputs import split_initial
-from gelvo.operations.solutions import Solutions, SolutionSet
+from gelvo.operations.solutions import Solutions, SolutionSet, family_note
 from gelvo.reading.stated import split_commas
 from gelvo.reading.words import GREEK
 from gelvo.typesetting import typeset
@@ -162,7 +162,7 @@ def _solve(derivation: State, parts: Clauses, line: Line) -> Result:
         kind = "any number" if len(solutions.constants) == 1 else "any numbers"
         details.append(f"{', '.join(map(str, solutions.constants))} {kind}")
     if solutions.families:
-        details.append(f"{solutions.family_note(solutions)}")
+        details.append(f"{family_note(solutions)}")
     return Result(
         "step", line.text, line.number, [("", solutions)], conditions=conditions, certificate=solutions.certificate(),
         road=solutions.road, details=details, steps=solutions.steps,

@@ -1,0 +1,104 @@
+"""Calls: functions of the catalogue, of matrices, of the reader's own, cases."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from gelvo.deciding.algebraic import polynomial_root
+from gelvo.errors import DomainError
+from gelvo.expression import building
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Condition, Expression, Name
+from gelvo.expression.registry import FUNCTIONS
+from gelvo.expression.traversal import substitute
+from gelvo.matrices.matrix import Matrix
+from gelvo.numbers.exact import HALF
+from gelvo.operations.matrices import OF_MATRICES
+from gelvo.reading import messages, words
+from gelvo.reading.rules.names import applied
+from gelvo.reading.state import Reading, column_of, end_of
+
+
+def call(at: Reading, node: Any, values: list[Any]) -> Any:
+    name = words.plain_name(str(values[0]))
+    at.not_failed(name, node)
+    listed = node.children[1].children if len(node.children) > 1 else []
+    inner = values[1] if len(values) > 1 else []
+    if name == "cases":
+        return _cases(at, node, listed, inner)
+    for value, child in zip(inner, listed, strict=True):
+        if isinstance(value, tuple):
+            raise at.fault("`when` and `otherwise` stand only inside cases(…)", child)
+    if any(isinstance(v, Matrix) for v in inner):
+        return _of_matrix(at, node, name, inner)
+    arguments = [at.value(v, c) for v, c in zip(inner, listed, strict=True)]
+    if name in at.context.unknowns:
+        return applied(at, node, name, [0] * len(at.context.unknowns[name]), arguments)
+    own = at.context.functions.get(name)
+    if own is not None:
+        return _own_function(at, node, name, own, arguments)
+    operation = at.context.operations.get(name)
+    if operation is not None:
+        result = operation(*arguments)
+        return result if isinstance(result, Matrix) else at.value(result, node)
+    at.called.setdefault(name, column_of(node))
+    if name == "log" and len(arguments) == 2:
+        shown = [at.text_of(c) for c in listed]
+        fitting = {"10": "log10", "2": "log2"}.get(shown[1])
+        meant = f"{fitting}({shown[0]})" if fitting else f"ln({shown[0]})/ln({shown[1]})"
+        raise at.fault("log is the natural logarithm, and takes 1 argument", node, f"Did you mean  {meant} ?")
+    name = words.SAME_FUNCTION.get(name, name)
+    if name == "sqrt":
+        if len(arguments) != 1:
+            raise at.fault(f"sqrt takes 1 argument, not {len(arguments)}", node)
+        return at.noted(building.power(arguments[0], building.number(HALF)))
+    if name in building.WRITTEN_FORMS:
+        return building.written(name, *arguments)
+    if name == "polynomial_root":
+        return _polynomial_root(at, node, arguments)
+    if name not in FUNCTIONS:
+        inside = at.text[column_of(node) + len(str(values[0])) : end_of(node)].strip().strip("()")
+        near = {*at.context.declared, *at.bare, *at.context.definitions}
+        raise messages.unknown_function(at.text, column_of(node), str(values[0]), inside, near)
+    return at.noted(building.call(name, *arguments))
+
+
+def _of_matrix(at: Reading, node: Any, name: str, arguments: list[Any]) -> Any:
+    """A function of a matrix: `transpose(A)`, `determinant(A)`, …; an operation of a derivation acts entry by entry."""
+    work = at.context.operations.get(name) or OF_MATRICES.get(name)
+    if work is None:
+        known = ", ".join(sorted(OF_MATRICES))
+        raise at.fault(f"{name} is not a function of matrices (there are {known})", node)
+    return work(*arguments)
+
+
+def _polynomial_root(at: Reading, node: Any, arguments: list[Expression]) -> Any:
+    if len(arguments) != 2:
+        raise at.fault(f"polynomial_root takes a polynomial and the number of a root, not {len(arguments)} arguments", node)
+    try:
+        return polynomial_root(arguments[0], arguments[1])
+    except DomainError as fault:
+        raise at.fault(str(fault), node) from None
+
+
+def _cases(at: Reading, node: Any, listed: list[Any], inner: list[Any]) -> Any:
+    pieces: list[tuple[Expression, Condition]] = []
+    otherwise: Expression | None = None
+    for value, child in zip(inner, listed, strict=True):
+        if not isinstance(value, tuple):
+            raise at.fault("each part of cases(…) reads  value when condition", child)
+        if value[0] == "otherwise":
+            otherwise = value[1]
+        else:
+            pieces.append((value[1], value[2]))
+    return building.cases(pieces, otherwise)
+
+
+def _own_function(at: Reading, node: Any, name: str, own: tuple[tuple[Name, ...], Any], arguments: list[Expression]) -> Any:
+    parameters, body = own
+    if len(parameters) != len(arguments):
+        raise at.fault(f"{name} takes {len(parameters)} arguments, not {len(arguments)}", node)
+    table = dict(zip(parameters, arguments, strict=True))
+    if isinstance(body, Equation):
+        return Equation(substitute(body.left, table), substitute(body.right, table))
+    return substitute(body, table)

@@ -1,0 +1,82 @@
+"""Names, and unknown functions with their derivatives."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from gelvo.expression import building
+from gelvo.expression.nodes import Expression, Node
+from gelvo.expression.traversal import substitute
+from gelvo.forms.differentiation import differentiate
+from gelvo.operations.building import MEANT
+from gelvo.reading import messages, words
+from gelvo.reading.state import Reading, column_of
+
+
+def name(at: Reading, node: Any, values: list[Any]) -> Any:
+    text = at.spelt(values[0], node)
+    if text in at.local:
+        return at.local[text]
+    at.not_failed(text, node)
+    if text in at.context.definitions:
+        value = at.context.definitions[text]
+        if callable(value) and not isinstance(value, Node):
+            value = value()
+        return value
+    if text in at.context.unknowns:
+        arguments = at.context.unknowns[text]
+        return building.applied(text, arguments, (0,) * len(arguments))
+    if text in words.CONSTANTS:
+        return building.constant(words.CONSTANTS[text])
+    if text in words.BOUNDS:
+        return building.bound(words.BOUNDS[text])
+    known = at.context.declared.get(text)
+    if known is None and text in MEANT:
+        raise at.fault(f"`{text}` is not a name of its own here", node, f"Did you mean  {MEANT[text]} ?" if MEANT[text] else "")
+    at.function_alone(node)
+    at.bare.setdefault(text, column_of(node))
+    if known is not None:
+        return known
+    if text == "j" and "j" in at.called:
+        raise at.fault("`3j` and the name `j` stand in one formula, so it is not clear what j means", node)
+    if at.context.declared:
+        fault = messages.undeclared_product(at.text, column_of(node), text, at.context.declared)
+        if fault is not None:
+            raise fault
+    return building.name(text)
+
+
+def primed(at: Reading, node: Any, values: list[Any]) -> Any:
+    name = words.plain_name(str(values[0]))
+    at.not_failed(name, node)
+    order = sum(words.PRIME_MARKS.get(mark, 1) for mark in values[1])
+    if name not in at.context.unknowns:
+        own = at.context.functions.get(name)
+        if own is not None and len(values) > 2 and len(own[0]) == 1 and isinstance(own[1], Expression):
+            body = differentiate(own[1], own[0][0], order)
+            return substitute(body, {own[0][0]: at.value(values[2][0], node)})
+        if len(values) < 3:
+            raise at.fault(
+                f"`{name}{values[1]}` is a derivative, but `{name}` is not declared as an unknown function", node,
+                f"Write {name}{values[1]}(t), or declare  unknown {name}(t) .",
+            )  # fmt: skip
+    places = at.context.unknowns.get(name)
+    if places is not None and len(places) != 1:
+        raise at.fault(f"{name} has {len(places)} arguments: write derivative_of({name}(…), x)", node)
+    arguments = [at.value(v, node) for v in values[2]] if len(values) > 2 else list(places or ())
+    return applied(at, node, name, [order], arguments)
+
+
+def ordered(at: Reading, node: Any, values: list[Any]) -> Any:
+    orders = [int(str(v)[:9]) for v in values[2:-1]]  # a longer one is beyond every derivative
+    return applied(at, node, words.plain_name(str(values[0])), orders, [at.value(v, node) for v in values[-1]])
+
+
+def applied(at: Reading, node: Any, name: str, orders: list[int], arguments: list[Expression]) -> Any:
+    if len(orders) != len(arguments):
+        raise at.fault(f"{name} takes {len(orders)} argument{'s' * (len(orders) != 1)}, not {len(arguments)}", node)
+    return building.applied(name, arguments, orders)
+
+
+def arguments(at: Reading, node: Any, values: list[Any]) -> Any:
+    return values

@@ -1,0 +1,81 @@
+"""What must be seen before the parts are built: `1/2x` and `2^3x`, `0x1F` and `1_000`, `sin^2(x)`, `e^x`."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+from gelvo.errors import FormulaError
+from gelvo.reading import words
+from gelvo.reading.state import Reading, column_of
+
+
+def look(at: Reading, node: Any) -> None:
+    """What must be seen before the parts are built: `1/2x` and `2^3x`, `0x1F` and `1_000`."""
+    children = node.children
+    if node.data == "implicit":
+        digits(at, node)
+    if node.data == "power" and getattr(children[0], "data", "") == "name":
+        at.function_alone(children[0])
+    if node.data in ("power", "superscript") and measured_number(at, children[0]):
+        count, unit_text = children[0].children
+        raised = str(children[-1]).translate(words.SUPERSCRIPTS) if node.data == "superscript" else at.text_of(children[2])
+        ways = f"Write  {count} {{{str(unit_text).strip('{} ')}^{raised}}}  or  ({count} {unit_text})^{raised} ."
+        raise at.fault("it is not clear what is raised", node, ways)
+    if node.data == "product":
+        for sign, part in zip(children[1::2], children[2::2], strict=True):
+            if sign in words.DIVIDED and measured_number(at, part):
+                count, unit_text = part.children
+                ways = f"Write  1/({count} {unit_text})  or  (1/{count})*{unit_text}  with parentheses."
+                raise at.fault("it is not clear what is divided", part, ways)
+            if sign in words.DIVIDED and getattr(part, "data", "") == "implicit":
+                count, rest = (at.text_of(c) for c in part.children)
+                above = at.text[column_of(node) : sign.start_pos].strip()
+                ways = f"Write  {above}/({count}*{rest})  or  ({above}/{count})*{rest}  with parentheses."
+                raise at.fault("it is not clear what is divided", part, ways)
+    elif node.data == "power" and getattr(children[2], "data", "") == "implicit":
+        base, count, rest = (at.text_of(c) for c in (children[0], *children[2].children))
+        column = column_of(children[2]) + len(count)
+        if at.text[column : column + 1].isspace():
+            place = column_of(children[2].children[1])
+            raise FormulaError("a multiplication sign is missing here", at.text, place, f"Did you mean  {base}^{count}*{rest} ?")
+        raise at.fault(
+            "it is not clear where the exponent ends", children[2], f"Write  {base}^({count}*{rest})  or  {base}^{count}*{rest} ."
+        )
+    elif node.data == "power" and getattr(children[0], "data", "") == "name" and children[0].children[0] == "e":
+        letter_e(at, node)
+
+
+def measured_number(at: Reading, node: Any) -> bool:
+    """Whether a part is a number with a unit, `200 {m}`: the degree sign belongs to its number beyond doubt."""
+    return getattr(node, "data", "") == "quantity" and len(node.children) > 1 and str(node.children[1]) != "°"
+
+
+def digits(at: Reading, node: Any) -> None:
+    """A number before a name that is no product but a way to write numbers in other places."""
+    count, name = node.children
+    spelt = at.text_of(name)
+    if spelt.startswith("_") and spelt[1:2].isdigit():
+        plain = str(count) + re.sub(r"[^_\d].*", "", spelt).replace("_", "")
+        raise at.fault("digits are not grouped by underscores", node, f"Did you mean  {plain} ?")
+    written = re.match(r"0([xXbBoO])([0-9A-Fa-f]+)", at.text[column_of(node) :])
+    if written and str(count) == "0":
+        try:
+            meant = f"Did you mean  {int(written.group(), 0)} ?"
+        except ValueError:
+            meant = f"Write  0*{spelt}  for the product."
+        raise at.fault("numbers are written with decimal digits", node, meant)
+
+
+def letter_e(at: Reading, node: Any) -> None:
+    """`e^x` where no `e` is known: Euler's number has another name here."""
+    exponent = node.children[2]
+    plain = not re.search(r"[^\W\d]", at.text_of(exponent))
+    if plain or "e" in at.local or "e" in at.context.declared or "e" in at.context.definitions or "e" in at.context.unknowns:
+        return
+    shown = at.text_of(exponent)
+    shown = shown[1:-1] if shown.startswith("(") and shown.endswith(")") else shown
+    raise at.fault(
+        "`e` is a letter like others (a charge, say), not Euler's number", node,
+        f"Did you mean  exp({shown}) ?  For a letter e, declare it, or write  (e)^…",
+    )  # fmt: skip
