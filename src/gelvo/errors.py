@@ -18,11 +18,28 @@ def visible(text: str) -> str:
 
 
 class GelvoError(Exception):
-    """The root of all errors of this library."""
+    """The root of all errors of this library.
+
+    >>> import gelvo
+    >>> try:
+    ...     gelvo.integrate("x +", "x")
+    ... except gelvo.GelvoError as fault:
+    ...     print(type(fault).__name__)
+    FormulaError
+    """
 
 
 class FormulaError(GelvoError):
-    """A formula text cannot be read: carries the text, the column and a hint."""
+    """A formula text cannot be read: carries the text, the column and a hint.
+
+    >>> import gelvo
+    >>> gelvo.formula("x(y + 1)")
+    Traceback (most recent call last):
+        ...
+    gelvo.errors.FormulaError: x(y + 1)
+     ^ `x` is a variable, and a name before "(" is a function call.
+       Did you mean  x*(y + 1) ?
+    """
 
     def __init__(self, message: str, text: str = "", column: int = 0, hint: str = "") -> None:
         self.message, self.text, self.column, self.hint = message, text, column, hint
@@ -48,15 +65,36 @@ def _line_of(text: str, column: int) -> tuple[int, str]:
 
 
 class DomainError(GelvoError):
-    """A value or an operation lies outside the domain where it means something."""
+    """A value or an operation lies outside the domain where it means something.
+
+    >>> import gelvo
+    >>> gelvo.ln(0)
+    Traceback (most recent call last):
+        ...
+    gelvo.errors.DomainError: ln(0) has no value
+    """
 
 
 class NoClosedForm(GelvoError):
-    """No closed form was found, and the caller asked for an error instead of the written form."""
+    """No closed form was found, and the caller asked for an error instead of the written form.
+
+    >>> import gelvo
+    >>> gelvo.integrate("x^x", "x", otherwise="error")
+    Traceback (most recent call last):
+        ...
+    gelvo.errors.NoClosedForm: no method found an antiderivative in closed form
+    """
 
 
 class NotSolved(GelvoError):
-    """No method solved the equations; the message gives the reason."""
+    """No method solved the equations; the message gives the reason.
+
+    >>> import gelvo
+    >>> gelvo.solve("x = cos(x) + exp(x^2)", "x")
+    Traceback (most recent call last):
+        ...
+    gelvo.errors.NotSolved: no method solves -x + cos(x) + exp(x^2) = 0 for x
+    """
 
 
 class NoSuchSolution(DomainError, IndexError):
@@ -68,19 +106,48 @@ class WrongKind(DomainError, TypeError):
 
 
 class Undecided(GelvoError):
-    """A question could be answered neither with yes nor with no."""
+    """A question could be answered neither with yes nor with no.
+
+    >>> import gelvo
+    >>> gelvo.equal("sum_of(1/k^5, k, 1, inf)", "zeta(5)")
+    Traceback (most recent call last):
+        ...
+    gelvo.errors.Undecided: sum_of(1/k^5, k, 1, inf) and zeta(5) could neither be proved equal nor told apart
+    """
 
 
 class TimeLimitReached(GelvoError):
-    """A limit of time that the caller set is over; nothing is left half done."""
+    """A limit of time that the caller set is over; nothing is left half done.
+
+    >>> import gelvo
+    >>> with gelvo.time_limit(0.05):
+    ...     gelvo.expand("(a + b + c + d + e + f)^60")
+    Traceback (most recent call last):
+        ...
+    gelvo.errors.TimeLimitReached: stopped: the limit of 0.05 s is over
+    """
 
 
 class CheckFailed(GelvoError):
-    """Generated code differs from the right values by more than its bar."""
+    """Generated code differs from the right values by more than its bar.
+
+    >>> import gelvo
+    >>> raise gelvo.CheckFailed("at x = 1 the error is 12 times its bar")
+    Traceback (most recent call last):
+        ...
+    gelvo.errors.CheckFailed: at x = 1 the error is 12 times its bar
+    """
 
 
 class ExportError(GelvoError):
-    """Code or a document cannot be written for this expression."""
+    """Code or a document cannot be written for this expression.
+
+    >>> import gelvo
+    >>> gelvo.numeric_function("1j*x", ["x"])
+    Traceback (most recent call last):
+        ...
+    gelvo.errors.ExportError: the output output_1 is complex; code is written for real formulas only
+    """
 
 
 class InternalFault(GelvoError):

@@ -212,6 +212,11 @@ def plot(expressions: Any, variable: Any, lower: Any, upper: Any, **options: Any
     options: values {name: number}, units {label: text} ("deg" turns radians), labels [text], title, x_scale and y_scale
     ("linear", "log"), panels ("by unit", "each"), data (x values, y values, label) as points, impulses {place: strength}.
     Curves are cut at jumps, never joined across them.
+
+    >>> import gelvo
+    >>> figure = gelvo.plot(["exp(-t/tau)", "t*exp(-t)"], "t", 0, 5, values={"tau": 2}, labels=["charge", "flow"])
+    >>> [len(axis.lines) for axis in figure.axes]
+    [2]
     """
     from gelvo.figures.plotting import plot as work
 
@@ -219,7 +224,13 @@ def plot(expressions: Any, variable: Any, lower: Any, upper: Any, **options: Any
 
 
 def plot_path(components: Sequence[Any], variable: Any, lower: Any, upper: Any, **options: Any) -> Any:
-    """A figure of a path with two or three components; options: values, labels (axis names), title."""
+    """A figure of a path with two or three components; options: values, labels (axis names), title.
+
+    >>> import gelvo
+    >>> figure = gelvo.plot_path(["cos(t)", "sin(2*t)"], "t", 0, "2*pi", labels=["x", "y"])
+    >>> [axis.get_xlabel() for axis in figure.axes]
+    ['$x$']
+    """
     from gelvo.figures.plotting import plot_path as work
 
     return work(components, variable, lower, upper, **options)

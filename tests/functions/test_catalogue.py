@@ -9,7 +9,8 @@ import pytest
 from gmpy2 import mpq
 
 import gelvo
-from gelvo.expression.building import call, constant, name, number
+from gelvo.expression import known as bits
+from gelvo.expression.building import call, cases, constant, name, number, relation
 from gelvo.expression.registry import FUNCTIONS, Function, register
 from gelvo.numbers import box as boxes
 from gelvo.numbers.box import Box
@@ -274,31 +275,52 @@ def test_one_name_for_each_sine_of_a_fraction_of_pi(bottom):
     assert all(len(v) == 1 for v in seen.values())
 
 
-def test_adding_a_function_needs_one_record_only():
+@pytest.fixture
+def cardinal_sine():
+    """sin(x)/x, and 1 at 0: a function of which the library knows nothing but this record."""
     added = register(
         Function(
-            name="versine_test",
-            derivative=lambda u: call("sin", u),
+            name="cardinal_sine",
+            about="sin(x)/x, and 1 at 0.",
+            example=("0", "1"),
+            derivative=lambda u: call("cos", u) / u - call("sin", u) / u**2,
+            at=lambda u: number(1) if u is number(0) else None,
             even=True,
-            as_elementary=lambda u: 1 - call("cos", u),
-            bounds=lambda a, u: boxes.add(a, Box(a.one), boxes.negate(a, boxes.cosine(a, u))),
-            names={"latex": r"\operatorname{versin}"},
+            breaks=lambda u: (),
+            jumps=lambda u: (),
+            known=lambda known: bits.REAL if bits.is_real(known) else bits.ANY,
+            bounds=lambda a, u: Box(a.one) if u.is_zero else boxes.multiply(a, boxes.sine(a, u), boxes.invert(a, u)),
+            as_elementary=lambda u: call("sin", u) / u,
+            in_code=lambda u: cases([(number(1), relation("=", u, number(0)))], call("sin", u) / u),
+            at_infinity=(lambda: number(0), lambda: number(0)),
+            latex=r"\operatorname{sinc}",
         )
     )
-    try:
-        e = gelvo.formula("versine_test(2*x)")
-        assert str(gelvo.differentiate(e, x)) == "2*sin(2*x)"
-        assert gelvo.equal(e, "1 - cos(2*x)")
-        assert "versin" in gelvo.typeset(e)
-        assert gelvo.formula(str(e)) is e
-        assert float(gelvo.numeric_function("versine_test(x)", ["x"])(0.0)) == 0.0
-    finally:
-        del FUNCTIONS[added.name]
+    yield gelvo.formula("cardinal_sine(x)")
+    del FUNCTIONS[added.name]
+
+
+def test_adding_a_function_needs_one_record_only(cardinal_sine):
+    assert gelvo.equal(gelvo.differentiate(cardinal_sine, x), "(x*cos(x) - sin(x))/x^2")
+    assert gelvo.equal(cardinal_sine * x, "sin(x)")
+    assert str(gelvo.substitute(cardinal_sine, {"x": 0})) == "1"
+    assert str(gelvo.substitute(cardinal_sine, {"x": "pi/2"}).value(12)) == "0.636619772368"
+    assert gelvo.formula(str(cardinal_sine)) is cardinal_sine
+    assert "sinc" in gelvo.typeset(cardinal_sine)
+    assert gelvo.equal(gelvo.series(cardinal_sine, x, through=4).expression, "1 - x^2/6 + x^4/120")
+    assert gelvo.limit("(1 - cardinal_sine(x))/x^2", x, 0) == Fraction(1, 6)
+    assert gelvo.limit(cardinal_sine, x, "inf") == 0
+
+
+@pytest.mark.parametrize("language", ["numpy", "c", "fortran"])
+def test_code_of_an_added_function_is_right_also_where_its_formula_has_no_value(cardinal_sine, language):
+    assert gelvo.export_code(cardinal_sine, ["x"], language, "cardinal", check=False).check().passed
+    assert float(gelvo.numeric_function(cardinal_sine, ["x"])(0.0)) == 1.0
 
 
 def test_a_second_record_of_one_name_is_refused():
     with pytest.raises(ValueError, match="two records"):
-        register(Function(name="sin"))
+        register(Function(name="sin", about="", example=()))
 
 
 def test_bounds_say_where_there_is_no_value():

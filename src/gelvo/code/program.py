@@ -89,9 +89,10 @@ def _coefficients(node: Node) -> tuple[object, ...]:
 
 def _supported(node: Node, functions: Mapping[str, str]) -> Node:
     if isinstance(node, Call) and node.name not in functions:
-        if node.function.as_elementary is None:
+        written = node.function.in_code or node.function.as_elementary
+        if written is None:
             raise ExportError(f"the function {node.name} has no counterpart in the target language")
-        return transform(node.function.as_elementary(*node.arguments), lambda n: _supported(n, functions))
+        return transform(written(*node.arguments), lambda n: _supported(n, functions))
     return node
 
 

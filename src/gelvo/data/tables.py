@@ -14,7 +14,13 @@ LARGEST_FILE = 200_000_000
 
 
 class Table(Mapping[str, Any]):
-    """Columns of numbers by name: table["t"] is an array; len(table) counts columns, .rows the rows."""
+    """Columns of numbers by name: table["t"] is an array; len(table) counts columns, .rows the rows.
+
+    >>> import gelvo
+    >>> readings = gelvo.Table({"t": [0, 1, 2], "x": [0.0, 0.5, 2.0]})
+    >>> print(readings.rows, list(readings), float(readings["x"][2]))
+    3 ['t', 'x'] 2.0
+    """
 
     def __init__(self, columns: Mapping[str, Any]) -> None:
         import numpy

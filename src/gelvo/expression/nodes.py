@@ -226,7 +226,12 @@ class Number(Expression):
 
 
 class Constant(Expression):
-    """A named number such as pi."""
+    """A named number such as pi.
+
+    >>> import gelvo
+    >>> print(gelvo.pi.value(12), gelvo.sin(gelvo.pi), gelvo.euler_gamma.value(6), gelvo.catalan.value(6))
+    3.14159265359 0 0.577216 0.915966
+    """
 
     __slots__ = ("name",)
     fields = ("name",)
@@ -259,7 +264,12 @@ class Name(Expression):
 
 
 class Bound(Expression):
-    """`inf`, `-inf` or `undefined`: bounds and answers, never parts of sums or products."""
+    """`inf`, `-inf` or `undefined`: bounds and answers, never parts of sums or products.
+
+    >>> import gelvo
+    >>> print(gelvo.limit("1/x", "x", gelvo.inf), gelvo.limit("sin(x)", "x", gelvo.inf) == gelvo.undefined, -gelvo.inf)
+    0 True -inf
+    """
 
     __slots__ = ("kind",)
     fields = ("kind",)

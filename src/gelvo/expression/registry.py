@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
 from importlib import import_module
 from typing import Any, Protocol, TypeAlias
 
@@ -17,7 +17,8 @@ Node: TypeAlias = Any
 class Function:
     """One function of mathematics: everything that any part of the library knows of it.
 
-    name: its name in formula text and in Python; arguments: how many it takes (at least, at most);
+    name: its name in formula text and in Python; about: what it is, in a sentence; example: texts of arguments, and the value there;
+    arguments: how many it takes (at least, at most);
     derivative: one formula an argument; antiderivative: of the function of one plain variable;
     at: exact values; odd, even: parity; inverse: the name of g with f(g(x)) = x for all complex x;
     solve_for: from c and a free integer n to the real u with f(u) = c, each with its conditions on c;
@@ -29,11 +30,14 @@ class Function:
     range: (lower or None, upper or None, whether the ends are never reached) of the value at real arguments;
     known: from what is known of the arguments to what is known of the value; bounds: rigorous evaluation;
     agreed: the name of an mpmath function where no rigorous evaluation is at hand (or that name and further arguments);
-    as_elementary: the same function by sin, cos, exp and ln, for the normal form;
-    at_infinity: limits at (inf, -inf); latex, numpy, c: usual names (a target file may have its own table).
+    as_elementary: the same function by sin, cos, exp and ln, for the normal form; in_code: how generated code works it out where a
+    target has no function of that name, also where `as_elementary` has no value (None: by `as_elementary`);
+    at_infinity: limits at (inf, -inf); latex: how it is typeset (target languages have tables of their own); source: of the formulas.
     """
 
     name: str
+    about: str
+    example: tuple[str, ...]
     arguments: tuple[int, int] = (1, 1)
     derivative: Callable[..., Expression] | tuple[Callable[..., Expression], ...] | None = None
     antiderivative: Callable[[Expression], Expression] | None = None
@@ -50,12 +54,12 @@ class Function:
     known: Callable[..., int] | None = None
     range: tuple[Callable[[], Expression] | None, Callable[[], Expression] | None, bool] | None = None
     rising: bool = False
-    falling: bool = False
     bounds: Callable[..., Any] | None = None
     agreed: str | tuple[Any, ...] | None = None
     as_elementary: Callable[..., Expression] | None = None
+    in_code: Callable[..., Expression] | None = None
     at_infinity: tuple[Callable[[], Expression], Callable[[], Expression]] | None = None
-    names: Mapping[str, str] = field(default_factory=dict)
+    latex: str = ""
     source: str = ""
 
     def __repr__(self) -> str:

@@ -12,7 +12,7 @@ from gelvo.expression.nodes import Bound, Expression
 def difference(high: Expression, low: Expression) -> Expression:
     """high - low; undefined where one of them is, or both are infinite in one direction.
 
-    >>> print(difference(bound("inf"), bound("-inf")), difference(bound("inf"), bound("inf")))
+    >>> print(difference(INFINITE, MINUS_INFINITE), difference(INFINITE, INFINITE))
     inf undefined
     """
     if UNDEFINED in (high, low):

@@ -115,31 +115,35 @@ def _power_at_zero(n: Expression, x: Expression) -> tuple[Expression, ...]:
 
 register(
     Function(
-        name="besselj", arguments=(2, 2), at=_at("besselj"), known=_known_real,
+        name="besselj", about="The Bessel function of the first kind, from its order and its argument.", example=("0", "0", "1"),
+        arguments=(2, 2), at=_at("besselj"), known=_known_real,
         derivative=(_no_order_derivative, lambda n, x: (besselj(n - 1, x) - besselj(n + 1, x)) / 2),
-        bounds=_series(True), breaks=_power_at_zero, jumps=_power_at_zero, agreed="besselj", names={"latex": "J", "numpy": "scipy.special.jv"}, source="DLMF 10.2",
+        bounds=_series(True), breaks=_power_at_zero, jumps=_power_at_zero, agreed="besselj", latex="J", source="DLMF 10.2",
     )
 )  # fmt: skip
 register(
     Function(
-        name="besseli", arguments=(2, 2), at=_at("besseli"), known=lambda n, x: facts.POSITIVE if facts.is_nonnegative(n) and facts.is_positive(x) else _known_real(n, x),
+        name="besseli", about="The modified Bessel function of the first kind, from its order and its argument.", example=("0", "0", "1"),
+        arguments=(2, 2), at=_at("besseli"), known=lambda n, x: facts.POSITIVE if facts.is_nonnegative(n) and facts.is_positive(x) else _known_real(n, x),
         derivative=(_no_order_derivative, lambda n, x: (besseli(n - 1, x) + besseli(n + 1, x)) / 2),
-        bounds=_series(False), breaks=_power_at_zero, jumps=_power_at_zero, agreed="besseli", names={"latex": "I", "numpy": "scipy.special.iv"}, source="DLMF 10.25",
+        bounds=_series(False), breaks=_power_at_zero, jumps=_power_at_zero, agreed="besseli", latex="I", source="DLMF 10.25",
     )
 )  # fmt: skip
 register(
     Function(
-        name="bessely", arguments=(2, 2), at=_at("bessely"), known=lambda n, x: facts.REAL if facts.is_real(n) and facts.is_positive(x) else facts.ANY,
+        name="bessely", about="The Bessel function of the second kind, from its order and its argument.", example=("1/2", "x", "bessely(1/2, x)"),
+        arguments=(2, 2), at=_at("bessely"), known=lambda n, x: facts.REAL if facts.is_real(n) and facts.is_positive(x) else facts.ANY,
         derivative=(_no_order_derivative, lambda n, x: (bessely(n - 1, x) - bessely(n + 1, x)) / 2),
         real_when=lambda n, x: (relation("<", ZERO, x),), breaks=lambda n, x: (x,), jumps=lambda n, x: (x,),
-        agreed="bessely", names={"latex": "Y", "numpy": "scipy.special.yv"}, source="DLMF 10.2",
+        agreed="bessely", latex="Y", source="DLMF 10.2",
     )
 )  # fmt: skip
 register(
     Function(
-        name="besselk", arguments=(2, 2), at=_at("besselk"), known=_known_positive,
+        name="besselk", about="The modified Bessel function of the second kind, from its order and its argument.", example=("1/2", "x", "besselk(1/2, x)"),
+        arguments=(2, 2), at=_at("besselk"), known=_known_positive,
         derivative=(_no_order_derivative, lambda n, x: -(besselk(n - 1, x) + besselk(n + 1, x)) / 2),
         real_when=lambda n, x: (relation("<", ZERO, x),), breaks=lambda n, x: (x,), jumps=lambda n, x: (x,),
-        agreed="besselk", names={"latex": "K", "numpy": "scipy.special.kv"}, source="DLMF 10.25",
+        agreed="besselk", latex="K", source="DLMF 10.25",
     )
 )  # fmt: skip

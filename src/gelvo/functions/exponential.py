@@ -118,6 +118,8 @@ def _cbrt_at(x: Expression) -> Expression | None:
 register(
     Function(
         name="exp",
+        about="The exponential function.",
+        example=("ln(2)", "2"),
         derivative=exp,
         antiderivative=exp,
         at=_exp_at,
@@ -126,13 +128,15 @@ register(
         rising=True,
         bounds=_exp_bounds,
         at_infinity=(lambda: call("exp", ONE), lambda: ZERO),
-        names={"latex": r"\exp", "numpy": "numpy.exp", "c": "exp", "python": "math.exp"},
+        latex=r"\exp",
         source="DLMF 4.2",
     )
 )
 register(
     Function(
         name="ln",
+        about="The natural logarithm, with an imaginary part above -pi and at most pi.",
+        example=("exp(2)", "2"),
         derivative=lambda x: 1 / x,
         antiderivative=lambda x: x * ln(x) - x,
         at=_ln_at,
@@ -144,7 +148,7 @@ register(
         known=_ln_known,
         rising=True,
         bounds=boxes.logarithm,
-        names={"latex": r"\ln", "numpy": "numpy.log", "c": "log"},
+        latex=r"\ln",
         source="DLMF 4.2",
     )
 )
@@ -165,6 +169,8 @@ for _name, _base, _mpfr, _c in (("log10", 10, "log10", "log10"), ("log2", 2, "lo
 
         return Function(
             name=own,
+            about=f"The logarithm to the base {base}.",
+            example=(str(base**3), "3"),
             derivative=lambda x: 1 / (x * ln(base_node)),
             antiderivative=lambda x: (x * ln(x) - x) / ln(base_node),
             at=at,
@@ -176,7 +182,7 @@ for _name, _base, _mpfr, _c in (("log10", 10, "log10", "log10"), ("log2", 2, "lo
             rising=True,
             bounds=lambda a, x: Box(a.log(only_real(x, own), mpfr_name)),
             as_elementary=lambda x: ln(x) / ln(base_node),
-            names={"latex": rf"\log_{{{base}}}", "numpy": f"numpy.{own}", "c": c_name},
+            latex=rf"\log_{{{base}}}",
         )
 
     register(_record(_base, _mpfr, _c, _name))
@@ -184,6 +190,8 @@ for _name, _base, _mpfr, _c in (("log10", 10, "log10", "log10"), ("log2", 2, "lo
 register(
     Function(
         name="cbrt",
+        about="The real cube root of a real number.",
+        example=("-27", "-3"),
         derivative=lambda x: 1 / (3 * power(cbrt(x), number(2))),
         antiderivative=lambda x: fraction(3, 4) * x * cbrt(x),
         at=_cbrt_at,
@@ -194,6 +202,6 @@ register(
         known=lambda k: k | facts.FRACTIONAL if facts.is_real(k) else facts.ANY,
         rising=True,
         bounds=lambda a, x: Box(a.cbrt(only_real(x, "cbrt"))),
-        names={"latex": r"\sqrt[3]", "numpy": "numpy.cbrt", "c": "cbrt"},
+        latex=r"\sqrt[3]",
     )
 )

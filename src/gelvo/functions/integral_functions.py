@@ -203,76 +203,86 @@ _REAL_IF_POSITIVE = lambda k: facts.REAL if facts.is_positive(k) else facts.ANY
 
 register(
     Function(
-        name="beta", arguments=(2, 2), at=_beta_at, as_elementary=lambda a, b: gamma(a) * gamma(b) / gamma(a + b), bounds=_beta_bounds,
+        name="beta", about="gamma(a)*gamma(b)/gamma(a + b).", example=("2", "3", "1/12"),
+        arguments=(2, 2), at=_beta_at, as_elementary=lambda a, b: gamma(a) * gamma(b) / gamma(a + b), bounds=_beta_bounds,
         derivative=(lambda a, b: beta(a, b) * (digamma(a) - digamma(a + b)), lambda a, b: beta(a, b) * (digamma(b) - digamma(a + b))),
         real_when=lambda a, b: (*positive(a), *positive(b)), breaks=lambda a, b: (a, b), jumps=lambda a, b: (a, b),
         regular_when=lambda a, b: (*beside_poles(a), *beside_poles(b)),
         known=lambda a, b: facts.POSITIVE if facts.is_positive(a) and facts.is_positive(b) else facts.ANY,
-        names={"latex": r"\mathrm{B}", "numpy": "scipy.special.beta"}, source="DLMF 5.12",
+        latex=r"\mathrm{B}", source="DLMF 5.12",
     )
 )  # fmt: skip
 register(
     Function(
-        name="zeta", at=_zeta_at, agreed="zeta", breaks=lambda s: (s - 1,), jumps=lambda s: (s - 1,),
-        real_when=lambda s: (relation("!=", s, ONE),), names={"latex": r"\zeta", "numpy": "scipy.special.zeta"}, source="DLMF 25.2",
+        name="zeta", about="Riemann's zeta function, the sum of 1/n^s continued.", example=("2", "pi^2/6"),
+        at=_zeta_at, agreed="zeta", breaks=lambda s: (s - 1,), jumps=lambda s: (s - 1,),
+        real_when=lambda s: (relation("!=", s, ONE),), latex=r"\zeta", source="DLMF 25.2",
     )
 )  # fmt: skip
 register(
     Function(
-        name="polylog", arguments=(2, 2), at=_polylog_at, derivative=(_no_derivative, lambda s, x: polylog(s - 1, x) / x),
+        name="polylog", about="The sum of x^n/n^s over n = 1, 2, …, from s and x.", example=("1", "x", "-ln(-x + 1)"),
+        arguments=(2, 2), at=_polylog_at, derivative=(_no_derivative, lambda s, x: polylog(s - 1, x) / x),
         bounds=_polylog_bounds, agreed="polylog", real_when=lambda s, x: (relation("<=", x, ONE),),
-        breaks=lambda s, x: (x - 1,), jumps=lambda s, x: (), names={"latex": r"\operatorname{Li}"}, source="DLMF 25.12",
+        breaks=lambda s, x: (x - 1,), jumps=lambda s, x: (), latex=r"\operatorname{Li}", source="DLMF 25.12",
     )
 )  # fmt: skip
 register(
     Function(
-        name="lambertw", at=_lambertw_at, derivative=lambda x: lambertw(x) / (x * (1 + lambertw(x))), bounds=_lambertw_bounds,
+        name="lambertw", about="The w >= -1 with w*exp(w) = x: Lambert's function.", example=("0", "0"),
+        at=_lambertw_at, derivative=lambda x: lambertw(x) / (x * (1 + lambertw(x))), bounds=_lambertw_bounds,
         agreed="lambertw", real_when=lambda x: (relation("<=", -exp(-ONE), x),), breaks=lambda x: (x + exp(-ONE),), jumps=lambda x: (),
         known=lambda k: k | facts.FRACTIONAL if facts.is_nonnegative(k) else facts.ANY,
-        names={"latex": "W", "numpy": "scipy.special.lambertw"}, source="DLMF 4.13",
+        latex="W", source="DLMF 4.13",
     )
 )  # fmt: skip
 register(
     Function(
-        name="lambertw_lower", at=lambda x: -ONE if x is -exp(-ONE) else None, agreed=("lambertw", -1),
+        name="lambertw_lower", about="The w <= -1 with w*exp(w) = x: the lower branch of Lambert's function.", example=("-exp(-1)", "-1"),
+        at=lambda x: -ONE if x is -exp(-ONE) else None, agreed=("lambertw", -1),
         derivative=lambda x: lambertw_lower(x) / (x * (1 + lambertw_lower(x))),
         real_when=lambda x: (relation("<=", -exp(-ONE), x), relation("<", x, ZERO)), breaks=lambda x: (x + exp(-ONE), x), jumps=lambda x: (x,),
-        known=lambda k: facts.ANY, names={"latex": "W_{-1}"}, source="DLMF 4.13", bounds=_lambertw_lower_bounds,
+        known=lambda k: facts.ANY, latex="W_{-1}", source="DLMF 4.13", bounds=_lambertw_lower_bounds,
     )
 )  # fmt: skip
 register(
     Function(
-        name="ellipk", at=_ellip_at, derivative=lambda m: (ellipe(m) - (1 - m) * ellipk(m)) / (2 * m * (1 - m)), bounds=_ellipk_bounds,
+        name="ellipk", about="The complete elliptic integral of the first kind, of the parameter m (the square of the modulus).", example=("0", "pi/2"),
+        at=_ellip_at, derivative=lambda m: (ellipe(m) - (1 - m) * ellipk(m)) / (2 * m * (1 - m)), bounds=_ellipk_bounds,
         agreed="ellipk", real_when=lambda m: (relation("<", m, ONE),), breaks=lambda m: (1 - m,), jumps=lambda m: (1 - m,),
-        names={"latex": "K", "numpy": "scipy.special.ellipk"}, source="DLMF 19.2",
+        latex="K", source="DLMF 19.2",
     )
 )  # fmt: skip
 register(
     Function(
-        name="ellipe", at=lambda m: ONE if m is ONE else _ellip_at(m), derivative=lambda m: (ellipe(m) - ellipk(m)) / (2 * m), agreed="ellipe",
+        name="ellipe", about="The complete elliptic integral of the second kind, of the parameter m (the square of the modulus).", example=("1", "1"),
+        at=lambda m: ONE if m is ONE else _ellip_at(m), derivative=lambda m: (ellipe(m) - ellipk(m)) / (2 * m), agreed="ellipe",
         real_when=lambda m: (relation("<=", m, ONE),), breaks=lambda m: (1 - m,), jumps=lambda m: (),
-        names={"latex": "E", "numpy": "scipy.special.ellipe"}, source="DLMF 19.2",
+        latex="E", source="DLMF 19.2",
     )
 )  # fmt: skip
 register(
     Function(
-        name="Ei", derivative=lambda x: exp(x) / x, agreed="ei", breaks=lambda x: (x,), jumps=lambda x: (x,),
+        name="Ei", about="The exponential integral: the principal value of the integral of exp(t)/t from -inf to x.", example=("x", "Ei(x)"),
+        derivative=lambda x: exp(x) / x, agreed="ei", breaks=lambda x: (x,), jumps=lambda x: (x,),
         real_when=lambda x: (relation("!=", x, ZERO),), known=_REAL_IF_POSITIVE,
         bounds=lambda a, x: Box(a.rising("eint", only_real(x, "Ei"))) if x.real.low > 0 else _no_bounds("Ei"),
-        names={"latex": r"\operatorname{Ei}", "numpy": "scipy.special.expi"}, source="DLMF 6.2",
+        latex=r"\operatorname{Ei}", source="DLMF 6.2",
     )
 )  # fmt: skip
 register(
     Function(
-        name="Si", at=lambda x: ZERO if x is ZERO else None, derivative=lambda x: sin(x) / x, odd=True, agreed="si",
+        name="Si", about="The sine integral: the integral of sin(t)/t from 0 to x.", example=("0", "0"),
+        at=lambda x: ZERO if x is ZERO else None, derivative=lambda x: sin(x) / x, odd=True, agreed="si",
         known=lambda k: facts.sum_known([(k, 1)]) | facts.FRACTIONAL if facts.is_nonnegative(k) else facts.REAL if facts.is_real(k) else facts.ANY,
-        at_infinity=(lambda: PI / 2, lambda: -PI / 2), names={"latex": r"\operatorname{Si}"}, source="DLMF 6.2", breaks=lambda x: (), jumps=lambda x: (),
+        at_infinity=(lambda: PI / 2, lambda: -PI / 2), latex=r"\operatorname{Si}", source="DLMF 6.2", breaks=lambda x: (), jumps=lambda x: (),
     )
 )  # fmt: skip
 register(
     Function(
-        name="Ci", derivative=lambda x: cos(x) / x, agreed="ci", real_when=positive, breaks=lambda x: (x,), jumps=lambda x: (x,),
-        known=_REAL_IF_POSITIVE, names={"latex": r"\operatorname{Ci}"}, source="DLMF 6.2",
+        name="Ci", about="The cosine integral: minus the integral of cos(t)/t from x to inf.", example=("x", "Ci(x)"),
+        derivative=lambda x: cos(x) / x, agreed="ci", real_when=positive, breaks=lambda x: (x,), jumps=lambda x: (x,),
+        known=_REAL_IF_POSITIVE, latex=r"\operatorname{Ci}", source="DLMF 6.2",
     )
 )  # fmt: skip
 

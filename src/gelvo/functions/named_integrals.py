@@ -60,50 +60,57 @@ def _no_derivative(n: Expression, x: Expression) -> Expression:
 
 register(
     Function(
-        name="erfi", at=_zero_at_zero, derivative=lambda x: 2 * exp(x**2) / sqrt(PI), odd=True, agreed="erfi", rising=True,
+        name="erfi", about="2/sqrt(pi) times the integral of exp(t^2) from 0 to x.", example=("0", "0"),
+        at=_zero_at_zero, derivative=lambda x: 2 * exp(x**2) / sqrt(PI), odd=True, agreed="erfi", rising=True,
         antiderivative=lambda x: x * erfi(x) - exp(x**2) / sqrt(PI), known=sign_of_argument, breaks=lambda x: (), jumps=lambda x: (),
-        names={"latex": r"\operatorname{erfi}", "numpy": "scipy.special.erfi"}, source="DLMF 7.2",
+        latex=r"\operatorname{erfi}", source="DLMF 7.2",
     )
 )  # fmt: skip
 register(
     Function(
-        name="li", at=_zero_at_zero, derivative=lambda x: 1 / ln(x), agreed="li", breaks=lambda x: (x, x - 1), jumps=lambda x: (x - 1,),
+        name="li", about="The logarithmic integral: the principal value of the integral of 1/ln(t) from 0 to x.", example=("0", "0"),
+        at=_zero_at_zero, derivative=lambda x: 1 / ln(x), agreed="li", breaks=lambda x: (x, x - 1), jumps=lambda x: (x - 1,),
         antiderivative=lambda x: x * li(x) - Ei(2 * ln(x)), real_when=positive,
-        known=lambda k: facts.REAL if facts.is_positive(k) else facts.ANY, names={"latex": r"\operatorname{li}"}, source="DLMF 6.2",
+        known=lambda k: facts.REAL if facts.is_positive(k) else facts.ANY, latex=r"\operatorname{li}", source="DLMF 6.2",
     )
 )  # fmt: skip
 
 
-def _fresnel(name: str, wave: Callable[..., Expression], mate: Callable[..., Expression], sign: Expression) -> Function:
+def _fresnel(
+    name: str, word: str, wave: Callable[..., Expression], mate: Callable[..., Expression], sign: Expression
+) -> Function:
     own = function(name)
     return Function(
-        name=name, at=_zero_at_zero, derivative=lambda x: wave(PI * x**2 / 2), odd=True, agreed=name,
+        name=name, about=f"Fresnel's integral of {word}(pi*t^2/2) from 0 to x.", example=("0", "0"), at=_zero_at_zero, derivative=lambda x: wave(PI * x**2 / 2), odd=True, agreed=name,
         antiderivative=lambda x: x * own(x) + sign * mate(PI * x**2 / 2) / PI,
         known=lambda k: facts.REAL if facts.is_real(k) else facts.ANY, breaks=lambda x: (), jumps=lambda x: (),
-        at_infinity=(lambda: number(HALF), lambda: -number(HALF)), names={"latex": name[-1].upper()}, source="DLMF 7.2",
+        at_infinity=(lambda: number(HALF), lambda: -number(HALF)), latex=name[-1].upper(), source="DLMF 7.2",
     )  # fmt: skip
 
 
-register(_fresnel("fresnels", sin, cos, ONE))
-register(_fresnel("fresnelc", cos, sin, -ONE))
+register(_fresnel("fresnels", "sin", sin, cos, ONE))
+register(_fresnel("fresnelc", "cos", cos, sin, -ONE))
 register(
     Function(
-        name="Shi", at=_zero_at_zero, derivative=lambda x: sinh(x) / x, odd=True, agreed="shi", rising=True, known=sign_of_argument,
-        breaks=lambda x: (), jumps=lambda x: (), names={"latex": r"\operatorname{Shi}"}, source="DLMF 6.2",
+        name="Shi", about="The hyperbolic sine integral: the integral of sinh(t)/t from 0 to x.", example=("0", "0"),
+        at=_zero_at_zero, derivative=lambda x: sinh(x) / x, odd=True, agreed="shi", rising=True, known=sign_of_argument,
+        breaks=lambda x: (), jumps=lambda x: (), latex=r"\operatorname{Shi}", source="DLMF 6.2",
     )
 )  # fmt: skip
 register(
     Function(
-        name="Chi", derivative=lambda x: cosh(x) / x, agreed="chi", real_when=positive, breaks=lambda x: (x,), jumps=lambda x: (x,),
-        known=lambda k: facts.REAL if facts.is_positive(k) else facts.ANY, names={"latex": r"\operatorname{Chi}"}, source="DLMF 6.2",
+        name="Chi", about="The hyperbolic cosine integral: euler_gamma + ln(x) + the integral of (cosh(t) - 1)/t from 0 to x.", example=("x", "Chi(x)"),
+        derivative=lambda x: cosh(x) / x, agreed="chi", real_when=positive, breaks=lambda x: (x,), jumps=lambda x: (x,),
+        known=lambda k: facts.REAL if facts.is_positive(k) else facts.ANY, latex=r"\operatorname{Chi}", source="DLMF 6.2",
     )
 )  # fmt: skip
 register(
     Function(
-        name="polygamma", arguments=(2, 2), at=_polygamma_at, agreed="polygamma", real_when=lambda n, x: (relation("<", ZERO, x),),
+        name="polygamma", about="The derivative of order n of digamma, from n and x.", example=("0", "1", "-euler_gamma"),
+        arguments=(2, 2), at=_polygamma_at, agreed="polygamma", real_when=lambda n, x: (relation("<", ZERO, x),),
         derivative=(_no_derivative, lambda n, x: polygamma(n + 1, x)), breaks=lambda n, x: (x,), jumps=lambda n, x: (x,),
         regular_when=lambda n, x: beside_poles(x),
         known=lambda n, k: facts.REAL if facts.is_positive(k) else facts.ANY,
-        names={"latex": r"\psi", "numpy": "scipy.special.polygamma"}, source="DLMF 5.15",
+        latex=r"\psi", source="DLMF 5.15",
     )
 )  # fmt: skip

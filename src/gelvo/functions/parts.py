@@ -248,77 +248,90 @@ def _delta_bounds(a: Arithmetic, x: Box) -> Box:
 
 register(
     Function(
-        name="abs", derivative=sign, antiderivative=lambda x: x * absolute(x) / 2, at=_abs_at,
+        name="abs", about="The absolute value, the size of a complex number.", example=("3 + 4j", "5"),
+        derivative=sign, antiderivative=lambda x: x * absolute(x) / 2, at=_abs_at,
         solve_for=lambda c, n: ((c, (relation("<=", ZERO, c),)), (-c, (relation("<=", ZERO, c),))),
         breaks=lambda x: (x,), jumps=lambda x: (), known=_abs_known, bounds=lambda a, x: Box(boxes.modulus(a, x)),
-        names={"latex": "abs", "numpy": "numpy.abs", "c": "fabs"},
+        latex="abs",
     )
 )  # fmt: skip
 register(
     Function(
-        name="sign", derivative=lambda x: 2 * function("dirac_delta")(x), antiderivative=absolute, at=_sign_at, odd=True, breaks=lambda x: (x,),
+        name="sign", about="-1, 0 or 1 for a negative number, zero, a positive one.", example=("-7/2", "-1"),
+        derivative=lambda x: 2 * function("dirac_delta")(x), antiderivative=absolute, at=_sign_at, odd=True, breaks=lambda x: (x,),
         jumps=lambda x: (x,), known=_sign_known, bounds=_sign_bounds, at_infinity=(lambda: ONE, lambda: -ONE),
-        names={"latex": r"\operatorname{sgn}", "numpy": "numpy.sign"},
+        latex=r"\operatorname{sgn}",
     )
 )  # fmt: skip
-for _word in ("floor", "ceil"):
+for _word, _about, _value in (
+    ("floor", "The largest whole number that is not above the argument.", "-4"),
+    ("ceil", "The smallest whole number that is not below the argument.", "-3"),
+):
     register(
         Function(
-            name=_word, at=_rounded_at(_word), known=lambda k: facts.INTEGER if facts.is_real(k) else facts.ANY,
+            name=_word, about=_about, example=("-7/2", _value), at=_rounded_at(_word), known=lambda k: facts.INTEGER if facts.is_real(k) else facts.ANY,
             breaks=lambda x: (call("sin", PI * x),), jumps=lambda x: (call("sin", PI * x),), bounds=_step_bounds(_word),
-            names={"latex": _word, "numpy": f"numpy.{_word}", "c": _word},
+            latex=_word,
         )
     )  # fmt: skip
 register(
     Function(
-        name="min", arguments=(1, 99), at=_extreme_at(min, "min"), bounds=_extreme_bounds(min, "min"),
+        name="min", about="The least of its arguments.", example=("3", "-2", "5", "-2"),
+        arguments=(1, 99), at=_extreme_at(min, "min"), bounds=_extreme_bounds(min, "min"),
         breaks=lambda *xs: tuple(a - b for i, a in enumerate(xs) for b in xs[:i]), jumps=lambda *xs: (),
-        as_elementary=_extreme_as_cases("min"), names={"latex": r"\min", "numpy": "numpy.minimum", "c": "fmin"},
+        as_elementary=_extreme_as_cases("min"), latex=r"\min",
     )
 )  # fmt: skip
 register(
     Function(
-        name="max", arguments=(1, 99), at=_extreme_at(max, "max"), bounds=_extreme_bounds(max, "max"),
+        name="max", about="The greatest of its arguments.", example=("3", "-2", "5", "5"),
+        arguments=(1, 99), at=_extreme_at(max, "max"), bounds=_extreme_bounds(max, "max"),
         breaks=lambda *xs: tuple(a - b for i, a in enumerate(xs) for b in xs[:i]), jumps=lambda *xs: (),
-        as_elementary=_extreme_as_cases("max"), names={"latex": r"\max", "numpy": "numpy.maximum", "c": "fmax"},
+        as_elementary=_extreme_as_cases("max"), latex=r"\max",
     )
 )  # fmt: skip
 register(
     Function(
-        name="re", as_elementary=lambda x: (x + conj(x)) / 2, at=_part_at("re"), known=lambda k: facts.REAL, bounds=lambda a, x: Box(x.real),
-        names={"latex": r"\operatorname{Re}", "numpy": "numpy.real"},
+        name="re", about="The real part.", example=("2 + 3j", "2"),
+        as_elementary=lambda x: (x + conj(x)) / 2, at=_part_at("re"), known=lambda k: facts.REAL, bounds=lambda a, x: Box(x.real),
+        latex=r"\operatorname{Re}",
     )
 )  # fmt: skip
 register(
     Function(
-        name="im", as_elementary=lambda x: (x - conj(x)) * number(Gaussian(mpq(0), -HALF)), at=_part_at("im"), known=lambda k: facts.REAL, bounds=lambda a, x: Box(boxes.imaginary(a, x)),
-        names={"latex": r"\operatorname{Im}", "numpy": "numpy.imag"},
+        name="im", about="The imaginary part.", example=("2 + 3j", "3"),
+        as_elementary=lambda x: (x - conj(x)) * number(Gaussian(mpq(0), -HALF)), at=_part_at("im"), known=lambda k: facts.REAL, bounds=lambda a, x: Box(boxes.imaginary(a, x)),
+        latex=r"\operatorname{Im}",
     )
 )  # fmt: skip
 register(
     Function(
-        name="conj", at=_part_at("conj"), inverse="conj", known=lambda k: k,
+        name="conj", about="The complex conjugate.", example=("2 + 3j", "2 - 3j"),
+        at=_part_at("conj"), inverse="conj", known=lambda k: k,
         bounds=lambda a, x: Box(x.real, None if x.imag is None else a.negate(x.imag)),
-        names={"latex": "conj", "numpy": "numpy.conj"},
+        latex="conj",
     )
 )  # fmt: skip
 register(
     Function(
-        name="arg", at=_arg_at, real_when=nonzero, breaks=lambda x: (x,), jumps=lambda x: (x,), known=lambda k: facts.REAL,
-        derivative=lambda x: ZERO, bounds=lambda a, x: Box(boxes.argument(a, x)), names={"latex": r"\arg", "numpy": "numpy.angle"},
+        name="arg", about="The angle of a complex number, above -pi and at most pi.", example=("1 + 1j", "pi/4"),
+        at=_arg_at, real_when=nonzero, breaks=lambda x: (x,), jumps=lambda x: (x,), known=lambda k: facts.REAL,
+        derivative=lambda x: ZERO, bounds=lambda a, x: Box(boxes.argument(a, x)), latex=r"\arg",
     )
 )  # fmt: skip
 register(
     Function(
-        name="heaviside", at=_heaviside_at, antiderivative=lambda x: x * heaviside(x), breaks=lambda x: (x,),
+        name="heaviside", about="The unit step: 0 before zero, 1 after it.", example=("3", "1"),
+        at=_heaviside_at, antiderivative=lambda x: x * heaviside(x), breaks=lambda x: (x,),
         jumps=lambda x: (x,), known=lambda k: facts.NONNEGATIVE if facts.is_real(k) else facts.ANY, bounds=_heaviside_bounds,
-        derivative=function("dirac_delta"), at_infinity=(lambda: ONE, lambda: ZERO), names={"latex": r"\operatorname{H}"},
+        derivative=function("dirac_delta"), at_infinity=(lambda: ONE, lambda: ZERO), latex=r"\operatorname{H}",
     )
 )  # fmt: skip
 register(
     Function(
-        name="dirac_delta", at=lambda x: ZERO if isinstance(x, Number) and x.value else None, even=True,
+        name="dirac_delta", about="The unit impulse at zero: nothing elsewhere, and 1 as its integral.", example=("2", "0"),
+        at=lambda x: ZERO if isinstance(x, Number) and x.value else None, even=True,
         antiderivative=heaviside, breaks=lambda x: (x,), jumps=lambda x: (x,), known=lambda k: facts.REAL if facts.is_real(k) else facts.ANY,
-        bounds=_delta_bounds, at_infinity=(lambda: ZERO, lambda: ZERO), names={"latex": r"\delta"},
+        bounds=_delta_bounds, at_infinity=(lambda: ZERO, lambda: ZERO), latex=r"\delta",
     )
 )  # fmt: skip

@@ -123,41 +123,46 @@ def _erf_at(x: Expression) -> Expression | None:
 
 register(
     Function(
-        name="factorial", at=_factorial_at, derivative=lambda x: gamma(x + 1) * digamma(x + 1),
+        name="factorial", about="n! = 1*2*…*n, and gamma(x + 1) for other numbers.", example=("5", "120"),
+        at=_factorial_at, derivative=lambda x: gamma(x + 1) * digamma(x + 1),
         known=lambda k: facts.POS if not k & ~facts.NATURAL else facts.POSITIVE if facts.is_nonnegative(k) else facts.ANY,
         regular_when=lambda x: beside_poles(x + 1),
         real_when=lambda x: (relation("<=", ZERO, x),), bounds=lambda a, x: _gamma_bounds(a, Box(a.add(only_real(x, "factorial"), a.one))),
-        as_elementary=lambda x: gamma(x + 1), names={"latex": "factorial"},
+        as_elementary=lambda x: gamma(x + 1), latex="factorial",
     )
 )  # fmt: skip
 register(
     Function(
-        name="gamma", at=_gamma_at, derivative=lambda x: gamma(x) * digamma(x), real_when=positive, breaks=lambda x: (x,),
+        name="gamma", about="The gamma function, the integral of t^(x - 1)*exp(-t) over t > 0 continued.", example=("1/2", "sqrt(pi)"),
+        at=_gamma_at, derivative=lambda x: gamma(x) * digamma(x), real_when=positive, breaks=lambda x: (x,),
         regular_when=beside_poles, jumps=lambda x: (x,), known=lambda k: facts.POSITIVE if facts.is_positive(k) else facts.ANY, bounds=_gamma_bounds,
-        names={"latex": r"\Gamma", "numpy": "scipy.special.gamma", "c": "tgamma"}, source="DLMF 5.2",
+        latex=r"\Gamma", source="DLMF 5.2",
     )
 )  # fmt: skip
 register(
     Function(
-        name="loggamma", at=lambda x: ZERO if x in (ONE, number(2)) else None, derivative=digamma, real_when=positive,
+        name="loggamma", about="The logarithm of the gamma function of a positive number.", example=("1", "0"),
+        at=lambda x: ZERO if x in (ONE, number(2)) else None, derivative=digamma, real_when=positive,
         breaks=lambda x: (x,), jumps=lambda x: (x,), regular_when=beside_poles, bounds=_loggamma_bounds, agreed="loggamma",
         known=lambda k: facts.REAL if facts.is_positive(k) else facts.ANY,
-        names={"latex": r"\ln\Gamma", "numpy": "scipy.special.gammaln", "c": "lgamma"},
+        latex=r"\ln\Gamma",
     )
 )  # fmt: skip
 register(
     Function(
-        name="digamma", at=_digamma_at, derivative=lambda x: function("polygamma")(ONE, x), real_when=positive, breaks=lambda x: (x,), jumps=lambda x: (x,), bounds=_digamma_bounds,
+        name="digamma", about="The derivative of ln(gamma(x)).", example=("1", "-euler_gamma"),
+        at=_digamma_at, derivative=lambda x: function("polygamma")(ONE, x), real_when=positive, breaks=lambda x: (x,), jumps=lambda x: (x,), bounds=_digamma_bounds,
         regular_when=beside_poles,
         agreed="digamma", known=lambda k: facts.REAL if facts.is_positive(k) else facts.ANY,
-        names={"latex": r"\psi", "numpy": "scipy.special.digamma"},
+        latex=r"\psi",
     )
 )  # fmt: skip
 register(
     Function(
-        name="binomial", arguments=(2, 2), at=_binomial_at, bounds=None, agreed="binomial",
+        name="binomial", about="The number of ways to choose k of n things, continued by the gamma function.", example=("5", "2", "10"),
+        arguments=(2, 2), at=_binomial_at, bounds=None, agreed="binomial",
         as_elementary=lambda n, k: gamma(n + 1) / (gamma(k + 1) * gamma(n - k + 1)),
-        names={"latex": "binomial", "numpy": "scipy.special.binom"},
+        latex="binomial",
     )
 )  # fmt: skip
 # MPFR 4.2.2 aborts the whole process in erf(x) and erfc(x) where x^2 is nearer to 3 than the smallest double
@@ -194,20 +199,22 @@ def _erfc_bounds(a: Arithmetic, x: Box) -> Box:
 
 register(
     Function(
-        name="erf", at=_erf_at, derivative=lambda x: 2 * exp(-(x**2)) / sqrt(PI), odd=True,
+        name="erf", about="The error function: 2/sqrt(pi) times the integral of exp(-t^2) from 0 to x.", example=("0", "0"),
+        at=_erf_at, derivative=lambda x: 2 * exp(-(x**2)) / sqrt(PI), odd=True,
         antiderivative=lambda x: x * erf(x) + exp(-(x**2)) / sqrt(PI), known=sign_of_argument, rising=True,
         range=(lambda: -ONE, lambda: ONE, True), bounds=_erf_bounds,
         agreed="erf", at_infinity=(lambda: ONE, lambda: -ONE),
-        names={"latex": r"\operatorname{erf}", "numpy": "scipy.special.erf", "c": "erf"}, source="DLMF 7.2",
+        latex=r"\operatorname{erf}", source="DLMF 7.2",
     )
 )  # fmt: skip
 register(
     Function(
-        name="erfc", at=lambda x: ONE if _erf_at(x) is not None else None, derivative=lambda x: -2 * exp(-(x**2)) / sqrt(PI),
+        name="erfc", about="1 - erf(x).", example=("0", "1"),
+        at=lambda x: ONE if _erf_at(x) is not None else None, derivative=lambda x: -2 * exp(-(x**2)) / sqrt(PI),
         antiderivative=lambda x: x * erfc(x) - exp(-(x**2)) / sqrt(PI),
-        known=lambda k: facts.POSITIVE if facts.is_real(k) else facts.ANY, falling=True,
+        known=lambda k: facts.POSITIVE if facts.is_real(k) else facts.ANY,
         bounds=_erfc_bounds, as_elementary=lambda x: 1 - erf(x),
         at_infinity=(lambda: ZERO, lambda: number(2)),
-        names={"latex": r"\operatorname{erfc}", "numpy": "scipy.special.erfc", "c": "erfc"},
+        latex=r"\operatorname{erfc}",
     )
 )  # fmt: skip

@@ -219,7 +219,7 @@ def _asin_bounds(a: Arithmetic, x: Box) -> Box:
 
 
 def _acos_bounds(a: Arithmetic, x: Box) -> Box:
-    return Box(a.inside("acos", only_real(x, "acos"), -1, 1, falling=True))
+    return Box(a.inside("acos", only_real(x, "acos"), -1, 1))
 
 
 def _atan_bounds(a: Arithmetic, x: Box) -> Box:
@@ -244,106 +244,118 @@ HALF_TURN = lambda: PI
 
 register(
     Function(
-        name="sin", derivative=cos, antiderivative=lambda x: -cos(x), at=_wave_at(0), odd=True, inverse="asin", period=TURN,
+        name="sin", about="The sine of an angle in radians.", example=("pi/6", "1/2"),
+        derivative=cos, antiderivative=lambda x: -cos(x), at=_wave_at(0), odd=True, inverse="asin", period=TURN,
         solve_for=lambda c, n: ((asin(c) + 2 * PI * n, _within_one(c)), (PI - asin(c) + 2 * PI * n, _within_one(c))),
-        known=_unit_known, range=UNIT_RANGE, bounds=boxes.sine, names={"latex": r"\sin", "numpy": "numpy.sin", "c": "sin"}, source="DLMF 4.14",
+        known=_unit_known, range=UNIT_RANGE, bounds=boxes.sine, latex=r"\sin", source="DLMF 4.14",
     )
 )  # fmt: skip
 register(
     Function(
-        name="cos", derivative=lambda x: -sin(x), antiderivative=sin, at=_wave_at(1), even=True, inverse="acos", period=TURN,
+        name="cos", about="The cosine of an angle in radians.", example=("pi/3", "1/2"),
+        derivative=lambda x: -sin(x), antiderivative=sin, at=_wave_at(1), even=True, inverse="acos", period=TURN,
         solve_for=lambda c, n: ((acos(c) + 2 * PI * n, _within_one(c)), (-acos(c) + 2 * PI * n, _within_one(c))),
-        known=_unit_known, range=UNIT_RANGE, bounds=boxes.cosine, names={"latex": r"\cos", "numpy": "numpy.cos", "c": "cos"}, source="DLMF 4.14",
+        known=_unit_known, range=UNIT_RANGE, bounds=boxes.cosine, latex=r"\cos", source="DLMF 4.14",
     )
 )  # fmt: skip
 register(
     Function(
-        name="tan", derivative=lambda x: 1 + tan(x) ** 2, antiderivative=lambda x: -ln(absolute(cos(x))), at=_tan_at, odd=True,
+        name="tan", about="The tangent of an angle in radians, sin/cos.", example=("pi/4", "1"),
+        derivative=lambda x: 1 + tan(x) ** 2, antiderivative=lambda x: -ln(absolute(cos(x))), at=_tan_at, odd=True,
         inverse="atan", period=HALF_TURN, solve_for=lambda c, n: ((atan(c) + PI * n, ()),),
         real_when=lambda x: nonzero(cos(x)), breaks=lambda x: (cos(x),), jumps=lambda x: (cos(x),), known=real_if_real,
-        bounds=_tan_bounds, as_elementary=lambda x: sin(x) / cos(x), names={"latex": r"\tan", "numpy": "numpy.tan", "c": "tan"},
+        bounds=_tan_bounds, as_elementary=lambda x: sin(x) / cos(x), latex=r"\tan",
     )
 )  # fmt: skip
 register(
     Function(
-        name="cot", derivative=lambda x: -1 - cot(x) ** 2, antiderivative=lambda x: ln(absolute(sin(x))),
+        name="cot", about="The cotangent of an angle in radians, cos/sin.", example=("pi/6", "sqrt(3)"),
+        derivative=lambda x: -1 - cot(x) ** 2, antiderivative=lambda x: ln(absolute(sin(x))),
         at=_by_quotient("cos", "sin"), odd=True, inverse="acot", period=HALF_TURN,
         solve_for=lambda c, n: ((PI / 2 - atan(c) + PI * n, ()),),
         real_when=lambda x: nonzero(sin(x)), breaks=lambda x: (sin(x),), jumps=lambda x: (sin(x),), known=real_if_real,
         bounds=lambda a, x: boxes.multiply(a, boxes.cosine(a, x), boxes.invert(a, boxes.sine(a, x))),
-        as_elementary=lambda x: cos(x) / sin(x), names={"latex": r"\cot"},
+        as_elementary=lambda x: cos(x) / sin(x), latex=r"\cot",
     )
 )  # fmt: skip
 register(
     Function(
-        name="sec", derivative=lambda x: sec(x) * tan(x), antiderivative=lambda x: ln(absolute(sec(x) + tan(x))),
+        name="sec", about="The secant, 1/cos.", example=("pi/3", "2"),
+        derivative=lambda x: sec(x) * tan(x), antiderivative=lambda x: ln(absolute(sec(x) + tan(x))),
         at=_by_quotient("1", "cos"), even=True, inverse="asec", period=TURN,
         solve_for=lambda c, n: ((asec(c) + 2 * PI * n, _outside_one(c)), (-asec(c) + 2 * PI * n, _outside_one(c))),
         real_when=lambda x: nonzero(cos(x)), breaks=lambda x: (cos(x),), jumps=lambda x: (cos(x),),
         known=lambda k: facts.NONZERO_REAL if facts.is_real(k) else facts.ANY, bounds=_one_over(boxes.cosine),
-        as_elementary=lambda x: 1 / cos(x), names={"latex": r"\sec"},
+        as_elementary=lambda x: 1 / cos(x), latex=r"\sec",
     )
 )  # fmt: skip
 register(
     Function(
-        name="csc", derivative=lambda x: -csc(x) * cot(x), antiderivative=lambda x: -ln(absolute(csc(x) + cot(x))),
+        name="csc", about="The cosecant, 1/sin.", example=("pi/6", "2"),
+        derivative=lambda x: -csc(x) * cot(x), antiderivative=lambda x: -ln(absolute(csc(x) + cot(x))),
         at=_by_quotient("1", "sin"), odd=True, inverse="acsc", period=TURN,
         solve_for=lambda c, n: ((acsc(c) + 2 * PI * n, _outside_one(c)), (PI - acsc(c) + 2 * PI * n, _outside_one(c))),
         real_when=lambda x: nonzero(sin(x)), breaks=lambda x: (sin(x),), jumps=lambda x: (sin(x),),
         known=lambda k: facts.NONZERO_REAL if facts.is_real(k) else facts.ANY, bounds=_one_over(boxes.sine),
-        as_elementary=lambda x: 1 / sin(x), names={"latex": r"\csc"},
+        as_elementary=lambda x: 1 / sin(x), latex=r"\csc",
     )
 )  # fmt: skip
 register(
     Function(
-        name="asin", derivative=lambda x: 1 / sqrt(1 - x**2), antiderivative=lambda x: x * asin(x) + sqrt(1 - x**2),
+        name="asin", about="The angle between -pi/2 and pi/2 with a given sine.", example=("1/2", "pi/6"),
+        derivative=lambda x: 1 / sqrt(1 - x**2), antiderivative=lambda x: x * asin(x) + sqrt(1 - x**2),
         at=lambda x: _ASIN.get(x), odd=True, solve_for=lambda c, n: ((sin(c), (relation("<=", -PI / 2, c), relation("<=", c, PI / 2))),),
         real_when=_within_one, breaks=lambda x: (1 - x**2,), jumps=lambda x: (), known=lambda k: facts.ANY, rising=True,
-        bounds=_asin_bounds, names={"latex": r"\arcsin", "numpy": "numpy.arcsin", "c": "asin"}, source="DLMF 4.23",
+        bounds=_asin_bounds, latex=r"\arcsin", source="DLMF 4.23",
     )
 )  # fmt: skip
 register(
     Function(
-        name="acos", derivative=lambda x: -1 / sqrt(1 - x**2), antiderivative=lambda x: x * acos(x) - sqrt(1 - x**2),
+        name="acos", about="The angle between 0 and pi with a given cosine.", example=("-1", "pi"),
+        derivative=lambda x: -1 / sqrt(1 - x**2), antiderivative=lambda x: x * acos(x) - sqrt(1 - x**2),
         at=_acos_at, solve_for=lambda c, n: ((cos(c), (relation("<=", ZERO, c), relation("<=", c, PI))),),
-        real_when=_within_one, breaks=lambda x: (1 - x**2,), jumps=lambda x: (), known=lambda k: facts.ANY, falling=True,
+        real_when=_within_one, breaks=lambda x: (1 - x**2,), jumps=lambda x: (), known=lambda k: facts.ANY,
         bounds=_acos_bounds, as_elementary=lambda x: PI / 2 - asin(x),
-        names={"latex": r"\arccos", "numpy": "numpy.arccos", "c": "acos"},
+        latex=r"\arccos",
     )
 )  # fmt: skip
 register(
     Function(
-        name="atan", derivative=lambda x: 1 / (1 + x**2), antiderivative=lambda x: x * atan(x) - ln(1 + x**2) / 2,
+        name="atan", about="The angle between -pi/2 and pi/2 with a given tangent.", example=("1", "pi/4"),
+        derivative=lambda x: 1 / (1 + x**2), antiderivative=lambda x: x * atan(x) - ln(1 + x**2) / 2,
         at=lambda x: _ATAN.get(x), odd=True, solve_for=lambda c, n: ((tan(c), (relation("<", -PI / 2, c), relation("<", c, PI / 2))),),
         known=sign_of_argument, rising=True, range=(lambda: -PI / 2, lambda: PI / 2, True), bounds=_atan_bounds, at_infinity=(lambda: PI / 2, lambda: -PI / 2),
-        names={"latex": r"\arctan", "numpy": "numpy.arctan", "c": "atan"},
+        latex=r"\arctan",
     )
 )  # fmt: skip
 register(
     Function(
-        name="acot", derivative=lambda x: -1 / (1 + x**2), antiderivative=lambda x: x * acot(x) + ln(1 + x**2) / 2,
+        name="acot", about="The angle with a given cotangent, atan(1/x).", example=("1", "pi/4"),
+        derivative=lambda x: -1 / (1 + x**2), antiderivative=lambda x: x * acot(x) + ln(1 + x**2) / 2,
         at=lambda x: PI / 2 if x is ZERO else _reciprocal_of(lambda y: _ATAN.get(y))(x), odd=False,
         solve_for=lambda c, n: ((1 / tan(c), (relation("<", -PI / 2, c), relation("<=", c, PI / 2), relation("!=", c, ZERO))),),
         breaks=lambda x: (x,), jumps=lambda x: (x,), known=real_if_real,
         bounds=_of_reciprocal(_atan_bounds), as_elementary=lambda x: atan(1 / x), at_infinity=(lambda: ZERO, lambda: ZERO),
-        names={"latex": r"\operatorname{arccot}"}, source="acot(x) = atan(1/x): DLMF 4.23.9",
+        latex=r"\operatorname{arccot}", source="acot(x) = atan(1/x): DLMF 4.23.9",
     )
 )  # fmt: skip
 register(
     Function(
-        name="asec", derivative=lambda x: 1 / (absolute(x) * sqrt(x**2 - 1)), at=_reciprocal_of(_acos_at),
+        name="asec", about="The angle with a given secant, acos(1/x).", example=("2", "pi/3"),
+        derivative=lambda x: 1 / (absolute(x) * sqrt(x**2 - 1)), at=_reciprocal_of(_acos_at),
         solve_for=lambda c, n: ((1 / cos(c), (relation("<=", ZERO, c), relation("<=", c, PI), relation("!=", c, PI / 2))),),
         real_when=_outside_one, breaks=lambda x: (x**2 - 1, x), jumps=lambda x: (x,), bounds=_of_reciprocal(_acos_bounds),
         as_elementary=lambda x: PI / 2 - asin(1 / x), at_infinity=(lambda: PI / 2, lambda: PI / 2),
-        names={"latex": r"\operatorname{arcsec}"},
+        latex=r"\operatorname{arcsec}",
     )
 )  # fmt: skip
 register(
     Function(
-        name="acsc", derivative=lambda x: -1 / (absolute(x) * sqrt(x**2 - 1)), at=_reciprocal_of(_asin_value), odd=True,
+        name="acsc", about="The angle with a given cosecant, asin(1/x).", example=("2", "pi/6"),
+        derivative=lambda x: -1 / (absolute(x) * sqrt(x**2 - 1)), at=_reciprocal_of(_asin_value), odd=True,
         solve_for=lambda c, n: ((1 / sin(c), (relation("<=", -PI / 2, c), relation("<=", c, PI / 2), relation("!=", c, ZERO))),),
         real_when=_outside_one, breaks=lambda x: (x**2 - 1, x), jumps=lambda x: (x,), bounds=_of_reciprocal(_asin_bounds),
-        as_elementary=lambda x: asin(1 / x), at_infinity=(lambda: ZERO, lambda: ZERO), names={"latex": r"\operatorname{arccsc}"},
+        as_elementary=lambda x: asin(1 / x), at_infinity=(lambda: ZERO, lambda: ZERO), latex=r"\operatorname{arccsc}",
     )
 )  # fmt: skip
 
@@ -365,10 +377,11 @@ def _atan2_at(y: Expression, x: Expression) -> Expression | None:
 
 register(
     Function(
-        name="atan2", arguments=(2, 2), at=_atan2_at,
+        name="atan2", about="The angle of the point (x, y), from its ordinate y and its abscissa x, above -pi and at most pi.", example=("1", "-1", "3*pi/4"),
+        arguments=(2, 2), at=_atan2_at,
         derivative=(lambda y, x: x / (x**2 + y**2), lambda y, x: -y / (x**2 + y**2)),
         breaks=lambda y, x: (y, x), jumps=lambda y, x: (y,), known=lambda j, k: facts.REAL if facts.is_real(j | k) else facts.ANY,
         bounds=lambda a, y, x: Box(a.atan2(only_real(y, "atan2"), only_real(x, "atan2"))),
-        names={"latex": r"\operatorname{atan2}", "numpy": "numpy.arctan2", "c": "atan2"},
+        latex=r"\operatorname{atan2}",
     )
 )  # fmt: skip

@@ -22,6 +22,11 @@ class Matrix:
 
     A @ B is the product, A + B and 2*A act entry by entry, A[i, j] is an entry, A**n a power, A**-1 the inverse.
     .conditions: what the letters must be for it, as of an inverse; they travel with all that is made of it.
+
+    >>> import gelvo
+    >>> turn = gelvo.Matrix([["cos(phi)", "-sin(phi)"], ["sin(phi)", "cos(phi)"]])
+    >>> print(turn.shape, turn[0, 1], (turn @ turn.transpose()).simplify())
+    (2, 2) -sin(phi) [1, 0; 0, 1]
     """
 
     __slots__ = ("conditions", "entries")
@@ -236,7 +241,12 @@ def square(m: Matrix, what: str) -> int:
 
 
 def column(entries: Sequence[Any]) -> Matrix:
-    """A matrix of one column."""
+    """A matrix of one column.
+
+    >>> import gelvo
+    >>> print(gelvo.column([1, 2]))
+    [1; 2]
+    """
     return Matrix([[e] for e in entries])
 
 
@@ -247,7 +257,12 @@ def check_size(rows: int, columns: int) -> None:
 
 
 def identity(n: int) -> Matrix:
-    """The n x n identity."""
+    """The n x n identity.
+
+    >>> import gelvo
+    >>> print(gelvo.identity(2))
+    [1, 0; 0, 1]
+    """
     if not isinstance(n, int) or n < 1:
         raise DomainError(f"the size of an identity matrix is a positive whole number, not {n}")
     check_size(n, n)

@@ -12,7 +12,7 @@ from gelvo.expression.constants import ZERO
 from gelvo.expression.equation import Equation
 from gelvo.expression.known import DOMAINS, domain_word
 from gelvo.expression.nodes import Applied, Condition, Expression, Name
-from gelvo.expression.registry import FUNCTIONS, Hooks
+from gelvo.expression.registry import FUNCTIONS, Function, Hooks
 from gelvo.expression.traversal import check_one_meaning, relations_of, substitute
 from gelvo.facts.statements import DomainFact
 from gelvo.numbers.exact import from_decimal_text
@@ -283,7 +283,16 @@ def mathematical_function(name: str) -> Any:
             return building.power(values[0], building.number(1) / 2)
         return building.call(name, *values)
 
-    record = FUNCTIONS.get(name)
-    apply.__name__ = apply.__qualname__ = name
-    apply.__doc__ = f"The function {name} of formulas." + (f" Source: {record.source}." if record and record.source else "")
+    apply.__name__ = apply.__qualname__ = {"abs": "absolute", "min": "minimum", "max": "maximum"}.get(name, name)
+    apply.__doc__ = _documentation(apply.__name__, FUNCTIONS.get(name))
     return apply
+
+
+def _documentation(name: str, record: Function | None) -> str:
+    """The docstring of a function of the catalogue: what it is, where its formulas come from, and one example."""
+    if record is None:
+        return 'The square root that is not negative, or has a positive real part.\n\n>>> import gelvo\n>>> gelvo.sqrt("12")\n2*sqrt(3)\n'
+    *arguments, value = record.example
+    source = f"\n\nSource: {record.source}." if record.source else ""
+    listed = ", ".join(f'"{a}"' for a in arguments)
+    return f"{record.about}{source}\n\n>>> import gelvo\n>>> gelvo.{name}({listed})\n{value}\n"

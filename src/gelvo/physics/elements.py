@@ -52,7 +52,13 @@ def element_vector(
     integrand: Callable[[Expression], Any], functions: Sequence[Expression], variable: Any, lower: Any, upper: Any,
     given: Iterable[Any] = (),
 ) -> Matrix:  # fmt: skip
-    """The column of integrals of integrand(N_i) over an element."""
+    """The column of integrals of integrand(N_i) over an element.
+
+    >>> import gelvo
+    >>> shapes = gelvo.shape_functions([0, "h"], "x")
+    >>> gelvo.element_vector(lambda shape: gelvo.variable("q")*shape, shapes, "x", 0, "h", given=["h > 0"])
+    [h*q/2; h*q/2]
+    """
     shapes, x, low, high = _element(functions, variable, lower, upper, given)
     return column([integrate(integrand(f), x, low, high, given=given, otherwise="error").expression for f in shapes])
 
@@ -87,7 +93,13 @@ def assemble(elements: Sequence[Matrix], places: Sequence[Sequence[int]], size: 
 
 
 def restrained(matrix: Matrix, right: Matrix, fixed: dict[int, Any]) -> Matrix:
-    """The values at all nodes where some are given: the others from the equations, exactly."""
+    """The values at all nodes where some are given: the others from the equations, exactly.
+
+    >>> import gelvo
+    >>> stiff = gelvo.matrix([[1, -1, 0], [-1, 2, -1], [0, -1, 1]])
+    >>> gelvo.restrained(stiff, gelvo.column([0, 0, "F"]), {0: 0})
+    [0; F; 2*F]
+    """
     values = dict(zip(fixed, take(*fixed.values(), *matrix.flat(), *right.flat()).expressions[: len(fixed)], strict=True))
     free = [k for k in range(matrix.shape[0]) if k not in values]
     rows = [[matrix[i, j] for j in free] for i in free]

@@ -69,7 +69,12 @@ def invariants(tensor: Matrix) -> Invariants:
 
 
 def principal_values(tensor: Matrix, given: Iterable[Any] = ()) -> list[tuple[Expression, list[Matrix]]]:
-    """The eigenvalues of a symmetric tensor with their directions."""
+    """The eigenvalues of a symmetric tensor with their directions.
+
+    >>> import gelvo
+    >>> gelvo.principal_values(gelvo.matrix([[2, 1], [1, 2]]))
+    [(3, [[1; 1]]), (1, [[-1; 1]])]
+    """
     if tensor != tensor.transpose():
         raise DomainError("principal values belong to a symmetric tensor, and this one is not")
     return eigenvectors(tensor, given)

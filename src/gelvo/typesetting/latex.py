@@ -47,7 +47,7 @@ def _function(text: str) -> str:
     if text == "log":
         return r"\log"
     record = FUNCTIONS.get(text)
-    return (record.names.get("latex") if record is not None else None) or rf"\operatorname{{{escaped(text)}}}"
+    return (record.latex if record is not None else "") or rf"\operatorname{{{escaped(text)}}}"
 
 
 def _symbol(text: str) -> str:
