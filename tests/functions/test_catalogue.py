@@ -342,3 +342,23 @@ def test_names_of_the_functions_are_words_of_python_too():
     assert gelvo.sqrt(x) is x ** Fraction(1, 2)
     assert gelvo.absolute(-2) == 2 and gelvo.maximum(1, 2) == 2
     assert constant("pi") is gelvo.pi
+
+
+def test_a_record_that_does_not_tell_its_breaks_proves_nothing():
+    """What is left out is not known: a step that only its bounds know is not taken for smooth."""
+    added = register(
+        Function(
+            name="hidden_step",
+            about="0 before zero, 1 from there on.",
+            example=("0", "1"),
+            derivative=lambda u: number(0),
+            bounds=lambda a, u: Box(a.one) if u.real.low >= 0 else Box(a.zero),
+        )
+    )
+    try:
+        step = gelvo.formula("hidden_step(x)")
+        assert str(gelvo.limit(step, x, 0)).startswith("limit_of")
+        assert gelvo.check("limit_of(hidden_step(x), x, 0) = 1").verdict in ("undecided", "refuted")
+        assert str(gelvo.integrate(step, x, -1, 1)).startswith("integral_of")
+    finally:
+        del FUNCTIONS[added.name]

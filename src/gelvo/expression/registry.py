@@ -24,8 +24,9 @@ class Function:
     solve_for: from c and a free integer n to the real u with f(u) = c, each with its conditions on c;
     period: the real period;
     real_when: conditions under which real arguments give a real, finite value;
-    breaks: expressions of the arguments whose zeros are the poles, jumps and kinks on the real line;
-    jumps: those of `breaks` where the function itself is not continuous;
+    real_beyond: whether it is real at further real arguments too;
+    breaks: expressions of the arguments whose zeros are the poles, jumps and kinks on the real line (None: not known);
+    jumps: those of `breaks` where the function itself is not continuous (None: all of them);
     regular_when: conditions under which it is smooth at a place, where `breaks` tells only where the poles begin;
     range: (lower or None, upper or None, whether the ends are never reached) of the value at real arguments;
     known: from what is known of the arguments to what is known of the value; bounds: rigorous evaluation;
@@ -48,6 +49,7 @@ class Function:
     solve_for: Callable[[Expression, Expression], tuple[tuple[Expression, tuple[Condition, ...]], ...]] | None = None
     period: Callable[[], Expression] | None = None
     real_when: Callable[..., tuple[Condition, ...]] | None = None
+    real_beyond: bool = False
     breaks: Callable[..., tuple[Expression, ...]] | None = None
     jumps: Callable[..., tuple[Expression, ...]] | None = None
     regular_when: Callable[..., tuple[Condition, ...]] | None = None

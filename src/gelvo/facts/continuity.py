@@ -60,11 +60,10 @@ def single_breaks(expression: Expression, variable: Name, kinks: bool = True) ->
         if isinstance(node, Power):
             _of_power(node, kinks, found)
         elif isinstance(node, Call):
-            places = node.function.breaks if kinks else node.function.jumps
-            if places is None and node.function.bounds is None:
+            places = node.function.breaks if kinks or node.function.jumps is None else node.function.jumps
+            if places is None:
                 raise DomainError(f"it is not known where {node} is continuous")
-            for place in places(*node.arguments) if places is not None else ():
-                found[place] = None
+            found.update(dict.fromkeys(places(*node.arguments)))
         elif isinstance(node, Cases):
             for condition in node.conditions:
                 for part in postorder(condition):

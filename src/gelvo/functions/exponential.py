@@ -22,6 +22,7 @@ from gelvo.functions.support import (
     fraction,
     function,
     mpq,
+    nowhere,
     number,
     only_real,
     positive,
@@ -118,6 +119,8 @@ def _cbrt_at(x: Expression) -> Expression | None:
 register(
     Function(
         name="exp",
+        breaks=nowhere,
+        jumps=nowhere,
         about="The exponential function.",
         example=("ln(2)", "2"),
         derivative=exp,

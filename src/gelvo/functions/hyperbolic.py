@@ -16,6 +16,7 @@ from gelvo.functions.support import (
     fraction,
     function,
     nonzero,
+    nowhere,
     only_real,
     real_and_positive,
     relation,
@@ -91,7 +92,7 @@ _ASINH = rising("asinh")
 
 register(
     Function(
-        name="sinh", about="The hyperbolic sine, (exp(x) - exp(-x))/2.", example=("0", "0"),
+        name="sinh", about="The hyperbolic sine, (exp(x) - exp(-x))/2.", example=("0", "0"), breaks=nowhere, jumps=nowhere,
         derivative=cosh, antiderivative=cosh, at=_zero_to(ZERO), odd=True, inverse="asinh",
         solve_for=lambda c, n: ((asinh(c), ()),), known=sign_of_argument, rising=True, bounds=_SINH,
         as_elementary=lambda x: (exp(x) - exp(-x)) / 2, latex=r"\sinh",
@@ -99,7 +100,7 @@ register(
 )  # fmt: skip
 register(
     Function(
-        name="cosh", about="The hyperbolic cosine, (exp(x) + exp(-x))/2.", example=("0", "1"),
+        name="cosh", about="The hyperbolic cosine, (exp(x) + exp(-x))/2.", example=("0", "1"), breaks=nowhere, jumps=nowhere,
         derivative=sinh, antiderivative=sinh, at=_zero_to(ONE), even=True, inverse="acosh",
         solve_for=lambda c, n: ((acosh(c), (relation("<=", ONE, c),)), (-acosh(c), (relation("<=", ONE, c),))),
         known=real_and_positive, range=(lambda: ONE, None, False), bounds=_COSH, as_elementary=lambda x: (exp(x) + exp(-x)) / 2,
@@ -108,7 +109,7 @@ register(
 )  # fmt: skip
 register(
     Function(
-        name="tanh", about="The hyperbolic tangent, sinh/cosh.", example=("0", "0"),
+        name="tanh", about="The hyperbolic tangent, sinh/cosh.", example=("0", "0"), breaks=nowhere, jumps=nowhere,
         derivative=lambda x: 1 - tanh(x) ** 2, antiderivative=lambda x: ln(cosh(x)), at=_zero_to(ZERO), odd=True,
         inverse="atanh", solve_for=lambda c, n: ((atanh(c), (relation("<", -ONE, c), relation("<", c, ONE))),),
         known=sign_of_argument, rising=True, range=(lambda: -ONE, lambda: ONE, True), bounds=_TANH, as_elementary=lambda x: (exp(x) - exp(-x)) / (exp(x) + exp(-x)),
@@ -127,7 +128,7 @@ register(
 )  # fmt: skip
 register(
     Function(
-        name="sech", about="1/cosh.", example=("0", "1"),
+        name="sech", about="1/cosh.", example=("0", "1"), breaks=nowhere, jumps=nowhere,
         derivative=lambda x: -sech(x) * tanh(x), antiderivative=lambda x: atan(sinh(x)), at=_zero_to(ONE), even=True,
         inverse="asech",
         solve_for=lambda c, n: tuple((s * asech(c), (relation("<", ZERO, c), relation("<=", c, ONE))) for s in (ONE, -ONE)),
@@ -148,7 +149,7 @@ register(
 )  # fmt: skip
 register(
     Function(
-        name="asinh", about="The number with a given hyperbolic sine.", example=("0", "0"),
+        name="asinh", about="The number with a given hyperbolic sine.", example=("0", "0"), breaks=nowhere, jumps=nowhere,
         derivative=lambda x: 1 / sqrt(x**2 + 1), antiderivative=lambda x: x * asinh(x) - sqrt(x**2 + 1),
         at=_zero_to(ZERO), odd=True, solve_for=lambda c, n: ((sinh(c), ()),), known=sign_of_argument, rising=True, bounds=_ASINH,
         as_elementary=lambda x: ln(x + sqrt(x**2 + 1)),

@@ -23,6 +23,7 @@ from gelvo.functions.support import (
     fraction,
     function,
     mpq,
+    nowhere,
     number,
     only_real,
     positive,
@@ -203,7 +204,7 @@ _REAL_IF_POSITIVE = lambda k: facts.REAL if facts.is_positive(k) else facts.ANY
 
 register(
     Function(
-        name="beta", about="gamma(a)*gamma(b)/gamma(a + b).", example=("2", "3", "1/12"),
+        name="beta", about="gamma(a)*gamma(b)/gamma(a + b).", example=("2", "3", "1/12"), real_beyond=True,
         arguments=(2, 2), at=_beta_at, as_elementary=lambda a, b: gamma(a) * gamma(b) / gamma(a + b), bounds=_beta_bounds,
         derivative=(lambda a, b: beta(a, b) * (digamma(a) - digamma(a + b)), lambda a, b: beta(a, b) * (digamma(b) - digamma(a + b))),
         real_when=lambda a, b: (*positive(a), *positive(b)), breaks=lambda a, b: (a, b), jumps=lambda a, b: (a, b),
@@ -214,14 +215,14 @@ register(
 )  # fmt: skip
 register(
     Function(
-        name="zeta", about="Riemann's zeta function, the sum of 1/n^s continued.", example=("2", "pi^2/6"),
+        name="zeta", about="Riemann's zeta function, the sum of 1/n^s continued.", example=("2", "pi^2/6"), real_beyond=True,
         at=_zeta_at, agreed="zeta", breaks=lambda s: (s - 1,), jumps=lambda s: (s - 1,),
         real_when=lambda s: (relation("!=", s, ONE),), latex=r"\zeta", source="DLMF 25.2",
     )
 )  # fmt: skip
 register(
     Function(
-        name="polylog", about="The sum of x^n/n^s over n = 1, 2, …, from s and x.", example=("1", "x", "-ln(-x + 1)"),
+        name="polylog", about="The sum of x^n/n^s over n = 1, 2, …, from s and x.", example=("1", "x", "-ln(-x + 1)"), real_beyond=True,
         arguments=(2, 2), at=_polylog_at, derivative=(_no_derivative, lambda s, x: polylog(s - 1, x) / x),
         bounds=_polylog_bounds, agreed="polylog", real_when=lambda s, x: (relation("<=", x, ONE),),
         breaks=lambda s, x: (x - 1,), jumps=lambda s, x: (), latex=r"\operatorname{Li}", source="DLMF 25.12",
@@ -275,7 +276,7 @@ register(
         name="Si", about="The sine integral: the integral of sin(t)/t from 0 to x.", example=("0", "0"),
         at=lambda x: ZERO if x is ZERO else None, derivative=lambda x: sin(x) / x, odd=True, agreed="si",
         known=lambda k: facts.sum_known([(k, 1)]) | facts.FRACTIONAL if facts.is_nonnegative(k) else facts.REAL if facts.is_real(k) else facts.ANY,
-        at_infinity=(lambda: PI / 2, lambda: -PI / 2), latex=r"\operatorname{Si}", source="DLMF 6.2", breaks=lambda x: (), jumps=lambda x: (),
+        at_infinity=(lambda: PI / 2, lambda: -PI / 2), latex=r"\operatorname{Si}", source="DLMF 6.2", breaks=nowhere, jumps=nowhere,
     )
 )  # fmt: skip
 register(

@@ -15,6 +15,7 @@ from gelvo.functions.support import (
     facts,
     fraction,
     function,
+    nowhere,
     number,
     positive,
     relation,
@@ -62,7 +63,7 @@ register(
     Function(
         name="erfi", about="2/sqrt(pi) times the integral of exp(t^2) from 0 to x.", example=("0", "0"),
         at=_zero_at_zero, derivative=lambda x: 2 * exp(x**2) / sqrt(PI), odd=True, agreed="erfi", rising=True,
-        antiderivative=lambda x: x * erfi(x) - exp(x**2) / sqrt(PI), known=sign_of_argument, breaks=lambda x: (), jumps=lambda x: (),
+        antiderivative=lambda x: x * erfi(x) - exp(x**2) / sqrt(PI), known=sign_of_argument, breaks=nowhere, jumps=nowhere,
         latex=r"\operatorname{erfi}", source="DLMF 7.2",
     )
 )  # fmt: skip
@@ -83,7 +84,7 @@ def _fresnel(
     return Function(
         name=name, about=f"Fresnel's integral of {word}(pi*t^2/2) from 0 to x.", example=("0", "0"), at=_zero_at_zero, derivative=lambda x: wave(PI * x**2 / 2), odd=True, agreed=name,
         antiderivative=lambda x: x * own(x) + sign * mate(PI * x**2 / 2) / PI,
-        known=lambda k: facts.REAL if facts.is_real(k) else facts.ANY, breaks=lambda x: (), jumps=lambda x: (),
+        known=lambda k: facts.REAL if facts.is_real(k) else facts.ANY, breaks=nowhere, jumps=nowhere,
         at_infinity=(lambda: number(HALF), lambda: -number(HALF)), latex=name[-1].upper(), source="DLMF 7.2",
     )  # fmt: skip
 
@@ -94,7 +95,7 @@ register(
     Function(
         name="Shi", about="The hyperbolic sine integral: the integral of sinh(t)/t from 0 to x.", example=("0", "0"),
         at=_zero_at_zero, derivative=lambda x: sinh(x) / x, odd=True, agreed="shi", rising=True, known=sign_of_argument,
-        breaks=lambda x: (), jumps=lambda x: (), latex=r"\operatorname{Shi}", source="DLMF 6.2",
+        breaks=nowhere, jumps=nowhere, latex=r"\operatorname{Shi}", source="DLMF 6.2",
     )
 )  # fmt: skip
 register(
@@ -106,7 +107,7 @@ register(
 )  # fmt: skip
 register(
     Function(
-        name="polygamma", about="The derivative of order n of digamma, from n and x.", example=("0", "1", "-euler_gamma"),
+        name="polygamma", about="The derivative of order n of digamma, from n and x.", example=("0", "1", "-euler_gamma"), real_beyond=True,
         arguments=(2, 2), at=_polygamma_at, agreed="polygamma", real_when=lambda n, x: (relation("<", ZERO, x),),
         derivative=(_no_derivative, lambda n, x: polygamma(n + 1, x)), breaks=lambda n, x: (x,), jumps=lambda n, x: (x,),
         regular_when=lambda n, x: beside_poles(x),

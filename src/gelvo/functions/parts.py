@@ -27,6 +27,7 @@ from gelvo.functions.support import (
     function,
     mpq,
     nonzero,
+    nowhere,
     number,
     only_real,
     power,
@@ -292,21 +293,21 @@ register(
 )  # fmt: skip
 register(
     Function(
-        name="re", about="The real part.", example=("2 + 3j", "2"),
+        name="re", about="The real part.", example=("2 + 3j", "2"), breaks=nowhere, jumps=nowhere,
         as_elementary=lambda x: (x + conj(x)) / 2, at=_part_at("re"), known=lambda k: facts.REAL, bounds=lambda a, x: Box(x.real),
         latex=r"\operatorname{Re}",
     )
 )  # fmt: skip
 register(
     Function(
-        name="im", about="The imaginary part.", example=("2 + 3j", "3"),
+        name="im", about="The imaginary part.", example=("2 + 3j", "3"), breaks=nowhere, jumps=nowhere,
         as_elementary=lambda x: (x - conj(x)) * number(Gaussian(mpq(0), -HALF)), at=_part_at("im"), known=lambda k: facts.REAL, bounds=lambda a, x: Box(boxes.imaginary(a, x)),
         latex=r"\operatorname{Im}",
     )
 )  # fmt: skip
 register(
     Function(
-        name="conj", about="The complex conjugate.", example=("2 + 3j", "2 - 3j"),
+        name="conj", about="The complex conjugate.", example=("2 + 3j", "2 - 3j"), breaks=nowhere, jumps=nowhere,
         at=_part_at("conj"), inverse="conj", known=lambda k: k,
         bounds=lambda a, x: Box(x.real, None if x.imag is None else a.negate(x.imag)),
         latex="conj",

@@ -43,6 +43,11 @@ def between(low: int, x: Expression, high: int) -> tuple[Condition, ...]:
     return relation("<=", number(low), x), relation("<=", x, number(high))
 
 
+def nowhere(*arguments: Expression) -> tuple[Expression, ...]:
+    """The breaks of a function that is smooth on the whole real line."""
+    return ()
+
+
 def nonzero(x: Expression) -> tuple[Condition, ...]:
     return (relation("!=", x, ZERO),)
 

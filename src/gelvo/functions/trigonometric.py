@@ -27,6 +27,7 @@ from gelvo.functions.support import (
     function,
     mpq,
     nonzero,
+    nowhere,
     number,
     only_real,
     pi_multiple,
@@ -244,7 +245,7 @@ HALF_TURN = lambda: PI
 
 register(
     Function(
-        name="sin", about="The sine of an angle in radians.", example=("pi/6", "1/2"),
+        name="sin", about="The sine of an angle in radians.", example=("pi/6", "1/2"), breaks=nowhere, jumps=nowhere,
         derivative=cos, antiderivative=lambda x: -cos(x), at=_wave_at(0), odd=True, inverse="asin", period=TURN,
         solve_for=lambda c, n: ((asin(c) + 2 * PI * n, _within_one(c)), (PI - asin(c) + 2 * PI * n, _within_one(c))),
         known=_unit_known, range=UNIT_RANGE, bounds=boxes.sine, latex=r"\sin", source="DLMF 4.14",
@@ -252,7 +253,7 @@ register(
 )  # fmt: skip
 register(
     Function(
-        name="cos", about="The cosine of an angle in radians.", example=("pi/3", "1/2"),
+        name="cos", about="The cosine of an angle in radians.", example=("pi/3", "1/2"), breaks=nowhere, jumps=nowhere,
         derivative=lambda x: -sin(x), antiderivative=sin, at=_wave_at(1), even=True, inverse="acos", period=TURN,
         solve_for=lambda c, n: ((acos(c) + 2 * PI * n, _within_one(c)), (-acos(c) + 2 * PI * n, _within_one(c))),
         known=_unit_known, range=UNIT_RANGE, bounds=boxes.cosine, latex=r"\cos", source="DLMF 4.14",
@@ -321,7 +322,7 @@ register(
 )  # fmt: skip
 register(
     Function(
-        name="atan", about="The angle between -pi/2 and pi/2 with a given tangent.", example=("1", "pi/4"),
+        name="atan", about="The angle between -pi/2 and pi/2 with a given tangent.", example=("1", "pi/4"), breaks=nowhere, jumps=nowhere,
         derivative=lambda x: 1 / (1 + x**2), antiderivative=lambda x: x * atan(x) - ln(1 + x**2) / 2,
         at=lambda x: _ATAN.get(x), odd=True, solve_for=lambda c, n: ((tan(c), (relation("<", -PI / 2, c), relation("<", c, PI / 2))),),
         known=sign_of_argument, rising=True, range=(lambda: -PI / 2, lambda: PI / 2, True), bounds=_atan_bounds, at_infinity=(lambda: PI / 2, lambda: -PI / 2),

@@ -26,8 +26,6 @@ from gelvo.simplifying.search import simplify
 from gelvo.solving.roots import Root, Together
 
 NEAR = 12  # how far a whole number is looked for that satisfies conditions on it alone
-# their records say where they are surely real, and they are real elsewhere too
-REAL_BEYOND = ("gamma", "loggamma", "digamma", "factorial", "beta", "zeta", "polygamma", "polylog")
 
 
 def real_conditions(g: Expression, x: Name, facts: Facts) -> list[Condition]:
@@ -42,7 +40,7 @@ def real_conditions(g: Expression, x: Name, facts: Facts) -> list[Condition]:
 def real_part_conditions(node: object, facts: Facts) -> list[Condition]:
     """What must hold where one call or power has a real, finite value."""
     needed: Sequence[object] = ()
-    if isinstance(node, Call) and node.function.real_when is not None and node.name not in REAL_BEYOND:
+    if isinstance(node, Call) and node.function.real_when is not None and not node.function.real_beyond:
         needed = node.function.real_when(*node.arguments)
     elif isinstance(node, Power):
         needed = _of_power(node.base, node.exponent, facts)

@@ -315,9 +315,7 @@ class Local:
         try:
             listed = single_breaks(function, point)
         except DomainError:
-            listed = []
-            if function.function.derivative is None or function.name in ("gamma", "digamma", "zeta", "Ei", "Ci", "li"):
-                raise Unclear(f"it is not known where {function.name} is smooth") from None
+            raise Unclear(f"it is not known where {function.name} is smooth") from None
         for border in listed:
             value = substitute(border, {point: place})
             if not may_suppose_nonzero(value, self.facts):
