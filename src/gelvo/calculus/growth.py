@@ -254,27 +254,35 @@ def _call(node: Call, x: Name, facts: Facts, done: dict[Node, Growth]) -> Growth
     if name in ("sin", "cos") and (size > 0 or inner.bounded):
         return Growth(ONE, (), mpq(0), mpq(0), False, bounded=True)
     if size > 0 and not inner.bounded and node.function.at_infinity is not None:
-        ends = node.function.at_infinity
-        if facts.is_positive(inner.coefficient) or facts.is_negative(inner.coefficient):
-            end = ends[0 if facts.is_positive(inner.coefficient) else 1]()
-            return DIES_AWAY if end is ZERO else _nonzero(end)
-        raise Unclear
+        return _value_at_infinity(node, inner, facts)
     if name in ("sinh", "cosh"):
         assert node.function.as_elementary is not None
         return leading(expand(node.function.as_elementary(node.arguments[0])), x, facts)
-    if inner.coefficient is ZERO and not inner.exact and name in AT_ZERO:
+    return _near_a_value(node, inner, size, x, facts)
+
+
+def _value_at_infinity(node: Call, inner: Growth, facts: Facts) -> Growth:
+    ends = node.function.at_infinity
+    assert ends is not None
+    up = facts.is_positive(inner.coefficient)
+    if not up and not facts.is_negative(inner.coefficient):
+        raise Unclear
+    end = ends[0 if up else 1]()
+    return DIES_AWAY if end is ZERO else _nonzero(end)
+
+
+def _near_a_value(node: Call, inner: Growth, size: int, x: Name, facts: Facts) -> Growth:
+    """A function of what goes to a number: zero, or another one."""
+    if inner.coefficient is ZERO and not inner.exact and node.name in AT_ZERO:
         return DIES_AWAY
-    if size < 0 and not inner.bounded:
-        if name in AT_ZERO:
-            factor = 2 / power(call("gamma", number(mpq(1, 2))), ONE) if name == "erf" else ONE
-            return inner._replace(coefficient=inner.coefficient * factor, exact=False)
-        _refuse_break(name, ZERO, x, facts)
-        return _nonzero(call(name, ZERO))
-    if size == 0 and not inner.bounded:
-        place = inner.coefficient
-        _refuse_break(name, place, x, facts)
-        return _nonzero(call(name, place))
-    raise Unclear
+    if inner.bounded or size > 0:
+        raise Unclear
+    if size < 0 and node.name in AT_ZERO:
+        factor = 2 / power(call("gamma", number(mpq(1, 2))), ONE) if node.name == "erf" else ONE
+        return inner._replace(coefficient=inner.coefficient * factor, exact=False)
+    place = ZERO if size < 0 else inner.coefficient
+    _refuse_break(node.name, place, x, facts)
+    return _nonzero(call(node.name, place))
 
 
 def _refuse_break(name: str, place: Expression, x: Name, facts: Facts) -> None:

@@ -79,17 +79,7 @@ def read_table(source: Any) -> Table:
     if hasattr(source, "columns") and hasattr(source, "to_numpy"):
         return Table({str(c): source[c].to_numpy() for c in source.columns})
     path = Path(source)
-    if not path.exists():
-        raise DomainError(f"there is no file {path}")
-    try:
-        if path.stat().st_size > LARGEST_FILE:
-            raise DomainError(f"{path.name} is larger than {LARGEST_FILE // 10**6} MB")
-        with path.open(encoding="utf-8-sig", newline="") as file:
-            rows = [(k, row) for k, row in enumerate(csv.reader(file), start=1) if row and not row[0].lstrip().startswith("#")]
-    except OSError as fault:
-        raise DomainError(f"{path.name} cannot be read: {fault.strerror or fault}") from None
-    except (UnicodeDecodeError, csv.Error) as fault:
-        raise DomainError(f"{path.name} is not a CSV file in UTF-8: {fault}") from None
+    rows = _rows(path)
     if len(rows) < 2:
         raise DomainError(f"{path.name} has no data under its header line")
     header = [h.strip() for h in rows[0][1]]
@@ -100,10 +90,29 @@ def read_table(source: Any) -> Table:
         if len(row) != len(header):
             raise DomainError(f"{path.name}, line {line}: {len(row)} entries for {len(header)} columns")
         for name, text in zip(header, row, strict=True):
-            if not text.strip():
-                raise DomainError(f"{path.name}, line {line}: column {name} is empty")
-            try:
-                columns[name].append(float(text))
-            except ValueError:
-                raise DomainError(f"{path.name}, line {line}: {text.strip()!r} in column {name} is not a number") from None
+            columns[name].append(_number(text, name, f"{path.name}, line {line}"))
     return Table(columns)
+
+
+def _rows(path: Path) -> list[tuple[int, list[str]]]:
+    """The lines of a CSV file that are neither empty nor comments, with their numbers."""
+    if not path.exists():
+        raise DomainError(f"there is no file {path}")
+    try:
+        if path.stat().st_size > LARGEST_FILE:
+            raise DomainError(f"{path.name} is larger than {LARGEST_FILE // 10**6} MB")
+        with path.open(encoding="utf-8-sig", newline="") as file:
+            return [(k, row) for k, row in enumerate(csv.reader(file), start=1) if row and not row[0].lstrip().startswith("#")]
+    except OSError as fault:
+        raise DomainError(f"{path.name} cannot be read: {fault.strerror or fault}") from None
+    except (UnicodeDecodeError, csv.Error) as fault:
+        raise DomainError(f"{path.name} is not a CSV file in UTF-8: {fault}") from None
+
+
+def _number(text: str, column: str, where: str) -> float:
+    if not text.strip():
+        raise DomainError(f"{where}: column {column} is empty")
+    try:
+        return float(text)
+    except ValueError:
+        raise DomainError(f"{where}: {text.strip()!r} in column {column} is not a number") from None

@@ -6,6 +6,7 @@ Every cut is exact. Where the cuts have letters, the facts must order them and t
 from __future__ import annotations
 
 import itertools
+from collections.abc import Iterator
 from typing import NamedTuple
 
 from gelvo.calculus.zeros import NotKnown, order, sort_places, zeros_between
@@ -202,30 +203,36 @@ def _holds(condition: Condition, x: Name, place: Expression, facts: Facts, insid
             return False  # a part has no real value, though it may cancel: sqrt(x)*(x + 1) at -1
     except DomainError:
         return False
-    if isinstance(left, Bound) or isinstance(right, Bound):
+    if isinstance(left, Bound) or isinstance(right, Bound) or _is_no_real_number(left) or _is_no_real_number(right):
         return False
-    if not names(left, right):
-        for side in (left, right):
-            try:
-                box = Enclosure(side).at({}, 100)
-            except NoValue:
-                return False
-            if box.imag is not None and not box.imag.contains_zero():
-                return False
-    state = facts.holds(relation(condition.operator, left, right))
-    if state is None and inside is not None:
-        state = inside.holds(condition)
-    if state is None and not names(left, right) and is_zero(left - right):
-        state = condition.operator in ("<=", "=")
-    if state is None:
-        gap = factored(left - right)
-        state = facts.holds(relation(condition.operator, gap, number(0)))
-    if state is None:
-        gap = expand(left - right)
-        state = facts.holds(relation(condition.operator, gap, number(0)))
-    if state is None:
-        raise NotSolved(f"the facts do not tell whether {condition} holds at {x} = {place}")
-    return state
+    for state in _states(condition, left, right, facts, inside):
+        if state is not None:
+            return state
+    raise NotSolved(f"the facts do not tell whether {condition} holds at {x} = {place}")
+
+
+def _is_no_real_number(side: Expression) -> bool:
+    """Whether a formula without names has no real value."""
+    if names(side):
+        return False
+    try:
+        box = Enclosure(side).at({}, 100)
+    except NoValue:
+        return True
+    return box.imag is not None and not box.imag.contains_zero()
+
+
+def _states(
+    condition: Relation, left: Expression, right: Expression, facts: Facts, inside: Facts | None
+) -> Iterator[bool | None]:
+    """One way after the other to tell whether a relation holds."""
+    yield facts.holds(relation(condition.operator, left, right))
+    if inside is not None:
+        yield inside.holds(condition)
+    if not names(left, right) and is_zero(left - right):
+        yield condition.operator in ("<=", "=")
+    for work in (factored, expand):
+        yield facts.holds(relation(condition.operator, work(left - right), number(0)))
 
 
 def _merged(pieces: list[Interval]) -> list[Interval]:

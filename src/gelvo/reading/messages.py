@@ -5,6 +5,7 @@ from __future__ import annotations
 import difflib
 import re
 from collections.abc import Iterable
+from typing import NamedTuple
 
 from gelvo.errors import FormulaError
 from gelvo.expression.registry import FUNCTIONS
@@ -39,37 +40,78 @@ def syntax(text: str, column: int, found: str) -> FormulaError:
     before, after = text[:column].rstrip(), text[column:]
     if before.endswith("=") and after.startswith("="):
         before, after, column = before[:-1].rstrip(), "=" + after, column - 1
-    if not text.strip():
-        return FormulaError("there is no formula", text or " ", 0, "Write one, for example  x^2 + 1")
-    for left, right, message in _BESIDE:
-        ends, begins = re.search(left, before), re.match(right, after)
-        if ends and begins:
-            fixed = ends.group() + re.sub(r"\W", "", begins.group())
-            return FormulaError(message, text, ends.start(), f"Did you mean  {fixed} ?")
-    for pattern, message, meant in _RULES:
-        match = re.match(pattern, after)
-        if match:
-            fixed = meant(before, after, match) if meant else ""
-            return FormulaError(message, text, column, f"Did you mean  {fixed} ?" if fixed else "")
-    raised = re.search(r"([^\W\d][a-z0-9]*)\s*(\^\s*\(?\s*-?\d+\s*\)?|[⁺⁻]?[⁰¹²³⁴-⁹]+)$", before)
-    if raised and names_a_function(raised.group(1)) and after.startswith("("):
-        return function_alone(text, raised.start(), raised.group(1))
-    for sign, right in _SIGNS.items():
-        place = text.find(sign, max(0, column - 1), column + 2)
-        if place >= 0:
-            return FormulaError(f"`{sign}` is not a sign of formulas", text, place, right)
-    called = re.search(r"([^\W\d]\w*)$", before)
-    if called and called.group() in FUNCTIONS | {"sqrt": None, "log": None} and re.match(r"[\w(π√∞]", after):
-        fixed = f"{called.group()}({_first(after)})"
-        return FormulaError("a function stands before its argument in parentheses", text, column, f"Did you mean  {fixed} ?")
-    if before and re.search(r"[\w)\]'²³]$", before) and re.match(r"[\w(π√∞]", after):
-        fixed = f"{_last(before)}*{_first(after)}"
-        return FormulaError("a multiplication sign is missing here", text, column, f"Did you mean  {fixed} ?")
+    place = _Place(text, column, before, after)
+    for look in (_nothing, _side_by_side, _by_pattern, _raised_function, _foreign_sign, _missing_sign):
+        fault = look(place)
+        if fault is not None:
+            return fault
     if not after.strip():
         return FormulaError("the formula ends too early: a value is missing here", text, len(text.rstrip()), "")
     if re.search(r"[-+*/^(,=<>]$", before) or not before:
         return FormulaError(f"a value is missing before `{found}`", text, column, "Write a number, a name or a parenthesis.")
     return FormulaError(f"`{found}` cannot stand here", text, column, "")
+
+
+class _Place(NamedTuple):
+    """Where the grammar stopped: the text, the column, what stands before and after."""
+
+    text: str
+    column: int
+    before: str
+    after: str
+
+
+def _nothing(place: _Place) -> FormulaError | None:
+    if place.text.strip():
+        return None
+    return FormulaError("there is no formula", place.text or " ", 0, "Write one, for example  x^2 + 1")
+
+
+def _side_by_side(place: _Place) -> FormulaError | None:
+    for left, right, message in _BESIDE:
+        ends, begins = re.search(left, place.before), re.match(right, place.after)
+        if ends and begins:
+            fixed = ends.group() + re.sub(r"\W", "", begins.group())
+            return FormulaError(message, place.text, ends.start(), f"Did you mean  {fixed} ?")
+    return None
+
+
+def _by_pattern(place: _Place) -> FormulaError | None:
+    for pattern, message, meant in _RULES:
+        match = re.match(pattern, place.after)
+        if match:
+            fixed = meant(place.before, place.after, match) if meant else ""
+            return FormulaError(message, place.text, place.column, f"Did you mean  {fixed} ?" if fixed else "")
+    return None
+
+
+def _raised_function(place: _Place) -> FormulaError | None:
+    raised = re.search(r"([^\W\d][a-z0-9]*)\s*(\^\s*\(?\s*-?\d+\s*\)?|[⁺⁻]?[⁰¹²³⁴-⁹]+)$", place.before)
+    if raised and names_a_function(raised.group(1)) and place.after.startswith("("):
+        return function_alone(place.text, raised.start(), raised.group(1))
+    return None
+
+
+def _foreign_sign(place: _Place) -> FormulaError | None:
+    for sign, right in _SIGNS.items():
+        column = place.text.find(sign, max(0, place.column - 1), place.column + 2)
+        if column >= 0:
+            return FormulaError(f"`{sign}` is not a sign of formulas", place.text, column, right)
+    return None
+
+
+def _missing_sign(place: _Place) -> FormulaError | None:
+    """A value beside a value: parentheses are missing after a function, else a multiplication sign."""
+    if not re.match(r"[\w(π√∞]", place.after):
+        return None
+    called = re.search(r"([^\W\d]\w*)$", place.before)
+    if called and called.group() in FUNCTIONS | {"sqrt": None, "log": None}:
+        meant = f"Did you mean  {called.group()}({_first(place.after)}) ?"
+        return FormulaError("a function stands before its argument in parentheses", place.text, place.column, meant)
+    if place.before and re.search(r"[\w)\]'²³]$", place.before):
+        meant = f"Did you mean  {_last(place.before)}*{_first(place.after)} ?"
+        return FormulaError("a multiplication sign is missing here", place.text, place.column, meant)
+    return None
 
 
 def _decimal_comma(before: str, after: str, match: re.Match[str]) -> str:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from typing import TypeVar
 
 from gelvo.deciding.equality import decide_zero
@@ -99,50 +99,74 @@ def put_back(
     if settled is None:
         return "its conditions cannot hold", root
     root = settled
-    table = {x: root.value}
+    integers = [DomainFact(n, "integer") for n in root.families]
     try:
-        known = facts.with_facts([DomainFact(n, "integer") for n in root.families] + [c for c in root.conditions if names(c)])
+        known = facts.with_facts([*integers, *[c for c in root.conditions if names(c)]])
+        if False in [known.holds(c) for c in root.conditions]:
+            return "its conditions cannot hold", root
+        extra = [*_in_domain(root, x, facts, known, real), *_under_conditions(root, x, facts, known, conditions)]
+        extra += _satisfied(g, {x: root.value}, known, extra, implied)
+    except _Excluded as why:
+        return str(why), root
     except DomainError as fault:
         return str(fault), root
-    if False in [known.holds(c) for c in root.conditions]:
-        return "its conditions cannot hold", root
-    extra: list[Condition] = []
+    if False in [known.holds(c) for c in extra]:
+        return ONE_WAY, root
+    open_extra = known.open_conditions(map(read_easily, extra))
+    own = facts.with_facts(integers).open_conditions(map(read_easily, root.conditions))
+    return "", Root(root.value, tuple(dict.fromkeys((*own, *map(read_easily, open_extra)))), root.families)
+
+
+class _Excluded(Exception):
+    """A candidate is no solution; the text says why."""
+
+
+ONE_WAY = "it does not satisfy the equation (a step on the way goes one way only)"
+
+
+def _in_domain(root: Root, x: Name, facts: Facts, known: Facts, real: bool) -> Iterator[Condition]:
+    """What must hold for the value to lie in the domain of the unknown."""
     for word in domains_of(x, facts):
         try:
-            inside_domain = domain_condition(word, root.value, known, real)
+            inside = domain_condition(word, root.value, known, real)
         except DomainError:
-            return f"{root.value} has no value", root
-        if inside_domain is False:
-            return f"{root.value} is outside the domain of {x} ({word})", root
-        if inside_domain is not True:
-            extra.append(inside_domain)
+            raise _Excluded(f"{root.value} has no value") from None
+        if inside is False:
+            raise _Excluded(f"{root.value} is outside the domain of {x} ({word})")
+        if inside is not True:
+            yield inside
+
+
+def _under_conditions(root: Root, x: Name, facts: Facts, known: Facts, conditions: Sequence[Condition]) -> Iterator[Condition]:
+    """What is left open of the facts about the unknown and of what must hold at a solution."""
     stated = [c for c in (about(f, x) for f in facts.given) if c is not None]
     for condition in (*stated, *conditions):
         try:
-            inside = substitute(condition, table)
+            inside = substitute(condition, {x: root.value})
             holds = follows(inside, known)
         except DomainError:
             holds = False
         if holds is False:
-            return why_not(condition, condition in stated), root
+            raise _Excluded(why_not(condition, condition in stated))
         if holds is None:
-            extra.append(inside)
+            yield inside
+
+
+def _satisfied(
+    g: Expression, table: dict[Name, Expression], known: Facts, extra: list[Condition], implied: bool
+) -> list[Condition]:
+    """What must hold for the equation to be satisfied."""
     try:
         there = known.with_facts([c for c in extra if names(c)])
-        inside_g = substitute(g, table)
-        decision = decide_zero(inside_g, there)
+        inside = substitute(g, table)
+        decision = decide_zero(inside, there)
     except DomainError:
-        return "the equation has no value there", root
-    if decision.zero is False or (decision.zero is None and implied and names(inside_g)):
-        if not names(inside_g):
-            return "it does not satisfy the equation (a step on the way goes one way only)", root
-        extra.append(_vanishing(inside_g, there))
-    if False in [known.holds(c) for c in extra]:
-        return "it does not satisfy the equation (a step on the way goes one way only)", root
-    open_extra = known.open_conditions(map(read_easily, extra))
-    whole = facts.with_facts([DomainFact(n, "integer") for n in root.families])
-    own = whole.open_conditions(map(read_easily, root.conditions))
-    return "", Root(root.value, tuple(dict.fromkeys((*own, *map(read_easily, open_extra)))), root.families)
+        raise _Excluded("the equation has no value there") from None
+    if decision.zero is False or (decision.zero is None and implied and names(inside)):
+        if not names(inside):
+            raise _Excluded(ONE_WAY)
+        return [_vanishing(inside, there)]
+    return []
 
 
 def read_easily(condition: Condition) -> Condition:

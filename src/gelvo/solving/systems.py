@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
 from gelvo.deciding.equality import decide_zero
@@ -61,46 +61,62 @@ def linear_rows(equations: Sequence[Expression], unknowns: Sequence[Name]) -> li
 
 def solve_linear(rows: list[list[Expression]], unknowns: Sequence[Name], facts: Facts) -> SystemRoots:
     """Gauss-Jordan elimination; the product of the pivots must not vanish."""
-    rows = [list(r) for r in rows]
-    pivots: list[tuple[int, int]] = []
-    conditions: dict[Condition, None] = {}
-    product: Expression = ONE
-    used: set[int] = set()
+    work = _Rows(rows, facts)
     for column in range(len(unknowns)):
+        work.eliminate(column)
+    if not work.consistent():
+        return SystemRoots((), (), (), "linear elimination: the equations contradict each other")
+    free = [u for k, u in enumerate(unknowns) if k not in {c for _, c in work.pivots}]
+    if any(u.domain in ("integer", "natural") for u in free):
+        raise NotSolved("equations for integers with free unknowns are not solved here")
+    conditions: Iterable[Condition] = work.conditions
+    if not free and len(rows) == len(unknowns):  # the determinant decides, not the single pivots
+        conditions = apart_from_zero(_numerator(work.product), facts)
+    values: Table = {u: u for u in free}
+    for i, column in work.pivots:
+        terms = [work.rows[i][-1]]
+        terms += [-work.rows[i][k] * u for k, u in enumerate(unknowns) if u in free]
+        values[unknowns[column]] = simplify(total(terms), facts).expression
+    return SystemRoots((Together({u: values[u] for u in unknowns}),), tuple(dict.fromkeys(conditions)), (), "linear elimination")
+
+
+class _Rows:
+    """The rows of a linear system on the way to reduced form, with the pivots and what must hold for them."""
+
+    def __init__(self, rows: list[list[Expression]], facts: Facts) -> None:
+        self.rows, self.facts = [list(r) for r in rows], facts
+        self.pivots: list[tuple[int, int]] = []
+        self.conditions: dict[Condition, None] = {}
+        self.product: Expression = ONE
+
+    def eliminate(self, column: int) -> None:
+        """Takes the pivot of a column, the one that is best known not to be zero, and clears the column with it."""
+        rows, facts = self.rows, self.facts
+        used = {i for i, _ in self.pivots}
         candidates = [i for i in range(len(rows)) if i not in used and rows[i][column] is not ZERO]
         if not candidates:
-            continue
+            return
         chosen = min(candidates, key=lambda i: (not facts.is_nonzero(rows[i][column]), len(str(rows[i][column])), i))
         pivot = rows[chosen][column]
-        product = product * pivot
-        used.add(chosen)
-        pivots.append((chosen, column))
+        self.product = self.product * pivot
+        self.pivots.append((chosen, column))
         rows[chosen] = [uni.normal(c / pivot) for c in rows[chosen]]
         for i, row in enumerate(rows):
             if i != chosen and row[column] is not ZERO:
                 factor = row[column]
                 rows[i] = [uni.normal(a - factor * b) for a, b in zip(row, rows[chosen], strict=True)]
         if not facts.is_nonzero(pivot):
-            conditions[nonzero(_numerator(pivot))] = None
-    for i, row in enumerate(rows):
-        if i not in used and row[-1] is not ZERO:
-            decision = decide_zero(row[-1], facts)
-            if decision.zero is False and not names(row[-1]):
-                return SystemRoots((), (), (), "linear elimination: the equations contradict each other")
-            conditions[zero_where(_numerator(row[-1]))] = None
-    free = [u for k, u in enumerate(unknowns) if k not in {c for _, c in pivots}]
-    if any(u.domain in ("integer", "natural") for u in free):
-        raise NotSolved("equations for integers with free unknowns are not solved here")
-    if not free and len(rows) == len(unknowns):  # the determinant decides, not the single pivots
-        conditions = dict.fromkeys(apart_from_zero(_numerator(product), facts))
-    values: Table = {}
-    for i, column in pivots:
-        terms = [rows[i][-1]]
-        terms += [-rows[i][k] * u for k, u in enumerate(unknowns) if u in free]
-        values[unknowns[column]] = simplify(total(terms), facts).expression
-    for u in free:
-        values[u] = u
-    return SystemRoots((Together({u: values[u] for u in unknowns}),), tuple(conditions), (), "linear elimination")
+            self.conditions[nonzero(_numerator(pivot))] = None
+
+    def consistent(self) -> bool:
+        """Whether the rows without a pivot may hold; what they need is a condition."""
+        used = {i for i, _ in self.pivots}
+        for i, row in enumerate(self.rows):
+            if i not in used and row[-1] is not ZERO:
+                if decide_zero(row[-1], self.facts).zero is False and not names(row[-1]):
+                    return False
+                self.conditions[zero_where(_numerator(row[-1]))] = None
+        return True
 
 
 def _numerator(pivot: Expression) -> Expression:

@@ -5,6 +5,8 @@ Source: the reductions of G. H. Hardy, "The Integration of Functions of a Single
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 from gelvo.calculus.antiderivative.support import Search
 from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
@@ -132,36 +134,39 @@ def quadratic_root(f: Expression, search: Search) -> Found | None:
     parts = _rational_parts(f, root, x)
     if parts is None:
         return None
-    plain, over = parts
-    terms: list[Expression] = []
+    terms = [*_of_rational_part(parts[0], root, search), *_of_root_part(parts[1], root, x)]
+    known = [t for t in terms if t is not None]
+    if len(known) < len(terms):
+        return None
+    return Found(total(known), (*search.nonzero(root.a), *root.conditions), "square root of a quadratic")
+
+
+def _of_rational_part(plain: Expression, root: Root, search: Search) -> Iterator[Expression | None]:
+    """The antiderivative of the part without the root; None where it is not found."""
     if plain is not ZERO:
         found = search.integrate(plain)
-        if found is None:
-            return None
-        terms.append(found.value)
-        root.conditions.update(dict.fromkeys(found.conditions))
+        if found is not None:
+            root.conditions.update(dict.fromkeys(found.conditions))
+        yield None if found is None else found.value
+
+
+def _of_root_part(over: Expression, root: Root, x: Name) -> Iterator[Expression | None]:
+    """The antiderivatives of the pieces of B/s: the polynomial, then one denominator after the other."""
     try:
         quotient, pieces = simple_fractions(*split_fraction(over, x))
     except DomainError:
-        return None
+        yield None
+        return
     if quotient:
-        polynomial = root.polynomial(quotient)
-        if polynomial is None:
-            return None
-        terms.append(polynomial)
+        yield root.polynomial(quotient)
     for digit, base, k in pieces:
-        piece = None
         if len(base) == 2:
             scale = digit[0] / power(base[1], number(k))
-            piece = root.over_linear(scale, uni.normal(-base[0] / base[1]), k)
-        elif len(base) == 3:
-            ratio = uni.normal(base[2] / root.a)
-            if factored(uni.expression_of(base, x) - ratio * root.q) is ZERO:
-                piece = root.over_own_power([uni.normal(d / ratio**k) for d in digit], k)
-        if piece is None:
-            return None
-        terms.append(piece)
-    return Found(total(terms), (*search.nonzero(root.a), *root.conditions), "square root of a quadratic")
+            yield root.over_linear(scale, uni.normal(-base[0] / base[1]), k)
+            continue
+        ratio = uni.normal(base[2] / root.a) if len(base) == 3 else ZERO
+        own = len(base) == 3 and factored(uni.expression_of(base, x) - ratio * root.q) is ZERO
+        yield root.over_own_power([uni.normal(d / ratio**k) for d in digit], k) if own else None
 
 
 def _rational_parts(f: Expression, root: Root, x: Name) -> tuple[Expression, Expression] | None:

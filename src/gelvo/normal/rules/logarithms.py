@@ -17,44 +17,44 @@ from gelvo.numbers.exact import parts, small_factors
 @rule("ln")
 def logarithm(work: Work, x: Expression) -> Expression:
     """The logarithm of a product split where signs allow, of integers into primes."""
-    facts = work.facts
     if isinstance(x, Number):
-        if x.is_rational and x.rational > 0:
-            pieces = []
-            for integer, factor in ((x.rational.numerator, 1), (x.rational.denominator, -1)):
-                for prime, times in small_factors(integer):
-                    pieces.append(scale(call("ln", number(mpq(prime))), mpq(factor * times)))
-            return total(pieces)
-        real, imag = parts(x.value)
-        if imag:  # the principal logarithm of a complex number
-            size = logarithm(work, number(real * real + imag * imag)) / 2
-            return size + IMAGINARY * call("atan2", number(imag), number(real))
-        return call("ln", x)
+        return _of_number(work, x)
     content, factors = factors_of(x)
     if content == 0:
         return call("ln", x)
     outside: list[Expression] = []
-    inside: list[Expression] = []
-    if content < 0:
-        inside.append(number(-1))
+    inside: list[Expression] = [number(-1)] if content < 0 else []
     if abs(content) != 1:
         outside.append(logarithm(work, number(abs(content))))
     for base, exponent in factors:
-        mask = facts.decide(base)
-        real_exponent = facts.is_real(exponent)
-        if bits.is_positive(mask) and real_exponent:
+        mask = work.facts.decide(base)
+        if bits.is_positive(mask) and work.facts.is_real(exponent):
             outside.append(multiply_all((exponent, _ln_of_size(work, base, base))))
         elif bits.is_real(mask) and is_even(exponent):
             outside.append(multiply_all((exponent, call("ln", absolute(work, base)))))
         elif bits.is_negative(mask) and is_odd(exponent):
             inside.append(number(-1))
-            outside.append(multiply_all((exponent, _ln_of_size(work, base, tidy(-base, facts)))))
+            outside.append(multiply_all((exponent, _ln_of_size(work, base, tidy(-base, work.facts)))))
         else:
             inside.append(power(base, exponent))
     rest = multiply_all(inside)
     if rest is not ONE:
-        outside.append(call("ln", tidy(rest, facts)))
+        outside.append(call("ln", tidy(rest, work.facts)))
     return total(outside)
+
+
+def _of_number(work: Work, x: Number) -> Expression:
+    if x.is_rational and x.rational > 0:
+        pieces = []
+        for integer, factor in ((x.rational.numerator, 1), (x.rational.denominator, -1)):
+            for prime, times in small_factors(integer):
+                pieces.append(scale(call("ln", number(mpq(prime))), mpq(factor * times)))
+        return total(pieces)
+    real, imag = parts(x.value)
+    if imag:  # the principal logarithm of a complex number
+        size = logarithm(work, number(real * real + imag * imag)) / 2
+        return size + IMAGINARY * call("atan2", number(imag), number(real))
+    return call("ln", x)
 
 
 def _ln_of_size(work: Work, base: Expression, size: Expression) -> Expression:

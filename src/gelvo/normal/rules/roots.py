@@ -50,42 +50,75 @@ def _cbrt(work: Work, x: Expression) -> Expression:
 
 
 def prepared_power(work: Work, base: Expression, exponent: Expression) -> Expression:
-    facts = work.facts
-    if isinstance(base, Call) and base.name == "abs" and isinstance(exponent, Number) and exponent.is_whole:
-        inside = base.arguments[0]
-        if exponent.rational % 2 == 0 and not facts.is_real(inside):  # |z|^2 is z*conj(z)
-            return prepared_power(work, work.prepared(inside * call("conj", inside)), exponent / 2)
-    if isinstance(exponent, Number) and exponent.is_whole:
-        if isinstance(base, Call) and base.name == "cbrt" and abs(exponent.rational) >= 3:
-            whole, rest = divmod(int(exponent.rational), 3)
-            return multiply_all([power(base.arguments[0], number(whole)), power(base, number(rest))])
-        return power(base, exponent)
-    if isinstance(base, Number) and base.value == -1 and names(exponent):
-        for shift, value in ((0, 1), (1, -1)):  # even and odd
-            if facts.is_integer(expand((exponent + shift) / 2)):
-                return number(value)
-    if isinstance(exponent, Number) and exponent.is_rational and isinstance(base, (Product, Power)):
-        outside, base = _known_roots(base, exponent.rational, facts)
-        if outside:
-            return multiply_all([*outside, prepared_power(work, base, exponent)])
-    if not is_elementary(base):
-        base = tidy(base, facts)
-    if not is_elementary(exponent):
-        exponent = tidy(exponent, facts)
-    if isinstance(base, Number) and not base.value and facts.is_positive(exponent):
-        return base
-    if isinstance(base, Number) and base.value == -1 and facts.is_integer(exponent):
-        return power(base, parity(exponent))
+    """base^exponent for parts in normal form: by the first rule that applies."""
+    for first in (_of_bars, _whole_power, _sign_power, _roots_taken_out):
+        found = first(work, base, exponent)
+        if found is not None:
+            return found
+    base = base if is_elementary(base) else tidy(base, work.facts)
+    exponent = exponent if is_elementary(exponent) else tidy(exponent, work.facts)
     if isinstance(base, Number):
-        if not isinstance(exponent, Number) or not exponent.is_rational:
-            inverse = base.is_rational and base.rational > 0 and _below_is_logarithm(exponent)
-            if not base.is_rational or (isinstance(exponent, Number) and base.rational < 0) or inverse:
-                return exponential(work, tidy(exponent * logarithm(work, base), facts))
-        return power(base, exponent)
-    if isinstance(exponent, Number) and exponent.is_rational:
+        return _power_of_number(work, base, exponent)
+    if exponent.is_rational:
         return _root(work, base, exponent.rational)
+    return _power_with_letters(work, base, exponent)
+
+
+def _of_bars(work: Work, base: Expression, exponent: Expression) -> Expression | None:
+    """|z|^2 is z*conj(z)."""
+    if not (isinstance(base, Call) and base.name == "abs" and exponent.is_whole) or exponent.rational % 2:
+        return None
+    inside = base.arguments[0]
+    if work.facts.is_real(inside):
+        return None
+    return prepared_power(work, work.prepared(inside * call("conj", inside)), exponent / 2)
+
+
+def _whole_power(work: Work, base: Expression, exponent: Expression) -> Expression | None:
+    if not exponent.is_whole:
+        return None
+    if isinstance(base, Call) and base.name == "cbrt" and abs(exponent.rational) >= 3:
+        whole, rest = divmod(int(exponent.rational), 3)
+        return multiply_all([power(base.arguments[0], number(whole)), power(base, number(rest))])
+    return power(base, exponent)
+
+
+def _sign_power(work: Work, base: Expression, exponent: Expression) -> Expression | None:
+    """(-1)^n for an n that is known to be even, or odd."""
+    if isinstance(base, Number) and base.value == -1 and names(exponent):
+        for shift, value in ((0, 1), (1, -1)):
+            if work.facts.is_integer(expand((exponent + shift) / 2)):
+                return number(value)
+    return None
+
+
+def _roots_taken_out(work: Work, base: Expression, exponent: Expression) -> Expression | None:
+    if not (exponent.is_rational and isinstance(base, (Product, Power))):
+        return None
+    outside, inside = _known_roots(base, exponent.rational, work.facts)
+    return multiply_all([*outside, prepared_power(work, inside, exponent)]) if outside else None
+
+
+def _power_of_number(work: Work, base: Number, exponent: Expression) -> Expression:
+    if not base.value and work.facts.is_positive(exponent):
+        return base
+    if base.value == -1 and work.facts.is_integer(exponent):
+        return power(base, parity(exponent))
+    if not exponent.is_rational:
+        inverse = base.is_rational and base.rational > 0 and _below_is_logarithm(exponent)
+        if not base.is_rational or (isinstance(exponent, Number) and base.rational < 0) or inverse:
+            return _by_exponential(work, base, exponent)
+    return power(base, exponent)
+
+
+def _by_exponential(work: Work, base: Expression, exponent: Expression) -> Expression:
+    return exponential(work, tidy(exponent * logarithm(work, base), work.facts))
+
+
+def _power_with_letters(work: Work, base: Expression, exponent: Expression) -> Expression:
+    facts = work.facts
     if _below_is_logarithm(exponent) and facts.is_positive(base):
-        return exponential(work, tidy(exponent * logarithm(work, base), facts))
+        return _by_exponential(work, base, exponent)
     if facts.is_integer(exponent) or facts.is_positive(base):
         content, factors = factors_of(base)
         if content < 0 and facts.is_integer(exponent):

@@ -91,31 +91,19 @@ def undo_power(solver: Work, q: mpq, value: Expression, depth: int) -> list[Root
         if condition is None:
             return []
         return [Root(r.value, condition + r.conditions, r.families) for r in undo_power(solver, -q, 1 / value, depth)]
+    return _undo_real_power(solver, q, value) if solver.real else _undo_complex_power(solver, q, value)
+
+
+def _undo_real_power(solver: Work, q: mpq, value: Expression) -> list[Root]:
     top, bottom = int(q.numerator), int(q.denominator)
     conditions: tuple[Condition, ...] = ()
     if bottom > 1:
-        if not solver.real:
-            turned = _by_angle(q, value)
-            if turned is not None:
-                return turned
-            solver.implied = True
-        else:
-            open_condition = solver.condition(relation("<=", ZERO, value))
-            if open_condition is None:
-                return []
-            conditions = open_condition
-        value = power(value, number(bottom))
-    if top == 1:
+        open_condition = solver.condition(relation("<=", ZERO, value))
+        if open_condition is None:
+            return []
+        conditions, value = open_condition, power(value, number(bottom))
+    if top == 1 or value is ZERO:
         return [Root(value, conditions)]
-    if value is ZERO:
-        return [Root(ZERO, conditions)]
-    if not solver.real:
-        turned = _by_angle(mpq(top), value) if isinstance(value, Number) and not value.is_rational else None
-        if turned is not None:
-            return turned
-        root = power(value, number(mpq(1, top)))
-        turns = [call("exp", IMAGINARY * 2 * PI * number(mpq(k, top))) for k in range(top)]
-        return [Root(root * _as_root(t), conditions) for t in turns]
     if top % 2:
         return [Root(_real_root(value, top, solver.facts), conditions)]
     inside = solver.condition(relation("<=", ZERO, value))
@@ -123,9 +111,25 @@ def undo_power(solver: Work, q: mpq, value: Expression, depth: int) -> list[Root
         solver.further += top
         return []
     root = power(value, number(mpq(1, top)))
+    signs = [root] if bottom > 1 else [-root, root]
+    return [Root(r, conditions + inside) for r in signs]
+
+
+def _undo_complex_power(solver: Work, q: mpq, value: Expression) -> list[Root]:
+    top, bottom = int(q.numerator), int(q.denominator)
     if bottom > 1:
-        return [Root(root, conditions + inside)]
-    return [Root(-root, conditions + inside), Root(root, conditions + inside)]
+        turned = _by_angle(q, value)
+        if turned is not None:
+            return turned
+        solver.implied = True
+        value = power(value, number(bottom))
+    if top == 1 or value is ZERO:
+        return [Root(value)]
+    turned = _by_angle(mpq(top), value) if isinstance(value, Number) and not value.is_rational else None
+    if turned is not None:
+        return turned
+    root = power(value, number(mpq(1, top)))
+    return [Root(root * _as_root(call("exp", IMAGINARY * 2 * PI * number(mpq(k, top))))) for k in range(top)]
 
 
 def _by_angle(q: mpq, value: Expression) -> list[Root] | None:
