@@ -67,26 +67,31 @@ def _show(result: Any, with_statement: bool = False) -> None:
         click.echo(styled(f"{result.number:>3}  {result.statement}", "bright_black"))
     pad = "     " if with_statement else ""
     if result.kind == "fault":
-        lines = result.note.splitlines()
-        if with_statement and lines[0] == result.statement:
-            del lines[0]  # it stands above already, with its number
-        say("\n".join(pad + line for line in lines), err=True)
+        _show_fault(result, pad)
         return
-    if result.kind not in ("given", "unknown", "plot", "export") or not with_statement:
-        lines = plain_lines(result, encodable).splitlines()
-        if result.unit and len(lines) == 1:
-            lines[0] += f"   in {result.unit}"
-        elif result.unit:
-            lines.append(f"in {result.unit}")
-        if lines:
-            say("\n".join(pad + line for line in lines))
+    told = [] if with_statement and result.kind in ("given", "unknown", "plot", "export") else _formula_lines(result)
     if result.reason:
-        say(f"{pad}not worked out: {result.reason}")
+        told.append(f"not worked out: {result.reason}")
     if result.note:
-        say(pad + result.note)
-    for detail in result.details:
-        say(pad + detail)
+        told.append(result.note)
+    for line in [*told, *result.details]:
+        say(pad + line)
     _verdict_line(result, pad)
+
+
+def _show_fault(result: Any, pad: str) -> None:
+    lines = result.note.splitlines()
+    if pad and lines[0] == result.statement:
+        del lines[0]  # it stands above already, with its number
+    say("\n".join(pad + line for line in lines), err=True)
+
+
+def _formula_lines(result: Any) -> list[str]:
+    """The formulas of a result, with the unit at the end of one line or below several."""
+    lines = plain_lines(result, encodable).splitlines()
+    if result.unit and len(lines) == 1:
+        return [f"{lines[0]}   in {result.unit}"]
+    return [*lines, f"in {result.unit}"] if result.unit else lines
 
 
 def _verdict_line(result: Any, pad: str) -> None:

@@ -183,12 +183,11 @@ def _bernoulli(problem: Problem, rate: Expression, y: Name) -> Outcome | None:
 
 def _separated(problem: Problem, rate: Expression, y: Name) -> Outcome | None:
     """y' = f(t)*g(y): both sides integrated, then solved for y."""
-    t, facts = problem.variable, problem.facts
+    t, facts, u = problem.variable, problem.facts, problem.unknowns[0]
     parts = _product_of(rate, t, y)
     if parts is None:
         return None
     f, g = parts
-    u = problem.unknowns[0]
     start = next((e for e in problem.stated if isinstance(e.left, Applied) and not sum(e.left.orders)), None)
     if problem.stated and (start is None or len(problem.stated) > 1):
         raise DomainError("one initial value of the function itself belongs to an equation of the first order")
@@ -199,37 +198,39 @@ def _separated(problem: Problem, rate: Expression, y: Name) -> Outcome | None:
     left, right = antiderivative(1 / g, y, facts), antiderivative(f, t, facts)
     if left is None or right is None:
         return None
-    constants: tuple[Name, ...] = ()
-    if start is None:
-        constants = problem.constants(1)
-        offset: Expression = constants[0]
-    else:
-        assert isinstance(start.left, Applied)
-        place = start.left.arguments[0]
-        offset = substitute(left.value, {y: start.right}) - substitute(right.value, {t: place})
-    equation = left.value - right.value - offset
+    constants = problem.constants(1) if start is None else ()
+    offset: Expression = constants[0] if constants else ZERO
+    if start is not None:
+        offset = substitute(left.value, {y: start.right}) - substitute(right.value, {t: _place_of(start)})
     try:
-        roots = solve_single(equation, y, facts, True)
+        roots = solve_single(left.value - right.value - offset, y, facts, True)
     except NotSolved:
         separated = substitute(left.value, {y: u})
         raise NotSolved(f"separated, but not solved for {u}:  {separated} = {right.value} + {offset}") from None
     found: list[Solved] = []
     for root in roots.found:
         value = simplify(root.value, facts).expression
-        if start is not None:
-            assert isinstance(start.left, Applied)
-            try:
-                at_start = substitute(value, {t: start.left.arguments[0]}) - start.right
-            except DomainError:
-                continue
-            if is_zero(at_start, facts) is not True:
-                continue
-        # what the solving needed of the variable does not matter: the residual is proved to be zero
-        kept = tuple(c for c in (*root.conditions, *roots.conditions) if not any(contains(c, k) for k in (*constants, t)))
-        found.append(Solved({u: value}, facts.open_conditions(kept)))
+        if start is None or _starts_right(value, start, t, facts):
+            # what the solving needed of the variable does not matter: the residual is proved to be zero
+            kept = [c for c in (*root.conditions, *roots.conditions) if not any(contains(c, k) for k in (*constants, t))]
+            found.append(Solved({u: value}, facts.open_conditions(kept)))
     if constants:
         found = _with_one_constant(found, constants[0], u, facts)
     return Outcome(found, constants, "separation of variables", roots.lost) if found or start is None else None
+
+
+def _place_of(start: Equation) -> Expression:
+    """Where an initial value is stated."""
+    assert isinstance(start.left, Applied)
+    return start.left.arguments[0]
+
+
+def _starts_right(value: Expression, start: Equation, t: Name, facts: Facts) -> bool:
+    """Whether a solution has the initial value."""
+    try:
+        return is_zero(substitute(value, {t: _place_of(start)}) - start.right, facts) is True
+    except DomainError:
+        return False
 
 
 def _with_one_constant(found: list[Solved], c: Name, u: Applied, facts: Facts) -> list[Solved]:

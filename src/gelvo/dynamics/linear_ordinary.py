@@ -6,6 +6,7 @@ Source: G. Doetsch, "Introduction to the Theory and Application of the Laplace T
 from __future__ import annotations
 
 import itertools
+from collections.abc import Mapping
 from typing import NamedTuple
 
 from gelvo.calculus.transforms import Unknown, inverse_laplace, laplace, pole_response
@@ -148,54 +149,62 @@ def _by_transform(problem: Problem, parts: list[Linear]) -> Outcome:
     """Laplace's transform of all equations, a linear system for the transforms, and back."""
     t, facts = problem.variable, problem.facts.with_facts([problem.variable > 0])
     s = facts.new_name("s", t, *problem.formulas)
-    given = {e.left: e.right for e in problem.stated} if _is_initial(problem) else {}
-    constants: list[Name] = []
-    start: dict[Expression, Expression] = {}
-    free = problem.constants(sum(order_of(problem, u) for u in problem.unknowns))
-    for u in problem.unknowns:
-        for k in range(order_of(problem, u)):
-            place = value_at(u, ZERO, k)
-            if place in given:
-                start[place] = given[place]
-            else:
-                constants.append(free[len(constants)])
-                start[place] = constants[-1]
+    start, constants = _start(problem)
     transforms = [facts.new_name(f"Y_{u.name}", *problem.formulas) for u in problem.unknowns]
     rows: list[Expression] = []
     delays: dict[Name, Expression] = {}
     for linear in parts:
-        right, places = _delayed_steps(linear.right, t, facts, at_start=True)
+        forced, places = _forcing(linear.right, t, s, facts)
         delays.update(places)
-        forced = laplace(right, t, s, facts.with_facts([p > 0 for p in places])) if right is not ZERO else None
-        if linear.right is not ZERO and forced is None:
-            raise NotSolved(f"the forcing {linear.right} has no Laplace transform here")
-        terms: list[Expression] = [] if forced is None else [-forced.value]
+        terms = [-forced]
         for (u, k), c in linear.table.items():
-            mark = transforms[problem.unknowns.index(u)]
             early = [start[value_at(u, ZERO, j)] * s ** (k - 1 - j) for j in range(k)]
-            terms.append(c * (s**k * mark - total(early)))
+            terms.append(c * (s**k * transforms[problem.unknowns.index(u)] - total(early)))
         rows.append(total(terms))
-    table = linear_rows(rows, transforms)
-    if table is None:
-        raise NotSolved("the transformed equations are not linear")
-    solved = solve_linear(table, transforms, facts.with_facts([s > 0]))
-    if not solved.found or any(names(v) and any(m in names(v) for m in transforms) for v in solved.found[0].values.values()):
-        raise NotSolved("the equations do not determine all unknown functions (or contradict each other)")
+    found = _solved_transforms(rows, transforms, facts.with_facts([s > 0]))
     values: Values = {}
     conditions: dict[Condition, None] = {}
     for u, mark in zip(problem.unknowns, transforms, strict=True):
-        back = inverse_laplace(solved.found[0].values[mark], s, t, facts.with_facts([p > 0 for p in delays]))
+        back = inverse_laplace(found[mark], s, t, facts.with_facts([p > 0 for p in delays]))
         if back is None:
-            raise NotSolved(f"the poles of {solved.found[0].values[mark]} have no closed form here")
+            raise NotSolved(f"the poles of {found[mark]} have no closed form here")
         conditions.update(dict.fromkeys(back.conditions))
         known = (problem.facts if delays else facts).with_facts(back.conditions)
         values[u] = simplify(substitute(back.value, delays), known).expression
     if any(_is_rough(n, t, facts, delays) for linear in parts for n in postorder(linear.right)):
         conditions.update(dict.fromkeys(problem.facts.open_conditions([t > 0])))
-    outcome = Outcome([Solved(values, tuple(conditions))], tuple(constants), "Laplace transform of the equations")
-    if constants and problem.stated:
-        return imposed(problem, outcome)
-    return outcome
+    outcome = Outcome([Solved(values, tuple(conditions))], constants, "Laplace transform of the equations")
+    return imposed(problem, outcome) if constants and problem.stated else outcome
+
+
+def _start(problem: Problem) -> tuple[dict[Expression, Expression], tuple[Name, ...]]:
+    """The values at 0 of all derivatives below the order, and the constants among them."""
+    given = {e.left: e.right for e in problem.stated} if _is_initial(problem) else {}
+    places = [value_at(u, ZERO, k) for u in problem.unknowns for k in range(order_of(problem, u))]
+    constants = problem.constants(sum(p not in given for p in places))
+    free = iter(constants)
+    return {p: given[p] if p in given else next(free) for p in places}, constants
+
+
+def _forcing(right: Expression, t: Name, s: Name, facts: Facts) -> tuple[Expression, dict[Name, Expression]]:
+    """The transform of a right side, and the names that stand for its delays."""
+    if right is ZERO:
+        return ZERO, {}
+    shifted, places = _delayed_steps(right, t, facts, at_start=True)
+    forced = laplace(shifted, t, s, facts.with_facts([p > 0 for p in places])) if shifted is not ZERO else None
+    if forced is None:
+        raise NotSolved(f"the forcing {right} has no Laplace transform here")
+    return forced.value, places
+
+
+def _solved_transforms(rows: list[Expression], transforms: list[Name], facts: Facts) -> Mapping[Name, Expression]:
+    table = linear_rows(rows, transforms)
+    if table is None:
+        raise NotSolved("the transformed equations are not linear")
+    solved = solve_linear(table, transforms, facts)
+    if not solved.found or any(names(v) and any(m in names(v) for m in transforms) for v in solved.found[0].values.values()):
+        raise NotSolved("the equations do not determine all unknown functions (or contradict each other)")
+    return solved.found[0].values
 
 
 def _is_kinked(node: Node, t: Name) -> bool:

@@ -187,28 +187,28 @@ def _decide(a: Arithmetic, node: Condition, found: Found) -> bool:
                 raise state
         return not decisive
     assert isinstance(node, Relation)
-    left, right = found[node.left], found[node.right]
-    for side in (left, right):
-        if isinstance(side, NoValue):
-            raise side
-    assert isinstance(left, Box) and isinstance(right, Box)
-    gap = boxes.add(a, left, boxes.negate(a, right))
-    if node.operator in ("=", "!="):
-        if not gap.contains_zero():
-            return node.operator == "!="
-        if gap.is_zero:
-            return node.operator == "="
+    gap = boxes.add(a, _value(found, node.left), boxes.negate(a, _value(found, node.right)))
+    holds = _equality(node, gap) if node.operator in ("=", "!=") else _order(node, gap)
+    if holds is None:
         raise NoValue("a condition that is too close to call")
+    return holds
+
+
+def _equality(node: Relation, gap: Box) -> bool | None:
+    if not gap.contains_zero():
+        return node.operator == "!="
+    return node.operator == "=" if gap.is_zero else None
+
+
+def _order(node: Relation, gap: Box) -> bool | None:
     if gap.imag is not None:
         raise NoValue("complex numbers have no order", certain=not gap.imag.contains_zero())
     sign = gap.real.sign
-    if sign is None:
-        if node.operator == "<=" and gap.real.high == 0:
-            return True
-        if node.operator == "<" and gap.real.low == 0:
-            return False
-        raise NoValue("a condition that is too close to call")
-    return sign < 0 or (sign == 0 and node.operator == "<=")
+    if sign is not None:
+        return sign < 0 or (sign == 0 and node.operator == "<=")
+    if node.operator == "<=" and gap.real.high == 0:
+        return True
+    return False if node.operator == "<" and gap.real.low == 0 else None
 
 
 def enclose(root: Expression, point: Point, precision: int) -> Box:

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from gelvo.errors import DomainError
-from gelvo.expression.nodes import Applied, Call, Cases, Condition, Expression, Junction, Name, Number, Power, Relation, Written
+from gelvo.expression.nodes import Applied, Call, Cases, Condition, Expression, Name, Node, Number, Power, Relation, Written
 from gelvo.expression.traversal import dependents, postorder, substitute
 from gelvo.facts.store import Facts
 
@@ -55,34 +57,34 @@ def single_breaks(expression: Expression, variable: Name, kinks: bool = True) ->
     affected = dependents(expression, variable)
     found: dict[Expression, None] = {}
     for node in postorder(expression):
-        if node not in affected:
-            continue
-        if isinstance(node, Power):
-            _of_power(node, kinks, found)
-        elif isinstance(node, Call):
-            places = node.function.breaks if kinks or node.function.jumps is None else node.function.jumps
-            if places is None:
-                raise DomainError(f"it is not known where {node} is continuous")
-            found.update(dict.fromkeys(places(*node.arguments)))
-        elif isinstance(node, Cases):
-            for condition in node.conditions:
-                for part in postorder(condition):
-                    if isinstance(part, Relation) and not isinstance(part, Junction):
-                        found[part.left - part.right] = None
-        elif isinstance(node, (Written, Applied)):
-            raise DomainError(f"it is not known where {node} is continuous")
+        if node in affected:
+            found.update(dict.fromkeys(_own_breaks(node, kinks)))
     return [e for e in found if any(n is variable for n in postorder(e))]
 
 
-def _of_power(node: Power, kinks: bool, found: dict[Expression, None]) -> None:
+def _own_breaks(node: Node, kinks: bool) -> Iterable[Expression]:
+    """The breaks of one node, its parts apart."""
+    if isinstance(node, Power):
+        return _of_power(node, kinks)
+    if isinstance(node, Call):
+        places = node.function.breaks if kinks or node.function.jumps is None else node.function.jumps
+        if places is None:
+            raise DomainError(f"it is not known where {node} is continuous")
+        return places(*node.arguments)
+    if isinstance(node, Cases):
+        relations = [p for c in node.conditions for p in postorder(c) if isinstance(p, Relation)]
+        return [p.left - p.right for p in relations]
+    if isinstance(node, (Written, Applied)):
+        raise DomainError(f"it is not known where {node} is continuous")
+    return ()
+
+
+def _of_power(node: Power, kinks: bool) -> tuple[Expression, ...]:
     exponent = node.exponent
-    if isinstance(exponent, Number) and exponent.is_rational:
+    if exponent.is_rational:
         q = exponent.rational
-        if q < 0 or (q.denominator != 1 and kinks):
-            found[node.base] = None
-        return
-    if not (isinstance(node.base, Number) and node.base.is_rational and node.base.rational > 0):
-        found[node.base] = None
+        return (node.base,) if q < 0 or (q.denominator != 1 and kinks) else ()
+    return () if node.base.is_rational and node.base.rational > 0 else (node.base,)
 
 
 def has_no_break_at(e: Expression, x: Name, place: Expression, facts: Facts, kinks: bool = True) -> bool:

@@ -8,7 +8,8 @@ from gmpy2 import mpq
 
 from gelvo.expression import known as bits
 from gelvo.expression.building import number, power, relation
-from gelvo.expression.nodes import Expression, Name, Number, Relation, Truth
+from gelvo.expression.constants import ZERO
+from gelvo.expression.nodes import Expression, Name, Relation, Truth
 from gelvo.expression.traversal import free_names, names, substitute
 from gelvo.facts.knowledge import Stated
 from gelvo.facts.statements import DomainFact, fact_condition
@@ -68,18 +69,23 @@ def _solved_equality(facts: Stated) -> tuple[Name, Expression, Any] | None:
                 return one, other, fact
         gap = condition.left - condition.right
         for variable in free_names(gap):
-            coefficients = univariate.coefficients_of(gap, variable)
-            if coefficients is None or len(coefficients) < 2:
-                continue
-            k = len(coefficients) - 1
-            inner = any(not (isinstance(c, Number) and not c.value) for c in coefficients[1:-1])
-            if inner or not facts.is_nonzero(coefficients[-1]):
-                continue
-            value = univariate.normal(-coefficients[0] / coefficients[-1])
-            if k == 1:
+            value = _pure_root(gap, variable, facts)
+            if value is not None:
                 return variable, value, fact
-            if facts.is_nonnegative(variable):
-                return variable, power(value, number(mpq(1, k))), fact
-            if k % 2 == 0 and facts.is_nonpositive(variable):
-                return variable, -power(value, number(mpq(1, k))), fact
     return None
+
+
+def _pure_root(gap: Expression, variable: Name, facts: Stated) -> Expression | None:
+    """The one real root of a*x^k + b that the sign of x allows."""
+    coefficients = univariate.coefficients_of(gap, variable)
+    if coefficients is None or len(coefficients) < 2:
+        return None
+    k = len(coefficients) - 1
+    if any(c is not ZERO for c in coefficients[1:-1]) or not facts.is_nonzero(coefficients[-1]):
+        return None
+    value = univariate.normal(-coefficients[0] / coefficients[-1])
+    if k == 1:
+        return value
+    if facts.is_nonnegative(variable):
+        return power(value, number(mpq(1, k)))
+    return -power(value, number(mpq(1, k))) if k % 2 == 0 and facts.is_nonpositive(variable) else None

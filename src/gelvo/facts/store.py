@@ -240,15 +240,25 @@ class Facts:
         result = self.known(expression)
         if isinstance(expression, Power) and isinstance(expression.base, Sum) and result & bits.NONREAL | result & bits.NIL:
             return result & known_of_power(expression, self.decide(expression.base), self.known(expression.exponent))
-        if not isinstance(expression, (Sum, Product)) or not (result & bits.NEG and result & bits.POS):
-            if not result & bits.NIL or not isinstance(expression, Sum):
-                return result
+        both = isinstance(expression, (Sum, Product)) and result & _BOTH == _BOTH
+        if not both and not (isinstance(expression, Sum) and result & bits.NIL):
+            return result
         if not any(isinstance(n, Name) for n in postorder(expression)):
             return result & sign_of_number(expression)
+        result &= self._by_factors(expression, result)
+        if isinstance(expression, Sum):
+            for still_open, rules in _OF_SUMS:
+                if result & still_open == still_open:
+                    for rule in rules:
+                        result &= rule(self, expression)
+        return result
+
+    def _by_factors(self, expression: Expression, result: int) -> int:
+        """What the factors tell, and products that differ from a fact by squares."""
         other = factored(expression)
         if other is not expression:
             result &= self.known(other)
-        if isinstance(other, Product) and result & bits.NEG and result & bits.POS:
+        if isinstance(other, Product) and result & _BOTH == _BOTH:
             pieces = [
                 self.decide(f)
                 if isinstance(f, Power)
@@ -256,13 +266,8 @@ class Facts:
                 for f in other.factors
             ]
             result &= known_of_scaled(bits.product_known(pieces), other.coefficient)
-        if self.table and result & bits.NEG and result & bits.POS:
+        if self.table and result & _BOTH == _BOTH:
             result &= by_parity(self, other)
-        if isinstance(expression, Sum):
-            for still_open, rules in _OF_SUMS:
-                if result & still_open == still_open:
-                    for rule in rules:
-                        result &= rule(self, expression)
         return result
 
     def is_positive(self, expression: Expression) -> bool:

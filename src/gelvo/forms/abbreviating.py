@@ -59,20 +59,14 @@ def _domain(piece: Expression) -> str:
 
 def _best(roots: list[Expression]) -> Expression | None:
     """The piece whose name saves a reader most, or None when none saves enough."""
-    count: dict[Node, int] = {}
-    value: dict[Node, float] = {}
     order = postorder(*roots)
-    for node in order:
-        count.setdefault(node, 0)
-    for root in roots:
-        count[root] += 1
-    for node in reversed(order):  # parents before children: how often a piece is seen in the text
-        for child in node.children:
-            count[child] += count[node]
-        if isinstance(node, (Power, Call)):
-            inner = node.base if isinstance(node, Power) else node.arguments[0] if node.arguments else None
-            if inner is not None:
-                value[inner] = NATURAL
+    count = _seen(roots, order)
+    arguments = [
+        n.base if isinstance(n, Power) else n.arguments[0]
+        for n in order
+        if isinstance(n, Power) or (isinstance(n, Call) and n.arguments)
+    ]
+    natural = set(arguments)
     best, gain = None, LEAST_GAIN
     for node in order:
         if isinstance(node, (Number, Name, Applied)) or not isinstance(node, Expression) or node in roots:
@@ -80,10 +74,21 @@ def _best(roots: list[Expression]) -> Expression | None:
         times, size = count[node], measure(node)
         if times < 2 or size < SMALLEST:
             continue
-        saved = ((times - 1) * (size - 1) - 3) * value.get(node, 1.0)
+        saved = ((times - 1) * (size - 1) - 3) * (NATURAL if node in natural else 1.0)
         if saved > gain:
             best, gain = node, saved
     return best if best is not None else _best_subsum(roots, count)
+
+
+def _seen(roots: list[Expression], order: list[Node]) -> dict[Node, int]:
+    """How often each piece is seen in the text."""
+    count = dict.fromkeys(order, 0)
+    for root in roots:
+        count[root] += 1
+    for node in reversed(order):  # parents before children
+        for child in node.children:
+            count[child] += count[node]
+    return count
 
 
 def _best_subsum(roots: list[Expression], count: dict[Node, int]) -> Expression | None:

@@ -171,38 +171,34 @@ def _of_power(node: Power, found: _Found) -> Expression:
 
 
 def _of_call(node: Call, found: _Found, variable: Expression) -> Expression:
-    formulas = node.function.derivative
     if _needs_a_real_argument(node, found.facts) and any(found.get(a, ZERO) is not ZERO for a in node.arguments):
-        if not isinstance(variable, Name):
-            raise DomainError(f"{node} has no derivative where its argument is complex")
-        if node.name in _OF_COMPLEX_VALUES and not _has_complex_name(node):  # a complex name has no direction to change in
-            (argument,) = node.arguments
-            return _OF_COMPLEX_VALUES[node.name](argument, found[argument])
-        return written("derivative_of", node, variable)  # it has no complex derivative
-    inner_call = node.arguments[0] if node.arguments else None
-    if (
-        node.name == "ln"
-        and isinstance(inner_call, Call)
-        and inner_call.name == "abs"
-        and not _needs_a_real_argument(inner_call, found.facts)
-    ):
+        return _of_complex_argument(node, found, variable)
+    inner = node.arguments[0] if node.arguments else None
+    bars = node.name == "ln" and isinstance(inner, Call) and inner.name == "abs"
+    if bars and isinstance(inner, Call) and not _needs_a_real_argument(inner, found.facts):
         # ln|u| of a real u: u'/u, which spares the reader sign(u)/|u|
-        inside = inner_call.arguments[0]
+        inside = inner.arguments[0]
         return multiply_all((found.get(inside, ZERO), power(inside, number(-1))))
+    formulas = node.function.derivative
     if formulas is None:
         if node.function.as_elementary is not None:
             return _once(node.function.as_elementary(*node.arguments), variable, found.facts)
         if not isinstance(variable, Name):
             raise DomainError(f"{node} has no known derivative")
         return written("derivative_of", node, variable)
-    if not isinstance(formulas, tuple):
-        formulas = (formulas,)
-    terms = []
-    for formula, argument in zip(formulas, node.arguments, strict=True):
-        inner = found.get(argument, ZERO)
-        if inner is not ZERO:
-            terms.append(multiply_all((formula(*node.arguments), inner)))
-    return total(terms)
+    changes = [found.get(a, ZERO) for a in node.arguments]
+    listed = formulas if isinstance(formulas, tuple) else (formulas,)
+    return total([multiply_all((f(*node.arguments), c)) for f, c in zip(listed, changes, strict=True) if c is not ZERO])
+
+
+def _of_complex_argument(node: Call, found: _Found, variable: Expression) -> Expression:
+    """abs, sign and arg of what is not known to be real have no complex derivative, but one along a real variable."""
+    if not isinstance(variable, Name):
+        raise DomainError(f"{node} has no derivative where its argument is complex")
+    if node.name in _OF_COMPLEX_VALUES and not _has_complex_name(node):  # a complex name has no direction to change in
+        (argument,) = node.arguments
+        return _OF_COMPLEX_VALUES[node.name](argument, found[argument])
+    return written("derivative_of", node, variable)
 
 
 def _of_applied(node: Applied, found: _Found) -> Expression:
@@ -226,15 +222,7 @@ def _of_written(node: Written, found: _Found, variable: Expression) -> Expressio
     if node.kind == "integral_of" and len(node.arguments) == 2:
         return node.body if node.variable is variable else written("integral_of", _inner(node, found), node.variable)
     if node.kind == "integral_of":
-        body, inside, lower, upper = node.arguments
-        terms: list[Expression] = []
-        if inside is not variable and _inner(node, found) is not ZERO:
-            terms.append(written("integral_of", _inner(node, found), inside, lower, upper))
-        for end, sign in ((upper, 1), (lower, -1)):
-            change = found.get(end, ZERO)
-            if change is not ZERO:
-                terms.append(sign * substitute(body, {inside: end}) * change)
-        return total(terms)
+        return _of_definite(node, found, variable)
     if any(found.get(end, ZERO) is not ZERO for end in node.arguments[2:]):
         return written("derivative_of", node, variable)  # how a sum changes with its end is no rule of differentiation
     if node.variable is variable or _inner(node, found) is ZERO:
@@ -242,6 +230,19 @@ def _of_written(node: Written, found: _Found, variable: Expression) -> Expressio
     if node.kind == "sum_of":
         return written("sum_of", _inner(node, found), *node.arguments[1:])
     return written("derivative_of", node, variable)
+
+
+def _of_definite(node: Written, found: _Found, variable: Name) -> Expression:
+    """Under the integral sign, and at the ends that move (G. W. Leibniz)."""
+    body, inside, lower, upper = node.arguments
+    terms: list[Expression] = []
+    if inside is not variable and _inner(node, found) is not ZERO:
+        terms.append(written("integral_of", _inner(node, found), inside, lower, upper))
+    for end, sign in ((upper, 1), (lower, -1)):
+        change = found.get(end, ZERO)
+        if change is not ZERO:
+            terms.append(sign * substitute(body, {inside: end}) * change)
+    return total(terms)
 
 
 def _inner(node: Written, found: _Found) -> Expression:

@@ -308,26 +308,7 @@ def rename(expression: Any, names_table: Mapping[Any, Any] | str | PathLike[str]
     """
     value = take(expression, given=given).values[0]
     value = value if isinstance(value, Equation) else one_expression(value)
-    from_file = not isinstance(names_table, Mapping)
-    if not isinstance(names_table, (Mapping, str, PathLike)):
-        raise DomainError(f"names are given as a mapping {{old: new}} or as the path of a table, not as {names_table!r}")
-    if not isinstance(names_table, Mapping):
-        names_table = read_names(names_table)
-    wanted = {str(getattr(k, "name", k)): str(v) for k, v in names_table.items()}
-    roots = [value.left, value.right] if isinstance(value, Equation) else [value]
-    present = {n.name: n for r in roots for n in names(r)}
-    functions = {n.name for r in roots for n in postorder(r) if isinstance(n, Applied)}
-    missing = [n for n in wanted if n not in present and n not in functions]
-    if from_file:
-        wanted = {old: new for old, new in wanted.items() if old not in missing}
-    elif missing:
-        raise FormulaError(f"there is no name {missing[0]} to rename in this formula")
-    kept = ({*present} | functions) - set(wanted)
-    for old, new in wanted.items():
-        if not new.isidentifier():
-            raise FormulaError(f"{new!r} cannot be a name")
-        if new in kept or list(wanted.values()).count(new) > 1:
-            raise FormulaError(f"renaming {old} to {new} would make two different names one")
+    wanted = _new_names(value, names_table)
 
     def visit(node: Node) -> Node:
         if isinstance(node, Name) and node.name in wanted:
@@ -343,3 +324,25 @@ def rename(expression: Any, names_table: Mapping[Any, Any] | str | PathLike[str]
     result = transform(value, visit)
     check_one_meaning([result])
     return result
+
+
+def _new_names(value: Any, names_table: Mapping[Any, Any] | str | PathLike[str]) -> dict[str, str]:
+    """The table of a renaming, read and looked at: every name is there, and no two become one."""
+    if not isinstance(names_table, (Mapping, str, PathLike)):
+        raise DomainError(f"names are given as a mapping {{old: new}} or as the path of a table, not as {names_table!r}")
+    listed = names_table if isinstance(names_table, Mapping) else read_names(names_table)
+    wanted = {str(getattr(k, "name", k)): str(v) for k, v in listed.items()}
+    roots = [value.left, value.right] if isinstance(value, Equation) else [value]
+    present = {n.name for r in roots for n in names(r)} | {n.name for r in roots for n in postorder(r) if isinstance(n, Applied)}
+    missing = [n for n in wanted if n not in present]
+    if not isinstance(names_table, Mapping):
+        wanted = {old: new for old, new in wanted.items() if old not in missing}
+    elif missing:
+        raise FormulaError(f"there is no name {missing[0]} to rename in this formula")
+    kept = present - set(wanted)
+    for old, new in wanted.items():
+        if not new.isidentifier():
+            raise FormulaError(f"{new!r} cannot be a name")
+        if new in kept or list(wanted.values()).count(new) > 1:
+            raise FormulaError(f"renaming {old} to {new} would make two different names one")
+    return wanted

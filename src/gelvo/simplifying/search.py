@@ -136,17 +136,9 @@ def _search(expression: Expression, facts: Facts, steps: tuple[Step, ...]) -> Si
     seen: dict[Expression, float] = {expression: best_size}
     beam = [best]
     for _ in range(ROUNDS):
-        found: list[tuple[float, Simplified]] = []
-        for current in beam:
-            for rule, candidate in _candidates(current.expression, facts):
-                checkpoint()
-                if candidate in seen:
-                    continue
-                size = seen[candidate] = measure(candidate)
-                found.append((size, Simplified(candidate, (*current.steps, Step(rule, candidate)))))
+        found = sorted(_further(beam, facts, seen), key=lambda entry: entry[0])
         if not found:
             break
-        found.sort(key=lambda entry: entry[0])
         beam = [entry[1] for entry in found[:BEAM]]
         size, chosen = found[0]
         for other, tie in found[1:]:
@@ -158,6 +150,16 @@ def _search(expression: Expression, facts: Facts, steps: tuple[Step, ...]) -> Si
         if isinstance(best.expression, (Number, Name)):
             break
     return best
+
+
+def _further(beam: list[Simplified], facts: Facts, seen: dict[Expression, float]) -> Iterator[tuple[float, Simplified]]:
+    """The new forms of all that is looked at, with their sizes."""
+    for current in beam:
+        for rule, candidate in _candidates(current.expression, facts):
+            checkpoint()
+            if candidate not in seen:
+                size = seen[candidate] = measure(candidate)
+                yield size, Simplified(candidate, (*current.steps, Step(rule, candidate)))
 
 
 def _candidates(expression: Expression, facts: Facts) -> Iterator[tuple[str, Expression]]:

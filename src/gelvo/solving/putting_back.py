@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from typing import TypeVar
 
 from gelvo.deciding.equality import decide_zero
@@ -104,9 +104,9 @@ def put_back(
         known = facts.with_facts([*integers, *[c for c in root.conditions if names(c)]])
         if False in [known.holds(c) for c in root.conditions]:
             return "its conditions cannot hold", root
-        extra = [*_in_domain(root, x, facts, known, real), *_under_conditions(root, x, facts, known, conditions)]
+        extra = [*_in_domain(root, x, facts, known, real), *left_open({x: root.value}, [x], facts, known, conditions)]
         extra += _satisfied(g, {x: root.value}, known, extra, implied)
-    except _Excluded as why:
+    except Excluded as why:
         return str(why), root
     except DomainError as fault:
         return str(fault), root
@@ -117,7 +117,7 @@ def put_back(
     return "", Root(root.value, tuple(dict.fromkeys((*own, *map(read_easily, open_extra)))), root.families)
 
 
-class _Excluded(Exception):
+class Excluded(Exception):
     """A candidate is no solution; the text says why."""
 
 
@@ -130,24 +130,26 @@ def _in_domain(root: Root, x: Name, facts: Facts, known: Facts, real: bool) -> I
         try:
             inside = domain_condition(word, root.value, known, real)
         except DomainError:
-            raise _Excluded(f"{root.value} has no value") from None
+            raise Excluded(f"{root.value} has no value") from None
         if inside is False:
-            raise _Excluded(f"{root.value} is outside the domain of {x} ({word})")
+            raise Excluded(f"{root.value} is outside the domain of {x} ({word})")
         if inside is not True:
             yield inside
 
 
-def _under_conditions(root: Root, x: Name, facts: Facts, known: Facts, conditions: Sequence[Condition]) -> Iterator[Condition]:
-    """What is left open of the facts about the unknown and of what must hold at a solution."""
-    stated = [c for c in (about(f, x) for f in facts.given) if c is not None]
-    for condition in (*stated, *conditions):
+def left_open(
+    values: Mapping[Name, Expression], unknowns: Sequence[Name], facts: Facts, known: Facts, conditions: Sequence[Condition]
+) -> Iterator[Condition]:
+    """What is left open of the facts about the unknowns and of what must hold at a solution; raises Excluded."""
+    stated = [c for c in (about(f, u) for f in facts.given for u in unknowns) if c is not None]
+    for condition in (*dict.fromkeys(stated), *conditions):
         try:
-            inside = substitute(condition, {x: root.value})
+            inside = substitute(condition, values)
             holds = follows(inside, known)
         except DomainError:
             holds = False
         if holds is False:
-            raise _Excluded(why_not(condition, condition in stated))
+            raise Excluded(why_not(condition, condition in stated))
         if holds is None:
             yield inside
 
@@ -161,10 +163,10 @@ def _satisfied(
         inside = substitute(g, table)
         decision = decide_zero(inside, there)
     except DomainError:
-        raise _Excluded("the equation has no value there") from None
+        raise Excluded("the equation has no value there") from None
     if decision.zero is False or (decision.zero is None and implied and names(inside)):
         if not names(inside):
-            raise _Excluded(ONE_WAY)
+            raise Excluded(ONE_WAY)
         return [_vanishing(inside, there)]
     return []
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from typing import NamedTuple
 
 from gelvo.deciding.equality import decide_zero
@@ -12,7 +12,7 @@ from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Condition, Expression, Name, Number, Relation
 from gelvo.expression.traversal import contains, names, substitute
 from gelvo.facts.conditions import nonzero, zero_where
-from gelvo.facts.statements import DomainFact, fact_condition
+from gelvo.facts.statements import DomainFact
 from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import apart_from_zero, factor_list
 from gelvo.forms import univariate as uni
@@ -20,7 +20,7 @@ from gelvo.forms.fractions import Form
 from gelvo.forms.unit_forms import unit_form
 from gelvo.simplifying.search import simplify
 from gelvo.solving.polynomial_systems import polynomial_solutions
-from gelvo.solving.putting_back import follows, keep_once, real_conditions, why_not
+from gelvo.solving.putting_back import Excluded, keep_once, left_open, real_conditions
 from gelvo.solving.roots import Root, Roots, Table, Together
 from gelvo.solving.single.complete import solve_single
 
@@ -181,33 +181,34 @@ def _put_back(
         known = facts.with_facts([*own, *[c for c in (*candidate.conditions, *common) if names(c)]])
     except DomainError as fault:
         return str(fault), candidate
-    unknowns = list(candidate.values)
-    stated = [c for c in map(fact_condition, facts.given) if c is not None and any(contains(c, u) for u in unknowns)]
-    extra: list[Condition] = []
-    for condition in (*stated, *needed):
-        try:
-            inside = substitute(condition, candidate.values)
-            holds = follows(inside, known)
-        except DomainError:
-            holds = False
-        if holds is False:
-            return why_not(condition, condition in stated), candidate
-        if holds is None:
-            extra.append(inside)
-    for equation in equations:
-        try:
-            inside_equation = substitute(equation, candidate.values)
-            zero = decide_zero(inside_equation, known).zero
-        except DomainError:
-            return "an equation has no value there", candidate
-        if zero is False and not names(inside_equation):
-            return "it does not satisfy every equation", candidate
-        if zero is False:
-            extra.append(zero_where(simplify(inside_equation, known).expression))
+    try:
+        extra = [
+            *left_open(candidate.values, list(candidate.values), facts, known, needed),
+            *_unproved(candidate, equations, known),
+        ]
+    except Excluded as why:
+        return str(why), candidate
     if False in [known.holds(c) for c in extra]:
-        return "it does not satisfy every equation", candidate
+        return NOT_EVERY, candidate
     conditions = tuple(dict.fromkeys((*candidate.conditions, *known.open_conditions(extra))))
     return "", candidate._replace(conditions=conditions)
+
+
+NOT_EVERY = "it does not satisfy every equation"
+
+
+def _unproved(candidate: Together, equations: Sequence[Expression], known: Facts) -> Iterator[Condition]:
+    """What must hold for the equations that are not satisfied for all letters."""
+    for equation in equations:
+        try:
+            inside = substitute(equation, candidate.values)
+            zero = decide_zero(inside, known).zero
+        except DomainError:
+            raise Excluded("an equation has no value there") from None
+        if zero is False:
+            if not names(inside):
+                raise Excluded(NOT_EVERY)
+            yield zero_where(simplify(inside, known).expression)
 
 
 class _Elimination:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Any
 
 from gelvo.errors import ExportError
@@ -26,24 +26,18 @@ def arranged(thing: Any) -> Layout:
         if tree_size(thing) > LARGEST:
             raise ExportError(f"the formula has {tree_size(thing)} parts, too many to typeset; give inner parts names first")
         return layout_of(thing)
-    if hasattr(thing, "flat"):
-        entries = [arranged(e) for e in thing.flat()]
-        if tree_size_of(thing) > LARGEST:
-            raise ExportError("the matrix has too many parts to typeset")
-        return grid(entries, thing.shape[1])
-    if hasattr(thing, "condition") and hasattr(thing, "intervals"):
-        return arranged(thing.condition)
-    if hasattr(thing, "mass_matrix"):
-        return joined([arranged(e) for e in thing.equations], atom(";", "punctuation"))
-    if hasattr(thing, "left") and hasattr(thing, "right"):
-        return row(arranged(thing.left), atom("=", "relation"), arranged(thing.right))
-    if hasattr(thing, "domain") and hasattr(thing, "name"):
-        return row(arranged(thing.name), atom(thing.domain, "word"))
-    if hasattr(thing, "conditions_of"):
-        return _solutions(thing)
     if isinstance(thing, (int, float, str)):
         return arranged(Hooks.read(thing) if isinstance(thing, str) else to_expression(thing))
+    for marks, work in OBJECTS:
+        if all(hasattr(thing, mark) for mark in marks):
+            return work(thing)
     raise ExportError(f"a {type(thing).__name__} cannot be typeset")
+
+
+def _matrix(thing: Any) -> Layout:
+    if tree_size_of(thing) > LARGEST:
+        raise ExportError("the matrix has too many parts to typeset")
+    return grid([arranged(e) for e in thing.flat()], thing.shape[1])
 
 
 def tree_size_of(matrix: Any) -> int:
@@ -95,3 +89,14 @@ def mimebundle(thing: Any) -> dict[str, str]:
     except ExportError:
         return {"text/plain": str(thing)}
     return {"text/latex": f"$\\displaystyle {latex.render(layout)}$", "text/plain": text.render(layout)}
+
+
+# what else is typeset, told by what it has: a matrix, a set of solutions, a motion, an equation, a fact, solutions
+OBJECTS: tuple[tuple[tuple[str, ...], Callable[[Any], Layout]], ...] = (
+    (("flat", "shape"), _matrix),
+    (("condition", "intervals"), lambda thing: arranged(thing.condition)),
+    (("mass_matrix", "equations"), lambda thing: joined([arranged(e) for e in thing.equations], atom(";", "punctuation"))),
+    (("left", "right"), lambda thing: row(arranged(thing.left), atom("=", "relation"), arranged(thing.right))),
+    (("domain", "name"), lambda thing: row(arranged(thing.name), atom(thing.domain, "word"))),
+    (("conditions_of",), lambda thing: _solutions(thing)),
+)

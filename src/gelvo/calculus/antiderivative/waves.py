@@ -83,43 +83,59 @@ def integrate_waves(f: Expression, search: Search) -> Found | None:
 
 def _one(term: Expression, search: Search, conditions: list[Condition]) -> Expression | None:
     x = search.variable
-    outer: list[Expression] = [number(term.coefficient)] if isinstance(term, Product) else []
-    degree = 0
-    growth: tuple[Expression, Expression] = (ZERO, ZERO)
-    wave: Call | None = None
-    for factor in term.factors if isinstance(term, Product) else (term,):
-        if search.free(factor):
-            outer.append(factor)
-        elif factor is x:
-            degree = 1
-        elif isinstance(factor, Power) and factor.base is x and _natural(factor.exponent):
-            degree = int(factor.exponent.rational)
-        elif isinstance(factor, Call) and factor.name == "exp":
-            parts = uni.linear_parts(factor.arguments[0], x)
-            if parts is None:
-                return None
-            growth = (growth[0] + parts[0], growth[1] + parts[1])
-        elif isinstance(factor, Power) and search.free(factor.base):
-            parts = uni.linear_parts(factor.exponent, x)
-            if parts is None:
-                return None
-            rate = call("ln", factor.base)
-            growth = (growth[0] + parts[0] * rate, growth[1] + parts[1] * rate)
-        elif isinstance(factor, Call) and factor.name in ("sin", "cos") and wave is None:
-            wave = factor
-        else:
-            return None
-    constant = multiply_all(outer)
-    rate, offset = growth
-    if wave is None:
-        if rate is ZERO:
-            return constant * call("exp", offset) * x ** (degree + 1) / (degree + 1)
-        conditions.extend(search.nonzero(rate))
-        return constant * call("exp", rate * x + offset) * _exponential_sum(x, degree, rate)
-    parts = uni.linear_parts(wave.arguments[0], x)
-    if parts is None:
+    parts = _Parts(search)
+    if isinstance(term, Product):
+        parts.outer.append(number(term.coefficient))
+    if not all(parts.take(factor) for factor in (term.factors if isinstance(term, Product) else (term,))):
         return None
-    return constant * call("exp", rate * x + offset) * _wave_sum(x, degree, rate, parts[0], wave, search, conditions)
+    constant = multiply_all(parts.outer) * call("exp", parts.offset)
+    rate, degree, wave = parts.rate, parts.degree, parts.wave
+    if wave is None and rate is ZERO:
+        return constant * x ** (degree + 1) / (degree + 1)
+    constant = multiply_all(parts.outer) * call("exp", rate * x + parts.offset)
+    if wave is None:
+        conditions.extend(search.nonzero(rate))
+        return constant * _exponential_sum(x, degree, rate)
+    angle = uni.linear_parts(wave.arguments[0], x)
+    return None if angle is None else constant * _wave_sum(x, degree, rate, angle[0], wave, search, conditions)
+
+
+class _Parts:
+    """The factors of a term: constants, a power of x, exp(rate*x + offset), one wave."""
+
+    def __init__(self, search: Search) -> None:
+        self.search = search
+        self.outer: list[Expression] = []
+        self.degree = 0
+        self.rate: Expression = ZERO
+        self.offset: Expression = ZERO
+        self.wave: Call | None = None
+
+    def take(self, factor: Expression) -> bool:
+        """Notes a factor; False where it is of no kind that fits."""
+        x = self.search.variable
+        if self.search.free(factor):
+            self.outer.append(factor)
+        elif factor is x:
+            self.degree = 1
+        elif isinstance(factor, Power) and factor.base is x and _natural(factor.exponent):
+            self.degree = int(factor.exponent.rational)
+        elif isinstance(factor, Call) and factor.name == "exp":
+            return self._grow(factor.arguments[0], ONE)
+        elif isinstance(factor, Power) and self.search.free(factor.base):
+            return self._grow(factor.exponent, call("ln", factor.base))
+        elif isinstance(factor, Call) and factor.name in ("sin", "cos") and self.wave is None:
+            self.wave = factor
+        else:
+            return False
+        return True
+
+    def _grow(self, exponent: Expression, logarithm: Expression) -> bool:
+        parts = uni.linear_parts(exponent, self.search.variable)
+        if parts is None:
+            return False
+        self.rate, self.offset = self.rate + parts[0] * logarithm, self.offset + parts[1] * logarithm
+        return True
 
 
 def _natural(k: Expression) -> bool:

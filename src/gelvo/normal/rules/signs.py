@@ -9,6 +9,7 @@ from gelvo.expression.building import call, multiply_all, number, power
 from gelvo.expression.constants import HALF, ONE
 from gelvo.expression.nodes import Applied, Call, Expression, Name, Number
 from gelvo.expression.traversal import names, postorder
+from gelvo.facts.store import Facts
 from gelvo.normal.arguments import factors_of, is_even, tidy
 from gelvo.normal.rules.table import Work, rule
 from gelvo.numbers.interval import NoValue
@@ -52,12 +53,11 @@ def whole_part(x: Expression, up: bool) -> Expression | None:
 @rule("abs")
 def absolute(work: Work, x: Expression) -> Expression:
     """|x| by its factors; signs that are known drop out."""
-    facts = work.facts
-    mask = facts.decide(x)
+    mask = work.facts.decide(x)
     if bits.is_nonnegative(mask):
         return x
     if bits.is_nonpositive(mask):
-        return tidy(-x, facts)
+        return tidy(-x, work.facts)
     if not bits.is_real(mask):
         found = _complex_size(work, x)
         if found is not None:
@@ -65,20 +65,18 @@ def absolute(work: Work, x: Expression) -> Expression:
     content, factors = factors_of(x)
     if content == 0:
         return call("abs", x)
-    pieces: list[Expression] = [number(abs(content))]
-    for base, exponent in factors:
-        inner = facts.decide(base)
-        if bits.is_nonnegative(inner) and facts.is_real(exponent):
-            pieces.append(power(base, exponent))
-        elif bits.is_nonpositive(inner) and isinstance(exponent, Number):
-            pieces.append(power(tidy(-base, facts), exponent))
-        elif is_even(exponent) and bits.is_real(inner):
-            pieces.append(power(base, exponent))
-        elif isinstance(exponent, Number):
-            pieces.append(power(call("abs", base), exponent))
-        else:
-            pieces.append(call("abs", power(base, exponent)))
-    return multiply_all(pieces)
+    return multiply_all([number(abs(content)), *[_size_of_power(base, exponent, work.facts) for base, exponent in factors]])
+
+
+def _size_of_power(base: Expression, exponent: Expression, facts: Facts) -> Expression:
+    inner = facts.decide(base)
+    if bits.is_nonnegative(inner) and facts.is_real(exponent):
+        return power(base, exponent)
+    if bits.is_nonpositive(inner) and isinstance(exponent, Number):
+        return power(tidy(-base, facts), exponent)
+    if is_even(exponent) and bits.is_real(inner):
+        return power(base, exponent)
+    return power(call("abs", base), exponent) if isinstance(exponent, Number) else call("abs", power(base, exponent))
 
 
 def _complex_size(work: Work, x: Expression) -> Expression | None:

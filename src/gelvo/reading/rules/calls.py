@@ -34,13 +34,16 @@ def call(at: Reading, node: Any, values: list[Any]) -> Any:
     arguments = [at.value(v, c) for v, c in zip(inner, listed, strict=True)]
     if name in at.context.unknowns:
         return applied(at, node, name, [0] * len(at.context.unknowns[name]), arguments)
-    own = at.context.functions.get(name)
-    if own is not None:
-        return _own_function(at, node, name, own, arguments)
-    operation = at.context.operations.get(name)
-    if operation is not None:
-        result = operation(*arguments)
+    if name in at.context.functions:
+        return _own_function(at, node, name, at.context.functions[name], arguments)
+    if name in at.context.operations:
+        result = at.context.operations[name](*arguments)
         return result if isinstance(result, Matrix) else at.value(result, node)
+    return _of_catalogue(at, node, name, listed, arguments)
+
+
+def _of_catalogue(at: Reading, node: Any, name: str, listed: list[Any], arguments: list[Expression]) -> Any:
+    """A function of the catalogue, a root, or a written form."""
     at.called.setdefault(name, column_of(node))
     if name == "log" and len(arguments) == 2:
         shown = [at.text_of(c) for c in listed]
@@ -57,9 +60,10 @@ def call(at: Reading, node: Any, values: list[Any]) -> Any:
     if name == "polynomial_root":
         return _polynomial_root(at, node, arguments)
     if name not in FUNCTIONS:
-        inside = at.text[column_of(node) + len(str(values[0])) : end_of(node)].strip().strip("()")
+        spelt = str(node.children[0])
+        inside = at.text[column_of(node) + len(spelt) : end_of(node)].strip().strip("()")
         near = {*at.context.declared, *at.bare, *at.context.definitions}
-        raise messages.unknown_function(at.text, column_of(node), str(values[0]), inside, near)
+        raise messages.unknown_function(at.text, column_of(node), spelt, inside, near)
     return at.noted(building.call(name, *arguments))
 
 

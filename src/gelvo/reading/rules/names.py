@@ -20,9 +20,7 @@ def name(at: Reading, node: Any, values: list[Any]) -> Any:
     at.not_failed(text, node)
     if text in at.context.definitions:
         value = at.context.definitions[text]
-        if callable(value) and not isinstance(value, Node):
-            value = value()
-        return value
+        return value() if callable(value) and not isinstance(value, Node) else value
     if text in at.context.unknowns:
         arguments = at.context.unknowns[text]
         return building.applied(text, arguments, (0,) * len(arguments))
@@ -30,6 +28,11 @@ def name(at: Reading, node: Any, values: list[Any]) -> Any:
         return building.constant(words.CONSTANTS[text])
     if text in words.BOUNDS:
         return building.bound(words.BOUNDS[text])
+    return _variable(at, node, text)
+
+
+def _variable(at: Reading, node: Any, text: str) -> Expression:
+    """A name that stands for nothing but itself; what it may have been meant to be is told."""
     known = at.context.declared.get(text)
     if known is None and text in MEANT:
         raise at.fault(f"`{text}` is not a name of its own here", node, f"Did you mean  {MEANT[text]} ?" if MEANT[text] else "")

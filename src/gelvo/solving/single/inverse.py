@@ -7,7 +7,7 @@ from gmpy2 import mpq
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import call, multiply_all, number, power, total
 from gelvo.expression.constants import IMAGINARY, PI, ZERO
-from gelvo.expression.nodes import Call, Condition, Expression, Name, Power, Product, Sum
+from gelvo.expression.nodes import Call, Expression, Name, Power, Product, Sum
 from gelvo.expression.traversal import contains, names, postorder, transform
 from gelvo.facts.conditions import nonzero
 from gelvo.forms import univariate as uni
@@ -121,40 +121,34 @@ def _one_step(solver: Work, g: Expression, value: Expression, depth: int) -> lis
 def _call_step(solver: Work, g: Call, value: Expression) -> list[tuple[Expression, Root]] | None:
     if len(g.arguments) != 1 or g.function.solve_for is None:
         return None
-    inner = g.arguments[0]
-    if g.name == "exp" and not solver.real:
-        condition = solver.condition(nonzero(value))
-        if condition is None:
-            return []
-        n = solver.free_integer(g, value)
-        return [(inner, Root(call("ln", value) + 2 * PI * IMAGINARY * n, condition, (n,)))]
     if not solver.real and g.name != "ln":
-        steps = complex_inverse(solver, g, value)
-        if steps is not None:
-            return steps
-        raise NotSolved(f"{g.name} cannot be undone over the complex numbers here")
+        return _complex_step(solver, g, value)
     family = () if g.function.period is None else (solver.free_integer(g, value),)
     solver.roads[f"inverse of {g.name}"] = None
-    result: list[tuple[Expression, Root]] = []
-    seen: list[Expression] = []
     try:
         undone = g.function.solve_for(value, *(family or (ZERO,)))
     except DomainError:  # a value that the function does not take, such as exp(u) = 0
         return []
+    found: dict[Expression, Root] = {}
     for place, conditions in undone:
-        open_conditions: list[Condition] = []
-        for wanted in conditions:
-            state = solver.condition(wanted)
-            if state is None:
-                break
-            open_conditions.extend(state)
-        else:
+        states = [solver.condition(c) for c in conditions]
+        if None not in states:
             place = transform(place, lambda e: (angle_of_number(e) if isinstance(e, Call) else None) or e)
-            if place in seen:
-                continue
-            seen.append(place)
-            result.append((inner, Root(place, tuple(open_conditions), family)))
-    return result
+            found.setdefault(place, Root(place, tuple(c for state in states for c in state or ()), family))
+    return [(g.arguments[0], root) for root in found.values()]
+
+
+def _complex_step(solver: Work, g: Call, value: Expression) -> list[tuple[Expression, Root]]:
+    if g.name == "exp":
+        condition = solver.condition(nonzero(value))
+        if condition is None:
+            return []
+        n = solver.free_integer(g, value)
+        return [(g.arguments[0], Root(call("ln", value) + 2 * PI * IMAGINARY * n, condition, (n,)))]
+    steps = complex_inverse(solver, g, value)
+    if steps is None:
+        raise NotSolved(f"{g.name} cannot be undone over the complex numbers here")
+    return steps
 
 
 def _with_one_base(node: Expression) -> Expression:

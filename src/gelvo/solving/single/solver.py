@@ -46,8 +46,11 @@ class Solver:
             roots = _distinct([root for factor in g.factors for root in self.solve(factor, depth)])
             return next(([r] for r in roots if r.value is x and not r.conditions), roots)  # a factor that is zero everywhere
         early = moving_powers(self, g, depth)
-        if early is not None:
-            return _distinct(early)
+        return _distinct(self._by_factors(g, depth) if early is None else early)
+
+    def _by_factors(self, g: Expression, depth: int) -> list[Root]:
+        """The roots of the factors of the numerator, where the denominator does not vanish."""
+        x = self.unknown
         form = Form([g])
         top, bottom = form.lowest_terms(form.of(g))
         taken_apart = self.real and any(vanishes_by_base(n, x) for n in postorder(g))
@@ -66,7 +69,7 @@ class Solver:
             elif not isinstance(factor, Number):
                 # a factor without the unknown: where it vanishes every value solves
                 self.need(nonzero(factor))
-        return _distinct(result)
+        return result
 
     def need(self, condition: Condition) -> None:
         """A condition of all solutions: on letters alone, so that the case where it fails can be looked at by itself."""

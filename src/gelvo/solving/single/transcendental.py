@@ -167,16 +167,12 @@ def _equal_powers(solver: Work, g: Expression, depth: int) -> list[Root] | None:
 def _linear_and_exponential(solver: Work, g: Expression) -> list[Root] | None:
     x = solver.unknown
     mark = solver.facts.new_name("E", g)
+    exponentials = _exponentials_in(solver, g)
+    if not exponentials:
+        return None
     rate: Expression | None = None
     table: dict[Node, Expression] = {}
-    for node in postorder(g):
-        if isinstance(node, Call) and node.name == "exp" and contains(node, x):
-            exponent = node.arguments[0]
-        elif isinstance(node, Power) and contains(node.exponent, x) and not contains(node.base, x):
-            exponent = node.exponent * call("ln", node.base)
-            solver.need(relation("<", ZERO, node.base))
-        else:
-            continue
+    for node, exponent in exponentials.items():
         parts = uni.linear_parts(exponent, x)
         if parts is None:
             return None
@@ -185,22 +181,33 @@ def _linear_and_exponential(solver: Work, g: Expression) -> list[Root] | None:
         if share not in (ONE, number(-1)):
             return None
         table[node] = power(mark, share) * call("exp", parts[1])
-    if rate is None:
-        return None
-    replaced = factored(substitute(g, table))
-    top = replaced
+    assert rate is not None
+    top = replaced = factored(substitute(g, table))
     if isinstance(replaced, Product):  # a power of the exponential alone is never zero
         top = multiply_all([f for f in replaced.factors if not (f is mark or (isinstance(f, Power) and f.base is mark))])
-    parts = uni.linear_parts(expand(top), mark)
-    if parts is None:
+    halves = uni.linear_parts(expand(top), mark)
+    if halves is None:
         return None
-    slope, rest = parts
+    slope, rest = halves
     for one, other, c in ((slope, rest, rate), (rest, slope, -rate)):
         # (a*x + b)*exp(c*x) + e = 0
         line = uni.linear_parts(one, x)
         if line is not None and not contains(other, x):
             return _product_roots(solver, line[0], line[1], c, other)
     return None
+
+
+def _exponentials_in(solver: Work, g: Expression) -> dict[Node, Expression]:
+    """The exponentials with the unknown in the exponent alone, with that exponent to the base of exp."""
+    x = solver.unknown
+    found: dict[Node, Expression] = {}
+    for node in postorder(g):
+        if isinstance(node, Call) and node.name == "exp" and contains(node, x):
+            found[node] = node.arguments[0]
+        elif isinstance(node, Power) and contains(node.exponent, x) and not contains(node.base, x):
+            found[node] = node.exponent * call("ln", node.base)
+            solver.need(relation("<", ZERO, node.base))
+    return found
 
 
 def _product_roots(solver: Work, a: Expression, b: Expression, c: Expression, e: Expression) -> list[Root]:
