@@ -218,10 +218,10 @@ def test_no_payload_steers_the_terminal(text, tmp_path):
 
 
 def test_brackets_in_a_line_are_no_markup_of_the_progress_display(monkeypatch):
-    from gelvo import cli
+    from gelvo import commands
 
     monkeypatch.setattr("sys.stderr.isatty", lambda: True, raising=False)
-    derivation = cli._carry_out("> [/usr/share] [bold] [/red]\n[/usr/share]\nlet a be 1\n", "brackets", quiet=False)
+    derivation = commands._carry_out("> [/usr/share] [bold] [/red]\n[/usr/share]\nlet a be 1\n", "brackets", quiet=False)
     assert [r.kind for r in derivation.results] == ["prose", "fault", "let"]
 
 

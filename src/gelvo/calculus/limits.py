@@ -28,7 +28,7 @@ def _far(e: Expression, x: Name, point: Expression, side: str, facts: Facts) -> 
 def limit(e: Expression, x: Name, point: Expression, side: str | None, facts: Facts) -> Found | None:
     """The limit at a point (also inf, -inf), from one side or from both; None where it is not decided.
 
-    >>> from gelvo.expression.building import name, number
+    >>> from gelvo.expression.building import call, name, number
     >>> x = name("x")
     >>> print(limit(call("sin", x) / x, x, number(0), None, Facts()).value)
     1

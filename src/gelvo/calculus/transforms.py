@@ -394,16 +394,7 @@ def _one_sided(step: Call, others: Expression, t: Name, v: Name, facts: Facts, c
     slope, b = _linear(step.arguments[0], t)
     place = -b / slope
     if facts.is_negative(slope):
-        if any(
-            f.name == "heaviside" and not facts.is_negative(_linear(f.arguments[0], t)[0])
-            for f in _calls(others)
-            if contains(f, t)
-        ):
-            # a window between two steps: all from the first step on, less what comes after the second
-            plain = _fourier_term(others, t, v, facts, conditions)
-            return plain - _fourier_term(others * call("heaviside", -step.arguments[0]), t, v, facts, conditions)
-        mirrored = substitute(others * step, {t: -t})
-        return substitute(_fourier_term(mirrored, t, v, facts, conditions), {v: -v})
+        return _ending(step, others, t, v, facts, conditions)
     for other in _calls(others):
         if other.name == "heaviside" and contains(other, t):  # the later of two steps counts
             rise, shift = _linear(other.arguments[0], t)
@@ -416,24 +407,40 @@ def _one_sided(step: Call, others: Expression, t: Name, v: Name, facts: Facts, c
                 raise Unknown
     moved = substitute(others, {t: t + place})
     s = facts.new_name("s", others, v)
-    result: list[Expression] = []
-    for p in _prepared(moved, t, facts):
-        term = _term(p, t)
-        decay = -term.rate
-        real = call("re", decay) if not facts.is_real(decay) else decay
-        if p is ONE:  # a plain step: its mean value is the impulse at zero frequency
-            result.append(1 / (I * v) + PI * call("dirac_delta", v) * call("exp", I * v * place))
-            continue
-        if facts.is_nonpositive(real):
-            raise Unknown
-        if not facts.is_positive(real):
-            conditions[positive(real)] = None
-        found = laplace(p, t, s, facts)
-        if found is None:
-            raise Unknown
-        conditions.update(dict.fromkeys(found.conditions))
-        result.append(substitute(found.value, {s: I * v}))
+    result = [
+        # a plain step: its mean value is the impulse at zero frequency
+        1 / (I * v) + PI * call("dirac_delta", v) * call("exp", I * v * place)
+        if p is ONE
+        else substitute(_decaying(p, t, s, facts, conditions), {s: I * v})
+        for p in _prepared(moved, t, facts)
+    ]
     return expand(call("exp", -I * v * place) * total(result))
+
+
+def _ending(step: Call, others: Expression, t: Name, v: Name, facts: Facts, conditions: dict[Condition, None]) -> Expression:
+    """A step that ends something, heaviside(c - t)*g(t): a window, or the mirror image."""
+    steps = [f for f in _calls(others) if f.name == "heaviside" and contains(f, t)]
+    if any(not facts.is_negative(_linear(f.arguments[0], t)[0]) for f in steps):
+        # a window between two steps: all from the first step on, less what comes after the second
+        plain = _fourier_term(others, t, v, facts, conditions)
+        return plain - _fourier_term(others * call("heaviside", -step.arguments[0]), t, v, facts, conditions)
+    mirrored = substitute(others * step, {t: -t})
+    return substitute(_fourier_term(mirrored, t, v, facts, conditions), {v: -v})
+
+
+def _decaying(p: Expression, t: Name, s: Name, facts: Facts, conditions: dict[Condition, None]) -> Expression:
+    """The Laplace transform of a term that dies away; that it does is a condition where it is not known."""
+    decay = -_term(p, t).rate
+    real = call("re", decay) if not facts.is_real(decay) else decay
+    if facts.is_nonpositive(real):
+        raise Unknown
+    if not facts.is_positive(real):
+        conditions[positive(real)] = None
+    found = laplace(p, t, s, facts)
+    if found is None:
+        raise Unknown
+    conditions.update(dict.fromkeys(found.conditions))
+    return found.value
 
 
 def _pair(f: Expression, t: Name, v: Name, facts: Facts, conditions: dict[Condition, None]) -> Expression:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from typing import Any, TypeGuard, cast
 
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, weakest
@@ -14,8 +14,8 @@ from gelvo.dynamics.ordinary import before_steps
 from gelvo.errors import DomainError, GelvoError
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.evaluation.sampling import points
-from gelvo.expression.building import number, relation, written
-from gelvo.expression.constants import UNDEFINED
+from gelvo.expression.building import number, relation, total, written
+from gelvo.expression.constants import ONE, UNDEFINED
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Bound, Call, Cases, Condition, Expression, Junction, Name, Node, Relation, Written
 from gelvo.expression.traversal import bound_apart, contains, fresh_name, names, postorder, substitute
@@ -294,16 +294,14 @@ def check_stated_solution(
 def _pieces(equation: Equation, where: Mapping[Expression, Expression], facts: Facts) -> tuple[Certificate, ...] | None:
     """A solution with steps: the residual between the steps, and the continuity of all derivatives below the highest order."""
     steps = [n for e in (equation.left, equation.right, *where.values()) for n in postorder(e) if _is_step(n) or _is_impulse(n)]
-    if not steps:
-        return None
     function = next((k for k in where if isinstance(k, Applied)), None)
-    if function is None or not isinstance(function.arguments[0], Name):
+    if not steps or function is None or not isinstance(function.arguments[0], Name):
         return None
     t = function.arguments[0]
     places: dict[Node, Expression] = {}
     for step in dict.fromkeys(steps):
         parts = linear_parts(step.arguments[0], t)
-        if parts is None or parts[0] is not number(1):
+        if parts is None or parts[0] is not ONE:
             return (Certificate(str(equation), UNDECIDED, f"the place of {step} is not read"),)
         places[step] = -parts[1]
     past = {s: p for s, p in places.items() if facts.holds(relation("<", p, t))}
@@ -324,23 +322,31 @@ def _pieces(equation: Equation, where: Mapping[Expression, Expression], facts: F
         inside = substitute_functions(substitute(residual, table), sides[-1])
         found.append(from_decision(f"piece {k + 1} of {equation}", decide_zero(inside, facts), "the residual on one piece"))
     for k, place in enumerate(listed):
-        pushes: Expression = number(0)  # what the impulses there and the jumps of the highest derivatives add up to
-        for impulse in [s for s, p in places.items() if _is_impulse(s) and p is place]:
-            pushes = pushes + _coefficient_of(residual, impulse)
-        for u in where:
-            highest = [n for n in postorder(residual) if isinstance(n, Applied) and n.name == getattr(u, "name", "")]
-            order = max((sum(n.orders) for n in highest), default=0)
-            for j in range(order):
-                jump = substitute(differentiate(sides[k + 1][u] - sides[k][u], t, j), {t: place})
-                weight = _coefficient_of(residual, max(highest, key=lambda n: sum(n.orders)))
-                if j == order - 1 and not any(isinstance(n, Applied) for n in postorder(weight)):
-                    pushes = pushes + jump * weight
-                    continue
-                claim = f"derivative {j} of {u} does not jump at {t} = {place}"
-                found.append(from_decision(claim, decide_zero(jump, facts), "both sides at the step"))
-        claim = f"the highest derivatives jump at {t} = {place} as the impulses say"
-        found.append(from_decision(claim, decide_zero(substitute(pushes, {t: place}), facts), "both sides at the step"))
+        impulses = [s for s, p in places.items() if _is_impulse(s) and p is place]
+        found.extend(_at_step(residual, (sides[k], sides[k + 1]), t, place, impulses, facts))
     return tuple(found)
+
+
+def _at_step(
+    residual: Expression, sides: tuple[Mapping[Expression, Expression], Mapping[Expression, Expression]], t: Name,
+    place: Expression, impulses: Sequence[Expression], facts: Facts,
+) -> Iterator[Certificate]:  # fmt: skip
+    """At a step the derivatives below the highest order do not jump, and the highest ones jump as the impulses there say."""
+    before, after = sides
+    pushes = total([_coefficient_of(residual, impulse) for impulse in impulses])
+    for u in before:
+        highest = [n for n in postorder(residual) if isinstance(n, Applied) and n.name == getattr(u, "name", "")]
+        order = max((sum(n.orders) for n in highest), default=0)
+        for j in range(order):
+            jump = substitute(differentiate(after[u] - before[u], t, j), {t: place})
+            weight = _coefficient_of(residual, max(highest, key=lambda n: sum(n.orders)))
+            if j == order - 1 and not any(isinstance(n, Applied) for n in postorder(weight)):
+                pushes = pushes + jump * weight
+                continue
+            claim = f"derivative {j} of {u} does not jump at {t} = {place}"
+            yield from_decision(claim, decide_zero(jump, facts), "both sides at the step")
+    claim = f"the highest derivatives jump at {t} = {place} as the impulses say"
+    yield from_decision(claim, decide_zero(substitute(pushes, {t: place}), facts), "both sides at the step")
 
 
 def _coefficient_of(expression: Expression, part: Expression) -> Expression:

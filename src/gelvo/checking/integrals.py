@@ -57,22 +57,23 @@ def check_definite(
         return Certificate(claim, REFUTED, "adaptive quadrature at sample values", evidence)
     for cut in dict.fromkeys(((), _inside(places, lower, upper, facts))):
         proof = None if cut is None else _by_ends(f, x, (lower, upper), value, facts, evidence, cut)
-        if proof is not None and proof.zero:
-            evidence["established"] = (
-                "the slope of F is the integrand between the ends; F is continuous up to them; its values there"
-            )
-            return Certificate(
-                claim, PROVED, "an antiderivative differentiated back, without breaks on the interval; its ends", evidence
-            )
-        if proof is not None and proof.zero is False:
-            if proof.point is not None:
-                evidence["counterexample"] = witness_text(proof)
-            return Certificate(claim, REFUTED, "an antiderivative differentiated back; its ends", evidence)
+        if proof is not None and proof.zero is not None:
+            return _told_by_ends(claim, proof, evidence)
     if agreement:
         return Certificate(claim, SUPPORTED, "adaptive quadrature at sample values", evidence)
     if isinstance(value, Bound):
         return _check_divergence(f, x, lower, upper, value, facts, claim, places)
     return Certificate(claim, UNDECIDED, "no quadrature and no proof could be made", evidence)
+
+
+def _told_by_ends(claim: str, proof: Decision, evidence: dict[str, object]) -> Certificate:
+    if proof.zero:
+        evidence["established"] = "the slope of F is the integrand between the ends; F is continuous up to them; its values there"
+        road = "an antiderivative differentiated back, without breaks on the interval; its ends"
+        return Certificate(claim, PROVED, road, evidence)
+    if proof.point is not None:
+        evidence["counterexample"] = witness_text(proof)
+    return Certificate(claim, REFUTED, "an antiderivative differentiated back; its ends", evidence)
 
 
 def _runs_back(lower: Expression, upper: Expression, facts: Facts) -> bool:

@@ -15,7 +15,7 @@ from gmpy2 import lcm, mpq, mpz
 
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.constants import ONE
-from gelvo.expression.nodes import AlgebraicNumber, Expression, Number, Product, Sum
+from gelvo.expression.nodes import AlgebraicNumber, Expression, Product, Sum
 from gelvo.expression.traversal import names
 from gelvo.forms.fractions import Form
 from gelvo.normal.relations import is_unity
@@ -51,10 +51,13 @@ def _algebraic(form: Form, base: Expression, unit: Expression, degree: int) -> A
         size = len(base.coefficients) - 1
         coefficients = [mpz(c) for c in base.coefficients]
         return AlgebraicGenerator({base: size}, mpq(2) ** bound_exponent(coefficients), abs(base.coefficients[-1]))
-    if isinstance(base, Number) and base.is_whole and degree > 1:
+    if base.is_whole and degree > 1:
         return AlgebraicGenerator({(base, degree): degree}, _root_bound(abs(base.rational), degree), 1)
-    if not isinstance(base, (Sum, Product)) or degree == 1:
-        return None
+    return _root_of_algebraic(base, degree) if isinstance(base, (Sum, Product)) and degree > 1 else None
+
+
+def _root_of_algebraic(base: Expression, degree: int) -> AlgebraicGenerator | None:
+    """A root of a formula in algebraic numbers."""
     inner = Form([base])
     data = _algebraic_generators(inner)
     quotient = inner.of(base)

@@ -52,17 +52,7 @@ def solve_inequality(condition: Condition, x: Name, facts: Facts) -> list[Interv
             raise NotSolved(
                 f"where {node.base} is negative, {node} is real at single places only: state that {node.base} is positive"
             )
-    ends_of_x = window(x, facts)
-    places: list[Expression] = []
-    for part in _relations(condition):
-        for g in _borders(part, x, facts):
-            places.extend(_zeros(g, x, ends_of_x, facts))
-    try:
-        cuts = _distinct(sort_places(places, facts), facts)
-        cuts = [c for c in cuts if order(ends_of_x[0], c, facts) <= 0 and order(c, ends_of_x[1], facts) <= 0]
-    except NotKnown:
-        raise NotSolved(f"the facts do not tell the order of the places {', '.join(map(str, places))}") from None
-    ends = [ends_of_x[0], *[c for c in cuts if c is not ends_of_x[0] and c is not ends_of_x[1]], ends_of_x[1]]
+    ends = _ends(condition, x, facts)
     pieces: list[Interval] = []
     for k, (left, right) in enumerate(itertools.pairwise(ends)):
         if k or not isinstance(left, Bound):
@@ -77,6 +67,19 @@ def solve_inequality(condition: Condition, x: Name, facts: Facts) -> list[Interv
     if not isinstance(ends[-1], Bound) and _holds(condition, x, ends[-1], facts):
         pieces.append(Interval(ends[-1], ends[-1], True, True))
     return _merged(pieces)
+
+
+def _ends(condition: Condition, x: Name, facts: Facts) -> list[Expression]:
+    """The ends of the range of x and the places between them where the condition may change, in rising order."""
+    low, high = window(x, facts)
+    borders = [g for part in _relations(condition) for g in _borders(part, x, facts)]
+    places = [p for g in borders for p in _zeros(g, x, (low, high), facts)]
+    try:
+        cuts = _distinct(sort_places(places, facts), facts)
+        cuts = [c for c in cuts if order(low, c, facts) <= 0 and order(c, high, facts) <= 0]
+    except NotKnown:
+        raise NotSolved(f"the facts do not tell the order of the places {', '.join(map(str, places))}") from None
+    return [low, *[c for c in cuts if c is not low and c is not high], high]
 
 
 def as_condition(intervals: list[Interval], x: Name) -> Condition:

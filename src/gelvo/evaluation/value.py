@@ -81,27 +81,32 @@ def value(expression: Expression, digits: int = 15) -> Value:
     most = min(MOST_BITS, max(LEAST_LIMIT, 16 * precision))
     why = "could not be told from zero"
     while precision <= most:
-        try:
-            box = enclosure.at({}, precision)
-        except NoValue as fault:
-            if fault.certain:
-                raise DomainError(f"{_short(expression)} has no value: {fault}") from None
-            why = str(fault)
-            if fault.lasting:
-                break
-            precision *= 2
-            continue
-        if not box.finite:
-            why = "a number beyond all floats"
-            if box.beyond_floats:
-                break
-        else:
-            real = _part_text(expression, "re", box.real, digits, precision)
-            imag = "0" if box.imag is None else _part_text(expression, "im", box.imag, digits, precision)
-            if real is not None and imag is not None:
-                return Value(real, None if imag == "0" else imag, digits, enclosure.bounded)
+        found, lasting = _at_precision(enclosure, digits, precision)
+        if isinstance(found, Value):
+            return found
+        why = found or why
+        if lasting:
+            break
         precision *= 2
     raise Undecided(f"the value of {_short(expression)} is not known with {min(precision, most)} bits: {why}")
+
+
+def _at_precision(enclosure: Enclosure, digits: int, precision: int) -> tuple[Value | str, bool]:
+    """The value, or why it is not told with so many bits ('' for too few), and whether more would not help."""
+    expression = enclosure.root
+    try:
+        box = enclosure.at({}, precision)
+    except NoValue as fault:
+        if fault.certain:
+            raise DomainError(f"{_short(expression)} has no value: {fault}") from None
+        return str(fault), fault.lasting
+    if not box.finite:
+        return "a number beyond all floats", box.beyond_floats
+    real = _part_text(expression, "re", box.real, digits, precision)
+    imag = "0" if box.imag is None else _part_text(expression, "im", box.imag, digits, precision)
+    if real is None or imag is None:
+        return "", False
+    return Value(real, None if imag == "0" else imag, digits, enclosure.bounded), False
 
 
 def _short(expression: Expression) -> str:

@@ -224,47 +224,58 @@ def _draw(curves: list[tuple[Any, Any]], names: list[str], x: Name, look: Style)
     import matplotlib
     from matplotlib.figure import Figure
 
-    units, title = look.units, look.title
     groups: dict[str, list[int]] = {}
     for k, name in enumerate(names):
-        groups.setdefault(name if look.separate else units.get(name, ""), []).append(k)
+        groups.setdefault(name if look.separate else look.units.get(name, ""), []).append(k)
     with matplotlib.rc_context({"svg.hashsalt": "gelvo", "font.size": 11, "mathtext.fontset": "dejavusans"}):
         figure = Figure(figsize=(8.0, 1.2 + 3.0 * len(groups)), layout="constrained")
         axes = figure.subplots(len(groups), 1, sharex=True, squeeze=False)[:, 0]
         for axis, members in zip(axes, groups.values(), strict=True):
-            unit = units.get(names[members[0]], "")
             for k in members:
                 style = DASHES[(k // len(COLOURS) + members.index(k)) % len(DASHES)]
                 axis.plot(*curves[k], color=COLOURS[k % len(COLOURS)], linestyle=style, linewidth=1.8, label=_label(names[k]))
-            axis.grid(True, color="#d9dde0", linewidth=0.7)
-            axis.spines[["top", "right"]].set_visible(False)
-            axis.margins(x=0)
-            axis.set_xscale(look.scales[0])
-            axis.set_yscale(look.scales[1])
-            if len(members) == 1:
-                axis.set_ylabel(_axis_name(names[members[0]], units))
-            elif unit:
-                axis.set_ylabel(f"[{literal(unit_text(unit))}]")
-            if len(members) > 1:
-                axis.legend(loc="upper left", bbox_to_anchor=(1.01, 1.0), borderaxespad=0, frameon=False)
-        for k, (places, values, label) in enumerate(look.data):
-            colour, mark = COLOURS[(k + 1) % len(COLOURS)], MARKS[k % len(MARKS)]
-            axes[0].plot(places, values, mark, markersize=4, color=colour, label=literal(label))
-            axes[0].legend(frameon=False)
-        for place, strength in look.impulses.items():
-            axes[-1].annotate(
-                "", (place, strength), (place, 0), arrowprops={"arrowstyle": "-|>", "color": COLOURS[1], "linewidth": 1.8}
-            )
-            axes[-1].update_datalim([(place, strength)])
-        if look.impulses:
-            axes[-1].autoscale_view()
-        axes[-1].set_xlabel(_axis_name(x.name, units))
-        if title:
-            axes[0].set_title(literal(title), loc="left")
+            _dress(axis, [names[k] for k in members], look)
+        _draw_data(axes[0], look)
+        _draw_impulses(axes[-1], look)
+        axes[-1].set_xlabel(_axis_name(x.name, look.units))
+        if look.title:
+            axes[0].set_title(literal(look.title), loc="left")
         # the layout is settled once: drawing again must not move anything
         figure.draw_without_rendering()
         figure.set_layout_engine("none")
     return figure
+
+
+def _dress(axis: Any, names: list[str], look: Style) -> None:
+    """Grid, scales, and what is measured; a legend beside several curves."""
+    unit = look.units.get(names[0], "")
+    axis.grid(True, color="#d9dde0", linewidth=0.7)
+    axis.spines[["top", "right"]].set_visible(False)
+    axis.margins(x=0)
+    axis.set_xscale(look.scales[0])
+    axis.set_yscale(look.scales[1])
+    if len(names) == 1:
+        axis.set_ylabel(_axis_name(names[0], look.units))
+    elif unit:
+        axis.set_ylabel(f"[{literal(unit_text(unit))}]")
+    if len(names) > 1:
+        axis.legend(loc="upper left", bbox_to_anchor=(1.01, 1.0), borderaxespad=0, frameon=False)
+
+
+def _draw_data(axis: Any, look: Style) -> None:
+    for k, (places, values, label) in enumerate(look.data):
+        colour, mark = COLOURS[(k + 1) % len(COLOURS)], MARKS[k % len(MARKS)]
+        axis.plot(places, values, mark, markersize=4, color=colour, label=literal(label))
+        axis.legend(frameon=False)
+
+
+def _draw_impulses(axis: Any, look: Style) -> None:
+    for place, strength in look.impulses.items():
+        arrow = {"arrowstyle": "-|>", "color": COLOURS[1], "linewidth": 1.8}
+        axis.annotate("", (place, strength), (place, 0), arrowprops=arrow)
+        axis.update_datalim([(place, strength)])
+    if look.impulses:
+        axis.autoscale_view()
 
 
 def svg_of(figure: Any) -> str:

@@ -12,6 +12,7 @@ from gelvo.expression.nodes import Bound, Expression
 def difference(high: Expression, low: Expression) -> Expression:
     """high - low; undefined where one of them is, or both are infinite in one direction.
 
+    >>> from gelvo.expression.constants import INFINITE, MINUS_INFINITE
     >>> print(difference(INFINITE, MINUS_INFINITE), difference(INFINITE, INFINITE))
     inf undefined
     """

@@ -88,33 +88,34 @@ class Form:
             node, ready = stack.pop()
             if ready:
                 self._order.append(node)
-                continue
-            if node in seen:
-                continue
-            seen.add(node)
-            inner: tuple[Node, ...] = ()
-            if isinstance(node, (Sum, Product)):
-                inner = node.children
-            elif isinstance(node, Power) and self._is_opaque(node):
-                found[(power(node.base, number(-1)), UNIT)] = 1
-            elif isinstance(node, Power) and _plain(node.exponent):
-                inner = (node.base,)
-            elif not isinstance(node, Number):
-                for base, unit, coefficient in _atoms(node):
-                    key = (base, unit)
-                    found[key] = lcm(found.get(key, 1), coefficient.denominator)
-                    if unit is UNIT and isinstance(base, (Sum, Product)):
-                        inner = (*inner, base)
-                    elif isinstance(base, Call) and base.name == "abs":
-                        inner = (*inner, base.arguments[0])
-            stack.append((node, True))
-            stack.extend((c, False) for c in reversed(inner))
+            elif node not in seen:
+                seen.add(node)
+                stack.append((node, True))
+                stack.extend((c, False) for c in reversed(self._noted(node, found)))
         in_order = ordered(dict.fromkeys(b for b, _ in found))
         place = {b: i for i, b in enumerate(in_order)}
         units = {u: i for i, u in enumerate(ordered(dict.fromkeys(u for _, u in found)))}
         for key in sorted(found, key=lambda k: (place[k[0]], units[k[1]])):
             self.generators[key] = len(self.generators)
             self.roots_of[key] = int(found[key])
+
+    def _noted(self, node: Node, found: dict[Generator, Any]) -> tuple[Node, ...]:
+        """Notes the generators of one node; gives the parts that are looked at too."""
+        if isinstance(node, (Sum, Product)):
+            return node.children
+        if isinstance(node, Power) and self._is_opaque(node):
+            found[(power(node.base, number(-1)), UNIT)] = 1
+            return ()
+        if isinstance(node, Power) and _plain(node.exponent):
+            return (node.base,)
+        inner: list[Node] = []
+        for base, unit, coefficient in () if isinstance(node, Number) else _atoms(node):
+            found[(base, unit)] = lcm(found.get((base, unit), 1), coefficient.denominator)
+            if unit is UNIT and isinstance(base, (Sum, Product)):
+                inner.append(base)
+            elif isinstance(base, Call) and base.name == "abs":
+                inner.append(base.arguments[0])
+        return tuple(inner)
 
     def _is_opaque(self, node: Power) -> bool:
         """Whether a negative power of a sum is to stay as it is."""

@@ -220,7 +220,7 @@ def _asin_bounds(a: Arithmetic, x: Box) -> Box:
 
 
 def _acos_bounds(a: Arithmetic, x: Box) -> Box:
-    return Box(a.inside("acos", only_real(x, "acos"), -1, 1))
+    return Box(a.inside("acos", only_real(x, "acos"), -1, 1, falling=True))
 
 
 def _atan_bounds(a: Arithmetic, x: Box) -> Box:

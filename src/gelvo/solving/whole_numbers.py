@@ -6,10 +6,10 @@ Source: Brahmagupta's pulveriser (628), as in any text on number theory.
 from __future__ import annotations
 
 import gmpy2
-from gmpy2 import mpz
+from gmpy2 import mpq, mpz
 
 from gelvo.expression.building import number, total
-from gelvo.expression.nodes import Expression, Name, Number
+from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.traversal import contains
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
@@ -28,30 +28,46 @@ def linear_over_integers(equation: Expression, unknowns: list[Name], free: list[
     >>> [str(v) for v in found.values()]
     ['5*n_1 + 2', '-3*n_1 - 1']
     """
-    coefficients = dict.fromkeys(unknowns, mpz(0))
-    constant = mpz(0)
-    expanded = expand(equation)
-    scale = mpz(1)
-    for term in terms_of(expanded):
-        ratio = next((term / u for u in unknowns if contains(term, u)), term)
-        if not (isinstance(ratio, Number) and ratio.is_rational):
-            return None
-        scale = gmpy2.lcm(scale, ratio.rational.denominator)
-    for term in terms_of(expanded):
+    read = _whole_coefficients(equation, unknowns)
+    used = [] if read is None else [u for u in unknowns if read[0][u]]
+    if read is None or not used:
+        return None
+    coefficients, constant = read
+    weights, common = _shares(used, coefficients)
+    if constant % common:
+        return {}
+    lead = constant // common
+    values: Values = {}
+    for u, shares in weights.items():
+        own: list[Expression] = [number(int(lead * shares[0]))]
+        values[u] = total(own + [number(int(s)) * n for s, n in zip(shares[1:], free, strict=False)])
+    further = iter(free[len(used) - 1 :])
+    return {u: values[u] if u in values else next(further) for u in unknowns}
+
+
+def _whole_coefficients(equation: Expression, unknowns: list[Name]) -> tuple[dict[Name, mpz], mpz] | None:
+    """The whole coefficients of the unknowns and the right side c, or None where the equation is not linear."""
+    terms: list[tuple[Name | None, mpq]] = []
+    for term in terms_of(expand(equation)):
         unknown = next((u for u in unknowns if contains(term, u)), None)
         ratio = term if unknown is None else term / unknown
-        assert isinstance(ratio, Number)
-        value = mpz(ratio.rational * scale)
-        if unknown is None:
-            constant -= value
-        else:
-            coefficients[unknown] += value
-    # g_k = u_k*g_(k-1) + v_k*a_k: the solutions grow by one unknown at a time
-    used = [u for u in unknowns if coefficients[u]]
-    if not used:
-        return None
+        if not ratio.is_rational:
+            return None
+        terms.append((unknown, ratio.rational))
+    scale = gmpy2.lcm(1, *[ratio.denominator for _, ratio in terms])
+    sums: dict[Name | None, mpz] = {None: mpz(0), **dict.fromkeys(unknowns, mpz(0))}
+    for unknown, ratio in terms:
+        sums[unknown] += mpz(ratio * scale)
+    return {u: sums[u] for u in unknowns}, -sums[None]
+
+
+def _shares(used: list[Name], coefficients: dict[Name, mpz]) -> tuple[dict[Name, list[mpz]], mpz]:
+    """The particular share of each unknown, then one share for each free integer; and the common divisor.
+
+    g_k = u_k*g_(k-1) + v_k*a_k: the solutions grow by one unknown at a time.
+    """
     common = coefficients[used[0]]
-    weights: dict[Name, list[mpz]] = {used[0]: [mpz(1)]}  # particular share, then one share for each free integer
+    weights: dict[Name, list[mpz]] = {used[0]: [mpz(1)]}
     for u in used[1:]:
         a = coefficients[u]
         g, p, q = gmpy2.gcdext(common, a)
@@ -61,17 +77,4 @@ def linear_over_integers(equation: Expression, unknowns: list[Name], free: list[
             shares.append(base * (a // g))
         weights[u] = [q] + [mpz(0)] * (len(next(iter(weights.values()))) - 2) + [-(common // g)]
         common = g
-    if constant % common:
-        return {}
-    lead = constant // common
-    values: Values = {}
-    spare = list(free)
-    for u, shares in weights.items():
-        own: list[Expression] = [number(int(lead * shares[0]))]
-        own += [number(int(s)) * n for s, n in zip(shares[1:], spare, strict=False)]
-        values[u] = total(own)
-    further = spare[len(used) - 1 :]
-    for u in unknowns:
-        if u not in values:
-            values[u] = further.pop(0)
-    return {u: values[u] for u in unknowns}
+    return weights, common

@@ -13,7 +13,7 @@ from gelvo.calculus.sums.rates import geometric_rate
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, constant, multiply_all, number, power, relation, total
 from gelvo.expression.constants import ONE, PI, ZERO
-from gelvo.expression.nodes import Call, Condition, Expression, Name, Number, Power, Product
+from gelvo.expression.nodes import Call, Expression, Name, Number, Power, Product
 from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
@@ -74,40 +74,45 @@ def powers_over_polynomial(term: Expression, k: Name, lower: int, facts: Facts) 
     values: list[Expression] = []
     simple: list[tuple[Expression, Expression]] = []
     for piece in pieces:
-        scale = multiply_all(
-            [f for f in (piece.factors if isinstance(piece, Product) else (piece,)) if not contains(f, k)]
-            + ([number(piece.coefficient)] if isinstance(piece, Product) else [])
-        )
-        core = [f for f in (piece.factors if isinstance(piece, Product) else (piece,)) if contains(f, k)]
-        if len(core) != 1 or not isinstance(core[0], Power) or not isinstance(core[0].exponent, Number):
+        read = _pole_part(piece, k)
+        if read is None:
             return None
-        base, m = core[0].base, -core[0].exponent.rational
-        parts = uni.coefficients_of(base, k)
-        if parts is None or m.denominator != 1 or m < 1:
-            return None
-        if len(parts) == 2:
-            shift = uni.normal(parts[0] / parts[1])
-            weight = scale / power(parts[1], number(m))
-            if z is ONE and m == 1:
-                simple.append((weight, shift))
-                continue
-            value = _one_pole(shift, int(m), z, k, lower, facts)
-        elif len(parts) == 3 and parts[1] is ZERO and m == 1 and z is ONE:
-            value = _square_pole(parts, lower, k, facts)
-            weight = scale
-        else:
-            return None
+        scale, parts, m = read
+        if len(parts) == 2 and z is ONE and m == 1:
+            simple.append((scale / parts[1], uni.normal(parts[0] / parts[1])))
+            continue
+        value = _value_of_pole(parts, m, z, k, lower, facts)
         if value is None:
             return None
-        values.append(weight * value)
+        values.append(scale * value)
     if simple:
         if factored(total([w for w, _ in simple])) is not ZERO:
             return None
         values += [-w * call("digamma", s + lower) for w, s in simple]
-    conditions: tuple[Condition, ...] = ()
-    if z not in (ONE, number(-1)):
-        conditions = facts.open_conditions([relation("<", call("abs", z), ONE)])
-    return Found(total(values), conditions, "partial fractions; values of zeta and its relatives")
+    inside = [] if z in (ONE, number(-1)) else [relation("<", call("abs", z), ONE)]
+    return Found(total(values), facts.open_conditions(inside), "partial fractions; values of zeta and its relatives")
+
+
+def _pole_part(piece: Expression, k: Name) -> tuple[Expression, uni.Coefficients, int] | None:
+    """(c, coefficients of p, m) of a piece c/p(k)^m."""
+    factors = piece.factors if isinstance(piece, Product) else (piece,)
+    outer: list[Expression] = [number(piece.coefficient)] if isinstance(piece, Product) else []
+    scale = multiply_all([*outer, *[f for f in factors if not contains(f, k)]])
+    core = [f for f in factors if contains(f, k)]
+    if len(core) != 1 or not isinstance(core[0], Power) or not core[0].exponent.is_whole or core[0].exponent.rational > -1:
+        return None
+    parts = uni.coefficients_of(core[0].base, k)
+    return None if parts is None else (scale, parts, -int(core[0].exponent.rational))
+
+
+def _value_of_pole(parts: uni.Coefficients, m: int, z: Expression, k: Name, lower: int, facts: Facts) -> Expression | None:
+    """The sum of z^k/p(k)^m for a linear p, or for a p without a linear term."""
+    if len(parts) == 2:
+        value = _one_pole(uni.normal(parts[0] / parts[1]), m, z, k, lower, facts)
+        return None if value is None else value / power(parts[1], number(m))
+    if len(parts) == 3 and parts[1] is ZERO and m == 1 and z is ONE:
+        return _square_pole(parts, lower, k, facts)
+    return None
 
 
 def _one_pole(shift: Expression, m: int, z: Expression, k: Name, lower: int, facts: Facts) -> Expression | None:
