@@ -36,10 +36,8 @@ def definite_integral(f: Expression, x: Name, lower: Expression, upper: Expressi
     >>> print(definite_integral(x**2, x, number(0), number(3), Facts())[0].value)
     9
     """
-    if lower is upper:
-        return Found(ZERO, (), "equal ends"), ""
     try:
-        direction = order(lower, upper, facts)
+        direction = 0 if lower is upper else order(lower, upper, facts)
     except NotKnown:
         return _without_order(f, x, lower, upper, facts)
     if direction == 0:
@@ -49,13 +47,7 @@ def definite_integral(f: Expression, x: Name, lower: Expression, upper: Expressi
         return (None, reason) if found is None else (found._replace(value=-found.value), "")
     if has_impulse(f, x):
         return _with_impulses(f, x, lower, upper, facts)
-    reason = "no antiderivative in closed form was found"
-    try:
-        found = _between(f, x, lower, upper, facts)
-    except NotKnown:
-        found, reason = None, "it could not be told where the integrand or its antiderivative breaks on the interval"
-    except DomainError as fault:
-        found, reason = None, str(fault)
+    found, reason = _forwards(f, x, lower, upper, facts)
     if found is None:
         found = _otherwise(f, x, lower, upper, facts)
     if found is None:
@@ -64,6 +56,16 @@ def definite_integral(f: Expression, x: Name, lower: Expression, upper: Expressi
         FAULTS.append((f, found.value))
         return None, "a quadrature does not agree with the closed form"
     return found, ""
+
+
+def _forwards(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> tuple[Found | None, str]:
+    """From the lower to the upper end by an antiderivative, or why that gives nothing."""
+    try:
+        return _between(f, x, lower, upper, facts), "no antiderivative in closed form was found"
+    except NotKnown:
+        return None, "it could not be told where the integrand or its antiderivative breaks on the interval"
+    except DomainError as fault:
+        return None, str(fault)
 
 
 def _with_impulses(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> tuple[Found | None, str]:

@@ -11,8 +11,8 @@ from gelvo.calculus.comparison import Comparison, logarithm_of
 from gelvo.calculus.local.expansion import Short, Unclear
 from gelvo.deciding.suppositions import attempt
 from gelvo.errors import DomainError
-from gelvo.expression.building import call, constant, multiply_all, number, total
-from gelvo.expression.constants import INFINITE, MINUS_INFINITE, UNDEFINED, ZERO
+from gelvo.expression.building import call, multiply_all, number, total
+from gelvo.expression.constants import INFINITE, MINUS_INFINITE, PI, UNDEFINED, ZERO
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power, Product, Sum
 from gelvo.expression.traversal import contains, postorder
 from gelvo.facts.store import Facts
@@ -49,16 +49,11 @@ def _with_factorials(e: Expression, asked: Comparison) -> Expression:
     logarithms: list[Expression] = []
     rest: list[Expression] = [number(e.coefficient)] if isinstance(e, Product) else []
     for f in e.factors if isinstance(e, Product) else (e,):
-        base, exponent = (f.base, f.exponent) if isinstance(f, Power) else (f, number(1))
-        if isinstance(base, Call) and base.name in _SHIFTED:
-            u = base.arguments[0] + _SHIFTED[base.name]
-            if asked.limit(u) is not INFINITE or not isinstance(exponent, Number):
-                return asked.limit(e)
-            logarithms.append(exponent * ((u - mpq(1, 2)) * call("ln", u) - u + call("ln", 2 * constant("pi")) / 2))
-        elif (s := logarithm_of(f, asked.x)) is not None:
-            logarithms.append(s)
-        else:
-            rest.append(f)
+        try:
+            s = _stirling(f, asked) or logarithm_of(f, asked.x)
+        except Unclear:
+            return asked.limit(e)
+        (rest if s is None else logarithms).append(f if s is None else s)
     left = multiply_all(rest)
     sign = asked.sign(left, 0)
     end = asked.limit(total([*logarithms, call("ln", sign * left)]))
@@ -69,6 +64,17 @@ def _with_factorials(e: Expression, asked: Comparison) -> Expression:
             raise Unclear("a product that grows and turns")
         return INFINITE if sign > 0 else MINUS_INFINITE
     return sign * call("exp", end)
+
+
+def _stirling(f: Expression, asked: Comparison) -> Expression | None:
+    """The logarithm of a power of gamma(u) far out; Unclear where u does not go to inf."""
+    base, exponent = (f.base, f.exponent) if isinstance(f, Power) else (f, number(1))
+    if not (isinstance(base, Call) and base.name in _SHIFTED):
+        return None
+    u = base.arguments[0] + _SHIFTED[base.name]
+    if asked.limit(u) is not INFINITE or not isinstance(exponent, Number):
+        raise Unclear("an argument that does not grow")
+    return exponent * ((u - mpq(1, 2)) * call("ln", u) - u + call("ln", 2 * PI) / 2)
 
 
 _SHIFTED = {"gamma": 0, "factorial": 1}  # gamma(u + shift)

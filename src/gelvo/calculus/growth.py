@@ -178,16 +178,7 @@ def _sum(terms: list[Growth], facts: Facts) -> Growth:
     exact = all(t.exact for t in terms)
     vanishing = any(t.coefficient is ZERO and not t.exact for t in terms)
     terms = [t for t in terms if t.coefficient is not ZERO]
-    best: list[Growth] = []
-    for term in terms:
-        if not best:
-            best = [term]
-            continue
-        order = _size(_ratio(term, best[0]), facts)
-        if order > 0:
-            best = [term]
-        elif order == 0:
-            best.append(term)
+    best = _fastest(terms, facts)
     if not best:
         return constant_growth(ZERO)._replace(exact=exact)
     if vanishing and _size(best[0], facts) < 0:
@@ -195,14 +186,23 @@ def _sum(terms: list[Growth], facts: Facts) -> Growth:
     if any(t.bounded for t in best):  # waves may add up or cancel: only their order is known
         return best[0]._replace(coefficient=ONE, exact=False, bounded=True)
     coefficient = total([t.coefficient for t in best])
+    whole = exact and len(best) == len(terms)
     if len(best) > 1:
         zero = is_zero(coefficient, facts)
-        if zero is None or (zero and not (exact and len(best) == len(terms))):
+        if zero is None or (zero and not whole):
             raise Unclear
         if zero:
             return constant_growth(ZERO)
-    first = best[0]
-    return Growth(coefficient, first.rate, first.power, first.logs, exact and len(best) == len(terms))
+    return best[0]._replace(coefficient=coefficient, exact=whole, bounded=False)
+
+
+def _fastest(terms: list[Growth], facts: Facts) -> list[Growth]:
+    """The terms that no other one outgrows."""
+    best: list[Growth] = []
+    for term in terms:
+        order = _size(_ratio(term, best[0]), facts) if best else 1
+        best = [term] if order > 0 else [*best, term] if order == 0 else best
+    return best
 
 
 def _power(node: Power, x: Name, facts: Facts, done: dict[Node, Growth]) -> Growth:

@@ -138,29 +138,39 @@ def _laplace_term(term: Term, t: Name, s: Name, facts: Facts, conditions: dict[C
         at = substitute(_formula(term._replace(place=None), t), {t: term.place})
         return at * call("exp", -s * term.place)
     if term.delay is not None and not facts.is_nonpositive(term.delay):
-        if not facts.is_positive(term.delay):
-            conditions[positive(term.delay)] = None
-        moved = substitute(_formula(term._replace(delay=None), t), {t: t + term.delay})
-        inner = laplace(moved, t, s, facts)
-        if inner is None:
-            raise Unknown
-        conditions.update(dict.fromkeys(inner.conditions))
-        return call("exp", -s * term.delay) * inner.value
-    shifted = s - term.rate
+        return _laplace_delayed(term, t, s, facts, conditions)
     if term.wave:
-        if not (isinstance(term.power, Number) and term.power.is_whole and 0 <= term.power.rational <= 20):
-            raise Unknown
-        sine, cosine = call("sin", term.phase), call("cos", term.phase)
-        w, square = term.frequency, shifted**2 + term.frequency**2
-        base = (shifted * sine + w * cosine) / square if term.wave == "sin" else (shifted * cosine - w * sine) / square
-        n = int(term.power.rational)
-        return term.outer * number((-1) ** n) * differentiate(base, s, n)
+        return _laplace_wave(term, s)
     n_plus = term.power + 1
     if not facts.is_positive(n_plus):
         if facts.is_nonpositive(n_plus):
             raise Unknown
         conditions[positive(n_plus)] = None
-    return term.outer * call("gamma", n_plus) / power(shifted, n_plus)
+    return term.outer * call("gamma", n_plus) / power(s - term.rate, n_plus)
+
+
+def _laplace_delayed(term: Term, t: Name, s: Name, facts: Facts, conditions: dict[Condition, None]) -> Expression:
+    """The shift: g(t - c) from c on is exp(-c*s)*G(s)."""
+    assert term.delay is not None
+    if not facts.is_positive(term.delay):
+        conditions[positive(term.delay)] = None
+    moved = substitute(_formula(term._replace(delay=None), t), {t: t + term.delay})
+    inner = laplace(moved, t, s, facts)
+    if inner is None:
+        raise Unknown
+    conditions.update(dict.fromkeys(inner.conditions))
+    return call("exp", -s * term.delay) * inner.value
+
+
+def _laplace_wave(term: Term, s: Name) -> Expression:
+    """t^n*exp(r*t)*wave(w*t + phase): derivatives of the transform of the wave alone."""
+    if not (term.power.is_whole and 0 <= term.power.rational <= 20):
+        raise Unknown
+    sine, cosine, w, shifted = call("sin", term.phase), call("cos", term.phase), term.frequency, s - term.rate
+    square = shifted**2 + w**2
+    base = (shifted * sine + w * cosine) / square if term.wave == "sin" else (shifted * cosine - w * sine) / square
+    n = int(term.power.rational)
+    return term.outer * number((-1) ** n) * differentiate(base, s, n)
 
 
 def _formula(term: Term, t: Name) -> Expression:

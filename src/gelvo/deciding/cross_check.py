@@ -37,17 +37,7 @@ def quadrature_agreement(
     agreed = missed = 0
 
     def disagreement(point: Point) -> str | None:
-        """At sample values: empty where both agree; None where no trustworthy quadrature came out."""
-        table: dict[Name, Expression] = {n: number(v) for n, v in point.items()}
-        cut = [substitute(e, table) for e in (lower, upper)]
-        exact, inside_f = complex(value_of(substitute(value, table), 15)), substitute(f, table)
-        numeric = quadrature(inside_f, x, cut[0], cut[1], places, table, peaks(inside_f, x, *cut))
-        if numeric is None:
-            return None
-        if abs(exact - numeric[0]) <= 1e-8 * max(1.0, abs(exact)) + 10 * numeric[1]:
-            return ""
-        shown = ", ".join(f"{n} = {v}" for n, v in point.items())
-        return f"quadrature gives {_shown(numeric[0])}, not {_shown(exact)}" + (f" at {shown}" if shown else "")
+        return _disagreement(f, x, (lower, upper), value, places, point)
 
     allowed = (p for p in points(involved, facts.known, candidates if involved else 1) if inside(relations, p))
     for point in of_all_signs(allowed, candidates):
@@ -66,6 +56,22 @@ def quadrature_agreement(
                 if found := disagreement(point):
                     return Agreement(agreed, found)
     return Agreement(agreed)
+
+
+def _disagreement(
+    f: Expression, x: Name, ends: tuple[Expression, Expression], value: Expression, places: tuple[Expression, ...], point: Point
+) -> str | None:
+    """At sample values: empty where both agree; None where no trustworthy quadrature came out."""
+    table: dict[Name, Expression] = {n: number(v) for n, v in point.items()}
+    cut = [substitute(e, table) for e in ends]
+    exact, inside_f = complex(value_of(substitute(value, table), 15)), substitute(f, table)
+    numeric = quadrature(inside_f, x, cut[0], cut[1], places, table, peaks(inside_f, x, *cut))
+    if numeric is None:
+        return None
+    if abs(exact - numeric[0]) <= 1e-8 * max(1.0, abs(exact)) + 10 * numeric[1]:
+        return ""
+    shown = ", ".join(f"{n} = {v}" for n, v in point.items())
+    return f"quadrature gives {_shown(numeric[0])}, not {_shown(exact)}" + (f" at {shown}" if shown else "")
 
 
 NO_VALUE = (GelvoError, ArithmeticError, ValueError, OverflowError)

@@ -181,7 +181,7 @@ def _bernoulli(problem: Problem, rate: Expression, y: Name) -> Outcome | None:
     )  # fmt: skip
 
 
-def _separated(problem: Problem, rate: Expression, y: Name) -> Outcome | None:
+def _separated(problem: Problem, rate: Expression, y: Name) -> Outcome | None:  # noqa: C901
     """y' = f(t)*g(y): both sides integrated, then solved for y."""
     t, facts, u = problem.variable, problem.facts, problem.unknowns[0]
     parts = _product_of(rate, t, y)

@@ -183,52 +183,65 @@ def change_variable(integral: Any, substitution: Any, given: Iterable[Any] = ())
     if not isinstance(rule, Equation) or not isinstance(rule.left, Name):
         raise DomainError('a substitution reads "u = x^2" or "x = sin(u)"')
     form = _integral(whole)
-    x, facts = form.variable, _facts_inside(form, arguments.stated)
-    if rule.left is x:
-        letters = [n for n in free_names(rule.right) if n not in free_names(form.body)]
-        if len(letters) != 1:
-            raise DomainError(f"the new variable of {rule} is not clear")
-        u, inside = letters[0], rule.right
-    else:
-        u = rule.left
-        if u in free_names(form.body):
-            raise DomainError(f"{form.body} already contains {u}: take another name for the new variable")
-        inverse = solve_single(rule.right - u, x, facts, True)
-        if not inverse.found:
-            raise NotSolved(f"{rule} could not be solved for {x}")
-        inside = inverse.found[-1].value
-    old_in_new = factored(substitute(form.body, {x: inside}) * slope_of(inside, u))
-    if rule.left is not x:  # written directly where that is possible: g(u(x))*u'(x)
-        direct = factored(form.body / slope_of(rule.right, x))
-        replaced = substitute(direct, {rule.right: u})
-        old_in_new = replaced if not contains(replaced, x) else old_in_new
-        if decide_zero(substitute(old_in_new, {u: rule.right}) * slope_of(rule.right, x) - form.body, facts).zero is False:
-            raise NotSolved(f"{rule} is not one to one on the range of the integral: split it first")
-    ends: list[Expression] = []
-    if len(form.arguments) > 2:
-        low, high = form.arguments[2:]
-        if rule.left is x:
-            ends = _ends_before(inside, u, low, high, arguments.stated, rule)
-        else:
-            _refuse_breaks(rule.right, x, (low, high), facts, f"substitution {rule}")
-            ends = [_end(rule.right, x, place, side, facts, True) for place, side in _from_inside(low, high, facts)]
-    inner = _written(old_in_new, u, *ends)
-    result = _with_part(whole, form, inner)
-    conditions = _of_substitution(rule, (x, u), result, whole, facts)
-    facts = facts.with_facts(conditions)
-    new, slope = (substitute(old_in_new, {u: rule.right}) * slope_of(rule.right, x), form.body) if rule.left is not x else (
-        old_in_new, substitute(form.body, {x: inside}) * slope_of(inside, u)
-    )  # fmt: skip
+    facts = _facts_inside(form, arguments.stated)
+    by_old = rule.left is form.variable
+    u, new, (here, there) = (_of_old_variable if by_old else _of_new_variable)(rule, form, facts)
+    ends = _new_ends(rule, form, u, facts, arguments.stated)
+    result = _with_part(whole, form, _written(new, u, *ends))
+    conditions = _of_substitution(rule, (form.variable, u), result, whole, facts)
+    known = facts.with_facts(conditions)
     chain = (
         Explained("the new variable", f"{rule}"),
-        Explained("the integrand in the new variable", f"{old_in_new}", check_identity(new, slope, facts).verdict),
+        Explained("the integrand in the new variable", f"{new}", check_identity(here, there, known).verdict),
         *((Explained("the new ends", f"from {ends[0]} to {ends[1]}"),) if ends else ()),
     )
 
     def certify() -> Certificate:
-        return replace(_between_ends(check_identity(new, slope, facts), form, str(rule.right)), conditions=conditions)
+        return replace(_between_ends(check_identity(here, there, known), form, str(rule.right)), conditions=conditions)
 
     return Answer(result, certify, conditions, f"substitution {rule}", "", chain)
+
+
+Changed = tuple[Name, Expression, tuple[Expression, Expression]]  # the new variable, the new integrand, what must be equal
+
+
+def _of_old_variable(rule: Equation, form: Written, facts: Facts) -> Changed:
+    """x = g(u): f(g(u))*g'(u)."""
+    letters = [n for n in free_names(rule.right) if n not in free_names(form.body)]
+    if len(letters) != 1:
+        raise DomainError(f"the new variable of {rule} is not clear")
+    u = letters[0]
+    plain = substitute(form.body, {form.variable: rule.right}) * slope_of(rule.right, u)
+    return u, factored(plain), (factored(plain), plain)
+
+
+def _of_new_variable(rule: Equation, form: Written, facts: Facts) -> Changed:
+    """u = g(x): written directly where that is possible, as h(g(x))*g'(x); else by the inverse of g."""
+    u, x = rule.left, form.variable
+    assert isinstance(u, Name)
+    if u in free_names(form.body):
+        raise DomainError(f"{form.body} already contains {u}: take another name for the new variable")
+    inverse = solve_single(rule.right - u, x, facts, True)
+    if not inverse.found:
+        raise NotSolved(f"{rule} could not be solved for {x}")
+    inside = inverse.found[-1].value
+    new = factored(substitute(form.body, {x: inside}) * slope_of(inside, u))
+    direct = substitute(factored(form.body / slope_of(rule.right, x)), {rule.right: u})
+    new = direct if not contains(direct, x) else new
+    back = substitute(new, {u: rule.right}) * slope_of(rule.right, x)
+    if decide_zero(back - form.body, facts).zero is False:
+        raise NotSolved(f"{rule} is not one to one on the range of the integral: split it first")
+    return u, new, (back, form.body)
+
+
+def _new_ends(rule: Equation, form: Written, u: Name, facts: Facts, stated: Facts) -> list[Expression]:
+    if len(form.arguments) <= 2:
+        return []
+    low, high = form.arguments[2:]
+    if rule.left is form.variable:
+        return _ends_before(rule.right, u, low, high, stated, rule)
+    _refuse_breaks(rule.right, form.variable, (low, high), facts, f"substitution {rule}")
+    return [_end(rule.right, form.variable, place, side, facts, True) for place, side in _from_inside(low, high, facts)]
 
 
 def _of_substitution(

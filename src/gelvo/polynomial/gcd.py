@@ -53,7 +53,7 @@ def content_in(p: Polynomial, index: int) -> Polynomial:
     return result
 
 
-def _gcd(p: Polynomial, q: Polynomial) -> Polynomial:
+def _gcd(p: Polynomial, q: Polynomial) -> Polynomial:  # noqa: C901
     one: Polynomial = {0: mpq(1)}
     if len(p) == 1 or len(q) == 1:
         return one

@@ -124,7 +124,7 @@ class _Element:
         return {self.top: self.leading, **dict(self.rest)}
 
 
-def _reduce(p: Terms, basis: list[_Element], order: Order, work: _Work) -> Terms:
+def _reduce(p: Terms, basis: list[_Element], order: Order, work: _Work) -> Terms:  # noqa: C901
     """The remainder of a multiple of p, every term reduced."""
     remaining = dict(p)
     heap = [-m for m in remaining]

@@ -13,7 +13,7 @@ from gelvo.limits import checkpoint
 Vector = list[mpz]
 
 
-def reduce_basis(basis: list[Vector]) -> tuple[list[Vector], list[mpz]]:
+def reduce_basis(basis: list[Vector]) -> tuple[list[Vector], list[mpz]]:  # noqa: C901
     """A reduced basis of the lattice spanned by independent rows, and the Gram determinants d_0 = 1, d_1, …
 
     >>> rows, _ = reduce_basis([[mpz(1), mpz(0), mpz(1345)], [mpz(0), mpz(1), mpz(35)], [mpz(0), mpz(0), mpz(154)]])

@@ -99,7 +99,7 @@ def isolate_real(a: Dense) -> list[Interval]:
     return sorted(result)
 
 
-def refine(a: Dense, root: Interval, bits: int) -> Interval:
+def refine(a: Dense, root: Interval, bits: int) -> Interval:  # noqa: C901
     """The interval narrowed to a width of at most 2^-bits: bisection, then steps of regula falsi that double the digits.
 
     Source of the second part: J. Abbott, "Quadratic interval refinement for real roots" (2014).
@@ -204,7 +204,7 @@ def _higher(one: Disc, other: Disc) -> bool:
     return one.imaginary_part > other.imaginary_part
 
 
-def _discs(a: Dense, precision: int) -> list[Disc] | None:
+def _discs(a: Dense, precision: int) -> list[Disc] | None:  # noqa: C901
     points = _approximations(a, precision)
     if points is None:
         return None

@@ -170,7 +170,7 @@ def from_powers(powers: dict[int, Polynomial], index: int) -> Polynomial:
     return {m + (k << shift): c for k, q in powers.items() for m, c in q.items()}
 
 
-def divide_exactly(p: Polynomial, q: Polynomial) -> Polynomial | None:
+def divide_exactly(p: Polynomial, q: Polynomial) -> Polynomial | None:  # noqa: C901
     """p / q where that is a polynomial, else None."""
     if not p:
         return {}

@@ -7,7 +7,7 @@ from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, constant, multiply_all, number, power, total
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Call, Condition, Expression, Name, Number, Power, Product, Sum, Written
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Number, Power, Product, Sum, Written
 from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.conditions import positive
 from gelvo.forms import univariate as uni
@@ -183,27 +183,29 @@ def _in_terms_of(g: Expression, u: Expression, new: Name, x: Name) -> Expression
 
 
 def _replace(g: Expression, u: Expression, new: Name) -> Expression:
-    table: dict[Expression, Expression] = {u: new}
+    table: dict[Node, Expression] = {u: new}
     core = u
-    if isinstance(u, Product) and not isinstance(u.coefficient, complex):
+    if isinstance(u, Product):
         core = multiply_all(u.factors)
         table[core] = new / number(u.coefficient)
     if isinstance(u, Sum) and len(u.terms) == 1:
         core = u.terms[0]
         table[core] = (new - number(u.constant)) / number(u.coefficients[0])
-    if isinstance(core, Power) and isinstance(core.exponent, Number):
-        for node in postorder(g):
-            if isinstance(node, Power) and node.base is core.base and isinstance(node.exponent, Number) and node is not core:
-                ratio = node.exponent.rational / core.exponent.rational
-                if ratio.denominator == 1:
-                    table[node] = table[core] ** number(ratio)
-    if isinstance(core, Call) and core.name == "exp":
-        for node in postorder(g):
-            if isinstance(node, Call) and node.name == "exp" and node is not core:
-                multiple = node.arguments[0] / core.arguments[0]
-                if isinstance(multiple, Number) and multiple.is_whole:
-                    table[node] = table[core] ** multiple
+    for node in postorder(g):
+        ratio = _exponent_over(node, core)
+        if ratio is not None and node is not core:
+            table[node] = table[core] ** ratio
     return substitute(g, table)
+
+
+def _exponent_over(node: Node, core: Expression) -> Expression | None:
+    """The whole k with node = core^k, for powers of one base and for exponentials."""
+    ratio: Expression | None = None
+    if isinstance(node, Power) and isinstance(core, Power) and node.base is core.base:
+        ratio = node.exponent / core.exponent if isinstance(node.exponent, Number) and isinstance(core.exponent, Number) else None
+    elif isinstance(node, Call) and isinstance(core, Call) and node.name == core.name == "exp":
+        ratio = node.arguments[0] / core.arguments[0]
+    return ratio if ratio is not None and ratio.is_whole else None
 
 
 def gaussian(f: Expression, search: Search) -> Found | None:

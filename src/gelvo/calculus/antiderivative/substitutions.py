@@ -99,29 +99,17 @@ def _as_exponentials(f: Expression, x: Name) -> Expression:
 def linear_root(f: Expression, search: Search) -> Found | None:
     """A rational function of x and of roots of one linear fraction (a*x + b)/(c*x + d): the root is the new variable."""
     x = search.variable
-    bases: dict[Expression, int] = {}
-    for node in postorder(f):
-        if isinstance(node, Power) and contains(node.base, x) and isinstance(node.exponent, Number) and node.exponent.is_rational:
-            q = int(node.exponent.rational.denominator)
-            if q > 1:
-                bases[node.base] = lcm(bases.get(node.base, 1), q)
-        elif isinstance(node, Call) and node.name == "cbrt" and contains(node, x):
-            bases[node.arguments[0]] = lcm(bases.get(node.arguments[0], 1), 3)
+    bases = _roots_in(f, x)
     if len(bases) != 1:
         return None
     base, n = next(iter(bases.items()))
-    top, bottom = quotient_parts(base)
-    upper, lower = uni.coefficients_of(top, x), uni.coefficients_of(bottom, x)
-    if upper is None or lower is None or max(len(upper), len(lower)) != 2 or n > 12:
-        return None
-    a, b = (upper[1] if len(upper) == 2 else ZERO), upper[0]
-    c, d = (lower[1] if len(lower) == 2 else ZERO), lower[0]
     u = search.facts.new_name("u", f)
-    place = factored((d * u**n - b) / (a - c * u**n))
-    only_cube = n == 3 and all(not (isinstance(v, Power) and v.base is base and not _whole(v.exponent)) for v in postorder(f))
+    place = _old_variable(base, n, x, u)
+    if place is None:
+        return None
 
     def visit(node: Node) -> Node:
-        if isinstance(node, Power) and node.base is base and isinstance(node.exponent, Number) and node.exponent.is_rational:
+        if isinstance(node, Power) and node.base is base and node.exponent.is_rational:
             return power(u, number(node.exponent.rational * n))
         if isinstance(node, Call) and node.name == "cbrt" and node.arguments[0] is base:
             return power(u, number(mpq(n, 3)))
@@ -129,16 +117,39 @@ def linear_root(f: Expression, search: Search) -> Found | None:
 
     inside = substitute(transform(f, visit), {x: place})
     integrand = factored(inside * differentiate(place, u))
-    if any(
-        isinstance(v, Power) and isinstance(v.exponent, Number) and not _whole(v.exponent) and contains(v.base, u)
-        for v in postorder(integrand)
-    ):
+    roots = [
+        v for v in postorder(integrand) if isinstance(v, Power) and isinstance(v.exponent, Number) and not _whole(v.exponent)
+    ]
+    if any(contains(v.base, u) for v in roots):
         return None
+    only_cube = n == 3 and all(not (isinstance(v, Power) and v.base is base and not _whole(v.exponent)) for v in postorder(f))
     found = search.deeper(u, bits.REAL if only_cube else bits.NONNEGATIVE)(integrand)
     value = call("cbrt", base) if only_cube else power(base, number(mpq(1, n)))
     mixed = any(isinstance(v, Call) and v.name == "cbrt" for v in postorder(f)) and not only_cube
     more = () if not mixed or search.facts.is_nonnegative(base) else (relation("<=", ZERO, base),)
     return _back(found, u, value, f"substitution u = {value}", more)
+
+
+def _roots_in(f: Expression, x: Name) -> dict[Expression, int]:
+    """What stands under roots and has x, with the common degree of its roots."""
+    bases: dict[Expression, int] = {}
+    for node in postorder(f):
+        if isinstance(node, Power) and contains(node.base, x) and node.exponent.is_rational and not node.exponent.is_whole:
+            bases[node.base] = lcm(bases.get(node.base, 1), int(node.exponent.rational.denominator))
+        elif isinstance(node, Call) and node.name == "cbrt" and contains(node, x):
+            bases[node.arguments[0]] = lcm(bases.get(node.arguments[0], 1), 3)
+    return bases
+
+
+def _old_variable(base: Expression, n: int, x: Name, u: Name) -> Expression | None:
+    """x where u^n is the linear fraction base = (a*x + b)/(c*x + d)."""
+    top, bottom = quotient_parts(base)
+    upper, lower = uni.coefficients_of(top, x), uni.coefficients_of(bottom, x)
+    if upper is None or lower is None or max(len(upper), len(lower)) != 2 or n > 12:
+        return None
+    a, b = (upper[1] if len(upper) == 2 else ZERO), upper[0]
+    c, d = (lower[1] if len(lower) == 2 else ZERO), lower[0]
+    return factored((d * u**n - b) / (a - c * u**n))
 
 
 # --- waves --------------------------------------------------------------------------------------------------------------------

@@ -59,7 +59,7 @@ def bound(kind: str) -> Bound:
     return interned(Bound, (kind,), facts.ANY)
 
 
-def to_expression(value: object) -> Expression:
+def to_expression(value: object) -> Expression:  # noqa: C901
     """An expression from a Python or NumPy number; floats by their shortest decimal."""
     if isinstance(value, Expression):
         return value

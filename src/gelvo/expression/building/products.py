@@ -167,7 +167,7 @@ def _positive_part(base: Product) -> tuple[list[Expression], Expression]:
     return outside, multiply_all([number(MINUS_ONE if coefficient < 0 else ONE), *inside])
 
 
-def _radical(value: Scalar, exponent: mpq) -> Expression:
+def _radical(value: Scalar, exponent: mpq) -> Expression:  # noqa: C901
     """A rational power of an exact number: integers split into prime powers with exponents between 0 and 1."""
     if not value:
         if exponent < 0:
@@ -206,7 +206,7 @@ def _radical(value: Scalar, exponent: mpq) -> Expression:
     return make_product(coefficient, tuple(ordered(factors)))
 
 
-def _symbolic_power(base: Expression, exponent: Expression) -> Expression:
+def _symbolic_power(base: Expression, exponent: Expression) -> Expression:  # noqa: C901
     if isinstance(base, Number):
         if base.value == ONE:
             return base
