@@ -11,6 +11,7 @@ from typing import Any
 
 import click
 
+from gelvo.deadline import forget_interrupt
 from gelvo.derivation import report
 from gelvo.derivation.engine import Derivation
 from gelvo.derivation.lines import Line
@@ -20,7 +21,6 @@ from gelvo.errors import DomainError, GelvoError, as_gelvo_error, visible
 from gelvo.expression.building import junction
 from gelvo.figures.plotting import png_of
 from gelvo.files import write_file, write_together
-from gelvo.limits import forget_interrupt
 from gelvo.terminal import BAD_INPUT, CHECK_FAILED, encodable, fail, say, styled
 
 VERDICT_STYLES = {

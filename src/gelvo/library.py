@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 from gelvo import functions as _functions
 from gelvo.data.samples import difference_samples, integrate_samples, interpolate
 from gelvo.data.tables import Table, read_table
+from gelvo.deadline import time_limit
 from gelvo.deciding.equality import is_zero as _is_zero
 from gelvo.errors import (
     CheckFailed,
@@ -27,7 +28,6 @@ from gelvo.expression.registry import FUNCTIONS as _FUNCTIONS
 from gelvo.expression.registry import Hooks as _Hooks
 from gelvo.expression.storing import stored as _stored
 from gelvo.expression.text import text as _text
-from gelvo.limits import time_limit
 from gelvo.matrices.elimination import inverse as _inverse
 from gelvo.matrices.matrix import Matrix, column, identity
 from gelvo.operations import methods as _methods

@@ -12,8 +12,8 @@ from typing import Any
 
 import click
 
+from gelvo.deadline import forget_interrupt, interrupt
 from gelvo.errors import visible
-from gelvo.limits import forget_interrupt, interrupt
 
 BAD_INPUT, CHECK_FAILED = 2, 1
 

@@ -10,6 +10,7 @@ from gmpy2 import mpq
 from gelvo.calculus.local.expander import Local
 from gelvo.calculus.local.expansion import TINY, Short, Unclear
 from gelvo.calculus.real_far_out import is_real_far_out
+from gelvo.deadline import checkpoint
 from gelvo.deciding.equality import is_zero
 from gelvo.deciding.suppositions import may_suppose_nonzero
 from gelvo.errors import DomainError
@@ -20,7 +21,6 @@ from gelvo.expression.traversal import contains, distinct_nodes, postorder, subs
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
-from gelvo.limits import checkpoint
 
 DEEPEST = 24
 

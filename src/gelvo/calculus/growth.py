@@ -120,7 +120,7 @@ def _size(growth: Growth, facts: Facts) -> int:
 def _ratio(a: Growth, b: Growth) -> Growth:
     length = max(len(a.rate), len(b.rate))
     pad = [ZERO] * length
-    rate = tuple(uni.normal((list(a.rate) + pad)[i] - (list(b.rate) + pad)[i]) for i in range(length))
+    rate = tuple(uni.lowest_terms((list(a.rate) + pad)[i] - (list(b.rate) + pad)[i]) for i in range(length))
     return Growth(ONE, rate, a.power - b.power, a.logs - b.logs, True)
 
 

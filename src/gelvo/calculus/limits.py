@@ -6,7 +6,7 @@ from gelvo.calculus import growth
 from gelvo.calculus.far_out import by_comparison, limit_at_infinity
 from gelvo.calculus.found import Found
 from gelvo.calculus.oscillation import oscillation
-from gelvo.calculus.tidying import tidied
+from gelvo.calculus.tidying import for_a_reader
 from gelvo.deciding.equality import is_zero
 from gelvo.deciding.suppositions import may_suppose_nonzero
 from gelvo.expression.constants import INFINITE, UNDEFINED
@@ -67,7 +67,7 @@ def _far_away(e: Expression, x: Name, facts: Facts) -> Found | None:
     value = growth.limit_at_infinity(e, x, facts)
     if value is not None:
         return Found(value, road="orders of growth")
-    shorter = tidied(e, facts)
+    shorter = for_a_reader(e, facts)
     if not contains(shorter, x):
         return Found(shorter, road="the formula does not depend on the variable")
     return oscillation(e, x, facts)

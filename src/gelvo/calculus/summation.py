@@ -115,13 +115,13 @@ def _shift_between(a: Coefficients, b: Coefficients, k: Name) -> int | None:
     """The natural h with a(k) = b(k + h) up to a constant, for irreducible a and b."""
     if len(a) != len(b):
         return None
-    gap = uni.normal((a[-2] / a[-1] - b[-2] / b[-1]) / (len(a) - 1))
+    gap = uni.lowest_terms((a[-2] / a[-1] - b[-2] / b[-1]) / (len(a) - 1))
     if not (isinstance(gap, Number) and gap.is_whole) or not 0 <= gap.rational <= MOST_SHIFT:
         return None
     h = int(gap.rational)
     moved = shifted(b, k, h)
     size = a[-1] / moved[-1]
-    return h if all(uni.normal(x - size * y) is ZERO for x, y in zip(a, moved, strict=True)) else None
+    return h if all(uni.lowest_terms(x - size * y) is ZERO for x, y in zip(a, moved, strict=True)) else None
 
 
 def gosper_form(ratio: Ratio, k: Name) -> tuple[Coefficients, Coefficients, Coefficients]:
@@ -178,13 +178,13 @@ def antidifference(term: Expression, k: Name, facts: Facts) -> Antidifference | 
 
 def _degree_bound(a: Coefficients, b: Coefficients, degree: int) -> int:
     """The highest degree of x in a(k)*x(k + 1) - b(k)*x(k) = c(k)."""
-    if len(a) != len(b) or uni.normal(a[-1] - b[-1]) is not ZERO:
+    if len(a) != len(b) or uni.lowest_terms(a[-1] - b[-1]) is not ZERO:
         return degree - (max(len(a), len(b)) - 1)
     d = len(a) - 1
     first = degree - d + 1
     if d == 0:
         return first
-    gap = uni.normal((b[-2] - a[-2]) / a[-1])
+    gap = uni.lowest_terms((b[-2] - a[-2]) / a[-1])
     if isinstance(gap, Number) and gap.is_whole:
         return max(first, int(gap.rational))
     return first
@@ -232,11 +232,13 @@ def _eliminate(
         pivot = rows[place][column]
         if not facts.is_nonzero(pivot):
             assumed.append(pivot)
-        rows[place] = [uni.normal(v / pivot) if v is not ZERO else v for v in rows[place]]
+        rows[place] = [uni.lowest_terms(v / pivot) if v is not ZERO else v for v in rows[place]]
         for r in range(len(rows)):
             if r != place and rows[r][column] is not ZERO:
                 scale = rows[r][column]
-                rows[r] = [uni.normal(v - scale * w) if w is not ZERO else v for v, w in zip(rows[r], rows[place], strict=True)]
+                rows[r] = [
+                    uni.lowest_terms(v - scale * w) if w is not ZERO else v for v, w in zip(rows[r], rows[place], strict=True)
+                ]
         pivots.append(column)
         place += 1
     free = [c for c in range(count) if c not in pivots]
@@ -246,7 +248,7 @@ def _eliminate(
     values = [ZERO] * count
     values[chosen] = ONE
     for row, column in zip(rows, pivots, strict=False):
-        values[column] = uni.normal(-row[chosen])
+        values[column] = uni.lowest_terms(-row[chosen])
     return values, tuple(dict.fromkeys(assumed))
 
 
@@ -282,7 +284,7 @@ def product_of_ratio(ratio: Expression, n: Name, start: int) -> Expression | Non
         for p, times in _linear_factors(coefficients, n):
             if len(p) != 2:
                 return None
-            shift = uni.normal(p[0] / p[1])  # the factor n + shift
+            shift = uni.lowest_terms(p[0] / p[1])  # the factor n + shift
             if not (isinstance(shift, Number) and shift.is_rational):
                 return None
             result = result * power(_rising(n, shift.rational, start), number(sign * times))

@@ -11,7 +11,7 @@ from gelvo.simplifying.search import simplify
 LARGEST = 400
 
 
-def tidied(expression: Expression, facts: Facts, variable: Name | None = None) -> Expression:
+def for_a_reader(expression: Expression, facts: Facts, variable: Name | None = None) -> Expression:
     """The simplified result; an antiderivative loses its constant term."""
     if isinstance(expression, Bound) or distinct_nodes(expression) > LARGEST:
         return expression

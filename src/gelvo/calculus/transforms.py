@@ -241,7 +241,7 @@ def pole_response(piece: Piece, t: Name, facts: Facts, conditions: dict[Conditio
     """The function of t for one simple fraction digit/base^k."""
     digit, base, k = piece
     if len(base) == 2:
-        place = uni.normal(-base[0] / base[1])
+        place = uni.lowest_terms(-base[0] / base[1])
         scale = digit[0] / power(base[1], number(k))
         return scale * power(t, number(k - 1)) / number(fac(k - 1)) * call("exp", place * t)
     if len(base) == 3:
@@ -256,11 +256,11 @@ def _quadratic_response(
 ) -> Expression:
     """(A*(s + h) + B)/((s + h)^2 + c)^k: damped waves for c > 0, exponentials for c < 0."""
     a = base[2]
-    h = uni.normal(base[1] / (2 * a))
-    c = uni.normal(base[0] / a - h * h)
-    upper = [uni.normal(d / power(a, number(k))) for d in digit]
+    h = uni.lowest_terms(base[1] / (2 * a))
+    c = uni.lowest_terms(base[0] / a - h * h)
+    upper = [uni.lowest_terms(d / power(a, number(k))) for d in digit]
     slope = upper[1] if len(upper) > 1 else ZERO
-    rest = uni.normal(upper[0] - slope * h)
+    rest = uni.lowest_terms(upper[0] - slope * h)
     root = name("root of the quadratic", "positive")  # c = ±root^2, and d/dc = ±1/(2*root) d/d root
     if is_zero(c, facts):  # a double pole, by the facts: where it fell on another one, the fractions are not valid
         if any(
@@ -460,8 +460,8 @@ def _pair(f: Expression, t: Name, v: Name, facts: Facts, conditions: dict[Condit
     if isinstance(f, Power) and f.exponent is number(-1):
         parts = uni.coefficients_of(expand(f.base), t)
         if parts is not None and len(parts) == 3:
-            a2, b, c = parts[2], uni.normal(parts[1] / (2 * parts[2])), parts[0]
-            gap = uni.normal(c / a2 - b * b)
+            a2, b, c = parts[2], uni.lowest_terms(parts[1] / (2 * parts[2])), parts[0]
+            gap = uni.lowest_terms(c / a2 - b * b)
             if not facts.is_positive(gap):
                 if facts.is_nonpositive(gap):
                     raise Unknown

@@ -109,16 +109,16 @@ def _zeros_of(g: Expression, x: Name, lower: Expression, upper: Expression, fact
     if coefficients is None:
         return _transcendental(g, x, lower, upper, facts)
     if len(coefficients) == 2:
-        return [uni.normal(-coefficients[0] / coefficients[1])]
+        return [uni.lowest_terms(-coefficients[0] / coefficients[1])]
     if len(coefficients) == 3:
         c, b, a = coefficients
-        gap = uni.normal(b * b - 4 * a * c)
+        gap = uni.lowest_terms(b * b - 4 * a * c)
         if facts.is_negative(gap):
             return []
         if not facts.is_nonnegative(gap):
             raise NotKnown
         root = prepared(power(gap, number(HALF)), facts, waves=False)
-        return [uni.normal((-b - root) / (2 * a)), uni.normal((-b + root) / (2 * a))]
+        return [uni.lowest_terms((-b - root) / (2 * a)), uni.lowest_terms((-b + root) / (2 * a))]
     if all(isinstance(c, Number) and c.is_rational for c in coefficients):
         whole = integer_coefficients(g, x)
         if whole is not None:

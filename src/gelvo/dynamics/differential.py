@@ -175,7 +175,7 @@ def _euler(problem: Problem) -> Outcome | None:
     constants = problem.constants(top)
     back = {log: call("ln", t)}
     facts = problem.facts.with_facts([t > 0])
-    whole = all(len(b) == 2 and times == 1 and _is_whole(uni.normal(-b[0] / b[1])) for b, times in factors)
+    whole = all(len(b) == 2 and times == 1 and _is_whole(uni.lowest_terms(-b[0] / b[1])) for b, times in factors)
     inside = relation("!=", t, ZERO) if whole else relation("<", ZERO, t)
     needed = [*problem.facts.open_conditions([inside]), *rates_apart(factors, r, problem.facts)]
     value = total([c * simplify(substitute(b, back), facts).expression for c, b in zip(constants, basis, strict=True)])

@@ -225,7 +225,7 @@ def _is_rough(node: Node, t: Name, facts: Facts, delays: dict[Name, Expression])
         return False
     if node.name in ("heaviside", "dirac_delta"):
         parts = uni.linear_parts(expand(node.arguments[0]), t)
-        place = None if parts is None else uni.normal(-parts[1] / parts[0])
+        place = None if parts is None else uni.lowest_terms(-parts[1] / parts[0])
         return place is None or not (facts.is_positive(place) or place in delays.values())
     return node.name in ROUGH
 
@@ -395,12 +395,12 @@ def _two_sides(gap: Expression) -> tuple[Expression, Expression]:
 def basis_of(base: uni.Coefficients, times: int, t: Name, facts: Facts) -> list[Expression]:
     """The homogeneous solutions that belong to one factor of the characteristic polynomial."""
     if len(base) == 2:
-        rate = uni.normal(-base[0] / base[1])
+        rate = uni.lowest_terms(-base[0] / base[1])
         return [power(t, number(j)) * call("exp", rate * t) for j in range(times)]
     if len(base) == 3:
         c, b, a = base
-        h = uni.normal(-b / (2 * a))
-        gap = uni.normal(c / a - (b / (2 * a)) ** 2)
+        h = uni.lowest_terms(-b / (2 * a))
+        gap = uni.lowest_terms(c / a - (b / (2 * a)) ** 2)
         turns = _sign_of(base, facts)
         if turns == 0 or (turns is None and is_zero(gap, facts)):
             return [power(t, number(j)) * call("exp", h * t) for j in range(2 * times)]
@@ -470,7 +470,7 @@ def _delayed_steps(right: Expression, t: Name, facts: Facts, at_start: bool = Fa
         parts = uni.linear_parts(expand(node.arguments[0]), t)
         if parts is None or not facts.is_positive(parts[0]):
             continue
-        place = uni.normal(-parts[1] / parts[0])
+        place = uni.lowest_terms(-parts[1] / parts[0])
         if (place is not ZERO) if at_start else facts.is_positive(place):
             continue
         mark = next((m for m, p in places.items() if p is place), None)
@@ -487,6 +487,6 @@ def _multiplicity(piece: Piece, own: dict[tuple[Expression, ...], int]) -> int:
     for base, times in own.items():
         if len(base) == len(piece.base):
             ratio = piece.base[-1] / base[-1]
-            if all(uni.normal(a - ratio * b) is ZERO for a, b in zip(piece.base, base, strict=True)):
+            if all(uni.lowest_terms(a - ratio * b) is ZERO for a, b in zip(piece.base, base, strict=True)):
                 return times
     return 0

@@ -13,8 +13,8 @@ from typing import Any, Protocol
 import gmpy2
 from gmpy2 import mpfr, mpz
 
+from gelvo.deadline import foreign
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Written
-from gelvo.limits import foreign
 from gelvo.numbers.box import Box
 from gelvo.numbers.interval import Arithmetic, Interval, NoValue, exact
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from typing import Any
 
+from gelvo.deadline import checkpoint
 from gelvo.errors import DomainError, Undecided
 from gelvo.evaluation import agreement
 from gelvo.expression.nodes import (
@@ -29,7 +30,6 @@ from gelvo.expression.nodes import (
 )
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import names, postorder
-from gelvo.limits import checkpoint
 from gelvo.numbers import box as boxes
 from gelvo.numbers.box import Box
 from gelvo.numbers.exact import HALF, Scalar, parts

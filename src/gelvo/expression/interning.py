@@ -8,7 +8,7 @@ from collections import deque
 from collections.abc import Callable
 from typing import Any, TypeVar, cast
 
-from gelvo.limits import checkpoint
+from gelvo.deadline import checkpoint
 
 N = TypeVar("N")
 

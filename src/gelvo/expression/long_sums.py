@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 
+from gelvo.deadline import checkpoint
 from gelvo.expression.building import make_product, make_sum, number, scale
 from gelvo.expression.nodes import Expression
 from gelvo.expression.order import hint, ordered
-from gelvo.limits import checkpoint
 from gelvo.numbers.exact import ONE, ZERO, Scalar
 
 CHECK_EVERY = 512

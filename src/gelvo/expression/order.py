@@ -10,6 +10,7 @@ from collections.abc import Callable, Iterable
 from functools import cmp_to_key
 from typing import Any
 
+from gelvo.deadline import checkpoint
 from gelvo.expression.nodes import (
     AlgebraicNumber,
     Applied,
@@ -28,7 +29,6 @@ from gelvo.expression.nodes import (
     Truth,
     Written,
 )
-from gelvo.limits import checkpoint
 from gelvo.numbers.exact import parts
 
 _BREAK = "\x01"

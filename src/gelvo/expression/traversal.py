@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator, Mapping, Set
 from typing import Any, TypeVar
 
+from gelvo.deadline import checkpoint
 from gelvo.errors import DomainError
 from gelvo.expression import building
 from gelvo.expression.nodes import (
@@ -23,7 +24,6 @@ from gelvo.expression.nodes import (
     Sum,
     Written,
 )
-from gelvo.limits import checkpoint
 from gelvo.numbers.exact import Gaussian
 
 R = TypeVar("R")

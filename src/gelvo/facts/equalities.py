@@ -83,7 +83,7 @@ def _pure_root(gap: Expression, variable: Name, facts: Stated) -> Expression | N
     k = len(coefficients) - 1
     if any(c is not ZERO for c in coefficients[1:-1]) or not facts.is_nonzero(coefficients[-1]):
         return None
-    value = univariate.normal(-coefficients[0] / coefficients[-1])
+    value = univariate.lowest_terms(-coefficients[0] / coefficients[-1])
     if k == 1:
         return value
     if facts.is_nonnegative(variable):

@@ -9,12 +9,12 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import Any
 
+from gelvo.deadline import checkpoint
 from gelvo.expression import known as bits
 from gelvo.expression.building import name
 from gelvo.expression.nodes import Applied, Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import names, postorder, rebuild
 from gelvo.forms.measure import measure
-from gelvo.limits import checkpoint
 
 SMALLEST, LEAST_GAIN, MOST_NAMES = 6.0, 4.0, 60
 NATURAL = 1.6  # how much more a radicand, a denominator or an argument is worth naming than another piece

@@ -11,6 +11,7 @@ from typing import Any
 
 from gmpy2 import lcm, mpq
 
+from gelvo.deadline import checkpoint
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, looks_negative, multiply_all, number, power, scale, total
@@ -20,7 +21,6 @@ from gelvo.expression.long_sums import sum_of_products
 from gelvo.expression.nodes import Call, Expression, Node, Number, Power, Product, Sum
 from gelvo.expression.order import ordered
 from gelvo.forms.asking import Asked
-from gelvo.limits import checkpoint
 from gelvo.numbers.exact import ONE, Gaussian, Scalar, parts, small_factors
 from gelvo.polynomial import sparse
 from gelvo.polynomial.factor import factor as factor_polynomial

@@ -10,7 +10,7 @@ from gelvo.expression.nodes import Call, Expression, Name, Product
 from gelvo.expression.traversal import contains, fresh_name, names, postorder, substitute
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
-from gelvo.forms.univariate import linear_parts, normal
+from gelvo.forms.univariate import linear_parts, lowest_terms
 
 
 def sifted(expression: Expression, between_breaks: bool = False) -> Expression:
@@ -64,7 +64,7 @@ def separated(f: Expression, x: Name) -> tuple[Expression, tuple[Impulse, ...]] 
         line = linear_parts(impulses[0].arguments[0], x) if len(impulses) == 1 and isinstance(impulses[0], Call) else None
         if line is None:
             return None
-        place, rest = normal(-line[1] / line[0]), term / impulses[0] / call("abs", line[0])
+        place, rest = lowest_terms(-line[1] / line[0]), term / impulses[0] / call("abs", line[0])
         try:
             found.append(Impulse(place, substitute(rest, {x: place}), rest))
         except DomainError:

@@ -132,4 +132,4 @@ def complete_square(expression: Expression, target: Expression) -> Expression:
     if len(found) != 3:
         raise DomainError(f"completing the square needs a polynomial of degree 2 in {target}, not of degree {len(found) - 1}")
     c, b, a = found
-    return a * power(target + uni.normal(b / (2 * a)), number(2)) + uni.normal(c - b * b / (4 * a))
+    return a * power(target + uni.lowest_terms(b / (2 * a)), number(2)) + uni.lowest_terms(c - b * b / (4 * a))

@@ -4,20 +4,21 @@ from __future__ import annotations
 
 from gmpy2 import mpz
 
+from gelvo.deadline import checkpoint
 from gelvo.expression.building import number, total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Expression, Name, Number
 from gelvo.expression.traversal import contains
 from gelvo.forms.collecting import polynomial_coefficients
 from gelvo.forms.fractions import Form, factored
-from gelvo.limits import checkpoint
 from gelvo.polynomial import dense, sparse
 from gelvo.polynomial.dense import Dense
 
 Coefficients = list[Expression]
 
 
-def normal(x: Expression) -> Expression:
+def lowest_terms(x: Expression) -> Expression:
+    """A coefficient as one quotient of factored polynomials."""
     return x if isinstance(x, (Number, Name)) else factored(x)
 
 
@@ -32,7 +33,7 @@ def coefficients_of(expression: Expression, variable: Expression) -> Coefficient
     table = polynomial_coefficients(expression, variable)
     if table is None or max(table) > 200:
         return None
-    return trim([normal(table.get(k, ZERO)) for k in range(max(table) + 1)])
+    return trim([lowest_terms(table.get(k, ZERO)) for k in range(max(table) + 1)])
 
 
 def linear_parts(expression: Expression, variable: Expression) -> tuple[Expression, Expression] | None:
@@ -47,11 +48,11 @@ def linear_parts(expression: Expression, variable: Expression) -> tuple[Expressi
 
 def add(p: Coefficients, q: Coefficients) -> Coefficients:
     size = max(len(p), len(q))
-    return trim([normal((p[i] if i < len(p) else ZERO) + (q[i] if i < len(q) else ZERO)) for i in range(size)])
+    return trim([lowest_terms((p[i] if i < len(p) else ZERO) + (q[i] if i < len(q) else ZERO)) for i in range(size)])
 
 
 def scale(p: Coefficients, factor: Expression) -> Coefficients:
-    return trim([normal(c * factor) for c in p])
+    return trim([lowest_terms(c * factor) for c in p])
 
 
 def multiply(p: Coefficients, q: Coefficients) -> Coefficients:
@@ -62,7 +63,7 @@ def multiply(p: Coefficients, q: Coefficients) -> Coefficients:
         checkpoint()
         for j, b in enumerate(q):
             sums[i + j].append(a * b)
-    return trim([normal(total(s)) for s in sums])
+    return trim([lowest_terms(total(s)) for s in sums])
 
 
 def divide(p: Coefficients, q: Coefficients) -> tuple[Coefficients, Coefficients]:
@@ -70,10 +71,10 @@ def divide(p: Coefficients, q: Coefficients) -> tuple[Coefficients, Coefficients
     rest = list(p)
     quotient = [ZERO] * max(0, len(p) - len(q) + 1)
     for i in range(len(p) - len(q), -1, -1):
-        factor = normal(rest[i + len(q) - 1] / q[-1])
+        factor = lowest_terms(rest[i + len(q) - 1] / q[-1])
         quotient[i] = factor
         for j, c in enumerate(q):
-            rest[i + j] = normal(rest[i + j] - factor * c)
+            rest[i + j] = lowest_terms(rest[i + j] - factor * c)
     return trim(quotient), trim(rest[: len(q) - 1])
 
 
@@ -85,7 +86,7 @@ def inverse_modulo(a: Coefficients, m: Coefficients) -> Coefficients:
         quotient, remainder = divide(old[0], new[0])
         step = add(old[1], scale(multiply(quotient, new[1]), number(-1)))
         old, new = new, (remainder, step)
-    return scale(divide(old[1], m)[1], normal(1 / old[0][0]))
+    return scale(divide(old[1], m)[1], lowest_terms(1 / old[0][0]))
 
 
 def expression_of(p: Coefficients, variable: Expression) -> Expression:

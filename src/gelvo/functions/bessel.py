@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from gelvo.deadline import checkpoint
 from gelvo.errors import DomainError
 from gelvo.expression.constants import PI, TWO, ZERO
 from gelvo.expression.registry import Function, register
@@ -25,7 +26,6 @@ from gelvo.functions.support import (
     relation,
     sqrt,
 )
-from gelvo.limits import checkpoint
 
 besselj, bessely, besseli, besselk = (function(n) for n in ("besselj", "bessely", "besseli", "besselk"))
 sin, cos, sinh, cosh, exp = (function(n) for n in ("sin", "cos", "sinh", "cosh", "exp"))

@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import NamedTuple
 
+from gelvo.deadline import checkpoint
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError, Undecided
 from gelvo.expression.constants import ONE, ZERO
@@ -17,8 +18,8 @@ from gelvo.facts.conditions import zero_where
 from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import apart_from_zero, denominators
 from gelvo.forms.fractions import factored, quotient_parts
-from gelvo.limits import checkpoint
-from gelvo.matrices.matrix import Matrix, identity, square, tidy
+from gelvo.forms.univariate import lowest_terms
+from gelvo.matrices.matrix import Matrix, identity, square
 from gelvo.matrices.resolvent import resolvent
 
 
@@ -65,14 +66,14 @@ def determinant(m: Matrix) -> Expression:
         for i in range(k + 1, n):
             checkpoint()
             for j in range(k + 1, n):
-                rows[i][j] = tidy((rows[i][j] * rows[k][k] - rows[i][k] * rows[k][j]) / previous)
+                rows[i][j] = lowest_terms((rows[i][j] * rows[k][k] - rows[i][k] * rows[k][j]) / previous)
         previous = rows[k][k]
-    return tidy(sign * rows[n - 1][n - 1])
+    return lowest_terms(sign * rows[n - 1][n - 1])
 
 
 def _without_division(m: Matrix) -> Expression:
     """The determinant with divisions by whole numbers only, from the characteristic polynomial."""
-    return tidy((-1) ** m.shape[0] * resolvent(m).coefficients[0])
+    return lowest_terms((-1) ** m.shape[0] * resolvent(m).coefficients[0])
 
 
 class Reduced(NamedTuple):
@@ -89,7 +90,7 @@ def reduced(m: Matrix, facts: Facts, for_all_letters: bool = False, width: int |
     width: how many columns may have pivots (the others are right sides); None for all.
     """
     needed: dict[Condition, None] = {}
-    rows = [[tidy(e) for e in r] for r in m.entries]
+    rows = [[lowest_terms(e) for e in r] for r in m.entries]
     pivots: list[int] = []
     place = 0
     for column in range(m.shape[1] if width is None else width):
@@ -106,11 +107,11 @@ def reduced(m: Matrix, facts: Facts, for_all_letters: bool = False, width: int |
         pivot = rows[place][column]
         if names(pivot) and not facts.is_nonzero(pivot):
             needed.update(dict.fromkeys(apart_from_zero(pivot, facts)))
-        rows[place] = [tidy(e / pivot) if e is not ZERO else e for e in rows[place]]
+        rows[place] = [lowest_terms(e / pivot) if e is not ZERO else e for e in rows[place]]
         for i, row in enumerate(rows):
             if i != place and row[column] is not ZERO:
                 factor = row[column]
-                rows[i] = [tidy(a - factor * b) if b is not ZERO else a for a, b in zip(row, rows[place], strict=True)]
+                rows[i] = [lowest_terms(a - factor * b) if b is not ZERO else a for a, b in zip(row, rows[place], strict=True)]
         pivots.append(column)
         place += 1
         if place == len(rows):
@@ -185,7 +186,7 @@ def null_space(m: Matrix, facts: Facts, for_all_letters: bool = True) -> tuple[l
         vector: list[Expression] = [ZERO] * m.shape[1]
         vector[free] = ONE
         for row, pivot in zip(solved.entries, pivots, strict=False):
-            vector[pivot] = tidy(-row[free])
+            vector[pivot] = lowest_terms(-row[free])
         found.append(Matrix([[e] for e in vector]))
     return found, conditions
 

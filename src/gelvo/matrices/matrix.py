@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from typing import Any
 
+from gelvo.deadline import checkpoint
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, number, power, to_expression, total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Condition, Expression, Name, Node, Number
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import names as names_of
-from gelvo.forms.fractions import factored
-from gelvo.limits import checkpoint
+from gelvo.forms.univariate import lowest_terms
 
 LARGEST = 250_000
 
@@ -155,9 +155,9 @@ class Matrix:
         while rest:
             checkpoint()
             if rest & 1:
-                result = (result @ square).map(tidy)
+                result = (result @ square).map(lowest_terms)
             rest >>= 1
-            square = (square @ square).map(tidy) if rest else square
+            square = (square @ square).map(lowest_terms) if rest else square
         return result
 
     def __eq__(self, other: object) -> bool:
@@ -267,8 +267,3 @@ def identity(n: int) -> Matrix:
         raise DomainError(f"the size of an identity matrix is a positive whole number, not {n}")
     check_size(n, n)
     return Matrix([[ONE if i == j else ZERO for j in range(n)] for i in range(n)])
-
-
-def tidy(e: Expression) -> Expression:
-    """An entry in lowest terms."""
-    return e if isinstance(e, (Number, Name)) else factored(e)

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
+from gelvo.deadline import checkpoint
 from gelvo.expression.building import number, total
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Expression, Name
-from gelvo.limits import checkpoint
-from gelvo.matrices.matrix import Matrix, identity, square, tidy
+from gelvo.forms.univariate import lowest_terms
+from gelvo.matrices.matrix import Matrix, identity, square
 
 
 class Resolvent(NamedTuple):
@@ -31,10 +32,10 @@ def resolvent(m: Matrix) -> Resolvent:
     for k in range(1, n + 1):
         checkpoint()
         parts[n - k] = current
-        product = (m @ current).map(tidy)
-        c = tidy(-product.trace() / k)
+        product = (m @ current).map(lowest_terms)
+        c = lowest_terms(-product.trace() / k)
         coefficients[n - k] = c
-        current = (product + identity(n) * c).map(tidy)
+        current = (product + identity(n) * c).map(lowest_terms)
     return Resolvent(coefficients, parts)
 
 

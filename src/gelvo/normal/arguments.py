@@ -21,7 +21,7 @@ def is_elementary(node: Expression) -> bool:
     return isinstance(node, (Number, Name, Constant, AlgebraicNumber, Applied))
 
 
-def tidy(node: Expression, facts: Facts) -> Expression:
+def as_argument(node: Expression, facts: Facts) -> Expression:
     """An argument in lowest terms and expanded, so that equal arguments become the same node."""
     if is_elementary(node) or isinstance(node, Bound):
         return node

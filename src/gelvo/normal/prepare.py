@@ -12,7 +12,7 @@ from gelvo.expression.building import call, multiply_all, number, power
 from gelvo.expression.nodes import Call, Cases, Condition, Expression, Node, Power, Product, Written
 from gelvo.expression.traversal import postorder, rebuild
 from gelvo.facts.store import Facts
-from gelvo.normal.arguments import tidy, without_bars
+from gelvo.normal.arguments import as_argument, without_bars
 from gelvo.normal.rules import bessel, gamma, logarithms, signs  # noqa: F401  (they register their rules)
 from gelvo.normal.rules.roots import opened_root, prepared_power
 from gelvo.normal.rules.table import RULES
@@ -67,7 +67,7 @@ class Preparation:
         turned = angle_of_number(node) if len(node.arguments) == 1 else None
         if turned is not None:
             return turned
-        arguments = tuple([tidy(a, self.facts) for a in arguments])
+        arguments = tuple([as_argument(a, self.facts) for a in arguments])
         if function.even:
             arguments = (without_bars(arguments[0], self.facts),)
         rule = RULES.get(name)

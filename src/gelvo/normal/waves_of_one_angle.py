@@ -50,7 +50,7 @@ def one_angle(f: Expression, x: Name, facts: Facts) -> OneAngle | None:
             return None
         rates.append(parts[0])
         offset = parts[1] if offset is None else offset
-    multiples = [uni.normal(r / rates[0]) for r in rates]
+    multiples = [uni.lowest_terms(r / rates[0]) for r in rates]
     if not all(isinstance(m, Number) and m.is_rational for m in multiples):
         return None
     common = lcm(*[int(m.rational.denominator) for m in multiples])
@@ -63,7 +63,7 @@ def one_angle(f: Expression, x: Name, facts: Facts) -> OneAngle | None:
     table: dict[Node, Expression] = {}
     for node, count in zip(waves, counts, strict=True):
         k = count // step
-        if abs(k) > MOST_MULTIPLE or uni.normal(node.arguments[0] - k * angle) is not ZERO:
+        if abs(k) > MOST_MULTIPLE or uni.lowest_terms(node.arguments[0] - k * angle) is not ZERO:
             return None
         table[node] = _of_multiple(node.name, k, s, c)
     g = substitute(f, table)

@@ -9,7 +9,7 @@ from typing import Any
 
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.definite import inside_facts
-from gelvo.calculus.tidying import tidied
+from gelvo.calculus.tidying import for_a_reader
 from gelvo.calculus.zeros import NotKnown, order, zeros_between
 from gelvo.checking.certificate import PROVED, Certificate, weakest
 from gelvo.checking.claims import check_antiderivative, check_identity
@@ -78,7 +78,7 @@ def by_parts(integral: Any, differentiate_factor: Any = None, given: Iterable[An
     found = antiderivative(rest, x, facts)
     if found is None:
         raise NotSolved(f"the other factor {rest} could not be integrated")
-    V = tidied(found.value, facts, x)
+    V = for_a_reader(found.value, facts, x)
     new = factored(slope_of(u, x) * V)
     outer = u * V
     if len(form.arguments) == 2:

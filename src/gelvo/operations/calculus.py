@@ -8,7 +8,7 @@ from typing import Any
 
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.definite import definite_integral
-from gelvo.calculus.tidying import tidied
+from gelvo.calculus.tidying import for_a_reader
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, on_its_own_road, weakest
 from gelvo.checking.claims import check_antiderivative, check_derivative
 from gelvo.checking.integrals import check_definite
@@ -115,7 +115,7 @@ def _indefinite(f: Expression, x: Name, facts: Facts) -> Answer:
         return _unevaluated(written("integral_of", f, x), "no method found an antiderivative in closed form")
     conditions = facts.open_conditions(found.conditions)
     under = facts.with_facts(conditions)
-    result = tidied(found.value, under, x)
+    result = for_a_reader(found.value, under, x)
     real = under.open_conditions(real_where(result, under)) if under.is_real(x) else ()
     if real:  # the shorter form may stand in bars by itself
         conditions = facts.open_conditions([*(c for c in conditions if x not in names(c)), *real])
@@ -134,7 +134,7 @@ def _definite(f: Expression, x: Name, lower: Expression, upper: Expression, fact
         return _unevaluated(written("integral_of", f, x, lower, upper), reason)
     conditions = facts.open_conditions(found.conditions)
     under = facts.with_facts(conditions)
-    result = tidied(found.value, under)
+    result = for_a_reader(found.value, under)
 
     certificate = on_its_own_road(lambda: check_definite(f, x, lower, upper, result, under, "", found.places), by_result)
     if certificate.verdict == REFUTED:

@@ -240,8 +240,10 @@ def exponential(self: Matrix, variable: Any = None, given: Iterable[Any] = ()) -
     found, conditions = matrix_exponential(self, t, facts)
     if conditions:
         raise DomainError(f"the form of the exponential depends on the letters: state whether {junction('and', conditions)}")
-    tidied = {e: simplify(e, facts).expression for e in dict.fromkeys(found.flat())}  # symmetric matrices repeat their entries
-    short = elimination.with_denominators(found.map(lambda e: tidied[e]), facts, free_of=t)
+    for_a_reader = {
+        e: simplify(e, facts).expression for e in dict.fromkeys(found.flat())
+    }  # symmetric matrices repeat their entries
+    short = elimination.with_denominators(found.map(lambda e: for_a_reader[e]), facts, free_of=t)
     return short if variable is not None else short.map(lambda e: substitute(e, {t: ONE}))
 
 

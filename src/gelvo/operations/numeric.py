@@ -178,7 +178,7 @@ def _breaks(f: Expression, x: Name, low: Any, high: Any) -> list[Any]:
     for node in postorder(f):
         if isinstance(node, Call) and node.function.breaks is not None and contains(node, x):
             lines = [univariate.linear_parts(b, x) for b in node.function.breaks(*node.arguments)]
-            places = [univariate.normal(-line[1] / line[0]) for line in lines if line is not None]
+            places = [univariate.lowest_terms(-line[1] / line[0]) for line in lines if line is not None]
             found.update(p.rational for p in places if isinstance(p, Number) and p.is_rational)
     return sorted(p for p in found if low < p < high)
 

@@ -12,7 +12,7 @@ from gmpy2 import mpq
 from gelvo.calculus import limits, sums
 from gelvo.calculus.local.expander import expanded
 from gelvo.calculus.local.expansion import Unclear
-from gelvo.calculus.tidying import tidied
+from gelvo.calculus.tidying import for_a_reader
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, on_its_own_road
 from gelvo.checking.limits import check_limit
 from gelvo.checking.series import check_series
@@ -75,7 +75,7 @@ def limit(
         found = limits.limit(f, x, place, side, facts)
     if found is None:
         return unevaluated(shown, "no method decides this limit", otherwise)
-    value = tidied(found.value, facts)
+    value = for_a_reader(found.value, facts)
     conditions = _conditions(supposed, value, f, x, place, facts)
     known = facts.with_facts(conditions)
     certificate = on_its_own_road(lambda: check_limit(f, x, place, side, value, known), by_result)
@@ -157,7 +157,7 @@ def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, giv
         raise NoClosedForm("only the leading behaviour is known there, not an expansion in powers")
     local = sign / x if far else sign * (x - place)
     back = {u: local}
-    plain = {e: tidied(c, facts) if _is_short(c) else c for e, c in found.terms.items() if e <= last.rational}
+    plain = {e: for_a_reader(c, facts) if _is_short(c) else c for e, c in found.terms.items() if e <= last.rational}
     terms = {e: substitute(c, back) for e, c in plain.items()}
     later = [e for e in found.terms if e > last.rational]
     first_left_out = later[0] if later else found.order
@@ -215,7 +215,7 @@ def _collected(
     if found is None:
         return unevaluated(written(kind, f, k, low, high), "no method found a closed form", otherwise)
     conditions = facts.open_conditions(found.conditions)
-    value = tidied(found.value, facts.with_facts(conditions))
+    value = for_a_reader(found.value, facts.with_facts(conditions))
     conditions = facts.open_conditions([*conditions, *new_divisors(value, f, facts.with_facts(conditions), k)])
     under = facts.with_facts(conditions)
     certificate = replace(on_its_own_road(lambda: check(f, k, low, high, value, under), by_result), conditions=conditions)

@@ -8,7 +8,7 @@ from typing import Any
 
 from gelvo.calculus import transforms
 from gelvo.calculus.found import Found
-from gelvo.calculus.tidying import tidied
+from gelvo.calculus.tidying import for_a_reader
 from gelvo.checking.certificate import REFUTED, Certificate, on_its_own_road
 from gelvo.checking.transforms import check_fourier, check_laplace
 from gelvo.errors import DomainError, NoClosedForm
@@ -184,7 +184,7 @@ def _transformed(
     under = facts.with_facts(conditions)
     divisors = new_divisors(found.value, f, under, t, s)
     conditions, under = (*conditions, *divisors), under.with_facts(divisors)
-    value = min((tidied(found.value, under), responses(found.value, s, under)), key=lambda e: len(str(e)))
+    value = min((for_a_reader(found.value, under), responses(found.value, s, under)), key=lambda e: len(str(e)))
 
     certificate = replace(on_its_own_road(lambda: check(f, t, s, value, under), by_result), conditions=conditions)
     if certificate.verdict == REFUTED:

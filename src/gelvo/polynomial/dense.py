@@ -8,7 +8,7 @@ import gmpy2
 from gmpy2 import gcd as integer_gcd
 from gmpy2 import mpq, mpz
 
-from gelvo.limits import checkpoint
+from gelvo.deadline import checkpoint
 from gelvo.polynomial.packing import pack, unpack
 
 Dense = list[mpz]

@@ -16,8 +16,8 @@ from collections.abc import Iterable, Mapping
 from gmpy2 import gcd as integer_gcd
 from gmpy2 import mpq, mpz
 
+from gelvo.deadline import checkpoint
 from gelvo.errors import DomainError
-from gelvo.limits import checkpoint
 from gelvo.polynomial import sparse
 
 WIDTH = 16

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from gmpy2 import mpz
 
-from gelvo.limits import checkpoint
+from gelvo.deadline import checkpoint
 
 Vector = list[mpz]
 

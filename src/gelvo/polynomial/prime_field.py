@@ -12,7 +12,7 @@ from typing import Any
 import numpy
 from gmpy2 import mpz
 
-from gelvo.limits import checkpoint
+from gelvo.deadline import checkpoint
 
 Residues = Any  # a one-dimensional array of int64, without leading zeros
 LARGEST_PRIME = 1 << 20  # so that a sum of 2^20 products still fits into 63 bits

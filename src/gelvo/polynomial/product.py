@@ -13,8 +13,8 @@ from typing import Any
 import gmpy2
 from gmpy2 import mpz
 
+from gelvo.deadline import checkpoint, foreign
 from gelvo.errors import DomainError
-from gelvo.limits import checkpoint, foreign
 from gelvo.polynomial.packing import Layout, whole_bytes
 from gelvo.polynomial.support import BITS, FIELD, degrees, variables_of
 

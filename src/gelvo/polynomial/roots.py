@@ -12,7 +12,7 @@ from typing import NamedTuple
 
 from gmpy2 import isqrt, mpq, mpz
 
-from gelvo.limits import checkpoint
+from gelvo.deadline import checkpoint
 from gelvo.polynomial import dense
 from gelvo.polynomial.dense import Dense
 

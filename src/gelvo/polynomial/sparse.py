@@ -16,8 +16,8 @@ from gmpy2 import gcd as integer_gcd
 from gmpy2 import lcm as integer_lcm
 from gmpy2 import mpq, mpz
 
+from gelvo.deadline import checkpoint
 from gelvo.errors import DomainError
-from gelvo.limits import checkpoint
 from gelvo.numbers import exact
 from gelvo.numbers.exact import ONE, Gaussian, parts, reciprocal, told
 from gelvo.polynomial import product, support

@@ -6,6 +6,7 @@ from functools import lru_cache
 from importlib import import_module
 from typing import Any
 
+from gelvo.deadline import foreign
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression import building
 from gelvo.expression.equation import Equation
@@ -13,7 +14,6 @@ from gelvo.expression.nodes import Condition, Expression, Node, Number, Power, P
 from gelvo.expression.traversal import names, postorder
 from gelvo.facts.store import Facts
 from gelvo.forms.dimensions import unit_of
-from gelvo.limits import foreign
 from gelvo.reading import generate, messages
 from gelvo.reading.context import Context
 from gelvo.reading.rules import HANDLERS

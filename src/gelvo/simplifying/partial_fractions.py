@@ -79,7 +79,7 @@ def simple_fractions(top: uni.Coefficients, content: Expression, factors: Factor
 
 def _simple_fraction(digit: uni.Coefficients, base: uni.Coefficients, exponent: int, target: Expression) -> Expression:
     """digit / base^exponent with one common factor outside."""
-    upper = uni.normal(uni.expression_of(digit, target))
+    upper = uni.lowest_terms(uni.expression_of(digit, target))
     lower = power(uni.expression_of(base, target), number(-exponent))
     return upper * lower
 
@@ -121,7 +121,7 @@ def _over_roots(digit: uni.Coefficients, base: uni.Coefficients, target: Express
 
 def _over_letters(digit: uni.Coefficients, base: uni.Coefficients, target: Expression) -> Expression:
     c, b, a = base
-    step = power(uni.normal(b * b - 4 * a * c), number(1) / 2)
+    step = power(uni.lowest_terms(b * b - 4 * a * c), number(1) / 2)
     return _residues(digit, base, [(-b - step) / (2 * a), (-b + step) / (2 * a)], target)
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import NamedTuple
 
+from gelvo.deadline import checkpoint
 from gelvo.deciding.equality import decide_zero, disprove_zero
 from gelvo.errors import DomainError
 from gelvo.expression.nodes import Bound, Call, Cases, Expression, Name, Number, Power, Relation, Written
@@ -12,7 +13,6 @@ from gelvo.expression.order import compare
 from gelvo.expression.traversal import distinct_nodes, postorder, rebuild, substitute, unified
 from gelvo.facts.store import Facts
 from gelvo.forms.measure import measure
-from gelvo.limits import checkpoint
 from gelvo.simplifying.families.inverses import inverse_forms
 from gelvo.simplifying.families.logarithms import logarithm_forms
 from gelvo.simplifying.families.numbers import number_forms

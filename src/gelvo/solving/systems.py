@@ -55,7 +55,7 @@ def linear_rows(equations: Sequence[Expression], unknowns: Sequence[Name]) -> li
                 return None
             row.append(coefficient)
             rest = coefficients[0] if coefficients else ZERO
-        rows.append([*row, uni.normal(-rest)])
+        rows.append([*row, uni.lowest_terms(-rest)])
     return rows
 
 
@@ -100,11 +100,11 @@ class _Rows:
         pivot = rows[chosen][column]
         self.product = self.product * pivot
         self.pivots.append((chosen, column))
-        rows[chosen] = [uni.normal(c / pivot) for c in rows[chosen]]
+        rows[chosen] = [uni.lowest_terms(c / pivot) for c in rows[chosen]]
         for i, row in enumerate(rows):
             if i != chosen and row[column] is not ZERO:
                 factor = row[column]
-                rows[i] = [uni.normal(a - factor * b) for a, b in zip(row, rows[chosen], strict=True)]
+                rows[i] = [uni.lowest_terms(a - factor * b) for a, b in zip(row, rows[chosen], strict=True)]
         if not facts.is_nonzero(pivot):
             self.conditions[nonzero(_numerator(pivot))] = None
 

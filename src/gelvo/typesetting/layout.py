@@ -7,6 +7,7 @@ from typing import Any, NamedTuple, TypeVar
 
 from gmpy2 import mpq
 
+from gelvo.deadline import checkpoint
 from gelvo.expression import display
 from gelvo.expression.building import name, number, power, total
 from gelvo.expression.display import stands_below
@@ -30,7 +31,6 @@ from gelvo.expression.nodes import (
     Written,
 )
 from gelvo.expression.traversal import fold
-from gelvo.limits import checkpoint
 from gelvo.numbers.exact import HALF, Gaussian, Scalar, parts
 
 SUM, PRODUCT, POWER, ATOM = 1, 2, 3, 4

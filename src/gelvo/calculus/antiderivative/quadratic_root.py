@@ -41,14 +41,14 @@ class Root:
         x = self.x
         rest, pieces = list(top), [ZERO] * max(0, len(top) - 1)
         for k in range(len(top) - 1, 0, -1):
-            factor = uni.normal(rest[k] / (self.a * k))
+            factor = uni.lowest_terms(rest[k] / (self.a * k))
             pieces[k - 1] = factor
             slope = expand(
                 differentiate(factor * x ** (k - 1), x) * self.q + factor * x ** (k - 1) * differentiate(self.q, x) / 2
             )
             for i, value in enumerate(uni.coefficients_of(slope, x) or []):
                 if i < len(rest):
-                    rest[i] = uni.normal(rest[i] - value)
+                    rest[i] = uni.lowest_terms(rest[i] - value)
         remaining = rest[0] if rest else ZERO
         result = uni.expression_of(pieces, x) * self.s
         if remaining is ZERO:
@@ -59,10 +59,10 @@ class Root:
     def inverse(self) -> Expression | None:
         """The antiderivative of 1/s, by the sign of a."""
         facts, search = self.search.facts, self.search
-        slope, gap = 2 * self.a * self.x + self.b, uni.normal(self.b**2 - 4 * self.a * self.c)
+        slope, gap = 2 * self.a * self.x + self.b, uni.lowest_terms(self.b**2 - 4 * self.a * self.c)
         if facts.is_negative(self.a):
             root = prepared(power(gap, number(HALF)), facts, waves=False)
-            return -call("asin", uni.normal(slope / root)) / power(-self.a, number(HALF))
+            return -call("asin", uni.lowest_terms(slope / root)) / power(-self.a, number(HALF))
         if facts.is_positive(self.a):
             root = power(self.a, number(HALF))
             if facts.is_negative(gap):
@@ -75,10 +75,10 @@ class Root:
         w = number(k + HALF)
         m, n = (digit[1] if len(digit) > 1 else ZERO), digit[0]
         result = m / (2 * self.a) * power(self.q, 1 - w) / (1 - w)
-        n = uni.normal(n - m * self.b / (2 * self.a))
+        n = uni.lowest_terms(n - m * self.b / (2 * self.a))
         if n is ZERO:
             return result
-        gap = uni.normal(4 * self.a * self.c - self.b**2)
+        gap = uni.lowest_terms(4 * self.a * self.c - self.b**2)
         if gap is ZERO:
             return None
         for condition in self.search.nonzero(gap):
@@ -93,7 +93,11 @@ class Root:
     def over_linear(self, scale: Expression, place: Expression, k: int) -> Expression | None:
         """The antiderivative of scale/((x - place)^k*s): u = 1/(x - place), on the side that the facts tell (else with its sign)."""
         u = self.search.facts.new_name("u", self.q, place)
-        inside = [self.a, uni.normal(2 * self.a * place + self.b), uni.normal(expand(substitute(self.q, {self.x: place})))]
+        inside = [
+            self.a,
+            uni.lowest_terms(2 * self.a * place + self.b),
+            uni.lowest_terms(expand(substitute(self.q, {self.x: place}))),
+        ]
         under = uni.expression_of(inside, u)
         gap = self.x - place
         facts = self.search.facts
@@ -162,11 +166,11 @@ def _of_root_part(over: Expression, root: Root, x: Name) -> Iterator[Expression 
     for digit, base, k in pieces:
         if len(base) == 2:
             scale = digit[0] / power(base[1], number(k))
-            yield root.over_linear(scale, uni.normal(-base[0] / base[1]), k)
+            yield root.over_linear(scale, uni.lowest_terms(-base[0] / base[1]), k)
             continue
-        ratio = uni.normal(base[2] / root.a) if len(base) == 3 else ZERO
+        ratio = uni.lowest_terms(base[2] / root.a) if len(base) == 3 else ZERO
         own = len(base) == 3 and factored(uni.expression_of(base, x) - ratio * root.q) is ZERO
-        yield root.over_own_power([uni.normal(d / ratio**k) for d in digit], k) if own else None
+        yield root.over_own_power([uni.lowest_terms(d / ratio**k) for d in digit], k) if own else None
 
 
 def _rational_parts(f: Expression, root: Root, x: Name) -> tuple[Expression, Expression] | None:

@@ -93,7 +93,7 @@ def _one(top: Coefficients, base: Coefficients, k: int, search: Search, conditio
     result: Expression = ZERO
     if m is not ZERO:
         result = m / (2 * a) * (search.logarithm(p) if k == 1 else power(p, number(1 - k)) / (1 - k))
-        n = uni.normal(n - m * b / (2 * a))
+        n = uni.lowest_terms(n - m * b / (2 * a))
     if n is ZERO:
         return result
     inverse = _inverse_quadratic(a, b, c, k, search, conditions)
@@ -106,7 +106,7 @@ def _inverse_quadratic(
     """The antiderivative of 1/(a*x^2 + b*x + c)^k."""
     x = search.variable
     p, slope = a * x**2 + b * x + c, 2 * a * x + b
-    gap = uni.normal(4 * a * c - b * b)
+    gap = uni.lowest_terms(4 * a * c - b * b)
     if not search.facts.decide(gap) & ~bits.NIL:  # by the facts a square: p = slope^2/(4*a)
         return power(4 * a, number(k)) * power(slope, number(1 - 2 * k)) / (2 * (1 - 2 * k) * a)
     if k > 1:
@@ -124,7 +124,7 @@ def _inverse_quadratic(
     shared = _shared_root(gap, search)
     if shared is not None:
         root = shared
-    return 2 / root * call("atan", uni.normal(slope / root))
+    return 2 / root * call("atan", uni.lowest_terms(slope / root))
 
 
 def _shared_root(gap: Expression, search: Search) -> Expression | None:

@@ -57,7 +57,7 @@ def over_linear(f: Expression, search: Search) -> Found | None:
             return None
         terms.append(polynomial.value)
     for piece in pieces:
-        shift = uni.normal(piece.base[0] / piece.base[1])
+        shift = uni.lowest_terms(piece.base[0] / piece.base[1])
         scale = piece.digit[0] / power(piece.base[1], number(piece.exponent))
         terms.append(scale * _over_power(wave.name, parts[0], parts[1], shift, piece.exponent, x))
     return Found(total(terms), search.nonzero(parts[0]), "integrals with names (exponential, sine and cosine integrals)")
@@ -134,8 +134,8 @@ def dilogarithm(f: Expression, search: Search) -> Found | None:
     if inner is None or bottom is None or len(bottom) != 2:
         return None
     p, q = inner
-    d = uni.normal(bottom[0] / bottom[1])
-    k = uni.normal(q - p * d)  # p*x + q = k + p*(x + d)
+    d = uni.lowest_terms(bottom[0] / bottom[1])
+    k = uni.lowest_terms(q - p * d)  # p*x + q = k + p*(x + d)
     if k is ZERO:
         return None  # the derivative of a square of logarithms
     if not search.facts.is_positive(k):
@@ -170,7 +170,7 @@ def bessel_power(f: Expression, search: Search) -> Found | None:
             return None
     outer = factored(rest / power(x, exponent))
     k = parts[0]
-    up, down = uni.normal(exponent - order - 1), uni.normal(exponent + order - 1)
+    up, down = uni.lowest_terms(exponent - order - 1), uni.lowest_terms(exponent + order - 1)
     if up is ZERO:
         sign = -1 if function.name == "besselk" else 1
         value = sign * power(x, exponent) * call(function.name, order + 1, argument) / k

@@ -48,7 +48,7 @@ def exponential_rational(f: Expression, search: Search) -> Found | None:
             rates.append(parts[0])
     if not rates:
         return None
-    multiples = [uni.normal(r / rates[0]) for r in rates]
+    multiples = [uni.lowest_terms(r / rates[0]) for r in rates]
     if not all(isinstance(m, Number) and m.is_rational for m in multiples):
         return None
     shares = [m.rational for m in multiples]
@@ -66,7 +66,7 @@ def exponential_rational(f: Expression, search: Search) -> Found | None:
         if exponent is not None:
             parts = uni.linear_parts(exponent, x)
             assert parts is not None
-            k = uni.normal(parts[0] / rate)
+            k = uni.lowest_terms(parts[0] / rate)
             table[node] = power(u, k) * call("exp", parts[1])
     inside = substitute(f, table)
     if contains(inside, x):

@@ -24,6 +24,7 @@ from gelvo.calculus.local.expansion import (
     plus,
 )
 from gelvo.calculus.local.table import FAR, LOCAL, TAYLOR
+from gelvo.deadline import checkpoint
 from gelvo.deciding.equality import is_zero
 from gelvo.deciding.suppositions import may_suppose, may_suppose_nonzero
 from gelvo.errors import DomainError
@@ -36,8 +37,7 @@ from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
-from gelvo.forms.univariate import normal
-from gelvo.limits import checkpoint
+from gelvo.forms.univariate import lowest_terms
 from gelvo.roads import on_the_way
 
 
@@ -107,7 +107,7 @@ class Local:
                 raise Unclear(f"it is not known whether {c} is zero")
             if not zero:
                 shift = None if a.order is None else a.order - exponent
-                return exponent, c, Expansion({e - exponent: normal(v / c) for e, v in terms.items()}, shift)
+                return exponent, c, Expansion({e - exponent: lowest_terms(v / c) for e, v in terms.items()}, shift)
         if a.order is None:
             raise ZeroDivisionError
         raise Short
@@ -290,7 +290,7 @@ class Local:
                 if len(slopes) > 40:
                     raise Unclear("too many derivatives")
                 slopes.append(expand(differentiate(slopes[-1], point)))
-            return normal(substitute(slopes[k], {point: place}) / number(fac(k)))
+            return lowest_terms(substitute(slopes[k], {point: place}) / number(fac(k)))
 
         return self.compose(z, coefficient)
 

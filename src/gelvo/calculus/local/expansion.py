@@ -12,7 +12,7 @@ from gelvo.expression.building import multiply_all, number, total
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Expression
 from gelvo.forms.expanding import expand
-from gelvo.forms.univariate import normal
+from gelvo.forms.univariate import lowest_terms
 
 TINY = mpq(1, 10**6)  # the exponent of a remainder of which only is known that it vanishes
 
@@ -54,7 +54,7 @@ def clean(terms: dict[mpq, list[Expression]], order: mpq | None) -> Expansion:
         if order is not None and exponent >= order:
             break
         pieces = terms[exponent]
-        value = pieces[0] if len(pieces) == 1 else normal(expand(total(pieces)))
+        value = pieces[0] if len(pieces) == 1 else lowest_terms(expand(total(pieces)))
         if value is not ZERO:
             result[exponent] = value
     return Expansion(result, order)
@@ -72,4 +72,4 @@ def binomial(q: mpq, k: int) -> mpq:
 
 
 def falling(a: Expression, k: int) -> Expression:
-    return normal(multiply_all([*[a - j for j in range(k)], number(mpq(1, fac(k)))]))
+    return lowest_terms(multiply_all([*[a - j for j in range(k)], number(mpq(1, fac(k)))]))

@@ -17,6 +17,7 @@ from gelvo.calculus.sums.named import (
     wave_series,
 )
 from gelvo.calculus.sums.rates import follows, geometric_rate
+from gelvo.deadline import checkpoint
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, number, relation
@@ -28,7 +29,6 @@ from gelvo.facts.store import Facts
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
-from gelvo.limits import checkpoint
 
 
 def infinite(term: Expression, k: Name, lower: Expression, facts: Facts) -> Found | None:

@@ -79,7 +79,7 @@ def powers_over_polynomial(term: Expression, k: Name, lower: int, facts: Facts) 
             return None
         scale, parts, m = read
         if len(parts) == 2 and z is ONE and m == 1:
-            simple.append((scale / parts[1], uni.normal(parts[0] / parts[1])))
+            simple.append((scale / parts[1], uni.lowest_terms(parts[0] / parts[1])))
             continue
         value = _value_of_pole(parts, m, z, k, lower, facts)
         if value is None:
@@ -108,7 +108,7 @@ def _pole_part(piece: Expression, k: Name) -> tuple[Expression, uni.Coefficients
 def _value_of_pole(parts: uni.Coefficients, m: int, z: Expression, k: Name, lower: int, facts: Facts) -> Expression | None:
     """The sum of z^k/p(k)^m for a linear p, or for a p without a linear term."""
     if len(parts) == 2:
-        value = _one_pole(uni.normal(parts[0] / parts[1]), m, z, k, lower, facts)
+        value = _one_pole(uni.lowest_terms(parts[0] / parts[1]), m, z, k, lower, facts)
         return None if value is None else value / power(parts[1], number(m))
     if len(parts) == 3 and parts[1] is ZERO and m == 1 and z is ONE:
         return _square_pole(parts, lower, k, facts)
@@ -164,7 +164,7 @@ def _alternating_odd(m: int) -> Expression | None:
 
 def _square_pole(parts: list[Expression], lower: int, k: Name, facts: Facts) -> Expression | None:
     """The sum of 1/(p*k^2 + r) from `lower` on."""
-    ratio = uni.normal(parts[0] / parts[2])
+    ratio = uni.lowest_terms(parts[0] / parts[2])
     if facts.is_positive(ratio):
         a = power(ratio, number(mpq(1, 2)))
         whole = PI * call("coth", PI * a) / (2 * a) - 1 / (2 * ratio)
@@ -188,9 +188,9 @@ def binomial_series(term: Expression, k: Name, lower: int, facts: Facts) -> Foun
     top, bottom = (uni.coefficients_of(p, k) for p in _parts(ratio))
     if top is None or bottom is None or len(top) != 2 or len(bottom) != 2:
         return None
-    if uni.normal(bottom[0] - bottom[1]) is not ZERO:
+    if uni.lowest_terms(bottom[0] - bottom[1]) is not ZERO:
         return None
-    z, a = uni.normal(top[1] / bottom[1]), uni.normal(top[0] / top[1])
+    z, a = uni.lowest_terms(top[1] / bottom[1]), uni.lowest_terms(top[0] / top[1])
     start = substitute(term, {k: ZERO})
     if start is ZERO:
         return None
@@ -210,8 +210,8 @@ def halved_factorials(term: Expression, k: Name, lower: int, facts: Facts) -> Fo
     top, bottom = (uni.coefficients_of(p, k) for p in _parts(ratio))
     if top is None or bottom is None or len(top) != 1 or len(bottom) != 3:
         return None
-    z = uni.normal(4 * top[0] / bottom[2])
-    shape = [uni.normal(4 * c / bottom[2]) for c in bottom[:2]]
+    z = uni.lowest_terms(4 * top[0] / bottom[2])
+    shape = [uni.lowest_terms(4 * c / bottom[2]) for c in bottom[:2]]
     start = substitute(term, {k: ZERO})
     negative = facts.is_negative(z)
     root = power(-z if negative else z, number(mpq(1, 2)))

@@ -9,7 +9,7 @@ from gelvo.expression.building import call, looks_negative, multiply_all, number
 from gelvo.expression.constants import HALF, PI
 from gelvo.expression.nodes import Expression, Number, Sum
 from gelvo.forms.expanding import expand
-from gelvo.normal.arguments import tidy
+from gelvo.normal.arguments import as_argument
 from gelvo.normal.rules.logarithms import logarithm
 from gelvo.normal.rules.table import Work, rule
 from gelvo.numbers.exact import ONE, Gaussian, real
@@ -37,7 +37,7 @@ def _gamma(work: Work, x: Expression) -> Expression:
         if mpq(1, 2) < s < 1:
             return work.prepared(PI / (call("sin", PI * s) * call("gamma", number(1 - s))))
         return call("gamma", x)
-    turned = looks_negative(rest) and not looks_negative(tidy(expand(1 - x), work.facts))
+    turned = looks_negative(rest) and not looks_negative(as_argument(expand(1 - x), work.facts))
     if turned and not work.facts.is_integer(rest):  # at whole numbers the reflection meets poles
         return work.prepared(PI / (call("sin", PI * x) * call("gamma", 1 - x)))
     coefficients = rest.coefficients if isinstance(rest, Sum) else (getattr(rest, "coefficient", ONE),)

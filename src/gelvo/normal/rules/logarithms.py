@@ -8,7 +8,7 @@ from gelvo.expression import known as bits
 from gelvo.expression.building import call, multiply_all, number, power, scale, total
 from gelvo.expression.constants import IMAGINARY, ONE
 from gelvo.expression.nodes import Call, Expression, Number, Product
-from gelvo.normal.arguments import factors_of, is_even, is_odd, tidy
+from gelvo.normal.arguments import as_argument, factors_of, is_even, is_odd
 from gelvo.normal.rules.signs import absolute
 from gelvo.normal.rules.table import Work, rule
 from gelvo.numbers.exact import parts, small_factors
@@ -34,12 +34,12 @@ def logarithm(work: Work, x: Expression) -> Expression:
             outside.append(multiply_all((exponent, call("ln", absolute(work, base)))))
         elif bits.is_negative(mask) and is_odd(exponent):
             inside.append(number(-1))
-            outside.append(multiply_all((exponent, _ln_of_size(work, base, tidy(-base, work.facts)))))
+            outside.append(multiply_all((exponent, _ln_of_size(work, base, as_argument(-base, work.facts)))))
         else:
             inside.append(power(base, exponent))
     rest = multiply_all(inside)
     if rest is not ONE:
-        outside.append(call("ln", tidy(rest, work.facts)))
+        outside.append(call("ln", as_argument(rest, work.facts)))
     return total(outside)
 
 

@@ -12,7 +12,7 @@ from gelvo.expression.nodes import Call, Expression, Number, Power, Product, Sum
 from gelvo.expression.traversal import names
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
-from gelvo.normal.arguments import factors_of, is_elementary, is_even, tidy
+from gelvo.normal.arguments import as_argument, factors_of, is_elementary, is_even
 from gelvo.normal.rules.logarithms import logarithm
 from gelvo.normal.rules.nested_roots import denested
 from gelvo.normal.rules.signs import absolute
@@ -55,8 +55,8 @@ def prepared_power(work: Work, base: Expression, exponent: Expression) -> Expres
         found = first(work, base, exponent)
         if found is not None:
             return found
-    base = base if is_elementary(base) else tidy(base, work.facts)
-    exponent = exponent if is_elementary(exponent) else tidy(exponent, work.facts)
+    base = base if is_elementary(base) else as_argument(base, work.facts)
+    exponent = exponent if is_elementary(exponent) else as_argument(exponent, work.facts)
     if isinstance(base, Number):
         return _power_of_number(work, base, exponent)
     if exponent.is_rational:
@@ -112,7 +112,7 @@ def _power_of_number(work: Work, base: Number, exponent: Expression) -> Expressi
 
 
 def _by_exponential(work: Work, base: Expression, exponent: Expression) -> Expression:
-    return exponential(work, tidy(exponent * logarithm(work, base), work.facts))
+    return exponential(work, as_argument(exponent * logarithm(work, base), work.facts))
 
 
 def _power_with_letters(work: Work, base: Expression, exponent: Expression) -> Expression:
@@ -124,7 +124,9 @@ def _power_with_letters(work: Work, base: Expression, exponent: Expression) -> E
         if content < 0 and facts.is_integer(exponent):
             return multiply_all([prepared_power(work, number(-1), exponent), prepared_power(work, -base, exponent)])
         if content > 0 and (facts.is_integer(exponent) or all(facts.is_positive(b) for b, _ in factors)):
-            return multiply_all([power(number(content), exponent), *[power(b, tidy(k * exponent, facts)) for b, k in factors]])
+            return multiply_all(
+                [power(number(content), exponent), *[power(b, as_argument(k * exponent, facts)) for b, k in factors]]
+            )
     return power(base, exponent)
 
 
@@ -179,7 +181,7 @@ def _root(work: Work, base: Expression, exponent: mpq) -> Expression:
             outside.append(power(factor, scale(k, exponent)))
             continue
         if bits.is_nonpositive(mask) and isinstance(k, Number) and k.is_whole:
-            outside.append(power(tidy(-factor, facts), scale(k, exponent)))
+            outside.append(power(as_argument(-factor, facts), scale(k, exponent)))
             negative ^= bool(k.rational % 2)
             continue
         if bits.is_real(mask) and isinstance(k, Number) and k.is_whole:
@@ -194,6 +196,6 @@ def _root(work: Work, base: Expression, exponent: mpq) -> Expression:
     if negative:
         rest = -rest
     if rest is not UNIT:
-        rest = tidy(rest, facts)
+        rest = as_argument(rest, facts)
     outside.append(power(rest, number(exponent)))
     return multiply_all(outside)

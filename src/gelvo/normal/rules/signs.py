@@ -10,7 +10,7 @@ from gelvo.expression.constants import HALF, ONE
 from gelvo.expression.nodes import Applied, Call, Expression, Name, Number
 from gelvo.expression.traversal import names, postorder
 from gelvo.facts.store import Facts
-from gelvo.normal.arguments import factors_of, is_even, tidy
+from gelvo.normal.arguments import as_argument, factors_of, is_even
 from gelvo.normal.rules.table import Work, rule
 from gelvo.numbers.interval import NoValue
 from gelvo.numbers.interval import floor as floor_of
@@ -57,7 +57,7 @@ def absolute(work: Work, x: Expression) -> Expression:
     if bits.is_nonnegative(mask):
         return x
     if bits.is_nonpositive(mask):
-        return tidy(-x, work.facts)
+        return as_argument(-x, work.facts)
     if not bits.is_real(mask):
         found = _complex_size(work, x)
         if found is not None:
@@ -73,7 +73,7 @@ def _size_of_power(base: Expression, exponent: Expression, facts: Facts) -> Expr
     if bits.is_nonnegative(inner) and facts.is_real(exponent):
         return power(base, exponent)
     if bits.is_nonpositive(inner) and isinstance(exponent, Number):
-        return power(tidy(-base, facts), exponent)
+        return power(as_argument(-base, facts), exponent)
     if is_even(exponent) and bits.is_real(inner):
         return power(base, exponent)
     return power(call("abs", base), exponent) if isinstance(exponent, Number) else call("abs", power(base, exponent))

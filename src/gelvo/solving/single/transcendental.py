@@ -177,7 +177,7 @@ def _linear_and_exponential(solver: Work, g: Expression) -> list[Root] | None:
         if parts is None:
             return None
         rate = parts[0] if rate is None else rate
-        share = uni.normal(parts[0] / rate)
+        share = uni.lowest_terms(parts[0] / rate)
         if share not in (ONE, number(-1)):
             return None
         table[node] = power(mark, share) * call("exp", parts[1])
