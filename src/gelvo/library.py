@@ -166,7 +166,7 @@ def export_code(
 ) -> Any:
     """Numeric code with a test of its own: a CodeBundle with .files, .write(folder) and .check().
 
-    outputs: an expression or {name: expression}; inputs: the argument names in order; language: "numpy", "c" (C99) or "fortran" (2008);
+    outputs: an expression or {name: expression}; inputs: the argument names in order; language: "numpy", "c" (C99), "fortran" (2008) or "javascript";
     units: texts for the documentation; given: facts that choose the points of the check; check: run the bundle's check now, and raise CheckFailed where it fails.
 
     >>> import gelvo

@@ -56,7 +56,7 @@ def test_what_fortran_cannot_say_is_refused():
 
 
 def test_complex_sizes_become_real_code():
-    for language in ("numpy", "c", "fortran"):
+    for language in ("numpy", "c", "fortran", "javascript"):
         bundle = gelvo.export_code("abs(1/(1 + 1j*w*tau))", ["w", "tau"], language, "gain")
         assert bundle.check().passed
     with pytest.raises(gelvo.ExportError, match="complex"):

@@ -312,7 +312,7 @@ def test_adding_a_function_needs_one_record_only(cardinal_sine):
     assert gelvo.limit(cardinal_sine, x, "inf") == 0
 
 
-@pytest.mark.parametrize("language", ["numpy", "c", "fortran"])
+@pytest.mark.parametrize("language", ["numpy", "c", "fortran", "javascript"])
 def test_code_of_an_added_function_is_right_also_where_its_formula_has_no_value(cardinal_sine, language):
     assert gelvo.export_code(cardinal_sine, ["x"], language, "cardinal", check=False).check().passed
     assert float(gelvo.numeric_function(cardinal_sine, ["x"])(0.0)) == 1.0

@@ -16,14 +16,14 @@ from click.testing import CliRunner
 
 import gelvo
 from gelvo.cli import main
-from gelvo.code import bundle, c_target, careful, fortran_target, naming, numpy_target, target, writer
+from gelvo.code import bundle, c_target, careful, fortran_target, javascript_target, naming, numpy_target, target, writer
 from gelvo.derivation import report
 from gelvo.derivation.engine import Derivation
 from support import cases
 
 PAYLOADS = [row["text"] for row in cases("payloads.jsonl")]
 GROUPS = [PAYLOADS[k : k + 24] for k in range(0, len(PAYLOADS), 24)]
-LANGUAGES = ["numpy", "c", "fortran"]
+LANGUAGES = list(bundle.TARGETS)
 STEERING = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\u202a-\u202e\u2066-\u2069\ud800-\udfff]")
 TAGS = set(
     "html head meta title style body main h1 h2 h3 h4 h5 h6 p ul ol li b i em strong code pre a br hr blockquote section span div details "
@@ -52,7 +52,7 @@ def without_words(text, language):
             if isinstance(node, (ast.Module, ast.FunctionDef)) and ast.get_docstring(node) is not None:
                 node.body.pop(0)
         return ast.dump(tree)
-    if language == "c":
+    if language in ("c", "javascript"):
         for trigraph, letter in (("??/", "\\"), ("??=", "#"), ("??'", "^"), ("??(", "["), ("??)", "]"), ("??!", "|")):
             text = text.replace(trigraph, letter)
         return re.sub(r"/\*.*?\*/|//[^\n]*", " ", text.replace("\\\n", ""), flags=re.S)
@@ -246,7 +246,7 @@ def test_animation_pages_keep_titles_and_labels_apart_from_code():
 
 ATTACK = '''\
 given x > 0 {m}
-export x*2 + 1 as numpy, c, fortran
+export x*2 + 1 as numpy, c, fortran, javascript
 let f be x + 1 {"""+__import__("os").system("touch OUT")+"""}
 given y > 0 {"""); import os; os.system("touch OUT"); ("""}
 export f*y as numpy, c
@@ -289,7 +289,7 @@ def test_a_link_in_the_results_folder_leads_nowhere(tmp_path):
 
 def test_targets_write_text_only_through_their_one_way():
     """`prose`, the only user text that a target gets, stands nowhere but in a call of what makes it harmless."""
-    for module in (numpy_target, c_target, fortran_target):
+    for module in (numpy_target, c_target, fortran_target, javascript_target):
         source = Path(module.__file__).read_text(encoding="utf-8")
         assert re.findall(r"\{[^{}]*prose[^{}]*\}", re.sub(r"\{comment\([^{}]*\)\}", "", source)) == [], module
         tree = ast.parse(source)

@@ -9,7 +9,7 @@ from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from gelvo.code import c_target, fortran_target, numpy_target
+from gelvo.code import c_target, fortran_target, javascript_target, numpy_target
 from gelvo.code.accuracy import BAR_ULP, Judge, sample_points, ulps
 from gelvo.code.naming import check_function_name
 from gelvo.code.program import Program, make_program
@@ -24,7 +24,8 @@ from gelvo.files import write_together
 from gelvo.forms.dimensions import numbers_of
 from gelvo.operations.inputs import take
 
-TARGETS: dict[str, Target] = {t.name: t for t in (numpy_target.TARGET, c_target.TARGET, fortran_target.TARGET)}
+_LISTED = (numpy_target.TARGET, c_target.TARGET, fortran_target.TARGET, javascript_target.TARGET)
+TARGETS: dict[str, Target] = {t.name: t for t in _LISTED}
 SHOWN_POINTS, MOST_PROSE, LONGEST_RUN_SECONDS = 12, 4000, 120
 LEAST_BAR = 1e-300  # a number that every compiler takes
 CAREFUL = "plain arithmetic loses digits here: each value is carried as a pair, the number and what its rounding lost"
@@ -81,7 +82,7 @@ class CodeBundle:
             folder = Path(place)
             driver = self._target.driver(self.program, self.name, len(self._points))
             write_together({folder / name: text for name, text in {**self.files, **driver}.items()})
-            given = "".join(" ".join(self._word(v) for v in p or [0.0]) + "\n" for p in self._points)
+            given = "".join(" ".join(self._target.word(v) for v in p or [0.0]) + "\n" for p in self._points)
             commands = self._target.commands(self.name)
             printed = [_run(command, folder, given) for command in commands.driver][-1]
             outcome = self._compare([[_number(w) for w in line.split()] for line in printed.splitlines()])
@@ -89,9 +90,6 @@ class CodeBundle:
                 for command in commands.test:
                     _run(command, folder, given)
         return outcome
-
-    def _word(self, value: float) -> str:
-        return repr(value) if self.language == "fortran" else value.hex()
 
     def _compare(self, rows: list[list[float]]) -> Accuracy:
         outputs, inputs = self._told

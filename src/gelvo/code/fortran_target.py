@@ -194,4 +194,6 @@ def compiler() -> str:
     raise ExportError("no Fortran compiler was found: install one (gfortran), or export with check=False")
 
 
-TARGET = Target("fortran", FUNCTIONS, SYNTAX, RESERVED, files, driver, commands, frozenset((GENERATED,)), folds=True, longest=63)
+TARGET = Target(
+    "fortran", FUNCTIONS, SYNTAX, RESERVED, files, driver, commands, frozenset((GENERATED,)), folds=True, longest=63, word=repr
+)

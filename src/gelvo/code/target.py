@@ -35,7 +35,8 @@ class Target:
     """One language.
 
     functions, syntax: templates by name; reserved: words that no name of the user may be; modules: further words that the
-    generated function itself may not be called; folds: whether capitals do not count; longest: letters of a name;
+    generated function itself may not be called; folds: whether capitals do not count; longest: letters of a name; word: how
+    a number is written that the driver reads;
     files: (program, name, prose, samples, careful) -> file name -> text; driver: the files of a program that reads points and prints
     values; commands: how that program, and then the generated test, is built and run.
     """
@@ -50,6 +51,7 @@ class Target:
     modules: frozenset[str] = frozenset()
     folds: bool = False
     longest: int = 120
+    word: Callable[[float], str] = float.hex
 
 
 def harmless(text: str) -> str:

@@ -6,7 +6,7 @@ import re
 from typing import TYPE_CHECKING, Any
 
 from gelvo.checking.certificate import UNDECIDED, Certificate
-from gelvo.code.bundle import checked, plain_code, target_named
+from gelvo.code.bundle import TARGETS, checked, plain_code, target_named
 from gelvo.code.naming import function_name
 from gelvo.derivation.lines import Line
 from gelvo.derivation.results import Result, kind_of
@@ -21,7 +21,7 @@ from gelvo.typesetting.layout import atom, name_layout, row
 if TYPE_CHECKING:
     from gelvo.derivation.state import State
 
-CODE, PAPER = ("c", "numpy", "fortran"), ("latex", "mathml")
+CODE, PAPER = tuple(sorted(TARGETS)), ("latex", "mathml")
 
 
 def export(derivation: State, names: list[str], formats: list[str], folder: str, line: Line) -> Result:
