@@ -212,7 +212,7 @@ def test_without_a_sample_point_nothing_is_claimed(language, tmp_path):
     bundle.write(tmp_path)
     commands = {
         "numpy": [sys.executable, "test_nowhere.py"], "c": ["sh", "-c", "cc test_nowhere.c -o t && ./t"],
-        "fortran": ["sh", "-c", "gfortran test_nowhere.f90 -o t && ./t"],
+        "fortran": ["sh", "-c", "gfortran test_nowhere.f90 -o t && ./t"], "javascript": ["node", "test_nowhere.mjs"],
     }  # fmt: skip
     done = subprocess.run(commands[language], cwd=tmp_path, capture_output=True, text=True)
     assert done.returncode == 77 and "not checked" in done.stdout + done.stderr

@@ -23,8 +23,7 @@ from gelvo.facts.store import Facts
 from gelvo.forms.bounds import difference, joined
 from gelvo.forms.impulses import Impulse, has_impulse, separated
 from gelvo.normal.prepare import prepared
-
-FAULTS: list[tuple[Expression, Expression]] = []  # values that quadrature refuted: counted by the tests
+from gelvo.refuted import note_refuted
 
 
 def definite_integral(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> tuple[Found | None, str]:
@@ -53,7 +52,7 @@ def definite_integral(f: Expression, x: Name, lower: Expression, upper: Expressi
     if found is None:
         return None, reason
     if not _agrees(f, x, lower, upper, found, facts):
-        FAULTS.append((f, found.value))
+        note_refuted("definite integral", f, found.value)
         return None, "a quadrature does not agree with the closed form"
     return found, ""
 

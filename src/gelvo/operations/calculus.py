@@ -24,9 +24,8 @@ from gelvo.operations.answer import Answer
 from gelvo.operations.explaining import derivative_steps
 from gelvo.operations.inputs import one_expression, take
 from gelvo.operations.ranges import facts_over
+from gelvo.refuted import note_refuted
 from gelvo.roads import noted
-
-FAULTS: list[tuple[Expression, Expression]] = []  # values that their own check refuted: counted by the tests
 
 
 def differentiate(expression: Any, *variables: Any, times: int = 1, given: Iterable[Any] = (), steps: bool = False) -> Any:
@@ -138,7 +137,7 @@ def _definite(f: Expression, x: Name, lower: Expression, upper: Expression, fact
 
     certificate = on_its_own_road(lambda: check_definite(f, x, lower, upper, result, under, "", found.places), by_result)
     if certificate.verdict == REFUTED:
-        FAULTS.append((f, result))
+        note_refuted("derivative or integral", f, result)
         return _unevaluated(
             written("integral_of", f, x, lower, upper), "the value that was found does not agree with the integrand"
         )

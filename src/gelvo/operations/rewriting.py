@@ -20,6 +20,7 @@ from gelvo.normal import rationalizing
 from gelvo.operations.answer import Answer
 from gelvo.operations.inputs import one_expression, take
 from gelvo.operations.tables import read_names
+from gelvo.refuted import note_refuted
 from gelvo.simplifying import expressing, factoring, phases, search, splitting
 
 
@@ -57,7 +58,7 @@ def simplify(expression: Any, given: Iterable[Any] = (), steps: bool = False) ->
     chain = search.verified(before, found.steps, arguments.facts) if steps else ()
     answer = _answer(before, found.expression, chain, arguments.facts, road)
     if answer.verdict == REFUTED:  # a form that its own check refutes never leaves
-        search.FAULTS.append((before, found.expression))
+        note_refuted("simplified", before, found.expression)
         return _answer(before, before, (), arguments.facts, "already short")
     return answer
 

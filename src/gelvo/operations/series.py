@@ -28,11 +28,11 @@ from gelvo.facts.store import Facts
 from gelvo.operations.answer import Answer
 from gelvo.operations.inputs import take
 from gelvo.operations.ranges import WHOLE, approaching, facts_over
+from gelvo.refuted import note_refuted
 from gelvo.roads import noted
 from gelvo.simplifying.families.waves import CIRCULAR, HYPERBOLIC
 
 LONGEST_COEFFICIENT = 130  # about 1 s
-FAULTS: list[tuple[Expression, Expression]] = []  # values that the other road refuted: counted by the tests
 
 
 def unevaluated(form: Expression, reason: str, otherwise: str) -> Answer:
@@ -82,7 +82,7 @@ def limit(
     if value is UNDEFINED and x.domain in WHOLE and certificate.verdict not in (PROVED, SUPPORTED):
         return unevaluated(shown, f"the formula oscillates, but not seen to do so through whole {x}", otherwise)
     if certificate.verdict == REFUTED:
-        FAULTS.append((f, value))
+        note_refuted("value", f, value)
         return unevaluated(shown, "the value that was found does not agree with the formula", otherwise)
     return Answer(value, lambda: certificate, conditions, found.road)
 
@@ -220,7 +220,7 @@ def _collected(
     under = facts.with_facts(conditions)
     certificate = replace(on_its_own_road(lambda: check(f, k, low, high, value, under), by_result), conditions=conditions)
     if certificate.verdict == REFUTED:
-        FAULTS.append((f, value))
+        note_refuted("value", f, value)
         return unevaluated(written(kind, f, k, low, high), "the value that was found does not agree with the formula", otherwise)
     return Answer(value, lambda: certificate, conditions, found.road)
 

@@ -22,7 +22,8 @@ from gelvo.forms.expanding import expand
 from gelvo.operations.answer import Answer
 from gelvo.operations.inputs import take
 from gelvo.operations.ranges import facts_over
-from gelvo.operations.series import FAULTS, unevaluated
+from gelvo.operations.series import unevaluated
+from gelvo.refuted import note_refuted
 from gelvo.roads import noted
 from gelvo.simplifying.search import simplify
 
@@ -188,7 +189,7 @@ def _transformed(
 
     certificate = replace(on_its_own_road(lambda: check(f, t, s, value, under), by_result), conditions=conditions)
     if certificate.verdict == REFUTED:
-        FAULTS.append((f, value))
+        note_refuted("transform", f, value)
         reason = f"the {what} that was found does not agree with the formula"
         if written_as is None:
             raise NoClosedForm(reason)
