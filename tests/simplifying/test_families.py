@@ -231,3 +231,15 @@ def test_simplify_keeps_values_and_its_promises(seed):
     assert measure(answer) <= measure(e)
     assert decide_zero(e - answer, Facts()).zero is not False
     assert measure(gelvo.simplify(answer).expression) <= measure(answer)
+
+
+@pytest.mark.parametrize(
+    ("text", "short"),
+    [
+        ("2*ln(x) + ln(y)", "ln(y*x^2)"),
+        ("36/13*ln(x^2 + 4) - 7/26*ln(x^2 + 1)", "(72*ln(x^2 + 4) - 7*ln(x^2 + 1))/26"),
+        ("216*ln(x^2 + 4) - 21*ln(x^2 + 1)", "216*ln(x^2 + 4) - 21*ln(x^2 + 1)"),
+    ],
+)
+def test_logarithms_are_joined_while_their_powers_can_be_read(text, short):
+    assert str(gelvo.simplify(text, ["x > 0", "y > 0"])) == short

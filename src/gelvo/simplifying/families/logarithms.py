@@ -15,6 +15,10 @@ from gelvo.numbers.exact import HALF, Gaussian, Scalar, real
 from gelvo.simplifying.family import Shorter
 
 
+LARGEST_POWER = 12
+"""The highest power that sums of logarithms are joined to: ln(a^72/b^7) is read worse than 72*ln(a) - 7*ln(b)."""
+
+
 def logarithm_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Iterator[tuple[str, Expression]]:
     """ln(a) + 2*ln(b) -> ln(a*b^2) where a and b are positive."""
 
@@ -45,6 +49,9 @@ def joined(node: Sum, facts: Facts, shorter: Shorter) -> Expression:
         common = abs(real(found[0][1]))
         if any((c / common).denominator != 1 for _, c in found):
             common = common * 0 + 1
+        if any(abs(c / common) > LARGEST_POWER for _, c in found):
+            rest.extend(scale(outer * call("ln", argument), c) for argument, c in found)
+            continue
         inside = [power(argument, number(c / common)) for argument, c in found]
         product = factored(multiply_all(inside))
         if not all(facts.is_positive(argument) for argument, _ in found):
@@ -72,13 +79,19 @@ def _hyperbolic(node: Expression, facts: Facts) -> Expression:
                 if gap is number(-1) and facts.is_nonnegative(u - 1):
                     return call("acosh", u)
     top, bottom = quotient_parts(x)
-    if isinstance(bottom, Number):
+    if isinstance(bottom, Number) or _has_high_powers(x):
         return node
     u = factored((top - bottom) / (top + bottom))
     if isinstance(u, (Name, Number)) or (isinstance(u, (Product, Power)) and measure(u) < measure(x) - 2):
         if facts.is_positive(u + 1) and facts.is_positive(1 - u):
             return 2 * call("atanh", u)
     return node
+
+
+def _has_high_powers(x: Expression) -> bool:
+    """Whether multiplying x out is work without a gain: no simple u has (1 + u)/(1 - u) with such powers."""
+    powers = [f.exponent for f in (x.factors if isinstance(x, Product) else (x,)) if isinstance(f, Power)]
+    return any(isinstance(k, Number) and abs(real(k.value)) > LARGEST_POWER for k in powers)
 
 
 def _inside(x: Expression) -> Expression:
