@@ -243,3 +243,19 @@ def test_simplify_keeps_values_and_its_promises(seed):
 )
 def test_logarithms_are_joined_while_their_powers_can_be_read(text, short):
     assert str(gelvo.simplify(text, ["x > 0", "y > 0"])) == short
+
+
+@pytest.mark.parametrize(
+    ("text", "given", "short"),
+    [
+        ("binomial(n, k)*factorial(k)*factorial(n - k)", ["n integer", "k integer"], "factorial(n)"),
+        ("gamma(n + 1)", [], "gamma(n + 1)"),
+        ("3*y*gamma(x)*gamma(1 - x)", [], "3*pi*y/sin(pi*x)"),
+        ("gamma(x)/gamma(1 - x)", [], "gamma(x)/gamma(-x + 1)"),
+    ],
+)
+def test_gamma_functions_of_whole_numbers_and_in_pairs(text, given, short):
+    result = gelvo.simplify(text, given)
+    assert str(result) == short
+    if "x" in text:
+        assert same_value(gelvo.formula(text), result.expression, [X, gelvo.variable("y")])

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from gelvo.derivation.lines import Clauses, Line
 from gelvo.derivation.results import Result
-from gelvo.derivation.statement_parts import answered, from_answer, put_in, refuse
+from gelvo.derivation.statement_parts import Handler, answered, body, from_answer, put_in, reads, refuse
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import to_expression
 from gelvo.expression.nodes import Expression
@@ -20,19 +20,9 @@ from gelvo.reading.stated import split_commas
 if TYPE_CHECKING:
     from gelvo.derivation.state import State
 
-Handler = Callable[["State", Clauses, Line], Result]
-
-
-def _needs(line: Line, shape: str) -> FormulaError:
-    return FormulaError(f"this reads  {shape}", line.text, len(line.text))
-
-
-def _body(text: str) -> str:
-    return re.sub(r"^of\s", "", text.strip())
-
 
 def _inside(derivation: State, parts: Clauses, text: str) -> Expression:
-    value = put_in(derivation, derivation.expression(_body(text)), parts)
+    value = put_in(derivation, derivation.expression(body(text)), parts)
     assert isinstance(value, Expression)
     return value
 
@@ -42,7 +32,7 @@ def _limit(derivation: State, parts: Clauses, line: Line) -> Result:
     refuse(parts, "as", "from", "with", "given")
     match = re.fullmatch(r"(\w+)\s*->\s*(.+)", parts.get("as") or "")
     if not match:
-        raise _needs(line, "limit E as x -> 0  (from above, from below)")
+        raise reads(line, "limit E as x -> 0  (from above, from below)")
     side = parts.get("from")
     if side not in (None, "above", "below"):
         raise FormulaError(
@@ -59,7 +49,7 @@ def _series(derivation: State, parts: Clauses, line: Line) -> Result:
     refuse(parts, "with", "given")
     match = re.fullmatch(r"(.*)\sabout\s+(\w+)\s*=\s*(.+?)(?:\s+through\s+power\s+(\S+))?", parts.head, re.S)
     if not match:
-        raise _needs(line, "series E about x = 0 through power 5")
+        raise reads(line, "series E about x = 0 through power 5")
     e = _inside(derivation, parts, match.group(1))
     point = derivation.end(match.group(2), match.group(3))
     found = series.series(
@@ -82,7 +72,7 @@ def _collected(work: Callable[..., Any]) -> Handler:
         refuse(parts, "for", "from", "to", "with", "given")
         index, lower, upper = (parts.get(w) for w in ("for", "from", "to"))
         if index is None or lower is None or upper is None:
-            raise _needs(line, "sum 1/n^2 for n from 1 to inf")
+            raise reads(line, "sum 1/n^2 for n from 1 to inf")
         ends = [put_in(derivation, derivation.expression(e), parts) for e in (lower, upper)]
         given = derivation.given(parts.get("given"), line.text)
         return from_answer(work(_inside(derivation, parts, parts.head), derivation.read(index), *ends, given=given), line)
@@ -97,7 +87,7 @@ def _transform(work: Callable[..., Any], conventions: bool = False) -> Handler:
         refuse(parts, "from", "to", "with", "given", *(["as"] if conventions else []))
         old, new = parts.get("from"), parts.get("to")
         if old is None or new is None:
-            raise _needs(line, "laplace transform of E from t to s")
+            raise reads(line, "laplace transform of E from t to s")
         options = {"convention": parts.get("as")} if parts.get("as") else {}
         given = derivation.given(parts.get("given"), line.text)
         e = _inside(derivation, parts, re.sub(r"^transform\s", "", parts.head))
@@ -114,7 +104,7 @@ def _by_parts(derivation: State, parts: Clauses, line: Line) -> Result:
     refuse(parts, "with", "given")
     match = re.fullmatch(r"(.*)\sdifferentiating\s+(.*)", parts.head, re.S)
     if not match:
-        raise _needs(line, "by parts integral_of(f, x) differentiating ln(x)")
+        raise reads(line, "by parts integral_of(f, x) differentiating ln(x)")
     given = derivation.given(parts.get("given"), line.text)
     return from_answer(
         by_hand.by_parts(_inside(derivation, parts, match.group(1)), derivation.expression(match.group(2)), given), line
@@ -126,7 +116,7 @@ def _change_variable(derivation: State, parts: Clauses, line: Line) -> Result:
     refuse(parts, "with", "given")
     match = re.fullmatch(r"(.*?)\sin\s(.*)", parts.head, re.S)
     if not match:
-        raise _needs(line, "change variable u = x^2 in integral_of(f, x)")
+        raise reads(line, "change variable u = x^2 in integral_of(f, x)")
     given = derivation.given(parts.get("given"), line.text)
     rule = derivation.read(match.group(1))
     return from_answer(by_hand.change_variable(_inside(derivation, parts, match.group(2)), rule, given), line)
@@ -145,9 +135,9 @@ def _field(work: Callable[..., Any], several: bool) -> Handler:
         refuse(parts, "by", "with")
         by = parts.get("by")
         if by is None:
-            raise _needs(line, "gradient of E by x, y")
+            raise reads(line, "gradient of E by x, y")
         variables = [derivation.read(v) for v in split_commas(by)]
-        texts = split_commas(_body(parts.head)) if several else [_body(parts.head)]
+        texts = split_commas(body(parts.head)) if several else [body(parts.head)]
         values = [_inside(derivation, parts, t) for t in texts]
         return Result("step", line.text, line.number, [("", work(values if several else values[0], variables))])
 
@@ -158,8 +148,8 @@ def _difference_quotient(derivation: State, parts: Clauses, line: Line) -> Resul
     """difference quotient of E by x with step h"""
     match = re.fullmatch(r"(.*)\sby\s+(\w+)\s+step\s+(\w+)", f"{parts.head} by {parts.get('by') or ''}".strip(), re.S)
     if not match:
-        raise _needs(line, "difference quotient of E by x step h")
-    e = derivation.expression(_body(match.group(1)))
+        raise reads(line, "difference quotient of E by x step h")
+    e = derivation.expression(body(match.group(1)))
     value = vectors.difference_quotient(e, derivation.read(match.group(2)), derivation.read(match.group(3)))
     return Result("step", line.text, line.number, [("", value)])
 
@@ -168,9 +158,9 @@ def _difference_quotient(derivation: State, parts: Clauses, line: Line) -> Resul
 
 
 def _matrix(derivation: State, parts: Clauses, line: Line) -> Matrix:
-    value = derivation.read(_body(parts.head))
+    value = derivation.read(body(parts.head))
     if not isinstance(value, Matrix):
-        raise DomainError(f"`{_body(parts.head)}` is not a matrix: write [1, 2; 3, 4]")
+        raise DomainError(f"`{body(parts.head)}` is not a matrix: write [1, 2; 3, 4]")
     table = derivation.values(parts.get("with"))
     return value.map(lambda e: substitute(e, table)) if table else value
 

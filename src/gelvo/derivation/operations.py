@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import difflib
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from typing import TYPE_CHECKING, Any
 
 from gelvo.checking.certificate import Certificate
@@ -16,7 +16,7 @@ from gelvo.derivation.lines import OPENINGS, Clauses, Line, clauses
 from gelvo.derivation.measuring import put, unit_text_of, with_unit
 from gelvo.derivation.results import Result
 from gelvo.derivation.rewriting_statements import STATEMENTS
-from gelvo.derivation.statement_parts import answered, facts_of, from_answer, put_in, refuse
+from gelvo.derivation.statement_parts import Handler, answered, facts_of, from_answer, pairs, put_in, reads, refuse
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import written
 from gelvo.expression.equation import Equation
@@ -36,8 +36,6 @@ from gelvo.typesetting import typeset
 
 if TYPE_CHECKING:
     from gelvo.derivation.state import State
-
-Handler = Callable[["State", Clauses, Line], Result]
 
 
 def operation(derivation: State, text: str, line: Line, defining: bool = False) -> Result:
@@ -117,7 +115,7 @@ def _integrate(derivation: State, parts: Clauses, line: Line) -> Result:
     f = put_in(derivation, derivation.entries(parts.head), parts)
     lower, upper = parts.get("from"), parts.get("to")
     if (lower is None) != (upper is None):
-        raise FormulaError("a definite integral reads  integrate E by x from A to B", line.text, len(line.text))
+        raise reads(line, "integrate E by x from A to B", "a definite integral")
     ends: list[Any] = []
     if lower is not None and upper is not None:
         ends = [put_in(derivation, derivation.end(by, e), parts) for e in (lower, upper)]
@@ -202,14 +200,9 @@ def _unit_before(derivation: State, parts: Clauses) -> str:
 def _substitute(derivation: State, parts: Clauses, line: Line) -> Result:
     match = re.match(r"(.*)\sin\s(.*)$", parts.head, re.S)
     if not match:
-        raise FormulaError("substitution reads  substitute x = 3 in E", line.text, len(line.text))
+        raise reads(line, "substitute x = 3 in E", "substitution")
     refuse(parts, "with", "given")
-    table: dict[Any, Any] = {}
-    for text in split_commas(match.group(1)):
-        pair = derivation.read(text)
-        if not isinstance(pair, Equation):
-            raise FormulaError(f"`{text.strip()}` is not of the form  old = new", line.text, max(line.text.find(text.strip()), 0))
-        table[pair.left] = pair.right
+    table = pairs(derivation, match.group(1), line, "old = new")
     value = derivation.read(match.group(2))
     result = put_in(derivation, rewriting.substitute(getattr(value, "expression", value), table), parts)
     return Result("step", line.text, line.number, [("", result)])
@@ -220,7 +213,7 @@ def _rename(derivation: State, parts: Clauses, line: Line) -> Result:
     rest = parts.get("to") or ""
     match = re.match(r"(\w+)\s+in\s+(.*)$", rest, re.S)
     if not match:
-        raise FormulaError("renaming reads  rename OLD to NEW in E", line.text, len(line.text))
+        raise reads(line, "rename OLD to NEW in E", "renaming")
     value = derivation.read(match.group(2))
     return Result("step", line.text, line.number, [("", rewriting.rename(value, {parts.head: match.group(1)}))])
 
@@ -238,14 +231,8 @@ def _check(derivation: State, parts: Clauses, line: Line) -> Result:
         certificate = _check_plain(derivation, claim, given, table)
         shown = claim
     else:
-        stated: dict[Expression, Expression] = {}
-        for text in split_commas(where):
-            pair = derivation.read(text)
-            if not isinstance(pair, Equation):
-                raise FormulaError(
-                    f"`{text.strip()}` is not of the form  unknown = formula", line.text, max(line.text.find(text.strip()), 0)
-                )
-            stated[pair.left] = put(pair.right, table, derivation.units)
+        listed = pairs(derivation, where, line, "unknown = formula")
+        stated = {unknown: put(formula, table, derivation.units) for unknown, formula in listed.items()}
         if not isinstance(claim, Equation):
             raise FormulaError("a stated solution is checked in an equation", line.text, max(line.text.find(head), 0))
         given = [_replaced(g, table) for g in given]
@@ -292,7 +279,7 @@ def _plot(derivation: State, parts: Clauses, line: Line) -> Result:
     refuse(parts, "for", "from", "to", "with", "given", "as")
     variable, lower, upper = parts.get("for"), parts.get("from"), parts.get("to")
     if variable is None or lower is None or upper is None:
-        raise FormulaError("a plot reads  plot E for t from 0 to 60", line.text, len(line.text))
+        raise reads(line, "plot E for t from 0 to 60", "a plot")
     texts = [t.strip() for t in split_commas(parts.head)]
     table = derivation.values(parts.get("with"))
     for t in texts:
@@ -341,7 +328,7 @@ def _animate(derivation: State, parts: Clauses, line: Line) -> Result:
     listed = [(word, text) for word, text, _ in parts.parts if word in ("for", "from", "to", "over")]
     words = [w for w, _ in listed]
     if words[:4] != ["for", "from", "to", "over"] or words[4:6] != ["from", "to"]:
-        raise FormulaError("an animation reads  animate E for x from -10 to 10 over t from 0 to 4", line.text, len(line.text))
+        raise reads(line, "animate E for x from -10 to 10 over t from 0 to 4", "an animation")
     texts = [t.strip() for t in split_commas(parts.head)]
     table = derivation.values(parts.get("with"))
     sliders: dict[str, tuple[Any, Any]] = {}
@@ -374,7 +361,7 @@ def _export(derivation: State, parts: Clauses, line: Line) -> Result:
     refuse(parts, "as", "to")
     formats = [f.strip() for f in (parts.get("as") or "").split(",") if f.strip()]
     if not formats:
-        raise FormulaError('an export reads  export NAMES as c, numpy to "folder"', line.text, len(line.text))
+        raise reads(line, 'export NAMES as c, numpy to "folder"', "an export")
     return export(derivation, [t.strip() for t in split_commas(parts.head)], formats, (parts.get("to") or "").strip('" '), line)
 
 

@@ -10,7 +10,7 @@ from gelvo.checking.certificate import Certificate, weakest
 from gelvo.checking.claims import check_identity
 from gelvo.derivation.lines import Clauses, Line
 from gelvo.derivation.results import Result
-from gelvo.derivation.statement_parts import answered, facts_of, put_in, refuse
+from gelvo.derivation.statement_parts import Handler, answered, body, facts_of, put_in, reads, refuse
 from gelvo.errors import FormulaError
 from gelvo.expression.equation import Equation
 from gelvo.matrices.matrix import Matrix
@@ -20,8 +20,6 @@ from gelvo.reading.stated import split_commas
 
 if TYPE_CHECKING:
     from gelvo.derivation.state import State
-
-Handler = Callable[["State", Clauses, Line], Result]
 
 
 def _simplify(derivation: State, parts: Clauses, line: Line) -> Result:
@@ -45,7 +43,7 @@ def _checked(derivation: State, line: Line, value: Any, result: Any, given: list
 
 def _value(derivation: State, parts: Clauses, head: str | None = None) -> Any:
     text = parts.head if head is None else head
-    value = put_in(derivation, derivation.read(re.sub(r"^of\s", "", text)), parts)
+    value = put_in(derivation, derivation.read(body(text)), parts)
     return getattr(value, "expression", value)
 
 
@@ -81,7 +79,7 @@ def _of_kind(work: Callable[..., Any], kinds: tuple[str, ...], plain: bool) -> H
             value = _value(derivation, parts, match.group(2))
             return _checked(derivation, line, value, entrywise(work)(value, only=match.group(1), given=given), given)
         if not plain:
-            raise FormulaError(f"this reads  combine KIND in E  with one of {', '.join(kinds)}", line.text, len(line.text))
+            raise reads(line, f"combine KIND in E  with one of {', '.join(kinds)}")
         value = _value(derivation, parts)
         return _checked(derivation, line, value, entrywise(work)(value, given=given), given)
 
@@ -103,7 +101,7 @@ def _express(derivation: State, parts: Clauses, line: Line) -> Result:
     refuse(parts, "with", "given")
     match = re.match(r"(.*)\sin terms of\s+(.*)$", parts.head, re.S)
     if not match:
-        raise FormulaError("this reads  express E in terms of exponentials", line.text, len(line.text))
+        raise reads(line, "express E in terms of exponentials")
     value = _value(derivation, parts, match.group(1))
     given = derivation.given(parts.get("given"), parts.head)
     return _checked(derivation, line, value, entrywise(rewriting.express)(value, match.group(2).strip(), given), given)
@@ -114,7 +112,7 @@ def _part(work: Callable[..., Any], count: int = 1, by: bool = False) -> Handler
 
     def handler(derivation: State, parts: Clauses, line: Line) -> Result:
         refuse(parts, "with", *(["by"] if by else []))
-        texts = split_commas(re.sub(r"^of\s", "", parts.head)) if count > 1 else [parts.head]
+        texts = split_commas(body(parts.head)) if count > 1 else [parts.head]
         if len(texts) != count:
             raise FormulaError(f"this statement takes {count} formulas, not {len(texts)}", line.text, len(line.text))
         values = [_value(derivation, parts, t.strip()) for t in texts]
@@ -136,7 +134,7 @@ def _divide(derivation: State, parts: Clauses, line: Line) -> Result:
     refuse(parts, "with", "by", "for")
     divisor, variable = parts.get("by"), parts.get("for")
     if divisor is None or variable is None:
-        raise FormulaError("this reads  divide P by Q for x", line.text, len(line.text))
+        raise reads(line, "divide P by Q for x")
     value, other = _value(derivation, parts), put_in(derivation, derivation.expression(divisor), parts)
     quotient, rest = polynomials.divide(value, other, derivation.read(variable))
     certificate = check_identity(value, quotient * other + rest, facts_of([]))

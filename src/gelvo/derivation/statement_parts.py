@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
-from gelvo.checking.certificate import Certificate
+from gelvo.checking.certificate import Certificate, weakest
 from gelvo.derivation.lines import Clauses, Line
 from gelvo.derivation.measuring import put
 from gelvo.derivation.results import Result
@@ -15,18 +16,36 @@ from gelvo.expression.nodes import Condition, Expression, Name
 from gelvo.expression.traversal import free_names, postorder
 from gelvo.facts.store import Facts
 from gelvo.matrices.matrix import Matrix
-from gelvo.operations.inputs import split_initial
-
-if TYPE_CHECKING:
-    from gelvo.derivation.state import State
-
-from typing import TYPE_CHECKING
-
-from gelvo.checking.certificate import weakest
 from gelvo.operations.answer import Answer
+from gelvo.operations.inputs import split_initial
+from gelvo.reading.stated import split_commas
 
 if TYPE_CHECKING:
     from gelvo.derivation.state import State
+
+Handler = Callable[["State", Clauses, Line], Result]
+"""Carries out what stands after the opening words of a statement."""
+
+
+def reads(line: Line, shape: str, what: str = "this") -> FormulaError:
+    """The fault of a statement that lacks a part: how the whole reads."""
+    return FormulaError(f"{what} reads  {shape}", line.text, len(line.text))
+
+
+def body(text: str) -> str:
+    """What a statement is about: `of` may stand before it."""
+    return re.sub(r"^of\s", "", text.strip())
+
+
+def pairs(derivation: State, text: str, line: Line, form: str) -> dict[Any, Any]:
+    """`a = b, c = d` as a table from the left to the right sides."""
+    table = {}
+    for part in split_commas(text):
+        pair = derivation.read(part)
+        if not isinstance(pair, Equation):
+            raise FormulaError(f"`{part.strip()}` is not of the form  {form}", line.text, max(line.text.find(part.strip()), 0))
+        table[pair.left] = pair.right
+    return table
 
 
 def put_in(derivation: State, value: Any, parts: Clauses) -> Any:

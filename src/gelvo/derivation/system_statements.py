@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 from gmpy2 import mpq
@@ -11,7 +10,7 @@ from gmpy2 import mpq
 from gelvo.checking.claims import check_identity
 from gelvo.derivation.lines import Clauses, Line
 from gelvo.derivation.results import Result
-from gelvo.derivation.statement_parts import facts_of, put_in, refuse
+from gelvo.derivation.statement_parts import Handler, body, facts_of, put_in, reads, refuse
 from gelvo.errors import DomainError, FormulaError
 from gelvo.evaluation.value import Value
 from gelvo.expression.building import applied, number
@@ -23,12 +22,6 @@ from gelvo.reading.stated import split_commas
 
 if TYPE_CHECKING:
     from gelvo.derivation.state import State
-
-Handler = Callable[["State", Clauses, Line], Result]
-
-
-def _needs(line: Line, shape: str) -> FormulaError:
-    return FormulaError(f"this reads  {shape}", line.text, len(line.text))
 
 
 def _functions(derivation: State, text: str) -> list[Applied]:
@@ -44,9 +37,9 @@ def _functions(derivation: State, text: str) -> list[Applied]:
 def _equations_of_motion(derivation: State, parts: Clauses, line: Line) -> Result:
     """equations of motion of T, V for theta, phi"""
     refuse(parts, "for", "given")
-    wanted, energies = parts.get("for"), split_commas(re.sub(r"^of\s", "", parts.head))
+    wanted, energies = parts.get("for"), split_commas(body(parts.head))
     if wanted is None or len(energies) != 2:
-        raise _needs(line, "equations of motion of T, V for theta, phi")
+        raise reads(line, "equations of motion of T, V for theta, phi")
     T, V = (derivation.expression(e) for e in energies)
     found = mechanics.equations_of_motion(T, V, _functions(derivation, wanted), given=facts_of(derivation.given(None)).given)
     shown: list[tuple[str, Any]] = [(f"equation {k}", e) for k, e in enumerate(found.equations, 1)]
@@ -58,7 +51,7 @@ def _part_of_motion(part: str) -> Handler:
 
     def handler(derivation: State, parts: Clauses, line: Line) -> Result:
         refuse(parts)
-        name = re.sub(r"^of\s", "", parts.head).strip()
+        name = body(parts.head)
         found = derivation.definitions.get(name)
         if not isinstance(found, mechanics.Motion):
             raise DomainError(f"{name} is not a motion: let {name} be equations of motion of T, V for theta")
@@ -73,7 +66,7 @@ def _equation_of_motion(derivation: State, parts: Clauses, line: Line) -> Result
     match = re.fullmatch(r"([0-9]{1,9})\s+of\s+(\w+)", parts.head)
     found = derivation.definitions.get(match.group(2)) if match else None
     if match is None or not isinstance(found, mechanics.Motion):
-        raise _needs(line, "equation 1 of NAME, for a NAME defined by equations of motion")
+        raise reads(line, "equation 1 of NAME, for a NAME defined by equations of motion")
     k = int(match.group(1))
     if not 1 <= k <= len(found.equations):
         raise DomainError(f"{match.group(2)} has {len(found.equations)} equations, and no number {k}")
@@ -86,7 +79,7 @@ def _conserved(derivation: State, parts: Clauses, line: Line) -> Result:
     refuse(parts, "given")
     found = derivation.definitions.get(match.group(2)) if match else None
     if match is None or not isinstance(found, mechanics.Motion):
-        raise _needs(line, "conserved E along NAME, for a NAME defined by equations of motion")
+        raise reads(line, "conserved E along NAME, for a NAME defined by equations of motion")
     given = derivation.given(parts.get("given"), line.text)
     quantity = derivation.expression(match.group(1))
     rate = mechanics.along(quantity, found, facts_of(given).given)
@@ -97,7 +90,7 @@ def _conserved(derivation: State, parts: Clauses, line: Line) -> Result:
 def _first_order(derivation: State, parts: Clauses, line: Line) -> Result:
     """first order form of motion for theta, phi"""
     refuse(parts, "for", "with", "given")
-    found = _form(derivation, parts, re.sub(r"^of\s", "", parts.head), line)
+    found = _form(derivation, parts, body(parts.head), line)
     shown: list[tuple[str, Any]] = []
     for state, rate in zip(found.states, found.rates, strict=True):
         meaning = found.meaning[state]
@@ -115,7 +108,7 @@ def _form(derivation: State, parts: Clauses, text: str, line: Line) -> systems.F
         return systems.first_order_form(known.equations, known.coordinates, given)
     wanted = parts.get("for")
     if wanted is None:
-        raise _needs(line, "first order form of EQUATIONS for theta, phi")
+        raise reads(line, "first order form of EQUATIONS for theta, phi")
     equations = [put_in(derivation, derivation.read(t), parts) for t in split_commas(text)]
     return systems.first_order_form(equations, _functions(derivation, wanted), given)
 
@@ -125,7 +118,7 @@ def _linearize(derivation: State, parts: Clauses, line: Line) -> Result:
     refuse(parts, "for", "given", "with")
     match = re.fullmatch(r"(.*?)\sabout\s+(.*)", parts.head, re.S)
     if not match:
-        raise _needs(line, "linearize NAME about theta = 0, phi = 0")
+        raise reads(line, "linearize NAME about theta = 0, phi = 0")
     form = _form(derivation, parts, match.group(1), line)
     about: dict[str, Any] = {}
     for text in split_commas(match.group(2)):
@@ -141,7 +134,7 @@ def _transfer(derivation: State, parts: Clauses, line: Line) -> Result:
     source, wanted = parts.get("from"), parts.get("for")
     match = re.fullmatch(r"(\S+)\s+in\s+(.*)", parts.get("to") or "", re.S)
     if source is None or wanted is None or not match:
-        raise _needs(line, "transfer function from V_i to V_o in EQ1, EQ2 for I, V_o")
+        raise reads(line, "transfer function from V_i to V_o in EQ1, EQ2 for I, V_o")
     equations = [put_in(derivation, derivation.read(t), parts) for t in split_commas(match.group(2))]
     unknowns = [derivation.unknown(t.strip()) for t in split_commas(wanted)]
     given = facts_of(derivation.given(parts.get("given"), line.text)).given
@@ -154,8 +147,8 @@ def _roots(derivation: State, parts: Clauses, line: Line) -> Result:
     refuse(parts, "for", "from", "to", "with")
     wanted, lower, upper = (parts.get(w) for w in ("for", "from", "to"))
     if wanted is None or lower is None or upper is None:
-        raise _needs(line, "roots of E for x from 0 to 10")
-    value = put_in(derivation, derivation.read(re.sub(r"^of\s", "", parts.head)), parts)
+        raise reads(line, "roots of E for x from 0 to 10")
+    value = put_in(derivation, derivation.read(body(parts.head)), parts)
     x = derivation.unknown(wanted)
     found = roots_between(value, x, derivation.end(wanted, lower), derivation.end(wanted, upper))
     shown: list[tuple[str, Any]] = [(str(x), v) for v in found]
@@ -172,7 +165,7 @@ def _numerically(derivation: State, parts: Clauses, line: Line) -> Result:
     refuse(parts, "for", "from", "with", "given")
     wanted = parts.get("for")
     if wanted is None:
-        raise _needs(line, "solve numerically E1, E2 for x, y from x = 1, y = 2")
+        raise reads(line, "solve numerically E1, E2 for x, y from x = 1, y = 2")
     equations = [put_in(derivation, derivation.read(t), parts) for t in split_commas(parts.head)]
     start: dict[str, float] = {}
     for text in split_commas(parts.get("from") or ""):
@@ -190,8 +183,8 @@ def _jumps(derivation: State, parts: Clauses, line: Line) -> Result:
     refuse(parts, "by", "given", "with")
     by = parts.get("by")
     if by is None:
-        raise _needs(line, "jumps of LAW by t")
-    law = put_in(derivation, derivation.expression(re.sub(r"^of\s", "", parts.head)), parts)
+        raise reads(line, "jumps of LAW by t")
+    law = put_in(derivation, derivation.expression(body(parts.head)), parts)
     found = motion.jumps(law, derivation.read(by), given=facts_of(derivation.given(parts.get("given"), line.text)).given)
     return Result("step", line.text, line.number, [], note="; ".join(map(str, found)) or "no jump")
 

@@ -14,6 +14,7 @@ from gelvo.expression.traversal import distinct_nodes, postorder, rebuild, subst
 from gelvo.facts.store import Facts
 from gelvo.forms.measure import measure
 from gelvo.refuted import note_refuted
+from gelvo.simplifying.families.gammas import gamma_forms
 from gelvo.simplifying.families.inverses import inverse_forms
 from gelvo.simplifying.families.logarithms import logarithm_forms
 from gelvo.simplifying.families.numbers import number_forms
@@ -23,7 +24,9 @@ from gelvo.simplifying.families.signs import sign_forms
 from gelvo.simplifying.families.waves import wave_forms
 from gelvo.simplifying.family import Family
 
-FAMILIES: tuple[Family, ...] = (rational_forms, wave_forms, logarithm_forms, root_forms, sign_forms, number_forms, inverse_forms)
+FAMILIES: tuple[Family, ...] = (
+    rational_forms, wave_forms, logarithm_forms, root_forms, sign_forms, number_forms, inverse_forms, gamma_forms,
+)  # fmt: skip
 BEAM, ROUNDS, LARGEST = 4, 3, 3000
 
 

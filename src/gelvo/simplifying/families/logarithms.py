@@ -14,7 +14,6 @@ from gelvo.forms.measure import measure
 from gelvo.numbers.exact import HALF, Gaussian, Scalar, real
 from gelvo.simplifying.family import Shorter
 
-
 LARGEST_POWER = 12
 """The highest power that sums of logarithms are joined to: ln(a^72/b^7) is read worse than 72*ln(a) - 7*ln(b)."""
 
