@@ -13,6 +13,7 @@ from gelvo.checking.certificate import REFUTED, Certificate, on_its_own_road
 from gelvo.checking.transforms import check_fourier, check_laplace
 from gelvo.errors import DomainError, NoClosedForm
 from gelvo.expression.building import bound, call, multiply_all, number, total, written
+from gelvo.expression.constants import IMAGINARY
 from gelvo.expression.nodes import Expression, Name, Product
 from gelvo.expression.traversal import contains
 from gelvo.facts.divisors import new_divisors
@@ -129,7 +130,7 @@ def _fourier(
 
     def as_integral(f: Expression, t: Name, w: Name) -> Expression:
         outer, rate = transforms.kernel(convention, inverse)
-        return outer * written("integral_of", f * call("exp", transforms.I * rate * w * t), t, bound("-inf"), bound("inf"))
+        return outer * written("integral_of", f * call("exp", IMAGINARY * rate * w * t), t, bound("-inf"), bound("inf"))
 
     return _transformed(
         expression,

@@ -1,0 +1,147 @@
+"""Inverse Laplace transforms: rational functions by partial fractions, each pole with its response, delays by shifts.
+
+Source: G. Doetsch, "Introduction to the Theory and Application of the Laplace Transformation" (1974).
+"""
+
+from __future__ import annotations
+
+from gmpy2 import fac
+
+from gelvo.calculus.found import Found
+from gelvo.calculus.transforms.pattern import Unknown, as_exponentials
+from gelvo.deciding.algebraic import all_roots
+from gelvo.deciding.equality import is_zero
+from gelvo.errors import DomainError
+from gelvo.expression.building import call, looks_negative, name, number, power, total
+from gelvo.expression.constants import ZERO
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Power, Product
+from gelvo.expression.traversal import contains, fresh_name, postorder, substitute, transform
+from gelvo.facts.conditions import positive
+from gelvo.facts.store import Facts
+from gelvo.forms import univariate as uni
+from gelvo.forms.collecting import terms_of
+from gelvo.forms.differentiation import differentiate
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored
+from gelvo.forms.univariate import Coefficients, integer_coefficients
+from gelvo.normal.prepare import prepared
+from gelvo.numbers.exact import HALF
+from gelvo.simplifying.partial_fractions import Piece, simple_fractions, split_fraction
+
+
+def inverse_laplace(e: Expression, s: Name, t: Name, facts: Facts) -> Found | None:
+    """The function of t >= 0 whose Laplace transform is e: rational functions of s, times exp(-c*s).
+
+    >>> from gelvo.expression.building import name
+    >>> s, t = name("s"), name("t")
+    >>> print(inverse_laplace(1 / (s + 2)**2, s, t, Facts()).value)
+    t*exp(-2*t)
+    """
+    facts = facts.with_facts([t > ZERO]) if not facts.is_positive(t) else facts
+    groups: dict[Expression, list[Expression]] = {}
+    for piece in terms_of(expand(e)) if _has_exponential(e, s) else [e]:
+        factors = piece.factors if isinstance(piece, Product) else (piece,)
+        exponentials = [f for f in factors if isinstance(f, Call) and f.name == "exp" and contains(f, s)]
+        delay = ZERO
+        for f in exponentials:
+            parts = uni.linear_parts(expand(f.arguments[0]), s)
+            if parts is None:
+                return None
+            delay = delay - parts[0]
+            piece = piece / call("exp", parts[0] * s)
+        groups.setdefault(delay, []).append(piece)
+    results: list[Expression] = []
+    conditions: dict[Condition, None] = {}
+    for delay, pieces in groups.items():
+        try:
+            impulse, inner = _inverse_rational(total(pieces), s, t, facts, conditions)
+        except (Unknown, DomainError):
+            return None
+        results.append(impulse * call("dirac_delta", t - delay))
+        if delay is ZERO:
+            results.append(inner)
+            continue
+        if not facts.is_positive(delay):
+            if facts.is_nonpositive(delay):
+                return None
+            conditions[positive(delay)] = None
+        results.append(call("heaviside", t - delay) * substitute(inner, {t: t - delay}))
+    return Found(total(results), tuple(conditions), "partial fractions and the pairs of simple poles")
+
+
+def _has_exponential(e: Expression, s: Name) -> bool:
+    return any(isinstance(n, Call) and n.name == "exp" and contains(n, s) for n in postorder(e))
+
+
+def _inverse_rational(
+    e: Expression, s: Name, t: Name, facts: Facts, conditions: dict[Condition, None]
+) -> tuple[Expression, Expression]:
+    """(the weight of an impulse at 0, the function beside it)."""
+    top, content, factors = split_fraction(factored(e), s)
+    quotient, pieces = simple_fractions(top, content, factors)
+    if len(quotient) > 1:
+        raise Unknown
+    return total(quotient), total([pole_response(piece, t, facts, conditions) for piece in pieces])
+
+
+def pole_response(piece: Piece, t: Name, facts: Facts, conditions: dict[Condition, None]) -> Expression:
+    """The function of t for one simple fraction digit/base^k."""
+    digit, base, k = piece
+    if len(base) == 2:
+        place = uni.lowest_terms(-base[0] / base[1])
+        scale = digit[0] / power(base[1], number(k))
+        return scale * power(t, number(k - 1)) / number(fac(k - 1)) * call("exp", place * t)
+    if len(base) == 3:
+        return _quadratic_response(digit, base, k, t, facts, conditions)
+    if k != 1:
+        raise Unknown
+    return _root_responses(digit, base, t)
+
+
+def _quadratic_response(
+    digit: Coefficients, base: Coefficients, k: int, t: Name, facts: Facts, conditions: dict[Condition, None]
+) -> Expression:
+    """(A*(s + h) + B)/((s + h)^2 + c)^k: damped waves for c > 0, exponentials for c < 0."""
+    a = base[2]
+    h = uni.lowest_terms(base[1] / (2 * a))
+    c = uni.lowest_terms(base[0] / a - h * h)
+    upper = [uni.lowest_terms(d / power(a, number(k))) for d in digit]
+    slope = upper[1] if len(upper) > 1 else ZERO
+    rest = uni.lowest_terms(upper[0] - slope * h)
+    root = name("root of the quadratic", "positive")  # c = ±root^2, and d/dc = ±1/(2*root) d/d root
+    if is_zero(c, facts):  # a double pole, by the facts: where it fell on another one, the fractions are not valid
+        if any(
+            isinstance(n, Power) and looks_negative(n.exponent) and is_zero(n.base, facts) for d in digit for n in postorder(d)
+        ):
+            raise Unknown
+        ramp = power(t, number(2 * k - 1)) / number(fac(2 * k - 1))
+        return call("exp", -h * t) * (slope * differentiate(ramp, t) + rest * ramp)
+    plain = expand(c)  # facts such as c^2 < 4*k*m are known of the sum
+    overdamped = facts.is_negative(c) or facts.is_negative(plain)
+    if not overdamped and not facts.is_positive(c) and not facts.is_positive(plain):
+        conditions[positive(c)] = None
+    g: Expression = call("sinh" if overdamped else "sin", root * t) / root
+    for m in range(1, k):
+        g = number(1 if overdamped else -1) * differentiate(g, root) / (2 * root * m)
+    whole = slope * differentiate(g, t) + rest * g
+    if overdamped:  # two plain exponentials are easier to read than a damped hyperbolic wave
+        whole = as_exponentials(whole)
+    result = substitute(whole, {root: _either_root(-c if overdamped else c, facts)})
+    return expand(call("exp", -h * t) * result) if overdamped else call("exp", -h * t) * result
+
+
+def _either_root(c: Expression, facts: Facts) -> Expression:
+    """A square root of either sign: sqrt(a^2) as a, for formulas that are even in it."""
+    ready = prepared(power(c, number(HALF)), facts, waves=False)
+    return transform(ready, lambda n: n.arguments[0] if isinstance(n, Call) and n.name == "abs" else n)
+
+
+def _root_responses(digit: Coefficients, base: Coefficients, t: Name) -> Expression:
+    """A sum over the exact roots of an irreducible polynomial with rational coefficients."""
+    mark = fresh_name("s", t)
+    whole = integer_coefficients(uni.expression_of(base, mark), mark)
+    if whole is None:
+        raise Unknown
+    lower = uni.expression_of(base, mark)
+    weight = uni.expression_of(digit, mark) / differentiate(lower, mark)
+    return total([substitute(weight, {mark: r}) * call("exp", r * t) for r in all_roots(whole)])

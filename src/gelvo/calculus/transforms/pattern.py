@@ -1,0 +1,111 @@
+"""What the transforms read a summand as: a power, an exponential, a wave, a step, an impulse."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from gelvo.expression.building import call, multiply_all, number, power
+from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Power, Product
+from gelvo.expression.traversal import contains, postorder, transform
+from gelvo.facts.conditions import positive
+from gelvo.facts.store import Facts
+from gelvo.forms import univariate as uni
+from gelvo.forms.expanding import expand
+
+BY_RULES = "rules for shifts, products with powers, and common pairs"
+
+
+class Unknown(Exception):
+    """No rule fits."""
+
+
+def need_positive(e: Expression, facts: Facts, conditions: dict[Condition, None]) -> None:
+    """That e is positive becomes a condition where it is not known; raises Unknown where it is known not to be."""
+    if facts.is_positive(e):
+        return
+    if facts.is_nonpositive(e):
+        raise Unknown
+    conditions[positive(e)] = None
+
+
+class Term(NamedTuple):
+    """outer * t^power * exp(rate*t) * wave(frequency*t + phase) * step(t - delay) * impulse(t - place)."""
+
+    outer: Expression
+    power: Expression
+    rate: Expression
+    wave: str
+    frequency: Expression
+    phase: Expression
+    delay: Expression | None
+    place: Expression | None
+
+
+def term_of(e: Expression, t: Name) -> Term:
+    """One summand read as the pattern above; raises Unknown."""
+    outer: list[Expression] = [number(e.coefficient)] if isinstance(e, Product) else []
+    exponent, rate, wave, frequency, phase = ZERO, ZERO, "", ZERO, ZERO
+    delay: Expression | None = None
+    place: Expression | None = None
+    for f in e.factors if isinstance(e, Product) else (e,):
+        if not contains(f, t):
+            outer.append(f)
+            continue
+        base, k = (f.base, f.exponent) if isinstance(f, Power) else (f, ONE)
+        if base is t and not contains(k, t):
+            exponent = exponent + k
+        elif isinstance(f, Power) and not contains(base, t):
+            slope, constant_part = linear_in(k, t)
+            rate = rate + slope * call("ln", base)
+            outer.append(power(base, constant_part))
+        elif isinstance(f, Call) and f.name == "exp":
+            slope, constant_part = linear_in(f.arguments[0], t)
+            rate = rate + slope
+            outer.append(call("exp", constant_part))
+        elif isinstance(f, Call) and f.name in ("sin", "cos") and not wave:
+            wave = f.name
+            frequency, phase = linear_in(f.arguments[0], t)
+        elif isinstance(f, Call) and f.name in ("heaviside", "dirac_delta"):
+            slope, constant_part = linear_in(f.arguments[0], t)
+            where = -constant_part / slope
+            if f.name == "heaviside" and slope is ONE and delay is None:
+                delay = where
+            elif f.name == "dirac_delta" and place is None:
+                place = where
+                outer.append(1 / call("abs", slope))
+            else:
+                raise Unknown
+        else:
+            raise Unknown
+    return Term(multiply_all(outer), exponent, rate, wave, frequency, phase, delay, place)
+
+
+def linear_in(e: Expression, t: Name) -> tuple[Expression, Expression]:
+    parts = uni.linear_parts(expand(e), t)
+    if parts is None:
+        raise Unknown
+    return parts
+
+
+def formula_of(term: Term, t: Name) -> Expression:
+    pieces = [term.outer, power(t, term.power), call("exp", term.rate * t)]
+    if term.wave:
+        pieces.append(call(term.wave, term.frequency * t + term.phase))
+    if term.delay is not None:
+        pieces.append(call("heaviside", t - term.delay))
+    return multiply_all(pieces)
+
+
+def calls_in(e: Expression) -> list[Call]:
+    return [n for n in postorder(e) if isinstance(n, Call)]
+
+
+def as_exponentials(e: Expression) -> Expression:
+    def visit(node: Expression) -> Expression:
+        if isinstance(node, Call) and node.name in ("sinh", "cosh"):
+            assert node.function.as_elementary is not None
+            return node.function.as_elementary(*node.arguments)
+        return node
+
+    return transform(e, visit)
