@@ -10,7 +10,7 @@ from gelvo.code.bundle import TARGETS, checked, plain_code, target_named
 from gelvo.code.naming import function_name
 from gelvo.derivation.lines import Line
 from gelvo.derivation.results import Result, kind_of
-from gelvo.derivation.statement_parts import appearing
+from gelvo.derivation.statements.parts import appearing
 from gelvo.errors import CheckFailed, ExportError, FormulaError
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Expression

@@ -10,7 +10,7 @@ from gmpy2 import mpq
 from gelvo.checking.claims import check_identity
 from gelvo.derivation.lines import Clauses, Line
 from gelvo.derivation.results import Result
-from gelvo.derivation.statement_parts import Handler, body, facts_of, put_in, reads, refuse
+from gelvo.derivation.statements.parts import Handler, body, facts_of, put_in, reads, refuse
 from gelvo.errors import DomainError, FormulaError
 from gelvo.evaluation.value import Value
 from gelvo.expression.building import applied, number

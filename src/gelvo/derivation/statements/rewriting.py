@@ -10,7 +10,7 @@ from gelvo.checking.certificate import Certificate, weakest
 from gelvo.checking.claims import check_identity
 from gelvo.derivation.lines import Clauses, Line
 from gelvo.derivation.results import Result
-from gelvo.derivation.statement_parts import Handler, answered, body, facts_of, put_in, reads, refuse
+from gelvo.derivation.statements.parts import Handler, answered, body, facts_of, pairs, put_in, reads, refuse
 from gelvo.errors import FormulaError
 from gelvo.expression.equation import Equation
 from gelvo.matrices.matrix import Matrix
@@ -151,6 +151,27 @@ def _abbreviate(derivation: State, parts: Clauses, line: Line) -> Result:
     return Result("step", line.text, line.number, shown)
 
 
+def _substitute(derivation: State, parts: Clauses, line: Line) -> Result:
+    match = re.match(r"(.*)\sin\s(.*)$", parts.head, re.S)
+    if not match:
+        raise reads(line, "substitute x = 3 in E", "substitution")
+    refuse(parts, "with", "given")
+    table = pairs(derivation, match.group(1), line, "old = new")
+    value = derivation.read(match.group(2))
+    result = put_in(derivation, rewriting.substitute(getattr(value, "expression", value), table), parts)
+    return Result("step", line.text, line.number, [("", result)])
+
+
+def _rename(derivation: State, parts: Clauses, line: Line) -> Result:
+    """rename mass to m in E"""
+    rest = parts.get("to") or ""
+    match = re.match(r"(\w+)\s+in\s+(.*)$", rest, re.S)
+    if not match:
+        raise reads(line, "rename OLD to NEW in E", "renaming")
+    value = derivation.read(match.group(2))
+    return Result("step", line.text, line.number, [("", rewriting.rename(value, {parts.head: match.group(1)}))])
+
+
 STATEMENTS: dict[str, Handler] = {
     "simplify": _simplify,
     "expand": _of_kind(rewriting.expand, ("powers", "products", "trigonometric", "logarithms"), plain=True),
@@ -163,6 +184,8 @@ STATEMENTS: dict[str, Handler] = {
     "amplitude phase": _structural(rewriting.amplitude_phase, by=True),
     "rationalize denominator": _structural(rewriting.rationalize_denominator),
     "express": _express,
+    "substitute": _substitute,
+    "rename": _rename,
     "abbreviate": _abbreviate,
     "numerator": _part(rewriting.numerator),
     "denominator": _part(rewriting.denominator),

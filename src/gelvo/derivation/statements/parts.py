@@ -60,6 +60,13 @@ def put_in(derivation: State, value: Any, parts: Clauses) -> Any:
     raise DomainError("`with` cannot put values into this result")
 
 
+def formula_in(derivation: State, parts: Clauses, text: str) -> Expression:
+    """The formula that a text of the statement stands for, values put in."""
+    value = put_in(derivation, derivation.expression(body(text)), parts)
+    assert isinstance(value, Expression)
+    return value
+
+
 def refuse(parts: Clauses, *allowed: str) -> None:
     for word, text, _ in parts.parts:
         if word not in allowed:
