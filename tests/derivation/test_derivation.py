@@ -356,6 +356,34 @@ def test_faulty_rewriting_statements(statement, message):
     assert result.kind == "fault" and message in result.note
 
 
+def test_invariants_are_told_apart():
+    derivation = Derivation()
+    derivation.run("let A be [s, tau; tau, 0]")
+    result = derivation.safely(Line("invariants of A", 2))
+    assert [(which, str(value)) for which, value in result.shown] == [
+        ("first invariant", "s"), ("second invariant", "-tau^2"),
+    ]  # fmt: skip
+    assert "2 by 2 or 3 by 3" in derivation.safely(Line("invariants of [1, 2]", 3)).note
+    solid = derivation.safely(Line("invariants of [1, 0, 0; 0, 2, 0; 0, 0, 3]", 4))
+    assert [str(value) for _, value in solid.shown] == ["6", "11", "6"]
+
+
+@pytest.mark.parametrize(
+    ("statement", "told"),
+    [
+        ("eigenvalues of [1, 0; 0, 1]", "eigenvalue (2 times) = 1"),
+        ("eigenvectors of [2, 1; 1, 2]", "its vector ="),
+        ("null space of [1, 1; 1, 1]", "spanned by"),
+        ("invariants of [s, tau; tau, 0]", "first invariant = s"),
+    ],
+)
+def test_what_a_part_is_stands_before_it(statement, told):
+    result = Derivation().safely(Line(statement, 1))
+    assert told in report.plain_lines(result)
+    words, _, _ = told.partition(" = ")
+    assert words.removesuffix(" =") in report.html("Parts", [result]).replace("\u00a0", " ")
+
+
 def test_steps_stand_in_the_result():
     result = Derivation(steps=True).safely(Line("simplify sqrt(x^2)/x given x > 0", 1))
     assert [s.verdict for s in result.steps] == ["proved"] and "x > 0" in str(result.steps[0])

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from collections.abc import Callable, Sequence
 from functools import lru_cache
 from html import escape
@@ -24,6 +25,7 @@ VERDICTS = ("proved", "supported", "undecided", "refuted", "refuted as expected"
 MARKS = {"proved": "✓", "supported": "≈", "undecided": "?", "refuted": "✗", "refuted as expected": "✓"}
 MOST_SHOWN = 4000
 WIDEST = 110
+WORDS = re.compile(r"[^\W_]+(?: [^\W_]+| \([^\W_]+(?: [^\W_]+)*\))+")  # second invariant, eigenvalue (2 times)
 
 
 def labelled(name: str, thing: Any) -> Any:
@@ -34,7 +36,7 @@ def labelled(name: str, thing: Any) -> Any:
         body = arranged(thing)
     if not name:
         return body
-    if name in ("where", "with"):
+    if name in ("where", "with", "spanned by"):
         return row(atom(name, "word"), body)
     if "{" in name:  # quantities as they were typed: units among letters would be read as letters
         return row(atom(name, "text"), atom("=", "relation"), body)
@@ -44,9 +46,12 @@ def labelled(name: str, thing: Any) -> Any:
     if name.replace("_", "a").isalnum():
         return row(name_layout(name), atom("=", "relation"), body)
     try:
-        return row(arranged(Hooks.read(name)), atom("=", "relation"), body)
+        label = arranged(Hooks.read(name))
     except GelvoError:
-        return body
+        if not WORDS.fullmatch(name):
+            return body
+        label = atom(name, "text")
+    return row(label, atom("=", "relation"), body)
 
 
 def plain_lines(result: Result, fits: Callable[[str], bool] = lambda shown: True) -> str:

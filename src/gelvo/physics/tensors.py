@@ -63,6 +63,10 @@ def invariants(tensor: Matrix) -> Invariants:
     >>> gelvo.invariants(gelvo.diagonal(1, 2, 3))
     Invariants(first=6, second=11, third=6)
     """
+    if tensor.shape not in ((2, 2), (3, 3)):
+        raise DomainError(
+            f"invariants belong to a 2 by 2 or 3 by 3 tensor, and this one is {tensor.shape[0]} by {tensor.shape[1]}"
+        )
     first = tensor.trace()
     second = simplify((first**2 - (tensor @ tensor).trace()) / 2).expression
     return Invariants(first, second, determinant(tensor))

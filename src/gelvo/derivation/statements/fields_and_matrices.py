@@ -13,6 +13,7 @@ from gelvo.errors import DomainError
 from gelvo.expression.traversal import substitute
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations import vectors
+from gelvo.physics import tensors
 from gelvo.reading.stated import split_commas
 
 if TYPE_CHECKING:
@@ -82,6 +83,14 @@ def _shown(method: str, value: Any) -> list[tuple[str, Any]]:
     return [("", value)]
 
 
+def _invariants(derivation: State, parts: Clauses, line: Line) -> Result:
+    """invariants of A"""
+    refuse(parts, "with")
+    tensor = _matrix(derivation, parts, line)
+    found = list(tensors.invariants(tensor)._asdict().items())[: tensor.shape[0]]  # in the plane the second is the determinant
+    return Result("step", line.text, line.number, [(f"{which} invariant", value) for which, value in found])
+
+
 STATEMENTS: dict[str, Handler] = {
     "difference quotient": _difference_quotient,
     "gradient": _field(vectors.gradient, False),
@@ -91,6 +100,7 @@ STATEMENTS: dict[str, Handler] = {
     "divergence": _field(vectors.divergence, True),
     "curl": _field(vectors.curl, True),
     "determinant": _of_matrix("determinant"),
+    "invariants": _invariants,
     "inverse": _of_matrix("inverse"),
     "transpose": _of_matrix("transpose"),
     "conjugate transpose": _of_matrix("conjugate_transpose"),
