@@ -43,7 +43,7 @@ def raising(monkeypatch):
             derivation.definitions["half"] = derivation.facts.append("half done")
             raise fault
 
-        monkeypatch.setitem(operations._OPERATIONS, "boom", boom)
+        monkeypatch.setitem(operations.STATEMENTS, "boom", boom)
 
     return with_fault
 
@@ -99,7 +99,7 @@ def test_a_stop_by_the_user_is_no_fault(monkeypatch):
     def stopped(derivation, parts, line):
         raise KeyboardInterrupt
 
-    monkeypatch.setitem(operations._OPERATIONS, "boom", stopped)
+    monkeypatch.setitem(operations.STATEMENTS, "boom", stopped)
     console = CliRunner().invoke(main, ["console"], input="boom f\nvalue 1 + 1 to 3 digits\n")
     assert "stopped" in console.output and "2" in console.output
     assert CliRunner().invoke(main, ["do", "boom f"]).exit_code == 130
