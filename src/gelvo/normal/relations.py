@@ -46,6 +46,12 @@ def reduced_with_factor(form: Form, p: Polynomial) -> tuple[Polynomial, Polynomi
     return p, factor
 
 
+def reduced_quotient(form: Form, quotient: Quotient) -> tuple[Polynomial, Polynomial]:
+    """(top, bottom) of a quotient after `reduced_with_factor`: the factor goes below the line."""
+    top, factor = reduced_with_factor(form, quotient.top)
+    return top, sparse.multiply(form.denominator(quotient), factor)
+
+
 def is_unity(base: Expression, unit: Expression) -> bool:
     return isinstance(base, Call) and base.name == "exp" and unit is multiply_all((IMAGINARY, PI))
 

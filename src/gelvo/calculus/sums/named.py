@@ -185,7 +185,7 @@ def binomial_series(term: Expression, k: Name, lower: int, facts: Facts) -> Foun
     ratio = term_ratio(term, k)
     if ratio is None or lower != 0:
         return None
-    top, bottom = (uni.coefficients_of(p, k) for p in _parts(ratio))
+    top, bottom = (uni.coefficients_of(p, k) for p in quotient_parts(ratio))
     if top is None or bottom is None or len(top) != 2 or len(bottom) != 2:
         return None
     if uni.lowest_terms(bottom[0] - bottom[1]) is not ZERO:
@@ -198,16 +198,12 @@ def binomial_series(term: Expression, k: Name, lower: int, facts: Facts) -> Foun
     return Found(start * power(1 - z, -a), conditions, "the binomial series")
 
 
-def _parts(ratio: Expression) -> tuple[Expression, Expression]:
-    return quotient_parts(ratio)
-
-
 def halved_factorials(term: Expression, k: Name, lower: int, facts: Facts) -> Found | None:
     """z^k/(2k)! and z^k/(2k + 1)!: cosh and sinh of sqrt(z), cos and sin for a negative z."""
     ratio = term_ratio(term, k)
     if ratio is None or lower != 0:
         return None
-    top, bottom = (uni.coefficients_of(p, k) for p in _parts(ratio))
+    top, bottom = (uni.coefficients_of(p, k) for p in quotient_parts(ratio))
     if top is None or bottom is None or len(top) != 1 or len(bottom) != 3:
         return None
     z = uni.lowest_terms(4 * top[0] / bottom[2])

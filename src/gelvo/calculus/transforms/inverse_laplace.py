@@ -8,7 +8,7 @@ from __future__ import annotations
 from gmpy2 import fac
 
 from gelvo.calculus.found import Found
-from gelvo.calculus.transforms.pattern import Unknown, as_exponentials
+from gelvo.calculus.transforms.pattern import Unknown, as_exponentials, need_positive
 from gelvo.deciding.algebraic import all_roots
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError
@@ -55,16 +55,14 @@ def inverse_laplace(e: Expression, s: Name, t: Name, facts: Facts) -> Found | No
     for delay, pieces in groups.items():
         try:
             impulse, inner = _inverse_rational(total(pieces), s, t, facts, conditions)
+            if delay is not ZERO:
+                need_positive(delay, facts, conditions)
         except (Unknown, DomainError):
             return None
         results.append(impulse * call("dirac_delta", t - delay))
         if delay is ZERO:
             results.append(inner)
             continue
-        if not facts.is_positive(delay):
-            if facts.is_nonpositive(delay):
-                return None
-            conditions[positive(delay)] = None
         results.append(call("heaviside", t - delay) * substitute(inner, {t: t - delay}))
     return Found(total(results), tuple(conditions), "partial fractions and the pairs of simple poles")
 

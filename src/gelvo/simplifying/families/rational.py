@@ -11,9 +11,8 @@ from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form
 from gelvo.normal.prepare import prepared
-from gelvo.normal.relations import reduced_with_factor
+from gelvo.normal.relations import reduced_quotient
 from gelvo.numbers.exact import Gaussian
-from gelvo.polynomial import sparse
 from gelvo.simplifying.family import Shorter
 
 
@@ -25,8 +24,7 @@ def rational_forms(expression: Expression, facts: Facts, shorter: Shorter) -> It
     yield "sign moved into a difference", transform(ready, _sign_inside)
     form = Form([ready], facts)
     quotient = form.of(ready)
-    top, factor = reduced_with_factor(form, quotient.top)
-    bottom = sparse.multiply(form.denominator(quotient), factor)
+    top, bottom = reduced_quotient(form, quotient)
     if not top:
         yield "zero over a common denominator", number(0)
         return

@@ -16,7 +16,7 @@ from gelvo.forms.fractions import Form, euler
 from gelvo.forms.one_angle import base_angles, single_angles
 from gelvo.forms.tangents import tangents
 from gelvo.normal.prepare import prepared
-from gelvo.normal.relations import reduced_with_factor, with_quarter_turns
+from gelvo.normal.relations import reduced_quotient, with_quarter_turns
 from gelvo.numbers.exact import Gaussian
 from gelvo.polynomial import sparse
 from gelvo.polynomial.sparse import Polynomial
@@ -44,8 +44,7 @@ def wave_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Iterat
     form = Form([ready], facts)
     with_quarter_turns(form)
     quotient = form.of(ready)
-    top, factor = reduced_with_factor(form, quotient.top)
-    bottom = sparse.multiply(form.denominator(quotient), factor)
+    top, bottom = reduced_quotient(form, quotient)
     if not top:
         yield "zero by exponentials", number(0)
         return
