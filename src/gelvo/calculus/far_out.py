@@ -13,8 +13,9 @@ from gelvo.deciding.suppositions import attempt
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, multiply_all, number, total
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, PI, UNDEFINED, ZERO
-from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power, Product, Sum
-from gelvo.expression.traversal import contains, postorder
+from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Product, Sum
+from gelvo.expression.terms import base_and_exponent, factors_in
+from gelvo.expression.traversal import has_call
 from gelvo.facts.store import Facts
 from gelvo.roads import on_the_way
 
@@ -38,7 +39,7 @@ def by_comparison(e: Expression, x: Name, facts: Facts) -> Expression | None:
 
 def _with_factorials(e: Expression, asked: Comparison) -> Expression:
     """Factors gamma(u) with u -> inf give way to Stirling's formula, whose ratio to them goes to one; terms are asked one by one."""
-    if not any(isinstance(n, Call) and n.name in _SHIFTED and contains(n, asked.x) for n in postorder(e)):
+    if not has_call(e, _SHIFTED, asked.x):
         return asked.limit(e)
     if isinstance(e, Sum):
         ends = [_with_factorials(number(c) * t, asked) for t, c in e.items()]
@@ -48,7 +49,7 @@ def _with_factorials(e: Expression, asked: Comparison) -> Expression:
         return infinite.pop() if infinite else total([number(e.constant), *ends])
     logarithms: list[Expression] = []
     rest: list[Expression] = [number(e.coefficient)] if isinstance(e, Product) else []
-    for f in e.factors if isinstance(e, Product) else (e,):
+    for f in factors_in(e):
         try:
             s = _stirling(f, asked) or logarithm_of(f, asked.x)
         except Unclear:
@@ -68,7 +69,7 @@ def _with_factorials(e: Expression, asked: Comparison) -> Expression:
 
 def _stirling(f: Expression, asked: Comparison) -> Expression | None:
     """The logarithm of a power of gamma(u) far out; Unclear where u does not go to inf."""
-    base, exponent = (f.base, f.exponent) if isinstance(f, Power) else (f, number(1))
+    base, exponent = base_and_exponent(f)
     if not (isinstance(base, Call) and base.name in _SHIFTED):
         return None
     u = base.arguments[0] + _SHIFTED[base.name]

@@ -16,8 +16,10 @@ from gelvo.calculus.limits import limit_beside
 from gelvo.deciding.algebraic import all_roots
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, multiply_all, number, power, relation, total
+from gelvo.expression.constants import IMAGINARY as I
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI, ZERO
 from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Number, Power, Product
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, fresh_name, has_imaginary_unit, postorder, substitute
 from gelvo.facts.conditions import positive
 from gelvo.facts.store import Facts
@@ -29,11 +31,9 @@ from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.forms.univariate import integer_coefficients
 from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.normal.prepare import prepared
-from gelvo.numbers.exact import HALF, Gaussian
+from gelvo.numbers.exact import HALF
 from gelvo.roads import on_the_way
 from gelvo.simplifying.search import simplify
-
-I = number(Gaussian(mpq(0), mpq(1)))
 
 
 @on_the_way("integrals with a name")
@@ -88,7 +88,7 @@ def _power_and_rest(f: Expression, x: Name) -> tuple[Expression, Expression, lis
     outer: list[Expression] = [number(f.coefficient)] if isinstance(f, Product) else []
     exponent: Expression = ZERO
     rest: list[Expression] = []
-    for g in f.factors if isinstance(f, Product) else (f,):
+    for g in factors_in(f):
         if not contains(g, x):
             outer.append(g)
         elif g is x:
@@ -392,8 +392,8 @@ def _upper_poles(bottom: Expression, x: Name, facts: Facts, conditions: list[Con
     """The poles above the real line with their orders; None where a factor has real roots or is not understood."""
     found: list[tuple[Expression, int]] = []
     product = factored(bottom)
-    for g in product.factors if isinstance(product, Product) else (product,):
-        base, k = (g.base, g.exponent) if isinstance(g, Power) else (g, ONE)
+    for g in factors_in(product):
+        base, k = base_and_exponent(g)
         if not contains(base, x):
             continue
         parts = uni.coefficients_of(base, x)

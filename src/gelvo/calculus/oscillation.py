@@ -10,7 +10,7 @@ from gelvo.errors import DomainError
 from gelvo.expression.building import call, constant, number, weighted_terms
 from gelvo.expression.constants import UNDEFINED
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Number
-from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.expression.traversal import contains, has_call, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.simplifying.families.waves import CIRCULAR
@@ -50,7 +50,7 @@ def _common_phase(e: Expression, x: Name, facts: Facts) -> dict[Call, tuple[Expr
     if not waves:
         return None
     first = expand(waves[0].arguments[0])
-    if any(isinstance(n, Call) and n.name in ROUGH for n in postorder(first)):
+    if has_call(first, ROUGH):
         return None
     term, coefficient = next((t, c) for t, c in weighted_terms(first) if contains(t, x))
     found: dict[Call, tuple[mpq, Expression]] = {}

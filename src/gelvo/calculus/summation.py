@@ -14,7 +14,8 @@ from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, multiply_all, number, power
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Call, Expression, Name, Number, Power, Product
+from gelvo.expression.nodes import Call, Expression, Name, Number
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
@@ -38,10 +39,10 @@ def term_ratio(term: Expression, k: Name, step: Name | None = None) -> Expressio
     """t(step + 1)/t(step) as a rational function of k, or None where it is none; `step` is k itself unless given."""
     moving = k if step is None else step
     pieces: list[Expression] = []
-    for factor_of in term.factors if isinstance(term, Product) else (term,):
+    for factor_of in factors_in(term):
         if not contains(factor_of, moving):
             continue
-        base, exponent = (factor_of.base, factor_of.exponent) if isinstance(factor_of, Power) else (factor_of, ONE)
+        base, exponent = base_and_exponent(factor_of)
         if contains(exponent, moving):
             parts = uni.linear_parts(exponent, moving)
             if parts is None or contains(base, moving) or contains(parts[0], k):

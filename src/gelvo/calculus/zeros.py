@@ -13,7 +13,8 @@ from gelvo.evaluation.enclose import Enclosure, enclose, sign_at, surely_not_rea
 from gelvo.expression import known as bits
 from gelvo.expression.building import number, power
 from gelvo.expression.constants import INFINITE, PI
-from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power, Product
+from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, names, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
@@ -61,7 +62,7 @@ def zeros_between(g: Expression, x: Name, lower: Expression, upper: Expression, 
     """All zeros of g in the closed interval [lower, upper], in rising order; the facts hold inside it."""
     found: list[Expression] = []
     product = factored(g)
-    for factor in product.factors if isinstance(product, Product) else (product,):
+    for factor in factors_in(product):
         base = factor.base if isinstance(factor, Power) else factor
         if not contains(base, x):
             continue

@@ -16,6 +16,7 @@ from gelvo.errors import DomainError
 from gelvo.expression.building import bound, call, constant, name, number, relation, total
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power, Product
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.continuity import has_no_break_at
 from gelvo.facts.store import Facts
@@ -155,12 +156,12 @@ def _order(term: Expression, x: Name, facts: Facts) -> tuple[Order, Expression |
     """(its order, its constant factor: None where a wave bounds it) of a term; None for what is no such product."""
     direction, power_of_x, logarithms, wave = 0, 0.0, 0.0, False
     outer: Expression = number(term.coefficient) if isinstance(term, Product) else number(1)
-    for factor in term.factors if isinstance(term, Product) else (term,):
+    for factor in factors_in(term):
         if not contains(factor, x):
             wave = wave or any(isinstance(n, Name) and n.name == "bounded_rest" for n in postorder(factor))
             outer = outer * factor
             continue
-        base, k = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, number(1))
+        base, k = base_and_exponent(factor)
         if isinstance(factor, Call) and factor.name == "exp":
             rate = _growing(factor.arguments[0], x, facts)
             if not rate or (direction and rate != direction) or (rate > 0 and not facts.is_real(factor.arguments[0])):
@@ -187,9 +188,7 @@ def _is_small(base: Expression, facts: Facts) -> bool:
 
 def _plain(term: Expression, x: Name) -> bool:
     """Whether all powers in a term are of x itself, so that its sign far out is that of its constant factor."""
-    factors = [
-        f.base if isinstance(f, Power) else f for f in (term.factors if isinstance(term, Product) else (term,)) if contains(f, x)
-    ]
+    factors = [f.base if isinstance(f, Power) else f for f in factors_in(term) if contains(f, x)]
     return all(f is x or isinstance(f, Call) for f in factors)
 
 

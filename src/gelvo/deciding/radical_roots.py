@@ -9,12 +9,12 @@ from gmpy2 import mpq
 
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import call, constant, number, power
+from gelvo.expression.constants import HALF, IMAGINARY
 from gelvo.expression.nodes import AlgebraicNumber, Expression, Number
 from gelvo.facts.store import Facts
 from gelvo.forms.measure import measure
-from gelvo.numbers.exact import Gaussian
 
-HALF, THIRD = number(mpq(1, 2)), number(mpq(1, 3))
+THIRD = number(mpq(1, 3))
 LONGEST = 60
 
 
@@ -65,13 +65,13 @@ def _turned(r: Expression, n: int) -> list[Expression]:
     result = []
     for k in range(n):
         angle = constant("pi") * mpq(2 * k, n)
-        turn = call("cos", angle) + number(Gaussian(mpq(0), mpq(1))) * call("sin", angle)
+        turn = call("cos", angle) + IMAGINARY * call("sin", angle)
         result.append(principal * turn)
     if n % 2 == 0:
         negative = power(-r, number(mpq(1, n)))
         for k in range(n):
             angle = constant("pi") * mpq(2 * k + 1, n)
-            turn = call("cos", angle) + number(Gaussian(mpq(0), mpq(1))) * call("sin", angle)
+            turn = call("cos", angle) + IMAGINARY * call("sin", angle)
             result.append(negative * turn)
     return result
 
@@ -89,6 +89,6 @@ def _cubic(d: Expression, c: Expression, b: Expression, a: Expression) -> list[E
         return [size * call("cos", angle - constant("pi") * mpq(2 * k, 3)) - shift for k in range(3)]
     step = power(gap, HALF)
     u, v = call("cbrt", -q / 2 + step), call("cbrt", -q / 2 - step)
-    turn = number(Gaussian(mpq(0), mpq(1))) * power(number(3), HALF) / 2 * (u - v)
+    turn = IMAGINARY * power(number(3), HALF) / 2 * (u - v)
     middle = -(u + v) / 2 - shift
     return [u + v - shift, middle + turn, middle - turn]

@@ -34,7 +34,6 @@ from gelvo.reading.stated import declare, split_commas, stated_fact
 from gelvo.reading.words import BOUNDS, CONSTANTS, plain_name
 
 MODES = {"numbers", "quantities", "unknown"}  # what a statement is about; beside them stand its letters that have a unit
-_DEFINED = re.compile(r"^(?:let|unknown)\s+([^\W\d]\w*)\s*(?:\(|be\b|$)")
 UNIT = re.compile(r"\{([^{}]*)\}\s*$")
 INSIDE: dict[str, Callable[..., Any]] = {
     "simplify": rewriting.simplify, "expand": rewriting.expand, "factor": rewriting.factor,

@@ -14,7 +14,8 @@ from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import call, looks_negative, multiply_all, number, power, total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Applied, Call, Condition, Expression, Name, Number, Power, Product, Relation, Written
+from gelvo.expression.nodes import Applied, Call, Condition, Expression, Name, Number, Power, Relation, Written
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import apart_from_zero
@@ -64,7 +65,7 @@ def _with_constant_solutions(
         return outcome
     found, lost, families = list(outcome.found), list(outcome.lost), list(outcome.families)
     product = factored(at_rest)
-    for piece in product.factors if isinstance(product, Product) else (product,):
+    for piece in factors_in(product):
         factor = piece.base if isinstance(piece, Power) else piece
         if not contains(factor, y) or contains(piece, t) or (isinstance(piece, Power) and looks_negative(piece.exponent)):
             continue

@@ -14,7 +14,8 @@ from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError, NotSolved
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import junction, number, relation, truth
-from gelvo.expression.nodes import Bound, Call, Condition, Expression, Junction, Name, Power, Product, Relation, Truth
+from gelvo.expression.nodes import Bound, Call, Condition, Expression, Junction, Name, Power, Relation, Truth
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.continuity import breaks
 from gelvo.facts.store import Facts
@@ -128,7 +129,7 @@ def _borders(part: Relation, x: Name, facts: Facts) -> list[Expression]:
 
 def _zeros(g: Expression, x: Name, window: tuple[Expression, Expression], facts: Facts) -> list[Expression]:
     found: list[Expression] = []
-    for f in g.factors if isinstance(g, Product) else (g,):
+    for f in factors_in(g):
         base = f.base if isinstance(f, Power) else f
         if not contains(base, x):
             continue

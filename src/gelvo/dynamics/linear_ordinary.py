@@ -18,6 +18,7 @@ from gelvo.expression.building import call, junction, looks_negative, multiply_a
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Call, Cases, Condition, Expression, Name, Node, Number, Power, Product, Relation
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, fresh_name, names, postorder, substitute
 from gelvo.facts.conditions import nonzero, zero_where
 from gelvo.facts.store import Facts
@@ -331,7 +332,7 @@ def _open_signs(base: uni.Coefficients, facts: Facts) -> list[Condition]:
     gap = factored(4 * base[0] * base[2] - base[1] ** 2)
     if gap is ZERO or isinstance(gap, Number):
         return []
-    pieces = gap.factors if isinstance(gap, Product) else (gap,)
+    pieces = factors_in(gap)
     squares = [f.base for f in pieces if isinstance(f, Power) and _is_even(f) and not facts.is_nonzero(f.base)]
     open_ones = [f for f in pieces if not _is_even(f) and not facts.is_positive(f) and not facts.is_negative(f)]
     turned = sum(facts.is_negative(f) for f in pieces if not _is_even(f)) + (
@@ -369,7 +370,7 @@ def _sign_of(base: uni.Coefficients, facts: Facts) -> int | None:
 
 def _without_bars(root: Expression) -> Expression:
     """The root without absolute values of whole factors: solutions come in pairs of both signs."""
-    pieces = root.factors if isinstance(root, Product) else (root,)
+    pieces = factors_in(root)
     bars = {p: p.arguments[0] for p in pieces if isinstance(p, Call) and p.name == "abs"}
     return substitute(root, bars)
 

@@ -15,8 +15,9 @@ from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.evaluation.floats import NotReal, complex_function, float_function
 from gelvo.expression.building import number
-from gelvo.expression.nodes import Bound, Call, Expression, Name, Product
-from gelvo.expression.traversal import contains, names, postorder, substitute
+from gelvo.expression.nodes import Bound, Call, Expression, Name
+from gelvo.expression.terms import factors_in
+from gelvo.expression.traversal import contains, has_call, names, postorder, substitute
 from gelvo.numbers.interval import NoValue
 from gelvo.roads import on_the_way
 
@@ -41,7 +42,7 @@ def quadrature(
     """
     if [n for n in names(f) if n is not x]:
         return None
-    if any(isinstance(n, Call) and n.name == "dirac_delta" and contains(n, x) for n in postorder(f)):
+    if has_call(f, ("dirac_delta",), x):
         return None  # no sample meets an impulse
     if (isinstance(lower, Bound) or isinstance(upper, Bound)) and any(_is_wave(n, x) for n in postorder(f)):
         return _oscillating(f, x, lower, upper)
@@ -124,7 +125,7 @@ def _oscillating(f: Expression, x: Name, lower: Expression, upper: Expression) -
     """g(x)*sin(w*x) or g(x)*cos(w*x) to infinity (QUADPACK's Fourier integrals); None for other waves, which would take for ever."""
     from scipy.integrate import IntegrationWarning, quad
 
-    factors = f.factors if isinstance(f, Product) else (f,)
+    factors = factors_in(f)
     waves = [g for g in factors if _is_wave(g, x)]
     if len(waves) != 1 or not isinstance(waves[0], Call):
         return None

@@ -9,6 +9,7 @@ from gmpy2 import mpq
 from gelvo.expression.building import number, power, scale
 from gelvo.expression.nodes import Applied, Call, Constant, Expression, Name, Number, Power, Product, Relation, Sum
 from gelvo.expression.order import ordered
+from gelvo.expression.terms import factors_in
 from gelvo.numbers.exact import ONE, Gaussian, Scalar
 
 
@@ -20,7 +21,7 @@ def _exponent(node: Expression) -> mpq:
 
 def _degree(term: Expression) -> mpq:
     """The degree in plain names, which puts polynomials into descending order."""
-    factors = term.factors if isinstance(term, Product) else (term,)
+    factors = factors_in(term)
     degree = mpq(0)
     for factor in factors:
         base = factor.base if isinstance(factor, Power) else factor
@@ -31,7 +32,7 @@ def _degree(term: Expression) -> mpq:
 
 def _exponents(term: Expression) -> tuple[tuple[str, mpq], ...]:
     """Terms of one degree by their names: a^2, a*b, b^2."""
-    factors = term.factors if isinstance(term, Product) else (term,)
+    factors = factors_in(term)
     found = []
     for factor in factors:
         base = factor.base if isinstance(factor, Power) else factor
@@ -41,7 +42,7 @@ def _exponents(term: Expression) -> tuple[tuple[str, mpq], ...]:
 
 
 def _is_constant(term: Expression) -> bool:
-    factors = term.factors if isinstance(term, Product) else (term,)
+    factors = factors_in(term)
     return all(isinstance(f.base if isinstance(f, Power) else f, (Constant, Number)) for f in factors)
 
 
@@ -62,7 +63,7 @@ def sum_terms(node: Sum) -> list[tuple[Scalar, Expression | None]]:
 
 def _has_unknown(term: Expression) -> int:
     """Terms with derivatives of unknown functions come first, highest order first."""
-    factors = term.factors if isinstance(term, Product) else (term,)
+    factors = factors_in(term)
     return -max((1 + sum(f.orders) for f in factors if isinstance(f, Applied)), default=0)
 
 

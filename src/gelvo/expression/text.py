@@ -31,6 +31,7 @@ from gelvo.expression.nodes import (
     Truth,
     Written,
 )
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import fold, names, postorder
 from gelvo.numbers.exact import HALF, Gaussian, Scalar, parts
 
@@ -178,13 +179,13 @@ def _sign(value: Scalar) -> tuple[bool, Scalar]:
 
 def _scaled(coefficient: Scalar, term: Expression, shown: dict[Node, Piece]) -> str:
     """coefficient * term as one product."""
-    factors = term.factors if isinstance(term, Product) else (term,)
+    factors = factors_in(term)
     extra = term.coefficient if isinstance(term, Product) else mpq(1)
     return _fraction(coefficient * extra, factors, shown)[0]
 
 
 def _product(node: Product | Power, shown: dict[Node, Piece]) -> Piece:
-    factors = node.factors if isinstance(node, Product) else (node,)
+    factors = factors_in(node)
     negative, size = _sign(node.coefficient) if isinstance(node, Product) else (False, mpq(1))
     piece = _fraction(size, factors, shown)
     return (f"-{_wrapped(piece, PRODUCT)}", PRODUCT) if negative else piece

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator, Mapping, Set
+from collections.abc import Callable, Container, Iterable, Iterator, Mapping, Set
 from typing import Any, TypeVar
 
 from gelvo.deadline import checkpoint
@@ -145,6 +145,12 @@ def contains(root: Node, part: Node) -> bool:
 
 def depends_on(root: Node, variable: Name) -> bool:
     return any(n is variable for n in free_names(root))
+
+
+def has_call(root: Node, kinds: Container[str], variable: Node | None = None) -> bool:
+    """Whether a function of these names stands in a formula; of a variable, where one is named."""
+    found = (n for n in postorder(root) if isinstance(n, Call) and n.name in kinds)
+    return any(variable is None or contains(n, variable) for n in found)
 
 
 def dependents(root: Node, variable: Node) -> set[Node]:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from gelvo.expression import known as bits
 from gelvo.expression.building import multiply_all, number, relation
-from gelvo.expression.nodes import Call, Condition, Expression, Number, Power, Product, Relation, Sum
+from gelvo.expression.nodes import Call, Condition, Expression, Number, Power, Relation, Sum
+from gelvo.expression.terms import factors_in
 from gelvo.facts.store import Facts
 from gelvo.forms.unit_forms import unit_form
 
@@ -17,7 +18,7 @@ def nonzero(expression: Expression) -> Condition:
     a != 0 a != 1
     """
     core, _ = unit_form(expression)
-    pieces = core.factors if isinstance(core, Product) else (core,)
+    pieces = factors_in(core)
     kept = [_base_of_zero(p) for p in pieces]
     core = multiply_all([k for k in dict.fromkeys(kept) if k is not None])
     core, _ = unit_form(core)
@@ -46,7 +47,7 @@ def _base_of_zero(factor: Expression) -> Expression | None:
 def positive(expression: Expression) -> Condition:
     """expression > 0 without factors that are certainly positive; of a square only that it is not zero."""
     core, coefficient = unit_form(expression)
-    pieces = core.factors if isinstance(core, Product) else (core,)
+    pieces = factors_in(core)
     facts = Facts()
     kept = [p for p in pieces if not facts.is_positive(p)]
     if coefficient > 0 and kept and all(facts.is_nonnegative(p) for p in kept):

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from gelvo.expression.building import looks_negative
-from gelvo.expression.nodes import Call, Condition, Expression, Name, Number, Power, Product
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Number, Power
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, names, postorder
 from gelvo.facts.conditions import nonzero
 from gelvo.facts.store import Facts
@@ -16,7 +17,7 @@ from gelvo.forms.univariate import linear_parts
 
 def factor_list(product: Expression) -> list[Expression]:
     """The factors of a product, of whole powers the base."""
-    pieces = product.factors if isinstance(product, Product) else (product,)
+    pieces = factors_in(product)
     return [p.base if isinstance(p, Power) and isinstance(p.exponent, Number) and p.exponent.is_whole else p for p in pieces]
 
 

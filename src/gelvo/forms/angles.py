@@ -5,8 +5,9 @@ from __future__ import annotations
 from gmpy2 import mpq
 
 from gelvo.expression.building import call, multiply_all, number, scale, split_coefficient, total
-from gelvo.expression.nodes import Call, Expression, Number, Power, Product
-from gelvo.expression.traversal import postorder
+from gelvo.expression.nodes import Call, Expression, Number, Product
+from gelvo.expression.terms import base_and_exponent
+from gelvo.expression.traversal import has_call
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
 from gelvo.numbers.exact import Gaussian
@@ -51,13 +52,13 @@ def products_as_sums(expression: Expression) -> Expression:
 
 
 def _one(term: Expression) -> Expression:
-    if not any(isinstance(n, Call) and n.name in KINDS for n in postorder(term)):
+    if not has_call(term, KINDS):
         return term
     factors = [number(term.coefficient), *term.factors] if isinstance(term, Product) else [term]
     rest: list[Expression] = []
     waves: list[tuple[str, Expression]] = []
     for factor in factors:
-        base, k = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, number(1))
+        base, k = base_and_exponent(factor)
         if (
             isinstance(base, Call)
             and base.name in ("sin", "cos")

@@ -6,7 +6,8 @@ from collections.abc import Callable, Sequence
 
 from gelvo.errors import DomainError
 from gelvo.expression.building import multiply_all, number, power, scale, total
-from gelvo.expression.nodes import Expression, Number, Power, Product, Sum
+from gelvo.expression.nodes import Expression, Number, Product, Sum
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
@@ -16,11 +17,11 @@ def power_table(expression: Expression, target: Expression) -> dict[Expression, 
     """The expanded terms by the exponent of the target; the key is the exponent as an expression."""
     result: dict[Expression, list[Expression]] = {}
     for term in terms_of(expand(expression)):
-        factors = term.factors if isinstance(term, Product) else (term,)
+        factors = factors_in(term)
         exponent: Expression = number(0)
         rest: list[Expression] = [number(term.coefficient)] if isinstance(term, Product) else []
         for factor in factors:
-            base, k = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, number(1))
+            base, k = base_and_exponent(factor)
             if base is target:
                 exponent = exponent + k
             else:

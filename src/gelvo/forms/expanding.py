@@ -6,6 +6,7 @@ from typing import Any
 
 from gelvo.expression.building import multiply_all, number, power, scale, total
 from gelvo.expression.nodes import Expression, Node, Number, Power, Product, Sum
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import postorder, rebuild
 from gelvo.forms.fractions import Form
 
@@ -64,7 +65,7 @@ def _natural(node: Power) -> bool:
 
 
 def _has_sum(node: Expression) -> bool:
-    factors = node.factors if isinstance(node, Product) else (node,)
+    factors = factors_in(node)
     return any(isinstance(f, Sum) or (isinstance(f, Power) and isinstance(f.base, Sum) and _natural(f)) for f in factors)
 
 

@@ -6,8 +6,9 @@ from typing import NamedTuple
 
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, total
-from gelvo.expression.nodes import Call, Expression, Name, Product
-from gelvo.expression.traversal import contains, fresh_name, names, postorder, substitute
+from gelvo.expression.nodes import Call, Expression, Name
+from gelvo.expression.terms import factors_in
+from gelvo.expression.traversal import contains, fresh_name, has_call, names, postorder, substitute
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
 from gelvo.forms.univariate import linear_parts, lowest_terms
@@ -41,7 +42,7 @@ def sifted(expression: Expression, between_breaks: bool = False) -> Expression:
 
 
 def has_impulse(e: Expression, x: Name) -> bool:
-    return any(isinstance(n, Call) and n.name == "dirac_delta" and contains(n, x) for n in postorder(e))
+    return has_call(e, ("dirac_delta",), x)
 
 
 class Impulse(NamedTuple):
@@ -60,7 +61,7 @@ def separated(f: Expression, x: Name) -> tuple[Expression, tuple[Impulse, ...]] 
         if not has_impulse(term, x):
             smooth.append(term)
             continue
-        impulses = [g for g in (term.factors if isinstance(term, Product) else (term,)) if has_impulse(g, x)]
+        impulses = [g for g in factors_in(term) if has_impulse(g, x)]
         line = linear_parts(impulses[0].arguments[0], x) if len(impulses) == 1 and isinstance(impulses[0], Call) else None
         if line is None:
             return None

@@ -6,7 +6,8 @@ from gmpy2 import mpq
 
 from gelvo.expression.building import call, multiply_all, number, power, scale, split_coefficient, total
 from gelvo.expression.constants import IMAGINARY
-from gelvo.expression.nodes import Call, Expression, Number, Power, Product, Sum
+from gelvo.expression.nodes import Call, Expression, Number, Product, Sum
+from gelvo.expression.terms import base_and_exponent
 from gelvo.expression.traversal import names, postorder, transform
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form, Quotient, exponent_parts
@@ -70,7 +71,7 @@ def _pythagoras(expression: Expression) -> Expression:
     coefficient = number(expression.coefficient) if isinstance(expression, Product) else number(1)
     table: dict[Expression, int] = {}
     for factor in factors:
-        base, k = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, number(1))
+        base, k = base_and_exponent(factor)
         if isinstance(k, Number) and k.is_whole:
             table[base] = table.get(base, 0) + int(k.rational)
         else:

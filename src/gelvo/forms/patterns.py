@@ -9,6 +9,7 @@ from gmpy2 import mpq
 
 from gelvo.expression.building import multiply_all, number, power, scale, total
 from gelvo.expression.nodes import Call, Expression, Node, Number, Power, Product, Sum
+from gelvo.expression.terms import base_and_exponent
 from gelvo.expression.traversal import fresh_name, postorder, rebuild, substitute
 from gelvo.numbers.exact import Gaussian
 
@@ -87,12 +88,8 @@ def _in_power(node: Power, old: Power, new: Expression) -> Expression:
 
 def _factors(node: Expression) -> tuple[Any, dict[Expression, Expression]]:
     if isinstance(node, Product):
-        return node.coefficient, dict(_pair(f) for f in node.factors)
-    return mpq(1), dict([_pair(node)])
-
-
-def _pair(factor: Expression) -> tuple[Expression, Expression]:
-    return (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, number(1))
+        return node.coefficient, dict(base_and_exponent(f) for f in node.factors)
+    return mpq(1), dict([base_and_exponent(node)])
 
 
 def _in_product(node: Expression, old: Product, new: Expression) -> Expression:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from gelvo.expression.building import call, multiply_all, number, power
 from gelvo.expression.nodes import Call, Expression, Power, Product
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import transform
 
 
@@ -19,8 +20,8 @@ WAVES = {wave for triple in TRIPLES for wave in triple}
 def _with_tangents(node: Product | Power) -> Expression:
     table: dict[tuple[str, Expression], int] = {}
     rest: list[Expression] = [number(node.coefficient)] if isinstance(node, Product) else []
-    for factor in node.factors if isinstance(node, Product) else (node,):
-        base, k = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, number(1))
+    for factor in factors_in(node):
+        base, k = base_and_exponent(factor)
         if isinstance(base, Call) and base.name in WAVES and k.is_whole:
             key = (base.name, base.arguments[0])
             table[key] = table.get(key, 0) + int(k.rational)

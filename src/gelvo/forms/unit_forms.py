@@ -8,6 +8,7 @@ from gmpy2 import mpq
 
 from gelvo.expression.building import multiply_all, number, scale, split_coefficient, total
 from gelvo.expression.nodes import Expression, Number, Power, Product, Sum
+from gelvo.expression.terms import factors_in
 from gelvo.numbers.exact import Gaussian
 
 
@@ -52,7 +53,7 @@ def parity(product: Expression) -> Parity | None:
     sign, below = 1 if coefficient > 0 else -1, True
     odd: list[Expression] = []
     squares: list[Expression] = []
-    for factor in product.factors if isinstance(product, Product) else (product,):
+    for factor in factors_in(product):
         base, times = factor, mpq(1)
         if isinstance(factor, Power) and isinstance(factor.exponent, Number) and factor.exponent.is_whole:
             base, times = factor.base, factor.exponent.rational

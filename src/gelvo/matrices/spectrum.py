@@ -5,11 +5,8 @@ Source: D. Faddeev, V. Faddeeva, "Computational Methods of Linear Algebra" (1963
 
 from __future__ import annotations
 
-from gmpy2 import mpq
-
 from gelvo.errors import DomainError
-from gelvo.expression.building import number
-from gelvo.expression.constants import ZERO
+from gelvo.expression.constants import IMAGINARY, ZERO
 from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Name, Number
 from gelvo.expression.traversal import names, postorder
 from gelvo.facts.store import Facts
@@ -18,7 +15,6 @@ from gelvo.matrices.elimination import null_space
 from gelvo.matrices.matrix import Matrix, identity, square
 from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.normal.rationalizing import rationalize_denominator
-from gelvo.numbers.exact import Gaussian
 from gelvo.simplifying.search import simplify
 
 
@@ -54,7 +50,7 @@ def _plain(e: Expression, facts: Facts) -> Expression:
     if not names(e) and not any(isinstance(p, AlgebraicNumber) for p in postorder(e)):
         try:
             real, imag = real_and_imaginary(expand(rationalize_denominator(e)), facts)
-            unit = number(Gaussian(mpq(0), mpq(1)))
+            unit = IMAGINARY
             return (
                 rationalize_denominator(real) + unit * rationalize_denominator(imag)
                 if imag is not ZERO

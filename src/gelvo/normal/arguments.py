@@ -9,6 +9,7 @@ from gmpy2 import mpq
 from gelvo.expression.building import call, multiply_all, number, power, scale, total
 from gelvo.expression.constants import ONE as UNIT
 from gelvo.expression.nodes import AlgebraicNumber, Applied, Bound, Call, Constant, Expression, Name, Number, Power, Product, Sum
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form
@@ -42,8 +43,8 @@ def without_bars(x: Expression, facts: Facts) -> Expression:
     if not isinstance(x, (Call, Power, Product)):
         return x
     plain: list[Expression] = [number(getattr(x, "coefficient", ONE))]
-    for factor in x.factors if isinstance(x, Product) else (x,):
-        base, k = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, UNIT)
+    for factor in factors_in(x):
+        base, k = base_and_exponent(factor)
         if isinstance(base, Call) and base.name == "abs" and is_odd(k) and facts.is_real(base.arguments[0]):
             factor = power(base.arguments[0], k)
         plain.append(factor)

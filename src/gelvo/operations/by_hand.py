@@ -19,6 +19,7 @@ from gelvo.expression.building import multiply_all, number, written
 from gelvo.expression.constants import ZERO
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Number, Product, Written
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, free_names, names, postorder, substitute, transform
 from gelvo.facts.conditions import nonzero
 from gelvo.facts.continuity import breaks, has_no_break_at
@@ -250,7 +251,7 @@ def _of_substitution(
     """What the letters have to be so that the new variable moves, and that nothing new is divided by zero."""
     moving = pair[1] if rule.left is pair[0] else pair[0]
     slope = factored(slope_of(rule.right, moving))
-    still = [g for g in (slope.factors if isinstance(slope, Product) else (slope,)) if names(g) and not contains(g, moving)]
+    still = [g for g in factors_in(slope) if names(g) and not contains(g, moving)]
     needed = dict.fromkeys(facts.open_conditions([nonzero(g) for g in still]))
     under = facts.with_facts(needed)
     return (*needed, *new_divisors(result, before, under, *pair))

@@ -12,8 +12,9 @@ from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import junction, number, relation
 from gelvo.expression.constants import ONE
-from gelvo.expression.nodes import Condition, Expression, Name, Number, Power, Product
+from gelvo.expression.nodes import Condition, Expression, Name, Number, Power
 from gelvo.expression.registry import Hooks
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, names, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate as derivative
@@ -185,7 +186,7 @@ def _of_block(block: Matrix, x: Name, facts: Facts) -> dict[Expression, int]:
         return {block[0, 0]: 1}
     product = factored(resolvent.characteristic_polynomial(block, x))
     found: dict[Expression, int] = {}
-    for f in product.factors if isinstance(product, Product) else (product,):
+    for f in factors_in(product):
         base, times = (f.base, int(f.exponent.rational)) if isinstance(f, Power) and isinstance(f.exponent, Number) else (f, 1)
         if not contains(base, x):
             continue

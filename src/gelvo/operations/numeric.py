@@ -20,8 +20,9 @@ from gelvo.evaluation.enclose import Enclosure, sign_at
 from gelvo.evaluation.value import Value
 from gelvo.expression.building import number, relation
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power, Product, Sum, Written
-from gelvo.expression.traversal import contains, names, postorder, substitute
+from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Sum, Written
+from gelvo.expression.terms import base_and_exponent, factors_in
+from gelvo.expression.traversal import contains, has_call, names, postorder, substitute
 from gelvo.facts.statements import fact_condition, is_about
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate
@@ -81,11 +82,11 @@ def _by_factors(
     f: Expression, x: Name, low: Expression, high: Expression, needed: Iterable[Any], facts: Facts
 ) -> list[Expression | Value]:
     """The zeros of each factor of the numerator, exact or by brackets, where no denominator vanishes."""
-    product = factored(express(f, "sin, cos") if any(isinstance(n, Call) and n.name in POLES for n in postorder(f)) else f)
+    product = factored(express(f, "sin, cos") if has_call(f, POLES) else f)
     found: list[Expression | Value] = []
     below: list[Expression] = []
-    for factor in product.factors if isinstance(product, Product) else (product,):
-        base, exponent = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, number(1))
+    for factor in factors_in(product):
+        base, exponent = base_and_exponent(factor)
         if not contains(base, x):
             continue
         if not (isinstance(exponent, Number) and exponent.is_rational and exponent.rational > 0):

@@ -14,7 +14,8 @@ from gelvo.checking.transforms import check_fourier, check_laplace
 from gelvo.errors import DomainError, NoClosedForm
 from gelvo.expression.building import bound, call, multiply_all, number, total, written
 from gelvo.expression.constants import IMAGINARY
-from gelvo.expression.nodes import Expression, Name, Product
+from gelvo.expression.nodes import Expression, Name
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains
 from gelvo.facts.divisors import new_divisors
 from gelvo.facts.store import Facts
@@ -150,7 +151,7 @@ def responses(e: Expression, t: Name, facts: Facts) -> Expression:
     """A sum of exponentials and waves of t, each with its own simplified coefficient: easier to read than one fraction."""
     groups: dict[Expression, list[Expression]] = {}
     for term in terms_of(expand(e)):
-        factors = term.factors if isinstance(term, Product) else (term,)
+        factors = factors_in(term)
         moving = multiply_all([f for f in factors if contains(f, t)])
         groups.setdefault(moving, []).append(term / moving)
     return total([simplify(total(c), facts).expression * m for m, c in groups.items()])

@@ -10,7 +10,8 @@ from gelvo.deadline import foreign
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression import building
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Condition, Expression, Node, Number, Power, Product, Relation
+from gelvo.expression.nodes import Condition, Expression, Node, Number, Power, Relation
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import names, postorder
 from gelvo.facts.store import Facts
 from gelvo.forms.dimensions import unit_of
@@ -150,7 +151,7 @@ class _Builder(Reading):
 def _divides(denominator: Expression, result: Condition) -> bool:
     """Whether every factor of a denominator is still one of the result."""
     below = {n.base for n in postorder(result) if isinstance(n, Power) and not _is_positive(n.exponent)}
-    factors = denominator.factors if isinstance(denominator, Product) else (denominator,)
+    factors = factors_in(denominator)
     return all((f.base if isinstance(f, Power) else f) in below for f in factors)
 
 

@@ -7,7 +7,8 @@ from typing import Any
 from gelvo.errors import FormulaError
 from gelvo.expression import building
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Call, Condition, Expression, Number, Power, Product, Relation
+from gelvo.expression.nodes import Call, Condition, Expression, Number, Power, Relation
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import names
 from gelvo.numbers.exact import from_decimal_text
 from gelvo.reading import messages, words
@@ -84,7 +85,7 @@ class Reading:
 
     def noted(self, part: Any) -> Any:
         """A call or power that may cancel out of an equation: what it needs is a condition still."""
-        for factor in part.factors if isinstance(part, Product) else (part,):  # sqrt(x/2) is a product
+        for factor in factors_in(part):  # sqrt(x/2) is a product
             if isinstance(factor, (Call, Power)):
                 self.parts[factor] = None
         return part

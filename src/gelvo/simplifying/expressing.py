@@ -11,6 +11,7 @@ from gelvo.deciding.radical_roots import radical_form
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, constant, number, power, scale, total
 from gelvo.expression.constants import HALF
+from gelvo.expression.constants import IMAGINARY as I
 from gelvo.expression.nodes import AlgebraicNumber, Call, Expression, Node, Number
 from gelvo.expression.traversal import transform
 from gelvo.facts.store import Facts
@@ -21,7 +22,6 @@ from gelvo.forms.tangents import tangents
 from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.numbers.exact import Gaussian
 
-I = number(Gaussian(mpq(0), mpq(1)))
 Table = dict[str, Callable[..., Expression]]
 
 
@@ -90,7 +90,6 @@ _HALF_ANGLE: Table = {
     "cos": lambda x: (1 - call("tan", x / 2) ** 2) / (1 + call("tan", x / 2) ** 2),
     "tan": lambda x: 2 * call("tan", x / 2) / (1 - call("tan", x / 2) ** 2),
 }
-_ROOTS: Table = {"abs": lambda x: _root(x**2), "cbrt": lambda x: power(x, number(mpq(1, 3)))}
 
 WISHES: dict[str, Table] = {
     "exponentials": _EXPONENTIALS, "exp": _EXPONENTIALS, "sin, cos": _RATIOS, "sinh, cosh": _HYPERBOLIC_RATIOS,

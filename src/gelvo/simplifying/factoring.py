@@ -12,7 +12,8 @@ from gelvo.errors import DomainError
 from gelvo.expression import known as bits
 from gelvo.expression.building import multiply_all, number, power
 from gelvo.expression.constants import IMAGINARY, ONE
-from gelvo.expression.nodes import AlgebraicNumber, Expression, Name, Power, Product
+from gelvo.expression.nodes import AlgebraicNumber, Expression, Name, Product
+from gelvo.expression.terms import base_and_exponent
 from gelvo.expression.traversal import free_names, names
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
@@ -112,7 +113,7 @@ def factor_over_reals(expression: Expression) -> Expression:
     factors = [number(whole.coefficient), *whole.factors] if isinstance(whole, Product) else [whole]
     pieces: list[Expression] = []
     for factor in factors:
-        base, k = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, number(1))
+        base, k = base_and_exponent(factor)
         pieces.append(power(_real_factors(base, variable), k))
     return multiply_all(pieces)
 

@@ -6,6 +6,7 @@ from gmpy2 import mpq
 
 from gelvo.expression.building import call, multiply_all, number, power, total
 from gelvo.expression.nodes import Call, Expression, Node, Number, Power, Product
+from gelvo.expression.terms import base_and_exponent
 from gelvo.expression.traversal import transform
 from gelvo.facts.store import Facts
 
@@ -18,7 +19,7 @@ def powers_together(expression: Expression, facts: Facts) -> Expression:
             return node
         groups: dict[Expression, list[Expression]] = {}
         for factor in node.factors:
-            base, k = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, number(1))
+            base, k = base_and_exponent(factor)
             groups.setdefault(k, []).append(base)
         pieces: list[Expression] = [number(node.coefficient)]
         for k, bases in groups.items():

@@ -10,6 +10,7 @@ from collections.abc import Callable
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, multiply_all, number, power, scale, total
 from gelvo.expression.nodes import Call, Expression, Node, Number, Power, Product, Sum
+from gelvo.expression.terms import base_and_exponent
 from gelvo.expression.traversal import transform
 from gelvo.facts.store import Facts
 from gelvo.forms.angles import angles_apart, products_as_sums
@@ -114,7 +115,7 @@ def _logarithm_apart(node: Call, facts: Facts) -> Expression:
     outside: list[Expression] = []
     inside: list[Expression] = []
     for factor in factors:
-        base, k = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, number(1))
+        base, k = base_and_exponent(factor)
         if isinstance(factor, Number):
             value = factor.value
             if isinstance(value, Gaussian) or value < 0:

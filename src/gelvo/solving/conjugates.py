@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import number
-from gelvo.expression.nodes import Call, Condition, Expression, Name
-from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.expression.nodes import Condition, Expression, Name
+from gelvo.expression.traversal import contains, has_call, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import quotient_parts
@@ -18,7 +18,7 @@ OF_PARTS = ("conj", "re", "im", "abs")
 
 def takes_parts(g: Expression, z: Name) -> bool:
     """Whether an equation is no equation of z alone: its conjugate or its parts stand in it."""
-    return any(isinstance(n, Call) and n.name in OF_PARTS and contains(n, z) for n in postorder(g))
+    return has_call(g, OF_PARTS, z)
 
 
 def solve_by_parts(g: Expression, z: Name, facts: Facts, written: tuple[Condition, ...] = ()) -> SystemRoots:

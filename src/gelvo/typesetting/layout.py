@@ -30,6 +30,7 @@ from gelvo.expression.nodes import (
     Truth,
     Written,
 )
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import fold
 from gelvo.numbers.exact import HALF, Gaussian, Scalar, parts
 
@@ -122,13 +123,13 @@ def _sum(node: Sum, done: dict[Node, Layout]) -> Layout:
 
 
 def _scaled(coefficient: Scalar, term: Expression, done: dict[Node, Layout]) -> Layout:
-    factors = term.factors if isinstance(term, Product) else (term,)
+    factors = factors_in(term)
     extra = term.coefficient if isinstance(term, Product) else mpq(1)
     return _fraction(coefficient * extra, factors, done)
 
 
 def _product(node: Product | Power, done: dict[Node, Layout]) -> Layout:
-    factors = node.factors if isinstance(node, Product) else (node,)
+    factors = factors_in(node)
     coefficient: Scalar = node.coefficient if isinstance(node, Product) else mpq(1)
     real, imag = parts(coefficient)
     if real < 0 or (not real and imag < 0):

@@ -6,8 +6,9 @@ from gelvo.calculus.antiderivative.support import Search
 from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, constant, multiply_all, number, power, total
-from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Number, Power, Product, Sum, Written
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.conditions import positive
 from gelvo.forms import univariate as uni
@@ -37,7 +38,7 @@ EASY = ("exp", "sin", "cos", "sinh", "cosh")  # what may stand beside the functi
 
 def power_rule(f: Expression, search: Search) -> Found | None:
     """(a*x + b)^n with n free of x; n = -1 gives the logarithm, an unknown n the condition n != -1."""
-    base, exponent = (f.base, f.exponent) if isinstance(f, Power) else (f, ONE)
+    base, exponent = base_and_exponent(f)
     if not search.free(exponent) or isinstance(f, Sum):  # a sum goes term by term: no constant is left over
         return None
     parts = uni.linear_parts(base, search.variable)
@@ -93,7 +94,7 @@ def square_beside_a_power(f: Expression, search: Search) -> Found | None:
     """x^n times a square of the table, such as x/cos(x)^2: the power is lowered by parts."""
     factors = f.factors if isinstance(f, Product) else ()
     for chosen in factors:
-        base, n = (chosen.base, chosen.exponent) if isinstance(chosen, Power) else (chosen, ONE)
+        base, n = base_and_exponent(chosen)
         if base is not search.variable or not _whole(n) or not search.facts.is_positive(n):
             continue
         outer = squares_of_functions(multiply_all([g for g in factors if g is not chosen]), search)
@@ -105,9 +106,9 @@ def square_beside_a_power(f: Expression, search: Search) -> Found | None:
 
 def by_parts(f: Expression, search: Search) -> Found | None:
     """rest * L^k with a logarithm or an inverse function L: Q*L^k less the integral of Q*(L^k)'."""
-    factors = f.factors if isinstance(f, Product) else (f,)
+    factors = factors_in(f)
     for chosen in factors:
-        base, k = (chosen.base, chosen.exponent) if isinstance(chosen, Power) else (chosen, ONE)
+        base, k = base_and_exponent(chosen)
         natural = isinstance(k, Number) and k.is_whole and k.rational > 0
         if not (isinstance(base, Call) and base.name in BY_PARTS and natural):
             continue
@@ -211,7 +212,7 @@ def _exponent_over(node: Node, core: Expression) -> Expression | None:
 def gaussian(f: Expression, search: Search) -> Found | None:
     """x^k*exp(-a*x^2 + b*x + c) by the error function."""
     x = search.variable
-    factors = f.factors if isinstance(f, Product) else (f,)
+    factors = factors_in(f)
     exponentials = [g for g in factors if isinstance(g, Call) and g.name == "exp"]
     if len(exponentials) != 1:
         return None

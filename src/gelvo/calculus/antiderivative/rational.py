@@ -11,7 +11,8 @@ from gelvo.errors import DomainError
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, multiply_all, number, power, total
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import AlgebraicNumber, Call, Condition, Expression, Number, Product
+from gelvo.expression.nodes import AlgebraicNumber, Call, Condition, Expression, Number
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, postorder, transform
 from gelvo.facts.conditions import positive
 from gelvo.forms import univariate as uni
@@ -143,7 +144,7 @@ def _over_reals(top: Coefficients, base: Coefficients, search: Search) -> Expres
         product = factor_over_reals(uni.expression_of(base, x))
     except DomainError:
         return None
-    listed = [f for f in (product.factors if isinstance(product, Product) else (product,)) if contains(f, x)]
+    listed = [f for f in factors_in(product) if contains(f, x)]
     if any(isinstance(n, AlgebraicNumber) for n in postorder(product)):
         return None
     pieces = [uni.coefficients_of(expand(f), x) for f in listed]

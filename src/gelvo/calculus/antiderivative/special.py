@@ -13,6 +13,7 @@ from gelvo.errors import DomainError
 from gelvo.expression.building import call, multiply_all, number, power, total
 from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Power, Product
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains
 from gelvo.facts.conditions import positive
 from gelvo.forms import univariate as uni
@@ -26,7 +27,7 @@ OVER_LINEAR = {"sin": ("Si", "Ci"), "cos": ("Ci", "Si"), "sinh": ("Shi", "Chi"),
 
 def _split(f: Expression, names: tuple[str, ...], search: Search) -> tuple[Call, Expression] | None:
     """(the one function of that name, the rest) of a product."""
-    factors = f.factors if isinstance(f, Product) else (f,)
+    factors = factors_in(f)
     chosen = [g for g in factors if isinstance(g, Call) and g.name in names and contains(g, search.variable)]
     if len(chosen) != 1:
         return None
@@ -161,7 +162,7 @@ def bessel_power(f: Expression, search: Search) -> Found | None:
     if parts is None or parts[1] is not ZERO or contains(order, x):
         return None
     exponent = ZERO
-    for g in rest.factors if isinstance(rest, Product) else (rest,):
+    for g in factors_in(rest):
         if g is x:
             exponent = exponent + 1
         elif isinstance(g, Power) and g.base is x:

@@ -16,7 +16,8 @@ from gelvo.calculus.found import Found
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, number, power, relation
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Number, Power, Product
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Number, Power
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, postorder, substitute, transform
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
@@ -193,7 +194,7 @@ def _without_jumps(found: Found | None, search: Search) -> Found | None:
         if not (isinstance(node, Call) and node.name == "atan"):
             continue
         inner = node.arguments[0]
-        factors = inner.factors if isinstance(inner, Product) else (inner,)
+        factors = factors_in(inner)
         tangents = [f for f in factors if isinstance(f, Call) and f.name == "tan"]
         if len(tangents) != 1:
             continue

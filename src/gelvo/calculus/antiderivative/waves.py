@@ -9,6 +9,7 @@ from gelvo.calculus.found import Found
 from gelvo.expression.building import call, multiply_all, number, total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Number, Power, Product
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import transform
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
@@ -42,11 +43,11 @@ def linear_waves(f: Expression, facts: Facts) -> Expression:
 
 def _two_waves(term: Expression) -> Expression | None:
     """One product of two waves replaced by a sum, or None where there is at most one wave."""
-    factors = term.factors if isinstance(term, Product) else (term,)
+    factors = factors_in(term)
     waves: list[Call] = []
     rest: list[Expression] = [number(term.coefficient)] if isinstance(term, Product) else []
     for factor in factors:
-        base, k = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, ONE)
+        base, k = base_and_exponent(factor)
         natural = isinstance(k, Number) and k.is_whole and 0 < k.rational <= MOST_DEGREE
         if isinstance(base, Call) and base.name in ("sin", "cos") and natural:
             waves.extend([base] * int(k.rational))
@@ -86,7 +87,7 @@ def _one(term: Expression, search: Search, conditions: list[Condition]) -> Expre
     parts = _Parts(search)
     if isinstance(term, Product):
         parts.outer.append(number(term.coefficient))
-    if not all(parts.take(factor) for factor in (term.factors if isinstance(term, Product) else (term,))):
+    if not all(parts.take(factor) for factor in factors_in(term)):
         return None
     constant = multiply_all(parts.outer) * call("exp", parts.offset)
     rate, degree, wave = parts.rate, parts.degree, parts.wave

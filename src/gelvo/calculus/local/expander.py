@@ -31,7 +31,8 @@ from gelvo.errors import DomainError
 from gelvo.expression.building import call, number, power, total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Cases, Expression, Name, Node, Number, Power, Product, Sum
-from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.expression.terms import factors_in
+from gelvo.expression.traversal import contains, has_call, postorder, substitute
 from gelvo.facts.continuity import may_meet_cut, regular_when, single_breaks
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
@@ -93,7 +94,7 @@ class Local:
     def _never_zero(self, c: Expression) -> bool:
         if self.nonzero is not None and self.nonzero(c):
             return True
-        kept = [f for f in (c.factors if isinstance(c, Product) else (c,)) if not contains(f, self.u)]
+        kept = [f for f in factors_in(c) if not contains(f, self.u)]
         return all(may_suppose_nonzero(f, self.facts) for f in kept)
 
     def leading(self, a: Expansion) -> tuple[mpq, Expression, Expansion]:
@@ -302,7 +303,7 @@ class Local:
             return None
         except DomainError:
             pass
-        if any(isinstance(n, Call) and n.name == function.name for n in postorder(slope)):
+        if has_call(slope, (function.name,)):
             raise Unclear(f"{function.name} is not expanded there")
         u = self.facts.new_name("h", slope, place)
         found = expanded(substitute(slope, {point: place + u}), u, self.facts, mpq(self.terms))

@@ -9,7 +9,8 @@ from gelvo.errors import DomainError
 from gelvo.expression.building import call, multiply_all, number, total
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Call, Expression, Name, Number, Product
-from gelvo.expression.traversal import contains, names, postorder, substitute
+from gelvo.expression.terms import factors_in
+from gelvo.expression.traversal import contains, has_call, names, substitute
 from gelvo.facts.conditions import nonzero
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
@@ -67,13 +68,13 @@ def value_there(factor: Expression, term: Expression, k: Name, place: Expression
 
 
 def has_factorials(term: Expression) -> bool:
-    return any(isinstance(n, Call) and n.name in ("factorial", "binomial", "gamma") for n in postorder(term))
+    return has_call(term, ("factorial", "binomial", "gamma"))
 
 
 def _wave(term: Expression, k: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
     """sin(a*k + b) and cos(a*k + b), from the difference of two shifted waves."""
-    outer = [f for f in (term.factors if isinstance(term, Product) else (term,)) if not contains(f, k)]
-    inner = [f for f in (term.factors if isinstance(term, Product) else (term,)) if contains(f, k)]
+    outer = [f for f in factors_in(term) if not contains(f, k)]
+    inner = [f for f in factors_in(term) if contains(f, k)]
     if len(inner) != 1 or not isinstance(inner[0], Call) or inner[0].name not in ("sin", "cos"):
         return None
     parts = uni.linear_parts(inner[0].arguments[0], k)

@@ -14,6 +14,7 @@ from gelvo.errors import DomainError
 from gelvo.expression.building import call, constant, multiply_all, number, power, relation, total
 from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.nodes import Call, Expression, Name, Number, Power, Product
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
@@ -95,7 +96,7 @@ def powers_over_polynomial(term: Expression, k: Name, lower: int, facts: Facts) 
 
 def _pole_part(piece: Expression, k: Name) -> tuple[Expression, uni.Coefficients, int] | None:
     """(c, coefficients of p, m) of a piece c/p(k)^m."""
-    factors = piece.factors if isinstance(piece, Product) else (piece,)
+    factors = factors_in(piece)
     outer: list[Expression] = [number(piece.coefficient)] if isinstance(piece, Product) else []
     scale = multiply_all([*outer, *[f for f in factors if not contains(f, k)]])
     core = [f for f in factors if contains(f, k)]
@@ -222,7 +223,7 @@ def halved_factorials(term: Expression, k: Name, lower: int, facts: Facts) -> Fo
 
 def wave_series(term: Expression, k: Name, lower: int, facts: Facts) -> Found | None:
     """cos(k*x)/k^2 and sin(k*x)/k for 0 <= x <= 2*pi: Bernoulli polynomials (J. Fourier, 1822)."""
-    factors = [f for f in (term.factors if isinstance(term, Product) else (term,)) if contains(f, k)]
+    factors = [f for f in factors_in(term) if contains(f, k)]
     waves = [f for f in factors if isinstance(f, Call) and f.name in ("sin", "cos")]
     powers = [f for f in factors if isinstance(f, Power) and f.base is k and isinstance(f.exponent, Number)]
     if lower != 1 or len(waves) != 1 or len(powers) != 1 or len(factors) != 2:

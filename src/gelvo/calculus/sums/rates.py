@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from gelvo.expression.building import call, multiply_all, power, relation
 from gelvo.expression.constants import ONE
-from gelvo.expression.nodes import Call, Condition, Expression, Name, Number, Power, Product
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Number
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, postorder
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
@@ -25,10 +26,10 @@ def follows(condition: Condition, facts: Facts) -> bool:
 def geometric_rate(term: Expression, k: Name) -> Expression | None:
     """r where the term is a rational function of k times r^k."""
     rates: list[Expression] = []
-    for f in term.factors if isinstance(term, Product) else (term,):
+    for f in factors_in(term):
         if not contains(f, k):
             continue
-        base, exponent = (f.base, f.exponent) if isinstance(f, Power) else (f, ONE)
+        base, exponent = base_and_exponent(f)
         if contains(exponent, k):
             parts = uni.linear_parts(exponent, k)
             if parts is None or contains(base, k):

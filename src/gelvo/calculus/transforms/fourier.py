@@ -39,7 +39,7 @@ def fourier(e: Expression, t: Name, w: Name, facts: Facts, convention: str = "an
     conditions: dict[Condition, None] = {}
     whole: list[Expression] = []
     try:
-        for p in _with_halves(e, t, facts):
+        for p in terms_of(expand(as_exponentials(e))):
             whole.append(_fourier_term(p, t, v, facts, conditions))
     except Unknown:
         return None
@@ -54,15 +54,6 @@ def _without_signs_squared(node: Node) -> Node:
         exponent = node.exponent.rational
         return power(node.base, number(exponent % 2)) if node.exponent.is_whole else node
     return node
-
-
-def _with_halves(e: Expression, t: Name, facts: Facts) -> list[Expression]:
-    def visit(node: Expression) -> Expression:
-        if isinstance(node, Call) and node.name in ("sinh", "cosh"):
-            return as_exponentials(node)
-        return node
-
-    return terms_of(expand(transform(e, visit)))
 
 
 def _fourier_term(e: Expression, t: Name, v: Name, facts: Facts, conditions: dict[Condition, None]) -> Expression:

@@ -14,8 +14,9 @@ from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, looks_negative, name, number, power, total
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Call, Condition, Expression, Name, Power, Product
-from gelvo.expression.traversal import contains, fresh_name, postorder, substitute, transform
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Power
+from gelvo.expression.terms import factors_in
+from gelvo.expression.traversal import contains, fresh_name, has_call, postorder, substitute, transform
 from gelvo.facts.conditions import positive
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
@@ -39,8 +40,8 @@ def inverse_laplace(e: Expression, s: Name, t: Name, facts: Facts) -> Found | No
     """
     facts = facts.with_facts([t > ZERO]) if not facts.is_positive(t) else facts
     groups: dict[Expression, list[Expression]] = {}
-    for piece in terms_of(expand(e)) if _has_exponential(e, s) else [e]:
-        factors = piece.factors if isinstance(piece, Product) else (piece,)
+    for piece in terms_of(expand(e)) if has_call(e, ("exp",), s) else [e]:
+        factors = factors_in(piece)
         exponentials = [f for f in factors if isinstance(f, Call) and f.name == "exp" and contains(f, s)]
         delay = ZERO
         for f in exponentials:
@@ -65,10 +66,6 @@ def inverse_laplace(e: Expression, s: Name, t: Name, facts: Facts) -> Found | No
             continue
         results.append(call("heaviside", t - delay) * substitute(inner, {t: t - delay}))
     return Found(total(results), tuple(conditions), "partial fractions and the pairs of simple poles")
-
-
-def _has_exponential(e: Expression, s: Name) -> bool:
-    return any(isinstance(n, Call) and n.name == "exp" and contains(n, s) for n in postorder(e))
 
 
 def _inverse_rational(

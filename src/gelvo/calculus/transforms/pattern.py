@@ -7,6 +7,7 @@ from typing import NamedTuple
 from gelvo.expression.building import call, multiply_all, number, power
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Power, Product
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, postorder, transform
 from gelvo.facts.conditions import positive
 from gelvo.facts.store import Facts
@@ -48,11 +49,11 @@ def term_of(e: Expression, t: Name) -> Term:
     exponent, rate, wave, frequency, phase = ZERO, ZERO, "", ZERO, ZERO
     delay: Expression | None = None
     place: Expression | None = None
-    for f in e.factors if isinstance(e, Product) else (e,):
+    for f in factors_in(e):
         if not contains(f, t):
             outer.append(f)
             continue
-        base, k = (f.base, f.exponent) if isinstance(f, Power) else (f, ONE)
+        base, k = base_and_exponent(f)
         if base is t and not contains(k, t):
             exponent = exponent + k
         elif isinstance(f, Power) and not contains(base, t):

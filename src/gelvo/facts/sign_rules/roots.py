@@ -8,7 +8,8 @@ from gmpy2 import mpq
 
 from gelvo.expression import known as bits
 from gelvo.expression.building import known_of_scaled, negate, number, power, scale, total
-from gelvo.expression.nodes import Expression, Number, Power, Product, Sum
+from gelvo.expression.nodes import Expression, Number, Power, Sum
+from gelvo.expression.terms import factors_in
 from gelvo.facts.knowledge import Knowledge
 from gelvo.forms.expanding import expand
 from gelvo.numbers.exact import Gaussian
@@ -16,7 +17,7 @@ from gelvo.numbers.exact import Gaussian
 
 def square_of_root(term: Expression) -> Expression | None:
     """What stands under a square root, or a product with one: A for sqrt(A), a*b^2 for sqrt(a)*b; None for others."""
-    factors = term.factors if isinstance(term, Product) else (term,)
+    factors = factors_in(term)
     if any(isinstance(f, Power) and isinstance(f.exponent, Number) and f.exponent.value == mpq(1, 2) for f in factors):
         return power(term, number(2))
     return None

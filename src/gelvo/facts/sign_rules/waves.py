@@ -7,7 +7,7 @@ from gmpy2 import mpq
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, constant, number, power, scale, total
 from gelvo.expression.nodes import Call, Name, Power, Sum
-from gelvo.expression.traversal import postorder
+from gelvo.expression.traversal import has_call, postorder
 from gelvo.facts.knowledge import Knowledge
 from gelvo.forms.collecting import power_table
 
@@ -42,7 +42,7 @@ def between_ends(facts: Knowledge, expression: Sum) -> int:
         if set(table) != {number(0), number(1)}:
             continue
         rest, slope = total(table[number(0)]), total(table[number(1)])
-        if any(isinstance(n, Call) and n.name in QUARTER for n in postorder(slope)):
+        if has_call(slope, QUARTER):
             continue
         ends = [facts.decide(total((rest, scale(slope, mpq(sign))))) for sign in (1, -1)]
         for word in (bits.POSITIVE, bits.NEGATIVE, bits.NONNEGATIVE, bits.NONPOSITIVE):

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from gelvo.expression.building import negate, number, power, scale, total
-from gelvo.expression.nodes import Call, Expression, Number, Power, Product, Sum
+from gelvo.expression.nodes import Call, Expression, Number, Power, Sum
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import postorder, transform
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
@@ -28,7 +29,7 @@ def denested(work: Work, node: Expression) -> Expression:
 
 
 def _has_root(term: Expression) -> bool:
-    factors = term.factors if isinstance(term, Product) else (term,)
+    factors = factors_in(term)
     return any(isinstance(f, Power) and isinstance(f.exponent, Number) and f.exponent.value == HALF for f in factors)
 
 

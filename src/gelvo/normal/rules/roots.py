@@ -9,6 +9,7 @@ from gelvo.expression import known as bits
 from gelvo.expression.building import call, multiply_all, number, power, scale
 from gelvo.expression.constants import ONE as UNIT
 from gelvo.expression.nodes import Call, Expression, Number, Power, Product, Sum
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import names
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
@@ -133,7 +134,7 @@ def _power_with_letters(work: Work, base: Expression, exponent: Expression) -> E
 def _below_is_logarithm(exponent: Expression) -> bool:
     """Whether an exponent is a quotient by a logarithm, as in 2^(ln(3)/ln(2)), or 10^(x/(ln(2) + ln(5)))."""
     terms = exponent.terms if isinstance(exponent, Sum) else (exponent,)
-    factors = [f for t in terms for f in (t.factors if isinstance(t, Product) else (t,))]
+    factors = [f for t in terms for f in factors_in(t)]
     below = [f.base for f in factors if isinstance(f, Power)]
     return any(
         all(isinstance(t, Call) and t.name == "ln" for t in (b.terms if isinstance(b, Sum) and not b.constant else (b,)))
@@ -145,8 +146,8 @@ def _known_roots(base: Product | Power, q: mpq, facts: Facts) -> tuple[list[Expr
     """Roots of whole factors as they stand, before they are multiplied out: of s^2 the root is s for a positive s."""
     outside: list[Expression] = []
     inside: list[Expression] = [number(base.coefficient)] if isinstance(base, Product) else []
-    for factor in base.factors if isinstance(base, Product) else (base,):
-        inner, k = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, UNIT)
+    for factor in factors_in(base):
+        inner, k = base_and_exponent(factor)
         whole = isinstance(k, Number) and k.is_whole and isinstance(inner, Sum)
         if whole and facts.is_nonnegative(inner):
             outside.append(power(inner, scale(k, q)))

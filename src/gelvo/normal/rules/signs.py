@@ -7,8 +7,8 @@ from gelvo.evaluation.enclose import enclose
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, multiply_all, number, power
 from gelvo.expression.constants import HALF, ONE
-from gelvo.expression.nodes import Applied, Call, Expression, Name, Number
-from gelvo.expression.traversal import names, postorder
+from gelvo.expression.nodes import Applied, Expression, Name, Number
+from gelvo.expression.traversal import has_call, names, postorder
 from gelvo.facts.store import Facts
 from gelvo.normal.arguments import as_argument, factors_of, is_even
 from gelvo.normal.rules.table import Work, rule
@@ -82,7 +82,7 @@ def _size_of_power(base: Expression, exponent: Expression, facts: Facts) -> Expr
 def _complex_size(work: Work, x: Expression) -> Expression | None:
     """|x| as the root of x times its conjugate, where that is written without `conj`."""
     mirrored = call("conj", x)
-    if any(isinstance(n, Call) and n.name in ("conj", "abs") for n in postorder(mirrored)):
+    if has_call(mirrored, ("conj", "abs")):
         return None
     if not all(work.facts.is_real(n) for n in postorder(x) if isinstance(n, (Name, Applied))):
         return None

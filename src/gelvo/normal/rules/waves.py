@@ -12,6 +12,7 @@ from gelvo.expression.constants import HALF as HALF_NODE
 from gelvo.expression.constants import IMAGINARY, PI
 from gelvo.expression.nodes import Call, Expression, Name, Number, Power, Product, Sum
 from gelvo.expression.registry import FUNCTIONS
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import names, postorder
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
@@ -111,7 +112,7 @@ def parity(exponent: Expression) -> Expression:
     terms: list[Expression] = []
     expanded = expand(exponent)
     for term, c in weighted_terms(expanded):
-        factors = term.factors if isinstance(term, Product) else (term,)
+        factors = factors_in(term)
         plain = all(
             isinstance(f, Name) or (isinstance(f, Power) and isinstance(f.base, Name) and _is_natural(f)) for f in factors
         )

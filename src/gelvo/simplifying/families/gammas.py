@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from gelvo.expression.building import call, multiply_all, number
 from gelvo.expression.constants import ONE, PI
 from gelvo.expression.nodes import Call, Expression, Product
-from gelvo.expression.traversal import postorder, transform
+from gelvo.expression.traversal import has_call, transform
 from gelvo.facts.store import Facts
 from gelvo.forms.measure import measure
 from gelvo.simplifying.family import Shorter
@@ -15,7 +15,7 @@ from gelvo.simplifying.family import Shorter
 
 def gamma_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Iterator[tuple[str, Expression]]:
     """gamma(n + 1) -> factorial(n) for a whole n, gamma(x)*gamma(1 - x) -> pi/sin(pi*x)."""
-    if not any(isinstance(n, Call) and n.name == "gamma" for n in postorder(expression)):
+    if not has_call(expression, ("gamma",)):
         return
     yield "factorials of whole numbers", transform(expression, lambda n: _factorial(n, facts))
     yield "gamma functions of x and 1 - x", transform(expression, _reflected)

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from gelvo.expression.building import call, multiply_all, negate, number, power, scale, total
 from gelvo.expression.nodes import Call, Expression, Name, Number, Power, Product, Sum
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import transform
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
@@ -89,13 +90,13 @@ def _hyperbolic(node: Expression, facts: Facts) -> Expression:
 
 def _has_high_powers(x: Expression) -> bool:
     """Whether multiplying x out is work without a gain: no simple u has (1 + u)/(1 - u) with such powers."""
-    powers = [f.exponent for f in (x.factors if isinstance(x, Product) else (x,)) if isinstance(f, Power)]
+    powers = [f.exponent for f in factors_in(x) if isinstance(f, Power)]
     return any(isinstance(k, Number) and abs(real(k.value)) > LARGEST_POWER for k in powers)
 
 
 def _inside(x: Expression) -> Expression:
     """abs(u)^k as u^k."""
-    base, k = (x.base, x.exponent) if isinstance(x, Power) else (x, number(1))
+    base, k = base_and_exponent(x)
     return power(base.arguments[0], k) if isinstance(base, Call) and base.name == "abs" else x
 
 

@@ -5,16 +5,16 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from gelvo.expression.building import call, multiply_all, number, power
-from gelvo.expression.nodes import Call, Expression, Number, Power, Product
-from gelvo.expression.traversal import postorder, transform
+from gelvo.expression.nodes import Call, Expression, Number, Product
+from gelvo.expression.terms import base_and_exponent
+from gelvo.expression.traversal import has_call, transform
 from gelvo.facts.store import Facts
 from gelvo.simplifying.family import Shorter
 
 
 def sign_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Iterator[tuple[str, Expression]]:
     """abs(a)*abs(b) -> abs(a*b), with the product inside simplified."""
-    kinds = {n.name for n in postorder(expression) if isinstance(n, Call)}
-    if "abs" in kinds:
+    if has_call(expression, ("abs",)):
         yield "absolute values joined", transform(expression, lambda n: _joined(n, facts, shorter))
 
 
@@ -24,7 +24,7 @@ def _joined(node: Expression, facts: Facts, shorter: Shorter) -> Expression:
     inside: list[Expression] = []
     rest: list[Expression] = [number(node.coefficient)]
     for factor in node.factors:
-        base, k = (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, number(1))
+        base, k = base_and_exponent(factor)
         if isinstance(base, Call) and base.name == "abs" and isinstance(k, Number) and k.is_whole:
             inside.append(power(base.arguments[0], k))
         else:

@@ -12,7 +12,8 @@ from gelvo.errors import NotSolved
 from gelvo.expression import known as bits
 from gelvo.expression.building import looks_negative, multiply_all, number, power, relation, total, truth
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Number, Power, Product
+from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Number, Product
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import names
 from gelvo.facts.conditions import nonzero, zero_where
 from gelvo.facts.store import Facts
@@ -120,11 +121,11 @@ def _in_powers(solver: Work, coefficients: list[Expression], spacing: int, depth
 
 def _root_of_discriminant(gap: Expression) -> Expression:
     """A square root of the discriminant, of either sign: squares come out without bars, since both roots are taken."""
-    pieces = gap.factors if isinstance(gap, Product) else (gap,)
+    pieces = factors_in(gap)
     outside: list[Expression] = []
     inside: list[Expression] = [number(gap.coefficient)] if isinstance(gap, Product) else []
     for piece in pieces:
-        base, k = (piece.base, piece.exponent) if isinstance(piece, Power) else (piece, ONE)
+        base, k = base_and_exponent(piece)
         if isinstance(k, Number) and k.is_whole and not isinstance(base, Number):
             whole = k.rational - k.rational % 2
             outside.append(power(base, number(whole / 2)))

@@ -17,6 +17,7 @@ from gelvo.expression import known as bits
 from gelvo.expression.building import call, looks_negative, multiply_all, number, power, relation, total
 from gelvo.expression.constants import HALF, IMAGINARY, ONE, PI, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Number, Power, Product, Sum
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.conditions import nonzero
 from gelvo.facts.store import Facts
@@ -128,8 +129,8 @@ def _logarithm(e: Expression, x: Name) -> tuple[Expression, list[Expression]] | 
     """(ln of the size of a product of powers, the bases that move)."""
     pieces: list[Expression] = []
     bases: list[Expression] = []
-    for f in e.factors if isinstance(e, Product) else (e,):
-        base, k = (f.base, f.exponent) if isinstance(f, Power) else (f, ONE)
+    for f in factors_in(e):
+        base, k = base_and_exponent(f)
         if isinstance(f, Call) and f.name == "exp":
             pieces.append(f.arguments[0])
             continue
