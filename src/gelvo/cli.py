@@ -1,4 +1,4 @@
-"""The command line: demo, do, run, watch, check, new, console."""
+"""The command line: demo, do, run, watch, check, new, console, help."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ class _Commands(click.Group):
     """Commands in the order of a day's work; faults end in a sentence, never in a traceback."""
 
     def list_commands(self, context: click.Context) -> list[str]:
-        return ["demo", "do", "run", "watch", "check", "new", "console"]
+        return ["demo", "do", "run", "watch", "check", "new", "console", "help"]
 
     def invoke(self, context: click.Context) -> Any:
         for stream in (sys.stdin, sys.stdout, sys.stderr):  # a terminal that lacks a letter shows an escape, and goes on
@@ -122,6 +122,16 @@ def new(file: str) -> None:
 def console() -> None:
     """Type statements one a line; an empty line or `quit` ends, Ctrl-C stops a long one."""
     _work().console()
+
+
+@main.command(name="help")
+@click.argument("words", nargs=-1)
+def help_(words: tuple[str, ...]) -> None:
+    """All statements, or how those read that open with some WORDS, each with an example.
+
+    Example:  gelvo help fourier transform
+    """
+    _work().tell(" ".join(words))
 
 
 if __name__ == "__main__":

@@ -14,6 +14,7 @@ import click
 from gelvo.deadline import forget_interrupt
 from gelvo.derivation import report
 from gelvo.derivation.engine import Derivation
+from gelvo.derivation.guide import continuations, overview, told_of
 from gelvo.derivation.lines import Line
 from gelvo.derivation.report import plain_lines, summary_text
 from gelvo.derivation.watching import Memory
@@ -302,14 +303,20 @@ def new(file: str) -> None:
     say(f"written: {path}\nnext:    gelvo run {path}")
 
 
+def tell(words: str) -> None:
+    """Help about statements."""
+    click.echo(told_of(words) if words else overview())
+
+
 def console() -> None:
     """Type statements one a line; an empty line or `quit` ends, Ctrl-C stops a long one."""
     derivation = Derivation()
     interactive = sys.stdin.isatty()
     if interactive:
-        with contextlib.suppress(ImportError):
-            import readline  # noqa: F401, PLC0415  (line editing and history)
-        click.echo("One statement a line, for example:  solve x^2 = 2 for x     (help shows more, quit ends)")
+        _complete_words(derivation)
+        click.echo(
+            "One statement a line, for example:  solve x^2 = 2 for x     (help shows more, the tab key completes, quit ends)"
+        )
     number = 0
     while True:
         try:
@@ -319,19 +326,39 @@ def console() -> None:
         text = text.strip()
         if text in ("quit", "exit") or (not text and interactive):
             break
-        if text == "help":
-            click.echo(
-                "given FACTS · let NAME be … · unknown theta(t) · check CLAIM · integrate E by x · solve E = 0 for x · value E to 20 digits"
-            )
-            continue
-        if not text:
-            continue
-        number += 1
-        forget_interrupt()
-        try:
-            result = derivation.safely(Line(text, number))
-        except KeyboardInterrupt:
-            click.echo("stopped", err=True)
-            continue
+        if text:
+            number += 1
+            _answer(derivation, text, number)
+
+
+def _answer(derivation: Derivation, text: str, number: int) -> None:
+    """One line of the console."""
+    forget_interrupt()
+    word, _, rest = text.partition(" ")
+    try:
+        if word == "help":
+            tell(rest.strip())
+            return
+        result = derivation.safely(Line(text, number))
+    except KeyboardInterrupt:
+        click.echo("stopped", err=True)
+    except DomainError as fault:
+        say(str(fault), err=True)
+    else:
         derivation.results.append(result)
         _show(result)
+
+
+def _complete_words(derivation: Derivation) -> None:
+    """Line editing, history, and the tab key, where the terminal has them."""
+    with contextlib.suppress(ImportError):
+        import readline  # noqa: PLC0415  (not on every system)
+
+        def complete(last: str, count: int) -> str | None:
+            typed = readline.get_line_buffer()[: readline.get_endidx()]
+            found = continuations(typed, [*derivation.definitions, *derivation.unknowns, *derivation.declared])
+            return f"{found[count]} " if count < len(found) else None
+
+        readline.set_completer(complete)
+        readline.set_completer_delims(" \t()[]{}+-*/^=<>,;!|")
+        readline.parse_and_bind("tab: complete")

@@ -14,8 +14,10 @@ from click.testing import CliRunner
 
 import gelvo
 from gelvo.cli import main
-from gelvo.derivation import engine, operations, report
+from gelvo.derivation import engine, report
 from gelvo.derivation.engine import Derivation
+from gelvo.derivation.statement import Statement
+from gelvo.derivation.statements import BY_FIRST_WORD
 
 SOURCE = "title Day\nlet f be x^2 + 1\nboom f\ncheck f = 1 + x^2\n"
 RAISED = [
@@ -39,11 +41,11 @@ RAISED = [
 @pytest.fixture
 def raising(monkeypatch):
     def with_fault(fault):
-        def boom(derivation, parts, line):
-            derivation.definitions["half"] = derivation.facts.append("half done")
+        def boom(said):
+            said.derivation.definitions["half"] = said.derivation.facts.append("half done")
             raise fault
 
-        monkeypatch.setitem(operations.STATEMENTS, "boom", boom)
+        monkeypatch.setitem(BY_FIRST_WORD, "boom", [Statement("boom", "TEXT", boom, "boom", "breaks", whole=True)])
 
     return with_fault
 
@@ -96,10 +98,10 @@ def test_an_error_outside_of_any_line_is_a_sentence_too(monkeypatch):
 
 
 def test_a_stop_by_the_user_is_no_fault(monkeypatch):
-    def stopped(derivation, parts, line):
+    def stopped(said):
         raise KeyboardInterrupt
 
-    monkeypatch.setitem(operations.STATEMENTS, "boom", stopped)
+    monkeypatch.setitem(BY_FIRST_WORD, "boom", [Statement("boom", "E", stopped, "boom", "stops")])
     console = CliRunner().invoke(main, ["console"], input="boom f\nvalue 1 + 1 to 3 digits\n")
     assert "stopped" in console.output and "2" in console.output
     assert CliRunner().invoke(main, ["do", "boom f"]).exit_code == 130

@@ -8,13 +8,13 @@ from copy import copy
 from typing import Any
 
 from gelvo import library  # noqa: F401  (puts the hooks in place)
-from gelvo.derivation import operations as carry
 from gelvo.derivation.lines import Line, statements
-from gelvo.derivation.openings import OPENING_STATEMENTS
+from gelvo.derivation.openings import opened
 from gelvo.derivation.report import plain_lines
 from gelvo.derivation.results import Result, fault_of
+from gelvo.derivation.said import Said
 from gelvo.derivation.state import State
-from gelvo.errors import DomainError
+from gelvo.errors import DomainError, FormulaError
 from gelvo.reading.words import plain_name
 
 _DEFINED = re.compile(r"^(?:let|unknown)\s+([^\W\d]\w*)\s*(?:\(|be\b|$)")
@@ -62,7 +62,7 @@ class Derivation(State):
     def statement(self, line: Line) -> Result:
         """One statement; raises GelvoError."""
         self.modes = set()
-        result = self._carried_out(line)
+        result = self._line(line)
         if {"numbers", "quantities"} <= self.modes:
             raise DomainError(
                 "numbers with a unit and formulas of letters with stated units meet in this statement in a way that is not looked at: put the "
@@ -70,12 +70,14 @@ class Derivation(State):
             )
         return result
 
-    def _carried_out(self, line: Line) -> Result:
-        text = line.text
-        if text.startswith(">"):
-            return Result("prose", text[1:].strip(), line.number)
-        word, _, rest = text.partition(" ")
-        opening = OPENING_STATEMENTS.get(word)
-        if opening is not None and not rest.lstrip().startswith(("=", "+", "-", "*", "/", "^")):
-            return opening(self, rest.strip(), line)
-        return carry.operation(self, text, line)
+    def _line(self, line: Line) -> Result:
+        if line.text.startswith(">"):
+            return Result("prose", line.text[1:].strip(), line.number)
+        return self.carried_out(line.text, line)
+
+    def carried_out(self, text: str, line: Line, defining: bool = False) -> Result:
+        """A statement, or one that stands in a definition."""
+        row, rest = opened(text, self.stands_for_something)
+        if defining and row.whole:
+            raise FormulaError(f"`{row.opening}` gives nothing that a name could stand for", line.text, line.text.find(text))
+        return row.work(Said(self, row, row.cut(rest, line.text), text, line, defining))

@@ -10,10 +10,10 @@ from gelvo.code.bundle import TARGETS, checked, plain_code, target_named
 from gelvo.code.naming import function_name
 from gelvo.derivation.lines import Line
 from gelvo.derivation.results import Result, kind_of
-from gelvo.derivation.statements.parts import appearing
 from gelvo.errors import CheckFailed, ExportError, FormulaError
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Expression
+from gelvo.expression.nodes import Expression, Name
+from gelvo.expression.traversal import free_names, postorder
 from gelvo.forms.dimensions import numbers_of
 from gelvo.typesetting import arranged, latex, mathml
 from gelvo.typesetting.layout import atom, name_layout, row
@@ -60,6 +60,15 @@ def export(derivation: State, names: list[str], formats: list[str], folder: str,
         "export", line.text, line.number, [(n, v) for n, v in values], files=files, details=details,
         certificate=open_claims[0] if open_claims else None,
     )  # fmt: skip
+
+
+def appearing(expressions: list[Expression]) -> list[Name]:
+    """Names in the order of their first appearance."""
+    found: dict[Name, None] = {}
+    for e in expressions:
+        free = set(free_names(e))
+        found.update(dict.fromkeys(n for n in postorder(e) if isinstance(n, Name) and n in free))
+    return list(found)
 
 
 def _thing(derivation: State, name: str) -> Any:

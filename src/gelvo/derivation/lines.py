@@ -1,13 +1,9 @@
-"""A derivation file as statements, and a statement as its clauses."""
+"""A derivation file as lines, each a statement."""
 
 from __future__ import annotations
 
 import re
 from typing import NamedTuple
-
-OPENINGS = ("title", "section", "given", "unknown", "let")
-CLAUSES = ("be", "by", "for", "from", "to", "with", "given", "taking", "over", "as", "where")
-_WORD = re.compile(r"[^\W\d]\w*")
 
 
 class Line(NamedTuple):
@@ -15,17 +11,6 @@ class Line(NamedTuple):
 
     text: str
     number: int
-
-
-class Clauses(NamedTuple):
-    """The head of a statement and its clauses in order, each with the column where its text begins."""
-
-    head: str
-    parts: tuple[tuple[str, str, int], ...]
-
-    def get(self, word: str) -> str | None:
-        found = [text for name, text, _ in self.parts if name == word]
-        return ", ".join(found) if found else None
 
 
 def statements(source: str) -> list[Line]:
@@ -56,38 +41,3 @@ def _without_comment(raw: str) -> str:
         elif letter == "#" and not quoted:
             return raw[:place]
     return raw
-
-
-def clauses(text: str, words: tuple[str, ...] = CLAUSES) -> Clauses:
-    """The text split at the reserved words that stand outside parentheses, braces and quotes.
-
-    >>> clauses("x^2 by x from 0 to 1").parts
-    (('by', 'x', 7), ('from', '0', 14), ('to', '1', 19))
-    """
-    level, quoted, place = 0, False, 0
-    cuts: list[tuple[str, int, int]] = []
-    while place < len(text):
-        letter = text[place]
-        if letter == '"':
-            quoted = not quoted
-        elif letter in "([{":
-            level += 1
-        elif letter in ")]}":
-            level -= 1
-        elif level <= 0 and not quoted and (letter.isalpha() or letter == "_"):
-            match = _WORD.match(text, place)
-            assert match is not None
-            word = match.group()
-            if word in words and (place == 0 or not text[place - 1].isalnum()):
-                cuts.append((word, place, match.end()))
-            place = match.end()
-            continue
-        place += 1
-    head = text[: cuts[0][1]] if cuts else text
-    parts = []
-    for k, (word, _, start) in enumerate(cuts):
-        stop = cuts[k + 1][1] if k + 1 < len(cuts) else len(text)
-        inner = text[start:stop]
-        offset = start + len(inner) - len(inner.lstrip())
-        parts.append((word, inner.strip(), offset))
-    return Clauses(head.strip(), tuple(parts))

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import re
 from collections.abc import Callable, Sequence
 from functools import lru_cache
 from html import escape
@@ -11,7 +10,7 @@ from importlib import resources
 from pathlib import Path
 from typing import Any
 
-from gelvo.derivation.results import Result, fault_of
+from gelvo.derivation.results import Result, Words, fault_of
 from gelvo.errors import STEERING, ExportError, GelvoError
 from gelvo.evaluation.value import Value
 from gelvo.expression.registry import Hooks
@@ -25,7 +24,6 @@ VERDICTS = ("proved", "supported", "undecided", "refuted", "refuted as expected"
 MARKS = {"proved": "✓", "supported": "≈", "undecided": "?", "refuted": "✗", "refuted as expected": "✓"}
 MOST_SHOWN = 4000
 WIDEST = 110
-WORDS = re.compile(r"[^\W_]+(?: [^\W_]+| \([^\W_]+(?: [^\W_]+)*\))+")  # second invariant, eigenvalue (2 times)
 
 
 def labelled(name: str, thing: Any) -> Any:
@@ -38,7 +36,7 @@ def labelled(name: str, thing: Any) -> Any:
         return body
     if name in ("where", "with", "spanned by"):
         return row(atom(name, "word"), body)
-    if "{" in name:  # quantities as they were typed: units among letters would be read as letters
+    if "{" in name or isinstance(name, Words):  # quantities as they were typed: units among letters would be read as letters
         return row(atom(name, "text"), atom("=", "relation"), body)
     words, _, part = name.rpartition(" of ")
     if words:  # coefficient of x^2
@@ -46,12 +44,9 @@ def labelled(name: str, thing: Any) -> Any:
     if name.replace("_", "a").isalnum():
         return row(name_layout(name), atom("=", "relation"), body)
     try:
-        label = arranged(Hooks.read(name))
+        return row(arranged(Hooks.read(name)), atom("=", "relation"), body)
     except GelvoError:
-        if not WORDS.fullmatch(name):
-            return body
-        label = atom(name, "text")
-    return row(label, atom("=", "relation"), body)
+        return body
 
 
 def plain_lines(result: Result, fits: Callable[[str], bool] = lambda shown: True) -> str:

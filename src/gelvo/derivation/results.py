@@ -15,11 +15,15 @@ from gelvo.physics.mechanics import Motion
 from gelvo.physics.systems import FirstOrder
 
 
+class Words(str):
+    """A label in words, which stands before a thing as it is: not the formula of what the thing is equal to."""
+
+
 @dataclass
 class Result:
     """One carried-out statement.
 
-    kind: title, prose, section, given, unknown, let, step, check, plot, export or fault; shown: (name or "", thing) pairs to
+    kind: title, prose, section, given, unknown, let, step, check, plot, export or fault; shown: (formula or Words or "", thing) pairs to
     typeset; note: a plain sentence; unit: in what the last thing shown is measured; steps: the rewritings one after the other; value: what a name
     stands for, where that is not the last thing shown; expected_refuted: for `check not`.
     """

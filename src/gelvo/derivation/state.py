@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from gelvo import library  # noqa: F401  (puts the hooks in place)
+from gelvo.derivation.lines import Line
 from gelvo.derivation.measuring import (
     fits_to,
     formulas_of,
@@ -29,8 +30,9 @@ from gelvo.matrices.matrix import Matrix
 from gelvo.operations import matrices, polynomials, rewriting
 from gelvo.operations.solutions import Solutions
 from gelvo.reading.context import Context
+from gelvo.reading.pieces import split_commas
 from gelvo.reading.reader import read
-from gelvo.reading.stated import declare, split_commas, stated_fact
+from gelvo.reading.stated import declare, stated_fact
 from gelvo.reading.words import BOUNDS, CONSTANTS, plain_name
 
 MODES = {"numbers", "quantities", "unknown"}  # what a statement is about; beside them stand its letters that have a unit
@@ -67,6 +69,10 @@ class State:
         self.failed: dict[str, str] = {}  # names whose defining line was faulty, and what is said to who uses one
         self.results: list[Result] = []
         self.modes: set[str] = set()  # whether a statement is about numbers or about quantities, and its letters that have a unit
+
+    def carried_out(self, text: str, line: Line, defining: bool = False) -> Result:
+        """A statement that stands in another one."""
+        raise NotImplementedError
 
     # --- reading with the state ------------------------------------------------------------------------------------------
 

@@ -8,6 +8,7 @@ import os
 from pathlib import Path
 
 FOLDER = Path(__file__).parent
+STARTS = ["start", "pieces"]
 GRAMMAR, PARSER = FOLDER / "formula.lark", FOLDER / "_formula_parser.py"
 
 
@@ -16,7 +17,8 @@ def parser_source() -> str:
     from lark import Lark
     from lark.tools.standalone import gen_standalone
 
-    instance = Lark(GRAMMAR.read_text(encoding="utf-8"), parser="lalr", propagate_positions=True, maybe_placeholders=False)
+    grammar = GRAMMAR.read_text(encoding="utf-8")
+    instance = Lark(grammar, start=STARTS, parser="lalr", propagate_positions=True, maybe_placeholders=False)
     out = io.StringIO()
     gen_standalone(instance, out=out)  # type: ignore[no-untyped-call]
     return stamp() + out.getvalue()

@@ -2,11 +2,8 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
-from importlib import import_module
 from typing import Any
 
-from gelvo.deadline import foreign
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression import building
 from gelvo.expression.equation import Equation
@@ -15,24 +12,14 @@ from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import names, postorder
 from gelvo.facts.store import Facts
 from gelvo.forms.dimensions import unit_of
-from gelvo.reading import generate, messages
 from gelvo.reading.context import Context
+from gelvo.reading.parser import parsed
 from gelvo.reading.rules import HANDLERS
 from gelvo.reading.state import Reading
 from gelvo.reading.unclear import look
 from gelvo.solving.putting_back import real_part_conditions
 
 LONGEST_TEXT, DEEPEST_NESTING = 2_000_000, 1000
-
-
-@lru_cache(maxsize=1)
-def _parser() -> Any:
-    try:
-        module = import_module("gelvo.reading._formula_parser")
-    except ImportError:  # made when the package is built; here on first use
-        generate.write()
-        module = import_module("gelvo.reading._formula_parser")
-    return module, module.Lark_StandAlone()
 
 
 def read(text: str, context: Context | None = None) -> Any:
@@ -47,16 +34,7 @@ def read(text: str, context: Context | None = None) -> Any:
     if len(text) > LONGEST_TEXT:
         raise FormulaError(f"the formula has {len(text)} characters; the limit is {LONGEST_TEXT}")
     _check_nesting(text)
-    module, parser = _parser()
-    try:
-        with foreign():
-            tree = parser.parse(text)
-    except module.UnexpectedCharacters as fault:
-        raise messages.syntax(text, fault.pos_in_stream, text[fault.pos_in_stream]) from None
-    except module.UnexpectedToken as fault:
-        at_end = fault.token.type == "$END"
-        column = len(text) if at_end else fault.token.start_pos
-        raise messages.syntax(text, column, "the end" if at_end else str(fault.token)) from None
+    tree = parsed(text, "start")
     return _Builder(text, context or Context()).build(tree)
 
 

@@ -16,6 +16,7 @@ from gelvo.facts.statements import DomainFact
 from gelvo.reading import words
 from gelvo.reading.context import Context
 from gelvo.reading.messages import names_a_function
+from gelvo.reading.pieces import split_commas
 from gelvo.reading.reader import read
 
 
@@ -92,17 +93,3 @@ def read_facts(texts: Iterable[Any], context: Context | None = None, asked: bool
         else:
             result.append(item)
     return result
-
-
-def split_commas(text: str) -> list[str]:
-    """Text split at the commas that stand outside parentheses and braces."""
-    parts, level, start = [], 0, 0
-    for place, letter in enumerate(text):
-        if letter in "([{":
-            level += 1
-        elif letter in ")]}":
-            level -= 1
-        elif letter == "," and level == 0:
-            parts.append(text[start:place])
-            start = place + 1
-    return [*parts, text[start:]]

@@ -35,8 +35,10 @@ Inner = list[Block | None]  # what the children of a piece became; None for thos
 
 
 def render(root: Layout) -> str:
-    """Lines of text without trailing spaces."""
-    return "\n".join(line.rstrip() for line in block(root).lines)
+    """Lines of text without trailing spaces, nor a space before all of them where a word stands first."""
+    lines = block(root).lines
+    indent = 1 if all(line[:1] in (" ", "") for line in lines) else 0
+    return "\n".join(line[indent:].rstrip() for line in lines)
 
 
 def block(root: Layout) -> Block:

@@ -1,11 +1,23 @@
-"""What the words of a statement do, a file for each subject: each ends in its table from the opening words to the work."""
+"""The language of derivations, a file for each subject: each ends in its rows."""
 
-from gelvo.derivation.statements import calculus, fields_and_matrices, output, rewriting, solving, systems
-from gelvo.derivation.statements.parts import Handler
+from collections import defaultdict
 
-_SUBJECTS = (rewriting, calculus, fields_and_matrices, systems, solving, output)
+from gelvo.derivation.statement import Statement
+from gelvo.derivation.statements import calculus, fields_and_matrices, naming, output, rewriting, solving, systems
+from gelvo.derivation.statements.formula import FORMULA
 
-# longer openings first: `solve numerically` before `solve`
-STATEMENTS: dict[str, Handler] = dict(
-    sorted(((words, work) for subject in _SUBJECTS for words, work in subject.STATEMENTS.items()), key=lambda row: -len(row[0]))
-)
+SUBJECTS: dict[str, tuple[Statement, ...]] = {
+    "What a file is about": naming.STATEMENTS,
+    "Equations, numbers, checks": solving.STATEMENTS,
+    "Rewriting": rewriting.STATEMENTS,
+    "Calculus": calculus.STATEMENTS,
+    "Fields and matrices": fields_and_matrices.STATEMENTS,
+    "Mechanics, networks, numbers": systems.STATEMENTS,
+    "Figures, code, paper": output.STATEMENTS,
+}
+STATEMENTS = tuple(row for rows in SUBJECTS.values() for row in rows)
+BY_FIRST_WORD: defaultdict[str, list[Statement]] = defaultdict(list)
+for _row in sorted(STATEMENTS, key=lambda row: -len(row.opening)):  # `solve numerically` before `solve`
+    BY_FIRST_WORD[_row.opening.split()[0]].append(_row)
+
+__all__ = ["BY_FIRST_WORD", "FORMULA", "STATEMENTS", "SUBJECTS"]

@@ -2,199 +2,137 @@
 
 from __future__ import annotations
 
-import re
-from typing import TYPE_CHECKING, Any
+from collections.abc import Callable
+from functools import partial
+from typing import Any
 
-from gelvo.derivation.lines import Clauses, Line
 from gelvo.derivation.measuring import unit_text_of
 from gelvo.derivation.results import Result
-from gelvo.derivation.statements.parts import Handler, answered, formula_in, from_answer, put_in, reads, refuse
-from gelvo.errors import FormulaError
-from gelvo.expression.building import written
+from gelvo.derivation.said import Said
+from gelvo.derivation.statement import Statement
+from gelvo.expression.building import to_expression, written
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Expression, Name
 from gelvo.matrices.matrix import Matrix
-from gelvo.operations import calculus, rewriting
-from gelvo.reading.stated import split_commas
-
-if TYPE_CHECKING:
-    from gelvo.derivation.state import State
+from gelvo.operations import by_hand, calculus, rewriting, series, transforms
 
 
-from collections.abc import Callable
-from typing import TYPE_CHECKING
-
-from gelvo.expression.building import to_expression
-from gelvo.operations import by_hand, series, transforms
-
-if TYPE_CHECKING:
-    from gelvo.derivation.state import State
-
-
-def _differentiate(derivation: State, parts: Clauses, line: Line) -> Result:
-    refuse(parts, "by", "with", "given")
-    by = parts.get("by")
-    if by is None:
-        raise FormulaError("differentiate needs a variable:  differentiate E by x", line.text, len(line.text))
-    value = derivation.read(parts.head)
-    variables = [derivation.read(v) for v in split_commas(by)]
-    given = derivation.given(parts.get("given"), parts.head)
+def _differentiate(said: Said) -> Result:
+    value, variables = said.read(said.head), [said.read(v) for v in said.listed(said["by"])]
     if isinstance(value, Equation):
-        return Result(
-            "step", line.text, line.number, [("", put_in(derivation, calculus.differentiate(value, *variables), parts))]
-        )
+        return said.result(said.put(calculus.differentiate(value, *variables)))
     if isinstance(value, Matrix):
-        value = put_in(derivation, value, parts)
-        return answered(value, lambda e: calculus.differentiate(e, *variables, given=given, steps=True), line)
-    answer = calculus.differentiate(value, *variables, given=given, steps=True)
-    result = from_answer(answer, line, derivation.steps)
+        return said.answers(said.put(value), lambda e: calculus.differentiate(e, *variables, given=said.given, steps=True))
+    answer = calculus.differentiate(value, *variables, given=said.given, steps=True)
+    result = said.answer(answer)
+    if not said.derivation.steps:
+        result.steps = ()
     if len(variables) == 1 and isinstance(variables[0], Name):
-        result.unit = unit_text_of(written("derivative_of", value, variables[0]), derivation.units)
-    short = rewriting.simplify(answer.expression, given)
+        result.unit = unit_text_of(written("derivative_of", value, variables[0]), said.derivation.units)
+    short = rewriting.simplify(answer.expression, said.given)
     if len(str(short.expression)) < len(str(answer.expression)):
         result.shown = [("", short.expression)]
-    if parts.get("with"):
-        result.shown = [("", put_in(derivation, result.shown[-1][1], parts))]
+    if said.get("with"):
+        result.shown = [("", said.put(result.shown[-1][1]))]
     return result
 
 
-def _integrate(derivation: State, parts: Clauses, line: Line) -> Result:
-    refuse(parts, "by", "from", "to", "with", "given")
-    by = parts.get("by")
-    if by is None:
-        raise FormulaError("integrate needs a variable:  integrate E by x", line.text, len(line.text))
-    given = derivation.given(parts.get("given"), line.text)
-    f = put_in(derivation, derivation.entries(parts.head), parts)
-    lower, upper = parts.get("from"), parts.get("to")
-    if (lower is None) != (upper is None):
-        raise reads(line, "integrate E by x from A to B", "a definite integral")
-    ends: list[Any] = []
-    if lower is not None and upper is not None:
-        ends = [put_in(derivation, derivation.end(by, e), parts) for e in (lower, upper)]
-    x = derivation.read(by)
-    result = answered(
-        f, lambda e: calculus.integrate(e, x, ends[0] if ends else None, ends[-1] if ends else None, given=given), line
-    )
+def _integrate(said: Said) -> Result:
+    f, x = said.entries(), said.read(said["by"])
+    ends = [said.put(e) for e in said.ends(said["by"], "from", "to")] if said.get("from") else []
+    lower, upper = ends or (None, None)
+    result = said.answers(f, lambda e: calculus.integrate(e, x, lower, upper, given=said.given))
     if isinstance(f, Expression) and isinstance(x, Name):
-        result.unit = unit_text_of(written("integral_of", f, x, *ends), derivation.units)
+        result.unit = unit_text_of(written("integral_of", f, x, *ends), said.derivation.units)
     return result
 
 
-def _limit(derivation: State, parts: Clauses, line: Line) -> Result:
-    """limit E as x -> 0 from above"""
-    refuse(parts, "as", "from", "with", "given")
-    match = re.fullmatch(r"(\w+)\s*->\s*(.+)", parts.get("as") or "")
-    if not match:
-        raise reads(line, "limit E as x -> 0  (from above, from below)")
-    side = parts.get("from")
+def _limit(said: Said) -> Result:
+    side = said.get("from")
     if side not in (None, "above", "below"):
-        raise FormulaError(
-            f"a limit is taken from above or from below, not from {side}", line.text, max(line.text.find(side or ""), 0)
-        )
-    given = derivation.given(parts.get("given"), line.text)
-    value = put_in(derivation, derivation.entries(parts.head), parts)
-    x, point = derivation.read(match.group(1)), derivation.end(match.group(1), match.group(2))
-    return answered(value, lambda e: series.limit(e, x, point, side, given), line)
+        raise said.fault(f"a limit is taken from above or from below, not from {side}", side or "")
+    x, (point,) = said.read(said["as"]), said.ends(said["as"], "->")
+    return said.answers(said.entries(), lambda e: series.limit(e, x, point, side, said.given))
 
 
-def _series(derivation: State, parts: Clauses, line: Line) -> Result:
-    """series E about x = 0 through power 5"""
-    refuse(parts, "with", "given")
-    match = re.fullmatch(r"(.*)\sabout\s+(\w+)\s*=\s*(.+?)(?:\s+through\s+power\s+(\S+))?", parts.head, re.S)
-    if not match:
-        raise reads(line, "series E about x = 0 through power 5")
-    e = formula_in(derivation, parts, match.group(1))
-    point = derivation.end(match.group(2), match.group(3))
-    found = series.series(
-        e,
-        derivation.read(match.group(2)),
-        point,
-        derivation.expression(match.group(4) or "5"),
-        derivation.given(parts.get("given"), line.text),
-    )
-    result = from_answer(found, line)
+def _series(said: Said) -> Result:
+    variable, equals, point = said["about"].partition("=")
+    if not equals:
+        raise said.statement.fault(said.line.text)
+    e, power = said.formula(), said.derivation.expression(said.get("through power") or "5")
+    found = series.series(e, said.read(variable), said.derivation.end(variable, point), power, said.given)
+    result = said.answer(found)
     if found.next_power is not None:
         result.details.append(f"what is left out begins with the power {to_expression(found.next_power)} of {found.local}")
     return result
 
 
-def _collected(work: Callable[..., Any]) -> Handler:
-    """sum 1/n^2 for n from 1 to inf"""
-
-    def handler(derivation: State, parts: Clauses, line: Line) -> Result:
-        refuse(parts, "for", "from", "to", "with", "given")
-        index, lower, upper = (parts.get(w) for w in ("for", "from", "to"))
-        if index is None or lower is None or upper is None:
-            raise reads(line, "sum 1/n^2 for n from 1 to inf")
-        ends = [put_in(derivation, derivation.expression(e), parts) for e in (lower, upper)]
-        given = derivation.given(parts.get("given"), line.text)
-        return from_answer(work(formula_in(derivation, parts, parts.head), derivation.read(index), *ends, given=given), line)
-
-    return handler
+def _collected(work: Callable[..., Any], said: Said) -> Result:
+    lower, upper = said.formula(said["from"]), said.formula(said["to"])
+    return said.answer(work(said.formula(), said.read(said["for"]), lower, upper, given=said.given))
 
 
-def _transform(work: Callable[..., Any], conventions: bool = False) -> Handler:
-    """laplace transform of E from t to s;  fourier transform of E from t to w as unitary"""
-
-    def handler(derivation: State, parts: Clauses, line: Line) -> Result:
-        refuse(parts, "from", "to", "with", "given", *(["as"] if conventions else []))
-        old, new = parts.get("from"), parts.get("to")
-        if old is None or new is None:
-            raise reads(line, "laplace transform of E from t to s")
-        options = {"convention": parts.get("as")} if parts.get("as") else {}
-        given = derivation.given(parts.get("given"), line.text)
-        e = formula_in(derivation, parts, re.sub(r"^transform\s", "", parts.head))
-        result = from_answer(work(e, derivation.read(old), derivation.read(new), given=given, **options), line)
-        if conventions:
-            result.details.append(result.road.rsplit("; ", 1)[-1])
-        return result
-
-    return handler
+def _transform(work: Callable[..., Any], said: Said) -> Result:
+    return said.answer(work(said.formula(), said.read(said["from"]), said.read(said["to"]), given=said.given))
 
 
-def _by_parts(derivation: State, parts: Clauses, line: Line) -> Result:
-    """by parts integral_of(f, x) differentiating ln(x)"""
-    refuse(parts, "with", "given")
-    match = re.fullmatch(r"(.*)\sdifferentiating\s+(.*)", parts.head, re.S)
-    if not match:
-        raise reads(line, "by parts integral_of(f, x) differentiating ln(x)")
-    given = derivation.given(parts.get("given"), line.text)
-    return from_answer(
-        by_hand.by_parts(formula_in(derivation, parts, match.group(1)), derivation.expression(match.group(2)), given), line
-    )
+def _fourier(work: Callable[..., Any], said: Said) -> Result:
+    options = {"convention": said["as"]} if said.get("as") else {}
+    result = said.answer(work(said.formula(), said.read(said["from"]), said.read(said["to"]), given=said.given, **options))
+    result.details.append(result.road.rsplit("; ", 1)[-1])
+    return result
 
 
-def _change_variable(derivation: State, parts: Clauses, line: Line) -> Result:
-    """change variable u = x^2 in integral_of(f, x)"""
-    refuse(parts, "with", "given")
-    match = re.fullmatch(r"(.*?)\sin\s(.*)", parts.head, re.S)
-    if not match:
-        raise reads(line, "change variable u = x^2 in integral_of(f, x)")
-    given = derivation.given(parts.get("given"), line.text)
-    rule = derivation.read(match.group(1))
-    return from_answer(by_hand.change_variable(formula_in(derivation, parts, match.group(2)), rule, given), line)
+def _by_parts(said: Said) -> Result:
+    return said.answer(by_hand.by_parts(said.formula(), said.derivation.expression(said["differentiating"]), said.given))
 
 
-def _carry_out(derivation: State, parts: Clauses, line: Line) -> Result:
-    refuse(parts, "with", "given")
-    given = derivation.given(parts.get("given"), line.text)
-    return from_answer(by_hand.carry_out(formula_in(derivation, parts, parts.head), given), line)
+def _change_variable(said: Said) -> Result:
+    return said.answer(by_hand.change_variable(said.formula(said["in"]), said.read(said.head), said.given))
 
 
-STATEMENTS: dict[str, Handler] = {
-    "differentiate": _differentiate,
-    "integrate": _integrate,
-    "limit": _limit,
-    "series": _series,
-    "sum": _collected(series.add_up),
-    "add up": _collected(series.add_up),
-    "product": _collected(series.multiply_up),
-    "multiply up": _collected(series.multiply_up),
-    "laplace transform": _transform(transforms.laplace),
-    "inverse laplace transform": _transform(transforms.inverse_laplace),
-    "fourier transform": _transform(transforms.fourier, True),
-    "inverse fourier transform": _transform(transforms.inverse_fourier, True),
-    "by parts": _by_parts,
-    "change variable": _change_variable,
-    "carry out": _carry_out,
-}
+def _carry_out(said: Said) -> Result:
+    return said.answer(by_hand.carry_out(said.formula(), said.given))
+
+
+_END = "[with VALUES] [given FACTS]"
+_SUM, _PRODUCT = partial(_collected, series.add_up), partial(_collected, series.multiply_up)
+STATEMENTS = (
+    Statement("differentiate", f"E by x, y {_END}", _differentiate, "differentiate x^2*y^3 by x, y", "the derivative"),
+    Statement(
+        "integrate", f"E by x [from A to B] {_END}", _integrate, "integrate x^2*exp(-x) by x from 0 to inf",
+        "an antiderivative, or the integral between two ends",
+    ),
+    Statement(
+        "limit", f"E as x -> A [from SIDE] {_END}", _limit, "limit abs(x)/x as x -> 0 from below", "what E approaches, from both sides or one"
+    ),
+    Statement("series", f"E about x = A [through power N] {_END}", _series, "series exp(x) about x = 0 through power 3", "the expansion"),
+    Statement("sum", f"E for n from A to B {_END}", _SUM, "sum 1/n^2 for n from 1 to inf", "a sum in closed form"),
+    Statement("add up", f"E for n from A to B {_END}", _SUM, "add up k^2 for k from 1 to 3", "the same as sum"),
+    Statement("product", f"E for n from A to B {_END}", _PRODUCT, "product k for k from 1 to n", "a product in closed form"),
+    Statement("multiply up", f"E for n from A to B {_END}", _PRODUCT, "multiply up 2 for k from 1 to 5", "the same as product"),
+    Statement(
+        "laplace transform", f"of E from t to s {_END}", partial(_transform, transforms.laplace),
+        "laplace transform of t*exp(-2*t) from t to s", "the Laplace transform",
+    ),
+    Statement(
+        "inverse laplace transform", f"of E from s to t {_END}", partial(_transform, transforms.inverse_laplace),
+        "inverse laplace transform of 1/(s*(s + 1)) from s to t", "the function of time that has it",
+    ),
+    Statement(
+        "fourier transform", f"of E from t to w [as CONVENTION] {_END}", partial(_fourier, transforms.fourier),
+        "fourier transform of exp(-t^2/2) from t to w as unitary", "the Fourier transform: angular, unitary or frequency",
+    ),
+    Statement(
+        "inverse fourier transform", f"of E from w to t [as CONVENTION] {_END}", partial(_fourier, transforms.inverse_fourier),
+        "inverse fourier transform of exp(-abs(w)) from w to t", "the function that has it",
+    ),
+    Statement(
+        "by parts", f"E differentiating U {_END}", _by_parts, "by parts integral_of(x*exp(x), x) differentiating x", "one step by hand"
+    ),
+    Statement(
+        "change variable", f"u = U in E {_END}", _change_variable, "change variable u = x^2 in integral_of(x*exp(x^2), x)",
+        "an integral in another variable",
+    ),
+    Statement("carry out", f"E {_END}", _carry_out, "carry out 3*integral_of(x, x, 0, 2)", "the written integrals worked out"),
+)  # fmt: skip

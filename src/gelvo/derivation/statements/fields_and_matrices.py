@@ -2,114 +2,83 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Any
+from functools import partial
+from typing import Any
 
-from gelvo.derivation.lines import Clauses, Line
-from gelvo.derivation.results import Result
-from gelvo.derivation.statements.parts import Handler, body, formula_in, reads, refuse
-from gelvo.errors import DomainError
-from gelvo.expression.traversal import substitute
-from gelvo.matrices.matrix import Matrix
+from gelvo.derivation.results import Result, Words
+from gelvo.derivation.said import Said
+from gelvo.derivation.statement import Statement
 from gelvo.operations import vectors
 from gelvo.physics import tensors
-from gelvo.reading.stated import split_commas
-
-if TYPE_CHECKING:
-    from gelvo.derivation.state import State
 
 
-def _field(work: Callable[..., Any], several: bool) -> Handler:
-    """gradient of E by x, y;  curl of P, Q, R by x, y, z"""
-
-    def handler(derivation: State, parts: Clauses, line: Line) -> Result:
-        refuse(parts, "by", "with")
-        by = parts.get("by")
-        if by is None:
-            raise reads(line, "gradient of E by x, y")
-        variables = [derivation.read(v) for v in split_commas(by)]
-        texts = split_commas(body(parts.head)) if several else [body(parts.head)]
-        values = [formula_in(derivation, parts, t) for t in texts]
-        return Result("step", line.text, line.number, [("", work(values if several else values[0], variables))])
-
-    return handler
+def _of_scalar(work: Callable[..., Any], said: Said) -> Result:
+    return said.result(work(said.formula(), [said.read(v) for v in said.listed(said["by"])]))
 
 
-def _difference_quotient(derivation: State, parts: Clauses, line: Line) -> Result:
-    """difference quotient of E by x with step h"""
-    match = re.fullmatch(r"(.*)\sby\s+(\w+)\s+step\s+(\w+)", f"{parts.head} by {parts.get('by') or ''}".strip(), re.S)
-    if not match:
-        raise reads(line, "difference quotient of E by x step h")
-    e = derivation.expression(body(match.group(1)))
-    value = vectors.difference_quotient(e, derivation.read(match.group(2)), derivation.read(match.group(3)))
-    return Result("step", line.text, line.number, [("", value)])
+def _of_vector(work: Callable[..., Any], said: Said) -> Result:
+    return said.result(work([said.formula(t) for t in said.listed()], [said.read(v) for v in said.listed(said["by"])]))
 
 
-def _matrix(derivation: State, parts: Clauses, line: Line) -> Matrix:
-    value = derivation.read(body(parts.head))
-    if not isinstance(value, Matrix):
-        raise DomainError(f"`{body(parts.head)}` is not a matrix: write [1, 2; 3, 4]")
-    table = derivation.values(parts.get("with"))
-    return value.map(lambda e: substitute(e, table)) if table else value
+def _difference_quotient(said: Said) -> Result:
+    return said.result(vectors.difference_quotient(said.formula(), said.read(said["by"]), said.read(said["step"])))
 
 
-def _of_matrix(method: str, variable: bool = False) -> Handler:
-    """determinant of A;  exponential of A by t"""
-
-    def handler(derivation: State, parts: Clauses, line: Line) -> Result:
-        refuse(parts, "with", "given", *(["by"] if variable else []))
-        m = _matrix(derivation, parts, line)
-        extra = [derivation.read(parts.get("by") or "")] if variable and parts.get("by") else []
-        takes_facts = method not in ("determinant", "trace", "transpose", "conjugate_transpose", "characteristic_polynomial")
-        options = {"given": derivation.given(parts.get("given"), line.text)} if takes_facts else {}
-        value = getattr(m, method)(*extra, **options)
-        conditions = getattr(value, "conditions", ())
-        return Result("step", line.text, line.number, _shown(method, value), conditions=conditions)
-
-    return handler
+def _plain(method: str, said: Said) -> Result:
+    """What a matrix has without any facts."""
+    extra = [said.read(said["by"])] if said.get("by") else []
+    return said.result(getattr(said.matrix(), method)(*extra))
 
 
-def _shown(method: str, value: Any) -> list[tuple[str, Any]]:
-    if method == "eigenvalues":
-        return [("eigenvalue" if times == 1 else f"eigenvalue ({times} times)", v) for v, times in value.items()]
-    if method == "eigenvectors":
-        rows: list[tuple[str, Any]] = []
-        for v, vectors_of in value:
-            rows += [("eigenvalue", v), *[("its vector", w) for w in vectors_of]]
-        return rows
-    if method == "null_space":
-        return [("spanned by", v) for v in value] or [("only the zero vector", 0)]
-    return [("", value)]
+def _under_facts(method: str, shown: Callable[[Any], list[Any]], said: Said) -> Result:
+    extra = [said.read(said["by"])] if said.get("by") else []
+    value = getattr(said.matrix(), method)(*extra, given=said.given)
+    return said.result(*shown(value), conditions=getattr(value, "conditions", ()))
 
 
-def _invariants(derivation: State, parts: Clauses, line: Line) -> Result:
-    """invariants of A"""
-    refuse(parts, "with")
-    tensor = _matrix(derivation, parts, line)
+def _eigenvalues(value: Any) -> list[Any]:
+    return [(Words("eigenvalue" if times == 1 else f"eigenvalue ({times} times)"), v) for v, times in value.items()]
+
+
+def _eigenvectors(value: Any) -> list[Any]:
+    return [row for v, vectors_of in value for row in ((Words("eigenvalue"), v), *[(Words("its vector"), w) for w in vectors_of])]
+
+
+def _basis(value: Any) -> list[Any]:
+    return [(Words("spanned by"), v) for v in value] or [(Words("only the zero vector"), 0)]
+
+
+def _alone(value: Any) -> list[Any]:
+    return [value]
+
+
+def _invariants(said: Said) -> Result:
+    tensor = said.matrix()
     found = list(tensors.invariants(tensor)._asdict().items())[: tensor.shape[0]]  # in the plane the second is the determinant
-    return Result("step", line.text, line.number, [(f"{which} invariant", value) for which, value in found])
+    return said.result(*[(Words(f"{which} invariant"), value) for which, value in found])
 
 
-STATEMENTS: dict[str, Handler] = {
-    "difference quotient": _difference_quotient,
-    "gradient": _field(vectors.gradient, False),
-    "hessian": _field(vectors.hessian, False),
-    "laplacian": _field(vectors.laplacian, False),
-    "jacobian": _field(vectors.jacobian, True),
-    "divergence": _field(vectors.divergence, True),
-    "curl": _field(vectors.curl, True),
-    "determinant": _of_matrix("determinant"),
-    "invariants": _invariants,
-    "inverse": _of_matrix("inverse"),
-    "transpose": _of_matrix("transpose"),
-    "conjugate transpose": _of_matrix("conjugate_transpose"),
-    "trace": _of_matrix("trace"),
-    "rank": _of_matrix("rank"),
-    "null space": _of_matrix("null_space"),
-    "reduced form": _of_matrix("reduced"),
-    "eigenvalues": _of_matrix("eigenvalues"),
-    "eigenvectors": _of_matrix("eigenvectors"),
-    "exponential": _of_matrix("exponential", variable=True),
-    "characteristic polynomial": _of_matrix("characteristic_polynomial", variable=True),
-}
+_END = "[with VALUES] [given FACTS]"
+STATEMENTS = (
+    Statement("difference quotient", "of E by x step h [with VALUES]", _difference_quotient, "difference quotient of x^2 by x step h", "what a derivative is the limit of"),
+    Statement("gradient", "of E by x, y [with VALUES]", partial(_of_scalar, vectors.gradient), "gradient of x^2*y by x, y", "the derivatives by all coordinates"),
+    Statement("hessian", "of E by x, y [with VALUES]", partial(_of_scalar, vectors.hessian), "hessian of x^2*y by x, y", "the second derivatives"),
+    Statement("laplacian", "of E by x, y [with VALUES]", partial(_of_scalar, vectors.laplacian), "laplacian of x^2 + y^2 by x, y", "the sum of the second derivatives"),
+    Statement("jacobian", "of P, Q by x, y [with VALUES]", partial(_of_vector, vectors.jacobian), "jacobian of r*cos(p), r*sin(p) by r, p", "the derivatives of all by all"),
+    Statement("divergence", "of P, Q by x, y [with VALUES]", partial(_of_vector, vectors.divergence), "divergence of x^2, y by x, y", "the source density of a field"),
+    Statement("curl", "of P, Q, R by x, y, z [with VALUES]", partial(_of_vector, vectors.curl), "curl of -y, x, 0 by x, y, z", "the rotation density of a field"),
+    Statement("determinant", f"of A {_END}", partial(_plain, "determinant"), "determinant of [1, 2; 3, 4]", "the determinant"),
+    Statement("invariants", f"of A {_END}", _invariants, "invariants of [a, b; b, c]", "what no rotation changes of a tensor"),
+    Statement("inverse", f"of A {_END}", partial(_under_facts, "inverse", _alone), "inverse of [1, 2; 3, a]", "the inverse, where the determinant is not zero"),
+    Statement("transpose", f"of A {_END}", partial(_plain, "transpose"), "transpose of [1, 2; 3, 4]", "rows as columns"),
+    Statement("conjugate transpose", f"of A {_END}", partial(_plain, "conjugate_transpose"), "conjugate transpose of [1, 1j; 0, 1]", "rows as columns, conjugated"),
+    Statement("trace", f"of A {_END}", partial(_plain, "trace"), "trace of [1, 2; 3, 4]", "the sum along the diagonal"),
+    Statement("rank", f"of A {_END}", partial(_under_facts, "rank", _alone), "rank of [1, 2; 2, 4]", "how many rows are independent"),
+    Statement("null space", f"of A {_END}", partial(_under_facts, "null_space", _basis), "null space of [1, 2; 2, 4]", "the vectors that become zero"),
+    Statement("reduced form", f"of A {_END}", partial(_under_facts, "reduced", _alone), "reduced form of [1, 2; 3, 4]", "the reduced row echelon form"),
+    Statement("eigenvalues", f"of A {_END}", partial(_under_facts, "eigenvalues", _eigenvalues), "eigenvalues of [2, 1; 1, 2]", "the eigenvalues, each with how often"),
+    Statement("eigenvectors", f"of A {_END}", partial(_under_facts, "eigenvectors", _eigenvectors), "eigenvectors of [2, 1; 1, 2]", "the eigenvalues with their vectors"),
+    Statement("exponential", f"of A [by t] {_END}", partial(_under_facts, "exponential", _alone), "exponential of [0, 1; 0, 0] by t", "exp(A*t)"),
+    Statement("characteristic polynomial", f"of A [by x] {_END}", partial(_plain, "characteristic_polynomial"), "characteristic polynomial of [1, 2; 3, 4] by u", "its zeros are the eigenvalues"),
+)  # fmt: skip

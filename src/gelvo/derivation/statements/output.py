@@ -3,50 +3,48 @@
 from __future__ import annotations
 
 import re
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from gelvo.data.tables import read_table
 from gelvo.derivation.exporting import export
-from gelvo.derivation.lines import Clauses, Line
 from gelvo.derivation.measuring import put, with_unit
 from gelvo.derivation.results import Result
-from gelvo.derivation.statements.parts import Handler, reads, refuse
-from gelvo.errors import DomainError, FormulaError
+from gelvo.derivation.said import Said
+from gelvo.derivation.statement import Statement
+from gelvo.errors import DomainError
+from gelvo.expression.nodes import Expression
 from gelvo.figures.animation import animate
 from gelvo.figures.plotting import plot, plot_path
 from gelvo.forms.dimensions import has_quantities
-from gelvo.reading.stated import split_commas
+from gelvo.reading.pieces import Cut
 from gelvo.typesetting import typeset
 
-if TYPE_CHECKING:
-    from gelvo.derivation.state import State
+
+def _measured(said: Said, *variables: str) -> list[tuple[Expression, str]]:
+    """The listed formulas as formulas of numbers, each with its unit; a name alone must stand for something."""
+    for text in said.listed():
+        said.derivation.known(text, *variables, *[n.name for n in said.values])
+    put_in = [put(said.derivation.expression(t), said.values, said.derivation.units) for t in said.listed()]
+    return [with_unit(e, {}) for e in put_in]
 
 
-def _plot(derivation: State, parts: Clauses, line: Line) -> Result:
-    """plot E, F for t from 0 to 60 with a = 1 as log x, log y, panels, path, data "file.csv\""""
-    refuse(parts, "for", "from", "to", "with", "given", "as")
-    variable, lower, upper = parts.get("for"), parts.get("from"), parts.get("to")
-    if variable is None or lower is None or upper is None:
-        raise reads(line, "plot E for t from 0 to 60", "a plot")
-    texts = [t.strip() for t in split_commas(parts.head)]
-    table = derivation.values(parts.get("with"))
-    for t in texts:
-        derivation.known(t, variable, *[n.name for n in table])
-    measured = [with_unit(put(derivation.expression(t), table, derivation.units), {}) for t in texts]
+def _plot(said: Said) -> Result:
+    variable, texts = said["for"], said.listed()
+    measured = _measured(said, variable)
     expressions = [e for e, _ in measured]
-    ends = [derivation.end(variable, e) for e in (lower, upper)]
-    values = {k.name: v for k, v in table.items() if not has_quantities(v)}
+    ends = said.ends(variable, "from", "to")
+    values = {k.name: v for k, v in said.values.items() if not has_quantities(v)}
     labels = [t if re.fullmatch(r"\w+", t) else f"curve {k + 1}" if len(t) > 40 else t for k, t in enumerate(texts)]
-    units = {**derivation.units, **{n: u for n, (_, u) in zip(labels, measured, strict=True) if u}}
-    looks = [a.strip() for a in split_commas(parts.get("as") or "") if a.strip()]
+    units = {**said.derivation.units, **{n: u for n, (_, u) in zip(labels, measured, strict=True) if u}}
+    looks = [a for a in said.listed(said.get("as") or "") if a]
     if "path" in looks:
         figure = plot_path(expressions, variable, *ends, values=values, labels=labels)
     else:
-        figure = plot(expressions, variable, *ends, values=values, units=units, labels=labels, **_looks(derivation, looks, line))
-    return Result("plot", line.text, line.number, [(t, e) for t, e in zip(texts, expressions, strict=True)], figure=figure)
+        figure = plot(expressions, variable, *ends, values=values, units=units, labels=labels, **_looks(said, looks))
+    return said.result(*zip(texts, expressions, strict=True), kind="plot", figure=figure)
 
 
-def _looks(derivation: State, looks: list[str], line: Line) -> dict[str, Any]:
+def _looks(said: Said, looks: list[str]) -> dict[str, Any]:
     """What `as …` says of a plot."""
     options: dict[str, Any] = {}
     for look in looks:
@@ -56,66 +54,64 @@ def _looks(derivation: State, looks: list[str], line: Line) -> dict[str, Any]:
         elif look == "panels":
             options["panels"] = "each"
         elif data:
-            table = read_table(derivation.file(data.group(1)))
+            table = read_table(said.derivation.file(data.group(1)))
             first, second = list(table)[:2] if len(table) > 1 else (None, None)
             if first is None or second is None:
                 raise DomainError(f"{data.group(1)} needs two columns, one for each axis")
             options.setdefault("data", []).append((table[first], table[second], data.group(1)))
         else:
-            raise FormulaError(
-                f'`as {look}` is not known: a plot can be as log x, log y, panels, path, data "file.csv"',
-                line.text,
-                max(line.text.find(look), 0),
-            )
+            raise said.fault(f'`as {look}` is not known: a plot can be as log x, log y, panels, path, data "file.csv"', look)
     return options
 
 
-def _animate(derivation: State, parts: Clauses, line: Line) -> Result:
-    """animate E for x from -10 to 10 over t from 0 to 4, s from 1 to 2"""
-    refuse(parts, "for", "from", "to", "over", "with", "as")
-    listed = [(word, text) for word, text, _ in parts.parts if word in ("for", "from", "to", "over")]
-    words = [w for w, _ in listed]
-    if words[:4] != ["for", "from", "to", "over"] or words[4:6] != ["from", "to"]:
-        raise reads(line, "animate E for x from -10 to 10 over t from 0 to 4", "an animation")
-    texts = [t.strip() for t in split_commas(parts.head)]
-    table = derivation.values(parts.get("with"))
-    sliders: dict[str, tuple[Any, Any]] = {}
-    place, name = 4, listed[3][1].strip()
-    while place + 1 < len(listed) and words[place : place + 2] == ["from", "to"]:
-        upper, _, following = listed[place + 1][1].partition(",")
-        sliders[name] = (derivation.expression(listed[place][1]), derivation.expression(upper))
-        name, place = following.strip(), place + 2
-    for t in texts:
-        derivation.known(t, listed[0][1], *sliders)
-    expressions = [with_unit(put(derivation.expression(t), table, derivation.units), {})[0] for t in texts]
-    low, high = derivation.expression(listed[1][1]), derivation.expression(listed[2][1])
+def _animate(said: Said) -> Result:
+    place, *sliding = (part for part in said.cuts[1:] if part.word not in ("as", "with"))
+    if [place.word, *[part.word for part in sliding]] != ["for", "from", "to", "over", *["from", "to"] * (len(sliding) // 2 - 1)]:
+        raise said.statement.fault(said.line.text)
+    low, high = (said.derivation.expression(part.text) for part in sliding[:2])
+    sliders = _sliders(said, sliding[2:])
+    texts, expressions = said.listed(), [e for e, _ in _measured(said, place.text, *sliders)]
     moving = animate(
-        expressions, listed[0][1], low, high, sliders, labels=texts, title=derivation.title, path=parts.get("as") == "path"
+        expressions, place.text, low, high, sliders, labels=texts, title=said.derivation.title, path=said.get("as") == "path"
     )
-    stem = derivation.stem or "animation"
-    number = 1 + sum(path.endswith(".html") for r in derivation.results for path, _ in r.files)
-    files = [(f"{stem}_animation_{number}.html", moving.html())]
-    return Result(
-        "plot",
-        line.text,
-        line.number,
-        [(t, e) for t, e in zip(texts, expressions, strict=True)],
-        files=files,
-        details=[f"animation in {files[0][0]}"],
-    )
+    number = 1 + sum(path.endswith(".html") for r in said.derivation.results for path, _ in r.files)
+    file = f"{said.derivation.stem or 'animation'}_animation_{number}.html"
+    shown = zip(texts, expressions, strict=True)
+    return said.result(*shown, kind="plot", files=[(file, moving.html())], details=[f"animation in {file}"])
 
 
-def _export(derivation: State, parts: Clauses, line: Line) -> Result:
-    refuse(parts, "as", "to")
-    formats = [f.strip() for f in (parts.get("as") or "").split(",") if f.strip()]
-    if not formats:
-        raise reads(line, 'export NAMES as c, numpy to "folder"', "an export")
-    return export(derivation, [t.strip() for t in split_commas(parts.head)], formats, (parts.get("to") or "").strip('" '), line)
+def _sliders(said: Said, cuts: list[Cut]) -> dict[str, tuple[Any, Any]]:
+    """`over t from 0 to 4, s from 1 to 2`: the next name stands behind the last comma of an end."""
+    sliders: dict[str, tuple[Any, Any]] = {}
+    name = cuts[0].text
+    for lower, upper in zip(cuts[1::2], cuts[2::2], strict=True):
+        end, _, following = upper.text.partition(",")
+        sliders[name] = (said.derivation.expression(lower.text), said.derivation.expression(end))
+        name = following.strip()
+    return sliders
 
 
-def _typeset(derivation: State, parts: Clauses, line: Line) -> Result:
-    style = parts.get("as") or "latex"
-    return Result("step", line.text, line.number, [], note=typeset(derivation.read(parts.head), style))
+def _export(said: Said) -> Result:
+    formats = [f for f in said.listed(said["as"]) if f]
+    return export(said.derivation, said.listed(), formats, (said.get("to") or "").strip('" '), said.line)
 
 
-STATEMENTS: dict[str, Handler] = {"plot": _plot, "animate": _animate, "export": _export, "typeset": _typeset}
+def _typeset(said: Said) -> Result:
+    return said.result(note=typeset(said.read(said.head), said.get("as") or "latex"))
+
+
+STATEMENTS = (
+    Statement(
+        "plot", "E, F for t from A to B [as LOOKS] [with VALUES] [given FACTS]", _plot, "plot exp(-t/5)*cos(w*t) for t from 0 to 20 with w = 2",
+        'a figure; looks are log x, log y, panels, path, data "file.csv"',
+    ),
+    Statement(
+        "animate", "E, F for x from A to B over t from A to B [as LOOK] [with VALUES]", _animate,
+        "animate sin(k*x - t) for x from -10 to 10 over t from 0 to 4, k from 1 to 2", "a page with sliders; the look is path",
+    ),
+    Statement(
+        "export", "E, F as FORMATS [to FOLDER]", _export, "let f be a*sin(x)\nexport f as c, latex",
+        "files of code, LaTeX or MathML, the code checked",
+    ),
+    Statement("typeset", "E [as STYLE]", _typeset, "typeset sqrt(a/b) as latex", "the text of a formula in latex, mathml or text"),
+)  # fmt: skip

@@ -1,201 +1,157 @@
-"""The statements that rewrite formulas or take parts of them: one table from the opening words to what they do."""
+"""The statements that rewrite formulas or take parts of them."""
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Any
+from functools import partial
+from typing import Any
 
 from gelvo.checking.certificate import Certificate, weakest
 from gelvo.checking.claims import check_identity
-from gelvo.derivation.lines import Clauses, Line
-from gelvo.derivation.results import Result
-from gelvo.derivation.statements.parts import Handler, answered, body, facts_of, pairs, put_in, reads, refuse
-from gelvo.errors import FormulaError
+from gelvo.derivation.results import Result, Words
+from gelvo.derivation.said import Said
+from gelvo.derivation.statement import Statement
 from gelvo.expression.equation import Equation
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations import polynomials, rewriting
 from gelvo.operations.matrices import entrywise
-from gelvo.reading.stated import split_commas
-
-if TYPE_CHECKING:
-    from gelvo.derivation.state import State
+from gelvo.reading.words import plain_name
 
 
-def _simplify(derivation: State, parts: Clauses, line: Line) -> Result:
-    refuse(parts, "with", "given")
-    value = put_in(derivation, derivation.entries(parts.head), parts)
-    given = derivation.given(parts.get("given"), parts.head)
-    return answered(value, lambda e: rewriting.simplify(e, given, steps=derivation.steps), line)
+def _simplify(said: Said) -> Result:
+    return said.answers(said.entries(), lambda e: rewriting.simplify(e, said.given, steps=said.derivation.steps))
 
 
-def _checked(derivation: State, line: Line, value: Any, result: Any, given: list[Any]) -> Result:
+def _checked(said: Said, value: Any, result: Any) -> Result:
     """A rewriting with the proof that it is equal."""
     if isinstance(value, Equation):
-        return Result("step", line.text, line.number, [("", result)])
+        return said.result(result)
     if isinstance(value, Matrix):
-        parts = tuple(check_identity(a, b, facts_of(given)) for a, b in zip(value.flat(), result.flat(), strict=True))
-        whole = Certificate(line.text, weakest(parts), "each entry by itself", parts=parts)
-        return Result("step", line.text, line.number, [("", result)], certificate=whole)
-    certificate = check_identity(value, result, facts_of(given))
-    return Result("step", line.text, line.number, [("", result)], certificate=certificate)
+        parts = tuple(check_identity(a, b, said.facts) for a, b in zip(value.flat(), result.flat(), strict=True))
+        return said.result(result, certificate=Certificate(said.line.text, weakest(parts), "each entry by itself", parts=parts))
+    return said.result(result, certificate=check_identity(value, result, said.facts))
 
 
-def _value(derivation: State, parts: Clauses, head: str | None = None) -> Any:
-    text = parts.head if head is None else head
-    value = put_in(derivation, derivation.read(body(text)), parts)
-    return getattr(value, "expression", value)
-
-
-def _variable(derivation: State, parts: Clauses, line: Line) -> Any:
-    target = parts.get("by")
-    if target is None:
-        raise FormulaError("this statement needs `by …`, the name it is about", line.text, len(line.text))
-    listed = [derivation.read(t) for t in split_commas(target)]
+def _variable(said: Said) -> Any:
+    listed = [said.read(t) for t in said.listed(said["by"])]
     return listed if len(listed) > 1 else listed[0]
 
 
-def _structural(work: Callable[..., Any], by: bool = False) -> Handler:
-    """A rewriting of the whole formula: checked by the normal form."""
-
-    def handler(derivation: State, parts: Clauses, line: Line) -> Result:
-        refuse(parts, "with", "given", *(["by"] if by else []))
-        value = _value(derivation, parts)
-        given = derivation.given(parts.get("given"), parts.head)
-        extra = [_variable(derivation, parts, line)] if by else []
-        return _checked(derivation, line, value, entrywise(work)(value, *extra, given=given), given)
-
-    return handler
+def _whole(work: Callable[..., Any], said: Said) -> Result:
+    """A rewriting of the whole formula."""
+    value = said.thing()
+    return _checked(said, value, entrywise(work)(value, given=said.given))
 
 
-def _of_kind(work: Callable[..., Any], kinds: tuple[str, ...], plain: bool) -> Handler:
-    """`combine logarithms in E`; `expand E` works without a kind."""
-
-    def handler(derivation: State, parts: Clauses, line: Line) -> Result:
-        refuse(parts, "with", "given")
-        match = re.match(r"(\w+)\s+in\s+(.*)$", parts.head, re.S)
-        given = derivation.given(parts.get("given"), parts.head)
-        if match and match.group(1) in kinds:
-            value = _value(derivation, parts, match.group(2))
-            return _checked(derivation, line, value, entrywise(work)(value, only=match.group(1), given=given), given)
-        if not plain:
-            raise reads(line, f"combine KIND in E  with one of {', '.join(kinds)}")
-        value = _value(derivation, parts)
-        return _checked(derivation, line, value, entrywise(work)(value, given=given), given)
-
-    return handler
+def _by(work: Callable[..., Any], said: Said) -> Result:
+    """A rewriting about a name."""
+    value = said.thing()
+    return _checked(said, value, entrywise(work)(value, _variable(said), given=said.given))
 
 
-def _factor(derivation: State, parts: Clauses, line: Line) -> Result:
-    """factor E;  factor E over sqrt(2), 1j;  factor E over reals"""
-    refuse(parts, "with", "given", "over")
-    value, over = _value(derivation, parts), parts.get("over")
-    given = derivation.given(parts.get("given"), parts.head)
+def _only(work: Callable[..., Any], kind: str, said: Said) -> Result:
+    """A rewriting of one kind of thing."""
+    value = said.thing()
+    return _checked(said, value, entrywise(work)(value, only=kind, given=said.given))
+
+
+def _factor(said: Said) -> Result:
+    value, over = said.thing(), said.get("over")
     plain = over is None or over in ("real", "reals", "rationals")
-    listed = over if plain else [derivation.read(t) for t in split_commas(over or "")]
-    return _checked(derivation, line, value, entrywise(rewriting.factor)(value, given, over=listed), given)
+    listed = over if plain else [said.read(t) for t in said.listed(over)]
+    return _checked(said, value, entrywise(rewriting.factor)(value, said.given, over=listed))
 
 
-def _express(derivation: State, parts: Clauses, line: Line) -> Result:
-    """express E in terms of exponentials"""
-    refuse(parts, "with", "given")
-    match = re.match(r"(.*)\sin terms of\s+(.*)$", parts.head, re.S)
-    if not match:
-        raise reads(line, "express E in terms of exponentials")
-    value = _value(derivation, parts, match.group(1))
-    given = derivation.given(parts.get("given"), parts.head)
-    return _checked(derivation, line, value, entrywise(rewriting.express)(value, match.group(2).strip(), given), given)
+def _express(said: Said) -> Result:
+    value = said.thing()
+    return _checked(said, value, entrywise(rewriting.express)(value, said["in terms of"], said.given))
 
 
-def _part(work: Callable[..., Any], count: int = 1, by: bool = False) -> Handler:
-    """A part of one formula, or of two: nothing is claimed."""
-
-    def handler(derivation: State, parts: Clauses, line: Line) -> Result:
-        refuse(parts, "with", *(["by"] if by else []))
-        texts = split_commas(body(parts.head)) if count > 1 else [parts.head]
-        if len(texts) != count:
-            raise FormulaError(f"this statement takes {count} formulas, not {len(texts)}", line.text, len(line.text))
-        values = [_value(derivation, parts, t.strip()) for t in texts]
-        extra = [_variable(derivation, parts, line)] if by else []
-        return Result("step", line.text, line.number, [("", work(*values, *extra))])
-
-    return handler
+def _part(work: Callable[..., Any], said: Said) -> Result:
+    """A part of one formula: nothing is claimed."""
+    return said.result(work(said.thing()))
 
 
-def _coefficients(derivation: State, parts: Clauses, line: Line) -> Result:
-    refuse(parts, "with", "by")
-    target = _variable(derivation, parts, line)
-    table = rewriting.coefficients(_value(derivation, parts), target)
-    return Result("step", line.text, line.number, [(f"coefficient of {target**k}", c) for k, c in table.items()])
+def _part_by(work: Callable[..., Any], said: Said) -> Result:
+    return said.result(work(said.thing(), _variable(said)))
 
 
-def _divide(derivation: State, parts: Clauses, line: Line) -> Result:
-    """divide P by Q for x"""
-    refuse(parts, "with", "by", "for")
-    divisor, variable = parts.get("by"), parts.get("for")
-    if divisor is None or variable is None:
-        raise reads(line, "divide P by Q for x")
-    value, other = _value(derivation, parts), put_in(derivation, derivation.expression(divisor), parts)
-    quotient, rest = polynomials.divide(value, other, derivation.read(variable))
-    certificate = check_identity(value, quotient * other + rest, facts_of([]))
-    return Result("step", line.text, line.number, [("quotient", quotient), ("remainder", rest)], certificate=certificate)
+def _of_two(work: Callable[..., Any], said: Said) -> Result:
+    texts = said.listed()
+    if len(texts) != 2:
+        raise said.fault(f"this statement takes 2 formulas, not {len(texts)}")
+    extra = [_variable(said)] if said.get("by") else []
+    return said.result(work(*[said.thing(t) for t in texts], *extra))
 
 
-def _abbreviate(derivation: State, parts: Clauses, line: Line) -> Result:
-    """abbreviate E, F;  abbreviate E as B"""
-    refuse(parts, "with", "as")
-    values = [_value(derivation, parts, t.strip()) for t in split_commas(parts.head)]
-    short = rewriting.abbreviate(values, parts.get("as") or "A")
-    shown: list[tuple[str, Any]] = [("", e) for e in short.expressions]
-    shown += [("where" if k == 0 else "", Equation(n, e)) for k, (n, e) in enumerate(short.where.items())]
-    return Result("step", line.text, line.number, shown)
+def _coefficients(said: Said) -> Result:
+    target = _variable(said)
+    return said.result(*[(f"coefficient of {target**k}", c) for k, c in rewriting.coefficients(said.thing(), target).items()])
 
 
-def _substitute(derivation: State, parts: Clauses, line: Line) -> Result:
-    match = re.match(r"(.*)\sin\s(.*)$", parts.head, re.S)
-    if not match:
-        raise reads(line, "substitute x = 3 in E", "substitution")
-    refuse(parts, "with", "given")
-    table = pairs(derivation, match.group(1), line, "old = new")
-    value = derivation.read(match.group(2))
-    result = put_in(derivation, rewriting.substitute(getattr(value, "expression", value), table), parts)
-    return Result("step", line.text, line.number, [("", result)])
+def _divide(said: Said) -> Result:
+    value, other = said.thing(), said.formula(said["by"])
+    quotient, rest = polynomials.divide(value, other, said.read(said["for"]))
+    certificate = check_identity(value, quotient * other + rest, said.facts)
+    return said.result((Words("quotient"), quotient), (Words("remainder"), rest), certificate=certificate)
 
 
-def _rename(derivation: State, parts: Clauses, line: Line) -> Result:
-    """rename mass to m in E"""
-    rest = parts.get("to") or ""
-    match = re.match(r"(\w+)\s+in\s+(.*)$", rest, re.S)
-    if not match:
-        raise reads(line, "rename OLD to NEW in E", "renaming")
-    value = derivation.read(match.group(2))
-    return Result("step", line.text, line.number, [("", rewriting.rename(value, {parts.head: match.group(1)}))])
+def _abbreviate(said: Said) -> Result:
+    short = rewriting.abbreviate([said.thing(t) for t in said.listed()], said.get("as") or "A")
+    where = [(Words("where" if k == 0 else ""), Equation(n, e)) for k, (n, e) in enumerate(short.where.items())]
+    return said.result(*short.expressions, *where)
 
 
-STATEMENTS: dict[str, Handler] = {
-    "simplify": _simplify,
-    "expand": _of_kind(rewriting.expand, ("powers", "products", "trigonometric", "logarithms"), plain=True),
-    "combine": _of_kind(rewriting.combine, ("logarithms", "powers", "exponentials", "roots", "trigonometric"), plain=False),
-    "factor": _factor,
-    "common denominator": _structural(rewriting.common_denominator),
-    "collect": _structural(rewriting.collect, by=True),
-    "partial fractions": _structural(polynomials.partial_fractions, by=True),
-    "complete square": _structural(polynomials.complete_square, by=True),
-    "amplitude phase": _structural(rewriting.amplitude_phase, by=True),
-    "rationalize denominator": _structural(rewriting.rationalize_denominator),
-    "express": _express,
-    "substitute": _substitute,
-    "rename": _rename,
-    "abbreviate": _abbreviate,
-    "numerator": _part(rewriting.numerator),
-    "denominator": _part(rewriting.denominator),
-    "coefficients": _coefficients,
-    "degree": _part(polynomials.degree, by=True),
-    "leading coefficient": _part(polynomials.leading_coefficient, by=True),
-    "divide": _divide,
-    "gcd": _part(polynomials.gcd, 2),
-    "lcm": _part(polynomials.lcm, 2),
-    "resultant": _part(polynomials.resultant, 2, by=True),
-    "discriminant": _part(polynomials.discriminant, by=True),
-    "minimal polynomial": _part(polynomials.minimal_polynomial),
-}
+def _substitute(said: Said) -> Result:
+    value = said.read(said["in"])
+    return said.result(said.put(rewriting.substitute(getattr(value, "expression", value), said.pairs(said.head, "old = new"))))
+
+
+def _rename(said: Said) -> Result:
+    if not plain_name(said["to"]).isidentifier():
+        raise said.fault(f"`{said['to']}` cannot be a name", said["to"])
+    return said.result(rewriting.rename(said.read(said["in"]), {said.head: said["to"]}))
+
+
+_END = "[with VALUES] [given FACTS]"
+_KINDS: dict[str, tuple[Callable[..., Any], dict[str, str]]] = {
+    "expand": (rewriting.expand, {"powers": "(a*b)^2", "products": "a*(b + c)", "trigonometric": "sin(a + b)", "logarithms": "ln(a*b) given a > 0, b > 0"}),
+    "combine": (
+        rewriting.combine,
+        {
+            "logarithms": "ln(2) + ln(3)", "powers": "2^x*2^y", "exponentials": "exp(x)*exp(y)", "roots": "sqrt(2)*sqrt(3)",
+            "trigonometric": "sin(x)*cos(x)",
+        },
+    ),
+}  # fmt: skip
+STATEMENTS = (
+    Statement("simplify", f"E {_END}", _simplify, "simplify sin(x)^2 + cos(x)^2", "the shortest form that is found, proved equal"),
+    Statement("expand", f"E {_END}", partial(_whole, rewriting.expand), "expand (x + 1)^2", "products of sums, powers and functions of them taken apart"),
+    *[
+        Statement(f"{verb} {kind} in", f"E {_END}", partial(_only, work, kind), f"{verb} {kind} in {e}", f"only {kind}")
+        for verb, (work, kinds) in _KINDS.items()
+        for kind, e in kinds.items()
+    ],
+    Statement("factor", f"E [over FIELD] {_END}", _factor, "factor x^2 - 2 over sqrt(2)", "factors over the rationals, the reals or with roots"),
+    Statement("common denominator", f"E {_END}", partial(_whole, rewriting.common_denominator), "common denominator 1/x + 1/y", "one fraction"),
+    Statement("collect", f"E by x {_END}", partial(_by, rewriting.collect), "collect a*x + b*x by x", "terms gathered by powers"),
+    Statement("partial fractions", f"E by x {_END}", partial(_by, polynomials.partial_fractions), "partial fractions 1/(x^2 - 1) by x", "a sum of simple fractions"),
+    Statement("complete square", f"E by x {_END}", partial(_by, polynomials.complete_square), "complete square x^2 + 2*x by x", "a square and a rest"),
+    Statement("amplitude phase", f"E by t {_END}", partial(_by, rewriting.amplitude_phase), "amplitude phase 3*sin(t) + 4*cos(t) by t", "one wave with amplitude and phase"),
+    Statement("rationalize denominator", f"E {_END}", partial(_whole, rewriting.rationalize_denominator), "rationalize denominator 1/(1 + sqrt(2))", "no roots below the line"),
+    Statement("express", f"E in terms of FUNCTIONS {_END}", _express, "express sin(x) in terms of exponentials", "the same in other functions"),
+    Statement("substitute", f"x = A, y = B in E {_END}", _substitute, "substitute x = 3, y = a + b in x*y", "old put for new"),
+    Statement("rename", "OLD to NEW in E", _rename, "rename mass to m in mass*c^2", "another name"),
+    Statement("abbreviate", "E, F [as A] [with VALUES]", _abbreviate, "abbreviate sin(a + b)^2 + exp(sin(a + b)), (a + b)^3", "parts that repeat get names"),
+    Statement("numerator", "of E [with VALUES]", partial(_part, rewriting.numerator), "numerator of (x + 1)/y", "what stands above the line"),
+    Statement("denominator", "of E [with VALUES]", partial(_part, rewriting.denominator), "denominator of (x + 1)/y", "what stands below the line"),
+    Statement("coefficients", "of E by x [with VALUES]", _coefficients, "coefficients of a*x^2 + b*x + c by x", "what stands before each power"),
+    Statement("degree", "of E by x [with VALUES]", partial(_part_by, polynomials.degree), "degree of x^3 + x by x", "the highest power"),
+    Statement("leading coefficient", "of E by x [with VALUES]", partial(_part_by, polynomials.leading_coefficient), "leading coefficient of a*x^3 + x by x", "what stands before it"),
+    Statement("divide", "P by Q for x [with VALUES]", _divide, "divide x^3 - 1 by x - 1 for x", "quotient and remainder"),
+    Statement("gcd", "of P, Q [with VALUES]", partial(_of_two, polynomials.gcd), "gcd of x^2 - 1, x^3 - 1", "the greatest common divisor"),
+    Statement("lcm", "of P, Q [with VALUES]", partial(_of_two, polynomials.lcm), "lcm of x^2 - 1, x - 1", "the least common multiple"),
+    Statement("resultant", "of P, Q by x [with VALUES]", partial(_of_two, polynomials.resultant), "resultant of x^2 - a, x - b by x", "zero where both have a common zero"),
+    Statement("discriminant", "of P by x [with VALUES]", partial(_part_by, polynomials.discriminant), "discriminant of a*x^2 + b*x + c by x", "zero where two zeros meet"),
+    Statement("minimal polynomial", "of E [with VALUES]", partial(_part, polynomials.minimal_polynomial), "minimal polynomial of sqrt(2) + sqrt(3)", "the polynomial of an algebraic number"),
+)  # fmt: skip

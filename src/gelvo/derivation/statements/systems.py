@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-import re
-from typing import TYPE_CHECKING, Any
+from functools import partial
+from typing import Any
 
 from gmpy2 import mpq
 
 from gelvo.checking.claims import check_identity
-from gelvo.derivation.lines import Clauses, Line
-from gelvo.derivation.results import Result
-from gelvo.derivation.statements.parts import Handler, body, facts_of, put_in, reads, refuse
+from gelvo.derivation.results import Result, Words
+from gelvo.derivation.said import Said
+from gelvo.derivation.statement import Statement
 from gelvo.errors import DomainError, FormulaError
 from gelvo.evaluation.value import Value
 from gelvo.expression.building import applied, number
@@ -18,189 +18,142 @@ from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied
 from gelvo.operations.numeric import numeric_solution, roots_between
 from gelvo.physics import mechanics, motion, systems
-from gelvo.reading.stated import split_commas
-
-if TYPE_CHECKING:
-    from gelvo.derivation.state import State
 
 
-def _functions(derivation: State, text: str) -> list[Applied]:
+def _functions(said: Said, text: str) -> list[Applied]:
     found = []
-    for part in split_commas(text):
-        value = derivation.unknown(part.strip())
+    for part, value in zip(said.listed(text), said.unknowns(text), strict=True):
         if not isinstance(value, Applied):
-            raise FormulaError(f"`{part.strip()}` is not an unknown function: declare  unknown {part.strip()}(t)", text, 0)
+            raise FormulaError(f"`{part}` is not an unknown function: declare  unknown {part}(t)", text, 0)
         found.append(value)
     return found
 
 
-def _equations_of_motion(derivation: State, parts: Clauses, line: Line) -> Result:
-    """equations of motion of T, V for theta, phi"""
-    refuse(parts, "for", "given")
-    wanted, energies = parts.get("for"), split_commas(body(parts.head))
-    if wanted is None or len(energies) != 2:
-        raise reads(line, "equations of motion of T, V for theta, phi")
-    T, V = (derivation.expression(e) for e in energies)
-    found = mechanics.equations_of_motion(T, V, _functions(derivation, wanted), given=facts_of(derivation.given(None)).given)
-    shown: list[tuple[str, Any]] = [(f"equation {k}", e) for k, e in enumerate(found.equations, 1)]
-    return Result("step", line.text, line.number, shown, value=found)
+def _motion(said: Said, name: str) -> mechanics.Motion:
+    found = said.derivation.definitions.get(name)
+    if not isinstance(found, mechanics.Motion):
+        raise DomainError(f"{name} is not a motion: let {name} be equations of motion of T, V for theta")
+    return found
 
 
-def _part_of_motion(part: str) -> Handler:
-    """mass matrix of motion"""
-
-    def handler(derivation: State, parts: Clauses, line: Line) -> Result:
-        refuse(parts)
-        name = body(parts.head)
-        found = derivation.definitions.get(name)
-        if not isinstance(found, mechanics.Motion):
-            raise DomainError(f"{name} is not a motion: let {name} be equations of motion of T, V for theta")
-        return Result("step", line.text, line.number, [("", getattr(found, part))])
-
-    return handler
+def _equations_of_motion(said: Said) -> Result:
+    energies = said.listed()
+    if len(energies) != 2:
+        raise said.statement.fault(said.line.text)
+    T, V = (said.derivation.expression(e) for e in energies)
+    found = mechanics.equations_of_motion(T, V, _functions(said, said["for"]), given=said.facts.given)
+    return said.result(*[(Words(f"equation {k}"), e) for k, e in enumerate(found.equations, 1)], value=found)
 
 
-def _equation_of_motion(derivation: State, parts: Clauses, line: Line) -> Result:
-    """equation 1 of motion"""
-    refuse(parts)
-    match = re.fullmatch(r"([0-9]{1,9})\s+of\s+(\w+)", parts.head)
-    found = derivation.definitions.get(match.group(2)) if match else None
-    if match is None or not isinstance(found, mechanics.Motion):
-        raise reads(line, "equation 1 of NAME, for a NAME defined by equations of motion")
-    k = int(match.group(1))
-    if not 1 <= k <= len(found.equations):
-        raise DomainError(f"{match.group(2)} has {len(found.equations)} equations, and no number {k}")
-    return Result("step", line.text, line.number, [("", found.equations[k - 1])])
+def _part_of_motion(part: str, said: Said) -> Result:
+    return said.result(getattr(_motion(said, said.head), part))
 
 
-def _conserved(derivation: State, parts: Clauses, line: Line) -> Result:
-    """conserved E along motion: proved through the accelerations"""
-    match = re.fullmatch(r"(.*)\salong\s+(\w+)", parts.head, re.S)
-    refuse(parts, "given")
-    found = derivation.definitions.get(match.group(2)) if match else None
-    if match is None or not isinstance(found, mechanics.Motion):
-        raise reads(line, "conserved E along NAME, for a NAME defined by equations of motion")
-    given = derivation.given(parts.get("given"), line.text)
-    quantity = derivation.expression(match.group(1))
-    rate = mechanics.along(quantity, found, facts_of(given).given)
-    certificate = check_identity(rate, number(0), facts_of(given), f"{match.group(1)} does not change along the motion")
-    return Result("check", line.text, line.number, [("", quantity)], certificate=certificate)
+def _equation_of_motion(said: Said) -> Result:
+    name, equations = said["of"], _motion(said, said["of"]).equations
+    if not said.head.isdecimal() or not 1 <= int(said.head[:9]) <= len(equations):
+        raise DomainError(f"{name} has {len(equations)} equations, and no number {said.head}")
+    return said.result(equations[int(said.head) - 1])
 
 
-def _first_order(derivation: State, parts: Clauses, line: Line) -> Result:
-    """first order form of motion for theta, phi"""
-    refuse(parts, "for", "with", "given")
-    found = _form(derivation, parts, body(parts.head), line)
+def _conserved(said: Said) -> Result:
+    quantity = said.derivation.expression(said.head)
+    rate = mechanics.along(quantity, _motion(said, said["along"]), said.facts.given)
+    certificate = check_identity(rate, number(0), said.facts, f"{said.head} does not change along the motion")
+    return said.result(quantity, kind="check", certificate=certificate)
+
+
+def _first_order(said: Said) -> Result:
+    found = _form(said)
     shown: list[tuple[str, Any]] = []
     for state, rate in zip(found.states, found.rates, strict=True):
         meaning = found.meaning[state]
         assert isinstance(meaning, Applied)
         shown.append((f"{state}'", Equation(applied(meaning.name, meaning.arguments, (meaning.orders[0] + 1,)), rate)))
-    return Result("step", line.text, line.number, shown, value=found)
+    return said.result(*shown, value=found)
 
 
-def _form(derivation: State, parts: Clauses, text: str, line: Line) -> systems.FirstOrder:
-    known = derivation.definitions.get(text.strip())
+def _form(said: Said) -> systems.FirstOrder:
+    """The first-order form that the head names, or that of its motion or equations."""
+    known = said.derivation.definitions.get(said.head)
     if isinstance(known, systems.FirstOrder):
         return known
-    given = facts_of(derivation.given(parts.get("given"), line.text)).given
     if isinstance(known, mechanics.Motion):
-        return systems.first_order_form(known.equations, known.coordinates, given)
-    wanted = parts.get("for")
-    if wanted is None:
-        raise reads(line, "first order form of EQUATIONS for theta, phi")
-    equations = [put_in(derivation, derivation.read(t), parts) for t in split_commas(text)]
-    return systems.first_order_form(equations, _functions(derivation, wanted), given)
+        return systems.first_order_form(known.equations, known.coordinates, said.facts.given)
+    return systems.first_order_form(said.equations(), _functions(said, said["for"]), said.facts.given)
 
 
-def _linearize(derivation: State, parts: Clauses, line: Line) -> Result:
-    """linearize motion about theta = 0, phi = 0"""
-    refuse(parts, "for", "given", "with")
-    match = re.fullmatch(r"(.*?)\sabout\s+(.*)", parts.head, re.S)
-    if not match:
-        raise reads(line, "linearize NAME about theta = 0, phi = 0")
-    form = _form(derivation, parts, match.group(1), line)
-    about: dict[str, Any] = {}
-    for text in split_commas(match.group(2)):
-        left, _, right = text.partition("=")
-        about[left.strip()] = derivation.expression(right)
-    given = facts_of(derivation.given(parts.get("given"), line.text)).given
-    return Result("step", line.text, line.number, [("", systems.linearize(form, about, given=given).A)])
+def _linearize(said: Said) -> Result:
+    form = _form(said)
+    about = {left: said.derivation.expression(right) for left, right in said.assigned(said["about"])}
+    return said.result(systems.linearize(form, about, given=said.facts.given).A)
 
 
-def _transfer(derivation: State, parts: Clauses, line: Line) -> Result:
-    """transfer function from V_i to V_o in EQ1, EQ2 for I, V_o"""
-    refuse(parts, "from", "to", "for", "with", "given")
-    source, wanted = parts.get("from"), parts.get("for")
-    match = re.fullmatch(r"(\S+)\s+in\s+(.*)", parts.get("to") or "", re.S)
-    if source is None or wanted is None or not match:
-        raise reads(line, "transfer function from V_i to V_o in EQ1, EQ2 for I, V_o")
-    equations = [put_in(derivation, derivation.read(t), parts) for t in split_commas(match.group(2))]
-    unknowns = [derivation.unknown(t.strip()) for t in split_commas(wanted)]
-    given = facts_of(derivation.given(parts.get("given"), line.text)).given
-    value = systems.transfer_function(equations, derivation.unknown(match.group(1)), derivation.read(source), unknowns, given)
-    return Result("step", line.text, line.number, [("", value)], road="elimination from the network equations")
+def _transfer(said: Said) -> Result:
+    equations, unknowns = said.equations(said["in"]), said.unknowns(said["for"])
+    value = systems.transfer_function(
+        equations, said.derivation.unknown(said["to"]), said.read(said["from"]), unknowns, said.facts.given
+    )
+    return said.result(value, road="elimination from the network equations")
 
 
-def _roots(derivation: State, parts: Clauses, line: Line) -> Result:
-    """roots of E for x from 0 to 10"""
-    refuse(parts, "for", "from", "to", "with")
-    wanted, lower, upper = (parts.get(w) for w in ("for", "from", "to"))
-    if wanted is None or lower is None or upper is None:
-        raise reads(line, "roots of E for x from 0 to 10")
-    value = put_in(derivation, derivation.read(body(parts.head)), parts)
-    x = derivation.unknown(wanted)
-    found = roots_between(value, x, derivation.end(wanted, lower), derivation.end(wanted, upper))
-    shown: list[tuple[str, Any]] = [(str(x), v) for v in found]
+def _roots(said: Said) -> Result:
+    value = said.put(said.read(said.head))
+    x = said.derivation.unknown(said["for"])
+    lower, upper = said.ends(said["for"], "from", "to")
+    found = roots_between(value, x, lower, upper)
     decimals = [v for v in found if isinstance(v, Value)]
-    note = "no zero there" if not shown else "what has no exact form is rounded to 30 digits" if decimals else ""
-    result = Result("step", line.text, line.number, shown, note=note, road="all zeros, by bounds")
+    note = "no zero there" if not found else "what has no exact form is rounded to 30 digits" if decimals else ""
+    result = said.result(*[(str(x), v) for v in found], note=note, road="all zeros, by bounds")
     if decimals and len(found) == 1:
         result.value = number(mpq(decimals[0].real))
     return result
 
 
-def _numerically(derivation: State, parts: Clauses, line: Line) -> Result:
-    """solve numerically E1, E2 for x, y from x = 1, y = 2 with a = 3"""
-    refuse(parts, "for", "from", "with", "given")
-    wanted = parts.get("for")
-    if wanted is None:
-        raise reads(line, "solve numerically E1, E2 for x, y from x = 1, y = 2")
-    equations = [put_in(derivation, derivation.read(t), parts) for t in split_commas(parts.head)]
-    start: dict[str, float] = {}
-    for text in split_commas(parts.get("from") or ""):
-        left, _, right = text.partition("=")
-        if right.strip():
-            start[left.strip()] = float(derivation.expression(right))
-    unknowns = [derivation.unknown(t.strip()) for t in split_commas(wanted)]
+def _numerically(said: Said) -> Result:
+    equations, unknowns = said.equations(), said.unknowns(said["for"])
+    start = {left: float(said.derivation.expression(right)) for left, right in said.assigned(said.get("from") or "")}
     found = numeric_solution(equations, unknowns, start)
     details = [f"residual of {text}: {v:.2e}" for text, v in found.residuals.items()]
-    return Result("step", line.text, line.number, note=str(found), details=details, road="Newton's method in floating point")
+    return said.result(note=str(found), details=details, road="Newton's method in floating point")
 
 
-def _jumps(derivation: State, parts: Clauses, line: Line) -> Result:
-    """jumps of LAW by t"""
-    refuse(parts, "by", "given", "with")
-    by = parts.get("by")
-    if by is None:
-        raise reads(line, "jumps of LAW by t")
-    law = put_in(derivation, derivation.expression(body(parts.head)), parts)
-    found = motion.jumps(law, derivation.read(by), given=facts_of(derivation.given(parts.get("given"), line.text)).given)
-    return Result("step", line.text, line.number, [], note="; ".join(map(str, found)) or "no jump")
+def _jumps(said: Said) -> Result:
+    found = motion.jumps(said.formula(), said.read(said["by"]), given=said.facts.given)
+    return said.result(note="; ".join(map(str, found)) or "no jump")
 
 
-STATEMENTS: dict[str, Handler] = {
-    "equations of motion": _equations_of_motion,
-    "equation": _equation_of_motion,
-    "mass matrix": _part_of_motion("mass_matrix"),
-    "velocity terms": _part_of_motion("velocity_terms"),
-    "gravity terms": _part_of_motion("gravity_terms"),
-    "energy": _part_of_motion("energy"),
-    "conserved": _conserved,
-    "first order form": _first_order,
-    "linearize": _linearize,
-    "transfer function": _transfer,
-    "roots": _roots,
-    "solve numerically": _numerically,
-    "jumps": _jumps,
-}
+_END = "[with VALUES] [given FACTS]"
+_SWING = """\
+unknown theta(t)
+let motion be equations of motion of m*l^2*theta'^2/2, -m*g*l*cos(theta) for theta
+"""
+STATEMENTS = (
+    Statement(
+        "equations of motion", "of T, V for x, y [given FACTS]", _equations_of_motion,
+        "unknown theta(t)\nequations of motion of m*l^2*theta'^2/2, -m*g*l*cos(theta) for theta", "from kinetic and potential energy",
+    ),
+    Statement("equation", "N of MOTION", _equation_of_motion, f"{_SWING}equation 1 of motion", "one equation of a motion"),
+    Statement("mass matrix", "of MOTION", partial(_part_of_motion, "mass_matrix"), f"{_SWING}mass matrix of motion", "what stands before the accelerations"),
+    Statement("velocity terms", "of MOTION", partial(_part_of_motion, "velocity_terms"), f"{_SWING}velocity terms of motion", "the terms with velocities"),
+    Statement("gravity terms", "of MOTION", partial(_part_of_motion, "gravity_terms"), f"{_SWING}gravity terms of motion", "the terms of the potential energy"),
+    Statement("energy", "of MOTION", partial(_part_of_motion, "energy"), f"{_SWING}energy of motion", "kinetic and potential energy together"),
+    Statement(
+        "conserved", "E along MOTION [given FACTS]", _conserved, f"{_SWING}let H be energy of motion\nconserved H along motion",
+        "proves that E does not change along the motion",
+    ),
+    Statement("first order form", f"of MOTION [for x, y] {_END}", _first_order, f"{_SWING}first order form of motion", "rates of all states, solved"),
+    Statement(
+        "linearize", f"MOTION about x = A [for x, y] {_END}", _linearize, f"{_SWING}linearize motion about theta = 0", "the matrix of small motions"
+    ),
+    Statement(
+        "transfer function", f"from V to W in E, F for I, W {_END}", _transfer,
+        "transfer function from U to V in U = R*I + V, I = s*C*V for I, V", "output over input of a network",
+    ),
+    Statement("roots", "of E for x from A to B [with VALUES]", _roots, "roots of cos(x) - x for x from 0 to 2", "all zeros of a range, by bounds"),
+    Statement(
+        "solve numerically", f"E, F for x, y [from x = A, y = B] {_END}", _numerically,
+        "solve numerically x^2 + y = 3, x - y = 1 for x, y from x = 1, y = 1", "by Newton's method",
+    ),
+    Statement("jumps", f"of LAW by t {_END}", _jumps, "jumps of cases(t^2 when t < 2, otherwise 4) by t", "where a law in sections or its derivatives jump"),
+)  # fmt: skip

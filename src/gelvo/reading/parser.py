@@ -1,0 +1,34 @@
+"""The parser that is made from the grammar, loaded at first use, and what is said where it stops."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from importlib import import_module
+from typing import Any
+
+from gelvo.deadline import foreign
+from gelvo.reading import generate, messages
+
+
+@lru_cache(maxsize=1)
+def _parser() -> Any:
+    try:
+        module = import_module("gelvo.reading._formula_parser")
+    except ImportError:  # made when the package is built; here on first use
+        generate.write()
+        module = import_module("gelvo.reading._formula_parser")
+    return module, module.Lark_StandAlone()
+
+
+def parsed(text: str, start: str) -> Any:
+    """The tree of a text by one of the grammar's `STARTS`; FormulaError where the grammar stops."""
+    module, parser = _parser()
+    try:
+        with foreign():
+            return parser.parse(text, start=start)
+    except module.UnexpectedCharacters as fault:
+        raise messages.syntax(text, fault.pos_in_stream, text[fault.pos_in_stream]) from None
+    except module.UnexpectedToken as fault:
+        at_end = fault.token.type == "$END"
+        column = len(text) if at_end else fault.token.start_pos
+        raise messages.syntax(text, column, "the end" if at_end else str(fault.token)) from None
