@@ -77,7 +77,7 @@ def interned(kind: type[N], parts: tuple[Any, ...], known: int | Callable[[Any],
 
     parts: in the order of `kind.fields`; known: what is known of the value, or a function that tells it of the new node.
     """
-    key = kind, parts
+    key = (kind, *parts)  # one tuple: there are as many keys as nodes
     reference = _live.get(key)
     node = None if reference is None else reference()
     if node is None:
