@@ -117,17 +117,7 @@ def unit(text: str) -> Unit:
     if any(not _is_known(word) for word in _WORDS.findall(plain)):
         near = meant(text)
         raise DomainError(f"{{{text}}} is not a known unit" + (f": did you mean {{{near}}} ?" if near else ""))
-    registry = _registry()
-    try:
-        one, two, none = (
-            registry.Quantity(Fraction(k), registry.parse_units(plain.replace("·", "*").replace("⋅", "*"))).to_base_units()
-            for k in (1, 2, 0)
-        )
-        factor, exponents = Fraction(one.magnitude), {str(k): Fraction(v) for k, v in one.dimensionality.items()}
-    except Exception:  # the registry has many ways to refuse a text
-        raise DomainError(f"{{{text}}} is not a known unit") from None
-    if Fraction(two.magnitude) != 2 * factor or none.magnitude or factor <= 0 or plain in ("dB", "dBm"):
-        raise DomainError(f"{{{text}}} is a scale with an offset or a logarithm, not a unit to multiply with: use an SI unit")
+    factor, exponents = _from_registry(plain, text)
     if any(abs(k) > HIGHEST_POWER for k in exponents.values()):
         raise DomainError(f"{{{text}}} has powers beyond {HIGHEST_POWER}")
     if factor != 1 and any(k.denominator != 1 for k in exponents.values()):
@@ -141,6 +131,22 @@ def unit(text: str) -> Unit:
     if not _short(factor / _pi() ** turns):
         raise DomainError(f"{{{text}}} has no exact factor of SI units: use an SI unit")
     return Unit(factor / _pi() ** turns, turns, dimension_of({BASE[d]: k for d, k in exponents.items()}))
+
+
+def _from_registry(plain: str, text: str) -> tuple[Fraction, dict[str, Fraction]]:
+    """The factor and the powers of the base dimensions, by the registry; DomainError for what only looks like a unit."""
+    registry = _registry()
+    try:
+        one, two, none = (
+            registry.Quantity(Fraction(k), registry.parse_units(plain.replace("·", "*").replace("⋅", "*"))).to_base_units()
+            for k in (1, 2, 0)
+        )
+        factor, exponents = Fraction(one.magnitude), {str(k): Fraction(v) for k, v in one.dimensionality.items()}
+    except Exception:  # the registry has many ways to refuse a text
+        raise DomainError(f"{{{text}}} is not a known unit") from None
+    if Fraction(two.magnitude) != 2 * factor or none.magnitude or factor <= 0 or plain in ("dB", "dBm"):
+        raise DomainError(f"{{{text}}} is a scale with an offset or a logarithm, not a unit to multiply with: use an SI unit")
+    return factor, exponents
 
 
 _RAISED = "²³¹⁰⁴⁵⁶⁷⁸⁹"

@@ -347,6 +347,11 @@ def frullani(f: Expression, x: Name, facts: Facts) -> Found | None:
 # --- residues ---------------------------------------------------------------------------------------------------------------------
 
 
+def _residue(top: Expression, bottom: Expression, x: Name, pole: Expression, order: int) -> Expression:
+    others = factored(bottom / (x - pole) ** order) if order else bottom
+    return substitute(differentiate(top / others, x, order - 1), {x: pole}) / number(_factorial(order - 1))
+
+
 def residues(f: Expression, x: Name, facts: Facts) -> Found | None:
     """R(x)*cos(a*x), R(x)*sin(a*x) and R(x) over the line, for a rational R without real poles."""
     waves = [n for n in postorder(f) if isinstance(n, Call) and n.name in ("sin", "cos") and contains(n, x)]
@@ -372,12 +377,7 @@ def residues(f: Expression, x: Name, facts: Facts) -> Found | None:
     if poles is None:
         return None
     kernel = call("exp", I * rate * x) if wave is not None else ONE
-    sums: list[Expression] = []
-    for pole, order in poles:
-        others = factored(bottom / (x - pole) ** order) if order else bottom
-        g = top / others * kernel
-        rest = substitute(differentiate(g, x, order - 1), {x: pole}) / number(_factorial(order - 1))
-        sums.append(rest)
+    sums = [_residue(top * kernel, bottom, x, pole, order) for pole, order in poles]
     whole = expand(2 * PI * I * total(sums))
     real, imag = real_and_imaginary(whole, facts.with_facts(conditions))
     value = imag if wave is not None and wave.name == "sin" else real

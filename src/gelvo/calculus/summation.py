@@ -216,6 +216,16 @@ def _solve_difference(
     return factored(uni.expression_of(values[: bound + 1], k)), values[bound + 1 :], pivots
 
 
+def _clear_column(rows: list[list[Expression]], place: int, column: int) -> None:
+    """Makes the pivot 1 and all else in its column 0."""
+    pivot = rows[place][column]
+    rows[place] = [uni.lowest_terms(v / pivot) if v is not ZERO else v for v in rows[place]]
+    for r, row in enumerate(rows):
+        if r != place and row[column] is not ZERO:
+            scale = row[column]
+            rows[r] = [uni.lowest_terms(v - scale * w) if w is not ZERO else v for v, w in zip(row, rows[place], strict=True)]
+
+
 def _eliminate(
     rows: list[list[Expression]], facts: Facts, fixed: int | None
 ) -> tuple[list[Expression], tuple[Expression, ...]] | None:
@@ -233,13 +243,7 @@ def _eliminate(
         pivot = rows[place][column]
         if not facts.is_nonzero(pivot):
             assumed.append(pivot)
-        rows[place] = [uni.lowest_terms(v / pivot) if v is not ZERO else v for v in rows[place]]
-        for r in range(len(rows)):
-            if r != place and rows[r][column] is not ZERO:
-                scale = rows[r][column]
-                rows[r] = [
-                    uni.lowest_terms(v - scale * w) if w is not ZERO else v for v, w in zip(rows[r], rows[place], strict=True)
-                ]
+        _clear_column(rows, place, column)
         pivots.append(column)
         place += 1
     free = [c for c in range(count) if c not in pivots]

@@ -193,22 +193,8 @@ def check_solution(
         claim = cases[0].claim if cases else "; ".join(map(str, equations))
         return Certificate(claim, weakest(cases), f"in each case of {split}", parts=cases)
     shown = ", ".join(f"{k} = {v}" for k, v in values.items())
-    parts: list[Certificate] = []
     known = facts.with_facts([c for c in conditions if names(c)])
-    for equation in equations:
-        claim = f"{equation} where {shown}"
-        try:
-            inside = substitute_functions(equation.left - equation.right, values)
-            broken = [c for c in equation.conditions if known.holds(substitute_functions(c, values)) is False]
-        except DomainError as fault:
-            parts.append(Certificate(claim, REFUTED, "the solution put into the equation", {"fault": fault}))
-            continue
-        if broken:
-            evidence = {"fault": f"the equation as written needs {broken[0]}"}
-            parts.append(Certificate(claim, REFUTED, "the solution put into the equation", evidence))
-            continue
-        decision = decide_zero(inside, known)
-        parts.append(from_decision(claim, decision, "the solution put into the equation; the residual in the normal form"))
+    parts = [_put_in(equation, values, known, f"{equation} where {shown}") for equation in equations]
     if len(parts) == 1:
         return parts[0]
     together = "; ".join(map(str, equations))
@@ -256,6 +242,19 @@ def _function_value(node: Applied, entries: list[tuple[Applied, Expression]]) ->
     return substitute(result, table) if table else result
 
 
+def _put_in(equation: Equation, values: Mapping[Expression, Expression], known: Facts, claim: str) -> Certificate:
+    """A solution put into one equation."""
+    try:
+        inside = substitute_functions(equation.left - equation.right, values)
+        broken = [c for c in equation.conditions if known.holds(substitute_functions(c, values)) is False]
+    except DomainError as fault:
+        return Certificate(claim, REFUTED, "the solution put into the equation", {"fault": fault})
+    if broken:
+        evidence = {"fault": f"the equation as written needs {broken[0]}"}
+        return Certificate(claim, REFUTED, "the solution put into the equation", evidence)
+    return from_decision(claim, decide_zero(inside, known), "the solution put into the equation; the residual in the normal form")
+
+
 def check_stated_solution(
     equations: Sequence[Equation], where: Mapping[Expression, Expression], initial: Sequence[Equation], facts: Facts
 ) -> Certificate:
@@ -265,21 +264,9 @@ def check_stated_solution(
     for equation, what in [(e, "residual") for e in equations] + [(e, "initial value") for e in initial]:
         claim = f"{equation} where {shown}"
         try:
-            pieces = _pieces(equation, where, facts) if what == "residual" else None
-            if pieces is not None:
-                parts.append(
-                    Certificate(
-                        claim, weakest(pieces), "residual on each piece between steps; no jump beyond the forcing", parts=pieces
-                    )
-                )
-                continue
-            before = _before_the_place(equation, where) if what == "initial value" else where
-            inside = substitute_functions(equation.left - equation.right, before)
-            decision = decide_zero(inside, facts)
+            parts.append(_stated_part(claim, equation, what, where, facts))
         except DomainError as fault:
             parts.append(Certificate(claim, REFUTED, f"{what} of the stated solution", {"fault": fault}))
-            continue
-        parts.append(from_decision(claim, decision, f"{what} of the stated solution in the normal form"))
     if len(parts) == 1:
         return parts[0]
     together = "; ".join(map(str, equations))
@@ -289,6 +276,18 @@ def check_stated_solution(
         "residual and initial values of the stated solution",
         parts=tuple(parts),
     )
+
+
+def _stated_part(claim: str, equation: Equation, what: str, where: Mapping[Expression, Expression], facts: Facts) -> Certificate:
+    """A residual or an initial value of a stated solution."""
+    pieces = _pieces(equation, where, facts) if what == "residual" else None
+    if pieces is not None:
+        return Certificate(
+            claim, weakest(pieces), "residual on each piece between steps; no jump beyond the forcing", parts=pieces
+        )
+    before = _before_the_place(equation, where) if what == "initial value" else where
+    inside = substitute_functions(equation.left - equation.right, before)
+    return from_decision(claim, decide_zero(inside, facts), f"{what} of the stated solution in the normal form")
 
 
 def _pieces(equation: Equation, where: Mapping[Expression, Expression], facts: Facts) -> tuple[Certificate, ...] | None:
@@ -304,6 +303,14 @@ def _pieces(equation: Equation, where: Mapping[Expression, Expression], facts: F
         if parts is None or parts[0] is not ONE:
             return (Certificate(str(equation), UNDECIDED, f"the place of {step} is not read"),)
         places[step] = -parts[1]
+    return _piece_by_piece(equation, where, t, places, facts)
+
+
+def _piece_by_piece(
+    equation: Equation, where: Mapping[Expression, Expression], t: Name, places: dict[Node, Expression], facts: Facts
+) -> tuple[Certificate, ...] | None:
+    """The residual between the places of the steps, and what happens at each."""
+    steps = set(places)
     past = {s: p for s, p in places.items() if facts.holds(relation("<", p, t))}
     places = {s: p for s, p in places.items() if s not in past}
     done = {s: number(1 if _is_step(s) else 0) for s in past}

@@ -44,10 +44,15 @@ def check_intervals(condition: Condition, x: Name, intervals: Sequence[Interval]
             return Certificate(claim, PROVED, METHOD)
     if any(n is not x for n in names(condition)):
         return Certificate(claim, UNDECIDED, METHOD)
+    return _at_places(claim, condition, x, intervals, facts)
+
+
+def _at_places(claim: str, condition: Condition, x: Name, intervals: Sequence[Interval], facts: Facts) -> Certificate:
+    """The condition looked at inside and outside of the intervals."""
     looked = 0
     for low, high, inside in _pieces(intervals):
         for place in _places(low, high):
-            truth = _truth(condition, x, number(place), plain)
+            truth = _truth(condition, x, number(place), facts.without(x))
             if truth is None:
                 continue
             if truth is not inside and not _outside(place, x, facts):

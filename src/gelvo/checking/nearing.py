@@ -42,12 +42,7 @@ def agreement_nearby(
         if value is UNDEFINED:
             return _does_not_settle(substitute(f, table), x, substitute(point, table), claim)
         for side in sides:
-            with context(get_context(), precision=PRECISION):
-                distances = _distances(f, x, point, side, value, table)
-                agrees = _tends(distances, value) if distances else None
-                if agrees and restless:
-                    distances = _distances(f, x, point, side, value, table, several=True)
-                    agrees = True if distances and _tends(distances, value) and _falls_fast(distances, value) else None
+            distances, agrees = _seen(f, x, point, side, value, table, restless)
             if not distances:
                 continue
             listed = ", ".join(f"{d:.3g}" for d in distances)
@@ -81,6 +76,19 @@ def _does_not_settle(f: Expression, x: Name, point: Expression, claim: str) -> C
     if min(spreads) > 1e-3 and spreads[1] > spreads[0] / 2:
         return Certificate(claim, SUPPORTED, method, {"spread of values at two scales": ", ".join(f"{s:.3g}" for s in spreads)})
     return Certificate(claim, UNDECIDED, method)
+
+
+def _seen(
+    f: Expression, x: Name, point: Expression, side: str, value: Expression, table: Mapping[Name, Expression], restless: bool
+) -> tuple[list[mpfr], bool | None]:
+    """The distances on one side, and whether they tend to the value; of restless formulas the worst of several places."""
+    with context(get_context(), precision=PRECISION):
+        distances = _distances(f, x, point, side, value, table)
+        agrees = _tends(distances, value) if distances else None
+        if agrees and restless:
+            distances = _distances(f, x, point, side, value, table, several=True)
+            agrees = True if distances and _tends(distances, value) and _falls_fast(distances, value) else None
+    return distances, agrees
 
 
 def _distances(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from contextlib import suppress
 
 from gmpy2 import fac, mpq
 
@@ -19,6 +20,22 @@ from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
 from gelvo.numbers.exact import nearest_float
 from gelvo.numbers.interval import NoValue
+
+
+def _by_derivatives(
+    claim: str, f: Expression, x: Name, about: Expression, terms: Mapping[mpq, Expression], through: int, facts: Facts
+) -> Certificate | None:
+    """Each coefficient held against the derivative at the point; None where one is not decided."""
+    slope, proved = f, True
+    for k in range(through + 1):
+        wanted = terms.get(mpq(k), number(0)) * number(fac(k))
+        decision = decide_zero(substitute(slope, {x: about}) - wanted, facts)
+        if decision.zero is False:
+            return Certificate(claim, REFUTED, "derivatives at the point", {"power": k})
+        proved = proved and decision.zero is True
+        slope = differentiate(slope, x)
+    evidence = {"established": f"the derivatives at the point up to the order {through}"}
+    return Certificate(claim, PROVED, "each coefficient is the derivative at the point over k!", evidence) if proved else None
 
 
 def check_series(
@@ -38,20 +55,10 @@ def check_series(
     claim = f"series of {f} about {x} = {about} through power {through}"
     smooth = all(e.denominator == 1 and not contains(c, u) for e, c in terms.items())
     if smooth and side is None and not isinstance(about, Bound) and all(e >= 0 for e in terms) and through <= 12:
-        try:
-            slope, proved = f, True
-            for k in range(int(through) + 1):
-                wanted = terms.get(mpq(k), number(0)) * number(fac(k))
-                decision = decide_zero(substitute(slope, {x: about}) - wanted, facts)
-                if decision.zero is False:
-                    return Certificate(claim, REFUTED, "derivatives at the point", {"power": k})
-                proved = proved and decision.zero is True
-                slope = differentiate(slope, x)
-            if proved:
-                evidence = {"established": f"the derivatives at the point up to the order {int(through)}"}
-                return Certificate(claim, PROVED, "each coefficient is the derivative at the point over k!", evidence)
-        except (GelvoError, ArithmeticError):
-            pass
+        with suppress(GelvoError, ArithmeticError):
+            certificate = _by_derivatives(claim, f, x, about, terms, int(through), facts)
+            if certificate is not None:
+                return certificate
     sides = (side or "above",) if side or isinstance(about, Bound) else ("above", "below")
     looked = [
         _rest_shrinks(f, x, u, about, one, terms, through, facts, claim, mirrored=side is None and one == "below")

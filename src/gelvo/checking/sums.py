@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Sequence
+from contextlib import suppress
 from typing import Any
 
 from gmpy2 import log2, mpfr, mpq
@@ -40,28 +41,34 @@ def check_sum(term: Expression, k: Name, lower: Expression, upper: Expression, v
     if isinstance(upper, Bound):
         return _infinite(term, k, lower, value, facts, claim)
     letters = names(upper)
+    proof = None
     if len(letters) == 1 and decide_zero(substitute(upper, {letters[0]: letters[0] + 1}) - upper - 1).zero:
-        n = letters[0]
-        whole = facts.with_facts([DomainFact(n, "integer")] if n.domain == "real" else [])
-        induction = start = None
-        try:
-            step = substitute(value, {n: n + 1}) - value - substitute(term, {k: upper + 1})
-            induction = decide_zero(step, whole).zero
-            start = decide_zero(substitute(value, {n: lower - 1 - (upper - n)}), facts).zero
-        except GelvoError:
-            pass
-        if induction and start:
-            method = "induction: the difference of two neighbours is the term, and the empty sum is zero"
-            return Certificate(claim, PROVED, method, {"established": "the step to the next upper end; the empty sum"})
-        if start is None and induction:
-            try:
-                first = substitute(value, {n: lower - (upper - n)}) - substitute(term, {k: lower})
-                if decide_zero(first, facts).zero:
-                    evidence = {"established": "the step to the next upper end; the sum of one term"}
-                    return Certificate(claim, PROVED, "induction from a sum of one term", evidence)
-            except GelvoError:
-                pass
+        proof = _by_induction(term, k, lower, upper, letters[0], value, facts)
+    if proof is not None:
+        method, established = proof
+        return Certificate(claim, PROVED, method, {"established": established})
     return _exact_sums(term, k, lower, upper, value, facts, claim)
+
+
+def _by_induction(
+    term: Expression, k: Name, lower: Expression, upper: Expression, n: Name, value: Expression, facts: Facts
+) -> tuple[str, str] | None:
+    """The method of an induction over n, the letter of the upper end, and what it established; None where it does not close."""
+    whole = facts.with_facts([DomainFact(n, "integer")] if n.domain == "real" else [])
+    induction = start = None
+    with suppress(GelvoError):
+        step = substitute(value, {n: n + 1}) - value - substitute(term, {k: upper + 1})
+        induction = decide_zero(step, whole).zero
+        start = decide_zero(substitute(value, {n: lower - 1 - (upper - n)}), facts).zero
+    if induction and start:
+        method = "induction: the difference of two neighbours is the term, and the empty sum is zero"
+        return method, "the step to the next upper end; the empty sum"
+    if start is None and induction:
+        with suppress(GelvoError):
+            first = substitute(value, {n: lower - (upper - n)}) - substitute(term, {k: lower})
+            if decide_zero(first, facts).zero:
+                return "induction from a sum of one term", "the step to the next upper end; the sum of one term"
+    return None
 
 
 MOST_TERMS_WRITTEN = 20_000

@@ -187,14 +187,19 @@ def minimal_polynomial(value: Expression) -> Dense | None:
             current = resultant(relations[index], current, index)
             if not current:
                 return None
-    column = [mpz(0)] * (sparse.degree(current, unknown) + 1)
-    for m, c in sparse.primitive(current)[1].items():
+    candidates = _candidates(current, unknown)
+    return None if candidates is None else _vanishing_at(candidates, value)
+
+
+def _candidates(polynomial: sparse.Polynomial, unknown: int) -> list[Dense] | None:
+    """The irreducible factors of a polynomial in the unknown; None where it is constant or its degree too high."""
+    column = [mpz(0)] * (sparse.degree(polynomial, unknown) + 1)
+    for m, c in sparse.primitive(polynomial)[1].items():
         column[sparse.exponent_of(m, unknown)] = c.numerator
     if len(column) < 2 or len(column) - 1 > LARGEST_DEGREE:
         return None
     separate = dense.exact_quotient(dense.primitive(column), dense.gcd(column, dense.derivative(column)))
-    candidates = factor_square_free(dense.primitive(separate or column))
-    return _vanishing_at(candidates, value)
+    return factor_square_free(dense.primitive(separate or column))
 
 
 def _depth(form: Form, index: int) -> int:

@@ -110,12 +110,24 @@ def algebraic_groups_vanish(form: Form, top: Polynomial) -> bool:
     return all(_algebraic_number_vanishes(form, group, data) for group in groups.values())
 
 
+def _size(p: Polynomial, used: list[int], data: Mapping[int, AlgebraicGenerator]) -> mpq:
+    """What no conjugate of the number is larger than."""
+    bound = mpq(0)
+    for m, c in p.items():
+        real, imag = parts(c)
+        size = abs(real) + abs(imag)
+        for k in used:
+            size *= max(mpq(1), data[k].bound) ** sparse.exponent_of(m, k)
+        bound += size
+    return bound
+
+
 def _algebraic_number_vanishes(form: Form, p: Polynomial, data: Mapping[int, AlgebraicGenerator]) -> bool:
     """Multiplied by its denominators, the number is an algebraic integer of known degree with bounded conjugates."""
     if len(p) == 1:
         return False
     used = [k for k in sparse.variables(p) if k in data]
-    bound, scaling = mpq(0), mpq(1)
+    scaling = mpq(1)
     steps: dict[Any, int] = {}
     for k in used:
         steps.update(data[k].steps)
@@ -127,13 +139,7 @@ def _algebraic_number_vanishes(form: Form, p: Polynomial, data: Mapping[int, Alg
     if sparse.has_gaussian(p):
         steps["imaginary unit"] = 2
     degree = prod(steps.values())
-    for m, c in p.items():
-        real, imag = parts(c)
-        size = abs(real) + abs(imag)
-        for k in used:
-            size *= max(mpq(1), data[k].bound) ** sparse.exponent_of(m, k)
-        bound += size
-    bound = bound * scaling * common
+    bound = _size(p, used, data) * scaling * common
     needed = (int(gmpy2.floor(bound)) + 2).bit_length() * max(1, degree - 1) + 8
     if needed > MOST_SEPARATION_BITS:
         return False

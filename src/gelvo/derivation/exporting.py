@@ -6,7 +6,7 @@ import re
 from typing import TYPE_CHECKING, Any
 
 from gelvo.checking.certificate import UNDECIDED, Certificate
-from gelvo.code.bundle import TARGETS, checked, plain_code, target_named
+from gelvo.code.bundle import TARGETS, Accuracy, CodeBundle, checked, plain_code, target_named
 from gelvo.code.naming import function_name
 from gelvo.derivation.lines import Line
 from gelvo.derivation.results import Result, kind_of
@@ -42,16 +42,7 @@ def export(derivation: State, names: list[str], formats: list[str], folder: str,
             text = _latex(values) if language == "latex" else _mathml(values)
             files.append((f"{prefix}{stem}.{'tex' if language == 'latex' else 'mml'}", text))
             continue
-        outputs = {n: numbers_of(v) if isinstance(v, Expression) else v for n, v in values}
-        for n, v in values:
-            if not isinstance(v, Expression):
-                raise ExportError(f"{n} is {kind_of(v)}, and code is written for expressions: export its parts by name")
-        name = function_name(stem, target_named(language))
-        plain = plain_code(outputs, appearing(list(outputs.values())), language, name, derivation.units, derivation.given(None))
-        # a file of somebody else that is only checked shapes nothing that runs but formulas
-        bundle, outcome = checked(plain, only_formulas=derivation.only_checks)
-        if outcome.points and not outcome.passed:
-            raise CheckFailed(outcome.message)
+        bundle, outcome = _code(derivation, values, language, stem)
         if not outcome.points:
             open_claims.append(Certificate(f"{line.text} ({language})", UNDECIDED, outcome.message))
         details.append(f"{language}: {outcome.message}")
@@ -60,6 +51,21 @@ def export(derivation: State, names: list[str], formats: list[str], folder: str,
         "export", line.text, line.number, [(n, v) for n, v in values], files=files, details=details,
         certificate=open_claims[0] if open_claims else None,
     )  # fmt: skip
+
+
+def _code(derivation: State, values: list[tuple[str, Any]], language: str, stem: str) -> tuple[CodeBundle, Accuracy]:
+    """Code and what its check saw; CheckFailed where it is wrong."""
+    for n, v in values:
+        if not isinstance(v, Expression):
+            raise ExportError(f"{n} is {kind_of(v)}, and code is written for expressions: export its parts by name")
+    outputs = {n: numbers_of(v) for n, v in values}
+    name = function_name(stem, target_named(language))
+    plain = plain_code(outputs, appearing(list(outputs.values())), language, name, derivation.units, derivation.given(None))
+    # a file of somebody else that is only checked shapes nothing that runs but formulas
+    bundle, outcome = checked(plain, only_formulas=derivation.only_checks)
+    if outcome.points and not outcome.passed:
+        raise CheckFailed(outcome.message)
+    return bundle, outcome
 
 
 def appearing(expressions: list[Expression]) -> list[Name]:

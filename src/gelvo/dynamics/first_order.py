@@ -148,7 +148,6 @@ def _integrating_factor(problem: Problem, rate: Expression, y: Name) -> Outcome 
 
 def _bernoulli(problem: Problem, rate: Expression, y: Name) -> Outcome | None:
     """y' = a*y + b*y^n: linear for y^(1 - n)."""
-    u = problem.unknowns[0]
     plain = [e.left for e in problem.stated if isinstance(e.left, Applied) and not any(e.left.orders)]
     if len(problem.stated) > 1 or len(plain) < len(problem.stated):
         return None
@@ -167,8 +166,13 @@ def _bernoulli(problem: Problem, rate: Expression, y: Name) -> Outcome | None:
     inner = _integrating_factor(problem._replace(stated=lifted_values), (1 - n) * (a * y + b), y)
     if inner is None:
         return None
-    lifted = problem.facts.new_name("z", rate)
-    roots = solve_single(power(y, 1 - n) - lifted, y, problem.facts, True)
+    return _lowered(problem, inner, problem.facts.new_name("z", rate), y, 1 - n)
+
+
+def _lowered(problem: Problem, inner: Outcome, lifted: Name, y: Name, exponent: Expression) -> Outcome | None:
+    """The solutions for y where those of y^exponent are known."""
+    u = problem.unknowns[0]
+    roots = solve_single(power(y, exponent) - lifted, y, problem.facts, True)
     if any(r.families for r in roots.found):
         return None
     # what the roots need of the power has the constant in it: where it fails, that solution ends

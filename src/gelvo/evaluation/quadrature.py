@@ -40,9 +40,7 @@ def quadrature(
 
     places, cuts: where the integrand breaks, or may have a peak. To infinity only where the integrand was seen to die away fast enough that its tail is bounded.
     """
-    if [n for n in names(f) if n is not x]:
-        return None
-    if has_call(f, ("dirac_delta",), x):
+    if [n for n in names(f) if n is not x] or has_call(f, ("dirac_delta",), x):
         return None  # no sample meets an impulse
     if (isinstance(lower, Bound) or isinstance(upper, Bound)) and any(_is_wave(n, x) for n in postorder(f)):
         return _oscillating(f, x, lower, upper)
@@ -53,14 +51,11 @@ def quadrature(
         return None
     # cut where no symmetry is, so that the two sides of a pole do not cancel by the places of the samples
     aside = 0.7357 if math.isinf(high - low) else low + 0.381966 * (high - low)
-    listed = [low, high, aside, *cuts]
-    for place in places:
-        try:
-            position = _float(substitute(place, table or {}))
-        except (GelvoError, NoValue):
-            return None
-        listed.append(position)
-    listed = sorted({c for c in listed if low <= c <= high})
+    try:
+        breaks = [_float(substitute(place, table or {})) for place in places]
+    except (GelvoError, NoValue):
+        return None
+    listed = sorted({c for c in (low, high, aside, *cuts, *breaks) if low <= c <= high})
     try:
         found = _adaptive(float_function(f, x), listed)
     except NotReal:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import html
 import io
+import itertools
 import json
 import os
 import re
@@ -177,17 +178,14 @@ def _made(
     if total > MOST_NUMBERS:
         raise DomainError(f"the animation would hold {total} numbers; the limit is {MOST_NUMBERS}: ask for fewer steps")
     frames: list[Any] = []
-    first, *second = moving
-    for a in first[1]:
-        for b in second[0][1] if second else [None]:
-            put = {first[0]: a} | ({second[0][0]: b} if second else {})
-            reach = put.get(x)
-            with numpy.errstate(all="ignore"):
-                rows: list[Any] = [numpy.asarray(f(grid, *[put[s[0]] for s in others]), dtype=float) for f in functions]
-            if reach is not None:
-                rows = [numpy.where(grid <= reach + 1e-12, r, numpy.nan) for r in rows]
-            rows = [[round(float(v), 6) if numpy.isfinite(v) else None for v in r] for r in rows]
-            frames.append([rows] if path else rows)
+    for chosen in itertools.product(*[values for _, values in moving]):
+        put = dict(zip([s for s, _ in moving], chosen, strict=True))
+        with numpy.errstate(all="ignore"):
+            rows: list[Any] = [numpy.asarray(f(grid, *[put[s[0]] for s in others]), dtype=float) for f in functions]
+        if x in put:  # drawn only as far as the slider is
+            rows = [numpy.where(grid <= put[x] + 1e-12, r, numpy.nan) for r in rows]
+        rows = [[round(float(v), 6) if numpy.isfinite(v) else None for v in r] for r in rows]
+        frames.append([rows] if path else rows)
     kind = f"path{len(read)}" if path else "curves"
     spans = _ranges(frames, ends, path, len(read))
     names = labels[: len(read)] if path else [str(x), labels[0] if len(labels) == 1 else ""]

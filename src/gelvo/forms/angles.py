@@ -51,28 +51,28 @@ def products_as_sums(expression: Expression) -> Expression:
     return total([_one(t) for t in terms_of(expand(expression))])
 
 
-def _one(term: Expression) -> Expression:
-    if not has_call(term, KINDS):
-        return term
-    factors = [number(term.coefficient), *term.factors] if isinstance(term, Product) else [term]
+def _waves_of(term: Expression) -> tuple[list[tuple[str, Expression]], list[Expression]]:
+    """The sines and cosines among the factors of a term, each as often as its power says, and the other factors."""
     rest: list[Expression] = []
     waves: list[tuple[str, Expression]] = []
-    for factor in factors:
+    for factor in [number(term.coefficient), *term.factors] if isinstance(term, Product) else [term]:
         base, k = base_and_exponent(factor)
-        if (
-            isinstance(base, Call)
-            and base.name in ("sin", "cos")
-            and isinstance(k, Number)
-            and k.is_whole
-            and 0 < k.rational <= LARGEST_MULTIPLE
-        ):
+        wave = isinstance(base, Call) and base.name in ("sin", "cos")
+        if wave and isinstance(k, Number) and k.is_whole and 0 < k.rational <= LARGEST_MULTIPLE:
+            assert isinstance(base, Call)
             waves.extend([(base.name, base.arguments[0])] * int(k.rational))
         else:
             rest.append(factor)
-    sums: dict[tuple[str, Expression], mpq] = {}
+    return waves, rest
+
+
+def _one(term: Expression) -> Expression:
+    if not has_call(term, KINDS):
+        return term
+    waves, rest = _waves_of(term)
     if not waves:
         return term
-    sums[waves[0]] = mpq(1)
+    sums: dict[tuple[str, Expression], mpq] = {waves[0]: mpq(1)}
     for kind, angle in waves[1:]:
         changed: dict[tuple[str, Expression], mpq] = {}
         for (other, inner), c in sums.items():

@@ -16,6 +16,16 @@ from gelvo.polynomial import sparse
 from gelvo.polynomial.sparse import Polynomial
 
 
+def _circle(form: Form, angle: Expression, keep: str) -> tuple[int | None, Polynomial]:
+    """The generator of the wave that goes, None where it does not appear, and its square as 1 less that of the one that stays."""
+    kept, gone = call(keep, angle), call("cos" if keep == "sin" else "sin", angle)
+    gone_index, kept_index = (form.generators.get((n, number(1))) for n in (gone, kept))
+    if gone_index is not None and kept_index is None:
+        kept_index = form.generators[(kept, number(1))] = len(form.generators)
+        form.roots_of[(kept, number(1))] = 1
+    return gone_index, {0: mpq(1), 2 << (sparse.BITS * (kept_index or 0)): mpq(-1)}
+
+
 def single_angles(expression: Expression, keep: str, part: int, squares: bool = True) -> Expression | None:
     """All sines and cosines of multiples of one angle by powers of the functions of that angle.
 
@@ -36,16 +46,9 @@ def single_angles(expression: Expression, keep: str, part: int, squares: bool = 
     quotient = form.of(inner)
     top, bottom = quotient.top, form.denominator(quotient)
     for angle in bases:
-        kept, gone = call(keep, angle), call("cos" if keep == "sin" else "sin", angle)
-        pair = [(n, form.generators.get((n, number(1)))) for n in (gone, kept)]
-        gone_index, kept_index = pair[0][1], pair[1][1]
-        if gone_index is None:
-            continue
-        if kept_index is None:
-            kept_index = form.generators[(kept, number(1))] = len(form.generators)
-            form.roots_of[(kept, number(1))] = 1
-        square: Polynomial = {0: mpq(1), 2 << (sparse.BITS * kept_index): mpq(-1)}
-        top, bottom = _reduced(top, gone_index, square), _reduced(bottom, gone_index, square)
+        gone_index, square = _circle(form, angle, keep)
+        if gone_index is not None:
+            top, bottom = _reduced(top, gone_index, square), _reduced(bottom, gone_index, square)
     if not top:
         return number(0)
     if not bottom or sparse.has_gaussian(top) or sparse.has_gaussian(bottom):

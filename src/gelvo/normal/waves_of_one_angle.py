@@ -37,32 +37,34 @@ class OneAngle(NamedTuple):
     rate: Expression
 
 
+def _common_angle(angles: list[Expression], x: Name) -> tuple[Expression, Expression, list[int]] | None:
+    """The largest angle, linear in x, of which the rates of all are whole multiples; its rate; the multiples."""
+    read = [uni.linear_parts(angle, x) for angle in angles]
+    rates = [parts[0] for parts in read if parts is not None]
+    if len(rates) < len(angles) or read[0] is None:
+        return None
+    ratios = [uni.lowest_terms(r / rates[0]) for r in rates]
+    if not all(isinstance(m, Number) and m.is_rational for m in ratios):
+        return None
+    common = lcm(*[int(m.rational.denominator) for m in ratios])
+    counts = [int(m.rational * common) for m in ratios]
+    step = int(integer_gcd(*counts)) if len(counts) > 1 else abs(counts[0])
+    rate = rates[0] * number(mpq(step, common))
+    return rate * x + read[0][1] / number(counts[0] // step), rate, [count // step for count in counts]
+
+
 def one_angle(f: Expression, x: Name, facts: Facts) -> OneAngle | None:
     """A formula in sines and cosines of whole multiples of one angle, linear in x; None for anything else."""
     waves = [n for n in postorder(f) if isinstance(n, Call) and n.name in WAVES and contains(n, x)]
     if not waves:
         return None
-    rates: list[Expression] = []
-    offset: Expression | None = None
-    for node in waves:
-        parts = uni.linear_parts(node.arguments[0], x)
-        if parts is None:
-            return None
-        rates.append(parts[0])
-        offset = parts[1] if offset is None else offset
-    multiples = [uni.lowest_terms(r / rates[0]) for r in rates]
-    if not all(isinstance(m, Number) and m.is_rational for m in multiples):
+    common = _common_angle([node.arguments[0] for node in waves], x)
+    if common is None:
         return None
-    common = lcm(*[int(m.rational.denominator) for m in multiples])
-    counts = [int(m.rational * common) for m in multiples]
-    step = int(integer_gcd(*counts)) if len(counts) > 1 else abs(counts[0])
-    rate = rates[0] * number(mpq(step, common))
-    assert offset is not None
-    angle = rate * x + offset / number(counts[0] // step)
+    angle, rate, multiples = common
     s, c = (facts.new_name(word, f) for word in ("s", "c"))
     table: dict[Node, Expression] = {}
-    for node, count in zip(waves, counts, strict=True):
-        k = count // step
+    for node, k in zip(waves, multiples, strict=True):
         if abs(k) > MOST_MULTIPLE or uni.lowest_terms(node.arguments[0] - k * angle) is not ZERO:
             return None
         table[node] = _of_multiple(node.name, k, s, c)

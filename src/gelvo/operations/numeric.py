@@ -131,6 +131,22 @@ def _at(condition: Any, x: Name, place: Value | Expression) -> Any:
     return substitute(condition, {x: place if isinstance(place, Expression) else number(mpq(place.real))})
 
 
+def _of_monotone(f: Expression, x: Name, left: mpq, right: mpq, bounded: bool) -> dict[Any, Expression | Value] | None:
+    """The zeros of a formula that only rises or only falls, by their places; None where a sign at an end is not decided."""
+    try:
+        signs = [_sign(f, x, e) for e in (left, right)]
+    except (DomainError, Undecided):
+        return None
+    found: dict[Any, Expression | Value] = {e: number(e) for e, s in zip((left, right), signs, strict=True) if s == 0}
+    if signs[0] * signs[1] < 0:
+        place = _refined(f, x, left, right, signs[0])
+        if isinstance(place, Number):
+            found[place.rational] = place
+        else:
+            found[place] = Value(_thirty_digits(place), None, 30, bounded)
+    return found
+
+
 def _bracketed(f: Expression, x: Name, low: Expression, high: Expression) -> list[Expression | Value]:
     """Zeros of a smooth formula: pieces without a zero by bounds, pieces where it is monotone by the bounds of its derivative."""
     a = arithmetic(100)
@@ -150,21 +166,11 @@ def _bracketed(f: Expression, x: Name, low: Expression, high: Expression) -> lis
             slopes = None
         if _without_zero(function, slopes, x, box, (left + right) / 2):
             continue
-        if (slopes is not None and slopes.imag is None and not slopes.contains_zero()) or (
-            lone is not None and _one_way(lone, x, box)
-        ):
-            try:
-                signs = [_sign(f, x, e) for e in (left, right)]
-            except (DomainError, Undecided):
-                signs = []
-            if signs and signs[0] * signs[1] < 0:
-                place = _refined(f, x, left, right, signs[0])
-                if isinstance(place, Number):
-                    found[place.rational] = place
-                else:
-                    found[place] = Value(_thirty_digits(place), None, 30, function.bounded)
-            if signs:
-                found.update({e: number(e) for e, s in zip((left, right), signs, strict=True) if s == 0})
+        monotone = slopes is not None and slopes.imag is None and not slopes.contains_zero()
+        if monotone or (lone is not None and _one_way(lone, x, box)):
+            zeros = _of_monotone(f, x, left, right, function.bounded)
+            if zeros is not None:
+                found.update(zeros)
                 continue
         if depth > 40 or pieces > MOST_PIECES:
             raise NotSolved(f"near {x} = {float(left):.6g} it could not be told whether there is a zero (a double one, perhaps)")

@@ -26,6 +26,16 @@ def _about(facts: Facts, x: Name) -> list[Any]:
     return [f for f in facts.given if is_about(f, x) and not (isinstance(f, DomainFact) and f.domain in ("real", x.domain))]
 
 
+def _directions(x: Name, lower: Expression, upper: Expression, rest: Facts, is_sum: bool) -> list[list[Condition]]:
+    """What holds of x on the way from one end to the other, for each direction that is possible."""
+    closed = "<=" if is_sum else "<"
+    pairs = [(a, b) for a, b in ((lower, x), (x, upper)) if not isinstance(a, Bound) and not isinstance(b, Bound)]
+    forward, backward = [relation(closed, a, b) for a, b in pairs], [relation(closed, b, a) for a, b in pairs]
+    if len(forward) < 2 or is_sum or rest.holds(relation("<=", lower, upper)):
+        return [forward]  # the direction is known, and an empty sum has no values
+    return [backward] if rest.holds(relation("<=", upper, lower)) else [forward, backward]
+
+
 def facts_over(x: Name, lower: Expression, upper: Expression, facts: Facts, what: str = "integral") -> Facts:
     """The facts that hold under an integral or a sum; DomainError for one about its variable that does not hold all over the range.
 
@@ -42,23 +52,13 @@ def facts_over(x: Name, lower: Expression, upper: Expression, facts: Facts, what
     if not stated:
         return facts
     rest = facts.without(x)
-    closed = "<=" if what == "sum" else "<"
-    forward = [
-        relation(closed, a, b) for a, b in ((lower, x), (x, upper)) if not isinstance(a, Bound) and not isinstance(b, Bound)
-    ]
-    backward = [
-        relation(closed, b, a) for a, b in ((lower, x), (x, upper)) if not isinstance(a, Bound) and not isinstance(b, Bound)
-    ]
-    if len(forward) < 2 or what == "sum" or rest.holds(relation("<=", lower, upper)):
-        backward = forward  # the direction is known, and an empty sum has no values
-    elif rest.holds(relation("<=", upper, lower)):
-        forward = backward
+    directions = _directions(x, lower, upper, rest, what == "sum")
     for fact in stated:
         if isinstance(fact, DomainFact) and what == "sum" and fact.domain in WHOLE:
             if fact.domain == "integer" or rest.is_nonnegative(lower):
                 continue
         condition = fact_condition(fact)
-        if condition is None or not all(_follows(condition, rest, inside) for inside in (forward, backward)):
+        if condition is None or not all(_follows(condition, rest, inside) for inside in directions):
             raise DomainError(
                 f"the fact {fact} is about {x}, the variable of the {what}, and {x} is not known to stay there from {lower} to "
                 f"{upper}: state facts about the ends instead, or leave it out"

@@ -11,7 +11,7 @@ from gmpy2 import mpq
 
 from gelvo.calculus import limits, sums
 from gelvo.calculus.local.expander import expanded
-from gelvo.calculus.local.expansion import Unclear
+from gelvo.calculus.local.expansion import Expansion, Unclear
 from gelvo.calculus.tidying import for_a_reader
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, on_its_own_road
 from gelvo.checking.limits import check_limit
@@ -148,19 +148,13 @@ def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, giv
     far = isinstance(place, Bound)
     sign = number(-1) if place is bound("-inf") or side == "below" else number(1)
     inside = substitute(f, {x: sign / u if far else place + sign * u})
-    try:
-        with noted() as by_result, supposing() as supposed:
-            found = expanded(inside, u, facts, last.rational)
-    except (Unclear, DomainError) as fault:
-        raise NoClosedForm(f"there is no expansion in powers of {x - place if not far else 1 / x} there: {fault}") from None
-    if found.order is not None and found.order.denominator >= 10**5:
-        raise NoClosedForm("only the leading behaviour is known there, not an expansion in powers")
+    with noted() as by_result, supposing() as supposed:
+        found = _expansion(inside, u, facts, last.rational, x - place if not far else 1 / x)
     local = sign / x if far else sign * (x - place)
     back = {u: local}
     plain = {e: for_a_reader(c, facts) if _is_short(c) else c for e, c in found.terms.items() if e <= last.rational}
     terms = {e: substitute(c, back) for e, c in plain.items()}
-    later = [e for e in found.terms if e > last.rational]
-    first_left_out = later[0] if later else found.order
+    first_left_out = next((e for e in found.terms if e > last.rational), found.order)
     beyond = None if first_left_out is None else _power_left_out(first_left_out)
     kept = total([c * power(local, number(e)) for e, c in terms.items()])
     conditions = _conditions(supposed, kept, f, x, place, facts)
@@ -170,6 +164,17 @@ def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, giv
         hint = "" if far or side else f" on both sides: state {x} > {place} or {x} < {place} as a fact"
         raise NoClosedForm(f"there is no expansion about {place} that holds{hint}")
     return Series(terms, beyond, local, kept, lambda: certificate, conditions, "arithmetic of expansions")
+
+
+def _expansion(inside: Expression, u: Name, facts: Facts, through: mpq, local: Expression) -> Expansion:
+    """The expansion in powers of u > 0; NoClosedForm where there is none."""
+    try:
+        found = expanded(inside, u, facts, through)
+    except (Unclear, DomainError) as fault:
+        raise NoClosedForm(f"there is no expansion in powers of {local} there: {fault}") from None
+    if found.order is not None and found.order.denominator >= 10**5:
+        raise NoClosedForm("only the leading behaviour is known there, not an expansion in powers")
+    return found
 
 
 def add_up(expression: Any, index: Any, lower: Any, upper: Any, given: Iterable[Any] = (), otherwise: str = "written") -> Answer:

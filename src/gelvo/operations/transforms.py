@@ -176,13 +176,16 @@ def _transformed(
     if contains(f, s):
         raise DomainError(f"the formula already contains the new variable {s}")
     facts = facts_over(t, *over, arguments.facts) if over else arguments.facts
-    with noted() as by_result:
-        found = work(f, t, s, facts)
-    if found is None:
-        reason = f"no rule gives the {what} of this formula"
+
+    def left_written(reason: str) -> Answer:
         if written_as is None:
             raise NoClosedForm(reason)
         return unevaluated(written_as(f, t, s), reason, otherwise)
+
+    with noted() as by_result:
+        found = work(f, t, s, facts)
+    if found is None:
+        return left_written(f"no rule gives the {what} of this formula")
     conditions = facts.open_conditions(found.conditions)
     under = facts.with_facts(conditions)
     divisors = new_divisors(found.value, f, under, t, s)
@@ -192,8 +195,5 @@ def _transformed(
     certificate = replace(on_its_own_road(lambda: check(f, t, s, value, under), by_result), conditions=conditions)
     if certificate.verdict == REFUTED:
         note_refuted("transform", f, value)
-        reason = f"the {what} that was found does not agree with the formula"
-        if written_as is None:
-            raise NoClosedForm(reason)
-        return unevaluated(written_as(f, t, s), reason, otherwise)
+        return left_written(f"the {what} that was found does not agree with the formula")
     return Answer(value, lambda: certificate, conditions, found.road)

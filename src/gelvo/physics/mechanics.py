@@ -62,8 +62,20 @@ def equations_of_motion(
     driven = list(forces or {})
     arguments = take(kinetic, potential, *(forces or {}).values(), variables=[*listed, *driven], given=given)
     T, V, *pushing = arguments.expressions
+    q = _coordinates(arguments.variables[: len(listed)])
+    driving: dict[str, Expression] = {}
+    for pushed, force in zip(arguments.variables[len(listed) :], pushing, strict=True):
+        if pushed not in q:
+            raise DomainError(f"there is a force on {pushed}, which is not among the coordinates {', '.join(map(str, q))}")
+        driving[pushed.name] = force
+    _refuse_other_motion(q, {"kinetic": T, "potential": V})
+    return _motion(T, V, q, [driving.get(c.name, number(0)) for c in q])
+
+
+def _coordinates(targets: Sequence[Expression]) -> list[Applied]:
+    """The coordinates, all functions of one time; DomainError for anything else."""
     q: list[Applied] = []
-    for target in arguments.variables[: len(listed)]:
+    for target in targets:
         if not isinstance(target, Applied) or any(target.orders):
             raise DomainError(f"a coordinate is an unknown function of time such as theta(t), not {target}")
         q.append(target)
@@ -71,22 +83,18 @@ def equations_of_motion(
         raise DomainError("at least one coordinate is needed")
     if len({c.arguments for c in q}) > 1 or not isinstance(q[0].arguments[0], Name):
         raise DomainError(f"the coordinates {', '.join(map(str, q))} must be functions of one and the same time")
-    driving: dict[str, Expression] = {}
-    for pushed, force in zip(arguments.variables[len(listed) :], pushing, strict=True):
-        if pushed not in q:
-            raise DomainError(f"there is a force on {pushed}, which is not among the coordinates {', '.join(map(str, q))}")
-        driving[pushed.name] = force
-    for what, energy in (("kinetic", T), ("potential", V)):
+    return q
+
+
+def _refuse_other_motion(q: list[Applied], energies: Mapping[str, Expression]) -> None:
+    """DomainError for accelerations and for coordinates at other times."""
+    own = {c.name for c in q}
+    for what, energy in energies.items():
         for node in postorder(energy):
-            if (
-                isinstance(node, Applied)
-                and any(node.name == c.name for c in q)
-                and (sum(node.orders) > 1 or node.arguments != q[0].arguments)
-            ):
+            if isinstance(node, Applied) and node.name in own and (sum(node.orders) > 1 or node.arguments != q[0].arguments):
                 raise DomainError(
                     f"the {what} energy contains {node}: only the coordinates at one time and their first derivatives can"
                 )
-    return _motion(T, V, q, [driving.get(c.name, number(0)) for c in q])
 
 
 def _motion(T: Expression, V: Expression, q: list[Applied], Q: Sequence[Expression]) -> Motion:
@@ -101,19 +109,11 @@ def _motion(T: Expression, V: Expression, q: list[Applied], Q: Sequence[Expressi
         raise DomainError("the potential energy must not contain speeds: put such terms into the kinetic energy or the forces")
     momenta = [differentiate(kinetic, v) for v in speeds]
     mass = [[_short(differentiate(p, v)) for v in speeds] for p in momenta]
-    t = q[0].arguments[0]
-    velocity = [
-        _short(
-            total(
-                [
-                    differentiate(p, t),  # masses and lengths that change with time
-                    *[differentiate(p, x) * v for x, v in zip(places, speeds, strict=True)],
-                    -differentiate(kinetic, x),
-                ]
-            )
-        )
-        for p, x in zip(momenta, places, strict=True)
-    ]
+    t, moving = q[0].arguments[0], list(zip(places, speeds, strict=True))
+    changes = [
+        [differentiate(p, t), *[differentiate(p, x) * v for x, v in moving]] for p in momenta
+    ]  # t: masses that change with time
+    velocity = [_short(total([*change, -differentiate(kinetic, x)])) for change, x in zip(changes, places, strict=True)]
     gravity = [_short(differentiate(potential, x)) for x in places]
     found = []
     for k in range(len(q)):

@@ -71,29 +71,40 @@ def first_order_form(equations: Any, unknowns: Any, given: Iterable[Any] = ()) -
     t = targets[0].arguments[0]
     assert isinstance(t, Name)
     taken = {n.name for e in read for n in names(e)}
-    states: list[Name] = []
     meaning: dict[Name, Expression] = {}
-    rates: list[Expression] = []
-    table: dict[Expression, Expression] = {}
+    states: list[list[Name]] = []
     highest: list[Expression] = []
     for u in targets:
-        order = max((sum(n.orders) for e in read for n in postorder(e) if isinstance(n, Applied) and n.name == u.name), default=0)
-        if not order:
-            raise DomainError(f"no derivative of {u} occurs in the equations")
-        for k in range(order):
-            word = u.name + ("" if not k else "_dot" if k == 1 else f"_dot{k}")
-            state = name(word if word not in taken else f"{word}_state")
-            states.append(state)
-            derivative = applied(u.name, u.arguments, (k,))
-            meaning[state] = derivative
-            table[derivative] = state
-            rates.append(number(0))
-        highest.append(applied(u.name, u.arguments, (order,)))
+        own = _states_of(u, read, taken)
+        states.append(list(own))
+        meaning.update(own)
+        highest.append(applied(u.name, u.arguments, (len(own),)))
     marks = [fresh_name(f"{u.name}_highest", *read) for u in targets]
-    inside = [substitute(e, {**table, **dict(zip(highest, marks, strict=True))}) for e in read]
-    shown = ", ".join(map(str, highest))
+    table = {**{derivative: state for state, derivative in meaning.items()}, **dict(zip(highest, marks, strict=True))}
+    solved, conditions = _highest([substitute(e, table) for e in read], marks, ", ".join(map(str, highest)), given)
+    rates = [rate for own_states, mark in zip(states, marks, strict=True) for rate in (*own_states[1:], solved[mark])]
+    return FirstOrder(list(meaning), meaning, rates, t, conditions)
+
+
+def _states_of(u: Applied, equations: list[Expression], taken: set[str]) -> dict[Name, Expression]:
+    """The states of one unknown function, and what they mean: itself and its derivatives below the highest."""
+    order = max(
+        (sum(n.orders) for e in equations for n in postorder(e) if isinstance(n, Applied) and n.name == u.name), default=0
+    )
+    if not order:
+        raise DomainError(f"no derivative of {u} occurs in the equations")
+    words = [u.name + ("" if not k else "_dot" if k == 1 else f"_dot{k}") for k in range(order)]
+    return {
+        name(word if word not in taken else f"{word}_state"): applied(u.name, u.arguments, (k,)) for k, word in enumerate(words)
+    }
+
+
+def _highest(
+    equations: list[Expression], marks: list[Name], shown: str, given: Iterable[Any]
+) -> tuple[Mapping[Expression, Expression], tuple[Condition, ...]]:
+    """The equations solved for the highest derivatives, and under what; NotSolved where that is not possible in one way."""
     try:
-        solved = solve(inside, marks, given=given)
+        solved = solve(equations, marks, given=given)
     except (NotSolved, DomainError):
         raise NotSolved(f"the equations are not solved for {shown}") from None
     if len(solved) != 1 or any(contains(v, m) for v in solved[0].values() for m in marks):
@@ -101,13 +112,7 @@ def first_order_form(equations: Any, unknowns: Any, given: Iterable[Any] = ()) -
     conditions = solved.conditions_of(0)
     if any(isinstance(c, Relation) and c.operator == "=" for c in conditions):
         raise NotSolved(f"the equations hold only if {' and '.join(map(str, conditions))}")
-    place = 0
-    for u, mark in zip(targets, marks, strict=True):
-        own = [s for s in states if isinstance(meaning[s], Applied) and meaning[s].name == u.name]  # type: ignore[attr-defined]
-        for k in range(len(own)):
-            rates[place + k] = own[k + 1] if k + 1 < len(own) else solved[0][mark]
-        place += len(own)
-    return FirstOrder(states, meaning, rates, t, conditions)
+    return solved[0], conditions
 
 
 class Linearized(NamedTuple):

@@ -291,27 +291,25 @@ class _Equations:
                     others = _remainder(dense.multiply(others, h), g, q)
             self.inverses.append(_inverse(others, g, q))
 
+    def _product(self, pieces: list[Integers]) -> Integers:
+        product: Integers = {0: mpz(1)}
+        for other in pieces:
+            product = _reduced(multiply(product, other), self.q)
+        return product
+
     def solve(self, pieces: list[Integers], e: Integers, inner: list[int], limits: dict[int, int]) -> list[Integers]:
         if not e:
             return [{} for _ in pieces]
         if not inner:
             row = _to_dense(e, self.main)
-            result = []
-            for g, s in zip(self.factors, self.inverses, strict=True):
-                result.append(_to_sparse(_remainder(dense.multiply(row, s), g, self.q), self.main))
-            return result
+            own = zip(self.factors, self.inverses, strict=True)
+            return [_to_sparse(_remainder(dense.multiply(row, s), g, self.q), self.main) for g, s in own]
         index, rest = inner[-1], inner[:-1]
         zero = {index: mpz(0)}
         lower = [_at(g, zero) for g in pieces]
         found = self.solve(lower, _at(e, zero), rest, limits)
         shift = BITS * index
-        cofactors = []
-        for j in range(len(pieces)):
-            product: Integers = {0: mpz(1)}
-            for i, other in enumerate(pieces):
-                if i != j:
-                    product = _reduced(multiply(product, other), self.q)
-            cofactors.append(product)
+        cofactors = [self._product(pieces[:j] + pieces[j + 1 :]) for j in range(len(pieces))]
         error = self._error(e, found, cofactors)
         for k in range(1, limits[index] + 1):
             if not error:

@@ -87,7 +87,12 @@ def resultant(p: Polynomial, q: Polynomial, index: int) -> Polynomial:
     contents = content_in(p, index), content_in(q, index)
     a, b = _divided(p, contents[0]), _divided(q, contents[1])
     outside = sparse.multiply(sparse.power(contents[0], n), sparse.power(contents[1], m))
-    g, h = ONE, ONE
+    return sparse.scale(sparse.multiply(outside, _of_primitive(a, b, index)), mpq(sign))
+
+
+def _of_primitive(a: Polynomial, b: Polynomial, index: int) -> Polynomial:
+    """The resultant of two polynomials of positive degree without common factors of their coefficients; a has the higher degree."""
+    g, h, sign = ONE, ONE, 1
     while True:
         da, db = sparse.degree(a, index), sparse.degree(b, index)
         gap = da - db
@@ -104,7 +109,7 @@ def resultant(p: Polynomial, q: Polynomial, index: int) -> Polynomial:
             last = sparse.degree(a, index)
             top = sparse.power(b, last)
             final = _divided(top, sparse.power(h, last - 1)) if last > 1 else top
-            return sparse.scale(sparse.multiply(outside, final), mpq(sign))
+            return sparse.scale(final, mpq(sign))
 
 
 def discriminant(p: Polynomial, index: int) -> Polynomial:

@@ -15,6 +15,22 @@ from gelvo.forms.univariate import linear_parts
 from gelvo.simplifying.search import simplify
 
 
+def _parts(term: Expression, variable: Name) -> tuple[Expression, Expression, Expression] | None:
+    """The speed of a wave, and what stands before the cosine and the sine of speed*variable; None for other terms."""
+    wave, factor = _split(term, variable)
+    parts = linear_parts(wave.arguments[0], variable) if wave is not None else None
+    if wave is None or parts is None or contains(factor, variable):
+        return None
+    speed, start = parts
+    sign = 1
+    if split_coefficient(speed)[1].real < 0:
+        speed, start, sign = -speed, -start, -1
+    cosine, sine = call("cos", start), call("sin", start)
+    if wave.name == "cos":  # cos(w*t + c) = cos(c)*cos(w*t) - sin(c)*sin(w*t)
+        return speed, factor * cosine, -factor * sine
+    return speed, sign * factor * sine, sign * factor * cosine
+
+
 def amplitude_phase(expression: Expression, variable: Name) -> Expression:
     """a*cos(w*t) + b*sin(w*t) as sqrt(a^2 + b^2)*cos(w*t - atan2(b, a)), for real a and b that are not both zero.
 
@@ -26,24 +42,11 @@ def amplitude_phase(expression: Expression, variable: Name) -> Expression:
     groups: dict[Expression, list[tuple[Expression, Expression, Expression]]] = {}
     rest: list[Expression] = []
     for term in terms_of(expand(expression)):
-        wave, factor = _split(term, variable)
-        if wave is None:
+        parts = _parts(term, variable)
+        if parts is None:
             rest.append(term)
-            continue
-        parts = linear_parts(wave.arguments[0], variable)
-        if parts is None or contains(factor, variable):
-            rest.append(term)
-            continue
-        speed, start = parts
-        sign = 1
-        if split_coefficient(speed)[1].real < 0:
-            speed, start, sign = -speed, -start, -1
-        cosine, sine = call("cos", start), call("sin", start)
-        if wave.name == "cos":  # cos(w*t + c) = cos(c)*cos(w*t) - sin(c)*sin(w*t)
-            pair = (factor * cosine, -factor * sine)
         else:
-            pair = (sign * factor * sine, sign * factor * cosine)
-        groups.setdefault(speed, []).append((*pair, term))
+            groups.setdefault(parts[0], []).append((parts[1], parts[2], term))
     for speed, found in groups.items():
         a, b = (total([f[k] for f in found]) for k in (0, 1))
         if (isinstance(a, Number) and not a.value) or (isinstance(b, Number) and not b.value):

@@ -150,20 +150,24 @@ def _over_reals(top: Coefficients, base: Coefficients, search: Search) -> Expres
     pieces = [uni.coefficients_of(expand(f), x) for f in listed]
     if any(p is None or not 2 <= len(p) <= 3 for p in pieces) or sum(len(p) - 1 for p in pieces if p) != len(base) - 1:
         return None
-    leading = base[-1] / multiply_all([p[-1] for p in pieces if p])
+    known = [p for p in pieces if p]
+    leading = base[-1] / multiply_all([p[-1] for p in known])
     terms: list[Expression] = []
     conditions: list[Condition] = []
-    for k, piece in enumerate(pieces):
-        assert piece is not None
-        others: Coefficients = [leading]
-        for j, other in enumerate(pieces):
-            if j != k and other is not None:
-                others = uni.divide(uni.multiply(others, other), piece)[1]
-        inverse = uni.inverse_modulo(others, piece)
-        digit = uni.divide(uni.multiply(uni.divide(top, piece)[1] if len(top) >= len(piece) else top, inverse), piece)[1]
-        digit = [rationalize_denominator(d) for d in digit]
-        found = _one(uni.trim(digit), piece, 1, search, conditions) if digit else ZERO
+    for piece in known:
+        digit = _digit_over(piece, top, leading, [p for p in known if p is not piece])
+        found = _one(digit, piece, 1, search, conditions) if digit else ZERO
         if found is None or conditions:
             return None
         terms.append(found)
     return total(terms)
+
+
+def _digit_over(piece: Coefficients, top: Coefficients, leading: Expression, others: list[Coefficients]) -> Coefficients:
+    """What stands over one factor in the partial fractions of top/(leading*piece*others)."""
+    product: Coefficients = [leading]
+    for other in others:
+        product = uni.divide(uni.multiply(product, other), piece)[1]
+    inverse = uni.inverse_modulo(product, piece)
+    digit = uni.divide(uni.multiply(uni.divide(top, piece)[1] if len(top) >= len(piece) else top, inverse), piece)[1]
+    return uni.trim([rationalize_denominator(d) for d in digit])

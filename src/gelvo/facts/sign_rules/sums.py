@@ -45,8 +45,11 @@ def outweighed(facts: Knowledge, node: Sum) -> int:
             lows = lows if bits.is_nonnegative(mask) else None
             highs = highs if bits.is_nonpositive(mask) else None
             strict = strict or bits.is_nonzero(mask)
-    if not used:
-        return bits.ANY
+    return _sign_between(lows, highs, strict) if used else bits.ANY
+
+
+def _sign_between(lows: list[Expression] | None, highs: list[Expression] | None, strict: bool) -> int:
+    """The sign of what lies between two sums; strict: whether it reaches neither."""
     for parts, words in ((lows, (bits.POSITIVE, bits.NONNEGATIVE)), (highs, (bits.NEGATIVE, bits.NONPOSITIVE))):
         if parts is None:
             continue

@@ -166,6 +166,29 @@ def _common_size(u: Expression) -> mpq:
     return mpq(gmpy2.gcd(*[c.numerator for c in numbers], 0), gmpy2.lcm(*[c.denominator for c in numbers], 1))
 
 
+def _shared_out(
+    work: Work, factor: Expression, k: Expression, exponent: mpq, outside: list[Expression], inside: list[Expression]
+) -> bool:
+    """Puts the power k of a factor before the root or below it, by its sign; whether it left a minus below."""
+    facts = work.facts
+    mask = facts.decide(factor)
+    whole = isinstance(k, Number) and k.is_whole
+    if bits.is_nonnegative(mask) and facts.is_real(k):
+        outside.append(power(factor, scale(k, exponent)))
+    elif isinstance(k, Number) and whole and bits.is_nonpositive(mask):
+        outside.append(power(as_argument(-factor, facts), scale(k, exponent)))
+        return bool(k.rational % 2)
+    elif isinstance(k, Number) and whole and bits.is_real(mask):
+        even = k.rational - k.rational % 2
+        if even:
+            outside.append(power(absolute(work, factor), number(even * exponent)))
+        if k.rational % 2:
+            inside.append(factor)
+    else:
+        inside.append(power(factor, k))
+    return False
+
+
 def _root(work: Work, base: Expression, exponent: mpq) -> Expression:
     """A root split into the parts whose signs are known; of squares of real numbers comes the absolute value."""
     facts = work.facts
@@ -175,26 +198,9 @@ def _root(work: Work, base: Expression, exponent: mpq) -> Expression:
         return multiply_all((power(number(size), number(exponent)), power(expand(scale(base, 1 / size)), number(exponent))))
     outside: list[Expression] = [power(number(abs(content)), number(exponent))]
     inside: list[Expression] = []
-    negative = content < 0
-    for factor, k in factors:
-        mask = facts.decide(factor)
-        if bits.is_nonnegative(mask) and facts.is_real(k):
-            outside.append(power(factor, scale(k, exponent)))
-            continue
-        if bits.is_nonpositive(mask) and isinstance(k, Number) and k.is_whole:
-            outside.append(power(as_argument(-factor, facts), scale(k, exponent)))
-            negative ^= bool(k.rational % 2)
-            continue
-        if bits.is_real(mask) and isinstance(k, Number) and k.is_whole:
-            even = k.rational - k.rational % 2
-            if even:
-                outside.append(power(absolute(work, factor), number(even * exponent)))
-            if k.rational % 2:
-                inside.append(factor)
-            continue
-        inside.append(power(factor, k))
+    turned = [_shared_out(work, factor, k, exponent, outside, inside) for factor, k in factors]
     rest = multiply_all(inside)
-    if negative:
+    if (sum(turned) + (content < 0)) % 2:
         rest = -rest
     if rest is not UNIT:
         rest = as_argument(rest, facts)

@@ -31,7 +31,6 @@ def logarithm_forms(expression: Expression, facts: Facts, shorter: Shorter) -> I
 
 
 def joined(node: Sum, facts: Facts, shorter: Shorter) -> Expression:
-    inside: list[Expression] = []
     rest: list[Expression] = [number(node.constant)]
     groups: dict[Expression, list[tuple[Expression, Scalar]]] = {}
     for term, coefficient in node.items():
@@ -42,26 +41,29 @@ def joined(node: Sum, facts: Facts, shorter: Shorter) -> Expression:
         else:
             rest.append(scale(term, coefficient))
     for outer, found in groups.items():
-        if len(found) == 1:
-            argument, coefficient = found[0]
-            rest.append(scale(outer * call("ln", argument), coefficient))
-            continue
-        common = abs(real(found[0][1]))
-        if any((c / common).denominator != 1 for _, c in found):
-            common = common * 0 + 1
-        if any(abs(c / common) > LARGEST_POWER for _, c in found):
+        one = _one_logarithm(found, facts, shorter)
+        if one is not None:
+            rest.append(outer * one)
+        else:
             rest.extend(scale(outer * call("ln", argument), c) for argument, c in found)
-            continue
-        inside = [power(argument, number(c / common)) for argument, c in found]
-        product = factored(multiply_all(inside))
-        if not all(facts.is_positive(argument) for argument, _ in found):
-            # sizes are joined only where that cancels something: ln|x - 1| - ln|x + 1| is read as it stands
-            product = call("abs", shorter(multiply_all([_inside(i) for i in inside]), facts))
-            if measure(product) >= max(measure(argument) for argument, _ in found):
-                rest.extend(scale(outer * call("ln", argument), c) for argument, c in found)
-                continue
-        rest.append(scale(outer * call("ln", product), common))
     return total(rest)
+
+
+def _one_logarithm(found: list[tuple[Expression, Scalar]], facts: Facts, shorter: Shorter) -> Expression | None:
+    """c_1*ln(a_1) + c_2*ln(a_2) + … as one logarithm; None where there is only one, or the powers get long."""
+    common = abs(real(found[0][1]))
+    if any((c / common).denominator != 1 for _, c in found):
+        common = common * 0 + 1
+    if len(found) == 1 or any(abs(c / common) > LARGEST_POWER for _, c in found):
+        return None
+    inside = [power(argument, number(c / common)) for argument, c in found]
+    product = factored(multiply_all(inside))
+    if not all(facts.is_positive(argument) for argument, _ in found):
+        # sizes are joined only where that cancels something: ln|x - 1| - ln|x + 1| is read as it stands
+        product = call("abs", shorter(multiply_all([_inside(i) for i in inside]), facts))
+        if measure(product) >= max(measure(argument) for argument, _ in found):
+            return None
+    return scale(call("ln", product), common)
 
 
 def _hyperbolic(node: Expression, facts: Facts) -> Expression:

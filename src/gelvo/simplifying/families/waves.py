@@ -6,8 +6,8 @@ from collections.abc import Iterator
 
 from gmpy2 import mpq
 
-from gelvo.expression.building import call, multiply_all, number, scale, total
-from gelvo.expression.constants import IMAGINARY, PI
+from gelvo.expression.building import call, multiply_all, scale, total
+from gelvo.expression.constants import IMAGINARY, PI, ZERO
 from gelvo.expression.nodes import Call, Expression, Number, Product
 from gelvo.expression.traversal import postorder
 from gelvo.facts.store import Facts
@@ -40,23 +40,11 @@ def wave_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Iterat
     if not kinds & {*CIRCULAR, *HYPERBOLIC, "exp"}:
         return
     yield "tangents", tangents(expression)
-    ready = prepared(expression, facts)
-    form = Form([ready], facts)
-    with_quarter_turns(form)
-    quotient = form.of(ready)
-    top, bottom = reduced_quotient(form, quotient)
-    if not top:
-        yield "zero by exponentials", number(0)
+    quotient_form = _by_multiple_angles(expression, facts, bool(kinds & {*HYPERBOLIC, "exp"}))
+    if quotient_form is ZERO:
+        yield "zero by exponentials", ZERO
+    if quotient_form is None or quotient_form is ZERO:
         return
-    if not sparse.has_gaussian(top) and not sparse.has_gaussian(bottom):
-        top, bottom = form.without_common_factors(top, bottom)
-    if len(top) + len(bottom) > MOST_TERMS:
-        return
-    hyperbolic = bool(kinds & {*HYPERBOLIC, "exp"})
-    upper, lower = _as_waves(form, top, hyperbolic), _as_waves(form, bottom, hyperbolic)
-    if upper is None or lower is None:
-        return
-    quotient_form = upper[0] / lower[0] * upper[1] / lower[1]
     yield "multiple angles", quotient_form
     yield "multiple angles, tangents", tangents(quotient_form)
     if len(base_angles(quotient_form) or ()) > MOST_ANGLES:
@@ -67,6 +55,25 @@ def wave_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Iterat
             if powers is not None:
                 yield f"powers of the {word} of {angle}", powers
                 yield f"powers of the {word} of {angle}, tangents", tangents(powers)
+
+
+def _by_multiple_angles(expression: Expression, facts: Facts, hyperbolic: bool) -> Expression | None:
+    """A quotient of sums of waves of multiple angles, zero where it vanishes; None where it is not one or too long."""
+    ready = prepared(expression, facts)
+    form = Form([ready], facts)
+    with_quarter_turns(form)
+    quotient = form.of(ready)
+    top, bottom = reduced_quotient(form, quotient)
+    if not top:
+        return ZERO
+    if not sparse.has_gaussian(top) and not sparse.has_gaussian(bottom):
+        top, bottom = form.without_common_factors(top, bottom)
+    if len(top) + len(bottom) > MOST_TERMS:
+        return None
+    upper, lower = _as_waves(form, top, hyperbolic), _as_waves(form, bottom, hyperbolic)
+    if upper is None or lower is None:
+        return None
+    return upper[0] / lower[0] * upper[1] / lower[1]
 
 
 def _as_waves(form: Form, p: Polynomial, hyperbolic: bool) -> tuple[Expression, Expression] | None:
