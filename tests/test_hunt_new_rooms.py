@@ -21,7 +21,7 @@ def numeric(e, place, digits=30):
         return mpmath.mpf(str(gelvo.value(substitute(e, {x: place}), digits)))
 
 
-@pytest.mark.parametrize("seed", range(40))
+@pytest.mark.parametrize("seed", range(16))
 def test_quotients_of_small_functions(seed):
     random = Random(seed)
     top = gelvo.multiply_all([gelvo.formula(random.choice(SMALL)) ** random.choice((1, 1, 2)) for _ in range(2)])
@@ -67,7 +67,7 @@ def test_sums_of_polynomials_times_powers(seed):
         assert gelvo.equal(difference, substitute(term, {k: gelvo.formula(str(upper))}))
 
 
-@pytest.mark.parametrize("seed", range(40))
+@pytest.mark.parametrize("seed", range(16))
 def test_rational_integrals_agree_with_quadrature(seed):
     random = Random(300 + seed)
     bottom = gelvo.multiply_all(
@@ -84,7 +84,7 @@ def test_rational_integrals_agree_with_quadrature(seed):
     assert abs((ends[1] - ends[0]) - right) < 1e-9
 
 
-@pytest.mark.parametrize("seed", range(30))
+@pytest.mark.parametrize("seed", range(9))
 def test_rational_functions_of_waves_agree_with_quadrature(seed):
     random = Random(400 + seed)
     s, c = gelvo.sin(x), gelvo.cos(x)
@@ -99,7 +99,7 @@ def test_rational_functions_of_waves_agree_with_quadrature(seed):
     assert abs(float(answer) - right) < 1e-5
 
 
-@pytest.mark.parametrize("seed", range(30))
+@pytest.mark.parametrize("seed", range(15))
 def test_inequalities_hold_where_they_say(seed):
     random = Random(500 + seed)
     factors = [x - random.randint(-4, 4) for _ in range(random.randint(1, 4))]
@@ -129,7 +129,7 @@ def test_inequalities_hold_where_they_say(seed):
         assert (place in found) is truth, (str(condition), str(place), str(found))
 
 
-@pytest.mark.parametrize("seed", range(20))
+@pytest.mark.parametrize("seed", range(10))
 def test_linear_differential_equations_with_random_coefficients(seed):
     random = Random(600 + seed)
     y = gelvo.unknown_function("y", t)
@@ -143,7 +143,7 @@ def test_linear_differential_equations_with_random_coefficients(seed):
     assert abs(course["y"] - right).max() < 1e-6 * max(1.0, abs(right).max())
 
 
-@pytest.mark.parametrize("seed", range(12))
+@pytest.mark.parametrize("seed", range(5))
 def test_matrix_exponentials_agree_with_floating_point(seed):
     from scipy.linalg import expm
 
@@ -165,7 +165,7 @@ def test_matrix_exponentials_agree_with_floating_point(seed):
             assert abs(value - expm(plain / 2)[i, j]) < 1e-9 * max(1.0, abs(expm(plain / 2)).max())
 
 
-@pytest.mark.parametrize("seed", range(16))
+@pytest.mark.parametrize("seed", range(8))
 def test_laplace_pairs_go_there_and_back(seed):
     random = Random(800 + seed)
     pieces = ("1", "t", "exp(-t)", "t*exp(-2*t)", "sin(3*t)", "cos(t)", "exp(-t)*sin(2*t)", "t^2", "cosh(t)")

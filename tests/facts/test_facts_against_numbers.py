@@ -19,7 +19,7 @@ import pytest
 import gelvo
 
 HUNT = os.environ.get("GELVO_PROPERTY_TESTS") == "hunt"
-ROUNDS, EACH = (200, 100) if HUNT else (15, 100)
+ROUNDS, EACH = (200, 100) if HUNT else (6, 100)
 NAMES = ("a", "b")
 DOMAINS = ("real", "real", "real", "real", "positive", "nonnegative", "integer", "natural", "nonzero", "negative")
 NUMBERS = ("0", "1", "2", "3", "1/2", "-1", "-2", "4", "9", "-1/3")

@@ -34,7 +34,7 @@ def test_wrong_arguments_are_told(case: dict[str, Any]) -> None:
     names = [gelvo.variable(n) for n in LETTERS] + [gelvo.unknown_function("q", gelvo.variable("t"))]
     objects = [gelvo.formula(t.removeprefix("~"), names_from=names) for t in texts_in(case["arguments"])]
     arguments = put(case["arguments"], iter(objects))
-    for thing in WRONG:
+    for thing in WRONG[::4] if case["call"] == "export_code" else WRONG:  # what is taken is built and run
         for tried in variants(arguments, thing):
             try:
                 with gelvo.time_limit(1):

@@ -21,7 +21,7 @@ from gelvo.polynomial.groebner import Reducer, change_order, groebner_basis, min
 from gelvo.polynomial.lattice import independent_rows, reduce_basis
 from gelvo.polynomial.packing import Layout, pack, unpack
 from gelvo.polynomial.resultant import discriminant, resultant, subresultants
-from gelvo.polynomial.roots import Interval, isolate_complex, isolate_real, refine
+from gelvo.polynomial.roots import IsolatingInterval, isolate_complex, isolate_real, refine
 
 B = sparse.BITS
 
@@ -258,7 +258,7 @@ def test_real_roots_are_isolated(seed):
 
 
 def test_refinement_of_irrational_roots():
-    found = refine([mpz(-2), mpz(0), mpz(1)], Interval(mpq(1), mpq(2)), 2000)
+    found = refine([mpz(-2), mpz(0), mpz(1)], IsolatingInterval(mpq(1), mpq(2)), 2000)
     assert found.low**2 < 2 < found.high**2 and found.high - found.low <= mpq(1, mpz(2) ** 2000)
 
 
@@ -314,7 +314,7 @@ def test_orders_and_elimination():
 
 
 def square_root_of(index, d):
-    return extension.Root(index, {2 << (B * index): mpq(1), 0: mpq(-d)})
+    return extension.AdjoinedRoot(index, {2 << (B * index): mpq(1), 0: mpq(-d)})
 
 
 @pytest.mark.parametrize(

@@ -14,13 +14,31 @@ from gelvo.deadline import checkpoint
 from gelvo.deciding.equality import is_zero
 from gelvo.deciding.suppositions import may_suppose_nonzero
 from gelvo.errors import DomainError
-from gelvo.expression.building import call, constant, multiply_all, number, power, scale, total, weighted_terms
+from gelvo.expression.building import constant, multiply_all, number, power, scale, total, weighted_terms
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, UNDEFINED, ZERO
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power, Product
 from gelvo.expression.traversal import contains, distinct_nodes, postorder, substitute, transform
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
+from gelvo.functions.named import (
+    ABS,
+    ACOSH,
+    ASINH,
+    ATAN,
+    CBRT,
+    COSH,
+    COTH,
+    CSCH,
+    EXP,
+    HEAVISIDE,
+    LN,
+    SECH,
+    SIGN,
+    SINH,
+    TANH,
+    is_a,
+)
 
 DEEPEST = 24
 
@@ -86,7 +104,7 @@ class Comparison:
         if isinstance(together, Bound):
             return None
         rest = self.limit(multiply_all([number(e.coefficient), *[f for f, s in parts if s is None]]), depth + 1)
-        return None if isinstance(rest, Bound) else call("exp", together) * rest
+        return None if isinstance(rest, Bound) else EXP(together) * rest
 
     def sign(self, e: Expression, depth: int) -> int:
         """The sign of a formula for all large x: it must not be zero."""
@@ -112,10 +130,10 @@ class Comparison:
         moved = 0
         while self.x in fastest:
             # x itself is among them: with exp(x) for x they are exponentials, of the same order among each other
-            up = {self.x: call("exp", self.x)}
+            up = {self.x: EXP(self.x)}
             e = _exponential_powers(substitute(e, up), self.facts)
             others = [_exponential_powers(substitute(s, up), self.facts) for f, s in fastest.items() if f is not self.x]
-            fastest = {call("exp", s): s for s in others} | self._like_exp(e, depth)
+            fastest = {EXP(s): s for s in others} | self._like_exp(e, depth)
             fastest = fastest or self.fastest(e, depth + 1)  # x stood inside logarithms only
             moved += 1
             if moved > 5:
@@ -126,7 +144,7 @@ class Comparison:
         """The parts exp(s) that grow or die away as a power of exp(x)."""
         found: Exponents = {}
         for node in postorder(e):
-            if not isinstance(node, Call) or node.name != "exp" or not contains(node, self.x):
+            if not is_a(node, EXP) or not contains(node, self.x):
                 continue
             rate = expand(node.arguments[0] / self.x)
             if not (isinstance(rate, Number) and rate.is_rational):
@@ -138,7 +156,7 @@ class Comparison:
     def _down(self, lead: Leading, moved: int) -> Leading:
         c = lead.coefficient
         for _ in range(moved):
-            c = substitute(c, {self.x: call("ln", self.x)})
+            c = substitute(c, {self.x: LN(self.x)})
         return Leading(c, lead.exponent)
 
     # --- which parts vary fastest ----------------------------------------------------------------------------------------
@@ -151,7 +169,7 @@ class Comparison:
             if not isinstance(node, Expression) or not contains(node, self.x):
                 continue
             if node is self.x:
-                seen[node] = {node: call("ln", node)}
+                seen[node] = {node: LN(node)}
                 continue
             result = {}
             for child in _children(node):
@@ -196,7 +214,7 @@ class Comparison:
             if not (isinstance(c, Number) and c.is_rational and c is not ZERO):
                 raise Unclear(f"{part} varies by a power that is no fraction")
             rest = expand(t - c * s)
-            table[part] = call("exp", _replaced(rest, table)) * power(w, number(-c.rational if up else c.rational))
+            table[part] = EXP(_replaced(rest, table)) * power(w, number(-c.rational if up else c.rational))
         inside = _replaced(e, table)
         return self._leading_of(inside, w, logarithm, depth)
 
@@ -263,24 +281,24 @@ class Comparison:
         return _exponential_powers(transform(e, visit), self.facts)
 
 
-_GROWING = ("sinh", "cosh", "tanh", "coth", "sech", "csch", "asinh", "acosh")
+_GROWING = (SINH, COSH, TANH, COTH, SECH, CSCH, ASINH, ACOSH)
 
 
 def _atan_tail(u: Expression, up: bool) -> Expression:
-    return (constant("pi") / 2 if up else -constant("pi") / 2) - call("atan", 1 / u)
+    return (constant("pi") / 2 if up else -constant("pi") / 2) - ATAN(1 / u)
 
 
 # What a function of something that grows, or falls, without bound is made of.
 _TAILS: dict[str, Callable[[Expression, bool], Expression]] = {
-    "atan": _atan_tail,
-    "abs": lambda u, up: u if up else -u,
-    "cbrt": lambda u, up: power(u, number(mpq(1, 3))) if up else -power(-u, number(mpq(1, 3))),
-    "sign": lambda u, up: number(1 if up else -1),
-    "heaviside": lambda u, up: number(1 if up else 0),
+    ATAN: _atan_tail,
+    ABS: lambda u, up: u if up else -u,
+    CBRT: lambda u, up: power(u, number(mpq(1, 3))) if up else -power(-u, number(mpq(1, 3))),
+    SIGN: lambda u, up: number(1 if up else -1),
+    HEAVISIDE: lambda u, up: number(1 if up else 0),
 }
 
 
-_ORDERED = ("exp", "ln")  # compared by their growth
+_ORDERED = (EXP, LN)  # compared by their growth
 
 
 def _children(node: Node) -> tuple[Node, ...]:
@@ -293,10 +311,10 @@ def names_inside(argument: Expression, x: Name, seen: dict[Node, Exponents]) -> 
 
 def logarithm_of(node: Node, x: Name) -> Expression | None:
     """s where the node is exp(s), or a power whose exponent moves."""
-    if isinstance(node, Call) and node.name == "exp":
+    if is_a(node, EXP):
         return node.arguments[0]
     if isinstance(node, Power) and contains(node.exponent, x):
-        return node.exponent * call("ln", node.base)
+        return node.exponent * LN(node.base)
     return None
 
 
@@ -306,17 +324,11 @@ def _exponential_powers(e: Expression, facts: Facts) -> Expression:
     def visit(node: Node) -> Node:
         if (
             isinstance(node, Power)
-            and isinstance(node.base, Call)
-            and node.base.name == "exp"
+            and is_a(node.base, EXP)
             and (isinstance(node.exponent, Number) or facts.is_real(node.base.arguments[0]))
         ):
-            return call("exp", node.exponent * node.base.arguments[0])
-        if (
-            isinstance(node, Call)
-            and node.name == "ln"
-            and isinstance(node.arguments[0], Call)
-            and node.arguments[0].name == "exp"
-        ):
+            return EXP(node.exponent * node.base.arguments[0])
+        if is_a(node, LN) and is_a(node.arguments[0], EXP):
             return node.arguments[0].arguments[0]
         return node
 

@@ -22,6 +22,7 @@ from gelvo.facts.continuity import breaks, has_no_break_at
 from gelvo.facts.store import Facts
 from gelvo.forms.bounds import difference, joined
 from gelvo.forms.impulses import Impulse, has_impulse, separated
+from gelvo.functions.named import ABS, CBRT, CEIL, FLOOR, HEAVISIDE, MAX, MIN, SIGN, is_a
 from gelvo.normal.prepare import prepared
 from gelvo.refuted import note_refuted
 
@@ -152,9 +153,7 @@ def inside_facts(x: Name, lower: Expression, upper: Expression, facts: Facts) ->
 def _between(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
     inside = inside_facts(x, lower, upper, facts)
     kinds = {n.name for n in postorder(f) if isinstance(n, Call)}
-    split = kinds & {"abs", "sign", "heaviside", "min", "max", "floor", "ceil", "cbrt"} or any(
-        isinstance(n, Cases) for n in postorder(f)
-    )
+    split = kinds & {ABS, SIGN, HEAVISIDE, MIN, MAX, FLOOR, CEIL, CBRT} or any(isinstance(n, Cases) for n in postorder(f))
     places = _places(breaks(f, x, kinks=bool(split), facts=inside), x, lower, upper, inside)
     cuts = [lower, *[p for p in places if order(lower, p, facts) < 0 and order(p, upper, facts) < 0], upper]
     pieces: list[Expression] = []
@@ -208,6 +207,12 @@ def _smooth_piece(f: Expression, x: Name, lower: Expression, upper: Expression, 
     return Found(joined(pieces), inside.open_conditions(found.conditions), road, tuple(places))
 
 
+def _of_sign(kind: str, argument: Expression, sign: int) -> Expression:
+    """The size, the sign or the step of an argument whose sign is known."""
+    values: dict[str, Expression] = {SIGN: number(sign), ABS: sign * argument, HEAVISIDE: number((1 + sign) // 2)}
+    return values[kind]
+
+
 def _chosen(f: Expression, x: Name, lower: Expression, upper: Expression, inside: Facts) -> Expression:
     """Absolute values, signs, steps and cases resolved on a piece where they cannot change."""
     middle = middle_of(lower, upper)
@@ -215,17 +220,17 @@ def _chosen(f: Expression, x: Name, lower: Expression, upper: Expression, inside
     for node in postorder(f):
         if isinstance(node, Cases):
             table[node] = _chosen_case(node, x, middle)
-        elif isinstance(node, Call) and node.name in ("sign", "heaviside", "abs", "floor", "ceil"):
+        elif is_a(node, SIGN, HEAVISIDE, ABS, FLOOR, CEIL):
             argument = node.arguments[0]
             known = inside.is_positive(argument) or inside.is_negative(argument)
-            if node.name in ("floor", "ceil"):
+            if is_a(node, FLOOR, CEIL):
                 table[node] = call(node.name, substitute(argument, {x: middle}))
             elif known:
                 sign = 1 if inside.is_positive(argument) else -1
-                table[node] = {"sign": number(sign), "abs": sign * argument, "heaviside": number((1 + sign) // 2)}[node.name]
+                table[node] = _of_sign(node.name, argument, sign)
             elif not names(middle) and not [n for n in names(argument) if n is not x]:
                 sign = sign_at(substitute(argument, {x: middle}), {})
-                table[node] = {"sign": number(sign), "abs": sign * argument, "heaviside": number((1 + sign) // 2)}[node.name]
+                table[node] = _of_sign(node.name, argument, sign)
             else:
                 raise NotKnown
     chosen = substitute(f, table) if table else f

@@ -11,12 +11,13 @@ from gelvo.calculus.comparison import Comparison, logarithm_of
 from gelvo.calculus.local.expansion import Short, Unclear
 from gelvo.deciding.suppositions import attempt
 from gelvo.errors import DomainError
-from gelvo.expression.building import call, multiply_all, number, total
+from gelvo.expression.building import multiply_all, number, total
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, PI, UNDEFINED, ZERO
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Product, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import has_call
 from gelvo.facts.store import Facts
+from gelvo.functions.named import EXP, FACTORIAL, GAMMA, LN
 from gelvo.roads import on_the_way
 
 
@@ -57,14 +58,14 @@ def _with_factorials(e: Expression, asked: Comparison) -> Expression:
         (rest if s is None else logarithms).append(f if s is None else s)
     left = multiply_all(rest)
     sign = asked.sign(left, 0)
-    end = asked.limit(total([*logarithms, call("ln", sign * left)]))
+    end = asked.limit(total([*logarithms, LN(sign * left)]))
     if end is MINUS_INFINITE:
         return ZERO
     if isinstance(end, Bound):
         if not asked.is_real(total(logarithms), 0):
             raise Unclear("a product that grows and turns")
         return INFINITE if sign > 0 else MINUS_INFINITE
-    return sign * call("exp", end)
+    return sign * EXP(end)
 
 
 def _stirling(f: Expression, asked: Comparison) -> Expression | None:
@@ -75,7 +76,7 @@ def _stirling(f: Expression, asked: Comparison) -> Expression | None:
     u = base.arguments[0] + _SHIFTED[base.name]
     if asked.limit(u) is not INFINITE or not isinstance(exponent, Number):
         raise Unclear("an argument that does not grow")
-    return exponent * ((u - mpq(1, 2)) * call("ln", u) - u + call("ln", 2 * PI) / 2)
+    return exponent * ((u - mpq(1, 2)) * LN(u) - u + LN(2 * PI) / 2)
 
 
-_SHIFTED = {"gamma": 0, "factorial": 1}  # gamma(u + shift)
+_SHIFTED: dict[str, int] = {GAMMA: 0, FACTORIAL: 1}  # gamma(u + shift)

@@ -14,8 +14,8 @@ from gelvo.calculus.real_far_out import is_real_far_out
 from gelvo.deciding.equality import is_zero
 from gelvo.deciding.suppositions import attempt, may_suppose_nonzero
 from gelvo.errors import DomainError
-from gelvo.expression.building import bound, call, multiply_all, number, power, scale, total
-from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.building import bound, call, multiply_all, number, power, scale, sqrt, total
+from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.nodes import Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import contains, postorder
 from gelvo.facts.continuity import has_no_break_at, may_meet_cut
@@ -23,11 +23,12 @@ from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
+from gelvo.functions.named import ABS, ASIN, ASINH, ATAN, ATANH, COS, COSH, ERF, EXP, LN, SIN, SINH, TAN, TANH, is_a
 from gelvo.roads import on_the_way
 from gelvo.simplifying.families.logarithms import logarithm_forms
 from gelvo.simplifying.search import shorter
 
-AT_ZERO = ("sin", "tan", "asin", "atan", "sinh", "tanh", "asinh", "atanh", "erf")
+AT_ZERO = (SIN, TAN, ASIN, ATAN, SINH, TANH, ASINH, ATANH, ERF)
 
 
 class Growth(NamedTuple):
@@ -219,25 +220,25 @@ def _power(node: Power, x: Name, facts: Facts, done: dict[Node, Growth]) -> Grow
         rate = tuple(scale(r, q) for r in base.rate)
         return Growth(coefficient, rate, base.power * q, base.logs * q, base.exact and q.denominator == 1, base.bounded)
     if facts.is_positive(node.base) or facts.is_positive(base.coefficient):
-        return _exponential(exponent * call("ln", node.base), x, facts)
+        return _exponential(exponent * LN(node.base), x, facts)
     raise Unclear
 
 
 def _exponential(argument: Expression, x: Name, facts: Facts) -> Growth:
     parts = uni.coefficients_of(expand(argument), x)
     if parts is not None and len(parts) > 1:
-        return Growth(call("exp", parts[0]), tuple(parts[1:]), mpq(0), mpq(0), True)
+        return Growth(EXP(parts[0]), tuple(parts[1:]), mpq(0), mpq(0), True)
     inner = leading(argument, x, facts)
     if _size(inner, facts) < 0 and not inner.bounded:
         return Growth(ONE, (), mpq(0), mpq(0), False)
     if _size(inner, facts) == 0 and not inner.bounded:
-        return Growth(call("exp", inner.coefficient), (), mpq(0), mpq(0), False)
+        return Growth(EXP(inner.coefficient), (), mpq(0), mpq(0), False)
     raise Unclear
 
 
 def _call(node: Call, x: Name, facts: Facts, done: dict[Node, Growth]) -> Growth:
     name = node.name
-    if name == "exp":
+    if name == EXP:
         return _exponential(node.arguments[0], x, facts)
     if len(node.arguments) != 1:
         raise Unclear
@@ -245,17 +246,17 @@ def _call(node: Call, x: Name, facts: Facts, done: dict[Node, Growth]) -> Growth
         raise Unclear  # which side of the cut it comes from is not looked at
     inner = done[node.arguments[0]]
     size = _size(inner, facts)
-    if name == "ln":
+    if name == LN:
         return _logarithm(inner, size, facts)
     if not is_real_far_out(node.arguments[0], x, facts, lambda u: u in done and facts.is_positive(done[u].coefficient)):
         raise Unclear  # neither bounded waves nor values at infinity are those of complex arguments
-    if name == "abs" and not inner.bounded:
-        return inner._replace(coefficient=call("abs", inner.coefficient))
-    if name in ("sin", "cos") and (size > 0 or inner.bounded):
+    if name == ABS and not inner.bounded:
+        return inner._replace(coefficient=ABS(inner.coefficient))
+    if name in (SIN, COS) and (size > 0 or inner.bounded):
         return Growth(ONE, (), mpq(0), mpq(0), False, bounded=True)
     if size > 0 and not inner.bounded and node.function.at_infinity is not None:
         return _value_at_infinity(node, inner, facts)
-    if name in ("sinh", "cosh"):
+    if name in (SINH, COSH):
         assert node.function.as_elementary is not None
         return leading(expand(node.function.as_elementary(node.arguments[0])), x, facts)
     return _near_a_value(node, inner, size, x, facts)
@@ -278,7 +279,7 @@ def _near_a_value(node: Call, inner: Growth, size: int, x: Name, facts: Facts) -
     if inner.bounded or size > 0:
         raise Unclear
     if size < 0 and node.name in AT_ZERO:
-        factor = 2 / power(call("gamma", number(mpq(1, 2))), ONE) if node.name == "erf" else ONE
+        factor = 2 / sqrt(PI) if is_a(node, ERF) else ONE
         return inner._replace(coefficient=inner.coefficient * factor, exact=False)
     place = ZERO if size < 0 else inner.coefficient
     _refuse_break(node.name, place, x, facts)
@@ -302,7 +303,7 @@ def _logarithm(inner: Growth, size: int, facts: Facts) -> Growth:
     if inner.bounded or not facts.is_positive(inner.coefficient):
         raise Unclear
     if size == 0:
-        value = call("ln", inner.coefficient)
+        value = LN(inner.coefficient)
         if is_zero(value, facts) is not False:
             # it dies away; how fast is known only where the argument is exactly constant
             return DIES_AWAY._replace(exact=inner.exact)

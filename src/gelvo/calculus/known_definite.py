@@ -15,7 +15,7 @@ from gelvo.calculus.found import Found
 from gelvo.calculus.limits import limit_beside
 from gelvo.deciding.algebraic import all_roots
 from gelvo.errors import DomainError
-from gelvo.expression.building import call, multiply_all, number, power, relation, total
+from gelvo.expression.building import call, multiply_all, number, power, relation, sqrt, total
 from gelvo.expression.constants import IMAGINARY as I
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI, ZERO
 from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Number, Power, Product
@@ -29,6 +29,7 @@ from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.forms.univariate import integer_coefficients
+from gelvo.functions.named import ABS, ATAN, BESSELK, COS, EXP, GAMMA, LN, POLYLOG, SIN, ZETA, is_a
 from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.normal.prepare import prepared
 from gelvo.numbers.exact import HALF
@@ -103,7 +104,7 @@ def _power_and_rest(f: Expression, x: Name) -> tuple[Expression, Expression, lis
 def mellin(f: Expression, x: Name, facts: Facts) -> Found | None:
     """x^(s-1) times exp(-c*x^p), 1/(exp(c*x) ± 1), 1/(a + c*x^p)^m, a wave, or one of these times ln(x)."""
     outer, exponent, rest = _power_and_rest(f, x)
-    logarithms = [g for g in rest if isinstance(g, Call) and g.name == "ln" and g.arguments[0] is x]
+    logarithms = [g for g in rest if is_a(g, LN) and g.arguments[0] is x]
     if len(logarithms) == 1:
         sigma = facts.new_name("sigma", f)
         others = [g for g in rest if g is not logarithms[0]]
@@ -138,13 +139,13 @@ def _pair(s: Expression, rest: list[Expression], x: Name, facts: Facts, keep: Na
     if len(rest) != 1:
         return None
     g = rest[0]
-    if isinstance(g, Call) and g.name == "exp":
+    if is_a(g, EXP):
         return _exponential(s, g.arguments[0], x, facts)
-    if isinstance(g, Call) and g.name in ("sin", "cos"):
+    if is_a(g, SIN, COS):
         return _wave(s, g, x, facts)
     if isinstance(g, Power) and not contains(g.exponent, x):
         return _planck(s, g, x, facts) or _binomial(s, g, x, facts)
-    if isinstance(g, Call) and g.name == "ln" and keep is None:
+    if is_a(g, LN) and keep is None:
         return _logarithm(s, g.arguments[0], x, facts)
     return None
 
@@ -176,7 +177,7 @@ def _exponential(s: Expression, argument: Expression, x: Name, facts: Facts) -> 
     needed = _needs(facts, c, s)
     if needed is None:
         return None
-    return Found(call("gamma", s / p) / (p * power(c, s / p)), needed, "gamma integral")
+    return Found(GAMMA(s / p) / (p * power(c, s / p)), needed, "gamma integral")
 
 
 def _two_exponents(s: Expression, argument: Expression, x: Name, facts: Facts) -> Found | None:
@@ -191,15 +192,15 @@ def _two_exponents(s: Expression, argument: Expression, x: Name, facts: Facts) -
     if needed is None:
         return None
     order = factored(s / p)
-    value = 2 / p * power(b / a, order / 2) * call("besselk", order, 2 * power(a * b, number(HALF)))
+    value = 2 / p * power(b / a, order / 2) * BESSELK(order, 2 * sqrt(a * b))
     return Found(_elementary_bessel(value, order, a, b, p), needed, "Bessel function of the second kind")
 
 
 def _elementary_bessel(value: Expression, order: Expression, a: Expression, b: Expression, p: Expression) -> Expression:
     """K of order ±1/2 is sqrt(pi/(2*z))*exp(-z)."""
     if isinstance(order, Number) and order.is_rational and abs(order.rational) == HALF:
-        z = 2 * power(a * b, number(HALF))
-        return 2 / p * power(b / a, order / 2) * power(PI / (2 * z), number(HALF)) * call("exp", -z)
+        z = 2 * sqrt(a * b)
+        return 2 / p * power(b / a, order / 2) * sqrt(PI / (2 * z)) * EXP(-z)
     return value
 
 
@@ -212,31 +213,31 @@ def _wave(s: Expression, g: Call, x: Name, facts: Facts) -> Found | None:
     if not facts.is_positive(p):
         return None
     u = factored(s / p)
-    low = u + 1 if g.name == "sin" else u
+    low = u + 1 if is_a(g, SIN) else u
     needed = _needs(facts, c, low, 1 - u)
     if needed is None:
         return None
     if u is ZERO:
         return Found(PI / (2 * p), needed, "Dirichlet's integral")
-    return Found(call("gamma", u) * call(g.name, PI * u / 2) / (p * power(c, u)), needed, "Mellin transform of a wave")
+    return Found(GAMMA(u) * call(g.name, PI * u / 2) / (p * power(c, u)), needed, "Mellin transform of a wave")
 
 
 def _damped_wave(s: Expression, rest: list[Expression], x: Name, facts: Facts) -> Found | None:
     """x^(s-1)*exp(-a*x)*sin(b*x): gamma(s)*sin(s*atan(b/a))/(a^2 + b^2)^(s/2)."""
-    exponentials = [g for g in rest if isinstance(g, Call) and g.name == "exp"]
-    waves = [g for g in rest if isinstance(g, Call) and g.name in ("sin", "cos")]
+    exponentials = [g for g in rest if is_a(g, EXP)]
+    waves = [g for g in rest if is_a(g, SIN, COS)]
     if len(exponentials) != 1 or len(waves) != 1:
         return None
     one, two = _monomial(exponentials[0].arguments[0], x), _monomial(waves[0].arguments[0], x)
     if one is None or two is None or one[1] is not ONE or two[1] is not ONE:
         return None
     a, b = -one[0], two[0]
-    needed = _needs(facts, a, s + 1 if waves[0].name == "sin" else s)
+    needed = _needs(facts, a, s + 1 if is_a(waves[0], SIN) else s)
     if needed is None:
         return None
     if s is ZERO:
-        return Found(call("atan", b / a), needed, "damped wave over x")
-    value = call("gamma", s) * call(waves[0].name, s * call("atan", b / a)) / power(a * a + b * b, s / 2)
+        return Found(ATAN(b / a), needed, "damped wave over x")
+    value = GAMMA(s) * call(waves[0].name, s * ATAN(b / a)) / power(a * a + b * b, s / 2)
     return Found(value, needed, "Mellin transform of a damped wave")
 
 
@@ -244,7 +245,7 @@ def _planck(s: Expression, g: Power, x: Name, facts: Facts) -> Found | None:
     """1/(exp(c*x)/z - 1) and 1/(exp(c*x) + 1): zeta and polylog values."""
     if g.exponent is not number(-1):
         return None
-    exponentials = [n for n in postorder(g.base) if isinstance(n, Call) and n.name == "exp" and contains(n, x)]
+    exponentials = [n for n in postorder(g.base) if is_a(n, EXP) and contains(n, x)]
     if len(set(exponentials)) != 1:
         return None
     mark = fresh_name("v", g)
@@ -258,14 +259,14 @@ def _planck(s: Expression, g: Power, x: Name, facts: Facts) -> Found | None:
         return None
     if z is ONE:
         needed = _needs(facts, c, s - 1)
-        value = call("gamma", s) * call("zeta", s) / power(c, s)
+        value = GAMMA(s) * ZETA(s) / power(c, s)
     elif z is number(-1):
         needed = _needs(facts, c, s)
-        eta = call("ln", number(2)) if s is ONE else (1 - power(number(2), 1 - s)) * call("zeta", s)
-        value = call("gamma", s) * eta / power(c, s)
+        eta = LN(number(2)) if s is ONE else (1 - power(number(2), 1 - s)) * ZETA(s)
+        value = GAMMA(s) * eta / power(c, s)
     else:
         needed = _needs(facts, c, s)
-        value = call("gamma", s) * call("polylog", s, z) / (z * power(c, s))
+        value = GAMMA(s) * POLYLOG(s, z) / (z * power(c, s))
         if needed is not None and facts.holds(relation("<", z, ONE)) is not True:
             needed = (*needed, relation("<", z, ONE))
     return None if needed is None else Found(value / parts[0], needed, "geometric series and the gamma integral")
@@ -288,9 +289,9 @@ def _binomial(s: Expression, g: Power, x: Name, facts: Facts) -> Found | None:
     if needed is None:
         return None
     if m is ONE:
-        core = PI / call("sin", PI * u)
+        core = PI / SIN(PI * u)
     else:
-        core = call("gamma", u) * call("gamma", m - u) / call("gamma", m)
+        core = GAMMA(u) * GAMMA(m - u) / GAMMA(m)
     return Found(core / (p * power(a, m - u) * power(c, u)), needed, "beta integral")
 
 
@@ -312,7 +313,7 @@ def _logarithm(s: Expression, argument: Expression, x: Name, facts: Facts) -> Fo
     needed = _needs(facts, c, p, u, 1 - u)
     if needed is None:
         return None
-    return Found(PI * power(c, u) / (-s_own * call("sin", PI * u)), needed, "Mellin transform of a logarithm")
+    return Found(PI * power(c, u) / (-s_own * SIN(PI * u)), needed, "Mellin transform of a logarithm")
 
 
 # --- Frullani ---------------------------------------------------------------------------------------------------------------------
@@ -340,7 +341,7 @@ def frullani(f: Expression, x: Name, facts: Facts) -> Found | None:
         near, far = limit_beside(first, x, ZERO, "above", facts), limit_at_infinity(first, x, facts)
         if near is None or far is None or isinstance(near, Bound) or isinstance(far, Bound):
             continue
-        return Found((near - far) * call("ln", ratio), (), "Frullani's theorem")
+        return Found((near - far) * LN(ratio), (), "Frullani's theorem")
     return None
 
 
@@ -354,7 +355,7 @@ def _residue(top: Expression, bottom: Expression, x: Name, pole: Expression, ord
 
 def residues(f: Expression, x: Name, facts: Facts) -> Found | None:
     """R(x)*cos(a*x), R(x)*sin(a*x) and R(x) over the line, for a rational R without real poles."""
-    waves = [n for n in postorder(f) if isinstance(n, Call) and n.name in ("sin", "cos") and contains(n, x)]
+    waves = [n for n in postorder(f) if is_a(n, SIN, COS) and contains(n, x)]
     if len(set(waves)) > 1:
         return None
     rate, wave = ZERO, None
@@ -376,11 +377,11 @@ def residues(f: Expression, x: Name, facts: Facts) -> Found | None:
     poles = _upper_poles(bottom, x, facts, conditions)
     if poles is None:
         return None
-    kernel = call("exp", I * rate * x) if wave is not None else ONE
+    kernel = EXP(I * rate * x) if wave is not None else ONE
     sums = [_residue(top * kernel, bottom, x, pole, order) for pole, order in poles]
     whole = expand(2 * PI * I * total(sums))
     real, imag = real_and_imaginary(whole, facts.with_facts(conditions))
-    value = imag if wave is not None and wave.name == "sin" else real
+    value = imag if wave is not None and is_a(wave, SIN) else real
     return Found(factored(value), tuple(conditions), "residues in the upper half plane")
 
 
@@ -404,8 +405,8 @@ def _upper_poles(bottom: Expression, x: Name, facts: Facts, conditions: list[Con
             gap = factored(4 * a * c - b * b)
             if not facts.is_positive(gap):
                 return None
-            size = call("abs", a) if not facts.is_positive(a) else a
-            root = prepared(power(gap, number(HALF)), facts, waves=False)
+            size = ABS(a) if not facts.is_positive(a) else a
+            root = prepared(sqrt(gap), facts, waves=False)
             found.append((factored(-b / (2 * a)) + I * factored(root / (2 * size)), int(k.rational)))
             continue
         whole = integer_coefficients(base, x)
@@ -432,19 +433,24 @@ def even_residues(f: Expression, x: Name, facts: Facts) -> Found | None:
 
 def log_wave(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
     """ln(c*sin(x)) or ln(c*cos(x)) over a whole number of quarter turns (L. Euler, 1769)."""
-    logarithms = [n for n in postorder(f) if isinstance(n, Call) and n.name == "ln" and contains(n, x)]
+    logarithms = [n for n in postorder(f) if is_a(n, LN) and contains(n, x)]
     if len(logarithms) != 1 or not isinstance(f, (Call, Product)):
         return None
     outer = factored(f / logarithms[0])
     inside = logarithms[0].arguments[0]
-    waves = [n for n in postorder(inside) if isinstance(n, Call) and n.name in ("sin", "cos") and n.arguments[0] is x]
+    waves = [n for n in postorder(inside) if is_a(n, SIN, COS) and n.arguments[0] is x]
     if contains(outer, x) or len(waves) != 1:
         return None
     scale = factored(inside / waves[0])
     quarters = factored((upper - lower) / PI * 2)
-    starts = {("sin", 1): (ZERO, PI / 2), ("cos", 1): (ZERO, -PI / 2), ("sin", 2): (ZERO,), ("cos", 2): (-PI / 2,)}
+    starts: dict[tuple[str, int], tuple[Expression, ...]] = {
+        (SIN, 1): (ZERO, PI / 2),
+        (COS, 1): (ZERO, -PI / 2),
+        (SIN, 2): (ZERO,),
+        (COS, 2): (-PI / 2,),
+    }
     if contains(scale, x) or not isinstance(quarters, Number) or quarters.rational not in (1, 2):
         return None
     if lower not in starts[(waves[0].name, int(quarters.rational))] or not facts.is_positive(scale):
         return None
-    return Found(outer * (upper - lower) * (call("ln", scale) - call("ln", number(2))), (), "Euler's integral of ln(sin(x))")
+    return Found(outer * (upper - lower) * (LN(scale) - LN(number(2))), (), "Euler's integral of ln(sin(x))")

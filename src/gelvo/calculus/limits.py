@@ -30,7 +30,8 @@ def limit(e: Expression, x: Name, point: Expression, side: str | None, facts: Fa
 
     >>> from gelvo.expression.building import call, name, number
     >>> x = name("x")
-    >>> print(limit(call("sin", x) / x, x, number(0), None, Facts()).value)
+    >>> from gelvo.functions.named import SIN
+    >>> print(limit(SIN(x) / x, x, number(0), None, Facts()).value)
     1
     """
     if not contains(e, x):

@@ -13,6 +13,7 @@ from gelvo.expression.nodes import Bound, Call, Expression, Name, Number
 from gelvo.expression.traversal import contains, has_call, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
+from gelvo.functions.named import CEIL, FLOOR, HEAVISIDE, SIGN
 from gelvo.simplifying.families.waves import CIRCULAR
 
 
@@ -40,7 +41,7 @@ def oscillation(e: Expression, x: Name, facts: Facts) -> Found | None:
 PHASES = tuple(constant("pi") * mpq(k, 4) for k in (0, 2, 4, 6, 1, 3))
 
 
-ROUGH = ("floor", "ceil", "sign", "heaviside")  # their values jump over phases
+ROUGH = (FLOOR, CEIL, SIGN, HEAVISIDE)  # their values jump over phases
 
 
 def _common_phase(e: Expression, x: Name, facts: Facts) -> dict[Call, tuple[Expression, Expression]] | None:

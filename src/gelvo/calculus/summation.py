@@ -12,7 +12,7 @@ from gmpy2 import mpq
 
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError
-from gelvo.expression.building import call, multiply_all, number, power
+from gelvo.expression.building import multiply_all, number, power
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Expression, Name, Number
 from gelvo.expression.terms import base_and_exponent, factors_in
@@ -21,6 +21,7 @@ from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.fractions import Form, factored, quotient_parts
 from gelvo.forms.univariate import Coefficients
+from gelvo.functions.named import BINOMIAL, EXP, FACTORIAL, GAMMA, is_a
 from gelvo.polynomial.factor import factor
 from gelvo.roads import on_the_way
 
@@ -59,15 +60,15 @@ def term_ratio(term: Expression, k: Name, step: Name | None = None) -> Expressio
 def _ratio_of_base(base: Expression, moving: Name) -> Expression | None:
     if not isinstance(base, Call):
         return substitute(base, {moving: moving + 1}) / base
-    if base.name == "exp":
+    if is_a(base, EXP):
         parts = uni.linear_parts(base.arguments[0], moving)
-        return None if parts is None else call("exp", parts[0])
-    if base.name == "binomial":
+        return None if parts is None else EXP(parts[0])
+    if is_a(base, BINOMIAL):
         n, j = base.arguments
         above, first, second = (_gamma_ratio(z, moving) for z in (n + 1, j + 1, n - j + 1))
         return None if above is None or first is None or second is None else above / (first * second)
-    if base.name in ("gamma", "factorial"):
-        return _gamma_ratio(base.arguments[0] + (1 if base.name == "factorial" else 0), moving)
+    if is_a(base, GAMMA, FACTORIAL):
+        return _gamma_ratio(base.arguments[0] + (1 if is_a(base, FACTORIAL) else 0), moving)
     return None
 
 
@@ -299,11 +300,11 @@ def product_of_ratio(ratio: Expression, n: Name, start: int) -> Expression | Non
 def _rising(n: Name, shift: mpq, start: int) -> Expression:
     """The product of (j + shift) for j from start to n - 1."""
     if shift.denominator == 1 and start + shift >= 1:
-        return call("factorial", n + number(shift - 1)) / call("factorial", number(start + shift - 1))
+        return FACTORIAL(n + number(shift - 1)) / FACTORIAL(number(start + shift - 1))
     if shift.denominator == 2 and start + shift > 0:
         m = n + number(shift - mpq(1, 2))  # gamma(m + 1/2) = sqrt(pi)*(2m)!/(4^m*m!)
         m_start = number(start + shift - mpq(1, 2))
-        upper = call("factorial", 2 * m) / (power(number(4), m) * call("factorial", m))
-        lower = call("factorial", 2 * m_start) / (power(number(4), m_start) * call("factorial", m_start))
+        upper = FACTORIAL(2 * m) / (power(number(4), m) * FACTORIAL(m))
+        lower = FACTORIAL(2 * m_start) / (power(number(4), m_start) * FACTORIAL(m_start))
         return upper / lower
-    return call("gamma", n + number(shift)) / call("gamma", number(start + shift))
+    return GAMMA(n + number(shift)) / GAMMA(number(start + shift))

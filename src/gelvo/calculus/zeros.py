@@ -11,7 +11,7 @@ from gelvo.deciding.equality import is_zero, prove_zero
 from gelvo.errors import DomainError, GelvoError
 from gelvo.evaluation.enclose import Enclosure, enclose, sign_at, surely_not_real
 from gelvo.expression import known as bits
-from gelvo.expression.building import number, power
+from gelvo.expression.building import number, sqrt
 from gelvo.expression.constants import INFINITE, PI
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power
 from gelvo.expression.terms import factors_in
@@ -21,6 +21,26 @@ from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.forms.univariate import integer_coefficients
+from gelvo.functions.named import (
+    ABS,
+    ASIN,
+    ASINH,
+    ATAN,
+    CBRT,
+    COS,
+    COSH,
+    ERF,
+    ERFC,
+    EXP,
+    GAMMA,
+    LN,
+    SECH,
+    SIGN,
+    SIN,
+    SINH,
+    TANH,
+    is_a,
+)
 from gelvo.normal.prepare import prepared
 from gelvo.numbers.box import Box
 from gelvo.numbers.exact import HALF
@@ -118,7 +138,7 @@ def _zeros_of(g: Expression, x: Name, lower: Expression, upper: Expression, fact
             return []
         if not facts.is_nonnegative(gap):
             raise NotKnown
-        root = prepared(power(gap, number(HALF)), facts, waves=False)
+        root = prepared(sqrt(gap), facts, waves=False)
         return [uni.lowest_terms((-b - root) / (2 * a)), uni.lowest_terms((-b + root) / (2 * a))]
     if all(isinstance(c, Number) and c.is_rational for c in coefficients):
         whole = integer_coefficients(g, x)
@@ -141,18 +161,18 @@ def _transcendental(g: Expression, x: Name, lower: Expression, upper: Expression
 
 
 def _zeros_of_call(g: Call, x: Name, lower: Expression, upper: Expression, facts: Facts) -> list[Expression]:
-    if g.name in ("abs", "sign", "cbrt", "asin", "atan", "sinh", "tanh", "asinh", "erf"):
+    if is_a(g, ABS, SIGN, CBRT, ASIN, ATAN, SINH, TANH, ASINH, ERF):
         return zeros_between(g.arguments[0], x, lower, upper, facts)
-    if g.name in ("exp", "cosh", "sech", "erfc", "gamma"):
+    if is_a(g, EXP, COSH, SECH, ERFC, GAMMA):
         return []
-    if g.name == "ln":
+    if is_a(g, LN):
         return zeros_between(g.arguments[0] - 1, x, lower, upper, facts)
-    if g.name in ("sin", "cos"):
+    if is_a(g, SIN, COS):
         parts = uni.linear_parts(g.arguments[0], x)
         if parts is None:
             raise NotKnown
         n = facts.new_name("n", g, lower, upper)
-        shift = n if g.name == "sin" else n + HALF
+        shift = n if is_a(g, SIN) else n + HALF
         return _members((shift * PI - parts[1]) / parts[0], n, lower, upper)
     raise NotKnown
 

@@ -24,6 +24,7 @@ from gelvo.forms.differentiation import differentiate
 from gelvo.forms.impulses import sifted
 from gelvo.forms.patterns import substitute_meant
 from gelvo.forms.univariate import linear_parts
+from gelvo.functions.named import CEIL, DIRAC_DELTA, FLOOR, HEAVISIDE, is_a
 from gelvo.normal.prepare import prepared
 from gelvo.numbers.interval import NoValue
 
@@ -33,7 +34,8 @@ def check_claim(claim: Equation | Condition, facts: Facts) -> Certificate:
 
     >>> from gelvo.expression.building import name, call
     >>> x = name("x")
-    >>> check_claim(Equation(call("sin", 2*x), 2*call("sin", x)*call("cos", x)), Facts()).verdict
+    >>> from gelvo.functions.named import COS, SIN
+    >>> check_claim(Equation(SIN(2*x), 2*SIN(x)*COS(x)), Facts()).verdict
     'proved'
     """
     if isinstance(claim, Equation):
@@ -104,7 +106,7 @@ def check_antiderivative(f: Expression, x: Name, F: Expression, facts: Facts, cl
     claim = claim or f"integral_of({f}, {x}) = {F}"
     if isinstance(F, Bound):
         return Certificate(claim, REFUTED, "an antiderivative is a function, not a bound")
-    stepping: list[Node] = [n for n in postorder(F) if isinstance(n, Call) and n.name in ("floor", "ceil") and contains(n, x)]
+    stepping: list[Node] = [n for n in postorder(F) if is_a(n, FLOOR, CEIL) and contains(n, x)]
     stepping += [n for n in postorder(F) if isinstance(n, Cases) and contains(n, x) and not _is_continuous(n, x, facts)]
     if any(n not in postorder(f) for n in stepping):
         return Certificate(claim, UNDECIDED, f"{stepping[0]} may jump, which its slope does not tell")
@@ -375,8 +377,8 @@ def _before_the_place(stated: Equation, where: Mapping[Expression, Expression]) 
 
 
 def _is_step(node: object) -> TypeGuard[Call]:
-    return isinstance(node, Call) and node.name == "heaviside"
+    return is_a(node, HEAVISIDE)
 
 
 def _is_impulse(node: object) -> TypeGuard[Call]:
-    return isinstance(node, Call) and node.name == "dirac_delta"
+    return is_a(node, DIRAC_DELTA)

@@ -13,7 +13,7 @@ from typing import NamedTuple
 from gelvo.deciding.equality import decide_zero
 from gelvo.deciding.suppositions import may_suppose_nonzero
 from gelvo.errors import DomainError
-from gelvo.expression.building import bound, call, constant, name, number, relation, total
+from gelvo.expression.building import bound, constant, name, number, relation, total
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power, Product
 from gelvo.expression.terms import base_and_exponent, factors_in
@@ -23,10 +23,11 @@ from gelvo.facts.store import Facts
 from gelvo.forms.collecting import polynomial_coefficients, terms_of
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored, quotient_parts
+from gelvo.functions.named import ABS, ATAN, COS, ERF, EXP, LN, SIN, TANH, is_a
 from gelvo.normal.prepare import prepared
 from gelvo.roads import on_the_way
 
-LIMITS = {"atan": constant("pi") / 2, "erf": number(1), "tanh": number(1)}
+LIMITS: dict[str, Expression] = {ATAN: constant("pi") / 2, ERF: number(1), TANH: number(1)}
 
 
 @on_the_way("ends term by term")
@@ -114,7 +115,7 @@ def _with_limits(F: Expression, x: Name, facts: Facts) -> Expression:
             if sign:
                 # the rest, limit - f(u), is at most 1/u (or smaller): written as 1/x times a bounded wave
                 table[node] = sign * LIMITS[node.name] + _bounded_rest(x)
-        elif isinstance(node, Call) and node.name in ("ln", "abs") and contains(node, x):
+        elif is_a(node, LN, ABS) and contains(node, x):
             table[node] = _of_power(node, x, facts)
     return substitute(F, table) if table else F
 
@@ -122,11 +123,11 @@ def _with_limits(F: Expression, x: Name, facts: Facts) -> Expression:
 def _of_power(node: Call, x: Name, facts: Facts) -> Expression:
     """ln|R| of a rational R ~ c*x^q as ln|c| + q*ln(x) and a rest, |R| without bars; the node itself where the sign is not known."""
     inner = node.arguments[0]
-    inner = inner.arguments[0] if isinstance(inner, Call) and inner.name == "abs" else inner
+    inner = inner.arguments[0] if is_a(inner, ABS) else inner
     size = inner if facts.is_positive(inner) else -inner if facts.is_negative(inner) else None
     if size is None:
         return node
-    if node.name == "abs":
+    if is_a(node, ABS):
         return size
     tables = [polynomial_coefficients(p, x) for p in quotient_parts(size)]
     if tables[0] is None or tables[1] is None:
@@ -135,12 +136,12 @@ def _of_power(node: Call, x: Name, facts: Facts) -> Expression:
     lead = tables[0][top] / tables[1][bottom]
     exact = size - lead * x ** (top - bottom)
     rest = ZERO if decide_zero(exact, facts).zero else _bounded_rest(x)
-    return call("ln", lead) + (top - bottom) * call("ln", x) + rest if facts.is_positive(lead) else node
+    return LN(lead) + (top - bottom) * LN(x) + rest if facts.is_positive(lead) else node
 
 
 def _bounded_rest(x: Name) -> Expression:
     """A stand-in for a quantity of size at most const/x."""
-    return call("sin", name("bounded_rest")) / x
+    return SIN(name("bounded_rest")) / x
 
 
 def _growing(u: Expression, x: Name, facts: Facts) -> int:
@@ -162,7 +163,7 @@ def _order(term: Expression, x: Name, facts: Facts) -> tuple[Order, Expression |
             outer = outer * factor
             continue
         base, k = base_and_exponent(factor)
-        if isinstance(factor, Call) and factor.name == "exp":
+        if is_a(factor, EXP):
             rate = _growing(factor.arguments[0], x, facts)
             if not rate or (direction and rate != direction) or (rate > 0 and not facts.is_real(factor.arguments[0])):
                 return None  # what grows and turns has no direction
@@ -171,9 +172,9 @@ def _order(term: Expression, x: Name, facts: Facts) -> tuple[Order, Expression |
             direction = -1  # r^k with |r| < 1
         elif not (isinstance(k, Number) and k.is_rational):
             return None
-        elif isinstance(base, Call) and base.name in ("sin", "cos") and k.rational > 0 and facts.is_real(base.arguments[0]):
+        elif is_a(base, SIN, COS) and k.rational > 0 and facts.is_real(base.arguments[0]):
             wave = True
-        elif isinstance(base, Call) and base.name == "ln" and base.arguments[0] is x:
+        elif is_a(base, LN) and base.arguments[0] is x:
             logarithms += float(k.rational)
         elif (degree := _degree(base, x, facts, k.rational < 0)) is not None:
             power_of_x += degree * float(k.rational)
@@ -183,7 +184,7 @@ def _order(term: Expression, x: Name, facts: Facts) -> tuple[Order, Expression |
 
 
 def _is_small(base: Expression, facts: Facts) -> bool:
-    return facts.is_positive(number(1) - call("abs", base)) or facts.holds(relation("<", call("abs", base), number(1))) is True
+    return facts.is_positive(number(1) - ABS(base)) or facts.holds(relation("<", ABS(base), number(1))) is True
 
 
 def _plain(term: Expression, x: Name) -> bool:

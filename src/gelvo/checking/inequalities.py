@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from gmpy2 import mpq
 
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
-from gelvo.dynamics.inequalities import Interval, as_condition
+from gelvo.dynamics.inequalities import SolutionInterval, as_condition
 from gelvo.errors import DomainError
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import number, relation
@@ -23,7 +23,7 @@ from gelvo.numbers.interval import NoValue
 METHOD = "the facts on each whole piece and gap; else the truth at points inside and beside the ends"
 
 
-def check_intervals(condition: Condition, x: Name, intervals: Sequence[Interval], facts: Facts) -> Certificate:
+def check_intervals(condition: Condition, x: Name, intervals: Sequence[SolutionInterval], facts: Facts) -> Certificate:
     """Whether the condition holds exactly on the intervals."""
     claim = f"{condition} exactly where {as_condition(list(intervals), x)}"
     plain = facts.without(x)
@@ -47,7 +47,7 @@ def check_intervals(condition: Condition, x: Name, intervals: Sequence[Interval]
     return _at_places(claim, condition, x, intervals, facts)
 
 
-def _at_places(claim: str, condition: Condition, x: Name, intervals: Sequence[Interval], facts: Facts) -> Certificate:
+def _at_places(claim: str, condition: Condition, x: Name, intervals: Sequence[SolutionInterval], facts: Facts) -> Certificate:
     """The condition looked at inside and outside of the intervals."""
     looked = 0
     for low, high, inside in _pieces(intervals):
@@ -96,11 +96,11 @@ def _outside(place: mpq, x: Name, facts: Facts) -> bool:
     )
 
 
-def _has(piece: Interval, end: Expression) -> bool:
+def _has(piece: SolutionInterval, end: Expression) -> bool:
     return (piece.closed_lower and piece.lower is end) or (piece.closed_upper and piece.upper is end)
 
 
-def _pieces(intervals: Sequence[Interval]) -> list[tuple[Expression, Expression, bool]]:
+def _pieces(intervals: Sequence[SolutionInterval]) -> list[tuple[Expression, Expression, bool]]:
     """Open pieces and gaps of the whole line, and whether the condition should hold there."""
     cuts: list[tuple[Expression, Expression, bool]] = []
     last: Expression = MINUS_INFINITE

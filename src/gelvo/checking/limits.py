@@ -11,7 +11,7 @@ from gelvo.checking.nearing import agreement_nearby
 from gelvo.deciding.equality import decide_zero
 from gelvo.deciding.suppositions import may_suppose_nonzero
 from gelvo.errors import DomainError, GelvoError
-from gelvo.expression.building import call, number
+from gelvo.expression.building import number
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, UNDEFINED
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Power
 from gelvo.expression.traversal import contains, distinct_nodes, substitute, transform
@@ -19,6 +19,7 @@ from gelvo.facts.continuity import has_no_break_at
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.fractions import factored, quotient_parts
+from gelvo.functions.named import COT, COTH, CSC, CSCH, EXP, LN, SEC, TAN, is_a
 from gelvo.normal.prepare import prepared
 
 
@@ -86,8 +87,8 @@ def _at_zero(f: Expression, u: Name, facts: Facts) -> Expression | None:
     if isinstance(f, Power) and contains(f.exponent, u):
         if not (facts.is_positive(f.base) or _positive_beside_zero(f.base, u, facts)):
             return None
-        return _exponential_of(_at_zero(f.exponent * call("ln", f.base), u, facts))
-    if isinstance(f, Call) and f.name == "exp":
+        return _exponential_of(_at_zero(f.exponent * LN(f.base), u, facts))
+    if is_a(f, EXP):
         return _exponential_of(_at_zero(f.arguments[0], u, facts))
     for form in _forms(f, facts):
         top, bottom = quotient_parts(factored(form))
@@ -121,7 +122,7 @@ def _positive_beside_zero(base: Expression, u: Name, facts: Facts) -> bool:
 def _exponential_of(inner: Expression | None) -> Expression | None:
     if isinstance(inner, Bound):
         return INFINITE if inner is INFINITE else number(0) if inner is MINUS_INFINITE else None
-    return None if inner is None else call("exp", inner)
+    return None if inner is None else EXP(inner)
 
 
 def _by_elementary(f: Expression) -> Expression:
@@ -135,7 +136,7 @@ def _by_elementary(f: Expression) -> Expression:
     return transform(f, visit)
 
 
-POLAR = ("cot", "csc", "coth", "csch", "tan", "sec")
+POLAR = (COT, CSC, COTH, CSCH, TAN, SEC)
 
 
 def _value_at_zero(e: Expression, u: Name, facts: Facts) -> Expression | None:

@@ -16,6 +16,31 @@ from gelvo.expression.constants import INFINITE, MINUS_INFINITE, UNDEFINED
 from gelvo.expression.nodes import Bound, Call, Expression, Name
 from gelvo.expression.traversal import contains, fresh_name, postorder, substitute
 from gelvo.facts.store import Facts
+from gelvo.functions.named import (
+    ABS,
+    ACOSH,
+    ACOT,
+    ASINH,
+    ATAN,
+    BESSELI,
+    BESSELK,
+    CBRT,
+    COSH,
+    COTH,
+    CSCH,
+    EI,
+    ERF,
+    ERFC,
+    ERFI,
+    EXP,
+    LAMBERTW,
+    LI,
+    LN,
+    SECH,
+    SIGN,
+    SINH,
+    TANH,
+)
 from gelvo.numbers.box import Box
 from gelvo.numbers.interval import NoValue
 from gelvo.simplifying.families.waves import CIRCULAR
@@ -129,8 +154,8 @@ def _distances(
 
 # what has no waves and no steps of its own: far out such functions rise, fall or settle
 QUIET = (
-    "exp", "ln", "sinh", "cosh", "tanh", "coth", "sech", "csch", "atan", "acot", "asinh", "acosh", "erf", "erfc", "erfi", "lambertw",
-    "Ei", "li", "besseli", "besselk", "cbrt", "abs", "sign",
+    EXP, LN, SINH, COSH, TANH, COTH, SECH, CSCH, ATAN, ACOT, ASINH, ACOSH, ERF, ERFC, ERFI, LAMBERTW,
+    EI, LI, BESSELI, BESSELK, CBRT, ABS, SIGN,
 )  # fmt: skip
 MOST_WAVES = 2
 

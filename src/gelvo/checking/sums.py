@@ -19,7 +19,7 @@ from gelvo.deciding.equality import decide_zero
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.evaluation.value import value as value_of
-from gelvo.expression.building import call, multiply_all, number, total
+from gelvo.expression.building import multiply_all, number, total
 from gelvo.expression.constants import INFINITE, UNDEFINED
 from gelvo.expression.nodes import Bound, Expression, Name, Number
 from gelvo.expression.traversal import names, substitute
@@ -27,6 +27,7 @@ from gelvo.facts.statements import DomainFact
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.fractions import factored
+from gelvo.functions.named import LN
 from gelvo.numbers.interval import NoValue
 from gelvo.roads import on_the_way, unnoted
 
@@ -279,7 +280,7 @@ def _by_integral(term: Expression, k: Name, lower: Expression, value: Expression
 
 
 def _slow(term: Expression, k: Name) -> bool:
-    for scaled in (term * k, term * k * call("ln", k)):
+    for scaled in (term * k, term * k * LN(k)):
         far = _terms(scaled, k, FAR)
         if far is not None and all(_log2(*b) > _log2(*a) - 0.02 for a, b in itertools.pairwise(far)) and _log2(*far[-1]) > -60:
             return True

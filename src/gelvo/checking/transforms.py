@@ -17,12 +17,13 @@ from gelvo.checking.samples import samples
 from gelvo.errors import GelvoError
 from gelvo.evaluation.floats import float_function
 from gelvo.evaluation.value import value as value_of
-from gelvo.expression.building import bound, call, number, relation
-from gelvo.expression.nodes import Call, Expression, Name
+from gelvo.expression.building import bound, number, relation
+from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.impulses import Impulse, has_impulse, separated
 from gelvo.forms.univariate import linear_parts
+from gelvo.functions.named import ABS, COSH, EXP, HEAVISIDE, SIGN, SINH, is_a
 
 FREQUENCIES = (0.3, 1.1, 2.7)
 METHOD = "quadrature of the defining integral at sample values"
@@ -40,20 +41,18 @@ def check_laplace(f: Expression, t: Name, s: Name, transform: Expression, facts:
 
 def _by_definition(f: Expression, t: Name, s: Name, transform: Expression, facts: Facts, claim: str) -> Certificate | None:
     """The defining integral worked out for s beyond the growth of f; a transform belongs to one function only (Lerch 1903)."""
-    if has_impulse(f, t) or any(
-        isinstance(n, Call) and n.name in ("heaviside", "sign", "abs") and contains(n, t) for n in postorder(f)
-    ):
+    if has_impulse(f, t) or any(is_a(n, HEAVISIDE, SIGN, ABS) and contains(n, t) for n in postorder(f)):
         return None
     beyond: list[Expression] = [number(0)]
     for node in postorder(f):
-        if isinstance(node, Call) and node.name in ("exp", "sinh", "cosh") and contains(node, t):
+        if is_a(node, EXP, SINH, COSH) and contains(node, t):
             rate = linear_parts(node.arguments[0], t)
             if rate is None:
                 return None
-            beyond += [rate[0]] if node.name == "exp" else [rate[0], -rate[0]]
+            beyond += [rate[0]] if is_a(node, EXP) else [rate[0], -rate[0]]
     try:
         far = facts.with_facts([relation("<", rate, s) for rate in dict.fromkeys(beyond)])
-        certificate = check_definite(f * call("exp", -s * t), t, number(0), bound("inf"), transform, far, claim)
+        certificate = check_definite(f * EXP(-s * t), t, number(0), bound("inf"), transform, far, claim)
     except (GelvoError, ArithmeticError):
         return None
     if certificate.verdict != PROVED:
@@ -153,7 +152,7 @@ def _step_places(f: Expression, t: Name) -> list[float]:
     """Where steps stand, so that the quadrature is cut there."""
     found = []
     for node in postorder(f):
-        if isinstance(node, Call) and node.name in ("heaviside", "abs", "sign"):
+        if is_a(node, HEAVISIDE, ABS, SIGN):
             parts = linear_parts(node.arguments[0], t)
             if parts is not None:
                 found.append(float(-parts[1] / parts[0]))

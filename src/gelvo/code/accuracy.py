@@ -41,27 +41,36 @@ class Judge:
     """What a formula's value should be at a point, and how far from it a double may lie."""
 
     def __init__(self, e: Expression, inputs: Sequence[Name]) -> None:
-        self.enclosure, self.inputs = Enclosure(e), inputs
+        self.enclosure = Enclosure(e)
+        own = set(names(e))
+        self._places = [k for k, n in enumerate(inputs) if n in own]  # a formula of a large bundle has few of its inputs
+        self._inputs = [inputs[k] for k in self._places]
         self._right: dict[tuple[float, ...], float | None] = {}
         self._known: dict[tuple[float, ...], tuple[float, float] | None] = {}
 
     def at(self, point: Sequence[float]) -> tuple[float, float] | None:
         """(right value, error allowed); None where there is no real value, or a jump nearer than the next double."""
-        key = tuple(point)
+        key = self._own(point)
         if key not in self._known:
             self._known[key] = self._judged(key)
         return self._known[key]
 
     def right(self, point: Sequence[float]) -> float | None:
         """The correctly rounded double, or None where there is no real value."""
-        key = tuple(point)
-        if key not in self._right:
-            self._right[key] = _right_value(self.enclosure, self.inputs, key)
-        return self._right[key]
+        return self._right_at(self._own(point))
 
-    def _judged(self, point: tuple[float, ...]) -> tuple[float, float] | None:
-        right = self.right(point)
-        moved = None if right is None else self.moved(point)
+    def _own(self, point: Sequence[float]) -> tuple[float, ...]:
+        """The values of the inputs that the formula has."""
+        return tuple([point[k] for k in self._places])
+
+    def _right_at(self, own: tuple[float, ...]) -> float | None:
+        if own not in self._right:
+            self._right[own] = _right_value(self.enclosure, self._inputs, own)
+        return self._right[own]
+
+    def _judged(self, own: tuple[float, ...]) -> tuple[float, float] | None:
+        right = self._right_at(own)
+        moved = None if right is None else self._moved(own)
         if right is None or moved is None:
             return None
         unit = math.ulp(right) / abs(right) if right else UNIT
@@ -69,19 +78,19 @@ class Judge:
 
     def condition(self, point: Sequence[float]) -> float | None:
         """The condition number of the formula at a point; None where its derivative is not known or not finite."""
-        right, moved = self.right(point), self.moved(point)
+        right, moved = self.right(point), self._moved(self._own(point))
         return None if moved is None or not right else moved / abs(right)
 
-    def moved(self, point: Sequence[float]) -> float | None:
+    def _moved(self, own: tuple[float, ...]) -> float | None:
         """The sum of |input * derivative by it| over the doubles next to a point."""
         a = arithmetic(BITS)
-        around = {n: _neighbourhood(a, n, v) for n, v in zip(self.inputs, point, strict=True)}
+        around = {n: _neighbourhood(a, n, v) for n, v in zip(self._inputs, own, strict=True)}
         try:
             slopes = _slopes(a, self.enclosure, around)
         except (GelvoError, NoValue):
             return None
         total = 0.0
-        for name, value in zip(self.inputs, point, strict=True):
+        for name, value in zip(self._inputs, own, strict=True):
             slope = slopes.get(name)
             if slope is not None and value:
                 total += abs(value) * float(max(abs(slope.low), abs(slope.high)))

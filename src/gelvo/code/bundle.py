@@ -63,8 +63,10 @@ class CodeBundle:
     def _samples(self) -> Samples:
         samples = Samples([], [], [])
         for point in self._points:
+            if len(samples.points) == SHOWN_POINTS:
+                break
             judged = [j.at(point) for j in self._judges.values()]
-            if len(samples.points) < SHOWN_POINTS and all(j is not None for j in judged):
+            if all(j is not None for j in judged):
                 samples.points.append(point)
                 samples.expected.append([j[0] for j in judged if j is not None])
                 samples.allowed.append([float(f"{max(j[1], LEAST_BAR):.3g}") for j in judged if j is not None])

@@ -10,7 +10,7 @@ from gmpy2 import mpq, mpz
 from gelvo.errors import DomainError, Undecided
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression import known as bits
-from gelvo.expression.building import algebraic_number, number, power
+from gelvo.expression.building import algebraic_number, number, sqrt
 from gelvo.expression.constants import ONE
 from gelvo.expression.nodes import AlgebraicNumber, Expression, Number
 from gelvo.expression.registry import Hooks
@@ -25,8 +25,7 @@ from gelvo.numbers.interval import Arithmetic, Interval, NoValue
 from gelvo.polynomial import dense, sparse
 from gelvo.polynomial.factor_univariate import factor_square_free
 from gelvo.polynomial.resultant import resultant
-from gelvo.polynomial.roots import Disc, isolate_complex, isolate_real, refine
-from gelvo.polynomial.roots import Interval as Ends
+from gelvo.polynomial.roots import Disc, IsolatingInterval, isolate_complex, isolate_real, refine
 
 Dense = dense.Dense
 LARGEST_DEGREE = 400
@@ -47,7 +46,7 @@ def _discs(coefficients: tuple[int, ...], size: int) -> tuple[Disc, ...]:
 @lru_cache(maxsize=1024)
 def _real_root(coefficients: tuple[int, ...], index: int, size: int) -> tuple[mpq, mpq]:
     start = _real_root(coefficients, index, size // 2) if size > 64 else None
-    ends = Ends(*start) if start is not None else _real_intervals(coefficients)[index - 1]
+    ends = IsolatingInterval(*start) if start is not None else _real_intervals(coefficients)[index - 1]
     found = refine([mpz(c) for c in coefficients], ends, size)
     return found.low, found.high
 
@@ -79,7 +78,7 @@ def _node(coefficients: Dense, index: int) -> Expression:
         return number(mpq(-coefficients[0], coefficients[1]))
     if size == 2:
         c, b, a = (number(mpq(v)) for v in coefficients)
-        step = power(b * b - 4 * a * c, number(mpq(1, 2)))
+        step = sqrt(b * b - 4 * a * c)
         return (-b - step) / (2 * a) if index == 1 else (-b + step) / (2 * a)
     key = tuple(int(c) for c in coefficients)
     real = _real_intervals(key)

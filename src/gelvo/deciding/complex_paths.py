@@ -9,6 +9,7 @@ from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Num
 from gelvo.expression.traversal import contains, has_imaginary_unit, postorder, substitute
 from gelvo.facts.continuity import BRANCHED
 from gelvo.facts.store import Facts
+from gelvo.functions.named import ABS, LN, SIGN, is_a
 
 
 def middle_of(lower: Expression, upper: Expression) -> Expression:
@@ -45,7 +46,7 @@ def may_cross_cut(F: Expression, x: Name, facts: Facts) -> bool:
                 return True
         elif isinstance(node, Call) and contains(node, x):
             if (node.name in BRANCHED and not facts.is_real(node)) or (
-                node.name in ("ln", "abs") and not facts.is_real(node.arguments[0])
+                is_a(node, LN, ABS) and not facts.is_real(node.arguments[0])
             ):
                 return True
     return False
@@ -55,10 +56,10 @@ def real_where(e: Expression, facts: Facts) -> tuple[Condition, ...]:
     """Conditions under which what stands in bars is real: of the logarithms and roots in it, as far as that makes it so."""
     found: dict[Condition, None] = {}
     for bars in postorder(e):
-        if not (isinstance(bars, Call) and bars.name in ("abs", "sign")) or facts.is_real(bars.arguments[0]):
+        if not (is_a(bars, ABS, SIGN)) or facts.is_real(bars.arguments[0]):
             continue
         for node in postorder(bars):
-            if isinstance(node, Call) and node.name == "ln" and not facts.is_real(node):
+            if is_a(node, LN) and not facts.is_real(node):
                 found[node.arguments[0] > ZERO] = None
             elif isinstance(node, Power) and not facts.is_real(node):
                 found[node.base > ZERO] = None

@@ -13,15 +13,16 @@ from gelvo.deciding.constancy import is_constant_zero
 from gelvo.errors import DomainError, GelvoError, Undecided
 from gelvo.evaluation.enclose import Enclosure, sign_at
 from gelvo.evaluation.sampling import points
-from gelvo.expression.building import call, multiply_all, number, power, relation, scale, total
+from gelvo.expression.building import multiply_all, number, power, relation, scale, total
 from gelvo.expression.constants import IMAGINARY, PI
-from gelvo.expression.nodes import Applied, Call, Expression, Name, Node, Number, Relation, Sum, Written
+from gelvo.expression.nodes import Applied, Expression, Name, Node, Number, Relation, Sum, Written
 from gelvo.expression.traversal import free_names, names, postorder, relations_of, substitute, tree_size, unified
 from gelvo.facts.equalities import without_equalities
 from gelvo.facts.statements import fact_condition
 from gelvo.facts.store import Facts
 from gelvo.forms.dimensions import SYMBOLS
 from gelvo.forms.impulses import sifted
+from gelvo.functions.named import ACOS, ACOT, ASIN, ATAN, EXP, LN, is_a
 from gelvo.normal.prepare import prepared
 from gelvo.normal.vanishing import vanishing
 from gelvo.numbers.box import Box
@@ -53,7 +54,8 @@ def decide_zero(expression: Expression, facts: Facts | None = None) -> Decision:
 
     >>> from gelvo.expression.building import call, name
     >>> x = name("x")
-    >>> decide_zero(call("sin", x)**2 + call("cos", x)**2 - 1).zero
+    >>> from gelvo.functions.named import COS, SIN
+    >>> decide_zero(SIN(x)**2 + COS(x)**2 - 1).zero
     True
     """
     (expression,) = unified(expression)
@@ -117,7 +119,7 @@ def _by_angle(expression: Expression, facts: Facts) -> bool:
         return False
     common = mpz(1)
     for term, coefficient in expression.items():
-        angle = (isinstance(term, Call) and term.name in ("atan", "asin", "acos", "acot")) or term is PI
+        angle = (is_a(term, ATAN, ASIN, ACOS, ACOT)) or term is PI
         if not angle or isinstance(coefficient, Gaussian):
             return False
         common = lcm(common, coefficient.denominator)
@@ -129,7 +131,7 @@ def _by_angle(expression: Expression, facts: Facts) -> bool:
     if box.imag is not None or box.real.low <= -6 or box.real.high >= 6:
         return False
     try:
-        zero, form, top = vanishing(call("exp", IMAGINARY * turned) - 1, facts)
+        zero, form, top = vanishing(EXP(IMAGINARY * turned) - 1, facts)
     except DomainError:
         return False
     return zero or algebraic_groups_vanish(form, top)
@@ -143,7 +145,7 @@ def _by_logarithms(expression: Expression, facts: Facts) -> bool:
     pairs: list[tuple[Expression, mpq]] = []
     common = mpz(1)
     for term, coefficient in ready.items():
-        if not (isinstance(term, Call) and term.name == "ln") or isinstance(coefficient, Gaussian):
+        if not (is_a(term, LN)) or isinstance(coefficient, Gaussian):
             return False
         if not facts.is_positive(term.arguments[0]):
             return False

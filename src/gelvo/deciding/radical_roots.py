@@ -8,11 +8,12 @@ from __future__ import annotations
 from gmpy2 import mpq
 
 from gelvo.evaluation.enclose import Enclosure
-from gelvo.expression.building import call, constant, number, power
+from gelvo.expression.building import constant, number, power
 from gelvo.expression.constants import HALF, IMAGINARY
 from gelvo.expression.nodes import AlgebraicNumber, Expression, Number
 from gelvo.facts.store import Facts
 from gelvo.forms.measure import measure
+from gelvo.functions.named import ACOS, CBRT, COS, SIN
 
 THIRD = number(mpq(1, 3))
 LONGEST = 60
@@ -65,13 +66,13 @@ def _turned(r: Expression, n: int) -> list[Expression]:
     result = []
     for k in range(n):
         angle = constant("pi") * mpq(2 * k, n)
-        turn = call("cos", angle) + IMAGINARY * call("sin", angle)
+        turn = COS(angle) + IMAGINARY * SIN(angle)
         result.append(principal * turn)
     if n % 2 == 0:
         negative = power(-r, number(mpq(1, n)))
         for k in range(n):
             angle = constant("pi") * mpq(2 * k + 1, n)
-            turn = call("cos", angle) + IMAGINARY * call("sin", angle)
+            turn = COS(angle) + IMAGINARY * SIN(angle)
             result.append(negative * turn)
     return result
 
@@ -85,10 +86,10 @@ def _cubic(d: Expression, c: Expression, b: Expression, a: Expression) -> list[E
     assert isinstance(gap, Number) and isinstance(p, Number) and isinstance(q, Number)
     if gap.rational < 0:
         size = 2 * power(-p / 3, HALF)
-        angle = call("acos", 3 * q / (p * size)) / 3
-        return [size * call("cos", angle - constant("pi") * mpq(2 * k, 3)) - shift for k in range(3)]
+        angle = ACOS(3 * q / (p * size)) / 3
+        return [size * COS(angle - constant("pi") * mpq(2 * k, 3)) - shift for k in range(3)]
     step = power(gap, HALF)
-    u, v = call("cbrt", -q / 2 + step), call("cbrt", -q / 2 - step)
+    u, v = CBRT(-q / 2 + step), CBRT(-q / 2 - step)
     turn = IMAGINARY * power(number(3), HALF) / 2 * (u - v)
     middle = -(u + v) / 2 - shift
     return [u + v - shift, middle + turn, middle - turn]

@@ -14,7 +14,7 @@ from gelvo.dynamics.first_order import first_order
 from gelvo.dynamics.linear_ordinary import basis_of, constant_coefficients, linear_terms, rates_apart
 from gelvo.dynamics.ordinary import Outcome, Problem, Solved, derivative_of, imposed, order_of, with_values
 from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.building import applied, call, multiply_all, number, power, relation, total
+from gelvo.expression.building import applied, multiply_all, number, power, relation, total
 from gelvo.expression.constants import ZERO
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Condition, Expression, Name, Number, Relation
@@ -24,6 +24,7 @@ from gelvo.facts.vanishing import apart_from_zero, denominators
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
+from gelvo.functions.named import LN
 from gelvo.simplifying.partial_fractions import split_fraction
 from gelvo.simplifying.search import simplify
 from gelvo.solving.putting_back import real_conditions
@@ -173,7 +174,7 @@ def _euler(problem: Problem) -> Outcome | None:
     for base, times in factors:
         basis.extend(basis_of(base, times, log, problem.facts))
     constants = problem.constants(top)
-    back = {log: call("ln", t)}
+    back = {log: LN(t)}
     facts = problem.facts.with_facts([t > 0])
     whole = all(len(b) == 2 and times == 1 and _is_whole(uni.lowest_terms(-b[0] / b[1])) for b, times in factors)
     inside = relation("!=", t, ZERO) if whole else relation("<", ZERO, t)

@@ -11,7 +11,7 @@ from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.deciding.equality import is_zero
 from gelvo.dynamics.ordinary import Outcome, Problem, Solved, derivative_of, imposed, order_of, with_values
 from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.building import call, looks_negative, multiply_all, number, power, total
+from gelvo.expression.building import looks_negative, multiply_all, number, power, total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Call, Condition, Expression, Name, Number, Power, Relation, Written
@@ -24,6 +24,7 @@ from gelvo.forms.collecting import power_table
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
+from gelvo.functions.named import ABS, EXP, LN, is_a
 from gelvo.simplifying.search import simplify
 from gelvo.solving.putting_back import real_conditions
 from gelvo.solving.single.complete import solve_single
@@ -121,10 +122,10 @@ def _weight(p: Expression, x: Name, facts: Facts) -> Expression | None:
     inner = _integral(p, x, facts)
     if inner is None:
         return None
-    bars = [n for n in postorder(inner) if isinstance(n, Call) and n.name == "abs"]
-    plain = simplify(call("exp", substitute(inner, {n: n.arguments[0] for n in bars})), facts).expression
+    bars = [n for n in postorder(inner) if is_a(n, ABS)]
+    plain = simplify(EXP(substitute(inner, {n: n.arguments[0] for n in bars})), facts).expression
     broken = [c for c in real_conditions(plain, x, facts) if not (isinstance(c, Relation) and c.operator == "!=")]
-    return simplify(call("exp", inner), facts).expression if broken else plain
+    return simplify(EXP(inner), facts).expression if broken else plain
 
 
 def _integrating_factor(problem: Problem, rate: Expression, y: Name) -> Outcome | None:
@@ -243,7 +244,7 @@ def _with_one_constant(found: list[Solved], c: Name, u: Applied, facts: Facts) -
     positive = facts.new_name("C", c, *[s.values[u] for s in found], domain="positive")
     folded: list[Expression] = []
     for s in found:
-        inside = simplify(substitute(s.values[u], {c: call("ln", positive)}), facts).expression
+        inside = simplify(substitute(s.values[u], {c: LN(positive)}), facts).expression
         if any(isinstance(n, Call) and contains(n, positive) for n in postorder(inside)) or s.conditions:
             return found
         value = substitute(inside, {positive: c})

@@ -14,7 +14,7 @@ from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError, NotSolved
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import junction, number, relation, truth
-from gelvo.expression.nodes import Bound, Call, Condition, Expression, Junction, Name, Power, Relation, Truth
+from gelvo.expression.nodes import Bound, Condition, Expression, Junction, Name, Power, Relation, Truth
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.continuity import breaks
@@ -22,13 +22,14 @@ from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form, factored
+from gelvo.functions.named import LN, LOG2, LOG10, is_a
 from gelvo.numbers.interval import NoValue
 from gelvo.solving.putting_back import follows, real_conditions
 from gelvo.solving.roots import window
 from gelvo.solving.single.complete import isolated
 
 
-class Interval(NamedTuple):
+class SolutionInterval(NamedTuple):
     """From lower to upper; the ends belong to it or not; both the same for a single point."""
 
     lower: Expression
@@ -40,7 +41,7 @@ class Interval(NamedTuple):
         return f"{'[' if self.closed_lower else '('}{self.lower}, {self.upper}{']' if self.closed_upper else ')'}"
 
 
-def solve_inequality(condition: Condition, x: Name, facts: Facts) -> list[Interval]:
+def solve_inequality(condition: Condition, x: Name, facts: Facts) -> list[SolutionInterval]:
     """The intervals where the condition holds, in rising order.
 
     >>> from gelvo.expression.building import name
@@ -54,19 +55,19 @@ def solve_inequality(condition: Condition, x: Name, facts: Facts) -> list[Interv
                 f"where {node.base} is negative, {node} is real at single places only: state that {node.base} is positive"
             )
     ends = _ends(condition, x, facts)
-    pieces: list[Interval] = []
+    pieces: list[SolutionInterval] = []
     for k, (left, right) in enumerate(itertools.pairwise(ends)):
         if k or not isinstance(left, Bound):
             if _holds(condition, x, left, facts):
-                pieces.append(Interval(left, left, True, True))
+                pieces.append(SolutionInterval(left, left, True, True))
         try:
             inside = facts.with_facts([c for c in _between(x, left, right) if names(c)])
         except DomainError:  # the facts leave nothing of this piece
             continue
         if _holds(condition, x, _middle(left, right), facts, inside):
-            pieces.append(Interval(left, right, False, False))
+            pieces.append(SolutionInterval(left, right, False, False))
     if not isinstance(ends[-1], Bound) and _holds(condition, x, ends[-1], facts):
-        pieces.append(Interval(ends[-1], ends[-1], True, True))
+        pieces.append(SolutionInterval(ends[-1], ends[-1], True, True))
     return _merged(pieces)
 
 
@@ -83,7 +84,7 @@ def _ends(condition: Condition, x: Name, facts: Facts) -> list[Expression]:
     return [low, *[c for c in cuts if c is not low and c is not high], high]
 
 
-def as_condition(intervals: list[Interval], x: Name) -> Condition:
+def as_condition(intervals: list[SolutionInterval], x: Name) -> Condition:
     """The intervals as one condition on the unknown."""
     parts: list[Condition] = []
     for piece in intervals:
@@ -122,7 +123,7 @@ def _borders(part: Relation, x: Name, facts: Facts) -> list[Expression]:
     for p in (form.factored(top), form.factored(bottom)):
         found.update(dict.fromkeys([p]))
     for node in postorder(g):  # borders of the domain of roots and logarithms
-        if isinstance(node, Call) and node.name in ("ln", "log10", "log2") and contains(node, x):
+        if is_a(node, LN, LOG10, LOG2) and contains(node, x):
             found[node.arguments[0]] = None
     return [f for f in found if contains(f, x)]
 
@@ -239,12 +240,12 @@ def _states(
         yield facts.holds(relation(condition.operator, work(left - right), number(0)))
 
 
-def _merged(pieces: list[Interval]) -> list[Interval]:
+def _merged(pieces: list[SolutionInterval]) -> list[SolutionInterval]:
     """Neighbours joined where they meet."""
-    result: list[Interval] = []
+    result: list[SolutionInterval] = []
     for piece in pieces:
         if result and result[-1].upper is piece.lower and (result[-1].closed_upper or piece.closed_lower):
             last = result.pop()
-            piece = Interval(last.lower, piece.upper, last.closed_lower, piece.closed_upper)
+            piece = SolutionInterval(last.lower, piece.upper, last.closed_lower, piece.closed_upper)
         result.append(piece)
     return result

@@ -14,7 +14,7 @@ from gelvo.deciding.algebraic import all_roots
 from gelvo.deciding.equality import is_zero
 from gelvo.dynamics.ordinary import Outcome, Problem, Solved, Values, derivative_of, imposed, order_of, value_at
 from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.building import call, junction, looks_negative, multiply_all, number, power, relation, total
+from gelvo.expression.building import call, junction, looks_negative, multiply_all, number, power, relation, sqrt, total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Call, Cases, Condition, Expression, Name, Node, Number, Power, Product, Relation
@@ -30,14 +30,15 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.forms.parts import resultant
 from gelvo.forms.univariate import integer_coefficients
-from gelvo.numbers.exact import HALF, real
+from gelvo.functions.named import ABS, CEIL, COS, DIRAC_DELTA, EXP, FLOOR, HEAVISIDE, MAX, MIN, SIGN, SIN, is_a
+from gelvo.numbers.exact import real
 from gelvo.simplifying.partial_fractions import Piece, simple_fractions, split_fraction
 from gelvo.simplifying.search import simplify
 from gelvo.solving.systems import linear_rows, solve_linear
 
 HIGHEST_ORDER = 12
 # the transform reads these as they are after 0
-ROUGH = ("abs", "sign", "floor", "ceil", "min", "max")
+ROUGH = (ABS, SIGN, FLOOR, CEIL, MIN, MAX)
 
 
 class Linear(NamedTuple):
@@ -212,7 +213,7 @@ def _is_kinked(node: Node, t: Name) -> bool:
     """Whether the forcing has more than steps and impulses at places that are numbers."""
     if not contains(node, t) or not isinstance(node, (Call, Cases)):
         return False
-    if isinstance(node, Call) and node.name in ("heaviside", "dirac_delta"):
+    if is_a(node, HEAVISIDE, DIRAC_DELTA):
         parts = uni.linear_parts(expand(node.arguments[0]), t)
         return parts is None or not all(isinstance(p, Number) and p.is_rational for p in parts)
     return isinstance(node, Cases) or node.name in ROUGH
@@ -224,7 +225,7 @@ def _is_rough(node: Node, t: Name, facts: Facts, delays: dict[Name, Expression])
         return contains(node, t)
     if not isinstance(node, Call) or not contains(node, t):
         return False
-    if node.name in ("heaviside", "dirac_delta"):
+    if is_a(node, HEAVISIDE, DIRAC_DELTA):
         parts = uni.linear_parts(expand(node.arguments[0]), t)
         place = None if parts is None else uni.lowest_terms(-parts[1] / parts[0])
         return place is None or not (facts.is_positive(place) or place in delays.values())
@@ -371,13 +372,13 @@ def _sign_of(base: uni.Coefficients, facts: Facts) -> int | None:
 def _without_bars(root: Expression) -> Expression:
     """The root without absolute values of whole factors: solutions come in pairs of both signs."""
     pieces = factors_in(root)
-    bars = {p: p.arguments[0] for p in pieces if isinstance(p, Call) and p.name == "abs"}
+    bars = {p: p.arguments[0] for p in pieces if is_a(p, ABS)}
     return substitute(root, bars)
 
 
 def _without_content(gap: Expression) -> Expression:
     """gap without its positive numeric factor."""
-    return gap / call("abs", number(gap.coefficient)) if isinstance(gap, Product) else gap
+    return gap / ABS(number(gap.coefficient)) if isinstance(gap, Product) else gap
 
 
 def _is_even(factor: Expression) -> bool:
@@ -397,28 +398,28 @@ def basis_of(base: uni.Coefficients, times: int, t: Name, facts: Facts) -> list[
     """The homogeneous solutions that belong to one factor of the characteristic polynomial."""
     if len(base) == 2:
         rate = uni.lowest_terms(-base[0] / base[1])
-        return [power(t, number(j)) * call("exp", rate * t) for j in range(times)]
+        return [power(t, number(j)) * EXP(rate * t) for j in range(times)]
     if len(base) == 3:
         c, b, a = base
         h = uni.lowest_terms(-b / (2 * a))
         gap = uni.lowest_terms(c / a - (b / (2 * a)) ** 2)
         turns = _sign_of(base, facts)
         if turns == 0 or (turns is None and is_zero(gap, facts)):
-            return [power(t, number(j)) * call("exp", h * t) for j in range(2 * times)]
+            return [power(t, number(j)) * EXP(h * t) for j in range(2 * times)]
         if turns is None:
             decisive = factored(b * b - 4 * a * c)
             raise NotSolved(f"the sign of {decisive} decides the form of the solution: state it with given")
-        root = _without_bars(simplify(power(gap if turns > 0 else -gap, number(HALF)), facts).expression)
+        root = _without_bars(simplify(sqrt(gap if turns > 0 else -gap), facts).expression)
         if turns < 0:
-            pair = [call("exp", expand((h + sign * root) * t)) for sign in (1, -1)]
+            pair = [EXP(expand((h + sign * root) * t)) for sign in (1, -1)]
         else:
-            pair = [call("exp", h * t) * call("cos", root * t), call("exp", h * t) * call("sin", root * t)]
+            pair = [EXP(h * t) * COS(root * t), EXP(h * t) * SIN(root * t)]
         return [power(t, number(j)) * p for j in range(times) for p in pair]
     mark = fresh_name("s", t)
     whole = integer_coefficients(uni.expression_of(base, mark), mark)
     if whole is None:
         raise NotSolved(f"the roots of the characteristic polynomial {uni.expression_of(base, mark)} have no closed form here")
-    return [power(t, number(j)) * call("exp", r * t) for r in all_roots(whole) for j in range(times)]
+    return [power(t, number(j)) * EXP(r * t) for r in all_roots(whole) for j in range(times)]
 
 
 def _particular(
@@ -438,7 +439,7 @@ def _particular(
     forced = laplace(delayed, t, s, known)
     if forced is None:
         return None
-    if any(getattr(n, "name", "") == "exp" for n in postorder(forced.value)):
+    if any(getattr(n, "name", "") == EXP for n in postorder(forced.value)):
         back = inverse_laplace(forced.value / polynomial, s, t, known)
         if back is None:
             return None
@@ -466,7 +467,7 @@ def _delayed_steps(right: Expression, t: Name, facts: Facts, at_start: bool = Fa
     table: dict[Node, Expression] = {}
     places: dict[Name, Expression] = {}
     for node in postorder(right):
-        if not (isinstance(node, Call) and node.name in ("heaviside", "dirac_delta") and contains(node, t)):
+        if not (is_a(node, HEAVISIDE, DIRAC_DELTA) and contains(node, t)):
             continue
         parts = uni.linear_parts(expand(node.arguments[0]), t)
         if parts is None or not facts.is_positive(parts[0]):
@@ -478,7 +479,7 @@ def _delayed_steps(right: Expression, t: Name, facts: Facts, at_start: bool = Fa
         if mark is None:
             mark = facts.new_name(f"t_{len(places) + 1}", right, t, *places)
             places[mark] = place
-        scale = 1 / parts[0] if node.name == "dirac_delta" else ONE
+        scale = 1 / parts[0] if is_a(node, DIRAC_DELTA) else ONE
         table[node] = scale * call(node.name, t - mark)
     return substitute(right, table), places
 

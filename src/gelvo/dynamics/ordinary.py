@@ -9,10 +9,11 @@ from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Applied, Call, Condition, Expression, Name, Node, Number
+from gelvo.expression.nodes import Applied, Condition, Expression, Name, Node, Number
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
+from gelvo.functions.named import DIRAC_DELTA, HEAVISIDE, is_a
 from gelvo.simplifying.search import simplify
 from gelvo.solving.systems import linear_rows, solve_linear
 
@@ -108,11 +109,11 @@ def before_steps(formula: Expression, t: Name, place: Expression) -> Expression:
     """The formula as it is just before a place: steps there and later have not come yet, those before have."""
     table: dict[Node, Expression] = {}
     for node in postorder(formula):
-        if isinstance(node, Call) and node.name in ("heaviside", "dirac_delta") and contains(node, t):
+        if is_a(node, HEAVISIDE, DIRAC_DELTA) and contains(node, t):
             after = substitute(node.arguments[0], {t: place})
             if not (isinstance(after, Number) and after.is_rational):
                 continue
-            table[node] = ONE if node.name == "heaviside" and after.rational > 0 else ZERO
+            table[node] = ONE if is_a(node, HEAVISIDE) and after.rational > 0 else ZERO
     return substitute(formula, table)
 
 

@@ -15,6 +15,24 @@ from gmpy2 import mpfr, mpz
 
 from gelvo.deadline import foreign
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Written
+from gelvo.functions.named import (
+    BESSELJ,
+    BESSELK,
+    BESSELY,
+    CHI,
+    CI,
+    DIGAMMA,
+    EI,
+    ELLIPE,
+    ELLIPK,
+    FRESNELC,
+    FRESNELS,
+    GAMMA,
+    LI,
+    LOGGAMMA,
+    SI,
+    ZETA,
+)
 from gelvo.numbers.box import Box
 from gelvo.numbers.interval import Arithmetic, Interval, NoValue, exact
 
@@ -24,31 +42,31 @@ _of_thread = threading.local()
 LARGEST_ARGUMENT, LARGEST_ORDER = 1e12, 1e6
 # functions of the last argument (the others fixed), and how steep they are at most from a place on: DLMF 6.2, 7.2, 10.14, 10.18
 STEEPEST: dict[str, Callable[..., float]] = {
-    "besselj": lambda n, low: 1.0 if n == int(n) else math.inf,
-    "bessely": lambda n, low: (_modulus(n - 1, low) + _modulus(n + 1, low)) / 2 if low > 0 else math.inf,
-    "Si": lambda low: 1.0,
-    "Ci": lambda low: 1 / low if low > 0 else math.inf,
-    "li": lambda low: 1 / math.log(low) if low > 1 else math.inf,
-    "zeta": lambda low: 1 / (low - 1) ** 2 if low > 1 else math.inf,
-    "fresnels": lambda low: 1.0,
-    "fresnelc": lambda low: 1.0,
+    BESSELJ: lambda n, low: 1.0 if n == int(n) else math.inf,
+    BESSELY: lambda n, low: (_modulus(n - 1, low) + _modulus(n + 1, low)) / 2 if low > 0 else math.inf,
+    SI: lambda low: 1.0,
+    CI: lambda low: 1 / low if low > 0 else math.inf,
+    LI: lambda low: 1 / math.log(low) if low > 1 else math.inf,
+    ZETA: lambda low: 1 / (low - 1) ** 2 if low > 1 else math.inf,
+    FRESNELS: lambda low: 1.0,
+    FRESNELC: lambda low: 1.0,
 }
 
 # where functions of the last argument rise (1) or fall (-1) all the way: DLMF 5.4, 6.2, 10.21 (the first extremum of bessely lies
 # beyond n + 2), 10.25, 19.2, 25.2; towards an end where they have no value they run off to infinity
 MONOTONE: dict[str, Callable[..., tuple[tuple[float, float, int], ...]]] = {
-    "bessely": lambda n: ((0, n + 2 if n >= 0 else 0, 1),),
-    "besselk": lambda n: ((0, math.inf, -1),),
-    "Ei": lambda: ((-math.inf, 0, -1), (0, math.inf, 1)),
-    "Ci": lambda: ((0, 1.5, 1),),
-    "Chi": lambda: ((0, math.inf, 1),),
-    "li": lambda: ((0, 1, -1), (1, math.inf, 1)),
-    "gamma": lambda: ((0, 1.4, -1),),
-    "loggamma": lambda: ((0, 1.4, -1),),
-    "digamma": lambda: ((0, math.inf, 1),),
-    "zeta": lambda: ((0, 1, -1), (1, math.inf, -1)),
-    "ellipk": lambda: ((-math.inf, 1, 1),),
-    "ellipe": lambda: ((-math.inf, 1, -1),),
+    BESSELY: lambda n: ((0, n + 2 if n >= 0 else 0, 1),),
+    BESSELK: lambda n: ((0, math.inf, -1),),
+    EI: lambda: ((-math.inf, 0, -1), (0, math.inf, 1)),
+    CI: lambda: ((0, 1.5, 1),),
+    CHI: lambda: ((0, math.inf, 1),),
+    LI: lambda: ((0, 1, -1), (1, math.inf, 1)),
+    GAMMA: lambda: ((0, 1.4, -1),),
+    LOGGAMMA: lambda: ((0, 1.4, -1),),
+    DIGAMMA: lambda: ((0, math.inf, 1),),
+    ZETA: lambda: ((0, 1, -1), (1, math.inf, -1)),
+    ELLIPK: lambda: ((-math.inf, 1, 1),),
+    ELLIPE: lambda: ((-math.inf, 1, -1),),
 }
 
 

@@ -18,6 +18,7 @@ from gelvo.expression.building import number
 from gelvo.expression.nodes import Bound, Call, Expression, Name
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, has_call, names, postorder, substitute
+from gelvo.functions.named import COS, DIRAC_DELTA, SIN, is_a
 from gelvo.numbers.interval import NoValue
 from gelvo.roads import on_the_way
 
@@ -40,7 +41,7 @@ def quadrature(
 
     places, cuts: where the integrand breaks, or may have a peak. To infinity only where the integrand was seen to die away fast enough that its tail is bounded.
     """
-    if [n for n in names(f) if n is not x] or has_call(f, ("dirac_delta",), x):
+    if [n for n in names(f) if n is not x] or has_call(f, (DIRAC_DELTA,), x):
         return None  # no sample meets an impulse
     if (isinstance(lower, Bound) or isinstance(upper, Bound)) and any(_is_wave(n, x) for n in postorder(f)):
         return _oscillating(f, x, lower, upper)
@@ -113,7 +114,7 @@ def _adaptive(evaluate: Callable[[float], complex], cuts: list[float], **kind: A
 
 
 def _is_wave(node: object, x: Name) -> bool:
-    return isinstance(node, Call) and node.name in ("sin", "cos") and contains(node, x)
+    return is_a(node, SIN, COS) and contains(node, x)
 
 
 def _oscillating(f: Expression, x: Name, lower: Expression, upper: Expression) -> tuple[complex, float] | None:
@@ -140,7 +141,7 @@ def _oscillating(f: Expression, x: Name, lower: Expression, upper: Expression) -
         at = _float(start) if start is not None else 0.0
         if not _falls(g, x, math.log2(0.8)):  # an amplitude that does not vanish
             return None
-        odd = sign if waves[0].name == "sin" else 1.0
+        odd = sign if is_a(waves[0], SIN) else 1.0
         near = quadrature(g * waves[0], x, number(mpq(at)), number(mpq(at) + 1))  # where g may be large, the wave tames it
         if near is None:
             return None

@@ -11,6 +11,7 @@ from gelvo.expression.building import call, number
 from gelvo.expression.nodes import Bound, Expression, Number
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import free_names
+from gelvo.functions.named import IM, RE
 from gelvo.numbers.exact import Gaussian, parts
 from gelvo.numbers.interval import LARGEST_EXPONENT, Interval, NoValue, exact
 
@@ -102,8 +103,8 @@ def _at_precision(enclosure: Enclosure, digits: int, precision: int) -> tuple[Va
         return str(fault), fault.lasting
     if not box.finite:
         return "a number beyond all floats", box.beyond_floats
-    real = _part_text(expression, "re", box.real, digits, precision)
-    imag = "0" if box.imag is None else _part_text(expression, "im", box.imag, digits, precision)
+    real = _part_text(expression, RE, box.real, digits, precision)
+    imag = "0" if box.imag is None else _part_text(expression, IM, box.imag, digits, precision)
     if real is None or imag is None:
         return "", False
     return Value(real, None if imag == "0" else imag, digits, enclosure.bounded), False
@@ -120,7 +121,7 @@ def _part_text(expression: Expression, part: str, interval: Interval, digits: in
             return "0"
         if precision < 400:
             return None
-        zero = Hooks.is_zero(call(part, expression) if part == "im" else expression)
+        zero = Hooks.is_zero(call(part, expression) if part == IM else expression)
         return "0" if zero else None
     if interval.low == interval.high and abs(gmpy2.get_exp(interval.low)) <= LARGEST_EXPONENT:
         return _exact_text(exact(interval.low), digits)
@@ -131,7 +132,7 @@ def _part_text(expression: Expression, part: str, interval: Interval, digits: in
         return decimal_text(*low, digits)
     if precision > 16 * 3.33 * digits + 2000 and low[1] == high[1] and abs(low[0] - high[0]) == 1:
         middle = mpq(low[0] + high[0], 2) * mpq(10) ** low[1]
-        if part == "re" and Hooks.is_zero(expression - number(middle)):
+        if part == RE and Hooks.is_zero(expression - number(middle)):
             return decimal_text(*rounded(middle, digits), digits)
     return None
 

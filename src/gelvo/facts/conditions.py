@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from gelvo.expression import known as bits
 from gelvo.expression.building import multiply_all, number, relation
-from gelvo.expression.nodes import Call, Condition, Expression, Number, Power, Relation, Sum
+from gelvo.expression.nodes import Condition, Expression, Number, Power, Relation, Sum
 from gelvo.expression.terms import factors_in
 from gelvo.facts.store import Facts
 from gelvo.forms.unit_forms import unit_form
+from gelvo.functions.named import ABS, SIGN, is_a
 
 
 def nonzero(expression: Expression) -> Condition:
@@ -39,7 +40,7 @@ def _base_of_zero(factor: Expression) -> Expression | None:
         return None
     if isinstance(factor, Power) and isinstance(factor.exponent, Number) and factor.exponent.is_rational:
         return factor.base
-    if isinstance(factor, Call) and factor.name in ("abs", "sign"):
+    if is_a(factor, ABS, SIGN):
         return factor.arguments[0]
     return factor
 

@@ -8,26 +8,11 @@ from gelvo.errors import DomainError
 from gelvo.expression.nodes import Applied, Call, Cases, Condition, Expression, Name, Node, Number, Power, Relation, Written
 from gelvo.expression.traversal import dependents, postorder, substitute
 from gelvo.facts.store import Facts
+from gelvo.functions.named import ACOS, ACOSH, ACOT, ACOTH, ACSC, ACSCH, ARG, ASEC, ASECH, ASIN, ASINH, ATAN, ATANH, CBRT, SIGN
 
 # with a cut in the complex plane: `breaks` tells of the real line only
-BRANCHED = (
-    "arg",
-    "sign",
-    "asin",
-    "acos",
-    "atan",
-    "acot",
-    "asec",
-    "acsc",
-    "asinh",
-    "acosh",
-    "atanh",
-    "acoth",
-    "asech",
-    "acsch",
-    "cbrt",
-)
-ROUND_ZERO = ("asin", "acos", "atan", "asinh", "atanh")  # whose cuts begin at a distance of 1
+BRANCHED = (ARG, SIGN, ASIN, ACOS, ATAN, ACOT, ASEC, ACSC, ASINH, ACOSH, ATANH, ACOTH, ASECH, ACSCH, CBRT)
+ROUND_ZERO = (ASIN, ACOS, ATAN, ASINH, ATANH)  # whose cuts begin at a distance of 1
 
 
 def may_meet_cut(node: Call, facts: Facts, place: Expression | None = None) -> bool:
@@ -44,7 +29,8 @@ def breaks(expression: Expression, variable: Name, kinks: bool = True, facts: Fa
 
     >>> from gelvo.expression.building import call, name
     >>> x = name("x")
-    >>> print(breaks(1 / (x - 1), x), breaks(call("gamma", x), x))
+    >>> from gelvo.functions.named import GAMMA
+    >>> print(breaks(1 / (x - 1), x), breaks(GAMMA(x), x))
     [x - 1] [x, sin(pi*x)]
     """
     rows = [c for c in regular_when(expression, variable) if facts is None or facts.holds(c) is not True]

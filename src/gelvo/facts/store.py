@@ -46,6 +46,7 @@ from gelvo.facts.statements import DomainFact, is_about, root_of
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.forms.unit_forms import unit_form
+from gelvo.functions.named import ABS, CEIL, FLOOR, is_a
 from gelvo.numbers.exact import Gaussian
 
 _MASK_OF = {"<": bits.POSITIVE, "<=": bits.NONNEGATIVE, "!=": bits.NONZERO, "=": bits.NIL}
@@ -104,7 +105,7 @@ class Facts:
             if part.operator == "=":
                 self.equalities.append((part.left, part.right))
                 self._note_whole(part)
-            if part.operator in ("<", "<=") and isinstance(part.left, Call) and part.left.name == "abs":
+            if part.operator in ("<", "<=") and is_a(part.left, ABS):
                 self._bars.append((part.left.arguments[0], part.right, part.operator, str(part)))
             self._take_gap(part.right - part.left, part.operator, str(part))
 
@@ -130,7 +131,7 @@ class Facts:
     def _note_whole(self, part: Relation) -> None:
         """n/2 = floor(n/2) says that n is an even whole number: that n/2 and n are whole."""
         for u, rounded in ((part.left, part.right), (part.right, part.left)):
-            if isinstance(rounded, Call) and rounded.name in ("floor", "ceil") and rounded.arguments[0] is u:
+            if is_a(rounded, FLOOR, CEIL) and rounded.arguments[0] is u:
                 self._whole.append(u)
                 core, coefficient = unit_form(u)
                 terms = list(core.items()) if isinstance(core, Sum) else [(core, 1)]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from gelvo.expression.building import looks_negative
-from gelvo.expression.nodes import Call, Condition, Expression, Name, Number, Power
+from gelvo.expression.nodes import Condition, Expression, Name, Number, Power
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, names, postorder
 from gelvo.facts.conditions import nonzero
@@ -13,6 +13,7 @@ from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.forms.univariate import linear_parts
+from gelvo.functions.named import EXP, GAMMA, is_a
 
 
 def factor_list(product: Expression) -> list[Expression]:
@@ -46,7 +47,7 @@ def denominators(formulas: Iterable[Expression], facts: Facts, free_of: Name | N
 
 def is_never_zero(base: Expression) -> bool:
     """Whether a function has no zero anywhere."""
-    return isinstance(base, Call) and base.name in ("exp", "gamma")
+    return is_a(base, EXP, GAMMA)
 
 
 def letter_where_zero(gap: Expression, facts: Facts) -> tuple[Name, Expression] | None:

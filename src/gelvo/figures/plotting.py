@@ -10,9 +10,10 @@ from typing import Any, NamedTuple
 from gelvo.code.numeric import numeric_function
 from gelvo.errors import DomainError, visible
 from gelvo.expression.building import name as make
-from gelvo.expression.nodes import Applied, Bound, Call, Cases, Expression, Name
+from gelvo.expression.nodes import Applied, Bound, Cases, Expression, Name
 from gelvo.expression.traversal import free_names, postorder, relations_of, substitute
 from gelvo.forms.univariate import linear_parts
+from gelvo.functions.named import HEAVISIDE, SIGN, is_a
 from gelvo.operations.inputs import take
 from gelvo.typesetting import typeset
 from gelvo.typesetting.letters import GREEK
@@ -186,7 +187,7 @@ def jumps_of(e: Expression, x: Name) -> list[float]:
     found: dict[float, None] = {}
     for node in postorder(e):
         borders: list[Expression] = []
-        if isinstance(node, Call) and node.name in ("heaviside", "sign"):
+        if is_a(node, HEAVISIDE, SIGN):
             borders = [node.arguments[0]]
         elif isinstance(node, Cases):
             borders = [r.left - r.right for c in node.conditions for r in relations_of(c)]

@@ -10,20 +10,21 @@ from gelvo.expression.terms import base_and_exponent
 from gelvo.expression.traversal import has_call
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
+from gelvo.functions.named import COS, COSH, SIN, SINH, TAN, TANH, is_a
 from gelvo.numbers.exact import Gaussian
 
 LARGEST_MULTIPLE = 24
-KINDS = {"sin": ("sin", "cos", -1), "cos": ("sin", "cos", -1), "sinh": ("sinh", "cosh", 1), "cosh": ("sinh", "cosh", 1)}
+KINDS: dict[str, tuple[str, str, int]] = {SIN: (SIN, COS, -1), COS: (SIN, COS, -1), SINH: (SINH, COSH, 1), COSH: (SINH, COSH, 1)}
 
 
 def angles_apart(node: Call) -> Expression:
     """sin(a + 2*b) -> by sines and cosines of a and b; tangents too."""
-    if node.name in ("tan", "tanh"):
+    if is_a(node, TAN, TANH):
         x = expand(node.arguments[0])
         if len(terms_of(x)) > 1:
             first, rest = terms_of(x)[0], total(terms_of(x)[1:])
             a, b = angles_apart(call(node.name, first)), angles_apart(call(node.name, rest))  # type: ignore[arg-type]
-            return (a + b) / (1 - a * b) if node.name == "tan" else (a + b) / (1 + a * b)
+            return (a + b) / (1 - a * b) if is_a(node, TAN) else (a + b) / (1 + a * b)
         return node
     if node.name not in KINDS:
         return node
@@ -45,7 +46,7 @@ def products_as_sums(expression: Expression) -> Expression:
 
     >>> from gelvo.expression.building import name
     >>> x = name("x")
-    >>> print(products_as_sums(call("sin", x)*call("cos", x)))
+    >>> print(products_as_sums(SIN(x)*COS(x)))
     sin(2*x)/2
     """
     return total([_one(t) for t in terms_of(expand(expression))])
@@ -57,7 +58,7 @@ def _waves_of(term: Expression) -> tuple[list[tuple[str, Expression]], list[Expr
     waves: list[tuple[str, Expression]] = []
     for factor in [number(term.coefficient), *term.factors] if isinstance(term, Product) else [term]:
         base, k = base_and_exponent(factor)
-        wave = isinstance(base, Call) and base.name in ("sin", "cos")
+        wave = is_a(base, SIN, COS)
         if wave and isinstance(k, Number) and k.is_whole and 0 < k.rational <= LARGEST_MULTIPLE:
             assert isinstance(base, Call)
             waves.extend([(base.name, base.arguments[0])] * int(k.rational))
@@ -87,10 +88,10 @@ def _one(term: Expression) -> Expression:
 def _product(one: str, a: Expression, two: str, b: Expression) -> list[tuple[str, Expression, int]]:
     """Twice the product of two waves."""
     up, down = a + b, a - b
-    if one == two == "cos":
-        return [("cos", down, 1), ("cos", up, 1)]
-    if one == two == "sin":
-        return [("cos", down, 1), ("cos", up, -1)]
-    if one == "sin":
-        return [("sin", up, 1), ("sin", down, 1)]
-    return [("sin", up, 1), ("sin", -down, 1)]
+    if one == two == COS:
+        return [(COS, down, 1), (COS, up, 1)]
+    if one == two == SIN:
+        return [(COS, down, 1), (COS, up, -1)]
+    if one == SIN:
+        return [(SIN, up, 1), (SIN, down, 1)]
+    return [(SIN, up, 1), (SIN, -down, 1)]

@@ -6,11 +6,12 @@ from collections.abc import Callable
 from typing import Any
 
 from gelvo.errors import DomainError
-from gelvo.expression.building import applied, call, cases, multiply_all, number, power, scale, total, written
+from gelvo.expression.building import applied, cases, multiply_all, number, power, scale, total, written
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Applied, Bound, Call, Cases, Expression, Name, Node, Power, Product, Relation, Sum, Written
 from gelvo.expression.traversal import dependents, has_imaginary_unit, postorder, substitute
 from gelvo.forms.asking import Asked
+from gelvo.functions.named import ABS, ARG, ATAN2, CEIL, CONJ, DIRAC_DELTA, FLOOR, HEAVISIDE, IM, LN, MAX, MIN, RE, SIGN, is_a
 from gelvo.roads import on_the_way
 
 
@@ -62,7 +63,7 @@ class _Found(dict[Node, Expression]):
         if not isinstance(node, Call) or len(node.arguments) != 1 or not callable(node.function.derivative):
             return False
         inner = node.arguments[0]
-        if (node.name == "ln" and isinstance(inner, Call) and inner.name == "abs") or _needs_a_real_argument(node, self.facts):
+        if (is_a(node, LN) and is_a(inner, ABS)) or _needs_a_real_argument(node, self.facts):
             return False
         self.links[node] = (node.function.derivative(inner), inner)
         return True
@@ -116,7 +117,7 @@ def _is_one_place(condition: object, variable: Expression) -> bool:
 
 
 # their derivatives are those along the real line
-_OF_REAL_NUMBERS = ("abs", "sign", "arg", "heaviside", "dirac_delta", "floor", "ceil", "min", "max", "atan2")
+_OF_REAL_NUMBERS = (ABS, SIGN, ARG, HEAVISIDE, DIRAC_DELTA, FLOOR, CEIL, MIN, MAX, ATAN2)
 
 
 def _needs_a_real_argument(node: Call, facts: Asked | None) -> bool:
@@ -133,18 +134,18 @@ def _has_complex_name(node: Call) -> bool:
 
 
 def _size(u: Expression) -> Expression:
-    return call("abs", u)
+    return ABS(u)
 
 
 def _size_changes(u: Expression, slope: Expression) -> Expression:
-    return call("re", call("conj", u) * slope) / _size(u)
+    return RE(CONJ(u) * slope) / _size(u)
 
 
 # of a complex value u(x) of a real x, by u and u'
 _OF_COMPLEX_VALUES: dict[str, Callable[[Expression, Expression], Expression]] = {
-    "abs": _size_changes,
-    "arg": lambda u, slope: call("im", slope / u),
-    "sign": lambda u, slope: slope / _size(u) - u * _size_changes(u, slope) / _size(u) ** 2,
+    ABS: _size_changes,
+    ARG: lambda u, slope: IM(slope / u),
+    SIGN: lambda u, slope: slope / _size(u) - u * _size_changes(u, slope) / _size(u) ** 2,
 }
 
 
@@ -166,7 +167,7 @@ def _of_power(node: Power, found: _Found) -> Expression:
         terms.append(multiply_all((exponent, power(base, exponent - 1), inner)))
     outer = found.get(exponent, ZERO)
     if outer is not ZERO:
-        terms.append(multiply_all((node, call("ln", base), outer)))
+        terms.append(multiply_all((node, LN(base), outer)))
     return total(terms)
 
 
@@ -174,7 +175,7 @@ def _of_call(node: Call, found: _Found, variable: Expression) -> Expression:
     if _needs_a_real_argument(node, found.facts) and any(found.get(a, ZERO) is not ZERO for a in node.arguments):
         return _of_complex_argument(node, found, variable)
     inner = node.arguments[0] if node.arguments else None
-    bars = node.name == "ln" and isinstance(inner, Call) and inner.name == "abs"
+    bars = is_a(node, LN) and is_a(inner, ABS)
     if bars and isinstance(inner, Call) and not _needs_a_real_argument(inner, found.facts):
         # ln|u| of a real u: u'/u, which spares the reader sign(u)/|u|
         inside = inner.arguments[0]

@@ -32,6 +32,24 @@ from gelvo.expression.nodes import (
     Written,
 )
 from gelvo.expression.traversal import postorder, substitute
+from gelvo.functions.named import (
+    ABS,
+    ARG,
+    ATAN2,
+    CBRT,
+    CONJ,
+    DIRAC_DELTA,
+    HEAVISIDE,
+    IM,
+    LN,
+    LOG2,
+    LOG10,
+    MAX,
+    MIN,
+    RE,
+    SIGN,
+    is_a,
+)
 from gelvo.units import BASE, ONE, Unit
 
 SYMBOLS = {name(f"{{{symbol}}}", "positive"): symbol for symbol in BASE.values()}
@@ -203,20 +221,20 @@ def _of_call(node: Call, done: dict[Node, Unit | None], known: _Setting) -> Unit
     arguments = [(a, done[a]) for a in node.arguments]
     if node.name in _KEEPS:
         return _same(arguments, "compared")
-    if node.name in ("sign", "heaviside", "arg", "ln", "log10", "log2"):
-        return ONE if node.name in ("sign", "heaviside", "arg") or all(u == ONE for _, u in arguments) else None
-    if node.name == "atan2":
+    if is_a(node, SIGN, HEAVISIDE, ARG, LN, LOG10, LOG2):
+        return ONE if is_a(node, SIGN, HEAVISIDE, ARG) or all(u == ONE for _, u in arguments) else None
+    if is_a(node, ATAN2):
         return ONE if _same(arguments, "compared") is not None else None
-    if node.name in ("cbrt", "dirac_delta"):
+    if is_a(node, CBRT, DIRAC_DELTA):
         inner = arguments[0][1]
-        return None if inner is None else ONE.times(inner, Fraction(1, 3) if node.name == "cbrt" else Fraction(-1))
+        return None if inner is None else ONE.times(inner, Fraction(1, 3) if is_a(node, CBRT) else Fraction(-1))
     for argument, unit in arguments:
         if unit is not None and unit is not ANY and unit.dimension:
             raise DomainError(f"{node.name} is taken of a pure number, and {argument} is in {unit}")
     return ONE if all(u in (ONE, ANY) for _, u in arguments) else None
 
 
-_KEEPS = ("abs", "re", "im", "conj", "min", "max")
+_KEEPS = (ABS, RE, IM, CONJ, MIN, MAX)
 
 
 def _of_written(node: Written, done: dict[Node, Unit | None], known: _Setting) -> Unit | None:

@@ -14,13 +14,14 @@ from gmpy2 import lcm, mpq
 from gelvo.deadline import checkpoint
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
-from gelvo.expression.building import call, looks_negative, multiply_all, number, power, scale, total
+from gelvo.expression.building import looks_negative, multiply_all, number, power, scale, total
 from gelvo.expression.constants import IMAGINARY, PI
 from gelvo.expression.constants import ONE as UNIT
 from gelvo.expression.long_sums import sum_of_products
-from gelvo.expression.nodes import Call, Expression, Node, Number, Power, Product, Sum
+from gelvo.expression.nodes import Expression, Node, Number, Power, Product, Sum
 from gelvo.expression.order import ordered
 from gelvo.forms.asking import Asked
+from gelvo.functions.named import ABS, EXP, is_a
 from gelvo.numbers.exact import ONE, Gaussian, Scalar, parts, small_factors
 from gelvo.polynomial import sparse
 from gelvo.polynomial.factor import factor as factor_polynomial
@@ -53,7 +54,7 @@ def exponent_parts(exponent: Expression) -> Iterator[tuple[mpq, Expression]]:
 
 
 def euler() -> Expression:
-    return call("exp", UNIT)
+    return EXP(UNIT)
 
 
 class Quotient:
@@ -113,7 +114,7 @@ class Form:
             found[(base, unit)] = lcm(found.get((base, unit), 1), coefficient.denominator)
             if unit is UNIT and isinstance(base, (Sum, Product)):
                 inner.append(base)
-            elif isinstance(base, Call) and base.name == "abs":
+            elif is_a(base, ABS):
                 inner.append(base.arguments[0])
         return tuple(inner)
 
@@ -330,7 +331,7 @@ class Form:
 
 
 def _is_exponential(base: Expression) -> bool:
-    return isinstance(base, Call) and base.name == "exp"
+    return is_a(base, EXP)
 
 
 def _mostly_negative(piece: Expression) -> bool:
@@ -352,7 +353,7 @@ def _plain(exponent: Expression) -> bool:
 
 def _atoms(node: Node) -> Iterator[tuple[Expression, Expression, mpq]]:
     """(base, unit, rational coefficient): the node is the product of base^(unit*coefficient)."""
-    if isinstance(node, Call) and node.function.name == "exp":
+    if is_a(node, EXP):
         for coefficient, unit in exponent_parts(node.arguments[0]):
             yield euler(), unit, coefficient
     elif isinstance(node, Power):

@@ -5,13 +5,14 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from gelvo.errors import DomainError
-from gelvo.expression.building import call, total
+from gelvo.expression.building import total
 from gelvo.expression.nodes import Call, Expression, Name
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, fresh_name, has_call, names, postorder, substitute
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
 from gelvo.forms.univariate import linear_parts, lowest_terms
+from gelvo.functions.named import ABS, DIRAC_DELTA, is_a
 
 
 def sifted(expression: Expression, between_breaks: bool = False) -> Expression:
@@ -21,10 +22,10 @@ def sifted(expression: Expression, between_breaks: bool = False) -> Expression:
 
     >>> from gelvo.expression.building import call, name
     >>> x = name("x")
-    >>> print(sifted(x**2 * call("dirac_delta", x - 3)))
+    >>> print(sifted(x**2 * DIRAC_DELTA(x - 3)))
     9*dirac_delta(x - 3)
     """
-    for impulse in [n for n in postorder(expression) if isinstance(n, Call) and n.name == "dirac_delta"]:
+    for impulse in [n for n in postorder(expression) if is_a(n, DIRAC_DELTA)]:
         mark = fresh_name("impulse", expression)
         parts = linear_parts(expand(substitute(expression, {impulse: mark})), mark)
         if parts is None or contains(parts[0], mark):
@@ -42,7 +43,7 @@ def sifted(expression: Expression, between_breaks: bool = False) -> Expression:
 
 
 def has_impulse(e: Expression, x: Name) -> bool:
-    return has_call(e, ("dirac_delta",), x)
+    return has_call(e, (DIRAC_DELTA,), x)
 
 
 class Impulse(NamedTuple):
@@ -65,7 +66,7 @@ def separated(f: Expression, x: Name) -> tuple[Expression, tuple[Impulse, ...]] 
         line = linear_parts(impulses[0].arguments[0], x) if len(impulses) == 1 and isinstance(impulses[0], Call) else None
         if line is None:
             return None
-        place, rest = lowest_terms(-line[1] / line[0]), term / impulses[0] / call("abs", line[0])
+        place, rest = lowest_terms(-line[1] / line[0]), term / impulses[0] / ABS(line[0])
         try:
             found.append(Impulse(place, substitute(rest, {x: place}), rest))
         except DomainError:

@@ -11,6 +11,7 @@ from gelvo.expression.terms import base_and_exponent
 from gelvo.expression.traversal import names, postorder, transform
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form, Quotient, exponent_parts
+from gelvo.functions.named import COS, SIN, is_a
 from gelvo.numbers.exact import parts
 from gelvo.polynomial import sparse
 from gelvo.polynomial.sparse import Polynomial
@@ -18,7 +19,7 @@ from gelvo.polynomial.sparse import Polynomial
 
 def _circle(form: Form, angle: Expression, keep: str) -> tuple[int | None, Polynomial]:
     """The generator of the wave that goes, None where it does not appear, and its square as 1 less that of the one that stays."""
-    kept, gone = call(keep, angle), call("cos" if keep == "sin" else "sin", angle)
+    kept, gone = call(keep, angle), call(COS if keep == SIN else SIN, angle)
     gone_index, kept_index = (form.generators.get((n, number(1))) for n in (gone, kept))
     if gone_index is not None and kept_index is None:
         kept_index = form.generators[(kept, number(1))] = len(form.generators)
@@ -37,7 +38,7 @@ def single_angles(expression: Expression, keep: str, part: int, squares: bool = 
     bases = {scale(angle, mpq(1, part)): None for angle in found}
 
     def visit(node: Expression) -> Expression:
-        if isinstance(node, Call) and node.name in ("sin", "cos"):
+        if is_a(node, SIN, COS):
             return _multiple(node, bases)
         return node
 
@@ -80,12 +81,12 @@ def _pythagoras(expression: Expression) -> Expression:
         else:
             return expression
     extra: list[Expression] = [coefficient]
-    waves = [n for f in factors for n in postorder(f) if isinstance(n, Call) and n.name in ("sin", "cos")]
+    waves = [n for f in factors for n in postorder(f) if is_a(n, SIN, COS)]
     for wave in dict.fromkeys(waves):
         low, high = wave - 1, wave + 1
         count = min(table.get(low, 0), table.get(high, 0))
         if count > 0:
-            other = call("cos" if wave.name == "sin" else "sin", wave.arguments[0])
+            other = call(COS if is_a(wave, SIN) else SIN, wave.arguments[0])
             table[low] -= count
             table[high] -= count
             extra.append(power(-(other**2), number(count)))
@@ -96,7 +97,7 @@ def base_angles(expression: Expression) -> dict[Expression, None] | None:
     """Angles of which all arguments are integer combinations."""
     units: dict[Expression, mpq] = {}
     for node in postorder(expression):
-        if isinstance(node, Call) and node.name in ("sin", "cos"):
+        if is_a(node, SIN, COS):
             for coefficient, unit in exponent_parts(node.arguments[0]):
                 if not names(unit):
                     return None
@@ -121,13 +122,13 @@ def _multiple(node: Call, bases: dict[Expression, None]) -> Expression:
             if isinstance(ratio, Number):
                 k = int(ratio.rational)
                 sign = 1 if k > 0 else -1
-                turn = call("cos", base) + sign * IMAGINARY * call("sin", base)
+                turn = COS(base) + sign * IMAGINARY * SIN(base)
                 product = product * power(turn, number(abs(k)))
     expanded = expand(product)
     chosen = []
     for term in _terms(expanded):
         real, imag = parts(term[1])
-        part = real if node.name == "cos" else imag
+        part = real if is_a(node, COS) else imag
         chosen.append(scale(term[0], part))
     return total(chosen)
 

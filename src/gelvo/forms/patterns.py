@@ -8,9 +8,10 @@ from typing import Any
 from gmpy2 import mpq
 
 from gelvo.expression.building import multiply_all, number, power, scale, total
-from gelvo.expression.nodes import Call, Expression, Node, Number, Power, Product, Sum
+from gelvo.expression.nodes import Expression, Node, Number, Power, Product, Sum
 from gelvo.expression.terms import base_and_exponent
 from gelvo.expression.traversal import fresh_name, postorder, rebuild, substitute
+from gelvo.functions.named import EXP, is_a
 from gelvo.numbers.exact import Gaussian
 
 
@@ -46,7 +47,7 @@ def _replaced(node: Expression, old: Expression, new: Expression) -> Expression:
         return _in_sum(node, old, new)
     if isinstance(old, Power) and isinstance(node, Power) and node.base is old.base:
         return _in_power(node, old, new)
-    if isinstance(old, Call) and old.name == "exp" and isinstance(node, Call) and node.name == "exp":
+    if is_a(old, EXP) and is_a(node, EXP):
         quotient = node.arguments[0] / old.arguments[0]
         return power(new, quotient) if isinstance(quotient, Number) and quotient.is_whole else node
     if isinstance(old, Product) and isinstance(node, (Product, Power)):

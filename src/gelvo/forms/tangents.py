@@ -6,6 +6,7 @@ from gelvo.expression.building import call, multiply_all, number, power
 from gelvo.expression.nodes import Call, Expression, Power, Product
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import transform
+from gelvo.functions.named import COS, COSH, SIN, SINH, TAN, TANH
 
 
 def tangents(expression: Expression) -> Expression:
@@ -13,7 +14,7 @@ def tangents(expression: Expression) -> Expression:
     return transform(expression, lambda node: _with_tangents(node) if isinstance(node, (Product, Power)) else node)
 
 
-TRIPLES = (("sin", "cos", "tan"), ("sinh", "cosh", "tanh"))
+TRIPLES = ((SIN, COS, TAN), (SINH, COSH, TANH))
 WAVES = {wave for triple in TRIPLES for wave in triple}
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from gelvo.errors import DomainError
-from gelvo.expression.building import distributed, looks_negative, multiply_all, negate, scale, total
+from gelvo.expression.building import distributed, looks_negative, multiply_all, negate, scale, sqrt, total
 from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.nodes import Name, Power
 from gelvo.expression.registry import Function, register
@@ -44,7 +44,7 @@ minimum, maximum = function("min"), function("max")
 def _abs_at(x: Expression) -> Expression | None:
     if isinstance(x, Number):
         real, imag = parts(x.value)
-        return number(abs(real)) if not imag else power(number(real * real + imag * imag), number(HALF))
+        return number(abs(real)) if not imag else sqrt(number(real * real + imag * imag))
     if facts.is_nonnegative(x.known):
         return x
     if facts.is_nonpositive(x.known):

@@ -8,7 +8,7 @@ from typing import Any
 from gmpy2 import mpq
 
 from gelvo.expression import known as facts
-from gelvo.expression.building import call, constant, junction, name, number, power, relation
+from gelvo.expression.building import call, constant, junction, name, number, power, relation, sqrt
 from gelvo.expression.constants import ONE, PI, TWO, ZERO
 from gelvo.expression.nodes import Call, Condition, Constant, Expression, Name, Number, Product, Sum
 from gelvo.numbers import box as boxes
@@ -19,10 +19,6 @@ from gelvo.numbers.interval import Arithmetic, Interval, NoValue
 
 def fraction(top: int, bottom: int) -> Expression:
     return number(mpq(top, bottom))
-
-
-def sqrt(x: Expression | int) -> Expression:
-    return power(x if isinstance(x, Expression) else number(x), number(HALF))
 
 
 def function(function_name: str) -> Callable[..., Expression]:

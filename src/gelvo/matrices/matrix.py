@@ -7,12 +7,13 @@ from typing import Any
 
 from gelvo.deadline import checkpoint
 from gelvo.errors import DomainError
-from gelvo.expression.building import call, number, power, to_expression, total
+from gelvo.expression.building import number, power, to_expression, total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Condition, Expression, Name, Node, Number
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import names as names_of
 from gelvo.forms.univariate import lowest_terms
+from gelvo.functions.named import CONJ
 
 LARGEST = 250_000
 
@@ -174,7 +175,7 @@ class Matrix:
 
     def conjugate_transpose(self) -> Matrix:
         """The transpose with complex conjugates as entries."""
-        return self.transpose().map(lambda e: call("conj", e))
+        return self.transpose().map(lambda e: CONJ(e))
 
     def trace(self) -> Expression:
         """The sum of the entries on the diagonal of a square matrix."""

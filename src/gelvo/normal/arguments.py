@@ -6,13 +6,14 @@ from typing import Any
 
 from gmpy2 import mpq
 
-from gelvo.expression.building import call, multiply_all, number, power, scale, total
+from gelvo.expression.building import multiply_all, number, power, scale, total
 from gelvo.expression.constants import ONE as UNIT
 from gelvo.expression.nodes import AlgebraicNumber, Applied, Bound, Call, Constant, Expression, Name, Number, Power, Product, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form
+from gelvo.functions.named import ABS, EXP, is_a
 from gelvo.normal.relations import reduced_with_factor
 from gelvo.numbers.exact import ONE, Gaussian
 from gelvo.polynomial import sparse
@@ -45,7 +46,7 @@ def without_bars(x: Expression, facts: Facts) -> Expression:
     plain: list[Expression] = [number(getattr(x, "coefficient", ONE))]
     for factor in factors_in(x):
         base, k = base_and_exponent(factor)
-        if isinstance(base, Call) and base.name == "abs" and is_odd(k) and facts.is_real(base.arguments[0]):
+        if is_a(base, ABS) and is_odd(k) and facts.is_real(base.arguments[0]):
             factor = power(base.arguments[0], k)
         plain.append(factor)
     return multiply_all(plain)
@@ -81,8 +82,8 @@ def factors_of(x: Expression) -> tuple[mpq, list[tuple[Expression, Expression]]]
     for factor in pieces if pieces is not None else (product,):
         if isinstance(factor, Power):
             result.append((factor.base, factor.exponent))
-        elif isinstance(factor, Call) and factor.name == "exp":
-            result.append((call("exp", UNIT), factor.arguments[0]))
+        elif is_a(factor, EXP):
+            result.append((EXP(UNIT), factor.arguments[0]))
         else:
             result.append((factor, UNIT))
     return content, result

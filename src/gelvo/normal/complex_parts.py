@@ -3,7 +3,7 @@
 >>> from gelvo.expression.building import name
 >>> from gelvo.facts.store import Facts
 >>> x, y = name("x"), name("y")
->>> [str(p) for p in real_and_imaginary(call("exp", x + 1j * y), Facts())]
+>>> [str(p) for p in real_and_imaginary(EXP(x + 1j * y), Facts())]
 ['cos(y)*exp(x)', 'sin(y)*exp(x)']
 """
 
@@ -14,12 +14,13 @@ from collections.abc import Callable
 from gmpy2 import mpq
 
 from gelvo.errors import DomainError
-from gelvo.expression.building import call, number, power, total
+from gelvo.expression.building import number, power, total
 from gelvo.expression.constants import HALF, ONE, ZERO
 from gelvo.expression.nodes import Call, Constant, Expression, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import postorder, rebuild
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
+from gelvo.functions.named import ABS, ARG, ATAN2, CONJ, COS, COSH, EXP, IM, LN, RE, SIN, SINH, TAN
 from gelvo.numbers.exact import parts
 
 Pair = tuple[Expression, Expression]
@@ -78,8 +79,8 @@ def _power(node: Power, base: Pair, done: dict[Node, Pair], facts: Facts) -> Pai
         return result
     if facts.is_positive(node.base):  # a^(u + i*v) = exp((u + i*v)*ln(a))
         u, v = done[node.exponent]
-        angle = v * call("ln", node.base)
-        return power(node.base, u) * call("cos", angle), power(node.base, u) * call("sin", angle)
+        angle = v * LN(node.base)
+        return power(node.base, u) * COS(angle), power(node.base, u) * SIN(angle)
     if isinstance(node.exponent, Number) and node.exponent.value == mpq(1, 2):
         a, b = base
         size = power(a * a + b * b, HALF)
@@ -90,33 +91,33 @@ def _power(node: Power, base: Pair, done: dict[Node, Pair], facts: Facts) -> Pai
 
 
 def _sine(a: Expression, b: Expression) -> Pair:
-    return call("sin", a) * call("cosh", b), call("cos", a) * call("sinh", b)
+    return SIN(a) * COSH(b), COS(a) * SINH(b)
 
 
 def _cosine(a: Expression, b: Expression) -> Pair:
-    return call("cos", a) * call("cosh", b), -call("sin", a) * call("sinh", b)
+    return COS(a) * COSH(b), -SIN(a) * SINH(b)
 
 
 def _tangent(a: Expression, b: Expression) -> Pair:
-    bottom = call("cos", 2 * a) + call("cosh", 2 * b)
-    return call("sin", 2 * a) / bottom, call("sinh", 2 * b) / bottom
+    bottom = COS(2 * a) + COSH(2 * b)
+    return SIN(2 * a) / bottom, SINH(2 * b) / bottom
 
 
 def _logarithm(a: Expression, b: Expression) -> Pair:
-    return call("ln", a * a + b * b) / 2, call("atan2", b, a)
+    return LN(a * a + b * b) / 2, ATAN2(b, a)
 
 
 _RULES: dict[str, Callable[[Expression, Expression], Pair]] = {
-    "exp": lambda a, b: (call("exp", a) * call("cos", b), call("exp", a) * call("sin", b)),
-    "sin": _sine,
-    "cos": _cosine,
-    "tan": _tangent,
-    "sinh": lambda a, b: (call("sinh", a) * call("cos", b), call("cosh", a) * call("sin", b)),
-    "cosh": lambda a, b: (call("cosh", a) * call("cos", b), call("sinh", a) * call("sin", b)),
-    "ln": _logarithm,
-    "conj": lambda a, b: (a, -b),
-    "re": lambda a, b: (a, ZERO),
-    "im": lambda a, b: (b, ZERO),
-    "abs": lambda a, b: (power(a * a + b * b, HALF), ZERO),
-    "arg": lambda a, b: (call("atan2", b, a), ZERO),
+    EXP: lambda a, b: (EXP(a) * COS(b), EXP(a) * SIN(b)),
+    SIN: _sine,
+    COS: _cosine,
+    TAN: _tangent,
+    SINH: lambda a, b: (SINH(a) * COS(b), COSH(a) * SIN(b)),
+    COSH: lambda a, b: (COSH(a) * COS(b), SINH(a) * SIN(b)),
+    LN: _logarithm,
+    CONJ: lambda a, b: (a, -b),
+    RE: lambda a, b: (a, ZERO),
+    IM: lambda a, b: (b, ZERO),
+    ABS: lambda a, b: (power(a * a + b * b, HALF), ZERO),
+    ARG: lambda a, b: (ATAN2(b, a), ZERO),
 }

@@ -12,6 +12,7 @@ from gelvo.expression.building import call, multiply_all, number, power
 from gelvo.expression.nodes import Call, Cases, Condition, Expression, Node, Power, Product, Written
 from gelvo.expression.traversal import postorder, rebuild
 from gelvo.facts.store import Facts
+from gelvo.functions.named import ABS, SIGN, is_a
 from gelvo.normal.arguments import as_argument, without_bars
 from gelvo.normal.rules import bessel, gamma, logarithms, signs  # noqa: F401  (they register their rules)
 from gelvo.normal.rules.roots import opened_root, prepared_power
@@ -81,9 +82,9 @@ class Preparation:
 def _merged_signs(product: Product) -> Expression:
     """u*sign(u) as |u|, which always holds, and sign(u)/|u|^k as u/|u|^(k + 1), which has the same domain."""
     for factor in product.factors:
-        if isinstance(factor, Call) and factor.name == "sign":
+        if is_a(factor, SIGN):
             inside = factor.arguments[0]
-            bars = call("abs", inside)
+            bars = ABS(inside)
             rest = [f for f in product.factors if f is not factor]
             below = any(isinstance(f, Power) and f.base is bars and bits.is_negative(f.exponent.known) for f in rest)
             if inside in rest:

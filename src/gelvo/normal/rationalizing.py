@@ -12,7 +12,7 @@ from gelvo.forms.fractions import Form, Quotient
 from gelvo.normal.relations import is_unity, reduced_with_factor
 from gelvo.numbers.exact import Gaussian, parts
 from gelvo.polynomial import sparse
-from gelvo.polynomial.extension import Root, reduce
+from gelvo.polynomial.extension import AdjoinedRoot, reduce
 from gelvo.polynomial.sparse import Polynomial
 
 MOST_ROUNDS = 12
@@ -98,7 +98,7 @@ def _inverse(p: Polynomial, relation: Polynomial, index: int) -> Polynomial | No
     lead = sparse.by_powers(relation, index)[size]
     if len(lead) != 1 or 0 not in lead:
         return None
-    roots = [Root(index, relation)]
+    roots = [AdjoinedRoot(index, relation)]
     rows: list[list[Polynomial]] = []
     for j in range(size):
         image = reduce(sparse.multiply(p, sparse.variable(index, j) if j else {0: mpq(1)}), roots)

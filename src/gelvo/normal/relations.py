@@ -7,12 +7,13 @@ from gmpy2 import mpq, mpz
 from gelvo.expression.building import multiply_all
 from gelvo.expression.constants import IMAGINARY, PI
 from gelvo.expression.constants import ONE as UNIT
-from gelvo.expression.nodes import AlgebraicNumber, Call, Expression, Number, Product, Sum
+from gelvo.expression.nodes import AlgebraicNumber, Expression, Number, Product, Sum
 from gelvo.forms.fractions import Form, Quotient
+from gelvo.functions.named import ABS, EXP, is_a
 from gelvo.numbers.exact import ONE, parts
 from gelvo.polynomial import sparse
 from gelvo.polynomial.dense import cyclotomic
-from gelvo.polynomial.extension import Root, reduce
+from gelvo.polynomial.extension import AdjoinedRoot, reduce
 from gelvo.polynomial.sparse import Polynomial
 
 
@@ -38,7 +39,7 @@ def reduced_with_factor(form: Form, p: Polynomial) -> tuple[Polynomial, Polynomi
             p = _replace_powers(p, index, 2, {0: ONE})
         elif is_unity(base, unit):
             p = _reduce_unity(p, index, degree)
-        elif unit is UNIT and isinstance(base, Call) and base.name == "abs" and degree == 1:
+        elif unit is UNIT and is_a(base, ABS) and degree == 1:
             if form.is_real(base.arguments[0]):
                 square = form.power(form.of(base.arguments[0]), 2)
                 p, below = _reduce_radical(form, p, index, 2, square)
@@ -53,12 +54,12 @@ def reduced_quotient(form: Form, quotient: Quotient) -> tuple[Polynomial, Polyno
 
 
 def is_unity(base: Expression, unit: Expression) -> bool:
-    return isinstance(base, Call) and base.name == "exp" and unit is multiply_all((IMAGINARY, PI))
+    return is_a(base, EXP) and unit is multiply_all((IMAGINARY, PI))
 
 
 def _reduce_by(p: Polynomial, index: int, modulus: list[mpz]) -> Polynomial:
     """Powers of an algebraic number below the degree of its polynomial."""
-    return reduce(p, [Root(index, {k << (sparse.BITS * index): mpq(c) for k, c in enumerate(modulus) if c})])
+    return reduce(p, [AdjoinedRoot(index, {k << (sparse.BITS * index): mpq(c) for k, c in enumerate(modulus) if c})])
 
 
 def _replace_powers(p: Polynomial, index: int, degree: int, replacement: Polynomial) -> Polynomial:

@@ -8,9 +8,32 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import NamedTuple
 
-from gelvo.expression.building import call, constant, number, relation
+from gelvo.expression.building import constant, number, relation
 from gelvo.expression.nodes import Call, Condition, Expression
 from gelvo.facts.store import Facts
+from gelvo.functions.named import (
+    ABS,
+    ACOS,
+    ACOSH,
+    ACOTH,
+    ACSCH,
+    ASECH,
+    ASIN,
+    ASINH,
+    ATAN,
+    ATANH,
+    COS,
+    COSH,
+    COTH,
+    CSCH,
+    EXP,
+    LN,
+    SECH,
+    SIN,
+    SINH,
+    TAN,
+    TANH,
+)
 
 
 class _Undone(NamedTuple):
@@ -22,22 +45,22 @@ class _Undone(NamedTuple):
 
 
 def _size(x: Expression) -> Expression:
-    return call("abs", x)
+    return ABS(x)
 
 
 HALF_TURN = constant("pi")
 QUARTER = HALF_TURN / 2
 UNDONE: dict[str, _Undone] = {
-    "asinh": _Undone("sinh"),
-    "acosh": _Undone("cosh", _size),
-    "atanh": _Undone("tanh"),
-    "acoth": _Undone("coth"),
-    "asech": _Undone("sech", _size),
-    "acsch": _Undone("csch"),
-    "ln": _Undone("exp"),
-    "asin": _Undone("sin", where=lambda x: (relation("<=", -QUARTER, x), relation("<=", x, QUARTER))),
-    "acos": _Undone("cos", where=lambda x: (relation("<=", number(0), x), relation("<=", x, HALF_TURN))),
-    "atan": _Undone("tan", where=lambda x: (relation("<", -QUARTER, x), relation("<", x, QUARTER))),
+    ASINH: _Undone(SINH),
+    ACOSH: _Undone(COSH, _size),
+    ATANH: _Undone(TANH),
+    ACOTH: _Undone(COTH),
+    ASECH: _Undone(SECH, _size),
+    ACSCH: _Undone(CSCH),
+    LN: _Undone(EXP),
+    ASIN: _Undone(SIN, where=lambda x: (relation("<=", -QUARTER, x), relation("<=", x, QUARTER))),
+    ACOS: _Undone(COS, where=lambda x: (relation("<=", number(0), x), relation("<=", x, HALF_TURN))),
+    ATAN: _Undone(TAN, where=lambda x: (relation("<", -QUARTER, x), relation("<", x, QUARTER))),
 }
 
 
@@ -46,7 +69,8 @@ def undone(node: Call, facts: Facts) -> Expression | None:
 
     >>> from gelvo.facts.store import Facts
     >>> from gelvo.expression.building import name
-    >>> print(undone(call("acosh", call("cosh", name("x"))), Facts()))
+    >>> from gelvo.functions.named import ACOSH, COSH
+    >>> print(undone(ACOSH(COSH(name("x"))), Facts()))
     abs(x)
     """
     rule = UNDONE.get(node.name)

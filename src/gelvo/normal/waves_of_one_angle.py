@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from math import lcm
 from typing import NamedTuple
 
@@ -16,11 +17,12 @@ from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored, quotient_parts
+from gelvo.functions.named import COS, COT, CSC, SEC, SIN, TAN
 
 MOST_MULTIPLE = 12
 
 
-WAVES = ("sin", "cos", "tan", "cot", "sec", "csc")
+WAVES = (SIN, COS, TAN, COT, SEC, CSC)
 
 
 def _whole(k: Expression) -> bool:
@@ -83,10 +85,11 @@ def _of_multiple(wave: str, k: int, s: Expression, c: Expression) -> Expression:
         sine, cosine = expand(sine * c + cosine * s), expand(cosine * c - sine * s)
     if k < 0:
         sine = -sine
-    return {
-        "sin": lambda: sine, "cos": lambda: cosine, "tan": lambda: sine / cosine, "cot": lambda: cosine / sine,
-        "sec": lambda: 1 / cosine, "csc": lambda: 1 / sine,
-    }[wave]()  # fmt: skip
+    made: dict[str, Callable[[], Expression]] = {
+        SIN: lambda: sine, COS: lambda: cosine, TAN: lambda: sine / cosine, COT: lambda: cosine / sine,
+        SEC: lambda: 1 / cosine, CSC: lambda: 1 / sine,
+    }  # fmt: skip
+    return made[wave]()
 
 
 def even_part(g: Expression, moving: Name, square: Expression) -> Expression | None:

@@ -18,7 +18,7 @@ from gelvo.errors import DomainError, NoClosedForm, NotSolved
 from gelvo.expression.building import multiply_all, number, written
 from gelvo.expression.constants import ZERO
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Number, Product, Written
+from gelvo.expression.nodes import Bound, Condition, Expression, Name, Number, Product, Written
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, free_names, names, postorder, substitute, transform
 from gelvo.facts.conditions import nonzero
@@ -27,6 +27,7 @@ from gelvo.facts.divisors import new_divisors
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate as slope_of
 from gelvo.forms.fractions import factored
+from gelvo.functions.named import HEAVISIDE, SIGN, is_a
 from gelvo.operations.answer import Answer
 from gelvo.operations.calculus import differentiate, integrate
 from gelvo.operations.explaining import Explained
@@ -107,7 +108,7 @@ def by_parts(integral: Any, differentiate_factor: Any = None, given: Iterable[An
 
 def _impulses_known(e: Expression) -> Expression:
     """Without the steps whose slopes are impulses, so that their jumps are not forgotten by a derivative."""
-    steps = {n: n.arguments[0] for n in postorder(e) if isinstance(n, Call) and n.name in ("sign", "heaviside")}
+    steps = {n: n.arguments[0] for n in postorder(e) if is_a(n, SIGN, HEAVISIDE)}
     return substitute(e, steps) if steps else e
 
 

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from typing import Any
 
-from gelvo.calculus.antiderivative.search import antiderivative
+from gelvo.calculus.antiderivative.search import candidate
 from gelvo.calculus.definite import definite_integral
 from gelvo.calculus.tidying import for_a_reader
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, on_its_own_road, weakest
@@ -109,7 +109,7 @@ def integrate(
 
 
 def _indefinite(f: Expression, x: Name, facts: Facts) -> Answer:
-    found = antiderivative(f, x, facts)
+    found = candidate(f, x, facts)
     if found is None:
         return _unevaluated(written("integral_of", f, x), "no method found an antiderivative in closed form")
     conditions = facts.open_conditions(found.conditions)
@@ -120,6 +120,8 @@ def _indefinite(f: Expression, x: Name, facts: Facts) -> Answer:
         conditions = facts.open_conditions([*(c for c in conditions if x not in names(c)), *real])
         under = facts.with_facts(conditions)
     certificate = _with(on_its_own_road(lambda: check_antiderivative(f, x, result, under)), conditions)
+    if certificate.verdict == REFUTED:
+        note_refuted("antiderivative", f, result)
     if certificate.verdict not in (PROVED, SUPPORTED):
         return _unevaluated(written("integral_of", f, x), "the antiderivative that was found could not be differentiated back")
     return Answer(result, lambda: certificate, conditions, found.road)

@@ -28,6 +28,7 @@ from gelvo.facts.store import Facts
 from gelvo.forms import univariate
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.fractions import factored
+from gelvo.functions.named import COT, CSC, SEC, TAN
 from gelvo.numbers import box as boxes
 from gelvo.numbers.box import Box
 from gelvo.numbers.interval import Interval, NoValue, arithmetic
@@ -36,7 +37,7 @@ from gelvo.simplifying.expressing import express
 from gelvo.solving.putting_back import follows, real_conditions
 
 MOST_PIECES = 3000
-POLES = ("tan", "cot", "sec", "csc")
+POLES = (TAN, COT, SEC, CSC)
 SMALLEST = mpq(1, 10**33)
 
 

@@ -8,7 +8,7 @@ from typing import Any, ClassVar
 from gelvo.checking.certificate import PROVED, Certificate, weakest
 from gelvo.checking.claims import check_solution, check_stated_solution
 from gelvo.checking.inequalities import check_intervals
-from gelvo.dynamics.inequalities import Interval, as_condition
+from gelvo.dynamics.inequalities import SolutionInterval, as_condition
 from gelvo.errors import DomainError, NoSuchSolution, NotSolved
 from gelvo.expression.building import junction
 from gelvo.expression.equation import Equation
@@ -204,7 +204,7 @@ class SolutionSet:
     .conditions, .verdict, .road, .certificate().
     """
 
-    def __init__(self, inequality: Condition, unknown: Name, intervals: Sequence[Interval], facts: Facts) -> None:
+    def __init__(self, inequality: Condition, unknown: Name, intervals: Sequence[SolutionInterval], facts: Facts) -> None:
         self.inequality, self.unknown, self.intervals, self.facts = inequality, unknown, tuple(intervals), facts
         self.condition = as_condition(list(intervals), unknown)
         self.conditions: tuple[Condition, ...] = ()
@@ -235,7 +235,7 @@ class SolutionSet:
         return "every value solves" if whole else str(self.condition)
 
     @staticmethod
-    def _ends(piece: Interval) -> bool:
+    def _ends(piece: SolutionInterval) -> bool:
         return not (isinstance(piece.lower, Bound) and isinstance(piece.upper, Bound))
 
     __repr__ = __str__

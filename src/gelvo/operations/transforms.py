@@ -12,7 +12,7 @@ from gelvo.calculus.tidying import for_a_reader
 from gelvo.checking.certificate import REFUTED, Certificate, on_its_own_road
 from gelvo.checking.transforms import check_fourier, check_laplace
 from gelvo.errors import DomainError, NoClosedForm
-from gelvo.expression.building import bound, call, multiply_all, number, total, written
+from gelvo.expression.building import bound, multiply_all, number, total, written
 from gelvo.expression.constants import IMAGINARY
 from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.terms import factors_in
@@ -21,6 +21,7 @@ from gelvo.facts.divisors import new_divisors
 from gelvo.facts.store import Facts
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
+from gelvo.functions.named import EXP
 from gelvo.operations.answer import Answer
 from gelvo.operations.inputs import take
 from gelvo.operations.ranges import facts_over
@@ -58,7 +59,7 @@ def laplace(expression: Any, variable: Any, target: Any, given: Iterable[Any] = 
 
 
 def _laplace_integral(f: Expression, t: Name, s: Name) -> Expression:
-    return written("integral_of", f * call("exp", -s * t), t, number(0), bound("inf"))
+    return written("integral_of", f * EXP(-s * t), t, number(0), bound("inf"))
 
 
 def inverse_laplace(expression: Any, variable: Any, target: Any, given: Iterable[Any] = ()) -> Answer:
@@ -131,7 +132,7 @@ def _fourier(
 
     def as_integral(f: Expression, t: Name, w: Name) -> Expression:
         outer, rate = transforms.kernel(convention, inverse)
-        return outer * written("integral_of", f * call("exp", IMAGINARY * rate * w * t), t, bound("-inf"), bound("inf"))
+        return outer * written("integral_of", f * EXP(IMAGINARY * rate * w * t), t, bound("-inf"), bound("inf"))
 
     return _transformed(
         expression,

@@ -13,6 +13,7 @@ from gelvo.expression.building import applied, name, number
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Call, Cases, Condition, Expression, Name, Relation
 from gelvo.expression.traversal import contains, fresh_name, names, postorder, substitute
+from gelvo.functions.named import ABS, HEAVISIDE, SIGN
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations.calculus import differentiate
 from gelvo.operations.inputs import one_expression, split_initial, take
@@ -160,9 +161,9 @@ def linearize(system: Any, about: Mapping[Any, Any], unknowns: Any = None, given
 
 # what stands for a function with a kink or a step, on the side where its argument has the sign s
 ON_A_SIDE: dict[str, Callable[[Expression, int], Expression]] = {
-    "abs": lambda u, s: s * u,
-    "sign": lambda u, s: number(s),
-    "heaviside": lambda u, s: number((1 + s) // 2),
+    ABS: lambda u, s: s * u,
+    SIGN: lambda u, s: number(s),
+    HEAVISIDE: lambda u, s: number((1 + s) // 2),
 }
 
 

@@ -6,8 +6,9 @@ from collections.abc import Iterable
 from typing import Any, NamedTuple
 
 from gelvo.errors import DomainError
-from gelvo.expression.building import call, number
+from gelvo.expression.building import number
 from gelvo.expression.nodes import Expression
+from gelvo.functions.named import COS, SIN
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations.inputs import take
 from gelvo.operations.matrices import determinant, eigenvectors
@@ -32,7 +33,7 @@ def rotation(angle: Any, axis: str | None = None) -> Matrix:
     [cos(phi), -sin(phi); sin(phi), cos(phi)]
     """
     (phi,) = take(angle).expressions
-    c, s = call("cos", phi), call("sin", phi)
+    c, s = COS(phi), SIN(phi)
     if axis is None:
         return Matrix([[c, -s], [s, c]])
     if axis not in AXES:

@@ -20,17 +20,17 @@ ONE: Polynomial = {0: mpq(1)}
 MOST_SHIFTS = 12
 
 
-class Root(NamedTuple):
+class AdjoinedRoot(NamedTuple):
     """A variable that stands for a root: its number, and its polynomial, which is irreducible over the roots before it."""
 
     place: int
     polynomial: Polynomial
 
 
-def reduce(p: Polynomial, roots: list[Root]) -> Polynomial:
+def reduce(p: Polynomial, roots: list[AdjoinedRoot]) -> Polynomial:
     """p with every root below the degree of its polynomial.
 
-    >>> reduce({3: mpq(1)}, [Root(0, {2: mpq(1), 0: mpq(-2)})]) == {1: 2}
+    >>> reduce({3: mpq(1)}, [AdjoinedRoot(0, {2: mpq(1), 0: mpq(-2)})]) == {1: 2}
     True
     """
     for root in reversed(roots):
@@ -52,14 +52,14 @@ def reduce(p: Polynomial, roots: list[Root]) -> Polynomial:
     return p
 
 
-def multiply(p: Polynomial, q: Polynomial, roots: list[Root]) -> Polynomial:
+def multiply(p: Polynomial, q: Polynomial, roots: list[AdjoinedRoot]) -> Polynomial:
     return reduce(sparse.multiply(p, q), roots)
 
 
-def inverse(number: Polynomial, roots: list[Root]) -> Polynomial:
+def inverse(number: Polynomial, roots: list[AdjoinedRoot]) -> Polynomial:
     """1 / number for a number in the field of the roots, by the extended algorithm of Euclid.
 
-    >>> inverse({1: mpq(1)}, [Root(0, {2: mpq(1), 0: mpq(-2)})]) == {1: mpq(1, 2)}
+    >>> inverse({1: mpq(1)}, [AdjoinedRoot(0, {2: mpq(1), 0: mpq(-2)})]) == {1: mpq(1, 2)}
     True
     """
     used = [r for r in roots if sparse.degree(number, r.place) > 0]
@@ -84,24 +84,24 @@ def inverse(number: Polynomial, roots: list[Root]) -> Polynomial:
     return multiply(s_new, inverse(new, lower), roots)
 
 
-def _variables(p: Polynomial, roots: list[Root]) -> list[int]:
+def _variables(p: Polynomial, roots: list[AdjoinedRoot]) -> list[int]:
     skipped = {r.place for r in roots}
     return [k for k in sparse.variables(p) if k not in skipped]
 
 
-def _number_at_top(p: Polynomial, roots: list[Root]) -> Polynomial:
+def _number_at_top(p: Polynomial, roots: list[AdjoinedRoot]) -> Polynomial:
     """The coefficient of the leading monomial in the variables that are no roots."""
     for index in reversed(_variables(p, roots)):
         p = sparse.leading_coefficient(p, index)
     return p
 
 
-def monic(p: Polynomial, roots: list[Root]) -> Polynomial:
+def monic(p: Polynomial, roots: list[AdjoinedRoot]) -> Polynomial:
     """p over its leading number."""
     return multiply(p, inverse(_number_at_top(p, roots), roots), roots) if p else p
 
 
-def divide_exactly(p: Polynomial, q: Polynomial, roots: list[Root]) -> Polynomial | None:
+def divide_exactly(p: Polynomial, q: Polynomial, roots: list[AdjoinedRoot]) -> Polynomial | None:
     """p / q where that is a polynomial over the field, else None."""
     q = monic(q, roots)
     used = _variables(q, roots)
@@ -124,10 +124,10 @@ def divide_exactly(p: Polynomial, q: Polynomial, roots: list[Root]) -> Polynomia
     return result
 
 
-def gcd(p: Polynomial, q: Polynomial, roots: list[Root]) -> Polynomial:
+def gcd(p: Polynomial, q: Polynomial, roots: list[AdjoinedRoot]) -> Polynomial:
     """The common factor over the field of the roots, with leading number 1, by primitive remainders.
 
-    >>> i = Root(1, {2 << sparse.BITS: mpq(1), 0: mpq(1)})
+    >>> i = AdjoinedRoot(1, {2 << sparse.BITS: mpq(1), 0: mpq(1)})
     >>> x_minus_i = {1: mpq(1), 1 << sparse.BITS: mpq(-1)}
     >>> gcd({2: mpq(1), 0: mpq(1)}, x_minus_i, [i]) == x_minus_i
     True
@@ -157,7 +157,7 @@ def gcd(p: Polynomial, q: Polynomial, roots: list[Root]) -> Polynomial:
     return monic(multiply(a, common, roots), roots)
 
 
-def _content(p: Polynomial, index: int, roots: list[Root]) -> Polynomial:
+def _content(p: Polynomial, index: int, roots: list[AdjoinedRoot]) -> Polynomial:
     result: Polynomial = {}
     for c in sorted(sparse.by_powers(p, index).values(), key=len):
         result = gcd(result, c, roots)
@@ -166,7 +166,7 @@ def _content(p: Polynomial, index: int, roots: list[Root]) -> Polynomial:
     return result
 
 
-def _remainder(a: Polynomial, b: Polynomial, index: int, roots: list[Root]) -> Polynomial:
+def _remainder(a: Polynomial, b: Polynomial, index: int, roots: list[AdjoinedRoot]) -> Polynomial:
     size = sparse.degree(b, index)
     top = sparse.leading_coefficient(b, index)
     while a and (gap := sparse.degree(a, index) - size) >= 0:
@@ -186,10 +186,10 @@ def _substituted(p: Polynomial, index: int, replacement: Polynomial) -> Polynomi
     return result
 
 
-def factor_over(p: Polynomial, roots: list[Root]) -> tuple[Polynomial, list[tuple[Polynomial, int]]]:
+def factor_over(p: Polynomial, roots: list[AdjoinedRoot]) -> tuple[Polynomial, list[tuple[Polynomial, int]]]:
     """(leading number, [(irreducible factor with leading number 1, times)]) over the field of the roots.
 
-    >>> i = Root(1, {2 << sparse.BITS: mpq(1), 0: mpq(1)})
+    >>> i = AdjoinedRoot(1, {2 << sparse.BITS: mpq(1), 0: mpq(1)})
     >>> [len(f) for f, _ in factor_over({2: mpq(1), 0: mpq(1)}, [i])[1]]
     [2, 2]
     """
@@ -200,7 +200,7 @@ def factor_over(p: Polynomial, roots: list[Root]) -> tuple[Polynomial, list[tupl
     return leading, sorted(found, key=lambda pair: (len(pair[0]), sorted(pair[0].items())))
 
 
-def _square_free(p: Polynomial, roots: list[Root]) -> list[tuple[Polynomial, int]]:
+def _square_free(p: Polynomial, roots: list[AdjoinedRoot]) -> list[tuple[Polynomial, int]]:
     """Yun's algorithm (1976) over the field of the roots."""
     used = _variables(p, roots)
     if not used:
@@ -227,7 +227,7 @@ def _square_free(p: Polynomial, roots: list[Root]) -> list[tuple[Polynomial, int
     return result
 
 
-def _irreducible(p: Polynomial, roots: list[Root]) -> list[Polynomial]:
+def _irreducible(p: Polynomial, roots: list[AdjoinedRoot]) -> list[Polynomial]:
     if not roots:
         return [monic(f, []) for f, _ in factor(p)[1]]
     root, lower = roots[-1], roots[:-1]
@@ -256,5 +256,5 @@ def _irreducible(p: Polynomial, roots: list[Root]) -> list[Polynomial]:
     return [*result, monic(rest, roots)] if _variables(rest, roots) else result
 
 
-def _has_content(p: Polynomial, index: int, roots: list[Root]) -> bool:
+def _has_content(p: Polynomial, index: int, roots: list[AdjoinedRoot]) -> bool:
     return bool(_variables(_content(p, index, roots), roots))

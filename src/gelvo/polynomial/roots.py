@@ -19,7 +19,7 @@ from gelvo.polynomial.dense import Dense
 MOST_BITS = 20_000
 
 
-class Interval(NamedTuple):
+class IsolatingInterval(NamedTuple):
     """low < root < high, or low = high = root; both ends are rational."""
 
     low: mpq
@@ -39,12 +39,12 @@ def _scaled(a: Dense, k: int) -> Dense:
     return [c << (-k * (size - i)) for i, c in enumerate(a)]
 
 
-def _positive_roots(a: Dense) -> list[Interval]:
+def _positive_roots(a: Dense) -> list[IsolatingInterval]:
     """Isolating intervals of the positive roots of a square-free polynomial with a constant term."""
     if _sign_changes(a) == 0:
         return []
     k = bound_exponent(a)
-    result: list[Interval] = []
+    result: list[IsolatingInterval] = []
     work = [(_scaled(a, k), mpz(0), 0)]  # the piece (c/2^h, (c+1)/2^h) of (0, 1), mapped to (0, 1)
     while work:
         checkpoint()
@@ -57,7 +57,7 @@ def _positive_roots(a: Dense) -> list[Interval]:
             continue
         if count == 1:
             width = mpz(1) << h
-            result.append(Interval(mpq(c, width) * mpq(2) ** k, mpq(c + 1, width) * mpq(2) ** k))
+            result.append(IsolatingInterval(mpq(c, width) * mpq(2) ** k, mpq(c + 1, width) * mpq(2) ** k))
             continue
         left = _scaled(p, -1)
         right = dense.shifted(left, mpz(1))
@@ -66,9 +66,9 @@ def _positive_roots(a: Dense) -> list[Interval]:
     return result
 
 
-def _exactly(x: mpq, k: int) -> Interval:
+def _exactly(x: mpq, k: int) -> IsolatingInterval:
     value = x * mpq(2) ** k
-    return Interval(value, value)
+    return IsolatingInterval(value, value)
 
 
 def bound_exponent(a: Dense) -> int:
@@ -83,28 +83,28 @@ def bound_exponent(a: Dense) -> int:
     return int(max(k, -(10**6)) + 1) if any(a[:-1]) else 0
 
 
-def isolate_real(a: Dense) -> list[Interval]:
+def isolate_real(a: Dense) -> list[IsolatingInterval]:
     """Disjoint intervals with rational ends, one for each real root of a square-free polynomial, in ascending order.
 
     >>> [(str(r.low), str(r.high)) for r in isolate_real([mpz(-2), mpz(0), mpz(1)])]
     [('-4', '0'), ('0', '4')]
     """
-    result: list[Interval] = []
+    result: list[IsolatingInterval] = []
     if not a[0]:
-        result.append(Interval(mpq(0), mpq(0)))
+        result.append(IsolatingInterval(mpq(0), mpq(0)))
         a = a[1:]
     result.extend(_positive_roots(a))
     mirrored = [c if k % 2 == 0 else -c for k, c in enumerate(a)]
-    result.extend(Interval(-r.high, -r.low) for r in _positive_roots(mirrored))
+    result.extend(IsolatingInterval(-r.high, -r.low) for r in _positive_roots(mirrored))
     return sorted(result)
 
 
-def refine(a: Dense, root: Interval, bits: int) -> Interval:  # noqa: C901
+def refine(a: Dense, root: IsolatingInterval, bits: int) -> IsolatingInterval:  # noqa: C901
     """The interval narrowed to a width of at most 2^-bits: bisection, then steps of regula falsi that double the digits.
 
     Source of the second part: J. Abbott, "Quadratic interval refinement for real roots" (2014).
 
-    >>> r = refine([mpz(-2), mpz(0), mpz(1)], Interval(mpq(1), mpq(2)), 50)
+    >>> r = refine([mpz(-2), mpz(0), mpz(1)], IsolatingInterval(mpq(1), mpq(2)), 50)
     >>> bool(r.low**2 < 2 < r.high**2) and r.high - r.low <= mpq(1, 2**50)
     True
     """
@@ -133,9 +133,9 @@ def refine(a: Dense, root: Interval, bits: int) -> Interval:  # noqa: C901
                     continue
                 one, two = dense.sign_at(a, start), dense.sign_at(a, start + width)
                 if one == 0:
-                    return Interval(start, start)
+                    return IsolatingInterval(start, start)
                 if two == 0:
-                    return Interval(start + width, start + width)
+                    return IsolatingInterval(start + width, start + width)
                 if one == below and two == -below:
                     low, high, narrowed = start, start + width, True
                     break
@@ -146,12 +146,12 @@ def refine(a: Dense, root: Interval, bits: int) -> Interval:  # noqa: C901
         middle = (low + high) / 2
         sign = dense.sign_at(a, middle)
         if sign == 0:
-            return Interval(middle, middle)
+            return IsolatingInterval(middle, middle)
         if sign == below:
             low = middle
         else:
             high = middle
-    return Interval(low, high)
+    return IsolatingInterval(low, high)
 
 
 def _sign_beside(a: Dense, low: mpq) -> int:

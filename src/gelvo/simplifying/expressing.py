@@ -9,7 +9,7 @@ from gmpy2 import mpq
 from gelvo.deciding.algebraic import as_root
 from gelvo.deciding.radical_roots import radical_form
 from gelvo.errors import DomainError
-from gelvo.expression.building import call, constant, number, power, scale, total
+from gelvo.expression.building import constant, number, power, scale, total
 from gelvo.expression.constants import HALF
 from gelvo.expression.constants import IMAGINARY as I
 from gelvo.expression.nodes import AlgebraicNumber, Call, Expression, Node, Number
@@ -19,6 +19,38 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import exponent_parts
 from gelvo.forms.one_angle import single_angles
 from gelvo.forms.tangents import tangents
+from gelvo.functions.named import (
+    ABS,
+    ACOS,
+    ACOSH,
+    ACOTH,
+    ASIN,
+    ASINH,
+    ATAN,
+    ATANH,
+    BETA,
+    BINOMIAL,
+    COS,
+    COSH,
+    COT,
+    COTH,
+    CSC,
+    CSCH,
+    EXP,
+    FACTORIAL,
+    GAMMA,
+    LN,
+    LOG2,
+    LOG10,
+    SEC,
+    SECH,
+    SIGN,
+    SIN,
+    SINH,
+    TAN,
+    TANH,
+    is_a,
+)
 from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.numbers.exact import Gaussian
 
@@ -26,11 +58,11 @@ Table = dict[str, Callable[..., Expression]]
 
 
 def _e(x: Expression) -> Expression:
-    return call("exp", x)
+    return EXP(x)
 
 
 def _ln(x: Expression) -> Expression:
-    return call("ln", x)
+    return LN(x)
 
 
 def _root(x: Expression) -> Expression:
@@ -38,62 +70,62 @@ def _root(x: Expression) -> Expression:
 
 
 def _sin(x: Expression) -> Expression:
-    return call("sin", x)
+    return SIN(x)
 
 
 def _cos(x: Expression) -> Expression:
-    return call("cos", x)
+    return COS(x)
 
 
 def _gamma(x: Expression) -> Expression:
-    return call("gamma", x)
+    return GAMMA(x)
 
 
 def _factorial(x: Expression) -> Expression:
-    return call("factorial", x)
+    return FACTORIAL(x)
 
 
 _RATIOS: Table = {
-    "tan": lambda x: _sin(x) / _cos(x), "cot": lambda x: _cos(x) / _sin(x), "sec": lambda x: 1 / _cos(x), "csc": lambda x: 1 / _sin(x),
+    TAN: lambda x: _sin(x) / _cos(x), COT: lambda x: _cos(x) / _sin(x), SEC: lambda x: 1 / _cos(x), CSC: lambda x: 1 / _sin(x),
 }  # fmt: skip
 _HYPERBOLIC_RATIOS: Table = {
-    "tanh": lambda x: call("sinh", x) / call("cosh", x), "coth": lambda x: call("cosh", x) / call("sinh", x),
-    "sech": lambda x: 1 / call("cosh", x), "csch": lambda x: 1 / call("sinh", x),
+    TANH: lambda x: SINH(x) / COSH(x), COTH: lambda x: COSH(x) / SINH(x),
+    SECH: lambda x: 1 / COSH(x), CSCH: lambda x: 1 / SINH(x),
 }  # fmt: skip
 _EXPONENTIALS: Table = {
-    "sin": lambda x: (_e(I * x) - _e(-I * x)) / (2 * I), "cos": lambda x: (_e(I * x) + _e(-I * x)) / 2,
-    "tan": lambda x: -I * (_e(I * x) - _e(-I * x)) / (_e(I * x) + _e(-I * x)),
-    "cot": lambda x: I * (_e(I * x) + _e(-I * x)) / (_e(I * x) - _e(-I * x)),
-    "sec": lambda x: 2 / (_e(I * x) + _e(-I * x)), "csc": lambda x: 2 * I / (_e(I * x) - _e(-I * x)),
-    "sinh": lambda x: (_e(x) - _e(-x)) / 2, "cosh": lambda x: (_e(x) + _e(-x)) / 2,
-    "tanh": lambda x: (_e(x) - _e(-x)) / (_e(x) + _e(-x)), "coth": lambda x: (_e(x) + _e(-x)) / (_e(x) - _e(-x)),
-    "sech": lambda x: 2 / (_e(x) + _e(-x)), "csch": lambda x: 2 / (_e(x) - _e(-x)),
+    SIN: lambda x: (_e(I * x) - _e(-I * x)) / (2 * I), COS: lambda x: (_e(I * x) + _e(-I * x)) / 2,
+    TAN: lambda x: -I * (_e(I * x) - _e(-I * x)) / (_e(I * x) + _e(-I * x)),
+    COT: lambda x: I * (_e(I * x) + _e(-I * x)) / (_e(I * x) - _e(-I * x)),
+    SEC: lambda x: 2 / (_e(I * x) + _e(-I * x)), CSC: lambda x: 2 * I / (_e(I * x) - _e(-I * x)),
+    SINH: lambda x: (_e(x) - _e(-x)) / 2, COSH: lambda x: (_e(x) + _e(-x)) / 2,
+    TANH: lambda x: (_e(x) - _e(-x)) / (_e(x) + _e(-x)), COTH: lambda x: (_e(x) + _e(-x)) / (_e(x) - _e(-x)),
+    SECH: lambda x: 2 / (_e(x) + _e(-x)), CSCH: lambda x: 2 / (_e(x) - _e(-x)),
 }  # fmt: skip
 _LOGARITHMS: Table = {
-    "asinh": lambda x: _ln(x + _root(x * x + 1)), "acosh": lambda x: _ln(x + _root(x - 1) * _root(x + 1)),
-    "atanh": lambda x: (_ln(1 + x) - _ln(1 - x)) / 2, "acoth": lambda x: (_ln(1 + 1 / x) - _ln(1 - 1 / x)) / 2,
-    "asin": lambda x: -I * _ln(I * x + _root(1 - x * x)), "acos": lambda x: constant("pi") / 2 + I * _ln(I * x + _root(1 - x * x)),
-    "atan": lambda x: I / 2 * (_ln(1 - I * x) - _ln(1 + I * x)),
-    "log10": lambda x: _ln(x) / _ln(number(10)), "log2": lambda x: _ln(x) / _ln(number(2)),
+    ASINH: lambda x: _ln(x + _root(x * x + 1)), ACOSH: lambda x: _ln(x + _root(x - 1) * _root(x + 1)),
+    ATANH: lambda x: (_ln(1 + x) - _ln(1 - x)) / 2, ACOTH: lambda x: (_ln(1 + 1 / x) - _ln(1 - 1 / x)) / 2,
+    ASIN: lambda x: -I * _ln(I * x + _root(1 - x * x)), ACOS: lambda x: constant("pi") / 2 + I * _ln(I * x + _root(1 - x * x)),
+    ATAN: lambda x: I / 2 * (_ln(1 - I * x) - _ln(1 + I * x)),
+    LOG10: lambda x: _ln(x) / _ln(number(10)), LOG2: lambda x: _ln(x) / _ln(number(2)),
 }  # fmt: skip
 _GAMMA: Table = {
-    "factorial": lambda n: _gamma(n + 1), "binomial": lambda n, k: _gamma(n + 1) / (_gamma(k + 1) * _gamma(n - k + 1)),
-    "beta": lambda a, b: _gamma(a) * _gamma(b) / _gamma(a + b),
+    FACTORIAL: lambda n: _gamma(n + 1), BINOMIAL: lambda n, k: _gamma(n + 1) / (_gamma(k + 1) * _gamma(n - k + 1)),
+    BETA: lambda a, b: _gamma(a) * _gamma(b) / _gamma(a + b),
 }  # fmt: skip
 _FACTORIALS: Table = {
-    "gamma": lambda x: _factorial(expand(x - 1)),
-    "binomial": lambda n, k: _factorial(n) / (_factorial(k) * _factorial(n - k)),
-    "beta": lambda a, b: _factorial(a - 1) * _factorial(b - 1) / _factorial(a + b - 1),
+    GAMMA: lambda x: _factorial(expand(x - 1)),
+    BINOMIAL: lambda n, k: _factorial(n) / (_factorial(k) * _factorial(n - k)),
+    BETA: lambda a, b: _factorial(a - 1) * _factorial(b - 1) / _factorial(a + b - 1),
 }
 _HALF_ANGLE: Table = {
-    "sin": lambda x: 2 * call("tan", x / 2) / (1 + call("tan", x / 2) ** 2),
-    "cos": lambda x: (1 - call("tan", x / 2) ** 2) / (1 + call("tan", x / 2) ** 2),
-    "tan": lambda x: 2 * call("tan", x / 2) / (1 - call("tan", x / 2) ** 2),
+    SIN: lambda x: 2 * TAN(x / 2) / (1 + TAN(x / 2) ** 2),
+    COS: lambda x: (1 - TAN(x / 2) ** 2) / (1 + TAN(x / 2) ** 2),
+    TAN: lambda x: 2 * TAN(x / 2) / (1 - TAN(x / 2) ** 2),
 }
 
 WISHES: dict[str, Table] = {
-    "exponentials": _EXPONENTIALS, "exp": _EXPONENTIALS, "sin, cos": _RATIOS, "sinh, cosh": _HYPERBOLIC_RATIOS,
-    "logarithms": _LOGARITHMS, "ln": _LOGARITHMS, "gamma": _GAMMA, "factorials": _FACTORIALS, "factorial": _FACTORIALS,
+    "exponentials": _EXPONENTIALS, EXP: _EXPONENTIALS, "sin, cos": _RATIOS, "sinh, cosh": _HYPERBOLIC_RATIOS,
+    "logarithms": _LOGARITHMS, LN: _LOGARITHMS, GAMMA: _GAMMA, "factorials": _FACTORIALS, FACTORIAL: _FACTORIALS,
     "tan of half angles": _HALF_ANGLE,
 }  # fmt: skip
 
@@ -105,7 +137,8 @@ def express(expression: Expression, wish: str, facts: Facts | None = None) -> Ex
     "cos", "sin" (even powers of the other one away), "tan", "radicals", "polynomial roots".
 
     >>> from gelvo.expression.building import name
-    >>> print(express(call("tan", name("x")), "sin, cos"))
+    >>> from gelvo.functions.named import TAN
+    >>> print(express(TAN(name("x")), "sin, cos"))
     sin(x)/cos(x)
     """
     facts = facts or Facts()
@@ -126,7 +159,7 @@ def express(expression: Expression, wish: str, facts: Facts | None = None) -> Ex
 
 def _waves(expression: Expression, facts: Facts) -> Expression:
     def visit(node: Node) -> Node:
-        if not isinstance(node, Call) or node.name != "exp":
+        if not is_a(node, EXP):
             return node
         growing: list[tuple[mpq, Expression]] = []
         turning: list[tuple[mpq, Expression]] = []
@@ -135,7 +168,7 @@ def _waves(expression: Expression, facts: Facts) -> Expression:
         if not turning:
             return node
         angle = total([scale(u, c) for c, u in turning]) * -I
-        return call("exp", total([scale(u, c) for c, u in growing])) * (_cos(angle) + I * _sin(angle))
+        return EXP(total([scale(u, c) for c, u in growing])) * (_cos(angle) + I * _sin(angle))
 
     return expand(transform(expression, visit))
 
@@ -144,8 +177,8 @@ def _signs(expression: Expression, facts: Facts) -> Expression:
     """abs(u) as u*sign(u), for real u: the sign of another number is another thing."""
 
     def visit(node: Node) -> Node:
-        if isinstance(node, Call) and node.name == "abs" and facts.is_real(node.arguments[0]):
-            return node.arguments[0] * call("sign", node.arguments[0])
+        if is_a(node, ABS) and facts.is_real(node.arguments[0]):
+            return node.arguments[0] * SIGN(node.arguments[0])
         return node
 
     return transform(expression, visit)
@@ -188,6 +221,6 @@ def _polynomial_roots(expression: Expression, facts: Facts) -> Expression:
 
 
 _OTHERS: dict[str, Callable[[Expression, Facts], Expression]] = {
-    "waves": _waves, "sign": _signs, "cos": _one_wave("cos"), "sin": _one_wave("sin"), "tan": _tangents,
+    "waves": _waves, SIGN: _signs, COS: _one_wave(COS), SIN: _one_wave(SIN), TAN: _tangents,
     "real and imaginary parts": _cartesian, "radicals": _radicals, "polynomial roots": _polynomial_roots,
 }  # fmt: skip

@@ -21,7 +21,7 @@ from gelvo.forms.fractions import Form, factored
 from gelvo.forms.univariate import integer_coefficients
 from gelvo.normal.prepare import prepared
 from gelvo.polynomial import sparse
-from gelvo.polynomial.extension import Root, factor_over
+from gelvo.polynomial.extension import AdjoinedRoot, factor_over
 from gelvo.polynomial.sparse import Polynomial
 from gelvo.simplifying.search import simplify
 
@@ -60,7 +60,7 @@ class _Field:
     """The variables of a form that stand for algebraic numbers, each irreducible over the ones before."""
 
     def __init__(self, form: Form, numbers: Sequence[Expression]) -> None:
-        self.form, self.roots, self.imaginary = form, list[Root](), None
+        self.form, self.roots, self.imaginary = form, list[AdjoinedRoot](), None
         for value in dict.fromkeys(numbers):
             relation = minimal_polynomial(value)
             if relation is None:
@@ -75,7 +75,7 @@ class _Field:
                     raise DomainError(f"{value} is only partly independent of the other roots; give the roots one by one")
             if value is IMAGINARY:
                 self.imaginary = index
-            self.roots.append(Root(index, whole))
+            self.roots.append(AdjoinedRoot(index, whole))
 
     def _place(self, value: Expression) -> int:
         for (base, unit), index in self.form.generators.items():

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from gmpy2 import mpq
 
-from gelvo.expression.building import call, multiply_all, number, power, total
-from gelvo.expression.nodes import Call, Expression, Node, Number, Power, Product
+from gelvo.expression.building import multiply_all, number, power, total
+from gelvo.expression.nodes import Expression, Node, Number, Power, Product
 from gelvo.expression.terms import base_and_exponent
 from gelvo.expression.traversal import transform
 from gelvo.facts.store import Facts
+from gelvo.functions.named import EXP, is_a
 
 
 def powers_together(expression: Expression, facts: Facts) -> Expression:
@@ -43,7 +44,7 @@ def exponentials_together(expression: Expression, facts: Facts) -> Expression:
         rest: list[Expression] = [number(node.coefficient)]
         number_powers: dict[Expression, mpq] = {}
         for factor in node.factors:
-            if isinstance(factor, Call) and factor.name == "exp":
+            if is_a(factor, EXP):
                 exponent.append(factor.arguments[0])
             elif isinstance(factor, Power) and isinstance(factor.base, Number) and facts.is_positive(factor.base):
                 known = number_powers.get(factor.exponent, mpq(1))
@@ -51,7 +52,7 @@ def exponentials_together(expression: Expression, facts: Facts) -> Expression:
             else:
                 rest.append(factor)
         powers = [power(number(b), k) for k, b in number_powers.items()]
-        return multiply_all([*rest, *powers, call("exp", total(exponent))])
+        return multiply_all([*rest, *powers, EXP(total(exponent))])
 
     return transform(expression, visit)
 

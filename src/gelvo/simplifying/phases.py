@@ -5,13 +5,14 @@ from __future__ import annotations
 from gmpy2 import mpq
 
 from gelvo.errors import DomainError
-from gelvo.expression.building import call, multiply_all, number, power, scale, split_coefficient, total
+from gelvo.expression.building import multiply_all, number, scale, split_coefficient, sqrt, total
 from gelvo.expression.nodes import Call, Expression, Name, Number, Product
 from gelvo.expression.traversal import contains
 from gelvo.facts.store import Facts
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
 from gelvo.forms.univariate import linear_parts
+from gelvo.functions.named import ATAN2, COS, SIN, is_a
 from gelvo.simplifying.search import simplify
 
 
@@ -25,8 +26,8 @@ def _parts(term: Expression, variable: Name) -> tuple[Expression, Expression, Ex
     sign = 1
     if split_coefficient(speed)[1].real < 0:
         speed, start, sign = -speed, -start, -1
-    cosine, sine = call("cos", start), call("sin", start)
-    if wave.name == "cos":  # cos(w*t + c) = cos(c)*cos(w*t) - sin(c)*sin(w*t)
+    cosine, sine = COS(start), SIN(start)
+    if is_a(wave, COS):  # cos(w*t + c) = cos(c)*cos(w*t) - sin(c)*sin(w*t)
         return speed, factor * cosine, -factor * sine
     return speed, sign * factor * sine, sign * factor * cosine
 
@@ -36,7 +37,7 @@ def amplitude_phase(expression: Expression, variable: Name) -> Expression:
 
     >>> from gelvo.expression.building import name
     >>> t = name("t")
-    >>> print(amplitude_phase(3*call("cos", 2*t) + 4*call("sin", 2*t), t))
+    >>> print(amplitude_phase(3*COS(2*t) + 4*SIN(2*t), t))
     5*cos(2*t - atan(4/3))
     """
     groups: dict[Expression, list[tuple[Expression, Expression, Expression]]] = {}
@@ -56,14 +57,14 @@ def amplitude_phase(expression: Expression, variable: Name) -> Expression:
         if complex_one is not None:
             raise DomainError(f"an amplitude needs real coefficients, and {complex_one} is not known to be real")
         a, b = simplify(a).expression, simplify(b).expression
-        size = simplify(power(expand(a * a + b * b), number(mpq(1, 2)))).expression
-        rest.append(size * call("cos", speed * variable - call("atan2", b, a)))
+        size = simplify(sqrt(expand(a * a + b * b))).expression
+        rest.append(size * COS(speed * variable - ATAN2(b, a)))
     return total(rest)
 
 
 def _split(term: Expression, variable: Name) -> tuple[Call | None, Expression]:
     factors = [number(term.coefficient), *term.factors] if isinstance(term, Product) else [term]
-    waves = [f for f in factors if isinstance(f, Call) and f.name in ("sin", "cos") and contains(f, variable)]
+    waves = [f for f in factors if is_a(f, SIN, COS) and contains(f, variable)]
     if len(waves) != 1:
         return None, term
     wave = waves[0]

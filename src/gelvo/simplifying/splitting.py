@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from gelvo.errors import DomainError
-from gelvo.expression.building import call, multiply_all, number, power, scale, total
+from gelvo.expression.building import multiply_all, number, power, scale, total
 from gelvo.expression.nodes import Call, Expression, Node, Number, Power, Product, Sum
 from gelvo.expression.terms import base_and_exponent
 from gelvo.expression.traversal import transform
@@ -16,6 +16,7 @@ from gelvo.facts.store import Facts
 from gelvo.forms.angles import angles_apart, products_as_sums
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
+from gelvo.functions.named import ABS, LN, is_a
 from gelvo.normal.prepare import prepared
 from gelvo.numbers.exact import Gaussian
 from gelvo.simplifying.families.logarithms import joined
@@ -32,7 +33,8 @@ def expand_only(expression: Expression, kind: str, facts: Facts) -> Expression:
     of angles), "logarithms" (of products and powers).
 
     >>> from gelvo.expression.building import name
-    >>> print(expand_only(call("sin", name("x") + name("y")), "trigonometric", Facts()))
+    >>> from gelvo.functions.named import SIN
+    >>> print(expand_only(SIN(name("x") + name("y")), "trigonometric", Facts()))
     cos(x)*sin(y) + cos(y)*sin(x)
     """
     return _chosen(_EXPAND, kind, "expand")(expression, facts)
@@ -45,7 +47,7 @@ def combine_only(expression: Expression, kind: str, facts: Facts) -> Expression:
 
     >>> from gelvo.expression.building import name
     >>> a, b = name("a", "positive"), name("b", "positive")
-    >>> print(combine_only(call("ln", a) + 2*call("ln", b), "logarithms", Facts()))
+    >>> print(combine_only(LN(a) + 2*LN(b), "logarithms", Facts()))
     ln(a*b^2)
     """
     return _chosen(_COMBINE, kind, "combine")(expression, facts)
@@ -102,7 +104,7 @@ def _waves_apart(expression: Expression, facts: Facts) -> Expression:
 
 def _logarithms_apart(expression: Expression, facts: Facts) -> Expression:
     def visit(node: Node) -> Node:
-        return _logarithm_apart(node, facts) if isinstance(node, Call) and node.name == "ln" else node
+        return _logarithm_apart(node, facts) if is_a(node, LN) else node
 
     return transform(expression, visit)
 
@@ -121,15 +123,15 @@ def _logarithm_apart(node: Call, facts: Facts) -> Expression:
             if isinstance(value, Gaussian) or value < 0:
                 inside.append(factor)
             else:
-                outside.append(call("ln", number(value.numerator)) - call("ln", number(value.denominator)))
+                outside.append(LN(number(value.numerator)) - LN(number(value.denominator)))
         elif facts.is_positive(base) and facts.is_real(k):
-            outside.append(k * call("ln", base))
+            outside.append(k * LN(base))
         elif isinstance(k, Number) and k.is_whole and not k.rational % 2 and facts.is_real(base):
-            outside.append(k * call("ln", call("abs", base)))
+            outside.append(k * LN(ABS(base)))
         else:
             inside.append(factor)
     rest = multiply_all(inside)
-    return total([*outside, call("ln", rest)]) if outside else node
+    return total([*outside, LN(rest)]) if outside else node
 
 
 def _logarithms_together(expression: Expression, facts: Facts) -> Expression:

@@ -9,11 +9,12 @@ from gelvo.expression.traversal import contains, has_call, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import quotient_parts
+from gelvo.functions.named import ABS, CONJ, IM, RE
 from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.solving.roots import Together
 from gelvo.solving.systems import SystemRoots, solve_system
 
-OF_PARTS = ("conj", "re", "im", "abs")
+OF_PARTS = (CONJ, RE, IM, ABS)
 
 
 def takes_parts(g: Expression, z: Name) -> bool:
@@ -26,7 +27,7 @@ def solve_by_parts(g: Expression, z: Name, facts: Facts, written: tuple[Conditio
 
     >>> from gelvo.expression.building import call, name
     >>> z = name("z", "complex")
-    >>> [str(root.values[z]) for root in solve_by_parts(z + 2*call("conj", z) - 3 - 1j, z, Facts()).found]
+    >>> [str(root.values[z]) for root in solve_by_parts(z + 2*CONJ(z) - 3 - 1j, z, Facts()).found]
     ['1 - 1j']
     """
     u, v = (facts.new_name(word, g) for word in ("u", "v"))

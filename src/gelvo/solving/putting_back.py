@@ -9,7 +9,7 @@ from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError
 from gelvo.evaluation.enclose import enclose, surely_not_real
 from gelvo.expression import known as bits
-from gelvo.expression.building import call, junction, looks_negative, multiply_all, number, relation
+from gelvo.expression.building import junction, looks_negative, multiply_all, number, relation
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Bound, Call, Condition, Expression, Junction, Name, Number, Power, Product, Relation, Sum
 from gelvo.expression.traversal import contains, names, postorder, substitute
@@ -20,6 +20,7 @@ from gelvo.facts.vanishing import factor_list
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.forms.unit_forms import unit_form
+from gelvo.functions.named import ABS, FLOOR, is_a
 from gelvo.numbers.exact import Gaussian
 from gelvo.numbers.interval import NoValue, floor
 from gelvo.simplifying.search import simplify
@@ -65,7 +66,7 @@ def _plainly(condition: Condition) -> Condition:
     """abs(u) > 0 says u != 0."""
     if isinstance(condition, Relation) and condition.operator == "<" and condition.left is ZERO:
         right = condition.right
-        if isinstance(right, Call) and right.name == "abs":
+        if is_a(right, ABS):
             return nonzero(right.arguments[0])
     return condition
 
@@ -83,7 +84,7 @@ def _of_power(base: Expression, exponent: Expression, facts: Facts) -> Sequence[
     zero = junction("and", [relation("=", base, ZERO), relation("<", ZERO, exponent)])
     if facts.is_integer(exponent):
         return [junction("or", [nonzero(base), zero])]
-    whole = junction("and", [relation("<", base, ZERO), relation("=", exponent, call("floor", exponent))])
+    whole = junction("and", [relation("<", base, ZERO), relation("=", exponent, FLOOR(exponent))])
     return [junction("or", [positive, zero, whole])]
 
 
@@ -244,7 +245,7 @@ def _even_or_odd(one: Condition, other: Condition, facts: Facts) -> bool:
 
 
 def is_whole(u: Expression) -> Condition:
-    return relation("=", u, call("floor", u))
+    return relation("=", u, FLOOR(u))
 
 
 def _without_idle_integers(root: Root) -> Root | None:
@@ -293,7 +294,7 @@ def _vanishing(gap: Expression, facts: Facts) -> Condition:
     factors = factor_list(simplify(gap, facts).expression)
     gap, _ = unit_form(multiply_all([f for f in factors if len(factors) == 1 or not facts.is_nonzero(f)]))
     for node in postorder(gap):
-        if isinstance(node, Call) and node.name == "abs":
+        if is_a(node, ABS):
             for sign in (1, -1):
                 inner = sign * node.arguments[0]
                 if decide_zero(gap - (node - inner), facts).zero or decide_zero(gap + (node - inner), facts).zero:
@@ -354,7 +355,7 @@ def _whole(value: Expression, natural: bool, facts: Facts) -> bool | Condition:
             whole = decide_zero(value - number(high), facts).zero if high - low <= 1 else None
             if whole is not None:
                 return whole
-    conditions = [relation("=", value, call("floor", value)), *([relation("<=", ZERO, value)] if natural else [])]
+    conditions = [relation("=", value, FLOOR(value)), *([relation("<=", ZERO, value)] if natural else [])]
     kept = facts.open_conditions(conditions)
     return junction("and", list(kept)) if len(kept) > 1 else kept[0] if kept else True
 

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from gelvo.calculus.antiderivative.support import Search
 from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
-from gelvo.expression.building import call, constant, multiply_all, number, power, total
+from gelvo.expression.building import constant, multiply_all, number, power, sqrt, total
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Number, Power, Product, Sum, Written
 from gelvo.expression.terms import base_and_exponent, factors_in
@@ -14,26 +16,38 @@ from gelvo.facts.conditions import positive
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.fractions import factored
-from gelvo.numbers.exact import HALF
-
-BY_PARTS = (
-    "ln",
-    "log10",
-    "log2",
-    "asin",
-    "acos",
-    "atan",
-    "acot",
-    "asinh",
-    "acosh",
-    "atanh",
-    "acoth",
-    "erf",
-    "erfc",
-    "asec",
-    "acsc",
+from gelvo.functions.named import (
+    ACOS,
+    ACOSH,
+    ACOT,
+    ACOTH,
+    ACSC,
+    ASEC,
+    ASIN,
+    ASINH,
+    ATAN,
+    ATANH,
+    COS,
+    COSH,
+    COT,
+    CSC,
+    ERF,
+    ERFC,
+    EXP,
+    LN,
+    LOG2,
+    LOG10,
+    SEC,
+    SECH,
+    SIN,
+    SINH,
+    TAN,
+    TANH,
+    is_a,
 )
-EASY = ("exp", "sin", "cos", "sinh", "cosh")  # what may stand beside the function that by parts takes away
+
+BY_PARTS = (LN, LOG10, LOG2, ASIN, ACOS, ATAN, ACOT, ASINH, ACOSH, ATANH, ACOTH, ERF, ERFC, ASEC, ACSC)
+EASY = (EXP, SIN, COS, SINH, COSH)  # what may stand beside the function that by parts takes away
 
 
 def power_rule(f: Expression, search: Search) -> Found | None:
@@ -74,17 +88,17 @@ def squares_of_functions(f: Expression, search: Search) -> Found | None:
     parts = uni.linear_parts(u, search.variable)
     if parts is None:
         return None
-    table = {
-        ("tan", 2): lambda: call("tan", u) - u,
-        ("cot", 2): lambda: -call("cot", u) - u,
-        ("sec", 2): lambda: call("tan", u),
-        ("cos", -2): lambda: call("tan", u),
-        ("csc", 2): lambda: -call("cot", u),
-        ("sin", -2): lambda: -call("cos", u) / call("sin", u),
-        ("tanh", 2): lambda: u - call("tanh", u),
-        ("sech", 2): lambda: call("tanh", u),
-        ("cosh", -2): lambda: call("tanh", u),
-        ("sinh", -2): lambda: -call("cosh", u) / call("sinh", u),
+    table: dict[tuple[str, int], Callable[[], Expression]] = {
+        (TAN, 2): lambda: TAN(u) - u,
+        (COT, 2): lambda: -COT(u) - u,
+        (SEC, 2): lambda: TAN(u),
+        (COS, -2): lambda: TAN(u),
+        (CSC, 2): lambda: -COT(u),
+        (SIN, -2): lambda: -COS(u) / SIN(u),
+        (TANH, 2): lambda: u - TANH(u),
+        (SECH, 2): lambda: TANH(u),
+        (COSH, -2): lambda: TANH(u),
+        (SINH, -2): lambda: -COSH(u) / SINH(u),
     }
     entry = table.get((inner.name, int(f.exponent.rational)))
     return None if entry is None else Found(entry() / parts[0], search.nonzero(parts[0]), "square of a catalogue function")
@@ -176,8 +190,8 @@ def _in_terms_of(g: Expression, u: Expression, new: Name, x: Name) -> Expression
     """g written in the new variable, or None where x remains."""
     for form in (g, factored(g)):
         replaced = _replace(form, u, new)
-        if contains(replaced, x) and isinstance(u, Call) and u.name == "ln" and u.arguments[0] is x:
-            replaced = substitute(replaced, {x: call("exp", new)})
+        if contains(replaced, x) and is_a(u, LN) and u.arguments[0] is x:
+            replaced = substitute(replaced, {x: EXP(new)})
         if not contains(replaced, x):
             return replaced
     return None
@@ -204,7 +218,7 @@ def _exponent_over(node: Node, core: Expression) -> Expression | None:
     ratio: Expression | None = None
     if isinstance(node, Power) and isinstance(core, Power) and node.base is core.base:
         ratio = node.exponent / core.exponent if isinstance(node.exponent, Number) and isinstance(core.exponent, Number) else None
-    elif isinstance(node, Call) and isinstance(core, Call) and node.name == core.name == "exp":
+    elif isinstance(node, Call) and isinstance(core, Call) and node.name == core.name == EXP:
         ratio = node.arguments[0] / core.arguments[0]
     return ratio if ratio is not None and ratio.is_whole else None
 
@@ -213,7 +227,7 @@ def gaussian(f: Expression, search: Search) -> Found | None:
     """x^k*exp(-a*x^2 + b*x + c) by the error function."""
     x = search.variable
     factors = factors_in(f)
-    exponentials = [g for g in factors if isinstance(g, Call) and g.name == "exp"]
+    exponentials = [g for g in factors if is_a(g, EXP)]
     if len(exponentials) != 1:
         return None
     exponent = uni.coefficients_of(exponentials[0].arguments[0], x)
@@ -225,8 +239,8 @@ def gaussian(f: Expression, search: Search) -> Found | None:
         return None
     conditions: tuple[Condition, ...] = () if search.facts.is_positive(a) else (positive(a),)
     middle = b / (2 * a)
-    root = power(a, number(HALF))
-    base = power(constant("pi"), number(HALF)) / (2 * root) * call("erf", root * (x - middle)) * call("exp", c + b * b / (4 * a))
+    root = sqrt(a)
+    base = sqrt(constant("pi")) / (2 * root) * ERF(root * (x - middle)) * EXP(c + b * b / (4 * a))
     full = exponentials[0]
     # J_k = integral of x^k*E: J_k = -x^(k-1)*E/(2a) + (k-1)/(2a)*J_(k-2) + middle*J_(k-1)
     known = [base, -full / (2 * a) + middle * base]

@@ -11,7 +11,7 @@ from gelvo.calculus.antiderivative.support import Search
 from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
-from gelvo.expression.building import call, number, power, total
+from gelvo.expression.building import number, power, sqrt, total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Condition, Expression, Name, Node, Number, Power
 from gelvo.expression.traversal import contains, fresh_name, postorder, substitute, transform
@@ -21,19 +21,20 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form, factored
 from gelvo.forms.fractions import factored as tidy
 from gelvo.forms.univariate import Coefficients
+from gelvo.functions.named import ASIN, ASINH, SIGN
 from gelvo.normal.prepare import prepared
 from gelvo.numbers.exact import HALF
 from gelvo.simplifying.partial_fractions import simple_fractions, split_fraction
 
 
-class Root:
+class RootOfQuadratic:
     """s = sqrt(a*x^2 + b*x + c) in one search."""
 
     def __init__(self, quadratic: Coefficients, search: Search) -> None:
         self.c, self.b, self.a = quadratic
         self.search, self.x = search, search.variable
         self.q = uni.expression_of(quadratic, self.x)
-        self.s = power(self.q, number(HALF))
+        self.s = sqrt(self.q)
         self.conditions: dict[Condition, None] = {}
 
     def polynomial(self, top: Coefficients) -> Expression | None:
@@ -61,12 +62,12 @@ class Root:
         facts, search = self.search.facts, self.search
         slope, gap = 2 * self.a * self.x + self.b, uni.lowest_terms(self.b**2 - 4 * self.a * self.c)
         if facts.is_negative(self.a):
-            root = prepared(power(gap, number(HALF)), facts, waves=False)
-            return -call("asin", uni.lowest_terms(slope / root)) / power(-self.a, number(HALF))
+            root = prepared(sqrt(gap), facts, waves=False)
+            return -ASIN(uni.lowest_terms(slope / root)) / sqrt(-self.a)
         if facts.is_positive(self.a):
-            root = power(self.a, number(HALF))
+            root = sqrt(self.a)
             if facts.is_negative(gap):
-                return call("asinh", slope / power(-gap, number(HALF))) / root
+                return ASINH(slope / sqrt(-gap)) / root
             return search.logarithm(slope + 2 * root * self.s) / root
         return None
 
@@ -105,7 +106,7 @@ class Root:
         found = self.search.deeper(u, known)(-power(u, number(k - 1)) * power(under, number(-HALF)))
         if found is None:
             return None
-        sign = ONE if known == bits.POSITIVE else -ONE if known == bits.NEGATIVE else call("sign", gap)
+        sign = ONE if known == bits.POSITIVE else -ONE if known == bits.NEGATIVE else SIGN(gap)
         back = {u: 1 / gap}
         for condition in found.conditions:
             self.conditions[substitute(condition, back)] = None
@@ -134,7 +135,7 @@ def quadratic_root(f: Expression, search: Search) -> Found | None:
     quadratic = uni.coefficients_of(roots[0].base, x)
     if quadratic is None or len(quadratic) != 3:
         return None
-    root = Root(quadratic, search)
+    root = RootOfQuadratic(quadratic, search)
     parts = _rational_parts(f, root, x)
     if parts is None:
         return None
@@ -145,7 +146,7 @@ def quadratic_root(f: Expression, search: Search) -> Found | None:
     return Found(total(known), (*search.nonzero(root.a), *root.conditions), "square root of a quadratic")
 
 
-def _of_rational_part(plain: Expression, root: Root, search: Search) -> Iterator[Expression | None]:
+def _of_rational_part(plain: Expression, root: RootOfQuadratic, search: Search) -> Iterator[Expression | None]:
     """The antiderivative of the part without the root; None where it is not found."""
     if plain is not ZERO:
         found = search.integrate(plain)
@@ -154,7 +155,7 @@ def _of_rational_part(plain: Expression, root: Root, search: Search) -> Iterator
         yield None if found is None else found.value
 
 
-def _of_root_part(over: Expression, root: Root, x: Name) -> Iterator[Expression | None]:
+def _of_root_part(over: Expression, root: RootOfQuadratic, x: Name) -> Iterator[Expression | None]:
     """The antiderivatives of the pieces of B/s: the polynomial, then one denominator after the other."""
     try:
         quotient, pieces = simple_fractions(*split_fraction(over, x))
@@ -173,7 +174,7 @@ def _of_root_part(over: Expression, root: Root, x: Name) -> Iterator[Expression 
         yield root.over_own_power([uni.lowest_terms(d / ratio**k) for d in digit], k) if own else None
 
 
-def _rational_parts(f: Expression, root: Root, x: Name) -> tuple[Expression, Expression] | None:
+def _rational_parts(f: Expression, root: RootOfQuadratic, x: Name) -> tuple[Expression, Expression] | None:
     """(A, B) with f = A + B/s."""
     mark = fresh_name("s", f)
 

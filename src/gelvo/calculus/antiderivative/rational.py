@@ -9,9 +9,9 @@ from gelvo.calculus.antiderivative.support import Search
 from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
-from gelvo.expression.building import call, multiply_all, number, power, total
+from gelvo.expression.building import multiply_all, number, power, sqrt, total
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import AlgebraicNumber, Call, Condition, Expression, Number
+from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Number
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, postorder, transform
 from gelvo.facts.conditions import positive
@@ -19,9 +19,9 @@ from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form
 from gelvo.forms.univariate import Coefficients
+from gelvo.functions.named import ABS, ATAN, is_a
 from gelvo.normal.prepare import prepared
 from gelvo.normal.rationalizing import rationalize_denominator
-from gelvo.numbers.exact import HALF
 from gelvo.polynomial import sparse
 from gelvo.polynomial.factor import factor
 from gelvo.simplifying.factoring import factor_over_reals
@@ -117,22 +117,22 @@ def _inverse_quadratic(
         conditions.extend(search.nonzero(gap))
         return slope / ((k - 1) * gap * p ** (k - 1)) + 2 * (2 * k - 3) * a / ((k - 1) * gap) * inner
     if search.facts.is_negative(gap):
-        root = power(-gap, number(HALF))
+        root = sqrt(-gap)
         return (search.logarithm(slope - root) - search.logarithm(slope + root)) / root
     if not search.facts.is_positive(gap):
         conditions.append(positive(gap))
-    root = power(gap, number(HALF))
+    root = sqrt(gap)
     shared = _shared_root(gap, search)
     if shared is not None:
         root = shared
-    return 2 / root * call("atan", uni.lowest_terms(slope / root))
+    return 2 / root * ATAN(uni.lowest_terms(slope / root))
 
 
 def _shared_root(gap: Expression, search: Search) -> Expression | None:
     """sqrt(4*a^2) as 2*a for a real a: atan(u/a)/a holds for either sign of a."""
-    root = power(gap, number(HALF))
+    root = sqrt(gap)
     ready = prepared(root, search.facts, waves=False)
-    return transform(ready, lambda n: n.arguments[0] if isinstance(n, Call) and n.name == "abs" else n)
+    return transform(ready, lambda n: n.arguments[0] if is_a(n, ABS) else n)
 
 
 def _over_reals(top: Coefficients, base: Coefficients, search: Search) -> Expression | None:

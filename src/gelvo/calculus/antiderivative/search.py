@@ -15,7 +15,7 @@ from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, multiply_all, name, number, total
-from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Product, Written
+from gelvo.expression.nodes import Condition, Expression, Name, Node, Product, Written
 from gelvo.expression.traversal import has_imaginary_unit, postorder, substitute, transform
 from gelvo.facts.divisors import new_divisors
 from gelvo.facts.statements import DomainFact, is_about
@@ -24,6 +24,7 @@ from gelvo.forms.collecting import terms_of
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.impulses import sifted
+from gelvo.functions.named import ABS, CHI, CI, COT, COTH, CSC, CSCH, LN, LOG2, LOG10, SEC, SECH, TAN, TANH, is_a
 from gelvo.refuted import note_refuted
 from gelvo.roads import on_the_way
 
@@ -61,6 +62,20 @@ def antiderivative(f: Expression, variable: Name, facts: Facts) -> Found | None:
     >>> print(antiderivative(x**2, x, Facts()).value)
     x^3/3
     """
+    found = candidate(f, variable, facts)
+    if found is None:
+        return None
+    under = facts.with_facts(found.conditions)
+    slope = sifted(differentiate(found.value, variable, 1, under), between_breaks=True)
+    if decide_zero(slope - f, under).zero is False:
+        note_refuted("antiderivative", f, found.value)
+        return None
+    return found
+
+
+@on_the_way("search for an antiderivative")
+def candidate(f: Expression, variable: Name, facts: Facts) -> Found | None:
+    """An antiderivative with its conditions for those who differentiate it back themselves; None where no method finds one."""
     found = _search(f, variable, facts, 0, Attempts(MOST_INTEGRANDS))
     if found is None:
         return None
@@ -72,34 +87,25 @@ def antiderivative(f: Expression, variable: Name, facts: Facts) -> Found | None:
     found = found._replace(value=plain, conditions=tuple(dict.fromkeys((*found.conditions, *real))))
     if facts.exclude(found.conditions):
         return None
-    under = facts.with_facts(found.conditions)
-    divisors = new_divisors(plain, f, under, variable)
-    if divisors:
-        found = found._replace(conditions=(*found.conditions, *divisors))
-        under = under.with_facts(divisors)
-    slope = sifted(differentiate(found.value, variable, 1, under), between_breaks=True)
-    decision = decide_zero(slope - f, under)
-    if decision.zero is False:
-        note_refuted("antiderivative", f, found.value)
-        return None
-    return found
+    divisors = new_divisors(plain, f, facts.with_facts(found.conditions), variable)
+    return found._replace(conditions=(*found.conditions, *divisors))
 
 
 def _of_complex_value(node: Node) -> Node:
     """ln|u| as ln(u) where u is complex, as after a substitution of exp(1j*x): the bars forget its direction."""
-    if isinstance(node, Call) and node.name == "ln":
+    if is_a(node, LN):
         inside = node.arguments[0]
-        if isinstance(inside, Call) and inside.name == "abs" and has_imaginary_unit(inside):
-            return call("ln", inside.arguments[0])
+        if is_a(inside, ABS) and has_imaginary_unit(inside):
+            return LN(inside.arguments[0])
     return node
 
 
 def _of_both_signs(node: Node, facts: Facts) -> Node:
     """Ci(u) as Ci(|u|) of a real u, which has the same slope and is real for both signs; so with Chi."""
-    if isinstance(node, Call) and node.name in ("Ci", "Chi"):
+    if is_a(node, CI, CHI):
         inside = node.arguments[0]
         if facts.is_real(inside) and not facts.is_positive(inside):
-            return call(node.name, call("abs", inside))
+            return call(node.name, ABS(inside))
     return node
 
 
@@ -210,7 +216,7 @@ def _elementary(f: Expression) -> Expression:
     """tan, sec and their like by sine and cosine, where the function itself was not enough."""
 
     def visit(node: Expression) -> Expression:
-        if isinstance(node, Call) and node.name in ("tan", "cot", "sec", "csc", "tanh", "coth", "sech", "csch", "log10", "log2"):
+        if is_a(node, TAN, COT, SEC, CSC, TANH, COTH, SECH, CSCH, LOG10, LOG2):
             assert node.function.as_elementary is not None
             return node.function.as_elementary(*node.arguments)
         return node

@@ -10,7 +10,7 @@ from gmpy2 import mpq
 from gelvo.calculus.antiderivative.support import Search, whole_number
 from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
-from gelvo.expression.building import call, multiply_all, number, power, total
+from gelvo.expression.building import call, multiply_all, number, power, sqrt, total
 from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Power, Product
 from gelvo.expression.terms import factors_in
@@ -19,10 +19,31 @@ from gelvo.facts.conditions import positive
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
-from gelvo.numbers.exact import HALF
+from gelvo.functions.named import (
+    BESSELI,
+    BESSELJ,
+    BESSELK,
+    BESSELY,
+    CHI,
+    CI,
+    COS,
+    COSH,
+    EI,
+    ERFI,
+    EXP,
+    FRESNELC,
+    FRESNELS,
+    LN,
+    POLYLOG,
+    SHI,
+    SI,
+    SIN,
+    SINH,
+    is_a,
+)
 from gelvo.simplifying.partial_fractions import simple_fractions, split_fraction
 
-OVER_LINEAR = {"sin": ("Si", "Ci"), "cos": ("Ci", "Si"), "sinh": ("Shi", "Chi"), "cosh": ("Chi", "Shi")}
+OVER_LINEAR: dict[str, tuple[str, str]] = {SIN: (SI, CI), COS: (CI, SI), SINH: (SHI, CHI), COSH: (CHI, SHI)}
 
 
 def _split(f: Expression, names: tuple[str, ...], search: Search) -> tuple[Call, Expression] | None:
@@ -38,7 +59,7 @@ def _split(f: Expression, names: tuple[str, ...], search: Search) -> tuple[Call,
 def over_linear(f: Expression, search: Search) -> Found | None:
     """exp(a*x + b), a sine or a cosine of it, times a rational function with linear denominators."""
     x = search.variable
-    split = _split(f, ("exp", *OVER_LINEAR), search)
+    split = _split(f, (EXP, *OVER_LINEAR), search)
     if split is None:
         return None
     wave, rest = split
@@ -67,23 +88,23 @@ def over_linear(f: Expression, search: Search) -> Found | None:
 def _over_power(wave: str, a: Expression, b: Expression, shift: Expression, n: int, x: Expression) -> Expression:
     """The antiderivative of wave(a*x + b)/(x + shift)^n, by parts down to n = 1."""
     argument = a * x + b
-    slopes = {"exp": ("exp", 1), "sin": ("cos", 1), "cos": ("sin", -1), "sinh": ("cosh", 1), "cosh": ("sinh", 1)}
+    slopes: dict[str, tuple[str, int]] = {EXP: (EXP, 1), SIN: (COS, 1), COS: (SIN, -1), SINH: (COSH, 1), COSH: (SINH, 1)}
     if n > 1:
         mate, sign = slopes[wave]
         first = -call(wave, argument) / ((n - 1) * power(x + shift, number(n - 1)))
         return first + a * sign / (n - 1) * _over_power(mate, a, b, shift, n - 1, x)
     u, phase = a * (x + shift), factored(expand(b - a * shift))  # a*x + b = u + phase
-    if wave == "exp":
-        return call("exp", phase) * call("Ei", u)
-    circle = ("sin", "cos") if wave in ("sin", "cos") else ("sinh", "cosh")
+    if wave == EXP:
+        return EXP(phase) * EI(u)
+    circle = (SIN, COS) if wave in (SIN, COS) else (SINH, COSH)
     s, c = call(circle[0], phase), call(circle[1], phase)
     own, other = (call(n, u) for n in OVER_LINEAR[wave])
-    return own * c - other * s if wave == "cos" else own * c + other * s
+    return own * c - other * s if wave == COS else own * c + other * s
 
 
 def fresnel(f: Expression, search: Search) -> Found | None:
     """sin and cos of a quadratic, after completing the square."""
-    split = _split(f, ("sin", "cos"), search)
+    split = _split(f, (SIN, COS), search)
     if split is None or contains(split[1], search.variable):
         return None
     wave, outer = split
@@ -93,40 +114,35 @@ def fresnel(f: Expression, search: Search) -> Found | None:
     c, b, a = parts
     sign = 1
     if search.facts.is_negative(a):
-        a, b, c, sign = -a, -b, -c, (-1 if wave.name == "sin" else 1)
+        a, b, c, sign = -a, -b, -c, (-1 if is_a(wave, SIN) else 1)
     conditions: tuple[Condition, ...] = () if search.facts.is_positive(a) else (positive(a),)
     phase = factored(c - b * b / (4 * a))
-    u = power(2 * a / PI, number(HALF)) * (search.variable + b / (2 * a))
-    scale = outer * sign * power(PI / (2 * a), number(HALF))
-    S, C = call("fresnels", u), call("fresnelc", u)
-    s, k = call("sin", phase), call("cos", phase)
-    value = k * S + s * C if wave.name == "sin" else k * C - s * S
+    u = sqrt(2 * a / PI) * (search.variable + b / (2 * a))
+    scale = outer * sign * sqrt(PI / (2 * a))
+    S, C = FRESNELS(u), FRESNELC(u)
+    s, k = SIN(phase), COS(phase)
+    value = k * S + s * C if is_a(wave, SIN) else k * C - s * S
     return Found(scale * value, conditions, "Fresnel integrals")
 
 
 def imaginary_gaussian(f: Expression, search: Search) -> Found | None:
     """exp(a*x^2 + b*x + c) for a > 0 by erfi."""
-    split = _split(f, ("exp",), search)
+    split = _split(f, (EXP,), search)
     if split is None or contains(split[1], search.variable):
         return None
     parts = uni.coefficients_of(expand(split[0].arguments[0]), search.variable)
     if parts is None or len(parts) != 3 or not search.facts.is_positive(parts[2]):
         return None
     c, b, a = parts
-    root = power(a, number(HALF))
-    value = (
-        power(PI, number(HALF))
-        / (2 * root)
-        * call("exp", c - b * b / (4 * a))
-        * call("erfi", root * (search.variable + b / (2 * a)))
-    )
+    root = sqrt(a)
+    value = sqrt(PI) / (2 * root) * EXP(c - b * b / (4 * a)) * ERFI(root * (search.variable + b / (2 * a)))
     return Found(split[1] * value, (), "imaginary error function")
 
 
 def dilogarithm(f: Expression, search: Search) -> Found | None:
     """ln(p*x + q)/(x + d)."""
     x = search.variable
-    split = _split(f, ("ln",), search)
+    split = _split(f, (LN,), search)
     if split is None:
         return None
     logarithm, rest = split
@@ -142,18 +158,14 @@ def dilogarithm(f: Expression, search: Search) -> Found | None:
     if not search.facts.is_positive(k):
         return None
     u = x + d
-    value = (
-        call("ln", k) * search.logarithm(u) - call("polylog", number(2), -p * u / k)
-        if k is not ONE
-        else -call("polylog", number(2), -p * u)
-    )
+    value = LN(k) * search.logarithm(u) - POLYLOG(number(2), -p * u / k) if k is not ONE else -POLYLOG(number(2), -p * u)
     return Found(value / bottom[1], (), "dilogarithm")
 
 
 def bessel_power(f: Expression, search: Search) -> Found | None:
     """x^n*besselj(n - 1, k*x) and x^(-n)*besselj(n + 1, k*x), and the same for bessely, besseli, besselk."""
     x = search.variable
-    split = _split(f, ("besselj", "bessely", "besseli", "besselk"), search)
+    split = _split(f, (BESSELJ, BESSELY, BESSELI, BESSELK), search)
     if split is None:
         return None
     function, rest = split
@@ -173,10 +185,10 @@ def bessel_power(f: Expression, search: Search) -> Found | None:
     k = parts[0]
     up, down = uni.lowest_terms(exponent - order - 1), uni.lowest_terms(exponent + order - 1)
     if up is ZERO:
-        sign = -1 if function.name == "besselk" else 1
+        sign = -1 if is_a(function, BESSELK) else 1
         value = sign * power(x, exponent) * call(function.name, order + 1, argument) / k
     elif down is ZERO:
-        sign = 1 if function.name == "besseli" else -1
+        sign = 1 if is_a(function, BESSELI) else -1
         value = sign * power(x, exponent) * call(function.name, order - 1, argument) / k
     else:
         return _lowered(function, exponent, outer, k, search)
@@ -188,10 +200,10 @@ def _lowered(function: Call, exponent: Expression, outer: Expression, k: Express
     order, argument = function.arguments
     x = search.variable
     n, m = whole_number(order), whole_number(exponent)
-    if n is None or m is None or function.name != "besselj" or not 0 <= n <= 12 or not n + 1 < m <= 12:
+    if n is None or m is None or not is_a(function, BESSELJ) or not 0 <= n <= 12 or not n + 1 < m <= 12:
         return None
     # (x^(n+1)*J_(n+1))' = k*x^(n+1)*J_n: by parts with x^(m-n-1)
-    raised = call("besselj", number(n + 1), argument)
+    raised = BESSELJ(number(n + 1), argument)
     rest = search.integrate(x ** (m - 1) * raised)
     if rest is None:
         return None

@@ -16,12 +16,13 @@ from gelvo.calculus.found import Found
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, number, power, relation
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Number, Power
+from gelvo.expression.nodes import Condition, Expression, Name, Node, Number, Power
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, postorder, substitute, transform
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.fractions import factored, quotient_parts
+from gelvo.functions.named import ATAN, CBRT, COS, COSH, COTH, CSCH, EXP, LN, SECH, SIN, SINH, TAN, TANH, is_a
 from gelvo.normal.waves_of_one_angle import _whole, even_part, one_angle
 
 
@@ -68,25 +69,25 @@ def exponential_rational(f: Expression, search: Search) -> Found | None:
             parts = uni.linear_parts(exponent, x)
             assert parts is not None
             k = uni.lowest_terms(parts[0] / rate)
-            table[node] = power(u, k) * call("exp", parts[1])
+            table[node] = power(u, k) * EXP(parts[1])
     inside = substitute(f, table)
     if contains(inside, x):
         return None
     found = search.deeper(u, bits.POSITIVE)(factored(inside / (rate * u)))
-    return _back(found, u, call("exp", rate * x), f"substitution u = {call('exp', rate * x)}", search.nonzero(rate))
+    return _back(found, u, EXP(rate * x), f"substitution u = {EXP(rate * x)}", search.nonzero(rate))
 
 
 def _exponent_of(node: Node, x: Name) -> Expression | None:
-    if isinstance(node, Call) and node.name == "exp" and contains(node, x):
+    if is_a(node, EXP) and contains(node, x):
         return node.arguments[0]
     if isinstance(node, Power) and contains(node.exponent, x) and not contains(node.base, x):
-        return node.exponent * call("ln", node.base)
+        return node.exponent * LN(node.base)
     return None
 
 
 def _as_exponentials(f: Expression, x: Name) -> Expression:
     def visit(node: Node) -> Node:
-        if isinstance(node, Call) and node.name in ("sinh", "cosh", "tanh", "coth", "sech", "csch") and contains(node, x):
+        if is_a(node, SINH, COSH, TANH, COTH, SECH, CSCH) and contains(node, x):
             assert node.function.as_elementary is not None
             return node.function.as_elementary(*node.arguments)
         return node
@@ -112,7 +113,7 @@ def linear_root(f: Expression, search: Search) -> Found | None:
     def visit(node: Node) -> Node:
         if isinstance(node, Power) and node.base is base and node.exponent.is_rational:
             return power(u, number(node.exponent.rational * n))
-        if isinstance(node, Call) and node.name == "cbrt" and node.arguments[0] is base:
+        if is_a(node, CBRT) and node.arguments[0] is base:
             return power(u, number(mpq(n, 3)))
         return node
 
@@ -125,8 +126,8 @@ def linear_root(f: Expression, search: Search) -> Found | None:
         return None
     only_cube = n == 3 and all(not (isinstance(v, Power) and v.base is base and not _whole(v.exponent)) for v in postorder(f))
     found = search.deeper(u, bits.REAL if only_cube else bits.NONNEGATIVE)(integrand)
-    value = call("cbrt", base) if only_cube else power(base, number(mpq(1, n)))
-    mixed = any(isinstance(v, Call) and v.name == "cbrt" for v in postorder(f)) and not only_cube
+    value = CBRT(base) if only_cube else power(base, number(mpq(1, n)))
+    mixed = any(is_a(v, CBRT) for v in postorder(f)) and not only_cube
     more = () if not mixed or search.facts.is_nonnegative(base) else (relation("<=", ZERO, base),)
     return _back(found, u, value, f"substitution u = {value}", more)
 
@@ -137,7 +138,7 @@ def _roots_in(f: Expression, x: Name) -> dict[Expression, int]:
     for node in postorder(f):
         if isinstance(node, Power) and contains(node.base, x) and node.exponent.is_rational and not node.exponent.is_whole:
             bases[node.base] = lcm(bases.get(node.base, 1), int(node.exponent.rational.denominator))
-        elif isinstance(node, Call) and node.name == "cbrt" and contains(node, x):
+        elif is_a(node, CBRT) and contains(node, x):
             bases[node.arguments[0]] = lcm(bases.get(node.arguments[0], 1), 3)
     return bases
 
@@ -166,7 +167,7 @@ def _by_bioche(g: Expression, s: Name, c: Name, angle: Expression, rate: Express
     u = search.facts.new_name("u", g, search.variable)
     conditions = search.nonzero(rate)
     odd_in = {v: factored(substitute(g, {v: -v}) + g) is ZERO for v in (s, c)}
-    for moving, kept, wave, sign in ((s, c, "cos", -1), (c, s, "sin", 1)):
+    for moving, kept, wave, sign in ((s, c, COS, -1), (c, s, SIN, 1)):
         if odd_in[moving]:
             inside = even_part(g / moving, moving, 1 - kept**2)
             if inside is not None:
@@ -176,12 +177,10 @@ def _by_bioche(g: Expression, s: Name, c: Name, angle: Expression, rate: Express
         inside = even_part(substitute(g, {s: u * c}), c, 1 / (1 + u**2))
         if inside is not None:
             found = search.deeper(u, bits.REAL)(factored(inside / ((1 + u**2) * rate)))
-            return _without_jumps(
-                _back(found, u, call("tan", angle), f"substitution u = {call('tan', angle)}", conditions), search
-            )
+            return _without_jumps(_back(found, u, TAN(angle), f"substitution u = {TAN(angle)}", conditions), search)
     inside = substitute(g, {s: 2 * u / (1 + u**2), c: (1 - u**2) / (1 + u**2)})
     found = search.deeper(u, bits.REAL)(factored(inside * 2 / ((1 + u**2) * rate)))
-    half = call("tan", angle / 2)
+    half = TAN(angle / 2)
     return _without_jumps(_back(found, u, half, f"substitution u = {half}", conditions), search)
 
 
@@ -191,11 +190,11 @@ def _without_jumps(found: Found | None, search: Search) -> Found | None:
         return None
     table: dict[Node, Expression] = {}
     for node in postorder(found.value):
-        if not (isinstance(node, Call) and node.name == "atan"):
+        if not (is_a(node, ATAN)):
             continue
         inner = node.arguments[0]
         factors = factors_in(inner)
-        tangents = [f for f in factors if isinstance(f, Call) and f.name == "tan"]
+        tangents = [f for f in factors if is_a(f, TAN)]
         if len(tangents) != 1:
             continue
         angle = tangents[0].arguments[0]
@@ -203,6 +202,6 @@ def _without_jumps(found: Found | None, search: Search) -> Found | None:
         sign = 1 if search.facts.is_positive(size) else -1 if search.facts.is_negative(size) else 0
         if sign and not contains(size, search.variable):
             w = sign * size
-            rest = (w - 1) * call("sin", 2 * angle) / (w + 1 - (w - 1) * call("cos", 2 * angle))
-            table[node] = sign * (angle + call("atan", rest))
+            rest = (w - 1) * SIN(2 * angle) / (w + 1 - (w - 1) * COS(2 * angle))
+            table[node] = sign * (angle + ATAN(rest))
     return found._replace(value=substitute(found.value, table)) if table else found

@@ -6,11 +6,11 @@ from collections.abc import Callable
 from typing import NamedTuple
 
 from gelvo.calculus.found import Found
-from gelvo.expression.building import call
 from gelvo.expression.nodes import Condition, Expression, Name, Number
 from gelvo.expression.traversal import contains
 from gelvo.facts.conditions import nonzero
 from gelvo.facts.store import Facts
+from gelvo.functions.named import ABS, LN
 
 
 class Search(NamedTuple):
@@ -31,10 +31,10 @@ class Search(NamedTuple):
     def logarithm(self, expression: Expression) -> Expression:
         """ln|u|, without the bars where the sign is known; ln(u) over complex numbers."""
         if self.facts.is_positive(expression) or not self.facts.is_real(self.variable):
-            return call("ln", expression)
+            return LN(expression)
         if self.facts.is_negative(expression):
-            return call("ln", -expression)
-        return call("ln", call("abs", expression))
+            return LN(-expression)
+        return LN(ABS(expression))
 
 
 def whole_number(k: Expression) -> int | None:

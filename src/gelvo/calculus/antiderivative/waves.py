@@ -6,7 +6,7 @@ from gmpy2 import fac, mpq
 
 from gelvo.calculus.antiderivative.support import Search
 from gelvo.calculus.found import Found
-from gelvo.expression.building import call, multiply_all, number, total
+from gelvo.expression.building import multiply_all, number, total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Number, Power, Product
 from gelvo.expression.terms import base_and_exponent, factors_in
@@ -15,6 +15,7 @@ from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
+from gelvo.functions.named import COS, COSH, EXP, LN, SIN, SINH, is_a
 
 MOST_DEGREE = 60
 
@@ -23,7 +24,7 @@ def linear_waves(f: Expression, facts: Facts) -> Expression:
     """Products and powers of sines and cosines as sums of single ones; hyperbolic ones as exponentials."""
 
     def visit(node: Expression) -> Expression:
-        if isinstance(node, Call) and node.name in ("sinh", "cosh"):
+        if is_a(node, SINH, COSH):
             assert node.function.as_elementary is not None
             return node.function.as_elementary(*node.arguments)
         return node
@@ -49,7 +50,7 @@ def _two_waves(term: Expression) -> Expression | None:
     for factor in factors:
         base, k = base_and_exponent(factor)
         natural = isinstance(k, Number) and k.is_whole and 0 < k.rational <= MOST_DEGREE
-        if isinstance(base, Call) and base.name in ("sin", "cos") and natural:
+        if is_a(base, SIN, COS) and natural:
             waves.extend([base] * int(k.rational))
         else:
             rest.append(factor)
@@ -60,13 +61,13 @@ def _two_waves(term: Expression) -> Expression | None:
     kinds = first.name + second.name
     half = number(mpq(1, 2))
     if kinds == "sinsin":
-        pair = half * (call("cos", a - b) - call("cos", a + b))
+        pair = half * (COS(a - b) - COS(a + b))
     elif kinds == "coscos":
-        pair = half * (call("cos", a - b) + call("cos", a + b))
+        pair = half * (COS(a - b) + COS(a + b))
     else:
         if kinds == "cossin":
             a, b = b, a
-        pair = half * (call("sin", a + b) + call("sin", a - b))
+        pair = half * (SIN(a + b) + SIN(a - b))
     return multiply_all([*rest, *waves[2:], pair])
 
 
@@ -89,11 +90,11 @@ def _one(term: Expression, search: Search, conditions: list[Condition]) -> Expre
         parts.outer.append(number(term.coefficient))
     if not all(parts.take(factor) for factor in factors_in(term)):
         return None
-    constant = multiply_all(parts.outer) * call("exp", parts.offset)
+    constant = multiply_all(parts.outer) * EXP(parts.offset)
     rate, degree, wave = parts.rate, parts.degree, parts.wave
     if wave is None and rate is ZERO:
         return constant * x ** (degree + 1) / (degree + 1)
-    constant = multiply_all(parts.outer) * call("exp", rate * x + parts.offset)
+    constant = multiply_all(parts.outer) * EXP(rate * x + parts.offset)
     if wave is None:
         conditions.extend(search.nonzero(rate))
         return constant * _exponential_sum(x, degree, rate)
@@ -121,11 +122,11 @@ class _Parts:
             self.degree = 1
         elif isinstance(factor, Power) and factor.base is x and _natural(factor.exponent):
             self.degree = int(factor.exponent.rational)
-        elif isinstance(factor, Call) and factor.name == "exp":
+        elif is_a(factor, EXP):
             return self._grow(factor.arguments[0], ONE)
         elif isinstance(factor, Power) and self.search.free(factor.base):
-            return self._grow(factor.exponent, call("ln", factor.base))
-        elif isinstance(factor, Call) and factor.name in ("sin", "cos") and self.wave is None:
+            return self._grow(factor.exponent, LN(factor.base))
+        elif is_a(factor, SIN, COS) and self.wave is None:
             self.wave = factor
         else:
             return False
@@ -158,11 +159,11 @@ def _wave_sum(
     """The same for exp(rate*x)*wave, by 1/(rate + 1j*frequency)^n = (real + 1j*imag)/norm^n."""
     norm = rate * rate + frequency * frequency
     conditions.extend(search.nonzero(norm if rate is not ZERO else frequency))
-    sine, cosine = call("sin", wave.arguments[0]), call("cos", wave.arguments[0])
+    sine, cosine = SIN(wave.arguments[0]), COS(wave.arguments[0])
     terms: list[Expression] = []
     real, imag = ONE, ZERO
     for j in range(degree + 1):
         real, imag = expand(real * rate + imag * frequency), expand(imag * rate - real * frequency)
-        turned = real * cosine - imag * sine if wave.name == "cos" else real * sine + imag * cosine
+        turned = real * cosine - imag * sine if is_a(wave, COS) else real * sine + imag * cosine
         terms.append(_weight(degree, j) * x ** (degree - j) * turned / norm ** (j + 1))
     return total(terms)

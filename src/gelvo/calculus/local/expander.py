@@ -39,6 +39,7 @@ from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.univariate import lowest_terms
+from gelvo.functions.named import EXP, LN
 from gelvo.roads import on_the_way
 
 
@@ -55,7 +56,7 @@ class Local:
     ) -> None:
         self.u, self.terms, self.nonzero = u, terms, nonzero  # nonzero: a further way to prove that a coefficient is not zero
         self.facts = facts.with_facts([u > ZERO])
-        self.logarithm = call("ln", u) if logarithm is None else logarithm
+        self.logarithm = LN(u) if logarithm is None else logarithm
 
     # --- arithmetic -------------------------------------------------------------------------------------------------------
 
@@ -173,7 +174,7 @@ class Local:
         shift, constant_part = self._powers_of_u(constant_part)
         z = Expansion({e: c for e, c in a.terms.items() if e > 0}, a.order)
         series = self.compose(z, lambda k: number(mpq(1, fac(k))))
-        outer = call("exp", constant_part)
+        outer = EXP(constant_part)
         return Expansion({e + shift: outer * c for e, c in series.terms.items()}, plus(series.order, shift))
 
     def _powers_of_u(self, value: Expression) -> tuple[mpq, Expression]:
@@ -191,7 +192,7 @@ class Local:
         if not self._off_the_cut(c, rest):
             raise Unclear(f"ln of {c} crosses its cut")
         series = self.compose(rest, lambda k: number(mpq((-1) ** (k + 1), k)) if k else ZERO)
-        first = [call("ln", c)]
+        first = [LN(c)]
         if exponent:
             first.append(number(exponent) * self.logarithm)
         return self.add([constant_term(total(first)), series])
@@ -248,9 +249,9 @@ class Local:
 
     def _call(self, node: Call, done: dict[Node, Expansion]) -> Expansion:
         name = node.name
-        if name == "exp":
+        if name == EXP:
             return self.exponential(done[node.arguments[0]])
-        if name == "ln":
+        if name == LN:
             return self.log(done[node.arguments[0]])
         moving = [k for k, a in enumerate(node.arguments) if contains(a, self.u)]
         if len(moving) != 1:

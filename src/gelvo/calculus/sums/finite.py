@@ -8,7 +8,7 @@ from gelvo.calculus.sums.joined import joined
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, multiply_all, number, total
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Call, Expression, Name, Number, Product
+from gelvo.expression.nodes import Expression, Name, Number, Product
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, has_call, names, substitute
 from gelvo.facts.conditions import nonzero
@@ -17,6 +17,7 @@ from gelvo.forms import univariate as uni
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
+from gelvo.functions.named import BINOMIAL, COS, FACTORIAL, GAMMA, SIN, is_a
 
 MOST_WRITTEN_OUT = 200
 
@@ -68,14 +69,14 @@ def value_there(factor: Expression, term: Expression, k: Name, place: Expression
 
 
 def has_factorials(term: Expression) -> bool:
-    return has_call(term, ("factorial", "binomial", "gamma"))
+    return has_call(term, (FACTORIAL, BINOMIAL, GAMMA))
 
 
 def _wave(term: Expression, k: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
     """sin(a*k + b) and cos(a*k + b), from the difference of two shifted waves."""
     outer = [f for f in factors_in(term) if not contains(f, k)]
     inner = [f for f in factors_in(term) if contains(f, k)]
-    if len(inner) != 1 or not isinstance(inner[0], Call) or inner[0].name not in ("sin", "cos"):
+    if len(inner) != 1 or not is_a(inner[0], SIN, COS):
         return None
     parts = uni.linear_parts(inner[0].arguments[0], k)
     if parts is None:
@@ -83,8 +84,8 @@ def _wave(term: Expression, k: Name, lower: Expression, upper: Expression, facts
     a, b = parts
     count, middle = factored(upper - lower + 1), factored(a * (lower + upper) / 2 + b)
     scale = multiply_all([*outer, number(term.coefficient)] if isinstance(term, Product) else outer)
-    value = scale * call("sin", factored(a * count / 2)) * call(inner[0].name, middle) / call("sin", a / 2)
-    return Found(value, facts.open_conditions([nonzero(call("sin", a / 2))]), "the difference of two shifted waves")
+    value = scale * SIN(factored(a * count / 2)) * call(inner[0].name, middle) / SIN(a / 2)
+    return Found(value, facts.open_conditions([nonzero(SIN(a / 2))]), "the difference of two shifted waves")
 
 
 def _by_recurrence(term: Expression, k: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:

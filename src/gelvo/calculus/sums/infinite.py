@@ -20,7 +20,7 @@ from gelvo.calculus.sums.rates import follows, geometric_rate
 from gelvo.deadline import checkpoint
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError
-from gelvo.expression.building import call, number, relation
+from gelvo.expression.building import number, relation
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, UNDEFINED, ZERO
 from gelvo.expression.nodes import Bound, Condition, Expression, Name, Number
 from gelvo.expression.traversal import contains, names
@@ -29,6 +29,7 @@ from gelvo.facts.store import Facts
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
+from gelvo.functions.named import ABS
 
 
 def infinite(term: Expression, k: Name, lower: Expression, facts: Facts) -> Found | None:
@@ -109,7 +110,7 @@ def _telescoped_to_infinity(term: Expression, k: Name, lower: Expression, facts:
         ratio = geometric_rate(term, k)
         if ratio is None:
             return None
-        inside = relation("<", call("abs", ratio), ONE)
+        inside = relation("<", ABS(ratio), ONE)
         state = facts.holds(inside)
         if state is False:
             return None

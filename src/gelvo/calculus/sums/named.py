@@ -4,6 +4,8 @@ Each method is (term, index, first place, facts) -> Found or None."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from gmpy2 import mpq
 
 from gelvo.calculus.found import Found
@@ -11,7 +13,7 @@ from gelvo.calculus.summation import term_ratio
 from gelvo.calculus.sums.finite import has_factorials
 from gelvo.calculus.sums.rates import geometric_rate
 from gelvo.errors import DomainError
-from gelvo.expression.building import call, constant, multiply_all, number, power, relation, total
+from gelvo.expression.building import call, constant, multiply_all, number, power, relation, sqrt, total
 from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.nodes import Call, Expression, Name, Number, Power, Product
 from gelvo.expression.terms import factors_in
@@ -20,6 +22,7 @@ from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.fractions import factored, quotient_parts
+from gelvo.functions.named import ABS, COS, COSH, COT, COTH, DIGAMMA, EXP, FACTORIAL, LN, POLYLOG, SIN, SINH, ZETA, is_a
 from gelvo.simplifying.partial_fractions import partial_fractions
 
 
@@ -37,7 +40,7 @@ def coefficient_and_rate(term: Expression, k: Name) -> tuple[Expression, Express
 
 def exponential_series(term: Expression, k: Name, lower: int, facts: Facts) -> Found | None:
     """P(k)*z^k/k!: exp(z) times a polynomial, by falling factorials."""
-    bare = factored(term * call("factorial", k)) if has_factorials(term) else None
+    bare = factored(term * FACTORIAL(k)) if has_factorials(term) else None
     if bare is None or has_factorials(bare):
         return None
     split = coefficient_and_rate(bare, k)
@@ -55,7 +58,7 @@ def exponential_series(term: Expression, k: Name, lower: int, facts: Facts) -> F
         pieces.append((remainder[0] if remainder else ZERO) * power(z, number(j)))
         rest = quotient
         j += 1
-    value = call("exp", z) * factored(total(pieces))
+    value = EXP(z) * factored(total(pieces))
     early = [substitute(term, {k: number(i)}) for i in range(min(lower, 0), lower)]
     if lower < 0:
         return None
@@ -89,8 +92,8 @@ def powers_over_polynomial(term: Expression, k: Name, lower: int, facts: Facts) 
     if simple:
         if factored(total([w for w, _ in simple])) is not ZERO:
             return None
-        values += [-w * call("digamma", s + lower) for w, s in simple]
-    inside = [] if z in (ONE, number(-1)) else [relation("<", call("abs", z), ONE)]
+        values += [-w * DIGAMMA(s + lower) for w, s in simple]
+    inside = [] if z in (ONE, number(-1)) else [relation("<", ABS(z), ONE)]
     return Found(total(values), facts.open_conditions(inside), "partial fractions; values of zeta and its relatives")
 
 
@@ -134,7 +137,7 @@ def _one_pole(shift: Expression, m: int, z: Expression, k: Name, lower: int, fac
         if first < 0:
             return None
         if z is ONE:
-            whole = (power(number(2), exponent) - 1) * call("zeta", exponent)
+            whole = (power(number(2), exponent) - 1) * ZETA(exponent)
             sign = ONE
         else:
             known = _alternating_odd(m)
@@ -149,12 +152,12 @@ def _one_pole(shift: Expression, m: int, z: Expression, k: Name, lower: int, fac
 def _from_one(m: int, z: Expression) -> Expression:
     """The sum of z^j/j^m for j from 1."""
     if z is ONE:
-        return call("zeta", number(m))
+        return ZETA(number(m))
     if m == 1:
-        return -call("ln", 1 - z)
+        return -LN(1 - z)
     if z is number(-1):
-        return (power(number(2), number(1 - m)) - 1) * call("zeta", number(m))
-    return call("polylog", number(m), z)
+        return (power(number(2), number(1 - m)) - 1) * ZETA(number(m))
+    return POLYLOG(number(m), z)
 
 
 def _alternating_odd(m: int) -> Expression | None:
@@ -167,11 +170,11 @@ def _square_pole(parts: list[Expression], lower: int, k: Name, facts: Facts) -> 
     """The sum of 1/(p*k^2 + r) from `lower` on."""
     ratio = uni.lowest_terms(parts[0] / parts[2])
     if facts.is_positive(ratio):
-        a = power(ratio, number(mpq(1, 2)))
-        whole = PI * call("coth", PI * a) / (2 * a) - 1 / (2 * ratio)
+        a = sqrt(ratio)
+        whole = PI * COTH(PI * a) / (2 * a) - 1 / (2 * ratio)
     elif facts.is_negative(ratio):
-        a = power(-ratio, number(mpq(1, 2)))
-        whole = -1 / (2 * ratio) - PI * call("cot", PI * a) / (2 * a)
+        a = sqrt(-ratio)
+        whole = -1 / (2 * ratio) - PI * COT(PI * a) / (2 * a)
     else:
         return None
     if lower > 1:
@@ -195,7 +198,7 @@ def binomial_series(term: Expression, k: Name, lower: int, facts: Facts) -> Foun
     start = substitute(term, {k: ZERO})
     if start is ZERO:
         return None
-    conditions = facts.open_conditions([relation("<", call("abs", z), ONE)])
+    conditions = facts.open_conditions([relation("<", ABS(z), ONE)])
     return Found(start * power(1 - z, -a), conditions, "the binomial series")
 
 
@@ -211,11 +214,11 @@ def halved_factorials(term: Expression, k: Name, lower: int, facts: Facts) -> Fo
     shape = [uni.lowest_terms(4 * c / bottom[2]) for c in bottom[:2]]
     start = substitute(term, {k: ZERO})
     negative = facts.is_negative(z)
-    root = power(-z if negative else z, number(mpq(1, 2)))
+    root = sqrt(-z if negative else z)
     if shape == [number(2), number(6)]:
-        value = call("cos" if negative else "cosh", root)
+        value = call(COS if negative else COSH, root)
     elif shape == [number(6), number(10)]:
-        value = call("sin" if negative else "sinh", root) / root
+        value = call(SIN if negative else SINH, root) / root
     else:
         return None
     return Found(start * value, (), "the series of the cosine or the sine")
@@ -224,22 +227,22 @@ def halved_factorials(term: Expression, k: Name, lower: int, facts: Facts) -> Fo
 def wave_series(term: Expression, k: Name, lower: int, facts: Facts) -> Found | None:
     """cos(k*x)/k^2 and sin(k*x)/k for 0 <= x <= 2*pi: Bernoulli polynomials (J. Fourier, 1822)."""
     factors = [f for f in factors_in(term) if contains(f, k)]
-    waves = [f for f in factors if isinstance(f, Call) and f.name in ("sin", "cos")]
+    waves = [f for f in factors if is_a(f, SIN, COS)]
     powers = [f for f in factors if isinstance(f, Power) and f.base is k and isinstance(f.exponent, Number)]
     if lower != 1 or len(waves) != 1 or len(powers) != 1 or len(factors) != 2:
         return None
     x = waves[0].arguments[0] / k
     m = -powers[0].exponent.rational
-    known = {
-        ("sin", 1): lambda: (PI - x) / 2,
-        ("cos", 2): lambda: PI**2 / 6 - PI * x / 2 + x**2 / 4,
-        ("sin", 3): lambda: PI**2 * x / 6 - PI * x**2 / 4 + x**3 / 12,
-        ("cos", 4): lambda: PI**4 / 90 - PI**2 * x**2 / 12 + PI * x**3 / 12 - x**4 / 48,
+    known: dict[tuple[str, int], Callable[[], Expression]] = {
+        (SIN, 1): lambda: (PI - x) / 2,
+        (COS, 2): lambda: PI**2 / 6 - PI * x / 2 + x**2 / 4,
+        (SIN, 3): lambda: PI**2 * x / 6 - PI * x**2 / 4 + x**3 / 12,
+        (COS, 4): lambda: PI**4 / 90 - PI**2 * x**2 / 12 + PI * x**3 / 12 - x**4 / 48,
     }
     make = known.get((waves[0].name, int(m)))
     if contains(x, k) or make is None:
         return None
-    strict = waves[0].name == "sin" and m == 1
+    strict = is_a(waves[0], SIN) and m == 1
     word = "<" if strict else "<="
     conditions = facts.open_conditions([relation(word, ZERO, x), relation(word, x, 2 * PI)])
     outer = factored(term / multiply_all(factors))

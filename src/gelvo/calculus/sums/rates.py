@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from gelvo.expression.building import call, multiply_all, power, relation
+from gelvo.expression.building import multiply_all, power, relation
 from gelvo.expression.constants import ONE
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Number
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, postorder
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
+from gelvo.functions.named import ABS, EXP, is_a
 
 
 def follows(condition: Condition, facts: Facts) -> bool:
@@ -18,7 +19,7 @@ def follows(condition: Condition, facts: Facts) -> bool:
         return False
     for one, other in ((left, right), (right, left)):
         if isinstance(other, Number) and other.is_rational and abs(other.rational) >= 1:
-            if facts.holds(relation("<", call("abs", one), ONE)):
+            if facts.holds(relation("<", ABS(one), ONE)):
                 return True
     return False
 
@@ -35,11 +36,11 @@ def geometric_rate(term: Expression, k: Name) -> Expression | None:
             if parts is None or contains(base, k):
                 return None
             rates.append(power(base, parts[0]))
-        elif isinstance(base, Call) and base.name == "exp":
+        elif is_a(base, EXP):
             parts = uni.linear_parts(base.arguments[0], k)
             if parts is None:
                 return None
-            rates.append(call("exp", parts[0] * exponent))
+            rates.append(EXP(parts[0] * exponent))
         elif any(isinstance(n, Call) for n in postorder(base)):
             return None
     return multiply_all(rates) if rates else None

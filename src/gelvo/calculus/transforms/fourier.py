@@ -8,7 +8,7 @@ from __future__ import annotations
 from gelvo.calculus.found import Found
 from gelvo.calculus.transforms.laplace import laplace, prepared_terms
 from gelvo.calculus.transforms.pattern import BY_RULES, Unknown, as_exponentials, calls_in, linear_in, need_positive, term_of
-from gelvo.expression.building import call, multiply_all, number, power, total
+from gelvo.expression.building import multiply_all, number, power, sqrt, total
 from gelvo.expression.constants import IMAGINARY, ONE, PI
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Number, Power, Product
 from gelvo.expression.traversal import contains, substitute, transform
@@ -19,6 +19,7 @@ from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.forms.impulses import sifted
+from gelvo.functions.named import ABS, COS, DIRAC_DELTA, EXP, HEAVISIDE, RE, SIGN, SIN, is_a
 from gelvo.numbers.exact import HALF
 
 CONVENTIONS = {"angular": (ONE, number(-1)), "unitary": (power(2 * PI, number(-HALF)), number(-1)), "frequency": (ONE, -2 * PI)}
@@ -50,7 +51,7 @@ def fourier(e: Expression, t: Name, w: Name, facts: Facts, convention: str = "an
 
 def _without_signs_squared(node: Node) -> Node:
     """sign(v)^2 is 1 but for one point."""
-    if isinstance(node, Power) and isinstance(node.base, Call) and node.base.name == "sign" and isinstance(node.exponent, Number):
+    if isinstance(node, Power) and is_a(node.base, SIGN) and isinstance(node.exponent, Number):
         exponent = node.exponent.rational
         return power(node.base, number(exponent % 2)) if node.exponent.is_whole else node
     return node
@@ -61,30 +62,28 @@ def _fourier_term(e: Expression, t: Name, v: Name, facts: Facts, conditions: dic
     factors = list(e.factors) if isinstance(e, Product) else [e]
     outer = multiply_all([number(e.coefficient) if isinstance(e, Product) else ONE, *[f for f in factors if not contains(f, t)]])
     inner = [f for f in factors if contains(f, t)]
-    inner.sort(
-        key=lambda f: not (isinstance(f, Call) and f.name == "heaviside" and facts.is_negative(linear_in(f.arguments[0], t)[0]))
-    )
+    inner.sort(key=lambda f: not (is_a(f, HEAVISIDE) and facts.is_negative(linear_in(f.arguments[0], t)[0])))
     for k, f in enumerate(inner):
         others = multiply_all(inner[:k] + inner[k + 1 :])
-        if isinstance(f, Call) and f.name in ("sin", "cos"):
+        if is_a(f, SIN, COS):
             b, phase = linear_in(f.arguments[0], t)
-            plain = _fourier_term(others, t, v, facts, conditions) if others is not ONE else 2 * PI * call("dirac_delta", v)
-            up, down = call("exp", IMAGINARY * phase), call("exp", -IMAGINARY * phase)
+            plain = _fourier_term(others, t, v, facts, conditions) if others is not ONE else 2 * PI * DIRAC_DELTA(v)
+            up, down = EXP(IMAGINARY * phase), EXP(-IMAGINARY * phase)
             high, low = substitute(plain, {v: v - b}), substitute(plain, {v: v + b})
-            if f.name == "cos":
+            if is_a(f, COS):
                 return outer * (up * high + down * low) / 2
             return outer * (up * high - down * low) / (2 * IMAGINARY)
         n = _natural_power(f, t)
         if n is not None and others is not ONE:
             return outer * power(IMAGINARY, number(n)) * differentiate(_fourier_term(others, t, v, facts, conditions), v, n)
-        if isinstance(f, Call) and f.name == "heaviside":
+        if is_a(f, HEAVISIDE):
             return outer * _one_sided(f, others, t, v, facts, conditions)
-        if isinstance(f, Call) and f.name == "dirac_delta":
+        if is_a(f, DIRAC_DELTA):
             slope, b = linear_in(f.arguments[0], t)
             place = -b / slope
-            return outer * substitute(others * call("exp", -IMAGINARY * v * t), {t: place}) / call("abs", slope)
+            return outer * substitute(others * EXP(-IMAGINARY * v * t), {t: place}) / ABS(slope)
     core = multiply_all(inner)
-    return outer * (2 * PI * call("dirac_delta", v) if core is ONE else _pair(core, t, v, facts, conditions))
+    return outer * (2 * PI * DIRAC_DELTA(v) if core is ONE else _pair(core, t, v, facts, conditions))
 
 
 def _natural_power(f: Expression, t: Name) -> int | None:
@@ -108,7 +107,7 @@ def _one_sided(step: Call, others: Expression, t: Name, v: Name, facts: Facts, c
     if facts.is_negative(slope):
         return _ending(step, others, t, v, facts, conditions)
     for other in calls_in(others):
-        if other.name == "heaviside" and contains(other, t):  # the later of two steps counts
+        if is_a(other, HEAVISIDE) and contains(other, t):  # the later of two steps counts
             rise, shift = linear_in(other.arguments[0], t)
             later = -shift / rise - place
             if facts.is_nonpositive(later):
@@ -121,21 +120,21 @@ def _one_sided(step: Call, others: Expression, t: Name, v: Name, facts: Facts, c
     s = facts.new_name("s", others, v)
     result = [
         # a plain step: its mean value is the impulse at zero frequency
-        1 / (IMAGINARY * v) + PI * call("dirac_delta", v) * call("exp", IMAGINARY * v * place)
+        1 / (IMAGINARY * v) + PI * DIRAC_DELTA(v) * EXP(IMAGINARY * v * place)
         if p is ONE
         else substitute(_decaying(p, t, s, facts, conditions), {s: IMAGINARY * v})
         for p in prepared_terms(moved, t, facts)
     ]
-    return expand(call("exp", -IMAGINARY * v * place) * total(result))
+    return expand(EXP(-IMAGINARY * v * place) * total(result))
 
 
 def _ending(step: Call, others: Expression, t: Name, v: Name, facts: Facts, conditions: dict[Condition, None]) -> Expression:
     """A step that ends something, heaviside(c - t)*g(t): a window, or the mirror image."""
-    steps = [f for f in calls_in(others) if f.name == "heaviside" and contains(f, t)]
+    steps = [f for f in calls_in(others) if is_a(f, HEAVISIDE) and contains(f, t)]
     if any(not facts.is_negative(linear_in(f.arguments[0], t)[0]) for f in steps):
         # a window between two steps: all from the first step on, less what comes after the second
         plain = _fourier_term(others, t, v, facts, conditions)
-        return plain - _fourier_term(others * call("heaviside", -step.arguments[0]), t, v, facts, conditions)
+        return plain - _fourier_term(others * HEAVISIDE(-step.arguments[0]), t, v, facts, conditions)
     mirrored = substitute(others * step, {t: -t})
     return substitute(_fourier_term(mirrored, t, v, facts, conditions), {v: -v})
 
@@ -143,7 +142,7 @@ def _ending(step: Call, others: Expression, t: Name, v: Name, facts: Facts, cond
 def _decaying(p: Expression, t: Name, s: Name, facts: Facts, conditions: dict[Condition, None]) -> Expression:
     """The Laplace transform of a term that dies away; that it does is a condition where it is not known."""
     decay = -term_of(p, t).rate
-    real = call("re", decay) if not facts.is_real(decay) else decay
+    real = RE(decay) if not facts.is_real(decay) else decay
     need_positive(real, facts, conditions)
     found = laplace(p, t, s, facts)
     if found is None:
@@ -154,7 +153,7 @@ def _decaying(p: Expression, t: Name, s: Name, facts: Facts, conditions: dict[Co
 
 def _pair(f: Expression, t: Name, v: Name, facts: Facts, conditions: dict[Condition, None]) -> Expression:
     """exp of a quadratic, exp(-a*|t - b|), 1/((t - b)^2 + a^2), sin(a*t)/t, sech(a*t)."""
-    if isinstance(f, Call) and f.name == "exp":
+    if is_a(f, EXP):
         return _exponential_pair(f.arguments[0], t, v, facts, conditions)
     if isinstance(f, Power) and f.exponent is number(-1):
         parts = uni.coefficients_of(expand(f.base), t)
@@ -162,10 +161,10 @@ def _pair(f: Expression, t: Name, v: Name, facts: Facts, conditions: dict[Condit
             a2, b, c = parts[2], uni.lowest_terms(parts[1] / (2 * parts[2])), parts[0]
             gap = uni.lowest_terms(c / a2 - b * b)
             need_positive(gap, facts, conditions)
-            root = power(gap, number(HALF))
-            return PI / (a2 * root) * call("exp", -root * call("abs", v)) * call("exp", IMAGINARY * v * b)
+            root = sqrt(gap)
+            return PI / (a2 * root) * EXP(-root * ABS(v)) * EXP(IMAGINARY * v * b)
         if f.base is t:
-            return -IMAGINARY * PI * call("sign", v)
+            return -IMAGINARY * PI * SIGN(v)
     raise Unknown
 
 
@@ -175,19 +174,19 @@ def _exponential_pair(argument: Expression, t: Name, v: Name, facts: Facts, cond
         c, b, a = parts
         need_positive(-a, facts, conditions)
         # exp(a*t^2 + (b - 1j*v)*t + c), a < 0
-        return power(PI / -a, number(HALF)) * call("exp", factored(expand(c + (b - IMAGINARY * v) ** 2 / (-4 * a))))
+        return sqrt(PI / -a) * EXP(factored(expand(c + (b - IMAGINARY * v) ** 2 / (-4 * a))))
     if parts is not None and len(parts) == 2:
         rate = parts[1] / IMAGINARY
         if facts.is_real(rate):
-            return 2 * PI * call("dirac_delta", v - rate) * call("exp", parts[0])
+            return 2 * PI * DIRAC_DELTA(v - rate) * EXP(parts[0])
         raise Unknown
-    bars = [n for n in calls_in(argument) if n.name == "abs" and contains(n, t)]
+    bars = [n for n in calls_in(argument) if is_a(n, ABS) and contains(n, t)]
     if len(bars) == 1:
         mark = facts.new_name("b", argument)
         outer = uni.linear_parts(expand(substitute(argument, {bars[0]: mark})), mark)
         if outer is not None and not contains(outer[0], t) and not contains(outer[1], t):
             slope, shift = linear_in(bars[0].arguments[0], t)
-            a = -outer[0] * call("abs", slope)
+            a = -outer[0] * ABS(slope)
             need_positive(a, facts, conditions)
-            return call("exp", outer[1]) * call("exp", IMAGINARY * v * shift / slope) * 2 * a / (a**2 + v**2)
+            return EXP(outer[1]) * EXP(IMAGINARY * v * shift / slope) * 2 * a / (a**2 + v**2)
     raise Unknown

@@ -12,9 +12,9 @@ from gelvo.calculus.transforms.pattern import Unknown, as_exponentials, need_pos
 from gelvo.deciding.algebraic import all_roots
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError
-from gelvo.expression.building import call, looks_negative, name, number, power, total
+from gelvo.expression.building import call, looks_negative, name, number, power, sqrt, total
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Call, Condition, Expression, Name, Power
+from gelvo.expression.nodes import Condition, Expression, Name, Power
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, fresh_name, has_call, postorder, substitute, transform
 from gelvo.facts.conditions import positive
@@ -25,8 +25,8 @@ from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.forms.univariate import Coefficients, integer_coefficients
+from gelvo.functions.named import ABS, DIRAC_DELTA, EXP, HEAVISIDE, SIN, SINH, is_a
 from gelvo.normal.prepare import prepared
-from gelvo.numbers.exact import HALF
 from gelvo.simplifying.partial_fractions import Piece, simple_fractions, split_fraction
 
 
@@ -40,16 +40,16 @@ def inverse_laplace(e: Expression, s: Name, t: Name, facts: Facts) -> Found | No
     """
     facts = facts.with_facts([t > ZERO]) if not facts.is_positive(t) else facts
     groups: dict[Expression, list[Expression]] = {}
-    for piece in terms_of(expand(e)) if has_call(e, ("exp",), s) else [e]:
+    for piece in terms_of(expand(e)) if has_call(e, (EXP,), s) else [e]:
         factors = factors_in(piece)
-        exponentials = [f for f in factors if isinstance(f, Call) and f.name == "exp" and contains(f, s)]
+        exponentials = [f for f in factors if is_a(f, EXP) and contains(f, s)]
         delay = ZERO
         for f in exponentials:
             parts = uni.linear_parts(expand(f.arguments[0]), s)
             if parts is None:
                 return None
             delay = delay - parts[0]
-            piece = piece / call("exp", parts[0] * s)
+            piece = piece / EXP(parts[0] * s)
         groups.setdefault(delay, []).append(piece)
     results: list[Expression] = []
     conditions: dict[Condition, None] = {}
@@ -60,11 +60,11 @@ def inverse_laplace(e: Expression, s: Name, t: Name, facts: Facts) -> Found | No
                 need_positive(delay, facts, conditions)
         except (Unknown, DomainError):
             return None
-        results.append(impulse * call("dirac_delta", t - delay))
+        results.append(impulse * DIRAC_DELTA(t - delay))
         if delay is ZERO:
             results.append(inner)
             continue
-        results.append(call("heaviside", t - delay) * substitute(inner, {t: t - delay}))
+        results.append(HEAVISIDE(t - delay) * substitute(inner, {t: t - delay}))
     return Found(total(results), tuple(conditions), "partial fractions and the pairs of simple poles")
 
 
@@ -85,7 +85,7 @@ def pole_response(piece: Piece, t: Name, facts: Facts, conditions: dict[Conditio
     if len(base) == 2:
         place = uni.lowest_terms(-base[0] / base[1])
         scale = digit[0] / power(base[1], number(k))
-        return scale * power(t, number(k - 1)) / number(fac(k - 1)) * call("exp", place * t)
+        return scale * power(t, number(k - 1)) / number(fac(k - 1)) * EXP(place * t)
     if len(base) == 3:
         return _quadratic_response(digit, base, k, t, facts, conditions)
     if k != 1:
@@ -110,25 +110,25 @@ def _quadratic_response(
         ):
             raise Unknown
         ramp = power(t, number(2 * k - 1)) / number(fac(2 * k - 1))
-        return call("exp", -h * t) * (slope * differentiate(ramp, t) + rest * ramp)
+        return EXP(-h * t) * (slope * differentiate(ramp, t) + rest * ramp)
     plain = expand(c)  # facts such as c^2 < 4*k*m are known of the sum
     overdamped = facts.is_negative(c) or facts.is_negative(plain)
     if not overdamped and not facts.is_positive(c) and not facts.is_positive(plain):
         conditions[positive(c)] = None
-    g: Expression = call("sinh" if overdamped else "sin", root * t) / root
+    g: Expression = call(SINH if overdamped else SIN, root * t) / root
     for m in range(1, k):
         g = number(1 if overdamped else -1) * differentiate(g, root) / (2 * root * m)
     whole = slope * differentiate(g, t) + rest * g
     if overdamped:  # two plain exponentials are easier to read than a damped hyperbolic wave
         whole = as_exponentials(whole)
     result = substitute(whole, {root: _either_root(-c if overdamped else c, facts)})
-    return expand(call("exp", -h * t) * result) if overdamped else call("exp", -h * t) * result
+    return expand(EXP(-h * t) * result) if overdamped else EXP(-h * t) * result
 
 
 def _either_root(c: Expression, facts: Facts) -> Expression:
     """A square root of either sign: sqrt(a^2) as a, for formulas that are even in it."""
-    ready = prepared(power(c, number(HALF)), facts, waves=False)
-    return transform(ready, lambda n: n.arguments[0] if isinstance(n, Call) and n.name == "abs" else n)
+    ready = prepared(sqrt(c), facts, waves=False)
+    return transform(ready, lambda n: n.arguments[0] if is_a(n, ABS) else n)
 
 
 def _root_responses(digit: Coefficients, base: Coefficients, t: Name) -> Expression:
@@ -139,4 +139,4 @@ def _root_responses(digit: Coefficients, base: Coefficients, t: Name) -> Express
         raise Unknown
     lower = uni.expression_of(base, mark)
     weight = uni.expression_of(digit, mark) / differentiate(lower, mark)
-    return total([substitute(weight, {mark: r}) * call("exp", r * t) for r in all_roots(whole)])
+    return total([substitute(weight, {mark: r}) * EXP(r * t) for r in all_roots(whole)])

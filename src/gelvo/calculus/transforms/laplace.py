@@ -8,9 +8,9 @@ from __future__ import annotations
 from gelvo.calculus.antiderivative.waves import linear_waves
 from gelvo.calculus.found import Found
 from gelvo.calculus.transforms.pattern import BY_RULES, Term, Unknown, formula_of, need_positive, term_of
-from gelvo.expression.building import call, number, power, total
+from gelvo.expression.building import number, power, total
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Call, Condition, Expression, Name, Product
+from gelvo.expression.nodes import Condition, Expression, Name, Product
 from gelvo.expression.traversal import substitute
 from gelvo.facts.conditions import positive
 from gelvo.facts.store import Facts
@@ -18,6 +18,7 @@ from gelvo.forms.collecting import terms_of
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
+from gelvo.functions.named import COS, EXP, GAMMA, SIN, is_a
 
 
 def laplace(e: Expression, t: Name, s: Name, facts: Facts) -> Found | None:
@@ -25,7 +26,7 @@ def laplace(e: Expression, t: Name, s: Name, facts: Facts) -> Found | None:
 
     >>> from gelvo.expression.building import name
     >>> t, s = name("t"), name("s")
-    >>> print(laplace(t * call("exp", -2 * t), t, s, Facts()).value)
+    >>> print(laplace(t * EXP(-2 * t), t, s, Facts()).value)
     1/(s + 2)^2
     """
     conditions: dict[Condition, None] = {}
@@ -41,7 +42,7 @@ def prepared_terms(e: Expression, t: Name, facts: Facts) -> list[Expression]:
 
 
 def _delayed(e: Expression) -> bool:
-    return isinstance(e, Product) and any(isinstance(f, Call) and f.name == "exp" for f in e.factors)
+    return isinstance(e, Product) and any(is_a(f, EXP) for f in e.factors)
 
 
 def _laplace_term(term: Term, t: Name, s: Name, facts: Facts, conditions: dict[Condition, None]) -> Expression:
@@ -51,14 +52,14 @@ def _laplace_term(term: Term, t: Name, s: Name, facts: Facts, conditions: dict[C
         if not facts.is_nonnegative(term.place):
             conditions[term.place >= ZERO] = None
         at = substitute(formula_of(term._replace(place=None), t), {t: term.place})
-        return at * call("exp", -s * term.place)
+        return at * EXP(-s * term.place)
     if term.delay is not None and not facts.is_nonpositive(term.delay):
         return _laplace_delayed(term, t, s, facts, conditions)
     if term.wave:
         return _laplace_wave(term, s)
     n_plus = term.power + 1
     need_positive(n_plus, facts, conditions)
-    return term.outer * call("gamma", n_plus) / power(s - term.rate, n_plus)
+    return term.outer * GAMMA(n_plus) / power(s - term.rate, n_plus)
 
 
 def _laplace_delayed(term: Term, t: Name, s: Name, facts: Facts, conditions: dict[Condition, None]) -> Expression:
@@ -71,15 +72,15 @@ def _laplace_delayed(term: Term, t: Name, s: Name, facts: Facts, conditions: dic
     if inner is None:
         raise Unknown
     conditions.update(dict.fromkeys(inner.conditions))
-    return call("exp", -s * term.delay) * inner.value
+    return EXP(-s * term.delay) * inner.value
 
 
 def _laplace_wave(term: Term, s: Name) -> Expression:
     """t^n*exp(r*t)*wave(w*t + phase): derivatives of the transform of the wave alone."""
     if not (term.power.is_whole and 0 <= term.power.rational <= 20):
         raise Unknown
-    sine, cosine, w, shifted = call("sin", term.phase), call("cos", term.phase), term.frequency, s - term.rate
+    sine, cosine, w, shifted = SIN(term.phase), COS(term.phase), term.frequency, s - term.rate
     square = shifted**2 + w**2
-    base = (shifted * sine + w * cosine) / square if term.wave == "sin" else (shifted * cosine - w * sine) / square
+    base = (shifted * sine + w * cosine) / square if term.wave == SIN else (shifted * cosine - w * sine) / square
     n = int(term.power.rational)
     return term.outer * number((-1) ** n) * differentiate(base, s, n)

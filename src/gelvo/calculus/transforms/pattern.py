@@ -13,6 +13,7 @@ from gelvo.facts.conditions import positive
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
+from gelvo.functions.named import ABS, COS, COSH, DIRAC_DELTA, EXP, HEAVISIDE, LN, SIN, SINH, is_a
 
 BY_RULES = "rules for shifts, products with powers, and common pairs"
 
@@ -58,23 +59,23 @@ def term_of(e: Expression, t: Name) -> Term:
             exponent = exponent + k
         elif isinstance(f, Power) and not contains(base, t):
             slope, constant_part = linear_in(k, t)
-            rate = rate + slope * call("ln", base)
+            rate = rate + slope * LN(base)
             outer.append(power(base, constant_part))
-        elif isinstance(f, Call) and f.name == "exp":
+        elif is_a(f, EXP):
             slope, constant_part = linear_in(f.arguments[0], t)
             rate = rate + slope
-            outer.append(call("exp", constant_part))
-        elif isinstance(f, Call) and f.name in ("sin", "cos") and not wave:
+            outer.append(EXP(constant_part))
+        elif is_a(f, SIN, COS) and not wave:
             wave = f.name
             frequency, phase = linear_in(f.arguments[0], t)
-        elif isinstance(f, Call) and f.name in ("heaviside", "dirac_delta"):
+        elif is_a(f, HEAVISIDE, DIRAC_DELTA):
             slope, constant_part = linear_in(f.arguments[0], t)
             where = -constant_part / slope
-            if f.name == "heaviside" and slope is ONE and delay is None:
+            if is_a(f, HEAVISIDE) and slope is ONE and delay is None:
                 delay = where
-            elif f.name == "dirac_delta" and place is None:
+            elif is_a(f, DIRAC_DELTA) and place is None:
                 place = where
-                outer.append(1 / call("abs", slope))
+                outer.append(1 / ABS(slope))
             else:
                 raise Unknown
         else:
@@ -90,11 +91,11 @@ def linear_in(e: Expression, t: Name) -> tuple[Expression, Expression]:
 
 
 def formula_of(term: Term, t: Name) -> Expression:
-    pieces = [term.outer, power(t, term.power), call("exp", term.rate * t)]
+    pieces = [term.outer, power(t, term.power), EXP(term.rate * t)]
     if term.wave:
         pieces.append(call(term.wave, term.frequency * t + term.phase))
     if term.delay is not None:
-        pieces.append(call("heaviside", t - term.delay))
+        pieces.append(HEAVISIDE(t - term.delay))
     return multiply_all(pieces)
 
 
@@ -104,7 +105,7 @@ def calls_in(e: Expression) -> list[Call]:
 
 def as_exponentials(e: Expression) -> Expression:
     def visit(node: Expression) -> Expression:
-        if isinstance(node, Call) and node.name in ("sinh", "cosh"):
+        if is_a(node, SINH, COSH):
             assert node.function.as_elementary is not None
             return node.function.as_elementary(*node.arguments)
         return node

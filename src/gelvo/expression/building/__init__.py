@@ -22,7 +22,7 @@ from gelvo.expression.building.leaves import (
     shown_short,
     to_expression,
 )
-from gelvo.expression.building.products import divide, known_of_power, multiply_all, power
+from gelvo.expression.building.products import divide, known_of_power, multiply_all, power, sqrt
 from gelvo.expression.building.sums import (
     distributed,
     known_of_scaled,
@@ -68,6 +68,7 @@ __all__ = [
     "power",
     "relation",
     "scale",
+    "sqrt",
     "shown_short",
     "split_coefficient",
     "to_expression",

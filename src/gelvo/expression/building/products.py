@@ -101,6 +101,15 @@ def power(base: Expression, exponent: Expression) -> Expression:
     return _symbolic_power(base, exponent)
 
 
+def sqrt(x: Expression | int) -> Expression:
+    """The square root that is not negative, or has a positive real part.
+
+    >>> print(sqrt(12))
+    2*sqrt(3)
+    """
+    return power(x if isinstance(x, Expression) else number(x), number(exact.HALF))
+
+
 def _integer_power(base: Expression, exponent: int) -> Expression:
     if exponent == 0:
         return number(ONE)

@@ -11,6 +11,7 @@ from gelvo.facts.knowledge import Knowledge
 from gelvo.facts.sign_rules.numbers import sign_of_number, without_names
 from gelvo.facts.sign_rules.sums import numbers_as_one, outweighed
 from gelvo.facts.sign_rules.waves import QUARTER, of_wave
+from gelvo.functions.named import ATAN, COS, LN, is_a
 from gelvo.numbers.exact import Gaussian
 
 FEW_TERMS = 4
@@ -72,10 +73,10 @@ def of_call(facts: Knowledge, node: Call) -> int:
     if node.function.known is not None:
         result &= node.function.known(*[memo[a] for a in node.arguments])
     inner = node.arguments[0]
-    if node.name == "ln" and facts.table and result & bits.NEG and result & bits.POS:
+    if is_a(node, LN) and facts.table and result & bits.NEG and result & bits.POS:
         gap = facts.known(inner - 1)  # a logarithm has the sign of its argument less 1
         result &= gap | bits.FRACTIONAL if bits.is_real(gap) and bits.is_positive(memo[inner]) else bits.ANY
-    if node.name == "cos" and isinstance(inner, Call) and inner.name == "atan" and bits.is_real(memo[inner.arguments[0]]):
+    if is_a(node, COS) and is_a(inner, ATAN) and bits.is_real(memo[inner.arguments[0]]):
         result &= bits.POS | bits.FRACTIONAL  # an angle between -pi/2 and pi/2
     if node.name in QUARTER and result & bits.NEG and result & bits.POS and facts.sums:
         result &= of_wave(facts, node)

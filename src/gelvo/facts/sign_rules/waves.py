@@ -10,8 +10,9 @@ from gelvo.expression.nodes import Call, Name, Power, Sum
 from gelvo.expression.traversal import has_call, postorder
 from gelvo.facts.knowledge import Knowledge
 from gelvo.forms.collecting import power_table
+from gelvo.functions.named import COS, SIN, is_a
 
-QUARTER = {"sin": mpq(0), "cos": mpq(-1, 2)}  # where, in half turns, a half wave above zero begins
+QUARTER: dict[str, mpq] = {SIN: mpq(0), COS: mpq(-1, 2)}  # where, in half turns, a half wave above zero begins
 
 
 def of_wave(facts: Knowledge, node: Call) -> int:
@@ -56,6 +57,6 @@ def by_circle(facts: Knowledge, expression: Sum) -> int:
     for term, c in expression.items():
         base = term.base if isinstance(term, Power) else None
         if isinstance(base, Call) and base.name in QUARTER and isinstance(term, Power) and term.exponent is number(2):
-            other = call("cos" if base.name == "sin" else "sin", base.arguments[0])
+            other = call(COS if is_a(base, SIN) else SIN, base.arguments[0])
             return facts.known(total((expression, scale(term, -c), number(c), scale(power(other, number(2)), -c))))
     return bits.ANY

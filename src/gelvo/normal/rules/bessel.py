@@ -10,15 +10,16 @@ from gelvo.expression.nodes import Call, Expression, Number, Sum
 from gelvo.expression.traversal import postorder, substitute
 from gelvo.forms.expanding import expand
 from gelvo.functions.bessel import half_order
+from gelvo.functions.named import BESSELI, BESSELJ, BESSELK, BESSELY
 from gelvo.normal.rules.gamma import LARGEST_SHIFT
 from gelvo.normal.rules.table import Work, rule
 from gelvo.numbers.exact import HALF, Gaussian
 
 # C(n+1) = up*2*n/x*C(n) + back*C(n-1) (DLMF 10.6.1, 10.29.1); the second kinds of order n+1 follow from Wronskians
-BESSEL = {"besselj": (1, -1), "bessely": (1, -1), "besseli": (-1, 1), "besselk": (1, 1)}
+BESSEL: dict[str, tuple[int, int]] = {BESSELJ: (1, -1), BESSELY: (1, -1), BESSELI: (-1, 1), BESSELK: (1, 1)}
 
 
-WRONSKIAN = {"bessely": "besselj", "besselk": "besseli"}
+WRONSKIAN: dict[str, str] = {BESSELY: BESSELJ, BESSELK: BESSELI}
 
 
 def _of_order(work: Work, kind: str, order: Expression, x: Expression) -> Expression:
@@ -50,7 +51,7 @@ def _bessel_pair(kind: str, first: Expression, x: Expression) -> tuple[Expressio
     if partner is None:
         return low, call(kind, first + 1, x)
     top, bottom = call(partner, first + 1, x), call(partner, first, x)
-    return low, (top * low - 2 / (PI * x)) / bottom if kind == "bessely" else (1 / x - top * low) / bottom
+    return low, (top * low - 2 / (PI * x)) / bottom if kind == BESSELY else (1 / x - top * low) / bottom
 
 
 def _half_order_above(kind: str, x: Expression) -> Expression:

@@ -5,23 +5,24 @@ from __future__ import annotations
 from gmpy2 import mpq
 
 from gelvo.expression import known as bits
-from gelvo.expression.building import call, multiply_all, number, power, scale, total
+from gelvo.expression.building import multiply_all, number, power, scale, total
 from gelvo.expression.constants import IMAGINARY, ONE
-from gelvo.expression.nodes import Call, Expression, Number, Product
+from gelvo.expression.nodes import Expression, Number, Product
+from gelvo.functions.named import ATAN2, EXP, LAMBERTW, LAMBERTW_LOWER, LN, is_a
 from gelvo.normal.arguments import as_argument, factors_of, is_even, is_odd
 from gelvo.normal.rules.signs import absolute
 from gelvo.normal.rules.table import Work, rule
 from gelvo.numbers.exact import parts, small_factors
 
 
-@rule("ln")
+@rule(LN)
 def logarithm(work: Work, x: Expression) -> Expression:
     """The logarithm of a product split where signs allow, of integers into primes."""
     if isinstance(x, Number):
         return _of_number(work, x)
     content, factors = factors_of(x)
     if content == 0:
-        return call("ln", x)
+        return LN(x)
     outside: list[Expression] = []
     inside: list[Expression] = [number(-1)] if content < 0 else []
     if abs(content) != 1:
@@ -31,7 +32,7 @@ def logarithm(work: Work, x: Expression) -> Expression:
         if bits.is_positive(mask) and work.facts.is_real(exponent):
             outside.append(multiply_all((exponent, _ln_of_size(work, base, base))))
         elif bits.is_real(mask) and is_even(exponent):
-            outside.append(multiply_all((exponent, call("ln", absolute(work, base)))))
+            outside.append(multiply_all((exponent, LN(absolute(work, base)))))
         elif bits.is_negative(mask) and is_odd(exponent):
             inside.append(number(-1))
             outside.append(multiply_all((exponent, _ln_of_size(work, base, as_argument(-base, work.facts)))))
@@ -39,7 +40,7 @@ def logarithm(work: Work, x: Expression) -> Expression:
             inside.append(power(base, exponent))
     rest = multiply_all(inside)
     if rest is not ONE:
-        outside.append(call("ln", as_argument(rest, work.facts)))
+        outside.append(LN(as_argument(rest, work.facts)))
     return total(outside)
 
 
@@ -48,35 +49,35 @@ def _of_number(work: Work, x: Number) -> Expression:
         pieces = []
         for integer, factor in ((x.rational.numerator, 1), (x.rational.denominator, -1)):
             for prime, times in small_factors(integer):
-                pieces.append(scale(call("ln", number(mpq(prime))), mpq(factor * times)))
+                pieces.append(scale(LN(number(mpq(prime))), mpq(factor * times)))
         return total(pieces)
     real, imag = parts(x.value)
     if imag:  # the principal logarithm of a complex number
         size = logarithm(work, number(real * real + imag * imag)) / 2
-        return size + IMAGINARY * call("atan2", number(imag), number(real))
-    return call("ln", x)
+        return size + IMAGINARY * ATAN2(number(imag), number(real))
+    return LN(x)
 
 
 def _ln_of_size(work: Work, base: Expression, size: Expression) -> Expression:
     """The logarithm of a positive size = base or -base; of w = W(z), which is real, it is ln(z/w*size) - w, as exp(w) = z/w."""
-    if isinstance(base, Call) and base.name in ("lambertw", "lambertw_lower"):
+    if is_a(base, LAMBERTW, LAMBERTW_LOWER):
         z = base.arguments[0]
         return logarithm(work, z if size is base else -z) - base
-    return call("ln", size)
+    return LN(size)
 
 
-@rule("lambertw")
+@rule(LAMBERTW)
 def _lambertw(work: Work, x: Expression) -> Expression:
     """W(y*exp(y)) is y for y >= -1."""
     y = _beside_own_exponential(x)
-    return y if y is not None and work.facts.is_nonnegative(y + 1) else call("lambertw", x)
+    return y if y is not None and work.facts.is_nonnegative(y + 1) else LAMBERTW(x)
 
 
-@rule("lambertw_lower")
+@rule(LAMBERTW_LOWER)
 def _lambertw_lower(work: Work, x: Expression) -> Expression:
     """The lower branch of y*exp(y) is y for y <= -1."""
     y = _beside_own_exponential(x)
-    return y if y is not None and work.facts.is_nonpositive(y + 1) else call("lambertw_lower", x)
+    return y if y is not None and work.facts.is_nonpositive(y + 1) else LAMBERTW_LOWER(x)
 
 
 def _beside_own_exponential(x: Expression) -> Expression | None:
@@ -84,7 +85,7 @@ def _beside_own_exponential(x: Expression) -> Expression | None:
     if not isinstance(x, Product):
         return None
     for factor in x.factors:
-        if isinstance(factor, Call) and factor.name == "exp":
+        if is_a(factor, EXP):
             y = multiply_all([number(x.coefficient), *[f for f in x.factors if f is not factor]])
             if factor.arguments[0] is y:
                 return y

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from gelvo.expression.building import negate, number, power, scale, total
-from gelvo.expression.nodes import Call, Expression, Number, Power, Sum
+from gelvo.expression.building import negate, number, power, scale, sqrt, total
+from gelvo.expression.nodes import Expression, Number, Power, Sum
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import postorder, transform
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
+from gelvo.functions.named import ABS, is_a
 from gelvo.normal.rules.table import Work
 from gelvo.numbers.exact import HALF, Gaussian
 
@@ -47,13 +48,13 @@ def _opened(work: Work, rest: Expression, t: Expression) -> Expression | None:
     if _roots_in(flat) > _roots_in(rest):  # fewer roots at every step, or opening a root by a root may never end
         return None
     gap = factored(flat)
-    root = work.prepared(power(gap, number(HALF)), waves=False)
+    root = work.prepared(sqrt(gap), waves=False)
     if any(isinstance(n, Power) and not _plain(n) for n in postorder(root)) and not isinstance(gap, Number):
         return None
     if isinstance(gap, Number) and not isinstance(root, Number):
         return None
     if sign > 0:  # the sum of both roots does not ask which is larger
-        root = transform(root, lambda n: n.arguments[0] if isinstance(n, Call) and n.name == "abs" else n)
+        root = transform(root, lambda n: n.arguments[0] if is_a(n, ABS) else n)
     upper, lower = expand((rest + root) / 2), expand((rest - root) / 2)
     if facts.is_nonpositive(root):
         upper, lower = lower, upper

@@ -6,13 +6,14 @@ import gmpy2
 from gmpy2 import mpq
 
 from gelvo.expression import known as bits
-from gelvo.expression.building import call, multiply_all, number, power, scale
+from gelvo.expression.building import multiply_all, number, power, scale
 from gelvo.expression.constants import ONE as UNIT
-from gelvo.expression.nodes import Call, Expression, Number, Power, Product, Sum
+from gelvo.expression.nodes import Expression, Number, Power, Product, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import names
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
+from gelvo.functions.named import ABS, CBRT, CONJ, LN, is_a
 from gelvo.normal.arguments import as_argument, factors_of, is_elementary, is_even
 from gelvo.normal.rules.logarithms import logarithm
 from gelvo.normal.rules.nested_roots import denested
@@ -29,7 +30,7 @@ def opened_root(work: Work, node: Power) -> Expression:
     return denested(work, node)
 
 
-@rule("cbrt")
+@rule(CBRT)
 def _cbrt(work: Work, x: Expression) -> Expression:
     facts = work.facts
     mask = facts.decide(x)
@@ -47,7 +48,7 @@ def _cbrt(work: Work, x: Expression) -> Expression:
             inside.append(power(base, number(rest)))
         else:
             inside.append(power(base, k))
-    return multiply_all([*outside, _cbrt(work, multiply_all(inside))]) if outside else call("cbrt", x)
+    return multiply_all([*outside, _cbrt(work, multiply_all(inside))]) if outside else CBRT(x)
 
 
 def prepared_power(work: Work, base: Expression, exponent: Expression) -> Expression:
@@ -67,18 +68,18 @@ def prepared_power(work: Work, base: Expression, exponent: Expression) -> Expres
 
 def _of_bars(work: Work, base: Expression, exponent: Expression) -> Expression | None:
     """|z|^2 is z*conj(z)."""
-    if not (isinstance(base, Call) and base.name == "abs" and exponent.is_whole) or exponent.rational % 2:
+    if not (is_a(base, ABS) and exponent.is_whole) or exponent.rational % 2:
         return None
     inside = base.arguments[0]
     if work.facts.is_real(inside):
         return None
-    return prepared_power(work, work.prepared(inside * call("conj", inside)), exponent / 2)
+    return prepared_power(work, work.prepared(inside * CONJ(inside)), exponent / 2)
 
 
 def _whole_power(work: Work, base: Expression, exponent: Expression) -> Expression | None:
     if not exponent.is_whole:
         return None
-    if isinstance(base, Call) and base.name == "cbrt" and abs(exponent.rational) >= 3:
+    if is_a(base, CBRT) and abs(exponent.rational) >= 3:
         whole, rest = divmod(int(exponent.rational), 3)
         return multiply_all([power(base.arguments[0], number(whole)), power(base, number(rest))])
     return power(base, exponent)
@@ -136,10 +137,7 @@ def _below_is_logarithm(exponent: Expression) -> bool:
     terms = exponent.terms if isinstance(exponent, Sum) else (exponent,)
     factors = [f for t in terms for f in factors_in(t)]
     below = [f.base for f in factors if isinstance(f, Power)]
-    return any(
-        all(isinstance(t, Call) and t.name == "ln" for t in (b.terms if isinstance(b, Sum) and not b.constant else (b,)))
-        for b in below
-    )
+    return any(all(is_a(t, LN) for t in (b.terms if isinstance(b, Sum) and not b.constant else (b,))) for b in below)
 
 
 def _known_roots(base: Product | Power, q: mpq, facts: Facts) -> tuple[list[Expression], Expression]:

@@ -10,26 +10,27 @@ from gelvo.expression.constants import HALF, ONE
 from gelvo.expression.nodes import Applied, Expression, Name, Number
 from gelvo.expression.traversal import has_call, names, postorder
 from gelvo.facts.store import Facts
+from gelvo.functions.named import ABS, CEIL, CONJ, FLOOR, HEAVISIDE, SIGN
 from gelvo.normal.arguments import as_argument, factors_of, is_even
 from gelvo.normal.rules.table import Work, rule
 from gelvo.numbers.interval import NoValue
 from gelvo.numbers.interval import floor as floor_of
 
 
-@rule("floor")
+@rule(FLOOR)
 def _floor(work: Work, x: Expression) -> Expression:
-    return _rounded(work, x, "floor")
+    return _rounded(work, x, FLOOR)
 
 
-@rule("ceil")
+@rule(CEIL)
 def _ceil(work: Work, x: Expression) -> Expression:
-    return _rounded(work, x, "ceil")
+    return _rounded(work, x, CEIL)
 
 
 def _rounded(work: Work, x: Expression, name: str) -> Expression:
     if work.facts.is_integer(x):
         return x
-    known = whole_part(x, name == "ceil") if not isinstance(x, Number) and not names(x) else None
+    known = whole_part(x, name == CEIL) if not isinstance(x, Number) and not names(x) else None
     return call(name, x) if known is None else known
 
 
@@ -50,7 +51,7 @@ def whole_part(x: Expression, up: bool) -> Expression | None:
     return None
 
 
-@rule("abs")
+@rule(ABS)
 def absolute(work: Work, x: Expression) -> Expression:
     """|x| by its factors; signs that are known drop out."""
     mask = work.facts.decide(x)
@@ -64,7 +65,7 @@ def absolute(work: Work, x: Expression) -> Expression:
             return found
     content, factors = factors_of(x)
     if content == 0:
-        return call("abs", x)
+        return ABS(x)
     return multiply_all([number(abs(content)), *[_size_of_power(base, exponent, work.facts) for base, exponent in factors]])
 
 
@@ -76,27 +77,27 @@ def _size_of_power(base: Expression, exponent: Expression, facts: Facts) -> Expr
         return power(as_argument(-base, facts), exponent)
     if is_even(exponent) and bits.is_real(inner):
         return power(base, exponent)
-    return power(call("abs", base), exponent) if isinstance(exponent, Number) else call("abs", power(base, exponent))
+    return power(ABS(base), exponent) if isinstance(exponent, Number) else ABS(power(base, exponent))
 
 
 def _complex_size(work: Work, x: Expression) -> Expression | None:
     """|x| as the root of x times its conjugate, where that is written without `conj`."""
-    mirrored = call("conj", x)
-    if has_call(mirrored, ("conj", "abs")):
+    mirrored = CONJ(x)
+    if has_call(mirrored, (CONJ, ABS)):
         return None
     if not all(work.facts.is_real(n) for n in postorder(x) if isinstance(n, (Name, Applied))):
         return None
     return work.power(work.prepared(x * mirrored), HALF)
 
 
-@rule("heaviside")
+@rule(HEAVISIDE)
 def _heaviside(work: Work, x: Expression) -> Expression:
     if work.facts.is_positive(x):
         return ONE
-    return number(0) if work.facts.is_negative(x) else call("heaviside", x)
+    return number(0) if work.facts.is_negative(x) else HEAVISIDE(x)
 
 
-@rule("sign")
+@rule(SIGN)
 def _sign(work: Work, x: Expression) -> Expression:
     mask = work.facts.decide(x)
     if bits.is_positive(mask):
@@ -105,4 +106,4 @@ def _sign(work: Work, x: Expression) -> Expression:
         return number(-1)
     if bits.is_nonzero(mask):
         return x / absolute(work, x)
-    return call("sign", x)
+    return SIGN(x)

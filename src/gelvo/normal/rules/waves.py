@@ -7,7 +7,7 @@ from collections.abc import Callable
 from gmpy2 import mpq
 
 from gelvo.expression import known as bits
-from gelvo.expression.building import call, looks_negative, multiply_all, number, power, scale, total, weighted_terms
+from gelvo.expression.building import looks_negative, multiply_all, number, power, scale, total, weighted_terms
 from gelvo.expression.constants import HALF as HALF_NODE
 from gelvo.expression.constants import IMAGINARY, PI
 from gelvo.expression.nodes import Call, Expression, Name, Number, Power, Product, Sum
@@ -18,6 +18,23 @@ from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import exponent_parts
 from gelvo.forms.one_angle import single_angles
+from gelvo.functions.named import (
+    ACOS,
+    ASIN,
+    ATAN,
+    ATAN2,
+    COS,
+    COT,
+    CSC,
+    EXP,
+    LAMBERTW,
+    LAMBERTW_LOWER,
+    SEC,
+    SIN,
+    TAN,
+    FunctionName,
+    is_a,
+)
 from gelvo.normal.rules.signs import whole_part
 from gelvo.normal.rules.table import Work, rule
 from gelvo.numbers.exact import HALF, Gaussian
@@ -29,28 +46,28 @@ def square_of_wave(node: Power) -> Expression | None:
     """The radicand of a root as a product, where it is a square of waves: 1 - sin(x)^2, or 1 - cos(x)."""
     if not isinstance(node.exponent, Number) or node.exponent.is_whole or not isinstance(node.base, Sum):
         return None
-    waves = [n for n in postorder(node.base) if isinstance(n, Call) and n.name in ("sin", "cos")]
+    waves = [n for n in postorder(node.base) if is_a(n, SIN, COS)]
     if not waves or len(node.base.terms) > FEW_WAVES:
         return None
     for part in (1, 2):
-        for keep in ("sin", "cos"):
+        for keep in (SIN, COS):
             found = single_angles(node.base, keep, part)
             if isinstance(found, (Product, Power)) and not any(isinstance(n, Sum) for n in postorder(found)):
                 return found
     return None
 
 
-@rule("sin", circular=True)
+@rule(SIN, circular=True)
 def _sine(work: Work, x: Expression) -> Expression:
-    return _wave(work, "sin", x)
+    return _wave(work, SIN, x)
 
 
-@rule("cos", circular=True)
+@rule(COS, circular=True)
 def _cosine(work: Work, x: Expression) -> Expression:
-    return _wave(work, "cos", x)
+    return _wave(work, COS, x)
 
 
-for _name in ("tan", "cot", "sec", "csc"):
+for _name in (TAN, COT, SEC, CSC):
     rule(_name, circular=True)(lambda work, x, name=_name: _by_sine_and_cosine(work, name, x))
 
 
@@ -62,7 +79,7 @@ def _by_sine_and_cosine(work: Work, name: str, x: Expression) -> Expression:
 
 def _wave(work: Work, name: str, x: Expression) -> Expression:
     up, down = exponential(work, IMAGINARY * x), exponential(work, -(IMAGINARY * x))
-    if name == "cos":
+    if name == COS:
         return expand((up + down) / 2)
     return expand((up - down) * number(Gaussian(mpq(0), -HALF)))
 
@@ -72,26 +89,26 @@ def _inverse_wave(unit: Expression) -> Expression | None:
     if not isinstance(unit, Call):
         return None
     x = unit.arguments[0]
-    if unit.name == "atan2":  # the direction of the point (y, x)
+    if is_a(unit, ATAN2):  # the direction of the point (y, x)
         across = unit.arguments[1]
         return (across + IMAGINARY * x) * power(across**2 + x**2, -HALF_NODE)
     root = power(1 - x * x, HALF_NODE)
     table: dict[str, Callable[[], Expression]] = {
-        "asin": lambda: root + IMAGINARY * x,
-        "atan": lambda: (1 + IMAGINARY * x) / power(1 + x * x, HALF_NODE),
+        ASIN: lambda: root + IMAGINARY * x,
+        ATAN: lambda: (1 + IMAGINARY * x) / power(1 + x * x, HALF_NODE),
     }
     entry = table.get(unit.name)
     return None if entry is None else entry()
 
 
-@rule("exp")
+@rule(EXP)
 def exponential(work: Work, argument: Expression) -> Expression:
     """exp of a sum, with exp(1j*k*asin(x)) written out for integers k."""
     argument = expand(argument)
     pieces: list[Expression] = []
     for coefficient, unit in exponent_parts(argument):
         inner = unit * -IMAGINARY
-        if coefficient.denominator == 1 and isinstance(unit, Call) and unit.name in ("lambertw", "lambertw_lower"):
+        if coefficient.denominator == 1 and is_a(unit, LAMBERTW, LAMBERTW_LOWER):
             pieces.append(power(unit.arguments[0] / unit, number(coefficient)))  # exp(W(z)) = z/W(z)
             continue
         algebraic = _inverse_wave(inner) if coefficient.denominator == 1 else None
@@ -103,7 +120,7 @@ def exponential(work: Work, argument: Expression) -> Expression:
                 quotient = parity(inner / PI)
                 pieces.append(power(number(-1), -quotient if looks_negative(quotient) else quotient))
             continue
-        pieces.append(call("exp", scale(unit, coefficient)))
+        pieces.append(EXP(scale(unit, coefficient)))
     return multiply_all(pieces)
 
 
@@ -135,7 +152,7 @@ def _integer_over_pi(inner: Expression, facts: Facts) -> bool:
     return not isinstance(quotient, Number) and facts.is_integer(quotient)
 
 
-_WAVE_OF = {"asin": "sin", "acos": "cos", "atan": "tan"}
+_WAVE_OF: dict[str, FunctionName] = {ASIN: SIN, ACOS: COS, ATAN: TAN}
 
 
 def angle_of_number(node: Call) -> Expression | None:
@@ -145,11 +162,11 @@ def angle_of_number(node: Call) -> Expression | None:
     if wave is None or not (isinstance(x, Call) and x.name == wave and not names(x) and bits.is_real(x.arguments[0].known)):
         return None
     c = x.arguments[0]
-    turns = whole_part(c / PI + (0 if wave == "cos" else HALF), False)
+    turns = whole_part(c / PI + (0 if wave == COS else HALF), False)
     if not isinstance(turns, Number):
         return None
     k = int(turns.rational)
-    if wave == "cos":  # c - k*pi lies in (0, pi); an odd k turns it round
+    if wave == COS:  # c - k*pi lies in (0, pi); an odd k turns it round
         return c - k * PI if k % 2 == 0 else (k + 1) * PI - c
     moved = c - k * PI
-    return moved if wave == "tan" or k % 2 == 0 else -moved
+    return moved if wave == TAN or k % 2 == 0 else -moved

@@ -4,26 +4,27 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from gelvo.expression.building import call, multiply_all, number
+from gelvo.expression.building import multiply_all, number
 from gelvo.expression.constants import ONE, PI
-from gelvo.expression.nodes import Call, Expression, Product
+from gelvo.expression.nodes import Expression, Product
 from gelvo.expression.traversal import has_call, transform
 from gelvo.facts.store import Facts
 from gelvo.forms.measure import measure
+from gelvo.functions.named import FACTORIAL, GAMMA, SIN, is_a
 from gelvo.simplifying.family import Shorter
 
 
 def gamma_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Iterator[tuple[str, Expression]]:
     """gamma(n + 1) -> factorial(n) for a whole n, gamma(x)*gamma(1 - x) -> pi/sin(pi*x)."""
-    if not has_call(expression, ("gamma",)):
+    if not has_call(expression, (GAMMA,)):
         return
     yield "factorials of whole numbers", transform(expression, lambda n: _factorial(n, facts))
     yield "gamma functions of x and 1 - x", transform(expression, _reflected)
 
 
 def _factorial(node: Expression, facts: Facts) -> Expression:
-    if isinstance(node, Call) and node.name == "gamma" and facts.is_integer(node.arguments[0]):
-        return call("factorial", node.arguments[0] - 1)
+    if is_a(node, GAMMA) and facts.is_integer(node.arguments[0]):
+        return FACTORIAL(node.arguments[0] - 1)
     return node
 
 
@@ -33,10 +34,10 @@ def _reflected(node: Expression) -> Expression:
         return node
     left = list(node.factors)
     for one in sorted(node.factors, key=measure):  # sin(pi*x) rather than sin(pi*(1 - x))
-        if isinstance(one, Call) and one.name == "gamma":
-            other = call("gamma", ONE - one.arguments[0])
+        if is_a(one, GAMMA):
+            other = GAMMA(ONE - one.arguments[0])
             if other in left and one in left and other is not one:
                 left.remove(one)
                 left.remove(other)
-                left.append(PI / call("sin", PI * one.arguments[0]))
+                left.append(PI / SIN(PI * one.arguments[0]))
     return multiply_all([number(node.coefficient), *left])

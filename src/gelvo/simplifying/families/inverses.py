@@ -16,12 +16,13 @@ from gelvo.expression.nodes import Call, Expression, Name, Written
 from gelvo.expression.traversal import distinct_nodes, free_names, names, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
+from gelvo.functions.named import ACOS, ACOSH, ACOT, ACOTH, ACSC, ASEC, ASIN, ASINH, ATAN, ATAN2, ATANH, LN
 from gelvo.numbers.exact import HALF
 from gelvo.numbers.interval import NoValue
 from gelvo.simplifying.families.numbers import guesses, nearby
 from gelvo.simplifying.family import Shorter
 
-INVERSES = ("asin", "acos", "atan", "acot", "asinh", "acosh", "atanh", "acoth", "ln", "atan2", "asec", "acsc")
+INVERSES = (ASIN, ACOS, ATAN, ACOT, ASINH, ACOSH, ATANH, ACOTH, LN, ATAN2, ASEC, ACSC)
 BITS = 200
 LARGEST_NODES = 80
 
@@ -52,11 +53,11 @@ def inverse_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Ite
 
 def _shapes(x: Name) -> Iterator[tuple[str, Expression]]:
     yield "itself", number(1)
-    yield "atan", 1 / (1 + x**2)
-    yield "asin", power(1 - x**2, number(-HALF))
-    yield "atanh", 1 / (1 - x**2)
-    yield "asinh", power(1 + x**2, number(-HALF))
-    yield "ln", 1 / x
+    yield ATAN, 1 / (1 + x**2)
+    yield ASIN, power(1 - x**2, number(-HALF))
+    yield ATANH, 1 / (1 - x**2)
+    yield ASINH, power(1 + x**2, number(-HALF))
+    yield LN, 1 / x
 
 
 Sample = dict[Name, mpq]

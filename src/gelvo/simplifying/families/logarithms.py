@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from gelvo.expression.building import call, multiply_all, negate, number, power, scale, total
+from gelvo.expression.building import multiply_all, negate, number, power, scale, total
 from gelvo.expression.nodes import Call, Expression, Name, Number, Power, Product, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import transform
@@ -12,6 +12,7 @@ from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.forms.measure import measure
+from gelvo.functions.named import ABS, ACOSH, ASINH, ATANH, LN, is_a
 from gelvo.numbers.exact import HALF, Gaussian, Scalar, real
 from gelvo.simplifying.family import Shorter
 
@@ -45,7 +46,7 @@ def joined(node: Sum, facts: Facts, shorter: Shorter) -> Expression:
         if one is not None:
             rest.append(outer * one)
         else:
-            rest.extend(scale(outer * call("ln", argument), c) for argument, c in found)
+            rest.extend(scale(outer * LN(argument), c) for argument, c in found)
     return total(rest)
 
 
@@ -60,15 +61,15 @@ def _one_logarithm(found: list[tuple[Expression, Scalar]], facts: Facts, shorter
     product = factored(multiply_all(inside))
     if not all(facts.is_positive(argument) for argument, _ in found):
         # sizes are joined only where that cancels something: ln|x - 1| - ln|x + 1| is read as it stands
-        product = call("abs", shorter(multiply_all([_inside(i) for i in inside]), facts))
+        product = ABS(shorter(multiply_all([_inside(i) for i in inside]), facts))
         if measure(product) >= max(measure(argument) for argument, _ in found):
             return None
-    return scale(call("ln", product), common)
+    return scale(LN(product), common)
 
 
 def _hyperbolic(node: Expression, facts: Facts) -> Expression:
     """ln(u + sqrt(u^2 + 1)) -> asinh(u), ln((1 + u)/(1 - u)) -> 2*atanh(u) where both are real."""
-    if not isinstance(node, Call) or node.name != "ln":
+    if not is_a(node, LN):
         return node
     x = node.arguments[0]
     if isinstance(x, Sum):
@@ -77,16 +78,16 @@ def _hyperbolic(node: Expression, facts: Facts) -> Expression:
                 u = total((x, negate(term)))
                 gap = expand(term.base - u * u)
                 if gap is number(1) and facts.is_real(u):
-                    return call("asinh", u)
+                    return ASINH(u)
                 if gap is number(-1) and facts.is_nonnegative(u - 1):
-                    return call("acosh", u)
+                    return ACOSH(u)
     top, bottom = quotient_parts(x)
     if isinstance(bottom, Number) or _has_high_powers(x):
         return node
     u = factored((top - bottom) / (top + bottom))
     if isinstance(u, (Name, Number)) or (isinstance(u, (Product, Power)) and measure(u) < measure(x) - 2):
         if facts.is_positive(u + 1) and facts.is_positive(1 - u):
-            return 2 * call("atanh", u)
+            return 2 * ATANH(u)
     return node
 
 
@@ -99,19 +100,19 @@ def _has_high_powers(x: Expression) -> bool:
 def _inside(x: Expression) -> Expression:
     """abs(u)^k as u^k."""
     base, k = base_and_exponent(x)
-    return power(base.arguments[0], k) if isinstance(base, Call) and base.name == "abs" else x
+    return power(base.arguments[0], k) if is_a(base, ABS) else x
 
 
 def _has_real_logarithm(x: Expression, facts: Facts) -> bool:
     """Whether x is positive wherever its logarithm has a value."""
-    return facts.is_positive(x) or (isinstance(x, Call) and x.name == "abs") or facts.is_nonnegative(x)
+    return facts.is_positive(x) or (is_a(x, ABS)) or facts.is_nonnegative(x)
 
 
 def _split(term: Expression) -> tuple[Expression, Call | None]:
-    if isinstance(term, Call) and term.name == "ln":
+    if is_a(term, LN):
         return number(1), term
     if isinstance(term, Product):
-        logarithms = [f for f in term.factors if isinstance(f, Call) and f.name == "ln"]
+        logarithms = [f for f in term.factors if is_a(f, LN)]
         if len(logarithms) == 1:
             return multiply_all([f for f in term.factors if f is not logarithms[0]]), logarithms[0]
     return term, None

@@ -10,11 +10,11 @@ from gmpy2 import mpfr, mpq
 from gelvo.deciding.equality import prove_zero
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure
-from gelvo.expression.building import call, constant, number, power
+from gelvo.expression.building import constant, number, sqrt
 from gelvo.expression.nodes import Applied, Bound, Call, Expression, Name, Node, Number, Power
 from gelvo.expression.traversal import distinct_nodes, names, postorder, substitute
 from gelvo.facts.store import Facts
-from gelvo.numbers.exact import HALF
+from gelvo.functions.named import LN
 from gelvo.numbers.interval import NoValue
 from gelvo.simplifying.family import Shorter
 
@@ -80,24 +80,24 @@ def guesses(value: mpq) -> Iterator[Expression]:
         yield number(found)
     square = nearby(value * value)
     if square is not None and square > 0:
-        root = power(number(square), number(HALF))
+        root = sqrt(number(square))
         yield root if value > 0 else -root
     pi = mpq(mpfr(Enclosure(constant("pi")).at({}, BITS).real.low, BITS))
     turn = nearby(value / pi)
     if turn is not None:
         yield number(turn) * constant("pi")
     for n in (2, 3, 5):
-        size = mpq(Enclosure(call("ln", number(n))).at({}, BITS).real.low)
+        size = mpq(Enclosure(LN(number(n))).at({}, BITS).real.low)
         ratio = nearby(value / size)
         if ratio is not None:
-            yield number(ratio) * call("ln", number(n))
+            yield number(ratio) * LN(number(n))
     yield from _quadratic_irrationals(value)
 
 
 def _quadratic_irrationals(value: mpq) -> Iterator[Expression]:
     """(p + q*sqrt(n)) with small n: the conjugate sum and difference are rational only for the right one."""
     for n in (2, 3, 5, 6, 7):
-        root = power(number(n), number(HALF))
+        root = sqrt(number(n))
         size = mpq(Enclosure(root).at({}, BITS).real.low)
         for bottom in range(1, 13):
             for top in range(-24, 25):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from gelvo.expression.building import multiply_all, number, power, split_coefficient, total
+from gelvo.expression.building import multiply_all, number, power, split_coefficient, sqrt, total
 from gelvo.expression.nodes import Expression, Number, Power, Product, Sum
 from gelvo.expression.traversal import postorder, transform
 from gelvo.facts.store import Facts
@@ -47,7 +47,7 @@ def _joined(node: Expression, facts: Facts) -> Expression:
     if len(factors) < 2 or len(unsure) > 1 or any(f.exponent.rational < 0 for f in unsure):
         return node
     radicand = multiply_all([power(f.base, number(f.exponent.rational * 2)) for f in factors])
-    return multiply_all([*rest, power(radicand, number(HALF))])
+    return multiply_all([*rest, sqrt(radicand)])
 
 
 def _rationalized(node: Expression) -> Expression:

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from gmpy2 import mpq
 
-from gelvo.expression.building import call, multiply_all, scale, total
+from gelvo.expression.building import multiply_all, scale, total
 from gelvo.expression.constants import IMAGINARY, PI, ZERO
 from gelvo.expression.nodes import Call, Expression, Number, Product
 from gelvo.expression.traversal import postorder
@@ -15,6 +15,7 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form, euler
 from gelvo.forms.one_angle import base_angles, single_angles
 from gelvo.forms.tangents import tangents
+from gelvo.functions.named import COS, COSH, COT, COTH, CSC, CSCH, EXP, SEC, SECH, SIN, SINH, TAN, TANH
 from gelvo.normal.prepare import prepared
 from gelvo.normal.relations import reduced_quotient, with_quarter_turns
 from gelvo.numbers.exact import Gaussian
@@ -22,10 +23,10 @@ from gelvo.polynomial import sparse
 from gelvo.polynomial.sparse import Polynomial
 from gelvo.simplifying.family import Shorter
 
-CIRCULAR = ("sin", "cos", "tan", "cot", "sec", "csc")
+CIRCULAR = (SIN, COS, TAN, COT, SEC, CSC)
 
 
-HYPERBOLIC = ("sinh", "cosh", "tanh", "coth", "sech", "csch")
+HYPERBOLIC = (SINH, COSH, TANH, COTH, SECH, CSCH)
 
 
 MOST_TERMS = 400
@@ -37,10 +38,10 @@ MOST_ANGLES = 2
 def wave_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Iterator[tuple[str, Expression]]:
     """2*sin(x)*cos(x) -> sin(2*x), 1 - cos(x)^2 -> sin(x)^2, sin(x)/cos(x) -> tan(x) and their like."""
     kinds = {n.name for n in postorder(expression) if isinstance(n, Call)}
-    if not kinds & {*CIRCULAR, *HYPERBOLIC, "exp"}:
+    if not kinds & {*CIRCULAR, *HYPERBOLIC, EXP}:
         return
     yield "tangents", tangents(expression)
-    quotient_form = _by_multiple_angles(expression, facts, bool(kinds & {*HYPERBOLIC, "exp"}))
+    quotient_form = _by_multiple_angles(expression, facts, bool(kinds & {*HYPERBOLIC, EXP}))
     if quotient_form is ZERO:
         yield "zero by exponentials", ZERO
     if quotient_form is None or quotient_form is ZERO:
@@ -49,7 +50,7 @@ def wave_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Iterat
     yield "multiple angles, tangents", tangents(quotient_form)
     if len(base_angles(quotient_form) or ()) > MOST_ANGLES:
         return  # powers of the waves of many angles are longer than what came in
-    for keep, word in (("cos", "cosine"), ("sin", "sine")):
+    for keep, word in ((COS, "cosine"), (SIN, "sine")):
         for part, angle in ((1, "the angle"), (2, "half the angle")):
             powers = single_angles(quotient_form, keep, part)
             if powers is not None:
@@ -100,7 +101,7 @@ def _as_waves(form: Form, p: Polynomial, hyperbolic: bool) -> tuple[Expression, 
     for key, coefficient in table.items():
         terms.append(form.expression(coefficient) * _exponential_of(form, key, circular))
     result = total([_expanded(t) for t in terms])
-    return result, call("exp", shift)
+    return result, EXP(shift)
 
 
 def _imaginary(unit: Expression) -> bool:
@@ -123,8 +124,8 @@ def _exponential_of(form: Form, key: tuple[tuple[int, mpq], ...], waves: dict[in
         step = _step(form, k)
         (turning if _imaginary(list(form.generators)[k][1]) else growing).append(scale(step, exponent))
     angle, growth = total(turning) * -IMAGINARY, total(growing)
-    circular = call("cos", angle) + IMAGINARY * call("sin", angle)
-    return circular * (call("cosh", growth) + call("sinh", growth))
+    circular = COS(angle) + IMAGINARY * SIN(angle)
+    return circular * (COSH(growth) + SINH(growth))
 
 
 def _expanded(term: Expression) -> Expression:

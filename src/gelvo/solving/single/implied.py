@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from gelvo.expression.building import call, multiply_all, number, power, total
+from gelvo.expression.building import multiply_all, number, power, total
 from gelvo.expression.nodes import Call, Expression, Number, Power, Sum
 from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form
+from gelvo.functions.named import ABS, COSH, COTH, CSCH, EXP, LN, SECH, SINH, TANH, is_a
 from gelvo.numbers.exact import Gaussian
 from gelvo.solving.roots import Root
 from gelvo.solving.single.work import Work
 
-HYPERBOLIC = ("sinh", "cosh", "tanh", "coth", "sech", "csch")
+HYPERBOLIC = (SINH, COSH, TANH, COTH, SECH, CSCH)
 
 
 def logarithms(solver: Work, g: Expression, depth: int) -> list[Root] | None:
@@ -24,18 +25,18 @@ def logarithms(solver: Work, g: Expression, depth: int) -> list[Root] | None:
     for term, coefficient in g.items():
         if not contains(term, solver.unknown):
             rest.append(multiply_all((term, number(coefficient))))
-        elif isinstance(term, Call) and term.name == "ln" and not isinstance(coefficient, Gaussian):
+        elif is_a(term, LN) and not isinstance(coefficient, Gaussian):
             inside.append(power(term.arguments[0], number(coefficient)))
         else:
             return None
     solver.implied = True
     solver.roads["exponentials of both sides, candidates put back"] = None
-    return solver.solve(multiply_all(inside) - call("exp", -total(rest)), depth + 1)
+    return solver.solve(multiply_all(inside) - EXP(-total(rest)), depth + 1)
 
 
 def absolute_values(solver: Work, g: Expression, depth: int) -> list[Root] | None:
     """Each |u| as u and as -u."""
-    bars = [n for n in postorder(g) if isinstance(n, Call) and n.name == "abs" and contains(n, solver.unknown)]
+    bars = [n for n in postorder(g) if is_a(n, ABS) and contains(n, solver.unknown)]
     if not bars:
         return None
     solver.implied = True

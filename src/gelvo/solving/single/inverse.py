@@ -5,7 +5,7 @@ from __future__ import annotations
 from gmpy2 import mpq
 
 from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.building import call, multiply_all, number, power, total
+from gelvo.expression.building import multiply_all, number, power, total
 from gelvo.expression.constants import IMAGINARY, PI, ZERO
 from gelvo.expression.nodes import Call, Expression, Name, Power, Product, Sum
 from gelvo.expression.traversal import contains, names, postorder, transform
@@ -13,6 +13,7 @@ from gelvo.facts.conditions import nonzero
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form
+from gelvo.functions.named import EXP, LN, is_a
 from gelvo.normal.rules.waves import angle_of_number
 from gelvo.normal.undoing import undone
 from gelvo.polynomial import sparse
@@ -121,7 +122,7 @@ def _one_step(solver: Work, g: Expression, value: Expression, depth: int) -> lis
 def _call_step(solver: Work, g: Call, value: Expression) -> list[tuple[Expression, Root]] | None:
     if len(g.arguments) != 1 or g.function.solve_for is None:
         return None
-    if not solver.real and g.name != "ln":
+    if not solver.real and not is_a(g, LN):
         return _complex_step(solver, g, value)
     family = () if g.function.period is None else (solver.free_integer(g, value),)
     solver.roads[f"inverse of {g.name}"] = None
@@ -139,12 +140,12 @@ def _call_step(solver: Work, g: Call, value: Expression) -> list[tuple[Expressio
 
 
 def _complex_step(solver: Work, g: Call, value: Expression) -> list[tuple[Expression, Root]]:
-    if g.name == "exp":
+    if is_a(g, EXP):
         condition = solver.condition(nonzero(value))
         if condition is None:
             return []
         n = solver.free_integer(g, value)
-        return [(g.arguments[0], Root(call("ln", value) + 2 * PI * IMAGINARY * n, condition, (n,)))]
+        return [(g.arguments[0], Root(LN(value) + 2 * PI * IMAGINARY * n, condition, (n,)))]
     steps = complex_inverse(solver, g, value)
     if steps is None:
         raise NotSolved(f"{g.name} cannot be undone over the complex numbers here")

@@ -10,7 +10,7 @@ from gelvo.deciding.algebraic import all_roots
 from gelvo.deciding.radical_roots import radical_form
 from gelvo.errors import NotSolved
 from gelvo.expression import known as bits
-from gelvo.expression.building import looks_negative, multiply_all, number, power, relation, total, truth
+from gelvo.expression.building import looks_negative, multiply_all, number, power, relation, sqrt, total, truth
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Number, Product
 from gelvo.expression.terms import base_and_exponent, factors_in
@@ -21,7 +21,7 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.forms.measure import measure
 from gelvo.forms.univariate import integer_coefficients
-from gelvo.numbers.exact import HALF, Gaussian
+from gelvo.numbers.exact import Gaussian
 from gelvo.simplifying.search import simplify
 from gelvo.solving.roots import Root
 from gelvo.solving.single.powers import undo_power
@@ -132,7 +132,7 @@ def _root_of_discriminant(gap: Expression) -> Expression:
             inside.append(power(base, number(k.rational % 2)))
         else:
             inside.append(piece)
-    return multiply_all([*outside, power(multiply_all(inside), number(HALF))])
+    return multiply_all([*outside, sqrt(multiply_all(inside))])
 
 
 def _without_squares(gap: Expression, facts: Facts) -> Expression:

@@ -5,13 +5,14 @@ from __future__ import annotations
 from gmpy2 import mpq
 
 from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.building import call, number, power, relation
+from gelvo.expression.building import number, power, relation
 from gelvo.expression.constants import IMAGINARY, ONE, PI, ZERO
-from gelvo.expression.nodes import Call, Condition, Expression, Number, Power
+from gelvo.expression.nodes import Condition, Expression, Number, Power
 from gelvo.expression.traversal import contains
 from gelvo.facts.conditions import nonzero
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
+from gelvo.functions.named import ABS, ATAN2, CBRT, COS, EXP, LN, SIGN, SIN, is_a
 from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.solving.putting_back import is_whole
 from gelvo.solving.roots import Root
@@ -32,7 +33,7 @@ def power_step(solver: Work, g: Power, value: Expression, depth: int) -> list[tu
                 return []
             n = solver.free_integer(g, value)
             solver.need(relation("!=", g.base, ONE))
-            return [(g.exponent, Root((call("ln", value) + 2 * PI * IMAGINARY * n) / call("ln", g.base), condition, (n,)))]
+            return [(g.exponent, Root((LN(value) + 2 * PI * IMAGINARY * n) / LN(g.base), condition, (n,)))]
         if g.base is ZERO:  # 0^u is 0 for u > 0, and has no value else
             if solver.facts.holds(relation("=", value, ZERO)) is False:
                 return []
@@ -42,7 +43,7 @@ def power_step(solver: Work, g: Power, value: Expression, depth: int) -> list[tu
         solver.need(relation("<", ZERO, g.base))
         solver.need(relation("!=", g.base, ONE))
         condition = solver.condition(relation("<", ZERO, value))
-        return [] if condition is None else [(g.exponent, Root(call("ln", value) / call("ln", g.base), condition))]
+        return [] if condition is None else [(g.exponent, Root(LN(value) / LN(g.base), condition))]
     return None
 
 
@@ -80,7 +81,7 @@ def _exponent_of_negative(solver: Work, g: Power, value: Expression) -> list[tup
         steps = [(2 * k, even), (2 * k + 1, odd)]
         return [(g.exponent, Root(place, condition, (k,))) for place, condition in steps if condition is not None]
     solver.implied = True
-    return [(g.exponent, Root(call("ln", call("abs", value)) / call("ln", -g.base), size))]
+    return [(g.exponent, Root(LN(ABS(value)) / LN(-g.base), size))]
 
 
 def undo_power(solver: Work, q: mpq, value: Expression, depth: int) -> list[Root]:
@@ -129,7 +130,7 @@ def _undo_complex_power(solver: Work, q: mpq, value: Expression) -> list[Root]:
     if turned is not None:
         return turned
     root = power(value, number(mpq(1, top)))
-    return [Root(root * _as_root(call("exp", IMAGINARY * 2 * PI * number(mpq(k, top))))) for k in range(top)]
+    return [Root(root * _as_root(EXP(IMAGINARY * 2 * PI * number(mpq(k, top))))) for k in range(top)]
 
 
 def _by_angle(q: mpq, value: Expression) -> list[Root] | None:
@@ -138,21 +139,21 @@ def _by_angle(q: mpq, value: Expression) -> list[Root] | None:
         real, imaginary = real_and_imaginary(value, Facts())
     except DomainError:
         return None
-    share = expand(call("atan2", imaginary, real) / PI)
+    share = expand(ATAN2(imaginary, real) / PI)
     if not isinstance(share, Number) or not share.is_rational:
         return None
-    size = power(call("abs", value), number(1 / q))
+    size = power(ABS(value), number(1 / q))
     most = int(q) + 2
     angles = [(share.rational + 2 * k) / q for k in range(-most, most + 1)]
-    turns = [call("cos", PI * number(a)) + IMAGINARY * call("sin", PI * number(a)) for a in angles if -1 < a <= 1]
+    turns = [COS(PI * number(a)) + IMAGINARY * SIN(PI * number(a)) for a in angles if -1 < a <= 1]
     return [Root(expand(size * turn)) for turn in turns]
 
 
 def _as_root(turn: Expression) -> Expression:
     """A root of unity in square roots where that is short."""
-    if isinstance(turn, Call) and turn.name == "exp":
+    if is_a(turn, EXP):
         angle = turn.arguments[0] / IMAGINARY
-        return call("cos", angle) + IMAGINARY * call("sin", angle)
+        return COS(angle) + IMAGINARY * SIN(angle)
     return turn
 
 
@@ -162,5 +163,5 @@ def _real_root(value: Expression, degree: int, facts: Facts) -> Expression:
     if facts.is_nonpositive(value):
         return -power(-value, number(mpq(1, degree)))
     if degree == 3:
-        return call("cbrt", value)
-    return call("sign", value) * power(call("abs", value), number(mpq(1, degree)))
+        return CBRT(value)
+    return SIGN(value) * power(ABS(value), number(mpq(1, degree)))

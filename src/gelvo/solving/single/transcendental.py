@@ -14,7 +14,7 @@ from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError, NotSolved
 from gelvo.evaluation.enclose import enclose
 from gelvo.expression import known as bits
-from gelvo.expression.building import call, looks_negative, multiply_all, number, power, relation, total
+from gelvo.expression.building import looks_negative, multiply_all, number, power, relation, sqrt, total
 from gelvo.expression.constants import HALF, IMAGINARY, ONE, PI, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
@@ -24,6 +24,7 @@ from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
+from gelvo.functions.named import ATAN2, COS, EXP, LAMBERTW, LAMBERTW_LOWER, LN, SIN, TAN, is_a
 from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.numbers.exact import Gaussian
 from gelvo.solving.roots import Root
@@ -120,7 +121,7 @@ def _by_logarithms(solver: Work, left: Expression, right: Expression, depth: int
     g = first - second
     found: list[Root] = []
     for signs in product((1, -1), repeat=len(moving)):
-        table = {call("ln", b): call("ln", sign * b) for b, sign in zip(moving, signs, strict=True)}
+        table = {LN(b): LN(sign * b) for b, sign in zip(moving, signs, strict=True)}
         found.extend(solver.solve(expand(substitute(g, table)), depth + 1))
     return found
 
@@ -131,18 +132,18 @@ def _logarithm(e: Expression, x: Name) -> tuple[Expression, list[Expression]] | 
     bases: list[Expression] = []
     for f in factors_in(e):
         base, k = base_and_exponent(f)
-        if isinstance(f, Call) and f.name == "exp":
+        if is_a(f, EXP):
             pieces.append(f.arguments[0])
             continue
         if contains(base, x):
             if uni.linear_parts(base, x) is None:
                 return None
             bases.append(base)
-        pieces.append(k * call("ln", base))
+        pieces.append(k * LN(base))
     if isinstance(e, Product):
         if isinstance(e.coefficient, Gaussian) or e.coefficient < 0:
             return None
-        pieces.append(call("ln", number(e.coefficient)))
+        pieces.append(LN(number(e.coefficient)))
     if not isinstance(e, Product) and isinstance(e, Number) and (not e.is_rational or e.rational <= 0):
         return None
     return total(pieces), bases
@@ -181,7 +182,7 @@ def _linear_and_exponential(solver: Work, g: Expression) -> list[Root] | None:
         share = uni.lowest_terms(parts[0] / rate)
         if share not in (ONE, number(-1)):
             return None
-        table[node] = power(mark, share) * call("exp", parts[1])
+        table[node] = power(mark, share) * EXP(parts[1])
     assert rate is not None
     top = replaced = factored(substitute(g, table))
     if isinstance(replaced, Product):  # a power of the exponential alone is never zero
@@ -203,10 +204,10 @@ def _exponentials_in(solver: Work, g: Expression) -> dict[Node, Expression]:
     x = solver.unknown
     found: dict[Node, Expression] = {}
     for node in postorder(g):
-        if isinstance(node, Call) and node.name == "exp" and contains(node, x):
+        if is_a(node, EXP) and contains(node, x):
             found[node] = node.arguments[0]
         elif isinstance(node, Power) and contains(node.exponent, x) and not contains(node.base, x):
-            found[node] = node.exponent * call("ln", node.base)
+            found[node] = node.exponent * LN(node.base)
             solver.need(relation("<", ZERO, node.base))
     return found
 
@@ -218,7 +219,7 @@ def _product_roots(solver: Work, a: Expression, b: Expression, c: Expression, e:
     solver.roads["Lambert's W"] = None
     shift = factored(c * b / a)
     outer = factored(-c * e / a)
-    z = outer * call("exp", shift)
+    z = outer * EXP(shift)
     found: list[Root] = []
     for w, conditions in _branches(solver, z, outer, shift):
         found.append(Root((w - shift) / c, conditions))
@@ -232,14 +233,14 @@ def _branches(
     facts = solver.facts
     known = _exact(z, outer, shift)
     if facts.holds(relation("<=", ZERO, z)):
-        return [(known[0] if known else call("lambertw", z), ())]
-    lowest = -call("exp", number(-1))
+        return [(known[0] if known else LAMBERTW(z), ())]
+    lowest = -EXP(number(-1))
     reaches = facts.holds(relation("<=", lowest, z))
     if reaches is False:
         return []
     conditions: tuple[Condition, ...] = () if reaches else (relation("<=", lowest, z),)
-    upper: Expression = call("lambertw", z)
-    lower: Expression = call("lambertw_lower", z)
+    upper: Expression = LAMBERTW(z)
+    lower: Expression = LAMBERTW_LOWER(z)
     for w in known:
         if facts.is_nonnegative(w + 1):
             upper = w
@@ -257,12 +258,12 @@ def _exact(z: Expression, outer: Expression, shift: Expression) -> list[Expressi
         found.append(shift)
     if names(z):
         return found
-    logarithms = [n for n in postorder(z) if isinstance(n, Call) and n.name == "ln"]
+    logarithms = [n for n in postorder(z) if is_a(n, LN)]
     for ln in logarithms[:2]:
         for bottom in (1, 2, 3):
             for top in range(-12, 13):
                 w = number(mpq(top, bottom)) * ln
-                if top and w not in found and _near(w * call("exp", w), z) and is_zero(w * call("exp", w) - z):
+                if top and w not in found and _near(w * EXP(w), z) and is_zero(w * EXP(w) - z):
                     found.append(w)
     return found
 
@@ -274,7 +275,7 @@ def _near(a: Expression, b: Expression) -> bool:
 def _linear_and_logarithm(solver: Work, g: Expression, depth: int) -> list[Root] | None:
     """a*x + b + k*ln(c*x + d): a new unknown v = ln(c*x + d); or a product u*ln(u) with u = exp(v)."""
     x = solver.unknown
-    logarithms = list(dict.fromkeys(n for n in postorder(g) if isinstance(n, Call) and n.name == "ln" and contains(n, x)))
+    logarithms = list(dict.fromkeys(n for n in postorder(g) if is_a(n, LN) and contains(n, x)))
     if len(logarithms) != 1:
         return None
     inner = uni.linear_parts(logarithms[0].arguments[0], x)
@@ -282,7 +283,7 @@ def _linear_and_logarithm(solver: Work, g: Expression, depth: int) -> list[Root]
         return None
     c, d = inner
     v = solver.facts.new_name("v", g, *solver.taken)
-    inside = substitute(substitute(g, {logarithms[0]: v}), {x: (call("exp", v) - d) / c})
+    inside = substitute(substitute(g, {logarithms[0]: v}), {x: (EXP(v) - d) / c})
     solver.need(nonzero(c))
     try:
         roots = solver.inner(expand(inside), v, depth)
@@ -290,18 +291,18 @@ def _linear_and_logarithm(solver: Work, g: Expression, depth: int) -> list[Root]
         return None
     if [r.value for r in roots] == [x]:
         return roots
-    return [Root((call("exp", r.value) - d) / c, r.conditions, r.families) for r in roots]
+    return [Root((EXP(r.value) - d) / c, r.conditions, r.families) for r in roots]
 
 
 def complex_inverse(solver: Work, g: Call, value: Expression) -> list[tuple[Expression, Root]] | None:
     """sin(u) = value, cos(u) = value, tan(u) = value over the complex numbers, by exponentials."""
-    if g.name not in ("sin", "cos", "tan"):
+    if not is_a(g, SIN, COS, TAN):
         return None
     n = solver.free_integer(g, value)
-    turn = (2 if g.name != "tan" else 1) * PI * n
+    turn = (2 if not is_a(g, TAN) else 1) * PI * n
     root = power(1 - value**2, HALF)
     solver.roads[f"inverse of {g.name} by exponentials"] = None
-    if g.name == "tan":
+    if is_a(g, TAN):
         apart = nonzero(expand(value**2 + 1))
         if solver.facts.holds(apart) is False:
             return []  # the tangent is never 1j or -1j
@@ -309,12 +310,12 @@ def complex_inverse(solver: Work, g: Call, value: Expression) -> list[tuple[Expr
         unit = (1 + IMAGINARY * value) / (1 - IMAGINARY * value)
         units, half = [unit], HALF
     else:
-        start = IMAGINARY * value if g.name == "sin" else value
-        step = root if g.name == "sin" else IMAGINARY * root
+        start = IMAGINARY * value if is_a(g, SIN) else value
+        step = root if is_a(g, SIN) else IMAGINARY * root
         units, half = [start + step, start - step], ONE
     found: list[tuple[Expression, Root]] = []
     for unit in units:
-        angle = -IMAGINARY * call("ln", unit)
+        angle = -IMAGINARY * LN(unit)
         if not names(unit):
             with contextlib.suppress(DomainError):
                 angle = _logarithm_of_number(*real_and_imaginary(expand(unit), solver.facts)) * -IMAGINARY
@@ -328,7 +329,7 @@ def _logarithm_of_number(real: Expression, imag: Expression) -> Expression:
     if real is ZERO or imag is ZERO:
         sign = Facts().decide(part)
         if bits.is_positive(sign):
-            return call("ln", part) + IMAGINARY * ahead
+            return LN(part) + IMAGINARY * ahead
         if bits.is_negative(sign):
-            return call("ln", -part) + IMAGINARY * behind
-    return call("ln", power(real**2 + imag**2, number(mpq(1, 2)))) + IMAGINARY * call("atan2", imag, real)
+            return LN(-part) + IMAGINARY * behind
+    return LN(sqrt(real**2 + imag**2)) + IMAGINARY * ATAN2(imag, real)

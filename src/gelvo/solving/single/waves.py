@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from gelvo.deciding.equality import is_zero
-from gelvo.expression.building import call, number, relation
+from gelvo.expression.building import number, relation
 from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.traversal import contains, names, substitute
 from gelvo.facts.conditions import nonzero, zero_where
 from gelvo.forms import univariate as uni
 from gelvo.forms.fractions import factored
+from gelvo.functions.named import ATAN, COS, SIN
 from gelvo.normal.waves_of_one_angle import even_part, one_angle
 from gelvo.solving.roots import Root
 from gelvo.solving.single.work import Work
@@ -38,7 +39,7 @@ def waves_of_one_angle(solver: Work, g: Expression, depth: int) -> list[Root] | 
     parts = uni.linear_parts(angle, solver.unknown)
     if parts is None:
         return None
-    at_lost = substitute(h, {s: call("sin", lost), c: call("cos", lost)})
+    at_lost = substitute(h, {s: SIN(lost), c: COS(lost)})
     if not contains(inside, u):  # the waves cancel: every angle solves, or none does
         holds = solver.facts.holds(relation("=", inside, ZERO))
         return [] if holds is False else [Root(solver.unknown, () if holds else (zero_where(inside),))]
@@ -47,7 +48,7 @@ def waves_of_one_angle(solver: Work, g: Expression, depth: int) -> list[Root] | 
         return roots
     solver.roads["the tangent of the angle" if turn is ONE else "the tangent of half the angle"] = None
     n = solver.free_integer(g)
-    angles = [(turn * call("atan", r.value), r.conditions) for r in roots]
+    angles = [(turn * ATAN(r.value), r.conditions) for r in roots]
     if is_zero(at_lost, solver.facts):
         angles.append((lost, ()))
     elif names(at_lost):  # where it vanishes the lost angle solves: a case of its own

@@ -8,21 +8,22 @@ from gmpy2 import fac, mpq
 
 from gelvo.calculus.local.expansion import Expansion, Unclear, binomial, constant_term, plus
 from gelvo.calculus.local.table import Expanding, Rule, local
-from gelvo.expression.building import call, constant, number
+from gelvo.expression.building import constant, number
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Expression, Number
+from gelvo.functions.named import ABS, CBRT, CI, EI, GAMMA
 
 
-@local("cbrt")
+@local(CBRT)
 def _cube_root(at: Expanding, node: Call, inner: Expansion) -> Expansion:
     exponent, c, rest = at.divisor(inner)
     series = at.compose(rest, lambda k: number(binomial(mpq(1, 3), k)))
-    outer = call("cbrt", c)
+    outer = CBRT(c)
     shift = exponent / 3
     return Expansion({e + shift: outer * v for e, v in series.terms.items()}, plus(series.order, shift))
 
 
-@local("gamma")
+@local(GAMMA)
 def _gamma(at: Expanding, node: Call, inner: Expansion) -> Expansion:
     """gamma by its recurrence away from the poles; ln gamma by Stirling's series where the argument grows."""
     if inner.terms and next(iter(inner.terms)) < 0:
@@ -50,13 +51,11 @@ def _with_logarithm(entire: Callable[[int], Expression]) -> Rule:
         exponent, c, rest = at.divisor(inner)
         if not all(at.facts.is_real(v) for v in (c, *rest.terms.values())):
             raise Unclear(f"the size of {c} is taken of real values only")
-        size = Expansion(
-            {e + exponent: call("abs", c) * v for e, v in {mpq(0): ONE, **rest.terms}.items()}, plus(rest.order, exponent)
-        )
+        size = Expansion({e + exponent: ABS(c) * v for e, v in {mpq(0): ONE, **rest.terms}.items()}, plus(rest.order, exponent))
         return at.add([constant_term(constant("euler_gamma")), at.log(size), at.compose(z, entire)])
 
     return near
 
 
-local("Ei")(_with_logarithm(lambda n: number(mpq(1, n * fac(n))) if n else ZERO))
-local("Ci")(_with_logarithm(lambda n: ZERO if n % 2 or not n else number(mpq((-1) ** (n // 2), n * fac(n)))))
+local(EI)(_with_logarithm(lambda n: number(mpq(1, n * fac(n))) if n else ZERO))
+local(CI)(_with_logarithm(lambda n: ZERO if n % 2 or not n else number(mpq((-1) ** (n // 2), n * fac(n)))))

@@ -10,9 +10,10 @@ from gelvo.deciding.suppositions import may_suppose_nonzero
 from gelvo.expression.building import call, number
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Call, Number
+from gelvo.functions.named import ABS, CEIL, FLOOR, HEAVISIDE, SIGN, is_a
 
 
-@local("abs", "sign", "heaviside")
+@local(ABS, SIGN, HEAVISIDE)
 def _sign(at: Expanding, node: Call, inner: Expansion) -> Expansion:
     """abs, sign, heaviside: the sign of the leading coefficient decides."""
     try:
@@ -21,15 +22,15 @@ def _sign(at: Expanding, node: Call, inner: Expansion) -> Expansion:
         return constant_term(call(node.name, ZERO))
     up = at.facts.is_positive(c)
     if not up and not at.facts.is_negative(c):
-        if node.name == "abs" and not any(e for e in inner.terms):
-            return constant_term(call("abs", inner.terms[mpq(0)]))
+        if is_a(node, ABS) and not any(e for e in inner.terms):
+            return constant_term(ABS(inner.terms[mpq(0)]))
         raise Unclear(f"the sign of {c} is not known")
-    if node.name == "abs":
+    if is_a(node, ABS):
         return inner if up else Expansion({e: -v for e, v in inner.terms.items()}, inner.order)
-    return constant_term(number(1 if up else (-1 if node.name == "sign" else 0)))
+    return constant_term(number(1 if up else (-1 if is_a(node, SIGN) else 0)))
 
 
-@local("floor", "ceil")
+@local(FLOOR, CEIL)
 def _steps_of(at: Expanding, node: Call, inner: Expansion) -> Expansion:
     """floor and ceil near a number."""
     if inner.terms and next(iter(inner.terms)) < 0:
@@ -48,5 +49,5 @@ def _steps_of(at: Expanding, node: Call, inner: Expansion) -> Expansion:
     if not at.facts.is_positive(c) and not at.facts.is_negative(c):
         raise Unclear(f"the sign of {c} is not known")
     below = at.facts.is_negative(c)
-    shift = (-1 if below else 0) if node.name == "floor" else (0 if below else 1)
+    shift = (-1 if below else 0) if is_a(node, FLOOR) else (0 if below else 1)
     return constant_term(value + shift)

@@ -12,16 +12,17 @@ from gelvo.expression.building import call, number
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Call, Expression, Node
 from gelvo.expression.traversal import contains, postorder
+from gelvo.functions.named import COS, COSH, COT, COTH, CSC, CSCH, SEC, SECH, SIN, SINH, TAN, TANH
 
 _QUOTIENTS: dict[str, Callable[[Expression], Expression]] = {
-    "tan": lambda v: call("sin", v) / call("cos", v),
-    "cot": lambda v: call("cos", v) / call("sin", v),
-    "sec": lambda v: 1 / call("cos", v),
-    "csc": lambda v: 1 / call("sin", v),
-    "tanh": lambda v: call("sinh", v) / call("cosh", v),
-    "coth": lambda v: call("cosh", v) / call("sinh", v),
-    "sech": lambda v: 1 / call("cosh", v),
-    "csch": lambda v: 1 / call("sinh", v),
+    TAN: lambda v: SIN(v) / COS(v),
+    COT: lambda v: COS(v) / SIN(v),
+    SEC: lambda v: 1 / COS(v),
+    CSC: lambda v: 1 / SIN(v),
+    TANH: lambda v: SINH(v) / COSH(v),
+    COTH: lambda v: COSH(v) / SINH(v),
+    SECH: lambda v: 1 / COSH(v),
+    CSCH: lambda v: 1 / SINH(v),
 }
 
 
@@ -47,15 +48,16 @@ def _turning(at: Expanding, node: Call, inner: Expansion) -> Expansion:
     return done[form]
 
 
-@taylor("sin", "cos", "sinh", "cosh")
+@taylor(SIN, COS, SINH, COSH)
 def _waves(name: str, place: Expression) -> Callable[[int], Expression]:
     """Their derivatives repeat."""
-    circle = ("sin", "cos") if name in ("sin", "cos") else ("sinh", "cosh")
-    signs = {"sin": (1, 1, -1, -1), "cos": (1, -1, -1, 1)}.get(name, (1, 1, 1, 1))
+    circle = (SIN, COS) if name in (SIN, COS) else (SINH, COSH)
+    turning: dict[str, tuple[int, ...]] = {SIN: (1, 1, -1, -1), COS: (1, -1, -1, 1)}
+    signs = turning.get(name, (1, 1, 1, 1))
     values = [call(wave, place) for wave in (circle if name == circle[0] else circle[::-1])]
     return lambda k: number(mpq(signs[k % 4], fac(k))) * values[k % 2]
 
 
-@far("sinh", "cosh", "tanh", "coth", "sech", "csch")
+@far(SINH, COSH, TANH, COTH, SECH, CSCH)
 def _hyperbolic_far_out(at: Expanding, node: Call, inner: Expansion) -> Expansion:
     raise Unclear("hyperbolic functions of something that grows are exponentials")

@@ -1,0 +1,103 @@
+"""The functions that the rooms above speak of, by name: `SIN(x)` builds, `is_a(node, SIN, COS)` tells."""
+
+from __future__ import annotations
+
+from typing import TypeGuard
+
+from gelvo.expression.building import call
+from gelvo.expression.nodes import Call, Expression
+
+
+class FunctionName(str):
+    """The name of a function that is in the catalogue; called with arguments it builds.
+
+    >>> from gelvo.expression.building import name
+    >>> print(SIN(2*name("x")))
+    sin(2*x)
+    """
+
+    __slots__ = ()
+
+    def __call__(self, *arguments: Expression) -> Expression:
+        return call(self, *arguments)
+
+
+def is_a(node: object, *functions: str) -> TypeGuard[Call]:
+    """Whether a node is one of these functions of something.
+
+    >>> from gelvo.expression.building import name
+    >>> is_a(EXP(name("x")), SIN, COS)
+    False
+    """
+    return isinstance(node, Call) and node.function.name in functions
+
+
+ABS = FunctionName("abs")
+ACOS = FunctionName("acos")
+ACOSH = FunctionName("acosh")
+ACOT = FunctionName("acot")
+ACOTH = FunctionName("acoth")
+ACSC = FunctionName("acsc")
+ACSCH = FunctionName("acsch")
+ARG = FunctionName("arg")
+ASEC = FunctionName("asec")
+ASECH = FunctionName("asech")
+ASIN = FunctionName("asin")
+ASINH = FunctionName("asinh")
+ATAN = FunctionName("atan")
+ATAN2 = FunctionName("atan2")
+ATANH = FunctionName("atanh")
+BESSELI = FunctionName("besseli")
+BESSELJ = FunctionName("besselj")
+BESSELK = FunctionName("besselk")
+BESSELY = FunctionName("bessely")
+BETA = FunctionName("beta")
+BINOMIAL = FunctionName("binomial")
+CBRT = FunctionName("cbrt")
+CEIL = FunctionName("ceil")
+CHI = FunctionName("Chi")
+CI = FunctionName("Ci")
+CONJ = FunctionName("conj")
+COS = FunctionName("cos")
+COSH = FunctionName("cosh")
+COT = FunctionName("cot")
+COTH = FunctionName("coth")
+CSC = FunctionName("csc")
+CSCH = FunctionName("csch")
+DIGAMMA = FunctionName("digamma")
+DIRAC_DELTA = FunctionName("dirac_delta")
+EI = FunctionName("Ei")
+ELLIPE = FunctionName("ellipe")
+ELLIPK = FunctionName("ellipk")
+ERF = FunctionName("erf")
+ERFC = FunctionName("erfc")
+ERFI = FunctionName("erfi")
+EXP = FunctionName("exp")
+FACTORIAL = FunctionName("factorial")
+FLOOR = FunctionName("floor")
+FRESNELC = FunctionName("fresnelc")
+FRESNELS = FunctionName("fresnels")
+GAMMA = FunctionName("gamma")
+HEAVISIDE = FunctionName("heaviside")
+IM = FunctionName("im")
+LAMBERTW = FunctionName("lambertw")
+LAMBERTW_LOWER = FunctionName("lambertw_lower")
+LI = FunctionName("li")
+LN = FunctionName("ln")
+LOG10 = FunctionName("log10")
+LOG2 = FunctionName("log2")
+LOGGAMMA = FunctionName("loggamma")
+MAX = FunctionName("max")
+MIN = FunctionName("min")
+POLYLOG = FunctionName("polylog")
+RE = FunctionName("re")
+SEC = FunctionName("sec")
+SECH = FunctionName("sech")
+SHI = FunctionName("Shi")
+SI = FunctionName("Si")
+SIGN = FunctionName("sign")
+SIN = FunctionName("sin")
+SINH = FunctionName("sinh")
+TAN = FunctionName("tan")
+TANH = FunctionName("tanh")
+ZETA = FunctionName("zeta")
