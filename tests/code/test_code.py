@@ -42,14 +42,22 @@ FORMULAS = [
 ]
 
 
-@pytest.mark.parametrize("language", ["numpy", pytest.param("c", marks=needs_c)])
 @pytest.mark.parametrize(("formula", "inputs"), FORMULAS, ids=[f[0] for f in FORMULAS])
-def test_exported_code_proves_its_accuracy(formula, inputs, language):
-    bundle = gelvo.export_code(formula, inputs, language, "quantity", check=False)
-    outcome = bundle.check()
+def test_exported_code_proves_its_accuracy(formula, inputs):
+    outcome = gelvo.export_code(formula, inputs, "numpy", "quantity", check=False).check()
     assert outcome.passed, outcome.message
     assert outcome.points >= 1
     assert set(outcome.worst_ulp) == {"quantity"}
+
+
+@needs_c
+def test_exported_c_code_proves_its_accuracy():
+    """All of them in one file, which is built once."""
+    outputs = {f"f_{k}": formula for k, (formula, _) in enumerate(FORMULAS)}
+    inputs = sorted({name for _, own in FORMULAS for name in own})
+    outcome = gelvo.export_code(outputs, inputs, "c", "quantity", given=["x > 0", "y > 0", "r > 0"], check=False).check()
+    assert outcome.passed and outcome.points >= 12, outcome.message
+    assert set(outcome.worst_ulp) == set(outputs)
 
 
 AWKWARD = [
