@@ -13,7 +13,7 @@ from gelvo.expression.constants import PI, ZERO
 from gelvo.expression.nodes import Applied, Call, Condition, Expression, Name, Relation, Sum, Written
 from gelvo.expression.traversal import free_names, names, postorder, relations_of, substitute
 from gelvo.facts.continuity import breaks
-from gelvo.facts.statements import DomainFact
+from gelvo.facts.statements import DomainFact, Fact
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
 from gelvo.functions.named import COS, EXP, SIN, is_a
@@ -76,7 +76,7 @@ def _zero_at(expression: Expression, variable: Name, place: Expression, facts: F
 
 def _interior(variable: Name, facts: Facts) -> tuple[Facts, list[Expression]]:
     """The facts with the ends of the interval left out, and those ends, where the value is looked at on its own."""
-    given: list[object] = []
+    given: list[Fact] = []
     ends: list[Expression] = []
     for fact in facts.given:
         if isinstance(fact, DomainFact):
@@ -102,7 +102,7 @@ def _interior(variable: Name, facts: Facts) -> tuple[Facts, list[Expression]]:
 
 def _without(variable: Name, facts: Facts) -> Facts:
     """The facts that do not speak of a variable."""
-    kept: list[object] = []
+    kept: list[Fact] = []
     for fact in facts.given:
         if isinstance(fact, DomainFact):
             if fact.name is not variable:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 import gmpy2
 from gmpy2 import lcm, mpq, mpz
@@ -18,7 +18,7 @@ from gelvo.expression.constants import IMAGINARY, PI
 from gelvo.expression.nodes import Applied, Expression, Name, Node, Number, Relation, Sum, Written
 from gelvo.expression.traversal import free_names, names, postorder, relations_of, substitute, tree_size, unified
 from gelvo.facts.equalities import without_equalities
-from gelvo.facts.statements import fact_condition
+from gelvo.facts.statements import Fact, fact_condition
 from gelvo.facts.store import Facts
 from gelvo.forms.dimensions import SYMBOLS
 from gelvo.forms.impulses import sifted
@@ -231,7 +231,7 @@ def numeric_ranges(relations: Iterable[Relation]) -> dict[Name, tuple[mpq | None
     return found
 
 
-def relevant_relations(given: Iterable[Any], involved: Iterable[Name]) -> tuple[list[Relation], list[Name]]:
+def relevant_relations(given: Iterable[Fact], involved: Iterable[Name]) -> tuple[list[Relation], list[Name]]:
     """The relations that touch some names, directly or through others, those of numbers alone, and all names then needed."""
     variables = dict.fromkeys(involved)
     every = relations_in(given)
@@ -246,7 +246,7 @@ def relevant_relations(given: Iterable[Any], involved: Iterable[Name]) -> tuple[
         variables.update(dict.fromkeys(n for r in touching for n in names(r)))
 
 
-def relations_in(given: Iterable[Any]) -> list[Relation]:
+def relations_in(given: Iterable[Fact]) -> list[Relation]:
     result: list[Relation] = []
     for fact in given:
         condition = fact_condition(fact)

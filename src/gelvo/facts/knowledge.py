@@ -7,6 +7,7 @@ from typing import Any, Protocol, Self
 
 from gelvo.expression.nodes import Expression, Name, Node, Sum
 from gelvo.facts.linear import Row
+from gelvo.facts.statements import Fact
 
 
 class Knowledge(Protocol):
@@ -44,5 +45,5 @@ class Stated(Knowledge, Protocol):
     equalities: list[tuple[Expression, Expression]]
     reduction: tuple[list[tuple[Name, Expression]], Self] | None
 
-    def stating(self, given: Iterable[Any]) -> Self:
+    def stating(self, given: Iterable[Fact]) -> Self:
         """Other facts of the same call."""

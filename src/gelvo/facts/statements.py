@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, NamedTuple
+from typing import NamedTuple, TypeAlias
 
 from gelvo.expression.building import as_condition, number, relation
 from gelvo.expression.equation import Equation
@@ -20,17 +20,22 @@ class DomainFact(NamedTuple):
         return f"{self.name} {self.domain}"
 
 
-def is_about(fact: Any, name: Name) -> bool:
+Fact: TypeAlias = Condition | Equation | DomainFact
+
+
+def is_about(fact: Fact, name: Name) -> bool:
     """Whether a fact speaks of a name."""
     return any(n is name for n in postorder(root_of(fact)))
 
 
-def root_of(fact: Any) -> Node:
+def root_of(fact: Fact) -> Node:
     """The formula or condition that a fact is about."""
-    return fact.name if isinstance(fact, DomainFact) else getattr(fact, "condition", fact)
+    if isinstance(fact, DomainFact):
+        return fact.name
+    return fact.condition if isinstance(fact, Equation) else fact
 
 
-def fact_condition(fact: Any) -> Condition | None:
+def fact_condition(fact: Fact) -> Condition | None:
     """A fact as a condition, or None for a domain that no relation expresses."""
     if isinstance(fact, DomainFact):
         zero = number(0)

@@ -42,7 +42,7 @@ from gelvo.facts.sign_rules.polynomials import between_bounds, quadratic
 from gelvo.facts.sign_rules.roots import root_against_rest, squares_of
 from gelvo.facts.sign_rules.sums import by_linear_facts, from_sum
 from gelvo.facts.sign_rules.waves import between_ends, by_circle
-from gelvo.facts.statements import DomainFact, is_about, root_of
+from gelvo.facts.statements import DomainFact, Fact, is_about, root_of
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.forms.unit_forms import unit_form
@@ -65,7 +65,7 @@ class Facts:
     True
     """
 
-    def __init__(self, given: Iterable[Any] = (), complex_names: Iterable[Name] = (), spelled: Iterable[str] = ()) -> None:
+    def __init__(self, given: Iterable[Fact] = (), complex_names: Iterable[Name] = (), spelled: Iterable[str] = ()) -> None:
         """spelled: the names of the whole call; what is made up during the work bears none of them."""
         self.given: list[Any] = list(given)
         self.complex_names = set(complex_names)
@@ -92,7 +92,7 @@ class Facts:
         if len(self.sums) > 1 and contradictory(self.rows):
             raise DomainError(f"the facts contradict each other: {' and '.join(self._least_contradiction())}")
 
-    def _take(self, fact: Any) -> None:
+    def _take(self, fact: Fact) -> None:
         if isinstance(fact, DomainFact):
             if fact.domain == "complex":
                 self.complex_names.add(fact.name)
@@ -359,10 +359,10 @@ class Facts:
             return self
         return self.stating(_renamed(f, table) for f in self.given)
 
-    def with_facts(self, more: Iterable[Any]) -> Facts:
+    def with_facts(self, more: Iterable[Fact]) -> Facts:
         return self.stating([*self.given, *more])
 
-    def stating(self, given: Iterable[Any]) -> Facts:
+    def stating(self, given: Iterable[Fact]) -> Facts:
         """Other facts of the same call."""
         return Facts(given, self.complex_names, self.spelled)
 
@@ -388,7 +388,7 @@ class Facts:
         return self.spelled | spelled_in(*map(root_of, self.given))
 
 
-def _renamed(fact: Any, table: Mapping[Any, Expression]) -> Any:
+def _renamed(fact: Fact, table: Mapping[Any, Expression]) -> Fact:
     if isinstance(fact, DomainFact):
         name = table.get(fact.name, fact.name)
         assert isinstance(name, Name)

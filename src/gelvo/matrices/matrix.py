@@ -95,7 +95,7 @@ class Matrix:
         if self.shape != other.shape:
             raise DomainError(f"matrices of {_sized(self)} and {_sized(other)} cannot be {what}: the shapes must be equal")
 
-    def __add__(self, other: Any) -> Matrix:
+    def __add__(self, other: object) -> Matrix:
         if not isinstance(other, Matrix):
             raise DomainError(
                 f"a matrix and {other} cannot be added; for a multiple of the identity write A + {other}*identity(n)"
@@ -104,7 +104,7 @@ class Matrix:
         rows = [[a + b for a, b in zip(r, s, strict=True)] for r, s in zip(self.entries, other.entries, strict=True)]
         return Matrix(rows, (*self.conditions, *other.conditions))
 
-    def __radd__(self, other: Any) -> Matrix:
+    def __radd__(self, other: object) -> Matrix:
         return self + other
 
     def __neg__(self) -> Matrix:
@@ -116,10 +116,10 @@ class Matrix:
     def __sub__(self, other: Any) -> Matrix:
         return self + (-other)
 
-    def __rsub__(self, other: Any) -> Matrix:
+    def __rsub__(self, other: object) -> Matrix:
         return -self + other
 
-    def __mul__(self, other: Any) -> Matrix:
+    def __mul__(self, other: object) -> Matrix:
         if isinstance(other, Matrix):
             raise DomainError("the product of matrices is written A @ B in Python (in formula text A*B)")
         factor = to_expression(other)
@@ -127,12 +127,12 @@ class Matrix:
 
     __rmul__ = __mul__
 
-    def __truediv__(self, other: Any) -> Matrix:
+    def __truediv__(self, other: object) -> Matrix:
         if isinstance(other, Matrix):
             raise DomainError("a matrix cannot be divided by a matrix: multiply by its inverse, A @ B**-1 or B**-1 @ A")
         return self * (1 / to_expression(other))
 
-    def __matmul__(self, other: Any) -> Matrix:
+    def __matmul__(self, other: object) -> Matrix:
         if not isinstance(other, Matrix):
             raise DomainError(f"the product A @ B needs two matrices, and {other} is none")
         if self.shape[1] != other.shape[0]:

@@ -16,6 +16,7 @@ from gelvo.reading.context import Context
 from gelvo.reading.parser import parsed
 from gelvo.reading.rules import HANDLERS
 from gelvo.reading.state import Reading
+from gelvo.reading.tree import Tree, Values
 from gelvo.reading.unclear import look
 from gelvo.solving.putting_back import real_part_conditions
 
@@ -87,7 +88,7 @@ class _Builder(Reading):
                 )  # fmt: skip
 
     def _walk(self, root: Any) -> Any:
-        values: list[Any] = []
+        values: Values = []
         stack: list[tuple[Any, bool]] = [(root, False)]
         while stack:
             node, ready = stack.pop()
@@ -104,7 +105,7 @@ class _Builder(Reading):
                 stack.extend((c, False) for c in reversed(node.children))
         return values[0]
 
-    def _one(self, node: Any, arguments: list[Any]) -> Any:
+    def _one(self, node: Tree, arguments: list[Any]) -> Any:
         handler = HANDLERS[node.data]
         try:
             return handler(self, node, arguments)

@@ -13,6 +13,7 @@ from gelvo.expression.traversal import names
 from gelvo.numbers.exact import from_decimal_text
 from gelvo.reading import messages, words
 from gelvo.reading.context import Context
+from gelvo.reading.tree import Tree
 
 
 class Reading:
@@ -27,16 +28,16 @@ class Reading:
         self.called: dict[str, int] = {}
         self.measured = False  # whether a unit stands in the text
 
-    def text_of(self, node: Any) -> str:
+    def text_of(self, node: Tree) -> str:
         """The text from which a part was read."""
         if not hasattr(node, "data"):
             return str(node)
         return self.text[column_of(node) : end_of(node)]
 
-    def fault(self, message: str, node: Any, hint: str = "") -> FormulaError:
+    def fault(self, message: str, node: Tree, hint: str = "") -> FormulaError:
         return FormulaError(message, self.text, column_of(node), hint)
 
-    def value(self, value: Any, node: Any) -> Expression:
+    def value(self, value: Any, node: Tree) -> Expression:
         if isinstance(value, Expression):
             return value
         if isinstance(value, Equation) or (isinstance(value, Relation) and value.operator == "="):
@@ -49,21 +50,21 @@ class Reading:
             return inner
         raise self.fault("a condition stands where a value is needed", node)
 
-    def condition(self, value: Any, node: Any) -> Condition:
+    def condition(self, value: Any, node: Tree) -> Condition:
         if isinstance(value, Condition):
             return value
         if isinstance(value, Equation):
             return value.condition
         raise self.fault("a condition such as x > 0 is needed here", node)
 
-    def function_alone(self, node: Any) -> None:
+    def function_alone(self, node: Tree) -> None:
         """`sin^2(x)`, `2*sin`: the name of a function that no letter has, unless somebody declared it."""
         text = words.plain_name(str(node.children[0]))
         taken = (self.local, self.context.declared, self.context.definitions, self.context.unknowns, self.context.failed)
         if messages.names_a_function(text) and not any(text in group for group in taken):
             raise messages.function_alone(self.text, column_of(node), text)
 
-    def spelt(self, token: Any, node: Any) -> str:
+    def spelt(self, token: Any, node: Tree) -> str:
         """A name in plain letters; signs that are part of no name, such as ½, are told."""
         text = words.plain_name(str(token))
         if not text.isidentifier() and text not in words.BOUNDS:
@@ -72,14 +73,14 @@ class Reading:
             raise self.fault(f"`{sign}` cannot be part of a name", node, f"Did you mean  ({count})*… ?" if count else "")
         return text
 
-    def note_denominator(self, factor: Expression, child: Any) -> None:
+    def note_denominator(self, factor: Expression, child: Tree) -> None:
         if isinstance(factor, Number):
             if not factor.value:
                 raise self.fault("division by zero", child)
         elif names(factor):
             self.conditions[building.relation("!=", factor, building.number(0))] = None
 
-    def not_failed(self, name: str, node: Any) -> None:
+    def not_failed(self, name: str, node: Tree) -> None:
         if name in self.context.failed:
             raise self.fault(self.context.failed[name], node)
 
@@ -95,11 +96,11 @@ def number_of(token: Any) -> Expression:
     return building.number(from_decimal_text(str(token)))
 
 
-def column_of(node: Any) -> int:
+def column_of(node: Tree) -> int:
     if hasattr(node, "start_pos"):
         return int(node.start_pos or 0)
     return int(getattr(node.meta, "start_pos", 0) or 0)
 
 
-def end_of(node: Any) -> int:
+def end_of(node: Tree) -> int:
     return int(getattr(node.meta, "end_pos", 0) or 0)

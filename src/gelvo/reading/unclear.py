@@ -9,24 +9,25 @@ from typing import Any
 from gelvo.errors import FormulaError
 from gelvo.reading import words
 from gelvo.reading.state import Reading, column_of
+from gelvo.reading.tree import Tree
 
 
-def look(at: Reading, node: Any) -> None:
+def look(at: Reading, node: Tree) -> None:
     """What must be seen before the parts are built: `1/2x` and `2^3x`, `0x1F` and `1_000`."""
     for check in LOOKS.get(node.data, ()):
         check(at, node)
 
 
-def _kind(node: Any) -> str:
+def _kind(node: Tree) -> str:
     return str(getattr(node, "data", ""))
 
 
-def _raised_function(at: Reading, node: Any) -> None:
+def _raised_function(at: Reading, node: Tree) -> None:
     if _kind(node.children[0]) == "name":
         at.function_alone(node.children[0])
 
 
-def _raised_unit(at: Reading, node: Any) -> None:
+def _raised_unit(at: Reading, node: Tree) -> None:
     children = node.children
     if measured_number(at, children[0]):
         count, unit_text = children[0].children
@@ -35,7 +36,7 @@ def _raised_unit(at: Reading, node: Any) -> None:
         raise at.fault("it is not clear what is raised", node, ways)
 
 
-def _divided(at: Reading, node: Any) -> None:
+def _divided(at: Reading, node: Tree) -> None:
     for sign, part in zip(node.children[1::2], node.children[2::2], strict=True):
         if sign not in words.DIVIDED:
             continue
@@ -50,7 +51,7 @@ def _divided(at: Reading, node: Any) -> None:
             raise at.fault("it is not clear what is divided", part, ways)
 
 
-def _end_of_exponent(at: Reading, node: Any) -> None:
+def _end_of_exponent(at: Reading, node: Tree) -> None:
     exponent = node.children[2]
     if _kind(exponent) != "implicit":
         return
@@ -64,12 +65,12 @@ def _end_of_exponent(at: Reading, node: Any) -> None:
     )
 
 
-def measured_number(at: Reading, node: Any) -> bool:
+def measured_number(at: Reading, node: Tree) -> bool:
     """Whether a part is a number with a unit, `200 {m}`: the degree sign belongs to its number beyond doubt."""
     return getattr(node, "data", "") == "quantity" and len(node.children) > 1 and str(node.children[1]) != "°"
 
 
-def digits(at: Reading, node: Any) -> None:
+def digits(at: Reading, node: Tree) -> None:
     """A number before a name that is no product but a way to write numbers in other places."""
     count, name = node.children
     spelt = at.text_of(name)
@@ -85,7 +86,7 @@ def digits(at: Reading, node: Any) -> None:
         raise at.fault("numbers are written with decimal digits", node, meant)
 
 
-def letter_e(at: Reading, node: Any) -> None:
+def letter_e(at: Reading, node: Tree) -> None:
     """`e^x` where no `e` is known: Euler's number has another name here."""
     if _kind(node.children[0]) != "name" or node.children[0].children[0] != "e":
         return

@@ -14,7 +14,7 @@ from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Bound, Call, Condition, Expression, Junction, Name, Number, Power, Product, Relation, Sum
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.conditions import nonzero, zero_where
-from gelvo.facts.statements import DomainFact, fact_condition
+from gelvo.facts.statements import DomainFact, Fact, fact_condition
 from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import factor_list
 from gelvo.forms.expanding import expand
@@ -360,6 +360,6 @@ def _whole(value: Expression, natural: bool, facts: Facts) -> bool | Condition:
     return junction("and", list(kept)) if len(kept) > 1 else kept[0] if kept else True
 
 
-def about(fact: object, x: Name) -> Condition | None:
+def about(fact: Fact, x: Name) -> Condition | None:
     condition = fact_condition(fact)
     return condition if condition is not None and contains(condition, x) else None

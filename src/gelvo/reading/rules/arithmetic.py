@@ -2,21 +2,20 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from gmpy2 import mpq
 
 from gelvo.expression import building
-from gelvo.expression.nodes import Number
+from gelvo.expression.nodes import Expression, Number
 from gelvo.forms.dimensions import quantity
 from gelvo.matrices.matrix import Matrix
 from gelvo.numbers.exact import HALF, Gaussian, from_decimal_text
 from gelvo.reading import words
 from gelvo.reading.state import Reading, column_of, number_of
+from gelvo.reading.tree import Tree, Value, Values
 from gelvo.units import unit
 
 
-def _folded(at: Reading, node: Any, values: list[Any]) -> Any:
+def _folded(at: Reading, node: Tree, values: Values) -> Value:
     """Sums and products in which matrices stand: in order, from the left."""
     result = values[0]
     for sign, value in zip(values[1::2], values[2::2], strict=True):
@@ -35,7 +34,7 @@ def _folded(at: Reading, node: Any, values: list[Any]) -> Any:
     return result
 
 
-def sum_of_terms(at: Reading, node: Any, values: list[Any]) -> Any:
+def sum_of_terms(at: Reading, node: Tree, values: Values) -> Value:
     if any(isinstance(v, Matrix) for v in values):
         return _folded(at, node, values)
     terms = [at.value(values[0], node.children[0])]
@@ -45,7 +44,7 @@ def sum_of_terms(at: Reading, node: Any, values: list[Any]) -> Any:
     return building.total(terms)
 
 
-def product(at: Reading, node: Any, values: list[Any]) -> Any:
+def product(at: Reading, node: Tree, values: Values) -> Value:
     if any(isinstance(v, Matrix) for v in values):
         return _folded(at, node, values)
     factors = [at.value(values[0], node.children[0])]
@@ -58,27 +57,27 @@ def product(at: Reading, node: Any, values: list[Any]) -> Any:
     return building.multiply_all(factors)
 
 
-def negative(at: Reading, node: Any, values: list[Any]) -> Any:
+def negative(at: Reading, node: Tree, values: Values) -> Value:
     if isinstance(values[1], Matrix):
         return -values[1]
     return building.negate(at.value(values[1], node.children[1]))
 
 
-def positive(at: Reading, node: Any, values: list[Any]) -> Any:
+def positive(at: Reading, node: Tree, values: Values) -> Value:
     return at.value(values[1], node.children[1])
 
 
-def root(at: Reading, node: Any, values: list[Any]) -> Any:
+def root(at: Reading, node: Tree, values: Values) -> Value:
     return building.power(at.value(values[1], node.children[1]), building.number(HALF))
 
 
-def implicit(at: Reading, node: Any, values: list[Any]) -> Any:
+def implicit(at: Reading, node: Tree, values: Values) -> Value:
     if isinstance(values[1], Matrix):
         return values[1] * number_of(values[0])
     return building.multiply_all((number_of(values[0]), at.value(values[1], node.children[1])))
 
 
-def power(at: Reading, node: Any, values: list[Any]) -> Any:
+def power(at: Reading, node: Tree, values: Values) -> Value:
     if isinstance(values[0], Matrix):
         return values[0] ** at.value(values[2], node.children[2])
     base, exponent = at.value(values[0], node.children[0]), at.value(values[2], node.children[2])
@@ -87,11 +86,11 @@ def power(at: Reading, node: Any, values: list[Any]) -> Any:
     return at.noted(building.power(base, exponent))
 
 
-def number(at: Reading, node: Any, values: list[Any]) -> Any:
+def number(at: Reading, node: Tree, values: Values) -> Value:
     return number_of(values[0])
 
 
-def measured_number(at: Reading, node: Any, values: list[Any]) -> Any:
+def measured_number(at: Reading, node: Tree, values: Values) -> Value:
     """A number with a unit, or a unit alone: an exact number times SI base units."""
     text = str(values[-1]).strip("{} ")
     count = number_of(values[0]) if len(values) > 1 else building.number(1)
@@ -101,7 +100,7 @@ def measured_number(at: Reading, node: Any, values: list[Any]) -> Any:
     return count * quantity(unit(text))
 
 
-def imaginary(at: Reading, node: Any, values: list[Any]) -> Any:
+def imaginary(at: Reading, node: Tree, values: Values) -> Value:
     if "j" in at.context.declared or "j" in at.bare:
         raise at.fault("`j` is a name here, so it is not clear what this means", node, "Write 3*j for the name, or rename it.")
     at.called.setdefault("j", column_of(node))
@@ -110,11 +109,11 @@ def imaginary(at: Reading, node: Any, values: list[Any]) -> Any:
     )
 
 
-def factorial(at: Reading, node: Any, values: list[Any]) -> Any:
+def factorial(at: Reading, node: Tree, values: Values) -> Value:
     return building.call("factorial", at.value(values[0], node.children[0]))
 
 
-def superscript(at: Reading, node: Any, values: list[Any]) -> Any:
+def superscript(at: Reading, node: Tree, values: Values) -> Value:
     text = str(values[1]).translate(words.SUPERSCRIPTS)
     exponent = building.number(from_decimal_text(text.lstrip("+-")) * (-1 if text[0] == "-" else 1))
     if isinstance(values[0], Matrix):
@@ -125,19 +124,19 @@ def superscript(at: Reading, node: Any, values: list[Any]) -> Any:
     return building.power(base, exponent)
 
 
-def absolute(at: Reading, node: Any, values: list[Any]) -> Any:
+def absolute(at: Reading, node: Tree, values: Values) -> Value:
     return building.call("abs", at.value(values[1] if len(values) > 1 else values[0], node))
 
 
-def matrix_row(at: Reading, node: Any, values: list[Any]) -> Any:
+def matrix_row(at: Reading, node: Tree, values: Values) -> list[Expression]:
     return [at.value(v, c) for v, c in zip(values, node.children, strict=True)]
 
 
-def matrix(at: Reading, node: Any, values: list[Any]) -> Any:
+def matrix(at: Reading, node: Tree, values: Values) -> Value:
     return Matrix(values)
 
 
-def group(at: Reading, node: Any, values: list[Any]) -> Any:
+def group(at: Reading, node: Tree, values: Values) -> Value:
     return values[0]
 
 

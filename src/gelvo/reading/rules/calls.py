@@ -17,9 +17,10 @@ from gelvo.operations.matrices import OF_MATRICES
 from gelvo.reading import messages, words
 from gelvo.reading.rules.names import applied
 from gelvo.reading.state import Reading, column_of, end_of
+from gelvo.reading.tree import Claim, Tree, Value, Values
 
 
-def call(at: Reading, node: Any, values: list[Any]) -> Any:
+def call(at: Reading, node: Tree, values: Values) -> Value | Claim:
     name = words.plain_name(str(values[0]))
     at.not_failed(name, node)
     listed = node.children[1].children if len(node.children) > 1 else []
@@ -42,7 +43,7 @@ def call(at: Reading, node: Any, values: list[Any]) -> Any:
     return _of_catalogue(at, node, name, listed, arguments)
 
 
-def _of_catalogue(at: Reading, node: Any, name: str, listed: list[Any], arguments: list[Expression]) -> Any:
+def _of_catalogue(at: Reading, node: Tree, name: str, listed: list[Any], arguments: list[Expression]) -> Value:
     """A function of the catalogue, a root, or a written form."""
     at.called.setdefault(name, column_of(node))
     if name == "log" and len(arguments) == 2:
@@ -67,7 +68,7 @@ def _of_catalogue(at: Reading, node: Any, name: str, listed: list[Any], argument
     return at.noted(building.call(name, *arguments))
 
 
-def _of_matrix(at: Reading, node: Any, name: str, arguments: list[Any]) -> Any:
+def _of_matrix(at: Reading, node: Tree, name: str, arguments: list[Any]) -> Value:
     """A function of a matrix: `transpose(A)`, `determinant(A)`, …; an operation of a derivation acts entry by entry."""
     work = at.context.operations.get(name) or OF_MATRICES.get(name)
     if work is None:
@@ -76,7 +77,7 @@ def _of_matrix(at: Reading, node: Any, name: str, arguments: list[Any]) -> Any:
     return work(*arguments)
 
 
-def _polynomial_root(at: Reading, node: Any, arguments: list[Expression]) -> Any:
+def _polynomial_root(at: Reading, node: Tree, arguments: list[Expression]) -> Value:
     if len(arguments) != 2:
         raise at.fault(f"polynomial_root takes a polynomial and the number of a root, not {len(arguments)} arguments", node)
     try:
@@ -85,7 +86,7 @@ def _polynomial_root(at: Reading, node: Any, arguments: list[Expression]) -> Any
         raise at.fault(str(fault), node) from None
 
 
-def _cases(at: Reading, node: Any, listed: list[Any], inner: list[Any]) -> Any:
+def _cases(at: Reading, node: Tree, listed: list[Any], inner: list[Any]) -> Value:
     pieces: list[tuple[Expression, Condition]] = []
     otherwise: Expression | None = None
     for value, child in zip(inner, listed, strict=True):
@@ -98,7 +99,9 @@ def _cases(at: Reading, node: Any, listed: list[Any], inner: list[Any]) -> Any:
     return building.cases(pieces, otherwise)
 
 
-def _own_function(at: Reading, node: Any, name: str, own: tuple[tuple[Name, ...], Any], arguments: list[Expression]) -> Any:
+def _own_function(
+    at: Reading, node: Tree, name: str, own: tuple[tuple[Name, ...], Any], arguments: list[Expression]
+) -> Value | Claim:
     parameters, body = own
     if len(parameters) != len(arguments):
         raise at.fault(f"{name} takes {len(parameters)} arguments, not {len(arguments)}", node)

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from gelvo.expression import building
 from gelvo.expression.nodes import Expression, Node
 from gelvo.expression.traversal import substitute
@@ -11,9 +9,10 @@ from gelvo.forms.differentiation import differentiate
 from gelvo.operations.building import MEANT
 from gelvo.reading import messages, words
 from gelvo.reading.state import Reading, column_of
+from gelvo.reading.tree import Tree, Value, Values
 
 
-def name(at: Reading, node: Any, values: list[Any]) -> Any:
+def name(at: Reading, node: Tree, values: Values) -> Value:
     text = at.spelt(values[0], node)
     if text in at.local:
         return at.local[text]
@@ -31,7 +30,7 @@ def name(at: Reading, node: Any, values: list[Any]) -> Any:
     return _variable(at, node, text)
 
 
-def _variable(at: Reading, node: Any, text: str) -> Expression:
+def _variable(at: Reading, node: Tree, text: str) -> Expression:
     """A name that stands for nothing but itself; what it may have been meant to be is told."""
     known = at.context.declared.get(text)
     if known is None and text in MEANT:
@@ -49,7 +48,7 @@ def _variable(at: Reading, node: Any, text: str) -> Expression:
     return building.name(text)
 
 
-def primed(at: Reading, node: Any, values: list[Any]) -> Any:
+def primed(at: Reading, node: Tree, values: Values) -> Value:
     name = words.plain_name(str(values[0]))
     at.not_failed(name, node)
     order = sum(words.PRIME_MARKS.get(mark, 1) for mark in values[1])
@@ -70,16 +69,16 @@ def primed(at: Reading, node: Any, values: list[Any]) -> Any:
     return applied(at, node, name, [order], arguments)
 
 
-def ordered(at: Reading, node: Any, values: list[Any]) -> Any:
+def ordered(at: Reading, node: Tree, values: Values) -> Value:
     orders = [int(str(v)[:9]) for v in values[2:-1]]  # a longer one is beyond every derivative
     return applied(at, node, words.plain_name(str(values[0])), orders, [at.value(v, node) for v in values[-1]])
 
 
-def applied(at: Reading, node: Any, name: str, orders: list[int], arguments: list[Expression]) -> Any:
+def applied(at: Reading, node: Tree, name: str, orders: list[int], arguments: list[Expression]) -> Value:
     if len(orders) != len(arguments):
         raise at.fault(f"{name} takes {len(orders)} argument{'s' * (len(orders) != 1)}, not {len(arguments)}", node)
     return building.applied(name, arguments, orders)
 
 
-def arguments(at: Reading, node: Any, values: list[Any]) -> Any:
+def arguments(at: Reading, node: Tree, values: Values) -> Values:
     return values

@@ -1,0 +1,22 @@
+"""What the rules of reading see of the parse tree, and what they make of its nodes."""
+
+from __future__ import annotations
+
+from typing import Any, Protocol, TypeAlias
+
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Condition, Expression
+from gelvo.matrices.matrix import Matrix
+
+
+class Tree(Protocol):
+    """A node of the parse tree."""
+
+    data: str
+    children: list[Any]
+    meta: Any
+
+
+Value: TypeAlias = Expression | Matrix
+Claim: TypeAlias = Condition | Equation
+Values: TypeAlias = list[Any]  # of the children of a node: values, and tokens as they stand in the text
