@@ -193,3 +193,9 @@ def test_signs_within_half_turns_are_sound_at_the_ends():
     facts = Facts(read_facts(["x >= 0", "x <= pi"], Context()))
     assert facts.is_nonnegative(gelvo.formula("sin(x)")) and not facts.is_positive(gelvo.formula("sin(x)"))
     assert bits.describe(facts.known(gelvo.formula("sin(x)"))) == "nonnegative"
+
+
+@pytest.mark.parametrize("formula", ["w^2 - 3500j*w - 2000000", "x^2 + 1j*x + 5", "x^2 + x + 5 + 1j", "1j*x^2 + x + 5"])
+def test_a_quadratic_has_one_sign_only_where_its_coefficients_are_real(formula):
+    size = gelvo.simplify(f"abs({formula})").expression
+    assert str(size).startswith("abs(") and gelvo.equal(size, f"abs({formula})")

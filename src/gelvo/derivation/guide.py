@@ -58,8 +58,8 @@ def continuations(text: str, names: Iterable[str] = ()) -> list[str]:
     inner = re.fullmatch(r"let\s.*?\sbe\s+(.*)", text, re.S)
     if inner is not None:
         return continuations(inner.group(1), names)
-    head, last = match.groups() if (match := re.fullmatch(r"(.*?)([^\W\d]\w*)?", text, re.S)) else (text, "")
-    last = last or ""
+    last = "".join(re.findall(r"[^\W\d]\w*$", text))
+    head = text.removesuffix(last)
     if not head.strip():
         return sorted(word for word in {row.opening.split()[0] for row in STATEMENTS} | set(names) if word.startswith(last))
     return [word for word in dict.fromkeys([*_free_words(head), *names]) if word.startswith(last)]
@@ -72,11 +72,8 @@ def _free_words(head: str) -> list[str]:
         used = {part.word for part in cut(rest, row.parts.words)[1:]}
     except GelvoError:
         row, used = FORMULA, set()
-    longer = (
-        []
-        if row.whole
-        else [r.opening.split()[len(head.split())] for r in STATEMENTS if r.opening.startswith(f"{head.strip()} ")]
-    )
+    begun = f"{head.strip()} "
+    longer = [r.opening.removeprefix(begun).split()[0] for r in STATEMENTS if r.opening.startswith(begun)]
     return [*longer, *[word for word in row.parts.words if word not in used]]
 
 

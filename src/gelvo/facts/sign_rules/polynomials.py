@@ -2,30 +2,27 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from gmpy2 import mpq
 
 from gelvo.expression import known as bits
 from gelvo.expression.building import negate, number, total
 from gelvo.expression.nodes import Name, Number, Power, Product, Sum
 from gelvo.expression.traversal import names, postorder
+from gelvo.facts.knowledge import Knowledge
 from gelvo.facts.polynomial_signs import Span, sign_between
 from gelvo.forms.collecting import polynomial_coefficients
 from gelvo.numbers.exact import Gaussian, real
 
-if TYPE_CHECKING:
-    from gelvo.facts.polynomial_signs import Span
-from gelvo.facts.knowledge import Knowledge
-
 
 def quadratic(facts: Knowledge, expression: Sum) -> int:
-    """A quadratic with negative discriminant has one sign."""
+    """A quadratic with real coefficients and negative discriminant has one sign."""
     for variable in names(expression):
         table = polynomial_coefficients(expression, variable)
         if table is None or max(table) != 2 or bits.NONREAL & facts.known(variable):
             continue
         a, b, c = (table.get(k, number(0)) for k in (2, 1, 0))
+        if (facts.known(b) | facts.known(c)) & bits.NONREAL:
+            continue
         leading = facts.known(a)
         if bits.is_positive(leading) or bits.is_negative(leading):
             discriminant = total((b * b, negate(4 * a * c)))
