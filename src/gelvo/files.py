@@ -9,7 +9,6 @@ from __future__ import annotations
 import contextlib
 import os
 import re
-import secrets
 import time
 from collections.abc import Iterator, Mapping
 from pathlib import Path
@@ -49,7 +48,7 @@ def write_together(contents: Mapping[Path, str | bytes], root: Path | None = Non
         aside: list[Path] = []
         try:
             for path, content in contents.items():
-                aside.append(path.parent / f".{path.name[:80]}.{secrets.token_hex(8)}.part")
+                aside.append(path.parent / f".{path.name[:80]}.{os.urandom(8).hex()}.part")
                 descriptor = os.open(aside[-1], os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o666)
                 file = open_files.enter_context(os.fdopen(descriptor, "wb"))
                 _lock(descriptor)

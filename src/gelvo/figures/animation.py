@@ -14,7 +14,6 @@ from importlib import resources
 from pathlib import Path
 from typing import Any
 
-from gelvo.code.numeric import numeric_function
 from gelvo.errors import DomainError
 from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.traversal import free_names, substitute
@@ -168,6 +167,8 @@ def _made(
     path: bool,
 ) -> Animation:
     import numpy
+
+    from gelvo.code.numeric import numeric_function  # noqa: PLC0415  (loaded by who evaluates)
 
     grid = numpy.linspace(ends[0], ends[1], POINTS)
     others = [s for s in moving if s[0] is not x]

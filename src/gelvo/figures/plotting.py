@@ -7,7 +7,6 @@ import re
 from collections.abc import Mapping, Sequence
 from typing import Any, NamedTuple
 
-from gelvo.code.numeric import numeric_function
 from gelvo.errors import DomainError, visible
 from gelvo.expression.building import name as make
 from gelvo.expression.nodes import Applied, Bound, Cases, Expression, Name
@@ -161,6 +160,8 @@ def _inside(e: Expression, numbers: Mapping[str, Any]) -> Expression:
 
 def _curve(e: Expression, x: Name, ends: Sequence[float], points: int, logarithmic: bool = False) -> tuple[Any, Any]:
     import numpy
+
+    from gelvo.code.numeric import numeric_function  # noqa: PLC0415  (loaded by who evaluates)
 
     missing = [n.name for n in free_names(e) if n is not x]
     if missing:

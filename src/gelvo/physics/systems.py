@@ -6,7 +6,6 @@ import itertools
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Any, NamedTuple
 
-from gelvo.code.numeric import numeric_function
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied, name, number
@@ -290,6 +289,8 @@ def simulate(
     """A motion by numbers: the first-order form as generated NumPy code, integrated by SciPy (Dormand, Prince, order 8)."""
     import numpy
     from scipy.integrate import solve_ivp
+
+    from gelvo.code.numeric import numeric_function  # noqa: PLC0415  (loaded by who evaluates)
 
     read, targets, arguments = _read(equations, unknowns, given)
     initial, _ = split_initial(arguments.facts.given)

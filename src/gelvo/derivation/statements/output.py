@@ -6,7 +6,6 @@ import re
 from typing import Any
 
 from gelvo.data.tables import read_table
-from gelvo.derivation.exporting import export
 from gelvo.derivation.measuring import put, with_unit
 from gelvo.derivation.results import Result
 from gelvo.derivation.said import Said
@@ -92,6 +91,8 @@ def _sliders(said: Said, cuts: list[Cut]) -> dict[str, tuple[Any, Any]]:
 
 
 def _export(said: Said) -> Result:
+    from gelvo.derivation.exporting import export  # noqa: PLC0415  (the target languages are loaded by who exports)
+
     formats = [f for f in said.listed(said["as"]) if f]
     return export(said.derivation, said.listed(), formats, (said.get("to") or "").strip('" '), said.line)
 
