@@ -304,8 +304,9 @@ def new(file: str) -> None:
 
 
 def tell(words: str) -> None:
-    """Help about statements."""
-    click.echo(told_of(words) if words else overview())
+    """Help about statements; headings and shapes stand out where there is colour."""
+    for line in (told_of(words) if words else overview()).splitlines():
+        click.echo(line if line.startswith(" ") else styled(line, "cyan"))
 
 
 def console() -> None:

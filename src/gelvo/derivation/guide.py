@@ -23,7 +23,9 @@ def overview() -> str:
     for subject, rows in SUBJECTS.items():
         listed = "   ".join(row.opening.replace(" ", "\N{NO-BREAK SPACE}") for row in rows)
         blocks.append(f"{subject}\n{textwrap.fill(listed, WIDTH, initial_indent='  ', subsequent_indent='  ')}")
-    blocks.append("A formula by itself is simplified and shown.   help integrate  tells of one statement.")
+    blocks.append(
+        "A formula by itself\n  is simplified and shown\nhelp integrate\n  tells of one statement, or of all with that word"
+    )
     return "\n".join(blocks).replace("\N{NO-BREAK SPACE}", " ")
 
 
