@@ -11,6 +11,7 @@ from gmpy2 import mpq
 import gelvo
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import number
+from gelvo.expression.traversal import names
 from gelvo.numbers.interval import NoValue
 
 DATA = Path(__file__).parent / "data"
@@ -24,6 +25,11 @@ def cases(name):
 
 def by_id(case):
     return case["id"]
+
+
+def names_in(*formulas):
+    """The names that stand in formulas."""
+    return names(*formulas)
 
 
 def read(text, *sources, given=()):

@@ -8,7 +8,7 @@ from gmpy2 import mpq
 import gelvo
 from gelvo.evaluation.quadrature import quadrature
 from gelvo.expression.building import number
-from gelvo.expression.traversal import names
+from support import names_in
 
 LETTERS = ("a", "b", "c", "g", "k", "p", "tau", "w", "A", "t_0", "v_0")
 FACTS = [f"{letter} > 0" for letter in LETTERS]
@@ -135,7 +135,7 @@ def test_antiderivatives_are_found_and_proved(integrand):
     assert not answer.reason, integrand
     assert answer.verdict == "proved"
     x = gelvo.variable("x")
-    table = {n: number(mpq(k + 2, 3)) for k, n in enumerate(names(f, answer.expression)) if n is not x}
+    table = {n: number(mpq(k + 2, 3)) for k, n in enumerate(names_in(f, answer.expression)) if n is not x}
     F, inside = gelvo.substitute(answer.expression, table), gelvo.substitute(f, table)
     low, high = number(mpq(3, 10)), number(mpq(2, 5))
     numeric = quadrature(inside, x, low, high)

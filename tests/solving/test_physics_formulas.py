@@ -66,6 +66,6 @@ def test_each_symbol_is_isolated(text, symbol):
 
 
 def equation_names(equation):
-    from gelvo.expression.traversal import free_names
+    from support import names_in
 
-    return [*free_names(equation.left), *free_names(equation.right)]
+    return [*names_in(equation.left), *names_in(equation.right)]

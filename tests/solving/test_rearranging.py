@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 import gelvo
-from gelvo.expression.traversal import names
+from support import names_in
 
 FORMULAS = [
     ("s = v*t", "s"),
@@ -147,13 +147,13 @@ FORMULAS = [
 @pytest.mark.parametrize(("text", "symbol"), FORMULAS, ids=[f"{f} for {s}" for f, s in FORMULAS])
 def test_rearranged_formulas_are_proved(text, symbol):
     equation = gelvo.formula(text)
-    facts = [f"{n.name} > 0" for n in names(equation.left, equation.right) if n.name != symbol]
+    facts = [f"{n.name} > 0" for n in names_in(equation.left, equation.right) if n.name != symbol]
     found = gelvo.solve(equation, symbol, given=facts)
     assert len(found) >= 1
     assert found.verdict == "proved", str(found)
     for solution in found:
         (value,) = solution.values()
-        assert symbol not in [n.name for n in names(value)]
+        assert symbol not in [n.name for n in names_in(value)]
 
 
 def test_the_table_is_large():

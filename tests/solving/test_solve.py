@@ -211,9 +211,9 @@ def test_sample_equations_are_never_wrong(case):
 
 
 def _names(solution):
-    from gelvo.expression.traversal import names
+    from support import names_in
 
     try:
-        return [n for v in solution.values() for n in names(gelvo.formula(v))]
+        return [n for v in solution.values() for n in names_in(gelvo.formula(v))]
     except gelvo.FormulaError:
         return ["unread"]
