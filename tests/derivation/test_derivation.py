@@ -92,6 +92,13 @@ def test_facts_hold_for_every_later_statement_and_conditions_travel():
     assert str(result.shown[-1][1]) == "sin(k*x)"
 
 
+def test_the_conditions_of_a_name_are_no_facts_for_the_line_that_defines_it_anew():
+    first = "let F be solve exp(x) = a for x\n"
+    assert [str(c) for c in carry_out(first).results[-1].conditions] == ["a > 0"]
+    assert shown(first + "let F be integrate sqrt(a^2) by x") == "x*abs(a)"
+    assert shown(first + "let G be simplify F + sqrt(a^2)") == "a + ln(a)"
+
+
 CHECKS = [
     ("check (x + 1)^2 = x^2 + 2*x + 1", "proved"),
     ("check not (x + 1)^2 = x^2 + 1", "refuted as expected"),
