@@ -49,10 +49,10 @@ def check_intervals(condition: Condition, x: Name, intervals: Sequence[SolutionI
 
 def _at_places(claim: str, condition: Condition, x: Name, intervals: Sequence[SolutionInterval], facts: Facts) -> Certificate:
     """The condition looked at inside and outside of the intervals."""
-    looked = 0
+    looked, plain = 0, facts.without(x)
     for low, high, inside in _pieces(intervals):
         for place in _places(low, high):
-            truth = _truth(condition, x, number(place), facts.without(x))
+            truth = _truth(condition, x, number(place), plain)
             if truth is None:
                 continue
             if truth is not inside and not _outside(place, x, facts):

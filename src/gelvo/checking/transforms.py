@@ -19,7 +19,7 @@ from gelvo.evaluation.floats import float_function
 from gelvo.evaluation.value import value as value_of
 from gelvo.expression.building import bound, number, relation
 from gelvo.expression.nodes import Expression, Name
-from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.expression.traversal import contains, has_call, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.impulses import Impulse, has_impulse, separated
 from gelvo.forms.univariate import linear_parts
@@ -41,7 +41,7 @@ def check_laplace(f: Expression, t: Name, s: Name, transform: Expression, facts:
 
 def _by_definition(f: Expression, t: Name, s: Name, transform: Expression, facts: Facts, claim: str) -> Certificate | None:
     """The defining integral worked out for s beyond the growth of f; a transform belongs to one function only (Lerch 1903)."""
-    if has_impulse(f, t) or any(is_a(n, HEAVISIDE, SIGN, ABS) and contains(n, t) for n in postorder(f)):
+    if has_impulse(f, t) or has_call(f, (HEAVISIDE, SIGN, ABS), t):
         return None
     beyond: list[Expression] = [number(0)]
     for node in postorder(f):

@@ -15,7 +15,6 @@ from gelvo.facts.store import Facts
 from gelvo.forms.measure import measure
 from gelvo.functions.named import ACOS, CBRT, COS, SIN
 
-THIRD = number(mpq(1, 3))
 LONGEST = 60
 
 

@@ -70,7 +70,7 @@ def continuations(text: str, names: Iterable[str] = ()) -> list[str]:
 def _free_words(head: str) -> list[str]:
     """The clauses that a statement may still get, and the words that may go on opening it."""
     try:
-        row, rest = opened(f"{head} x" if head.strip() == head.split()[0] else head, lambda name: False)
+        row, rest = opened(head, lambda name: False)
         used = {part.word for part in cut(rest, row.parts.words)[1:]}
     except GelvoError:
         row, used = FORMULA, set()

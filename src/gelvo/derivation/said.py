@@ -152,12 +152,12 @@ class Said:
         pairs = [s if isinstance(s, tuple) else ("", s) for s in shown]
         return Result(kind, self.line.text, self.line.number, pairs, **more)
 
-    def answer(self, answer: Answer, steps: bool = True) -> Result:
-        """An answer with its conditions, verdict and road; steps: whether they are worked out."""
+    def answer(self, answer: Answer) -> Result:
+        """An answer with its conditions, verdict and road, and its steps where the derivation wants them."""
         certificate = answer.certificate() if not answer.reason else None
         return self.result(
             answer, conditions=answer.conditions, certificate=certificate, reason=answer.reason, road=answer.road,
-            steps=answer.steps if steps else (),
+            steps=answer.steps if self.derivation.steps else (),
         )  # fmt: skip
 
     def answers(self, value: Any, work: Callable[[Expression], Answer]) -> Result:

@@ -65,9 +65,9 @@ def _words(pieces: list[Any]) -> tuple[str, ...]:
 class Statement:
     """One row of the language.
 
-    opening: the words that open it; shape: what follows (see `shape_of`; `of` behind the opening may be left out, or put in); work: carries it out, of what is `Said`;
-    example: lines that run, of which the last shows the statement; does: a phrase for help and documents; whole: whether what
-    follows is taken as it stands, but for the words of the shape itself.
+    opening: the words that open it; shape: what follows (see `shape_of`; `of` behind the opening may be left out, or put in);
+    work: carries out what is `Said`; example: lines that run, of which the last shows the statement; does: a phrase for help and
+    documents; whole: whether what follows is taken as it stands, but for the words of the shape itself.
     """
 
     opening: str

@@ -19,7 +19,7 @@ from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Call, Cases, Condition, Expression, Name, Node, Number, Power, Product, Relation
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import contains, fresh_name, names, postorder, substitute
+from gelvo.expression.traversal import contains, fresh_name, has_call, names, postorder, substitute
 from gelvo.facts.conditions import nonzero, zero_where
 from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import apart_from_zero, denominators, letter_where_zero
@@ -439,7 +439,7 @@ def _particular(
     forced = laplace(delayed, t, s, known)
     if forced is None:
         return None
-    if any(getattr(n, "name", "") == EXP for n in postorder(forced.value)):
+    if has_call(forced.value, (EXP,)):
         back = inverse_laplace(forced.value / polynomial, s, t, known)
         if back is None:
             return None

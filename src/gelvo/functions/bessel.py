@@ -15,20 +15,20 @@ from gelvo.functions.support import (
     Arithmetic,
     Box,
     Expression,
+    FunctionName,
     Interval,
     NoValue,
     Number,
     facts,
     fraction,
-    function,
     mpq,
     only_real,
     relation,
     sqrt,
 )
 
-besselj, bessely, besseli, besselk = (function(n) for n in ("besselj", "bessely", "besseli", "besselk"))
-sin, cos, sinh, cosh, exp = (function(n) for n in ("sin", "cos", "sinh", "cosh", "exp"))
+besselj, bessely, besseli, besselk = (FunctionName(n) for n in ("besselj", "bessely", "besseli", "besselk"))
+sin, cos, sinh, cosh, exp = (FunctionName(n) for n in ("sin", "cos", "sinh", "cosh", "exp"))
 MOST_TERMS = 20_000
 LARGEST_ORDER = 1000
 
@@ -43,9 +43,9 @@ def _at(kind: str) -> Callable[[Expression, Expression], Expression | None]:
         if q is None:
             return None
         if q.denominator == 1 and q < 0 and kind in ("besselj", "bessely"):
-            return function(kind)(-n, x) * (-1 if q % 2 else 1)
+            return FunctionName(kind)(-n, x) * (-1 if q % 2 else 1)
         if (q.denominator == 1 or kind == "besselk") and q < 0:
-            return function(kind)(-n, x)
+            return FunctionName(kind)(-n, x)
         if x is ZERO and kind in ("besselj", "besseli") and q >= 0:
             return fraction(1, 1) if q == 0 else ZERO
         return None

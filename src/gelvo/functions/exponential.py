@@ -13,6 +13,7 @@ from gelvo.functions.support import (
     Box,
     Call,
     Expression,
+    FunctionName,
     Number,
     Product,
     Sum,
@@ -20,7 +21,6 @@ from gelvo.functions.support import (
     call,
     facts,
     fraction,
-    function,
     mpq,
     nowhere,
     number,
@@ -30,7 +30,7 @@ from gelvo.functions.support import (
 )
 from gelvo.numbers.exact import Gaussian, is_integer, small_factors
 
-exp, ln, cbrt, absolute = function("exp"), function("ln"), function("cbrt"), function("abs")
+exp, ln, cbrt, absolute = FunctionName("exp"), FunctionName("ln"), FunctionName("cbrt"), FunctionName("abs")
 
 
 def _exp_at(x: Expression) -> Expression | None:

@@ -10,11 +10,11 @@ from gelvo.functions.support import (
     Arithmetic,
     Box,
     Expression,
+    FunctionName,
     NoValue,
     Number,
     boxes,
     fraction,
-    function,
     nonzero,
     nowhere,
     only_real,
@@ -25,9 +25,9 @@ from gelvo.functions.support import (
     sqrt,
 )
 
-sinh, cosh, tanh, coth, sech, csch = (function(n) for n in ("sinh", "cosh", "tanh", "coth", "sech", "csch"))
-asinh, acosh, atanh, acoth, asech, acsch = (function(n) for n in ("asinh", "acosh", "atanh", "acoth", "asech", "acsch"))
-exp, ln, atan, absolute = function("exp"), function("ln"), function("atan"), function("abs")
+sinh, cosh, tanh, coth, sech, csch = (FunctionName(n) for n in ("sinh", "cosh", "tanh", "coth", "sech", "csch"))
+asinh, acosh, atanh, acoth, asech, acsch = (FunctionName(n) for n in ("asinh", "acosh", "atanh", "acoth", "asech", "acsch"))
+exp, ln, atan, absolute = FunctionName("exp"), FunctionName("ln"), FunctionName("atan"), FunctionName("abs")
 HALF = fraction(1, 2)
 
 

@@ -15,13 +15,13 @@ from gelvo.functions.support import (
     Arithmetic,
     Box,
     Expression,
+    FunctionName,
     Interval,
     NoValue,
     Number,
     beside_poles,
     facts,
     fraction,
-    function,
     mpq,
     nowhere,
     number,
@@ -31,9 +31,9 @@ from gelvo.functions.support import (
     sqrt,
 )
 
-gamma, digamma, ln, exp, sin, cos = (function(n) for n in ("gamma", "digamma", "ln", "exp", "sin", "cos"))
-beta, zeta, polylog, lambertw = (function(n) for n in ("beta", "zeta", "polylog", "lambertw"))
-ellipk, ellipe, lambertw_lower = function("ellipk"), function("ellipe"), function("lambertw_lower")
+gamma, digamma, ln, exp, sin, cos = (FunctionName(n) for n in ("gamma", "digamma", "ln", "exp", "sin", "cos"))
+beta, zeta, polylog, lambertw = (FunctionName(n) for n in ("beta", "zeta", "polylog", "lambertw"))
+ellipk, ellipe, lambertw_lower = FunctionName("ellipk"), FunctionName("ellipe"), FunctionName("lambertw_lower")
 LARGEST_ZETA, LARGEST_ORDER = 60, 10_000
 
 

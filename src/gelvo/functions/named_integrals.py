@@ -10,11 +10,11 @@ from gelvo.expression.registry import Function, register
 from gelvo.functions.support import (
     HALF,
     Expression,
+    FunctionName,
     Number,
     beside_poles,
     facts,
     fraction,
-    function,
     nowhere,
     number,
     positive,
@@ -23,12 +23,12 @@ from gelvo.functions.support import (
     sqrt,
 )
 
-exp, sin, cos, sinh, cosh, ln = (function(n) for n in ("exp", "sin", "cos", "sinh", "cosh", "ln"))
+exp, sin, cos, sinh, cosh, ln = (FunctionName(n) for n in ("exp", "sin", "cos", "sinh", "cosh", "ln"))
 erfi, li, fresnels, fresnelc, Shi, Chi, polygamma = (
-    function(n) for n in ("erfi", "li", "fresnels", "fresnelc", "Shi", "Chi", "polygamma")
+    FunctionName(n) for n in ("erfi", "li", "fresnels", "fresnelc", "Shi", "Chi", "polygamma")
 )
-Ei = function("Ei")
-digamma, zeta, factorial = function("digamma"), function("zeta"), function("factorial")
+Ei = FunctionName("Ei")
+digamma, zeta, factorial = FunctionName("digamma"), FunctionName("zeta"), FunctionName("factorial")
 
 
 def _zero_at_zero(x: Expression) -> Expression | None:
@@ -80,7 +80,7 @@ register(
 def _fresnel(
     name: str, word: str, wave: Callable[..., Expression], mate: Callable[..., Expression], sign: Expression
 ) -> Function:
-    own = function(name)
+    own = FunctionName(name)
     return Function(
         name=name, about=f"Fresnel's integral of {word}(pi*t^2/2) from 0 to x.", example=("0", "0"), at=_zero_at_zero, derivative=lambda x: wave(PI * x**2 / 2), odd=True, agreed=name,
         antiderivative=lambda x: x * own(x) + sign * mate(PI * x**2 / 2) / PI,

@@ -15,6 +15,7 @@ from gelvo.functions.support import (
     Box,
     Call,
     Expression,
+    FunctionName,
     Interval,
     NoValue,
     Number,
@@ -24,7 +25,6 @@ from gelvo.functions.support import (
     call,
     facts,
     fraction,
-    function,
     mpq,
     nonzero,
     nowhere,
@@ -36,9 +36,15 @@ from gelvo.functions.support import (
 from gelvo.numbers import interval
 from gelvo.numbers.exact import Gaussian, conjugate, is_integer, parts
 
-absolute, sign, floor, ceil = function("abs"), function("sign"), function("floor"), function("ceil")
-re, im, conj, arg, heaviside = function("re"), function("im"), function("conj"), function("arg"), function("heaviside")
-minimum, maximum = function("min"), function("max")
+absolute, sign, floor, ceil = FunctionName("abs"), FunctionName("sign"), FunctionName("floor"), FunctionName("ceil")
+re, im, conj, arg, heaviside = (
+    FunctionName("re"),
+    FunctionName("im"),
+    FunctionName("conj"),
+    FunctionName("arg"),
+    FunctionName("heaviside"),
+)
+minimum, maximum = FunctionName("min"), FunctionName("max")
 
 
 def _abs_at(x: Expression) -> Expression | None:
@@ -259,7 +265,7 @@ register(
 register(
     Function(
         name="sign", about="-1, 0 or 1 for a negative number, zero, a positive one.", example=("-7/2", "-1"),
-        derivative=lambda x: 2 * function("dirac_delta")(x), antiderivative=absolute, at=_sign_at, odd=True, breaks=lambda x: (x,),
+        derivative=lambda x: 2 * FunctionName("dirac_delta")(x), antiderivative=absolute, at=_sign_at, odd=True, breaks=lambda x: (x,),
         jumps=lambda x: (x,), known=_sign_known, bounds=_sign_bounds, at_infinity=(lambda: ONE, lambda: -ONE),
         latex=r"\operatorname{sgn}",
     )
@@ -325,7 +331,7 @@ register(
         name="heaviside", about="The unit step: 0 before zero, 1 after it.", example=("3", "1"),
         at=_heaviside_at, antiderivative=lambda x: x * heaviside(x), breaks=lambda x: (x,),
         jumps=lambda x: (x,), known=lambda k: facts.NONNEGATIVE if facts.is_real(k) else facts.ANY, bounds=_heaviside_bounds,
-        derivative=function("dirac_delta"), at_infinity=(lambda: ONE, lambda: ZERO), latex=r"\operatorname{H}",
+        derivative=FunctionName("dirac_delta"), at_infinity=(lambda: ONE, lambda: ZERO), latex=r"\operatorname{H}",
     )
 )  # fmt: skip
 register(

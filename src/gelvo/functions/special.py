@@ -12,13 +12,13 @@ from gelvo.functions.support import (
     Arithmetic,
     Box,
     Expression,
+    FunctionName,
     Interval,
     NoValue,
     Number,
     beside_poles,
     facts,
     fraction,
-    function,
     mpq,
     nowhere,
     number,
@@ -30,8 +30,13 @@ from gelvo.functions.support import (
 )
 from gelvo.numbers.exact import LARGEST_POWER_BITS, bits_of, told
 
-factorial, gamma, loggamma, digamma = function("factorial"), function("gamma"), function("loggamma"), function("digamma")
-erf, erfc, exp, binomial = function("erf"), function("erfc"), function("exp"), function("binomial")
+factorial, gamma, loggamma, digamma = (
+    FunctionName("factorial"),
+    FunctionName("gamma"),
+    FunctionName("loggamma"),
+    FunctionName("digamma"),
+)
+erf, erfc, exp, binomial = FunctionName("erf"), FunctionName("erfc"), FunctionName("exp"), FunctionName("binomial")
 LARGEST_FACTORIAL = 100_000
 
 
@@ -72,7 +77,7 @@ def _digamma_at(x: Expression) -> Expression | None:
             total = total + fraction(1, k)
         return total
     if isinstance(x, Number) and x.is_rational and x.rational.denominator == 2 and 0 < x.rational < 1000:
-        total = -constant("euler_gamma") - 2 * function("ln")(number(2))
+        total = -constant("euler_gamma") - 2 * FunctionName("ln")(number(2))
         for k in range(int(x.rational - mpq(1, 2))):
             total = total + fraction(2, 2 * k + 1)
         return total
@@ -152,7 +157,7 @@ register(
 register(
     Function(
         name="digamma", about="The derivative of ln(gamma(x)).", example=("1", "-euler_gamma"), real_beyond=True,
-        at=_digamma_at, derivative=lambda x: function("polygamma")(ONE, x), real_when=positive, breaks=lambda x: (x,), jumps=lambda x: (x,), bounds=_digamma_bounds,
+        at=_digamma_at, derivative=lambda x: FunctionName("polygamma")(ONE, x), real_when=positive, breaks=lambda x: (x,), jumps=lambda x: (x,), bounds=_digamma_bounds,
         regular_when=beside_poles,
         agreed="digamma", known=lambda k: facts.REAL if facts.is_positive(k) else facts.ANY,
         latex=r"\psi",

@@ -11,6 +11,7 @@ from gelvo.expression import known as facts
 from gelvo.expression.building import call, constant, junction, name, number, power, relation, sqrt
 from gelvo.expression.constants import ONE, PI, TWO, ZERO
 from gelvo.expression.nodes import Call, Condition, Constant, Expression, Name, Number, Product, Sum
+from gelvo.functions.named import FunctionName
 from gelvo.numbers import box as boxes
 from gelvo.numbers.box import Box
 from gelvo.numbers.exact import HALF
@@ -19,11 +20,6 @@ from gelvo.numbers.interval import Arithmetic, Interval, NoValue
 
 def fraction(top: int, bottom: int) -> Expression:
     return number(mpq(top, bottom))
-
-
-def function(function_name: str) -> Callable[..., Expression]:
-    """A function of the catalogue as a Python function of expressions."""
-    return lambda *arguments: call(function_name, *arguments)
 
 
 def positive(x: Expression) -> tuple[Condition, ...]:
@@ -91,6 +87,6 @@ def pi_multiple(x: Expression) -> mpq | None:
 __all__ = [
     "HALF", "ONE", "PI", "TWO", "ZERO", "Any", "Arithmetic", "Box", "Call", "Condition", "Constant", "Expression",
     "Interval", "Name", "NoValue", "Number", "Product", "Sum", "between", "boxes", "call", "facts", "fraction",
-    "function", "mpq", "name", "nonzero", "number", "only_real", "pi_multiple", "positive", "power",
+    "FunctionName", "mpq", "name", "nonzero", "number", "only_real", "pi_multiple", "positive", "power",
     "real_and_positive", "real_if_real", "relation", "rising", "sign_of_argument", "sqrt",
 ]  # fmt: skip

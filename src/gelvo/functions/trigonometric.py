@@ -15,6 +15,7 @@ from gelvo.functions.support import (
     Box,
     Call,
     Expression,
+    FunctionName,
     NoValue,
     Number,
     Product,
@@ -24,7 +25,6 @@ from gelvo.functions.support import (
     call,
     facts,
     fraction,
-    function,
     mpq,
     nonzero,
     nowhere,
@@ -38,9 +38,9 @@ from gelvo.functions.support import (
     sqrt,
 )
 
-sin, cos, tan, cot, sec, csc = (function(n) for n in ("sin", "cos", "tan", "cot", "sec", "csc"))
-asin, acos, atan, acot, asec, acsc = (function(n) for n in ("asin", "acos", "atan", "acot", "asec", "acsc"))
-ln, absolute = function("ln"), function("abs")
+sin, cos, tan, cot, sec, csc = (FunctionName(n) for n in ("sin", "cos", "tan", "cot", "sec", "csc"))
+asin, acos, atan, acot, asec, acsc = (FunctionName(n) for n in ("asin", "acos", "atan", "acot", "asec", "acsc"))
+ln, absolute = FunctionName("ln"), FunctionName("abs")
 
 # sin(r*pi) for the r between 0 and 1/2 that have short square-root values.
 SINES: dict[mpq, Expression] = {

@@ -18,7 +18,7 @@ from gelvo.expression.building import call, number, power, relation
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Condition, Expression, Name, Node, Number, Power
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import contains, postorder, substitute, transform
+from gelvo.expression.traversal import contains, has_call, postorder, substitute, transform
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.fractions import factored, quotient_parts
@@ -127,7 +127,7 @@ def linear_root(f: Expression, search: Search) -> Found | None:
     only_cube = n == 3 and all(not (isinstance(v, Power) and v.base is base and not _whole(v.exponent)) for v in postorder(f))
     found = search.deeper(u, bits.REAL if only_cube else bits.NONNEGATIVE)(integrand)
     value = CBRT(base) if only_cube else power(base, number(mpq(1, n)))
-    mixed = any(is_a(v, CBRT) for v in postorder(f)) and not only_cube
+    mixed = has_call(f, (CBRT,)) and not only_cube
     more = () if not mixed or search.facts.is_nonnegative(base) else (relation("<=", ZERO, base),)
     return _back(found, u, value, f"substitution u = {value}", more)
 

@@ -24,7 +24,7 @@ def _differentiate(said: Said) -> Result:
     if isinstance(value, Matrix):
         return said.answers(said.put(value), lambda e: calculus.differentiate(e, *variables, given=said.given, steps=True))
     answer = calculus.differentiate(value, *variables, given=said.given, steps=True)
-    result = said.answer(answer, said.derivation.steps)
+    result = said.answer(answer)
     if len(variables) == 1 and isinstance(variables[0], Name):
         result.unit = unit_text_of(written("derivative_of", value, variables[0]), said.derivation.units)
     short = rewriting.simplify(answer.expression, said.given)

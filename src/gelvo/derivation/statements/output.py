@@ -19,17 +19,17 @@ from gelvo.reading.pieces import Cut
 from gelvo.typesetting import typeset
 
 
-def _measured(said: Said, *variables: str) -> list[tuple[Expression, str]]:
-    """The listed formulas as formulas of numbers, each with its unit; a name alone must stand for something."""
-    for text in said.listed():
+def _measured(said: Said, texts: list[str], *variables: str) -> list[tuple[Expression, str]]:
+    """Listed formulas as formulas of numbers, each with its unit; a name alone must stand for something."""
+    for text in texts:
         said.derivation.known(text, *variables, *[n.name for n in said.values])
-    put_in = [put(said.derivation.expression(t), said.values, said.derivation.units) for t in said.listed()]
+    put_in = [put(said.derivation.expression(t), said.values, said.derivation.units) for t in texts]
     return [with_unit(e, {}) for e in put_in]
 
 
 def _plot(said: Said) -> Result:
     variable, texts = said["for"], said.listed()
-    measured = _measured(said, variable)
+    measured = _measured(said, texts, variable)
     expressions = [e for e, _ in measured]
     ends = said.ends(variable, "from", "to")
     values = {k.name: v for k, v in said.values.items() if not has_quantities(v)}
@@ -69,7 +69,8 @@ def _animate(said: Said) -> Result:
         raise said.statement.fault(said.line.text)
     low, high = (said.derivation.expression(part.text) for part in sliding[:2])
     sliders = _sliders(said, sliding[2:])
-    texts, expressions = said.listed(), [e for e, _ in _measured(said, place.text, *sliders)]
+    texts = said.listed()
+    expressions = [e for e, _ in _measured(said, texts, place.text, *sliders)]
     moving = animate(
         expressions, place.text, low, high, sliders, labels=texts, title=said.derivation.title, path=said.get("as") == "path"
     )

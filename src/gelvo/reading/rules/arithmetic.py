@@ -8,7 +8,7 @@ from gelvo.expression import building
 from gelvo.expression.nodes import Expression, Number
 from gelvo.forms.dimensions import quantity
 from gelvo.matrices.matrix import Matrix
-from gelvo.numbers.exact import HALF, Gaussian, from_decimal_text
+from gelvo.numbers.exact import Gaussian, from_decimal_text
 from gelvo.reading import words
 from gelvo.reading.state import Reading, column_of, number_of
 from gelvo.reading.tree import Tree, Value, Values
@@ -68,7 +68,7 @@ def positive(at: Reading, node: Tree, values: Values) -> Value:
 
 
 def root(at: Reading, node: Tree, values: Values) -> Value:
-    return building.power(at.value(values[1], node.children[1]), building.number(HALF))
+    return building.sqrt(at.value(values[1], node.children[1]))
 
 
 def implicit(at: Reading, node: Tree, values: Values) -> Value:

@@ -12,7 +12,6 @@ from gelvo.expression.nodes import Condition, Expression, Name
 from gelvo.expression.registry import FUNCTIONS
 from gelvo.expression.traversal import substitute
 from gelvo.matrices.matrix import Matrix
-from gelvo.numbers.exact import HALF
 from gelvo.operations.matrices import OF_MATRICES
 from gelvo.reading import messages, words
 from gelvo.reading.rules.names import applied
@@ -55,7 +54,7 @@ def _of_catalogue(at: Reading, node: Tree, name: str, listed: list[Any], argumen
     if name == "sqrt":
         if len(arguments) != 1:
             raise at.fault(f"sqrt takes 1 argument, not {len(arguments)}", node)
-        return at.noted(building.power(arguments[0], building.number(HALF)))
+        return at.noted(building.sqrt(arguments[0]))
     if name in building.WRITTEN_FORMS:
         return building.written(name, *arguments)
     if name == "polynomial_root":

@@ -42,9 +42,10 @@ def wave_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Iterat
         return
     yield "tangents", tangents(expression)
     quotient_form = _by_multiple_angles(expression, facts, bool(kinds & {*HYPERBOLIC, EXP}))
+    if quotient_form is None:
+        return
     if quotient_form is ZERO:
         yield "zero by exponentials", ZERO
-    if quotient_form is None or quotient_form is ZERO:
         return
     yield "multiple angles", quotient_form
     yield "multiple angles, tangents", tangents(quotient_form)
