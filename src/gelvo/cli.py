@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import gc
 import sys
+from functools import cache
 from typing import Any
 
 import click
@@ -46,9 +48,15 @@ _folder_option = click.option("--to", "folder", help="Folder of the results; by 
 _json_option = click.option("--json", "as_json", is_flag=True, help="Print certificates as JSON (see the published schema).")
 
 
+@cache
 def _work() -> Any:
-    from gelvo import commands  # noqa: PLC0415  (so that asking for help loads nothing)
-
+    """The commands; while they load, nothing becomes garbage, and what is loaded stays: looking for it is left out."""
+    gc.disable()
+    try:
+        from gelvo import commands  # noqa: PLC0415  (so that asking for help loads nothing)
+    finally:
+        gc.freeze()
+        gc.enable()
     return commands
 
 

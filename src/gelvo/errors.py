@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 # letters that steer a terminal, turn the direction of reading, or cannot be encoded
-STEERING = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\u200e\u200f\u2028-\u202e\u2066-\u2069\ud800-\udfff]")
+STEERING = "[\x00-\x08\x0b-\x1f\x7f-\x9f\u200e\u200f\u2028-\u202e\u2066-\u2069\ud800-\udfff]"
 
 
 def visible(text: str) -> str:
@@ -14,7 +14,7 @@ def visible(text: str) -> str:
     >>> visible("a\x1b[31m b")
     'a\\x1b[31m b'
     """
-    return STEERING.sub(lambda m: m.group().encode("unicode_escape", "surrogatepass").decode("ascii"), text)
+    return re.sub(STEERING, lambda m: m.group().encode("unicode_escape", "surrogatepass").decode("ascii"), text)
 
 
 class GelvoError(Exception):

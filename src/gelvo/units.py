@@ -23,8 +23,8 @@ DERIVED = ("N", "J", "W", "Pa", "V", "Ω", "F", "H", "T", "Wb", "S")
 PREFIXES = {-12: "p", -9: "n", -6: "µ", -3: "m", 3: "k", 6: "M", 9: "G", 12: "T"}
 ANGLES = ("deg", "°", "rad")  # a stated angle is a number of radians; these say only how it is shown
 SPELLINGS = (
-    (re.compile(r"(?<![A-Za-z])([kMGmu]?)Ohm\b"), r"\1Ω"), (re.compile(r"(?<![A-Za-z])([kMG])ohm\b"), r"\1Ω"),
-    (re.compile(r"(met|lit)re(s?)\b"), r"\1er\2"), (re.compile(r"\bTorr\b"), "torr"),
+    (r"(?<![A-Za-z])([kMGmu]?)Ohm\b", r"\1Ω"), (r"(?<![A-Za-z])([kMG])ohm\b", r"\1Ω"),
+    (r"(met|lit)re(s?)\b", r"\1er\2"), (r"\bTorr\b", "torr"),
 )  # fmt: skip
 # What is read without a doubt: these symbols, and full English names. The registry knows more, but there `Nm` counts yarn, `k` is
 # Boltzmann's constant and `Pas` a plural: a symbol with two readings is refused.
@@ -114,7 +114,7 @@ def unit(text: str) -> Unit:
     if not plain or len(plain) > LONGEST or not re.fullmatch(r"[\w\s.*·⋅/^()+\-²³⁻⁰¹⁴-⁹°%Å]*", plain):
         raise DomainError(f"{{{text}}} is not a unit")
     plain = _spelled(plain)
-    if any(not _is_known(word) for word in _WORDS.findall(plain)):
+    if any(not _is_known(word) for word in re.findall(_WORDS, plain)):
         near = meant(text)
         raise DomainError(f"{{{text}}} is not a known unit" + (f": did you mean {{{near}}} ?" if near else ""))
     factor, exponents = _from_registry(plain, text)
@@ -150,12 +150,12 @@ def _from_registry(plain: str, text: str) -> tuple[Fraction, dict[str, Fraction]
 
 
 _RAISED = "²³¹⁰⁴⁵⁶⁷⁸⁹"
-_WORDS = re.compile(rf"[^\W\d_{_RAISED}][^\W_{_RAISED}]*(?:_[^\W_{_RAISED}]+)*|°\w*|%")
+_WORDS = rf"[^\W\d_{_RAISED}][^\W_{_RAISED}]*(?:_[^\W_{_RAISED}]+)*|°\w*|%"
 
 
 def _spelled(text: str) -> str:
     for spelling, known in SPELLINGS:
-        text = spelling.sub(known, text)
+        text = re.sub(spelling, known, text)
     return text
 
 
@@ -179,7 +179,7 @@ def meant(text: str) -> str:
     ('N m/rad', 'kHz', 'kg/m^3', 'J/(kg K)', '')
     """
     found = before = _spelled(text.strip())
-    for word in dict.fromkeys(_WORDS.findall(found)):
+    for word in dict.fromkeys(re.findall(_WORDS, found)):
         if not _is_known(word):
             near = _near(word)
             if not near:

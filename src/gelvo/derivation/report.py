@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from collections.abc import Callable, Sequence
 from functools import lru_cache
 from html import escape
@@ -228,7 +229,7 @@ def schema() -> dict[str, Any]:
 def as_json(title: str, results: Sequence[Result]) -> str:
     """JSON text; letters that steer a terminal or cannot be encoded are written as escapes."""
     shown = json.dumps(certificates(title, results), indent=2, ensure_ascii=False)
-    return STEERING.sub(lambda m: m.group() if m.group() in "\n\t" else f"\\u{ord(m.group()):04x}", shown) + "\n"
+    return re.sub(STEERING, lambda m: m.group() if m.group() in "\n\t" else f"\\u{ord(m.group()):04x}", shown) + "\n"
 
 
 def write(folder: Path, title: str, results: list[Result], stem: str) -> list[Path]:

@@ -11,8 +11,7 @@ from functools import cached_property
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from gelvo.errors import FormulaError
-from gelvo.reading.parser import parsed
-from gelvo.reading.pieces import Cut, cut
+from gelvo.reading.pieces import Cut, cut, grouped
 
 if TYPE_CHECKING:
     from gelvo.derivation.results import Result
@@ -39,9 +38,7 @@ def shape_of(text: str) -> Shape:
     >>> shape_of("E about x = A [through power N]")
     Shape(head=True, needed=('about',), together=(('through power',),))
     """
-    pieces = parsed(text, "pieces").children
-    needed = [piece for piece in pieces if hasattr(piece, "type")]
-    groups = [piece.children for piece in pieces if not hasattr(piece, "type")]
+    needed, groups = grouped(text)
     head = bool(needed) and not _is_word(needed[0])
     return Shape(head, _words(needed), tuple(_words(group) for group in groups))
 

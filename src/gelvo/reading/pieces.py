@@ -5,7 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any, NamedTuple
 
+from gelvo.reading.messages import syntax
 from gelvo.reading.parser import parsed
+
+_PARTNERS = {"(": ")", "[": "]"}
 
 
 class Cut(NamedTuple):
@@ -16,9 +19,28 @@ class Cut(NamedTuple):
     column: int
 
 
-def top_level(text: str) -> list[Any]:
-    """The words and signs outside of brackets, as tokens that know their place; FormulaError where brackets do not fit."""
-    return [piece for piece in parsed(text, "pieces").children if hasattr(piece, "type")]
+def grouped(text: str) -> tuple[list[Any], list[list[Any]]]:
+    """The words and signs outside of brackets, and those in each outer pair, as tokens; FormulaError where brackets do not fit.
+
+    >>> grouped("E by x [from A to B]")[1]
+    [[Token('NAME', 'from'), Token('NAME', 'A'), Token('NAME', 'to'), Token('NAME', 'B')]]
+    """
+    outside: list[Any] = []
+    groups: list[list[Any]] = []
+    opened: list[str] = []
+    for piece in parsed(text, "pieces").children:
+        if piece.type == "CLOSED":
+            if not opened or _PARTNERS[opened.pop()] != piece:
+                raise syntax(text, piece.start_pos, str(piece))
+        elif piece.type == "OPENED":
+            if not opened:
+                groups.append([])
+            opened.append(piece)
+        else:
+            (groups[-1] if opened else outside).append(piece)
+    if opened:
+        raise syntax(text, len(text), "the end")
+    return outside, groups
 
 
 def cut(text: str, words: Iterable[str]) -> list[Cut]:
@@ -28,7 +50,7 @@ def cut(text: str, words: Iterable[str]) -> list[Cut]:
     [('', 'x^2', 0), ('by', 'x', 7), ('from', 'f(by)', 14), ('to', '1', 23)]
     """
     separators = sorted((word.split() for word in words), key=len, reverse=True)
-    tokens = top_level(text)
+    tokens, _ = grouped(text)
     spelt = [str(token) for token in tokens]
     found: list[tuple[str, int, int]] = [("", 0, 0)]
     place = 0
