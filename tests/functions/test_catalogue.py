@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from fractions import Fraction
 
 import mpmath
@@ -63,7 +64,7 @@ REFERENCE = {
     "Shi": mpmath.shi,
     "Chi": mpmath.chi,
     "dirac_delta": lambda v: mpmath.mpf(0),
-    "lambertw_lower": lambda v: mpmath.lambertw(v, -1).real,
+    "lambertw_lower": lambda v: mpmath.lambertw(v, -1),
     "Si": mpmath.si,
     "Ci": mpmath.ci,
     "cbrt": lambda v: mpmath.sign(v) * abs(v) ** (mpmath.mpf(1) / 3),
@@ -85,7 +86,9 @@ def test_values_agree_with_an_independent_library(function):
             if box is None or not box.finite or box.imag is not None:
                 continue
             reference = REFERENCE.get(function) or getattr(mpmath, function)
-            expected = reference(mpmath.mpf(int(place.numerator)) / int(place.denominator))
+            expected = mpmath.mpmathify(reference(mpmath.mpf(int(place.numerator)) / int(place.denominator)))
+            assert abs(expected.imag) < mpmath.mpf(10) ** -30, (function, place)
+            expected = expected.real
             low, high = (mpmath.mpf(str(v)) for v in (box.real.low, box.real.high))
             slack = mpmath.mpf(10) ** -35 * max(1, abs(expected))
             assert low - slack <= expected <= high + slack, (function, place)
@@ -124,6 +127,34 @@ def test_antiderivatives_of_the_records_differentiate_back(function):
         assert abs(mpq(one.real.low) - mpq(two.real.low)) < mpq(1, 10**30) * max(1, abs(mpq(two.real.low))), place
         looked += 1
     assert looked >= 1
+
+
+@pytest.mark.parametrize("function", [n for n in ONE_ARGUMENT if FUNCTIONS[n].zeros])
+def test_the_zeros_of_the_records_are_all_that_an_independent_library_has(function):
+    """A change of sign is looked for at each fiftieth from -7 to 7, where the value is real."""
+    reference = REFERENCE.get(function) or getattr(mpmath, function)
+    places = {mpmath.mpf(str(p)) for k in range(-3, 4) for p in map(gelvo.value, FUNCTIONS[function].zeros(number(k)))}
+
+    def real(place):
+        try:
+            value = mpmath.mpmathify(reference(place))
+        except (ValueError, ZeroDivisionError):
+            return None
+        return value.real if abs(value.imag) < 1e-12 and abs(value) < 1e6 else None
+
+    assert all(abs(real(p)) < 1e-12 for p in places)
+    grid = [mpmath.mpf(k) / 50 + mpmath.mpf("0.0037") for k in range(-350, 350)]
+    for left, right in itertools.pairwise(grid):
+        sides = [real(left), real(right)]
+        if None in sides or sides[0] * sides[1] > 0:
+            continue
+        low, high = left, right
+        for _ in range(40):  # towards the zero, or the pole, where the sign changes
+            middle = (low + high) / 2
+            at = real(middle)
+            low, high = (middle, high) if at is not None and at * sides[0] > 0 else (low, middle)
+        crosses = real(low) is not None and abs(real(low)) < 1e-6
+        assert crosses <= any(left <= p <= right for p in places), (function, left)
 
 
 @pytest.mark.parametrize("function", [n for n in ONE_ARGUMENT if FUNCTIONS[n].as_elementary])

@@ -12,7 +12,7 @@ from gelvo.errors import DomainError, GelvoError
 from gelvo.evaluation.enclose import Enclosure, enclose, sign_at, surely_not_real
 from gelvo.expression import known as bits
 from gelvo.expression.building import number, sqrt
-from gelvo.expression.constants import INFINITE, PI
+from gelvo.expression.constants import INFINITE
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, names, substitute
@@ -21,29 +21,8 @@ from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.forms.univariate import integer_coefficients
-from gelvo.functions.named import (
-    ABS,
-    ASIN,
-    ASINH,
-    ATAN,
-    CBRT,
-    COS,
-    COSH,
-    ERF,
-    ERFC,
-    EXP,
-    GAMMA,
-    LN,
-    SECH,
-    SIGN,
-    SIN,
-    SINH,
-    TANH,
-    is_a,
-)
 from gelvo.normal.prepare import prepared
 from gelvo.numbers.box import Box
-from gelvo.numbers.exact import HALF
 from gelvo.numbers.interval import Interval, NoValue, arithmetic
 from gelvo.solving.single.complete import isolated
 
@@ -161,20 +140,21 @@ def _transcendental(g: Expression, x: Name, lower: Expression, upper: Expression
 
 
 def _zeros_of_call(g: Call, x: Name, lower: Expression, upper: Expression, facts: Facts) -> list[Expression]:
-    if is_a(g, ABS, SIGN, CBRT, ASIN, ATAN, SINH, TANH, ASINH, ERF):
-        return zeros_between(g.arguments[0], x, lower, upper, facts)
-    if is_a(g, EXP, COSH, SECH, ERFC, GAMMA):
-        return []
-    if is_a(g, LN):
-        return zeros_between(g.arguments[0] - 1, x, lower, upper, facts)
-    if is_a(g, SIN, COS):
-        parts = uni.linear_parts(g.arguments[0], x)
+    """The places where the argument takes a value at which the record says that the function is zero."""
+    if g.function.zeros is None:
+        raise NotKnown
+    n = facts.new_name("n", g, lower, upper)
+    found: list[Expression] = []
+    for place in g.function.zeros(n):
+        gap = g.arguments[0] - place
+        if not contains(place, n):
+            found.extend(zeros_between(gap, x, lower, upper, facts))
+            continue
+        parts = uni.linear_parts(gap, x)
         if parts is None:
             raise NotKnown
-        n = facts.new_name("n", g, lower, upper)
-        shift = n if is_a(g, SIN) else n + HALF
-        return _members((shift * PI - parts[1]) / parts[0], n, lower, upper)
-    raise NotKnown
+        found.extend(_members(-parts[1] / parts[0], n, lower, upper))
+    return found
 
 
 def _members(place: Expression, n: Name, lower: Expression, upper: Expression) -> list[Expression]:

@@ -22,6 +22,7 @@ class Function:
     derivative: one formula an argument; antiderivative: of the function of one plain variable;
     at: exact values; odd, even: parity; inverse: the name of g with f(g(x)) = x for all complex x;
     solve_for: from c and a free integer n to the real u with f(u) = c, each with its conditions on c;
+    zeros: from a free integer n to all real u with f(u) = 0, for a function of one argument (None: not known);
     period: the real period;
     real_when: conditions under which real arguments give a real, finite value;
     real_beyond: whether it is real at further real arguments too;
@@ -47,6 +48,7 @@ class Function:
     even: bool = False
     inverse: str | None = None
     solve_for: Callable[[Expression, Expression], tuple[tuple[Expression, tuple[Condition, ...]], ...]] | None = None
+    zeros: Callable[[Expression], tuple[Expression, ...]] | None = None
     period: Callable[[], Expression] | None = None
     real_when: Callable[..., tuple[Condition, ...]] | None = None
     real_beyond: bool = False

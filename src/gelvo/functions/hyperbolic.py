@@ -13,6 +13,8 @@ from gelvo.functions.support import (
     FunctionName,
     NoValue,
     Number,
+    at_one,
+    at_zero,
     boxes,
     fraction,
     nonzero,
@@ -93,7 +95,7 @@ _ASINH = rising("asinh")
 register(
     Function(
         name="sinh", about="The hyperbolic sine, (exp(x) - exp(-x))/2.", example=("0", "0"), breaks=nowhere, jumps=nowhere,
-        derivative=cosh, antiderivative=cosh, at=_zero_to(ZERO), odd=True, inverse="asinh",
+        zeros=at_zero, derivative=cosh, antiderivative=cosh, at=_zero_to(ZERO), odd=True, inverse="asinh",
         solve_for=lambda c, n: ((asinh(c), ()),), known=sign_of_argument, rising=True, bounds=_SINH,
         as_elementary=lambda x: (exp(x) - exp(-x)) / 2, latex=r"\sinh",
     )
@@ -101,7 +103,7 @@ register(
 register(
     Function(
         name="cosh", about="The hyperbolic cosine, (exp(x) + exp(-x))/2.", example=("0", "1"), breaks=nowhere, jumps=nowhere,
-        derivative=sinh, antiderivative=sinh, at=_zero_to(ONE), even=True, inverse="acosh",
+        zeros=nowhere, derivative=sinh, antiderivative=sinh, at=_zero_to(ONE), even=True, inverse="acosh",
         solve_for=lambda c, n: ((acosh(c), (relation("<=", ONE, c),)), (-acosh(c), (relation("<=", ONE, c),))),
         known=real_and_positive, range=(lambda: ONE, None, False), bounds=_COSH, as_elementary=lambda x: (exp(x) + exp(-x)) / 2,
         latex=r"\cosh",
@@ -110,7 +112,7 @@ register(
 register(
     Function(
         name="tanh", about="The hyperbolic tangent, sinh/cosh.", example=("0", "0"), breaks=nowhere, jumps=nowhere,
-        derivative=lambda x: 1 - tanh(x) ** 2, antiderivative=lambda x: ln(cosh(x)), at=_zero_to(ZERO), odd=True,
+        zeros=at_zero, derivative=lambda x: 1 - tanh(x) ** 2, antiderivative=lambda x: ln(cosh(x)), at=_zero_to(ZERO), odd=True,
         inverse="atanh", solve_for=lambda c, n: ((atanh(c), (relation("<", -ONE, c), relation("<", c, ONE))),),
         known=sign_of_argument, rising=True, range=(lambda: -ONE, lambda: ONE, True), bounds=_TANH, as_elementary=lambda x: (exp(x) - exp(-x)) / (exp(x) + exp(-x)),
         at_infinity=(lambda: ONE, lambda: -ONE), latex=r"\tanh",
@@ -119,7 +121,7 @@ register(
 register(
     Function(
         name="coth", about="The hyperbolic cotangent, cosh/sinh.", example=("-x", "-coth(x)"),
-        derivative=lambda x: 1 - coth(x) ** 2, antiderivative=lambda x: ln(absolute(sinh(x))), odd=True,
+        zeros=nowhere, derivative=lambda x: 1 - coth(x) ** 2, antiderivative=lambda x: ln(absolute(sinh(x))), odd=True,
         inverse="acoth", solve_for=lambda c, n: ((acoth(c), (relation("<", ONE, absolute(c)),)),), real_when=nonzero,
         breaks=lambda x: (x,), jumps=lambda x: (x,), bounds=lambda a, x: boxes.invert(a, _TANH(a, x)),
         as_elementary=lambda x: (exp(x) + exp(-x)) / (exp(x) - exp(-x)), at_infinity=(lambda: ONE, lambda: -ONE),
@@ -129,7 +131,7 @@ register(
 register(
     Function(
         name="sech", about="1/cosh.", example=("0", "1"), breaks=nowhere, jumps=nowhere,
-        derivative=lambda x: -sech(x) * tanh(x), antiderivative=lambda x: atan(sinh(x)), at=_zero_to(ONE), even=True,
+        zeros=nowhere, derivative=lambda x: -sech(x) * tanh(x), antiderivative=lambda x: atan(sinh(x)), at=_zero_to(ONE), even=True,
         inverse="asech",
         solve_for=lambda c, n: tuple((s * asech(c), (relation("<", ZERO, c), relation("<=", c, ONE))) for s in (ONE, -ONE)),
         known=real_and_positive, range=(lambda: ZERO, lambda: ONE, False), bounds=lambda a, x: boxes.invert(a, _COSH(a, x)),
@@ -140,7 +142,7 @@ register(
 register(
     Function(
         name="csch", about="1/sinh.", example=("-x", "-csch(x)"),
-        derivative=lambda x: -csch(x) * coth(x), antiderivative=lambda x: ln(absolute(tanh(x / 2))), odd=True,
+        zeros=nowhere, derivative=lambda x: -csch(x) * coth(x), antiderivative=lambda x: ln(absolute(tanh(x / 2))), odd=True,
         inverse="acsch", solve_for=lambda c, n: ((acsch(c), nonzero(c)),), real_when=nonzero, breaks=lambda x: (x,),
         jumps=lambda x: (x,), bounds=lambda a, x: boxes.invert(a, _SINH(a, x)),
         as_elementary=lambda x: 2 / (exp(x) - exp(-x)), at_infinity=(lambda: ZERO, lambda: ZERO),
@@ -150,7 +152,7 @@ register(
 register(
     Function(
         name="asinh", about="The number with a given hyperbolic sine.", example=("0", "0"), breaks=nowhere, jumps=nowhere,
-        derivative=lambda x: 1 / sqrt(x**2 + 1), antiderivative=lambda x: x * asinh(x) - sqrt(x**2 + 1),
+        zeros=at_zero, derivative=lambda x: 1 / sqrt(x**2 + 1), antiderivative=lambda x: x * asinh(x) - sqrt(x**2 + 1),
         at=_zero_to(ZERO), odd=True, solve_for=lambda c, n: ((sinh(c), ()),), known=sign_of_argument, rising=True, bounds=_ASINH,
         as_elementary=lambda x: ln(x + sqrt(x**2 + 1)),
         latex=r"\operatorname{arsinh}", source="DLMF 4.37",
@@ -159,7 +161,7 @@ register(
 register(
     Function(
         name="acosh", about="The number that is not negative with a given hyperbolic cosine.", example=("1", "0"),
-        derivative=lambda x: 1 / (sqrt(x - 1) * sqrt(x + 1)),
+        zeros=at_one, derivative=lambda x: 1 / (sqrt(x - 1) * sqrt(x + 1)),
         antiderivative=lambda x: x * acosh(x) - sqrt(x - 1) * sqrt(x + 1), at=lambda x: ZERO if x is ONE else None,
         solve_for=lambda c, n: ((cosh(c), (relation("<=", ZERO, c),)),), real_when=lambda x: (relation("<=", ONE, x),),
         breaks=lambda x: (x - 1,), jumps=lambda x: (), rising=True, bounds=_acosh_bounds,
@@ -170,7 +172,7 @@ register(
 register(
     Function(
         name="atanh", about="The number with a given hyperbolic tangent.", example=("0", "0"),
-        derivative=lambda x: 1 / (1 - x**2), antiderivative=lambda x: x * atanh(x) + ln(1 - x**2) / 2,
+        zeros=at_zero, derivative=lambda x: 1 / (1 - x**2), antiderivative=lambda x: x * atanh(x) + ln(1 - x**2) / 2,
         at=_zero_to(ZERO), odd=True, solve_for=lambda c, n: ((tanh(c), ()),),
         real_when=lambda x: (relation("<", -ONE, x), relation("<", x, ONE)), breaks=lambda x: (1 - x**2,),
         jumps=lambda x: (1 - x**2,), rising=True, bounds=_atanh_bounds, as_elementary=lambda x: (ln(1 + x) - ln(1 - x)) / 2,
@@ -180,7 +182,7 @@ register(
 register(
     Function(
         name="acoth", about="The number with a given hyperbolic cotangent.", example=("-x", "-acoth(x)"),
-        derivative=lambda x: 1 / (1 - x**2), antiderivative=lambda x: x * acoth(x) + ln(x**2 - 1) / 2, odd=True,
+        zeros=nowhere, derivative=lambda x: 1 / (1 - x**2), antiderivative=lambda x: x * acoth(x) + ln(x**2 - 1) / 2, odd=True,
         solve_for=lambda c, n: ((coth(c), nonzero(c)),), real_when=lambda x: (relation("<", ONE, absolute(x)),),
         breaks=lambda x: (x**2 - 1, x), jumps=lambda x: (x**2 - 1, x), bounds=_of_reciprocal(_atanh_bounds),
         as_elementary=lambda x: atanh(1 / x), at_infinity=(lambda: ZERO, lambda: ZERO), latex=r"\operatorname{arcoth}",
@@ -189,7 +191,7 @@ register(
 register(
     Function(
         name="asech", about="The number that is not negative with a given 1/cosh.", example=("1", "0"),
-        derivative=lambda x: -1 / (x * sqrt(1 - x**2)), at=lambda x: ZERO if x is ONE else None,
+        zeros=at_one, derivative=lambda x: -1 / (x * sqrt(1 - x**2)), at=lambda x: ZERO if x is ONE else None,
         solve_for=lambda c, n: ((sech(c), (relation("<=", ZERO, c),)),),
         real_when=lambda x: (relation("<", ZERO, x), relation("<=", x, ONE)), breaks=lambda x: (x, 1 - x), jumps=lambda x: (x,),
         bounds=_of_reciprocal(_acosh_bounds), as_elementary=lambda x: acosh(1 / x), latex=r"\operatorname{arsech}",
@@ -198,7 +200,7 @@ register(
 register(
     Function(
         name="acsch", about="The number with a given 1/sinh.", example=("-x", "-acsch(x)"),
-        derivative=lambda x: -1 / (absolute(x) * sqrt(x**2 + 1)), odd=True, real_when=nonzero,
+        zeros=nowhere, derivative=lambda x: -1 / (absolute(x) * sqrt(x**2 + 1)), odd=True, real_when=nonzero,
         solve_for=lambda c, n: ((csch(c), nonzero(c)),), breaks=lambda x: (x,), jumps=lambda x: (x,),
         bounds=_of_reciprocal(_ASINH), as_elementary=lambda x: asinh(1 / x), at_infinity=(lambda: ZERO, lambda: ZERO),
         latex=r"\operatorname{arcsch}",

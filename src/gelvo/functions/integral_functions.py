@@ -19,6 +19,7 @@ from gelvo.functions.support import (
     Interval,
     NoValue,
     Number,
+    at_zero,
     beside_poles,
     facts,
     fraction,
@@ -231,7 +232,7 @@ register(
 register(
     Function(
         name="lambertw", about="The w >= -1 with w*exp(w) = x: Lambert's function.", example=("0", "0"),
-        at=_lambertw_at, derivative=lambda x: lambertw(x) / (x * (1 + lambertw(x))), bounds=_lambertw_bounds,
+        at=_lambertw_at, zeros=at_zero, derivative=lambda x: lambertw(x) / (x * (1 + lambertw(x))), bounds=_lambertw_bounds,
         agreed="lambertw", real_when=lambda x: (relation("<=", -exp(-ONE), x),), breaks=lambda x: (x + exp(-ONE),), jumps=lambda x: (),
         known=lambda k: k | facts.FRACTIONAL if facts.is_nonnegative(k) else facts.ANY,
         latex="W", source="DLMF 4.13",
@@ -241,7 +242,7 @@ register(
     Function(
         name="lambertw_lower", about="The w <= -1 with w*exp(w) = x: the lower branch of Lambert's function.", example=("-exp(-1)", "-1"),
         at=lambda x: -ONE if x is -exp(-ONE) else None, agreed=("lambertw", -1),
-        derivative=lambda x: lambertw_lower(x) / (x * (1 + lambertw_lower(x))),
+        zeros=nowhere, derivative=lambda x: lambertw_lower(x) / (x * (1 + lambertw_lower(x))),
         real_when=lambda x: (relation("<=", -exp(-ONE), x), relation("<", x, ZERO)), breaks=lambda x: (x + exp(-ONE), x), jumps=lambda x: (x,),
         known=lambda k: facts.ANY, latex="W_{-1}", source="DLMF 4.13", bounds=_lambertw_lower_bounds,
     )
@@ -249,7 +250,7 @@ register(
 register(
     Function(
         name="ellipk", about="The complete elliptic integral of the first kind, of the parameter m (the square of the modulus).", example=("0", "pi/2"),
-        at=_ellip_at, derivative=lambda m: (ellipe(m) - (1 - m) * ellipk(m)) / (2 * m * (1 - m)), bounds=_ellipk_bounds,
+        at=_ellip_at, zeros=nowhere, derivative=lambda m: (ellipe(m) - (1 - m) * ellipk(m)) / (2 * m * (1 - m)), bounds=_ellipk_bounds,
         agreed="ellipk", real_when=lambda m: (relation("<", m, ONE),), breaks=lambda m: (1 - m,), jumps=lambda m: (1 - m,),
         latex="K", source="DLMF 19.2",
     )
@@ -257,7 +258,7 @@ register(
 register(
     Function(
         name="ellipe", about="The complete elliptic integral of the second kind, of the parameter m (the square of the modulus).", example=("1", "1"),
-        at=lambda m: ONE if m is ONE else _ellip_at(m), derivative=lambda m: (ellipe(m) - ellipk(m)) / (2 * m), agreed="ellipe",
+        at=lambda m: ONE if m is ONE else _ellip_at(m), zeros=nowhere, derivative=lambda m: (ellipe(m) - ellipk(m)) / (2 * m), agreed="ellipe",
         real_when=lambda m: (relation("<=", m, ONE),), breaks=lambda m: (1 - m,), jumps=lambda m: (),
         latex="E", source="DLMF 19.2",
     )
@@ -274,7 +275,7 @@ register(
 register(
     Function(
         name="Si", about="The sine integral: the integral of sin(t)/t from 0 to x.", example=("0", "0"),
-        at=lambda x: ZERO if x is ZERO else None, derivative=lambda x: sin(x) / x, odd=True, agreed="si",
+        at=lambda x: ZERO if x is ZERO else None, zeros=at_zero, derivative=lambda x: sin(x) / x, odd=True, agreed="si",
         known=lambda k: facts.sum_known([(k, 1)]) | facts.FRACTIONAL if facts.is_nonnegative(k) else facts.REAL if facts.is_real(k) else facts.ANY,
         at_infinity=(lambda: PI / 2, lambda: -PI / 2), latex=r"\operatorname{Si}", source="DLMF 6.2", breaks=nowhere, jumps=nowhere,
     )

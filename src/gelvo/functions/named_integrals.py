@@ -12,6 +12,7 @@ from gelvo.functions.support import (
     Expression,
     FunctionName,
     Number,
+    at_zero,
     beside_poles,
     facts,
     fraction,
@@ -62,7 +63,7 @@ def _no_derivative(n: Expression, x: Expression) -> Expression:
 register(
     Function(
         name="erfi", about="2/sqrt(pi) times the integral of exp(t^2) from 0 to x.", example=("0", "0"),
-        at=_zero_at_zero, derivative=lambda x: 2 * exp(x**2) / sqrt(PI), odd=True, agreed="erfi", rising=True,
+        at=_zero_at_zero, zeros=at_zero, derivative=lambda x: 2 * exp(x**2) / sqrt(PI), odd=True, agreed="erfi", rising=True,
         antiderivative=lambda x: x * erfi(x) - exp(x**2) / sqrt(PI), known=sign_of_argument, breaks=nowhere, jumps=nowhere,
         latex=r"\operatorname{erfi}", source="DLMF 7.2",
     )
@@ -82,7 +83,7 @@ def _fresnel(
 ) -> Function:
     own = FunctionName(name)
     return Function(
-        name=name, about=f"Fresnel's integral of {word}(pi*t^2/2) from 0 to x.", example=("0", "0"), at=_zero_at_zero, derivative=lambda x: wave(PI * x**2 / 2), odd=True, agreed=name,
+        name=name, about=f"Fresnel's integral of {word}(pi*t^2/2) from 0 to x.", example=("0", "0"), at=_zero_at_zero, zeros=at_zero, derivative=lambda x: wave(PI * x**2 / 2), odd=True, agreed=name,
         antiderivative=lambda x: x * own(x) + sign * mate(PI * x**2 / 2) / PI,
         known=lambda k: facts.REAL if facts.is_real(k) else facts.ANY, breaks=nowhere, jumps=nowhere,
         at_infinity=(lambda: number(HALF), lambda: -number(HALF)), latex=name[-1].upper(), source="DLMF 7.2",
@@ -94,7 +95,7 @@ register(_fresnel("fresnelc", "cos", cos, sin, -ONE))
 register(
     Function(
         name="Shi", about="The hyperbolic sine integral: the integral of sinh(t)/t from 0 to x.", example=("0", "0"),
-        at=_zero_at_zero, derivative=lambda x: sinh(x) / x, odd=True, agreed="shi", rising=True, known=sign_of_argument,
+        at=_zero_at_zero, zeros=at_zero, derivative=lambda x: sinh(x) / x, odd=True, agreed="shi", rising=True, known=sign_of_argument,
         breaks=nowhere, jumps=nowhere, latex=r"\operatorname{Shi}", source="DLMF 6.2",
     )
 )  # fmt: skip

@@ -21,6 +21,7 @@ from gelvo.functions.support import (
     Number,
     Product,
     Sum,
+    at_zero,
     boxes,
     call,
     facts,
@@ -256,7 +257,7 @@ def _delta_bounds(a: Arithmetic, x: Box) -> Box:
 register(
     Function(
         name="abs", about="The absolute value, the size of a complex number.", example=("3 + 4j", "5"),
-        derivative=sign, antiderivative=lambda x: x * absolute(x) / 2, at=_abs_at,
+        zeros=at_zero, derivative=sign, antiderivative=lambda x: x * absolute(x) / 2, at=_abs_at,
         solve_for=lambda c, n: ((c, (relation("<=", ZERO, c),)), (-c, (relation("<=", ZERO, c),))),
         breaks=lambda x: (x,), jumps=lambda x: (), known=_abs_known, bounds=lambda a, x: Box(boxes.modulus(a, x)),
         latex="abs",
@@ -265,7 +266,7 @@ register(
 register(
     Function(
         name="sign", about="-1, 0 or 1 for a negative number, zero, a positive one.", example=("-7/2", "-1"),
-        derivative=lambda x: 2 * FunctionName("dirac_delta")(x), antiderivative=absolute, at=_sign_at, odd=True, breaks=lambda x: (x,),
+        zeros=at_zero, derivative=lambda x: 2 * FunctionName("dirac_delta")(x), antiderivative=absolute, at=_sign_at, odd=True, breaks=lambda x: (x,),
         jumps=lambda x: (x,), known=_sign_known, bounds=_sign_bounds, at_infinity=(lambda: ONE, lambda: -ONE),
         latex=r"\operatorname{sgn}",
     )

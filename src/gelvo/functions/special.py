@@ -9,6 +9,7 @@ from gelvo.expression.building import constant, multiply_all, scale
 from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.registry import Function, register
 from gelvo.functions.support import (
+    TWO,
     Arithmetic,
     Box,
     Expression,
@@ -16,6 +17,7 @@ from gelvo.functions.support import (
     Interval,
     NoValue,
     Number,
+    at_zero,
     beside_poles,
     facts,
     fraction,
@@ -130,7 +132,7 @@ def _erf_at(x: Expression) -> Expression | None:
 register(
     Function(
         name="factorial", about="n! = 1*2*…*n, and gamma(x + 1) for other numbers.", example=("5", "120"), real_beyond=True, breaks=lambda x: (x + 1,), jumps=lambda x: (x + 1,),
-        at=_factorial_at, derivative=lambda x: gamma(x + 1) * digamma(x + 1),
+        at=_factorial_at, zeros=nowhere, derivative=lambda x: gamma(x + 1) * digamma(x + 1),
         known=lambda k: facts.POS if not k & ~facts.NATURAL else facts.POSITIVE if facts.is_nonnegative(k) else facts.ANY,
         regular_when=lambda x: beside_poles(x + 1),
         real_when=lambda x: (relation("<=", ZERO, x),), bounds=lambda a, x: _gamma_bounds(a, Box(a.add(only_real(x, "factorial"), a.one))),
@@ -140,7 +142,7 @@ register(
 register(
     Function(
         name="gamma", about="The gamma function, the integral of t^(x - 1)*exp(-t) over t > 0 continued.", example=("1/2", "sqrt(pi)"), real_beyond=True,
-        at=_gamma_at, derivative=lambda x: gamma(x) * digamma(x), real_when=positive, breaks=lambda x: (x,),
+        at=_gamma_at, zeros=nowhere, derivative=lambda x: gamma(x) * digamma(x), real_when=positive, breaks=lambda x: (x,),
         regular_when=beside_poles, jumps=lambda x: (x,), known=lambda k: facts.POSITIVE if facts.is_positive(k) else facts.ANY, bounds=_gamma_bounds,
         latex=r"\Gamma", source="DLMF 5.2",
     )
@@ -148,7 +150,7 @@ register(
 register(
     Function(
         name="loggamma", about="The logarithm of the gamma function of a positive number.", example=("1", "0"), real_beyond=True,
-        at=lambda x: ZERO if x in (ONE, number(2)) else None, derivative=digamma, real_when=positive,
+        at=lambda x: ZERO if x in (ONE, number(2)) else None, zeros=lambda n: (ONE, TWO), derivative=digamma, real_when=positive,
         breaks=lambda x: (x,), jumps=lambda x: (x,), regular_when=beside_poles, bounds=_loggamma_bounds, agreed="loggamma",
         known=lambda k: facts.REAL if facts.is_positive(k) else facts.ANY,
         latex=r"\ln\Gamma",
@@ -206,7 +208,7 @@ def _erfc_bounds(a: Arithmetic, x: Box) -> Box:
 register(
     Function(
         name="erf", about="The error function: 2/sqrt(pi) times the integral of exp(-t^2) from 0 to x.", example=("0", "0"), breaks=nowhere, jumps=nowhere,
-        at=_erf_at, derivative=lambda x: 2 * exp(-(x**2)) / sqrt(PI), odd=True,
+        at=_erf_at, zeros=at_zero, derivative=lambda x: 2 * exp(-(x**2)) / sqrt(PI), odd=True,
         antiderivative=lambda x: x * erf(x) + exp(-(x**2)) / sqrt(PI), known=sign_of_argument, rising=True,
         range=(lambda: -ONE, lambda: ONE, True), bounds=_erf_bounds,
         agreed="erf", at_infinity=(lambda: ONE, lambda: -ONE),
@@ -216,7 +218,7 @@ register(
 register(
     Function(
         name="erfc", about="1 - erf(x).", example=("0", "1"), breaks=nowhere, jumps=nowhere,
-        at=lambda x: ONE if _erf_at(x) is not None else None, derivative=lambda x: -2 * exp(-(x**2)) / sqrt(PI),
+        at=lambda x: ONE if _erf_at(x) is not None else None, zeros=nowhere, derivative=lambda x: -2 * exp(-(x**2)) / sqrt(PI),
         antiderivative=lambda x: x * erfc(x) - exp(-(x**2)) / sqrt(PI),
         known=lambda k: facts.POSITIVE if facts.is_real(k) else facts.ANY,
         bounds=_erfc_bounds, as_elementary=lambda x: 1 - erf(x),

@@ -36,8 +36,18 @@ def between(low: int, x: Expression, high: int) -> tuple[Condition, ...]:
 
 
 def nowhere(*arguments: Expression) -> tuple[Expression, ...]:
-    """The breaks of a function that is smooth on the whole real line."""
+    """The breaks of a function that is smooth on the whole real line, and the zeros of one that has none there."""
     return ()
+
+
+def at_zero(n: Expression) -> tuple[Expression, ...]:
+    """The zeros of a function that vanishes at 0 alone."""
+    return (ZERO,)
+
+
+def at_one(n: Expression) -> tuple[Expression, ...]:
+    """The zeros of a function that vanishes at 1 alone."""
+    return (ONE,)
 
 
 def nonzero(x: Expression) -> tuple[Condition, ...]:
@@ -86,7 +96,7 @@ def pi_multiple(x: Expression) -> mpq | None:
 
 __all__ = [
     "HALF", "ONE", "PI", "TWO", "ZERO", "Any", "Arithmetic", "Box", "Call", "Condition", "Constant", "Expression",
-    "Interval", "Name", "NoValue", "Number", "Product", "Sum", "between", "boxes", "call", "facts", "fraction",
+    "Interval", "Name", "NoValue", "Number", "Product", "Sum", "at_one", "at_zero", "between", "boxes", "call", "facts", "fraction",
     "FunctionName", "mpq", "name", "nonzero", "number", "only_real", "pi_multiple", "positive", "power",
     "real_and_positive", "real_if_real", "relation", "rising", "sign_of_argument", "sqrt",
 ]  # fmt: skip

@@ -20,6 +20,8 @@ from gelvo.functions.support import (
     Number,
     Product,
     Sum,
+    at_one,
+    at_zero,
     between,
     boxes,
     call,
@@ -246,7 +248,7 @@ HALF_TURN = lambda: PI
 register(
     Function(
         name="sin", about="The sine of an angle in radians.", example=("pi/6", "1/2"), breaks=nowhere, jumps=nowhere,
-        derivative=cos, antiderivative=lambda x: -cos(x), at=_wave_at(0), odd=True, inverse="asin", period=TURN,
+        zeros=lambda n: (n * PI,), derivative=cos, antiderivative=lambda x: -cos(x), at=_wave_at(0), odd=True, inverse="asin", period=TURN,
         solve_for=lambda c, n: ((asin(c) + 2 * PI * n, _within_one(c)), (PI - asin(c) + 2 * PI * n, _within_one(c))),
         known=_unit_known, range=UNIT_RANGE, bounds=boxes.sine, latex=r"\sin", source="DLMF 4.14",
     )
@@ -254,7 +256,7 @@ register(
 register(
     Function(
         name="cos", about="The cosine of an angle in radians.", example=("pi/3", "1/2"), breaks=nowhere, jumps=nowhere,
-        derivative=lambda x: -sin(x), antiderivative=sin, at=_wave_at(1), even=True, inverse="acos", period=TURN,
+        zeros=lambda n: ((n + HALF) * PI,), derivative=lambda x: -sin(x), antiderivative=sin, at=_wave_at(1), even=True, inverse="acos", period=TURN,
         solve_for=lambda c, n: ((acos(c) + 2 * PI * n, _within_one(c)), (-acos(c) + 2 * PI * n, _within_one(c))),
         known=_unit_known, range=UNIT_RANGE, bounds=boxes.cosine, latex=r"\cos", source="DLMF 4.14",
     )
@@ -262,7 +264,7 @@ register(
 register(
     Function(
         name="tan", about="The tangent of an angle in radians, sin/cos.", example=("pi/4", "1"),
-        derivative=lambda x: 1 + tan(x) ** 2, antiderivative=lambda x: -ln(absolute(cos(x))), at=_tan_at, odd=True,
+        zeros=lambda n: (n * PI,), derivative=lambda x: 1 + tan(x) ** 2, antiderivative=lambda x: -ln(absolute(cos(x))), at=_tan_at, odd=True,
         inverse="atan", period=HALF_TURN, solve_for=lambda c, n: ((atan(c) + PI * n, ()),),
         real_when=lambda x: nonzero(cos(x)), breaks=lambda x: (cos(x),), jumps=lambda x: (cos(x),), known=real_if_real,
         bounds=_tan_bounds, as_elementary=lambda x: sin(x) / cos(x), latex=r"\tan",
@@ -271,7 +273,7 @@ register(
 register(
     Function(
         name="cot", about="The cotangent of an angle in radians, cos/sin.", example=("pi/6", "sqrt(3)"),
-        derivative=lambda x: -1 - cot(x) ** 2, antiderivative=lambda x: ln(absolute(sin(x))),
+        zeros=lambda n: ((n + HALF) * PI,), derivative=lambda x: -1 - cot(x) ** 2, antiderivative=lambda x: ln(absolute(sin(x))),
         at=_by_quotient("cos", "sin"), odd=True, inverse="acot", period=HALF_TURN,
         solve_for=lambda c, n: ((PI / 2 - atan(c) + PI * n, ()),),
         real_when=lambda x: nonzero(sin(x)), breaks=lambda x: (sin(x),), jumps=lambda x: (sin(x),), known=real_if_real,
@@ -282,7 +284,7 @@ register(
 register(
     Function(
         name="sec", about="The secant, 1/cos.", example=("pi/3", "2"),
-        derivative=lambda x: sec(x) * tan(x), antiderivative=lambda x: ln(absolute(sec(x) + tan(x))),
+        zeros=nowhere, derivative=lambda x: sec(x) * tan(x), antiderivative=lambda x: ln(absolute(sec(x) + tan(x))),
         at=_by_quotient("1", "cos"), even=True, inverse="asec", period=TURN,
         solve_for=lambda c, n: ((asec(c) + 2 * PI * n, _outside_one(c)), (-asec(c) + 2 * PI * n, _outside_one(c))),
         real_when=lambda x: nonzero(cos(x)), breaks=lambda x: (cos(x),), jumps=lambda x: (cos(x),),
@@ -293,7 +295,7 @@ register(
 register(
     Function(
         name="csc", about="The cosecant, 1/sin.", example=("pi/6", "2"),
-        derivative=lambda x: -csc(x) * cot(x), antiderivative=lambda x: -ln(absolute(csc(x) + cot(x))),
+        zeros=nowhere, derivative=lambda x: -csc(x) * cot(x), antiderivative=lambda x: -ln(absolute(csc(x) + cot(x))),
         at=_by_quotient("1", "sin"), odd=True, inverse="acsc", period=TURN,
         solve_for=lambda c, n: ((acsc(c) + 2 * PI * n, _outside_one(c)), (PI - acsc(c) + 2 * PI * n, _outside_one(c))),
         real_when=lambda x: nonzero(sin(x)), breaks=lambda x: (sin(x),), jumps=lambda x: (sin(x),),
@@ -304,7 +306,7 @@ register(
 register(
     Function(
         name="asin", about="The angle between -pi/2 and pi/2 with a given sine.", example=("1/2", "pi/6"),
-        derivative=lambda x: 1 / sqrt(1 - x**2), antiderivative=lambda x: x * asin(x) + sqrt(1 - x**2),
+        zeros=at_zero, derivative=lambda x: 1 / sqrt(1 - x**2), antiderivative=lambda x: x * asin(x) + sqrt(1 - x**2),
         at=lambda x: _ASIN.get(x), odd=True, solve_for=lambda c, n: ((sin(c), (relation("<=", -PI / 2, c), relation("<=", c, PI / 2))),),
         real_when=_within_one, breaks=lambda x: (1 - x**2,), jumps=lambda x: (), known=lambda k: facts.ANY, rising=True,
         bounds=_asin_bounds, latex=r"\arcsin", source="DLMF 4.23",
@@ -313,7 +315,7 @@ register(
 register(
     Function(
         name="acos", about="The angle between 0 and pi with a given cosine.", example=("-1", "pi"),
-        derivative=lambda x: -1 / sqrt(1 - x**2), antiderivative=lambda x: x * acos(x) - sqrt(1 - x**2),
+        zeros=at_one, derivative=lambda x: -1 / sqrt(1 - x**2), antiderivative=lambda x: x * acos(x) - sqrt(1 - x**2),
         at=_acos_at, solve_for=lambda c, n: ((cos(c), (relation("<=", ZERO, c), relation("<=", c, PI))),),
         real_when=_within_one, breaks=lambda x: (1 - x**2,), jumps=lambda x: (), known=lambda k: facts.ANY,
         bounds=_acos_bounds, as_elementary=lambda x: PI / 2 - asin(x),
@@ -323,7 +325,7 @@ register(
 register(
     Function(
         name="atan", about="The angle between -pi/2 and pi/2 with a given tangent.", example=("1", "pi/4"), breaks=nowhere, jumps=nowhere,
-        derivative=lambda x: 1 / (1 + x**2), antiderivative=lambda x: x * atan(x) - ln(1 + x**2) / 2,
+        zeros=at_zero, derivative=lambda x: 1 / (1 + x**2), antiderivative=lambda x: x * atan(x) - ln(1 + x**2) / 2,
         at=lambda x: _ATAN.get(x), odd=True, solve_for=lambda c, n: ((tan(c), (relation("<", -PI / 2, c), relation("<", c, PI / 2))),),
         known=sign_of_argument, rising=True, range=(lambda: -PI / 2, lambda: PI / 2, True), bounds=_atan_bounds, at_infinity=(lambda: PI / 2, lambda: -PI / 2),
         latex=r"\arctan",
@@ -332,7 +334,7 @@ register(
 register(
     Function(
         name="acot", about="The angle with a given cotangent, atan(1/x).", example=("1", "pi/4"),
-        derivative=lambda x: -1 / (1 + x**2), antiderivative=lambda x: x * acot(x) + ln(1 + x**2) / 2,
+        zeros=nowhere, derivative=lambda x: -1 / (1 + x**2), antiderivative=lambda x: x * acot(x) + ln(1 + x**2) / 2,
         at=lambda x: PI / 2 if x is ZERO else _reciprocal_of(lambda y: _ATAN.get(y))(x), odd=False,
         solve_for=lambda c, n: ((1 / tan(c), (relation("<", -PI / 2, c), relation("<=", c, PI / 2), relation("!=", c, ZERO))),),
         breaks=lambda x: (x,), jumps=lambda x: (x,), known=real_if_real,
@@ -343,7 +345,7 @@ register(
 register(
     Function(
         name="asec", about="The angle with a given secant, acos(1/x).", example=("2", "pi/3"),
-        derivative=lambda x: 1 / (absolute(x) * sqrt(x**2 - 1)), at=_reciprocal_of(_acos_at),
+        zeros=at_one, derivative=lambda x: 1 / (absolute(x) * sqrt(x**2 - 1)), at=_reciprocal_of(_acos_at),
         solve_for=lambda c, n: ((1 / cos(c), (relation("<=", ZERO, c), relation("<=", c, PI), relation("!=", c, PI / 2))),),
         real_when=_outside_one, breaks=lambda x: (x**2 - 1, x), jumps=lambda x: (x,), bounds=_of_reciprocal(_acos_bounds),
         as_elementary=lambda x: PI / 2 - asin(1 / x), at_infinity=(lambda: PI / 2, lambda: PI / 2),
@@ -353,7 +355,7 @@ register(
 register(
     Function(
         name="acsc", about="The angle with a given cosecant, asin(1/x).", example=("2", "pi/6"),
-        derivative=lambda x: -1 / (absolute(x) * sqrt(x**2 - 1)), at=_reciprocal_of(_asin_value), odd=True,
+        zeros=nowhere, derivative=lambda x: -1 / (absolute(x) * sqrt(x**2 - 1)), at=_reciprocal_of(_asin_value), odd=True,
         solve_for=lambda c, n: ((1 / sin(c), (relation("<=", -PI / 2, c), relation("<=", c, PI / 2), relation("!=", c, ZERO))),),
         real_when=_outside_one, breaks=lambda x: (x**2 - 1, x), jumps=lambda x: (x,), bounds=_of_reciprocal(_asin_bounds),
         as_elementary=lambda x: asin(1 / x), at_infinity=(lambda: ZERO, lambda: ZERO), latex=r"\operatorname{arccsc}",
