@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Callable
 
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.far_out import limit_at_infinity
@@ -207,10 +208,12 @@ def _smooth_piece(f: Expression, x: Name, lower: Expression, upper: Expression, 
     return Found(joined(pieces), inside.open_conditions(found.conditions), road, tuple(places))
 
 
-def _of_sign(kind: str, argument: Expression, sign: int) -> Expression:
-    """The size, the sign or the step of an argument whose sign is known."""
-    values: dict[str, Expression] = {SIGN: number(sign), ABS: sign * argument, HEAVISIDE: number((1 + sign) // 2)}
-    return values[kind]
+# the size, the sign or the step of an argument whose sign is known
+OF_SIGN: dict[str, Callable[[Expression, int], Expression]] = {
+    SIGN: lambda u, sign: number(sign),
+    ABS: lambda u, sign: sign * u,
+    HEAVISIDE: lambda u, sign: number((1 + sign) // 2),
+}
 
 
 def _chosen(f: Expression, x: Name, lower: Expression, upper: Expression, inside: Facts) -> Expression:
@@ -220,21 +223,21 @@ def _chosen(f: Expression, x: Name, lower: Expression, upper: Expression, inside
     for node in postorder(f):
         if isinstance(node, Cases):
             table[node] = _chosen_case(node, x, middle)
-        elif is_a(node, SIGN, HEAVISIDE, ABS, FLOOR, CEIL):
+        elif is_a(node, FLOOR, CEIL):
+            table[node] = call(node.name, substitute(node.arguments[0], {x: middle}))
+        elif is_a(node, *OF_SIGN):
             argument = node.arguments[0]
-            known = inside.is_positive(argument) or inside.is_negative(argument)
-            if is_a(node, FLOOR, CEIL):
-                table[node] = call(node.name, substitute(argument, {x: middle}))
-            elif known:
-                sign = 1 if inside.is_positive(argument) else -1
-                table[node] = _of_sign(node.name, argument, sign)
-            elif not names(middle) and not [n for n in names(argument) if n is not x]:
-                sign = sign_at(substitute(argument, {x: middle}), {})
-                table[node] = _of_sign(node.name, argument, sign)
-            else:
-                raise NotKnown
+            table[node] = OF_SIGN[node.name](argument, _sign_on_a_piece(argument, x, middle, inside))
     chosen = substitute(f, table) if table else f
     return prepared(chosen, inside, waves=False) if not table else chosen
+
+
+def _sign_on_a_piece(argument: Expression, x: Name, middle: Expression, inside: Facts) -> int:
+    if inside.is_positive(argument) or inside.is_negative(argument):
+        return 1 if inside.is_positive(argument) else -1
+    if names(middle) or any(n is not x for n in names(argument)):
+        raise NotKnown
+    return sign_at(substitute(argument, {x: middle}), {})
 
 
 def _chosen_case(node: Cases, x: Name, middle: Expression) -> Expression:

@@ -14,21 +14,20 @@ from gelvo.calculus.real_far_out import is_real_far_out
 from gelvo.deciding.equality import is_zero
 from gelvo.deciding.suppositions import attempt, may_suppose_nonzero
 from gelvo.errors import DomainError
-from gelvo.expression.building import bound, call, multiply_all, number, power, scale, sqrt, total
-from gelvo.expression.constants import ONE, PI, ZERO
+from gelvo.expression.building import bound, call, multiply_all, number, power, scale, total
+from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Expression, Name, Node, Number, Power, Product, Sum
-from gelvo.expression.traversal import contains, postorder
+from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.continuity import has_no_break_at, may_meet_cut
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
+from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
-from gelvo.functions.named import ABS, ASIN, ASINH, ATAN, ATANH, COS, COSH, ERF, EXP, LN, SIN, SINH, TAN, TANH, is_a
+from gelvo.functions.named import ABS, COS, COSH, EXP, LN, SIN, SINH
 from gelvo.roads import on_the_way
 from gelvo.simplifying.families.logarithms import logarithm_forms
 from gelvo.simplifying.search import shorter
-
-AT_ZERO = (SIN, TAN, ASIN, ATAN, SINH, TANH, ASINH, ATANH, ERF)
 
 
 class Growth(NamedTuple):
@@ -274,16 +273,27 @@ def _value_at_infinity(node: Call, inner: Growth, facts: Facts) -> Growth:
 
 def _near_a_value(node: Call, inner: Growth, size: int, x: Name, facts: Facts) -> Growth:
     """A function of what goes to a number: zero, or another one."""
-    if inner.coefficient is ZERO and not inner.exact and node.name in AT_ZERO:
+    slope = _slope_at_zero(node.name, x, facts)
+    if inner.coefficient is ZERO and not inner.exact and slope is not None:
         return DIES_AWAY
     if inner.bounded or size > 0:
         raise Unclear
-    if size < 0 and node.name in AT_ZERO:
-        factor = 2 / sqrt(PI) if is_a(node, ERF) else ONE
-        return inner._replace(coefficient=inner.coefficient * factor, exact=False)
+    if size < 0 and slope is not None:
+        return inner._replace(coefficient=inner.coefficient * slope, exact=False)
     place = ZERO if size < 0 else inner.coefficient
     _refuse_break(node.name, place, x, facts)
     return _nonzero(call(node.name, place))
+
+
+def _slope_at_zero(name: str, x: Name, facts: Facts) -> Expression | None:
+    """The slope of a function that vanishes at 0 and is smooth there: it goes to zero as its argument does."""
+    try:
+        if call(name, ZERO) is not ZERO or not has_no_break_at(call(name, x), x, ZERO, facts):
+            return None
+        slope = substitute(differentiate(call(name, x), x), {x: ZERO})
+    except (DomainError, ZeroDivisionError):
+        return None
+    return None if names(slope) or is_zero(slope) is not False else slope
 
 
 def _refuse_break(name: str, place: Expression, x: Name, facts: Facts) -> None:

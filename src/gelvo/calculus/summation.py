@@ -6,6 +6,7 @@ creative telescoping" (1991); both as told in M. Petkovsek, H. Wilf, D. Zeilberg
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import NamedTuple
 
 from gmpy2 import mpq
@@ -21,7 +22,7 @@ from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.fractions import Form, factored, quotient_parts
 from gelvo.forms.univariate import Coefficients
-from gelvo.functions.named import BINOMIAL, EXP, FACTORIAL, GAMMA, is_a
+from gelvo.functions.named import BINOMIAL, EXP, FACTORIAL, GAMMA
 from gelvo.polynomial.factor import factor
 from gelvo.roads import on_the_way
 
@@ -60,19 +61,21 @@ def term_ratio(term: Expression, k: Name, step: Name | None = None) -> Expressio
 def _ratio_of_base(base: Expression, moving: Name) -> Expression | None:
     if not isinstance(base, Call):
         return substitute(base, {moving: moving + 1}) / base
-    if is_a(base, EXP):
-        parts = uni.linear_parts(base.arguments[0], moving)
-        return None if parts is None else EXP(parts[0])
-    if is_a(base, BINOMIAL):
-        n, j = base.arguments
-        above, first, second = (_gamma_ratio(z, moving) for z in (n + 1, j + 1, n - j + 1))
-        return None if above is None or first is None or second is None else above / (first * second)
-    if is_a(base, GAMMA, FACTORIAL):
-        return _gamma_ratio(base.arguments[0] + (1 if is_a(base, FACTORIAL) else 0), moving)
-    return None
+    work = RATIOS.get(base.name)
+    return None if work is None else work(moving, *base.arguments)
 
 
-def _gamma_ratio(argument: Expression, moving: Name) -> Expression | None:
+def _exponential_ratio(moving: Name, argument: Expression) -> Expression | None:
+    parts = uni.linear_parts(argument, moving)
+    return None if parts is None else EXP(parts[0])
+
+
+def _binomial_ratio(moving: Name, n: Expression, j: Expression) -> Expression | None:
+    above, first, second = (_gamma_ratio(moving, z) for z in (n + 1, j + 1, n - j + 1))
+    return None if above is None or first is None or second is None else above / (first * second)
+
+
+def _gamma_ratio(moving: Name, argument: Expression) -> Expression | None:
     """gamma(a*(m + 1) + b)/gamma(a*m + b) for a whole a."""
     if not contains(argument, moving):
         return ONE
@@ -83,6 +86,15 @@ def _gamma_ratio(argument: Expression, moving: Name) -> Expression | None:
     if a > 0:
         return multiply_all([argument + j for j in range(a)])
     return 1 / multiply_all([argument - j for j in range(1, -a + 1)])
+
+
+# f(…, at the next place)/f(…) of functions whose terms make it rational, or constant
+RATIOS: dict[str, Callable[..., Expression | None]] = {
+    EXP: _exponential_ratio,
+    GAMMA: _gamma_ratio,
+    FACTORIAL: lambda moving, n: _gamma_ratio(moving, n + 1),
+    BINOMIAL: _binomial_ratio,
+}
 
 
 def _polynomials(ratio: Expression, k: Name) -> Ratio | None:

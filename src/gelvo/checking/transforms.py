@@ -26,6 +26,8 @@ from gelvo.forms.univariate import linear_parts
 from gelvo.functions.named import ABS, COSH, EXP, HEAVISIDE, SIGN, SINH, is_a
 
 FREQUENCIES = (0.3, 1.1, 2.7)
+# f(r*t) grows as exp(sign*r*t) does
+GROWING: dict[str, tuple[int, ...]] = {EXP: (1,), SINH: (1, -1), COSH: (1, -1)}
 METHOD = "quadrature of the defining integral at sample values"
 
 
@@ -45,11 +47,11 @@ def _by_definition(f: Expression, t: Name, s: Name, transform: Expression, facts
         return None
     beyond: list[Expression] = [number(0)]
     for node in postorder(f):
-        if is_a(node, EXP, SINH, COSH) and contains(node, t):
+        if is_a(node, *GROWING) and contains(node, t):
             rate = linear_parts(node.arguments[0], t)
             if rate is None:
                 return None
-            beyond += [rate[0]] if is_a(node, EXP) else [rate[0], -rate[0]]
+            beyond += [sign * rate[0] for sign in GROWING[node.name]]
     try:
         far = facts.with_facts([relation("<", rate, s) for rate in dict.fromkeys(beyond)])
         certificate = check_definite(f * EXP(-s * t), t, number(0), bound("inf"), transform, far, claim)

@@ -32,24 +32,7 @@ from gelvo.expression.nodes import (
     Written,
 )
 from gelvo.expression.traversal import postorder, substitute
-from gelvo.functions.named import (
-    ABS,
-    ARG,
-    ATAN2,
-    CBRT,
-    CONJ,
-    DIRAC_DELTA,
-    HEAVISIDE,
-    IM,
-    LN,
-    LOG2,
-    LOG10,
-    MAX,
-    MIN,
-    RE,
-    SIGN,
-    is_a,
-)
+from gelvo.functions.named import ABS, ARG, ATAN2, CBRT, CONJ, DIRAC_DELTA, HEAVISIDE, IM, LN, LOG2, LOG10, MAX, MIN, RE, SIGN
 from gelvo.units import BASE, ONE, Unit
 
 SYMBOLS = {name(f"{{{symbol}}}", "positive"): symbol for symbol in BASE.values()}
@@ -218,23 +201,49 @@ def _of_power(node: Power, done: dict[Node, Unit | None], known: _Setting) -> Un
 
 
 def _of_call(node: Call, done: dict[Node, Unit | None], known: _Setting) -> Unit | None:
-    arguments = [(a, done[a]) for a in node.arguments]
-    if node.name in _KEEPS:
-        return _same(arguments, "compared")
-    if is_a(node, SIGN, HEAVISIDE, ARG, LN, LOG10, LOG2):
-        return ONE if is_a(node, SIGN, HEAVISIDE, ARG) or all(u == ONE for _, u in arguments) else None
-    if is_a(node, ATAN2):
-        return ONE if _same(arguments, "compared") is not None else None
-    if is_a(node, CBRT, DIRAC_DELTA):
-        inner = arguments[0][1]
-        return None if inner is None else ONE.times(inner, Fraction(1, 3) if is_a(node, CBRT) else Fraction(-1))
+    return _CALLS.get(node.name, _of_pure_numbers)(node.name, [(a, done[a]) for a in node.arguments])
+
+
+_Measured = list[tuple[Expression, Unit | None]]
+
+
+def _of_pure_numbers(name: str, arguments: _Measured) -> Unit | None:
     for argument, unit in arguments:
         if unit is not None and unit is not ANY and unit.dimension:
-            raise DomainError(f"{node.name} is taken of a pure number, and {argument} is in {unit}")
+            raise DomainError(f"{name} is taken of a pure number, and {argument} is in {unit}")
     return ONE if all(u in (ONE, ANY) for _, u in arguments) else None
 
 
-_KEEPS = (ABS, RE, IM, CONJ, MIN, MAX)
+def _that_of_the_arguments(name: str, arguments: _Measured) -> Unit | None:
+    return _same(arguments, "compared")
+
+
+def _one_for_any(name: str, arguments: _Measured) -> Unit | None:
+    return ONE
+
+
+def _one_where_they_compare(name: str, arguments: _Measured) -> Unit | None:
+    return ONE if _same(arguments, "compared") is not None else None
+
+
+def _one_of_pure_numbers(name: str, arguments: _Measured) -> Unit | None:
+    """ln(p) of a pressure stands in many a derivation: its unit is not known, and no fault."""
+    return ONE if all(u == ONE for _, u in arguments) else None
+
+
+def _raised(power: Fraction) -> Callable[[str, _Measured], Unit | None]:
+    return lambda name, arguments: None if arguments[0][1] is None else ONE.times(arguments[0][1], power)
+
+
+# what does not take pure numbers to a pure number
+_CALLS: dict[str, Callable[[str, _Measured], Unit | None]] = {
+    **dict.fromkeys((ABS, RE, IM, CONJ, MIN, MAX), _that_of_the_arguments),
+    **dict.fromkeys((SIGN, HEAVISIDE, ARG), _one_for_any),
+    **dict.fromkeys((LN, LOG10, LOG2), _one_of_pure_numbers),
+    ATAN2: _one_where_they_compare,
+    CBRT: _raised(Fraction(1, 3)),
+    DIRAC_DELTA: _raised(Fraction(-1)),
+}
 
 
 def _of_written(node: Written, done: dict[Node, Unit | None], known: _Setting) -> Unit | None:

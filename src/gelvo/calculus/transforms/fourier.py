@@ -5,6 +5,8 @@ Source: R. Bracewell, "The Fourier Transform and Its Applications" (1965).
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from gelvo.calculus.found import Found
 from gelvo.calculus.transforms.laplace import laplace, prepared_terms
 from gelvo.calculus.transforms.pattern import BY_RULES, Unknown, as_exponentials, calls_in, linear_in, need_positive, term_of
@@ -65,25 +67,28 @@ def _fourier_term(e: Expression, t: Name, v: Name, facts: Facts, conditions: dic
     inner.sort(key=lambda f: not (is_a(f, HEAVISIDE) and facts.is_negative(linear_in(f.arguments[0], t)[0])))
     for k, f in enumerate(inner):
         others = multiply_all(inner[:k] + inner[k + 1 :])
-        if is_a(f, SIN, COS):
-            b, phase = linear_in(f.arguments[0], t)
-            plain = _fourier_term(others, t, v, facts, conditions) if others is not ONE else 2 * PI * DIRAC_DELTA(v)
-            up, down = EXP(IMAGINARY * phase), EXP(-IMAGINARY * phase)
-            high, low = substitute(plain, {v: v - b}), substitute(plain, {v: v + b})
-            if is_a(f, COS):
-                return outer * (up * high + down * low) / 2
-            return outer * (up * high - down * low) / (2 * IMAGINARY)
+        if isinstance(f, Call) and f.name in FACTORS:
+            return outer * FACTORS[f.name](f, others, t, v, facts, conditions)
         n = _natural_power(f, t)
         if n is not None and others is not ONE:
             return outer * power(IMAGINARY, number(n)) * differentiate(_fourier_term(others, t, v, facts, conditions), v, n)
-        if is_a(f, HEAVISIDE):
-            return outer * _one_sided(f, others, t, v, facts, conditions)
-        if is_a(f, DIRAC_DELTA):
-            slope, b = linear_in(f.arguments[0], t)
-            place = -b / slope
-            return outer * substitute(others * EXP(-IMAGINARY * v * t), {t: place}) / ABS(slope)
     core = multiply_all(inner)
     return outer * (2 * PI * DIRAC_DELTA(v) if core is ONE else _pair(core, t, v, facts, conditions))
+
+
+def _modulated(wave: Call, others: Expression, t: Name, v: Name, facts: Facts, conditions: dict[Condition, None]) -> Expression:
+    """cos(b*t + p)*g(t) and sin(b*t + p)*g(t): the transform of g, moved up and down by b."""
+    b, phase = linear_in(wave.arguments[0], t)
+    plain = _fourier_term(others, t, v, facts, conditions) if others is not ONE else 2 * PI * DIRAC_DELTA(v)
+    high = EXP(IMAGINARY * phase) * substitute(plain, {v: v - b})
+    low = EXP(-IMAGINARY * phase) * substitute(plain, {v: v + b})
+    return (high + low) / 2 if is_a(wave, COS) else (high - low) / (2 * IMAGINARY)
+
+
+def _sifted(impulse: Call, others: Expression, t: Name, v: Name, facts: Facts, conditions: dict[Condition, None]) -> Expression:
+    """An impulse times g(t): g and the wave at its place."""
+    slope, b = linear_in(impulse.arguments[0], t)
+    return substitute(others * EXP(-IMAGINARY * v * t), {t: -b / slope}) / ABS(slope)
 
 
 def _natural_power(f: Expression, t: Name) -> int | None:
@@ -137,6 +142,11 @@ def _ending(step: Call, others: Expression, t: Name, v: Name, facts: Facts, cond
         return plain - _fourier_term(others * HEAVISIDE(-step.arguments[0]), t, v, facts, conditions)
     mirrored = substitute(others * step, {t: -t})
     return substitute(_fourier_term(mirrored, t, v, facts, conditions), {v: -v})
+
+
+FACTORS: dict[str, Callable[[Call, Expression, Name, Name, Facts, dict[Condition, None]], Expression]] = {
+    SIN: _modulated, COS: _modulated, HEAVISIDE: _one_sided, DIRAC_DELTA: _sifted,
+}  # fmt: skip
 
 
 def _decaying(p: Expression, t: Name, s: Name, facts: Facts, conditions: dict[Condition, None]) -> Expression:
