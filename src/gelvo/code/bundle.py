@@ -137,13 +137,13 @@ def target_named(language: str) -> Target:
 
 
 def export_code(
-    outputs: Any,
-    inputs: Any,
+    outputs: object,
+    inputs: object,
     language: str = "numpy",
     name: str = "formula",
-    units: Any = None,
+    units: object = None,
     check: bool = True,
-    given: Any = (),
+    given: object = (),
 ) -> CodeBundle:
     """A bundle of code for one or several outputs."""
     bundle = plain_code(outputs, inputs, language, name, units, given)

@@ -33,14 +33,14 @@ class NumericFunction:
         self._function = space["formula"]
         self.__wrapped__ = self._function  # for inspect.signature
 
-    def __call__(self, *inputs: Any, **named: Any) -> Any:
+    def __call__(self, *inputs: object, **named: object) -> Any:
         return self._function(*inputs, **named)
 
     def __reduce__(self) -> tuple[Any, ...]:
         return NumericFunction, self._made_from
 
 
-def numeric_function(expression: Any, inputs: Any) -> NumericFunction:
+def numeric_function(expression: object, inputs: object) -> NumericFunction:
     """A vectorised function of the inputs in order; one output, or a tuple for a list of formulas."""
     wanted = inputs if isinstance(inputs, (list, tuple)) else [inputs]
     arguments = take(*(expression if isinstance(expression, (list, tuple)) else [expression]), variables=wanted)

@@ -130,7 +130,7 @@ def _place(whole: Dense, pieces: list[Dense], index: int, size: int) -> tuple[in
     return hits[0] if len(hits) == 1 else None
 
 
-def polynomial_root(p: Expression, k: Any) -> Expression:
+def polynomial_root(p: Expression, k: object) -> Expression:
     """The k-th distinct root of a polynomial in one name: real roots ascending, then complex ones by real part.
 
     >>> from gelvo.expression.building import name

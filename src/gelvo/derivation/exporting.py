@@ -95,7 +95,7 @@ def _stem(derivation: State, names: list[str]) -> str:
     return stem
 
 
-def _labelled(name: str, value: Any) -> Any:
+def _labelled(name: str, value: object) -> Any:
     body = arranged(value)
     if isinstance(value, Equation) or not re.fullmatch(r"\w+", name):
         return body

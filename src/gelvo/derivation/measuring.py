@@ -26,7 +26,7 @@ def measures(units: Mapping[str, str]) -> dict[str, Unit]:
     return found
 
 
-def measured_letters(value: Any, units: Mapping[str, str]) -> set[str]:
+def measured_letters(value: object, units: Mapping[str, str]) -> set[str]:
     """The letters of a formula that count in a unit."""
     return {n.name for root in _roots(value) for n in postorder(root) if isinstance(n, (Name, Applied)) and n.name in units}
 
@@ -67,7 +67,7 @@ def read_with_units(read: Callable[[Mapping[str, Any]], Any], definitions: Mappi
     return value
 
 
-def _sheltered(value: Any, aside: dict[Node, Expression]) -> Any:
+def _sheltered(value: object, aside: dict[Node, Expression]) -> Any:
     for root in _roots(value):
         for node in postorder(root):
             if isinstance(node, (Name, Applied)) and node not in SYMBOLS:
@@ -75,21 +75,21 @@ def _sheltered(value: Any, aside: dict[Node, Expression]) -> Any:
     return _replaced(value, aside)
 
 
-def _roots(value: Any) -> list[Node]:
+def _roots(value: object) -> list[Node]:
     value = getattr(value, "expression", value)
     if isinstance(value, Equation):
         return [value.left, value.right]
     return [value] if isinstance(value, Node) else []
 
 
-def formulas_of(value: Any) -> list[Node]:
+def formulas_of(value: object) -> list[Node]:
     """The formulas of a result: its sides, or the values of all solutions."""
     if isinstance(value, Solutions):
         return [e for solution in value for e in solution.values()]
     return _roots(value)
 
 
-def _replaced(value: Any, table: Mapping[Any, Expression]) -> Any:
+def _replaced(value: object, table: Mapping[Any, Expression]) -> Any:
     value = getattr(value, "expression", value)
     if isinstance(value, Equation):
         left, right = substitute(value.left, table), substitute(value.right, table)
@@ -111,7 +111,7 @@ def in_stated_unit(letter: str, value: Expression, units: Mapping[str, str]) -> 
     return number * quantity(found._replace(dimension=())) / quantity(stated._replace(dimension=()))
 
 
-def in_numbers(fact: Any) -> Any:
+def in_numbers(fact: object) -> Any:
     """A fact with quantities as one about numbers of the stated units: both sides of each relation are in the same unit."""
     if isinstance(fact, Equation):
         return Equation(pure_side(fact.left, fact), pure_side(fact.right, fact), fact.conditions)
@@ -122,7 +122,7 @@ def in_numbers(fact: Any) -> Any:
     return fact
 
 
-def pure_side(side: Expression, fact: Any) -> Expression:
+def pure_side(side: Expression, fact: object) -> Expression:
     unit_of(
         fact,
         {n.name: ONE for root in _roots(fact) for n in postorder(root) if isinstance(n, (Name, Applied)) and n not in SYMBOLS},
@@ -130,7 +130,7 @@ def pure_side(side: Expression, fact: Any) -> Expression:
     return pure(side)[0]
 
 
-def put(value: Any, table: Mapping[Name, Expression], units: Mapping[str, str]) -> Any:
+def put(value: object, table: Mapping[Name, Expression], units: Mapping[str, str]) -> Any:
     """Values put in; where one of them is a quantity, the letters that stay are taken as quantities too."""
     if not table:
         return value

@@ -27,7 +27,7 @@ MOST_SHOWN = 4000
 WIDEST = 110
 
 
-def labelled(name: str, thing: Any) -> Any:
+def labelled(name: str, thing: object) -> Any:
     """The layout of NAME = thing; values are shown as decimal text."""
     if isinstance(thing, Value):
         body = atom(thing.number, "number")  # its unit stands below
@@ -56,7 +56,7 @@ def plain_lines(result: Result, fits: Callable[[str], bool] = lambda shown: True
     return "\n".join(blocks)
 
 
-def _plain_block(label: str, thing: Any, fits: Callable[[str], bool]) -> str:
+def _plain_block(label: str, thing: object, fits: Callable[[str], bool]) -> str:
     try:
         shown = text.render(labelled(label, thing))
     except ExportError:
@@ -71,7 +71,7 @@ def _plain_block(label: str, thing: Any, fits: Callable[[str], bool]) -> str:
     return f"{label} = {_formula_text(thing)}" if label else _formula_text(thing)
 
 
-def _formula_text(thing: Any) -> str:
+def _formula_text(thing: object) -> str:
     """The formula alone: conditions and verdict stand beside it."""
     return str(getattr(thing, "expression", thing))
 

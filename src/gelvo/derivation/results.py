@@ -111,6 +111,6 @@ def defined(name: str, result: Result) -> Any:
     return value
 
 
-def kind_of(value: Any) -> str:
+def kind_of(value: object) -> str:
     """What a thing is called in messages."""
     return next((word for kind, word in _KINDS.items() if isinstance(value, kind)), f"a {type(value).__name__}")

@@ -74,7 +74,7 @@ class Said:
         """The facts without initial values."""
         return Facts(split_initial(self.given)[1])
 
-    def put(self, value: Any) -> Any:
+    def put(self, value: object) -> Any:
         """The values of `with` put into a formula, an equation, a condition or a matrix."""
         if not self.values:
             return value

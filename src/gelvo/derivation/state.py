@@ -81,7 +81,7 @@ class State:
             definitions = {k: self._usable(k, v) for k, v in self.definitions.items()}
         return Context(self.declared, self.unknowns, self.functions, definitions, INSIDE, self.failed)
 
-    def _usable(self, name: str, value: Any) -> Any:
+    def _usable(self, name: str, value: object) -> Any:
         if isinstance(value, Solutions):
             return lambda: self._single(name, value)
         return getattr(value, "expression", value)
@@ -257,7 +257,7 @@ class State:
         return in_stated_unit(letter, self.expression(text), self.units)
 
 
-def domain_of(fact: Any) -> str:
+def domain_of(fact: object) -> str:
     """The domain with which a fact declares its name: only complex numbers change how a formula is built."""
     return "complex" if getattr(fact, "domain", "") == "complex" else "real"
 
@@ -271,7 +271,7 @@ def signature(path: Path) -> tuple[int, int]:
     return found.st_mtime_ns, found.st_size
 
 
-def letters_of(fact: Any) -> list[str]:
+def letters_of(fact: object) -> list[str]:
     """The names and unknown functions of a fact."""
     condition = getattr(fact, "condition", fact)
     functions = [n.name for n in postorder(condition) if isinstance(n, Applied)] if isinstance(condition, Condition) else []

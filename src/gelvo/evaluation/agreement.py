@@ -92,7 +92,7 @@ def _from_mpmath(value: Any) -> mpfr:
     return result
 
 
-def _widened(a: Arithmetic, first: Any, second: Any, at_other_end: Any = None) -> Interval:
+def _widened(a: Arithmetic, first: object, second: object, at_other_end: object = None) -> Interval:
     middle, other = _from_mpmath(second), _from_mpmath(first)
     size = max(a.absolute(Interval(middle, middle)).high, a.up.exp2(-a.precision))
     apart = abs(a.up.sub(middle, other))

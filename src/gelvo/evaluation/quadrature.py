@@ -7,7 +7,6 @@ import itertools
 import math
 import warnings
 from collections.abc import Callable, Iterable, Mapping
-from typing import Any
 
 from gmpy2 import log2, mpq
 
@@ -93,7 +92,7 @@ def _falls(g: Expression, x: Name, by: float, sign: int = 1) -> bool:
     return all(b < a + by or b < NOTHING for a, b in itertools.pairwise(sizes))
 
 
-def _adaptive(evaluate: Callable[[float], complex], cuts: list[float], **kind: Any) -> tuple[complex, float] | None:
+def _adaptive(evaluate: Callable[[float], complex], cuts: list[float], **kind: object) -> tuple[complex, float] | None:
     from scipy.integrate import IntegrationWarning, quad
 
     total, error = 0j, 0.0

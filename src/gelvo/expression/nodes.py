@@ -167,7 +167,7 @@ def _operand(value: object) -> Expression | None:
         return None
 
 
-def _each(values: Any, work: Callable[[Any], Any]) -> Any:
+def _each(values: object, work: Callable[[Any], Any]) -> Any:
     """A NumPy array on the left: the operation for each of its entries."""
     if not getattr(values, "ndim", 0) or type(values).__module__ != "numpy":
         return NotImplemented

@@ -71,7 +71,7 @@ class _Found(dict[Node, Expression]):
     def __contains__(self, node: object) -> bool:
         return super().__contains__(node) or node in self.links
 
-    def get(self, node: Node, default: Any = None) -> Any:
+    def get(self, node: Node, default: object = None) -> Any:
         present = super().get(node)
         if present is None and node in self.links:
             factors: list[Expression] = []

@@ -64,7 +64,7 @@ def quantity(unit: Unit) -> Expression:
     return multiply_all([number(mpq(unit.factor.numerator, unit.factor.denominator)), *turns, *factors])
 
 
-def has_quantities(thing: Any) -> bool:
+def has_quantities(thing: object) -> bool:
     """Whether units stand in a formula, an equation or a condition."""
     return any(n in SYMBOLS for root in _sides(thing) for n in postorder(root))
 
@@ -94,7 +94,7 @@ def numbers_of(e: Expression) -> Expression:
     return pure(e)[0] if has_quantities(e) else e
 
 
-def unit_of(thing: Any, known: Known) -> Unit | None:
+def unit_of(thing: object, known: Known) -> Unit | None:
     """The unit of a formula, None where it is not known; DomainError where parts are compared or added that differ in it.
 
     >>> from gelvo.units import unit
@@ -124,7 +124,7 @@ def _is_number(node: Node, done: Mapping[Node, Unit | None]) -> bool:
     return not isinstance(node, (Name, Applied)) and all(done.get(c, ANY) is ANY for c in node.children)
 
 
-def _sides(thing: Any) -> list[Node]:
+def _sides(thing: object) -> list[Node]:
     if isinstance(thing, Equation):
         return [thing.left, thing.right]
     if isinstance(thing, Node):

@@ -214,12 +214,12 @@ class Matrix:
         return Hooks.show(self)
 
 
-def _row(entries: Iterable[Any], context: Any) -> tuple[Expression, ...]:
+def _row(entries: Iterable[Any], context: object) -> tuple[Expression, ...]:
     checkpoint()
     return tuple(_entry(e, context) for e in entries)
 
 
-def _entry(value: Any, context: Any) -> Expression:
+def _entry(value: object, context: object) -> Expression:
     value = getattr(value, "expression", value)
     if isinstance(value, Matrix):
         raise DomainError("an entry of a matrix is an expression, not a matrix")

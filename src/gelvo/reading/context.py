@@ -39,13 +39,13 @@ class Context:
         self.operations = dict(operations or {})
 
     @staticmethod
-    def of(*formulas: Any) -> Context:
+    def of(*formulas: object) -> Context:
         """The names, domains and unknown functions of given formulas."""
         context = Context()
         context.learn(*formulas)
         return context
 
-    def learn(self, *formulas: Any) -> None:
+    def learn(self, *formulas: object) -> None:
         """Adds the names and unknown functions of further formulas; what is known already stays."""
         for root in [n for f in formulas for n in _nodes(f)]:
             for node in postorder(root):
@@ -57,7 +57,7 @@ class Context:
                         self.unknowns[node.name] = node.arguments
 
 
-def _nodes(formula: Any) -> list[Node]:
+def _nodes(formula: object) -> list[Node]:
     if isinstance(formula, Node):
         return [formula]
     if isinstance(formula, Equation):

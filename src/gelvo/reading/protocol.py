@@ -18,7 +18,7 @@ class Reader:
     def __call__(self, text: str, context: Any = None) -> Any:
         return read(text, context)
 
-    def context(self, *formulas: Any) -> Any:
+    def context(self, *formulas: object) -> Any:
         return Context.of(*formulas)
 
     def declare(self, context: Any, facts: Iterable[Any], variables: Iterable[str] = ()) -> None:

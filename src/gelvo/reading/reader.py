@@ -87,7 +87,7 @@ class _Builder(Reading):
                     f"Rename the variable, or write {name}*(…) for a product.",
                 )  # fmt: skip
 
-    def _walk(self, root: Any) -> Any:
+    def _walk(self, root: object) -> Any:
         values: Values = []
         stack: list[tuple[Any, bool]] = [(root, False)]
         while stack:

@@ -37,7 +37,7 @@ class Reading:
     def fault(self, message: str, node: Tree, hint: str = "") -> FormulaError:
         return FormulaError(message, self.text, column_of(node), hint)
 
-    def value(self, value: Any, node: Tree) -> Expression:
+    def value(self, value: object, node: Tree) -> Expression:
         if isinstance(value, Expression):
             return value
         if isinstance(value, Equation) or (isinstance(value, Relation) and value.operator == "="):
@@ -50,7 +50,7 @@ class Reading:
             return inner
         raise self.fault("a condition stands where a value is needed", node)
 
-    def condition(self, value: Any, node: Tree) -> Condition:
+    def condition(self, value: object, node: Tree) -> Condition:
         if isinstance(value, Condition):
             return value
         if isinstance(value, Equation):
@@ -64,7 +64,7 @@ class Reading:
         if messages.names_a_function(text) and not any(text in group for group in taken):
             raise messages.function_alone(self.text, column_of(node), text)
 
-    def spelt(self, token: Any, node: Tree) -> str:
+    def spelt(self, token: object, node: Tree) -> str:
         """A name in plain letters; signs that are part of no name, such as ½, are told."""
         text = words.plain_name(str(token))
         if not text.isidentifier() and text not in words.BOUNDS:
@@ -92,7 +92,7 @@ class Reading:
         return part
 
 
-def number_of(token: Any) -> Expression:
+def number_of(token: object) -> Expression:
     return building.number(from_decimal_text(str(token)))
 
 

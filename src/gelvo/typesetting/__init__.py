@@ -17,7 +17,7 @@ STYLES = {"latex": latex.render, "mathml": mathml.render, "text": text.render}
 LARGEST = 20_000
 
 
-def arranged(thing: Any) -> Layout:
+def arranged(thing: object) -> Layout:
     """The layout of an expression, a condition, an equation, an answer or solutions."""
     inner = getattr(thing, "expression", None)
     if isinstance(inner, Node):
@@ -62,7 +62,7 @@ def qualified(formula: Layout, conditions: Sequence[Any], mark: str = "") -> Lay
     return row(formula, atom(f"({mark})", "word")) if mark else formula
 
 
-def typeset(thing: Any, style: str = "latex") -> str:
+def typeset(thing: object, style: str = "latex") -> str:
     """A formula in one of the styles."""
     render = STYLES.get(style)
     if render is None:
@@ -82,7 +82,7 @@ def _with_conditions(thing: Any) -> Layout:
     return layout
 
 
-def mimebundle(thing: Any) -> dict[str, str]:
+def mimebundle(thing: object) -> dict[str, str]:
     """What a notebook shows: LaTeX, and plain two-dimensional text."""
     try:
         layout = _with_conditions(thing)

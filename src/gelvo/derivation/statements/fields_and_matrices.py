@@ -49,7 +49,7 @@ def _basis(value: Any) -> list[Any]:
     return [(Words("spanned by"), v) for v in value] or [(Words("only the zero vector"), 0)]
 
 
-def _alone(value: Any) -> list[Any]:
+def _alone(value: object) -> list[Any]:
     return [value]
 
 

@@ -107,7 +107,7 @@ def _stated(said: Said) -> dict[Any, Any]:
     return {unknown: put(formula, said.values, said.derivation.units) for unknown, formula in listed.items()}
 
 
-def _replaced(thing: Any, table: Mapping[Any, Expression]) -> Any:
+def _replaced(thing: object, table: Mapping[Any, Expression]) -> Any:
     if not table:
         return thing
     if isinstance(thing, Equation):
@@ -115,7 +115,7 @@ def _replaced(thing: Any, table: Mapping[Any, Expression]) -> Any:
     return substitute(thing, table) if isinstance(thing, (Expression, Condition)) else thing
 
 
-def _check_plain(said: Said, claim: Any) -> Certificate:
+def _check_plain(said: Said, claim: object) -> Certificate:
     if hasattr(claim, "certificate"):
         return claim.certificate()
     if not isinstance(claim, (Equation, Condition)):

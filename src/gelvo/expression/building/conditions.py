@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import Any
 
 from gelvo.errors import DomainError
 from gelvo.expression import known as facts
@@ -16,7 +15,7 @@ def truth(holds: bool) -> Truth:
     return interned(Truth, (holds,), facts.ANY)
 
 
-def as_condition(value: Any) -> Condition:
+def as_condition(value: object) -> Condition:
     if isinstance(value, Condition):
         return value
     if isinstance(value, bool):

@@ -33,7 +33,7 @@ def written(kind: str, *arguments: Expression) -> Expression:
     return interned(Written, (kind, arguments), facts.ANY)
 
 
-def cases(pieces: Iterable[tuple[Any, Condition]], otherwise: Any = None) -> Expression:
+def cases(pieces: Iterable[tuple[Any, Condition]], otherwise: object = None) -> Expression:
     """Values under conditions, looked at in order; without `otherwise` the rest is undefined."""
     values: list[Expression] = []
     conditions: list[Condition] = []
