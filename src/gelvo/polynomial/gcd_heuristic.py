@@ -47,7 +47,7 @@ def gcd_heuristic(p: sparse.Polynomial, q: sparse.Polynomial, used: list[int]) -
 
 def _read(layout: Layout, value: mpz, bits: int) -> sparse.Polynomial | None:
     try:
-        found = layout.unpack(value, bits)
+        found: sparse.Polynomial = layout.unpack(value, bits)
     except OverflowError:
         return None
     return sparse.primitive({m: mpq(c) for m, c in found.items()})[1] if found else None

@@ -8,13 +8,12 @@ algorithm and the computation of polynomial greatest common divisors" (1971). Th
 from __future__ import annotations
 
 from random import Random
-from typing import Any
 
 import numpy
 from gmpy2 import mpq, mpz, next_prime
 
 from gelvo.polynomial import prime_field, sparse
-from gelvo.polynomial.support import BITS, FIELD, degrees
+from gelvo.polynomial.support import BITS, FIELD, Array, degrees
 
 FIRST_PRIME = 1 << 30
 MOST_PRIMES = 60
@@ -37,21 +36,21 @@ class _Terms:
         self.starts = numpy.flatnonzero(numpy.concatenate(([True], main[1:] != main[:-1])))
         self.degrees = main[self.starts]
 
-    def weights(self, point: list[int]) -> Any:
+    def weights(self, point: list[int]) -> Array:
         """The value of each monomial in all variables but the first."""
         result = numpy.ones(len(self.values), dtype=numpy.int64)
         for k, value in enumerate(point, 1):
             result = result * _powers(value, self.exponents[:, k], self.q) % self.q
         return result
 
-    def image(self, weights: Any) -> Any:
+    def image(self, weights: Array) -> Array:
         """The polynomial in the first variable."""
         row = numpy.zeros(int(self.degrees[-1]) + 1, dtype=numpy.int64)
         row[self.degrees] = numpy.add.reduceat(self.values * weights % self.q, self.starts) % self.q
         return prime_field.trimmed(row)
 
 
-def _powers(value: int, exponents: Any, q: int) -> Any:
+def _powers(value: int, exponents: Array, q: int) -> Array:
     table = [1]
     for _ in range(int(exponents.max(initial=0))):
         table.append(table[-1] * value % q)
@@ -61,12 +60,14 @@ def _powers(value: int, exponents: Any, q: int) -> Any:
 class _Images:
     """The scaled common factor modulo one prime: gamma times the monic one, in the variables of `order`."""
 
-    def __init__(self, p: Any, q: Any, gamma: Any, order: list[int], prime: int, random: Random) -> None:
+    def __init__(
+        self, p: sparse.Polynomial, q: sparse.Polynomial, gamma: sparse.Polynomial, order: list[int], prime: int, random: Random
+    ) -> None:
         self.prime, self.order, self.random = prime, order, random
         self.p, self.q, self.gamma = (_Terms(f, order, prime) for f in (p, q, gamma))
         self.size: int | None = None
 
-    def univariate(self, weights: tuple[Any, Any, Any]) -> Any:
+    def univariate(self, weights: tuple[Array, ...]) -> Array:
         scale = self.gamma.image(weights[2])
         a, b = self.p.image(weights[0]), self.q.image(weights[1])
         if not len(scale) or len(a) - 1 < self.p.degrees[-1] or len(b) - 1 < self.q.degrees[-1]:
@@ -77,7 +78,7 @@ class _Images:
         self.size = len(found)
         return found * int(scale[0]) % self.prime
 
-    def _weights(self, point: list[int]) -> tuple[Any, Any, Any]:
+    def _weights(self, point: list[int]) -> tuple[Array, ...]:
         return self.p.weights(point), self.q.weights(point), self.gamma.weights(point)
 
     def interpolated(self, limits: list[int]) -> dict[Row, int]:
@@ -174,7 +175,9 @@ def _interpolate(nodes: list[int], columns: list[list[int]], q: int) -> list[lis
     return result.T.tolist()
 
 
-def gcd_modular(p: sparse.Polynomial, q: sparse.Polynomial, gamma: sparse.Polynomial, order: list[int]) -> Any:
+def gcd_modular(
+    p: sparse.Polynomial, q: sparse.Polynomial, gamma: sparse.Polynomial, order: list[int]
+) -> sparse.Polynomial | None:
     """A multiple, by a factor free of the first variable, of the common factor of p and q; None where it was not found.
 
     p, q: primitive, without content in the first variable of `order`; gamma: the common factor of their leading coefficients.
@@ -228,7 +231,9 @@ def gcd_modular(p: sparse.Polynomial, q: sparse.Polynomial, gamma: sparse.Polyno
     return None
 
 
-def _degree_bound(p: Any, q: Any, gamma: Any, order: list[int], place: int, prime: int, random: Random) -> int:
+def _degree_bound(
+    p: sparse.Polynomial, q: sparse.Polynomial, gamma: sparse.Polynomial, order: list[int], place: int, prime: int, random: Random
+) -> int:
     """A bound on the degree of the scaled factor in one variable, from an image in that variable alone."""
     turned = [order[place], *[k for k in order if k != order[place]]]
     a, b = _Terms(p, turned, prime), _Terms(q, turned, prime)

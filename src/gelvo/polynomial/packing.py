@@ -10,12 +10,14 @@ from collections.abc import Callable, Sequence
 from itertools import compress
 from math import prod
 from operator import or_
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, TypeVar
 
 import gmpy2
 from gmpy2 import mpz
 
-from gelvo.polynomial.support import BITS, FIELD
+from gelvo.polynomial.support import BITS, FIELD, Array
+
+C = TypeVar("C")
 
 
 def pack(coefficients: Sequence[mpz], bits: int) -> mpz:
@@ -63,7 +65,7 @@ class Layout(NamedTuple):
             stride *= size
         return result
 
-    def monomials(self, places: Any) -> list[int]:
+    def monomials(self, places: Array | Sequence[int]) -> list[int]:
         """The monomial of each index; neighbouring variables share a machine word while NumPy takes them apart."""
         import numpy
 
@@ -95,7 +97,7 @@ class Layout(NamedTuple):
         below = [(k, -c) for k, c in zip(places, values, strict=True) if c < 0]
         return _from_places(*_columns(above), width) - _from_places(*_columns(below), width)
 
-    def unpack(self, value: mpz, bits: int, nonnegative: bool = False, make: Callable[[mpz], Any] = mpz) -> dict[int, Any]:
+    def unpack(self, value: mpz, bits: int, nonnegative: bool = False, make: Callable[[mpz], C] = mpz) -> dict[int, C]:
         """The polynomial of a packed value, each coefficient of the kind that `make` makes."""
         import numpy
 

@@ -7,14 +7,15 @@ degrees by random splitting (D. Cantor, H. Zassenhaus, "A new algorithm for fact
 from __future__ import annotations
 
 from random import Random
-from typing import Any
+from typing import TypeAlias
 
 import numpy
 from gmpy2 import mpz
 
 from gelvo.deadline import checkpoint
+from gelvo.polynomial.support import Array
 
-Residues = Any  # a one-dimensional array of int64, without leading zeros
+Residues: TypeAlias = Array  # of one dimension, without leading zeros
 LARGEST_PRIME = 1 << 20  # so that a sum of 2^20 products still fits into 63 bits
 
 
@@ -120,7 +121,7 @@ class Quotients:
                 a = self.multiply(a, a)
         return result if result is not None else self.padded(numpy.array([1]))
 
-    def frobenius(self) -> Any:
+    def frobenius(self) -> Array:
         """The matrix of a -> a^p."""
         rows = numpy.zeros((self.size, self.size), dtype=numpy.int64)
         rows[0, 0] = 1
@@ -168,7 +169,7 @@ def _equal_degree(a: Residues, degree: int, p: int) -> list[Residues]:
             done.append(f)
             continue
         ring = Quotients(f, p)
-        frobenius: Any = ring.frobenius() if degree > 1 else None
+        frobenius = ring.frobenius() if degree > 1 else numpy.zeros((0, 0), dtype=numpy.int64)
         while True:
             trial = numpy.array([random.randrange(p) for _ in range(ring.size)], dtype=numpy.int64)
             norm = image = trial

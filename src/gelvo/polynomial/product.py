@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from math import comb, log2, prod
-from typing import Any
+from typing import Any, TypeVar
 
 import gmpy2
 from gmpy2 import mpz
@@ -16,9 +16,10 @@ from gmpy2 import mpz
 from gelvo.deadline import checkpoint, foreign
 from gelvo.errors import DomainError
 from gelvo.polynomial.packing import Layout, whole_bytes
-from gelvo.polynomial.support import BITS, FIELD, degrees, variables_of
+from gelvo.polynomial.support import BITS, FIELD, Array, degrees, variables_of
 
 Integers = dict[int, mpz]
+C = TypeVar("C")
 SMALL = 600  # products of terms below which the dictionary wins (measured)
 LARGEST_TABLE = 1 << 25
 LARGEST_PACKED_BITS = 1 << 27  # beyond it, one product of integers takes longer than many small ones, and cannot be stopped
@@ -28,7 +29,7 @@ LARGEST_RESULT_BITS = 1 << 32  # half a gigabyte: more than that is refused befo
 LIMB = 26
 
 
-def multiply(p: Integers, q: Integers, make: Callable[[Any], Any] = mpz) -> dict[int, Any]:
+def multiply(p: Integers, q: Integers, make: Callable[[mpz], C] = mpz) -> dict[int, C]:
     """The product of two polynomials with integer coefficients, each coefficient of the kind that `make` makes.
 
     >>> multiply({0: mpz(1), 1: mpz(1)}, {0: mpz(-1), 1: mpz(1)}) == {0: -1, 2: 1}
@@ -75,7 +76,7 @@ def _limbs(p: Integers) -> int:
     return max(int(max(map(abs, p.values()))).bit_length() // LIMB + 1, 1)
 
 
-def _columns(p: Integers, layout: Layout, limbs: int) -> tuple[Any, list[Any]]:
+def _columns(p: Integers, layout: Layout, limbs: int) -> tuple[Array, list[Array]]:
     """Places in the table, and the coefficients cut into signed limbs, as arrays."""
     import numpy
 
@@ -97,7 +98,7 @@ def _columns(p: Integers, layout: Layout, limbs: int) -> tuple[Any, list[Any]]:
     return places, pieces
 
 
-def _by_rows(p: Integers, q: Integers, layout: Layout, limbs: tuple[int, int], make: Any) -> dict[int, Any]:
+def _by_rows(p: Integers, q: Integers, layout: Layout, limbs: tuple[int, int], make: Callable[[mpz], C]) -> dict[int, C]:
     import numpy
 
     (rows, row_limbs), (columns, column_limbs) = _columns(p, layout, limbs[0]), _columns(q, layout, limbs[1])
@@ -131,8 +132,14 @@ def _by_rows(p: Integers, q: Integers, layout: Layout, limbs: tuple[int, int], m
 
 
 def _by_sorting(
-    rows: Any, row_limbs: Any, columns: Any, column_limbs: Any, pairs: Any, layout: Layout, make: Any
-) -> dict[int, Any]:
+    rows: Array,
+    row_limbs: list[Array],
+    columns: Array,
+    column_limbs: list[Array],
+    pairs: dict[int, list[tuple[int, int]]],
+    layout: Layout,
+    make: Callable[[mpz], C],
+) -> dict[int, C]:
     import numpy
 
     checkpoint()
@@ -143,14 +150,14 @@ def _by_sorting(
     collected = [mpz(0)] * len(starts)
     for height, which in pairs.items():
         checkpoint()
-        values = sum((row_limbs[i][:, None] * column_limbs[j][None, :]).ravel() for i, j in which)
+        values: Any = sum((row_limbs[i][:, None] * column_limbs[j][None, :]).ravel() for i, j in which)
         sums = numpy.add.reduceat(values[order], starts)
         shift = LIMB * height
         collected = [c + (mpz(v) << shift) for c, v in zip(collected, sums.tolist(), strict=True)]
     return _assembled(places[starts], collected, layout, make)
 
 
-def _assembled(places: Any, values: list[Any], layout: Layout, make: Any) -> dict[int, Any]:
+def _assembled(places: Array, values: list[mpz], layout: Layout, make: Callable[[mpz], C]) -> dict[int, C]:
     """The table places as packed monomials, each with its coefficient."""
     checkpoint()
     keys = layout.monomials(places)
@@ -192,7 +199,7 @@ def power(p: Integers, exponent: int) -> Integers:
             result = by_dictionary(p, result) if len(p) * len(result) < 200_000 else multiply(p, result)
         return result
     half = power(p, exponent // 2) if exponent > 1 else {0: mpz(1)}
-    square = multiply(half, half)
+    square: Integers = multiply(half, half)
     return multiply(square, p) if exponent % 2 else square
 
 
@@ -233,7 +240,7 @@ def divide_exactly(p: Integers, q: Integers) -> Integers | None:
                 value, rest = divmod(layout.pack(p, bits), layout.pack(q, bits))
                 if rest:
                     return None
-                quotient = layout.unpack(value, bits)
+                quotient: Integers = layout.unpack(value, bits)
         except OverflowError:
             return None
         upper = degrees(quotient, used)
