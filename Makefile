@@ -2,7 +2,7 @@
 # make test    the whole check: style, types, layers, tests with doctests
 # make bench   prints each measured row beside its bar
 # make coverage  how many of the collected sample tasks are solved, left open, wrong, by level
-# make hunt    random questions held against numbers, SECONDS=1200 from SEED=0 on; failures as lines for tests/data/hunted.jsonl
+# make hunt    every row of the long tables of the tests, then random questions held against numbers, SECONDS=1200 from SEED=0 on; failures as lines for tests/data/hunted.jsonl
 # make fuzz    100,000 random and mutated formulas, statements, tables and files
 PYTHON ?= python3
 SECONDS ?= 1200
@@ -41,6 +41,7 @@ coverage: $(VENV)/developed
 	$(BIN)/python tests/sample_tasks.py
 
 hunt: $(VENV)/developed
+	GELVO_PROPERTY_TESTS=hunt $(BIN)/pytest -q -n 2
 	$(BIN)/python -W ignore tests/hunt/run.py --seconds $(SECONDS) --seed $(SEED)
 
 fuzz: $(VENV)/developed

@@ -1,18 +1,34 @@
 """Settings for all tests: deterministic property tests, and the tests' own folder on the path."""
 
-import os
 import sys
+from collections import Counter
 from pathlib import Path
 
 import pytest
 from hypothesis import HealthCheck, settings
 
-from gelvo.refuted import REFUTED
-
 sys.path.insert(0, str(Path(__file__).parent))
+
+from gelvo.refuted import REFUTED
+from parts import PARTS, PROFILE, WHOLE
+
 settings.register_profile("steady", deadline=None, derandomize=True, suppress_health_check=list(HealthCheck), max_examples=60)
 settings.register_profile("hunt", parent=settings.get_profile("steady"), derandomize=False, max_examples=600)
-settings.load_profile(os.environ.get("GELVO_PROPERTY_TESTS", "steady"))
+settings.load_profile(PROFILE)
+
+
+def pytest_collection_modifyitems(config, items):
+    """Of the long tables every few rows are taken (`parts.py`), and all of them for the hunt, or where a row is named."""
+    if WHOLE or any("[" in asked for asked in config.args):
+        return
+    seen = Counter()
+    kept, left = [], []
+    for item in items:
+        table = item.nodeid.partition("[")[0].removeprefix("tests/")
+        (left if seen[table] % PARTS.get(table, 1) else kept).append(item)
+        seen[table] += 1
+    items[:] = kept
+    config.hook.pytest_deselected(items=left)
 
 
 @pytest.fixture(autouse=True)

@@ -12,6 +12,7 @@ import make_architecture as house
 
 import gelvo.functions  # noqa: F401  (fills the catalogue)
 from gelvo.expression.registry import FUNCTIONS
+from parts import PARTS
 
 FOUND = house.files()
 GRAPH = house.imports(FOUND)
@@ -70,3 +71,10 @@ def test_few_functions_are_long():
                 if len(code) > 30:
                     long.append(f"{module}.{node.name}: {len(code)}")
     assert len(long) <= 20, "\n".join(long)
+
+
+def test_each_table_that_is_taken_in_part_is_there():
+    here = Path(__file__).parent
+    for table in PARTS:
+        path, _, function = table.partition("::")
+        assert f"def {function}(" in (here / path).read_text(encoding="utf-8"), table

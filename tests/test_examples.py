@@ -5,11 +5,12 @@ from __future__ import annotations
 import runpy
 import subprocess
 import sys
-from pathlib import Path
 
 import pytest
 
-SCRIPTS = sorted((Path(__file__).parents[1] / "examples").glob("*.py"))
+from parts import examples
+
+SCRIPTS = examples("py")
 SAID = {
     "bead_on_a_wire": ["time of the fall: t = (sqrt(2*g*h + v_0^2) - v_0)/g", "u = -1 or u = 3", "excluded: u = 2", "proved"],
     "camera_slider": ["30*D*t^2*(T - t)^2/T^5", "an impulse of the jerk", "[0.5, 0.5, 0.5]"],

@@ -5,7 +5,6 @@ from __future__ import annotations
 import json
 import re
 from importlib import resources
-from pathlib import Path
 
 import jsonschema
 import pytest
@@ -14,9 +13,10 @@ import gelvo
 from gelvo.derivation import report
 from gelvo.derivation.engine import Derivation
 from gelvo.derivation.lines import Line, statements
+from parts import examples
 
 DEMO = resources.files("gelvo.derivation").joinpath("torsion_balance.gelvo").read_text(encoding="utf-8")
-EXAMPLES = sorted((Path(__file__).parents[2] / "examples").glob("*.gelvo"))
+EXAMPLES = examples("gelvo")
 
 
 def carry_out(source, stem="trial"):

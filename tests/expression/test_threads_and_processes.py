@@ -65,9 +65,9 @@ def test_threads_never_see_two_nodes_of_one_structure(tiny_switch_interval, monk
 def test_memory_comes_back_even_from_very_deep_formulas():
     before = live_nodes()
     e = gelvo.variable("x_in_memory")
-    for _ in range(50_000):
+    for _ in range(20_000):
         e = gelvo.sin(e) + 1
-    assert live_nodes() > before + 50_000
+    assert live_nodes() > before + 20_000
     del e
     assert live_nodes() <= before + 20
 
