@@ -12,6 +12,7 @@ import gelvo
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import number
 from gelvo.expression.traversal import names
+from gelvo.forms.measure import measure
 from gelvo.numbers.interval import NoValue
 
 DATA = Path(__file__).parent / "data"
@@ -30,6 +31,11 @@ def by_id(case):
 def names_in(*formulas):
     """The names that stand in formulas."""
     return names(*formulas)
+
+
+def size(formula):
+    """How much of a formula a reader sees."""
+    return measure(formula)
 
 
 def read(text, *sources, given=()):

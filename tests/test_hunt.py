@@ -11,7 +11,7 @@ from support import cases
 FIRST = 100_000
 BLOCKS = {
     "equations": 4, "complex equations": 3, "systems": 3, "inequalities": 8, "differential equations": 3, "matrices": 4, "zeros": 2,
-    "derivatives": 20, "antiderivatives": 6, "definite integrals": 4, "limits": 4, "expansions": 4, "steps by hand": 10, "sums": 10,
+    "derivatives": 20, "antiderivatives": 6, "definite integrals": 6, "limits": 4, "expansions": 4, "steps by hand": 10, "sums": 10,
     "transforms": 2, "polynomials": 20, "several variables": 10, "round trips": 10, "rewritings": 8, "values": 15, "facts": 15,
     "numeric functions": 10, "equations of motion": 8, "spellings": 4, "claims": 4,
 }  # fmt: skip

@@ -8,7 +8,6 @@ import mpmath
 import pytest
 
 import gelvo
-from gelvo.evaluation.floats import float_function
 
 INTEGRALS = [
     "x^3 from 0 to 2",
@@ -93,7 +92,7 @@ def test_values_agree_with_a_quadrature(integral):
         assert f in OPEN
         return
     assert answer.verdict in ("proved", "supported")
-    function = float_function(gelvo.formula(f), gelvo.variable("x"))
+    function = gelvo.numeric_function(f, "x")
     low, high = (
         float(gelvo.value(e, 17)) if "inf" not in e else math.copysign(math.inf, -1 if "-" in e else 1) for e in (lower, upper)
     )

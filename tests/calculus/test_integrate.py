@@ -5,7 +5,6 @@ from __future__ import annotations
 import pytest
 
 import gelvo
-from gelvo.expression.nodes import Bound, Written
 from support import by_id, cases
 
 INDEFINITE = [
@@ -54,6 +53,8 @@ INDEFINITE = [
     ("0*x", [], "0"),
 ]
 
+ENDLESS = ("inf", "-inf", "undefined")
+
 
 @pytest.mark.parametrize(("integrand", "given", "known"), INDEFINITE, ids=[f"{c[0]} {c[1]}" for c in INDEFINITE])
 def test_antiderivatives(integrand, given, known):
@@ -89,7 +90,7 @@ def test_what_is_not_found_stays_written(integrand):
     else:
         value = integrand
     answer = gelvo.integrate(value, "x")
-    assert isinstance(answer.expression, Written)
+    assert str(answer.expression).startswith("integral_of(")
     assert answer.reason and answer.verdict == "undecided"
     with pytest.raises(gelvo.NoClosedForm):
         gelvo.integrate(value, "x", otherwise="error")
@@ -142,7 +143,7 @@ def test_definite_integrals(integrand, lower, upper, given, value):
     answer = gelvo.integrate(integrand, variable, lower, upper, given=given)
     assert not answer.reason
     target = gelvo.formula(value, names_from=answer.expression)
-    if isinstance(target, Bound) or isinstance(answer.expression, Bound):
+    if str(target) in ENDLESS or str(answer.expression) in ENDLESS:
         assert answer.expression is target
         return
     assert gelvo.equal(answer.expression, target, given=given) is True
@@ -163,7 +164,7 @@ def test_definite_integrals(integrand, lower, upper, given, value):
 )
 def test_where_breaks_are_not_known_the_integral_stays_written(integrand, lower, upper):
     answer = gelvo.integrate(integrand, "x", lower, upper)
-    assert isinstance(answer.expression, Written)
+    assert str(answer.expression).startswith("integral_of(")
     assert answer.reason
 
 
@@ -224,9 +225,9 @@ def test_sample_definite_integrals_are_never_wrong(case):
     if answer.reason:
         return
     if case["answer"] == "diverges":
-        assert isinstance(answer.expression, Bound)
+        assert str(answer.expression) in ENDLESS
         return
-    assert not isinstance(answer.expression, Bound)
+    assert str(answer.expression) not in ENDLESS
     table = {k: gelvo.decimal(v, 6) if isinstance(v, float) else v for k, v in case["parameters"].items()}
     mine = gelvo.substitute(answer.expression, table)
     theirs = gelvo.substitute(gelvo.formula(case["answer"], names_from=answer.expression), table)

@@ -8,7 +8,6 @@ import pytest
 from test_every_mixture import LETTERS, TABLE, put, texts_in
 
 import gelvo
-from gelvo.errors import InternalFault
 
 WRONG: list[Any] = [
     None, 3, "", "(", "x = 1", "x > 0", [], {}, object(), True, 1.5, float("nan"), float("inf"), 1 / 3, "x''", "π", b"x", "sin", "x y", 10**400, 1j,
@@ -40,7 +39,7 @@ def test_wrong_arguments_are_told(case: dict[str, Any]) -> None:
                 with gelvo.time_limit(1):
                     getattr(gelvo, case["call"])(*tried)
             except gelvo.GelvoError as fault:
-                assert not isinstance(fault, InternalFault), (case["call"], repr(thing)[:60], str(fault))
+                assert "internal fault" not in str(fault), (case["call"], repr(thing)[:60], str(fault))
 
 
 @pytest.mark.parametrize(
