@@ -2,20 +2,14 @@
 
 from __future__ import annotations
 
+import re
 from random import Random
 
 import pytest
 from gmpy2 import mpq
 
 import gelvo
-from gelvo.errors import GelvoError
-from gelvo.expression.building import multiply_all, number, power, total
-from gelvo.expression.long_sums import sum_of_products
-from gelvo.expression.traversal import names, postorder
-from gelvo.forms.abbreviating import abbreviate
-from gelvo.forms.expanding import expand
-from gelvo.forms.patterns import substitute_meant
-from support import box_at, close, random_expression
+from support import box_at, close, names_in, random_expression
 
 X, Y, A = gelvo.variables("x", "y", "a")
 NAMES = [X, Y, A]
@@ -42,7 +36,7 @@ def agree(before, after, seed, positive, least=1):
 def rational(random, depth=3):
     """A random rational expression."""
     if depth == 0:
-        return random.choice([*NAMES, number(random.randint(1, 6))])
+        return random.choice([*NAMES, gelvo.formula(str(random.randint(1, 6)))])
     a, b = rational(random, depth - 1), rational(random, depth - 1)
     kind = random.randrange(5)
     if kind == 0:
@@ -55,7 +49,7 @@ def rational(random, depth=3):
         return a ** random.choice((2, 3))
     try:
         return a / b
-    except GelvoError:
+    except gelvo.GelvoError:
         return a
 
 
@@ -70,11 +64,11 @@ def wavy(random, depth=3):
 
 def rooted(random, depth=2):
     """A random expression of logarithms, powers and roots of products."""
-    inside = multiply_all([power(n, number(random.randint(-2, 3))) for n in NAMES])
+    inside = gelvo.multiply_all([n ** random.randint(-2, 3) for n in NAMES])
     pieces = [
-        power(inside, number(mpq(1, random.choice((2, 3))))),
+        inside ** gelvo.formula(f"1/{random.choice((2, 3))}"),
         gelvo.ln(inside),
-        power(inside, A),
+        inside**A,
         gelvo.absolute(X - Y) * X,
         gelvo.exp(X * random.randint(-1, 2)),
     ]
@@ -158,13 +152,13 @@ def test_amplitudes_and_phases(seed):
     before = a * gelvo.cos(2 * X) + b * gelvo.sin(2 * X) + c * gelvo.sin(X + Y) + A
     after = gelvo.amplitude_phase(before, "x")
     assert agree(before, after, seed, positive=False)
-    assert sum(getattr(n, "name", "") in ("sin", "cos") for n in postorder(after)) <= 4
+    assert len(set(re.findall(r"(?:sin|cos)\([^()]*\)", str(after)))) <= 4
 
 
 @pytest.mark.parametrize("seed", range(25))
 def test_squares_are_completed(seed):
     random = Random(seed)
-    before = random.choice([A, number(3), A + 1]) * X**2 + Y * X * random.randint(-4, 4) + random.randint(-9, 9)
+    before = random.choice([A, gelvo.formula("3"), A + 1]) * X**2 + Y * X * random.randint(-4, 4) + random.randint(-9, 9)
     after = gelvo.complete_square(before, "x")
     assert gelvo.expand(after - before) == 0 or gelvo.equal(before, after)
 
@@ -172,8 +166,8 @@ def test_squares_are_completed(seed):
 @pytest.mark.parametrize("seed", range(20))
 def test_division_with_remainder(seed):
     random = Random(seed)
-    p = total([random.randint(-9, 9) * X**k for k in range(6)] + [A * X**3])
-    q = total([random.randint(-9, 9) * X**k for k in range(3)] + [X**3])
+    p = gelvo.total([random.randint(-9, 9) * X**k for k in range(6)] + [A * X**3])
+    q = gelvo.total([random.randint(-9, 9) * X**k for k in range(3)] + [X**3])
     quotient, rest = gelvo.divide(p, q, "x")
     assert gelvo.expand(quotient * q + rest - p) == 0
     assert str(gelvo.degree(rest, "x")) == "-inf" or int(gelvo.degree(rest, "x")) < 3
@@ -182,8 +176,8 @@ def test_division_with_remainder(seed):
 @pytest.mark.parametrize("seed", range(20))
 def test_common_divisors_and_multiples(seed):
     random = Random(seed)
-    p, q, g = (expand(total([random.randint(1, 5) * n**k for n, k in ((X, 2), (Y, 1), (X, 0))])) for _ in range(3))
-    one, two = expand(p * g), expand(q * g)
+    p, q, g = (gelvo.expand(gelvo.total([random.randint(1, 5) * n**k for n, k in ((X, 2), (Y, 1), (X, 0))])) for _ in range(3))
+    one, two = gelvo.expand(p * g), gelvo.expand(q * g)
     common = gelvo.gcd(one, two)
     assert gelvo.denominator(common / g) == 1 or gelvo.degree(common, "x") == 2
     multiple = gelvo.lcm(one, two)
@@ -196,7 +190,7 @@ def test_patterns_are_undone_by_putting_back(seed):
     e = rational(random, 4)
     old = random.choice([X**2, X + Y, X * Y, X**2 * Y, X + 2 * A, gelvo.formula("x^2 + y^2")])
     stand = gelvo.variable("stand_in")
-    replaced = substitute_meant(e, {old: stand})
+    replaced = gelvo.substitute(e, {old: stand})
     back = gelvo.substitute(replaced, {stand: old})
     assert gelvo.equal(back, e)
 
@@ -205,27 +199,12 @@ def test_patterns_are_undone_by_putting_back(seed):
 def test_abbreviations_come_back_exactly(seed):
     random = Random(seed)
     e = random_expression(random, NAMES, 6)
-    short, table = abbreviate([e, e**2 + 1], lambda k: f"B_{k}")
-    for name, meaning in reversed(table):
-        short = [gelvo.substitute(s, {name: meaning}) for s in short]
-    assert short == [e, e**2 + 1]
+    short = gelvo.abbreviate([e, e**2 + 1], "B")
+    assert short.restored() == (e, e**2 + 1)
     defined = set()
-    for name, meaning in table:
-        assert not {n for n in names(meaning) if str(n).startswith("B_")} - defined
+    for name, meaning in short.where.items():
+        assert not {n for n in names_in(meaning) if str(n).startswith("B_")} - defined
         defined.add(name)
-
-
-@pytest.mark.parametrize("seed", range(20))
-def test_long_sums_are_the_sums_that_building_makes(seed):
-    random = Random(seed)
-    pieces = [power(n, number(k)) for n in NAMES for k in (1, 2, 3)] + [gelvo.sin(X), gelvo.exp(Y), gelvo.sqrt(A)]
-    groups = [(0, 1, 2), (3, 4, 5), (6, 7, 8, 11), (9,), (10,)]
-    rows = {}
-    for _ in range(30):
-        row = tuple(random.choice(g) for g in groups if random.random() < 0.6)
-        rows[row] = mpq(random.randint(1, 9), random.choice((1, 2, 7)))
-    direct = total([multiply_all([number(c), *[pieces[i] for i in row]]) for row, c in rows.items()])
-    assert sum_of_products(pieces, [(c, row) for row, c in rows.items()]) is direct
 
 
 @pytest.mark.parametrize("seed", range(15))
@@ -234,9 +213,9 @@ def test_renaming_in_order_commutes_with_simplify(seed):
     table = {"a": "b", "x": "y", "y": "z"}
     one = gelvo.rename(
         gelvo.simplify(e).expression,
-        {k: v for k, v in table.items() if any(str(n) == k for n in names(gelvo.simplify(e).expression))},
+        {k: v for k, v in table.items() if any(str(n) == k for n in names_in(gelvo.simplify(e).expression))},
     )
-    two = gelvo.simplify(gelvo.rename(e, {k: v for k, v in table.items() if any(str(n) == k for n in names(e))})).expression
+    two = gelvo.simplify(gelvo.rename(e, {k: v for k, v in table.items() if any(str(n) == k for n in names_in(e))})).expression
     assert one is two
 
 
