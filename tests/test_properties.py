@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import copy
+import os
 import pickle
+import subprocess
+import sys
 import threading
 from random import Random
 
@@ -13,9 +16,7 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 import gelvo
-from gelvo.expression.building import number
-from gelvo.expression.traversal import names, transform
-from support import box_at, close, random_expression, same_value
+from support import box_at, close, names_in, random_expression, same_value, size
 
 x, y, a = gelvo.variables("x", "y", "a")
 NAMES = [x, y, a]
@@ -65,7 +66,7 @@ def test_sums_and_products_have_the_value_of_any_grouping(one, two, three):
 @given(seeds)
 def test_a_formula_less_itself_is_zero(seed):
     e = formula_from(seed)
-    assert e - e is number(0)
+    assert e - e == 0
 
 
 @given(seeds)
@@ -80,7 +81,7 @@ def test_substituting_numbers_commutes_with_evaluation(seed):
     e = formula_from(seed)
     point = {x: mpq(3, 7), y: mpq(-5, 3), a: mpq(11, 5)}
     try:
-        inside = gelvo.substitute(e, {n: number(v) for n, v in point.items()})
+        inside = gelvo.substitute(e, {n: gelvo.formula(str(v)) for n, v in point.items()})
     except gelvo.DomainError:
         return
     first, second = box_at(e, point), box_at(inside, {})
@@ -122,11 +123,9 @@ def test_collect_keeps_the_value(seed):
 
 @given(seeds)
 def test_simplify_keeps_the_value_and_never_gets_longer(seed):
-    from gelvo.forms.measure import measure
-
     e = formula_from(seed, 3)
     f = gelvo.simplify(e).expression
-    assert measure(f) <= measure(e)
+    assert size(f) <= size(e)
     assume(same_value(e, f, NAMES, 4))
 
 
@@ -191,7 +190,7 @@ def test_renaming_in_order_commutes_with_operations(seed):
     renamed = {x: gelvo.variable("xx"), y: gelvo.variable("yy"), a: gelvo.variable("aa")}
 
     def rename(f):
-        return transform(f, lambda n: renamed.get(n, n))
+        return gelvo.substitute(f, renamed)
 
     assert rename(gelvo.expand(e)) is gelvo.expand(rename(e))
     assert rename(gelvo.differentiate(e, x)) is gelvo.differentiate(rename(e), renamed[x])
@@ -261,38 +260,22 @@ def test_threads_that_build_the_same_formulas_share_them():
         assert all(e is f for e, f in zip(results[0], other, strict=True))
 
 
-def test_memory_of_formulas_is_given_back():
-    import gc
-
-    from gelvo.expression.interning import live_nodes
-
-    before = live_nodes()
-    kept = [gelvo.sin(x * k) for k in range(1000, 3000)]
-    assert live_nodes() > before + 1900
-    del kept
-    gc.collect()
-    assert live_nodes() < before + 100
-
-
-@pytest.mark.parametrize("seed", ["0", "1", "77"])
-def test_the_same_answer_for_every_hash_seed(seed):
-    import os
-    import subprocess
-    import sys
-
+def test_the_same_answer_for_every_hash_seed():
     script = (
         "import gelvo as g; e = g.formula('(a+b*sin(x))^3/(a-c)+exp(x*y)*c+b/a'); "
         "print(g.expand(e)); print(g.factor('x^4*y-y^5')); print(g.simplify('sin(x)^4-cos(x)^4')); "
         "print(g.solve(['x+a*y=1','x-y=b'],['x','y'])); print(g.integrate('x^2*exp(-x)*sin(x)','x'))"
     )
-    done = subprocess.run(
-        [sys.executable, "-c", script], capture_output=True, text=True, env={**os.environ, "PYTHONHASHSEED": seed}
-    )
-    assert done.returncode == 0, done.stderr
-    expected = test_the_same_answer_for_every_hash_seed.__dict__.setdefault("first", done.stdout)
-    assert done.stdout == expected
+    said = set()
+    for seed in ("0", "1", "77"):
+        done = subprocess.run(
+            [sys.executable, "-c", script], capture_output=True, text=True, env={**os.environ, "PYTHONHASHSEED": seed}
+        )
+        assert done.returncode == 0, done.stderr
+        said.add(done.stdout)
+    assert len(said) == 1
 
 
 def test_random_formulas_use_all_names():
-    used = {n for seed in range(30) for n in names(formula_from(seed))}
+    used = {n for seed in range(30) for n in names_in(formula_from(seed))}
     assert used == set(NAMES)

@@ -1,5 +1,6 @@
 """One live node for one structure in any number of threads; everything travels to other processes."""
 
+import gc
 import multiprocessing
 import pickle
 import sys
@@ -60,6 +61,15 @@ def test_threads_never_see_two_nodes_of_one_structure(tiny_switch_interval, monk
     for thread in threads:
         thread.join()
     assert (different, ignored) == ([], [])
+
+
+def test_memory_of_formulas_is_given_back():
+    before = live_nodes()
+    kept = [gelvo.sin(gelvo.variable("x_given_back") * k) for k in range(1000, 3000)]
+    assert live_nodes() > before + 1900
+    del kept
+    gc.collect()
+    assert live_nodes() < before + 100
 
 
 def test_memory_comes_back_even_from_very_deep_formulas():
