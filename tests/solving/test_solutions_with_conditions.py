@@ -44,6 +44,10 @@ TABLE = [
     # a part with letters alone that is real nowhere
     ('solve("x + sqrt(a - 5) = 1", "x", given=["a < 3"])', "no solution"),
     ('solve("x*ln(a) = 1", "x", given=["a < 0"])', "no solution"),
+    ('solve("x*besselj(1/2, a) = 1", "x", given=["a < 0"])', "no solution"),
+    ('solve("x*besselj(2, a) = 1", "x", given=["a < 0"])', "x = 1/besselj(2, a)   # if besselj(2, a) != 0"),
+    ('solve("x*besseli(-1/3, a) = 1", "x", given=["a <= 0"])', "no solution"),
+    ('solve("x + besseli(1/3, a) = 1", "x", given=["a = 0"])', "x = 1"),
     ('solve("x + asin(a + 1) = 1", "x", given=["a > 0"])', "no solution"),
     ('solve("x + asin(a + 1) = 1", "x", given=["a < 0"])', "x = -asin(a + 1) + 1"),
     # inverse functions that are undone, and do not grow

@@ -14,6 +14,7 @@ from gelvo.expression.registry import Function, register
 from gelvo.functions.support import (
     Arithmetic,
     Box,
+    Condition,
     Expression,
     FunctionName,
     Interval,
@@ -21,6 +22,7 @@ from gelvo.functions.support import (
     Number,
     facts,
     fraction,
+    junction,
     mpq,
     only_real,
     relation,
@@ -113,12 +115,20 @@ def _power_at_zero(n: Expression, x: Expression) -> tuple[Expression, ...]:
     return () if facts.is_integer(n.known) else (x,)
 
 
+def _real_where_a_power_is(n: Expression, x: Expression) -> tuple[Condition, ...]:
+    """Of whole orders everywhere; else x^n decides, also for a letter that may be no whole number."""
+    if facts.is_integer(n.known):
+        return ()
+    right = relation("<=" if facts.is_nonnegative(n.known) else "<", ZERO, x)
+    return (right,) if isinstance(n, Number) else (junction("or", (right, relation("=", sin(PI * n), ZERO))),)
+
+
 register(
     Function(
         name="besselj", about="The Bessel function of the first kind, from its order and its argument.", example=("0", "0", "1"),
         arguments=(2, 2), at=_at("besselj"), known=_known_real,
         derivative=(_no_order_derivative, lambda n, x: (besselj(n - 1, x) - besselj(n + 1, x)) / 2),
-        bounds=_series(True), breaks=_power_at_zero, jumps=_power_at_zero, agreed="besselj", latex="J", source="DLMF 10.2",
+        bounds=_series(True), real_when=_real_where_a_power_is, breaks=_power_at_zero, jumps=_power_at_zero, agreed="besselj", latex="J", source="DLMF 10.2",
     )
 )  # fmt: skip
 register(
@@ -126,7 +136,7 @@ register(
         name="besseli", about="The modified Bessel function of the first kind, from its order and its argument.", example=("0", "0", "1"),
         arguments=(2, 2), at=_at("besseli"), known=lambda n, x: facts.POSITIVE if facts.is_nonnegative(n) and facts.is_positive(x) else _known_real(n, x),
         derivative=(_no_order_derivative, lambda n, x: (besseli(n - 1, x) + besseli(n + 1, x)) / 2),
-        bounds=_series(False), breaks=_power_at_zero, jumps=_power_at_zero, agreed="besseli", latex="I", source="DLMF 10.25",
+        bounds=_series(False), real_when=_real_where_a_power_is, breaks=_power_at_zero, jumps=_power_at_zero, agreed="besseli", latex="I", source="DLMF 10.25",
     )
 )  # fmt: skip
 register(

@@ -97,6 +97,6 @@ def pi_multiple(x: Expression) -> mpq | None:
 __all__ = [
     "HALF", "ONE", "PI", "TWO", "ZERO", "Any", "Arithmetic", "Box", "Call", "Condition", "Constant", "Expression",
     "Interval", "Name", "NoValue", "Number", "Product", "Sum", "at_one", "at_zero", "between", "boxes", "call", "facts", "fraction",
-    "FunctionName", "mpq", "name", "nonzero", "number", "only_real", "pi_multiple", "positive", "power",
+    "FunctionName", "junction", "mpq", "name", "nonzero", "number", "only_real", "pi_multiple", "positive", "power",
     "real_and_positive", "real_if_real", "relation", "rising", "sign_of_argument", "sqrt",
 ]  # fmt: skip
