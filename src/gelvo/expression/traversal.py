@@ -143,10 +143,6 @@ def contains(root: Node, part: Node) -> bool:
     return root is part or any(node is part for node in postorder(root))
 
 
-def depends_on(root: Node, variable: Name) -> bool:
-    return any(n is variable for n in free_names(root))
-
-
 def has_call(root: Node, kinds: Container[str], variable: Node | None = None) -> bool:
     """Whether a function of these names stands in a formula; of a variable, where one is named."""
     found = (n for n in postorder(root) if isinstance(n, Call) and n.name in kinds)

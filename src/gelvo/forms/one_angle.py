@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 from gmpy2 import mpq
 
 from gelvo.expression.building import call, multiply_all, number, power, scale, split_coefficient, total
@@ -27,6 +29,7 @@ def _circle(form: Form, angle: Expression, keep: str) -> tuple[int | None, Polyn
     return gone_index, {0: mpq(1), 2 << (sparse.BITS * (kept_index or 0)): mpq(-1)}
 
 
+@lru_cache(maxsize=256)  # the search for a shorter form asks again and again for the same ones
 def single_angles(expression: Expression, keep: str, part: int, squares: bool = True) -> Expression | None:
     """All sines and cosines of multiples of one angle by powers of the functions of that angle.
 

@@ -217,25 +217,6 @@ def pseudo_remainder(a: Dense, b: Dense) -> Dense:
     return [c * b[-1] ** steps for c in rest] if steps > 0 else rest
 
 
-def square_free_parts(a: Dense) -> list[tuple[Dense, int]]:
-    """Parts without repeated roots and how often each occurs (D. Yun, "On square-free decomposition algorithms", 1976)."""
-    a = primitive(a)
-    result: list[tuple[Dense, int]] = []
-    change = derivative(a)
-    common = gcd(a, change)
-    part = exact_quotient(a, common) or []
-    rest = subtract(exact_quotient(change, common) or [], derivative(part)) if change else []
-    times = 1
-    while len(part) > 1:
-        factor = gcd(part, rest) if rest else primitive(part)
-        part = exact_quotient(part, factor) or []
-        rest = subtract(exact_quotient(rest, factor) or [], derivative(part)) if rest else []
-        if len(factor) > 1:
-            result.append((factor, times))
-        times += 1
-    return result
-
-
 @cache
 def cyclotomic(order: int) -> tuple[mpz, ...]:
     """The polynomial of the primitive roots of unity of an order.

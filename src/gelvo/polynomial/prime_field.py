@@ -90,6 +90,8 @@ class Quotients:
     """Arithmetic modulo p and a monic polynomial."""
 
     def __init__(self, modulus: Residues, p: int) -> None:
+        if p > LARGEST_PRIME:
+            raise ValueError(f"{p} is too large a prime for sums of products in machine words")
         self.modulus, self.p = modulus, p
         self.size = size = len(modulus) - 1
         self.folding = numpy.zeros((max(size - 1, 0), size), dtype=numpy.int64)
