@@ -176,7 +176,7 @@ ACCURATE = [
 ]  # fmt: skip
 
 
-@pytest.mark.parametrize("language", LANGUAGES[::-1])
+@pytest.mark.parametrize("language", [*LANGUAGES[1:], LANGUAGES[0]])
 def test_right_formulas_pass_the_check(language):
     """One file of them, so that it is built once; javascript has no gamma, and besselj has no standard name in C."""
     left_out = {"numpy": (), "javascript": ("bessel", "gamma")}.get(language, ("bessel",))
