@@ -26,7 +26,8 @@ from gelvo.expression.building import bound as _bound
 from gelvo.expression.building import constant as _constant
 from gelvo.expression.registry import FUNCTIONS as _FUNCTIONS
 from gelvo.expression.registry import Hooks as _Hooks
-from gelvo.expression.storing import stored as _stored
+from gelvo.expression.storing import load as _load
+from gelvo.expression.storing import store as _store
 from gelvo.expression.text import text as _text
 from gelvo.matrices.elimination import inverse as _inverse
 from gelvo.matrices.matrix import Matrix, column, identity
@@ -109,10 +110,16 @@ from gelvo.reading import protocol as _protocol
 if TYPE_CHECKING:
     from collections.abc import Iterable, Mapping, Sequence
 
+
+def _restored(rows: Any) -> Any:
+    """A formula that was pickled; found by this name, so that the process it comes to has the library put together."""
+    return _load(rows)
+
+
 _Hooks.read = _protocol.Reader()
 _Hooks.value = staticmethod(_value)
 _Hooks.text = staticmethod(_text)
-_Hooks.stored = staticmethod(_stored)
+_Hooks.stored = staticmethod(lambda node: (_restored, (_store(node),)))
 _Hooks.is_zero = staticmethod(_is_zero)
 _Hooks.inverse = staticmethod(_inverse)
 _methods.attach()

@@ -102,6 +102,7 @@ def test_new_processes_work_with_functions_and_formulas_that_come_in():
     context = multiprocessing.get_context("spawn")
     with context.Pool(1) as pool:
         assert pool.map(gelvo.simplify, ["sin(x)^2 + cos(x)^2"]) == [gelvo.formula("1")]
+        assert pool.map(gelvo.sin, ["pi/6"]) == [gelvo.formula("1/2")]
         assert pool.map(str, [gelvo.formula("besselj(0, x) + erf(y)")]) == ["besselj(0, x) + erf(y)"]
     with ProcessPoolExecutor(1, mp_context=context) as pool:
         integrals = list(pool.map(gelvo.integrate, [gelvo.formula("x*exp(x)")], ["x"]))

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
-from importlib import import_module
 from typing import Any, Protocol, TypeAlias
 
 # formulas, conditions and any of both: the classes of nodes stand above this file, which they use
@@ -81,21 +80,6 @@ def register(function: Function) -> Function:
     return function
 
 
-def record(name: str) -> Function | None:
-    """The record of a function; a process that holds only a part of the library puts the rest together first."""
-    if name not in FUNCTIONS:
-        assemble()
-    return FUNCTIONS.get(name)
-
-
-def assemble() -> None:
-    """Puts the whole library together: the catalogue and every hook.
-
-    A process that unpickles a formula, or one of the operations, imports the core alone; this fills what it lacks.
-    """
-    import_module("gelvo.library")
-
-
 class Building(Protocol):
     """What Python's operators on formulas need of canonical building."""
 
@@ -127,14 +111,14 @@ class Reading(Protocol):
 
 class _Filled(type):
     def __getattr__(cls, name: str) -> Any:
-        if name not in cls.__annotations__:
-            raise AttributeError(f"there is no hook {name}")
-        assemble()
-        return cls.__dict__[name].__get__(None, cls) if isinstance(cls.__dict__.get(name), staticmethod) else cls.__dict__[name]
+        raise AttributeError(f"the hook {name} is not filled: gelvo.library puts the library together")
 
 
 class Hooks(metaclass=_Filled):
-    """Functions of upper folders that expressions need: each is set once, when the library is put together."""
+    """Functions of upper folders that expressions need: each is set once, when the library is put together.
+
+    Whatever travels to other processes is found again by a name of the library (`gelvo.library`), which puts it together there.
+    """
 
     build: Building
     text: Callable[[Node], str]

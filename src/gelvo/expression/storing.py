@@ -121,11 +121,6 @@ def store(root: Node) -> tuple[Row, ...]:
     return tuple(rows)
 
 
-def stored(root: Node) -> tuple[Any, ...]:
-    """What pickling keeps of a formula: how to load it, and its rows."""
-    return load, (store(root),)
-
-
 def load(rows: Any) -> Any:
     """The formula stored in rows; anything malformed is a FormulaError."""
     nodes: list[Any] = []

@@ -284,6 +284,7 @@ def mathematical_function(name: str) -> Any:
         return building.call(name, *values)
 
     apply.__name__ = apply.__qualname__ = {"abs": "absolute", "min": "minimum", "max": "maximum"}.get(name, name)
+    apply.__module__ = "gelvo"  # where it is found again, by a process that it is sent to
     apply.__doc__ = _documentation(apply.__name__, FUNCTIONS.get(name))
     return apply
 

@@ -7,12 +7,12 @@ from gelvo.expression import known as facts
 from gelvo.expression.building.sums import distributed, looks_negative, negate
 from gelvo.expression.interning import interned
 from gelvo.expression.nodes import Bound, Call, Expression, Product
-from gelvo.expression.registry import FUNCTIONS, record
+from gelvo.expression.registry import FUNCTIONS
 
 
 def call(function_name: str, *arguments: Expression) -> Expression:
     """A function of the catalogue applied to arguments, with its exact values, parity and inverse used."""
-    function = FUNCTIONS.get(function_name) or record(function_name)
+    function = FUNCTIONS.get(function_name)
     if function is None:
         raise DomainError(f"there is no function {function_name} in the catalogue")
     least, most = function.arguments
