@@ -6,6 +6,7 @@ Source: R. Bracewell, "The Fourier Transform and Its Applications" (1965).
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import NamedTuple
 
 from gelvo.calculus.found import Found
 from gelvo.calculus.transforms.laplace import laplace, prepared_terms
@@ -24,6 +25,16 @@ from gelvo.forms.impulses import sifted
 from gelvo.functions.named import ABS, COS, DIRAC_DELTA, EXP, HEAVISIDE, RE, SIGN, SIN, is_a
 from gelvo.numbers.exact import HALF
 
+
+class _Work(NamedTuple):
+    """The transform of one formula on its way: the integral over t of the formula times exp(-1j*v*t), and the conditions so far."""
+
+    t: Name
+    v: Name
+    facts: Facts
+    conditions: dict[Condition, None]
+
+
 CONVENTIONS = {"angular": (ONE, number(-1)), "unitary": (power(2 * PI, number(-HALF)), number(-1)), "frequency": (ONE, -2 * PI)}
 
 
@@ -39,16 +50,14 @@ def fourier(e: Expression, t: Name, w: Name, facts: Facts, convention: str = "an
     """The integral of e*exp(-1j*w*t) over the whole line, in one of three conventions (`CONVENTIONS`)."""
     outer, rate = kernel(convention, inverse)
     v = facts.new_name("v", e, w)  # the plain transform at v; then v = -rate*w
-    conditions: dict[Condition, None] = {}
-    whole: list[Expression] = []
+    work = _Work(t, v, facts, {})
     try:
-        for p in terms_of(expand(as_exponentials(e))):
-            whole.append(_fourier_term(p, t, v, facts, conditions))
+        whole = [_fourier_term(p, work) for p in terms_of(expand(as_exponentials(e)))]
     except Unknown:
         return None
     frequency = -rate * w
     value = transform(total(whole), _without_signs_squared)
-    return Found(sifted(outer * substitute(value, {v: frequency})), tuple(conditions), BY_RULES)
+    return Found(sifted(outer * substitute(value, {v: frequency})), tuple(work.conditions), BY_RULES)
 
 
 def _without_signs_squared(node: Node) -> Node:
@@ -59,8 +68,9 @@ def _without_signs_squared(node: Node) -> Node:
     return node
 
 
-def _fourier_term(e: Expression, t: Name, v: Name, facts: Facts, conditions: dict[Condition, None]) -> Expression:
+def _fourier_term(e: Expression, work: _Work) -> Expression:
     """One summand: pairs, shifts and modulations."""
+    t, v, facts = work.t, work.v, work.facts
     factors = list(e.factors) if isinstance(e, Product) else [e]
     outer = multiply_all([number(e.coefficient) if isinstance(e, Product) else ONE, *[f for f in factors if not contains(f, t)]])
     inner = [f for f in factors if contains(f, t)]
@@ -68,25 +78,27 @@ def _fourier_term(e: Expression, t: Name, v: Name, facts: Facts, conditions: dic
     for k, f in enumerate(inner):
         others = multiply_all(inner[:k] + inner[k + 1 :])
         if isinstance(f, Call) and f.name in FACTORS:
-            return outer * FACTORS[f.name](f, others, t, v, facts, conditions)
+            return outer * FACTORS[f.name](f, others, work)
         n = _natural_power(f, t)
         if n is not None and others is not ONE:
-            return outer * power(IMAGINARY, number(n)) * differentiate(_fourier_term(others, t, v, facts, conditions), v, n)
+            return outer * power(IMAGINARY, number(n)) * differentiate(_fourier_term(others, work), v, n)
     core = multiply_all(inner)
-    return outer * (2 * PI * DIRAC_DELTA(v) if core is ONE else _pair(core, t, v, facts, conditions))
+    return outer * (2 * PI * DIRAC_DELTA(v) if core is ONE else _pair(core, work))
 
 
-def _modulated(wave: Call, others: Expression, t: Name, v: Name, facts: Facts, conditions: dict[Condition, None]) -> Expression:
+def _modulated(wave: Call, others: Expression, work: _Work) -> Expression:
     """cos(b*t + p)*g(t) and sin(b*t + p)*g(t): the transform of g, moved up and down by b."""
+    t, v = work.t, work.v
     b, phase = linear_in(wave.arguments[0], t)
-    plain = _fourier_term(others, t, v, facts, conditions) if others is not ONE else 2 * PI * DIRAC_DELTA(v)
+    plain = _fourier_term(others, work) if others is not ONE else 2 * PI * DIRAC_DELTA(v)
     high = EXP(IMAGINARY * phase) * substitute(plain, {v: v - b})
     low = EXP(-IMAGINARY * phase) * substitute(plain, {v: v + b})
     return (high + low) / 2 if is_a(wave, COS) else (high - low) / (2 * IMAGINARY)
 
 
-def _sifted(impulse: Call, others: Expression, t: Name, v: Name, facts: Facts, conditions: dict[Condition, None]) -> Expression:
+def _sifted(impulse: Call, others: Expression, work: _Work) -> Expression:
     """An impulse times g(t): g and the wave at its place."""
+    t, v = work.t, work.v
     slope, b = linear_in(impulse.arguments[0], t)
     return substitute(others * EXP(-IMAGINARY * v * t), {t: -b / slope}) / ABS(slope)
 
@@ -105,12 +117,13 @@ def _natural_power(f: Expression, t: Name) -> int | None:
     return None
 
 
-def _one_sided(step: Call, others: Expression, t: Name, v: Name, facts: Facts, conditions: dict[Condition, None]) -> Expression:
+def _one_sided(step: Call, others: Expression, work: _Work) -> Expression:
     """heaviside(t - c)*g(t) for a decaying g: the Laplace transform on the imaginary axis."""
+    t, v, facts = work.t, work.v, work.facts
     slope, b = linear_in(step.arguments[0], t)
     place = -b / slope
     if facts.is_negative(slope):
-        return _ending(step, others, t, v, facts, conditions)
+        return _ending(step, others, work)
     for other in calls_in(others):
         if is_a(other, HEAVISIDE) and contains(other, t):  # the later of two steps counts
             rise, shift = linear_in(other.arguments[0], t)
@@ -118,7 +131,7 @@ def _one_sided(step: Call, others: Expression, t: Name, v: Name, facts: Facts, c
             if facts.is_nonpositive(later):
                 others = others / other
             elif facts.is_nonnegative(later):
-                return _one_sided(other, others / other, t, v, facts, conditions)
+                return _one_sided(other, others / other, work)
             else:
                 raise Unknown
     moved = substitute(others, {t: t + place})
@@ -127,30 +140,32 @@ def _one_sided(step: Call, others: Expression, t: Name, v: Name, facts: Facts, c
         # a plain step: its mean value is the impulse at zero frequency
         1 / (IMAGINARY * v) + PI * DIRAC_DELTA(v) * EXP(IMAGINARY * v * place)
         if p is ONE
-        else substitute(_decaying(p, t, s, facts, conditions), {s: IMAGINARY * v})
+        else substitute(_decaying(p, s, work), {s: IMAGINARY * v})
         for p in prepared_terms(moved, t, facts)
     ]
     return expand(EXP(-IMAGINARY * v * place) * total(result))
 
 
-def _ending(step: Call, others: Expression, t: Name, v: Name, facts: Facts, conditions: dict[Condition, None]) -> Expression:
+def _ending(step: Call, others: Expression, work: _Work) -> Expression:
     """A step that ends something, heaviside(c - t)*g(t): a window, or the mirror image."""
+    t, v, facts = work.t, work.v, work.facts
     steps = [f for f in calls_in(others) if is_a(f, HEAVISIDE) and contains(f, t)]
     if any(not facts.is_negative(linear_in(f.arguments[0], t)[0]) for f in steps):
         # a window between two steps: all from the first step on, less what comes after the second
-        plain = _fourier_term(others, t, v, facts, conditions)
-        return plain - _fourier_term(others * HEAVISIDE(-step.arguments[0]), t, v, facts, conditions)
+        plain = _fourier_term(others, work)
+        return plain - _fourier_term(others * HEAVISIDE(-step.arguments[0]), work)
     mirrored = substitute(others * step, {t: -t})
-    return substitute(_fourier_term(mirrored, t, v, facts, conditions), {v: -v})
+    return substitute(_fourier_term(mirrored, work), {v: -v})
 
 
-FACTORS: dict[str, Callable[[Call, Expression, Name, Name, Facts, dict[Condition, None]], Expression]] = {
+FACTORS: dict[str, Callable[[Call, Expression, _Work], Expression]] = {
     SIN: _modulated, COS: _modulated, HEAVISIDE: _one_sided, DIRAC_DELTA: _sifted,
 }  # fmt: skip
 
 
-def _decaying(p: Expression, t: Name, s: Name, facts: Facts, conditions: dict[Condition, None]) -> Expression:
+def _decaying(p: Expression, s: Name, work: _Work) -> Expression:
     """The Laplace transform of a term that dies away; that it does is a condition where it is not known."""
+    t, facts, conditions = work.t, work.facts, work.conditions
     decay = -term_of(p, t).rate
     real = RE(decay) if not facts.is_real(decay) else decay
     need_positive(real, facts, conditions)
@@ -161,10 +176,11 @@ def _decaying(p: Expression, t: Name, s: Name, facts: Facts, conditions: dict[Co
     return found.value
 
 
-def _pair(f: Expression, t: Name, v: Name, facts: Facts, conditions: dict[Condition, None]) -> Expression:
-    """exp of a quadratic, exp(-a*|t - b|), 1/((t - b)^2 + a^2), sin(a*t)/t, sech(a*t)."""
+def _pair(f: Expression, work: _Work) -> Expression:
+    """exp of a quadratic, exp(-a*|t - b|), 1/((t - b)^2 + a^2), 1/t."""
+    t, v, facts, conditions = work
     if is_a(f, EXP):
-        return _exponential_pair(f.arguments[0], t, v, facts, conditions)
+        return _exponential_pair(f.arguments[0], work)
     if isinstance(f, Power) and f.exponent is number(-1):
         parts = uni.coefficients_of(expand(f.base), t)
         if parts is not None and len(parts) == 3:
@@ -178,7 +194,8 @@ def _pair(f: Expression, t: Name, v: Name, facts: Facts, conditions: dict[Condit
     raise Unknown
 
 
-def _exponential_pair(argument: Expression, t: Name, v: Name, facts: Facts, conditions: dict[Condition, None]) -> Expression:
+def _exponential_pair(argument: Expression, work: _Work) -> Expression:
+    t, v, facts, conditions = work
     parts = uni.coefficients_of(expand(argument), t)
     if parts is not None and len(parts) == 3:
         c, b, a = parts
