@@ -96,6 +96,7 @@ PARTS = {
     "simplifying/test_rewriting.py::test_simplify_gives_the_short_form": 2,
     "simplifying/test_simplify_gives.py::test_simplify_gives": 3,
     "solving/test_equation_table.py::test_solutions_satisfy_and_none_is_missing": 6,
+    "solving/test_over_complex.py::test_all_roots_of_a_value": 4,
     "solving/test_physics_formulas.py::test_each_symbol_is_isolated": 3,
     "solving/test_rearranging.py::test_rearranged_formulas_are_proved": 3,
     "solving/test_solutions_with_conditions.py::test_solutions_with_their_conditions": 5,

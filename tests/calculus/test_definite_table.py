@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 import mpmath
+import numpy
 import pytest
 
 import gelvo
@@ -101,10 +102,10 @@ def test_values_agree_with_a_quadrature(integral):
     def inside(t):
         place = float(t)
         for moved in (place, place + 1e-13, place - 1e-13):
-            try:
-                return function(moved)
-            except ArithmeticError:
-                continue
+            with numpy.errstate(all="ignore"):  # no value at an end
+                value = float(function(moved))
+            if math.isfinite(value):
+                return value
         raise AssertionError(f"no value near {place}")
 
     numeric = mpmath.quad(inside, [low, *cuts, high])

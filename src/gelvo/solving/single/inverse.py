@@ -6,22 +6,22 @@ from gmpy2 import mpq
 
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import multiply_all, number, power, total
-from gelvo.expression.constants import IMAGINARY, PI, ZERO
+from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Call, Expression, Name, Power, Product, Sum
 from gelvo.expression.traversal import contains, names, postorder, transform
 from gelvo.facts.conditions import nonzero
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form
-from gelvo.functions.named import EXP, LN, is_a
+from gelvo.functions.named import LN, is_a
 from gelvo.normal.rules.waves import angle_of_number
 from gelvo.normal.undoing import undone
 from gelvo.polynomial import sparse
 from gelvo.simplifying.search import simplify
 from gelvo.solving.roots import Root
+from gelvo.solving.single.over_complex import complex_inverse
 from gelvo.solving.single.polynomial import quadratic
 from gelvo.solving.single.powers import power_step
-from gelvo.solving.single.transcendental import complex_inverse
 from gelvo.solving.single.work import Work
 
 
@@ -140,12 +140,6 @@ def _call_step(solver: Work, g: Call, value: Expression) -> list[tuple[Expressio
 
 
 def _complex_step(solver: Work, g: Call, value: Expression) -> list[tuple[Expression, Root]]:
-    if is_a(g, EXP):
-        condition = solver.condition(nonzero(value))
-        if condition is None:
-            return []
-        n = solver.free_integer(g, value)
-        return [(g.arguments[0], Root(LN(value) + 2 * PI * IMAGINARY * n, condition, (n,)))]
     steps = complex_inverse(solver, g, value)
     if steps is None:
         raise NotSolved(f"{g.name} cannot be undone over the complex numbers here")

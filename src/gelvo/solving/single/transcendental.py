@@ -5,27 +5,23 @@ Source: R. Corless, G. Gonnet, D. Hare, D. Jeffrey, D. Knuth, "On the Lambert W 
 
 from __future__ import annotations
 
-import contextlib
 from itertools import product
 
 from gmpy2 import mpq
 
 from gelvo.deciding.equality import is_zero
-from gelvo.errors import DomainError, NotSolved
+from gelvo.errors import NotSolved
 from gelvo.evaluation.enclose import enclose
-from gelvo.expression import known as bits
-from gelvo.expression.building import looks_negative, multiply_all, number, power, relation, sqrt, total
-from gelvo.expression.constants import HALF, IMAGINARY, ONE, PI, ZERO
-from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Number, Power, Product, Sum
+from gelvo.expression.building import looks_negative, multiply_all, number, power, relation, total
+from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.nodes import Condition, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.conditions import nonzero
-from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
-from gelvo.functions.named import ATAN2, COS, EXP, LAMBERTW, LAMBERTW_LOWER, LN, SIN, TAN, is_a
-from gelvo.normal.complex_parts import real_and_imaginary
+from gelvo.functions.named import EXP, LAMBERTW, LAMBERTW_LOWER, LN, is_a
 from gelvo.numbers.exact import Gaussian
 from gelvo.solving.roots import Root
 from gelvo.solving.single.work import Work
@@ -292,44 +288,3 @@ def _linear_and_logarithm(solver: Work, g: Expression, depth: int) -> list[Root]
     if [r.value for r in roots] == [x]:
         return roots
     return [Root((EXP(r.value) - d) / c, r.conditions, r.families) for r in roots]
-
-
-def complex_inverse(solver: Work, g: Call, value: Expression) -> list[tuple[Expression, Root]] | None:
-    """sin(u) = value, cos(u) = value, tan(u) = value over the complex numbers, by exponentials."""
-    if not is_a(g, SIN, COS, TAN):
-        return None
-    n = solver.free_integer(g, value)
-    turn = (2 if not is_a(g, TAN) else 1) * PI * n
-    root = power(1 - value**2, HALF)
-    solver.roads[f"inverse of {g.name} by exponentials"] = None
-    if is_a(g, TAN):
-        apart = nonzero(expand(value**2 + 1))
-        if solver.facts.holds(apart) is False:
-            return []  # the tangent is never 1j or -1j
-        solver.need(apart)
-        unit = (1 + IMAGINARY * value) / (1 - IMAGINARY * value)
-        units, half = [unit], HALF
-    else:
-        start = IMAGINARY * value if is_a(g, SIN) else value
-        step = root if is_a(g, SIN) else IMAGINARY * root
-        units, half = [start + step, start - step], ONE
-    found: list[tuple[Expression, Root]] = []
-    for unit in units:
-        angle = -IMAGINARY * LN(unit)
-        if not names(unit):
-            with contextlib.suppress(DomainError):
-                angle = _logarithm_of_number(*real_and_imaginary(expand(unit), solver.facts)) * -IMAGINARY
-        found.append((g.arguments[0], Root(half * angle + turn, (), (n,))))
-    return found
-
-
-def _logarithm_of_number(real: Expression, imag: Expression) -> Expression:
-    """ln(real + 1j*imag), its direction read off where the number lies on an axis."""
-    part, ahead, behind = (real, ZERO, PI) if imag is ZERO else (imag, PI / 2, -PI / 2)
-    if real is ZERO or imag is ZERO:
-        sign = Facts().decide(part)
-        if bits.is_positive(sign):
-            return LN(part) + IMAGINARY * ahead
-        if bits.is_negative(sign):
-            return LN(-part) + IMAGINARY * behind
-    return LN(sqrt(real**2 + imag**2)) + IMAGINARY * ATAN2(imag, real)
