@@ -192,19 +192,20 @@ def _product(node: Product | Power, shown: dict[Node, Piece]) -> Piece:
 
 
 def _fraction(coefficient: Scalar, factors: tuple[Expression, ...], shown: dict[Node, Piece]) -> Piece:
-    top, bottom = ([f for f in factors if stands_below(f) == below] for below in (False, True))
+    top: list[Expression] = []
+    bottom: list[Expression] = []
+    for factor in factors:
+        (bottom if stands_below(factor) else top).append(factor)
     upper = _factor_texts(display.reading_order(top), shown, 1)
     lower = _factor_texts(display.reading_order(bottom), shown, -1)
     if isinstance(coefficient, Gaussian):
         real, imag = coefficient.real, coefficient.imag
-        common = real.denominator if not real else imag.denominator
         if real:
             upper.insert(0, (f"({scalar_text(coefficient)[0]})", ATOM))
         else:
             upper.insert(0, (f"{imag.numerator}j" if imag > 0 else f"({imag.numerator}j)", ATOM))
             if imag.denominator != 1:
                 lower.insert(0, (str(imag.denominator), ATOM))
-        del common
     else:
         if coefficient.numerator != 1 or not upper:
             upper.insert(0, (str(coefficient.numerator), ATOM))
