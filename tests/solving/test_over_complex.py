@@ -15,18 +15,8 @@ VALUES = ("2", "-1/2", "3j", "1 + 2j", "-2 - 1j/3")
 
 def members(solutions, n):
     """The places of all families at one whole number, as complex numbers."""
-    (names,) = {tuple(s) for s in solutions}
-    found = []
-    for solution in solutions:
-        (place,) = solution.values()
-        whole = dict.fromkeys(("n_1", "n_2"), n)
-        found.append(
-            mpmath.mpmathify(
-                complex(gelvo.value(gelvo.substitute(place, {k: v for k, v in whole.items() if k in str(place)}), 20))
-            )
-        )
-    assert names
-    return found
+    places = [place for solution in solutions for place in solution.values()]
+    return [complex(gelvo.value(gelvo.substitute(place, {"n_1": n}), 20)) for place in places]
 
 
 def newton(f, wanted, place):

@@ -273,8 +273,9 @@ def _value_at_infinity(node: Call, inner: Growth, facts: Facts) -> Growth:
 
 def _near_a_value(node: Call, inner: Growth, size: int, x: Name, facts: Facts) -> Growth:
     """A function of what goes to a number: zero, or another one."""
-    slope = _slope_at_zero(node.name, x, facts)
-    if inner.coefficient is ZERO and not inner.exact and slope is not None:
+    dies = inner.coefficient is ZERO and not inner.exact
+    slope = _slope_at_zero(node.name, x, facts) if dies or size < 0 else None
+    if dies and slope is not None:
         return DIES_AWAY
     if inner.bounded or size > 0:
         raise Unclear

@@ -1,6 +1,7 @@
 """Definite integrals by other means than an antiderivative: reflection, Mellin's pairs, Frullani's theorem, residues.
 
-Source: E. Whittaker, G. Watson, "A Course of Modern Analysis" (1927), chapter 6. Every value is held against quadratures before it is believed (`definite.py`).
+Source: E. Whittaker, G. Watson, "A Course of Modern Analysis" (1927), chapter 6. Every value is held against quadratures
+before it is believed (`definite.py`).
 """
 
 from __future__ import annotations
@@ -12,7 +13,7 @@ from gmpy2 import fac, mpq
 from gelvo.calculus.far_out import limit_at_infinity
 from gelvo.calculus.found import Found
 from gelvo.calculus.limits import limit_beside
-from gelvo.calculus.mellin import mellin, mellin_terms, what_must_be_positive
+from gelvo.calculus.mellin import mellin, mellin_terms
 from gelvo.deciding.algebraic import all_roots
 from gelvo.errors import DomainError
 from gelvo.expression.building import number, sqrt, total
@@ -21,6 +22,7 @@ from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI, ZERO
 from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Number, Product
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, fresh_name, has_imaginary_unit, postorder, substitute
+from gelvo.facts.conditions import what_must_be_positive
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.collecting import terms_of
@@ -134,9 +136,10 @@ def residues(f: Expression, x: Name, facts: Facts) -> Found | None:
     upper, lower = uni.coefficients_of(top, x), uni.coefficients_of(bottom, x)
     if upper is None or lower is None or len(lower) - len(upper) < (1 if wave is not None else 2):
         return None
-    conditions = list(what_must_be_positive(facts, rate) or ()) if wave is not None else []
-    if wave is not None and facts.is_nonpositive(rate):
+    needed = what_must_be_positive(facts, rate) if wave is not None else ()
+    if needed is None:
         return None
+    conditions = list(needed)
     poles = _upper_poles(bottom, x, facts, conditions)
     if poles is None:
         return None

@@ -15,7 +15,7 @@ from gelvo.expression.constants import ONE, PI, TWO, ZERO
 from gelvo.expression.nodes import Condition, Expression, Name, Number, Power, Product
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, fresh_name, postorder, substitute
-from gelvo.facts.conditions import positive
+from gelvo.facts.conditions import what_must_be_positive
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.collecting import terms_of
@@ -104,17 +104,6 @@ def mellin_terms(f: Expression, x: Name, facts: Facts) -> Found | None:
         return None
     conditions = tuple(dict.fromkeys(c for v in good for c in v.conditions))
     return Found(total([v.value for v in good]), conditions, good[0].road)
-
-
-def what_must_be_positive(facts: Facts, *quantities: Expression) -> tuple[Condition, ...] | None:
-    """Conditions that quantities are positive; None where one is known not to be."""
-    conditions: list[Condition] = []
-    for q in quantities:
-        if facts.is_nonpositive(q):
-            return None
-        if not facts.is_positive(q):
-            conditions.append(positive(q))
-    return tuple(conditions)
 
 
 def _integral(s: Expression, rest: list[Expression], x: Name, facts: Facts) -> Found | None:

@@ -54,3 +54,14 @@ def positive(expression: Expression) -> Condition:
     if coefficient > 0 and kept and all(facts.is_nonnegative(p) for p in kept):
         return nonzero(multiply_all(kept))
     return relation("<", number(0), multiply_all([number(1 if coefficient > 0 else -1), *kept]))
+
+
+def what_must_be_positive(facts: Facts, *quantities: Expression) -> tuple[Condition, ...] | None:
+    """Conditions that quantities are positive; None where one is known not to be."""
+    conditions: list[Condition] = []
+    for q in quantities:
+        if facts.is_nonpositive(q):
+            return None
+        if not facts.is_positive(q):
+            conditions.append(positive(q))
+    return tuple(conditions)

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any, NamedTuple
 
-from gelvo.reading.messages import syntax
+from gelvo.reading.messages import CLOSING, OPENING, syntax
 from gelvo.reading.parser import parsed
 
-_PARTNERS = {"(": ")", "[": "]"}
+_PARTNERS = dict(zip(OPENING, CLOSING, strict=True))
 
 
 class Cut(NamedTuple):

@@ -9,7 +9,7 @@ from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Power, Product
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, postorder, transform
-from gelvo.facts.conditions import positive
+from gelvo.facts.conditions import what_must_be_positive
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
@@ -24,11 +24,10 @@ class Unknown(Exception):
 
 def need_positive(e: Expression, facts: Facts, conditions: dict[Condition, None]) -> None:
     """That e is positive becomes a condition where it is not known; raises Unknown where it is known not to be."""
-    if facts.is_positive(e):
-        return
-    if facts.is_nonpositive(e):
+    needed = what_must_be_positive(facts, e)
+    if needed is None:
         raise Unknown
-    conditions[positive(e)] = None
+    conditions.update(dict.fromkeys(needed))
 
 
 class Term(NamedTuple):
