@@ -5,6 +5,7 @@ The names below are loaded when the first of them is used, so that importing the
 
 from __future__ import annotations
 
+import gc
 from typing import TYPE_CHECKING, Any
 
 from gelvo.version import VERSION as __version__
@@ -39,8 +40,13 @@ __all__ = [
 def __getattr__(name: str) -> Any:
     if name not in __all__:
         raise AttributeError(f"gelvo has no {name}")
-    from gelvo import library
-
+    was_collecting = gc.isenabled()
+    gc.disable()  # what loading makes stays: searching it for garbage takes a tenth of the time
+    try:
+        from gelvo import library
+    finally:
+        if was_collecting:
+            gc.enable()
     value = globals()[name] = getattr(library, name)
     return value
 

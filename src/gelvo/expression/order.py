@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from functools import cmp_to_key
+from operator import itemgetter
 from typing import Any
 
 from gelvo.deadline import checkpoint
@@ -98,6 +99,7 @@ def compare(a: Node, b: Node) -> int:
 
 
 _full = cmp_to_key(compare)
+_HINT_AND_DEPTH = itemgetter(0, 1)
 
 
 def ordered(nodes: Iterable[Any]) -> list[Any]:
@@ -107,16 +109,12 @@ def ordered(nodes: Iterable[Any]) -> list[Any]:
         if not len(keyed) & 255:
             checkpoint()
         keyed.append((hint(node), node.depth, node))
-    keyed.sort(key=_first)
-    result: list[Any] = []
+    keyed.sort(key=_HINT_AND_DEPTH)
+    result = [node for _, _, node in keyed]
     start = 0
     for stop in range(1, len(keyed) + 1):
-        if stop == len(keyed) or keyed[stop][:2] != keyed[start][:2]:
-            run = [n for _, _, n in keyed[start:stop]]
-            result.extend(run if len(run) == 1 else sorted(run, key=_full))
+        if stop == len(keyed) or _HINT_AND_DEPTH(keyed[stop]) != _HINT_AND_DEPTH(keyed[start]):
+            if stop - start > 1:
+                result[start:stop] = sorted(result[start:stop], key=_full)
             start = stop
     return result
-
-
-def _first(entry: tuple[str, int, Node]) -> tuple[str, int]:
-    return entry[0], entry[1]

@@ -7,7 +7,7 @@ from importlib import import_module
 from typing import Any
 
 from gelvo.deadline import foreign
-from gelvo.reading import generate, messages
+from gelvo.reading import messages
 
 
 @lru_cache(maxsize=1)
@@ -15,6 +15,8 @@ def _parser() -> Any:
     try:
         module = import_module("gelvo.reading._formula_parser")
     except ImportError:  # made when the package is built; here on first use
+        from gelvo.reading import generate  # loads cryptography, so only here
+
         generate.write()
         module = import_module("gelvo.reading._formula_parser")
     return module, module.Lark_StandAlone()

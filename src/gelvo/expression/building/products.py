@@ -18,13 +18,18 @@ from gelvo.numbers import exact
 from gelvo.numbers.exact import MINUS_ONE, ONE, ZERO, Gaussian, Scalar, is_integer, parts
 
 
-def _base_and_exponent(factor: Expression) -> tuple[Expression, Expression]:
-    """x^n as (x, n); exp(u) as (exp(1), u)."""
+def _base(factor: Expression) -> Expression:
+    """The x of x^n; exp(1) of exp(u)."""
     if isinstance(factor, Power):
-        return factor.base, factor.exponent
-    if isinstance(factor, Call) and factor.function.name == "exp":
-        return call("exp", number(ONE)), factor.arguments[0]
-    return factor, number(ONE)
+        return factor.base
+    return call("exp", number(ONE)) if isinstance(factor, Call) and factor.function.name == "exp" else factor
+
+
+def _exponent(factor: Expression) -> Expression:
+    """The n of x^n; the u of exp(u)."""
+    if isinstance(factor, Power):
+        return factor.exponent
+    return factor.arguments[0] if isinstance(factor, Call) and factor.function.name == "exp" else number(ONE)
 
 
 def multiply_all(factors: Iterable[Expression]) -> Expression:
@@ -35,7 +40,7 @@ def multiply_all(factors: Iterable[Expression]) -> Expression:
     y*x^2
     """
     coefficient: Scalar = ONE
-    table: dict[Expression, list[Expression]] = {}
+    by_base: dict[Expression, Expression] = {}
     work = list(factors)
     work.reverse()
     bounded: Bound | None = None
@@ -49,21 +54,19 @@ def multiply_all(factors: Iterable[Expression]) -> Expression:
         elif isinstance(factor, Bound):
             bounded = factor
         else:
-            base, exponent = _base_and_exponent(factor)
-            entry = table.get(base)
-            if entry is None:
-                table[base] = [exponent, factor]
+            base = _base(factor)
+            earlier = by_base.pop(base, None)
+            if earlier is None:
+                by_base[base] = factor
             else:
-                del table[base]
-                merged = power(base, total((entry[0], exponent)))
-                work.append(merged)
+                work.append(power(base, total((_exponent(earlier), _exponent(factor)))))
     if bounded is not None:
         raise DomainError(f"{bounded.kind} is not a number and cannot stand in a product")
-    if not coefficient or not table:
+    if not coefficient or not by_base:
         return number(coefficient)
-    if len(table) == 1:
-        return scale(next(iter(table.values()))[1], coefficient)
-    return make_product(coefficient, tuple(ordered([entry[1] for entry in table.values()])))
+    if len(by_base) == 1:
+        return scale(next(iter(by_base.values())), coefficient)
+    return make_product(coefficient, tuple(ordered(by_base.values())))
 
 
 def divide(top: Expression, bottom: Expression) -> Expression:
