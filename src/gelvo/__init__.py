@@ -37,7 +37,7 @@ __all__ = [
 ]  # fmt: skip
 
 
-def __getattr__(name: str) -> Any:
+def __getattr__(name: str) -> object:
     if name not in __all__:
         raise AttributeError(f"gelvo has no {name}")
     was_collecting = gc.isenabled()

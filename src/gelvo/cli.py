@@ -5,6 +5,7 @@ from __future__ import annotations
 import gc
 import sys
 from functools import cache
+from types import ModuleType
 from typing import Any
 
 import click
@@ -49,7 +50,7 @@ _json_option = click.option("--json", "as_json", is_flag=True, help="Print certi
 
 
 @cache
-def _work() -> Any:
+def _work() -> ModuleType:
     """The commands; while they load, nothing becomes garbage, and what is loaded stays: looking for it is left out."""
     gc.disable()
     try:

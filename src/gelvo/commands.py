@@ -5,9 +5,9 @@ from __future__ import annotations
 import contextlib
 import sys
 import time
+from collections.abc import Sequence
 from importlib import resources
 from pathlib import Path
-from typing import Any
 
 import click
 
@@ -17,6 +17,7 @@ from gelvo.derivation.engine import Derivation
 from gelvo.derivation.guide import continuations, overview, told_of
 from gelvo.derivation.lines import Line
 from gelvo.derivation.report import plain_lines, summary_text
+from gelvo.derivation.results import Result
 from gelvo.derivation.watching import Memory
 from gelvo.errors import DomainError, GelvoError, as_gelvo_error, visible
 from gelvo.expression.building import junction
@@ -57,7 +58,7 @@ WATCH_SECONDS = 0.3
 LARGEST_FILE = 50_000_000
 
 
-def _show(result: Any, with_statement: bool = False) -> None:
+def _show(result: Result, with_statement: bool = False) -> None:
     """One result on the terminal."""
     if result.kind in ("title", "prose"):
         return
@@ -80,14 +81,14 @@ def _show(result: Any, with_statement: bool = False) -> None:
     _verdict_line(result, pad)
 
 
-def _show_fault(result: Any, pad: str) -> None:
+def _show_fault(result: Result, pad: str) -> None:
     lines = result.note.splitlines()
     if pad and lines[0] == result.statement:
         del lines[0]  # it stands above already, with its number
     say("\n".join(pad + line for line in lines), err=True)
 
 
-def _formula_lines(result: Any) -> list[str]:
+def _formula_lines(result: Result) -> list[str]:
     """The formulas of a result, with the unit at the end of one line or below several."""
     lines = plain_lines(result, encodable).splitlines()
     if result.unit and len(lines) == 1:
@@ -95,7 +96,7 @@ def _formula_lines(result: Any) -> list[str]:
     return [*lines, f"in {result.unit}"] if result.unit else lines
 
 
-def _verdict_line(result: Any, pad: str) -> None:
+def _verdict_line(result: Result, pad: str) -> None:
     words = []
     if result.conditions:
         words.append(visible(f"if {junction('and', result.conditions)}"))
@@ -110,7 +111,7 @@ def _verdict_line(result: Any, pad: str) -> None:
             say(f"{pad}  {key}: {value}")
 
 
-def _exit_code(results: list[Any]) -> int:
+def _exit_code(results: list[Result]) -> int:
     if any(r.kind == "fault" for r in results):
         return BAD_INPUT
     return CHECK_FAILED if any(r.failed for r in results) else 0
@@ -136,18 +137,18 @@ def do(text: str, as_json: bool, steps: bool) -> None:
     sys.exit(_exit_code([result]))
 
 
-def _save_figure(result: Any) -> None:
+def _save_figure(result: Result) -> None:
     _write_beside([("figure.png", png_of(result.figure))])
 
 
-def _write_beside(files: list[tuple[str, Any]]) -> None:
+def _write_beside(files: Sequence[tuple[str, str | bytes]]) -> None:
     """Files of one statement, in the folder where the command was given."""
     if files:
         for target in write_together({Path(path): content for path, content in files}, root=Path()):
             say(f"written: {target}")
 
 
-def _show_steps(result: Any) -> None:
+def _show_steps(result: Result) -> None:
     for number, step in enumerate(result.steps, 1):
         say(f"{number:3}. {step}")
     if result.road and not result.steps:
@@ -175,7 +176,7 @@ def _read_file(file: str) -> str:
 
 def _carry_out(
     source: str, stem: str, quiet: bool, steps: bool = False, beside: Path | None = None, only_checks: bool = False
-) -> Any:
+) -> Derivation:
     """The derivation, with a progress display when a person watches."""
     derivation = Derivation(stem, steps, beside, only_checks)
     if quiet or not sys.stderr.isatty():
@@ -201,7 +202,7 @@ def _carry_out(
     return derivation
 
 
-def _summary_line(results: list[Any]) -> None:
+def _summary_line(results: list[Result]) -> None:
     click.echo(f"\n{summary_text(results)}")
 
 
@@ -257,7 +258,7 @@ def watch(file: str, folder: str | None, runs: int) -> None:
         click.echo("stopped watching")
 
 
-def _watched(memory: Any, path: Path, target: Path) -> None:
+def _watched(memory: Memory, path: Path, target: Path) -> None:
     """One round of watching."""
     start = time.perf_counter()
     derivation = Derivation(path.stem, folder=path.parent)

@@ -8,7 +8,7 @@ import sys
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
-from typing import Any
+from typing import TextIO
 
 import click
 
@@ -18,7 +18,7 @@ from gelvo.errors import visible
 BAD_INPUT, CHECK_FAILED = 2, 1
 
 
-def _colour(stream: Any = None) -> bool:
+def _colour(stream: TextIO | None = None) -> bool:
     return (stream or sys.stdout).isatty() and "NO_COLOR" not in os.environ
 
 

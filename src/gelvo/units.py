@@ -10,9 +10,12 @@ from collections.abc import Mapping
 from fractions import Fraction
 from functools import lru_cache
 from itertools import product
-from typing import Any, NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from gelvo.errors import DomainError
+
+if TYPE_CHECKING:
+    from pint import UnitRegistry
 
 BASE = {
     "[mass]": "kg", "[length]": "m", "[time]": "s", "[current]": "A", "[temperature]": "K", "[substance]": "mol",
@@ -87,7 +90,7 @@ def dimension_of(exponents: Mapping[str, Fraction]) -> tuple[tuple[str, Fraction
 
 
 @lru_cache(maxsize=1)
-def _registry() -> Any:
+def _registry() -> UnitRegistry[Fraction]:
     import pint
 
     return pint.UnitRegistry(non_int_type=Fraction, cache_folder=None)
@@ -141,7 +144,8 @@ def _from_registry(plain: str, text: str) -> tuple[Fraction, dict[str, Fraction]
             registry.Quantity(Fraction(k), registry.parse_units(plain.replace("·", "*").replace("⋅", "*"))).to_base_units()
             for k in (1, 2, 0)
         )
-        factor, exponents = Fraction(one.magnitude), {str(k): Fraction(v) for k, v in one.dimensionality.items()}
+        size: Any = one.magnitude  # a Fraction, as the registry was asked for
+        factor, exponents = Fraction(size), {str(k): Fraction(str(v)) for k, v in one.dimensionality.items()}
     except Exception:  # the registry has many ways to refuse a text
         raise DomainError(f"{{{text}}} is not a known unit") from None
     if Fraction(two.magnitude) != 2 * factor or none.magnitude or factor <= 0 or plain in ("dB", "dBm"):

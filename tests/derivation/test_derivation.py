@@ -85,6 +85,25 @@ let force be differentiate E(v) by v
     assert texts["force"] == "m*v"
 
 
+def test_a_function_of_ones_own_may_give_a_matrix():
+    turn = "let R(p) be [cos(p), -sin(p); sin(p), cos(p)]\n"
+    assert shown(turn + "R(pi/2)") == "[0, -1; 1, 0]"
+    assert shown(turn + "simplify R(a)*R(b) - R(a + b)") == "[0, 0; 0, 0]"
+
+
+@pytest.mark.parametrize(
+    "source",
+    [
+        "let law(a) be x*(x - a)/(x - a) = 1\nsolve law(1) for x",
+        "let law be x*(x - 1)/(x - 1) = 1\nsolve law for x",
+        "let law(v) be sin(x)^v/sin(x) = 0\nsolve law(2) for x",
+    ],
+)
+def test_an_equation_keeps_what_it_divides_by_under_a_name(source):
+    result = last(source)
+    assert not len(result.shown[-1][1]) and any("denominator" in told for told in result.details)
+
+
 def test_facts_hold_for_every_later_statement_and_conditions_travel():
     assert shown("given x > 0\nsimplify sqrt(x^2)") == "x"
     result = last("let F be integrate cos(k*x) by x\nsimplify F*k")

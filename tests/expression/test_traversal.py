@@ -69,6 +69,12 @@ def test_storing_and_loading_go_through_the_builder(text):
         [("relation", "~", 0, 0)],
         "text",
         [("power",)],
+        [("truth", True), ("product", "2", 0)],
+        [("name", "x", "real"), ("relation", "<=", 0, 0), ("power", 1, 0)],
+        [("name", "x", "real"), ("junction", "and", 0, 0)],
+        [("name", "x", "real"), ("cases", 2, 0, 0, 0)],
+        [("name", "x", "real"), ("call", "system", 0)],
+        7,
     ],
 )
 def test_damaged_data_is_refused(rows):

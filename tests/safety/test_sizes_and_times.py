@@ -180,6 +180,7 @@ def test_a_limit_of_time_holds(what):
 
 
 def test_a_limit_counts_for_its_own_thread_and_leaves_no_helper():
+    assert not math.isnan(float(gelvo.value("zeta(1/3)", 20)))  # what is imported once is imported before
     before = threading.active_count()
     outcomes = {}
 
@@ -194,7 +195,7 @@ def test_a_limit_counts_for_its_own_thread_and_leaves_no_helper():
     threads = [threading.Thread(target=work, args=(f"{k}", 1.0 + k)) for k in range(2)]
     for thread in threads:
         thread.start()
-    assert not math.isnan(float(gelvo.value("zeta(1/3)", 20)))
+    assert str(gelvo.value("zeta(1/3)", 20)).startswith("-0.973")
     for thread in threads:
         thread.join()
     assert outcomes == {"0": "-0.973", "0 stopped": True, "1": "-0.973", "1 stopped": True}

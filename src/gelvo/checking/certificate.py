@@ -34,7 +34,7 @@ class Certificate:
     relies_on: tuple[str, ...] = FOUNDATIONS
     parts: tuple[Certificate, ...] = ()
 
-    def to_dict(self) -> dict[str, Any]:
+    def to_dict(self) -> dict[str, object]:
         """Plain data, as in certificates.json."""
         return {
             "claim": self.claim,

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from typing import Any, TypeGuard, cast
+from typing import TypeGuard, TypeVar, cast
 
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, weakest
 from gelvo.checking.integrals import check_definite
@@ -27,6 +27,9 @@ from gelvo.forms.univariate import linear_parts
 from gelvo.functions.named import CEIL, DIRAC_DELTA, FLOOR, HEAVISIDE, is_a
 from gelvo.normal.prepare import prepared
 from gelvo.numbers.interval import NoValue
+
+T = TypeVar("T", bound=Node)
+K = TypeVar("K", bound=Expression)
 
 
 def check_claim(claim: Equation | Condition, facts: Facts) -> Certificate:
@@ -73,8 +76,8 @@ def _check_written(form: Written, value: Expression, claim: Equation, facts: Fac
     return None
 
 
-def from_decision(claim: str, decision: Decision, method: str, extra: Mapping[str, Any] | None = None) -> Certificate:
-    evidence = dict(extra or {})
+def from_decision(claim: str, decision: Decision, method: str, extra: Mapping[str, str] | None = None) -> Certificate:
+    evidence: dict[str, str] = dict(extra or {})
     if decision.zero:
         evidence["difference"] = f"zero: {decision.how}"
         return Certificate(claim, PROVED, method, evidence)
@@ -205,7 +208,7 @@ def check_solution(
     )
 
 
-def substitute_functions(root: Any, table: Mapping[Expression, Expression]) -> Any:
+def substitute_functions(root: T, table: Mapping[K, Expression]) -> T:
     """Substitution in which an unknown function, or one of its derivatives, may be replaced: higher derivatives and values follow.
 
     Other parts are found where a person means them (`gelvo.forms.patterns`).
@@ -214,7 +217,7 @@ def substitute_functions(root: Any, table: Mapping[Expression, Expression]) -> A
     for old, new in table.items():
         if isinstance(old, Applied):
             functions.setdefault(old.name, []).append((old, new))
-    plain = {k: v for k, v in table.items() if not isinstance(k, Applied)}
+    plain: dict[Expression, Expression] = {k: v for k, v in table.items() if not isinstance(k, Applied)}
     meant = any(not isinstance(k, Name) for k in plain)
     if not functions:
         return substitute_meant(root, plain) if meant else substitute(root, plain)

@@ -6,7 +6,7 @@ import itertools
 import math
 from collections.abc import Sequence
 from contextlib import suppress
-from typing import Any
+from typing import TYPE_CHECKING, SupportsInt
 
 from gmpy2 import log2, mpfr, mpq
 
@@ -30,6 +30,9 @@ from gelvo.forms.fractions import factored
 from gelvo.functions.named import LN
 from gelvo.numbers.interval import NoValue
 from gelvo.roads import on_the_way, unnoted
+
+if TYPE_CHECKING:
+    from mpmath import mpf
 
 
 def check_sum(term: Expression, k: Name, lower: Expression, upper: Expression, value: Expression, facts: Facts) -> Certificate:
@@ -217,7 +220,7 @@ def _partial_sums(term: Expression, k: Name, first: int, geometric: bool) -> com
     context.dps = 20
     enclosure = Enclosure(term)
 
-    def one(index: Any) -> Any:
+    def one(index: SupportsInt) -> mpf:
         box = enclosure.at({k: mpq(int(index))}, context.prec + 20)
         real = context.mpf(str(box.real.low))
         return real if box.imag is None else context.mpc(real, str(box.imag.low))

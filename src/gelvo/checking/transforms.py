@@ -7,7 +7,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import replace
 from fractions import Fraction
-from typing import Any
+from typing import TYPE_CHECKING
 
 from gmpy2 import mpq
 
@@ -24,6 +24,9 @@ from gelvo.facts.store import Facts
 from gelvo.forms.impulses import Impulse, has_impulse, separated
 from gelvo.forms.univariate import linear_parts
 from gelvo.functions.named import ABS, COSH, EXP, HEAVISIDE, SIGN, SINH, is_a
+
+if TYPE_CHECKING:
+    from mpmath import mpc, mpf
 
 FREQUENCIES = (0.3, 1.1, 2.7)
 # f(r*t) grows as exp(sign*r*t) does
@@ -123,7 +126,7 @@ def _compare(
     cut = 60.0
     points = [p for p in (-cut, -20.0, -8.0, -3.0, -1.0, 0.0, 1.0, 3.0, 8.0, 20.0, cut) if ends[0] <= p <= ends[1]]
 
-    def integrand(x: Any) -> Any:
+    def integrand(x: mpf) -> mpc:
         value = at(float(x))
         return mpmath.mpc(value) * mpmath.exp(mpmath.mpc(rate) * x)
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 import subprocess
 import tempfile
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 from gelvo.code import c_target, fortran_target, javascript_target, numpy_target
 from gelvo.code.accuracy import BAR_ULP, Judge, sample_points, ulps
@@ -19,6 +19,7 @@ from gelvo.errors import CheckFailed, ExportError
 from gelvo.expression.building import name as make_name
 from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.traversal import substitute
+from gelvo.facts.statements import Fact
 from gelvo.facts.store import Facts
 from gelvo.files import write_together
 from gelvo.forms.dimensions import numbers_of
@@ -122,11 +123,13 @@ class CodeBundle:
     def __repr__(self) -> str:
         return f"CodeBundle({self.name}, {self.language}: {', '.join(self.files)})"
 
-    def __reduce__(self) -> tuple[Any, ...]:
+    def __reduce__(self) -> tuple[object, ...]:
         return _restored, (self.name, self.language, self.program, self._prose, tuple(self._facts.given), self.careful)
 
 
-def _restored(name: str, language: str, program: Program, prose: Sequence[str], given: Any, careful: bool) -> CodeBundle:
+def _restored(
+    name: str, language: str, program: Program, prose: Sequence[str], given: Iterable[Fact], careful: bool
+) -> CodeBundle:
     return CodeBundle(name, TARGETS[language], program, prose, Facts(given), careful)
 
 
@@ -141,9 +144,9 @@ def export_code(
     inputs: object,
     language: str = "numpy",
     name: str = "formula",
-    units: object = None,
+    units: Mapping[str, str] | None = None,
     check: bool = True,
-    given: object = (),
+    given: Iterable[object] = (),
 ) -> CodeBundle:
     """A bundle of code for one or several outputs."""
     bundle = plain_code(outputs, inputs, language, name, units, given)
@@ -155,7 +158,9 @@ def export_code(
     return bundle
 
 
-def plain_code(outputs: Any, inputs: Any, language: str, name: str, units: Any, given: Any) -> CodeBundle:
+def plain_code(
+    outputs: object, inputs: object, language: str, name: str, units: Mapping[str, str] | None, given: Iterable[object]
+) -> CodeBundle:
     """The code as the formulas are written, not checked yet."""
     target = target_named(language)
     check_function_name(name, target)

@@ -33,10 +33,10 @@ class NumericFunction:
         self._function = space["formula"]
         self.__wrapped__ = self._function  # for inspect.signature
 
-    def __call__(self, *inputs: object, **named: object) -> Any:
+    def __call__(self, *inputs: object, **named: object) -> object:
         return self._function(*inputs, **named)
 
-    def __reduce__(self) -> tuple[Any, ...]:
+    def __reduce__(self) -> tuple[object, ...]:
         return NumericFunction, self._made_from
 
 

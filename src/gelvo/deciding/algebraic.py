@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from functools import lru_cache
-from typing import Any
 
 from gmpy2 import mpq, mpz
 
@@ -34,7 +33,7 @@ MOST_COMPLEX_BITS = 8192
 
 
 @lru_cache(maxsize=512)
-def _real_intervals(coefficients: tuple[int, ...]) -> tuple[Any, ...]:
+def _real_intervals(coefficients: tuple[int, ...]) -> tuple[IsolatingInterval, ...]:
     return tuple(isolate_real([mpz(c) for c in coefficients]))
 
 

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
-from copy import copy
-from typing import Any
 
 from gelvo import library  # noqa: F401  (puts the hooks in place)
 from gelvo.derivation.lines import Line, statements
@@ -34,16 +32,17 @@ class Derivation(State):
 
     def safely(self, line: Line) -> Result:
         """One statement; whatever goes wrong is told in the result, and the state is what it was before the line."""
-        before = [copy(part) for part in self._state()]
+        facts, before = list(self.facts), {name: dict(table) for name, table in self.tables().items()}
         try:
             result = self.statement(line)
             self.note_unit(result)
             plain_lines(result)  # what cannot be shown is a fault of its line, not of the report
             return result
         except Exception as fault:
-            for part, old in zip(self._state(), before, strict=True):
-                part.clear()
-                part.extend(old) if isinstance(part, list) else part.update(old)
+            self.facts[:] = facts
+            for name, table in self.tables().items():
+                table.clear()
+                table.update(before[name])
             self.remember_failure(line)
             return fault_of(fault, line.text, line.number)
 
@@ -51,13 +50,6 @@ class Derivation(State):
         """A name that a faulty line was to define stands for nothing from here on, also not for what it was before."""
         for name in _DEFINED.findall(line.text)[:1]:
             self.failed[plain_name(name)] = f"`{name}` is not defined: its definition in line {line.number} is faulty"
-
-    def _state(self) -> tuple[Any, ...]:
-        """All that a statement may change."""
-        return (
-            self.facts, self.units, self.declared, self.unknowns, self.functions, self.definitions, self.conditions, self.failed,
-            self.unmeasured,
-        )  # fmt: skip
 
     def statement(self, line: Line) -> Result:
         """One statement; raises GelvoError."""

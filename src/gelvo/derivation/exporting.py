@@ -3,20 +3,22 @@
 from __future__ import annotations
 
 import re
-from typing import TYPE_CHECKING, Any
+from collections.abc import Sequence
+from typing import TYPE_CHECKING, cast
 
 from gelvo.checking.certificate import UNDECIDED, Certificate
 from gelvo.code.bundle import TARGETS, Accuracy, CodeBundle, checked, plain_code, target_named
 from gelvo.code.naming import function_name
 from gelvo.derivation.lines import Line
 from gelvo.derivation.results import Result, kind_of
-from gelvo.errors import CheckFailed, ExportError, FormulaError
+from gelvo.errors import CheckFailed, ExportError
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.traversal import free_names, postorder
 from gelvo.forms.dimensions import numbers_of
+from gelvo.reading.tree import Read
 from gelvo.typesetting import arranged, latex, mathml
-from gelvo.typesetting.layout import atom, name_layout, row
+from gelvo.typesetting.layout import Layout, atom, name_layout, row
 
 if TYPE_CHECKING:
     from gelvo.derivation.state import State
@@ -53,12 +55,13 @@ def export(derivation: State, names: list[str], formats: list[str], folder: str,
     )  # fmt: skip
 
 
-def _code(derivation: State, values: list[tuple[str, Any]], language: str, stem: str) -> tuple[CodeBundle, Accuracy]:
+def _code(derivation: State, values: list[tuple[str, Read]], language: str, stem: str) -> tuple[CodeBundle, Accuracy]:
     """Code and what its check saw; CheckFailed where it is wrong."""
+    outputs: dict[str, Expression] = {}
     for n, v in values:
         if not isinstance(v, Expression):
             raise ExportError(f"{n} is {kind_of(v)}, and code is written for expressions: export its parts by name")
-    outputs = {n: numbers_of(v) for n, v in values}
+        outputs[n] = numbers_of(v)
     name = function_name(stem, target_named(language))
     plain = plain_code(outputs, appearing(list(outputs.values())), language, name, derivation.units, derivation.given(None))
     # a file of somebody else that is only checked shapes nothing that runs but formulas
@@ -77,13 +80,10 @@ def appearing(expressions: list[Expression]) -> list[Name]:
     return list(found)
 
 
-def _thing(derivation: State, name: str) -> Any:
+def _thing(derivation: State, name: str) -> Read:
     derivation.known(name)
     value = derivation.read(name)
-    value = getattr(value, "expression", value)
-    if value is None:
-        raise FormulaError(f"{name} is not defined")
-    return value
+    return cast(Read, getattr(value, "expression", value))
 
 
 def _stem(derivation: State, names: list[str]) -> str:
@@ -95,19 +95,19 @@ def _stem(derivation: State, names: list[str]) -> str:
     return stem
 
 
-def _labelled(name: str, value: object) -> Any:
+def _labelled(name: str, value: object) -> Layout:
     body = arranged(value)
     if isinstance(value, Equation) or not re.fullmatch(r"\w+", name):
         return body
     return row(name_layout(name), atom("=", "relation"), body)
 
 
-def _latex(values: list[tuple[str, Any]]) -> str:
+def _latex(values: Sequence[tuple[str, object]]) -> str:
     r"""A fragment to \input into a document that loads amsmath."""
     lines = [latex.render(_labelled(n, v)) for n, v in values]
     body = " \\\\\n".join(f"  {line}" for line in lines)
     return f"% made by Gelvo; needs \\usepackage{{amsmath}}\n\\begin{{gather*}}\n{body}\n\\end{{gather*}}\n"
 
 
-def _mathml(values: list[tuple[str, Any]]) -> str:
+def _mathml(values: Sequence[tuple[str, object]]) -> str:
     return "\n".join(mathml.render(_labelled(n, v)) for n, v in values) + "\n"

@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from typing import Any
+from typing import TypeVar, cast
 
 from gelvo.errors import DomainError
 from gelvo.expression.building import junction, name, relation
-from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Applied, Expression, Junction, Name, Node, Relation
+from gelvo.expression.equation import Equation, in_each
+from gelvo.expression.nodes import Applied, Condition, Expression, Junction, Name, Node, Relation
 from gelvo.expression.traversal import postorder, substitute
 from gelvo.forms.dimensions import SYMBOLS, has_quantities, in_quantities, pure, quantity, unit_of
 from gelvo.operations.solutions import Solutions
 from gelvo.units import ANGLES, ONE, Unit, unit
+
+C = TypeVar("C", bound=Condition | Equation)
+K = TypeVar("K", bound=Node)
+V = TypeVar("V")
 
 
 def measures(units: Mapping[str, str]) -> dict[str, Unit]:
@@ -47,7 +51,9 @@ def unit_text_of(form: Expression, units: Mapping[str, str]) -> str:
         return ""
 
 
-def read_with_units(read: Callable[[Mapping[str, Any]], Any], definitions: Mapping[str, Any], units: Mapping[str, str]) -> Any:
+def read_with_units(
+    read: Callable[[Mapping[str, object]], object], definitions: Mapping[str, object], units: Mapping[str, str]
+) -> object:
     """A formula read so that letters of known unit, numbers with a unit, and definitions that have one fit together.
 
     read: reads the text with given definitions. Raises DomainError where parts are added or compared that differ in unit.
@@ -67,7 +73,7 @@ def read_with_units(read: Callable[[Mapping[str, Any]], Any], definitions: Mappi
     return value
 
 
-def _sheltered(value: object, aside: dict[Node, Expression]) -> Any:
+def _sheltered(value: object, aside: dict[Node, Expression]) -> object:
     for root in _roots(value):
         for node in postorder(root):
             if isinstance(node, (Name, Applied)) and node not in SYMBOLS:
@@ -89,12 +95,8 @@ def formulas_of(value: object) -> list[Node]:
     return _roots(value)
 
 
-def _replaced(value: object, table: Mapping[Any, Expression]) -> Any:
-    value = getattr(value, "expression", value)
-    if isinstance(value, Equation):
-        left, right = substitute(value.left, table), substitute(value.right, table)
-        return Equation(left, right, [substitute(c, table) for c in value.conditions])
-    return substitute(value, table) if isinstance(value, Node) else value
+def _replaced(value: object, table: Mapping[K, Expression]) -> object:
+    return in_each(getattr(value, "expression", value), lambda e: substitute(e, table))
 
 
 def in_stated_unit(letter: str, value: Expression, units: Mapping[str, str]) -> Expression:
@@ -111,14 +113,14 @@ def in_stated_unit(letter: str, value: Expression, units: Mapping[str, str]) -> 
     return number * quantity(found._replace(dimension=())) / quantity(stated._replace(dimension=()))
 
 
-def in_numbers(fact: object) -> Any:
+def in_numbers(fact: C) -> C:
     """A fact with quantities as one about numbers of the stated units: both sides of each relation are in the same unit."""
     if isinstance(fact, Equation):
-        return Equation(pure_side(fact.left, fact), pure_side(fact.right, fact), fact.conditions)
+        return cast(C, Equation(pure_side(fact.left, fact), pure_side(fact.right, fact), fact.conditions))
     if isinstance(fact, Junction):
-        return junction(fact.word, [in_numbers(p) for p in fact.parts])
+        return cast(C, junction(fact.word, [in_numbers(p) for p in fact.parts]))
     if isinstance(fact, Relation):
-        return relation(fact.operator, pure_side(fact.left, fact), pure_side(fact.right, fact))
+        return cast(C, relation(fact.operator, pure_side(fact.left, fact), pure_side(fact.right, fact)))
     return fact
 
 
@@ -130,13 +132,13 @@ def pure_side(side: Expression, fact: object) -> Expression:
     return pure(side)[0]
 
 
-def put(value: object, table: Mapping[Name, Expression], units: Mapping[str, str]) -> Any:
+def put(value: V, table: Mapping[Name, Expression], units: Mapping[str, str]) -> V:
     """Values put in; where one of them is a quantity, the letters that stay are taken as quantities too."""
     if not table:
         return value
     if any(has_quantities(v) for v in table.values()) and not has_quantities(value):
         value = in_quantities(value, measures(units))
-    result = _replaced(value, table)
+    result = cast(V, _replaced(value, table))
     if has_quantities(result):
         unit_of(result, {})
     return result

@@ -9,7 +9,7 @@ from functools import lru_cache
 from html import escape
 from importlib import resources
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from gelvo.derivation.results import Result, Words, fault_of
 from gelvo.errors import STEERING, ExportError, GelvoError
@@ -19,7 +19,12 @@ from gelvo.figures.plotting import png_of, svg_of, unit_text
 from gelvo.files import write_together
 from gelvo.operations.solutions import Solutions
 from gelvo.typesetting import arranged, mathml, text
-from gelvo.typesetting.layout import atom, name_layout, row
+from gelvo.typesetting.layout import Layout, atom, name_layout, row
+
+if TYPE_CHECKING:
+    from jinja2 import Template
+    from markdown_it import MarkdownIt
+    from markdown_it.rules_inline import StateInline
 
 VERDICTS = ("proved", "supported", "undecided", "refuted", "refuted as expected")
 MARKS = {"proved": "✓", "supported": "≈", "undecided": "?", "refuted": "✗", "refuted as expected": "✓"}
@@ -27,7 +32,7 @@ MOST_SHOWN = 4000
 WIDEST = 110
 
 
-def labelled(name: str, thing: object) -> Any:
+def labelled(name: str, thing: object) -> Layout:
     """The layout of NAME = thing; values are shown as decimal text."""
     if isinstance(thing, Value):
         body = atom(thing.number, "number")  # its unit stands below
@@ -77,7 +82,7 @@ def _formula_text(thing: object) -> str:
 
 
 @lru_cache(maxsize=1)
-def _template() -> Any:
+def _template() -> Template:
     import jinja2
 
     folder = resources.files("gelvo.derivation")
@@ -104,13 +109,13 @@ def _math(result: Result) -> list[dict[str, str]]:
 
 
 @lru_cache(maxsize=1)
-def _prose() -> Any:
+def _prose() -> MarkdownIt:
     """Markdown without HTML, in which $…$ is a formula; inside of a link or of code it is what it is."""
     from markdown_it import MarkdownIt
 
     reader = MarkdownIt("commonmark", {"html": False})
 
-    def formula(state: Any, silent: bool) -> bool:
+    def formula(state: StateInline, silent: bool) -> bool:
         end = state.src.find("$", state.pos + 1)
         if state.src[state.pos] != "$" or end < 0 or end == state.pos + 1 or end > state.posMax:
             return False
@@ -132,7 +137,7 @@ def _inline_formula(source: str) -> str:
         return f"<i>{escape(source)}</i>"
 
 
-def _entry(result: Result) -> dict[str, Any]:
+def _entry(result: Result) -> dict[str, object]:
     certificate = result.certificate
     return {
         "kind": result.kind,
@@ -195,7 +200,7 @@ def html(title: str, results: list[Result]) -> str:
     )
 
 
-def certificates(title: str, results: Sequence[Result]) -> dict[str, Any]:
+def certificates(title: str, results: Sequence[Result]) -> dict[str, object]:
     """The content of certificates.json, version 1."""
     steps = []
     for r in results:
@@ -219,7 +224,7 @@ def certificates(title: str, results: Sequence[Result]) -> dict[str, Any]:
     return {"format": "gelvo-certificates", "version": 1, "title": title, "summary": summary(results), "steps": steps}
 
 
-def schema() -> dict[str, Any]:
+def schema() -> dict[str, object]:
     """The published JSON Schema of certificates.json and of every --json output."""
     place = resources.files("gelvo.derivation").joinpath("certificates.schema.json")
     loaded: dict[str, Any] = json.loads(place.read_text(encoding="utf-8"))

@@ -94,7 +94,7 @@ _KINDS = {
 }
 
 
-def defined(name: str, result: Result) -> Any:
+def defined(name: str, result: Result) -> object:
     """What a name stands for that is defined by a statement: its one result."""
     if result.value is not None:
         return result.value

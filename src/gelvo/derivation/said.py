@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import cached_property
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, TypeVar, cast
 
 from gelvo.checking.certificate import Certificate, weakest
 from gelvo.derivation.lines import Line
@@ -14,14 +14,18 @@ from gelvo.derivation.statement import Statement
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Condition, Expression, Name
+from gelvo.facts.statements import Fact
 from gelvo.facts.store import Facts
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations.answer import Answer
 from gelvo.operations.inputs import split_initial
 from gelvo.reading.pieces import Cut, split_commas
+from gelvo.reading.tree import Read
 
 if TYPE_CHECKING:
     from gelvo.derivation.state import State
+
+V = TypeVar("V")
 
 
 class Said:
@@ -65,7 +69,7 @@ class Said:
         return self.derivation.values(self.get("with"))
 
     @cached_property
-    def given(self) -> list[Any]:
+    def given(self) -> list[Fact]:
         """The facts of the file and of the statement, and the conditions of the definitions that it uses."""
         return self.derivation.given(self.get("given"), self.text)
 
@@ -74,35 +78,32 @@ class Said:
         """The facts without initial values."""
         return Facts(split_initial(self.given)[1])
 
-    def put(self, value: object) -> Any:
+    def put(self, value: V) -> V:
         """The values of `with` put into a formula, an equation, a condition or a matrix."""
         if not self.values:
             return value
         if isinstance(value, Matrix):
-            return value.map(lambda e: put(e, self.values, self.derivation.units))
+            return cast(V, value.map(lambda e: put(e, self.values, self.derivation.units)))
         if isinstance(value, (Equation, Expression, Condition)):
             return put(value, self.values, self.derivation.units)
         raise DomainError("`with` cannot put values into this result")
 
-    def read(self, text: str) -> Any:
+    def read(self, text: str) -> Read:
         """What a text stands for, as it is written."""
         return self.derivation.read(text)
 
-    def thing(self, text: str | None = None) -> Any:
+    def thing(self, text: str | None = None) -> Read:
         """A formula, an equation or a matrix, values put in."""
         value = self.put(self.read(self.head if text is None else text))
         return getattr(value, "expression", value)
 
     def entries(self) -> Expression | Matrix:
         """The head as a formula, or as a matrix that is taken entry by entry; values put in."""
-        value: Expression | Matrix = self.put(self.derivation.entries(self.head))
-        return value
+        return self.put(self.derivation.entries(self.head))
 
     def formula(self, text: str | None = None) -> Expression:
         """A formula, values put in."""
-        value = self.put(self.derivation.expression(self.head if text is None else text))
-        assert isinstance(value, Expression)
-        return value
+        return self.put(self.derivation.expression(self.head if text is None else text))
 
     def matrix(self) -> Matrix:
         """The head as a matrix, values put in."""
@@ -115,7 +116,7 @@ class Said:
         """The parts of a list."""
         return split_commas(self.head if text is None else text)
 
-    def equations(self, text: str | None = None) -> list[Any]:
+    def equations(self, text: str | None = None) -> list[Read]:
         """Each part of a list of equations, values put in."""
         return [self.put(self.read(part)) for part in self.listed(text)]
 
@@ -127,7 +128,7 @@ class Said:
         """The ends of a variable's range, in its unit."""
         return [self.derivation.end(variable, self[word]) for word in words]
 
-    def pairs(self, text: str, form: str) -> dict[Any, Any]:
+    def pairs(self, text: str, form: str) -> dict[Expression, Expression]:
         """`a = b, c = d` as a table from the left to the right sides."""
         table = {}
         for part in self.listed(text):
@@ -147,7 +148,7 @@ class Said:
 
     # --- results -------------------------------------------------------------------------------------------------------------
 
-    def result(self, *shown: Any, kind: str = "step", **more: Any) -> Result:
+    def result(self, *shown: object, kind: str = "step", **more: Any) -> Result:
         """A result: things, or (label, thing) pairs, and what else stands beside them."""
         pairs = [s if isinstance(s, tuple) else ("", s) for s in shown]
         return Result(kind, self.line.text, self.line.number, pairs, **more)
@@ -160,7 +161,7 @@ class Said:
             steps=answer.steps if self.derivation.steps else (),
         )  # fmt: skip
 
-    def answers(self, value: Any, work: Callable[[Expression], Answer]) -> Result:
+    def answers(self, value: Expression | Matrix, work: Callable[[Expression], Answer]) -> Result:
         """A formula's answer; of a matrix the answers to all its entries, with the conditions and the verdict of all."""
         if not isinstance(value, Matrix):
             return self.answer(work(value))

@@ -6,7 +6,7 @@ import difflib
 import re
 from collections.abc import Callable, Mapping
 from pathlib import Path
-from typing import Any
+from typing import Any, cast
 
 from gelvo import library  # noqa: F401  (puts the hooks in place)
 from gelvo.derivation.lines import Line
@@ -25,14 +25,16 @@ from gelvo.expression.building import name as make_name
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Condition, Expression, Name
 from gelvo.expression.traversal import names, postorder, substitute
+from gelvo.facts.statements import Fact, root_of
 from gelvo.forms.dimensions import has_quantities, unit_of
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations import matrices, polynomials, rewriting
 from gelvo.operations.solutions import Solutions
-from gelvo.reading.context import Context
+from gelvo.reading.context import Context, Own
 from gelvo.reading.pieces import split_commas
 from gelvo.reading.reader import read
 from gelvo.reading.stated import declare, stated_fact
+from gelvo.reading.tree import Read
 from gelvo.reading.words import BOUNDS, CONSTANTS, plain_name
 
 MODES = {"numbers", "quantities", "unknown"}  # what a statement is about; beside them stand its letters that have a unit
@@ -47,6 +49,8 @@ INSIDE: dict[str, Callable[..., Any]] = {
 }  # fmt: skip
 INSIDE = {name: matrices.entrywise(work) for name, work in INSIDE.items()}
 
+TABLES = ("declared", "unknowns", "functions", "definitions", "conditions", "units", "unmeasured", "failed")
+
 
 class State:
     """The state while a file is read: facts, unknown functions, definitions, units."""
@@ -58,11 +62,11 @@ class State:
         self.title = ""
         self.stem = stem  # the name of files that exports write
         self.steps = steps  # whether each result carries the chain of rewritings that led to it
-        self.facts: list[Any] = []
+        self.facts: list[Fact] = []
         self.units: dict[str, str] = {}
         self.declared: dict[str, Name] = {}
         self.unknowns: dict[str, tuple[Expression, ...]] = {}
-        self.functions: dict[str, tuple[tuple[Name, ...], Any]] = {}
+        self.functions: dict[str, Own] = {}
         self.definitions: dict[str, Any] = {}
         self.conditions: dict[str, tuple[Condition, ...]] = {}
         self.unmeasured: dict[str, str] = {}  # definitions in which a number stands for a letter, so that their unit is not known
@@ -74,19 +78,23 @@ class State:
         """A statement that stands in another one."""
         raise NotImplementedError
 
+    def tables(self) -> dict[str, dict[str, Any]]:
+        """What names stand for, all that a statement may change of it."""
+        return {table: getattr(self, table) for table in TABLES}
+
     # --- reading with the state ------------------------------------------------------------------------------------------
 
-    def context(self, definitions: Mapping[str, Any] | None = None) -> Context:
+    def context(self, definitions: Mapping[str, object] | None = None) -> Context:
         if definitions is None:
             definitions = {k: self._usable(k, v) for k, v in self.definitions.items()}
         return Context(self.declared, self.unknowns, self.functions, definitions, INSIDE, self.failed)
 
-    def _usable(self, name: str, value: object) -> Any:
+    def _usable(self, name: str, value: object) -> object:
         if isinstance(value, Solutions):
             return lambda: self._single(name, value)
         return getattr(value, "expression", value)
 
-    def _single(self, name: str, value: Solutions) -> Any:
+    def _single(self, name: str, value: Solutions) -> object:
         if len(value) == 1 and len(value.unknowns) == 1:
             return value.single
         if len(value.unknowns) > 1 and len(value) == 1:
@@ -94,14 +102,14 @@ class State:
             raise DomainError(f"{name} holds several unknowns: write {listed}")
         raise DomainError(f"{name} stands for {len(value)} solutions ({value}): choose one with taking …")
 
-    def read(self, text: str) -> Any:
+    def read(self, text: str) -> Read:
         """A formula in the names of this derivation, its units looked at."""
         plain = self._with_parts(text)
         usable = {k: self._usable(k, v) for k, v in self.definitions.items()}
         words = re.findall(r"[^\W\d]\w*", text)  # a function of one's own may be taken of numbers for letters with a unit
         open_units = any(word in self.unmeasured or word in self.functions for word in words)
         units = {} if open_units else self.units
-        value = read_with_units(lambda definitions: read(plain, self.context(definitions)), usable, units)
+        value = cast(Read, read_with_units(lambda definitions: read(plain, self.context(definitions)), usable, units))
         if open_units:
             self.modes.add("unknown")
         if has_quantities(value):
@@ -187,7 +195,7 @@ class State:
             raise FormulaError(f"an expression is needed here, but `{text.strip()}` is {kind_of(value)}")
         return value
 
-    def given(self, clause: str | None, *texts: str) -> list[Any]:
+    def given(self, clause: str | None, *texts: str) -> list[Fact]:
         """The facts of the file, of one statement, and the conditions of the definitions that it uses."""
         facts = list(self.facts)
         for text in texts:
@@ -197,7 +205,7 @@ class State:
             facts.extend(self.fact(part) for part in split_commas(clause) if part.strip())
         return facts
 
-    def fact(self, text: str, declares: bool = False) -> Any:
+    def fact(self, text: str, declares: bool = False) -> Fact:
         """A fact; its unit is that of its letters. declares: whether a letter without a unit gets it."""
         written = UNIT.search(text.strip())
         plain = UNIT.sub("", text.strip()).strip()
@@ -271,15 +279,12 @@ def signature(path: Path) -> tuple[int, int]:
     return found.st_mtime_ns, found.st_size
 
 
-def letters_of(fact: object) -> list[str]:
+def letters_of(fact: Fact) -> list[str]:
     """The names and unknown functions of a fact."""
     condition = getattr(fact, "condition", fact)
     functions = [n.name for n in postorder(condition) if isinstance(n, Applied)] if isinstance(condition, Condition) else []
     return functions or names_of(fact)
 
 
-def names_of(fact: Any) -> list[str]:
-    condition = getattr(fact, "condition", fact)
-    if isinstance(condition, Condition):
-        return [n.name for n in names(condition)]
-    return [fact.name.name]
+def names_of(fact: Fact) -> list[str]:
+    return [n.name for n in names(root_of(fact))]

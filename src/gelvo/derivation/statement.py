@@ -8,10 +8,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from gelvo.errors import FormulaError
 from gelvo.reading.pieces import Cut, cut, grouped
+from gelvo.reading.tree import Token
 
 if TYPE_CHECKING:
     from gelvo.derivation.results import Result
@@ -43,11 +44,12 @@ def shape_of(text: str) -> Shape:
     return Shape(head, _words(needed), tuple(_words(group) for group in groups))
 
 
-def _is_word(piece: Any) -> bool:
-    return piece.type == "ARROW" or (len(piece) > 1 and piece.isalpha() and piece.islower())
+def _is_word(piece: Token) -> bool:
+    spelt = str(piece)
+    return piece.type == "ARROW" or (len(spelt) > 1 and spelt.isalpha() and spelt.islower())
 
 
-def _words(pieces: list[Any]) -> tuple[str, ...]:
+def _words(pieces: list[Token]) -> tuple[str, ...]:
     """The words among pieces; neighbours are one."""
     found: list[list[str]] = [[]]
     for piece in pieces:

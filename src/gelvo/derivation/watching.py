@@ -19,14 +19,13 @@ class Kept(NamedTuple):
     """What a line gave and what it left behind in the derivation."""
 
     result: Result
-    definitions: dict[str, Any]
-    conditions: dict[str, Any]
-    functions: dict[str, Any]
-    unknowns: dict[str, Any]
-    units: dict[str, str]
-    failed: dict[str, str]
-    unmeasured: dict[str, str]
+    changes: dict[str, dict[str, Any]]
     files: dict[Path, tuple[int, int]]
+
+    @property
+    def defined(self) -> set[str]:
+        """The names that the line gave a meaning."""
+        return self.changes["definitions"].keys() | self.changes["functions"].keys()
 
     @property
     def current(self) -> bool:
@@ -42,7 +41,7 @@ class Memory:
         self.reused = self.worked = 0
         self.files: dict[Path, tuple[int, int]] = {}  # what the derivation read in the last run
 
-    def seen(self, path: Path) -> tuple[Any, ...]:
+    def seen(self, path: Path) -> tuple[tuple[int, int], ...]:
         """What changes when the derivation, or a file that it reads, is saved."""
         return tuple(signature(p) for p in (path, *self.files))
 
@@ -69,47 +68,32 @@ class Memory:
                 self._replay(derivation, kept, line)
                 self.reused += 1
             fresh[key] = kept
-            for name in kept.definitions.keys() | kept.functions.keys():
+            for name in kept.defined:
                 names[name] = key
-            for name in kept.failed:  # who uses it is told in which line it failed
+            for name in kept.changes["failed"]:  # who uses it is told in which line it failed
                 names[name] = (*key, line.number)
         self.kept, self.files = fresh, derivation.files_read
         return derivation.results
 
     def _work(self, derivation: Derivation, line: Line) -> Kept:
-        before = _state(derivation)
+        before = {name: dict(table) for name, table in derivation.tables().items()}
         files, derivation.files_read = derivation.files_read, {}
         result = derivation.safely(line)
         used, derivation.files_read = derivation.files_read, {**files, **derivation.files_read}
         derivation.results.append(result)
-        changed = [
-            {k: v for k, v in now.items() if k not in old or old[k] is not v}
-            for old, now in zip(before, _state(derivation), strict=True)
-        ]
-        return Kept._make((result, *changed, used))
+        changes = {
+            name: {k: v for k, v in table.items() if k not in before[name] or before[name][k] is not v}
+            for name, table in derivation.tables().items()
+        }
+        return Kept(result, changes, used)
 
     def _replay(self, derivation: Derivation, kept: Kept, line: Line) -> None:
         kept.result.number = line.number
         derivation.files_read.update(kept.files)
         derivation.results.append(kept.result)
-        for target, change in zip(
-            _live(derivation),
-            (kept.definitions, kept.conditions, kept.functions, kept.unknowns, kept.units, kept.failed, kept.unmeasured),
-            strict=True,
-        ):
-            target.update(change)
-        for name in kept.definitions.keys() | kept.functions.keys():
+        for name, table in derivation.tables().items():
+            table.update(kept.changes[name])
+        for name in kept.defined:
             derivation.failed.pop(name, None)
-        if kept.failed:
+        if kept.changes["failed"]:
             derivation.remember_failure(line)
-
-
-def _live(derivation: Derivation) -> tuple[dict[str, Any], ...]:
-    return (
-        derivation.definitions, derivation.conditions, derivation.functions, derivation.unknowns, derivation.units, derivation.failed,
-        derivation.unmeasured,
-    )  # fmt: skip
-
-
-def _state(derivation: Derivation) -> tuple[dict[str, Any], ...]:
-    return tuple(dict(part) for part in _live(derivation))

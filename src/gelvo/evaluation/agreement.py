@@ -8,7 +8,7 @@ from __future__ import annotations
 import math
 import threading
 from collections.abc import Callable, Mapping
-from typing import Any, Protocol
+from typing import TYPE_CHECKING, Protocol
 
 import gmpy2
 from gmpy2 import mpfr, mpz
@@ -35,6 +35,10 @@ from gelvo.functions.named import (
 )
 from gelvo.numbers.box import Box
 from gelvo.numbers.interval import Arithmetic, Interval, NoValue, exact
+
+if TYPE_CHECKING:
+    from mpmath import mpf
+    from mpmath.ctx_mp import MPContext
 
 GUARD_BITS = 24
 _of_thread = threading.local()
@@ -70,7 +74,7 @@ MONOTONE: dict[str, Callable[..., tuple[tuple[float, float, int], ...]]] = {
 }
 
 
-def _to_mpmath(context: Any, x: mpfr) -> Any:
+def _to_mpmath(context: MPContext, x: mpfr) -> mpf:
     """A float of ours as one of mpmath: mantissa and exponent as they are, so that no size is ever written out."""
     from mpmath.libmp import from_man_exp
 
@@ -80,7 +84,7 @@ def _to_mpmath(context: Any, x: mpfr) -> Any:
     return context.make_mpf(from_man_exp(mpz(mantissa), int(exponent)))
 
 
-def _from_mpmath(value: Any) -> mpfr:
+def _from_mpmath(value: mpf) -> mpfr:
     """A float of mpmath as one of ours, exactly."""
     sign, mantissa, exponent, bits = value._mpf_
     if not mantissa and exponent:
@@ -92,7 +96,7 @@ def _from_mpmath(value: Any) -> mpfr:
     return result
 
 
-def _widened(a: Arithmetic, first: object, second: object, at_other_end: object = None) -> Interval:
+def _widened(a: Arithmetic, first: mpf, second: mpf, at_other_end: mpf | None = None) -> Interval:
     middle, other = _from_mpmath(second), _from_mpmath(first)
     size = max(a.absolute(Interval(middle, middle)).high, a.up.exp2(-a.precision))
     apart = abs(a.up.sub(middle, other))
@@ -142,7 +146,7 @@ def call(a: Arithmetic, node: Call, arguments: list[Box]) -> Box:
     return Box(_widened(a, *results))
 
 
-def _context() -> Any:
+def _context() -> MPContext:
     """The context of mpmath of this thread; making one takes as long as thousands of values."""
     import mpmath
 
@@ -203,11 +207,11 @@ def monotone(node: Call, arguments: list[Box]) -> int:
 class Evaluation(Protocol):
     """A formula made ready for bounded evaluation."""
 
-    def at(self, point: Mapping[Name, Any], precision: int) -> Box:
+    def at(self, point: Mapping[Name, object], precision: int) -> Box:
         """Bounds of the value at a point."""
 
 
-def integral(a: Arithmetic, node: Written, point: Mapping[Name, Any], enclosed: Callable[[Expression], Evaluation]) -> Box:
+def integral(a: Arithmetic, node: Written, point: Mapping[Name, object], enclosed: Callable[[Expression], Evaluation]) -> Box:
     """A definite integral by quadrature in two precisions; enclosed: how a formula is made ready for evaluation."""
     import mpmath
 
@@ -221,7 +225,7 @@ def integral(a: Arithmetic, node: Written, point: Mapping[Name, Any], enclosed: 
         context = mpmath.mp.clone()
         context.prec = min(a.precision, 200) + extra
 
-        def integrand(x: Any, context: Any = context) -> Any:
+        def integrand(x: mpf, context: MPContext = context) -> mpf:
             box = enclosure.at({**point, variable: exact(_from_mpmath(x))}, context.prec + 10)
             return _to_mpmath(context, box.real.low)
 

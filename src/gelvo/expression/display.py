@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from gmpy2 import mpq
 
 from gelvo.expression.building import number, power, scale
@@ -67,7 +65,7 @@ def _has_unknown(term: Expression) -> int:
     return -max((1 + sum(f.orders) for f in factors if isinstance(f, Applied)), default=0)
 
 
-def _factor_rank(factor: Expression) -> tuple[Any, ...]:
+def _factor_rank(factor: Expression) -> tuple[object, ...]:
     base = factor.base if isinstance(factor, Power) else factor
     exponent = _exponent(factor)
     if isinstance(base, Number):

@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from typing import TYPE_CHECKING
+from collections.abc import Callable, Iterable
+from typing import TypeVar, cast
 
 from gelvo.errors import WrongKind
+from gelvo.expression.nodes import Condition, Expression, Node
 from gelvo.expression.registry import Hooks
 
-if TYPE_CHECKING:
-    pass
-from gelvo.expression.nodes import Condition, Expression
+V = TypeVar("V")
 
 
 class Equation:
@@ -48,6 +47,11 @@ class Equation:
         """The same statement as a condition."""
         return Hooks.build.relation("=", self.left, self.right)
 
+    def map(self, work: Callable[[Node], Node]) -> Equation:
+        """The same done to both sides and to the conditions."""
+        left, right, *conditions = [work(part) for part in (self.left, self.right, *self.conditions)]
+        return Equation(cast(Expression, left), cast(Expression, right), cast(list[Condition], conditions))
+
     def __str__(self) -> str:
         return f"{self.left} = {self.right}"
 
@@ -56,3 +60,11 @@ class Equation:
 
     def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> dict[str, str]:
         return Hooks.show(self)
+
+
+def in_each(thing: V, work: Callable[[Node], Node]) -> V:
+    """The same done to a formula or a condition; to the parts of an equation, to the entries of a matrix."""
+    if isinstance(thing, Node):
+        return cast(V, work(thing))
+    parts_mapped = getattr(thing, "map", None)
+    return thing if parts_mapped is None else cast(V, parts_mapped(work))

@@ -6,16 +6,17 @@ import threading
 import weakref
 from collections import deque
 from collections.abc import Callable
-from typing import Any, TypeVar, cast
+from typing import TypeVar, cast
 
 from gelvo.deadline import checkpoint
+from gelvo.expression.nodes import Node
 
-N = TypeVar("N")
+N = TypeVar("N", bound=Node)
 
-Key = tuple[Any, ...]
+Key = tuple[object, ...]
 
 
-class _Reference(weakref.ref[Any]):
+class _Reference(weakref.ref[Node]):
     __slots__ = ("key",)
     key: Key
 
@@ -43,13 +44,13 @@ def live_nodes() -> int:
         return len(_live)
 
 
-def _find(key: Key) -> Any:
+def _find(key: Key) -> Node | None:
     """The live node of a structure, or None."""
     reference = _live.get(key)
     return None if reference is None else reference()
 
 
-def _keep(key: Key, node: Any) -> Any:
+def _keep(key: Key, node: Node) -> Node:
     """Enters a new node, unless another thread was faster: the one node of that structure comes back.
 
     Whatever builds a formula comes through here, so a limit of time is asked for here.
@@ -72,7 +73,7 @@ def _keep(key: Key, node: Any) -> Any:
     return node
 
 
-def interned(kind: type[N], parts: tuple[Any, ...], known: int | Callable[[Any], int]) -> N:
+def interned(kind: type[N], parts: tuple[object, ...], known: int | Callable[[N], int]) -> N:
     """The one live node of a kind with these parts, made where there is none.
 
     parts: in the order of `kind.fields`; known: what is known of the value, or a function that tells it of the new node.
@@ -81,7 +82,7 @@ def interned(kind: type[N], parts: tuple[Any, ...], known: int | Callable[[Any],
     reference = _live.get(key)
     node = None if reference is None else reference()
     if node is None:
-        made: Any = object.__new__(kind)
+        made = object.__new__(kind)
         for field, part in zip(made.fields, parts, strict=True):
             setattr(made, field, part)
         made.known = known if isinstance(known, int) else known(made)

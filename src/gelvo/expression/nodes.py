@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from fractions import Fraction
-from typing import TYPE_CHECKING, Any, ClassVar, Union
+from typing import TYPE_CHECKING, Any, ClassVar, Union, cast
 
 from gmpy2 import mpq
 
@@ -39,7 +39,7 @@ class Node:
     def __deepcopy__(self, memo: object) -> Node:
         return self
 
-    def __reduce__(self) -> tuple[Any, ...]:
+    def __reduce__(self) -> tuple[object, ...]:
         return Hooks.stored(self)
 
     def __str__(self) -> str:
@@ -124,19 +124,19 @@ class Expression(Node):
     def __abs__(self) -> Expression:
         return Hooks.build.call("abs", self)
 
-    def __lt__(self, other: Operand) -> Any:
+    def __lt__(self, other: Operand) -> Condition:
         return self._compare("<", other)
 
-    def __le__(self, other: Operand) -> Any:
+    def __le__(self, other: Operand) -> Condition:
         return self._compare("<=", other)
 
-    def __gt__(self, other: Operand) -> Any:
+    def __gt__(self, other: Operand) -> Condition:
         return self._compare(">", other)
 
-    def __ge__(self, other: Operand) -> Any:
+    def __ge__(self, other: Operand) -> Condition:
         return self._compare(">=", other)
 
-    def _compare(self, operator: str, other: Operand) -> Any:
+    def _compare(self, operator: str, other: Operand) -> Condition:
         right = _operand(other)
         return NotImplemented if right is None else Hooks.build.relation(operator, self, right)
 
@@ -167,13 +167,13 @@ def _operand(value: object) -> Expression | None:
         return None
 
 
-def _each(values: object, work: Callable[[Any], Any]) -> Any:
+def _each(values: object, work: Callable[[Expression], Expression]) -> Expression:
     """A NumPy array on the left: the operation for each of its entries."""
     if not getattr(values, "ndim", 0) or type(values).__module__ != "numpy":
         return NotImplemented
     from numpy import frompyfunc
 
-    return frompyfunc(work, 1, 1)(values)
+    return cast(Expression, frompyfunc(work, 1, 1)(cast(Any, values)))
 
 
 class Number(Expression):
@@ -212,7 +212,7 @@ class Number(Expression):
     def __hash__(self) -> int:
         return hash(self.value)
 
-    def _compare(self, operator: str, other: Operand) -> Any:
+    def _compare(self, operator: str, other: Operand) -> Condition:
         right = _operand(other)
         if isinstance(right, Number):
             a, b = self.rational, right.rational

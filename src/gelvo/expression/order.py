@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from functools import cmp_to_key
 from operator import itemgetter
-from typing import Any
+from typing import Any, TypeVar
 
 from gelvo.deadline import checkpoint
 from gelvo.expression.nodes import (
@@ -32,6 +32,7 @@ from gelvo.expression.nodes import (
 )
 from gelvo.numbers.exact import parts
 
+N = TypeVar("N", bound=Node)
 _BREAK = "\x01"
 _SHOWN_FACTORS = 4
 
@@ -102,9 +103,9 @@ _full = cmp_to_key(compare)
 _HINT_AND_DEPTH = itemgetter(0, 1)
 
 
-def ordered(nodes: Iterable[Any]) -> list[Any]:
+def ordered(nodes: Iterable[N]) -> list[N]:
     """Nodes in structural order."""
-    keyed: list[tuple[str, int, Any]] = []
+    keyed: list[tuple[str, int, N]] = []
     for node in nodes:
         if not len(keyed) & 255:
             checkpoint()

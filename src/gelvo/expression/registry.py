@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
-from typing import Any, Protocol, TypeAlias
+from typing import Any, Protocol, TypeAlias, TypeVar
 
 # formulas, conditions and any of both: the classes of nodes stand above this file, which they use
 Expression: TypeAlias = Any
 Condition: TypeAlias = Any
 Node: TypeAlias = Any
+C = TypeVar("C")
+F = TypeVar("F")
 
 
 @dataclass(frozen=True, eq=False, kw_only=True)
@@ -97,20 +99,20 @@ class Building(Protocol):
     def opposite(self, condition: Condition) -> Condition: ...
 
 
-class Reading(Protocol):
-    """What the operations need of the reader of formula text."""
+class Reading(Protocol[C, F]):
+    """What the operations need of the reader of formula text; `C` is what names mean to it, `F` a fact."""
 
-    def __call__(self, text: str, context: object = None) -> Any: ...
-    def context(self, *formulas: object) -> Any: ...
-    def declare(self, context: object, facts: Iterable[Any], variables: Iterable[str] = ()) -> None: ...
-    def variable(self, text: str, context: object) -> Any: ...
-    def facts(self, given: Iterable[Any], context: object, asked: bool = False) -> list[Any]: ...
+    def __call__(self, text: str, context: C | None = None) -> object: ...
+    def context(self, *formulas: object) -> C: ...
+    def declare(self, context: C, facts: Iterable[str | F], variables: Iterable[str] = ()) -> None: ...
+    def variable(self, text: str, context: C) -> object: ...
+    def facts(self, given: Iterable[str | F], context: C, asked: bool = False) -> list[F]: ...
     def names_a_function(self, name: str) -> bool: ...
     def plain_name(self, text: str) -> str: ...
 
 
 class _Filled(type):
-    def __getattr__(cls, name: str) -> Any:
+    def __getattr__(cls, name: str) -> object:
         raise AttributeError(f"the hook {name} is not filled: gelvo.library puts the library together")
 
 
@@ -123,7 +125,7 @@ class Hooks(metaclass=_Filled):
     build: Building
     text: Callable[[Node], str]
     stored: Callable[[Node], tuple[Any, ...]]
-    read: Reading
+    read: Reading[Any, Any]
     value: Callable[..., Any]
     is_zero: Callable[[Expression], bool | None]
     show: Callable[[Any], dict[str, str]]

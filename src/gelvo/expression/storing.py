@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from typing import Any, NamedTuple
 
 from gmpy2 import mpq
@@ -16,7 +16,9 @@ from gelvo.expression.nodes import (
     Bound,
     Call,
     Cases,
+    Condition,
     Constant,
+    Expression,
     Junction,
     Name,
     Node,
@@ -32,7 +34,7 @@ from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import postorder
 from gelvo.numbers.exact import Scalar, gaussian, parts
 
-Row = tuple[Any, ...]
+Row = tuple[Any, ...]  # plain data, which whoever builds a node of it makes sure of
 
 
 def _scalar(value: Scalar) -> str:
@@ -48,32 +50,36 @@ def _read_scalar(text: str) -> Scalar:
 class Kind(NamedTuple):
     """How one kind of node is stored: its word, then `own` values, then its children; and how it is built again.
 
-    size: how many own values there are; build: from a row's own values and its children.
+    size: how many own values there are; build: from a row's own values and its children, which are of the kind `parts`.
     """
 
     word: str
     size: int
-    own: Callable[[Any], tuple[Any, ...]]
-    build: Callable[[Any, list[Any]], Any]
+    own: Callable[[Any], Row]
+    build: Callable[[Row, list[Any]], Node]
+    parts: type[Node] = Expression
 
 
-def _one_of(word: Any, *words: str) -> str:
+def _one_of(word: str, *words: str) -> str:
     return {w: w for w in words}[word]
 
 
-def _name(own: Row, inner: list[Any]) -> Node:
+def _name(own: Row, inner: list[Expression]) -> Node:
     if own[1] not in DOMAINS or not str(own[0]).isidentifier():
         raise ValueError(f"{list(own)} is not a name with a domain")
     return building.name(str(own[0]), own[1])
 
 
-def _sum(own: Row, inner: list[Any]) -> Node:
+def _sum(own: Row, inner: list[Expression]) -> Node:
     terms = [building.scale(n, _read_scalar(c)) for n, c in zip(inner, own[1], strict=True)]
     return building.total([building.number(_read_scalar(own[0])), *terms])
 
 
-def _cases(own: Row, inner: list[Any]) -> Node:
-    values, conditions = inner[: own[0]], inner[own[0] :]
+def _cases(own: Row, inner: list[Node]) -> Node:
+    values = [n for n in inner[: own[0]] if isinstance(n, Expression)]
+    conditions = [n for n in inner[own[0] :] if isinstance(n, Condition)]
+    if [*values, *conditions] != inner:
+        raise ValueError("cases are formulas, then conditions")
     return building.cases(list(zip(values[:-1], conditions, strict=True)), values[-1])
 
 
@@ -103,8 +109,8 @@ KINDS: dict[type[Node], Kind] = {
         "relation", 1, lambda n: (n.operator,),
         lambda own, inner: building.relation(_one_of(own[0], "=", "!=", "<", "<="), *inner),
     ),
-    Junction: Kind("junction", 1, lambda n: (n.word,), lambda own, inner: building.junction(_one_of(own[0], "and", "or"), inner)),
-    Cases: Kind("cases", 1, lambda n: (len(n.values),), _cases),
+    Junction: Kind("junction", 1, lambda n: (n.word,), lambda own, inner: building.junction(_one_of(own[0], "and", "or"), inner), Condition),
+    Cases: Kind("cases", 1, lambda n: (len(n.values),), _cases, Node),
 }  # fmt: skip
 _BY_WORD = {kind.word: kind for kind in KINDS.values()}
 
@@ -121,9 +127,9 @@ def store(root: Node) -> tuple[Row, ...]:
     return tuple(rows)
 
 
-def load(rows: Any) -> Any:
+def load(rows: Iterable[Row]) -> Node:
     """The formula stored in rows; anything malformed is a FormulaError."""
-    nodes: list[Any] = []
+    nodes: list[Node] = []
     try:
         for row in rows:
             nodes.append(_node(row, nodes))
@@ -132,7 +138,7 @@ def load(rows: Any) -> Any:
         raise FormulaError(f"the stored formula is damaged at row {len(nodes)}: {fault}") from None
 
 
-def _node(row: Any, nodes: list[Any]) -> Any:
+def _node(row: Row, nodes: list[Node]) -> Node:
     word, *rest = row
     if word not in _BY_WORD:
         raise ValueError(f"unknown kind of row {word!r}")
@@ -140,4 +146,7 @@ def _node(row: Any, nodes: list[Any]) -> Any:
     own, places = tuple(rest[: kind.size]), rest[kind.size :]
     if len(own) < kind.size or not all(type(i) is int and 0 <= i < len(nodes) for i in places):
         raise ValueError(f"a row {word!r} does not point to rows before it")
-    return kind.build(own, [nodes[i] for i in places])
+    inner = [nodes[i] for i in places]
+    if not all(isinstance(n, kind.parts) for n in inner):
+        raise ValueError(f"a row {word!r} has parts of another kind")
+    return kind.build(own, inner)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Container, Iterable, Iterator, Mapping, Set
-from typing import Any, TypeVar
+from typing import Any, TypeVar, cast
 
 from gelvo.deadline import checkpoint
 from gelvo.errors import DomainError
@@ -28,6 +28,8 @@ from gelvo.numbers.exact import Gaussian
 
 R = TypeVar("R")
 T = TypeVar("T", bound=Node)  # a formula stays a formula, a condition a condition
+K = TypeVar("K", bound=Node)
+Rules = Mapping[type[Node], Callable[[Any, dict[Node, R]], R]]  # each kind of node -> the rule that takes nodes of that kind
 
 
 def postorder(*roots: Node) -> list[Node]:
@@ -59,7 +61,7 @@ def postorder(*roots: Node) -> list[Node]:
     return result
 
 
-def fold(root: Node, rules: Mapping[type, Callable[[Any, dict[Node, R]], R]]) -> R:
+def fold(root: Node, rules: Rules[R]) -> R:
     """What the rules of the kinds of nodes make of a formula, from the leaves up: each gets its node and what its parts became."""
     done: dict[Node, R] = {}
     for node in postorder(root):
@@ -68,24 +70,24 @@ def fold(root: Node, rules: Mapping[type, Callable[[Any, dict[Node, R]], R]]) ->
     return done[root]
 
 
-def rebuild(node: Node, children: tuple[Any, ...]) -> Any:
+def rebuild(node: T, children: tuple[Node, ...]) -> T:
     """The node of the same kind over other children, in canonical form."""
-    return _REBUILD[type(node)](node, children)
+    return cast(T, _REBUILD[type(node)](node, children))
 
 
-def _rebuild_sum(node: Sum, children: tuple[Any, ...]) -> Expression:
+def _rebuild_sum(node: Sum, children: tuple[Expression, ...]) -> Expression:
     terms = [building.scale(c, k) for c, k in zip(children, node.coefficients, strict=True)]
     terms.append(building.number(node.constant))
     return building.total(terms)
 
 
-def _rebuild_product(node: Product, children: tuple[Any, ...]) -> Expression:
+def _rebuild_product(node: Product, children: tuple[Expression, ...]) -> Expression:
     return building.multiply_all((building.number(node.coefficient), *children))
 
 
-def _rebuild_cases(node: Cases, children: tuple[Any, ...]) -> Expression:
+def _rebuild_cases(node: Cases, children: tuple[Node, ...]) -> Expression:
     count = len(node.values)
-    values, conditions = children[:count], children[count:]
+    values, conditions = children[:count], cast(tuple[Condition, ...], children[count:])
     return building.cases(list(zip(values[:-1], conditions, strict=True)), values[-1])
 
 
@@ -102,9 +104,9 @@ _REBUILD: dict[type, Callable[[Any, tuple[Any, ...]], Any]] = {
 }
 
 
-def transform(root: T, visit: Callable[[Any], Any]) -> T:
+def transform(root: T, visit: Callable[[Node], Node]) -> T:
     """Rebuilds a formula from the leaves up; `visit` sees each rebuilt node and may replace it."""
-    done: dict[Node, Any] = {}
+    done: dict[Node, Node] = {}
     for node in postorder(root):
         children = node.children
         if children:
@@ -113,7 +115,7 @@ def transform(root: T, visit: Callable[[Any], Any]) -> T:
             done[node] = visit(rebuild(node, new) if changed else node)
         else:
             done[node] = visit(node)
-    return done[root]
+    return cast(T, done[root])
 
 
 def names(*roots: Node) -> list[Name]:
@@ -176,7 +178,7 @@ def depth(root: Node) -> int:
     return root.depth + 1
 
 
-def substitute(root: T, table: Mapping[Any, Expression]) -> T:
+def substitute(root: T, table: Mapping[K, Expression]) -> T:
     """Replaces parts by others, all at once; bound variables are kept apart from what comes in.
 
     >>> from gelvo.expression.building import name
@@ -184,36 +186,36 @@ def substitute(root: T, table: Mapping[Any, Expression]) -> T:
     >>> print(substitute(x + 2*y, {x: y, y: x}))
     2*x + y
     """
-    table = {old: new for old, new in table.items() if old is not new}
-    if not table:
+    changes: dict[Node, Expression] = {old: new for old, new in table.items() if old is not new}
+    if not changes:
         return root
     nodes = postorder(root)
     if any(isinstance(n, Written) and n.binds for n in nodes):
-        return _substitute_with_bound(root, dict(table))
-    done: dict[Node, Any] = {}
+        return _substitute_with_bound(root, changes)
+    done: dict[Node, Node] = {}
     for node in nodes:
-        replacement = table.get(node)
+        replacement = changes.get(node)
         if replacement is not None:
             done[node] = replacement
             continue
         children = node.children
         new = tuple([done[c] for c in children])
         if isinstance(node, Written) and not isinstance(new[1], Name):
-            done[node] = _replaced_variable(node, new)
+            raise _variable_replaced(node)
         elif any(a is not b for a, b in zip(new, children, strict=True)):
             done[node] = rebuild(node, new)
         else:
             done[node] = node
-    return done[root]
+    return cast(T, done[root])
 
 
-def _replaced_variable(node: Written, new: tuple[Any, ...]) -> Expression:
-    raise DomainError(
+def _variable_replaced(node: Written) -> DomainError:
+    return DomainError(
         f"{node.variable} in {node.kind}(…) is the variable of the operation: a value cannot be put in before it is carried out"
     )
 
 
-def _substitute_with_bound(root: Any, table: dict[Any, Expression]) -> Any:
+def _substitute_with_bound(root: T, table: dict[Node, Expression]) -> T:
     """The same where bound variables occur: one scope a written form, kept on an explicit stack."""
     incoming = {n for new in table.values() for n in names(new)}
     scoped: dict[Written, Expression] = {}
@@ -226,7 +228,7 @@ def _substitute_with_bound(root: Any, table: dict[Any, Expression]) -> Any:
             scoped[node] = building.written(node.kind, body, fresh, *node.arguments[2:])
     if scoped:
         root = substitute_plain(root, scoped)
-    done: dict[tuple[Node, frozenset[Name]], Any] = {}
+    done: dict[tuple[Node, frozenset[Name]], Node] = {}
     stack: list[tuple[Node, frozenset[Name], bool]] = [(root, frozenset(), False)]
     while stack:
         node, hidden, ready = stack.pop()
@@ -244,13 +246,13 @@ def _substitute_with_bound(root: Any, table: dict[Any, Expression]) -> Any:
             continue
         new = tuple([done[(c, s)] for c, s in zip(node.children, scopes, strict=True)])
         if isinstance(node, Written) and not isinstance(new[1], Name):
-            done[(node, hidden)] = _replaced_variable(node, new)
+            raise _variable_replaced(node)
         else:
             done[(node, hidden)] = rebuild(node, new) if new else node
-    return done[(root, frozenset())]
+    return cast(T, done[(root, frozenset())])
 
 
-def set_apart(root: Any, free: Iterable[Node]) -> Any:
+def set_apart(root: T, free: Iterable[Node]) -> T:
     """Bound variables that are free names elsewhere in a call get names of their own.
 
     >>> from gelvo.expression.building import name, number, written
@@ -269,7 +271,7 @@ def set_apart(root: Any, free: Iterable[Node]) -> Any:
     return transform(root, visit) if any(isinstance(n, Written) for n in postorder(root)) else root
 
 
-def unified(*roots: Any) -> tuple[Any, ...]:
+def unified(*roots: T) -> tuple[T, ...]:
     """Sums, integrals and limits that differ only in the name of their bound variable become the same.
 
     >>> from gelvo.expression.building import name, number, written
@@ -313,17 +315,18 @@ def bound_apart(f: Expression, x: Name, others: Iterable[Node]) -> tuple[Express
     return substitute(f, {x: own}), own
 
 
-def substitute_plain(root: T, table: Mapping[Any, Any]) -> T:
+def substitute_plain(root: T, table: Mapping[K, Node]) -> T:
     """Substitution without regard to bound variables."""
-    done: dict[Node, Any] = {}
+    changes: dict[Node, Node] = dict(table.items())
+    done: dict[Node, Node] = {}
     for node in postorder(root):
-        replacement = table.get(node)
+        replacement = changes.get(node)
         if replacement is not None:
             done[node] = replacement
         else:
             new = tuple([done[c] for c in node.children])
             done[node] = rebuild(node, new) if new and new != node.children else node
-    return done[root]
+    return cast(T, done[root])
 
 
 def _fresh(stem: str, taken: Set[str]) -> str:
@@ -347,7 +350,7 @@ def fresh_name(stem: str, *roots: Node, avoiding: Set[str] = frozenset()) -> Nam
     return building.name(stem if stem not in taken else _fresh(stem, taken))
 
 
-def check_one_meaning(roots: Iterable[Any]) -> None:
+def check_one_meaning(roots: Iterable[object]) -> None:
     """Two names of one spelling and different domains in one call are an error."""
     seen: dict[str, Name] = {}
     for node in names(*[r for r in roots if isinstance(r, Node)]):

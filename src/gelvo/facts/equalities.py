@@ -58,7 +58,7 @@ def _reduced(facts: F) -> tuple[list[tuple[Name, Expression]], F]:
     return replaced, facts
 
 
-def _solved_equality(facts: Stated) -> tuple[Name, Expression, Any] | None:
+def _solved_equality(facts: Stated) -> tuple[Name, Expression, object] | None:
     """(name, formula that a fact gives it, the fact) or None."""
     for fact in facts.given:
         condition = fact_condition(fact)

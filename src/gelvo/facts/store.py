@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from itertools import count
-from typing import Any
+from typing import Any, TypeVar
 
 from gmpy2 import mpq
 
@@ -49,6 +49,7 @@ from gelvo.forms.unit_forms import unit_form
 from gelvo.functions.named import ABS, CEIL, FLOOR, is_a
 from gelvo.numbers.exact import Gaussian
 
+K = TypeVar("K", bound=Node)
 _MASK_OF = {"<": bits.POSITIVE, "<=": bits.NONNEGATIVE, "!=": bits.NONZERO, "=": bits.NIL}
 
 
@@ -353,11 +354,12 @@ class Facts:
         wanted = list(names)
         return self.stating(f for f in self.given if not any(is_about(f, n) for n in wanted))
 
-    def renamed(self, table: Mapping[Any, Expression]) -> Facts:
+    def renamed(self, table: Mapping[K, Expression]) -> Facts:
         """The facts with other names in the place of some."""
         if not table or not any(is_about(f, n) for f in self.given for n in table if isinstance(n, Name)):
             return self
-        return self.stating(_renamed(f, table) for f in self.given)
+        changes: dict[Node, Expression] = dict(table.items())
+        return self.stating(_renamed(f, changes) for f in self.given)
 
     def with_facts(self, more: Iterable[Fact]) -> Facts:
         return self.stating([*self.given, *more])
@@ -388,7 +390,7 @@ class Facts:
         return self.spelled | spelled_in(*map(root_of, self.given))
 
 
-def _renamed(fact: Fact, table: Mapping[Any, Expression]) -> Fact:
+def _renamed(fact: Fact, table: Mapping[Node, Expression]) -> Fact:
     if isinstance(fact, DomainFact):
         name = table.get(fact.name, fact.name)
         assert isinstance(name, Name)

@@ -7,13 +7,13 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
 from fractions import Fraction
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, TypeVar
 
 from gmpy2 import mpq
 
 from gelvo.errors import DomainError
 from gelvo.expression.building import constant, multiply_all, name, number, power
-from gelvo.expression.equation import Equation
+from gelvo.expression.equation import Equation, in_each
 from gelvo.expression.nodes import (
     Applied,
     Bound,
@@ -38,6 +38,7 @@ from gelvo.units import BASE, ONE, Unit
 SYMBOLS = {name(f"{{{symbol}}}", "positive"): symbol for symbol in BASE.values()}
 ANY = Unit(Fraction(0), 0, ())  # of zero and of bounds: they fit to every unit
 Known = Mapping[str, Unit]
+V = TypeVar("V")
 
 
 class _Supposed(Unit):
@@ -69,15 +70,12 @@ def has_quantities(thing: object) -> bool:
     return any(n in SYMBOLS for root in _sides(thing) for n in postorder(root))
 
 
-def in_quantities(thing: Any, known: Known) -> Any:
+def in_quantities(thing: V, known: Known) -> V:
     """Letters of known unit as quantities: L, stated in mm, becomes L/1000*{m}."""
     letters = {n for root in _sides(thing) for n in postorder(root) if isinstance(n, (Name, Applied)) and n.name in known}
     measured = {n: _of_letter(n, _Setting(known, True)) for n in letters}
     table: dict[Node, Expression] = {n: n * quantity(u) for n, u in measured.items() if u is not None}
-    if isinstance(thing, Equation):
-        left, right = substitute(thing.left, table), substitute(thing.right, table)
-        return Equation(left, right, [substitute(c, table) for c in thing.conditions])
-    return substitute(thing, table)
+    return in_each(thing, lambda e: substitute(e, table))
 
 
 def pure(e: Expression) -> tuple[Expression, Unit]:
@@ -163,9 +161,9 @@ def _one(node: Node, done: dict[Node, Unit | None], known: _Setting) -> Unit | N
     return ONE if rule is None else rule(node, done, known)
 
 
-def _of_letter(node: Any, known: _Setting) -> Unit | None:
+def _of_letter(node: Name | Applied, known: _Setting) -> Unit | None:
     """A name, or an unknown function with its derivatives."""
-    if node in SYMBOLS:
+    if isinstance(node, Name) and node in SYMBOLS:
         return Unit(Fraction(1), 0, ((SYMBOLS[node], Fraction(1)),))
     found = known.units.get(node.name)
     if isinstance(node, Applied) and found is not None:

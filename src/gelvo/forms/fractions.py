@@ -100,7 +100,7 @@ class Form:
             self.generators[key] = len(self.generators)
             self.roots_of[key] = int(found[key])
 
-    def _noted(self, node: Node, found: dict[Generator, Any]) -> tuple[Node, ...]:
+    def _noted(self, node: Node, found: dict[Generator, object]) -> tuple[Node, ...]:
         """Notes the generators of one node; gives the parts that are looked at too."""
         if isinstance(node, (Sum, Product)):
             return node.children

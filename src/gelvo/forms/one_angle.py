@@ -8,7 +8,7 @@ from gmpy2 import mpq
 
 from gelvo.expression.building import call, multiply_all, number, power, scale, split_coefficient, total
 from gelvo.expression.constants import IMAGINARY
-from gelvo.expression.nodes import Call, Expression, Number, Product, Sum
+from gelvo.expression.nodes import Call, Expression, Node, Number, Product, Sum
 from gelvo.expression.terms import base_and_exponent
 from gelvo.expression.traversal import names, postorder, transform
 from gelvo.forms.expanding import expand
@@ -40,7 +40,7 @@ def single_angles(expression: Expression, keep: str, part: int, squares: bool = 
         return None
     bases = {scale(angle, mpq(1, part)): None for angle in found}
 
-    def visit(node: Expression) -> Expression:
+    def visit(node: Node) -> Node:
         if is_a(node, SIN, COS):
             return _multiple(node, bases)
         return node

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
+from typing import TypeVar, cast
 
 from gmpy2 import mpq
 
@@ -12,10 +12,12 @@ from gelvo.expression.nodes import Expression, Node, Number, Power, Product, Sum
 from gelvo.expression.terms import base_and_exponent
 from gelvo.expression.traversal import fresh_name, postorder, rebuild, substitute
 from gelvo.functions.named import EXP, is_a
-from gelvo.numbers.exact import Gaussian
+from gelvo.numbers.exact import Gaussian, Scalar
+
+T = TypeVar("T", bound=Node)
 
 
-def substitute_meant(root: Any, table: Mapping[Expression, Expression]) -> Any:
+def substitute_meant(root: T, table: Mapping[Expression, Expression]) -> T:
     """Every old part replaced by its new one, all at once; the new parts are not looked at again.
 
     >>> from gelvo.expression.building import name
@@ -27,7 +29,7 @@ def substitute_meant(root: Any, table: Mapping[Expression, Expression]) -> Any:
     stands: dict[Expression, Expression] = {}
     for old in table:
         stands[old] = fresh_name("replaced", *[r for r in roots if isinstance(r, Node)], *stands.values())
-    done: dict[Node, Any] = {}
+    done: dict[Node, Node] = {}
     for node in postorder(root):
         if isinstance(node, Expression) and node in stands:
             done[node] = stands[node]
@@ -39,7 +41,7 @@ def substitute_meant(root: Any, table: Mapping[Expression, Expression]) -> Any:
             if isinstance(made, Expression):
                 made = _replaced(made, old, stand)
         done[node] = made
-    return substitute(done[root], {stand: table[old] for old, stand in stands.items()})
+    return cast(T, substitute(done[root], {stand: table[old] for old, stand in stands.items()}))
 
 
 def _replaced(node: Expression, old: Expression, new: Expression) -> Expression:
@@ -58,13 +60,13 @@ def _replaced(node: Expression, old: Expression, new: Expression) -> Expression:
 def _in_sum(node: Sum, old: Sum, new: Expression) -> Expression:
     """c*(all terms of the old sum) inside a longer sum."""
     mine = dict(node.items())
-    ratio: Any = None
+    ratio: Scalar | None = None
     for term, c in old.items():
         present = mine.get(term)
         if present is None or (ratio is not None and present / c != ratio):
             return node
         ratio = present / c
-    if old.constant and not node.constant:
+    if ratio is None or (old.constant and not node.constant):
         return node
     rest = total([node, scale(old, -ratio)])
     if old.constant and rest is node:
@@ -87,7 +89,7 @@ def _in_power(node: Power, old: Power, new: Expression) -> Expression:
     return power(new, quotient) if isinstance(quotient, Number) and quotient.is_whole else node
 
 
-def _factors(node: Expression) -> tuple[Any, dict[Expression, Expression]]:
+def _factors(node: Expression) -> tuple[Scalar, dict[Expression, Expression]]:
     if isinstance(node, Product):
         return node.coefficient, dict(base_and_exponent(f) for f in node.factors)
     return mpq(1), dict([base_and_exponent(node)])

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import gmpy2
 from gmpy2 import mpfr
 
@@ -142,7 +140,7 @@ def _lambertw_bounds(a: Arithmetic, x: Box) -> Box:
     return Box(Interval(_inverse_of_growth(a, real.low)[0], _inverse_of_growth(a, real.high)[1]))
 
 
-def _inverse_of_growth(a: Arithmetic, x: Any) -> tuple[Any, Any]:
+def _inverse_of_growth(a: Arithmetic, x: mpfr) -> tuple[mpfr, mpfr]:
     """Bounds of the w >= -1 with w*exp(w) = x: Newton's steps, then a proof that the value lies between both ends."""
     w = a.up.log(a.up.add(x, 2)) if x > -0.3 else mpfr(-0.5, a.precision)
     context = a.up

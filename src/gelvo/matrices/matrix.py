@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Sequence
-from typing import Any
 
 from gelvo.deadline import checkpoint
 from gelvo.errors import DomainError
@@ -32,7 +31,7 @@ class Matrix:
 
     __slots__ = ("conditions", "entries")
 
-    def __init__(self, rows: Sequence[Sequence[Any]], conditions: Iterable[Condition] = ()) -> None:
+    def __init__(self, rows: Sequence[Sequence[object]], conditions: Iterable[Condition] = ()) -> None:
         self.conditions: tuple[Condition, ...] = tuple(dict.fromkeys(conditions))
         listed = [list(r) for r in rows]
         if not listed or not listed[0]:
@@ -81,7 +80,7 @@ class Matrix:
             raise DomainError("only a row or a column can be gone through entry by entry; use .flat() for all entries")
         return iter(self.flat())
 
-    def map(self, work: Callable[[Expression], Any]) -> Matrix:
+    def map(self, work: Callable[[Expression], object]) -> Matrix:
         """A function applied to every entry."""
         return Matrix([[work(e) for e in row] for row in self.entries], self.conditions)
 
@@ -113,7 +112,7 @@ class Matrix:
     def __pos__(self) -> Matrix:
         return self
 
-    def __sub__(self, other: Any) -> Matrix:
+    def __sub__(self, other: Matrix) -> Matrix:
         return self + (-other)
 
     def __rsub__(self, other: object) -> Matrix:
@@ -143,7 +142,7 @@ class Matrix:
         rows = [[total([a * b for a, b in zip(row, c, strict=True)]) for c in columns] for row in self.entries]
         return Matrix(rows, (*self.conditions, *other.conditions))
 
-    def __pow__(self, exponent: Any) -> Matrix:
+    def __pow__(self, exponent: Expression | int) -> Matrix:
         count = exponent.rational if isinstance(exponent, Number) else exponent
         if isinstance(count, Node) or int(count) != count:
             raise DomainError(
@@ -214,7 +213,7 @@ class Matrix:
         return Hooks.show(self)
 
 
-def _row(entries: Iterable[Any], context: object) -> tuple[Expression, ...]:
+def _row(entries: Iterable[object], context: object) -> tuple[Expression, ...]:
     checkpoint()
     return tuple(_entry(e, context) for e in entries)
 
@@ -241,7 +240,7 @@ def square(m: Matrix, what: str) -> int:
     return m.shape[0]
 
 
-def column(entries: Sequence[Any]) -> Matrix:
+def column(entries: Sequence[object]) -> Matrix:
     """A matrix of one column.
 
     >>> import gelvo

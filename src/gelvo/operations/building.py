@@ -9,7 +9,7 @@ from typing import Any
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression import building
 from gelvo.expression.constants import ZERO
-from gelvo.expression.equation import Equation
+from gelvo.expression.equation import Equation, in_each
 from gelvo.expression.known import DOMAINS, domain_word
 from gelvo.expression.nodes import Applied, Condition, Expression, Name
 from gelvo.expression.registry import FUNCTIONS, Function, Hooks
@@ -108,17 +108,14 @@ def formula(text: str, given: Iterable[Any] = (), names_from: Any = None) -> Any
     check_one_meaning([n for s in sources for n in roots_of(s)])
     context = Hooks.read.context(*sources, *[g for g in stated if not isinstance(g, str)])
     Hooks.read.declare(context, stated)
-    value = Hooks.read(text, context)
+    value: Any = Hooks.read(text, context)
     table: dict[Name, Name] = {}
     for fact in Hooks.read.facts(stated, context):
         for name, domain in _domains_of(fact):
             table[name] = building.name(name.name, domain)
     if not table:
         return value
-    if isinstance(value, Equation):
-        left, right = substitute(value.left, table), substitute(value.right, table)
-        return Equation(left, right, [substitute(c, table) for c in value.conditions])
-    return substitute(value, table)
+    return in_each(value, lambda e: substitute(e, table))
 
 
 def _domains_of(fact: Any) -> Iterable[tuple[Name, str]]:

@@ -6,12 +6,12 @@ domains that its facts state are known before any text is built, so that one nam
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Iterable, Sequence
 from typing import Any, NamedTuple
 
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import name, to_expression
-from gelvo.expression.equation import Equation
+from gelvo.expression.equation import Equation, in_each
 from gelvo.expression.nodes import Applied, Condition, Expression, Name, Node, Written
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import check_one_meaning, free_names, names, postorder, set_apart, spelled_in, substitute
@@ -84,7 +84,7 @@ def take(
     check_one_meaning(roots)
     facts = Facts(known, spelled=spelled_in(*[r for r in roots if isinstance(r, Node)]))
     fixed = _fixed_numbers(facts, read)
-    values = [_in_each(v, lambda e: substitute(e, fixed)) for v in values] if fixed else values
+    values = [in_each(v, lambda e: substitute(e, fixed)) for v in values] if fixed else values
     values, own = (values, facts) if inside else _scoped(values, read, facts)
     return Arguments(tuple(values), tuple(read), own, facts, tuple(wanted), context, declared_as, fixed)
 
@@ -110,7 +110,7 @@ def _scoped(values: list[Any], variables: Sequence[Expression], facts: Facts) ->
     outside = bound & {*variables, *(free & spoken_of)}
     for name_only_bound in spoken_of - free:
         facts = facts.without(name_only_bound)
-    return [_in_each(v, lambda e: set_apart(e, outside)) for v in values] if outside else values, facts
+    return [in_each(v, lambda e: set_apart(e, outside)) for v in values] if outside else values, facts
 
 
 def facts_listed(given: Any) -> list[Any]:
@@ -171,16 +171,7 @@ def _widened(targets: Sequence[Any], context: Any) -> dict[Name, Name]:
 def _substituted(value: Any, table: dict[Name, Name]) -> Any:
     if isinstance(value, DomainFact):
         return DomainFact(table.get(value.name, value.name), value.domain)
-    return _in_each(value, lambda e: substitute(e, table))
-
-
-def _in_each(value: Any, work: Callable[[Any], Any]) -> Any:
-    """The same done to an expression or a condition, to the sides of an equation, to the entries of a matrix."""
-    if isinstance(value, Equation):
-        return Equation(work(value.left), work(value.right), [work(c) for c in value.conditions])
-    if isinstance(value, Matrix):
-        return value.map(work)
-    return None if value is None else work(value)
+    return in_each(value, lambda e: substitute(e, table))
 
 
 def roots_of(*values: Any) -> list[Any]:

@@ -10,7 +10,7 @@ from gelvo.checking.certificate import REFUTED
 from gelvo.checking.claims import check_identity, substitute_functions
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import applied, name
-from gelvo.expression.equation import Equation
+from gelvo.expression.equation import Equation, in_each
 from gelvo.expression.nodes import Applied, Condition, Expression, Name, Node
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import check_one_meaning, names, postorder, transform
@@ -291,10 +291,7 @@ def substitute(expression: Any, replacements: Mapping[Any, Any], given: Iterable
     value = arguments.values[0]
     if not isinstance(value, (Equation, Condition)):
         value = one_expression(value)
-    if isinstance(value, Equation):
-        conditions = [substitute_functions(c, table) for c in value.conditions]
-        return Equation(substitute_functions(value.left, table), substitute_functions(value.right, table), conditions)
-    return substitute_functions(value, table)
+    return in_each(value, lambda e: substitute_functions(e, table))
 
 
 def rename(expression: Any, names_table: Mapping[Any, Any] | str | PathLike[str], given: Iterable[Any] = ()) -> Any:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from math import comb, log2, prod
-from typing import Any, TypeVar
+from typing import Any, TypeVar, cast
 
 import gmpy2
 from gmpy2 import mpz
@@ -60,11 +60,11 @@ def multiply(p: Integers, q: Integers, make: Callable[[mpz], C] = mpz) -> dict[i
     return {m: make(c) for m, c in by_dictionary(p, q).items()}
 
 
-def by_dictionary(p: dict[int, Any], q: dict[int, Any]) -> dict[int, Any]:
+def by_dictionary(p: dict[int, C], q: dict[int, C]) -> dict[int, C]:
     """The schoolbook product, for coefficients of any kind."""
     result: dict[int, Any] = {}
-    get = result.get
-    for m, c in p.items():
+    get, left = result.get, cast(dict[int, Any], p)  # whatever numbers they are, they can be multiplied
+    for m, c in left.items():
         checkpoint()
         for n, d in q.items():
             key = m + n

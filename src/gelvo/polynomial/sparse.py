@@ -10,7 +10,7 @@ import heapq
 from collections.abc import Iterable
 from functools import cache
 from math import prod
-from typing import Any
+from typing import Any, TypeAlias
 
 from gmpy2 import gcd as integer_gcd
 from gmpy2 import lcm as integer_lcm
@@ -24,11 +24,12 @@ from gelvo.polynomial import product, support
 from gelvo.polynomial.support import LARGEST_EXPONENT, degrees, variables_of
 
 BITS, FIELD = support.BITS, support.FIELD
-Polynomial = dict[int, Any]
+Coefficient: TypeAlias = Any  # a rational, a Gaussian one, or a whole number
+Polynomial = dict[int, Coefficient]
 FEW = 12
 
 
-def constant(value: Any) -> Polynomial:
+def constant(value: Coefficient) -> Polynomial:
     return {0: value} if value else {}
 
 
@@ -55,7 +56,7 @@ def add(p: Polynomial, q: Polynomial) -> Polynomial:
     return result
 
 
-def scale(p: Polynomial, factor: Any) -> Polynomial:
+def scale(p: Polynomial, factor: Coefficient) -> Polynomial:
     return {m: c * factor for m, c in p.items()} if factor else {}
 
 
@@ -226,7 +227,7 @@ def _divided(p: Polynomial, content: mpq) -> dict[int, mpz]:
     return {m: (c / content).numerator for m, c in p.items()}
 
 
-def _quotient(a: Any, b: Any) -> Any:
+def _quotient(a: Coefficient, b: Coefficient) -> Coefficient:
     return a * reciprocal(b) if isinstance(b, Gaussian) or isinstance(a, Gaussian) else mpq(a) / b
 
 

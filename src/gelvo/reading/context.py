@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from typing import Any
+from typing import TypeAlias
 
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Condition, Expression, Name, Node
 from gelvo.expression.traversal import postorder
 from gelvo.facts.statements import DomainFact
 from gelvo.matrices.matrix import Matrix
+from gelvo.reading.tree import Read, Value
+
+Own: TypeAlias = tuple[tuple[Name, ...], Read]  # a function of one's own: its parameters, its body
 
 
 class Context:
@@ -25,9 +28,9 @@ class Context:
         self,
         declared: Mapping[str, Name] | None = None,
         unknowns: Mapping[str, tuple[Expression, ...]] | None = None,
-        functions: Mapping[str, tuple[tuple[Name, ...], Any]] | None = None,
-        definitions: Mapping[str, Any] | None = None,
-        operations: Mapping[str, Callable[..., Any]] | None = None,
+        functions: Mapping[str, Own] | None = None,
+        definitions: Mapping[str, object] | None = None,
+        operations: Mapping[str, Callable[..., Value]] | None = None,
         failed: Mapping[str, str] | None = None,
     ) -> None:
         self.failed = dict(failed or {})

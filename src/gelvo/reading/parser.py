@@ -4,25 +4,31 @@ from __future__ import annotations
 
 from functools import lru_cache
 from importlib import import_module
-from typing import Any
+from types import ModuleType
+from typing import Protocol
 
 from gelvo.deadline import foreign
 from gelvo.reading import messages
+from gelvo.reading.tree import Tree
+
+
+class _Parser(Protocol):
+    def parse(self, text: str, start: str) -> Tree: ...
 
 
 @lru_cache(maxsize=1)
-def _parser() -> Any:
+def _parser() -> tuple[ModuleType, _Parser]:
     try:
         module = import_module("gelvo.reading._formula_parser")
     except ImportError:  # made when the package is built; here on first use
-        from gelvo.reading import generate  # loads cryptography, so only here
+        from gelvo.reading import generate  # noqa: PLC0415  (needs packages that reading does not)
 
         generate.write()
         module = import_module("gelvo.reading._formula_parser")
     return module, module.Lark_StandAlone()
 
 
-def parsed(text: str, start: str) -> Any:
+def parsed(text: str, start: str) -> Tree:
     """The tree of a text by one of the grammar's `STARTS`; FormulaError where the grammar stops."""
     module, parser = _parser()
     try:

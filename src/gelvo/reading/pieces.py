@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 from gelvo.reading.messages import CLOSING, OPENING, syntax
 from gelvo.reading.parser import parsed
+from gelvo.reading.tree import Token
 
 _PARTNERS = dict(zip(OPENING, CLOSING, strict=True))
 
@@ -19,14 +20,14 @@ class Cut(NamedTuple):
     column: int
 
 
-def grouped(text: str) -> tuple[list[Any], list[list[Any]]]:
+def grouped(text: str) -> tuple[list[Token], list[list[Token]]]:
     """The words and signs outside of brackets, and those in each outer pair, as tokens; FormulaError where brackets do not fit.
 
     >>> grouped("E by x [from A to B]")[1]
     [[Token('NAME', 'from'), Token('NAME', 'A'), Token('NAME', 'to'), Token('NAME', 'B')]]
     """
-    outside: list[Any] = []
-    groups: list[list[Any]] = []
+    outside: list[Token] = []
+    groups: list[list[Token]] = []
     opened: list[str] = []
     for piece in parsed(text, "pieces").children:
         if piece.type == "CLOSED":

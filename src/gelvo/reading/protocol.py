@@ -3,31 +3,32 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import Any
 
+from gelvo.facts.statements import Fact
 from gelvo.reading.context import Context
 from gelvo.reading.messages import names_a_function
 from gelvo.reading.reader import read
 from gelvo.reading.stated import declare, read_facts, read_variable
+from gelvo.reading.tree import Read
 from gelvo.reading.words import plain_name
 
 
 class Reader:
     """Called with text, it reads a formula; its methods give contexts and facts."""
 
-    def __call__(self, text: str, context: Any = None) -> Any:
+    def __call__(self, text: str, context: Context | None = None) -> Read:
         return read(text, context)
 
-    def context(self, *formulas: object) -> Any:
+    def context(self, *formulas: object) -> Context:
         return Context.of(*formulas)
 
-    def declare(self, context: Any, facts: Iterable[Any], variables: Iterable[str] = ()) -> None:
+    def declare(self, context: Context, facts: Iterable[str | Fact], variables: Iterable[str] = ()) -> None:
         declare(context, facts, variables)
 
-    def variable(self, text: str, context: Any) -> Any:
+    def variable(self, text: str, context: Context) -> Read:
         return read_variable(text, context)
 
-    def facts(self, given: Iterable[Any], context: Any, asked: bool = False) -> list[Any]:
+    def facts(self, given: Iterable[str | Fact], context: Context, asked: bool = False) -> list[Fact]:
         return read_facts(given, context, asked)
 
     def names_a_function(self, name: str) -> bool:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, cast
 
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression import building
@@ -16,14 +16,14 @@ from gelvo.reading.context import Context
 from gelvo.reading.parser import parsed
 from gelvo.reading.rules import HANDLERS
 from gelvo.reading.state import Reading
-from gelvo.reading.tree import Tree, Values
+from gelvo.reading.tree import Read, Tree, Values
 from gelvo.reading.unclear import look
 from gelvo.solving.putting_back import real_part_conditions
 
 LONGEST_TEXT, DEEPEST_NESTING = 2_000_000, 1000
 
 
-def read(text: str, context: Context | None = None) -> Any:
+def read(text: str, context: Context | None = None) -> Read:
     """A formula, an equation or a condition from text; FormulaError says where and what was probably meant.
 
     >>> import gelvo.functions
@@ -58,7 +58,7 @@ def _check_nesting(text: str) -> None:
 class _Builder(Reading):
     """One reading: the tree's nodes are worked off on an explicit stack."""
 
-    def build(self, tree: Any) -> Any:
+    def build(self, tree: Tree) -> Read:
         bindings = list(tree.children[1:])
         for binding in bindings:
             name = str(binding.children[0])
@@ -72,7 +72,7 @@ class _Builder(Reading):
                 raise FormulaError(str(fault), self.text, 0) from None
         if isinstance(result, Equation):
             gone = self._conditions_of_cancelled(result.left, result.right)
-            return Equation(result.left, result.right, dict.fromkeys([*self.conditions, *gone]))
+            return Equation(result.left, result.right, dict.fromkeys([*result.conditions, *self.conditions, *gone]))
         if isinstance(result, Condition):  # a denominator that cancels, as in x^2/x < 5, is a condition still
             gone = [c for c in self.conditions if isinstance(c, Relation) and not _divides(c.left, result)]
             self.context.cancelled += self._conditions_of_cancelled(result)
@@ -87,7 +87,7 @@ class _Builder(Reading):
                     f"Rename the variable, or write {name}*(…) for a product.",
                 )  # fmt: skip
 
-    def _walk(self, root: object) -> Any:
+    def _walk(self, root: Tree) -> Read:
         values: Values = []
         stack: list[tuple[Any, bool]] = [(root, False)]
         while stack:
@@ -103,9 +103,9 @@ class _Builder(Reading):
                 look(self, node)
                 stack.append((node, True))
                 stack.extend((c, False) for c in reversed(node.children))
-        return values[0]
+        return cast(Read, values[0])
 
-    def _one(self, node: Tree, arguments: list[Any]) -> Any:
+    def _one(self, node: Tree, arguments: list[object]) -> object:
         handler = HANDLERS[node.data]
         try:
             return handler(self, node, arguments)

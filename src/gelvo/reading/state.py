@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TypeVar
 
 from gelvo.errors import FormulaError
 from gelvo.expression import building
@@ -13,7 +13,9 @@ from gelvo.expression.traversal import names
 from gelvo.numbers.exact import from_decimal_text
 from gelvo.reading import messages, words
 from gelvo.reading.context import Context
-from gelvo.reading.tree import Tree
+from gelvo.reading.tree import Read, Tree
+
+E = TypeVar("E", bound=Expression)
 
 
 class Reading:
@@ -21,7 +23,7 @@ class Reading:
 
     def __init__(self, text: str, context: Context) -> None:
         self.text, self.context = text, context
-        self.local: dict[str, Any] = {}
+        self.local: dict[str, Read] = {}
         self.conditions: dict[Condition, None] = {}
         self.parts: dict[Expression, None] = {}
         self.bare: dict[str, int] = {}
@@ -84,7 +86,7 @@ class Reading:
         if name in self.context.failed:
             raise self.fault(self.context.failed[name], node)
 
-    def noted(self, part: Any) -> Any:
+    def noted(self, part: E) -> E:
         """A call or power that may cancel out of an equation: what it needs is a condition still."""
         for factor in factors_in(part):  # sqrt(x/2) is a product
             if isinstance(factor, (Call, Power)):

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable
-from typing import Any
 
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression import building
@@ -12,12 +11,13 @@ from gelvo.expression.equation import Equation
 from gelvo.expression.known import DOMAINS, domain_word
 from gelvo.expression.nodes import Condition, Truth
 from gelvo.expression.registry import FUNCTIONS
-from gelvo.facts.statements import DomainFact
+from gelvo.facts.statements import DomainFact, Fact
 from gelvo.reading import words
 from gelvo.reading.context import Context
 from gelvo.reading.messages import names_a_function
 from gelvo.reading.pieces import split_commas
 from gelvo.reading.reader import read
+from gelvo.reading.tree import Read
 
 
 def domain_stated(text: str) -> tuple[str, str] | None:
@@ -29,7 +29,7 @@ def domain_stated(text: str) -> tuple[str, str] | None:
     return None if word is None else (words.plain_name(pieces[0]), word)
 
 
-def declare(context: Context, facts: Iterable[Any], variables: Iterable[str] = ()) -> None:
+def declare(context: Context, facts: Iterable[str | Fact], variables: Iterable[str] = ()) -> None:
     """What has to be known before text is built: names that are stated to be complex, and unknown functions such as `y(x)`.
 
     Narrower domains (`n integer`) stay facts: they change no name of a result.
@@ -53,7 +53,7 @@ def declare(context: Context, facts: Iterable[Any], variables: Iterable[str] = (
                     )
 
 
-def read_variable(text: str, context: Context) -> Any:
+def read_variable(text: str, context: Context) -> Read:
     """A variable or an unknown function by its name, or a derivative such as x''."""
     plain = words.plain_name(text.strip())
     fixed = plain in context.unknowns or plain in words.CONSTANTS or plain in words.BOUNDS or names_a_function(plain)
@@ -62,7 +62,7 @@ def read_variable(text: str, context: Context) -> Any:
     return read(text, context)
 
 
-def read_fact(text: str, context: Context | None = None) -> Any:
+def read_fact(text: str, context: Context | None = None) -> Fact:
     """A fact: a condition, or a name with a domain word such as `n integer`."""
     stated = domain_stated(text)
     if stated is not None:
@@ -75,7 +75,7 @@ def read_fact(text: str, context: Context | None = None) -> Any:
     return result
 
 
-def stated_fact(text: str, context: Context | None = None) -> Any:
+def stated_fact(text: str, context: Context | None = None) -> Fact:
     """A fact that is stated, not asked about: what can never hold is none."""
     fact = read_fact(text, context)
     if isinstance(fact, Truth) and not fact.holds:
@@ -83,10 +83,10 @@ def stated_fact(text: str, context: Context | None = None) -> Any:
     return fact
 
 
-def read_facts(texts: Iterable[Any], context: Context | None = None, asked: bool = False) -> list[Any]:
+def read_facts(texts: Iterable[str | Fact], context: Context | None = None, asked: bool = False) -> list[Fact]:
     """Facts from text, conditions and equations, in order; one text may hold several, separated by commas."""
     work = read_fact if asked else stated_fact
-    result: list[Any] = []
+    result: list[Fact] = []
     for item in texts:
         if isinstance(item, str):
             result.extend(work(part.strip(), context) for part in split_commas(item) if part.strip())

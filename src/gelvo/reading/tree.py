@@ -17,6 +17,15 @@ class Tree(Protocol):
     meta: Any
 
 
+class Token(Protocol):
+    """A word or sign of a text, which is its text too; what kind it is, and where it begins and ends."""
+
+    type: str
+    start_pos: int
+    end_pos: int
+
+
 Value: TypeAlias = Expression | Matrix
 Claim: TypeAlias = Condition | Equation
+Read: TypeAlias = Value | Claim  # what a text can be
 Values: TypeAlias = list[Any]  # of the children of a node: values, and tokens as they stand in the text

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import NamedTuple
+from typing import NamedTuple, cast
 
 from gelvo.deadline import checkpoint
 from gelvo.deciding.equality import decide_zero, disprove_zero
 from gelvo.errors import DomainError
-from gelvo.expression.nodes import Bound, Call, Cases, Expression, Name, Number, Power, Relation, Written
+from gelvo.expression.nodes import Bound, Call, Cases, Expression, Name, Node, Number, Power, Relation, Written
 from gelvo.expression.order import compare
 from gelvo.expression.traversal import distinct_nodes, postorder, rebuild, substitute, unified
 from gelvo.facts.store import Facts
@@ -106,7 +106,7 @@ def shorter(expression: Expression, facts: Facts) -> Expression:
 
 def _arguments_first(expression: Expression, facts: Facts) -> Expression:
     """Arguments of functions and bases of roots in their own shortest form, from the inside out."""
-    done: dict[object, Expression] = {}
+    done: dict[Node, Node] = {}
     found: dict[Expression, Expression] = {}
     for node in postorder(expression):
         new = tuple([done.get(c, c) for c in node.children])
@@ -124,7 +124,7 @@ def _arguments_first(expression: Expression, facts: Facts) -> Expression:
                 simple.append(part if plain else found[part])
             node_new = rebuild(node_new, tuple(simple))
         done[node] = node_new
-    return done[expression]
+    return cast(Expression, done[expression])
 
 
 def _natural(node: Power) -> bool:

@@ -10,6 +10,9 @@ from gelvo.expression.building import to_expression
 from gelvo.expression.nodes import Node
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import tree_size
+from gelvo.matrices.matrix import Matrix
+from gelvo.operations.answer import Answer
+from gelvo.operations.solutions import Solutions
 from gelvo.typesetting import latex, mathml, text
 from gelvo.typesetting.layout import Layout, atom, grid, joined, layout_of, row
 
@@ -34,17 +37,17 @@ def arranged(thing: object) -> Layout:
     raise ExportError(f"a {type(thing).__name__} cannot be typeset")
 
 
-def _matrix(thing: Any) -> Layout:
+def _matrix(thing: Matrix) -> Layout:
     if tree_size_of(thing) > LARGEST:
         raise ExportError("the matrix has too many parts to typeset")
     return grid([arranged(e) for e in thing.flat()], thing.shape[1])
 
 
-def tree_size_of(matrix: Any) -> int:
+def tree_size_of(matrix: Matrix) -> int:
     return sum(tree_size(e) for e in matrix.flat())
 
 
-def _solutions(solutions: Any) -> Layout:
+def _solutions(solutions: Solutions) -> Layout:
     if solutions.everything or not len(solutions):
         return atom("every value" if solutions.everything else "no solution", "text")
     pieces: list[Layout] = []
@@ -55,7 +58,7 @@ def _solutions(solutions: Any) -> Layout:
     return joined(pieces, atom("or", "word"))
 
 
-def qualified(formula: Layout, conditions: Sequence[Any], mark: str = "") -> Layout:
+def qualified(formula: Layout, conditions: Sequence[object], mark: str = "") -> Layout:
     """A formula with its conditions, and a word about its verdict."""
     if conditions:
         formula = row(formula, atom("if", "word"), joined([arranged(c) for c in conditions], atom("and", "word")))
@@ -70,13 +73,13 @@ def typeset(thing: object, style: str = "latex") -> str:
     return render(arranged(thing))
 
 
-def _with_conditions(thing: Any) -> Layout:
+def _with_conditions(thing: object) -> Layout:
     """An answer or solutions with all that a reader has to know beside the formula."""
     layout = arranged(thing)
-    if hasattr(thing, "qualification"):
+    if isinstance(thing, Answer):
         mark = "not worked out" if thing.reason else "" if thing.verdict == "proved" else thing.verdict
         return qualified(layout, thing.conditions, mark)
-    if hasattr(thing, "conditions_of"):
+    if isinstance(thing, Solutions):
         common = thing.conditions_of(0) if len(thing) == 1 else thing.conditions
         return qualified(layout, common, "" if thing.verdict == "proved" else thing.verdict)
     return layout

@@ -178,7 +178,7 @@ def _rational_parts(f: Expression, root: RootOfQuadratic, x: Name) -> tuple[Expr
     """(A, B) with f = A + B/s."""
     mark = fresh_name("s", f)
 
-    def visit(node: Expression) -> Expression:
+    def visit(node: Node) -> Node:
         if isinstance(node, Power) and _half(node.exponent):
             ratio = tidy(node.base / root.q)
             if ratio is ONE:

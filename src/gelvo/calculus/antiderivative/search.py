@@ -215,7 +215,7 @@ def _termwise(terms: list[Expression], search: Search) -> Found | None:
 def _elementary(f: Expression) -> Expression:
     """tan, sec and their like by sine and cosine, where the function itself was not enough."""
 
-    def visit(node: Expression) -> Expression:
+    def visit(node: Node) -> Node:
         if is_a(node, TAN, COT, SEC, CSC, TANH, COTH, SECH, CSCH, LOG10, LOG2):
             assert node.function.as_elementary is not None
             return node.function.as_elementary(*node.arguments)

@@ -8,7 +8,7 @@ from gelvo.calculus.antiderivative.support import Search
 from gelvo.calculus.found import Found
 from gelvo.expression.building import multiply_all, number, total
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Call, Condition, Expression, Number, Power, Product
+from gelvo.expression.nodes import Call, Condition, Expression, Node, Number, Power, Product
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import transform
 from gelvo.facts.store import Facts
@@ -23,7 +23,7 @@ MOST_DEGREE = 60
 def linear_waves(f: Expression, facts: Facts) -> Expression:
     """Products and powers of sines and cosines as sums of single ones; hyperbolic ones as exponentials."""
 
-    def visit(node: Expression) -> Expression:
+    def visit(node: Node) -> Node:
         if is_a(node, SINH, COSH):
             assert node.function.as_elementary is not None
             return node.function.as_elementary(*node.arguments)

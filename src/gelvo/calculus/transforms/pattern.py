@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from gelvo.expression.building import call, multiply_all, number, power
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Call, Condition, Expression, Name, Power, Product
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Power, Product
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, postorder, transform
 from gelvo.facts.conditions import what_must_be_positive
@@ -103,7 +103,7 @@ def calls_in(e: Expression) -> list[Call]:
 
 
 def as_exponentials(e: Expression) -> Expression:
-    def visit(node: Expression) -> Expression:
+    def visit(node: Node) -> Node:
         if is_a(node, SINH, COSH):
             assert node.function.as_elementary is not None
             return node.function.as_elementary(*node.arguments)

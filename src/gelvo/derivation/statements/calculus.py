@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
-from typing import Any
 
 from gelvo.derivation.measuring import unit_text_of
 from gelvo.derivation.results import Result
@@ -15,6 +14,7 @@ from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Expression, Name
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations import by_hand, calculus, rewriting, series, transforms
+from gelvo.operations.answer import Answer
 
 
 def _differentiate(said: Said) -> Result:
@@ -23,6 +23,7 @@ def _differentiate(said: Said) -> Result:
         return said.result(said.put(calculus.differentiate(value, *variables)))
     if isinstance(value, Matrix):
         return said.answers(said.put(value), lambda e: calculus.differentiate(e, *variables, given=said.given, steps=True))
+    value = said.derivation.expression(said.head)
     answer = calculus.differentiate(value, *variables, given=said.given, steps=True)
     result = said.answer(answer)
     if len(variables) == 1 and isinstance(variables[0], Name):
@@ -65,16 +66,16 @@ def _series(said: Said) -> Result:
     return result
 
 
-def _collected(work: Callable[..., Any], said: Said) -> Result:
+def _collected(work: Callable[..., Answer], said: Said) -> Result:
     lower, upper = said.formula(said["from"]), said.formula(said["to"])
     return said.answer(work(said.formula(), said.read(said["for"]), lower, upper, given=said.given))
 
 
-def _transform(work: Callable[..., Any], said: Said) -> Result:
+def _transform(work: Callable[..., Answer], said: Said) -> Result:
     return said.answer(work(said.formula(), said.read(said["from"]), said.read(said["to"]), given=said.given))
 
 
-def _fourier(work: Callable[..., Any], said: Said) -> Result:
+def _fourier(work: Callable[..., Answer], said: Said) -> Result:
     options = {"convention": said["as"]} if said.get("as") else {}
     result = said.answer(work(said.formula(), said.read(said["from"]), said.read(said["to"]), given=said.given, **options))
     result.details.append(result.road.rsplit("; ", 1)[-1])

@@ -2,22 +2,26 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from functools import partial
-from typing import Any
+from typing import TypeVar
 
 from gelvo.derivation.results import Result, Words
 from gelvo.derivation.said import Said
 from gelvo.derivation.statement import Statement
+from gelvo.expression.nodes import Expression
+from gelvo.matrices.matrix import Matrix
 from gelvo.operations import vectors
 from gelvo.physics import tensors
 
+V = TypeVar("V")
 
-def _of_scalar(work: Callable[..., Any], said: Said) -> Result:
+
+def _of_scalar(work: Callable[..., object], said: Said) -> Result:
     return said.result(work(said.formula(), [said.read(v) for v in said.listed(said["by"])]))
 
 
-def _of_vector(work: Callable[..., Any], said: Said) -> Result:
+def _of_vector(work: Callable[..., object], said: Said) -> Result:
     return said.result(work([said.formula(t) for t in said.listed()], [said.read(v) for v in said.listed(said["by"])]))
 
 
@@ -31,25 +35,25 @@ def _plain(method: str, said: Said) -> Result:
     return said.result(getattr(said.matrix(), method)(*extra))
 
 
-def _under_facts(method: str, shown: Callable[[Any], list[Any]], said: Said) -> Result:
+def _under_facts(method: str, shown: Callable[[V], list[object]], said: Said) -> Result:
     extra = [said.read(said["by"])] if said.get("by") else []
     value = getattr(said.matrix(), method)(*extra, given=said.given)
     return said.result(*shown(value), conditions=getattr(value, "conditions", ()))
 
 
-def _eigenvalues(value: Any) -> list[Any]:
+def _eigenvalues(value: Mapping[Expression, int]) -> list[object]:
     return [(Words("eigenvalue" if times == 1 else f"eigenvalue ({times} times)"), v) for v, times in value.items()]
 
 
-def _eigenvectors(value: Any) -> list[Any]:
+def _eigenvectors(value: Iterable[tuple[Expression, Sequence[Matrix]]]) -> list[object]:
     return [row for v, vectors_of in value for row in ((Words("eigenvalue"), v), *[(Words("its vector"), w) for w in vectors_of])]
 
 
-def _basis(value: Any) -> list[Any]:
+def _basis(value: Iterable[Matrix]) -> list[object]:
     return [(Words("spanned by"), v) for v in value] or [(Words("only the zero vector"), 0)]
 
 
-def _alone(value: object) -> list[Any]:
+def _alone(value: object) -> list[object]:
     return [value]
 
 

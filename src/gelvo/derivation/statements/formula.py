@@ -5,11 +5,9 @@ from __future__ import annotations
 from gelvo.derivation.results import Result
 from gelvo.derivation.said import Said
 from gelvo.derivation.statement import Statement
-from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Condition, Expression
+from gelvo.expression.nodes import Expression
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations import rewriting
-from gelvo.operations.solutions import Solutions, SolutionSet
 
 
 def _formula(said: Said) -> Result:
@@ -17,8 +15,7 @@ def _formula(said: Said) -> Result:
         said.derivation.known(said.head, *[n.name for n in said.values])
     value = said.read(said.head)
     value = said.put(getattr(value, "expression", value))
-    plain = isinstance(value, (Equation, Condition, Solutions, SolutionSet)) or not isinstance(value, (Expression, Matrix))
-    if plain or said.defining:
+    if said.defining or not isinstance(value, (Expression, Matrix)):
         return said.result(value)
     return said.answers(value, lambda e: rewriting.simplify(e, said.given, steps=said.derivation.steps))
 

@@ -100,7 +100,7 @@ def _let(said: Said) -> Result:
     return result
 
 
-def _measured(derivation: State, name: str, value: object, unit: str) -> Any:
+def _measured(derivation: State, name: str, value: object, unit: str) -> object:
     """A definition that later formulas can add and compare: where a number stands for a letter, the unit comes with it."""
     formula = getattr(value, "expression", value)
     derivation.unmeasured.pop(name, None)

@@ -80,7 +80,7 @@ def _animate(said: Said) -> Result:
     return said.result(*shown, kind="plot", files=[(file, moving.html())], details=[f"animation in {file}"])
 
 
-def _sliders(said: Said, cuts: list[Cut]) -> dict[str, tuple[Any, Any]]:
+def _sliders(said: Said, cuts: list[Cut]) -> dict[str, tuple[object, object]]:
     """`over t from 0 to 4, s from 1 to 2`: the next name stands behind the last comma of an end."""
     sliders: dict[str, tuple[Any, Any]] = {}
     name = cuts[0].text

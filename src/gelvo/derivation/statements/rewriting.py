@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
-from typing import Any
+from typing import Any, TypeVar
 
 from gelvo.checking.certificate import Certificate, weakest
 from gelvo.checking.claims import check_identity
@@ -12,44 +12,49 @@ from gelvo.derivation.results import Result, Words
 from gelvo.derivation.said import Said
 from gelvo.derivation.statement import Statement
 from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Expression
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations import polynomials, rewriting
 from gelvo.operations.matrices import entrywise
+from gelvo.reading.tree import Read
 from gelvo.reading.words import plain_name
+
+V = TypeVar("V")
 
 
 def _simplify(said: Said) -> Result:
     return said.answers(said.entries(), lambda e: rewriting.simplify(e, said.given, steps=said.derivation.steps))
 
 
-def _checked(said: Said, value: Any, result: Any) -> Result:
+def _checked(said: Said, value: V, result: V) -> Result:
     """A rewriting with the proof that it is equal."""
     if isinstance(value, Equation):
         return said.result(result)
-    if isinstance(value, Matrix):
+    if isinstance(value, Matrix) and isinstance(result, Matrix):
         parts = tuple(check_identity(a, b, said.facts) for a, b in zip(value.flat(), result.flat(), strict=True))
         return said.result(result, certificate=Certificate(said.line.text, weakest(parts), "each entry by itself", parts=parts))
+    assert isinstance(value, Expression) and isinstance(result, Expression)
     return said.result(result, certificate=check_identity(value, result, said.facts))
 
 
-def _variable(said: Said) -> Any:
+def _variable(said: Said) -> Read | list[Read]:
     listed = [said.read(t) for t in said.listed(said["by"])]
     return listed if len(listed) > 1 else listed[0]
 
 
-def _whole(work: Callable[..., Any], said: Said) -> Result:
+def _whole(work: Callable[..., object], said: Said) -> Result:
     """A rewriting of the whole formula."""
     value = said.thing()
     return _checked(said, value, entrywise(work)(value, given=said.given))
 
 
-def _by(work: Callable[..., Any], said: Said) -> Result:
+def _by(work: Callable[..., object], said: Said) -> Result:
     """A rewriting about a name."""
     value = said.thing()
     return _checked(said, value, entrywise(work)(value, _variable(said), given=said.given))
 
 
-def _only(work: Callable[..., Any], kind: str, said: Said) -> Result:
+def _only(work: Callable[..., object], kind: str, said: Said) -> Result:
     """A rewriting of one kind of thing."""
     value = said.thing()
     return _checked(said, value, entrywise(work)(value, only=kind, given=said.given))
@@ -67,16 +72,16 @@ def _express(said: Said) -> Result:
     return _checked(said, value, entrywise(rewriting.express)(value, said["in terms of"], said.given))
 
 
-def _part(work: Callable[..., Any], said: Said) -> Result:
+def _part(work: Callable[..., object], said: Said) -> Result:
     """A part of one formula: nothing is claimed."""
     return said.result(work(said.thing()))
 
 
-def _part_by(work: Callable[..., Any], said: Said) -> Result:
+def _part_by(work: Callable[..., object], said: Said) -> Result:
     return said.result(work(said.thing(), _variable(said)))
 
 
-def _of_two(work: Callable[..., Any], said: Said) -> Result:
+def _of_two(work: Callable[..., object], said: Said) -> Result:
     texts = said.listed()
     if len(texts) != 2:
         raise said.fault(f"this statement takes 2 formulas, not {len(texts)}")
@@ -85,12 +90,12 @@ def _of_two(work: Callable[..., Any], said: Said) -> Result:
 
 
 def _coefficients(said: Said) -> Result:
-    target = _variable(said)
+    target = said.formula(said["by"])
     return said.result(*[(f"coefficient of {target**k}", c) for k, c in rewriting.coefficients(said.thing(), target).items()])
 
 
 def _divide(said: Said) -> Result:
-    value, other = said.thing(), said.formula(said["by"])
+    value, other = said.formula(), said.formula(said["by"])
     quotient, rest = polynomials.divide(value, other, said.read(said["for"]))
     certificate = check_identity(value, quotient * other + rest, said.facts)
     return said.result((Words("quotient"), quotient), (Words("remainder"), rest), certificate=certificate)

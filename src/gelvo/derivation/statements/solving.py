@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from functools import partial
-from typing import Any
+from typing import TypeVar
 
 from gelvo.checking.certificate import Certificate
 from gelvo.checking.claims import substitute_functions
@@ -13,13 +12,14 @@ from gelvo.derivation.results import Result, Words
 from gelvo.derivation.said import Said
 from gelvo.derivation.statement import Statement
 from gelvo.errors import FormulaError
-from gelvo.expression.equation import Equation
+from gelvo.expression.equation import Equation, in_each
 from gelvo.expression.nodes import Applied, Condition, Expression, Truth
-from gelvo.expression.traversal import substitute
 from gelvo.forms.dimensions import has_quantities
 from gelvo.operations import solving, trust
 from gelvo.operations.inputs import split_initial
 from gelvo.operations.solutions import Solutions, SolutionSet, family_note
+
+V = TypeVar("V")
 
 
 def _solve(said: Said) -> Result:
@@ -41,7 +41,7 @@ def _solve(said: Said) -> Result:
     )  # fmt: skip
 
 
-def _equation(said: Said, text: str) -> Any:
+def _equation(said: Said, text: str) -> Equation | Expression | Condition:
     value = said.read(text)
     if not isinstance(value, (Equation, Expression, Condition)):
         raise said.fault(f"`{text}` is not an equation", text)
@@ -87,8 +87,8 @@ def _check(expected_refuted: bool, said: Said) -> Result:
     if stated:
         if not isinstance(claim, Equation):
             raise said.fault("a stated solution is checked in an equation", said.head)
-        given = [_replaced(g, said.values) for g in said.given]
-        certificate = trust.check(_replaced(claim, said.values), stated, given)
+        given = [_valued(said, g) for g in said.given]
+        certificate = trust.check(_valued(said, claim), stated, given)
     else:
         certificate = _check_plain(said, claim)
     if isinstance(claim, Truth) or has_quantities(claim):  # the text says more than "always", or than units among letters
@@ -101,18 +101,15 @@ def _check(expected_refuted: bool, said: Said) -> Result:
     )  # fmt: skip
 
 
-def _stated(said: Said) -> dict[Any, Any]:
+def _stated(said: Said) -> dict[Expression, Expression]:
     """The solutions that `where` states, values put in."""
     listed = said.pairs(said["where"], "unknown = formula") if said.get("where") is not None else {}
     return {unknown: put(formula, said.values, said.derivation.units) for unknown, formula in listed.items()}
 
 
-def _replaced(thing: object, table: Mapping[Any, Expression]) -> Any:
-    if not table:
-        return thing
-    if isinstance(thing, Equation):
-        return Equation(substitute_functions(thing.left, table), substitute_functions(thing.right, table))
-    return substitute(thing, table) if isinstance(thing, (Expression, Condition)) else thing
+def _valued(said: Said, thing: V) -> V:
+    """The values of `with` put in, also into unknown functions of them."""
+    return in_each(thing, lambda e: substitute_functions(e, said.values))
 
 
 def _check_plain(said: Said, claim: object) -> Certificate:
@@ -120,7 +117,7 @@ def _check_plain(said: Said, claim: object) -> Certificate:
         return claim.certificate()
     if not isinstance(claim, (Equation, Condition)):
         raise FormulaError(f"a claim is an equation or a condition, and {claim} is neither: write  left = right")
-    replaced = [_replaced(g, said.values) for g in split_initial(said.given)[1]]
+    replaced = [_valued(said, g) for g in split_initial(said.given)[1]]
     kept = [g for g in replaced if not (isinstance(g, Truth) and g.holds)]
     return trust.check(said.put(claim), given=kept)
 

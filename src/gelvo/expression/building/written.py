@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from functools import reduce
 from operator import or_
-from typing import Any
 
 from gelvo.errors import DomainError
 from gelvo.expression import known as facts
@@ -33,7 +32,7 @@ def written(kind: str, *arguments: Expression) -> Expression:
     return interned(Written, (kind, arguments), facts.ANY)
 
 
-def cases(pieces: Iterable[tuple[Any, Condition]], otherwise: object = None) -> Expression:
+def cases(pieces: Iterable[tuple[object, Condition]], otherwise: object = None) -> Expression:
     """Values under conditions, looked at in order; without `otherwise` the rest is undefined."""
     values: list[Expression] = []
     conditions: list[Condition] = []

@@ -2,24 +2,23 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from gelvo.deciding.algebraic import polynomial_root
 from gelvo.errors import DomainError
 from gelvo.expression import building
-from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Condition, Expression, Name
+from gelvo.expression.equation import in_each
+from gelvo.expression.nodes import Condition, Expression
 from gelvo.expression.registry import FUNCTIONS
 from gelvo.expression.traversal import substitute
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations.matrices import OF_MATRICES
 from gelvo.reading import messages, words
+from gelvo.reading.context import Own
 from gelvo.reading.rules.names import applied
 from gelvo.reading.state import Reading, column_of, end_of
-from gelvo.reading.tree import Claim, Tree, Value, Values
+from gelvo.reading.tree import Read, Tree, Value, Values
 
 
-def call(at: Reading, node: Tree, values: Values) -> Value | Claim:
+def call(at: Reading, node: Tree, values: Values) -> Read:
     name = words.plain_name(str(values[0]))
     at.not_failed(name, node)
     listed = node.children[1].children if len(node.children) > 1 else []
@@ -42,7 +41,7 @@ def call(at: Reading, node: Tree, values: Values) -> Value | Claim:
     return _of_catalogue(at, node, name, listed, arguments)
 
 
-def _of_catalogue(at: Reading, node: Tree, name: str, listed: list[Any], arguments: list[Expression]) -> Value:
+def _of_catalogue(at: Reading, node: Tree, name: str, listed: list[Tree], arguments: list[Expression]) -> Value:
     """A function of the catalogue, a root, or a written form."""
     at.called.setdefault(name, column_of(node))
     if name == "log" and len(arguments) == 2:
@@ -67,7 +66,7 @@ def _of_catalogue(at: Reading, node: Tree, name: str, listed: list[Any], argumen
     return at.noted(building.call(name, *arguments))
 
 
-def _of_matrix(at: Reading, node: Tree, name: str, arguments: list[Any]) -> Value:
+def _of_matrix(at: Reading, node: Tree, name: str, arguments: Values) -> Value:
     """A function of a matrix: `transpose(A)`, `determinant(A)`, …; an operation of a derivation acts entry by entry."""
     work = at.context.operations.get(name) or OF_MATRICES.get(name)
     if work is None:
@@ -85,7 +84,7 @@ def _polynomial_root(at: Reading, node: Tree, arguments: list[Expression]) -> Va
         raise at.fault(str(fault), node) from None
 
 
-def _cases(at: Reading, node: Tree, listed: list[Any], inner: list[Any]) -> Value:
+def _cases(at: Reading, node: Tree, listed: list[Tree], inner: Values) -> Value:
     pieces: list[tuple[Expression, Condition]] = []
     otherwise: Expression | None = None
     for value, child in zip(inner, listed, strict=True):
@@ -98,13 +97,9 @@ def _cases(at: Reading, node: Tree, listed: list[Any], inner: list[Any]) -> Valu
     return building.cases(pieces, otherwise)
 
 
-def _own_function(
-    at: Reading, node: Tree, name: str, own: tuple[tuple[Name, ...], Any], arguments: list[Expression]
-) -> Value | Claim:
+def _own_function(at: Reading, node: Tree, name: str, own: Own, arguments: list[Expression]) -> Read:
     parameters, body = own
     if len(parameters) != len(arguments):
         raise at.fault(f"{name} takes {len(parameters)} arguments, not {len(arguments)}", node)
     table = dict(zip(parameters, arguments, strict=True))
-    if isinstance(body, Equation):
-        return Equation(substitute(body.left, table), substitute(body.right, table))
-    return substitute(body, table)
+    return in_each(body, lambda e: substitute(e, table))

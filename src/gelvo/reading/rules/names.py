@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import cast
+
 from gelvo.expression import building
 from gelvo.expression.nodes import Expression, Node
 from gelvo.expression.traversal import substitute
@@ -9,17 +11,17 @@ from gelvo.forms.differentiation import differentiate
 from gelvo.operations.building import MEANT
 from gelvo.reading import messages, words
 from gelvo.reading.state import Reading, column_of
-from gelvo.reading.tree import Tree, Value, Values
+from gelvo.reading.tree import Read, Tree, Value, Values
 
 
-def name(at: Reading, node: Tree, values: Values) -> Value:
+def name(at: Reading, node: Tree, values: Values) -> Read:
     text = at.spelt(values[0], node)
     if text in at.local:
         return at.local[text]
     at.not_failed(text, node)
     if text in at.context.definitions:
         value = at.context.definitions[text]
-        return value() if callable(value) and not isinstance(value, Node) else value
+        return cast(Read, value() if callable(value) and not isinstance(value, Node) else value)
     if text in at.context.unknowns:
         arguments = at.context.unknowns[text]
         return building.applied(text, arguments, (0,) * len(arguments))

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from gelvo.expression.building import multiply_all, number
 from gelvo.expression.constants import ONE, PI
-from gelvo.expression.nodes import Expression, Product
+from gelvo.expression.nodes import Expression, Node, Product
 from gelvo.expression.traversal import has_call, transform
 from gelvo.facts.store import Facts
 from gelvo.forms.measure import measure
@@ -22,13 +22,13 @@ def gamma_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Itera
     yield "gamma functions of x and 1 - x", transform(expression, _reflected)
 
 
-def _factorial(node: Expression, facts: Facts) -> Expression:
+def _factorial(node: Node, facts: Facts) -> Node:
     if is_a(node, GAMMA) and facts.is_integer(node.arguments[0]):
         return FACTORIAL(node.arguments[0] - 1)
     return node
 
 
-def _reflected(node: Expression) -> Expression:
+def _reflected(node: Node) -> Node:
     """The reflection formula (Euler); both sides have no value exactly where x is whole."""
     if not isinstance(node, Product):
         return node

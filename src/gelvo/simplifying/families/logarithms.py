@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from gelvo.expression.building import multiply_all, negate, number, power, scale, total
-from gelvo.expression.nodes import Call, Expression, Name, Number, Power, Product, Sum
+from gelvo.expression.nodes import Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import transform
 from gelvo.facts.store import Facts
@@ -23,7 +23,7 @@ LARGEST_POWER = 12
 def logarithm_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Iterator[tuple[str, Expression]]:
     """ln(a) + 2*ln(b) -> ln(a*b^2) where a and b are positive."""
 
-    def visit(node: Expression) -> Expression:
+    def visit(node: Node) -> Node:
         return joined(node, facts, shorter) if isinstance(node, Sum) else node
 
     together = transform(expression, visit)
@@ -67,7 +67,7 @@ def _one_logarithm(found: list[tuple[Expression, Scalar]], facts: Facts, shorter
     return scale(LN(product), common)
 
 
-def _hyperbolic(node: Expression, facts: Facts) -> Expression:
+def _hyperbolic(node: Node, facts: Facts) -> Node:
     """ln(u + sqrt(u^2 + 1)) -> asinh(u), ln((1 + u)/(1 - u)) -> 2*atanh(u) where both are real."""
     if not is_a(node, LN):
         return node

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from gelvo.expression.building import multiply_all, number, power, scale, total
-from gelvo.expression.nodes import Expression, Number, Product, Sum
+from gelvo.expression.nodes import Expression, Node, Number, Product, Sum
 from gelvo.expression.traversal import transform
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
@@ -43,7 +43,7 @@ def rational_forms(expression: Expression, facts: Facts, shorter: Shorter) -> It
             yield "term by term", total([*terms, number(upper.constant) / lower_factored])
 
 
-def _sign_inside(node: Expression) -> Expression:
+def _sign_inside(node: Node) -> Node:
     """-(a - b)*c  ->  (b - a)*c"""
     if not isinstance(node, Product) or isinstance(node.coefficient, Gaussian) or node.coefficient > 0:
         return node

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from gelvo.expression.building import multiply_all, number, power, split_coefficient, sqrt, total
-from gelvo.expression.nodes import Expression, Number, Power, Product, Sum
+from gelvo.expression.nodes import Expression, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import postorder, transform
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
@@ -19,7 +19,7 @@ from gelvo.simplifying.joining import exponentials_together, powers_together
 def root_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Iterator[tuple[str, Expression]]:
     """sqrt(3 + 2*sqrt(2)) -> sqrt(2) + 1, sqrt(a)*sqrt(b) -> sqrt(a*b) for a or b not negative."""
     work = Preparation(facts)
-    yield "nested roots opened", transform(expression, lambda n: denested(work, n))
+    yield "nested roots opened", transform(expression, lambda n: denested(work, n) if isinstance(n, Expression) else n)
     yield "roots joined", transform(expression, lambda n: _joined(n, facts))
     yield "rational denominators", transform(expression, _rationalized)
     if any(isinstance(n, Power) and not isinstance(n.exponent, Number) for n in postorder(expression)):
@@ -28,7 +28,7 @@ def root_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Iterat
         yield "powers joined", powers_together(joined, facts)
 
 
-def _joined(node: Expression, facts: Facts) -> Expression:
+def _joined(node: Node, facts: Facts) -> Node:
     """Roots of one degree in a product under one sign; at most one radicand may be negative, and none below a fraction line.
 
     sqrt(1/b) is not 1/sqrt(b) for a negative b.
@@ -50,7 +50,7 @@ def _joined(node: Expression, facts: Facts) -> Expression:
     return multiply_all([*rest, sqrt(radicand)])
 
 
-def _rationalized(node: Expression) -> Expression:
+def _rationalized(node: Node) -> Node:
     """1/(a + b*sqrt(c)) with numbers: the denominator made rational."""
     if not (isinstance(node, Power) and isinstance(node.exponent, Number) and isinstance(node.base, Sum)):
         return node

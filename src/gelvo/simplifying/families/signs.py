@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from gelvo.expression.building import multiply_all, number, power
-from gelvo.expression.nodes import Expression, Number, Product
+from gelvo.expression.nodes import Expression, Node, Number, Product
 from gelvo.expression.terms import base_and_exponent
 from gelvo.expression.traversal import has_call, transform
 from gelvo.facts.store import Facts
@@ -19,7 +19,7 @@ def sign_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Iterat
         yield "absolute values joined", transform(expression, lambda n: _joined(n, facts, shorter))
 
 
-def _joined(node: Expression, facts: Facts, shorter: Shorter) -> Expression:
+def _joined(node: Node, facts: Facts, shorter: Shorter) -> Node:
     if not isinstance(node, Product):
         return node
     inside: list[Expression] = []

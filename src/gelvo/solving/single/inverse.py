@@ -7,7 +7,7 @@ from gmpy2 import mpq
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import multiply_all, number, power, total
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Call, Expression, Name, Power, Product, Sum
+from gelvo.expression.nodes import Call, Expression, Name, Node, Power, Product, Sum
 from gelvo.expression.traversal import contains, names, postorder, transform
 from gelvo.facts.conditions import nonzero
 from gelvo.forms import univariate as uni
@@ -92,7 +92,7 @@ def _undo(solver: Work, g: Expression, value: Expression, depth: int) -> list[Ro
     return result
 
 
-def _undone(solver: Work, node: Expression) -> Expression:
+def _undone(solver: Work, node: Node) -> Node:
     left = undone(node, solver.facts) if isinstance(node, Call) else None
     return node if left is None else left
 
@@ -146,7 +146,7 @@ def _complex_step(solver: Work, g: Call, value: Expression) -> list[tuple[Expres
     return steps
 
 
-def _with_one_base(node: Expression) -> Expression:
+def _with_one_base(node: Node) -> Node:
     """2^x*5^x as 10^x: the normal form takes the bases of powers apart."""
     if not isinstance(node, Product):
         return node
