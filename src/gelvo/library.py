@@ -110,8 +110,16 @@ from gelvo.reading import protocol as _protocol
 if TYPE_CHECKING:
     from collections.abc import Iterable, Mapping, Sequence
 
+    from matplotlib.figure import Figure
 
-def _restored(rows: Any) -> Any:
+    from gelvo.code.bundle import CodeBundle
+    from gelvo.code.numeric import NumericFunction
+    from gelvo.figures.animation import Animation
+    from gelvo.operations.numeric import NumericSolution
+    from gelvo.physics.systems import Course
+
+
+def _restored(rows: Iterable[tuple[Any, ...]]) -> object:
     """A formula that was pickled; found by this name, so that the process it comes to has the library put together."""
     return _load(rows)
 
@@ -147,7 +155,7 @@ def typeset(expression: Any, style: str = "latex") -> str:
     return work(expression, style)
 
 
-def numeric_function(expression: Any, inputs: Any) -> Any:
+def numeric_function(expression: Any, inputs: Any) -> NumericFunction:
     """A NumPy function of arrays; results have the broadcast shape of the arguments, constants included.
 
     expression: an expression, text, or a list of these (then a tuple comes back); inputs: the argument names in order.
@@ -170,7 +178,7 @@ def export_code(
     units: Mapping[str, str] | None = None,
     check: bool = True,
     given: Iterable[Any] = (),
-) -> Any:
+) -> CodeBundle:
     """Numeric code with a test of its own: a CodeBundle with .files, .write(folder) and .check().
 
     outputs: an expression or {name: expression}; inputs: the argument names in order; language: "numpy", "c" (C99), "fortran" (2008) or "javascript";
@@ -193,7 +201,7 @@ def solve_numerically(
     span: Sequence[Any] | None = None,
     points: int = 201,
     given: Iterable[Any] = (),
-) -> Any:
+) -> NumericSolution | Course:
     """Numbers for equations that have no formula, with their residuals.
 
     equations, unknowns: as for solve; start: first guesses {name: number}; values: numbers for the other letters.
@@ -213,7 +221,7 @@ def solve_numerically(
     return simulate(equations, unknowns, span, values or {}, points, given)
 
 
-def plot(expressions: Any, variable: Any, lower: Any, upper: Any, **options: Any) -> Any:
+def plot(expressions: Any, variable: Any, lower: Any, upper: Any, **options: Any) -> Figure:
     """A figure of one or several formulas over a range: a matplotlib Figure.
 
     options: values {name: number}, units {label: text} ("deg" turns radians), labels [text], title, x_scale and y_scale
@@ -230,7 +238,7 @@ def plot(expressions: Any, variable: Any, lower: Any, upper: Any, **options: Any
     return work(expressions, variable, lower, upper, **options)
 
 
-def plot_path(components: Sequence[Any], variable: Any, lower: Any, upper: Any, **options: Any) -> Any:
+def plot_path(components: Sequence[Any], variable: Any, lower: Any, upper: Any, **options: Any) -> Figure:
     """A figure of a path with two or three components; options: values, labels (axis names), title.
 
     >>> import gelvo
@@ -243,7 +251,7 @@ def plot_path(components: Sequence[Any], variable: Any, lower: Any, upper: Any, 
     return work(components, variable, lower, upper, **options)
 
 
-def animate(expressions: Any, variable: Any, lower: Any, upper: Any, sliders: Mapping[Any, Any], **options: Any) -> Any:
+def animate(expressions: Any, variable: Any, lower: Any, upper: Any, sliders: Mapping[Any, Any], **options: Any) -> Animation:
     """Curves (or with path=True one path) with one or two sliders: an Animation with .html(), .gif() and .write(path).
 
     sliders: {name: (from, to)} or {name: (from, to, steps)}; options: values, labels, title, path.
@@ -258,7 +266,7 @@ def animate(expressions: Any, variable: Any, lower: Any, upper: Any, sliders: Ma
     return work(expressions, variable, lower, upper, sliders, **options)
 
 
-def _show(thing: Any) -> dict[str, str]:
+def _show(thing: object) -> dict[str, str]:
     from gelvo.typesetting import mimebundle
 
     return mimebundle(thing)

@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from gelvo.errors import DomainError
+
+if TYPE_CHECKING:
+    from numpy import float64
+    from numpy.typing import NDArray
 
 KINDS = {"linear": 1, "quadratic": 2, "cubic": 3}
 RULES = ("left", "trapezoid", "simpson")
 
 
-def _arrays(places: Any, values: Any, least: int) -> tuple[Any, Any]:
+def _arrays(places: object, values: object, least: int) -> tuple[NDArray[float64], NDArray[float64]]:
     import numpy
 
     x, y = _numbers(places, "places"), _numbers(values, "values")
@@ -24,7 +28,7 @@ def _arrays(places: Any, values: Any, least: int) -> tuple[Any, Any]:
     return x, y
 
 
-def _numbers(given: Any, what: str) -> Any:
+def _numbers(given: Any, what: str) -> NDArray[float64]:
     import numpy
 
     try:
@@ -36,7 +40,7 @@ def _numbers(given: Any, what: str) -> Any:
     return found
 
 
-def difference_samples(places: Any, values: Any) -> Any:
+def difference_samples(places: Any, values: Any) -> NDArray[float64]:
     """The difference quotients of samples: central inside, one-sided at the ends.
 
     >>> import gelvo
@@ -70,7 +74,7 @@ def integrate_samples(places: Any, values: Any, rule: str = "trapezoid") -> floa
     return float(integrate.trapezoid(y, x) if rule == "trapezoid" else integrate.simpson(y, x=x))
 
 
-def interpolate(places: Any, values: Any, kind: str = "cubic") -> Callable[[Any], Any]:
+def interpolate(places: Any, values: Any, kind: str = "cubic") -> Callable[[Any], NDArray[float64]]:
     """A function through samples: "linear", "quadratic" or "cubic"; outside their range it refuses.
 
     >>> import gelvo
@@ -84,7 +88,7 @@ def interpolate(places: Any, values: Any, kind: str = "cubic") -> Callable[[Any]
     x, y = _arrays(places, values, KINDS[kind] + 1)
     spline = make_interp_spline(x, y, k=KINDS[kind])
 
-    def function(place: Any) -> Any:
+    def function(place: object) -> NDArray[float64]:
         wanted = _numbers(place, "places")
         outside = (
             wanted[(wanted < x[0]) | (wanted > x[-1])]

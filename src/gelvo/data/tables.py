@@ -5,10 +5,15 @@ from __future__ import annotations
 import csv
 from collections.abc import Iterator, Mapping
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from gelvo.errors import DomainError
 from gelvo.files import write_file
+
+if TYPE_CHECKING:
+    from numpy import float64
+    from numpy.typing import NDArray
+    from pandas import DataFrame
 
 LARGEST_FILE = 200_000_000
 
@@ -38,7 +43,7 @@ class Table(Mapping[str, Any]):
     def rows(self) -> int:
         return len(next(iter(self._columns.values())))
 
-    def __getitem__(self, name: str) -> Any:
+    def __getitem__(self, name: str) -> NDArray[float64]:
         if name not in self._columns:
             raise DomainError(f"there is no column {name!r}; the columns are {', '.join(self._columns)}")
         return self._columns[name]
@@ -49,7 +54,7 @@ class Table(Mapping[str, Any]):
     def __len__(self) -> int:
         return len(self._columns)
 
-    def to_pandas(self) -> Any:
+    def to_pandas(self) -> DataFrame:
         """A pandas data frame."""
         import pandas
 

@@ -12,7 +12,7 @@ import tempfile
 from collections.abc import Mapping, Sequence
 from importlib import resources
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from gelvo.errors import DomainError
 from gelvo.expression.nodes import Expression, Name
@@ -20,6 +20,10 @@ from gelvo.expression.traversal import free_names, substitute
 from gelvo.figures.plotting import COLOURS, DASHES, literal
 from gelvo.files import write_file
 from gelvo.operations.inputs import take
+
+if TYPE_CHECKING:
+    from matplotlib.artist import Artist
+    from matplotlib.axes import Axes
 
 POINTS = 241
 STEPS = 25
@@ -57,7 +61,7 @@ class Animation:
             self._axes(axis)
             count = len(self.data["sliders"][0]["values"])
 
-            def draw(k: int) -> list[Any]:
+            def draw(k: int) -> list[Artist]:
                 for line, curve in zip(lines, self.frames[self._index(k)], strict=True):
                     if self.data["kind"] == "path3":
                         line.set_data_3d(*[[p for p in axis_values if p is not None] for axis_values in curve])
@@ -85,13 +89,14 @@ class Animation:
             index = index * size + size // 2
         return index
 
-    def _axes(self, axis: Any) -> None:
+    def _axes(self, axis: Axes) -> None:
         ranges = self.data["ranges"]
         axis.set_xlim(*ranges[0])
         axis.set_ylim(*ranges[1])
         axis.set_xlabel(literal(self.data["names"][0]))
         axis.set_ylabel(literal(self.data["names"][1]))
         if len(ranges) > 2:
+            assert hasattr(axis, "set_zlim") and hasattr(axis, "set_zlabel")
             axis.set_zlim(*ranges[2])
             axis.set_zlabel(literal(self.data["names"][2]))
         else:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 import re
 from collections.abc import Mapping, Sequence
-from typing import Any, NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple, TypeAlias
 
 from gelvo.errors import DomainError, visible
 from gelvo.expression.building import name as make
@@ -17,6 +17,15 @@ from gelvo.operations.inputs import take
 from gelvo.typesetting import typeset
 from gelvo.typesetting.letters import GREEK
 from gelvo.typesetting.text import SUPERSCRIPTS
+
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+    from matplotlib.figure import Figure
+    from numpy import float64
+    from numpy.typing import NDArray
+
+    Curve: TypeAlias = tuple[NDArray[float64], NDArray[float64]]  # places, values
+    DataSet: TypeAlias = tuple[Any, Any, str]  # places, values, label
 
 POINTS, MOST_POINTS = 1201, 1_000_000
 COLOURS = ("#0b6e99", "#c2571a", "#5b7f2b", "#8a4f9e", "#b0902f", "#5a6472")
@@ -50,7 +59,7 @@ class Style(NamedTuple):
     title: str
     scales: tuple[str, str]
     separate: bool
-    data: tuple[tuple[Any, Any, str], ...]
+    data: tuple[DataSet, ...]
     impulses: Mapping[float, float]
 
 
@@ -59,7 +68,7 @@ def plot(
     units: Mapping[str, str] | None = None, labels: Sequence[str] | None = None, title: str = "", points: int = POINTS,
     x_scale: str = "linear", y_scale: str = "linear", panels: str = "by unit", data: Any = None,
     impulses: Mapping[Any, Any] | None = None,
-) -> Any:  # fmt: skip
+) -> Figure:  # fmt: skip
     """A matplotlib Figure: curves in one panel, or in panels one under another where their units differ (or "each").
 
     Curves are cut at jumps; a curve whose unit is "deg" is turned from radians; impulses {place: strength} stand as arrows.
@@ -89,7 +98,7 @@ def plot(
 def plot_path(
     components: Sequence[Any], variable: Any, lower: Any, upper: Any, *, values: Mapping[Any, Any] | None = None,
     labels: Sequence[str] | None = None, title: str = "", points: int = POINTS,
-) -> Any:  # fmt: skip
+) -> Figure:  # fmt: skip
     """A figure of a path with two components (a plane curve) or three (drawn in space)."""
     if not 2 <= points <= MOST_POINTS:
         raise DomainError(f"a curve has 2 to {MOST_POINTS} points, not {points}")
@@ -103,7 +112,7 @@ def plot_path(
     return _draw_path(rows, list(labels or "xyz"[: len(read)]), title)
 
 
-def _data_sets(data: Any) -> tuple[tuple[Any, Any, str], ...]:
+def _data_sets(data: Any) -> tuple[DataSet, ...]:
     """One set of points (x values, y values, label), or a list of them."""
     listed = (
         [] if data is None else [data] if isinstance(data, tuple) and len(data) == 3 and isinstance(data[2], str) else list(data)
@@ -115,7 +124,7 @@ def _data_sets(data: Any) -> tuple[tuple[Any, Any, str], ...]:
 
 
 def _taken(
-    formulas: Sequence[Any], variable: Any, lower: Any, upper: Any, table: Mapping[str, Any]
+    formulas: Sequence[object], variable: object, lower: object, upper: object, table: Mapping[str, object]
 ) -> tuple[list[Expression], Name, dict[str, Expression], list[float]]:
     """The formulas, their variable, the numbers of other names, and the ends of the range."""
     arguments = take(*formulas, lower, upper, *table.values(), variables=[variable])
@@ -124,7 +133,7 @@ def _taken(
     return list(read), arguments.names[0], numbers, [float(_inside(e, numbers)) for e in rest[:2]]
 
 
-def _draw_path(rows: Sequence[Any], names: Sequence[str], title: str) -> Any:
+def _draw_path(rows: Sequence[NDArray[float64]], names: Sequence[str], title: str) -> Figure:
     import matplotlib
     from matplotlib.figure import Figure
 
@@ -146,19 +155,19 @@ def _draw_path(rows: Sequence[Any], names: Sequence[str], title: str) -> Any:
     return figure
 
 
-def _turned(curve: tuple[Any, Any]) -> tuple[Any, Any]:
+def _turned(curve: Curve) -> Curve:
     """Radians as degrees."""
     import numpy
 
     return curve[0], numpy.degrees(curve[1])
 
 
-def _inside(e: Expression, numbers: Mapping[str, Any]) -> Expression:
+def _inside(e: Expression, numbers: Mapping[str, Expression]) -> Expression:
     table = {n: numbers[n.name] for n in free_names(e) if n.name in numbers}
     return substitute(e, table) if table else e
 
 
-def _curve(e: Expression, x: Name, ends: Sequence[float], points: int, logarithmic: bool = False) -> tuple[Any, Any]:
+def _curve(e: Expression, x: Name, ends: Sequence[float], points: int, logarithmic: bool = False) -> Curve:
     import numpy
 
     from gelvo.code.numeric import numeric_function  # noqa: PLC0415  (loaded by who evaluates)
@@ -222,7 +231,7 @@ def unit_text(unit: str) -> str:
     return re.sub(r"\^(-?\d+)", lambda m: m.group(1).translate(SUPERSCRIPTS), unit)
 
 
-def _draw(curves: list[tuple[Any, Any]], names: list[str], x: Name, look: Style) -> Any:
+def _draw(curves: list[Curve], names: list[str], x: Name, look: Style) -> Figure:
     import matplotlib
     from matplotlib.figure import Figure
 
@@ -248,7 +257,7 @@ def _draw(curves: list[tuple[Any, Any]], names: list[str], x: Name, look: Style)
     return figure
 
 
-def _dress(axis: Any, names: list[str], look: Style) -> None:
+def _dress(axis: Axes, names: list[str], look: Style) -> None:
     """Grid, scales, and what is measured; a legend beside several curves."""
     unit = look.units.get(names[0], "")
     axis.grid(True, color="#d9dde0", linewidth=0.7)
@@ -264,14 +273,14 @@ def _dress(axis: Any, names: list[str], look: Style) -> None:
         axis.legend(loc="upper left", bbox_to_anchor=(1.01, 1.0), borderaxespad=0, frameon=False)
 
 
-def _draw_data(axis: Any, look: Style) -> None:
+def _draw_data(axis: Axes, look: Style) -> None:
     for k, (places, values, label) in enumerate(look.data):
         colour, mark = COLOURS[(k + 1) % len(COLOURS)], MARKS[k % len(MARKS)]
         axis.plot(places, values, mark, markersize=4, color=colour, label=literal(label))
         axis.legend(frameon=False)
 
 
-def _draw_impulses(axis: Any, look: Style) -> None:
+def _draw_impulses(axis: Axes, look: Style) -> None:
     for place, strength in look.impulses.items():
         arrow = {"arrowstyle": "-|>", "color": COLOURS[1], "linewidth": 1.8}
         axis.annotate("", (place, strength), (place, 0), arrowprops=arrow)
@@ -280,7 +289,7 @@ def _draw_impulses(axis: Any, look: Style) -> None:
         axis.autoscale_view()
 
 
-def svg_of(figure: Any) -> str:
+def svg_of(figure: Figure) -> str:
     """The figure as SVG text without a file header, the same on every run."""
     import matplotlib
 
@@ -291,7 +300,7 @@ def svg_of(figure: Any) -> str:
     return text[text.index("<svg") :]
 
 
-def png_of(figure: Any) -> bytes:
+def png_of(figure: Figure) -> bytes:
     out = io.BytesIO()
     figure.savefig(out, format="png", dpi=130, metadata={"Software": None})
     return out.getvalue()

@@ -28,7 +28,7 @@ class Answer:
 
     def __init__(
         self, expression: Expression, certify: Callable[[], Certificate], conditions: tuple[Condition, ...] = (),
-        road: str = "", reason: str = "", steps: tuple[Any, ...] | Callable[[], tuple[Any, ...]] = (),
+        road: str = "", reason: str = "", steps: tuple[object, ...] | Callable[[], tuple[object, ...]] = (),
     ) -> None:  # fmt: skip
         self.expression, self.conditions, self.road, self.reason, self._steps = expression, conditions, road, reason, steps
         self._make = certify
@@ -40,7 +40,7 @@ class Answer:
         return self._certificate
 
     @property
-    def steps(self) -> tuple[Any, ...]:
+    def steps(self) -> tuple[object, ...]:
         if callable(self._steps):
             self._steps = self._steps()
         return self._steps
@@ -49,7 +49,7 @@ class Answer:
     def verdict(self) -> str:
         return self.certificate().verdict
 
-    def __getstate__(self) -> tuple[None, dict[str, Any]]:
+    def __getstate__(self) -> tuple[None, dict[str, object]]:
         """Everything worked out, so that an answer travels to another process: closures stay behind."""
         self.certificate()
         state = {slot: getattr(self, slot) for kind in type(self).__mro__ for slot in getattr(kind, "__slots__", ())}
@@ -86,8 +86,8 @@ class Answer:
         return Hooks.show(self)
 
 
-def _forward(method: str) -> Any:
-    def operate(self: Answer, *others: Any) -> Any:
+def _forward(method: str) -> Callable[..., object]:
+    def operate(self: Answer, *others: object) -> object:
         plain = [getattr(o, "expression", o) for o in others]
         return getattr(self.expression, method)(*plain)
 

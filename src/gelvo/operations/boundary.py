@@ -29,11 +29,11 @@ KINDS: dict[str, tuple[Callable[[Any], bool], str]] = {
 }
 
 
-def told(operation: Callable[..., Any]) -> Callable[..., Any]:
+def told(operation: Callable[..., object]) -> Callable[..., object]:
     """The operation; what goes wrong in it leaves as a GelvoError that says what was found and what is needed."""
 
     @functools.wraps(operation)
-    def call(*arguments: Any, **named: Any) -> Any:
+    def call(*arguments: object, **named: object) -> object:
         try:
             return operation(*arguments, **named)
         except GelvoError:
@@ -47,7 +47,9 @@ def told(operation: Callable[..., Any]) -> Callable[..., Any]:
     return call
 
 
-def _explained(operation: Callable[..., Any], arguments: Any, named: Any, fault: Exception) -> Exception:
+def _explained(
+    operation: Callable[..., object], arguments: tuple[object, ...], named: Mapping[str, object], fault: Exception
+) -> Exception:
     """The argument of a wrong kind, where there is one; what a caller's own function raised is left as it is."""
     try:
         bound = inspect.signature(operation).bind(*arguments, **named)
@@ -66,10 +68,10 @@ def _explained(operation: Callable[..., Any], arguments: Any, named: Any, fault:
     return as_gelvo_error(fault)
 
 
-def _kind_wanted(annotation: str) -> tuple[Callable[[Any], bool], str] | None:
+def _kind_wanted(annotation: str) -> tuple[Callable[[object], bool], str] | None:
     return next((kind for start, kind in KINDS.items() if annotation.startswith(start)), None)
 
 
-def _shown(value: Any) -> str:
+def _shown(value: object) -> str:
     text = repr(value)
     return f"{text[:60]}{'…' if len(text) > 60 else ''} ({type(value).__name__})"

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from math import isfinite
 from typing import Any
 
@@ -118,7 +118,7 @@ def formula(text: str, given: Iterable[Any] = (), names_from: Any = None) -> Any
     return in_each(value, lambda e: substitute(e, table))
 
 
-def _domains_of(fact: Any) -> Iterable[tuple[Name, str]]:
+def _domains_of(fact: object) -> Iterable[tuple[Name, str]]:
     if isinstance(fact, DomainFact):
         yield fact
         return
@@ -188,7 +188,7 @@ def multiply_all(factors: Iterable[Any]) -> Expression:
     return building.multiply_all(_all_of(factors))
 
 
-def _all_of(parts: Iterable[Any]) -> Sequence[Expression]:
+def _all_of(parts: Iterable[object]) -> Sequence[Expression]:
     """Expressions as they are; with text among them, all read together."""
     listed = list(parts)
     if any(isinstance(p, str) for p in listed):
@@ -213,7 +213,7 @@ def cases(pieces: Iterable[tuple[Any, Any]], otherwise: Any = None) -> Expressio
     return building.cases(pairs, None if rest is None else one_expression(rest))
 
 
-def _written(kind: str, body: Any, variable: Any, *rest: Any) -> Expression:
+def _written(kind: str, body: object, variable: object, *rest: object) -> Expression:
     arguments = take(body, *rest, variables=[variable])
     inside, *ends = arguments.expressions
     return building.written(kind, inside, *arguments.names, *ends)
@@ -269,10 +269,10 @@ def product_of(body: Any, variable: Any, lower: Any, upper: Any) -> Expression:
     return _written("product_of", body, variable, lower, upper)
 
 
-def mathematical_function(name: str) -> Any:
+def mathematical_function(name: str) -> Callable[..., Expression]:
     """A function of the catalogue as a Python function of expressions, numbers or text."""
 
-    def apply(*arguments: Any) -> Expression:
+    def apply(*arguments: object) -> Expression:
         values = _all_of(arguments)
         if name == "sqrt":
             if len(values) != 1:

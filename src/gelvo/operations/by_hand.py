@@ -39,7 +39,7 @@ from gelvo.solving.single.complete import solve_single
 MOST_FORMS = 50
 
 
-def _integral(value: Any) -> Written:
+def _integral(value: object) -> Written:
     found = [n for n in postorder(one_expression(value)) if isinstance(n, Written) and n.kind == "integral_of"]
     if len(dict.fromkeys(found)) != 1:
         raise DomainError(f"one integral_of(f, x) is needed, and there are {len(found)}")
@@ -157,7 +157,7 @@ def _from_inside(low: Expression, high: Expression, facts: Facts) -> tuple[tuple
     return ((low, "below"), (high, "above")) if backwards else ((low, "above"), (high, "below"))
 
 
-def _end(f: Expression, x: Name, place: Expression, side: str, facts: Any, infinite: bool = False) -> Expression:
+def _end(f: Expression, x: Name, place: Expression, side: str, facts: Facts, infinite: bool = False) -> Expression:
     """The value at an end; where the formula breaks there, its limit from inside."""
     if not isinstance(place, Bound):
         with suppress(DomainError):

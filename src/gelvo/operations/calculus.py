@@ -16,7 +16,7 @@ from gelvo.deciding.complex_paths import real_where
 from gelvo.errors import DomainError, NoClosedForm
 from gelvo.expression.building import written
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Expression, Name
+from gelvo.expression.nodes import Condition, Expression, Name
 from gelvo.expression.traversal import bound_apart, names, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import differentiation
@@ -147,7 +147,7 @@ def _definite(f: Expression, x: Name, lower: Expression, upper: Expression, fact
     return Answer(result, lambda: certificate, conditions, found.road)
 
 
-def _with(certificate: Certificate, conditions: tuple[Any, ...]) -> Certificate:
+def _with(certificate: Certificate, conditions: tuple[Condition, ...]) -> Certificate:
     return replace(certificate, conditions=conditions)
 
 

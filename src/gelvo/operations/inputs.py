@@ -7,7 +7,7 @@ domains that its facts state are known before any text is built, so that one nam
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, Protocol, TypeVar, cast
 
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import name, to_expression
@@ -15,9 +15,18 @@ from gelvo.expression.equation import Equation, in_each
 from gelvo.expression.nodes import Applied, Condition, Expression, Name, Node, Written
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import check_one_meaning, free_names, names, postorder, set_apart, spelled_in, substitute
-from gelvo.facts.statements import DomainFact, is_about
+from gelvo.facts.statements import DomainFact, Fact, is_about
 from gelvo.facts.store import Facts
 from gelvo.matrices.matrix import Matrix
+
+V = TypeVar("V")
+
+
+class Names(Protocol):
+    """What names mean in a call: those that are declared, and unknown functions."""
+
+    declared: dict[str, Name]
+    unknowns: dict[str, tuple[Expression, ...]]
 
 
 class Arguments(NamedTuple):
@@ -52,7 +61,7 @@ class Arguments(NamedTuple):
 
 
 def take(
-    *items: Any, variables: Sequence[Any] = (), given: Iterable[Any] = (), over: str | None = None, asked: Iterable[Any] = (),
+    *items: object, variables: Sequence[object] = (), given: Iterable[object] = (), over: str | None = None, asked: Iterable[object] = (),
     inside: bool = False,
 ) -> Arguments:  # fmt: skip
     """Reads the arguments of a call.
@@ -98,7 +107,7 @@ def _fixed_numbers(facts: Facts, variables: Sequence[Expression]) -> dict[Expres
     }  # fmt: skip
 
 
-def _scoped(values: list[Any], variables: Sequence[Expression], facts: Facts) -> tuple[list[Any], Facts]:
+def _scoped(values: list[object], variables: Sequence[Expression], facts: Facts) -> tuple[list[object], Facts]:
     """Bound variables of written forms get names of their own where the call means another thing by theirs; facts about names
     that are only bound are left out."""
     roots = roots_of(*values)
@@ -113,7 +122,7 @@ def _scoped(values: list[Any], variables: Sequence[Expression], facts: Facts) ->
     return [in_each(v, lambda e: set_apart(e, outside)) for v in values] if outside else values, facts
 
 
-def facts_listed(given: Any) -> list[Any]:
+def facts_listed(given: object) -> list[str | Fact]:
     """Facts as a list; one fact may stand alone."""
     if given is None:
         return []
@@ -121,39 +130,39 @@ def facts_listed(given: Any) -> list[Any]:
         return [given]
     if not isinstance(given, Iterable):
         raise DomainError(f'facts are a list such as ["a > 0"], not {given!r}')
-    result = [getattr(g, "expression", g) for g in given]
-    for fact in result:
+    result: list[str | Fact] = []
+    for item in given:
+        fact = getattr(item, "expression", item)
         if not isinstance(fact, (str, Condition, Equation, DomainFact)):
             raise DomainError(f"a fact is a condition such as a > 0, an equation, or text, not {fact!r}")
+        result.append(fact)
     return result
 
 
-def _each(variables: Any) -> list[Any]:
-    if isinstance(variables, Matrix):
-        return variables.flat()
-    return list(variables)
+def _each(variables: Iterable[object]) -> list[object]:
+    return list(variables.flat() if isinstance(variables, Matrix) else variables)
 
 
-def _plain(item: Any) -> Any:
+def _plain(item: object) -> object:
     item = getattr(item, "expression", item)
     if item is None or isinstance(item, (Node, Equation, Matrix)):
         return item
     return to_expression(item)
 
 
-def _one_variable(item: Any) -> Expression:
+def _one_variable(item: object) -> Expression:
     item = getattr(item, "expression", item)
     if not isinstance(item, (Name, Applied)):
         raise DomainError(f"a variable is needed here, not {item}")
     return item
 
 
-def _variable_of_text(text: str, context: Any) -> Expression:
+def _variable_of_text(text: str, context: object) -> Expression:
     """A variable or an unknown function by its name; a definition of the same name does not matter here."""
     return _one_variable(Hooks.read.variable(text, context))
 
 
-def _widened(targets: Sequence[Any], context: Any) -> dict[Name, Name]:
+def _widened(targets: Sequence[object], context: Names) -> dict[Name, Name]:
     """Unknowns that are sought over the complex numbers: {the complex name: the one that the caller has}."""
     result: dict[Name, Name] = {}
     for target in targets:
@@ -168,15 +177,15 @@ def _widened(targets: Sequence[Any], context: Any) -> dict[Name, Name]:
     return result
 
 
-def _substituted(value: Any, table: dict[Name, Name]) -> Any:
+def _substituted(value: V, table: dict[Name, Name]) -> V:
     if isinstance(value, DomainFact):
-        return DomainFact(table.get(value.name, value.name), value.domain)
+        return cast(V, DomainFact(table.get(value.name, value.name), value.domain))
     return in_each(value, lambda e: substitute(e, table))
 
 
-def roots_of(*values: Any) -> list[Any]:
+def roots_of(*values: object) -> list[Node]:
     """The formulas of which values consist."""
-    result: list[Any] = []
+    result: list[Node] = []
     for value in values:
         if isinstance(value, Equation):
             result += [value.left, value.right]
@@ -184,12 +193,12 @@ def roots_of(*values: Any) -> list[Any]:
             result += value.flat()
         elif isinstance(value, DomainFact):
             result.append(value.name)
-        elif value is not None:
+        elif isinstance(value, Node):
             result.append(value)
     return result
 
 
-def one_expression(value: Any, what: str = "an expression") -> Expression:
+def one_expression(value: object, what: str = "an expression") -> Expression:
     if isinstance(value, Equation):
         raise FormulaError(f"{what} is needed here, but {value} is an equation", str(value), str(value).find("="))
     if isinstance(value, Condition):
@@ -201,11 +210,13 @@ def one_expression(value: Any, what: str = "an expression") -> Expression:
     return value
 
 
-def split_initial(given: Iterable[Any]) -> tuple[list[Equation], list[Any]]:
+def split_initial(given: Iterable[Fact]) -> tuple[list[Equation], list[Fact]]:
     """Initial values (equations about unknown functions) apart from facts."""
     initial: list[Equation] = []
-    rest: list[Any] = []
+    rest: list[Fact] = []
     for fact in given:
-        about = isinstance(fact, Equation) and any(isinstance(n, Applied) for n in postorder(fact.left - fact.right))
-        (initial if about else rest).append(fact)
+        if isinstance(fact, Equation) and any(isinstance(n, Applied) for n in postorder(fact.left - fact.right)):
+            initial.append(fact)
+        else:
+            rest.append(fact)
     return initial, rest

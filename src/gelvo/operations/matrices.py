@@ -5,7 +5,7 @@ from __future__ import annotations
 import functools
 import random
 from collections.abc import Callable, Iterable, Sequence
-from typing import Any
+from typing import Any, SupportsInt
 
 from gelvo.calculus.matrix_exponential import matrix_exponential
 from gelvo.deciding.equality import is_zero
@@ -100,7 +100,7 @@ def random_matrix(rows: int, columns: int, seed: int, lowest: int = -9, highest:
     return Matrix([[source.randint(lowest, highest) for _ in range(columns)] for _ in range(rows)])
 
 
-def _facts(given: Iterable[Any], m: Matrix) -> Facts:
+def _facts(given: Iterable[object], m: Matrix) -> Facts:
     return take(m, given=given).facts
 
 
@@ -109,7 +109,7 @@ def determinant(self: Matrix) -> Expression:
     return elimination.determinant(self)
 
 
-def inverse(self: Matrix, given: Iterable[Any] = ()) -> Matrix:
+def inverse(self: Matrix, given: Iterable[object] = ()) -> Matrix:
     """The inverse; its `.conditions` say which letters make the determinant zero. DomainError where it is zero.
 
     >>> import gelvo
@@ -119,12 +119,12 @@ def inverse(self: Matrix, given: Iterable[Any] = ()) -> Matrix:
     return elimination.inverse(self, _facts(given, self))
 
 
-def rank(self: Matrix, given: Iterable[Any] = ()) -> int:
+def rank(self: Matrix, given: Iterable[object] = ()) -> int:
     """The rank; raises Undecided where it depends on letters."""
     return elimination.rank(self, _facts(given, self))
 
 
-def null_space(self: Matrix, given: Iterable[Any] = ()) -> list[Matrix]:
+def null_space(self: Matrix, given: Iterable[object] = ()) -> list[Matrix]:
     """Columns that span the vectors which the matrix takes to zero."""
     return elimination.null_space(self, _facts(given, self))[0]
 
@@ -142,7 +142,7 @@ class UnderConditions(list[Any]):
     __str__ = __repr__
 
 
-def reduced(self: Matrix, given: Iterable[Any] = ()) -> Matrix:
+def reduced(self: Matrix, given: Iterable[object] = ()) -> Matrix:
     """The reduced row echelon form; its `.conditions` say which pivots with letters must not be zero.
 
     >>> import gelvo
@@ -153,12 +153,12 @@ def reduced(self: Matrix, given: Iterable[Any] = ()) -> Matrix:
     return Matrix(found.matrix.entries, (*self.conditions, *found.conditions))
 
 
-def solve_for(self: Matrix, right: Matrix, given: Iterable[Any] = ()) -> Matrix:
+def solve_for(self: Matrix, right: Matrix, given: Iterable[object] = ()) -> Matrix:
     """The one x with A @ x = right, with `.conditions`; DomainError where there is none, or more than one."""
     return elimination.solve(self, right, _facts(given, self))
 
 
-def characteristic_polynomial(self: Matrix, variable: Any) -> Expression:
+def characteristic_polynomial(self: Matrix, variable: object) -> Expression:
     """det(x - A) as a polynomial in the variable, which must not be a letter of the matrix."""
     (x,) = take(self, variables=[variable]).names
     _needs_other_letters(self, x)
@@ -170,7 +170,7 @@ def _needs_other_letters(m: Matrix, variable: Name) -> None:
         raise DomainError(f"the matrix already contains {variable}: take another name here, and substitute afterwards")
 
 
-def eigenvalues(self: Matrix, given: Iterable[Any] = ()) -> dict[Expression, int]:
+def eigenvalues(self: Matrix, given: Iterable[object] = ()) -> dict[Expression, int]:
     """The complex eigenvalues with their multiplicities, {value: times}, by solving the characteristic polynomial."""
     facts = _facts(given, self)
     x = facts.new_name("x", *self.flat())
@@ -212,7 +212,7 @@ def _vanishes(base: Expression, x: Name, place: Expression, times: int, facts: F
     return is_zero(substitute(derivative(base, x, times), {x: place}), facts) is True
 
 
-def eigenvectors(self: Matrix, given: Iterable[Any] = ()) -> UnderConditions:
+def eigenvectors(self: Matrix, given: Iterable[object] = ()) -> UnderConditions:
     """Each eigenvalue with a basis of its eigenvectors: [(value, [vector, …]), …], with the `.conditions` on letters.
 
     >>> import gelvo
@@ -229,7 +229,7 @@ def eigenvectors(self: Matrix, given: Iterable[Any] = ()) -> UnderConditions:
     return UnderConditions(found, conditions)
 
 
-def exponential(self: Matrix, variable: Any = None, given: Iterable[Any] = ()) -> Matrix:
+def exponential(self: Matrix, variable: object = None, given: Iterable[object] = ()) -> Matrix:
     """exp(t*A) for a square matrix A without t, exactly; without a variable exp(A).
 
     given: facts that tell, for instance, oscillation from decay. Raises NotSolved where the eigenvalues have no closed form.
@@ -255,7 +255,7 @@ def equality(a: Matrix, b: Matrix) -> Condition:
     return junction("and", [relation("=", p, q) for p, q in zip(a.flat(), b.flat(), strict=True)])
 
 
-def is_equal(self: Matrix, other: Matrix, given: Iterable[Any] = ()) -> bool:
+def is_equal(self: Matrix, other: Matrix, given: Iterable[object] = ()) -> bool:
     """Whether every entry is equal; raises Undecided where that could not be told."""
     return self.shape == other.shape and all(equal(a, b, given) for a, b in zip(self.flat(), other.flat(), strict=True))
 
@@ -268,7 +268,7 @@ def rename(self: Matrix, table: Any) -> Matrix:
     if missing:
         raise DomainError(f"there is no name {missing[0]} to rename in this matrix")
 
-    def one(e: Expression) -> Any:
+    def one(e: Expression) -> object:
         own = {k: v for k, v in wanted.items() if k in {n.name for n in names(e)}}
         return rename_names(e, own) if own else e
 
@@ -282,7 +282,7 @@ METHODS: dict[str, Callable[..., Any]] = {
 }  # fmt: skip
 
 
-def _whole(value: Any) -> int:
+def _whole(value: Expression | SupportsInt) -> int:
     rational = getattr(value, "rational", value)
     if int(rational) != rational:
         raise DomainError(f"a row or column number is a whole number from 0, not {value}")
@@ -298,17 +298,17 @@ OF_MATRICES: dict[str, Callable[..., Any]] = {
 }  # fmt: skip
 
 
-def attach(operations: dict[str, Callable[..., Any]]) -> None:
+def attach(operations: dict[str, Callable[..., object]]) -> None:
     """Gives matrices their methods, those of expressions among them."""
     for word, method in {**operations, **METHODS}.items():
         setattr(Matrix, word, told(method))
 
 
-def entrywise(operation: Callable[..., Any]) -> Callable[..., Any]:
+def entrywise(operation: Callable[..., object]) -> Callable[..., object]:
     """The operation, which also takes a matrix and then acts on each entry: answers become their formulas, conditions those of the matrix."""
 
     @functools.wraps(operation)
-    def work(expression: Any, *arguments: Any, **options: Any) -> Any:
+    def work(expression: object, *arguments: object, **options: object) -> object:
         if not isinstance(expression, Matrix):
             return operation(expression, *arguments, **options)
         rows = [[operation(e, *arguments, **options) for e in row] for row in expression.entries]

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import itertools
 import warnings
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from fractions import Fraction
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import gmpy2
 from gmpy2 import mpq
@@ -20,7 +20,7 @@ from gelvo.evaluation.enclose import Enclosure, sign_at
 from gelvo.evaluation.value import Value
 from gelvo.expression.building import number, relation
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Sum, Written
+from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Node, Number, Sum, Written
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, has_call, names, postorder, substitute
 from gelvo.facts.statements import fact_condition, is_about
@@ -35,6 +35,10 @@ from gelvo.numbers.interval import Interval, NoValue, arithmetic
 from gelvo.operations.inputs import one_expression, take
 from gelvo.simplifying.expressing import express
 from gelvo.solving.putting_back import follows, real_conditions
+
+if TYPE_CHECKING:
+    from numpy import float64
+    from numpy.typing import NDArray
 
 MOST_PIECES = 3000
 POLES = (TAN, COT, SEC, CSC)
@@ -80,7 +84,7 @@ def roots_between(expression: Any, variable: Any, lower: Any, upper: Any, given:
 
 
 def _by_factors(
-    f: Expression, x: Name, low: Expression, high: Expression, needed: Iterable[Any], facts: Facts
+    f: Expression, x: Name, low: Expression, high: Expression, needed: Iterable[Condition], facts: Facts
 ) -> list[Expression | Value]:
     """The zeros of each factor of the numerator, exact or by brackets, where no denominator vanishes."""
     product = factored(express(f, "sin, cos") if has_call(f, POLES) else f)
@@ -115,7 +119,7 @@ def _may_vanish(base: Expression, x: Name, place: Value) -> bool:
         return True
 
 
-def _is_root(f: Expression, x: Name, place: Expression, needed: Iterable[Any], facts: Facts) -> bool:
+def _is_root(f: Expression, x: Name, place: Expression, needed: Iterable[Condition], facts: Facts) -> bool:
     """Whether a place where f may vanish or break is a zero of it."""
     try:
         if any(follows(substitute(c, {x: place}), facts) is False for c in needed):
@@ -128,17 +132,17 @@ def _is_root(f: Expression, x: Name, place: Expression, needed: Iterable[Any], f
     return zero
 
 
-def _at(condition: Any, x: Name, place: Value | Expression) -> Any:
+def _at(condition: Condition, x: Name, place: Value | Expression) -> Condition:
     return substitute(condition, {x: place if isinstance(place, Expression) else number(mpq(place.real))})
 
 
-def _of_monotone(f: Expression, x: Name, left: mpq, right: mpq, bounded: bool) -> dict[Any, Expression | Value] | None:
+def _of_monotone(f: Expression, x: Name, left: mpq, right: mpq, bounded: bool) -> dict[mpq, Expression | Value] | None:
     """The zeros of a formula that only rises or only falls, by their places; None where a sign at an end is not decided."""
     try:
         signs = [_sign(f, x, e) for e in (left, right)]
     except (DomainError, Undecided):
         return None
-    found: dict[Any, Expression | Value] = {e: number(e) for e, s in zip((left, right), signs, strict=True) if s == 0}
+    found: dict[mpq, Expression | Value] = {e: number(e) for e, s in zip((left, right), signs, strict=True) if s == 0}
     if signs[0] * signs[1] < 0:
         place = _refined(f, x, left, right, signs[0])
         if isinstance(place, Number):
@@ -155,7 +159,7 @@ def _bracketed(f: Expression, x: Name, low: Expression, high: Expression) -> lis
     start, stop = (mpq(Enclosure(e).at({}, 200).real.low) for e in (low, high))
     places = [start, *_breaks(f, x, start, stop), stop]
     work = [(left, right, 0) for left, right in itertools.pairwise(places)]
-    found: dict[Any, Expression | Value] = {}
+    found: dict[mpq, Expression | Value] = {}
     pieces = 0
     while work:
         left, right, depth = work.pop()
@@ -180,9 +184,9 @@ def _bracketed(f: Expression, x: Name, low: Expression, high: Expression) -> lis
     return [found[place] for place in sorted(found)]
 
 
-def _breaks(f: Expression, x: Name, low: Any, high: Any) -> list[Any]:
+def _breaks(f: Expression, x: Name, low: mpq, high: mpq) -> list[mpq]:
     """Where functions in f have no value, as li(x) at 1: pieces end there."""
-    found: set[Any] = set()
+    found: set[mpq] = set()
     for node in postorder(f):
         if isinstance(node, Call) and node.function.breaks is not None and contains(node, x):
             lines = [univariate.linear_parts(b, x) for b in node.function.breaks(*node.arguments)]
@@ -208,7 +212,7 @@ def _one_way(lone: Call, x: Name, box: Box) -> bool:
         return False
 
 
-def _without_zero(function: Enclosure, slopes: Box | None, x: Name, box: Box, middle: Any) -> bool:
+def _without_zero(function: Enclosure, slopes: Box | None, x: Name, box: Box, middle: mpq) -> bool:
     """Whether the bounds over a piece exclude a zero: those of the formula, or its middle value and the bounds of its slope."""
     try:
         return not function.at({x: box}, 100).contains_zero()
@@ -225,7 +229,7 @@ def _without_zero(function: Enclosure, slopes: Box | None, x: Name, box: Box, mi
     return not boxes.add(a, centre, boxes.multiply(a, slopes, away)).contains_zero()
 
 
-def _sign(f: Expression, x: Name, place: Any) -> int:
+def _sign(f: Expression, x: Name, place: mpq) -> int:
     value = substitute(f, {x: number(place)})
     return 0 if isinstance(value, Number) and not value.value else sign_at(value, {})
 
@@ -236,7 +240,7 @@ def _slope(f: Expression, x: Name) -> Enclosure | None:
     return None if any(isinstance(n, Written) for n in postorder(slope)) else Enclosure(slope)
 
 
-def _refined(f: Expression, x: Name, left: Any, right: Any, sign: int) -> Any:
+def _refined(f: Expression, x: Name, left: mpq, right: mpq, sign: int) -> mpq | Number:
     """The zero between two places: a small fraction where it is one, else to more than 30 digits."""
     tries = 3
     while right - left > SMALLEST * max(abs(left), abs(right)) and right - left > SMALLEST**2:
@@ -263,7 +267,7 @@ def _refined(f: Expression, x: Name, left: Any, right: Any, sign: int) -> Any:
     return (left + right) / 2
 
 
-def _narrowed(f: Expression, x: Name, left: Any, right: Any, sign: int) -> tuple[Any, Any] | None:
+def _narrowed(f: Expression, x: Name, left: mpq, right: mpq, sign: int) -> tuple[mpq, mpq] | None:
     """A bracket of 33 digits around the end of the secant steps, where the signs confirm it."""
     function = Enclosure(f)
     a = arithmetic(160)
@@ -287,7 +291,7 @@ def _narrowed(f: Expression, x: Name, left: Any, right: Any, sign: int) -> tuple
     return None
 
 
-def _thirty_digits(place: Any) -> str:
+def _thirty_digits(place: mpq) -> str:
     context = gmpy2.context(precision=140)
     return evaluation.value(number(mpq(context.plus(place))), 30).real
 
@@ -301,7 +305,7 @@ class NumericSolution(Mapping[str, float]):
     def __getitem__(self, name: Any) -> float:
         return self._values[str(getattr(name, "name", name))]
 
-    def __iter__(self) -> Any:
+    def __iter__(self) -> Iterator[str]:
         return iter(self._values)
 
     def __len__(self) -> int:
@@ -319,8 +323,8 @@ class NumericSolution(Mapping[str, float]):
 
 
 def numeric_solution(
-    equations: Any, unknowns: Any, start: Mapping[Any, Any] | None = None, values: Mapping[Any, Any] | None = None,
-    given: Iterable[Any] = (),
+    equations: object, unknowns: object, start: Mapping[Any, object] | None = None, values: Mapping[Any, object] | None = None,
+    given: Iterable[object] = (),
 ) -> NumericSolution:  # fmt: skip
     """Numbers for equations, from first guesses, with the residual of each equation."""
     listed = list(equations) if isinstance(equations, (list, tuple)) else [equations]
@@ -347,14 +351,14 @@ def numeric_solution(
     return found
 
 
-def _first_guess(name: Any, guess: Any) -> float:
+def _first_guess(name: object, guess: Any) -> float:
     try:
         return float(guess)
     except (TypeError, ValueError, DomainError):
         raise DomainError(f"a first guess is a number, and that for {name} is {guess}") from None
 
 
-def _converged(inside: list[Expression], variables: list[Name], place: Any, residuals: Any) -> bool:
+def _converged(inside: list[Expression], variables: list[Name], place: NDArray[float64], residuals: NDArray[float64]) -> bool:
     """Whether the residuals are as small as rounding leaves them: beside the slopes there, which vanish where a formula only dies away."""
     import numpy
 
@@ -369,13 +373,13 @@ def _converged(inside: list[Expression], variables: list[Name], place: Any, resi
     return bool(float(numpy.abs(step).max()) <= 1e-6 * max(1.0, float(numpy.abs(place).max())))
 
 
-def _newton(inside: list[Expression], shown: list[Any], variables: list[Name], start: list[float]) -> NumericSolution:
+def _newton(inside: list[Expression], shown: Sequence[object], variables: list[Name], start: list[float]) -> NumericSolution:
     import numpy
     from scipy.optimize import root
 
     enclosures = [Enclosure(e) for e in inside]
 
-    def work(place: Any) -> Any:
+    def work(place: NDArray[float64]) -> NDArray[float64]:
         if not numpy.isfinite(place).all():
             return numpy.full(len(inside), 1e6)
         point = {v: mpq(float(p)) for v, p in zip(variables, place, strict=True)}

@@ -14,7 +14,7 @@ from gelvo.operations.inputs import take
 from gelvo.simplifying import partial_fractions as fractions
 
 
-def _in_one_name(expression: Any, variable: Any, given: Iterable[Any] = ()) -> tuple[Expression, Expression]:
+def _in_one_name(expression: object, variable: object, given: Iterable[object] = ()) -> tuple[Expression, Expression]:
     arguments = take(expression, variables=[variable], given=given)
     return arguments.expressions[0], arguments.variables[0]
 

@@ -7,7 +7,7 @@ says it already), the rest is refused.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 from gelvo.calculus import limits
 from gelvo.errors import DomainError
@@ -16,13 +16,13 @@ from gelvo.expression.constants import INFINITE, MINUS_INFINITE
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Bound, Condition, Expression, Name, Relation
 from gelvo.expression.traversal import contains, relations_of, substitute
-from gelvo.facts.statements import DomainFact, fact_condition, is_about
+from gelvo.facts.statements import DomainFact, Fact, fact_condition, is_about
 from gelvo.facts.store import Facts
 
 WHOLE = ("integer", "natural")
 
 
-def _about(facts: Facts, x: Name) -> list[Any]:
+def _about(facts: Facts, x: Name) -> list[Fact]:
     return [f for f in facts.given if is_about(f, x) and not (isinstance(f, DomainFact) and f.domain in ("real", x.domain))]
 
 
@@ -108,7 +108,7 @@ def _through_whole_numbers(f: Expression, x: Name, point: Expression, domain: st
     return substitute(f, {x: whole}), whole
 
 
-def _side(part: Relation, fact: Any, x: Name, point: Expression, side: str | None, facts: Facts) -> str | None:
+def _side(part: Relation, fact: Fact, x: Name, point: Expression, side: str | None, facts: Facts) -> str | None:
     """The side on which a relation holds near the point; the side asked for where it holds on both."""
     gap = part.right - part.left
     if not contains(gap, x):
@@ -134,7 +134,7 @@ def _holds_near(operator: str, gap: Expression, x: Name, point: Expression, side
     return size is not None and (size.value is INFINITE or (size.value is MINUS_INFINITE and operator == "!="))
 
 
-def _refused(fact: Any, x: Name, point: Expression) -> DomainError:
+def _refused(fact: Fact, x: Name, point: Expression) -> DomainError:
     return DomainError(
         f"the fact {fact} is about {x}, the variable of the limit, and is not known to hold near {point}: leave it out, or say "
         'from which side {x} comes with side="above" or "below"'.replace("{x}", str(x))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from os import PathLike
 from typing import Any, NamedTuple
 
@@ -15,6 +15,7 @@ from gelvo.expression.nodes import Applied, Condition, Expression, Name, Node
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import check_one_meaning, names, postorder, transform
 from gelvo.expression.traversal import substitute as traversal_substitute
+from gelvo.facts.store import Facts
 from gelvo.forms import abbreviating, collecting, expanding, fractions
 from gelvo.normal import rationalizing
 from gelvo.operations.answer import Answer
@@ -24,14 +25,14 @@ from gelvo.refuted import note_refuted
 from gelvo.simplifying import expressing, factoring, phases, search, splitting
 
 
-def _each_side(value: Any, work: Any) -> Any:
+def _each_side(value: object, work: Callable[[Expression], Expression]) -> Expression | Equation:
     """A structural operation on an expression, or on both sides of an equation."""
     if isinstance(value, Equation):
         return Equation(work(value.left), work(value.right), value.conditions)
     return work(one_expression(value))
 
 
-def _answer(before: Expression, after: Expression, steps: tuple[Any, ...], facts: Any, road: str) -> Answer:
+def _answer(before: Expression, after: Expression, steps: tuple[object, ...], facts: Facts, road: str) -> Answer:
     return Answer(after, lambda: check_identity(before, after, facts), (), road, "", steps)
 
 
@@ -183,10 +184,10 @@ def rationalize_denominator(expression: Any, given: Iterable[Any] = ()) -> Any:
 class Abbreviated(NamedTuple):
     """Short forms and what their names stand for: `.expressions`, `.where` ({name: formula}, in order), `.restored()`."""
 
-    expressions: tuple[Any, ...]
+    expressions: tuple[Expression | Equation, ...]
     where: dict[Name, Expression]
 
-    def restored(self) -> tuple[Any, ...]:
+    def restored(self) -> tuple[Expression | Equation, ...]:
         """The long forms again, exactly as they were."""
         result = list(self.expressions)
         for short, long in reversed(self.where.items()):
@@ -218,7 +219,7 @@ def abbreviate(expressions: Any, names: str = "A", given: Iterable[Any] = ()) ->
     values = take(*listed, given=given).values
     flat = [side for v in values for side in ((v.left, v.right) if isinstance(v, Equation) else (one_expression(v),))]
     short, table = abbreviating.abbreviate(flat, lambda k: f"{names}_{k}")
-    results: list[Any] = []
+    results: list[Expression | Equation] = []
     rest = iter(short)
     for v in values:
         results.append(Equation(next(rest), next(rest), v.conditions) if isinstance(v, Equation) else next(rest))
@@ -324,7 +325,7 @@ def rename(expression: Any, names_table: Mapping[Any, Any] | str | PathLike[str]
     return result
 
 
-def _new_names(value: Any, names_table: Mapping[Any, Any] | str | PathLike[str]) -> dict[str, str]:
+def _new_names(value: Equation | Expression, names_table: Mapping[object, object] | str | PathLike[str]) -> dict[str, str]:
     """The table of a renaming, read and looked at: every name is there, and no two become one."""
     if not isinstance(names_table, (Mapping, str, PathLike)):
         raise DomainError(f"names are given as a mapping {{old: new}} or as the path of a table, not as {names_table!r}")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import replace
 from fractions import Fraction
 from typing import Any
@@ -10,6 +10,7 @@ from typing import Any
 from gmpy2 import mpq
 
 from gelvo.calculus import limits, sums
+from gelvo.calculus.found import Found
 from gelvo.calculus.local.expander import expanded
 from gelvo.calculus.local.expansion import Expansion, Unclear
 from gelvo.calculus.tidying import for_a_reader
@@ -206,7 +207,15 @@ def multiply_up(
 
 
 def _collected(
-    kind: str, work: Any, check: Any, expression: Any, index: Any, lower: Any, upper: Any, given: Iterable[Any], otherwise: str
+    kind: str,
+    work: Callable[[Expression, Name, Expression, Expression, Facts], Found | None],
+    check: Callable[[Expression, Name, Expression, Expression, Expression, Facts], Certificate],
+    expression: object,
+    index: object,
+    lower: object,
+    upper: object,
+    given: Iterable[object],
+    otherwise: str,
 ) -> Answer:
     arguments = take(expression, lower, upper, variables=[index], given=given)
     (f, low, high), (k,) = arguments.expressions, arguments.names

@@ -15,7 +15,7 @@ from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Bound, Condition, Expression, Name
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import names, postorder, substitute
-from gelvo.facts.statements import DomainFact, fact_condition
+from gelvo.facts.statements import DomainFact, Fact, fact_condition
 from gelvo.facts.store import Facts
 from gelvo.operations.answer import with_comment
 from gelvo.operations.inputs import take
@@ -61,7 +61,7 @@ class Solutions(Sequence[Values]):
         self.equations, self.facts, self.conditions, self.families = tuple(equations), facts, conditions, families
         self.excluded, self.everything, self.further, self.road = tuple(excluded), everything, further, road
         self.domain, self.unknowns, self.complete, self.reason = domain, tuple(unknowns), not lost, "; ".join(lost)
-        self.steps: tuple[Any, ...] = ()
+        self.steps: tuple[object, ...] = ()
         self._certificate: Certificate | None = None
 
     def __len__(self) -> int:
@@ -80,7 +80,7 @@ class Solutions(Sequence[Values]):
         """What one solution needs beyond the conditions of all."""
         return tuple(substitute(c, self._declared_as) for c in self._found[index][1])
 
-    def _outside(self, values: Mapping[Any, Expression]) -> Values:
+    def _outside(self, values: Mapping[object, Expression]) -> Values:
         """A solution in the variables of the caller: an unknown sought over the complex numbers may be a real one there."""
         own = self._declared_as
         return Values({own.get(k, k): substitute(v, own) for k, v in values.items()})
@@ -244,7 +244,7 @@ class SolutionSet:
         return Hooks.show(self.condition)
 
 
-def as_condition_of(fact: Any) -> Condition:
+def as_condition_of(fact: Fact) -> Condition:
     condition = fact_condition(fact)
     if condition is None:
         raise DomainError(f"{fact} cannot be used to choose solutions")

@@ -77,7 +77,7 @@ def solve(equations: Any, unknowns: Any = None, over: str | None = None, given: 
     return solutions
 
 
-def the_one_unknown(values: Iterable[Any]) -> Expression:
+def the_one_unknown(values: Iterable[object]) -> Expression:
     """The unknown of equations that have one name or one unknown function only; else an error that lists them."""
     sides = [s for v in values for s in ((v.left, v.right) if isinstance(v, Equation) else (v,)) if isinstance(s, Node)]
     functions = {n.name: n for s in sides for n in postorder(s) if isinstance(n, Applied)}
@@ -92,7 +92,7 @@ def the_one_unknown(values: Iterable[Any]) -> Expression:
     return next(iter(found.values()))
 
 
-def _is_inequality(value: Any) -> bool:
+def _is_inequality(value: object) -> bool:
     return isinstance(value, Condition) and not (isinstance(value, Relation) and value.operator == "=")
 
 
@@ -185,7 +185,7 @@ def _missing(target: Expression, equations: list[Equation]) -> None:
     raise DomainError(f"the unknown {target} does not occur in the equations")
 
 
-def _as_equation(value: Any) -> Equation:
+def _as_equation(value: object) -> Equation:
     if isinstance(value, Equation):
         return value
     if isinstance(value, Relation) and value.operator == "=":

@@ -118,7 +118,7 @@ def inverse_fourier(
 
 
 def _fourier(
-    expression: Any, variable: Any, target: Any, given: Iterable[Any], convention: str, otherwise: str, inverse: bool
+    expression: object, variable: object, target: object, given: Iterable[object], convention: str, otherwise: str, inverse: bool
 ) -> Answer:
     if convention not in transforms.CONVENTIONS:
         raise DomainError(f"{convention!r} is no convention of the Fourier transform; say {', '.join(transforms.CONVENTIONS)}")
@@ -159,10 +159,10 @@ def responses(e: Expression, t: Name, facts: Facts) -> Expression:
 
 
 def _transformed(
-    expression: Any,
-    variable: Any,
-    target: Any,
-    given: Iterable[Any],
+    expression: object,
+    variable: object,
+    target: object,
+    given: Iterable[object],
     otherwise: str,
     work: Work,
     check: Check,

@@ -88,7 +88,7 @@ def is_known(fact: Any, given: Iterable[Any] = ()) -> bool | None:
     return False if False in states else None if None in states else True
 
 
-def _holds(asked: Any, arguments: Arguments) -> bool | None:
+def _holds(asked: object, arguments: Arguments) -> bool | None:
     facts = arguments.facts
     if isinstance(asked, DomainFact):
         value = arguments.fixed.get(asked.name, asked.name)

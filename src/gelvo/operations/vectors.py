@@ -16,12 +16,12 @@ from gelvo.matrices.matrix import Matrix, column
 from gelvo.operations.inputs import take
 
 
-def _scalar(expression: Any, variables: Sequence[Any]) -> tuple[Expression, tuple[Name, ...]]:
+def _scalar(expression: object, variables: Sequence[object]) -> tuple[Expression, tuple[Name, ...]]:
     arguments = take(expression, variables=variables)
     return arguments.expressions[0], arguments.names
 
 
-def _field(field: Sequence[Any] | Matrix, variables: Sequence[Any]) -> tuple[tuple[Expression, ...], tuple[Name, ...]]:
+def _field(field: Sequence[object] | Matrix, variables: Sequence[object]) -> tuple[tuple[Expression, ...], tuple[Name, ...]]:
     arguments = take(*(field.flat() if isinstance(field, Matrix) else field), variables=variables)
     return arguments.expressions, arguments.names
 

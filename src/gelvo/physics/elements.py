@@ -64,7 +64,7 @@ def element_vector(
 
 
 def _element(
-    functions: Sequence[Any], variable: Any, lower: Any, upper: Any, given: Iterable[Any]
+    functions: Sequence[object], variable: object, lower: object, upper: object, given: Iterable[object]
 ) -> tuple[Sequence[Expression], Expression, Expression, Expression]:
     arguments = take(*functions, lower, upper, variables=[variable], given=given)
     *shapes, low, high = arguments.expressions

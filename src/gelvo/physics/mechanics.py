@@ -131,7 +131,7 @@ def _short(e: Expression) -> Expression:
     return simplify(e).expression
 
 
-def along(quantity: Expression, motion: Motion, given: Iterable[Any] = ()) -> Expression:
+def along(quantity: Expression, motion: Motion, given: Iterable[object] = ()) -> Expression:
     """The rate of change of a quantity along the motion, by M q'' = Q - C - G without inverting M for a linear dependence."""
     t = motion.coordinates[0].arguments[0]
     rates = [applied(c.name, c.arguments, (1,)) for c in motion.coordinates]

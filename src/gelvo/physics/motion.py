@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 from gelvo.errors import DomainError
 from gelvo.expression.building import cases, relation
 from gelvo.expression.constants import UNDEFINED
-from gelvo.expression.nodes import Cases, Expression, Name
+from gelvo.expression.nodes import Cases, Condition, Expression, Name, Relation
 from gelvo.expression.traversal import substitute
 from gelvo.operations.calculus import differentiate
 from gelvo.operations.inputs import take
@@ -88,8 +88,7 @@ def jumps(law: Any, variable: Any, through: int = 3, given: Iterable[Any] = ()) 
     return found
 
 
-def _end(condition: Any, x: Name) -> Expression:
-    left, right = getattr(condition, "left", None), getattr(condition, "right", None)
-    if left is x and isinstance(right, Expression) and condition.operator in ("<", "<="):
-        return right
+def _end(condition: Condition, x: Name) -> Expression:
+    if isinstance(condition, Relation) and condition.left is x and condition.operator in ("<", "<="):
+        return condition.right
     raise DomainError(f"the sections of a law end at values of {x}, not at {condition}")

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable, Iterable, Mapping, Sequence
-from typing import Any, NamedTuple
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError, NotSolved
@@ -15,12 +15,16 @@ from gelvo.expression.traversal import contains, fresh_name, names, postorder, s
 from gelvo.functions.named import ABS, HEAVISIDE, SIGN
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations.calculus import differentiate
-from gelvo.operations.inputs import one_expression, split_initial, take
+from gelvo.operations.inputs import Arguments, one_expression, split_initial, take
 from gelvo.operations.rewriting import common_denominator, denominator, numerator
 from gelvo.operations.solutions import Solutions
 from gelvo.operations.solving import solve
 from gelvo.operations.trust import equal
 from gelvo.operations.vectors import jacobian
+
+if TYPE_CHECKING:
+    from numpy import float64
+    from numpy.typing import NDArray
 
 MOST_KINKS = 6
 
@@ -39,7 +43,7 @@ class FirstOrder(NamedTuple):
         return "\n".join([*lines, *([f"if {' and '.join(map(str, self.conditions))}"] if self.conditions else [])])
 
 
-def _read(equations: Any, unknowns: Any, given: Iterable[Any] = ()) -> tuple[list[Expression], list[Applied], Any]:
+def _read(equations: object, unknowns: object, given: Iterable[object] = ()) -> tuple[list[Expression], list[Applied], Arguments]:
     listed = list(equations) if isinstance(equations, (list, tuple)) else [equations]
     wanted = list(unknowns) if isinstance(unknowns, (list, tuple)) else [unknowns]
     if not listed or not wanted:
@@ -100,7 +104,7 @@ def _states_of(u: Applied, equations: list[Expression], taken: set[str]) -> dict
 
 
 def _highest(
-    equations: list[Expression], marks: list[Name], shown: str, given: Iterable[Any]
+    equations: list[Expression], marks: list[Name], shown: str, given: Iterable[object]
 ) -> tuple[Mapping[Expression, Expression], tuple[Condition, ...]]:
     """The equations solved for the highest derivatives, and under what; NotSolved where that is not possible in one way."""
     try:
@@ -267,13 +271,13 @@ class Course(Mapping[str, Any]):
     def __init__(self, form: FirstOrder, times: Any, values: dict[str, Any]) -> None:
         self.form, self.times, self._values = form, times, values
 
-    def __getitem__(self, name: Any) -> Any:
+    def __getitem__(self, name: Any) -> NDArray[float64]:
         word = str(getattr(name, "name", name))
         if word not in self._values:
             raise DomainError(f"{word} is not among {', '.join(self._values)}")
         return self._values[word]
 
-    def __iter__(self) -> Any:
+    def __iter__(self) -> Iterator[str]:
         return iter(self._values)
 
     def __len__(self) -> int:
@@ -284,7 +288,12 @@ class Course(Mapping[str, Any]):
 
 
 def simulate(
-    equations: Any, unknowns: Any, span: Sequence[Any], values: Mapping[Any, Any], points: int, given: Iterable[Any]
+    equations: object,
+    unknowns: object,
+    span: Sequence[object],
+    values: Mapping[object, object],
+    points: int,
+    given: Iterable[object],
 ) -> Course:
     """A motion by numbers: the first-order form as generated NumPy code, integrated by SciPy (Dormand, Prince, order 8)."""
     import numpy
