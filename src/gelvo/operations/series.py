@@ -206,6 +206,12 @@ def multiply_up(
     return _collected("product_of", sums.multiply_up, check_product, expression, index, lower, upper, given, otherwise)
 
 
+def _check_ends(*ends: Expression) -> None:
+    for end in ends:
+        if not isinstance(end, Bound) and not names(end) and not (isinstance(end, Number) and end.is_whole):
+            raise DomainError(f"an index runs over whole numbers, and {end} is none")
+
+
 def _collected(
     kind: str,
     work: Callable[[Expression, Name, Expression, Expression, Facts], Found | None],
@@ -220,9 +226,7 @@ def _collected(
     arguments = take(expression, lower, upper, variables=[index], given=given)
     (f, low, high), (k,) = arguments.expressions, arguments.names
     f, k = bound_apart(f, k, (low, high))
-    for end in (low, high):
-        if not isinstance(end, Bound) and not names(end) and not (isinstance(end, Number) and end.is_whole):
-            raise DomainError(f"an index runs over whole numbers, and {end} is none")
+    _check_ends(low, high)
     facts = facts_over(k, low, high, arguments.facts, "sum")
     with noted() as by_result:
         found = work(f, k, low, high, facts)
