@@ -1,5 +1,6 @@
 """Settings for all tests: deterministic property tests, and the tests' own folder on the path."""
 
+import gc
 import sys
 from collections import Counter
 from pathlib import Path
@@ -16,6 +17,12 @@ from parts import PARTS, PROFILE, WHOLE
 settings.register_profile("steady", deadline=None, derandomize=True, suppress_health_check=list(HealthCheck), max_examples=60)
 settings.register_profile("hunt", parent=settings.get_profile("steady"), derandomize=False, max_examples=600)
 settings.load_profile(PROFILE)
+
+
+def pytest_collection_finish():
+    """What is collected stays to the end: nothing of it is looked at again for garbage."""
+    gc.collect()
+    gc.freeze()
 
 
 def pytest_collection_modifyitems(config, items):

@@ -107,6 +107,7 @@ PARTS = {
     "test_held_against_numbers.py::test_laplace_transforms_agree_with_their_integral": 4,
     "test_held_against_numbers.py::test_roots_put_back_into_the_text_and_none_is_missing": 4,
     "test_held_against_numbers.py::test_sums_without_end_agree_with_numeric_ones": 4,
+    "test_hunt.py::test_random_questions_held_against_numbers": 2,
     "test_hunt.py::test_what_the_hunt_found_stays_mended": 7,
     "test_hunt_new_rooms.py::test_laplace_pairs_go_there_and_back": 3,
     "test_hunt_new_rooms.py::test_linear_differential_equations_with_random_coefficients": 3,
