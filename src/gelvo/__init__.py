@@ -6,7 +6,9 @@ The names below are loaded when the first of them is used, so that importing the
 from __future__ import annotations
 
 import gc
-from typing import TYPE_CHECKING, Any
+from functools import cache
+from types import ModuleType
+from typing import TYPE_CHECKING
 
 from gelvo.version import VERSION as __version__
 
@@ -40,15 +42,22 @@ __all__ = [
 def __getattr__(name: str) -> object:
     if name not in __all__:
         raise AttributeError(f"gelvo has no {name}")
+    value = globals()[name] = getattr(_library(), name)
+    return value
+
+
+@cache
+def _library() -> ModuleType:
+    """Loads the library. What that makes stays to the end: looking for garbage in it, then and later, takes a quarter of the time."""
     was_collecting = gc.isenabled()
-    gc.disable()  # what loading makes stays: searching it for garbage takes a tenth of the time
+    gc.disable()
     try:
         from gelvo import library
     finally:
+        gc.freeze()
         if was_collecting:
             gc.enable()
-    value = globals()[name] = getattr(library, name)
-    return value
+    return library
 
 
 def __dir__() -> list[str]:

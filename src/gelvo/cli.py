@@ -51,7 +51,7 @@ _json_option = click.option("--json", "as_json", is_flag=True, help="Print certi
 
 @cache
 def _work() -> ModuleType:
-    """The commands; while they load, nothing becomes garbage, and what is loaded stays: looking for it is left out."""
+    """The commands; what loading makes stays to the end: looking for garbage in it, then and later, is left out."""
     gc.disable()
     try:
         from gelvo import commands  # noqa: PLC0415  (so that asking for help loads nothing)
