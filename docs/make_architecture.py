@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import ast
 from collections import defaultdict
+from functools import cache
 from pathlib import Path
 from xml.sax.saxutils import escape
 
@@ -18,6 +19,7 @@ GENERATED = {"_formula_parser"}
 Graph = dict[str, set[str]]
 
 
+@cache
 def files() -> dict[str, Path]:
     """Every module by its name inside the package; a folder's own file bears the folder's name."""
     found = {}
@@ -28,12 +30,20 @@ def files() -> dict[str, Path]:
     return found
 
 
-def imports(found: dict[str, Path]) -> Graph:
+@cache
+def nodes() -> dict[str, list[ast.AST]]:
+    """All parts of each module's syntax tree."""
+    return {module: list(ast.walk(ast.parse(path.read_text(encoding="utf-8")))) for module, path in files().items()}
+
+
+@cache
+def imports() -> Graph:
     """What each module imports, wherever the statement stands: at the top, in a function, or for types only."""
+    found = files()
     graph: Graph = {}
-    for module, path in found.items():
+    for module, parts in nodes().items():
         targets: set[str] = set()
-        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+        for node in parts:
             if isinstance(node, ast.Import):
                 targets.update(a.name.removeprefix("gelvo.") for a in node.names if a.name.startswith("gelvo."))
             elif isinstance(node, ast.ImportFrom) and node.module and node.module.split(".")[0] == "gelvo":
@@ -152,8 +162,7 @@ def gutter(between: Graph, middle: dict[str, float], right: float) -> list[str]:
 
 def drawing() -> str:
     """The picture as SVG."""
-    found = files()
-    graph = imports(found)
+    found, graph = files(), imports()
     between = storeys(graph)
     height = levels(between)
     right = LEFT + WIDE * (BOX_WIDTH + GAP)

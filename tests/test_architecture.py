@@ -14,12 +14,9 @@ import gelvo.functions  # noqa: F401  (fills the catalogue)
 from gelvo.expression.registry import FUNCTIONS
 from parts import PARTS
 
-FOUND = house.files()
-GRAPH = house.imports(FOUND)
-
 
 def test_no_modules_import_each_other_in_a_circle():
-    assert house.circles(GRAPH) == []
+    assert house.circles(house.imports()) == []
 
 
 def test_a_circle_would_be_found():
@@ -29,7 +26,7 @@ def test_a_circle_would_be_found():
 def test_every_folder_stands_in_the_contract():
     contract = (house.ROOT / "pyproject.toml").read_text(encoding="utf-8").partition("layers = [")[2].partition("]")[0]
     assert ":" not in contract and "|" not in contract  # a strict list: no two folders on one storey
-    assert {line.strip().strip('",').removeprefix("gelvo.") for line in contract.split()} == set(house.storeys(GRAPH))
+    assert {line.strip().strip('",').removeprefix("gelvo.") for line in contract.split()} == set(house.storeys(house.imports()))
 
 
 def test_the_picture_of_the_house_is_true():
@@ -37,8 +34,8 @@ def test_the_picture_of_the_house_is_true():
 
 
 def test_all_arrows_of_the_picture_point_down():
-    height = house.levels(house.storeys(GRAPH))
-    assert all(height[a] > height[b] for a, targets in house.storeys(GRAPH).items() for b in targets)
+    height = house.levels(house.storeys(house.imports()))
+    assert all(height[a] > height[b] for a, targets in house.storeys(house.imports()).items() for b in targets)
 
 
 # where functions are told as text: below the catalogue, in its records, and where text of users comes in or goes out
@@ -48,10 +45,10 @@ AS_TEXT_IN = {"operations.building"}  # names of Python functions that users cal
 
 def test_rooms_speak_of_functions_by_their_names_not_by_text():
     found = []
-    for module, path in FOUND.items():
+    for module, nodes in house.nodes().items():
         if module.split(".")[0] in AS_TEXT or module in AS_TEXT_IN:
             continue
-        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+        for node in nodes:
             if isinstance(node, ast.Constant) and isinstance(node.value, str) and node.value in FUNCTIONS:
                 found.append(f"{module}:{node.lineno} {node.value}")
     assert not found
@@ -60,9 +57,9 @@ def test_rooms_speak_of_functions_by_their_names_not_by_text():
 def test_few_functions_are_long():
     """At most twenty of more than thirty lines of code: what is longer is taken apart, or its reason is a single algorithm."""
     long = []
-    for module, path in FOUND.items():
+    for module, path in house.files().items():
         lines = path.read_text(encoding="utf-8").splitlines()
-        for node in ast.walk(ast.parse("\n".join(lines))):
+        for node in house.nodes()[module]:
             if isinstance(node, ast.FunctionDef):
                 body = node.body[1:] if ast.get_docstring(node) is not None else node.body
                 head = range(node.lineno, node.body[0].lineno)
