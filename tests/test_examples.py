@@ -26,7 +26,7 @@ SAID = {
     "beam_to_code": ["5*q*L^4/(384*E*I)", "proved", "numpy: worst error", "c: worst error"],
     "check_homework": ["proved    integral_of(x*cos(x), x)", "refuted   sin(3*x)", "at x ="],
     "draw_beat": ["equal: True", "curves drawn: 2"],
-    "planar_chain": ["384 letters as it comes, 165 simplified", "verdict: proved", "restored exactly: True"],
+    "planar_chain": ["383 letters as it comes, 165 simplified", "verdict: proved", "restored exactly: True"],
     "rolling_hoop": ["2*pi*lambda_0*R^3", "sin(alpha)", "1.85725657889"],
 }
 

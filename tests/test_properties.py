@@ -187,14 +187,14 @@ def mpq_text(text):
 @given(seeds)
 def test_renaming_in_order_commutes_with_operations(seed):
     e = formula_from(seed, 3)
-    renamed = {x: gelvo.variable("xx"), y: gelvo.variable("yy"), a: gelvo.variable("aa")}
+    renamed = {n: gelvo.variable(f"{n}_1") for n in (x, y, a)}  # x_1 moves in a formula as x does
 
     def rename(f):
         return gelvo.substitute(f, renamed)
 
     assert rename(gelvo.expand(e)) is gelvo.expand(rename(e))
     assert rename(gelvo.differentiate(e, x)) is gelvo.differentiate(rename(e), renamed[x])
-    assert str(rename(e)).replace("xx", "x").replace("yy", "y").replace("aa", "a") == str(e)
+    assert str(rename(e)).replace("_1", "") == str(e)
 
 
 @given(st.lists(st.integers(min_value=-9, max_value=9), min_size=2, max_size=6))

@@ -93,7 +93,7 @@ class NotSolved(GelvoError):
     >>> gelvo.solve("x = cos(x) + exp(x^2)", "x")
     Traceback (most recent call last):
         ...
-    gelvo.errors.NotSolved: no method solves -x + cos(x) + exp(x^2) = 0 for x
+    gelvo.errors.NotSolved: no method solves exp(x^2) + cos(x) - x = 0 for x
     """
 
 

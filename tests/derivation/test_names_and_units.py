@@ -233,7 +233,7 @@ ENDS = [
     ("solve k*x^2/2 = 8 {J} for x given x > 0", "x = 4/sqrt(k)", ""), ("let W be integrate k*x by x from 0 to 5 {mm}\nW + k*x^2", "k*(80000*x^2 + 1)/80000", "J"),
     ("let V be k*x^2 with x = 2\nV + k", "5*k", ""), ("let f(x) be k*x + 3\nf(2)", "2*k + 3", ""),
     ("let z be 3 {m}\nz + x", "x + 3", "m"),
-    ("solve m*y'' + k*y = 0 for y(t) given y(0) = 5 {mm}, y'(0) = 0", "y(t) = cos(t*sqrt(k/m))/200", ""),
+    ("solve m*y'' + k*y = 0 for y(t) given y(0) = 5 {mm}, y'(0) = 0", "y(t) = cos(sqrt(k/m)*t)/200", ""),
 ]  # fmt: skip
 
 

@@ -62,7 +62,7 @@ def test_an_equality_is_the_critical_case_and_no_contradiction(relation: list[st
 def test_equalities_reach_roots_and_integrals() -> None:
     given = ["d^2 = 4*k", "k > 0", "d > 0"]
     assert str(gelvo.solve("x^2 + d*x + k = 0", "x", given=given)) == "x = -d/2"
-    assert str(gelvo.integrate("1/(x^2 + d*x + k)", "x", given=given)) == "-2/(d + 2*x)"
+    assert str(gelvo.integrate("1/(x^2 + d*x + k)", "x", given=given)) == "-2/(2*x + d)"
     assert str(gelvo.integrate("1/(x^2 + d*x + k)^2", "x", given=given).verdict) == "proved"
     late = gelvo.solve("v*t - g*t^2/2 = -h", "t", given=["g > 0", "h > 0"]).taking("t > 0")
     assert str(late) == "t = (v + sqrt(2*g*h + v^2))/g"
@@ -177,7 +177,7 @@ def test_a_notebook_shows_conditions_and_verdict() -> None:
     assert "(supported)" in gelvo.laplace("heaviside(t - 1)", "t", "s")._repr_mimebundle_()["text/plain"]
     assert "if a ≠ 0" in gelvo.solve("a*x = b", "x")._repr_mimebundle_()["text/plain"]
     cases = gelvo.solve("x^2 = b", "x")._repr_mimebundle_()["text/plain"]
-    assert cases.count("if b ≥ 0") == 2
+    assert cases.count("if b ≥ 0") == 1 and "±√b" in cases
 
 
 def test_a_matrix_carries_no_condition_unseen() -> None:

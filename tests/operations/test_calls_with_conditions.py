@@ -61,7 +61,7 @@ TABLE = [
     ('matrix("[sqrt(3), 1; 0, sqrt(3)]").eigenvalues()', "{sqrt(3): 2}"),
     ('matrix("[sqrt(3), 1; 0, sqrt(3)]").eigenvectors()', "[(sqrt(3), [[1; 0]])]"),
     ('matrix("[sqrt(2), 1, 0; 0, sqrt(2), 1; 0, 0, sqrt(2)]").eigenvalues()', "{sqrt(2): 3}"),
-    ('matrix("[sqrt(2), 1; 1, sqrt(2)]").eigenvalues()', "{sqrt(2) - 1: 1, sqrt(2) + 1: 1}"),
+    ('matrix("[sqrt(2), 1; 1, sqrt(2)]").eigenvalues()', "{sqrt(2) - 1: 1, 1 + sqrt(2): 1}"),
     ('matrix("[2*sqrt(5), -5; 1, 0]").eigenvalues()', "{sqrt(5): 2}"),
     ('matrix("[pi, 1; 0, pi]").eigenvalues()', "{pi: 2}"),
     ('matrix("[a, 1; 0, a]").eigenvalues()', "{a: 2}"),

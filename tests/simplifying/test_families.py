@@ -236,7 +236,7 @@ def test_simplify_keeps_values_and_its_promises(seed):
 @pytest.mark.parametrize(
     ("text", "short"),
     [
-        ("2*ln(x) + ln(y)", "ln(y*x^2)"),
+        ("2*ln(x) + ln(y)", "ln(x^2*y)"),
         ("36/13*ln(x^2 + 4) - 7/26*ln(x^2 + 1)", "(72*ln(x^2 + 4) - 7*ln(x^2 + 1))/26"),
         ("216*ln(x^2 + 4) - 21*ln(x^2 + 1)", "216*ln(x^2 + 4) - 21*ln(x^2 + 1)"),
     ],
@@ -251,7 +251,7 @@ def test_logarithms_are_joined_while_their_powers_can_be_read(text, short):
         ("binomial(n, k)*factorial(k)*factorial(n - k)", ["n integer", "k integer"], "factorial(n)"),
         ("gamma(n + 1)", [], "gamma(n + 1)"),
         ("3*y*gamma(x)*gamma(1 - x)", [], "3*pi*y/sin(pi*x)"),
-        ("gamma(x)/gamma(1 - x)", [], "gamma(x)/gamma(-x + 1)"),
+        ("gamma(x)/gamma(1 - x)", [], "gamma(x)/gamma(1 - x)"),
     ],
 )
 def test_gamma_functions_of_whole_numbers_and_in_pairs(text, given, short):

@@ -103,7 +103,7 @@ def test_factor(text, factored):
 
 
 def test_collect_gathers_powers_and_factors_coefficients():
-    assert str(gelvo.collect("a*x^2 + b*x + c*x^2 + d*x + e", "x")) == "x^2*(a + c) + x*(b + d) + e"
+    assert str(gelvo.collect("a*x^2 + b*x + c*x^2 + d*x + e", "x")) == "(a + c)*x^2 + (b + d)*x + e"
     assert gelvo.coefficients("(x + 1)^3", "x") == {0: 1, 1: 3, 2: 3, 3: 1}
     with pytest.raises(gelvo.DomainError, match="not a polynomial"):
         gelvo.coefficients("sin(x)", "x")

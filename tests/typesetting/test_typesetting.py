@@ -12,8 +12,8 @@ import gelvo
 
 LATEX = [
     ("m*c^2", "m c^{2}"),
-    ("-x + 1", "-x + 1"),
-    ("1 - x", "-x + 1"),
+    ("-x + 1", "1 - x"),
+    ("1 - x", "1 - x"),
     ("x - y", "x - y"),
     ("a*x^2 + b*x + c", "a x^{2} + b x + c"),
     ("m*v^2/2", r"\frac{m v^{2}}{2}"),
@@ -25,14 +25,14 @@ LATEX = [
     ("sigma_xx", r"\sigma_{\mathrm{xx}}"),
     ("omega*t", r"\omega t"),
     ("speed", r"\mathrm{speed}"),
-    ("sin(x)^2", r"\sin^{2}\left(x\right)"),
+    ("sin(x)^2", r"\sin^{2}(x)"),
     ("exp(-x)", r"\mathrm{e}^{-x}"),
     ("abs(x)", r"\left|x\right|"),
     ("factorial(n)", "n!"),
     ("2*pi*r", r"2 \pi r"),
     ("x/y", r"\frac{x}{y}"),
     ("2*x/3", r"\frac{2 x}{3}"),
-    ("(a + b)*(a - b)", r"\left(a - b\right) \left(a + b\right)"),
+    ("(a + b)*(a - b)", r"(a - b) (a + b)"),
     ("integral_of(x^2, x, 0, 1)", r"\int_{0}^{1} x^{2}\,\mathrm{d}x"),
     ("sum_of(1/k^2, k, 1, inf)", r"\sum_{k = 1}^{\infty} \frac{1}{k^{2}}"),
     ("x > 0", "x > 0"),
@@ -41,12 +41,12 @@ LATEX = [
     ("1j*x", r"\mathrm{i} x"),
     ("2^x", "2^{x}"),
     ("3*2^x", r"3 \cdot 2^{x}"),
-    ("(-2)^x", r"\left(-2\right)^{x}"),
+    ("(-2)^x", r"(-2)^{x}"),
     ("x^y^z", "x^{y^{z}}"),
-    ("-(x + 1)", r"-\left(x + 1\right)"),
+    ("-(x + 1)", r"-(x + 1)"),
     ("a/(b*c)", r"\frac{a}{b c}"),
     ("inf", r"\infty"),
-    ("log10(x)", r"\log_{10}\left(x\right)"),
+    ("log10(x)", r"\log_{10}(x)"),
 ]
 
 

@@ -1,14 +1,27 @@
-"""The order in which a reader sees terms and factors; nothing but output depends on it."""
+"""The shape in which a reader sees sums and products; every output renders it, and nothing else depends on it.
+
+The principles, each with its example:
+- a sum opens with a positive term where there is one: `2 - sqrt(2)`, `1 - p`; powers fall, and a plain number
+  stands last, but before roots of numbers and functions: `1 + sqrt(2)`, `1 + cos(x)`;
+- a product reads from what is fixed to what moves: numbers, named constants, letters of the problem, then variables, functions
+  of them, decays before waves: `2*zeta*omega*t`, `A*exp(-g*t)*cos(w*t)`;
+- roots of numbers and of named constants stand under one root, and below the line rather than above where they cancel a
+  divisor: `sqrt(2*pi)`, `sqrt(2/pi)`, `1/(sigma*sqrt(2*pi))`;
+- a relation has its plain number on the right, `x > 0`, and no minus where both sides can do without: `b^2 >= 4*a*c` on paper.
+"""
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+from typing import NamedTuple
+
 from gmpy2 import mpq
 
-from gelvo.expression.building import number, power, scale
-from gelvo.expression.nodes import Applied, Call, Constant, Expression, Name, Number, Power, Product, Relation, Sum
+from gelvo.expression.building import multiply_all, number, power, scale, total
+from gelvo.expression.nodes import Applied, Call, Constant, Expression, Name, Node, Number, Power, Product, Relation, Sum
 from gelvo.expression.order import ordered
 from gelvo.expression.terms import factors_in
-from gelvo.numbers.exact import ONE, Gaussian, Scalar
+from gelvo.numbers.exact import HALF, ONE, ZERO, Gaussian, Scalar, parts
 
 
 def _exponent(node: Expression) -> mpq:
@@ -17,15 +30,15 @@ def _exponent(node: Expression) -> mpq:
     return mpq(1)
 
 
-def _degree(term: Expression) -> mpq:
-    """The degree in plain names, which puts polynomials into descending order."""
-    factors = factors_in(term)
-    degree = mpq(0)
-    for factor in factors:
+def _degree(term: Expression) -> tuple[mpq, mpq]:
+    """The degree in variables, then in all names, which puts polynomials into descending order: s^2 + 2*zeta*omega*s + omega^2."""
+    moving = whole = mpq(0)
+    for factor in factors_in(term):
         base = factor.base if isinstance(factor, Power) else factor
         if isinstance(base, (Name, Sum)):
-            degree += _exponent(factor)
-    return degree
+            whole += _exponent(factor)
+            moving += _exponent(factor) if isinstance(base, Name) and _is_variable(base) else 0
+    return -moving, -whole
 
 
 def _exponents(term: Expression) -> tuple[tuple[str, mpq], ...]:
@@ -48,21 +61,59 @@ def sum_terms(node: Sum) -> list[tuple[Scalar, Expression | None]]:
     """(coefficient, term) in reading order, the number last; (c, None) is the number itself."""
     pairs = dict(node.items())
     position = {t: i for i, t in enumerate(node.terms)}
-    shown = sorted(node.terms, key=lambda t: (_is_constant(t), _has_unknown(t), -_degree(t), _exponents(t), position[t]))
+    shown = sorted(node.terms, key=lambda t: (_is_constant(t), _has_unknown(t), _degree(t), _exponents(t), position[t]))
     result: list[tuple[Scalar, Expression | None]] = [(pairs[t], t) for t in shown]
     if node.constant:
-        result.append((node.constant, None))
-    if len(result) == 2 and not isinstance(result[0][0], Gaussian) and result[0][0] < 0:
-        second = result[1]
-        if second[1] is not None and not isinstance(second[0], Gaussian) and second[0] > 0:
-            result.reverse()
-    return result
+        result.insert(0 if all(map(_is_of_functions, shown)) else len(result), (node.constant, None))
+    return _positive_first(result)
+
+
+def _positive_first(terms: list[tuple[Scalar, Expression | None]]) -> list[tuple[Scalar, Expression | None]]:
+    """Rising powers where those open with a plus, else the first positive term in front; as they are where none is."""
+    positive = [not isinstance(c, Gaussian) and c > 0 for c, _ in terms]
+    if not terms or isinstance(terms[0][0], Gaussian) or positive[0] or not any(positive):
+        return terms
+    if positive[-1]:
+        return terms[::-1]
+    first = positive.index(True)
+    return [terms[first], *terms[:first], *terms[first + 1 :]]
+
+
+def _is_of_functions(term: Expression) -> bool:
+    """Whether a term is made of functions of the catalogue alone: 1 + cos(x)."""
+    return all(isinstance(f.base if isinstance(f, Power) else f, (Call, Number, Constant)) for f in factors_in(term))
 
 
 def _has_unknown(term: Expression) -> int:
     """Terms with derivatives of unknown functions come first, highest order first."""
     factors = factors_in(term)
     return -max((1 + sum(f.orders) for f in factors if isinstance(f, Applied)), default=0)
+
+
+VARIABLES = ("t", "x", "y", "z", "r", "s")
+"""Letters that move in a formula, with or without a number of their own (x_1; x_0 is a place that stays)."""
+NATURE = ("G", "hbar", "k_B", "epsilon_0", "mu_0", "N_A")
+MASSES = ("m", "M")  # the first letters of a problem: m*g*h
+FREQUENCIES = ("omega", "ω", "w")  # the last of what is fixed: zeta*omega*t
+MOST_LOOKED_AT = 12
+
+
+def _is_variable(name: Name) -> bool:
+    stem, _, number_of = name.name.partition("_")
+    return stem in VARIABLES and (not number_of or (number_of.isdigit() and int(number_of) > 0))
+
+
+def _moves(part: Node) -> bool:
+    """Whether a variable stands in a part; of a large part, which is a function of something, it is taken so."""
+    work = [part]
+    for _ in range(MOST_LOOKED_AT):
+        if not work:
+            return False
+        node = work.pop()
+        if isinstance(node, Name) and _is_variable(node):
+            return True
+        work.extend(node.children)
+    return bool(work)
 
 
 def _factor_rank(factor: Expression) -> tuple[object, ...]:
@@ -72,15 +123,18 @@ def _factor_rank(factor: Expression) -> tuple[object, ...]:
         return (0, 0, "")
     if isinstance(base, Constant):
         return (1, 0, base.name)
+    moving = 10 * _moves(factor)
     if isinstance(base, Name):
-        return (2, exponent if exponent > 0 else -exponent, base.name.lower(), base.name)
+        whole, stem = exponent.denominator == 1, base.name.partition("_")[0]
+        kind = -2 if base.name in NATURE else -1 if stem in MASSES else stem in FREQUENCIES
+        return (moving + (2 if whole else 3), kind, 0 if moving else abs(exponent), base.name.lower(), base.name)
     if isinstance(base, Sum):
-        return (3, 0, "")
+        return (moving + 4, 0, "")
     if isinstance(base, Applied):
-        return (5, -sum(base.orders), base.name)
+        return (19, -sum(base.orders), base.name)
     if isinstance(base, Call):
-        return (4, 1 if base.name == "exp" else 0, base.name)
-    return (4, 0, "")
+        return (moving + (5 if base.name == "exp" else 6), 0, base.name)
+    return (moving + 6, 0, "")
 
 
 def product_parts(node: Expression) -> tuple[Scalar, list[Expression], list[Expression]]:
@@ -112,20 +166,83 @@ def reading_order(factors: list[Expression]) -> list[Expression]:
     return sorted(factors, key=lambda f: (_factor_rank(f), place[f]))
 
 
-def merged_roots(factors: list[Expression]) -> list[tuple[Expression, mpq]]:
-    """Factors as (base, exponent), with roots of integers of one exponent joined: sqrt(2)*sqrt(3) reads sqrt(6)."""
-    joined: dict[mpq, mpq] = {}
-    result: list[tuple[Expression, mpq]] = []
+class Factor(NamedTuple):
+    """What stands under one exponent: `bases` over `divisors`, each of several only under a root; the exponent is positive or a formula."""
+
+    bases: tuple[Expression, ...]
+    exponent: Scalar | Expression = ONE
+    divisors: tuple[Expression, ...] = ()
+
+
+class Quotient(NamedTuple):
+    """A product as it is shown: the factors above and below the fraction line, numbers among them."""
+
+    above: list[Factor]
+    below: list[Factor]
+
+
+def quotient(coefficient: Scalar, factors: Iterable[Expression]) -> Quotient:
+    """A coefficient without minus times factors, sorted to above and below the line, roots joined."""
+    listed = list(factors)
+    above, roots_above = _sorted(reading_order([f for f in listed if not stands_below(f)]), 1)
+    below, roots_below = _sorted(reading_order([f for f in listed if stands_below(f)]), -1)
+    roots: list[Factor] = []
+    for exponent in dict.fromkeys([*roots_above, *roots_below]):
+        coefficient, root = _one_root(coefficient, exponent, roots_above.get(exponent, ()), roots_below.get(exponent, ()))
+        roots.append(root)
+    size_above, size_below = _over_one_number(coefficient)
+    above[:0] = [r for r in roots if r.bases]
+    below += [Factor(r.divisors, r.exponent) for r in roots if not r.bases]
+    if size_above != ONE or not above:
+        above.insert(0, Factor((number(size_above),)))
+    if size_below != ONE:
+        below.insert(0, Factor((number(size_below),)))
+    return Quotient(above, below)
+
+
+def _one_root(
+    coefficient: Scalar, exponent: Scalar, bases: tuple[Expression, ...], divisors: tuple[Expression, ...]
+) -> tuple[Scalar, Factor]:
+    """Roots of one kind above and below the line as one; a number whose square root cancels a divisor moves below: sqrt(2)/2 is 1/sqrt(2)."""
+    first = bases[0] if bases else None
+    if isinstance(first, Number) and exponent == HALF and (divisors or len(bases) > 1) and not isinstance(coefficient, Gaussian):
+        size = first.rational
+        if not coefficient.denominator % size:
+            return coefficient * size, Factor(bases[1:], exponent, (first, *divisors))
+    return coefficient, Factor(bases, exponent, divisors)
+
+
+def _over_one_number(value: Scalar) -> tuple[Scalar, mpq]:
+    """A number as what stands above the line and below it; a sum of a real and an imaginary part stays one."""
+    if isinstance(value, Gaussian):
+        return (value, ONE) if value.real else (Gaussian(ZERO, mpq(value.imag.numerator)), mpq(value.imag.denominator))
+    return mpq(value.numerator), mpq(value.denominator)
+
+
+def _sorted(factors: list[Expression], sign: int) -> tuple[list[Factor], dict[Scalar, tuple[Expression, ...]]]:
+    """Factors with positive exponents, and apart from them what can stand under a common root: numbers (as one) and named constants."""
+    rest: list[Factor] = []
+    roots: dict[Scalar, list[Expression]] = {}
     for factor in factors:
-        exponent = _exponent(factor)
-        if isinstance(factor, Power) and isinstance(factor.base, Number) and factor.base.is_rational:
-            if factor.base.rational > 0 and isinstance(factor.exponent, Number) and factor.exponent.is_rational:
-                if exponent not in joined:
-                    result.append((factor, exponent))
-                joined[exponent] = joined.get(exponent, mpq(1)) * factor.base.rational
-                continue
-        result.append((factor, mpq(0)))
-    return [(number(joined[e]), e) if e else (f, e) for f, e in result]
+        if not isinstance(factor, Power):
+            rest.append(Factor((factor,)))
+        elif not (isinstance(factor.exponent, Number) and factor.exponent.is_rational):
+            rest.append(Factor((factor.base,), factor.exponent))
+        elif factor.exponent.rational.denominator > 1 and _joins(factor.base):
+            roots.setdefault(factor.exponent.rational * sign, []).append(factor.base)
+        else:
+            rest.append(Factor((factor.base,), factor.exponent.rational * sign))
+    return rest, {e: _with_one_number(bases) for e, bases in roots.items()}
+
+
+def _joins(base: Expression) -> bool:
+    return isinstance(base, Constant) or (isinstance(base, Number) and base.is_rational and base.rational > 0)
+
+
+def _with_one_number(bases: list[Expression]) -> tuple[Expression, ...]:
+    numbers = multiply_all([b for b in bases if isinstance(b, Number)])
+    rest = [b for b in bases if not isinstance(b, Number)]
+    return (numbers, *rest) if numbers is not number(ONE) else tuple(rest)
 
 
 def relation_parts(node: Relation) -> tuple[Expression, str, Expression]:
@@ -133,6 +250,51 @@ def relation_parts(node: Relation) -> tuple[Expression, str, Expression]:
     if isinstance(node.left, Number) and not isinstance(node.right, Number):
         return node.right, {"<": ">", "<=": ">="}.get(node.operator, node.operator), node.left
     return node.left, node.operator, node.right
+
+
+def sides_without_minus(left: Expression) -> tuple[Expression, Expression] | None:
+    """b^2 - 4*a*c, which is compared with zero, as b^2 and 4*a*c; None where it has no terms of both signs."""
+    if not isinstance(left, Sum):
+        return None
+    plus: list[Expression] = []
+    minus: list[Expression] = []
+    for term, coefficient in [*left.items(), (number(ONE), left.constant)]:
+        if isinstance(coefficient, Gaussian):
+            return None
+        if coefficient:
+            (plus if coefficient > 0 else minus).append(scale(term, abs(coefficient)))
+    return (total(plus), total(minus)) if plus and minus else None
+
+
+def opens_with_minus(value: Scalar) -> bool:
+    """Whether a number is shown with a minus in front."""
+    size, imag = parts(value)
+    return bool(size < 0 or (not size and imag < 0))
+
+
+def signed(coefficient: Scalar, factors: tuple[Expression, ...]) -> tuple[bool, Scalar, tuple[Expression, ...]]:
+    """A product on paper as (minus in front?, coefficient, factors): differences are turned where that takes the minus away."""
+    negative = opens_with_minus(coefficient)
+    turned = list(factors)
+    for place, factor in enumerate(factors):
+        if isinstance(factor, Sum) and not any(map(_is_positive, (*factor.coefficients, factor.constant))):
+            turned[place], negative = negate_sum(factor), not negative
+    for place, factor in enumerate(turned):
+        if (
+            negative
+            and isinstance(factor, Sum)
+            and any(c < 0 for c in (*factor.coefficients, factor.constant) if not isinstance(c, Gaussian))
+        ):
+            turned[place], negative = negate_sum(factor), False
+    return negative, -coefficient if opens_with_minus(coefficient) else coefficient, tuple(turned)
+
+
+def negate_sum(node: Sum) -> Expression:
+    return total([number(-node.constant), *(scale(t, -c) for t, c in node.items())])
+
+
+def _is_positive(value: Scalar) -> bool:
+    return not isinstance(value, Gaussian) and value > 0
 
 
 def stands_below(factor: Expression) -> bool:

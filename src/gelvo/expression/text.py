@@ -11,7 +11,6 @@ from typing import Any
 from gmpy2 import mpq
 
 from gelvo.expression import display
-from gelvo.expression.display import stands_below
 from gelvo.expression.nodes import (
     AlgebraicNumber,
     Applied,
@@ -33,7 +32,7 @@ from gelvo.expression.nodes import (
 )
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import fold, names, postorder
-from gelvo.numbers.exact import HALF, Gaussian, Scalar, parts
+from gelvo.numbers.exact import HALF, Scalar, parts, real
 
 LONGEST_FLAT, DEEPEST_FLAT = 20_000, 150
 SUM, PRODUCT, UNARY, POWER, ATOM = 1, 2, 3, 4, 5
@@ -115,16 +114,16 @@ def _wrapped(piece: Piece, level: int) -> str:
 
 def scalar_text(value: Scalar) -> Piece:
     """An exact number as text."""
-    real, imag = parts(value)
+    plain, imag = parts(value)
     if not imag:
-        level = ATOM if real.denominator == 1 and real >= 0 else PRODUCT
-        return str(real), level
+        level = ATOM if plain.denominator == 1 and plain >= 0 else PRODUCT
+        return str(plain), level
     size = abs(imag)
     unit = f"{size.numerator}j" + (f"/{size.denominator}" if size.denominator != 1 else "")
     level = ATOM if size.denominator == 1 and imag > 0 else PRODUCT
-    if not real:
+    if not plain:
         return ("-" if imag < 0 else "") + unit, level
-    return f"{real} {'-' if imag < 0 else '+'} {unit}", SUM
+    return f"{plain} {'-' if imag < 0 else '+'} {unit}", SUM
 
 
 def polynomial_text(coefficients: tuple[int, ...]) -> str:
@@ -171,8 +170,8 @@ def _sum(node: Sum, shown: dict[Node, Piece]) -> Piece:
 
 
 def _sign(value: Scalar) -> tuple[bool, Scalar]:
-    real, imag = parts(value)
-    if real < 0 or (not real and imag < 0):
+    size, imag = parts(value)
+    if size < 0 or (not size and imag < 0):
         return True, -value
     return False, value
 
@@ -192,49 +191,32 @@ def _product(node: Product | Power, shown: dict[Node, Piece]) -> Piece:
 
 
 def _fraction(coefficient: Scalar, factors: tuple[Expression, ...], shown: dict[Node, Piece]) -> Piece:
-    top: list[Expression] = []
-    bottom: list[Expression] = []
-    for factor in factors:
-        (bottom if stands_below(factor) else top).append(factor)
-    upper = _factor_texts(display.reading_order(top), shown, 1)
-    lower = _factor_texts(display.reading_order(bottom), shown, -1)
-    if isinstance(coefficient, Gaussian):
-        real, imag = coefficient.real, coefficient.imag
-        if real:
-            upper.insert(0, (f"({scalar_text(coefficient)[0]})", ATOM))
-        else:
-            upper.insert(0, (f"{imag.numerator}j" if imag > 0 else f"({imag.numerator}j)", ATOM))
-            if imag.denominator != 1:
-                lower.insert(0, (str(imag.denominator), ATOM))
-    else:
-        if coefficient.numerator != 1 or not upper:
-            upper.insert(0, (str(coefficient.numerator), ATOM))
-        if coefficient.denominator != 1:
-            lower.insert(0, (str(coefficient.denominator), ATOM))
-    if len(upper) == 1 and not lower:
-        return upper[0]
-    result = "*".join(_wrapped(u, UNARY) for u in upper)
-    if lower:
-        below_text = "*".join(_wrapped(p, UNARY) for p in lower)
-        result += f"/{below_text}" if len(lower) == 1 else f"/({below_text})"
+    above, below = ([_factor_text(f, shown) for f in side] for side in display.quotient(coefficient, factors))
+    if len(above) == 1 and not below:
+        return above[0]
+    result = "*".join(_wrapped(u, UNARY) for u in above)
+    if below:
+        below_text = "*".join(_wrapped(p, UNARY) for p in below)
+        result += f"/{below_text}" if len(below) == 1 else f"/({below_text})"
     return result, PRODUCT
 
 
-def _factor_texts(factors: list[Expression], shown: dict[Node, Piece], sign: int) -> list[Piece]:
-    out: list[Piece] = []
-    for base, exponent in display.merged_roots(factors):
-        if exponent:
-            out.append(_power_text(scalar_text(base.value), exponent * sign) if isinstance(base, Number) else shown[base])
-        elif isinstance(base, Power):
-            inner = base.exponent
-            if isinstance(inner, Number) and inner.is_rational:
-                out.append(_power_text(shown[base.base], inner.rational * sign))
-            else:
-                below = "(e)" if shown[base.base][0] == "e" else _wrapped(shown[base.base], ATOM)  # a bare e^x asks for exp(x)
-                out.append((f"{below}^{_wrapped(shown[inner], ATOM)}", POWER))
-        else:
-            out.append(shown[base])
-    return out
+def _factor_text(factor: display.Factor, shown: dict[Node, Piece]) -> Piece:
+    pieces = [_base_text(b, shown) for b in factor.bases]
+    body = pieces[0]
+    if len(pieces) > 1 or factor.divisors:
+        above = "*".join(_wrapped(p, UNARY) for p in pieces)
+        divisors = [_wrapped(_base_text(b, shown), UNARY) for b in factor.divisors]
+        below = "*".join(divisors)
+        body = f"{above}/({below})" if len(divisors) > 1 else f"{above}/{below}" if below else above, PRODUCT
+    if isinstance(factor.exponent, Expression):
+        base = "(e)" if body[0] == "e" else _wrapped(body, ATOM)  # a bare e^x asks for exp(x)
+        return f"{base}^{_wrapped(shown[factor.exponent], ATOM)}", POWER
+    return _power_text(body, real(factor.exponent))
+
+
+def _base_text(base: Expression, shown: dict[Node, Piece]) -> Piece:
+    return scalar_text(base.value) if isinstance(base, Number) else shown[base]
 
 
 def _power_text(base: Piece, exponent: mpq) -> Piece:

@@ -15,7 +15,7 @@ from gelvo.forms.univariate import linear_parts
 from gelvo.functions.named import HEAVISIDE, SIGN, is_a
 from gelvo.operations.inputs import take
 from gelvo.typesetting import typeset
-from gelvo.typesetting.letters import GREEK
+from gelvo.typesetting.letters import LETTERS
 from gelvo.typesetting.text import SUPERSCRIPTS
 
 if TYPE_CHECKING:
@@ -216,7 +216,7 @@ def _axis_name(name: str, units: Mapping[str, str]) -> str:
 
 def _label(name: str) -> str:
     """A name as it is typeset, a formula between dollar signs as it is, and any other text letter by letter."""
-    if name.isidentifier() and (name in GREEK or len(name) == 1 or not name.isalpha()):
+    if name.isidentifier() and (name in LETTERS or len(name) == 1 or not name.isalpha()):
         return f"${typeset(make(name))}$"
     return name if len(name) > 2 and name[0] == name[-1] == "$" and name.count("$") == 2 else literal(name)
 

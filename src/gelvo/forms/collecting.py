@@ -70,7 +70,7 @@ def collect(
     >>> from gelvo.expression.building import name
     >>> a, b, x, y = (name(n) for n in "abxy")
     >>> print(collect(a*x*y + b*x*y, [x, y]))
-    x*y*(a + b)
+    (a + b)*x*y
     """
     groups: dict[Expression, list[Expression]] = {number(1): [expression]}
     for target in targets:

@@ -4,7 +4,7 @@
 >>> from gelvo.facts.store import Facts
 >>> x, y = name("x"), name("y")
 >>> [str(p) for p in real_and_imaginary(EXP(x + 1j * y), Facts())]
-['cos(y)*exp(x)', 'sin(y)*exp(x)']
+['exp(x)*cos(y)', 'exp(x)*sin(y)']
 """
 
 from __future__ import annotations

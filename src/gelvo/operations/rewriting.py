@@ -125,9 +125,9 @@ def collect(expression: Any, variable: Any, given: Iterable[Any] = (), apply: An
 
     >>> import gelvo
     >>> gelvo.collect("a*x + b*x + c", "x")
-    x*(a + b) + c
+    (a + b)*x + c
     >>> gelvo.collect("a*x*y + b*x*y + x", ["x", "y"])
-    x*y*(a + b) + x
+    (a + b)*x*y + x
     """
     listed = variable if isinstance(variable, (list, tuple)) else [variable]
     value, *targets = take(expression, *listed, given=given).values
@@ -164,7 +164,7 @@ def amplitude_phase(expression: Any, variable: Any, given: Iterable[Any] = ()) -
 
     >>> import gelvo
     >>> gelvo.amplitude_phase("3*cos(w*t) + 4*sin(w*t)", "t")
-    5*cos(t*w - atan(4/3))
+    5*cos(w*t - atan(4/3))
     """
     arguments = take(expression, variables=[variable], given=given)
     (target,) = arguments.names
@@ -282,7 +282,7 @@ def substitute(expression: Any, replacements: Mapping[Any, Any], given: Iterable
     >>> gelvo.substitute("x + 2*y", {"x": "y", "y": "x"})
     2*x + y
     >>> gelvo.substitute("a^4 + 2*x + 2*y", {"a^2": "b", "x + y": "s"})
-    b^2 + 2*s
+    2*s + b^2
     """
     flat = [p for pair in replacements.items() for p in pair]
     arguments = take(expression, *flat, given=given)

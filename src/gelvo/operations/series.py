@@ -26,7 +26,7 @@ from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Num
 from gelvo.expression.traversal import bound_apart, contains, distinct_nodes, names, postorder, substitute
 from gelvo.facts.divisors import new_divisors
 from gelvo.facts.store import Facts
-from gelvo.operations.answer import Answer
+from gelvo.operations.answer import Answer, with_comment
 from gelvo.operations.inputs import take
 from gelvo.operations.ranges import WHOLE, approaching, facts_over
 from gelvo.refuted import note_refuted
@@ -114,6 +114,27 @@ class Series(Answer):
         self.terms, self.local = terms, local
         self.next_power = next_power  # None where nothing is left out
 
+    @property
+    def in_order(self) -> list[Expression]:
+        """The terms that are kept, by rising powers of the local variable."""
+        return [
+            c * power(self.local, number(e)) for e, c in sorted(self.terms.items()) if not (isinstance(c, Number) and not c.value)
+        ] or [self.expression]
+
+    @property
+    def remainder(self) -> Expression | None:
+        """The power of the local variable that bounds what is left out; None where nothing is."""
+        return None if self.next_power is None else power(self.local, number(self.next_power))
+
+    def __str__(self) -> str:
+        """The terms by rising powers; what is left out as a comment: the text still reads back to the formula."""
+        first, *others = map(str, self.in_order)
+        shown = first + "".join(f" - {t[1:]}" if t.startswith("-") else f" + {t}" for t in others)
+        left_out = "" if self.remainder is None else f"+ O({self.remainder})"
+        return with_comment(shown, "; ".join(filter(None, (left_out, self.qualification))))
+
+    __repr__ = __str__
+
     def coefficient(self, power_of: Any) -> Expression:
         """The coefficient of one power of the local variable; an error for a power that was not worked out."""
         (wanted,) = take(power_of).expressions
@@ -134,7 +155,7 @@ def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, giv
 
     >>> import gelvo
     >>> gelvo.series("sin(x)", "x", through=5)
-    x^5/120 - x^3/6 + x
+    x - x^3/6 + x^5/120   # + O(x^7)
     >>> gelvo.series("1/(x*(1 - x))", "x", through=2).coefficient(-1)
     1
     """

@@ -69,7 +69,7 @@ def inverse_laplace(expression: Any, variable: Any, target: Any, given: Iterable
 
     >>> import gelvo
     >>> gelvo.inverse_laplace("1/(s*(s + 1))", "s", "t")
-    -exp(-t) + 1
+    1 - exp(-t)
     """
 
     def check(f: Expression, s: Name, t: Name, value: Expression, facts: Facts) -> Certificate:

@@ -102,7 +102,7 @@ def difference_quotient(expression: Any, variable: Any, step: Any) -> Expression
 
     >>> import gelvo
     >>> gelvo.difference_quotient("x^2", "x", "h")
-    h + 2*x
+    2*x + h
     """
     arguments = take(expression, step, variables=[variable])
     (f, h), (x,) = arguments.expressions, arguments.names

@@ -6,15 +6,17 @@ from collections.abc import Callable, Sequence
 from typing import Any
 
 from gelvo.errors import ExportError
-from gelvo.expression.building import to_expression
-from gelvo.expression.nodes import Node
+from gelvo.expression.building import looks_negative, negate, to_expression
+from gelvo.expression.nodes import Node, Number, Product
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import tree_size
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations.answer import Answer
+from gelvo.operations.series import Series
 from gelvo.operations.solutions import Solutions
 from gelvo.typesetting import latex, mathml, text
-from gelvo.typesetting.layout import Layout, atom, grid, joined, layout_of, row
+from gelvo.typesetting.layout import SUM, Layout, atom, fence, grid, joined, layout_of, row, wrapped
+from gelvo.typesetting.solutions import solutions_layout
 
 STYLES = {"latex": latex.render, "mathml": mathml.render, "text": text.render}
 LARGEST = 20_000
@@ -22,6 +24,10 @@ LARGEST = 20_000
 
 def arranged(thing: object) -> Layout:
     """The layout of an expression, a condition, an equation, an answer or solutions."""
+    if isinstance(thing, Series):
+        return _series(thing)
+    if isinstance(thing, Solutions):
+        return solutions_layout(thing)
     inner = getattr(thing, "expression", None)
     if isinstance(inner, Node):
         thing = inner
@@ -47,15 +53,17 @@ def tree_size_of(matrix: Matrix) -> int:
     return sum(tree_size(e) for e in matrix.flat())
 
 
-def _solutions(solutions: Solutions) -> Layout:
-    if solutions.everything or not len(solutions):
-        return atom("every value" if solutions.everything else "no solution", "text")
+def _series(series: Series) -> Layout:
+    """The terms by rising powers, and what is left out."""
     pieces: list[Layout] = []
-    for place, values in enumerate(solutions):
-        parts = [row(arranged(k), atom("=", "relation"), arranged(v)) for k, v in values.items()]
-        own = solutions.own_conditions(place) if len(solutions) > 1 else ()  # of a single one they stand beside it
-        pieces.append(qualified(joined(parts, atom(",", "punctuation")), own))
-    return joined(pieces, atom("or", "word"))
+    for term in series.in_order:
+        minus = isinstance(term, (Number, Product)) and looks_negative(term)
+        if pieces or minus:
+            pieces.append(atom("-" if minus else "+", "operator" if pieces else "sign"))
+        pieces.append(wrapped(arranged(negate(term) if minus else term), SUM))
+    if series.remainder is not None:
+        pieces += [atom("+", "operator"), atom("O", "name"), fence(arranged(series.remainder))]
+    return row(*pieces, level=SUM)
 
 
 def qualified(formula: Layout, conditions: Sequence[object], mark: str = "") -> Layout:
@@ -94,12 +102,11 @@ def mimebundle(thing: object) -> dict[str, str]:
     return {"text/latex": f"$\\displaystyle {latex.render(layout)}$", "text/plain": text.render(layout)}
 
 
-# what else is typeset, told by what it has: a matrix, a set of solutions, a motion, an equation, a fact, solutions
+# what else is typeset, told by what it has: a matrix, a set of solutions, a motion, an equation, a fact
 OBJECTS: tuple[tuple[tuple[str, ...], Callable[[Any], Layout]], ...] = (
     (("flat", "shape"), _matrix),
     (("condition", "intervals"), lambda thing: arranged(thing.condition)),
     (("mass_matrix", "equations"), lambda thing: joined([arranged(e) for e in thing.equations], atom(";", "punctuation"))),
     (("left", "right"), lambda thing: row(arranged(thing.left), atom("=", "relation"), arranged(thing.right))),
     (("domain", "name"), lambda thing: row(arranged(thing.name), atom(thing.domain, "word"))),
-    (("conditions_of",), lambda thing: _solutions(thing)),
 )

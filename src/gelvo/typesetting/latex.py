@@ -6,11 +6,11 @@ from collections.abc import Callable
 
 from gelvo.expression.registry import FUNCTIONS
 from gelvo.typesetting.layout import Layout, rendered
-from gelvo.typesetting.letters import GREEK
+from gelvo.typesetting.letters import LETTERS, LINE
 
 SYMBOLS = {
     "π": r"\pi", "∞": r"\infty", "-∞": r"-\infty", "≤": r"\le", "≥": r"\ge", "≠": r"\ne", "·": r"\cdot", "→": r"\to", "∫": r"\int",
-    "∑": r"\sum", "∏": r"\prod", "lim": r"\lim", "γ": r"\gamma",
+    "∑": r"\sum", "∏": r"\prod", "lim": r"\lim", "γ": r"\gamma", "±": r"\pm", "≈": r"\approx",
 }  # fmt: skip
 FENCES = {
     "()": (r"\left(", r"\right)"), "||": (r"\left|", r"\right|"), "⌊⌋": (r"\left\lfloor ", r"\right\rfloor "),
@@ -32,7 +32,7 @@ def escaped(text: str) -> str:
 
 
 def _letter(name: str) -> str:
-    if name in GREEK:
+    if name in LETTERS:
         return "\\" + name if name not in ("omicron",) else "o"
     if len(name) == 1:
         return name if name.isascii() else rf"\mathit{{{name}}}"
@@ -40,7 +40,7 @@ def _letter(name: str) -> str:
 
 
 def _name(text: str) -> str:
-    return _letter(text) if len(text) == 1 or text in GREEK else rf"\mathrm{{{escaped(text)}}}"
+    return _letter(text) if len(text) == 1 or text in LETTERS else rf"\mathrm{{{escaped(text)}}}"
 
 
 def _function(text: str) -> str:
@@ -66,10 +66,22 @@ ATOMS: dict[str, Callable[[str], str]] = {
     "differential": lambda text: r"\,\mathrm{d}",
     "primes": lambda text: r"\prime" * len(text),
     "thin": lambda text: " ",
+    "slash": lambda text: text,
     "operator": lambda text: f" {_symbol(text)} ",
     "relation": lambda text: f" {_symbol(text)} ",
     "punctuation": lambda text: f"{text} ",
 }
+
+
+ACCENTS = {LINE: "overline"}
+TALL = (r"\frac", r"\genfrac", r"\begin", r"\sum", r"\prod", r"\int", r"\left", r"\sqrt")
+
+
+def _fence(kind: str, body: str) -> str:
+    """Brackets as high as what they hold; plain ones, which keep to the name of a function, where that is one line."""
+    if kind == "()" and not any(word in body for word in TALL):
+        return f"({body})"
+    return FENCES[kind][0] + body + FENCES[kind][1]
 
 
 def _scripts(piece: Layout, inner: Inner) -> str:
@@ -100,6 +112,15 @@ def _grid(entries: list[str], columns: int) -> str:
     return "\\begin{pmatrix}\n" + " \\\\\n".join(f"  {line}" for line in lines) + "\n\\end{pmatrix}"
 
 
+def _held_to_functions(piece: Layout, inner: list[str]) -> list[str]:
+    """High brackets behind the name of a function, without the gap that LaTeX leaves before them."""
+    behind = [False, *(c is not None and c.style == "function" for c in piece.children)]
+    return [
+        r"\mathopen{}" + text if after and text.startswith(r"\left(") else text
+        for after, text in zip(behind, inner, strict=False)
+    ]
+
+
 def _spaced(pieces: list[str]) -> str:
     """A command that ends in a letter needs a space before the next letter."""
     out = ""
@@ -117,12 +138,12 @@ def _ends_in_command(text: str) -> bool:
 
 KINDS: dict[str, Callable[[Layout, Inner], str]] = {
     "atom": lambda piece, inner: ATOMS.get(piece.style, _symbol)(piece.text),
-    "row": lambda piece, inner: _spaced([c or "" for c in inner]),
+    "row": lambda piece, inner: _spaced(_held_to_functions(piece, [c or "" for c in inner])),
     "fraction": lambda piece, inner: rf"\frac{{{inner[0]}}}{{{inner[1]}}}",
     "scripts": _scripts,
     "root": _root,
-    "fence": lambda piece, inner: FENCES[piece.text][0] + (inner[0] or "") + FENCES[piece.text][1],
-    "over": lambda piece, inner: rf"\overline{{{inner[0]}}}",
+    "fence": lambda piece, inner: _fence(piece.text, inner[0] or ""),
+    "over": lambda piece, inner: rf"\{ACCENTS.get(piece.text, piece.text)}{{{inner[0]}}}",
     "stack": lambda piece, inner: rf"\genfrac{{}}{{}}{{0pt}}{{}}{{{inner[0]}}}{{{inner[1]}}}",
     "big": lambda piece, inner: SYMBOLS[piece.text] + _marks(inner[0], inner[1]) + " ",
     "grid": lambda piece, inner: _grid([c or "" for c in inner], int(piece.text)),

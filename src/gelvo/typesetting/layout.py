@@ -10,7 +10,6 @@ from gmpy2 import mpq
 from gelvo.deadline import checkpoint
 from gelvo.expression import display
 from gelvo.expression.building import name, number, power, total
-from gelvo.expression.display import stands_below
 from gelvo.expression.nodes import (
     AlgebraicNumber,
     Applied,
@@ -31,8 +30,9 @@ from gelvo.expression.nodes import (
     Written,
 )
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import fold
-from gelvo.numbers.exact import HALF, Gaussian, Scalar, parts
+from gelvo.expression.traversal import fold, postorder
+from gelvo.numbers.exact import HALF, Scalar, parts, real
+from gelvo.typesetting.letters import LETTERS, LINE, MARKS
 
 SUM, PRODUCT, POWER, ATOM = 1, 2, 3, 4
 R = TypeVar("R")
@@ -81,39 +81,45 @@ def _root_layout(node: AlgebraicNumber) -> Layout:
 
 
 def number_layout(value: Scalar) -> Layout:
-    real, imag = parts(value)
+    plain, imag = parts(value)
     if not imag:
-        if real.denominator == 1:
-            return atom(str(real), "number", ATOM if real >= 0 else SUM)
+        if plain.denominator == 1:
+            return atom(str(plain), "number", ATOM if plain >= 0 else SUM)
         body = Layout(
-            "fraction", (atom(str(abs(real.numerator)), "number"), atom(str(real.denominator), "number")), level=PRODUCT
+            "fraction", (atom(str(abs(plain.numerator)), "number"), atom(str(plain.denominator), "number")), level=PRODUCT
         )
-        return body if real > 0 else row(atom("-", "sign"), body, level=SUM)
+        return body if plain > 0 else row(atom("-", "sign"), body, level=SUM)
     unit = atom("i", "imaginary")
     size = abs(imag)
     turned = unit if size == 1 else row(number_layout(size), unit, level=PRODUCT)
-    if not real:
+    if not plain:
         return turned if imag > 0 else row(atom("-", "sign"), turned, level=SUM)
-    return row(number_layout(real), atom("+" if imag > 0 else "-", "operator"), turned, level=SUM)
+    return row(number_layout(plain), atom("+" if imag > 0 else "-", "operator"), turned, level=SUM)
 
 
 def name_layout(name: str, style: str = "name") -> Layout:
-    """theta_1 with its subscript; digits at the end of a word stay on the line."""
+    """theta_1 with its subscript, x_hat and vec_v with a mark above; a whole word stays a word: step_response."""
     if name.startswith("{"):
         return atom(name.strip("{}"), "unit")  # it stands upright
-    stem, _, rest = name.partition("_")
-    if not stem or not rest.strip("_"):
+    stem, *pieces = [p for p in name.split("_") if p] or [name]
+    if stem in MARKS and pieces:
+        stem, pieces = pieces[0], [*pieces[1:], stem]
+    if not pieces or (len(stem) > 1 and stem not in LETTERS and not stem[-1].isdigit()) or name.startswith("_"):
         return atom(name, style)
-    pieces = [p for p in rest.split("_") if p]
-    sub = joined([atom(p, "number" if p.isdigit() else "subscript") for p in pieces], atom(",", "punctuation"))
-    return Layout("scripts", (atom(stem, style), sub, None))
+    body = atom(stem, style)
+    for mark in [p for p in pieces if p in MARKS]:
+        body = Layout("over", (body,), mark)
+    below = [p for p in pieces if p not in MARKS]
+    if not below:
+        return body
+    sub = joined([atom(p, "number" if p.isdigit() else "subscript") for p in below], atom(",", "punctuation"))
+    return Layout("scripts", (body, sub, None))
 
 
 def _sum(node: Sum, done: dict[Node, Layout]) -> Layout:
     out: list[Layout] = []
     for coefficient, term in display.sum_terms(node):
-        real, imag = parts(coefficient)
-        negative = real < 0 or (not real and imag < 0)
+        negative = display.opens_with_minus(coefficient)
         size = -coefficient if negative else coefficient
         body = wrapped(number_layout(size), PRODUCT) if term is None else _scaled(size, term, done)
         if out or negative:
@@ -129,47 +135,59 @@ def _scaled(coefficient: Scalar, term: Expression, done: dict[Node, Layout]) -> 
 
 
 def _product(node: Product | Power, done: dict[Node, Layout]) -> Layout:
-    factors = factors_in(node)
-    coefficient: Scalar = node.coefficient if isinstance(node, Product) else mpq(1)
-    real, imag = parts(coefficient)
-    if real < 0 or (not real and imag < 0):
-        return row(atom("-", "sign"), wrapped(_fraction(-coefficient, factors, done), PRODUCT), level=SUM)
-    return _fraction(coefficient, factors, done)
+    own = factors_in(node)
+    negative, size, factors = display.signed(node.coefficient if isinstance(node, Product) else mpq(1), own)
+    turned = [f for f, old in zip(factors, own, strict=True) if f is not old]
+    if turned:
+        done = {**{n: done[n] for f in own for n in (f, *f.children) if n in done}, **{f: layout_of(f) for f in turned}}
+    if not negative:
+        return _fraction(size, factors, done)
+    return row(atom("-", "sign"), wrapped(_fraction(size, factors, done), PRODUCT), level=SUM)
 
 
 def _fraction(coefficient: Scalar, factors: Sequence[Expression], done: dict[Node, Layout]) -> Layout:
-    top, bottom = ([f for f in factors if stands_below(f) == below] for below in (False, True))
-    upper, lower = _pieces(top, 1, done), _pieces(bottom, -1, done)
-    if isinstance(coefficient, Gaussian):
-        upper.insert(0, wrapped(number_layout(coefficient), PRODUCT))
-    else:
-        if coefficient.numerator != 1:
-            upper.insert(0, number_layout(mpq(coefficient.numerator)))
-        if coefficient.denominator != 1:
-            lower.insert(0, number_layout(mpq(coefficient.denominator)))
-    if not lower:
-        return _side_by_side(upper)
-    if not upper:
-        upper = [number_layout(mpq(1))]
-    # one function or sum after a plain fraction reads better beside it than above it
-    return Layout("fraction", (_side_by_side(upper), _side_by_side(lower)), level=PRODUCT)
+    above, below = ([_factor(f, done) for f in side] for side in display.quotient(coefficient, factors))
+    if not below:
+        return _side_by_side(above)
+    return Layout("fraction", (_side_by_side(above), _side_by_side(below)), level=PRODUCT)
 
 
-def _pieces(factors: list[Expression], sign: int, done: dict[Node, Layout]) -> list[Layout]:
-    out: list[Layout] = []
-    for base, exponent in display.merged_roots(display.reading_order(factors)):
-        if exponent:
-            body = number_layout(base.value) if isinstance(base, Number) else done[base]
-            out.append(_power(body, exponent * sign))
-        elif isinstance(base, Power):
-            inner = base.exponent
-            if isinstance(inner, Number) and inner.is_rational:
-                out.append(_power(done[base.base], inner.rational * sign, base.base))
-            else:
-                out.append(Layout("scripts", (wrapped(done[base.base], ATOM), None, done[inner]), level=POWER))
-        else:
-            out.append(done[base])
-    return out
+def beside(rest: Expression, body: Layout) -> Layout:
+    """A product that has no sum, times a formula that is arranged already."""
+    coefficient = rest.value if isinstance(rest, Number) else rest.coefficient if isinstance(rest, Product) else mpq(1)
+    factors = () if isinstance(rest, Number) else factors_in(rest)
+    above, below = display.quotient(coefficient, factors)
+    done = {n: layout_of(n) for n in postorder(rest)}
+    upper = [_factor(f, done) for f in above if f.bases != (number(1),)]
+    pieces = _side_by_side([*upper, body])
+    return pieces if not below else Layout("fraction", (pieces, _side_by_side([_factor(f, done) for f in below])), level=PRODUCT)
+
+
+def _factor(factor: display.Factor, done: dict[Node, Layout]) -> Layout:
+    body = _side_by_side([_base(b, done) for b in factor.bases])
+    if factor.divisors:
+        body = Layout("fraction", (body, _side_by_side([_base(b, done) for b in factor.divisors])), level=PRODUCT)
+    if isinstance(factor.exponent, Expression):
+        return _raised(wrapped(body, ATOM), done[factor.exponent])
+    return _power(body, real(factor.exponent), factor.bases[0])
+
+
+def _base(base: Expression, done: dict[Node, Layout]) -> Layout:
+    return wrapped(number_layout(base.value), PRODUCT) if isinstance(base, Number) else done[base]
+
+
+def _raised(base: Layout, exponent: Layout, below: Layout | None = None) -> Layout:
+    """A power; fractions in its exponent are written on one line."""
+    return Layout("scripts", (base, below, _inline(exponent)), level=POWER)
+
+
+def _inline(piece: Layout) -> Layout:
+    if piece.kind == "fraction":
+        top, bottom = (_inline(c) for c in piece.children if c is not None)
+        return row(wrapped(top, PRODUCT), atom("/", "slash"), wrapped(bottom, POWER), level=PRODUCT)
+    if piece.kind == "row":
+        return piece._replace(children=tuple(None if c is None else _inline(c) for c in piece.children))
+    return piece
 
 
 def _power(body: Layout, exponent: mpq, base: Node | None = None) -> Layout:
@@ -184,9 +202,9 @@ def _power(body: Layout, exponent: mpq, base: Node | None = None) -> Layout:
         head, rest = body.children[0], body.children[1:]
         assert head is not None
         return row(Layout("scripts", (head, None, shown)), *[r for r in rest if r is not None], level=PRODUCT)
-    if body.kind == "scripts" and body.children[2] is None:
-        return Layout("scripts", (body.children[0], body.children[1], shown), level=POWER)
-    return Layout("scripts", (wrapped(body, ATOM), None, shown), level=POWER)
+    if body.kind == "scripts" and body.children[0] is not None and body.children[2] is None:
+        return _raised(body.children[0], shown, body.children[1])
+    return _raised(wrapped(body, ATOM), shown)
 
 
 _POWER_ON_NAME = ("sin", "cos", "tan", "cot", "sec", "csc", "sinh", "cosh", "tanh")
@@ -224,7 +242,8 @@ def _call(node: Call, done: dict[Node, Layout]) -> Layout:
     inner = [done[a] for a in node.arguments]
     name = node.name
     if name == "exp":
-        return Layout("scripts", (atom("e", "constant"), None, inner[0]), level=POWER)
+        e = atom("e", "constant")
+        return e if isinstance(node.arguments[0], Number) and node.arguments[0].value == 1 else _raised(e, inner[0])
     if name in ("abs", "floor", "ceil"):
         return fence(inner[0], {"abs": "||", "floor": "⌊⌋", "ceil": "⌈⌉"}[name])
     if name == "cbrt":
@@ -232,13 +251,14 @@ def _call(node: Call, done: dict[Node, Layout]) -> Layout:
     if name == "factorial":
         return row(wrapped(inner[0], ATOM), atom("!", "postfix"), level=POWER)
     if name == "conj":
-        return Layout("over", (inner[0],))
+        return Layout("over", (inner[0],), LINE)
     if name == "binomial":
         return fence(Layout("stack", (inner[0], inner[1])))
     head = atom(name, "function")
     if name in ("log10", "log2"):
         head = Layout("scripts", (atom("log", "function"), atom(name[3:], "number"), None))
-    return row(head, _arguments(inner), level=PRODUCT if len(inner) == 1 else ATOM)
+    held = inner[0] if len(inner) == 1 and inner[0].kind == "fence" and inner[0].text != "()" else _arguments(inner)  # ln|x|
+    return row(head, held, level=PRODUCT if len(inner) == 1 else ATOM)
 
 
 def _applied(node: Applied, done: dict[Node, Layout]) -> Layout:
@@ -283,7 +303,9 @@ def _cases(node: Cases, done: dict[Node, Layout]) -> Layout:
 
 def _relation(node: Relation, done: dict[Node, Layout]) -> Layout:
     left, sign, right = display.relation_parts(node)
-    return row(done[left], atom(RELATIONS.get(sign, sign), "relation"), done[right])
+    sides = display.sides_without_minus(left) if isinstance(right, Number) and not right.value else None
+    shown = [done[left], done[right]] if sides is None else [layout_of(s) for s in sides]
+    return row(shown[0], atom(RELATIONS.get(sign, sign), "relation"), shown[1])
 
 
 CONSTANTS = {"pi": "π", "euler_gamma": "γ", "catalan": "G"}

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from html import escape
 
 from gelvo.typesetting.layout import Layout, rendered
-from gelvo.typesetting.letters import GREEK
+from gelvo.typesetting.letters import ABOVE, LETTERS
 
 FUNCTION_NAMES = {"asin": "arcsin", "acos": "arccos", "atan": "arctan", "sign": "sgn", "gamma": "Γ", "digamma": "ψ"}
 
@@ -36,7 +36,7 @@ def _number(text: str) -> str:
 
 
 def _letter(text: str) -> str:
-    return f"<mi>{GREEK.get(text, escape(text))}</mi>"
+    return f"<mi>{LETTERS.get(text, escape(text))}</mi>"
 
 
 def _upright(text: str) -> str:
@@ -67,6 +67,7 @@ ATOMS: dict[str, Callable[[str], str]] = {
     "text": _words,
     "differential": lambda text: '<mspace width="0.17em"/><mi mathvariant="normal">d</mi>',
     "thin": lambda text: '<mo>&#x2062;</mo><mspace width="0.12em"/>',
+    "slash": lambda text: '<mo lspace="0" rspace="0">/</mo>',
     "sign": lambda text: f'<mo form="prefix">{_minus(text)}</mo>',
 }
 
@@ -121,7 +122,7 @@ KINDS: dict[str, Callable[[Layout, Inner], str]] = {
     "scripts": _scripts,
     "root": _root,
     "fence": _fence,
-    "over": lambda piece, inner: f"<mover>{_row(inner[0] or '')}<mo>¯</mo></mover>",
+    "over": lambda piece, inner: f'<mover accent="true">{_row(inner[0] or "")}<mo>{ABOVE[piece.text]}</mo></mover>',
     "stack": lambda piece, inner: f'<mfrac linethickness="0">{_row(inner[0] or "")}{_row(inner[1] or "")}</mfrac>',
     "big": _big,
     "grid": _grid,

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import NamedTuple
 
 from gelvo.typesetting.layout import Layout, rendered
-from gelvo.typesetting.letters import GREEK
+from gelvo.typesetting.letters import ABOVE, LETTERS, LINE
 
 SUBSCRIPTS = str.maketrans("0123456789aehijklmnoprstuvx", "₀₁₂₃₄₅₆₇₈₉ₐₑₕᵢⱼₖₗₘₙₒₚᵣₛₜᵤᵥₓ")
 SUBSCRIPT_LETTERS = set("0123456789aehijklmnoprstuvx")
@@ -54,12 +54,13 @@ def _minus(text: str) -> str:
 
 
 ATOMS: dict[str, Callable[[str], str]] = {
-    "name": lambda text: GREEK.get(text, text),
-    "subscript": lambda text: GREEK.get(text, text),
+    "name": lambda text: LETTERS.get(text, text),
+    "subscript": lambda text: LETTERS.get(text, text),
     "operator": lambda text: f" {_minus(text)} ",
     "relation": lambda text: f" {_minus(text)} ",
     "word": lambda text: f" {text} ",
     "thin": lambda text: " ",
+    "slash": lambda text: text,
     "punctuation": lambda text: f"{text} ",
     "differential": lambda text: " d",
 }
@@ -101,7 +102,8 @@ def _both(inner: Inner) -> list[Block]:
 
 def _over(piece: Layout, inner: Inner) -> Block:
     (body,) = _both(inner)
-    return Block(["‾" * body.width, *body.lines], body.base + 1)
+    above = "_" * body.width if piece.text == LINE else ABOVE[piece.text].center(body.width)
+    return Block([above, *body.lines], body.base + 1)
 
 
 def _grid(entries: list[Block], columns: int) -> Block:

@@ -9,7 +9,7 @@ from gelvo.derivation.measuring import unit_text_of
 from gelvo.derivation.results import Result
 from gelvo.derivation.said import Said
 from gelvo.derivation.statement import Statement
-from gelvo.expression.building import to_expression, written
+from gelvo.expression.building import written
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Expression, Name
 from gelvo.matrices.matrix import Matrix
@@ -60,10 +60,7 @@ def _series(said: Said) -> Result:
         raise said.statement.fault(said.line.text)
     e, power = said.formula(), said.derivation.expression(said.get("through power") or "5")
     found = series.series(e, said.read(variable), said.derivation.end(variable, point), power, said.given)
-    result = said.answer(found)
-    if found.next_power is not None:
-        result.details.append(f"what is left out begins with the power {to_expression(found.next_power)} of {found.local}")
-    return result
+    return said.answer(found)
 
 
 def _collected(work: Callable[..., Answer], said: Said) -> Result:

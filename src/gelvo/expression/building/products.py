@@ -37,7 +37,7 @@ def multiply_all(factors: Iterable[Expression]) -> Expression:
 
     >>> from gelvo.expression.building import name, multiply_all
     >>> print(multiply_all([name("x"), name("y"), name("x")]))
-    y*x^2
+    x^2*y
     """
     coefficient: Scalar = ONE
     by_base: dict[Expression, Expression] = {}

@@ -1,0 +1,88 @@
+"""Solutions on paper: one with two signs where two differ by a sign, a decimal beside a root that has no short formula."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from gelvo.expression.building import looks_negative, negate, scale, total
+from gelvo.expression.constants import ONE
+from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Product, Sum
+from gelvo.expression.traversal import free_names, postorder
+from gelvo.numbers.exact import Scalar
+from gelvo.operations.solutions import Solutions
+from gelvo.typesetting.layout import SUM, Layout, atom, beside, joined, layout_of, row, wrapped
+
+DIGITS = 5  # of the decimal beside a root
+
+
+def solutions_layout(solutions: Solutions) -> Layout:
+    """The solutions one after the other, each with its own conditions; what holds for all stands beside them."""
+    if solutions.everything or not len(solutions):
+        return atom("every value" if solutions.everything else "no solution", "text")
+    own = [solutions.own_conditions(k) for k in range(len(solutions))]
+    together = _both_signs(solutions, own)
+    if together is not None:
+        return _if(together, own[0])
+    pieces: list[Layout] = []
+    for place, values in enumerate(solutions):
+        parts = [row(layout_of(k), atom("=", "relation"), _value(v)) for k, v in values.items()]
+        shown = own[place] if len(solutions) > 1 else ()  # of a single one they stand beside it
+        pieces.append(_if(joined(parts, atom(",", "punctuation")), shown))
+    return joined(pieces, atom("or", "word"))
+
+
+def _if(formula: Layout, conditions: Sequence[Condition]) -> Layout:
+    if not conditions:
+        return formula
+    return row(formula, atom("if", "word"), joined([layout_of(c) for c in conditions], atom("and", "word")))
+
+
+def _value(value: Expression) -> Layout:
+    """A value; a root told by its polynomial with the decimal that it is."""
+    told = any(isinstance(n, AlgebraicNumber) for n in postorder(value)) and not free_names(value)
+    if not told:
+        return layout_of(value)
+    try:
+        decimal = f"{float(value):.{DIGITS}g}"
+    except (TypeError, ValueError, ArithmeticError):
+        return layout_of(value)
+    return row(layout_of(value), atom("≈", "relation"), atom(decimal, "number"))
+
+
+def _both_signs(solutions: Solutions, own: Sequence[tuple[Condition, ...]]) -> Layout | None:
+    """x = A ± B for the two solutions A - B and A + B under the same conditions; None where that is not what they are."""
+    if len(solutions) != 2 or len(solutions[0]) != 1 or own[0] != own[1]:
+        return None
+    ((unknown, first),) = solutions[0].items()
+    second = solutions[1][unknown]
+    formula = _with_two_signs(first, second)
+    return None if formula is None else row(layout_of(unknown), atom("=", "relation"), formula)
+
+
+def _with_two_signs(first: Expression, second: Expression) -> Layout | None:
+    if first is negate(second):
+        return row(atom("±", "sign"), wrapped(layout_of(second), SUM + 1), level=SUM)
+    left, right = _sum_in(first), _sum_in(second)
+    if left is None or right is None or left[1] is not right[1] or left[0].constant != right[0].constant:
+        return None
+    terms, others = dict(left[0].items()), dict(right[0].items())
+    if terms.keys() != others.keys():
+        return None
+    turned: list[tuple[Expression, Scalar]] = [(t, others[t]) for t, c in terms.items() if c != others[t]]
+    if not turned or any(terms[t] != -c for t, c in turned):
+        return None
+    moving = total([scale(t, c) for t, c in turned])
+    moving = negate(moving) if looks_negative(moving) else moving
+    staying = total([left[0], total([scale(t, c) for t, c in turned])])
+    numerator = row(layout_of(staying), atom("±", "operator"), wrapped(layout_of(moving), SUM + 1), level=SUM)
+    return beside(left[1], numerator)
+
+
+def _sum_in(value: Expression) -> tuple[Sum, Expression] | None:
+    """A value as (its one sum, what that is multiplied by)."""
+    if isinstance(value, Sum):
+        return value, ONE
+    if not isinstance(value, Product):
+        return None
+    sums = [f for f in value.factors if isinstance(f, Sum)]
+    return (sums[0], value / sums[0]) if len(sums) == 1 else None
