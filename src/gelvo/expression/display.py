@@ -4,7 +4,7 @@ The principles, each with its example:
 - a sum opens with a positive term where there is one: `2 - sqrt(2)`, `1 - p`; powers fall, and a plain number
   stands last, but before roots of numbers and functions: `1 + sqrt(2)`, `1 + cos(x)`;
 - a product reads from what is fixed to what moves: numbers, named constants, letters of the problem, then variables, functions
-  of them, decays before waves: `2*zeta*omega*t`, `A*exp(-g*t)*cos(w*t)`;
+  of them, decays before waves: `2*zeta*omega*t`, `A*exp(-g*t)*cos(w*t)`, `(x + 1)*exp(-x)`;
 - roots of numbers and of named constants stand under one root, and below the line rather than above where they cancel a
   divisor: `sqrt(2*pi)`, `sqrt(2/pi)`, `1/(sigma*sqrt(2*pi))`;
 - a relation has its plain number on the right, `x > 0`, and no minus where both sides can do without: `b^2 >= 4*a*c` on paper.
@@ -12,7 +12,7 @@ The principles, each with its example:
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from typing import NamedTuple
 
 from gmpy2 import mpq
@@ -95,7 +95,7 @@ VARIABLES = ("t", "x", "y", "z", "r", "s")
 NATURE = ("G", "hbar", "k_B", "epsilon_0", "mu_0", "N_A")
 MASSES = ("m", "M")  # the first letters of a problem: m*g*h
 FREQUENCIES = ("omega", "ω", "w")  # the last of what is fixed: zeta*omega*t
-MOST_LOOKED_AT = 12
+MOST_LOOKED_AT = 40
 
 
 def _is_variable(name: Name) -> bool:
@@ -104,13 +104,18 @@ def _is_variable(name: Name) -> bool:
 
 
 def _moves(part: Node) -> bool:
-    """Whether a variable stands in a part; of a large part, which is a function of something, it is taken so."""
+    """Whether a variable stands in a part."""
+    return _found(part, lambda n: isinstance(n, Name) and _is_variable(n))
+
+
+def _found(part: Node, asked: Callable[[Node], bool]) -> bool:
+    """Whether a node of a kind stands in a part; in a large one, which is not looked through, it is taken so."""
     work = [part]
     for _ in range(MOST_LOOKED_AT):
         if not work:
             return False
         node = work.pop()
-        if isinstance(node, Name) and _is_variable(node):
+        if asked(node):
             return True
         work.extend(node.children)
     return bool(work)
@@ -129,7 +134,7 @@ def _factor_rank(factor: Expression) -> tuple[object, ...]:
         kind = -2 if base.name in NATURE else -1 if stem in MASSES else stem in FREQUENCIES
         return (moving + (2 if whole else 3), kind, 0 if moving else abs(exponent), base.name.lower(), base.name)
     if isinstance(base, Sum):
-        return (moving + 4, 0, "")
+        return (moving + (5.5 if _found(base, lambda n: isinstance(n, Call)) else 4), 0, "")
     if isinstance(base, Applied):
         return (19, -sum(base.orders), base.name)
     if isinstance(base, Call):
@@ -191,7 +196,8 @@ def quotient(coefficient: Scalar, factors: Iterable[Expression]) -> Quotient:
         coefficient, root = _one_root(coefficient, exponent, roots_above.get(exponent, ()), roots_below.get(exponent, ()))
         roots.append(root)
     size_above, size_below = _over_one_number(coefficient)
-    above[:0] = [r for r in roots if r.bases]
+    named = next((k for k, f in enumerate(above) if not isinstance(f.bases[0], Constant)), len(above))
+    above[named:named] = [r for r in roots if r.bases]  # pi*sqrt(2)
     below += [Factor(r.divisors, r.exponent) for r in roots if not r.bases]
     if size_above != ONE or not above:
         above.insert(0, Factor((number(size_above),)))

@@ -282,7 +282,7 @@ def _written(node: Written, done: dict[Node, Layout]) -> Layout:
         return row(big, wrapped(body, PRODUCT), atom("d", "differential"), variable, level=SUM)
     if node.kind == "derivative_of":
         times = done[node.arguments[2]] if len(node.arguments) > 2 else None
-        d = atom("d", "differential")
+        d = atom("d", "constant")
         top = d if times is None else Layout("scripts", (d, None, times))
         below = variable if times is None else Layout("scripts", (variable, None, times))
         return row(Layout("fraction", (top, row(d, below))), wrapped(body, POWER), level=PRODUCT)

@@ -83,9 +83,14 @@ def _root(piece: Layout, inner: Inner) -> str:
     return f"<msqrt>{inner[0]}</msqrt>" if inner[1] is None else f"<mroot>{_row(inner[0] or '')}{_row(inner[1])}</mroot>"
 
 
+TALL = ("<mfrac", "<mtable", "<msqrt", "<mroot", "<munder", "<mover", "<msubsup", 'stretchy="true"')
+
+
 def _fence(piece: Layout, inner: Inner) -> str:
+    """Brackets as high as what they hold; on one line they keep close to it."""
+    stretchy = "true" if any(tag in (inner[0] or "") for tag in TALL) else "false"
     left, right = (
-        f'<mo form="{form}" stretchy="true" lspace="0" rspace="0">{sign}</mo>'
+        f'<mo form="{form}" stretchy="{stretchy}" lspace="0" rspace="0">{sign}</mo>'
         for form, sign in zip(("prefix", "postfix"), piece.text, strict=True)
     )
     return _row(f"{left}{inner[0]}{right}")
