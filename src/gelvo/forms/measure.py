@@ -10,7 +10,7 @@ from gelvo.expression.nodes import Call, Expression, Node, Number, Power, Produc
 from gelvo.expression.traversal import postorder
 from gelvo.numbers.exact import Scalar, parts
 
-ROOT_WEIGHT, QUOTIENT_WEIGHT, DIGITS_FREE = 0.5, 0.25, 4
+ROOT_WEIGHT, QUOTIENT_WEIGHT, BRACKET_WEIGHT, DIGITS_FREE = 0.5, 0.25, 0.125, 4
 
 
 def _number_size(value: Scalar) -> float:
@@ -98,6 +98,8 @@ def _product_size(node: Product | Power, size: dict[Node, float]) -> float:
     for factor in (*top, *bottom):
         result += _factor_size(factor, size)
     result += pieces - 1
+    if len(top) > 1:
+        result += BRACKET_WEIGHT * sum(isinstance(f, Sum) for f in top)  # w^2 - g^2 is read faster than (w - g)*(w + g)
     if bottom:
         result += len(bottom) + QUOTIENT_WEIGHT
     return result
