@@ -2,7 +2,7 @@
 
 The principles, each with its example:
 - a sum opens with a positive term where there is one: `2 - sqrt(2)`, `1 - p`; powers fall, and a plain number
-  stands last, but before roots of numbers and functions: `1 + sqrt(2)`, `1 + cos(x)`;
+  stands last, but before roots of numbers, functions and imaginary parts: `1 + sqrt(2)`, `1 + cos(x)`, `R + 1j*L*omega`;
 - a product reads from what is fixed to what moves: numbers, named constants, letters of the problem, then variables, functions
   of them, decays before waves: `2*zeta*omega*t`, `A*exp(-g*t)*cos(w*t)`, `(x + 1)*exp(-x)`;
 - roots of numbers and of named constants stand under one root, and below the line rather than above where they cancel a
@@ -62,9 +62,10 @@ def sum_terms(node: Sum) -> list[tuple[Scalar, Expression | None]]:
     pairs = dict(node.items())
     position = {t: i for i, t in enumerate(node.terms)}
     shown = sorted(node.terms, key=lambda t: (_is_constant(t), _has_unknown(t), _degree(t), _exponents(t), position[t]))
-    result: list[tuple[Scalar, Expression | None]] = [(pairs[t], t) for t in shown]
+    result: list[tuple[Scalar, Expression | None]] = [(pairs[t], t) for t in shown if not isinstance(pairs[t], Gaussian)]
     if node.constant:
         result.insert(0 if all(map(_is_of_functions, shown)) else len(result), (node.constant, None))
+    result += [(pairs[t], t) for t in shown if isinstance(pairs[t], Gaussian)]
     return _positive_first(result)
 
 
@@ -93,6 +94,7 @@ def _has_unknown(term: Expression) -> int:
 VARIABLES = ("t", "x", "y", "z", "r", "s")
 """Letters that move in a formula, with or without a number of their own (x_1; x_0 is a place that stays)."""
 NATURE = ("G", "hbar", "k_B", "epsilon_0", "mu_0", "N_A")
+COUNTS = ("binomial",)  # read as numbers
 MASSES = ("m", "M")  # the first letters of a problem: m*g*h
 FREQUENCIES = ("omega", "ω", "w")  # the last of what is fixed: zeta*omega*t
 MOST_LOOKED_AT = 40
@@ -137,6 +139,8 @@ def _factor_rank(factor: Expression) -> tuple[object, ...]:
         return (moving + (5.5 if _found(base, lambda n: isinstance(n, Call)) else 4), 0, "")
     if isinstance(base, Applied):
         return (19, -sum(base.orders), base.name)
+    if isinstance(base, Call) and base.name in COUNTS:
+        return (1.5, 0, base.name)
     if isinstance(base, Call):
         return (moving + (5 if base.name == "exp" else 6), 0, base.name)
     return (moving + 6, 0, "")
