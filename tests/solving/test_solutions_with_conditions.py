@@ -68,7 +68,7 @@ TABLE = [
     ('solve("(x - 1)*(sin(x)^2 + 1)*cos(2*x)^3 = 0", "x")', "x = pi*n_1 + pi/4 or x = pi*n_1 - pi/4 or x = 1"),
     (
         'solve("(z - 1j)*(sin(z) - 2)^2*(z + 1) = 0", "z", over="complex")',
-        "z = 2*pi*n_1 - 1j*ln(2 + sqrt(3)) + pi/2 or z = 2*pi*n_1 - 1j*ln(2 - sqrt(3)) + pi/2 or z = 1j or z = -1",
+        "z = 2*pi*n_1 + pi/2 - 1j*ln(2 + sqrt(3)) or z = 2*pi*n_1 + pi/2 - 1j*ln(2 - sqrt(3)) or z = 1j or z = -1",
     ),
     (
         'solve("cos(z) = 1j", "z", over="complex")',

@@ -151,7 +151,7 @@ def express(expression: Any, in_terms_of: str, given: Iterable[Any] = ()) -> Any
     >>> gelvo.express("cosh(x) + sinh(x)", "exponentials")
     exp(x)
     >>> gelvo.express("1/(1 + 1j*w)", "real and imaginary parts")
-    -1j*w/(w^2 + 1) + 1/(w^2 + 1)
+    1/(w^2 + 1) - 1j*w/(w^2 + 1)
     """
     arguments = take(expression, given=given)
     return _each_side(arguments.values[0], lambda e: expressing.express(e, in_terms_of, arguments.facts))

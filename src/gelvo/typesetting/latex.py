@@ -66,6 +66,7 @@ ATOMS: dict[str, Callable[[str], str]] = {
     "differential": lambda text: r"\,\mathrm{d}",
     "primes": lambda text: r"\prime" * len(text),
     "thin": lambda text: " ",
+    "gap": lambda text: r"\, ",
     "slash": lambda text: text,
     "operator": lambda text: f" {_symbol(text)} ",
     "relation": lambda text: f" {_symbol(text)} ",
@@ -148,4 +149,5 @@ KINDS: dict[str, Callable[[Layout, Inner], str]] = {
     "big": lambda piece, inner: SYMBOLS[piece.text] + _marks(inner[0], inner[1]) + " ",
     "grid": lambda piece, inner: _grid([c or "" for c in inner], int(piece.text)),
     "cases": _cases,
+    "lines": lambda piece, inner: r"\begin{aligned}" + r" \\ ".join(f"& {c}" for c in inner) + r"\end{aligned}",
 }

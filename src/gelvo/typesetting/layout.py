@@ -39,7 +39,7 @@ R = TypeVar("R")
 
 
 class Layout(NamedTuple):
-    """kind: atom, row, fraction, scripts, root, fence, cases, grid, big; `text` and `style` belong to atoms and fences."""
+    """kind: atom, row, fraction, scripts, root, fence, cases, grid, lines, big; `text` and `style` belong to atoms and fences."""
 
     kind: str
     children: tuple[Layout | None, ...] = ()
@@ -217,7 +217,9 @@ def _side_by_side(pieces: list[Layout]) -> Layout:
     out: list[Layout] = []
     for place, piece in enumerate(pieces):
         shown = wrapped(piece, PRODUCT)
-        if place:
+        if place and pieces[place - 1].kind == "root":
+            out.append(atom("", "gap"))
+        elif place:
             digits = _starts_with_digit(shown) or (_is_fraction(shown) and _is_fraction(out[-1]))
             out.append(atom("·", "operator") if digits else atom("", "thin"))
         out.append(shown)
@@ -263,8 +265,10 @@ def _call(node: Call, done: dict[Node, Layout]) -> Layout:
 
 def _applied(node: Applied, done: dict[Node, Layout]) -> Layout:
     head = name_layout(node.name)
-    if len(node.orders) == 1 and node.orders[0]:
-        order = node.orders[0]
+    order = node.orders[0] if len(node.orders) == 1 else 0
+    if 0 < order <= len(DOTS) and isinstance(node.arguments[0], Name) and node.arguments[0].name == TIME:
+        head = _marked(head, DOTS[order - 1])
+    elif order:
         mark = atom("′" * order, "primes") if order <= 3 else fence(atom(str(order), "number"))
         base, sub = (head.children[0], head.children[1]) if head.kind == "scripts" else (head, None)
         head = Layout("scripts", (base, sub, mark))
@@ -272,6 +276,13 @@ def _applied(node: Applied, done: dict[Node, Layout]) -> Layout:
         marks = joined([atom(str(k), "number") for k in node.orders], atom(",", "punctuation"))
         head = Layout("scripts", (head, None, fence(marks)))
     return row(head, _arguments([done[a] for a in node.arguments]))
+
+
+def _marked(head: Layout, mark: str) -> Layout:
+    """A mark above a name, not above its subscript."""
+    if head.kind != "scripts" or head.children[0] is None:
+        return Layout("over", (head,), mark)
+    return head._replace(children=(Layout("over", (head.children[0],), mark), *head.children[1:]))
 
 
 def _written(node: Written, done: dict[Node, Layout]) -> Layout:
@@ -308,6 +319,7 @@ def _relation(node: Relation, done: dict[Node, Layout]) -> Layout:
     return row(shown[0], atom(RELATIONS.get(sign, sign), "relation"), shown[1])
 
 
+TIME, DOTS = "t", ("dot", "ddot", "dddot")  # derivatives by time are written with dots
 CONSTANTS = {"pi": "π", "euler_gamma": "γ", "catalan": "G"}
 BOUNDS = {"inf": ("∞", "number"), "-inf": ("-∞", "number"), "undefined": ("undefined", "text")}
 RELATIONS = {"<=": "≤", ">=": "≥", "!=": "≠"}
@@ -338,6 +350,11 @@ def layout_of(root: Node) -> Layout:
 def grid(pieces: Sequence[Layout], columns: int) -> Layout:
     """A matrix: its entries row by row."""
     return Layout("grid", tuple(pieces), str(columns))
+
+
+def lines(pieces: Sequence[Layout]) -> Layout:
+    """Formulas one below the other."""
+    return Layout("lines", tuple(pieces))
 
 
 def rendered(root: Layout, kinds: Mapping[str, Callable[[Layout, list[R | None]], R]]) -> R:

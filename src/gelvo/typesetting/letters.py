@@ -8,5 +8,13 @@ LETTERS = {
     "hbar": "ħ", "ell": "ℓ",
 }  # fmt: skip
 LINE = "line"  # over what is conjugated
-MARKS = {"dot": "˙", "ddot": "¨", "hat": "^", "bar": "‾", "tilde": "~", "vec": "→"}  # what stands above a letter: x_hat, vec_v
+MARKS = {
+    "dot": "˙",
+    "ddot": "¨",
+    "dddot": "⋯",
+    "hat": "^",
+    "bar": "‾",
+    "tilde": "~",
+    "vec": "→",
+}  # what stands above a letter: x_hat, vec_v
 ABOVE = {**MARKS, LINE: "‾"}

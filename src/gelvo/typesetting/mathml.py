@@ -68,6 +68,7 @@ ATOMS: dict[str, Callable[[str], str]] = {
     "differential": lambda text: '<mspace width="0.17em"/><mi mathvariant="normal">d</mi>',
     "thin": lambda text: '<mo>&#x2062;</mo><mspace width="0.12em"/>',
     "slash": lambda text: '<mo lspace="0" rspace="0">/</mo>',
+    "gap": lambda text: '<mo>&#x2062;</mo><mspace width="0.17em"/>',
     "sign": lambda text: f'<mo form="prefix">{_minus(text)}</mo>',
 }
 
@@ -108,6 +109,11 @@ def _cases(piece: Layout, inner: Inner) -> str:
     return _row(f'<mo form="prefix" stretchy="true">{{</mo><mtable>{rows}</mtable>')
 
 
+def _lines(piece: Layout, inner: Inner) -> str:
+    rows = "".join(f'<mtr><mtd style="text-align: left">{_row(c or "")}</mtd></mtr>' for c in inner)
+    return f"<mtable>{rows}</mtable>"
+
+
 def _big(piece: Layout, inner: Inner) -> str:
     symbol = f"<mo>{piece.text}</mo>" if piece.text != "lim" else "<mi>lim</mi>"
     below, above = (None if c is None else _row(c) for c in inner)
@@ -132,4 +138,5 @@ KINDS: dict[str, Callable[[Layout, Inner], str]] = {
     "big": _big,
     "grid": _grid,
     "cases": _cases,
+    "lines": _lines,
 }

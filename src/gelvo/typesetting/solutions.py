@@ -10,7 +10,7 @@ from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Produ
 from gelvo.expression.traversal import free_names, postorder
 from gelvo.numbers.exact import Scalar
 from gelvo.operations.solutions import Solutions
-from gelvo.typesetting.layout import SUM, Layout, atom, beside, joined, layout_of, row, wrapped
+from gelvo.typesetting.layout import SUM, Layout, atom, beside, joined, layout_of, lines, row, wrapped
 
 DIGITS = 5  # of the decimal beside a root
 
@@ -28,6 +28,8 @@ def solutions_layout(solutions: Solutions) -> Layout:
         parts = [row(layout_of(k), atom("=", "relation"), _value(v)) for k, v in values.items()]
         shown = own[place] if len(solutions) > 1 else ()  # of a single one they stand beside it
         pieces.append(_if(joined(parts, atom(",", "punctuation")), shown))
+    if any(len(values) > 1 for values in solutions) and len(pieces) > 1:  # of several unknowns each solution has a line
+        return lines([*(row(p, atom("or", "word")) for p in pieces[:-1]), pieces[-1]])
     return joined(pieces, atom("or", "word"))
 
 

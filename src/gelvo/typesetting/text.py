@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from typing import NamedTuple
+from unicodedata import normalize
 
 from gelvo.typesetting.layout import Layout, rendered
 from gelvo.typesetting.letters import ABOVE, LETTERS, LINE
@@ -14,6 +15,9 @@ SUPERSCRIPTS = str.maketrans("0123456789-", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻")
 TALL = {
     "(": "⎛⎜⎝", ")": "⎞⎟⎠", "|": "│││", "⌊": "││⌊", "⌋": "││⌋", "⌈": "⌈││", "⌉": "⌉││",
 }  # fmt: skip
+
+
+COMBINING = {"dot": "\u0307", "ddot": "\u0308", "hat": "\u0302", "tilde": "\u0303", "bar": "\u0304"}
 
 
 class Block(NamedTuple):
@@ -60,6 +64,7 @@ ATOMS: dict[str, Callable[[str], str]] = {
     "relation": lambda text: f" {_minus(text)} ",
     "word": lambda text: f" {text} ",
     "thin": lambda text: " ",
+    "gap": lambda text: " ",
     "slash": lambda text: text,
     "punctuation": lambda text: f"{text} ",
     "differential": lambda text: " d",
@@ -102,6 +107,9 @@ def _both(inner: Inner) -> list[Block]:
 
 def _over(piece: Layout, inner: Inner) -> Block:
     (body,) = _both(inner)
+    whole = normalize("NFC", body.lines[0] + COMBINING.get(piece.text, "")) if body.height == 1 else ""
+    if body.width == 1 == len(whole) and whole != body.lines[0]:
+        return _line(whole)  # ẍ, as there is one
     above = "_" * body.width if piece.text == LINE else ABOVE[piece.text].center(body.width)
     return Block([above, *body.lines], body.base + 1)
 
@@ -207,6 +215,15 @@ def _cases(inner: list[Block]) -> Block:
     return Block([f"{m} {r}" for m, r in zip(marks, rows, strict=True)], middle)
 
 
+def _lines(rows: list[Block]) -> Block:
+    """Blocks one below the other, with an empty line between high ones."""
+    width, apart = max(b.width for b in rows), any(b.height > 1 for b in rows)
+    out: list[str] = []
+    for b in rows:
+        out += [" " * width] * bool(out and apart) + [line.ljust(width) for line in b.lines]
+    return Block(out, len(out) // 2)
+
+
 KINDS: dict[str, Callable[[Layout, Inner], Block]] = {
     "atom": lambda piece, inner: _line(ATOMS.get(piece.style, _minus)(piece.text)),
     "row": lambda piece, inner: beside(*_both(inner)),
@@ -219,4 +236,5 @@ KINDS: dict[str, Callable[[Layout, Inner], Block]] = {
     "big": lambda piece, inner: _big(piece.text, inner),
     "grid": lambda piece, inner: _grid(_both(inner), int(piece.text)),
     "cases": lambda piece, inner: _cases(_both(inner)),
+    "lines": lambda piece, inner: _lines(_both(inner)),
 }

@@ -1,0 +1,60 @@
+"""What is shown is what is meant: the parts of a product or relation as they are shown give the same formula again."""
+
+from __future__ import annotations
+
+import pytest
+
+import gelvo
+from gelvo.expression import display
+from gelvo.expression.building import multiply_all, number, power
+from gelvo.expression.nodes import Expression
+from gelvo.expression.terms import factors_in
+
+PRODUCTS = [
+    "-(b^2 - a*c)",
+    "-(x - 1)*(x + 1)",
+    "(-x - 1)*exp(-x)",
+    "-(-x - 1)*(y - 2)/3",
+    "3*sqrt(6)/(4*sqrt(pi))",
+    "sqrt(2)/(2*sqrt(pi)*sigma)",
+    "sqrt(pi/2)*x",
+    "sqrt(2/pi)*x^(-3/2)",
+    "2^(1/3)*3^(1/3)*pi^(1/3)/y",
+    "-1j*x/3",
+    "(1 + 2j)*x*y^2",
+    "sqrt(15)/5*sqrt(pi)",
+    "pi*sqrt(2)*x*exp(-x)*cos(x)",
+    "5*x/(7*y*(a - b))",
+    "a^x*b^(-x)*2",
+]
+
+
+def product_of(factors):
+    def one(factor):
+        base = multiply_all([*factor.bases, *[power(d, number(-1)) for d in factor.divisors]])
+        return power(base, factor.exponent if isinstance(factor.exponent, Expression) else number(factor.exponent))
+
+    return multiply_all(one(f) for f in factors)
+
+
+@pytest.mark.parametrize("text", PRODUCTS)
+def test_the_parts_of_a_product_multiply_to_it(text):
+    e = gelvo.formula(text)
+    coefficient = getattr(e, "coefficient", number(1).value)
+    negative, size, factors = display.signed(coefficient, factors_in(e))
+    above, below = display.quotient(size, factors)
+    shown = (-1 if negative else 1) * product_of(above) / product_of(below)
+    assert gelvo.equal(shown, e)
+    assert not negative or not text.startswith("-(")  # a difference takes the minus
+
+
+@pytest.mark.parametrize("text", ["b^2 - 4*a*c", "x - 1", "1 - x", "x^2 + 2 - y - z/3", "a - 2*b + 5"])
+def test_sides_without_minus_differ_by_the_same(text):
+    e = gelvo.formula(text)
+    left, right = display.sides_without_minus(e)
+    assert left - right is e and "-" not in f"{left} {right}"
+
+
+@pytest.mark.parametrize("text", ["x + 1", "-x - 1", "x", "1j*x - 2"])
+def test_what_has_one_sign_stays_on_one_side(text):
+    assert display.sides_without_minus(gelvo.formula(text)) is None
