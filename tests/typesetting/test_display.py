@@ -26,6 +26,15 @@ PRODUCTS = [
     "pi*sqrt(2)*x*exp(-x)*cos(x)",
     "5*x/(7*y*(a - b))",
     "a^x*b^(-x)*2",
+    "sqrt(2*g*h)",
+    "sqrt(2*k/m)*t",
+    "1/sqrt(2*a)",
+    "1/sqrt(2*a/b)",
+    "x/sqrt(3*g*h)",
+    "sqrt(a/2)*sqrt(b)",
+    "sqrt(6*a/(5*b))",
+    "sqrt(-2*a)/(4*sqrt(a))",
+    "(2*x*y)^(1/3)/3",
 ]
 
 

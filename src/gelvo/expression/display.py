@@ -5,7 +5,7 @@ The principles, each with its example:
   stands last, but before roots of numbers, functions and imaginary parts: `1 + sqrt(2)`, `1 + cos(x)`, `R + 1j*L*omega`;
 - a product reads from what is fixed to what moves: numbers, named constants, letters of the problem, then variables, functions
   of them, decays before waves: `2*zeta*omega*t`, `A*exp(-g*t)*cos(w*t)`, `(x + 1)*exp(-x)`;
-- roots of numbers and of named constants stand under one root, and below the line rather than above where they cancel a
+- roots of numbers, of named constants and of one group of letters stand under one root, and below the line rather than above where they cancel a
   divisor: `sqrt(2*pi)`, `sqrt(2/pi)`, `1/(sigma*sqrt(2*pi))`;
 - a relation has its plain number on the right, `x > 0`, and no minus where both sides can do without: `b^2 >= 4*a*c` on paper.
 """
@@ -98,6 +98,7 @@ COUNTS = ("binomial",)  # read as numbers
 MASSES = ("m", "M")  # the first letters of a problem: m*g*h
 FREQUENCIES = ("omega", "ω", "w")  # the last of what is fixed: zeta*omega*t
 MOST_LOOKED_AT = 40
+ONE_NODE, MINUS_ONE_NODE = number(1), number(-1)
 
 
 def _is_variable(name: Name) -> bool:
@@ -123,7 +124,7 @@ def _found(part: Node, asked: Callable[[Node], bool]) -> bool:
     return bool(work)
 
 
-def _factor_rank(factor: Expression) -> tuple[object, ...]:
+def _factor_rank(factor: Expression, in_sum: bool) -> tuple[object, ...]:
     base = factor.base if isinstance(factor, Power) else factor
     exponent = _exponent(factor)
     if isinstance(base, Number):
@@ -134,7 +135,7 @@ def _factor_rank(factor: Expression) -> tuple[object, ...]:
     if isinstance(base, Name):
         whole, stem = exponent.denominator == 1, base.name.partition("_")[0]
         kind = -2 if base.name in NATURE else -1 if stem in MASSES else stem in FREQUENCIES
-        return (moving + (2 if whole else 3), kind, 0 if moving else abs(exponent), base.name.lower(), base.name)
+        return (moving + (2 if whole else 3), kind, 0 if moving or in_sum else abs(exponent), base.name.lower(), base.name)
     if isinstance(base, Sum):
         return (moving + (5.5 if _found(base, lambda n: isinstance(n, Call)) else 4), 0, "")
     if isinstance(base, Applied):
@@ -170,9 +171,10 @@ def has_minus(exponent: Expression) -> bool:
     return isinstance(exponent, Product) and not isinstance(exponent.coefficient, Gaussian) and exponent.coefficient < 0
 
 
-def reading_order(factors: list[Expression]) -> list[Expression]:
+def reading_order(factors: list[Expression], in_sum: bool = False) -> list[Expression]:
+    """Factors as they are read; letters by their powers, q*L^4, but in a sum by their names: a^3 + 3*a^2*b."""
     place = {f: i for i, f in enumerate(ordered(factors))}
-    return sorted(factors, key=lambda f: (_factor_rank(f), place[f]))
+    return sorted(factors, key=lambda f: (_factor_rank(f, in_sum), place[f]))
 
 
 class Factor(NamedTuple):
@@ -190,15 +192,28 @@ class Quotient(NamedTuple):
     below: list[Factor]
 
 
-def quotient(coefficient: Scalar, factors: Iterable[Expression]) -> Quotient:
+def quotient(coefficient: Scalar, factors: Iterable[Expression], in_sum: bool = False) -> Quotient:
     """A coefficient without minus times factors, sorted to above and below the line, roots joined."""
     listed = list(factors)
-    above, roots_above = _sorted(reading_order([f for f in listed if not stands_below(f)]), 1)
-    below, roots_below = _sorted(reading_order([f for f in listed if stands_below(f)]), -1)
+    above, roots_above = _sorted(reading_order([f for f in listed if not stands_below(f)], in_sum), 1)
+    below, roots_below = _sorted(reading_order([f for f in listed if stands_below(f)], in_sum), -1)
     roots: list[Factor] = []
     for exponent in dict.fromkeys([*roots_above, *roots_below]):
-        coefficient, root = _one_root(coefficient, exponent, roots_above.get(exponent, ()), roots_below.get(exponent, ()))
-        roots.append(root)
+        bases, divisors = roots_above.get(exponent, ()), roots_below.get(exponent, ())
+        if bases:  # a positive number under the root goes with any formula: sqrt(2*g*h)
+            taken, under = _letters_under(above, exponent)
+            bases, divisors = (*bases, *taken), (*divisors, *under)
+        coefficient, root = _one_root(coefficient, exponent, bases, divisors)
+        if not root.bases or divisors or len(bases) != 1:
+            roots.append(root)
+            continue
+        turned, beneath = _one_root(coefficient, exponent, (*bases, ONE_NODE), ())
+        taken, under = _letters_under(below, exponent) if beneath.divisors else ((), ())
+        if taken:  # 1/sqrt(2*a)
+            coefficient = turned
+            below.append(Factor((*beneath.divisors, *taken), exponent, under))
+        else:
+            roots.append(root)
     size_above, size_below = _over_one_number(coefficient)
     named = next((k for k, f in enumerate(above) if not isinstance(f.bases[0], Constant)), len(above))
     above[named:named] = [r for r in roots if r.bases]  # pi*sqrt(2)
@@ -222,6 +237,27 @@ def _one_root(
     return coefficient, Factor(bases, exponent, divisors)
 
 
+def _letters_under(factors: list[Factor], exponent: Scalar) -> tuple[tuple[Expression, ...], tuple[Expression, ...]]:
+    """The letters above and below the line under the one root of letters with an exponent, which is taken out of the factors."""
+    found = [f for f in factors if f.exponent == exponent]
+    if len(found) != 1 or not isinstance(found[0].bases[0], (Name, Product)):
+        return (), ()
+    base = found[0].bases[0]
+    parts_of = factors_in(base)
+    below = [f for f in parts_of if isinstance(f, Power) and f.exponent is MINUS_ONE_NODE]
+    above = [f for f in parts_of if f not in below]
+    plain = all(isinstance(f, Name) or (isinstance(f, Power) and f.exponent.is_whole and f.exponent.rational > 0) for f in above)
+    if (
+        not plain
+        or not above
+        or (isinstance(base, Product) and base.coefficient != ONE)
+        or not all(isinstance(f, Power) and isinstance(f.base, Name) for f in below)
+    ):
+        return (), ()
+    factors.remove(found[0])
+    return tuple(reading_order(above)), tuple(f.base for f in below if isinstance(f, Power))
+
+
 def _over_one_number(value: Scalar) -> tuple[Scalar, mpq]:
     """A number as what stands above the line and below it; a sum of a real and an imaginary part stays one."""
     if isinstance(value, Gaussian):
@@ -242,7 +278,8 @@ def _sorted(factors: list[Expression], sign: int) -> tuple[list[Factor], dict[Sc
             roots.setdefault(factor.exponent.rational * sign, []).append(factor.base)
         else:
             rest.append(Factor((factor.base,), factor.exponent.rational * sign))
-    return rest, {e: _with_one_number(bases) for e, bases in roots.items()}
+    joined = {e: _with_one_number(bases) for e, bases in roots.items()}
+    return rest, joined
 
 
 def _joins(base: Expression) -> bool:

@@ -180,7 +180,7 @@ def _scaled(coefficient: Scalar, term: Expression, shown: dict[Node, Piece]) -> 
     """coefficient * term as one product."""
     factors = factors_in(term)
     extra = term.coefficient if isinstance(term, Product) else mpq(1)
-    return _fraction(coefficient * extra, factors, shown)[0]
+    return _fraction(coefficient * extra, factors, shown, in_sum=True)[0]
 
 
 def _product(node: Product | Power, shown: dict[Node, Piece]) -> Piece:
@@ -190,8 +190,8 @@ def _product(node: Product | Power, shown: dict[Node, Piece]) -> Piece:
     return (f"-{_wrapped(piece, PRODUCT)}", PRODUCT) if negative else piece
 
 
-def _fraction(coefficient: Scalar, factors: tuple[Expression, ...], shown: dict[Node, Piece]) -> Piece:
-    above, below = ([_factor_text(f, shown) for f in side] for side in display.quotient(coefficient, factors))
+def _fraction(coefficient: Scalar, factors: tuple[Expression, ...], shown: dict[Node, Piece], in_sum: bool = False) -> Piece:
+    above, below = ([_factor_text(f, shown) for f in side] for side in display.quotient(coefficient, factors, in_sum))
     if len(above) == 1 and not below:
         return above[0]
     result = "*".join(_wrapped(u, UNARY) for u in above)

@@ -131,7 +131,7 @@ def _sum(node: Sum, done: dict[Node, Layout]) -> Layout:
 def _scaled(coefficient: Scalar, term: Expression, done: dict[Node, Layout]) -> Layout:
     factors = factors_in(term)
     extra = term.coefficient if isinstance(term, Product) else mpq(1)
-    return _fraction(coefficient * extra, factors, done)
+    return _fraction(coefficient * extra, factors, done, in_sum=True)
 
 
 def _product(node: Product | Power, done: dict[Node, Layout]) -> Layout:
@@ -145,8 +145,8 @@ def _product(node: Product | Power, done: dict[Node, Layout]) -> Layout:
     return row(atom("-", "sign"), wrapped(_fraction(size, factors, done), PRODUCT), level=SUM)
 
 
-def _fraction(coefficient: Scalar, factors: Sequence[Expression], done: dict[Node, Layout]) -> Layout:
-    above, below = ([_factor(f, done) for f in side] for side in display.quotient(coefficient, factors))
+def _fraction(coefficient: Scalar, factors: Sequence[Expression], done: dict[Node, Layout], in_sum: bool = False) -> Layout:
+    above, below = ([_factor(f, done) for f in side] for side in display.quotient(coefficient, factors, in_sum))
     if not below:
         return _side_by_side(above)
     return Layout("fraction", (_side_by_side(above), _side_by_side(below)), level=PRODUCT)
