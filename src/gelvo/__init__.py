@@ -5,11 +5,11 @@ The names below are loaded when the first of them is used, so that importing the
 
 from __future__ import annotations
 
-import gc
 from functools import cache
 from types import ModuleType
 from typing import TYPE_CHECKING
 
+from gelvo.loading import to_stay
 from gelvo.version import VERSION as __version__
 
 if TYPE_CHECKING:
@@ -48,15 +48,8 @@ def __getattr__(name: str) -> object:
 
 @cache
 def _library() -> ModuleType:
-    """Loads the library. What that makes stays to the end: looking for garbage in it, then and later, takes a quarter of the time."""
-    was_collecting = gc.isenabled()
-    gc.disable()
-    try:
+    with to_stay():
         from gelvo import library
-    finally:
-        gc.freeze()
-        if was_collecting:
-            gc.enable()
     return library
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import gc
 import sys
 from functools import cache
 from types import ModuleType
@@ -11,6 +10,7 @@ from typing import Any
 import click
 
 from gelvo.errors import as_gelvo_error
+from gelvo.loading import to_stay
 from gelvo.terminal import fail, stopping_on_interrupt
 from gelvo.version import VERSION
 
@@ -51,13 +51,9 @@ _json_option = click.option("--json", "as_json", is_flag=True, help="Print certi
 
 @cache
 def _work() -> ModuleType:
-    """The commands; what loading makes stays to the end: looking for garbage in it, then and later, is left out."""
-    gc.disable()
-    try:
+    """The commands."""
+    with to_stay():
         from gelvo import commands  # noqa: PLC0415  (so that asking for help loads nothing)
-    finally:
-        gc.freeze()
-        gc.enable()
     return commands
 
 

@@ -67,3 +67,29 @@ def test_sides_without_minus_differ_by_the_same(text):
 @pytest.mark.parametrize("text", ["x + 1", "-x - 1", "x", "1j*x - 2"])
 def test_what_has_one_sign_stays_on_one_side(text):
     assert display.sides_without_minus(gelvo.formula(text)) is None
+
+
+def test_a_turned_difference_is_arranged_once():
+    """Each level of a formula that is turned on paper costs the same: no part is arranged again for every level above it."""
+    a, e = gelvo.variable("a"), gelvo.variable("x")
+    for _ in range(150):
+        e = -2 * a * (1 - gelvo.exp(e))
+    with gelvo.time_limit(5):
+        assert gelvo.typeset(e, "latex").count(r"\mathrm{e}") == 150
+
+
+def test_a_deep_fraction_in_an_exponent_stands_on_one_line():
+    a, e = gelvo.variable("a"), gelvo.variable("x")
+    for _ in range(800):
+        e = a / (1 + e)
+    assert r"\frac" not in gelvo.typeset(2**e, "latex")
+
+
+def test_letters_of_a_root_beside_a_turned_difference():
+    text = gelvo.typeset("-sqrt(a*sin(x)^2)*sqrt(3)*(-x - 1)/6", "latex")
+    assert text == r"\frac{\sqrt{\frac{a \sin^{2}(x)}{3}}\, (x + 1)}{2}"
+
+
+def test_complex_roots_have_their_decimals_beside_them():
+    found = gelvo.typeset(gelvo.solve("x^3 + 2*x^2 + 2 = 0", "x", over="complex"), "text")
+    assert "≈ −2.3593" in found and "≈ 0.17965 − 0.90301i" in found and "≈ 0.17965 + 0.90301i" in found

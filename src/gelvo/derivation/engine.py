@@ -32,7 +32,7 @@ class Derivation(State):
 
     def safely(self, line: Line) -> Result:
         """One statement; whatever goes wrong is told in the result, and the state is what it was before the line."""
-        facts, before = list(self.facts), {name: dict(table) for name, table in self.tables().items()}
+        facts, before = list(self.facts), self.copied()
         try:
             result = self.statement(line)
             self.note_unit(result)

@@ -82,6 +82,10 @@ class State:
         """What names stand for, all that a statement may change of it."""
         return {table: getattr(self, table) for table in TABLES}
 
+    def copied(self) -> dict[str, dict[str, Any]]:
+        """The same as it is now."""
+        return {name: dict(table) for name, table in self.tables().items()}
+
     # --- reading with the state ------------------------------------------------------------------------------------------
 
     def context(self, definitions: Mapping[str, object] | None = None) -> Context:
@@ -281,9 +285,7 @@ def signature(path: Path) -> tuple[int, int]:
 
 def letters_of(fact: Fact) -> list[str]:
     """The names and unknown functions of a fact."""
-    condition = getattr(fact, "condition", fact)
-    functions = [n.name for n in postorder(condition) if isinstance(n, Applied)] if isinstance(condition, Condition) else []
-    return functions or names_of(fact)
+    return [n.name for n in postorder(root_of(fact)) if isinstance(n, Applied)] or names_of(fact)
 
 
 def names_of(fact: Fact) -> list[str]:

@@ -76,7 +76,7 @@ class Memory:
         return derivation.results
 
     def _work(self, derivation: Derivation, line: Line) -> Kept:
-        before = {name: dict(table) for name, table in derivation.tables().items()}
+        before = derivation.copied()
         files, derivation.files_read = derivation.files_read, {}
         result = derivation.safely(line)
         used, derivation.files_read = derivation.files_read, {**files, **derivation.files_read}

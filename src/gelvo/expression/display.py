@@ -17,11 +17,15 @@ from typing import NamedTuple
 
 from gmpy2 import mpq
 
-from gelvo.expression.building import multiply_all, number, power, scale, total
+from gelvo.expression.building import distributed, multiply_all, negate, number, power, scale, total
 from gelvo.expression.nodes import Applied, Call, Constant, Expression, Name, Node, Number, Power, Product, Relation, Sum
 from gelvo.expression.order import ordered
 from gelvo.expression.terms import factors_in
 from gelvo.numbers.exact import HALF, ONE, ZERO, Gaussian, Scalar, parts
+
+
+def _base(factor: Expression) -> Expression:
+    return factor.base if isinstance(factor, Power) else factor
 
 
 def _exponent(node: Expression) -> mpq:
@@ -34,7 +38,7 @@ def _degree(term: Expression) -> tuple[mpq, mpq]:
     """The degree in variables, then in all names, which puts polynomials into descending order: s^2 + 2*zeta*omega*s + omega^2."""
     moving = whole = mpq(0)
     for factor in factors_in(term):
-        base = factor.base if isinstance(factor, Power) else factor
+        base = _base(factor)
         if isinstance(base, (Name, Sum)):
             whole += _exponent(factor)
             moving += _exponent(factor) if isinstance(base, Name) and _is_variable(base) else 0
@@ -46,7 +50,7 @@ def _exponents(term: Expression) -> tuple[tuple[str, mpq], ...]:
     factors = factors_in(term)
     found = []
     for factor in factors:
-        base = factor.base if isinstance(factor, Power) else factor
+        base = _base(factor)
         if isinstance(base, Name):
             found.append((base.name, -_exponent(factor)))
     return tuple(sorted(found))
@@ -54,7 +58,7 @@ def _exponents(term: Expression) -> tuple[tuple[str, mpq], ...]:
 
 def _is_constant(term: Expression) -> bool:
     factors = factors_in(term)
-    return all(isinstance(f.base if isinstance(f, Power) else f, (Constant, Number)) for f in factors)
+    return all(isinstance(_base(f), (Constant, Number)) for f in factors)
 
 
 def sum_terms(node: Sum) -> list[tuple[Scalar, Expression | None]]:
@@ -71,7 +75,7 @@ def sum_terms(node: Sum) -> list[tuple[Scalar, Expression | None]]:
 
 def _positive_first(terms: list[tuple[Scalar, Expression | None]]) -> list[tuple[Scalar, Expression | None]]:
     """Rising powers where those open with a plus, else the first positive term in front; as they are where none is."""
-    positive = [not isinstance(c, Gaussian) and c > 0 for c, _ in terms]
+    positive = [_is_positive(c) for c, _ in terms]
     if not terms or isinstance(terms[0][0], Gaussian) or positive[0] or not any(positive):
         return terms
     if positive[-1]:
@@ -82,7 +86,7 @@ def _positive_first(terms: list[tuple[Scalar, Expression | None]]) -> list[tuple
 
 def _is_of_functions(term: Expression) -> bool:
     """Whether a term is made of functions of the catalogue alone: 1 + cos(x)."""
-    return all(isinstance(f.base if isinstance(f, Power) else f, (Call, Number, Constant)) for f in factors_in(term))
+    return all(isinstance(_base(f), (Call, Number, Constant)) for f in factors_in(term))
 
 
 def _has_unknown(term: Expression) -> int:
@@ -98,7 +102,6 @@ COUNTS = ("binomial",)  # read as numbers
 MASSES = ("m", "M")  # the first letters of a problem: m*g*h
 FREQUENCIES = ("omega", "ω", "w")  # the last of what is fixed: zeta*omega*t
 MOST_LOOKED_AT = 40
-ONE_NODE, MINUS_ONE_NODE = number(1), number(-1)
 
 
 def _is_variable(name: Name) -> bool:
@@ -125,8 +128,7 @@ def _found(part: Node, asked: Callable[[Node], bool]) -> bool:
 
 
 def _factor_rank(factor: Expression, in_sum: bool) -> tuple[object, ...]:
-    base = factor.base if isinstance(factor, Power) else factor
-    exponent = _exponent(factor)
+    base, exponent = _base(factor), _exponent(factor)
     if isinstance(base, Number):
         return (0, 0, "")
     if isinstance(base, Constant):
@@ -197,27 +199,11 @@ def quotient(coefficient: Scalar, factors: Iterable[Expression], in_sum: bool = 
     listed = list(factors)
     above, roots_above = _sorted(reading_order([f for f in listed if not stands_below(f)], in_sum), 1)
     below, roots_below = _sorted(reading_order([f for f in listed if stands_below(f)], in_sum), -1)
-    roots: list[Factor] = []
-    for exponent in dict.fromkeys([*roots_above, *roots_below]):
-        bases, divisors = roots_above.get(exponent, ()), roots_below.get(exponent, ())
-        if bases:  # a positive number under the root goes with any formula: sqrt(2*g*h)
-            taken, under = _letters_under(above, exponent)
-            bases, divisors = (*bases, *taken), (*divisors, *under)
-        coefficient, root = _one_root(coefficient, exponent, bases, divisors)
-        if not root.bases or divisors or len(bases) != 1:
-            roots.append(root)
-            continue
-        turned, beneath = _one_root(coefficient, exponent, (*bases, ONE_NODE), ())
-        taken, under = _letters_under(below, exponent) if beneath.divisors else ((), ())
-        if taken:  # 1/sqrt(2*a)
-            coefficient = turned
-            below.append(Factor((*beneath.divisors, *taken), exponent, under))
-        else:
-            roots.append(root)
+    coefficient, roots, sunk = _common_roots(coefficient, above, below, roots_above, roots_below)
     size_above, size_below = _over_one_number(coefficient)
     named = next((k for k, f in enumerate(above) if not isinstance(f.bases[0], Constant)), len(above))
-    above[named:named] = [r for r in roots if r.bases]  # pi*sqrt(2)
-    below += [Factor(r.divisors, r.exponent) for r in roots if not r.bases]
+    above[named:named] = roots  # pi*sqrt(2)
+    below += sunk
     if size_above != ONE or not above:
         above.insert(0, Factor((number(size_above),)))
     if size_below != ONE:
@@ -225,16 +211,40 @@ def quotient(coefficient: Scalar, factors: Iterable[Expression], in_sum: bool = 
     return Quotient(above, below)
 
 
-def _one_root(
-    coefficient: Scalar, exponent: Scalar, bases: tuple[Expression, ...], divisors: tuple[Expression, ...]
-) -> tuple[Scalar, Factor]:
-    """Roots of one kind above and below the line as one; a number whose square root cancels a divisor moves below: sqrt(2)/2 is 1/sqrt(2)."""
+def _common_roots(
+    coefficient: Scalar, above: list[Factor], below: list[Factor],
+    roots_above: dict[Scalar, tuple[Expression, ...]], roots_below: dict[Scalar, tuple[Expression, ...]],
+) -> tuple[Scalar, list[Factor], list[Factor]]:  # fmt: skip
+    """What is left of the coefficient, and the roots above and below the line; roots of letters are taken out of the factors."""
+    roots: list[Factor] = []
+    sunk: list[Factor] = []
+    for exponent in dict.fromkeys([*roots_above, *roots_below]):
+        bases, divisors = roots_above.get(exponent, ()), roots_below.get(exponent, ())
+        # a positive number under the root goes with any formula: sqrt(2*g*h)
+        letters, under = _letters_under(above, exponent) if bases else ((), ())
+        size = _cancelling(coefficient, exponent, bases)
+        if size is not None and len(bases) == 1 and not (letters or divisors):
+            beneath, over = _letters_under(below, exponent)
+            if beneath:  # 1/sqrt(2*a)
+                coefficient = coefficient * size
+                below.append(Factor((*bases, *beneath), exponent, over))
+                continue
+        elif size is not None:  # sqrt(2)*sqrt(a)/2 is sqrt(a/2)
+            coefficient, bases, divisors = coefficient * size, bases[1:], (bases[0], *divisors)
+        over_line = (*bases, *letters)
+        if over_line:
+            roots.append(Factor(over_line, exponent, (*divisors, *under)))
+        else:
+            sunk.append(Factor(divisors, exponent))
+    return coefficient, roots, sunk
+
+
+def _cancelling(coefficient: Scalar, exponent: Scalar, bases: tuple[Expression, ...]) -> mpq | None:
+    """The number under a square root that a divisor of the coefficient cancels: sqrt(2)/2 is 1/sqrt(2)."""
     first = bases[0] if bases else None
-    if isinstance(first, Number) and exponent == HALF and (divisors or len(bases) > 1) and not isinstance(coefficient, Gaussian):
-        size = first.rational
-        if not coefficient.denominator % size:
-            return coefficient * size, Factor(bases[1:], exponent, (first, *divisors))
-    return coefficient, Factor(bases, exponent, divisors)
+    if not isinstance(first, Number) or exponent != HALF or isinstance(coefficient, Gaussian):
+        return None
+    return None if coefficient.denominator % first.rational else first.rational
 
 
 def _letters_under(factors: list[Factor], exponent: Scalar) -> tuple[tuple[Expression, ...], tuple[Expression, ...]]:
@@ -243,19 +253,20 @@ def _letters_under(factors: list[Factor], exponent: Scalar) -> tuple[tuple[Expre
     if len(found) != 1 or not isinstance(found[0].bases[0], (Name, Product)):
         return (), ()
     base = found[0].bases[0]
-    parts_of = factors_in(base)
-    below = [f for f in parts_of if isinstance(f, Power) and f.exponent is MINUS_ONE_NODE]
-    above = [f for f in parts_of if f not in below]
-    plain = all(isinstance(f, Name) or (isinstance(f, Power) and f.exponent.is_whole and f.exponent.rational > 0) for f in above)
-    if (
-        not plain
-        or not above
-        or (isinstance(base, Product) and base.coefficient != ONE)
-        or not all(isinstance(f, Power) and isinstance(f.base, Name) for f in below)
-    ):
+    above: list[Expression] = []
+    below: list[Expression] = []
+    for part in factors_in(base):
+        whole = isinstance(part, Name) or (isinstance(part, Power) and part.exponent.is_whole)
+        if whole and _exponent(part) > 0:
+            above.append(part)
+        elif whole and _exponent(part) == -1 and isinstance(_base(part), Name):
+            below.append(_base(part))
+        else:
+            return (), ()
+    if not above or (isinstance(base, Product) and base.coefficient != ONE):
         return (), ()
     factors.remove(found[0])
-    return tuple(reading_order(above)), tuple(f.base for f in below if isinstance(f, Power))
+    return tuple(reading_order(above)), tuple(below)
 
 
 def _over_one_number(value: Scalar) -> tuple[Scalar, mpq]:
@@ -278,8 +289,7 @@ def _sorted(factors: list[Expression], sign: int) -> tuple[list[Factor], dict[Sc
             roots.setdefault(factor.exponent.rational * sign, []).append(factor.base)
         else:
             rest.append(Factor((factor.base,), factor.exponent.rational * sign))
-    joined = {e: _with_one_number(bases) for e, bases in roots.items()}
-    return rest, joined
+    return rest, {e: _with_one_number(bases) for e, bases in roots.items()}
 
 
 def _joins(base: Expression) -> bool:
@@ -313,31 +323,24 @@ def sides_without_minus(left: Expression) -> tuple[Expression, Expression] | Non
     return (total(plus), total(minus)) if plus and minus else None
 
 
-def opens_with_minus(value: Scalar) -> bool:
-    """Whether a number is shown with a minus in front."""
+def split_sign(value: Scalar) -> tuple[bool, Scalar]:
+    """Whether a minus stands before a number, and the number without it."""
     size, imag = parts(value)
-    return bool(size < 0 or (not size and imag < 0))
+    negative = bool(size < 0 or (not size and imag < 0))
+    return negative, -value if negative else value
 
 
 def signed(coefficient: Scalar, factors: tuple[Expression, ...]) -> tuple[bool, Scalar, tuple[Expression, ...]]:
     """A product on paper as (minus in front?, coefficient, factors): differences are turned where that takes the minus away."""
-    negative = opens_with_minus(coefficient)
+    negative, size = split_sign(coefficient)
     turned = list(factors)
     for place, factor in enumerate(factors):
         if isinstance(factor, Sum) and not any(map(_is_positive, (*factor.coefficients, factor.constant))):
-            turned[place], negative = negate_sum(factor), not negative
+            turned[place], negative = distributed(negate(factor)), not negative
     for place, factor in enumerate(turned):
-        if (
-            negative
-            and isinstance(factor, Sum)
-            and any(c < 0 for c in (*factor.coefficients, factor.constant) if not isinstance(c, Gaussian))
-        ):
-            turned[place], negative = negate_sum(factor), False
-    return negative, -coefficient if opens_with_minus(coefficient) else coefficient, tuple(turned)
-
-
-def negate_sum(node: Sum) -> Expression:
-    return total([number(-node.constant), *(scale(t, -c) for t, c in node.items())])
+        if negative and isinstance(factor, Sum) and any(_is_positive(-c) for c in (*factor.coefficients, factor.constant)):
+            turned[place], negative = distributed(negate(factor)), False
+    return negative, size, tuple(turned)
 
 
 def _is_positive(value: Scalar) -> bool:

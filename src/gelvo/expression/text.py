@@ -157,7 +157,7 @@ def _applied(node: Applied, shown: dict[Node, Piece]) -> str:
 def _sum(node: Sum, shown: dict[Node, Piece]) -> Piece:
     out: list[str] = []
     for coefficient, term in display.sum_terms(node):
-        negative, size = _sign(coefficient)
+        negative, size = display.split_sign(coefficient)
         if term is None:
             body = _wrapped(scalar_text(size), PRODUCT)
         else:
@@ -169,13 +169,6 @@ def _sum(node: Sum, shown: dict[Node, Piece]) -> Piece:
     return "".join(out), SUM
 
 
-def _sign(value: Scalar) -> tuple[bool, Scalar]:
-    size, imag = parts(value)
-    if size < 0 or (not size and imag < 0):
-        return True, -value
-    return False, value
-
-
 def _scaled(coefficient: Scalar, term: Expression, shown: dict[Node, Piece]) -> str:
     """coefficient * term as one product."""
     factors = factors_in(term)
@@ -185,7 +178,7 @@ def _scaled(coefficient: Scalar, term: Expression, shown: dict[Node, Piece]) -> 
 
 def _product(node: Product | Power, shown: dict[Node, Piece]) -> Piece:
     factors = factors_in(node)
-    negative, size = _sign(node.coefficient) if isinstance(node, Product) else (False, mpq(1))
+    negative, size = display.split_sign(node.coefficient) if isinstance(node, Product) else (False, mpq(1))
     piece = _fraction(size, factors, shown)
     return (f"-{_wrapped(piece, PRODUCT)}", PRODUCT) if negative else piece
 

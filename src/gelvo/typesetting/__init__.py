@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from typing import Any
 
 from gelvo.errors import ExportError
@@ -15,26 +15,21 @@ from gelvo.operations.answer import Answer
 from gelvo.operations.series import Series
 from gelvo.operations.solutions import Solutions
 from gelvo.typesetting import latex, mathml, text
-from gelvo.typesetting.layout import SUM, Layout, atom, fence, grid, joined, layout_of, row, wrapped
+from gelvo.typesetting.layout import LARGEST, Layout, atom, fence, grid, joined, qualified, row, sized, summed
 from gelvo.typesetting.solutions import solutions_layout
 
 STYLES = {"latex": latex.render, "mathml": mathml.render, "text": text.render}
-LARGEST = 20_000
 
 
 def arranged(thing: object) -> Layout:
     """The layout of an expression, a condition, an equation, an answer or solutions."""
     if isinstance(thing, Series):
         return _series(thing)
-    if isinstance(thing, Solutions):
-        return solutions_layout(thing)
     inner = getattr(thing, "expression", None)
     if isinstance(inner, Node):
         thing = inner
     if isinstance(thing, Node):
-        if tree_size(thing) > LARGEST:
-            raise ExportError(f"the formula has {tree_size(thing)} parts, too many to typeset; give inner parts names first")
-        return layout_of(thing)
+        return sized(thing)
     if isinstance(thing, (int, float, str)):
         return arranged(Hooks.read(thing) if isinstance(thing, str) else to_expression(thing))
     for marks, work in OBJECTS:
@@ -55,22 +50,13 @@ def tree_size_of(matrix: Matrix) -> int:
 
 def _series(series: Series) -> Layout:
     """The terms by rising powers, and what is left out."""
-    pieces: list[Layout] = []
+    terms: list[tuple[bool, Layout]] = []
     for term in series.in_order:
         minus = isinstance(term, (Number, Product)) and looks_negative(term)
-        if pieces or minus:
-            pieces.append(atom("-" if minus else "+", "operator" if pieces else "sign"))
-        pieces.append(wrapped(arranged(negate(term) if minus else term), SUM))
+        terms.append((minus, sized(negate(term) if minus else term)))
     if series.remainder is not None:
-        pieces += [atom("+", "operator"), atom("O", "name"), fence(arranged(series.remainder))]
-    return row(*pieces, level=SUM)
-
-
-def qualified(formula: Layout, conditions: Sequence[object], mark: str = "") -> Layout:
-    """A formula with its conditions, and a word about its verdict."""
-    if conditions:
-        formula = row(formula, atom("if", "word"), joined([arranged(c) for c in conditions], atom("and", "word")))
-    return row(formula, atom(f"({mark})", "word")) if mark else formula
+        terms.append((False, row(atom("O", "name"), fence(sized(series.remainder)))))
+    return summed(terms)
 
 
 def typeset(thing: object, style: str = "latex") -> str:
@@ -102,11 +88,12 @@ def mimebundle(thing: object) -> dict[str, str]:
     return {"text/latex": f"$\\displaystyle {latex.render(layout)}$", "text/plain": text.render(layout)}
 
 
-# what else is typeset, told by what it has: a matrix, a set of solutions, a motion, an equation, a fact
+# what else is typeset, told by what it has: a matrix, a set of solutions, a motion, an equation, solutions, a fact
 OBJECTS: tuple[tuple[tuple[str, ...], Callable[[Any], Layout]], ...] = (
     (("flat", "shape"), _matrix),
     (("condition", "intervals"), lambda thing: arranged(thing.condition)),
     (("mass_matrix", "equations"), lambda thing: joined([arranged(e) for e in thing.equations], atom(";", "punctuation"))),
     (("left", "right"), lambda thing: row(arranged(thing.left), atom("=", "relation"), arranged(thing.right))),
+    (("conditions_of",), solutions_layout),
     (("domain", "name"), lambda thing: row(arranged(thing.name), atom(thing.domain, "word"))),
 )

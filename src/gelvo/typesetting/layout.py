@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Any, NamedTuple, TypeVar
 
 from gmpy2 import mpq
 
 from gelvo.deadline import checkpoint
+from gelvo.errors import ExportError
 from gelvo.expression import display
 from gelvo.expression.building import name, number, power, total
 from gelvo.expression.nodes import (
@@ -30,11 +31,12 @@ from gelvo.expression.nodes import (
     Written,
 )
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import fold, postorder
+from gelvo.expression.traversal import fold, tree_size
 from gelvo.numbers.exact import HALF, Scalar, parts, real
 from gelvo.typesetting.letters import LETTERS, LINE, MARKS
 
 SUM, PRODUCT, POWER, ATOM = 1, 2, 3, 4
+LARGEST = 20_000  # parts of a formula
 R = TypeVar("R")
 
 
@@ -117,11 +119,17 @@ def name_layout(name: str, style: str = "name") -> Layout:
 
 
 def _sum(node: Sum, done: dict[Node, Layout]) -> Layout:
-    out: list[Layout] = []
+    terms: list[tuple[bool, Layout]] = []
     for coefficient, term in display.sum_terms(node):
-        negative = display.opens_with_minus(coefficient)
-        size = -coefficient if negative else coefficient
-        body = wrapped(number_layout(size), PRODUCT) if term is None else _scaled(size, term, done)
+        negative, size = display.split_sign(coefficient)
+        terms.append((negative, number_layout(size) if term is None else _scaled(size, term, done)))
+    return summed(terms)
+
+
+def summed(terms: Iterable[tuple[bool, Layout]]) -> Layout:
+    """Terms beside each other, each with whether a minus stands before it."""
+    out: list[Layout] = []
+    for negative, body in terms:
         if out or negative:
             out.append(atom("-" if negative else "+", "operator" if out else "sign"))
         out.append(wrapped(body, PRODUCT))
@@ -135,14 +143,14 @@ def _scaled(coefficient: Scalar, term: Expression, done: dict[Node, Layout]) -> 
 
 
 def _product(node: Product | Power, done: dict[Node, Layout]) -> Layout:
-    own = factors_in(node)
-    negative, size, factors = display.signed(node.coefficient if isinstance(node, Product) else mpq(1), own)
-    turned = [f for f, old in zip(factors, own, strict=True) if f is not old]
-    if turned:
-        done = {**{n: done[n] for f in own for n in (f, *f.children) if n in done}, **{f: layout_of(f) for f in turned}}
-    if not negative:
-        return _fraction(size, factors, done)
-    return row(atom("-", "sign"), wrapped(_fraction(size, factors, done), PRODUCT), level=SUM)
+    negative, size, factors = display.signed(node.coefficient if isinstance(node, Product) else mpq(1), factors_in(node))
+    body = _fraction(size, factors, done)
+    return row(atom("-", "sign"), wrapped(body, PRODUCT), level=SUM) if negative else body
+
+
+def _made_of(node: Node, done: dict[Node, Layout]) -> Layout:
+    """The layout of a node whose parts are arranged already, as of a difference that was turned."""
+    return done[node] if node in done else RULES[type(node)](node, done)
 
 
 def _fraction(coefficient: Scalar, factors: Sequence[Expression], done: dict[Node, Layout], in_sum: bool = False) -> Layout:
@@ -157,7 +165,7 @@ def beside(rest: Expression, body: Layout) -> Layout:
     coefficient = rest.value if isinstance(rest, Number) else rest.coefficient if isinstance(rest, Product) else mpq(1)
     factors = () if isinstance(rest, Number) else factors_in(rest)
     above, below = display.quotient(coefficient, factors)
-    done = {n: layout_of(n) for n in postorder(rest)}
+    done = {n: layout_of(n) for f in (*above, *below) for n in (*f.bases, *f.divisors, f.exponent) if isinstance(n, Node)}
     upper = [_factor(f, done) for f in above if f.bases != (number(1),)]
     pieces = _side_by_side([*upper, body])
     return pieces if not below else Layout("fraction", (pieces, _side_by_side([_factor(f, done) for f in below])), level=PRODUCT)
@@ -173,7 +181,7 @@ def _factor(factor: display.Factor, done: dict[Node, Layout]) -> Layout:
 
 
 def _base(base: Expression, done: dict[Node, Layout]) -> Layout:
-    return wrapped(number_layout(base.value), PRODUCT) if isinstance(base, Number) else done[base]
+    return wrapped(number_layout(base.value), PRODUCT) if isinstance(base, Number) else _made_of(base, done)
 
 
 def _raised(base: Layout, exponent: Layout, below: Layout | None = None) -> Layout:
@@ -181,13 +189,22 @@ def _raised(base: Layout, exponent: Layout, below: Layout | None = None) -> Layo
     return Layout("scripts", (base, below, _inline(exponent)), level=POWER)
 
 
-def _inline(piece: Layout) -> Layout:
-    if piece.kind == "fraction":
-        top, bottom = (_inline(c) for c in piece.children if c is not None)
-        return row(wrapped(top, PRODUCT), atom("/", "slash"), wrapped(bottom, POWER), level=PRODUCT)
-    if piece.kind == "row":
-        return piece._replace(children=tuple(None if c is None else _inline(c) for c in piece.children))
-    return piece
+def _inline(root: Layout) -> Layout:
+    """Fractions on one line: a/(b*c)."""
+    order: list[Layout] = []
+    stack = [root]
+    while stack:
+        piece = stack.pop()
+        order.append(piece)
+        stack.extend(c for c in piece.children if c is not None and piece.kind in ("row", "fraction"))
+    done: dict[int, Layout] = {}
+    for piece in reversed(order):
+        inner = [done.get(id(c)) for c in piece.children]
+        if piece.kind == "fraction" and inner[0] is not None and inner[1] is not None:
+            done[id(piece)] = row(wrapped(inner[0], PRODUCT), atom("/", "slash"), wrapped(inner[1], POWER), level=PRODUCT)
+        else:
+            done[id(piece)] = piece._replace(children=tuple(inner)) if piece.kind == "row" else piece
+    return done[id(root)]
 
 
 def _power(body: Layout, exponent: mpq, base: Node | None = None) -> Layout:
@@ -315,8 +332,8 @@ def _cases(node: Cases, done: dict[Node, Layout]) -> Layout:
 def _relation(node: Relation, done: dict[Node, Layout]) -> Layout:
     left, sign, right = display.relation_parts(node)
     sides = display.sides_without_minus(left) if isinstance(right, Number) and not right.value else None
-    shown = [done[left], done[right]] if sides is None else [layout_of(s) for s in sides]
-    return row(shown[0], atom(RELATIONS.get(sign, sign), "relation"), shown[1])
+    left, right = sides or (left, right)
+    return row(_made_of(left, done), atom(RELATIONS.get(sign, sign), "relation"), _made_of(right, done))
 
 
 TIME, DOTS = "t", ("dot", "ddot", "dddot")  # derivatives by time are written with dots
@@ -345,6 +362,20 @@ RULES: dict[type[Node], Callable[[Any, dict[Node, Layout]], Layout]] = {
 def layout_of(root: Node) -> Layout:
     """The layout of an expression or condition, from the leaves up."""
     return fold(root, RULES)
+
+
+def sized(root: Node) -> Layout:
+    """The layout of an expression or condition that is not too large to be read; ExportError for others."""
+    if tree_size(root) > LARGEST:
+        raise ExportError(f"the formula has {tree_size(root)} parts, too many to typeset; give inner parts names first")
+    return layout_of(root)
+
+
+def qualified(formula: Layout, conditions: Sequence[Node], mark: str = "") -> Layout:
+    """A formula with its conditions, and a word about its verdict."""
+    if conditions:
+        formula = row(formula, atom("if", "word"), joined([sized(c) for c in conditions], atom("and", "word")))
+    return row(formula, atom(f"({mark})", "word")) if mark else formula
 
 
 def grid(pieces: Sequence[Layout], columns: int) -> Layout:

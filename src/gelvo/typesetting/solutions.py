@@ -10,7 +10,7 @@ from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Produ
 from gelvo.expression.traversal import free_names, postorder
 from gelvo.numbers.exact import Scalar
 from gelvo.operations.solutions import Solutions
-from gelvo.typesetting.layout import SUM, Layout, atom, beside, joined, layout_of, lines, row, wrapped
+from gelvo.typesetting.layout import SUM, Layout, atom, beside, joined, lines, qualified, row, sized, wrapped
 
 DIGITS = 5  # of the decimal beside a root
 
@@ -22,33 +22,26 @@ def solutions_layout(solutions: Solutions) -> Layout:
     own = [solutions.own_conditions(k) for k in range(len(solutions))]
     together = _both_signs(solutions, own)
     if together is not None:
-        return _if(together, own[0])
+        return qualified(together, own[0])
     pieces: list[Layout] = []
     for place, values in enumerate(solutions):
-        parts = [row(layout_of(k), atom("=", "relation"), _value(v)) for k, v in values.items()]
+        parts = [row(sized(k), atom("=", "relation"), _value(v)) for k, v in values.items()]
         shown = own[place] if len(solutions) > 1 else ()  # of a single one they stand beside it
-        pieces.append(_if(joined(parts, atom(",", "punctuation")), shown))
+        pieces.append(qualified(joined(parts, atom(",", "punctuation")), shown))
     if any(len(values) > 1 for values in solutions) and len(pieces) > 1:  # of several unknowns each solution has a line
         return lines([*(row(p, atom("or", "word")) for p in pieces[:-1]), pieces[-1]])
     return joined(pieces, atom("or", "word"))
 
 
-def _if(formula: Layout, conditions: Sequence[Condition]) -> Layout:
-    if not conditions:
-        return formula
-    return row(formula, atom("if", "word"), joined([layout_of(c) for c in conditions], atom("and", "word")))
-
-
 def _value(value: Expression) -> Layout:
     """A value; a root told by its polynomial with the decimal that it is."""
-    told = any(isinstance(n, AlgebraicNumber) for n in postorder(value)) and not free_names(value)
-    if not told:
-        return layout_of(value)
-    try:
-        decimal = f"{float(value):.{DIGITS}g}"
-    except (TypeError, ValueError, ArithmeticError):
-        return layout_of(value)
-    return row(layout_of(value), atom("≈", "relation"), atom(decimal, "number"))
+    if free_names(value) or not any(isinstance(n, AlgebraicNumber) for n in postorder(value)):
+        return sized(value)
+    decimal = complex(value)
+    real, imag = (atom(f"{part:.{DIGITS}g}", "number") for part in (decimal.real, abs(decimal.imag)))
+    if decimal.imag:
+        real = row(real, atom("-" if decimal.imag < 0 else "+", "operator"), imag, atom("i", "imaginary"))
+    return row(sized(value), atom("≈", "relation"), real)
 
 
 def _both_signs(solutions: Solutions, own: Sequence[tuple[Condition, ...]]) -> Layout | None:
@@ -58,12 +51,12 @@ def _both_signs(solutions: Solutions, own: Sequence[tuple[Condition, ...]]) -> L
     ((unknown, first),) = solutions[0].items()
     second = solutions[1][unknown]
     formula = _with_two_signs(first, second)
-    return None if formula is None else row(layout_of(unknown), atom("=", "relation"), formula)
+    return None if formula is None else row(sized(unknown), atom("=", "relation"), formula)
 
 
 def _with_two_signs(first: Expression, second: Expression) -> Layout | None:
     if first is negate(second):
-        return row(atom("±", "sign"), wrapped(layout_of(second), SUM + 1), level=SUM)
+        return row(atom("±", "sign"), wrapped(sized(second), SUM + 1), level=SUM)
     left, right = _sum_in(first), _sum_in(second)
     if left is None or right is None or left[1] is not right[1] or left[0].constant != right[0].constant:
         return None
@@ -74,9 +67,9 @@ def _with_two_signs(first: Expression, second: Expression) -> Layout | None:
     if not turned or any(terms[t] != -c for t, c in turned):
         return None
     moving = total([scale(t, c) for t, c in turned])
+    staying = total([left[0], moving])
     moving = negate(moving) if looks_negative(moving) else moving
-    staying = total([left[0], total([scale(t, c) for t, c in turned])])
-    numerator = row(layout_of(staying), atom("±", "operator"), wrapped(layout_of(moving), SUM + 1), level=SUM)
+    numerator = row(sized(staying), atom("±", "operator"), wrapped(sized(moving), SUM + 1), level=SUM)
     return beside(left[1], numerator)
 
 
