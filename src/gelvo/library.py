@@ -29,6 +29,7 @@ from gelvo.expression.registry import Hooks as _Hooks
 from gelvo.expression.storing import load as _load
 from gelvo.expression.storing import store as _store
 from gelvo.expression.text import text as _text
+from gelvo.expression.writing import set_writing, writing
 from gelvo.matrices.elimination import inverse as _inverse
 from gelvo.matrices.matrix import Matrix, column, identity
 from gelvo.operations import methods as _methods
@@ -141,18 +142,20 @@ for _name in _FUNCTIONS:
 absolute, minimum, maximum = (mathematical_function(n) for n in ("abs", "min", "max"))
 
 
-def typeset(expression: Any, style: str = "latex") -> str:
+def typeset(expression: Any, style: str = "latex", **options: Any) -> str:
     """A formula as LaTeX, MathML Core, or two-dimensional text.
 
-    style: "latex", "mathml" or "text".
+    style: "latex", "mathml" or "text"; options: how it is written, in the words of `writing`. Decimals in text stay decimals.
 
     >>> import gelvo
     >>> gelvo.typeset("m*c^2/2", "latex")
     '\\\\frac{m c^{2}}{2}'
+    >>> print(gelvo.typeset("1 + 2*x + x^2", "text", powers="ascending"), gelvo.typeset("sqrt(2)*x", "text", decimals=3))
+    1 + 2 x + x² 1.41 x
     """
     from gelvo.typesetting import typeset as work
 
-    return work(expression, style)
+    return work(expression, style, **options)
 
 
 def numeric_function(expression: Any, inputs: Any) -> NumericFunction:

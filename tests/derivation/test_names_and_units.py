@@ -54,7 +54,7 @@ UNKNOWN = [
     ("unknown q(t)\nlet w be equations of motion of m*q'^2/2, k*q^2/2 for q\nexport w as c", "w is a motion"),
     ("let A be [1, 2]\nvalue A", "is a matrix"),
     ("plot x^2 = 1 for x from 0 to 1", "is an equation"),
-    ("let E be m*v^2\nshow E", "`show` opens no statement"),
+    ("let E be m*v^2\nshow E", "the name alone:  E"),
     ("plott x^2 for x from 0 to 1", "Did you mean  plot … ?"),
     ("solv x^2 = 4 for x", "Did you mean  solve … ?"),
     ("givn a > 0", "Did you mean  given … ?"),

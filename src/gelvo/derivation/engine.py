@@ -13,6 +13,7 @@ from gelvo.derivation.results import Result, fault_of
 from gelvo.derivation.said import Said
 from gelvo.derivation.state import State
 from gelvo.errors import DomainError, FormulaError
+from gelvo.expression.writing import written
 from gelvo.reading.words import plain_name
 
 _DEFINED = re.compile(r"^(?:let|unknown)\s+([^\W\d]\w*)\s*(?:\(|be\b|$)")
@@ -54,7 +55,10 @@ class Derivation(State):
     def statement(self, line: Line) -> Result:
         """One statement; raises GelvoError."""
         self.modes = set()
-        result = self._line(line)
+        how = self.writing_of(line.text)
+        with written(how):
+            result = self._line(line)
+        result.writing = how
         if {"numbers", "quantities"} <= self.modes:
             raise DomainError(
                 "numbers with a unit and formulas of letters with stated units meet in this statement in a way that is not looked at: put the "

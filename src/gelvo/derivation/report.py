@@ -14,12 +14,16 @@ from typing import TYPE_CHECKING, Any
 from gelvo.derivation.results import Result, Words, fault_of
 from gelvo.errors import STEERING, ExportError, GelvoError
 from gelvo.evaluation.value import Value
+from gelvo.expression.decimals import Decimal
+from gelvo.expression.nodes import Expression
 from gelvo.expression.registry import Hooks
+from gelvo.expression.writing import written
 from gelvo.figures.plotting import png_of, svg_of, unit_text
 from gelvo.files import write_together
 from gelvo.operations.solutions import Solutions
 from gelvo.typesetting import arranged, mathml, text
-from gelvo.typesetting.layout import Layout, atom, name_layout, row
+from gelvo.typesetting.layout import Layout, atom, decimal_layout, equals, name_layout, row
+from gelvo.typesetting.solutions import with_decimal
 
 if TYPE_CHECKING:
     from jinja2 import Template
@@ -32,32 +36,42 @@ MOST_SHOWN = 4000
 WIDEST = 110
 
 
+def _value_layout(value: Value) -> Layout:
+    """A value; its exponent as on paper, 2.1 × 10⁻⁹."""
+    size, _, power = value.number.partition("e")
+    if value.imag is not None or not power:
+        return atom(value.number, "number")
+    return decimal_layout(Decimal(size, int(power), False))
+
+
 def labelled(name: str, thing: object) -> Layout:
     """The layout of NAME = thing; values are shown as decimal text."""
     if isinstance(thing, Value):
-        body = atom(thing.number, "number")  # its unit stands below
+        body = _value_layout(thing)  # its unit stands below
     else:
-        body = arranged(thing)
+        formula = getattr(thing, "expression", thing)
+        body = with_decimal(formula) if isinstance(formula, Expression) else arranged(thing)
     if not name:
         return body
     if name in ("where", "with", "spanned by"):
         return row(atom(name, "word"), body)
     if "{" in name or isinstance(name, Words):  # quantities as they were typed: units among letters would be read as letters
-        return row(atom(name, "text"), atom("=", "relation"), body)
+        return row(atom(name, "text"), equals(body), body)
     words, _, part = name.rpartition(" of ")
     if words:  # coefficient of x^2
         return row(atom(f"{words} of", "word"), labelled(part, thing))
     if name.replace("_", "a").isalnum():
-        return row(name_layout(name), atom("=", "relation"), body)
+        return row(name_layout(name), equals(body), body)
     try:
-        return row(arranged(Hooks.read(name)), atom("=", "relation"), body)
+        return row(arranged(Hooks.read(name)), equals(body), body)
     except GelvoError:
         return body
 
 
 def plain_lines(result: Result, fits: Callable[[str], bool] = lambda shown: True) -> str:
     """The two-dimensional text of what a statement gave; formula text where that is too wide, or a terminal lacks its letters."""
-    blocks = [_plain_block("" if result.kind == "given" else name, thing, fits) for name, thing in result.shown]
+    with written(result.writing):
+        blocks = [_plain_block("" if result.kind == "given" else name, thing, fits) for name, thing in result.shown]
     return "\n".join(blocks)
 
 
@@ -138,6 +152,11 @@ def _inline_formula(source: str) -> str:
 
 
 def _entry(result: Result) -> dict[str, object]:
+    with written(result.writing):
+        return _shown_entry(result)
+
+
+def _shown_entry(result: Result) -> dict[str, object]:
     certificate = result.certificate
     return {
         "kind": result.kind,
@@ -187,7 +206,7 @@ def html(title: str, results: list[Result]) -> str:
     """The report as one page without scripts or outside resources; a result that cannot be shown becomes a fault in the list."""
     entries = []
     for result in merged_prose(results):
-        if result.kind == "title":
+        if result.kind in ("title", "show"):
             continue
         try:
             entries.append(_entry(result))
@@ -204,7 +223,7 @@ def certificates(title: str, results: Sequence[Result]) -> dict[str, object]:
     """The content of certificates.json, version 1."""
     steps = []
     for r in results:
-        if r.kind in ("title", "prose", "section"):
+        if r.kind in ("title", "prose", "section", "show"):
             continue
         step: dict[str, Any] = {
             "line": max(r.number, 1), "kind": r.kind, "statement": r.statement,

@@ -9,6 +9,7 @@ from gelvo.checking.certificate import Certificate
 from gelvo.errors import DomainError, FormulaError, InternalFault, as_gelvo_error
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Condition
+from gelvo.expression.writing import USUAL, Writing
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations.solutions import Solutions
 from gelvo.physics.mechanics import Motion
@@ -25,7 +26,7 @@ class Result:
 
     kind: title, prose, section, given, unknown, let, step, check, plot, export or fault; shown: (formula or Words or "", thing) pairs to
     typeset; note: a plain sentence; unit: in what the last thing shown is measured; steps: the rewritings one after the other; value: what a name
-    stands for, where that is not the last thing shown; expected_refuted: for `check not`.
+    stands for, where that is not the last thing shown; expected_refuted: for `check not`; writing: how it is written.
     """
 
     kind: str
@@ -44,6 +45,7 @@ class Result:
     details: list[str] = field(default_factory=list)
     steps: tuple[Any, ...] = ()
     value: Any = None
+    writing: Writing = USUAL
 
     @property
     def internal(self) -> bool:

@@ -8,6 +8,8 @@ from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import Any, cast
 
+from gmpy2 import mpq
+
 from gelvo import library  # noqa: F401  (puts the hooks in place)
 from gelvo.derivation.lines import Line
 from gelvo.derivation.measuring import (
@@ -25,6 +27,7 @@ from gelvo.expression.building import name as make_name
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Condition, Expression, Name
 from gelvo.expression.traversal import names, postorder, substitute
+from gelvo.expression.writing import Writing, decimals_in
 from gelvo.facts.statements import Fact, root_of
 from gelvo.forms.dimensions import has_quantities, unit_of
 from gelvo.matrices.matrix import Matrix
@@ -38,6 +41,7 @@ from gelvo.reading.tree import Read
 from gelvo.reading.words import BOUNDS, CONSTANTS, plain_name
 
 MODES = {"numbers", "quantities", "unknown"}  # what a statement is about; beside them stand its letters that have a unit
+QUOTED, WORD = re.compile(r'"[^"]*"'), re.compile(r"[^\W\d]\w*")
 UNIT = re.compile(r"\{([^{}]*)\}\s*$")
 INSIDE: dict[str, Callable[..., Any]] = {
     "simplify": rewriting.simplify, "expand": rewriting.expand, "factor": rewriting.factor,
@@ -49,7 +53,7 @@ INSIDE: dict[str, Callable[..., Any]] = {
 }  # fmt: skip
 INSIDE = {name: matrices.entrywise(work) for name, work in INSIDE.items()}
 
-TABLES = ("declared", "unknowns", "functions", "definitions", "conditions", "units", "unmeasured", "failed")
+TABLES = ("declared", "unknowns", "functions", "definitions", "conditions", "units", "unmeasured", "failed", "came_in")
 
 
 class State:
@@ -71,6 +75,8 @@ class State:
         self.conditions: dict[str, tuple[Condition, ...]] = {}
         self.unmeasured: dict[str, str] = {}  # definitions in which a number stands for a letter, so that their unit is not known
         self.failed: dict[str, str] = {}  # names whose defining line was faulty, and what is said to who uses one
+        self.came_in: dict[str, frozenset[mpq]] = {}  # the decimals that were typed for a definition
+        self.writing = Writing()  # how results are written from here on
         self.results: list[Result] = []
         self.modes: set[str] = set()  # whether a statement is about numbers or about quantities, and its letters that have a unit
 
@@ -85,6 +91,12 @@ class State:
     def copied(self) -> dict[str, dict[str, Any]]:
         """The same as it is now."""
         return {name: dict(table) for name, table in self.tables().items()}
+
+    def writing_of(self, text: str) -> Writing:
+        """How the results of a statement are written: the decimals that came in with it, or with the names that it uses, are known."""
+        formulas = QUOTED.sub("", text)
+        typed = [decimals_in(formulas), *[self.came_in.get(w, frozenset()) for w in WORD.findall(formulas)]]
+        return self.writing._replace(came_in=frozenset().union(*typed))
 
     # --- reading with the state ------------------------------------------------------------------------------------------
 
@@ -110,7 +122,7 @@ class State:
         """A formula in the names of this derivation, its units looked at."""
         plain = self._with_parts(text)
         usable = {k: self._usable(k, v) for k, v in self.definitions.items()}
-        words = re.findall(r"[^\W\d]\w*", text)  # a function of one's own may be taken of numbers for letters with a unit
+        words = WORD.findall(text)  # a function of one's own may be taken of numbers for letters with a unit
         open_units = any(word in self.unmeasured or word in self.functions for word in words)
         units = {} if open_units else self.units
         value = cast(Read, read_with_units(lambda definitions: read(plain, self.context(definitions)), usable, units))
@@ -203,7 +215,7 @@ class State:
         """The facts of the file, of one statement, and the conditions of the definitions that it uses."""
         facts = list(self.facts)
         for text in texts:
-            for word in dict.fromkeys(re.findall(r"[^\W\d]\w*", text)):
+            for word in dict.fromkeys(WORD.findall(text)):
                 facts.extend(c for c in self.conditions.get(word, ()) if c not in facts)
         if clause:
             facts.extend(self.fact(part) for part in split_commas(clause) if part.strip())

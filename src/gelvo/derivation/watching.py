@@ -11,7 +11,7 @@ from gelvo.derivation.lines import Line, statements
 from gelvo.derivation.results import Result
 from gelvo.derivation.state import signature
 
-ALWAYS = ("title", "section", "given", "unknown")  # quick, and they change the state that all later lines share
+ALWAYS = ("title", "section", "given", "unknown", "show")  # quick, and they change the state that all later lines share
 _WORD = re.compile(r"[^\W\d]\w*")
 
 
@@ -55,7 +55,7 @@ class Memory:
             word = line.text.split(maxsplit=1)[0]
             if word in ALWAYS or line.text.startswith(">"):
                 derivation.results.append(derivation.safely(line))
-                if word in ("given", "unknown"):
+                if word in ("given", "unknown", "show"):
                     ground = (*ground, line.text)
                 continue
             used = tuple(names[w] for w in dict.fromkeys(_WORD.findall(line.text)) if w in names)

@@ -12,7 +12,7 @@ from gelvo.expression.nodes import Bound, Expression, Number
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import free_names
 from gelvo.functions.named import IM, RE
-from gelvo.numbers.exact import Gaussian, parts
+from gelvo.numbers.exact import Gaussian, parts, rounded
 from gelvo.numbers.interval import LARGEST_EXPONENT, Interval, NoValue, exact
 
 MOST_BITS, LEAST_LIMIT = 1 << 22, 1 << 13
@@ -151,27 +151,6 @@ def _rounded_float(x: mpfr, digits: int) -> tuple[mpz, int] | None:
     if len(str(kept)) > digits:
         kept, power = kept // 10, power + 1
     return (-kept if text.startswith("-") else kept), power
-
-
-def rounded(x: mpq, digits: int) -> tuple[mpz, int]:
-    """x as (integer with that many digits, power of ten), rounded half to even."""
-    if not x:
-        return mpz(0), 0
-    size = len(str(abs(x.numerator))) - len(str(x.denominator))
-    for exponent in (size - digits - 1, size - digits, size - digits + 1):
-        scaled = x / mpq(10) ** exponent
-        whole = _half_even(scaled)
-        if abs(whole) < mpz(10) ** digits:
-            return whole, exponent
-    return _half_even(x / mpq(10) ** (size - digits + 1)), size - digits + 1
-
-
-def _half_even(x: mpq) -> mpz:
-    whole = x.numerator // x.denominator
-    twice = 2 * (x - whole)
-    if twice > 1 or (twice == 1 and whole % 2):
-        whole += 1
-    return whole
 
 
 def decimal_text(mantissa: mpz, exponent: int, digits: int, trim: bool = False) -> str:

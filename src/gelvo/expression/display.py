@@ -21,6 +21,7 @@ from gelvo.expression.building import distributed, multiply_all, negate, number,
 from gelvo.expression.nodes import Applied, Call, Constant, Expression, Name, Node, Number, Power, Product, Relation, Sum
 from gelvo.expression.order import ordered
 from gelvo.expression.terms import factors_in
+from gelvo.expression.writing import writing_now
 from gelvo.numbers.exact import HALF, ONE, ZERO, Gaussian, Scalar, parts
 
 
@@ -35,7 +36,7 @@ def _exponent(node: Expression) -> mpq:
 
 
 def _degree(term: Expression) -> tuple[mpq, mpq]:
-    """The degree in variables, then in all names, which puts polynomials into descending order: s^2 + 2*zeta*omega*s + omega^2."""
+    """Minus the degree in variables, then in all names, which puts polynomials into descending order: s^2 + 2*zeta*omega*s + omega^2."""
     moving = whole = mpq(0)
     for factor in factors_in(term):
         base = _base(factor)
@@ -66,11 +67,14 @@ def sum_terms(node: Sum) -> list[tuple[Scalar, Expression | None]]:
     pairs = dict(node.items())
     position = {t: i for i, t in enumerate(node.terms)}
     shown = sorted(node.terms, key=lambda t: (_is_constant(t), _has_unknown(t), _degree(t), _exponents(t), position[t]))
+    rising = writing_now().powers == "ascending"
+    if rising:
+        shown.sort(key=lambda t: tuple(-d for d in _degree(t)))
     result: list[tuple[Scalar, Expression | None]] = [(pairs[t], t) for t in shown if not isinstance(pairs[t], Gaussian)]
     if node.constant:
-        result.insert(0 if all(map(_is_of_functions, shown)) else len(result), (node.constant, None))
+        result.insert(0 if rising or all(map(_is_of_functions, shown)) else len(result), (node.constant, None))
     result += [(pairs[t], t) for t in shown if isinstance(pairs[t], Gaussian)]
-    return _positive_first(result)
+    return result if rising else _positive_first(result)
 
 
 def _positive_first(terms: list[tuple[Scalar, Expression | None]]) -> list[tuple[Scalar, Expression | None]]:
@@ -194,13 +198,17 @@ class Quotient(NamedTuple):
     below: list[Factor]
 
 
-def quotient(coefficient: Scalar, factors: Iterable[Expression], in_sum: bool = False) -> Quotient:
-    """A coefficient without minus times factors, sorted to above and below the line, roots joined."""
+def quotient(
+    coefficient: Scalar, factors: Iterable[Expression], in_sum: bool = False, whole: Callable[[mpq], bool] = lambda value: False
+) -> Quotient:
+    """A coefficient without minus times factors, sorted to above and below the line, roots joined; whole: tells of a number that
+    no line divides, as a decimal."""
     listed = list(factors)
     above, roots_above = _sorted(reading_order([f for f in listed if not stands_below(f)], in_sum), 1)
     below, roots_below = _sorted(reading_order([f for f in listed if stands_below(f)], in_sum), -1)
     coefficient, roots, sunk = _common_roots(coefficient, above, below, roots_above, roots_below)
-    size_above, size_below = _over_one_number(coefficient)
+    undivided = not isinstance(coefficient, Gaussian) and whole(coefficient)
+    size_above, size_below = (coefficient, mpq(1)) if undivided else _over_one_number(coefficient)
     named = next((k for k, f in enumerate(above) if not isinstance(f.bases[0], Constant)), len(above))
     above[named:named] = roots  # pi*sqrt(2)
     below += sunk

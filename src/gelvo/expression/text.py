@@ -11,6 +11,7 @@ from typing import Any
 from gmpy2 import mpq
 
 from gelvo.expression import display
+from gelvo.expression.decimals import decimal
 from gelvo.expression.nodes import (
     AlgebraicNumber,
     Applied,
@@ -32,6 +33,7 @@ from gelvo.expression.nodes import (
 )
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import fold, names, postorder
+from gelvo.expression.writing import writing_now
 from gelvo.numbers.exact import HALF, Scalar, parts, real
 
 LONGEST_FLAT, DEEPEST_FLAT = 20_000, 150
@@ -116,6 +118,9 @@ def scalar_text(value: Scalar) -> Piece:
     """An exact number as text."""
     plain, imag = parts(value)
     if not imag:
+        found = _decimal(abs(plain))
+        if found is not None:
+            return ("-" if plain < 0 else "") + found, ATOM if plain > 0 else PRODUCT
         level = ATOM if plain.denominator == 1 and plain >= 0 else PRODUCT
         return str(plain), level
     size = abs(imag)
@@ -124,6 +129,14 @@ def scalar_text(value: Scalar) -> Piece:
     if not plain:
         return ("-" if imag < 0 else "") + unit, level
     return f"{plain} {'-' if imag < 0 else '+'} {unit}", SUM
+
+
+def _decimal(value: mpq) -> str | None:
+    """A number that is shown as a decimal and is one: what is rounded on paper stays a fraction here, so that it reads back."""
+    found = decimal(value, writing_now())
+    if found is None or found.is_rounded:
+        return None
+    return found.text
 
 
 def polynomial_text(coefficients: tuple[int, ...]) -> str:
@@ -184,7 +197,9 @@ def _product(node: Product | Power, shown: dict[Node, Piece]) -> Piece:
 
 
 def _fraction(coefficient: Scalar, factors: tuple[Expression, ...], shown: dict[Node, Piece], in_sum: bool = False) -> Piece:
-    above, below = ([_factor_text(f, shown) for f in side] for side in display.quotient(coefficient, factors, in_sum))
+    above, below = (
+        [_factor_text(f, shown) for f in side] for side in display.quotient(coefficient, factors, in_sum, _has_decimal)
+    )
     if len(above) == 1 and not below:
         return above[0]
     result = "*".join(_wrapped(u, UNARY) for u in above)
@@ -192,6 +207,10 @@ def _fraction(coefficient: Scalar, factors: tuple[Expression, ...], shown: dict[
         below_text = "*".join(_wrapped(p, UNARY) for p in below)
         result += f"/{below_text}" if len(below) == 1 else f"/({below_text})"
     return result, PRODUCT
+
+
+def _has_decimal(value: mpq) -> bool:
+    return _decimal(value) is not None
 
 
 def _factor_text(factor: display.Factor, shown: dict[Node, Piece]) -> Piece:

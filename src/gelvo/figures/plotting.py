@@ -11,6 +11,7 @@ from gelvo.errors import DomainError, visible
 from gelvo.expression.building import name as make
 from gelvo.expression.nodes import Applied, Bound, Cases, Expression, Name
 from gelvo.expression.traversal import free_names, postorder, relations_of, substitute
+from gelvo.expression.writing import came_in_with, with_typed
 from gelvo.forms.univariate import linear_parts
 from gelvo.functions.named import HEAVISIDE, SIGN, is_a
 from gelvo.operations.inputs import take
@@ -87,7 +88,8 @@ def plot(
         raise DomainError(f"the range from {ends[0]:g} to {ends[1]:g} is empty")
     if x_scale == "log" and ends[0] <= 0:
         raise DomainError(f"a logarithmic axis begins above zero, not at {ends[0]:g}")
-    names = list(labels) if labels else [_curve_name(e, k) for k, e in enumerate(read)]
+    with with_typed(came_in_with(listed)):
+        names = list(labels) if labels else [_curve_name(e, k) for k, e in enumerate(read)]
     curves = [_curve(_inside(e, numbers), x, ends, points, x_scale == "log") for e in read]
     known = dict(units or {})
     curves = [_turned(c) if known.get(n) in ("deg", "°") else c for n, c in zip(names, curves, strict=True)]

@@ -237,3 +237,24 @@ def _rational_root(q: mpq) -> mpq | None:
     if q < 0 or not gmpy2.is_square(q.numerator) or not gmpy2.is_square(q.denominator):
         return None
     return mpq(gmpy2.isqrt(q.numerator), gmpy2.isqrt(q.denominator))
+
+
+def rounded(x: mpq, digits: int) -> tuple[mpz, int]:
+    """x as (integer with that many digits, power of ten), rounded half to even."""
+    if not x:
+        return mpz(0), 0
+    size = len(str(abs(x.numerator))) - len(str(x.denominator))
+    for exponent in (size - digits - 1, size - digits, size - digits + 1):
+        scaled = x / mpq(10) ** exponent
+        whole = _half_even(scaled)
+        if abs(whole) < mpz(10) ** digits:
+            return whole, exponent
+    return _half_even(x / mpq(10) ** (size - digits + 1)), size - digits + 1
+
+
+def _half_even(x: mpq) -> mpz:
+    whole = x.numerator // x.denominator
+    twice = 2 * (x - whole)
+    if twice > 1 or (twice == 1 and whole % 2):
+        whole += 1
+    return whole

@@ -5,10 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from gmpy2 import mpq
+
 from gelvo.checking.certificate import PROVED, Certificate
 from gelvo.expression.building import junction
 from gelvo.expression.nodes import Condition, Expression
 from gelvo.expression.registry import Hooks
+from gelvo.expression.writing import with_typed
 
 
 def with_comment(formula: str, comment: str) -> str:
@@ -24,7 +27,7 @@ class Answer:
     .certificate(): how it was checked.
     """
 
-    __slots__ = ("_certificate", "_make", "_steps", "conditions", "expression", "reason", "road")
+    __slots__ = ("_certificate", "_make", "_steps", "came_in", "conditions", "expression", "reason", "road")
 
     def __init__(
         self, expression: Expression, certify: Callable[[], Certificate], conditions: tuple[Condition, ...] = (),
@@ -32,6 +35,7 @@ class Answer:
     ) -> None:  # fmt: skip
         self.expression, self.conditions, self.road, self.reason, self._steps = expression, conditions, road, reason, steps
         self._make = certify
+        self.came_in: frozenset[mpq] = frozenset()  # the decimals that were typed for it, which stay decimals where it is shown
         self._certificate: Certificate | None = None
 
     def certificate(self) -> Certificate:
@@ -67,7 +71,8 @@ class Answer:
 
     def __str__(self) -> str:
         """The formula, and its qualification as a comment: the text still reads back to the formula."""
-        return with_comment(str(self.expression), self.qualification)
+        with with_typed(self.came_in):
+            return with_comment(str(self.expression), self.qualification)
 
     __repr__ = __str__
 

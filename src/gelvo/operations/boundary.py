@@ -12,6 +12,7 @@ from collections.abc import Callable, Iterable, Mapping
 from typing import Any
 
 from gelvo.errors import GelvoError, WrongKind, as_gelvo_error
+from gelvo.expression.writing import came_in_with
 from gelvo.matrices.matrix import Matrix
 
 # how an annotation begins -> what it allows, and what that is called in messages
@@ -35,7 +36,10 @@ def told(operation: Callable[..., object]) -> Callable[..., object]:
     @functools.wraps(operation)
     def call(*arguments: object, **named: object) -> object:
         try:
-            return operation(*arguments, **named)
+            result = operation(*arguments, **named)
+            if hasattr(result, "came_in"):
+                result.came_in = came_in_with([*arguments, *named.values()])
+            return result
         except GelvoError:
             raise
         except Exception as fault:

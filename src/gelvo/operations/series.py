@@ -24,6 +24,7 @@ from gelvo.expression.building import bound, number, power, total, written
 from gelvo.expression.constants import UNDEFINED
 from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Number
 from gelvo.expression.traversal import bound_apart, contains, distinct_nodes, names, postorder, substitute
+from gelvo.expression.writing import with_typed
 from gelvo.facts.divisors import new_divisors
 from gelvo.facts.store import Facts
 from gelvo.operations.answer import Answer, with_comment
@@ -128,10 +129,11 @@ class Series(Answer):
 
     def __str__(self) -> str:
         """The terms by rising powers; what is left out as a comment: the text still reads back to the formula."""
-        first, *others = map(str, self.in_order)
-        shown = first + "".join(f" - {t[1:]}" if t.startswith("-") else f" + {t}" for t in others)
-        left_out = "" if self.remainder is None else f"+ O({self.remainder})"
-        return with_comment(shown, "; ".join(filter(None, (left_out, self.qualification))))
+        with with_typed(self.came_in):
+            first, *others = map(str, self.in_order)
+            shown = first + "".join(f" - {t[1:]}" if t.startswith("-") else f" + {t}" for t in others)
+            left_out = "" if self.remainder is None else f"+ O({self.remainder})"
+            return with_comment(shown, "; ".join(filter(None, (left_out, self.qualification))))
 
     __repr__ = __str__
 

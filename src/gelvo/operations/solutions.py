@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from typing import Any, ClassVar
 
+from gmpy2 import mpq
+
 from gelvo.checking.certificate import PROVED, Certificate, weakest
 from gelvo.checking.claims import check_solution, check_stated_solution
 from gelvo.checking.inequalities import check_intervals
@@ -15,6 +17,7 @@ from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Bound, Condition, Expression, Name
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import names, postorder, substitute
+from gelvo.expression.writing import with_typed
 from gelvo.facts.statements import DomainFact, Fact, fact_condition
 from gelvo.facts.store import Facts
 from gelvo.operations.answer import with_comment
@@ -62,6 +65,7 @@ class Solutions(Sequence[Values]):
         self.excluded, self.everything, self.further, self.road = tuple(excluded), everything, further, road
         self.domain, self.unknowns, self.complete, self.reason = domain, tuple(unknowns), not lost, "; ".join(lost)
         self.steps: tuple[object, ...] = ()
+        self.came_in: frozenset[mpq] = frozenset()  # the decimals that were typed for them
         self._certificate: Certificate | None = None
 
     def __len__(self) -> int:
@@ -180,6 +184,10 @@ class Solutions(Sequence[Values]):
 
     def __str__(self) -> str:
         """The solutions, each with its conditions; those of all, and a verdict below proved, as a comment."""
+        with with_typed(self.came_in):
+            return self._shown()
+
+    def _shown(self) -> str:
         common = [f"if {junction('and', self.conditions)}"] if self.conditions and not self.everything else []
         return with_comment(self.listed(), "; ".join([*common, *([] if self.verdict == PROVED else [self.verdict])]))
 

@@ -10,19 +10,25 @@ from gelvo.expression.building import looks_negative, negate, to_expression
 from gelvo.expression.nodes import Node, Number, Product
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import tree_size
+from gelvo.expression.writing import came_in_with, with_options, with_typed, writing_now, written
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations.answer import Answer
 from gelvo.operations.series import Series
 from gelvo.operations.solutions import Solutions
 from gelvo.typesetting import latex, mathml, text
-from gelvo.typesetting.layout import LARGEST, Layout, atom, fence, grid, joined, qualified, row, sized, summed
+from gelvo.typesetting.layout import LARGEST, Layout, atom, equals, fence, grid, inline, joined, qualified, row, sized, summed
 from gelvo.typesetting.solutions import solutions_layout
 
 STYLES = {"latex": latex.render, "mathml": mathml.render, "text": text.render}
 
 
 def arranged(thing: object) -> Layout:
-    """The layout of an expression, a condition, an equation, an answer or solutions."""
+    """The layout of an expression, a condition, an equation, an answer or solutions, as results are written here."""
+    found = _arranged(thing)
+    return inline(found) if writing_now().fractions == "inline" else found
+
+
+def _arranged(thing: object) -> Layout:
     if isinstance(thing, Series):
         return _series(thing)
     inner = getattr(thing, "expression", None)
@@ -31,7 +37,7 @@ def arranged(thing: object) -> Layout:
     if isinstance(thing, Node):
         return sized(thing)
     if isinstance(thing, (int, float, str)):
-        return arranged(Hooks.read(thing) if isinstance(thing, str) else to_expression(thing))
+        return _arranged(Hooks.read(thing) if isinstance(thing, str) else to_expression(thing))
     for marks, work in OBJECTS:
         if all(hasattr(thing, mark) for mark in marks):
             return work(thing)
@@ -59,12 +65,13 @@ def _series(series: Series) -> Layout:
     return summed(terms)
 
 
-def typeset(thing: object, style: str = "latex") -> str:
-    """A formula in one of the styles."""
+def typeset(thing: object, style: str = "latex", **options: Any) -> str:
+    """A formula in one of the styles; options: how it is written, as for `writing`."""
     render = STYLES.get(style)
     if render is None:
         raise ExportError(f"{style!r} is not a style; choose latex, mathml or text")
-    return render(arranged(thing))
+    with written(with_options(writing_now(), options)), with_typed(came_in_with([thing])):
+        return render(arranged(thing))
 
 
 def _with_conditions(thing: object) -> Layout:
@@ -82,10 +89,15 @@ def _with_conditions(thing: object) -> Layout:
 def mimebundle(thing: object) -> dict[str, str]:
     """What a notebook shows: LaTeX, and plain two-dimensional text."""
     try:
-        layout = _with_conditions(thing)
+        with with_typed(came_in_with([thing])):
+            layout = _with_conditions(thing)
     except ExportError:
         return {"text/plain": str(thing)}
     return {"text/latex": f"$\\displaystyle {latex.render(layout)}$", "text/plain": text.render(layout)}
+
+
+def _equation(left: Layout, right: Layout) -> Layout:
+    return row(left, equals(row(left, right)), right)
 
 
 # what else is typeset, told by what it has: a matrix, a set of solutions, a motion, an equation, solutions, a fact
@@ -93,7 +105,7 @@ OBJECTS: tuple[tuple[tuple[str, ...], Callable[[Any], Layout]], ...] = (
     (("flat", "shape"), _matrix),
     (("condition", "intervals"), lambda thing: arranged(thing.condition)),
     (("mass_matrix", "equations"), lambda thing: joined([arranged(e) for e in thing.equations], atom(";", "punctuation"))),
-    (("left", "right"), lambda thing: row(arranged(thing.left), atom("=", "relation"), arranged(thing.right))),
+    (("left", "right"), lambda thing: _equation(arranged(thing.left), arranged(thing.right))),
     (("conditions_of",), solutions_layout),
     (("domain", "name"), lambda thing: row(arranged(thing.name), atom(thing.domain, "word"))),
 )

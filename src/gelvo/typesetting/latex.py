@@ -10,7 +10,7 @@ from gelvo.typesetting.letters import LETTERS, LINE
 
 SYMBOLS = {
     "π": r"\pi", "∞": r"\infty", "-∞": r"-\infty", "≤": r"\le", "≥": r"\ge", "≠": r"\ne", "·": r"\cdot", "→": r"\to", "∫": r"\int",
-    "∑": r"\sum", "∏": r"\prod", "lim": r"\lim", "γ": r"\gamma", "±": r"\pm", "≈": r"\approx",
+    "∑": r"\sum", "∏": r"\prod", "lim": r"\lim", "γ": r"\gamma", "±": r"\pm", "≈": r"\approx", "×": r"\times", "∂": r"\partial",
 }  # fmt: skip
 FENCES = {
     "()": (r"\left(", r"\right)"), "||": (r"\left|", r"\right|"), "⌊⌋": (r"\left\lfloor ", r"\right\rfloor "),
@@ -58,7 +58,7 @@ ATOMS: dict[str, Callable[[str], str]] = {
     "name": _letter,
     "subscript": _name,
     "function": _function,
-    "constant": lambda text: r"\mathrm{e}" if text == "e" else _symbol(text),
+    "constant": lambda text: rf"\mathrm{{{text}}}" if text in ("d", "e") else _symbol(text),
     "imaginary": lambda text: r"\mathrm{i}",
     "word": lambda text: rf"\ \text{{{text}}}\ ",
     "unit": lambda text: rf"\mathrm{{{escaped(text)}}}",

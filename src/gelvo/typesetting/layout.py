@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
+from fractions import Fraction
 from typing import Any, NamedTuple, TypeVar
 
 from gmpy2 import mpq
 
 from gelvo.deadline import checkpoint
-from gelvo.errors import ExportError
+from gelvo.errors import ExportError, GelvoError
+from gelvo.evaluation.value import value
 from gelvo.expression import display
-from gelvo.expression.building import name, number, power, total
+from gelvo.expression.building import multiply_all, name, number, power, scale, total
+from gelvo.expression.decimals import Decimal, decimal
 from gelvo.expression.nodes import (
     AlgebraicNumber,
     Applied,
@@ -31,12 +34,14 @@ from gelvo.expression.nodes import (
     Written,
 )
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import fold, tree_size
-from gelvo.numbers.exact import HALF, Scalar, parts, real
+from gelvo.expression.traversal import fold, free_names, postorder, tree_size
+from gelvo.expression.writing import writing_now
+from gelvo.numbers.exact import HALF, Gaussian, Scalar, parts, real
 from gelvo.typesetting.letters import LETTERS, LINE, MARKS
 
 SUM, PRODUCT, POWER, ATOM = 1, 2, 3, 4
 LARGEST = 20_000  # parts of a formula
+SPARE = 10  # digits beyond those that are shown, so that rounding twice changes none
 R = TypeVar("R")
 
 
@@ -85,6 +90,10 @@ def _root_layout(node: AlgebraicNumber) -> Layout:
 def number_layout(value: Scalar) -> Layout:
     plain, imag = parts(value)
     if not imag:
+        found = decimal(abs(plain), writing_now())
+        if found is not None:
+            body = decimal_layout(found)
+            return body if plain > 0 else row(atom("-", "sign"), wrapped(body, PRODUCT), level=SUM)
         if plain.denominator == 1:
             return atom(str(plain), "number", ATOM if plain >= 0 else SUM)
         body = Layout(
@@ -97,6 +106,37 @@ def number_layout(value: Scalar) -> Layout:
     if not plain:
         return turned if imag > 0 else row(atom("-", "sign"), turned, level=SUM)
     return row(number_layout(plain), atom("+" if imag > 0 else "-", "operator"), turned, level=SUM)
+
+
+def decimal_layout(found: Decimal) -> Layout:
+    """2.1, and with a power of thousand 8.4 × 10⁻⁶."""
+    size = atom(found.size, "rounded" if found.is_rounded else "number")
+    if not found.power:
+        return size
+    scale = Layout("scripts", (atom("10", "number"), None, atom(str(found.power), "number")), level=POWER)
+    return scale if found.size == "1" and not found.is_rounded else row(size, atom("×", "operator"), scale, level=PRODUCT)
+
+
+def is_rounded(piece: Layout) -> bool:
+    """Whether digits were left out somewhere in it."""
+    stack = [piece]
+    while stack:
+        piece = stack.pop()
+        if piece.style == "rounded":
+            return True
+        stack.extend(c for c in piece.children if c is not None)
+    return False
+
+
+def said_rounded(piece: Layout) -> Layout:
+    """A number behind a sign that says that digits were left out."""
+    style = "number" if piece.style == "rounded" else piece.style
+    return piece._replace(style=style, children=tuple(None if c is None else said_rounded(c) for c in piece.children))
+
+
+def equals(body: Layout) -> Layout:
+    """The sign before a formula: it says where digits were left out."""
+    return atom("≈" if is_rounded(body) else "=", "relation")
 
 
 def name_layout(name: str, style: str = "name") -> Layout:
@@ -120,10 +160,24 @@ def name_layout(name: str, style: str = "name") -> Layout:
 
 def _sum(node: Sum, done: dict[Node, Layout]) -> Layout:
     terms: list[tuple[bool, Layout]] = []
-    for coefficient, term in display.sum_terms(node):
+    for coefficient, term in _in_numbers(display.sum_terms(node)):
         negative, size = display.split_sign(coefficient)
         terms.append((negative, number_layout(size) if term is None else _scaled(size, term, done)))
     return summed(terms)
+
+
+def _in_numbers(terms: list[tuple[Scalar, Expression | None]]) -> list[tuple[Scalar, Expression | None]]:
+    """The terms, with those that are numbers as one where all numbers are rounded: 2.41 + x for 1 + sqrt(2) + x."""
+    digits = writing_now().digits
+    numeric = [(c, t) for c, t in terms if t is None or not free_names(t)] if digits else []
+    if len(numeric) < 2:
+        return terms
+    known = numeric_value(total([number(c) if t is None else scale(t, c) for c, t in numeric]), digits)
+    if known is None:
+        return terms
+    place = terms.index(numeric[0])
+    rest = [pair for pair in terms if pair not in numeric]
+    return [*rest[:place], (known, None), *rest[place:]]
 
 
 def summed(terms: Iterable[tuple[bool, Layout]]) -> Layout:
@@ -154,17 +208,40 @@ def _made_of(node: Node, done: dict[Node, Layout]) -> Layout:
 
 
 def _fraction(coefficient: Scalar, factors: Sequence[Expression], done: dict[Node, Layout], in_sum: bool = False) -> Layout:
-    above, below = ([_factor(f, done) for f in side] for side in display.quotient(coefficient, factors, in_sum))
+    how = writing_now()
+    if how.digits:
+        coefficient, factors = _number_first(coefficient, factors, how.digits)
+    found = display.quotient(coefficient, factors, in_sum, lambda value: decimal(value, how) is not None)
+    above, below = ([_factor(f, done) for f in side] for side in found)
     if not below:
         return _side_by_side(above)
     return Layout("fraction", (_side_by_side(above), _side_by_side(below)), level=PRODUCT)
+
+
+def _number_first(coefficient: Scalar, factors: Sequence[Expression], digits: int) -> tuple[Scalar, Sequence[Expression]]:
+    """All that is a number in a product as its coefficient."""
+    numeric = [f for f in factors if not free_names(f)]
+    known = numeric_value(scale(multiply_all(numeric), coefficient), digits) if numeric else None
+    return (coefficient, factors) if known is None else (known, [f for f in factors if f not in numeric])
+
+
+def numeric_value(formula: Expression, digits: int) -> Scalar | None:
+    """The number that a formula is, with some digits to spare; None where it is none, or is not known."""
+    if free_names(formula):
+        return None
+    try:
+        known = value(formula, digits + SPARE)
+        found = [mpq(Fraction(part)) for part in (known.real, known.imag or "0")]
+    except (GelvoError, ValueError):
+        return None
+    return Gaussian(*found) if found[1] else found[0]
 
 
 def beside(rest: Expression, body: Layout) -> Layout:
     """A product that has no sum, times a formula that is arranged already."""
     coefficient = rest.value if isinstance(rest, Number) else rest.coefficient if isinstance(rest, Product) else mpq(1)
     factors = () if isinstance(rest, Number) else factors_in(rest)
-    above, below = display.quotient(coefficient, factors)
+    above, below = display.quotient(coefficient, factors, whole=lambda value: decimal(value, writing_now()) is not None)
     done = {n: layout_of(n) for f in (*above, *below) for n in (*f.bases, *f.divisors, f.exponent) if isinstance(n, Node)}
     upper = [_factor(f, done) for f in above if f.bases != (number(1),)]
     pieces = _side_by_side([*upper, body])
@@ -186,24 +263,24 @@ def _base(base: Expression, done: dict[Node, Layout]) -> Layout:
 
 def _raised(base: Layout, exponent: Layout, below: Layout | None = None) -> Layout:
     """A power; fractions in its exponent are written on one line."""
-    return Layout("scripts", (base, below, _inline(exponent)), level=POWER)
+    return Layout("scripts", (base, below, inline(exponent)), level=POWER)
 
 
-def _inline(root: Layout) -> Layout:
+def inline(root: Layout) -> Layout:
     """Fractions on one line: a/(b*c)."""
     order: list[Layout] = []
     stack = [root]
     while stack:
         piece = stack.pop()
         order.append(piece)
-        stack.extend(c for c in piece.children if c is not None and piece.kind in ("row", "fraction"))
+        stack.extend(c for c in piece.children if c is not None)
     done: dict[int, Layout] = {}
     for piece in reversed(order):
-        inner = [done.get(id(c)) for c in piece.children]
+        inner = tuple(None if c is None else done[id(c)] for c in piece.children)
         if piece.kind == "fraction" and inner[0] is not None and inner[1] is not None:
             done[id(piece)] = row(wrapped(inner[0], PRODUCT), atom("/", "slash"), wrapped(inner[1], POWER), level=PRODUCT)
         else:
-            done[id(piece)] = piece._replace(children=tuple(inner)) if piece.kind == "row" else piece
+            done[id(piece)] = piece._replace(children=inner)
     return done[id(root)]
 
 
@@ -281,18 +358,40 @@ def _call(node: Call, done: dict[Node, Layout]) -> Layout:
 
 
 def _applied(node: Applied, done: dict[Node, Layout]) -> Layout:
+    arguments = _arguments([done[a] for a in node.arguments])
     head = name_layout(node.name)
-    order = node.orders[0] if len(node.orders) == 1 else 0
-    if 0 < order <= len(DOTS) and isinstance(node.arguments[0], Name) and node.arguments[0].name == TIME:
-        head = _marked(head, DOTS[order - 1])
-    elif order:
-        mark = atom("′" * order, "primes") if order <= 3 else fence(atom(str(order), "number"))
-        base, sub = (head.children[0], head.children[1]) if head.kind == "scripts" else (head, None)
-        head = Layout("scripts", (base, sub, mark))
-    elif any(node.orders):
+    if not any(node.orders):
+        return row(head, arguments)
+    by_names = all(isinstance(a, Name) for a in node.arguments)
+    if by_names and (len(node.orders) > 1 or writing_now().derivatives == "fractions"):
+        return _leibniz(node, head if len(node.orders) > 1 else row(head, arguments), done)
+    return row(_derived(node, head), arguments)
+
+
+def _derived(node: Applied, head: Layout) -> Layout:
+    """The name of a derivative: with dots, primes, or its orders."""
+    if len(node.orders) > 1:
         marks = joined([atom(str(k), "number") for k in node.orders], atom(",", "punctuation"))
-        head = Layout("scripts", (head, None, fence(marks)))
-    return row(head, _arguments([done[a] for a in node.arguments]))
+        return Layout("scripts", (head, None, fence(marks)))
+    order, how = node.orders[0], writing_now().derivatives
+    by_time = isinstance(node.arguments[0], Name) and node.arguments[0].name == TIME
+    if order <= len(DOTS) and (how == "dots" or (by_time and how in ("usual", "fractions"))):
+        return _marked(head, DOTS[order - 1])
+    mark = atom("′" * order, "primes") if order <= 3 else fence(atom(str(order), "number"))
+    base, sub = (head.children[0], head.children[1]) if head.kind == "scripts" else (head, None)
+    return Layout("scripts", (base, sub, mark))
+
+
+def _leibniz(node: Applied, body: Layout, done: dict[Node, Layout]) -> Layout:
+    """dx/dt, and with several variables ∂²u/∂x∂t."""
+    sign = atom("∂" if len(node.orders) > 1 else "d", "constant")
+    whole = sum(node.orders)
+
+    def raised(piece: Layout, times: int) -> Layout:
+        return piece if times == 1 else Layout("scripts", (piece, None, atom(str(times), "number")), level=POWER)
+
+    below = [part for a, k in zip(node.arguments, node.orders, strict=True) if k for part in (sign, raised(done[a], k))]
+    return Layout("fraction", (row(raised(sign, whole), body), row(*below)), level=PRODUCT)
 
 
 def _marked(head: Layout, mark: str) -> Layout:
@@ -300,6 +399,11 @@ def _marked(head: Layout, mark: str) -> Layout:
     if head.kind != "scripts" or head.children[0] is None:
         return Layout("over", (head,), mark)
     return head._replace(children=(Layout("over", (head.children[0],), mark), *head.children[1:]))
+
+
+def _is_of_several(formula: Expression) -> bool:
+    """Whether an unknown function of several variables stands in a formula, so that its derivatives are partial."""
+    return any(isinstance(n, Applied) and len(n.arguments) > 1 for n in postorder(formula))
 
 
 def _written(node: Written, done: dict[Node, Layout]) -> Layout:
@@ -310,9 +414,11 @@ def _written(node: Written, done: dict[Node, Layout]) -> Layout:
         return row(big, wrapped(body, PRODUCT), atom("d", "differential"), variable, level=SUM)
     if node.kind == "derivative_of":
         times = done[node.arguments[2]] if len(node.arguments) > 2 else None
-        d = atom("d", "constant")
+        d = atom("∂" if _is_of_several(node.body) else "d", "constant")
         top = d if times is None else Layout("scripts", (d, None, times))
         below = variable if times is None else Layout("scripts", (variable, None, times))
+        if isinstance(node.body, Applied) and not any(node.body.orders):
+            return Layout("fraction", (row(top, body), row(d, below)), level=PRODUCT)
         return row(Layout("fraction", (top, row(d, below))), wrapped(body, POWER), level=PRODUCT)
     if node.kind == "limit_of":
         under = row(variable, atom("→", "relation"), done[node.arguments[2]])
@@ -324,8 +430,8 @@ def _written(node: Written, done: dict[Node, Layout]) -> Layout:
 
 def _cases(node: Cases, done: dict[Node, Layout]) -> Layout:
     rows: list[Layout] = []
-    for value, condition in zip(node.values, node.conditions, strict=False):
-        rows += [done[value], row(atom("if", "word"), done[condition])]
+    for body, condition in zip(node.values, node.conditions, strict=False):
+        rows += [done[body], row(atom("if", "word"), done[condition])]
     return Layout("cases", (*rows, done[node.otherwise], atom("otherwise", "word")))
 
 
@@ -359,16 +465,33 @@ RULES: dict[type[Node], Callable[[Any, dict[Node, Layout]], Layout]] = {
 }
 
 
+def _rounding(rule: Callable[[Any, dict[Node, Layout]], Layout]) -> Callable[[Any, dict[Node, Layout]], Layout]:
+    """A rule for where numbers are rounded: what is a number is shown as one."""
+
+    def work(node: Node, done: dict[Node, Layout]) -> Layout:
+        known = numeric_value(node, writing_now().digits) if isinstance(node, Expression) else None
+        return rule(node, done) if known is None else number_layout(known)
+
+    return work
+
+
+ROUNDING = {
+    kind: _rounding(rule) if kind in (AlgebraicNumber, Call, Constant, Power, Product, Sum) else rule
+    for kind, rule in RULES.items()
+}
+
+
 def layout_of(root: Node) -> Layout:
     """The layout of an expression or condition, from the leaves up."""
-    return fold(root, RULES)
+    return fold(root, ROUNDING if writing_now().digits else RULES)
 
 
 def sized(root: Node) -> Layout:
     """The layout of an expression or condition that is not too large to be read; ExportError for others."""
     if tree_size(root) > LARGEST:
         raise ExportError(f"the formula has {tree_size(root)} parts, too many to typeset; give inner parts names first")
-    return layout_of(root)
+    found = layout_of(root)
+    return inline(found) if writing_now().fractions == "inline" else found
 
 
 def qualified(formula: Layout, conditions: Sequence[Node], mark: str = "") -> Layout:

@@ -6,11 +6,27 @@ from collections.abc import Sequence
 
 from gelvo.expression.building import looks_negative, negate, scale, total
 from gelvo.expression.constants import ONE
-from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Product, Sum
+from gelvo.expression.nodes import AlgebraicNumber, Bound, Condition, Expression, Number, Product, Sum
 from gelvo.expression.traversal import free_names, postorder
+from gelvo.expression.writing import writing_now, written
 from gelvo.numbers.exact import Scalar
 from gelvo.operations.solutions import Solutions
-from gelvo.typesetting.layout import SUM, Layout, atom, beside, joined, lines, qualified, row, sized, wrapped
+from gelvo.typesetting.layout import (
+    SUM,
+    Layout,
+    atom,
+    beside,
+    equals,
+    joined,
+    lines,
+    number_layout,
+    numeric_value,
+    qualified,
+    row,
+    said_rounded,
+    sized,
+    wrapped,
+)
 
 DIGITS = 5  # of the decimal beside a root
 
@@ -20,12 +36,12 @@ def solutions_layout(solutions: Solutions) -> Layout:
     if solutions.everything or not len(solutions):
         return atom("every value" if solutions.everything else "no solution", "text")
     own = [solutions.own_conditions(k) for k in range(len(solutions))]
-    together = _both_signs(solutions, own)
+    together = None if any(_wants_decimal(v) for values in solutions for v in values.values()) else _both_signs(solutions, own)
     if together is not None:
         return qualified(together, own[0])
     pieces: list[Layout] = []
     for place, values in enumerate(solutions):
-        parts = [row(sized(k), atom("=", "relation"), _value(v)) for k, v in values.items()]
+        parts = [_equation(k, with_decimal(v)) for k, v in values.items()]
         shown = own[place] if len(solutions) > 1 else ()  # of a single one they stand beside it
         pieces.append(qualified(joined(parts, atom(",", "punctuation")), shown))
     if any(len(values) > 1 for values in solutions) and len(pieces) > 1:  # of several unknowns each solution has a line
@@ -33,15 +49,27 @@ def solutions_layout(solutions: Solutions) -> Layout:
     return joined(pieces, atom("or", "word"))
 
 
-def _value(value: Expression) -> Layout:
-    """A value; a root told by its polynomial with the decimal that it is."""
-    if free_names(value) or not any(isinstance(n, AlgebraicNumber) for n in postorder(value)):
-        return sized(value)
-    decimal = complex(value)
-    real, imag = (atom(f"{part:.{DIGITS}g}", "number") for part in (decimal.real, abs(decimal.imag)))
-    if decimal.imag:
-        real = row(real, atom("-" if decimal.imag < 0 else "+", "operator"), imag, atom("i", "imaginary"))
-    return row(sized(value), atom("≈", "relation"), real)
+def _equation(unknown: Expression, value: Layout) -> Layout:
+    return row(sized(unknown), equals(value), value)
+
+
+def with_decimal(value: Expression) -> Layout:
+    """A value; a root told by its polynomial, and any number beside decimals, with the decimal that it is."""
+    shown = sized(value)
+    if not _wants_decimal(value):
+        return shown
+    known = numeric_value(value, DIGITS)
+    if known is None:
+        return shown
+    with written(writing_now()._replace(decimals=DIGITS)):
+        return row(shown, atom("≈", "relation"), said_rounded(number_layout(known)))
+
+
+def _wants_decimal(value: Expression) -> bool:
+    how = writing_now()
+    if isinstance(value, (Number, Bound)) or how.digits or free_names(value):
+        return False
+    return how.in_decimals or any(isinstance(n, AlgebraicNumber) for n in postorder(value))
 
 
 def _both_signs(solutions: Solutions, own: Sequence[tuple[Condition, ...]]) -> Layout | None:
@@ -51,7 +79,7 @@ def _both_signs(solutions: Solutions, own: Sequence[tuple[Condition, ...]]) -> L
     ((unknown, first),) = solutions[0].items()
     second = solutions[1][unknown]
     formula = _with_two_signs(first, second)
-    return None if formula is None else row(sized(unknown), atom("=", "relation"), formula)
+    return None if formula is None else _equation(unknown, formula)
 
 
 def _with_two_signs(first: Expression, second: Expression) -> Layout | None:

@@ -14,6 +14,7 @@ from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import name as make_name
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Expression
+from gelvo.expression.writing import with_options, writing_now
 from gelvo.facts.store import Facts
 from gelvo.forms.dimensions import has_quantities, quantity
 from gelvo.operations.solutions import Solutions
@@ -57,6 +58,21 @@ def _given(said: Said) -> Result:
     return said.result(*shown, kind="given")
 
 
+def _show(said: Said) -> Result:
+    """How results are written from here on: an option and its word, several between commas."""
+    options: dict[str, Any] = {}
+    for part in said.listed():
+        option, _, word = (piece.strip() for piece in part.partition(" "))
+        if said.derivation.stands_for_something(plain_name(option)):
+            raise said.fault(
+                "`show` says how results are written", part, f"What a name stands for is said by the name alone:  {option}"
+            )
+        options[option] = int(word) if word.isdecimal() and len(word) < 4 else word
+    said.derivation.writing = with_options(said.derivation.writing, options)
+    shown = ", ".join(f"{option} {word}" for option, word in options.items())
+    return said.result(kind="show", note=f"results are written with {shown} from here on")
+
+
 def _unknown(said: Said) -> Result:
     declared = []
     for part in said.listed():
@@ -97,6 +113,7 @@ def _let(said: Said) -> Result:
     derivation.note_unit(result)
     derivation.definitions[name] = _measured(derivation, name, value, result.unit)
     derivation.functions.pop(name, None)
+    derivation.came_in[name] = writing_now().came_in
     return result
 
 
@@ -128,6 +145,7 @@ def _let_function(said: Said, name: str, arguments: str, body: str) -> Result:
         definitions.update(hidden)
     value = getattr(value, "expression", value)
     said.derivation.functions[name] = (parameters, value)
+    said.derivation.came_in[name] = writing_now().came_in
     return said.result((f"{name}({', '.join(p.name for p in parameters)})", value), kind="let")
 
 
@@ -135,6 +153,10 @@ STATEMENTS = (
     Statement("title", "TEXT", _title, "title A pendulum", "the heading of the report", whole=True),
     Statement("section", "TEXT", _section, "section First steps", "a heading inside of it", whole=True),
     Statement("given", "FACTS", _given, "given J > 0 {kg m^2}, n integer", "facts and units for all that follows", whole=True),
+    Statement(
+        "show", "OPTION WORD, OPTION WORD", _show, "show decimals 4, powers ascending",
+        "how results are written from here on: powers, fractions, decimals, derivatives, names", whole=True,
+    ),
     Statement("unknown", "f(t), g(t)", _unknown, "unknown theta(t) {rad}, x(t)", "functions to be found", whole=True),
     Statement(
         "let", "NAME be STATEMENT", _let, "let w be solve w^2 = k/m for w given k > 0, m > 0 taking w > 0",
