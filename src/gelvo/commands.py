@@ -89,11 +89,7 @@ def _show_fault(result: Result, pad: str) -> None:
 
 
 def _formula_lines(result: Result) -> list[str]:
-    """The formulas of a result, with the unit at the end of one line or below several."""
-    lines = plain_lines(result, encodable).splitlines()
-    if result.unit and len(lines) == 1:
-        return [f"{lines[0]}   in {result.unit}"]
-    return [*lines, f"in {result.unit}"] if result.unit else lines
+    return plain_lines(result, encodable).splitlines()
 
 
 def _verdict_line(result: Result, pad: str) -> None:

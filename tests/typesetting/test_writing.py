@@ -61,7 +61,7 @@ def test_derivatives_are_written_in_one_of_three_ways(how, once, twice, mixed):
 def test_partial_derivatives_are_written_as_on_paper():
     found = Derivation()
     found.run("unknown u(x, t)\nderivative_of(u(x, t), x, 2)")
-    assert [line.strip() for line in plain_lines(found.results[-1]).splitlines()] [::2] == ["∂²u(x, t)", "∂x²"]
+    assert [line.strip() for line in plain_lines(found.results[-1]).splitlines()][::2] == ["∂²u(x, t)", "∂x²"]
 
 
 @pytest.mark.parametrize(
@@ -145,3 +145,51 @@ def test_a_report_shows_short_decimals_where_fractions_would_be_long():
     derivation.run("let F be 0.123456789012345*x/0.987654321098765")
     page = html("", derivation.results)
     assert "≈" in page and "0.125" in page and "24691357802469" not in page.split("how it was checked")[0].split("<section")[1]
+
+
+OSCILLATOR = """given m > 0, k > 0, c > 0
+let omega be sqrt(k/m)
+let gamma be c/(2*m)
+let omega_d be sqrt(omega^2 - gamma^2)
+let tau be R*C
+let wave be A*exp(-gamma*t)*cos(omega_d*t + phi)
+"""
+
+
+@pytest.mark.parametrize(
+    ("statement", "formula", "symbols"),
+    [
+        ("let x be x_0*cos(omega*t)", "x = x₀ cos(ω t)", ["ω"]),
+        ("differentiate x_0*cos(omega*t) by t", "−x₀ ω sin(ω t)", ["ω"]),
+        ("let f be omega/(2*pi)", " 2 π", ["ω"]),
+        ("differentiate U*exp(-t/tau) by t", "τ", ["τ"]),
+        ("let v be omega^2*x", "v = ω² x", ["ω"]),
+        ("solve q^2 = omega for q taking q > 0", "q = √ω", ["ω"]),
+        ("let u be 2*wave", "u = 2 A e     cos(ω_d t + φ)", ["ω_d", "γ", "ω"]),
+        ("omega", "√│ m", []),  # what it is, is asked
+        ("let omega be 2*omega", "√│ m", []),
+        ("let E be omega + tau", "√│ m", []),
+        ("let m be omega^2*m", "m = k", []),
+        ("show names expanded\nsin(omega*t)", "⎝√│ m   ⎠", []),
+    ],
+)
+def test_a_derivation_keeps_the_symbols_that_it_introduced(statement, formula, symbols):
+    derivation = Derivation()
+    derivation.run(OSCILLATOR + statement)
+    shown = plain_lines(derivation.results[-1])
+    body, *said = shown.split("where ")
+    assert formula in body or formula in [line.strip() for line in body.splitlines()]
+    assert [s for s in symbols if f"{s} =" in "".join(said)] == symbols and bool(said) == bool(symbols)
+    assert not any(f"{s} =" in body.split("\n", 1)[-1] for s in symbols)
+
+
+def test_symbols_stand_in_reports_and_on_paper_and_the_formula_stays():
+    derivation = Derivation("osc")
+    derivation.run(OSCILLATOR + 'export wave as latex, mathml to "out"')
+    assert derivation.results[-1].kind == "export", derivation.results[-1].note
+    (_, tex), (_, mml) = derivation.results[-1].files
+    assert r"\omega_{d} t" in tex and r"\omega_{d} = \sqrt" in tex and r"\gamma = " in tex
+    assert mml.count("<math") == 4
+    page = html("", derivation.results)
+    assert "where" in page.split("let wave be")[1]
+    assert str(derivation.definitions["wave"]).count("k/m") == 1  # the formula itself is whole

@@ -10,6 +10,7 @@ from gelvo.checking.certificate import UNDECIDED, Certificate
 from gelvo.code.bundle import TARGETS, Accuracy, CodeBundle, checked, plain_code, target_named
 from gelvo.code.naming import function_name
 from gelvo.derivation.lines import Line
+from gelvo.derivation.measuring import formulas_of
 from gelvo.derivation.results import Result, kind_of
 from gelvo.errors import CheckFailed, ExportError
 from gelvo.expression.equation import Equation
@@ -18,7 +19,8 @@ from gelvo.expression.traversal import free_names, postorder
 from gelvo.forms.dimensions import numbers_of
 from gelvo.reading.tree import Read
 from gelvo.typesetting import arranged, latex, mathml
-from gelvo.typesetting.layout import Layout, atom, name_layout, row
+from gelvo.typesetting.layout import Layout, equals, name_layout, row
+from gelvo.typesetting.named import meanings
 
 if TYPE_CHECKING:
     from gelvo.derivation.state import State
@@ -39,9 +41,11 @@ def export(derivation: State, names: list[str], formats: list[str], folder: str,
     open_claims: list[Certificate] = []
     prefix = f"{folder.strip('/')}/" if folder.strip("/.") else ""
     values = [(n, _thing(derivation, n)) for n in names]
+    symbols = meanings([part for _, v in values for part in formulas_of(v)])
+    on_paper = [*values, *[(n, e) for n, e in symbols if n not in names]]  # with what their symbols stand for
     for language in formats:
         if language in PAPER:
-            text = _latex(values) if language == "latex" else _mathml(values)
+            text = _latex(on_paper) if language == "latex" else _mathml(on_paper)
             files.append((f"{prefix}{stem}.{'tex' if language == 'latex' else 'mml'}", text))
             continue
         bundle, outcome = _code(derivation, values, language, stem)
@@ -99,7 +103,7 @@ def _labelled(name: str, value: object) -> Layout:
     body = arranged(value)
     if isinstance(value, Equation) or not re.fullmatch(r"\w+", name):
         return body
-    return row(name_layout(name), atom("=", "relation"), body)
+    return row(name_layout(name), equals(body), body)
 
 
 def _latex(values: Sequence[tuple[str, object]]) -> str:

@@ -11,6 +11,7 @@ from gelvo.expression.equation import Equation, in_each
 from gelvo.expression.nodes import Applied, Condition, Expression, Junction, Name, Node, Relation
 from gelvo.expression.traversal import postorder, substitute
 from gelvo.forms.dimensions import SYMBOLS, has_quantities, in_quantities, pure, quantity, unit_of
+from gelvo.matrices.matrix import Matrix
 from gelvo.operations.solutions import Solutions
 from gelvo.units import ANGLES, ONE, Unit, unit
 
@@ -92,6 +93,8 @@ def formulas_of(value: object) -> list[Node]:
     """The formulas of a result: its sides, or the values of all solutions."""
     if isinstance(value, Solutions):
         return [e for solution in value for e in solution.values()]
+    if isinstance(value, Matrix):
+        return list(value.flat())
     return _roots(value)
 
 

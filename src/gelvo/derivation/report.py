@@ -11,6 +11,7 @@ from importlib import resources
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from gelvo.derivation.measuring import formulas_of
 from gelvo.derivation.results import Result, Words, fault_of
 from gelvo.errors import STEERING, ExportError, GelvoError
 from gelvo.evaluation.value import Value
@@ -22,7 +23,8 @@ from gelvo.figures.plotting import png_of, svg_of, unit_text
 from gelvo.files import write_together
 from gelvo.operations.solutions import Solutions
 from gelvo.typesetting import arranged, mathml, text
-from gelvo.typesetting.layout import Layout, atom, decimal_layout, equals, name_layout, row
+from gelvo.typesetting.layout import Layout, atom, decimal_layout, equals, joined, lines, name_layout, row
+from gelvo.typesetting.named import meanings
 from gelvo.typesetting.solutions import with_decimal
 
 if TYPE_CHECKING:
@@ -68,10 +70,23 @@ def labelled(name: str, thing: object) -> Layout:
         return body
 
 
+def where(thing: object) -> Layout | None:
+    """What the symbols of the derivation are with which a result is written; None where it has none."""
+    found = meanings(formulas_of(thing))
+    said = [row(name_layout(letter), equals(shown := arranged(meaning)), shown) for letter, meaning in found]
+    return row(atom("where ", "text"), joined(said, atom(",", "punctuation"))) if said else None
+
+
 def plain_lines(result: Result, fits: Callable[[str], bool] = lambda shown: True) -> str:
-    """The two-dimensional text of what a statement gave; formula text where that is too wide, or a terminal lacks its letters."""
+    """The two-dimensional text of what a statement gave, its unit behind it; formula text where that is too wide, or a terminal lacks its letters."""
     with written(result.writing):
-        blocks = [_plain_block("" if result.kind == "given" else name, thing, fits) for name, thing in result.shown]
+        blocks: list[str] = []
+        for name, thing in result.shown:
+            blocks.append(_plain_block("" if result.kind == "given" else name, thing, fits))
+            if thing is result.shown[-1][1] and result.unit:  # at the end of one line or below several
+                blocks[-1] += f"\nin {result.unit}" if "\n" in blocks[-1] else f"   in {result.unit}"
+            said = where(thing)
+            blocks += [] if said is None else [text.render(said)]
     return "\n".join(blocks)
 
 
@@ -109,7 +124,8 @@ def _math(result: Result) -> list[dict[str, str]]:
     for name, thing in result.shown:
         label = "" if result.kind in ("given", "plot") else name
         try:
-            shown = mathml.render(labelled(label, thing))
+            body, said = labelled(label, thing), where(thing)
+            shown = mathml.render(body if said is None else lines([body, said]))
             out.append(
                 {
                     "math": shown if len(shown) < 200_000 else "",

@@ -39,6 +39,7 @@ from gelvo.reading.reader import read
 from gelvo.reading.stated import declare, stated_fact
 from gelvo.reading.tree import Read
 from gelvo.reading.words import BOUNDS, CONSTANTS, plain_name
+from gelvo.typesetting.named import may_stand_for
 
 MODES = {"numbers", "quantities", "unknown"}  # what a statement is about; beside them stand its letters that have a unit
 QUOTED, WORD = re.compile(r'"[^"]*"'), re.compile(r"[^\W\d]\w*")
@@ -53,7 +54,18 @@ INSIDE: dict[str, Callable[..., Any]] = {
 }  # fmt: skip
 INSIDE = {name: matrices.entrywise(work) for name, work in INSIDE.items()}
 
-TABLES = ("declared", "unknowns", "functions", "definitions", "conditions", "units", "unmeasured", "failed", "came_in")
+TABLES = (
+    "declared",
+    "unknowns",
+    "functions",
+    "definitions",
+    "conditions",
+    "units",
+    "unmeasured",
+    "failed",
+    "came_in",
+    "built_on",
+)
 
 
 class State:
@@ -76,6 +88,7 @@ class State:
         self.unmeasured: dict[str, str] = {}  # definitions in which a number stands for a letter, so that their unit is not known
         self.failed: dict[str, str] = {}  # names whose defining line was faulty, and what is said to who uses one
         self.came_in: dict[str, frozenset[mpq]] = {}  # the decimals that were typed for a definition
+        self.built_on: dict[str, tuple[str, ...]] = {}  # the definitions that a definition uses, and those that they use
         self.writing = Writing()  # how results are written from here on
         self.results: list[Result] = []
         self.modes: set[str] = set()  # whether a statement is about numbers or about quantities, and its letters that have a unit
@@ -96,7 +109,17 @@ class State:
         """How the results of a statement are written: the decimals that came in with it, or with the names that it uses, are known."""
         formulas = QUOTED.sub("", text)
         typed = [decimals_in(formulas), *[self.came_in.get(w, frozenset()) for w in WORD.findall(formulas)]]
-        return self.writing._replace(came_in=frozenset().union(*typed))
+        used = set(self.used_in(formulas))
+        named = [(n, getattr(e, "expression", e)) for n, e in self.definitions.items() if n in used]
+        symbols = tuple((n, e) for n, e in named if may_stand_for(n, e))
+        return self.writing._replace(came_in=frozenset().union(*typed), named=symbols)
+
+    def used_in(self, text: str) -> tuple[str, ...]:
+        """The names with a meaning that stand in a text, and those on which they are built; not what a definition defines."""
+        defined = re.match(r"let\s+(\w+)", text)
+        words = [plain_name(w) for w in WORD.findall(text)]
+        met = [n for w in words if w in self.definitions or w in self.functions for n in (w, *self.built_on.get(w, ()))]
+        return tuple(n for n in dict.fromkeys(met) if defined is None or n != plain_name(defined.group(1)))
 
     # --- reading with the state ------------------------------------------------------------------------------------------
 

@@ -42,7 +42,7 @@ def _degree(term: Expression) -> tuple[mpq, mpq]:
         base = _base(factor)
         if isinstance(base, (Name, Sum)):
             whole += _exponent(factor)
-            moving += _exponent(factor) if isinstance(base, Name) and _is_variable(base) else 0
+            moving += _exponent(factor) if isinstance(base, Name) and is_variable(base) else 0
     return -moving, -whole
 
 
@@ -108,14 +108,14 @@ FREQUENCIES = ("omega", "ω", "w")  # the last of what is fixed: zeta*omega*t
 MOST_LOOKED_AT = 40
 
 
-def _is_variable(name: Name) -> bool:
+def is_variable(name: Name) -> bool:
     stem, _, number_of = name.name.partition("_")
     return stem in VARIABLES and (not number_of or (number_of.isdigit() and int(number_of) > 0))
 
 
 def _moves(part: Node) -> bool:
     """Whether a variable stands in a part."""
-    return _found(part, lambda n: isinstance(n, Name) and _is_variable(n))
+    return _found(part, lambda n: isinstance(n, Name) and is_variable(n))
 
 
 def _found(part: Node, asked: Callable[[Node], bool]) -> bool:

@@ -23,7 +23,8 @@ DECIMAL = re.compile(r"(?<![\w.])(?:(?:\d+\.\d*|\.\d+)(?:[eE][+-]?\d{1,3}(?!\d))
 
 
 class Writing(NamedTuple):
-    """One value of every option; `came_in` are the decimals that were typed, to which `decimals="entered"` looks."""
+    """One value of every option; `came_in` are the decimals that were typed, to which `decimals="entered"` looks; `named`
+    the symbols of a derivation with their formulas, those that `names="kept"` writes."""
 
     powers: str = "descending"
     fractions: str = "stacked"
@@ -31,6 +32,7 @@ class Writing(NamedTuple):
     derivatives: str = "usual"
     names: str = "kept"
     came_in: frozenset[mpq] = frozenset()
+    named: tuple[tuple[str, Any], ...] = ()
 
     @property
     def digits(self) -> int:

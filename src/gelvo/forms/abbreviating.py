@@ -11,7 +11,8 @@ from typing import Any
 
 from gelvo.deadline import checkpoint
 from gelvo.expression import known as bits
-from gelvo.expression.building import name
+from gelvo.expression.building import name, number
+from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Applied, Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import names, postorder, rebuild
 from gelvo.forms.measure import measure
@@ -47,8 +48,8 @@ def abbreviate(
         while new_name(count) in taken:
             count += 1
         short = name(new_name(count), _domain(piece))
-        current = [_replace(r, piece, short) for r in current]
-        table = [(n, _replace(e, piece, short)) for n, e in table]
+        current = [replace(r, piece, short) for r in current]
+        table = [(n, replace(e, piece, short)) for n, e in table]
         table.append((short, piece))
     return current, _in_order(table)
 
@@ -105,22 +106,59 @@ def _best_subsum(roots: list[Expression], count: dict[Node, int]) -> Expression 
     return best
 
 
-def _replace(root: Expression, piece: Expression, short: Expression) -> Expression:
-    """The piece by its name, inside its other powers too."""
+def replace(root: Expression, piece: Expression, short: Expression) -> Expression:
+    """The piece by its name, inside its other powers too: with w for sqrt(k/m), k/m is w^2; with T for R*C, t/(R*C) is t/T."""
     done: dict[Node, Any] = {}
     for node in postorder(root):
         if node is piece:
             done[node] = short
             continue
+        found = _as_power(node, piece, short)
+        if found is not None:
+            done[node] = found
+            continue
         new = tuple([done[c] for c in node.children])
         changed = any(a is not b for a, b in zip(new, node.children, strict=True))
         made = rebuild(node, new) if changed else node
-        if isinstance(piece, Power) and isinstance(made, Power) and made.base is piece.base and made is not piece:
-            ratio = made.exponent / piece.exponent
-            if isinstance(ratio, Number) and ratio.is_whole:
-                made = short**ratio
-        done[node] = made
+        done[node] = _with_factors(made, piece, short) if isinstance(made, Product) else made
     return done[root]
+
+
+def _as_power(node: Node, piece: Expression, short: Expression) -> Expression | None:
+    """A power of what the piece is a power of, as a power of the piece."""
+    if not isinstance(piece, Power) or isinstance(piece.base, Name):
+        return None
+    base, exponent = (node.base, node.exponent) if isinstance(node, Power) else (node, number(1))
+    if base is not piece.base:
+        return None
+    ratio = exponent / piece.exponent
+    if not (isinstance(ratio, Number) and ratio.is_rational) or (not ratio.is_whole and not _turns_little(piece.exponent)):
+        return None
+    return short**ratio
+
+
+def _turns_little(exponent: Expression) -> bool:
+    """Whether a power leaves the argument of its base between -pi and pi, so that z^p is (z^q)^(p/q)."""
+    return isinstance(exponent, Number) and exponent.is_rational and -1 < exponent.rational <= 1
+
+
+def _with_factors(node: Product, piece: Expression, short: Expression) -> Expression:
+    """A product in which all the factors stand of which the piece is a power, to one whole power."""
+    base, exponent = _parted(piece)
+    if not isinstance(base, Product):
+        return node
+    there = dict(map(_parted, node.factors))
+    ratios = {there.get(inner, ZERO) / power for inner, power in map(_parted, base.factors)}
+    ratio = next(iter(ratios))
+    whole = isinstance(ratio, Number) and ratio.is_whole and ratio is not ZERO
+    times = ratio / exponent
+    if len(ratios) > 1 or not whole or not (isinstance(times, Number) and times.is_whole):
+        return node
+    return node * short**times / base**ratio
+
+
+def _parted(factor: Expression) -> tuple[Expression, Expression]:
+    return (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, number(1))
 
 
 def _in_order(table: list[tuple[Name, Expression]]) -> list[tuple[Name, Expression]]:

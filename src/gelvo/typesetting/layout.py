@@ -38,6 +38,7 @@ from gelvo.expression.traversal import fold, free_names, postorder, tree_size
 from gelvo.expression.writing import writing_now
 from gelvo.numbers.exact import HALF, Gaussian, Scalar, parts, real
 from gelvo.typesetting.letters import LETTERS, LINE, MARKS
+from gelvo.typesetting.named import kept
 
 SUM, PRODUCT, POWER, ATOM = 1, 2, 3, 4
 LARGEST = 20_000  # parts of a formula
@@ -490,7 +491,7 @@ def sized(root: Node) -> Layout:
     """The layout of an expression or condition that is not too large to be read; ExportError for others."""
     if tree_size(root) > LARGEST:
         raise ExportError(f"the formula has {tree_size(root)} parts, too many to typeset; give inner parts names first")
-    found = layout_of(root)
+    found = layout_of(kept(root) if isinstance(root, Expression) else root)
     return inline(found) if writing_now().fractions == "inline" else found
 
 

@@ -17,6 +17,7 @@ from gelvo.typesetting.layout import (
     atom,
     beside,
     equals,
+    is_rounded,
     joined,
     lines,
     number_layout,
@@ -62,7 +63,8 @@ def with_decimal(value: Expression) -> Layout:
     if known is None:
         return shown
     with written(writing_now()._replace(decimals=DIGITS)):
-        return row(shown, atom("≈", "relation"), said_rounded(number_layout(known)))
+        decimal = number_layout(known)
+    return decimal if is_rounded(shown) else row(shown, atom("≈", "relation"), said_rounded(decimal))
 
 
 def _wants_decimal(value: Expression) -> bool:

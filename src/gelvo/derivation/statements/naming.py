@@ -113,7 +113,7 @@ def _let(said: Said) -> Result:
     derivation.note_unit(result)
     derivation.definitions[name] = _measured(derivation, name, value, result.unit)
     derivation.functions.pop(name, None)
-    derivation.came_in[name] = writing_now().came_in
+    derivation.came_in[name], derivation.built_on[name] = writing_now().came_in, derivation.used_in(line.text)
     return result
 
 
@@ -145,7 +145,7 @@ def _let_function(said: Said, name: str, arguments: str, body: str) -> Result:
         definitions.update(hidden)
     value = getattr(value, "expression", value)
     said.derivation.functions[name] = (parameters, value)
-    said.derivation.came_in[name] = writing_now().came_in
+    said.derivation.came_in[name], said.derivation.built_on[name] = writing_now().came_in, said.derivation.used_in(said.line.text)
     return said.result((f"{name}({', '.join(p.name for p in parameters)})", value), kind="let")
 
 
