@@ -23,7 +23,7 @@ from gelvo.errors import DomainError, GelvoError, as_gelvo_error, visible
 from gelvo.expression.building import junction
 from gelvo.figures.plotting import png_of
 from gelvo.files import write_file, write_together
-from gelvo.terminal import BAD_INPUT, CHECK_FAILED, encodable, fail, say, styled
+from gelvo.terminal import BAD_INPUT, CHECK_FAILED, columns, encodable, fail, say, styled
 
 VERDICT_STYLES = {
     "proved": "green",
@@ -71,13 +71,13 @@ def _show(result: Result, with_statement: bool = False) -> None:
     if result.kind == "fault":
         _show_fault(result, pad)
         return
-    told = [] if with_statement and result.kind in ("given", "unknown", "plot", "export") else _formula_lines(result)
+    told = [] if with_statement and result.kind in ("given", "unknown", "plot", "export") else _formula_lines(result, len(pad))
     if result.reason:
         told.append(f"not worked out: {result.reason}")
     if result.note:
         told.append(result.note)
     for line in [*told, *result.details]:
-        say(pad + line)
+        say((pad + line).rstrip())
     _verdict_line(result, pad)
 
 
@@ -88,8 +88,8 @@ def _show_fault(result: Result, pad: str) -> None:
     say("\n".join(pad + line for line in lines), err=True)
 
 
-def _formula_lines(result: Result) -> list[str]:
-    return plain_lines(result, encodable).splitlines()
+def _formula_lines(result: Result, indented: int) -> list[str]:
+    return plain_lines(result, encodable, columns(indented)).splitlines()
 
 
 def _verdict_line(result: Result, pad: str) -> None:

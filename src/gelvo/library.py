@@ -142,10 +142,11 @@ for _name in _FUNCTIONS:
 absolute, minimum, maximum = (mathematical_function(n) for n in ("abs", "min", "max"))
 
 
-def typeset(expression: Any, style: str = "latex", **options: Any) -> str:
+def typeset(expression: Any, style: str = "latex", width: int | None = None, **options: Any) -> str:
     """A formula as LaTeX, MathML Core, or two-dimensional text.
 
-    style: "latex", "mathml" or "text"; options: how it is written, in the words of `writing`. Decimals in text stay decimals.
+    style: "latex", "mathml" or "text"; width: letters in a line, to which long formulas are broken (72 on paper); options: how it is
+    written, in the words of `writing`. Decimals in text stay decimals.
 
     >>> import gelvo
     >>> gelvo.typeset("m*c^2/2", "latex")
@@ -155,7 +156,7 @@ def typeset(expression: Any, style: str = "latex", **options: Any) -> str:
     """
     from gelvo.typesetting import typeset as work
 
-    return work(expression, style, **options)
+    return work(expression, style, width, **options)
 
 
 def numeric_function(expression: Any, inputs: Any) -> NumericFunction:

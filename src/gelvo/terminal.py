@@ -16,6 +16,7 @@ from gelvo.deadline import forget_interrupt, interrupt
 from gelvo.errors import visible
 
 BAD_INPUT, CHECK_FAILED = 2, 1
+WIDEST, NARROWEST = 110, 40  # letters in a line
 
 
 def _colour(stream: TextIO | None = None) -> bool:
@@ -25,6 +26,12 @@ def _colour(stream: TextIO | None = None) -> bool:
 def styled(text: str, colour: str) -> str:
     shown = visible(text)
     return click.style(shown, fg=colour) if _colour() else shown
+
+
+def columns(indented: int = 0) -> int:
+    """How many letters of a line are free: those of the terminal, or of a page where nobody watches."""
+    wide = os.get_terminal_size().columns if sys.stdout.isatty() else WIDEST
+    return max(NARROWEST, min(wide, WIDEST) - indented)
 
 
 def encodable(text: str) -> bool:

@@ -59,7 +59,7 @@ TABLE = [
         "L*x'' + x/C = 0",
         "t",
         [],
-        "x(t) = C_1*cos(sqrt(1/(C*L))*t) + C_2*sin(sqrt(1/(C*L))*t) if C*L > 0 or x(t) = C_1*exp(sqrt(-1/(C*L))*t) + C_2*exp(-sqrt(-1/(C*L))*t) if C*L < 0",
+        "x(t) = C_1*cos(t/sqrt(C*L)) + C_2*sin(t/sqrt(C*L)) if C*L > 0 or x(t) = C_1*exp(t/sqrt(-C*L)) + C_2*exp(-t/sqrt(-C*L)) if C*L < 0",
     ),
     ("x'' = x/(a - b)", "t", ["a > b"], "x(t) = C_1*exp(t*sqrt(1/(a - b))) + C_2*exp(-t*sqrt(1/(a - b)))"),
     (

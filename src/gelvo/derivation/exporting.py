@@ -19,20 +19,21 @@ from gelvo.expression.traversal import free_names, postorder
 from gelvo.forms.dimensions import numbers_of
 from gelvo.reading.tree import Read
 from gelvo.typesetting import arranged, latex, mathml
+from gelvo.typesetting.breaking import PAGE, PAPER, fitted
 from gelvo.typesetting.layout import Layout, equals, name_layout, row
 from gelvo.typesetting.named import meanings
 
 if TYPE_CHECKING:
     from gelvo.derivation.state import State
 
-CODE, PAPER = tuple(sorted(TARGETS)), ("latex", "mathml")
+CODE, TYPESET = tuple(sorted(TARGETS)), ("latex", "mathml")
 
 
 def export(derivation: State, names: list[str], formats: list[str], folder: str, line: Line) -> Result:
     """The files of one export statement and the check of each code bundle."""
-    unknown = [f for f in formats if f not in (*CODE, *PAPER)]
+    unknown = [f for f in formats if f not in (*CODE, *TYPESET)]
     if unknown:
-        raise ExportError(f"`{unknown[0]}` is not an export format; choose from {', '.join((*CODE, *PAPER))}")
+        raise ExportError(f"`{unknown[0]}` is not an export format; choose from {', '.join((*CODE, *TYPESET))}")
     if folder.startswith("/") or ".." in folder.split("/"):
         raise ExportError(f"an export goes into a folder beside the results, and {folder!r} leaves it")
     stem = _stem(derivation, names)
@@ -44,7 +45,7 @@ def export(derivation: State, names: list[str], formats: list[str], folder: str,
     symbols = meanings([part for _, v in values for part in formulas_of(v)])
     on_paper = [*values, *[(n, e) for n, e in symbols if n not in names]]  # with what their symbols stand for
     for language in formats:
-        if language in PAPER:
+        if language in TYPESET:
             text = _latex(on_paper) if language == "latex" else _mathml(on_paper)
             files.append((f"{prefix}{stem}.{'tex' if language == 'latex' else 'mml'}", text))
             continue
@@ -108,10 +109,10 @@ def _labelled(name: str, value: object) -> Layout:
 
 def _latex(values: Sequence[tuple[str, object]]) -> str:
     r"""A fragment to \input into a document that loads amsmath."""
-    lines = [latex.render(_labelled(n, v)) for n, v in values]
+    lines = [latex.render(fitted(_labelled(n, v), PAPER)) for n, v in values]
     body = " \\\\\n".join(f"  {line}" for line in lines)
     return f"% made by Gelvo; needs \\usepackage{{amsmath}}\n\\begin{{gather*}}\n{body}\n\\end{{gather*}}\n"
 
 
 def _mathml(values: Sequence[tuple[str, object]]) -> str:
-    return "\n".join(mathml.render(_labelled(n, v)) for n, v in values) + "\n"
+    return "\n".join(mathml.render(fitted(_labelled(n, v), PAGE)) for n, v in values) + "\n"

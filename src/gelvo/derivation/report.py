@@ -18,11 +18,15 @@ from gelvo.evaluation.value import Value
 from gelvo.expression.decimals import Decimal
 from gelvo.expression.nodes import Expression
 from gelvo.expression.registry import Hooks
+from gelvo.expression.traversal import distinct_nodes
 from gelvo.expression.writing import written
 from gelvo.figures.plotting import png_of, svg_of, unit_text
 from gelvo.files import write_together
+from gelvo.forms.abbreviating import abbreviate
 from gelvo.operations.solutions import Solutions
+from gelvo.terminal import WIDEST
 from gelvo.typesetting import arranged, mathml, text
+from gelvo.typesetting.breaking import PAGE, fitted
 from gelvo.typesetting.layout import Layout, atom, decimal_layout, equals, joined, lines, name_layout, row
 from gelvo.typesetting.named import meanings
 from gelvo.typesetting.solutions import with_decimal
@@ -34,8 +38,7 @@ if TYPE_CHECKING:
 
 VERDICTS = ("proved", "supported", "undecided", "refuted", "refuted as expected")
 MARKS = {"proved": "✓", "supported": "≈", "undecided": "?", "refuted": "✗", "refuted as expected": "✓"}
-MOST_SHOWN = 4000
-WIDEST = 110
+MOST_SHOWN, MOST_SHORTENED = 4000, 2000
 
 
 def _value_layout(value: Value) -> Layout:
@@ -77,32 +80,45 @@ def where(thing: object) -> Layout | None:
     return row(atom("where ", "text"), joined(said, atom(",", "punctuation"))) if said else None
 
 
-def plain_lines(result: Result, fits: Callable[[str], bool] = lambda shown: True) -> str:
-    """The two-dimensional text of what a statement gave, its unit behind it; formula text where that is too wide, or a terminal lacks its letters."""
+def plain_lines(result: Result, fits: Callable[[str], bool] = lambda shown: True, width: int = WIDEST) -> str:
+    """The two-dimensional text of what a statement gave, its unit behind it, broken to a width; formula text where that cannot be
+    done, or a terminal lacks its letters."""
     with written(result.writing):
         blocks: list[str] = []
         for name, thing in result.shown:
-            blocks.append(_plain_block("" if result.kind == "given" else name, thing, fits))
+            blocks.append(_plain_block("" if result.kind == "given" else name, thing, fits, width))
             if thing is result.shown[-1][1] and result.unit:  # at the end of one line or below several
                 blocks[-1] += f"\nin {result.unit}" if "\n" in blocks[-1] else f"   in {result.unit}"
             said = where(thing)
-            blocks += [] if said is None else [text.render(said)]
+            blocks += [] if said is None else [text.render(fitted(said, width))]
     return "\n".join(blocks)
 
 
-def _plain_block(label: str, thing: object, fits: Callable[[str], bool]) -> str:
+def _plain_block(label: str, thing: object, fits: Callable[[str], bool], width: int) -> str:
     try:
-        shown = text.render(labelled(label, thing))
+        shown = text.render(fitted(labelled(label, thing), width))
     except ExportError:
         shown = _formula_text(thing)
-    if max((len(line) for line in shown.splitlines()), default=0) <= WIDEST and fits(shown):
+    if max((len(line) for line in shown.splitlines()), default=0) <= width and fits(shown):
         return shown
-    if isinstance(thing, Solutions) and len(thing) > 1 and not label:  # one below the other
-        pieces = [(_plain_block("", thing.only(k), fits), thing.own_conditions(k)) for k in range(len(thing))]
-        return "\nor\n".join(f"{shown}\nif {' and '.join(map(str, own))}" if own else shown for shown, own in pieces)
+    short = _abbreviated(label, thing, width) if fits(shown) else ""
+    if short:
+        return short
     if isinstance(thing, Solutions):
         return thing.listed()
     return f"{label} = {_formula_text(thing)}" if label else _formula_text(thing)
+
+
+def _abbreviated(label: str, thing: object, width: int) -> str:
+    """A formula that cannot be broken, with names for what recurs in it; empty where that does not help."""
+    formula = getattr(thing, "expression", thing)
+    if not isinstance(formula, Expression) or distinct_nodes(formula) > MOST_SHORTENED:
+        return ""
+    (short,), table = abbreviate([formula], "q_{}".format)
+    said = [labelled(str(letter), meaning) for letter, meaning in table]
+    parts = [labelled(label, short), *[row(atom("where ", "text"), s) for s in said]]
+    shown = text.render(lines([fitted(part, width) for part in parts]))
+    return shown if table and max(map(len, shown.splitlines())) <= width else ""
 
 
 def _formula_text(thing: object) -> str:
@@ -124,8 +140,8 @@ def _math(result: Result) -> list[dict[str, str]]:
     for name, thing in result.shown:
         label = "" if result.kind in ("given", "plot") else name
         try:
-            body, said = labelled(label, thing), where(thing)
-            shown = mathml.render(body if said is None else lines([body, said]))
+            body, said = fitted(labelled(label, thing), PAGE), where(thing)
+            shown = mathml.render(body if said is None else lines([body, fitted(said, PAGE)]))
             out.append(
                 {
                     "math": shown if len(shown) < 200_000 else "",

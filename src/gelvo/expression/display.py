@@ -229,7 +229,7 @@ def _common_roots(
     for exponent in dict.fromkeys([*roots_above, *roots_below]):
         bases, divisors = roots_above.get(exponent, ()), roots_below.get(exponent, ())
         # a positive number under the root goes with any formula: sqrt(2*g*h)
-        letters, under = _letters_under(above, exponent) if bases else ((), ())
+        letters, under = _letters_under(above, exponent, True) if bases else ((), ())
         size = _cancelling(coefficient, exponent, bases)
         if size is not None and len(bases) == 1 and not (letters or divisors):
             beneath, over = _letters_under(below, exponent)
@@ -255,12 +255,17 @@ def _cancelling(coefficient: Scalar, exponent: Scalar, bases: tuple[Expression, 
     return None if coefficient.denominator % first.rational else first.rational
 
 
-def _letters_under(factors: list[Factor], exponent: Scalar) -> tuple[tuple[Expression, ...], tuple[Expression, ...]]:
-    """The letters above and below the line under the one root of letters with an exponent, which is taken out of the factors."""
+def _letters_under(
+    factors: list[Factor], exponent: Scalar, over_line: bool = False
+) -> tuple[tuple[Expression, ...], tuple[Expression, ...]]:
+    """The letters above and below the line under the one root of letters with an exponent, which is taken out of the factors.
+
+    over_line: whether something stands above the line already, so that letters may stand below it alone: sqrt(pi/a).
+    """
     found = [f for f in factors if f.exponent == exponent]
-    if len(found) != 1 or not isinstance(found[0].bases[0], (Name, Product)):
+    base = found[0].bases[0] if len(found) == 1 else None
+    if not isinstance(base, (Name, Product)) and not (over_line and isinstance(base, Power)):
         return (), ()
-    base = found[0].bases[0]
     above: list[Expression] = []
     below: list[Expression] = []
     for part in factors_in(base):
@@ -271,7 +276,7 @@ def _letters_under(factors: list[Factor], exponent: Scalar) -> tuple[tuple[Expre
             below.append(_base(part))
         else:
             return (), ()
-    if not above or (isinstance(base, Product) and base.coefficient != ONE):
+    if not (above or over_line) or (isinstance(base, Product) and base.coefficient != ONE):
         return (), ()
     factors.remove(found[0])
     return tuple(reading_order(above)), tuple(below)

@@ -5,12 +5,14 @@ Numbers, names, calls and operations count one each; nested roots, quotients and
 
 from __future__ import annotations
 
-from gelvo.expression.display import product_parts
+from gelvo.expression.display import Factor, product_parts, quotient, split_sign
 from gelvo.expression.nodes import Call, Expression, Node, Number, Power, Product, Sum
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import postorder
-from gelvo.numbers.exact import Scalar, parts
+from gelvo.numbers.exact import HALF, Scalar, parts
 
 ROOT_WEIGHT, QUOTIENT_WEIGHT, BRACKET_WEIGHT, DIGITS_FREE = 0.5, 0.25, 0.125, 4
+GROWTH_WEIGHT = 1.5  # of exp(-2*t)*(a*exp(t) - b), whose parts run away from each other
 
 
 def _number_size(value: Scalar) -> float:
@@ -81,6 +83,8 @@ def _coefficient_size(value: Scalar) -> float:
 
 
 def _product_size(node: Product | Power, size: dict[Node, float]) -> float:
+    if isinstance(node, Product) and sum(map(_is_root, node.factors)) > 1:
+        return _joined_size(node, size)
     coefficient, top, bottom = product_parts(node)
     real, imag = parts(coefficient)
     result, pieces = 0.0, len(top)
@@ -99,10 +103,50 @@ def _product_size(node: Product | Power, size: dict[Node, float]) -> float:
         result += _factor_size(factor, size)
     result += pieces - 1
     if len(top) > 1:
-        result += BRACKET_WEIGHT * sum(isinstance(f, Sum) for f in top)  # w^2 - g^2 is read faster than (w - g)*(w + g)
+        sums = [f for f in top if isinstance(f, Sum)]
+        # w^2 - g^2 is read faster than (w - g)*(w + g), and V*(1 - exp(-t)) faster than V - V*exp(-t)
+        with_calls = len(sums) == 1 and any(isinstance(g, Call) for t in sums[0].terms for g in factors_in(t))
+        result += -BRACKET_WEIGHT / 2 if with_calls else BRACKET_WEIGHT * len(sums)
+        result += GROWTH_WEIGHT * (with_calls and any(map(_is_exponential, top)) and any(map(_has_exponential, sums[0].terms)))
     if bottom:
         result += len(bottom) + QUOTIENT_WEIGHT
     return result
+
+
+def _is_exponential(factor: Expression) -> bool:
+    return isinstance(factor, Call) and factor.name == "exp"
+
+
+def _has_exponential(term: Expression) -> bool:
+    return any(map(_is_exponential, factors_in(term)))
+
+
+def _is_below_one(base: Expression) -> bool:
+    """Whether a radicand is 1/…: the line is drawn better outside."""
+    return product_parts(base)[1] == [] and isinstance(base, (Power, Product))
+
+
+def _is_root(factor: Expression) -> bool:
+    return isinstance(factor, Power) and factor.exponent.is_rational and factor.exponent.rational.denominator > 1
+
+
+def _joined_size(node: Product, size: dict[Node, float]) -> float:
+    """The size of a product with several roots, those counted as one that are shown as one: sqrt(pi/a)."""
+    negative, coefficient = split_sign(node.coefficient)
+    above, below = quotient(coefficient, node.factors)
+    result = float(negative) + sum(_shown_size(f, size) for f in (*above, *below)) + len(above) - 1
+    return result + (len(below) + QUOTIENT_WEIGHT if below else 0)
+
+
+def _shown_size(factor: Factor, size: dict[Node, float]) -> float:
+    inside = [measure(b) if size.get(b) is None else size[b] for b in (*factor.bases, *factor.divisors)]
+    result = sum(inside) + len(inside) - 1 + (QUOTIENT_WEIGHT if factor.divisors else 0)
+    if isinstance(factor.exponent, Expression):
+        return result + 1 + measure(factor.exponent)
+    if factor.exponent == 1:
+        return result
+    nested = len(inside) > 1 or isinstance(factor.bases[0], (Sum, Product))
+    return result + 1 + (ROOT_WEIGHT * nested if factor.exponent == HALF else _number_size(factor.exponent))
 
 
 def _factor_size(factor: Expression, size: dict[Node, float]) -> float:
@@ -115,7 +159,7 @@ def _factor_size(factor: Expression, size: dict[Node, float]) -> float:
                 return base
             if q.denominator == 2 and q.numerator == 1:
                 nested = ROOT_WEIGHT if isinstance(factor.base, (Sum, Product)) else 0
-                return base + 1 + nested
+                return base + 1 + (2 * ROOT_WEIGHT if _is_below_one(factor.base) else nested)
             return base + 1 + _number_size(q)
         exponent = size.get(factor.exponent)
         return base + 1 + (measure(factor.exponent) if exponent is None else exponent)

@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from gmpy2 import mpq
 
-from gelvo.expression.building import multiply_all, number, power, total
-from gelvo.expression.nodes import Expression, Node, Number, Power, Product
-from gelvo.expression.terms import base_and_exponent
+from gelvo.expression.building import multiply_all, number, power, scale, total
+from gelvo.expression.display import stands_below
+from gelvo.expression.nodes import Expression, Node, Number, Power, Product, Sum
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import transform
 from gelvo.facts.store import Facts
+from gelvo.forms.fractions import factored
+from gelvo.forms.measure import measure
 from gelvo.functions.named import EXP, is_a
 
 
@@ -55,6 +58,59 @@ def exponentials_together(expression: Expression, facts: Facts) -> Expression:
         return multiply_all([*rest, *powers, EXP(total(exponent))])
 
     return transform(expression, visit)
+
+
+def common_factors_out(expression: Expression) -> Expression:
+    """a*exp(-t)*x + a*exp(-t)/b -> a*exp(-t)*(x + 1/b)."""
+
+    def visit(node: Node) -> Node:
+        if not isinstance(node, Sum) or node.constant:
+            return node
+        first, *others = [dict(map(base_and_exponent, factors_in(t))) for t in node.terms]
+        shared = {b: k for b, k in first.items() if all(other.get(b) is k for other in others)}
+        common = multiply_all([power(b, k) for b, k in shared.items()])
+        return common * total([scale(t / common, c) for t, c in node.items()]) if shared else node
+
+    return transform(expression, visit)
+
+
+def divided_into_sums(expression: Expression) -> Expression:
+    """x*(a*w + b)/w -> x*(a + b/w)."""
+
+    def visit(node: Node) -> Node:
+        sums = [f for f in node.factors if isinstance(f, Sum)] if isinstance(node, Product) else []
+        if not isinstance(node, Product) or len(sums) != 1:
+            return node
+        below = multiply_all([f for f in node.factors if stands_below(f)])
+        inside = total([*[scale(t * below, c) for t, c in sums[0].items()], scale(below, sums[0].constant)])
+        return multiply_all([number(node.coefficient), inside, *[f for f in node.factors if f is not sums[0] and not stands_below(f)]])
+
+    return transform(expression, visit)
+
+
+def exponentials_into_sums(expression: Expression) -> Expression:
+    """exp(-u)*(1 + exp(u)) -> exp(-u) + 1: an exponential goes into the sum that holds others, so that nothing overflows."""
+
+    def visit(node: Node) -> Node:
+        if not isinstance(node, Product):
+            return node
+        outside = [f for f in node.factors if is_a(f, EXP)]
+        sums = [f for f in node.factors if isinstance(f, Sum) and any(is_a(p, EXP) for t in f.terms for p in factors_in(t))]
+        if not outside or len(sums) != 1:
+            return node
+        raised = multiply_all(outside)
+        terms = [*[scale(multiply_all([raised, t]), c) for t, c in sums[0].items()], scale(raised, sums[0].constant)]
+        inside = total([transform(t, _short_exponent) for t in terms])
+        return multiply_all([number(node.coefficient), inside, *[f for f in node.factors if f not in outside and f not in sums]])
+
+    return transform(expression, visit)
+
+
+def _short_exponent(node: Node) -> Node:
+    if not is_a(node, EXP) or not isinstance(node.arguments[0], Sum):
+        return node
+    short = factored(node.arguments[0])
+    return EXP(short) if measure(short) < measure(node.arguments[0]) else node
 
 
 def roots_together(expression: Expression, facts: Facts) -> Expression:

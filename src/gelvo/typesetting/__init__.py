@@ -16,6 +16,7 @@ from gelvo.operations.answer import Answer
 from gelvo.operations.series import Series
 from gelvo.operations.solutions import Solutions
 from gelvo.typesetting import latex, mathml, text
+from gelvo.typesetting.breaking import PAGE, fitted
 from gelvo.typesetting.layout import LARGEST, Layout, atom, equals, fence, grid, inline, joined, qualified, row, sized, summed
 from gelvo.typesetting.solutions import solutions_layout
 
@@ -65,13 +66,14 @@ def _series(series: Series) -> Layout:
     return summed(terms)
 
 
-def typeset(thing: object, style: str = "latex", **options: Any) -> str:
-    """A formula in one of the styles; options: how it is written, as for `writing`."""
+def typeset(thing: object, style: str = "latex", width: int | None = None, **options: Any) -> str:
+    """A formula in one of the styles; width: in letters, to which it is broken; options: how it is written, as for `writing`."""
     render = STYLES.get(style)
     if render is None:
         raise ExportError(f"{style!r} is not a style; choose latex, mathml or text")
     with written(with_options(writing_now(), options)), with_typed(came_in_with([thing])):
-        return render(arranged(thing))
+        layout = arranged(thing)
+        return render(layout if width is None else fitted(layout, width))
 
 
 def _with_conditions(thing: object) -> Layout:
@@ -93,6 +95,7 @@ def mimebundle(thing: object) -> dict[str, str]:
             layout = _with_conditions(thing)
     except ExportError:
         return {"text/plain": str(thing)}
+    layout = fitted(layout, PAGE)
     return {"text/latex": f"$\\displaystyle {latex.render(layout)}$", "text/plain": text.render(layout)}
 
 

@@ -68,6 +68,7 @@ ATOMS: dict[str, Callable[[str], str]] = {
     "thin": lambda text: " ",
     "gap": lambda text: r"\, ",
     "slash": lambda text: text,
+    "indent": lambda text: r"\quad ",
     "operator": lambda text: f" {_symbol(text)} ",
     "relation": lambda text: f" {_symbol(text)} ",
     "punctuation": lambda text: f"{text} ",
@@ -113,6 +114,12 @@ def _grid(entries: list[str], columns: int) -> str:
     return "\\begin{pmatrix}\n" + " \\\\\n".join(f"  {line}" for line in lines) + "\n\\end{pmatrix}"
 
 
+def _aligned(inner: list[str]) -> str:
+    """What stands before the sign ends where the other lines begin."""
+    rows = [f"{inner[k].rstrip()} & {inner[k + 1]}".strip() for k in range(0, len(inner), 2)]
+    return "\\begin{aligned}" + " \\\\\n".join(rows) + "\\end{aligned}"
+
+
 def _held_to_functions(piece: Layout, inner: list[str]) -> list[str]:
     """High brackets behind the name of a function, without the gap that LaTeX leaves before them."""
     behind = [False, *(c is not None and c.style == "function" for c in piece.children)]
@@ -149,5 +156,6 @@ KINDS: dict[str, Callable[[Layout, Inner], str]] = {
     "big": lambda piece, inner: SYMBOLS[piece.text] + _marks(inner[0], inner[1]) + " ",
     "grid": lambda piece, inner: _grid([c or "" for c in inner], int(piece.text)),
     "cases": _cases,
+    "aligned": lambda piece, inner: _aligned([c or "" for c in inner]),
     "lines": lambda piece, inner: r"\begin{aligned}" + r" \\ ".join(f"& {c}" for c in inner) + r"\end{aligned}",
 }

@@ -47,7 +47,7 @@ R = TypeVar("R")
 
 
 class Layout(NamedTuple):
-    """kind: atom, row, fraction, scripts, root, fence, cases, grid, lines, big; `text` and `style` belong to atoms and fences."""
+    """kind: atom, row, fraction, scripts, root, fence, cases, grid, lines, aligned, big; `text` and `style` belong to atoms and fences."""
 
     kind: str
     children: tuple[Layout | None, ...] = ()
@@ -510,6 +510,11 @@ def grid(pieces: Sequence[Layout], columns: int) -> Layout:
 def lines(pieces: Sequence[Layout]) -> Layout:
     """Formulas one below the other."""
     return Layout("lines", tuple(pieces))
+
+
+def aligned(pieces: Sequence[Layout]) -> Layout:
+    """Lines of two columns each, the first one ending where the second begins: what stands before a sign, and behind it."""
+    return Layout("aligned", tuple(pieces))
 
 
 def rendered(root: Layout, kinds: Mapping[str, Callable[[Layout, list[R | None]], R]]) -> R:

@@ -67,6 +67,7 @@ ATOMS: dict[str, Callable[[str], str]] = {
     "text": _words,
     "differential": lambda text: '<mspace width="0.17em"/><mi mathvariant="normal">d</mi>',
     "thin": lambda text: '<mo>&#x2062;</mo><mspace width="0.12em"/>',
+    "indent": lambda text: '<mspace width="1.2em"/>',
     "slash": lambda text: '<mo lspace="0" rspace="0">/</mo>',
     "gap": lambda text: '<mo>&#x2062;</mo><mspace width="0.17em"/>',
     "sign": lambda text: f'<mo form="prefix">{_minus(text)}</mo>',
@@ -114,6 +115,15 @@ def _lines(piece: Layout, inner: Inner) -> str:
     return f"<mtable>{rows}</mtable>"
 
 
+def _aligned(piece: Layout, inner: Inner) -> str:
+    cell = '<mtd style="text-align: {}; padding-left: 0; padding-right: 0">{}</mtd>'
+    rows = "".join(
+        "<mtr>" + cell.format("right", _row(inner[k] or "")) + cell.format("left", _row(inner[k + 1] or "")) + "</mtr>"
+        for k in range(0, len(inner), 2)
+    )
+    return f"<mtable>{rows}</mtable>"
+
+
 def _big(piece: Layout, inner: Inner) -> str:
     symbol = f"<mo>{piece.text}</mo>" if piece.text != "lim" else "<mi>lim</mi>"
     below, above = (None if c is None else _row(c) for c in inner)
@@ -139,4 +149,5 @@ KINDS: dict[str, Callable[[Layout, Inner], str]] = {
     "grid": _grid,
     "cases": _cases,
     "lines": _lines,
+    "aligned": _aligned,
 }

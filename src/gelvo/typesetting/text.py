@@ -66,6 +66,7 @@ ATOMS: dict[str, Callable[[str], str]] = {
     "thin": lambda text: " ",
     "gap": lambda text: " ",
     "slash": lambda text: text,
+    "indent": lambda text: "  ",
     "punctuation": lambda text: f"{text} ",
     "differential": lambda text: " d",
 }
@@ -73,6 +74,8 @@ ATOMS: dict[str, Callable[[str], str]] = {
 
 def beside(*blocks: Block) -> Block:
     """Blocks on one base line."""
+    if not blocks:
+        return _line("")
     above = max(b.base for b in blocks)
     below = max(b.height - b.base for b in blocks)
     lines = []
@@ -224,6 +227,11 @@ def _lines(rows: list[Block]) -> Block:
     return Block(out, len(out) // 2)
 
 
+def _aligned(inner: list[Block]) -> Block:
+    width = max(b.width for b in inner[::2])
+    return _lines([beside(Block([line.rjust(width) for line in a.lines], a.base), b) for a, b in zip(inner[::2], inner[1::2], strict=True)])
+
+
 KINDS: dict[str, Callable[[Layout, Inner], Block]] = {
     "atom": lambda piece, inner: _line(ATOMS.get(piece.style, _minus)(piece.text)),
     "row": lambda piece, inner: beside(*_both(inner)),
@@ -237,4 +245,5 @@ KINDS: dict[str, Callable[[Layout, Inner], Block]] = {
     "grid": lambda piece, inner: _grid(_both(inner), int(piece.text)),
     "cases": lambda piece, inner: _cases(_both(inner)),
     "lines": lambda piece, inner: _lines(_both(inner)),
+    "aligned": lambda piece, inner: _aligned(_both(inner)),
 }

@@ -6,14 +6,16 @@ from collections.abc import Iterator
 
 from gelvo.expression.building import multiply_all, number, power, scale, total
 from gelvo.expression.nodes import Expression, Node, Number, Product, Sum
-from gelvo.expression.traversal import transform
+from gelvo.expression.traversal import has_call, transform
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form
+from gelvo.functions.named import EXP
 from gelvo.normal.prepare import prepared
 from gelvo.normal.relations import reduced_quotient
 from gelvo.numbers.exact import Gaussian
 from gelvo.simplifying.family import Shorter
+from gelvo.simplifying.joining import common_factors_out, divided_into_sums, exponentials_into_sums
 
 
 def rational_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Iterator[tuple[str, Expression]]:
@@ -21,6 +23,8 @@ def rational_forms(expression: Expression, facts: Facts, shorter: Shorter) -> It
     ready = prepared(expression, facts, waves=False)
     yield "signs, roots and logarithms sorted by the facts", ready
     yield "multiplied out", expand(ready)
+    yield "common factors taken out", common_factors_out(ready)
+    yield "divided term by term", common_factors_out(divided_into_sums(expression))
     yield "sign moved into a difference", transform(ready, _sign_inside)
     form = Form([ready], facts)
     quotient = form.of(ready)
@@ -34,6 +38,8 @@ def rational_forms(expression: Expression, facts: Facts, shorter: Shorter) -> It
     upper_factored = form.factored(top)
     lower_factored = form.factored(bottom)
     yield "factored", upper_factored / lower_factored
+    if has_call(ready, (EXP,)):
+        yield "factored, exponentials multiplied into a sum", transform(exponentials_into_sums(upper_factored / lower_factored), _sign_inside)
     yield "factored, sign moved into a difference", transform(upper_factored / lower_factored, _sign_inside)
     if not isinstance(lower, Number):
         yield "numerator factored", upper_factored / lower

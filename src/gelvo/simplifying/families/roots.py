@@ -5,15 +5,20 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from gelvo.expression.building import multiply_all, number, power, split_coefficient, sqrt, total
+from gelvo.expression.display import stands_below
 from gelvo.expression.nodes import Expression, Node, Number, Power, Product, Sum
-from gelvo.expression.traversal import postorder, transform
+from gelvo.expression.terms import factors_in
+from gelvo.expression.traversal import distinct_nodes, postorder, transform
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
+from gelvo.forms.measure import measure
 from gelvo.normal.prepare import Preparation
 from gelvo.normal.rules.nested_roots import denested
 from gelvo.numbers.exact import HALF
 from gelvo.simplifying.family import Shorter
 from gelvo.simplifying.joining import exponentials_together, powers_together
+
+MOST_MULTIPLIED_OUT = 40  # parts of a radicand
 
 
 def root_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Iterator[tuple[str, Expression]]:
@@ -21,6 +26,7 @@ def root_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Iterat
     work = Preparation(facts)
     yield "nested roots opened", transform(expression, lambda n: denested(work, n) if isinstance(n, Expression) else n)
     yield "roots joined", transform(expression, lambda n: _joined(n, facts))
+    yield "radicands multiplied out", _roots_multiplied_out(expression, facts)
     yield "rational denominators", transform(expression, _rationalized)
     if any(isinstance(n, Power) and not isinstance(n.exponent, Number) for n in postorder(expression)):
         joined = exponentials_together(expression, facts)
@@ -47,7 +53,23 @@ def _joined(node: Node, facts: Facts) -> Node:
     if len(factors) < 2 or len(unsure) > 1 or any(f.exponent.rational < 0 for f in unsure):
         return node
     radicand = multiply_all([power(f.base, number(f.exponent.rational * 2)) for f in factors])
-    return multiply_all([*rest, sqrt(radicand)])
+    return multiply_all([*rest, _multiplied_out(sqrt(radicand), facts)])
+
+
+def _roots_multiplied_out(expression: Expression, facts: Facts) -> Expression:
+    return transform(expression, lambda n: _multiplied_out(n, facts) if isinstance(n, Power) else n)
+
+
+def _multiplied_out(node: Expression, facts: Facts) -> Expression:
+    """sqrt(1/((a - b)*(a + b))) -> 1/sqrt(a^2 - b^2) where that is positive."""
+    if not (isinstance(node, Power) and node.exponent.is_rational and not node.exponent.is_whole):
+        return node
+    base, exponent = node.base, node.exponent.rational
+    if all(isinstance(f, Power) and stands_below(f) for f in factors_in(base)) and facts.is_positive(base):
+        base, exponent = 1 / base, -exponent
+    if isinstance(base, Product) and distinct_nodes(base) <= MOST_MULTIPLIED_OUT:
+        base = min(base, expand(base), key=measure)
+    return power(base, number(exponent))
 
 
 def _rationalized(node: Node) -> Node:

@@ -22,6 +22,7 @@ from gelvo.numbers.exact import Gaussian
 from gelvo.polynomial import sparse
 from gelvo.polynomial.sparse import Polynomial
 from gelvo.simplifying.family import Shorter
+from gelvo.simplifying.joining import exponentials_into_sums
 
 CIRCULAR = (SIN, COS, TAN, COT, SEC, CSC)
 
@@ -40,6 +41,8 @@ def wave_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Iterat
     kinds = {n.name for n in postorder(expression) if isinstance(n, Call)}
     if not kinds & {*CIRCULAR, *HYPERBOLIC, EXP}:
         return
+    if EXP in kinds:
+        yield "exponentials multiplied into a sum", exponentials_into_sums(expression)
     yield "tangents", tangents(expression)
     quotient_form = _by_multiple_angles(expression, facts, bool(kinds & {*HYPERBOLIC, EXP}))
     if quotient_form is None:
