@@ -45,8 +45,8 @@ def test_borders_belong_to_facts_only_where_they_say_so(question: str, given: li
 
 POSITIVE = ["m > 0", "k > 0", "d > 0"]
 CRITICAL = [
-    (["d^2 = 4*m*k"], "x(t) = C_2*t*exp(-d*t/(2*m)) + C_1*exp(-d*t/(2*m))"),
-    (["d = 2*sqrt(m*k)"], "x(t) = C_2*t*exp(-d*t/(2*m)) + C_1*exp(-d*t/(2*m))"),
+    (["d^2 = 4*m*k"], "x(t) = (C_2*t + C_1)*exp(-d*t/(2*m))"),
+    (["d = 2*sqrt(m*k)"], "x(t) = (C_2*t + C_1)*exp(-d*t/(2*m))"),
     (["d > 2*sqrt(m*k)"], None),
     (["d^2 < 4*m*k"], None),
 ]

@@ -10,6 +10,7 @@ from collections.abc import Sequence
 
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.deciding.equality import is_zero
+from gelvo.dynamics.damping import damping_cases
 from gelvo.dynamics.first_order import first_order
 from gelvo.dynamics.linear_ordinary import basis_of, constant_coefficients, linear_terms, rates_apart
 from gelvo.dynamics.ordinary import Outcome, Problem, Solved, derivative_of, imposed, order_of, with_values
@@ -38,7 +39,8 @@ def solve_differential(
     _check_stated(problem)
     written = denominators(equations, facts, free_of=problem.variable)  # the equation divides by them
     problem = problem._replace(facts=facts.with_facts(written))
-    return _with_conditions(problem._replace(facts=facts), _solved(problem), written)
+    outcome = _with_conditions(problem._replace(facts=facts), _solved(problem), written)
+    return outcome._replace(cases=damping_cases(problem, [s.conditions for s in outcome.found]))
 
 
 def _solved(problem: Problem) -> Outcome:

@@ -32,6 +32,7 @@ from gelvo.forms.parts import resultant
 from gelvo.forms.univariate import integer_coefficients
 from gelvo.functions.named import ABS, CEIL, COS, DIRAC_DELTA, EXP, FLOOR, HEAVISIDE, MAX, MIN, SIGN, SIN, is_a
 from gelvo.numbers.exact import real
+from gelvo.simplifying.joining import common_factors_out
 from gelvo.simplifying.partial_fractions import Piece, simple_fractions, split_fraction
 from gelvo.simplifying.search import simplify
 from gelvo.solving.systems import linear_rows, solve_linear
@@ -315,7 +316,8 @@ def _one_case(
     particular = _particular(linear.right, polynomial, factors, s, t, facts, signs)
     if particular is None:
         raise NotSolved(f"no particular solution was found for the forcing {linear.right}")
-    whole = total([*[c * b for c, b in zip(constants, basis, strict=True)], particular])
+    own = common_factors_out(total([c * b for c, b in zip(constants, basis, strict=True)]))
+    whole = total([own, particular])
     conditions = dict.fromkeys([*needed, *facts.open_conditions(signs), *denominators([particular], facts, free_of=t)])
     return Solved({problem.unknowns[0]: whole}, tuple(conditions))
 

@@ -35,6 +35,7 @@ class Outcome(NamedTuple):
     road: str
     lost: tuple[str, ...] = ()
     families: tuple[Name, ...] = ()
+    cases: tuple[str, ...] = ()  # what the solutions are called, where their conditions are cases with names
 
 
 class Problem(NamedTuple):

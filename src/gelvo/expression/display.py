@@ -89,8 +89,9 @@ def _positive_first(terms: list[tuple[Scalar, Expression | None]]) -> list[tuple
 
 
 def _is_of_functions(term: Expression) -> bool:
-    """Whether a term is made of functions of the catalogue alone: 1 + cos(x)."""
-    return all(isinstance(_base(f), (Call, Number, Constant)) for f in factors_in(term))
+    """Whether a term has a function of the catalogue, or no letter: 1 + cos(x), 1 + x*exp(-x), 2 + sqrt(3)."""
+    factors = factors_in(term)
+    return any(isinstance(_base(f), Call) for f in factors) or all(isinstance(_base(f), (Number, Constant)) for f in factors)
 
 
 def _has_unknown(term: Expression) -> int:

@@ -9,6 +9,7 @@ from gelvo.expression.display import Factor, product_parts, quotient, split_sign
 from gelvo.expression.nodes import Call, Expression, Node, Number, Power, Product, Sum
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import postorder
+from gelvo.functions.named import EXP, is_a
 from gelvo.numbers.exact import HALF, Scalar, parts
 
 ROOT_WEIGHT, QUOTIENT_WEIGHT, BRACKET_WEIGHT, DIGITS_FREE = 0.5, 0.25, 0.125, 4
@@ -107,18 +108,14 @@ def _product_size(node: Product | Power, size: dict[Node, float]) -> float:
         # w^2 - g^2 is read faster than (w - g)*(w + g), and V*(1 - exp(-t)) faster than V - V*exp(-t)
         with_calls = len(sums) == 1 and any(isinstance(g, Call) for t in sums[0].terms for g in factors_in(t))
         result += -BRACKET_WEIGHT / 2 if with_calls else BRACKET_WEIGHT * len(sums)
-        result += GROWTH_WEIGHT * (with_calls and any(map(_is_exponential, top)) and any(map(_has_exponential, sums[0].terms)))
+        result += GROWTH_WEIGHT * (with_calls and any(is_a(f, EXP) for f in top) and any(map(_has_exponential, sums[0].terms)))
     if bottom:
         result += len(bottom) + QUOTIENT_WEIGHT
     return result
 
 
-def _is_exponential(factor: Expression) -> bool:
-    return isinstance(factor, Call) and factor.name == "exp"
-
-
 def _has_exponential(term: Expression) -> bool:
-    return any(map(_is_exponential, factors_in(term)))
+    return any(is_a(f, EXP) for f in factors_in(term))
 
 
 def _is_below_one(base: Expression) -> bool:

@@ -44,7 +44,7 @@ class Solutions(Sequence[Values]):
     """The solutions of equations: a sequence of mappings unknown -> expression.
 
     .conditions: what must hold for all of them; .conditions_of(k): for one; .complete: whether these are all;
-    .special_cases: what holds where a condition fails; .families: the free integers; .constants: the free
+    .cases: the names of solutions that are cases, such as "underdamped", and .case(name); .special_cases: what holds where a condition fails; .families: the free integers; .constants: the free
     constants of differential equations; .excluded: candidates with the reason; .everything: every value solves;
     .taking(condition), .single, .check(), .road, .reason, .verdict, .certificate().
     """
@@ -57,7 +57,7 @@ class Solutions(Sequence[Values]):
         conditions: tuple[Condition, ...] = (), excluded: Sequence[tuple[str, str]] = (), families: tuple[Name, ...] = (),
         everything: bool = False, further: int = 0, road: str = "", domain: str = "real", unknowns: Sequence[Expression] = (),
         constants: tuple[Name, ...] = (), initial: Sequence[Equation] = (), declared_as: Mapping[Any, Expression] | None = None,
-        lost: Sequence[str] = (),
+        lost: Sequence[str] = (), cases: Sequence[str] = (),
     ) -> None:  # fmt: skip
         self.constants, self.initial, self._declared_as = constants, tuple(initial), dict(declared_as or {})
         self._found = tuple(found)
@@ -65,6 +65,7 @@ class Solutions(Sequence[Values]):
         self.excluded, self.everything, self.further, self.road = tuple(excluded), everything, further, road
         self.domain, self.unknowns, self.complete, self.reason = domain, tuple(unknowns), not lost, "; ".join(lost)
         self.steps: tuple[object, ...] = ()
+        self.cases = tuple(cases)
         self.came_in: frozenset[mpq] = frozenset()  # the decimals that were typed for them
         self._certificate: Certificate | None = None
 
@@ -117,13 +118,19 @@ class Solutions(Sequence[Values]):
         values = self[0]
         return next(iter(values.values())) if len(values) == 1 else values
 
+    def case(self, name: str) -> Solutions:
+        """The solution of one case by its name, with its conditions."""
+        if name not in self.cases:
+            raise NoSuchSolution(f"there is no case {name!r}: {', '.join(self.cases) or 'these solutions have no names'}")
+        return self.only(self.cases.index(name))
+
     def only(self, index: int) -> Solutions:
         """One solution by itself, with its conditions."""
         self[index]
         return Solutions(
             [self._found[index]], self.equations, self.facts, conditions=self.conditions, families=self.families, road=self.road,
             domain=self.domain, unknowns=self.unknowns, constants=self.constants, initial=self.initial,
-            declared_as=self._declared_as, lost=("one of several solutions",),
+            declared_as=self._declared_as, lost=("one of several solutions",), cases=self.cases[index:][:1],
         )  # fmt: skip
 
     def taking(self, *conditions: Any) -> Solutions:
@@ -131,7 +138,8 @@ class Solutions(Sequence[Values]):
         read = take(*self.equations, variables=self.unknowns, given=self.facts.given, asked=conditions).asked
         kept: list[tuple[Mapping[Expression, Expression], tuple[Condition, ...]]] = []
         dropped = list(self.excluded)
-        for values, own in self._found:
+        names: list[str] = []
+        for place, (values, own) in enumerate(self._found):
             known = self.facts.with_facts([*own, *self.conditions])
             wanted = [substitute(as_condition_of(c), values) for c in read]
             states = [known.holds(c) for c in wanted]
@@ -140,12 +148,14 @@ class Solutions(Sequence[Values]):
                 continue
             extra = tuple(c for c, s in zip(wanted, states, strict=True) if s is None)
             kept.append((values, (*own, *extra)))
+            names += self.cases[place : place + 1]
         if not kept:
             asked = " and ".join(map(str, read))
             raise NotSolved(f"no solution is left with {asked}; the candidates were {self.listed()}")
         return Solutions(
             kept, self.equations, self.facts, conditions=self.conditions, excluded=dropped, families=self.families,
             further=self.further, road=self.road, domain=self.domain, unknowns=self.unknowns, declared_as=self._declared_as,
+            cases=names,
         )  # fmt: skip
 
     def certificate(self) -> Certificate:

@@ -287,6 +287,7 @@ def _differential(equations: list[Equation], targets: list[Expression], facts: F
     return Solutions(
         [(values, tuple(c for c in own if c not in common)) for values, own in found], equations, under, conditions=tuple(common),
         road=outcome.road, unknowns=targets, constants=outcome.constants, initial=initial, lost=outcome.lost, families=outcome.families,
+        cases=outcome.cases,
     )  # fmt: skip
 
 

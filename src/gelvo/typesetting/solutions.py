@@ -44,7 +44,10 @@ def solutions_layout(solutions: Solutions) -> Layout:
     for place, values in enumerate(solutions):
         parts = [_equation(k, with_decimal(v)) for k, v in values.items()]
         shown = own[place] if len(solutions) > 1 else ()  # of a single one they stand beside it
-        pieces.append(qualified(joined(parts, atom(",", "punctuation")), shown))
+        piece = qualified(joined(parts, atom(",", "punctuation")), shown)
+        pieces.append(row(atom(f"{solutions.cases[place]}: ", "text"), piece) if len(solutions.cases) > 1 else piece)
+    if len(pieces) > 1 and all(own):  # cases
+        return lines(pieces)
     if any(len(values) > 1 for values in solutions) and len(pieces) > 1:  # of several unknowns each solution has a line
         return lines([*(row(p, atom("or", "word")) for p in pieces[:-1]), pieces[-1]])
     return joined(pieces, atom("or", "word"))
