@@ -16,11 +16,10 @@ from gelvo.derivation import report
 from gelvo.derivation.engine import Derivation
 from gelvo.derivation.guide import continuations, overview, told_of
 from gelvo.derivation.lines import Line
-from gelvo.derivation.report import plain_lines, summary_text
+from gelvo.derivation.report import condition_text, plain_lines, summary_text
 from gelvo.derivation.results import Result
 from gelvo.derivation.watching import Memory
 from gelvo.errors import DomainError, GelvoError, as_gelvo_error, visible
-from gelvo.expression.building import junction
 from gelvo.figures.plotting import png_of
 from gelvo.files import write_file, write_together
 from gelvo.terminal import BAD_INPUT, CHECK_FAILED, columns, encodable, fail, say, styled
@@ -95,7 +94,7 @@ def _formula_lines(result: Result, indented: int) -> list[str]:
 def _verdict_line(result: Result, pad: str) -> None:
     words = []
     if result.conditions:
-        words.append(visible(f"if {junction('and', result.conditions)}"))
+        words.append(visible(f"if {condition_text(result, encodable)}"))
     if result.verdict:
         mark = MARKS[result.verdict]
         words.append(styled(f"{mark} {result.verdict}" if encodable(mark) else result.verdict, VERDICT_STYLES[result.verdict]))

@@ -237,7 +237,7 @@ TABLE = [
     ('solve("a*sin(x) + b*cos(x) = -b", "x", given=["a > 0"])', "x = 2*pi*n_1 - 2*atan(b/a) or x = 2*pi*n_1 + pi"),
     ('solve("sin(x) + cos(x) = 2", "x")', "no solution"),
     ('solve("tan(x) = a", "x")', "x = pi*n_1 + atan(a)"),
-    ('solve("sin(x)/x = 0", "x")', "x = 2*pi*n_1 if n_1 != 0 or x = 2*pi*n_1 + pi"),
+    ('solve("sin(x)/x = 0", "x")', "x = 2*pi*n_1 if n_1 != 0 or x = pi + 2*pi*n_1"),
     ('solve("cos(x)*tan(x) = 0", "x")', "x = pi*n_1"),
     ('solve("atan(x) + atan(2*x) = 2", "x")', "NotSolved"),
     ('solve("3*sin(atan(x + 2) + 1) = 3*sin(1)", "x")', "x = -2 or x = -tan(2) - 2"),

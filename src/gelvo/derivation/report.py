@@ -15,6 +15,7 @@ from gelvo.derivation.measuring import formulas_of
 from gelvo.derivation.results import Result, Words, fault_of
 from gelvo.errors import STEERING, ExportError, GelvoError
 from gelvo.evaluation.value import Value
+from gelvo.expression.building import junction
 from gelvo.expression.decimals import Decimal
 from gelvo.expression.nodes import Expression
 from gelvo.expression.registry import Hooks
@@ -92,6 +93,13 @@ def plain_lines(result: Result, fits: Callable[[str], bool] = lambda shown: True
             said = where(thing)
             blocks += [] if said is None else [text.render(fitted(said, width))]
     return "\n".join(blocks)
+
+
+def condition_text(result: Result, fits: Callable[[str], bool]) -> str:
+    """The conditions of a result on one line, as formula text where they take several."""
+    with written(result.writing):
+        shown = text.render(joined([arranged(c) for c in result.conditions], atom("and", "word")))
+    return shown if "\n" not in shown and fits(shown) else str(junction("and", result.conditions))
 
 
 def _plain_block(label: str, thing: object, fits: Callable[[str], bool], width: int) -> str:

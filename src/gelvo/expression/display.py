@@ -62,11 +62,17 @@ def _is_constant(term: Expression) -> bool:
     return all(isinstance(_base(f), (Constant, Number)) for f in factors)
 
 
+def _has_constant(term: Expression) -> bool:
+    return any(isinstance(_base(f), Constant) for f in factors_in(term))
+
+
 def sum_terms(node: Sum) -> list[tuple[Scalar, Expression | None]]:
     """(coefficient, term) in reading order, the number last; (c, None) is the number itself."""
     pairs = dict(node.items())
     position = {t: i for i, t in enumerate(node.terms)}
     shown = sorted(node.terms, key=lambda t: (_is_constant(t), _has_unknown(t), _degree(t), _exponents(t), position[t]))
+    if all(map(_has_constant, shown)):  # pi/6 + 2*pi*n
+        shown.sort(key=lambda t: not _is_constant(t))
     rising = writing_now().powers == "ascending"
     if rising:
         shown.sort(key=lambda t: tuple(-d for d in _degree(t)))

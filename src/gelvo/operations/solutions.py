@@ -51,6 +51,8 @@ class Solutions(Sequence[Values]):
 
     # how an equation is looked at where a condition fails: set by `solving`, which stands above
     special: ClassVar[Callable[[Solutions, Condition], tuple[Condition, Any] | None]]
+    # the same equations over the complex numbers: set by `solving` too
+    over_complex: ClassVar[Callable[[Solutions], Solutions]]
 
     def __init__(
         self, found: Sequence[tuple[Mapping[Any, Expression], tuple[Condition, ...]]], equations: Sequence[Equation], facts: Facts, *,
@@ -107,6 +109,14 @@ class Solutions(Sequence[Values]):
                 case[1]._declared_as = self._declared_as
                 found.append((substitute(case[0], self._declared_as), case[1]))
         return tuple(found)
+
+    @property
+    def further_solutions(self) -> tuple[Values, ...]:
+        """The complex solutions beside real ones, where it is known that there are some."""
+        if not self.further:
+            return ()
+        here = [dict(v) for v in self]
+        return tuple(v for v in Solutions.over_complex(self) if dict(v) not in here)
 
     @property
     def single(self) -> Any:

@@ -306,4 +306,12 @@ def _plain_unknowns(
     return plain, {v: k for k, v in plain.items()}
 
 
+def _over_complex(solutions: Solutions) -> Solutions:
+    """The same equations, the unknowns complex."""
+    return cast(
+        Solutions, solve(list(solutions.equations), list(solutions.unknowns), over="complex", given=solutions.facts.given)
+    )
+
+
 Solutions.special = staticmethod(_special_case)
+Solutions.over_complex = staticmethod(_over_complex)

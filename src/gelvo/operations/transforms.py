@@ -12,15 +12,18 @@ from gelvo.calculus.tidying import for_a_reader
 from gelvo.checking.certificate import REFUTED, Certificate, on_its_own_road
 from gelvo.checking.transforms import check_fourier, check_laplace
 from gelvo.errors import DomainError, NoClosedForm
-from gelvo.expression.building import bound, multiply_all, number, total, written
+from gelvo.expression.building import bound, multiply_all, number, power, total, written
 from gelvo.expression.constants import IMAGINARY
-from gelvo.expression.nodes import Expression, Name
+from gelvo.expression.display import stands_below
+from gelvo.expression.nodes import Expression, Name, Node, Power, Sum
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import contains
+from gelvo.expression.traversal import contains, transform
 from gelvo.facts.divisors import new_divisors
 from gelvo.facts.store import Facts
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
+from gelvo.forms.measure import measure
+from gelvo.forms.parts import complete_square
 from gelvo.functions.named import EXP
 from gelvo.operations.answer import Answer
 from gelvo.operations.inputs import take
@@ -95,7 +98,7 @@ def fourier(
 
     >>> import gelvo
     >>> gelvo.fourier("exp(-a*t^2)", "t", "w", given=["a > 0"])
-    sqrt(pi)*exp(-w^2/(4*a))/sqrt(a)   # supported
+    sqrt(pi/a)*exp(-w^2/(4*a))   # supported
     """
     return _fourier(expression, variable, target, given, convention, otherwise, False)
 
@@ -158,6 +161,21 @@ def responses(e: Expression, t: Name, facts: Facts) -> Expression:
     return total([simplify(total(c), facts).expression * m for m, c in groups.items()])
 
 
+def squares_completed(e: Expression, s: Name) -> Expression:
+    """Quadratic denominators as tables of transforms have them: (s + a)^2 + w^2."""
+
+    def visit(node: Node) -> Node:
+        if not (isinstance(node, Power) and stands_below(node) and isinstance(node.base, Sum) and contains(node.base, s)):
+            return node
+        try:
+            square = complete_square(node.base, s)
+        except DomainError:
+            return node
+        return power(min(node.base, square, key=measure), node.exponent)
+
+    return transform(e, visit)
+
+
 def _transformed(
     expression: object,
     variable: object,
@@ -191,7 +209,8 @@ def _transformed(
     under = facts.with_facts(conditions)
     divisors = new_divisors(found.value, f, under, t, s)
     conditions, under = (*conditions, *divisors), under.with_facts(divisors)
-    value = min((for_a_reader(found.value, under), responses(found.value, s, under)), key=lambda e: len(str(e)))
+    forms = [for_a_reader(found.value, under), responses(found.value, s, under)]
+    value = min([*forms, *[squares_completed(e, s) for e in forms]], key=lambda e: len(str(e)))
 
     certificate = replace(on_its_own_road(lambda: check(f, t, s, value, under), by_result), conditions=conditions)
     if certificate.verdict == REFUTED:

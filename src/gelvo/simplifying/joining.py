@@ -83,7 +83,9 @@ def divided_into_sums(expression: Expression) -> Expression:
             return node
         below = multiply_all([f for f in node.factors if stands_below(f)])
         inside = total([*[scale(t * below, c) for t, c in sums[0].items()], scale(below, sums[0].constant)])
-        return multiply_all([number(node.coefficient), inside, *[f for f in node.factors if f is not sums[0] and not stands_below(f)]])
+        return multiply_all(
+            [number(node.coefficient), inside, *[f for f in node.factors if f is not sums[0] and not stands_below(f)]]
+        )
 
     return transform(expression, visit)
 

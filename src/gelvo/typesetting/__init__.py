@@ -17,7 +17,23 @@ from gelvo.operations.series import Series
 from gelvo.operations.solutions import Solutions
 from gelvo.typesetting import latex, mathml, text
 from gelvo.typesetting.breaking import PAGE, fitted
-from gelvo.typesetting.layout import LARGEST, Layout, atom, equals, fence, grid, inline, joined, qualified, row, sized, summed
+from gelvo.typesetting.common import taken_out
+from gelvo.typesetting.layout import (
+    LARGEST,
+    PRODUCT,
+    Layout,
+    atom,
+    equals,
+    fence,
+    grid,
+    inline,
+    joined,
+    qualified,
+    row,
+    sized,
+    summed,
+    wrapped,
+)
 from gelvo.typesetting.solutions import solutions_layout
 
 STYLES = {"latex": latex.render, "mathml": mathml.render, "text": text.render}
@@ -48,7 +64,9 @@ def _arranged(thing: object) -> Layout:
 def _matrix(thing: Matrix) -> Layout:
     if tree_size_of(thing) > LARGEST:
         raise ExportError("the matrix has too many parts to typeset")
-    return grid([arranged(e) for e in thing.flat()], thing.shape[1])
+    common, entries = taken_out(thing.flat())
+    body = grid([arranged(e) for e in entries], thing.shape[1])
+    return body if common is None else row(wrapped(sized(common), PRODUCT), atom("", "thin"), body, level=PRODUCT)
 
 
 def tree_size_of(matrix: Matrix) -> int:

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from gelvo.errors import GelvoError
 from gelvo.expression.building import looks_negative, negate, scale, total
 from gelvo.expression.constants import ONE
 from gelvo.expression.nodes import AlgebraicNumber, Bound, Condition, Expression, Number, Product, Sum
 from gelvo.expression.traversal import free_names, postorder
 from gelvo.expression.writing import writing_now, written
-from gelvo.numbers.exact import Scalar
+from gelvo.numbers.exact import ZERO, Gaussian, Scalar
 from gelvo.operations.solutions import Solutions
+from gelvo.typesetting import text
 from gelvo.typesetting.layout import (
     SUM,
     Layout,
@@ -30,6 +32,7 @@ from gelvo.typesetting.layout import (
 )
 
 DIGITS = 5  # of the decimal beside a root
+MOST_LISTED = 12  # complex solutions beside real ones
 
 
 def solutions_layout(solutions: Solutions) -> Layout:
@@ -51,6 +54,37 @@ def solutions_layout(solutions: Solutions) -> Layout:
     if any(len(values) > 1 for values in solutions) and len(pieces) > 1:  # of several unknowns each solution has a line
         return lines([*(row(p, atom("or", "word")) for p in pieces[:-1]), pieces[-1]])
     return joined(pieces, atom("or", "word"))
+
+
+def further_text(solutions: Solutions) -> str:
+    """The complex solutions beside the real ones, as decimals on one line; their number alone where they are many, or not numbers."""
+    counted = f"there are {solutions.further} further complex solutions"
+    if solutions.further > MOST_LISTED:
+        return counted
+    try:
+        values = [v for found in solutions.further_solutions for v in found.values()]
+    except GelvoError:
+        return counted
+    numbers = [numeric_value(v, DIGITS) for v in values]
+    pairs = {n for n in numbers if isinstance(n, Gaussian) and n.imag > 0 and Gaussian(n.real, -n.imag) in numbers}
+    if None in numbers or not numbers or len(numbers) != solutions.further:
+        return counted
+    with written(writing_now()._replace(decimals=DIGITS)):
+        kept = [n for n in dict.fromkeys(numbers) if n is not None and not _is_below(n, pairs)]
+        shown = [_pair(n) if n in pairs else text.render(number_layout(n)) for n in kept]
+        sign = "≈" if any(is_rounded(number_layout(n)) for n in kept) else "="
+    return f"further complex solutions: {solutions.unknowns[0]} {sign} {', '.join(shown)}"
+
+
+def _is_below(value: Scalar, pairs: set[Gaussian]) -> bool:
+    """Whether a value is the second one of a conjugate pair."""
+    return isinstance(value, Gaussian) and Gaussian(value.real, -value.imag) in pairs
+
+
+def _pair(value: Gaussian) -> str:
+    real = text.render(number_layout(value.real)) if value.real else ""
+    imag = text.render(number_layout(Gaussian(ZERO, value.imag)))
+    return f"{real} ± {imag}" if real else f"±{imag}"
 
 
 def _equation(unknown: Expression, value: Layout) -> Layout:

@@ -229,7 +229,9 @@ def _lines(rows: list[Block]) -> Block:
 
 def _aligned(inner: list[Block]) -> Block:
     width = max(b.width for b in inner[::2])
-    return _lines([beside(Block([line.rjust(width) for line in a.lines], a.base), b) for a, b in zip(inner[::2], inner[1::2], strict=True)])
+    return _lines(
+        [beside(Block([line.rjust(width) for line in a.lines], a.base), b) for a, b in zip(inner[::2], inner[1::2], strict=True)]
+    )
 
 
 KINDS: dict[str, Callable[[Layout, Inner], Block]] = {

@@ -18,6 +18,7 @@ from gelvo.forms.dimensions import has_quantities
 from gelvo.operations import solving, trust
 from gelvo.operations.inputs import split_initial
 from gelvo.operations.solutions import Solutions, SolutionSet, family_note
+from gelvo.typesetting.solutions import further_text
 
 V = TypeVar("V")
 
@@ -52,7 +53,7 @@ def _told(solutions: Solutions) -> list[str]:
     """What is said beside the solutions."""
     details = [f"excluded: {what} ({why})" for what, why in solutions.excluded]
     if solutions.further:
-        details.append(f"there are {solutions.further} further complex solutions")
+        details.append(further_text(solutions))
     details += [f"where {case}: {then}" for case, then in solutions.special_cases]
     if solutions.constants:
         kind = "any number" if len(solutions.constants) == 1 else "any numbers"

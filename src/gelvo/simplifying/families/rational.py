@@ -23,8 +23,7 @@ def rational_forms(expression: Expression, facts: Facts, shorter: Shorter) -> It
     ready = prepared(expression, facts, waves=False)
     yield "signs, roots and logarithms sorted by the facts", ready
     yield "multiplied out", expand(ready)
-    yield "common factors taken out", common_factors_out(ready)
-    yield "divided term by term", common_factors_out(divided_into_sums(expression))
+    yield from _grouped(expression, ready)
     yield "sign moved into a difference", transform(ready, _sign_inside)
     form = Form([ready], facts)
     quotient = form.of(ready)
@@ -39,7 +38,10 @@ def rational_forms(expression: Expression, facts: Facts, shorter: Shorter) -> It
     lower_factored = form.factored(bottom)
     yield "factored", upper_factored / lower_factored
     if has_call(ready, (EXP,)):
-        yield "factored, exponentials multiplied into a sum", transform(exponentials_into_sums(upper_factored / lower_factored), _sign_inside)
+        yield (
+            "factored, exponentials multiplied into a sum",
+            transform(exponentials_into_sums(upper_factored / lower_factored), _sign_inside),
+        )
     yield "factored, sign moved into a difference", transform(upper_factored / lower_factored, _sign_inside)
     if not isinstance(lower, Number):
         yield "numerator factored", upper_factored / lower
@@ -47,6 +49,12 @@ def rational_forms(expression: Expression, facts: Facts, shorter: Shorter) -> It
         if isinstance(upper, Sum):
             terms = [power(lower_factored, number(-1)) * t * number(c) for t, c in upper.items()]
             yield "term by term", total([*terms, number(upper.constant) / lower_factored])
+
+
+def _grouped(expression: Expression, ready: Expression) -> Iterator[tuple[str, Expression]]:
+    """Sums by what their terms share."""
+    yield "common factors taken out", common_factors_out(ready)
+    yield "divided term by term", common_factors_out(divided_into_sums(expression))
 
 
 def _sign_inside(node: Node) -> Node:
