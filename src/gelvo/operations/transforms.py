@@ -31,6 +31,7 @@ from gelvo.operations.ranges import facts_over
 from gelvo.operations.series import unevaluated
 from gelvo.refuted import note_refuted
 from gelvo.roads import noted
+from gelvo.simplifying.joining import short_exponent
 from gelvo.simplifying.search import simplify
 
 Work = Callable[[Expression, Name, Name, Facts], Found | None]
@@ -157,7 +158,7 @@ def responses(e: Expression, t: Name, facts: Facts) -> Expression:
     for term in terms_of(expand(e)):
         factors = factors_in(term)
         moving = multiply_all([f for f in factors if contains(f, t)])
-        groups.setdefault(moving, []).append(term / moving)
+        groups.setdefault(transform(moving, short_exponent), []).append(term / moving)
     return total([simplify(total(c), facts).expression * m for m, c in groups.items()])
 
 

@@ -8,12 +8,16 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.building import applied, name, number
+from gelvo.expression.building import applied, name, number, total
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Applied, Call, Cases, Condition, Expression, Name, Relation
+from gelvo.expression.nodes import Applied, Call, Cases, Condition, Expression, Name, Number, Relation
 from gelvo.expression.traversal import contains, fresh_name, names, postorder, substitute
+from gelvo.forms.collecting import collect, power_table, terms_of
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored
 from gelvo.functions.named import ABS, HEAVISIDE, SIGN
 from gelvo.matrices.matrix import Matrix
+from gelvo.numbers.exact import real
 from gelvo.operations.calculus import differentiate
 from gelvo.operations.inputs import Arguments, one_expression, split_initial, take
 from gelvo.operations.rewriting import common_denominator, denominator, numerator
@@ -27,6 +31,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
 MOST_KINKS = 6
+COEFFICIENTS = ("constant", "leading")
 
 
 class FirstOrder(NamedTuple):
@@ -236,19 +241,26 @@ def state_space(form: FirstOrder, inputs: Sequence[Any], outputs: Sequence[Any])
     return StateSpace(jacobian(form.rates, form.states), b, jacobian(results, form.states), d)
 
 
-def transfer_function(equations: Any, output: Any, source: Any, unknowns: Sequence[Any], given: Iterable[Any] = ()) -> Expression:
+def transfer_function(
+    equations: Any, output: Any, source: Any, unknowns: Sequence[Any], given: Iterable[Any] = (), variable: Any = "s", normalized: str = "",
+) -> Expression:  # fmt: skip
     """output/source in lowest terms, from network equations that are linear in the unknowns.
 
     equations: as many as unknowns, in the frequency domain (impedances with s); output: an unknown or a formula in them;
-    source: the name of the driving quantity. Raises NotSolved where the network is not determined.
+    source: the name of the driving quantity; variable: by whose powers numerator and denominator are collected; normalized: "constant"
+    or "leading", the coefficient of the denominator that is made 1. Raises NotSolved where the network is not determined.
 
     >>> import gelvo
     >>> gelvo.transfer_function(["V_i = R*I + V_o", "I = s*C*V_o"], "V_o", "V_i", ["I", "V_o"])
     1/(C*R*s + 1)
+    >>> gelvo.transfer_function(["V_i = R*I + V_o", "I = s*C*V_o"], "V_o", "V_i", ["I", "V_o"], normalized="leading")
+    1/(C*R*(s + 1/(C*R)))
     """
+    if normalized not in ("", *COEFFICIENTS):
+        raise DomainError(f"normalized names a coefficient of the denominator, {' or '.join(COEFFICIENTS)}, not {normalized!r}")
     listed = equations if isinstance(equations, (list, tuple)) else [equations]
-    arguments = take(*listed, output, variables=[source, *unknowns], given=given)
-    drive, *wanted = arguments.names
+    arguments = take(*listed, output, variables=[variable, source, *unknowns], given=given)
+    s, drive, *wanted = arguments.names
     solved: Solutions = solve(list(arguments.values[:-1]), wanted, over="complex", given=given)
     if len(solved) != 1:
         raise NotSolved(f"the network equations have {len(solved)} solutions, not one")
@@ -261,8 +273,23 @@ def transfer_function(equations: Any, output: Any, source: Any, unknowns: Sequen
     ratio = common_denominator(value / drive)
     if contains(ratio, drive):
         raise DomainError(f"{output} is not proportional to {source}: another source drives it too")
-    top, bottom = numerator(ratio), denominator(ratio)
-    return top / bottom
+    return _by_powers(numerator(ratio), denominator(ratio), s, normalized)
+
+
+def _by_powers(top: Expression, bottom: Expression, s: Name, normalized: str) -> Expression:
+    """Numerator and denominator by falling powers of s, one coefficient of the denominator made 1 where that is asked for."""
+    if not (contains(bottom, s) or contains(top, s)):
+        return top / bottom
+    found = power_table(expand(bottom), s) if normalized else {}
+    place = (
+        number(0)
+        if normalized == "constant"
+        else max(found, key=lambda k: real(k.value) if isinstance(k, Number) else 0, default=None)
+    )
+    one = total(found[place]) if place in found else number(1)
+    divided = [total([e / one for e in terms_of(expand(part))]) for part in (top, bottom)]
+    upper, lower = (collect(part, [s], factored) for part in divided)
+    return upper / lower
 
 
 class Course(Mapping[str, Any]):

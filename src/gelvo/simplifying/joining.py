@@ -102,13 +102,14 @@ def exponentials_into_sums(expression: Expression) -> Expression:
             return node
         raised = multiply_all(outside)
         terms = [*[scale(multiply_all([raised, t]), c) for t, c in sums[0].items()], scale(raised, sums[0].constant)]
-        inside = total([transform(t, _short_exponent) for t in terms])
+        inside = total([transform(t, short_exponent) for t in terms])
         return multiply_all([number(node.coefficient), inside, *[f for f in node.factors if f not in outside and f not in sums]])
 
     return transform(expression, visit)
 
 
-def _short_exponent(node: Node) -> Node:
+def short_exponent(node: Node) -> Node:
+    """exp(w*t - g*t) -> exp((w - g)*t) where that is shorter."""
     if not is_a(node, EXP) or not isinstance(node.arguments[0], Sum):
         return node
     short = factored(node.arguments[0])

@@ -20,8 +20,9 @@ def taken_out(entries: Sequence[Expression]) -> tuple[Expression | None, Sequenc
 
     >>> from gelvo.expression.building import name, number
     >>> a, b, c = map(name, "abc")
-    >>> taken_out([a/(b + c), 2*b/(b + c), number(0), c/(b + c)])
-    (1/(b + c), [a, 2*b, 0, c])
+    >>> common, entries = taken_out([a/(b + c), 2*b/(b + c), number(0), c/(b + c)])
+    >>> common is 1/(b + c), entries[1] is 2*b
+    (True, True)
     """
     shown = [e for e in entries if not (isinstance(e, Number) and not e.value)]
     if len(shown) < 2 or any(isinstance(e, Sum) for e in shown):

@@ -162,8 +162,13 @@ def name_layout(name: str, style: str = "name") -> Layout:
 def _sum(node: Sum, done: dict[Node, Layout]) -> Layout:
     terms: list[tuple[bool, Layout]] = []
     for coefficient, term in _in_numbers(display.sum_terms(node)):
-        negative, size = display.split_sign(coefficient)
-        terms.append((negative, number_layout(size) if term is None else _scaled(size, term, done)))
+        if term is None:
+            negative, size = display.split_sign(coefficient)
+            terms.append((negative, number_layout(size)))
+        else:
+            extra = term.coefficient if isinstance(term, Product) else mpq(1)
+            negative, size, factors = display.signed(coefficient * extra, factors_in(term))
+            terms.append((negative, _fraction(size, factors, done, in_sum=True)))
     return summed(terms)
 
 
@@ -189,12 +194,6 @@ def summed(terms: Iterable[tuple[bool, Layout]]) -> Layout:
             out.append(atom("-" if negative else "+", "operator" if out else "sign"))
         out.append(wrapped(body, PRODUCT))
     return row(*out, level=SUM)
-
-
-def _scaled(coefficient: Scalar, term: Expression, done: dict[Node, Layout]) -> Layout:
-    factors = factors_in(term)
-    extra = term.coefficient if isinstance(term, Product) else mpq(1)
-    return _fraction(coefficient * extra, factors, done, in_sum=True)
 
 
 def _product(node: Product | Power, done: dict[Node, Layout]) -> Layout:

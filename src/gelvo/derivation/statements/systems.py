@@ -91,8 +91,9 @@ def _linearize(said: Said) -> Result:
 
 def _transfer(said: Said) -> Result:
     equations, unknowns = said.equations(said["in"]), said.unknowns(said["for"])
+    form = (said.get("as") or "").removesuffix("1").strip()
     value = systems.transfer_function(
-        equations, said.derivation.unknown(said["to"]), said.read(said["from"]), unknowns, said.facts.given
+        equations, said.derivation.unknown(said["to"]), said.read(said["from"]), unknowns, said.facts.given, normalized=form
     )
     return said.result(value, road="elimination from the network equations")
 
@@ -147,8 +148,8 @@ STATEMENTS = (
         "linearize", f"MOTION about x = A [for x, y] {_END}", _linearize, f"{_SWING}linearize motion about theta = 0", "the matrix of small motions"
     ),
     Statement(
-        "transfer function", f"from V to W in E, F for I, W {_END}", _transfer,
-        "transfer function from U to V in U = R*I + V, I = s*C*V for I, V", "output over input of a network",
+        "transfer function", f"from V to W in E, F for I, W [as FORM] {_END}", _transfer,
+        "transfer function from U to V in U = R*I + V, I = s*C*V for I, V", "output over input of a network, by powers of s; as constant 1 or as leading 1 of its denominator",
     ),
     Statement("roots", "of E for x from A to B [with VALUES]", _roots, "roots of cos(x) - x for x from 0 to 2", "all zeros of a range, by bounds"),
     Statement(
