@@ -14,7 +14,7 @@ from gelvo.typesetting.layout import Layout, aligned, atom, fence, lines, row
 PAGE, PAPER = 88, 72  # letters in a line of the report, and of LaTeX on paper
 NARROWEST = 16  # letters; what is narrower is not broken further
 DOT = atom("·", "operator")
-INDENT = atom("", "indent")
+INDENT, INDENTED = atom("", "indent"), 2
 NOTHING = row()
 
 
@@ -74,7 +74,7 @@ def _at_commas(pieces: list[Layout], width: int) -> Layout:
         groups[-1].append(piece)
         if _is(piece, "punctuation"):
             groups.append([])
-    return _filled([_broken_parts(g, width) for g in groups if g], width)
+    return _filled([_broken_parts(g, width - INDENTED) for g in groups if g], width)
 
 
 def _at_relations(pieces: list[Layout], width: int) -> Layout:
@@ -95,12 +95,12 @@ def _at_relations(pieces: list[Layout], width: int) -> Layout:
 
 
 def _at_plus(pieces: list[Layout], width: int) -> Layout:
-    return _filled([_broken_parts(g, width) for g in _parts(pieces, "plus")], width)
+    return _filled([_broken_parts(g, width - INDENTED) for g in _parts(pieces, "plus")], width)
 
 
 def _at_times(pieces: list[Layout], width: int) -> Layout:
     groups = _parts(pieces, "times")
-    return _filled([_broken_parts(g, width) for g in groups], width, joint=DOT)
+    return _filled([_broken_parts(g, width - INDENTED - width_of(DOT)) for g in groups], width, joint=DOT)
 
 
 def _broken_parts(group: list[Layout], width: int) -> Layout:
@@ -123,7 +123,7 @@ def _filled(parts: list[Layout], width: int, joint: Layout | None = None) -> Lay
         size = width_of(part)
         if out[-1] and used + size > width:
             out.append([INDENT])
-            used = 2
+            used = INDENTED + (0 if joint is None else width_of(joint))
             opening, *rest = [c for c in part.children if c is not None] or [part]
             if joint is not None and _is(opening, "times"):
                 part = row(joint, *rest)
