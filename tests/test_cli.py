@@ -39,7 +39,7 @@ DO = [
     ("integrate cos(k*x) by x", ["sin(k x)", "if k ≠ 0", "✓ proved"]),
     ("solve x^2 = a for x given a > 0", ["x = ±√a", "✓ proved"]),
     ("solve x^2 = -1 for x", ["no solution", "further complex solutions: x = ±i"]),
-    ("solve sin(x) = 0 for x", ["n_1 any integer"]),
+    ("solve sin(x) = 0 for x", ["n₁ any integer"]),
     ("differentiate sin(x)^2 by x", ["sin(2 x)"]),
     ("value pi to 30 digits", ["3.14159265358979323846264338328"]),
     ("simplify sin(x)/cos(x)", ["tan(x)"]),

@@ -16,7 +16,7 @@ from gelvo.derivation import report
 from gelvo.derivation.engine import Derivation
 from gelvo.derivation.guide import continuations, overview, told_of
 from gelvo.derivation.lines import Line
-from gelvo.derivation.report import condition_text, plain_lines, summary_text
+from gelvo.derivation.report import condition_text, detail_lines, plain_lines, summary_text
 from gelvo.derivation.results import Result
 from gelvo.derivation.watching import Memory
 from gelvo.errors import DomainError, GelvoError, as_gelvo_error, visible
@@ -75,7 +75,7 @@ def _show(result: Result, with_statement: bool = False) -> None:
         told.append(f"not worked out: {result.reason}")
     if result.note:
         told.append(result.note)
-    for line in [*told, *result.details]:
+    for line in [*told, *detail_lines(result, encodable)]:
         say((pad + line).rstrip())
     _verdict_line(result, pad)
 

@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from gelvo.derivation.measuring import formulas_of
-from gelvo.derivation.results import Result, Words, fault_of
+from gelvo.derivation.results import Result, Words, fault_of, split_detail
 from gelvo.errors import STEERING, ExportError, GelvoError
 from gelvo.evaluation.value import Value
 from gelvo.expression.building import junction
@@ -62,7 +62,7 @@ def labelled(name: str, thing: object) -> Layout:
     if name in ("where", "with", "spanned by"):
         return row(atom(name, "word"), body)
     if "{" in name or isinstance(name, Words):  # quantities as they were typed: units among letters would be read as letters
-        return row(atom(name, "text"), equals(body), body)
+        return row(atom(_without_stars(name), "text"), equals(body), body)
     words, _, part = name.rpartition(" of ")
     if words:  # coefficient of x^2
         return row(atom(f"{words} of", "word"), labelled(part, thing))
@@ -188,7 +188,33 @@ def _inline_formula(source: str) -> str:
     try:
         return mathml.inline(arranged(Hooks.read(source.replace("\\", ""))))
     except GelvoError:
-        return f"<i>{escape(source)}</i>"
+        return f"<i>{escape(_without_stars(source))}</i>"
+
+
+def _detail_html(detail: str) -> str:
+    return "".join(
+        _inline_formula(piece) if formula else escape(_without_stars(piece)) for formula, piece in split_detail(detail)
+    )
+
+
+def _without_stars(text: str) -> str:
+    """Formula text in a sentence, the signs of its products as on paper."""
+    return re.sub(r"(?<=[\w)\]])\*(?=[\w(\[])", "·", text)
+
+
+def detail_lines(result: Result, fits: Callable[[str], bool]) -> list[str]:
+    """Each detail on one line of a terminal."""
+    with written(result.writing):
+        parts = [[_on_one_line(p, fits) if formula else p for formula, p in split_detail(d)] for d in result.details]
+    return ["".join(pieces) for pieces in parts]
+
+
+def _on_one_line(formula: str, fits: Callable[[str], bool]) -> str:
+    try:
+        shown = text.render(arranged(Hooks.read(formula)))
+    except GelvoError:
+        return formula
+    return shown if "\n" not in shown and fits(shown) else formula
 
 
 def _entry(result: Result) -> dict[str, object]:
@@ -207,11 +233,11 @@ def _shown_entry(result: Result) -> dict[str, object]:
         "conditions": [mathml.inline(arranged(c)) for c in result.conditions],
         "verdict": result.verdict,
         "mark": MARKS.get(result.verdict, ""),
-        "note": result.note,
+        "note": _without_stars(result.note) if result.kind != "fault" else result.note,
         "unit": unit_text(result.unit) if result.unit else "",
         "reason": result.reason,
         "road": result.road,
-        "details": result.details,
+        "details": [_detail_html(d) for d in result.details],
         "files": [path for path, _ in result.files],
         "figure": svg_of(result.figure) if result.figure is not None else "",
         "certificate": certificate.to_dict() if certificate is not None else None,
@@ -274,7 +300,7 @@ def certificates(title: str, results: Sequence[Result]) -> dict[str, object]:
             if getattr(r, key):
                 step[key] = getattr(r, key)
         if r.details:
-            step["details"] = r.details
+            step["details"] = ["".join(piece for _, piece in split_detail(d)) for d in r.details]
         if r.files:
             step["files"] = [path for path, _ in r.files]
         if r.certificate is not None:

@@ -20,12 +20,24 @@ class Words(str):
     """A label in words, which stands before a thing as it is: not the formula of what the thing is equal to."""
 
 
+def split_detail(detail: str) -> list[tuple[bool, str]]:
+    """A detail as pieces, each with whether it is a formula: those stand between dollar signs.
+
+    >>> split_detail("excluded: $x = -2$ (no root)")
+    [(False, 'excluded: '), (True, 'x = -2'), (False, ' (no root)')]
+    """
+    pieces = detail.split("$")
+    if len(pieces) % 2 == 0:
+        return [(False, detail)]
+    return [(place % 2 == 1, piece) for place, piece in enumerate(pieces) if piece]
+
+
 @dataclass
 class Result:
     """One carried-out statement.
 
-    kind: title, prose, section, given, unknown, let, step, check, plot, export or fault; shown: (formula or Words or "", thing) pairs to
-    typeset; note: a plain sentence; unit: in what the last thing shown is measured; steps: the rewritings one after the other; value: what a name
+    kind: title, prose, section, given, unknown, show, let, step, check, plot, export or fault; shown: (formula or Words or "", thing) pairs to
+    typeset; note: a plain sentence; details: further ones, formulas in them between dollar signs; unit: in what the last thing shown is measured; steps: the rewritings one after the other; value: what a name
     stands for, where that is not the last thing shown; expected_refuted: for `check not`; writing: how it is written.
     """
 

@@ -27,7 +27,7 @@ from gelvo.expression.building import name as make_name
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Condition, Expression, Name
 from gelvo.expression.traversal import names, postorder, substitute
-from gelvo.expression.writing import Writing, decimals_in
+from gelvo.expression.writing import CONSTANT_LETTERS, Writing, decimals_in
 from gelvo.facts.statements import Fact, root_of
 from gelvo.forms.dimensions import has_quantities, unit_of
 from gelvo.matrices.matrix import Matrix
@@ -89,6 +89,7 @@ class State:
         self.failed: dict[str, str] = {}  # names whose defining line was faulty, and what is said to who uses one
         self.came_in: dict[str, frozenset[mpq]] = {}  # the decimals that were typed for a definition
         self.built_on: dict[str, tuple[str, ...]] = {}  # the definitions that a definition uses, and those that they use
+        self.taken: frozenset[str] = frozenset()  # the letters i and e, once they were used
         self.writing = Writing()  # how results are written from here on
         self.results: list[Result] = []
         self.modes: set[str] = set()  # whether a statement is about numbers or about quantities, and its letters that have a unit
@@ -112,7 +113,8 @@ class State:
         used = set(self.used_in(formulas))
         named = [(n, getattr(e, "expression", e)) for n, e in self.definitions.items() if n in used]
         symbols = tuple((n, e) for n, e in named if may_stand_for(n, e))
-        return self.writing._replace(came_in=frozenset().union(*typed), named=symbols)
+        self.taken |= CONSTANT_LETTERS.intersection((*WORD.findall(formulas), *used))
+        return self.writing._replace(came_in=frozenset().union(*typed), named=symbols, taken=self.taken)
 
     def used_in(self, text: str) -> tuple[str, ...]:
         """The names with a meaning that stand in a text, and those on which they are built; not what a definition defines."""

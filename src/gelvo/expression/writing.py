@@ -18,13 +18,14 @@ from gmpy2 import mpq
 from gelvo.errors import DomainError
 
 MOST_DIGITS, MOST_LOOKED_AT = 50, 100
+CONSTANT_LETTERS = frozenset(("e", "i"))
 # 2.1, .5, 1e-9, 6.02e23, but not the digits of a name; of an exponent beyond three digits nobody reads the decimal
 DECIMAL = re.compile(r"(?<![\w.])(?:(?:\d+\.\d*|\.\d+)(?:[eE][+-]?\d{1,3}(?!\d))?|\d+[eE][+-]?\d{1,3}(?!\d))(?![eE.])")
 
 
 class Writing(NamedTuple):
     """One value of every option; `came_in` are the decimals that were typed, to which `decimals="entered"` looks; `named`
-    the symbols of a derivation with their formulas, those that `names="kept"` writes."""
+    the symbols of a derivation with their formulas, those that `names="kept"` writes; `taken` the letters i and e where they are somebody's own."""
 
     powers: str = "descending"
     fractions: str = "stacked"
@@ -33,6 +34,7 @@ class Writing(NamedTuple):
     names: str = "kept"
     came_in: frozenset[mpq] = frozenset()
     named: tuple[tuple[str, Any], ...] = ()
+    taken: frozenset[str] = frozenset()
 
     @property
     def digits(self) -> int:
@@ -121,6 +123,15 @@ def came_in_with(arguments: Iterable[Any]) -> frozenset[mpq]:
         else:
             found |= getattr(thing, "came_in", frozenset())
     return frozenset(found)
+
+
+@contextmanager
+def beside_letters(names: Iterable[str]) -> Iterator[None]:
+    """Where a formula has a letter i of its own, the imaginary unit is written j; beside a letter e, exp is written out."""
+    how = writing_now()
+    taken = how.taken | CONSTANT_LETTERS.intersection(names)
+    with written(how._replace(taken=taken)):
+        yield
 
 
 @contextmanager

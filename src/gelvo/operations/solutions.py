@@ -283,11 +283,6 @@ def shown_values(values: Mapping[Any, Expression]) -> str:
     return ", ".join(f"{k} = {v}" for k, v in values.items())
 
 
-def family_note(solutions: Solutions) -> str:
-    """What the free integers mean, for people."""
-    return ", ".join(f"{n} any integer" for n in solutions.families)
-
-
 def is_differential(equations: list[Equation], targets: list[Expression]) -> bool:
     """Whether a derivative of an unknown function is among the equations, beyond what is asked for."""
     functions = {t.name: sum(t.orders) for t in targets if isinstance(t, Applied)}

@@ -59,7 +59,7 @@ ATOMS: dict[str, Callable[[str], str]] = {
     "subscript": _name,
     "function": _function,
     "constant": lambda text: rf"\mathrm{{{text}}}" if text in ("d", "e") else _symbol(text),
-    "imaginary": lambda text: r"\mathrm{i}",
+    "imaginary": lambda text: rf"\mathrm{{{text}}}",
     "word": lambda text: rf"\ \text{{{text}}}\ ",
     "unit": lambda text: rf"\mathrm{{{escaped(text)}}}",
     "text": lambda text: rf"\text{{{text}}}",

@@ -34,8 +34,8 @@ from gelvo.expression.nodes import (
     Written,
 )
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import fold, free_names, postorder, tree_size
-from gelvo.expression.writing import writing_now
+from gelvo.expression.traversal import fold, free_names, names, postorder, tree_size
+from gelvo.expression.writing import beside_letters, writing_now
 from gelvo.numbers.exact import HALF, Gaussian, Scalar, parts, real
 from gelvo.typesetting.letters import LETTERS, LINE, MARKS
 from gelvo.typesetting.named import kept
@@ -101,7 +101,7 @@ def number_layout(value: Scalar) -> Layout:
             "fraction", (atom(str(abs(plain.numerator)), "number"), atom(str(plain.denominator), "number")), level=PRODUCT
         )
         return body if plain > 0 else row(atom("-", "sign"), body, level=SUM)
-    unit = atom("i", "imaginary")
+    unit = atom("j" if "i" in writing_now().taken else "i", "imaginary")
     size = abs(imag)
     turned = unit if size == 1 else row(number_layout(size), unit, level=PRODUCT)
     if not plain:
@@ -337,7 +337,7 @@ def _arguments(pieces: Sequence[Layout]) -> Layout:
 def _call(node: Call, done: dict[Node, Layout]) -> Layout:
     inner = [done[a] for a in node.arguments]
     name = node.name
-    if name == "exp":
+    if name == "exp" and "e" not in writing_now().taken:
         e = atom("e", "constant")
         return e if isinstance(node.arguments[0], Number) and node.arguments[0].value == 1 else _raised(e, inner[0])
     if name in ("abs", "floor", "ceil"):
@@ -490,7 +490,9 @@ def sized(root: Node) -> Layout:
     """The layout of an expression or condition that is not too large to be read; ExportError for others."""
     if tree_size(root) > LARGEST:
         raise ExportError(f"the formula has {tree_size(root)} parts, too many to typeset; give inner parts names first")
-    found = layout_of(kept(root) if isinstance(root, Expression) else root)
+    root = kept(root) if isinstance(root, Expression) else root
+    with beside_letters(n.name for n in names(root)):
+        found = layout_of(root)
     return inline(found) if writing_now().fractions == "inline" else found
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from functools import partial
 from typing import TypeVar
 
@@ -17,7 +18,7 @@ from gelvo.expression.nodes import Applied, Condition, Expression, Truth
 from gelvo.forms.dimensions import has_quantities
 from gelvo.operations import solving, trust
 from gelvo.operations.inputs import split_initial
-from gelvo.operations.solutions import Solutions, SolutionSet, family_note
+from gelvo.operations.solutions import Solutions, SolutionSet
 from gelvo.typesetting.solutions import further_text
 
 V = TypeVar("V")
@@ -51,16 +52,34 @@ def _equation(said: Said, text: str) -> Equation | Expression | Condition:
 
 def _told(solutions: Solutions) -> list[str]:
     """What is said beside the solutions."""
-    details = [f"excluded: {what} ({why})" for what, why in solutions.excluded]
+    details = [f"excluded: ${what}$ ({_marked(why)})" for what, why in solutions.excluded]
     if solutions.further:
         details.append(further_text(solutions))
-    details += [f"where {case}: {then}" for case, then in solutions.special_cases]
+    details += [f"where ${case}$: {_listed(then)}" for case, then in solutions.special_cases]
     if solutions.constants:
         kind = "any number" if len(solutions.constants) == 1 else "any numbers"
-        details.append(f"{', '.join(map(str, solutions.constants))} {kind}")
+        details.append(f"{', '.join(f'${c}$' for c in solutions.constants)} {kind}")
     if solutions.families:
-        details.append(f"{family_note(solutions)}")
+        details.append(", ".join(f"${n}$ any integer" for n in solutions.families))
     return details
+
+
+def _marked(why: str) -> str:
+    """A reason, the condition in it between dollar signs."""
+    return re.sub(r"^(.+)(?= does not hold$)|(?<=^against )(.+)$", r"$\g<0>$", why)
+
+
+def _listed(solutions: Solutions) -> str:
+    """Solutions in one sentence, the formulas between dollar signs."""
+    if solutions.everything or not len(solutions):
+        return str(solutions)
+    pieces = []
+    for place, values in enumerate(solutions):
+        conditions = [f"${c}$" for c in solutions.conditions_of(place)]
+        pieces.append(
+            ", ".join(f"${k} = {v}$" for k, v in values.items()) + (f" if {' and '.join(conditions)}" if conditions else "")
+        )
+    return " or ".join(pieces)
 
 
 def _value(said: Said) -> Result:

@@ -115,7 +115,7 @@ def _numerically(said: Said) -> Result:
     equations, unknowns = said.equations(), said.unknowns(said["for"])
     start = {left: float(said.derivation.expression(right)) for left, right in said.assigned(said.get("from") or "")}
     found = numeric_solution(equations, unknowns, start)
-    details = [f"residual of {text}: {v:.2e}" for text, v in found.residuals.items()]
+    details = [f"residual of ${text}$: {v:.2e}" for text, v in found.residuals.items()]
     return said.result(note=str(found), details=details, road="Newton's method in floating point")
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from gelvo.expression.building import multiply_all, number, power, scale, total
+from gelvo.expression.constants import IMAGINARY
 from gelvo.expression.nodes import Expression, Node, Number, Product, Sum
 from gelvo.expression.traversal import has_call, transform
 from gelvo.facts.store import Facts
@@ -43,12 +44,26 @@ def rational_forms(expression: Expression, facts: Facts, shorter: Shorter) -> It
             transform(exponentials_into_sums(upper_factored / lower_factored), _sign_inside),
         )
     yield "factored, sign moved into a difference", transform(upper_factored / lower_factored, _sign_inside)
+    yield from _turned(upper, lower)
     if not isinstance(lower, Number):
-        yield "numerator factored", upper_factored / lower
-        yield "denominator factored", upper / lower_factored
-        if isinstance(upper, Sum):
-            terms = [power(lower_factored, number(-1)) * t * number(c) for t, c in upper.items()]
-            yield "term by term", total([*terms, number(upper.constant) / lower_factored])
+        yield from _one_part_factored(upper, lower, upper_factored, lower_factored)
+
+
+def _one_part_factored(
+    upper: Expression, lower: Expression, upper_factored: Expression, lower_factored: Expression
+) -> Iterator[tuple[str, Expression]]:
+    yield "numerator factored", upper_factored / lower
+    yield "denominator factored", upper / lower_factored
+    if isinstance(upper, Sum):
+        terms = [power(lower_factored, number(-1)) * t * number(c) for t, c in upper.items()]
+        yield "term by term", total([*terms, number(upper.constant) / lower_factored])
+
+
+def _turned(upper: Expression, lower: Expression) -> Iterator[tuple[str, Expression]]:
+    """-1j/(w*R*C - 1j) -> 1/(1 + 1j*w*R*C)"""
+    if isinstance(lower, Sum) and any(isinstance(c, Gaussian) for c in (*lower.coefficients, lower.constant)):
+        for unit in (IMAGINARY, -IMAGINARY):
+            yield "numerator and denominator turned", expand(unit * upper) / expand(unit * lower)
 
 
 def _grouped(expression: Expression, ready: Expression) -> Iterator[tuple[str, Expression]]:
