@@ -301,6 +301,22 @@ def test_example_derivations_run_and_hold(path):
     assert counts["refuted"] == 0 and counts["undecided"] == 0, counts
     assert counts["proved"] >= 2 and counts["supported"] <= 4
     jsonschema.validate(report.certificates(derivation.title, derivation.results), report.schema())
+    assert not re.findall(r"[$*]", typeset_part(report.html(derivation.title, derivation.results)))
+
+
+def typeset_part(page):
+    """The text of a report without what was typed (statements, code) and the records of certificates."""
+    page = page.split("<main>")[1]
+    for tag in ("svg", "pre", "code", "dd", r'p class="statement"'):
+        page = re.sub(rf"<{tag}[ >].*?</{tag.split()[0]}>", "", page, flags=re.DOTALL)
+    return re.sub(r"<[^>]*>", " ", page)
+
+
+def test_three_formulas_in_one_line_of_prose_are_no_emphasis():
+    derivation = carry_out("> The spot moves by $y = 2*D*h/(1 - h^2)$ with $h = tan(theta/2)$; solve for $h$, **once**.")
+    page = report.html("", derivation.results)
+    assert page.count("<math") == 3 and "<em>" not in page and "<strong>once</strong>" in page
+    assert not re.findall(r"[$*]", typeset_part(page))
 
 
 def test_a_result_without_closed_form_is_no_fault():
