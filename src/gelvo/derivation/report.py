@@ -30,7 +30,7 @@ from gelvo.typesetting import arranged, mathml, text
 from gelvo.typesetting.breaking import PAGE, fitted
 from gelvo.typesetting.layout import Layout, atom, decimal_layout, equals, joined, lines, name_layout, row
 from gelvo.typesetting.named import meanings
-from gelvo.typesetting.solutions import with_decimal
+from gelvo.typesetting.solutions import wants_decimal, with_decimal
 
 if TYPE_CHECKING:
     from jinja2 import Template
@@ -56,7 +56,7 @@ def labelled(name: str, thing: object) -> Layout:
         body = _value_layout(thing)  # its unit stands below
     else:
         formula = getattr(thing, "expression", thing)
-        body = with_decimal(formula) if isinstance(formula, Expression) else arranged(thing)
+        body = with_decimal(formula) if isinstance(formula, Expression) and wants_decimal(formula) else arranged(thing)
     if not name:
         return body
     if name in ("where", "with", "spanned by"):

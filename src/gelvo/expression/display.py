@@ -62,6 +62,14 @@ def _is_constant(term: Expression) -> bool:
     return all(isinstance(_base(f), (Constant, Number)) for f in factors)
 
 
+def _place(term: Expression, pair: bool) -> tuple[object, ...]:
+    """Where a term stands: unknown functions, powers of variables, of a pair the cosine before its sine, letters, at last constants."""
+    moving, whole = _degree(term)
+    waves = {f.name for f in factors_in(term) if isinstance(f, Call)}
+    sine = pair and bool(waves & {"sin", "sinh"}) and not waves & {"cos", "cosh"}
+    return _is_constant(term), _has_unknown(term), moving, sine, whole, _exponents(term)
+
+
 def _has_constant(term: Expression) -> bool:
     return any(isinstance(_base(f), Constant) for f in factors_in(term))
 
@@ -70,7 +78,8 @@ def sum_terms(node: Sum) -> list[tuple[Scalar, Expression | None]]:
     """(coefficient, term) in reading order, the number last; (c, None) is the number itself."""
     pairs = dict(node.items())
     position = {t: i for i, t in enumerate(node.terms)}
-    shown = sorted(node.terms, key=lambda t: (_is_constant(t), _has_unknown(t), _degree(t), _exponents(t), position[t]))
+    pair = len(node.terms) == 2
+    shown = sorted(node.terms, key=lambda t: (*_place(t, pair), position[t]))
     if all(map(_has_constant, shown)):  # pi/6 + 2*pi*n
         shown.sort(key=lambda t: not _is_constant(t))
     rising = writing_now().powers == "ascending"

@@ -13,6 +13,7 @@ from gelvo.functions.named import EXP, is_a
 from gelvo.numbers.exact import HALF, Scalar, parts
 
 ROOT_WEIGHT, QUOTIENT_WEIGHT, BRACKET_WEIGHT, DIGITS_FREE = 0.5, 0.25, 0.125, 4
+ONE_WEIGHT = 0.95  # a*(x + 1) rather than a*x + a, of the same length
 GROWTH_WEIGHT = 1.5  # of exp(-2*t)*(a*exp(t) - b), whose parts run away from each other
 
 
@@ -69,7 +70,7 @@ def _sum_size(node: Sum, size: dict[Node, float]) -> float:
         real, _ = parts(node.constant)
         shown = -node.constant if real < 0 else node.constant
         negatives += shown is not node.constant
-        result += 1 + _number_size(shown)
+        result += 1 + (ONE_WEIGHT if shown == 1 else _number_size(shown))
     count = len(node.terms) + bool(node.constant)
     return result + (1 if negatives == count else 0)
 

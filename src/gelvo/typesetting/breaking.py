@@ -100,6 +100,11 @@ def _at_plus(pieces: list[Layout], width: int) -> Layout:
 
 def _at_times(pieces: list[Layout], width: int) -> Layout:
     groups = _parts(pieces, "times")
+    sizes = sorted(width_of(p) for p in pieces)
+    if sum(sizes[:-1]) <= width // 3:  # a(… + …): the long factor is broken where it stands
+        shorter = _widest_broken(pieces, width)
+        if width_of(shorter) <= width:
+            return shorter
     return _filled([_broken_parts(g, width - INDENTED - width_of(DOT)) for g in groups], width, joint=DOT)
 
 
@@ -127,10 +132,15 @@ def _filled(parts: list[Layout], width: int, joint: Layout | None = None) -> Lay
             opening, *rest = [c for c in part.children if c is not None] or [part]
             if joint is not None and _is(opening, "times"):
                 part = row(joint, *rest)
-        out[-1].append(part)
+        out[-1] += _opened(part)
         used += size
     made = [row(*line) for line in out]
     return lines(made) if len(made) > 1 else made[0]
+
+
+def _opened(part: Layout) -> list[Layout]:
+    """The pieces of a part, so that signs stand between their neighbours."""
+    return [c for c in part.children if c is not None] if part.kind == "row" else [part]
 
 
 def _fence(piece: Layout, width: int) -> Layout:

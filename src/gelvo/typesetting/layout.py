@@ -85,7 +85,7 @@ def _root_layout(node: AlgebraicNumber) -> Layout:
     """root_k of a polynomial in x."""
     x = name("x")
     polynomial = total([number(c) * power(x, number(k)) for k, c in enumerate(node.coefficients)])
-    return row(Layout("scripts", (atom("root", "text"), atom(str(node.index), "number"), None)), fence(layout_of(polynomial)))
+    return row(Layout("scripts", (atom("root", "function"), atom(str(node.index), "number"), None)), fence(layout_of(polynomial)))
 
 
 def number_layout(value: Scalar) -> Layout:
@@ -215,7 +215,10 @@ def _fraction(coefficient: Scalar, factors: Sequence[Expression], done: dict[Nod
     above, below = ([_factor(f, done) for f in side] for side in found)
     if not below:
         return _side_by_side(above)
-    return Layout("fraction", (_side_by_side(above), _side_by_side(below)), level=PRODUCT)
+    derivatives = [p for p in above if _is_fraction(p)]  # they stand beside the line: 1/c² ∂²u/∂t²
+    rest = [p for p in above if not _is_fraction(p)] or [atom("1", "number")]
+    line = Layout("fraction", (_side_by_side(rest), _side_by_side(below)), level=PRODUCT)
+    return row(line, *[x for d in derivatives for x in (atom("", "thin"), d)], level=PRODUCT) if derivatives else line
 
 
 def _number_first(coefficient: Scalar, factors: Sequence[Expression], digits: int) -> tuple[Scalar, Sequence[Expression]]:

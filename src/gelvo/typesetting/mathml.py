@@ -64,7 +64,8 @@ ATOMS: dict[str, Callable[[str], str]] = {
     "function": lambda text: f"<mi>{escape(FUNCTION_NAMES.get(text, text))}</mi><mo>&#x2061;</mo>",
     "number": lambda text: _number(escape(text)),
     "word": _words,
-    "text": _words,
+    "text": lambda text: f"<mtext>{escape(text.strip())}{'&#xa0;' * text.endswith(' ')}</mtext>",
+    "punctuation": lambda text: f'<mo rspace="0.3em">{escape(text)}</mo>',
     "differential": lambda text: '<mspace width="0.17em"/><mi mathvariant="normal">d</mi>',
     "thin": lambda text: '<mo>&#x2062;</mo><mspace width="0.12em"/>',
     "indent": lambda text: '<mspace width="1.2em"/>',
@@ -112,7 +113,7 @@ def _cases(piece: Layout, inner: Inner) -> str:
 
 def _lines(piece: Layout, inner: Inner) -> str:
     rows = "".join(f'<mtr><mtd style="text-align: left">{_row(c or "")}</mtd></mtr>' for c in inner)
-    return f"<mtable>{rows}</mtable>"
+    return f'<mtable displaystyle="true">{rows}</mtable>'
 
 
 def _aligned(piece: Layout, inner: Inner) -> str:
@@ -121,7 +122,7 @@ def _aligned(piece: Layout, inner: Inner) -> str:
         "<mtr>" + cell.format("right", _row(inner[k] or "")) + cell.format("left", _row(inner[k + 1] or "")) + "</mtr>"
         for k in range(0, len(inner), 2)
     )
-    return f"<mtable>{rows}</mtable>"
+    return f'<mtable displaystyle="true">{rows}</mtable>'
 
 
 def _big(piece: Layout, inner: Inner) -> str:

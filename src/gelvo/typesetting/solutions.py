@@ -40,7 +40,7 @@ def solutions_layout(solutions: Solutions) -> Layout:
     if solutions.everything or not len(solutions):
         return atom("every value" if solutions.everything else "no solution", "text")
     own = [solutions.own_conditions(k) for k in range(len(solutions))]
-    together = None if any(_wants_decimal(v) for values in solutions for v in values.values()) else _both_signs(solutions, own)
+    together = None if any(wants_decimal(v) for values in solutions for v in values.values()) else _both_signs(solutions, own)
     if together is not None:
         return qualified(together, own[0])
     pieces: list[Layout] = []
@@ -94,7 +94,7 @@ def _equation(unknown: Expression, value: Layout) -> Layout:
 def with_decimal(value: Expression) -> Layout:
     """A value; a root told by its polynomial, and any number beside decimals, with the decimal that it is."""
     shown = sized(value)
-    if not _wants_decimal(value):
+    if not wants_decimal(value):
         return shown
     known = numeric_value(value, DIGITS)
     if known is None:
@@ -104,7 +104,7 @@ def with_decimal(value: Expression) -> Layout:
     return decimal if is_rounded(shown) else row(shown, atom("≈", "relation"), said_rounded(decimal))
 
 
-def _wants_decimal(value: Expression) -> bool:
+def wants_decimal(value: Expression) -> bool:
     how = writing_now()
     if isinstance(value, (Number, Bound)) or how.digits or free_names(value):
         return False
