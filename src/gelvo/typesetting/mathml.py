@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from html import escape
 
-from gelvo.typesetting.layout import Layout, rendered
+from gelvo.typesetting.layout import DOTS, Layout, rendered
 from gelvo.typesetting.letters import ABOVE, LETTERS
 
 FUNCTION_NAMES = {"asin": "arcsin", "acos": "arccos", "atan": "arctan", "sign": "sgn", "gamma": "Γ", "digamma": "ψ"}
@@ -125,6 +125,12 @@ def _aligned(piece: Layout, inner: Inner) -> str:
     return f'<mtable displaystyle="true">{rows}</mtable>'
 
 
+def _over(piece: Layout, inner: Inner) -> str:
+    """A mark above a letter; dots stand clear of it where they are no accents."""
+    accent = "" if piece.text in DOTS else ' accent="true"'
+    return f"<mover{accent}>{_row(inner[0] or '')}<mo>{ABOVE[piece.text]}</mo></mover>"
+
+
 def _big(piece: Layout, inner: Inner) -> str:
     symbol = f"<mo>{piece.text}</mo>" if piece.text != "lim" else "<mi>lim</mi>"
     below, above = (None if c is None else _row(c) for c in inner)
@@ -144,7 +150,7 @@ KINDS: dict[str, Callable[[Layout, Inner], str]] = {
     "scripts": _scripts,
     "root": _root,
     "fence": _fence,
-    "over": lambda piece, inner: f'<mover accent="true">{_row(inner[0] or "")}<mo>{ABOVE[piece.text]}</mo></mover>',
+    "over": _over,
     "stack": lambda piece, inner: f'<mfrac linethickness="0">{_row(inner[0] or "")}{_row(inner[1] or "")}</mfrac>',
     "big": _big,
     "grid": _grid,
