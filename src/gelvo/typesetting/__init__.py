@@ -102,7 +102,7 @@ def _with_conditions(thing: object) -> Layout:
         return qualified(layout, thing.conditions, mark)
     if isinstance(thing, Solutions):
         common = thing.conditions_of(0) if len(thing) == 1 else thing.conditions
-        return qualified(layout, common, "" if thing.verdict == "proved" else thing.verdict)
+        return qualified(solutions_layout(thing, common), (), "" if thing.verdict == "proved" else thing.verdict)
     return layout
 
 

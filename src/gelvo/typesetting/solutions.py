@@ -35,14 +35,14 @@ DIGITS = 5  # of the decimal beside a root
 MOST_LISTED = 12  # complex solutions beside real ones
 
 
-def solutions_layout(solutions: Solutions) -> Layout:
-    """The solutions one after the other, each with its own conditions; what holds for all stands beside them."""
+def solutions_layout(solutions: Solutions, common: Sequence[Condition] = ()) -> Layout:
+    """The solutions one after the other, each with its own conditions; common: what holds for all, where that is to be said too."""
     if solutions.everything or not len(solutions):
-        return atom("every value" if solutions.everything else "no solution", "text")
+        return qualified(atom("every value" if solutions.everything else "no solution", "text"), common)
     own = [solutions.own_conditions(k) for k in range(len(solutions))]
     together = None if any(wants_decimal(v) for values in solutions for v in values.values()) else _both_signs(solutions, own)
     if together is not None:
-        return qualified(together, own[0])
+        return qualified(together, (*own[0], *common))
     pieces: list[Layout] = []
     for place, values in enumerate(solutions):
         parts = [_equation(k, with_decimal(v)) for k, v in values.items()]
@@ -50,10 +50,10 @@ def solutions_layout(solutions: Solutions) -> Layout:
         piece = qualified(joined(parts, atom(",", "punctuation")), shown)
         pieces.append(row(atom(f"{solutions.cases[place]}: ", "text"), piece) if len(solutions.cases) > 1 else piece)
     if len(pieces) > 1 and all(own):  # cases
-        return lines(pieces)
+        return qualified(lines(pieces), common)
     if any(len(values) > 1 for values in solutions) and len(pieces) > 1:  # of several unknowns each solution has a line
-        return lines([*(row(p, atom("or", "word")) for p in pieces[:-1]), pieces[-1]])
-    return joined(pieces, atom("or", "word"))
+        return qualified(lines([*(row(p, atom("or", "word")) for p in pieces[:-1]), pieces[-1]]), common)
+    return qualified(joined(pieces, atom("or", "word")), common)
 
 
 def further_text(solutions: Solutions) -> str:
