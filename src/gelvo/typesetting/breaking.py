@@ -72,7 +72,7 @@ def _at_commas(pieces: list[Layout], width: int) -> Layout:
     groups: list[list[Layout]] = [[]]
     for piece in pieces:
         groups[-1].append(piece)
-        if _is(piece, "punctuation"):
+        if _is(piece, "punctuation") or _is(piece, "separator"):
             groups.append([])
     return _filled([_broken_parts(g, width - INDENTED) for g in groups if g], width)
 
@@ -159,6 +159,7 @@ def _lines(piece: Layout, width: int) -> Layout:
 
 STYLES: tuple[tuple[str, Callable[[list[Layout], int], Layout]], ...] = (
     ("word", _at_words),
+    ("separator", _at_commas),
     ("punctuation", _at_commas),
     ("relation", _at_relations),
     ("plus", _at_plus),

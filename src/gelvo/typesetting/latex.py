@@ -72,6 +72,7 @@ ATOMS: dict[str, Callable[[str], str]] = {
     "operator": lambda text: f" {_symbol(text)} ",
     "relation": lambda text: f" {_symbol(text)} ",
     "punctuation": lambda text: f"{text} ",
+    "separator": lambda text: rf"{text}\quad ",
 }
 
 

@@ -65,6 +65,7 @@ ATOMS: dict[str, Callable[[str], str]] = {
     "number": lambda text: _number(escape(text)),
     "word": _words,
     "text": lambda text: f"<mtext>{escape(text.strip())}{'&#xa0;' * text.endswith(' ')}</mtext>",
+    "separator": lambda text: f'<mo rspace="1em">{escape(text)}</mo>',
     "punctuation": lambda text: f'<mo rspace="0.3em">{escape(text)}</mo>',
     "differential": lambda text: '<mspace width="0.17em"/><mi mathvariant="normal">d</mi>',
     "thin": lambda text: '<mo>&#x2062;</mo><mspace width="0.12em"/>',

@@ -47,7 +47,7 @@ def solutions_layout(solutions: Solutions, common: Sequence[Condition] = ()) -> 
     for place, values in enumerate(solutions):
         parts = [_equation(k, with_decimal(v)) for k, v in values.items()]
         shown = own[place] if len(solutions) > 1 else ()  # of a single one they stand beside it
-        piece = qualified(joined(parts, atom(",", "punctuation")), shown)
+        piece = qualified(joined(parts, atom(",", "separator")), shown)
         pieces.append(row(atom(f"{solutions.cases[place]}: ", "text"), piece) if len(solutions.cases) > 1 else piece)
     if len(pieces) > 1 and all(own):  # cases
         return qualified(lines(pieces), common)

@@ -68,6 +68,7 @@ ATOMS: dict[str, Callable[[str], str]] = {
     "slash": lambda text: text,
     "indent": lambda text: "  ",
     "punctuation": lambda text: f"{text} ",
+    "separator": lambda text: f"{text}  ",
     "differential": lambda text: " d",
 }
 
