@@ -20,7 +20,7 @@ from gelvo.expression.decimals import Decimal
 from gelvo.expression.nodes import Expression
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import distinct_nodes
-from gelvo.expression.writing import written
+from gelvo.expression.writing import writing, written
 from gelvo.figures.plotting import png_of, svg_of, unit_text
 from gelvo.files import write_together
 from gelvo.forms.abbreviating import abbreviate
@@ -97,7 +97,7 @@ def plain_lines(result: Result, fits: Callable[[str], bool] = lambda shown: True
 
 def condition_text(result: Result, fits: Callable[[str], bool]) -> str:
     """The conditions of a result on one line, as formula text where they take several."""
-    with written(result.writing):
+    with written(result.writing._replace(fractions="inline")):
         shown = text.render(joined([arranged(c) for c in result.conditions], atom("and", "word")))
     return shown if "\n" not in shown and fits(shown) else str(junction("and", result.conditions))
 
@@ -186,7 +186,8 @@ def _prose() -> MarkdownIt:
 def _inline_formula(source: str) -> str:
     """$…$ in prose as MathML where it reads as a formula, else in italics."""
     try:
-        return mathml.inline(arranged(Hooks.read(source.replace("\\", ""))))
+        with writing(fractions="inline"):
+            return mathml.inline(arranged(Hooks.read(source.replace("\\", ""))))
     except GelvoError:
         return f"<i>{escape(_without_stars(source))}</i>"
 
@@ -211,7 +212,8 @@ def detail_lines(result: Result, fits: Callable[[str], bool]) -> list[str]:
 
 def _on_one_line(formula: str, fits: Callable[[str], bool]) -> str:
     try:
-        shown = text.render(arranged(Hooks.read(formula)))
+        with writing(fractions="inline"):
+            shown = text.render(arranged(Hooks.read(formula)))
     except GelvoError:
         return formula
     return shown if "\n" not in shown and fits(shown) else formula

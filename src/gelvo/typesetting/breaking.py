@@ -11,7 +11,8 @@ from collections.abc import Callable, Sequence
 from gelvo.typesetting import text
 from gelvo.typesetting.layout import Layout, aligned, atom, fence, lines, row
 
-PAGE, PAPER = 88, 72  # letters in a line of the report, and of LaTeX on paper
+PAGE, PAPER = 100, 72  # letters in a line of the report, and of LaTeX on paper
+GAP = 2  # letters between the columns of a matrix
 NARROWEST = 16  # letters; what is narrower is not broken further
 DOT = atom("·", "operator")
 INDENT, INDENTED = atom("", "indent"), 2
@@ -153,6 +154,19 @@ def _fraction(piece: Layout, width: int) -> Layout:
     return piece._replace(children=tuple(None if c is None else fitted(c, width - 2) for c in piece.children))
 
 
+def _grid(piece: Layout, width: int) -> Layout:
+    """A matrix, the entries of its widest columns broken until all columns fit beside each other."""
+    columns = int(piece.text)
+    entries = [c for c in piece.children if c is not None]
+    widths = [max(map(width_of, entries[j::columns])) for j in range(columns)]
+    free = width - 2 - GAP * (columns - 1)
+    share = free // columns
+    narrow = sum(w for w in widths if w <= share)
+    wide = sum(w > share for w in widths)
+    most = (free - narrow) // wide if wide else free
+    return piece._replace(children=tuple(fitted(e, most) if widths[k % columns] > share else e for k, e in enumerate(entries)))
+
+
 def _lines(piece: Layout, width: int) -> Layout:
     return piece._replace(children=tuple(None if c is None else fitted(c, width) for c in piece.children))
 
@@ -165,4 +179,10 @@ STYLES: tuple[tuple[str, Callable[[list[Layout], int], Layout]], ...] = (
     ("plus", _at_plus),
     ("times", _at_times),
 )
-BREAKS: dict[str, Callable[[Layout, int], Layout]] = {"row": _row, "fence": _fence, "fraction": _fraction, "lines": _lines}
+BREAKS: dict[str, Callable[[Layout, int], Layout]] = {
+    "row": _row,
+    "fence": _fence,
+    "fraction": _fraction,
+    "grid": _grid,
+    "lines": _lines,
+}
