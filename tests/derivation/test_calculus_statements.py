@@ -86,7 +86,7 @@ def test_statements_about_matrices(text, wanted):
 
 LISTS = [
     ("eigenvalues of [2, 1; 1, 2]", ["3", "1"]),
-    ("eigenvectors of [2, 1; 1, 2]", ["3", "[1; 1]", "1", "[-1; 1]"]),
+    ("eigenvectors of [2, 1; 1, 2]", ["3", "[1; 1]", "1", "[1; -1]"]),
     ("null space of [1, 1; 1, 1]", ["[-1; 1]"]),
     ("roots of x^2 - 2 for x from 0 to 5", ["sqrt(2)"]),
     ("solve x^2 < 4 for x", ["x > -2 and x < 2"]),

@@ -66,7 +66,7 @@ TABLE = [
     ('matrix("[pi, 1; 0, pi]").eigenvalues()', "{pi: 2}"),
     ('matrix("[a, 1; 0, a]").eigenvalues()', "{a: 2}"),
     ('matrix("[a, 1; 0, b]").eigenvectors()', "[(a, [[1; 0]]), (b, [[1/(b - a); 1]])]   # if a - b != 0"),
-    ('matrix("[1, 2; 2, 1]").eigenvectors()', "[(3, [[1; 1]]), (-1, [[-1; 1]])]"),
+    ('matrix("[1, 2; 2, 1]").eigenvectors()', "[(3, [[1; 1]]), (-1, [[1; -1]])]"),
     ('matrix("[0, 1; -1, 0]").eigenvalues()', "{-1j: 1, 1j: 1}"),
     ('matrix("[2, 1, 0; 0, 2, 1; 0, 0, 2]").eigenvectors()', "[(2, [[1; 0; 0]])]"),
     ('matrix("[a, b; c, d]").inverse()', "[d/(a*d - b*c), -b/(a*d - b*c); -c/(a*d - b*c), a/(a*d - b*c)]   # if a*d - b*c != 0"),

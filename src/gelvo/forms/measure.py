@@ -13,6 +13,7 @@ from gelvo.functions.named import EXP, is_a
 from gelvo.numbers.exact import HALF, Scalar, parts
 
 ROOT_WEIGHT, QUOTIENT_WEIGHT, BRACKET_WEIGHT, DIGITS_FREE = 0.5, 0.25, 0.125, 4
+MINUS_WEIGHT = 1.05  # -(x + 1) rather than (-x - 1)
 ONE_WEIGHT = 0.95  # a*(x + 1) rather than a*x + a, of the same length
 GROWTH_WEIGHT = 1.5  # of exp(-2*t)*(a*exp(t) - b), whose parts run away from each other
 
@@ -72,7 +73,7 @@ def _sum_size(node: Sum, size: dict[Node, float]) -> float:
         negatives += shown is not node.constant
         result += 1 + (ONE_WEIGHT if shown == 1 else _number_size(shown))
     count = len(node.terms) + bool(node.constant)
-    return result + (1 if negatives == count else 0)
+    return result + (MINUS_WEIGHT if negatives == count else 0)
 
 
 def _coefficient_size(value: Scalar) -> float:
@@ -91,7 +92,8 @@ def _product_size(node: Product | Power, size: dict[Node, float]) -> float:
     real, imag = parts(coefficient)
     result, pieces = 0.0, len(top)
     if real < 0 and not imag:
-        result, coefficient, real = 1.0, -coefficient, -real
+        alone = len(top) == 1 and not bottom and isinstance(top[0], Sum)  # -x - 1 rather than -(x + 1)
+        result, coefficient, real = MINUS_WEIGHT + 0.05 if alone else 1.0, -coefficient, -real
     if imag:
         result += _number_size(coefficient)
         pieces += 1

@@ -5,9 +5,12 @@ Source: D. Faddeev, V. Faddeeva, "Computational Methods of Linear Algebra" (1963
 
 from __future__ import annotations
 
+from gmpy2 import lcm, mpq
+
 from gelvo.errors import DomainError
+from gelvo.expression.building import scale
 from gelvo.expression.constants import IMAGINARY, ZERO
-from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Name, Number
+from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Name, Number, Product, Sum
 from gelvo.expression.traversal import names, postorder
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
@@ -15,6 +18,7 @@ from gelvo.matrices.elimination import null_space
 from gelvo.matrices.matrix import Matrix, identity, square
 from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.normal.rationalizing import rationalize_denominator
+from gelvo.numbers.exact import Scalar, parts
 from gelvo.simplifying.search import simplify
 
 
@@ -40,7 +44,24 @@ def eigenvectors(m: Matrix, value: Expression, facts: Facts) -> tuple[list[Matri
     found, conditions = null_space(shifted, facts, for_all_letters=False)
     if not found:
         raise DomainError(f"{value} is not seen to be an eigenvalue")
-    return [v.map(lambda e: _plain(e, facts)) for v in found], conditions
+    return [_without_fractions(v.map(lambda e: _plain(e, facts))) for v in found], conditions
+
+
+def _without_fractions(v: Matrix) -> Matrix:
+    """The multiple of a vector that has no numeric fractions, its first entry without a minus."""
+    scalars = [c for e in v.flat() for c in _coefficients(e)]
+    scale_by = mpq(int(lcm(1, *[part.denominator for c in scalars for part in parts(c)])))
+    first = next((e for e in v.flat() if e is not ZERO), ZERO)
+    if all(parts(c)[0] < 0 for c in _coefficients(first)):
+        scale_by = -scale_by
+    return v if scale_by == 1 else v.map(lambda e: expand(scale(e, scale_by)) if isinstance(e, Sum) else scale(e, scale_by))
+
+
+def _coefficients(e: Expression) -> list[Scalar]:
+    """The numbers before the terms of an entry."""
+    if isinstance(e, Sum):
+        return [*e.coefficients, *([e.constant] if e.constant else [])]
+    return [e.value if isinstance(e, Number) else e.coefficient if isinstance(e, Product) else mpq(1)]
 
 
 def _plain(e: Expression, facts: Facts) -> Expression:

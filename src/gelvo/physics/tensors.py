@@ -78,7 +78,7 @@ def principal_values(tensor: Matrix, given: Iterable[Any] = ()) -> list[tuple[Ex
 
     >>> import gelvo
     >>> gelvo.principal_values(gelvo.matrix([[2, 1], [1, 2]]))
-    [(3, [[1; 1]]), (1, [[-1; 1]])]
+    [(3, [[1; 1]]), (1, [[1; -1]])]
     """
     if tensor != tensor.transpose():
         raise DomainError("principal values belong to a symmetric tensor, and this one is not")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from gelvo.errors import GelvoError
-from gelvo.expression.building import looks_negative, negate, scale, total
+from gelvo.expression.building import distributed, looks_negative, negate, scale, total
 from gelvo.expression.constants import ONE
 from gelvo.expression.nodes import AlgebraicNumber, Bound, Condition, Expression, Number, Product, Sum
 from gelvo.expression.traversal import free_names, postorder
@@ -147,4 +147,8 @@ def _sum_in(value: Expression) -> tuple[Sum, Expression] | None:
     if not isinstance(value, Product):
         return None
     sums = [f for f in value.factors if isinstance(f, Sum)]
-    return (sums[0], value / sums[0]) if len(sums) == 1 else None
+    if len(sums) != 1:
+        return None
+    inner, rest = sums[0], value / sums[0]
+    turned = distributed(negate(inner)) if looks_negative(rest) else None  # -(b + d)/(2*a) is (-b - d)/(2*a)
+    return (turned, negate(rest)) if isinstance(turned, Sum) else (inner, rest)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from gelvo.expression.building import multiply_all, number, power, scale, total
+from gelvo.expression.building import distributed, multiply_all, negate, number, power, scale, total
 from gelvo.expression.constants import IMAGINARY
 from gelvo.expression.nodes import Expression, Node, Number, Product, Sum
 from gelvo.expression.traversal import has_call, transform
@@ -14,7 +14,7 @@ from gelvo.forms.fractions import Form
 from gelvo.functions.named import EXP
 from gelvo.normal.prepare import prepared
 from gelvo.normal.relations import reduced_quotient
-from gelvo.numbers.exact import Gaussian
+from gelvo.numbers.exact import Gaussian, parts
 from gelvo.simplifying.family import Shorter
 from gelvo.simplifying.joining import common_factors_out, divided_into_sums, exponentials_into_sums
 
@@ -69,7 +69,18 @@ def _turned(upper: Expression, lower: Expression) -> Iterator[tuple[str, Express
 def _grouped(expression: Expression, ready: Expression) -> Iterator[tuple[str, Expression]]:
     """Sums by what their terms share."""
     yield "common factors taken out", common_factors_out(ready)
+    yield "sign taken out of sums", transform(ready, _sign_outside)
     yield "divided term by term", common_factors_out(divided_into_sums(expression))
+
+
+def _sign_outside(node: Node) -> Node:
+    """(-a - b)*c  ->  -(a + b)*c"""
+    if not isinstance(node, Product):
+        return node
+    turned = [f for f in node.factors if isinstance(f, Sum) and all(parts(c)[0] < 0 for c in (*f.coefficients, f.constant) if c)]
+    table = {f: distributed(negate(f)) for f in turned}
+    sign = number((-1) ** len(turned))
+    return multiply_all([sign, number(node.coefficient), *[table.get(f, f) if isinstance(f, Sum) else f for f in node.factors]])
 
 
 def _sign_inside(node: Node) -> Node:
