@@ -6,7 +6,7 @@ from gmpy2 import mpq
 
 from gelvo.expression.building import multiply_all, number, power, scale, total
 from gelvo.expression.display import stands_below
-from gelvo.expression.nodes import Expression, Node, Number, Power, Product, Sum
+from gelvo.expression.nodes import Call, Expression, Node, Number, Power, Product, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import transform
 from gelvo.facts.store import Facts
@@ -61,15 +61,17 @@ def exponentials_together(expression: Expression, facts: Facts) -> Expression:
 
 
 def common_factors_out(expression: Expression) -> Expression:
-    """a*exp(-t)*x + a*exp(-t)/b -> a*exp(-t)*(x + 1/b)."""
+    """a*exp(-t)*x + a*exp(-t)/b -> a*exp(-t)*(x + 1/b); letters alone stay with their terms: m*v^2/2 + m*g*h."""
 
     def visit(node: Node) -> Node:
         if not isinstance(node, Sum) or node.constant:
             return node
         first, *others = [dict(map(base_and_exponent, factors_in(t))) for t in node.terms]
         shared = {b: k for b, k in first.items() if all(other.get(b) is k for other in others)}
+        if not any(isinstance(b, Call) for b in shared):
+            return node
         common = multiply_all([power(b, k) for b, k in shared.items()])
-        return common * total([scale(t / common, c) for t, c in node.items()]) if shared else node
+        return common * total([scale(t / common, c) for t, c in node.items()])
 
     return transform(expression, visit)
 

@@ -45,6 +45,7 @@ def rational_forms(expression: Expression, facts: Facts, shorter: Shorter) -> It
         )
     yield "factored, sign moved into a difference", transform(upper_factored / lower_factored, _sign_inside)
     yield from _turned(upper, lower)
+    yield "numerator multiplied out", _multiplied_out(upper_factored) / lower_factored
     if not isinstance(lower, Number):
         yield from _one_part_factored(upper, lower, upper_factored, lower_factored)
 
@@ -57,6 +58,14 @@ def _one_part_factored(
     if isinstance(upper, Sum):
         terms = [power(lower_factored, number(-1)) * t * number(c) for t, c in upper.items()]
         yield "term by term", total([*terms, number(upper.constant) / lower_factored])
+
+
+def _multiplied_out(upper: Expression) -> Expression:
+    """(v - u)*(v + u)/2 as v^2 - u^2 with its number in front."""
+    if not isinstance(upper, Product) or sum(isinstance(f, Sum) for f in upper.factors) < 2:
+        return upper
+    content = number(upper.coefficient)
+    return content * expand(upper / content)
 
 
 def _turned(upper: Expression, lower: Expression) -> Iterator[tuple[str, Expression]]:

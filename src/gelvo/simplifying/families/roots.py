@@ -19,14 +19,17 @@ from gelvo.simplifying.family import Shorter
 from gelvo.simplifying.joining import exponentials_together, powers_together
 
 MOST_MULTIPLIED_OUT = 40  # parts of a radicand
+MOST_DIVISORS = 4  # sums below a fraction line that are multiplied out
 
 
 def root_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Iterator[tuple[str, Expression]]:
     """sqrt(3 + 2*sqrt(2)) -> sqrt(2) + 1, sqrt(a)*sqrt(b) -> sqrt(a*b) for a or b not negative."""
     work = Preparation(facts)
     yield "nested roots opened", transform(expression, lambda n: denested(work, n) if isinstance(n, Expression) else n)
-    yield "roots joined", transform(expression, lambda n: _joined(n, facts))
-    yield "radicands multiplied out", _roots_multiplied_out(expression, facts)
+    if any(isinstance(n, Power) and n.exponent.is_rational and not n.exponent.is_whole for n in postorder(expression)):
+        yield "roots joined", transform(expression, lambda n: _joined(n, facts))
+        yield "radicands multiplied out", _roots_multiplied_out(expression, facts)
+        yield "roots held against divisors", transform(expression, _against_divisors)
     yield "rational denominators", transform(expression, _rationalized)
     if any(isinstance(n, Power) and not isinstance(n.exponent, Number) for n in postorder(expression)):
         joined = exponentials_together(expression, facts)
@@ -70,6 +73,40 @@ def _multiplied_out(node: Expression, facts: Facts) -> Expression:
     if isinstance(base, Product) and distinct_nodes(base) <= MOST_MULTIPLIED_OUT:
         base = min(base, expand(base), key=measure)
     return power(base, number(exponent))
+
+
+def _against_divisors(node: Node) -> Node:
+    """sqrt(1 - b^2)/((b - 1)*(b + 1)) -> -1/sqrt(1 - b^2): what stands below is the radicand, but for a number."""
+    if not isinstance(node, Product):
+        return node
+    below = [
+        f
+        for f in node.factors
+        if isinstance(f, Power) and f.exponent.is_rational and f.exponent.rational == -1 and isinstance(f.base, Sum)
+    ]
+    divisor = expand(multiply_all([f.base for f in below])) if 0 < len(below) <= MOST_DIVISORS else None
+    for root in node.factors if divisor is not None else ():
+        if not (
+            isinstance(root, Power)
+            and root.exponent.is_rational
+            and root.exponent.rational == HALF
+            and isinstance(root.base, Sum)
+        ):
+            continue
+        ratio = _number_times(divisor, root.base)
+        if ratio is not None:
+            rest = [f for f in node.factors if f is not root and f not in below]
+            return multiply_all([number(node.coefficient), *rest, power(root.base, number(-HALF)), 1 / ratio])
+    return node
+
+
+def _number_times(one: Expression | None, other: Sum) -> Expression | None:
+    """The number that makes one sum of another; None where there is none."""
+    if not isinstance(one, Sum):
+        return None
+    first = dict(one.items()).get(other.terms[0])
+    ratio = None if first is None else number(first / other.coefficients[0])
+    return ratio if ratio is not None and expand(ratio * other) is one else None
 
 
 def _rationalized(node: Node) -> Node:
