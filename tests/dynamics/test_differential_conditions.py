@@ -99,7 +99,7 @@ TABLE = [
         "x'' + c*x' + x = 0",
         "t",
         [],
-        "x(t) = exp(-c*t/2)*(C_1*cos(sqrt(4 - c^2)*t/2) + C_2*sin(sqrt(4 - c^2)*t/2)) if c^2 < 4 or x(t) = C_1*exp((sqrt(c^2 - 4)/2 - c/2)*t) + C_2*exp((-c/2 - sqrt(c^2 - 4)/2)*t) if c^2 > 4 or x(t) = (C_2*t + C_1)*exp(-c*t/2) if c^2 = 4",
+        "x(t) = exp(-c*t/2)*(C_1*cos(sqrt(4 - c^2)*t/2) + C_2*sin(sqrt(4 - c^2)*t/2)) if c^2 < 4 or x(t) = C_1*exp(-(c - sqrt(c^2 - 4))*t/2) + C_2*exp(-(c + sqrt(c^2 - 4))*t/2) if c^2 > 4 or x(t) = (C_2*t + C_1)*exp(-c*t/2) if c^2 = 4",
     ),
     (
         "x'' - a^2*x = exp(b*t)",

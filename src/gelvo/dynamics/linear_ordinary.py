@@ -19,7 +19,7 @@ from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Call, Cases, Condition, Expression, Name, Node, Number, Power, Product, Relation
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import contains, fresh_name, has_call, names, postorder, substitute
+from gelvo.expression.traversal import contains, fresh_name, has_call, names, postorder, substitute, transform
 from gelvo.facts.conditions import nonzero, zero_where
 from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import apart_from_zero, denominators, letter_where_zero
@@ -32,7 +32,7 @@ from gelvo.forms.parts import resultant
 from gelvo.forms.univariate import integer_coefficients
 from gelvo.functions.named import ABS, CEIL, COS, DIRAC_DELTA, EXP, FLOOR, HEAVISIDE, MAX, MIN, SIGN, SIN, is_a
 from gelvo.numbers.exact import real
-from gelvo.simplifying.joining import common_factors_out
+from gelvo.simplifying.joining import common_factors_out, short_exponent
 from gelvo.simplifying.partial_fractions import Piece, simple_fractions, split_fraction
 from gelvo.simplifying.search import simplify
 from gelvo.solving.systems import linear_rows, solve_linear
@@ -316,7 +316,7 @@ def _one_case(
     particular = _particular(linear.right, polynomial, factors, s, t, facts, signs)
     if particular is None:
         raise NotSolved(f"no particular solution was found for the forcing {linear.right}")
-    own = common_factors_out(total([c * b for c, b in zip(constants, basis, strict=True)]))
+    own = transform(common_factors_out(total([c * b for c, b in zip(constants, basis, strict=True)])), short_exponent)
     whole = total([own, particular])
     conditions = dict.fromkeys([*needed, *facts.open_conditions(signs), *denominators([particular], facts, free_of=t)])
     return Solved({problem.unknowns[0]: whole}, tuple(conditions))
