@@ -63,11 +63,16 @@ def _is_constant(term: Expression) -> bool:
 
 
 def _place(term: Expression, pair: bool) -> tuple[object, ...]:
-    """Where a term stands: unknown functions, powers of variables, of a pair the cosine before its sine, letters, at last constants."""
+    """Where a term stands: unknown functions, powers of variables, of a pair the cosine before its sine, letters, those
+    beside functions, at last constants: a^2 + b^2 - 2*a*b*cos(gamma)."""
     moving, whole = _degree(term)
     waves = {f.name for f in factors_in(term) if isinstance(f, Call)}
     sine = pair and bool(waves & {"sin", "sinh"}) and not waves & {"cos", "cosh"}
-    return _is_constant(term), _has_unknown(term), moving, sine, whole, _exponents(term)
+    return _is_constant(term), _has_unknown(term), moving, sine, whole, not _is_of_letters(term), _exponents(term)
+
+
+def _is_of_letters(term: Expression) -> bool:
+    return all(isinstance(_base(f), (Name, Constant, Number, Sum)) for f in factors_in(term))
 
 
 def _has_constant(term: Expression) -> bool:
@@ -119,9 +124,13 @@ VARIABLES = ("t", "x", "y", "z", "r", "s")
 """Letters that move in a formula, with or without a number of their own (x_1; x_0 is a place that stays)."""
 NATURE = ("G", "hbar", "k_B", "epsilon_0", "mu_0", "N_A")
 COUNTS = ("binomial",)  # read as numbers
-MASSES = ("m", "M")  # the first letters of a problem: m*g*h
+MATERIALS = ("rho", "kappa", "mu", "eta", "gamma", "epsilon", "chi", "sigma")  # before masses: rho*g*h, gamma*m*c^2
+MASSES = ("m", "M", "q")  # the first letters of a problem: m*g*h, q*E
 FREQUENCIES = ("omega", "ω", "w")  # the last of what is fixed: zeta*omega*t
 MOST_LOOKED_AT = 40
+
+
+FIRST = ((-3, NATURE), (-2, MATERIALS), (-1, MASSES))
 
 
 def is_variable(name: Name) -> bool:
@@ -156,7 +165,7 @@ def _factor_rank(factor: Expression, in_sum: bool) -> tuple[object, ...]:
     moving = 10 * _moves(factor)
     if isinstance(base, Name):
         whole, stem = exponent.denominator == 1, base.name.partition("_")[0]
-        kind = -2 if base.name in NATURE else -1 if stem in MASSES else stem in FREQUENCIES
+        kind = next((k for k, group in FIRST if base.name in group or stem in group), float(stem in FREQUENCIES))
         return (moving + (2 if whole else 3), kind, 0 if moving or in_sum else abs(exponent), base.name.lower(), base.name)
     if isinstance(base, Sum):
         return (moving + (5.5 if _found(base, lambda n: isinstance(n, Call)) else 4), 0, "")
@@ -164,8 +173,8 @@ def _factor_rank(factor: Expression, in_sum: bool) -> tuple[object, ...]:
         return (19, -sum(base.orders), base.name)
     if isinstance(base, Call) and base.name in COUNTS:
         return (1.5, 0, base.name)
-    if isinstance(base, Call):
-        return (moving + (5 if base.name == "exp" else 6), 0, base.name)
+    if isinstance(base, Call):  # functions of what stays behind all letters: v*t*cos(alpha)
+        return ((15 if base.name == "exp" else 16) if moving else 14.5, 0, base.name)
     return (moving + 6, 0, "")
 
 

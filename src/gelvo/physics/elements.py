@@ -57,7 +57,7 @@ def element_vector(
     >>> import gelvo
     >>> shapes = gelvo.shape_functions([0, "h"], "x")
     >>> gelvo.element_vector(lambda shape: gelvo.variable("q")*shape, shapes, "x", 0, "h", given=["h > 0"])
-    [h*q/2; h*q/2]
+    [q*h/2; q*h/2]
     """
     shapes, x, low, high = _element(functions, variable, lower, upper, given)
     return column([integrate(integrand(f), x, low, high, given=given, otherwise="error").expression for f in shapes])

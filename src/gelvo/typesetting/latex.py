@@ -77,7 +77,8 @@ ATOMS: dict[str, Callable[[str], str]] = {
 
 
 ACCENTS = {LINE: "overline"}
-TALL = (r"\frac", r"\genfrac", r"\begin", r"\sum", r"\prod", r"\int", r"\left", r"\sqrt")
+STACK = r"\genfrac{}{}{0pt}{}"
+TALL = (r"\binom", r"\frac", r"\genfrac", r"\begin", r"\sum", r"\prod", r"\int", r"\left", r"\sqrt")
 
 
 def _fence(kind: str, body: str) -> str:
@@ -85,6 +86,12 @@ def _fence(kind: str, body: str) -> str:
     if kind == "()" and not any(word in body for word in TALL):
         return f"({body})"
     return FENCES[kind][0] + body + FENCES[kind][1]
+
+
+def _binomial(piece: Layout, inner: Inner) -> str:
+    """Two numbers in brackets, one above the other, have a command of their own."""
+    body = piece.children[0]
+    return (inner[0] or "").replace(STACK, r"\binom", 1) if body is not None and body.kind == "stack" else ""
 
 
 def _scripts(piece: Layout, inner: Inner) -> str:
@@ -151,9 +158,9 @@ KINDS: dict[str, Callable[[Layout, Inner], str]] = {
     "fraction": lambda piece, inner: rf"\frac{{{inner[0]}}}{{{inner[1]}}}",
     "scripts": _scripts,
     "root": _root,
-    "fence": lambda piece, inner: _fence(piece.text, inner[0] or ""),
+    "fence": lambda piece, inner: _binomial(piece, inner) or _fence(piece.text, inner[0] or ""),
     "over": lambda piece, inner: rf"\{ACCENTS.get(piece.text, piece.text)}{{{inner[0]}}}",
-    "stack": lambda piece, inner: rf"\genfrac{{}}{{}}{{0pt}}{{}}{{{inner[0]}}}{{{inner[1]}}}",
+    "stack": lambda piece, inner: rf"{STACK}{{{inner[0]}}}{{{inner[1]}}}",
     "big": lambda piece, inner: SYMBOLS[piece.text] + _marks(inner[0], inner[1]) + " ",
     "grid": lambda piece, inner: _grid([c or "" for c in inner], int(piece.text)),
     "cases": _cases,
