@@ -48,7 +48,9 @@ def test_lines_stand_behind_the_sign_on_every_medium():
 
 def test_what_cannot_be_broken_is_abbreviated():
     derivation = Derivation()
-    derivation.run("let R be sqrt(a^2 + b^2 + c^2 + d^2 + f^2 + g^2 + h^2 + k^2 + l^2 + m^2)\nshow names expanded\nR^3*exp(R)/(1 + R) + 1/R^5")
+    derivation.run(
+        "let R be sqrt(a^2 + b^2 + c^2 + d^2 + f^2 + g^2 + h^2 + k^2 + l^2 + m^2)\nshow names expanded\nR^3*exp(R)/(1 + R) + 1/R^5"
+    )
     shown = plain_lines(derivation.results[-1], width=46)
     assert "where" in shown and max(map(len, shown.splitlines())) <= 46
 
@@ -81,7 +83,11 @@ def test_a_common_factor_of_a_matrix_stands_in_front(rows, shown):
     [
         ("x'' + 2*g*x' + w^2*x = 0", ["g > 0", "w > 0"], ("underdamped", "overdamped", "critical")),
         ("m*x'' + d*x' + k*x = 0", ["m > 0", "d > 0", "k > 0"], ("underdamped", "overdamped", "critical")),
-        ("L*x'' + x'/G + x/C = U", ["L > 0", "G > 0", "C > 0", "x(0) = 0", "x'(0) = 0"], ("underdamped", "overdamped", "critical")),
+        (
+            "L*x'' + x'/G + x/C = U",
+            ["L > 0", "G > 0", "C > 0", "x(0) = 0", "x'(0) = 0"],
+            ("underdamped", "overdamped", "critical"),
+        ),
         ("x'' + a*x = 0", [], ()),  # no damping
         ("x'' - 2*g*x' + w^2*x = 0", ["g > 0", "w > 0"], ()),  # it grows
         ("x'' + 3*x' + 2*x = 0", [], ()),  # one case
@@ -118,11 +124,7 @@ def test_complex_solutions_beside_real_ones_are_listed(statement, said):
 
 @pytest.mark.parametrize(
     ("normalized", "shown"),
-    [
-        ("", "1/(C*L*s^2 + C*R*s + 1)"),
-        ("constant", "1/(C*L*s^2 + C*R*s + 1)"),
-        ("leading", "1/(C*L*(s^2 + R*s/L + 1/(C*L)))"),
-    ],
+    [("", "1/(C*L*s^2 + C*R*s + 1)"), ("constant", "1/(C*L*s^2 + C*R*s + 1)"), ("leading", "1/(C*L*(s^2 + R*s/L + 1/(C*L)))")],
 )
 def test_a_transfer_function_is_normalized_as_asked(normalized, shown):
     found = gelvo.transfer_function(

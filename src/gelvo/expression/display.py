@@ -4,7 +4,7 @@ The principles, each with its example:
 - a sum opens with a positive term where there is one: `2 - sqrt(2)`, `1 - p`; powers fall, and a plain number
   stands last, but before roots of numbers, functions and imaginary parts: `1 + sqrt(2)`, `1 + cos(x)`, `R + 1j*L*omega`;
 - a product reads from what is fixed to what moves: numbers, named constants, letters of the problem, then variables, functions
-  of them, decays before waves: `2*zeta*omega*t`, `A*exp(-g*t)*cos(w*t)`, `(x + 1)*exp(-x)`;
+  behind them, decays before waves: `2*zeta*omega*t`, `rho*g*h`, `v*t*cos(alpha)`, `A*exp(-g*t)*cos(w*t)`, `(x + 1)*exp(-x)`;
 - roots of numbers, of named constants and of one group of letters stand under one root, and below the line rather than above where they cancel a
   divisor: `sqrt(2*pi)`, `sqrt(2/pi)`, `1/(sigma*sqrt(2*pi))`;
 - a relation has its plain number on the right, `x > 0`, and no minus where both sides can do without: `b^2 >= 4*a*c` on paper.
