@@ -20,8 +20,9 @@ from gelvo.forms.dimensions import numbers_of
 from gelvo.reading.tree import Read
 from gelvo.typesetting import arranged, latex, mathml
 from gelvo.typesetting.breaking import PAGE, PAPER, fitted
-from gelvo.typesetting.layout import Layout, equals, name_layout, row
+from gelvo.typesetting.layout import name_layout
 from gelvo.typesetting.named import meanings
+from gelvo.typesetting.pieces import Layout, equals, row
 
 if TYPE_CHECKING:
     from gelvo.derivation.state import State

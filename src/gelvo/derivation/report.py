@@ -28,8 +28,9 @@ from gelvo.operations.solutions import Solutions
 from gelvo.terminal import WIDEST
 from gelvo.typesetting import arranged, mathml, text
 from gelvo.typesetting.breaking import PAGE, fitted
-from gelvo.typesetting.layout import Layout, atom, decimal_layout, equals, joined, lines, name_layout, row
+from gelvo.typesetting.layout import decimal_layout, name_layout
 from gelvo.typesetting.named import meanings
+from gelvo.typesetting.pieces import Layout, atom, equals, joined, lines, row
 from gelvo.typesetting.solutions import wants_decimal, with_decimal
 
 if TYPE_CHECKING:

@@ -18,22 +18,8 @@ from gelvo.operations.solutions import Solutions
 from gelvo.typesetting import latex, mathml, text
 from gelvo.typesetting.breaking import PAGE, fitted
 from gelvo.typesetting.common import taken_out
-from gelvo.typesetting.layout import (
-    LARGEST,
-    PRODUCT,
-    Layout,
-    atom,
-    equals,
-    fence,
-    grid,
-    inline,
-    joined,
-    qualified,
-    row,
-    sized,
-    summed,
-    wrapped,
-)
+from gelvo.typesetting.layout import LARGEST, qualified, sized
+from gelvo.typesetting.pieces import PRODUCT, Layout, atom, equals, fence, grid, inline, joined, row, summed, wrapped
 from gelvo.typesetting.solutions import solutions_layout
 
 STYLES = {"latex": latex.render, "mathml": mathml.render, "text": text.render}

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from gelvo.typesetting import text
-from gelvo.typesetting.layout import Layout, aligned, atom, fence, lines, row
+from gelvo.typesetting.pieces import Layout, aligned, atom, fence, lines, row
 
 PAGE, PAPER = 100, 72  # letters in a line of the report, and of LaTeX on paper
 GAP = 2  # letters between the columns of a matrix

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from gelvo.expression.registry import FUNCTIONS
-from gelvo.typesetting.layout import Layout, rendered
 from gelvo.typesetting.letters import LETTERS, LINE
+from gelvo.typesetting.pieces import Layout, rendered
 
 SYMBOLS = {
     "π": r"\pi", "∞": r"\infty", "-∞": r"-\infty", "≤": r"\le", "≥": r"\ge", "≠": r"\ne", "·": r"\cdot", "→": r"\to", "∫": r"\int",

@@ -1,14 +1,13 @@
-"""The arrangement of a formula on paper, before any output language: rows, fractions, scripts, roots, fences."""
+"""The arrangement of a formula on paper, before any output language: each kind of node as pieces beside each other."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Sequence
 from fractions import Fraction
-from typing import Any, NamedTuple, TypeVar
+from typing import Any
 
 from gmpy2 import mpq
 
-from gelvo.deadline import checkpoint
 from gelvo.errors import ExportError, GelvoError
 from gelvo.evaluation.value import value
 from gelvo.expression import display
@@ -37,48 +36,12 @@ from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import fold, free_names, names, postorder, tree_size
 from gelvo.expression.writing import beside_letters, writing_now
 from gelvo.numbers.exact import HALF, Gaussian, Scalar, parts, real
-from gelvo.typesetting.letters import LETTERS, LINE, MARKS
+from gelvo.typesetting.letters import DOTS, LETTERS, LINE, MARKS
 from gelvo.typesetting.named import kept
+from gelvo.typesetting.pieces import ATOM, POWER, PRODUCT, SUM, Layout, atom, fence, inline, joined, row, summed, wrapped
 
-SUM, PRODUCT, POWER, ATOM = 1, 2, 3, 4
 LARGEST = 20_000  # parts of a formula
 SPARE = 10  # digits beyond those that are shown, so that rounding twice changes none
-R = TypeVar("R")
-
-
-class Layout(NamedTuple):
-    """kind: atom, row, fraction, scripts, root, fence, cases, grid, lines, aligned, big; `text` and `style` belong to atoms and fences."""
-
-    kind: str
-    children: tuple[Layout | None, ...] = ()
-    text: str = ""
-    style: str = ""
-    level: int = ATOM
-
-
-def atom(text: str, style: str, level: int = ATOM) -> Layout:
-    return Layout("atom", (), text, style, level)
-
-
-def row(*children: Layout, level: int = ATOM) -> Layout:
-    return Layout("row", children, level=level)
-
-
-def joined(pieces: Sequence[Layout], glue: Layout) -> Layout:
-    out: list[Layout] = []
-    for piece in pieces:
-        if out:
-            out.append(glue)
-        out.append(piece)
-    return out[0] if len(out) == 1 else row(*out)
-
-
-def fence(body: Layout, kind: str = "()") -> Layout:
-    return Layout("fence", (body,), kind)
-
-
-def wrapped(piece: Layout, level: int) -> Layout:
-    return piece if piece.level >= level else fence(piece)
 
 
 def _root_layout(node: AlgebraicNumber) -> Layout:
@@ -116,28 +79,6 @@ def decimal_layout(found: Decimal) -> Layout:
         return size
     scale = Layout("scripts", (atom("10", "number"), None, atom(str(found.power), "number")), level=POWER)
     return scale if found.size == "1" and not found.is_rounded else row(size, atom("×", "operator"), scale, level=PRODUCT)
-
-
-def is_rounded(piece: Layout) -> bool:
-    """Whether digits were left out somewhere in it."""
-    stack = [piece]
-    while stack:
-        piece = stack.pop()
-        if piece.style == "rounded":
-            return True
-        stack.extend(c for c in piece.children if c is not None)
-    return False
-
-
-def said_rounded(piece: Layout) -> Layout:
-    """A number behind a sign that says that digits were left out."""
-    style = "number" if piece.style == "rounded" else piece.style
-    return piece._replace(style=style, children=tuple(None if c is None else said_rounded(c) for c in piece.children))
-
-
-def equals(body: Layout) -> Layout:
-    """The sign before a formula: it says where digits were left out."""
-    return atom("≈" if is_rounded(body) else "=", "relation")
 
 
 def name_layout(name: str, style: str = "name") -> Layout:
@@ -184,16 +125,6 @@ def _in_numbers(terms: list[tuple[Scalar, Expression | None]]) -> list[tuple[Sca
     place = terms.index(numeric[0])
     rest = [pair for pair in terms if pair not in numeric]
     return [*rest[:place], (known, None), *rest[place:]]
-
-
-def summed(terms: Iterable[tuple[bool, Layout]]) -> Layout:
-    """Terms beside each other, each with whether a minus stands before it."""
-    out: list[Layout] = []
-    for negative, body in terms:
-        if out or negative:
-            out.append(atom("-" if negative else "+", "operator" if out else "sign"))
-        out.append(wrapped(body, PRODUCT))
-    return row(*out, level=SUM)
 
 
 def _product(node: Product | Power, done: dict[Node, Layout]) -> Layout:
@@ -267,24 +198,6 @@ def _base(base: Expression, done: dict[Node, Layout]) -> Layout:
 def _raised(base: Layout, exponent: Layout, below: Layout | None = None) -> Layout:
     """A power; fractions in its exponent are written on one line."""
     return Layout("scripts", (base, below, inline(exponent)), level=POWER)
-
-
-def inline(root: Layout) -> Layout:
-    """Fractions on one line: a/(b*c)."""
-    order: list[Layout] = []
-    stack = [root]
-    while stack:
-        piece = stack.pop()
-        order.append(piece)
-        stack.extend(c for c in piece.children if c is not None)
-    done: dict[int, Layout] = {}
-    for piece in reversed(order):
-        inner = tuple(None if c is None else done[id(c)] for c in piece.children)
-        if piece.kind == "fraction" and inner[0] is not None and inner[1] is not None:
-            done[id(piece)] = row(wrapped(inner[0], PRODUCT), atom("/", "slash"), wrapped(inner[1], POWER), level=PRODUCT)
-        else:
-            done[id(piece)] = piece._replace(children=inner)
-    return done[id(root)]
 
 
 def _power(body: Layout, exponent: mpq, base: Node | None = None) -> Layout:
@@ -445,7 +358,7 @@ def _relation(node: Relation, done: dict[Node, Layout]) -> Layout:
     return row(_made_of(left, done), atom(RELATIONS.get(sign, sign), "relation"), _made_of(right, done))
 
 
-TIME, DOTS = "t", ("dot", "ddot", "dddot")  # derivatives by time are written with dots
+TIME = "t"  # derivatives by time are written with dots
 CONSTANTS = {"pi": "π", "euler_gamma": "γ", "catalan": "G"}
 BOUNDS = {"inf": ("∞", "number"), "-inf": ("-∞", "number"), "undefined": ("undefined", "text")}
 RELATIONS = {"<=": "≤", ">=": "≥", "!=": "≠"}
@@ -504,33 +417,3 @@ def qualified(formula: Layout, conditions: Sequence[Node], mark: str = "") -> La
     if conditions:
         formula = row(formula, atom("if", "word"), joined([sized(c) for c in conditions], atom("and", "word")))
     return row(formula, atom(f"({mark})", "word")) if mark else formula
-
-
-def grid(pieces: Sequence[Layout], columns: int) -> Layout:
-    """A matrix: its entries row by row."""
-    return Layout("grid", tuple(pieces), str(columns))
-
-
-def lines(pieces: Sequence[Layout]) -> Layout:
-    """Formulas one below the other."""
-    return Layout("lines", tuple(pieces))
-
-
-def aligned(pieces: Sequence[Layout]) -> Layout:
-    """Lines of two columns each, the first one ending where the second begins: what stands before a sign, and behind it."""
-    return Layout("aligned", tuple(pieces))
-
-
-def rendered(root: Layout, kinds: Mapping[str, Callable[[Layout, list[R | None]], R]]) -> R:
-    """What the rules of an output language make of a layout, without recursion: each gets its piece and what the children became."""
-    order: list[Layout] = []
-    stack = [root]
-    while stack:
-        piece = stack.pop()
-        order.append(piece)
-        stack.extend(c for c in piece.children if c is not None)
-    done: dict[int, R] = {}
-    for piece in reversed(order):
-        checkpoint()
-        done[id(piece)] = kinds[piece.kind](piece, [None if c is None else done[id(c)] for c in piece.children])
-    return done[id(root)]

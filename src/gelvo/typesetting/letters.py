@@ -17,4 +17,5 @@ MARKS = {
     "tilde": "~",
     "vec": "→",
 }  # what stands above a letter: x_hat, vec_v
+DOTS = ("dot", "ddot", "dddot")  # of derivatives by time
 ABOVE = {**MARKS, LINE: "‾"}

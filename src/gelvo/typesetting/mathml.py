@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from html import escape
 
-from gelvo.typesetting.layout import DOTS, Layout, rendered
-from gelvo.typesetting.letters import ABOVE, LETTERS
+from gelvo.typesetting.letters import ABOVE, DOTS, LETTERS
+from gelvo.typesetting.pieces import Layout, rendered
 
 FUNCTION_NAMES = {"asin": "arcsin", "acos": "arccos", "atan": "arctan", "sign": "sgn", "gamma": "Γ", "digamma": "ψ"}
 

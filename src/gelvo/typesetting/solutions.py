@@ -13,23 +13,8 @@ from gelvo.expression.writing import writing_now, written
 from gelvo.numbers.exact import ZERO, Gaussian, Scalar
 from gelvo.operations.solutions import Solutions
 from gelvo.typesetting import text
-from gelvo.typesetting.layout import (
-    SUM,
-    Layout,
-    atom,
-    beside,
-    equals,
-    is_rounded,
-    joined,
-    lines,
-    number_layout,
-    numeric_value,
-    qualified,
-    row,
-    said_rounded,
-    sized,
-    wrapped,
-)
+from gelvo.typesetting.layout import beside, number_layout, numeric_value, qualified, sized
+from gelvo.typesetting.pieces import SUM, Layout, atom, equals, is_rounded, joined, lines, row, said_rounded, wrapped
 
 DIGITS = 5  # of the decimal beside a root
 MOST_LISTED = 12  # complex solutions beside real ones

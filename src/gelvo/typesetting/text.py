@@ -6,8 +6,8 @@ from collections.abc import Callable
 from typing import NamedTuple
 from unicodedata import normalize
 
-from gelvo.typesetting.layout import Layout, rendered
 from gelvo.typesetting.letters import ABOVE, LETTERS, LINE
+from gelvo.typesetting.pieces import Layout, rendered
 
 SUBSCRIPTS = str.maketrans("0123456789aehijklmnoprstuvx", "₀₁₂₃₄₅₆₇₈₉ₐₑₕᵢⱼₖₗₘₙₒₚᵣₛₜᵤᵥₓ")
 SUBSCRIPT_LETTERS = set("0123456789aehijklmnoprstuvx")
