@@ -82,14 +82,13 @@ def typeset(thing: object, style: str = "latex", width: int | None = None, **opt
 
 def _with_conditions(thing: object) -> Layout:
     """An answer or solutions with all that a reader has to know beside the formula."""
-    layout = arranged(thing)
     if isinstance(thing, Answer):
         mark = "not worked out" if thing.reason else "" if thing.verdict == "proved" else thing.verdict
-        return qualified(layout, thing.conditions, mark)
+        return qualified(arranged(thing), thing.conditions, mark)
     if isinstance(thing, Solutions):
         common = thing.conditions_of(0) if len(thing) == 1 else thing.conditions
         return qualified(solutions_layout(thing, common), (), "" if thing.verdict == "proved" else thing.verdict)
-    return layout
+    return arranged(thing)
 
 
 def mimebundle(thing: object) -> dict[str, str]:

@@ -37,10 +37,7 @@ def _row(piece: Layout, width: int) -> Layout:
         if any(_is(p, style) for p in pieces[1:]):
             return work(pieces, width)
     # what belongs together, such as the name of a function and its brackets: its widest part is broken
-    widest = max(pieces, key=width_of)
-    left = width - (width_of(piece) - width_of(widest))
-    shorter = fitted(widest, left)
-    return piece if shorter is widest else row(*[shorter if p is widest else p for p in pieces], level=piece.level)
+    return _widest_broken(pieces, width)
 
 
 def _is(piece: Layout, style: str) -> bool:

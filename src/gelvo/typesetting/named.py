@@ -11,7 +11,7 @@ from collections.abc import Iterable
 from gelvo.expression.building import name, scale
 from gelvo.expression.display import is_variable
 from gelvo.expression.nodes import Applied, Expression, Name, Node, Number, Sum
-from gelvo.expression.traversal import free_names, names, postorder, substitute
+from gelvo.expression.traversal import distinct_nodes, free_names, names, postorder, substitute
 from gelvo.expression.writing import writing_now
 from gelvo.forms.abbreviating import replace
 from gelvo.forms.dimensions import has_quantities
@@ -45,7 +45,7 @@ def kept(formula: Expression) -> Expression:
     named = writing_now().named
     if not named or writing_now().names == "expanded" or isinstance(formula, Name):
         return formula
-    if sum(1 for _ in postorder(formula)) > MOST_LOOKED_AT:
+    if distinct_nodes(formula) > MOST_LOOKED_AT:
         return formula
     taken = {n.name for n in names(formula)}
     whole = {formula, *(scale(term, c) for term, c in (formula.items() if isinstance(formula, Sum) else ()))}

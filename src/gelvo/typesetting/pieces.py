@@ -46,15 +46,20 @@ def wrapped(piece: Layout, level: int) -> Layout:
     return piece if piece.level >= level else fence(piece)
 
 
-def is_rounded(piece: Layout) -> bool:
-    """Whether digits were left out somewhere in it."""
-    stack = [piece]
+def _all_parts(root: Layout) -> list[Layout]:
+    """A layout and all that it holds, each piece before its own parts; without recursion."""
+    order: list[Layout] = []
+    stack = [root]
     while stack:
         piece = stack.pop()
-        if piece.style == "rounded":
-            return True
+        order.append(piece)
         stack.extend(c for c in piece.children if c is not None)
-    return False
+    return order
+
+
+def is_rounded(piece: Layout) -> bool:
+    """Whether digits were left out somewhere in it."""
+    return any(part.style == "rounded" for part in _all_parts(piece))
 
 
 def said_rounded(piece: Layout) -> Layout:
@@ -80,14 +85,8 @@ def summed(terms: Iterable[tuple[bool, Layout]]) -> Layout:
 
 def inline(root: Layout) -> Layout:
     """Fractions on one line: a/(b*c)."""
-    order: list[Layout] = []
-    stack = [root]
-    while stack:
-        piece = stack.pop()
-        order.append(piece)
-        stack.extend(c for c in piece.children if c is not None)
     done: dict[int, Layout] = {}
-    for piece in reversed(order):
+    for piece in reversed(_all_parts(root)):
         inner = tuple(None if c is None else done[id(c)] for c in piece.children)
         if piece.kind == "fraction" and inner[0] is not None and inner[1] is not None:
             done[id(piece)] = row(wrapped(inner[0], PRODUCT), atom("/", "slash"), wrapped(inner[1], POWER), level=PRODUCT)
@@ -113,14 +112,8 @@ def aligned(pieces: Sequence[Layout]) -> Layout:
 
 def rendered(root: Layout, kinds: Mapping[str, Callable[[Layout, list[R | None]], R]]) -> R:
     """What the rules of an output language make of a layout, without recursion: each gets its piece and what the children became."""
-    order: list[Layout] = []
-    stack = [root]
-    while stack:
-        piece = stack.pop()
-        order.append(piece)
-        stack.extend(c for c in piece.children if c is not None)
     done: dict[int, R] = {}
-    for piece in reversed(order):
+    for piece in reversed(_all_parts(root)):
         checkpoint()
         done[id(piece)] = kinds[piece.kind](piece, [None if c is None else done[id(c)] for c in piece.children])
     return done[id(root)]
