@@ -33,6 +33,7 @@ from gelvo.numbers.interval import Arithmetic, Interval, NoValue, arithmetic
 POINTS, BAR_ULP, BITS = 60, 4.0, 120
 LEAST_POINTS, MOST_WORK = 12, 40_000  # very long formulas are compared at fewer points
 EDGES = (0.0, 1.0, -1.0, 0.5, 1e-8, -1e-8, 1e8, 1e-300, 2.0, 100.0)
+SMALLEST = 1e-300  # numbers nearer to zero have fewer digits
 HALF_UNIT, UNIT = mpq(1, 2**53), 2.0**-52  # the largest relative rounding of a double, and the spacing at 1
 Values = Mapping[Node, "Box | bool | NoValue"]
 
@@ -45,7 +46,7 @@ class Judge:
         own = set(names(e))
         self._places = [k for k, n in enumerate(inputs) if n in own]  # a formula of a large bundle has few of its inputs
         self._inputs = [inputs[k] for k in self._places]
-        self._right: dict[tuple[float, ...], float | None] = {}
+        self._right: dict[tuple[float, ...], tuple[float, bool] | None] = {}
         self._known: dict[tuple[float, ...], tuple[float, float] | None] = {}
 
     def at(self, point: Sequence[float]) -> tuple[float, float] | None:
@@ -56,8 +57,15 @@ class Judge:
         return self._known[key]
 
     def right(self, point: Sequence[float]) -> float | None:
-        """The correctly rounded double, or None where there is no real value."""
+        """The correctly rounded double; None where there is no real value, or a part is too large or too small on the way to it."""
         return self._right_at(self._own(point))
+
+    def value(self, point: Sequence[float]) -> tuple[float, bool] | None:
+        """(the correctly rounded double, whether all parts are doubles on the way to it); None where there is no real value."""
+        own = self._own(point)
+        if own not in self._right:
+            self._right[own] = _right_value(self.enclosure, self._inputs, own)
+        return self._right[own]
 
     def _own(self, point: Sequence[float]) -> tuple[float, ...]:
         """The values of the inputs that the formula has."""
@@ -66,7 +74,8 @@ class Judge:
     def _right_at(self, own: tuple[float, ...]) -> float | None:
         if own not in self._right:
             self._right[own] = _right_value(self.enclosure, self._inputs, own)
-        return self._right[own]
+        found = self._right[own]
+        return found[0] if found is not None and found[1] else None
 
     def _judged(self, own: tuple[float, ...]) -> tuple[float, float] | None:
         right = self._right_at(own)
@@ -78,8 +87,8 @@ class Judge:
 
     def condition(self, point: Sequence[float]) -> float | None:
         """The condition number of the formula at a point; None where its derivative is not known or not finite."""
-        right, moved = self.right(point), self._moved(self._own(point))
-        return None if moved is None or not right else moved / abs(right)
+        found, moved = self.value(point), self._moved(self._own(point))
+        return None if moved is None or found is None or not found[0] else moved / abs(found[0])
 
     def _moved(self, own: tuple[float, ...]) -> float | None:
         """The sum of |input * derivative by it| over the doubles next to a point."""
@@ -251,7 +260,7 @@ def _real_there(judges: Sequence[Judge], point: Sequence[float]) -> bool:
     return True
 
 
-def _right_value(enclosure: Enclosure, inputs: Sequence[Name], point: Sequence[float]) -> float | None:
+def _right_value(enclosure: Enclosure, inputs: Sequence[Name], point: Sequence[float]) -> tuple[float, bool] | None:
     table = {n: mpq(v) for n, v in zip(inputs, point, strict=True)}
     for precision in (BITS, 400, 2000):
         try:
@@ -266,13 +275,17 @@ def _right_value(enclosure: Enclosure, inputs: Sequence[Name], point: Sequence[f
         assert isinstance(box, Box)
         if any(isinstance(p, Box) and p.imag is not None for p in parts.values()):
             return None  # real in the end, but not on the way: doubles cannot follow
-        if any(isinstance(p, Box) and not (1e-300 < abs(p.real.high) < 1e300 or p.real.high == 0) for p in parts.values()):
-            return None  # too large or too small on the way
-        if float(box.real.low) == float(box.real.high):
-            return float(box.real.low)
-        if box.real.contains_zero() and precision == 2000:
-            return 0.0
+        low, high = float(box.real.low), float(box.real.high)
+        if low == high or (box.real.contains_zero() and precision == 2000):
+            if not math.isfinite(low) or 0 < abs(low) < SMALLEST:
+                return None
+            return (low if low == high else 0.0), all(_fits(p) for p in parts.values() if isinstance(p, Box))
     return None
+
+
+def _fits(part: Box) -> bool:
+    """Whether a double can hold a part."""
+    return part.real.high == 0 or bool(1e-300 < abs(part.real.high) < 1e300)
 
 
 def ulps(found: float, right: float) -> float:

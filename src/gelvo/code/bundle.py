@@ -52,14 +52,14 @@ class CodeBundle:
     """Generated files; `.files` maps names to text."""
 
     def __init__(
-        self, name: str, target: Target, program: Program, prose: Sequence[str], facts: Facts, careful: bool = False
+        self, name: str, target: Target, program: Program, prose: Sequence[str], facts: Facts
     ) -> None:
-        self.name, self.language, self.program, self.careful = name, target.name, program, careful
+        self.name, self.language, self.program = name, target.name, program
         self._target, self._facts, self._prose = target, facts, prose
         self._told = list(program.outputs), [n.name for n in program.inputs]  # what an outcome calls them
         self._judges = {k: Judge(e, program.inputs) for k, e in program.outputs.items()}
         self._points = sample_points(list(self._judges.values()), program.inputs, facts)
-        self.files = target.files(program, name, [*prose, *[CAREFUL] * careful], self._samples(), careful)
+        self.files = target.files(program, name, prose, self._samples())
 
     def _samples(self) -> Samples:
         samples = Samples([], [], [])

@@ -6,7 +6,8 @@ import os
 import shutil
 from collections.abc import Sequence
 
-from gelvo.code.careful import CarefulWriter, arithmetic
+from gelvo.code.careful import arithmetic
+from gelvo.code.pieces import Choice, Line
 from gelvo.code.program import Program, used_inputs
 from gelvo.code.target import PAIRS, Commands, Samples, Target, harmless
 from gelvo.code.writer import Writer
@@ -16,6 +17,11 @@ _SAME = ("exp", "log10", "log2", "cbrt", "sqrt", "floor", "ceil", "sin", "cos", 
          "asinh", "acosh", "atanh", "erf", "erfc")  # fmt: skip
 FUNCTIONS: dict[str, str] = {n: f"{n}({{0}})" for n in _SAME} | {
     "ln": "log({0})",
+    "expm1": "expm1({0})",
+    "log1p": "log1p({0})",
+    "hypot": "hypot({0}, {1})",
+    "grouped": "({0})",
+    "binade": "ldexp(1.0, ilogb({0} > 0.0 ? {0} : 1.0))",
     "abs": "fabs({0})",
     "sign": "(double)(({0} > 0.0) - ({0} < 0.0))",
     "heaviside": "(0.5*(double)(({0} > 0.0) - ({0} < 0.0)) + 0.5)",
@@ -76,9 +82,9 @@ def comment(text: str) -> str:
     return harmless(text).replace("*/", "* /").replace("/*", "/ *")
 
 
-def files(program: Program, name: str, prose: Sequence[str], samples: Samples, careful: bool) -> dict[str, str]:
+def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -> dict[str, str]:
     """Header, source and test program."""
-    writer = (CarefulWriter if careful else Writer)(program, TARGET, name)
+    writer = Writer(program, TARGET, name)
     head = signature(program, name, writer.inputs)
     guard = f"{name.upper()}_H"
     lines = [f"/* {comment(prose[0])}", *[f" * {comment(line)}".rstrip() for line in prose[1:]], " */"]
@@ -93,17 +99,32 @@ def files(program: Program, name: str, prose: Sequence[str], samples: Samples, c
     }
 
 
-def _source(program: Program, name: str, writer: Writer | CarefulWriter, head: str) -> str:
-    helpers = arithmetic([s.right for s in writer.statements], "pairs.c", "\n\n")
+def _source(program: Program, name: str, writer: Writer, head: str) -> str:
+    helpers = arithmetic(writer.statements, "pairs.c", "\n\n")
     lines = [f'#include "{name}.h"', "", "#include <math.h>", "", *[line for block in helpers for line in (block, "")], head, "{"]
     used = used_inputs(program)
     lines += [f"    (void){word};" for n, word in zip(program.inputs, writer.inputs, strict=True) if n not in used]
-    lines += [f"    const {'pair' if s.kind == 'pair' else 'double'} {s.name} = {s.right};" for s in writer.statements]
+    lines += _block(writer.statements, "    ")
     if len(writer.results) == 1:
         lines.append(f"    return {writer.results[0]};")
     else:
         lines += [f"    out[{k}] = {r};" for k, r in enumerate(writer.results)]
     return "\n".join([*lines, "}", ""])
+
+
+def _block(statements: Sequence[Line], pad: str) -> list[str]:
+    lines: list[str] = []
+    for s in statements:
+        if not isinstance(s, Choice):
+            lines.append(f"{pad}const {'pair' if s.kind == 'pair' else 'double'} {s.name} = {s.right};")
+            continue
+        lines.append(f"{pad}double {s.name};")
+        for k, branch in enumerate(s.branches):
+            opening = f"if ({branch.condition}) {{" if branch.condition else "{"
+            lines.append(f"{pad}}} else {opening}" if k else f"{pad}{opening}")
+            lines += [*_block(branch.statements, pad + "    "), f"{pad}    {s.name} = {branch.right};"]
+        lines.append(f"{pad}}}")
+    return lines
 
 
 def _call(program: Program, name: str, arguments: Sequence[str]) -> str:

@@ -8,39 +8,63 @@ language, and generated files take from it what they use.
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from functools import lru_cache
 from importlib import resources
+from typing import Protocol
 
 from gmpy2 import mpq
 
 from gelvo.code.accuracy import partial_derivative
-from gelvo.code.program import Program, prepared
-from gelvo.code.target import Target
-from gelvo.code.writer import Piece, Rendering
+from gelvo.code.pieces import Line, Piece, statements_in
+from gelvo.code.program import prepared
 from gelvo.errors import DomainError, ExportError
 from gelvo.evaluation.enclose import Enclosure
+from gelvo.expression.building import call, sqrt
 from gelvo.expression.nodes import Bound, Call, Cases, Condition, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import free_names, postorder, transform
 from gelvo.numbers.exact import HALF, nearest_float, real
 from gelvo.numbers.interval import NoValue, exact
 
 BITS = 300
-AS_EXPONENTIALS = ("sinh", "cosh")
-PAIR_FUNCTIONS = {"exp": "pair_exp", "ln": "pair_log"}
+AS_ELEMENTARY = ("sinh", "cosh", "asinh", "acosh", "atanh", "expm1", "log1p", "hypot", "grouped", "careful", "log10", "log2")
+PAIR_FUNCTIONS = {"exp": "pair_exp", "ln": "pair_log", "sin": "pair_sin", "cos": "pair_cos", "atan2": "pair_angle"}
+BY_OTHERS: dict[str, Callable[..., Expression]] = {
+    "tan": lambda x: call("sin", x) / call("cos", x),
+    "tanh": lambda x: 1 - 2 / (call("exp", 2 * x) + 1),
+    "asin": lambda x: call("atan2", x, sqrt((1 - x) * (1 + x))),
+    "acos": lambda x: call("atan2", sqrt((1 - x) * (1 + x)), x),
+}
 
 
-class CarefulWriter(Rendering):
-    """A program as operations on pairs, one a statement."""
+class Writing(Protocol):
+    """What the writer of a program does for a part that is worked out on pairs."""
 
-    def __init__(self, program: Program, target: Target, function_name: str, taken: Sequence[str] = ()) -> None:
-        super().__init__(program, target, function_name, taken)
-        self._target = target
+    functions: Mapping[str, str]
+    syntax: Mapping[str, str]
+    _named: dict[Node, Piece]
+
+    def kept(self, text: str, kind: str = "number") -> Piece: ...
+    def render(self, root: Expression) -> Piece: ...
+    def rounded(self, q: mpq) -> Piece: ...
+    def literal(self, value: float) -> Piece: ...
+    def condition(self, node: Node, done: Mapping[Node, Piece]) -> Piece: ...
+
+
+class Pairs:
+    """The parts of one block that are worked out on pairs, one operation a statement."""
+
+    def __init__(self, writer: Writing) -> None:
+        self._writer, self.functions, self.syntax = writer, writer.functions, writer.syntax
         self._pairs: dict[Node, str] = {}
-        outputs = [transform(e, _by_exponentials) for e in program.outputs.values()]
-        for node in _in_order(outputs):
-            self._pairs[node] = self._emitted(node)
-        self.results = [f"{self._high(e)} + {self._low(e)}" for e in outputs]
+
+    def value(self, e: Expression) -> Piece:
+        """The number that a formula gives when every step is carried as a pair."""
+        e = transform(e, _by_elementary)
+        for node in _in_order([e]):
+            if node not in self._pairs:
+                self._pairs[node] = self._emitted(node)
+        return Piece(f"({self._high(e)} + {self._low(e)})", 1)
 
     def _high(self, node: Node) -> str:
         return self.syntax["high"].format(self._pairs[node])
@@ -49,16 +73,16 @@ class CarefulWriter(Rendering):
         return self.syntax["low"].format(self._pairs[node])
 
     def _pair(self, text: str) -> str:
-        return self._kept(text, "pair").text
+        return self._writer.kept(text, "pair").text
 
     def _number(self, q: mpq) -> str:
         """A number as a pair: the nearest double, and the double nearest to the rest."""
-        high = self._rounded(q)
-        return f"pair_of({high.text}, {self._literal(float(q - mpq(nearest_float(q)))).text})"
+        high = self._writer.rounded(q)
+        return f"pair_of({high.text}, {self._writer.literal(float(q - mpq(nearest_float(q)))).text})"
 
     def _emitted(self, node: Expression) -> str:
         if isinstance(node, Name):
-            return self._pair(f"pair_of({self._named[node].text}, {self._literal(0.0).text})")
+            return self._pair(f"pair_of({self._writer._named[node].text}, {self._writer.literal(0.0).text})")
         if not free_names(node):
             return self._pair(self._number(_constant(node)))
         if isinstance(node, Sum):
@@ -73,9 +97,15 @@ class CarefulWriter(Rendering):
             return self._cases_pair(node)
         assert isinstance(node, Call)
         if node.name in PAIR_FUNCTIONS:
-            return self._pair(f"{PAIR_FUNCTIONS[node.name]}({self._pairs[node.arguments[0]]})")
+            return self._pair(f"{PAIR_FUNCTIONS[node.name]}({', '.join(self._pairs[x] for x in node.arguments)})")
         if node.name in ("min", "max"):
             return self._extreme(node)
+        if node.name == "atan":
+            return self._pair(f"pair_angle({self._pairs[node.arguments[0]]}, {self._number(mpq(1))})")
+        if node.name == "abs":
+            inner = self._pairs[node.arguments[0]]
+            minus = self._pair(f"pair_product({self._number(mpq(-1))}, {inner})")
+            return self._pair(f"pair_choice({self.syntax['high'].format(inner)} < {self._writer.literal(0.0).text}, {minus}, {inner})")
         return self._function_pair(node)
 
     def _scaled_pair(self, coefficient: mpq, term: Expression) -> str:
@@ -121,21 +151,21 @@ class CarefulWriter(Rendering):
         return result
 
     def _cases_pair(self, node: Cases) -> str:
-        nan = self._pair(f"pair_of({self.syntax['nan']}, {self._literal(0.0).text})") if isinstance(node.otherwise, Bound) else ""
+        nan = self._pair(f"pair_of({self.syntax['nan']}, {self._writer.literal(0.0).text})") if isinstance(node.otherwise, Bound) else ""
         highs: Mapping[Node, Piece] = {e: Piece(self._high(e), plain=True) for e in self._pairs}
         rest = nan or self._pairs[node.otherwise]
         for value, condition in zip(reversed(node.values[:-1]), reversed(node.conditions), strict=True):
             done = dict(highs)
             for part in postorder(condition):
                 if isinstance(part, Condition):
-                    done[part] = self._condition(part, done)
+                    done[part] = self._writer.condition(part, done)
             chosen = nan if isinstance(value, Bound) else self._pairs[value]
             rest = self._pair(f"pair_choice({done[condition].text}, {chosen}, {rest})")
         return rest
 
     def _function_pair(self, node: Call) -> str:
         """f at the numbers, and its derivatives times what their rounding lost."""
-        value = self._kept(self.functions[node.name].format(*[self._high(x) for x in node.arguments])).text
+        value = self._writer.kept(self.functions[node.name].format(*[self._high(x) for x in node.arguments])).text
         lost: list[str] = []
         for k, argument in enumerate(node.arguments):
             try:
@@ -146,9 +176,9 @@ class CarefulWriter(Rendering):
             except (DomainError, ExportError):
                 continue  # the derivative has no code: the number alone then
             for place, inner in zip(slope.places, node.arguments, strict=True):
-                self._named[place] = Piece(self._high(inner), plain=True)
-            lost.append(f"{self._kept(self._render(formula).text).text}*{self._low(argument)}")
-        return self._pair(f"pair_of({value}, {' + '.join(lost) or self._literal(0.0).text})")
+                self._writer._named[place] = Piece(self._high(inner), plain=True)
+            lost.append(f"{self._writer.kept(self._writer.render(formula).text).text}*{self._low(argument)}")
+        return self._pair(f"pair_of({value}, {' + '.join(lost) or self._writer.literal(0.0).text})")
 
 
 def _in_order(outputs: Sequence[Expression]) -> list[Expression]:
@@ -176,9 +206,14 @@ def _in_order(outputs: Sequence[Expression]) -> list[Expression]:
     return list(order)
 
 
-def _by_exponentials(node: Node) -> Node:
-    if isinstance(node, Call) and node.name in AS_EXPONENTIALS and node.function.as_elementary is not None:
-        return node.function.as_elementary(*node.arguments)
+def _by_elementary(node: Node) -> Node:
+    """A function that has no pairs of its own, by those that have."""
+    if isinstance(node, Call):
+        row = BY_OTHERS.get(node.name)
+        if row is not None:
+            return row(*node.arguments)
+        if node.name in AS_ELEMENTARY and node.function.as_elementary is not None:
+            return node.function.as_elementary(*node.arguments)
     return node
 
 
@@ -201,10 +236,10 @@ def _arithmetic(file: str, between: str) -> dict[str, str]:
     return blocks
 
 
-def arithmetic(statements: Sequence[str], file: str, between: str) -> list[str]:
+def arithmetic(lines: Sequence[Line], file: str, between: str) -> list[str]:
     """The functions on pairs that some statements use, and those that these use, in the order of the file."""
     blocks = _arithmetic(file, between)
-    needed, todo = {""}, list(statements)
+    needed, todo = {""}, [s.right for s in statements_in(lines)]
     while todo:
         for word in re.findall(r"\bpair_[a-z]+", todo.pop()):
             if word in blocks and word not in needed:

@@ -6,7 +6,8 @@ import os
 import shutil
 from collections.abc import Sequence
 
-from gelvo.code.careful import CarefulWriter, arithmetic
+from gelvo.code.careful import arithmetic
+from gelvo.code.pieces import Choice, Line, names_in, statements_in
 from gelvo.code.program import Program
 from gelvo.code.target import PAIRS, Commands, Samples, Target, harmless
 from gelvo.code.writer import Writer
@@ -16,6 +17,11 @@ _SAME = ("exp", "log10", "sqrt", "abs", "sin", "cos", "tan", "asin", "acos", "at
          "erf", "erfc", "gamma")  # fmt: skip
 FUNCTIONS: dict[str, str] = {n: f"{n}({{0}})" for n in _SAME} | {
     "ln": "log({0})",
+    "expm1": "c_expm1({0})",
+    "log1p": "c_log1p({0})",
+    "hypot": "hypot({0}, {1})",
+    "grouped": "({0})",
+    "binade": "scale(1.0_wp, exponent({0}) - 1)",
     "log2": "(log({0})/log(2.0_wp))",
     "cbrt": "sign(abs({0})**(1.0_wp/3.0_wp), {0})",
     "sign": "merge(0.0_wp, sign(1.0_wp, {0}), {0} == 0.0_wp)",
@@ -62,8 +68,9 @@ RESERVED = frozenset(
         "shape shifta shiftl shiftr sign sin sinh size spacing spread sqrt storage_size sum system_clock tan tanh this_image tiny trailz "
         "transfer transpose trim ubound ucobound unpack verify"
     ).split()
-) | set(PAIRS)
+) | {"c_expm1", "c_log1p"} | set(PAIRS)
 WIDTH, MOST_LINES = 118, 250  # a statement has at most 255 continuation lines of at most 132 letters
+OF_C = ("expm1", "log1p")  # what the C library has and Fortran has not
 GENERATED = "generated_function"  # what a test calls the function, whose own name may be that of a variable there
 
 
@@ -73,36 +80,56 @@ def comment(text: str) -> list[str]:
     return [f"! {ready[k : k + WIDTH]}".rstrip() for k in range(0, max(len(ready), 1), WIDTH)]
 
 
-def files(program: Program, name: str, prose: Sequence[str], samples: Samples, careful: bool) -> dict[str, str]:
+def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -> dict[str, str]:
     """A module with one pure procedure, and its test program."""
-    return {f"{name}.f90": _module(program, name, prose, careful), f"test_{name}.f90": _test(program, name, samples)}
+    return {f"{name}.f90": _module(program, name, prose), f"test_{name}.f90": _test(program, name, samples)}
 
 
-def _module(program: Program, name: str, prose: Sequence[str], careful: bool) -> str:
+def _module(program: Program, name: str, prose: Sequence[str]) -> str:
     """A function for one output, a subroutine with out(:) for several."""
     single = len(program.outputs) == 1
     # a pure function's result is a variable too
-    writer = (CarefulWriter if careful else Writer)(program, TARGET, name, ("value",))
-    helpers = arithmetic([s.right for s in writer.statements], "pairs.f90", "\n\n")
+    writer = Writer(program, TARGET, name, ("value",))
+    helpers = arithmetic(writer.statements, "pairs.f90", "\n\n")
     arguments = ", ".join(writer.inputs if single else [*writer.inputs, "out"])
     head = f"  pure function {name}({arguments}) result(value)" if single else f"  pure subroutine {name}({arguments})"
     lines = [row for line in prose for row in comment(line)]
     lines += [f"module {name}_module", "  use, intrinsic :: iso_fortran_env, only: wp => real64"]
-    if any("ieee" in right for right in (*[s.right for s in writer.statements], *writer.results)):
+    code = " ".join((*[s.right for s in statements_in(writer.statements)], *writer.results))
+    if "ieee" in code:
         lines.append("  use, intrinsic :: ieee_arithmetic, only: ieee_value, ieee_quiet_nan")
+    of_c = [word for word in OF_C if f"c_{word}(" in code]
     lines += ["  implicit none", "  private", f"  public :: {name}"]
+    for word in of_c:
+        lines += [
+            "  interface", f"    pure function c_{word}(x) result(value) bind(c, name='{word}')", "      import :: wp",
+            "      real(wp), intent(in), value :: x", "      real(wp) :: value", f"    end function c_{word}", "  end interface",
+        ]  # fmt: skip
     if helpers:
         lines += ["  type :: pair", "    real(wp) :: high, low", "  end type pair"]
     lines += ["contains", "", *_folded(head)]
     lines += [f"    real(wp), intent(in) :: {i}" for i in writer.inputs]
     lines.append("    real(wp) :: value" if single else f"    real(wp), intent(out) :: out({len(writer.results)})")
-    lines += [f"    {'type(pair)' if s.kind == 'pair' else 'real(wp)'} :: {s.name}" for s in writer.statements]
-    for s in writer.statements:
-        lines += _folded(f"    {s.name} = {s.right}")
+    lines += [f"    {'type(pair)' if kind == 'pair' else 'real(wp)'} :: {word}" for word, kind in names_in(writer.statements)]
+    lines += _block(writer.statements, "    ")
     for k, r in enumerate(writer.results):
         lines += _folded(f"    {'value' if single else f'out({k + 1})'} = {r}")
     lines += [f"  end {'function' if single else 'subroutine'} {name}", *[line for block in helpers for line in ("", block)]]
     return "\n".join([*lines, "", f"end module {name}_module", ""])
+
+
+def _block(statements: Sequence[Line], pad: str) -> list[str]:
+    lines: list[str] = []
+    for s in statements:
+        if not isinstance(s, Choice):
+            lines += _folded(f"{pad}{s.name} = {s.right}")
+            continue
+        for k, branch in enumerate(s.branches):
+            opening = f"if ({branch.condition}) then" if branch.condition else ""
+            lines += _folded(f"{pad}{'else ' if k else ''}{opening}".rstrip())
+            lines += [*_block(branch.statements, pad + "  "), *_folded(f"{pad}  {s.name} = {branch.right}")]
+        lines.append(f"{pad}end if")
+    return lines
 
 
 def _folded(line: str) -> list[str]:

@@ -5,7 +5,8 @@ from __future__ import annotations
 import shutil
 from collections.abc import Sequence
 
-from gelvo.code.careful import CarefulWriter, arithmetic
+from gelvo.code.careful import arithmetic
+from gelvo.code.pieces import Choice, Line
 from gelvo.code.program import Program
 from gelvo.code.target import PAIRS, Commands, Samples, Target, harmless
 from gelvo.code.writer import Writer
@@ -15,6 +16,11 @@ _SAME = ("exp", "log10", "log2", "cbrt", "sqrt", "abs", "sign", "floor", "ceil",
          "cosh", "tanh", "asinh", "acosh", "atanh")  # fmt: skip
 FUNCTIONS: dict[str, str] = {n: f"Math.{n}({{0}})" for n in _SAME} | {
     "ln": "Math.log({0})",
+    "expm1": "Math.expm1({0})",
+    "log1p": "Math.log1p({0})",
+    "hypot": "Math.hypot({0}, {1})",
+    "grouped": "({0})",
+    "binade": "2**Math.floor(Math.log2({0} > 0.0 ? {0} : 1.0))",
     "heaviside": "(0.5*Math.sign({0}) + 0.5)",
     "atan2": "Math.atan2({0}, {1})",
     "min": "Math.min({0}, {1})",
@@ -41,17 +47,32 @@ def comment(prose: Sequence[str]) -> list[str]:
     return ["/**", *[f" * {harmless(line).replace('*/', '* /')}".rstrip() for line in prose], " */"]
 
 
-def files(program: Program, name: str, prose: Sequence[str], samples: Samples, careful: bool) -> dict[str, str]:
+def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -> dict[str, str]:
     """A module with one documented function, and its test."""
-    writer = (CarefulWriter if careful else Writer)(program, TARGET, name)
-    helpers = arithmetic([s.right for s in writer.statements], "pairs.mjs", "\n\n")
+    writer = Writer(program, TARGET, name)
+    helpers = arithmetic(writer.statements, "pairs.mjs", "\n\n")
     result = writer.results[0] if len(writer.results) == 1 else f"[{', '.join(writer.results)}]"
     lines = [
         *comment(prose[:1]), "", *[line for block in helpers for line in (block, "")], *comment(prose[2:]),
         f"export function {name}({', '.join(writer.inputs)}) {{",
-        *[f"  const {s.name} = {s.right};" for s in writer.statements], f"  return {result};", "}", "",
+        *_block(writer.statements, "  "), f"  return {result};", "}", "",
     ]  # fmt: skip
     return {f"{name}.mjs": "\n".join(lines), f"test_{name}.mjs": _test(name, samples)}
+
+
+def _block(statements: Sequence[Line], pad: str) -> list[str]:
+    lines: list[str] = []
+    for s in statements:
+        if not isinstance(s, Choice):
+            lines.append(f"{pad}const {s.name} = {s.right};")
+            continue
+        lines.append(f"{pad}let {s.name};")
+        for k, branch in enumerate(s.branches):
+            opening = f"if ({branch.condition}) {{" if branch.condition else "{"
+            lines.append(f"{pad}}} else {opening}" if k else f"{pad}{opening}")
+            lines += [*_block(branch.statements, pad + "  "), f"{pad}  {s.name} = {branch.right};"]
+        lines.append(f"{pad}}}")
+    return lines
 
 
 def _test(name: str, samples: Samples) -> str:

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 import builtins
 import keyword
+import re
 import sys
 from collections.abc import Sequence
 
-from gelvo.code.careful import CarefulWriter, arithmetic
+from gelvo.code.careful import arithmetic
+from gelvo.code.digits.numeric import CAREFUL, is_numeric
+from gelvo.code.pieces import Choice, Line
 from gelvo.code.program import Program
 from gelvo.code.target import PAIRS, Commands, Samples, Target, harmless
 from gelvo.code.writer import Writer
@@ -22,6 +25,11 @@ _ONE = {
 FUNCTIONS: dict[str, str] = (
     {name: f"numpy.{target}({{0}})" for name, target in _ONE.items()}
     | {
+        "expm1": "numpy.expm1({0})",
+        "log1p": "numpy.log1p({0})",
+        "hypot": "numpy.hypot({0}, {1})",
+        "grouped": "({0})",
+    "binade": "numpy.ldexp(1.0, numpy.frexp({0})[1] - 1)",
         "atan2": "numpy.arctan2({0}, {1})",
         "min": "numpy.minimum({0}, {1})",
         "max": "numpy.maximum({0}, {1})",
@@ -60,35 +68,66 @@ SYNTAX = {
     "nan": "numpy.nan", "choose": "numpy.where({0}, {1}, {2})", "and": "&", "or": "|", "true": "True", "false": "False",
     "high": "{0}[0]", "low": "{0}[1]",
 }  # fmt: skip
+WHERE_ONLY = '''def where_only(condition, inside, values, outside):
+    """The function inside of the values where the condition holds, the value outside elsewhere."""
+    condition, outside, *values = numpy.broadcast_arrays(condition, outside, *values)
+    result = numpy.array(outside, dtype=float)
+    if condition.any():
+        result[condition] = inside(*[v[condition] for v in values])
+    return result'''
 RESERVED = frozenset(
-    (*keyword.kwlist, *keyword.softkwlist, "numpy", "special", "result", "shape", "float", "tuple", "range", *PAIRS)
+    ("where_only", *keyword.kwlist, *keyword.softkwlist, "numpy", "special", "result", "shape", "float", "tuple", "range", *PAIRS)
 )
 # a file of such a name would hide a module that the test, or Python itself, imports
 MODULES = frozenset((*sys.stdlib_module_names, *dir(builtins), "scipy", "pytest", "conftest", "setup", "test"))
 
 
-def function_source(program: Program, name: str, prose: Sequence[str] = (), careful: bool = False) -> str:
+def function_source(program: Program, name: str, prose: Sequence[str] = ()) -> str:
     """One function; arrays broadcast, and constants take the shape of the inputs."""
-    writer = (CarefulWriter if careful else Writer)(program, TARGET, name)
+    writer = Writer(program, TARGET, name)
     inputs = writer.inputs
     lines = [f"def {name}({', '.join(inputs)}):", *docstring(prose, "    ")]
     for name_in in inputs:
         lines.append(f"    {name_in} = numpy.asarray({name_in}, dtype=float)")
     shape = f"numpy.broadcast_shapes({', '.join(f'numpy.shape({i})' for i in inputs)})" if inputs else "()"
     pad = "    "
-    if careful or any(isinstance(n, Cases) for e in program.outputs.values() for n in postorder(e)):
-        # both branches are worked out by numpy.where; the one that is not chosen may be out of its domain
+    if any(isinstance(n, Cases) or is_numeric(n, CAREFUL) for e in program.outputs.values() for n in postorder(e)):
+        # what is not chosen may be out of its domain
         lines.append('    with numpy.errstate(all="ignore"):')
         pad = "        "
-    lines += [f"{pad}{s.name} = {s.right}" for s in writer.statements]
+    functions: list[str] = []
+    lines += _block(writer.statements, pad, inputs, functions)
     lines += [
         f"{pad}result = ({', '.join(writer.results)},)",
         f"    shape = {shape}",
         "    result = tuple(v if numpy.shape(v) == shape else numpy.broadcast_to(v, shape).astype(float) for v in result)",
         "    return result[0]" if len(writer.results) == 1 else "    return result",
     ]
-    helpers = arithmetic([s.right for s in writer.statements], "pairs.py", "\n\n\n")
-    return "\n\n\n".join([*helpers, "\n".join(lines)]) + "\n"
+    helpers = arithmetic(writer.statements, "pairs.py", "\n\n\n")
+    return "\n\n\n".join([*helpers, *[WHERE_ONLY] * bool(functions), *functions, "\n".join(lines)]) + "\n"
+
+
+def _block(statements: Sequence[Line], pad: str, known: Sequence[str], functions: list[str]) -> list[str]:
+    """Statements; what only some elements of an array need becomes a function of its own, called with those."""
+    lines: list[str] = []
+    known = list(known)
+    for s in statements:
+        known.append(s.name)
+        if not isinstance(s, Choice):
+            lines.append(f"{pad}{s.name} = {s.right}")
+            continue
+        *chosen, last = s.branches
+        lines += _block(last.statements, pad, known[:-1], functions)
+        value = last.right
+        for branch in reversed(chosen):
+            body = [*_block(branch.statements, "    ", known[:-1], functions), f"    return {branch.right}"]
+            words = set(re.findall(r"[A-Za-z_]\w*", " ".join(body)))
+            needed = [w for w in dict.fromkeys(known[:-1]) if w in words]
+            title = f"only_{s.name}" if len(chosen) == 1 else f"only_{s.name}_{chosen.index(branch) + 1}"
+            functions.append("\n".join([f"def {title}({', '.join(needed)}):", *body]))
+            value = f"where_only({branch.condition}, {title}, ({', '.join(needed)}{',' * (len(needed) == 1)}), {value})"
+        lines.append(f"{pad}{s.name} = {value}")
+    return lines
 
 
 def docstring(prose: Sequence[str], pad: str = "") -> list[str]:
@@ -99,9 +138,9 @@ def docstring(prose: Sequence[str], pad: str = "") -> list[str]:
     return [f'{pad}"""{ready[0].strip()}', *ready[1:], f'{pad}"""']
 
 
-def files(program: Program, name: str, prose: Sequence[str], samples: Samples, careful: bool) -> dict[str, str]:
+def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -> dict[str, str]:
     """A module with one documented function, and its test."""
-    source = function_source(program, name, prose[2:], careful)
+    source = function_source(program, name, prose[2:])
     imports = ["import numpy", *["from scipy import special"] * ("special." in source)]
     module = "\n".join([*docstring(prose[:1]), "", *imports, "", "", source])
     return {f"{name}.py": module, f"test_{name}.py": _test(name, samples)}

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
+from gelvo.code.digits.numeric import CAREFUL, is_numeric
 from gelvo.errors import DomainError, ExportError
 from gelvo.expression.building import power
 from gelvo.expression.display import has_minus
@@ -32,12 +33,14 @@ from gelvo.numbers.exact import Gaussian
 MOST_MULTIPLICATIONS = 4
 
 
+Path = tuple[tuple[Cases, int], ...]  # the cases, and the value of each, that a part stands in
+
+
 class Program(NamedTuple):
-    """inputs: names in order; outputs: name -> formula; shared: nodes that get a name of their own, in order."""
+    """inputs: names in order; outputs: name -> formula."""
 
     inputs: tuple[Name, ...]
     outputs: dict[str, Expression]
-    shared: tuple[Expression, ...]
 
 
 def make_program(outputs: Mapping[str, Expression], inputs: Sequence[Name], functions: Mapping[str, str]) -> Program:
@@ -60,7 +63,7 @@ def make_program(outputs: Mapping[str, Expression], inputs: Sequence[Name], func
                 raise ExportError(f"the output {name} contains {node}, which has no numeric code")
             if any(isinstance(c, Gaussian) for c in _coefficients(node)):
                 raise ExportError(f"the output {name} is complex; code is written for real formulas only")
-    return Program(tuple(inputs), ready, tuple(_shared(list(ready.values()))))
+    return Program(tuple(inputs), ready)
 
 
 def prepared(e: Expression, functions: Mapping[str, str]) -> Expression:
@@ -96,12 +99,12 @@ def _supported(node: Node, functions: Mapping[str, str]) -> Node:
     return node
 
 
-def _shared(roots: list[Expression]) -> list[Expression]:
+def _shared_parts(roots: list[Expression]) -> list[Expression]:
     """Nodes used at least twice that cost more than a name."""
     uses: dict[Node, int] = dict.fromkeys(roots, 1)
     for root in roots[1:]:
         uses[root] += roots.count(root) > 1
-    order = postorder(*roots)
+    order = _as_numbers(roots)
     named: dict[Node, None] = {}
     for node in reversed(order):
         times = uses.get(node, 0)
@@ -115,13 +118,55 @@ def _shared(roots: list[Expression]) -> list[Expression]:
             uses[node.base] = uses.get(node.base, 0) + times * max(1, small_power(node) if times == 1 else 1)
             continue
         named[node] = None
-        for child in node.children:
+        for child in _parts(node):
             factor = small_power(node) if isinstance(node, Power) and child is node.base else 1
             uses[child] = uses.get(child, 0) + max(1, factor)
     plain = (Number, Name, Constant, AlgebraicNumber)
     chosen = [n for n in reversed(named) if isinstance(n, Expression) and not isinstance(n, plain) and uses.get(n, 0) > 1]
-    place = {n: i for i, n in enumerate(postorder(*chosen))}
+    place = {n: i for i, n in enumerate(_as_numbers(chosen))}
     return sorted(chosen, key=lambda n: place[n])
+
+
+def regions(program: Program) -> dict[Expression, Path]:
+    """Each part that gets a name of its own, in order, with the innermost block that all its uses stand in."""
+    roots = list(program.outputs.values())
+    places: dict[Node, Path] = dict.fromkeys(roots, ())
+    for node in reversed(postorder(*roots)):
+        own = places.get(node, ())
+        inverse = below_the_line(node)
+        if inverse is not None and inverse is not node:
+            places[inverse] = _common(places.get(inverse, own), own)
+        for k, child in enumerate(_parts(node)):
+            inside = (*own, (node, k)) if isinstance(node, Cases) and k < len(node.values) else own
+            places[child] = _common(places[child], inside) if child in places else inside
+    return {node: places.get(node, ()) for node in _shared_parts(roots)}
+
+
+def _common(one: Path, other: Path) -> Path:
+    count = next((k for k, (a, b) in enumerate(zip(one, other, strict=False)) if a != b), min(len(one), len(other)))
+    return one[:count]
+
+
+def _parts(node: Node) -> tuple[Node, ...]:
+    """The parts of a node that are worked out as numbers: none of what is worked out on pairs."""
+    return () if is_numeric(node, CAREFUL) else node.children
+
+
+def _as_numbers(roots: list[Expression]) -> list[Node]:
+    """All parts, inner ones first, but those inside of what is worked out on pairs."""
+    inside = {n for r in roots for n in postorder(r) if is_numeric(n, CAREFUL)}
+    if not inside:
+        return postorder(*roots)
+    found: dict[Node, None] = {}
+    stack: list[tuple[Node, bool]] = [(r, False) for r in reversed(roots)]
+    while stack:
+        node, ready = stack.pop()
+        if ready:
+            found[node] = None
+        elif node not in found:
+            stack.append((node, True))
+            stack.extend((c, False) for c in reversed(_parts(node)))
+    return list(found)
 
 
 def used_inputs(program: Program) -> set[Node]:

@@ -12,7 +12,8 @@ from gelvo.code.program import Program
 _PRINTABLE = set(string.ascii_letters + string.digits + string.punctuation + " ") - set("\\\"'`?")
 
 # what the arithmetic of pairs calls its own, in every language
-PAIRS = ("pair", "pair_of", "pair_sum", "pair_product", "pair_ratio", "pair_root", "pair_exp", "pair_log", "pair_choice")
+PAIRS = ("pair", "pair_of", "pair_sum", "pair_product", "pair_ratio", "pair_root", "pair_exp", "pair_log", "pair_choice", "pair_sin", "pair_cos", "pair_angle",
+         "pair_quarter", "pair_series")  # fmt: skip
 
 
 class Samples(NamedTuple):
@@ -37,7 +38,7 @@ class Target:
     functions, syntax: templates by name; reserved: words that no name of the user may be; modules: further words that the
     generated function itself may not be called; folds: whether capitals do not count; longest: letters of a name; word: how
     a number is written that the driver reads;
-    files: (program, name, prose, samples, careful) -> file name -> text; driver: the files of a program that reads points and prints
+    files: (program, name, prose, samples) -> file name -> text; driver: the files of a program that reads points and prints
     values; commands: how that program, and then the generated test, is built and run.
     """
 
@@ -45,7 +46,7 @@ class Target:
     functions: Mapping[str, str]
     syntax: Mapping[str, str]
     reserved: frozenset[str]
-    files: Callable[[Program, str, Sequence[str], Samples, bool], dict[str, str]]
+    files: Callable[[Program, str, Sequence[str], Samples], dict[str, str]]
     driver: Callable[[Program, str, int], dict[str, str]]
     commands: Callable[[str], Commands]
     modules: frozenset[str] = frozenset()

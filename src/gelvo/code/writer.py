@@ -7,12 +7,13 @@ A group of a long sum is added up by itself, so rounding grows with the depth of
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import NamedTuple
-
 from gmpy2 import mpq
 
+from gelvo.code.careful import Pairs
+from gelvo.code.digits.numeric import CAREFUL, is_numeric
 from gelvo.code.naming import safe_names
-from gelvo.code.program import Program, small_power
+from gelvo.code.pieces import Branch, Choice, Line, Piece, Statement
+from gelvo.code.program import Path, Program, regions, small_power
 from gelvo.code.target import Target
 from gelvo.errors import ExportError
 from gelvo.expression.display import product_parts, sum_terms
@@ -34,52 +35,56 @@ from gelvo.expression.nodes import (
 )
 from gelvo.numbers.exact import nearest_float, real
 
-DEEPEST, LONGEST, GROUP = 24, 1500, 16
+DEEPEST, LONGEST, GROUP, SHORT = 24, 1500, 16, 60
 EXACT = 1 << 53  # whole numbers up to here are doubles
 
 
-class Piece(NamedTuple):
-    """Code of one part: how deeply its parentheses are nested; `plain` where it is a name or a number."""
+class Writer:
+    """A program as code of one language: `.inputs` are its identifiers, `.statements` come first, `.results` are the outputs.
 
-    text: str
-    depth: int = 0
-    plain: bool = False
-
-
-class Statement(NamedTuple):
-    """name = right; kind: number, or pair (the number and what its rounding lost)."""
-
-    name: str
-    right: str
-    kind: str
-
-
-class Rendering:
-    """Code of formulas in one language: `.inputs` are the identifiers of a program, `.statements` what its results build on."""
+    A part that several use is a statement of its own, in the innermost block that all of them stand in.
+    """
 
     def __init__(self, program: Program, target: Target, function_name: str, taken: Sequence[str] = ()) -> None:
         self.functions, self.syntax = target.functions, target.syntax
         names = safe_names([n.name for n in program.inputs], target, (function_name, *taken))
         self.inputs = [names[n.name] for n in program.inputs]
-        self.statements: list[Statement] = []
-        self._stem = "part"
+        self.statements: list[Line] = []
+        self._stem, self._count = "part", 0
         used = [w.lower() for w in (*self.inputs, function_name)]
         while any(w.startswith(self._stem) for w in used):
             self._stem += "_"
         self._named: dict[Node, Piece] = {n: Piece(names[n.name], plain=True) for n in program.inputs}
+        self._blocks: dict[Path, list[Expression]] = {}
+        for node, path in regions(program).items():
+            self._blocks.setdefault(path, []).append(node)
+        self._path: Path = ()
+        self._pairs = Pairs(self)
+        self._share()
+        self.results = [bare(self.render(e).text) for e in program.outputs.values()]
 
-    def _kept(self, text: str, kind: str = "number") -> Piece:
+    def _share(self) -> None:
+        """Statements for what is used more than once in the block that is being written."""
+        for node in self._blocks.get(self._path, ()):
+            piece = self.render(node)
+            self._named[node] = piece if piece.plain else self.kept(piece.text)
+
+    def kept(self, text: str, kind: str = "number") -> Piece:
         """A statement of its own; its name stands for the text from now on."""
-        name = f"{self._stem}{len(self.statements) + 1}"
+        name = self._new_name()
         self.statements.append(Statement(name, bare(text), kind))
         return Piece(name, plain=True)
+
+    def _new_name(self) -> str:
+        self._count += 1
+        return f"{self._stem}{self._count}"
 
     def _held(self, text: str, *inner: Piece) -> Piece:
         """The piece, as a statement of its own where it has become too deep or too long to stay inside another."""
         depth = 1 + max((p.depth for p in inner), default=0)
-        return self._kept(text) if depth > DEEPEST or len(text) > LONGEST else Piece(text, depth)
+        return self.kept(text) if depth > DEEPEST or len(text) > LONGEST else Piece(text, depth)
 
-    def _render(self, root: Expression) -> Piece:
+    def render(self, root: Expression) -> Piece:
         done: dict[Node, Piece] = {}
         stack: list[tuple[Node, bool]] = [(root, False)]
         while stack:
@@ -97,8 +102,12 @@ class Rendering:
 
     def _needed(self, node: Node) -> Sequence[Node]:
         """The parts whose code the code of a node is made of."""
+        if is_numeric(node, CAREFUL):
+            return ()
+        if isinstance(node, Cases):
+            return node.conditions
         if not isinstance(node, (Product, Power)):
-            return [c for c in node.children if not isinstance(c, Bound)]
+            return node.children
         _, top, bottom = product_parts(node)
         needed: list[Node] = []
         for factor in (*top, *bottom):
@@ -112,11 +121,11 @@ class Rendering:
 
     def _one(self, node: Node, done: Mapping[Node, Piece]) -> Piece:
         if isinstance(node, Number):
-            return self._rounded(node.rational)
+            return self.rounded(node.rational)
         if isinstance(node, Constant):
             return Piece(self.syntax[node.name], plain=True)
         if isinstance(node, AlgebraicNumber):
-            return self._literal(float(node))
+            return self.literal(float(node))
         if isinstance(node, Sum):
             return self._sum(node, done)
         if isinstance(node, (Product, Power)):
@@ -125,29 +134,29 @@ class Rendering:
             return self._call(node, done)
         if isinstance(node, Cases):
             return self._cases(node, done)
-        return self._condition(node, done)
+        return self.condition(node, done)
 
     # --- numbers -------------------------------------------------------------------------------------------------------------
 
-    def _literal(self, value: float) -> Piece:
+    def literal(self, value: float) -> Piece:
         text = repr(value) + self.syntax.get("literal", "")
         return Piece(text if value >= 0 else f"({text})", plain=value >= 0)
 
-    def _rounded(self, q: mpq) -> Piece:
+    def rounded(self, q: mpq) -> Piece:
         """The double nearest to a number."""
         value = nearest_float(q)
         if value in (float("inf"), float("-inf")) or (q and not value):
             raise ExportError(f"a number of about 10^{_magnitude(q)} is beyond what a double can hold")
-        return self._literal(value)
+        return self.literal(value)
 
     def _scaled(self, size: mpq, body: str) -> str:
         """A positive number times code; a short fraction with a division, which rounds less than its decimal would."""
         if size == 1:
             return body
         if _is_power_of_two(size.denominator) or not _is_short(size):
-            return f"{self._rounded(size).text}*{body}"
-        above = body if size.numerator == 1 else f"{self._rounded(mpq(size.numerator)).text}*{body}"
-        return f"{above}/{self._rounded(mpq(size.denominator)).text}"
+            return f"{self.rounded(size).text}*{body}"
+        above = body if size.numerator == 1 else f"{self.rounded(mpq(size.numerator)).text}*{body}"
+        return f"{above}/{self.rounded(mpq(size.denominator)).text}"
 
     # --- sums and products ---------------------------------------------------------------------------------------------------
 
@@ -156,12 +165,12 @@ class Rendering:
         for coefficient, term in sum_terms(node):
             negative, size = real(coefficient) < 0, abs(real(coefficient))
             if term is None:
-                terms.append((negative, self._rounded(size)))
+                terms.append((negative, self.rounded(size)))
             else:
                 terms.append((negative, Piece(self._scaled(size, done[term].text), done[term].depth)))
         while len(terms) > 2 * GROUP:
             terms = [
-                (False, self._kept(_joined(terms[k : k + GROUP]))) if len(terms) > k + 1 else terms[k]
+                (False, self.kept(_joined(terms[k : k + GROUP]))) if len(terms) > k + 1 else terms[k]
                 for k in range(0, len(terms), GROUP)
             ]
         return self._held(f"({_joined(terms)})", *[p for _, p in terms])
@@ -172,11 +181,11 @@ class Rendering:
         above = self._grouped([self._factor(f, done) for f in top])
         below = self._grouped([self._factor(f, done) for f in bottom])
         if (_is_power_of_two(size.denominator) or not _is_short(size)) and (size != 1 or not above):
-            above.insert(0, self._rounded(size))
+            above.insert(0, self.rounded(size))
         elif size != 1 or not above:
             if size.numerator != 1 or not above:
-                above.insert(0, self._rounded(mpq(size.numerator)))
-            below.insert(0, self._rounded(mpq(size.denominator)))
+                above.insert(0, self.rounded(mpq(size.numerator)))
+            below.insert(0, self.rounded(mpq(size.denominator)))
         text = "*".join(p.text for p in above)
         if below:
             text += "/" + (below[0].text if len(below) == 1 else "(" + "*".join(p.text for p in below) + ")")
@@ -185,7 +194,7 @@ class Rendering:
     def _grouped(self, factors: list[Piece]) -> list[Piece]:
         while len(factors) > 2 * GROUP:
             groups = [factors[k : k + GROUP] for k in range(0, len(factors), GROUP)]
-            factors = [self._kept("*".join(p.text for p in g)) for g in groups]
+            factors = [self.kept("*".join(p.text for p in g)) for g in groups]
         return factors
 
     def _factor(self, factor: Expression, done: Mapping[Node, Piece]) -> Piece:
@@ -193,27 +202,29 @@ class Rendering:
             return done[factor]
         base, times, exponent = done[factor.base], small_power(factor), factor.exponent
         if times and factor.exponent.rational > 0:
-            base = base if base.plain else self._kept(base.text)
+            base = base if base.plain else self.kept(base.text)
             return Piece(f"({'*'.join([base.text] * times)})", 1)
         if isinstance(exponent, Number) and exponent.is_rational:
             q = exponent.rational
             if q.denominator == 2 and q.numerator in (1, 3):
                 if q.numerator == 1:
                     return self._filled(self.functions["sqrt"], base)
-                base = base if base.plain else self._kept(base.text)
+                base = base if base.plain else self.kept(base.text)
                 root = self._filled(self.functions["sqrt"], base)
                 return self._held(f"({base.text}*{root.text})", root)
-            return self._filled(self.syntax["power"], base, self._rounded(q))
+            return self._filled(self.syntax["power"], base, self.rounded(q))
         return self._filled(self.syntax["power"], base, done[exponent])
 
     # --- functions and cases -------------------------------------------------------------------------------------------------
 
     def _filled(self, template: str, *arguments: Piece) -> Piece:
         """A template with its arguments; one that it names twice is worked out once."""
-        ready = [self._kept(a.text) if template.count(f"{{{k}}}") > 1 and not a.plain else a for k, a in enumerate(arguments)]
+        ready = [self.kept(a.text) if template.count(f"{{{k}}}") > 1 and not a.plain else a for k, a in enumerate(arguments)]
         return self._held(template.format(*[a.text for a in ready]), *ready)
 
     def _call(self, node: Call, done: Mapping[Node, Piece]) -> Piece:
+        if node.function is CAREFUL:
+            return self._pairs.value(node.arguments[0])
         template = self.functions[node.name]
         arguments = [done[a] for a in node.arguments]
         if node.name in ("min", "max"):
@@ -224,13 +235,28 @@ class Rendering:
         return self._filled(template, *arguments)
 
     def _cases(self, node: Cases, done: Mapping[Node, Piece]) -> Piece:
-        nan = Piece(self.syntax["nan"], plain=True)
-        rest = nan if isinstance(node.otherwise, Bound) else done[node.otherwise]
-        for value, condition in zip(reversed(node.values[:-1]), reversed(node.conditions), strict=True):
-            rest = self._filled(self.syntax["choose"], done[condition], nan if isinstance(value, Bound) else done[value], rest)
-        return rest
+        """A choice between blocks, each of which works out what it alone needs; on one line where that is nothing."""
+        branches = [self._branch(node, k, done) for k in range(len(node.values))]
+        if all(not b.statements and len(b.right) <= SHORT for b in branches):
+            rest = Piece(branches[-1].right, 1)
+            for branch in reversed(branches[:-1]):
+                rest = self._filled(self.syntax["choose"], Piece(branch.condition, 1), Piece(branch.right, 1), rest)
+            return rest
+        name = self._new_name()
+        self.statements.append(Choice(name, branches))
+        return Piece(name, plain=True)
 
-    def _condition(self, node: Node, done: Mapping[Node, Piece]) -> Piece:
+    def _branch(self, node: Cases, k: int, done: Mapping[Node, Piece]) -> Branch:
+        outer = self.statements, self._path, self._pairs
+        self.statements, self._path, self._pairs = [], (*self._path, (node, k)), Pairs(self)
+        self._share()
+        value = node.values[k]
+        right = self.syntax["nan"] if isinstance(value, Bound) else self.render(value).text
+        own = self.statements
+        self.statements, self._path, self._pairs = outer
+        return Branch(bare(done[node.conditions[k]].text) if k < len(node.conditions) else "", own, right)
+
+    def condition(self, node: Node, done: Mapping[Node, Piece]) -> Piece:
         if isinstance(node, Relation):
             sign = {"=": "==", "!=": self.syntax.get("differs", "!=")}.get(node.operator, node.operator)
             left, right = done[node.left], done[node.right]
@@ -240,17 +266,6 @@ class Rendering:
             return Piece("(" + f" {self.syntax[node.word]} ".join(p.text for p in parts) + ")", 1 + max(p.depth for p in parts))
         assert isinstance(node, Truth)
         return Piece(self.syntax["true" if node.holds else "false"], plain=True)
-
-
-class Writer(Rendering):
-    """A program as plain code: `.results` are the right sides of its outputs."""
-
-    def __init__(self, program: Program, target: Target, function_name: str, taken: Sequence[str] = ()) -> None:
-        super().__init__(program, target, function_name, taken)
-        for node in program.shared:
-            piece = self._render(node)
-            self._named[node] = piece if piece.plain else self._kept(piece.text)
-        self.results = [bare(self._render(e).text) for e in program.outputs.values()]
 
 
 def _joined(terms: Sequence[tuple[bool, Piece]]) -> str:

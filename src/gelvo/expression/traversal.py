@@ -95,7 +95,7 @@ _REBUILD: dict[type, Callable[[Any, tuple[Any, ...]], Any]] = {
     Sum: _rebuild_sum,
     Product: _rebuild_product,
     Power: lambda node, c: building.power(c[0], c[1]),
-    Call: lambda node, c: building.call(node.function.name, *c),
+    Call: lambda node, c: building.called(node.function, c),
     Applied: lambda node, c: building.applied(node.name, c, node.orders),
     Written: lambda node, c: building.written(node.kind, *c),
     Cases: _rebuild_cases,

@@ -74,6 +74,53 @@ static pair pair_log(pair a)
     return isfinite(first) && isfinite(result.high) ? result : pair_of(first, 0.0);
 }
 
+static pair pair_quarter(pair a, double turns)
+{
+    const pair first = pair_sum(a, pair_product(pair_of(-turns, 0.0), pair_of(1.5707963267948966, 0.0)));
+    const pair second = pair_sum(first, pair_product(pair_of(-turns, 0.0), pair_of(6.123233995736766e-17, 0.0)));
+    return pair_sum(second, pair_product(pair_of(-turns, 0.0), pair_of(-1.4973849048591833e-33, 5.562271104316826e-50)));
+}
+
+static pair pair_series(pair a, int odd)
+{
+    const pair square = pair_product(a, a), one = {1.0, 0.0};
+    pair total = one;
+    int k;
+    for (k = 26 + odd; k > 1; k -= 2)
+        total = pair_sum(one, pair_product(pair_ratio(square, pair_of(-(double)k*(double)(k - 1), 0.0)), total));
+    return odd ? pair_product(a, total) : total;
+}
+
+static pair pair_sin(pair a)
+{
+    const double turns = nearbyint(a.high*0.6366197723675814);
+    if (!(fabs(turns) < 1e12))
+        return pair_of(sin(a.high), cos(a.high)*a.low);
+    const int phase = (int)(turns - 4.0*floor(turns/4.0));
+    const pair value = pair_series(pair_quarter(a, turns), phase % 2 == 0);
+    return phase < 2 ? value : pair_of(-value.high, -value.low);
+}
+
+static pair pair_cos(pair a)
+{
+    const double turns = nearbyint(a.high*0.6366197723675814);
+    if (!(fabs(turns) < 1e12))
+        return pair_of(cos(a.high), -sin(a.high)*a.low);
+    const int phase = (int)(turns - 4.0*floor(turns/4.0));
+    const pair value = pair_series(pair_quarter(a, turns), phase % 2);
+    return phase == 0 || phase == 3 ? value : pair_of(-value.high, -value.low);
+}
+
+static pair pair_angle(pair y, pair x)
+{
+    const double first = atan2(y.high, x.high);
+    const pair start = {first, 0.0}, sine = pair_sin(start), cosine = pair_cos(start), minus = {-1.0, 0.0};
+    const pair top = pair_sum(pair_product(y, cosine), pair_product(minus, pair_product(x, sine)));
+    const pair bottom = pair_sum(pair_product(x, cosine), pair_product(y, sine));
+    const pair rest = pair_ratio(top, bottom);
+    return isfinite(rest.high) ? pair_sum(start, rest) : start;
+}
+
 static pair pair_choice(int holds, pair a, pair b)
 {
     return holds ? a : b;

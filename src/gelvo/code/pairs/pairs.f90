@@ -96,6 +96,66 @@
     if (.not. abs(value%high) <= huge(first)) value = pair_of(first, 0.0_wp)
   end function pair_log
 
+  pure function pair_quarter(a, turns) result(value)
+    type(pair), intent(in) :: a
+    real(wp), intent(in) :: turns
+    type(pair) :: value
+    value = pair_sum(a, pair_product(pair_of(-turns, 0.0_wp), pair_of(1.5707963267948966_wp, 0.0_wp)))
+    value = pair_sum(value, pair_product(pair_of(-turns, 0.0_wp), pair_of(6.123233995736766e-17_wp, 0.0_wp)))
+    value = pair_sum(value, pair_product(pair_of(-turns, 0.0_wp), pair_of(-1.4973849048591833e-33_wp, 5.562271104316826e-50_wp)))
+  end function pair_quarter
+
+  pure function pair_series(a, odd) result(value)
+    type(pair), intent(in) :: a
+    integer, intent(in) :: odd
+    type(pair) :: value, square
+    integer :: k
+    square = pair_product(a, a)
+    value = pair_of(1.0_wp, 0.0_wp)
+    do k = 26 + odd, 2, -2
+      value = pair_sum(pair_of(1.0_wp, 0.0_wp), &
+        pair_product(pair_ratio(square, pair_of(-real(k, wp)*real(k - 1, wp), 0.0_wp)), value))
+    end do
+    if (odd == 1) value = pair_product(a, value)
+  end function pair_series
+
+  pure function pair_sin(a) result(value)
+    type(pair), intent(in) :: a
+    type(pair) :: value
+    real(wp) :: turns
+    integer :: phase
+    value = pair_of(sin(a%high), cos(a%high)*a%low)
+    turns = anint(a%high*0.6366197723675814_wp)
+    if (.not. abs(turns) < 1e12_wp) return
+    phase = int(modulo(turns, 4.0_wp))
+    value = pair_series(pair_quarter(a, turns), 1 - modulo(phase, 2))
+    if (phase >= 2) value = pair(-value%high, -value%low)
+  end function pair_sin
+
+  pure function pair_cos(a) result(value)
+    type(pair), intent(in) :: a
+    type(pair) :: value
+    real(wp) :: turns
+    integer :: phase
+    value = pair_of(cos(a%high), -sin(a%high)*a%low)
+    turns = anint(a%high*0.6366197723675814_wp)
+    if (.not. abs(turns) < 1e12_wp) return
+    phase = int(modulo(turns, 4.0_wp))
+    value = pair_series(pair_quarter(a, turns), modulo(phase, 2))
+    if (phase == 1 .or. phase == 2) value = pair(-value%high, -value%low)
+  end function pair_cos
+
+  pure function pair_angle(y, x) result(value)
+    type(pair), intent(in) :: y, x
+    type(pair) :: value, sine, cosine, rest
+    value = pair_of(atan2(y%high, x%high), 0.0_wp)
+    sine = pair_sin(value)
+    cosine = pair_cos(value)
+    rest = pair_sum(pair_product(y, cosine), pair_product(pair_of(-1.0_wp, 0.0_wp), pair_product(x, sine)))
+    rest = pair_ratio(rest, pair_sum(pair_product(x, cosine), pair_product(y, sine)))
+    if (abs(rest%high) <= huge(rest%high)) value = pair_sum(value, rest)
+  end function pair_angle
+
   pure function pair_choice(holds, a, b) result(value)
     logical, intent(in) :: holds
     type(pair), intent(in) :: a, b

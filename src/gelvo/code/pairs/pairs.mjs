@@ -59,6 +59,44 @@ function pair_log(a) {
   return Number.isFinite(first) && Number.isFinite(result.high) ? result : pair_of(first, 0.0);
 }
 
+function pair_quarter(a, turns) {
+  const first = pair_sum(a, pair_product(pair_of(-turns, 0.0), pair_of(1.5707963267948966, 0.0)));
+  const second = pair_sum(first, pair_product(pair_of(-turns, 0.0), pair_of(6.123233995736766e-17, 0.0)));
+  return pair_sum(second, pair_product(pair_of(-turns, 0.0), pair_of(-1.4973849048591833e-33, 5.562271104316826e-50)));
+}
+
+function pair_series(a, odd) {
+  const square = pair_product(a, a), one = {high: 1.0, low: 0.0};
+  let total = one;
+  for (let k = 26 + odd; k > 1; k -= 2)
+    total = pair_sum(one, pair_product(pair_ratio(square, pair_of(-k*(k - 1), 0.0)), total));
+  return odd ? pair_product(a, total) : total;
+}
+
+function pair_sin(a) {
+  const turns = Math.round(a.high*0.6366197723675814);
+  if (!(Math.abs(turns) < 1e12)) return pair_of(Math.sin(a.high), Math.cos(a.high)*a.low);
+  const phase = turns - 4.0*Math.floor(turns/4.0);
+  const value = pair_series(pair_quarter(a, turns), phase % 2 === 0 ? 1 : 0);
+  return phase < 2 ? value : pair_of(-value.high, -value.low);
+}
+
+function pair_cos(a) {
+  const turns = Math.round(a.high*0.6366197723675814);
+  if (!(Math.abs(turns) < 1e12)) return pair_of(Math.cos(a.high), -Math.sin(a.high)*a.low);
+  const phase = turns - 4.0*Math.floor(turns/4.0);
+  const value = pair_series(pair_quarter(a, turns), phase % 2);
+  return phase === 0 || phase === 3 ? value : pair_of(-value.high, -value.low);
+}
+
+function pair_angle(y, x) {
+  const start = {high: Math.atan2(y.high, x.high), low: 0.0}, sine = pair_sin(start), cosine = pair_cos(start);
+  const top = pair_sum(pair_product(y, cosine), pair_product({high: -1.0, low: 0.0}, pair_product(x, sine)));
+  const bottom = pair_sum(pair_product(x, cosine), pair_product(y, sine));
+  const rest = pair_ratio(top, bottom);
+  return Number.isFinite(rest.high) ? pair_sum(start, rest) : start;
+}
+
 function pair_choice(holds, a, b) {
   return holds ? a : b;
 }

@@ -73,5 +73,51 @@ def pair_log(a):
     return numpy.where(sound, result[0], first), numpy.where(sound, result[1], 0.0)
 
 
+def pair_quarter(a, turns):
+    minus = -turns, 0.0
+    first = pair_sum(a, pair_product(minus, (1.5707963267948966, 0.0)))
+    second = pair_sum(first, pair_product(minus, (6.123233995736766e-17, 0.0)))
+    return pair_sum(second, pair_product(minus, (-1.4973849048591833e-33, 5.562271104316826e-50)))
+
+
+def pair_series(a, odd):
+    square = pair_product(a, a)
+    total = 1.0, 0.0
+    for k in range(26 + odd, 1, -2):
+        total = pair_sum((1.0, 0.0), pair_product(pair_ratio(square, (-float(k * (k - 1)), 0.0)), total))
+    return pair_product(a, total) if odd else total
+
+
+def pair_sin(a):
+    turns = numpy.rint(a[0] * 0.6366197723675814)
+    rest = pair_quarter(a, turns)
+    phase = turns - 4.0 * numpy.floor(turns / 4.0)
+    value = pair_choice(phase % 2.0 == 0.0, pair_series(rest, 1), pair_series(rest, 0))
+    sign = numpy.where(phase < 2.0, 1.0, -1.0)
+    small = numpy.abs(turns) < 1e12
+    high, low = numpy.sin(a[0]), numpy.cos(a[0]) * a[1]
+    return numpy.where(small, sign * value[0], high), numpy.where(small, sign * value[1], low)
+
+
+def pair_cos(a):
+    turns = numpy.rint(a[0] * 0.6366197723675814)
+    rest = pair_quarter(a, turns)
+    phase = turns - 4.0 * numpy.floor(turns / 4.0)
+    value = pair_choice(phase % 2.0 == 0.0, pair_series(rest, 0), pair_series(rest, 1))
+    sign = numpy.where((phase == 0.0) | (phase == 3.0), 1.0, -1.0)
+    small = numpy.abs(turns) < 1e12
+    high, low = numpy.cos(a[0]), -numpy.sin(a[0]) * a[1]
+    return numpy.where(small, sign * value[0], high), numpy.where(small, sign * value[1], low)
+
+
+def pair_angle(y, x):
+    start = numpy.arctan2(y[0], x[0]), 0.0
+    sine, cosine = pair_sin(start), pair_cos(start)
+    top = pair_sum(pair_product(y, cosine), pair_product((-1.0, 0.0), pair_product(x, sine)))
+    bottom = pair_sum(pair_product(x, cosine), pair_product(y, sine))
+    rest = pair_ratio(top, bottom)
+    return pair_choice(numpy.isfinite(rest[0]), pair_sum(start, rest), start)
+
+
 def pair_choice(holds, a, b):
     return numpy.where(holds, a[0], b[0]), numpy.where(holds, a[1], b[1])

@@ -8,7 +8,7 @@ from __future__ import annotations
 import sys
 from typing import cast
 
-from gelvo.expression.building.calls import call
+from gelvo.expression.building.calls import call, called
 from gelvo.expression.building.conditions import as_condition, junction, opposite, relation, truth
 from gelvo.expression.building.leaves import (
     CONSTANTS,
@@ -48,6 +48,7 @@ __all__ = [
     "as_condition",
     "bound",
     "call",
+    "called",
     "cases",
     "constant",
     "distributed",

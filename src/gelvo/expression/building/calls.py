@@ -7,7 +7,7 @@ from gelvo.expression import known as facts
 from gelvo.expression.building.sums import distributed, looks_negative, negate
 from gelvo.expression.interning import interned
 from gelvo.expression.nodes import Bound, Call, Expression, Product
-from gelvo.expression.registry import FUNCTIONS
+from gelvo.expression.registry import FUNCTIONS, Function
 
 
 def call(function_name: str, *arguments: Expression) -> Expression:
@@ -15,12 +15,17 @@ def call(function_name: str, *arguments: Expression) -> Expression:
     function = FUNCTIONS.get(function_name)
     if function is None:
         raise DomainError(f"there is no function {function_name} in the catalogue")
+    return called(function, arguments)
+
+
+def called(function: Function, arguments: tuple[Expression, ...]) -> Expression:
+    """The function of a record, of the catalogue or not, applied to arguments."""
     least, most = function.arguments
     if not least <= len(arguments) <= most:
         wanted = str(least) if least == most else f"{least} or more" if most > 9 else f"{least} to {most}"
-        raise DomainError(f"{function_name} takes {wanted} argument{'s' if wanted != '1' else ''}, not {len(arguments)}")
+        raise DomainError(f"{function.name} takes {wanted} argument{'s' if wanted != '1' else ''}, not {len(arguments)}")
     if any(isinstance(a, Bound) for a in arguments):
-        raise DomainError(f"inf and undefined cannot stand in {function_name}(…); use limit(…)")
+        raise DomainError(f"inf and undefined cannot stand in {function.name}(…); use limit(…)")
     if (function.odd or function.even) and isinstance(arguments[0], Product):
         arguments = (distributed(arguments[0]),)
     if function.at is not None:
@@ -30,7 +35,7 @@ def call(function_name: str, *arguments: Expression) -> Expression:
     if function.odd or function.even:
         argument = arguments[0]
         if looks_negative(argument):
-            value = call(function_name, distributed(negate(argument)))
+            value = called(function, (distributed(negate(argument)),))
             return negate(value) if function.odd else value
     if function.inverse and isinstance(arguments[0], Call) and arguments[0].function.name == function.inverse:
         return arguments[0].arguments[0]

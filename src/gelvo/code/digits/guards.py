@@ -1,0 +1,49 @@
+"""Pairs of numbers only where a sum cancels: the plain form elsewhere, and a test that costs little."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import NamedTuple
+
+from gelvo.code.digits.numeric import CAREFUL, careful, is_numeric
+from gelvo.expression.building import call, number, scale, total
+from gelvo.expression.nodes import Expression, Sum
+from gelvo.expression.traversal import postorder, substitute_plain
+from gelvo.numbers.exact import real
+
+MOST_GUARDS = 4
+
+
+class Guard(NamedTuple):
+    """A sum that may cancel: its size, and the sum of the sizes of its terms, whose quotient is small where it does."""
+
+    size: Expression
+    terms: Expression
+
+    @property
+    def quantity(self) -> Expression:
+        return self.size / self.terms
+
+
+def guards(e: Expression) -> Iterator[Guard]:
+    """One guard for each sum with a function, a product or a power in it."""
+    count = 0
+    for node in reversed(postorder(e)):
+        if isinstance(node, Sum) and not any(is_numeric(n, CAREFUL) for n in postorder(node)):
+            sizes = [scale(call("abs", t), abs(real(c))) for t, c in node.items()]
+            yield Guard(call("abs", node), total([*sizes, number(abs(node.constant))]))
+            count += 1
+            if count == MOST_GUARDS:
+                return
+
+
+def careful_forms(e: Expression) -> Iterator[Expression]:
+    """All of a formula on pairs, or one of its sums."""
+    yield careful(e)
+    for node in reversed(postorder(e)):
+        if isinstance(node, Sum) and node is not e:
+            yield _replaced(e, node)
+
+
+def _replaced(e: Expression, node: Sum) -> Expression:
+    return substitute_plain(e, {node: careful(node)})

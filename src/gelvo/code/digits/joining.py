@@ -1,0 +1,75 @@
+"""Two forms of a formula as one: each where it is good, divided at a place where both are."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Sequence
+from typing import TYPE_CHECKING
+
+from gmpy2 import mpq
+
+from gelvo.expression.building import call, relation
+from gelvo.expression.interning import interned
+from gelvo.expression.known import REAL
+from gelvo.expression.nodes import Cases, Expression
+
+if TYPE_CHECKING:
+    from numpy import float64
+    from numpy.typing import NDArray
+
+
+def cases(value: Expression, quantity: Expression, limit: Expression, otherwise: Expression) -> Expression:
+    """One value where the quantity is smaller than the limit, the other elsewhere."""
+    condition = relation("<", quantity, limit)
+    return interned(Cases, ((value, otherwise), (condition,)), lambda node: REAL)
+
+
+LARGEST = 1e308
+
+
+def best_limit(
+    inside: NDArray[float64], outside: NDArray[float64], sizes: NDArray[float64], most: float = math.inf
+) -> tuple[float, mpq] | None:
+    """(worst error, limit) for one form where sizes lie below a limit and the other one elsewhere."""
+    import numpy
+
+    order = numpy.argsort(sizes, kind="stable")
+    size = numpy.nan_to_num(sizes[order], nan=numpy.inf)
+    below = numpy.maximum.accumulate(inside[order])
+    above = numpy.maximum.accumulate(outside[order][::-1])[::-1]
+    both = numpy.maximum(below[:-1], above[1:])
+    both[(size[1:] <= size[:-1]) | (size[:-1] > most) | ~numpy.isfinite(size[:-1])] = numpy.inf
+    if not len(both) or not numpy.isfinite(both.min()):
+        return None
+    worst = float(both.min())
+    good = numpy.flatnonzero(both <= max(worst, 4.0))
+    first, last = float(size[good[0]]), float(min(size[good[-1] + 1], most * 1.0000001, LARGEST))
+    return worst, round_between(first, last)
+
+
+def round_between(low: float, high: float) -> mpq:
+    """A short number between two, about in the middle of their sizes.
+
+    >>> round_between(0.0103, 3.7), round_between(0.0, 1e-5), round_between(-2.0, 5.0)
+    (mpq(1,5), mpq(1,200000), mpq(1,1))
+    """
+    if low < 0 < high:
+        middle = (low + high) / 2
+    elif low <= 0:
+        middle = low / 2 if high <= 0 else high / 2
+    else:
+        middle = math.sqrt(low) * math.sqrt(high)
+    if high < 0 or (high == 0 and low < 0):
+        return -round_between(-high, -low)
+    for digits in range(1, 17):
+        found = mpq(f"{middle:.{digits - 1}e}")
+        if low < found < high:
+            return found
+    return mpq(middle)
+
+
+def quantities(inputs: Sequence[Expression]) -> Iterator[Expression]:
+    """What a limit may be set on: the inputs and their sizes."""
+    for name in inputs:
+        yield name
+        yield call("abs", name)

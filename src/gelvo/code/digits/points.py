@@ -1,0 +1,164 @@
+"""Where code is tried: sizes of every order inside the ranges, ends, special values, near equalities, and near the zeros of sums."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from random import Random
+
+from gmpy2 import mpq
+
+from gelvo.deciding.equality import inside, numeric_ranges, relations_in
+from gelvo.evaluation.sampling import fitted
+from gelvo.expression import known as bits
+from gelvo.expression.nodes import Expression, Name
+from gelvo.expression.traversal import names
+from gelvo.facts.store import Facts
+
+Point = tuple[float, ...]
+Ends = tuple[float, float]
+SPECIAL = (0.0, 1.0, -1.0, 0.5, 2.0, -0.5, -2.0, 3.0, 10.0, 100.0, math.pi / 2, math.pi, 1 / 3, 0.1, math.e)
+FAR = 300  # the largest power of ten tried where no end is stated
+NEAR = (1e-1, 1e-3, 1e-5, 1e-7, 1e-9, 1e-12, 1e-15)
+STEPS = 60  # of the bisection towards a zero
+
+
+def ends_of(name: Name, facts: Facts, ranges: Mapping[Name, Ends]) -> Ends:
+    """The smallest and the largest double a name may be, from the stated range, the facts and its domain."""
+    low, high = ranges.get(name, (-math.inf, math.inf))
+    least, most = numeric_ranges(relations_in(facts.given)).get(name, (None, None))
+    low = max(low, float(least)) if least is not None else low
+    high = min(high, float(most)) if most is not None else high
+    mask = facts.known(name)
+    if not mask & bits.NEG:
+        low = max(low, 0.0)
+    if not mask & bits.POS:
+        high = min(high, 0.0)
+    return low, high
+
+
+def pool(ends: Ends, mask: int, random: Random, count: int) -> list[float]:
+    """Values of one name: the ends and what lies next to them, special values, and sizes of every order."""
+    low, high = ends
+    wanted: list[float] = [v for v in (low, high) if math.isfinite(v)]
+    if math.isfinite(low) and math.isfinite(high):
+        wanted += [low + (high - low) * random.random() for _ in range(count // 3)]
+        wanted += [end + sign * step * (high - low) for end, sign in ((low, 1), (high, -1)) for step in NEAR]
+    wanted += SPECIAL
+    wanted += [1 + s * step for step in NEAR for s in (1, -1)]
+    largest = max(abs(v) if math.isfinite(v) else 10.0**FAR for v in ends)
+    top = math.log10(largest) if largest else 0.0
+    smallest = low if low > 0 else -high if high < 0 else 0.0
+    bottom = math.log10(smallest) if smallest else min(-FAR, top - 30)
+    close = max(bottom, -20.0)  # most sizes are those that occur; some are extreme
+    usual = (close, min(top, 20.0)) if top > close else (bottom, top)
+    for k in range(count):
+        left, right = (bottom, top) if k % 4 == 3 else usual
+        size = random.uniform(1, 9.9) * 10.0 ** (left + (right - left) * (k + 0.5) / count - 0.5)
+        wanted.append(size if k % 2 else -size)
+        if smallest or low >= 0 or high <= 0:
+            wanted.append(-wanted[-1])
+    found = (float(fitted(mpq(v), mask)) for v in wanted if math.isfinite(v))
+    return list(dict.fromkeys(v for v in found if low <= v <= high))
+
+
+def points(
+    inputs: Sequence[Name], facts: Facts, ranges: Mapping[Name, Ends], sums: Sequence[Callable[[Point], float]], count: int
+) -> list[Point]:
+    """The same points on every run; sums: the parts of the formula that may cancel, each as a function of the point."""
+    random = Random(20)
+    ends = {n: ends_of(n, facts, ranges) for n in inputs}
+    pools = [pool(ends[n], facts.known(n), random, max(count // 2, 40)) for n in inputs]
+    if any(not p for p in pools):
+        return []
+    relations = [r for r in relations_in(facts.given) if names(r) and set(names(r)) <= set(inputs)]
+
+    def allowed(point: Point) -> bool:
+        if not all(ends[n][0] <= v <= ends[n][1] for n, v in zip(inputs, point, strict=True)):
+            return False
+        return inside(relations, dict(zip(inputs, map(mpq, point), strict=True)))
+
+    kept: dict[Point, None] = {}
+    if len(inputs) == 1:
+        kept.update(dict.fromkeys((v,) for v in pools[0]))
+    for point in _mixed(pools, random, count):
+        if len(kept) < count and allowed(point):
+            kept.setdefault(point)
+    spread = list(kept) or [tuple(p[0] for p in pools)]
+    extra = [*_equalities(spread, random), *_zeros(spread, pools, sums, random)]
+    whole = [bits.is_integer(facts.known(n)) for n in inputs]
+    for point in extra:
+        if len(kept) >= 2 * count:
+            break
+        if not any(w and v != round(v) for w, v in zip(whole, point, strict=True)) and allowed(point):
+            kept.setdefault(point)
+    return [p for p in kept if allowed(p)]
+
+
+def _mixed(pools: Sequence[list[float]], random: Random, count: int) -> Iterator[Point]:
+    if not pools:
+        yield ()
+        return
+    if len(pools) == 1:
+        return
+    for attempt in range(4 * count):
+        if attempt < max(map(len, pools)):
+            yield tuple(p[(attempt * (2 * k + 1)) % len(p)] for k, p in enumerate(pools))
+        else:
+            yield tuple(random.choice(p) for p in pools)
+
+
+def _equalities(spread: Sequence[Point], random: Random) -> Iterator[Point]:
+    """Points where one input nearly equals another, up to the sign."""
+    count = len(spread[0])
+    if count < 2:
+        return
+    for k, step in enumerate((*NEAR, 0.0) * 5):
+        point = list(spread[(7 * k) % len(spread)])
+        i, j = random.sample(range(count), 2)
+        point[i] = random.choice((1, 1, 1, -1)) * point[j] * (1 + random.choice((1, -1)) * step * random.uniform(1, 3))
+        yield tuple(point)
+
+
+def _zeros(
+    spread: Sequence[Point], pools: Sequence[list[float]], sums: Sequence[Callable[[Point], float]], random: Random
+) -> Iterator[Point]:
+    """Points next to those where a part that is a sum vanishes: found by a change of sign along one input."""
+    for part in sums:
+        for start in spread[:: max(1, len(spread) // 10)]:
+            for k, choices in enumerate(pools):
+                steps = sorted(choices)[:: max(1, len(choices) // 24)]
+                for low, high in zip(steps, steps[1:], strict=False):
+                    place = _bisected(part, start, k, low, high)
+                    if place is not None:
+                        for step in (0.0, *random.sample(NEAR, 3)):
+                            value = place + (step * place if place else step)
+                            yield (*start[:k], value, *start[k + 1 :])
+                        break
+
+
+def _bisected(part: Callable[[Point], float], start: Point, k: int, low: float, high: float) -> float | None:
+    def at(value: float) -> float:
+        return part((*start[:k], value, *start[k + 1 :]))
+
+    left, right = at(low), at(high)
+    if not (math.isfinite(left) and math.isfinite(right) and left * right < 0):
+        return None
+    for _ in range(STEPS):
+        middle = low + (high - low) / 2
+        value = at(middle)
+        if not math.isfinite(value):
+            return None
+        if (value < 0) == (left < 0) and value:
+            low = middle
+        else:
+            high = middle
+    return high
+
+
+def as_ends(ranges: Mapping[Name, tuple[Expression, Expression]]) -> dict[Name, Ends]:
+    """Stated ranges as numbers."""
+    return {n: (float(low), float(high)) for n, (low, high) in ranges.items()}
+
+
+__all__ = ["Ends", "Iterable", "Point", "as_ends", "ends_of", "points", "pool"]

@@ -1,0 +1,115 @@
+"""Powers of two taken out of the inputs: f(s*x, s*y) = s^k*f(x, y) keeps parts from overflowing, and is exact.
+
+The weights are found as those of dimensions are: every sum has terms of one weight, every function takes weight 0
+(P. W. Bridgman, "Dimensional Analysis", 1922).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from gmpy2 import mpq
+
+from gelvo.code.digits.numeric import GROUPED, HYPOT, binade, grouped
+from gelvo.expression.building import call, multiply_all, number, power
+from gelvo.expression.nodes import Call, Expression, Name, Node, Number, Power, Product, Sum
+from gelvo.expression.traversal import free_names, postorder, substitute
+
+Weight = dict[Name, mpq]  # a linear form in the weights of the names
+SAME_WEIGHT = ("abs", "min", "max")  # functions with f(s*x, s*y) = s*f(x, y) for positive s
+
+
+class _Mixed(Exception):
+    """A part that has no weight."""
+
+
+def scaled(e: Expression) -> Iterator[Expression]:
+    """The formula with each group of inputs of one weight divided by the power of two next to its largest."""
+    try:
+        whole, conditions = _weights(e)
+    except _Mixed:
+        return
+    groups = list(_groups(free_names(e), conditions))
+    if not groups:
+        return
+    table: dict[Name, Expression] = {}
+    outside: list[Expression] = []
+    for group in groups:
+        sizes = [power(call("abs", n), number(1 / w)) for n, w in group.items()]
+        unit = binade(call("max", *sizes) if len(sizes) > 1 else sizes[0])
+        for n, w in group.items():
+            table[n] = grouped(multiply_all([table.get(n, n), power(unit, number(-w))]))
+        outside.append(power(unit, number(sum((whole.get(n, mpq(0)) * w for n, w in group.items()), mpq(0)))))
+    yield multiply_all([substitute(e, table), *outside])
+
+
+def _weights(e: Expression) -> tuple[Weight, list[Weight]]:
+    """(the weight of a formula, the forms that have to vanish)."""
+    found: dict[Node, Weight] = {}
+    conditions: list[Weight] = []
+    for node in postorder(e):
+        if isinstance(node, Name):
+            found[node] = {node: mpq(1)}
+        elif isinstance(node, Sum):
+            terms = [found[t] for t in node.terms] + [{}] * bool(node.constant)
+            conditions += [_minus(t, terms[0]) for t in terms[1:]]
+            found[node] = terms[0]
+        elif isinstance(node, Product):
+            total: Weight = {}
+            for factor in node.factors:
+                total = _plus(total, found[factor], mpq(1))
+            found[node] = total
+        elif isinstance(node, Power):
+            if not (isinstance(node.exponent, Number) and node.exponent.is_rational):
+                conditions += [found[node.base], found.get(node.exponent, {})]
+                found[node] = {}
+            else:
+                found[node] = _plus({}, found[node.base], node.exponent.rational)
+        elif isinstance(node, Call):
+            inside = [found[a] for a in node.arguments]
+            if node.function in (GROUPED, HYPOT) or node.name in SAME_WEIGHT:
+                conditions += [_minus(w, inside[0]) for w in inside[1:]]
+                found[node] = inside[0]
+            elif node.name == "atan2":
+                conditions.append(_minus(inside[1], inside[0]))
+                found[node] = {}
+            else:
+                conditions += inside
+                found[node] = {}
+        elif isinstance(node, Expression) and not node.children:
+            found[node] = {}
+        else:
+            raise _Mixed
+    return found[e], [c for c in conditions if c]
+
+
+def _plus(one: Weight, other: Weight, factor: mpq) -> Weight:
+    total = dict(one)
+    for n, w in other.items():
+        total[n] = total.get(n, mpq(0)) + factor * w
+    return {n: w for n, w in total.items() if w}
+
+
+def _minus(one: Weight, other: Weight) -> Weight:
+    return _plus(one, other, mpq(-1))
+
+
+def _groups(inputs: list[Name], conditions: list[Weight]) -> Iterator[Weight]:
+    """The weights that satisfy all conditions, as groups of at least two inputs: a basis by elimination."""
+    solved: dict[Name, Weight] = {}
+    for condition in conditions:
+        row = condition
+        for n, value in solved.items():
+            if n in row:
+                row = _plus({m: w for m, w in row.items() if m is not n}, value, row[n])
+        if row:
+            pivot = next(iter(row))
+            value = _plus({}, {m: w for m, w in row.items() if m is not pivot}, -1 / row[pivot])
+            solved = {n: _plus({m: w for m, w in v.items() if m is not pivot}, value, v.get(pivot, mpq(0))) for n, v in solved.items()}
+            solved[pivot] = value
+    for free in inputs:
+        if free in solved:
+            continue
+        group = {free: mpq(1), **{n: v[free] for n, v in solved.items() if free in v}}
+        if all(w.denominator == 1 for w in group.values()) and len(group) > 1:
+            yield group

@@ -1,0 +1,270 @@
+"""The search for a form that keeps its digits: rewritings one after the other, measured at points against correctly rounded values.
+
+Where no one form is good everywhere, two are joined at a place where both are; what remains is worked out on pairs of numbers.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from typing import TYPE_CHECKING, NamedTuple
+
+from gmpy2 import mpq
+
+from gelvo.code.accuracy import Judge
+from gelvo.code.digits.cost import cost
+from gelvo.code.digits.guards import careful_forms, guards
+from gelvo.code.digits.joining import best_limit, cases, quantities
+from gelvo.code.digits.near import near_forms
+from gelvo.code.digits.points import Ends, Point, points
+from gelvo.code.digits.rewriting import rewritings
+from gelvo.code.digits.scaling import scaled
+from gelvo.code.digits.trial import errors_of, function_of, values_of
+from gelvo.deadline import checkpoint
+from gelvo.errors import GelvoError
+from gelvo.expression.building import number
+from gelvo.expression.nodes import Expression, Name, Sum
+from gelvo.expression.traversal import distinct_nodes, postorder
+from gelvo.facts.store import Facts
+
+if TYPE_CHECKING:
+    from numpy import bool_, float64
+    from numpy.typing import NDArray
+
+GOAL = 4.0  # units in the last place
+POINTS, ROUNDS, KEPT, MOST_TRIES, LARGEST, MOST_SUMS, JOINED = 150, 4, 8, 400, 120, 8, 6
+MOST_GUARDED = 0.5  # a sum smaller than this part of its terms has cancelled
+SPARE = 8.0
+DEAREST = 2.0  # what digits that the formula's own condition does not ask for may cost, in times of the plain form
+
+
+class Form(NamedTuple):
+    """A formula, how it came about, what it costs, its error at each point, and how much larger than allowed that is."""
+
+    formula: Expression
+    road: tuple[str, ...]
+    cost: float
+    errors: NDArray[float64]
+    over: NDArray[float64]
+
+    @property
+    def worst(self) -> float:
+        return float(self.errors.max())
+
+    @property
+    def passes(self) -> bool:
+        """Whether every error is allowed by the condition of the formula."""
+        return float(self.over.max()) <= 1
+
+    @property
+    def lost(self) -> float:
+        """The bits lost, added up over the points; those that the condition does not excuse count many times."""
+        import numpy
+
+        return float(numpy.log2(numpy.maximum(self.errors / GOAL, 1)).sum() + 8 * numpy.log2(numpy.maximum(self.over, 1)).sum())
+
+
+class Place:
+    """Where a formula is tried: the points with a right value, as columns, and the errors allowed there."""
+
+    def __init__(self, e: Expression, inputs: Sequence[Name], facts: Facts, ranges: Mapping[Name, Ends], count: int = POINTS) -> None:
+        import numpy
+
+        self.inputs, self.facts = list(inputs), facts
+        sums = [_scalar(function_of(s, inputs)) for s in postorder(e) if isinstance(s, Sum)][:MOST_SUMS]
+        with numpy.errstate(all="ignore"):
+            tried = points(inputs, facts, ranges, sums, count)
+        self.judge = Judge(e, inputs)
+        found = [(p, v) for p in tried if (v := self.judge.value(p)) is not None]
+        self.points: list[Point] = [p for p, _ in found]
+        self.right = numpy.array([v for _, (v, _) in found], dtype=float)
+        self.hard = numpy.array([not fits for _, (_, fits) in found], dtype=bool)
+        self.allowed = numpy.array([GOAL * (1 + (self.judge.condition(p) or 0.0)) for p in self.points])
+        self.columns = [numpy.array([p[k] for p in self.points], dtype=float) for k in range(len(self.inputs))]
+
+    def form(self, e: Expression, road: tuple[str, ...] = ()) -> Form:
+        """A formula with its errors."""
+        errors = errors_of(self.values(e), self.right)
+        return Form(e, road, cost(e), errors, errors / self.allowed)
+
+    def values(self, e: Expression) -> NDArray[float64]:
+        """What code would give at the points."""
+        return values_of(e, self.inputs, self.columns, len(self.points))
+
+
+def _scalar(function: Callable[..., object]) -> Callable[[Point], float]:
+    return lambda point: float(function(*point))  # type: ignore[arg-type]
+
+
+def improved(e: Expression, place: Place) -> tuple[Form, Form]:
+    """(the formula as it came, the best form found): better steps are tried only while none does."""
+    plain = place.form(e)
+    if not len(place.points) or plain.worst <= GOAL or distinct_nodes(e) > LARGEST:
+        return plain, plain
+    search = _Search(plain, place)
+    for step in (search.rewrite, search.scale, search.join, search.approximate, search.carry):
+        step()
+        if search.best.worst <= GOAL:
+            break
+    return plain, search.best
+
+
+class _Search:
+    """The forms found so far; limited: the quantity that is small where a form holds, and up to where."""
+
+    def __init__(self, plain: Form, place: Place) -> None:
+        self.plain, self.place = plain, place
+        self.forms: dict[Expression, Form] = {plain.formula: plain}
+        self.limited: dict[Expression, tuple[Expression, float]] = {}
+        self.best = plain
+
+    def add(self, e: Expression, road: tuple[str, ...]) -> Form | None:
+        """Tries a form once; None for one that was tried, is too long or cannot be worked out."""
+        checkpoint()
+        if e in self.forms or distinct_nodes(e) > 3 * LARGEST:
+            return None
+        try:
+            found = self.place.form(e, road)
+        except GelvoError:
+            return None
+        self.forms[e] = found
+        if _rank(found, self.plain) < _rank(self.best, self.plain):
+            self.best = found
+        return found
+
+    def rewrite(self) -> None:
+        """Rewritings of the forms that lose least."""
+        front = [self.plain]
+        for _ in range(ROUNDS):
+            fresh = []
+            for form in front:
+                for rule, other in rewritings(form.formula, self.place.facts):
+                    if len(self.forms) > MOST_TRIES:
+                        break
+                    found = self.add(other, (*form.road, rule))
+                    if found is not None:
+                        fresh.append(found)
+            if self.best.worst <= GOAL or not fresh:
+                return
+            front = list(_front(fresh))
+
+    def scale(self) -> None:
+        """Powers of two taken out of the inputs, where parts overflow or vanish on the way."""
+        import numpy
+
+        if not numpy.any(self.place.hard & (self.best.over > 1)):
+            return
+        for form in list(_front(list(self.forms.values()))):
+            for other in scaled(form.formula):
+                self.add(other, (*form.road, "scaled"))
+
+    def join(self) -> None:
+        """Pairs of the best forms, each where it is good; then with a third one."""
+        for _ in range(3):
+            pool = list(_front([f for f in self.forms.values() if f.formula not in self.limited]))
+            pool += [self.forms[e] for e in self.limited]
+            before = self.best
+            for joint in self._joints(list({f.formula: f for f in (self.best, self.plain, *pool)}.values())):
+                self._take(joint)
+            if self.best.worst <= GOAL or self.best is before:
+                return
+
+    def approximate(self) -> None:
+        """Polynomials near a point where digits are lost."""
+        pool = [f for f in _front(list(self.forms.values())) if not _joined(f)]
+        for source in dict.fromkeys((self.plain.formula, *[f.formula for f in pool[:3]])):
+            for near in near_forms(source):
+                if self.add(near.formula, ("polynomial",)) is not None:
+                    self.limited[near.formula] = near.quantity, float(near.radius)
+        self.join()
+
+    def carry(self) -> None:
+        """Pairs of numbers, where a sum cancels or everywhere."""
+        pool = [f for f in _front(list(self.forms.values())) if not _joined(f)]
+        inside = []
+        for source in dict.fromkeys((self.plain.formula, *[f.formula for f in pool[:2]])):
+            for form in careful_forms(source):
+                found = self.add(form, ("pairs",))
+                if found is not None:
+                    inside.append(found)
+        for other in {f.formula: f for f in (self.best, self.plain, *pool[:4])}.values():
+            for guard in guards(other.formula):
+                sizes = self.place.values(guard.quantity)
+                for one in inside:
+                    limit = best_limit(one.errors, other.errors, sizes, MOST_GUARDED)
+                    if limit is not None:
+                        self._take(_Joint(one, guard.size, number(limit[1]) * guard.terms, sizes < float(limit[1]), other))
+        if self.best.worst > GOAL:
+            self.join()
+
+    def _take(self, joint: _Joint) -> None:
+        """A form for some points and another one elsewhere, whose errors are known."""
+        import numpy
+
+        one, other = joint.one, joint.other
+        e = cases(one.formula, joint.quantity, joint.limit, other.formula)
+        if e in self.forms:
+            return
+        errors, over = (numpy.where(joint.where, a, b) for a, b in ((one.errors, other.errors), (one.over, other.over)))
+        found = Form(e, (*one.road, "or", *other.road), cost(e), errors, over)
+        self.forms[e] = found
+        if _rank(found, self.plain) < _rank(self.best, self.plain):
+            self.best = found
+
+    def _joints(self, pool: Sequence[Form]) -> Iterator[_Joint]:
+        own = [q for q, _ in self.limited.values()]
+        sizes = {q: self.place.values(q) for q in dict.fromkeys([*quantities(self.place.inputs), *own])}
+        found = []
+        for one in pool:
+            quantity, most = self.limited.get(one.formula, (None, math.inf))
+            for other in pool:
+                if other is one or other.formula in self.limited:
+                    continue
+                for q in [quantity] if quantity is not None else quantities(self.place.inputs):
+                    limit = best_limit(one.errors, other.errors, sizes[q], most)
+                    if limit is not None and limit[0] < min(one.worst, other.worst):
+                        joint = _Joint(one, q, number(limit[1]), sizes[q] < float(limit[1]), other)
+                        found.append((max(limit[0], GOAL), one.cost + other.cost, len(found), joint))
+        for *_, joint in sorted(found, key=lambda f: f[:3])[:JOINED]:
+            yield joint
+
+
+class _Joint(NamedTuple):
+    """One form where a quantity is smaller than a limit, the other elsewhere; where: at which points that is."""
+
+    one: Form
+    quantity: Expression
+    limit: Expression
+    where: NDArray[bool_]
+    other: Form
+
+
+def _joined(form: Form) -> bool:
+    return "or" in form.road
+
+
+def _rank(form: Form, plain: Form) -> tuple[float, ...]:
+    """What is better comes first: all digits, then those that the condition leaves; the plain form rather than a dear one."""
+    good = form.worst <= GOAL
+    dear = form.cost > DEAREST * plain.cost + SPARE
+    if not form.passes:
+        return 4.0, form.lost, form.cost
+    if good:
+        return (3.0 if dear else 0.0), form.cost, form.worst
+    return (2.0 if dear else 1.0), form.lost, form.cost
+
+
+def _front(forms: Iterable[Form]) -> Iterator[Form]:
+    """The forms that lose least, and those best at some points."""
+    import numpy
+
+    ranked = sorted(forms, key=lambda f: (f.lost, f.cost))
+    kept: list[Form] = ranked[: KEPT // 2]
+    table = numpy.array([f.errors for f in ranked])
+    winners = numpy.bincount(table.argmin(axis=0), minlength=len(ranked))
+    for k in numpy.argsort(-winners, kind="stable"):
+        if len(kept) >= KEPT or not winners[k]:
+            break
+        if not any(f is ranked[k] for f in kept):
+            kept.append(ranked[k])
+    return iter(kept)

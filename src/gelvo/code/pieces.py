@@ -1,0 +1,62 @@
+"""What a program in a language is put together from: pieces of code, statements, and choices between blocks of them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from typing import NamedTuple
+
+
+class Piece(NamedTuple):
+    """Code of one part: how deeply its parentheses are nested; `plain` where it is a name or a number."""
+
+    text: str
+    depth: int = 0
+    plain: bool = False
+
+
+class Statement(NamedTuple):
+    """name = right; kind: number, or pair (the number and what its rounding lost)."""
+
+    name: str
+    right: str
+    kind: str
+
+
+class Branch(NamedTuple):
+    """What is worked out where a condition holds ('' for the last one, which holds elsewhere), and the value then."""
+
+    condition: str
+    statements: list[Statement | Choice]
+    right: str
+
+
+class Choice(NamedTuple):
+    """name = the value of the first branch whose condition holds; only that one is worked out."""
+
+    name: str
+    branches: list[Branch]
+
+
+Line = Statement | Choice
+
+
+def statements_in(lines: Sequence[Line]) -> Iterator[Statement]:
+    """All statements, those of branches and the values they end with among them."""
+    for line in lines:
+        if isinstance(line, Statement):
+            yield line
+            continue
+        for branch in line.branches:
+            yield from statements_in(branch.statements)
+            yield Statement(line.name, f"{branch.condition} {branch.right}", "number")
+
+
+def names_in(lines: Sequence[Line]) -> Iterator[tuple[str, str]]:
+    """(name, kind) of every variable."""
+    for line in lines:
+        if isinstance(line, Statement):
+            yield line.name, line.kind
+            continue
+        yield line.name, "number"
+        for branch in line.branches:
+            yield from names_in(branch.statements)
