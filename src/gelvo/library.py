@@ -182,11 +182,16 @@ def export_code(
     units: Mapping[str, str] | None = None,
     check: bool = True,
     given: Iterable[Any] = (),
+    ranges: Mapping[Any, tuple[Any, Any]] | None = None,
+    digits: str | None = None,
 ) -> CodeBundle:
-    """Numeric code with a test of its own: a CodeBundle with .files, .write(folder) and .check().
+    """Numeric code with a test of its own: a CodeBundle with .files, .digits, .write(folder) and .check().
 
     outputs: an expression or {name: expression}; inputs: the argument names in order; language: "numpy", "c" (C99), "fortran" (2008) or "javascript";
-    units: texts for the documentation; given: facts that choose the points of the check; check: run the bundle's check now, and raise CheckFailed where it fails.
+    units: texts for the documentation; given: facts that choose the points of the check; check: run the bundle's check now, and raise CheckFailed where it fails;
+    ranges: {name: (lowest, highest)} where the code will run; digits: "full" (errors of a few ULP wherever they can be had, in another form
+    where the formula as written loses digits: the default with ranges, and for one output), "condition" (as good as the condition of the
+    formula allows) or "plain" (the formula as it is written).
 
     >>> import gelvo
     >>> sorted(gelvo.export_code("x^2", ["x"], "numpy", "square", check=False).files)
@@ -194,7 +199,7 @@ def export_code(
     """
     from gelvo.code.bundle import export_code as work
 
-    return work(outputs, inputs, language, name, units, check, given)
+    return work(outputs, inputs, language, name, units, check, given, ranges, digits)
 
 
 def solve_numerically(

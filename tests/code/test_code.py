@@ -118,8 +118,8 @@ def test_a_bundle_whose_check_fails_raises(monkeypatch):
 
     monkeypatch.setitem(numpy_target.FUNCTIONS, "sin", "numpy.cos({0})")
     with pytest.raises(gelvo.CheckFailed, match="is right"):
-        gelvo.export_code("sin(x)", ["x"], "numpy", "wrong")
-    assert gelvo.export_code("sin(x)", ["x"], "numpy", "wrong", check=False).check().passed is False
+        gelvo.export_code("sin(x)", ["x"], "numpy", "wrong", digits="plain")
+    assert gelvo.export_code("sin(x)", ["x"], "numpy", "wrong", check=False, digits="plain").check().passed is False
 
 
 @pytest.mark.parametrize(

@@ -11,15 +11,14 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 from functools import lru_cache
-from random import Random
 from typing import NamedTuple
 
+import gmpy2
 from gmpy2 import mpq
 
-from gelvo.deciding.equality import inside, relations_in
+from gelvo.code.digits.points import Ends, Point, points
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure, chosen
-from gelvo.evaluation.sampling import fitted
 from gelvo.expression.building import name as make_name
 from gelvo.expression.known import is_integer
 from gelvo.expression.nodes import Call, Cases, Expression, Name, Node, Number, Power, Product, Sum
@@ -31,8 +30,10 @@ from gelvo.numbers.exact import real
 from gelvo.numbers.interval import Arithmetic, Interval, NoValue, arithmetic
 
 POINTS, BAR_ULP, BITS = 60, 4.0, 120
+PRECISIONS = (BITS, 400, 1600)
+MOST_MOVED = 8  # inputs that are moved one by one
+WITH_BREAKS = ("floor", "ceil", "sign", "heaviside", "abs", "min", "max", "atan2")
 LEAST_POINTS, MOST_WORK = 12, 40_000  # very long formulas are compared at fewer points
-EDGES = (0.0, 1.0, -1.0, 0.5, 1e-8, -1e-8, 1e8, 1e-300, 2.0, 100.0)
 SMALLEST = 1e-300  # numbers nearer to zero have fewer digits
 HALF_UNIT, UNIT = mpq(1, 2**53), 2.0**-52  # the largest relative rounding of a double, and the spacing at 1
 Values = Mapping[Node, "Box | bool | NoValue"]
@@ -41,9 +42,11 @@ Values = Mapping[Node, "Box | bool | NoValue"]
 class Judge:
     """What a formula's value should be at a point, and how far from it a double may lie."""
 
-    def __init__(self, e: Expression, inputs: Sequence[Name]) -> None:
-        self.enclosure = Enclosure(e)
+    def __init__(self, e: Expression, inputs: Sequence[Name], everywhere: bool = False) -> None:
+        """everywhere: also where a part is too large or too small for a double on the way to a value that is not."""
+        self.enclosure, self.everywhere = Enclosure(e), everywhere
         own = set(names(e))
+        self._breaks = any(isinstance(n, Cases) or (isinstance(n, Call) and n.name in WITH_BREAKS) for n in self.enclosure.order)
         self._places = [k for k, n in enumerate(inputs) if n in own]  # a formula of a large bundle has few of its inputs
         self._inputs = [inputs[k] for k in self._places]
         self._right: dict[tuple[float, ...], tuple[float, bool] | None] = {}
@@ -75,7 +78,7 @@ class Judge:
         if own not in self._right:
             self._right[own] = _right_value(self.enclosure, self._inputs, own)
         found = self._right[own]
-        return found[0] if found is not None and found[1] else None
+        return found[0] if found is not None and (found[1] or self.everywhere) else None
 
     def _judged(self, own: tuple[float, ...]) -> tuple[float, float] | None:
         right = self._right_at(own)
@@ -85,39 +88,72 @@ class Judge:
         unit = math.ulp(right) / abs(right) if right else UNIT
         return right, BAR_ULP * (math.ulp(right) + unit * moved)
 
-    def condition(self, point: Sequence[float]) -> float | None:
-        """The condition number of the formula at a point; None where its derivative is not known or not finite."""
-        found, moved = self.value(point), self._moved(self._own(point))
+    def condition(self, point: Sequence[float], beside: bool = True) -> float | None:
+        """The condition number of the formula at a point, or the largest of what rounds to it; None where its derivative is not known
+        or not finite."""
+        own = self._own(point)
+        found, moved = self.value(point), self._moved(own) if beside else self._by_slopes([mpq(v) for v in own])
         return None if moved is None or found is None or not found[0] else moved / abs(found[0])
 
     def _moved(self, own: tuple[float, ...]) -> float | None:
-        """The sum of |input * derivative by it| over the doubles next to a point."""
-        a = arithmetic(BITS)
-        around = {n: _neighbourhood(a, n, v) for n, v in zip(self._inputs, own, strict=True)}
+        """The sum of |input * derivative by it| at a point and at the ends of what rounds to it, and what jumps in between."""
+        centre = [mpq(v) for v in own]
+        ends = [[self._shifted(k, v, sign) for k, v in enumerate(centre)] for sign in (1, -1)]
+        found = [t for place in (centre, *ends) if (t := self._by_slopes(place)) is not None]
+        if self._breaks:
+            found += self._by_values(centre)
+        return max(found) if found else None
+
+    def _shifted(self, k: int, value: mpq, sign: int) -> mpq:
+        """The end of the numbers that round to a double; a whole number is what it is."""
+        return value if is_integer(self._inputs[k].known) else value + sign * abs(value) * HALF_UNIT
+
+    def _by_slopes(self, place: Sequence[mpq]) -> float | None:
+        for bits in PRECISIONS:
+            a = arithmetic(bits)
+            around = {n: Box(a.rational(v)) for n, v in zip(self._inputs, place, strict=True)}
+            try:
+                slopes = _slopes(a, self.enclosure, around, bits)
+            except NoValue as fault:
+                if fault.certain:
+                    return None
+                continue
+            except GelvoError:
+                return None
+            found = [(float(abs(v)), slopes[n]) for n, v in zip(self._inputs, place, strict=True) if n in slopes and v]
+            if all(_narrow(s) for _, s in found):
+                total = sum(size * float(max(abs(s.low), abs(s.high))) for size, s in found)
+                return total if math.isfinite(total) else None
+        return None
+
+    def _by_values(self, centre: Sequence[mpq]) -> list[float]:
+        """How much the value changes where one input moves by half a unit, in the measure of a derivative."""
+        here = self._bounded(centre)
+        found: list[float] = []
+        for k, value in enumerate(centre[:MOST_MOVED]):
+            for sign in (1, -1):
+                there = self._bounded([*centre[:k], self._shifted(k, value, sign), *centre[k + 1 :]])
+                if here is not None and there is not None:
+                    found.append(abs(there - here) * 2.0**53)
+        return [f for f in found if math.isfinite(f)]
+
+    def _bounded(self, place: Sequence[mpq]) -> float | None:
         try:
-            slopes = _slopes(a, self.enclosure, around)
+            box = self.enclosure.at(dict(zip(self._inputs, place, strict=True)), PRECISIONS[1])
         except (GelvoError, NoValue):
             return None
-        total = 0.0
-        for name, value in zip(self._inputs, own, strict=True):
-            slope = slopes.get(name)
-            if slope is not None and value:
-                total += abs(value) * float(max(abs(slope.low), abs(slope.high)))
-        return total if math.isfinite(total) else None
+        return float(box.real.low) if box.imag is None else None
 
 
-def _neighbourhood(a: Arithmetic, name: Name, value: float) -> Box:
-    """The numbers that round to a double; a whole number is what it is."""
-    middle = mpq(value)
-    if is_integer(name.known):
-        return Box(a.rational(middle))
-    step = abs(middle) * HALF_UNIT
-    return Box(Interval(a.rational(middle - step).low, a.rational(middle + step).high))
+def _narrow(slope: Interval) -> bool:
+    """Whether bounds of a derivative are near to each other."""
+    size = max(abs(slope.low), abs(slope.high))
+    return bool(gmpy2.is_finite(size) and (slope.high - slope.low <= size / 512 or size < SMALLEST))
 
 
-def _slopes(a: Arithmetic, enclosure: Enclosure, around: Mapping[Name, Box]) -> dict[Node, Interval]:
+def _slopes(a: Arithmetic, enclosure: Enclosure, around: Mapping[Name, Box], bits: int) -> dict[Node, Interval]:
     """Bounds of the derivative of the formula by each of its parts, from the formula down to the names."""
-    values = enclosure.all_values(around, BITS)
+    values = enclosure.all_values(around, bits)
     _value(values, enclosure.root)
     slopes: dict[Node, Interval] = {enclosure.root: a.one}
     for node in reversed(enclosure.order):
@@ -188,7 +224,7 @@ def _function_partial(a: Arithmetic, node: Call, k: int, values: Values) -> Inte
         slope = partial_derivative(node.function, len(node.arguments), k)
         if slope is not None:
             point = {p: Box(_value(values, c)) for p, c in zip(slope.places, node.arguments, strict=True)}
-            box = slope.enclosure.at(point, BITS)
+            box = slope.enclosure.at(point, a.precision)
             if box.imag is None and box.finite:
                 return box.real
     except (GelvoError, NoValue):
@@ -226,29 +262,16 @@ def _by_widths(a: Arithmetic, node: Node, part: Node, values: Values) -> Interva
     return Interval(a.down.minus(size), size)
 
 
-def sample_points(judges: Sequence[Judge], inputs: Sequence[Name], facts: Facts) -> list[list[float]]:
-    """Points where every output has a real value: edges of the domain first, then spread ones; the same on every run."""
-    random = Random(20)
+def sample_points(judges: Sequence[Judge], inputs: Sequence[Name], facts: Facts, ranges: Mapping[Name, Ends]) -> list[Point]:
+    """Points where every output has a real value: sizes of every order, ends and special values; the same on every run."""
     parts = sum(len(j.enclosure.order) for j in judges)
     count = max(LEAST_POINTS, min(POINTS, MOST_WORK // max(parts, 1)))
-    kept: list[list[float]] = []
-    relations = [r for r in relations_in(facts.given) if names(r) and set(names(r)) <= set(inputs)]
-    for attempt in range(12 * count):
-        point = []
-        for place, name in enumerate(inputs):
-            if attempt < len(EDGES):
-                value = EDGES[(attempt + place) % len(EDGES)] if attempt % 2 else EDGES[attempt]
-            else:
-                value = random.choice((1, -1)) * random.uniform(0.1, 10) * 10.0 ** random.choice((-3, -1, 0, 0, 0, 1, 2))
-            point.append(float(fitted(mpq(value), facts.known(name))))
-        if (
-            inside(relations, dict(zip(inputs, map(mpq, point), strict=True)))
-            and point not in kept
-            and _real_there(judges, point)
-        ):
-            kept.append(point)
-        if len(kept) == count:
-            break
+    tried = points(inputs, facts, ranges, [], 3 * count)
+    kept: list[Point] = []
+    for start in range(3):  # every third one first, so that all kinds of points are among the first
+        for point in tried[start::3]:
+            if len(kept) < count and _real_there(judges, point):
+                kept.append(point)
     return kept
 
 
@@ -276,7 +299,7 @@ def _right_value(enclosure: Enclosure, inputs: Sequence[Name], point: Sequence[f
         if any(isinstance(p, Box) and p.imag is not None for p in parts.values()):
             return None  # real in the end, but not on the way: doubles cannot follow
         low, high = float(box.real.low), float(box.real.high)
-        if low == high or (box.real.contains_zero() and precision == 2000):
+        if low == high or (box.real.contains_zero() and precision == 2000 and max(-low, high) < SMALLEST):
             if not math.isfinite(low) or 0 < abs(low) < SMALLEST:
                 return None
             return (low if low == high else 0.0), all(_fits(p) for p in parts.values() if isinstance(p, Box))

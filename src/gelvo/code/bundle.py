@@ -10,7 +10,10 @@ from pathlib import Path
 from typing import NamedTuple
 
 from gelvo.code import c_target, fortran_target, javascript_target, numpy_target
-from gelvo.code.accuracy import BAR_ULP, Judge, sample_points, ulps
+from gelvo.code.accuracy import Judge, sample_points, ulps
+from gelvo.code.digits.improving import GOALS, with_digits
+from gelvo.code.digits.points import Ends
+from gelvo.code.digits.ranges import ends_stated
 from gelvo.code.naming import check_function_name
 from gelvo.code.program import Program, make_program
 from gelvo.code.target import Samples, Target
@@ -18,7 +21,7 @@ from gelvo.deciding.equality import relations_in
 from gelvo.errors import CheckFailed, ExportError
 from gelvo.expression.building import name as make_name
 from gelvo.expression.nodes import Expression, Name
-from gelvo.expression.traversal import substitute
+from gelvo.expression.traversal import distinct_nodes, substitute
 from gelvo.facts.statements import Fact
 from gelvo.facts.store import Facts
 from gelvo.files import write_together
@@ -27,9 +30,10 @@ from gelvo.operations.inputs import take
 
 _LISTED = (numpy_target.TARGET, c_target.TARGET, fortran_target.TARGET, javascript_target.TARGET)
 TARGETS: dict[str, Target] = {t.name: t for t in _LISTED}
+SMALL = 40  # parts of a formula that is searched for all digits without being asked
 SHOWN_POINTS, MOST_PROSE, LONGEST_RUN_SECONDS = 12, 4000, 120
+MUCH = 100.0  # ULP: where more is allowed, the formula is sensitive there
 LEAST_BAR = 1e-300  # a number that every compiler takes
-CAREFUL = "plain arithmetic loses digits here: each value is carried as a pair, the number and what its rounding lost"
 NOT_CHECKED = "not checked: no point with real values was found; state with given where the code will run"
 
 
@@ -48,18 +52,35 @@ class Accuracy(NamedTuple):
         return self.message
 
 
-class CodeBundle:
-    """Generated files; `.files` maps names to text."""
+class Stated(NamedTuple):
+    """What is said of a program: its outputs as they were written, facts, ranges of the inputs, and which digits are wanted."""
 
-    def __init__(
-        self, name: str, target: Target, program: Program, prose: Sequence[str], facts: Facts
-    ) -> None:
-        self.name, self.language, self.program = name, target.name, program
-        self._target, self._facts, self._prose = target, facts, prose
-        self._told = list(program.outputs), [n.name for n in program.inputs]  # what an outcome calls them
-        self._judges = {k: Judge(e, program.inputs) for k, e in program.outputs.items()}
-        self._points = sample_points(list(self._judges.values()), program.inputs, facts)
-        self.files = target.files(program, name, prose, self._samples())
+    outputs: dict[str, Expression]
+    facts: Facts
+    ranges: dict[Name, Ends]
+    goal: str
+
+
+class CodeBundle:
+    """Generated files; `.files` maps names to text, `.digits` tells what is known of the numbers of each output."""
+
+    def __init__(self, name: str, target: Target, inputs: Sequence[Name], stated: Stated, prose: Sequence[str]) -> None:
+        self.name, self.language = name, target.name
+        self._target, self._stated, self._prose = target, stated, prose
+        kept = with_digits(stated.outputs, inputs, stated.facts, stated.ranges, stated.goal)
+        self.digits = kept.digits
+        self.program = Program(tuple(inputs), kept.outputs)
+        self._told = list(stated.outputs), [n.name for n in inputs]  # what an outcome calls them
+        everywhere = bool(stated.ranges)
+        self._judges = {k: Judge(e, inputs, everywhere) for k, e in stated.outputs.items()}
+        common = sample_points(list(self._judges.values()), inputs, stated.facts, stated.ranges)
+        self._points = list(dict.fromkeys([*common, *kept.points]))
+        self.files = target.files(self.program, name, [*prose, *self._known()], self._samples())
+
+    def _known(self) -> list[str]:
+        """What the head of the code says of the digits."""
+        steps = {k: d for k, d in self.digits.items() if d.road}
+        return ["", *[f"digits of {k}: {d}" for k, d in steps.items()]] if steps else []
 
     def _samples(self) -> Samples:
         samples = Samples([], [], [])
@@ -68,7 +89,7 @@ class CodeBundle:
                 break
             judged = [j.at(point) for j in self._judges.values()]
             if all(j is not None for j in judged):
-                samples.points.append(point)
+                samples.points.append(list(point))
                 samples.expected.append([j[0] for j in judged if j is not None])
                 samples.allowed.append([float(f"{max(j[1], LEAST_BAR):.3g}") for j in judged if j is not None])
         return samples
@@ -96,7 +117,7 @@ class CodeBundle:
 
     def _compare(self, rows: list[list[float]]) -> Accuracy:
         outputs, inputs = self._told
-        worst, at_worst = dict.fromkeys(outputs, 0.0), dict.fromkeys(outputs, BAR_ULP)
+        worst, excused = dict.fromkeys(outputs, 0.0), dict.fromkeys(outputs, 0.0)
         failed, compared = "", 0
         for point, found in zip(self._points, rows, strict=True):
             for name, judge, value in zip(outputs, self._judges.values(), found, strict=True):
@@ -105,32 +126,53 @@ class CodeBundle:
                     continue
                 right, allowed = judged
                 compared += 1
-                error = ulps(value, right)
                 if abs(value - right) <= max(allowed, LEAST_BAR):
-                    if right and error > worst[name]:
-                        worst[name], at_worst[name] = error, allowed / math.ulp(right)
+                    table = worst if allowed <= MUCH * math.ulp(right) else excused
+                    table[name] = max(table[name], ulps(value, right) if right else 0.0)
                 elif not failed:
-                    place = ", ".join(f"{n} = {v!r}" for n, v in zip(inputs, point, strict=True))
                     failed = (
-                        f"{name} is {value!r} at {place or 'no input'}, but {right!r} is right (within {allowed:.2g})\n"
-                        "Digits are lost there: state with given where the code will run, or write the formula in another form."
+                        f"{name} is {value!r} at {_place(inputs, point)}, but {right!r} is right (within {allowed:.2g})\n"
+                        "Digits are lost there: state with given or ranges where the code will run, or write the formula in another form."
                     )
         if not compared:
             return Accuracy(False, {}, 0, NOT_CHECKED)
-        shown = ", ".join(f"{n} {v:.2g} ULP of {at_worst[n]:.2g} allowed there" for n, v in worst.items())
-        return Accuracy(not failed, worst, len(self._points), failed or f"worst error at {len(self._points)} points: {shown}")
+        shown = ", ".join(f"{n} {w:.2g} ULP{_excuse(w, excused[n])}" for n, w in worst.items())
+        both = {n: max(w, excused[n]) for n, w in worst.items()}
+        return Accuracy(not failed, both, len(self._points), failed or f"worst error at {len(self._points)} points: {shown}")
 
     def __repr__(self) -> str:
         return f"CodeBundle({self.name}, {self.language}: {', '.join(self.files)})"
 
     def __reduce__(self) -> tuple[object, ...]:
-        return _restored, (self.name, self.language, self.program, self._prose, tuple(self._facts.given), self.careful)
+        stated = self._stated
+        facts = tuple(stated.facts.given)
+        return _restored, (
+            self.name,
+            self.language,
+            self.program.inputs,
+            stated.outputs,
+            facts,
+            stated.ranges,
+            stated.goal,
+            self._prose,
+        )
 
 
 def _restored(
-    name: str, language: str, program: Program, prose: Sequence[str], given: Iterable[Fact], careful: bool
-) -> CodeBundle:
-    return CodeBundle(name, TARGETS[language], program, prose, Facts(given), careful)
+    name: str, language: str, inputs: Sequence[Name], outputs: dict[str, Expression], given: Iterable[Fact], ranges: dict[Name, Ends],
+    goal: str, prose: Sequence[str],
+) -> CodeBundle:  # fmt: skip
+    return CodeBundle(name, TARGETS[language], inputs, Stated(outputs, Facts(given), ranges, goal), prose)
+
+
+def _excuse(worst: float, excused: float) -> str:
+    """What is said of points where the formula itself is sensitive: the last digit of an input moves its value more than that."""
+    return f" ({excused:.2g} where one rounding of an input moves the value more)" if excused > worst else ""
+
+
+def _place(inputs: Sequence[str], point: Sequence[float]) -> str:
+    shown = [f"{n} = {v!r}" for n, v in zip(inputs, point, strict=True)]
+    return ", ".join(shown if len(shown) <= SHOWN_POINTS else [*shown[:SHOWN_POINTS], "…"]) or "no input"
 
 
 def target_named(language: str) -> Target:
@@ -147,54 +189,57 @@ def export_code(
     units: Mapping[str, str] | None = None,
     check: bool = True,
     given: Iterable[object] = (),
+    ranges: Mapping[object, tuple[object, object]] | None = None,
+    digits: str | None = None,
 ) -> CodeBundle:
     """A bundle of code for one or several outputs."""
-    bundle = plain_code(outputs, inputs, language, name, units, given)
-    if not check:
-        return bundle
-    bundle, outcome = checked(bundle)
-    if not outcome.passed:
-        raise CheckFailed(outcome.message)
+    bundle = unchecked_code(outputs, inputs, language, name, units, given, ranges, digits)
+    if check:
+        outcome = bundle.check()
+        if not outcome.passed:
+            raise CheckFailed(outcome.message)
     return bundle
 
 
-def plain_code(
-    outputs: object, inputs: object, language: str, name: str, units: Mapping[str, str] | None, given: Iterable[object]
+def unchecked_code(
+    outputs: object,
+    inputs: object,
+    language: str,
+    name: str,
+    units: Mapping[str, str] | None,
+    given: Iterable[object],
+    ranges: Mapping[object, tuple[object, object]] | None = None,
+    digits: str | None = None,
 ) -> CodeBundle:
-    """The code as the formulas are written, not checked yet."""
+    """The code, not built and run yet."""
     target = target_named(language)
     check_function_name(name, target)
+    if digits is not None and digits not in GOALS:
+        raise ExportError(f"digits={digits!r} is not known; choose one of {', '.join(GOALS)}")
     named = dict(outputs) if isinstance(outputs, Mapping) else {name: outputs}
     wanted = inputs if isinstance(inputs, (list, tuple)) else [inputs]
     arguments = take(*named.values(), variables=wanted, given=given)
     read = {k: numbers_of(e) for k, e in zip(named, arguments.expressions, strict=True)}
     places = list(arguments.names)
-    program = make_program(read, places, target.functions)
-    return CodeBundle(name, target, program, _prose(name, read, places, units or {}), arguments.facts)
+    ends = ends_stated(ranges or {}, places)
+    small = len(read) == 1 and all(distinct_nodes(e) <= SMALL for e in read.values())
+    goal = digits or ("full" if ends or small else "condition")
+    ready = make_program(read, places, target.functions).outputs
+    return CodeBundle(name, target, places, Stated(ready, arguments.facts, ends, goal), _prose(name, read, places, units or {}))
 
 
-def checked(bundle: CodeBundle, only_formulas: bool = False) -> tuple[CodeBundle, Accuracy]:
-    """A bundle with its outcome; where plain code loses digits, the careful code, if that keeps them.
-
-    only_formulas: what is run takes nothing but formulas from the bundle, no names and no words.
-    """
-    outcome = (_without_words(bundle) if only_formulas else bundle).check()
-    if outcome.passed or not outcome.points or bundle.careful:
-        return bundle, outcome
-    careful = CodeBundle(bundle.name, bundle._target, bundle.program, bundle._prose, bundle._facts, careful=True)
-    second = checked(careful, only_formulas)
-    return second if second[1].passed else (bundle, outcome)
-
-
-def _without_words(bundle: CodeBundle) -> CodeBundle:
+def without_words(bundle: CodeBundle) -> CodeBundle:
     """The same formulas as code in which nothing is named by the user."""
-    neutral = {n: make_name(f"x_{k + 1}", n.domain) for k, n in enumerate(bundle.program.inputs)}
-    formulas = {f"y_{k + 1}": substitute(e, neutral) for k, e in enumerate(bundle.program.outputs.values())}
-    program = make_program(formulas, list(neutral.values()), bundle._target.functions)
-    facts = Facts([substitute(f, neutral) for f in relations_in(bundle._facts.given)])
-    neutral_bundle = CodeBundle("formula", bundle._target, program, ["a formula"], facts, bundle.careful)
-    neutral_bundle._told = bundle._told
-    return neutral_bundle
+    inputs, stated = bundle.program.inputs, bundle._stated
+    neutral = {n: make_name(f"x_{k + 1}", n.domain) for k, n in enumerate(inputs)}
+    formulas = {f"y_{k + 1}": substitute(e, neutral) for k, e in enumerate(stated.outputs.values())}
+    facts = Facts([substitute(f, neutral) for f in relations_in(stated.facts.given)])
+    ranges = {neutral[n]: ends for n, ends in stated.ranges.items()}
+    other = CodeBundle(
+        "formula", bundle._target, list(neutral.values()), Stated(formulas, facts, ranges, stated.goal), ["a formula"]
+    )
+    other._told = bundle._told
+    return other
 
 
 def _prose(name: str, outputs: Mapping[str, Expression], inputs: list[Name], units: Mapping[str, str]) -> list[str]:

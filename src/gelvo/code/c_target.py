@@ -36,7 +36,7 @@ SYNTAX = {
     "pi": "3.141592653589793", "euler_gamma": "0.5772156649015329", "catalan": "0.915965594177219", "power": "pow({0}, {1})",
     "nan": "NAN", "choose": "({0} ? {1} : {2})", "and": "&&", "or": "||", "true": "1", "false": "0", "high": "{0}.high", "low": "{0}.low",
 }  # fmt: skip
-FLAGS = ("-std=c99", "-Wall", "-Wextra", "-Werror", "-pedantic", "-O2")
+FLAGS = ("-std=c99", "-Wall", "-Wextra", "-Wconversion", "-Wshadow", "-Werror", "-pedantic", "-O2", "-ffp-contract=off")
 RESERVED = frozenset(
     (
         # C, and what later standards of C added

@@ -16,7 +16,7 @@ from typing import Protocol
 from gmpy2 import mpq
 
 from gelvo.code.accuracy import partial_derivative
-from gelvo.code.pieces import Line, Piece, statements_in
+from gelvo.code.pieces import SUM, Line, Piece, statements_in
 from gelvo.code.program import prepared
 from gelvo.errors import DomainError, ExportError
 from gelvo.evaluation.enclose import Enclosure
@@ -64,7 +64,7 @@ class Pairs:
         for node in _in_order([e]):
             if node not in self._pairs:
                 self._pairs[node] = self._emitted(node)
-        return Piece(f"({self._high(e)} + {self._low(e)})", 1)
+        return Piece(f"{self._high(e)} + {self._low(e)}", 1, SUM)
 
     def _high(self, node: Node) -> str:
         return self.syntax["high"].format(self._pairs[node])
@@ -96,17 +96,19 @@ class Pairs:
         if isinstance(node, Cases):
             return self._cases_pair(node)
         assert isinstance(node, Call)
+        return self._call_pair(node)
+
+    def _call_pair(self, node: Call) -> str:
+        inside = [self._pairs[x] for x in node.arguments]
         if node.name in PAIR_FUNCTIONS:
-            return self._pair(f"{PAIR_FUNCTIONS[node.name]}({', '.join(self._pairs[x] for x in node.arguments)})")
-        if node.name in ("min", "max"):
-            return self._extreme(node)
+            return self._pair(f"{PAIR_FUNCTIONS[node.name]}({', '.join(inside)})")
         if node.name == "atan":
-            return self._pair(f"pair_angle({self._pairs[node.arguments[0]]}, {self._number(mpq(1))})")
+            return self._pair(f"pair_angle({inside[0]}, {self._number(mpq(1))})")
         if node.name == "abs":
-            inner = self._pairs[node.arguments[0]]
-            minus = self._pair(f"pair_product({self._number(mpq(-1))}, {inner})")
-            return self._pair(f"pair_choice({self.syntax['high'].format(inner)} < {self._writer.literal(0.0).text}, {minus}, {inner})")
-        return self._function_pair(node)
+            minus = self._pair(f"pair_product({self._number(mpq(-1))}, {inside[0]})")
+            below = f"{self.syntax['high'].format(inside[0])} < {self._writer.literal(0.0).text}"
+            return self._pair(f"pair_choice({below}, {minus}, {inside[0]})")
+        return self._extreme(node) if node.name in ("min", "max") else self._function_pair(node)
 
     def _scaled_pair(self, coefficient: mpq, term: Expression) -> str:
         if coefficient == 1:
@@ -151,7 +153,11 @@ class Pairs:
         return result
 
     def _cases_pair(self, node: Cases) -> str:
-        nan = self._pair(f"pair_of({self.syntax['nan']}, {self._writer.literal(0.0).text})") if isinstance(node.otherwise, Bound) else ""
+        nan = (
+            self._pair(f"pair_of({self.syntax['nan']}, {self._writer.literal(0.0).text})")
+            if isinstance(node.otherwise, Bound)
+            else ""
+        )
         highs: Mapping[Node, Piece] = {e: Piece(self._high(e), plain=True) for e in self._pairs}
         rest = nan or self._pairs[node.otherwise]
         for value, condition in zip(reversed(node.values[:-1]), reversed(node.conditions), strict=True):

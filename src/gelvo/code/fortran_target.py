@@ -43,32 +43,36 @@ SYNTAX = {
     "false": ".false.", "literal": "_wp", "differs": "/=", "high": "{0}%high", "low": "{0}%low",
 }  # fmt: skip
 FLAGS = ("-std=f2008", "-Wall", "-Wextra", "-Werror", "-Wno-compare-reals", "-Wno-unused-dummy-argument", "-O2")
-RESERVED = frozenset(
-    (
-        # statements and attributes
-        "abstract allocatable allocate assign assignment associate asynchronous backspace bind block blockdata call case character class "
-        "close codimension common complex concurrent contains contiguous continue critical cycle data deallocate default deferred "
-        "dimension do double doubleprecision elemental else elseif elsewhere end endassociate endblock enddo endfile endforall endfunction "
-        "endif endinterface endmodule endprocedure endprogram endselect endsubroutine endtype endwhere entry enum enumerator equivalence "
-        "error exit extends external final flush forall format function generic go goto if implicit import impure in include inout inquire "
-        "integer intent interface intrinsic is kind len lock logical module namelist none non_overridable nopass nullify only open operator "
-        "optional out parameter pass pause pointer precision print private procedure program protected public pure read real recursive "
-        "result return rewind rewrite save select selectcase selecttype sequence stop submodule subroutine sync target then to type "
-        "unformatted unlock use value volatile wait where while write wp real64 "
-        # intrinsic procedures
-        "abs achar acos acosh adjustl adjustr aimag aint all allocated anint any asin asinh associated atan atan2 atanh bessel_j0 bessel_j1 "
-        "bessel_jn bessel_y0 bessel_y1 bessel_yn bge bgt bit_size ble blt btest ceiling char cmplx command_argument_count conjg cos cosh "
-        "count cpu_time cshift date_and_time dble digits dim dot_product dprod dshiftl dshiftr eoshift epsilon erf erfc erfc_scaled "
-        "execute_command_line exp exponent extends_type_of findloc floor fraction gamma get_command get_command_argument "
-        "get_environment_variable huge hypot iachar iall iand iany ibclr ibits ibset ichar ieor image_index index int ior iparity ishft ishftc "
-        "iso_c_binding iso_fortran_env ieee_arithmetic ieee_value ieee_quiet_nan lbound lcobound leadz len_trim lge lgt lle llt log log10 "
-        "log_gamma maskl maskr matmul max maxexponent maxloc maxval merge merge_bits min minexponent minloc minval mod modulo move_alloc "
-        "mvbits nearest new_line nint norm2 not null num_images pack parity popcnt poppar present product radix random_number random_seed "
-        "range rank repeat reshape rrspacing same_type_as scale scan selected_char_kind selected_int_kind selected_real_kind set_exponent "
-        "shape shifta shiftl shiftr sign sin sinh size spacing spread sqrt storage_size sum system_clock tan tanh this_image tiny trailz "
-        "transfer transpose trim ubound ucobound unpack verify"
-    ).split()
-) | {"c_expm1", "c_log1p"} | set(PAIRS)
+RESERVED = (
+    frozenset(
+        (
+            # statements and attributes
+            "abstract allocatable allocate assign assignment associate asynchronous backspace bind block blockdata call case character class "
+            "close codimension common complex concurrent contains contiguous continue critical cycle data deallocate default deferred "
+            "dimension do double doubleprecision elemental else elseif elsewhere end endassociate endblock enddo endfile endforall endfunction "
+            "endif endinterface endmodule endprocedure endprogram endselect endsubroutine endtype endwhere entry enum enumerator equivalence "
+            "error exit extends external final flush forall format function generic go goto if implicit import impure in include inout inquire "
+            "integer intent interface intrinsic is kind len lock logical module namelist none non_overridable nopass nullify only open operator "
+            "optional out parameter pass pause pointer precision print private procedure program protected public pure read real recursive "
+            "result return rewind rewrite save select selectcase selecttype sequence stop submodule subroutine sync target then to type "
+            "unformatted unlock use value volatile wait where while write wp real64 "
+            # intrinsic procedures
+            "abs achar acos acosh adjustl adjustr aimag aint all allocated anint any asin asinh associated atan atan2 atanh bessel_j0 bessel_j1 "
+            "bessel_jn bessel_y0 bessel_y1 bessel_yn bge bgt bit_size ble blt btest ceiling char cmplx command_argument_count conjg cos cosh "
+            "count cpu_time cshift date_and_time dble digits dim dot_product dprod dshiftl dshiftr eoshift epsilon erf erfc erfc_scaled "
+            "execute_command_line exp exponent extends_type_of findloc floor fraction gamma get_command get_command_argument "
+            "get_environment_variable huge hypot iachar iall iand iany ibclr ibits ibset ichar ieor image_index index int ior iparity ishft ishftc "
+            "iso_c_binding iso_fortran_env ieee_arithmetic ieee_value ieee_quiet_nan lbound lcobound leadz len_trim lge lgt lle llt log log10 "
+            "log_gamma maskl maskr matmul max maxexponent maxloc maxval merge merge_bits min minexponent minloc minval mod modulo move_alloc "
+            "mvbits nearest new_line nint norm2 not null num_images pack parity popcnt poppar present product radix random_number random_seed "
+            "range rank repeat reshape rrspacing same_type_as scale scan selected_char_kind selected_int_kind selected_real_kind set_exponent "
+            "shape shifta shiftl shiftr sign sin sinh size spacing spread sqrt storage_size sum system_clock tan tanh this_image tiny trailz "
+            "transfer transpose trim ubound ucobound unpack verify"
+        ).split()
+    )
+    | {"c_expm1", "c_log1p"}
+    | set(PAIRS)
+)
 WIDTH, MOST_LINES = 118, 250  # a statement has at most 255 continuation lines of at most 132 letters
 OF_C = ("expm1", "log1p")  # what the C library has and Fortran has not
 GENERATED = "generated_function"  # what a test calls the function, whose own name may be that of a variable there

@@ -29,7 +29,7 @@ FUNCTIONS: dict[str, str] = (
         "log1p": "numpy.log1p({0})",
         "hypot": "numpy.hypot({0}, {1})",
         "grouped": "({0})",
-    "binade": "numpy.ldexp(1.0, numpy.frexp({0})[1] - 1)",
+        "binade": "numpy.ldexp(1.0, numpy.frexp({0})[1] - 1)",
         "atan2": "numpy.arctan2({0}, {1})",
         "min": "numpy.minimum({0}, {1})",
         "max": "numpy.maximum({0}, {1})",
@@ -72,7 +72,7 @@ WHERE_ONLY = '''def where_only(condition, inside, values, outside):
     """The function inside of the values where the condition holds, the value outside elsewhere."""
     condition, outside, *values = numpy.broadcast_arrays(condition, outside, *values)
     result = numpy.array(outside, dtype=float)
-    if condition.any():
+    if numpy.any(condition):
         result[condition] = inside(*[v[condition] for v in values])
     return result'''
 RESERVED = frozenset(

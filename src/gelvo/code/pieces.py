@@ -5,13 +5,20 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
+ATOM, PRODUCT, QUOTIENT, SUM, CHOICE = range(5)  # what binds how tightly; the last are comparisons and choices
+
 
 class Piece(NamedTuple):
-    """Code of one part: how deeply its parentheses are nested; `plain` where it is a name or a number."""
+    """Code of one part: how deeply it is nested, how tightly its outermost operation binds; `plain` where it is a name or a number."""
 
     text: str
     depth: int = 0
+    binds: int = ATOM
     plain: bool = False
+
+    def inside(self, most: int) -> str:
+        """The text, in parentheses where its outermost operation binds less than what stands around it allows."""
+        return self.text if self.binds <= most else f"({self.text})"
 
 
 class Statement(NamedTuple):

@@ -31,6 +31,7 @@ from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.numbers.exact import Gaussian
 
 MOST_MULTIPLICATIONS = 4
+MOST_BLOCKS = 12  # blocks stand inside each other only so deeply
 
 
 Path = tuple[tuple[Cases, int], ...]  # the cases, and the value of each, that a part stands in
@@ -137,7 +138,9 @@ def regions(program: Program) -> dict[Expression, Path]:
         if inverse is not None and inverse is not node:
             places[inverse] = _common(places.get(inverse, own), own)
         for k, child in enumerate(_parts(node)):
-            inside = (*own, (node, k)) if isinstance(node, Cases) and k < len(node.values) else own
+            inside = own
+            if isinstance(node, Cases) and k < len(node.values) and len(own) < MOST_BLOCKS:
+                inside = (*own, (node, k))
             places[child] = _common(places[child], inside) if child in places else inside
     return {node: places.get(node, ()) for node in _shared_parts(roots)}
 

@@ -7,13 +7,14 @@ A group of a long sum is added up by itself, so rounding grows with the depth of
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+
 from gmpy2 import mpq
 
 from gelvo.code.careful import Pairs
 from gelvo.code.digits.numeric import CAREFUL, is_numeric
 from gelvo.code.naming import safe_names
-from gelvo.code.pieces import Branch, Choice, Line, Piece, Statement
-from gelvo.code.program import Path, Program, regions, small_power
+from gelvo.code.pieces import ATOM, CHOICE, PRODUCT, QUOTIENT, SUM, Branch, Choice, Line, Piece, Statement
+from gelvo.code.program import MOST_BLOCKS, Path, Program, regions, small_power
 from gelvo.code.target import Target
 from gelvo.errors import ExportError
 from gelvo.expression.display import product_parts, sum_terms
@@ -79,10 +80,10 @@ class Writer:
         self._count += 1
         return f"{self._stem}{self._count}"
 
-    def _held(self, text: str, *inner: Piece) -> Piece:
+    def _held(self, text: str, binds: int, *inner: Piece) -> Piece:
         """The piece, as a statement of its own where it has become too deep or too long to stay inside another."""
         depth = 1 + max((p.depth for p in inner), default=0)
-        return self.kept(text) if depth > DEEPEST or len(text) > LONGEST else Piece(text, depth)
+        return self.kept(text) if depth > DEEPEST or len(text) > LONGEST else Piece(text, depth, binds)
 
     def render(self, root: Expression) -> Piece:
         done: dict[Node, Piece] = {}
@@ -105,7 +106,7 @@ class Writer:
         if is_numeric(node, CAREFUL):
             return ()
         if isinstance(node, Cases):
-            return node.conditions
+            return node.conditions if self._has_blocks else [c for c in node.children if not isinstance(c, Bound)]
         if not isinstance(node, (Product, Power)):
             return node.children
         _, top, bottom = product_parts(node)
@@ -140,7 +141,7 @@ class Writer:
 
     def literal(self, value: float) -> Piece:
         text = repr(value) + self.syntax.get("literal", "")
-        return Piece(text if value >= 0 else f"({text})", plain=value >= 0)
+        return Piece(text, binds=ATOM if value >= 0 else SUM, plain=value >= 0)
 
     def rounded(self, q: mpq) -> Piece:
         """The double nearest to a number."""
@@ -149,14 +150,16 @@ class Writer:
             raise ExportError(f"a number of about 10^{_magnitude(q)} is beyond what a double can hold")
         return self.literal(value)
 
-    def _scaled(self, size: mpq, body: str) -> str:
+    def _scaled(self, size: mpq, body: Piece) -> Piece:
         """A positive number times code; a short fraction with a division, which rounds less than its decimal would."""
         if size == 1:
             return body
         if _is_power_of_two(size.denominator) or not _is_short(size):
-            return f"{self.rounded(size).text}*{body}"
-        above = body if size.numerator == 1 else f"{self.rounded(mpq(size.numerator)).text}*{body}"
-        return f"{above}/{self.rounded(mpq(size.denominator)).text}"
+            return Piece(f"{self.rounded(size).text}*{body.inside(PRODUCT)}", body.depth + 1, PRODUCT)
+        above = (
+            body.inside(QUOTIENT) if size.numerator == 1 else f"{self.rounded(mpq(size.numerator)).text}*{body.inside(PRODUCT)}"
+        )
+        return Piece(f"{above}/{self.rounded(mpq(size.denominator)).text}", body.depth + 1, QUOTIENT)
 
     # --- sums and products ---------------------------------------------------------------------------------------------------
 
@@ -167,13 +170,13 @@ class Writer:
             if term is None:
                 terms.append((negative, self.rounded(size)))
             else:
-                terms.append((negative, Piece(self._scaled(size, done[term].text), done[term].depth)))
+                terms.append((negative, self._scaled(size, done[term])))
         while len(terms) > 2 * GROUP:
             terms = [
                 (False, self.kept(_joined(terms[k : k + GROUP]))) if len(terms) > k + 1 else terms[k]
                 for k in range(0, len(terms), GROUP)
             ]
-        return self._held(f"({_joined(terms)})", *[p for _, p in terms])
+        return self._held(_joined(terms), SUM, *[p for _, p in terms])
 
     def _product(self, node: Product | Power, done: Mapping[Node, Piece]) -> Piece:
         coefficient, top, bottom = product_parts(node)
@@ -186,15 +189,18 @@ class Writer:
             if size.numerator != 1 or not above:
                 above.insert(0, self.rounded(mpq(size.numerator)))
             below.insert(0, self.rounded(mpq(size.denominator)))
-        text = "*".join(p.text for p in above)
+        if not below and len(above) == 1 and not negative:
+            return above[0]
+        text = _multiplied(above)
         if below:
-            text += "/" + (below[0].text if len(below) == 1 else "(" + "*".join(p.text for p in below) + ")")
-        return self._held(f"(-{text})" if negative else f"({text})", *above, *below)
+            text += "/" + (below[0].inside(ATOM) if len(below) == 1 else f"({_multiplied(below)})")
+        binds = SUM if negative else QUOTIENT if below else PRODUCT
+        return self._held(f"-{text}" if negative else text, binds, *above, *below)
 
     def _grouped(self, factors: list[Piece]) -> list[Piece]:
         while len(factors) > 2 * GROUP:
             groups = [factors[k : k + GROUP] for k in range(0, len(factors), GROUP)]
-            factors = [self.kept("*".join(p.text for p in g)) for g in groups]
+            factors = [self.kept(_multiplied(g)) for g in groups]
         return factors
 
     def _factor(self, factor: Expression, done: Mapping[Node, Piece]) -> Piece:
@@ -203,7 +209,7 @@ class Writer:
         base, times, exponent = done[factor.base], small_power(factor), factor.exponent
         if times and factor.exponent.rational > 0:
             base = base if base.plain else self.kept(base.text)
-            return Piece(f"({'*'.join([base.text] * times)})", 1)
+            return Piece("*".join([base.text] * times), 1, PRODUCT)
         if isinstance(exponent, Number) and exponent.is_rational:
             q = exponent.rational
             if q.denominator == 2 and q.numerator in (1, 3):
@@ -211,7 +217,7 @@ class Writer:
                     return self._filled(self.functions["sqrt"], base)
                 base = base if base.plain else self.kept(base.text)
                 root = self._filled(self.functions["sqrt"], base)
-                return self._held(f"({base.text}*{root.text})", root)
+                return self._held(f"{base.text}*{root.text}", PRODUCT, root)
             return self._filled(self.syntax["power"], base, self.rounded(q))
         return self._filled(self.syntax["power"], base, done[exponent])
 
@@ -220,7 +226,8 @@ class Writer:
     def _filled(self, template: str, *arguments: Piece) -> Piece:
         """A template with its arguments; one that it names twice is worked out once."""
         ready = [self.kept(a.text) if template.count(f"{{{k}}}") > 1 and not a.plain else a for k, a in enumerate(arguments)]
-        return self._held(template.format(*[a.text for a in ready]), *ready)
+        text = template.format(*[a.inside(SUM) for a in ready])
+        return self._held(text, PRODUCT if "**" in template and not template.startswith("(2") else ATOM, *ready)
 
     def _call(self, node: Call, done: Mapping[Node, Piece]) -> Piece:
         if node.function is CAREFUL:
@@ -236,15 +243,27 @@ class Writer:
 
     def _cases(self, node: Cases, done: Mapping[Node, Piece]) -> Piece:
         """A choice between blocks, each of which works out what it alone needs; on one line where that is nothing."""
-        branches = [self._branch(node, k, done) for k in range(len(node.values))]
-        if all(not b.statements and len(b.right) <= SHORT for b in branches):
-            rest = Piece(branches[-1].right, 1)
+        if self._has_blocks:
+            branches = [self._branch(node, k, done) for k in range(len(node.values))]
+        else:
+            branches = [Branch(*self._written_out(node, k, done)) for k in range(len(node.values))]
+        if not self._has_blocks or all(not b.statements and len(b.right) <= SHORT for b in branches):
+            rest = Piece(branches[-1].right, 1, SUM)
             for branch in reversed(branches[:-1]):
-                rest = self._filled(self.syntax["choose"], Piece(branch.condition, 1), Piece(branch.right, 1), rest)
+                rest = self._filled(self.syntax["choose"], Piece(branch.condition, 1, SUM), Piece(branch.right, 1, SUM), rest)
             return rest
         name = self._new_name()
         self.statements.append(Choice(name, branches))
         return Piece(name, plain=True)
+
+    @property
+    def _has_blocks(self) -> bool:
+        return len(self._path) < MOST_BLOCKS
+
+    def _written_out(self, node: Cases, k: int, done: Mapping[Node, Piece]) -> tuple[str, list[Line], str]:
+        value = node.values[k]
+        condition = done[node.conditions[k]].text if k < len(node.conditions) else ""
+        return condition, [], self.syntax["nan"] if isinstance(value, Bound) else done[value].text
 
     def _branch(self, node: Cases, k: int, done: Mapping[Node, Piece]) -> Branch:
         outer = self.statements, self._path, self._pairs
@@ -260,10 +279,11 @@ class Writer:
         if isinstance(node, Relation):
             sign = {"=": "==", "!=": self.syntax.get("differs", "!=")}.get(node.operator, node.operator)
             left, right = done[node.left], done[node.right]
-            return Piece(f"({left.text} {sign} {right.text})", 1 + max(left.depth, right.depth))
+            return Piece(f"{left.inside(SUM)} {sign} {right.inside(SUM)}", 1 + max(left.depth, right.depth), CHOICE)
         if isinstance(node, Junction):
             parts = [done[p] for p in node.parts]
-            return Piece("(" + f" {self.syntax[node.word]} ".join(p.text for p in parts) + ")", 1 + max(p.depth for p in parts))
+            joined = f" {self.syntax[node.word]} ".join(p.inside(ATOM) for p in parts)
+            return Piece(joined, 1 + max(p.depth for p in parts), CHOICE)
         assert isinstance(node, Truth)
         return Piece(self.syntax["true" if node.holds else "false"], plain=True)
 
@@ -271,8 +291,13 @@ class Writer:
 def _joined(terms: Sequence[tuple[bool, Piece]]) -> str:
     out = ""
     for negative, piece in terms:
-        out += f" {'-' if negative else '+'} {piece.text}" if out else f"-{piece.text}" if negative else piece.text
+        text = piece.inside(QUOTIENT)
+        out += f" {'-' if negative else '+'} {text}" if out else f"-{text}" if negative else text
     return out
+
+
+def _multiplied(factors: Sequence[Piece]) -> str:
+    return "*".join(p.inside(PRODUCT if k else QUOTIENT) for k, p in enumerate(factors))
 
 
 def bare(text: str) -> str:

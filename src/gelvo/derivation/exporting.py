@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING, cast
 
 from gelvo.checking.certificate import UNDECIDED, Certificate
-from gelvo.code.bundle import TARGETS, Accuracy, CodeBundle, checked, plain_code, target_named
+from gelvo.code.bundle import TARGETS, Accuracy, CodeBundle, target_named, unchecked_code, without_words
 from gelvo.code.naming import function_name
 from gelvo.derivation.lines import Line
 from gelvo.derivation.measuring import formulas_of
@@ -69,9 +69,9 @@ def _code(derivation: State, values: list[tuple[str, Read]], language: str, stem
             raise ExportError(f"{n} is {kind_of(v)}, and code is written for expressions: export its parts by name")
         outputs[n] = numbers_of(v)
     name = function_name(stem, target_named(language))
-    plain = plain_code(outputs, appearing(list(outputs.values())), language, name, derivation.units, derivation.given(None))
+    bundle = unchecked_code(outputs, appearing(list(outputs.values())), language, name, derivation.units, derivation.given(None))
     # a file of somebody else that is only checked shapes nothing that runs but formulas
-    bundle, outcome = checked(plain, only_formulas=derivation.only_checks)
+    outcome = (without_words(bundle) if derivation.only_checks else bundle).check()
     if outcome.points and not outcome.passed:
         raise CheckFailed(outcome.message)
     return bundle, outcome

@@ -6,7 +6,7 @@ from gelvo.code.digits.numeric import CAREFUL, GROUPED
 from gelvo.expression.nodes import Call, Cases, Expression, Node, Number, Power, Product, Relation, Sum
 from gelvo.expression.traversal import postorder
 
-FUNCTION, DIVISION, PAIR = 12.0, 3.0, 12.0
+FUNCTION, DIVISION, PAIR, PAIR_FUNCTION = 12.0, 3.0, 20.0, 1500.0
 CALLS = {"sqrt": 4.0, "abs": 0.5, "sign": 1.0, "binade": 3.0, "floor": 1.0, "ceil": 1.0, "min": 1.0, "max": 1.0, "hypot": 6.0, "grouped": 0.0,
          "exp": 8.0, "ln": 8.0, "tan": 20.0, "atan2": 20.0, "asinh": 20.0, "acosh": 20.0, "atanh": 20.0, "expm1": 12.0, "log1p": 12.0}  # fmt: skip
 POWER = 25.0
@@ -35,13 +35,23 @@ def _one(node: Node) -> float:
         return _power(node)
     if isinstance(node, Call):
         if node.function is CAREFUL:
-            return (PAIR - 1) * sum(_one(n) for n in postorder(node.arguments[0]))
+            return sum(_on_pairs(n) for n in postorder(node.arguments[0]))
         return 0.0 if node.function is GROUPED else CALLS.get(node.name, FUNCTION)
     return 1.0 if isinstance(node, Relation) else 0.0
 
 
+def _on_pairs(node: Node) -> float:
+    if isinstance(node, Call) and node.name not in ("abs", "min", "max", "grouped"):
+        return PAIR_FUNCTION if node.name != "sqrt" else 4 * PAIR
+    if isinstance(node, Power) and _power(node) >= POWER:
+        return 2 * PAIR_FUNCTION
+    return PAIR * _one(node)
+
+
 def _below(node: Node) -> bool:
-    return isinstance(node, Power) and isinstance(node.exponent, Number) and node.exponent.is_rational and node.exponent.rational < 0
+    return (
+        isinstance(node, Power) and isinstance(node.exponent, Number) and node.exponent.is_rational and node.exponent.rational < 0
+    )
 
 
 def _power(node: Power) -> float:

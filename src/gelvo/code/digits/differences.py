@@ -10,9 +10,9 @@ from collections.abc import Callable, Iterator
 
 from gmpy2 import mpq
 
-from gelvo.code.digits.numeric import expm1, grouped, log1p
-from gelvo.expression.building import call, multiply_all, number, power, scale, sqrt, total
-from gelvo.expression.constants import ONE, PI, TWO, ZERO
+from gelvo.code.digits.numeric import expm1, log1p
+from gelvo.expression.building import call, number, power, scale, sqrt, total
+from gelvo.expression.constants import ONE, PI
 from gelvo.expression.nodes import Call, Expression, Number, Power, Sum
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
@@ -22,6 +22,7 @@ from gelvo.numbers.exact import HALF
 sin, cos, tan, exp, ln, sinh, cosh, tanh, cbrt, atan2, erfc, acos, asin = map(
     FunctionName, ("sin", "cos", "tan", "exp", "ln", "sinh", "cosh", "tanh", "cbrt", "atan2", "erfc", "acos", "asin")
 )
+THIRD = mpq(1, 3)
 Row = Callable[[Expression, Expression, Expression], Expression]
 
 
@@ -75,27 +76,28 @@ def of_powers(a: Expression, p: Expression, b: Expression, q: Expression) -> Ite
     """a^p - b^q for equal exponents, or for equal bases."""
     if a is b:
         yield power(b, q) * expm1((p - q) * ln(b))
-        return
-    if p is not q or not isinstance(p, Number):
-        if p is q:
-            for d in gaps(a, b):
+    elif p is q:
+        for d in gaps(a, b):
+            if isinstance(p, Number):
+                yield from _of_rational_powers(a, b, d, p.rational)
+            if not isinstance(p, Number) or p.rational.denominator > 2:
                 yield power(b, p) * expm1(p * log1p(d / b))
-        return
-    r = p.rational
-    for d in gaps(a, b):
-        if r == -1:
-            yield -d / (a * b)
-        elif abs(r) == HALF:
-            rise = d / (sqrt(a) + sqrt(b))
-            yield rise if r > 0 else -rise / (sqrt(a) * sqrt(b))
-        elif r.denominator == 1 and 2 <= abs(r) <= 6:
-            n = abs(int(r))
-            rise = d * total([power(a, number(k)) * power(b, number(n - 1 - k)) for k in range(n)])
-            yield rise if r > 0 else -rise / (power(a, number(n)) * power(b, number(n)))
-        elif r == mpq(1, 3):
-            yield d / (power(a, number(2 * r)) + power(a, p) * power(b, p) + power(b, number(2 * r)))
-        if r.denominator > 2:
-            yield power(b, p) * expm1(p * log1p(d / b))
+
+
+def _of_rational_powers(a: Expression, b: Expression, d: Expression, r: mpq) -> Iterator[Expression]:
+    """a^r - b^r for d = a - b."""
+    if r == -1:
+        yield -d / (a * b)
+    elif abs(r) == HALF:
+        rise = d / (sqrt(a) + sqrt(b))
+        yield rise if r > 0 else -rise / (sqrt(a) * sqrt(b))
+    elif r.denominator == 1 and 2 <= abs(r) <= 6:
+        n = abs(int(r))
+        rise = d * total([power(a, number(k)) * power(b, number(n - 1 - k)) for k in range(n)])
+        yield rise if r > 0 else -rise / (power(a, number(n)) * power(b, number(n)))
+    elif r == THIRD:
+        first, second = power(a, number(r)), power(b, number(r))
+        yield d / (first**2 + first * second + second**2)
 
 
 def of_calls(one: Call, other: Call) -> Iterator[Expression]:
@@ -142,14 +144,11 @@ def with_number(factor: Expression, k: Expression) -> Iterator[Expression]:
 
 def with_pi(factor: Expression, k: mpq) -> Iterator[Expression]:
     """factor + k*pi."""
-    row = WITH_PI.get(factor.name) if isinstance(factor, Call) else None
-    found = row(factor.arguments[0], k) if row is not None else None
-    if found is not None:
-        yield found
+    if isinstance(factor, Call) and factor.name in WITH_PI:
+        found = WITH_PI[factor.name](factor.arguments[0], k)
+        if found is not None:
+            yield found
 
 
 def _as_power(factor: Expression) -> tuple[Expression, Expression]:
     return (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, ONE)
-
-
-__all__ = ["ZERO", "TWO", "gaps", "grouped", "multiply_all", "of_factors", "tanh", "with_number", "with_pi"]

@@ -11,7 +11,8 @@ from gmpy2 import mpq
 from gelvo.expression.building import call, relation
 from gelvo.expression.interning import interned
 from gelvo.expression.known import REAL
-from gelvo.expression.nodes import Cases, Expression
+from gelvo.expression.nodes import Cases, Expression, Name, Number, Relation
+from gelvo.expression.traversal import free_names, postorder
 
 if TYPE_CHECKING:
     from numpy import float64
@@ -66,6 +67,21 @@ def round_between(low: float, high: float) -> mpq:
         if low < found < high:
             return found
     return mpq(middle)
+
+
+BESIDE = (0.5, 0.7, 0.9, 0.99, 1.0, 1.01, 1.1, 1.3, 1.6, 2.0)
+
+
+def beside_limits(e: Expression, inputs: Sequence[Name], others: Sequence[tuple[float, ...]]) -> Iterator[tuple[float, ...]]:
+    """Points on both sides of the limits that are set on one input."""
+    for node in postorder(e):
+        if isinstance(node, Relation) and isinstance(node.right, Number) and len(free_names(node.left)) == 1:
+            place = list(inputs).index(free_names(node.left)[0])
+            limit = float(node.right)
+            for k, factor in enumerate(BESIDE):
+                for sign in (1, -1):
+                    point = others[(7 * k) % len(others)] if others else ()
+                    yield (*point[:place], sign * factor * limit, *point[place + 1 :])
 
 
 def quantities(inputs: Sequence[Expression]) -> Iterator[Expression]:

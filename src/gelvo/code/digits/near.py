@@ -6,6 +6,7 @@ Practice", 2013, ch. 3 and 8); the leading power is taken out, so that the relat
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Iterator, Sequence
 from functools import lru_cache
 from typing import NamedTuple
@@ -17,18 +18,18 @@ from gelvo.deadline import checkpoint
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import call, multiply_all, number, power, total
-from gelvo.expression.nodes import Call, Expression, Name, Node, Product, Sum
+from gelvo.expression.nodes import Call, Expression, Name, Product, Sum
 from gelvo.expression.traversal import contains, free_names, fresh_name, postorder, substitute, substitute_plain
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.numbers.exact import nearest_float
 from gelvo.numbers.interval import NoValue, arithmetic, exact
 
-BITS, NODES, MOST_DEGREE = 240, 40, 15
+BITS, NODES, MOST_DEGREE = 240, 40, 22
 SMALL = mpq(1, 2**57)  # the largest relative error of the polynomial
-RADII = tuple(mpq(v) for v in ("2.5", "1.5", "1", "0.5", "0.2", "0.05", "0.01"))
+RADII = tuple(mpq(v) for v in ("2.5", "1.5", "1", "0.7", "0.5", "0.35", "0.2", "0.1", "0.05", "0.01"))
 MOST_AMPLIFIED = 6  # the sizes of the terms against their sum
-FORMS = 3
+FORMS, MOST_LEADING = 3, 12
 
 
 class Near(NamedTuple):
@@ -79,10 +80,8 @@ def _kernels(node: Expression) -> Iterator[tuple[Expression, Expression, Name]]:
         name = free_names(kernel)[0]
         for solved in (letter * name / kernel, letter - (kernel - name), letter + (kernel + name)):
             if not contains(solved, name):
-                try:
+                with contextlib.suppress(GelvoError):
                     yield kernel, factored(expand(substitute(node, {name: solved}))), letter
-                except GelvoError:
-                    pass
                 break
 
 
@@ -146,14 +145,16 @@ def _polynomials(part: Expression, letter: Name, far: bool) -> Iterator[tuple[Ex
 
 def _leading_power(f: Function) -> int | None:
     """k where f(u) behaves as c*u^k near 0."""
-    with gmpy2.context(gmpy2.get_context(), precision=BITS):
-        values = [f.at(mpq(1, 10**n)) for n in (12, 14, 16)]
-        if any(v is None or not v for v in values):
-            return None
-        a, b, c = [gmpy2.log10(abs(v)) for v in values]
-        first, second = (a - b) / 2, (b - c) / 2
-        k = int(gmpy2.rint(second))
-        return k if abs(second - k) < 1e-9 and abs(first - k) < 1e-6 and abs(k) <= 12 else None
+    for places, tolerance in (((4, 6, 8), 1e-4), ((2, 3, 4), 0.02)):
+        with gmpy2.context(gmpy2.get_context(), precision=BITS):
+            values = [f.at(mpq(1, 10**n)) for n in places]
+            sizes = [gmpy2.log10(abs(v)) for v in values if v]
+            if len(sizes) < len(values):
+                continue  # beyond the exponents of long numbers, perhaps
+            slope = (sizes[1] - sizes[2]) / (places[2] - places[1])
+            k = int(gmpy2.rint(slope))
+            return k if abs(slope - k) < tolerance and abs(k) <= MOST_LEADING else None
+    return None
 
 
 def _parity(f: Function) -> int:
@@ -235,6 +236,3 @@ def _horner(coefficients: Sequence[mpq], v: Expression) -> Expression:
     for c in reversed(coefficients[:-1]):
         result = total([number(c), multiply_all([v, result])])
     return result
-
-
-__all__ = ["Near", "Node", "near_forms"]

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import itertools
 import math
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from random import Random
 
 from gmpy2 import mpq
@@ -11,14 +12,14 @@ from gmpy2 import mpq
 from gelvo.deciding.equality import inside, numeric_ranges, relations_in
 from gelvo.evaluation.sampling import fitted
 from gelvo.expression import known as bits
-from gelvo.expression.nodes import Expression, Name
+from gelvo.expression.nodes import Name
 from gelvo.expression.traversal import names
 from gelvo.facts.store import Facts
 
 Point = tuple[float, ...]
 Ends = tuple[float, float]
 SPECIAL = (0.0, 1.0, -1.0, 0.5, 2.0, -0.5, -2.0, 3.0, 10.0, 100.0, math.pi / 2, math.pi, 1 / 3, 0.1, math.e)
-FAR = 300  # the largest power of ten tried where no end is stated
+FAR, USUAL = 30, (-8.0, 4.0)  # the powers of ten tried where no end is stated, and most of them
 NEAR = (1e-1, 1e-3, 1e-5, 1e-7, 1e-9, 1e-12, 1e-15)
 STEPS = 60  # of the bisection towards a zero
 
@@ -46,27 +47,47 @@ def pool(ends: Ends, mask: int, random: Random, count: int) -> list[float]:
         wanted += [end + sign * step * (high - low) for end, sign in ((low, 1), (high, -1)) for step in NEAR]
     wanted += SPECIAL
     wanted += [1 + s * step for step in NEAR for s in (1, -1)]
-    largest = max(abs(v) if math.isfinite(v) else 10.0**FAR for v in ends)
-    top = math.log10(largest) if largest else 0.0
-    smallest = low if low > 0 else -high if high < 0 else 0.0
-    bottom = math.log10(smallest) if smallest else min(-FAR, top - 30)
-    close = max(bottom, -20.0)  # most sizes are those that occur; some are extreme
-    usual = (close, min(top, 20.0)) if top > close else (bottom, top)
+    bottom, top, usual = _orders(low, high)
     for k in range(count):
         left, right = (bottom, top) if k % 4 == 3 else usual
         size = random.uniform(1, 9.9) * 10.0 ** (left + (right - left) * (k + 0.5) / count - 0.5)
         wanted.append(size if k % 2 else -size)
-        if smallest or low >= 0 or high <= 0:
+        if low >= 0 or high <= 0:
             wanted.append(-wanted[-1])
     found = (float(fitted(mpq(v), mask)) for v in wanted if math.isfinite(v))
     return list(dict.fromkeys(v for v in found if low <= v <= high))
 
 
+def _orders(low: float, high: float) -> tuple[float, float, tuple[float, float]]:
+    """The smallest and the largest power of ten of the values, and between which most of them shall lie."""
+    smallest = low if low > 0 else -high if high < 0 else 0.0
+    sizes = [abs(v) for v in (low, high) if math.isfinite(v) and v]
+    top = (
+        math.log10(max(sizes))
+        if math.isfinite(low) and math.isfinite(high) and sizes
+        else max(map(math.log10, sizes), default=FAR)
+    )
+    if not math.isfinite(low) or not math.isfinite(high):
+        top = max(top, FAR)
+    bottom = math.log10(smallest) if smallest else -300.0 if len(sizes) == 2 or (sizes and 0.0 in (low, high)) else -FAR
+    if math.isfinite(low) and math.isfinite(high):
+        usual = (max(bottom, -20.0), min(top, 20.0))
+    else:
+        usual = (max(bottom, USUAL[0]), max(min(top, USUAL[1]), bottom))
+    return bottom, top, usual if usual[1] > usual[0] else (bottom, top)
+
+
 def points(
-    inputs: Sequence[Name], facts: Facts, ranges: Mapping[Name, Ends], sums: Sequence[Callable[[Point], float]], count: int
+    inputs: Sequence[Name],
+    facts: Facts,
+    ranges: Mapping[Name, Ends],
+    sums: Sequence[Callable[[Point], float]],
+    count: int,
+    seed: int = 20,
 ) -> list[Point]:
-    """The same points on every run; sums: the parts of the formula that may cancel, each as a function of the point."""
-    random = Random(20)
+    """The same points on every run, those that occur first, then hard ones; sums: the parts of the formula that may cancel, each as
+    a function of the point."""
+    random = Random(seed)
     ends = {n: ends_of(n, facts, ranges) for n in inputs}
     pools = [pool(ends[n], facts.known(n), random, max(count // 2, 40)) for n in inputs]
     if any(not p for p in pools):
@@ -128,7 +149,7 @@ def _zeros(
         for start in spread[:: max(1, len(spread) // 10)]:
             for k, choices in enumerate(pools):
                 steps = sorted(choices)[:: max(1, len(choices) // 24)]
-                for low, high in zip(steps, steps[1:], strict=False):
+                for low, high in itertools.pairwise(steps):
                     place = _bisected(part, start, k, low, high)
                     if place is not None:
                         for step in (0.0, *random.sample(NEAR, 3)):
@@ -154,11 +175,3 @@ def _bisected(part: Callable[[Point], float], start: Point, k: int, low: float, 
         else:
             high = middle
     return high
-
-
-def as_ends(ranges: Mapping[Name, tuple[Expression, Expression]]) -> dict[Name, Ends]:
-    """Stated ranges as numbers."""
-    return {n: (float(low), float(high)) for n, (low, high) in ranges.items()}
-
-
-__all__ = ["Ends", "Iterable", "Point", "as_ends", "ends_of", "points", "pool"]

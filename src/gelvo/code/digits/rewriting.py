@@ -12,9 +12,9 @@ from itertools import combinations
 
 from gelvo.code.digits import differences
 from gelvo.code.digits.differences import gaps
-from gelvo.code.digits.numeric import CAREFUL, expm1, grouped, hypot, is_numeric, log1p
+from gelvo.code.digits.numeric import CAREFUL, EXPM1, expm1, grouped, hypot, is_numeric, log1p
 from gelvo.errors import GelvoError
-from gelvo.expression.building import call, multiply_all, number, power, scale, sqrt, total
+from gelvo.expression.building import multiply_all, number, power, scale, sqrt, total
 from gelvo.expression.constants import ONE, PI, TWO
 from gelvo.expression.nodes import Call, Cases, Constant, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
@@ -37,7 +37,7 @@ MOST_TERMS = 8  # pairs are tried in sums of so many terms
 
 
 def differences_in_sums(e: Expression, facts: Facts) -> Iterator[Expression]:
-    """A*f(a) + B*f(b): the difference of f by its row, and what is left of A + B; f(u) with a number by its own row."""
+    """A*f(a) + B*f(b): the difference of f by its row, and what is left of A + B."""
     if not isinstance(e, Sum) or len(e.terms) > MOST_TERMS:
         return
     terms = [scale(t, c) for t, c in e.items()]
@@ -45,19 +45,24 @@ def differences_in_sums(e: Expression, facts: Facts) -> Iterator[Expression]:
         others = [*(t for k, t in enumerate(terms) if k not in (i, j)), number(e.constant)]
         for found in (*_pair(terms[i], terms[j]), *_pair(terms[j], terms[i])):
             yield _beside(found, others)
+
+
+def differences_from_numbers(e: Expression, facts: Facts) -> Iterator[Expression]:
+    """f(u) with a number, or with a multiple of pi, by its own row."""
+    if not isinstance(e, Sum) or len(e.terms) > MOST_TERMS:
+        return
+    terms = [scale(t, c) for t, c in e.items()]
     for i, term in enumerate(terms):
         others = [t for k, t in enumerate(terms) if k != i]
         if e.constant:
             for found, left in _with_constant(term, number(e.constant)):
                 yield _beside(found, [*others, left])
-        for j, other in enumerate(terms):
-            if isinstance(other, Constant) or (isinstance(other, Product) and other.factors == (PI,)):
-                coefficient, factor = _last_factor(term)
-                k = real(e.coefficients[j]) if e.terms[j] is PI else None
-                if k is not None and isinstance(coefficient, Number):
-                    rest = [t for n, t in enumerate(terms) if n not in (i, j)]
-                    for found in differences.with_pi(factor, k / coefficient.rational):
-                        yield _beside(coefficient * found, [*rest, number(e.constant)])
+        coefficient, factor = next(_splits(term), (ONE, term))
+        if PI in e.terms and isinstance(coefficient, Number) and term is not PI:
+            turns = real(dict(e.items())[PI])
+            rest = [t for k, t in enumerate(terms) if k != i and e.terms[k] is not PI]
+            for found in differences.with_pi(factor, turns / coefficient.rational):
+                yield _beside(coefficient * found, [*rest, number(e.constant)])
 
 
 def _beside(found: Expression, others: Iterable[Expression]) -> Expression:
@@ -86,10 +91,6 @@ def _splits(term: Expression) -> Iterator[tuple[Expression, Expression]]:
         yield ONE, term
 
 
-def _last_factor(term: Expression) -> tuple[Expression, Expression]:
-    return next(_splits(term), (ONE, term))
-
-
 def _pair(one: Expression, other: Expression) -> Iterator[Expression]:
     for A, f in _splits(one):
         for B, g in _splits(other):
@@ -99,12 +100,16 @@ def _pair(one: Expression, other: Expression) -> Iterator[Expression]:
             if isinstance(rest, Sum) and len(rest.terms) + bool(rest.constant) >= _size(A) + _size(B):
                 continue
             for found in differences.of_factors(f, g):
-                yield A * found if rest == 0 else _sum_of(rest, g, A, found)
+                yield A * found if _is_zero(rest) else _sum_of(rest, g, A, found)
 
 
 def _sum_of(rest: Expression, g: Expression, A: Expression, found: Expression) -> Expression:
     """A*f + B*g = (A + B)*g + A*(f - g)."""
     return total([_closed(rest * g), _closed(A * found)])
+
+
+def _is_zero(e: Expression) -> bool:
+    return isinstance(e, Number) and not e.value
 
 
 def _size(e: Expression) -> int:
@@ -155,7 +160,8 @@ def _horner(e: Sum) -> Iterator[Expression]:
     for x in free_names(e):
         powers: dict[int, list[Expression]] = {}
         for t, c in e.items():
-            degree, rest = 0, [number(c)]
+            degree = 0
+            rest: list[Expression] = [number(c)]
             for f in factors_in(t):
                 base, exponent = base_and_exponent(f)
                 if base is x and isinstance(exponent, Number) and exponent.is_whole and exponent.rational > 0:
@@ -183,7 +189,7 @@ def hyperbolic(e: Expression, facts: Facts) -> Iterator[Expression]:
     exponentials = [(k, t.arguments[0]) for k, t in enumerate(e.terms) if isinstance(t, Call) and t.name == "exp"]
     for (i, u), (j, v) in combinations(exponentials, 2):
         c, d = e.coefficients[i], e.coefficients[j]
-        if u + v != 0 or abs(real(c)) != abs(real(d)):
+        if not _is_zero(u + v) or abs(real(c)) != abs(real(d)):
             continue
         others = [scale(t, k) for n, (t, k) in enumerate(e.items()) if n not in (i, j)]
         pair = scale(cosh(u) if c == d else sinh(u), 2 * real(c))
@@ -209,7 +215,7 @@ def ratios(e: Expression, facts: Facts) -> Iterator[Expression]:
         return
     powers: dict[int, list[tuple[Expression, int]]] = {}
     for factor in e.factors:
-        base, exponent = base_and_exponent(factor)
+        _, exponent = base_and_exponent(factor)
         if isinstance(exponent, Number) and exponent.is_whole and abs(exponent.rational) >= 2:
             powers.setdefault(abs(int(exponent.rational)), []).append((factor, 1 if exponent.rational > 0 else -1))
     for n, group in powers.items():
@@ -227,9 +233,16 @@ def divided_through(e: Expression, facts: Facts) -> Iterator[Expression]:
         base, exponent = base_and_exponent(factor)
         if not isinstance(base, Sum) or not (isinstance(exponent, Number) and exponent.is_rational):
             continue
-        rest = multiply_all([number(getattr(e, "coefficient", ONE) if isinstance(e, Product) else 1), *[f for f in factors_in(e) if f is not factor]])
+        rest = multiply_all(
+            [
+                number(getattr(e, "coefficient", ONE) if isinstance(e, Product) else 1),
+                *[f for f in factors_in(e) if f is not factor],
+            ]
+        )
         for t in base.terms:
-            if any(isinstance(f, Call) and f.name in ("exp", "cosh", "sinh") for f in factors_in(t)) or isinstance(t, (Name, Power)):
+            if any(isinstance(f, Call) and f.name in ("exp", "cosh", "sinh") for f in factors_in(t)) or isinstance(
+                t, (Name, Power)
+            ):
                 inner = expand(total([scale(s, c) / t for s, c in base.items()] + [number(base.constant) / t]))
                 if exponent.is_whole:
                     yield rest * power(t, exponent) * power(inner, exponent)
@@ -245,7 +258,7 @@ def hyperbolic_ratios(e: Expression, facts: Facts) -> Iterator[Expression]:
         return
     calls = [(k, *base_and_exponent(f)) for k, f in enumerate(e.factors)]
     for (i, a, p), (j, b, q) in combinations(calls, 2):
-        if not (isinstance(a, Call) and isinstance(b, Call) and {a.name, b.name} <= {"sinh", "cosh"} and p + q == 0):
+        if not (isinstance(a, Call) and isinstance(b, Call) and {a.name, b.name} <= {"sinh", "cosh"} and _is_zero(p + q)):
             continue
         rest = [number(e.coefficient), *[f for k, f in enumerate(e.factors) if k not in (i, j)]]
         u, v = a.arguments[0], b.arguments[0]
@@ -262,21 +275,30 @@ def _falling(name: str, u: Expression) -> Expression:
 
 def decaying(e: Expression, facts: Facts) -> Iterator[Expression]:
     """sinh, cosh and tanh by exponentials that do not overflow: of the size of the argument."""
-    if isinstance(e, Power) and isinstance(e.base, Call) and e.base.name == "cosh" and isinstance(e.exponent, Number) and e.exponent.rational < 0:
+    if (
+        isinstance(e, Power)
+        and isinstance(e.base, Call)
+        and e.base.name == "cosh"
+        and isinstance(e.exponent, Number)
+        and e.exponent.rational < 0
+    ):
         u = absolute(e.base.arguments[0])
         yield power(2 * exp(-u) / (ONE + exp(-2 * u)), -e.exponent)
 
 
 def roots(e: Expression, facts: Facts) -> Iterator[Expression]:
     """The root of a sum of squares by hypot."""
-    if not (isinstance(e, Power) and isinstance(e.exponent, Number) and abs(e.exponent.rational) == HALF and isinstance(e.base, Sum)):
+    if not (
+        isinstance(e, Power) and isinstance(e.exponent, Number) and abs(e.exponent.rational) == HALF and isinstance(e.base, Sum)
+    ):
         return
     sides = [_root_of(scale(t, c)) for t, c in e.base.items()]
     if e.base.constant:
         sides.append(_root_of(number(e.base.constant)))
-    if 2 <= len(sides) <= 4 and all(s is not None for s in sides):
-        result = sides[0]
-        for side in sides[1:]:
+    known = [s for s in sides if s is not None]
+    if 2 <= len(known) == len(sides) <= 4:
+        result = known[0]
+        for side in known[1:]:
             result = hypot(result, side)
         yield result if e.exponent.rational > 0 else power(result, number(-1))
 
@@ -287,19 +309,23 @@ def _root_of(term: Expression) -> Expression | None:
         root = sqrt(term)
         return root if isinstance(root, Number) and term.rational >= 0 else None
     coefficient = number(term.coefficient) if isinstance(term, Product) else ONE
-    root = _root_of(coefficient)
+    half = _root_of(coefficient)
     halves: list[Expression] = []
     for factor in factors_in(term):
         base, exponent = base_and_exponent(factor)
         if not (isinstance(exponent, Number) and exponent.is_whole and exponent.rational % 2 == 0):
             return None
         halves.append(power(base, number(exponent.rational / 2)))
-    return None if root is None else multiply_all([root, *halves])
+    return None if half is None else multiply_all([half, *halves])
 
 
 def powers_by_logarithm(e: Expression, facts: Facts) -> Iterator[Expression]:
     """(1 + u)^p = exp(p*log1p(u))."""
-    if isinstance(e, Power) and isinstance(e.base, Sum) and not (isinstance(e.exponent, Number) and abs(e.exponent.rational) <= 4):
+    if (
+        isinstance(e, Power)
+        and isinstance(e.base, Sum)
+        and not (isinstance(e.exponent, Number) and abs(e.exponent.rational) <= 4)
+    ):
         for d in gaps(e.base, ONE):
             yield exp(e.exponent * log1p(d))
 
@@ -317,29 +343,35 @@ def logarithms(e: Expression, facts: Facts) -> Iterator[Expression]:
             yield log1p(d)
         yield from _of_exponentials(u)
         yield from _area(u)
+    if isinstance(u, Call):
+        yield from _of_function(u)
     top, bottom = _quotient(u)
     if bottom is not ONE:
-        for d in gaps(top, bottom):
-            yield log1p(d / bottom)
-        for d in gaps(bottom, top):
-            yield -log1p(d / top)
-        yield log1p(top - 1) - log1p(bottom - 1)
-        yield ln(top) - ln(bottom)
-        half = factored((top - bottom) / (top + bottom))
-        yield 2 * atanh(half)
-    if isinstance(u, Call) and u.name in ("cosh", "sinh"):
-        v = absolute(u.arguments[0])
-        yield v + log1p(exp(-2 * v) if u.name == "cosh" else -exp(-2 * v)) - ln(TWO)
-    if isinstance(u, Call) and u.name == "cosh":
-        yield HALF_NUMBER * log1p(sinh(u.arguments[0]) ** 2)
-    if is_numeric_named(u, "expm1"):
-        yield u.arguments[0] + ln(-expm1(-u.arguments[0]))
-    if isinstance(u, Product) and bottom is ONE:
+        yield from _of_quotient(top, bottom)
+    elif isinstance(u, Product):
         yield total([ln(f) for f in ([number(u.coefficient)] if u.coefficient != 1 else []) + list(u.factors)])
 
 
-def is_numeric_named(node: Node, name: str) -> bool:
-    return isinstance(node, Call) and node.name == name
+def _of_quotient(top: Expression, bottom: Expression) -> Iterator[Expression]:
+    for d in gaps(top, bottom):
+        yield log1p(d / bottom)
+    for d in gaps(bottom, top):
+        yield -log1p(d / top)
+    yield log1p(top - 1) - log1p(bottom - 1)
+    yield ln(top) - ln(bottom)
+    yield 2 * atanh(factored((top - bottom) / (top + bottom)))
+
+
+def _of_function(u: Call) -> Iterator[Expression]:
+    inner = u.arguments[0]
+    size = absolute(inner)
+    if u.name == "cosh":
+        yield size + log1p(exp(-2 * size)) - ln(TWO)
+        yield HALF_NUMBER * log1p(sinh(inner) ** 2)
+    elif u.name == "sinh":
+        yield size + log1p(-exp(-2 * size)) - ln(TWO)
+    elif u.function is EXPM1:
+        yield inner + ln(-expm1(-inner))
 
 
 def _quotient(u: Expression) -> tuple[Expression, Expression]:
@@ -372,7 +404,9 @@ def _of_exponentials(u: Sum) -> Iterator[Expression]:
             a, b = every
             yield maximum(a, b) + log1p(exp(-absolute(a - b)))
         largest = maximum(*every)
-        shifted = [scale(exp(t.arguments[0] - largest), c) for t, c in u.items()] + [number(u.constant) * exp(-largest)] * bool(u.constant)
+        shifted = [scale(exp(v - largest), c) for v, c in zip(exponents, u.coefficients, strict=True)] + [
+            number(u.constant) * exp(-largest)
+        ] * bool(u.constant)
         yield largest + ln(total(shifted))
 
 
@@ -435,23 +469,35 @@ def turns(e: Expression, facts: Facts) -> Iterator[Expression]:
 
 def root_of_products(e: Expression, facts: Facts) -> Iterator[Expression]:
     """sqrt(a*b) = sqrt(abs(a))*sqrt(abs(b)), whose product does not overflow."""
-    if isinstance(e, Power) and isinstance(e.base, Product) and isinstance(e.exponent, Number) and e.exponent.rational.denominator == 2:
+    if (
+        isinstance(e, Power)
+        and isinstance(e.base, Product)
+        and isinstance(e.exponent, Number)
+        and e.exponent.rational.denominator == 2
+    ):
         yield multiply_all([power(absolute(f), e.exponent) for f in (number(e.base.coefficient), *e.base.factors)])
     if isinstance(e, Product):
         halves = [f for f in e.factors if isinstance(f, Power) and f.exponent == HALF_NUMBER]
         for root in halves:
             if isinstance(root.base, Product):
                 rest = [f for f in e.factors if f is not root]
-                yield multiply_all([number(e.coefficient), *rest, *[power(absolute(f), HALF_NUMBER) for f in (number(root.base.coefficient), *root.base.factors)]])
+                yield multiply_all(
+                    [
+                        number(e.coefficient),
+                        *rest,
+                        *[power(absolute(f), HALF_NUMBER) for f in (number(root.base.coefficient), *root.base.factors)],
+                    ]
+                )
 
 
 def quotients(e: Expression, facts: Facts) -> Iterator[Expression]:
     """Each factor above divided by one below before they are multiplied."""
     if not isinstance(e, Product):
         return
-    top, bottom = [], []
+    top: list[Expression] = []
+    bottom: list[Expression] = []
     for f in e.factors:
-        base, exponent = base_and_exponent(f)
+        _, exponent = base_and_exponent(f)
         (bottom if isinstance(exponent, Number) and exponent.rational < 0 else top).append(f)
     if len(bottom) < 2 or not top:
         return
@@ -481,17 +527,23 @@ def angles_between(e: Expression, facts: Facts) -> Iterator[Expression]:
 def double_angles(e: Expression, facts: Facts) -> Iterator[Expression]:
     """cos(u)^2 - sin(u)^2 = cos(2*u)."""
     if isinstance(e, Sum):
-        table = {t: c for t, c in e.items()}
+        table = dict(e.items())
         for t, c in e.items():
             if isinstance(t, Power) and t.exponent == TWO and isinstance(t.base, Call) and t.base.name == "cos":
                 u = t.base.arguments[0]
                 other = sin(u) ** 2
                 if table.get(other) == -c:
-                    yield total([scale(cos(2 * u), c), *[scale(s, k) for s, k in e.items() if s is not t and s is not other], number(e.constant)])
+                    yield total(
+                        [
+                            scale(cos(2 * u), c),
+                            *[scale(s, k) for s, k in e.items() if s is not t and s is not other],
+                            number(e.constant),
+                        ]
+                    )
 
 
 RULES: tuple[Rule, ...] = (
-    differences_in_sums, conjugates, other_sums, hyperbolic, double_angles, angles_between, split_sums, ratios, divided_through, hyperbolic_ratios, decaying,
+    differences_in_sums, differences_from_numbers, conjugates, other_sums, hyperbolic, double_angles, angles_between, split_sums, ratios, divided_through, hyperbolic_ratios, decaying,
     roots, root_of_products, quotients, powers_by_logarithm, logarithms, inverse_functions, turns,
 )  # fmt: skip
 
@@ -509,6 +561,3 @@ def rewritings(e: Expression, facts: Facts, at: Iterable[Node] | None = None) ->
                         yield rule.__name__, substitute_plain(e, {node: found})
             except GelvoError:
                 continue  # a form that cannot be written, as a division by zero, is none
-
-
-__all__ = ["call", "rewritings", "sin"]

@@ -6,7 +6,8 @@ The weights are found as those of dimensions are: every sum has terms of one wei
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import functools
+from collections.abc import Iterator, Mapping
 
 from gmpy2 import mpq
 
@@ -48,39 +49,39 @@ def _weights(e: Expression) -> tuple[Weight, list[Weight]]:
     found: dict[Node, Weight] = {}
     conditions: list[Weight] = []
     for node in postorder(e):
-        if isinstance(node, Name):
-            found[node] = {node: mpq(1)}
-        elif isinstance(node, Sum):
-            terms = [found[t] for t in node.terms] + [{}] * bool(node.constant)
-            conditions += [_minus(t, terms[0]) for t in terms[1:]]
-            found[node] = terms[0]
-        elif isinstance(node, Product):
-            total: Weight = {}
-            for factor in node.factors:
-                total = _plus(total, found[factor], mpq(1))
-            found[node] = total
-        elif isinstance(node, Power):
-            if not (isinstance(node.exponent, Number) and node.exponent.is_rational):
-                conditions += [found[node.base], found.get(node.exponent, {})]
-                found[node] = {}
-            else:
-                found[node] = _plus({}, found[node.base], node.exponent.rational)
-        elif isinstance(node, Call):
-            inside = [found[a] for a in node.arguments]
-            if node.function in (GROUPED, HYPOT) or node.name in SAME_WEIGHT:
-                conditions += [_minus(w, inside[0]) for w in inside[1:]]
-                found[node] = inside[0]
-            elif node.name == "atan2":
-                conditions.append(_minus(inside[1], inside[0]))
-                found[node] = {}
-            else:
-                conditions += inside
-                found[node] = {}
-        elif isinstance(node, Expression) and not node.children:
-            found[node] = {}
-        else:
+        if not isinstance(node, Expression):
             raise _Mixed
+        found[node] = _weight(node, found, conditions)
     return found[e], [c for c in conditions if c]
+
+
+def _weight(node: Expression, found: Mapping[Node, Weight], conditions: list[Weight]) -> Weight:
+    if isinstance(node, Name):
+        return {node: mpq(1)}
+    if isinstance(node, Sum):
+        terms = [found[t] for t in node.terms] + [Weight()] * bool(node.constant)
+        conditions += [_minus(t, terms[0]) for t in terms[1:]]
+        return terms[0]
+    if isinstance(node, Product):
+        return functools.reduce(lambda w, f: _plus(w, found[f], mpq(1)), node.factors, Weight())
+    if isinstance(node, Power):
+        if isinstance(node.exponent, Number) and node.exponent.is_rational:
+            return _plus({}, found[node.base], node.exponent.rational)
+        conditions += [found[node.base], found[node.exponent]]
+        return {}
+    if isinstance(node, Call):
+        return _weight_of_call(node, [found[a] for a in node.arguments], conditions)
+    if node.children:
+        raise _Mixed
+    return {}
+
+
+def _weight_of_call(node: Call, inside: list[Weight], conditions: list[Weight]) -> Weight:
+    if node.function in (GROUPED, HYPOT) or node.name in (*SAME_WEIGHT, "atan2"):
+        conditions += [_minus(w, inside[0]) for w in inside[1:]]
+        return {} if node.name == "atan2" else inside[0]
+    conditions += inside
+    return {}
 
 
 def _plus(one: Weight, other: Weight, factor: mpq) -> Weight:
@@ -105,7 +106,9 @@ def _groups(inputs: list[Name], conditions: list[Weight]) -> Iterator[Weight]:
         if row:
             pivot = next(iter(row))
             value = _plus({}, {m: w for m, w in row.items() if m is not pivot}, -1 / row[pivot])
-            solved = {n: _plus({m: w for m, w in v.items() if m is not pivot}, value, v.get(pivot, mpq(0))) for n, v in solved.items()}
+            solved = {
+                n: _plus({m: w for m, w in v.items() if m is not pivot}, value, v.get(pivot, mpq(0))) for n, v in solved.items()
+            }
             solved[pivot] = value
     for free in inputs:
         if free in solved:

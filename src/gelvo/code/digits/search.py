@@ -9,13 +9,12 @@ import math
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from typing import TYPE_CHECKING, NamedTuple
 
-from gmpy2 import mpq
-
 from gelvo.code.accuracy import Judge
 from gelvo.code.digits.cost import cost
-from gelvo.code.digits.guards import careful_forms, guards
-from gelvo.code.digits.joining import best_limit, cases, quantities
+from gelvo.code.digits.guards import Guard, careful_forms, guards
+from gelvo.code.digits.joining import beside_limits, best_limit, cases, quantities
 from gelvo.code.digits.near import near_forms
+from gelvo.code.digits.numeric import careful
 from gelvo.code.digits.points import Ends, Point, points
 from gelvo.code.digits.rewriting import rewritings
 from gelvo.code.digits.scaling import scaled
@@ -23,6 +22,7 @@ from gelvo.code.digits.trial import errors_of, function_of, values_of
 from gelvo.deadline import checkpoint
 from gelvo.errors import GelvoError
 from gelvo.expression.building import number
+from gelvo.expression.constants import ONE
 from gelvo.expression.nodes import Expression, Name, Sum
 from gelvo.expression.traversal import distinct_nodes, postorder
 from gelvo.facts.store import Facts
@@ -31,7 +31,8 @@ if TYPE_CHECKING:
     from numpy import bool_, float64
     from numpy.typing import NDArray
 
-GOAL = 4.0  # units in the last place
+GOAL, MUCH = 4.0, 100.0  # units in the last place
+FIRST_SEED, ATTEMPTS, MOST_FAILING, OFTEN = 20, 3, 40, 0.5
 POINTS, ROUNDS, KEPT, MOST_TRIES, LARGEST, MOST_SUMS, JOINED = 150, 4, 8, 400, 120, 8, 6
 MOST_GUARDED = 0.5  # a sum smaller than this part of its terms has cancelled
 SPARE = 8.0
@@ -67,46 +68,136 @@ class Form(NamedTuple):
 class Place:
     """Where a formula is tried: the points with a right value, as columns, and the errors allowed there."""
 
-    def __init__(self, e: Expression, inputs: Sequence[Name], facts: Facts, ranges: Mapping[Name, Ends], count: int = POINTS) -> None:
+    def __init__(
+        self, e: Expression, inputs: Sequence[Name], facts: Facts, ranges: Mapping[Name, Ends], count: int = POINTS
+    ) -> None:
+        self.inputs, self.facts, self.ranges = list(inputs), facts, ranges
+        self._sums = [_scalar(function_of(s, inputs)) for s in _sums(e)]
+        self.judge = Judge(e, inputs, everywhere=True)
+        self.points: list[Point] = []
+        self._values: list[tuple[float, bool]] = []
+        self.add(self.drawn(count, FIRST_SEED))
+        self.usual = max(1, min(count, len(self.points)) * 2 // 3)  # how many of them are no hard ones
+
+    def drawn(self, count: int, seed: int) -> list[Point]:
+        """Points inside the ranges, in the order of their kind."""
         import numpy
 
-        self.inputs, self.facts = list(inputs), facts
-        sums = [_scalar(function_of(s, inputs)) for s in postorder(e) if isinstance(s, Sum)][:MOST_SUMS]
         with numpy.errstate(all="ignore"):
-            tried = points(inputs, facts, ranges, sums, count)
-        self.judge = Judge(e, inputs)
-        found = [(p, v) for p in tried if (v := self.judge.value(p)) is not None]
-        self.points: list[Point] = [p for p, _ in found]
-        self.right = numpy.array([v for _, (v, _) in found], dtype=float)
-        self.hard = numpy.array([not fits for _, (_, fits) in found], dtype=bool)
-        self.allowed = numpy.array([GOAL * (1 + (self.judge.condition(p) or 0.0)) for p in self.points])
+            return points(self.inputs, self.facts, self.ranges, self._sums, count, seed)
+
+    def add(self, more: Iterable[Point]) -> None:
+        """Further points, those with a right value."""
+        import numpy
+
+        seen = set(self.points)
+        for point in more:
+            value = self.judge.value(point) if point not in seen else None
+            if value is not None:
+                self.points.append(point)
+                self._values.append(value)
+        self.right = numpy.array([v for v, _ in self._values], dtype=float)
+        self.hard = numpy.array([not fits for _, fits in self._values], dtype=bool)
+        self.allowed = numpy.full(len(self.points), GOAL)
+        self._looked = numpy.zeros(len(self.points), dtype=int)  # how closely the condition was looked at, where it was needed
         self.columns = [numpy.array([p[k] for p in self.points], dtype=float) for k in range(len(self.inputs))]
+
+    def at(self, fresh: Iterable[Point]) -> Place:
+        """The same formula at other points."""
+        other: Place = object.__new__(Place)
+        other.inputs, other.facts, other.ranges, other._sums, other.judge = (
+            self.inputs,
+            self.facts,
+            self.ranges,
+            self._sums,
+            self.judge,
+        )
+        other.points, other._values, other.usual = [], [], 1
+        other.add(fresh)
+        return other
 
     def form(self, e: Expression, road: tuple[str, ...] = ()) -> Form:
         """A formula with its errors."""
         errors = errors_of(self.values(e), self.right)
+        self._allow(errors)
         return Form(e, road, cost(e), errors, errors / self.allowed)
+
+    def _allow(self, errors: NDArray[float64]) -> None:
+        """The errors allowed by the condition, at the point and then beside it, where these errors ask for it."""
+        import numpy
+
+        for closely in (1, 2):
+            for k in numpy.flatnonzero((errors > self.allowed) & (self._looked < closely)):
+                found = self.judge.condition(self.points[k], beside=closely == 2)
+                self.allowed[k] = max(self.allowed[k], GOAL * (1 + _or_zero(found)))
+                self._looked[k] = closely
 
     def values(self, e: Expression) -> NDArray[float64]:
         """What code would give at the points."""
         return values_of(e, self.inputs, self.columns, len(self.points))
 
 
+def _sums(e: Expression) -> list[Sum]:
+    """The sums that may cancel; of a long formula none, whose points are left to chance."""
+    return [n for n in postorder(e) if isinstance(n, Sum)][:MOST_SUMS] if distinct_nodes(e) <= LARGEST else []
+
+
 def _scalar(function: Callable[..., object]) -> Callable[[Point], float]:
     return lambda point: float(function(*point))  # type: ignore[arg-type]
 
 
-def improved(e: Expression, place: Place) -> tuple[Form, Form]:
-    """(the formula as it came, the best form found): better steps are tried only while none does."""
+def _or_zero(value: float | None) -> float:
+    return 0.0 if value is None else value
+
+
+def improved(e: Expression, place: Place, strict: bool = True) -> tuple[Form, Form]:
+    """(the formula as it came, the best form found), tried at fresh points as well: where one fails there, the search goes on with them.
+
+    strict: the goal holds everywhere; else only as far as the condition of the formula allows.
+    """
     plain = place.form(e)
-    if not len(place.points) or plain.worst <= GOAL or distinct_nodes(e) > LARGEST:
+    if not len(place.points) or distinct_nodes(e) > LARGEST or (plain.worst <= GOAL if strict else plain.passes):
         return plain, plain
+    for attempt in range(ATTEMPTS):
+        best = _searched(place.form(e), place, strict)
+        drawn = place.drawn(POINTS, FIRST_SEED + 1 + attempt)
+        fresh = _failing(best, place, [*drawn, *beside_limits(best.formula, place.inputs, drawn)])
+        if not fresh:
+            break
+        place.add(fresh)
+    return place.form(e), place.form(best.formula, best.road)
+
+
+def carried(e: Expression, place: Place) -> Expression:
+    """A formula that is too long for the search: as it is where that passes, else on pairs of numbers."""
+    if not len(place.points) or place.form(e).passes:
+        return e
+    return careful(e) if place.form(careful(e)).passes else e
+
+
+def worst_unexcused(form: Form, place: Place) -> float:
+    """The largest error where one rounding of an input moves the value by no more than some units."""
+    found = form.errors[place.allowed <= MUCH]
+    return float(found.max()) if len(found) else form.worst
+
+
+def _searched(plain: Form, place: Place, strict: bool) -> Form:
     search = _Search(plain, place)
     for step in (search.rewrite, search.scale, search.join, search.approximate, search.carry):
         step()
-        if search.best.worst <= GOAL:
+        if search.best.worst <= GOAL or (not strict and search.best.passes):
             break
-    return plain, search.best
+    return search.best
+
+
+def _failing(best: Form, place: Place, fresh: Sequence[Point]) -> list[Point]:
+    """The fresh points at which a form is worse than it is at the known ones."""
+    other = place.at(fresh)
+    if not len(other.points):
+        return []
+    found = other.form(best.formula)
+    bad = (found.errors > GOAL) & (best.worst <= GOAL) | (found.over > 1) & best.passes
+    return [p for p, b in zip(other.points, bad, strict=True) if b][:MOST_FAILING]
 
 
 class _Search:
@@ -116,6 +207,8 @@ class _Search:
         self.plain, self.place = plain, place
         self.forms: dict[Expression, Form] = {plain.formula: plain}
         self.limited: dict[Expression, tuple[Expression, float]] = {}
+        self._found_guards: dict[Expression, list[Guard]] = {}
+        self._guard_sizes: dict[Guard, NDArray[float64]] = {}
         self.best = plain
 
     def add(self, e: Expression, road: tuple[str, ...]) -> Form | None:
@@ -161,7 +254,7 @@ class _Search:
     def join(self) -> None:
         """Pairs of the best forms, each where it is good; then with a third one."""
         for _ in range(3):
-            pool = list(_front([f for f in self.forms.values() if f.formula not in self.limited]))
+            pool = list(_front([f for f in self.forms.values() if f.formula not in self.limited and not _joined(f)]))
             pool += [self.forms[e] for e in self.limited]
             before = self.best
             for joint in self._joints(list({f.formula: f for f in (self.best, self.plain, *pool)}.values())):
@@ -171,7 +264,7 @@ class _Search:
 
     def approximate(self) -> None:
         """Polynomials near a point where digits are lost."""
-        pool = [f for f in _front(list(self.forms.values())) if not _joined(f)]
+        pool = list(_front([f for f in self.forms.values() if not _joined(f)]))
         for source in dict.fromkeys((self.plain.formula, *[f.formula for f in pool[:3]])):
             for near in near_forms(source):
                 if self.add(near.formula, ("polynomial",)) is not None:
@@ -180,7 +273,7 @@ class _Search:
 
     def carry(self) -> None:
         """Pairs of numbers, where a sum cancels or everywhere."""
-        pool = [f for f in _front(list(self.forms.values())) if not _joined(f)]
+        pool = list(_front([f for f in self.forms.values() if not _joined(f)]))
         inside = []
         for source in dict.fromkeys((self.plain.formula, *[f.formula for f in pool[:2]])):
             for form in careful_forms(source):
@@ -188,14 +281,24 @@ class _Search:
                 if found is not None:
                     inside.append(found)
         for other in {f.formula: f for f in (self.best, self.plain, *pool[:4])}.values():
-            for guard in guards(other.formula):
-                sizes = self.place.values(guard.quantity)
+            for guard in self._guards(other):
+                sizes = self._guarded(guard)
                 for one in inside:
                     limit = best_limit(one.errors, other.errors, sizes, MOST_GUARDED)
                     if limit is not None:
                         self._take(_Joint(one, guard.size, number(limit[1]) * guard.terms, sizes < float(limit[1]), other))
         if self.best.worst > GOAL:
             self.join()
+
+    def _guards(self, form: Form) -> list[Guard]:
+        if form.formula not in self._found_guards:
+            self._found_guards[form.formula] = [] if _joined(form) else list(guards(form.formula))
+        return self._found_guards[form.formula]
+
+    def _guarded(self, guard: Guard) -> NDArray[float64]:
+        if guard not in self._guard_sizes:
+            self._guard_sizes[guard] = self.place.values(guard.quantity)
+        return self._guard_sizes[guard]
 
     def _take(self, joint: _Joint) -> None:
         """A form for some points and another one elsewhere, whose errors are known."""
@@ -206,7 +309,8 @@ class _Search:
         if e in self.forms:
             return
         errors, over = (numpy.where(joint.where, a, b) for a, b in ((one.errors, other.errors), (one.over, other.over)))
-        found = Form(e, (*one.road, "or", *other.road), cost(e), errors, over)
+        inside = float(joint.where[: self.place.usual].mean()) * OFTEN
+        found = Form(e, (*one.road, "or", *other.road), cost(e) + inside * one.cost, errors, over)
         self.forms[e] = found
         if _rank(found, self.plain) < _rank(self.best, self.plain):
             self.best = found
@@ -214,16 +318,22 @@ class _Search:
     def _joints(self, pool: Sequence[Form]) -> Iterator[_Joint]:
         own = [q for q, _ in self.limited.values()]
         sizes = {q: self.place.values(q) for q in dict.fromkeys([*quantities(self.place.inputs), *own])}
-        found = []
+        found: list[tuple[float, float, int, _Joint]] = []
         for one in pool:
             quantity, most = self.limited.get(one.formula, (None, math.inf))
             for other in pool:
                 if other is one or other.formula in self.limited:
                     continue
-                for q in [quantity] if quantity is not None else quantities(self.place.inputs):
-                    limit = best_limit(one.errors, other.errors, sizes[q], most)
+                places: list[tuple[Expression, Expression, NDArray[float64], float]] = []
+                if quantity is not None:
+                    places.append((quantity, ONE, sizes[quantity], most))
+                else:
+                    places += [(q, ONE, sizes[q], most) for q in quantities(self.place.inputs)]
+                    places += [(g.size, g.terms, self._guarded(g), MOST_GUARDED) for g in self._guards(other)]
+                for q, unit, size, end in places:
+                    limit = best_limit(one.errors, other.errors, size, end)
                     if limit is not None and limit[0] < min(one.worst, other.worst):
-                        joint = _Joint(one, q, number(limit[1]), sizes[q] < float(limit[1]), other)
+                        joint = _Joint(one, q, number(limit[1]) * unit, size < float(limit[1]), other)
                         found.append((max(limit[0], GOAL), one.cost + other.cost, len(found), joint))
         for *_, joint in sorted(found, key=lambda f: f[:3])[:JOINED]:
             yield joint

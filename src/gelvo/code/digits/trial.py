@@ -6,7 +6,7 @@ import warnings
 from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING, Any
 
-from gelvo.code.numpy_target import TARGET, function_source
+from gelvo.code.numpy_target import function_source
 from gelvo.code.program import Program
 from gelvo.expression.nodes import Expression, Name
 
@@ -22,7 +22,7 @@ def function_of(e: Expression, inputs: Sequence[Name]) -> Callable[..., Any]:
     import numpy
 
     source = function_source(Program(tuple(inputs), {"value": e}), "value")
-    space: dict[str, Any] = {"numpy": numpy, "__builtins__": {"float": float, "tuple": tuple, "range": range}}
+    space: dict[str, Any] = {"numpy": numpy, "__builtins__": {"float": float, "tuple": tuple, "range": range, "len": len}}
     if "special." in source:
         from scipy import special
 
