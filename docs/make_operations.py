@@ -23,7 +23,7 @@ GROUPS = {
     "Mechanics, networks, motion": "equations_of_motion first_order_form linearize state_space transfer_function join_sections jumps",
     "Tensors and elements": "rotation rotated invariants principal_values shape_functions element_matrix element_vector assemble restrained",
     "Data": "read_table interpolate difference_samples integrate_samples",
-    "Numbers, trust and limits": "value numeric_function check equal is_known time_limit writing set_writing",
+    "Numbers, trust and limits": "value numeric_function native_function check equal is_known time_limit writing set_writing",
     "Leave": "typeset export_code plot plot_path animate",
 }
 

@@ -30,7 +30,7 @@ __all__ = [
     "im", "inf", "integral_of", "integrate", "integrate_samples", "interpolate", "invariants", "inverse_fourier",
     "inverse_laplace", "is_known", "jacobian", "join_sections", "jumps", "lambertw", "lambertw_lower", "laplace", "laplacian",
     "lcm", "leading_coefficient", "li", "limit", "limit_of", "linearize", "ln", "log10", "log2", "loggamma", "matrix",
-    "maximum", "minimal_polynomial", "minimum", "multiply_all", "multiply_up", "numerator", "numeric_function",
+    "maximum", "minimal_polynomial", "minimum", "multiply_all", "multiply_up", "native_function", "numerator", "numeric_function",
     "partial_fractions", "pi", "plot", "plot_path", "polygamma", "polylog", "polynomial_root", "positive_variables",
     "principal_values", "product_of", "random_matrix", "rationalize_denominator", "re", "read_table", "rename", "restrained",
     "resultant", "roots_between", "rotated", "rotation", "sec", "sech", "series", "set_writing", "shape_functions", "sign",

@@ -114,6 +114,7 @@ if TYPE_CHECKING:
     from matplotlib.figure import Figure
 
     from gelvo.code.bundle import CodeBundle
+    from gelvo.code.native import NativeFunction
     from gelvo.code.numeric import NumericFunction
     from gelvo.figures.animation import Animation
     from gelvo.operations.numeric import NumericSolution
@@ -172,6 +173,28 @@ def numeric_function(expression: Any, inputs: Any) -> NumericFunction:
     from gelvo.code.numeric import numeric_function as work
 
     return work(expression, inputs)
+
+
+def native_function(
+    expression: Any,
+    inputs: Any,
+    given: Iterable[Any] = (),
+    ranges: Mapping[Any, tuple[Any, Any]] | None = None,
+    digits: str | None = None,
+) -> NativeFunction:
+    """A compiled function of the inputs in order, for numbers or arrays: the C of `export_code`, built and loaded at once.
+
+    expression: a formula, or {name: formula}; inputs: the argument names in order; given, ranges, digits: as in `export_code`.
+    Arrays broadcast; of several outputs a tuple comes back. What was built is kept by its content. Raises ExportError without a C compiler.
+
+    >>> import gelvo
+    >>> f = gelvo.native_function("x^2 + y", ["x", "y"])
+    >>> float(f(3, 1)), f([1.0, 2.0], 1).tolist()
+    (10.0, [2.0, 5.0])
+    """
+    from gelvo.code.native import native_function as work
+
+    return work(expression, inputs, given=given, ranges=ranges, digits=digits)
 
 
 def export_code(

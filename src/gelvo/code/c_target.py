@@ -7,6 +7,7 @@ import shutil
 from collections.abc import Sequence
 
 from gelvo.code.careful import arithmetic
+from gelvo.code.naming import safe_names
 from gelvo.code.pieces import Choice, Line
 from gelvo.code.program import Program, used_inputs
 from gelvo.code.target import PAIRS, Commands, Samples, Target, harmless
@@ -77,6 +78,40 @@ def signature(program: Program, name: str, inputs: Sequence[str]) -> str:
     return f"void {name}({', '.join([*listed, f'double out[{len(program.outputs)}]'])})"
 
 
+def array_name(name: str) -> str:
+    """What the function for arrays is called."""
+    return f"{name}_array"
+
+
+class _Loop:
+    """The names in the function for arrays: none of them is an input."""
+
+    def __init__(self, program: Program, name: str, inputs: Sequence[str]) -> None:
+        outputs = [f"out_{k}" for k in program.outputs] if len(program.outputs) > 1 else ["result"]
+        given = safe_names(["count", "index", "values", *outputs], TARGET, (name, array_name(name), *inputs))
+        self.count, self.index, self.values, *self.outputs = given.values()
+
+    def signature(self, name: str, inputs: Sequence[str], qualifier: str = "") -> str:
+        """One array an input and one an output; in the source they are said not to overlap."""
+        pointers = [f"const double *{qualifier}{i}" for i in inputs] + [f"double *{qualifier}{o}" for o in self.outputs]
+        return f"void {array_name(name)}(size_t {self.count}, {', '.join(pointers)})"
+
+
+def _array_function(program: Program, name: str, inputs: Sequence[str]) -> list[str]:
+    """The loop over all elements; it holds nothing that keeps a compiler from working on several at a time."""
+    loop = _Loop(program, name, inputs)
+    call = f"{name}({', '.join(f'{i}[{loop.index}]' for i in inputs)}"
+    lines = ["", loop.signature(name, inputs, "restrict "), "{", f"    size_t {loop.index};"]
+    lines.append(f"    for ({loop.index} = 0; {loop.index} < {loop.count}; {loop.index}++) {{")
+    if len(program.outputs) == 1:
+        lines.append(f"        {loop.outputs[0]}[{loop.index}] = {call});")
+    else:
+        lines.append(f"        double {loop.values}[{len(program.outputs)}];")
+        lines.append(f"        {call}{', ' * bool(inputs)}{loop.values});")
+        lines += [f"        {o}[{loop.index}] = {loop.values}[{k}];" for k, o in enumerate(loop.outputs)]
+    return [*lines, "    }", "}"]
+
+
 def comment(text: str) -> str:
     """Text for a comment: a harmless line in which no comment ends or begins."""
     return harmless(text).replace("*/", "* /").replace("/*", "/ *")
@@ -87,9 +122,11 @@ def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -
     writer = Writer(program, TARGET, name)
     head = signature(program, name, writer.inputs)
     guard = f"{name.upper()}_H"
+    loop = _Loop(program, name, writer.inputs).signature(name, writer.inputs)
     lines = [f"/* {comment(prose[0])}", *[f" * {comment(line)}".rstrip() for line in prose[1:]], " */"]
     header = "\n".join([
-        *lines, f"#ifndef {guard}", f"#define {guard}", "", "#ifdef __cplusplus", 'extern "C" {', "#endif", "", f"{head};", "",
+        *lines, f"#ifndef {guard}", f"#define {guard}", "", "#ifdef __cplusplus", 'extern "C" {', "#endif", "", "#include <stddef.h>", "",
+        f"{head};", "/* the same for arrays of a length; none may overlap another */", f"{loop};", "",
         "#ifdef __cplusplus", "}", "#endif", "", "#endif", "",
     ])  # fmt: skip
     return {
@@ -109,7 +146,7 @@ def _source(program: Program, name: str, writer: Writer, head: str) -> str:
         lines.append(f"    return {writer.results[0]};")
     else:
         lines += [f"    out[{k}] = {r};" for k, r in enumerate(writer.results)]
-    return "\n".join([*lines, "}", ""])
+    return "\n".join([*lines, "}", *_array_function(program, name, writer.inputs), ""])
 
 
 def _block(statements: Sequence[Line], pad: str) -> list[str]:

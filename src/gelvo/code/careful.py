@@ -16,6 +16,7 @@ from typing import Protocol
 from gmpy2 import mpq
 
 from gelvo.code.accuracy import partial_derivative
+from gelvo.code.digits.numeric import BINADE, MARKS, is_numeric
 from gelvo.code.pieces import SUM, Line, Piece, statements_in
 from gelvo.code.program import prepared
 from gelvo.errors import DomainError, ExportError
@@ -27,7 +28,7 @@ from gelvo.numbers.exact import HALF, nearest_float, real
 from gelvo.numbers.interval import NoValue, exact
 
 BITS = 300
-AS_ELEMENTARY = ("sinh", "cosh", "asinh", "acosh", "atanh", "expm1", "log1p", "hypot", "grouped", "careful", "log10", "log2")
+AS_ELEMENTARY = ("sinh", "cosh", "asinh", "acosh", "atanh", "expm1", "log1p", "hypot", "log10", "log2")
 PAIR_FUNCTIONS = {"exp": "pair_exp", "ln": "pair_log", "sin": "pair_sin", "cos": "pair_cos", "atan2": "pair_angle"}
 BY_OTHERS: dict[str, Callable[..., Expression]] = {
     "tan": lambda x: call("sin", x) / call("cos", x),
@@ -99,7 +100,11 @@ class Pairs:
         return self._call_pair(node)
 
     def _call_pair(self, node: Call) -> str:
+        if node.function is BINADE:  # a power of two has no rounding
+            return self._pair(f"pair_of({self._writer.render(node).text}, {self._writer.literal(0.0).text})")
         inside = [self._pairs[x] for x in node.arguments]
+        if node.function in MARKS:
+            return inside[0]
         if node.name in PAIR_FUNCTIONS:
             return self._pair(f"{PAIR_FUNCTIONS[node.name]}({', '.join(inside)})")
         if node.name == "atan":
@@ -203,7 +208,7 @@ def _in_order(outputs: Sequence[Expression]) -> list[Expression]:
             stack.append((node, True))
             inner = (
                 ()
-                if not free_names(node)
+                if not free_names(node) or is_numeric(node, BINADE)
                 else (node.base,)
                 if isinstance(node, Power) and isinstance(node.exponent, Number)
                 else inner

@@ -106,8 +106,8 @@ def _module(program: Program, name: str, prose: Sequence[str]) -> str:
     lines += ["  implicit none", "  private", f"  public :: {name}"]
     for word in of_c:
         lines += [
-            "  interface", f"    pure function c_{word}(x) result(value) bind(c, name='{word}')", "      import :: wp",
-            "      real(wp), intent(in), value :: x", "      real(wp) :: value", f"    end function c_{word}", "  end interface",
+            "  interface", f"    pure function c_{word}(x) result(value) bind(c, name='{word}')", "      use, intrinsic :: iso_c_binding, only: c_double",
+            "      real(c_double), intent(in), value :: x", "      real(c_double) :: value", f"    end function c_{word}", "  end interface",
         ]  # fmt: skip
     if helpers:
         lines += ["  type :: pair", "    real(wp) :: high, low", "  end type pair"]

@@ -11,7 +11,7 @@ from collections.abc import Mapping, Sequence
 from gmpy2 import mpq
 
 from gelvo.code.careful import Pairs
-from gelvo.code.digits.numeric import CAREFUL, is_numeric
+from gelvo.code.digits.numeric import CAREFUL, GROUPED, is_numeric
 from gelvo.code.naming import safe_names
 from gelvo.code.pieces import ATOM, CHOICE, PRODUCT, QUOTIENT, SUM, Branch, Choice, Line, Piece, Statement
 from gelvo.code.program import MOST_BLOCKS, Path, Program, regions, small_power
@@ -232,8 +232,10 @@ class Writer:
     def _call(self, node: Call, done: Mapping[Node, Piece]) -> Piece:
         if node.function is CAREFUL:
             return self._pairs.value(node.arguments[0])
-        template = self.functions[node.name]
         arguments = [done[a] for a in node.arguments]
+        if node.function is GROUPED and arguments[0].binds == ATOM:
+            return arguments[0]
+        template = self.functions[node.name]
         if node.name in ("min", "max"):
             result = arguments[0]
             for other in arguments[1:]:

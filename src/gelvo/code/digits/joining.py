@@ -25,13 +25,16 @@ def cases(value: Expression, quantity: Expression, limit: Expression, otherwise:
     return interned(Cases, ((value, otherwise), (condition,)), lambda node: REAL)
 
 
-LARGEST = 1e308
+LARGEST, USUAL = 1e308, mpq(1, 4)
 
 
 def best_limit(
-    inside: NDArray[float64], outside: NDArray[float64], sizes: NDArray[float64], most: float = math.inf
+    inside: NDArray[float64], outside: NDArray[float64], sizes: NDArray[float64], most: float = math.inf, guarded: bool = False
 ) -> tuple[float, mpq] | None:
-    """(worst error, limit) for one form where sizes lie below a limit and the other one elsewhere."""
+    """(worst error, limit) for one form where sizes lie below a limit and the other one elsewhere.
+
+    guarded: the size is that of a sum against its terms, whose inverse is what the errors of the terms grow by.
+    """
     import numpy
 
     order = numpy.argsort(sizes, kind="stable")
@@ -45,14 +48,14 @@ def best_limit(
     worst = float(both.min())
     good = numpy.flatnonzero(both <= max(worst, 4.0))
     first, last = float(size[good[0]]), float(min(size[good[-1] + 1], most * 1.0000001, LARGEST))
-    return worst, round_between(first, last)
+    return worst, USUAL if guarded and first < USUAL < last else round_between(first, last)
 
 
 def round_between(low: float, high: float) -> mpq:
     """A short number between two, about in the middle of their sizes.
 
     >>> round_between(0.0103, 3.7), round_between(0.0, 1e-5), round_between(-2.0, 5.0)
-    (mpq(1,5), mpq(1,200000), mpq(1,1))
+    (mpq(1,5), mpq(1,200000), mpq(2,1))
     """
     if low < 0 < high:
         middle = (low + high) / 2

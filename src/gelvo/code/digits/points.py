@@ -88,32 +88,35 @@ def points(
     """The same points on every run, those that occur first, then hard ones; sums: the parts of the formula that may cancel, each as
     a function of the point."""
     random = Random(seed)
-    ends = {n: ends_of(n, facts, ranges) for n in inputs}
-    pools = [pool(ends[n], facts.known(n), random, max(count // 2, 40)) for n in inputs]
-    if any(not p for p in pools):
+    pools = [pool(ends_of(n, facts, ranges), facts.known(n), random, max(count // 2, 40)) for n in inputs]
+    if not all(pools):
         return []
+    allowed = _allowed(inputs, facts, ranges)
+    kept: dict[Point, None] = {}
+    usual = [(v,) for v in pools[0]] if len(inputs) == 1 else _mixed(pools, random, count)
+    for point in usual:
+        if (len(inputs) == 1 or len(kept) < count) and allowed(point):
+            kept.setdefault(point)
+    spread = list(kept) or [tuple(p[0] for p in pools)]
+    for point in (*_equalities(spread, random), *_zeros(spread, pools, sums, random)):
+        if len(kept) < 2 * count and allowed(point):
+            kept.setdefault(point)
+    return list(kept)
+
+
+def _allowed(inputs: Sequence[Name], facts: Facts, ranges: Mapping[Name, Ends]) -> Callable[[Point], bool]:
+    """Whether a point lies in the ranges and satisfies the facts."""
+    ends = [ends_of(n, facts, ranges) for n in inputs]
+    whole = [bits.is_integer(facts.known(n)) for n in inputs]
     relations = [r for r in relations_in(facts.given) if names(r) and set(names(r)) <= set(inputs)]
 
     def allowed(point: Point) -> bool:
-        if not all(ends[n][0] <= v <= ends[n][1] for n, v in zip(inputs, point, strict=True)):
-            return False
+        for (low, high), integer, value in zip(ends, whole, point, strict=True):
+            if not low <= value <= high or (integer and value != round(value)):
+                return False
         return inside(relations, dict(zip(inputs, map(mpq, point), strict=True)))
 
-    kept: dict[Point, None] = {}
-    if len(inputs) == 1:
-        kept.update(dict.fromkeys((v,) for v in pools[0]))
-    for point in _mixed(pools, random, count):
-        if len(kept) < count and allowed(point):
-            kept.setdefault(point)
-    spread = list(kept) or [tuple(p[0] for p in pools)]
-    extra = [*_equalities(spread, random), *_zeros(spread, pools, sums, random)]
-    whole = [bits.is_integer(facts.known(n)) for n in inputs]
-    for point in extra:
-        if len(kept) >= 2 * count:
-            break
-        if not any(w and v != round(v) for w, v in zip(whole, point, strict=True)) and allowed(point):
-            kept.setdefault(point)
-    return [p for p in kept if allowed(p)]
+    return allowed
 
 
 def _mixed(pools: Sequence[list[float]], random: Random, count: int) -> Iterator[Point]:

@@ -35,7 +35,7 @@ GOAL, MUCH = 4.0, 100.0  # units in the last place
 FIRST_SEED, ATTEMPTS, MOST_FAILING, OFTEN = 20, 3, 40, 0.5
 POINTS, ROUNDS, KEPT, MOST_TRIES, LARGEST, MOST_SUMS, JOINED = 150, 4, 8, 400, 120, 8, 6
 MOST_GUARDED = 0.5  # a sum smaller than this part of its terms has cancelled
-SPARE = 8.0
+SPARE = 300.0  # what may be added in any case: products and sums on pairs, in units of an addition
 DEAREST = 2.0  # what digits that the formula's own condition does not ask for may cost, in times of the plain form
 
 
@@ -284,7 +284,7 @@ class _Search:
             for guard in self._guards(other):
                 sizes = self._guarded(guard)
                 for one in inside:
-                    limit = best_limit(one.errors, other.errors, sizes, MOST_GUARDED)
+                    limit = best_limit(one.errors, other.errors, sizes, MOST_GUARDED, guarded=True)
                     if limit is not None:
                         self._take(_Joint(one, guard.size, number(limit[1]) * guard.terms, sizes < float(limit[1]), other))
         if self.best.worst > GOAL:
@@ -331,7 +331,7 @@ class _Search:
                     places += [(q, ONE, sizes[q], most) for q in quantities(self.place.inputs)]
                     places += [(g.size, g.terms, self._guarded(g), MOST_GUARDED) for g in self._guards(other)]
                 for q, unit, size, end in places:
-                    limit = best_limit(one.errors, other.errors, size, end)
+                    limit = best_limit(one.errors, other.errors, size, end, guarded=end == MOST_GUARDED)
                     if limit is not None and limit[0] < min(one.worst, other.worst):
                         joint = _Joint(one, q, number(limit[1]) * unit, size < float(limit[1]), other)
                         found.append((max(limit[0], GOAL), one.cost + other.cost, len(found), joint))
