@@ -96,13 +96,27 @@ def watch(file: str, folder: str | None, runs: int) -> None:
 
 @main.command()
 @click.argument("file")
+@_folder_option
 @_json_option
-def check(file: str, as_json: bool) -> None:
-    """Carry out all checks of a derivation FILE without writing anything.
+def check(file: str, folder: str | None, as_json: bool) -> None:
+    """Carry out all checks of a derivation FILE without writing anything; exported files that were changed since are told.
 
     Example:  gelvo check balance.gelvo
     """
-    _work().check(file, as_json)
+    _work().check(file, folder, as_json)
+
+
+@main.command()
+@click.argument("file")
+@click.argument("names", nargs=-1, required=True)
+@click.option("--language", default="numpy", help="Target language: numpy, c, fortran, javascript.")
+@click.option("--to", "folder", default=".", help="Folder of the code.")
+def export(file: str, names: tuple[str, ...], language: str, folder: str) -> None:
+    """Write the code of some NAMES of a derivation FILE, checked.
+
+    Example:  gelvo export balance.gelvo frequency --language c --to code
+    """
+    _work().export(file, names, language, folder)
 
 
 @main.command()

@@ -204,8 +204,7 @@ def _summary_line(results: list[Result]) -> None:
 def run(file: str, folder: str | None, as_json: bool, steps: bool) -> None:
     """Carry out a derivation FILE and write report, code, figures and certificates."""
     path = Path(file)
-    target = Path(folder) if folder else path.with_name(f"{path.stem}-results")
-    _run(_read_file(file), path.stem, target, as_json, steps, path.parent)
+    _run(_read_file(file), path.stem, _results_of(path, folder), as_json, steps, path.parent)
 
 
 def _run(source: str, stem: str, folder: Path, as_json: bool, steps: bool = False, beside: Path | None = None) -> None:
@@ -267,10 +266,11 @@ def _watched(memory: Memory, path: Path, target: Path) -> None:
     say(f"{memory.worked} lines worked out, {memory.reused} unchanged, {taken:.1f} s; report in {target}")
 
 
-def check(file: str, as_json: bool) -> None:
-    """Carry out all checks of a derivation FILE without writing anything."""
+def check(file: str, folder: str | None, as_json: bool) -> None:
+    """Carry out all checks of a derivation FILE without writing anything, and compare exported files with what was written."""
     path = Path(file)
     derivation = _carry_out(_read_file(file), path.stem, as_json, beside=path.parent, only_checks=True)
+    changed = report.edited(_results_of(path, folder))
     if as_json:
         click.echo(report.as_json(derivation.title, derivation.results), nl=False)
     else:
@@ -278,7 +278,32 @@ def check(file: str, as_json: bool) -> None:
             if result.kind in ("check", "fault") or result.failed:
                 _show(result, with_statement=True)
         _summary_line(derivation.results)
-    sys.exit(_exit_code(derivation.results))
+    for sentence in changed:
+        say(f"{sentence}: what was checked is no longer what stands there", err=True)
+    sys.exit(_exit_code(derivation.results) or int(bool(changed)))
+
+
+def export(file: str, names: tuple[str, ...], language: str, folder: str) -> None:
+    """Write the code of some NAMES of a derivation FILE, checked, and nothing else."""
+    path = Path(file)
+    derivation = _carry_out(
+        f"{_read_file(file)}\nexport {', '.join(names)} as {language}\n", path.stem, False, beside=path.parent
+    )
+    last = derivation.results[-1]
+    if last.kind != "export":
+        _show(last, with_statement=True)
+        sys.exit(_exit_code(derivation.results) or 2)
+    try:
+        written = write_together({Path(folder) / name: content for name, content in last.files}, root=Path(folder))
+    except OSError as fault:
+        fail(f"the code cannot be written to {folder}: {fault.strerror or fault}")
+    _show(last, with_statement=True)
+    for target in written:
+        say(f"written: {target}")
+
+
+def _results_of(path: Path, folder: str | None) -> Path:
+    return Path(folder) if folder else path.with_name(f"{path.stem}-results")
 
 
 def demo(folder: str, as_json: bool) -> None:

@@ -180,12 +180,13 @@ def native_function(
     inputs: Any,
     given: Iterable[Any] = (),
     ranges: Mapping[Any, tuple[Any, Any]] | None = None,
-    digits: str | None = None,
+    digits: str = "condition",
 ) -> NativeFunction:
     """A compiled function of the inputs in order, for numbers or arrays: the C of `export_code`, built and loaded at once.
 
     expression: a formula, or {name: formula}; inputs: the argument names in order; given, ranges, digits: as in `export_code`.
-    Arrays broadcast; of several outputs a tuple comes back. What was built is kept by its content. Raises ExportError without a C compiler.
+    Arrays broadcast, and long ones are divided among the processors; of several outputs a tuple comes back. What was built is kept by its
+    content. Raises ExportError without a C compiler.
 
     >>> import gelvo
     >>> f = gelvo.native_function("x^2 + y", ["x", "y"])

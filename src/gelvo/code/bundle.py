@@ -5,8 +5,9 @@ from __future__ import annotations
 import math
 import subprocess
 import tempfile
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from pathlib import Path
+from types import MappingProxyType
 from typing import NamedTuple
 
 from gelvo.code import c_target, fortran_target, javascript_target, numpy_target
@@ -14,6 +15,7 @@ from gelvo.code.accuracy import Judge, sample_points, ulps
 from gelvo.code.digits.improving import GOALS, with_digits
 from gelvo.code.digits.points import Ends
 from gelvo.code.digits.ranges import ends_stated
+from gelvo.code.heading import known, prose
 from gelvo.code.naming import check_function_name
 from gelvo.code.program import Program, make_program
 from gelvo.code.target import Samples, Target
@@ -31,7 +33,7 @@ from gelvo.operations.inputs import take
 _LISTED = (numpy_target.TARGET, c_target.TARGET, fortran_target.TARGET, javascript_target.TARGET)
 TARGETS: dict[str, Target] = {t.name: t for t in _LISTED}
 SMALL = 40  # parts of a formula that is searched for all digits without being asked
-SHOWN_POINTS, MOST_PROSE, LONGEST_RUN_SECONDS = 12, 4000, 120
+SHOWN_POINTS, LONGEST_RUN_SECONDS = 12, 120
 MUCH = 100.0  # ULP: where more is allowed, the formula is sensitive there
 LEAST_BAR = 1e-300  # a number that every compiler takes
 NOT_CHECKED = "not checked: no point with real values was found; state with given where the code will run"
@@ -53,34 +55,36 @@ class Accuracy(NamedTuple):
 
 
 class Stated(NamedTuple):
-    """What is said of a program: its outputs as they were written, facts, ranges of the inputs, and which digits are wanted."""
+    """What is said of a program: its outputs as they were written, facts, ranges of the inputs, and which digits are wanted.
+
+    symbols: definitions of a derivation; short: the outputs written with those.
+    """
 
     outputs: dict[str, Expression]
     facts: Facts
     ranges: dict[Name, Ends]
     goal: str
+    symbols: tuple[tuple[Name, Expression], ...] = ()
+    short: Mapping[str, Expression] = MappingProxyType({})
 
 
 class CodeBundle:
     """Generated files; `.files` maps names to text, `.digits` tells what is known of the numbers of each output."""
 
-    def __init__(self, name: str, target: Target, inputs: Sequence[Name], stated: Stated, prose: Sequence[str]) -> None:
+    def __init__(self, name: str, target: Target, inputs: Sequence[Name], stated: Stated, head: Sequence[str]) -> None:
         self.name, self.language = name, target.name
-        self._target, self._stated, self._prose = target, stated, prose
+        self._target, self._stated, self._head = target, stated, head
         kept = with_digits(stated.outputs, inputs, stated.facts, stated.ranges, stated.goal)
         self.digits = kept.digits
-        self.program = Program(tuple(inputs), kept.outputs)
+        as_written = all(kept.outputs[k] is e for k, e in stated.outputs.items())
+        outputs = dict(stated.short) if as_written and stated.short else kept.outputs
+        self.program = Program(tuple(inputs), outputs, stated.symbols if outputs is not kept.outputs else ())
         self._told = list(stated.outputs), [n.name for n in inputs]  # what an outcome calls them
         everywhere = bool(stated.ranges)
         self._judges = {k: Judge(e, inputs, everywhere) for k, e in stated.outputs.items()}
         common = sample_points(list(self._judges.values()), inputs, stated.facts, stated.ranges)
         self._points = list(dict.fromkeys([*common, *kept.points]))
-        self.files = target.files(self.program, name, [*prose, *self._known()], self._samples())
-
-    def _known(self) -> list[str]:
-        """What the head of the code says of the digits."""
-        steps = {k: d for k, d in self.digits.items() if d.road}
-        return ["", *[f"digits of {k}: {d}" for k, d in steps.items()]] if steps else []
+        self.files = target.files(self.program, name, [*head, *known(self.digits)], self._samples())
 
     def _samples(self) -> Samples:
         samples = Samples([], [], [])
@@ -98,10 +102,16 @@ class CodeBundle:
         """Writes the files into a folder, each by rename; returns their paths."""
         return write_together({Path(folder) / name: text for name, text in self.files.items()})
 
-    def check(self) -> Accuracy:
-        """Builds and runs the code in processes of their own, at sample points, edges included, against correctly rounded values."""
+    def check(self, folder: str | Path | None = None) -> Accuracy:
+        """Builds and runs the code in processes of their own, at sample points, edges included, against correctly rounded values.
+
+        folder: where the files were written; they are compared with what was made, and one that was changed is told.
+        """
         if not self._points:
             return Accuracy(False, {}, 0, NOT_CHECKED)
+        changed = [name for name, text in self.files.items() if folder is not None and not _is(Path(folder) / name, text)]
+        if changed:
+            return Accuracy(False, {}, 0, f"not what was written: {', '.join(changed)} in {folder}")
         with tempfile.TemporaryDirectory() as place:
             folder = Path(place)
             driver = self._target.driver(self.program, self.name, len(self._points))
@@ -154,7 +164,7 @@ class CodeBundle:
             facts,
             stated.ranges,
             stated.goal,
-            self._prose,
+            self._head,
         )
 
 
@@ -163,6 +173,14 @@ def _restored(
     goal: str, prose: Sequence[str],
 ) -> CodeBundle:  # fmt: skip
     return CodeBundle(name, TARGETS[language], inputs, Stated(outputs, Facts(given), ranges, goal), prose)
+
+
+def _is(path: Path, text: str) -> bool:
+    """Whether a file holds a text."""
+    try:
+        return path.read_text(encoding="utf-8") == text
+    except (OSError, UnicodeDecodeError):
+        return False
 
 
 def _excuse(worst: float, excused: float) -> str:
@@ -210,8 +228,9 @@ def unchecked_code(
     given: Iterable[object],
     ranges: Mapping[object, tuple[object, object]] | None = None,
     digits: str | None = None,
+    written_with: Callable[[Expression], tuple[Expression, tuple[tuple[Name, Expression], ...]]] | None = None,
 ) -> CodeBundle:
-    """The code, not built and run yet."""
+    """The code, not built and run yet; written_with: a formula with the symbols of a derivation, and what those are."""
     target = target_named(language)
     check_function_name(name, target)
     if digits is not None and digits not in GOALS:
@@ -225,7 +244,21 @@ def unchecked_code(
     small = len(read) == 1 and all(distinct_nodes(e) <= SMALL for e in read.values())
     goal = digits or ("full" if ends or small else "condition")
     ready = make_program(read, places, target.functions).outputs
-    return CodeBundle(name, target, places, Stated(ready, arguments.facts, ends, goal), _prose(name, read, places, units or {}))
+    stated = Stated(ready, arguments.facts, ends, goal, *_in_symbols(ready, places, written_with))
+    return CodeBundle(name, target, places, stated, prose(name, read, places, units or {}, stated))
+
+
+def _in_symbols(
+    outputs: Mapping[str, Expression],
+    inputs: Sequence[Name],
+    written_with: Callable[[Expression], tuple[Expression, tuple[tuple[Name, Expression], ...]]] | None,
+) -> tuple[tuple[tuple[Name, Expression], ...], dict[str, Expression]]:
+    """(the symbols that outputs are written with, the outputs in those)."""
+    if written_with is None:
+        return (), {}
+    found = {k: written_with(e) for k, e in outputs.items()}
+    symbols = dict(pair for _, pairs in found.values() for pair in pairs if pair[0] not in inputs)
+    return tuple(symbols.items()), {k: e for k, (e, _) in found.items()} if symbols else {}
 
 
 def without_words(bundle: CodeBundle) -> CodeBundle:
@@ -240,18 +273,6 @@ def without_words(bundle: CodeBundle) -> CodeBundle:
     )
     other._told = bundle._told
     return other
-
-
-def _prose(name: str, outputs: Mapping[str, Expression], inputs: list[Name], units: Mapping[str, str]) -> list[str]:
-    """What the head of the code says; each target turns it into a comment by its own way."""
-
-    def with_unit(word: str) -> str:
-        return f"{word} in {units[word]}" if units.get(word) else word
-
-    shown = [f"{with_unit(k)} = {v}" for k, v in outputs.items()]
-    listed = "inputs, in this order: " + (", ".join(f"{with_unit(n.name)} ({n.domain})" for n in inputs) or "none")
-    lines = [*shown, "", listed] if sum(map(len, shown)) < MOST_PROSE else [listed]
-    return [f"{name}: made by Gelvo from exact formulas", "", *lines]
 
 
 def _run(command: list[str], folder: Path, given: str) -> str:

@@ -7,6 +7,7 @@ import shutil
 from collections.abc import Sequence
 
 from gelvo.code.careful import arithmetic
+from gelvo.code.folding import all_folded, folded
 from gelvo.code.naming import safe_names
 from gelvo.code.pieces import Choice, Line
 from gelvo.code.program import Program, used_inputs
@@ -91,17 +92,17 @@ class _Loop:
         given = safe_names(["count", "index", "values", *outputs], TARGET, (name, array_name(name), *inputs))
         self.count, self.index, self.values, *self.outputs = given.values()
 
-    def signature(self, name: str, inputs: Sequence[str], qualifier: str = "") -> str:
-        """One array an input and one an output; in the source they are said not to overlap."""
-        pointers = [f"const double *{qualifier}{i}" for i in inputs] + [f"double *{qualifier}{o}" for o in self.outputs]
-        return f"void {array_name(name)}(size_t {self.count}, {', '.join(pointers)})"
+    def signature(self, name: str, inputs: Sequence[str], qualifier: str = "", fixed: Sequence[str] = ()) -> str:
+        """One array an input and one an output; in the source they are said not to overlap. fixed: inputs that are one number."""
+        taken = [f"double {i}" if i in fixed else f"const double *{qualifier}{i}" for i in inputs]
+        return f"void {name}(size_t {self.count}, {', '.join([*taken, *[f'double *{qualifier}{o}' for o in self.outputs]])})"
 
 
-def _array_function(program: Program, name: str, inputs: Sequence[str]) -> list[str]:
+def array_function(program: Program, name: str, inputs: Sequence[str], title: str, fixed: Sequence[str] = ()) -> list[str]:
     """The loop over all elements; it holds nothing that keeps a compiler from working on several at a time."""
     loop = _Loop(program, name, inputs)
-    call = f"{name}({', '.join(f'{i}[{loop.index}]' for i in inputs)}"
-    lines = ["", loop.signature(name, inputs, "restrict "), "{", f"    size_t {loop.index};"]
+    call = f"{name}({', '.join(i if i in fixed else f'{i}[{loop.index}]' for i in inputs)}"
+    lines = ["", loop.signature(title, inputs, "restrict ", fixed), "{", f"    size_t {loop.index};"]
     lines.append(f"    for ({loop.index} = 0; {loop.index} < {loop.count}; {loop.index}++) {{")
     if len(program.outputs) == 1:
         lines.append(f"        {loop.outputs[0]}[{loop.index}] = {call});")
@@ -122,11 +123,11 @@ def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -
     writer = Writer(program, TARGET, name)
     head = signature(program, name, writer.inputs)
     guard = f"{name.upper()}_H"
-    loop = _Loop(program, name, writer.inputs).signature(name, writer.inputs)
+    loop = _Loop(program, name, writer.inputs).signature(array_name(name), writer.inputs)
     lines = [f"/* {comment(prose[0])}", *[f" * {comment(line)}".rstrip() for line in prose[1:]], " */"]
     header = "\n".join([
         *lines, f"#ifndef {guard}", f"#define {guard}", "", "#ifdef __cplusplus", 'extern "C" {', "#endif", "", "#include <stddef.h>", "",
-        f"{head};", "/* the same for arrays of a length; none may overlap another */", f"{loop};", "",
+        *folded(f"{head};"), "/* the same for arrays of a length; none may overlap another */", *folded(f"{loop};"), "",
         "#ifdef __cplusplus", "}", "#endif", "", "#endif", "",
     ])  # fmt: skip
     return {
@@ -146,7 +147,7 @@ def _source(program: Program, name: str, writer: Writer, head: str) -> str:
         lines.append(f"    return {writer.results[0]};")
     else:
         lines += [f"    out[{k}] = {r};" for k, r in enumerate(writer.results)]
-    return "\n".join([*lines, "}", *_array_function(program, name, writer.inputs), ""])
+    return "\n".join(all_folded([*lines, "}", *array_function(program, name, writer.inputs, array_name(name)), ""]))
 
 
 def _block(statements: Sequence[Line], pad: str) -> list[str]:

@@ -73,7 +73,7 @@ RESERVED = (
     | {"c_expm1", "c_log1p"}
     | set(PAIRS)
 )
-WIDTH, MOST_LINES = 118, 250  # a statement has at most 255 continuation lines of at most 132 letters
+WIDTH, MOST_LINES = 98, 250  # a statement has at most 255 continuation lines of at most 132 letters
 OF_C = ("expm1", "log1p")  # what the C library has and Fortran has not
 GENERATED = "generated_function"  # what a test calls the function, whose own name may be that of a variable there
 

@@ -6,6 +6,7 @@ import shutil
 from collections.abc import Sequence
 
 from gelvo.code.careful import arithmetic
+from gelvo.code.folding import all_folded
 from gelvo.code.pieces import Choice, Line
 from gelvo.code.program import Program
 from gelvo.code.target import PAIRS, Commands, Samples, Target, harmless
@@ -57,7 +58,7 @@ def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -
         f"export function {name}({', '.join(writer.inputs)}) {{",
         *_block(writer.statements, "  "), f"  return {result};", "}", "",
     ]  # fmt: skip
-    return {f"{name}.mjs": "\n".join(lines), f"test_{name}.mjs": _test(name, samples)}
+    return {f"{name}.mjs": "\n".join(all_folded(lines)), f"test_{name}.mjs": _test(name, samples)}
 
 
 def _block(statements: Sequence[Line], pad: str) -> list[str]:

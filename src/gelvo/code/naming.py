@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 
+from gelvo.code.pieces import Piece
 from gelvo.code.target import Target
 from gelvo.errors import ExportError
+from gelvo.expression.nodes import Call, Name, Node, Number, Power
 
 
 def plain(name: str) -> str:
@@ -34,6 +36,29 @@ def safe_names(wanted: Sequence[str], target: Target, taken: Iterable[str] = ())
         used.add(fold(candidate))
         result[name] = candidate
     return result
+
+
+POWERS = {2: "squared", 3: "cubed", 4: "to_the_fourth"}
+ALONE = {"exp": "exponential", "ln": "logarithm", "sin": "sine", "cos": "cosine", "tan": "tangent", "expm1": "growth"}
+
+
+def meaning(node: Node, named: Mapping[Node, Piece]) -> str:
+    """What a part of a formula is called by what it is: sin_theta, x_squared, root, sine; '' where that has no short name.
+
+    named: the identifiers of the parts that have one.
+    """
+    if isinstance(node, Call) and len(node.arguments) == 1:
+        inner = node.arguments[0]
+        if isinstance(inner, Name) and inner in named:
+            return f"{node.name}_{named[inner].text}"
+        return ALONE.get(node.name, node.name)
+    if isinstance(node, Power) and isinstance(node.exponent, Number) and node.exponent.is_rational:
+        power = node.exponent.rational
+        if isinstance(node.base, Name) and node.base in named and power in POWERS:
+            return f"{named[node.base].text}_{POWERS[int(power)]}"
+        if power.denominator == 2 and power > 0:
+            return "root"
+    return ""
 
 
 def function_name(wanted: str, target: Target) -> str:

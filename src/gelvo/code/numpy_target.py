@@ -10,6 +10,7 @@ from collections.abc import Sequence
 
 from gelvo.code.careful import arithmetic
 from gelvo.code.digits.numeric import CAREFUL, is_numeric
+from gelvo.code.folding import folded, python_folded
 from gelvo.code.pieces import Choice, Line
 from gelvo.code.program import Program
 from gelvo.code.target import PAIRS, Commands, Samples, Target, harmless
@@ -74,7 +75,7 @@ WHERE_ONLY = '''def where_only(condition, inside, values, outside):
     result = numpy.array(outside, dtype=float)
     if numpy.any(condition):
         result[condition] = inside(*[v[condition] for v in values])
-    return result'''
+    return result[()]'''
 RESERVED = frozenset(
     ("where_only", *keyword.kwlist, *keyword.softkwlist, "numpy", "special", "result", "shape", "float", "tuple", "range", *PAIRS)
 )
@@ -86,7 +87,7 @@ def function_source(program: Program, name: str, prose: Sequence[str] = ()) -> s
     """One function; arrays broadcast, and constants take the shape of the inputs."""
     writer = Writer(program, TARGET, name)
     inputs = writer.inputs
-    lines = [f"def {name}({', '.join(inputs)}):", *docstring(prose, "    ")]
+    lines = [*folded(f"def {name}({', '.join(inputs)}):"), *docstring(prose, "    ")]
     for name_in in inputs:
         lines.append(f"    {name_in} = numpy.asarray({name_in}, dtype=float)")
     shape = f"numpy.broadcast_shapes({', '.join(f'numpy.shape({i})' for i in inputs)})" if inputs else "()"
@@ -98,9 +99,11 @@ def function_source(program: Program, name: str, prose: Sequence[str] = ()) -> s
     functions: list[str] = []
     lines += _block(writer.statements, pad, inputs, functions)
     lines += [
-        f"{pad}result = ({', '.join(writer.results)},)",
-        f"    shape = {shape}",
-        "    result = tuple(v if numpy.shape(v) == shape else numpy.broadcast_to(v, shape).astype(float) for v in result)",
+        *python_folded(f"{pad}result = ({', '.join(writer.results)},)"),
+        *python_folded(f"    shape = {shape}"),
+        "    result = tuple(",
+        "        v if numpy.shape(v) == shape else numpy.broadcast_to(v, shape).astype(float) for v in result",
+        "    )",
         "    return result[0]" if len(writer.results) == 1 else "    return result",
     ]
     helpers = arithmetic(writer.statements, "pairs.py", "\n\n\n")
@@ -114,19 +117,20 @@ def _block(statements: Sequence[Line], pad: str, known: Sequence[str], functions
     for s in statements:
         known.append(s.name)
         if not isinstance(s, Choice):
-            lines.append(f"{pad}{s.name} = {s.right}")
+            lines += python_folded(f"{pad}{s.name} = {s.right}")
             continue
         *chosen, last = s.branches
         lines += _block(last.statements, pad, known[:-1], functions)
         value = last.right
         for branch in reversed(chosen):
-            body = [*_block(branch.statements, "    ", known[:-1], functions), f"    return {branch.right}"]
+            ending = python_folded(f"    result = {branch.right}")
+            body = [*_block(branch.statements, "    ", known[:-1], functions), *ending, "    return result"]
             words = set(re.findall(r"[A-Za-z_]\w*", " ".join(body)))
             needed = [w for w in dict.fromkeys(known[:-1]) if w in words]
             title = f"only_{s.name}" if len(chosen) == 1 else f"only_{s.name}_{chosen.index(branch) + 1}"
             functions.append("\n".join([f"def {title}({', '.join(needed)}):", *body]))
             value = f"where_only({branch.condition}, {title}, ({', '.join(needed)}{',' * (len(needed) == 1)}), {value})"
-        lines.append(f"{pad}{s.name} = {value}")
+        lines += python_folded(f"{pad}{s.name} = {value}")
     return lines
 
 

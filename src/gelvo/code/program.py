@@ -38,10 +38,11 @@ Path = tuple[tuple[Cases, int], ...]  # the cases, and the value of each, that a
 
 
 class Program(NamedTuple):
-    """inputs: names in order; outputs: name -> formula."""
+    """inputs: names in order; outputs: name -> formula; definitions: symbols that formulas are written with, those first that others need."""
 
     inputs: tuple[Name, ...]
     outputs: dict[str, Expression]
+    definitions: tuple[tuple[Name, Expression], ...] = ()
 
 
 def make_program(outputs: Mapping[str, Expression], inputs: Sequence[Name], functions: Mapping[str, str]) -> Program:
@@ -173,8 +174,8 @@ def _as_numbers(roots: list[Expression]) -> list[Node]:
 
 
 def used_inputs(program: Program) -> set[Node]:
-    """The inputs that stand in some output."""
-    return {n for e in program.outputs.values() for n in free_names(e)}
+    """The inputs that stand in some output, or in a definition."""
+    return {n for e in (*program.outputs.values(), *dict(program.definitions).values()) for n in free_names(e)}
 
 
 def below_the_line(node: Node) -> Expression | None:

@@ -12,7 +12,7 @@ from gmpy2 import mpq
 
 from gelvo.code.careful import Pairs
 from gelvo.code.digits.numeric import CAREFUL, GROUPED, is_numeric
-from gelvo.code.naming import safe_names
+from gelvo.code.naming import meaning, safe_names
 from gelvo.code.pieces import ATOM, CHOICE, PRODUCT, QUOTIENT, SUM, Branch, Choice, Line, Piece, Statement
 from gelvo.code.program import MOST_BLOCKS, Path, Program, regions, small_power
 from gelvo.code.target import Target
@@ -48,8 +48,10 @@ class Writer:
 
     def __init__(self, program: Program, target: Target, function_name: str, taken: Sequence[str] = ()) -> None:
         self.functions, self.syntax = target.functions, target.syntax
-        names = safe_names([n.name for n in program.inputs], target, (function_name, *taken))
+        symbols = [n.name for n, _ in program.definitions]
+        names = safe_names([*[n.name for n in program.inputs], *symbols], target, (function_name, *taken))
         self.inputs = [names[n.name] for n in program.inputs]
+        self._target, self._taken = target, {function_name, *taken, *names.values()}
         self.statements: list[Line] = []
         self._stem, self._count = "part", 0
         used = [w.lower() for w in (*self.inputs, function_name)]
@@ -61,6 +63,8 @@ class Writer:
             self._blocks.setdefault(path, []).append(node)
         self._path: Path = ()
         self._pairs = Pairs(self)
+        for symbol, formula in program.definitions:
+            self._named[symbol] = self.kept(self.render(formula).text, name=names[symbol.name])
         self._share()
         self.results = [bare(self.render(e).text) for e in program.outputs.values()]
 
@@ -68,17 +72,26 @@ class Writer:
         """Statements for what is used more than once in the block that is being written."""
         for node in self._blocks.get(self._path, ()):
             piece = self.render(node)
-            self._named[node] = piece if piece.plain else self.kept(piece.text)
+            self._named[node] = piece if piece.plain else self.kept(piece.text, name=self._by_meaning(node))
 
-    def kept(self, text: str, kind: str = "number") -> Piece:
+    def kept(self, text: str, kind: str = "number", name: str = "") -> Piece:
         """A statement of its own; its name stands for the text from now on."""
-        name = self._new_name()
+        name = name or self._new_name()
         self.statements.append(Statement(name, bare(text), kind))
         return Piece(name, plain=True)
 
     def _new_name(self) -> str:
         self._count += 1
         return f"{self._stem}{self._count}"
+
+    def _by_meaning(self, node: Expression) -> str:
+        """A name that says what a part is, where that is short: sin_theta, x_squared; '' elsewhere."""
+        wanted = meaning(node, self._named)
+        if not wanted:
+            return ""
+        name = safe_names([wanted], self._target, self._taken)[wanted]
+        self._taken.add(name)
+        return name
 
     def _held(self, text: str, binds: int, *inner: Piece) -> Piece:
         """The piece, as a statement of its own where it has become too deep or too long to stay inside another."""

@@ -13,6 +13,7 @@ from gelvo.derivation.lines import Line
 from gelvo.derivation.measuring import formulas_of
 from gelvo.derivation.results import Result, kind_of
 from gelvo.errors import CheckFailed, ExportError
+from gelvo.expression.building import name as make_name
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.traversal import free_names, postorder
@@ -21,7 +22,7 @@ from gelvo.reading.tree import Read
 from gelvo.typesetting import arranged, latex, mathml
 from gelvo.typesetting.breaking import PAGE, PAPER, fitted
 from gelvo.typesetting.layout import name_layout
-from gelvo.typesetting.named import meanings
+from gelvo.typesetting.named import kept, meanings
 from gelvo.typesetting.pieces import Layout, equals, row
 
 if TYPE_CHECKING:
@@ -69,12 +70,26 @@ def _code(derivation: State, values: list[tuple[str, Read]], language: str, stem
             raise ExportError(f"{n} is {kind_of(v)}, and code is written for expressions: export its parts by name")
         outputs[n] = numbers_of(v)
     name = function_name(stem, target_named(language))
-    bundle = unchecked_code(outputs, appearing(list(outputs.values())), language, name, derivation.units, derivation.given(None))
+    bundle = unchecked_code(
+        outputs,
+        appearing(list(outputs.values())),
+        language,
+        name,
+        derivation.units,
+        derivation.given(None),
+        digits="condition",
+        written_with=_in_symbols,
+    )
     # a file of somebody else that is only checked shapes nothing that runs but formulas
     outcome = (without_words(bundle) if derivation.only_checks else bundle).check()
     if outcome.points and not outcome.passed:
         raise CheckFailed(outcome.message)
     return bundle, outcome
+
+
+def _in_symbols(e: Expression) -> tuple[Expression, tuple[tuple[Name, Expression], ...]]:
+    """A formula with the symbols of the derivation, and what those are: what others need first."""
+    return kept(e), tuple((make_name(letter), kept(meaning)) for letter, meaning in reversed(meanings([e])))
 
 
 def appearing(expressions: list[Expression]) -> list[Name]:

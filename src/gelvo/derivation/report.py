@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 import re
 from collections.abc import Callable, Sequence
@@ -306,10 +307,37 @@ def certificates(title: str, results: Sequence[Result]) -> dict[str, object]:
             step["details"] = ["".join(piece for _, piece in split_detail(d)) for d in r.details]
         if r.files:
             step["files"] = [path for path, _ in r.files]
+            step["sha256"] = {path: digest(content) for path, content in r.files}
         if r.certificate is not None:
             step["certificate"] = r.certificate.to_dict()
         steps.append(step)
     return {"format": "gelvo-certificates", "version": 1, "title": title, "summary": summary(results), "steps": steps}
+
+
+def digest(content: str | bytes) -> str:
+    """What tells whether a file is still the one that was written."""
+    return hashlib.sha256(content.encode("utf-8") if isinstance(content, str) else content).hexdigest()
+
+
+def edited(folder: Path) -> list[str]:
+    """The exported files of a folder of results that are no longer what was written there, as its certificates tell; [] without any."""
+    try:
+        told = json.loads((folder / "certificates.json").read_text(encoding="utf-8"))
+    except (OSError, ValueError):
+        return []
+    found: list[str] = []
+    steps = told.get("steps") if isinstance(told, dict) else None
+    for step in steps if isinstance(steps, list) else []:
+        written = step.get("sha256") if isinstance(step, dict) else None
+        for path, known in (written if isinstance(written, dict) else {}).items():
+            if Path(path).is_absolute() or ".." in Path(path).parts:
+                continue  # nothing outside of the folder is looked at
+            try:
+                if digest((folder / path).read_bytes()) != known:
+                    found.append(f"{path} was changed after it was written")
+            except OSError:
+                found.append(f"{path} is no longer there")
+    return found
 
 
 def schema() -> dict[str, object]:

@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
-from gelvo.code.digits.points import Ends, Point
+from gelvo.code.digits.points import FAR, Ends, Point
 from gelvo.code.digits.search import LARGEST, Form, Place, carried, improved, worst_unexcused
 from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.traversal import distinct_nodes, free_names
 from gelvo.facts.store import Facts
 
+FARTHEST = 300  # powers of ten, where all digits are wanted
 GOALS = ("full", "condition", "plain")
 CRITICAL, SPREAD, MOST_OUTPUTS, MOST_CARRIED, LONG_POINTS = 6, 12, 40, 400, 30
 
@@ -61,7 +62,7 @@ def with_digits(
         if size > LARGEST:
             kept.outputs[name] = carried(e, Place(e, own, facts, ranges, LONG_POINTS)) if goal != "plain" else e
             continue
-        place = Place(e, own, facts, ranges)
+        place = Place(e, own, facts, ranges, far=FARTHEST if goal == "full" else FAR)
         plain, best = (place.form(e),) * 2 if goal == "plain" else improved(e, place, strict=goal == "full")
         kept.outputs[name] = best.formula
         if len(place.points):

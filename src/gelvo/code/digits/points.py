@@ -38,7 +38,7 @@ def ends_of(name: Name, facts: Facts, ranges: Mapping[Name, Ends]) -> Ends:
     return low, high
 
 
-def pool(ends: Ends, mask: int, random: Random, count: int) -> list[float]:
+def pool(ends: Ends, mask: int, random: Random, count: int, far: int = FAR) -> list[float]:
     """Values of one name: the ends and what lies next to them, special values, and sizes of every order."""
     low, high = ends
     wanted: list[float] = [v for v in (low, high) if math.isfinite(v)]
@@ -47,7 +47,7 @@ def pool(ends: Ends, mask: int, random: Random, count: int) -> list[float]:
         wanted += [end + sign * step * (high - low) for end, sign in ((low, 1), (high, -1)) for step in NEAR]
     wanted += SPECIAL
     wanted += [1 + s * step for step in NEAR for s in (1, -1)]
-    bottom, top, usual = _orders(low, high)
+    bottom, top, usual = _orders(low, high, far)
     for k in range(count):
         left, right = (bottom, top) if k % 4 == 3 else usual
         size = random.uniform(1, 9.9) * 10.0 ** (left + (right - left) * (k + 0.5) / count - 0.5)
@@ -58,18 +58,18 @@ def pool(ends: Ends, mask: int, random: Random, count: int) -> list[float]:
     return list(dict.fromkeys(v for v in found if low <= v <= high))
 
 
-def _orders(low: float, high: float) -> tuple[float, float, tuple[float, float]]:
+def _orders(low: float, high: float, far: int) -> tuple[float, float, tuple[float, float]]:
     """The smallest and the largest power of ten of the values, and between which most of them shall lie."""
     smallest = low if low > 0 else -high if high < 0 else 0.0
     sizes = [abs(v) for v in (low, high) if math.isfinite(v) and v]
     top = (
         math.log10(max(sizes))
         if math.isfinite(low) and math.isfinite(high) and sizes
-        else max(map(math.log10, sizes), default=FAR)
+        else max(map(math.log10, sizes), default=far)
     )
     if not math.isfinite(low) or not math.isfinite(high):
-        top = max(top, FAR)
-    bottom = math.log10(smallest) if smallest else -300.0 if len(sizes) == 2 or (sizes and 0.0 in (low, high)) else -FAR
+        top = max(top, far)
+    bottom = math.log10(smallest) if smallest else -300.0 if len(sizes) == 2 or (sizes and 0.0 in (low, high)) else -far
     if math.isfinite(low) and math.isfinite(high):
         usual = (max(bottom, -20.0), min(top, 20.0))
     else:
@@ -84,11 +84,14 @@ def points(
     sums: Sequence[Callable[[Point], float]],
     count: int,
     seed: int = 20,
+    far: int = FAR,
 ) -> list[Point]:
-    """The same points on every run, those that occur first, then hard ones; sums: the parts of the formula that may cancel, each as
-    a function of the point."""
+    """The same points on every run, those that occur first, then hard ones.
+
+    sums: the parts of the formula that may cancel, each as a function of the point; far: the largest power of ten where no end is stated.
+    """
     random = Random(seed)
-    pools = [pool(ends_of(n, facts, ranges), facts.known(n), random, max(count // 2, 40)) for n in inputs]
+    pools = [pool(ends_of(n, facts, ranges), facts.known(n), random, max(count // 2, 40), far) for n in inputs]
     if not all(pools):
         return []
     allowed = _allowed(inputs, facts, ranges)

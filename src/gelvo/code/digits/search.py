@@ -15,7 +15,7 @@ from gelvo.code.digits.guards import Guard, careful_forms, guards
 from gelvo.code.digits.joining import beside_limits, best_limit, cases, quantities
 from gelvo.code.digits.near import near_forms
 from gelvo.code.digits.numeric import careful
-from gelvo.code.digits.points import Ends, Point, points
+from gelvo.code.digits.points import FAR, Ends, Point, points
 from gelvo.code.digits.rewriting import rewritings
 from gelvo.code.digits.scaling import scaled
 from gelvo.code.digits.trial import errors_of, function_of, values_of
@@ -31,7 +31,7 @@ if TYPE_CHECKING:
     from numpy import bool_, float64
     from numpy.typing import NDArray
 
-GOAL, MUCH = 4.0, 100.0  # units in the last place
+GOAL, BAR, MUCH = 3.0, 4.0, 100.0  # units in the last place: aimed at, asked for, and where a formula is called sensitive
 FIRST_SEED, ATTEMPTS, MOST_FAILING, OFTEN = 20, 3, 40, 0.5
 POINTS, ROUNDS, KEPT, MOST_TRIES, LARGEST, MOST_SUMS, JOINED = 150, 4, 8, 400, 120, 8, 6
 MOST_GUARDED = 0.5  # a sum smaller than this part of its terms has cancelled
@@ -69,9 +69,16 @@ class Place:
     """Where a formula is tried: the points with a right value, as columns, and the errors allowed there."""
 
     def __init__(
-        self, e: Expression, inputs: Sequence[Name], facts: Facts, ranges: Mapping[Name, Ends], count: int = POINTS
+        self,
+        e: Expression,
+        inputs: Sequence[Name],
+        facts: Facts,
+        ranges: Mapping[Name, Ends],
+        count: int = POINTS,
+        far: int = FAR,
     ) -> None:
-        self.inputs, self.facts, self.ranges = list(inputs), facts, ranges
+        """far: the largest power of ten tried where no end is stated."""
+        self.inputs, self.facts, self.ranges, self._far = list(inputs), facts, ranges, far
         self._sums = [_scalar(function_of(s, inputs)) for s in _sums(e)]
         self.judge = Judge(e, inputs, everywhere=True)
         self.points: list[Point] = []
@@ -84,7 +91,7 @@ class Place:
         import numpy
 
         with numpy.errstate(all="ignore"):
-            return points(self.inputs, self.facts, self.ranges, self._sums, count, seed)
+            return points(self.inputs, self.facts, self.ranges, self._sums, count, seed, self._far)
 
     def add(self, more: Iterable[Point]) -> None:
         """Further points, those with a right value."""
@@ -98,7 +105,7 @@ class Place:
                 self._values.append(value)
         self.right = numpy.array([v for v, _ in self._values], dtype=float)
         self.hard = numpy.array([not fits for _, fits in self._values], dtype=bool)
-        self.allowed = numpy.full(len(self.points), GOAL)
+        self.allowed = numpy.full(len(self.points), BAR)
         self._looked = numpy.zeros(len(self.points), dtype=int)  # how closely the condition was looked at, where it was needed
         self.columns = [numpy.array([p[k] for p in self.points], dtype=float) for k in range(len(self.inputs))]
 
@@ -112,6 +119,7 @@ class Place:
             self._sums,
             self.judge,
         )
+        other._far = self._far
         other.points, other._values, other.usual = [], [], 1
         other.add(fresh)
         return other
@@ -129,7 +137,7 @@ class Place:
         for closely in (1, 2):
             for k in numpy.flatnonzero((errors > self.allowed) & (self._looked < closely)):
                 found = self.judge.condition(self.points[k], beside=closely == 2)
-                self.allowed[k] = max(self.allowed[k], GOAL * (1 + _or_zero(found)))
+                self.allowed[k] = max(self.allowed[k], BAR * (1 + _or_zero(found)))
                 self._looked[k] = closely
 
     def values(self, e: Expression) -> NDArray[float64]:

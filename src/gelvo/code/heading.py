@@ -1,0 +1,65 @@
+"""What the head of generated code says: the formulas, the inputs with units and domains, where it holds, and how good its numbers are."""
+
+from __future__ import annotations
+
+import math
+import textwrap
+from collections.abc import Mapping, Sequence
+from typing import Protocol
+
+from gelvo.code.digits.improving import Digits
+from gelvo.code.digits.points import Ends
+from gelvo.expression.nodes import Expression, Name
+from gelvo.facts.store import Facts
+
+MOST_PROSE, WIDTH = 4000, 92
+DOMAINS = {
+    "positive": "> 0", "nonnegative": ">= 0", "negative": "< 0", "nonzero": "not 0", "integer": "a whole number",
+    "natural": "a whole number >= 0",
+}  # fmt: skip
+
+
+class Said(Protocol):
+    """What was said of the program."""
+
+    @property
+    def facts(self) -> Facts: ...
+    @property
+    def ranges(self) -> dict[Name, Ends]: ...
+    @property
+    def symbols(self) -> tuple[tuple[Name, Expression], ...]: ...
+
+
+def prose(
+    name: str, outputs: Mapping[str, Expression], inputs: Sequence[Name], units: Mapping[str, str], said: Said
+) -> list[str]:
+    """The lines of the head; each target turns them into a comment by its own way."""
+    shown = [f"{_with_unit(k, units)} = {v}" for k, v in outputs.items()]
+    listed = "inputs, in this order: " + (", ".join(_input(n, units, said.ranges) for n in inputs) or "none")
+    given = [str(f) for f in said.facts.given]
+    lines = [*shown, ""] if sum(map(len, shown)) < MOST_PROSE else []
+    lines += [listed, *[f"holds where {', '.join(given)}"] * bool(given)]
+    return [f"{name}: made by Gelvo from exact formulas", "", *_wrapped(lines)]
+
+
+def known(digits: Mapping[str, Digits]) -> list[str]:
+    """What is known of the digits."""
+    lines = [f"digits of {k}: {d}" for k, d in digits.items()]
+    return ["", *_wrapped(lines)] if lines and sum(map(len, lines)) < MOST_PROSE else []
+
+
+def _input(name: Name, units: Mapping[str, str], ranges: Mapping[Name, Ends]) -> str:
+    """An input with its unit, and what is known of it: nothing is said of a real number that may be any."""
+    low, high = ranges.get(name, (-math.inf, math.inf))
+    where = [f"{low:g} to {high:g}"] if name in ranges else [DOMAINS[name.domain]] if name.domain in DOMAINS else []
+    return _with_unit(name.name, units) + "".join(f" ({w})" for w in where)
+
+
+def _with_unit(word: str, units: Mapping[str, str]) -> str:
+    return f"{word} in {units[word]}" if units.get(word) else word
+
+
+def _wrapped(lines: Sequence[str]) -> list[str]:
+    return [
+        part for line in lines for part in (textwrap.wrap(line, WIDTH, break_long_words=False, subsequent_indent="  ") or [""])
+    ]
