@@ -15,7 +15,7 @@ ROOT = Path(__file__).parents[1]
 PAGES = sorted([ROOT / "README.md", ROOT / "CONTRIBUTING.md", *(ROOT / "docs").glob("*.md")])
 
 
-@pytest.mark.parametrize("page", ["tutorial.md", "readable.md", "written.md", "same.md", "days.md"])
+@pytest.mark.parametrize("page", ["tutorial.md", "readable.md", "written.md", "same.md", "days.md", "digits.md"])
 def test_the_pages_show_real_output(page):
     parser = doctest.DocTestParser()
     text = (ROOT / "docs" / page).read_text(encoding="utf-8").replace("```", "")

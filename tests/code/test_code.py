@@ -93,7 +93,7 @@ def test_several_outputs_share_their_parts(tmp_path):
     bundle = gelvo.export_code(outputs, ["t", "a", "c", "w"], "c", "motion", units={"t": "s", "place": 'm" */ #error'})
     source = bundle.files["motion.c"]
     assert source.count("exp(") == 1 and source.count("cos(") == 1
-    assert "t in s" in bundle.files["motion.h"] and bundle.files["motion.h"].count("*/") == 1
+    assert "t in s" in bundle.files["motion.h"] and bundle.files["motion.h"].count("*/") == 2
     paths = bundle.write(tmp_path)
     assert {p.name for p in paths} == {"motion.c", "motion.h", "test_motion.c"}
     subprocess.run(["cc", *FLAGS, "test_motion.c", "motion.c", "-o", "run", "-lm"], cwd=tmp_path, check=True)

@@ -34,6 +34,7 @@ PRECISIONS = (BITS, 400, 1600)
 MOST_MOVED = 8  # inputs that are moved one by one
 WITH_BREAKS = ("floor", "ceil", "sign", "heaviside", "abs", "min", "max", "atan2")
 LEAST_POINTS, MOST_WORK = 12, 40_000  # very long formulas are compared at fewer points
+MOST_BITS = 990  # of the exponent of a double
 SMALLEST = 1e-300  # numbers nearer to zero have fewer digits
 HALF_UNIT, UNIT = mpq(1, 2**53), 2.0**-52  # the largest relative rounding of a double, and the spacing at 1
 Values = Mapping[Node, "Box | bool | NoValue"]
@@ -120,9 +121,11 @@ class Judge:
                 continue
             except GelvoError:
                 return None
-            found = [(float(abs(v)), slopes[n]) for n, v in zip(self._inputs, place, strict=True) if n in slopes and v]
-            if all(_narrow(s) for _, s in found):
-                total = sum(size * float(max(abs(s.low), abs(s.high))) for size, s in found)
+            found = [
+                a.multiply(a.rational(abs(v)), slopes[n]) for n, v in zip(self._inputs, place, strict=True) if n in slopes and v
+            ]
+            if all(map(_narrow, found)):
+                total = sum(float(max(abs(s.low), abs(s.high))) for s in found)
                 return total if math.isfinite(total) else None
         return None
 
@@ -143,6 +146,12 @@ class Judge:
         except (GelvoError, NoValue):
             return None
         return float(box.real.low) if box.imag is None else None
+
+
+@lru_cache(maxsize=64)
+def judge_of(e: Expression, inputs: tuple[Name, ...], everywhere: bool) -> Judge:
+    """The judge of a formula, with what it found before: the same formulas are often written in several languages."""
+    return Judge(e, inputs, everywhere)
 
 
 def _narrow(slope: Interval) -> bool:
@@ -302,13 +311,24 @@ def _right_value(enclosure: Enclosure, inputs: Sequence[Name], point: Sequence[f
         if low == high or (box.real.contains_zero() and precision == 2000 and max(-low, high) < SMALLEST):
             if not math.isfinite(low) or 0 < abs(low) < SMALLEST:
                 return None
-            return (low if low == high else 0.0), all(_fits(p) for p in parts.values() if isinstance(p, Box))
+            fit = all(_fits(p) for p in parts.values() if isinstance(p, Box)) and _products_fit(enclosure.order, parts)
+            return (low if low == high else 0.0), fit
     return None
 
 
 def _fits(part: Box) -> bool:
     """Whether a double can hold a part."""
     return part.real.high == 0 or bool(1e-300 < abs(part.real.high) < 1e300)
+
+
+def _products_fit(order: Sequence[Node], parts: Values) -> bool:
+    """Whether products are doubles in whatever order they are multiplied: their large factors together, and their small ones."""
+    for node in order:
+        if isinstance(node, Product):
+            sizes = [gmpy2.get_exp(p.real.high) for f in node.factors if isinstance(p := parts[f], Box) and p.real.high]
+            if sum(s for s in sizes if s > 0) > MOST_BITS or sum(s for s in sizes if s < 0) < -MOST_BITS:
+                return False
+    return True
 
 
 def ulps(found: float, right: float) -> float:

@@ -88,7 +88,8 @@ class _Loop:
     """The names in the function for arrays: none of them is an input."""
 
     def __init__(self, program: Program, name: str, inputs: Sequence[str]) -> None:
-        outputs = [f"out_{k}" for k in program.outputs] if len(program.outputs) > 1 else ["result"]
+        count = len(program.outputs)
+        outputs = [f"out_{k + 1}" for k in range(count)] if count > 1 else ["result"]  # no words of the user
         given = safe_names(["count", "index", "values", *outputs], TARGET, (name, array_name(name), *inputs))
         self.count, self.index, self.values, *self.outputs = given.values()
 

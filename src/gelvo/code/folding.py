@@ -49,7 +49,7 @@ def _kept(line: str) -> list[str]:
 def python_folded(line: str, width: int = WIDTH) -> list[str]:
     """A statement of Python: an assignment in parentheses, anything else inside those it has.
 
-    >>> python_folded("    value = alpha + beta*gamma", 24)
+    >>> python_folded("    value = alpha + beta*gamma", 28)
     ['    value = (', '        alpha + beta*gamma', '    )']
     """
     if len(line) <= width:

@@ -28,13 +28,16 @@ class Said(Protocol):
     def ranges(self) -> dict[Name, Ends]: ...
     @property
     def symbols(self) -> tuple[tuple[Name, Expression], ...]: ...
+    @property
+    def short(self) -> Mapping[str, Expression]: ...
 
 
 def prose(
     name: str, outputs: Mapping[str, Expression], inputs: Sequence[Name], units: Mapping[str, str], said: Said
 ) -> list[str]:
     """The lines of the head; each target turns them into a comment by its own way."""
-    shown = [f"{_with_unit(k, units)} = {v}" for k, v in outputs.items()]
+    shown = [f"{_with_unit(k, units)} = {said.short.get(k, v)}" for k, v in outputs.items()]
+    shown += [f"where {symbol} = {meaning}" for symbol, meaning in said.symbols]
     listed = "inputs, in this order: " + (", ".join(_input(n, units, said.ranges) for n in inputs) or "none")
     given = [str(f) for f in said.facts.given]
     lines = [*shown, ""] if sum(map(len, shown)) < MOST_PROSE else []

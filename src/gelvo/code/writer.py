@@ -167,7 +167,7 @@ class Writer:
         """A positive number times code; a short fraction with a division, which rounds less than its decimal would."""
         if size == 1:
             return body
-        if _is_power_of_two(size.denominator) or not _is_short(size):
+        if held_exactly(size):
             return Piece(f"{self.rounded(size).text}*{body.inside(PRODUCT)}", body.depth + 1, PRODUCT)
         above = (
             body.inside(QUOTIENT) if size.numerator == 1 else f"{self.rounded(mpq(size.numerator)).text}*{body.inside(PRODUCT)}"
@@ -196,12 +196,9 @@ class Writer:
         negative, size = real(coefficient) < 0, abs(real(coefficient))
         above = self._grouped([self._factor(f, done) for f in top])
         below = self._grouped([self._factor(f, done) for f in bottom])
-        if (_is_power_of_two(size.denominator) or not _is_short(size)) and (size != 1 or not above):
-            above.insert(0, self.rounded(size))
-        elif size != 1 or not above:
-            if size.numerator != 1 or not above:
-                above.insert(0, self.rounded(mpq(size.numerator)))
-            below.insert(0, self.rounded(mpq(size.denominator)))
+        over, under = divided(size, bool(above))
+        above[:0] = [self.rounded(q) for q in over]
+        below[:0] = [self.rounded(q) for q in under]
         if not below and len(above) == 1 and not negative:
             return above[0]
         text = _multiplied(above)
@@ -327,14 +324,16 @@ def bare(text: str) -> str:
     return text
 
 
-def _is_power_of_two(bottom: int) -> bool:
-    """Then the quotient is an exact double, and multiplying by it costs less than dividing."""
-    return bottom & (bottom - 1) == 0
+def held_exactly(size: mpq) -> bool:
+    """Whether a positive number is written as one decimal: an exact double, where multiplying costs less than dividing, or a long one."""
+    return size.denominator & (size.denominator - 1) == 0 or not (abs(size.numerator) <= EXACT and size.denominator <= EXACT)
 
 
-def _is_short(q: mpq) -> bool:
-    """Whether both parts of a fraction are doubles, so that one division gives the nearest double."""
-    return abs(q.numerator) <= EXACT and q.denominator <= EXACT
+def divided(size: mpq, has_more: bool) -> tuple[list[mpq], list[mpq]]:
+    """What stands above and below a fraction line for a positive number, beside other factors above or alone."""
+    if held_exactly(size):
+        return ([] if size == 1 and has_more else [size]), []
+    return ([] if size.numerator == 1 and has_more else [mpq(size.numerator)]), [mpq(size.denominator)]
 
 
 def _magnitude(q: mpq) -> int:

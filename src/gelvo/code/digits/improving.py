@@ -13,6 +13,7 @@ from gelvo.facts.store import Facts
 
 FARTHEST = 300  # powers of ten, where all digits are wanted
 GOALS = ("full", "condition", "plain")
+MOST_MADE = 8
 CRITICAL, SPREAD, MOST_OUTPUTS, MOST_CARRIED, LONG_POINTS = 6, 12, 40, 400, 30
 
 
@@ -52,6 +53,20 @@ def with_digits(
     goal: "full", errors of a few ULP wherever they can be had; "condition", those that the condition of the formula allows; "plain",
     the formulas as they are, only measured.
     """
+    key = (tuple(outputs.items()), tuple(inputs), tuple(map(str, facts.given)), tuple(ranges.items()), goal)
+    if key not in _made:
+        while len(_made) >= MOST_MADE:
+            _made.pop(next(iter(_made)), None)
+        _made[key] = _worked_out(outputs, inputs, facts, ranges, goal)
+    return _made[key]
+
+
+_made: dict[object, Kept] = {}  # of the last programs: the same formulas are often written in several languages
+
+
+def _worked_out(
+    outputs: Mapping[str, Expression], inputs: Sequence[Name], facts: Facts, ranges: Mapping[Name, Ends], goal: str
+) -> Kept:
     kept = Kept({}, {}, [])
     for name, e in outputs.items():
         own = [n for n in inputs if n in set(free_names(e))]

@@ -18,7 +18,7 @@ from gelvo.code.digits.numeric import careful
 from gelvo.code.digits.points import FAR, Ends, Point, points
 from gelvo.code.digits.rewriting import rewritings
 from gelvo.code.digits.scaling import scaled
-from gelvo.code.digits.trial import errors_of, function_of, values_of
+from gelvo.code.digits.trial import Trial, errors_of, function_of
 from gelvo.deadline import checkpoint
 from gelvo.errors import GelvoError
 from gelvo.expression.building import number
@@ -36,17 +36,23 @@ FIRST_SEED, ATTEMPTS, MOST_FAILING, OFTEN = 20, 3, 40, 0.5
 POINTS, ROUNDS, KEPT, MOST_TRIES, LARGEST, MOST_SUMS, JOINED = 150, 4, 8, 400, 120, 8, 6
 MOST_GUARDED = 0.5  # a sum smaller than this part of its terms has cancelled
 SPARE = 300.0  # what may be added in any case: products and sums on pairs, in units of an addition
+CHEAP, FEW = 1.5, 8.0  # what a form may cost that only keeps parts from overflowing where nobody stated that the code will run
+SHORT = 6.0  # formulas of so few operations may be worked out on pairs without being asked
 DEAREST = 2.0  # what digits that the formula's own condition does not ask for may cost, in times of the plain form
 
 
 class Form(NamedTuple):
-    """A formula, how it came about, what it costs, its error at each point, and how much larger than allowed that is."""
+    """A formula, how it came about, what it costs, its error at each point, and how much larger than allowed that is.
+
+    beyond: at how many points that nobody stated it fails because a part is too large or too small for a double on the way.
+    """
 
     formula: Expression
     road: tuple[str, ...]
     cost: float
     errors: NDArray[float64]
     over: NDArray[float64]
+    beyond: int = 0
 
     @property
     def worst(self) -> float:
@@ -107,7 +113,8 @@ class Place:
         self.hard = numpy.array([not fits for _, fits in self._values], dtype=bool)
         self.allowed = numpy.full(len(self.points), BAR)
         self._looked = numpy.zeros(len(self.points), dtype=int)  # how closely the condition was looked at, where it was needed
-        self.columns = [numpy.array([p[k] for p in self.points], dtype=float) for k in range(len(self.inputs))]
+        columns = [numpy.array([p[k] for p in self.points], dtype=float) for k in range(len(self.inputs))]
+        self._trial = Trial(self.inputs, columns, len(self.points))
 
     def at(self, fresh: Iterable[Point]) -> Place:
         """The same formula at other points."""
@@ -126,9 +133,14 @@ class Place:
 
     def form(self, e: Expression, road: tuple[str, ...] = ()) -> Form:
         """A formula with its errors."""
+        import numpy
+
         errors = errors_of(self.values(e), self.right)
+        unstated = numpy.zeros_like(self.hard) if self.ranges else self.hard
+        beyond = int((unstated & (errors > BAR * BAR)).sum())
+        errors = numpy.where(unstated, 0.0, errors)
         self._allow(errors)
-        return Form(e, road, cost(e), errors, errors / self.allowed)
+        return Form(e, road, cost(e), errors, errors / self.allowed, beyond)
 
     def _allow(self, errors: NDArray[float64]) -> None:
         """The errors allowed by the condition, at the point and then beside it, where these errors ask for it."""
@@ -142,7 +154,7 @@ class Place:
 
     def values(self, e: Expression) -> NDArray[float64]:
         """What code would give at the points."""
-        return values_of(e, self.inputs, self.columns, len(self.points))
+        return self._trial.values(e)
 
 
 def _sums(e: Expression) -> list[Sum]:
@@ -164,7 +176,7 @@ def improved(e: Expression, place: Place, strict: bool = True) -> tuple[Form, Fo
     strict: the goal holds everywhere; else only as far as the condition of the formula allows.
     """
     plain = place.form(e)
-    if not len(place.points) or distinct_nodes(e) > LARGEST or (plain.worst <= GOAL if strict else plain.passes):
+    if not len(place.points) or distinct_nodes(e) > LARGEST or _enough(plain, strict):
         return plain, plain
     for attempt in range(ATTEMPTS):
         best = _searched(place.form(e), place, strict)
@@ -191,11 +203,18 @@ def worst_unexcused(form: Form, place: Place) -> float:
 
 def _searched(plain: Form, place: Place, strict: bool) -> Form:
     search = _Search(plain, place)
-    for step in (search.rewrite, search.scale, search.join, search.approximate, search.carry):
+    for step in (search.rewrite, search.scale, search.join, search.approximate):
         step()
-        if search.best.worst <= GOAL or (not strict and search.best.passes):
-            break
+        if _enough(search.best, strict) or (step is search.scale and _enough(search.best._replace(beyond=0), strict)):
+            return search.best
+    # pairs of numbers are for digits that are asked for, or that the condition does not excuse
+    if place.ranges or not search.best.passes or plain.cost <= SHORT:
+        search.carry()
     return search.best
+
+
+def _enough(form: Form, strict: bool) -> bool:
+    return form.worst <= GOAL and not form.beyond if strict else form.passes
 
 
 def _failing(best: Form, place: Place, fresh: Sequence[Point]) -> list[Point]:
@@ -245,7 +264,7 @@ class _Search:
                     found = self.add(other, (*form.road, rule))
                     if found is not None:
                         fresh.append(found)
-            if self.best.worst <= GOAL or not fresh:
+            if _enough(self.best, strict=True) or not fresh:
                 return
             front = list(_front(fresh))
 
@@ -253,7 +272,7 @@ class _Search:
         """Powers of two taken out of the inputs, where parts overflow or vanish on the way."""
         import numpy
 
-        if not numpy.any(self.place.hard & (self.best.over > 1)):
+        if not self.best.beyond and not numpy.any(self.place.hard & (self.best.over > 1)):
             return
         for form in list(_front(list(self.forms.values()))):
             for other in scaled(form.formula):
@@ -318,7 +337,7 @@ class _Search:
             return
         errors, over = (numpy.where(joint.where, a, b) for a, b in ((one.errors, other.errors), (one.over, other.over)))
         inside = float(joint.where[: self.place.usual].mean()) * OFTEN
-        found = Form(e, (*one.road, "or", *other.road), cost(e) + inside * one.cost, errors, over)
+        found = Form(e, (*one.road, "or", *other.road), cost(e) + inside * one.cost, errors, over, max(one.beyond, other.beyond))
         self.forms[e] = found
         if _rank(found, self.plain) < _rank(self.best, self.plain):
             self.best = found
@@ -363,13 +382,15 @@ def _joined(form: Form) -> bool:
 
 def _rank(form: Form, plain: Form) -> tuple[float, ...]:
     """What is better comes first: all digits, then those that the condition leaves; the plain form rather than a dear one."""
-    good = form.worst <= GOAL
-    dear = form.cost > DEAREST * plain.cost + SPARE
+    if ((form.over > 1) & (plain.over <= 1)).any():
+        return 5.0, form.lost, form.cost  # digits that the plain form keeps are not given away for others
     if not form.passes:
         return 4.0, form.lost, form.cost
-    if good:
-        return (3.0 if dear else 0.0), form.cost, form.worst
-    return (2.0 if dear else 1.0), form.lost, form.cost
+    dear = form.cost > DEAREST * plain.cost + SPARE
+    far = form.beyond if form.cost <= CHEAP * plain.cost + FEW else max(plain.beyond, form.beyond)
+    if form.worst <= GOAL:
+        return (3.0 if dear else 0.0), far, form.cost, form.worst
+    return (2.0 if dear else 1.0), far, form.lost, form.cost
 
 
 def _front(forms: Iterable[Form]) -> Iterator[Form]:
