@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from gelvo.code.digits.numeric import CAREFUL, is_numeric
 from gelvo.errors import DomainError, ExportError
-from gelvo.expression.building import power
+from gelvo.expression.building import multiply_all, power
 from gelvo.expression.display import has_minus
 from gelvo.expression.nodes import (
     AlgebraicNumber,
@@ -119,6 +119,14 @@ def _shared_parts(roots: list[Expression]) -> list[Expression]:
             node = inverse if isinstance(inverse, Power) else node
             uses[node.base] = uses.get(node.base, 0) + times * max(1, small_power(node) if times == 1 else 1)
             continue
+        bare = without_number(node)
+        if bare is not None:
+            named[bare] = None
+            uses[bare] = uses.get(bare, 0) + times
+            if uses[bare] == times:  # its factors are counted once, however many numbers it stands behind
+                for child in bare.children:
+                    uses[child] = uses.get(child, 0) + 1
+            continue
         named[node] = None
         for child in _parts(node):
             factor = small_power(node) if isinstance(node, Power) and child is node.base else 1
@@ -138,6 +146,9 @@ def regions(program: Program) -> dict[Expression, Path]:
         inverse = below_the_line(node)
         if inverse is not None and inverse is not node:
             places[inverse] = _common(places.get(inverse, own), own)
+        bare = without_number(node)
+        if bare is not None:
+            places[bare] = _common(places.get(bare, own), own)
         for k, child in enumerate(_parts(node)):
             inside = own
             if isinstance(node, Cases) and k < len(node.values) and len(own) < MOST_BLOCKS:
@@ -176,6 +187,13 @@ def _as_numbers(roots: list[Expression]) -> list[Node]:
 def used_inputs(program: Program) -> set[Node]:
     """The inputs that stand in some output, or in a definition."""
     return {n for e in (*program.outputs.values(), *dict(program.definitions).values()) for n in free_names(e)}
+
+
+def without_number(node: Node) -> Expression | None:
+    """The product of the factors of a product with a number in front, else None."""
+    if isinstance(node, Product) and node.coefficient != 1 and len(node.factors) > 1:
+        return multiply_all(node.factors)
+    return None
 
 
 def below_the_line(node: Node) -> Expression | None:

@@ -14,7 +14,7 @@ from gelvo.code.careful import Pairs
 from gelvo.code.digits.numeric import CAREFUL, GROUPED, is_numeric
 from gelvo.code.naming import meaning, safe_names
 from gelvo.code.pieces import ATOM, CHOICE, PRODUCT, QUOTIENT, SUM, Branch, Choice, Line, Piece, Statement
-from gelvo.code.program import MOST_BLOCKS, Path, Program, regions, small_power
+from gelvo.code.program import MOST_BLOCKS, Path, Program, regions, small_power, without_number
 from gelvo.code.target import Target
 from gelvo.errors import ExportError
 from gelvo.expression.display import product_parts, sum_terms
@@ -192,6 +192,11 @@ class Writer:
         return self._held(_joined(terms), SUM, *[p for _, p in terms])
 
     def _product(self, node: Product | Power, done: Mapping[Node, Piece]) -> Piece:
+        bare = without_number(node)
+        if bare is not None and bare in self._named:
+            assert isinstance(node, Product)
+            scaled = self._scaled(abs(real(node.coefficient)), self._named[bare])
+            return scaled if real(node.coefficient) > 0 else Piece(f"-{scaled.text}", scaled.depth, SUM)
         coefficient, top, bottom = product_parts(node)
         negative, size = real(coefficient) < 0, abs(real(coefficient))
         above = self._grouped([self._factor(f, done) for f in top])

@@ -25,7 +25,7 @@ def cases(value: Expression, quantity: Expression, limit: Expression, otherwise:
     return interned(Cases, ((value, otherwise), (condition,)), lambda node: REAL)
 
 
-LARGEST, USUAL = 1e308, mpq(1, 4)
+LARGEST, USUAL, LEAST = 1e308, mpq(1, 4), 0.02
 
 
 def best_limit(
@@ -48,6 +48,8 @@ def best_limit(
     worst = float(both.min())
     good = numpy.flatnonzero(both <= max(worst, 4.0))
     first, last = float(size[good[0]]), float(min(size[good[-1] + 1], most * 1.0000001, LARGEST))
+    if guarded and last < LEAST:
+        return None  # a form that is good only where nearly nothing is left of a sum is so by chance
     return worst, USUAL if guarded and first < USUAL < last else round_between(first, last)
 
 

@@ -32,12 +32,13 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
 GOAL, BAR, MUCH = 3.0, 4.0, 100.0  # units in the last place: aimed at, asked for, and where a formula is called sensitive
+DENSER = 4  # fresh points of one input are many
 FIRST_SEED, ATTEMPTS, MOST_FAILING, OFTEN = 20, 3, 40, 0.5
 POINTS, ROUNDS, KEPT, MOST_TRIES, LARGEST, MOST_SUMS, JOINED = 150, 4, 8, 400, 120, 8, 6
 MOST_GUARDED = 0.5  # a sum smaller than this part of its terms has cancelled
 SPARE = 300.0  # what may be added in any case: products and sums on pairs, in units of an addition
 CHEAP, FEW = 1.5, 8.0  # what a form may cost that only keeps parts from overflowing where nobody stated that the code will run
-SHORT = 6.0  # formulas of so few operations may be worked out on pairs without being asked
+SHORT = 4.5  # formulas of so few operations may be worked out on pairs without being asked
 DEAREST = 2.0  # what digits that the formula's own condition does not ask for may cost, in times of the plain form
 
 
@@ -180,7 +181,7 @@ def improved(e: Expression, place: Place, strict: bool = True) -> tuple[Form, Fo
         return plain, plain
     for attempt in range(ATTEMPTS):
         best = _searched(place.form(e), place, strict)
-        drawn = place.drawn(POINTS, FIRST_SEED + 1 + attempt)
+        drawn = place.drawn(POINTS * (DENSER if len(place.inputs) == 1 else 1), FIRST_SEED + 1 + attempt)
         fresh = _failing(best, place, [*drawn, *beside_limits(best.formula, place.inputs, drawn)])
         if not fresh:
             break
