@@ -131,8 +131,13 @@ def _shared_parts(roots: list[Expression]) -> list[Expression]:
         for child in _parts(node):
             factor = small_power(node) if isinstance(node, Power) and child is node.base else 1
             uses[child] = uses.get(child, 0) + max(1, factor)
+    return _inner_first([n for n in reversed(named) if uses.get(n, 0) > 1])
+
+
+def _inner_first(nodes: list[Node]) -> list[Expression]:
+    """The nodes that cost more than a name, those first that others are made of."""
     plain = (Number, Name, Constant, AlgebraicNumber)
-    chosen = [n for n in reversed(named) if isinstance(n, Expression) and not isinstance(n, plain) and uses.get(n, 0) > 1]
+    chosen = [n for n in nodes if isinstance(n, Expression) and not isinstance(n, plain)]
     place = {n: i for i, n in enumerate(_as_numbers(chosen))}
     return sorted(chosen, key=lambda n: place[n])
 
