@@ -7,7 +7,7 @@ from gelvo.expression.nodes import Call, Cases, Expression, Node, Number, Power,
 from gelvo.expression.traversal import postorder
 
 FUNCTION, DIVISION, PAIR, PAIR_FUNCTION = 12.0, 3.0, 20.0, 1500.0
-CALLS = {"sqrt": 4.0, "abs": 0.5, "sign": 1.0, "binade": 3.0, "floor": 1.0, "ceil": 1.0, "min": 1.0, "max": 1.0, "hypot": 6.0, "grouped": 0.0,
+CALLS = {"sqrt": 4.0, "abs": 0.5, "sign": 1.0, "binade": 20.0, "floor": 1.0, "ceil": 1.0, "min": 1.0, "max": 1.0, "hypot": 6.0, "grouped": 0.0,
          "exp": 8.0, "ln": 8.0, "tan": 20.0, "atan2": 20.0, "asinh": 20.0, "acosh": 20.0, "atanh": 20.0, "expm1": 12.0, "log1p": 12.0}  # fmt: skip
 POWER = 25.0
 

@@ -186,7 +186,8 @@ def improved(e: Expression, place: Place, strict: bool = True) -> tuple[Form, Fo
         if not fresh:
             break
         place.add(fresh)
-    return place.form(e), place.form(best.formula, best.road)
+    plain, best = place.form(e), place.form(best.formula, best.road)
+    return plain, min(best, plain, key=lambda form: _rank(form, plain))
 
 
 def carried(e: Expression, place: Place) -> Expression:
