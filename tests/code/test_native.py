@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import pickle
 import shutil
 import subprocess
 import sys
@@ -12,6 +13,7 @@ import pytest
 
 import gelvo
 from gelvo.code import native
+from gelvo.code.bundle import unchecked_code
 from gelvo.code.folding import WIDTH
 
 pytestmark = pytest.mark.skipif(shutil.which("cc") is None, reason="no C compiler")
@@ -82,6 +84,17 @@ def test_a_file_that_was_changed_is_told(tmp_path):
     assert not outcome.passed and "not what was written: area.c" in outcome.message
     source.unlink()
     assert "area.c" in bundle.check(tmp_path).message
+
+
+def test_a_bundle_goes_to_another_process_with_its_symbols():
+    t, k, m, omega = gelvo.variables("t", "k", "m", "omega")
+    frequency = gelvo.sqrt(k / m)
+    bundle = unchecked_code(
+        {"place": gelvo.cos(frequency * t)}, [t, k, m], "c", "lamp", None, ["k > 0", "m > 0"], digits="condition",
+        written_with=lambda e: (gelvo.substitute(e, {frequency: omega}), ((omega, frequency),)),
+    )  # fmt: skip
+    assert "const double omega = sqrt(k/m);" in bundle.files["lamp.c"] and "where omega = sqrt(k/m)" in bundle.files["lamp.h"]
+    assert pickle.loads(pickle.dumps(bundle)).files == bundle.files and bundle.check().passed
 
 
 DERIVATION = """# Hanging lamp

@@ -34,6 +34,7 @@ PRECISIONS = (BITS, 400, 1600)
 MOST_MOVED = 8  # inputs that are moved one by one
 WITH_BREAKS = ("floor", "ceil", "sign", "heaviside", "abs", "min", "max", "atan2")
 LEAST_POINTS, MOST_WORK = 12, 40_000  # very long formulas are compared at fewer points
+MUCH = 100.0  # ULP: where more is allowed, the formula is sensitive there
 MOST_BITS = 990  # of the exponent of a double
 SMALLEST = 1e-300  # numbers nearer to zero have fewer digits
 HALF_UNIT, UNIT = mpq(1, 2**53), 2.0**-52  # the largest relative rounding of a double, and the spacing at 1

@@ -7,15 +7,13 @@ import subprocess
 import tempfile
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from pathlib import Path
-from types import MappingProxyType
-from typing import NamedTuple
+from typing import Any, NamedTuple, TypeAlias
 
 from gelvo.code import c_target, fortran_target, javascript_target, numpy_target
-from gelvo.code.accuracy import BAR_ULP, judge_of, sample_points, ulps
+from gelvo.code.accuracy import BAR_ULP, MUCH, judge_of, sample_points, ulps
 from gelvo.code.digits.improving import GOALS, with_digits
-from gelvo.code.digits.points import Ends
 from gelvo.code.digits.ranges import ends_stated
-from gelvo.code.heading import known, prose
+from gelvo.code.heading import Stated, known, prose
 from gelvo.code.naming import check_function_name
 from gelvo.code.program import Program, make_program
 from gelvo.code.target import Samples, Target
@@ -24,17 +22,16 @@ from gelvo.errors import CheckFailed, ExportError
 from gelvo.expression.building import name as make_name
 from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.traversal import distinct_nodes, substitute
-from gelvo.facts.statements import Fact
 from gelvo.facts.store import Facts
 from gelvo.files import write_together
 from gelvo.forms.dimensions import numbers_of
 from gelvo.operations.inputs import take
 
+InSymbols: TypeAlias = Callable[[Expression], tuple[Expression, tuple[tuple[Name, Expression], ...]]]
 _LISTED = (numpy_target.TARGET, c_target.TARGET, fortran_target.TARGET, javascript_target.TARGET)
 TARGETS: dict[str, Target] = {t.name: t for t in _LISTED}
 SMALL = 40  # parts of a formula that is searched for all digits without being asked
 SHOWN_POINTS, LONGEST_RUN_SECONDS = 12, 120
-MUCH = 100.0  # ULP: where more is allowed, the formula is sensitive there
 LEAST_BAR = 1e-300  # a number that every compiler takes
 NOT_CHECKED = "not checked: no point with real values was found; state with given where the code will run"
 
@@ -52,20 +49,6 @@ class Accuracy(NamedTuple):
 
     def __str__(self) -> str:
         return self.message
-
-
-class Stated(NamedTuple):
-    """What is said of a program: its outputs as they were written, facts, ranges of the inputs, and which digits are wanted.
-
-    symbols: definitions of a derivation; short: the outputs written with those.
-    """
-
-    outputs: dict[str, Expression]
-    facts: Facts
-    ranges: dict[Name, Ends]
-    goal: str
-    symbols: tuple[tuple[Name, Expression], ...] = ()
-    short: Mapping[str, Expression] = MappingProxyType({})
 
 
 class CodeBundle:
@@ -113,16 +96,16 @@ class CodeBundle:
         if changed:
             return Accuracy(False, {}, 0, f"not what was written: {', '.join(changed)} in {folder}")
         with tempfile.TemporaryDirectory() as place:
-            folder = Path(place)
+            built = Path(place)
             driver = self._target.driver(self.program, self.name, len(self._points))
-            write_together({folder / name: text for name, text in {**self.files, **driver}.items()})
+            write_together({built / name: text for name, text in {**self.files, **driver}.items()})
             given = "".join(" ".join(self._target.word(v) for v in p or [0.0]) + "\n" for p in self._points)
             commands = self._target.commands(self.name)
-            printed = [_run(command, folder, given) for command in commands.driver][-1]
+            printed = [_run(command, built, given) for command in commands.driver][-1]
             outcome = self._compare([[_number(w) for w in line.split()] for line in printed.splitlines()])
             if outcome.passed:
                 for command in commands.test:
-                    _run(command, folder, given)
+                    _run(command, built, given)
         return outcome
 
     def _compare(self, rows: list[list[float]]) -> Accuracy:
@@ -159,25 +142,14 @@ class CodeBundle:
         return f"CodeBundle({self.name}, {self.language}: {', '.join(self.files)})"
 
     def __reduce__(self) -> tuple[object, ...]:
-        stated = self._stated
-        facts = tuple(stated.facts.given)
-        return _restored, (
-            self.name,
-            self.language,
-            self.program.inputs,
-            stated.outputs,
-            facts,
-            stated.ranges,
-            stated.goal,
-            self._head,
-        )
+        outputs, facts, ranges, goal, symbols, short = self._stated
+        told = (dict(outputs), tuple(facts.given), ranges, goal, symbols, dict(short))
+        return _restored, (self.name, self.language, self.program.inputs, told, self._head)
 
 
-def _restored(
-    name: str, language: str, inputs: Sequence[Name], outputs: dict[str, Expression], given: Iterable[Fact], ranges: dict[Name, Ends],
-    goal: str, prose: Sequence[str],
-) -> CodeBundle:  # fmt: skip
-    return CodeBundle(name, TARGETS[language], inputs, Stated(outputs, Facts(given), ranges, goal), prose)
+def _restored(name: str, language: str, inputs: Sequence[Name], told: tuple[Any, ...], head: Sequence[str]) -> CodeBundle:
+    outputs, given, *rest = told
+    return CodeBundle(name, TARGETS[language], inputs, Stated(outputs, Facts(given), *rest), head)
 
 
 def _is(path: Path, text: str) -> bool:
@@ -233,7 +205,7 @@ def unchecked_code(
     given: Iterable[object],
     ranges: Mapping[object, tuple[object, object]] | None = None,
     digits: str | None = None,
-    written_with: Callable[[Expression], tuple[Expression, tuple[tuple[Name, Expression], ...]]] | None = None,
+    written_with: InSymbols | None = None,
 ) -> CodeBundle:
     """The code, not built and run yet; written_with: a formula with the symbols of a derivation, and what those are."""
     target = target_named(language)
@@ -254,9 +226,7 @@ def unchecked_code(
 
 
 def _in_symbols(
-    outputs: Mapping[str, Expression],
-    inputs: Sequence[Name],
-    written_with: Callable[[Expression], tuple[Expression, tuple[tuple[Name, Expression], ...]]] | None,
+    outputs: Mapping[str, Expression], inputs: Sequence[Name], written_with: InSymbols | None
 ) -> tuple[tuple[tuple[Name, Expression], ...], dict[str, Expression]]:
     """(the symbols that outputs are written with, the outputs in those)."""
     if written_with is None:

@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from gelvo.code.careful import arithmetic
 from gelvo.code.folding import all_folded, folded
 from gelvo.code.naming import safe_names
-from gelvo.code.pieces import Choice, Line
+from gelvo.code.pieces import in_braces
 from gelvo.code.program import Program, used_inputs
 from gelvo.code.target import PAIRS, Commands, Samples, Target, harmless
 from gelvo.code.writer import Writer
@@ -143,27 +143,12 @@ def _source(program: Program, name: str, writer: Writer, head: str) -> str:
     lines = [f'#include "{name}.h"', "", "#include <math.h>", "", *[line for block in helpers for line in (block, "")], head, "{"]
     used = used_inputs(program)
     lines += [f"    (void){word};" for n, word in zip(program.inputs, writer.inputs, strict=True) if n not in used]
-    lines += _block(writer.statements, "    ")
+    lines += in_braces(writer.statements, "    ", "const double", "const pair", "double")
     if len(writer.results) == 1:
         lines.append(f"    return {writer.results[0]};")
     else:
         lines += [f"    out[{k}] = {r};" for k, r in enumerate(writer.results)]
     return "\n".join(all_folded([*lines, "}", *array_function(program, name, writer.inputs, array_name(name)), ""]))
-
-
-def _block(statements: Sequence[Line], pad: str) -> list[str]:
-    lines: list[str] = []
-    for s in statements:
-        if not isinstance(s, Choice):
-            lines.append(f"{pad}const {'pair' if s.kind == 'pair' else 'double'} {s.name} = {s.right};")
-            continue
-        lines.append(f"{pad}double {s.name};")
-        for k, branch in enumerate(s.branches):
-            opening = f"if ({branch.condition}) {{" if branch.condition else "{"
-            lines.append(f"{pad}}} else {opening}" if k else f"{pad}{opening}")
-            lines += [*_block(branch.statements, pad + "    "), f"{pad}    {s.name} = {branch.right};"]
-        lines.append(f"{pad}}}")
-    return lines
 
 
 def _call(program: Program, name: str, arguments: Sequence[str]) -> str:

@@ -5,7 +5,8 @@ from __future__ import annotations
 import math
 import textwrap
 from collections.abc import Mapping, Sequence
-from typing import Protocol
+from types import MappingProxyType
+from typing import NamedTuple
 
 from gelvo.code.digits.improving import Digits
 from gelvo.code.digits.points import Ends
@@ -19,21 +20,22 @@ DOMAINS = {
 }  # fmt: skip
 
 
-class Said(Protocol):
-    """What was said of the program."""
+class Stated(NamedTuple):
+    """What is said of a program: its outputs as they were written, facts, ranges of the inputs, and which digits are wanted.
 
-    @property
-    def facts(self) -> Facts: ...
-    @property
-    def ranges(self) -> dict[Name, Ends]: ...
-    @property
-    def symbols(self) -> tuple[tuple[Name, Expression], ...]: ...
-    @property
-    def short(self) -> Mapping[str, Expression]: ...
+    symbols: definitions of a derivation; short: the outputs written with those.
+    """
+
+    outputs: dict[str, Expression]
+    facts: Facts
+    ranges: dict[Name, Ends]
+    goal: str
+    symbols: tuple[tuple[Name, Expression], ...] = ()
+    short: Mapping[str, Expression] = MappingProxyType({})
 
 
 def prose(
-    name: str, outputs: Mapping[str, Expression], inputs: Sequence[Name], units: Mapping[str, str], said: Said
+    name: str, outputs: Mapping[str, Expression], inputs: Sequence[Name], units: Mapping[str, str], said: Stated
 ) -> list[str]:
     """The lines of the head; each target turns them into a comment by its own way."""
     shown = [f"{_with_unit(k, units)} = {said.short.get(k, v)}" for k, v in outputs.items()]

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 from gelvo.code.careful import arithmetic
 from gelvo.code.folding import all_folded
-from gelvo.code.pieces import Choice, Line
+from gelvo.code.pieces import in_braces
 from gelvo.code.program import Program
 from gelvo.code.target import PAIRS, Commands, Samples, Target, harmless
 from gelvo.code.writer import Writer
@@ -56,24 +56,9 @@ def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -
     lines = [
         *comment(prose[:1]), "", *[line for block in helpers for line in (block, "")], *comment(prose[2:]),
         f"export function {name}({', '.join(writer.inputs)}) {{",
-        *_block(writer.statements, "  "), f"  return {result};", "}", "",
+        *in_braces(writer.statements, "  ", "const", "const", "let"), f"  return {result};", "}", "",
     ]  # fmt: skip
     return {f"{name}.mjs": "\n".join(all_folded(lines)), f"test_{name}.mjs": _test(name, samples)}
-
-
-def _block(statements: Sequence[Line], pad: str) -> list[str]:
-    lines: list[str] = []
-    for s in statements:
-        if not isinstance(s, Choice):
-            lines.append(f"{pad}const {s.name} = {s.right};")
-            continue
-        lines.append(f"{pad}let {s.name};")
-        for k, branch in enumerate(s.branches):
-            opening = f"if ({branch.condition}) {{" if branch.condition else "{"
-            lines.append(f"{pad}}} else {opening}" if k else f"{pad}{opening}")
-            lines += [*_block(branch.statements, pad + "  "), f"{pad}  {s.name} = {branch.right};"]
-        lines.append(f"{pad}}}")
-    return lines
 
 
 def _test(name: str, samples: Samples) -> str:

@@ -67,3 +67,21 @@ def names_in(lines: Sequence[Line]) -> Iterator[tuple[str, str]]:
         yield line.name, "number"
         for branch in line.branches:
             yield from names_in(branch.statements)
+
+
+def in_braces(lines: Sequence[Line], step: str, number: str, pair: str, variable: str, pad: str = "") -> list[str]:
+    """Statements and blocks of a language of the C family: step is how far a block stands in, the words open a declaration."""
+    pad = pad or step
+    out: list[str] = []
+    for line in lines:
+        if isinstance(line, Statement):
+            out.append(f"{pad}{pair if line.kind == 'pair' else number} {line.name} = {line.right};")
+            continue
+        out.append(f"{pad}{variable} {line.name};")
+        for k, branch in enumerate(line.branches):
+            opening = f"if ({branch.condition}) {{" if branch.condition else "{"
+            out.append(f"{pad}}} else {opening}" if k else f"{pad}{opening}")
+            out += in_braces(branch.statements, step, number, pair, variable, pad + step)
+            out.append(f"{pad}{step}{line.name} = {branch.right};")
+        out.append(f"{pad}}}")
+    return out

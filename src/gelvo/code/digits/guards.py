@@ -55,8 +55,4 @@ def careful_forms(e: Expression) -> Iterator[Expression]:
     yield careful(e)
     for node in reversed(postorder(e)):
         if isinstance(node, Sum) and node is not e:
-            yield _replaced(e, node)
-
-
-def _replaced(e: Expression, node: Sum) -> Expression:
-    return substitute_plain(e, {node: careful(node)})
+            yield substitute_plain(e, {node: careful(node)})

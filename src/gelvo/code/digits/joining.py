@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from gmpy2 import mpq
 
+from gelvo.code.accuracy import BAR_ULP
 from gelvo.expression.building import call, relation
 from gelvo.expression.interning import interned
 from gelvo.expression.known import REAL
@@ -46,7 +47,7 @@ def best_limit(
     if not len(both) or not numpy.isfinite(both.min()):
         return None
     worst = float(both.min())
-    good = numpy.flatnonzero(both <= max(worst, 4.0))
+    good = numpy.flatnonzero(both <= max(worst, BAR_ULP))
     first, last = float(size[good[0]]), float(min(size[good[-1] + 1], most * 1.0000001, LARGEST))
     if guarded and last < LEAST:
         return None  # a form that is good only where nearly nothing is left of a sum is so by chance

@@ -14,7 +14,6 @@ from gelvo.expression.constants import ONE
 from gelvo.expression.known import REAL
 from gelvo.expression.nodes import Call, Expression, Node, Number
 from gelvo.expression.registry import Function
-from gelvo.expression.traversal import transform
 from gelvo.functions.named import FunctionName
 from gelvo.numbers import box as boxes
 from gelvo.numbers.box import Box
@@ -127,24 +126,3 @@ def careful(x: Expression) -> Expression:
 def is_numeric(node: Node, function: Function) -> bool:
     """Whether a part is a call of one of these functions."""
     return isinstance(node, Call) and node.function is function
-
-
-def unmarked(e: Expression) -> Expression:
-    """The formula without marks, which change no value."""
-
-    def visit(node: Node) -> Node:
-        return node.arguments[0] if isinstance(node, Call) and node.function in MARKS else node
-
-    return transform(e, visit)
-
-
-def as_catalogue(e: Expression) -> Expression:
-    """The formula in functions of the catalogue alone, for proofs."""
-
-    def visit(node: Node) -> Node:
-        if isinstance(node, Call) and node.function in (EXPM1, LOG1P, HYPOT, *MARKS):
-            assert node.function.as_elementary is not None
-            return node.function.as_elementary(*node.arguments)
-        return node
-
-    return transform(e, visit)

@@ -16,7 +16,8 @@ from gelvo.code.digits.numeric import CAREFUL, EXPM1, expm1, grouped, hypot, is_
 from gelvo.errors import GelvoError
 from gelvo.expression.building import multiply_all, number, power, scale, sqrt, total
 from gelvo.expression.constants import ONE, PI, TWO
-from gelvo.expression.nodes import Call, Cases, Constant, Expression, Name, Node, Number, Power, Product, Sum
+from gelvo.expression.display import product_parts
+from gelvo.expression.nodes import Call, Cases, Constant, Expression, Name, Number, Power, Product, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import free_names, postorder, substitute_plain
 from gelvo.facts.store import Facts
@@ -375,18 +376,9 @@ def _of_function(u: Call) -> Iterator[Expression]:
 
 
 def _quotient(u: Expression) -> tuple[Expression, Expression]:
-    top, bottom = [], []
-    for f in factors_in(u):
-        base, exponent = base_and_exponent(f)
-        if isinstance(exponent, Number) and exponent.rational < 0:
-            bottom.append(power(base, -exponent))
-        else:
-            top.append(f)
-    if isinstance(u, Product):
-        c = real(u.coefficient)
-        top.append(number(c.numerator))
-        bottom.append(number(c.denominator))
-    return multiply_all(top), multiply_all(bottom) if bottom else ONE
+    coefficient, top, bottom = product_parts(u)
+    number_above, number_below = real(coefficient).numerator, real(coefficient).denominator
+    return multiply_all([number(number_above), *top]), multiply_all([number(number_below), *bottom])
 
 
 def _of_exponentials(u: Sum) -> Iterator[Expression]:
@@ -548,10 +540,9 @@ RULES: tuple[Rule, ...] = (
 )  # fmt: skip
 
 
-def rewritings(e: Expression, facts: Facts, at: Iterable[Node] | None = None) -> Iterator[tuple[str, Expression]]:
+def rewritings(e: Expression, facts: Facts) -> Iterator[tuple[str, Expression]]:
     """(rule, the formula with one part in another form)."""
-    places = postorder(e) if at is None else list(at)
-    for node in reversed(places):
+    for node in reversed(postorder(e)):
         if not isinstance(node, Expression) or isinstance(node, (Name, Number, Constant, Cases)) or is_numeric(node, CAREFUL):
             continue
         for rule in RULES:

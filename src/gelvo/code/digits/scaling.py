@@ -15,6 +15,10 @@ from gelvo.code.digits.numeric import GROUPED, HYPOT, binade, grouped
 from gelvo.expression.building import call, multiply_all, number, power
 from gelvo.expression.nodes import Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import free_names, postorder, substitute
+from gelvo.facts.store import Facts
+from gelvo.matrices.elimination import null_space
+from gelvo.matrices.matrix import Matrix
+from gelvo.numbers.exact import real
 
 Weight = dict[Name, mpq]  # a linear form in the weights of the names
 SAME_WEIGHT = ("abs", "min", "max")  # functions with f(s*x, s*y) = s*f(x, y) for positive s
@@ -96,23 +100,9 @@ def _minus(one: Weight, other: Weight) -> Weight:
 
 
 def _groups(inputs: list[Name], conditions: list[Weight]) -> Iterator[Weight]:
-    """The weights that satisfy all conditions, as groups of at least two inputs: a basis by elimination."""
-    solved: dict[Name, Weight] = {}
-    for condition in conditions:
-        row = condition
-        for n, value in solved.items():
-            if n in row:
-                row = _plus({m: w for m, w in row.items() if m is not n}, value, row[n])
-        if row:
-            pivot = next(iter(row))
-            value = _plus({}, {m: w for m, w in row.items() if m is not pivot}, -1 / row[pivot])
-            solved = {
-                n: _plus({m: w for m, w in v.items() if m is not pivot}, value, v.get(pivot, mpq(0))) for n, v in solved.items()
-            }
-            solved[pivot] = value
-    for free in inputs:
-        if free in solved:
-            continue
-        group = {free: mpq(1), **{n: v[free] for n, v in solved.items() if free in v}}
+    """The weights that satisfy all conditions, as groups of at least two inputs."""
+    rows = Matrix([[number(c.get(n, mpq(0))) for n in inputs] for c in conditions or [Weight()]])
+    for column in null_space(rows, Facts())[0]:
+        group = {n: real(w.value) for n, (w,) in zip(inputs, column.entries, strict=True) if isinstance(w, Number) and w.value}
         if all(w.denominator == 1 for w in group.values()) and len(group) > 1:
             yield group

@@ -7,11 +7,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from copy import copy
 from typing import TYPE_CHECKING, NamedTuple
 
-from gelvo.code.accuracy import Judge
+from gelvo.code.accuracy import BAR_ULP, MUCH, judge_of
 from gelvo.code.digits.cost import cost
-from gelvo.code.digits.guards import Guard, careful_forms, guards
+from gelvo.code.digits.guards import careful_forms, guards
 from gelvo.code.digits.joining import beside_limits, best_limit, cases, quantities
 from gelvo.code.digits.near import near_forms
 from gelvo.code.digits.numeric import careful
@@ -31,7 +32,7 @@ if TYPE_CHECKING:
     from numpy import bool_, float64
     from numpy.typing import NDArray
 
-GOAL, BAR, MUCH = 3.0, 4.0, 100.0  # units in the last place: aimed at, asked for, and where a formula is called sensitive
+GOAL = 3.0  # units in the last place: aimed at, where BAR_ULP are asked for
 DENSER = 4  # fresh points of one input are many
 FIRST_SEED, ATTEMPTS, MOST_FAILING, OFTEN = 20, 3, 40, 0.5
 POINTS, ROUNDS, KEPT, MOST_TRIES, LARGEST, MOST_SUMS, JOINED = 150, 4, 8, 400, 120, 8, 6
@@ -87,7 +88,7 @@ class Place:
         """far: the largest power of ten tried where no end is stated."""
         self.inputs, self.facts, self.ranges, self._far = list(inputs), facts, ranges, far
         self._sums = [_scalar(function_of(s, inputs)) for s in _sums(e)]
-        self.judge = Judge(e, inputs, everywhere=True)
+        self.judge = judge_of(e, tuple(inputs), True)
         self.points: list[Point] = []
         self._values: list[tuple[float, bool]] = []
         self.add(self.drawn(count, FIRST_SEED))
@@ -112,23 +113,15 @@ class Place:
                 self._values.append(value)
         self.right = numpy.array([v for v, _ in self._values], dtype=float)
         self.hard = numpy.array([not fits for _, fits in self._values], dtype=bool)
-        self.allowed = numpy.full(len(self.points), BAR)
+        self.allowed = numpy.full(len(self.points), BAR_ULP)
         self._looked = numpy.zeros(len(self.points), dtype=int)  # how closely the condition was looked at, where it was needed
         columns = [numpy.array([p[k] for p in self.points], dtype=float) for k in range(len(self.inputs))]
         self._trial = Trial(self.inputs, columns, len(self.points))
 
     def at(self, fresh: Iterable[Point]) -> Place:
         """The same formula at other points."""
-        other: Place = object.__new__(Place)
-        other.inputs, other.facts, other.ranges, other._sums, other.judge = (
-            self.inputs,
-            self.facts,
-            self.ranges,
-            self._sums,
-            self.judge,
-        )
-        other._far = self._far
-        other.points, other._values, other.usual = [], [], 1
+        other = copy(self)
+        other.points, other._values = [], []
         other.add(fresh)
         return other
 
@@ -138,7 +131,7 @@ class Place:
 
         errors = errors_of(self.values(e), self.right)
         unstated = numpy.zeros_like(self.hard) if self.ranges else self.hard
-        beyond = int((unstated & (errors > BAR * BAR)).sum())
+        beyond = int((unstated & (errors > BAR_ULP * BAR_ULP)).sum())
         errors = numpy.where(unstated, 0.0, errors)
         self._allow(errors)
         return Form(e, road, cost(e), errors, errors / self.allowed, beyond)
@@ -149,8 +142,9 @@ class Place:
 
         for closely in (1, 2):
             for k in numpy.flatnonzero((errors > self.allowed) & (self._looked < closely)):
-                found = self.judge.condition(self.points[k], beside=closely == 2)
-                self.allowed[k] = max(self.allowed[k], BAR * (1 + _or_zero(found)))
+                condition = self.judge.condition(self.points[k], beside=closely == 2)
+                if condition is not None:
+                    self.allowed[k] = max(self.allowed[k], BAR_ULP * (1 + condition))
                 self._looked[k] = closely
 
     def values(self, e: Expression) -> NDArray[float64]:
@@ -165,10 +159,6 @@ def _sums(e: Expression) -> list[Sum]:
 
 def _scalar(function: Callable[..., object]) -> Callable[[Point], float]:
     return lambda point: float(function(*point))  # type: ignore[arg-type]
-
-
-def _or_zero(value: float | None) -> float:
-    return 0.0 if value is None else value
 
 
 def improved(e: Expression, place: Place, strict: bool = True) -> tuple[Form, Form]:
@@ -236,8 +226,6 @@ class _Search:
         self.plain, self.place = plain, place
         self.forms: dict[Expression, Form] = {plain.formula: plain}
         self.limited: dict[Expression, tuple[Expression, float]] = {}
-        self._found_guards: dict[Expression, list[Guard]] = {}
-        self._guard_sizes: dict[Guard, NDArray[float64]] = {}
         self.best = plain
 
     def add(self, e: Expression, road: tuple[str, ...]) -> Form | None:
@@ -249,10 +237,13 @@ class _Search:
             found = self.place.form(e, road)
         except GelvoError:
             return None
-        self.forms[e] = found
+        self._keep(found)
+        return found
+
+    def _keep(self, found: Form) -> None:
+        self.forms[found.formula] = found
         if _rank(found, self.plain) < _rank(self.best, self.plain):
             self.best = found
-        return found
 
     def rewrite(self) -> None:
         """Rewritings of the forms that lose least."""
@@ -310,24 +301,18 @@ class _Search:
                 if found is not None:
                     inside.append(found)
         for other in {f.formula: f for f in (self.best, self.plain, *pool[:4])}.values():
-            for guard in self._guards(other):
-                sizes = self._guarded(guard)
+            for limit in self._limits_by_guards(other):
                 for one in inside:
-                    limit = best_limit(one.errors, other.errors, sizes, MOST_GUARDED, guarded=True)
-                    if limit is not None:
-                        self._take(_Joint(one, guard.size, number(limit[1]) * guard.terms, sizes < float(limit[1]), other))
+                    joined = limit.between(one, other)
+                    if joined is not None:
+                        self._take(joined[1])
         if self.best.worst > GOAL:
             self.join()
 
-    def _guards(self, form: Form) -> list[Guard]:
-        if form.formula not in self._found_guards:
-            self._found_guards[form.formula] = [] if _joined(form) else list(guards(form.formula))
-        return self._found_guards[form.formula]
-
-    def _guarded(self, guard: Guard) -> NDArray[float64]:
-        if guard not in self._guard_sizes:
-            self._guard_sizes[guard] = self.place.values(guard.quantity)
-        return self._guard_sizes[guard]
+    def _limits_by_guards(self, form: Form) -> list[_Limit]:
+        """The limits at which a sum in a form, or a function that passes through zero, begins to lose digits."""
+        found = [] if _joined(form) else guards(form.formula)
+        return [_Limit(g.size, g.terms, self.place.values(g.quantity), MOST_GUARDED, guarded=True) for g in found]
 
     def _take(self, joint: _Joint) -> None:
         """A form for some points and another one elsewhere, whose errors are known."""
@@ -339,31 +324,21 @@ class _Search:
             return
         errors, over = (numpy.where(joint.where, a, b) for a, b in ((one.errors, other.errors), (one.over, other.over)))
         inside = float(joint.where[: self.place.usual].mean()) * OFTEN
-        found = Form(e, (*one.road, "or", *other.road), cost(e) + inside * one.cost, errors, over, max(one.beyond, other.beyond))
-        self.forms[e] = found
-        if _rank(found, self.plain) < _rank(self.best, self.plain):
-            self.best = found
+        dear = cost(e) + inside * one.cost
+        self._keep(Form(e, (*one.road, "or", *other.road), dear, errors, over, max(one.beyond, other.beyond)))
 
     def _joints(self, pool: Sequence[Form]) -> Iterator[_Joint]:
-        own = [q for q, _ in self.limited.values()]
-        sizes = {q: self.place.values(q) for q in dict.fromkeys([*quantities(self.place.inputs), *own])}
         found: list[tuple[float, float, int, _Joint]] = []
+        by_inputs = [_Limit(q, ONE, self.place.values(q), math.inf) for q in quantities(self.place.inputs)]
+        others = [(f, [*by_inputs, *self._limits_by_guards(f)]) for f in pool if f.formula not in self.limited]
         for one in pool:
             quantity, most = self.limited.get(one.formula, (None, math.inf))
-            for other in pool:
-                if other is one or other.formula in self.limited:
-                    continue
-                places: list[tuple[Expression, Expression, NDArray[float64], float]] = []
-                if quantity is not None:
-                    places.append((quantity, ONE, sizes[quantity], most))
-                else:
-                    places += [(q, ONE, sizes[q], most) for q in quantities(self.place.inputs)]
-                    places += [(g.size, g.terms, self._guarded(g), MOST_GUARDED) for g in self._guards(other)]
-                for q, unit, size, end in places:
-                    limit = best_limit(one.errors, other.errors, size, end, guarded=end == MOST_GUARDED)
-                    if limit is not None and limit[0] < min(one.worst, other.worst):
-                        joint = _Joint(one, q, number(limit[1]) * unit, size < float(limit[1]), other)
-                        found.append((max(limit[0], GOAL), one.cost + other.cost, len(found), joint))
+            own = None if quantity is None else [_Limit(quantity, ONE, self.place.values(quantity), most)]
+            for other, limits in others:
+                for limit in limits if own is None else own:
+                    joined = limit.between(one, other) if one is not other else None
+                    if joined is not None and joined[0] < min(one.worst, other.worst):
+                        found.append((max(joined[0], GOAL), one.cost + other.cost, len(found), joined[1]))
         for *_, joint in sorted(found, key=lambda f: f[:3])[:JOINED]:
             yield joint
 
@@ -376,6 +351,27 @@ class _Joint(NamedTuple):
     limit: Expression
     where: NDArray[bool_]
     other: Form
+
+
+class _Limit(NamedTuple):
+    """What a limit may be set on: a quantity against a unit, their quotient at the points, and up to which one it makes sense.
+
+    guarded: the quantity is a sum, the unit that of the sizes of its terms.
+    """
+
+    quantity: Expression
+    unit: Expression
+    sizes: NDArray[float64]
+    most: float
+    guarded: bool = False
+
+    def between(self, one: Form, other: Form) -> tuple[float, _Joint] | None:
+        """(worst error, the two forms at the best limit), one below it."""
+        found = best_limit(one.errors, other.errors, self.sizes, self.most, self.guarded)
+        if found is None:
+            return None
+        worst, limit = found
+        return worst, _Joint(one, self.quantity, number(limit) * self.unit, self.sizes < float(limit), other)
 
 
 def _joined(form: Form) -> bool:
