@@ -116,7 +116,7 @@ def test_help_and_version_load_nothing_heavy():
 
 
 def test_every_command_has_help_with_words():
-    for command in ("demo", "do", "run", "check", "new", "console"):
+    for command in ("demo", "do", "run", "watch", "check", "export", "new", "console", "help"):
         done = called(command, "--help")
         assert done.returncode == 0 and len(done.stdout) > 100
 

@@ -19,7 +19,7 @@ class _Commands(click.Group):
     """Commands in the order of a day's work; faults end in a sentence, never in a traceback."""
 
     def list_commands(self, context: click.Context) -> list[str]:
-        return ["demo", "do", "run", "watch", "check", "new", "console", "help"]
+        return list(self.commands)  # in the order in which they stand below
 
     def invoke(self, context: click.Context) -> Any:
         for stream in (sys.stdin, sys.stdout, sys.stderr):  # a terminal that lacks a letter shows an escape, and goes on
@@ -55,6 +55,14 @@ def _work() -> ModuleType:
     with to_stay():
         from gelvo import commands  # noqa: PLC0415  (so that asking for help loads nothing)
     return commands
+
+
+@main.command()
+@click.option("--to", "folder", default="demo-results", help="Folder of the results.")
+@_json_option
+def demo(folder: str, as_json: bool) -> None:
+    """Run the demonstration: a torsion balance with eddy-current damping, read by an optical lever."""
+    _work().demo(folder, as_json)
 
 
 @main.command()
@@ -117,14 +125,6 @@ def export(file: str, names: tuple[str, ...], language: str, folder: str) -> Non
     Example:  gelvo export balance.gelvo frequency --language c --to code
     """
     _work().export(file, names, language, folder)
-
-
-@main.command()
-@click.option("--to", "folder", default="demo-results", help="Folder of the results.")
-@_json_option
-def demo(folder: str, as_json: bool) -> None:
-    """Run the demonstration: a torsion balance with eddy-current damping, read by an optical lever."""
-    _work().demo(folder, as_json)
 
 
 @main.command()
