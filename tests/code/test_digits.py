@@ -12,9 +12,9 @@ from random import Random
 import mpmath
 import numpy
 import pytest
-from tests.support import by_id, cases
 
 import gelvo
+from support import by_id, cases
 
 mp = mpmath.mp.clone()
 mp.prec = 1300

@@ -194,7 +194,7 @@ def worst_unexcused(form: Form, place: Place) -> float:
 
 
 def _searched(plain: Form, place: Place, strict: bool) -> Form:
-    search = _Search(plain, place)
+    search = _Search(plain, place, strict)
     for step in (search.rewrite, search.scale, search.join, search.approximate):
         step()
         if _enough(search.best, strict) or (step is search.scale and _enough(search.best._replace(beyond=0), strict)):
@@ -222,8 +222,8 @@ def _failing(best: Form, place: Place, fresh: Sequence[Point]) -> list[Point]:
 class _Search:
     """The forms found so far; limited: the quantity that is small where a form holds, and up to where."""
 
-    def __init__(self, plain: Form, place: Place) -> None:
-        self.plain, self.place = plain, place
+    def __init__(self, plain: Form, place: Place, strict: bool) -> None:
+        self.plain, self.place, self.strict = plain, place, strict
         self.forms: dict[Expression, Form] = {plain.formula: plain}
         self.limited: dict[Expression, tuple[Expression, float]] = {}
         self.best = plain
@@ -239,6 +239,9 @@ class _Search:
             return None
         self._keep(found)
         return found
+
+    def _reached(self) -> bool:
+        return self.best.worst <= GOAL if self.strict else self.best.passes
 
     def _keep(self, found: Form) -> None:
         self.forms[found.formula] = found
@@ -257,7 +260,7 @@ class _Search:
                     found = self.add(other, (*form.road, rule))
                     if found is not None:
                         fresh.append(found)
-            if _enough(self.best, strict=True) or not fresh:
+            if _enough(self.best, self.strict) or not fresh:
                 return
             front = list(_front(fresh))
 
@@ -279,7 +282,7 @@ class _Search:
             before = self.best
             for joint in self._joints(list({f.formula: f for f in (self.best, self.plain, *pool)}.values())):
                 self._take(joint)
-            if self.best.worst <= GOAL or self.best is before:
+            if self._reached() or self.best is before:
                 return
 
     def approximate(self) -> None:
@@ -306,7 +309,7 @@ class _Search:
                     joined = limit.between(one, other)
                     if joined is not None:
                         self._take(joined[1])
-        if self.best.worst > GOAL:
+        if not self._reached():
             self.join()
 
     def _limits_by_guards(self, form: Form) -> list[_Limit]:

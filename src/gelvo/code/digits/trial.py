@@ -48,24 +48,29 @@ def function_of(e: Expression, inputs: Sequence[Name]) -> Callable[..., Any]:
     """The generated NumPy function of a formula."""
     source = function_source(Program(tuple(inputs), {"value": e}), "value")
     # the source holds operators, literals and identifiers that the target made safe, never text of the user
-    space = _space()
+    space = _space(source)
     exec(compile(source, "<trial>", "exec"), space)
     function: Callable[..., Any] = space["value"]
     return function
 
 
-def _space() -> dict[str, Any]:
+def _space(source: str) -> dict[str, Any]:
+    """What the code of a formula may name; the special functions are loaded where it has some."""
     import numpy
-    from scipy import special
 
-    return {"numpy": numpy, "special": special, "__builtins__": {"float": float, "tuple": tuple, "range": range, "len": len}}
+    space: dict[str, Any] = {"numpy": numpy, "__builtins__": {"float": float, "tuple": tuple, "range": range, "len": len}}
+    if "special." in source:
+        from scipy import special
+
+        space["special"] = special
+    return space
 
 
 @cache
 def _template(text: str, count: int) -> Callable[..., Any]:
     """A template of the target as a function."""
     words = [f"a{k}" for k in range(count)]
-    function: Callable[..., Any] = eval(f"lambda {', '.join(words)}: {text.format(*words)}", _space())
+    function: Callable[..., Any] = eval(f"lambda {', '.join(words)}: {text.format(*words)}", _space(text))
     return function
 
 
