@@ -208,10 +208,13 @@ def export_code(
     given: Iterable[Any] = (),
     ranges: Mapping[Any, tuple[Any, Any]] | None = None,
     digits: str | None = None,
+    parameters: Any = (),
 ) -> CodeBundle:
     """Numeric code with a test of its own: a CodeBundle with .files, .digits, .write(folder) and .check().
 
-    outputs: an expression or {name: expression}; inputs: the argument names in order; language: "numpy", "c" (C99), "fortran" (2008) or "javascript";
+    outputs: an expression, a list or a matrix of these, or {name: one of these}: several come back as one structure; inputs: the argument
+    names in order, where {"state": [names]} is a vector; parameters: names that travel as one structure (in Python as keywords);
+    language: "numpy", "c" (C99), "fortran" (2008) or "javascript";
     units: texts for the documentation; given: facts that choose the points of the check; check: run the bundle's check now, and raise CheckFailed where it fails;
     ranges: {name: (lowest, highest)} where the code will run; digits: "full" (errors of a few ULP wherever they can be had, in another form
     where the formula as written loses digits: the default with ranges, and for one output), "condition" (as good as the condition of the
@@ -223,7 +226,7 @@ def export_code(
     """
     from gelvo.code.bundle import export_code as work
 
-    return work(outputs, inputs, language, name, units, check, given, ranges, digits)
+    return work(outputs, inputs, language, name, units, check, given, ranges, digits, parameters)
 
 
 def solve_numerically(

@@ -9,11 +9,12 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from pathlib import Path
 from typing import Any, NamedTuple, TypeAlias
 
-from gelvo.code import c_target, fortran_target, javascript_target, numpy_target
+from gelvo.code import c_target, cpp_target, fortran_target, javascript_target, numba_target, numpy_target
 from gelvo.code.accuracy import BAR_ULP, MUCH, judge_of, sample_points, ulps
 from gelvo.code.digits.improving import GOALS, with_digits
 from gelvo.code.digits.ranges import ends_stated
 from gelvo.code.heading import Stated, known, prose
+from gelvo.code.layout import Layout, flat_names, inputs_stated, layout_of, outputs_stated
 from gelvo.code.naming import check_function_name
 from gelvo.code.program import Program, make_program
 from gelvo.code.target import Samples, Target
@@ -28,7 +29,7 @@ from gelvo.forms.dimensions import numbers_of
 from gelvo.operations.inputs import take
 
 InSymbols: TypeAlias = Callable[[Expression], tuple[Expression, tuple[tuple[Name, Expression], ...]]]
-_LISTED = (numpy_target.TARGET, c_target.TARGET, fortran_target.TARGET, javascript_target.TARGET)
+_LISTED = tuple(m.TARGET for m in (numpy_target, numba_target, c_target, cpp_target, fortran_target, javascript_target))
 TARGETS: dict[str, Target] = {t.name: t for t in _LISTED}
 SMALL = 40  # parts of a formula that is searched for all digits without being asked
 SHOWN_POINTS, LONGEST_RUN_SECONDS = 12, 120
@@ -54,14 +55,16 @@ class Accuracy(NamedTuple):
 class CodeBundle:
     """Generated files; `.files` maps names to text, `.digits` tells what is known of the numbers of each output."""
 
-    def __init__(self, name: str, target: Target, inputs: Sequence[Name], stated: Stated, head: Sequence[str]) -> None:
+    def __init__(
+        self, name: str, target: Target, inputs: Sequence[Name], stated: Stated, head: Sequence[str], layout: Layout | None = None
+    ) -> None:
         self.name, self.language = name, target.name
         self._target, self._stated, self._head = target, stated, head
         kept = with_digits(stated.outputs, inputs, stated.facts, stated.ranges, stated.goal)
         self.digits = kept.digits
         as_written = all(kept.outputs[k] is e for k, e in stated.outputs.items())
         outputs = dict(stated.short) if as_written and stated.short else kept.outputs
-        self.program = Program(tuple(inputs), outputs, stated.symbols if outputs is not kept.outputs else ())
+        self.program = Program(tuple(inputs), outputs, stated.symbols if outputs is not kept.outputs else (), layout)
         self._told = list(stated.outputs), [n.name for n in inputs]  # what an outcome calls them
         everywhere = bool(stated.ranges)
         self._judges = {k: judge_of(e, tuple(inputs), everywhere) for k, e in stated.outputs.items()}
@@ -144,12 +147,14 @@ class CodeBundle:
     def __reduce__(self) -> tuple[object, ...]:
         outputs, facts, ranges, goal, symbols, short = self._stated
         told = (dict(outputs), tuple(facts.given), ranges, goal, symbols, dict(short))
-        return _restored, (self.name, self.language, self.program.inputs, told, self._head)
+        return _restored, (self.name, self.language, self.program.inputs, told, self._head, self.program.arranged)
 
 
-def _restored(name: str, language: str, inputs: Sequence[Name], told: tuple[Any, ...], head: Sequence[str]) -> CodeBundle:
+def _restored(
+    name: str, language: str, inputs: Sequence[Name], told: tuple[Any, ...], head: Sequence[str], layout: Layout | None
+) -> CodeBundle:
     outputs, given, *rest = told
-    return CodeBundle(name, TARGETS[language], inputs, Stated(outputs, Facts(given), *rest), head)
+    return CodeBundle(name, TARGETS[language], inputs, Stated(outputs, Facts(given), *rest), head, layout)
 
 
 def _is(path: Path, text: str) -> bool:
@@ -186,9 +191,10 @@ def export_code(
     given: Iterable[object] = (),
     ranges: Mapping[object, tuple[object, object]] | None = None,
     digits: str | None = None,
+    parameters: object = (),
 ) -> CodeBundle:
     """A bundle of code for one or several outputs."""
-    bundle = unchecked_code(outputs, inputs, language, name, units, given, ranges, digits)
+    bundle = unchecked_code(outputs, inputs, language, name, units, given, ranges, digits, parameters=parameters)
     if check:
         outcome = bundle.check()
         if not outcome.passed:
@@ -206,23 +212,26 @@ def unchecked_code(
     ranges: Mapping[object, tuple[object, object]] | None = None,
     digits: str | None = None,
     written_with: InSymbols | None = None,
+    parameters: object = (),
 ) -> CodeBundle:
     """The code, not built and run yet; written_with: a formula with the symbols of a derivation, and what those are."""
     target = target_named(language)
     check_function_name(name, target)
     if digits is not None and digits not in GOALS:
         raise ExportError(f"digits={digits!r} is not known; choose one of {', '.join(GOALS)}")
-    named = dict(outputs) if isinstance(outputs, Mapping) else {name: outputs}
-    wanted = inputs if isinstance(inputs, (list, tuple)) else [inputs]
-    arguments = take(*named.values(), variables=wanted, given=given)
-    read = {k: numbers_of(e) for k, e in zip(named, arguments.expressions, strict=True)}
+    forms, formulas = outputs_stated(outputs, name)
+    wanted, grouped = inputs_stated(inputs, parameters)
+    arguments = take(*formulas, variables=wanted, given=given)
+    read = {k: numbers_of(e) for k, e in zip(flat_names(forms), arguments.expressions, strict=True)}
     places = list(arguments.names)
+    layout = layout_of(places, grouped, forms)
     ends = ends_stated(ranges or {}, places)
     small = len(read) == 1 and all(distinct_nodes(e) <= SMALL for e in read.values())
     goal = digits or ("full" if ends or small else "condition")
     ready = make_program(read, places, target.functions).outputs
     stated = Stated(ready, arguments.facts, ends, goal, *_in_symbols(ready, places, written_with))
-    return CodeBundle(name, target, places, stated, prose(name, read, places, units or {}, stated))
+    head = prose(name, read, places, units or {}, stated, layout)
+    return CodeBundle(name, target, places, stated, head, None if layout.is_plain else layout)
 
 
 def _in_symbols(

@@ -6,12 +6,14 @@ import os
 import shutil
 from collections.abc import Sequence
 
+from gelvo.code.c_family import comment, declared, driver_source, parts_of, stored, structures, test_source, unpacked
 from gelvo.code.careful import arithmetic
 from gelvo.code.folding import all_folded, folded
-from gelvo.code.naming import safe_names
+from gelvo.code.layout import NUMBER, STRUCTURE, VECTOR
+from gelvo.code.naming import parameters_type, result_type, safe_names
 from gelvo.code.pieces import in_braces
-from gelvo.code.program import Program, used_inputs
-from gelvo.code.target import PAIRS, Commands, Samples, Target, harmless
+from gelvo.code.program import Program
+from gelvo.code.target import PAIRS, Commands, Samples, Target
 from gelvo.code.writer import Writer
 from gelvo.errors import ExportError
 
@@ -66,17 +68,30 @@ RESERVED = frozenset(
 ) | set(PAIRS)
 # what the test and the driver call their own, and the C library its functions
 MODULES = frozenset(
-    "points expected allowed found wrong i k read write open close link unlink access wait kill signal select send recv bind listen "
+    "points point parameters error expected allowed found wrong i k read write open close link unlink access wait kill signal select send recv bind listen "
     "accept connect system getenv malloc free calloc realloc qsort bsearch rand srand atof atoi strtod memcpy memset strlen strcpy".split()
 )
 
 
-def signature(program: Program, name: str, inputs: Sequence[str]) -> str:
-    """One output is returned; several are stored in out[]."""
-    listed = [f"double {i}" for i in inputs]
-    if len(program.outputs) == 1:
-        return f"double {name}({', '.join(listed) or 'void'})"
-    return f"void {name}({', '.join([*listed, f'double out[{len(program.outputs)}]'])})"
+# what keeps the order of the operations, and with it the digits
+BUILD = ("", "Build it without -ffast-math, and with -ffp-contract=off, as it was checked.")
+
+
+def returns(program: Program) -> bool:
+    """Whether the function returns its one number."""
+    return len(program.layout.outputs) == 1 and not program.layout.outputs[0].shape
+
+
+def signature(program: Program, name: str, writer: Writer) -> str:
+    """One number is returned; a vector or a matrix is stored in out[], several outputs in a structure."""
+    words = {NUMBER: "double {0}", VECTOR: "const double {0}[{1}]", STRUCTURE: f"const struct {parameters_type(name)} *{{0}}"}
+    layout = program.layout
+    listed = [words[g.kind].format(word, len(g.members)) for g, word in zip(layout.groups, writer.groups, strict=True)]
+    if len(layout.outputs) > 1:
+        return f"void {name}({', '.join([*listed, f'struct {result_type(name)} *out'])})"
+    if layout.outputs[0].shape:
+        return f"void {name}({', '.join([*listed, declared(layout.outputs[0], 'out', '[]')])})"
+    return f"double {name}({', '.join(listed) or 'void'})"
 
 
 def array_name(name: str) -> str:
@@ -99,7 +114,9 @@ class _Loop:
         return f"void {name}(size_t {self.count}, {', '.join([*taken, *[f'double *{qualifier}{o}' for o in self.outputs]])})"
 
 
-def array_function(program: Program, name: str, inputs: Sequence[str], title: str, fixed: Sequence[str] = ()) -> list[str]:
+def array_function(
+    program: Program, name: str, inputs: Sequence[str], members: Sequence[str], title: str, fixed: Sequence[str] = ()
+) -> list[str]:
     """The loop over all elements; it holds nothing that keeps a compiler from working on several at a time."""
     loop = _Loop(program, name, inputs)
     call = f"{name}({', '.join(i if i in fixed else f'{i}[{loop.index}]' for i in inputs)}"
@@ -108,101 +125,73 @@ def array_function(program: Program, name: str, inputs: Sequence[str], title: st
     if len(program.outputs) == 1:
         lines.append(f"        {loop.outputs[0]}[{loop.index}] = {call});")
     else:
-        lines.append(f"        double {loop.values}[{len(program.outputs)}];")
-        lines.append(f"        {call}{', ' * bool(inputs)}{loop.values});")
-        lines += [f"        {o}[{loop.index}] = {loop.values}[{k}];" for k, o in enumerate(loop.outputs)]
+        lines.append(f"        struct {result_type(name)} {loop.values};")
+        lines.append(f"        {call}{', ' * bool(inputs)}&{loop.values});")
+        lines += [f"        {o}[{loop.index}] = {loop.values}.{m};" for o, m in zip(loop.outputs, members, strict=True)]
     return [*lines, "    }", "}"]
-
-
-def comment(text: str) -> str:
-    """Text for a comment: a harmless line in which no comment ends or begins."""
-    return harmless(text).replace("*/", "* /").replace("/*", "/ *")
 
 
 def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -> dict[str, str]:
     """Header, source and test program."""
     writer = Writer(program, TARGET, name)
-    head = signature(program, name, writer.inputs)
-    guard = f"{name.upper()}_H"
-    loop = _Loop(program, name, writer.inputs).signature(array_name(name), writer.inputs)
+    head, guard = signature(program, name, writer), f"{name.upper()}_H"
+    prose = [*prose, *writer.renamed, *BUILD]
     lines = [f"/* {comment(prose[0])}", *[f" * {comment(line)}".rstrip() for line in prose[1:]], " */"]
+    loop: list[str] = []
+    if program.layout.is_plain:
+        loop = ["/* the same for arrays of a length; none may overlap another */"]
+        loop += folded(f"{_Loop(program, name, writer.inputs).signature(array_name(name), writer.inputs)};")
     header = "\n".join([
-        *lines, f"#ifndef {guard}", f"#define {guard}", "", "#ifdef __cplusplus", 'extern "C" {', "#endif", "", "#include <stddef.h>", "",
-        *folded(f"{head};"), "/* the same for arrays of a length; none may overlap another */", *folded(f"{loop};"), "",
+        *lines, f"#ifndef {guard}", f"#define {guard}", "", "#ifdef __cplusplus", 'extern "C" {', "#endif", "",
+        *["#include <stddef.h>", ""] * bool(loop), *structures(program, name, writer, "[]"), *folded(f"{head};"), *loop, "",
         "#ifdef __cplusplus", "}", "#endif", "", "#endif", "",
     ])  # fmt: skip
+    call = _call(program, writer, name, "points[i]")
+    opening = [
+        f"/* Compares {name} with correctly rounded values: cc -std=c99 test_{name}.c {name}.c -lm */",
+        f'#include "{name}.h"', "", "#include <math.h>", "#include <stdio.h>",
+    ]  # fmt: skip
     return {
         f"{name}.c": _source(program, name, writer, head),
         f"{name}.h": header,
-        f"test_{name}.c": _test(program, name, samples),
+        f"test_{name}.c": test_source(name, opening, call, len(program.inputs), len(program.outputs), samples),
     }
 
 
 def _source(program: Program, name: str, writer: Writer, head: str) -> str:
     helpers = arithmetic(writer.statements, "pairs.c", "\n\n")
     lines = [f'#include "{name}.h"', "", "#include <math.h>", "", *[line for block in helpers for line in (block, "")], head, "{"]
-    used = used_inputs(program)
-    lines += [f"    (void){word};" for n, word in zip(program.inputs, writer.inputs, strict=True) if n not in used]
+    lines += unpacked(program, writer, "->")
     lines += in_braces(writer.statements, "    ", "const double", "const pair", "double")
-    if len(writer.results) == 1:
-        lines.append(f"    return {writer.results[0]};")
-    else:
-        lines += [f"    out[{k}] = {r};" for k, r in enumerate(writer.results)]
-    return "\n".join(all_folded([*lines, "}", *array_function(program, name, writer.inputs, array_name(name)), ""]))
+    lines += [f"    return {writer.results[0]};"] if returns(program) else stored(program, writer, "->")
+    lines.append("}")
+    if program.layout.is_plain:
+        lines += array_function(program, name, writer.inputs, writer.outputs, array_name(name))
+    return "\n".join(all_folded([*lines, ""]))
 
 
-def _call(program: Program, name: str, arguments: Sequence[str]) -> str:
-    if len(program.outputs) == 1:
-        return f"found[0] = {name}({', '.join(arguments)});"
-    return f"{name}({', '.join([*arguments, 'found'])});"
-
-
-def _test(program: Program, name: str, samples: Samples) -> str:
-    """A program that compares with correctly rounded values: 1 where one is off, 77 where there is nothing to compare."""
-    inputs, outputs, count = len(program.inputs), len(program.outputs), len(samples.points)
-    if not count:
-        return (
-            f"/* {name} is not checked: no point was found at which it has a real value. */\n#include <stdio.h>\n\n"
-            f'int main(void)\n{{\n    printf("{name}: not checked, no point was found at which it has a real value\\n");\n'
-            "    return 77;\n}\n"
-        )
-    return (
-        f"/* Compares {name} with correctly rounded values: cc -std=c99 test_{name}.c {name}.c -lm */\n"
-        f'#include "{name}.h"\n\n#include <math.h>\n#include <stdio.h>\n\n'
-        f"static const double points[{count}][{max(inputs, 1)}] = {_array([p or [0.0] for p in samples.points])};\n"
-        f"static const double expected[{count}][{outputs}] = {_array(samples.expected)};\n"
-        f"static const double allowed[{count}][{outputs}] = {_array(samples.allowed)};\n\n"
-        "int main(void)\n{\n    int i, k, wrong = 0;\n"
-        f"    for (i = 0; i < {count}; i++) {{\n        double found[{outputs}];\n        (void)points;\n"
-        f"        {_call(program, name, [f'points[i][{k}]' for k in range(inputs)])}\n"
-        f"        for (k = 0; k < {outputs}; k++) {{\n"
-        "            if (!(fabs(found[k] - expected[i][k]) <= allowed[i][k])) {\n"
-        '                printf("point %d, output %d: found %.17g, expected %.17g\\n", i, k, found[k], expected[i][k]);\n'
-        "                wrong = 1;\n            }\n        }\n    }\n"
-        f'    if (!wrong)\n        printf("{name}: {count} points agree\\n");\n    return wrong;\n}}\n'
-    )
-
-
-def _array(rows: list[list[float]]) -> str:
-    return "{\n" + ",\n".join("    {" + ", ".join(_literal(v) for v in row) + "}" for row in rows) + "\n}"
-
-
-def _literal(value: float) -> str:
-    return "HUGE_VAL" if value == float("inf") else repr(float(value))
+def _call(program: Program, writer: Writer, name: str, point: str) -> list[str]:
+    """The statements of a test that make found[] from a point."""
+    lines, arguments, layout = list[str](), list[str](), program.layout
+    for place, group in layout.starts():
+        if group.kind == STRUCTURE:
+            listed = ", ".join(f"{point}[{place + k}]" for k in range(len(group.members)))
+            lines.append(f"const struct {parameters_type(name)} parameters = {{{listed}}};")
+        words = {NUMBER: f"{point}[{place}]", VECTOR: f"&{point}[{place}]", STRUCTURE: "&parameters"}
+        arguments.append(words[group.kind])
+    if returns(program):
+        return [*lines, f"const double found[1] = {{{name}({', '.join(arguments)})}};"]
+    several = len(layout.outputs) > 1
+    lines.append(f"struct {result_type(name)} out;" if several else f"{declared(layout.outputs[0], 'out', '[]')};")
+    lines.append(f"{name}({', '.join([*arguments, '&out' if several else 'out'])});")
+    return [*lines, f"const double found[] = {{{', '.join(parts_of(program, writer))}}};"]
 
 
 def driver(program: Program, name: str, count: int) -> dict[str, str]:
     """A program that reads points, one a line, and prints the outputs of each."""
-    inputs, outputs = len(program.inputs), len(program.outputs)
-    return {
-        f"{name}_driver.c": (
-            f'#include "{name}.h"\n\n#include <stdio.h>\n\nint main(void)\n{{\n    int i, k;\n    for (i = 0; i < {count}; i++) {{\n'
-            f"        double points[{max(inputs, 1)}] = {{0.0}}, found[{outputs}];\n        for (k = 0; k < {inputs}; k++)\n"
-            '            if (scanf("%la", &points[k]) != 1)\n                return 1;\n        (void)points;\n'
-            f"        {_call(program, name, [f'points[{k}]' for k in range(inputs)])}\n"
-            f'        for (k = 0; k < {outputs}; k++)\n            printf("%a ", found[k]);\n        printf("\\n");\n    }}\n    return 0;\n}}\n'
-        )
-    }
+    call = _call(program, Writer(program, TARGET, name), name, "point")
+    opening = [f'#include "{name}.h"', ""]
+    return {f"{name}_driver.c": driver_source(name, opening, call, len(program.inputs), len(program.outputs), count)}
 
 
 def commands(name: str) -> Commands:

@@ -7,8 +7,10 @@ import shutil
 from collections.abc import Sequence
 
 from gelvo.code.careful import arithmetic
+from gelvo.code.layout import NUMBER, STRUCTURE, VECTOR, Output
+from gelvo.code.naming import parameters_type, result_type
 from gelvo.code.pieces import Choice, Line, names_in, statements_in
-from gelvo.code.program import Program
+from gelvo.code.program import Program, used_inputs
 from gelvo.code.target import PAIRS, Commands, Samples, Target, harmless
 from gelvo.code.writer import Writer
 from gelvo.errors import ExportError
@@ -86,24 +88,36 @@ def comment(text: str) -> list[str]:
 
 def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -> dict[str, str]:
     """A module with one pure procedure, and its test program."""
-    return {f"{name}.f90": _module(program, name, prose), f"test_{name}.f90": _test(program, name, samples)}
+    writer = _writer(program, name)
+    head = [*prose, *writer.renamed]
+    return {f"{name}.f90": _module(program, name, writer, head), f"test_{name}.f90": _test(program, name, writer, samples)}
 
 
-def _module(program: Program, name: str, prose: Sequence[str]) -> str:
-    """A function for one output, a subroutine with out(:) for several."""
-    single = len(program.outputs) == 1
-    # a pure function's result is a variable too
-    writer = Writer(program, TARGET, name, ("value",))
+def _writer(program: Program, name: str) -> Writer:
+    return Writer(program, TARGET, name, ("value", "out"))  # a pure function's result is a variable too
+
+
+def _returns(program: Program) -> bool:
+    return len(program.layout.outputs) == 1 and not program.layout.outputs[0].shape
+
+
+def _module(program: Program, name: str, writer: Writer, prose: Sequence[str]) -> str:
+    """A function for one number, a subroutine with out for what is more; elemental where no vector is among the arguments."""
+    layout, single = program.layout, _returns(program)
     helpers = arithmetic(writer.statements, "pairs.f90", "\n\n")
-    arguments = ", ".join(writer.inputs if single else [*writer.inputs, "out"])
-    head = f"  pure function {name}({arguments}) result(value)" if single else f"  pure subroutine {name}({arguments})"
+    arguments = ", ".join(writer.groups if single else [*writer.groups, "out"])
+    is_elemental = layout.groups and not layout.group_of(VECTOR) and (single or len(layout.outputs) > 1)
+    kind = "elemental" if is_elemental else "pure"
+    head = f"  {kind} function {name}({arguments}) result(value)" if single else f"  {kind} subroutine {name}({arguments})"
     lines = [row for line in prose for row in comment(line)]
     lines += [f"module {name}_module", "  use, intrinsic :: iso_fortran_env, only: wp => real64"]
     code = " ".join((*[s.right for s in statements_in(writer.statements)], *writer.results))
     if "ieee" in code:
         lines.append("  use, intrinsic :: ieee_arithmetic, only: ieee_value, ieee_quiet_nan")
     of_c = [word for word in OF_C if f"c_{word}(" in code]
-    lines += ["  implicit none", "  private", f"  public :: {name}"]
+    structures = _structures(program, name, writer)
+    public = [name, *[line.split()[-1] for line in structures if line.startswith("  type ::")]]
+    lines += ["  implicit none", "  private", *_folded(f"  public :: {', '.join(public)}"), *structures]
     for word in of_c:
         lines += [
             "  interface", f"    pure function c_{word}(x) result(value) bind(c, name='{word}')", "      use, intrinsic :: iso_c_binding, only: c_double",
@@ -112,14 +126,70 @@ def _module(program: Program, name: str, prose: Sequence[str]) -> str:
     if helpers:
         lines += ["  type :: pair", "    real(wp) :: high, low", "  end type pair"]
     lines += ["contains", "", *_folded(head)]
-    lines += [f"    real(wp), intent(in) :: {i}" for i in writer.inputs]
-    lines.append("    real(wp) :: value" if single else f"    real(wp), intent(out) :: out({len(writer.results)})")
+    words = {NUMBER: "real(wp), intent(in) :: {0}", VECTOR: "real(wp), intent(in) :: {0}({1})",
+             STRUCTURE: f"type({parameters_type(name)}), intent(in) :: {{0}}"}  # fmt: skip
+    for group, word in zip(layout.groups, writer.groups, strict=True):
+        lines.append(f"    {words[group.kind].format(word, len(group.members))}")
+    several = len(layout.outputs) > 1
+    result = f"type({result_type(name)})" if several else "real(wp)"
+    lines.append(
+        "    real(wp) :: value"
+        if single
+        else f"    {result}, intent(out) :: out{'' if several else _dimensions(layout.outputs[0])}"
+    )
+    unpacked = _unpacked(program, writer)
+    lines += [f"    real(wp) :: {word}" for word, _ in unpacked]
     lines += [f"    {'type(pair)' if kind == 'pair' else 'real(wp)'} :: {word}" for word, kind in names_in(writer.statements)]
+    lines += [line for word, right in unpacked for line in _folded(f"    {word} = {right}")]
     lines += _block(writer.statements, "    ")
-    for k, r in enumerate(writer.results):
-        lines += _folded(f"    {'value' if single else f'out({k + 1})'} = {r}")
+    for place, right in zip(["value"] if single else _parts(program, writer), writer.results, strict=True):
+        lines += _folded(f"    {place} = {right}")
     lines += [f"  end {'function' if single else 'subroutine'} {name}", *[line for block in helpers for line in ("", block)]]
     return "\n".join([*lines, "", f"end module {name}_module", ""])
+
+
+def _structures(program: Program, name: str, writer: Writer) -> list[str]:
+    """The types of the parameters and of several outputs."""
+    layout, lines = program.layout, list[str]()
+    for place, group in layout.starts():
+        if group.kind == STRUCTURE:
+            own = writer.inputs[place : place + len(group.members)]
+            lines += [
+                f"  type :: {parameters_type(name)}",
+                *[f"    real(wp) :: {word}" for word in own],
+                f"  end type {parameters_type(name)}",
+            ]
+    if len(layout.outputs) > 1:
+        lines.append(f"  type :: {result_type(name)}")
+        lines += [f"    real(wp) :: {word}{_dimensions(o)}" for o, word in zip(layout.outputs, writer.outputs, strict=True)]
+        lines.append(f"  end type {result_type(name)}")
+    return lines
+
+
+def _dimensions(output: Output) -> str:
+    return f"({', '.join(map(str, output.shape))})" if output.shape else ""
+
+
+def _unpacked(program: Program, writer: Writer) -> list[tuple[str, str]]:
+    """Names for the members of vectors and structures, those that are used, and where they are."""
+    used = {str(n) for n in used_inputs(program)}
+    found: list[tuple[str, str]] = []
+    for (place, group), word in zip(program.layout.starts(), writer.groups, strict=True):
+        for k, own in enumerate(group.members):
+            local = writer.inputs[place + k]
+            if group.kind != NUMBER and own in used:
+                found.append((local, f"{word}({k + 1})" if group.kind == VECTOR else f"{word}%{local}"))
+    return found
+
+
+def _parts(program: Program, writer: Writer) -> list[str]:
+    """Each number of the outputs as a part of out."""
+    several = len(program.layout.outputs) > 1
+    found: list[str] = []
+    for output, word in zip(program.layout.outputs, writer.outputs, strict=True):
+        start = f"out%{word}" if several else "out"
+        found += [f"{start}({', '.join(str(k + 1) for k in place)})" if place else start for place in output.places]
+    return found
 
 
 def _block(statements: Sequence[Line], pad: str) -> list[str]:
@@ -149,22 +219,32 @@ def _folded(line: str) -> list[str]:
     return [*pieces, rest]
 
 
-def _call(program: Program) -> str:
-    arguments = [f"point({k + 1})" for k in range(len(program.inputs))]
-    if len(program.outputs) == 1:
-        return f"found(1) = {GENERATED}({', '.join(arguments)})"
-    return f"call {GENERATED}({', '.join([*arguments, 'found'])})"
+def _call(program: Program, name: str, writer: Writer) -> list[str]:
+    """The statements of a test that make found from point."""
+    arguments: list[str] = []
+    for place, group in program.layout.starts():
+        listed = ", ".join(f"point({place + k + 1})" for k in range(len(group.members)))
+        arguments.append({NUMBER: listed, VECTOR: f"[{listed}]", STRUCTURE: f"{parameters_type(name)}({listed})"}[group.kind])
+    if _returns(program):
+        return [f"found(1) = {GENERATED}({', '.join(arguments)})"]
+    stored = [f"found({k + 1}) = {part}" for k, part in enumerate(_parts(program, writer))]
+    return [f"call {GENERATED}({', '.join([*arguments, 'out'])})", *stored]
 
 
 def _opening(program: Program, name: str, title: str, arrays: Sequence[str]) -> list[str]:
+    layout = program.layout
     sizes = [f"point({max(len(program.inputs), 1)})", *[f"{a}({len(program.outputs)})" for a in arrays]]
-    return [
+    types = [parameters_type(name)] * bool(layout.group_of(STRUCTURE)) + [result_type(name)] * (len(layout.outputs) > 1)
+    lines = [
         f"program {title}", "  use, intrinsic :: iso_fortran_env, only: wp => real64",
-        f"  use {name}_module, only: {GENERATED} => {name}", "  implicit none", f"  real(wp) :: {', '.join(sizes)}",
+        *_folded(f"  use {name}_module, only: {', '.join([f'{GENERATED} => {name}', *types])}"), "  implicit none", f"  real(wp) :: {', '.join(sizes)}",
     ]  # fmt: skip
+    if len(layout.outputs) > 1:
+        return [*lines, f"  type({result_type(name)}) :: out"]
+    return lines if _returns(program) else [*lines, f"  real(wp) :: out{_dimensions(layout.outputs[0])}"]
 
 
-def _test(program: Program, name: str, samples: Samples) -> str:
+def _test(program: Program, name: str, writer: Writer, samples: Samples) -> str:
     """A program that compares with correctly rounded values: 1 where one is off, 77 where there is nothing to compare."""
     if not samples.points:
         told = f"{name}: not checked, no point was found at which it has a real value"
@@ -182,11 +262,11 @@ def _test(program: Program, name: str, samples: Samples) -> str:
         f"! Compares {name} with correctly rounded values: gfortran {name}.f90 test_{name}.f90",
         *_opening(program, name, f"test_{name}", ("found", "expected", "allowed")), "  logical :: wrong", "  wrong = .false.", "  point = 0.0_wp",
     ]  # fmt: skip
+    call = [row for line in _call(program, name, writer) for row in _folded(f"  {line}")]
     for point, right, bar in zip(*samples, strict=True):
         for what, row in (("point", point or [0.0]), ("expected", right), ("allowed", bar)):
             lines += _folded(f"  {what} = [{', '.join(_literal(v) for v in row)}]")
-        lines += _folded(f"  {_call(program)}")
-        lines.append("  if (.not. all(abs(found - expected) <= allowed)) wrong = .true.")
+        lines += [*call, "  if (.not. all(abs(found - expected) <= allowed)) wrong = .true."]
     lines += [
         "  if (wrong) then", "    print *, 'values are off'", "    stop 1", "  end if",
         *_folded(f"  print *, '{name}: {len(samples.points)} points agree'"), f"end program test_{name}", "",
@@ -202,7 +282,8 @@ def driver(program: Program, name: str, count: int) -> dict[str, str]:
     """A program that reads points, one a line, and prints the outputs of each with all digits."""
     lines = [
         *_opening(program, name, f"{name}_driver", ("found",)), "  integer :: i", f"  do i = 1, {count}", "    read (*, *) point",
-        *_folded(f"    {_call(program)}"), f"    print '({len(program.outputs)}es26.17e3)', found", "  end do",
+        *[row for line in _call(program, name, _writer(program, name)) for row in _folded(f"    {line}")],
+        f"    print '({len(program.outputs)}es26.17e3)', found", "  end do",
         f"end program {name}_driver", "",
     ]  # fmt: skip
     return {f"{name}_driver.f90": "\n".join(lines)}

@@ -10,6 +10,7 @@ from typing import NamedTuple
 
 from gelvo.code.digits.improving import Digits
 from gelvo.code.digits.points import Ends
+from gelvo.code.layout import NUMBER, STRUCTURE, VECTOR, Layout
 from gelvo.expression.nodes import Expression, Name
 from gelvo.facts.store import Facts
 
@@ -35,12 +36,12 @@ class Stated(NamedTuple):
 
 
 def prose(
-    name: str, outputs: Mapping[str, Expression], inputs: Sequence[Name], units: Mapping[str, str], said: Stated
+    name: str, outputs: Mapping[str, Expression], inputs: Sequence[Name], units: Mapping[str, str], said: Stated, layout: Layout
 ) -> list[str]:
     """The lines of the head; each target turns them into a comment by its own way."""
     shown = [f"{_with_unit(k, units)} = {said.short.get(k, v)}" for k, v in outputs.items()]
     shown += [f"where {symbol} = {meaning}" for symbol, meaning in said.symbols]
-    listed = "inputs, in this order: " + (", ".join(_input(n, units, said.ranges) for n in inputs) or "none")
+    listed = f"inputs, in this order: {_inputs(inputs, units, said, layout) or 'none'}"
     given = [str(f) for f in said.facts.given]
     lines = [*shown, ""] if sum(map(len, shown)) < MOST_PROSE else []
     lines += [listed, *[f"holds where {', '.join(given)}"] * bool(given)]
@@ -51,6 +52,16 @@ def known(digits: Mapping[str, Digits]) -> list[str]:
     """What is known of the digits."""
     lines = [f"digits of {k}: {d}" for k, d in digits.items()]
     return ["", *_wrapped(lines)] if lines and sum(map(len, lines)) < MOST_PROSE else []
+
+
+def _inputs(inputs: Sequence[Name], units: Mapping[str, str], said: Stated, layout: Layout) -> str:
+    told = [_input(n, units, said.ranges) for n in inputs]
+    words: list[str] = []
+    for place, group in layout.starts():
+        own = ", ".join(told[place : place + len(group.members)])
+        shown = {NUMBER: own, VECTOR: f"{group.name} = [{own}]", STRUCTURE: f"{group.name} = {{{own}}}"}
+        words.append(shown[group.kind])
+    return ", ".join(words)
 
 
 def _input(name: Name, units: Mapping[str, str], ranges: Mapping[Name, Ends]) -> str:

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 
 from gelvo.code.careful import arithmetic
 from gelvo.code.folding import all_folded
+from gelvo.code.layout import NUMBER, STRUCTURE, VECTOR, chunks, nested
 from gelvo.code.pieces import in_braces
 from gelvo.code.program import Program
 from gelvo.code.target import PAIRS, Commands, Samples, Target, harmless
@@ -50,18 +51,46 @@ def comment(prose: Sequence[str]) -> list[str]:
 
 def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -> dict[str, str]:
     """A module with one documented function, and its test."""
-    writer = Writer(program, TARGET, name)
+    writer, layout = Writer(program, TARGET, name), program.layout
     helpers = arithmetic(writer.statements, "pairs.mjs", "\n\n")
-    result = writer.results[0] if len(writer.results) == 1 else f"[{', '.join(writer.results)}]"
+    given: list[str] = []
+    for (place, group), word in zip(layout.starts(), writer.groups, strict=True):
+        own = writer.inputs[place : place + len(group.members)]
+        given.append(
+            f"{{{', '.join(own)}}}" if group.kind == STRUCTURE else f"[{', '.join(own)}]" if group.kind == VECTOR else word
+        )
+    results = [nested(o, values, _row) for o, values in chunks(layout.outputs, writer.results)]
+    named = [w if w == r else f"{w}: {r}" for w, r in zip(writer.outputs, results, strict=True)]
+    result = results[0] if len(results) == 1 else "{\n" + "".join(f"    {part},\n" for part in named) + "  }"
     lines = [
-        *comment(prose[:1]), "", *[line for block in helpers for line in (block, "")], *comment(prose[2:]),
-        f"export function {name}({', '.join(writer.inputs)}) {{",
+        *comment(prose[:1]), "", *[line for block in helpers for line in (block, "")], *comment([*prose[2:], *writer.renamed]),
+        f"export function {name}({', '.join(given)}) {{",
         *in_braces(writer.statements, "  ", "const", "const", "let"), f"  return {result};", "}", "",
     ]  # fmt: skip
-    return {f"{name}.mjs": "\n".join(all_folded(lines)), f"test_{name}.mjs": _test(name, samples)}
+    return {
+        f"{name}.mjs": "\n".join(all_folded(lines)),
+        f"test_{name}.mjs": _test(name, _called(program, writer, "point"), samples),
+    }
 
 
-def _test(name: str, samples: Samples) -> str:
+def _row(values: Sequence[str]) -> str:
+    return f"[{', '.join(values)}]"
+
+
+def _called(program: Program, writer: Writer, point: str) -> str:
+    """The list of all numbers that the function gives for a point."""
+    arguments: list[str] = []
+    for place, group in program.layout.starts():
+        own = [f"{point}[{place + k}]" for k in range(len(group.members))]
+        named = ", ".join(f"{word}: {value}" for word, value in zip(writer.inputs[place : place + len(own)], own, strict=True))
+        arguments.append({NUMBER: own[0], VECTOR: _row(own), STRUCTURE: f"{{{named}}}"}[group.kind])
+    call = f"generated({', '.join(arguments)})"
+    if len(program.layout.outputs) > 1:
+        return f"Object.values({call}).flat(2)"
+    return f"[{call}].flat(3)"
+
+
+def _test(name: str, call: str, samples: Samples) -> str:
     """A program that compares with correctly rounded values: 1 where one is off, 77 where there is nothing to compare."""
     if not samples.points:
         return f'console.log("{name}: not checked, no point was found at which it has a real value");\nprocess.exitCode = 77;\n'
@@ -74,7 +103,7 @@ const allowed = {_listed(samples.allowed)};
 
 let wrong = 0;
 points.forEach((point, i) => {{
-  [generated(...point)].flat().forEach((value, k) => {{
+  {call}.forEach((value, k) => {{
     if (!(Math.abs(value - expected[i][k]) <= allowed[i][k])) {{
       console.log(`point ${{i}}, output ${{k}}: found ${{value}}, expected ${{expected[i][k]}}`);
       wrong = 1;
@@ -96,13 +125,14 @@ def _literal(value: float) -> str:
 
 def driver(program: Program, name: str, count: int) -> dict[str, str]:
     """A program that reads points, one a line, and prints the outputs of each."""
+    call = _called(program, Writer(program, TARGET, name), "point")
     return {
         f"{name}_driver.mjs": f"""import {{readFileSync}} from "node:fs";
 import {{{name} as generated}} from "./{name}.mjs";
 
 for (const line of readFileSync(0, "utf8").split("\\n").slice(0, {count})) {{
-  const point = line.trim().split(/\\s+/).map(Number).slice(0, {len(program.inputs)});
-  console.log([generated(...point)].flat().map((value) => value.toPrecision(17)).join(" "));
+  const point = line.trim().split(/\\s+/).map(Number);
+  console.log({call}.map((value) => value.toPrecision(17)).join(" "));
 }}
 """
     }

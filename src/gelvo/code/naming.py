@@ -61,6 +61,16 @@ def meaning(node: Node, named: Mapping[Node, Piece]) -> str:
     return ""
 
 
+def parameters_type(name: str) -> str:
+    """What the structure of the parameters of a function is called."""
+    return f"{name}_parameters"
+
+
+def result_type(name: str) -> str:
+    """What the structure of the outputs of a function is called."""
+    return f"{name}_result"
+
+
 def function_name(wanted: str, target: Target) -> str:
     """A name for the generated function, from any text such as a file's name."""
     stem = plain(wanted)[: target.longest - 12]

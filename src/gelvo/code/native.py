@@ -52,7 +52,8 @@ class NativeFunction:
     def _library(self, fixed: Sequence[int]) -> Path:
         name, program = self.bundle.name, self.bundle.program
         inputs = list(safe_names(self.names, TARGET, (name,)).values())
-        loop = array_function(program, name, inputs, LOOP, [inputs[k] for k in fixed])
+        members = list(safe_names(list(program.outputs), TARGET, (name,)).values())
+        loop = array_function(program, name, inputs, members, LOOP, [inputs[k] for k in fixed])
         sources = {f"{name}.c": self.bundle.files[f"{name}.c"], f"{name}.h": self.bundle.files[f"{name}.h"]}
         return _built(sources | {"loop.c": "\n".join([f'#include "{name}.c"', *loop, ""])}, "loop.c")
 

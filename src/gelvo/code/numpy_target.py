@@ -10,7 +10,8 @@ from collections.abc import Sequence
 
 from gelvo.code.careful import arithmetic
 from gelvo.code.digits.numeric import CAREFUL, is_numeric
-from gelvo.code.folding import folded, python_folded
+from gelvo.code.folding import WIDTH, folded, python_folded
+from gelvo.code.layout import STRUCTURE, VECTOR, chunks
 from gelvo.code.pieces import Choice, Line
 from gelvo.code.program import Program
 from gelvo.code.target import PAIRS, Commands, Samples, Target, harmless
@@ -77,19 +78,43 @@ WHERE_ONLY = '''def where_only(condition, inside, values, outside):
         result[condition] = inside(*[v[condition] for v in values])
     return result[()]'''
 RESERVED = frozenset(
-    ("where_only", *keyword.kwlist, *keyword.softkwlist, "numpy", "special", "result", "shape", "float", "tuple", "range", *PAIRS)
+    (
+        "where_only",
+        "out",
+        "NamedTuple",
+        *keyword.kwlist,
+        *keyword.softkwlist,
+        "numpy",
+        "special",
+        "result",
+        "shape",
+        "float",
+        "tuple",
+        "range",
+        *PAIRS,
+    )
 )
 # a file of such a name would hide a module that the test, or Python itself, imports
 MODULES = frozenset((*sys.stdlib_module_names, *dir(builtins), "scipy", "pytest", "conftest", "setup", "test"))
 
 
-def function_source(program: Program, name: str, prose: Sequence[str] = ()) -> str:
-    """One function; arrays broadcast, and constants take the shape of the inputs."""
-    writer = Writer(program, TARGET, name)
-    inputs = writer.inputs
-    lines = [*folded(f"def {name}({', '.join(inputs)}):"), *docstring(prose, "    ")]
-    for name_in in inputs:
-        lines.append(f"    {name_in} = numpy.asarray({name_in}, dtype=float)")
+def function_source(program: Program, name: str, prose: Sequence[str] = (), named: bool = False) -> str:
+    """One function; arrays broadcast, and constants take the shape of the inputs.
+
+    named: whether several outputs come back by name.
+    """
+    writer, layout = Writer(program, TARGET, name), program.layout
+    prose, inputs = [*prose, *writer.renamed], writer.inputs
+    given = [g for g, group in zip(writer.groups, layout.groups, strict=True) if group.kind != STRUCTURE]
+    keywords = [w for p, group in layout.starts() if group.kind == STRUCTURE for w in inputs[p : p + len(group.members)]]
+    in_place = ["out=None"] * (len(layout.outputs) == 1 and bool(layout.outputs[0].shape))
+    lines = [*folded(f"def {name}({', '.join([*given, *keywords, *in_place])}):"), *docstring(prose, "    ")]
+    for (place, group), word in zip(layout.starts(), writer.groups, strict=True):
+        own = inputs[place : place + len(group.members)]
+        if group.kind == VECTOR:
+            lines += folded(f"    {', '.join(own)}{',' * (len(own) == 1)} = numpy.asarray({word}, dtype=float)")
+        else:
+            lines += [f"    {w} = numpy.asarray({w}, dtype=float)" for w in own]
     shape = f"numpy.broadcast_shapes({', '.join(f'numpy.shape({i})' for i in inputs)})" if inputs else "()"
     pad = "    "
     if any(isinstance(n, Cases) or is_numeric(n, CAREFUL) for e in program.outputs.values() for n in postorder(e)):
@@ -99,15 +124,58 @@ def function_source(program: Program, name: str, prose: Sequence[str] = ()) -> s
     functions: list[str] = []
     lines += _block(writer.statements, pad, inputs, functions)
     lines += [
-        *python_folded(f"{pad}result = ({', '.join(writer.results)},)"),
-        *python_folded(f"    shape = {shape}"),
+        *listed(f"{pad}result = (", writer.results, ")"),
+        *folded(f"    shape = {shape}"),
         "    result = tuple(",
         "        v if numpy.shape(v) == shape else numpy.broadcast_to(v, shape).astype(float) for v in result",
         "    )",
-        "    return result[0]" if len(writer.results) == 1 else "    return result",
+        *_returned(program, name, writer, named),
     ]
     helpers = arithmetic(writer.statements, "pairs.py", "\n\n\n")
     return "\n\n\n".join([*helpers, *[WHERE_ONLY] * bool(functions), *functions, "\n".join(lines)]) + "\n"
+
+
+def listed(opening: str, values: Sequence[str], closing: str) -> list[str]:
+    """A literal on one line, or with one value a line."""
+    line = f"{opening}{', '.join(values)}{',' * (len(values) == 1)}{closing}"
+    if len(line) <= WIDTH:
+        return [line]
+    pad = opening[: len(opening) - len(opening.lstrip())]
+    return [opening, *[part for v in values for part in folded(f"{pad}    {v},")], f"{pad}{closing}"]
+
+
+def _returned(program: Program, name: str, writer: Writer, named: bool) -> list[str]:
+    """What the function gives back, of the numbers in result: those of an array along its first axes."""
+    outputs = program.layout.outputs
+    if all(not o.shape for o in outputs):
+        whole = f"{result_class(name)}(*result)" if named else "result"
+        return ["    return result[0]" if len(outputs) == 1 else f"    return {whole}"]
+    places = [f"result[{k}]" for k in range(len(writer.results))]
+    parts: list[str] = []
+    for output, own in chunks(outputs, places):
+        first, last = own[0][7:-1], str(int(own[-1][7:-1]) + 1)
+        rows = f"numpy.array(result[{first}:{last}])"
+        parts.append(
+            own[0] if not output.shape else rows if len(output.shape) == 1 else f"{rows}.reshape({output.shape} + shape)"
+        )
+    if len(outputs) > 1:
+        return listed(f"    return {result_class(name)}(", parts, ")")
+    return [
+        f"    result = {parts[0]}", "    if out is None:", "        return result", "    out[...] = result", "    return out"
+    ]  # fmt: skip
+
+
+def result_class(name: str) -> str:
+    """What the class of several outputs is called."""
+    return "".join(w.capitalize() for w in f"{name}_result".split("_"))
+
+
+def structure_class(program: Program, name: str, writer: Writer) -> list[str]:
+    """Several outputs by name."""
+    if len(program.layout.outputs) == 1:
+        return []
+    fields = [f"    {word}: object" for word in writer.outputs]
+    return [f"class {result_class(name)}(NamedTuple):", f'    """The outputs of {name}."""', "", *fields, "", ""]
 
 
 def _block(statements: Sequence[Line], pad: str, known: Sequence[str], functions: list[str]) -> list[str]:
@@ -144,13 +212,30 @@ def docstring(prose: Sequence[str], pad: str = "") -> list[str]:
 
 def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -> dict[str, str]:
     """A module with one documented function, and its test."""
-    source = function_source(program, name, prose[2:])
-    imports = ["import numpy", *["from scipy import special"] * ("special." in source)]
-    module = "\n".join([*docstring(prose[:1]), "", *imports, "", "", source])
-    return {f"{name}.py": module, f"test_{name}.py": _test(name, samples)}
+    source, writer = function_source(program, name, prose[2:], named=True), Writer(program, TARGET, name)
+    several = structure_class(program, name, writer)
+    imports = [
+        *["from typing import NamedTuple", ""] * bool(several),
+        "import numpy",
+        *["from scipy import special"] * ("special." in source),
+    ]
+    module = "\n".join([*docstring(prose[:1]), "", *imports, "", "", *several, source])
+    return {f"{name}.py": module, f"test_{name}.py": test_source(name, called(program, "point"), samples)}
 
 
-def _test(name: str, samples: Samples) -> str:
+def called(program: Program, point: str, vector: str = "[{0}]") -> str:
+    """The list of all numbers that the function gives for a point; vector: how one is written, of its numbers."""
+    arguments: list[str] = []
+    for place, group in program.layout.starts():
+        own = [f"{point}[{place + k}]" for k in range(len(group.members))]
+        arguments += [vector.format(", ".join(own))] if group.kind == VECTOR else own
+    call = f"generated({', '.join(arguments)})"
+    if len(program.layout.outputs) == 1:
+        return f"numpy.ravel({call})"
+    return f"numpy.concatenate([numpy.ravel(part) for part in {call}])"
+
+
+def test_source(name: str, call: str, samples: Samples) -> str:
     """A test that runs on its own, or with a test runner; without any point it says so instead of passing."""
     if not samples.points:
         return f'''"""{name} is not checked: no point was found at which it has a real value."""
@@ -179,7 +264,7 @@ ALLOWED = {_listed(samples.allowed)}
 
 def test_{name}_has_the_right_values():
     for point, expected, allowed in zip(POINTS, EXPECTED, ALLOWED):
-        found = numpy.atleast_1d(generated(*point))
+        found = {call}
         for value, right, bar in zip(found, expected, allowed):
             assert abs(value - right) <= bar, (point, value, right)
 
@@ -196,6 +281,7 @@ def _listed(rows: list[list[float]]) -> str:
 
 def driver(program: Program, name: str, count: int) -> dict[str, str]:
     """A program that reads points, one a line, and prints the outputs of each."""
+    call = called(program, "point")
     return {
         f"{name}_driver.py": f"""import sys
 
@@ -206,8 +292,8 @@ from {name} import {name} as generated
 
 numpy.seterr(all="ignore")
 for line in sys.stdin.read().splitlines()[:{count}]:
-    point = [float.fromhex(word) for word in line.split()][:{len(program.inputs)}]
-    print(*[float(v).hex() for v in numpy.atleast_1d(generated(*point))])
+    point = [float.fromhex(word) for word in line.split()]
+    print(*[float(v).hex() for v in {call}])
 """
     }
 

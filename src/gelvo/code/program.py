@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 from gelvo.code.digits.numeric import CAREFUL, is_numeric
+from gelvo.code.layout import Layout, plain_layout
 from gelvo.errors import DomainError, ExportError
 from gelvo.expression.building import multiply_all, power
 from gelvo.expression.display import has_minus
@@ -38,11 +39,20 @@ Path = tuple[tuple[Cases, int], ...]  # the cases, and the value of each, that a
 
 
 class Program(NamedTuple):
-    """inputs: names in order; outputs: name -> formula; definitions: symbols that formulas are written with, those first that others need."""
+    """inputs: names in order; outputs: name -> formula; definitions: symbols that formulas are written with, those first that others need.
+
+    arranged: which numbers travel together, where some do.
+    """
 
     inputs: tuple[Name, ...]
     outputs: dict[str, Expression]
     definitions: tuple[tuple[Name, Expression], ...] = ()
+    arranged: Layout | None = None
+
+    @property
+    def layout(self) -> Layout:
+        """How the inputs come and the outputs go."""
+        return self.arranged or plain_layout(self.inputs, self.outputs)
 
 
 def make_program(outputs: Mapping[str, Expression], inputs: Sequence[Name], functions: Mapping[str, str]) -> Program:

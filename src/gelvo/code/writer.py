@@ -6,13 +6,15 @@ A group of a long sum is added up by itself, so rounding grows with the depth of
 
 from __future__ import annotations
 
+import textwrap
 from collections.abc import Mapping, Sequence
 
 from gmpy2 import mpq
 
 from gelvo.code.careful import Pairs
 from gelvo.code.digits.numeric import CAREFUL, GROUPED, is_numeric
-from gelvo.code.naming import meaning, safe_names
+from gelvo.code.layout import NUMBER
+from gelvo.code.naming import meaning, parameters_type, result_type, safe_names
 from gelvo.code.pieces import ATOM, CHOICE, PRODUCT, QUOTIENT, SUM, Branch, Choice, Line, Piece, Statement
 from gelvo.code.program import MOST_BLOCKS, Path, Program, regions, small_power, without_number
 from gelvo.code.target import Target
@@ -36,25 +38,33 @@ from gelvo.expression.nodes import (
 )
 from gelvo.numbers.exact import nearest_float, real
 
-DEEPEST, LONGEST, GROUP, SHORT = 24, 1500, 16, 60
+DEEPEST, LONGEST, GROUP, SHORT, PROSE_WIDTH, MOST_RENAMED = 24, 1500, 16, 60, 92, 60
 EXACT = 1 << 53  # whole numbers up to here are doubles
 
 
 class Writer:
-    """A program as code of one language: `.inputs` are its identifiers, `.statements` come first, `.results` are the outputs.
+    """A program as code of one language: `.inputs` are its identifiers, `.statements` come first, `.results` are the numbers of the outputs.
 
-    A part that several use is a statement of its own, in the innermost block that all of them stand in.
+    `.groups` are the identifiers of the groups of inputs, `.outputs` those of the outputs in a structure, `.renamed` tells of inputs whose
+    own name has no place in the language. A part that several use is a
+    statement of its own, in the innermost block that all of them stand in.
     """
 
     def __init__(self, program: Program, target: Target, function_name: str, taken: Sequence[str] = ()) -> None:
         self.functions, self.syntax = target.functions, target.syntax
         symbols = [n.name for n, _ in program.definitions]
-        names = safe_names([*[n.name for n in program.inputs], *symbols], target, (function_name, *taken))
+        layout, own = program.layout, (function_name, parameters_type(function_name), result_type(function_name))
+        names = safe_names([*[n.name for n in program.inputs], *symbols], target, (*own, *taken))
+        together = [g.name for g in layout.groups if g.kind != NUMBER]
+        grouped = safe_names(together, target, (*own, *taken, *names.values()))
+        members = safe_names([o.name for o in layout.outputs], target, own)
         self.inputs = [names[n.name] for n in program.inputs]
-        self._target, self._taken = target, {function_name, *taken, *names.values()}
+        self.groups = [grouped.get(g.name) or names[g.members[0]] for g in layout.groups]
+        self.outputs = list(members.values())
+        self._target, self._taken = target, {*own, *taken, *names.values(), *grouped.values()}
         self.statements: list[Line] = []
         self._stem, self._count = "part", 0
-        used = [w.lower() for w in (*self.inputs, function_name)]
+        used = [w.lower() for w in (*self.inputs, *self.groups, function_name)]
         while any(w.startswith(self._stem) for w in used):
             self._stem += "_"
         self._named: dict[Node, Piece] = {n: Piece(names[n.name], plain=True) for n in program.inputs}
@@ -67,6 +77,10 @@ class Writer:
             self._named[symbol] = self.kept(self.render(formula).text, name=names[symbol.name])
         self._share()
         self.results = [bare(self.render(e).text) for e in program.outputs.values()]
+        pairs = [f"{n.name} is {word}" for n, word in zip(program.inputs, self.inputs, strict=True) if n.name != word]
+        self.renamed = (
+            textwrap.wrap(f"in the code {', '.join(pairs)}", PROSE_WIDTH) if pairs and len(pairs) < MOST_RENAMED else []
+        )
 
     def _share(self) -> None:
         """Statements for what is used more than once in the block that is being written."""

@@ -1,0 +1,122 @@
+"""Python for one point at a time, compiled where Numba is installed: the table of functions, and the module."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Sequence
+
+from gelvo.code.careful import arithmetic
+from gelvo.code.folding import folded, python_folded
+from gelvo.code.layout import STRUCTURE, VECTOR, chunks, nested
+from gelvo.code.numpy_target import MODULES, called, docstring, listed, result_class, structure_class, test_source
+from gelvo.code.numpy_target import RESERVED as NUMPY_RESERVED
+from gelvo.code.pieces import Choice, Line
+from gelvo.code.program import Program
+from gelvo.code.target import Commands, Samples, Target
+from gelvo.code.writer import Writer
+
+_SAME = ("exp", "log10", "log2", "sqrt", "sin", "cos", "tan", "asin", "acos", "atan", "sinh", "cosh", "tanh", "asinh", "acosh", "atanh",
+         "expm1", "log1p", "erf", "erfc", "gamma")  # fmt: skip
+FUNCTIONS: dict[str, str] = {n: f"math.{n}({{0}})" for n in _SAME} | {
+    "ln": "math.log({0})",
+    "hypot": "math.hypot({0}, {1})",
+    "grouped": "({0})",
+    "binade": "math.ldexp(1.0, math.frexp({0})[1] - 1)",
+    "cbrt": "numpy.cbrt({0})",
+    "abs": "abs({0})",
+    "sign": "float(({0} > 0.0) - ({0} < 0.0))",
+    "heaviside": "(0.5*(({0} > 0.0) - ({0} < 0.0)) + 0.5)",
+    "floor": "numpy.floor({0})",
+    "ceil": "numpy.ceil({0})",
+    "atan2": "math.atan2({0}, {1})",
+    "min": "min({0}, {1})",
+    "max": "max({0}, {1})",
+    "factorial": "math.gamma({0} + 1.0)",
+    "loggamma": "math.lgamma({0})",
+}
+SYNTAX = {
+    "pi": "math.pi", "euler_gamma": "0.5772156649015329", "catalan": "0.915965594177219", "power": "math.pow({0}, {1})",
+    "nan": "math.nan", "choose": "({1} if {0} else {2})", "and": "and", "or": "or", "true": "True", "false": "False",
+    "high": "{0}[0]", "low": "{0}[1]",
+}  # fmt: skip
+RESERVED = NUMPY_RESERVED | frozenset("math njit numba abs min max".split())
+OPENING = """try:
+    from numba import njit
+except ImportError:  # the same code in plain Python: slower, and an error where compiled code gives inf or nan
+
+    def njit(**options):
+        return lambda function: function"""
+VECTORS = "numpy.array([{0}])"
+MARK = '@njit(error_model="numpy")'
+
+
+def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -> dict[str, str]:
+    """A module with one documented function, and its test."""
+    writer, layout = Writer(program, TARGET, name), program.layout
+    given: list[str] = []
+    unpacked: list[str] = []
+    for (place, group), word in zip(layout.starts(), writer.groups, strict=True):
+        own = writer.inputs[place : place + len(group.members)]
+        given += own if group.kind == STRUCTURE else [word]
+        if group.kind == VECTOR:
+            unpacked += [f"    {local} = {word}[{k}]" for k, local in enumerate(own)]
+    results = [nested(o, values, _row) for o, values in chunks(layout.outputs, writer.results)]
+    arrays = [f"numpy.array({r})" if o.shape else r for o, r in zip(layout.outputs, results, strict=True)]
+    returned = listed(f"    return {result_class(name)}(", arrays, ")") if len(arrays) > 1 else folded(f"    return {arrays[0]}")
+    helpers = [f"{MARK}\n{block}" for block in arithmetic(writer.statements, "pairs.py", "\n\n\n")]
+    function = [
+        MARK, *folded(f"def {name}({', '.join(given)}):"), *docstring([*prose[2:], *writer.renamed], "    "), *unpacked,
+        *blocks(writer.statements, "    "), *returned,
+    ]  # fmt: skip
+    several = structure_class(program, name, writer)
+    opening = ["import math", *["from typing import NamedTuple"] * bool(several), "", "import numpy", "", OPENING, "", ""]
+    module = [*docstring(prose[:1]), "", *opening, *several, *[line for h in helpers for line in (h, "", "")], *function, ""]
+    return {f"{name}.py": "\n".join(module), f"test_{name}.py": test_source(name, called(program, "point", VECTORS), samples)}
+
+
+def _row(values: Sequence[str]) -> str:
+    return f"[{', '.join(values)}]"
+
+
+def blocks(lines: Sequence[Line], pad: str) -> list[str]:
+    """Statements and choices of Python for one point."""
+    out: list[str] = []
+    for line in lines:
+        if not isinstance(line, Choice):
+            out += python_folded(f"{pad}{line.name} = {line.right}")
+            continue
+        for k, branch in enumerate(line.branches):
+            out += folded(f"{pad}{'elif' if k else 'if'} {branch.condition}:" if branch.condition else f"{pad}else:")
+            out += [*blocks(branch.statements, f"{pad}    "), *python_folded(f"{pad}    {line.name} = {branch.right}")]
+    return out
+
+
+def driver(program: Program, name: str, count: int) -> dict[str, str]:
+    """A program that reads points, one a line, and prints the outputs of each; nan where plain Python has no value."""
+    return {
+        f"{name}_driver.py": f"""import sys
+
+import numpy
+
+sys.path.insert(0, ".")
+from {name} import {name} as generated
+
+for line in sys.stdin.read().splitlines()[:{count}]:
+    point = [float.fromhex(word) for word in line.split()]
+    try:
+        values = {called(program, "point", VECTORS)}
+    except (ArithmeticError, ValueError):
+        values = [numpy.nan]*{len(program.outputs)}
+    print(*[float(v).hex() for v in values])
+"""
+    }
+
+
+def commands(name: str) -> Commands:
+    """How the driver and the module's own test are run, each in a process of its own."""
+    python = [sys.executable, "-P", "-B"]
+    alone = f"import sys, runpy; sys.path.insert(0, '.'); runpy.run_path('test_{name}.py', run_name='__main__')"
+    return Commands([[*python, f"{name}_driver.py"]], [[*python, "-c", alone]])
+
+
+TARGET = Target("numba", FUNCTIONS, SYNTAX, RESERVED, files, driver, commands, MODULES)
