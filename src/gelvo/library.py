@@ -181,11 +181,13 @@ def native_function(
     given: Iterable[Any] = (),
     ranges: Mapping[Any, tuple[Any, Any]] | None = None,
     digits: str = "condition",
+    parameters: Any = (),
 ) -> NativeFunction:
     """A compiled function of the inputs in order, for numbers or arrays: the C of `export_code`, built and loaded at once.
 
-    expression: a formula, or {name: formula}; inputs: the argument names in order; given, ranges, digits: as in `export_code`.
-    Arrays broadcast, and long ones are divided among the processors; of several outputs a tuple comes back. What was built is kept by its
+    expression, inputs, parameters, given, ranges, digits: as in `export_code`.
+    Arrays broadcast, and long ones are divided among the processors, where all inputs are numbers; a function with a vector among its
+    inputs takes one point, as integrators call it. Several outputs come back as a tuple with names. What was built is kept by its
     content. Raises ExportError without a C compiler.
 
     >>> import gelvo
@@ -193,9 +195,9 @@ def native_function(
     >>> float(f(3, 1)), f([1.0, 2.0], 1).tolist()
     (10.0, [2.0, 5.0])
     """
-    from gelvo.code.native import native_function as work
+    from gelvo.code.bundle import native_function as work
 
-    return work(expression, inputs, given=given, ranges=ranges, digits=digits)
+    return work(expression, inputs, given=given, ranges=ranges, digits=digits, parameters=parameters)
 
 
 def export_code(
@@ -209,6 +211,7 @@ def export_code(
     ranges: Mapping[Any, tuple[Any, Any]] | None = None,
     digits: str | None = None,
     parameters: Any = (),
+    accepted_ulp: float = 0.0,
 ) -> CodeBundle:
     """Numeric code with a test of its own: a CodeBundle with .files, .digits, .write(folder) and .check().
 
@@ -218,7 +221,8 @@ def export_code(
     units: texts for the documentation; given: facts that choose the points of the check; check: run the bundle's check now, and raise CheckFailed where it fails;
     ranges: {name: (lowest, highest)} where the code will run; digits: "full" (errors of a few ULP wherever they can be had, in another form
     where the formula as written loses digits: the default with ranges, and for one output), "condition" (as good as the condition of the
-    formula allows) or "plain" (the formula as it is written).
+    formula allows) or "plain" (the formula as it is written); accepted_ulp: an error in units in the last place that you take where the
+    check asks for less.
 
     >>> import gelvo
     >>> sorted(gelvo.export_code("x^2", ["x"], "numpy", "square", check=False).files)
@@ -226,7 +230,7 @@ def export_code(
     """
     from gelvo.code.bundle import export_code as work
 
-    return work(outputs, inputs, language, name, units, check, given, ranges, digits, parameters)
+    return work(outputs, inputs, language, name, units, check, given, ranges, digits, parameters, accepted_ulp)
 
 
 def solve_numerically(

@@ -99,7 +99,7 @@ def test_several_outputs_share_their_parts(tmp_path):
     subprocess.run(["cc", *FLAGS, "test_motion.c", "motion.c", "-o", "run", "-lm"], cwd=tmp_path, check=True)
     done = subprocess.run(["./run"], cwd=tmp_path, capture_output=True, text=True)
     assert done.returncode == 0 and "points agree" in done.stdout
-    broken = source.replace("out[1] = ", "out[1] = 1e-9 + ")
+    broken = source.replace("out->speed = ", "out->speed = 1e-9 + ")
     (tmp_path / "motion.c").write_text(broken)
     subprocess.run(["cc", *FLAGS, "test_motion.c", "motion.c", "-o", "run", "-lm"], cwd=tmp_path, check=True)
     assert subprocess.run(["./run"], cwd=tmp_path, capture_output=True).returncode == 1

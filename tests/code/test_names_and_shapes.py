@@ -19,13 +19,16 @@ from gelvo.expression.traversal import free_names
 
 LANGUAGES = ["numpy", pytest.param("c", marks=pytest.mark.skipif(shutil.which("cc") is None, reason="no C compiler")),
              pytest.param("fortran", marks=pytest.mark.skipif(shutil.which("gfortran") is None, reason="no Fortran compiler")),
-             pytest.param("javascript", marks=pytest.mark.skipif(shutil.which("node") is None, reason="no interpreter of JavaScript"))]  # fmt: skip
+             pytest.param("javascript", marks=pytest.mark.skipif(shutil.which("node") is None, reason="no interpreter of JavaScript")),
+             pytest.param("c++", marks=pytest.mark.skipif(shutil.which("c++") is None, reason="no C++ compiler")), "numba"]  # fmt: skip
 # all functions in one file, as one program would have them; the headers are read by a compiler of C++ too
 BUILD = {
     "numpy": (".py", [[sys.executable, "-P", "all.py"]]),
     "c": (".c", [["cc", "-std=c99", "-Wall", "-Wextra", "-Werror", "-pedantic", "-fsyntax-only", "all.c"], ["g++", "-Wall", "-Werror", "-fsyntax-only", "all.cc"]]),
     "fortran": (".f90", [["gfortran", "-std=f2008", "-Wall", "-Wextra", "-Werror", "-Wno-unused-dummy-argument", "-fsyntax-only", "all.f90"]]),
     "javascript": (".mjs", [["node", "--check", "all.mjs"]]),
+    "c++": (".hpp", [["c++", "-std=c++17", "-Wall", "-Wextra", "-Werror", "-pedantic", "-fsyntax-only", "-x", "c++", "all.hpp"]]),
+    "numba": (".py", [[sys.executable, "-P", "all.py"]]),
 }  # fmt: skip
 
 
@@ -179,7 +182,7 @@ ACCURATE = [
 @pytest.mark.parametrize("language", [*LANGUAGES[1:], LANGUAGES[0]])
 def test_right_formulas_pass_the_check(language):
     """One file of them, so that it is built once; javascript has no gamma, and besselj has no standard name in C."""
-    left_out = {"numpy": (), "javascript": ("bessel", "gamma")}.get(language, ("bessel",))
+    left_out = {"numpy": (), "javascript": ("bessel", "gamma"), "numba": ("bessel",)}.get(language, ("bessel",))
     outputs = {f"f_{k}": f for k, f in enumerate(ACCURATE) if not any(word in f for word in left_out)}
     inputs = sorted({n for f in outputs.values() for n in inputs_of(gelvo.formula(f))})
     gelvo.export_code(outputs, inputs, language, "quantity", given=[f"{n} > 0" for n in inputs if n != "p"])
@@ -228,6 +231,7 @@ def test_without_a_sample_point_nothing_is_claimed(language, tmp_path):
     commands = {
         "numpy": [sys.executable, "test_nowhere.py"], "c": ["sh", "-c", "cc test_nowhere.c -o t && ./t"],
         "fortran": ["sh", "-c", "gfortran test_nowhere.f90 -o t && ./t"], "javascript": ["node", "test_nowhere.mjs"],
+        "c++": ["sh", "-c", "c++ test_nowhere.cpp -o t && ./t"], "numba": [sys.executable, "test_nowhere.py"],
     }  # fmt: skip
     done = subprocess.run(commands[language], cwd=tmp_path, capture_output=True, text=True)
     assert done.returncode == 77 and "not checked" in done.stdout + done.stderr

@@ -6,6 +6,7 @@ import math
 import subprocess
 import tempfile
 from collections.abc import Callable, Iterable, Mapping, Sequence
+from functools import cached_property
 from pathlib import Path
 from typing import Any, NamedTuple, TypeAlias
 
@@ -16,6 +17,7 @@ from gelvo.code.digits.ranges import ends_stated
 from gelvo.code.heading import Stated, known, prose
 from gelvo.code.layout import Layout, flat_names, inputs_stated, layout_of, outputs_stated
 from gelvo.code.naming import check_function_name
+from gelvo.code.native import NativeFunction
 from gelvo.code.program import Program, make_program
 from gelvo.code.target import Samples, Target
 from gelvo.deciding.equality import relations_in
@@ -81,7 +83,8 @@ class CodeBundle:
             if all(j is not None for j in judged):
                 samples.points.append(list(point))
                 samples.expected.append([j[0] for j in judged if j is not None])
-                samples.allowed.append([float(f"{max(j[1], LEAST_BAR):.3g}") for j in judged if j is not None])
+                bars = [max(j[1], LEAST_BAR, self._stated.accepted * math.ulp(j[0])) for j in judged if j is not None]
+                samples.allowed.append([float(f"{bar:.3g}") for bar in bars])
         return samples
 
     def write(self, folder: str | Path) -> list[Path]:
@@ -111,6 +114,20 @@ class CodeBundle:
                     _run(command, built, given)
         return outcome
 
+    @cached_property
+    def _native(self) -> Any:
+        return NativeFunction(self)
+
+    def call(self, *inputs: object, **named: object) -> Any:
+        """What the compiled code gives: C is built and loaded at once, and kept by its content.
+
+        inputs, named: numbers or arrays in the order of the inputs, vectors and parameters as they were stated. Raises ExportError for
+        another language than C, and without a compiler.
+        """
+        if self.language != "c":
+            raise ExportError(f"only C is loaded at once, and this is {self.language}: export it as c, or use native_function")
+        return self._native(*inputs, **named)
+
     def _compare(self, rows: list[list[float]]) -> Accuracy:
         outputs, inputs = self._told
         worst, excused = dict.fromkeys(outputs, 0.0), dict.fromkeys(outputs, 0.0)
@@ -127,13 +144,14 @@ class CodeBundle:
                     continue
                 right, allowed = judged
                 compared += 1
-                if abs(value - right) <= max(allowed, LEAST_BAR):
+                if abs(value - right) <= max(allowed, LEAST_BAR, self._stated.accepted * math.ulp(right)):
                     table = worst if allowed <= MUCH * math.ulp(right) else excused
                     table[name] = max(table[name], ulps(value, right) if right else 0.0)
                 elif not failed:
                     failed = (
                         f"{name} is {value!r} at {_place(inputs, point)}, but {right!r} is right (within {allowed:.2g})\n"
-                        "Digits are lost there: state with given or ranges where the code will run, or write the formula in another form."
+                        "Digits are lost there: state with given or ranges where the code will run, write the formula in another form, "
+                        f"or accept the error: accepted_ulp={_rounded_up(ulps(value, right))}"
                     )
         if not compared:
             return Accuracy(False, {}, 0, NOT_CHECKED)
@@ -145,8 +163,8 @@ class CodeBundle:
         return f"CodeBundle({self.name}, {self.language}: {', '.join(self.files)})"
 
     def __reduce__(self) -> tuple[object, ...]:
-        outputs, facts, ranges, goal, symbols, short = self._stated
-        told = (dict(outputs), tuple(facts.given), ranges, goal, symbols, dict(short))
+        outputs, facts, ranges, goal, symbols, short, accepted = self._stated
+        told = (dict(outputs), tuple(facts.given), ranges, goal, symbols, dict(short), accepted)
         return _restored, (self.name, self.language, self.program.inputs, told, self._head, self.program.arranged)
 
 
@@ -163,6 +181,11 @@ def _is(path: Path, text: str) -> bool:
         return path.read_text(encoding="utf-8") == text
     except (OSError, UnicodeDecodeError):
         return False
+
+
+def _rounded_up(error: float) -> str:
+    """An error that is no smaller, in two digits."""
+    return f"{error * 1.05:.1e}" if math.isfinite(error) and error < 1e300 else "inf"
 
 
 def _excuse(worst: float, excused: float) -> str:
@@ -192,9 +215,11 @@ def export_code(
     ranges: Mapping[object, tuple[object, object]] | None = None,
     digits: str | None = None,
     parameters: object = (),
+    accepted_ulp: float = 0.0,
 ) -> CodeBundle:
     """A bundle of code for one or several outputs."""
-    bundle = unchecked_code(outputs, inputs, language, name, units, given, ranges, digits, parameters=parameters)
+    ways = {"parameters": parameters, "accepted_ulp": accepted_ulp}
+    bundle = unchecked_code(outputs, inputs, language, name, units, given, ranges, digits, **ways)  # type: ignore[arg-type]
     if check:
         outcome = bundle.check()
         if not outcome.passed:
@@ -213,6 +238,7 @@ def unchecked_code(
     digits: str | None = None,
     written_with: InSymbols | None = None,
     parameters: object = (),
+    accepted_ulp: float = 0.0,
 ) -> CodeBundle:
     """The code, not built and run yet; written_with: a formula with the symbols of a derivation, and what those are."""
     target = target_named(language)
@@ -229,7 +255,7 @@ def unchecked_code(
     small = len(read) == 1 and all(distinct_nodes(e) <= SMALL for e in read.values())
     goal = digits or ("full" if ends or small else "condition")
     ready = make_program(read, places, target.functions).outputs
-    stated = Stated(ready, arguments.facts, ends, goal, *_in_symbols(ready, places, written_with))
+    stated = Stated(ready, arguments.facts, ends, goal, *_in_symbols(ready, places, written_with), accepted_ulp)
     head = prose(name, read, places, units or {}, stated, layout)
     return CodeBundle(name, target, places, stated, head, None if layout.is_plain else layout)
 
@@ -257,6 +283,16 @@ def without_words(bundle: CodeBundle) -> CodeBundle:
     )
     other._told = bundle._told
     return other
+
+
+def native_function(expression: object, inputs: object, **options: Any) -> NativeFunction:
+    """The compiled function of one formula, or of several by name."""
+    stated = {"given": (), "ranges": None, "digits": "condition", "parameters": ()} | options
+    ways = (stated["given"], stated["ranges"], stated["digits"])
+    bundle = unchecked_code(expression, inputs, "c", "formula", None, *ways, parameters=stated["parameters"])
+    found = NativeFunction(bundle)
+    _ = found.path  # a missing compiler is told here
+    return found
 
 
 def _run(command: list[str], folder: Path, given: str) -> str:

@@ -4,7 +4,11 @@ from __future__ import annotations
 
 import os
 import shutil
+import subprocess
+import tempfile
 from collections.abc import Sequence
+from functools import cache
+from pathlib import Path
 
 from gelvo.code.c_family import comment, declared, driver_source, parts_of, stored, structures, test_source, unpacked
 from gelvo.code.careful import arithmetic
@@ -41,6 +45,7 @@ SYNTAX = {
     "nan": "NAN", "choose": "({0} ? {1} : {2})", "and": "&&", "or": "||", "true": "1", "false": "0", "high": "{0}.high", "low": "{0}.low",
 }  # fmt: skip
 FLAGS = ("-std=c99", "-Wall", "-Wextra", "-Wconversion", "-Wshadow", "-Werror", "-pedantic", "-O2", "-ffp-contract=off")
+SANITIZERS = ("-fsanitize=address,undefined", "-fno-sanitize-recover=all")
 RESERVED = frozenset(
     (
         # C, and what later standards of C added
@@ -195,12 +200,29 @@ def driver(program: Program, name: str, count: int) -> dict[str, str]:
 
 
 def commands(name: str) -> Commands:
-    """How the driver and the test are built and run."""
+    """How the driver and the test are built and run; the test with what finds undefined behaviour, where the compiler has that."""
     build = [compiler(), *FLAGS]
+    careful = [*build, *sanitizers(build[0])]
     return Commands(
         [[*build, "-c", f"{name}.c"], [*build, f"{name}_driver.c", f"{name}.o", "-o", "run_driver", "-lm"], ["./run_driver"]],
-        [[*build, f"test_{name}.c", f"{name}.o", "-o", "run_test", "-lm"], ["./run_test"]],
+        [[*careful, f"test_{name}.c", f"{name}.c", "-o", "run_test", "-lm"], ["./run_test"]],
     )
+
+
+@cache
+def sanitizers(program: str) -> tuple[str, ...]:
+    """The flags for reads and writes out of place and undefined behaviour, () where a program built with them does not run."""
+    with tempfile.TemporaryDirectory() as folder:
+        source = Path(folder) / "empty.c"
+        source.write_text("int main(void) { return 0; }\n", encoding="utf-8")
+        try:
+            subprocess.run(
+                [program, *SANITIZERS, source.name, "-o", "empty"], cwd=folder, check=True, capture_output=True, timeout=60
+            )
+            subprocess.run([f"{folder}/empty"], check=True, capture_output=True, timeout=60)
+        except (OSError, subprocess.SubprocessError):
+            return ()
+    return SANITIZERS
 
 
 def compiler() -> str:

@@ -8,7 +8,7 @@ import shutil
 from collections.abc import Sequence
 
 from gelvo.code.c_family import comment, declared, driver_source, parts_of, stored, structures, test_source, unpacked
-from gelvo.code.c_target import BUILD
+from gelvo.code.c_target import BUILD, sanitizers
 from gelvo.code.c_target import FLAGS as C_FLAGS
 from gelvo.code.c_target import FUNCTIONS as C_FUNCTIONS
 from gelvo.code.c_target import MODULES as C_MODULES
@@ -115,7 +115,7 @@ def commands(name: str) -> Commands:
     build = [compiler(), *FLAGS]
     return Commands(
         [[*build, f"{name}_driver.cpp", "-o", "run_driver", "-lm"], ["./run_driver"]],
-        [[*build, f"test_{name}.cpp", "-o", "run_test", "-lm"], ["./run_test"]],
+        [[*build, *sanitizers(build[0]), f"test_{name}.cpp", "-o", "run_test", "-lm"], ["./run_test"]],
     )
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 
 WIDTH, LEAST = 100, 40
@@ -47,7 +48,7 @@ def _kept(line: str) -> list[str]:
 
 
 def python_folded(line: str, width: int = WIDTH) -> list[str]:
-    """A statement of Python: an assignment in parentheses, anything else inside those it has.
+    """A statement of Python: what is assigned or returned in parentheses, anything else inside those it has.
 
     >>> python_folded("    value = alpha + beta*gamma", 28)
     ['    value = (', '        alpha + beta*gamma', '    )']
@@ -55,8 +56,8 @@ def python_folded(line: str, width: int = WIDTH) -> list[str]:
     if len(line) <= width:
         return [line]
     pad = line[: len(line) - len(line.lstrip())]
-    name, sign, right = line.partition(" = ")
-    if not sign or not name.strip().isidentifier():
+    found = re.match(r"\s*(\w+ =|return) ", line)
+    if not found:
         return folded(line, width)
-    first, *further = folded(f"{pad}    {right}", width)
-    return [f"{name} = (", first, *[f"{pad}    {line.lstrip()}" for line in further], f"{pad})"]
+    first, *further = folded(f"{pad}    {line[found.end() :]}", width)
+    return [f"{found.group()}(", first, *[f"{pad}    {line.lstrip()}" for line in further], f"{pad})"]

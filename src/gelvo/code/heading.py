@@ -24,7 +24,8 @@ DOMAINS = {
 class Stated(NamedTuple):
     """What is said of a program: its outputs as they were written, facts, ranges of the inputs, and which digits are wanted.
 
-    symbols: definitions of a derivation; short: the outputs written with those.
+    symbols: definitions of a derivation; short: the outputs written with those; accepted: the error in units in the last place that the
+    person takes, where it is more than what is allowed.
     """
 
     outputs: dict[str, Expression]
@@ -33,6 +34,7 @@ class Stated(NamedTuple):
     goal: str
     symbols: tuple[tuple[Name, Expression], ...] = ()
     short: Mapping[str, Expression] = MappingProxyType({})
+    accepted: float = 0.0
 
 
 def prose(
@@ -44,6 +46,7 @@ def prose(
     listed = f"inputs, in this order: {_inputs(inputs, units, said, layout) or 'none'}"
     given = [str(f) for f in said.facts.given]
     lines = [*shown, ""] if sum(map(len, shown)) < MOST_PROSE else []
+    lines += [f"an error of up to {said.accepted:g} ULP was accepted"] * bool(said.accepted)
     lines += [listed, *[f"holds where {', '.join(given)}"] * bool(given)]
     return [f"{name}: made by Gelvo from exact formulas", "", *_wrapped(lines)]
 

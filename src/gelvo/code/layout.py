@@ -157,3 +157,9 @@ def chunks(outputs: Sequence[Output], values: Sequence[str]) -> Iterator[tuple[O
         count = len(output.places)
         yield output, values[start : start + count]
         start += count
+
+
+def slices(outputs: Sequence[Output]) -> list[tuple[slice, tuple[int, ...]]]:
+    """Where the numbers of each output are among all, and its shape."""
+    ends = list(itertools.accumulate((len(o.places) for o in outputs), initial=0))
+    return [(slice(a, b), o.shape) for a, b, o in zip(ends, ends[1:], outputs, strict=False)]

@@ -71,6 +71,11 @@ def result_type(name: str) -> str:
     return f"{name}_result"
 
 
+def result_class(name: str) -> str:
+    """What the class of several outputs is called."""
+    return "".join(w.capitalize() for w in f"{name}_result".split("_"))
+
+
 def function_name(wanted: str, target: Target) -> str:
     """A name for the generated function, from any text such as a file's name."""
     stem = plain(wanted)[: target.longest - 12]

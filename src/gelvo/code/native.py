@@ -8,18 +8,21 @@ from __future__ import annotations
 
 import ctypes
 import hashlib
+import itertools
 import os
 import subprocess
 import tempfile
-from collections.abc import Mapping, Sequence
+import threading
+from collections import namedtuple
+from collections.abc import Callable, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from functools import cache, cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from gelvo.code.bundle import CodeBundle, unchecked_code
 from gelvo.code.c_target import FLAGS, TARGET, array_function, compiler
-from gelvo.code.naming import safe_names
+from gelvo.code.layout import NUMBER, STRUCTURE, VECTOR, Layout, slices
+from gelvo.code.naming import result_class, safe_names
 from gelvo.errors import DomainError, ExportError
 from gelvo.files import write_file
 
@@ -27,35 +30,45 @@ if TYPE_CHECKING:
     from numpy import float64
     from numpy.typing import NDArray
 
+    from gelvo.code.bundle import CodeBundle
+
 NATIVE = (*[f for f in FLAGS if f != "-Werror"], "-O3", "-march=native", "-shared", "-fPIC")
 LOOP = "loop_over_arrays"
 LONG, LONGEST_BUILD_SECONDS = 40_000, 300  # so many points are divided among the processors
 
 
 class NativeFunction:
-    """A compiled formula as a function of numbers or arrays in the order of the inputs: one array, or a tuple for several outputs.
+    """A compiled formula as a function of its inputs in order: numbers or arrays, which broadcast; vectors and parameters as they were stated.
 
-    `.bundle` is the code and what is known of its digits; `.path` is the library.
+    One output comes back as an array, several as a tuple with their names. `.bundle` is the code and what is known of its digits; `.path` is
+    the library.
     """
 
     def __init__(self, bundle: CodeBundle) -> None:
         self.bundle = bundle
         self._routines: dict[tuple[int, ...], Any] = {}
+        self._layout = bundle.program.layout
+        self._is_plain = self._layout.is_plain
         self.names = [n.name for n in bundle.program.inputs]
-        self.__doc__ = f"{', '.join(bundle.program.outputs)} as a compiled function of {', '.join(self.names)}"
+        fields = [o.name for o in self._layout.outputs]
+        self._result = namedtuple(result_class(bundle.name), fields, rename=True)  # type: ignore[misc]
+        self.__doc__ = f"{', '.join(fields)} as a compiled function of {', '.join(self.names)}"
 
     @cached_property
     def path(self) -> Path:
-        """The shared library for arrays of all inputs, built now where it was not built before."""
-        return self._library(())
+        """The shared library, built now where it was not built before."""
+        return self._library(()) if self._is_plain else _built(self._sources(), f"{self.bundle.name}.c")
+
+    def _sources(self) -> dict[str, str]:
+        name = self.bundle.name
+        return {f"{name}.{ending}": self.bundle.files[f"{name}.{ending}"] for ending in ("c", "h")}
 
     def _library(self, fixed: Sequence[int]) -> Path:
         name, program = self.bundle.name, self.bundle.program
         inputs = list(safe_names(self.names, TARGET, (name,)).values())
         members = list(safe_names(list(program.outputs), TARGET, (name,)).values())
         loop = array_function(program, name, inputs, members, LOOP, [inputs[k] for k in fixed])
-        sources = {f"{name}.c": self.bundle.files[f"{name}.c"], f"{name}.h": self.bundle.files[f"{name}.h"]}
-        return _built(sources | {"loop.c": "\n".join([f'#include "{name}.c"', *loop, ""])}, "loop.c")
+        return _built(self._sources() | {"loop.c": "\n".join([f'#include "{name}.c"', *loop, ""])}, "loop.c")
 
     def _routine(self, fixed: tuple[int, ...]) -> Any:
         """The loop in which some inputs are one number, so that what depends on those alone is worked out once."""
@@ -67,24 +80,23 @@ class NativeFunction:
             self._routines[fixed] = routine
         return self._routines[fixed]
 
-    def __call__(self, *inputs: object, **named: object) -> NDArray[float64] | tuple[NDArray[float64], ...]:
+    def __call__(self, *inputs: object, **named: object) -> Any:
+        if not self._is_plain:
+            return self._direct(inputs, named)
         import numpy
 
-        given = [numpy.asarray(v, dtype=float) for v in self._in_order(inputs, named)]
+        given = [numpy.asarray(v, dtype=float) for v in in_order(self.names, inputs, named)]
         shape = numpy.broadcast_shapes(*[v.shape for v in given])
         fixed = tuple(k for k, v in enumerate(given) if v.ndim == 0)
         columns = [v if v.ndim == 0 else numpy.ascontiguousarray(numpy.broadcast_to(v, shape)) for v in given]
         outputs = [numpy.empty(shape) for _ in self.bundle.program.outputs]
         self._run(self._routine(fixed), [*columns, *outputs], int(numpy.prod(shape)))
-        return outputs[0] if len(outputs) == 1 else tuple(outputs)
+        return outputs[0] if len(outputs) == 1 else self._result(*outputs)
 
-    def _in_order(self, inputs: Sequence[object], named: dict[str, object]) -> list[object]:
-        rest = self.names[len(inputs) :]
-        if len(inputs) > len(self.names) or set(named) != set(rest):
-            raise DomainError(
-                f"the function takes {', '.join(self.names) or 'nothing'}: {len(inputs)} in order and {sorted(named)} were given"
-            )
-        return [*inputs, *[named[n] for n in rest]]
+    @cached_property
+    def _direct(self) -> Callable[[Sequence[object], dict[str, object]], Any]:
+        """The function itself, for one point: vectors by their place in memory, the structure of parameters as numbers in a row."""
+        return direct(getattr(ctypes.CDLL(str(self.path)), self.bundle.name), self._layout, self._result)
 
     def _run(self, routine: Any, arrays: Sequence[NDArray[float64]], count: int) -> None:
         """The loop over all points, in as many parts as there are processors where there are many points."""
@@ -106,13 +118,67 @@ class NativeFunction:
         return NativeFunction, (self.bundle,)
 
 
-def native_function(expression: object, inputs: object, **options: Any) -> NativeFunction:
-    """The compiled function of one formula, or of several by name."""
-    stated = {"given": (), "ranges": None, "digits": "condition"} | options
-    bundle = unchecked_code(expression, inputs, "c", "formula", None, stated["given"], stated["ranges"], stated["digits"])
-    found = NativeFunction(bundle)
-    _ = found.path  # a missing compiler is told here
-    return found
+class _Memory(threading.local):
+    """Memory of one thread that the compiled function reads and writes: numbers for each vector and structure, and for the outputs."""
+
+    def __init__(self, sizes: Sequence[int]) -> None:
+        import numpy
+
+        self.last: tuple[object, ...] = ()  # the parameters that it holds
+        self.views = [numpy.zeros(max(n, 1)) for n in sizes]
+        self.places = [v.ctypes.data for v in self.views]
+
+
+def direct(routine: Any, layout: Layout, result: Callable[..., Any]) -> Callable[[Sequence[object], dict[str, object]], Any]:
+    """A compiled function as one of (what is given in order, what is given by name), for one point."""
+    returns = len(layout.outputs) == 1 and not layout.outputs[0].shape
+    routine.argtypes = [ctypes.c_double if g.kind == NUMBER else ctypes.c_void_p for g in layout.groups]
+    routine.argtypes += [] if returns else [ctypes.c_void_p]
+    routine.restype = ctypes.c_double if returns else None
+    names = [w for g in layout.groups for w in (g.members if g.kind == STRUCTURE else (g.name,))]
+    memory = _Memory([*[len(g.members) for g in layout.groups], sum(len(o.places) for o in layout.outputs)])
+    taken = list(itertools.accumulate((len(g.members) if g.kind == STRUCTURE else 1 for g in layout.groups), initial=0))
+    rows = [(k, g.kind, slice(taken[k], taken[k + 1])) for k, g in enumerate(layout.groups)]
+    parts = slices(layout.outputs)
+    is_array = len(parts) == 1
+
+    def call(given: Sequence[object], named: dict[str, object]) -> Any:
+        values = in_order(names, given, named) if named or len(given) != len(names) else given
+        views, places = memory.views, memory.places
+        arguments: list[Any] = []
+        for k, kind, own in rows:
+            if kind == NUMBER:
+                arguments.append(values[own.start])
+                continue
+            told: Any = values[own.start] if kind == VECTOR else tuple([float(v) for v in values[own]])  # type: ignore[arg-type]
+            if kind == VECTOR and len(told) != len(views[k]):
+                group = layout.groups[k]
+                raise DomainError(
+                    f"{group.name} is a vector of {len(views[k])} numbers ({', '.join(group.members)}), not of {len(told)}"
+                )
+            if kind == VECTOR or told != memory.last:  # parameters are the same for many calls
+                views[k][:] = told
+                memory.last = told if kind == STRUCTURE else memory.last
+            arguments.append(places[k])
+        if returns:
+            return routine(*arguments)
+        routine(*arguments, places[-1])
+        out = views[-1].copy()
+        if is_array:
+            return out.reshape(parts[0][1])
+        return result(*[out[part].reshape(shape) if shape else float(out[part.start]) for part, shape in parts])
+
+    return call
+
+
+def in_order(names: Sequence[str], given: Sequence[object], named: Mapping[str, object]) -> list[object]:
+    """What was given, in the order of the names."""
+    rest = names[len(given) :]
+    if len(given) > len(names) or set(named) != set(rest):
+        raise DomainError(
+            f"the function takes {', '.join(names) or 'nothing'}: {len(given)} in order and {sorted(named)} were given"
+        )
+    return [*given, *[named[n] for n in rest]]
 
 
 def _cache() -> Path:

@@ -8,7 +8,8 @@ from collections.abc import Sequence
 from gelvo.code.careful import arithmetic
 from gelvo.code.folding import folded, python_folded
 from gelvo.code.layout import STRUCTURE, VECTOR, chunks, nested
-from gelvo.code.numpy_target import MODULES, called, docstring, listed, result_class, structure_class, test_source
+from gelvo.code.naming import result_class
+from gelvo.code.numpy_target import MODULES, called, docstring, listed, structure_class, test_source
 from gelvo.code.numpy_target import RESERVED as NUMPY_RESERVED
 from gelvo.code.pieces import Choice, Line
 from gelvo.code.program import Program
@@ -46,6 +47,8 @@ except ImportError:  # the same code in plain Python: slower, and an error where
 
     def njit(**options):
         return lambda function: function"""
+EITHER = """def pair_either(holds, one, other):
+    return one if holds else other"""
 VECTORS = "numpy.array([{0}])"
 MARK = '@njit(error_model="numpy")'
 
@@ -62,8 +65,11 @@ def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -
             unpacked += [f"    {local} = {word}[{k}]" for k, local in enumerate(own)]
     results = [nested(o, values, _row) for o, values in chunks(layout.outputs, writer.results)]
     arrays = [f"numpy.array({r})" if o.shape else r for o, r in zip(layout.outputs, results, strict=True)]
-    returned = listed(f"    return {result_class(name)}(", arrays, ")") if len(arrays) > 1 else folded(f"    return {arrays[0]}")
-    helpers = [f"{MARK}\n{block}" for block in arithmetic(writer.statements, "pairs.py", "\n\n\n")]
+    returned = (
+        listed(f"    return {result_class(name)}(", arrays, ")") if len(arrays) > 1 else python_folded(f"    return {arrays[0]}")
+    )
+    on_pairs = arithmetic(writer.statements, "pairs.py", "\n\n\n")
+    helpers = [f"{MARK}\n{block.replace('numpy.where(', 'pair_either(')}" for block in [*[EITHER] * bool(on_pairs), *on_pairs]]
     function = [
         MARK, *folded(f"def {name}({', '.join(given)}):"), *docstring([*prose[2:], *writer.renamed], "    "), *unpacked,
         *blocks(writer.statements, "    "), *returned,

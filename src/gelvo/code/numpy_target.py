@@ -12,6 +12,7 @@ from gelvo.code.careful import arithmetic
 from gelvo.code.digits.numeric import CAREFUL, is_numeric
 from gelvo.code.folding import WIDTH, folded, python_folded
 from gelvo.code.layout import STRUCTURE, VECTOR, chunks
+from gelvo.code.naming import result_class
 from gelvo.code.pieces import Choice, Line
 from gelvo.code.program import Program
 from gelvo.code.target import PAIRS, Commands, Samples, Target, harmless
@@ -163,11 +164,6 @@ def _returned(program: Program, name: str, writer: Writer, named: bool) -> list[
     return [
         f"    result = {parts[0]}", "    if out is None:", "        return result", "    out[...] = result", "    return out"
     ]  # fmt: skip
-
-
-def result_class(name: str) -> str:
-    """What the class of several outputs is called."""
-    return "".join(w.capitalize() for w in f"{name}_result".split("_"))
 
 
 def structure_class(program: Program, name: str, writer: Writer) -> list[str]:

@@ -13,7 +13,7 @@ _PRINTABLE = set(string.ascii_letters + string.digits + string.punctuation + " "
 
 # what the arithmetic of pairs calls its own, in every language
 PAIRS = ("pair", "pair_of", "pair_sum", "pair_product", "pair_ratio", "pair_root", "pair_exp", "pair_log", "pair_choice", "pair_sin", "pair_cos", "pair_angle",
-         "pair_quarter", "pair_series")  # fmt: skip
+         "pair_quarter", "pair_series", "pair_either")  # fmt: skip
 
 
 class Samples(NamedTuple):

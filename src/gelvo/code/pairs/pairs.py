@@ -48,7 +48,7 @@ def pair_root(a):
 
 def pair_exp(a):
     turns = numpy.rint(a[0] * 1.4426950408889634)
-    turns = numpy.where(numpy.isfinite(turns), numpy.clip(turns, -1100.0, 1100.0), 0.0)
+    turns = numpy.where(numpy.isfinite(turns), numpy.minimum(numpy.maximum(turns, -1100.0), 1100.0), 0.0)
     rest = pair_sum(a, pair_product((-turns, 0.0), (0.6931471805599453, 2.3190468138462996e-17)))
     rest = 0.00390625 * rest[0], 0.00390625 * rest[1]
     total = 1.0, 0.0
