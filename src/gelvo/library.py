@@ -119,6 +119,7 @@ if TYPE_CHECKING:
     from gelvo.figures.animation import Animation
     from gelvo.operations.numeric import NumericSolution
     from gelvo.physics.systems import Course
+    from gelvo.simulating.module import SimulationModule
 
 
 def _restored(rows: Iterable[tuple[Any, ...]]) -> object:
@@ -231,6 +232,30 @@ def export_code(
     from gelvo.code.bundle import export_code as work
 
     return work(outputs, inputs, language, name, units, check, given, ranges, digits, parameters, accepted_ulp)
+
+
+def simulation_module(
+    motion: Any, unknowns: Any = None, name: str = "motion", values: Mapping[Any, Any] | None = None, start: Mapping[Any, Any] | None = None,
+    inputs: Sequence[Any] = (), outputs: Mapping[str, Any] | None = None, events: Mapping[str, Any] | None = None,
+    units: Mapping[str, str] | None = None, given: Iterable[Any] = (), digits: str = "condition", check: bool = True,
+) -> SimulationModule:  # fmt: skip
+    """A motion as files for other programs: a SimulationModule with .files, .write(folder), .write_unit(path, version) and .check().
+
+    motion, unknowns: equations and their unknown functions, or what `equations_of_motion` or `first_order_form` gives; values: a number
+    for each parameter; start: where each state begins, {"theta": 0.3, "theta'": 0}; inputs: names that drive the motion; outputs, events:
+    {name: formula} that is read off, or whose zeros are of interest; units: texts such as "m/s"; given, digits, check: as in `export_code`.
+    In the folder c/ stand rates, Jacobian, outputs and events with an integrator of fixed and one of adaptive steps, in python/ a module for
+    SciPy; `write_unit` builds a unit of the Functional Mock-up Interface 3.0 or 2.0. Raises ExportError where a number is missing.
+
+    >>> import gelvo
+    >>> x = gelvo.unknown_function("x", "t")
+    >>> swing = gelvo.simulation_module("m*x'' + k*x = 0", x, "swing", {"m": 2, "k": 8}, {"x": 1, "x'": 0}, check=False)
+    >>> swing.model.rates, "c/swing_rates.c" in swing.files
+    ((x_dot, -k*x/m), True)
+    """
+    from gelvo.simulating.module import simulation_module as work
+
+    return work(motion, unknowns, name, values, start, inputs, outputs, events, units, given, digits, check)
 
 
 def solve_numerically(

@@ -239,8 +239,12 @@ def unchecked_code(
     written_with: InSymbols | None = None,
     parameters: object = (),
     accepted_ulp: float = 0.0,
+    shared: str = "",
 ) -> CodeBundle:
-    """The code, not built and run yet; written_with: a formula with the symbols of a derivation, and what those are."""
+    """The code, not built and run yet; written_with: a formula with the symbols of a derivation, and what those are; shared: what the
+    structure of the parameters is named after, where it is not the function."""
+    if not accepted_ulp >= 0:
+        raise ExportError(f"accepted_ulp is an error in units in the last place, 0 or more, not {accepted_ulp!r}")
     target = target_named(language)
     check_function_name(name, target)
     if digits is not None and digits not in GOALS:
@@ -250,7 +254,7 @@ def unchecked_code(
     arguments = take(*formulas, variables=wanted, given=given)
     read = {k: numbers_of(e) for k, e in zip(flat_names(forms), arguments.expressions, strict=True)}
     places = list(arguments.names)
-    layout = layout_of(places, grouped, forms)
+    layout = layout_of(places, grouped, forms, shared)
     ends = ends_stated(ranges or {}, places)
     small = len(read) == 1 and all(distinct_nodes(e) <= SMALL for e in read.values())
     goal = digits or ("full" if ends or small else "condition")

@@ -22,7 +22,14 @@ def structures(program: Program, name: str, writer: Writer, vector: str) -> list
     for place, group in layout.starts():
         if group.kind == STRUCTURE:
             own = writer.inputs[place : place + len(group.members)]
-            lines += [f"struct {parameters_type(name)} {{", *[f"    double {word};" for word in own], "};", ""]
+            guard = f"{parameters_type(layout.shared).upper()}_DEFINED"
+            lines += [f"#ifndef {guard}", f"#define {guard}"] * bool(layout.shared)
+            lines += [
+                f"struct {parameters_type(program.layout.shared or name)} {{",
+                *[f"    double {word};" for word in own],
+                "};",
+            ]
+            lines += [*["#endif"] * bool(layout.shared), ""]
     if len(layout.outputs) > 1:
         lines.append(f"struct {result_type(name)} {{")
         lines += [f"    {declared(o, word, vector)};" for o, word in zip(layout.outputs, writer.outputs, strict=True)]

@@ -89,7 +89,11 @@ def returns(program: Program) -> bool:
 
 def signature(program: Program, name: str, writer: Writer) -> str:
     """One number is returned; a vector or a matrix is stored in out[], several outputs in a structure."""
-    words = {NUMBER: "double {0}", VECTOR: "const double {0}[{1}]", STRUCTURE: f"const struct {parameters_type(name)} *{{0}}"}
+    words = {
+        NUMBER: "double {0}",
+        VECTOR: "const double {0}[{1}]",
+        STRUCTURE: f"const struct {parameters_type(program.layout.shared or name)} *{{0}}",
+    }
     layout = program.layout
     listed = [words[g.kind].format(word, len(g.members)) for g, word in zip(layout.groups, writer.groups, strict=True)]
     if len(layout.outputs) > 1:
@@ -181,7 +185,7 @@ def _call(program: Program, writer: Writer, name: str, point: str) -> list[str]:
     for place, group in layout.starts():
         if group.kind == STRUCTURE:
             listed = ", ".join(f"{point}[{place + k}]" for k in range(len(group.members)))
-            lines.append(f"const struct {parameters_type(name)} parameters = {{{listed}}};")
+            lines.append(f"const struct {parameters_type(program.layout.shared or name)} parameters = {{{listed}}};")
         words = {NUMBER: f"{point}[{place}]", VECTOR: f"&{point}[{place}]", STRUCTURE: "&parameters"}
         arguments.append(words[group.kind])
     if returns(program):

@@ -85,7 +85,7 @@ def _signature(program: Program, name: str, writer: Writer) -> str:
     words = {
         NUMBER: "double {0}",
         VECTOR: "const std::array<double, {1}>& {0}",
-        STRUCTURE: f"const {parameters_type(name)}& {{0}}",
+        STRUCTURE: f"const {parameters_type(program.layout.shared or name)}& {{0}}",
     }
     groups = zip(program.layout.groups, writer.groups, strict=True)
     return (

@@ -127,7 +127,7 @@ def _module(program: Program, name: str, writer: Writer, prose: Sequence[str]) -
         lines += ["  type :: pair", "    real(wp) :: high, low", "  end type pair"]
     lines += ["contains", "", *_folded(head)]
     words = {NUMBER: "real(wp), intent(in) :: {0}", VECTOR: "real(wp), intent(in) :: {0}({1})",
-             STRUCTURE: f"type({parameters_type(name)}), intent(in) :: {{0}}"}  # fmt: skip
+             STRUCTURE: f"type({parameters_type(program.layout.shared or name)}), intent(in) :: {{0}}"}  # fmt: skip
     for group, word in zip(layout.groups, writer.groups, strict=True):
         lines.append(f"    {words[group.kind].format(word, len(group.members))}")
     several = len(layout.outputs) > 1
@@ -155,9 +155,9 @@ def _structures(program: Program, name: str, writer: Writer) -> list[str]:
         if group.kind == STRUCTURE:
             own = writer.inputs[place : place + len(group.members)]
             lines += [
-                f"  type :: {parameters_type(name)}",
+                f"  type :: {parameters_type(program.layout.shared or name)}",
                 *[f"    real(wp) :: {word}" for word in own],
-                f"  end type {parameters_type(name)}",
+                f"  end type {parameters_type(program.layout.shared or name)}",
             ]
     if len(layout.outputs) > 1:
         lines.append(f"  type :: {result_type(name)}")
@@ -224,7 +224,11 @@ def _call(program: Program, name: str, writer: Writer) -> list[str]:
     arguments: list[str] = []
     for place, group in program.layout.starts():
         listed = ", ".join(f"point({place + k + 1})" for k in range(len(group.members)))
-        arguments.append({NUMBER: listed, VECTOR: f"[{listed}]", STRUCTURE: f"{parameters_type(name)}({listed})"}[group.kind])
+        arguments.append(
+            {NUMBER: listed, VECTOR: f"[{listed}]", STRUCTURE: f"{parameters_type(program.layout.shared or name)}({listed})"}[
+                group.kind
+            ]
+        )
     if _returns(program):
         return [f"found(1) = {GENERATED}({', '.join(arguments)})"]
     stored = [f"found({k + 1}) = {part}" for k, part in enumerate(_parts(program, writer))]
@@ -234,7 +238,9 @@ def _call(program: Program, name: str, writer: Writer) -> list[str]:
 def _opening(program: Program, name: str, title: str, arrays: Sequence[str]) -> list[str]:
     layout = program.layout
     sizes = [f"point({max(len(program.inputs), 1)})", *[f"{a}({len(program.outputs)})" for a in arrays]]
-    types = [parameters_type(name)] * bool(layout.group_of(STRUCTURE)) + [result_type(name)] * (len(layout.outputs) > 1)
+    types = [parameters_type(program.layout.shared or name)] * bool(layout.group_of(STRUCTURE)) + [result_type(name)] * (
+        len(layout.outputs) > 1
+    )
     lines = [
         f"program {title}", "  use, intrinsic :: iso_fortran_env, only: wp => real64",
         *_folded(f"  use {name}_module, only: {', '.join([f'{GENERATED} => {name}', *types])}"), "  implicit none", f"  real(wp) :: {', '.join(sizes)}",

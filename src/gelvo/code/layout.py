@@ -39,10 +39,12 @@ class Output(NamedTuple):
 
 
 class Layout(NamedTuple):
-    """The groups of the inputs and the outputs, each in order."""
+    """The groups of the inputs and the outputs, each in order; shared: what the structure of the parameters is named after where several
+    functions have the same."""
 
     groups: tuple[Group, ...]
     outputs: tuple[Output, ...]
+    shared: str = ""
 
     @property
     def is_plain(self) -> bool:
@@ -92,14 +94,16 @@ def inputs_stated(inputs: object, parameters: object) -> tuple[list[object], lis
     return names, groups
 
 
-def layout_of(inputs: Sequence[Name], groups: Sequence[tuple[str, str, int]], outputs: Sequence[Output]) -> Layout:
+def layout_of(
+    inputs: Sequence[Name], groups: Sequence[tuple[str, str, int]], outputs: Sequence[Output], shared: str = ""
+) -> Layout:
     """The layout of inputs that were read, of the groups that were stated."""
     names, start, found = [n.name for n in inputs], 0, list[Group]()
     for title, kind, count in groups:
         own = tuple(names[start : start + count])
         found.append(Group(title or own[0], kind, own))
         start += count
-    return Layout(tuple(found), tuple(outputs))
+    return Layout(tuple(found), tuple(outputs), shared)
 
 
 def outputs_stated(outputs: object, name: str) -> tuple[list[Output], list[object]]:

@@ -53,7 +53,10 @@ class Writer:
     def __init__(self, program: Program, target: Target, function_name: str, taken: Sequence[str] = ()) -> None:
         self.functions, self.syntax = target.functions, target.syntax
         symbols = [n.name for n, _ in program.definitions]
-        layout, own = program.layout, (function_name, parameters_type(function_name), result_type(function_name))
+        layout, own = (
+            program.layout,
+            (function_name, parameters_type(program.layout.shared or function_name), result_type(function_name)),
+        )
         names = safe_names([*[n.name for n in program.inputs], *symbols], target, (*own, *taken))
         together = [g.name for g in layout.groups if g.kind != NUMBER]
         grouped = safe_names(together, target, (*own, *taken, *names.values()))
