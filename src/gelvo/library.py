@@ -237,13 +237,15 @@ def export_code(
 def simulation_module(
     motion: Any, unknowns: Any = None, name: str = "motion", values: Mapping[Any, Any] | None = None, start: Mapping[Any, Any] | None = None,
     inputs: Sequence[Any] = (), outputs: Mapping[str, Any] | None = None, events: Mapping[str, Any] | None = None,
-    units: Mapping[str, str] | None = None, given: Iterable[Any] = (), digits: str = "condition", check: bool = True,
+    units: Mapping[str, str] | None = None, given: Iterable[Any] = (),
+    ranges: Mapping[Any, tuple[Any, Any]] | None = None, digits: str = "condition", check: bool = True,
 ) -> SimulationModule:  # fmt: skip
     """A motion as files for other programs: a SimulationModule with .files, .write(folder), .write_unit(path, version) and .check().
 
     motion, unknowns: equations and their unknown functions, or what `equations_of_motion` or `first_order_form` gives; values: a number
     for each parameter; start: where each state begins, {"theta": 0.3, "theta'": 0}; inputs: names that drive the motion; outputs, events:
-    {name: formula} that is read off, or whose zeros are of interest; units: texts such as "m/s"; given, digits, check: as in `export_code`.
+    {name: formula} that is read off, or whose zeros are of interest; units: texts such as "m/s"; ranges: {name: (lowest, highest)} where the
+    motion is (some times the values and the start, where nothing is said); given, digits, check: as in `export_code`.
     In the folder c/ stand rates, Jacobian, outputs and events with an integrator of fixed and one of adaptive steps, in python/ a module for
     SciPy; `write_unit` builds a unit of the Functional Mock-up Interface 3.0 or 2.0. Raises ExportError where a number is missing.
 
@@ -255,7 +257,7 @@ def simulation_module(
     """
     from gelvo.simulating.module import simulation_module as work
 
-    return work(motion, unknowns, name, values, start, inputs, outputs, events, units, given, digits, check)
+    return work(motion, unknowns, name, values, start, inputs, outputs, events, units, given, ranges, digits, check)
 
 
 def solve_numerically(

@@ -72,6 +72,14 @@ class Judge:
             self._right[own] = _right_value(self.enclosure, self._inputs, own)
         return self._right[own]
 
+    def is_open(self, point: Sequence[float]) -> bool:
+        """Whether the value at a point was not worked out yet."""
+        return self._own(point) not in self._right
+
+    def learn(self, point: Sequence[float], value: float) -> None:
+        """The right value at a point, all parts of which are doubles, as somebody else worked it out."""
+        self._right[self._own(point)] = value, True
+
     def _own(self, point: Sequence[float]) -> tuple[float, ...]:
         """The values of the inputs that the formula has."""
         return tuple([point[k] for k in self._places])
@@ -149,7 +157,7 @@ class Judge:
         return float(box.real.low) if box.imag is None else None
 
 
-@lru_cache(maxsize=64)
+@lru_cache(maxsize=512)
 def judge_of(e: Expression, inputs: tuple[Name, ...], everywhere: bool) -> Judge:
     """The judge of a formula, with what it found before: the same formulas are often written in several languages."""
     return Judge(e, inputs, everywhere)
@@ -278,11 +286,48 @@ def sample_points(judges: Sequence[Judge], inputs: Sequence[Name], facts: Facts,
     count = max(LEAST_POINTS, min(POINTS, MOST_WORK // max(parts, 1)))
     tried = points(inputs, facts, ranges, [], 3 * count)
     kept: list[Point] = []
+    together = _Together(judges, inputs) if len(judges) > 1 else None
     for start in range(3):  # every third one first, so that all kinds of points are among the first
         for point in tried[start::3]:
-            if len(kept) < count and _real_there(judges, point):
+            if len(kept) == count:
+                break
+            if together is not None:
+                together.work_out(point)
+            if _real_there(judges, point):
                 kept.append(point)
     return kept
+
+
+class _Together:
+    """Many formulas at a point: what they have in common is worked out once, and each one alone only where that leaves its value open."""
+
+    def __init__(self, judges: Sequence[Judge], inputs: Sequence[Name]) -> None:
+        self._judges, self._inputs = judges, inputs
+        self._enclosure = Enclosure(*[j.enclosure.root for j in judges])
+
+    def work_out(self, point: Sequence[float]) -> None:
+        missing = [j for j in self._judges if j.is_open(point)]
+        if len(missing) < 2:
+            return
+        try:
+            parts = self._enclosure.all_values({n: mpq(v) for n, v in zip(self._inputs, point, strict=True)}, BITS)
+        except GelvoError:
+            return
+        found = [p for p in parts.values() if isinstance(p, Box)]
+        if (
+            any(p.imag is not None for p in found)
+            or not all(map(_fits, found))
+            or not _products_fit(self._enclosure.order, parts)
+        ):
+            return
+        for judge in missing:
+            box = parts[judge.enclosure.root]
+            if isinstance(box, Box) and (low := float(box.real.low)) == float(box.real.high) and _is_usual(low):
+                judge.learn(point, low)
+
+
+def _is_usual(value: float) -> bool:
+    return math.isfinite(value) and (not value or abs(value) >= SMALLEST)
 
 
 def _real_there(judges: Sequence[Judge], point: Sequence[float]) -> bool:
@@ -310,7 +355,7 @@ def _right_value(enclosure: Enclosure, inputs: Sequence[Name], point: Sequence[f
             return None  # real in the end, but not on the way: doubles cannot follow
         low, high = float(box.real.low), float(box.real.high)
         if low == high or (box.real.contains_zero() and precision == 2000 and max(-low, high) < SMALLEST):
-            if not math.isfinite(low) or 0 < abs(low) < SMALLEST:
+            if not _is_usual(low):
                 return None
             fit = all(_fits(p) for p in parts.values() if isinstance(p, Box)) and _products_fit(enclosure.order, parts)
             return (low if low == high else 0.0), fit

@@ -8,14 +8,15 @@ import tempfile
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from functools import cached_property
 from pathlib import Path
-from typing import Any, NamedTuple, TypeAlias
+from typing import Any, NamedTuple, TypeAlias, cast
 
 from gelvo.code import c_target, cpp_target, fortran_target, javascript_target, numba_target, numpy_target
 from gelvo.code.accuracy import BAR_ULP, MUCH, judge_of, sample_points, ulps
-from gelvo.code.digits.improving import GOALS, with_digits
+from gelvo.code.digits.improving import GOALS, STEPS, with_digits
 from gelvo.code.digits.ranges import ends_stated
+from gelvo.code.digits.trial import values_at
 from gelvo.code.heading import Stated, known, prose
-from gelvo.code.layout import Layout, flat_names, inputs_stated, layout_of, outputs_stated
+from gelvo.code.layout import Layout, flat_names, inputs_stated, layout_of, outputs_stated, slices
 from gelvo.code.naming import check_function_name
 from gelvo.code.native import NativeFunction
 from gelvo.code.program import Program, make_program
@@ -65,8 +66,8 @@ class CodeBundle:
         kept = with_digits(stated.outputs, inputs, stated.facts, stated.ranges, stated.goal)
         self.digits = kept.digits
         as_written = all(kept.outputs[k] is e for k, e in stated.outputs.items())
-        outputs = dict(stated.short) if as_written and stated.short else kept.outputs
-        self.program = Program(tuple(inputs), outputs, stated.symbols if outputs is not kept.outputs else (), layout)
+        outputs = dict(stated.short) if as_written and stated.short else kept.shared
+        self.program = Program(tuple(inputs), outputs, stated.symbols if outputs is not kept.shared else (), layout)
         self._told = list(stated.outputs), [n.name for n in inputs]  # what an outcome calls them
         everywhere = bool(stated.ranges)
         self._judges = {k: judge_of(e, tuple(inputs), everywhere) for k, e in stated.outputs.items()}
@@ -75,17 +76,45 @@ class CodeBundle:
         self.files = target.files(self.program, name, [*head, *known(self.digits)], self._samples())
 
     def _samples(self) -> Samples:
+        """Some of the points, with right values and the errors allowed; what the formula itself allows is asked for where it is needed."""
         samples = Samples([], [], [])
-        for point in self._points:
+        usual = [p for p in self._points if all(j.right(p) is not None for j in self._judges.values())][: 2 * SHOWN_POINTS]
+        found = (
+            values_at(list(self.program.outputs.values()), self.program.inputs, usual)
+            if usual and not self.program.definitions
+            else {}
+        )
+        for place, point in enumerate(usual):
             if len(samples.points) == SHOWN_POINTS:
                 break
-            judged = [j.at(point) for j in self._judges.values()]
+            right = [cast(float, j.right(point)) for j in self._judges.values()]
+            least = self._widened(right, [BAR_ULP * math.ulp(r) for r in right])  # whatever the condition is
+            near = [
+                abs(float(c[place]) - r) <= bar / BAR_ULP for c, r, bar in zip(found.values(), right, least, strict=bool(found))
+            ]
+            judged = [
+                (r, BAR_ULP * math.ulp(r)) if near and near[k] else j.at(point)
+                for k, (j, r) in enumerate(zip(self._judges.values(), right, strict=True))
+            ]
             if all(j is not None for j in judged):
+                bars = self._widened(right, [j[1] for j in judged if j is not None])
                 samples.points.append(list(point))
-                samples.expected.append([j[0] for j in judged if j is not None])
-                bars = [max(j[1], LEAST_BAR, self._stated.accepted * math.ulp(j[0])) for j in judged if j is not None]
+                samples.expected.append(right)
                 samples.allowed.append([float(f"{bar:.3g}") for bar in bars])
         return samples
+
+    def _widened(self, right: Sequence[float], bars: Sequence[float]) -> list[float]:
+        """The errors allowed, with what a person accepted; those of a vector by its largest number where that was stated."""
+        accepted = self._stated.accepted
+        found = [max(bar, LEAST_BAR, accepted * math.ulp(r)) for r, bar in zip(right, bars, strict=True)]
+        if not self._stated.by_largest:
+            return found
+        for part, shape in slices(self.program.layout.outputs):
+            largest, rows = max(map(abs, right[part])), max(shape, default=1)
+            for k in range(part.start, part.stop):
+                scale = largest / abs(right[k]) if right[k] else 1.0
+                found[k] = rows * rows * max(found[k] * scale, BAR_ULP * math.ulp(largest))
+        return found
 
     def write(self, folder: str | Path) -> list[Path]:
         """Writes the files into a folder, each by rename; returns their paths."""
@@ -133,25 +162,27 @@ class CodeBundle:
         worst, excused = dict.fromkeys(outputs, 0.0), dict.fromkeys(outputs, 0.0)
         failed, compared = "", 0
         for point, found in zip(self._points, rows, strict=True):
-            for name, judge, value in zip(outputs, self._judges.values(), found, strict=True):
-                right = judge.right(point)
-                if right is not None and ulps(value, right) <= BAR_ULP:  # whatever the condition is
+            right = [j.right(point) for j in self._judges.values()]
+            least = self._widened([r or 0.0 for r in right], [BAR_ULP * math.ulp(r or 0.0) for r in right])
+            for k, (name, judge, value) in enumerate(zip(outputs, self._judges.values(), found, strict=True)):
+                here = right[k]
+                if here is not None and abs(value - here) <= least[k]:  # whatever the condition is
                     compared += 1
-                    worst[name] = max(worst[name], ulps(value, right) if right else 0.0)
+                    worst[name] = max(worst[name], ulps(value, here) if here else 0.0)
                     continue
-                judged = None if right is None else judge.at(point)
-                if judged is None:
+                judged = None if here is None else judge.at(point)
+                if here is None or judged is None:
                     continue
-                right, allowed = judged
+                allowed = self._widened([r or 0.0 for r in right], [judged[1]] * len(right))[k]
                 compared += 1
-                if abs(value - right) <= max(allowed, LEAST_BAR, self._stated.accepted * math.ulp(right)):
-                    table = worst if allowed <= MUCH * math.ulp(right) else excused
-                    table[name] = max(table[name], ulps(value, right) if right else 0.0)
+                if abs(value - here) <= allowed:
+                    table = worst if allowed <= MUCH * math.ulp(here) else excused
+                    table[name] = max(table[name], ulps(value, here) if here else 0.0)
                 elif not failed:
                     failed = (
-                        f"{name} is {value!r} at {_place(inputs, point)}, but {right!r} is right (within {allowed:.2g})\n"
+                        f"{name} is {value!r} at {_place(inputs, point)}, but {here!r} is right (within {allowed:.2g})\n"
                         "Digits are lost there: state with given or ranges where the code will run, write the formula in another form, "
-                        f"or accept the error: accepted_ulp={_rounded_up(ulps(value, right))}"
+                        f"or accept the error: accepted_ulp={_rounded_up(ulps(value, here))}"
                     )
         if not compared:
             return Accuracy(False, {}, 0, NOT_CHECKED)
@@ -163,8 +194,8 @@ class CodeBundle:
         return f"CodeBundle({self.name}, {self.language}: {', '.join(self.files)})"
 
     def __reduce__(self) -> tuple[object, ...]:
-        outputs, facts, ranges, goal, symbols, short, accepted = self._stated
-        told = (dict(outputs), tuple(facts.given), ranges, goal, symbols, dict(short), accepted)
+        outputs, facts, ranges, goal, symbols, short, *rest = self._stated
+        told = (dict(outputs), tuple(facts.given), ranges, goal, symbols, dict(short), *rest)
         return _restored, (self.name, self.language, self.program.inputs, told, self._head, self.program.arranged)
 
 
@@ -240,9 +271,10 @@ def unchecked_code(
     parameters: object = (),
     accepted_ulp: float = 0.0,
     shared: str = "",
+    by_largest: bool = False,
 ) -> CodeBundle:
     """The code, not built and run yet; written_with: a formula with the symbols of a derivation, and what those are; shared: what the
-    structure of the parameters is named after, where it is not the function."""
+    structure of the parameters is named after, where it is not the function; by_largest: see Stated."""
     if not accepted_ulp >= 0:
         raise ExportError(f"accepted_ulp is an error in units in the last place, 0 or more, not {accepted_ulp!r}")
     target = target_named(language)
@@ -257,9 +289,9 @@ def unchecked_code(
     layout = layout_of(places, grouped, forms, shared)
     ends = ends_stated(ranges or {}, places)
     small = len(read) == 1 and all(distinct_nodes(e) <= SMALL for e in read.values())
-    goal = digits or ("full" if ends or small else "condition")
+    goal = STEPS if by_largest else digits or ("full" if ends or small else "condition")
     ready = make_program(read, places, target.functions).outputs
-    stated = Stated(ready, arguments.facts, ends, goal, *_in_symbols(ready, places, written_with), accepted_ulp)
+    stated = Stated(ready, arguments.facts, ends, goal, *_in_symbols(ready, places, written_with), accepted_ulp, by_largest)
     head = prose(name, read, places, units or {}, stated, layout)
     return CodeBundle(name, target, places, stated, head, None if layout.is_plain else layout)
 

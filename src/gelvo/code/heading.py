@@ -25,7 +25,8 @@ class Stated(NamedTuple):
     """What is said of a program: its outputs as they were written, facts, ranges of the inputs, and which digits are wanted.
 
     symbols: definitions of a derivation; short: the outputs written with those; accepted: the error in units in the last place that the
-    person takes, where it is more than what is allowed.
+    person takes, where it is more than what is allowed; by_largest: whether the errors of a vector are told in units of its largest number,
+    as they are where it is the solution of linear equations.
     """
 
     outputs: dict[str, Expression]
@@ -35,6 +36,7 @@ class Stated(NamedTuple):
     symbols: tuple[tuple[Name, Expression], ...] = ()
     short: Mapping[str, Expression] = MappingProxyType({})
     accepted: float = 0.0
+    by_largest: bool = False
 
 
 def prose(
@@ -46,6 +48,9 @@ def prose(
     listed = f"inputs, in this order: {_inputs(inputs, units, said, layout) or 'none'}"
     given = [str(f) for f in said.facts.given]
     lines = [*shown, ""] if sum(map(len, shown)) < MOST_PROSE else []
+    lines += [
+        "a solution of linear equations: errors are allowed in units of the largest number, times the square of how many there are"
+    ] * said.by_largest
     lines += [f"an error of up to {said.accepted:g} ULP was accepted"] * bool(said.accepted)
     lines += [listed, *[f"holds where {', '.join(given)}"] * bool(given)]
     return [f"{name}: made by Gelvo from exact formulas", "", *_wrapped(lines)]

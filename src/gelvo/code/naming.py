@@ -49,6 +49,8 @@ def meaning(node: Node, named: Mapping[Node, Piece]) -> str:
     """
     if isinstance(node, Call) and len(node.arguments) == 1:
         inner = node.arguments[0]
+        if node.name == "grouped":
+            return meaning(inner, named)
         if isinstance(inner, Name) and inner in named:
             return f"{node.name}_{named[inner].text}"
         return ALONE.get(node.name, node.name)

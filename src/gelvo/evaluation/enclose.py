@@ -51,9 +51,10 @@ class Enclosure:
     False
     """
 
-    def __init__(self, root: Expression) -> None:
+    def __init__(self, root: Expression, *others: Expression) -> None:
+        """others: formulas whose parts are worked out with those of the first."""
         self.root = root
-        self.order: Sequence[Node] = postorder(root)
+        self.order: Sequence[Node] = postorder(root, *others)
         self.bounded = True
 
     def at(self, point: Point, precision: int) -> Box:

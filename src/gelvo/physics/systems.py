@@ -76,6 +76,32 @@ def first_order_form(equations: Any, unknowns: Any, given: Iterable[Any] = ()) -
     theta' = theta_dot   (theta is theta(t))
     theta_dot' = -w^2*sin(theta)   (theta_dot is theta'(t))
     """
+    parts = in_states(equations, unknowns, given)
+    solved, conditions = _highest(parts.equations, parts.marks, parts.shown, given)
+    return parts.form([solved[m] for m in parts.marks], conditions)
+
+
+class InStates(NamedTuple):
+    """Differential equations with plain names: states, and marks for the highest derivatives, which stand for what is to be found.
+
+    states: those of each unknown function; meaning: what they are; shown: the highest derivatives in words.
+    """
+
+    equations: list[Expression]
+    states: list[list[Name]]
+    meaning: dict[Name, Expression]
+    marks: list[Name]
+    variable: Name
+    shown: str
+
+    def form(self, highest: Sequence[Expression], conditions: tuple[Condition, ...]) -> FirstOrder:
+        """The first-order form, the highest derivatives known."""
+        rates = [rate for own, last in zip(self.states, highest, strict=True) for rate in (*own[1:], last)]
+        return FirstOrder(list(self.meaning), self.meaning, rates, self.variable, conditions)
+
+
+def in_states(equations: Any, unknowns: Any, given: Iterable[Any] = ()) -> InStates:
+    """Differential equations read, their unknown functions replaced by states."""
     read, targets, _ = _read(equations, unknowns, given)
     t = targets[0].arguments[0]
     assert isinstance(t, Name)
@@ -90,9 +116,7 @@ def first_order_form(equations: Any, unknowns: Any, given: Iterable[Any] = ()) -
         highest.append(applied(u.name, u.arguments, (len(own),)))
     marks = [fresh_name(f"{u.name}_highest", *read) for u in targets]
     table = {**{derivative: state for state, derivative in meaning.items()}, **dict(zip(highest, marks, strict=True))}
-    solved, conditions = _highest([substitute(e, table) for e in read], marks, ", ".join(map(str, highest)), given)
-    rates = [rate for own_states, mark in zip(states, marks, strict=True) for rate in (*own_states[1:], solved[mark])]
-    return FirstOrder(list(meaning), meaning, rates, t, conditions)
+    return InStates([substitute(e, table) for e in read], states, meaning, marks, t, ", ".join(map(str, highest)))
 
 
 def _states_of(u: Applied, equations: list[Expression], taken: set[str]) -> dict[Name, Expression]:

@@ -7,26 +7,33 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import Any, NamedTuple
 
 from gelvo.errors import DomainError, ExportError, GelvoError
+from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Applied, Expression, Name
 from gelvo.expression.traversal import free_names, postorder, substitute
 from gelvo.operations.inputs import split_initial, take
 from gelvo.operations.vectors import jacobian
 from gelvo.physics.mechanics import Motion
-from gelvo.physics.systems import FirstOrder, first_order_form
+from gelvo.physics.systems import FirstOrder, first_order_form, in_states
+from gelvo.simulating.elimination import Accelerations
 
 DOT = "_dot"
+WIDE, NEAR = 10.0, 4.0
+MANY = 3  # of so many unknown functions the highest derivatives have no short formulas
 
 
 class Model(NamedTuple):
     """states' = rates(time, states, inputs, parameters), from where the states start, and what is read off on the way.
 
-    outputs: formulas by name; events: formulas whose zeros are moments of interest; values: a number for each parameter.
+    jacobian: the derivatives of the rates by the states, row by row; outputs: formulas by name; events: formulas whose zeros are moments
+    of interest; values: a number for each parameter; notes: what holds besides; steps: whether
+    the rates are no formulas of their own but steps of a program.
     """
 
     name: str
     time: Name
     states: tuple[Name, ...]
     rates: tuple[Expression, ...]
+    jacobian: tuple[tuple[Expression, ...], ...]
     start: tuple[float, ...]
     parameters: tuple[Name, ...]
     values: tuple[float, ...]
@@ -34,12 +41,22 @@ class Model(NamedTuple):
     outputs: dict[str, Expression]
     events: dict[str, Expression]
     given: tuple[object, ...]
+    notes: tuple[str, ...] = ()
+    steps: bool = False
+
+    @property
+    def usual(self) -> dict[Name, tuple[float, float]]:
+        """Where the motion usually is: parameters some times their values, states some times where they start."""
+        about = {n: (-WIDE * max(1.0, abs(v)), WIDE * max(1.0, abs(v))) for n, v in zip(self.states, self.start, strict=True)}
+        about |= dict.fromkeys(self.inputs, (-WIDE, WIDE)) | {self.time: (0.0, WIDE)}
+        for n, v in zip(self.parameters, self.values, strict=True):
+            about[n] = (v / NEAR, v * NEAR) if v > 0 else (v * NEAR, v / NEAR) if v < 0 else (-1.0, 1.0)
+        return about
 
     @property
     def functions(self) -> dict[str, dict[str, object]]:
         """The outputs of each function of the model, by what it is called."""
-        rows = jacobian(list(self.rates), list(self.states))
-        found: dict[str, dict[str, object]] = {"rates": {"rates": list(self.rates)}, "jacobian": {"jacobian": rows}}
+        found: dict[str, dict[str, object]] = {"rates": {"rates": list(self.rates)}, "jacobian": {"jacobian": self.jacobian}}
         found |= {"outputs": {"outputs": list(self.outputs.values())}} if self.outputs else {}
         return found | ({"events": {"events": list(self.events.values())}} if self.events else {})
 
@@ -62,7 +79,7 @@ def model_of(
 ) -> Model:
     """Reads a motion: equations with their unknowns, what equations_of_motion gives, or a first-order form."""
     facts = list(given)
-    form, facts, initial = _form(motion, unknowns, facts)
+    form, slopes, notes, initial, facts = _form(motion, unknowns, facts)
     arguments = take(*form.rates, variables=[form.variable, *form.states, *inputs], given=facts)
     t, *rest = arguments.names
     states, driven = tuple(rest[: len(form.states)]), tuple(rest[len(form.states) :])
@@ -73,6 +90,7 @@ def model_of(
     told = take(*outputs.values(), *events.values(), variables=functions, given=facts).expressions
     formulas = [_plain(substitute(e, plain)) for e in (*arguments.expressions, *told)]
     rates = formulas[: len(states)]
+    rows = slopes or [tuple(row) for row in jacobian(rates, list(states)).entries]
     read_off = dict(zip([*outputs, *events], formulas[len(states) :], strict=True))
     found: dict[Name, None] = {}
     for e in formulas:
@@ -89,8 +107,9 @@ def model_of(
         raise ExportError(f"a simulation starts somewhere: start={{…}} lacks {', '.join(absent)}")
     _refuse_doubles([t.name, *[n.name for n in (*states, *parameters, *driven)], *outputs, *events])
     return Model(
-        name, t, states, tuple(rates), tuple(begin[s.name] for s in states), parameters, tuple(stated[n.name] for n in parameters),
+        name, t, states, tuple(rates), tuple(map(tuple, rows)), tuple(begin[s.name] for s in states), parameters, tuple(stated[n.name] for n in parameters),
         driven, {k: read_off[k] for k in outputs}, {k: read_off[k] for k in events}, tuple(facts),
+        notes, bool(slopes),
     )  # fmt: skip
 
 
@@ -102,10 +121,20 @@ def _refuse_doubles(words: Sequence[str]) -> None:
         )
 
 
-def _form(motion: Any, unknowns: Any, given: list[Any]) -> tuple[FirstOrder, list[Any], dict[str, Expression]]:
-    """(the first-order form, the facts, initial values that stood among these)."""
+class Form(NamedTuple):
+    """slopes: the derivatives of the rates where they come with the rates; initial: values that stood among the facts."""
+
+    form: FirstOrder
+    slopes: list[tuple[Expression, ...]]
+    notes: tuple[str, ...]
+    initial: dict[str, Expression]
+    facts: list[Any]
+
+
+def _form(motion: Any, unknowns: Any, given: list[Any]) -> Form:
+    """A motion in first-order form; from MANY unknowns on solved step by step."""
     if isinstance(motion, FirstOrder):
-        return motion, given, {}
+        return Form(motion, [], _conditions(motion), {}, given)
     if isinstance(motion, Motion):
         motion, unknowns = motion.equations, motion.coordinates
     if unknowns is None:
@@ -114,11 +143,28 @@ def _form(motion: Any, unknowns: Any, given: list[Any]) -> tuple[FirstOrder, lis
     wanted = list(unknowns) if isinstance(unknowns, (list, tuple)) else [unknowns]
     arguments = take(*listed, variables=wanted, given=given)
     initial, facts = split_initial(arguments.facts.given)
-    told = {}
-    for equation in initial:
-        if isinstance(equation.left, Applied):
-            told[equation.left.name + "'" * sum(equation.left.orders)] = equation.right
-    return first_order_form(list(arguments.values), list(arguments.variables), facts), list(facts), told
+    told = {e.left.name + "'" * sum(e.left.orders): e.right for e in initial if isinstance(e.left, Applied)}
+    values, functions = list(arguments.values), list(arguments.variables)
+    if len(wanted) < MANY:
+        form = first_order_form(values, functions, facts)
+        return Form(form, [], _conditions(form), told, list(facts))
+    parts = in_states(values, functions, facts)
+    highest = Accelerations(parts.equations, parts.marks)
+    columns = [highest.by(state) for state in parts.meaning]
+    slopes = [
+        row for k, own in enumerate(parts.states) for row in (*_shifted(own, list(parts.meaning)), tuple(c[k] for c in columns))
+    ]
+    note = f"the equations are solved for {parts.shown} step by step: their matrix must be regular"
+    return Form(parts.form(highest.values, ()), slopes, (note,), told, list(facts))
+
+
+def _shifted(own: Sequence[Name], states: Sequence[Name]) -> list[tuple[Expression, ...]]:
+    """The rows of the Jacobian for derivatives that are states themselves."""
+    return [tuple(ONE if s is rate else ZERO for s in states) for rate in own[1:]]
+
+
+def _conditions(form: FirstOrder) -> tuple[str, ...]:
+    return (f"the rates hold if {' and '.join(map(str, form.conditions))}",) if form.conditions else ()
 
 
 def _plain(e: Expression) -> Expression:

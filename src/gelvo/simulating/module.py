@@ -27,12 +27,13 @@ AGREEMENT = 1e-6  # of two integrators with tolerances far below
 class SimulationModule:
     """The files of one motion: `.files` maps paths to text, `.bundles` has the functions, `.model` what is simulated."""
 
-    def __init__(self, model: Model, units: Mapping[str, str], digits: str) -> None:
+    def __init__(self, model: Model, units: Mapping[str, str], digits: str, ranges: Mapping[Any, Any]) -> None:
         self.model, self.units = model, dict(units)
+        around = {**model.usual, **{next((n for n in model.usual if n.name == str(k)), k): v for k, v in ranges.items()}}
         self.bundles = {
             (language, kind): unchecked_code(
-                outputs, model.arguments, language, f"{model.name}_{kind}", units, model.given, None, digits,
-                parameters=list(model.parameters), shared=model.name,
+                outputs, model.arguments, language, f"{model.name}_{kind}", units, model.given, around, digits,
+                parameters=list(model.parameters), shared=model.name, by_largest=model.steps,
             )
             for language in ("c", "numba") for kind, outputs in model.functions.items()
         }  # fmt: skip
@@ -143,14 +144,15 @@ def _run(command: Sequence[str], folder: Path) -> str:
 def simulation_module(
     motion: Any, unknowns: Any = None, name: str = "motion", values: Mapping[Any, Any] | None = None, start: Mapping[Any, Any] | None = None,
     inputs: Sequence[Any] = (), outputs: Mapping[str, Any] | None = None, events: Mapping[str, Any] | None = None,
-    units: Mapping[str, str] | None = None, given: Iterable[Any] = (), digits: str = "condition", check: bool = True,
+    units: Mapping[str, str] | None = None, given: Iterable[Any] = (), ranges: Mapping[Any, Any] | None = None,
+    digits: str = "condition", check: bool = True,
 ) -> SimulationModule:  # fmt: skip
     """The files of a motion for other programs."""
     for language in ("c", "numba"):
         check_function_name(f"{name}_jacobian", TARGETS[language])
         check_function_name(name, TARGETS[language])
     model = model_of(motion, unknowns, name, values or {}, start or {}, inputs, outputs or {}, events or {}, given)
-    module = SimulationModule(model, units or {}, digits)
+    module = SimulationModule(model, units or {}, digits, ranges or {})
     if check:
         outcome = module.check()
         if not outcome.passed:

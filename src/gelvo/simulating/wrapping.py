@@ -72,6 +72,7 @@ def python_module(model: Model, kinds: Sequence[str], units: Mapping[str, str]) 
     name = model.name
     words = safe_names([n.name for n in model.parameters], PYTHON, (f"{name}_rates", "time", "state", "inputs"))
     told = [
+        *model.notes,
         *[f"rate of {s}: {r}" for s, r in zip(model.states, model.rates, strict=True) if len(str(r)) < LONG],
         f"states: {_told([n.name for n in model.states], units)}",
         f"parameters: {_told([n.name for n in model.parameters], units) or 'none'}",

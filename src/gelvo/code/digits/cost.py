@@ -12,10 +12,10 @@ CALLS = {"sqrt": 4.0, "abs": 0.5, "sign": 1.0, "binade": 20.0, "floor": 1.0, "ce
 POWER = 25.0
 
 
-def cost(e: Expression) -> float:
+def cost(*formulas: Expression) -> float:
     """The sum over all parts, each once; of cases the one that is worked out last, with the conditions."""
     needed: dict[Node, None] = {}
-    stack: list[Node] = [e]
+    stack: list[Node] = [*formulas]
     while stack:
         node = stack.pop()
         if node not in needed:

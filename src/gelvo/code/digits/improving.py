@@ -7,13 +7,16 @@ from typing import NamedTuple
 
 from gelvo.code.digits.points import FAR, Ends, Point
 from gelvo.code.digits.search import LARGEST, Form, Place, carried, improved, worst_unexcused
+from gelvo.code.sharing import shared_pairs
 from gelvo.expression.nodes import Expression, Name
-from gelvo.expression.traversal import distinct_nodes, free_names
+from gelvo.expression.traversal import distinct_nodes, free_names, postorder
 from gelvo.facts.store import Facts
 
 FARTHEST = 300  # powers of ten, where all digits are wanted
 GOALS = ("full", "condition", "plain")
+STEPS = "steps"  # of a program, which are left as they are
 MOST_MADE = 8
+FEW_PARTS = 40  # of so few parts none is looked for in others
 CRITICAL, SPREAD, MOST_OUTPUTS, MOST_CARRIED, LONG_POINTS = 6, 12, 40, 400, 30
 
 
@@ -38,11 +41,15 @@ def _lost(error: float) -> str:
 
 
 class Kept(NamedTuple):
-    """The formulas of the outputs, what is known of their digits, and the points where they are hardest."""
+    """The formulas of the outputs, what is known of their digits, and the points where they are hardest.
+
+    shared: the same formulas with what they have in common worked out once, where there is much and their digits stay.
+    """
 
     outputs: dict[str, Expression]
     digits: dict[str, Digits]
     points: list[Point]
+    shared: dict[str, Expression]
 
 
 def with_digits(
@@ -67,8 +74,17 @@ _made: dict[object, Kept] = {}  # of the last programs: the same formulas are of
 def _worked_out(
     outputs: Mapping[str, Expression], inputs: Sequence[Name], facts: Facts, ranges: Mapping[Name, Ends], goal: str
 ) -> Kept:
-    kept = Kept({}, {}, [])
+    if goal == STEPS:
+        return Kept(dict(outputs), {}, [], shared_pairs(outputs))
+    kept = Kept({}, {}, [], {})
+    tried: list[tuple[str, Form, Place]] = []
+    first: dict[Expression, str] = {}  # the same formula is often two outputs, as in a symmetric matrix
     for name, e in outputs.items():
+        twin = first.setdefault(e, name)
+        if twin in kept.outputs:
+            kept.outputs[name] = kept.outputs[twin]
+            kept.digits.update({name: kept.digits[twin]} if twin in kept.digits else {})
+            continue
         own = [n for n in inputs if n in set(free_names(e))]
         size = distinct_nodes(e)
         if len(outputs) > MOST_OUTPUTS or size > MOST_CARRIED or not own:
@@ -80,10 +96,16 @@ def _worked_out(
         place = Place(e, own, facts, ranges, far=FARTHEST if goal == "full" else FAR)
         plain, best = (place.form(e),) * 2 if goal == "plain" else improved(e, place, strict=goal == "full")
         kept.outputs[name] = best.formula
+        tried.append((name, best, place))
         if len(place.points):
             before, after = (worst_unexcused(form, place) for form in (plain, best))
             kept.digits[name] = Digits(before, after, len(place.points), _words(best))
             kept.points.extend(_widened(p, own, inputs) for p in _hardest(plain, best, place))
+    kept.shared.update(kept.outputs)
+    if goal != "plain" and len(postorder(*kept.outputs.values())) > FEW_PARTS:
+        found = shared_pairs(kept.outputs)
+        if all(place.form(found[name]).over.max(initial=0) <= max(1, best.over.max(initial=0)) for name, best, place in tried):
+            kept.shared.update(found)
     return kept
 
 

@@ -74,6 +74,15 @@ def _template(text: str, count: int) -> Callable[..., Any]:
     return function
 
 
+def values_at(formulas: Sequence[Expression], inputs: Sequence[Name], points: Sequence[Sequence[float]]) -> dict[int, Any]:
+    """What code would give for formulas at points, by their places."""
+    import numpy
+
+    columns = [numpy.array([p[k] for p in points], dtype=float) for k in range(len(inputs))]
+    trial = Trial(inputs, columns, len(points))
+    return {k: trial.values(e) for k, e in enumerate(formulas)}
+
+
 class Trial:
     """The values of formulas in doubles at some points, whose coordinates are the columns."""
 
