@@ -103,6 +103,10 @@ def layout_of(
         own = tuple(names[start : start + count])
         found.append(Group(title or own[0], kind, own))
         start += count
+    for what, words in (("an input", names), ("a group of inputs", [g.name for g in found])):
+        twice = next((w for k, w in enumerate(words) if w in words[:k]), None)
+        if twice is not None:
+            raise ExportError(f"{twice} is {what} twice: every name is given once")
     return Layout(tuple(found), tuple(outputs), shared)
 
 

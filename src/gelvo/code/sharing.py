@@ -24,6 +24,7 @@ from gelvo.expression.nodes import Expression, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import postorder, rebuild
 from gelvo.numbers.exact import Gaussian
 
+WORTH = 3.0  # what is saved at least, in units of an addition: formulas are left as they were written for less
 LONGEST = 40  # what is longer is added up in groups anyway
 
 Pair = tuple[Any, Any, Any]  # two parts, and the ratio of their coefficients; parts are numbers of a table
@@ -33,16 +34,16 @@ def shared_pairs(outputs: Mapping[str, Expression]) -> dict[str, Expression]:
     """The outputs with common pairs of factors, then of terms, as parts of their own, where that costs less.
 
     >>> from gelvo.expression.building import name
-    >>> a, b, c, d = map(name, "abcd")
-    >>> found = shared_pairs({"x": a*b*c + 1, "y": a*b*d + 2})
+    >>> a, b, c, d, f = map(name, "abcdf")
+    >>> found = shared_pairs({"x": a*b*c*d, "y": a*b*c*f, "z": a*b*c + d})
     >>> [str(e) for e in found.values()]
-    ['grouped(a*b)*c + 1', 'grouped(a*b)*d + 2']
+    ['d*grouped(a*b*c)', 'f*grouped(a*b*c)', 'd + grouped(a*b*c)']
     """
     roots = list(outputs.values())
     if any(is_numeric(n, CAREFUL) for n in postorder(*roots)):
         return dict(outputs)
-    ways = [roots, _in_pairs(roots), _in_pairs(_factored(roots))]
-    return dict(zip(outputs, min(ways, key=lambda way: cost(*way)), strict=True))
+    best = min(_in_pairs(roots), _in_pairs(_factored(roots)), key=lambda way: cost(*way))
+    return dict(zip(outputs, best, strict=True)) if cost(*best) + WORTH <= cost(*roots) else dict(outputs)
 
 
 def _in_pairs(roots: Sequence[Expression]) -> list[Expression]:

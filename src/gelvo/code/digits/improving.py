@@ -6,17 +6,16 @@ from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 from gelvo.code.digits.points import FAR, Ends, Point
-from gelvo.code.digits.search import LARGEST, Form, Place, carried, improved, worst_unexcused
+from gelvo.code.digits.search import GOAL, LARGEST, Form, Place, carried, improved, worst_unexcused
 from gelvo.code.sharing import shared_pairs
 from gelvo.expression.nodes import Expression, Name
-from gelvo.expression.traversal import distinct_nodes, free_names, postorder
+from gelvo.expression.traversal import distinct_nodes, free_names
 from gelvo.facts.store import Facts
 
 FARTHEST = 300  # powers of ten, where all digits are wanted
 GOALS = ("full", "condition", "plain")
 STEPS = "steps"  # of a program, which are left as they are
 MOST_MADE = 8
-FEW_PARTS = 40  # of so few parts none is looked for in others
 CRITICAL, SPREAD, MOST_OUTPUTS, MOST_CARRIED, LONG_POINTS = 6, 12, 40, 400, 30
 
 
@@ -102,11 +101,22 @@ def _worked_out(
             kept.digits[name] = Digits(before, after, len(place.points), _words(best))
             kept.points.extend(_widened(p, own, inputs) for p in _hardest(plain, best, place))
     kept.shared.update(kept.outputs)
-    if goal != "plain" and len(postorder(*kept.outputs.values())) > FEW_PARTS:
+    if goal != "plain":
         found = shared_pairs(kept.outputs)
-        if all(place.form(found[name]).over.max(initial=0) <= max(1, best.over.max(initial=0)) for name, best, place in tried):
+        forms = [place.form(found[name]) for name, _, place in tried]
+        if all(_keeps(form, best, goal) for form, (_, best, _) in zip(forms, tried, strict=True)):
             kept.shared.update(found)
+            for form, (name, _, place) in zip(forms, tried, strict=True):
+                if name in kept.digits:
+                    kept.digits[name] = kept.digits[name]._replace(after=worst_unexcused(form, place))
     return kept
+
+
+def _keeps(form: Form, best: Form, goal: str) -> bool:
+    """Whether a form is as good as the best one for a goal."""
+    return float(form.over.max(initial=0)) <= max(1, best.over.max(initial=0)) and (
+        goal != "full" or form.worst <= max(GOAL, best.worst)
+    )
 
 
 def _words(form: Form) -> tuple[str, ...]:

@@ -1,0 +1,174 @@
+"""Vectors, matrices and structures of inputs and outputs in every language, and programs of a person that use them."""
+
+from __future__ import annotations
+
+import json
+import shutil
+import subprocess
+import sys
+
+import numpy
+import pytest
+
+import gelvo
+
+LANGUAGES = {
+    "numpy": sys.executable,
+    "numba": sys.executable,
+    "c": "cc",
+    "c++": "c++",
+    "fortran": "gfortran",
+    "javascript": "node",
+}
+needed = [pytest.param(k, marks=pytest.mark.skipif(shutil.which(v) is None, reason=f"no {v}")) for k, v in LANGUAGES.items()]
+
+# a disc on a torsion wire with a magnet: states, what drives it, and what an engineer reads off
+RATES = ["omega", "(torque - c*omega - kappa*sin(theta))/J"]
+OUTPUTS = {"rates": RATES, "energy": "J*omega^2/2 + kappa*(1 - cos(theta))", "slopes": gelvo.jacobian(RATES, ["theta", "omega"])}
+INPUTS, PARAMETERS = ["t", {"state": ["theta", "omega"]}, "torque"], ["J", "kappa", "c"]
+GIVEN = ["J > 0", "kappa > 0"]
+POINT = (0.5, (0.3, -1.2), 0.4, (2.0, 5.0, 0.1))
+
+
+def by_hand(time, state, torque, parameters):
+    (theta, omega), (inertia, kappa, c) = state, parameters
+    last = (torque - c * omega - kappa * numpy.sin(theta)) / inertia
+    energy = inertia * omega**2 / 2 + 2 * kappa * numpy.sin(theta / 2) ** 2
+    return [omega, last, energy, 0.0, 1.0, -kappa * numpy.cos(theta) / inertia, -c / inertia]
+
+
+# a main program of a person, in the language, that prints all numbers
+PROGRAMS = {
+    "numpy": ("main.py", """import numpy
+from disc import disc
+found = disc(0.5, [0.3, -1.2], 0.4, J=2.0, kappa=5.0, c=0.1)
+print(*found.rates, found.energy, *numpy.ravel(found.slopes))""", [[sys.executable, "main.py"]]),
+    "numba": ("main.py", """import numpy
+from disc import disc
+found = disc(0.5, numpy.array([0.3, -1.2]), 0.4, 2.0, 5.0, 0.1)
+print(*found.rates, found.energy, *numpy.ravel(found.slopes))""", [[sys.executable, "main.py"]]),
+    "c": ("main.c", """#include <stdio.h>
+#include "disc.h"
+int main(void)
+{
+    const double state[2] = {0.3, -1.2};
+    const struct disc_parameters wire = {.J = 2.0, .kappa = 5.0, .c = 0.1};
+    struct disc_result found;
+    disc(0.5, state, 0.4, &wire, &found);
+    printf("%.17g %.17g %.17g %.17g %.17g %.17g %.17g", found.rates[0], found.rates[1], found.energy, found.slopes[0][0], found.slopes[0][1],
+           found.slopes[1][0], found.slopes[1][1]);
+    return 0;
+}""", [["cc", "-std=c99", "main.c", "disc.c", "-o", "run", "-lm"], ["./run"]]),
+    "c++": ("main.cpp", """#include <cstdio>
+#include "disc.hpp"
+int main()
+{
+    disc_parameters wire;
+    wire.J = 2.0; wire.kappa = 5.0; wire.c = 0.1;
+    const auto found = disc(0.5, {0.3, -1.2}, 0.4, wire);
+    std::printf("%.17g %.17g %.17g", found.rates[0], found.rates[1], found.energy);
+    for (const auto& row : found.slopes)
+        for (double value : row)
+            std::printf(" %.17g", value);
+}""", [["c++", "-std=c++17", "main.cpp", "-o", "run"], ["./run"]]),
+    "fortran": ("main.f90", """program main
+  use disc_module
+  implicit none
+  type(disc_result) :: found
+  integer :: k
+  call disc(0.5d0, [0.3d0, -1.2d0], 0.4d0, disc_parameters(2d0, 5d0, 0.1d0), found)
+  print '(7es25.16)', found%rates, found%energy, (found%slopes(k, :), k = 1, 2)
+end program main""", [["gfortran", "disc.f90", "main.f90", "-o", "run"], ["./run"]]),
+    "javascript": ("main.mjs", """import {disc} from "./disc.mjs";
+const found = disc(0.5, [0.3, -1.2], 0.4, {J: 2.0, kappa: 5.0, c: 0.1});
+console.log([...found.rates, found.energy, ...found.slopes.flat()].join(" "));""", [["node", "main.mjs"]]),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("language", needed)
+def test_a_program_of_a_person_calls_the_code_by_vectors_and_structures(language, tmp_path):
+    bundle = gelvo.export_code(OUTPUTS, INPUTS, language, "disc", parameters=PARAMETERS, given=GIVEN)
+    bundle.write(tmp_path)
+    name, source, commands = PROGRAMS[language]
+    (tmp_path / name).write_text(source, encoding="utf-8")
+    for command in commands:
+        done = subprocess.run(command, cwd=tmp_path, capture_output=True, text=True)
+        assert done.returncode == 0, done.stderr
+    assert [float(w) for w in done.stdout.split()] == pytest.approx(by_hand(*POINT), rel=1e-14)
+
+
+@pytest.mark.parametrize("language", needed)
+def test_a_vector_or_a_matrix_alone_and_one_number_pass_their_check(language):
+    for outputs, inputs in (
+        (RATES, INPUTS),
+        (OUTPUTS["slopes"], ["theta", {"rest": ["omega", "torque"]}]),
+        ("J*torque", [{"one": ["torque"]}]),
+    ):
+        bundle = gelvo.export_code(outputs, inputs, language, "disc", parameters=PARAMETERS, given=GIVEN, check=False)
+        outcome = bundle.check()
+        assert outcome.passed and outcome.points > 10, outcome.message
+
+
+def test_arrays_broadcast_behind_the_axes_of_a_vector_and_may_be_filled_in_place(tmp_path):
+    gelvo.export_code(RATES, INPUTS, "numpy", "disc", parameters=PARAMETERS).write(tmp_path)
+    code = """import json, numpy
+from disc import disc
+states = numpy.array([[0.3, 0.1, 0.2], [-1.2, 0.0, 0.5]])
+out = numpy.empty((2, 3))
+back = disc(0.5, states, 0.4, 2.0, 5.0, 0.1, out=out)
+print(json.dumps([back is out, out.tolist()]))"""
+    done = subprocess.run([sys.executable, "-c", code], cwd=tmp_path, capture_output=True, text=True, check=True)
+    same, found = json.loads(done.stdout)
+    assert same and numpy.array(found)[:, 0] == pytest.approx(by_hand(*POINT)[:2])
+
+
+@pytest.mark.skipif(shutil.which("cc") is None, reason="no C compiler")
+def test_compiled_code_is_called_with_vectors_parameters_and_arrays():
+    bundle = gelvo.export_code(OUTPUTS, INPUTS, "c", "disc", parameters=PARAMETERS, given=GIVEN, check=False)
+    found = bundle.call(0.5, [0.3, -1.2], 0.4, J=2.0, kappa=5.0, c=0.1)
+    assert [*found.rates, found.energy, *found.slopes.ravel()] == pytest.approx(by_hand(*POINT))
+    other = bundle.call(0.5, [0.3, -1.2], 0.4, 2.0, 5.0, 0.2)  # other parameters are taken
+    assert other.rates[1] == pytest.approx(by_hand(0.5, (0.3, -1.2), 0.4, (2.0, 5.0, 0.2))[1])
+    assert gelvo.native_function(RATES, INPUTS, parameters=PARAMETERS)(*POINT[:3], *POINT[3]) == pytest.approx(
+        by_hand(*POINT)[:2]
+    )
+    assert gelvo.native_function({"a": "x + y", "b": "x*y"}, ["x", "y"])([1.0, 2.0], 3.0).b.tolist() == [3.0, 6.0]
+
+
+@pytest.mark.parametrize(
+    ("outputs", "inputs", "options", "said"),
+    [
+        ([], "x", {}, "no entries"), ({}, "x", {}, "no output"), ([["x"], ["x", "x"]], "x", {}, "one length"), ("x", ["x", {"rest": []}], {}, "no members"),
+        ("x", "x", {"accepted_ulp": -1}, "0 or more"), ("x", ["x", {"state": ["x"]}], {}, "twice|once"),
+    ],
+)  # fmt: skip
+def test_a_layout_that_cannot_be_is_told(outputs, inputs, options, said):
+    with pytest.raises(gelvo.GelvoError, match=said):
+        gelvo.export_code(outputs, inputs, check=False, **options)
+
+
+@pytest.mark.skipif(shutil.which("cc") is None, reason="no C compiler")
+def test_a_vector_of_another_length_and_a_language_that_is_not_loaded_are_told():
+    rates = gelvo.native_function(RATES, INPUTS, parameters=PARAMETERS)
+    with pytest.raises(gelvo.DomainError, match="state is a vector of 2 numbers"):
+        rates(0.0, [1.0, 2.0, 3.0], 0.0, 1.0, 1.0, 1.0)
+    with pytest.raises(gelvo.DomainError, match="the function takes t, state, torque, J, kappa, c"):
+        rates(0.0, [1.0, 2.0])
+    with pytest.raises(gelvo.ExportError, match="only C is loaded"):
+        gelvo.export_code("x", "x", "numpy", check=False).call(1.0)
+
+
+def test_a_loss_of_digits_may_be_accepted_and_is_told():
+    with pytest.raises(gelvo.CheckFailed, match="accepted_ulp="):
+        gelvo.export_code("1 - cos(x)", "x", "c", digits="plain")
+    bundle = gelvo.export_code("1 - cos(x)", "x", "c", digits="plain", accepted_ulp=1e17)
+    assert "1e+17 ULP was accepted" in bundle.files["formula.h"] and bundle.check().worst_ulp["formula"] > 1e6
+
+
+def test_what_several_formulas_have_in_common_is_worked_out_once():
+    """a*b*c*d and a*b*c*e share a*b*c, and sums what they have in common behind any number."""
+    names = "abcdefghkm"
+    outputs = {f"f_{w}": f"a*b*c*{w} + 2*(x + 3*y) + {w}*x^2*z^3" for w in names[3:]}
+    source = gelvo.export_code(outputs, [*names, "x", "y", "z"], "c", "many", check=False, given=["x > 0"]).files["many.c"]
+    body = source.split("\n{\n")[1].split("\n}")[0]
+    assert body.count("*") <= 28 and body.count("+") <= 16, body  # 7 outputs of 11 products and 3 sums each
