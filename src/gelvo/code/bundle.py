@@ -35,7 +35,7 @@ InSymbols: TypeAlias = Callable[[Expression], tuple[Expression, tuple[tuple[Name
 _LISTED = tuple(m.TARGET for m in (numpy_target, numba_target, c_target, cpp_target, fortran_target, javascript_target))
 TARGETS: dict[str, Target] = {t.name: t for t in _LISTED}
 SMALL = 40  # parts of a formula that is searched for all digits without being asked
-SHOWN_POINTS, LONGEST_RUN_SECONDS = 12, 120
+SHOWN_POINTS, FEW_POINTS, MANY_OUTPUTS, LONGEST_RUN_SECONDS = 12, 3, 200, 120
 LEAST_BAR = 1e-300  # a number that every compiler takes
 NOT_CHECKED = "not checked: no point with real values was found; state with given where the code will run"
 
@@ -78,14 +78,15 @@ class CodeBundle:
     def _samples(self) -> Samples:
         """Some of the points, with right values and the errors allowed; what the formula itself allows is asked for where it is needed."""
         samples = Samples([], [], [])
-        usual = [p for p in self._points if all(j.right(p) is not None for j in self._judges.values())][: 2 * SHOWN_POINTS]
+        most = SHOWN_POINTS if len(self._judges) < MANY_OUTPUTS else FEW_POINTS
+        usual = [p for p in self._points if all(j.right(p) is not None for j in self._judges.values())][: 2 * most]
         found = (
             values_at(list(self.program.outputs.values()), self.program.inputs, usual)
             if usual and not self.program.definitions
             else {}
         )
         for place, point in enumerate(usual):
-            if len(samples.points) == SHOWN_POINTS:
+            if len(samples.points) == most:
                 break
             right = [cast(float, j.right(point)) for j in self._judges.values()]
             least = self._widened(right, [BAR_ULP * math.ulp(r) for r in right])  # whatever the condition is

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from gelvo.code.layout import NUMBER, STRUCTURE, VECTOR, Output, chunks
-from gelvo.code.naming import parameters_type, result_type
+from gelvo.code.layout import NUMBER, STRUCTURE, VECTOR, Output
+from gelvo.code.naming import own_names, parameters_type, result_type, safe_names
 from gelvo.code.program import Program, used_inputs
-from gelvo.code.target import Samples, harmless
+from gelvo.code.target import Samples, Target, harmless
 from gelvo.code.writer import Writer
 
 
@@ -67,7 +67,7 @@ def unpacked(program: Program, writer: Writer, member: str) -> list[str]:
             lines.append(f"    (void){word};")
             continue
         for k, own in enumerate(group.members):
-            if group.kind == NUMBER or own not in used:
+            if group.kind == NUMBER or own not in used or program.inputs[place + k] in writer.read_in_place:
                 continue
             local = writer.inputs[place + k]
             right = f"{word}[{k}]" if group.kind == VECTOR else f"{word}{member}{local}"
@@ -75,25 +75,35 @@ def unpacked(program: Program, writer: Writer, member: str) -> list[str]:
     return lines
 
 
-def stored(program: Program, writer: Writer, member: str) -> list[str]:
-    """The statements that put the numbers into the outputs; member: what stands between the structure and its part."""
-    several = len(program.layout.outputs) > 1
-    lines: list[str] = []
-    for (output, values), word in zip(chunks(program.layout.outputs, writer.results), writer.outputs, strict=True):
-        start = f"out{member}{word}" if several else "out"
-        for place, value in zip(output.places, values, strict=True):
-            lines.append(f"    {start}{''.join(f'[{k}]' for k in place)} = {value};")
-    return lines
-
-
-def parts_of(program: Program, writer: Writer) -> list[str]:
-    """Each number of the outputs, as it is read from what `out` holds."""
+def places(program: Program, members: Sequence[str], name: str = "out", member: str = ".") -> list[str]:
+    """Each number of the outputs as a place; members: what the outputs are called; member: what stands between a structure and its part."""
     several = len(program.layout.outputs) > 1
     found: list[str] = []
-    for output, word in zip(program.layout.outputs, writer.outputs, strict=True):
-        start = f"out.{word}" if several else "out"
+    for output, word in zip(program.layout.outputs, members, strict=True):
+        start = f"{name}{member}{word}" if several else name
         found += [start + "".join(f"[{k}]" for k in place) for place in output.places]
     return found
+
+
+def writer_for(program: Program, target: Target, name: str, member: str) -> Writer:
+    """The statements of a program, those of a long one with the places of its outputs."""
+    if returns_number(program):
+        return Writer(program, target, name)
+    members = safe_names([o.name for o in program.layout.outputs], target, own_names(name, program.layout.shared))
+    return Writer(program, target, name, places=places(program, list(members.values()), member=member))
+
+
+def returns_number(program: Program) -> bool:
+    """Whether the function returns its one number."""
+    return len(program.layout.outputs) == 1 and not program.layout.outputs[0].shape
+
+
+def stored(program: Program, writer: Writer, member: str) -> list[str]:
+    """The statements that put the numbers into the outputs, where they are not among those before."""
+    if writer.is_stored:
+        return []
+    where = places(program, writer.outputs, member=member)
+    return [f"    {place} = {value};" for place, value in zip(where, writer.results, strict=True)]
 
 
 def test_source(name: str, opening: Sequence[str], call: Sequence[str], inputs: int, outputs: int, samples: Samples) -> str:

@@ -10,7 +10,18 @@ from collections.abc import Sequence
 from functools import cache
 from pathlib import Path
 
-from gelvo.code.c_family import comment, declared, driver_source, parts_of, stored, structures, test_source, unpacked
+from gelvo.code.c_family import (
+    comment,
+    declared,
+    driver_source,
+    places,
+    returns_number,
+    stored,
+    structures,
+    test_source,
+    unpacked,
+    writer_for,
+)
 from gelvo.code.careful import arithmetic
 from gelvo.code.folding import all_folded, folded
 from gelvo.code.layout import NUMBER, STRUCTURE, VECTOR
@@ -82,11 +93,6 @@ MODULES = frozenset(
 BUILD = ("", "Build it without -ffast-math, and with -ffp-contract=off, as it was checked.")
 
 
-def returns(program: Program) -> bool:
-    """Whether the function returns its one number."""
-    return len(program.layout.outputs) == 1 and not program.layout.outputs[0].shape
-
-
 def signature(program: Program, name: str, writer: Writer) -> str:
     """One number is returned; a vector or a matrix is stored in out[], several outputs in a structure."""
     words = {
@@ -142,7 +148,7 @@ def array_function(
 
 def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -> dict[str, str]:
     """Header, source and test program."""
-    writer = Writer(program, TARGET, name)
+    writer = writer_for(program, TARGET, name, "->")
     head, guard = signature(program, name, writer), f"{name.upper()}_H"
     prose = [*prose, *writer.renamed, *BUILD]
     lines = [f"/* {comment(prose[0])}", *[f" * {comment(line)}".rstrip() for line in prose[1:]], " */"]
@@ -172,7 +178,7 @@ def _source(program: Program, name: str, writer: Writer, head: str) -> str:
     lines = [f'#include "{name}.h"', "", "#include <math.h>", "", *[line for block in helpers for line in (block, "")], head, "{"]
     lines += unpacked(program, writer, "->")
     lines += in_braces(writer.statements, "    ", "const double", "const pair", "double")
-    lines += [f"    return {writer.results[0]};"] if returns(program) else stored(program, writer, "->")
+    lines += [f"    return {writer.results[0]};"] if returns_number(program) else stored(program, writer, "->")
     lines.append("}")
     if program.layout.is_plain:
         lines += array_function(program, name, writer.inputs, writer.outputs, array_name(name))
@@ -188,17 +194,17 @@ def _call(program: Program, writer: Writer, name: str, point: str) -> list[str]:
             lines.append(f"const struct {parameters_type(program.layout.shared or name)} parameters = {{{listed}}};")
         words = {NUMBER: f"{point}[{place}]", VECTOR: f"&{point}[{place}]", STRUCTURE: "&parameters"}
         arguments.append(words[group.kind])
-    if returns(program):
+    if returns_number(program):
         return [*lines, f"const double found[1] = {{{name}({', '.join(arguments)})}};"]
     several = len(layout.outputs) > 1
     lines.append(f"struct {result_type(name)} out;" if several else f"{declared(layout.outputs[0], 'out', '[]')};")
     lines.append(f"{name}({', '.join([*arguments, '&out' if several else 'out'])});")
-    return [*lines, f"const double found[] = {{{', '.join(parts_of(program, writer))}}};"]
+    return [*lines, f"const double found[] = {{{', '.join(places(program, writer.outputs))}}};"]
 
 
 def driver(program: Program, name: str, count: int) -> dict[str, str]:
     """A program that reads points, one a line, and prints the outputs of each."""
-    call = _call(program, Writer(program, TARGET, name), name, "point")
+    call = _call(program, writer_for(program, TARGET, name, "->"), name, "point")
     opening = [f'#include "{name}.h"', ""]
     return {f"{name}_driver.c": driver_source(name, opening, call, len(program.inputs), len(program.outputs), count)}
 

@@ -7,7 +7,18 @@ import re
 import shutil
 from collections.abc import Sequence
 
-from gelvo.code.c_family import comment, declared, driver_source, parts_of, stored, structures, test_source, unpacked
+from gelvo.code.c_family import (
+    comment,
+    declared,
+    driver_source,
+    places,
+    returns_number,
+    stored,
+    structures,
+    test_source,
+    unpacked,
+    writer_for,
+)
 from gelvo.code.c_target import BUILD, sanitizers
 from gelvo.code.c_target import FLAGS as C_FLAGS
 from gelvo.code.c_target import FUNCTIONS as C_FUNCTIONS
@@ -39,7 +50,7 @@ RESERVED = C_RESERVED | frozenset("nullptr thread_local wchar_t concept requires
 
 def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -> dict[str, str]:
     """A header that holds all, and its test program."""
-    writer, guard = Writer(program, TARGET, name), f"{name.upper()}_HPP"
+    writer, guard = writer_for(program, TARGET, name, "."), f"{name.upper()}_HPP"
     helpers = arithmetic(writer.statements, "pairs.c", "\n\n")
     shown = [*prose, *writer.renamed, *BUILD]
     lines = [
@@ -48,7 +59,7 @@ def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -
         *[line for block in helpers for line in (_in_cpp(block), "")], *folded(_signature(program, name, writer)), "{",
         *unpacked(program, writer, "."), *in_braces(writer.statements, "    ", "const double", "const pair", "double"),
     ]  # fmt: skip
-    if _returns_number(program):
+    if returns_number(program):
         lines.append(f"    return {writer.results[0]};")
     else:
         lines += [f"    {_result(program, name)} out;", *stored(program, writer, "."), "    return out;"]
@@ -69,10 +80,6 @@ def _in_cpp(block: str) -> str:
     return re.sub(
         r"(?<![\w:])(fabs|floor|sqrt|rint|fma|isfinite|ldexp|frexp|exp|log|sin|cos|atan2|hypot|fmin|fmax)\(", r"std::\1(", text
     )
-
-
-def _returns_number(program: Program) -> bool:
-    return len(program.layout.outputs) == 1 and not program.layout.outputs[0].shape
 
 
 def _result(program: Program, name: str) -> str:
@@ -99,13 +106,13 @@ def _call(program: Program, writer: Writer, name: str, point: str) -> list[str]:
     for place, group in program.layout.starts():
         own = ", ".join(f"{point}[{place + k}]" for k in range(len(group.members)))
         arguments.append({NUMBER: own, VECTOR: f"{{{{{own}}}}}", STRUCTURE: f"{{{own}}}"}[group.kind])
-    parts = ", ".join(parts_of(program, writer))
+    parts = ", ".join(places(program, writer.outputs))
     return [f"const auto out = {name}({', '.join(arguments)});", f"const double found[] = {{{parts}}};"]
 
 
 def driver(program: Program, name: str, count: int) -> dict[str, str]:
     """A program that reads points, one a line, and prints the outputs of each."""
-    call = _call(program, Writer(program, TARGET, name), name, "point")
+    call = _call(program, writer_for(program, TARGET, name, "."), name, "point")
     opening = [f'#include "{name}.hpp"', ""]
     return {f"{name}_driver.cpp": driver_source(name, opening, call, len(program.inputs), len(program.outputs), count)}
 

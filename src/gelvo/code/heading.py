@@ -14,7 +14,7 @@ from gelvo.code.layout import NUMBER, STRUCTURE, VECTOR, Layout
 from gelvo.expression.nodes import Expression, Name
 from gelvo.facts.store import Facts
 
-MOST_PROSE, WIDTH = 4000, 92
+MOST_PROSE, MOST_LINES, WIDTH = 4000, 200, 92
 DOMAINS = {
     "positive": "> 0", "nonnegative": ">= 0", "negative": "< 0", "nonzero": "not 0", "integer": "a whole number",
     "natural": "a whole number >= 0",
@@ -43,7 +43,8 @@ def prose(
     name: str, outputs: Mapping[str, Expression], inputs: Sequence[Name], units: Mapping[str, str], said: Stated, layout: Layout
 ) -> list[str]:
     """The lines of the head; each target turns them into a comment by its own way."""
-    shown = [f"{_with_unit(k, units)} = {said.short.get(k, v)}" for k, v in outputs.items()]
+    few = len(outputs) <= MOST_LINES
+    shown = [f"{_with_unit(k, units)} = {said.short.get(k, v)}" for k, v in outputs.items()] if few else []
     shown += [f"where {symbol} = {meaning}" for symbol, meaning in said.symbols]
     listed = f"inputs, in this order: {_inputs(inputs, units, said, layout) or 'none'}"
     given = [str(f) for f in said.facts.given]

@@ -68,6 +68,11 @@ def parameters_type(name: str) -> str:
     return f"{name}_parameters"
 
 
+def own_names(name: str, shared: str = "") -> tuple[str, ...]:
+    """What the code of a function calls its own."""
+    return name, parameters_type(shared or name), result_type(name)
+
+
 def result_type(name: str) -> str:
     """What the structure of the outputs of a function is called."""
     return f"{name}_result"

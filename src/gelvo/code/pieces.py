@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
+STORE = "store"
 ATOM, PRODUCT, QUOTIENT, SUM, CHOICE = range(5)  # what binds how tightly; the last are comparisons and choices
 
 
@@ -22,7 +23,7 @@ class Piece(NamedTuple):
 
 
 class Statement(NamedTuple):
-    """name = right; kind: number, or pair (the number and what its rounding lost)."""
+    """name = right; kind: number, pair (the number and what its rounding lost), or store, where the name is a place of the outputs."""
 
     name: str
     right: str
@@ -62,7 +63,8 @@ def names_in(lines: Sequence[Line]) -> Iterator[tuple[str, str]]:
     """(name, kind) of every variable."""
     for line in lines:
         if isinstance(line, Statement):
-            yield line.name, line.kind
+            if line.kind != STORE:
+                yield line.name, line.kind
             continue
         yield line.name, "number"
         for branch in line.branches:
@@ -75,7 +77,8 @@ def in_braces(lines: Sequence[Line], step: str, number: str, pair: str, variable
     out: list[str] = []
     for line in lines:
         if isinstance(line, Statement):
-            out.append(f"{pad}{pair if line.kind == 'pair' else number} {line.name} = {line.right};")
+            opening = "" if line.kind == STORE else f"{pair if line.kind == 'pair' else number} "
+            out.append(f"{pad}{opening}{line.name} = {line.right};")
             continue
         out.append(f"{pad}{variable} {line.name};")
         for k, branch in enumerate(line.branches):

@@ -13,10 +13,10 @@ from gmpy2 import mpq
 
 from gelvo.code.careful import Pairs
 from gelvo.code.digits.numeric import CAREFUL, GROUPED, is_numeric
-from gelvo.code.layout import NUMBER
-from gelvo.code.naming import meaning, parameters_type, result_type, safe_names
-from gelvo.code.pieces import ATOM, CHOICE, PRODUCT, QUOTIENT, SUM, Branch, Choice, Line, Piece, Statement
-from gelvo.code.program import MOST_BLOCKS, Path, Program, regions, small_power, without_number
+from gelvo.code.layout import NUMBER, VECTOR
+from gelvo.code.naming import meaning, own_names, safe_names
+from gelvo.code.pieces import ATOM, CHOICE, PRODUCT, QUOTIENT, STORE, SUM, Branch, Choice, Line, Piece, Statement
+from gelvo.code.program import MOST_BLOCKS, Path, Program, below_the_line, regions, small_power, without_number
 from gelvo.code.target import Target
 from gelvo.errors import ExportError
 from gelvo.expression.display import product_parts, sum_terms
@@ -38,7 +38,7 @@ from gelvo.expression.nodes import (
 )
 from gelvo.numbers.exact import nearest_float, real
 
-DEEPEST, LONGEST, GROUP, SHORT, PROSE_WIDTH, MOST_RENAMED = 24, 1500, 16, 60, 92, 60
+DEEPEST, LONGEST, GROUP, SHORT, PROSE_WIDTH, MOST_RENAMED, MANY = 24, 1500, 16, 60, 92, 60, 60
 EXACT = 1 << 53  # whole numbers up to here are doubles
 
 
@@ -50,13 +50,14 @@ class Writer:
     statement of its own, in the innermost block that all of them stand in.
     """
 
-    def __init__(self, program: Program, target: Target, function_name: str, taken: Sequence[str] = ()) -> None:
+    def __init__(
+        self, program: Program, target: Target, function_name: str, taken: Sequence[str] = (), places: Sequence[str] = ()
+    ) -> None:
+        """places: where the numbers of the outputs are stored, in languages that have such statements: a long program stores each one as
+        soon as it is there, so that little is kept in the meantime."""
         self.functions, self.syntax = target.functions, target.syntax
         symbols = [n.name for n, _ in program.definitions]
-        layout, own = (
-            program.layout,
-            (function_name, parameters_type(program.layout.shared or function_name), result_type(function_name)),
-        )
+        layout, own = program.layout, own_names(function_name, program.layout.shared)
         names = safe_names([*[n.name for n in program.inputs], *symbols], target, (*own, *taken))
         together = [g.name for g in layout.groups if g.kind != NUMBER]
         grouped = safe_names(together, target, (*own, *taken, *names.values()))
@@ -71,6 +72,13 @@ class Writer:
         while any(w.startswith(self._stem) for w in used):
             self._stem += "_"
         self._named: dict[Node, Piece] = {n: Piece(names[n.name], plain=True) for n in program.inputs}
+        self.read_in_place: dict[Node, Piece] = {  # members of long vectors, which get no names of their own in a long program
+            n: Piece(f"{word}[{k}]", plain=True)
+            for (start, group), word in zip(layout.starts(), self.groups, strict=True)
+            if len(places) > MANY and group.kind == VECTOR and len(group.members) > MANY
+            for k, n in enumerate(program.inputs[start : start + len(group.members)])
+        }
+        self._named |= self.read_in_place
         self._blocks: dict[Path, list[Expression]] = {}
         for node, path in regions(program).items():
             self._blocks.setdefault(path, []).append(node)
@@ -78,8 +86,12 @@ class Writer:
         self._pairs = Pairs(self)
         for symbol, formula in program.definitions:
             self._named[symbol] = self.kept(self.render(formula).text, name=names[symbol.name])
-        self._share()
-        self.results = [bare(self.render(e).text) for e in program.outputs.values()]
+        self.is_stored = len(places) > MANY
+        if self.is_stored:
+            self._in_turn(list(program.outputs.values()), places)
+        else:
+            self._share()
+        self.results = [] if self.is_stored else [bare(self.render(e).text) for e in program.outputs.values()]
         pairs = [f"{n.name} is {word}" for n, word in zip(program.inputs, self.inputs, strict=True) if n.name != word]
         self.renamed = (
             textwrap.wrap(f"in the code {', '.join(pairs)}", PROSE_WIDTH) if pairs and len(pairs) < MOST_RENAMED else []
@@ -90,6 +102,25 @@ class Writer:
         for node in self._blocks.get(self._path, ()):
             piece = self.render(node)
             self._named[node] = piece if piece.plain else self.kept(piece.text, name=self._by_meaning(node))
+
+    def _in_turn(self, outputs: Sequence[Expression], places: Sequence[str]) -> None:
+        """The outputs one after the other, each behind what it needs and others need too."""
+        pending = set(self._blocks.get((), ()))
+        for e, place in zip(outputs, places, strict=True):
+            stack: list[tuple[Node, bool]] = [(e, False)]
+            while stack:
+                node, ready = stack.pop()
+                if node in self._named:
+                    continue
+                if ready:
+                    pending.discard(node)
+                    self._named[node] = self.kept(self.render(node).text, name=self._by_meaning(node))  # type: ignore[arg-type]
+                    continue
+                if node in pending:
+                    stack.append((node, True))
+                others = (below_the_line(node), without_number(node))
+                stack += [(n, False) for n in (*node.children, *others) if n is not None and n is not node]
+            self.statements.append(Statement(place, bare(self.render(e).text), STORE))
 
     def kept(self, text: str, kind: str = "number", name: str = "") -> Piece:
         """A statement of its own; its name stands for the text from now on."""

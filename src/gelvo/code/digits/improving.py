@@ -76,7 +76,7 @@ def _worked_out(
     if goal == STEPS:
         return Kept(dict(outputs), {}, [], shared_pairs(outputs))
     kept = Kept({}, {}, [], {})
-    tried: list[tuple[str, Form, Place]] = []
+    tried: list[Tried] = []
     first: dict[Expression, str] = {}  # the same formula is often two outputs, as in a symmetric matrix
     for name, e in outputs.items():
         twin = first.setdefault(e, name)
@@ -84,32 +84,58 @@ def _worked_out(
             kept.outputs[name] = kept.outputs[twin]
             kept.digits.update({name: kept.digits[twin]} if twin in kept.digits else {})
             continue
-        own = [n for n in inputs if n in set(free_names(e))]
-        size = distinct_nodes(e)
-        if len(outputs) > MOST_OUTPUTS or size > MOST_CARRIED or not own:
-            kept.outputs[name] = e
-            continue
-        if size > LARGEST:
-            kept.outputs[name] = carried(e, Place(e, own, facts, ranges, LONG_POINTS)) if goal != "plain" else e
-            continue
-        place = Place(e, own, facts, ranges, far=FARTHEST if goal == "full" else FAR)
-        plain, best = (place.form(e),) * 2 if goal == "plain" else improved(e, place, strict=goal == "full")
-        kept.outputs[name] = best.formula
-        tried.append((name, best, place))
-        if len(place.points):
-            before, after = (worst_unexcused(form, place) for form in (plain, best))
-            kept.digits[name] = Digits(before, after, len(place.points), _words(best))
-            kept.points.extend(_widened(p, own, inputs) for p in _hardest(plain, best, place))
+        found = _one(name, e, inputs, facts, ranges, goal, len(outputs))
+        kept.outputs[name] = found.best.formula if isinstance(found, Tried) else found
+        if isinstance(found, Tried):
+            tried.append(found)
+            if len(found.place.points):
+                kept.digits[name] = found.digits
+                own = found.place.inputs
+                kept.points.extend(_widened(p, own, inputs) for p in _hardest(found.plain, found.best, found.place))
     kept.shared.update(kept.outputs)
     if goal != "plain":
-        found = shared_pairs(kept.outputs)
-        forms = [place.form(found[name]) for name, _, place in tried]
-        if all(_keeps(form, best, goal) for form, (_, best, _) in zip(forms, tried, strict=True)):
-            kept.shared.update(found)
-            for form, (name, _, place) in zip(forms, tried, strict=True):
-                if name in kept.digits:
-                    kept.digits[name] = kept.digits[name]._replace(after=worst_unexcused(form, place))
+        _share(kept, tried, goal)
     return kept
+
+
+class Tried(NamedTuple):
+    """An output: its formula as written and in the best form, and where both were tried."""
+
+    name: str
+    plain: Form
+    best: Form
+    place: Place
+
+    @property
+    def digits(self) -> Digits:
+        before, after = (worst_unexcused(form, self.place) for form in (self.plain, self.best))
+        return Digits(before, after, len(self.place.points), _words(self.best))
+
+
+def _one(
+    name: str, e: Expression, inputs: Sequence[Name], facts: Facts, ranges: Mapping[Name, Ends], goal: str, many: int
+) -> Tried | Expression:
+    """One output in its best form; the formula alone where it is too long, or one of too many, to be tried."""
+    free, size = set(free_names(e)), distinct_nodes(e)
+    own = [n for n in inputs if n in free]
+    if many > MOST_OUTPUTS or size > MOST_CARRIED or not own:
+        return e
+    if size > LARGEST:
+        return carried(e, Place(e, own, facts, ranges, LONG_POINTS)) if goal != "plain" else e
+    place = Place(e, own, facts, ranges, far=FARTHEST if goal == "full" else FAR)
+    plain, best = (place.form(e),) * 2 if goal == "plain" else improved(e, place, strict=goal == "full")
+    return Tried(name, plain, best, place)
+
+
+def _share(kept: Kept, tried: Sequence[Tried], goal: str) -> None:
+    """What the outputs have in common worked out once, where their digits stay."""
+    found = shared_pairs(kept.outputs)
+    forms = [t.place.form(found[t.name]) for t in tried]
+    if all(_keeps(form, t.best, goal) for form, t in zip(forms, tried, strict=True)):
+        kept.shared.update(found)
+        for form, t in zip(forms, tried, strict=True):
+            if t.name in kept.digits:
+                kept.digits[t.name] = kept.digits[t.name]._replace(after=worst_unexcused(form, t.place))
 
 
 def _keeps(form: Form, best: Form, goal: str) -> bool:
