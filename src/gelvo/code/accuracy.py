@@ -33,7 +33,7 @@ POINTS, BAR_ULP, BITS = 60, 4.0, 120
 PRECISIONS = (BITS, 400, 1600)
 MOST_MOVED = 8  # inputs that are moved one by one
 WITH_BREAKS = ("floor", "ceil", "sign", "heaviside", "abs", "min", "max", "atan2")
-LEAST_POINTS, MOST_WORK = 12, 40_000  # very long formulas are compared at fewer points
+LEAST_POINTS, FEWEST_POINTS, MOST_WORK = 12, 5, 40_000  # very long formulas are compared at fewer points
 MUCH = 100.0  # ULP: where more is allowed, the formula is sensitive there
 MOST_BITS = 990  # of the exponent of a double
 SMALLEST = 1e-300  # numbers nearer to zero have fewer digits
@@ -283,7 +283,7 @@ def _by_widths(a: Arithmetic, node: Node, part: Node, values: Values) -> Interva
 def sample_points(judges: Sequence[Judge], inputs: Sequence[Name], facts: Facts, ranges: Mapping[Name, Ends]) -> list[Point]:
     """Points where every output has a real value: sizes of every order, ends and special values; the same on every run."""
     parts = sum(len(j.enclosure.order) for j in judges)
-    count = max(LEAST_POINTS, min(POINTS, MOST_WORK // max(parts, 1)))
+    count = max(LEAST_POINTS if parts < MOST_WORK // 2 else FEWEST_POINTS, min(POINTS, MOST_WORK // max(parts, 1)))
     tried = points(inputs, facts, ranges, [], 3 * count)
     kept: list[Point] = []
     together = _Together(judges, inputs) if len(judges) > 1 else None
