@@ -118,32 +118,27 @@ def simulation(bodies: int) -> float:
 
     q = [gelvo.variable(f"q_{k}") for k in range(bodies)]
     v = [gelvo.variable(f"v_{k}") for k in range(bodies)]
-    rates: dict[str, object] = {f"dq_{k}": s for k, s in enumerate(v)}
+    rates: list[object] = [*v]
     for k in range(bodies):
         left = gelvo.sin(q[k - 1] - q[k]) if k else 0
         right = gelvo.sin(q[k + 1] - q[k]) if k + 1 < bodies else 0
-        rates[f"dv_{k}"] = -4 * gelvo.sin(q[k]) + left + right - v[k] / 50
-    bundle = gelvo.export_code(rates, [*q, *v], "c", "pendulums", check=False)
+        rates.append(-4 * gelvo.sin(q[k]) + left + right - v[k] / 50)
+    bundle = gelvo.export_code(rates, [{"state": [*q, *v]}], "c", "pendulums", check=False)
     count = 2 * bodies
-    shim = (
-        '#include "pendulums.h"\nvoid rates(const double *s, double *out);\nvoid rates(const double *s, double *out)\n{\n    pendulums('
-        + ", ".join(f"s[{k}]" for k in range(count)) + ", out);\n}\n"
-    )  # fmt: skip
     with tempfile.TemporaryDirectory() as folder:
         bundle.write(folder)
-        (Path(folder) / "shim.c").write_text(shim, encoding="utf-8")
-        command = ["cc", "-std=c99", "-O2", "-shared", "-fPIC", "pendulums.c", "shim.c", "-o", "sim.so", "-lm"]
+        command = ["cc", "-std=c99", "-O2", "-shared", "-fPIC", "pendulums.c", "-o", "sim.so", "-lm"]
         subprocess.run(command, cwd=folder, check=True)
         library = ctypes.CDLL(str(Path(folder) / "sim.so"))
     pointer = ctypes.c_void_p
-    library.rates.argtypes, library.rates.restype = [pointer, pointer], None
+    library.pendulums.argtypes, library.pendulums.restype = [pointer, pointer], None
 
     state_buffer, out = numpy.empty(count), numpy.empty(count)
     places = state_buffer.ctypes.data, out.ctypes.data
 
     def generated(time: float, state: numpy.ndarray) -> numpy.ndarray:
         state_buffer[:] = state
-        library.rates(*places)
+        library.pendulums(*places)
         return out
 
     def by_hand(time: float, state: numpy.ndarray) -> numpy.ndarray:

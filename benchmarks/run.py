@@ -13,6 +13,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from algebra_rows import ROWS as ALGEBRA_ROWS
+from code_rows import ROWS as CODE_ROWS
 from days_rows import ROWS as DAY_ROWS
 from timing import paired, seconds
 
@@ -181,6 +182,7 @@ ROWS = [
 
 ROWS += ALGEBRA_ROWS
 ROWS += DAY_ROWS
+ROWS += CODE_ROWS
 
 
 def main() -> int:

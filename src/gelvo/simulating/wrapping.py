@@ -82,7 +82,7 @@ def python_module(model: Model, kinds: Sequence[str], units: Mapping[str, str]) 
     return page.get_template("module.py.jinja").render(
         name=name, told=[part for line in told for part in textwrap.wrap(harmless(line), WIDTH, subsequent_indent="  ")], kinds=kinds,
         states=_tuple(model.states), start=repr(tuple(model.start)), inputs=_tuple(model.inputs), outputs=_tuple(model.outputs),
-        events=_tuple(model.events), given=", inputs" * with_inputs,
+        events=_tuple(model.events), given=f", inputs={(0.0,) * len(model.inputs)!r}" * with_inputs,
         values=repr({words[n.name]: v for n, v in zip(model.parameters, model.values, strict=True)}),
         drive=f", inputs={(0.0,) * len(model.inputs)!r}" * with_inputs,
         arrays=", numpy.asarray(inputs, dtype=float)" * with_inputs, called=", numpy.asarray(at(time), dtype=float)" * with_inputs,
