@@ -12,7 +12,9 @@ import pytest
 import gelvo
 
 ROOT = Path(__file__).parents[1]
-PAGES = sorted([ROOT / "README.md", ROOT / "CONTRIBUTING.md", *(ROOT / "docs").glob("*.md")])
+PAGES = sorted(
+    [ROOT / "README.md", ROOT / "CONTRIBUTING.md", *(ROOT / "docs").glob("*.md"), *(ROOT / "docs" / "code").glob("*.md")]
+)
 
 
 @pytest.mark.parametrize("page", ["tutorial.md", "readable.md", "written.md", "same.md", "days.md", "digits.md"])

@@ -14,6 +14,7 @@ SCRIPTS = examples("py")
 SAID = {
     "bead_on_a_wire": ["time of the fall: t = (sqrt(2*g*h + v_0^2) - v_0)/g", "u = -1 or u = 3", "excluded: u = 2", "proved"],
     "camera_slider": ["30*D*t^2*(T - t)^2/T^5", "an impulse of the jerk", "[0.5, 0.5, 0.5]"],
+    "chain_module": ["26 files in c, fmi2, fmi3, python", "Functional Mock-up Interface 3.0", "agree over 2 s: True"],
     "cooling_fin_elements": ["cosh(x - 3)/cosh(3)", "125/1448", "by 4.16 and 4.04"],
     "crystal_tensor": ["trace unchanged: True", "['1.17810', '2.74889']", r"\epsilon_{\mathrm{xy}}"],
     "microphone_amplifier": ["{0: 2000000, 1: 3500, 2: 1}", "end value: 5", "['-2.78e3', '-719']"],

@@ -40,6 +40,12 @@ LEAST_BAR = 1e-300  # a number that every compiler takes
 NOT_CHECKED = "not checked: no point with real values was found; state with given where the code will run"
 
 
+LOST = (
+    "Digits are lost there: state with given or ranges where the code will run, write the formula in another form, "
+    "or accept the error: accepted_ulp="
+)
+
+
 class Accuracy(NamedTuple):
     """The outcome of a check: the worst error of each output in ULP, how many points were compared, and a sentence.
 
@@ -180,11 +186,8 @@ class CodeBundle:
                     table = worst if allowed <= MUCH * math.ulp(here) else excused
                     table[name] = max(table[name], ulps(value, here) if here else 0.0)
                 elif not failed:
-                    failed = (
-                        f"{name} is {value!r} at {_place(inputs, point)}, but {here!r} is right (within {allowed:.2g})\n"
-                        "Digits are lost there: state with given or ranges where the code will run, write the formula in another form, "
-                        f"or accept the error: accepted_ulp={_rounded_up(ulps(value, here))}"
-                    )
+                    failed = f"{name} is {value!r} at {_place(inputs, point)}, but {here!r} is right (within {allowed:.2g})\n"
+                    failed += LOST + _rounded_up(ulps(value, here))
         if not compared:
             return Accuracy(False, {}, 0, NOT_CHECKED)
         shown = ", ".join(f"{n} {w:.2g} ULP{_excuse(w, excused[n])}" for n, w in worst.items())
@@ -276,12 +279,7 @@ def unchecked_code(
 ) -> CodeBundle:
     """The code, not built and run yet; written_with: a formula with the symbols of a derivation, and what those are; shared: what the
     structure of the parameters is named after, where it is not the function; by_largest: see Stated."""
-    if not accepted_ulp >= 0:
-        raise ExportError(f"accepted_ulp is an error in units in the last place, 0 or more, not {accepted_ulp!r}")
-    target = target_named(language)
-    check_function_name(name, target)
-    if digits is not None and digits not in GOALS:
-        raise ExportError(f"digits={digits!r} is not known; choose one of {', '.join(GOALS)}")
+    target = _target_for(language, name, digits, accepted_ulp)
     forms, formulas = outputs_stated(outputs, name)
     wanted, grouped = inputs_stated(inputs, parameters)
     arguments = take(*formulas, variables=wanted, given=given)
@@ -295,6 +293,17 @@ def unchecked_code(
     stated = Stated(ready, arguments.facts, ends, goal, *_in_symbols(ready, places, written_with), accepted_ulp, by_largest)
     head = prose(name, read, places, units or {}, stated, layout)
     return CodeBundle(name, target, places, stated, head, None if layout.is_plain else layout)
+
+
+def _target_for(language: str, name: str, digits: str | None, accepted_ulp: float) -> Target:
+    """The target, where the options make sense and the name can be one there."""
+    target = target_named(language)
+    check_function_name(name, target)
+    if not accepted_ulp >= 0:
+        raise ExportError(f"accepted_ulp is an error in units in the last place, 0 or more, not {accepted_ulp!r}")
+    if digits is not None and digits not in GOALS:
+        raise ExportError(f"digits={digits!r} is not known; choose one of {', '.join(GOALS)}")
+    return target
 
 
 def _in_symbols(

@@ -118,25 +118,11 @@ def _module(program: Program, name: str, writer: Writer, prose: Sequence[str]) -
     structures = _structures(program, name, writer)
     public = [name, *[line.split()[-1] for line in structures if line.startswith("  type ::")]]
     lines += ["  implicit none", "  private", *_folded(f"  public :: {', '.join(public)}"), *structures]
-    for word in of_c:
-        lines += [
-            "  interface", f"    pure function c_{word}(x) result(value) bind(c, name='{word}')", "      use, intrinsic :: iso_c_binding, only: c_double",
-            "      real(c_double), intent(in), value :: x", "      real(c_double) :: value", f"    end function c_{word}", "  end interface",
-        ]  # fmt: skip
+    lines += [line for word in of_c for line in _interface(word)]
     if helpers:
         lines += ["  type :: pair", "    real(wp) :: high, low", "  end type pair"]
     lines += ["contains", "", *_folded(head)]
-    words = {NUMBER: "real(wp), intent(in) :: {0}", VECTOR: "real(wp), intent(in) :: {0}({1})",
-             STRUCTURE: f"type({parameters_type(program.layout.shared or name)}), intent(in) :: {{0}}"}  # fmt: skip
-    for group, word in zip(layout.groups, writer.groups, strict=True):
-        lines.append(f"    {words[group.kind].format(word, len(group.members))}")
-    several = len(layout.outputs) > 1
-    result = f"type({result_type(name)})" if several else "real(wp)"
-    lines.append(
-        "    real(wp) :: value"
-        if single
-        else f"    {result}, intent(out) :: out{'' if several else _dimensions(layout.outputs[0])}"
-    )
+    lines += _declared(program, name, writer)
     unpacked = _unpacked(program, writer)
     lines += [f"    real(wp) :: {word}" for word, _ in unpacked]
     lines += [f"    {'type(pair)' if kind == 'pair' else 'real(wp)'} :: {word}" for word, kind in names_in(writer.statements)]
@@ -146,6 +132,28 @@ def _module(program: Program, name: str, writer: Writer, prose: Sequence[str]) -
         lines += _folded(f"    {place} = {right}")
     lines += [f"  end {'function' if single else 'subroutine'} {name}", *[line for block in helpers for line in ("", block)]]
     return "\n".join([*lines, "", f"end module {name}_module", ""])
+
+
+def _interface(word: str) -> list[str]:
+    """A function of the C library."""
+    return [
+        "  interface", f"    pure function c_{word}(x) result(value) bind(c, name='{word}')", "      use, intrinsic :: iso_c_binding, only: c_double",
+        "      real(c_double), intent(in), value :: x", "      real(c_double) :: value", f"    end function c_{word}", "  end interface",
+    ]  # fmt: skip
+
+
+def _declared(program: Program, name: str, writer: Writer) -> list[str]:
+    """The declarations of what comes in and goes out."""
+    layout = program.layout
+    words = {NUMBER: "real(wp), intent(in) :: {0}", VECTOR: "real(wp), intent(in) :: {0}({1})",
+             STRUCTURE: f"type({parameters_type(layout.shared or name)}), intent(in) :: {{0}}"}  # fmt: skip
+    groups = zip(layout.groups, writer.groups, strict=True)
+    lines = [f"    {words[group.kind].format(word, len(group.members))}" for group, word in groups]
+    if _returns(program):
+        return [*lines, "    real(wp) :: value"]
+    if len(layout.outputs) > 1:
+        return [*lines, f"    type({result_type(name)}), intent(out) :: out"]
+    return [*lines, f"    real(wp), intent(out) :: out{_dimensions(layout.outputs[0])}"]
 
 
 def _structures(program: Program, name: str, writer: Writer) -> list[str]:

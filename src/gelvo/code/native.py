@@ -18,11 +18,12 @@ from collections.abc import Callable, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from functools import cache, cached_property
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Protocol
 
 from gelvo.code.c_target import FLAGS, TARGET, array_function, compiler
-from gelvo.code.layout import NUMBER, STRUCTURE, VECTOR, Layout, slices
+from gelvo.code.layout import NUMBER, STRUCTURE, Group, Layout, slices
 from gelvo.code.naming import result_class, safe_names
+from gelvo.code.program import Program
 from gelvo.errors import DomainError, ExportError
 from gelvo.files import write_file
 
@@ -30,11 +31,17 @@ if TYPE_CHECKING:
     from numpy import float64
     from numpy.typing import NDArray
 
-    from gelvo.code.bundle import CodeBundle
-
 NATIVE = (*[f for f in FLAGS if f != "-Werror"], "-O3", "-march=native", "-shared", "-fPIC")
 LOOP = "loop_over_arrays"
 LONG, LONGEST_BUILD_SECONDS = 40_000, 300  # so many points are divided among the processors
+
+
+class Built(Protocol):
+    """Code in C: its name, what it works out, and its files."""
+
+    name: str
+    program: Program
+    files: dict[str, str]
 
 
 class NativeFunction:
@@ -44,7 +51,7 @@ class NativeFunction:
     the library.
     """
 
-    def __init__(self, bundle: CodeBundle) -> None:
+    def __init__(self, bundle: Built) -> None:
         self.bundle = bundle
         self._routines: dict[tuple[int, ...], Any] = {}
         self._layout = bundle.program.layout
@@ -128,6 +135,19 @@ class _Memory(threading.local):
         self.views = [numpy.zeros(max(n, 1)) for n in sizes]
         self.places = [v.ctypes.data for v in self.views]
 
+    def put(self, k: int, group: Group, told: Sequence[Any]) -> int:
+        """Writes a vector or a structure; returns its place."""
+        if group.kind == STRUCTURE:
+            parameters = tuple([float(v) for v in told])
+            if parameters != self.last:  # they are the same for many calls
+                self.views[k][:] = self.last = parameters
+            return self.places[k]
+        if len(told[0]) != len(group.members):
+            members = ", ".join(group.members)
+            raise DomainError(f"{group.name} is a vector of {len(group.members)} numbers ({members}), not of {len(told[0])}")
+        self.views[k][:] = told[0]
+        return self.places[k]
+
 
 def direct(routine: Any, layout: Layout, result: Callable[..., Any]) -> Callable[[Sequence[object], dict[str, object]], Any]:
     """A compiled function as one of (what is given in order, what is given by name), for one point."""
@@ -138,32 +158,17 @@ def direct(routine: Any, layout: Layout, result: Callable[..., Any]) -> Callable
     names = [w for g in layout.groups for w in (g.members if g.kind == STRUCTURE else (g.name,))]
     memory = _Memory([*[len(g.members) for g in layout.groups], sum(len(o.places) for o in layout.outputs)])
     taken = list(itertools.accumulate((len(g.members) if g.kind == STRUCTURE else 1 for g in layout.groups), initial=0))
-    rows = [(k, g.kind, slice(taken[k], taken[k + 1])) for k, g in enumerate(layout.groups)]
+    rows = [(k, g, slice(taken[k], taken[k + 1])) for k, g in enumerate(layout.groups)]
     parts = slices(layout.outputs)
     is_array = len(parts) == 1
 
     def call(given: Sequence[object], named: dict[str, object]) -> Any:
         values = in_order(names, given, named) if named or len(given) != len(names) else given
-        views, places = memory.views, memory.places
-        arguments: list[Any] = []
-        for k, kind, own in rows:
-            if kind == NUMBER:
-                arguments.append(values[own.start])
-                continue
-            told: Any = values[own.start] if kind == VECTOR else tuple([float(v) for v in values[own]])  # type: ignore[arg-type]
-            if kind == VECTOR and len(told) != len(views[k]):
-                group = layout.groups[k]
-                raise DomainError(
-                    f"{group.name} is a vector of {len(views[k])} numbers ({', '.join(group.members)}), not of {len(told)}"
-                )
-            if kind == VECTOR or told != memory.last:  # parameters are the same for many calls
-                views[k][:] = told
-                memory.last = told if kind == STRUCTURE else memory.last
-            arguments.append(places[k])
+        arguments = [values[own.start] if group.kind == NUMBER else memory.put(k, group, values[own]) for k, group, own in rows]
         if returns:
             return routine(*arguments)
-        routine(*arguments, places[-1])
-        out = views[-1].copy()
+        routine(*arguments, memory.places[-1])
+        out = memory.views[-1].copy()
         if is_array:
             return out.reshape(parts[0][1])
         return result(*[out[part].reshape(shape) if shape else float(out[part.start]) for part, shape in parts])

@@ -45,8 +45,7 @@ EXACT = 1 << 53  # whole numbers up to here are doubles
 class Writer:
     """A program as code of one language: `.inputs` are its identifiers, `.statements` come first, `.results` are the numbers of the outputs.
 
-    `.groups` are the identifiers of the groups of inputs, `.outputs` those of the outputs in a structure, `.renamed` tells of inputs whose
-    own name has no place in the language. A part that several use is a
+    `.groups` are the identifiers of the groups of inputs, `.outputs` those of the outputs in a structure. A part that several use is a
     statement of its own, in the innermost block that all of them stand in.
     """
 
@@ -56,28 +55,16 @@ class Writer:
         """places: where the numbers of the outputs are stored, in languages that have such statements: a long program stores each one as
         soon as it is there, so that little is kept in the meantime."""
         self.functions, self.syntax = target.functions, target.syntax
-        symbols = [n.name for n, _ in program.definitions]
-        layout, own = program.layout, own_names(function_name, program.layout.shared)
-        names = safe_names([*[n.name for n in program.inputs], *symbols], target, (*own, *taken))
-        together = [g.name for g in layout.groups if g.kind != NUMBER]
-        grouped = safe_names(together, target, (*own, *taken, *names.values()))
-        members = safe_names([o.name for o in layout.outputs], target, own)
-        self.inputs = [names[n.name] for n in program.inputs]
-        self.groups = [grouped.get(g.name) or names[g.members[0]] for g in layout.groups]
-        self.outputs = list(members.values())
-        self._target, self._taken = target, {*own, *taken, *names.values(), *grouped.values()}
+        self._target, self._program = target, program
+        names = self._give_names(own_names(function_name, program.layout.shared), taken)
         self.statements: list[Line] = []
         self._stem, self._count = "part", 0
         used = [w.lower() for w in (*self.inputs, *self.groups, function_name)]
         while any(w.startswith(self._stem) for w in used):
             self._stem += "_"
         self._named: dict[Node, Piece] = {n: Piece(names[n.name], plain=True) for n in program.inputs}
-        self.read_in_place: dict[Node, Piece] = {  # members of long vectors, which get no names of their own in a long program
-            n: Piece(f"{word}[{k}]", plain=True)
-            for (start, group), word in zip(layout.starts(), self.groups, strict=True)
-            if len(places) > MANY and group.kind == VECTOR and len(group.members) > MANY
-            for k, n in enumerate(program.inputs[start : start + len(group.members)])
-        }
+        self.is_stored = len(places) > MANY
+        self.read_in_place = self._in_vectors() if self.is_stored else {}
         self._named |= self.read_in_place
         self._blocks: dict[Path, list[Expression]] = {}
         for node, path in regions(program).items():
@@ -86,16 +73,39 @@ class Writer:
         self._pairs = Pairs(self)
         for symbol, formula in program.definitions:
             self._named[symbol] = self.kept(self.render(formula).text, name=names[symbol.name])
-        self.is_stored = len(places) > MANY
         if self.is_stored:
             self._in_turn(list(program.outputs.values()), places)
         else:
             self._share()
         self.results = [] if self.is_stored else [bare(self.render(e).text) for e in program.outputs.values()]
-        pairs = [f"{n.name} is {word}" for n, word in zip(program.inputs, self.inputs, strict=True) if n.name != word]
-        self.renamed = (
-            textwrap.wrap(f"in the code {', '.join(pairs)}", PROSE_WIDTH) if pairs and len(pairs) < MOST_RENAMED else []
-        )
+
+    def _give_names(self, own: Sequence[str], taken: Sequence[str]) -> dict[str, str]:
+        """Identifiers for inputs, symbols, groups and outputs; own: what the code itself calls things."""
+        program, target = self._program, self._target
+        layout, symbols = program.layout, [n.name for n, _ in program.definitions]
+        names = safe_names([*[n.name for n in program.inputs], *symbols], target, (*own, *taken))
+        together = [g.name for g in layout.groups if g.kind != NUMBER]
+        grouped = safe_names(together, target, (*own, *taken, *names.values()))
+        self.inputs = [names[n.name] for n in program.inputs]
+        self.groups = [grouped.get(g.name) or names[g.members[0]] for g in layout.groups]
+        self.outputs = list(safe_names([o.name for o in layout.outputs], target, own).values())
+        self._taken = {*own, *taken, *names.values(), *grouped.values()}
+        return names
+
+    def _in_vectors(self) -> dict[Node, Piece]:
+        """The members of long vectors as they are read where they are: in a long program they get no names of their own."""
+        return {
+            n: Piece(f"{word}[{k}]", plain=True)
+            for (start, group), word in zip(self._program.layout.starts(), self.groups, strict=True)
+            if group.kind == VECTOR and len(group.members) > MANY
+            for k, n in enumerate(self._program.inputs[start : start + len(group.members)])
+        }
+
+    @property
+    def renamed(self) -> list[str]:
+        """What is told of inputs whose own name has no place in the language."""
+        pairs = [f"{n.name} is {word}" for n, word in zip(self._program.inputs, self.inputs, strict=True) if n.name != word]
+        return textwrap.wrap(f"in the code {', '.join(pairs)}", PROSE_WIDTH) if pairs and len(pairs) < MOST_RENAMED else []
 
     def _share(self) -> None:
         """Statements for what is used more than once in the block that is being written."""

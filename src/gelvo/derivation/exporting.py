@@ -16,7 +16,7 @@ from gelvo.errors import CheckFailed, ExportError
 from gelvo.expression.building import name as make_name
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Expression, Name
-from gelvo.expression.traversal import free_names, postorder
+from gelvo.expression.traversal import appearing
 from gelvo.forms.dimensions import numbers_of
 from gelvo.reading.tree import Read
 from gelvo.typesetting import arranged, latex, mathml
@@ -72,7 +72,7 @@ def _code(derivation: State, values: list[tuple[str, Read]], language: str, stem
     name = function_name(stem, target_named(language))
     bundle = unchecked_code(
         outputs,
-        appearing(list(outputs.values())),
+        appearing(*outputs.values()),
         language,
         name,
         derivation.units,
@@ -90,15 +90,6 @@ def _code(derivation: State, values: list[tuple[str, Read]], language: str, stem
 def _in_symbols(e: Expression) -> tuple[Expression, tuple[tuple[Name, Expression], ...]]:
     """A formula with the symbols of the derivation, and what those are: what others need first."""
     return kept(e), tuple((make_name(letter), kept(meaning)) for letter, meaning in reversed(meanings([e])))
-
-
-def appearing(expressions: list[Expression]) -> list[Name]:
-    """Names in the order of their first appearance."""
-    found: dict[Name, None] = {}
-    for e in expressions:
-        free = set(free_names(e))
-        found.update(dict.fromkeys(n for n in postorder(e) if isinstance(n, Name) and n in free))
-    return list(found)
 
 
 def _thing(derivation: State, name: str) -> Read:

@@ -140,6 +140,15 @@ def free_names(root: Node) -> list[Name]:
     return sorted(free[root], key=lambda n: (n.name, n.domain))
 
 
+def appearing(*roots: Node) -> list[Name]:
+    """The free names of several formulas in the order of their first appearance."""
+    found: dict[Name, None] = {}
+    for root in roots:
+        free = set(free_names(root))
+        found.update(dict.fromkeys(n for n in postorder(root) if isinstance(n, Name) and n in free))
+    return list(found)
+
+
 def contains(root: Node, part: Node) -> bool:
     """Whether a node occurs inside."""
     return root is part or any(node is part for node in postorder(root))

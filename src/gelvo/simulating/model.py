@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 from gelvo.errors import DomainError, ExportError, GelvoError
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Applied, Expression, Name
-from gelvo.expression.traversal import free_names, postorder, substitute
+from gelvo.expression.traversal import appearing, free_names, postorder, substitute
 from gelvo.operations.inputs import split_initial, take
 from gelvo.operations.vectors import jacobian
 from gelvo.physics.mechanics import Motion
@@ -78,39 +78,38 @@ def model_of(
     given: Iterable[Any],
 ) -> Model:
     """Reads a motion: equations with their unknowns, what equations_of_motion gives, or a first-order form."""
-    facts = list(given)
-    form, slopes, notes, initial, facts = _form(motion, unknowns, facts)
+    form, slopes, notes, initial, facts = _form(motion, unknowns, list(given))
     arguments = take(*form.rates, variables=[form.variable, *form.states, *inputs], given=facts)
     t, *rest = arguments.names
     states, driven = tuple(rest[: len(form.states)]), tuple(rest[len(form.states) :])
-    if {*driven} & {*states}:
-        raise DomainError(f"{', '.join(n.name for n in driven if n in states)} is a state, and cannot be an input")
-    plain = {meaning: s for s, meaning in form.meaning.items()}
-    functions = [meaning for meaning in form.meaning.values() if isinstance(meaning, Applied) and not any(meaning.orders)]
-    told = take(*outputs.values(), *events.values(), variables=functions, given=facts).expressions
-    formulas = [_plain(substitute(e, plain)) for e in (*arguments.expressions, *told)]
-    rates = formulas[: len(states)]
+    _refuse_states(driven, states)
+    formulas = [*arguments.expressions, *_read_off(form, [*outputs.values(), *events.values()], facts)]
+    rates, told = formulas[: len(states)], dict(zip([*outputs, *events], formulas[len(states) :], strict=True))
     rows = slopes or [tuple(row) for row in jacobian(rates, list(states)).entries]
-    read_off = dict(zip([*outputs, *events], formulas[len(states) :], strict=True))
-    found: dict[Name, None] = {}
-    for e in formulas:
-        free = set(free_names(e))
-        found.update(dict.fromkeys(n for n in postorder(e) if isinstance(n, Name) and n in free))
-    parameters = tuple(n for n in found if n not in (t, *states, *driven))
-    stated = _numbers(values, {n.name for n in parameters}, "parameters")
-    missing = [n.name for n in parameters if n.name not in stated]
-    if missing:
-        raise ExportError(f"a simulation needs a number for each parameter: values={{…}} lacks {', '.join(missing)}")
-    begin = _numbers({_state_word(k): v for k, v in {**initial, **start}.items()}, {s.name for s in states}, "states", stated)
-    absent = [s.name for s in states if s.name not in begin]
-    if absent:
-        raise ExportError(f"a simulation starts somewhere: start={{…}} lacks {', '.join(absent)}")
+    parameters = tuple(n for n in appearing(*formulas) if n not in (t, *states, *driven))
+    known = _all_numbers(values, parameters, "parameters", "a simulation needs a number for each parameter: values={…}")
+    first = {_state_word(k): v for k, v in {**initial, **start}.items()}
+    begin = _all_numbers(
+        first, states, "states", "a simulation starts somewhere: start={…}", dict(zip(parameters, known, strict=True))
+    )
     _refuse_doubles([t.name, *[n.name for n in (*states, *parameters, *driven)], *outputs, *events])
     return Model(
-        name, t, states, tuple(rates), tuple(map(tuple, rows)), tuple(begin[s.name] for s in states), parameters, tuple(stated[n.name] for n in parameters),
-        driven, {k: read_off[k] for k in outputs}, {k: read_off[k] for k in events}, tuple(facts),
-        notes, bool(slopes),
+        name, t, states, tuple(rates), tuple(map(tuple, rows)), begin, parameters, known, driven, {k: told[k] for k in outputs},
+        {k: told[k] for k in events}, tuple(facts), notes, bool(slopes),
     )  # fmt: skip
+
+
+def _read_off(form: FirstOrder, formulas: Sequence[Any], facts: Sequence[Any]) -> list[Expression]:
+    """Outputs and events, written in the unknown functions or in the states, as formulas in the states."""
+    plain = {meaning: s for s, meaning in form.meaning.items()}
+    functions = [meaning for meaning in form.meaning.values() if isinstance(meaning, Applied) and not any(meaning.orders)]
+    return [_plain(substitute(e, plain)) for e in take(*formulas, variables=functions, given=facts).expressions]
+
+
+def _refuse_states(driven: Sequence[Name], states: Sequence[Name]) -> None:
+    both = [n.name for n in driven if n in states]
+    if both:
+        raise DomainError(f"{', '.join(both)} is a state, and cannot be an input")
 
 
 def _refuse_doubles(words: Sequence[str]) -> None:
@@ -186,22 +185,22 @@ def _state_word(key: object) -> str:
     return stem + ("" if not order else DOT if order == 1 else f"{DOT}{order}")
 
 
-def _numbers(table: Mapping[Any, Any], wanted: set[str], what: str, known: Mapping[str, float] | None = None) -> dict[str, float]:
-    """Numbers by name; formulas are worked out with known numbers."""
-    keys = [str(getattr(k, "name", k)) for k in table]
-    strange = [k for k in keys if k not in wanted]
+def _all_numbers(
+    table: Mapping[Any, Any], wanted: Sequence[Name], what: str, needed: str, known: Mapping[Name, float] | None = None
+) -> tuple[float, ...]:
+    """A number for each name, by what was stated; formulas are worked out with known numbers."""
+    keys, words = [str(getattr(k, "name", k)) for k in table], [n.name for n in wanted]
+    strange = [k for k in keys if k not in words]
     if strange:
-        raise DomainError(f"{', '.join(strange)} is not among the {what}: {', '.join(sorted(wanted)) or 'there are none'}")
-    read = take(*table.values()).expressions
+        raise DomainError(f"{', '.join(strange)} is not among the {what}: {', '.join(sorted(words)) or 'there are none'}")
+    missing = [w for w in words if w not in keys]
+    if missing:
+        raise ExportError(f"{needed} lacks {', '.join(missing)}")
+    exact = {n.name: e for n, e in zip(known or (), take(*[repr(v) for v in (known or {}).values()]).expressions, strict=True)}
     found: dict[str, float] = {}
-    for key, e in zip(keys, read, strict=True):
-        put = substitute(e, {n: v for n in free_names(e) for w, v in _exact(known).items() if n.name == w})
+    for key, e in zip(keys, take(*table.values()).expressions, strict=True):
         try:
-            found[key] = float(put)
+            found[key] = float(substitute(e, {n: exact[n.name] for n in free_names(e) if n.name in exact}))
         except (GelvoError, TypeError, ValueError) as fault:
             raise DomainError(f"{key} = {e} is no number") from fault
-    return found
-
-
-def _exact(known: Mapping[str, float] | None) -> dict[str, Expression]:
-    return dict(zip(known, take(*[repr(v) for v in known.values()]).expressions, strict=True)) if known else {}
+    return tuple(found[w] for w in words)
