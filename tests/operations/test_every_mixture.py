@@ -31,7 +31,8 @@ NEEDS_NAMES = {
     "source",
 }
 NO_FORMULAS = {"read_table", "random_matrix", "identity", "variable", "variables", "positive_variables", "unknown_function",
-               "time_limit", "writing", "set_writing", "decimal", "difference_samples", "integrate_samples", "interpolate", "from_function", "native_function"}  # fmt: skip
+               "time_limit", "writing", "set_writing", "decimal", "difference_samples", "integrate_samples", "interpolate", "from_function", "native_function",
+               "simulation_module"}  # fmt: skip
 OF_OBJECTS = {
     "assemble",
     "invariants",

@@ -41,6 +41,7 @@ def test_there_are_five_hundred_payloads():
 
 def bundle_with(texts, language):
     """Code whose outputs, units and file are named by payloads, and the same code named harmlessly."""
+    texts = [f"{text} " if text.isidentifier() else text for text in texts]  # a word names its output
     outputs = {text: f"x_{k}^2 + {k}" for k, text in enumerate(texts)}
     inputs = [f"x_{k}" for k in range(len(texts))]
     units = {**{f"x_{k}": text for k, text in enumerate(texts)}, **{text: text for text in texts}}
@@ -49,18 +50,18 @@ def bundle_with(texts, language):
 
 @cache
 def harmless_bundle(count, language):
-    return bundle_with([f"output_{k}" for k in range(count)], language)
+    return bundle_with([f"output {k}" for k in range(count)], language)
 
 
 def without_words(text, language):
     """What a compiler sees: the code without its comments and documentation."""
-    if language == "numpy":
+    if language in ("numpy", "numba"):
         tree = ast.parse(text)
         for node in ast.walk(tree):
-            if isinstance(node, (ast.Module, ast.FunctionDef)) and ast.get_docstring(node) is not None:
+            if isinstance(node, (ast.Module, ast.FunctionDef, ast.ClassDef)) and ast.get_docstring(node) is not None:
                 node.body.pop(0)
         return ast.dump(tree)
-    if language in ("c", "javascript"):
+    if language in ("c", "c++", "javascript"):
         for trigraph, letter in (("??/", "\\"), ("??=", "#"), ("??'", "^"), ("??(", "["), ("??)", "]"), ("??!", "|")):
             text = text.replace(trigraph, letter)
         return re.sub(r"/\*.*?\*/|//[^\n]*", " ", text.replace("\\\n", ""), flags=re.S)

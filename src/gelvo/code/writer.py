@@ -14,7 +14,7 @@ from gmpy2 import mpq
 from gelvo.code.careful import Pairs
 from gelvo.code.digits.numeric import CAREFUL, GROUPED, is_numeric
 from gelvo.code.layout import NUMBER, VECTOR
-from gelvo.code.naming import meaning, own_names, safe_names
+from gelvo.code.naming import meaning, member_names, own_names, safe_names
 from gelvo.code.pieces import ATOM, CHOICE, PRODUCT, QUOTIENT, STORE, SUM, Branch, Choice, Line, Piece, Statement
 from gelvo.code.program import MOST_BLOCKS, Path, Program, below_the_line, regions, small_power, without_number
 from gelvo.code.target import Target
@@ -88,7 +88,7 @@ class Writer:
         grouped = safe_names(together, target, (*own, *taken, *names.values()))
         self.inputs = [names[n.name] for n in program.inputs]
         self.groups = [grouped.get(g.name) or names[g.members[0]] for g in layout.groups]
-        self.outputs = list(safe_names([o.name for o in layout.outputs], target, own).values())
+        self.outputs = member_names([o.name for o in layout.outputs], target, own)
         self._taken = {*own, *taken, *names.values(), *grouped.values()}
         return names
 

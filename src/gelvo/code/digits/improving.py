@@ -86,12 +86,11 @@ def _worked_out(
             continue
         found = _one(name, e, inputs, facts, ranges, goal, len(outputs))
         kept.outputs[name] = found.best.formula if isinstance(found, Tried) else found
-        if isinstance(found, Tried):
+        if isinstance(found, Tried) and len(found.place.points):
             tried.append(found)
-            if len(found.place.points):
-                kept.digits[name] = found.digits
-                own = found.place.inputs
-                kept.points.extend(_widened(p, own, inputs) for p in _hardest(found.plain, found.best, found.place))
+            kept.digits[name] = found.digits
+            own = found.place.inputs
+            kept.points.extend(_widened(p, own, inputs) for p in _hardest(found.plain, found.best, found.place))
     kept.shared.update(kept.outputs)
     if goal != "plain":
         _share(kept, tried, goal)
@@ -134,8 +133,7 @@ def _share(kept: Kept, tried: Sequence[Tried], goal: str) -> None:
     if all(_keeps(form, t.best, goal) for form, t in zip(forms, tried, strict=True)):
         kept.shared.update(found)
         for form, t in zip(forms, tried, strict=True):
-            if t.name in kept.digits:
-                kept.digits[t.name] = kept.digits[t.name]._replace(after=worst_unexcused(form, t.place))
+            kept.digits[t.name] = kept.digits[t.name]._replace(after=worst_unexcused(form, t.place))
 
 
 def _keeps(form: Form, best: Form, goal: str) -> bool:
