@@ -213,17 +213,19 @@ def export_code(
     digits: str | None = None,
     parameters: Any = (),
     accepted_ulp: float = 0.0,
+    also: Sequence[str] = (),
 ) -> CodeBundle:
     """Numeric code with a test of its own: a CodeBundle with .files, .digits, .write(folder) and .check().
 
     outputs: an expression, a list or a matrix of these, or {name: one of these}: several come back as one structure; inputs: the argument
     names in order, where {"state": [names]} is a vector; parameters: names that travel as one structure (in Python as keywords);
-    language: "numpy", "c" (C99), "fortran" (2008) or "javascript";
+    language: "numpy", "numba", "c" (C99), "c++" (17), "fortran" (2008) or "javascript";
     units: texts for the documentation; given: facts that choose the points of the check; check: run the bundle's check now, and raise CheckFailed where it fails;
     ranges: {name: (lowest, highest)} where the code will run; digits: "full" (errors of a few ULP wherever they can be had, in another form
     where the formula as written loses digits: the default with ranges, and for one output), "condition" (as good as the condition of the
     formula allows) or "plain" (the formula as it is written); accepted_ulp: an error in units in the last place that you take where the
-    check asks for less.
+    check asks for less; also: derivatives beside the values, "gradient", "jacobian", "hessian" or the products with a further vector `direction`,
+    "jacobian_product", "hessian_product": by the first vector of the inputs, or by all inputs that are numbers.
 
     >>> import gelvo
     >>> sorted(gelvo.export_code("x^2", ["x"], "numpy", "square", check=False).files)
@@ -231,7 +233,7 @@ def export_code(
     """
     from gelvo.code.bundle import export_code as work
 
-    return work(outputs, inputs, language, name, units, check, given, ranges, digits, parameters, accepted_ulp)
+    return work(outputs, inputs, language, name, units, check, given, ranges, digits, parameters, accepted_ulp, also)
 
 
 def simulation_module(

@@ -139,6 +139,7 @@ def test_compiled_code_is_called_with_vectors_parameters_and_arrays():
     ("outputs", "inputs", "options", "said"),
     [
         ([], "x", {}, "no entries"), ({}, "x", {}, "no output"), ([["x"], ["x", "x"]], "x", {}, "one length"), ("x", ["x", {"rest": []}], {}, "no members"),
+        ("x", "x", {"also": ["slope"]}, "also='slope'"), (["x", "x^2"], "x", {"also": "hessian"}, "one number"), ("a", [], {"also": "gradient", "parameters": "a"}, "no input"),
         ("x", "x", {"accepted_ulp": -1}, "0 or more"), ("x", ["x", {"state": ["x"]}], {}, "twice|once"),
     ],
 )  # fmt: skip
@@ -156,6 +157,25 @@ def test_a_vector_of_another_length_and_a_language_that_is_not_loaded_are_told()
         rates(0.0, [1.0, 2.0])
     with pytest.raises(gelvo.ExportError, match="only C is loaded"):
         gelvo.export_code("x", "x", "numpy", check=False).call(1.0)
+
+
+@pytest.mark.skipif(shutil.which("cc") is None, reason="no C compiler")
+def test_derivatives_come_beside_the_values_and_share_their_parts():
+    energy = "m*l^2*omega^2/2 - m*g*l*cos(theta)"
+    wanted = ["gradient", "hessian", "jacobian_product", "hessian_product"]
+    bundle = gelvo.export_code(
+        energy, ["theta", "omega"], "c", "energy", parameters=["m", "l", "g"], also=wanted, given=["m > 0", "l > 0"]
+    )
+    assert bundle.files["energy.c"].count("cos(") == 1 and bundle.check().passed
+    found, (m, l, g) = bundle.call(0.4, 1.5, [2.0, -1.0], m=2.0, l=0.5, g=9.8), (2.0, 0.5, 9.8)
+    slopes = numpy.array([m * g * l * numpy.sin(0.4), m * l**2 * 1.5])
+    curves = numpy.diag([m * g * l * numpy.cos(0.4), m * l**2])
+    assert found.gradient == pytest.approx(slopes) and found.hessian == pytest.approx(curves)
+    assert found.jacobian_product == pytest.approx([slopes @ [2.0, -1.0]]) and found.hessian_product == pytest.approx(
+        curves @ [2.0, -1.0]
+    )
+    rates = gelvo.export_code(RATES, INPUTS, "c", "disc", parameters=PARAMETERS, also="jacobian", given=GIVEN, check=False)
+    assert [*rates.call(*POINT[:3], *POINT[3]).jacobian.ravel()] == pytest.approx(by_hand(*POINT)[3:])
 
 
 def test_a_loss_of_digits_may_be_accepted_and_is_told():

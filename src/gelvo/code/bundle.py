@@ -12,11 +12,12 @@ from typing import Any, NamedTuple, TypeAlias, cast
 
 from gelvo.code import c_target, cpp_target, fortran_target, javascript_target, numba_target, numpy_target
 from gelvo.code.accuracy import BAR_ULP, MUCH, judge_of, sample_points, ulps
+from gelvo.code.derivatives import DIRECTION, with_derivatives
 from gelvo.code.digits.improving import GOALS, STEPS, with_digits
 from gelvo.code.digits.ranges import ends_stated
 from gelvo.code.digits.trial import values_at
 from gelvo.code.heading import Stated, known, prose
-from gelvo.code.layout import Layout, flat_names, inputs_stated, layout_of, outputs_stated, slices
+from gelvo.code.layout import STRUCTURE, VECTOR, Group, Layout, flat_names, inputs_stated, layout_of, outputs_stated, slices
 from gelvo.code.naming import check_function_name
 from gelvo.code.native import NativeFunction
 from gelvo.code.program import Program, make_program
@@ -251,9 +252,10 @@ def export_code(
     digits: str | None = None,
     parameters: object = (),
     accepted_ulp: float = 0.0,
+    also: Sequence[str] = (),
 ) -> CodeBundle:
     """A bundle of code for one or several outputs."""
-    ways = {"parameters": parameters, "accepted_ulp": accepted_ulp}
+    ways = {"parameters": parameters, "accepted_ulp": accepted_ulp, "also": also}
     bundle = unchecked_code(outputs, inputs, language, name, units, given, ranges, digits, **ways)  # type: ignore[arg-type]
     if check:
         outcome = bundle.check()
@@ -276,6 +278,7 @@ def unchecked_code(
     accepted_ulp: float = 0.0,
     shared: str = "",
     by_largest: bool = False,
+    also: Sequence[str] = (),
 ) -> CodeBundle:
     """The code, not built and run yet; written_with: a formula with the symbols of a derivation, and what those are; shared: what the
     structure of the parameters is named after, where it is not the function; by_largest: see Stated."""
@@ -284,8 +287,8 @@ def unchecked_code(
     wanted, grouped = inputs_stated(inputs, parameters)
     arguments = take(*formulas, variables=wanted, given=given)
     read = {k: numbers_of(e) for k, e in zip(flat_names(forms), arguments.expressions, strict=True)}
-    places = list(arguments.names)
-    layout = layout_of(places, grouped, forms, shared)
+    layout = layout_of(arguments.names, grouped, forms, shared)
+    read, places, layout = _with_derivatives(also, read, list(arguments.names), layout)
     ends = ends_stated(ranges or {}, places)
     small = len(read) == 1 and all(distinct_nodes(e) <= SMALL for e in read.values())
     goal = STEPS if by_largest else digits or ("full" if ends or small else "condition")
@@ -293,6 +296,23 @@ def unchecked_code(
     stated = Stated(ready, arguments.facts, ends, goal, *_in_symbols(ready, places, written_with), accepted_ulp, by_largest)
     head = prose(name, read, places, units or {}, stated, layout)
     return CodeBundle(name, target, places, stated, head, None if layout.is_plain else layout)
+
+
+def _with_derivatives(
+    also: Sequence[str], read: dict[str, Expression], places: list[Name], layout: Layout
+) -> tuple[dict[str, Expression], list[Name], Layout]:
+    """Outputs, inputs and layout with the derivatives that are wanted besides."""
+    if not also:
+        return read, places, layout
+    read, outputs, direction = with_derivatives([also] if isinstance(also, str) else also, read, places, layout)
+    layout = layout._replace(outputs=outputs)
+    if direction:  # behind the other inputs, before the parameters
+        start, ends = next(((k, g) for k, g in layout.starts() if g.kind == STRUCTURE), (len(places), None))
+        group = Group(DIRECTION, VECTOR, tuple(n.name for n in direction))
+        places[start:start] = direction
+        before = [g for g in layout.groups if g is not ends]
+        layout = layout._replace(groups=(*before, group, *([ends] if ends else [])))
+    return read, places, layout
 
 
 def _target_for(language: str, name: str, digits: str | None, accepted_ulp: float) -> Target:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from gelvo.code.layout import NUMBER, STRUCTURE, VECTOR, Output
-from gelvo.code.naming import member_names, own_names, parameters_type, result_type
+from gelvo.code.naming import member_names, parameters_type, result_type
 from gelvo.code.program import Program, used_inputs
 from gelvo.code.target import Samples, Target, harmless
 from gelvo.code.writer import Writer
@@ -89,7 +89,7 @@ def writer_for(program: Program, target: Target, name: str, member: str) -> Writ
     """The statements of a program, those of a long one with the places of its outputs."""
     if returns_number(program):
         return Writer(program, target, name)
-    members = member_names([o.name for o in program.layout.outputs], target, own_names(name, program.layout.shared))
+    members = member_names([o.name for o in program.layout.outputs], target)
     return Writer(program, target, name, places=places(program, members, member=member))
 
 

@@ -38,11 +38,11 @@ def safe_names(wanted: Sequence[str], target: Target, taken: Iterable[str] = ())
     return result
 
 
-def member_names(outputs: Sequence[str], target: Target, taken: Iterable[str]) -> list[str]:
+def member_names(outputs: Sequence[str], target: Target) -> list[str]:
     """What outputs are called in a structure: by their names, or by their place where a name is no word."""
     words = [w if w.isidentifier() else f"output_{k + 1}" for k, w in enumerate(outputs)]
     fresh = [w if w not in words[:k] else f"{w}_{k + 1}" for k, w in enumerate(words)]
-    return list(safe_names(fresh, target, taken).values())
+    return list(safe_names(fresh, target).values())
 
 
 POWERS = {2: "squared", 3: "cubed", 4: "to_the_fourth"}

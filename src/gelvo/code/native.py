@@ -22,7 +22,7 @@ from typing import TYPE_CHECKING, Any, Protocol
 
 from gelvo.code.c_target import FLAGS, TARGET, array_function, compiler
 from gelvo.code.layout import NUMBER, STRUCTURE, Group, Layout, slices
-from gelvo.code.naming import member_names, own_names, result_class, safe_names
+from gelvo.code.naming import member_names, result_class, safe_names
 from gelvo.code.program import Program
 from gelvo.errors import DomainError, ExportError
 from gelvo.files import write_file
@@ -73,7 +73,7 @@ class NativeFunction:
     def _library(self, fixed: Sequence[int]) -> Path:
         name, program = self.bundle.name, self.bundle.program
         inputs = list(safe_names(self.names, TARGET, (name,)).values())
-        members = member_names(list(program.outputs), TARGET, own_names(name))
+        members = member_names(list(program.outputs), TARGET)
         loop = array_function(program, name, inputs, members, LOOP, [inputs[k] for k in fixed])
         return _built(self._sources() | {"loop.c": "\n".join([f'#include "{name}.c"', *loop, ""])}, "loop.c")
 

@@ -88,7 +88,7 @@ class Writer:
         grouped = safe_names(together, target, (*own, *taken, *names.values()))
         self.inputs = [names[n.name] for n in program.inputs]
         self.groups = [grouped.get(g.name) or names[g.members[0]] for g in layout.groups]
-        self.outputs = member_names([o.name for o in layout.outputs], target, own)
+        self.outputs = member_names([o.name for o in layout.outputs], target)
         self._taken = {*own, *taken, *names.values(), *grouped.values()}
         return names
 

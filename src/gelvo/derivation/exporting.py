@@ -55,7 +55,9 @@ def export(derivation: State, names: list[str], formats: list[str], folder: str,
         if not outcome.points:
             open_claims.append(Certificate(f"{line.text} ({language})", UNDECIDED, outcome.message))
         details.append(f"{language}: {outcome.message}")
-        files.extend((prefix + name, text) for name, text in bundle.files.items())
+        taken = {path for path, _ in files}  # two languages of one ending get folders of their own
+        inside = f"{language}/" if any(prefix + name in taken for name in bundle.files) else ""
+        files.extend((prefix + inside + name, text) for name, text in bundle.files.items())
     return Result(
         "export", line.text, line.number, [(n, v) for n, v in values], files=files, details=details,
         certificate=open_claims[0] if open_claims else None,
