@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 from gelvo.code.digits.points import FAR, Ends, Point
+from gelvo.code.digits.proving import proved_bound
 from gelvo.code.digits.search import GOAL, LARGEST, Form, Place, carried, improved, worst_unexcused
 from gelvo.code.sharing import shared_pairs
 from gelvo.expression.nodes import Expression, Name
@@ -21,15 +23,21 @@ CRITICAL, SPREAD, MOST_OUTPUTS, MOST_CARRIED, LONG_POINTS = 6, 12, 40, 400, 30
 
 class Digits(NamedTuple):
     """What is known of the numbers of one output: the largest error of the formula as written and of the code, in units in the last
-    place (ULP), where the formula itself is not sensitive; at how many points; and by which steps the one became the other."""
+    place (ULP), where the formula itself is not sensitive; at how many points; and by which steps the one became the other.
+
+    proved: an error that is nowhere in the ranges exceeded, if the functions of the library are within 1 ULP; infinite where none is known.
+    """
 
     before: float
     after: float
     points: int
     road: tuple[str, ...]
+    proved: float = math.inf
 
     def __str__(self) -> str:
         found = f"at most {self.after:.2g} ULP at {self.points} points"
+        if math.isfinite(self.proved):
+            found += f", and below {self.proved:.3g} everywhere in the ranges (proved)"
         if not self.road:
             return found
         return f"{found}; {_lost(self.before)} as it was written ({', '.join(self.road)})"
@@ -108,7 +116,13 @@ class Tried(NamedTuple):
     @property
     def digits(self) -> Digits:
         before, after = (worst_unexcused(form, self.place) for form in (self.plain, self.best))
-        return Digits(before, after, len(self.place.points), _words(self.best))
+        return Digits(before, after, len(self.place.points), _words(self.best), self.proved(self.best.formula))
+
+    def proved(self, code: Expression) -> float:
+        """The error of a form that is proved not to be exceeded."""
+        found = proved_bound(code, self.plain.formula, self.place.inputs, self.place.ranges, self.place.facts)
+        seen = self.place.form(code).worst  # a library that is worse than what is taken for granted proves nothing
+        return found if found >= seen else math.inf
 
 
 def _one(
@@ -133,7 +147,9 @@ def _share(kept: Kept, tried: Sequence[Tried], goal: str) -> None:
     if all(_keeps(form, t.best, goal) for form, t in zip(forms, tried, strict=True)):
         kept.shared.update(found)
         for form, t in zip(forms, tried, strict=True):
-            kept.digits[t.name] = kept.digits[t.name]._replace(after=worst_unexcused(form, t.place))
+            kept.digits[t.name] = kept.digits[t.name]._replace(
+                after=worst_unexcused(form, t.place), proved=t.proved(form.formula)
+            )
 
 
 def _keeps(form: Form, best: Form, goal: str) -> bool:

@@ -177,6 +177,8 @@ def improved(e: Expression, place: Place, strict: bool = True) -> tuple[Form, Fo
             break
         place.add(fresh)
     plain, best = place.form(e), place.form(best.formula, best.road)
+    if best.worst > GOAL and plain.worst <= BAR_ULP and not plain.beyond:
+        return plain, plain  # within the bar as it was written, and nothing else is better by much
     return plain, min(best, plain, key=lambda form: _rank(form, plain))
 
 
