@@ -217,7 +217,8 @@ def export_code(
 ) -> CodeBundle:
     """Numeric code with a test of its own: a CodeBundle with .files, .digits, .write(folder) and .check().
 
-    outputs: an expression, a list or a matrix of these, or {name: one of these}: several come back as one structure; inputs: the argument
+    outputs: an expression, a list or a matrix of these, or {name: one of these}: several come back as one structure, and a
+    complex one as NAME_real and NAME_imaginary; inputs: the argument
     names in order, where {"state": [names]} is a vector; parameters: names that travel as one structure (in Python as keywords);
     language: "numpy", "numba", "c" (C99), "c++" (17), "fortran" (2008) or "javascript";
     units: texts for the documentation; given: facts that choose the points of the check; check: run the bundle's check now, and raise CheckFailed where it fails;

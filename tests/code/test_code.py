@@ -127,7 +127,7 @@ def test_a_bundle_whose_check_fails_raises(monkeypatch):
     [
         ("x + y", ["x"], {}, "depends on y"),
         ("integral_of(exp(sin(x)), x, 0, a)", ["a"], {}, "no numeric code"),
-        ("1j*x", ["x"], {}, "complex"),
+        ("gamma(1j*x)", ["x"], {}, "complex"),
         ("x", ["x"], {"language": "cobol"}, "target language"),
         ("x", ["x"], {"name": "for"}, "name of a function"),
         ("x", ["x"], {"name": "a b"}, "name of a function"),

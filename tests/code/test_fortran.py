@@ -60,4 +60,4 @@ def test_complex_sizes_become_real_code():
         bundle = gelvo.export_code("abs(1/(1 + 1j*w*tau))", ["w", "tau"], language, "gain")
         assert bundle.check().passed
     with pytest.raises(gelvo.ExportError, match="complex"):
-        gelvo.export_code("1j*w", ["w"], "c", "f")
+        gelvo.export_code("gamma(1j*w)", ["w"], "c", "f")

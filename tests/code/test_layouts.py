@@ -178,6 +178,19 @@ def test_derivatives_come_beside_the_values_and_share_their_parts():
     assert [*rates.call(*POINT[:3], *POINT[3]).jacobian.ravel()] == pytest.approx(by_hand(*POINT)[3:])
 
 
+@pytest.mark.skipif(shutil.which("cc") is None, reason="no C compiler")
+def test_a_complex_formula_comes_as_two_real_numbers_that_keep_their_digits_at_a_resonance():
+    gain = {"gain": "R/(R + 1j*w*L + 1/(1j*w*C))", "two": ["1j*w", "w", "exp(1j*w*R)"]}
+    bundle = gelvo.export_code(
+        gain, ["w"], "c", "circuit", parameters=["R", "L", "C"], given=["R > 0", "L > 0", "C > 0", "w > 0"]
+    )
+    found, right = bundle.call(1e4, R=2.0, L=1e-3, C=1e-5), 2.0 / (2.0 + 10j + 1 / 0.1j)
+    assert [found.gain_real, found.gain_imaginary] == pytest.approx([right.real, right.imag], rel=1e-12, abs=1e-12)
+    assert found.two_real == pytest.approx([0, 1e4, numpy.cos(2e4)]) and found.two_imaginary == pytest.approx(
+        [1e4, 0, numpy.sin(2e4)]
+    )
+
+
 def test_a_loss_of_digits_may_be_accepted_and_is_told():
     with pytest.raises(gelvo.CheckFailed, match="accepted_ulp="):
         gelvo.export_code("1 - cos(x)", "x", "c", digits="plain")

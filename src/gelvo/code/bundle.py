@@ -20,7 +20,7 @@ from gelvo.code.heading import Stated, known, prose
 from gelvo.code.layout import STRUCTURE, VECTOR, Group, Layout, flat_names, inputs_stated, layout_of, outputs_stated, slices
 from gelvo.code.naming import check_function_name
 from gelvo.code.native import NativeFunction
-from gelvo.code.program import Program, make_program
+from gelvo.code.program import Program, in_real_numbers, make_program
 from gelvo.code.target import Samples, Target
 from gelvo.deciding.equality import relations_in
 from gelvo.errors import CheckFailed, ExportError
@@ -286,7 +286,8 @@ def unchecked_code(
     forms, formulas = outputs_stated(outputs, name)
     wanted, grouped = inputs_stated(inputs, parameters)
     arguments = take(*formulas, variables=wanted, given=given)
-    read = {k: numbers_of(e) for k, e in zip(flat_names(forms), arguments.expressions, strict=True)}
+    forms, real = in_real_numbers(forms, [numbers_of(e) for e in arguments.expressions], arguments.facts)
+    read = dict(zip(flat_names(forms), real, strict=True))
     layout = layout_of(arguments.names, grouped, forms, shared)
     read, places, layout = _with_derivatives(also, read, list(arguments.names), layout)
     ends = ends_stated(ranges or {}, places)

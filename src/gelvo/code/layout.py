@@ -8,12 +8,13 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from typing import NamedTuple
+from typing import NamedTuple, TypeVar
 
 from gelvo.errors import ExportError
 from gelvo.expression.nodes import Name
 from gelvo.matrices.matrix import Matrix
 
+T = TypeVar("T")
 NUMBER, VECTOR, STRUCTURE = "number", "vector", "structure"
 PARAMETERS = "parameters"
 
@@ -158,7 +159,7 @@ def nested(output: Output, values: Sequence[str], row: Callable[[Sequence[str]],
     return row([row(values[k : k + width]) for k in range(0, len(values), width)])
 
 
-def chunks(outputs: Sequence[Output], values: Sequence[str]) -> Iterator[tuple[Output, Sequence[str]]]:
+def chunks(outputs: Sequence[Output], values: Sequence[T]) -> Iterator[tuple[Output, Sequence[T]]]:
     """Each output with its numbers."""
     start = 0
     for output in outputs:

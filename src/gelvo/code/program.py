@@ -6,9 +6,11 @@ from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 from gelvo.code.digits.numeric import CAREFUL, is_numeric
-from gelvo.code.layout import Layout, plain_layout
+from gelvo.code.layout import Layout, Output, chunks, plain_layout
+from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError, ExportError
 from gelvo.expression.building import multiply_all, power
+from gelvo.expression.constants import ZERO
 from gelvo.expression.display import has_minus
 from gelvo.expression.nodes import (
     AlgebraicNumber,
@@ -26,7 +28,7 @@ from gelvo.expression.nodes import (
     Sum,
     Written,
 )
-from gelvo.expression.traversal import free_names, postorder, transform
+from gelvo.expression.traversal import free_names, has_imaginary_unit, postorder, transform
 from gelvo.facts.store import Facts
 from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.numbers.exact import Gaussian
@@ -74,7 +76,9 @@ def make_program(outputs: Mapping[str, Expression], inputs: Sequence[Name], func
             if isinstance(node, (Written, Applied, Bound)) and node not in gaps:
                 raise ExportError(f"the output {name} contains {node}, which has no numeric code")
             if any(isinstance(c, Gaussian) for c in _coefficients(node)):
-                raise ExportError(f"the output {name} is complex; code is written for real formulas only")
+                raise ExportError(
+                    f"the output {name} is complex, and its real and imaginary parts are not known: code works with real numbers"
+                )
     return Program(tuple(inputs), ready)
 
 
@@ -85,13 +89,46 @@ def prepared(e: Expression, functions: Mapping[str, str]) -> Expression:
 
 def _real(e: Expression) -> Expression:
     """The size of a complex formula, and other real ones with the imaginary unit inside, by real and imaginary parts."""
-    if not any(isinstance(c, Gaussian) for n in postorder(e) for c in _coefficients(n)):
+    if not has_imaginary_unit(e):
         return e
     try:
-        real, imag = real_and_imaginary(e, Facts())
+        real, imag = real_and_imaginary(e, Facts(), _as_it_is)
     except DomainError:
         return e
-    return real if isinstance(imag, Number) and not imag.value else e
+    return real if is_zero(imag) is True else e
+
+
+def _as_it_is(e: Expression) -> Expression:
+    return e
+
+
+def in_real_numbers(
+    outputs: Sequence[Output], formulas: Sequence[Expression], facts: Facts
+) -> tuple[list[Output], list[Expression]]:
+    """Outputs with complex numbers as two of real ones, NAME_real and NAME_imaginary."""
+    shapes: list[Output] = []
+    found: list[Expression] = []
+    for output, own in chunks(outputs, formulas):
+        pairs = [_both(e, facts) for e in own]
+        if all(pair is None for pair in pairs):
+            shapes.append(output)
+            found += own
+            continue
+        shapes += [output._replace(name=f"{output.name}_{word}") for word in ("real", "imaginary")]
+        found += [e if pair is None else pair[0] for e, pair in zip(own, pairs, strict=True)]
+        found += [ZERO if pair is None else pair[1] for pair in pairs]
+    return shapes, found
+
+
+def _both(e: Expression, facts: Facts) -> tuple[Expression, Expression] | None:
+    """Real and imaginary part of a formula that has the imaginary unit; None for a real one, or where they are not known."""
+    if not has_imaginary_unit(e):
+        return None
+    try:
+        real, imag = real_and_imaginary(e, facts, _as_it_is)
+    except DomainError:
+        return None
+    return None if is_zero(imag, facts) is True else (real, imag)
 
 
 def _coefficients(node: Node) -> tuple[object, ...]:

@@ -24,42 +24,46 @@ from gelvo.functions.named import ABS, ARG, ATAN2, CONJ, COS, COSH, EXP, IM, LN,
 from gelvo.numbers.exact import parts
 
 Pair = tuple[Expression, Expression]
+Tidy = Callable[[Expression], Expression]
 LARGEST_POWER = 40
 
 
-def real_and_imaginary(expression: Expression, facts: Facts) -> Pair:
-    """(real part, imaginary part); DomainError where a name may be complex or a function has no rule."""
+def real_and_imaginary(expression: Expression, facts: Facts, tidy: Tidy = expand) -> Pair:
+    """(real part, imaginary part); DomainError where a name may be complex or a function has no rule.
+
+    tidy: what is done with each product of parts; numeric code leaves them as they are, since a square that is multiplied out loses digits.
+    """
     done: dict[Node, Pair] = {}
     for node in postorder(expression):
         if isinstance(node, Expression):
-            done[node] = _one(node, done, facts)
+            done[node] = _one(node, done, facts, tidy)
     return done[expression]
 
 
-def _multiply(a: Pair, b: Pair) -> Pair:
+def _multiply(a: Pair, b: Pair, tidy: Tidy) -> Pair:
     if a[1] is ZERO and b[1] is ZERO:
         return a[0] * b[0], ZERO
-    return expand(a[0] * b[0] - a[1] * b[1]), expand(a[0] * b[1] + a[1] * b[0])
+    return tidy(a[0] * b[0] - a[1] * b[1]), tidy(a[0] * b[1] + a[1] * b[0])
 
 
-def _one(node: Expression, done: dict[Node, Pair], facts: Facts) -> Pair:
+def _one(node: Expression, done: dict[Node, Pair], facts: Facts, tidy: Tidy) -> Pair:
     if isinstance(node, Number):
         real, imag = parts(node.value)
         return number(real), number(imag)
     if isinstance(node, Sum):
-        pairs = [_multiply(_one(number(c), done, facts), done[t]) for t, c in node.items()]
-        pairs.append(_one(number(node.constant), done, facts))
+        pairs = [_multiply(_one(number(c), done, facts, tidy), done[t], tidy) for t, c in node.items()]
+        pairs.append(_one(number(node.constant), done, facts, tidy))
         return total([p[0] for p in pairs]), total([p[1] for p in pairs])
     if isinstance(node, Product):
-        result = _one(number(node.coefficient), done, facts)
+        result = _one(number(node.coefficient), done, facts, tidy)
         for factor in node.factors:
-            result = _multiply(result, done[factor])
+            result = _multiply(result, done[factor], tidy)
         return result
     if all(done[c][1] is ZERO for c in node.children if c in done) and (facts.is_real(node) or isinstance(node, Constant)):
         changed = any(c in done and done[c][0] is not c for c in node.children)
         return (rebuild(node, tuple(done[c][0] if c in done else c for c in node.children)) if changed else node), ZERO
     if isinstance(node, Power):
-        return _power(node, done[node.base], done, facts)
+        return _power(node, done[node.base], done, facts, tidy)
     if isinstance(node, Call):
         rule = _RULES.get(node.name)
         if rule is not None:
@@ -67,15 +71,15 @@ def _one(node: Expression, done: dict[Node, Pair], facts: Facts) -> Pair:
     raise DomainError(f"the real and imaginary parts of {node} are not known: it may be complex in a way that has no rule here")
 
 
-def _power(node: Power, base: Pair, done: dict[Node, Pair], facts: Facts) -> Pair:
+def _power(node: Power, base: Pair, done: dict[Node, Pair], facts: Facts, tidy: Tidy) -> Pair:
     if isinstance(node.exponent, Number) and node.exponent.is_whole and abs(node.exponent.rational) <= LARGEST_POWER:
         count = int(node.exponent.rational)
         if count < 0:
-            size = expand(base[0] ** 2 + base[1] ** 2)
+            size = tidy(base[0] ** 2 + base[1] ** 2)
             base = base[0] / size, -base[1] / size
         result: Pair = (ONE, ZERO)
         for _ in range(abs(count)):
-            result = _multiply(result, base)
+            result = _multiply(result, base, tidy)
         return result
     if facts.is_positive(node.base):  # a^(u + i*v) = exp((u + i*v)*ln(a))
         u, v = done[node.exponent]
