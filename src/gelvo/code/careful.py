@@ -17,7 +17,7 @@ from gmpy2 import mpq
 
 from gelvo.code.accuracy import partial_derivative
 from gelvo.code.digits.numeric import BINADE, MARKS, is_numeric
-from gelvo.code.pieces import SUM, Line, Piece, statements_in
+from gelvo.code.pieces import PRODUCT, SUM, Line, Piece, statements_in
 from gelvo.code.program import prepared
 from gelvo.errors import DomainError, ExportError
 from gelvo.evaluation.enclose import Enclosure
@@ -62,9 +62,13 @@ class Pairs:
     def value(self, e: Expression) -> Piece:
         """The number that a formula gives when every step is carried as a pair."""
         e = transform(e, _by_elementary)
-        for node in _in_order([e]):
+        inside = e.arguments[0] if isinstance(e, Call) and e.name == "exp" else e
+        for node in _in_order([inside]):
             if node not in self._pairs:
                 self._pairs[node] = self._emitted(node)
+        if inside is not e:  # only the argument needs a pair: what its rounding lost is put in afterwards
+            power = self.functions["exp"].format(self._high(inside))
+            return Piece(f"{power}*({self._writer.literal(1.0).text} + {self._low(inside)})", 1, PRODUCT)
         return Piece(f"{self._high(e)} + {self._low(e)}", 1, SUM)
 
     def _high(self, node: Node) -> str:
@@ -90,8 +94,7 @@ class Pairs:
             terms = [self._scaled_pair(real(c), t) for t, c in node.items()]
             return self._chain("pair_sum", [*terms, *[self._number(real(node.constant))] * bool(node.constant)])
         if isinstance(node, Product):
-            above = [self._pairs[f] for f in node.factors]
-            return self._chain("pair_product", [*above, *[self._number(real(node.coefficient))] * (node.coefficient != 1)])
+            return self._times(real(node.coefficient), self._chain("pair_product", [self._pairs[f] for f in node.factors]))
         if isinstance(node, Power):
             return self._power_pair(node)
         if isinstance(node, Cases):
@@ -116,9 +119,17 @@ class Pairs:
         return self._extreme(node) if node.name in ("min", "max") else self._function_pair(node)
 
     def _scaled_pair(self, coefficient: mpq, term: Expression) -> str:
+        return self._times(coefficient, self._pairs[term])
+
+    def _times(self, coefficient: mpq, pair: str) -> str:
+        """A number times a pair; a power of two has no rounding."""
         if coefficient == 1:
-            return self._pairs[term]
-        return self._pair(f"pair_product({self._number(coefficient)}, {self._pairs[term]})")
+            return pair
+        if all(int(k) & (int(k) - 1) == 0 for k in (abs(coefficient.numerator), coefficient.denominator)):
+            high, low = (self.syntax[part].format(pair) for part in ("high", "low"))
+            factor = self._writer.rounded(coefficient).text
+            return self._pair(f"pair_of({factor}*{high}, {factor}*{low})")
+        return self._pair(f"pair_product({self._number(coefficient)}, {pair})")
 
     def _chain(self, helper: str, pieces: list[str]) -> str:
         result = pieces[0]

@@ -35,7 +35,10 @@ def _one(node: Node) -> float:
         return _power(node)
     if isinstance(node, Call):
         if node.function is CAREFUL:
-            return sum(_on_pairs(n) for n in postorder(node.arguments[0]))
+            inner = node.arguments[0]
+            if isinstance(inner, Call) and inner.name == "exp":
+                return CALLS["exp"] + 2 + sum(_on_pairs(n) for n in postorder(inner.arguments[0]))
+            return sum(_on_pairs(n) for n in postorder(inner))
         return 0.0 if node.function is GROUPED else CALLS.get(node.name, FUNCTION)
     return 1.0 if isinstance(node, Relation) else 0.0
 

@@ -51,7 +51,10 @@ def _guard(node: Expression) -> Guard | None:
 
 
 def careful_forms(e: Expression) -> Iterator[Expression]:
-    """All of a formula on pairs, or one of its sums."""
+    """The exponents of a formula on pairs, all of it, or one of its sums."""
+    powers = [n for n in postorder(e) if isinstance(n, Call) and n.name == "exp" and n.arguments[0].children]
+    if powers:
+        yield substitute_plain(e, {n: careful(n) for n in powers})
     yield careful(e)
     for node in reversed(postorder(e)):
         if isinstance(node, Sum) and node is not e:

@@ -15,6 +15,7 @@ from typing import NamedTuple
 
 from gmpy2 import mpq
 
+from gelvo.code.digits.numeric import CAREFUL, is_numeric
 from gelvo.code.digits.points import Ends
 from gelvo.code.program import small_power
 from gelvo.deadline import checkpoint
@@ -31,6 +32,7 @@ from gelvo.numbers.interval import Arithmetic, arithmetic
 
 UNIT = 2.0**-53  # the largest relative error of a correctly rounded operation
 GOOD, MOST_BOXES, LONGEST, BITS = 64.0, 400, 60, 60
+PAIR_UNIT = 2.0**-98  # a generous bound of what sums and products of pairs lose
 SLACK = 1.001  # for terms of the second order
 LARGE = 1e290
 
@@ -119,8 +121,22 @@ def proved_bound(
 
 def _can_be_bounded(e: Expression) -> bool:
     known = (Sum, Product, Power, Number, Name, Constant, AlgebraicNumber)
+    e = transform(e, lambda n: n.arguments[0] if _is_power_on_pairs(n) else n)  # type: ignore[attr-defined]
     return all(
         isinstance(n, known) or (isinstance(n, Call) and (n.name in CONDITIONS or n.name in SEVERAL)) for n in postorder(e)
+    )
+
+
+def _is_power_on_pairs(node: Node) -> bool:
+    """exp of sums and products that are worked out on pairs."""
+    if not is_numeric(node, CAREFUL):
+        return False
+    inner = node.children[0]
+    plain = (Sum, Product, Number, Name)
+    return (
+        isinstance(inner, Call)
+        and inner.name == "exp"
+        and all(isinstance(n, plain) or (isinstance(n, Power) and small_power(n) > 0) for n in postorder(inner.arguments[0]))
     )
 
 
@@ -135,7 +151,7 @@ def _are_same(code: Expression, formula: Expression, facts: Facts) -> bool:
 
 def _plain(node: Node) -> Node:
     """A function of the C library by those of the catalogue."""
-    if isinstance(node, Call) and node.name in ("expm1", "log1p", "hypot", "grouped"):
+    if isinstance(node, Call) and node.name in ("expm1", "log1p", "hypot", "grouped", "careful"):
         written = node.function.as_elementary
         return node if written is None else written(*node.arguments)
     return node
@@ -194,6 +210,9 @@ def _error_of(node: Node, found: Mapping[Node, Spread]) -> float:
 
 
 def _of_call(node: Call, found: Mapping[Node, Spread]) -> float:
+    if is_numeric(node, CAREFUL):
+        sizes = sum(found[n].size for n in postorder(node.arguments[0].children[0]))
+        return _grown([sizes * PAIR_UNIT], 2 * LIBRARY["exp"] + 2)
     inner = [found[x] for x in node.arguments]
     if node.name in ("hypot", "max", "min"):
         return _grown([max(x.error for x in inner)], 2 * OTHERS if node.name == "hypot" else 0)
