@@ -77,21 +77,12 @@ def rotor_to_c() -> float:
 
 def chain_motion(count: int) -> float:
     """Equations of motion of a planar chain and C code of its mass matrix and forces."""
+    import chain_module
+
     import gelvo
 
     def work() -> None:
-        t = gelvo.variable("t")
-        angles = [gelvo.unknown_function(f"theta_{k}", t) for k in range(1, count + 1)]
-        lengths, masses = [gelvo.positive_variables(*[f"{w}_{k}" for k in range(1, count + 1)]) for w in ("l", "m")]
-        gravity = gelvo.variable("g", domain="positive")
-        across, up, height, kinetic, potential = [], [], [], [], []
-        for length, mass, angle in zip(lengths, masses, angles, strict=True):
-            across.append(length * angle.derivative() * gelvo.cos(angle))
-            up.append(length * angle.derivative() * gelvo.sin(angle))
-            height.append(-length * gelvo.cos(angle))
-            kinetic.append(mass / 2 * (gelvo.total(across) ** 2 + gelvo.total(up) ** 2))
-            potential.append(mass * gravity * gelvo.total(height))
-        motion = gelvo.equations_of_motion(gelvo.total(kinetic), gelvo.total(potential), angles)
+        motion, angles, lengths, masses, gravity = chain_module.motion(count)
         plain = {a: gelvo.variable(f"q_{k}") for k, a in enumerate(angles)}
         plain |= {a.derivative(): gelvo.variable(f"v_{k}") for k, a in enumerate(angles)}
         entries = [*motion.mass_matrix.flat(), *(motion.velocity_terms + motion.gravity_terms).flat()]

@@ -11,8 +11,8 @@ from pathlib import Path
 import gelvo
 
 
-def module(count, check=False):
-    """The simulation of so many bodies, each on a rod of 0.4 m."""
+def motion(count):
+    """(equations of motion, angles, lengths, masses, gravity) of so many bodies, from their energies."""
     t = gelvo.variable("t")
     angles = [gelvo.unknown_function(f"theta_{k}", t) for k in range(1, count + 1)]
     lengths, masses = (gelvo.positive_variables(*[f"{w}_{k}" for k in range(1, count + 1)]) for w in ("l", "m"))
@@ -24,12 +24,17 @@ def module(count, check=False):
         height.append(-length * gelvo.cos(angle))
         kinetic.append(mass / 2 * (gelvo.total(across) ** 2 + gelvo.total(up) ** 2))
         potential.append(mass * gravity * gelvo.total(height))
-    motion = gelvo.equations_of_motion(gelvo.total(kinetic), gelvo.total(potential), angles)
+    return gelvo.equations_of_motion(gelvo.total(kinetic), gelvo.total(potential), angles), angles, lengths, masses, gravity
+
+
+def module(count, check=False):
+    """The simulation of so many bodies, each on a rod of 0.4 m."""
+    equations, angles, lengths, masses, gravity = motion(count)
     values = {**dict.fromkeys(lengths, "0.4"), **{m: gelvo.formula(f"{k + 1}/10") for k, m in enumerate(masses)}, gravity: "9.81"}
     start = {f"theta_{k}": "1/2" for k in range(1, count + 1)} | {f"theta_{k}'": 0 for k in range(1, count + 1)}
     tip = gelvo.total([n * gelvo.sin(a) for n, a in zip(lengths, angles, strict=True)])
     units = {"g": "m/s^2", "t": "s", "tip": "m", **{str(n): "m" for n in lengths}, **{str(m): "kg" for m in masses}}
-    return gelvo.simulation_module(motion, None, "chain", values, start, outputs={"tip": tip}, units=units, check=check)
+    return gelvo.simulation_module(equations, None, "chain", values, start, outputs={"tip": tip}, units=units, check=check)
 
 
 def main():

@@ -146,7 +146,7 @@ class ExportError(GelvoError):
     >>> gelvo.numeric_function("1j*x", ["x"])
     Traceback (most recent call last):
         ...
-    gelvo.errors.ExportError: the output output_1 is complex; code is written for real formulas only
+    gelvo.errors.ExportError: the output output_1 is complex, and its real and imaginary parts are not known: code works with real numbers
     """
 
 
