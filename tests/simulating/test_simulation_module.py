@@ -158,11 +158,35 @@ def test_many_bodies_are_solved_step_by_step(tmp_path):
     assert module.bundles["c", "jacobian"].call(0.0, state, 1.0, 10.0) == pytest.approx(slopes, rel=1e-6, abs=1e-6)
 
 
+def test_words_of_the_files_may_be_letters_of_the_motion(tmp_path):
+    """Names that C, Python, the integrator or the interface have for themselves."""
+    lamp = gelvo.unknown_function("state", "time")
+    values = {"rows": 2, "double": 3, "lambda": "1/4", "method": 1, "I": 2, "out": 1}
+    module = gelvo.simulation_module(
+        "rows*state'' + double*state + lambda*state' = method*I*out*parameters", lamp, "words", values, {"state": 1, "state'": 0},
+        inputs=["parameters"], outputs={"kinetic energy": "rows*state'^2/2", "int": "state^2"}, check=False,
+    )  # fmt: skip
+    assert module.difference() < 1e-6
+    module.write(tmp_path)
+    code = "import words; print(words.simulate(0.0, 1.0, 2, rows_=4.0, lambda_=0.0, inputs=(1.0,)).outputs[1, -1])"
+    done = subprocess.run([sys.executable, "-c", code], cwd=tmp_path / "python", capture_output=True, text=True)
+    assert done.returncode == 0, done.stderr
+    found = solve_ivp(lambda _, s: [s[1], (2 - 3 * s[0]) / 4], (0, 1), [1.0, 0.0], rtol=1e-11, atol=1e-12)
+    assert float(done.stdout) == pytest.approx(found.y[0, -1] ** 2, rel=1e-8)
+    fmpy = pytest.importorskip("fmpy")
+    last = fmpy.simulate_fmu(
+        str(module.write_unit(tmp_path / "words.fmu")),
+        stop_time=1.0,
+        start_values={"rows": 4.0, "lambda": 0.0, "parameters": 1.0},
+    )[-1]
+    assert last["int"] == pytest.approx(found.y[0, -1] ** 2, rel=1e-4)
+
+
 @pytest.mark.parametrize(
     ("changed", "said"),
     [
         ({"values": {"m": 1}}, "values=.* lacks"), ({"start": {"y": 1}}, "lacks y_dot"), ({"values": VALUES | {"z": 1}}, "z is not among the parameters"),
-        ({"start": START | {"z": 1}}, "z is not among the states"), ({"outputs": {"y": "2*y"}}, "names two things"), ({"name": "for"}, "name of a function"),
+        ({"start": START | {"z": 1}}, "z is not among the states"), ({"outputs": {"y": "2*y"}}, "names two things"), ({"name": "for"}, "name of a function"), ({"name": "model"}, "another name"),
         ({"outputs": {"pull": "y''"}}, "no state of the motion"), ({"unknowns": None}, "unknown functions"), ({"inputs": ["tide", "y"]}, "cannot be an input"),
         ({"values": VALUES | {"m": "q"}}, "is no number"),
     ],

@@ -20,6 +20,7 @@ from gelvo.simulating.unit import archive, build_description, description, libra
 from gelvo.simulating.wrapping import c_model, python_module
 
 CORE = ("integrate.h", "unit.h", "main.c", "fmi2.c", "fmi3.c")
+GLUE = "model"
 LONGEST_SECONDS, ROWS, END = 120, 20, 1.0
 AGREEMENT = 1e-6  # of two integrators with tolerances far below
 
@@ -148,6 +149,8 @@ def simulation_module(
     digits: str = "condition", check: bool = True,
 ) -> SimulationModule:  # fmt: skip
     """The files of a motion for other programs."""
+    if name == GLUE:
+        raise ExportError(f"{name!r} is what the files themselves call a motion: choose another name")
     for language in ("c", "numba"):
         check_function_name(f"{name}_jacobian", TARGETS[language])
         check_function_name(name, TARGETS[language])

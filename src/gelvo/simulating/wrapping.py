@@ -12,6 +12,17 @@ from gelvo.code.target import harmless
 from gelvo.simulating.model import Model
 
 LONG, WIDTH = 400, 92
+OWN = (
+    "time",
+    "state",
+    "inputs",
+    "first",
+    "last",
+    "rows",
+    "start",
+    "method",
+    "function",
+)  # what the module for SciPy calls its own
 GIVEN = "double time, const double *state, const double *inputs, const double *parameters"
 
 
@@ -70,7 +81,7 @@ def python_module(model: Model, kinds: Sequence[str], units: Mapping[str, str]) 
     from jinja2 import Environment, PackageLoader, StrictUndefined
 
     name = model.name
-    words = safe_names([n.name for n in model.parameters], PYTHON, (f"{name}_rates", "time", "state", "inputs"))
+    words = safe_names([n.name for n in model.parameters], PYTHON, (f"{name}_rates", *OWN))
     told = [
         *model.notes,
         *[f"rate of {s}: {r}" for s, r in zip(model.states, model.rates, strict=True) if len(str(r)) < LONG],
