@@ -278,7 +278,7 @@ def test_a_derivation_file_runs_no_code_of_its_own(command, tmp_path):
 def test_a_check_runs_code_in_which_the_file_names_nothing(tmp_path, monkeypatch):
     ran: list[str] = []
     monkeypatch.setattr(
-        bundle, "_run", lambda command, folder, given: ran.extend(p.read_text() for p in folder.iterdir()) or "0x1p+0\n" * 60
+        bundle, "run", lambda command, folder, given: ran.extend(p.read_text() for p in folder.iterdir()) or "0x1p+0\n" * 60
     )
     derivation = Derivation("told", folder=tmp_path, only_checks=True)
     derivation.run("given secret_name > 0 {secret_unit}\nlet secret_output be secret_name^2\nexport secret_output as numpy\n")

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 import math
-import subprocess
 import tempfile
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from functools import cached_property
+from functools import cached_property, partial
 from pathlib import Path
 from typing import Any, NamedTuple, TypeAlias, cast
 
@@ -21,6 +20,7 @@ from gelvo.code.layout import STRUCTURE, VECTOR, Group, Layout, flat_names, inpu
 from gelvo.code.naming import check_function_name
 from gelvo.code.native import NativeFunction
 from gelvo.code.program import Program, in_real_numbers, make_program
+from gelvo.code.running import run
 from gelvo.code.target import Samples, Target
 from gelvo.deciding.equality import relations_in
 from gelvo.errors import CheckFailed, ExportError
@@ -36,7 +36,7 @@ InSymbols: TypeAlias = Callable[[Expression], tuple[Expression, tuple[tuple[Name
 _LISTED = tuple(m.TARGET for m in (numpy_target, numba_target, c_target, cpp_target, fortran_target, javascript_target))
 TARGETS: dict[str, Target] = {t.name: t for t in _LISTED}
 SMALL = 40  # parts of a formula that is searched for all digits without being asked
-SHOWN_POINTS, FEW_POINTS, MANY_OUTPUTS, LONGEST_RUN_SECONDS = 12, 3, 200, 120
+SHOWN_POINTS, FEW_POINTS, MANY_OUTPUTS = 12, 3, 200
 LEAST_BAR = 1e-300  # a number that every compiler takes
 NOT_CHECKED = "not checked: no point with real values was found; state with given where the code will run"
 
@@ -87,42 +87,45 @@ class CodeBundle:
         samples = Samples([], [], [])
         most = SHOWN_POINTS if len(self._judges) < MANY_OUTPUTS else FEW_POINTS
         usual = [p for p in self._points if all(j.right(p) is not None for j in self._judges.values())][: 2 * most]
-        found = (
-            values_at(list(self.program.outputs.values()), self.program.inputs, usual)
-            if usual and not self.program.definitions
-            else {}
-        )
+        formulas = list(self.program.outputs.values())
+        found = values_at(formulas, self.program.inputs, usual) if usual and not self.program.definitions else []
         for place, point in enumerate(usual):
             if len(samples.points) == most:
                 break
             right = [cast(float, j.right(point)) for j in self._judges.values()]
-            least = self._widened(right, [BAR_ULP * math.ulp(r) for r in right])  # whatever the condition is
+            bars = self._bars(right)
             near = [
-                abs(float(c[place]) - r) <= bar / BAR_ULP for c, r, bar in zip(found.values(), right, least, strict=bool(found))
+                abs(float(column[place]) - r) <= bar(0.0) / BAR_ULP for column, r, bar in zip(found, right, bars, strict=False)
             ]
             judged = [
-                (r, BAR_ULP * math.ulp(r)) if near and near[k] else j.at(point)
+                (r, 0.0) if near and near[k] else j.at(point)
                 for k, (j, r) in enumerate(zip(self._judges.values(), right, strict=True))
             ]
             if all(j is not None for j in judged):
-                bars = self._widened(right, [j[1] for j in judged if j is not None])
+                allowed = [bar(j[1]) for bar, j in zip(bars, judged, strict=True) if j is not None]
                 samples.points.append(list(point))
                 samples.expected.append(right)
-                samples.allowed.append([float(f"{bar:.3g}") for bar in bars])
+                samples.allowed.append([float(f"{error:.3g}") for error in allowed])
         return samples
 
-    def _widened(self, right: Sequence[float], bars: Sequence[float]) -> list[float]:
-        """The errors allowed, with what a person accepted; those of a vector by its largest number where that was stated."""
-        accepted = self._stated.accepted
-        found = [max(bar, LEAST_BAR, accepted * math.ulp(r)) for r, bar in zip(right, bars, strict=True)]
+    def _bars(self, right: Sequence[float | None]) -> list[Callable[[float], float]]:
+        """For each output at a point the error allowed, of the one that its own condition allows: at least some ULP, or what was accepted.
+
+        Where that was stated, the errors of a vector are allowed by its largest number.
+        """
+        parts = [(1.0, 1)] * len(right)
+        if self._stated.by_largest:
+            for part, shape in slices(self.program.layout.outputs):
+                largest = max(abs(r) if r is not None else 0.0 for r in right[part])
+                parts[part] = [(largest, max(shape, default=1) ** 2)] * (part.stop - part.start)
+        return [partial(self._bar, r or 0.0, *part) for r, part in zip(right, parts, strict=True)]
+
+    def _bar(self, right: float, largest: float, times: int, own: float) -> float:
+        unit = math.ulp(right)
+        found = max(own, BAR_ULP * unit, LEAST_BAR, self._stated.accepted * unit)
         if not self._stated.by_largest:
             return found
-        for part, shape in slices(self.program.layout.outputs):
-            largest, rows = max(map(abs, right[part])), max(shape, default=1)
-            for k in range(part.start, part.stop):
-                scale = largest / abs(right[k]) if right[k] else 1.0
-                found[k] = rows * rows * max(found[k] * scale, BAR_ULP * math.ulp(largest))
-        return found
+        return times * max(found * (largest / abs(right) if right else 1.0), BAR_ULP * math.ulp(largest))
 
     def write(self, folder: str | Path) -> list[Path]:
         """Writes the files into a folder, each by rename; returns their paths."""
@@ -144,11 +147,11 @@ class CodeBundle:
             write_together({built / name: text for name, text in {**self.files, **driver}.items()})
             given = "".join(" ".join(self._target.word(v) for v in p or [0.0]) + "\n" for p in self._points)
             commands = self._target.commands(self.name)
-            printed = [_run(command, built, given) for command in commands.driver][-1]
+            printed = [run(command, built, given) for command in commands.driver][-1]
             outcome = self._compare([[_number(w) for w in line.split()] for line in printed.splitlines()])
             if outcome.passed:
                 for command in commands.test:
-                    _run(command, built, given)
+                    run(command, built, given)
         return outcome
 
     @cached_property
@@ -171,17 +174,17 @@ class CodeBundle:
         failed, compared = "", 0
         for point, found in zip(self._points, rows, strict=True):
             right = [j.right(point) for j in self._judges.values()]
-            least = self._widened([r or 0.0 for r in right], [BAR_ULP * math.ulp(r or 0.0) for r in right])
+            bars = self._bars(right)
             for k, (name, judge, value) in enumerate(zip(outputs, self._judges.values(), found, strict=True)):
                 here = right[k]
-                if here is not None and abs(value - here) <= least[k]:  # whatever the condition is
+                if here is not None and abs(value - here) <= bars[k](0.0):  # whatever the condition is
                     compared += 1
                     worst[name] = max(worst[name], ulps(value, here) if here else 0.0)
                     continue
                 judged = None if here is None else judge.at(point)
                 if here is None or judged is None:
                     continue
-                allowed = self._widened([r or 0.0 for r in right], [judged[1]] * len(right))[k]
+                allowed = bars[k](judged[1])
                 compared += 1
                 if abs(value - here) <= allowed:
                     table = worst if allowed <= MUCH * math.ulp(here) else excused
@@ -359,17 +362,6 @@ def native_function(expression: object, inputs: object, **options: Any) -> Nativ
     found = NativeFunction(bundle)
     _ = found.path  # a missing compiler is told here
     return found
-
-
-def _run(command: list[str], folder: Path, given: str) -> str:
-    """What a command prints; it gets the points whether it reads them or not."""
-    try:
-        done = subprocess.run(command, cwd=folder, capture_output=True, text=True, timeout=LONGEST_RUN_SECONDS, input=given)
-    except subprocess.TimeoutExpired:
-        raise CheckFailed(f"{command[0]} … was stopped after {LONGEST_RUN_SECONDS} s") from None
-    if done.returncode:
-        raise CheckFailed(f"{' '.join(command[:2])} … failed: {(done.stderr or done.stdout)[:800]}")
-    return done.stdout
 
 
 def _number(word: str) -> float:

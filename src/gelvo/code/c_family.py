@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from gelvo.code.layout import NUMBER, STRUCTURE, VECTOR, Output
-from gelvo.code.naming import member_names, parameters_type, result_type
+from gelvo.code.naming import members, result_type
 from gelvo.code.program import Program, used_inputs
 from gelvo.code.target import Samples, Target, harmless
 from gelvo.code.writer import Writer
@@ -22,13 +22,9 @@ def structures(program: Program, name: str, writer: Writer, vector: str) -> list
     for place, group in layout.starts():
         if group.kind == STRUCTURE:
             own = writer.inputs[place : place + len(group.members)]
-            guard = f"{parameters_type(layout.shared).upper()}_DEFINED"
+            guard = f"{layout.parameters_type(name).upper()}_DEFINED"
             lines += [f"#ifndef {guard}", f"#define {guard}"] * bool(layout.shared)
-            lines += [
-                f"struct {parameters_type(program.layout.shared or name)} {{",
-                *[f"    double {word};" for word in own],
-                "};",
-            ]
+            lines += [f"struct {layout.parameters_type(name)} {{", *[f"    double {word};" for word in own], "};"]
             lines += [*["#endif"] * bool(layout.shared), ""]
     if len(layout.outputs) > 1:
         lines.append(f"struct {result_type(name)} {{")
@@ -75,11 +71,11 @@ def unpacked(program: Program, writer: Writer, member: str) -> list[str]:
     return lines
 
 
-def places(program: Program, members: Sequence[str], name: str = "out", member: str = ".") -> list[str]:
-    """Each number of the outputs as a place; members: what the outputs are called; member: what stands between a structure and its part."""
+def places(program: Program, words: Sequence[str], name: str = "out", member: str = ".") -> list[str]:
+    """Each number of the outputs as a place; words: what the outputs are called; member: what stands between a structure and its part."""
     several = len(program.layout.outputs) > 1
     found: list[str] = []
-    for output, word in zip(program.layout.outputs, members, strict=True):
+    for output, word in zip(program.layout.outputs, words, strict=True):
         start = f"{name}{member}{word}" if several else name
         found += [start + "".join(f"[{k}]" for k in place) for place in output.places]
     return found
@@ -87,15 +83,9 @@ def places(program: Program, members: Sequence[str], name: str = "out", member: 
 
 def writer_for(program: Program, target: Target, name: str, member: str) -> Writer:
     """The statements of a program, those of a long one with the places of its outputs."""
-    if returns_number(program):
+    if program.layout.is_number:
         return Writer(program, target, name)
-    members = member_names([o.name for o in program.layout.outputs], target)
-    return Writer(program, target, name, places=places(program, members, member=member))
-
-
-def returns_number(program: Program) -> bool:
-    """Whether the function returns its one number."""
-    return len(program.layout.outputs) == 1 and not program.layout.outputs[0].shape
+    return Writer(program, target, name, places=places(program, members(program.layout, target), member=member))
 
 
 def stored(program: Program, writer: Writer, member: str) -> list[str]:

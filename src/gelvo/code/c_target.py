@@ -2,35 +2,22 @@
 
 from __future__ import annotations
 
-import os
-import shutil
 import subprocess
 import tempfile
 from collections.abc import Sequence
 from functools import cache
 from pathlib import Path
 
-from gelvo.code.c_family import (
-    comment,
-    declared,
-    driver_source,
-    places,
-    returns_number,
-    stored,
-    structures,
-    test_source,
-    unpacked,
-    writer_for,
-)
+from gelvo.code.c_family import comment, declared, driver_source, places, stored, structures, test_source, unpacked, writer_for
 from gelvo.code.careful import arithmetic
 from gelvo.code.folding import all_folded, folded
 from gelvo.code.layout import NUMBER, STRUCTURE, VECTOR
-from gelvo.code.naming import parameters_type, result_type, safe_names
+from gelvo.code.naming import members, result_type, safe_names
 from gelvo.code.pieces import in_braces
 from gelvo.code.program import Program
+from gelvo.code.running import tool
 from gelvo.code.target import PAIRS, Commands, Samples, Target
 from gelvo.code.writer import Writer
-from gelvo.errors import ExportError
 
 _SAME = ("exp", "log10", "log2", "cbrt", "sqrt", "floor", "ceil", "sin", "cos", "tan", "asin", "acos", "atan", "sinh", "cosh", "tanh",
          "asinh", "acosh", "atanh", "erf", "erfc")  # fmt: skip
@@ -98,7 +85,7 @@ def signature(program: Program, name: str, writer: Writer) -> str:
     words = {
         NUMBER: "double {0}",
         VECTOR: "const double {0}[{1}]",
-        STRUCTURE: f"const struct {parameters_type(program.layout.shared or name)} *{{0}}",
+        STRUCTURE: f"const struct {program.layout.parameters_type(name)} *{{0}}",
     }
     layout = program.layout
     listed = [words[g.kind].format(word, len(g.members)) for g, word in zip(layout.groups, writer.groups, strict=True)]
@@ -130,7 +117,7 @@ class _Loop:
 
 
 def array_function(
-    program: Program, name: str, inputs: Sequence[str], members: Sequence[str], title: str, fixed: Sequence[str] = ()
+    program: Program, name: str, inputs: Sequence[str], words: Sequence[str], title: str, fixed: Sequence[str] = ()
 ) -> list[str]:
     """The loop over all elements; it holds nothing that keeps a compiler from working on several at a time."""
     loop = _Loop(program, name, inputs)
@@ -142,7 +129,7 @@ def array_function(
     else:
         lines.append(f"        struct {result_type(name)} {loop.values};")
         lines.append(f"        {call}{', ' * bool(inputs)}&{loop.values});")
-        lines += [f"        {o}[{loop.index}] = {loop.values}.{m};" for o, m in zip(loop.outputs, members, strict=True)]
+        lines += [f"        {o}[{loop.index}] = {loop.values}.{m};" for o, m in zip(loop.outputs, words, strict=True)]
     return [*lines, "    }", "}"]
 
 
@@ -161,7 +148,7 @@ def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -
         *["#include <stddef.h>", ""] * bool(loop), *structures(program, name, writer, "[]"), *folded(f"{head};"), *loop, "",
         "#ifdef __cplusplus", "}", "#endif", "", "#endif", "",
     ])  # fmt: skip
-    call = _call(program, writer, name, "points[i]")
+    call = _call(program, name, "points[i]")
     opening = [
         f"/* Compares {name} with correctly rounded values: cc -std=c99 test_{name}.c {name}.c -lm */",
         f'#include "{name}.h"', "", "#include <math.h>", "#include <stdio.h>",
@@ -178,33 +165,33 @@ def _source(program: Program, name: str, writer: Writer, head: str) -> str:
     lines = [f'#include "{name}.h"', "", "#include <math.h>", "", *[line for block in helpers for line in (block, "")], head, "{"]
     lines += unpacked(program, writer, "->")
     lines += in_braces(writer.statements, "    ", "const double", "const pair", "double")
-    lines += [f"    return {writer.results[0]};"] if returns_number(program) else stored(program, writer, "->")
+    lines += [f"    return {writer.results[0]};"] if program.layout.is_number else stored(program, writer, "->")
     lines.append("}")
     if program.layout.is_plain:
         lines += array_function(program, name, writer.inputs, writer.outputs, array_name(name))
     return "\n".join(all_folded([*lines, ""]))
 
 
-def _call(program: Program, writer: Writer, name: str, point: str) -> list[str]:
+def _call(program: Program, name: str, point: str) -> list[str]:
     """The statements of a test that make found[] from a point."""
     lines, arguments, layout = list[str](), list[str](), program.layout
     for place, group in layout.starts():
         if group.kind == STRUCTURE:
             listed = ", ".join(f"{point}[{place + k}]" for k in range(len(group.members)))
-            lines.append(f"const struct {parameters_type(program.layout.shared or name)} parameters = {{{listed}}};")
+            lines.append(f"const struct {program.layout.parameters_type(name)} parameters = {{{listed}}};")
         words = {NUMBER: f"{point}[{place}]", VECTOR: f"&{point}[{place}]", STRUCTURE: "&parameters"}
         arguments.append(words[group.kind])
-    if returns_number(program):
+    if program.layout.is_number:
         return [*lines, f"const double found[1] = {{{name}({', '.join(arguments)})}};"]
     several = len(layout.outputs) > 1
     lines.append(f"struct {result_type(name)} out;" if several else f"{declared(layout.outputs[0], 'out', '[]')};")
     lines.append(f"{name}({', '.join([*arguments, '&out' if several else 'out'])});")
-    return [*lines, f"const double found[] = {{{', '.join(places(program, writer.outputs))}}};"]
+    return [*lines, f"const double found[] = {{{', '.join(places(program, members(program.layout, TARGET)))}}};"]
 
 
 def driver(program: Program, name: str, count: int) -> dict[str, str]:
     """A program that reads points, one a line, and prints the outputs of each."""
-    call = _call(program, writer_for(program, TARGET, name, "->"), name, "point")
+    call = _call(program, name, "point")
     opening = [f'#include "{name}.h"', ""]
     return {f"{name}_driver.c": driver_source(name, opening, call, len(program.inputs), len(program.outputs), count)}
 
@@ -237,10 +224,7 @@ def sanitizers(program: str) -> tuple[str, ...]:
 
 def compiler() -> str:
     """The C compiler, or an ExportError that says what is missing."""
-    for candidate in (os.environ.get("CC"), "cc", "gcc", "clang"):
-        if candidate and shutil.which(candidate):
-            return candidate
-    raise ExportError("no C compiler was found: install one (cc), or export with check=False")
+    return tool("CC", ("cc", "gcc", "clang"), "no C compiler was found: install one (cc)")
 
 
 TARGET = Target("c", FUNCTIONS, SYNTAX, RESERVED, files, driver, commands, MODULES)

@@ -2,23 +2,10 @@
 
 from __future__ import annotations
 
-import os
 import re
-import shutil
 from collections.abc import Sequence
 
-from gelvo.code.c_family import (
-    comment,
-    declared,
-    driver_source,
-    places,
-    returns_number,
-    stored,
-    structures,
-    test_source,
-    unpacked,
-    writer_for,
-)
+from gelvo.code.c_family import comment, declared, driver_source, places, stored, structures, test_source, unpacked, writer_for
 from gelvo.code.c_target import BUILD, sanitizers
 from gelvo.code.c_target import FLAGS as C_FLAGS
 from gelvo.code.c_target import FUNCTIONS as C_FUNCTIONS
@@ -28,12 +15,12 @@ from gelvo.code.c_target import SYNTAX as C_SYNTAX
 from gelvo.code.careful import arithmetic
 from gelvo.code.folding import all_folded, folded
 from gelvo.code.layout import NUMBER, STRUCTURE, VECTOR
-from gelvo.code.naming import parameters_type, result_type
+from gelvo.code.naming import members, result_type
 from gelvo.code.pieces import in_braces
 from gelvo.code.program import Program
+from gelvo.code.running import tool
 from gelvo.code.target import Commands, Samples, Target
 from gelvo.code.writer import Writer
-from gelvo.errors import ExportError
 
 FUNCTIONS = {name: re.sub(r"\b([a-z]\w*)\(", r"std::\1(", text) for name, text in C_FUNCTIONS.items()} | {
     "beta": "std::beta({0}, {1})",
@@ -59,7 +46,7 @@ def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -
         *[line for block in helpers for line in (_in_cpp(block), "")], *folded(_signature(program, name, writer)), "{",
         *unpacked(program, writer, "."), *in_braces(writer.statements, "    ", "const double", "const pair", "double"),
     ]  # fmt: skip
-    if returns_number(program):
+    if program.layout.is_number:
         lines.append(f"    return {writer.results[0]};")
     else:
         lines += [f"    {_result(program, name)} out;", *stored(program, writer, "."), "    return out;"]
@@ -67,7 +54,7 @@ def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -
         f"/* Compares {name} with correctly rounded values: c++ -std=c++17 test_{name}.cpp */", f'#include "{name}.hpp"', "", "#include <cstdio>",
         "using std::printf;",
     ]  # fmt: skip
-    call = _call(program, writer, name, "points[i]")
+    call = _call(program, name, "points[i]")
     return {
         f"{name}.hpp": "\n".join(all_folded([*lines, "}", "", "#endif", ""])),
         f"test_{name}.cpp": test_source(name, opening, call, len(program.inputs), len(program.outputs), samples),
@@ -92,7 +79,7 @@ def _signature(program: Program, name: str, writer: Writer) -> str:
     words = {
         NUMBER: "double {0}",
         VECTOR: "const std::array<double, {1}>& {0}",
-        STRUCTURE: f"const {parameters_type(program.layout.shared or name)}& {{0}}",
+        STRUCTURE: f"const {program.layout.parameters_type(name)}& {{0}}",
     }
     groups = zip(program.layout.groups, writer.groups, strict=True)
     return (
@@ -100,19 +87,19 @@ def _signature(program: Program, name: str, writer: Writer) -> str:
     )
 
 
-def _call(program: Program, writer: Writer, name: str, point: str) -> list[str]:
+def _call(program: Program, name: str, point: str) -> list[str]:
     """The statements of a test that make found[] from a point."""
     arguments: list[str] = []
     for place, group in program.layout.starts():
         own = ", ".join(f"{point}[{place + k}]" for k in range(len(group.members)))
         arguments.append({NUMBER: own, VECTOR: f"{{{{{own}}}}}", STRUCTURE: f"{{{own}}}"}[group.kind])
-    parts = ", ".join(places(program, writer.outputs))
+    parts = ", ".join(places(program, members(program.layout, TARGET)))
     return [f"const auto out = {name}({', '.join(arguments)});", f"const double found[] = {{{parts}}};"]
 
 
 def driver(program: Program, name: str, count: int) -> dict[str, str]:
     """A program that reads points, one a line, and prints the outputs of each."""
-    call = _call(program, writer_for(program, TARGET, name, "."), name, "point")
+    call = _call(program, name, "point")
     opening = [f'#include "{name}.hpp"', ""]
     return {f"{name}_driver.cpp": driver_source(name, opening, call, len(program.inputs), len(program.outputs), count)}
 
@@ -128,10 +115,7 @@ def commands(name: str) -> Commands:
 
 def compiler() -> str:
     """The C++ compiler, or an ExportError that says what is missing."""
-    for candidate in (os.environ.get("CXX"), "c++", "g++", "clang++"):
-        if candidate and shutil.which(candidate):
-            return candidate
-    raise ExportError("no C++ compiler was found: install one (g++), or export with check=False")
+    return tool("CXX", ("c++", "g++", "clang++"), "no C++ compiler was found: install one (g++)")
 
 
 TARGET = Target("c++", FUNCTIONS, SYNTAX, RESERVED, files, driver, commands, C_MODULES)

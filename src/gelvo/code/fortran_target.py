@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-import os
-import shutil
 from collections.abc import Sequence
 
 from gelvo.code.careful import arithmetic
 from gelvo.code.layout import NUMBER, STRUCTURE, VECTOR, Output
-from gelvo.code.naming import parameters_type, result_type
+from gelvo.code.naming import members, result_type
 from gelvo.code.pieces import Choice, Line, names_in, statements_in
 from gelvo.code.program import Program, used_inputs
+from gelvo.code.running import tool
 from gelvo.code.target import PAIRS, Commands, Samples, Target, harmless
 from gelvo.code.writer import Writer
 from gelvo.errors import ExportError
@@ -88,22 +87,14 @@ def comment(text: str) -> list[str]:
 
 def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -> dict[str, str]:
     """A module with one pure procedure, and its test program."""
-    writer = _writer(program, name)
+    writer = Writer(program, TARGET, name, ("value", "out"))  # a pure function's result is a variable too
     head = [*prose, *writer.renamed]
-    return {f"{name}.f90": _module(program, name, writer, head), f"test_{name}.f90": _test(program, name, writer, samples)}
-
-
-def _writer(program: Program, name: str) -> Writer:
-    return Writer(program, TARGET, name, ("value", "out"))  # a pure function's result is a variable too
-
-
-def _returns(program: Program) -> bool:
-    return len(program.layout.outputs) == 1 and not program.layout.outputs[0].shape
+    return {f"{name}.f90": _module(program, name, writer, head), f"test_{name}.f90": _test(program, name, samples)}
 
 
 def _module(program: Program, name: str, writer: Writer, prose: Sequence[str]) -> str:
     """A function for one number, a subroutine with out for what is more; elemental where no vector is among the arguments."""
-    layout, single = program.layout, _returns(program)
+    layout, single = program.layout, program.layout.is_number
     helpers = arithmetic(writer.statements, "pairs.f90", "\n\n")
     arguments = ", ".join(writer.groups if single else [*writer.groups, "out"])
     is_elemental = layout.groups and not layout.group_of(VECTOR) and (single or len(layout.outputs) > 1)
@@ -128,7 +119,7 @@ def _module(program: Program, name: str, writer: Writer, prose: Sequence[str]) -
     lines += [f"    {'type(pair)' if kind == 'pair' else 'real(wp)'} :: {word}" for word, kind in names_in(writer.statements)]
     lines += [line for word, right in unpacked for line in _folded(f"    {word} = {right}")]
     lines += _block(writer.statements, "    ")
-    for place, right in zip(["value"] if single else _parts(program, writer), writer.results, strict=True):
+    for place, right in zip(["value"] if single else _parts(program), writer.results, strict=True):
         lines += _folded(f"    {place} = {right}")
     lines += [f"  end {'function' if single else 'subroutine'} {name}", *[line for block in helpers for line in ("", block)]]
     return "\n".join([*lines, "", f"end module {name}_module", ""])
@@ -146,10 +137,10 @@ def _declared(program: Program, name: str, writer: Writer) -> list[str]:
     """The declarations of what comes in and goes out."""
     layout = program.layout
     words = {NUMBER: "real(wp), intent(in) :: {0}", VECTOR: "real(wp), intent(in) :: {0}({1})",
-             STRUCTURE: f"type({parameters_type(layout.shared or name)}), intent(in) :: {{0}}"}  # fmt: skip
+             STRUCTURE: f"type({layout.parameters_type(name)}), intent(in) :: {{0}}"}  # fmt: skip
     groups = zip(layout.groups, writer.groups, strict=True)
     lines = [f"    {words[group.kind].format(word, len(group.members))}" for group, word in groups]
-    if _returns(program):
+    if program.layout.is_number:
         return [*lines, "    real(wp) :: value"]
     if len(layout.outputs) > 1:
         return [*lines, f"    type({result_type(name)}), intent(out) :: out"]
@@ -163,9 +154,9 @@ def _structures(program: Program, name: str, writer: Writer) -> list[str]:
         if group.kind == STRUCTURE:
             own = writer.inputs[place : place + len(group.members)]
             lines += [
-                f"  type :: {parameters_type(program.layout.shared or name)}",
+                f"  type :: {layout.parameters_type(name)}",
                 *[f"    real(wp) :: {word}" for word in own],
-                f"  end type {parameters_type(program.layout.shared or name)}",
+                f"  end type {layout.parameters_type(name)}",
             ]
     if len(layout.outputs) > 1:
         lines.append(f"  type :: {result_type(name)}")
@@ -190,11 +181,11 @@ def _unpacked(program: Program, writer: Writer) -> list[tuple[str, str]]:
     return found
 
 
-def _parts(program: Program, writer: Writer) -> list[str]:
+def _parts(program: Program) -> list[str]:
     """Each number of the outputs as a part of out."""
     several = len(program.layout.outputs) > 1
     found: list[str] = []
-    for output, word in zip(program.layout.outputs, writer.outputs, strict=True):
+    for output, word in zip(program.layout.outputs, members(program.layout, TARGET), strict=True):
         start = f"out%{word}" if several else "out"
         found += [f"{start}({', '.join(str(k + 1) for k in place)})" if place else start for place in output.places]
     return found
@@ -227,38 +218,34 @@ def _folded(line: str) -> list[str]:
     return [*pieces, rest]
 
 
-def _call(program: Program, name: str, writer: Writer) -> list[str]:
+def _call(program: Program, name: str) -> list[str]:
     """The statements of a test that make found from point."""
     arguments: list[str] = []
     for place, group in program.layout.starts():
         listed = ", ".join(f"point({place + k + 1})" for k in range(len(group.members)))
         arguments.append(
-            {NUMBER: listed, VECTOR: f"[{listed}]", STRUCTURE: f"{parameters_type(program.layout.shared or name)}({listed})"}[
-                group.kind
-            ]
+            {NUMBER: listed, VECTOR: f"[{listed}]", STRUCTURE: f"{program.layout.parameters_type(name)}({listed})"}[group.kind]
         )
-    if _returns(program):
+    if program.layout.is_number:
         return [f"found(1) = {GENERATED}({', '.join(arguments)})"]
-    stored = [f"found({k + 1}) = {part}" for k, part in enumerate(_parts(program, writer))]
+    stored = [f"found({k + 1}) = {part}" for k, part in enumerate(_parts(program))]
     return [f"call {GENERATED}({', '.join([*arguments, 'out'])})", *stored]
 
 
 def _opening(program: Program, name: str, title: str, arrays: Sequence[str]) -> list[str]:
     layout = program.layout
     sizes = [f"point({max(len(program.inputs), 1)})", *[f"{a}({len(program.outputs)})" for a in arrays]]
-    types = [parameters_type(program.layout.shared or name)] * bool(layout.group_of(STRUCTURE)) + [result_type(name)] * (
-        len(layout.outputs) > 1
-    )
+    types = [layout.parameters_type(name)] * bool(layout.group_of(STRUCTURE)) + [result_type(name)] * (len(layout.outputs) > 1)
     lines = [
         f"program {title}", "  use, intrinsic :: iso_fortran_env, only: wp => real64",
         *_folded(f"  use {name}_module, only: {', '.join([f'{GENERATED} => {name}', *types])}"), "  implicit none", f"  real(wp) :: {', '.join(sizes)}",
     ]  # fmt: skip
     if len(layout.outputs) > 1:
         return [*lines, f"  type({result_type(name)}) :: out"]
-    return lines if _returns(program) else [*lines, f"  real(wp) :: out{_dimensions(layout.outputs[0])}"]
+    return lines if program.layout.is_number else [*lines, f"  real(wp) :: out{_dimensions(layout.outputs[0])}"]
 
 
-def _test(program: Program, name: str, writer: Writer, samples: Samples) -> str:
+def _test(program: Program, name: str, samples: Samples) -> str:
     """A program that compares with correctly rounded values: 1 where one is off, 77 where there is nothing to compare."""
     if not samples.points:
         told = f"{name}: not checked, no point was found at which it has a real value"
@@ -276,7 +263,7 @@ def _test(program: Program, name: str, writer: Writer, samples: Samples) -> str:
         f"! Compares {name} with correctly rounded values: gfortran {name}.f90 test_{name}.f90",
         *_opening(program, name, f"test_{name}", ("found", "expected", "allowed")), "  logical :: wrong", "  wrong = .false.", "  point = 0.0_wp",
     ]  # fmt: skip
-    call = [row for line in _call(program, name, writer) for row in _folded(f"  {line}")]
+    call = [row for line in _call(program, name) for row in _folded(f"  {line}")]
     for point, right, bar in zip(*samples, strict=True):
         for what, row in (("point", point or [0.0]), ("expected", right), ("allowed", bar)):
             lines += _folded(f"  {what} = [{', '.join(_literal(v) for v in row)}]")
@@ -296,7 +283,7 @@ def driver(program: Program, name: str, count: int) -> dict[str, str]:
     """A program that reads points, one a line, and prints the outputs of each with all digits."""
     lines = [
         *_opening(program, name, f"{name}_driver", ("found",)), "  integer :: i", f"  do i = 1, {count}", "    read (*, *) point",
-        *[row for line in _call(program, name, _writer(program, name)) for row in _folded(f"    {line}")],
+        *[row for line in _call(program, name) for row in _folded(f"    {line}")],
         f"    print '({len(program.outputs)}es26.17e3)', found", "  end do",
         f"end program {name}_driver", "",
     ]  # fmt: skip
@@ -314,10 +301,7 @@ def commands(name: str) -> Commands:
 
 def compiler() -> str:
     """The Fortran compiler, or an ExportError that says what is missing."""
-    for candidate in (os.environ.get("FC"), "gfortran", "flang", "ifx"):
-        if candidate and shutil.which(candidate):
-            return candidate
-    raise ExportError("no Fortran compiler was found: install one (gfortran), or export with check=False")
+    return tool("FC", ("gfortran", "flang", "ifx"), "no Fortran compiler was found: install one (gfortran)")
 
 
 TARGET = Target(

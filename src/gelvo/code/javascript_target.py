@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 from gelvo.code.careful import arithmetic
 from gelvo.code.folding import all_folded
-from gelvo.code.layout import NUMBER, STRUCTURE, VECTOR, chunks, nested
+from gelvo.code.layout import NUMBER, STRUCTURE, VECTOR, chunks, nested, row
 from gelvo.code.pieces import in_braces
 from gelvo.code.program import Program
 from gelvo.code.target import PAIRS, Commands, Samples, Target, harmless
@@ -59,7 +59,7 @@ def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -
         given.append(
             f"{{{', '.join(own)}}}" if group.kind == STRUCTURE else f"[{', '.join(own)}]" if group.kind == VECTOR else word
         )
-    results = [nested(o, values, _row) for o, values in chunks(layout.outputs, writer.results)]
+    results = [nested(o, values) for o, values in chunks(layout.outputs, writer.results)]
     named = [w if w == r else f"{w}: {r}" for w, r in zip(writer.outputs, results, strict=True)]
     result = results[0] if len(results) == 1 else "{\n" + "".join(f"    {part},\n" for part in named) + "  }"
     lines = [
@@ -73,17 +73,13 @@ def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -
     }
 
 
-def _row(values: Sequence[str]) -> str:
-    return f"[{', '.join(values)}]"
-
-
 def _called(program: Program, writer: Writer, point: str) -> str:
     """The list of all numbers that the function gives for a point."""
     arguments: list[str] = []
     for place, group in program.layout.starts():
         own = [f"{point}[{place + k}]" for k in range(len(group.members))]
         named = ", ".join(f"{word}: {value}" for word, value in zip(writer.inputs[place : place + len(own)], own, strict=True))
-        arguments.append({NUMBER: own[0], VECTOR: _row(own), STRUCTURE: f"{{{named}}}"}[group.kind])
+        arguments.append({NUMBER: own[0], VECTOR: row(own), STRUCTURE: f"{{{named}}}"}[group.kind])
     call = f"generated({', '.join(arguments)})"
     if len(program.layout.outputs) > 1:
         return f"Object.values({call}).flat(2)"

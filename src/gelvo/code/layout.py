@@ -7,7 +7,7 @@ target writes the same layout in its own words.
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from typing import NamedTuple, TypeVar
 
 from gelvo.errors import ExportError
@@ -17,6 +17,11 @@ from gelvo.matrices.matrix import Matrix
 T = TypeVar("T")
 NUMBER, VECTOR, STRUCTURE = "number", "vector", "structure"
 PARAMETERS = "parameters"
+
+
+def parameters_type(name: str) -> str:
+    """What a structure of parameters is named after a function, or after what several functions belong to."""
+    return f"{name}_parameters"
 
 
 class Group(NamedTuple):
@@ -51,6 +56,15 @@ class Layout(NamedTuple):
     def is_plain(self) -> bool:
         """Whether there are numbers alone."""
         return all(g.kind == NUMBER for g in self.groups) and not any(o.shape for o in self.outputs)
+
+    @property
+    def is_number(self) -> bool:
+        """Whether there is one output, and that a number."""
+        return len(self.outputs) == 1 and not self.outputs[0].shape
+
+    def parameters_type(self, name: str) -> str:
+        """What the structure of the parameters of a function is called."""
+        return parameters_type(self.shared or name)
 
     def starts(self) -> Iterator[tuple[int, Group]]:
         """Each group with the place of its first member among all inputs."""
@@ -149,7 +163,16 @@ def flat_names(outputs: Sequence[Output]) -> list[str]:
     return [o.name + "".join(f"[{k}]" for k in place) for o in outputs for place in o.places]
 
 
-def nested(output: Output, values: Sequence[str], row: Callable[[Sequence[str]], str]) -> str:
+def row(values: Sequence[str]) -> str:
+    """A row of a literal.
+
+    >>> row(["a", "b"])
+    '[a, b]'
+    """
+    return f"[{', '.join(values)}]"
+
+
+def nested(output: Output, values: Sequence[str]) -> str:
     """The numbers of one output as they are nested in a literal."""
     if not output.shape:
         return values[0]

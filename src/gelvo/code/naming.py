@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Mapping, Sequence
 
+from gelvo.code.layout import Layout
 from gelvo.code.pieces import Piece
 from gelvo.code.target import Target
 from gelvo.errors import ExportError
@@ -38,9 +39,9 @@ def safe_names(wanted: Sequence[str], target: Target, taken: Iterable[str] = ())
     return result
 
 
-def member_names(outputs: Sequence[str], target: Target) -> list[str]:
+def members(layout: Layout, target: Target) -> list[str]:
     """What outputs are called in a structure: by their names, or by their place where a name is no word."""
-    words = [w if w.isidentifier() else f"output_{k + 1}" for k, w in enumerate(outputs)]
+    words = [o.name if o.name.isidentifier() else f"output_{k + 1}" for k, o in enumerate(layout.outputs)]
     fresh = [w if w not in words[:k] else f"{w}_{k + 1}" for k, w in enumerate(words)]
     return list(safe_names(fresh, target).values())
 
@@ -68,16 +69,6 @@ def meaning(node: Node, named: Mapping[Node, Piece]) -> str:
         if power.denominator == 2 and power > 0:
             return "root"
     return ""
-
-
-def parameters_type(name: str) -> str:
-    """What the structure of the parameters of a function is called."""
-    return f"{name}_parameters"
-
-
-def own_names(name: str, shared: str = "") -> tuple[str, ...]:
-    """What the code of a function calls its own."""
-    return name, parameters_type(shared or name), result_type(name)
 
 
 def result_type(name: str) -> str:

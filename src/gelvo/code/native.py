@@ -22,7 +22,7 @@ from typing import TYPE_CHECKING, Any, Protocol
 
 from gelvo.code.c_target import FLAGS, TARGET, array_function, compiler
 from gelvo.code.layout import NUMBER, STRUCTURE, Group, Layout, slices
-from gelvo.code.naming import member_names, result_class, safe_names
+from gelvo.code.naming import members, result_class, safe_names
 from gelvo.code.program import Program
 from gelvo.errors import DomainError, ExportError
 from gelvo.files import write_file
@@ -73,8 +73,7 @@ class NativeFunction:
     def _library(self, fixed: Sequence[int]) -> Path:
         name, program = self.bundle.name, self.bundle.program
         inputs = list(safe_names(self.names, TARGET, (name,)).values())
-        members = member_names(list(program.outputs), TARGET)
-        loop = array_function(program, name, inputs, members, LOOP, [inputs[k] for k in fixed])
+        loop = array_function(program, name, inputs, members(program.layout, TARGET), LOOP, [inputs[k] for k in fixed])
         return _built(self._sources() | {"loop.c": "\n".join([f'#include "{name}.c"', *loop, ""])}, "loop.c")
 
     def _routine(self, fixed: tuple[int, ...]) -> Any:
@@ -151,21 +150,20 @@ class _Memory(threading.local):
 
 def direct(routine: Any, layout: Layout, result: Callable[..., Any]) -> Callable[[Sequence[object], dict[str, object]], Any]:
     """A compiled function as one of (what is given in order, what is given by name), for one point."""
-    returns = len(layout.outputs) == 1 and not layout.outputs[0].shape
     routine.argtypes = [ctypes.c_double if g.kind == NUMBER else ctypes.c_void_p for g in layout.groups]
-    routine.argtypes += [] if returns else [ctypes.c_void_p]
-    routine.restype = ctypes.c_double if returns else None
+    routine.argtypes += [] if layout.is_number else [ctypes.c_void_p]
+    routine.restype = ctypes.c_double if layout.is_number else None
     names = [w for g in layout.groups for w in (g.members if g.kind == STRUCTURE else (g.name,))]
     memory = _Memory([*[len(g.members) for g in layout.groups], sum(len(o.places) for o in layout.outputs)])
     taken = list(itertools.accumulate((len(g.members) if g.kind == STRUCTURE else 1 for g in layout.groups), initial=0))
     rows = [(k, g, slice(taken[k], taken[k + 1])) for k, g in enumerate(layout.groups)]
     parts = slices(layout.outputs)
-    is_array = len(parts) == 1
+    is_number, is_array = layout.is_number, len(parts) == 1
 
     def call(given: Sequence[object], named: dict[str, object]) -> Any:
         values = in_order(names, given, named) if named or len(given) != len(names) else given
         arguments = [values[own.start] if group.kind == NUMBER else memory.put(k, group, values[own]) for k, group, own in rows]
-        if returns:
+        if is_number:
             return routine(*arguments)
         routine(*arguments, memory.places[-1])
         out = memory.views[-1].copy()

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import sys
 from collections.abc import Sequence
 
 from gelvo.code.careful import arithmetic
@@ -13,6 +12,7 @@ from gelvo.code.numpy_target import MODULES, called, docstring, listed, structur
 from gelvo.code.numpy_target import RESERVED as NUMPY_RESERVED
 from gelvo.code.pieces import Choice, Line
 from gelvo.code.program import Program
+from gelvo.code.running import PYTHON
 from gelvo.code.target import Commands, Samples, Target
 from gelvo.code.writer import Writer
 
@@ -63,7 +63,7 @@ def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -
         given += own if group.kind == STRUCTURE else [word]
         if group.kind == VECTOR:
             unpacked += [f"    {local} = {word}[{k}]" for k, local in enumerate(own)]
-    results = [nested(o, values, _row) for o, values in chunks(layout.outputs, writer.results)]
+    results = [nested(o, values) for o, values in chunks(layout.outputs, writer.results)]
     arrays = [f"numpy.array({r})" if o.shape else r for o, r in zip(layout.outputs, results, strict=True)]
     returned = (
         listed(f"    return {result_class(name)}(", arrays, ")") if len(arrays) > 1 else python_folded(f"    return {arrays[0]}")
@@ -74,14 +74,10 @@ def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -
         MARK, *folded(f"def {name}({', '.join(given)}):"), *docstring([*prose[2:], *writer.renamed], "    "), *unpacked,
         *blocks(writer.statements, "    "), *returned,
     ]  # fmt: skip
-    several = structure_class(program, name, writer)
+    several = structure_class(program, name, TARGET)
     opening = ["import math", *["from typing import NamedTuple"] * bool(several), "", "import numpy", "", OPENING, "", ""]
     module = [*docstring(prose[:1]), "", *opening, *several, *[line for h in helpers for line in (h, "", "")], *function, ""]
     return {f"{name}.py": "\n".join(module), f"test_{name}.py": test_source(name, called(program, "point", VECTORS), samples)}
-
-
-def _row(values: Sequence[str]) -> str:
-    return f"[{', '.join(values)}]"
 
 
 def blocks(lines: Sequence[Line], pad: str) -> list[str]:
@@ -120,13 +116,12 @@ for line in sys.stdin.read().splitlines()[:{count}]:
 
 def commands(name: str) -> Commands:
     """How the driver and the module's own test are run, each in a process of its own: compiled, and in plain Python."""
-    python = [sys.executable, "-P", "-B"]
     plain = (
         "import os, sys, runpy; os.environ['NUMBA_DISABLE_JIT'] = '1'; sys.path.insert(0, '.')\n"
         f"try: runpy.run_path('test_{name}.py', run_name='__main__')\n"
         "except (ArithmeticError, ValueError): pass  # where compiled code has inf or nan on the way"
     )
-    return Commands([[*python, f"{name}_driver.py"]], [[*python, "-c", plain]])
+    return Commands([[*PYTHON, f"{name}_driver.py"]], [[*PYTHON, "-c", plain]])
 
 
 TARGET = Target("numba", FUNCTIONS, SYNTAX, RESERVED, files, driver, commands, MODULES)

@@ -12,9 +12,10 @@ from gelvo.code.careful import arithmetic
 from gelvo.code.digits.numeric import CAREFUL, is_numeric
 from gelvo.code.folding import WIDTH, folded, python_folded
 from gelvo.code.layout import STRUCTURE, VECTOR, chunks
-from gelvo.code.naming import result_class
+from gelvo.code.naming import members, result_class
 from gelvo.code.pieces import Choice, Line
 from gelvo.code.program import Program
+from gelvo.code.running import PYTHON
 from gelvo.code.target import PAIRS, Commands, Samples, Target, harmless
 from gelvo.code.writer import Writer
 from gelvo.expression.nodes import Cases
@@ -166,11 +167,11 @@ def _returned(program: Program, name: str, writer: Writer, named: bool) -> list[
     ]  # fmt: skip
 
 
-def structure_class(program: Program, name: str, writer: Writer) -> list[str]:
+def structure_class(program: Program, name: str, target: Target) -> list[str]:
     """Several outputs by name."""
     if len(program.layout.outputs) == 1:
         return []
-    fields = [f"    {word}: object" for word in writer.outputs]
+    fields = [f"    {word}: object" for word in members(program.layout, target)]
     return [f"class {result_class(name)}(NamedTuple):", f'    """The outputs of {name}."""', "", *fields, "", ""]
 
 
@@ -208,8 +209,7 @@ def docstring(prose: Sequence[str], pad: str = "") -> list[str]:
 
 def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -> dict[str, str]:
     """A module with one documented function, and its test."""
-    source, writer = function_source(program, name, prose[2:], named=True), Writer(program, TARGET, name)
-    several = structure_class(program, name, writer)
+    source, several = function_source(program, name, prose[2:], named=True), structure_class(program, name, TARGET)
     imports = [
         *["from typing import NamedTuple", ""] * bool(several),
         "import numpy",
@@ -296,9 +296,8 @@ for line in sys.stdin.read().splitlines()[:{count}]:
 
 def commands(name: str) -> Commands:
     """How the driver and the module's own test are run, each in a process of its own."""
-    python = [sys.executable, "-P", "-B"]
     alone = f"import sys, runpy; sys.path.insert(0, '.'); runpy.run_path('test_{name}.py', run_name='__main__')"
-    return Commands([[*python, f"{name}_driver.py"]], [[*python, "-c", alone]])
+    return Commands([[*PYTHON, f"{name}_driver.py"]], [[*PYTHON, "-c", alone]])
 
 
 TARGET = Target("numpy", FUNCTIONS, SYNTAX, RESERVED, files, driver, commands, MODULES)

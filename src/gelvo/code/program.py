@@ -25,13 +25,11 @@ from gelvo.expression.nodes import (
     Number,
     Power,
     Product,
-    Sum,
     Written,
 )
-from gelvo.expression.traversal import free_names, has_imaginary_unit, postorder, transform
+from gelvo.expression.traversal import free_names, has_imaginary_unit, is_not_real, postorder, transform
 from gelvo.facts.store import Facts
 from gelvo.normal.complex_parts import real_and_imaginary
-from gelvo.numbers.exact import Gaussian
 
 MOST_MULTIPLICATIONS = 4
 MOST_BLOCKS = 12  # blocks stand inside each other only so deeply
@@ -75,7 +73,7 @@ def make_program(outputs: Mapping[str, Expression], inputs: Sequence[Name], func
         for node in postorder(e):
             if isinstance(node, (Written, Applied, Bound)) and node not in gaps:
                 raise ExportError(f"the output {name} contains {node}, which has no numeric code")
-            if any(isinstance(c, Gaussian) for c in _coefficients(node)):
+            if is_not_real(node):
                 raise ExportError(
                     f"the output {name} is complex, and its real and imaginary parts are not known: code works with real numbers"
                 )
@@ -129,14 +127,6 @@ def _both(e: Expression, facts: Facts) -> tuple[Expression, Expression] | None:
     except DomainError:
         return None
     return None if is_zero(imag, facts) is True else (real, imag)
-
-
-def _coefficients(node: Node) -> tuple[object, ...]:
-    if isinstance(node, Number):
-        return (node.value,)
-    if isinstance(node, Product):
-        return (node.coefficient,)
-    return (node.constant, *node.coefficients) if isinstance(node, Sum) else ()
 
 
 def _supported(node: Node, functions: Mapping[str, str]) -> Node:

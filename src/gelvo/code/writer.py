@@ -14,7 +14,7 @@ from gmpy2 import mpq
 from gelvo.code.careful import Pairs
 from gelvo.code.digits.numeric import CAREFUL, GROUPED, is_numeric
 from gelvo.code.layout import NUMBER, VECTOR
-from gelvo.code.naming import meaning, member_names, own_names, safe_names
+from gelvo.code.naming import meaning, members, result_type, safe_names
 from gelvo.code.pieces import ATOM, CHOICE, PRODUCT, QUOTIENT, STORE, SUM, Branch, Choice, Line, Piece, Statement
 from gelvo.code.program import MOST_BLOCKS, Path, Program, below_the_line, regions, small_power, without_number
 from gelvo.code.target import Target
@@ -56,7 +56,9 @@ class Writer:
         soon as it is there, so that little is kept in the meantime."""
         self.functions, self.syntax = target.functions, target.syntax
         self._target, self._program = target, program
-        names = self._give_names(own_names(function_name, program.layout.shared), taken)
+        names = self._give_names(
+            (function_name, program.layout.parameters_type(function_name), result_type(function_name)), taken
+        )
         self.statements: list[Line] = []
         self._stem, self._count = "part", 0
         used = [w.lower() for w in (*self.inputs, *self.groups, function_name)]
@@ -88,7 +90,7 @@ class Writer:
         grouped = safe_names(together, target, (*own, *taken, *names.values()))
         self.inputs = [names[n.name] for n in program.inputs]
         self.groups = [grouped.get(g.name) or names[g.members[0]] for g in layout.groups]
-        self.outputs = member_names([o.name for o in layout.outputs], target)
+        self.outputs = members(layout, target)
         self._taken = {*own, *taken, *names.values(), *grouped.values()}
         return names
 

@@ -382,16 +382,18 @@ def relations_of(condition: Condition) -> Iterator[Relation]:
             stack.extend(reversed(part.parts))
 
 
+def is_not_real(node: Node) -> bool:
+    """Whether a number that a part itself has, as a coefficient, is not real."""
+    numbers: tuple[object, ...] = ()
+    if isinstance(node, Number):
+        numbers = (node.value,)
+    elif isinstance(node, Sum):
+        numbers = (node.constant, *node.coefficients)
+    elif isinstance(node, Product):
+        numbers = (node.coefficient,)
+    return any(isinstance(c, Gaussian) for c in numbers)
+
+
 def has_imaginary_unit(root: Node) -> bool:
     """Whether a number in a formula is not real."""
-    for node in postorder(root):
-        numbers: tuple[object, ...] = ()
-        if isinstance(node, Number):
-            numbers = (node.value,)
-        elif isinstance(node, Sum):
-            numbers = (node.constant, *node.coefficients)
-        elif isinstance(node, Product):
-            numbers = (node.coefficient,)
-        if any(isinstance(c, Gaussian) for c in numbers):
-            return True
-    return False
+    return any(map(is_not_real, postorder(root)))

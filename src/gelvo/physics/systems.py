@@ -48,7 +48,9 @@ class FirstOrder(NamedTuple):
         return "\n".join([*lines, *([f"if {' and '.join(map(str, self.conditions))}"] if self.conditions else [])])
 
 
-def _read(equations: object, unknowns: object, given: Iterable[object] = ()) -> tuple[list[Expression], list[Applied], Arguments]:
+def read_equations(
+    equations: object, unknowns: object, given: Iterable[object] = ()
+) -> tuple[list[Expression], list[Applied], Arguments]:
     listed = list(equations) if isinstance(equations, (list, tuple)) else [equations]
     wanted = list(unknowns) if isinstance(unknowns, (list, tuple)) else [unknowns]
     if not listed or not wanted:
@@ -102,7 +104,7 @@ class InStates(NamedTuple):
 
 def in_states(equations: Any, unknowns: Any, given: Iterable[Any] = ()) -> InStates:
     """Differential equations read, their unknown functions replaced by states."""
-    read, targets, _ = _read(equations, unknowns, given)
+    read, targets, _ = read_equations(equations, unknowns, given)
     t = targets[0].arguments[0]
     assert isinstance(t, Name)
     taken = {n.name for e in read for n in names(e)}
@@ -119,6 +121,15 @@ def in_states(equations: Any, unknowns: Any, given: Iterable[Any] = ()) -> InSta
     return InStates([substitute(e, table) for e in read], states, meaning, marks, t, ", ".join(map(str, highest)))
 
 
+def state_word(function: str, order: int) -> str:
+    """What the state is called that a derivative of an unknown function is.
+
+    >>> state_word("theta", 0), state_word("theta", 1), state_word("theta", 2)
+    ('theta', 'theta_dot', 'theta_dot2')
+    """
+    return function + ("" if not order else "_dot" if order == 1 else f"_dot{order}")
+
+
 def _states_of(u: Applied, equations: list[Expression], taken: set[str]) -> dict[Name, Expression]:
     """The states of one unknown function, and what they mean: itself and its derivatives below the highest."""
     order = max(
@@ -126,7 +137,7 @@ def _states_of(u: Applied, equations: list[Expression], taken: set[str]) -> dict
     )
     if not order:
         raise DomainError(f"no derivative of {u} occurs in the equations")
-    words = [u.name + ("" if not k else "_dot" if k == 1 else f"_dot{k}") for k in range(order)]
+    words = [state_word(u.name, k) for k in range(order)]
     return {
         name(word if word not in taken else f"{word}_state"): applied(u.name, u.arguments, (k,)) for k, word in enumerate(words)
     }
@@ -352,7 +363,7 @@ def simulate(
 
     from gelvo.code.numeric import numeric_function  # noqa: PLC0415  (loaded by who evaluates)
 
-    read, targets, arguments = _read(equations, unknowns, given)
+    read, targets, arguments = read_equations(equations, unknowns, given)
     initial, _ = split_initial(arguments.facts.given)
     form = first_order_form(read, targets)
     numbers = {str(getattr(k, "name", k)): v for k, v in values.items()}

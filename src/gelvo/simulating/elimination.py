@@ -56,11 +56,6 @@ class Factored:
         self.lower[one], self.lower[other] = self.lower[other], self.lower[one]
         self.order[one], self.order[other] = self.order[other], self.order[one]
 
-    @property
-    def pivots(self) -> list[Expression]:
-        """What must not be zero."""
-        return [self.upper[k][k] for k in range(self.size)]
-
     def solved(self, side: Sequence[Expression]) -> list[Expression]:
         """The solution for a right side."""
         found = [side[k] for k in self.order]
@@ -83,7 +78,6 @@ class Accelerations:
         still = dict.fromkeys(marks, ZERO)
         self._factored = Factored(matrix)
         self.values = self._factored.solved([-substitute(e, still) for e in equations])
-        self.pivots = self._factored.pivots
 
     def by(self, variable: Name) -> list[Expression]:
         """The derivatives of the solution by a variable, its own symbols kept in the sides."""

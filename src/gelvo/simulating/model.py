@@ -13,10 +13,9 @@ from gelvo.expression.traversal import appearing, free_names, postorder, substit
 from gelvo.operations.inputs import split_initial, take
 from gelvo.operations.vectors import jacobian
 from gelvo.physics.mechanics import Motion
-from gelvo.physics.systems import FirstOrder, first_order_form, in_states
+from gelvo.physics.systems import FirstOrder, first_order_form, in_states, read_equations, state_word
 from gelvo.simulating.elimination import Accelerations
 
-DOT = "_dot"
 WIDE, NEAR = 10.0, 4.0
 MANY = 3  # of so many unknown functions the highest derivatives have no short formulas
 
@@ -138,13 +137,10 @@ def _form(motion: Any, unknowns: Any, given: list[Any]) -> Form:
         motion, unknowns = motion.equations, motion.coordinates
     if unknowns is None:
         raise DomainError("equations come with their unknown functions: simulation_module(equations, unknowns, …)")
-    listed = list(motion) if isinstance(motion, (list, tuple)) else [motion]
-    wanted = list(unknowns) if isinstance(unknowns, (list, tuple)) else [unknowns]
-    arguments = take(*listed, variables=wanted, given=given)
+    values, functions, arguments = read_equations(motion, unknowns, given)
     initial, facts = split_initial(arguments.facts.given)
     told = {e.left.name + "'" * sum(e.left.orders): e.right for e in initial if isinstance(e.left, Applied)}
-    values, functions = list(arguments.values), list(arguments.variables)
-    if len(wanted) < MANY:
+    if len(functions) < MANY:
         form = first_order_form(values, functions, facts)
         return Form(form, [], _conditions(form), told, list(facts))
     parts = in_states(values, functions, facts)
@@ -182,7 +178,7 @@ def _state_word(key: object) -> str:
     if isinstance(key, Applied):
         text = key.name + "'" * sum(key.orders)
     stem, order = text.rstrip("'"), len(text) - len(text.rstrip("'"))
-    return stem + ("" if not order else DOT if order == 1 else f"{DOT}{order}")
+    return state_word(stem, order)
 
 
 def _all_numbers(

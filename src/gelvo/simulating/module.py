@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import subprocess
 import tempfile
 from collections.abc import Iterable, Mapping, Sequence
 from importlib.resources import files as resources
@@ -12,16 +11,17 @@ from typing import Any
 from gelvo.code.bundle import TARGETS, Accuracy, unchecked_code
 from gelvo.code.c_target import FLAGS, compiler
 from gelvo.code.naming import check_function_name
-from gelvo.code.numba_target import TARGET as PYTHON
+from gelvo.code.running import PYTHON, run
 from gelvo.errors import CheckFailed, ExportError
 from gelvo.files import write_file, write_together
 from gelvo.simulating.model import Model, model_of
-from gelvo.simulating.unit import archive, build_description, description, library_place, token
+from gelvo.simulating.unit import VERSIONS, archive, build_description, description, library_place, token
 from gelvo.simulating.wrapping import c_model, python_module
 
 CORE = ("integrate.h", "unit.h", "main.c", "fmi2.c", "fmi3.c")
+FOLDERS = {"c": "c", "numba": "python"}  # where the functions of each language stand
 GLUE = "model"
-LONGEST_SECONDS, ROWS, END = 120, 20, 1.0
+ROWS, END = 20, 1.0
 AGREEMENT = 1e-6  # of two integrators with tolerances far below
 
 
@@ -36,36 +36,26 @@ class SimulationModule:
                 outputs, model.arguments, language, f"{model.name}_{kind}", units, model.given, around, digits,
                 parameters=list(model.parameters), shared=model.name, by_largest=model.steps,
             )
-            for language in ("c", "numba") for kind, outputs in model.functions.items()
+            for language in FOLDERS for kind, outputs in model.functions.items()
         }  # fmt: skip
         self.files = self._files()
 
     def _files(self) -> dict[str, str]:
-        made = {
-            f"{'c' if language == 'c' else 'python'}/{n}": t
-            for (language, _), b in self.bundles.items()
-            for n, t in b.files.items()
-        }
+        made = {f"{FOLDERS[language]}/{n}": t for (language, _), b in self.bundles.items() for n, t in b.files.items()}
         made |= {f"c/{n}": resources("gelvo.simulating").joinpath("c", n).read_text(encoding="utf-8") for n in CORE}
         kinds = list(self.model.functions)
-        mark = token(made)
+        mark = token(made | c_model(self.model, kinds, ""))
         made |= {f"c/{n}": t for n, t in c_model(self.model, kinds, mark).items()}
         made[f"python/{self.model.name}.py"] = python_module(self.model, kinds, self.units)
-        for version in (2, 3):
-            sources = self._sources(version)
+        for version in VERSIONS:
+            sources = self._sources(f"fmi{version}.c")
             made[f"fmi{version}/modelDescription.xml"] = description(self.model, self.units, version, mark, sources)
-        made["fmi3/buildDescription.xml"] = build_description(self.model, self._sources(3))
+        made["fmi3/buildDescription.xml"] = build_description(self.model, self._sources("fmi3.c"))
         return made
 
-    def _sources(self, version: int) -> list[str]:
-        own = sorted(
-            n
-            for (language, _), b in self.bundles.items()
-            if language == "c"
-            for n in b.files
-            if n.endswith(".c") and not n.startswith("test_")
-        )
-        return [*own, "model.c", f"fmi{version}.c"]
+    def _sources(self, last: str) -> list[str]:
+        """What is built for a program: the functions, what joins them, and the source that is given."""
+        return [*[f"{self.model.name}_{kind}.c" for kind in sorted(self.model.functions)], "model.c", last]
 
     def write(self, folder: str | Path) -> list[Path]:
         """Writes all files into a folder, each by rename; returns their paths."""
@@ -76,21 +66,28 @@ class SimulationModule:
 
         Raises ExportError without a C compiler.
         """
-        if version not in (2, 3):
-            raise ExportError(f"units are written for versions 2 and 3 of the interface, not {version!r}")
-        text = {n[2:]: t for n, t in self.files.items() if n.startswith("c/") and not n.startswith("c/test_") and n != "c/main.c"}
-        packed = {f"sources/{n}": t.encode() for n, t in text.items() if not n.startswith("fmi") or n == f"fmi{version}.c"}
+        if version not in VERSIONS:
+            raise ExportError(
+                f"units are written for versions {' and '.join(map(str, VERSIONS))} of the interface, not {version!r}"
+            )
+        left_out = ["main.c", *[f"test_{self.model.name}_{kind}.c" for kind in self.model.functions]]
+        left_out += [f"fmi{v}.c" for v in VERSIONS if v != version]
+        packed = {f"sources/{n}": t.encode() for n, t in self._in("c").items() if n not in left_out}
         packed["modelDescription.xml"] = self.files[f"fmi{version}/modelDescription.xml"].encode()
         if version == 3:
             packed["sources/buildDescription.xml"] = self.files["fmi3/buildDescription.xml"].encode()
         with tempfile.TemporaryDirectory() as place:
-            self._build(Path(place), [*self._sources(version)], ["-shared", "-fPIC"], "unit")
+            self._build(Path(place), self._sources(f"fmi{version}.c"), ["-shared", "-fPIC"], "unit")
             packed[library_place(self.model.name, version)] = (Path(place) / "unit").read_bytes()
         return write_file(path, archive(packed))
 
+    def _in(self, folder: str) -> dict[str, str]:
+        """The files of one folder by their names there."""
+        return {path.removeprefix(f"{folder}/"): text for path, text in self.files.items() if path.startswith(f"{folder}/")}
+
     def _build(self, folder: Path, sources: Sequence[str], options: Sequence[str], result: str) -> None:
-        write_together({folder / n[2:]: t for n, t in self.files.items() if n.startswith("c/")})
-        _run([compiler(), *FLAGS, *options, *sources, "-o", result, "-lm"], folder)
+        write_together({folder / n: t for n, t in self._in("c").items()})
+        run([compiler(), *FLAGS, *options, *sources, "-o", result, "-lm"], folder)
 
     def check(self) -> Accuracy:
         """Checks each function at points, as `export_code` does, and holds the motion of the C program against that of SciPy."""
@@ -112,12 +109,12 @@ class SimulationModule:
 
         with tempfile.TemporaryDirectory() as place:
             folder = Path(place)
-            self._build(folder, [n for n in self._sources(2) if not n.startswith("fmi")] + ["main.c"], [], "simulate")
-            in_c = _table(_run(["./simulate", repr(end), str(ROWS)], folder))
+            self._build(folder, self._sources("main.c"), [], "simulate")
+            in_c = _table(run(["./simulate", repr(end), str(ROWS)], folder))
             in_python = folder / "python"
-            write_together({folder / n: t for n, t in self.files.items() if n.startswith("python/")})
+            write_together({in_python / n: t for n, t in self._in("python").items()})
             code = f"import sys; sys.path.insert(0, '.'); import {self.model.name} as m; m.print_table(0.0, {end!r}, {ROWS + 1})"
-            found = _table(_run([*PYTHON.commands("x").driver[0][:-1], "-c", code], in_python))
+            found = _table(run([*PYTHON, "-c", code], in_python))
         columns = slice(1, 1 + len(self.model.states))
         size = numpy.maximum(numpy.abs(in_c[:, columns]).max(axis=0), 1e-300)
         return float((numpy.abs(in_c[:, columns] - found[:, columns]) / size).max())
@@ -132,16 +129,6 @@ def _table(text: str) -> Any:
     return numpy.array([[float(w) for w in line.split(",")] for line in text.splitlines()[1:]])
 
 
-def _run(command: Sequence[str], folder: Path) -> str:
-    try:
-        done = subprocess.run(command, cwd=folder, capture_output=True, text=True, timeout=LONGEST_SECONDS)
-    except subprocess.TimeoutExpired:
-        raise CheckFailed(f"{command[0]} … was stopped after {LONGEST_SECONDS} s") from None
-    if done.returncode:
-        raise CheckFailed(f"{' '.join(command[:2])} … failed: {(done.stderr or done.stdout)[:800]}")
-    return done.stdout
-
-
 def simulation_module(
     motion: Any, unknowns: Any = None, name: str = "motion", values: Mapping[Any, Any] | None = None, start: Mapping[Any, Any] | None = None,
     inputs: Sequence[Any] = (), outputs: Mapping[str, Any] | None = None, events: Mapping[str, Any] | None = None,
@@ -151,7 +138,7 @@ def simulation_module(
     """The files of a motion for other programs."""
     if name == GLUE:
         raise ExportError(f"{name!r} is what the files themselves call a motion: choose another name")
-    for language in ("c", "numba"):
+    for language in FOLDERS:
         check_function_name(f"{name}_jacobian", TARGETS[language])
         check_function_name(name, TARGETS[language])
     model = model_of(motion, unknowns, name, values or {}, start or {}, inputs, outputs or {}, events or {}, given)

@@ -6,7 +6,8 @@ import textwrap
 from collections.abc import Iterable, Mapping, Sequence
 
 from gelvo.code.c_family import comment
-from gelvo.code.naming import parameters_type, safe_names
+from gelvo.code.layout import parameters_type
+from gelvo.code.naming import safe_names
 from gelvo.code.numba_target import TARGET as PYTHON
 from gelvo.code.target import harmless
 from gelvo.simulating.model import Model

@@ -116,13 +116,12 @@ class Tried(NamedTuple):
     @property
     def digits(self) -> Digits:
         before, after = (worst_unexcused(form, self.place) for form in (self.plain, self.best))
-        return Digits(before, after, len(self.place.points), _words(self.best), self.proved(self.best.formula))
+        return Digits(before, after, len(self.place.points), _words(self.best), self.proved(self.best))
 
-    def proved(self, code: Expression) -> float:
+    def proved(self, form: Form) -> float:
         """The error of a form that is proved not to be exceeded."""
-        found = proved_bound(code, self.plain.formula, self.place.inputs, self.place.ranges, self.place.facts)
-        seen = self.place.form(code).worst  # a library that is worse than what is taken for granted proves nothing
-        return found if found >= seen else math.inf
+        found = proved_bound(form.formula, self.plain.formula, self.place.inputs, self.place.ranges, self.place.facts)
+        return found if found >= form.worst else math.inf  # a library worse than what is taken for granted proves nothing
 
 
 def _one(
@@ -143,13 +142,12 @@ def _one(
 def _share(kept: Kept, tried: Sequence[Tried], goal: str) -> None:
     """What the outputs have in common worked out once, where their digits stay."""
     found = shared_pairs(kept.outputs)
-    forms = [t.place.form(found[t.name]) for t in tried]
-    if all(_keeps(form, t.best, goal) for form, t in zip(forms, tried, strict=True)):
+    changed = [(t, t.place.form(found[t.name])) for t in tried if found[t.name] is not t.best.formula]
+    if all(_keeps(form, t.best, goal) for t, form in changed):
         kept.shared.update(found)
-        for form, t in zip(forms, tried, strict=True):
-            kept.digits[t.name] = kept.digits[t.name]._replace(
-                after=worst_unexcused(form, t.place), proved=t.proved(form.formula)
-            )
+        for t, form in changed:
+            known = kept.digits[t.name]
+            kept.digits[t.name] = known._replace(after=worst_unexcused(form, t.place), proved=t.proved(form))
 
 
 def _keeps(form: Form, best: Form, goal: str) -> bool:

@@ -74,13 +74,13 @@ def _template(text: str, count: int) -> Callable[..., Any]:
     return function
 
 
-def values_at(formulas: Sequence[Expression], inputs: Sequence[Name], points: Sequence[Sequence[float]]) -> dict[int, Any]:
-    """What code would give for formulas at points, by their places."""
+def values_at(formulas: Sequence[Expression], inputs: Sequence[Name], points: Sequence[Sequence[float]]) -> list[Any]:
+    """What code would give for each of some formulas at points."""
     import numpy
 
     columns = [numpy.array([p[k] for p in points], dtype=float) for k in range(len(inputs))]
     trial = Trial(inputs, columns, len(points))
-    return {k: trial.values(e) for k, e in enumerate(formulas)}
+    return [trial.values(e) for e in formulas]
 
 
 class Trial:

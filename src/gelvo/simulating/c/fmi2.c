@@ -6,7 +6,6 @@ typedef void *State;
 typedef unsigned int Reference;
 typedef int Boolean;
 typedef const char *String;
-typedef enum { OK, WARNING, DISCARD, ERROR, FATAL, PENDING } Status;
 typedef struct {
     void (*log)(void *environment, String instance, Status status, String category, String message, ...);
     void *(*allocate)(size_t count, size_t size);
@@ -30,7 +29,7 @@ EXPORTED Status fmi2SetDebugLogging(Component c, Boolean on, size_t n, const Str
 EXPORTED Component fmi2Instantiate(String instance, int kind, String token, String place, const Callbacks *callbacks, Boolean visible,
                                    Boolean logging)
 {
-    Component made = new_unit(token, callbacks ? callbacks->environment : NULL);
+    Component made = new_unit(token);
     (void)kind, (void)place, (void)visible, (void)logging;
     if (!made && callbacks && callbacks->log)
         callbacks->log(callbacks->environment, instance, ERROR, "logStatusError", "the unit is not the one of the model description");
@@ -40,11 +39,8 @@ EXPORTED void fmi2FreeInstance(Component c) { free(c); }
 
 EXPORTED Status fmi2SetupExperiment(Component c, Boolean has_tolerance, double tolerance, double start, Boolean has_stop, double stop)
 {
-    Unit *unit = c;
     (void)has_stop, (void)stop;
-    unit->values.time = start;
-    if (has_tolerance && tolerance > 0.0)
-        unit->values.tolerance = tolerance;
+    start_at(c, start, has_tolerance, tolerance);
     return OK;
 }
 EXPORTED Status fmi2EnterInitializationMode(Component c) { (void)c; return OK; }
@@ -54,19 +50,11 @@ EXPORTED Status fmi2Reset(Component c) { reset(c); return OK; }
 
 EXPORTED Status fmi2GetReal(Component c, const Reference numbers[], size_t count, double values[])
 {
-    size_t k;
-    for (k = 0; k < count; k++)
-        if (!get_value(c, numbers[k], &values[k]))
-            return ERROR;
-    return OK;
+    return get_values(c, numbers, count, values);
 }
 EXPORTED Status fmi2SetReal(Component c, const Reference numbers[], size_t count, const double values[])
 {
-    size_t k;
-    for (k = 0; k < count; k++)
-        if (!set_value(c, numbers[k], values[k]))
-            return ERROR;
-    return OK;
+    return set_values(c, numbers, count, values);
 }
 /* the model has real variables alone */
 #define NONE(function, kind) \
@@ -81,23 +69,16 @@ NONE(fmi2SetString, const String)
 
 EXPORTED Status fmi2GetFMUstate(Component c, State *state)
 {
-    Unit *unit = c;
-    if (!*state && !(*state = malloc(sizeof unit->values)))
-        return ERROR;
-    memcpy(*state, &unit->values, sizeof unit->values);
-    return OK;
+    return keep(&((Unit *)c)->values, sizeof(Values), state);
 }
 EXPORTED Status fmi2SetFMUstate(Component c, State state)
 {
-    memcpy(&((Unit *)c)->values, state, sizeof(Values));
-    return OK;
+    return put_back(c, state);
 }
 EXPORTED Status fmi2FreeFMUstate(Component c, State *state)
 {
     (void)c;
-    free(*state);
-    *state = NULL;
-    return OK;
+    return forget(state);
 }
 EXPORTED Status fmi2SerializedFMUstateSize(Component c, State state, size_t *size)
 {
@@ -108,18 +89,12 @@ EXPORTED Status fmi2SerializedFMUstateSize(Component c, State state, size_t *siz
 EXPORTED Status fmi2SerializeFMUstate(Component c, State state, char bytes[], size_t size)
 {
     (void)c;
-    if (size < sizeof(Values))
-        return ERROR;
-    memcpy(bytes, state, sizeof(Values));
-    return OK;
+    return as_bytes(state, bytes, size);
 }
 EXPORTED Status fmi2DeSerializeFMUstate(Component c, const char bytes[], size_t size, State *state)
 {
     (void)c;
-    if (size < sizeof(Values) || (!*state && !(*state = malloc(sizeof(Values)))))
-        return ERROR;
-    memcpy(*state, bytes, sizeof(Values));
-    return OK;
+    return keep(bytes, size, state);
 }
 EXPORTED Status fmi2GetDirectionalDerivative(Component c, const Reference unknowns[], size_t many, const Reference knowns[], size_t count,
                                              const double seed[], double result[])
@@ -150,41 +125,24 @@ EXPORTED Status fmi2SetTime(Component c, double time)
 }
 EXPORTED Status fmi2SetContinuousStates(Component c, const double x[], size_t count)
 {
-    if (count != STATES)
-        return ERROR;
-    memcpy(((Unit *)c)->values.state, x, count*sizeof *x);
-    return OK;
+    return set_states(c, x, count);
 }
 EXPORTED Status fmi2GetContinuousStates(Component c, double x[], size_t count)
 {
-    if (count != STATES)
-        return ERROR;
-    memcpy(x, ((Unit *)c)->values.state, count*sizeof *x);
-    return OK;
+    return get_states(c, x, count);
 }
 EXPORTED Status fmi2GetDerivatives(Component c, double rates[], size_t count)
 {
-    const Values *v = &((Unit *)c)->values;
-    if (count != STATES)
-        return ERROR;
-    model_rates(v->time, v->state, v->inputs, v->parameters, rates);
-    return OK;
+    return get_rates(c, rates, count);
 }
 EXPORTED Status fmi2GetEventIndicators(Component c, double indicators[], size_t count)
 {
-    const Values *v = &((Unit *)c)->values;
-    if (count != EVENTS)
-        return ERROR;
-    model_events(v->time, v->state, v->inputs, v->parameters, indicators);
-    return OK;
+    return get_events(c, indicators, count);
 }
 EXPORTED Status fmi2GetNominalsOfContinuousStates(Component c, double nominals[], size_t count)
 {
-    size_t k;
     (void)c;
-    for (k = 0; k < count; k++)
-        nominals[k] = 1.0;
-    return OK;
+    return get_nominals(nominals, count);
 }
 
 /* co-simulation */

@@ -10,7 +10,6 @@ typedef uint32_t Reference;
 typedef const char *String;
 typedef const uint8_t *Binary;
 typedef bool Clock;
-typedef enum { OK, WARNING, DISCARD, ERROR, FATAL } Status;
 typedef void (*Log)(void *environment, Status status, String category, String message);
 typedef void (*Intermediate)(void *environment, double time, bool set, bool get, bool finished, bool early, bool *returned, double *when);
 
@@ -23,7 +22,7 @@ EXPORTED Status fmi3SetDebugLogging(Instance c, bool on, size_t n, const String 
 
 static Instance made(String token, void *environment, Log log)
 {
-    Instance found = new_unit(token, environment);
+    Instance found = new_unit(token);
     if (!found && log)
         log(environment, ERROR, "logStatusError", "the unit is not the one of the model description");
     return found;
@@ -49,11 +48,8 @@ EXPORTED void fmi3FreeInstance(Instance c) { free(c); }
 
 EXPORTED Status fmi3EnterInitializationMode(Instance c, bool has_tolerance, double tolerance, double start, bool has_stop, double stop)
 {
-    Unit *unit = c;
     (void)has_stop, (void)stop;
-    unit->values.time = start;
-    if (has_tolerance && tolerance > 0.0)
-        unit->values.tolerance = tolerance;
+    start_at(c, start, has_tolerance, tolerance);
     return OK;
 }
 #define NOTHING(function) EXPORTED Status function(Instance c) { (void)c; return OK; }
@@ -69,19 +65,11 @@ EXPORTED Status fmi3Reset(Instance c) { reset(c); return OK; }
 
 EXPORTED Status fmi3GetFloat64(Instance c, const Reference numbers[], size_t count, double values[], size_t n)
 {
-    size_t k;
-    for (k = 0; k < count && k < n; k++)
-        if (!get_value(c, numbers[k], &values[k]))
-            return ERROR;
-    return OK;
+    return get_values(c, numbers, count < n ? count : n, values);
 }
 EXPORTED Status fmi3SetFloat64(Instance c, const Reference numbers[], size_t count, const double values[], size_t n)
 {
-    size_t k;
-    for (k = 0; k < count && k < n; k++)
-        if (!set_value(c, numbers[k], values[k]))
-            return ERROR;
-    return OK;
+    return set_values(c, numbers, count < n ? count : n, values);
 }
 /* the model has variables of this one type */
 #define NONE(word, kind) \
@@ -134,22 +122,16 @@ EXPORTED Status fmi3GetVariableDependencies(Instance c, Reference dependent, siz
 }
 EXPORTED Status fmi3GetFMUState(Instance c, State *state)
 {
-    if (!*state && !(*state = malloc(sizeof(Values))))
-        return ERROR;
-    memcpy(*state, &((Unit *)c)->values, sizeof(Values));
-    return OK;
+    return keep(&((Unit *)c)->values, sizeof(Values), state);
 }
 EXPORTED Status fmi3SetFMUState(Instance c, State state)
 {
-    memcpy(&((Unit *)c)->values, state, sizeof(Values));
-    return OK;
+    return put_back(c, state);
 }
 EXPORTED Status fmi3FreeFMUState(Instance c, State *state)
 {
     (void)c;
-    free(*state);
-    *state = NULL;
-    return OK;
+    return forget(state);
 }
 EXPORTED Status fmi3SerializedFMUStateSize(Instance c, State state, size_t *size)
 {
@@ -160,18 +142,12 @@ EXPORTED Status fmi3SerializedFMUStateSize(Instance c, State state, size_t *size
 EXPORTED Status fmi3SerializeFMUState(Instance c, State state, uint8_t bytes[], size_t size)
 {
     (void)c;
-    if (size < sizeof(Values))
-        return ERROR;
-    memcpy(bytes, state, sizeof(Values));
-    return OK;
+    return as_bytes(state, bytes, size);
 }
 EXPORTED Status fmi3DeserializeFMUState(Instance c, const uint8_t bytes[], size_t size, State *state)
 {
     (void)c;
-    if (size < sizeof(Values) || (!*state && !(*state = malloc(sizeof(Values)))))
-        return ERROR;
-    memcpy(*state, bytes, sizeof(Values));
-    return OK;
+    return keep(bytes, size, state);
 }
 #define NO_DERIVATIVE(function) \
     EXPORTED Status function(Instance c, const Reference unknowns[], size_t many, const Reference knowns[], size_t count, \
@@ -230,41 +206,24 @@ EXPORTED Status fmi3SetTime(Instance c, double time)
 }
 EXPORTED Status fmi3SetContinuousStates(Instance c, const double x[], size_t count)
 {
-    if (count != STATES)
-        return ERROR;
-    memcpy(((Unit *)c)->values.state, x, count*sizeof *x);
-    return OK;
+    return set_states(c, x, count);
 }
 EXPORTED Status fmi3GetContinuousStates(Instance c, double x[], size_t count)
 {
-    if (count != STATES)
-        return ERROR;
-    memcpy(x, ((Unit *)c)->values.state, count*sizeof *x);
-    return OK;
+    return get_states(c, x, count);
 }
 EXPORTED Status fmi3GetContinuousStateDerivatives(Instance c, double rates[], size_t count)
 {
-    const Values *v = &((Unit *)c)->values;
-    if (count != STATES)
-        return ERROR;
-    model_rates(v->time, v->state, v->inputs, v->parameters, rates);
-    return OK;
+    return get_rates(c, rates, count);
 }
 EXPORTED Status fmi3GetEventIndicators(Instance c, double indicators[], size_t count)
 {
-    const Values *v = &((Unit *)c)->values;
-    if (count != EVENTS)
-        return ERROR;
-    model_events(v->time, v->state, v->inputs, v->parameters, indicators);
-    return OK;
+    return get_events(c, indicators, count);
 }
 EXPORTED Status fmi3GetNominalsOfContinuousStates(Instance c, double nominals[], size_t count)
 {
-    size_t k;
     (void)c;
-    for (k = 0; k < count; k++)
-        nominals[k] = 1.0;
-    return OK;
+    return get_nominals(nominals, count);
 }
 EXPORTED Status fmi3GetNumberOfEventIndicators(Instance c, size_t *count)
 {

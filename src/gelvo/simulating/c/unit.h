@@ -31,8 +31,10 @@ typedef struct {
 
 typedef struct {
     Values values;
-    void *environment;
 } Unit;
+
+/* what a function of the interface returns, in both versions */
+typedef enum { OK, WARNING, DISCARD, ERROR, FATAL, PENDING } Status;
 
 static inline void reset(Unit *unit)
 {
@@ -42,13 +44,11 @@ static inline void reset(Unit *unit)
     memcpy(unit->values.parameters, model_defaults, sizeof unit->values.parameters);
 }
 
-static inline Unit *new_unit(const char *token, void *environment)
+static inline Unit *new_unit(const char *token)
 {
     Unit *unit = token && !strcmp(token, MODEL_TOKEN) ? malloc(sizeof *unit) : NULL;
-    if (unit) {
-        unit->environment = environment;
+    if (unit)
         reset(unit);
-    }
     return unit;
 }
 
@@ -93,6 +93,103 @@ static inline int set_value(Unit *unit, unsigned number, double value)
     else
         return 0;
     return 1;
+}
+
+static inline Status get_values(const Unit *unit, const unsigned *numbers, size_t count, double *values)
+{
+    size_t k;
+    for (k = 0; k < count; k++)
+        if (!get_value(unit, numbers[k], &values[k]))
+            return ERROR;
+    return OK;
+}
+
+static inline Status set_values(Unit *unit, const unsigned *numbers, size_t count, const double *values)
+{
+    size_t k;
+    for (k = 0; k < count; k++)
+        if (!set_value(unit, numbers[k], values[k]))
+            return ERROR;
+    return OK;
+}
+
+static inline Status set_states(Unit *unit, const double *x, size_t count)
+{
+    if (count != STATES)
+        return ERROR;
+    memcpy(unit->values.state, x, count*sizeof *x);
+    return OK;
+}
+
+static inline Status get_states(const Unit *unit, double *x, size_t count)
+{
+    if (count != STATES)
+        return ERROR;
+    memcpy(x, unit->values.state, count*sizeof *x);
+    return OK;
+}
+
+static inline Status get_rates(const Unit *unit, double *rates, size_t count)
+{
+    const Values *v = &unit->values;
+    if (count != STATES)
+        return ERROR;
+    model_rates(v->time, v->state, v->inputs, v->parameters, rates);
+    return OK;
+}
+
+static inline Status get_events(const Unit *unit, double *indicators, size_t count)
+{
+    const Values *v = &unit->values;
+    if (count != EVENTS)
+        return ERROR;
+    model_events(v->time, v->state, v->inputs, v->parameters, indicators);
+    return OK;
+}
+
+static inline Status get_nominals(double *nominals, size_t count)
+{
+    size_t k;
+    for (k = 0; k < count; k++)
+        nominals[k] = 1.0;
+    return OK;
+}
+
+/* states of the unit that are kept aside: values, as they are or as bytes */
+static inline Status keep(const void *values, size_t size, void **kept)
+{
+    if (size < sizeof(Values) || (!*kept && !(*kept = malloc(sizeof(Values)))))
+        return ERROR;
+    memcpy(*kept, values, sizeof(Values));
+    return OK;
+}
+
+static inline Status put_back(Unit *unit, const void *kept)
+{
+    memcpy(&unit->values, kept, sizeof(Values));
+    return OK;
+}
+
+static inline Status forget(void **kept)
+{
+    free(*kept);
+    *kept = NULL;
+    return OK;
+}
+
+static inline Status as_bytes(const void *kept, void *bytes, size_t size)
+{
+    if (size < sizeof(Values))
+        return ERROR;
+    memcpy(bytes, kept, sizeof(Values));
+    return OK;
+}
+
+static inline void start_at(Unit *unit, double time, int has_tolerance, double tolerance)
+{
+    unit->values.time = time;
+    if (has_tolerance && tolerance > 0.0)
+        unit->values.tolerance = tolerance;
 }
 
 static inline void unit_rates(double time, const double *state, double *rates, const void *context)
