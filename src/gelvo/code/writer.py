@@ -13,6 +13,7 @@ from gmpy2 import mpq
 
 from gelvo.code.careful import Pairs
 from gelvo.code.digits.numeric import CAREFUL, GROUPED, is_numeric
+from gelvo.code.fractions import divided, held_exactly
 from gelvo.code.layout import NUMBER, VECTOR
 from gelvo.code.naming import meaning, members, result_type, safe_names
 from gelvo.code.pieces import ATOM, CHOICE, PRODUCT, QUOTIENT, STORE, SUM, Branch, Choice, Line, Piece, Statement
@@ -39,7 +40,6 @@ from gelvo.expression.nodes import (
 from gelvo.numbers.exact import nearest_float, real
 
 DEEPEST, LONGEST, GROUP, SHORT, PROSE_WIDTH, MOST_RENAMED, MANY = 24, 1500, 16, 60, 92, 60, 60
-EXACT = 1 << 53  # whole numbers up to here are doubles
 
 
 class Writer:
@@ -387,18 +387,6 @@ def bare(text: str) -> str:
         if level == 0:
             return text[1:-1] if place == len(text) - 1 and not text.startswith("(-") else text
     return text
-
-
-def held_exactly(size: mpq) -> bool:
-    """Whether a positive number is written as one decimal: an exact double, where multiplying costs less than dividing, or a long one."""
-    return size.denominator & (size.denominator - 1) == 0 or not (abs(size.numerator) <= EXACT and size.denominator <= EXACT)
-
-
-def divided(size: mpq, has_more: bool) -> tuple[list[mpq], list[mpq]]:
-    """What stands above and below a fraction line for a positive number, beside other factors above or alone."""
-    if held_exactly(size):
-        return ([] if size == 1 and has_more else [size]), []
-    return ([] if size.numerator == 1 and has_more else [mpq(size.numerator)]), [mpq(size.denominator)]
 
 
 def _magnitude(q: mpq) -> int:

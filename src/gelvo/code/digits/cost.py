@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from gelvo.code.careful import BY_VALUE, takes_pairs
 from gelvo.code.digits.numeric import CAREFUL, GROUPED
 from gelvo.expression.nodes import Call, Cases, Expression, Node, Number, Power, Product, Relation, Sum
 from gelvo.expression.traversal import postorder
@@ -36,8 +37,9 @@ def _one(node: Node) -> float:
     if isinstance(node, Call):
         if node.function is CAREFUL:
             inner = node.arguments[0]
-            if isinstance(inner, Call) and inner.name == "exp":
-                return CALLS["exp"] + 2 + sum(_on_pairs(n) for n in postorder(inner.arguments[0]))
+            if takes_pairs(inner):
+                slope = 2.0 if isinstance(inner, Call) and (inner.name in BY_VALUE or inner.name == "exp") else FUNCTION
+                return _one(inner) + slope + sum(_on_pairs(n) for c in inner.children for n in postorder(c))
             return sum(_on_pairs(n) for n in postorder(inner))
         return 0.0 if node.function is GROUPED else CALLS.get(node.name, FUNCTION)
     return 1.0 if isinstance(node, Relation) else 0.0

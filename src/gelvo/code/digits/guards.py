@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
+from itertools import islice
 from typing import NamedTuple
 
+from gelvo.code.careful import takes_pairs
 from gelvo.code.digits.numeric import CAREFUL, careful, is_numeric
+from gelvo.code.fractions import is_power_of_two
 from gelvo.expression.building import call, number, scale, total
 from gelvo.expression.constants import ONE
-from gelvo.expression.nodes import Call, Expression, Name, Sum
+from gelvo.expression.nodes import Call, Expression, Name, Node, Number, Product, Sum
 from gelvo.expression.traversal import postorder, substitute_plain
-from gelvo.numbers.exact import real
+from gelvo.numbers.exact import nearest_float, real
 
-MOST_GUARDS = 6
+MOST_GUARDS, MOST_ALONE = 6, 4
 THROUGH_ZERO = ("sin", "cos", "ln")  # functions that pass through zero at places which are no doubles
 
 
@@ -31,14 +34,17 @@ def guards(e: Expression) -> Iterator[Guard]:
     """One guard for each sum, and for each function that passes through zero, of something that is worked out."""
     count = 0
     for node in reversed(postorder(e)):
-        guard = (
-            _guard(node) if isinstance(node, Expression) and not any(is_numeric(n, CAREFUL) for n in postorder(node)) else None
-        )
+        guard = _guard(node) if isinstance(node, Expression) and not any(map(_is_dear, postorder(node))) else None
         if guard is not None:
             yield guard
             count += 1
             if count == MOST_GUARDS:
                 return
+
+
+def _is_dear(node: Node) -> bool:
+    """Whether a part is on pairs throughout."""
+    return is_numeric(node, CAREFUL) and not takes_pairs(node.children[0])
 
 
 def _guard(node: Expression) -> Guard | None:
@@ -51,11 +57,27 @@ def _guard(node: Expression) -> Guard | None:
 
 
 def careful_forms(e: Expression) -> Iterator[Expression]:
-    """The exponents of a formula on pairs, all of it, or one of its sums."""
-    powers = [n for n in postorder(e) if isinstance(n, Call) and n.name == "exp" and n.arguments[0].children]
-    if powers:
-        yield substitute_plain(e, {n: careful(n) for n in powers})
+    """Functions and powers with their arguments on pairs, all of them and each alone; all of a formula, or one of its sums."""
+    felt = [n for n in postorder(e) if takes_pairs(n) and not all(map(_is_exact, n.children))]
+    if felt:
+        yield _with_pairs(e, felt)
+    for node in felt if 1 < len(felt) <= MOST_ALONE else ():
+        yield _with_pairs(e, [node])
     yield careful(e)
-    for node in reversed(postorder(e)):
-        if isinstance(node, Sum) and node is not e:
-            yield substitute_plain(e, {node: careful(node)})
+    for node in islice((n for n in reversed(postorder(e)) if isinstance(n, Sum) and n is not e), MOST_GUARDS):
+        yield substitute_plain(e, {node: careful(node)})
+
+
+def _with_pairs(e: Expression, felt: Sequence[Node]) -> Expression:
+    """A formula with some functions on pairs: the outer ones, where one stands inside another."""
+    inside = {part for n in felt for child in n.children for part in postorder(child)}
+    return substitute_plain(e, {n: careful(n) for n in felt if n not in inside and isinstance(n, Expression)})
+
+
+def _is_exact(node: Node) -> bool:
+    """Whether an argument is what it is, without a rounding: a name or a number, or a power of two times one."""
+    if isinstance(node, Number) and node.is_rational:
+        return nearest_float(node.rational) == node.rational
+    if isinstance(node, Product) and len(node.factors) == 1 and is_power_of_two(real(node.coefficient)):
+        node = node.factors[0]
+    return isinstance(node, Name)

@@ -17,6 +17,7 @@ from gmpy2 import mpq
 
 from gelvo.code.digits.numeric import CAREFUL, is_numeric
 from gelvo.code.digits.points import Ends
+from gelvo.code.fractions import is_power_of_two
 from gelvo.code.program import small_power
 from gelvo.deadline import checkpoint
 from gelvo.deciding.equality import is_zero
@@ -225,10 +226,7 @@ def _of_call(node: Call, found: Mapping[Node, Spread]) -> float:
 
 def _is_power_of_two(value: object) -> bool:
     """Whether multiplying by a number is exact."""
-    if isinstance(value, Gaussian):
-        return False
-    q = abs(mpq(value))
-    return q > 0 and all(k & (k - 1) == 0 for k in (int(q.numerator), int(q.denominator)))
+    return not isinstance(value, Gaussian) and is_power_of_two(mpq(value))
 
 
 def _grown(errors: Sequence[float], roundings: int) -> float:

@@ -15,11 +15,11 @@ from gelvo.code.digits.differences import gaps
 from gelvo.code.digits.numeric import CAREFUL, EXPM1, expm1, grouped, hypot, is_numeric, log1p
 from gelvo.errors import GelvoError
 from gelvo.expression.building import multiply_all, number, power, scale, sqrt, total
-from gelvo.expression.constants import ONE, PI, TWO
+from gelvo.expression.constants import ONE, PI, TWO, ZERO
 from gelvo.expression.display import product_parts
 from gelvo.expression.nodes import Call, Cases, Constant, Expression, Name, Number, Power, Product, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
-from gelvo.expression.traversal import free_names, postorder, substitute_plain
+from gelvo.expression.traversal import free_names, postorder, substitute, substitute_plain
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
@@ -98,10 +98,19 @@ def _pair(one: Expression, other: Expression) -> Iterator[Expression]:
             if f is g:
                 continue
             rest = expand(A + B)
+            if isinstance(rest, Sum) and _meet(f, g):
+                yield _sum_of(rest, g, A, f - g)
             if isinstance(rest, Sum) and len(rest.terms) + bool(rest.constant) >= _size(A) + _size(B):
                 continue
             for found in differences.of_factors(f, g):
                 yield A * found if _is_zero(rest) else _sum_of(rest, g, A, found)
+
+
+def _meet(f: Expression, g: Expression) -> bool:
+    """Whether two different functions of one name leave 0 together, so that their difference is small beside them: x and sin(x)."""
+    own = free_names(f)
+    simple = all(isinstance(h, (Name, Call)) for h in (f, g))
+    return simple and len(own) == 1 and free_names(g) == own and all(_is_zero(substitute(h, {own[0]: ZERO})) for h in (f, g))
 
 
 def _sum_of(rest: Expression, g: Expression, A: Expression, found: Expression) -> Expression:

@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from copy import copy
+from itertools import product
 from typing import TYPE_CHECKING, NamedTuple
 
 from gelvo.code.accuracy import BAR_ULP, MUCH, judge_of
@@ -19,7 +20,7 @@ from gelvo.code.digits.numeric import careful
 from gelvo.code.digits.points import FAR, Ends, Point, points
 from gelvo.code.digits.rewriting import rewritings
 from gelvo.code.digits.scaling import scaled
-from gelvo.code.digits.trial import Trial, errors_of, function_of
+from gelvo.code.digits.trial import Trial, errors_of, function_of, values_at
 from gelvo.deadline import checkpoint
 from gelvo.errors import GelvoError
 from gelvo.expression.building import number
@@ -36,6 +37,7 @@ GOAL = 3.0  # units in the last place: aimed at, where BAR_ULP are asked for
 DENSER = 4  # fresh points of one input are many
 FIRST_SEED, ATTEMPTS, MOST_FAILING, OFTEN = 20, 3, 40, 0.5
 POINTS, ROUNDS, KEPT, MOST_TRIES, LARGEST, MOST_SUMS, JOINED = 150, 4, 8, 400, 120, 8, 6
+SCREENED = 2000  # points at which a form is compared with pairs
 MOST_GUARDED = 0.5  # a sum smaller than this part of its terms has cancelled
 SPARE = 300.0  # what may be added in any case: products and sums on pairs, in units of an addition
 CHEAP, FEW = 1.5, 8.0  # what a form may cost that only keeps parts from overflowing where nobody stated that the code will run
@@ -118,6 +120,19 @@ class Place:
         columns = [numpy.array([p[k] for p in self.points], dtype=float) for k in range(len(self.inputs))]
         self._trial = Trial(self.inputs, columns, len(self.points))
 
+    def suspected(self, form: Expression, e: Expression, seed: int) -> list[Point]:
+        """Of very many points those at which a form and the formula on pairs differ most: pairs are no judge, but they are quick."""
+        import numpy
+
+        drawn = self.drawn(SCREENED, seed)
+        try:
+            found, other = values_at([form, careful(e)], self.inputs, drawn)
+        except GelvoError:
+            return []
+        apart = errors_of(found, other)
+        order = numpy.argsort(-apart, kind="stable")[:MOST_FAILING]
+        return [drawn[k] for k in order if apart[k] > GOAL]
+
     def at(self, fresh: Iterable[Point]) -> Place:
         """The same formula at other points."""
         other = copy(self)
@@ -171,8 +186,10 @@ def improved(e: Expression, place: Place, strict: bool = True) -> tuple[Form, Fo
         return plain, plain
     for attempt in range(ATTEMPTS):
         best = _searched(place.form(e), place, strict)
-        drawn = place.drawn(POINTS * (DENSER if len(place.inputs) == 1 else 1), FIRST_SEED + 1 + attempt)
-        fresh = _failing(best, place, [*drawn, *beside_limits(best.formula, place.inputs, drawn)])
+        seed = FIRST_SEED + 1 + attempt
+        drawn = place.drawn(POINTS * (DENSER if len(place.inputs) == 1 else 1), seed)
+        suspected = place.suspected(best.formula, e, seed + ATTEMPTS)
+        fresh = _failing(best, place, [*suspected, *drawn, *beside_limits(best.formula, place.inputs, drawn)])
         if not fresh:
             break
         place.add(fresh)
@@ -297,20 +314,20 @@ class _Search:
         self.join()
 
     def carry(self) -> None:
-        """Pairs of numbers, where a sum cancels or everywhere."""
-        pool = list(_front([f for f in self.forms.values() if not _joined(f)]))
+        """Pairs of numbers, where a sum cancels or everywhere; and those of arguments, beside a form that is good where they are not."""
+        pool = list(_front([f for f in self.forms.values() if f.formula not in self.limited and not _joined(f)]))
         inside = []
         for source in dict.fromkeys((self.plain.formula, *[f.formula for f in pool[:2]])):
             for form in careful_forms(source):
                 found = self.add(form, ("pairs",))
                 if found is not None:
                     inside.append(found)
-        for other in {f.formula: f for f in (self.best, self.plain, *pool[:4])}.values():
+        others = list({f.formula: f for f in (self.best, self.plain, *pool[:4])}.values())
+        for one, other in (*product(inside, others), *product(others, inside)):
             for limit in self._limits_by_guards(other):
-                for one in inside:
-                    joined = limit.between(one, other)
-                    if joined is not None:
-                        self._take(joined[1])
+                joined = limit.between(one, other)
+                if joined is not None:
+                    self._take(joined[1])
         if not self._reached():
             self.join()
 

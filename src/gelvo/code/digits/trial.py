@@ -14,9 +14,9 @@ from typing import TYPE_CHECKING, Any
 from gmpy2 import mpq
 
 from gelvo.code.digits.numeric import CAREFUL, is_numeric
+from gelvo.code.fractions import divided, held_exactly
 from gelvo.code.numpy_target import FUNCTIONS, SYNTAX, function_source
 from gelvo.code.program import Program, small_power
-from gelvo.code.writer import divided, held_exactly
 from gelvo.expression.display import product_parts, sum_terms
 from gelvo.expression.nodes import (
     AlgebraicNumber,

@@ -28,6 +28,47 @@ static pair pair_product(pair a, pair b)
     return pair_of(high, isfinite(low) ? low : 0.0);
 }
 
+static pair pair_scaled(double factor, pair a)
+{
+    const pair result = {factor*a.high, factor*a.low};
+    return result;
+}
+
+static pair pair_added(double a, double b)
+{
+    const double high = a + b, back = high - a, low = (a - (high - back)) + (b - back);
+    const pair result = {high, isfinite(low) ? low : 0.0};
+    return result;
+}
+
+static pair pair_multiplied(double a, double b)
+{
+    const double high = a*b, large = 134217729.0*a, wide = 134217729.0*b;
+    const double left = large - (large - a), right = wide - (wide - b), rest = a - left, other = b - right;
+    const double low = ((left*right - high) + left*other + rest*right) + rest*other;
+    const pair result = {high, isfinite(low) ? low : 0.0};
+    return result;
+}
+
+static pair pair_divided(double a, double b)
+{
+    const double high = a/b;
+    const pair back = pair_multiplied(high, b);
+    const double low = ((a - back.high) - back.low)/b;
+    const pair result = {high, isfinite(low) ? low : 0.0};
+    return result;
+}
+
+static double pair_small(double low)
+{
+    return fabs(low) < 1e-8 ? low : 0.0;
+}
+
+static double pair_grown(double value, double lost)
+{
+    return value*(1.0 + (isfinite(lost) ? lost : 0.0));
+}
+
 static pair pair_ratio(pair a, pair b)
 {
     const double first = a.high/b.high;

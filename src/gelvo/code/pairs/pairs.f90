@@ -39,6 +39,65 @@
     value = pair_of(high, low)
   end function pair_product
 
+  pure function pair_scaled(factor, a) result(value)
+    real(wp), intent(in) :: factor
+    type(pair), intent(in) :: a
+    type(pair) :: value
+    value = pair(factor*a%high, factor*a%low)
+  end function pair_scaled
+
+  pure function pair_added(a, b) result(value)
+    real(wp), intent(in) :: a, b
+    type(pair) :: value
+    real(wp) :: high, back, low
+    high = a + b
+    back = high - a
+    low = (a - (high - back)) + (b - back)
+    if (.not. abs(low) <= huge(low)) low = 0.0_wp
+    value = pair(high, low)
+  end function pair_added
+
+  pure function pair_multiplied(a, b) result(value)
+    real(wp), intent(in) :: a, b
+    type(pair) :: value
+    real(wp) :: high, left, right, rest, other, low
+    high = a*b
+    left = 134217729.0_wp*a
+    left = left - (left - a)
+    right = 134217729.0_wp*b
+    right = right - (right - b)
+    rest = a - left
+    other = b - right
+    low = ((left*right - high) + left*other + rest*right) + rest*other
+    if (.not. abs(low) <= huge(low)) low = 0.0_wp
+    value = pair(high, low)
+  end function pair_multiplied
+
+  pure function pair_divided(a, b) result(value)
+    real(wp), intent(in) :: a, b
+    type(pair) :: value, back
+    real(wp) :: high, low
+    high = a/b
+    back = pair_multiplied(high, b)
+    low = ((a - back%high) - back%low)/b
+    if (.not. abs(low) <= huge(low)) low = 0.0_wp
+    value = pair(high, low)
+  end function pair_divided
+
+  pure function pair_small(low) result(value)
+    real(wp), intent(in) :: low
+    real(wp) :: value
+    value = 0.0_wp
+    if (abs(low) < 1e-8_wp) value = low
+  end function pair_small
+
+  pure function pair_grown(value, lost) result(grown)
+    real(wp), intent(in) :: value, lost
+    real(wp) :: grown
+    grown = value
+    if (abs(lost) <= huge(lost)) grown = value*(1.0_wp + lost)
+  end function pair_grown
+
   pure function pair_ratio(a, b) result(value)
     type(pair), intent(in) :: a, b
     type(pair) :: value, rest

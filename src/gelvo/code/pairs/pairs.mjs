@@ -20,6 +20,35 @@ function pair_product(a, b) {
   return pair_of(high, Number.isFinite(low) ? low : 0.0);
 }
 
+function pair_scaled(factor, a) {
+  return {high: factor*a.high, low: factor*a.low};
+}
+
+function pair_added(a, b) {
+  const high = a + b, back = high - a, low = (a - (high - back)) + (b - back);
+  return {high, low: Number.isFinite(low) ? low : 0.0};
+}
+
+function pair_multiplied(a, b) {
+  const high = a*b, large = 134217729.0*a, wide = 134217729.0*b;
+  const left = large - (large - a), right = wide - (wide - b), rest = a - left, other = b - right;
+  const low = ((left*right - high) + left*other + rest*right) + rest*other;
+  return {high, low: Number.isFinite(low) ? low : 0.0};
+}
+
+function pair_divided(a, b) {
+  const high = a/b, back = pair_multiplied(high, b), low = ((a - back.high) - back.low)/b;
+  return {high, low: Number.isFinite(low) ? low : 0.0};
+}
+
+function pair_small(low) {
+  return Math.abs(low) < 1e-8 ? low : 0.0;
+}
+
+function pair_grown(value, lost) {
+  return value*(1.0 + (Number.isFinite(lost) ? lost : 0.0));
+}
+
 function pair_ratio(a, b) {
   const first = a.high/b.high;
   const rest = pair_sum(a, pair_product(pair_of(-first, 0.0), b));

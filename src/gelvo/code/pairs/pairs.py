@@ -29,6 +29,41 @@ def pair_product(a, b):
     return pair_of(high, numpy.where(numpy.isfinite(low), low, 0.0))
 
 
+def pair_scaled(factor, a):
+    return factor * a[0], factor * a[1]
+
+
+def pair_added(a, b):
+    high = a + b
+    back = high - a
+    low = (a - (high - back)) + (b - back)
+    return high, numpy.where(numpy.isfinite(low), low, 0.0)
+
+
+def pair_multiplied(a, b):
+    high = a * b
+    left, right = 134217729.0 * a, 134217729.0 * b
+    left, right = left - (left - a), right - (right - b)
+    rest, other = a - left, b - right
+    low = ((left * right - high) + left * other + rest * right) + rest * other
+    return high, numpy.where(numpy.isfinite(low), low, 0.0)
+
+
+def pair_divided(a, b):
+    high = a / b
+    back = pair_multiplied(high, b)
+    low = ((a - back[0]) - back[1]) / b
+    return high, numpy.where(numpy.isfinite(low), low, 0.0)
+
+
+def pair_small(low):
+    return numpy.where(numpy.abs(low) < 1e-8, low, 0.0)
+
+
+def pair_grown(value, lost):
+    return value * (1.0 + numpy.where(numpy.isfinite(lost), lost, 0.0))
+
+
 def pair_ratio(a, b):
     first = a[0] / b[0]
     rest = pair_sum(a, pair_product((-first, 0.0), b))
