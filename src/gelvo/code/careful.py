@@ -18,7 +18,7 @@ from gmpy2 import mpq
 from gelvo.code.accuracy import partial_derivative
 from gelvo.code.digits.numeric import BINADE, MARKS, is_numeric
 from gelvo.code.fractions import held_exactly, is_power_of_two
-from gelvo.code.pieces import PRODUCT, SUM, Line, Piece, statements_in
+from gelvo.code.pieces import PRODUCT, Line, Piece, statements_in
 from gelvo.code.program import below_the_line, prepared
 from gelvo.errors import DomainError, ExportError
 from gelvo.evaluation.enclose import Enclosure
@@ -261,7 +261,7 @@ class Pairs:
         if not lost:
             return Piece(value, plain=True)
         if node.name in BOUNDED:
-            return Piece(f"{value} + {lost}", 1, SUM)
+            return self._writer.kept(f"{value} + {lost}")
         return Piece(self._pair(f"pair_of({value}, {lost})").high, plain=True)
 
     def _with_losses(self, node: Call, inner: Sequence[Expression]) -> tuple[str, str]:
