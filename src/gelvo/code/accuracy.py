@@ -29,7 +29,8 @@ from gelvo.numbers.box import Box
 from gelvo.numbers.exact import real
 from gelvo.numbers.interval import Arithmetic, Interval, NoValue, arithmetic
 
-POINTS, BAR_ULP, BITS = 60, 4.0, 120
+POINTS, BITS = 60, 120
+BAR_ULP, GOAL_ULP = 4.0, 3.0  # units in the last place: what is asked for, and what is aimed at
 PRECISIONS = (BITS, 400, 1600)
 MOST_MOVED = 8  # inputs that are moved one by one
 WITH_BREAKS = ("floor", "ceil", "sign", "heaviside", "abs", "min", "max", "atan2")

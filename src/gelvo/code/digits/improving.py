@@ -6,9 +6,10 @@ import math
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
+from gelvo.code.accuracy import GOAL_ULP
 from gelvo.code.digits.points import FAR, Ends, Point
 from gelvo.code.digits.proving import proved_bound
-from gelvo.code.digits.search import GOAL, LARGEST, Form, Place, carried, improved, worst_unexcused
+from gelvo.code.digits.search import LARGEST, Form, Place, carried, improved, worst_unexcused
 from gelvo.code.sharing import shared_pairs
 from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.traversal import distinct_nodes, free_names
@@ -153,7 +154,7 @@ def _share(kept: Kept, tried: Sequence[Tried], goal: str) -> None:
 def _keeps(form: Form, best: Form, goal: str) -> bool:
     """Whether a form is as good as the best one for a goal."""
     return float(form.over.max(initial=0)) <= max(1, best.over.max(initial=0)) and (
-        goal != "full" or form.worst <= max(GOAL, best.worst)
+        goal != "full" or form.worst <= max(GOAL_ULP, best.worst)
     )
 
 

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from gmpy2 import mpq
 
-from gelvo.code.accuracy import BAR_ULP
+from gelvo.code.accuracy import GOAL_ULP
 from gelvo.expression.building import call, relation
 from gelvo.expression.interning import interned
 from gelvo.expression.known import REAL
@@ -47,7 +47,7 @@ def best_limit(
     if not len(both) or not numpy.isfinite(both.min()):
         return None
     worst = float(both.min())
-    good = numpy.flatnonzero(both <= max(worst, BAR_ULP))
+    good = numpy.flatnonzero(both <= max(worst, GOAL_ULP))
     first, last = float(size[good[0]]), float(min(size[good[-1] + 1], most * 1.0000001, LARGEST))
     if guarded and last < LEAST:
         return None  # a form that is good only where nearly nothing is left of a sum is so by chance

@@ -25,7 +25,7 @@ from gelvo.forms.fractions import factored
 from gelvo.numbers.exact import nearest_float
 from gelvo.numbers.interval import NoValue, arithmetic, exact
 
-BITS, NODES, MOST_DEGREE = 240, 40, 22
+BITS, NODES, MOST_DEGREE = 240, 40, 28
 SMALL = mpq(1, 2**57)  # the largest relative error of the polynomial
 RADII = tuple(mpq(v) for v in ("2.5", "1.5", "1", "0.7", "0.5", "0.35", "0.2", "0.1", "0.05", "0.01"))
 MOST_AMPLIFIED = 6  # the sizes of the terms against their sum

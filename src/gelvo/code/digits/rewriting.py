@@ -17,7 +17,7 @@ from gelvo.errors import GelvoError
 from gelvo.expression.building import multiply_all, number, power, scale, sqrt, total
 from gelvo.expression.constants import ONE, PI, TWO, ZERO
 from gelvo.expression.display import product_parts
-from gelvo.expression.nodes import Call, Cases, Constant, Expression, Name, Number, Power, Product, Sum
+from gelvo.expression.nodes import Call, Cases, Constant, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import free_names, postorder, substitute, substitute_plain
 from gelvo.facts.store import Facts
@@ -204,6 +204,20 @@ def hyperbolic(e: Expression, facts: Facts) -> Iterator[Expression]:
         others = [scale(t, k) for n, (t, k) in enumerate(e.items()) if n not in (i, j)]
         pair = scale(cosh(u) if c == d else sinh(u), 2 * real(c))
         yield total([pair, *others, number(e.constant)])
+
+
+def tangents(e: Expression, facts: Facts) -> Iterator[Expression]:
+    """A sum with tan(u) or tanh(u) in it as one fraction of sines and cosines, whose parts meet term by term."""
+    if not isinstance(e, Sum) or len(e.terms) > MOST_TERMS:
+        return
+    found = dict.fromkeys(b for t in e.terms for f in factors_in(t) if isinstance(b := base_and_exponent(f)[0], Call))
+    parts: dict[Node, Expression] = {}
+    for f in found:
+        if f.name in ("tan", "tanh"):
+            above, below = (sin, cos) if f.name == "tan" else (sinh, cosh)
+            parts[f] = above(f.arguments[0]) / below(f.arguments[0])
+    if parts:
+        yield factored(substitute_plain(e, parts))
 
 
 def split_sums(e: Expression, facts: Facts) -> Iterator[Expression]:
@@ -544,7 +558,7 @@ def double_angles(e: Expression, facts: Facts) -> Iterator[Expression]:
 
 
 RULES: tuple[Rule, ...] = (
-    differences_in_sums, differences_from_numbers, conjugates, other_sums, hyperbolic, double_angles, angles_between, split_sums, ratios, divided_through, hyperbolic_ratios, decaying,
+    differences_in_sums, differences_from_numbers, conjugates, other_sums, hyperbolic, tangents, double_angles, angles_between, split_sums, ratios, divided_through, hyperbolic_ratios, decaying,
     roots, root_of_products, quotients, powers_by_logarithm, logarithms, inverse_functions, turns,
 )  # fmt: skip
 

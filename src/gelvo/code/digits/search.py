@@ -11,7 +11,7 @@ from copy import copy
 from itertools import product
 from typing import TYPE_CHECKING, NamedTuple
 
-from gelvo.code.accuracy import BAR_ULP, MUCH, judge_of
+from gelvo.code.accuracy import BAR_ULP, GOAL_ULP, MUCH, judge_of
 from gelvo.code.digits.cost import cost
 from gelvo.code.digits.guards import careful_forms, guards
 from gelvo.code.digits.joining import beside_limits, best_limit, cases, quantities
@@ -33,9 +33,8 @@ if TYPE_CHECKING:
     from numpy import bool_, float64
     from numpy.typing import NDArray
 
-GOAL = 3.0  # units in the last place: aimed at, where BAR_ULP are asked for
 DENSER = 4  # fresh points of one input are many
-FIRST_SEED, ATTEMPTS, MOST_FAILING, OFTEN = 20, 3, 40, 0.5
+FIRST_SEED, ATTEMPTS, MOST_FAILING, OFTEN = 20, 4, 40, 0.5
 POINTS, ROUNDS, KEPT, MOST_TRIES, LARGEST, MOST_SUMS, JOINED = 150, 4, 8, 400, 120, 8, 6
 SCREENED = 2000  # points at which a form is compared with pairs
 MOST_GUARDED = 0.5  # a sum smaller than this part of its terms has cancelled
@@ -48,6 +47,7 @@ DEAREST = 2.0  # what digits that the formula's own condition does not ask for m
 class Form(NamedTuple):
     """A formula, how it came about, what it costs, its error at each point, and how much larger than allowed that is.
 
+    spent: what working it out costs at each point, where that differs;
     beyond: at how many points that nobody stated it fails because a part is too large or too small for a double on the way.
     """
 
@@ -56,6 +56,7 @@ class Form(NamedTuple):
     cost: float
     errors: NDArray[float64]
     over: NDArray[float64]
+    spent: NDArray[float64]
     beyond: int = 0
 
     @property
@@ -72,7 +73,9 @@ class Form(NamedTuple):
         """The bits lost, added up over the points; those that the condition does not excuse count many times."""
         import numpy
 
-        return float(numpy.log2(numpy.maximum(self.errors / GOAL, 1)).sum() + 8 * numpy.log2(numpy.maximum(self.over, 1)).sum())
+        return float(
+            numpy.log2(numpy.maximum(self.errors / GOAL_ULP, 1)).sum() + 8 * numpy.log2(numpy.maximum(self.over, 1)).sum()
+        )
 
 
 class Place:
@@ -129,9 +132,9 @@ class Place:
             found, other = values_at([form, careful(e)], self.inputs, drawn)
         except GelvoError:
             return []
-        apart = errors_of(found, other)
+        apart = numpy.where(numpy.isfinite(other), errors_of(found, other), 0.0)
         order = numpy.argsort(-apart, kind="stable")[:MOST_FAILING]
-        return [drawn[k] for k in order if apart[k] > GOAL]
+        return [drawn[k] for k in order if apart[k] > GOAL_ULP]
 
     def at(self, fresh: Iterable[Point]) -> Place:
         """The same formula at other points."""
@@ -149,7 +152,8 @@ class Place:
         beyond = int((unstated & (errors > BAR_ULP * BAR_ULP)).sum())
         errors = numpy.where(unstated, 0.0, errors)
         self._allow(errors)
-        return Form(e, road, cost(e), errors, errors / self.allowed, beyond)
+        spent = cost(e)
+        return Form(e, road, spent, errors, errors / self.allowed, numpy.full(len(self.points), spent), beyond)
 
     def _allow(self, errors: NDArray[float64]) -> None:
         """The errors allowed by the condition, at the point and then beside it, where these errors ask for it."""
@@ -194,7 +198,7 @@ def improved(e: Expression, place: Place, strict: bool = True) -> tuple[Form, Fo
             break
         place.add(fresh)
     plain, best = place.form(e), place.form(best.formula, best.road)
-    if best.worst > GOAL and plain.worst <= BAR_ULP and not plain.beyond:
+    if best.worst > GOAL_ULP and plain.worst <= BAR_ULP and not plain.beyond:
         return plain, plain  # within the bar as it was written, and nothing else is better by much
     return plain, min(best, plain, key=lambda form: _rank(form, plain))
 
@@ -225,7 +229,7 @@ def _searched(plain: Form, place: Place, strict: bool) -> Form:
 
 
 def _enough(form: Form, strict: bool) -> bool:
-    return form.worst <= GOAL and not form.beyond if strict else form.passes
+    return form.worst <= GOAL_ULP and not form.beyond if strict else form.passes
 
 
 def _failing(best: Form, place: Place, fresh: Sequence[Point]) -> list[Point]:
@@ -234,7 +238,7 @@ def _failing(best: Form, place: Place, fresh: Sequence[Point]) -> list[Point]:
     if not len(other.points):
         return []
     found = other.form(best.formula)
-    bad = (found.errors > GOAL) & (best.worst <= GOAL) | (found.over > 1) & best.passes
+    bad = (found.errors > GOAL_ULP) & (best.worst <= GOAL_ULP) | (found.over > 1) & best.passes
     return [p for p, b in zip(other.points, bad, strict=True) if b][:MOST_FAILING]
 
 
@@ -260,7 +264,7 @@ class _Search:
         return found
 
     def _reached(self) -> bool:
-        return self.best.worst <= GOAL if self.strict else self.best.passes
+        return self.best.worst <= GOAL_ULP if self.strict else self.best.passes
 
     def _keep(self, found: Form) -> None:
         self.forms[found.formula] = found
@@ -328,8 +332,16 @@ class _Search:
                 joined = limit.between(one, other)
                 if joined is not None:
                     self._take(joined[1])
+        self._bands()
         if not self._reached():
             self.join()
+
+    def _bands(self) -> None:
+        """A polynomial up to a limit, pairs from there to another one, and a plain form beyond: pairs only where nothing else holds."""
+        near = [self.forms[e] for e in self.limited]
+        dear = [f for f in self.forms.values() if _joined(f) and f.worst <= GOAL_ULP and f.cost > self.plain.cost * DEAREST]
+        for joint in list(self._joints([*near, *sorted(dear, key=lambda f: f.cost)[:JOINED]])) if near else ():
+            self._take(joint)
 
     def _limits_by_guards(self, form: Form) -> list[_Limit]:
         """The limits at which a sum in a form, or a function that passes through zero, begins to lose digits."""
@@ -345,9 +357,12 @@ class _Search:
         if e in self.forms:
             return
         errors, over = (numpy.where(joint.where, a, b) for a, b in ((one.errors, other.errors), (one.over, other.over)))
-        inside = float(joint.where[: self.place.usual].mean()) * OFTEN
-        dear = cost(e) + inside * one.cost
-        self._keep(Form(e, (*one.road, "or", *other.road), dear, errors, over, max(one.beyond, other.beyond)))
+        test = cost(e) - cost(other.formula)
+        spent = numpy.where(joint.where, one.spent, other.spent) + test
+        # hard points are many among those tried, and few where the code will run
+        usual = float(numpy.median(other.spent))
+        dear = usual + test + OFTEN * float((spent[: self.place.usual] - usual).mean())
+        self._keep(Form(e, (*one.road, "or", *other.road), dear, errors, over, spent, max(one.beyond, other.beyond)))
 
     def _joints(self, pool: Sequence[Form]) -> Iterator[_Joint]:
         found: list[tuple[float, float, int, _Joint]] = []
@@ -360,7 +375,7 @@ class _Search:
                 for limit in limits if own is None else own:
                     joined = limit.between(one, other) if one is not other else None
                     if joined is not None and joined[0] < min(one.worst, other.worst):
-                        found.append((max(joined[0], GOAL), one.cost + other.cost, len(found), joined[1]))
+                        found.append((max(joined[0], GOAL_ULP), one.cost + other.cost, len(found), joined[1]))
         for *_, joint in sorted(found, key=lambda f: f[:3])[:JOINED]:
             yield joint
 
@@ -408,7 +423,7 @@ def _rank(form: Form, plain: Form) -> tuple[float, ...]:
         return 4.0, form.lost, form.cost
     dear = form.cost > DEAREST * plain.cost + SPARE
     far = form.beyond if form.cost <= CHEAP * plain.cost + FEW else max(plain.beyond, form.beyond)
-    if form.worst <= GOAL:
+    if form.worst <= GOAL_ULP:
         return (3.0 if dear else 0.0), far, form.cost, form.worst
     return (2.0 if dear else 1.0), far, form.lost, form.cost
 
