@@ -101,7 +101,7 @@ class Pairs:
             return self._power_of(inner) if isinstance(e, Power) else self._function_of(e, inner)  # type: ignore[arg-type]
         e = transform(e, _by_elementary)
         self._carry([e])
-        return Piece(self._high(e), plain=True)
+        return Piece(self._high(e))
 
     def _carry(self, outputs: Sequence[Expression]) -> None:
         for node in _in_order(outputs):
@@ -262,7 +262,7 @@ class Pairs:
             return Piece(value, plain=True)
         if node.name in BOUNDED:
             return self._writer.kept(f"{value} + {lost}")
-        return Piece(self._pair(f"pair_of({value}, {lost})").high, plain=True)
+        return Piece(self._pair(f"pair_of({value}, {lost})").high)
 
     def _with_losses(self, node: Call, inner: Sequence[Expression]) -> tuple[str, str]:
         """f at the numbers, and what they have lost times its derivatives; '' for nothing."""

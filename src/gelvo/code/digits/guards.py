@@ -57,13 +57,16 @@ def _guard(node: Expression) -> Guard | None:
 
 
 def careful_forms(e: Expression) -> Iterator[Expression]:
-    """Functions and powers with their arguments on pairs, all of them and each alone; all of a formula, or one of its sums."""
+    """Functions and powers with their arguments on pairs, all of them and each alone; all of a formula, or some of its sums."""
     felt = [n for n in postorder(e) if takes_pairs(n) and not all(map(_is_exact, n.children))]
     if felt:
         yield _with_pairs(e, felt)
     for node in felt if 1 < len(felt) <= MOST_ALONE else ():
         yield _with_pairs(e, [node])
     yield careful(e)
+    plain = [n for n in postorder(e) if isinstance(n, Sum) and n is not e and all(map(_is_exact, n.terms))]
+    if len(plain) > 1:  # sums of what has no rounding yet: their own is all that others feel
+        yield _with_pairs(e, plain)
     for node in islice((n for n in reversed(postorder(e)) if isinstance(n, Sum) and n is not e), MOST_GUARDS):
         yield substitute_plain(e, {node: careful(node)})
 

@@ -137,7 +137,7 @@ def _polynomials(part: Expression, letter: Name, far: bool) -> Iterator[tuple[Ex
         if fitted is None:
             continue
         u = power(letter, number(-1)) if far else letter
-        yield multiply_all([power(u, number(leading)), _horner(fitted, power(u, number(2)) if parity else u)]), radius
+        yield multiply_all([power(u, number(leading)), horner(fitted, power(u, number(2)) if parity else u)]), radius
         found += 1
         if found == FORMS:
             return
@@ -182,14 +182,14 @@ def _fitted(f: Function, leading: int, parity: int, radius: mpq) -> list[mpq] | 
             if value is None:
                 return None
             values.append((gmpy2.mpfr(t), value / gmpy2.mpfr(u) ** leading))
-        coefficients = _chebyshev(values)
+        coefficients = chebyshev(values)
         smallest = min(abs(v) for _, v in values)
         if not smallest:
             return None
         degree = next((n for n in range(MOST_DEGREE + 1) if sum(map(abs, coefficients[n + 1 :])) < smallest * SMALL), None)
         if degree is None:
             return None
-        plain = _monomials(coefficients[: degree + 1], span, both)
+        plain = monomials(coefficients[: degree + 1], span, both)
         worst = sum(abs(c) * gmpy2.mpfr(span) ** k for k, c in enumerate(plain))
         if worst > MOST_AMPLIFIED * smallest:
             return None
@@ -200,7 +200,7 @@ def _root(v: mpq) -> mpq:
     return exact(gmpy2.sqrt(gmpy2.mpfr(v)))
 
 
-def _chebyshev(values: Sequence[tuple[mpfr, mpfr]]) -> list[mpfr]:
+def chebyshev(values: Sequence[tuple[mpfr, mpfr]]) -> list[mpfr]:
     """The coefficients of Chebyshev's polynomials by the sums over their points."""
     rows = [(gmpy2.mpfr(1), t, t, v) for t, v in values]
     coefficients = [sum(v for *_, v in rows) / NODES]
@@ -210,7 +210,7 @@ def _chebyshev(values: Sequence[tuple[mpfr, mpfr]]) -> list[mpfr]:
     return coefficients
 
 
-def _monomials(coefficients: Sequence[mpfr], span: mpq, both: bool) -> list[mpfr]:
+def monomials(coefficients: Sequence[mpfr], span: mpq, both: bool) -> list[mpfr]:
     """sum c_k T_k(v/span) for both signs, else sum c_k T_k(2*v/span - 1), in powers of v."""
     size = len(coefficients)
     scale, shift = (1 / gmpy2.mpfr(span), gmpy2.mpfr(0)) if both else (2 / gmpy2.mpfr(span), gmpy2.mpfr(-1))
@@ -231,7 +231,7 @@ def _monomials(coefficients: Sequence[mpfr], span: mpq, both: bool) -> list[mpfr
     return result[:size]
 
 
-def _horner(coefficients: Sequence[mpq], v: Expression) -> Expression:
+def horner(coefficients: Sequence[mpq], v: Expression) -> Expression:
     result: Expression = number(coefficients[-1])
     for c in reversed(coefficients[:-1]):
         result = total([number(c), multiply_all([v, result])])

@@ -107,6 +107,20 @@ def points(
     return list(kept)
 
 
+def scattered(
+    inputs: Sequence[Name], facts: Facts, ranges: Mapping[Name, Ends], count: int, seed: int, far: int = FAR
+) -> list[Point]:
+    """Very many points of all sizes, which cost little to find."""
+    random = Random(seed)
+    pools = [
+        pool(ends_of(n, facts, ranges), facts.known(n), random, count // (1 if len(inputs) == 1 else 4), far) for n in inputs
+    ]
+    if not all(pools):
+        return []
+    drawn = [(v,) for v in pools[0]] if len(inputs) == 1 else [tuple(map(random.choice, pools)) for _ in range(count)]
+    return list(filter(_allowed(inputs, facts, ranges), drawn))
+
+
 def _allowed(inputs: Sequence[Name], facts: Facts, ranges: Mapping[Name, Ends]) -> Callable[[Point], bool]:
     """Whether a point lies in the ranges and satisfies the facts."""
     ends = [ends_of(n, facts, ranges) for n in inputs]

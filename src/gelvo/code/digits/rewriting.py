@@ -10,9 +10,13 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator
 from itertools import combinations
 
+from gmpy2 import mpq
+
 from gelvo.code.digits import differences
+from gelvo.code.digits.complements import complements
 from gelvo.code.digits.differences import gaps
 from gelvo.code.digits.numeric import CAREFUL, EXPM1, expm1, grouped, hypot, is_numeric, log1p
+from gelvo.code.fractions import is_power_of_two
 from gelvo.errors import GelvoError
 from gelvo.expression.building import multiply_all, number, power, scale, sqrt, total
 from gelvo.expression.constants import ONE, PI, TWO, ZERO
@@ -31,6 +35,7 @@ asin, acos, atan2, asinh, acosh, atanh, absolute, maximum, floor = map(
     FunctionName, ("asin", "acos", "atan2", "asinh", "acosh", "atanh", "abs", "max", "floor")
 )
 Rule = Callable[[Expression, Facts], Iterable[Expression]]
+FITTED = 1 << 30
 MOST_TERMS = 8  # pairs are tried in sums of so many terms
 
 
@@ -559,14 +564,21 @@ def double_angles(e: Expression, facts: Facts) -> Iterator[Expression]:
 
 RULES: tuple[Rule, ...] = (
     differences_in_sums, differences_from_numbers, conjugates, other_sums, hyperbolic, tangents, double_angles, angles_between, split_sums, ratios, divided_through, hyperbolic_ratios, decaying,
-    roots, root_of_products, quotients, powers_by_logarithm, logarithms, inverse_functions, turns,
+    roots, root_of_products, quotients, powers_by_logarithm, logarithms, inverse_functions, turns, complements,
 )  # fmt: skip
+
+
+def _is_fitted(constant: object) -> bool:
+    """Whether a number is one that nobody writes: a coefficient of a polynomial that stands for a function."""
+    return isinstance(constant, type(HALF)) and is_power_of_two(mpq(1, constant.denominator)) and constant.denominator > FITTED
 
 
 def rewritings(e: Expression, facts: Facts) -> Iterator[tuple[str, Expression]]:
     """(rule, the formula with one part in another form)."""
     for node in reversed(postorder(e)):
         if not isinstance(node, Expression) or isinstance(node, (Name, Number, Constant, Cases)) or is_numeric(node, CAREFUL):
+            continue
+        if isinstance(node, Sum) and _is_fitted(node.constant):
             continue
         for rule in RULES:
             try:

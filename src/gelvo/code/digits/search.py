@@ -8,7 +8,8 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from copy import copy
-from itertools import product
+from functools import cache
+from itertools import islice, product
 from typing import TYPE_CHECKING, NamedTuple
 
 from gelvo.code.accuracy import BAR_ULP, GOAL_ULP, MUCH, judge_of
@@ -17,7 +18,7 @@ from gelvo.code.digits.guards import careful_forms, guards
 from gelvo.code.digits.joining import beside_limits, best_limit, cases, quantities
 from gelvo.code.digits.near import near_forms
 from gelvo.code.digits.numeric import careful
-from gelvo.code.digits.points import FAR, Ends, Point, points
+from gelvo.code.digits.points import FAR, Ends, Point, points, scattered
 from gelvo.code.digits.rewriting import rewritings
 from gelvo.code.digits.scaling import scaled
 from gelvo.code.digits.trial import Trial, errors_of, function_of, values_at
@@ -36,7 +37,7 @@ if TYPE_CHECKING:
 DENSER = 4  # fresh points of one input are many
 FIRST_SEED, ATTEMPTS, MOST_FAILING, OFTEN = 20, 4, 40, 0.5
 POINTS, ROUNDS, KEPT, MOST_TRIES, LARGEST, MOST_SUMS, JOINED = 150, 4, 8, 400, 120, 8, 6
-SCREENED = 2000  # points at which a form is compared with pairs
+SCREENED, ALIKE = 8000, 12  # points at which a form is compared with pairs, and those that are judged of one size of difference
 MOST_GUARDED = 0.5  # a sum smaller than this part of its terms has cancelled
 SPARE = 300.0  # what may be added in any case: products and sums on pairs, in units of an addition
 CHEAP, FEW = 1.5, 8.0  # what a form may cost that only keeps parts from overflowing where nobody stated that the code will run
@@ -127,14 +128,18 @@ class Place:
         """Of very many points those at which a form and the formula on pairs differ most: pairs are no judge, but they are quick."""
         import numpy
 
-        drawn = self.drawn(SCREENED, seed)
+        drawn = scattered(self.inputs, self.facts, self.ranges, SCREENED, seed, self._far)
         try:
             found, other = values_at([form, careful(e)], self.inputs, drawn)
         except GelvoError:
             return []
         apart = numpy.where(numpy.isfinite(other), errors_of(found, other), 0.0)
-        order = numpy.argsort(-apart, kind="stable")[:MOST_FAILING]
-        return [drawn[k] for k in order if apart[k] > GOAL_ULP]
+        chosen: dict[
+            int, list[Point]
+        ] = {}  # by the size of the difference: where pairs are wrong themselves it is beyond all measure
+        for k in numpy.flatnonzero(apart > GOAL_ULP):
+            chosen.setdefault(int(math.log2(apart[k])), []).append(drawn[k])
+        return [p for group in chosen.values() for p in group[:: max(1, len(group) // ALIKE)][:ALIKE]]
 
     def at(self, fresh: Iterable[Point]) -> Place:
         """The same formula at other points."""
@@ -188,8 +193,9 @@ def improved(e: Expression, place: Place, strict: bool = True) -> tuple[Form, Fo
     plain = place.form(e)
     if not len(place.points) or distinct_nodes(e) > LARGEST or _enough(plain, strict):
         return plain, plain
+    others = cache(lambda formula: list(islice(rewritings(formula, place.facts), MOST_TRIES)))
     for attempt in range(ATTEMPTS):
-        best = _searched(place.form(e), place, strict)
+        best = _searched(_Search(place.form(e), place, strict, others))
         seed = FIRST_SEED + 1 + attempt
         drawn = place.drawn(POINTS * (DENSER if len(place.inputs) == 1 else 1), seed)
         suspected = place.suspected(best.formula, e, seed + ATTEMPTS)
@@ -216,8 +222,8 @@ def worst_unexcused(form: Form, place: Place) -> float:
     return float(found.max()) if len(found) else form.worst
 
 
-def _searched(plain: Form, place: Place, strict: bool) -> Form:
-    search = _Search(plain, place, strict)
+def _searched(search: _Search) -> Form:
+    plain, place, strict = search.plain, search.place, search.strict
     for step in (search.rewrite, search.scale, search.join, search.approximate):
         step()
         if _enough(search.best, strict) or (step is search.scale and _enough(search.best._replace(beyond=0), strict)):
@@ -238,15 +244,20 @@ def _failing(best: Form, place: Place, fresh: Sequence[Point]) -> list[Point]:
     if not len(other.points):
         return []
     found = other.form(best.formula)
-    bad = (found.errors > GOAL_ULP) & (best.worst <= GOAL_ULP) | (found.over > 1) & best.passes
+    bad = (found.errors > max(GOAL_ULP, best.worst)) | (found.over > 1) & best.passes
     return [p for p, b in zip(other.points, bad, strict=True) if b][:MOST_FAILING]
 
 
 class _Search:
-    """The forms found so far; limited: the quantity that is small where a form holds, and up to where."""
+    """The forms found so far; limited: the quantity that is small where a form holds, and up to where.
 
-    def __init__(self, plain: Form, place: Place, strict: bool) -> None:
-        self.plain, self.place, self.strict = plain, place, strict
+    rewritings: (rule, form) for the rewritings of a form, which are the same at any points.
+    """
+
+    def __init__(
+        self, plain: Form, place: Place, strict: bool, others: Callable[[Expression], list[tuple[str, Expression]]]
+    ) -> None:
+        self.plain, self.place, self.strict, self._rewritings = plain, place, strict, others
         self.forms: dict[Expression, Form] = {plain.formula: plain}
         self.limited: dict[Expression, tuple[Expression, float]] = {}
         self.best = plain
@@ -277,7 +288,7 @@ class _Search:
         for _ in range(ROUNDS):
             fresh = []
             for form in front:
-                for rule, other in rewritings(form.formula, self.place.facts):
+                for rule, other in self._rewritings(form.formula):
                     if len(self.forms) > MOST_TRIES:
                         break
                     found = self.add(other, (*form.road, rule))
@@ -327,8 +338,9 @@ class _Search:
                 if found is not None:
                     inside.append(found)
         others = list({f.formula: f for f in (self.best, self.plain, *pool[:4])}.values())
+        limits = {f.formula: self._limits_by_guards(f) for f in (*others, *inside)}
         for one, other in (*product(inside, others), *product(others, inside)):
-            for limit in self._limits_by_guards(other):
+            for limit in limits[other.formula]:
                 joined = limit.between(one, other)
                 if joined is not None:
                     self._take(joined[1])
