@@ -136,7 +136,7 @@ static pair pair_sin(pair a)
 {
     const double turns = nearbyint(a.high*0.6366197723675814);
     if (!(fabs(turns) < 1e12))
-        return pair_of(sin(a.high), cos(a.high)*a.low);
+        return pair_of(sin(a.high)*cos(a.low), cos(a.high)*sin(a.low));
     const int phase = (int)(turns - 4.0*floor(turns/4.0));
     const pair value = pair_series(pair_quarter(a, turns), phase % 2 == 0);
     return phase < 2 ? value : pair_of(-value.high, -value.low);
@@ -146,7 +146,7 @@ static pair pair_cos(pair a)
 {
     const double turns = nearbyint(a.high*0.6366197723675814);
     if (!(fabs(turns) < 1e12))
-        return pair_of(cos(a.high), -sin(a.high)*a.low);
+        return pair_of(cos(a.high)*cos(a.low), -sin(a.high)*sin(a.low));
     const int phase = (int)(turns - 4.0*floor(turns/4.0));
     const pair value = pair_series(pair_quarter(a, turns), phase % 2);
     return phase == 0 || phase == 3 ? value : pair_of(-value.high, -value.low);

@@ -183,7 +183,7 @@
     type(pair) :: value
     real(wp) :: turns
     integer :: phase
-    value = pair_of(sin(a%high), cos(a%high)*a%low)
+    value = pair_of(sin(a%high)*cos(a%low), cos(a%high)*sin(a%low))
     turns = anint(a%high*0.6366197723675814_wp)
     if (.not. abs(turns) < 1e12_wp) return
     phase = int(modulo(turns, 4.0_wp))
@@ -196,7 +196,7 @@
     type(pair) :: value
     real(wp) :: turns
     integer :: phase
-    value = pair_of(cos(a%high), -sin(a%high)*a%low)
+    value = pair_of(cos(a%high)*cos(a%low), -sin(a%high)*sin(a%low))
     turns = anint(a%high*0.6366197723675814_wp)
     if (.not. abs(turns) < 1e12_wp) return
     phase = int(modulo(turns, 4.0_wp))

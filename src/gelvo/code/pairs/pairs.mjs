@@ -104,7 +104,7 @@ function pair_series(a, odd) {
 
 function pair_sin(a) {
   const turns = Math.round(a.high*0.6366197723675814);
-  if (!(Math.abs(turns) < 1e12)) return pair_of(Math.sin(a.high), Math.cos(a.high)*a.low);
+  if (!(Math.abs(turns) < 1e12)) return pair_of(Math.sin(a.high)*Math.cos(a.low), Math.cos(a.high)*Math.sin(a.low));
   const phase = turns - 4.0*Math.floor(turns/4.0);
   const value = pair_series(pair_quarter(a, turns), phase % 2 === 0 ? 1 : 0);
   return phase < 2 ? value : pair_of(-value.high, -value.low);
@@ -112,7 +112,7 @@ function pair_sin(a) {
 
 function pair_cos(a) {
   const turns = Math.round(a.high*0.6366197723675814);
-  if (!(Math.abs(turns) < 1e12)) return pair_of(Math.cos(a.high), -Math.sin(a.high)*a.low);
+  if (!(Math.abs(turns) < 1e12)) return pair_of(Math.cos(a.high)*Math.cos(a.low), -Math.sin(a.high)*Math.sin(a.low));
   const phase = turns - 4.0*Math.floor(turns/4.0);
   const value = pair_series(pair_quarter(a, turns), phase % 2);
   return phase === 0 || phase === 3 ? value : pair_of(-value.high, -value.low);

@@ -130,8 +130,8 @@ def pair_sin(a):
     value = pair_choice(phase % 2.0 == 0.0, pair_series(rest, 1), pair_series(rest, 0))
     sign = numpy.where(phase < 2.0, 1.0, -1.0)
     small = numpy.abs(turns) < 1e12
-    high, low = numpy.sin(a[0]), numpy.cos(a[0]) * a[1]
-    return numpy.where(small, sign * value[0], high), numpy.where(small, sign * value[1], low)
+    far = pair_of(numpy.sin(a[0]) * numpy.cos(a[1]), numpy.cos(a[0]) * numpy.sin(a[1]))
+    return numpy.where(small, sign * value[0], far[0]), numpy.where(small, sign * value[1], far[1])
 
 
 def pair_cos(a):
@@ -141,8 +141,8 @@ def pair_cos(a):
     value = pair_choice(phase % 2.0 == 0.0, pair_series(rest, 0), pair_series(rest, 1))
     sign = numpy.where((phase == 0.0) | (phase == 3.0), 1.0, -1.0)
     small = numpy.abs(turns) < 1e12
-    high, low = numpy.cos(a[0]), -numpy.sin(a[0]) * a[1]
-    return numpy.where(small, sign * value[0], high), numpy.where(small, sign * value[1], low)
+    far = pair_of(numpy.cos(a[0]) * numpy.cos(a[1]), -numpy.sin(a[0]) * numpy.sin(a[1]))
+    return numpy.where(small, sign * value[0], far[0]), numpy.where(small, sign * value[1], far[1])
 
 
 def pair_angle(y, x):
