@@ -30,8 +30,6 @@ MEANT = {
     "max": max,
     "mpf": mp.mpf,
 }
-# one rounding of an input moves these by tens of units at some points, and more digits would cost more than twice the time
-SENSITIVE = ("interest", "erf-tail", "expm-two")
 
 
 def meant(formula, point):
@@ -57,17 +55,6 @@ def drawn(ranges, count, random):
             near = point[other] * (1 + random.choice((1, -1)) * 10 ** random.uniform(-14, -1))
             point[one] = near if ranges[one][0] <= near <= ranges[one][1] else point[one]
         yield point
-
-
-def sensitivity(formula, point, value):
-    """How many units in the last place the value moves where each input moves by half of one: the condition, by differences."""
-    moved = mp.mpf(0)
-    for name, x in point.items():
-        step = mp.mpf(x) * mp.mpf(2) ** -400
-        there = meant(formula, {**point, name: mp.mpf(x) + step})
-        if there is not None and step:
-            moved += abs((there - value) / step * mp.mpf(x) / value)
-    return float(moved)
 
 
 def loaded(bundle, folder):
@@ -97,10 +84,8 @@ def test_code_keeps_the_digits_of_formulas_that_lose_them(row, tmp_path):
             warnings.simplefilter("ignore")
             error, before = (float(off(float(f(*point.values())), value)) for f in (kept, plain))
         worst, lost = max(worst, error), max(lost, before)
-        if error > 4:
-            assert error <= 4.5 * (1 + sensitivity(row["formula"], point, value)), (point, error)
     assert lost > 8, "the formula as it was written loses nothing here"
-    assert worst <= (lost if row["id"] in SENSITIVE else 4)
+    assert worst <= 4
 
 
 @pytest.mark.parametrize("language", ["numpy", "c", "fortran", "javascript"])
@@ -114,6 +99,11 @@ def test_code_keeps_the_digits_of_formulas_that_lose_them(row, tmp_path):
         ("sqrt(x^2 + y^2)", {"x": (-1e300, 1e300), "y": (-1e300, 1e300)}, ["roots"]),  # hypot
         ("(a*c + b*d)/(c^2 + d^2)", dict.fromkeys("abcd", (1e150, 1e200)), ["scaled"]),  # powers of two
         ("sin(x) - x*cos(x)", {"x": (0, 1)}, ["polynomial"]),
+        ("(1 + x)^n - 1", {"x": (-0.5, 10), "n": (0.1, 30)}, ["differences", "pairs"]),  # only the base on pairs
+        ("sin(x + h) - sin(x)", {"x": (-10, 10), "h": (-1, 1)}, ["differences", "pairs"]),  # only an angle on pairs
+        ("a*(cosh(x/a) - 1)", {"a": (0.1, 1e8), "x": (-10, 10)}, ["differences", "pairs"]),  # a quotient
+        ("exp(-(x + y)^2/3)", {"x": (-20, 20), "y": (-9, 9)}, ["pairs"]),
+        ("E - e*sin(E)", {"E": (-3, 3), "e": (0.9, 0.999999)}, ["differences", "polynomial"]),
     ],
 )
 def test_each_way_of_keeping_digits_works_in_every_language(language, formula, ranges, marks):

@@ -322,9 +322,9 @@ class _Search:
     def approximate(self) -> None:
         """Polynomials near a point where digits are lost."""
         pool = list(_front([f for f in self.forms.values() if not _joined(f)]))
-        for source in dict.fromkeys((self.plain.formula, *[f.formula for f in pool[:3]])):
-            for near in near_forms(source):
-                if self.add(near.formula, ("polynomial",)) is not None:
+        for source in {f.formula: f for f in (self.plain, *pool[:3])}.values():
+            for near in near_forms(source.formula):
+                if self.add(near.formula, (*source.road, "polynomial")) is not None:
                     self.limited[near.formula] = near.quantity, float(near.radius)
         self.join()
 
@@ -332,9 +332,9 @@ class _Search:
         """Pairs of numbers, where a sum cancels or everywhere; and those of arguments, beside a form that is good where they are not."""
         pool = list(_front([f for f in self.forms.values() if f.formula not in self.limited and not _joined(f)]))
         inside = []
-        for source in dict.fromkeys((self.plain.formula, *[f.formula for f in pool[:2]])):
-            for form in careful_forms(source):
-                found = self.add(form, ("pairs",))
+        for source in {f.formula: f for f in (self.plain, *pool[:2])}.values():
+            for form in careful_forms(source.formula):
+                found = self.add(form, (*source.road, "pairs"))
                 if found is not None:
                     inside.append(found)
         others = list({f.formula: f for f in (self.best, self.plain, *pool[:4])}.values())
