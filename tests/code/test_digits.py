@@ -120,6 +120,9 @@ def test_what_is_known_of_the_digits_stands_in_the_head_of_the_code():
     bundle = gelvo.export_code("1 - cos(x)", "x", "c", "sag", ranges={"x": (-3, 3)})
     assert "digits of sag: at most 1 ULP at" in bundle.files["sag.h"] and "as it was written" in bundle.files["sag.h"]
     assert "sin(" in bundle.files["sag.c"] and "cos(" not in bundle.files["sag.c"]
+    same, other = (gelvo.export_code("1 - cos(x)", "x", "c", "sag", ranges={"x": (-3, top)}, check=False) for top in (3, 2))
+    assert f"certificate {bundle.certificate}\n" in bundle.files["sag.h"]
+    assert same.certificate == bundle.certificate != other.certificate
     plain = gelvo.export_code("1 - cos(x)", "x", "c", "sag", ranges={"x": (1, 3)}, digits="plain")
     assert "cos(x)" in plain.files["sag.c"] and plain.check().passed
 

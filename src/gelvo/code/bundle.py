@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import math
 import tempfile
 from collections.abc import Callable, Iterable, Mapping, Sequence
@@ -63,7 +64,10 @@ class Accuracy(NamedTuple):
 
 
 class CodeBundle:
-    """Generated files; `.files` maps names to text, `.digits` tells what is known of the numbers of each output."""
+    """Generated files; `.files` maps names to text, `.digits` tells what is known of the numbers of each output.
+
+    `.certificate`: what identifies the formulas and all that was stated with them; it stands in the head of the code.
+    """
 
     def __init__(
         self, name: str, target: Target, inputs: Sequence[Name], stated: Stated, head: Sequence[str], layout: Layout | None = None
@@ -80,7 +84,9 @@ class CodeBundle:
         self._judges = {k: judge_of(e, tuple(inputs), everywhere) for k, e in stated.outputs.items()}
         common = sample_points(list(self._judges.values()), inputs, stated.facts, stated.ranges)
         self._points = list(dict.fromkeys([*common, *kept.points]))
-        self.files = target.files(self.program, name, [*head, *known(self.digits)], self._samples())
+        self.certificate = certificate_of(name, target.name, inputs, stated)
+        told = [*head, *known(self.digits), f"certificate {self.certificate}"]
+        self.files = target.files(self.program, name, told, self._samples())
 
     def _samples(self) -> Samples:
         """Some of the points, with right values and the errors allowed; what the formula itself allows is asked for where it is needed."""
@@ -212,6 +218,17 @@ def _restored(
 ) -> CodeBundle:
     outputs, given, *rest = told
     return CodeBundle(name, TARGETS[language], inputs, Stated(outputs, Facts(given), *rest), head, layout)
+
+
+def certificate_of(name: str, language: str, inputs: Sequence[Name], stated: Stated) -> str:
+    """Twelve digits that any other formula, input, fact, range or wish would change."""
+    said = (
+        *(name, language, stated.goal, str(stated.accepted)),
+        *[f"{n} {n.domain} {stated.ranges.get(n)}" for n in inputs],
+        *map(str, stated.facts.given),
+        *[f"{k} = {e}" for k, e in stated.outputs.items()],
+    )
+    return hashlib.sha256("\n".join(said).encode()).hexdigest()[:12]
 
 
 def _is(path: Path, text: str) -> bool:

@@ -54,7 +54,7 @@ def export(derivation: State, names: list[str], formats: list[str], folder: str,
         bundle, outcome = _code(derivation, values, language, stem)
         if not outcome.points:
             open_claims.append(Certificate(f"{line.text} ({language})", UNDECIDED, outcome.message))
-        details.append(f"{language}: {outcome.message}")
+        details.append(f"{language}, certificate {bundle.certificate}: {outcome.message}")
         taken = {path for path, _ in files}  # two languages of one ending get folders of their own
         inside = f"{language}/" if any(prefix + name in taken for name in bundle.files) else ""
         files.extend((prefix + inside + name, text) for name, text in bundle.files.items())
