@@ -214,6 +214,7 @@ def export_code(
     parameters: Any = (),
     accepted_ulp: float = 0.0,
     also: Sequence[str] = (),
+    precision: str = "double",
 ) -> CodeBundle:
     """Numeric code with a test of its own: a CodeBundle with .files, .digits, .write(folder) and .check().
 
@@ -226,7 +227,8 @@ def export_code(
     where the formula as written loses digits: the default with ranges, and for one output), "condition" (as good as the condition of the
     formula allows) or "plain" (the formula as it is written); accepted_ulp: an error in units in the last place that you take where the
     check asks for less; also: derivatives beside the values, "gradient", "jacobian", "hessian" or the products with a further vector `direction`,
-    "jacobian_product", "hessian_product": by the first vector of the inputs, or by all inputs that are numbers.
+    "jacobian_product", "hessian_product": by the first vector of the inputs, or by all inputs that are numbers; precision: "double", or
+    "single" (numpy, c, c++, fortran): numbers of 24 bits, and doubles only where digits would be lost.
 
     >>> import gelvo
     >>> sorted(gelvo.export_code("x^2", ["x"], "numpy", "square", check=False).files)
@@ -234,7 +236,7 @@ def export_code(
     """
     from gelvo.code.bundle import export_code as work
 
-    return work(outputs, inputs, language, name, units, check, given, ranges, digits, parameters, accepted_ulp, also)
+    return work(outputs, inputs, language, name, units, check, given, ranges, digits, parameters, accepted_ulp, also, precision)
 
 
 def simulation_module(

@@ -20,6 +20,7 @@ mp = mpmath.mp.clone()
 mp.prec = 1300
 ROWS = cases("lost_digits.jsonl")
 needs = {"c": "cc", "fortran": "gfortran", "javascript": "node"}
+SINGLE = ("unit-cosine", "discriminant", "sin-step", "interest")
 FUNCTIONS = {n: getattr(mp, n) for n in "sin cos tan exp sqrt acos asin atan sinh cosh tanh coth cot erf erfc".split()}
 MEANT = {
     **FUNCTIONS,
@@ -114,6 +115,43 @@ def test_each_way_of_keeping_digits_works_in_every_language(language, formula, r
     assert outcome.passed, outcome.message
     assert all(any(m in step for step in bundle.digits["quantity"].road) for m in marks), bundle.digits
     assert bundle.digits["quantity"].after < bundle.digits["quantity"].before
+
+
+@pytest.mark.parametrize("language", ["numpy", "c", "c++", "fortran"])
+def test_single_precision_has_its_own_digits_in_every_language_that_has_it(language, tmp_path):
+    """Single numbers, with doubles only where digits would be lost."""
+    if language in needs and not shutil.which(needs[language]):
+        pytest.skip(f"no {needs[language]}")
+    rows = [r for r in ROWS if r["id"] in SINGLE]
+    assert len(rows) == len(SINGLE)
+    for row in rows:
+        ranges = {n: tuple(max(-1e30, min(1e30, float(v))) for v in ends) for n, ends in row["ranges"].items()}
+        bundle = gelvo.export_code(row["formula"], list(ranges), language, "kept", ranges=ranges, precision="single")
+        text = "".join(bundle.files.values())
+        assert "single precision" in text
+        if language == "c":
+            assert ("(double)" in bundle.files["kept.c"]) == (row["id"] != "unit-cosine"), bundle.files["kept.c"]
+        if language != "numpy":
+            continue
+        kept = loaded(bundle, tmp_path)
+        for point in drawn(ranges, 40, Random(row["id"])):
+            point = {n: float(numpy.float32(v)) for n, v in point.items()}
+            value = meant(row["formula"], point)
+            if value is not None and 1e-30 < abs(value) < 1e30:
+                found = kept(*point.values())
+                assert found.dtype == numpy.float32 and abs(mp.mpf(float(found)) - value) <= 4 * float(
+                    numpy.spacing(numpy.float32(abs(value)))
+                )
+
+
+def test_a_language_without_single_precision_says_so():
+    for language in ("javascript", "numba"):
+        with pytest.raises(gelvo.ExportError, match="single precision: numpy, c"):
+            gelvo.export_code("1 - cos(x)", "x", language, precision="single")
+    with pytest.raises(gelvo.ExportError, match="choose one of double, single"):
+        gelvo.export_code("1 - cos(x)", "x", precision="half")
+    with pytest.raises(gelvo.ExportError, match="single precision can hold"):
+        gelvo.export_code("10^50*x", "x", precision="single")
 
 
 def test_what_is_known_of_the_digits_stands_in_the_head_of_the_code():

@@ -16,7 +16,8 @@ from typing import NamedTuple
 import gmpy2
 from gmpy2 import mpq
 
-from gelvo.code.digits.points import Ends, Point, points
+from gelvo.code.digits.points import FAR, Ends, Point, points
+from gelvo.code.precision import DOUBLE, Precision
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure, chosen
 from gelvo.expression.building import name as make_name
@@ -36,18 +37,16 @@ MOST_MOVED = 8  # inputs that are moved one by one
 WITH_BREAKS = ("floor", "ceil", "sign", "heaviside", "abs", "min", "max", "atan2")
 LEAST_POINTS, FEWEST_POINTS, MOST_WORK = 12, 5, 40_000  # very long formulas are compared at fewer points
 MUCH = 100.0  # ULP: where more is allowed, the formula is sensitive there
-MOST_BITS = 990  # of the exponent of a double
-SMALLEST = 1e-300  # numbers nearer to zero have fewer digits
-HALF_UNIT, UNIT = mpq(1, 2**53), 2.0**-52  # the largest relative rounding of a double, and the spacing at 1
+SMALLEST = DOUBLE.smallest
 Values = Mapping[Node, "Box | bool | NoValue"]
 
 
 class Judge:
     """What a formula's value should be at a point, and how far from it a double may lie."""
 
-    def __init__(self, e: Expression, inputs: Sequence[Name], everywhere: bool = False) -> None:
+    def __init__(self, e: Expression, inputs: Sequence[Name], everywhere: bool = False, precision: Precision = DOUBLE) -> None:
         """everywhere: also where a part is too large or too small for a double on the way to a value that is not."""
-        self.enclosure, self.everywhere = Enclosure(e), everywhere
+        self.enclosure, self.everywhere, self.precision = Enclosure(e), everywhere, precision
         own = set(names(e))
         self._breaks = any(isinstance(n, Cases) or (isinstance(n, Call) and n.name in WITH_BREAKS) for n in self.enclosure.order)
         self._places = [k for k, n in enumerate(inputs) if n in own]  # a formula of a large bundle has few of its inputs
@@ -70,7 +69,7 @@ class Judge:
         """(the correctly rounded double, whether all parts are doubles on the way to it); None where there is no real value."""
         own = self._own(point)
         if own not in self._right:
-            self._right[own] = _right_value(self.enclosure, self._inputs, own)
+            self._right[own] = _right_value(self.enclosure, self._inputs, own, self.precision)
         return self._right[own]
 
     def is_open(self, point: Sequence[float]) -> bool:
@@ -87,7 +86,7 @@ class Judge:
 
     def _right_at(self, own: tuple[float, ...]) -> float | None:
         if own not in self._right:
-            self._right[own] = _right_value(self.enclosure, self._inputs, own)
+            self._right[own] = _right_value(self.enclosure, self._inputs, own, self.precision)
         found = self._right[own]
         return found[0] if found is not None and (found[1] or self.everywhere) else None
 
@@ -96,8 +95,9 @@ class Judge:
         moved = None if right is None else self._moved(own)
         if right is None or moved is None:
             return None
-        unit = math.ulp(right) / abs(right) if right else UNIT
-        return right, BAR_ULP * (math.ulp(right) + unit * moved)
+        last = self.precision.ulp(right)
+        unit = last / abs(right) if right else 2 * float(self.precision.half_unit)
+        return right, BAR_ULP * (last + unit * moved)
 
     def condition(self, point: Sequence[float], beside: bool = True) -> float | None:
         """The condition number of the formula at a point, or the largest of what rounds to it; None where its derivative is not known
@@ -117,7 +117,7 @@ class Judge:
 
     def _shifted(self, k: int, value: mpq, sign: int) -> mpq:
         """The end of the numbers that round to a double; a whole number is what it is."""
-        return value if is_integer(self._inputs[k].known) else value + sign * abs(value) * HALF_UNIT
+        return value if is_integer(self._inputs[k].known) else value + sign * abs(value) * self.precision.half_unit
 
     def _by_slopes(self, place: Sequence[mpq]) -> float | None:
         for bits in PRECISIONS:
@@ -147,7 +147,7 @@ class Judge:
             for sign in (1, -1):
                 there = self._bounded([*centre[:k], self._shifted(k, value, sign), *centre[k + 1 :]])
                 if here is not None and there is not None:
-                    found.append(abs(there - here) * 2.0**53)
+                    found.append(abs(there - here) * 2.0**self.precision.bits)
         return [f for f in found if math.isfinite(f)]
 
     def _bounded(self, place: Sequence[mpq]) -> float | None:
@@ -159,9 +159,9 @@ class Judge:
 
 
 @lru_cache(maxsize=512)
-def judge_of(e: Expression, inputs: tuple[Name, ...], everywhere: bool) -> Judge:
+def judge_of(e: Expression, inputs: tuple[Name, ...], everywhere: bool, precision: Precision = DOUBLE) -> Judge:
     """The judge of a formula, with what it found before: the same formulas are often written in several languages."""
-    return Judge(e, inputs, everywhere)
+    return Judge(e, inputs, everywhere, precision)
 
 
 def _narrow(slope: Interval) -> bool:
@@ -285,7 +285,8 @@ def sample_points(judges: Sequence[Judge], inputs: Sequence[Name], facts: Facts,
     """Points where every output has a real value: sizes of every order, ends and special values; the same on every run."""
     parts = sum(len(j.enclosure.order) for j in judges)
     count = max(LEAST_POINTS if parts < MOST_WORK // 2 else FEWEST_POINTS, min(POINTS, MOST_WORK // max(parts, 1)))
-    tried = points(inputs, facts, ranges, [], 3 * count)
+    numbers = judges[0].precision
+    tried = numbers.points(points(inputs, facts, ranges, [], 3 * count, far=min(FAR, numbers.far)))
     kept: list[Point] = []
     together = _Together(judges, inputs) if len(judges) > 1 else None
     for start in range(3):  # every third one first, so that all kinds of points are among the first
@@ -307,7 +308,7 @@ class _Together:
         self._enclosure = Enclosure(*[j.enclosure.root for j in judges])
 
     def work_out(self, point: Sequence[float]) -> None:
-        missing = [j for j in self._judges if j.is_open(point)]
+        missing, precision = [j for j in self._judges if j.is_open(point)], self._judges[0].precision
         if len(missing) < 2:
             return
         try:
@@ -317,29 +318,32 @@ class _Together:
         found = [p for p in parts.values() if isinstance(p, Box)]
         if (
             any(p.imag is not None for p in found)
-            or not all(map(_fits, found))
-            or not _products_fit(self._enclosure.order, parts)
+            or not all(_fits(p, precision) for p in found)
+            or not _products_fit(self._enclosure.order, parts, precision)
         ):
             return
         for judge in missing:
             box = parts[judge.enclosure.root]
-            if isinstance(box, Box) and (low := float(box.real.low)) == float(box.real.high) and _is_usual(low):
+            if isinstance(box, Box) and (low := float(box.real.low)) == float(box.real.high) and _is_usual(low, precision):
                 judge.learn(point, low)
 
 
-def _is_usual(value: float) -> bool:
-    return math.isfinite(value) and (not value or abs(value) >= SMALLEST)
+def _is_usual(value: float, precision: Precision) -> bool:
+    return not value or precision.smallest <= abs(value) <= precision.largest
 
 
 def _real_there(judges: Sequence[Judge], point: Sequence[float]) -> bool:
     for judge in judges:
         value = judge.right(point)
-        if value is None or (not 1e-290 < abs(value) < 1e290 and value != 0):
+        least = judge.precision.smallest
+        if value is None or (not least * 1e10 < abs(value) < 1e-10 / least and value != 0):
             return False
     return True
 
 
-def _right_value(enclosure: Enclosure, inputs: Sequence[Name], point: Sequence[float]) -> tuple[float, bool] | None:
+def _right_value(
+    enclosure: Enclosure, inputs: Sequence[Name], point: Sequence[float], numbers: Precision
+) -> tuple[float, bool] | None:
     table = {n: mpq(v) for n, v in zip(inputs, point, strict=True)}
     for precision in (BITS, 400, 2000):
         try:
@@ -356,32 +360,34 @@ def _right_value(enclosure: Enclosure, inputs: Sequence[Name], point: Sequence[f
             return None  # real in the end, but not on the way: doubles cannot follow
         low, high = float(box.real.low), float(box.real.high)
         if low == high or (box.real.contains_zero() and precision == 2000 and max(-low, high) < SMALLEST):
-            if not _is_usual(low):
+            if not _is_usual(low, numbers):
                 return None
-            fit = all(_fits(p) for p in parts.values() if isinstance(p, Box)) and _products_fit(enclosure.order, parts)
+            fit = all(_fits(p, numbers) for p in parts.values() if isinstance(p, Box))
+            fit = fit and _products_fit(enclosure.order, parts, numbers)
             return (low if low == high else 0.0), fit
     return None
 
 
-def _fits(part: Box) -> bool:
-    """Whether a double can hold a part."""
-    return part.real.high == 0 or bool(1e-300 < abs(part.real.high) < 1e300)
+def _fits(part: Box, precision: Precision) -> bool:
+    """Whether a number can hold a part."""
+    return part.real.high == 0 or bool(precision.smallest < abs(part.real.high) < 1 / precision.smallest)
 
 
-def _products_fit(order: Sequence[Node], parts: Values) -> bool:
-    """Whether products are doubles in whatever order they are multiplied: their large factors together, and their small ones."""
+def _products_fit(order: Sequence[Node], parts: Values, precision: Precision) -> bool:
+    """Whether products are numbers in whatever order they are multiplied: their large factors together, and their small ones."""
     for node in order:
         if isinstance(node, Product):
             sizes = [gmpy2.get_exp(p.real.high) for f in node.factors if isinstance(p := parts[f], Box) and p.real.high]
-            if sum(s for s in sizes if s > 0) > MOST_BITS or sum(s for s in sizes if s < 0) < -MOST_BITS:
+            most = precision.exponents
+            if sum(s for s in sizes if s > 0) > most or sum(s for s in sizes if s < 0) < -most:
                 return False
     return True
 
 
-def ulps(found: float, right: float) -> float:
+def ulps(found: float, right: float, precision: Precision = DOUBLE) -> float:
     """The distance in units in the last place of the right value."""
     if found == right or (math.isnan(found) and math.isnan(right)):
         return 0.0
     if not math.isfinite(found) or not math.isfinite(right):
         return math.inf
-    return abs(found - right) / math.ulp(right)
+    return abs(found - right) / precision.ulp(right)

@@ -11,7 +11,8 @@ from pathlib import Path
 from typing import Any, NamedTuple, TypeAlias, cast
 
 from gelvo.code import c_target, cpp_target, fortran_target, javascript_target, numba_target, numpy_target
-from gelvo.code.accuracy import BAR_ULP, MUCH, judge_of, sample_points, ulps
+from gelvo.code.accuracy import BAR_ULP, MUCH, judge_of, sample_points
+from gelvo.code.accuracy import ulps as ulps_between
 from gelvo.code.derivatives import DIRECTION, with_derivatives
 from gelvo.code.digits.improving import GOALS, STEPS, with_digits
 from gelvo.code.digits.ranges import ends_stated
@@ -20,6 +21,7 @@ from gelvo.code.heading import Stated, known, prose
 from gelvo.code.layout import STRUCTURE, VECTOR, Group, Layout, flat_names, inputs_stated, layout_of, outputs_stated, slices
 from gelvo.code.naming import check_function_name
 from gelvo.code.native import NativeFunction
+from gelvo.code.precision import PRECISIONS, Precision
 from gelvo.code.program import Program, in_real_numbers, make_program
 from gelvo.code.running import run
 from gelvo.code.target import Samples, Target
@@ -74,14 +76,16 @@ class CodeBundle:
     ) -> None:
         self.name, self.language = name, target.name
         self._target, self._stated, self._head = target, stated, head
-        kept = with_digits(stated.outputs, inputs, stated.facts, stated.ranges, stated.goal)
+        kept = with_digits(stated.outputs, inputs, stated.facts, stated.ranges, stated.goal, stated.precision)
         self.digits = kept.digits
         as_written = all(kept.outputs[k] is e for k, e in stated.outputs.items())
         outputs = dict(stated.short) if as_written and stated.short else kept.shared
-        self.program = Program(tuple(inputs), outputs, stated.symbols if outputs is not kept.shared else (), layout)
+        self.program = Program(
+            tuple(inputs), outputs, stated.symbols if outputs is not kept.shared else (), layout, stated.precision
+        )
         self._told = list(stated.outputs), [n.name for n in inputs]  # what an outcome calls them
         everywhere = bool(stated.ranges)
-        self._judges = {k: judge_of(e, tuple(inputs), everywhere) for k, e in stated.outputs.items()}
+        self._judges = {k: judge_of(e, tuple(inputs), everywhere, stated.precision) for k, e in stated.outputs.items()}
         common = sample_points(list(self._judges.values()), inputs, stated.facts, stated.ranges)
         self._points = list(dict.fromkeys([*common, *kept.points]))
         self.certificate = certificate_of(name, target.name, inputs, stated)
@@ -94,7 +98,11 @@ class CodeBundle:
         most = SHOWN_POINTS if len(self._judges) < MANY_OUTPUTS else FEW_POINTS
         usual = [p for p in self._points if all(j.right(p) is not None for j in self._judges.values())][: 2 * most]
         formulas = list(self.program.outputs.values())
-        found = values_at(formulas, self.program.inputs, usual) if usual and not self.program.definitions else []
+        found = (
+            values_at(formulas, self.program.inputs, usual, self._stated.precision)
+            if usual and not self.program.definitions
+            else []
+        )
         for place, point in enumerate(usual):
             if len(samples.points) == most:
                 break
@@ -127,11 +135,12 @@ class CodeBundle:
         return [partial(self._bar, r or 0.0, *part) for r, part in zip(right, parts, strict=True)]
 
     def _bar(self, right: float, largest: float, times: int, own: float) -> float:
-        unit = math.ulp(right)
+        precision = self._stated.precision
+        unit = precision.ulp(right)
         found = max(own, BAR_ULP * unit, LEAST_BAR, self._stated.accepted * unit)
         if not self._stated.by_largest:
             return found
-        return times * max(found * (largest / abs(right) if right else 1.0), BAR_ULP * math.ulp(largest))
+        return times * max(found * (largest / abs(right) if right else 1.0), BAR_ULP * precision.ulp(largest))
 
     def write(self, folder: str | Path) -> list[Path]:
         """Writes the files into a folder, each by rename; returns their paths."""
@@ -172,10 +181,13 @@ class CodeBundle:
         """
         if self.language != "c":
             raise ExportError(f"only C is loaded at once, and this is {self.language}: export it as c, or use native_function")
+        if self._stated.precision.is_single:
+            raise ExportError("numbers of double precision are given to compiled code, and this takes single ones")
         return self._native(*inputs, **named)
 
     def _compare(self, rows: list[list[float]]) -> Accuracy:
-        outputs, inputs = self._told
+        (outputs, inputs), precision = self._told, self._stated.precision
+        ulps = partial(ulps_between, precision=precision)
         worst, excused = dict.fromkeys(outputs, 0.0), dict.fromkeys(outputs, 0.0)
         failed, compared = "", 0
         for point, found in zip(self._points, rows, strict=True):
@@ -193,7 +205,7 @@ class CodeBundle:
                 allowed = bars[k](judged[1])
                 compared += 1
                 if abs(value - here) <= allowed:
-                    table = worst if allowed <= MUCH * math.ulp(here) else excused
+                    table = worst if allowed <= MUCH * precision.ulp(here) else excused
                     table[name] = max(table[name], ulps(value, here) if here else 0.0)
                 elif not failed:
                     failed = f"{name} is {value!r} at {_place(inputs, point)}, but {here!r} is right (within {allowed:.2g})\n"
@@ -223,7 +235,7 @@ def _restored(
 def certificate_of(name: str, language: str, inputs: Sequence[Name], stated: Stated) -> str:
     """Twelve digits that any other formula, input, fact, range or wish would change."""
     said = (
-        *(name, language, stated.goal, str(stated.accepted)),
+        *(name, language, stated.goal, str(stated.accepted), stated.precision.name),
         *[f"{n} {n.domain} {stated.ranges.get(n)}" for n in inputs],
         *map(str, stated.facts.given),
         *[f"{k} = {e}" for k, e in stated.outputs.items()],
@@ -273,9 +285,10 @@ def export_code(
     parameters: object = (),
     accepted_ulp: float = 0.0,
     also: Sequence[str] = (),
+    precision: str = "double",
 ) -> CodeBundle:
     """A bundle of code for one or several outputs."""
-    ways = {"parameters": parameters, "accepted_ulp": accepted_ulp, "also": also}
+    ways = {"parameters": parameters, "accepted_ulp": accepted_ulp, "also": also, "precision": precision}
     bundle = unchecked_code(outputs, inputs, language, name, units, given, ranges, digits, **ways)  # type: ignore[arg-type]
     if check:
         outcome = bundle.check()
@@ -299,10 +312,11 @@ def unchecked_code(
     shared: str = "",
     by_largest: bool = False,
     also: Sequence[str] = (),
+    precision: str = "double",
 ) -> CodeBundle:
     """The code, not built and run yet; written_with: a formula with the symbols of a derivation, and what those are; shared: what the
     structure of the parameters is named after, where it is not the function; by_largest: see Stated."""
-    target = _target_for(language, name, digits, accepted_ulp)
+    target, numbers = _target_for(language, name, digits, accepted_ulp, precision)
     forms, formulas = outputs_stated(outputs, name)
     wanted, grouped = inputs_stated(inputs, parameters)
     arguments = take(*formulas, variables=wanted, given=given)
@@ -312,8 +326,10 @@ def unchecked_code(
     ends = ends_stated(ranges or {}, places)
     small = len(read) == 1 and all(distinct_nodes(e) <= SMALL for e in read.values())
     goal = STEPS if by_largest else digits or ("full" if ends or small else "condition")
-    ready = make_program(read, places, target.functions).outputs
-    stated = Stated(ready, arguments.facts, ends, goal, *_in_symbols(ready, places, written_with), accepted_ulp, by_largest)
+    ready = make_program(read, places, target.tables(numbers)[0]).outputs
+    stated = Stated(
+        ready, arguments.facts, ends, goal, *_in_symbols(ready, places, written_with), accepted_ulp, by_largest, numbers
+    )
     head = prose(name, read, places, units or {}, stated, layout)
     return CodeBundle(name, target, places, stated, head, None if layout.is_plain else layout)
 
@@ -335,15 +351,17 @@ def _with_derivatives(
     return read, places, layout
 
 
-def _target_for(language: str, name: str, digits: str | None, accepted_ulp: float) -> Target:
-    """The target, where the options make sense and the name can be one there."""
+def _target_for(language: str, name: str, digits: str | None, accepted_ulp: float, precision: str) -> tuple[Target, Precision]:
+    """The target and the precision, where the options make sense and the name can be one there."""
     target = target_named(language)
     check_function_name(name, target)
     if not accepted_ulp >= 0:
         raise ExportError(f"accepted_ulp is an error in units in the last place, 0 or more, not {accepted_ulp!r}")
     if digits is not None and digits not in GOALS:
         raise ExportError(f"digits={digits!r} is not known; choose one of {', '.join(GOALS)}")
-    return target
+    if precision not in PRECISIONS:
+        raise ExportError(f"precision={precision!r} is not known; choose one of {', '.join(PRECISIONS)}")
+    return target, PRECISIONS[precision]
 
 
 def _in_symbols(

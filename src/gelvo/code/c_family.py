@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 
 from gelvo.code.layout import NUMBER, STRUCTURE, VECTOR, Output
@@ -24,31 +25,48 @@ def structures(program: Program, name: str, writer: Writer, vector: str) -> list
             own = writer.inputs[place : place + len(group.members)]
             guard = f"{layout.parameters_type(name).upper()}_DEFINED"
             lines += [f"#ifndef {guard}", f"#define {guard}"] * bool(layout.shared)
-            lines += [f"struct {layout.parameters_type(name)} {{", *[f"    double {word};" for word in own], "};"]
+            lines += [f"struct {layout.parameters_type(name)} {{", *[f"    {number_word(program)} {word};" for word in own], "};"]
             lines += [*["#endif"] * bool(layout.shared), ""]
     if len(layout.outputs) > 1:
         lines.append(f"struct {result_type(name)} {{")
-        lines += [f"    {declared(o, word, vector)};" for o, word in zip(layout.outputs, writer.outputs, strict=True)]
+        lines += [
+            f"    {declared(o, word, vector, number_word(program))};"
+            for o, word in zip(layout.outputs, writer.outputs, strict=True)
+        ]
         lines += ["};", ""]
     return lines
 
 
-def declared(output: Output, word: str, vector: str) -> str:
+def declared(output: Output, word: str, vector: str, number: str) -> str:
     """The declaration of one output as part of a structure."""
     if not output.shape:
-        return f"double {word}"
+        return f"{number} {word}"
     if vector == "[]":
-        return f"double {word}{''.join(f'[{n}]' for n in output.shape)}"
-    return f"{array_type(output.shape)} {word}"
+        return f"{number} {word}{''.join(f'[{n}]' for n in output.shape)}"
+    return f"{array_type(output.shape, number)} {word}"
 
 
-def array_type(shape: Sequence[int]) -> str:
+def number_word(program: Program) -> str:
+    """The type of the numbers of a program."""
+    return "float" if program.precision.is_single else "double"
+
+
+def in_single(text: str) -> str:
+    """A template with numbers of single precision.
+
+    >>> in_single("(double)({0} > 0.0)")
+    '(float)({0} > 0.0f)'
+    """
+    return re.sub(r"(\d\.\d+)", r"\1f", text.replace("(double)", "(float)"))
+
+
+def array_type(shape: Sequence[int], number: str = "double") -> str:
     """std::array of a shape.
 
     >>> array_type((2, 3))
     'std::array<std::array<double, 3>, 2>'
     """
-    inner = "double"
+    inner = number
     for count in reversed(shape):
         inner = f"std::array<{inner}, {count}>"
     return inner
@@ -67,7 +85,7 @@ def unpacked(program: Program, writer: Writer, member: str) -> list[str]:
                 continue
             local = writer.inputs[place + k]
             right = f"{word}[{k}]" if group.kind == VECTOR else f"{word}{member}{local}"
-            lines.append(f"    const double {local} = {right};")
+            lines.append(f"    const {number_word(program)} {local} = {right};")
     return lines
 
 
@@ -96,12 +114,12 @@ def stored(program: Program, writer: Writer, member: str) -> list[str]:
     return [f"    {place} = {value};" for place, value in zip(where, writer.results, strict=True)]
 
 
-def test_source(name: str, opening: Sequence[str], call: Sequence[str], inputs: int, outputs: int, samples: Samples) -> str:
+def test_source(name: str, opening: Sequence[str], call: Sequence[str], program: Program, samples: Samples) -> str:
     """A program that compares with correctly rounded values: 1 where one is off, 77 where there is nothing to compare.
 
     opening: its first line and the headers; call: statements that make found[] from points[i].
     """
-    count = len(samples.points)
+    count, inputs, outputs = len(samples.points), len(program.inputs), len(program.outputs)
     if not count:
         return (
             f"/* {name} is not checked: no point was found at which it has a real value. */\n#include <stdio.h>\n\n"
@@ -110,7 +128,7 @@ def test_source(name: str, opening: Sequence[str], call: Sequence[str], inputs: 
         )
     lines = [
         *opening, "",
-        f"static const double points[{count}][{max(inputs, 1)}] = {_array([p or [0.0] for p in samples.points])};",
+        f"static const {number_word(program)} points[{count}][{max(inputs, 1)}] = {_array([p or [0.0] for p in samples.points])};",
         f"static const double expected[{count}][{outputs}] = {_array(samples.expected)};",
         f"static const double allowed[{count}][{outputs}] = {_array(samples.allowed)};", "",
         "int main(void)", "{", "    int i, k, wrong = 0;", f"    for (i = 0; i < {count}; i++) {{", "        (void)points;",
@@ -125,12 +143,14 @@ def test_source(name: str, opening: Sequence[str], call: Sequence[str], inputs: 
     return "\n".join(lines)
 
 
-def driver_source(name: str, opening: Sequence[str], call: Sequence[str], inputs: int, outputs: int, count: int) -> str:
+def driver_source(name: str, opening: Sequence[str], call: Sequence[str], program: Program, count: int) -> str:
     """A program that reads points, one a line, and prints the outputs of each; call: statements that make found[] from point."""
+    number, inputs, outputs = number_word(program), len(program.inputs), len(program.outputs)
+    read = "%a" if program.precision.is_single else "%la"
     lines = [
         *opening, "#include <stdio.h>", "", "int main(void)", "{", "    int i, k;", f"    for (i = 0; i < {count}; i++) {{",
-        f"        double point[{max(inputs, 1)}] = {{0.0}};", f"        for (k = 0; k < {inputs}; k++)",
-        '            if (scanf("%la", &point[k]) != 1)', "                return 1;", "        (void)point;",
+        f"        {number} point[{max(inputs, 1)}] = {{0.0}};", f"        for (k = 0; k < {inputs}; k++)",
+        f'            if (scanf("{read}", &point[k]) != 1)', "                return 1;", "        (void)point;",
         *[f"        {line}" for line in call],
         f"        for (k = 0; k < {outputs}; k++)", '            printf("%a ", found[k]);', '        printf("\\n");', "    }",
         "    return 0;", "}", "",

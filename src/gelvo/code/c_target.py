@@ -2,13 +2,26 @@
 
 from __future__ import annotations
 
+import re
 import subprocess
 import tempfile
 from collections.abc import Sequence
 from functools import cache
 from pathlib import Path
 
-from gelvo.code.c_family import comment, declared, driver_source, places, stored, structures, test_source, unpacked, writer_for
+from gelvo.code.c_family import (
+    comment,
+    declared,
+    driver_source,
+    in_single,
+    number_word,
+    places,
+    stored,
+    structures,
+    test_source,
+    unpacked,
+    writer_for,
+)
 from gelvo.code.careful import arithmetic
 from gelvo.code.folding import all_folded, folded
 from gelvo.code.layout import NUMBER, STRUCTURE, VECTOR
@@ -41,7 +54,13 @@ FUNCTIONS: dict[str, str] = {n: f"{n}({{0}})" for n in _SAME} | {
 SYNTAX = {
     "pi": "3.141592653589793", "euler_gamma": "0.5772156649015329", "catalan": "0.915965594177219", "power": "pow({0}, {1})",
     "nan": "NAN", "choose": "({0} ? {1} : {2})", "and": "&&", "or": "||", "true": "1", "false": "0", "high": "{0}.high", "low": "{0}.low",
+    "number": "double", "wide": "(double){0}", "narrow": "(float)({0})",
 }  # fmt: skip
+SINGLE = (
+    {n: in_single(re.sub(r"\b([a-z]\w*)\(", r"\1f(", text)) for n, text in FUNCTIONS.items()},
+    SYNTAX | {"pi": "3.1415927f", "euler_gamma": "0.5772157f", "catalan": "0.91596556f", "power": "powf({0}, {1})", "literal": "f",
+              "number": "float"},
+)  # fmt: skip
 FLAGS = ("-std=c99", "-Wall", "-Wextra", "-Wconversion", "-Wshadow", "-Werror", "-pedantic", "-O2", "-ffp-contract=off")
 SANITIZERS = ("-fsanitize=address,undefined", "-fno-sanitize-recover=all")
 RESERVED = frozenset(
@@ -83,8 +102,8 @@ BUILD = ("", "Build it without -ffast-math, and with -ffp-contract=off, as it wa
 def signature(program: Program, name: str, writer: Writer) -> str:
     """One number is returned; a vector or a matrix is stored in out[], several outputs in a structure."""
     words = {
-        NUMBER: "double {0}",
-        VECTOR: "const double {0}[{1}]",
+        NUMBER: f"{number_word(program)} {{0}}",
+        VECTOR: f"const {number_word(program)} {{0}}[{{1}}]",
         STRUCTURE: f"const struct {program.layout.parameters_type(name)} *{{0}}",
     }
     layout = program.layout
@@ -92,8 +111,8 @@ def signature(program: Program, name: str, writer: Writer) -> str:
     if len(layout.outputs) > 1:
         return f"void {name}({', '.join([*listed, f'struct {result_type(name)} *out'])})"
     if layout.outputs[0].shape:
-        return f"void {name}({', '.join([*listed, declared(layout.outputs[0], 'out', '[]')])})"
-    return f"double {name}({', '.join(listed) or 'void'})"
+        return f"void {name}({', '.join([*listed, declared(layout.outputs[0], 'out', '[]', number_word(program))])})"
+    return f"{number_word(program)} {name}({', '.join(listed) or 'void'})"
 
 
 def array_name(name: str) -> str:
@@ -108,12 +127,14 @@ class _Loop:
         count = len(program.outputs)
         outputs = [f"out_{k + 1}" for k in range(count)] if count > 1 else ["result"]  # no words of the user
         given = safe_names(["count", "index", "values", *outputs], TARGET, (name, array_name(name), *inputs))
+        self._number = number_word(program)
         self.count, self.index, self.values, *self.outputs = given.values()
 
     def signature(self, name: str, inputs: Sequence[str], qualifier: str = "", fixed: Sequence[str] = ()) -> str:
         """One array an input and one an output; in the source they are said not to overlap. fixed: inputs that are one number."""
-        taken = [f"double {i}" if i in fixed else f"const double *{qualifier}{i}" for i in inputs]
-        return f"void {name}(size_t {self.count}, {', '.join([*taken, *[f'double *{qualifier}{o}' for o in self.outputs]])})"
+        taken = [f"{self._number} {i}" if i in fixed else f"const {self._number} *{qualifier}{i}" for i in inputs]
+        given = [f"{self._number} *{qualifier}{o}" for o in self.outputs]
+        return f"void {name}(size_t {self.count}, {', '.join([*taken, *given])})"
 
 
 def array_function(
@@ -156,7 +177,7 @@ def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -
     return {
         f"{name}.c": _source(program, name, writer, head),
         f"{name}.h": header,
-        f"test_{name}.c": test_source(name, opening, call, len(program.inputs), len(program.outputs), samples),
+        f"test_{name}.c": test_source(name, opening, call, program, samples),
     }
 
 
@@ -164,7 +185,7 @@ def _source(program: Program, name: str, writer: Writer, head: str) -> str:
     helpers = arithmetic(writer.statements, "pairs.c", "\n\n")
     lines = [f'#include "{name}.h"', "", "#include <math.h>", "", *[line for block in helpers for line in (block, "")], head, "{"]
     lines += unpacked(program, writer, "->")
-    lines += in_braces(writer.statements, "    ", "const double", "const pair", "double")
+    lines += in_braces(writer.statements, "    ", f"const {number_word(program)}", "const pair", number_word(program))
     lines += [f"    return {writer.results[0]};"] if program.layout.is_number else stored(program, writer, "->")
     lines.append("}")
     if program.layout.is_plain:
@@ -182,18 +203,20 @@ def _call(program: Program, name: str, point: str) -> list[str]:
         words = {NUMBER: f"{point}[{place}]", VECTOR: f"&{point}[{place}]", STRUCTURE: "&parameters"}
         arguments.append(words[group.kind])
     if program.layout.is_number:
-        return [*lines, f"const double found[1] = {{{name}({', '.join(arguments)})}};"]
+        return [*lines, f"const {number_word(program)} found[1] = {{{name}({', '.join(arguments)})}};"]
     several = len(layout.outputs) > 1
-    lines.append(f"struct {result_type(name)} out;" if several else f"{declared(layout.outputs[0], 'out', '[]')};")
+    lines.append(
+        f"struct {result_type(name)} out;" if several else f"{declared(layout.outputs[0], 'out', '[]', number_word(program))};"
+    )
     lines.append(f"{name}({', '.join([*arguments, '&out' if several else 'out'])});")
-    return [*lines, f"const double found[] = {{{', '.join(places(program, members(program.layout, TARGET)))}}};"]
+    return [*lines, f"const {number_word(program)} found[] = {{{', '.join(places(program, members(program.layout, TARGET)))}}};"]
 
 
 def driver(program: Program, name: str, count: int) -> dict[str, str]:
     """A program that reads points, one a line, and prints the outputs of each."""
     call = _call(program, name, "point")
     opening = [f'#include "{name}.h"', ""]
-    return {f"{name}_driver.c": driver_source(name, opening, call, len(program.inputs), len(program.outputs), count)}
+    return {f"{name}_driver.c": driver_source(name, opening, call, program, count)}
 
 
 def commands(name: str) -> Commands:
@@ -227,4 +250,4 @@ def compiler() -> str:
     return tool("CC", ("cc", "gcc", "clang"), "no C compiler was found: install one (cc)")
 
 
-TARGET = Target("c", FUNCTIONS, SYNTAX, RESERVED, files, driver, commands, MODULES)
+TARGET = Target("c", FUNCTIONS, SYNTAX, RESERVED, files, driver, commands, MODULES, single=SINGLE)

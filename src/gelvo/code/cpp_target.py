@@ -5,12 +5,25 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 
-from gelvo.code.c_family import comment, declared, driver_source, places, stored, structures, test_source, unpacked, writer_for
+from gelvo.code.c_family import (
+    comment,
+    declared,
+    driver_source,
+    in_single,
+    number_word,
+    places,
+    stored,
+    structures,
+    test_source,
+    unpacked,
+    writer_for,
+)
 from gelvo.code.c_target import BUILD, sanitizers
 from gelvo.code.c_target import FLAGS as C_FLAGS
 from gelvo.code.c_target import FUNCTIONS as C_FUNCTIONS
 from gelvo.code.c_target import MODULES as C_MODULES
 from gelvo.code.c_target import RESERVED as C_RESERVED
+from gelvo.code.c_target import SINGLE as C_SINGLE
 from gelvo.code.c_target import SYNTAX as C_SYNTAX
 from gelvo.code.careful import arithmetic
 from gelvo.code.folding import all_folded, folded
@@ -30,7 +43,14 @@ FUNCTIONS = {name: re.sub(r"\b([a-z]\w*)\(", r"std::\1(", text) for name, text i
 }
 SYNTAX = C_SYNTAX | {
     "power": "std::pow({0}, {1})", "nan": "std::numeric_limits<double>::quiet_NaN()", "true": "true", "false": "false",
+    "wide": "static_cast<double>({0})", "narrow": "static_cast<float>({0})",
 }  # fmt: skip
+SINGLE = (
+    {name: in_single(text) for name, text in FUNCTIONS.items()},
+    SYNTAX | {n: C_SINGLE[1][n] for n in ("pi", "euler_gamma", "catalan", "literal", "number")} | {
+        "nan": "std::numeric_limits<float>::quiet_NaN()",
+    },
+)  # fmt: skip
 FLAGS = ("-std=c++17", *C_FLAGS[1:])
 RESERVED = C_RESERVED | frozenset("nullptr thread_local wchar_t concept requires array numeric_limits".split())
 
@@ -44,7 +64,7 @@ def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -
         f"/* {comment(shown[0])}", *[f" * {comment(line)}".rstrip() for line in shown[1:]], " */", f"#ifndef {guard}", f"#define {guard}", "",
         "#include <array>", "#include <cmath>", "#include <limits>", "", *structures(program, name, writer, "std"),
         *[line for block in helpers for line in (_in_cpp(block), "")], *folded(_signature(program, name, writer)), "{",
-        *unpacked(program, writer, "."), *in_braces(writer.statements, "    ", "const double", "const pair", "double"),
+        *unpacked(program, writer, "."), *in_braces(writer.statements, "    ", f"const {number_word(program)}", "const pair", number_word(program)),
     ]  # fmt: skip
     if program.layout.is_number:
         lines.append(f"    return {writer.results[0]};")
@@ -57,7 +77,7 @@ def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -
     call = _call(program, name, "points[i]")
     return {
         f"{name}.hpp": "\n".join(all_folded([*lines, "}", "", "#endif", ""])),
-        f"test_{name}.cpp": test_source(name, opening, call, len(program.inputs), len(program.outputs), samples),
+        f"test_{name}.cpp": test_source(name, opening, call, program, samples),
     }
 
 
@@ -72,13 +92,13 @@ def _in_cpp(block: str) -> str:
 def _result(program: Program, name: str) -> str:
     """The type of what the function returns."""
     outputs = program.layout.outputs
-    return result_type(name) if len(outputs) > 1 else declared(outputs[0], "", "std").strip()
+    return result_type(name) if len(outputs) > 1 else declared(outputs[0], "", "std", number_word(program)).strip()
 
 
 def _signature(program: Program, name: str, writer: Writer) -> str:
     words = {
-        NUMBER: "double {0}",
-        VECTOR: "const std::array<double, {1}>& {0}",
+        NUMBER: f"{number_word(program)} {{0}}",
+        VECTOR: f"const std::array<{number_word(program)}, {{1}}>& {{0}}",
         STRUCTURE: f"const {program.layout.parameters_type(name)}& {{0}}",
     }
     groups = zip(program.layout.groups, writer.groups, strict=True)
@@ -94,14 +114,14 @@ def _call(program: Program, name: str, point: str) -> list[str]:
         own = ", ".join(f"{point}[{place + k}]" for k in range(len(group.members)))
         arguments.append({NUMBER: own, VECTOR: f"{{{{{own}}}}}", STRUCTURE: f"{{{own}}}"}[group.kind])
     parts = ", ".join(places(program, members(program.layout, TARGET)))
-    return [f"const auto out = {name}({', '.join(arguments)});", f"const double found[] = {{{parts}}};"]
+    return [f"const auto out = {name}({', '.join(arguments)});", f"const {number_word(program)} found[] = {{{parts}}};"]
 
 
 def driver(program: Program, name: str, count: int) -> dict[str, str]:
     """A program that reads points, one a line, and prints the outputs of each."""
     call = _call(program, name, "point")
     opening = [f'#include "{name}.hpp"', ""]
-    return {f"{name}_driver.cpp": driver_source(name, opening, call, len(program.inputs), len(program.outputs), count)}
+    return {f"{name}_driver.cpp": driver_source(name, opening, call, program, count)}
 
 
 def commands(name: str) -> Commands:
@@ -118,4 +138,4 @@ def compiler() -> str:
     return tool("CXX", ("c++", "g++", "clang++"), "no C++ compiler was found: install one (g++)")
 
 
-TARGET = Target("c++", FUNCTIONS, SYNTAX, RESERVED, files, driver, commands, C_MODULES)
+TARGET = Target("c++", FUNCTIONS, SYNTAX, RESERVED, files, driver, commands, C_MODULES, single=SINGLE)

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from gelvo.code.careful import arithmetic
 from gelvo.code.layout import NUMBER, STRUCTURE, VECTOR, Output
 from gelvo.code.naming import members, result_type
+from gelvo.code.pieces import WIDE as WIDE_KIND
 from gelvo.code.pieces import Choice, Line, names_in, statements_in
 from gelvo.code.program import Program, used_inputs
 from gelvo.code.running import tool
@@ -41,8 +42,19 @@ FUNCTIONS: dict[str, str] = {n: f"{n}({{0}})" for n in _SAME} | {
 SYNTAX = {
     "pi": "3.141592653589793_wp", "euler_gamma": "0.5772156649015329_wp", "catalan": "0.915965594177219_wp", "power": "({0})**({1})",
     "nan": "ieee_value(0.0_wp, ieee_quiet_nan)", "choose": "merge({1}, {2}, {0})", "and": ".and.", "or": ".or.", "true": ".true.",
-    "false": ".false.", "literal": "_wp", "differs": "/=", "high": "{0}%high", "low": "{0}%low",
+    "false": ".false.", "literal": "_wp", "differs": "/=", "high": "{0}%high", "low": "{0}%low", "wide": "real({0}, dp)",
 }  # fmt: skip
+SINGLE = (
+    FUNCTIONS,
+    SYNTAX | {"pi": "3.1415927_wp", "euler_gamma": "0.5772157_wp", "catalan": "0.91596556_wp", "narrow": "real({0}, wp)"},
+)
+
+
+def _in_double(table: Mapping[str, str]) -> dict[str, str]:
+    return {n: text.replace("_wp", "_dp").replace("c_", "wide_") for n, text in table.items()}
+
+
+WIDE = _in_double(FUNCTIONS), _in_double(SYNTAX)
 FLAGS = ("-std=f2008", "-Wall", "-Wextra", "-Werror", "-Wno-compare-reals", "-Wno-unused-dummy-argument", "-O2")
 RESERVED = (
     frozenset(
@@ -71,10 +83,11 @@ RESERVED = (
             "transfer transpose trim ubound ucobound unpack verify"
         ).split()
     )
-    | {"c_expm1", "c_log1p"}
+    | {"c_expm1", "c_log1p", "wide_expm1", "wide_log1p", "dp", "real32"}
     | set(PAIRS)
 )
 WIDTH, MOST_LINES = 98, 250  # a statement has at most 255 continuation lines of at most 132 letters
+TYPES = {"pair": "type(pair)", WIDE_KIND: "real(dp)"}
 OF_C = ("expm1", "log1p")  # what the C library has and Fortran has not
 GENERATED = "generated_function"  # what a test calls the function, whose own name may be that of a variable there
 
@@ -101,22 +114,22 @@ def _module(program: Program, name: str, writer: Writer, prose: Sequence[str]) -
     kind = "elemental" if is_elemental else "pure"
     head = f"  {kind} function {name}({arguments}) result(value)" if single else f"  {kind} subroutine {name}({arguments})"
     lines = [row for line in prose for row in comment(line)]
-    lines += [f"module {name}_module", "  use, intrinsic :: iso_fortran_env, only: wp => real64"]
+    lines += [f"module {name}_module", f"  use, intrinsic :: iso_fortran_env, only: {_kinds(program)}"]
     code = " ".join((*[s.right for s in statements_in(writer.statements)], *writer.results))
     if "ieee" in code:
         lines.append("  use, intrinsic :: ieee_arithmetic, only: ieee_value, ieee_quiet_nan")
-    of_c = [word for word in OF_C if f"c_{word}(" in code]
+    of_c = [(kind, word) for word in OF_C for kind in ("c", "wide") if f"{kind}_{word}(" in code]
     structures = _structures(program, name, writer)
     public = [name, *[line.split()[-1] for line in structures if line.startswith("  type ::")]]
     lines += ["  implicit none", "  private", *_folded(f"  public :: {', '.join(public)}"), *structures]
-    lines += [line for word in of_c for line in _interface(word)]
+    lines += [line for kind, word in of_c for line in _interface(kind, word, program.precision.is_single and kind == "c")]
     if helpers:
         lines += ["  type :: pair", "    real(wp) :: high, low", "  end type pair"]
     lines += ["contains", "", *_folded(head)]
     lines += _declared(program, name, writer)
     unpacked = _unpacked(program, writer)
     lines += [f"    real(wp) :: {word}" for word, _ in unpacked]
-    lines += [f"    {'type(pair)' if kind == 'pair' else 'real(wp)'} :: {word}" for word, kind in names_in(writer.statements)]
+    lines += [f"    {TYPES.get(kind, 'real(wp)')} :: {word}" for word, kind in names_in(writer.statements)]
     lines += [line for word, right in unpacked for line in _folded(f"    {word} = {right}")]
     lines += _block(writer.statements, "    ")
     for place, right in zip(["value"] if single else _parts(program), writer.results, strict=True):
@@ -125,11 +138,17 @@ def _module(program: Program, name: str, writer: Writer, prose: Sequence[str]) -
     return "\n".join([*lines, "", f"end module {name}_module", ""])
 
 
-def _interface(word: str) -> list[str]:
+def _kinds(program: Program) -> str:
+    """The kinds of numbers; a program of single precision has doubles where digits would be lost."""
+    return "wp => real32, dp => real64" if program.precision.is_single else "wp => real64"
+
+
+def _interface(kind: str, word: str, single: bool) -> list[str]:
     """A function of the C library."""
+    number, suffix = ("c_float", "f") if single else ("c_double", "")
     return [
-        "  interface", f"    pure function c_{word}(x) result(value) bind(c, name='{word}')", "      use, intrinsic :: iso_c_binding, only: c_double",
-        "      real(c_double), intent(in), value :: x", "      real(c_double) :: value", f"    end function c_{word}", "  end interface",
+        "  interface", f"    pure function {kind}_{word}(x) result(value) bind(c, name='{word}{suffix}')", f"      use, intrinsic :: iso_c_binding, only: {number}",
+        f"      real({number}), intent(in), value :: x", f"      real({number}) :: value", f"    end function {kind}_{word}", "  end interface",
     ]  # fmt: skip
 
 
@@ -237,7 +256,7 @@ def _opening(program: Program, name: str, title: str, arrays: Sequence[str]) -> 
     sizes = [f"point({max(len(program.inputs), 1)})", *[f"{a}({len(program.outputs)})" for a in arrays]]
     types = [layout.parameters_type(name)] * bool(layout.group_of(STRUCTURE)) + [result_type(name)] * (len(layout.outputs) > 1)
     lines = [
-        f"program {title}", "  use, intrinsic :: iso_fortran_env, only: wp => real64",
+        f"program {title}", f"  use, intrinsic :: iso_fortran_env, only: wp => {'real32' if program.precision.is_single else 'real64'}",
         *_folded(f"  use {name}_module, only: {', '.join([f'{GENERATED} => {name}', *types])}"), "  implicit none", f"  real(wp) :: {', '.join(sizes)}",
     ]  # fmt: skip
     if len(layout.outputs) > 1:
@@ -305,5 +324,17 @@ def compiler() -> str:
 
 
 TARGET = Target(
-    "fortran", FUNCTIONS, SYNTAX, RESERVED, files, driver, commands, frozenset((GENERATED,)), folds=True, longest=63, word=repr
+    "fortran",
+    FUNCTIONS,
+    SYNTAX,
+    RESERVED,
+    files,
+    driver,
+    commands,
+    frozenset((GENERATED,)),
+    folds=True,
+    longest=63,
+    word=repr,
+    single=SINGLE,
+    wide=WIDE,
 )

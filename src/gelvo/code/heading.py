@@ -11,6 +11,7 @@ from typing import NamedTuple
 from gelvo.code.digits.improving import Digits
 from gelvo.code.digits.points import Ends
 from gelvo.code.layout import NUMBER, STRUCTURE, VECTOR, Layout
+from gelvo.code.precision import DOUBLE, Precision
 from gelvo.expression.nodes import Expression, Name
 from gelvo.facts.store import Facts
 
@@ -37,6 +38,7 @@ class Stated(NamedTuple):
     short: Mapping[str, Expression] = MappingProxyType({})
     accepted: float = 0.0
     by_largest: bool = False
+    precision: Precision = DOUBLE
 
 
 def prose(
@@ -53,6 +55,7 @@ def prose(
         "a solution of linear equations: errors are allowed in units of the largest number, times the square of how many there are"
     ] * said.by_largest
     lines += [f"an error of up to {said.accepted:g} ULP was accepted"] * bool(said.accepted)
+    lines += ["numbers of single precision; what would lose digits is worked out in double precision"] * said.precision.is_single
     lines += [listed, *[f"holds where {', '.join(given)}"] * bool(given)]
     return [f"{name}: made by Gelvo from exact formulas", "", *_wrapped(lines)]
 

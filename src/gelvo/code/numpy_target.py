@@ -68,14 +68,16 @@ FUNCTIONS: dict[str, str] = (
     }
 )
 SYNTAX = {
+    "wide": "numpy.asarray({0}, dtype=float)", "narrow": "numpy.float32({0})",
     "pi": "numpy.pi", "euler_gamma": "numpy.euler_gamma", "catalan": "0.915965594177219", "power": "numpy.power({0}, {1})",
     "nan": "numpy.nan", "choose": "numpy.where({0}, {1}, {2})", "and": "&", "or": "|", "true": "True", "false": "False",
     "high": "{0}[0]", "low": "{0}[1]",
 }  # fmt: skip
+SINGLE = (FUNCTIONS | {"binade": "numpy.ldexp(numpy.float32(1.0), numpy.frexp({0})[1] - 1)"}, SYNTAX)
 WHERE_ONLY = '''def where_only(condition, inside, values, outside):
     """The function inside of the values where the condition holds, the value outside elsewhere."""
     condition, outside, *values = numpy.broadcast_arrays(condition, outside, *values)
-    result = numpy.array(outside, dtype=float)
+    result = numpy.array(outside)
     if numpy.any(condition):
         result[condition] = inside(*[v[condition] for v in values])
     return result[()]'''
@@ -105,18 +107,10 @@ def function_source(program: Program, name: str, prose: Sequence[str] = (), name
 
     named: whether several outputs come back by name.
     """
-    writer, layout = Writer(program, TARGET, name), program.layout
+    writer = Writer(program, TARGET, name)
+    number = "numpy.float32" if program.precision.is_single else "float"
     prose, inputs = [*prose, *writer.renamed], writer.inputs
-    given = [g for g, group in zip(writer.groups, layout.groups, strict=True) if group.kind != STRUCTURE]
-    keywords = [w for p, group in layout.starts() if group.kind == STRUCTURE for w in inputs[p : p + len(group.members)]]
-    in_place = ["out=None"] * (len(layout.outputs) == 1 and bool(layout.outputs[0].shape))
-    lines = [*folded(f"def {name}({', '.join([*given, *keywords, *in_place])}):"), *docstring(prose, "    ")]
-    for (place, group), word in zip(layout.starts(), writer.groups, strict=True):
-        own = inputs[place : place + len(group.members)]
-        if group.kind == VECTOR:
-            lines += folded(f"    {', '.join(own)}{',' * (len(own) == 1)} = numpy.asarray({word}, dtype=float)")
-        else:
-            lines += [f"    {w} = numpy.asarray({w}, dtype=float)" for w in own]
+    lines = _opening(program, name, writer, prose, number)
     shape = f"numpy.broadcast_shapes({', '.join(f'numpy.shape({i})' for i in inputs)})" if inputs else "()"
     pad = "    "
     if any(isinstance(n, Cases) or is_numeric(n, CAREFUL) for e in program.outputs.values() for n in postorder(e)):
@@ -129,12 +123,28 @@ def function_source(program: Program, name: str, prose: Sequence[str] = (), name
         *listed(f"{pad}result = (", writer.results, ")"),
         *folded(f"    shape = {shape}"),
         "    result = tuple(",
-        "        v if numpy.shape(v) == shape else numpy.broadcast_to(v, shape).astype(float) for v in result",
+        f"        v if numpy.shape(v) == shape else numpy.broadcast_to(v, shape).astype({number}) for v in result",
         "    )",
         *_returned(program, name, writer, named),
     ]
     helpers = arithmetic(writer.statements, "pairs.py", "\n\n\n")
     return "\n\n\n".join([*helpers, *[WHERE_ONLY] * bool(functions), *functions, "\n".join(lines)]) + "\n"
+
+
+def _opening(program: Program, name: str, writer: Writer, prose: Sequence[str], number: str) -> list[str]:
+    """The first lines of the function, with names for the numbers that come in; number: their type."""
+    layout, inputs = program.layout, writer.inputs
+    given = [g for g, group in zip(writer.groups, layout.groups, strict=True) if group.kind != STRUCTURE]
+    keywords = [w for p, group in layout.starts() if group.kind == STRUCTURE for w in inputs[p : p + len(group.members)]]
+    in_place = ["out=None"] * (len(layout.outputs) == 1 and bool(layout.outputs[0].shape))
+    lines = [*folded(f"def {name}({', '.join([*given, *keywords, *in_place])}):"), *docstring(prose, "    ")]
+    for (place, group), word in zip(layout.starts(), writer.groups, strict=True):
+        own = inputs[place : place + len(group.members)]
+        if group.kind == VECTOR:
+            lines += folded(f"    {', '.join(own)}{',' * (len(own) == 1)} = numpy.asarray({word}, dtype={number})")
+        else:
+            lines += [f"    {w} = numpy.asarray({w}, dtype={number})" for w in own]
+    return lines
 
 
 def listed(opening: str, values: Sequence[str], closing: str) -> list[str]:
@@ -300,4 +310,4 @@ def commands(name: str) -> Commands:
     return Commands([[*PYTHON, f"{name}_driver.py"]], [[*PYTHON, "-c", alone]])
 
 
-TARGET = Target("numpy", FUNCTIONS, SYNTAX, RESERVED, files, driver, commands, MODULES)
+TARGET = Target("numpy", FUNCTIONS, SYNTAX, RESERVED, files, driver, commands, MODULES, single=SINGLE)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
-STORE = "store"
+STORE, WIDE = "store", "wide"
 ATOM, PRODUCT, QUOTIENT, SUM, CHOICE = range(5)  # what binds how tightly; the last are comparisons and choices
 
 
@@ -23,7 +23,8 @@ class Piece(NamedTuple):
 
 
 class Statement(NamedTuple):
-    """name = right; kind: number, pair (the number and what its rounding lost), or store, where the name is a place of the outputs."""
+    """name = right; kind: number, pair (the number and what its rounding lost), wide (in double precision where others are not), or store, where
+    the name is a place of the outputs."""
 
     name: str
     right: str
@@ -77,7 +78,7 @@ def in_braces(lines: Sequence[Line], step: str, number: str, pair: str, variable
     out: list[str] = []
     for line in lines:
         if isinstance(line, Statement):
-            opening = "" if line.kind == STORE else f"{pair if line.kind == 'pair' else number} "
+            opening = "" if line.kind == STORE else f"{ {'pair': pair, WIDE: 'const double'}.get(line.kind, number) } "
             out.append(f"{pad}{opening}{line.name} = {line.right};")
             continue
         out.append(f"{pad}{variable} {line.name};")

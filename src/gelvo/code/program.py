@@ -7,6 +7,7 @@ from typing import NamedTuple
 
 from gelvo.code.digits.numeric import CAREFUL, is_numeric
 from gelvo.code.layout import Layout, Output, chunks, plain_layout
+from gelvo.code.precision import DOUBLE, Precision
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError, ExportError
 from gelvo.expression.building import multiply_all, power
@@ -41,13 +42,14 @@ Path = tuple[tuple[Cases, int], ...]  # the cases, and the value of each, that a
 class Program(NamedTuple):
     """inputs: names in order; outputs: name -> formula; definitions: symbols that formulas are written with, those first that others need.
 
-    arranged: which numbers travel together, where some do.
+    arranged: which numbers travel together, where some do; precision: of the numbers.
     """
 
     inputs: tuple[Name, ...]
     outputs: dict[str, Expression]
     definitions: tuple[tuple[Name, Expression], ...] = ()
     arranged: Layout | None = None
+    precision: Precision = DOUBLE
 
     @property
     def layout(self) -> Layout:

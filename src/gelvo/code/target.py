@@ -5,9 +5,11 @@ from __future__ import annotations
 import string
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from typing import NamedTuple
+from typing import NamedTuple, TypeAlias
 
+from gelvo.code.precision import Precision
 from gelvo.code.program import Program
+from gelvo.errors import ExportError
 
 _PRINTABLE = set(string.ascii_letters + string.digits + string.punctuation + " ") - set("\\\"'`?")
 
@@ -31,6 +33,9 @@ class Commands(NamedTuple):
     test: list[list[str]]
 
 
+Tables: TypeAlias = tuple[Mapping[str, str], Mapping[str, str]]
+
+
 @dataclass(frozen=True)
 class Target:
     """One language.
@@ -39,7 +44,8 @@ class Target:
     generated function itself may not be called; folds: whether capitals do not count; longest: letters of a name; word: how
     a number is written that the driver reads;
     files: (program, name, prose, samples) -> file name -> text; driver: the files of a program that reads points and prints
-    values; commands: how that program, and then the generated test, is built and run.
+    values; commands: how that program, and then the generated test, is built and run; single: functions and syntax where numbers
+    are of single precision; wide: those of what is worked out in double precision there, where they are others than functions and syntax.
     """
 
     name: str
@@ -50,9 +56,19 @@ class Target:
     driver: Callable[[Program, str, int], dict[str, str]]
     commands: Callable[[str], Commands]
     modules: frozenset[str] = frozenset()
+    single: Tables | None = None
+    wide: Tables | None = None
     folds: bool = False
     longest: int = 120
     word: Callable[[float], str] = float.hex
+
+    def tables(self, precision: Precision) -> Tables:
+        """Functions and syntax for numbers of a precision; ExportError where there are none."""
+        if not precision.is_single:
+            return self.functions, self.syntax
+        if self.single is None:
+            raise ExportError(f"{self.name} has no code in single precision: numpy, c, c++ and fortran have")
+        return self.single
 
 
 def harmless(text: str) -> str:

@@ -16,7 +16,8 @@ from gelvo.code.digits.numeric import CAREFUL, GROUPED, is_numeric
 from gelvo.code.fractions import divided, held_exactly
 from gelvo.code.layout import NUMBER, VECTOR
 from gelvo.code.naming import meaning, members, result_type, safe_names
-from gelvo.code.pieces import ATOM, CHOICE, PRODUCT, QUOTIENT, STORE, SUM, Branch, Choice, Line, Piece, Statement
+from gelvo.code.pieces import ATOM, CHOICE, PRODUCT, QUOTIENT, STORE, SUM, WIDE, Branch, Choice, Line, Piece, Statement
+from gelvo.code.precision import DOUBLE
 from gelvo.code.program import MOST_BLOCKS, Path, Program, below_the_line, regions, small_power, without_number
 from gelvo.code.target import Target
 from gelvo.errors import ExportError
@@ -29,6 +30,7 @@ from gelvo.expression.nodes import (
     Constant,
     Expression,
     Junction,
+    Name,
     Node,
     Number,
     Power,
@@ -54,13 +56,13 @@ class Writer:
     ) -> None:
         """places: where the numbers of the outputs are stored, in languages that have such statements: a long program stores each one as
         soon as it is there, so that little is kept in the meantime."""
-        self.functions, self.syntax = target.functions, target.syntax
+        self.functions, self.syntax = target.tables(program.precision)
         self._target, self._program = target, program
         names = self._give_names(
             (function_name, program.layout.parameters_type(function_name), result_type(function_name)), taken
         )
         self.statements: list[Line] = []
-        self._stem, self._count = "part", 0
+        self._stem, self._count, self._kind = "part", 0, "number"
         used = [w.lower() for w in (*self.inputs, *self.groups, function_name)]
         while any(w.startswith(self._stem) for w in used):
             self._stem += "_"
@@ -134,10 +136,10 @@ class Writer:
                 stack += [(n, False) for n in (*node.children, *others) if n is not None and n is not node]
             self.statements.append(Statement(place, bare(self.render(e).text), STORE))
 
-    def kept(self, text: str, kind: str = "number", name: str = "") -> Piece:
+    def kept(self, text: str, kind: str = "", name: str = "") -> Piece:
         """A statement of its own; its name stands for the text from now on."""
         name = name or self._new_name()
-        self.statements.append(Statement(name, bare(text), kind))
+        self.statements.append(Statement(name, bare(text), kind or self._kind))
         return Piece(name, plain=True)
 
     def _new_name(self) -> str:
@@ -213,14 +215,18 @@ class Writer:
     # --- numbers -------------------------------------------------------------------------------------------------------------
 
     def literal(self, value: float) -> Piece:
-        text = repr(value) + self.syntax.get("literal", "")
+        precision = DOUBLE if self._kind == WIDE else self._program.precision
+        text = precision.digits(value) + self.syntax.get("literal", "")
         return Piece(text, binds=ATOM if value >= 0 else SUM, plain=value >= 0)
 
     def rounded(self, q: mpq) -> Piece:
         """The double nearest to a number."""
         value = nearest_float(q)
-        if value in (float("inf"), float("-inf")) or (q and not value):
-            raise ExportError(f"a number of about 10^{_magnitude(q)} is beyond what a double can hold")
+        precision = self._program.precision
+        if abs(value) > precision.largest or (q and not precision.rounded(value)):
+            raise ExportError(
+                f"a number of about 10^{_magnitude(q)} is beyond what a number of {precision.name} precision can hold"
+            )
         return self.literal(value)
 
     def _scaled(self, size: mpq, body: Piece) -> Piece:
@@ -306,7 +312,8 @@ class Writer:
 
     def _call(self, node: Call, done: Mapping[Node, Piece]) -> Piece:
         if node.function is CAREFUL:
-            return self._pairs.value(node.arguments[0])
+            inside = node.arguments[0]
+            return self._in_double(inside) if self._program.precision.is_single else self._pairs.value(inside)
         arguments = [done[a] for a in node.arguments]
         if node.function is GROUPED and arguments[0].binds == ATOM:
             return arguments[0]
@@ -317,6 +324,16 @@ class Writer:
                 result = self._filled(template, result, other)
             return result
         return self._filled(template, *arguments)
+
+    def _in_double(self, e: Expression) -> Piece:
+        """A part that is worked out in double precision, of numbers of single precision, and rounded once."""
+        outer = self.functions, self.syntax, self._named, self._kind
+        self.functions, self.syntax = self._target.wide or (self._target.functions, self._target.syntax)
+        self._kind = WIDE
+        self._named = {n: Piece(self.syntax["wide"].format(p.text)) for n, p in self._named.items() if isinstance(n, Name)}
+        text = self.render(e).text
+        self.functions, self.syntax, self._named, self._kind = outer
+        return Piece(self.syntax["narrow"].format(bare(text)), 1)
 
     def _cases(self, node: Cases, done: Mapping[Node, Piece]) -> Piece:
         """A choice between blocks, each of which works out what it alone needs; on one line where that is nothing."""
@@ -335,7 +352,7 @@ class Writer:
 
     @property
     def _has_blocks(self) -> bool:
-        return len(self._path) < MOST_BLOCKS
+        return len(self._path) < MOST_BLOCKS and self._kind != WIDE
 
     def _written_out(self, node: Cases, k: int, done: Mapping[Node, Piece]) -> tuple[str, list[Line], str]:
         value = node.values[k]

@@ -10,11 +10,14 @@ from gelvo.expression.traversal import postorder
 FUNCTION, DIVISION, PAIR, PAIR_FUNCTION = 12.0, 3.0, 20.0, 1500.0
 CALLS = {"sqrt": 4.0, "abs": 0.5, "sign": 1.0, "binade": 20.0, "floor": 1.0, "ceil": 1.0, "min": 1.0, "max": 1.0, "hypot": 6.0, "grouped": 0.0,
          "exp": 8.0, "ln": 8.0, "tan": 20.0, "atan2": 20.0, "asinh": 20.0, "acosh": 20.0, "atanh": 20.0, "expm1": 12.0, "log1p": 12.0}  # fmt: skip
-POWER = 25.0
+POWER, DOUBLE = 25.0, 1.5
 
 
-def cost(*formulas: Expression) -> float:
-    """The sum over all parts, each once; of cases the one that is worked out last, with the conditions."""
+def cost(*formulas: Expression, in_double: bool = False) -> float:
+    """The sum over all parts, each once; of cases the one that is worked out last, with the conditions.
+
+    in_double: what others work out on pairs is worked out in double precision.
+    """
     needed: dict[Node, None] = {}
     stack: list[Node] = [*formulas]
     while stack:
@@ -23,7 +26,11 @@ def cost(*formulas: Expression) -> float:
             needed[node] = None
             inside = isinstance(node, Call) and node.function is CAREFUL
             stack += () if inside else (node.otherwise, *node.conditions) if isinstance(node, Cases) else node.children
-    return sum(map(_one, needed))
+    return sum(_in_double(n) if in_double and isinstance(n, Call) and n.function is CAREFUL else _one(n) for n in needed)
+
+
+def _in_double(node: Call) -> float:
+    return DOUBLE * cost(node.arguments[0]) + 2
 
 
 def _one(node: Node) -> float:

@@ -10,6 +10,7 @@ from gelvo.code.accuracy import GOAL_ULP
 from gelvo.code.digits.points import FAR, Ends, Point
 from gelvo.code.digits.proving import proved_bound
 from gelvo.code.digits.search import LARGEST, Form, Place, carried, improved, worst_unexcused
+from gelvo.code.precision import DOUBLE, Precision
 from gelvo.code.sharing import shared_pairs
 from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.traversal import distinct_nodes, free_names
@@ -61,18 +62,23 @@ class Kept(NamedTuple):
 
 
 def with_digits(
-    outputs: Mapping[str, Expression], inputs: Sequence[Name], facts: Facts, ranges: Mapping[Name, Ends], goal: str
+    outputs: Mapping[str, Expression],
+    inputs: Sequence[Name],
+    facts: Facts,
+    ranges: Mapping[Name, Ends],
+    goal: str,
+    precision: Precision = DOUBLE,
 ) -> Kept:
     """Each output in the best form found for a goal.
 
     goal: "full", errors of a few ULP wherever they can be had; "condition", those that the condition of the formula allows; "plain",
     the formulas as they are, only measured.
     """
-    key = (tuple(outputs.items()), tuple(inputs), tuple(map(str, facts.given)), tuple(ranges.items()), goal)
+    key = (tuple(outputs.items()), tuple(inputs), tuple(map(str, facts.given)), tuple(ranges.items()), goal, precision)
     if key not in _made:
         while len(_made) >= MOST_MADE:
             _made.pop(next(iter(_made)), None)
-        _made[key] = _worked_out(outputs, inputs, facts, ranges, goal)
+        _made[key] = _worked_out(outputs, inputs, facts, ranges, goal, precision)
     return _made[key]
 
 
@@ -80,7 +86,12 @@ _made: dict[object, Kept] = {}  # of the last programs: the same formulas are of
 
 
 def _worked_out(
-    outputs: Mapping[str, Expression], inputs: Sequence[Name], facts: Facts, ranges: Mapping[Name, Ends], goal: str
+    outputs: Mapping[str, Expression],
+    inputs: Sequence[Name],
+    facts: Facts,
+    ranges: Mapping[Name, Ends],
+    goal: str,
+    precision: Precision,
 ) -> Kept:
     if goal == STEPS:
         return Kept(dict(outputs), {}, [], shared_pairs(outputs))
@@ -93,7 +104,7 @@ def _worked_out(
             kept.outputs[name] = kept.outputs[twin]
             kept.digits.update({name: kept.digits[twin]} if twin in kept.digits else {})
             continue
-        found = _one(name, e, inputs, facts, ranges, goal, len(outputs))
+        found = _one(name, e, inputs, facts, ranges, goal, len(outputs), precision)
         kept.outputs[name] = found.best.formula if isinstance(found, Tried) else found
         if isinstance(found, Tried) and len(found.place.points):
             tried.append(found)
@@ -121,12 +132,21 @@ class Tried(NamedTuple):
 
     def proved(self, form: Form) -> float:
         """The error of a form that is proved not to be exceeded."""
+        if self.place.precision.is_single:
+            return math.inf  # the bounds are those of doubles
         found = proved_bound(form.formula, self.plain.formula, self.place.inputs, self.place.ranges, self.place.facts)
         return found if found >= form.worst else math.inf  # a library worse than what is taken for granted proves nothing
 
 
 def _one(
-    name: str, e: Expression, inputs: Sequence[Name], facts: Facts, ranges: Mapping[Name, Ends], goal: str, many: int
+    name: str,
+    e: Expression,
+    inputs: Sequence[Name],
+    facts: Facts,
+    ranges: Mapping[Name, Ends],
+    goal: str,
+    many: int,
+    precision: Precision,
 ) -> Tried | Expression:
     """One output in its best form; the formula alone where it is too long, or one of too many, to be tried."""
     free, size = set(free_names(e)), distinct_nodes(e)
@@ -134,8 +154,8 @@ def _one(
     if many > MOST_OUTPUTS or size > MOST_CARRIED or not own:
         return e
     if size > LARGEST:
-        return carried(e, Place(e, own, facts, ranges, LONG_POINTS)) if goal != "plain" else e
-    place = Place(e, own, facts, ranges, far=FARTHEST if goal == "full" else FAR)
+        return carried(e, Place(e, own, facts, ranges, LONG_POINTS, precision=precision)) if goal != "plain" else e
+    place = Place(e, own, facts, ranges, far=FARTHEST if goal == "full" else FAR, precision=precision)
     plain, best = (place.form(e),) * 2 if goal == "plain" else improved(e, place, strict=goal == "full")
     return Tried(name, plain, best, place)
 

@@ -14,6 +14,7 @@ from typing import NamedTuple
 import gmpy2
 from gmpy2 import mpfr, mpq
 
+from gelvo.code.precision import DOUBLE
 from gelvo.deadline import checkpoint
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure
@@ -26,7 +27,7 @@ from gelvo.numbers.exact import nearest_float
 from gelvo.numbers.interval import NoValue, arithmetic, exact
 
 BITS, NODES, MOST_DEGREE = 240, 40, 28
-SMALL = mpq(1, 2**57)  # the largest relative error of the polynomial
+MORE_BITS = 4  # of the polynomial than of the numbers
 RADII = tuple(mpq(v) for v in ("2.5", "1.5", "1", "0.7", "0.5", "0.35", "0.2", "0.1", "0.05", "0.01"))
 MOST_AMPLIFIED = 6  # the sizes of the terms against their sum
 FORMS, MOST_LEADING = 3, 12
@@ -40,8 +41,8 @@ class Near(NamedTuple):
     radius: mpq
 
 
-def near_forms(e: Expression) -> Iterator[Near]:
-    """Forms of a formula in which a sum, or all of it, is a polynomial near 0 or far out."""
+def near_forms(e: Expression, bits: int = DOUBLE.bits) -> Iterator[Near]:
+    """Forms of a formula in which a sum, or all of it, is a polynomial near 0 or far out; bits: of the numbers of the code."""
     seen: set[Expression] = set()
     for node in [e, *reversed([n for n in postorder(e) if isinstance(n, Sum)])]:
         assert isinstance(node, Expression)
@@ -52,7 +53,7 @@ def near_forms(e: Expression) -> Iterator[Near]:
                     continue
                 seen.add(part)
                 for far in (False, True):
-                    for form, radius in _polynomials(part, letter, far):
+                    for form, radius in _polynomials(part, letter, far, bits + MORE_BITS):
                         replaced = substitute(substitute_plain(whole, {part: form}), {letter: kernel})
                         size = call("abs", kernel)
                         quantity = power(size, number(-1)) if far else size
@@ -123,7 +124,7 @@ def _enclosure(formula: Expression) -> Enclosure:
     return Enclosure(formula)
 
 
-def _polynomials(part: Expression, letter: Name, far: bool) -> Iterator[tuple[Expression, mpq]]:
+def _polynomials(part: Expression, letter: Name, far: bool, bits: int) -> Iterator[tuple[Expression, mpq]]:
     """(power of the letter times a polynomial, up to where it holds), in rising order of cost."""
     inner = substitute(part, {letter: power(letter, number(-1))}) if far else part
     f = Function(inner, letter)
@@ -133,7 +134,7 @@ def _polynomials(part: Expression, letter: Name, far: bool) -> Iterator[tuple[Ex
     parity = _parity(f)
     found = 0
     for radius in RADII:
-        fitted = _fitted(f, leading, parity, radius)
+        fitted = _fitted(f, leading, parity, radius, mpq(1, 1 << bits))
         if fitted is None:
             continue
         u = power(letter, number(-1)) if far else letter
@@ -167,8 +168,8 @@ def _parity(f: Function) -> int:
     return 0
 
 
-def _fitted(f: Function, leading: int, parity: int, radius: mpq) -> list[mpq] | None:
-    """The coefficients of the polynomial by which f(u)/u^k is replaced, lowest first."""
+def _fitted(f: Function, leading: int, parity: int, radius: mpq, small: mpq) -> list[mpq] | None:
+    """The coefficients of the polynomial by which f(u)/u^k is replaced, lowest first; small: its largest relative error."""
     both = not parity and f.at(-radius) is not None and f.at(-radius / 3) is not None
     span = radius * radius if parity else radius
     with gmpy2.context(gmpy2.get_context(), precision=2 * BITS):
@@ -186,7 +187,7 @@ def _fitted(f: Function, leading: int, parity: int, radius: mpq) -> list[mpq] | 
         smallest = min(abs(v) for _, v in values)
         if not smallest:
             return None
-        degree = next((n for n in range(MOST_DEGREE + 1) if sum(map(abs, coefficients[n + 1 :])) < smallest * SMALL), None)
+        degree = next((n for n in range(MOST_DEGREE + 1) if sum(map(abs, coefficients[n + 1 :])) < smallest * small), None)
         if degree is None:
             return None
         plain = monomials(coefficients[: degree + 1], span, both)

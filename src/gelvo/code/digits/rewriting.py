@@ -15,7 +15,7 @@ from gmpy2 import mpq
 from gelvo.code.digits import differences
 from gelvo.code.digits.complements import complements
 from gelvo.code.digits.differences import gaps
-from gelvo.code.digits.numeric import CAREFUL, EXPM1, expm1, grouped, hypot, is_numeric, log1p
+from gelvo.code.digits.numeric import CAREFUL, EXPM1, GROUPED, expm1, grouped, hypot, is_numeric, log1p
 from gelvo.code.fractions import is_power_of_two
 from gelvo.errors import GelvoError
 from gelvo.expression.building import multiply_all, number, power, scale, sqrt, total
@@ -317,13 +317,18 @@ def decaying(e: Expression, facts: Facts) -> Iterator[Expression]:
 
 def roots(e: Expression, facts: Facts) -> Iterator[Expression]:
     """The root of a sum of squares by hypot."""
-    if not (
-        isinstance(e, Power) and isinstance(e.exponent, Number) and abs(e.exponent.rational) == HALF and isinstance(e.base, Sum)
-    ):
+    if not (isinstance(e, Power) and isinstance(e.exponent, Number) and abs(e.exponent.rational) == HALF):
         return
-    sides = [_root_of(scale(t, c)) for t, c in e.base.items()]
-    if e.base.constant:
-        sides.append(_root_of(number(e.base.constant)))
+    base: Expression = e.base
+    front: Expression = ONE
+    if isinstance(base, Product) and len(base.factors) == 1:
+        front, base = number(base.coefficient), base.factors[0]
+    if not isinstance(base, Sum):
+        return
+    terms: list[Expression] = [_opened(scale(t, c) * front) for t, c in base.items()] + [number(base.constant) * front] * bool(
+        base.constant
+    )
+    sides = [_root_of(t) for t in terms]
     known = [s for s in sides if s is not None]
     if 2 <= len(known) == len(sides) <= 4:
         result = known[0]
@@ -332,20 +337,30 @@ def roots(e: Expression, facts: Facts) -> Iterator[Expression]:
         yield result if e.exponent.rational > 0 else power(result, number(-1))
 
 
+def _opened(term: Expression) -> Expression:
+    """A product whose factors that are added up by themselves are products as well."""
+    coefficient = number(term.coefficient) if isinstance(term, Product) else ONE
+    inner = [f.arguments[0] if isinstance(f, Call) and f.function is GROUPED else f for f in factors_in(term)]
+    return multiply_all([coefficient, *inner])
+
+
 def _root_of(term: Expression) -> Expression | None:
-    """A formula whose square a term is."""
+    """A formula whose square a term is, where it is not negative; a term that is no number has a square in it."""
     if isinstance(term, Number):
         root = sqrt(term)
         return root if isinstance(root, Number) and term.rational >= 0 else None
     coefficient = number(term.coefficient) if isinstance(term, Product) else ONE
-    half = _root_of(coefficient)
+    if not isinstance(coefficient, Number) or not coefficient.is_rational or coefficient.rational < 0:
+        return None
     halves: list[Expression] = []
+    odd: list[Expression] = []
     for factor in factors_in(term):
         base, exponent = base_and_exponent(factor)
-        if not (isinstance(exponent, Number) and exponent.is_whole and exponent.rational % 2 == 0):
-            return None
-        halves.append(power(base, number(exponent.rational / 2)))
-    return None if half is None else multiply_all([half, *halves])
+        if isinstance(exponent, Number) and exponent.is_whole and exponent.rational % 2 == 0:
+            halves.append(power(base, number(exponent.rational / 2)))
+        else:
+            odd.append(absolute(factor))
+    return multiply_all([*halves, sqrt(multiply_all([coefficient, *odd]))]) if halves else None
 
 
 def powers_by_logarithm(e: Expression, facts: Facts) -> Iterator[Expression]:

@@ -22,6 +22,7 @@ from gelvo.code.digits.points import FAR, Ends, Point, points, scattered
 from gelvo.code.digits.rewriting import rewritings
 from gelvo.code.digits.scaling import scaled
 from gelvo.code.digits.trial import Trial, errors_of, function_of, values_at
+from gelvo.code.precision import DOUBLE, Precision
 from gelvo.deadline import checkpoint
 from gelvo.errors import GelvoError
 from gelvo.expression.building import number
@@ -36,8 +37,9 @@ if TYPE_CHECKING:
 
 DENSER = 4  # fresh points of one input are many
 FIRST_SEED, ATTEMPTS, MOST_FAILING, OFTEN = 20, 4, 40, 0.5
-POINTS, ROUNDS, KEPT, MOST_TRIES, LARGEST, MOST_SUMS, JOINED = 150, 4, 8, 400, 120, 8, 6
+POINTS, ROUNDS, KEPT, MOST_TRIES, LARGEST, MOST_SUMS, JOINED = 150, 6, 8, 400, 120, 8, 6
 SCREENED, ALIKE = 8000, 12  # points at which a form is compared with pairs, and those that are judged of one size of difference
+RARE = 0.03  # the part of the points that a limit has to leave on each side
 MOST_GUARDED = 0.5  # a sum smaller than this part of its terms has cancelled
 SPARE = 300.0  # what may be added in any case: products and sums on pairs, in units of an addition
 CHEAP, FEW = 1.5, 8.0  # what a form may cost that only keeps parts from overflowing where nobody stated that the code will run
@@ -90,11 +92,13 @@ class Place:
         ranges: Mapping[Name, Ends],
         count: int = POINTS,
         far: int = FAR,
+        precision: Precision = DOUBLE,
     ) -> None:
         """far: the largest power of ten tried where no end is stated."""
-        self.inputs, self.facts, self.ranges, self._far = list(inputs), facts, ranges, far
+        self.inputs, self.facts, self.ranges, self.precision = list(inputs), facts, ranges, precision
+        self._far = min(far, precision.far)
         self._sums = [_scalar(function_of(s, inputs)) for s in _sums(e)]
-        self.judge = judge_of(e, tuple(inputs), True)
+        self.judge = judge_of(e, tuple(inputs), True, precision)
         self.points: list[Point] = []
         self._values: list[tuple[float, bool]] = []
         self.add(self.drawn(count, FIRST_SEED))
@@ -105,7 +109,8 @@ class Place:
         import numpy
 
         with numpy.errstate(all="ignore"):
-            return points(self.inputs, self.facts, self.ranges, self._sums, count, seed, self._far)
+            drawn = points(self.inputs, self.facts, self.ranges, self._sums, count, seed, self._far)
+        return self.precision.points(drawn)
 
     def add(self, more: Iterable[Point]) -> None:
         """Further points, those with a right value."""
@@ -122,18 +127,18 @@ class Place:
         self.allowed = numpy.full(len(self.points), BAR_ULP)
         self._looked = numpy.zeros(len(self.points), dtype=int)  # how closely the condition was looked at, where it was needed
         columns = [numpy.array([p[k] for p in self.points], dtype=float) for k in range(len(self.inputs))]
-        self._trial = Trial(self.inputs, columns, len(self.points))
+        self._trial = Trial(self.inputs, columns, len(self.points), self.precision)
 
     def suspected(self, form: Expression, e: Expression, seed: int) -> list[Point]:
         """Of very many points those at which a form and the formula on pairs differ most: pairs are no judge, but they are quick."""
         import numpy
 
-        drawn = scattered(self.inputs, self.facts, self.ranges, SCREENED, seed, self._far)
+        drawn = self.precision.points(scattered(self.inputs, self.facts, self.ranges, SCREENED, seed, self._far))
         try:
-            found, other = values_at([form, careful(e)], self.inputs, drawn)
+            found, other = values_at([form, careful(e)], self.inputs, drawn, self.precision)
         except GelvoError:
             return []
-        apart = numpy.where(numpy.isfinite(other), errors_of(found, other), 0.0)
+        apart = numpy.where(numpy.isfinite(other), errors_of(found, other, self.precision), 0.0)
         chosen: dict[
             int, list[Point]
         ] = {}  # by the size of the difference: where pairs are wrong themselves it is beyond all measure
@@ -152,12 +157,12 @@ class Place:
         """A formula with its errors."""
         import numpy
 
-        errors = errors_of(self.values(e), self.right)
+        errors = errors_of(self.values(e), self.right, self.precision)
         unstated = numpy.zeros_like(self.hard) if self.ranges else self.hard
         beyond = int((unstated & (errors > BAR_ULP * BAR_ULP)).sum())
         errors = numpy.where(unstated, 0.0, errors)
         self._allow(errors)
-        spent = cost(e)
+        spent = self.cost(e)
         return Form(e, road, spent, errors, errors / self.allowed, numpy.full(len(self.points), spent), beyond)
 
     def _allow(self, errors: NDArray[float64]) -> None:
@@ -170,6 +175,10 @@ class Place:
                 if condition is not None:
                     self.allowed[k] = max(self.allowed[k], BAR_ULP * (1 + condition))
                 self._looked[k] = closely
+
+    def cost(self, e: Expression) -> float:
+        """What working a formula out costs."""
+        return cost(e, in_double=self.precision.is_single)
 
     def values(self, e: Expression) -> NDArray[float64]:
         """What code would give at the points."""
@@ -193,9 +202,11 @@ def improved(e: Expression, place: Place, strict: bool = True) -> tuple[Form, Fo
     plain = place.form(e)
     if not len(place.points) or distinct_nodes(e) > LARGEST or _enough(plain, strict):
         return plain, plain
+    kept: dict[Expression, Form] = {}
     others = cache(lambda formula: list(islice(rewritings(formula, place.facts), MOST_TRIES)))
     for attempt in range(ATTEMPTS):
         best = _searched(_Search(place.form(e), place, strict, others))
+        kept[best.formula] = best
         seed = FIRST_SEED + 1 + attempt
         drawn = place.drawn(POINTS * (DENSER if len(place.inputs) == 1 else 1), seed)
         suspected = place.suspected(best.formula, e, seed + ATTEMPTS)
@@ -203,7 +214,8 @@ def improved(e: Expression, place: Place, strict: bool = True) -> tuple[Form, Fo
         if not fresh:
             break
         place.add(fresh)
-    plain, best = place.form(e), place.form(best.formula, best.road)
+    plain = place.form(e)
+    best = min((place.form(f.formula, f.road) for f in kept.values()), key=lambda form: _rank(form, plain))
     if best.worst > GOAL_ULP and plain.worst <= BAR_ULP and not plain.beyond:
         return plain, plain  # within the bar as it was written, and nothing else is better by much
     return plain, min(best, plain, key=lambda form: _rank(form, plain))
@@ -323,7 +335,7 @@ class _Search:
         """Polynomials near a point where digits are lost."""
         pool = list(_front([f for f in self.forms.values() if not _joined(f)]))
         for source in {f.formula: f for f in (self.plain, *pool[:3])}.values():
-            for near in near_forms(source.formula):
+            for near in near_forms(source.formula, self.place.precision.bits):
                 if self.add(near.formula, (*source.road, "polynomial")) is not None:
                     self.limited[near.formula] = near.quantity, float(near.radius)
         self.join()
@@ -334,7 +346,7 @@ class _Search:
         inside = []
         for source in {f.formula: f for f in (self.plain, *pool[:2])}.values():
             for form in careful_forms(source.formula):
-                found = self.add(form, (*source.road, "pairs"))
+                found = self.add(form, (*source.road, "doubles" if self.place.precision.is_single else "pairs"))
                 if found is not None:
                     inside.append(found)
         others = list({f.formula: f for f in (self.best, self.plain, *pool[:4])}.values())
@@ -369,7 +381,7 @@ class _Search:
         if e in self.forms:
             return
         errors, over = (numpy.where(joint.where, a, b) for a, b in ((one.errors, other.errors), (one.over, other.over)))
-        test = cost(e) - cost(other.formula)
+        test = self.place.cost(e) - self.place.cost(other.formula)
         spent = numpy.where(joint.where, one.spent, other.spent) + test
         # hard points are many among those tried, and few where the code will run
         usual = float(numpy.median(other.spent))
@@ -378,7 +390,7 @@ class _Search:
 
     def _joints(self, pool: Sequence[Form]) -> Iterator[_Joint]:
         found: list[tuple[float, float, int, _Joint]] = []
-        by_inputs = [_Limit(q, ONE, self.place.values(q), math.inf) for q in quantities(self.place.inputs)]
+        by_inputs = [_Limit(q, ONE, self.place.values(q), math.inf, usual=True) for q in quantities(self.place.inputs)]
         others = [(f, [*by_inputs, *self._limits_by_guards(f)]) for f in pool if f.formula not in self.limited]
         for one in pool:
             quantity, most = self.limited.get(one.formula, (None, math.inf))
@@ -405,7 +417,8 @@ class _Joint(NamedTuple):
 class _Limit(NamedTuple):
     """What a limit may be set on: a quantity against a unit, their quotient at the points, and up to which one it makes sense.
 
-    guarded: the quantity is a sum, the unit that of the sizes of its terms.
+    guarded: the quantity is a sum, the unit that of the sizes of its terms; usual: the quantity is an input, whose limit means nothing by
+    itself.
     """
 
     quantity: Expression
@@ -413,6 +426,7 @@ class _Limit(NamedTuple):
     sizes: NDArray[float64]
     most: float
     guarded: bool = False
+    usual: bool = False
 
     def between(self, one: Form, other: Form) -> tuple[float, _Joint] | None:
         """(worst error, the two forms at the best limit), one below it."""
@@ -420,7 +434,10 @@ class _Limit(NamedTuple):
         if found is None:
             return None
         worst, limit = found
-        return worst, _Joint(one, self.quantity, number(limit) * self.unit, self.sizes < float(limit), other)
+        where = self.sizes < float(limit)
+        if self.usual and not RARE < where.mean() < 1 - RARE:
+            return None  # where nearly no point lies a form is better by chance
+        return worst, _Joint(one, self.quantity, number(limit) * self.unit, where, other)
 
 
 def _joined(form: Form) -> bool:

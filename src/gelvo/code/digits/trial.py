@@ -16,6 +16,7 @@ from gmpy2 import mpq
 from gelvo.code.digits.numeric import CAREFUL, is_numeric
 from gelvo.code.fractions import divided, held_exactly
 from gelvo.code.numpy_target import FUNCTIONS, SYNTAX, function_source
+from gelvo.code.precision import DOUBLE, Precision
 from gelvo.code.program import Program, small_power
 from gelvo.expression.display import product_parts, sum_terms
 from gelvo.expression.nodes import (
@@ -74,21 +75,29 @@ def _template(text: str, count: int) -> Callable[..., Any]:
     return function
 
 
-def values_at(formulas: Sequence[Expression], inputs: Sequence[Name], points: Sequence[Sequence[float]]) -> list[Any]:
+def values_at(
+    formulas: Sequence[Expression], inputs: Sequence[Name], points: Sequence[Sequence[float]], precision: Precision = DOUBLE
+) -> list[Any]:
     """What code would give for each of some formulas at points."""
     import numpy
 
     columns = [numpy.array([p[k] for p in points], dtype=float) for k in range(len(inputs))]
-    trial = Trial(inputs, columns, len(points))
+    trial = Trial(inputs, columns, len(points), precision)
     return [trial.values(e) for e in formulas]
 
 
 class Trial:
     """The values of formulas in doubles at some points, whose coordinates are the columns."""
 
-    def __init__(self, inputs: Sequence[Name], columns: Sequence[NDArray[float64]], count: int) -> None:
-        self._inputs, self._columns, self._count = list(inputs), list(columns), count
-        self._known: dict[Node, Any] = dict(zip(inputs, columns, strict=True))
+    def __init__(
+        self, inputs: Sequence[Name], columns: Sequence[NDArray[float64]], count: int, precision: Precision = DOUBLE
+    ) -> None:
+        import numpy
+
+        self._inputs, self._columns, self._count, self._precision = list(inputs), list(columns), count, precision
+        self._type = numpy.float32 if precision.is_single else numpy.float64
+        self._known: dict[Node, Any] = {n: c.astype(self._type) for n, c in zip(inputs, columns, strict=True)}
+        self._in_double: Trial | None = None
 
     def values(self, e: Expression) -> NDArray[float64]:
         """The values of a formula at the points."""
@@ -102,7 +111,10 @@ class Trial:
                 if node in self._known:
                     continue
                 if ready:
-                    self._known[node] = self._one(node)
+                    value = self._one(node)
+                    if self._precision.is_single and getattr(value, "dtype", None) == numpy.float64:
+                        value = value.astype(self._type)
+                    self._known[node] = value
                 else:
                     stack.append((node, True))
                     stack.extend((c, False) for c in _needed(node))
@@ -156,6 +168,9 @@ class Trial:
         return _template(SYNTAX["power"], 2)(base, self._known[exponent])
 
     def _call(self, node: Call) -> Any:
+        if node.function is CAREFUL and self._precision.is_single:
+            self._in_double = self._in_double or Trial(self._inputs, self._columns, self._count)
+            return self._in_double.values(node.arguments[0])
         if node.function is CAREFUL:
             return function_of(node, self._inputs)(*self._columns)
         inside = [self._known[x] for x in node.arguments]
@@ -224,11 +239,10 @@ def _multiplied(factors: Sequence[Any]) -> Any:
     return value
 
 
-def errors_of(found: NDArray[float64], right: NDArray[float64]) -> NDArray[float64]:
+def errors_of(found: NDArray[float64], right: NDArray[float64], precision: Precision = DOUBLE) -> NDArray[float64]:
     """The distance from the right values in units of their last places."""
     import numpy
 
     with numpy.errstate(all="ignore"):
-        unit = numpy.spacing(numpy.abs(right))
-        distance = numpy.abs(found - right) / unit
+        distance = numpy.abs(found - right) / precision.units(right)
     return numpy.where(found == right, 0.0, numpy.where(numpy.isfinite(distance), numpy.minimum(distance, WORST), WORST))
