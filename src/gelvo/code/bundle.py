@@ -319,19 +319,26 @@ def unchecked_code(
     target, numbers = _target_for(language, name, digits, accepted_ulp, precision)
     forms, formulas = outputs_stated(outputs, name)
     wanted, grouped = inputs_stated(inputs, parameters)
-    arguments = take(*formulas, variables=wanted, given=given)
-    forms, real = in_real_numbers(forms, [numbers_of(e) for e in arguments.expressions], arguments.facts)
-    layout = layout_of(arguments.names, grouped, forms, shared)
-    read, places, layout = _with_derivatives(also, dict(zip(flat_names(forms), real, strict=True)), list(arguments.names), layout)
+    taken = take(*formulas, variables=wanted, given=given)
+    forms, real = in_real_numbers(forms, [numbers_of(e) for e in taken.expressions], taken.facts)
+    layout = layout_of(taken.names, grouped, forms, shared)
+    read, places, layout = _with_derivatives(also, dict(zip(flat_names(forms), real, strict=True)), list(taken.names), layout)
     ends = ends_stated(ranges or {}, places)
-    small = len(read) == 1 and all(distinct_nodes(e) <= SMALL for e in read.values())
-    goal = STEPS if by_largest else digits or ("full" if ends or small else "condition")
     ready = make_program(read, places, target.tables(numbers)[0]).outputs
+    symbols = _in_symbols(ready, places, written_with)
     stated = Stated(
-        ready, arguments.facts, ends, goal, *_in_symbols(ready, places, written_with), accepted_ulp, by_largest, numbers
+        ready, taken.facts, ends, digits or _goal(read, bool(ends), by_largest), *symbols, accepted_ulp, by_largest, numbers
     )
     head = prose(name, read, places, units or {}, stated, layout)
     return CodeBundle(name, target, places, stated, head, None if layout.is_plain else layout)
+
+
+def _goal(read: Mapping[str, Expression], asked: bool, by_largest: bool) -> str:
+    """Which digits are looked for where nobody says it; asked: whether it was stated where the code will run."""
+    if by_largest:
+        return STEPS
+    small = len(read) == 1 and all(distinct_nodes(e) <= SMALL for e in read.values())
+    return "full" if asked or small else "condition"
 
 
 def _with_derivatives(

@@ -24,7 +24,7 @@ from gelvo.expression.nodes import Expression, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import postorder, rebuild
 from gelvo.numbers.exact import Gaussian
 
-WORTH = 3.0  # what is saved at least, in units of an addition: formulas are left as they were written for less
+WORTH = 2.0  # what is saved at least, in units of an addition: formulas are left as they were written for less
 LONGEST = 40  # what is longer is added up in groups anyway
 
 Pair = tuple[Any, Any, Any]  # two parts, and the ratio of their coefficients; parts are numbers of a table

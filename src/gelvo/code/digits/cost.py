@@ -13,10 +13,10 @@ CALLS = {"sqrt": 4.0, "abs": 0.5, "sign": 1.0, "binade": 20.0, "floor": 1.0, "ce
 POWER, DOUBLE = 25.0, 1.5
 
 
-def cost(*formulas: Expression, in_double: bool = False) -> float:
+def cost(*formulas: Expression, in_double: bool = False, whole: bool = False) -> float:
     """The sum over all parts, each once; of cases the one that is worked out last, with the conditions.
 
-    in_double: what others work out on pairs is worked out in double precision.
+    in_double: what others work out on pairs is worked out in double precision; whole: all that is written counts, whichever case it is.
     """
     needed: dict[Node, None] = {}
     stack: list[Node] = [*formulas]
@@ -25,7 +25,8 @@ def cost(*formulas: Expression, in_double: bool = False) -> float:
         if node not in needed:
             needed[node] = None
             inside = isinstance(node, Call) and node.function is CAREFUL
-            stack += () if inside else (node.otherwise, *node.conditions) if isinstance(node, Cases) else node.children
+            chosen = isinstance(node, Cases) and not whole
+            stack += () if inside else (node.otherwise, *node.conditions) if chosen else node.children  # type: ignore[attr-defined]
     return sum(_in_double(n) if in_double and isinstance(n, Call) and n.function is CAREFUL else _one(n) for n in needed)
 
 

@@ -26,15 +26,21 @@ def cases(value: Expression, quantity: Expression, limit: Expression, otherwise:
     return interned(Cases, ((value, otherwise), (condition,)), lambda node: REAL)
 
 
-LARGEST, USUAL, LEAST = 1e308, mpq(1, 4), 0.02
+LARGEST, USUAL, LEAST, OUTER = 1e308, mpq(1, 4), 0.02, 0.6
 
 
 def best_limit(
-    inside: NDArray[float64], outside: NDArray[float64], sizes: NDArray[float64], most: float = math.inf, guarded: bool = False
+    inside: NDArray[float64],
+    outside: NDArray[float64],
+    sizes: NDArray[float64],
+    most: float = math.inf,
+    guarded: bool = False,
+    far_out: bool = False,
 ) -> tuple[float, mpq] | None:
     """(worst error, limit) for one form where sizes lie below a limit and the other one elsewhere.
 
-    guarded: the size is that of a sum against its terms, whose inverse is what the errors of the terms grow by.
+    guarded: the size is that of a sum against its terms, whose inverse is what the errors of the terms grow by; far_out: the limit shall be
+    large, because what stands inside costs less.
     """
     import numpy
 
@@ -51,7 +57,9 @@ def best_limit(
     first, last = float(size[good[0]]), float(min(size[good[-1] + 1], most * 1.0000001, LARGEST))
     if guarded and last < LEAST:
         return None  # a form that is good only where nearly nothing is left of a sum is so by chance
-    return worst, USUAL if guarded and first < USUAL < last else round_between(first, last)
+    if guarded and first < USUAL < last:
+        return worst, USUAL
+    return worst, round_between(max(first, last * OUTER) if far_out and last > 0 else first, last)
 
 
 def round_between(low: float, high: float) -> mpq:

@@ -8,7 +8,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from copy import copy
-from functools import cache
+from functools import cache, lru_cache
 from itertools import islice, product
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -209,16 +209,18 @@ def improved(e: Expression, place: Place, strict: bool = True) -> tuple[Form, Fo
         kept[best.formula] = best
         seed = FIRST_SEED + 1 + attempt
         drawn = place.drawn(POINTS * (DENSER if len(place.inputs) == 1 else 1), seed)
-        suspected = place.suspected(best.formula, e, seed + ATTEMPTS)
+        suspected = place.suspected(best.formula, e, seed + ATTEMPTS) if place.ranges else []
         fresh = _failing(best, place, [*suspected, *drawn, *beside_limits(best.formula, place.inputs, drawn)])
         if not fresh:
             break
         place.add(fresh)
     plain = place.form(e)
-    best = min((place.form(f.formula, f.road) for f in kept.values()), key=lambda form: _rank(form, plain))
+    best = min(
+        (place.form(f.formula, f.road) for f in kept.values()), key=lambda form: _rank(form, plain, bool(place.ranges), strict)
+    )
     if best.worst > GOAL_ULP and plain.worst <= BAR_ULP and not plain.beyond:
         return plain, plain  # within the bar as it was written, and nothing else is better by much
-    return plain, min(best, plain, key=lambda form: _rank(form, plain))
+    return plain, min(best, plain, key=lambda form: _rank(form, plain, bool(place.ranges), strict))
 
 
 def carried(e: Expression, place: Place) -> Expression:
@@ -286,12 +288,15 @@ class _Search:
         self._keep(found)
         return found
 
+    def _rank(self, form: Form) -> tuple[float, ...]:
+        return _rank(form, self.plain, bool(self.place.ranges), self.strict)
+
     def _reached(self) -> bool:
         return self.best.worst <= GOAL_ULP if self.strict else self.best.passes
 
     def _keep(self, found: Form) -> None:
         self.forms[found.formula] = found
-        if _rank(found, self.plain) < _rank(self.best, self.plain):
+        if self._rank(found) < self._rank(self.best):
             self.best = found
 
     def rewrite(self) -> None:
@@ -430,7 +435,7 @@ class _Limit(NamedTuple):
 
     def between(self, one: Form, other: Form) -> tuple[float, _Joint] | None:
         """(worst error, the two forms at the best limit), one below it."""
-        found = best_limit(one.errors, other.errors, self.sizes, self.most, self.guarded)
+        found = best_limit(one.errors, other.errors, self.sizes, self.most, self.guarded, far_out=one.cost < other.cost)
         if found is None:
             return None
         worst, limit = found
@@ -444,17 +449,30 @@ def _joined(form: Form) -> bool:
     return "or" in form.road
 
 
-def _rank(form: Form, plain: Form) -> tuple[float, ...]:
-    """What is better comes first: all digits, then those that the condition leaves; the plain form rather than a dear one."""
+def _rank(form: Form, plain: Form, asked: bool, strict: bool) -> tuple[float, ...]:
+    """What is better comes first: all digits, then those that the condition leaves; the plain form rather than a dear one.
+
+    asked: whether it was stated where the code will run; strict: whether more is wanted than what the condition leaves.
+    """
     if ((form.over > 1) & (plain.over <= 1)).any():
         return 5.0, form.lost, form.cost  # digits that the plain form keeps are not given away for others
     if not form.passes:
         return 4.0, form.lost, form.cost
-    dear = form.cost > DEAREST * plain.cost + SPARE
+    if asked:
+        dear = form.cost > DEAREST * plain.cost + SPARE
+    else:  # what has to be read counts, whichever case it is
+        dear = form is not plain and _to_read(form.formula) > DEAREST * _to_read(plain.formula) + FEW
     far = form.beyond if form.cost <= CHEAP * plain.cost + FEW else max(plain.beyond, form.beyond)
+    if not strict:
+        return 0.0, far, form.cost, form.worst
     if form.worst <= GOAL_ULP:
         return (3.0 if dear else 0.0), far, form.cost, form.worst
     return (2.0 if dear else 1.0), far, form.lost, form.cost
+
+
+@lru_cache(maxsize=4096)
+def _to_read(e: Expression) -> float:
+    return cost(e, whole=True)
 
 
 def _front(forms: Iterable[Form]) -> Iterator[Form]:
