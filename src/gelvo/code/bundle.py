@@ -317,26 +317,31 @@ def unchecked_code(
     """The code, not built and run yet; written_with: a formula with the symbols of a derivation, and what those are; shared: what the
     structure of the parameters is named after, where it is not the function; by_largest: see Stated."""
     target, numbers = _target_for(language, name, digits, accepted_ulp, precision)
+    read, places, layout, facts = _read(outputs, name, inputs, parameters, given, shared, also)
+    ends = ends_stated(ranges or {}, places)
+    goal = STEPS if by_largest else digits or _goal(read, bool(ends))
+    ready = make_program(read, places, target.tables(numbers)[0]).outputs
+    symbols = _in_symbols(ready, places, written_with)
+    stated = Stated(ready, facts, ends, goal, *symbols, accepted_ulp, by_largest, numbers)
+    head = prose(name, read, places, units or {}, stated, layout)
+    return CodeBundle(name, target, places, stated, head, None if layout.is_plain else layout)
+
+
+def _read(
+    outputs: object, name: str, inputs: object, parameters: object, given: Iterable[object], shared: str, also: Sequence[str]
+) -> tuple[dict[str, Expression], list[Name], Layout, Facts]:
+    """The formulas of the outputs in real numbers, the names of the inputs, how both travel, and what is given."""
     forms, formulas = outputs_stated(outputs, name)
     wanted, grouped = inputs_stated(inputs, parameters)
     taken = take(*formulas, variables=wanted, given=given)
     forms, real = in_real_numbers(forms, [numbers_of(e) for e in taken.expressions], taken.facts)
     layout = layout_of(taken.names, grouped, forms, shared)
-    read, places, layout = _with_derivatives(also, dict(zip(flat_names(forms), real, strict=True)), list(taken.names), layout)
-    ends = ends_stated(ranges or {}, places)
-    ready = make_program(read, places, target.tables(numbers)[0]).outputs
-    symbols = _in_symbols(ready, places, written_with)
-    stated = Stated(
-        ready, taken.facts, ends, digits or _goal(read, bool(ends), by_largest), *symbols, accepted_ulp, by_largest, numbers
-    )
-    head = prose(name, read, places, units or {}, stated, layout)
-    return CodeBundle(name, target, places, stated, head, None if layout.is_plain else layout)
+    read = dict(zip(flat_names(forms), real, strict=True))
+    return *_with_derivatives(also, read, list(taken.names), layout), taken.facts
 
 
-def _goal(read: Mapping[str, Expression], asked: bool, by_largest: bool) -> str:
+def _goal(read: Mapping[str, Expression], asked: bool) -> str:
     """Which digits are looked for where nobody says it; asked: whether it was stated where the code will run."""
-    if by_largest:
-        return STEPS
     small = len(read) == 1 and all(distinct_nodes(e) <= SMALL for e in read.values())
     return "full" if asked or small else "condition"
 
