@@ -205,3 +205,26 @@ def test_what_several_formulas_have_in_common_is_worked_out_once():
     source = gelvo.export_code(outputs, [*names, "x", "y", "z"], "c", "many", check=False, given=["x > 0"]).files["many.c"]
     body = source.split("\n{\n")[1].split("\n}")[0]
     assert body.count("*") <= 28 and body.count("+") <= 16, body  # 7 outputs of 11 products and 3 sums each
+
+
+@pytest.mark.parametrize("language", ["c", "c++"])
+def test_outputs_that_are_one_formula_of_neighbours_are_a_loop(language):
+    """A chain of 120 masses: its ends stand alone, what is between them is written once."""
+    count = 120
+    places, speeds = (gelvo.variables(*[f"{letter}_{k}" for k in range(count)]) for letter in ("x", "v"))
+    i, c = gelvo.variables("i", "c")  # an input may be called as counters usually are
+    forces = []
+    for k in range(count):
+        left, right = places[k - 1] if k else 0, places[k + 1] if k + 1 < count else 0
+        forces.append(i * (left - 2 * places[k] + right) - c * speeds[k] + gelvo.sin(places[k]) ** 3)
+    forces[70] = gelvo.cos(places[0])  # one in the middle is another
+    bundle = gelvo.export_code({"force": forces}, [{"x": places}, {"v": speeds}, "i", "c"], language, "chain")
+    text = bundle.files["chain.c" if language == "c" else "chain.hpp"]
+    assert text.count("for (int ") == 2 and len(text.splitlines()) < 80
+    assert "1; i_ < 70" in text.replace("i__", "i_") and "cos(x[0])" in text
+    if language == "c":
+        x, v = numpy.sin(numpy.arange(count)), numpy.cos(3.0 * numpy.arange(count))
+        near = numpy.concatenate([[0.0], x, [0.0]])
+        right = 2.5 * (near[:-2] - 2 * x + near[2:]) - 0.3 * v + numpy.sin(x) ** 3
+        right[70] = numpy.cos(x[0])
+        assert numpy.allclose(bundle.call(x, v, 2.5, 0.3), right, rtol=1e-14, atol=1e-15)

@@ -19,6 +19,7 @@ from gelvo.code.digits.ranges import ends_stated
 from gelvo.code.digits.trial import values_at
 from gelvo.code.heading import Stated, known, prose
 from gelvo.code.layout import STRUCTURE, VECTOR, Group, Layout, flat_names, inputs_stated, layout_of, outputs_stated, slices
+from gelvo.code.loops import better_in_loops, runs
 from gelvo.code.naming import check_function_name
 from gelvo.code.native import NativeFunction
 from gelvo.code.precision import PRECISIONS, Precision
@@ -83,6 +84,9 @@ class CodeBundle:
         self.program = Program(
             tuple(inputs), outputs, stated.symbols if outputs is not kept.shared else (), layout, stated.precision
         )
+        apart = self.program._replace(outputs=kept.outputs)
+        if target.has_loops and outputs is kept.shared and better_in_loops(apart, self.program):
+            self.program = apart
         self._told = list(stated.outputs), [n.name for n in inputs]  # what an outcome calls them
         everywhere = bool(stated.ranges)
         self._judges = {k: judge_of(e, tuple(inputs), everywhere, stated.precision) for k, e in stated.outputs.items()}
@@ -97,6 +101,8 @@ class CodeBundle:
         samples = Samples([], [], [])
         most = SHOWN_POINTS if len(self._judges) < MANY_OUTPUTS else FEW_POINTS
         usual = [p for p in self._points if all(j.right(p) is not None for j in self._judges.values())][: 2 * most]
+        # a loop adds up in an order of its own
+        inside = {k for r in runs(self.program) for k in range(r.start, r.stop)} if self._target.has_loops else set()
         formulas = list(self.program.outputs.values())
         found = (
             values_at(formulas, self.program.inputs, usual, self._stated.precision)
@@ -112,7 +118,7 @@ class CodeBundle:
                 abs(float(column[place]) - r) <= bar(0.0) / BAR_ULP for column, r, bar in zip(found, right, bars, strict=False)
             ]
             judged = [
-                (r, 0.0) if near and near[k] else j.at(point)
+                (r, 0.0) if near and near[k] and k not in inside else j.at(point)
                 for k, (j, r) in enumerate(zip(self._judges.values(), right, strict=True))
             ]
             if all(j is not None for j in judged):

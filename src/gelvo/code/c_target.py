@@ -250,4 +250,4 @@ def compiler() -> str:
     return tool("CC", ("cc", "gcc", "clang"), "no C compiler was found: install one (cc)")
 
 
-TARGET = Target("c", FUNCTIONS, SYNTAX, RESERVED, files, driver, commands, MODULES, single=SINGLE)
+TARGET = Target("c", FUNCTIONS, SYNTAX, RESERVED, files, driver, commands, MODULES, single=SINGLE, has_loops=True)

@@ -60,16 +60,17 @@ def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -
     writer, guard = writer_for(program, TARGET, name, "."), f"{name.upper()}_HPP"
     helpers = arithmetic(writer.statements, "pairs.c", "\n\n")
     shown = [*prose, *writer.renamed, *BUILD]
+    declaration = [f"    {_result(program, name)} out;"]
     lines = [
         f"/* {comment(shown[0])}", *[f" * {comment(line)}".rstrip() for line in shown[1:]], " */", f"#ifndef {guard}", f"#define {guard}", "",
         "#include <array>", "#include <cmath>", "#include <limits>", "", *structures(program, name, writer, "std"),
         *[line for block in helpers for line in (_in_cpp(block), "")], *folded(_signature(program, name, writer)), "{",
-        *unpacked(program, writer, "."), *in_braces(writer.statements, "    ", f"const {number_word(program)}", "const pair", number_word(program)),
+        *unpacked(program, writer, "."), *declaration * writer.is_stored, *in_braces(writer.statements, "    ", f"const {number_word(program)}", "const pair", number_word(program)),
     ]  # fmt: skip
     if program.layout.is_number:
         lines.append(f"    return {writer.results[0]};")
     else:
-        lines += [f"    {_result(program, name)} out;", *stored(program, writer, "."), "    return out;"]
+        lines += [*declaration * (not writer.is_stored), *stored(program, writer, "."), "    return out;"]
     opening = [
         f"/* Compares {name} with correctly rounded values: c++ -std=c++17 test_{name}.cpp */", f'#include "{name}.hpp"', "", "#include <cstdio>",
         "using std::printf;",
@@ -138,4 +139,4 @@ def compiler() -> str:
     return tool("CXX", ("c++", "g++", "clang++"), "no C++ compiler was found: install one (g++)")
 
 
-TARGET = Target("c++", FUNCTIONS, SYNTAX, RESERVED, files, driver, commands, C_MODULES, single=SINGLE)
+TARGET = Target("c++", FUNCTIONS, SYNTAX, RESERVED, files, driver, commands, C_MODULES, single=SINGLE, has_loops=True)

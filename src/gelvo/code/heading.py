@@ -15,7 +15,7 @@ from gelvo.code.precision import DOUBLE, Precision
 from gelvo.expression.nodes import Expression, Name
 from gelvo.facts.store import Facts
 
-MOST_PROSE, MOST_LINES, WIDTH = 4000, 200, 92
+MOST_PROSE, MOST_LINES, WIDTH, MOST_MEMBERS = 4000, 200, 92, 40
 DOMAINS = {
     "positive": "> 0", "nonnegative": ">= 0", "negative": "< 0", "nonzero": "not 0", "integer": "a whole number",
     "natural": "a whole number >= 0",
@@ -70,7 +70,8 @@ def _inputs(inputs: Sequence[Name], units: Mapping[str, str], said: Stated, layo
     told = [_input(n, units, said.ranges) for n in inputs]
     words: list[str] = []
     for place, group in layout.starts():
-        own = ", ".join(told[place : place + len(group.members)])
+        each = told[place : place + len(group.members)]
+        own = ", ".join(each if len(each) <= MOST_MEMBERS else [*each[:2], "...", f"{each[-1]} ({len(each)} numbers)"])
         shown = {NUMBER: own, VECTOR: f"{group.name} = [{own}]", STRUCTURE: f"{group.name} = {{{own}}}"}
         words.append(shown[group.kind])
     return ", ".join(words)

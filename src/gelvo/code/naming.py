@@ -60,15 +60,20 @@ def meaning(node: Node, named: Mapping[Node, Piece]) -> str:
         if node.name == "grouped":
             return meaning(inner, named)
         if isinstance(inner, Name) and inner in named:
-            return f"{node.name}_{named[inner].text}"
+            return f"{node.name}_{_word(named[inner])}"
         return ALONE.get(node.name, node.name)
     if isinstance(node, Power) and isinstance(node.exponent, Number) and node.exponent.is_rational:
         power = node.exponent.rational
         if isinstance(node.base, Name) and node.base in named and power in POWERS:
-            return f"{named[node.base].text}_{POWERS[int(power)]}"
+            return f"{_word(named[node.base])}_{POWERS[int(power)]}"
         if power.denominator == 2 and power > 0:
             return "root"
     return ""
+
+
+def _word(piece: Piece) -> str:
+    """What a name is called in the code: of a member of a vector the vector."""
+    return piece.text.partition("[")[0]
 
 
 def result_type(name: str) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from gelvo.code.numpy_target import TARGET, function_source
+from gelvo.code.numpy_target import BUILTINS, TARGET, function_source
 from gelvo.code.program import make_program
 from gelvo.errors import DomainError
 from gelvo.expression.nodes import Expression, Name
@@ -23,7 +23,7 @@ class NumericFunction:
         self.source = function_source(make_program(outputs, inputs, TARGET.functions), "formula")
         shown = ", ".join(map(str, outputs.values()))
         self.__doc__ = f"{shown if len(shown) < 400 else 'formulas'} as a function of {', '.join(n.name for n in inputs)}"
-        space: dict[str, Any] = {"numpy": numpy, "__builtins__": {"float": float, "tuple": tuple}}
+        space: dict[str, Any] = {"numpy": numpy, "__builtins__": BUILTINS}
         if "special." in self.source:
             from scipy import special
 

@@ -81,6 +81,7 @@ WHERE_ONLY = '''def where_only(condition, inside, values, outside):
     if numpy.any(condition):
         result[condition] = inside(*[v[condition] for v in values])
     return result[()]'''
+BUILTINS = {"float": float, "tuple": tuple, "map": map, "any": any, "range": range, "len": len}  # what a function may name
 RESERVED = frozenset(
     (
         "where_only",
@@ -92,9 +93,7 @@ RESERVED = frozenset(
         "special",
         "result",
         "shape",
-        "float",
-        "tuple",
-        "range",
+        *BUILTINS,
         *PAIRS,
     )
 )
@@ -108,10 +107,9 @@ def function_source(program: Program, name: str, prose: Sequence[str] = (), name
     named: whether several outputs come back by name.
     """
     writer = Writer(program, TARGET, name)
-    number = "numpy.float32" if program.precision.is_single else "float"
+    number = "numpy.float32" if program.precision.is_single else "numpy.float64"
     prose, inputs = [*prose, *writer.renamed], writer.inputs
     lines = _opening(program, name, writer, prose, number)
-    shape = f"numpy.broadcast_shapes({', '.join(f'numpy.shape({i})' for i in inputs)})" if inputs else "()"
     pad = "    "
     if any(isinstance(n, Cases) or is_numeric(n, CAREFUL) for e in program.outputs.values() for n in postorder(e)):
         # what is not chosen may be out of its domain
@@ -121,14 +119,37 @@ def function_source(program: Program, name: str, prose: Sequence[str] = (), name
     lines += _block(writer.statements, pad, inputs, functions)
     lines += [
         *listed(f"{pad}result = (", writer.results, ")"),
-        *folded(f"    shape = {shape}"),
-        "    result = tuple(",
-        f"        v if numpy.shape(v) == shape else numpy.broadcast_to(v, shape).astype({number}) for v in result",
-        "    )",
+        *_in_shape(program, inputs, number),
         *_returned(program, name, writer, named),
     ]
     helpers = arithmetic(writer.statements, "pairs.py", "\n\n\n")
     return "\n\n\n".join([*helpers, *[WHERE_ONLY] * bool(functions), *functions, "\n".join(lines)]) + "\n"
+
+
+def _in_shape(program: Program, inputs: Sequence[str], number: str) -> list[str]:
+    """The results with the shape that all inputs have together, also those that are the same everywhere; numbers for numbers.
+
+    The members of a vector have one shape.
+    """
+    layout = program.layout
+    apart = [w for p, group in layout.starts() for w in inputs[p : p + (1 if group.kind == VECTOR else len(group.members))]]
+    shapes = ", ".join(f"{w}.shape" for w in apart)
+    lines = [f"    result = tuple(map({number}, result))"]
+    if all(o.shape for o in layout.outputs):
+        lines = []
+    shape = ["    shape = ()"] * any(len(o.shape) > 1 for o in layout.outputs)
+    if not apart:
+        return [*shape, *lines]
+    return [
+        *shape,
+        *folded(f"    if any(({', '.join(f'{w}.ndim' for w in apart)},)):"),
+        *folded(f"        shape = numpy.broadcast_shapes({shapes})"),
+        "        result = tuple(",
+        f"            v if numpy.shape(v) == shape else numpy.broadcast_to(v, shape).astype({number})",
+        "            for v in result",
+        "        )",
+        *[line for plain in lines for line in ("    else:", f"    {plain}")],
+    ]
 
 
 def _opening(program: Program, name: str, writer: Writer, prose: Sequence[str], number: str) -> list[str]:
@@ -143,7 +164,7 @@ def _opening(program: Program, name: str, writer: Writer, prose: Sequence[str], 
         if group.kind == VECTOR:
             lines += folded(f"    {', '.join(own)}{',' * (len(own) == 1)} = numpy.asarray({word}, dtype={number})")
         else:
-            lines += [f"    {w} = numpy.asarray({w}, dtype={number})" for w in own]
+            lines += [f"    {w} = {number}({w})" for w in own]
     return lines
 
 

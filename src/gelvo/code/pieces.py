@@ -35,7 +35,7 @@ class Branch(NamedTuple):
     """What is worked out where a condition holds ('' for the last one, which holds elsewhere), and the value then."""
 
     condition: str
-    statements: list[Statement | Choice]
+    statements: list[Statement | Choice | Loop]
     right: str
 
 
@@ -46,7 +46,22 @@ class Choice(NamedTuple):
     branches: list[Branch]
 
 
-Line = Statement | Choice
+class Loop(NamedTuple):
+    """For a counter from start to before stop: statements, and then place = right."""
+
+    counter: str
+    start: int
+    stop: int
+    statements: list[Statement | Choice | Loop]
+    place: str
+    right: str
+
+    @property
+    def name(self) -> str:
+        return self.place
+
+
+Line = Statement | Choice | Loop
 
 
 def statements_in(lines: Sequence[Line]) -> Iterator[Statement]:
@@ -54,6 +69,10 @@ def statements_in(lines: Sequence[Line]) -> Iterator[Statement]:
     for line in lines:
         if isinstance(line, Statement):
             yield line
+            continue
+        if isinstance(line, Loop):
+            yield from statements_in(line.statements)
+            yield Statement(line.place, line.right, STORE)
             continue
         for branch in line.branches:
             yield from statements_in(branch.statements)
@@ -66,6 +85,9 @@ def names_in(lines: Sequence[Line]) -> Iterator[tuple[str, str]]:
         if isinstance(line, Statement):
             if line.kind != STORE:
                 yield line.name, line.kind
+            continue
+        if isinstance(line, Loop):
+            yield from names_in(line.statements)
             continue
         yield line.name, "number"
         for branch in line.branches:
@@ -80,6 +102,12 @@ def in_braces(lines: Sequence[Line], step: str, number: str, pair: str, variable
         if isinstance(line, Statement):
             opening = "" if line.kind == STORE else f"{ {'pair': pair, WIDE: 'const double'}.get(line.kind, number) } "
             out.append(f"{pad}{opening}{line.name} = {line.right};")
+            continue
+        if isinstance(line, Loop):
+            word = line.counter
+            out.append(f"{pad}for (int {word} = {line.start}; {word} < {line.stop}; {word}++) {{")
+            out += in_braces(line.statements, step, number, pair, variable, pad + step)
+            out += [f"{pad}{step}{line.place} = {line.right};", f"{pad}}}"]
             continue
         out.append(f"{pad}{variable} {line.name};")
         for k, branch in enumerate(line.branches):

@@ -45,7 +45,8 @@ class Target:
     a number is written that the driver reads;
     files: (program, name, prose, samples) -> file name -> text; driver: the files of a program that reads points and prints
     values; commands: how that program, and then the generated test, is built and run; single: functions and syntax where numbers
-    are of single precision; wide: those of what is worked out in double precision there, where they are others than functions and syntax.
+    are of single precision; wide: those of what is worked out in double precision there, where they are others than functions and syntax;
+    has_loops: whether outputs that are one formula of neighbours are a loop.
     """
 
     name: str
@@ -58,6 +59,7 @@ class Target:
     modules: frozenset[str] = frozenset()
     single: Tables | None = None
     wide: Tables | None = None
+    has_loops: bool = False
     folds: bool = False
     longest: int = 120
     word: Callable[[float], str] = float.hex

@@ -15,8 +15,9 @@ from gelvo.code.careful import Pairs
 from gelvo.code.digits.numeric import CAREFUL, GROUPED, is_numeric
 from gelvo.code.fractions import divided, held_exactly
 from gelvo.code.layout import NUMBER, VECTOR
+from gelvo.code.loops import Run, runs
 from gelvo.code.naming import meaning, members, result_type, safe_names
-from gelvo.code.pieces import ATOM, CHOICE, PRODUCT, QUOTIENT, STORE, SUM, WIDE, Branch, Choice, Line, Piece, Statement
+from gelvo.code.pieces import ATOM, CHOICE, PRODUCT, QUOTIENT, STORE, SUM, WIDE, Branch, Choice, Line, Loop, Piece, Statement
 from gelvo.code.precision import DOUBLE
 from gelvo.code.program import MOST_BLOCKS, Path, Program, below_the_line, regions, small_power, without_number
 from gelvo.code.target import Target
@@ -78,7 +79,7 @@ class Writer:
         for symbol, formula in program.definitions:
             self._named[symbol] = self.kept(self.render(formula).text, name=names[symbol.name])
         if self.is_stored:
-            self._in_turn(list(program.outputs.values()), places)
+            self._in_loops(places)
         else:
             self._share()
         self.results = [] if self.is_stored else [bare(self.render(e).text) for e in program.outputs.values()]
@@ -116,6 +117,32 @@ class Writer:
         for node in self._blocks.get(self._path, ()):
             piece = self.render(node)
             self._named[node] = piece if piece.plain else self.kept(piece.text, name=self._by_meaning(node))
+
+    def _in_loops(self, places: Sequence[str]) -> None:
+        """The outputs in their order: as a loop where they are one formula of neighbours, else one after the other."""
+        outputs, done = list(self._program.outputs.values()), 0
+        for run in runs(self._program):
+            self._in_turn(outputs[done : run.start], places[done : run.start])
+            self.statements.append(self._loop(run, places[run.start]))
+            done = run.stop
+        self._in_turn(outputs[done:], places[done:])
+
+    def _loop(self, run: Run, place: str) -> Loop:
+        index = safe_names(["i"], self._target, self._taken)["i"]
+        outer = self.statements, self._blocks, self._named, self._pairs
+        inside = Program((*self._program.inputs, *run.places), {"value": run.formula})
+        self.statements, self._blocks, self._pairs = [], {}, Pairs(self)
+        self._named = {n: p for n, p in self._named.items() if isinstance(n, Name)}
+        for n, (g, distance) in run.places.items():
+            away = f" {'+' if distance > 0 else '-'} {abs(distance)}" if distance else ""
+            self._named[n] = Piece(f"{self.groups[g]}[{index}{away}]", plain=True)
+        for node, path in regions(inside).items():
+            self._blocks.setdefault(path, []).append(node)
+        self._share()
+        right = bare(self.render(run.formula).text)
+        own = self.statements
+        self.statements, self._blocks, self._named, self._pairs = outer
+        return Loop(index, run.start, run.stop, own, f"{place.rpartition('[')[0]}[{index}]", right)
 
     def _in_turn(self, outputs: Sequence[Expression], places: Sequence[str]) -> None:
         """The outputs one after the other, each behind what it needs and others need too."""

@@ -15,7 +15,7 @@ from gmpy2 import mpq
 
 from gelvo.code.digits.numeric import CAREFUL, is_numeric
 from gelvo.code.fractions import divided, held_exactly
-from gelvo.code.numpy_target import FUNCTIONS, SYNTAX, function_source
+from gelvo.code.numpy_target import BUILTINS, FUNCTIONS, SYNTAX, function_source
 from gelvo.code.precision import DOUBLE, Precision
 from gelvo.code.program import Program, small_power
 from gelvo.expression.display import product_parts, sum_terms
@@ -59,7 +59,7 @@ def _space(source: str) -> dict[str, Any]:
     """What the code of a formula may name; the special functions are loaded where it has some."""
     import numpy
 
-    space: dict[str, Any] = {"numpy": numpy, "__builtins__": {"float": float, "tuple": tuple, "range": range, "len": len}}
+    space: dict[str, Any] = {"numpy": numpy, "__builtins__": BUILTINS}
     if "special." in source:
         from scipy import special
 
