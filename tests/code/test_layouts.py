@@ -228,3 +228,21 @@ def test_outputs_that_are_one_formula_of_neighbours_are_a_loop(language):
         right = 2.5 * (near[:-2] - 2 * x + near[2:]) - 0.3 * v + numpy.sin(x) ** 3
         right[70] = numpy.cos(x[0])
         assert numpy.allclose(bundle.call(x, v, 2.5, 0.3), right, rtol=1e-14, atol=1e-15)
+
+
+def test_two_outputs_at_a_time_are_a_loop_as_well():
+    """Places and speeds that follow each other, as a state has them."""
+    count = 50
+    state = [n for k in range(count) for n in gelvo.variables(f"x_{k}", f"v_{k}")]
+    k = gelvo.variable("k")
+    rates = []
+    for j in range(0, 2 * count, 2):
+        left, right = state[j - 2] if j else 0, state[j + 2] if j + 2 < 2 * count else 0
+        rates += [state[j + 1], k * (left + right - 2 * state[j])]
+    bundle = gelvo.export_code({"rates": rates}, [{"state": state}, "k"], "c", "chain")
+    assert "for (int i = 2; i < 98; i += 2) {\n        out[i] = state[i + 1];\n" in bundle.files["chain.c"]
+    y = numpy.sin(numpy.arange(2.0 * count))
+    near = numpy.concatenate([[0.0], y[::2], [0.0]])
+    found = bundle.call(y, 4.0)
+    assert numpy.array_equal(found[::2], y[1::2])
+    assert numpy.allclose(found[1::2], 4 * (near[:-2] + near[2:] - 2 * y[::2]), rtol=1e-13, atol=1e-14)

@@ -3,25 +3,34 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from typing import NamedTuple
+from functools import lru_cache
+from typing import NamedTuple, TypeAlias
 
 from gelvo.code.digits.cost import cost
-from gelvo.code.layout import VECTOR
+from gelvo.code.layout import VECTOR, Layout
 from gelvo.code.program import Program
 from gelvo.expression.building import name as make_name
 from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.traversal import free_names, substitute_plain
 
-MANY, SHORTEST, MOST_REPEATED = 60, 8, 1.5
+MANY, SHORTEST, MOST_REPEATED, MOST_AT_A_TIME = 60, 8, 1.5, 4
+
+
+Members: TypeAlias = dict[Name, tuple[int, int]]
 
 
 class Run(NamedTuple):
-    """Outputs from start to before stop; formula: of places, each of which is a vector (its place among the groups) at an offset."""
+    """Outputs from start to before stop, as many at a time as there are formulas: of places, each of which is a vector (its place among the
+    groups) at a distance from the first of them."""
 
     start: int
     stop: int
-    formula: Expression
-    places: dict[Name, tuple[int, int]]
+    formulas: list[Expression]
+    places: Members
+
+    @property
+    def step(self) -> int:
+        return len(self.formulas)
 
 
 def runs(program: Program) -> list[Run]:
@@ -31,42 +40,61 @@ def runs(program: Program) -> list[Run]:
     >>> from gelvo.code.layout import Group, Layout, Output
     >>> layout = Layout((Group("x", VECTOR, tuple(x.name for x in xs)),), (Output("y", (98,)),))
     >>> formulas = {f"y[{k}]": xs[k] - 2*xs[k + 1] + xs[k + 2] for k in range(98)}
-    >>> [(r.start, r.stop, str(r.formula)) for r in runs(Program(tuple(xs), formulas, (), layout))]
+    >>> [(r.start, r.stop, str(r.formulas[0])) for r in runs(Program(tuple(xs), formulas, (), layout))]
     [(0, 98, 'x_at_0 + x_at_2 - 2*x_at_1')]
     """
-    layout = program.layout
-    if len(layout.outputs) != 1 or len(layout.outputs[0].shape) != 1 or len(program.outputs) <= MANY:
+    return _runs(program.inputs, tuple(program.outputs.values()), program.layout)
+
+
+@lru_cache(maxsize=8)
+def _runs(inputs: tuple[Name, ...], outputs: tuple[Expression, ...], layout: Layout) -> list[Run]:
+    if len(layout.outputs) != 1 or len(layout.outputs[0].shape) != 1 or len(outputs) <= MANY:
         return []
-    where: dict[Name, tuple[int, int]] = {}
+    where: Members = {}
     for g, (start, group) in enumerate(layout.starts()):
         if group.kind == VECTOR and len(group.members) > MANY:
-            where |= {n: (g, k) for k, n in enumerate(program.inputs[start : start + len(group.members)])}
-    seen = [_at(e, k, where, program) for k, e in enumerate(program.outputs.values())]
-    return list(_together(seen))
+            where |= {n: (g, k) for k, n in enumerate(inputs[start : start + len(group.members)])}
+    seen = [_at(e, k, where, layout)[0] for k, e in enumerate(outputs)]
+    found: list[Run] = []
+    for start, stop, step in _together(seen):
+        places: Members = {}
+        formulas: list[Expression] = []
+        for e in outputs[start : start + step]:
+            formula, own = _at(e, start, where, layout)
+            formulas.append(formula)
+            places |= own
+        if places:
+            found.append(Run(start, stop, formulas, places))
+    return found
 
 
-def _at(
-    e: Expression, k: int, where: dict[Name, tuple[int, int]], program: Program
-) -> tuple[Expression, dict[Name, tuple[int, int]]]:
+def _at(e: Expression, k: int, where: Members, layout: Layout) -> tuple[Expression, Members]:
     """A formula with the members of vectors by their distance from the place of the output."""
-    places: dict[Name, tuple[int, int]] = {}
+    places: Members = {}
     table: dict[Expression, Expression] = {}
     for n in free_names(e):
         if n in where:
             g, own = where[n]
-            word = f"{program.layout.groups[g].name}_at_{'minus_' * (own < k)}{abs(own - k)}"
-            table[n] = place = make_name(word)
+            table[n] = place = make_name(f"{layout.groups[g].name}_at_{'minus_' * (own < k)}{abs(own - k)}")
             places[place] = g, own - k
     return substitute_plain(e, table), places
 
 
-def _together(seen: Sequence[tuple[Expression, dict[Name, tuple[int, int]]]]) -> Iterator[Run]:
+def _together(seen: Sequence[Expression]) -> Iterator[tuple[int, int, int]]:
+    """(start, stop, step) where each formula is the one so many steps before."""
     start = 0
-    for k in range(1, len(seen) + 1):
-        if k == len(seen) or seen[k][0] is not seen[start][0]:
-            if k - start >= SHORTEST and seen[start][1]:
-                yield Run(start, k, *seen[start])
-            start = k
+    while start < len(seen):
+        for step in range(1, MOST_AT_A_TIME + 1):
+            stop = start + step
+            while stop < len(seen) and seen[stop] is seen[stop - step]:
+                stop += 1
+            stop -= (stop - start) % step
+            if stop - start >= SHORTEST * step:
+                yield start, stop, step
+                start = stop
+                break
+        else:
+            start += 1
 
 
 def better_in_loops(apart: Program, shared: Program) -> bool:

@@ -13,7 +13,7 @@ from gelvo.code.digits.numeric import CAREFUL, is_numeric
 from gelvo.code.folding import WIDTH, folded, python_folded
 from gelvo.code.layout import STRUCTURE, VECTOR, chunks
 from gelvo.code.naming import members, result_class
-from gelvo.code.pieces import Choice, Line
+from gelvo.code.pieces import Choice, Line, Statement
 from gelvo.code.program import Program
 from gelvo.code.running import PYTHON
 from gelvo.code.target import PAIRS, Commands, Samples, Target, harmless
@@ -212,9 +212,10 @@ def _block(statements: Sequence[Line], pad: str, known: Sequence[str], functions
     known = list(known)
     for s in statements:
         known.append(s.name)
-        if not isinstance(s, Choice):
+        if isinstance(s, Statement):
             lines += python_folded(f"{pad}{s.name} = {s.right}")
             continue
+        assert isinstance(s, Choice)
         *chosen, last = s.branches
         lines += _block(last.statements, pad, known[:-1], functions)
         value = last.right

@@ -47,18 +47,14 @@ class Choice(NamedTuple):
 
 
 class Loop(NamedTuple):
-    """For a counter from start to before stop: statements, and then place = right."""
+    """Statements for a counter from start to before stop."""
 
     counter: str
     start: int
     stop: int
+    step: int
     statements: list[Statement | Choice | Loop]
-    place: str
-    right: str
-
-    @property
-    def name(self) -> str:
-        return self.place
+    name: str = ""
 
 
 Line = Statement | Choice | Loop
@@ -72,7 +68,6 @@ def statements_in(lines: Sequence[Line]) -> Iterator[Statement]:
             continue
         if isinstance(line, Loop):
             yield from statements_in(line.statements)
-            yield Statement(line.place, line.right, STORE)
             continue
         for branch in line.branches:
             yield from statements_in(branch.statements)
@@ -105,9 +100,10 @@ def in_braces(lines: Sequence[Line], step: str, number: str, pair: str, variable
             continue
         if isinstance(line, Loop):
             word = line.counter
-            out.append(f"{pad}for (int {word} = {line.start}; {word} < {line.stop}; {word}++) {{")
-            out += in_braces(line.statements, step, number, pair, variable, pad + step)
-            out += [f"{pad}{step}{line.place} = {line.right};", f"{pad}}}"]
+            out.append(
+                f"{pad}for (int {word} = {line.start}; {word} < {line.stop}; {word}{'++' if line.step == 1 else f' += {line.step}'}) {{"
+            )
+            out += [*in_braces(line.statements, step, number, pair, variable, pad + step), f"{pad}}}"]
             continue
         out.append(f"{pad}{variable} {line.name};")
         for k, branch in enumerate(line.branches):

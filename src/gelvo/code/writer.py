@@ -130,19 +130,20 @@ class Writer:
     def _loop(self, run: Run, place: str) -> Loop:
         index = safe_names(["i"], self._target, self._taken)["i"]
         outer = self.statements, self._blocks, self._named, self._pairs
-        inside = Program((*self._program.inputs, *run.places), {"value": run.formula})
+        inside = Program((*self._program.inputs, *run.places), {str(k): e for k, e in enumerate(run.formulas)})
         self.statements, self._blocks, self._pairs = [], {}, Pairs(self)
         self._named = {n: p for n, p in self._named.items() if isinstance(n, Name)}
         for n, (g, distance) in run.places.items():
-            away = f" {'+' if distance > 0 else '-'} {abs(distance)}" if distance else ""
-            self._named[n] = Piece(f"{self.groups[g]}[{index}{away}]", plain=True)
+            self._named[n] = Piece(f"{self.groups[g]}[{_moved(index, distance)}]", plain=True)
         for node, path in regions(inside).items():
             self._blocks.setdefault(path, []).append(node)
         self._share()
-        right = bare(self.render(run.formula).text)
+        for k, formula in enumerate(run.formulas):
+            right = bare(self.render(formula).text)
+            self.statements.append(Statement(f"{place.rpartition('[')[0]}[{_moved(index, k)}]", right, STORE))
         own = self.statements
         self.statements, self._blocks, self._named, self._pairs = outer
-        return Loop(index, run.start, run.stop, own, f"{place.rpartition('[')[0]}[{index}]", right)
+        return Loop(index, run.start, run.stop, run.step, own)
 
     def _in_turn(self, outputs: Sequence[Expression], places: Sequence[str]) -> None:
         """The outputs one after the other, each behind what it needs and others need too."""
@@ -407,6 +408,10 @@ class Writer:
             return Piece(joined, 1 + max(p.depth for p in parts), CHOICE)
         assert isinstance(node, Truth)
         return Piece(self.syntax["true" if node.holds else "false"], plain=True)
+
+
+def _moved(counter: str, distance: int) -> str:
+    return f"{counter} {'+' if distance > 0 else '-'} {abs(distance)}" if distance else counter
 
 
 def _joined(terms: Sequence[tuple[bool, Piece]]) -> str:
