@@ -142,7 +142,7 @@ def _in_shape(program: Program, inputs: Sequence[str], number: str) -> list[str]
         return [*shape, *lines]
     return [
         *shape,
-        *folded(f"    if any(({', '.join(f'{w}.ndim' for w in apart)},)):"),
+        *(folded(f"    if any([{', '.join(f'{w}.ndim' for w in apart)}]):") if len(apart) > 1 else [f"    if {apart[0]}.ndim:"]),
         *folded(f"        shape = numpy.broadcast_shapes({shapes})"),
         "        result = tuple(",
         f"            v if numpy.shape(v) == shape else numpy.broadcast_to(v, shape).astype({number})",
