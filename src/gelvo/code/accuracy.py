@@ -53,6 +53,7 @@ class Judge:
         self._inputs = [inputs[k] for k in self._places]
         self._right: dict[tuple[float, ...], tuple[float, bool] | None] = {}
         self._known: dict[tuple[float, ...], tuple[float, float] | None] = {}
+        self._conditions: dict[tuple[tuple[float, ...], bool], float | None] = {}
 
     def at(self, point: Sequence[float]) -> tuple[float, float] | None:
         """(right value, error allowed); None where there is no real value, or a jump nearer than the next double."""
@@ -103,8 +104,11 @@ class Judge:
         """The condition number of the formula at a point, or the largest of what rounds to it; None where its derivative is not known
         or not finite."""
         own = self._own(point)
-        found, moved = self.value(point), self._moved(own) if beside else self._by_slopes([mpq(v) for v in own])
-        return None if moved is None or found is None or not found[0] else moved / abs(found[0])
+        if (own, beside) not in self._conditions:
+            found, moved = self.value(point), self._moved(own) if beside else self._by_slopes([mpq(v) for v in own])
+            known = moved is not None and found is not None and found[0]
+            self._conditions[own, beside] = moved / abs(found[0]) if known else None  # type: ignore[index]
+        return self._conditions[own, beside]
 
     def _moved(self, own: tuple[float, ...]) -> float | None:
         """The sum of |input * derivative by it| at a point and at the ends of what rounds to it, and what jumps in between."""

@@ -246,7 +246,7 @@ def certificate_of(name: str, language: str, inputs: Sequence[Name], stated: Sta
         *map(str, stated.facts.given),
         *[f"{k} = {e}" for k, e in stated.outputs.items()],
     )
-    return hashlib.sha256("\n".join(said).encode()).hexdigest()[:12]
+    return hashlib.sha256("\n".join(said).encode("utf-8", "backslashreplace")).hexdigest()[:12]
 
 
 def _is(path: Path, text: str) -> bool:

@@ -40,8 +40,8 @@ def runs(program: Program) -> list[Run]:
     >>> from gelvo.code.layout import Group, Layout, Output
     >>> layout = Layout((Group("x", VECTOR, tuple(x.name for x in xs)),), (Output("y", (98,)),))
     >>> formulas = {f"y[{k}]": xs[k] - 2*xs[k + 1] + xs[k + 2] for k in range(98)}
-    >>> [(r.start, r.stop, str(r.formulas[0])) for r in runs(Program(tuple(xs), formulas, (), layout))]
-    [(0, 98, 'x_at_0 + x_at_2 - 2*x_at_1')]
+    >>> [(r.start, r.stop, r.step, len(r.places)) for r in runs(Program(tuple(xs), formulas, (), layout))]
+    [(0, 98, 1, 3)]
     """
     return _runs(program.inputs, tuple(program.outputs.values()), program.layout)
 

@@ -36,8 +36,8 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
 DENSER = 4  # fresh points of one input are many
-FIRST_SEED, ATTEMPTS, MOST_FAILING, OFTEN = 20, 4, 40, 0.5
-POINTS, ROUNDS, KEPT, MOST_TRIES, LARGEST, MOST_SUMS, JOINED = 150, 6, 8, 400, 120, 8, 6
+FIRST_SEED, ATTEMPTS, FEW_ATTEMPTS, MOST_FAILING, OFTEN = 20, 4, 2, 40, 0.5
+POINTS, ROUNDS, FEW_ROUNDS, KEPT, MOST_TRIES, LARGEST, MOST_SUMS, JOINED = 150, 6, 4, 8, 400, 120, 8, 6
 SCREENED, ALIKE = 8000, 12  # points at which a form is compared with pairs, and those that are judged of one size of difference
 RARE = 0.03  # the part of the points that a limit has to leave on each side
 MOST_GUARDED = 0.5  # a sum smaller than this part of its terms has cancelled
@@ -178,7 +178,7 @@ class Place:
 
     def cost(self, e: Expression) -> float:
         """What working a formula out costs."""
-        return cost(e, in_double=self.precision.is_single)
+        return _cost(e, self.precision.is_single)
 
     def values(self, e: Expression) -> NDArray[float64]:
         """What code would give at the points."""
@@ -204,7 +204,7 @@ def improved(e: Expression, place: Place, strict: bool = True) -> tuple[Form, Fo
         return plain, plain
     kept: dict[Expression, Form] = {}
     others = cache(lambda formula: list(islice(rewritings(formula, place.facts), MOST_TRIES)))
-    for attempt in range(ATTEMPTS):
+    for attempt in range(ATTEMPTS if place.ranges else FEW_ATTEMPTS):
         best = _searched(_Search(place.form(e), place, strict, others))
         kept[best.formula] = best
         seed = FIRST_SEED + 1 + attempt
@@ -302,7 +302,7 @@ class _Search:
     def rewrite(self) -> None:
         """Rewritings of the forms that lose least."""
         front = [self.plain]
-        for _ in range(ROUNDS):
+        for _ in range(ROUNDS if self.place.ranges else FEW_ROUNDS):
             fresh = []
             for form in front:
                 for rule, other in self._rewritings(form.formula):
@@ -359,7 +359,7 @@ class _Search:
         for one, other in (*product(inside, others), *product(others, inside)):
             for limit in limits[other.formula]:
                 joined = limit.between(one, other)
-                if joined is not None:
+                if joined is not None and joined[0] <= max(BAR_ULP, self.best.worst):
                     self._take(joined[1])
         self._bands()
         if not self._reached():
@@ -468,6 +468,11 @@ def _rank(form: Form, plain: Form, asked: bool, strict: bool) -> tuple[float, ..
     if form.worst <= GOAL_ULP:
         return (3.0 if dear else 0.0), far, form.cost, form.worst
     return (2.0 if dear else 1.0), far, form.lost, form.cost
+
+
+@lru_cache(maxsize=4096)
+def _cost(e: Expression, in_double: bool) -> float:
+    return cost(e, in_double=in_double)
 
 
 @lru_cache(maxsize=4096)
