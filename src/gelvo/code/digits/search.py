@@ -36,8 +36,8 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
 DENSER = 4  # fresh points of one input are many
-FIRST_SEED, ATTEMPTS, FEW_ATTEMPTS, MOST_FAILING, OFTEN = 20, 4, 2, 40, 0.5
-POINTS, ROUNDS, FEW_ROUNDS, KEPT, MOST_TRIES, LARGEST, MOST_SUMS, JOINED = 150, 6, 4, 8, 400, 120, 8, 6
+FIRST_SEED, ATTEMPTS, FEW_ATTEMPTS, MOST_FAILING, OFTEN = 20, 4, 3, 40, 0.5
+POINTS, ROUNDS, FEW_ROUNDS, KEPT, MOST_TRIES, FEW_TRIES, LARGEST, MOST_SUMS, JOINED = 150, 6, 4, 8, 400, 160, 120, 8, 6
 SCREENED, ALIKE = 8000, 12  # points at which a form is compared with pairs, and those that are judged of one size of difference
 RARE = 0.03  # the part of the points that a limit has to leave on each side
 MOST_GUARDED = 0.5  # a sum smaller than this part of its terms has cancelled
@@ -306,7 +306,7 @@ class _Search:
             fresh = []
             for form in front:
                 for rule, other in self._rewritings(form.formula):
-                    if len(self.forms) > MOST_TRIES:
+                    if len(self.forms) > (MOST_TRIES if self.place.ranges else FEW_TRIES):
                         break
                     found = self.add(other, (*form.road, rule))
                     if found is not None:
@@ -355,13 +355,15 @@ class _Search:
                 if found is not None:
                     inside.append(found)
         others = list({f.formula: f for f in (self.best, self.plain, *pool[:4])}.values())
-        limits = {f.formula: self._limits_by_guards(f) for f in (*others, *inside)}
-        for one, other in (*product(inside, others), *product(others, inside)):
+        limits = {f.formula: self._limits_by_guards(f) for f in (*others, *(inside if self.place.ranges else ()))}
+        beside = product(others, inside) if self.place.ranges else ()
+        for one, other in (*product(inside, others), *beside):
             for limit in limits[other.formula]:
                 joined = limit.between(one, other)
                 if joined is not None and joined[0] <= max(BAR_ULP, self.best.worst):
                     self._take(joined[1])
-        self._bands()
+        if self.place.ranges:
+            self._bands()
         if not self._reached():
             self.join()
 
