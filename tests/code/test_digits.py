@@ -103,6 +103,11 @@ def test_code_keeps_the_digits_of_formulas_that_lose_them(row, tmp_path):
         ("(1 + x)^n - 1", {"x": (-0.5, 10), "n": (0.1, 30)}, ["differences", "pairs"]),  # only the base on pairs
         ("sin(x + h) - sin(x)", {"x": (-10, 10), "h": (-1, 1)}, ["differences", "pairs"]),  # only an angle on pairs
         ("a*(cosh(x/a) - 1)", {"a": (0.1, 1e8), "x": (-10, 10)}, ["differences", "pairs"]),  # a quotient
+        (
+            "tan(argument_0 + value_) - tan(argument_0)",
+            {"argument_0": (0, 1), "value_": (0, 0.5)},
+            ["differences"],
+        ),  # names of ours
         ("exp(-(x + y)^2/3)", {"x": (-20, 20), "y": (-9, 9)}, ["pairs"]),
         ("E - e*sin(E)", {"E": (-3, 3), "e": (0.9, 0.999999)}, ["differences", "polynomial"]),
     ],

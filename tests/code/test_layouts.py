@@ -234,12 +234,12 @@ def test_two_outputs_at_a_time_are_a_loop_as_well():
     """Places and speeds that follow each other, as a state has them."""
     count = 50
     state = [n for k in range(count) for n in gelvo.variables(f"x_{k}", f"v_{k}")]
-    k = gelvo.variable("k")
+    k = gelvo.variable("state_at_2")  # as a place in a loop was once called
     rates = []
     for j in range(0, 2 * count, 2):
         left, right = state[j - 2] if j else 0, state[j + 2] if j + 2 < 2 * count else 0
         rates += [state[j + 1], k * (left + right - 2 * state[j])]
-    bundle = gelvo.export_code({"rates": rates}, [{"state": state}, "k"], "c", "chain")
+    bundle = gelvo.export_code({"rates": rates}, [{"state": state}, "state_at_2"], "c", "chain")
     assert "for (int i = 2; i < 98; i += 2) {\n        out[i] = state[i + 1];\n" in bundle.files["chain.c"]
     y = numpy.sin(numpy.arange(2.0 * count))
     near = numpy.concatenate([[0.0], y[::2], [0.0]])

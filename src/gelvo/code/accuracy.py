@@ -68,10 +68,7 @@ class Judge:
 
     def value(self, point: Sequence[float]) -> tuple[float, bool] | None:
         """(the correctly rounded double, whether all parts are doubles on the way to it); None where there is no real value."""
-        own = self._own(point)
-        if own not in self._right:
-            self._right[own] = _right_value(self.enclosure, self._inputs, own, self.precision)
-        return self._right[own]
+        return self._value(self._own(point))
 
     def is_open(self, point: Sequence[float]) -> bool:
         """Whether the value at a point was not worked out yet."""
@@ -85,10 +82,13 @@ class Judge:
         """The values of the inputs that the formula has."""
         return tuple([point[k] for k in self._places])
 
-    def _right_at(self, own: tuple[float, ...]) -> float | None:
+    def _value(self, own: tuple[float, ...]) -> tuple[float, bool] | None:
         if own not in self._right:
             self._right[own] = _right_value(self.enclosure, self._inputs, own, self.precision)
-        found = self._right[own]
+        return self._right[own]
+
+    def _right_at(self, own: tuple[float, ...]) -> float | None:
+        found = self._value(own)
         return found[0] if found is not None and (found[1] or self.everywhere) else None
 
     def _judged(self, own: tuple[float, ...]) -> tuple[float, float] | None:

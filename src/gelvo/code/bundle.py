@@ -11,8 +11,7 @@ from pathlib import Path
 from typing import Any, NamedTuple, TypeAlias, cast
 
 from gelvo.code import c_target, cpp_target, fortran_target, javascript_target, numba_target, numpy_target
-from gelvo.code.accuracy import BAR_ULP, MUCH, judge_of, sample_points
-from gelvo.code.accuracy import ulps as ulps_between
+from gelvo.code.accuracy import BAR_ULP, MUCH, judge_of, sample_points, ulps
 from gelvo.code.derivatives import DIRECTION, with_derivatives
 from gelvo.code.digits.improving import GOALS, STEPS, with_digits
 from gelvo.code.digits.ranges import ends_stated
@@ -193,7 +192,6 @@ class CodeBundle:
 
     def _compare(self, rows: list[list[float]]) -> Accuracy:
         (outputs, inputs), precision = self._told, self._stated.precision
-        ulps = partial(ulps_between, precision=precision)
         worst, excused = dict.fromkeys(outputs, 0.0), dict.fromkeys(outputs, 0.0)
         failed, compared = "", 0
         for point, found in zip(self._points, rows, strict=True):
@@ -203,7 +201,7 @@ class CodeBundle:
                 here = right[k]
                 if here is not None and abs(value - here) <= bars[k](0.0):  # whatever the condition is
                     compared += 1
-                    worst[name] = max(worst[name], ulps(value, here) if here else 0.0)
+                    worst[name] = max(worst[name], ulps(value, here, precision) if here else 0.0)
                     continue
                 judged = None if here is None else judge.at(point)
                 if here is None or judged is None:
@@ -212,10 +210,10 @@ class CodeBundle:
                 compared += 1
                 if abs(value - here) <= allowed:
                     table = worst if allowed <= MUCH * precision.ulp(here) else excused
-                    table[name] = max(table[name], ulps(value, here) if here else 0.0)
+                    table[name] = max(table[name], ulps(value, here, precision) if here else 0.0)
                 elif not failed:
                     failed = f"{name} is {value!r} at {_place(inputs, point)}, but {here!r} is right (within {allowed:.2g})\n"
-                    failed += LOST + _rounded_up(ulps(value, here))
+                    failed += LOST + _rounded_up(ulps(value, here, precision))
         if not compared:
             return Accuracy(False, {}, 0, NOT_CHECKED)
         shown = ", ".join(f"{n} {w:.2g} ULP{_excuse(w, excused[n])}" for n, w in worst.items())

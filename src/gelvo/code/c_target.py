@@ -54,12 +54,11 @@ FUNCTIONS: dict[str, str] = {n: f"{n}({{0}})" for n in _SAME} | {
 SYNTAX = {
     "pi": "3.141592653589793", "euler_gamma": "0.5772156649015329", "catalan": "0.915965594177219", "power": "pow({0}, {1})",
     "nan": "NAN", "choose": "({0} ? {1} : {2})", "and": "&&", "or": "||", "true": "1", "false": "0", "high": "{0}.high", "low": "{0}.low",
-    "number": "double", "wide": "(double){0}", "narrow": "(float)({0})",
+    "wide": "(double){0}", "narrow": "(float)({0})",
 }  # fmt: skip
 SINGLE = (
     {n: in_single(re.sub(r"\b([a-z]\w*)\(", r"\1f(", text)) for n, text in FUNCTIONS.items()},
-    SYNTAX | {"pi": "3.1415927f", "euler_gamma": "0.5772157f", "catalan": "0.91596556f", "power": "powf({0}, {1})", "literal": "f",
-              "number": "float"},
+    SYNTAX | {"pi": "3.1415927f", "euler_gamma": "0.5772157f", "catalan": "0.91596556f", "power": "powf({0}, {1})", "literal": "f"},
 )  # fmt: skip
 FLAGS = ("-std=c99", "-Wall", "-Wextra", "-Wconversion", "-Wshadow", "-Werror", "-pedantic", "-O2", "-ffp-contract=off")
 SANITIZERS = ("-fsanitize=address,undefined", "-fno-sanitize-recover=all")

@@ -290,9 +290,11 @@ class Pairs:
             except (DomainError, ExportError):
                 return ""
             here = {place: self._high(x) for place, x in zip(slope.places, inner, strict=True)}
-        for place, text in here.items():
-            self._writer._named[place] = Piece(text, plain=True)
-        return self._writer.kept(self._writer.render(formula).text).text
+        outer = self._writer._named  # an input may be called as a place is
+        self._writer._named = {place: Piece(text, plain=True) for place, text in here.items()}
+        found = self._writer.kept(self._writer.render(formula).text).text
+        self._writer._named = outer
+        return found
 
     def _power_of(self, inner: Sequence[Expression]) -> Piece:
         """The number that a power gives for a base and an exponent on pairs."""

@@ -47,7 +47,7 @@ SYNTAX = C_SYNTAX | {
 }  # fmt: skip
 SINGLE = (
     {name: in_single(text) for name, text in FUNCTIONS.items()},
-    SYNTAX | {n: C_SINGLE[1][n] for n in ("pi", "euler_gamma", "catalan", "literal", "number")} | {
+    SYNTAX | {n: C_SINGLE[1][n] for n in ("pi", "euler_gamma", "catalan", "literal")} | {
         "nan": "std::numeric_limits<float>::quiet_NaN()",
     },
 )  # fmt: skip

@@ -8,7 +8,7 @@ from gelvo.code.careful import arithmetic
 from gelvo.code.layout import NUMBER, STRUCTURE, VECTOR, Output
 from gelvo.code.naming import members, result_type
 from gelvo.code.pieces import WIDE as WIDE_KIND
-from gelvo.code.pieces import Choice, Line, Statement, names_in, statements_in
+from gelvo.code.pieces import Line, Loop, Statement, names_in, statements_in
 from gelvo.code.program import Program, used_inputs
 from gelvo.code.running import tool
 from gelvo.code.target import PAIRS, Commands, Samples, Target, harmless
@@ -213,10 +213,10 @@ def _parts(program: Program) -> list[str]:
 def _block(statements: Sequence[Line], pad: str) -> list[str]:
     lines: list[str] = []
     for s in statements:
+        assert not isinstance(s, Loop)
         if isinstance(s, Statement):
             lines += _folded(f"{pad}{s.name} = {s.right}")
             continue
-        assert isinstance(s, Choice)
         for k, branch in enumerate(s.branches):
             opening = f"if ({branch.condition}) then" if branch.condition else ""
             lines += _folded(f"{pad}{'else ' if k else ''}{opening}".rstrip())

@@ -13,7 +13,8 @@ from gelvo.expression.building import name as make_name
 from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.traversal import free_names, substitute_plain
 
-MANY, SHORTEST, MOST_REPEATED, MOST_AT_A_TIME = 60, 8, 1.5, 4
+MANY = 60  # members of a vector that are read where they are, and outputs that are stored one after the other
+SHORTEST, MOST_REPEATED, MOST_AT_A_TIME = 8, 1.5, 4
 
 
 Members: TypeAlias = dict[Name, tuple[int, int]]
@@ -33,6 +34,16 @@ class Run(NamedTuple):
         return len(self.formulas)
 
 
+def in_long_vectors(inputs: Sequence[Name], layout: Layout) -> Members:
+    """The members of long vectors, each with the place of its vector among the groups and its own in the vector."""
+    return {
+        n: (g, k)
+        for g, (start, group) in enumerate(layout.starts())
+        if group.kind == VECTOR and len(group.members) > MANY
+        for k, n in enumerate(inputs[start : start + len(group.members)])
+    }
+
+
 def runs(program: Program) -> list[Run]:
     """Where the outputs, one after the other, are one formula; () where they are no long vector.
 
@@ -50,10 +61,7 @@ def runs(program: Program) -> list[Run]:
 def _runs(inputs: tuple[Name, ...], outputs: tuple[Expression, ...], layout: Layout) -> list[Run]:
     if len(layout.outputs) != 1 or len(layout.outputs[0].shape) != 1 or len(outputs) <= MANY:
         return []
-    where: Members = {}
-    for g, (start, group) in enumerate(layout.starts()):
-        if group.kind == VECTOR and len(group.members) > MANY:
-            where |= {n: (g, k) for k, n in enumerate(inputs[start : start + len(group.members)])}
+    where = in_long_vectors(inputs, layout)
     seen = [_at(e, k, where, layout)[0] for k, e in enumerate(outputs)]
     found: list[Run] = []
     for start, stop, step in _together(seen):
@@ -75,7 +83,7 @@ def _at(e: Expression, k: int, where: Members, layout: Layout) -> tuple[Expressi
     for n in free_names(e):
         if n in where:
             g, own = where[n]
-            table[n] = place = make_name(f"{layout.groups[g].name}_at_{'minus_' * (own < k)}{abs(own - k)}")
+            table[n] = place = make_name(f"{layout.groups[g].name} at {own - k}")  # no input has blanks in its name
             places[place] = g, own - k
     return substitute_plain(e, table), places
 

@@ -10,7 +10,7 @@ from gelvo.code.layout import STRUCTURE, VECTOR, chunks, nested
 from gelvo.code.naming import result_class
 from gelvo.code.numpy_target import MODULES, called, docstring, listed, structure_class, test_source
 from gelvo.code.numpy_target import RESERVED as NUMPY_RESERVED
-from gelvo.code.pieces import Choice, Line, Statement
+from gelvo.code.pieces import Line, Loop, Statement
 from gelvo.code.program import Program
 from gelvo.code.running import PYTHON
 from gelvo.code.target import Commands, Samples, Target
@@ -84,10 +84,10 @@ def blocks(lines: Sequence[Line], pad: str) -> list[str]:
     """Statements and choices of Python for one point."""
     out: list[str] = []
     for line in lines:
+        assert not isinstance(line, Loop)
         if isinstance(line, Statement):
             out += python_folded(f"{pad}{line.name} = {line.right}")
             continue
-        assert isinstance(line, Choice)
         for k, branch in enumerate(line.branches):
             out += folded(f"{pad}{'elif' if k else 'if'} {branch.condition}:" if branch.condition else f"{pad}else:")
             out += [*blocks(branch.statements, f"{pad}    "), *python_folded(f"{pad}    {line.name} = {branch.right}")]

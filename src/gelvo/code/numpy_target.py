@@ -13,7 +13,7 @@ from gelvo.code.digits.numeric import CAREFUL, is_numeric
 from gelvo.code.folding import WIDTH, folded, python_folded
 from gelvo.code.layout import STRUCTURE, VECTOR, chunks
 from gelvo.code.naming import members, result_class
-from gelvo.code.pieces import Choice, Line, Statement
+from gelvo.code.pieces import Line, Loop, Statement
 from gelvo.code.program import Program
 from gelvo.code.running import PYTHON
 from gelvo.code.target import PAIRS, Commands, Samples, Target, harmless
@@ -134,12 +134,10 @@ def _in_shape(program: Program, inputs: Sequence[str], number: str) -> list[str]
     layout = program.layout
     apart = [w for p, group in layout.starts() for w in inputs[p : p + (1 if group.kind == VECTOR else len(group.members))]]
     shapes = ", ".join(f"{w}.shape" for w in apart)
-    lines = [f"    result = tuple(map({number}, result))"]
-    if all(o.shape for o in layout.outputs):
-        lines = []
+    plain = [f"result = tuple(map({number}, result))"] * any(not o.shape for o in layout.outputs)
     shape = ["    shape = ()"] * any(len(o.shape) > 1 for o in layout.outputs)
     if not apart:
-        return [*shape, *lines]
+        return [*shape, *[f"    {line}" for line in plain]]
     return [
         *shape,
         *(folded(f"    if any([{', '.join(f'{w}.ndim' for w in apart)}]):") if len(apart) > 1 else [f"    if {apart[0]}.ndim:"]),
@@ -148,7 +146,7 @@ def _in_shape(program: Program, inputs: Sequence[str], number: str) -> list[str]
         f"            v if numpy.shape(v) == shape else numpy.broadcast_to(v, shape).astype({number})",
         "            for v in result",
         "        )",
-        *[line for plain in lines for line in ("    else:", f"    {plain}")],
+        *[part for line in plain for part in ("    else:", f"        {line}")],
     ]
 
 
@@ -211,11 +209,11 @@ def _block(statements: Sequence[Line], pad: str, known: Sequence[str], functions
     lines: list[str] = []
     known = list(known)
     for s in statements:
+        assert not isinstance(s, Loop)
         known.append(s.name)
         if isinstance(s, Statement):
             lines += python_folded(f"{pad}{s.name} = {s.right}")
             continue
-        assert isinstance(s, Choice)
         *chosen, last = s.branches
         lines += _block(last.statements, pad, known[:-1], functions)
         value = last.right

@@ -54,7 +54,6 @@ class Loop(NamedTuple):
     stop: int
     step: int
     statements: list[Statement | Choice | Loop]
-    name: str = ""
 
 
 Line = Statement | Choice | Loop

@@ -14,8 +14,8 @@ from gmpy2 import mpq
 from gelvo.code.careful import Pairs
 from gelvo.code.digits.numeric import CAREFUL, GROUPED, is_numeric
 from gelvo.code.fractions import divided, held_exactly
-from gelvo.code.layout import NUMBER, VECTOR
-from gelvo.code.loops import Run, runs
+from gelvo.code.layout import NUMBER
+from gelvo.code.loops import MANY, Run, in_long_vectors, runs
 from gelvo.code.naming import meaning, members, result_type, safe_names
 from gelvo.code.pieces import ATOM, CHOICE, PRODUCT, QUOTIENT, STORE, SUM, WIDE, Branch, Choice, Line, Loop, Piece, Statement
 from gelvo.code.precision import DOUBLE
@@ -42,7 +42,7 @@ from gelvo.expression.nodes import (
 )
 from gelvo.numbers.exact import nearest_float, real
 
-DEEPEST, LONGEST, GROUP, SHORT, PROSE_WIDTH, MOST_RENAMED, MANY = 24, 1500, 16, 60, 92, 60, 60
+DEEPEST, LONGEST, GROUP, SHORT, PROSE_WIDTH, MOST_RENAMED = 24, 1500, 16, 60, 92, 60
 
 
 class Writer:
@@ -99,12 +99,8 @@ class Writer:
 
     def _in_vectors(self) -> dict[Node, Piece]:
         """The members of long vectors as they are read where they are: in a long program they get no names of their own."""
-        return {
-            n: Piece(f"{word}[{k}]", plain=True)
-            for (start, group), word in zip(self._program.layout.starts(), self.groups, strict=True)
-            if group.kind == VECTOR and len(group.members) > MANY
-            for k, n in enumerate(self._program.inputs[start : start + len(group.members)])
-        }
+        found = in_long_vectors(self._program.inputs, self._program.layout)
+        return {n: Piece(f"{self.groups[g]}[{k}]", plain=True) for n, (g, k) in found.items()}
 
     @property
     def renamed(self) -> list[str]:

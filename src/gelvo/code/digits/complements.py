@@ -11,26 +11,25 @@ from functools import cache
 import gmpy2
 from gmpy2 import mpq
 
-from gelvo.code.digits.near import BITS, NODES, Function, chebyshev, horner, monomials
+from gelvo.code.digits.joining import cases
+from gelvo.code.digits.near import BITS, Function, chebyshev, chebyshev_places, horner, monomials
 from gelvo.code.digits.numeric import careful
-from gelvo.expression.building import call, multiply_all, name, number, relation
+from gelvo.expression.building import call, multiply_all, name, number
 from gelvo.expression.constants import ONE
-from gelvo.expression.interning import interned
-from gelvo.expression.known import REAL
-from gelvo.expression.nodes import Call, Cases, Expression, Product
+from gelvo.expression.nodes import Call, Expression, Product
 from gelvo.expression.terms import factors_in
 from gelvo.facts.store import Facts
 from gelvo.numbers.exact import nearest_float
 from gelvo.numbers.interval import exact
 
-CENTRE, DEGREE, FROM = mpq(15, 4), 27, mpq(1, 2)
+CENTRE, DEGREE, FROM = mpq(15, 4), 27, number(mpq(1, 2))
 
 
 def complements(e: Expression, facts: Facts) -> Iterator[Expression]:
     """erfc(u) far out, alone or with the exponential that it is the inverse of."""
     if isinstance(e, Call) and e.name == "erfc":
         u = e.arguments[0]
-        yield _from(u, careful(call("exp", -(u**2))) * scaled_complement(u), e)
+        yield cases(e, u, FROM, careful(call("exp", -(u**2))) * scaled_complement(u))
     if isinstance(e, Product):
         for one in e.factors:
             if not isinstance(one, Call) or one.name != "erfc":
@@ -39,12 +38,7 @@ def complements(e: Expression, facts: Facts) -> Iterator[Expression]:
             growth = call("exp", u**2)
             if growth in factors_in(e):
                 rest, known = [f for f in e.factors if f is not one and f is not growth], careful(growth) * one
-                yield multiply_all([number(e.coefficient), *rest, _from(u, scaled_complement(u), known)])
-
-
-def _from(u: Expression, far: Expression, near: Expression) -> Expression:
-    """One value below a limit, the other from there on."""
-    return interned(Cases, ((near, far), (relation("<", u, number(FROM)),)), lambda node: REAL)
+                yield multiply_all([number(e.coefficient), *rest, cases(known, u, FROM, scaled_complement(u))])
 
 
 def scaled_complement(u: Expression) -> Expression:
@@ -59,8 +53,7 @@ def _coefficients() -> list[mpq]:
     f = Function((ONE + 2 * x) * call("exp", x**2) * call("erfc", x), x)
     with gmpy2.context(gmpy2.get_context(), precision=2 * BITS):
         values = []
-        for j in range(NODES):
-            t = exact(gmpy2.rint_round(gmpy2.cos(gmpy2.const_pi() * (2 * j + 1) / (2 * NODES)) * 2**70)) / 2**70
+        for t in chebyshev_places():
             value = f.at(CENTRE * (1 + t) / (1 - t))
             assert value is not None
             values.append((gmpy2.mpfr(t), gmpy2.mpfr(value)))

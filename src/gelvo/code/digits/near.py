@@ -173,10 +173,8 @@ def _fitted(f: Function, leading: int, parity: int, radius: mpq, small: mpq) -> 
     both = not parity and f.at(-radius) is not None and f.at(-radius / 3) is not None
     span = radius * radius if parity else radius
     with gmpy2.context(gmpy2.get_context(), precision=2 * BITS):
-        angles = [gmpy2.const_pi() * (2 * j + 1) / (2 * NODES) for j in range(NODES)]
         values = []
-        for angle in angles:
-            t = exact(gmpy2.rint_round(gmpy2.cos(angle) * 2**70)) / 2**70
+        for t in chebyshev_places():
             v = span * t if both else span * (1 + t) / 2
             u = _root(v) if parity else v
             value = f.at(u)
@@ -195,6 +193,12 @@ def _fitted(f: Function, leading: int, parity: int, radius: mpq, small: mpq) -> 
         if worst > MOST_AMPLIFIED * smallest:
             return None
         return [mpq(nearest_float(exact(c))) for c in plain]
+
+
+def chebyshev_places() -> list[mpq]:
+    """Chebyshev's points between -1 and 1, as short numbers next to them."""
+    angles = [gmpy2.const_pi() * (2 * j + 1) / (2 * NODES) for j in range(NODES)]
+    return [exact(gmpy2.rint_round(gmpy2.cos(angle) * 2**70)) / 2**70 for angle in angles]
 
 
 def _root(v: mpq) -> mpq:

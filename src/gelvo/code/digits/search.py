@@ -8,7 +8,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from copy import copy
-from functools import cache, lru_cache
+from functools import cache, lru_cache, partial
 from itertools import islice, product
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -36,8 +36,8 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
 DENSER = 4  # fresh points of one input are many
-FIRST_SEED, ATTEMPTS, FEW_ATTEMPTS, MOST_FAILING, OFTEN = 20, 4, 3, 40, 0.5
-POINTS, ROUNDS, FEW_ROUNDS, KEPT, MOST_TRIES, FEW_TRIES, LARGEST, MOST_SUMS, JOINED = 150, 6, 4, 8, 400, 160, 120, 8, 6
+FIRST_SEED, MOST_FAILING, OFTEN = 20, 40, 0.5
+POINTS, KEPT, LARGEST, MOST_SUMS, JOINED = 150, 8, 120, 8, 6
 SCREENED, ALIKE = 8000, 12  # points at which a form is compared with pairs, and those that are judged of one size of difference
 RARE = 0.03  # the part of the points that a limit has to leave on each side
 MOST_GUARDED = 0.5  # a sum smaller than this part of its terms has cancelled
@@ -45,6 +45,21 @@ SPARE = 300.0  # what may be added in any case: products and sums on pairs, in u
 CHEAP, FEW = 1.5, 8.0  # what a form may cost that only keeps parts from overflowing where nobody stated that the code will run
 SHORT = 4.5  # formulas of so few operations may be worked out on pairs without being asked
 DEAREST = 2.0  # what digits that the formula's own condition does not ask for may cost, in times of the plain form
+
+
+class Effort(NamedTuple):
+    """How long is searched: so many searches, each with more points, of so many rounds of rewriting and forms.
+
+    thorough: very many points are looked over, pairs stand beside other forms in all ways, and a dear form may be taken.
+    """
+
+    attempts: int
+    rounds: int
+    tries: int
+    thorough: bool
+
+
+ASKED, UNASKED = Effort(4, 6, 400, True), Effort(3, 4, 160, False)  # where it was stated that the code will run, and elsewhere
 
 
 class Form(NamedTuple):
@@ -103,6 +118,10 @@ class Place:
         self._values: list[tuple[float, bool]] = []
         self.add(self.drawn(count, FIRST_SEED))
         self.usual = max(1, min(count, len(self.points)) * 2 // 3)  # how many of them are no hard ones
+
+    @property
+    def effort(self) -> Effort:
+        return ASKED if self.ranges else UNASKED
 
     def drawn(self, count: int, seed: int) -> list[Point]:
         """Points inside the ranges, in the order of their kind."""
@@ -178,7 +197,7 @@ class Place:
 
     def cost(self, e: Expression) -> float:
         """What working a formula out costs."""
-        return _cost(e, self.precision.is_single)
+        return _cost(e, in_double=self.precision.is_single)
 
     def values(self, e: Expression) -> NDArray[float64]:
         """What code would give at the points."""
@@ -203,24 +222,24 @@ def improved(e: Expression, place: Place, strict: bool = True) -> tuple[Form, Fo
     if not len(place.points) or distinct_nodes(e) > LARGEST or _enough(plain, strict):
         return plain, plain
     kept: dict[Expression, Form] = {}
-    others = cache(lambda formula: list(islice(rewritings(formula, place.facts), MOST_TRIES)))
-    for attempt in range(ATTEMPTS if place.ranges else FEW_ATTEMPTS):
-        best = _searched(_Search(place.form(e), place, strict, others))
+    effort = place.effort
+    others = cache(lambda formula: list(islice(rewritings(formula, place.facts), ASKED.tries)))
+    for attempt in range(effort.attempts):
+        best = _Search(place.form(e), place, strict, others).found()
         kept[best.formula] = best
         seed = FIRST_SEED + 1 + attempt
         drawn = place.drawn(POINTS * (DENSER if len(place.inputs) == 1 else 1), seed)
-        suspected = place.suspected(best.formula, e, seed + ATTEMPTS) if place.ranges else []
+        suspected = place.suspected(best.formula, e, seed + effort.attempts) if effort.thorough else []
         fresh = _failing(best, place, [*suspected, *drawn, *beside_limits(best.formula, place.inputs, drawn)])
         if not fresh:
             break
         place.add(fresh)
     plain = place.form(e)
-    best = min(
-        (place.form(f.formula, f.road) for f in kept.values()), key=lambda form: _rank(form, plain, bool(place.ranges), strict)
-    )
+    rank = partial(_rank, plain=plain, effort=effort, strict=strict)
+    best = min((place.form(f.formula, f.road) for f in kept.values()), key=rank)
     if best.worst > GOAL_ULP and plain.worst <= BAR_ULP and not plain.beyond:
         return plain, plain  # within the bar as it was written, and nothing else is better by much
-    return plain, min(best, plain, key=lambda form: _rank(form, plain, bool(place.ranges), strict))
+    return plain, min(best, plain, key=rank)
 
 
 def carried(e: Expression, place: Place) -> Expression:
@@ -234,18 +253,6 @@ def worst_unexcused(form: Form, place: Place) -> float:
     """The largest error where one rounding of an input moves the value by no more than some units."""
     found = form.errors[place.allowed <= MUCH]
     return float(found.max()) if len(found) else form.worst
-
-
-def _searched(search: _Search) -> Form:
-    plain, place, strict = search.plain, search.place, search.strict
-    for step in (search.rewrite, search.scale, search.join, search.approximate):
-        step()
-        if _enough(search.best, strict) or (step is search.scale and _enough(search.best._replace(beyond=0), strict)):
-            return search.best
-    # pairs of numbers are for digits that are asked for, or that the condition does not excuse
-    if place.ranges or not search.best.passes or plain.cost <= SHORT:
-        search.carry()
-    return search.best
 
 
 def _enough(form: Form, strict: bool) -> bool:
@@ -265,16 +272,27 @@ def _failing(best: Form, place: Place, fresh: Sequence[Point]) -> list[Point]:
 class _Search:
     """The forms found so far; limited: the quantity that is small where a form holds, and up to where.
 
-    rewritings: (rule, form) for the rewritings of a form, which are the same at any points.
+    others: (rule, form) for the rewritings of a form, which are the same at any points.
     """
 
     def __init__(
         self, plain: Form, place: Place, strict: bool, others: Callable[[Expression], list[tuple[str, Expression]]]
     ) -> None:
-        self.plain, self.place, self.strict, self._rewritings = plain, place, strict, others
+        self.plain, self.place, self.strict, self._others, self.effort = plain, place, strict, others, place.effort
         self.forms: dict[Expression, Form] = {plain.formula: plain}
         self.limited: dict[Expression, tuple[Expression, float]] = {}
         self.best = plain
+
+    def found(self) -> Form:
+        """The best form, of as few ways as it takes."""
+        for step in (self.rewrite, self.scale, self.join, self.approximate):
+            step()
+            if _enough(self.best, self.strict):
+                return self.best
+        # pairs of numbers are for digits that are asked for, or that the condition does not excuse
+        if self.effort.thorough or not self.best.passes or self.plain.cost <= SHORT:
+            self.carry()
+        return self.best
 
     def add(self, e: Expression, road: tuple[str, ...]) -> Form | None:
         """Tries a form once; None for one that was tried, is too long or cannot be worked out."""
@@ -289,7 +307,7 @@ class _Search:
         return found
 
     def _rank(self, form: Form) -> tuple[float, ...]:
-        return _rank(form, self.plain, bool(self.place.ranges), self.strict)
+        return _rank(form, self.plain, self.effort, self.strict)
 
     def _reached(self) -> bool:
         return self.best.worst <= GOAL_ULP if self.strict else self.best.passes
@@ -302,11 +320,11 @@ class _Search:
     def rewrite(self) -> None:
         """Rewritings of the forms that lose least."""
         front = [self.plain]
-        for _ in range(ROUNDS if self.place.ranges else FEW_ROUNDS):
+        for _ in range(self.effort.rounds):
             fresh = []
             for form in front:
-                for rule, other in self._rewritings(form.formula):
-                    if len(self.forms) > (MOST_TRIES if self.place.ranges else FEW_TRIES):
+                for rule, other in self._others(form.formula):
+                    if len(self.forms) > self.effort.tries:
                         break
                     found = self.add(other, (*form.road, rule))
                     if found is not None:
@@ -355,14 +373,14 @@ class _Search:
                 if found is not None:
                     inside.append(found)
         others = list({f.formula: f for f in (self.best, self.plain, *pool[:4])}.values())
-        limits = {f.formula: self._limits_by_guards(f) for f in (*others, *(inside if self.place.ranges else ()))}
-        beside = product(others, inside) if self.place.ranges else ()
+        limits = {f.formula: self._limits_by_guards(f) for f in (*others, *(inside if self.effort.thorough else ()))}
+        beside = product(others, inside) if self.effort.thorough else ()
         for one, other in (*product(inside, others), *beside):
             for limit in limits[other.formula]:
                 joined = limit.between(one, other)
                 if joined is not None and joined[0] <= max(BAR_ULP, self.best.worst):
                     self._take(joined[1])
-        if self.place.ranges:
+        if self.effort.thorough:
             self._bands()
         if not self._reached():
             self.join()
@@ -451,19 +469,19 @@ def _joined(form: Form) -> bool:
     return "or" in form.road
 
 
-def _rank(form: Form, plain: Form, asked: bool, strict: bool) -> tuple[float, ...]:
+def _rank(form: Form, plain: Form, effort: Effort, strict: bool) -> tuple[float, ...]:
     """What is better comes first: all digits, then those that the condition leaves; the plain form rather than a dear one.
 
-    asked: whether it was stated where the code will run; strict: whether more is wanted than what the condition leaves.
+    strict: whether more is wanted than what the condition leaves.
     """
     if ((form.over > 1) & (plain.over <= 1)).any():
         return 5.0, form.lost, form.cost  # digits that the plain form keeps are not given away for others
     if not form.passes:
         return 4.0, form.lost, form.cost
-    if asked:
+    if effort.thorough:
         dear = form.cost > DEAREST * plain.cost + SPARE
     else:  # what has to be read counts, whichever case it is
-        dear = form is not plain and _to_read(form.formula) > DEAREST * _to_read(plain.formula) + FEW
+        dear = form is not plain and _cost(form.formula, whole=True) > DEAREST * _cost(plain.formula, whole=True) + FEW
     far = form.beyond if form.cost <= CHEAP * plain.cost + FEW else max(plain.beyond, form.beyond)
     if not strict:
         return 0.0, far, form.cost, form.worst
@@ -472,14 +490,7 @@ def _rank(form: Form, plain: Form, asked: bool, strict: bool) -> tuple[float, ..
     return (2.0 if dear else 1.0), far, form.lost, form.cost
 
 
-@lru_cache(maxsize=4096)
-def _cost(e: Expression, in_double: bool) -> float:
-    return cost(e, in_double=in_double)
-
-
-@lru_cache(maxsize=4096)
-def _to_read(e: Expression) -> float:
-    return cost(e, whole=True)
+_cost = lru_cache(maxsize=8192)(cost)  # forms are ranked again and again
 
 
 def _front(forms: Iterable[Form]) -> Iterator[Form]:

@@ -9,31 +9,6 @@ static pair pair_of(double high, double low)
     return result;
 }
 
-static pair pair_sum(pair a, pair b)
-{
-    const double high = a.high + b.high, back = high - a.high;
-    const double low = (a.high - (high - back)) + (b.high - back);
-    const double rest = a.low + b.low, other = rest - a.low;
-    const double last = (a.low - (rest - other)) + (b.low - other);
-    const pair first = pair_of(high, isfinite(high) ? low + rest : 0.0);
-    return pair_of(first.high, first.low + (isfinite(last) ? last : 0.0));
-}
-
-static pair pair_product(pair a, pair b)
-{
-    const double high = a.high*b.high, large = 134217729.0*a.high, wide = 134217729.0*b.high;
-    const double left = large - (large - a.high), right = wide - (wide - b.high);
-    const double rest = a.high - left, other = b.high - right;
-    const double low = ((left*right - high) + left*other + rest*right) + rest*other + (a.high*b.low + a.low*b.high);
-    return pair_of(high, isfinite(low) ? low : 0.0);
-}
-
-static pair pair_scaled(double factor, pair a)
-{
-    const pair result = {factor*a.high, factor*a.low};
-    return result;
-}
-
 static pair pair_added(double a, double b)
 {
     const double high = a + b, back = high - a, low = (a - (high - back)) + (b - back);
@@ -41,12 +16,37 @@ static pair pair_added(double a, double b)
     return result;
 }
 
+static double pair_lost(double a, double b, double high)
+{
+    const double large = 134217729.0*a, wide = 134217729.0*b;
+    const double left = large - (large - a), right = wide - (wide - b), rest = a - left, other = b - right;
+    return ((left*right - high) + left*other + rest*right) + rest*other;
+}
+
 static pair pair_multiplied(double a, double b)
 {
-    const double high = a*b, large = 134217729.0*a, wide = 134217729.0*b;
-    const double left = large - (large - a), right = wide - (wide - b), rest = a - left, other = b - right;
-    const double low = ((left*right - high) + left*other + rest*right) + rest*other;
+    const double high = a*b, low = pair_lost(a, b, high);
     const pair result = {high, isfinite(low) ? low : 0.0};
+    return result;
+}
+
+static pair pair_sum(pair a, pair b)
+{
+    const pair large = pair_added(a.high, b.high), small = pair_added(a.low, b.low);
+    const pair first = pair_of(large.high, isfinite(large.high) ? large.low + small.high : 0.0);
+    return pair_of(first.high, first.low + small.low);
+}
+
+static pair pair_product(pair a, pair b)
+{
+    const double high = a.high*b.high;
+    const double low = pair_lost(a.high, b.high, high) + (a.high*b.low + a.low*b.high);
+    return pair_of(high, isfinite(low) ? low : 0.0);
+}
+
+static pair pair_scaled(double factor, pair a)
+{
+    const pair result = {factor*a.high, factor*a.low};
     return result;
 }
 

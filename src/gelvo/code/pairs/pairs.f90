@@ -7,45 +7,6 @@
     if (abs(value%high) <= huge(high)) value%low = low - (value%high - high)
   end function pair_of
 
-  pure function pair_sum(a, b) result(value)
-    type(pair), intent(in) :: a, b
-    type(pair) :: value
-    real(wp) :: high, back, low, rest, last
-    high = a%high + b%high
-    back = high - a%high
-    low = (a%high - (high - back)) + (b%high - back)
-    rest = a%low + b%low
-    back = rest - a%low
-    last = (a%low - (rest - back)) + (b%low - back)
-    if (.not. abs(high) <= huge(high)) low = 0.0_wp
-    if (.not. abs(last) <= huge(high)) last = 0.0_wp
-    value = pair_of(high, low + rest)
-    value = pair_of(value%high, value%low + last)
-  end function pair_sum
-
-  pure function pair_product(a, b) result(value)
-    type(pair), intent(in) :: a, b
-    type(pair) :: value
-    real(wp) :: high, left, right, rest, other, low
-    high = a%high*b%high
-    left = 134217729.0_wp*a%high
-    left = left - (left - a%high)
-    right = 134217729.0_wp*b%high
-    right = right - (right - b%high)
-    rest = a%high - left
-    other = b%high - right
-    low = ((left*right - high) + left*other + rest*right) + rest*other + (a%high*b%low + a%low*b%high)
-    if (.not. abs(low) <= huge(low)) low = 0.0_wp
-    value = pair_of(high, low)
-  end function pair_product
-
-  pure function pair_scaled(factor, a) result(value)
-    real(wp), intent(in) :: factor
-    type(pair), intent(in) :: a
-    type(pair) :: value
-    value = pair(factor*a%high, factor*a%low)
-  end function pair_scaled
-
   pure function pair_added(a, b) result(value)
     real(wp), intent(in) :: a, b
     type(pair) :: value
@@ -57,21 +18,54 @@
     value = pair(high, low)
   end function pair_added
 
-  pure function pair_multiplied(a, b) result(value)
-    real(wp), intent(in) :: a, b
-    type(pair) :: value
-    real(wp) :: high, left, right, rest, other, low
-    high = a*b
+  pure function pair_lost(a, b, high) result(value)
+    real(wp), intent(in) :: a, b, high
+    real(wp) :: value, left, right, rest, other
     left = 134217729.0_wp*a
     left = left - (left - a)
     right = 134217729.0_wp*b
     right = right - (right - b)
     rest = a - left
     other = b - right
-    low = ((left*right - high) + left*other + rest*right) + rest*other
+    value = ((left*right - high) + left*other + rest*right) + rest*other
+  end function pair_lost
+
+  pure function pair_multiplied(a, b) result(value)
+    real(wp), intent(in) :: a, b
+    type(pair) :: value
+    real(wp) :: high, low
+    high = a*b
+    low = pair_lost(a, b, high)
     if (.not. abs(low) <= huge(low)) low = 0.0_wp
     value = pair(high, low)
   end function pair_multiplied
+
+  pure function pair_sum(a, b) result(value)
+    type(pair), intent(in) :: a, b
+    type(pair) :: value, large, small
+    large = pair_added(a%high, b%high)
+    small = pair_added(a%low, b%low)
+    value = pair(large%high, 0.0_wp)
+    if (abs(large%high) <= huge(large%high)) value = pair_of(large%high, large%low + small%high)
+    value = pair_of(value%high, value%low + small%low)
+  end function pair_sum
+
+  pure function pair_product(a, b) result(value)
+    type(pair), intent(in) :: a, b
+    type(pair) :: value
+    real(wp) :: high, low
+    high = a%high*b%high
+    low = pair_lost(a%high, b%high, high) + (a%high*b%low + a%low*b%high)
+    if (.not. abs(low) <= huge(low)) low = 0.0_wp
+    value = pair_of(high, low)
+  end function pair_product
+
+  pure function pair_scaled(factor, a) result(value)
+    real(wp), intent(in) :: factor
+    type(pair), intent(in) :: a
+    type(pair) :: value
+    value = pair(factor*a%high, factor*a%low)
+  end function pair_scaled
 
   pure function pair_divided(a, b) result(value)
     real(wp), intent(in) :: a, b

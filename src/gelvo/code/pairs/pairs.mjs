@@ -3,37 +3,35 @@ function pair_of(high, low) {
   return {high: rounded, low: Number.isFinite(rounded) ? rest - (rounded - high) : 0.0};
 }
 
-function pair_sum(a, b) {
-  const high = a.high + b.high, back = high - a.high;
-  const low = (a.high - (high - back)) + (b.high - back);
-  const rest = a.low + b.low, other = rest - a.low;
-  const last = (a.low - (rest - other)) + (b.low - other);
-  const first = pair_of(high, Number.isFinite(high) ? low + rest : 0.0);
-  return pair_of(first.high, first.low + (Number.isFinite(last) ? last : 0.0));
-}
-
-function pair_product(a, b) {
-  const high = a.high*b.high, large = 134217729.0*a.high, wide = 134217729.0*b.high;
-  const left = large - (large - a.high), right = wide - (wide - b.high);
-  const rest = a.high - left, other = b.high - right;
-  const low = ((left*right - high) + left*other + rest*right) + rest*other + (a.high*b.low + a.low*b.high);
-  return pair_of(high, Number.isFinite(low) ? low : 0.0);
-}
-
-function pair_scaled(factor, a) {
-  return {high: factor*a.high, low: factor*a.low};
-}
-
 function pair_added(a, b) {
   const high = a + b, back = high - a, low = (a - (high - back)) + (b - back);
   return {high, low: Number.isFinite(low) ? low : 0.0};
 }
 
-function pair_multiplied(a, b) {
-  const high = a*b, large = 134217729.0*a, wide = 134217729.0*b;
+function pair_lost(a, b, high) {
+  const large = 134217729.0*a, wide = 134217729.0*b;
   const left = large - (large - a), right = wide - (wide - b), rest = a - left, other = b - right;
-  const low = ((left*right - high) + left*other + rest*right) + rest*other;
+  return ((left*right - high) + left*other + rest*right) + rest*other;
+}
+
+function pair_multiplied(a, b) {
+  const high = a*b, low = pair_lost(a, b, high);
   return {high, low: Number.isFinite(low) ? low : 0.0};
+}
+
+function pair_sum(a, b) {
+  const large = pair_added(a.high, b.high), small = pair_added(a.low, b.low);
+  const first = pair_of(large.high, Number.isFinite(large.high) ? large.low + small.high : 0.0);
+  return pair_of(first.high, first.low + small.low);
+}
+
+function pair_product(a, b) {
+  const high = a.high*b.high, low = pair_lost(a.high, b.high, high) + (a.high*b.low + a.low*b.high);
+  return pair_of(high, Number.isFinite(low) ? low : 0.0);
+}
+
+function pair_scaled(factor, a) {
+  return {high: factor*a.high, low: factor*a.low};
 }
 
 function pair_divided(a, b) {

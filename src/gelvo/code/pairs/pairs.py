@@ -9,30 +9,6 @@ def pair_of(high, low):
     return rounded, numpy.where(numpy.isfinite(rounded), low - (rounded - high), 0.0)
 
 
-def pair_sum(a, b):
-    high = a[0] + b[0]
-    back = high - a[0]
-    low = (a[0] - (high - back)) + (b[0] - back)
-    rest = a[1] + b[1]
-    back = rest - a[1]
-    last = (a[1] - (rest - back)) + (b[1] - back)
-    first = pair_of(high, numpy.where(numpy.isfinite(high), low + rest, 0.0))
-    return pair_of(first[0], first[1] + numpy.where(numpy.isfinite(last), last, 0.0))
-
-
-def pair_product(a, b):
-    high = a[0] * b[0]
-    left, right = 134217729.0 * a[0], 134217729.0 * b[0]
-    left, right = left - (left - a[0]), right - (right - b[0])
-    rest, other = a[0] - left, b[0] - right
-    low = ((left * right - high) + left * other + rest * right) + rest * other + (a[0] * b[1] + a[1] * b[0])
-    return pair_of(high, numpy.where(numpy.isfinite(low), low, 0.0))
-
-
-def pair_scaled(factor, a):
-    return factor * a[0], factor * a[1]
-
-
 def pair_added(a, b):
     high = a + b
     back = high - a
@@ -40,13 +16,33 @@ def pair_added(a, b):
     return high, numpy.where(numpy.isfinite(low), low, 0.0)
 
 
-def pair_multiplied(a, b):
-    high = a * b
+def pair_lost(a, b, high):
     left, right = 134217729.0 * a, 134217729.0 * b
     left, right = left - (left - a), right - (right - b)
     rest, other = a - left, b - right
-    low = ((left * right - high) + left * other + rest * right) + rest * other
+    return ((left * right - high) + left * other + rest * right) + rest * other
+
+
+def pair_multiplied(a, b):
+    high = a * b
+    low = pair_lost(a, b, high)
     return high, numpy.where(numpy.isfinite(low), low, 0.0)
+
+
+def pair_sum(a, b):
+    large, small = pair_added(a[0], b[0]), pair_added(a[1], b[1])
+    first = pair_of(large[0], numpy.where(numpy.isfinite(large[0]), large[1] + small[0], 0.0))
+    return pair_of(first[0], first[1] + small[1])
+
+
+def pair_product(a, b):
+    high = a[0] * b[0]
+    low = pair_lost(a[0], b[0], high) + (a[0] * b[1] + a[1] * b[0])
+    return pair_of(high, numpy.where(numpy.isfinite(low), low, 0.0))
+
+
+def pair_scaled(factor, a):
+    return factor * a[0], factor * a[1]
 
 
 def pair_divided(a, b):
