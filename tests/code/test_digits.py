@@ -94,11 +94,12 @@ def test_code_keeps_the_digits_of_formulas_that_lose_them(row, tmp_path):
     ("formula", "ranges", "marks"),
     [
         ("(x - sin(x))/x^3", {"x": (-6, 6)}, ["polynomial"]),  # a polynomial near 0, the formula elsewhere
-        ("b^2 - 4*a*c", {"a": (-9, 9), "b": (-9, 9), "c": (-9, 9)}, ["pairs"]),  # pairs of numbers where the sum cancels
+        ("b^2 - 4*a*c", {"a": (-9, 9), "b": (-9, 9), "c": (-9, 9)}, ["exact products"]),
+        ("b^2 - 3*a*c", {"a": (-9, 9), "b": (-9, 9), "c": (-9, 9)}, ["pairs"]),  # pairs of numbers where the sum cancels
         ("ln(x + sqrt(x^2 + 1))", {"x": (-1e9, 1e9)}, ["logarithms"]),
         ("exp(x) - exp(y)", {"x": (-1, 1), "y": (-1, 1)}, ["differences"]),  # expm1
         ("sqrt(x^2 + y^2)", {"x": (-1e300, 1e300), "y": (-1e300, 1e300)}, ["roots"]),  # hypot
-        ("(a*c + b*d)/(c^2 + d^2)", dict.fromkeys("abcd", (1e150, 1e200)), ["scaled"]),  # powers of two
+        ("(a*c + b*d)/(c^2 + d^2)", dict.fromkeys("abcd", (-1e200, 1e200)), ["scaled", "exact products"]),  # powers of two
         ("sin(x) - x*cos(x)", {"x": (0, 1)}, ["polynomial"]),
         ("(1 + x)^n - 1", {"x": (-0.5, 10), "n": (0.1, 30)}, ["differences", "pairs"]),  # only the base on pairs
         ("sin(x + h) - sin(x)", {"x": (-10, 10), "h": (-1, 1)}, ["differences", "pairs"]),  # only an angle on pairs

@@ -53,7 +53,7 @@ FUNCTIONS: dict[str, str] = {n: f"{n}({{0}})" for n in _SAME} | {
 }
 SYNTAX = {
     "pi": "3.141592653589793", "euler_gamma": "0.5772156649015329", "catalan": "0.915965594177219", "power": "pow({0}, {1})",
-    "nan": "NAN", "choose": "({0} ? {1} : {2})", "and": "&&", "or": "||", "true": "1", "false": "0", "high": "{0}.high", "low": "{0}.low",
+    "nan": "NAN", "choose": "({0} ? {1} : {2})", "and": "&&", "or": "||", "true": "1", "false": "0", "high": "{0}.high", "low": "{0}.low", "fused": "fma({0}, {1}, {2})",
     "wide": "(double){0}", "narrow": "(float)({0})",
 }  # fmt: skip
 SINGLE = (
@@ -181,7 +181,7 @@ def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -
 
 
 def _source(program: Program, name: str, writer: Writer, head: str) -> str:
-    helpers = arithmetic(writer.statements, "pairs.c", "\n\n")
+    helpers = arithmetic(writer.code, "pairs.c", "\n\n")
     lines = [f'#include "{name}.h"', "", "#include <math.h>", "", *[line for block in helpers for line in (block, "")], head, "{"]
     lines += unpacked(program, writer, "->")
     lines += in_braces(writer.statements, "    ", f"const {number_word(program)}", "const pair", number_word(program))

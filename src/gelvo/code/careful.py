@@ -16,15 +16,16 @@ from typing import NamedTuple, Protocol
 from gmpy2 import mpq
 
 from gelvo.code.accuracy import partial_derivative
-from gelvo.code.digits.numeric import BINADE, MARKS, is_numeric
+from gelvo.code.digits.exactness import Exact, is_exact, two_products
+from gelvo.code.digits.numeric import MARKS
 from gelvo.code.fractions import held_exactly, is_power_of_two
-from gelvo.code.pieces import PRODUCT, Line, Piece, statements_in
+from gelvo.code.pieces import PRODUCT, Piece
 from gelvo.code.program import below_the_line, prepared
 from gelvo.errors import DomainError, ExportError
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import call, sqrt
 from gelvo.expression.building import name as make_name
-from gelvo.expression.nodes import Bound, Call, Cases, Condition, Expression, Name, Node, Number, Power, Product, Sum
+from gelvo.expression.nodes import Bound, Call, Cases, Condition, Expression, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import free_names, postorder, transform
 from gelvo.numbers.exact import HALF, nearest_float, real
 from gelvo.numbers.interval import NoValue, exact
@@ -95,6 +96,9 @@ class Pairs:
 
         Of a function or a power only the arguments need pairs: what their rounding lost is put in afterwards, to the first order.
         """
+        products = two_products(e)
+        if products is not None:
+            return self._sum_of_products([self._exactly(factor) for product in products for factor in product])
         if takes_pairs(e):
             inner = [transform(x, _by_elementary) for x in e.children if isinstance(x, Expression)]
             self._carry(inner)
@@ -102,6 +106,25 @@ class Pairs:
         e = transform(e, _by_elementary)
         self._carry([e])
         return Piece(self._high(e))
+
+    def _exactly(self, factor: Exact) -> str:
+        """A power of two times what has no rounding, or a number."""
+        coefficient, inner = factor
+        number = self._writer.rounded(coefficient).text
+        if inner is None:
+            return number
+        text = self._without_rounding(inner)
+        return text if coefficient == 1 else f"-{text}" if coefficient == -1 else f"{number}*{text}"
+
+    def _without_rounding(self, e: Expression) -> str:
+        """The text of a part that has no rounding, by a name where it is worked out."""
+        found = self._writer.render(e)
+        return found.text if found.plain else self._writer.kept(found.text).text
+
+    def _sum_of_products(self, factors: Sequence[str]) -> Piece:
+        a, b, c, d = factors
+        one = self._writer.rounded(mpq(1)).text
+        return Piece(self.syntax["fused"].format(a, b, c) if d == one else f"sum_of_products({a}, {b}, {c}, {d})", 1)
 
     def _carry(self, outputs: Sequence[Expression]) -> None:
         for node in _in_order(outputs):
@@ -129,10 +152,10 @@ class Pairs:
         return self._pair(f"pair_of({high}, {self._writer.literal(rest).text})") if rest else Carried(high)
 
     def _emitted(self, node: Expression) -> Carried:
-        if isinstance(node, Name):
-            return Carried(self._writer._named[node].text)
         if not free_names(node):
             return self._number(_constant(node))
+        if is_exact(node):
+            return Carried(self._without_rounding(node))
         if isinstance(node, Sum):
             terms = [self._times(real(c), self._known[t]) for t, c in node.items()]
             return self._chain("sum", "added", [*terms, *[self._number(real(node.constant))] * bool(node.constant)])
@@ -147,8 +170,6 @@ class Pairs:
         return self._call_pair(node)
 
     def _call_pair(self, node: Call) -> Carried:
-        if node.function is BINADE:  # a power of two has no rounding
-            return Carried(self._writer.kept(self._writer.render(node).text).text)
         inside = [self._known[x] for x in node.arguments]
         if node.function in MARKS:
             return inside[0]
@@ -329,7 +350,7 @@ def _in_order(outputs: Sequence[Expression]) -> list[Expression]:
 
 def _inside(node: Expression) -> Sequence[Node]:
     """The parts of a part that become pairs."""
-    if not free_names(node) or is_numeric(node, BINADE):
+    if not free_names(node) or is_exact(node):
         return ()
     if isinstance(node, Product):
         return [f for side in _sides(node) for f in side]
@@ -361,26 +382,28 @@ def _constant(node: Expression) -> mpq:
         raise ExportError(f"{node} has no value that is known: {fault}") from None
 
 
+_WORDS = r"pair_[a-z]+|sum_of_products"
+
+
 @lru_cache(maxsize=8)
 def _arithmetic(file: str, between: str) -> dict[str, str]:
-    """Each function of the arithmetic by its name, in order; the first block without a name is what they all need."""
+    """Each function of the arithmetic by its name, in order, and the type of a pair, where a language has one."""
     source = resources.files("gelvo.code").joinpath("pairs", file).read_text(encoding="utf-8").rstrip("\n")
     blocks: dict[str, str] = {}
     for block in source.split(between):
-        found = re.search(r"\b(pair_[a-z]+)\(", block)
-        blocks[found.group(1) if found else ""] = block
+        found = re.search(rf"\b({_WORDS})\(", block)
+        blocks[found.group(1) if found else "pair"] = block
     return blocks
 
 
-def arithmetic(lines: Sequence[Line], file: str, between: str) -> list[str]:
-    """The functions on pairs that some statements use, and those that these use, in the order of the file."""
+def arithmetic(code: str, file: str, between: str) -> list[str]:
+    """The functions on pairs that some code uses, and those that these use, in the order of the file."""
     blocks = _arithmetic(file, between)
-    needed, todo = {""}, [s.right for s in statements_in(lines)]
+    needed: set[str] = set()
+    todo = [code]
     while todo:
-        for word in re.findall(r"\bpair_[a-z]+", todo.pop()):
+        for word in re.findall(rf"\b({_WORDS}|pair)\b", todo.pop()):
             if word in blocks and word not in needed:
                 needed.add(word)
                 todo.append(blocks[word])
-    if len(needed) == 1:
-        return []
     return [block for word, block in blocks.items() if word in needed and "import" not in block]

@@ -58,7 +58,7 @@ RESERVED = C_RESERVED | frozenset("nullptr thread_local wchar_t concept requires
 def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -> dict[str, str]:
     """A header that holds all, and its test program."""
     writer, guard = writer_for(program, TARGET, name, "."), f"{name.upper()}_HPP"
-    helpers = arithmetic(writer.statements, "pairs.c", "\n\n")
+    helpers = arithmetic(writer.code, "pairs.c", "\n\n")
     shown = [*prose, *writer.renamed, *BUILD]
     declaration = [f"    {_result(program, name)} out;"]
     lines = [

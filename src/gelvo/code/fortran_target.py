@@ -8,7 +8,7 @@ from gelvo.code.careful import arithmetic
 from gelvo.code.layout import NUMBER, STRUCTURE, VECTOR, Output
 from gelvo.code.naming import members, result_type
 from gelvo.code.pieces import WIDE as WIDE_KIND
-from gelvo.code.pieces import Line, Loop, Statement, names_in, statements_in
+from gelvo.code.pieces import Line, Loop, Statement, names_in
 from gelvo.code.program import Program, used_inputs
 from gelvo.code.running import tool
 from gelvo.code.target import PAIRS, Commands, Samples, Target, harmless
@@ -42,7 +42,7 @@ FUNCTIONS: dict[str, str] = {n: f"{n}({{0}})" for n in _SAME} | {
 SYNTAX = {
     "pi": "3.141592653589793_wp", "euler_gamma": "0.5772156649015329_wp", "catalan": "0.915965594177219_wp", "power": "({0})**({1})",
     "nan": "ieee_value(0.0_wp, ieee_quiet_nan)", "choose": "merge({1}, {2}, {0})", "and": ".and.", "or": ".or.", "true": ".true.",
-    "false": ".false.", "literal": "_wp", "differs": "/=", "high": "{0}%high", "low": "{0}%low", "wide": "real({0}, dp)",
+    "false": ".false.", "literal": "_wp", "differs": "/=", "high": "{0}%high", "low": "{0}%low", "fused": "sum_of_products({0}, {1}, {2}, 1.0_wp)", "wide": "real({0}, dp)",
 }  # fmt: skip
 SINGLE = (
     FUNCTIONS,
@@ -108,17 +108,16 @@ def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -
 def _module(program: Program, name: str, writer: Writer, prose: Sequence[str]) -> str:
     """A function for one number, a subroutine with out for what is more; elemental where no vector is among the arguments."""
     layout, single = program.layout, program.layout.is_number
-    helpers = arithmetic(writer.statements, "pairs.f90", "\n\n")
+    helpers = arithmetic(writer.code, "pairs.f90", "\n\n")
     arguments = ", ".join(writer.groups if single else [*writer.groups, "out"])
     is_elemental = layout.groups and not layout.group_of(VECTOR) and (single or len(layout.outputs) > 1)
     kind = "elemental" if is_elemental else "pure"
     head = f"  {kind} function {name}({arguments}) result(value)" if single else f"  {kind} subroutine {name}({arguments})"
     lines = [row for line in prose for row in comment(line)]
     lines += [f"module {name}_module", f"  use, intrinsic :: iso_fortran_env, only: {_kinds(program)}"]
-    code = " ".join((*[s.right for s in statements_in(writer.statements)], *writer.results))
-    if "ieee" in code:
+    if "ieee" in writer.code:
         lines.append("  use, intrinsic :: ieee_arithmetic, only: ieee_value, ieee_quiet_nan")
-    of_c = [(kind, word) for word in OF_C for kind in ("c", "wide") if f"{kind}_{word}(" in code]
+    of_c = [(kind, word) for word in OF_C for kind in ("c", "wide") if f"{kind}_{word}(" in writer.code]
     structures = _structures(program, name, writer)
     public = [name, *[line.split()[-1] for line in structures if line.startswith("  type ::")]]
     lines += ["  implicit none", "  private", *_folded(f"  public :: {', '.join(public)}"), *structures]

@@ -31,7 +31,7 @@ FUNCTIONS: dict[str, str] = {n: f"Math.{n}({{0}})" for n in _SAME} | {
 SYNTAX = {
     "pi": "Math.PI", "euler_gamma": "0.5772156649015329", "catalan": "0.915965594177219", "power": "Math.pow({0}, {1})",
     "nan": "NaN", "choose": "({0} ? {1} : {2})", "and": "&&", "or": "||", "true": "true", "false": "false", "high": "{0}.high",
-    "low": "{0}.low",
+    "low": "{0}.low", "fused": "sum_of_products({0}, {1}, {2}, 1.0)",
 }  # fmt: skip
 RESERVED = frozenset(
     "arguments async await boolean break byte case catch char class const continue debugger default delete do double else enum eval "
@@ -52,7 +52,7 @@ def comment(prose: Sequence[str]) -> list[str]:
 def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -> dict[str, str]:
     """A module with one documented function, and its test."""
     writer, layout = Writer(program, TARGET, name), program.layout
-    helpers = arithmetic(writer.statements, "pairs.mjs", "\n\n")
+    helpers = arithmetic(writer.code, "pairs.mjs", "\n\n")
     given: list[str] = []
     for (place, group), word in zip(layout.starts(), writer.groups, strict=True):
         own = writer.inputs[place : place + len(group.members)]

@@ -38,7 +38,7 @@ FUNCTIONS: dict[str, str] = {n: f"math.{n}({{0}})" for n in _SAME} | {
 SYNTAX = {
     "pi": "math.pi", "euler_gamma": "0.5772156649015329", "catalan": "0.915965594177219", "power": "math.pow({0}, {1})",
     "nan": "math.nan", "choose": "({1} if {0} else {2})", "and": "and", "or": "or", "true": "True", "false": "False",
-    "high": "{0}[0]", "low": "{0}[1]",
+    "high": "{0}[0]", "low": "{0}[1]", "fused": "sum_of_products({0}, {1}, {2}, 1.0)",
 }  # fmt: skip
 RESERVED = NUMPY_RESERVED | frozenset("math njit numba abs min max".split())
 OPENING = """try:
@@ -68,7 +68,7 @@ def files(program: Program, name: str, prose: Sequence[str], samples: Samples) -
     returned = (
         listed(f"    return {result_class(name)}(", arrays, ")") if len(arrays) > 1 else python_folded(f"    return {arrays[0]}")
     )
-    on_pairs = arithmetic(writer.statements, "pairs.py", "\n\n\n")
+    on_pairs = arithmetic(writer.code, "pairs.py", "\n\n\n")
     helpers = [f"{MARK}\n{block.replace('numpy.where(', 'pair_either(')}" for block in [*[EITHER] * bool(on_pairs), *on_pairs]]
     function = [
         MARK, *folded(f"def {name}({', '.join(given)}):"), *docstring([*prose[2:], *writer.renamed], "    "), *unpacked,

@@ -71,7 +71,7 @@ SYNTAX = {
     "wide": "numpy.asarray({0}, dtype=float)", "narrow": "numpy.float32({0})",
     "pi": "numpy.pi", "euler_gamma": "numpy.euler_gamma", "catalan": "0.915965594177219", "power": "numpy.power({0}, {1})",
     "nan": "numpy.nan", "choose": "numpy.where({0}, {1}, {2})", "and": "&", "or": "|", "true": "True", "false": "False",
-    "high": "{0}[0]", "low": "{0}[1]",
+    "high": "{0}[0]", "low": "{0}[1]", "fused": "sum_of_products({0}, {1}, {2}, 1.0)",
 }  # fmt: skip
 SINGLE = (FUNCTIONS | {"binade": "numpy.ldexp(numpy.float32(1.0), numpy.frexp({0})[1] - 1)"}, SYNTAX)
 WHERE_ONLY = '''def where_only(condition, inside, values, outside):
@@ -122,7 +122,7 @@ def function_source(program: Program, name: str, prose: Sequence[str] = (), name
         *_in_shape(program, inputs, number),
         *_returned(program, name, writer, named),
     ]
-    helpers = arithmetic(writer.statements, "pairs.py", "\n\n\n")
+    helpers = arithmetic(writer.code, "pairs.py", "\n\n\n")
     return "\n\n\n".join([*helpers, *[WHERE_ONLY] * bool(functions), *functions, "\n".join(lines)]) + "\n"
 
 

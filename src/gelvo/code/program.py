@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
+from gelvo.code.digits.exactness import exact_parts
 from gelvo.code.digits.numeric import CAREFUL, is_numeric
 from gelvo.code.layout import Layout, Output, chunks, plain_layout
 from gelvo.code.precision import DOUBLE, Precision
@@ -207,8 +208,8 @@ def _common(one: Path, other: Path) -> Path:
 
 
 def _parts(node: Node) -> tuple[Node, ...]:
-    """The parts of a node that are worked out as numbers: none of what is worked out on pairs."""
-    return () if is_numeric(node, CAREFUL) else node.children
+    """The parts of a node that are worked out as numbers: of what is worked out on pairs those that have no rounding."""
+    return exact_parts(node.children[0]) if is_numeric(node, CAREFUL) else node.children  # type: ignore[arg-type]
 
 
 def _as_numbers(roots: list[Expression]) -> list[Node]:

@@ -15,7 +15,7 @@ _PRINTABLE = set(string.ascii_letters + string.digits + string.punctuation + " "
 
 # what the arithmetic of pairs calls its own, in every language
 PAIRS = ("pair", "pair_of", "pair_sum", "pair_product", "pair_scaled", "pair_added", "pair_lost", "pair_multiplied", "pair_divided", "pair_small", "pair_grown", "pair_ratio", "pair_root", "pair_exp", "pair_log", "pair_choice", "pair_sin", "pair_cos", "pair_angle",
-         "pair_quarter", "pair_series", "pair_either")  # fmt: skip
+         "pair_quarter", "pair_series", "pair_either", "sum_of_products")  # fmt: skip
 
 
 class Samples(NamedTuple):

@@ -12,12 +12,28 @@ from collections.abc import Mapping, Sequence
 from gmpy2 import mpq
 
 from gelvo.code.careful import Pairs
+from gelvo.code.digits.exactness import is_exact
 from gelvo.code.digits.numeric import CAREFUL, GROUPED, is_numeric
 from gelvo.code.fractions import divided, held_exactly
 from gelvo.code.layout import NUMBER
 from gelvo.code.loops import MANY, Run, in_long_vectors, runs
 from gelvo.code.naming import meaning, members, result_type, safe_names
-from gelvo.code.pieces import ATOM, CHOICE, PRODUCT, QUOTIENT, STORE, SUM, WIDE, Branch, Choice, Line, Loop, Piece, Statement
+from gelvo.code.pieces import (
+    ATOM,
+    CHOICE,
+    PRODUCT,
+    QUOTIENT,
+    STORE,
+    SUM,
+    WIDE,
+    Branch,
+    Choice,
+    Line,
+    Loop,
+    Piece,
+    Statement,
+    statements_in,
+)
 from gelvo.code.precision import DOUBLE
 from gelvo.code.program import MOST_BLOCKS, Path, Program, below_the_line, regions, small_power, without_number
 from gelvo.code.target import Target
@@ -354,7 +370,7 @@ class Writer:
         outer = self.functions, self.syntax, self._named, self._kind
         self.functions, self.syntax = self._target.wide or (self._target.functions, self._target.syntax)
         self._kind = WIDE
-        self._named = {n: Piece(self.syntax["wide"].format(p.text)) for n, p in self._named.items() if isinstance(n, Name)}
+        self._named = {n: Piece(self.syntax["wide"].format(p.text)) for n, p in self._named.items() if is_exact(n)}
         text = self.render(e).text
         self.functions, self.syntax, self._named, self._kind = outer
         return Piece(self.syntax["narrow"].format(bare(text)), 1)
@@ -373,6 +389,11 @@ class Writer:
         name = self._new_name()
         self.statements.append(Choice(name, branches))
         return Piece(name, plain=True)
+
+    @property
+    def code(self) -> str:
+        """All that is worked out, for a look at what it names."""
+        return " ".join((*[s.right for s in statements_in(self.statements)], *self.results))
 
     @property
     def _has_blocks(self) -> bool:

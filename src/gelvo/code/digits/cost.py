@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from gelvo.code.careful import BY_VALUE, takes_pairs
+from gelvo.code.digits.exactness import two_products
 from gelvo.code.digits.numeric import CAREFUL, GROUPED
 from gelvo.expression.nodes import Call, Cases, Expression, Node, Number, Power, Product, Relation, Sum
 from gelvo.expression.traversal import postorder
 
-FUNCTION, DIVISION, PAIR, PAIR_FUNCTION = 12.0, 3.0, 20.0, 1500.0
+FUNCTION, DIVISION, PAIR, PAIR_FUNCTION, PRODUCTS = 12.0, 3.0, 20.0, 1500.0, 12.0
 CALLS = {"sqrt": 4.0, "abs": 0.5, "sign": 1.0, "binade": 20.0, "floor": 1.0, "ceil": 1.0, "min": 1.0, "max": 1.0, "hypot": 6.0, "grouped": 0.0,
          "exp": 8.0, "ln": 8.0, "tan": 20.0, "atan2": 20.0, "asinh": 20.0, "acosh": 20.0, "atanh": 20.0, "expm1": 12.0, "log1p": 12.0}  # fmt: skip
 POWER, DOUBLE = 25.0, 1.5
@@ -45,6 +46,8 @@ def _one(node: Node) -> float:
     if isinstance(node, Call):
         if node.function is CAREFUL:
             inner = node.arguments[0]
+            if two_products(inner):
+                return PRODUCTS
             if takes_pairs(inner):
                 slope = 2.0 if isinstance(inner, Call) and (inner.name in BY_VALUE or inner.name == "exp") else FUNCTION
                 return _one(inner) + slope + sum(_on_pairs(n) for c in inner.children for n in postorder(c))

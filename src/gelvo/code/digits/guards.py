@@ -7,13 +7,13 @@ from itertools import islice
 from typing import NamedTuple
 
 from gelvo.code.careful import takes_pairs
+from gelvo.code.digits.exactness import is_exact
 from gelvo.code.digits.numeric import CAREFUL, careful, is_numeric
-from gelvo.code.fractions import is_power_of_two
 from gelvo.expression.building import call, number, scale, total
 from gelvo.expression.constants import ONE
-from gelvo.expression.nodes import Call, Expression, Name, Node, Number, Product, Sum
+from gelvo.expression.nodes import Call, Expression, Name, Node, Sum
 from gelvo.expression.traversal import postorder, substitute_plain
-from gelvo.numbers.exact import nearest_float, real
+from gelvo.numbers.exact import real
 
 MOST_GUARDS, MOST_ALONE = 6, 4
 THROUGH_ZERO = ("sin", "cos", "ln")  # functions that pass through zero at places which are no doubles
@@ -58,13 +58,13 @@ def _guard(node: Expression) -> Guard | None:
 
 def careful_forms(e: Expression) -> Iterator[Expression]:
     """Functions and powers with their arguments on pairs, all of them and each alone; all of a formula, or some of its sums."""
-    felt = [n for n in postorder(e) if takes_pairs(n) and not all(map(_is_exact, n.children))]
+    felt = [n for n in postorder(e) if takes_pairs(n) and not all(map(is_exact, n.children))]
     if felt:
         yield _with_pairs(e, felt)
     for node in felt if 1 < len(felt) <= MOST_ALONE else ():
         yield _with_pairs(e, [node])
     yield careful(e)
-    plain = [n for n in postorder(e) if isinstance(n, Sum) and n is not e and all(map(_is_exact, n.terms))]
+    plain = [n for n in postorder(e) if isinstance(n, Sum) and n is not e and all(map(is_exact, n.terms))]
     if len(plain) > 1:  # sums of what has no rounding yet: their own is all that others feel
         yield _with_pairs(e, plain)
     for node in islice((n for n in reversed(postorder(e)) if isinstance(n, Sum) and n is not e), MOST_GUARDS):
@@ -75,12 +75,3 @@ def _with_pairs(e: Expression, felt: Sequence[Node]) -> Expression:
     """A formula with some functions on pairs: the outer ones, where one stands inside another."""
     inside = {part for n in felt for child in n.children for part in postorder(child)}
     return substitute_plain(e, {n: careful(n) for n in felt if n not in inside and isinstance(n, Expression)})
-
-
-def _is_exact(node: Node) -> bool:
-    """Whether an argument is what it is, without a rounding: a name or a number, or a power of two times one."""
-    if isinstance(node, Number) and node.is_rational:
-        return nearest_float(node.rational) == node.rational
-    if isinstance(node, Product) and len(node.factors) == 1 and is_power_of_two(real(node.coefficient)):
-        node = node.factors[0]
-    return isinstance(node, Name)

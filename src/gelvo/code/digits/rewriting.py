@@ -15,12 +15,14 @@ from gmpy2 import mpq
 from gelvo.code.digits import differences
 from gelvo.code.digits.complements import complements
 from gelvo.code.digits.differences import gaps
-from gelvo.code.digits.numeric import CAREFUL, EXPM1, GROUPED, expm1, grouped, hypot, is_numeric, log1p
+from gelvo.code.digits.exactness import two_products
+from gelvo.code.digits.numeric import CAREFUL, EXPM1, GROUPED, careful, expm1, grouped, hypot, is_numeric, log1p
 from gelvo.code.fractions import is_power_of_two
 from gelvo.errors import GelvoError
 from gelvo.expression.building import multiply_all, number, power, scale, sqrt, total
 from gelvo.expression.constants import ONE, PI, TWO, ZERO
 from gelvo.expression.display import product_parts
+from gelvo.expression.known import is_nonnegative
 from gelvo.expression.nodes import Call, Cases, Constant, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import free_names, postorder, substitute, substitute_plain
@@ -586,6 +588,24 @@ RULES: tuple[Rule, ...] = (
 def _is_fitted(constant: object) -> bool:
     """Whether a number is one that nobody writes: a coefficient of a polynomial that stands for a function."""
     return isinstance(constant, type(HALF)) and is_power_of_two(mpq(1, constant.denominator)) and constant.denominator > FITTED
+
+
+def with_exact_products(e: Expression) -> Expression:
+    """A formula with every b^2 - 4*a*c in it as one operation, unless its terms have one sign."""
+    found = {n: careful(n) for n in postorder(e) if isinstance(n, Sum) and two_products(n) and _may_cancel(n)}
+    return substitute_plain(e, found) if found else e
+
+
+def _may_cancel(e: Sum) -> bool:
+    """Whether the terms of a sum of real numbers may have different signs."""
+    signs = {real(c) > 0 if is_nonnegative(t.known) or _is_square(t) else None for t, c in e.items()}
+    if e.constant:
+        signs.add(real(e.constant) > 0)
+    return len(signs) > 1 or None in signs
+
+
+def _is_square(e: Expression) -> bool:
+    return isinstance(e, Power) and e.exponent == TWO
 
 
 def rewritings(e: Expression, facts: Facts) -> Iterator[tuple[str, Expression]]:

@@ -11,7 +11,7 @@ from collections.abc import Iterator, Mapping
 
 from gmpy2 import mpq
 
-from gelvo.code.digits.numeric import GROUPED, HYPOT, binade, grouped
+from gelvo.code.digits.numeric import CAREFUL, GROUPED, HYPOT, binade, grouped
 from gelvo.expression.building import call, multiply_all, number, power
 from gelvo.expression.nodes import Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import free_names, postorder, substitute
@@ -81,7 +81,7 @@ def _weight(node: Expression, found: Mapping[Node, Weight], conditions: list[Wei
 
 
 def _weight_of_call(node: Call, inside: list[Weight], conditions: list[Weight]) -> Weight:
-    if node.function in (GROUPED, HYPOT) or node.name in (*SAME_WEIGHT, "atan2"):
+    if node.function in (GROUPED, CAREFUL, HYPOT) or node.name in (*SAME_WEIGHT, "atan2"):
         conditions += [_minus(w, inside[0]) for w in inside[1:]]
         return {} if node.name == "atan2" else inside[0]
     conditions += inside

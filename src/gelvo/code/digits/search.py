@@ -17,9 +17,9 @@ from gelvo.code.digits.cost import cost
 from gelvo.code.digits.guards import careful_forms, guards
 from gelvo.code.digits.joining import beside_limits, best_limit, cases, quantities
 from gelvo.code.digits.near import near_forms
-from gelvo.code.digits.numeric import careful
+from gelvo.code.digits.numeric import CAREFUL, careful, is_numeric
 from gelvo.code.digits.points import FAR, Ends, Point, points, scattered
-from gelvo.code.digits.rewriting import rewritings
+from gelvo.code.digits.rewriting import rewritings, with_exact_products
 from gelvo.code.digits.scaling import scaled
 from gelvo.code.digits.trial import Trial, errors_of, function_of, values_at
 from gelvo.code.precision import DOUBLE, Precision
@@ -320,18 +320,27 @@ class _Search:
     def rewrite(self) -> None:
         """Rewritings of the forms that lose least."""
         front = [self.plain]
+        tried = 0
+        self._with_exact_products(self.plain)
         for _ in range(self.effort.rounds):
             fresh = []
             for form in front:
                 for rule, other in self._others(form.formula):
-                    if len(self.forms) > self.effort.tries:
+                    if tried >= self.effort.tries:
                         break
                     found = self.add(other, (*form.road, rule))
                     if found is not None:
+                        tried += 1
                         fresh.append(found)
+                        self._with_exact_products(found)
             if _enough(self.best, self.strict) or not fresh:
                 return
             front = list(_front(fresh))
+
+    def _with_exact_products(self, form: Form) -> None:
+        other = with_exact_products(form.formula)
+        if other is not form.formula:
+            self.add(other, (*form.road, "exact products"))
 
     def scale(self) -> None:
         """Powers of two taken out of the inputs, where parts overflow or vanish on the way."""
@@ -365,7 +374,8 @@ class _Search:
 
     def carry(self) -> None:
         """Pairs of numbers, where a sum cancels or everywhere; and those of arguments, beside a form that is good where they are not."""
-        pool = list(_front([f for f in self.forms.values() if f.formula not in self.limited and not _joined(f)]))
+        plain = [f for f in self.forms.values() if f.formula not in self.limited and not _joined(f) and not _has_pairs(f)]
+        pool = list(_front(plain))
         inside = []
         for source in {f.formula: f for f in (self.plain, *pool[:2])}.values():
             for form in careful_forms(source.formula):
@@ -463,6 +473,10 @@ class _Limit(NamedTuple):
         if self.usual and not RARE < where.mean() < 1 - RARE:
             return None  # where nearly no point lies a form is better by chance
         return worst, _Joint(one, self.quantity, number(limit) * self.unit, where, other)
+
+
+def _has_pairs(form: Form) -> bool:
+    return any(is_numeric(n, CAREFUL) for n in postorder(form.formula))
 
 
 def _joined(form: Form) -> bool:

@@ -16,16 +16,15 @@ static pair pair_added(double a, double b)
     return result;
 }
 
-static double pair_lost(double a, double b, double high)
+static double sum_of_products(double a, double b, double c, double d)
 {
-    const double large = 134217729.0*a, wide = 134217729.0*b;
-    const double left = large - (large - a), right = wide - (wide - b), rest = a - left, other = b - right;
-    return ((left*right - high) + left*other + rest*right) + rest*other;
+    const double second = c*d, lost = fma(c, d, -second);
+    return fma(a, b, second) + (isfinite(lost) ? lost : 0.0);
 }
 
 static pair pair_multiplied(double a, double b)
 {
-    const double high = a*b, low = pair_lost(a, b, high);
+    const double high = a*b, low = fma(a, b, -high);
     const pair result = {high, isfinite(low) ? low : 0.0};
     return result;
 }
@@ -40,7 +39,7 @@ static pair pair_sum(pair a, pair b)
 static pair pair_product(pair a, pair b)
 {
     const double high = a.high*b.high;
-    const double low = pair_lost(a.high, b.high, high) + (a.high*b.low + a.low*b.high);
+    const double low = fma(a.high, b.high, -high) + (a.high*b.low + a.low*b.high);
     return pair_of(high, isfinite(low) ? low : 0.0);
 }
 

@@ -30,6 +30,18 @@
     value = ((left*right - high) + left*other + rest*right) + rest*other
   end function pair_lost
 
+  pure function sum_of_products(a, b, c, d) result(value)
+    real(wp), intent(in) :: a, b, c, d
+    real(wp) :: value, first, second
+    type(pair) :: large, small
+    first = a*b
+    second = c*d
+    large = pair_added(first, second)
+    small = pair_added(pair_lost(a, b, first), pair_lost(c, d, second))
+    value = (large%high + small%high) + (large%low + small%low)
+    if (.not. abs(value) <= huge(value)) value = large%high
+  end function sum_of_products
+
   pure function pair_multiplied(a, b) result(value)
     real(wp), intent(in) :: a, b
     type(pair) :: value

@@ -14,6 +14,13 @@ function pair_lost(a, b, high) {
   return ((left*right - high) + left*other + rest*right) + rest*other;
 }
 
+function sum_of_products(a, b, c, d) {
+  const first = a*b, second = c*d, large = pair_added(first, second);
+  const small = pair_added(pair_lost(a, b, first), pair_lost(c, d, second));
+  const value = (large.high + small.high) + (large.low + small.low);
+  return Number.isFinite(value) ? value : large.high;
+}
+
 function pair_multiplied(a, b) {
   const high = a*b, low = pair_lost(a, b, high);
   return {high, low: Number.isFinite(low) ? low : 0.0};

@@ -23,6 +23,14 @@ def pair_lost(a, b, high):
     return ((left * right - high) + left * other + rest * right) + rest * other
 
 
+def sum_of_products(a, b, c, d):
+    first, second = a * b, c * d
+    large, lost = pair_added(first, second)
+    small, rest = pair_added(pair_lost(a, b, first), pair_lost(c, d, second))
+    value = (large + small) + (lost + rest)
+    return numpy.where(numpy.isfinite(value), value, large)
+
+
 def pair_multiplied(a, b):
     high = a * b
     low = pair_lost(a, b, high)
