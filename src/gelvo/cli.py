@@ -117,7 +117,7 @@ def check(file: str, folder: str | None, as_json: bool) -> None:
 @main.command()
 @click.argument("file")
 @click.argument("names", nargs=-1, required=True)
-@click.option("--language", default="numpy", help="Target language: numpy, numba, c, c++, fortran, javascript.")
+@click.option("--language", default="numpy", help="Target language: numpy, numba, python, c, c++, fortran, javascript.")
 @click.option("--to", "folder", default=".", help="Folder of the code.")
 def export(file: str, names: tuple[str, ...], language: str, folder: str) -> None:
     """Write the code of some NAMES of a derivation FILE, checked.

@@ -221,7 +221,7 @@ def export_code(
     outputs: an expression, a list or a matrix of these, or {name: one of these}: several come back as one structure, and a
     complex one as NAME_real and NAME_imaginary; inputs: the argument
     names in order, where {"state": [names]} is a vector; parameters: names that travel as one structure (in Python as keywords);
-    language: "numpy", "numba", "c" (C99), "c++" (17), "fortran" (2008) or "javascript";
+    language: "numpy", "numba", "python", "c" (C99), "c++" (17), "fortran" (2008) or "javascript";
     units: texts for the documentation; given: facts that choose the points of the check; check: run the bundle's check now, and raise CheckFailed where it fails;
     ranges: {name: (lowest, highest)} where the code will run; digits: "full" (errors of a few ULP wherever they can be had, in another form
     where the formula as written loses digits: the default with ranges, and for one output), "condition" (as good as the condition of the

@@ -151,7 +151,7 @@ def test_single_precision_has_its_own_digits_in_every_language_that_has_it(langu
 
 
 def test_a_language_without_single_precision_says_so():
-    for language in ("javascript", "numba"):
+    for language in ("javascript", "numba", "python"):
         with pytest.raises(gelvo.ExportError, match="single precision: numpy, c"):
             gelvo.export_code("1 - cos(x)", "x", language, precision="single")
     with pytest.raises(gelvo.ExportError, match="choose one of double, single"):

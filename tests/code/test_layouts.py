@@ -15,6 +15,7 @@ import gelvo
 LANGUAGES = {
     "numpy": sys.executable,
     "numba": sys.executable,
+    "python": sys.executable,
     "c": "cc",
     "c++": "c++",
     "fortran": "gfortran",
@@ -46,6 +47,10 @@ print(*found.rates, found.energy, *numpy.ravel(found.slopes))""", [[sys.executab
     "numba": ("main.py", """import numpy
 from disc import disc
 found = disc(0.5, numpy.array([0.3, -1.2]), 0.4, 2.0, 5.0, 0.1)
+print(*found.rates, found.energy, *numpy.ravel(found.slopes))""", [[sys.executable, "main.py"]]),
+    "python": ("main.py", """import numpy
+from disc import disc
+found = disc(0.5, [0.3, -1.2], 0.4, 2.0, 5.0, 0.1)
 print(*found.rates, found.energy, *numpy.ravel(found.slopes))""", [[sys.executable, "main.py"]]),
     "c": ("main.c", """#include <stdio.h>
 #include "disc.h"

@@ -20,7 +20,7 @@ from gelvo.expression.traversal import free_names
 LANGUAGES = ["numpy", pytest.param("c", marks=pytest.mark.skipif(shutil.which("cc") is None, reason="no C compiler")),
              pytest.param("fortran", marks=pytest.mark.skipif(shutil.which("gfortran") is None, reason="no Fortran compiler")),
              pytest.param("javascript", marks=pytest.mark.skipif(shutil.which("node") is None, reason="no interpreter of JavaScript")),
-             pytest.param("c++", marks=pytest.mark.skipif(shutil.which("c++") is None, reason="no C++ compiler")), "numba"]  # fmt: skip
+             pytest.param("c++", marks=pytest.mark.skipif(shutil.which("c++") is None, reason="no C++ compiler")), "numba", "python"]  # fmt: skip
 # all functions in one file, as one program would have them; the headers are read by a compiler of C++ too
 BUILD = {
     "numpy": (".py", [[sys.executable, "-P", "all.py"]]),
@@ -29,6 +29,7 @@ BUILD = {
     "javascript": (".mjs", [["node", "--check", "all.mjs"]]),
     "c++": (".hpp", [["c++", "-std=c++17", "-Wall", "-Wextra", "-Werror", "-pedantic", "-fsyntax-only", "-x", "c++", "all.hpp"]]),
     "numba": (".py", [[sys.executable, "-P", "all.py"]]),
+    "python": (".py", [[sys.executable, "-P", "all.py"]]),
 }  # fmt: skip
 
 
@@ -231,7 +232,7 @@ def test_without_a_sample_point_nothing_is_claimed(language, tmp_path):
     commands = {
         "numpy": [sys.executable, "test_nowhere.py"], "c": ["sh", "-c", "cc test_nowhere.c -o t && ./t"],
         "fortran": ["sh", "-c", "gfortran test_nowhere.f90 -o t && ./t"], "javascript": ["node", "test_nowhere.mjs"],
-        "c++": ["sh", "-c", "c++ test_nowhere.cpp -o t && ./t"], "numba": [sys.executable, "test_nowhere.py"],
+        "c++": ["sh", "-c", "c++ test_nowhere.cpp -o t && ./t"], "numba": [sys.executable, "test_nowhere.py"], "python": [sys.executable, "test_nowhere.py"],
     }  # fmt: skip
     done = subprocess.run(commands[language], cwd=tmp_path, capture_output=True, text=True)
     assert done.returncode == 77 and "not checked" in done.stdout + done.stderr

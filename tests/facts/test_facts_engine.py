@@ -75,6 +75,10 @@ QUESTIONS = [
     ("ln(x) < 0", ["x > 0", "x < 1"], True),
     ("sin(x) <= 1", [], True),
     ("2 + sin(x) > 0", [], True),
+    ("4 + sin(x) - 2*cos(y)/3 > 0", [], True),
+    ("1 + sin(x) - cos(y)/3 > 0", [], None),
+    (" + ".join(f"sin({k}*x)/{k}" for k in range(1, 30)) + " + 4 > 0", [], True),  # all waves at once
+    ("a + a*sin(x) + sin(y) + 2 > 0", ["a > 0"], True),
     ("3 - 2*cos(x) > 0", [], True),
     ("1 - sin(x)*1 >= 0", [], True),
     ("sin(x) > 0", ["0 < x", "x < pi"], True),

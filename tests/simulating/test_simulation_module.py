@@ -46,6 +46,21 @@ def test_the_whole_passes_its_check(buoy):
 
 
 @pytest.mark.parametrize(
+    ("force", "language"),
+    [
+        ("-q - b*q^3", "python"),
+        ("-b*ln(q)", "numba"),  # which has no value for some states
+        ("-" + " - ".join(f"b^{k}*q^{k}" for k in range(1, 18)), "numba"),  # many operations
+    ],
+)
+def test_few_operations_that_always_have_a_value_are_plain_python(force, language):
+    q = gelvo.unknown_function("q", "t")
+    module = gelvo.simulation_module(f"q'' = {force}", q, "spring", {"b": 2} if "b" in force else {}, {"q": 1, "q'": 0}, check=False)
+    assert {k for k, kind in module.bundles if kind == "rates"} == {"c", language}
+    assert ("njit" in module.files["python/spring_rates.py"]) == (language == "numba")
+
+
+@pytest.mark.parametrize(
     ("words", "known"), [(["2", "4"], 1e-8), (["2", "4", "fixed", "400"], 1e-8), (["2", "1", "c=0", "tide=30"], 1e-8)]
 )
 def test_the_c_program_gives_the_motion_as_a_table(buoy, tmp_path, words, known):

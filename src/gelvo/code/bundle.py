@@ -36,8 +36,8 @@ from gelvo.forms.dimensions import numbers_of
 from gelvo.operations.inputs import take
 
 InSymbols: TypeAlias = Callable[[Expression], tuple[Expression, tuple[tuple[Name, Expression], ...]]]
-_LISTED = tuple(m.TARGET for m in (numpy_target, numba_target, c_target, cpp_target, fortran_target, javascript_target))
-TARGETS: dict[str, Target] = {t.name: t for t in _LISTED}
+_MODULES = (numpy_target, numba_target, c_target, cpp_target, fortran_target, javascript_target)
+TARGETS: dict[str, Target] = {t.name: t for t in (*[m.TARGET for m in _MODULES], numba_target.PYTHON_TARGET)}
 SMALL = 40  # parts of a formula that is searched for all digits without being asked
 SHOWN_POINTS, FEW_POINTS, MANY_OUTPUTS = 12, 3, 200
 LEAST_BAR = 1e-300  # a number that every compiler takes

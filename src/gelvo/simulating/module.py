@@ -2,24 +2,35 @@
 
 from __future__ import annotations
 
+import math
 import tempfile
 from collections.abc import Iterable, Mapping, Sequence
 from importlib.resources import files as resources
 from pathlib import Path
 from typing import Any
 
+from gmpy2 import mpq
+
 from gelvo.code.bundle import TARGETS, Accuracy, unchecked_code
 from gelvo.code.c_target import FLAGS, compiler
+from gelvo.code.digits.ranges import ends_stated
+from gelvo.code.layout import outputs_stated
 from gelvo.code.naming import check_function_name
 from gelvo.code.running import PYTHON, run
-from gelvo.errors import CheckFailed, ExportError
+from gelvo.errors import CheckFailed, ExportError, GelvoError
+from gelvo.evaluation.enclose import Enclosure
+from gelvo.expression.nodes import Expression
+from gelvo.expression.traversal import postorder
 from gelvo.files import write_file, write_together
+from gelvo.numbers.box import Box
+from gelvo.numbers.interval import NoValue, arithmetic
 from gelvo.simulating.model import Model, model_of
 from gelvo.simulating.unit import VERSIONS, archive, build_description, description, library_place, token
 from gelvo.simulating.wrapping import c_model, python_module
 
 CORE = ("integrate.h", "unit.h", "main.c", "fmi2.c", "fmi3.c")
-FOLDERS = {"c": "c", "numba": "python"}  # where the functions of each language stand
+FOLDERS = {"c": "c", "numba": "python", "python": "python"}  # where the functions of each language stand
+FEW, BITS = 40, 60  # operations that plain Python works out before a compiled function is called
 GLUE = "model"
 ROWS, END = 20, 1.0
 AGREEMENT = 1e-6  # of two integrators with tolerances far below
@@ -36,7 +47,7 @@ class SimulationModule:
                 outputs, model.arguments, language, f"{model.name}_{kind}", units, model.given, around, digits,
                 parameters=list(model.parameters), shared=model.name, by_largest=model.steps,
             )
-            for language in FOLDERS for kind, outputs in model.functions.items()
+            for kind, outputs in model.functions.items() for language in ("c", _python_for(model, outputs, around))
         }  # fmt: skip
         self.files = self._files()
 
@@ -121,6 +132,21 @@ class SimulationModule:
 
     def __repr__(self) -> str:
         return f"SimulationModule({self.model.name}: {', '.join(n.name for n in self.model.states)})"
+
+
+def _python_for(model: Model, outputs: Mapping[str, object], around: Mapping[Any, Any]) -> str:
+    """Plain Python for few operations that have a value all over the ranges, compiled Python for others."""
+    formulas = [e for e in outputs_stated(outputs, model.name)[1] if isinstance(e, Expression)]
+    if model.steps or len(postorder(*formulas)) > FEW:
+        return "numba"
+    places = [model.time, *model.states, *model.inputs, *model.parameters]
+    a, ends = arithmetic(BITS), ends_stated(around, places)
+    boxes = {n: Box(a.hull(*[a.rational(mpq(end)) for end in ends[n]])) for n in places if all(map(math.isfinite, ends[n]))}
+    try:
+        found = Enclosure(*formulas).all_values(boxes, BITS).values()
+    except GelvoError:
+        return "numba"
+    return "numba" if any(isinstance(v, NoValue) for v in found) else "python"
 
 
 def _table(text: str) -> Any:

@@ -59,7 +59,8 @@ class Effort(NamedTuple):
     thorough: bool
 
 
-ASKED, UNASKED = Effort(4, 6, 400, True), Effort(3, 4, 160, False)  # where it was stated that the code will run, and elsewhere
+# where it was stated that the code will run and all digits are wanted there, and elsewhere
+ASKED, UNASKED = Effort(4, 6, 400, True), Effort(3, 4, 160, False)
 
 
 class Form(NamedTuple):
@@ -118,10 +119,6 @@ class Place:
         self._values: list[tuple[float, bool]] = []
         self.add(self.drawn(count, FIRST_SEED))
         self.usual = max(1, min(count, len(self.points)) * 2 // 3)  # how many of them are no hard ones
-
-    @property
-    def effort(self) -> Effort:
-        return ASKED if self.ranges else UNASKED
 
     def drawn(self, count: int, seed: int) -> list[Point]:
         """Points inside the ranges, in the order of their kind."""
@@ -222,10 +219,10 @@ def improved(e: Expression, place: Place, strict: bool = True) -> tuple[Form, Fo
     if not len(place.points) or distinct_nodes(e) > LARGEST or _enough(plain, strict):
         return plain, plain
     kept: dict[Expression, Form] = {}
-    effort = place.effort
+    effort = ASKED if place.ranges and strict else UNASKED
     others = cache(lambda formula: list(islice(rewritings(formula, place.facts), ASKED.tries)))
     for attempt in range(effort.attempts):
-        best = _Search(place.form(e), place, strict, others).found()
+        best = _Search(place.form(e), place, strict, effort, others).found()
         kept[best.formula] = best
         seed = FIRST_SEED + 1 + attempt
         drawn = place.drawn(POINTS * (DENSER if len(place.inputs) == 1 else 1), seed)
@@ -276,9 +273,14 @@ class _Search:
     """
 
     def __init__(
-        self, plain: Form, place: Place, strict: bool, others: Callable[[Expression], list[tuple[str, Expression]]]
+        self,
+        plain: Form,
+        place: Place,
+        strict: bool,
+        effort: Effort,
+        others: Callable[[Expression], list[tuple[str, Expression]]],
     ) -> None:
-        self.plain, self.place, self.strict, self._others, self.effort = plain, place, strict, others, place.effort
+        self.plain, self.place, self.strict, self.effort, self._others = plain, place, strict, effort, others
         self.forms: dict[Expression, Form] = {plain.formula: plain}
         self.limited: dict[Expression, tuple[Expression, float]] = {}
         self.best = plain

@@ -6,13 +6,15 @@ from gmpy2 import mpq
 
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, constant, number, power, scale, total
-from gelvo.expression.nodes import Call, Name, Power, Sum
+from gelvo.expression.nodes import Call, Expression, Name, Power, Sum
 from gelvo.expression.traversal import has_call, postorder
 from gelvo.facts.knowledge import Knowledge
 from gelvo.forms.collecting import power_table
 from gelvo.functions.named import COS, SIN, is_a
+from gelvo.numbers.exact import Gaussian, real
 
 QUARTER: dict[str, mpq] = {SIN: mpq(0), COS: mpq(-1, 2)}  # where, in half turns, a half wave above zero begins
+MOST_WAVES = 6  # with factors that are no numbers: each doubles the work
 
 
 def of_wave(facts: Knowledge, node: Call) -> int:
@@ -35,21 +37,29 @@ def of_wave(facts: Knowledge, node: Call) -> int:
 
 
 def between_ends(facts: Knowledge, expression: Sum) -> int:
-    """a + b*cos(u) has one sign where both a - b and a + b have it, whatever the sign of b."""
-    for node in postorder(expression):
-        if not isinstance(node, Call) or node.name not in QUARTER or not bits.is_real(facts.known(node.arguments[0])):
-            continue
+    """a + b*cos(u) has one sign where both a - b and a + b have it, whatever the sign of b; numbers times waves go all at once."""
+    waves = [n for n in postorder(expression) if isinstance(n, Call) and n.name in QUARTER and bits.is_real(facts.known(n.arguments[0]))]
+    own = dict(expression.items())
+    plain = [w for w in waves if w in own and not any(w in postorder(t) for t in own if t is not w)]
+    if plain and all(not isinstance(own[w], Gaussian) for w in plain):
+        rest = expression - total(scale(w, own[w]) for w in plain)
+        most = number(sum(abs(real(own[w])) for w in plain))
+        return _between(facts, rest, most)
+    for node in waves if len(waves) <= MOST_WAVES else ():
         table = power_table(expression, node)
         if set(table) != {number(0), number(1)}:
             continue
         rest, slope = total(table[number(0)]), total(table[number(1)])
-        if has_call(slope, QUARTER):
-            continue
-        ends = [facts.decide(total((rest, scale(slope, mpq(sign))))) for sign in (1, -1)]
-        for word in (bits.POSITIVE, bits.NEGATIVE, bits.NONNEGATIVE, bits.NONPOSITIVE):
-            if not any(end & ~word for end in ends):
-                return word
+        if not has_call(slope, QUARTER):
+            return _between(facts, rest, slope)
     return bits.ANY
+
+
+def _between(facts: Knowledge, rest: Expression, slope: Expression) -> int:
+    """What is known of rest + slope*w for a w between -1 and 1."""
+    ends = [facts.decide(total((rest, scale(slope, mpq(sign))))) for sign in (1, -1)]
+    words = (bits.POSITIVE, bits.NEGATIVE, bits.NONNEGATIVE, bits.NONPOSITIVE)
+    return next((word for word in words if not any(end & ~word for end in ends)), bits.ANY)
 
 
 def by_circle(facts: Knowledge, expression: Sum) -> int:
