@@ -29,7 +29,7 @@ from gelvo.deciding.equality import relations_in
 from gelvo.errors import CheckFailed, ExportError
 from gelvo.expression.building import name as make_name
 from gelvo.expression.nodes import Expression, Name
-from gelvo.expression.traversal import distinct_nodes, substitute
+from gelvo.expression.traversal import distinct_nodes, structure, substitute
 from gelvo.facts.store import Facts
 from gelvo.files import write_together
 from gelvo.forms.dimensions import numbers_of
@@ -242,7 +242,8 @@ def certificate_of(name: str, language: str, inputs: Sequence[Name], stated: Sta
         *(name, language, stated.goal, str(stated.accepted), stated.precision.name),
         *[f"{n} {n.domain} {stated.ranges.get(n)}" for n in inputs],
         *map(str, stated.facts.given),
-        *[f"{k} = {e}" for k, e in stated.outputs.items()],
+        *stated.outputs,
+        *structure(*stated.outputs.values()),
     )
     return hashlib.sha256("\n".join(said).encode("utf-8", "backslashreplace")).hexdigest()[:12]
 

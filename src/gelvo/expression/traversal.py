@@ -61,6 +61,29 @@ def postorder(*roots: Node) -> list[Node]:
     return result
 
 
+def structure(*roots: Node) -> list[str]:
+    """One line for each distinct part, which names its own parts by their lines: the same for the same formulas in any process.
+
+    >>> from gelvo.expression.building import name
+    >>> structure(2 * name("x"))
+    ['Name x complex', 'Product 2 [0]']
+    """
+    line: dict[Node, int] = {}
+
+    def told(part: object) -> str:
+        if isinstance(part, Node):
+            return str(line[part])
+        if isinstance(part, tuple):
+            return f"[{' '.join(map(told, part))}]"
+        return str(getattr(part, "name", part))
+
+    lines = []
+    for node in postorder(*roots):
+        lines.append(" ".join((type(node).__name__, *[told(getattr(node, field)) for field in node.fields])))
+        line[node] = len(line)
+    return lines
+
+
 def fold(root: Node, rules: Rules[R]) -> R:
     """What the rules of the kinds of nodes make of a formula, from the leaves up: each gets its node and what its parts became."""
     done: dict[Node, R] = {}
