@@ -100,6 +100,7 @@ def test_code_keeps_the_digits_of_formulas_that_lose_them(row, tmp_path):
         ("exp(x) - exp(y)", {"x": (-1, 1), "y": (-1, 1)}, ["differences"]),  # expm1
         ("sqrt(x^2 + y^2)", {"x": (-1e300, 1e300), "y": (-1e300, 1e300)}, ["roots"]),  # hypot
         ("(a*c + b*d)/(c^2 + d^2)", dict.fromkeys("abcd", (-1e200, 1e200)), ["scaled", "exact products"]),  # powers of two
+        ("x^2 - 2*x*cos(a) + 1", {"x": (0.5, 2), "a": (-3, 3)}, ["half angles"]),
         ("sin(x) - x*cos(x)", {"x": (0, 1)}, ["polynomial"]),
         ("(1 + x)^n - 1", {"x": (-0.5, 10), "n": (0.1, 30)}, ["differences", "pairs"]),  # only the base on pairs
         ("sin(x + h) - sin(x)", {"x": (-10, 10), "h": (-1, 1)}, ["differences", "pairs"]),  # only an angle on pairs

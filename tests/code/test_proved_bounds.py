@@ -14,6 +14,7 @@ import gelvo
 # formula, ranges, whether a bound is found; the value by numbers that share nothing with the library
 ROWS = [
     ("x^2 - y^2", {"x": (-1e10, 1e10), "y": (-1e10, 1e10)}, lambda x, y: x**2 - y**2),
+    ("b^2 - 4*a*c", dict.fromkeys("abc", (-9, 9)), lambda a, b, c: b**2 - 4 * a * c),
     ("1/(x + 1) - 1/x", {"x": (1, 1e100)}, lambda x: 1 / (x + 1) - 1 / x),
     ("sqrt(1 + x) - 1", {"x": (-1, 1e10)}, lambda x: mpmath.sqrt(1 + x) - 1),
     ("1/sqrt(1 - b^2) - 1", {"b": (-0.99, 0.99)}, lambda b: 1 / mpmath.sqrt(1 - b**2) - 1),

@@ -55,7 +55,9 @@ def test_the_whole_passes_its_check(buoy):
 )
 def test_few_operations_that_always_have_a_value_are_plain_python(force, language):
     q = gelvo.unknown_function("q", "t")
-    module = gelvo.simulation_module(f"q'' = {force}", q, "spring", {"b": 2} if "b" in force else {}, {"q": 1, "q'": 0}, check=False)
+    module = gelvo.simulation_module(
+        f"q'' = {force}", q, "spring", {"b": 2} if "b" in force else {}, {"q": 1, "q'": 0}, check=False
+    )
     assert {k for k, kind in module.bundles if kind == "rates"} == {"c", language}
     assert ("njit" in module.files["python/spring_rates.py"]) == (language == "numba")
 

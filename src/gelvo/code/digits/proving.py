@@ -15,6 +15,7 @@ from typing import NamedTuple
 
 from gmpy2 import mpq
 
+from gelvo.code.digits.exactness import two_products
 from gelvo.code.digits.numeric import CAREFUL, is_numeric
 from gelvo.code.digits.points import Ends
 from gelvo.code.fractions import is_power_of_two
@@ -122,7 +123,7 @@ def proved_bound(
 
 def _can_be_bounded(e: Expression) -> bool:
     known = (Sum, Product, Power, Number, Name, Constant, AlgebraicNumber)
-    e = transform(e, lambda n: n.arguments[0] if _is_power_on_pairs(n) else n)  # type: ignore[attr-defined]
+    e = transform(e, lambda n: n.arguments[0] if _is_power_on_pairs(n) or _is_exact_product(n) else n)  # type: ignore[attr-defined]
     return all(
         isinstance(n, known) or (isinstance(n, Call) and (n.name in CONDITIONS or n.name in SEVERAL)) for n in postorder(e)
     )
@@ -139,6 +140,11 @@ def _is_power_on_pairs(node: Node) -> bool:
         and inner.name == "exp"
         and all(isinstance(n, plain) or (isinstance(n, Power) and small_power(n) > 0) for n in postorder(inner.arguments[0]))
     )
+
+
+def _is_exact_product(node: Node) -> bool:
+    """A sum of two products as one operation."""
+    return is_numeric(node, CAREFUL) and two_products(node.children[0]) is not None
 
 
 def _are_same(code: Expression, formula: Expression, facts: Facts) -> bool:
@@ -211,6 +217,8 @@ def _error_of(node: Node, found: Mapping[Node, Spread]) -> float:
 
 
 def _of_call(node: Call, found: Mapping[Node, Spread]) -> float:
+    if _is_exact_product(node):
+        return 2 * UNIT
     if is_numeric(node, CAREFUL):
         sizes = sum(found[n].size for n in postorder(node.arguments[0].children[0]))
         return _grown([sizes * PAIR_UNIT], 2 * LIBRARY["exp"] + 2)

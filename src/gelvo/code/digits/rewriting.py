@@ -8,7 +8,7 @@ Elementary Functions" (1987), for the inverse functions near their ends.
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
-from itertools import combinations
+from itertools import combinations, permutations
 
 from gmpy2 import mpq
 
@@ -156,9 +156,18 @@ def conjugates(e: Expression, facts: Facts) -> Iterator[Expression]:
             continue
         term = scale(t, c)
         rest = e - term
-        square = multiply_all([term, term])
-        for top in gaps(square, multiply_all([rest, rest]) if not isinstance(rest, Sum) else power(rest, TWO)):
+        for top in gaps(_square(term), _square(rest)):
             yield top / (term - rest)
+
+
+def _square(e: Expression) -> Expression:
+    """The square of a real number, without sizes."""
+    squares: list[Expression] = []
+    for f in factors_in(e):
+        base, exponent = base_and_exponent(f)
+        inner = base.arguments[0] if isinstance(base, Call) and base.name == "abs" else base
+        squares.append(power(inner, 2 * exponent))
+    return multiply_all([number(e.coefficient * e.coefficient) if isinstance(e, Product) else ONE, *squares])
 
 
 HALF_NUMBER = number(HALF)
@@ -545,20 +554,48 @@ def quotients(e: Expression, facts: Facts) -> Iterator[Expression]:
 
 
 def angles_between(e: Expression, facts: Facts) -> Iterator[Expression]:
-    """sin(a)*sin(b) + cos(a)*cos(b)*Z = cos(a - b) + cos(a)*cos(b)*(Z - 1), and the like for the sine."""
+    """A*sin(a)*sin(b) + B*cos(a)*cos(b) = A*cos(a - b) + (B - A)*cos(a)*cos(b), and the like for sin(a)*cos(b) with cos(a)*sin(b)."""
     if not isinstance(e, Sum):
         return
     terms = [scale(t, c) for t, c in e.items()]
-    for i, j in combinations(range(len(terms)), 2):
-        for a, b in ((i, j), (j, i)):
-            sines = [f for f in factors_in(terms[a]) if isinstance(f, Call) and f.name == "sin"]
-            cosines = [cos(f.arguments[0]) for f in sines]
-            if len(sines) == 2 and all(c in factors_in(terms[b]) for c in cosines):
-                first = terms[a] / (sines[0] * sines[1])
-                second = terms[b] / (cosines[0] * cosines[1])
-                others = [*(t for k, t in enumerate(terms) if k not in (i, j)), number(e.constant)]
-                turn = cos(sines[0].arguments[0] - sines[1].arguments[0])
-                yield total([first * turn, cosines[0] * cosines[1] * grouped(second - first), *others])
+    for i, j in permutations(range(len(terms)), 2):
+        waves = [f for f in factors_in(terms[i]) if isinstance(f, Call) and f.name in ("sin", "cos")]
+        if len(waves) != 2 or waves[0].name == "cos":  # of two of a kind the sines are taken, of sin(a)*cos(b) each in turn
+            waves = waves[::-1]
+        if len(waves) != 2 or waves[0].name != "sin":
+            continue
+        others = [cos(waves[0].arguments[0]), (cos if waves[1].name == "sin" else sin)(waves[1].arguments[0])]
+        if not all(f in factors_in(terms[j]) for f in others):
+            continue
+        first, second = terms[i] / multiply_all(waves), terms[j] / multiply_all(others)
+        rest = [*(t for k, t in enumerate(terms) if k not in (i, j)), number(e.constant)]
+        angle, other = waves[0].arguments[0], waves[1].arguments[0]
+        function, sign = (cos, 1) if waves[1].name == "sin" else (sin, -1)
+        for turn, left in ((angle - other, second - sign * first), (angle + other, second + sign * first)):
+            front = first if function is sin or turn is angle - other else -first
+            yield total([front * function(turn), multiply_all(others) * grouped(left), *rest])
+
+
+def half_angles(e: Expression, facts: Facts) -> Iterator[Expression]:
+    """R + A*cos(u) = (R + A) - 2*A*sin(u/2)^2 where R + A is a product, as a square is; R - A likewise, and the same for cosh."""
+    if not isinstance(e, Sum) or len(e.terms) > MOST_TERMS:
+        return
+    for t, c in e.items():
+        for front, wave in _splits(t):
+            if not (isinstance(wave, Call) and wave.name in HALVES):
+                continue
+            A, half = scale(front, c), wave.arguments[0] / 2
+            for sign, square in zip((1, -1), HALVES[wave.name](half), strict=True):
+                whole = factored(expand(e - scale(t, c) + sign * A))
+                if not isinstance(whole, Sum):
+                    yield total([whole, A * square])
+
+
+# cos(u) - 1 and cos(u) + 1 by u/2
+HALVES: dict[str, Callable[[Expression], tuple[Expression, Expression]]] = {
+    "cos": lambda h: (-2 * sin(h) ** 2, 2 * cos(h) ** 2),
+    "cosh": lambda h: (2 * sinh(h) ** 2, 2 * cosh(h) ** 2),
+}
 
 
 def double_angles(e: Expression, facts: Facts) -> Iterator[Expression]:
@@ -580,7 +617,7 @@ def double_angles(e: Expression, facts: Facts) -> Iterator[Expression]:
 
 
 RULES: tuple[Rule, ...] = (
-    differences_in_sums, differences_from_numbers, conjugates, other_sums, hyperbolic, tangents, double_angles, angles_between, split_sums, ratios, divided_through, hyperbolic_ratios, decaying,
+    differences_in_sums, differences_from_numbers, conjugates, other_sums, hyperbolic, tangents, double_angles, half_angles, angles_between, split_sums, ratios, divided_through, hyperbolic_ratios, decaying,
     roots, root_of_products, quotients, powers_by_logarithm, logarithms, inverse_functions, turns, complements,
 )  # fmt: skip
 

@@ -38,7 +38,11 @@ def of_wave(facts: Knowledge, node: Call) -> int:
 
 def between_ends(facts: Knowledge, expression: Sum) -> int:
     """a + b*cos(u) has one sign where both a - b and a + b have it, whatever the sign of b; numbers times waves go all at once."""
-    waves = [n for n in postorder(expression) if isinstance(n, Call) and n.name in QUARTER and bits.is_real(facts.known(n.arguments[0]))]
+    waves = [
+        n
+        for n in postorder(expression)
+        if isinstance(n, Call) and n.name in QUARTER and bits.is_real(facts.known(n.arguments[0]))
+    ]
     own = dict(expression.items())
     plain = [w for w in waves if w in own and not any(w in postorder(t) for t in own if t is not w)]
     if plain and all(not isinstance(own[w], Gaussian) for w in plain):
