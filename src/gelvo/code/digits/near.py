@@ -28,8 +28,8 @@ from gelvo.numbers.interval import NoValue, arithmetic, exact
 
 BITS, NODES, MOST_DEGREE = 240, 40, 28
 MORE_BITS = 4  # of the polynomial than of the numbers
-RADII = tuple(mpq(v) for v in ("2.5", "1.5", "1", "0.7", "0.5", "0.35", "0.2", "0.1", "0.05", "0.01"))
-MOST_AMPLIFIED = 6  # the sizes of the terms against their sum
+RADII = tuple(mpq(v) for v in ("2.5", "2", "1.5", "1.2", "1", "0.85", "0.7", "0.5", "0.35", "0.2", "0.1", "0.05", "0.01"))
+MOST_AMPLIFIED = 8  # the sizes of the terms against their sum
 FORMS, MOST_LEADING = 3, 12
 
 

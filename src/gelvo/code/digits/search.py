@@ -40,6 +40,7 @@ FIRST_SEED, MOST_FAILING, OFTEN = 20, 40, 0.5
 POINTS, KEPT, LARGEST, MOST_SUMS, JOINED = 150, 8, 120, 8, 6
 SCREENED, ALIKE = 8000, 12  # points at which a form is compared with pairs, and those that are judged of one size of difference
 RARE = 0.03  # the part of the points that a limit has to leave on each side
+MUCH_BETTER = 0.5  # a limit of an input is another case to be read
 MOST_GUARDED = 0.5  # a sum smaller than this part of its terms has cancelled
 SPARE = 300.0  # what may be added in any case: products and sums on pairs, in units of an addition
 CHEAP, FEW = 1.5, 8.0  # what a form may cost that only keeps parts from overflowing where nobody stated that the code will run
@@ -387,22 +388,39 @@ class _Search:
         others = list({f.formula: f for f in (self.best, self.plain, *pool[:4])}.values())
         limits = {f.formula: self._limits_by_guards(f) for f in (*others, *(inside if self.effort.thorough else ()))}
         beside = product(others, inside) if self.effort.thorough else ()
-        for one, other in (*product(inside, others), *beside):
-            for limit in limits[other.formula]:
-                joined = limit.between(one, other)
-                if joined is not None and joined[0] <= max(BAR_ULP, self.best.worst):
-                    self._take(joined[1])
+        self._guarded((*product(inside, others), *beside), limits)
         if self.effort.thorough:
             self._bands()
         if not self._reached():
             self.join()
+        if self.effort.thorough and not self._reached():  # where pairs fail as well there may be a polynomial
+            self._guarded(product(self._dear(), others), limits)
+
+    def _guarded(self, ways: Iterable[tuple[Form, Form]], limits: Mapping[Expression, Sequence[_Limit]]) -> None:
+        """One form where a sum of another one cancels, that other one elsewhere."""
+        for one, other in ways:
+            for limit in limits[other.formula]:
+                joined = limit.between(one, other)
+                if joined is not None and joined[0] <= max(BAR_ULP, self.best.worst):
+                    self._take(joined[1])
+
+    def _dear(self) -> list[Form]:
+        """Joined forms that have all digits, and cost too much to be worked out everywhere."""
+        dear = [f for f in self.forms.values() if _joined(f) and f.worst <= GOAL_ULP and f.cost > self.plain.cost * DEAREST]
+        return sorted(dear, key=lambda f: (len(f.road), f.cost))[:JOINED]
 
     def _bands(self) -> None:
         """A polynomial up to a limit, pairs from there to another one, and a plain form beyond: pairs only where nothing else holds."""
-        near = [self.forms[e] for e in self.limited]
-        dear = [f for f in self.forms.values() if _joined(f) and f.worst <= GOAL_ULP and f.cost > self.plain.cost * DEAREST]
-        for joint in list(self._joints([*near, *sorted(dear, key=lambda f: f.cost)[:JOINED]])) if near else ():
-            self._take(joint)
+        others = [f for f in self._dear() if "polynomial" not in f.road]
+        for near, other in product([self.forms[e] for e in self.limited], others):
+            joined = self._own_limit(near).between(near, other)
+            if joined is not None and joined[0] <= GOAL_ULP:
+                self._take(joined[1])
+
+    def _own_limit(self, near: Form) -> _Limit:
+        """Up to where a polynomial holds."""
+        quantity, most = self.limited[near.formula]
+        return _Limit(quantity, ONE, self.place.values(quantity), most)
 
     def _limits_by_guards(self, form: Form) -> list[_Limit]:
         """The limits at which a sum in a form, or a function that passes through zero, begins to lose digits."""
@@ -430,12 +448,11 @@ class _Search:
         by_inputs = [_Limit(q, ONE, self.place.values(q), math.inf, usual=True) for q in quantities(self.place.inputs)]
         others = [(f, [*by_inputs, *self._limits_by_guards(f)]) for f in pool if f.formula not in self.limited]
         for one in pool:
-            quantity, most = self.limited.get(one.formula, (None, math.inf))
-            own = None if quantity is None else [_Limit(quantity, ONE, self.place.values(quantity), most)]
+            own = [self._own_limit(one)] if one.formula in self.limited else None
             for other, limits in others:
                 for limit in limits if own is None else own:
                     joined = limit.between(one, other) if one is not other else None
-                    if joined is not None and joined[0] < min(one.worst, other.worst):
+                    if joined is not None and joined[0] < min(one.worst, other.worst) * (MUCH_BETTER if limit.usual else 1):
                         found.append((max(joined[0], GOAL_ULP), one.cost + other.cost, len(found), joined[1]))
         for *_, joint in sorted(found, key=lambda f: f[:3])[:JOINED]:
             yield joint
