@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from gelvo.code.careful import BY_VALUE, takes_pairs
-from gelvo.code.digits.exactness import two_products
+from gelvo.code.digits.exactness import is_exact, two_products
 from gelvo.code.digits.numeric import CAREFUL, GROUPED
 from gelvo.expression.nodes import Call, Cases, Expression, Node, Number, Power, Product, Relation, Sum
 from gelvo.expression.traversal import postorder
 
-FUNCTION, DIVISION, PAIR, PAIR_FUNCTION, PRODUCTS = 12.0, 3.0, 20.0, 1500.0, 12.0
+FUNCTION, DIVISION, PAIR, PAIR_FUNCTION = 12.0, 3.0, 20.0, 1500.0
+PRODUCTS, FROM_NUMBERS = 12.0, 7.0  # a*b + c*d, and a pair from two numbers
 CALLS = {"sqrt": 4.0, "abs": 0.5, "sign": 1.0, "binade": 20.0, "floor": 1.0, "ceil": 1.0, "min": 1.0, "max": 1.0, "hypot": 6.0, "grouped": 0.0,
          "exp": 8.0, "ln": 8.0, "tan": 20.0, "atan2": 20.0, "asinh": 20.0, "acosh": 20.0, "atanh": 20.0, "expm1": 12.0, "log1p": 12.0}  # fmt: skip
 POWER, DOUBLE = 25.0, 1.5
@@ -57,6 +58,10 @@ def _one(node: Node) -> float:
 
 
 def _on_pairs(node: Node) -> float:
+    if is_exact(node):
+        return _one(node)
+    if isinstance(node, (Sum, Product)) and all(map(is_exact, node.children)) and len(node.children) == 2:
+        return FROM_NUMBERS
     if isinstance(node, Call) and node.name not in ("abs", "min", "max", "grouped"):
         return PAIR_FUNCTION if node.name != "sqrt" else 4 * PAIR
     if isinstance(node, Power) and _power(node) >= POWER:

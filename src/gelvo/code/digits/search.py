@@ -40,6 +40,8 @@ FIRST_SEED, MOST_FAILING, OFTEN = 20, 40, 0.5
 POINTS, KEPT, LARGEST, MOST_SUMS, JOINED = 150, 8, 120, 8, 6
 SCREENED, ALIKE = 8000, 12  # points at which a form is compared with pairs, and those that are judged of one size of difference
 RARE = 0.03  # the part of the points that a limit has to leave on each side
+ENDS = 2
+CASE = 6.0  # what another case costs whoever reads it
 MUCH_BETTER = 0.5  # a limit of an input is another case to be read
 MOST_GUARDED = 0.5  # a sum smaller than this part of its terms has cancelled
 SPARE = 300.0  # what may be added in any case: products and sums on pairs, in units of an addition
@@ -380,7 +382,7 @@ class _Search:
         plain = [f for f in self.forms.values() if f.formula not in self.limited and not _joined(f) and not _has_pairs(f)]
         pool = list(_front(plain))
         inside = []
-        for source in {f.formula: f for f in (self.plain, *pool[:2])}.values():
+        for source in {f.formula: f for f in (self.plain, *pool[:2], *sorted(pool, key=lambda f: f.cost)[:2])}.values():
             for form in careful_forms(source.formula):
                 found = self.add(form, (*source.road, "doubles" if self.place.precision.is_single else "pairs"))
                 if found is not None:
@@ -440,7 +442,7 @@ class _Search:
         spent = numpy.where(joint.where, one.spent, other.spent) + test
         # hard points are many among those tried, and few where the code will run
         usual = float(numpy.median(other.spent))
-        dear = usual + test + OFTEN * float((spent[: self.place.usual] - usual).mean())
+        dear = usual + test + OFTEN * float((spent[: self.place.usual] - usual).mean()) + CASE
         self._keep(Form(e, (*one.road, "or", *other.road), dear, errors, over, spent, max(one.beyond, other.beyond)))
 
     def _joints(self, pool: Sequence[Form]) -> Iterator[_Joint]:
@@ -489,8 +491,9 @@ class _Limit(NamedTuple):
             return None
         worst, limit = found
         where = self.sizes < float(limit)
-        if self.usual and not RARE < where.mean() < 1 - RARE:
-            return None  # where nearly no point lies a form is better by chance
+        part, beyond = where.mean(), set(self.sizes[~where].tolist())
+        if (self.usual and part <= RARE) or ((self.usual or self.guarded) and (part >= 1 - RARE or len(beyond) <= ENDS)):
+            return None  # where nearly no point lies, or only the ends of a range, a form is better by chance
         return worst, _Joint(one, self.quantity, number(limit) * self.unit, where, other)
 
 
@@ -527,16 +530,17 @@ _cost = lru_cache(maxsize=8192)(cost)  # forms are ranked again and again
 
 
 def _front(forms: Iterable[Form]) -> Iterator[Form]:
-    """The forms that lose least, and those best at some points."""
+    """The forms that lose least, and the cheapest that are best, or good, at some points."""
     import numpy
 
     ranked = sorted(forms, key=lambda f: (f.lost, f.cost))
     kept: list[Form] = ranked[: KEPT // 2]
-    table = numpy.array([f.errors for f in ranked])
-    winners = numpy.bincount(table.argmin(axis=0), minlength=len(ranked))
+    cheap = sorted(ranked, key=lambda f: f.cost)
+    table = numpy.array([numpy.maximum(f.errors, GOAL_ULP) for f in cheap])
+    winners = numpy.bincount(table.argmin(axis=0), minlength=len(cheap))
     for k in numpy.argsort(-winners, kind="stable"):
         if len(kept) >= KEPT or not winners[k]:
             break
-        if not any(f is ranked[k] for f in kept):
-            kept.append(ranked[k])
+        if not any(f is cheap[k] for f in kept):
+            kept.append(cheap[k])
     return iter(kept)
