@@ -8,10 +8,11 @@ from gelvo.code.digits.numeric import CAREFUL, GROUPED
 from gelvo.expression.nodes import Call, Cases, Expression, Node, Number, Power, Product, Relation, Sum
 from gelvo.expression.traversal import postorder
 
-FUNCTION, DIVISION, PAIR, PAIR_FUNCTION = 12.0, 3.0, 20.0, 1500.0
+FUNCTION, DIVISION, PAIR, PAIR_FUNCTION = 12.0, 3.0, 20.0, 700.0
 PRODUCTS, FROM_NUMBERS = 12.0, 7.0  # a*b + c*d, and a pair from two numbers
 CALLS = {"sqrt": 4.0, "abs": 0.5, "sign": 1.0, "binade": 20.0, "floor": 1.0, "ceil": 1.0, "min": 1.0, "max": 1.0, "hypot": 6.0, "grouped": 0.0,
          "exp": 8.0, "ln": 8.0, "tan": 20.0, "atan2": 20.0, "asinh": 20.0, "acosh": 20.0, "atanh": 20.0, "expm1": 12.0, "log1p": 12.0}  # fmt: skip
+ON_PAIRS = {"sqrt": 60.0, **dict.fromkeys(("atan", "atan2", "asin", "acos"), 2 * PAIR_FUNCTION)}
 POWER, DOUBLE = 25.0, 1.5
 
 
@@ -63,7 +64,7 @@ def _on_pairs(node: Node) -> float:
     if isinstance(node, (Sum, Product)) and all(map(is_exact, node.children)) and len(node.children) == 2:
         return FROM_NUMBERS
     if isinstance(node, Call) and node.name not in ("abs", "min", "max", "grouped"):
-        return PAIR_FUNCTION if node.name != "sqrt" else 4 * PAIR
+        return ON_PAIRS.get(node.name, PAIR_FUNCTION)
     if isinstance(node, Power) and _power(node) >= POWER:
         return 2 * PAIR_FUNCTION
     return PAIR * _one(node)

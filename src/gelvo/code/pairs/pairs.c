@@ -95,10 +95,13 @@ static pair pair_exp(pair a)
     const pair ln2 = {0.6931471805599453, 2.3190468138462996e-17}, one = {1.0, 0.0};
     const pair near_zero = pair_sum(a, pair_product(pair_of(-turns, 0.0), ln2));
     const pair rest = pair_of(near_zero.high/256.0, near_zero.low/256.0);
-    pair total = one;
+    double last = 1.0;
     int k;
-    for (k = 9; k > 1; k--)
-        total = pair_sum(one, pair_product(pair_ratio(rest, pair_of((double)k, 0.0)), total));
+    for (k = 9; k > 5; k--)
+        last = 1.0 + rest.high/(double)k*last;
+    pair total = pair_of(last, 0.0);
+    for (; k > 1; k--)
+        total = pair_sum(one, pair_product(pair_product(rest, pair_divided(1.0, (double)k)), total));
     total = pair_product(rest, total);
     for (k = 0; k < 8; k++)
         total = pair_sum(pair_product(total, total), pair_of(2.0*total.high, 2.0*total.low));
@@ -124,10 +127,13 @@ static pair pair_quarter(pair a, double turns)
 static pair pair_series(pair a, int odd)
 {
     const pair square = pair_product(a, a), one = {1.0, 0.0};
-    pair total = one;
+    double last = 1.0;
     int k;
-    for (k = 26 + odd; k > 1; k -= 2)
-        total = pair_sum(one, pair_product(pair_ratio(square, pair_of(-(double)k*(double)(k - 1), 0.0)), total));
+    for (k = 26 + odd; k > 19; k -= 2)
+        last = 1.0 - square.high/((double)k*(double)(k - 1))*last;
+    pair total = pair_of(last, 0.0);
+    for (; k > 1; k -= 2)
+        total = pair_sum(one, pair_product(pair_product(square, pair_divided(-1.0, (double)k*(double)(k - 1))), total));
     return odd ? pair_product(a, total) : total;
 }
 

@@ -131,7 +131,7 @@
   pure function pair_exp(a) result(value)
     type(pair), intent(in) :: a
     type(pair) :: value, rest
-    real(wp) :: plain, turns
+    real(wp) :: plain, turns, last
     integer :: k
     plain = exp(a%high)
     value = pair_of(plain, 0.0_wp)
@@ -139,9 +139,14 @@
     turns = anint(a%high*1.4426950408889634_wp)
     rest = pair_sum(a, pair_product(pair_of(-turns, 0.0_wp), pair(0.6931471805599453_wp, 2.3190468138462996e-17_wp)))
     rest = pair(rest%high/256.0_wp, rest%low/256.0_wp)
-    value = pair(1.0_wp, 0.0_wp)
-    do k = 9, 2, -1
-      value = pair_sum(pair(1.0_wp, 0.0_wp), pair_product(pair_ratio(rest, pair(real(k, wp), 0.0_wp)), value))
+    last = 1.0_wp
+    do k = 9, 6, -1
+      last = 1.0_wp + rest%high/real(k, wp)*last
+    end do
+    value = pair(last, 0.0_wp)
+    do k = 5, 2, -1
+      value = pair_sum(pair(1.0_wp, 0.0_wp), &
+        pair_product(pair_product(rest, pair_divided(1.0_wp, real(k, wp))), value))
     end do
     value = pair_product(rest, value)
     do k = 1, 8
@@ -174,12 +179,17 @@
     type(pair), intent(in) :: a
     integer, intent(in) :: odd
     type(pair) :: value, square
+    real(wp) :: last
     integer :: k
     square = pair_product(a, a)
-    value = pair_of(1.0_wp, 0.0_wp)
-    do k = 26 + odd, 2, -2
+    last = 1.0_wp
+    do k = 26 + odd, 20 + odd, -2
+      last = 1.0_wp - square%high/(real(k, wp)*real(k - 1, wp))*last
+    end do
+    value = pair_of(last, 0.0_wp)
+    do k = 18 + odd, 2, -2
       value = pair_sum(pair_of(1.0_wp, 0.0_wp), &
-        pair_product(pair_ratio(square, pair_of(-real(k, wp)*real(k - 1, wp), 0.0_wp)), value))
+        pair_product(pair_product(square, pair_divided(-1.0_wp, real(k, wp)*real(k - 1, wp))), value))
     end do
     if (odd == 1) value = pair_product(a, value)
   end function pair_series

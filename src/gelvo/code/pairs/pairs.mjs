@@ -77,10 +77,12 @@ function pair_exp(a) {
   const one = {high: 1.0, low: 0.0}, ln2 = {high: 0.6931471805599453, low: 2.3190468138462996e-17};
   const near_zero = pair_sum(a, pair_product(pair_of(-turns, 0.0), ln2));
   const rest = pair_of(near_zero.high/256.0, near_zero.low/256.0);
-  let total = one;
-  for (let k = 9; k > 1; k--) total = pair_sum(one, pair_product(pair_ratio(rest, pair_of(k, 0.0)), total));
+  let last = 1.0, k = 9;
+  for (; k > 5; k--) last = 1.0 + rest.high/k*last;
+  let total = pair_of(last, 0.0);
+  for (; k > 1; k--) total = pair_sum(one, pair_product(pair_product(rest, pair_divided(1.0, k)), total));
   total = pair_product(rest, total);
-  for (let k = 0; k < 8; k++) total = pair_sum(pair_product(total, total), pair_of(2.0*total.high, 2.0*total.low));
+  for (k = 0; k < 8; k++) total = pair_sum(pair_product(total, total), pair_of(2.0*total.high, 2.0*total.low));
   total = pair_sum(one, total);
   const scale = 2**half, other = 2**(turns - half);
   return pair_of(total.high*scale*other, total.low*scale*other);
@@ -101,9 +103,11 @@ function pair_quarter(a, turns) {
 
 function pair_series(a, odd) {
   const square = pair_product(a, a), one = {high: 1.0, low: 0.0};
-  let total = one;
-  for (let k = 26 + odd; k > 1; k -= 2)
-    total = pair_sum(one, pair_product(pair_ratio(square, pair_of(-k*(k - 1), 0.0)), total));
+  let last = 1.0, k = 26 + odd;
+  for (; k > 19; k -= 2) last = 1.0 - square.high/(k*(k - 1))*last;
+  let total = pair_of(last, 0.0);
+  for (; k > 1; k -= 2)
+    total = pair_sum(one, pair_product(pair_product(square, pair_divided(-1.0, k*(k - 1))), total));
   return odd ? pair_product(a, total) : total;
 }
 

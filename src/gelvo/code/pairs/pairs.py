@@ -90,9 +90,12 @@ def pair_exp(a):
     turns = numpy.where(numpy.isfinite(turns), numpy.minimum(numpy.maximum(turns, -1100.0), 1100.0), 0.0)
     rest = pair_sum(a, pair_product((-turns, 0.0), (0.6931471805599453, 2.3190468138462996e-17)))
     rest = 0.00390625 * rest[0], 0.00390625 * rest[1]
-    total = 1.0, 0.0
-    for k in range(9, 1, -1):
-        total = pair_sum((1.0, 0.0), pair_product(pair_ratio(rest, (float(k), 0.0)), total))
+    last = 1.0
+    for k in range(9, 5, -1):
+        last = 1.0 + rest[0] / k * last
+    total = last, 0.0
+    for k in range(5, 1, -1):
+        total = pair_sum((1.0, 0.0), pair_product(pair_product(rest, pair_divided(1.0, float(k))), total))
     total = pair_product(rest, total)
     for _ in range(8):
         total = pair_sum(pair_product(total, total), (2.0 * total[0], 2.0 * total[1]))
@@ -121,9 +124,12 @@ def pair_quarter(a, turns):
 
 def pair_series(a, odd):
     square = pair_product(a, a)
-    total = 1.0, 0.0
-    for k in range(26 + odd, 1, -2):
-        total = pair_sum((1.0, 0.0), pair_product(pair_ratio(square, (-float(k * (k - 1)), 0.0)), total))
+    last = 1.0
+    for k in range(26 + odd, 19, -2):
+        last = 1.0 - square[0] / (k * (k - 1)) * last
+    total = last, 0.0
+    for k in range(18 + odd, 1, -2):
+        total = pair_sum((1.0, 0.0), pair_product(pair_product(square, pair_divided(-1.0, float(k * (k - 1)))), total))
     return pair_product(a, total) if odd else total
 
 
