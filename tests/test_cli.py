@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import resource
 import signal
 import subprocess
 import sys
@@ -172,11 +173,16 @@ def test_a_folder_that_cannot_be_written_is_told(tmp_path):
     assert done.returncode == 2 and "cannot be written" in done.stderr
 
 
+def seconds_of_children():
+    used = resource.getrusage(resource.RUSAGE_CHILDREN)
+    return used.ru_utime + used.ru_stime
+
+
 def test_the_demo_runs_in_any_folder(tmp_path):
-    start = time.perf_counter()
+    start = seconds_of_children()
     done = run("demo", cwd=tmp_path)
     assert done.returncode == 0, done.stderr
-    assert time.perf_counter() - start < 20
+    assert seconds_of_children() - start < 20  # of the processor: the clock depends on what runs beside it
     folder = tmp_path / "demo-results"
     assert "16 proved" in done.stdout
     for name in (

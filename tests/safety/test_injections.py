@@ -55,7 +55,7 @@ def harmless_bundle(count, language):
 
 def without_words(text, language):
     """What a compiler sees: the code without its comments and documentation."""
-    if language in ("numpy", "numba"):
+    if language in ("numpy", "numba", "python"):
         tree = ast.parse(text)
         for node in ast.walk(tree):
             if isinstance(node, (ast.Module, ast.FunctionDef, ast.ClassDef)) and ast.get_docstring(node) is not None:

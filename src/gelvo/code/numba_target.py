@@ -69,39 +69,47 @@ def plain_files(program: Program, name: str, prose: Sequence[str], samples: Samp
 
 
 def _files(program: Program, name: str, prose: Sequence[str], samples: Samples, mark: str) -> dict[str, str]:
-    writer, layout = Writer(program, TARGET, name), program.layout
-    given: list[str] = []
-    unpacked: list[str] = []
-    for (place, group), word in zip(layout.starts(), writer.groups, strict=True):
-        own = writer.inputs[place : place + len(group.members)]
-        given += own if group.kind == STRUCTURE else [word]
-        if group.kind == VECTOR:
-            taken = [f"    {local} = {word}[{k}]" for k, local in enumerate(own)]
-            unpacked += taken if mark else folded(f"    {', '.join(own)}{',' * (len(own) == 1)} = numpy.asarray({word}).tolist()")
-    results = [nested(o, values) for o, values in chunks(layout.outputs, writer.results)]
-    arrays = [f"numpy.array({r})" if o.shape else r for o, r in zip(layout.outputs, results, strict=True)]
+    writer, above = Writer(program, TARGET, name), [mark] if mark else []
+    given, unpacked = _arguments(program, writer, bool(mark))
+    results = [nested(o, values) for o, values in chunks(program.layout.outputs, writer.results)]
+    arrays = [f"numpy.array({r})" if o.shape else r for o, r in zip(program.layout.outputs, results, strict=True)]
     returned = (
         listed(f"    return {result_class(name)}(", arrays, ")") if len(arrays) > 1 else python_folded(f"    return {arrays[0]}")
     )
     on_pairs = arithmetic(writer.code, "pairs.py", "\n\n\n")
-    above = [mark] if mark else []
     helpers = ["\n".join([*above, _of_one(block)]) for block in [*[EITHER] * bool(on_pairs), *on_pairs]]
     function = [
         *above, *folded(f"def {name}({', '.join(given)}):"), *docstring([*prose[2:], *writer.renamed], "    "), *unpacked,
         *blocks(writer.statements, "    "), *returned,
     ]  # fmt: skip
     several = structure_class(program, name, TARGET)
-    opening = [
-        "import math",
-        *["from typing import NamedTuple"] * bool(several),
+    opening = ["import math", *["from typing import NamedTuple"] * bool(several), "", "import numpy", *["", OPENING] * bool(mark)]
+    module = [
+        *docstring(prose[:1]),
         "",
-        "import numpy",
-        *["", OPENING] * bool(mark),
+        *opening,
         "",
+        "",
+        *several,
+        *[line for h in helpers for line in (h, "", "")],
+        *function,
         "",
     ]
-    module = [*docstring(prose[:1]), "", *opening, *several, *[line for h in helpers for line in (h, "", "")], *function, ""]
     return {f"{name}.py": "\n".join(module), f"test_{name}.py": test_source(name, called(program, "point", VECTORS), samples)}
+
+
+def _arguments(program: Program, writer: Writer, compiled: bool) -> tuple[list[str], list[str]]:
+    """(the arguments of the function, the statements that take vectors apart)."""
+    given: list[str] = []
+    unpacked: list[str] = []
+    for (place, group), word in zip(program.layout.starts(), writer.groups, strict=True):
+        own = writer.inputs[place : place + len(group.members)]
+        given += own if group.kind == STRUCTURE else [word]
+        if group.kind == VECTOR and compiled:
+            unpacked += [f"    {local} = {word}[{k}]" for k, local in enumerate(own)]
+        elif group.kind == VECTOR:  # numbers of plain Python are faster than those of arrays
+            unpacked += folded(f"    {', '.join(own)}{',' * (len(own) == 1)} = numpy.asarray({word}).tolist()")
+    return given, unpacked
 
 
 def _of_one(block: str) -> str:

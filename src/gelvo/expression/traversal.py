@@ -66,7 +66,7 @@ def structure(*roots: Node) -> list[str]:
 
     >>> from gelvo.expression.building import name
     >>> structure(2 * name("x"))
-    ['Name x complex', 'Product 2 [0]']
+    ['Name x real', 'Product 2 [0]']
     """
     line: dict[Node, int] = {}
 
