@@ -101,6 +101,7 @@ def test_code_keeps_the_digits_of_formulas_that_lose_them(row, tmp_path):
         ("sqrt(x^2 + y^2)", {"x": (-1e300, 1e300), "y": (-1e300, 1e300)}, ["roots"]),  # hypot
         ("(a*c + b*d)/(c^2 + d^2)", dict.fromkeys("abcd", (-1e200, 1e200)), ["scaled", "exact products"]),  # powers of two
         ("x^2 - 2*x*cos(a) + 1", {"x": (0.5, 2), "a": (-3, 3)}, ["half angles"]),
+        ("sqrt(x*y - z*w)", dict.fromkeys("xyzw", (-9, 9)), ["exact products", "scaled"]),  # inputs that may be 0 are no units
         ("sin(x) - x*cos(x)", {"x": (0, 1)}, ["polynomial"]),
         ("(1 + x)^n - 1", {"x": (-0.5, 10), "n": (0.1, 30)}, ["differences", "pairs"]),  # only the base on pairs
         ("sin(x + h) - sin(x)", {"x": (-10, 10), "h": (-1, 1)}, ["differences", "pairs"]),  # only an angle on pairs
@@ -131,6 +132,8 @@ def test_single_precision_has_its_own_digits_in_every_language_that_has_it(langu
         pytest.skip(f"no {needs[language]}")
     rows = [r for r in ROWS if r["id"] in SINGLE]
     assert len(rows) == len(SINGLE)
+    scaled = dict.fromkeys("abcd", (1e20, 1e30))  # the parts are beyond single numbers, the quotient is not
+    assert gelvo.export_code("(a*c + b*d)/(c^2 + d^2)", list(scaled), language, "kept", ranges=scaled, precision="single").digits
     for row in rows:
         ranges = {n: tuple(max(-1e30, min(1e30, float(v))) for v in ends) for n, ends in row["ranges"].items()}
         bundle = gelvo.export_code(row["formula"], list(ranges), language, "kept", ranges=ranges, precision="single")

@@ -40,7 +40,7 @@ FUNCTIONS: dict[str, str] = {n: f"{n}({{0}})" for n in _SAME} | {
     "log1p": "log1p({0})",
     "hypot": "hypot({0}, {1})",
     "grouped": "({0})",
-    "binade": "ldexp(1.0, ilogb({0} > 0.0 ? {0} : 1.0))",
+    "binade": "ldexp(1.0, ilogb(isfinite({0}) && {0} > 0.0 ? {0} : 1.0))",
     "abs": "fabs({0})",
     "sign": "(double)(({0} > 0.0) - ({0} < 0.0))",
     "heaviside": "(0.5*(double)(({0} > 0.0) - ({0} < 0.0)) + 0.5)",
@@ -57,7 +57,7 @@ SYNTAX = {
     "wide": "(double){0}", "narrow": "(float)({0})",
 }  # fmt: skip
 SINGLE = (
-    {n: in_single(re.sub(r"\b([a-z]\w*)\(", r"\1f(", text)) for n, text in FUNCTIONS.items()},
+    {n: in_single(re.sub(r"\b(?!isfinite)([a-z]\w*)\(", r"\1f(", text)) for n, text in FUNCTIONS.items()},
     SYNTAX | {"pi": "3.1415927f", "euler_gamma": "0.5772157f", "catalan": "0.91596556f", "power": "powf({0}, {1})", "literal": "f"},
 )  # fmt: skip
 FLAGS = ("-std=c99", "-Wall", "-Wextra", "-Wconversion", "-Wshadow", "-Werror", "-pedantic", "-O2", "-ffp-contract=off")

@@ -23,7 +23,7 @@ FUNCTIONS: dict[str, str] = {n: f"{n}({{0}})" for n in _SAME} | {
     "log1p": "c_log1p({0})",
     "hypot": "hypot({0}, {1})",
     "grouped": "({0})",
-    "binade": "scale(1.0_wp, exponent({0}) - 1)",
+    "binade": "scale(1.0_wp, exponent(min({0}, huge({0}))) - 1)",
     "log2": "(log({0})/log(2.0_wp))",
     "cbrt": "sign(abs({0})**(1.0_wp/3.0_wp), {0})",
     "sign": "merge(0.0_wp, sign(1.0_wp, {0}), {0} == 0.0_wp)",

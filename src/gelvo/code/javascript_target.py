@@ -22,7 +22,7 @@ FUNCTIONS: dict[str, str] = {n: f"Math.{n}({{0}})" for n in _SAME} | {
     "log1p": "Math.log1p({0})",
     "hypot": "Math.hypot({0}, {1})",
     "grouped": "({0})",
-    "binade": "(2**Math.floor(Math.log2({0} > 0.0 ? {0} : 1.0)))",
+    "binade": "(2**Math.floor(Math.log2(Number.isFinite({0}) && {0} > 0.0 ? {0} : 1.0)))",
     "heaviside": "(0.5*Math.sign({0}) + 0.5)",
     "atan2": "Math.atan2({0}, {1})",
     "min": "Math.min({0}, {1})",

@@ -40,7 +40,8 @@ def scaled(e: Expression) -> Iterator[Expression]:
     table: dict[Name, Expression] = {}
     outside: list[Expression] = []
     for group in groups:
-        sizes = [power(call("abs", n), number(1 / w)) for n, w in group.items()]
+        # an input of negative weight may be 0, so that its inverse is no size
+        sizes = [power(call("abs", n), number(1 / w)) for n, w in group.items() if w > 0]
         unit = binade(call("max", *sizes) if len(sizes) > 1 else sizes[0])
         for n, w in group.items():
             table[n] = grouped(multiply_all([table.get(n, n), power(unit, number(-w))]))
@@ -105,4 +106,4 @@ def _groups(inputs: list[Name], conditions: list[Weight]) -> Iterator[Weight]:
     for column in null_space(rows, Facts())[0]:
         group = {n: real(w.value) for n, (w,) in zip(inputs, column.entries, strict=True) if isinstance(w, Number) and w.value}
         if all(w.denominator == 1 for w in group.values()) and len(group) > 1:
-            yield group
+            yield group if any(w > 0 for w in group.values()) else {n: -w for n, w in group.items()}
