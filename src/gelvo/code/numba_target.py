@@ -83,18 +83,11 @@ def _files(program: Program, name: str, prose: Sequence[str], samples: Samples, 
         *blocks(writer.statements, "    "), *returned,
     ]  # fmt: skip
     several = structure_class(program, name, TARGET)
-    opening = ["import math", *["from typing import NamedTuple"] * bool(several), "", "import numpy", *["", OPENING] * bool(mark)]
-    module = [
-        *docstring(prose[:1]),
-        "",
-        *opening,
-        "",
-        "",
-        *several,
-        *[line for h in helpers for line in (h, "", "")],
-        *function,
-        "",
-    ]
+    below = [*several, *[line for h in helpers for line in (h, "", "")], *function]
+    used = "\n".join(below)
+    standard = [*["import math"] * ("math." in used), *["from typing import NamedTuple"] * bool(several)]
+    opening = [*standard, *[""] * bool(standard), *["import numpy"] * ("numpy." in used), *["", OPENING] * bool(mark)]
+    module = [*docstring(prose[:1]), "", *opening, *["", ""] * bool(opening), *below, ""]
     return {f"{name}.py": "\n".join(module), f"test_{name}.py": test_source(name, called(program, "point", VECTORS), samples)}
 
 

@@ -7,9 +7,10 @@ from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 from gelvo.code.accuracy import GOAL_ULP
+from gelvo.code.digits.place import LARGEST, Form, Place
 from gelvo.code.digits.points import FAR, Ends, Point
 from gelvo.code.digits.proving import proved_bound
-from gelvo.code.digits.search import LARGEST, Form, Place, carried, improved, worst_unexcused
+from gelvo.code.digits.search import carried, improved, worst_unexcused
 from gelvo.code.precision import DOUBLE, Precision
 from gelvo.code.sharing import shared_pairs
 from gelvo.expression.nodes import Expression, Name
