@@ -84,7 +84,7 @@ def _files(program: Program, name: str, prose: Sequence[str], samples: Samples, 
     ]  # fmt: skip
     several = structure_class(program, name, TARGET)
     below = [*several, *[line for h in helpers for line in (h, "", "")], *function]
-    used = "\n".join(below)
+    used = "\n".join([*helpers, writer.code, *unpacked, *returned])  # none of the text of the user
     standard = [*["import math"] * ("math." in used), *["from typing import NamedTuple"] * bool(several)]
     opening = [*standard, *[""] * bool(standard), *["import numpy"] * ("numpy." in used), *["", OPENING] * bool(mark)]
     module = [*docstring(prose[:1]), "", *opening, *["", ""] * bool(opening), *below, ""]
