@@ -69,6 +69,11 @@ def two_products(e: Node) -> tuple[tuple[Exact, Exact], tuple[Exact, Exact]] | N
     return (second, first) if _is_one(first[1]) else (first, second)
 
 
+def is_square(e: Expression) -> bool:
+    """Whether a part is written as a second power."""
+    return isinstance(e, Power) and e.exponent == TWO
+
+
 def _is_one(factor: Exact) -> bool:
     return factor == (1, None)
 
@@ -91,6 +96,5 @@ def _factors(term: Expression) -> list[Expression] | None:
     """The factors of a term, where they are at most two that have no rounding."""
     found: list[Expression] = []
     for factor in factors_in(term):
-        is_square = isinstance(factor, Power) and factor.exponent == TWO
-        found += [factor.base] * 2 if is_square else [factor]  # type: ignore[attr-defined]
+        found += [factor.base] * 2 if is_square(factor) else [factor]  # type: ignore[attr-defined]
     return found if len(found) <= 2 and all(map(is_exact, found)) else None

@@ -121,9 +121,8 @@ class Place:
         except GelvoError:
             return []
         apart = numpy.where(numpy.isfinite(other), errors_of(found, other, self.precision), 0.0)
-        chosen: dict[
-            int, list[Point]
-        ] = {}  # by the size of the difference: where pairs are wrong themselves it is beyond all measure
+        # by the size of the difference: where pairs are wrong themselves it is beyond all measure
+        chosen: dict[int, list[Point]] = {}
         for k in numpy.flatnonzero(apart > GOAL_ULP):
             chosen.setdefault(int(math.log2(apart[k])), []).append(drawn[k])
         return [p for group in chosen.values() for p in group[:: max(1, len(group) // ALIKE)][:ALIKE]]

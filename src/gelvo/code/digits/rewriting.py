@@ -12,7 +12,7 @@ from collections.abc import Callable, Iterable, Iterator
 from gmpy2 import mpq
 
 from gelvo.code.digits.complements import complements
-from gelvo.code.digits.exactness import two_products
+from gelvo.code.digits.exactness import is_square, two_products
 from gelvo.code.digits.numeric import CAREFUL, careful, is_numeric
 from gelvo.code.digits.rules.functions import inverse_functions, logarithms
 from gelvo.code.digits.rules.products import (
@@ -36,9 +36,8 @@ from gelvo.code.digits.rules.sums import (
 from gelvo.code.digits.rules.waves import angles_between, double_angles, half_angles, tangents, turns
 from gelvo.code.fractions import is_power_of_two
 from gelvo.errors import GelvoError
-from gelvo.expression.constants import TWO
 from gelvo.expression.known import is_nonnegative
-from gelvo.expression.nodes import Cases, Constant, Expression, Name, Number, Power, Sum
+from gelvo.expression.nodes import Cases, Constant, Expression, Name, Number, Sum
 from gelvo.expression.traversal import postorder, substitute_plain
 from gelvo.facts.store import Facts
 from gelvo.numbers.exact import HALF, real
@@ -66,14 +65,10 @@ def with_exact_products(e: Expression) -> Expression:
 
 def _may_cancel(e: Sum) -> bool:
     """Whether the terms of a sum of real numbers may have different signs."""
-    signs = {real(c) > 0 if is_nonnegative(t.known) or _is_square(t) else None for t, c in e.items()}
+    signs = {real(c) > 0 if is_nonnegative(t.known) or is_square(t) else None for t, c in e.items()}
     if e.constant:
         signs.add(real(e.constant) > 0)
     return len(signs) > 1 or None in signs
-
-
-def _is_square(e: Expression) -> bool:
-    return isinstance(e, Power) and e.exponent == TWO
 
 
 def rewritings(e: Expression, facts: Facts) -> Iterator[tuple[str, Expression]]:

@@ -249,9 +249,7 @@ class _Search:
         """One form where a sum of another one cancels, that other one elsewhere."""
         for one, other in ways:
             for limit in limits[other.formula]:
-                joined = limit.between(one, other)
-                if joined is not None and joined[0] <= max(BAR_ULP, self.best.worst):
-                    self._take(joined[1])
+                self._take_at(limit, one, other, max(BAR_ULP, self.best.worst))
 
     def _dear(self) -> list[Form]:
         """Joined forms that have all digits, and cost too much to be worked out everywhere."""
@@ -262,9 +260,7 @@ class _Search:
         """A polynomial up to a limit, pairs from there to another one, and a plain form beyond: pairs only where nothing else holds."""
         others = [f for f in self._dear() if "polynomial" not in f.road]
         for near, other in product([self.forms[e] for e in self.limited], others):
-            joined = self._own_limit(near).between(near, other)
-            if joined is not None and joined[0] <= GOAL_ULP:
-                self._take(joined[1])
+            self._take_at(self._own_limit(near), near, other, GOAL_ULP)
 
     def _own_limit(self, near: Form) -> _Limit:
         """Up to where a polynomial holds."""
@@ -275,6 +271,12 @@ class _Search:
         """The limits at which a sum in a form, or a function that passes through zero, begins to lose digits."""
         found = [] if _joined(form) else guards(form.formula)
         return [_Limit(g.size, g.terms, self.place.values(g.quantity), MOST_GUARDED, guarded=True) for g in found]
+
+    def _take_at(self, limit: _Limit, one: Form, other: Form, most: float) -> None:
+        """Two forms at a limit, where neither is worse there than so much."""
+        joined = limit.between(one, other)
+        if joined is not None and joined[0] <= most:
+            self._take(joined[1])
 
     def _take(self, joint: _Joint) -> None:
         """A form for some points and another one elsewhere, whose errors are known."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import Counter
+
 from gmpy2 import mpq
 
 from gelvo.expression import known as bits
@@ -44,11 +46,11 @@ def between_ends(facts: Knowledge, expression: Sum) -> int:
         if isinstance(n, Call) and n.name in QUARTER and bits.is_real(facts.known(n.arguments[0]))
     ]
     own = dict(expression.items())
-    plain = [w for w in waves if w in own and not any(w in postorder(t) for t in own if t is not w)]
-    if plain and all(not isinstance(own[w], Gaussian) for w in plain):
-        rest = expression - total(scale(w, own[w]) for w in plain)
-        most = number(sum(abs(real(own[w])) for w in plain))
-        return _between(facts, rest, most)
+    within = Counter(n for t in own for n in postorder(t) if isinstance(n, Call))
+    plain = {w: own[w] for w in waves if w in own and within[w] == 1}
+    if plain and not any(isinstance(c, Gaussian) for c in plain.values()):
+        rest = expression - total(scale(w, c) for w, c in plain.items())
+        return _between(facts, rest, number(sum(abs(real(c)) for c in plain.values())))
     for node in waves if len(waves) <= MOST_WAVES else ():
         table = power_table(expression, node)
         if set(table) != {number(0), number(1)}:

@@ -75,10 +75,12 @@ def angles_between(e: Expression, facts: Facts) -> Iterator[Expression]:
         first, second = terms[i] / multiply_all(waves), terms[j] / multiply_all(others)
         rest = [*(t for k, t in enumerate(terms) if k not in (i, j)), number(e.constant)]
         angle, other = waves[0].arguments[0], waves[1].arguments[0]
-        function, sign = (cos, 1) if waves[1].name == "sin" else (sin, -1)
-        for turn, left in ((angle - other, second - sign * first), (angle + other, second + sign * first)):
-            front = first if function is sin or turn is angle - other else -first
-            yield total([front * function(turn), multiply_all(others) * grouped(left), *rest])
+        if waves[1].name == "sin":
+            ways = ((cos(angle - other), first, second - first), (cos(angle + other), -first, second + first))
+        else:
+            ways = ((sin(angle - other), first, second + first), (sin(angle + other), first, second - first))
+        for turn, front, left in ways:
+            yield total([front * turn, multiply_all(others) * grouped(left), *rest])
 
 
 def half_angles(e: Expression, facts: Facts) -> Iterator[Expression]:
