@@ -7,8 +7,9 @@ from collections.abc import Sequence
 from gmpy2 import mpq
 
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
+from gelvo.deciding.equality import decide_zero
 from gelvo.dynamics.inequalities import SolutionInterval, as_condition
-from gelvo.errors import DomainError
+from gelvo.errors import DomainError, NotSolved
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import number, relation
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE
@@ -32,7 +33,9 @@ def check_intervals(condition: Condition, x: Name, intervals: Sequence[SolutionI
         between = [*([] if isinstance(low, Bound) else [low < x]), *([] if isinstance(high, Bound) else [x < high])]
         try:
             states.append(
-                plain.with_facts(between).holds(condition) is inside or _by_shift(condition, x, low, high, plain) is inside
+                plain.with_facts(between).holds(condition) is inside
+                or _by_shift(condition, x, low, high, plain) is inside
+                or (inside and _is_identity(condition, x, plain, between))
             )
         except DomainError:
             states.append(False)
@@ -45,6 +48,17 @@ def check_intervals(condition: Condition, x: Name, intervals: Sequence[SolutionI
     if any(n is not x for n in names(condition)):
         return Certificate(claim, UNDECIDED, METHOD)
     return _at_places(claim, condition, x, intervals, facts)
+
+
+def _is_identity(condition: Condition, x: Name, facts: Facts, between: Sequence[Condition]) -> bool:
+    """Whether an equation, or each of several conditions one of which is an equation, holds all along a piece."""
+    under = facts.with_facts(between)
+    parts = condition.parts if isinstance(condition, Junction) and condition.word == "and" else (condition,)
+    return all(
+        under.holds(p) is True
+        or (isinstance(p, Relation) and p.operator == "=" and decide_zero(p.left - p.right, under).zero is True)
+        for p in parts
+    )
 
 
 def _at_places(claim: str, condition: Condition, x: Name, intervals: Sequence[SolutionInterval], facts: Facts) -> Certificate:
@@ -94,6 +108,49 @@ def _outside(place: mpq, x: Name, facts: Facts) -> bool:
         for c in (getattr(f, "condition", f) for f in facts.given)
         if isinstance(c, Condition) and x in names(c)
     )
+
+
+def pieces_of_identity(g: Expression, x: Name, intervals: Sequence[SolutionInterval], facts: Facts) -> list[SolutionInterval]:
+    """The pieces on which g = 0 holds all along, of those where a step that goes one way only made it an identity.
+
+    Raises NotSolved where a piece is neither kept nor refused as a whole.
+    """
+    kept: list[SolutionInterval] = []
+    plain = facts.without(x)
+    for piece in intervals:
+        if piece.lower is piece.upper:
+            kept.append(piece)
+            continue
+        states = {_vanishes(substitute(g, {x: number(place)})) for place in _places(piece.lower, piece.upper)}
+        if states == {True} or _zero_between(g, x, piece, plain):
+            kept.append(piece)
+            continue
+        if states != {False}:
+            raise NotSolved(f"whether the equation holds all along {piece} could not be told")
+        for end, closed in ((piece.lower, piece.closed_lower), (piece.upper, piece.closed_upper)):
+            if closed and _truth(relation("=", g, number(0)), x, end, plain):
+                kept.append(SolutionInterval(end, end, True, True))
+    return kept
+
+
+def _zero_between(g: Expression, x: Name, piece: SolutionInterval, facts: Facts) -> bool:
+    between = [
+        *([] if isinstance(piece.lower, Bound) else [piece.lower < x]),
+        *([] if isinstance(piece.upper, Bound) else [x < piece.upper]),
+    ]
+    try:
+        return decide_zero(g, facts.with_facts(between)).zero is True
+    except DomainError:
+        return False
+
+
+def _vanishes(value: Expression) -> bool | None:
+    """Whether a number may be zero; None where it has no value."""
+    try:
+        box = Enclosure(value).at({}, 200)
+    except (NoValue, DomainError):
+        return None
+    return box.contains_zero()
 
 
 def _has(piece: SolutionInterval, end: Expression) -> bool:

@@ -10,6 +10,7 @@ from gmpy2 import lcm, mpq, mpz
 
 from gelvo.deciding.algebraic_zero import algebraic_groups_vanish
 from gelvo.deciding.constancy import is_constant_zero
+from gelvo.deciding.root_relations import reduced_parts
 from gelvo.errors import DomainError, GelvoError, Undecided
 from gelvo.evaluation.enclose import Enclosure, sign_at
 from gelvo.evaluation.sampling import points
@@ -32,6 +33,7 @@ from gelvo.roads import on_the_way
 
 PROVED_BY_NORMAL_FORM = "normal form over independent generators"
 PROVED_BY_BOUND = "normal form, numbers decided by the norm of algebraic integers"
+PROVED_BY_RELATIONS = "the relations between its cosines of parts of angles, or its cube roots"
 PROVED_BY_ANGLE = "a sum of angles: a whole number of turns exactly, and smaller than one turn by its bounds"
 PROVED_BY_LOGARITHMS = "a sum of logarithms: the product of the positive numbers is exactly 1"
 PROVED_BY_DERIVATIVE = "zero derivative on an interval and one exact zero"
@@ -100,6 +102,9 @@ def prove_zero(expression: Expression, facts: Facts, depth: int = 2) -> str:
         return PROVED_BY_NORMAL_FORM
     if algebraic_groups_vanish(form, top):
         return PROVED_BY_BOUND
+    parts = reduced_parts(expression, facts) if depth else None
+    if parts is not None and all(prove_zero(p, facts, depth - 1) for p in parts):
+        return PROVED_BY_RELATIONS
     if not names(expression) and _by_angle(expression, facts):
         return PROVED_BY_ANGLE
     if not names(expression) and _by_logarithms(expression, facts):

@@ -118,10 +118,12 @@ def _rounded_at(method: str) -> Callable[[Expression], Expression | None]:
             value = x.rational
             whole = value.numerator // value.denominator
             return number(mpq(whole + (1 if method == "ceil" and value.denominator != 1 else 0)))
-        if isinstance(x, Sum) and is_integer(x.constant) and x.constant:
-            rest = total((x, number(-x.constant)))
-            return number(x.constant) + call(method, rest)
-        return None
+        if not isinstance(x, Sum):
+            return None
+        whole = [scale(term, c) for term, c in x.items() if is_integer(c) and facts.is_integer(term.known)]
+        if is_integer(x.constant) and x.constant:
+            whole.append(number(x.constant))
+        return total((*whole, call(method, total((x, *map(negate, whole)))))) if whole else None
 
     return at
 

@@ -8,8 +8,8 @@ from typing import Any, ClassVar
 from gmpy2 import mpq
 
 from gelvo.checking.certificate import PROVED, Certificate, weakest
-from gelvo.checking.claims import check_solution, check_stated_solution
 from gelvo.checking.inequalities import check_intervals
+from gelvo.checking.solutions import check_solution, check_stated_solution
 from gelvo.dynamics.inequalities import SolutionInterval, as_condition
 from gelvo.errors import DomainError, NoSuchSolution, NotSolved
 from gelvo.expression.building import junction
@@ -225,18 +225,23 @@ class Solutions(Sequence[Values]):
         return Hooks.show(self)
 
 
+CUT_LINE = "the line cut at zeros, poles and borders of the domain; each piece decided at a point"
+
+
 class SolutionSet:
-    """The solution of an inequality: a condition on its unknown.
+    """The solution of an inequality, or of an equation that holds on whole intervals: a condition on its unknown.
 
     .condition: as a condition; .intervals: (lower, upper, closed_lower, closed_upper) in rising order; `value in solution`;
     .conditions, .verdict, .road, .certificate().
     """
 
-    def __init__(self, inequality: Condition, unknown: Name, intervals: Sequence[SolutionInterval], facts: Facts) -> None:
+    def __init__(
+        self, inequality: Condition, unknown: Name, intervals: Sequence[SolutionInterval], facts: Facts, road: str = CUT_LINE
+    ) -> None:
         self.inequality, self.unknown, self.intervals, self.facts = inequality, unknown, tuple(intervals), facts
         self.condition = as_condition(list(intervals), unknown)
         self.conditions: tuple[Condition, ...] = ()
-        self.road = "the line cut at zeros, poles and borders of the domain; each piece decided at a point"
+        self.road = road
         self.complete, self.reason = True, ""
         self._certificate: Certificate | None = None
 

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from itertools import islice
 from typing import Any, cast
 
+from gelvo.checking.inequalities import pieces_of_identity
 from gelvo.dynamics.differential import solve_differential
 from gelvo.dynamics.inequalities import solve_inequality
 from gelvo.errors import DomainError, NotSolved
@@ -26,10 +26,10 @@ from gelvo.operations.inputs import Arguments, split_initial, take
 from gelvo.operations.solutions import Solutions, SolutionSet, is_differential, shown_values
 from gelvo.solving.conjugates import solve_by_parts, takes_parts
 from gelvo.solving.putting_back import domain_condition, domains_of, real_conditions
-from gelvo.solving.roots import Together
+from gelvo.solving.roots import Roots
 from gelvo.solving.single.complete import solve_single
 from gelvo.solving.systems import SystemRoots, finished, solve_system
-from gelvo.solving.whole_numbers import linear_over_integers
+from gelvo.solving.whole.solver import solve_whole
 
 
 def solve(equations: Any, unknowns: Any = None, over: str | None = None, given: Iterable[Any] = (), steps: bool = False) -> Any:
@@ -71,6 +71,8 @@ def solve(equations: Any, unknowns: Any = None, over: str | None = None, given: 
         if target not in present and not is_differential(read, [target]):
             _missing(target, read)
     solutions = _solved(read, targets, arguments.facts, word)
+    if isinstance(solutions, SolutionSet):
+        return solutions
     solutions._declared_as = {w: own for w, own in arguments.declared_as.items() if w is not own}
     if steps and len(read) == 1 and len(targets) == 1 and isinstance(targets[0], Name):
         solutions.steps = solution_steps(read[0], targets[0], arguments.facts)
@@ -155,7 +157,8 @@ def _special_case(solutions: Solutions, condition: Condition) -> tuple[Condition
     if any(not any(_occurs(u, e) for e in inside) for u in solutions.unknowns):
         return None
     try:
-        return case, _solved(inside, list(solutions.unknowns), facts, solutions.domain)
+        again = _solved(inside, list(solutions.unknowns), facts, solutions.domain)
+        return None if isinstance(again, SolutionSet) else (case, again)
     except (NotSolved, DomainError):
         return None
 
@@ -195,7 +198,7 @@ def _as_equation(value: object) -> Equation:
     raise DomainError(f"an equation is needed here, not {value}")
 
 
-def _solved(equations: list[Equation], targets: list[Expression], facts: Facts, word: str | None) -> Solutions:
+def _solved(equations: list[Equation], targets: list[Expression], facts: Facts, word: str | None) -> Solutions | SolutionSet:
     if is_differential(equations, targets):
         return _differential(equations, targets, facts)
     plain, back = _plain_unknowns(equations, targets, word, facts)
@@ -221,6 +224,8 @@ def _solved(equations: list[Equation], targets: list[Expression], facts: Facts, 
         return _together(parted, equations, targets, unknowns, back, facts, common)
     if len(equations) == 1 and len(unknowns) == 1:
         roots = solve_single(differences[0], unknowns[0], under, real, written)
+        if roots.regions:
+            return _regions(roots, equations[0], unknowns[0], under)
         found = [({targets[0]: substitute(r.value, back)}, tuple(substitute(c, back) for c in r.conditions)) for r in roots.found]
         families = tuple(dict.fromkeys(n for r in roots.found for n in r.families))
         excluded = [(f"{targets[0]} = {v}", reason) for v, reason in roots.excluded]
@@ -229,17 +234,38 @@ def _solved(equations: list[Equation], targets: list[Expression], facts: Facts, 
             found, equations, facts, conditions=tuple(substitute(c, back) for c in roots.conditions), excluded=excluded,
             families=families, everything=roots.everything, further=roots.further, lost=roots.lost, **common,
         )  # fmt: skip
-    if len(equations) == 1 and all(u.domain in ("integer", "natural") for u in unknowns):
-        free = list(islice(under.new_names("n", domain="integer"), len(unknowns)))
-        whole = linear_over_integers(differences[0], unknowns, free)
-        if whole is not None:
-            used = tuple(n for n in free if any(n in names(v) for v in whole.values()))
-            euclid = SystemRoots((Together(whole, (), used),) if whole else (), (), (), "extended algorithm of Euclid")
-            return _together(
-                finished(euclid, differences, under, real, written), equations, targets, unknowns, back, facts, common
-            )
-    system = solve_system(differences, unknowns, under, real, written)
+    system = _in_whole_numbers(differences, unknowns, under, written)
+    if system is None:
+        system = solve_system(differences, unknowns, under, real, written)
     return _together(system, equations, targets, unknowns, back, facts, common)
+
+
+def _in_whole_numbers(
+    differences: list[Expression], unknowns: list[Name], facts: Facts, written: tuple[Condition, ...]
+) -> SystemRoots | None:
+    """The solutions of equations for integers; None where the real ones are few and may be looked through instead."""
+    if not all(u.domain in ("integer", "natural") for u in unknowns):
+        return None
+    try:
+        return finished(solve_whole(differences, unknowns, facts), differences, facts, True, written)
+    except NotSolved:
+        if len(differences) < len(unknowns):
+            raise
+        return None
+
+
+def _regions(roots: Roots, equation: Equation, x: Name, facts: Facts) -> SolutionSet:
+    """The intervals on which an equation is an identity, and the single places where it holds."""
+    if roots.conditions or any(r.conditions or r.families for r in roots.found):
+        raise NotSolved(f"whole ranges of {x} solve the equation, under conditions that the facts do not decide")
+    parts = [junction("and", list(region)) if len(region) > 1 else region[0] for region in roots.regions]
+    parts += [relation("=", x, r.value) for r in roots.found]
+    reached = _with_stated(junction("or", parts) if len(parts) > 1 else parts[0], x, facts)
+    whole = _with_stated(relation("=", equation.left, equation.right), x, facts)
+    found = solve_inequality(reached, x, facts)
+    if not [n for n in names(equation.left, equation.right) if n is not x]:
+        found = pieces_of_identity(equation.left - equation.right, x, found, facts)
+    return SolutionSet(whole, x, found, facts, roots.road)
 
 
 def _together(

@@ -7,6 +7,7 @@ from typing import Any
 
 from gelvo.checking import claims
 from gelvo.checking.certificate import Certificate, on_its_own_road
+from gelvo.checking.solutions import check_solution, check_stated_solution
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import FormulaError, Undecided
 from gelvo.evaluation import value as evaluation
@@ -51,8 +52,8 @@ def check(claim: Any, where: Mapping[Any, Any] | None = None, given: Iterable[An
     table = {one_expression(k): one_expression(v) for k, v in zip(arguments.values[1::2], arguments.values[2::2], strict=True)}
     initial, rest = split_initial(arguments.facts.given)
     if not any(isinstance(k, Applied) for k in table):
-        return claims.check_solution([equation], table, Facts(rest))
-    return claims.check_stated_solution([equation], table, initial, Facts(rest))
+        return check_solution([equation], table, Facts(rest))
+    return check_stated_solution([equation], table, initial, Facts(rest))
 
 
 def equal(a: Any, b: Any, given: Iterable[Any] = ()) -> bool:

@@ -31,7 +31,8 @@ class Together(NamedTuple):
 
 
 class Roots(NamedTuple):
-    """All solutions found; `everything` where every value solves; `excluded` candidates with the reason; `lost`: why some may be missing."""
+    """All solutions found; `everything` where every value solves; `excluded` candidates with the reason; `lost`: why some may be missing;
+    `regions`: conditions on the unknown under which every value solves, beside the roots."""
 
     found: tuple[Root, ...]
     conditions: tuple[Condition, ...] = ()
@@ -40,6 +41,7 @@ class Roots(NamedTuple):
     further: int = 0
     road: str = ""
     lost: tuple[str, ...] = ()
+    regions: tuple[tuple[Condition, ...], ...] = ()
 
 
 def window(x: Name, facts: Facts) -> tuple[Expression, Expression]:

@@ -249,6 +249,8 @@ class _Elimination:
         for equation, unknown in _choices(equations, unknowns):
             try:
                 roots = solve_single(equation, unknown, facts, self.real)
+                if roots.regions:
+                    raise NotSolved(f"a whole range of {unknown} solves one of the equations")
                 if _divides_by_zero(roots, equations):
                     continue
                 result = self._with_roots(roots, equation, equations, unknown, unknowns, facts, depth)

@@ -5,13 +5,13 @@ from __future__ import annotations
 from gmpy2 import mpq
 
 from gelvo.expression import known as bits
-from gelvo.expression.building import known_of_power, known_of_scaled, known_of_sum, scale, total
+from gelvo.expression.building import known_of_power, known_of_scaled, known_of_sum, number, scale, total
 from gelvo.expression.nodes import Call, Cases, Power, Product, Sum
 from gelvo.facts.knowledge import Knowledge
 from gelvo.facts.sign_rules.numbers import sign_of_number, without_names
 from gelvo.facts.sign_rules.sums import numbers_as_one, outweighed
 from gelvo.facts.sign_rules.waves import QUARTER, of_wave
-from gelvo.functions.named import ATAN, COS, LN, is_a
+from gelvo.functions.named import ATAN, COS, EXP, LAMBERTW, LAMBERTW_LOWER, LN, is_a
 from gelvo.numbers.exact import Gaussian
 
 FEW_TERMS = 4
@@ -67,6 +67,9 @@ def of_cases(facts: Knowledge, node: Cases) -> int:
     return result
 
 
+_LEAST = EXP(number(-1))
+
+
 def of_call(facts: Knowledge, node: Call) -> int:
     memo = facts.memo
     result = node.known
@@ -80,6 +83,10 @@ def of_call(facts: Knowledge, node: Call) -> int:
         result &= bits.POS | bits.FRACTIONAL  # an angle between -pi/2 and pi/2
     if node.name in QUARTER and result & bits.NEG and result & bits.POS and facts.sums:
         result &= of_wave(facts, node)
+    if is_a(node, LAMBERTW) and result & bits.NONREAL and facts.table and bits.is_nonnegative(facts.known(inner + _LEAST)):
+        result &= bits.REAL  # real from -1/e on
+    if is_a(node, LAMBERTW_LOWER) and result & bits.NONREAL and facts.table and bits.is_negative(memo[inner]):
+        result &= bits.NEGATIVE if bits.is_nonnegative(facts.known(inner + _LEAST)) else bits.ANY
     if result & bits.NEG and result & bits.POS and without_names(node):
         result &= sign_of_number(node)
     return result

@@ -6,13 +6,13 @@ from gmpy2 import mpq
 
 from gelvo.expression import known as bits
 from gelvo.expression.building import multiply_all, number, power, scale, total
-from gelvo.expression.constants import IMAGINARY, ONE
-from gelvo.expression.nodes import Expression, Number, Product
+from gelvo.expression.constants import HALF, IMAGINARY, ONE
+from gelvo.expression.nodes import Expression, Number, Power, Product, Sum
 from gelvo.functions.named import ATAN2, EXP, LAMBERTW, LAMBERTW_LOWER, LN, is_a
 from gelvo.normal.arguments import as_argument, factors_of, is_even, is_odd
 from gelvo.normal.rules.signs import absolute
 from gelvo.normal.rules.table import Work, rule
-from gelvo.numbers.exact import parts, small_factors
+from gelvo.numbers.exact import Gaussian, parts, small_factors
 
 
 @rule(LN)
@@ -20,6 +20,9 @@ def logarithm(work: Work, x: Expression) -> Expression:
     """The logarithm of a product split where signs allow, of integers into primes."""
     if isinstance(x, Number):
         return _of_number(work, x)
+    turned = _of_conjugate(x)
+    if turned is not None:
+        return _of_number(work, turned[0]) - LN(turned[1])
     content, factors = factors_of(x)
     if content == 0:
         return LN(x)
@@ -56,6 +59,22 @@ def _of_number(work: Work, x: Number) -> Expression:
         size = logarithm(work, number(real * real + imag * imag)) / 2
         return size + IMAGINARY * ATAN2(number(imag), number(real))
     return LN(x)
+
+
+def _of_conjugate(x: Expression) -> tuple[Number, Expression] | None:
+    """(n, c + d) for a positive c - d with a rational c and a square root d, where (c - d)*(c + d) = n: ln(2 - sqrt(3)) is -ln(2 + sqrt(3))."""
+    if not isinstance(x, Sum) or len(x.terms) != 1 or not x.constant or isinstance(x.constant, Gaussian):
+        return None
+    (root, share), constant = next(iter(x.items())), mpq(x.constant)
+    if not (isinstance(root, Power) and root.exponent is HALF and root.base.is_rational and root.base.rational > 0):
+        return None
+    if isinstance(share, Gaussian) or (constant > 0) == (share > 0):
+        return None
+    size = constant**2 - share**2 * root.base.rational
+    if (constant > 0) != (size > 0):  # the value is negative
+        return None
+    positive = number(abs(constant)) + number(abs(share)) * root
+    return number(abs(size)), positive
 
 
 def _ln_of_size(work: Work, base: Expression, size: Expression) -> Expression:

@@ -10,10 +10,10 @@ from gelvo.expression.building import multiply_all, number, power, scale
 from gelvo.expression.constants import ONE as UNIT
 from gelvo.expression.nodes import Expression, Number, Power, Product, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
-from gelvo.expression.traversal import names
+from gelvo.expression.traversal import has_call, names
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
-from gelvo.functions.named import ABS, CBRT, CONJ, LN, is_a
+from gelvo.functions.named import ABS, CBRT, CONJ, LAMBERTW, LAMBERTW_LOWER, LN, is_a
 from gelvo.normal.arguments import as_argument, factors_of, is_elementary, is_even
 from gelvo.normal.rules.logarithms import logarithm
 from gelvo.normal.rules.nested_roots import denested
@@ -119,7 +119,7 @@ def _by_exponential(work: Work, base: Expression, exponent: Expression) -> Expre
 
 def _power_with_letters(work: Work, base: Expression, exponent: Expression) -> Expression:
     facts = work.facts
-    if _below_is_logarithm(exponent) and facts.is_positive(base):
+    if facts.is_positive(base) and (_below_is_logarithm(exponent) or has_call(exponent, (LAMBERTW, LAMBERTW_LOWER))):
         return _by_exponential(work, base, exponent)
     if facts.is_integer(exponent) or facts.is_positive(base):
         content, factors = factors_of(base)

@@ -108,8 +108,10 @@ def exponential(work: Work, argument: Expression) -> Expression:
     pieces: list[Expression] = []
     for coefficient, unit in exponent_parts(argument):
         inner = unit * -IMAGINARY
-        if coefficient.denominator == 1 and is_a(unit, LAMBERTW, LAMBERTW_LOWER):
-            pieces.append(power(unit.arguments[0] / unit, number(coefficient)))  # exp(W(z)) = z/W(z)
+        if is_a(unit, LAMBERTW, LAMBERTW_LOWER) and (coefficient.denominator == 1 or work.facts.is_positive(unit.arguments[0])):
+            quotient = unit.arguments[0] / unit  # exp(W(z)) = z/W(z), which is positive where W is real
+            whole = coefficient.denominator == 1
+            pieces.append(power(quotient, number(coefficient)) if whole else work.prepared(power(quotient, number(coefficient))))
             continue
         algebraic = _inverse_wave(inner) if coefficient.denominator == 1 else None
         if algebraic is not None:

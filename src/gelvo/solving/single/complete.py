@@ -2,35 +2,20 @@
 
 from __future__ import annotations
 
-from gmpy2 import mpq
-
 from gelvo.errors import DomainError, NotSolved
 from gelvo.evaluation.enclose import enclose
-from gelvo.expression.building import number, relation, split_coefficient, weighted_terms
-from gelvo.expression.constants import PI, ZERO
-from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Power
+from gelvo.expression.constants import ZERO
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Power
 from gelvo.expression.traversal import contains, has_imaginary_unit, names, postorder, substitute
 from gelvo.facts.store import Facts
-from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.normal.complex_parts import real_and_imaginary
-from gelvo.numbers.exact import Gaussian
 from gelvo.numbers.interval import NoValue
-from gelvo.simplifying.search import simplify
-from gelvo.solving.putting_back import (
-    about,
-    keep_once,
-    letter_conditions,
-    put_back,
-    read_easily,
-    real_conditions,
-    real_part_conditions,
-)
-from gelvo.solving.roots import Root, Roots, window
+from gelvo.solving.putting_back import keep_once, letter_conditions, put_back, read_easily, real_conditions, real_part_conditions
+from gelvo.solving.roots import Root, Roots
+from gelvo.solving.single.families import first_turn, members_in_range, merged, numbered
+from gelvo.solving.single.moving_powers import bases_that_vanish
 from gelvo.solving.single.solver import Solver
-from gelvo.solving.single.transcendental import bases_that_vanish
-
-MOST_MEMBERS = 200
 
 
 def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written: tuple[Condition, ...] = ()) -> Roots:
@@ -47,10 +32,13 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
         return Roots((), excluded=((unknown, f"{nowhere} has no real value"),), road="a part of the equation has no real value")
     solver = Solver(unknown, under, real)
     roots = solver.solve(_real_candidates(g, under) if real else g)
-    if len(roots) == 1 and roots[0].value is unknown:
-        about_all = (*written, *solver.conditions, *roots[0].conditions, *(real_conditions(g, unknown, under) if real else ()))
-        conditions = tuple(dict.fromkeys(under.open_conditions(map(read_easily, about_all))))
-        return Roots((), conditions, everything=True, road="identity")
+    needed = (*written, *solver.conditions, *(real_conditions(g, unknown, under) if real else ()))
+    whole = next((r for r in roots if r.value is unknown and not any(contains(c, unknown) for c in r.conditions)), None)
+    if whole is not None and (len(roots) == 1 or not whole.conditions):
+        conditions = tuple(dict.fromkeys(under.open_conditions(map(read_easily, (*needed, *whole.conditions)))))
+        return Roots((), conditions, everything=True, road="; ".join(solver.roads) or "identity")
+    regions = [(*r.conditions, *needed) for r in roots if r.value is unknown]
+    roots = [r for r in roots if r.value is not unknown]
     vanishing = bases_that_vanish(solver, g) if real else []
     kept: list[Root] = []
     excluded: list[tuple[Expression, str]] = []
@@ -63,7 +51,7 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
     for part in real_conditions(g, unknown, under) if real else ():
         about_unknown.append(part)
     about_letters = letter_conditions(g, unknown, under_all) if real and roots else {}
-    for root, there in [*((_first_turn(r), g) for r in roots), *vanishing]:
+    for root, there in [*((first_turn(r), g) for r in roots), *vanishing]:
         shown = set(postorder(root.value))  # a part that the root itself has tells what it needs
         hidden = [c for node, listed in about_letters.items() if node not in shown for c in listed]
         root = root._replace(conditions=tuple(dict.fromkeys((*root.conditions, *hidden))))
@@ -71,16 +59,17 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
         if verdict and there is g:  # to a base that vanishes no step led
             excluded.append((root.value, verdict))
         elif not verdict:
-            for member in _members_in_range(_numbered(root, under, g, unknown), unknown, under):
+            for member in members_in_range(numbered(root, under, g, unknown), unknown, under):
                 keep_once(kept, member, under_all)
     return Roots(
-        _sorted(kept),
+        tuple(_sorted(merged(kept))),
         tuple(dict.fromkeys(under.open_conditions(dict.fromkeys(map(read_easily, others))))),
         tuple(excluded),
         False,
         solver.further,
         "; ".join(solver.roads),
         tuple(solver.lost),
+        tuple(regions),
     )
 
 
@@ -105,52 +94,18 @@ def _real_candidates(g: Expression, facts: Facts) -> Expression:
     return kept[0] if kept else ZERO
 
 
-def _numbered(root: Root, facts: Facts, *formulas: Expression) -> Root:
-    """A family whose integers are the first that are free: those of different solutions may be the same."""
-    table = dict(zip(root.families, facts.new_names("n", *formulas, domain="integer"), strict=False))
-    conditions = tuple(substitute(c, table) for c in root.conditions)
-    return Root(substitute(root.value, table), conditions, tuple(table.values()))
-
-
-def _members_in_range(root: Root, x: Name, facts: Facts) -> list[Root]:
-    """A family cut to a range of numbers that the facts give to the unknown; else the root itself."""
-    low, high = window(x, facts)
-    if len(root.families) != 1 or isinstance(low, Bound) or isinstance(high, Bound) or names(low, high):
-        return [root]
-    n = root.families[0]
-    parts = uni.linear_parts(root.value, n)
-    if parts is None or any(m is not n for m in names(root.value)):
-        return [root]
-    ends = sorted(float((end - parts[1]) / parts[0]) for end in (low, high))
-    if ends[1] - ends[0] > MOST_MEMBERS:
-        return [root]
-    found: list[Root] = []
-    stated = [c for c in (about(f, x) for f in facts.given) if c is not None]
-    for k in range(int(ends[0]) - 2, int(ends[1]) + 3):
-        value = simplify(substitute(root.value, {n: number(k)}), facts).expression
-        about_member = [substitute(c, {n: number(k)}) for c in root.conditions]
-        needed = [*about_member, *(substitute(c, {x: value}) for c in stated)]
-        if all(facts.holds(c) is not False for c in needed) and _inside(low, value, high):
-            found.append(Root(value, tuple(facts.open_conditions(about_member))))
-    return found
-
-
-def _inside(low: Expression, value: Expression, high: Expression) -> bool:
-    return all(Facts().holds(relation("<=", a, b)) is not False for a, b in ((low, value), (value, high)))
-
-
-def _sorted(roots: list[Root]) -> tuple[Root, ...]:
-    """Real numbers ascending; formulas as they were found."""
+def _sorted(roots: list[Root]) -> list[Root]:
+    """Real numbers ascending, families by the member of n = 0; formulas as they were found."""
     keyed: list[tuple[float, float, int, Root]] = []
     for place, root in enumerate(roots):
-        if names(root.value):
-            return tuple(roots)
+        if any(n not in root.families for n in names(root.value)):
+            return roots
         try:
-            box = enclose(root.value, {}, 80)
-        except NoValue:
-            return tuple(roots)
+            box = enclose(substitute(root.value, dict.fromkeys(root.families, ZERO)), {}, 80)
+        except (NoValue, DomainError):
+            return roots
         keyed.append((float(box.real.low), 0.0 if box.imag is None else float(box.imag.low), place, root))
-    return tuple(entry[3] for entry in sorted(keyed, key=lambda e: e[:3]))
+    return [entry[3] for entry in sorted(keyed, key=lambda e: e[:3])]
 
 
 def isolated(g: Expression, x: Name, facts: Facts) -> list[tuple[Expression, Name | None]] | None:
@@ -162,28 +117,9 @@ def isolated(g: Expression, x: Name, facts: Facts) -> list[tuple[Expression, Nam
         return None
     if (
         solver.lost
+        or any(r.value is x for r in roots)
         or any(not contains(c, x) for c in solver.conditions)
         or any(r.conditions or len(r.families) > 1 for r in roots)
     ):
         return None
     return [(r.value, r.families[0] if r.families else None) for r in roots]
-
-
-def _first_turn(root: Root) -> Root:
-    """2*pi*n + 2*pi - 5 as 2*pi*n - 5: whole periods in a family are in its integer already."""
-    if len(root.families) != 1:
-        return root
-    n = root.families[0]
-    parts = uni.linear_parts(expand(root.value), n)
-    if parts is None:
-        return root
-    (unit, period), offset = split_coefficient(parts[0]), expand(parts[1])
-    if unit is not PI or isinstance(period, Gaussian):
-        return root
-    multiple = next((c for term, c in weighted_terms(offset) if term is PI and not isinstance(c, Gaussian)), mpq(0))
-    # the multiple of pi that stays is above -1/2 and at most 1/2 of a period
-    turns = -((mpq(1, 2) - multiple / period).__floor__())
-    if not turns:
-        return root
-    table = {n: n - int(turns)}
-    return Root(expand(substitute(root.value, table)), tuple(substitute(c, table) for c in root.conditions), root.families)

@@ -44,9 +44,12 @@ def by_generator(solver: Work, g: Expression, depth: int) -> list[Root] | None:
         return None
     u = solver.facts.new_name("u", g, *solver.taken)
     table = {k: form.expression(p) for k, p in sparse.by_powers(top, index).items()}
-    roots = solver.inner(total([c * u**k for k, c in table.items()]), u, depth)
+    roots = solver.inner(total([c * u**k for k, c in table.items()]), u, depth, generator)
     result: list[Root] = []
     for root in roots:
+        if root.value is solver.unknown:
+            result.append(root)
+            continue
         pieces = _undo(solver, generator, root.value, depth)
         if pieces is None:
             return None

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from math import gcd
 
 from gmpy2 import mpq
@@ -24,6 +25,7 @@ from gelvo.forms.univariate import integer_coefficients
 from gelvo.numbers.exact import Gaussian
 from gelvo.simplifying.search import simplify
 from gelvo.solving.roots import Root
+from gelvo.solving.single.cubic import cubic, quartic
 from gelvo.solving.single.powers import undo_power
 from gelvo.solving.single.work import Work
 
@@ -52,18 +54,19 @@ def polynomial(solver: Work, coefficients: list[Expression], g: Expression, dept
         return [Root(simplify(-coefficients[0] / leading, solver.facts).expression)]
     if degree == 2:
         return quadratic(solver, *coefficients)
-    exact = _exact_roots(solver, coefficients) if degree == 3 else None
-    if exact is not None:
-        return exact
-    spacing = 0
-    for k, c in enumerate(coefficients):
-        if c is not ZERO:
-            spacing = gcd(spacing, k)
-    if spacing > 1:
-        return _in_powers(solver, coefficients, spacing, depth)
-    exact = _exact_roots(solver, coefficients)
-    if exact is not None:
-        return exact
+    spacing = gcd(*(k for k, c in enumerate(coefficients) if c is not ZERO))
+    ways: list[Callable[[], list[Root] | None]] = [
+        lambda: _exact_roots(solver, coefficients),
+        lambda: _in_powers(solver, coefficients, spacing, depth) if spacing > 1 else None,
+    ]
+    for way in ways if degree == 3 else reversed(ways):
+        found = way()
+        if found is not None:
+            return found
+    if degree == 3:
+        return cubic(solver, coefficients)
+    if degree == 4 and not solver.real:
+        return quartic(solver, coefficients)
     raise NotSolved(f"{shown_short(g)} = 0 has degree {degree} in {solver.unknown}, and no factor of degree one or two")
 
 
@@ -110,10 +113,13 @@ def _in_powers(solver: Work, coefficients: list[Expression], spacing: int, depth
     u = solver.facts.new_name("u", solver.unknown, *coefficients, *list(solver.taken))
     reduced = total([c * u ** (k // spacing) for k, c in enumerate(coefficients)])
     before = solver.further
-    roots = solver.inner(reduced, u, depth)
+    roots = solver.inner(reduced, u, depth, power(solver.unknown, number(spacing)))
     solver.further = before + (solver.further - before) * spacing
     result: list[Root] = []
     for root in roots:
+        if root.value is solver.unknown:
+            result.append(root)
+            continue
         for piece in undo_power(solver, mpq(spacing), root.value, depth):
             result.append(Root(piece.value, (*root.conditions, *piece.conditions), root.families + piece.families))
     return result

@@ -12,15 +12,24 @@ from gelvo.facts.vanishing import factor_list, is_never_zero
 from gelvo.forms import univariate as uni
 from gelvo.forms.fractions import Form
 from gelvo.solving.roots import Root
-from gelvo.solving.single.implied import absolute_values, hyperbolic, logarithms, radicals
+from gelvo.solving.single.exponentials import one_base
+from gelvo.solving.single.hyperbolic import hyperbolic
 from gelvo.solving.single.inverse import by_generator, isolate
+from gelvo.solving.single.inverse_functions import inverse_functions
+from gelvo.solving.single.lambert import argument_in_power, lambert
+from gelvo.solving.single.logarithms import logarithms, split_logarithms
+from gelvo.solving.single.moving_powers import equal_powers, moving_powers, vanishes_by_base
+from gelvo.solving.single.pieces import pieces
 from gelvo.solving.single.polynomial import polynomial, shown_short
-from gelvo.solving.single.transcendental import lambert, moving_powers, vanishes_by_base
+from gelvo.solving.single.radicals import radicals
 from gelvo.solving.single.waves import waves_of_one_angle
 
 DEEPEST = 8
 # what is tried on a factor that is no polynomial in the unknown, in this order
-STEPS = (by_generator, isolate, logarithms, absolute_values, radicals, hyperbolic, lambert, waves_of_one_angle)
+STEPS = (
+    by_generator, isolate, logarithms, pieces, inverse_functions, radicals, hyperbolic, lambert, equal_powers, waves_of_one_angle,
+    split_logarithms, argument_in_power,
+)  # fmt: skip
 
 
 class Solver:
@@ -33,6 +42,7 @@ class Solver:
         self.roads: dict[str, None] = {}
         self.taken: list[Expression] = []
         self.implied = False  # whether some step was an implication only, so that candidates must be put back
+        self.squared = False  # whether such a step may have made an identity of what is none
         self.lost: dict[str, None] = {}  # why there may be solutions beside those found: the steps that were no equivalence
 
     def solve(self, g: Expression, depth: int = 0) -> list[Root]:
@@ -40,11 +50,17 @@ class Solver:
         if depth > DEEPEST:
             raise NotSolved("the equation needs more steps than the solver takes")
         x = self.unknown
-        if any(isinstance(n, (Written, Cases)) and contains(n, x) for n in postorder(g)):
-            raise NotSolved(f"{x} stands inside a form that is not worked out, or in cases")
+        if any(isinstance(n, Written) and contains(n, x) for n in postorder(g)):
+            raise NotSolved(f"{x} stands inside a form that is not worked out")
+        if any(isinstance(n, Cases) and contains(n, x) for n in postorder(g)):
+            parted = pieces(self, g, depth)
+            if parted is None:
+                raise NotSolved(f"{x} stands in cases, which are told over the real numbers only")
+            return _distinct(parted)
         if isinstance(g, Product) and sum(contains(f, x) for f in g.factors) > 1:
             roots = _distinct([root for factor in g.factors for root in self.solve(factor, depth)])
             return next(([r] for r in roots if r.value is x and not r.conditions), roots)  # a factor that is zero everywhere
+        g = one_base(g, x)
         early = moving_powers(self, g, depth)
         return _distinct(self._by_factors(g, depth) if early is None else early)
 
@@ -59,7 +75,7 @@ class Solver:
                 self.conditions[nonzero(part)] = None
         product = form.factored(top)
         if product is ZERO:
-            if self.implied:
+            if self.squared:
                 raise NotSolved("squaring turns the equation into an identity, which does not tell its solutions")
             return [Root(x)]
         result: list[Root] = []
@@ -76,10 +92,11 @@ class Solver:
         if self.facts.holds(condition) is not True:
             self.conditions[condition] = None
 
-    def inner(self, g: Expression, u: Name, depth: int) -> list[Root]:
+    def inner(self, g: Expression, u: Name, depth: int, there: Expression | None = None) -> list[Root]:
         """The roots of g = 0 for a new unknown u; what was needed on the way counts here too, what is about u at each root.
 
-        Where every u solves, the one root is the unknown of this solver, under the conditions of that.
+        Where every u solves, or every one of a region, the root is the unknown of this solver under the conditions of that, with
+        what u stands for put into them.
         """
         solver = Solver(u, self.facts, self.real)
         solver.taken = [*self.taken, u]
@@ -87,13 +104,18 @@ class Solver:
         self.roads.update(solver.roads)
         self.lost.update(solver.lost)
         self.implied = self.implied or solver.implied
+        self.squared = self.squared or solver.squared
         self.further += solver.further
         about_u = [c for c in solver.conditions if contains(c, u) and not self.facts.holds(c)]
         self.conditions.update({c: None for c in solver.conditions if not contains(c, u)})
-        if [r.value for r in roots] == [u]:
-            return [Root(self.unknown, roots[0].conditions)]
         result: list[Root] = []
         for root in roots:
+            if root.value is u:
+                if there is None and any(contains(c, u) for c in root.conditions):
+                    raise NotSolved(f"a whole range of {u} solves")
+                inside = tuple(substitute(c, {u: there}) if there is not None else c for c in root.conditions)
+                result.append(Root(self.unknown, inside, root.families))
+                continue
             needed: list[Condition] = []
             try:
                 states = [self.condition(substitute(c, {u: root.value})) for c in about_u]
@@ -112,6 +134,8 @@ class Solver:
         coefficients = uni.coefficients_of(g, self.unknown)
         if coefficients is not None:
             return polynomial(self, coefficients, g, depth)
+        if self.real and self.facts.is_nonzero(g):
+            return []
         for step in STEPS:
             found = step(self, g, depth)
             if found is not None:

@@ -14,7 +14,7 @@ class Work(Protocol):
 
     conditions: of all solutions; further: solutions that are not listed; roads: what was done; taken: formulas whose names are
     taken; implied: whether some step was an implication only, so that candidates must be put back; lost: why there may be
-    solutions beside those found.
+    solutions beside those found; squared: whether such a step may have made an identity of what is none.
     """
 
     unknown: Name
@@ -25,13 +25,14 @@ class Work(Protocol):
     roads: dict[str, None]
     taken: list[Expression]
     implied: bool
+    squared: bool
     lost: dict[str, None]
 
     def solve(self, g: Expression, depth: int = 0) -> list[Root]:
         """The roots of g = 0."""
 
-    def inner(self, g: Expression, u: Name, depth: int) -> list[Root]:
-        """The roots of g = 0 for a new unknown u."""
+    def inner(self, g: Expression, u: Name, depth: int, there: Expression | None = None) -> list[Root]:
+        """The roots of g = 0 for a new unknown u, which stands for `there`; of a region the unknown of this one."""
 
     def need(self, condition: Condition) -> None:
         """Notes a condition of all solutions."""

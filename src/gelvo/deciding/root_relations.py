@@ -1,0 +1,106 @@
+"""Roots of cubics put back: relations between parts that the normal form holds for independent.
+
+A cosine of a part of an arc cosine, c = cos(acos(w)/k + b), satisfies T_k(c) = cos(acos(w) + k*b) with the Chebyshev polynomial T_k; the
+real cube roots of a and b have the product that is the real cube root of a*b.
+"""
+
+from __future__ import annotations
+
+from itertools import combinations
+
+import gmpy2
+from gmpy2 import mpq
+
+from gelvo.expression.building import multiply_all, number, power
+from gelvo.expression.constants import ZERO
+from gelvo.expression.nodes import Expression, Node, Number, Sum
+from gelvo.expression.terms import base_and_exponent, factors_in
+from gelvo.expression.traversal import postorder, substitute
+from gelvo.facts.store import Facts
+from gelvo.forms import univariate as uni
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored, quotient_parts
+from gelvo.functions.named import ACOS, CBRT, COS, is_a
+
+HIGHEST = 6
+
+
+def reduced_parts(expression: Expression, facts: Facts) -> list[Expression] | None:
+    """Formulas that must all vanish for the expression to do so; None where no such relation is among its parts.
+
+    >>> from gelvo.expression.building import name
+    >>> w = name("w")
+    >>> c = COS(ACOS(w)/3)
+    >>> [p is ZERO for p in reduced_parts(4*c**3 - 3*c - w, Facts()) or [w]]
+    [True]
+    """
+    joined = _with_joined_cubes(expression, facts)
+    relations = _of_cosines(joined)
+    if joined is expression and not relations:
+        return None
+    parts = [quotient_parts(joined)[0]]
+    for node, (k, value) in relations.items():
+        c = facts.new_name("c", *parts)
+        parts = [p for part in parts for p in _remainder(substitute(part, {node: c}), c, k, value)]
+    return parts
+
+
+def _of_cosines(expression: Expression) -> dict[Node, tuple[int, Expression]]:
+    """cos(acos(w)/k + b) -> (k, cos(acos(w) + k*b))."""
+    found: dict[Node, tuple[int, Expression]] = {}
+    for node in postorder(expression):
+        if not is_a(node, COS):
+            continue
+        angle = node.arguments[0]
+        for unit, share in angle.items() if isinstance(angle, Sum) else [(angle, mpq(1))]:
+            core = factors_in(unit)[0]
+            coefficient = uni.lowest_terms(unit * number(share) / core)
+            if is_a(core, ACOS) and isinstance(coefficient, Number) and coefficient.is_rational:
+                k = int(coefficient.rational.denominator)
+                if 2 <= k <= HIGHEST:
+                    found[node] = k, COS(expand(k * angle))
+    return found
+
+
+def _remainder(part: Expression, c: Expression, k: int, value: Expression) -> list[Expression]:
+    """The coefficients of the remainder modulo T_k(c) = value."""
+    chebyshev = [number(1), c]
+    while len(chebyshev) <= k:
+        chebyshev.append(expand(2 * c * chebyshev[-1] - chebyshev[-2]))
+    relation = uni.coefficients_of(chebyshev[k] - value, c)
+    column = uni.coefficients_of(part, c)
+    if relation is None or column is None:
+        return [part]
+    if len(column) < len(relation):
+        return list(column) or [ZERO]
+    return [expand(e) for e in uni.divide(column, relation)[1]] or [ZERO]
+
+
+def _with_joined_cubes(expression: Expression, facts: Facts) -> Expression:
+    """cbrt(b) as k/cbrt(a) where a*b = k^3: the same by continuity where cbrt(a) vanishes, as long as it is not all zero."""
+    roots = [n for n in postorder(expression) if is_a(n, CBRT) and facts.is_real(n.arguments[0])]
+    for one, other in combinations(dict.fromkeys(roots), 2):
+        whole = _cube_root(factored(expand(one.arguments[0] * other.arguments[0])))
+        if whole is not None and whole is not ZERO:
+            return _with_joined_cubes(substitute(expression, {other: whole / one}), facts)
+    return expression
+
+
+def _cube_root(product: Expression) -> Expression | None:
+    """The real k with k^3 = product, where it is a product of cubes."""
+    pieces: list[Expression] = []
+    factors = [f for f in factors_in(product) if not isinstance(f, Number)]
+    coefficient = uni.lowest_terms(product / multiply_all(factors))
+    if not isinstance(coefficient, Number) or not coefficient.is_rational:
+        return None
+    for part, sign in ((coefficient.rational.numerator, 1), (coefficient.rational.denominator, -1)):
+        root, exact = gmpy2.iroot(abs(part), 3)
+        if not exact:
+            return None
+        pieces.append(power(number(mpq(root if part > 0 else -root)), number(sign)))
+    for factor in factors:
+        base, k = base_and_exponent(factor)
+        if not k.is_whole or k.rational % 3:
+            return None
+        pieces.append(power(base, k / 3))
+    return multiply_all(pieces)

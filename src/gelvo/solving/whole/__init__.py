@@ -1,0 +1,1 @@
+"""Equations over the whole numbers: one file a kind of equation."""

@@ -1,0 +1,93 @@
+"""Searches between proved bounds: what the facts say of the unknowns, and equations whose even powers add up to a number."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from itertools import product
+from math import prod
+
+from gelvo.deadline import checkpoint
+from gelvo.solving.whole.reading import Whole, value_at
+
+MOST_PLACES = 10**6
+Range = tuple[int | None, int | None]
+
+
+def bounded_search(equations: Sequence[Whole], ranges: Sequence[Range]) -> list[tuple[int, ...]] | None:
+    """All whole solutions inside the ranges, or None where some unknown has no proved bounds or the search is too long.
+
+    >>> bounded_search([{(2, 0, 0): 1, (0, 2, 0): 1, (0, 0, 2): 1, (0, 0, 0): -3}], [(0, None)] * 3)
+    [(1, 1, 1)]
+    """
+    count = len(ranges)
+    tight = list(ranges)
+    for p in equations:
+        for k, bound in enumerate(_even_bounds(p, count)):
+            if bound is not None:
+                low, high = tight[k]
+                tight[k] = (max(-bound, low) if low is not None else -bound, min(bound, high) if high is not None else bound)
+    spans = [range(low, high + 1) for low, high in tight if low is not None and high is not None]
+    if len(spans) < count:
+        return None
+    longest = max(range(count), key=lambda k: len(spans[k]))
+    others = [spans[k] for k in range(count) if k != longest]
+    if prod(map(len, others)) * (1 + len(spans[longest]) // 50) > MOST_PLACES:
+        return None
+    found: list[tuple[int, ...]] = []
+    for place in product(*others):
+        checkpoint()
+        for last in _last(equations, place, longest, spans[longest]):
+            row = (*place[:longest], last, *place[longest:])
+            if all(value_at(p, row) == 0 for p in equations):
+                found.append(row)
+    return sorted(found)
+
+
+def _even_bounds(p: Whole, count: int) -> list[int | None]:
+    """|x| <= (size/a)^(1/k) where p is a sum of a*x^k with positive a and even k, less a number: each term alone is at most that."""
+    constant = p.get((0,) * count, 0)
+    powers = {e: c for e, c in p.items() if any(e)}
+    signs = {c > 0 for c in powers.values()}
+    plain = all(sum(k > 0 for k in e) == 1 and sum(e) % 2 == 0 for e in powers)
+    if not plain or len(signs) != 1:
+        return [None] * count
+    size = -constant if signs == {True} else constant
+    bounds: list[int | None] = [None] * count
+    for exponents, c in powers.items():
+        k = next(i for i, e in enumerate(exponents) if e)
+        bound = _root(max(size, 0) // abs(c), exponents[k])
+        before = bounds[k]
+        bounds[k] = bound if before is None else min(before, bound)
+    return bounds
+
+
+def _root(n: int, k: int) -> int:
+    """The greatest r with r^k <= n."""
+    r = round(n ** (1 / k))
+    while r**k > n:
+        r -= 1
+    while (r + 1) ** k <= n:
+        r += 1
+    return r
+
+
+def _last(equations: Sequence[Whole], place: tuple[int, ...], index: int, span: range) -> Iterator[int]:
+    """Candidates for one unknown when all others are numbers: the whole roots of a polynomial in it."""
+    column: dict[int, int] = {}
+    for exponents, c in equations[0].items():
+        rest = (*exponents[:index], *exponents[index + 1 :])
+        for x, k in zip(place, rest, strict=True):
+            c *= x**k
+        column[exponents[index]] = column.get(exponents[index], 0) + c
+    column = {k: c for k, c in column.items() if c}
+    if set(column) <= {0}:
+        yield from span if not column else ()
+        return
+    low = min(column)
+    if low:
+        if 0 in span:
+            yield 0
+        column = {k - low: c for k, c in column.items()}
+    for x in span:
+        if x and column[0] % x == 0 and sum(c * x**k for k, c in column.items()) == 0:
+            yield x
