@@ -90,10 +90,10 @@ class NotSolved(GelvoError):
     """No method solved the equations; the message gives the reason.
 
     >>> import gelvo
-    >>> gelvo.solve("x = cos(x) + exp(x^2)", "x")
+    >>> gelvo.solve("x = tan(x)", "x")
     Traceback (most recent call last):
         ...
-    gelvo.errors.NotSolved: no method solves exp(x^2) + cos(x) - x = 0 for x
+    gelvo.errors.NotSolved: no closed form was found that solves x - tan(x) = 0 for x: give a range, such as given 0 <= x, x <= 10, and its zeros there are found with proof
     """
 
 

@@ -46,6 +46,7 @@ from gelvo.operations.building import (
     multiply_all,
     positive_variables,
     product_of,
+    root_of,
     sum_of,
     total,
     unknown_function,

@@ -63,30 +63,34 @@ def _by_remainders(
     shown: str,
 ) -> Certificate | None:
     """A family of angles such as pi/4 + n*pi/2 in each class of n modulo the steps of a turn; None for what is no such family."""
-    parts = [uni.linear_parts(expand(v), n) for v in values.values() for n in names(v) if n.domain == "integer"]
-    integers = {n for v in values.values() for n in names(v) if n.domain == "integer"}
-    if len(integers) != 1 or not parts:
+    found = _steps_of_a_turn(values)
+    if found is None:
         return None
-    (n,) = integers
-    shares = [uni.lowest_terms(p[0] / PI) for p in parts if p is not None]
-    if len(shares) < len(parts) or not all(s.is_rational for s in shares):
-        return None
-    steps = 2 * lcm(*(int(s.rational.denominator) for s in shares))
-    if not 2 < steps <= MOST_STEPS:
-        return None
+    n, steps = found
     classes: list[Certificate] = []
     for r in range(steps):
         table = {n: steps * n + r}
         inside = {k: expand(substitute(v, table)) for k, v in values.items()}
         known = facts.with_facts([substitute(c, table) for c in conditions if names(c)])
         classes += [_put_in(equation, inside, known, f"{equation} where {n} is {r} modulo {steps}") for equation in equations]
-    together = "; ".join(map(str, equations))
+    claim = f"{'; '.join(map(str, equations))} where {shown}"
     return Certificate(
-        f"{together} where {shown}",
-        weakest(tuple(classes)),
-        f"each class of {n} modulo {steps} put into the equations",
-        parts=tuple(classes),
+        claim, weakest(tuple(classes)), f"each class of {n} modulo {steps} put into the equations", parts=tuple(classes)
     )
+
+
+def _steps_of_a_turn(values: Mapping[Expression, Expression]) -> tuple[Name, int] | None:
+    """The one integer of a family, and into how many classes its angles fall that differ by whole turns."""
+    integers = {n for v in values.values() for n in names(v) if n.domain == "integer"}
+    if len(integers) != 1:
+        return None
+    (n,) = integers
+    parts = [uni.linear_parts(expand(v), n) for v in values.values() if n in names(v)]
+    shares = [uni.lowest_terms(p[0] / PI) for p in parts if p is not None]
+    if len(shares) < len(parts) or not all(s.is_rational for s in shares):
+        return None
+    steps = 2 * lcm(*(int(s.rational.denominator) for s in shares))
+    return (n, steps) if 2 < steps <= MOST_STEPS else None
 
 
 def substitute_functions(root: T, table: Mapping[K, Expression]) -> T:

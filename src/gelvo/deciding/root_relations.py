@@ -1,7 +1,7 @@
 """Roots of cubics put back: relations between parts that the normal form holds for independent.
 
 A cosine of a part of an arc cosine, c = cos(acos(w)/k + b), satisfies T_k(c) = cos(acos(w) + k*b) with the Chebyshev polynomial T_k; the
-real cube roots of a and b have the product that is the real cube root of a*b.
+real cube roots of a and b have the product that is the real cube root of a*b; f(r) = 0 for r = root_of(f, x, a, b).
 """
 
 from __future__ import annotations
@@ -13,14 +13,14 @@ from gmpy2 import mpq
 
 from gelvo.expression.building import multiply_all, number, power
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Expression, Node, Number, Sum
+from gelvo.expression.nodes import Expression, Node, Number, Sum, Written
 from gelvo.expression.terms import base_and_exponent, factors_in
-from gelvo.expression.traversal import postorder, substitute
+from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored, quotient_parts
-from gelvo.functions.named import ACOS, CBRT, COS, is_a
+from gelvo.functions.named import ACOS, CBRT, COS, COT, CSC, SEC, TAN, is_a
 
 HIGHEST = 6
 
@@ -36,13 +36,33 @@ def reduced_parts(expression: Expression, facts: Facts) -> list[Expression] | No
     """
     joined = _with_joined_cubes(expression, facts)
     relations = _of_cosines(joined)
-    if joined is expression and not relations:
+    zeros = [n for n in postorder(joined) if isinstance(n, Written) and n.kind == "root_of"]
+    if joined is expression and not relations and not zeros:
         return None
     parts = [quotient_parts(joined)[0]]
+    for zero in zeros:
+        parts = [p for part in parts for p in _modulo_equation(part, zero, facts)]
     for node, (k, value) in relations.items():
         c = facts.new_name("c", *parts)
         parts = [p for part in parts for p in _remainder(substitute(part, {node: c}), c, k, value)]
     return parts
+
+
+def _modulo_equation(part: Expression, zero: Written, facts: Facts) -> list[Expression]:
+    """What is left of a formula modulo the equation of a zero: nothing for a multiple of it."""
+    c = facts.new_name("c", part, zero)
+    inside, equation = substitute(part, {zero: c}), substitute(zero.body, {zero.variable: c})
+    quotients = [n for n in postorder(inside) if is_a(n, TAN, COT, SEC, CSC)]
+    made = {n: n.function.as_elementary(*n.arguments) for n in quotients if n.function.as_elementary is not None}
+    inside = substitute(inside, made)
+    column, divisor = uni.coefficients_of(inside, c), uni.coefficients_of(quotient_parts(equation)[0], c)
+    if column is not None and divisor is not None and len(divisor) > 1:
+        return [expand(e) for e in uni.divide(column, divisor)[1]] or [ZERO]
+    for body in (equation, quotient_parts(equation)[0]):
+        below = quotient_parts(inside / body)[1]
+        if not contains(below, c) or facts.is_nonzero(substitute(below, {c: zero})):
+            return [ZERO]
+    return [part]
 
 
 def _of_cosines(expression: Expression) -> dict[Node, tuple[int, Expression]]:

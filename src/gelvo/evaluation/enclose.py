@@ -8,6 +8,7 @@ from typing import Any
 from gelvo.deadline import checkpoint
 from gelvo.errors import DomainError, Undecided
 from gelvo.evaluation import agreement
+from gelvo.evaluation.zero import zero_between
 from gelvo.expression.nodes import (
     AlgebraicNumber,
     Applied,
@@ -99,6 +100,11 @@ class Enclosure:
         return agreement.call(a, node, arguments)
 
     def _written(self, a: Arithmetic, node: Written, found: Found, point: Point) -> Box:
+        if node.kind == "root_of":
+            function = Enclosure(node.body)
+            box = zero_between(a, node, point, function, Enclosure)
+            self.bounded = self.bounded and function.bounded
+            return box
         if node.kind == "integral_of" and len(node.arguments) == 4:
             self.bounded = False
             return agreement.integral(a, node, point, Enclosure)

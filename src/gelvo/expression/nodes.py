@@ -372,7 +372,7 @@ class Applied(Expression):
 
 
 class Written(Expression):
-    """A result that has not been worked out: integral_of, derivative_of, limit_of, sum_of, product_of.
+    """A result that has not been worked out: integral_of, derivative_of, limit_of, sum_of, product_of; or the one zero root_of(f, x, a, b).
 
     arguments: the body, the bound variable, then what the kind needs (bounds, a point).
     """

@@ -30,10 +30,12 @@ from gelvo.expression.nodes import (
     Relation,
     Sum,
     Truth,
+    Written,
 )
-from gelvo.expression.traversal import fresh_name, names, postorder, relations_of, spelled_in, substitute
+from gelvo.expression.traversal import free_names, fresh_name, names, postorder, relations_of, spelled_in, substitute
 from gelvo.facts.equalities import without_equalities
 from gelvo.facts.linear import Row, contradictory, row_of
+from gelvo.facts.sign_rules.brackets import inside_brackets, of_written
 from gelvo.facts.sign_rules.exponentials import exponentials
 from gelvo.facts.sign_rules.numbers import numbers_differ, numbers_in_order, sign_of_number
 from gelvo.facts.sign_rules.parities import by_parity
@@ -245,7 +247,7 @@ class Facts:
         both = isinstance(expression, (Sum, Product)) and result & _BOTH == _BOTH
         if not both and not (isinstance(expression, Sum) and result & bits.NIL):
             return result
-        if not any(isinstance(n, Name) for n in postorder(expression)):
+        if not free_names(expression):
             return result & sign_of_number(expression)
         result &= self._by_factors(expression, result)
         if isinstance(expression, Sum):
@@ -408,11 +410,12 @@ _PLAIN: dict[type[Expression], Callable[[Facts, Any], int]] = {
     Power: of_power,
     Call: of_call,
     Cases: of_cases,
+    Written: of_written,
 }
 _OF_SUMS: tuple[tuple[int, tuple[Callable[[Facts, Sum], int], ...]], ...] = (
     (bits.NIL, (by_circle, between_bounds)),
     (_BOTH, (quadratic, root_against_rest)),
     (bits.NIL, (exponentials,)),
     (_BOTH, (by_linear_facts,)),
-    (_BOTH, (between_ends,)),
+    (_BOTH, (between_ends, inside_brackets)),
 )

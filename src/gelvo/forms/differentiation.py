@@ -220,10 +220,10 @@ def _of_written(node: Written, found: _Found, variable: Expression) -> Expressio
             times = node.arguments[2] if len(node.arguments) > 2 else ONE
             return written("derivative_of", node.body, variable, times + 1)
         return written("derivative_of", node, variable)
-    if node.kind == "integral_of" and len(node.arguments) == 2:
-        return node.body if node.variable is variable else written("integral_of", _inner(node, found), node.variable)
     if node.kind == "integral_of":
-        return _of_definite(node, found, variable)
+        return _of_integral(node, found, variable)
+    if node.kind == "root_of":
+        return _of_root(node, found, variable)
     if any(found.get(end, ZERO) is not ZERO for end in node.arguments[2:]):
         return written("derivative_of", node, variable)  # how a sum changes with its end is no rule of differentiation
     if node.variable is variable or _inner(node, found) is ZERO:
@@ -231,6 +231,19 @@ def _of_written(node: Written, found: _Found, variable: Expression) -> Expressio
     if node.kind == "sum_of":
         return written("sum_of", _inner(node, found), *node.arguments[1:])
     return written("derivative_of", node, variable)
+
+
+def _of_root(node: Written, found: _Found, variable: Name) -> Expression:
+    """By its equation: the ends of the bracket do not matter."""
+    if node.variable is variable or _inner(node, found) is ZERO:
+        return ZERO
+    return substitute(-_inner(node, found) / differentiate(node.body, node.variable), {node.variable: node})
+
+
+def _of_integral(node: Written, found: _Found, variable: Name) -> Expression:
+    if len(node.arguments) > 2:
+        return _of_definite(node, found, variable)
+    return node.body if node.variable is variable else written("integral_of", _inner(node, found), node.variable)
 
 
 def _of_definite(node: Written, found: _Found, variable: Name) -> Expression:

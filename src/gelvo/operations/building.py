@@ -269,6 +269,19 @@ def product_of(body: Any, variable: Any, lower: Any, upper: Any) -> Expression:
     return _written("product_of", body, variable, lower, upper)
 
 
+def root_of(body: Any, variable: Any, lower: Any, upper: Any) -> Expression:
+    """The one zero of a formula between two ends: a number, or a function of the other letters, that has no closed form.
+
+    It can be evaluated to any number of digits, differentiated by the letters (by its equation), and exported.
+
+    >>> import gelvo
+    >>> dottie = gelvo.root_of("cos(x) - x", "x", 0, 1)
+    >>> str(gelvo.value(dottie, 20))
+    '0.73908513321516064166'
+    """
+    return _written("root_of", body, variable, lower, upper)
+
+
 def mathematical_function(name: str) -> Callable[..., Expression]:
     """A function of the catalogue as a Python function of expressions, numbers or text."""
 

@@ -2,38 +2,34 @@
 
 from __future__ import annotations
 
-import itertools
 import warnings
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from fractions import Fraction
 from typing import TYPE_CHECKING, Any
 
 import gmpy2
 from gmpy2 import mpq
 
 from gelvo.calculus.zeros import NotKnown, zeros_between
-from gelvo.deciding.equality import decide_zero, is_zero, prove_zero
-from gelvo.errors import DomainError, NotSolved, Undecided
-from gelvo.evaluation import agreement
+from gelvo.deciding.equality import decide_zero, is_zero
+from gelvo.errors import DomainError, NotSolved
 from gelvo.evaluation import value as evaluation
-from gelvo.evaluation.enclose import Enclosure, sign_at
+from gelvo.evaluation.enclose import Enclosure
 from gelvo.evaluation.value import Value
 from gelvo.expression.building import number, relation
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Node, Number, Sum, Written
+from gelvo.expression.nodes import Bound, Condition, Expression, Name, Node, Number
 from gelvo.expression.terms import base_and_exponent, factors_in
-from gelvo.expression.traversal import contains, has_call, names, postorder, substitute
+from gelvo.expression.traversal import contains, has_call, names, substitute
 from gelvo.facts.statements import fact_condition, is_about
 from gelvo.facts.store import Facts
-from gelvo.forms import univariate
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.fractions import factored
 from gelvo.functions.named import COT, CSC, SEC, TAN
-from gelvo.numbers import box as boxes
 from gelvo.numbers.box import Box
 from gelvo.numbers.interval import Interval, NoValue, arithmetic
 from gelvo.operations.inputs import one_expression, take
 from gelvo.simplifying.expressing import express
+from gelvo.solving.brackets import Zero, certified_zeros
 from gelvo.solving.putting_back import follows, real_conditions
 
 if TYPE_CHECKING:
@@ -100,13 +96,21 @@ def _by_factors(
         try:
             found += [z for z in zeros_between(base, x, low, high, facts) if _is_root(f, x, z, needed, facts)]
         except NotKnown:
-            for z in _bracketed(base, x, low, high):
+            start, stop = (mpq(Enclosure(e).at({}, 200).real.low) for e in (low, high))
+            for zero in certified_zeros(base, x, start, stop):
+                z = _shown(zero)
+                if isinstance(z, Expression) and not isinstance(z, Value) and not _is_root(f, x, z, needed, facts):
+                    continue
                 if not any(facts.holds(_at(c, x, z)) is False for c in needed):
                     found.append(z)
     for z in found:
         if isinstance(z, Value) and any(_may_vanish(base, x, z) for base in below):
             raise NotSolved(f"near {x} = {z} numerator and denominator vanish together, or nearly so")
     return sorted(dict.fromkeys(found), key=float)
+
+
+def _shown(zero: Zero) -> Expression | Value:
+    return number(zero.place) if zero.exact else Value(_thirty_digits(zero.place), None, 30, zero.bounded)
 
 
 def _may_vanish(base: Expression, x: Name, place: Value) -> bool:
@@ -134,161 +138,6 @@ def _is_root(f: Expression, x: Name, place: Expression, needed: Iterable[Conditi
 
 def _at(condition: Condition, x: Name, place: Value | Expression) -> Condition:
     return substitute(condition, {x: place if isinstance(place, Expression) else number(mpq(place.real))})
-
-
-def _of_monotone(f: Expression, x: Name, left: mpq, right: mpq, bounded: bool) -> dict[mpq, Expression | Value] | None:
-    """The zeros of a formula that only rises or only falls, by their places; None where a sign at an end is not decided."""
-    try:
-        signs = [_sign(f, x, e) for e in (left, right)]
-    except (DomainError, Undecided):
-        return None
-    found: dict[mpq, Expression | Value] = {e: number(e) for e, s in zip((left, right), signs, strict=True) if s == 0}
-    if signs[0] * signs[1] < 0:
-        place = _refined(f, x, left, right, signs[0])
-        if isinstance(place, Number):
-            found[place.rational] = place
-        else:
-            found[place] = Value(_thirty_digits(place), None, 30, bounded)
-    return found
-
-
-def _bracketed(f: Expression, x: Name, low: Expression, high: Expression) -> list[Expression | Value]:
-    """Zeros of a smooth formula: pieces without a zero by bounds, pieces where it is monotone by the bounds of its derivative."""
-    a = arithmetic(100)
-    function, slope, lone = Enclosure(f), _slope(f, x), _lone_function(f, x)
-    start, stop = (mpq(Enclosure(e).at({}, 200).real.low) for e in (low, high))
-    places = [start, *_breaks(f, x, start, stop), stop]
-    work = [(left, right, 0) for left, right in itertools.pairwise(places)]
-    found: dict[mpq, Expression | Value] = {}
-    pieces = 0
-    while work:
-        left, right, depth = work.pop()
-        pieces += 1
-        box = Box(Interval(a.rational(left).low, a.rational(right).high))
-        try:
-            slopes = slope.at({x: box}, 100) if slope is not None else None
-        except NoValue:
-            slopes = None
-        if _without_zero(function, slopes, x, box, (left + right) / 2):
-            continue
-        monotone = slopes is not None and slopes.imag is None and not slopes.contains_zero()
-        if monotone or (lone is not None and _one_way(lone, x, box)):
-            zeros = _of_monotone(f, x, left, right, function.bounded)
-            if zeros is not None:
-                found.update(zeros)
-                continue
-        if depth > 40 or pieces > MOST_PIECES:
-            raise NotSolved(f"near {x} = {float(left):.6g} it could not be told whether there is a zero (a double one, perhaps)")
-        middle = (left + right) / 2
-        work += [(left, middle, depth + 1), (middle, right, depth + 1)]
-    return [found[place] for place in sorted(found)]
-
-
-def _breaks(f: Expression, x: Name, low: mpq, high: mpq) -> list[mpq]:
-    """Where functions in f have no value, as li(x) at 1: pieces end there."""
-    found: set[mpq] = set()
-    for node in postorder(f):
-        if isinstance(node, Call) and node.function.breaks is not None and contains(node, x):
-            lines = [univariate.linear_parts(b, x) for b in node.function.breaks(*node.arguments)]
-            places = [univariate.lowest_terms(-line[1] / line[0]) for line in lines if line is not None]
-            found.update(p.rational for p in places if isinstance(p, Number) and p.is_rational)
-    return sorted(p for p in found if low < p < high)
-
-
-def _lone_function(f: Expression, x: Name) -> Call | None:
-    """The one function, of a multiple of x, that f is but for numbers."""
-    moving = [t for t in (f.terms if isinstance(f, Sum) else (f,)) if contains(t, x)]
-    if len(moving) != 1 or not isinstance(moving[0], Call) or any(contains(c, x) for c in moving[0].arguments[:-1]):
-        return None
-    line = univariate.linear_parts(moving[0].arguments[-1], x)
-    return moving[0] if line is not None and not names(line[0]) else None
-
-
-def _one_way(lone: Call, x: Name, box: Box) -> bool:
-    """Whether a function of a multiple of x rises or falls over a piece."""
-    try:
-        return bool(agreement.monotone(lone, [Enclosure(c).at({x: box}, 100) for c in lone.arguments]))
-    except NoValue:
-        return False
-
-
-def _without_zero(function: Enclosure, slopes: Box | None, x: Name, box: Box, middle: mpq) -> bool:
-    """Whether the bounds over a piece exclude a zero: those of the formula, or its middle value and the bounds of its slope."""
-    try:
-        return not function.at({x: box}, 100).contains_zero()
-    except NoValue:
-        pass
-    if slopes is None or slopes.imag is not None:
-        return False
-    try:
-        centre = function.at({x: middle}, 100)
-    except NoValue:
-        return False
-    a = arithmetic(100)
-    away = boxes.add(a, box, boxes.negate(a, Box(a.rational(middle))))
-    return not boxes.add(a, centre, boxes.multiply(a, slopes, away)).contains_zero()
-
-
-def _sign(f: Expression, x: Name, place: mpq) -> int:
-    value = substitute(f, {x: number(place)})
-    return 0 if isinstance(value, Number) and not value.value else sign_at(value, {})
-
-
-def _slope(f: Expression, x: Name) -> Enclosure | None:
-    """The derivative ready for bounds; None where it has no form."""
-    slope = differentiate(f, x)
-    return None if any(isinstance(n, Written) for n in postorder(slope)) else Enclosure(slope)
-
-
-def _refined(f: Expression, x: Name, left: mpq, right: mpq, sign: int) -> mpq | Number:
-    """The zero between two places: a small fraction where it is one, else to more than 30 digits."""
-    tries = 3
-    while right - left > SMALLEST * max(abs(left), abs(right)) and right - left > SMALLEST**2:
-        if right - left < mpq(1, 2**16) * max(abs(left), abs(right)) and tries:
-            tries -= 1
-            nearer = _narrowed(f, x, left, right, sign)
-            if nearer is not None:
-                left, right = nearer
-                break
-        middle = (left + right) / 2
-        try:
-            found = _sign(f, x, middle)
-        except Undecided:
-            if right - left > SMALLEST * 1000 * max(abs(left), abs(right)):
-                raise NotSolved(f"whether {x} = {float(middle):.10g} is a zero could not be told") from None
-            return middle
-        if found == sign:
-            left = middle
-        else:
-            right = middle
-    simple = mpq(Fraction(int(left.numerator), int(left.denominator)).limit_denominator(1000))
-    if left <= simple <= right and prove_zero(substitute(f, {x: number(simple)}), Facts()):
-        return number(simple)
-    return (left + right) / 2
-
-
-def _narrowed(f: Expression, x: Name, left: mpq, right: mpq, sign: int) -> tuple[mpq, mpq] | None:
-    """A bracket of 33 digits around the end of the secant steps, where the signs confirm it."""
-    function = Enclosure(f)
-    a = arithmetic(160)
-    try:
-        places = [left, right]
-        values = [mpq(function.at({x: p}, 160).real.low) for p in places]
-        for _ in range(9):
-            (p, q), (u, v) = places[-2:], values[-2:]
-            if u == v:
-                break
-            places.append(mpq(a.down.plus(q - v * (q - p) / (v - u))))
-            values.append(mpq(function.at({x: places[-1]}, 160).real.low))
-            if abs(places[-1] - places[-2]) < SMALLEST * abs(places[-1]):
-                break
-        near = mpq(places[-1])
-        below, above = near - abs(near) * SMALLEST, near + abs(near) * SMALLEST
-        if left < below and above < right and _sign(f, x, below) == sign and _sign(f, x, above) == -sign:
-            return below, above
-    except (NoValue, Undecided, DomainError):
-        pass
-    return None
 
 
 def _thirty_digits(place: mpq) -> str:

@@ -10,7 +10,7 @@ from gelvo.typesetting.pieces import Layout, rendered
 
 SYMBOLS = {
     "π": r"\pi", "∞": r"\infty", "-∞": r"-\infty", "≤": r"\le", "≥": r"\ge", "≠": r"\ne", "·": r"\cdot", "→": r"\to", "∫": r"\int",
-    "∑": r"\sum", "∏": r"\prod", "lim": r"\lim", "γ": r"\gamma", "±": r"\pm", "≈": r"\approx", "×": r"\times", "∂": r"\partial",
+    "∑": r"\sum", "∏": r"\prod", "lim": r"\lim", "root": r"\operatorname*{root}", "γ": r"\gamma", "±": r"\pm", "≈": r"\approx", "×": r"\times", "∂": r"\partial",
 }  # fmt: skip
 FENCES = {
     "()": (r"\left(", r"\right)"), "||": (r"\left|", r"\right|"), "⌊⌋": (r"\left\lfloor ", r"\right\rfloor "),

@@ -133,7 +133,7 @@ def _over(piece: Layout, inner: Inner) -> str:
 
 
 def _big(piece: Layout, inner: Inner) -> str:
-    symbol = f"<mo>{piece.text}</mo>" if piece.text != "lim" else "<mi>lim</mi>"
+    symbol = f"<mi>{piece.text}</mi>" if piece.text in ("lim", "root") else f"<mo>{piece.text}</mo>"
     below, above = (None if c is None else _row(c) for c in inner)
     under = piece.text != "∫"
     if below is None:

@@ -196,7 +196,11 @@ def _big(symbol: str, inner: Inner) -> Block:
         ]
         return Block(lines, above.height)
     sign = (
-        _line("lim") if symbol == "lim" else Block(["___", "╲  ", "╱  ", "‾‾‾"], 1) if symbol == "∑" else Block(["┬─┬", "│ │"], 0)
+        _line(symbol)
+        if symbol in ("lim", "root")
+        else Block(["___", "╲  ", "╱  ", "‾‾‾"], 1)
+        if symbol == "∑"
+        else Block(["┬─┬", "│ │"], 0)
     )
     width = max([sign.width, *[b.width for b in (below, above) if b is not None]]) + 1
     top = _centred(above, width) if above is not None else []

@@ -13,7 +13,14 @@ from gelvo.expression.building.leaves import bound, shown_short, to_expression
 from gelvo.expression.interning import interned
 from gelvo.expression.nodes import Applied, Cases, Condition, Expression, Name, Truth, Written
 
-WRITTEN_FORMS = {"integral_of": (2, 4), "derivative_of": (2, 3), "limit_of": (3, 4), "sum_of": (4, 4), "product_of": (4, 4)}
+WRITTEN_FORMS = {
+    "integral_of": (2, 4),
+    "derivative_of": (2, 3),
+    "limit_of": (3, 4),
+    "sum_of": (4, 4),
+    "product_of": (4, 4),
+    "root_of": (4, 4),
+}
 
 
 def applied(function_name: str, arguments: Sequence[Expression], orders: Sequence[int]) -> Applied:
@@ -29,7 +36,7 @@ def written(kind: str, *arguments: Expression) -> Expression:
         raise DomainError(f"{kind} needs {wanted}")
     if not isinstance(arguments[1], Name):
         raise DomainError(f"the second argument of {kind} must be a variable, not {shown_short(arguments[1])}")
-    return interned(Written, (kind, arguments), facts.ANY)
+    return interned(Written, (kind, arguments), facts.REAL if kind == "root_of" else facts.ANY)
 
 
 def cases(pieces: Iterable[tuple[object, Condition]], otherwise: object = None) -> Expression:

@@ -5,15 +5,15 @@ from __future__ import annotations
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure, sign_at
 from gelvo.expression import known as bits
-from gelvo.expression.nodes import Applied, Expression, Name, Relation
-from gelvo.expression.traversal import names, postorder
+from gelvo.expression.nodes import Applied, Expression, Relation
+from gelvo.expression.traversal import free_names, postorder
 from gelvo.numbers.interval import NoValue
 
 MOST_BITS_TO_DIFFER = 500
 
 
 def without_names(node: Expression) -> bool:
-    return not any(isinstance(n, (Name, Applied)) for n in postorder(node))
+    return not free_names(node) and not any(isinstance(n, Applied) for n in postorder(node))
 
 
 def sign_of_number(expression: Expression) -> int:
@@ -41,7 +41,7 @@ def numbers_in_order(part: Relation) -> bool | None:
 
 
 def _sign_of_gap(part: Relation, *most_bits: int) -> int | None:
-    if names(part):
+    if free_names(part):
         return None
     try:
         return sign_at(part.right - part.left, {}, *most_bits)

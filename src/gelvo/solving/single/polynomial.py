@@ -26,6 +26,7 @@ from gelvo.numbers.exact import Gaussian
 from gelvo.simplifying.search import simplify
 from gelvo.solving.roots import Root
 from gelvo.solving.single.cubic import cubic, quartic
+from gelvo.solving.single.no_formula import no_formula
 from gelvo.solving.single.powers import undo_power
 from gelvo.solving.single.work import Work
 
@@ -67,6 +68,9 @@ def polynomial(solver: Work, coefficients: list[Expression], g: Expression, dept
         return cubic(solver, coefficients)
     if degree == 4 and not solver.real:
         return quartic(solver, coefficients)
+    counted = no_formula(solver, g, depth) if solver.real else None
+    if counted is not None:
+        return counted
     raise NotSolved(f"{shown_short(g)} = 0 has degree {degree} in {solver.unknown}, and no factor of degree one or two")
 
 

@@ -5,11 +5,12 @@ from __future__ import annotations
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Cases, Condition, Expression, Name, Number, Product, Relation, Written
-from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.conditions import nonzero, zero_where
 from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import factor_list, is_never_zero
 from gelvo.forms import univariate as uni
+from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form
 from gelvo.solving.roots import Root
 from gelvo.solving.single.exponentials import one_base
@@ -19,6 +20,7 @@ from gelvo.solving.single.inverse_functions import inverse_functions
 from gelvo.solving.single.lambert import argument_in_power, lambert
 from gelvo.solving.single.logarithms import logarithms, split_logarithms
 from gelvo.solving.single.moving_powers import equal_powers, moving_powers, vanishes_by_base
+from gelvo.solving.single.no_formula import no_formula
 from gelvo.solving.single.pieces import pieces
 from gelvo.solving.single.polynomial import polynomial, shown_short
 from gelvo.solving.single.radicals import radicals
@@ -42,6 +44,7 @@ class Solver:
         self.roads: dict[str, None] = {}
         self.taken: list[Expression] = []
         self.implied = False  # whether some step was an implication only, so that candidates must be put back
+        self.nested = False  # whether the unknown stands for a part of an equation
         self.squared = False  # whether such a step may have made an identity of what is none
         self.lost: dict[str, None] = {}  # why there may be solutions beside those found: the steps that were no equivalence
 
@@ -70,10 +73,11 @@ class Solver:
         form = Form([g])
         top, bottom = form.lowest_terms(form.of(g))
         taken_apart = self.real and any(vanishes_by_base(n, x) for n in postorder(g))
-        for part in factor_list(form.factored(bottom)):
-            if contains(part, x) and not taken_apart:  # u^(x - 1) as u^x/u needs no u != 0; what is real is asked of the whole
-                self.conditions[nonzero(part)] = None
         product = form.factored(top)
+        for part in factor_list(form.factored(bottom)):
+            # u^(x - 1) as u^x/u needs no u != 0; what is real is asked of the whole
+            if contains(part, x) and not taken_apart and not self._apart_from(part, product):
+                self.conditions[nonzero(part)] = None
         if product is ZERO:
             if self.squared:
                 raise NotSolved("squaring turns the equation into an identity, which does not tell its solutions")
@@ -87,6 +91,14 @@ class Solver:
                 self.need(nonzero(factor))
         return result
 
+    def _apart_from(self, part: Expression, product: Expression) -> bool:
+        """Whether a linear part of a denominator vanishes at no root: the numerator is not zero where the part is."""
+        line = uni.linear_parts(part, self.unknown)
+        if line is None or not names(product) or uni.coefficients_of(product, self.unknown) is None:
+            return False
+        place = -line[1] / line[0]
+        return not contains(place, self.unknown) and self.facts.is_nonzero(expand(substitute(product, {self.unknown: place})))
+
     def need(self, condition: Condition) -> None:
         """A condition of all solutions: on letters alone, so that the case where it fails can be looked at by itself."""
         if self.facts.holds(condition) is not True:
@@ -99,6 +111,7 @@ class Solver:
         what u stands for put into them.
         """
         solver = Solver(u, self.facts, self.real)
+        solver.nested = True
         solver.taken = [*self.taken, u]
         roots = solver.solve(g, depth + 1)
         self.roads.update(solver.roads)
@@ -136,11 +149,38 @@ class Solver:
             return polynomial(self, coefficients, g, depth)
         if self.real and self.facts.is_nonzero(g):
             return []
-        for step in STEPS:
-            found = step(self, g, depth)
-            if found is not None:
-                return found
-        raise NotSolved(f"no method solves {shown_short(g)} = 0 for {self.unknown}")
+        before = self._noted()
+        try:
+            for step in STEPS:
+                found = step(self, g, depth)
+                if found is not None:
+                    return found
+        except NotSolved:
+            self._take_back(before)
+            counted = no_formula(self, g, depth)
+            if counted is None:
+                raise
+            return counted
+        counted = no_formula(self, g, depth)
+        if counted is not None:
+            return counted
+        raise NotSolved(f"no closed form was found that solves {shown_short(g)} = 0 for {self.unknown}{self._hint(g)}")
+
+    def _noted(self) -> tuple[dict[Condition, None], dict[str, None], dict[str, None], int, bool, bool]:
+        """What was noted on the way so far."""
+        return dict(self.conditions), dict(self.roads), dict(self.lost), self.further, self.implied, self.squared
+
+    def _take_back(self, noted: tuple[dict[Condition, None], dict[str, None], dict[str, None], int, bool, bool]) -> None:
+        """Forgets what a road that led nowhere noted."""
+        self.conditions, self.roads, self.lost, self.further, self.implied, self.squared = noted
+
+    def _hint(self, g: Expression) -> str:
+        """What would help."""
+        if not self.real or any(n is not self.unknown for n in names(g)):
+            return ""
+        return (
+            f": give a range, such as given 0 <= {self.unknown}, {self.unknown} <= 10, and its zeros there are found with proof"
+        )
 
     def condition(self, condition: Condition) -> tuple[Condition, ...] | None:
         """() where it follows, the condition where it is open, None where it cannot hold."""

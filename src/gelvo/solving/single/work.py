@@ -14,7 +14,8 @@ class Work(Protocol):
 
     conditions: of all solutions; further: solutions that are not listed; roads: what was done; taken: formulas whose names are
     taken; implied: whether some step was an implication only, so that candidates must be put back; lost: why there may be
-    solutions beside those found; squared: whether such a step may have made an identity of what is none.
+    solutions beside those found; squared: whether such a step may have made an identity of what is none;
+    nested: whether the unknown stands for a part of an equation.
     """
 
     unknown: Name
@@ -26,6 +27,7 @@ class Work(Protocol):
     taken: list[Expression]
     implied: bool
     squared: bool
+    nested: bool
     lost: dict[str, None]
 
     def solve(self, g: Expression, depth: int = 0) -> list[Root]:

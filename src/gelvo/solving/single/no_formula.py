@@ -1,0 +1,218 @@
+"""Equations without closed form: the zeros on an interval, certified, each as the one zero between two numbers.
+
+Without an interval, bounds are looked for beyond which the formula keeps its sign. With letters the number of zeros of a polynomial in
+an interval is told where Descartes' rule of signs leaves no choice: with no change of sign there is none, with one there is one.
+"""
+
+from __future__ import annotations
+
+from itertools import pairwise
+
+from gmpy2 import mpq
+
+from gelvo.errors import DomainError, NotSolved
+from gelvo.evaluation.enclose import Enclosure, enclose
+from gelvo.expression.building import multiply_all, name, number, relation, total, written
+from gelvo.expression.constants import INFINITE, MINUS_INFINITE
+from gelvo.expression.nodes import Bound, Expression, Name, Number, Relation, Written
+from gelvo.expression.terms import base_and_exponent, factors_in
+from gelvo.expression.traversal import contains, has_call, names, postorder, substitute
+from gelvo.facts.store import Facts
+from gelvo.forms import univariate as uni
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored
+from gelvo.functions.named import COT, CSC, EXP, SEC, TAN
+from gelvo.numbers.box import Box
+from gelvo.numbers.interval import INFINITE as ENDLESS
+from gelvo.numbers.interval import Interval, NoValue, arithmetic
+from gelvo.simplifying.expressing import express
+from gelvo.solving.brackets import Zero, certified_zeros
+from gelvo.solving.putting_back import real_conditions
+from gelvo.solving.roots import Root, window
+from gelvo.solving.single.work import Work
+
+FARTHEST = 1 << 10
+
+
+def no_formula(solver: Work, g: Expression, depth: int) -> list[Root] | None:
+    """The zeros of g on the interval of the unknown, or on all of the line; only over the reals."""
+    x = solver.unknown
+    if not solver.real or solver.nested or any(isinstance(n, Written) for n in postorder(g)):
+        return None
+    low, high = _where_real(g, x, solver.facts)
+    if any(n is not x for n in names(g)):
+        return _by_descartes(solver, g, low, high)
+    ends = [_end(g, x, end, sign) for end, sign in ((low, -1), (high, 1))]
+    if ends[0] is None or ends[1] is None or names(low) or names(high):
+        return None
+    zeros = _zeros(g, x, ends[0], ends[1])
+    told = f"{len(zeros)} zero{'s' if len(zeros) != 1 else ''} between {ends[0]} and {ends[1]}"
+    solver.roads[f"no closed form: {told}, certified by bounds of the formula and its slope"] = None
+    return [Root(number(z.place) if z.exact else written("root_of", body, x, *_bracket(z))) for z, body in zeros]
+
+
+def _where_real(g: Expression, x: Name, facts: Facts) -> tuple[Expression, Expression]:
+    """The range of the unknown, and what the domains of the functions in g leave of it, as far as these say x < c or x > c."""
+    conditions = [c for c in real_conditions(g, x, facts) if isinstance(c, Relation) and c.operator in ("<", "<=")]
+    lines = [(c, uni.linear_parts(c.right - c.left, x)) for c in conditions]
+    needed = []
+    for condition, line in lines:
+        if line is not None and not names(*line):
+            place = uni.lowest_terms(-line[1] / line[0])
+            rising = facts.is_positive(line[0])
+            needed.append(relation(condition.operator, place, x) if rising else relation(condition.operator, x, place))
+    try:
+        return window(x, facts.with_facts(needed))
+    except DomainError:
+        return window(x, facts)
+
+
+def _end(g: Expression, x: Name, end: Expression, sign: int) -> mpq | None:
+    """An end of the interval as a number; of an open one a place beyond which there is no zero, or None."""
+    if not isinstance(end, Bound):
+        return None if names(end) else _off_border(g, x, end, -sign)
+    far = 1
+    function = Enclosure(g)
+    while far <= FARTHEST:
+        a = arithmetic(80)
+        place = a.rational(mpq(sign * far))
+        beyond = Interval(place.low, ENDLESS) if sign > 0 else Interval(-ENDLESS, place.high)
+        try:
+            box = function.at({x: Box(beyond)}, 80)
+            if box.imag is None and box.real.sign in (1, -1):
+                return mpq(sign * far)
+        except (NoValue, DomainError):
+            pass
+        far *= 2
+    return None
+
+
+def _off_border(g: Expression, x: Name, end: Expression, inwards: int) -> mpq:
+    """The end itself; where g has no value there, a place up to which g keeps its sign: by x = end ± exp(-t) with a large t."""
+    place = mpq(enclose(end, {}, 120).real.low)
+    a = arithmetic(80)
+    function = Enclosure(g)
+    near = a.rational(place + inwards * mpq(1, 2**40))
+    whole = Interval(min(near.low, a.rational(place).low), max(near.high, a.rational(place).high))
+    try:
+        function.at({x: Box(whole)}, 80)
+        return place
+    except NoValue:
+        pass
+    t = name("t")
+    moved = Enclosure(expand(substitute(g, {x: end + inwards * EXP(-t)})))
+    for far in (1, 2, 4, 8, 16, 32):
+        try:
+            box = moved.at({t: Box(Interval(a.integer(far).low, ENDLESS))}, 80)
+        except (NoValue, DomainError):
+            continue
+        if box.imag is None and box.real.sign in (1, -1):
+            return place + inwards * mpq(enclose(EXP(number(-far)), {}, 80).real.low)
+    return place
+
+
+def _zeros(g: Expression, x: Name, low: mpq, high: mpq) -> list[tuple[Zero, Expression]]:
+    """The zeros of each factor of the numerator where no denominator vanishes, with that factor."""
+    product = factored(express(g, "sin, cos") if has_call(g, (TAN, COT, SEC, CSC)) else g)
+    found: list[tuple[Zero, Expression]] = []
+    below: list[Expression] = []
+    for factor in factors_in(product):
+        base, k = base_and_exponent(factor)
+        if not contains(base, x):
+            continue
+        if k.is_rational and k.rational > 0:
+            found += [(z, base) for z in certified_zeros(base, x, low, high)]
+        else:
+            below.append(base)
+    return sorted((f for f in found if not any(_vanishes(b, x, f[0]) for b in below)), key=lambda f: f[0].place)
+
+
+def _vanishes(base: Expression, x: Name, zero: Zero) -> bool:
+    """Whether a denominator vanishes at a zero; NotSolved where it nearly does."""
+    a = arithmetic(100)
+    width = mpq(1, 10**24)
+    box = Box(Interval(a.rational(zero.place - width).low, a.rational(zero.place + width).high))
+    try:
+        apart = not Enclosure(base).at({x: box}, 100).contains_zero()
+    except NoValue:
+        apart = False
+    if not apart and not zero.exact:
+        raise NotSolved(f"near {x} = {float(zero.place):.10g} numerator and denominator vanish together, or nearly so")
+    return not apart
+
+
+def _bracket(zero: Zero) -> tuple[Expression, Expression]:
+    """Short numbers around a zero inside its bracket."""
+    low, high, bottom = zero.low, zero.high, 1
+    while bottom < 2**60:
+        below, above = mpq((zero.place * bottom).__floor__(), bottom), mpq(-((-zero.place * bottom).__floor__()), bottom)
+        if zero.low <= below < zero.place < above <= zero.high:
+            low, high = below, above
+            break
+        bottom *= 10
+    return number(low), number(high)
+
+
+# --- polynomials with letters --------------------------------------------------------------------------------------------
+
+
+def _by_descartes(solver: Work, g: Expression, low: Expression, high: Expression) -> list[Root] | None:
+    """The one zero in the interval, or none: by the signs of the coefficients of the polynomial over the interval as 0 < t < inf."""
+    x = solver.unknown
+    coefficients = uni.coefficients_of(g, x)
+    if coefficients is None or (low is MINUS_INFINITE and high is INFINITE):
+        return None
+    signs = [_sign(c, solver) for c in _over_interval(coefficients, low, high)]
+    if None in signs:
+        raise NotSolved(f"how many zeros {x} has between {low} and {high} is not told by the facts")
+    kept = [s for s in signs if s]
+    changes = sum(a != b for a, b in pairwise(kept))
+    if changes > 1:
+        raise NotSolved(f"there may be {changes} zeros between {low} and {high}: narrower bounds for {x} would tell")
+    solver.roads["no closed form: Descartes' rule of signs counts the zeros in the interval"] = None
+    at_ends = [Root(end) for end, k in ((low, 0), (high, -1)) if not isinstance(end, Bound) and signs[k] == 0]
+    inside = [Root(written("root_of", g, x, low, high))] if changes else []
+    return [*at_ends, *inside]
+
+
+def _over_interval(coefficients: list[Expression], low: Expression, high: Expression) -> list[Expression]:
+    """The coefficients in t of (1 + t)^n*p((low + high*t)/(1 + t)), or of p(low + t), p(high - t)."""
+    degree = len(coefficients) - 1
+    result: list[Expression] = [number(0)] * (degree + 1)
+    for k, c in enumerate(coefficients):
+        if isinstance(high, Bound):
+            column = _power_of([low, number(1)], k)
+        elif isinstance(low, Bound):
+            column = _power_of([high, number(-1)], k)
+        else:
+            column = _times(_power_of([low, high], k), _power_of([number(1), number(1)], degree - k))
+        for i, v in enumerate(column):
+            result[i] = expand(result[i] + c * v)
+    return result
+
+
+def _power_of(line: list[Expression], k: int) -> list[Expression]:
+    result: list[Expression] = [number(1)]
+    for _ in range(k):
+        result = _times(result, line)
+    return result
+
+
+def _times(a: list[Expression], b: list[Expression]) -> list[Expression]:
+    result: list[list[Expression]] = [[] for _ in range(len(a) + len(b) - 1)]
+    for i, u in enumerate(a):
+        for j, v in enumerate(b):
+            result[i + j].append(multiply_all((u, v)))
+    return [expand(total(r)) for r in result]
+
+
+def _sign(c: Expression, solver: Work) -> int | None:
+    if isinstance(c, Number) and not c.value:
+        return 0
+    facts = solver.facts
+    for form in (c, factored(c)):
+        if facts.is_positive(form):
+            return 1
+        if facts.is_negative(form):
+            return -1
+    return None
