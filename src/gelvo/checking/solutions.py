@@ -8,6 +8,7 @@ from typing import TypeGuard, TypeVar
 
 from gelvo.checking.certificate import PROVED, REFUTED, UNDECIDED, Certificate, weakest
 from gelvo.checking.claims import from_decision, is_impulse
+from gelvo.deciding.algebraic import divides_as_root
 from gelvo.deciding.equality import decide_zero
 from gelvo.dynamics.ordinary import before_steps
 from gelvo.errors import DomainError
@@ -134,6 +135,10 @@ def _function_value(node: Applied, entries: list[tuple[Applied, Expression]]) ->
 
 def _put_in(equation: Equation, values: Mapping[Expression, Expression], known: Facts, claim: str) -> Certificate:
     """A solution put into one equation."""
+    if not equation.conditions and len(values) == 1:
+        ((unknown, value),) = values.items()
+        if isinstance(unknown, Name) and divides_as_root(value, equation.left - equation.right, unknown):
+            return Certificate(claim, PROVED, "the polynomial of the exact root divides the equation")
     try:
         inside = substitute_functions(equation.left - equation.right, values)
         broken = [c for c in equation.conditions if known.holds(substitute_functions(c, values)) is False]

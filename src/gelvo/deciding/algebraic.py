@@ -11,7 +11,7 @@ from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression import known as bits
 from gelvo.expression.building import algebraic_number, number, sqrt
 from gelvo.expression.constants import ONE
-from gelvo.expression.nodes import AlgebraicNumber, Expression, Number
+from gelvo.expression.nodes import AlgebraicNumber, Expression, Name, Number
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import names
 from gelvo.facts.store import Facts
@@ -277,6 +277,20 @@ def _meet(one: Box, other: Box) -> bool:
         zero = Interval(one.real.low * 0, one.real.low * 0)
         pairs.append((one.imag or zero, other.imag or zero))
     return all(a.low <= b.high and b.low <= a.high for a, b in pairs)
+
+
+def divides_as_root(value: Expression, g: Expression, x: Name) -> bool:
+    """Whether the polynomial of an exact root divides the polynomial g in x: then g is zero there.
+
+    >>> from gelvo.expression.building import name
+    >>> x = name("x")
+    >>> divides_as_root(polynomial_root(x**5 - x - 1, 1), x**6 - x**2 - x, x)
+    True
+    """
+    if not isinstance(value, AlgebraicNumber):
+        return False
+    whole = integer_coefficients(g, x)
+    return whole is not None and dense.exact_quotient(whole, [mpz(c) for c in value.coefficients]) is not None
 
 
 def all_roots(coefficients: Dense) -> list[Expression]:

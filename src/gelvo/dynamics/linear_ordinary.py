@@ -35,7 +35,7 @@ from gelvo.numbers.exact import real
 from gelvo.simplifying.joining import common_factors_out, short_exponent
 from gelvo.simplifying.partial_fractions import Piece, simple_fractions, split_fraction
 from gelvo.simplifying.search import simplify
-from gelvo.solving.systems import linear_rows, solve_linear
+from gelvo.solving.linear import linear_rows, solve_linear
 
 HIGHEST_ORDER = 12
 # the transform reads these as they are after 0

@@ -15,7 +15,7 @@ from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
 from gelvo.functions.named import DIRAC_DELTA, HEAVISIDE, is_a
 from gelvo.simplifying.search import simplify
-from gelvo.solving.systems import linear_rows, solve_linear
+from gelvo.solving.linear import linear_rows, solve_linear
 
 Values = dict[Expression, Expression]
 

@@ -17,9 +17,9 @@ from gelvo.evaluation.enclose import Enclosure
 from gelvo.evaluation.value import Value
 from gelvo.expression.building import number, relation
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Bound, Condition, Expression, Name, Node, Number
+from gelvo.expression.nodes import Bound, Condition, Expression, Name, Node, Number, Written
 from gelvo.expression.terms import base_and_exponent, factors_in
-from gelvo.expression.traversal import contains, has_call, names, substitute
+from gelvo.expression.traversal import contains, has_call, names, postorder, substitute
 from gelvo.facts.statements import fact_condition, is_about
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
@@ -76,7 +76,13 @@ def roots_between(expression: Any, variable: Any, lower: Any, upper: Any, given:
         candidates = zeros_between(f, x, low, high, facts)
     except NotKnown:
         return _by_factors(f, x, low, high, needed, facts)
-    return [z for z in candidates if _is_root(f, x, z, needed, facts)]
+    return [_in_digits(z) for z in candidates if _is_root(f, x, z, needed, facts)]
+
+
+def _in_digits(place: Expression) -> Expression | Value:
+    """A place without closed form as 30 digits."""
+    without_form = any(isinstance(n, Written) and n.kind == "root_of" for n in postorder(place))
+    return evaluation.value(place, 30) if without_form else place
 
 
 def _by_factors(
@@ -94,7 +100,7 @@ def _by_factors(
             below.append(base)
             continue
         try:
-            found += [z for z in zeros_between(base, x, low, high, facts) if _is_root(f, x, z, needed, facts)]
+            found += [_in_digits(z) for z in zeros_between(base, x, low, high, facts) if _is_root(f, x, z, needed, facts)]
         except NotKnown:
             start, stop = (mpq(Enclosure(e).at({}, 200).real.low) for e in (low, high))
             for zero in certified_zeros(base, x, start, stop):

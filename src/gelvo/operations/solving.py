@@ -26,9 +26,9 @@ from gelvo.operations.inputs import Arguments, split_initial, take
 from gelvo.operations.solutions import Solutions, SolutionSet, is_differential, shown_values
 from gelvo.solving.conjugates import solve_by_parts, takes_parts
 from gelvo.solving.putting_back import domain_condition, domains_of, real_conditions
-from gelvo.solving.roots import Roots
+from gelvo.solving.roots import Roots, SystemRoots
 from gelvo.solving.single.complete import solve_single
-from gelvo.solving.systems import SystemRoots, finished, solve_system
+from gelvo.solving.systems import finished, solve_system
 from gelvo.solving.whole.solver import solve_whole
 
 
@@ -213,9 +213,9 @@ def _solved(equations: list[Equation], targets: list[Expression], facts: Facts, 
     if not real:
         written = tuple(c for c in written if isinstance(c, Relation) and c.operator == "!=")
     else:  # both sides as they were written: parts may cancel, and of a positive unknown sqrt(-x) is a multiple of the imaginary unit
-        for old in [t for t in targets if isinstance(t, Name)]:
-            parts = [c for e in equations for side in (e.left, e.right) for c in real_conditions(side, old, facts)]
-            written += tuple(substitute(c, plain) for c in dict.fromkeys(parts))
+        old = [t for t in targets if isinstance(t, Name)]
+        parts = [c for e in equations for side in (e.left, e.right) for c in real_conditions(side, old, facts)]
+        written += tuple(substitute(c, plain) for c in dict.fromkeys(parts))
     differences = [e.left - e.right for e in replaced]
     domain = word or unknowns[0].domain
     common: dict[str, Any] = {"road": "", "domain": domain, "unknowns": targets}

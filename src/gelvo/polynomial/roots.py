@@ -8,9 +8,10 @@ rule of signs", 1976). Complex roots: approximations, around which discs are pro
 from __future__ import annotations
 
 from itertools import pairwise
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
-from gmpy2 import isqrt, mpq, mpz
+import gmpy2
+from gmpy2 import mpq, mpz
 
 from gelvo.deadline import checkpoint
 from gelvo.polynomial import dense
@@ -204,57 +205,99 @@ def _higher(one: Disc, other: Disc) -> bool:
     return one.imaginary_part > other.imaginary_part
 
 
-def _discs(a: Dense, precision: int) -> list[Disc] | None:  # noqa: C901
+def _discs(a: Dense, precision: int) -> list[Disc] | None:
+    """Discs around approximations x + 1j*y, given as whole multiples of 2^-precision; None where two of them meet."""
     points = _approximations(a, precision)
     if points is None:
         return None
-    n = len(points)
+    radii = [_radius(a, points, i, precision) for i in range(len(points))]
     result: list[Disc] = []
-    radii = []
     for i, (x, y) in enumerate(points):
-        real, imag = mpq(0), mpq(0)
-        for c in reversed(a):
-            real, imag = real * x - imag * y + c, real * y + imag * x
-        size = real * real + imag * imag
-        bottom = mpq(a[-1]) ** 2
-        for j, (u, v) in enumerate(points):
-            if j != i:
-                bottom *= (x - u) ** 2 + (y - v) ** 2
-        if not bottom:
+        radius = radii[i]
+        if radius is None or any(_near(x - u, y - v, radius, radii[j]) for j, (u, v) in enumerate(points[:i])):
             return None
-        radii.append(_root_above(n * n * size / bottom))
-    for i, (x, y) in enumerate(points):
-        for j in range(i):
-            u, v = points[j]
-            if (x - u) ** 2 + (y - v) ** 2 <= (radii[i] + radii[j]) ** 2:
-                return None
         # only this disc can hold the conjugate of its root when no other disc meets its mirror image
-        meets = [j for j in range(n) if (x - points[j][0]) ** 2 + (-y - points[j][1]) ** 2 <= (radii[i] + radii[j]) ** 2]
+        meets = [j for j, (u, v) in enumerate(points) if _near(x - u, -y - v, radius, radii[j])]
         if len(meets) != 1:
             return None
-        result.append(Disc(x, y, radii[i], meets[0] == i))
+        unit = mpz(1) << precision
+        result.append(Disc(mpq(x, unit), mpq(y, unit), mpq(radius, unit), meets[0] == i))
     return result
 
 
-def _root_above(square: mpq) -> mpq:
-    """A rational number not below the square root."""
-    if not square:
-        return mpq(0)
-    k = 2 * max(0, square.denominator.bit_length() - square.numerator.bit_length() + 40)
-    return mpq(isqrt((square * (mpz(1) << (2 * k))).__ceil__()) + 1, mpz(1) << k)
+def _near(x: mpz, y: mpz, one: mpz, other: mpz | None) -> bool:
+    return other is None or x * x + y * y <= (one + other) ** 2
 
 
-def _approximations(a: Dense, precision: int) -> list[tuple[mpq, mpq]] | None:
-    import mpmath
+def _radius(a: Dense, points: list[tuple[mpz, mpz]], i: int, precision: int) -> mpz | None:
+    """n*|a(z)|/|a_n*product of the distances to the other points|, rounded up, in units of 2^-precision."""
+    up, down = (gmpy2.context(precision=precision, round=r) for r in (gmpy2.RoundUp, gmpy2.RoundDown))
+    x, y = points[i]
+    bottom = down.mul(abs(a[-1]), mpz(1))
+    for j, (u, v) in enumerate(points):
+        if j != i:
+            bottom = down.mul(bottom, down.sqrt((x - u) ** 2 + (y - v) ** 2))
+    if not bottom:
+        return None
+    n = len(points)
+    # the distances are in units of 2^-precision
+    top = up.mul(up.mul(_size_at(a, x, y, precision), n), up.exp2(precision * n))
+    return mpz(up.div(top, bottom).__ceil__()) + 1
 
-    with mpmath.workprec(precision):
+
+def _size_at(a: Dense, x: mpz, y: mpz, precision: int) -> Any:
+    """A bound of |a(z)| by Horner's scheme with numbers that are cut off, and what the cuts amount to."""
+    bits = 2 * precision + 64
+    up = gmpy2.context(precision=64, round=gmpy2.RoundUp)
+    real, imaginary, off = mpz(0), mpz(0), up.plus(gmpy2.mpfr(0))
+    size = up.add(up.div(up.sqrt(x * x + y * y), up.exp2(precision)), up.exp2(-60))
+    for c in reversed(a):
+        real, imaginary = (((real * x - imaginary * y) >> precision) + (c << bits), (real * y + imaginary * x) >> precision)
+        off = up.add(up.mul(off, size), 2)
+    return up.div(up.add(up.sqrt(real * real + imaginary * imaginary), off), up.exp2(bits))
+
+
+MOST_ROUNDS = 60
+
+
+def _approximations(a: Dense, precision: int) -> list[tuple[mpz, mpz]] | None:
+    """All roots at once by the iteration of O. Aberth (1973), from the eigenvalues of the companion matrix in machine numbers."""
+    import numpy as np
+
+    shift = max(0, max(abs(c) for c in a).bit_length() - 900)
+    with np.errstate(all="ignore"):
         try:
-            found = mpmath.polyroots([int(c) for c in a], maxsteps=200, extraprec=precision, asc=True)
-        except mpmath.libmp.NoConvergence:
+            starts = np.roots([float(c >> shift) for c in reversed(a)])
+        except np.linalg.LinAlgError:
             return None
-        scale = mpz(1) << precision
-        points = []
-        for z in found:
-            z = mpmath.mpc(z)
-            points.append(tuple(mpq(mpz(int(mpmath.nint(part * scale))), scale) for part in (z.real, z.imag)))
-    return points
+    if len(starts) < len(a) - 1 or not np.all(np.isfinite(starts)):
+        starts = np.array([1.5 * np.exp(2j * np.pi * (k + 0.3) / (len(a) - 1)) for k in range(len(a) - 1)])
+    with gmpy2.context(gmpy2.context(), precision=2 * precision):
+        points = [gmpy2.mpc(complex(z)) for z in starts]
+        whole, slope = ([gmpy2.mpfr(c) for c in reversed(p)] for p in (a, dense.derivative(a)))
+        small = gmpy2.exp2(-precision - 8)
+        for _ in range(MOST_ROUNDS):
+            checkpoint()
+            moved = False
+            for i, z in enumerate(points):
+                value, change = _horner(whole, z), _horner(slope, z)
+                if not value:
+                    continue
+                pull = sum((1 / (z - w) for j, w in enumerate(points) if j != i and w != z), gmpy2.mpc(0))
+                below = change - value * pull
+                if not below:
+                    return None
+                step = value / below
+                points[i] = z - step
+                moved = moved or abs(step) > small * max(abs(z), small)
+            if not moved:
+                break
+        unit = gmpy2.exp2(precision)
+        return [(mpz(gmpy2.rint(z.real * unit)), mpz(gmpy2.rint(z.imag * unit))) for z in points]
+
+
+def _horner(coefficients: list[Any], z: Any) -> Any:
+    value = gmpy2.mpc(0)
+    for c in coefficients:
+        value = value * z + c
+    return value

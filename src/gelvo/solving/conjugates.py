@@ -11,8 +11,8 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import quotient_parts
 from gelvo.functions.named import ABS, CONJ, IM, RE
 from gelvo.normal.complex_parts import real_and_imaginary
-from gelvo.solving.roots import Together
-from gelvo.solving.systems import SystemRoots, solve_system
+from gelvo.solving.roots import SystemRoots, Together
+from gelvo.solving.systems import solve_system
 
 OF_PARTS = (CONJ, RE, IM, ABS)
 

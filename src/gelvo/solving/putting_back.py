@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from typing import TypeVar
 
+from gelvo.deciding.algebraic import divides_as_root
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError
 from gelvo.evaluation.enclose import enclose, surely_not_real
@@ -29,11 +30,12 @@ from gelvo.solving.roots import Root, Together
 NEAR = 12  # how far a whole number is looked for that satisfies conditions on it alone
 
 
-def real_conditions(g: Expression, x: Name, facts: Facts) -> list[Condition]:
-    """What must hold where all parts of g that contain x have real, finite values."""
+def real_conditions(g: Expression, x: Name | Collection[Name], facts: Facts) -> list[Condition]:
+    """What must hold where all parts of g that contain x, or one of several names, have real, finite values."""
+    wanted = {x} if isinstance(x, Name) else set(x)
     found: dict[Condition, None] = {}
     for node in postorder(g):
-        if contains(node, x):
+        if isinstance(node, (Call, Power)) and not wanted.isdisjoint(names(node)):
             found.update(dict.fromkeys(real_part_conditions(node, facts)))
     return list(found)
 
@@ -159,6 +161,8 @@ def _satisfied(
     g: Expression, table: dict[Name, Expression], known: Facts, extra: list[Condition], implied: bool
 ) -> list[Condition]:
     """What must hold for the equation to be satisfied."""
+    if len(table) == 1 and all(divides_as_root(v, g, u) for u, v in table.items()):
+        return []
     try:
         there = known.with_facts([c for c in extra if names(c)])
         inside = substitute(g, table)

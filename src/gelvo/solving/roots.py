@@ -44,6 +44,16 @@ class Roots(NamedTuple):
     regions: tuple[tuple[Condition, ...], ...] = ()
 
 
+class SystemRoots(NamedTuple):
+    """Common solutions; `lost`: why some may be missing."""
+
+    found: tuple[Together, ...]
+    conditions: tuple[Condition, ...]
+    excluded: tuple[tuple[Table, str], ...]
+    road: str
+    lost: tuple[str, ...] = ()
+
+
 def window(x: Name, facts: Facts) -> tuple[Expression, Expression]:
     """The range that the facts and the domain leave to the unknown, as tight as the facts tell."""
     low: Expression = MINUS_INFINITE

@@ -2,127 +2,29 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
-from typing import NamedTuple
+from collections.abc import Iterator, Sequence
 
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.building import total
-from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Condition, Expression, Name, Number, Relation
 from gelvo.expression.traversal import contains, names, substitute
 from gelvo.facts.conditions import nonzero, zero_where
 from gelvo.facts.statements import DomainFact
 from gelvo.facts.store import Facts
-from gelvo.facts.vanishing import apart_from_zero, factor_list
+from gelvo.facts.vanishing import factor_list
 from gelvo.forms import univariate as uni
 from gelvo.forms.fractions import Form
 from gelvo.forms.unit_forms import unit_form
 from gelvo.simplifying.search import simplify
+from gelvo.solving.linear import linear_rows, numerator, solve_linear
 from gelvo.solving.polynomial_systems import polynomial_solutions
 from gelvo.solving.putting_back import Excluded, keep_once, left_open, real_conditions
-from gelvo.solving.roots import Root, Roots, Table, Together
+from gelvo.solving.roots import Root, Roots, SystemRoots, Table, Together
 from gelvo.solving.single.complete import solve_single
 
 DEEPEST, MOST_BRANCHES = 14, 300
 MOST_REASONS = 3
-
-
-class SystemRoots(NamedTuple):
-    """Common solutions; `lost`: why some may be missing."""
-
-    found: tuple[Together, ...]
-    conditions: tuple[Condition, ...]
-    excluded: tuple[tuple[Table, str], ...]
-    road: str
-    lost: tuple[str, ...] = ()
-
-
-def linear_rows(equations: Sequence[Expression], unknowns: Sequence[Name]) -> list[list[Expression]] | None:
-    """The augmented matrix [A | b] of A*u = b, or None where an equation is not linear."""
-    rows: list[list[Expression]] = []
-    for equation in equations:
-        form = Form([equation])
-        top, _ = form.lowest_terms(form.of(equation))
-        rest = form.expression(top)
-        row: list[Expression] = []
-        for unknown in unknowns:
-            coefficients = uni.coefficients_of(rest, unknown)
-            if coefficients is None or len(coefficients) > 2:
-                return None
-            coefficient = coefficients[1] if len(coefficients) == 2 else ZERO
-            if any(contains(coefficient, u) for u in unknowns):
-                return None
-            row.append(coefficient)
-            rest = coefficients[0] if coefficients else ZERO
-        rows.append([*row, uni.lowest_terms(-rest)])
-    return rows
-
-
-def solve_linear(rows: list[list[Expression]], unknowns: Sequence[Name], facts: Facts) -> SystemRoots:
-    """Gauss-Jordan elimination; the product of the pivots must not vanish."""
-    work = _Rows(rows, facts)
-    for column in range(len(unknowns)):
-        work.eliminate(column)
-    if not work.consistent():
-        return SystemRoots((), (), (), "linear elimination: the equations contradict each other")
-    free = [u for k, u in enumerate(unknowns) if k not in {c for _, c in work.pivots}]
-    if any(u.domain in ("integer", "natural") for u in free):
-        raise NotSolved("equations for integers with free unknowns are not solved here")
-    conditions: Iterable[Condition] = work.conditions
-    if not free and len(rows) == len(unknowns):  # the determinant decides, not the single pivots
-        conditions = apart_from_zero(_numerator(work.product), facts)
-    values: Table = {u: u for u in free}
-    for i, column in work.pivots:
-        terms = [work.rows[i][-1]]
-        terms += [-work.rows[i][k] * u for k, u in enumerate(unknowns) if u in free]
-        values[unknowns[column]] = simplify(total(terms), facts).expression
-    return SystemRoots((Together({u: values[u] for u in unknowns}),), tuple(dict.fromkeys(conditions)), (), "linear elimination")
-
-
-class _Rows:
-    """The rows of a linear system on the way to reduced form, with the pivots and what must hold for them."""
-
-    def __init__(self, rows: list[list[Expression]], facts: Facts) -> None:
-        self.rows, self.facts = [list(r) for r in rows], facts
-        self.pivots: list[tuple[int, int]] = []
-        self.conditions: dict[Condition, None] = {}
-        self.product: Expression = ONE
-
-    def eliminate(self, column: int) -> None:
-        """Takes the pivot of a column, the one that is best known not to be zero, and clears the column with it."""
-        rows, facts = self.rows, self.facts
-        used = {i for i, _ in self.pivots}
-        candidates = [i for i in range(len(rows)) if i not in used and rows[i][column] is not ZERO]
-        if not candidates:
-            return
-        chosen = min(candidates, key=lambda i: (not facts.is_nonzero(rows[i][column]), len(str(rows[i][column])), i))
-        pivot = rows[chosen][column]
-        self.product = self.product * pivot
-        self.pivots.append((chosen, column))
-        rows[chosen] = [uni.lowest_terms(c / pivot) for c in rows[chosen]]
-        for i, row in enumerate(rows):
-            if i != chosen and row[column] is not ZERO:
-                factor = row[column]
-                rows[i] = [uni.lowest_terms(a - factor * b) for a, b in zip(row, rows[chosen], strict=True)]
-        if not facts.is_nonzero(pivot):
-            self.conditions[nonzero(_numerator(pivot))] = None
-
-    def consistent(self) -> bool:
-        """Whether the rows without a pivot may hold; what they need is a condition."""
-        used = {i for i, _ in self.pivots}
-        for i, row in enumerate(self.rows):
-            if i not in used and row[-1] is not ZERO:
-                if decide_zero(row[-1], self.facts).zero is False and not names(row[-1]):
-                    return False
-                self.conditions[zero_where(_numerator(row[-1]))] = None
-        return True
-
-
-def _numerator(pivot: Expression) -> Expression:
-    form = Form([pivot])
-    top, _ = form.lowest_terms(form.of(pivot))
-    return form.factored(top)
 
 
 def solve_system(
@@ -151,7 +53,7 @@ def finished(
 ) -> SystemRoots:
     """The candidates put back: those that fail are told with the reason, the others carry what must hold for them."""
     unknowns = list(dict.fromkeys(u for s in system.found for u in s.values))
-    needed = [*written, *[c for e in equations for u in unknowns if real for c in real_conditions(e, u, facts)]]
+    needed = [*written, *[c for e in equations if real for c in real_conditions(e, unknowns, facts)]]
     kept: list[Together] = []
     excluded: list[tuple[Table, str]] = list(system.excluded)
     for found in system.found:
@@ -274,7 +176,7 @@ class _Elimination:
                 continue
             if facts.is_nonzero(equation) or (zero is False and not names(equation)):
                 return []
-            needed.append(zero_where(_numerator(equation)))
+            needed.append(zero_where(numerator(equation)))
         try:
             under = facts.with_facts(needed)
         except DomainError:

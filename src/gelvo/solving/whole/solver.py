@@ -13,9 +13,8 @@ from gelvo.expression.nodes import Bound, Condition, Expression, Name, Relation
 from gelvo.expression.traversal import names, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
-from gelvo.solving.roots import Together, window
+from gelvo.solving.roots import SystemRoots, Together, window
 from gelvo.solving.single.families import last_integer
-from gelvo.solving.systems import SystemRoots
 from gelvo.solving.whole.bounded import Range, bounded_search
 from gelvo.solving.whole.divisors import by_divisors
 from gelvo.solving.whole.linear import linear_over_integers
