@@ -45,7 +45,7 @@ def check_intervals(condition: Condition, x: Name, intervals: Sequence[SolutionI
         ]
         if all(_truth(condition, x, e, plain) is inside for e, inside in ends):
             return Certificate(claim, PROVED, METHOD)
-    if any(n is not x for n in names(condition)):
+    if any(n is not x for n in names(condition, *(e for i in intervals for e in (i.lower, i.upper)))):
         return Certificate(claim, UNDECIDED, METHOD)
     return _at_places(claim, condition, x, intervals, facts)
 

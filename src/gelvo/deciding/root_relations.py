@@ -12,7 +12,7 @@ import gmpy2
 from gmpy2 import mpq
 
 from gelvo.expression.building import multiply_all, number, power
-from gelvo.expression.constants import ZERO
+from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Expression, Node, Number, Sum, Written
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, postorder, substitute
@@ -36,10 +36,14 @@ def reduced_parts(expression: Expression, facts: Facts) -> list[Expression] | No
     """
     joined = _with_joined_cubes(expression, facts)
     relations = _of_cosines(joined)
+    cubes = [n for n in postorder(joined) if is_a(n, CBRT) and facts.is_real(n.arguments[0])]
     zeros = [n for n in postorder(joined) if isinstance(n, Written) and n.kind == "root_of"]
-    if joined is expression and not relations and not zeros:
+    if joined is expression and not relations and not zeros and not cubes:
         return None
     parts = [quotient_parts(joined)[0]]
+    for cube in cubes:
+        c = facts.new_name("c", *parts)
+        parts = [p for part in parts for p in _modulo(substitute(part, {cube: c}), c, [-cube.arguments[0], ZERO, ZERO, ONE])]
     for zero in zeros:
         parts = [p for part in parts for p in _modulo_equation(part, zero, facts)]
     for node, (k, value) in relations.items():
@@ -57,7 +61,7 @@ def _modulo_equation(part: Expression, zero: Written, facts: Facts) -> list[Expr
     inside = substitute(inside, made)
     column, divisor = uni.coefficients_of(inside, c), uni.coefficients_of(quotient_parts(equation)[0], c)
     if column is not None and divisor is not None and len(divisor) > 1:
-        return [expand(e) for e in uni.divide(column, divisor)[1]] or [ZERO]
+        return _modulo(inside, c, divisor)
     for body in (equation, quotient_parts(equation)[0]):
         below = quotient_parts(inside / body)[1]
         if not contains(below, c) or facts.is_nonzero(substitute(below, {c: zero})):
@@ -87,9 +91,13 @@ def _remainder(part: Expression, c: Expression, k: int, value: Expression) -> li
     chebyshev = [number(1), c]
     while len(chebyshev) <= k:
         chebyshev.append(expand(2 * c * chebyshev[-1] - chebyshev[-2]))
-    relation = uni.coefficients_of(chebyshev[k] - value, c)
+    return _modulo(part, c, uni.coefficients_of(chebyshev[k] - value, c) or [])
+
+
+def _modulo(part: Expression, c: Expression, relation: list[Expression]) -> list[Expression]:
+    """The coefficients of the remainder of a polynomial in c modulo another one that is zero."""
     column = uni.coefficients_of(part, c)
-    if relation is None or column is None:
+    if not relation or column is None:
         return [part]
     if len(column) < len(relation):
         return list(column) or [ZERO]

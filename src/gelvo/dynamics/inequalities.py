@@ -16,7 +16,7 @@ from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import junction, number, relation, truth
 from gelvo.expression.nodes import Bound, Condition, Expression, Junction, Name, Power, Relation, Truth
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import contains, names, postorder, substitute
+from gelvo.expression.traversal import contains, free_names, names, postorder, substitute
 from gelvo.facts.continuity import breaks
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
@@ -234,7 +234,7 @@ def _states(
     yield facts.holds(relation(condition.operator, left, right))
     if inside is not None:
         yield inside.holds(condition)
-    if not names(left, right) and is_zero(left - right):
+    if not free_names(left - right) and is_zero(left - right):
         yield condition.operator in ("<=", "=")
     for work in (factored, expand):
         yield facts.holds(relation(condition.operator, work(left - right), number(0)))

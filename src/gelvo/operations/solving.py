@@ -219,13 +219,13 @@ def _solved(equations: list[Equation], targets: list[Expression], facts: Facts, 
     differences = [e.left - e.right for e in replaced]
     domain = word or unknowns[0].domain
     common: dict[str, Any] = {"road": "", "domain": domain, "unknowns": targets}
-    if len(equations) == 1 and len(unknowns) == 1 and not real and takes_parts(differences[0], unknowns[0]):
-        parted = solve_by_parts(differences[0], unknowns[0], under, written)
+    if not real and takes_parts(differences, unknowns):
+        parted = solve_by_parts(differences, unknowns, under, written)
         return _together(parted, equations, targets, unknowns, back, facts, common)
     if len(equations) == 1 and len(unknowns) == 1:
         roots = solve_single(differences[0], unknowns[0], under, real, written)
         if roots.regions:
-            return _regions(roots, equations[0], unknowns[0], under)
+            return _regions(roots, equations[0], unknowns[0], under, written)
         found = [({targets[0]: substitute(r.value, back)}, tuple(substitute(c, back) for c in r.conditions)) for r in roots.found]
         families = tuple(dict.fromkeys(n for r in roots.found for n in r.families))
         excluded = [(f"{targets[0]} = {v}", reason) for v, reason in roots.excluded]
@@ -254,14 +254,15 @@ def _in_whole_numbers(
         return None
 
 
-def _regions(roots: Roots, equation: Equation, x: Name, facts: Facts) -> SolutionSet:
+def _regions(roots: Roots, equation: Equation, x: Name, facts: Facts, written: tuple[Condition, ...]) -> SolutionSet:
     """The intervals on which an equation is an identity, and the single places where it holds."""
     if roots.conditions or any(r.conditions or r.families for r in roots.found):
         raise NotSolved(f"whole ranges of {x} solve the equation, under conditions that the facts do not decide")
     parts = [junction("and", list(region)) if len(region) > 1 else region[0] for region in roots.regions]
     parts += [relation("=", x, r.value) for r in roots.found]
     reached = _with_stated(junction("or", parts) if len(parts) > 1 else parts[0], x, facts)
-    whole = _with_stated(relation("=", equation.left, equation.right), x, facts)
+    said = [relation("=", equation.left, equation.right), *dict.fromkeys(written)]
+    whole = _with_stated(junction("and", said) if len(said) > 1 else said[0], x, facts)
     found = solve_inequality(reached, x, facts)
     if not [n for n in names(equation.left, equation.right) if n is not x]:
         found = pieces_of_identity(equation.left - equation.right, x, found, facts)
@@ -281,7 +282,7 @@ def _together(
         known = facts.with_facts([DomainFact(n, "integer") for n in solution.families])
         inside = {
             u: domain_condition(word, solution.values[u], known, real)
-            for u in unknowns if isinstance(u, Name) for word in domains_of(u, facts) if word != "real"
+            for u in unknowns if isinstance(u, Name) and not system.in_domain for word in domains_of(u, facts) if word != "real"
         }  # fmt: skip
         outside = [f"{u} is outside its domain" for u, state in inside.items() if state is False]
         if outside:

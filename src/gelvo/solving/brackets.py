@@ -29,7 +29,7 @@ from gelvo.numbers.interval import Interval, NoValue, arithmetic
 MOST_PIECES = 3000
 SMALLEST = mpq(1, 10**33)
 MOST_FOLDS = 6
-MOST_BOTTOM = 60
+MOST_BOTTOM, FEW_BOTTOM = 60, 4
 NARROW = 10  # how often a piece is halved before a zero of several folds is looked for in it
 
 
@@ -74,8 +74,8 @@ def certified_zeros(f: Expression, x: Name, start: mpq, stop: mpq) -> list[Zero]
         zeros = None
         if monotone or (lone is not None and _one_way(lone, x, box)):
             zeros = _of_monotone(f, x, left, right, function.bounded)
-        if zeros is None and depth == NARROW:
-            zeros = _of_several_folds(f, x, left, right, box)
+        if zeros is None and depth and depth % 2 == 0 and depth <= NARROW:
+            zeros = _of_several_folds(f, x, left, right, box, MOST_BOTTOM if depth == NARROW else FEW_BOTTOM)
         if zeros is not None:
             found.update({z.place: z for z in zeros})
             continue
@@ -100,10 +100,13 @@ def _of_monotone(f: Expression, x: Name, left: mpq, right: mpq, bounded: bool) -
     return found
 
 
-def _of_several_folds(f: Expression, x: Name, left: mpq, right: mpq, box: Box) -> list[Zero] | None:
+def _of_several_folds(f: Expression, x: Name, left: mpq, right: mpq, box: Box, most: int) -> list[Zero] | None:
     """The one zero of a narrow piece where f and its first derivatives vanish exactly, and the next has no zero in the piece."""
-    place = _simplest(left, right)
-    if place is None:
+    place = _simplest(left, right, most)
+    try:
+        if place is None or not Enclosure(f).at({x: place}, 100).contains_zero():
+            return None
+    except NoValue:
         return None
     slope, folds = f, 0
     try:
@@ -120,9 +123,9 @@ def _of_several_folds(f: Expression, x: Name, left: mpq, right: mpq, box: Box) -
     return [Zero(place, left, right, True, folds, True)] if alone else None
 
 
-def _simplest(left: mpq, right: mpq) -> mpq | None:
+def _simplest(left: mpq, right: mpq, most: int) -> mpq | None:
     """The fraction with the least denominator between two numbers, if that is small."""
-    for bottom in range(1, MOST_BOTTOM):
+    for bottom in range(1, most):
         top = -((-left * bottom).__floor__())
         if top <= right * bottom:
             return mpq(top, bottom)

@@ -45,13 +45,14 @@ class Roots(NamedTuple):
 
 
 class SystemRoots(NamedTuple):
-    """Common solutions; `lost`: why some may be missing."""
+    """Common solutions; `lost`: why some may be missing; `in_domain`: whether they were made to lie in the domains of the unknowns."""
 
     found: tuple[Together, ...]
     conditions: tuple[Condition, ...]
     excluded: tuple[tuple[Table, str], ...]
     road: str
     lost: tuple[str, ...] = ()
+    in_domain: bool = False
 
 
 def window(x: Name, facts: Facts) -> tuple[Expression, Expression]:

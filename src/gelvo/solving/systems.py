@@ -14,10 +14,12 @@ from gelvo.facts.statements import DomainFact
 from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import factor_list
 from gelvo.forms import univariate as uni
+from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form
 from gelvo.forms.unit_forms import unit_form
 from gelvo.simplifying.search import simplify
 from gelvo.solving.linear import linear_rows, numerator, solve_linear
+from gelvo.solving.new_unknowns import by_new_unknowns
 from gelvo.solving.polynomial_systems import polynomial_solutions
 from gelvo.solving.putting_back import Excluded, keep_once, left_open, real_conditions
 from gelvo.solving.roots import Root, Roots, SystemRoots, Table, Together
@@ -41,6 +43,8 @@ def solve_system(
     elif exact is not None:
         found = [Together(values) for values in exact]
         road = "a Groebner basis, and the roots of the polynomial of a separating form"
+    elif real and (waved := by_new_unknowns(equations, unknowns, facts)) is not None:
+        found, road = list(waved.found), waved.road
     else:
         found = work.solutions(list(equations), list(unknowns), facts, 0)
         common = tuple(facts.open_conditions(work.needed))
@@ -208,15 +212,16 @@ class _Elimination:
             equal = [c.left - c.right for c in root.conditions if isinstance(c, Relation) and c.operator == "="]
             more = [e for e in equal if any(contains(e, u) for u in others)]
             table = {unknown: root.value}
-            inside = [*more, *(simplify(substitute(e, table), facts).expression for e in rest)]
+            reached = [*more, *(simplify(substitute(e, table), facts).expression for e in rest)]
             about_letters = [c for c in (*root.conditions, *conditions) if names(c) and not any(contains(c, u) for u in others)]
             known = facts.with_facts([*about_letters, *[DomainFact(n, "integer") for n in root.families]])
         except DomainError:  # a denominator vanishes there, or what is needed contradicts the facts
             return []
         result: list[Together] = []
-        for solution in self.solutions(inside, others, known, depth + 1):
+        for solution in self.solutions(reached, others, known, depth + 1):
             try:  # where a denominator of the root vanishes, that case is a branch of its own
-                value = simplify(substitute(root.value, solution.values), known).expression
+                inside = substitute(root.value, solution.values)
+                value = expand(inside) if solution.families else simplify(inside, known).expression
                 own = [substitute(c, solution.values) for c in (*root.conditions, *conditions)]
             except DomainError:
                 continue

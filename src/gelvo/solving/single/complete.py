@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
+from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError, NotSolved
 from gelvo.evaluation.enclose import enclose
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Call, Condition, Expression, Name, Power
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Power, Relation
 from gelvo.expression.traversal import contains, has_imaginary_unit, names, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
@@ -34,7 +37,7 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
     roots = solver.solve(_real_candidates(g, under) if real else g)
     needed = (*written, *solver.conditions, *(real_conditions(g, unknown, under) if real else ()))
     whole = next((r for r in roots if r.value is unknown and not any(contains(c, unknown) for c in r.conditions)), None)
-    if whole is not None and (len(roots) == 1 or not whole.conditions):
+    if whole is not None and (len(roots) == 1 or not whole.conditions) and not _on_ranges(needed, unknown, solver, g):
         conditions = tuple(dict.fromkeys(under.open_conditions(map(read_easily, (*needed, *whole.conditions)))))
         return Roots((), conditions, everything=True, road="; ".join(solver.roads) or "identity")
     regions = [(*r.conditions, *needed) for r in roots if r.value is unknown]
@@ -71,6 +74,14 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
         tuple(solver.lost),
         tuple(regions),
     )
+
+
+def _on_ranges(needed: Sequence[Condition], x: Name, solver: Solver, g: Expression) -> bool:
+    """Whether what solves everywhere does so on ranges only: where parts are real, or as far as a step that goes one way tells."""
+    about_x = [c for c in needed if contains(c, x) and solver.facts.holds(c) is not True]
+    if any(isinstance(c, Relation) and c.operator in ("<", "<=") for c in about_x):
+        return True
+    return solver.implied and decide_zero(g, solver.facts).zero is not True
 
 
 def _without_real_value(g: Expression, x: Name, facts: Facts) -> Expression | None:

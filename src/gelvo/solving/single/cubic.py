@@ -29,6 +29,10 @@ def cubic(solver: Work, coefficients: Sequence[Expression]) -> list[Root]:
     shift = uni.lowest_terms(b / (3 * a))
     p = uni.lowest_terms((3 * a * c - b**2) / (3 * a**2))
     q = uni.lowest_terms((2 * b**3 - 9 * a * b * c + 27 * a**2 * d) / (27 * a**3))
+    if p is ZERO and solver.real:
+        solver.further += 2
+        solver.roads["roots"] = None
+        return [Root(CBRT(-q) - shift)]
     roots = _real(solver, p, q) if solver.real else [Root(v) for v in _complex(solver, p, q)]
     return [r._replace(value=r.value - shift) for r in roots]
 

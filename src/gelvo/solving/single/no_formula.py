@@ -37,7 +37,7 @@ FARTHEST = 1 << 10
 def no_formula(solver: Work, g: Expression, depth: int) -> list[Root] | None:
     """The zeros of g on the interval of the unknown, or on all of the line; only over the reals."""
     x = solver.unknown
-    if not solver.real or solver.nested or any(isinstance(n, Written) for n in postorder(g)):
+    if not solver.real or solver.nested or (depth and solver.implied) or any(isinstance(n, Written) for n in postorder(g)):
         return None
     low, high = _where_real(g, x, solver.facts)
     if any(n is not x for n in names(g)):

@@ -5,24 +5,26 @@ from __future__ import annotations
 from collections.abc import Callable
 from math import gcd
 
-from gmpy2 import mpq
+from gmpy2 import mpq, mpz
 
 from gelvo.deciding.algebraic import all_roots
 from gelvo.deciding.radical_roots import radical_form
 from gelvo.errors import NotSolved
 from gelvo.expression import known as bits
 from gelvo.expression.building import looks_negative, multiply_all, number, power, relation, sqrt, total, truth
-from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.constants import IMAGINARY, ONE, PI, ZERO
 from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Number, Product
 from gelvo.expression.terms import base_and_exponent, factors_in
-from gelvo.expression.traversal import names
+from gelvo.expression.traversal import names, postorder
 from gelvo.facts.conditions import nonzero, zero_where
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.forms.measure import measure
 from gelvo.forms.univariate import integer_coefficients
+from gelvo.functions.named import COS, EXP, SIN, is_a
 from gelvo.numbers.exact import Gaussian
+from gelvo.polynomial.dense import cyclotomic
 from gelvo.simplifying.search import simplify
 from gelvo.solving.roots import Root
 from gelvo.solving.single.cubic import cubic, quartic
@@ -81,12 +83,27 @@ def _exact_roots(solver: Work, coefficients: list[Expression]) -> list[Root] | N
     whole = integer_coefficients(total([c * solver.unknown**k for k, c in enumerate(coefficients)]), solver.unknown)
     if whole is None:
         return None
+    unity = None if solver.real else _roots_of_unity(whole)
+    if unity is not None:
+        solver.roads["roots of unity"] = None
+        return [Root(v) for v in unity]
     roots = all_roots(whole)
     real = [r for r in roots if bits.is_real(r.known)]
     solver.roads["exact roots of an irreducible polynomial"] = None
     if solver.real:
         solver.further += len(roots) - len(real)
     return [Root(_readable(r)) for r in (real if solver.real else roots)]
+
+
+def _roots_of_unity(whole: list[mpz]) -> list[Expression] | None:
+    """The roots of a cyclotomic polynomial: in square roots where that is short, else as exponentials."""
+    order = next((n for n in range(3, 6 * len(whole)) if list(cyclotomic(n)) == whole), None)
+    if order is None:
+        return None
+    turns = [number(mpq(2 * k if 2 * k <= order else 2 * (k - order), order)) for k in range(1, order) if gcd(k, order) == 1]
+    plain = [COS(PI * t) + IMAGINARY * SIN(PI * t) for t in turns]
+    short = not any(is_a(n, COS, SIN) for e in plain for n in postorder(e))
+    return plain if short else [EXP(IMAGINARY * PI * t) for t in turns]
 
 
 def quadratic(solver: Work, c: Expression, b: Expression, a: Expression) -> list[Root]:

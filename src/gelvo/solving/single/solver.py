@@ -14,6 +14,7 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form
 from gelvo.solving.roots import Root
 from gelvo.solving.single.exponentials import one_base
+from gelvo.solving.single.gammas import gamma_quotients
 from gelvo.solving.single.hyperbolic import hyperbolic
 from gelvo.solving.single.inverse import by_generator, isolate
 from gelvo.solving.single.inverse_functions import inverse_functions
@@ -30,7 +31,7 @@ DEEPEST = 8
 # what is tried on a factor that is no polynomial in the unknown, in this order
 STEPS = (
     by_generator, isolate, logarithms, pieces, inverse_functions, radicals, hyperbolic, lambert, equal_powers, waves_of_one_angle,
-    split_logarithms, argument_in_power,
+    split_logarithms, argument_in_power, gamma_quotients,
 )  # fmt: skip
 
 

@@ -77,8 +77,9 @@ def pell(p: Whole) -> Pell | None:
     for y in range(most + 1):
         square = size + d * y * y
         x = isqrt(square) if square >= 0 else -1
-        if x >= 0 and x * x == square:
-            starts += [s for s in dict.fromkeys([(x, y), (x, -y)]) if not any(_same_class(s, other, d, size) for other in starts)]
+        for start in dict.fromkeys([(x, y), (x, -y)]) if x >= 0 and x * x == square else ():
+            if not any(_same_class(start, other, d, size) for other in starts):
+                starts.append(start)
     return Pell(d, (t, u), starts)
 
 

@@ -53,7 +53,9 @@ def solve_whole(equations: Sequence[Expression], unknowns: Sequence[Name], facts
         return _listed(searched, unknowns, "all places between proved bounds looked at")
     equation = pell(read[0]) if len(read) == 1 and len(unknowns) == 2 else None
     if equation is not None:
-        return SystemRoots(tuple(_of_pell(equation, unknowns, ranges, facts)), (), (), "Pell's equation: the powers of its unit")
+        return SystemRoots(
+            tuple(_of_pell(equation, unknowns, ranges, facts)), (), (), "Pell's equation: the powers of its unit", (), True
+        )
     raise NotSolved("no method finds all whole solutions: state bounds for the unknowns, such as given 0 <= x, x <= 100")
 
 
@@ -123,7 +125,8 @@ def _of_pell(equation: Pell, unknowns: Sequence[Name], ranges: Sequence[Range], 
         return
     n = next(facts.new_names("n", *unknowns, domain="integer"))
     for start in equation.starts:
-        for sign in (1,) if natural else (1, -1):
+        upright = 1 if start[0] > 0 and (start[0] ** 2 > equation.square_free * start[1] ** 2 or start[1] > 0) else -1
+        for sign in (upright,) if natural else (1, -1):
             signed = (sign * start[0], sign * start[1])
             first = _first_natural(equation, signed) if natural else 0
             rows = list(_few(equation, signed, first, ranges)) if natural else None
@@ -164,6 +167,6 @@ def _few(equation: Pell, start: tuple[int, int], first: int, ranges: Sequence[Ra
 def _member(equation: Pell, start: tuple[int, int], n: Expression, unknowns: Sequence[Name]) -> dict[Name, Expression]:
     root = sqrt(number(equation.square_free))
     (a, b), (t, u) = start, equation.unit
-    up, down = (a + b * root) * power(t + u * root, n), (a - b * root) * power(t - u * root, n)
+    up, down = (a + b * root) * power(t + u * root, n), (a - b * root) * power(t + u * root, -n)  # the norm of the unit is 1
     x, y = unknowns
     return {x: (up + down) / 2, y: (up - down) / (2 * root)}
