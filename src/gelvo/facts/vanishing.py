@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from gelvo.expression.building import looks_negative
-from gelvo.expression.nodes import Condition, Expression, Name, Number, Power
+from gelvo.expression.building import looks_negative, number
+from gelvo.expression.nodes import Condition, Expression, Name, Number, Power, Sum
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, names, postorder
 from gelvo.facts.conditions import nonzero
@@ -14,6 +14,7 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.forms.univariate import linear_parts
 from gelvo.functions.named import EXP, GAMMA, is_a
+from gelvo.numbers.exact import Gaussian
 
 
 def factor_list(product: Expression) -> list[Expression]:
@@ -57,3 +58,25 @@ def letter_where_zero(gap: Expression, facts: Facts) -> tuple[Name, Expression] 
         if parts is not None and (isinstance(parts[0], Number) or facts.is_nonzero(parts[0])):
             return letter, -parts[1] / parts[0]
     return None
+
+
+def letters_where_zero(gap: Expression, facts: Facts) -> dict[Name, Expression] | None:
+    """Letters with their values for which gap = 0: one that stands linearly, or all of a sum of even powers of real letters.
+
+    >>> from gelvo.expression.building import name
+    >>> a, b = name("a"), name("b")
+    >>> letters_where_zero(a**2 + 3*b**2, Facts())
+    {a: 0, b: 0}
+    """
+    found = letter_where_zero(gap, facts)
+    if found is not None:
+        return {found[0]: found[1]}
+    whole = expand(gap)
+    if not isinstance(whole, Sum) or whole.constant or any(isinstance(c, Gaussian) for c in whole.coefficients):
+        return None
+    letters = [t.base for t in whole.terms if isinstance(t, Power) and t.exponent.is_whole and not t.exponent.rational % 2]
+    if len(letters) < len(whole.terms) or len({c > 0 for c in whole.coefficients if not isinstance(c, Gaussian)}) != 1:
+        return None
+    if not all(isinstance(n, Name) and facts.is_real(n) for n in letters):
+        return None
+    return {n: number(0) for n in letters if isinstance(n, Name)}

@@ -12,15 +12,16 @@ from gelvo.checking.inequalities import check_intervals
 from gelvo.checking.solutions import check_solution, check_stated_solution
 from gelvo.dynamics.inequalities import SolutionInterval, as_condition
 from gelvo.errors import DomainError, NoSuchSolution, NotSolved
-from gelvo.expression.building import junction
+from gelvo.expression.building import junction, opposite
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Applied, Bound, Condition, Expression, Name
+from gelvo.expression.nodes import Applied, Bound, Condition, Expression, Name, Relation
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import names, postorder, substitute
 from gelvo.expression.writing import with_typed
 from gelvo.facts.statements import DomainFact, Fact, fact_condition
 from gelvo.facts.store import Facts
 from gelvo.operations.answer import with_comment
+from gelvo.operations.case_table import CaseTable, case_table
 from gelvo.operations.inputs import take
 
 
@@ -45,7 +46,7 @@ class Solutions(Sequence[Values]):
 
     .conditions: what must hold for all of them; .conditions_of(k): for one; .complete: whether these are all;
     .cases: the names of solutions that are cases, such as "underdamped", and .case(name); .special_cases: what holds where a condition fails; .families: the free integers; .constants: the free
-    constants of differential equations; .excluded: candidates with the reason; .everything: every value solves;
+    constants of differential equations; .case_table(): all cases of the letters; .excluded: candidates with the reason; .everything: every value solves;
     .taking(condition), .single, .check(), .road, .reason, .verdict, .certificate().
     """
 
@@ -102,13 +103,28 @@ class Solutions(Sequence[Values]):
     @property
     def special_cases(self) -> tuple[tuple[Condition, Solutions], ...]:
         """What the equations say where a condition `p != 0` of all solutions fails: (p = 0, the solutions then), as far as solved."""
-        found: list[tuple[Condition, Solutions]] = []
+        return tuple((condition, then) for condition, then in self.all_special_cases() if then is not None)
+
+    def all_special_cases(self) -> Iterator[tuple[Condition, Solutions | None]]:
+        """Each case p = 0 where p != 0 is a condition of all solutions; None for its solutions where these were not worked out."""
         for condition in self.conditions:
             case = Solutions.special(self, condition)
             if case is not None:
                 case[1]._declared_as = self._declared_as
-                found.append((substitute(case[0], self._declared_as), case[1]))
-        return tuple(found)
+                yield substitute(case[0], self._declared_as), case[1]
+            elif isinstance(condition, Relation) and condition.operator == "!=":
+                yield substitute(opposite(condition), self._declared_as), None
+
+    def case_table(self) -> CaseTable:
+        """All cases as a table: what must hold for the letters, and the solutions then.
+
+        >>> import gelvo
+        >>> gelvo.solve("a*x = b", "x").case_table()
+        a != 0          x = b/a
+        a = 0, b = 0    every value solves
+        a = 0, b != 0   no solution
+        """
+        return case_table(self)
 
     @property
     def further_solutions(self) -> tuple[Values, ...]:

@@ -14,9 +14,10 @@ from gelvo.expression.equation import Equation
 from gelvo.expression.known import domain_word
 from gelvo.expression.nodes import Applied, Condition, Expression, Name, Node, Number, Relation, Truth, Written
 from gelvo.expression.traversal import free_names, names, postorder, substitute, transform
+from gelvo.facts.conditions import zero_where
 from gelvo.facts.statements import DomainFact, fact_condition, is_about
 from gelvo.facts.store import Facts
-from gelvo.facts.vanishing import letter_where_zero
+from gelvo.facts.vanishing import letters_where_zero
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.dimensions import SYMBOLS
 from gelvo.forms.expanding import expand
@@ -143,15 +144,13 @@ def _special_case(solutions: Solutions, condition: Condition) -> tuple[Condition
     p = condition.left - condition.right
     if any(u in names(p) for u in solutions.unknowns):
         return None
-    found = letter_where_zero(p, solutions.facts)
-    if found is None:
+    table = letters_where_zero(p, solutions.facts)
+    if table is None:
         return None
-    letter, value = found
-    table = {letter: value}
     inside = [Equation(substitute(e.left, table), substitute(e.right, table), e.conditions) for e in solutions.equations]
-    case = relation("=", p, value * 0)
+    case = zero_where(p)
     stated = [Equation(substitute(e.left, table), substitute(e.right, table)) for e in solutions.initial]
-    facts = solutions.facts.without(letter).with_facts(stated)
+    facts = solutions.facts.without_all(table).with_facts(stated)
     if not any(_occurs(u, e) for u in solutions.unknowns for e in inside):
         return case, _without_unknown(inside, solutions.unknowns, facts, solutions.domain)
     if any(not any(_occurs(u, e) for e in inside) for u in solutions.unknowns):
@@ -177,7 +176,7 @@ def _without_unknown(equations: Sequence[Equation], unknowns: Sequence[Expressio
     left = [factored(r) for r in rest if r is not number(0)]
     if any(isinstance(r, Number) or facts.is_nonzero(r) for r in left):
         return Solutions([], equations, facts, unknowns=unknowns, domain=domain)
-    needed = facts.open_conditions(relation("=", r, r * 0) for r in left)
+    needed = facts.open_conditions(map(zero_where, left))
     return Solutions([], equations, facts, conditions=needed, everything=True, unknowns=unknowns, domain=domain)
 
 

@@ -42,6 +42,8 @@ class LetterRows:
                 return None
         made = cls(form, [], unknowns)
         for row in rows:
+            if any(sparse.has_gaussian(form.of(c).top) for c in row):
+                return None
             made._append(row)
         return made
 

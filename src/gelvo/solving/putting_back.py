@@ -189,7 +189,7 @@ def read_easily(condition: Condition) -> Condition:
         if all(e is ZERO or (looks_negative(e) and not isinstance(e, Sum)) for e in (one, other)):
             one, other = -other, -one
         if ZERO in (one, other):
-            one, other = _without_size(one), _without_size(other)
+            one, other = _letter_alone(_without_size(one), _without_size(other))
         return relation(condition.operator, one, other)
     if isinstance(condition, Relation) and condition.operator == "!=" and condition.right is ZERO:
         return nonzero(factored(condition.left))
@@ -202,6 +202,18 @@ def _without_size(side: Expression) -> Expression:
         return side
     kept = [f for f in side.factors if not bits.is_positive(f.known)]
     return multiply_all([number(1 if side.coefficient > 0 else -1), *kept]) if kept else side
+
+
+def _letter_alone(one: Expression, other: Expression) -> tuple[Expression, Expression]:
+    """0 <= 2 - a as a <= 2: a sum of one letter and a number has the letter by itself."""
+    side = other if one is ZERO else one
+    if not isinstance(side, Sum) or len(side.terms) != 1 or not isinstance(side.terms[0], Name):
+        return one, other
+    share, constant = side.coefficients[0], side.constant
+    if isinstance(share, Gaussian) or isinstance(constant, Gaussian):
+        return one, other
+    place = number(-constant / share)
+    return (side.terms[0], place) if (share > 0) == (side is one) else (place, side.terms[0])
 
 
 def _two_signs(one: Relation, other: Condition) -> bool:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError, NotSolved
+from gelvo.expression.building import relation
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Cases, Condition, Expression, Name, Number, Product, Relation, Written
 from gelvo.expression.traversal import contains, names, postorder, substitute
@@ -89,6 +91,8 @@ class Solver:
                 result.extend(self._factor(factor, depth))
             elif not isinstance(factor, Number):
                 # a factor without the unknown: where it vanishes every value solves
+                if self._holds(relation("=", factor, ZERO)):
+                    return [Root(x)]
                 self.need(nonzero(factor))
         return result
 
@@ -102,8 +106,16 @@ class Solver:
 
     def need(self, condition: Condition) -> None:
         """A condition of all solutions: on letters alone, so that the case where it fails can be looked at by itself."""
-        if self.facts.holds(condition) is not True:
+        if self._holds(condition) is not True:
             self.conditions[condition] = None
+
+    def _holds(self, condition: Condition) -> bool | None:
+        """As the facts tell; of numbers also as exact arithmetic does."""
+        holds = self.facts.holds(condition)
+        if holds is None and isinstance(condition, Relation) and condition.operator in ("=", "!=") and not names(condition):
+            zero = decide_zero(condition.left - condition.right).zero
+            return None if zero is None else zero == (condition.operator == "=")
+        return holds
 
     def inner(self, g: Expression, u: Name, depth: int, there: Expression | None = None) -> list[Root]:
         """The roots of g = 0 for a new unknown u; what was needed on the way counts here too, what is about u at each root.
@@ -185,7 +197,7 @@ class Solver:
 
     def condition(self, condition: Condition) -> tuple[Condition, ...] | None:
         """() where it follows, the condition where it is open, None where it cannot hold."""
-        holds = self.facts.holds(condition)
+        holds = self._holds(condition)
         if holds is None and isinstance(condition, Relation) and condition.operator == "<=":
             gap = condition.right - condition.left
             if self.facts.is_nonpositive(gap):  # -u^2 >= 0 says u = 0
