@@ -2,19 +2,31 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from html import escape
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import Any, NamedTuple, Protocol
 
 from gelvo.expression.building import junction, opposite
 from gelvo.expression.nodes import Condition, Expression
 from gelvo.expression.traversal import names
 
-if TYPE_CHECKING:
-    from gelvo.operations.solutions import Solutions, Values
-
 DEEPEST = 4
+Values = Mapping[Any, Expression]
 EVERY, NONE, OPEN = "every value solves", "no solution", "not worked out"
+
+
+class Distinguished(Protocol):
+    """Solutions with what holds for all of them, for each, and where that fails."""
+
+    conditions: tuple[Condition, ...]
+    everything: bool
+    unknowns: tuple[Expression, ...]
+
+    def __len__(self) -> int: ...
+    def __iter__(self) -> Iterator[Values]: ...
+    def own_conditions(self, index: int) -> tuple[Condition, ...]: ...
+    def conditions_of(self, index: int) -> tuple[Condition, ...]: ...
+    def all_special_cases(self) -> Iterator[tuple[Condition, Any]]: ...
 
 
 class CaseRow(NamedTuple):
@@ -58,12 +70,12 @@ def _when(row: CaseRow) -> str:
     return ", ".join(map(str, row.when)) or "always"
 
 
-def case_table(solutions: Solutions) -> CaseTable:
+def case_table(solutions: Distinguished) -> CaseTable:
     """The cases of solutions and, where a condition on the letters fails, those of the equations there."""
     return CaseTable(list(_rows(solutions, (), 0)))
 
 
-def _rows(solutions: Solutions, assumed: tuple[Condition, ...], depth: int) -> Iterator[CaseRow]:
+def _rows(solutions: Distinguished, assumed: tuple[Condition, ...], depth: int) -> Iterator[CaseRow]:
     common = tuple(solutions.conditions_of(0)[: len(solutions.conditions)]) if len(solutions) else solutions.conditions
     if solutions.everything:
         yield CaseRow((*assumed, *common), (), EVERY)

@@ -208,35 +208,47 @@ def _solved(equations: list[Equation], targets: list[Expression], facts: Facts, 
     unknowns = [cast(Name, plain.get(t, t)) for t in targets]  # unknown functions stand there as plain names
     under = facts.renamed(plain)
     real = not any(u.domain == "complex" for u in unknowns)
-    written = tuple(c for e in replaced for c in e.conditions)
-    if not real:
-        written = tuple(c for c in written if isinstance(c, Relation) and c.operator == "!=")
-    else:  # both sides as they were written: parts may cancel, and of a positive unknown sqrt(-x) is a multiple of the imaginary unit
-        old = [t for t in targets if isinstance(t, Name)]
-        parts = [c for e in equations for side in (e.left, e.right) for c in real_conditions(side, old, facts)]
-        written += tuple(substitute(c, plain) for c in dict.fromkeys(parts))
+    written = _as_written(equations, replaced, targets, plain, facts, real)
     differences = [e.left - e.right for e in replaced]
-    domain = word or unknowns[0].domain
-    common: dict[str, Any] = {"road": "", "domain": domain, "unknowns": targets}
-    if not real and takes_parts(differences, unknowns):
-        parted = solve_by_parts(differences, unknowns, under, written)
-        return _together(parted, equations, targets, unknowns, back, facts, common)
-    if len(equations) == 1 and len(unknowns) == 1:
+    common: dict[str, Any] = {"road": "", "domain": word or unknowns[0].domain, "unknowns": targets}
+    if len(equations) == 1 and len(unknowns) == 1 and (real or not takes_parts(differences, unknowns)):
         roots = solve_single(differences[0], unknowns[0], under, real, written)
         if roots.regions:
             return _regions(roots, equations[0], unknowns[0], under, written)
-        found = [({targets[0]: substitute(r.value, back)}, tuple(substitute(c, back) for c in r.conditions)) for r in roots.found]
-        families = tuple(dict.fromkeys(n for r in roots.found for n in r.families))
-        excluded = [(f"{targets[0]} = {v}", reason) for v, reason in roots.excluded]
-        common["road"] = roots.road
-        return Solutions(
-            found, equations, facts, conditions=tuple(substitute(c, back) for c in roots.conditions), excluded=excluded,
-            families=families, everything=roots.everything, further=roots.further, lost=roots.lost, **common,
-        )  # fmt: skip
-    system = _in_whole_numbers(differences, unknowns, under, written)
+        return _of_one(roots, equations, targets, back, facts, common)
+    if not real and takes_parts(differences, unknowns):
+        system: SystemRoots | None = solve_by_parts(differences, unknowns, under, written)
+    else:
+        system = _in_whole_numbers(differences, unknowns, under, written)
     if system is None:
         system = solve_system(differences, unknowns, under, real, written)
     return _together(system, equations, targets, unknowns, back, facts, common)
+
+
+def _as_written(
+    equations: list[Equation], replaced: list[Equation], targets: list[Expression], plain: Mapping[Expression, Name], facts: Facts,
+    real: bool,
+) -> tuple[Condition, ...]:  # fmt: skip
+    """What must hold for the equations as they were written: parts may cancel, and of a positive unknown sqrt(-x) is a multiple of 1j."""
+    written = tuple(c for e in replaced for c in e.conditions)
+    if not real:
+        return tuple(c for c in written if isinstance(c, Relation) and c.operator == "!=")
+    old = [t for t in targets if isinstance(t, Name)]
+    parts = [c for e in equations for side in (e.left, e.right) for c in real_conditions(side, old, facts)]
+    return written + tuple(substitute(c, plain) for c in dict.fromkeys(parts))
+
+
+def _of_one(
+    roots: Roots, equations: list[Equation], targets: list[Expression], back: Mapping[Name, Expression], facts: Facts, common: dict[str, Any]
+) -> Solutions:  # fmt: skip
+    """The solutions of one equation for one unknown."""
+    found = [({targets[0]: substitute(r.value, back)}, tuple(substitute(c, back) for c in r.conditions)) for r in roots.found]
+    families = tuple(dict.fromkeys(n for r in roots.found for n in r.families))
+    return Solutions(
+        found, equations, facts, conditions=tuple(substitute(c, back) for c in roots.conditions),
+        excluded=[(f"{targets[0]} = {v}", reason) for v, reason in roots.excluded], families=families, everything=roots.everything,
+        further=roots.further, lost=roots.lost, **{**common, "road": roots.road},
+    )  # fmt: skip
 
 
 def _in_whole_numbers(

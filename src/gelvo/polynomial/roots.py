@@ -261,19 +261,10 @@ MOST_ROUNDS = 60
 
 
 def _approximations(a: Dense, precision: int) -> list[tuple[mpz, mpz]] | None:
-    """All roots at once by the iteration of O. Aberth (1973), from the eigenvalues of the companion matrix in machine numbers."""
-    import numpy as np
-
-    shift = max(0, max(abs(c) for c in a).bit_length() - 900)
-    with np.errstate(all="ignore"):
-        try:
-            starts = np.roots([float(c >> shift) for c in reversed(a)])
-        except np.linalg.LinAlgError:
-            return None
-    if len(starts) < len(a) - 1 or not np.all(np.isfinite(starts)):
-        starts = np.array([1.5 * np.exp(2j * np.pi * (k + 0.3) / (len(a) - 1)) for k in range(len(a) - 1)])
+    """All roots at once by the iteration of O. Aberth (1973)."""
+    starts = _starts(a)
     with gmpy2.context(gmpy2.context(), precision=2 * precision):
-        points = [gmpy2.mpc(complex(z)) for z in starts]
+        points = [gmpy2.mpc(z) for z in starts]
         whole, slope = ([gmpy2.mpfr(c) for c in reversed(p)] for p in (a, dense.derivative(a)))
         small = gmpy2.exp2(-precision - 8)
         for _ in range(MOST_ROUNDS):
@@ -294,6 +285,21 @@ def _approximations(a: Dense, precision: int) -> list[tuple[mpz, mpz]] | None:
                 break
         unit = gmpy2.exp2(precision)
         return [(mpz(gmpy2.rint(z.real * unit)), mpz(gmpy2.rint(z.imag * unit))) for z in points]
+
+
+def _starts(a: Dense) -> list[complex]:
+    """The eigenvalues of the companion matrix in machine numbers; points on a circle where these are not all found."""
+    import numpy as np
+
+    shift = max(0, max(abs(c) for c in a).bit_length() - 900)
+    with np.errstate(all="ignore"):
+        try:
+            found = np.roots([float(c >> shift) for c in reversed(a)])
+        except np.linalg.LinAlgError:
+            found = np.array([])
+    if len(found) == len(a) - 1 and np.all(np.isfinite(found)):
+        return [complex(z) for z in found]
+    return [complex(1.5 * np.exp(2j * np.pi * (k + 0.3) / (len(a) - 1))) for k in range(len(a) - 1)]
 
 
 def _horner(coefficients: list[Any], z: Any) -> Any:

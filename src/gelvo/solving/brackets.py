@@ -64,10 +64,7 @@ def certified_zeros(f: Expression, x: Name, start: mpq, stop: mpq) -> list[Zero]
         left, right, depth = work.pop()
         pieces += 1
         box = Box(Interval(a.rational(left).low, a.rational(right).high))
-        try:
-            slopes = slope.at({x: box}, 100) if slope is not None else None
-        except NoValue:
-            slopes = None
+        slopes = _on_piece(slope, x, box)
         if _without_zero(function, slopes, x, box, (left + right) / 2):
             continue
         monotone = slopes is not None and slopes.imag is None and not slopes.contains_zero()
@@ -84,6 +81,14 @@ def certified_zeros(f: Expression, x: Name, start: mpq, stop: mpq) -> list[Zero]
         middle = (left + right) / 2
         work += [(left, middle, depth + 1), (middle, right, depth + 1)]
     return [found[place] for place in sorted(found)]
+
+
+def _on_piece(slope: Enclosure | None, x: Name, box: Box) -> Box | None:
+    """The bounds of the slope over a piece, where it has some."""
+    try:
+        return slope.at({x: box}, 100) if slope is not None else None
+    except NoValue:
+        return None
 
 
 def _of_monotone(f: Expression, x: Name, left: mpq, right: mpq, bounded: bool) -> list[Zero] | None:

@@ -42,6 +42,13 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
         return Roots((), conditions, everything=True, road="; ".join(solver.roads) or "identity")
     regions = [(*r.conditions, *needed) for r in roots if r.value is unknown]
     roots = [r for r in roots if r.value is not unknown]
+    found = _put_back_all(solver, roots, g, written)
+    return found._replace(regions=tuple(regions))
+
+
+def _put_back_all(solver: Solver, roots: list[Root], g: Expression, written: tuple[Condition, ...]) -> Roots:
+    """The candidates that satisfy the equation, with what must hold for them; those that do not with the reason."""
+    unknown, under, real = solver.unknown, solver.facts, solver.real
     vanishing = bases_that_vanish(solver, g) if real else []
     kept: list[Root] = []
     excluded: list[tuple[Expression, str]] = []
@@ -72,7 +79,6 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
         solver.further,
         "; ".join(solver.roads),
         tuple(solver.lost),
-        tuple(regions),
     )
 
 

@@ -57,6 +57,12 @@ def polynomial(solver: Work, coefficients: list[Expression], g: Expression, dept
         return [Root(simplify(-coefficients[0] / leading, solver.facts).expression)]
     if degree == 2:
         return quadratic(solver, *coefficients)
+    return _of_higher_degree(solver, coefficients, g, depth)
+
+
+def _of_higher_degree(solver: Work, coefficients: list[Expression], g: Expression, depth: int) -> list[Root]:
+    """By exact roots, a power as the unknown, formulas with radicals, or zeros that are counted."""
+    degree = len(coefficients) - 1
     spacing = gcd(*(k for k, c in enumerate(coefficients) if c is not ZERO))
     ways: list[Callable[[], list[Root] | None]] = [
         lambda: _exact_roots(solver, coefficients),
