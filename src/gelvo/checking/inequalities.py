@@ -14,7 +14,7 @@ from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import number, relation
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE
 from gelvo.expression.nodes import Bound, Condition, Expression, Junction, Name, Number, Relation
-from gelvo.expression.traversal import names, substitute
+from gelvo.expression.traversal import free_names, names, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
@@ -40,12 +40,13 @@ def check_intervals(condition: Condition, x: Name, intervals: Sequence[SolutionI
         except DomainError:
             states.append(False)
     if all(states):
-        ends = [
+        beside = [
             (e, any(_has(i, e) for i in intervals)) for i in intervals for e in (i.lower, i.upper) if not isinstance(e, Bound)
         ]
-        if all(_truth(condition, x, e, plain) is inside for e, inside in ends):
+        if all(_truth(condition, x, e, plain) is inside for e, inside in beside):
             return Certificate(claim, PROVED, METHOD)
-    if any(n is not x for n in names(condition, *(e for i in intervals for e in (i.lower, i.upper)))):
+    ends = [e for i in intervals for e in (i.lower, i.upper)]
+    if any(n is not x for part in (condition, *ends) for n in free_names(part)):
         return Certificate(claim, UNDECIDED, METHOD)
     return _at_places(claim, condition, x, intervals, facts)
 

@@ -8,13 +8,11 @@ from typing import Any, ClassVar
 from gmpy2 import mpq
 
 from gelvo.checking.certificate import PROVED, Certificate, weakest
-from gelvo.checking.inequalities import check_intervals
 from gelvo.checking.solutions import check_solution, check_stated_solution
-from gelvo.dynamics.inequalities import SolutionInterval, as_condition
 from gelvo.errors import DomainError, NoSuchSolution, NotSolved
 from gelvo.expression.building import junction, opposite
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Applied, Bound, Condition, Expression, Name, Relation
+from gelvo.expression.nodes import Applied, Condition, Expression, Name, Relation
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import names, postorder, substitute
 from gelvo.expression.writing import with_typed
@@ -239,58 +237,6 @@ class Solutions(Sequence[Values]):
 
     def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> dict[str, str]:
         return Hooks.show(self)
-
-
-CUT_LINE = "the line cut at zeros, poles and borders of the domain; each piece decided at a point"
-
-
-class SolutionSet:
-    """The solution of an inequality, or of an equation that holds on whole intervals: a condition on its unknown.
-
-    .condition: as a condition; .intervals: (lower, upper, closed_lower, closed_upper) in rising order; `value in solution`;
-    .conditions, .verdict, .road, .certificate().
-    """
-
-    def __init__(
-        self, inequality: Condition, unknown: Name, intervals: Sequence[SolutionInterval], facts: Facts, road: str = CUT_LINE
-    ) -> None:
-        self.inequality, self.unknown, self.intervals, self.facts = inequality, unknown, tuple(intervals), facts
-        self.condition = as_condition(list(intervals), unknown)
-        self.conditions: tuple[Condition, ...] = ()
-        self.road = road
-        self.complete, self.reason = True, ""
-        self._certificate: Certificate | None = None
-
-    def certificate(self) -> Certificate:
-        """Each piece and each gap looked at again: by the facts for the whole piece, else at points with bounds."""
-        if self._certificate is None:
-            self._certificate = check_intervals(self.inequality, self.unknown, self.intervals, self.facts)
-        return self._certificate
-
-    check = certificate
-
-    @property
-    def verdict(self) -> str:
-        return self.certificate().verdict
-
-    def __contains__(self, value: Any) -> bool:
-        place = take(value).expressions[0]
-        return self.facts.holds(substitute(self.condition, {self.unknown: place})) is True
-
-    def __str__(self) -> str:
-        if not self.intervals:
-            return "no solution"
-        whole = len(self.intervals) == 1 and not any(map(self._ends, self.intervals))
-        return "every value solves" if whole else str(self.condition)
-
-    @staticmethod
-    def _ends(piece: SolutionInterval) -> bool:
-        return not (isinstance(piece.lower, Bound) and isinstance(piece.upper, Bound))
-
-    __repr__ = __str__
-
-    def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> dict[str, str]:
-        return Hooks.show(self.condition)
 
 
 def as_condition_of(fact: Fact) -> Condition:

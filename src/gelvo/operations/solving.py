@@ -24,7 +24,8 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.operations.explaining import solution_steps
 from gelvo.operations.inputs import Arguments, split_initial, take
-from gelvo.operations.solutions import Solutions, SolutionSet, is_differential, shown_values
+from gelvo.operations.solution_set import SolutionSet
+from gelvo.operations.solutions import Solutions, is_differential, shown_values
 from gelvo.solving.conjugates import solve_by_parts, takes_parts
 from gelvo.solving.putting_back import domain_condition, domains_of, real_conditions
 from gelvo.solving.roots import Roots, SystemRoots

@@ -7,8 +7,8 @@ from collections.abc import Sequence
 from gelvo.errors import GelvoError
 from gelvo.expression.building import distributed, looks_negative, negate, scale, total
 from gelvo.expression.constants import ONE
-from gelvo.expression.nodes import AlgebraicNumber, Bound, Condition, Expression, Number, Product, Sum
-from gelvo.expression.traversal import free_names, postorder
+from gelvo.expression.nodes import Bound, Condition, Expression, Number, Product, Sum
+from gelvo.expression.traversal import free_names
 from gelvo.expression.writing import writing_now, written
 from gelvo.numbers.exact import ZERO, Gaussian, Scalar
 from gelvo.operations.solutions import Solutions
@@ -93,7 +93,7 @@ def wants_decimal(value: Expression) -> bool:
     how = writing_now()
     if isinstance(value, (Number, Bound)) or how.digits or free_names(value):
         return False
-    return how.in_decimals or any(isinstance(n, AlgebraicNumber) for n in postorder(value))
+    return True
 
 
 def _both_signs(solutions: Solutions, own: Sequence[tuple[Condition, ...]]) -> Layout | None:

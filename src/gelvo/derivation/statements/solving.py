@@ -18,7 +18,8 @@ from gelvo.expression.nodes import Applied, Condition, Expression, Truth
 from gelvo.forms.dimensions import has_quantities
 from gelvo.operations import solving, trust
 from gelvo.operations.inputs import split_initial
-from gelvo.operations.solutions import Solutions, SolutionSet
+from gelvo.operations.solution_set import SolutionSet
+from gelvo.operations.solutions import Solutions
 from gelvo.typesetting.solutions import further_text
 
 V = TypeVar("V")

@@ -51,7 +51,13 @@ def no_formula(solver: Work, g: Expression, depth: int) -> list[Root] | None:
     zeros = _zeros(g, x, ends[0], ends[1])
     told = f"{len(zeros)} zero{'s' if len(zeros) != 1 else ''} between {float(ends[0]):.6g} and {float(ends[1]):.6g}"
     solver.roads[f"no closed form: {told}, certified by bounds of the formula and its slope"] = None
-    return [Root(number(z.place) if z.exact else written("root_of", body, x, *_bracket(z))) for z, body in zeros]
+    return [Root(number(z.place) if z.exact else _root_of(solver, body, *_bracket(z))) for z, body in zeros]
+
+
+def _root_of(solver: Work, body: Expression, low: Expression, high: Expression) -> Expression:
+    """The zero with a variable of its own: the unknown does not stand in its value."""
+    r = solver.facts.new_name("r", body, *solver.taken)
+    return written("root_of", substitute(body, {solver.unknown: r}), r, low, high)
 
 
 def _where_real(g: Expression, x: Name, facts: Facts) -> tuple[Expression, Expression]:
@@ -216,7 +222,7 @@ def _by_descartes(solver: Work, g: Expression, low: Expression, high: Expression
         raise NotSolved(f"there may be {changes} zeros between {low} and {high}: narrower bounds for {x} would tell")
     solver.roads["no closed form: Descartes' rule of signs counts the zeros in the interval"] = None
     at_ends = [Root(end) for end, k in ((low, 0), (high, -1)) if not isinstance(end, Bound) and signs[k] == 0]
-    inside = [Root(written("root_of", g, x, low, high))] if changes else []
+    inside = [Root(_root_of(solver, g, low, high))] if changes else []
     return [*at_ends, *inside]
 
 

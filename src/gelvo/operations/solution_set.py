@@ -1,0 +1,118 @@
+"""The solution of inequalities in one unknown: a set of intervals, with the operations of sets and a drawing on the number line."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from gelvo.checking.certificate import Certificate
+from gelvo.checking.inequalities import check_intervals
+from gelvo.dynamics.inequalities import SolutionInterval, as_condition, solve_inequality
+from gelvo.errors import DomainError
+from gelvo.expression.building import junction, opposite
+from gelvo.expression.nodes import Bound, Condition, Name
+from gelvo.expression.registry import Hooks
+from gelvo.expression.traversal import substitute
+from gelvo.facts.store import Facts
+from gelvo.operations.inputs import take
+from gelvo.operations.number_line import drawn
+
+CUT_LINE = "the line cut at zeros, poles and borders of the domain; each piece decided at a point"
+
+
+class SolutionSet:
+    """The solution of an inequality, or of an equation that holds on whole intervals: a condition on its unknown.
+
+    .condition: as a condition, which may be given as a fact; .intervals: (lower, upper, closed_lower, closed_upper) in rising order;
+    `value in solution` or .contains(value); .intersect(other) or &, .unite(other) or |, .complement() or ~; .number_line();
+    .conditions, .verdict, .road, .certificate().
+
+    >>> import gelvo
+    >>> outside = gelvo.solve("x^2 > 4", "x")
+    >>> outside & gelvo.solve("x > 0", "x")
+    x > 2
+    >>> ~outside
+    x >= -2 and x <= 2
+    >>> outside.contains(3)
+    True
+    """
+
+    def __init__(
+        self, inequality: Condition, unknown: Name, intervals: Sequence[SolutionInterval], facts: Facts, road: str = CUT_LINE
+    ) -> None:
+        self.inequality, self.unknown, self.intervals, self.facts = inequality, unknown, tuple(intervals), facts
+        self.condition = as_condition(list(intervals), unknown)
+        self.conditions: tuple[Condition, ...] = ()
+        self.road = road
+        self.complete, self.reason = True, ""
+        self._certificate: Certificate | None = None
+
+    def certificate(self) -> Certificate:
+        """Each piece and each gap looked at again: by the facts for the whole piece, else at points with bounds."""
+        if self._certificate is None:
+            self._certificate = check_intervals(self.inequality, self.unknown, self.intervals, self.facts)
+        return self._certificate
+
+    check = certificate
+
+    @property
+    def verdict(self) -> str:
+        return self.certificate().verdict
+
+    def __contains__(self, value: Any) -> bool:
+        place = take(value).expressions[0]
+        return self.facts.holds(substitute(self.condition, {self.unknown: place})) is True
+
+    def contains(self, value: Any) -> bool:
+        """Whether a number belongs to the set."""
+        return value in self
+
+    def intersect(self, other: SolutionSet) -> SolutionSet:
+        """What belongs to both sets."""
+        return self._made(junction("and", [self.condition, self._same_unknown(other)]))
+
+    def unite(self, other: SolutionSet) -> SolutionSet:
+        """What belongs to one set or the other."""
+        return self._made(junction("or", [self.condition, self._same_unknown(other)]))
+
+    def complement(self) -> SolutionSet:
+        """The real numbers that do not belong to the set."""
+        return self._made(opposite(self.condition))
+
+    __and__, __or__, __invert__ = intersect, unite, complement
+
+    def _same_unknown(self, other: SolutionSet) -> Condition:
+        if not isinstance(other, SolutionSet):
+            raise DomainError(f"a set of solutions is joined with another one, not with {other!r}")
+        if other.unknown is not self.unknown:
+            raise DomainError(f"one set is about {self.unknown}, the other about {other.unknown}")
+        return other.condition
+
+    def _made(self, condition: Condition) -> SolutionSet:
+        plain = self.facts.without(self.unknown)
+        return SolutionSet(condition, self.unknown, solve_inequality(condition, self.unknown, plain), plain, self.road)
+
+    def number_line(self, width: int = 60) -> str:
+        """The set drawn on a line, its ends in equal steps: ● belongs to it, ○ does not.
+
+        >>> import gelvo
+        >>> print(gelvo.solve("x^2 >= 4", "x").number_line(30))
+        ━━━━━━━━━━●─────────●━━━━━━━━━
+                  -2        2
+        """
+        return drawn(self.intervals, width)
+
+    def __str__(self) -> str:
+        if not self.intervals:
+            return "no solution"
+        whole = len(self.intervals) == 1 and not any(map(self._ends, self.intervals))
+        return "every value solves" if whole else str(self.condition)
+
+    @staticmethod
+    def _ends(piece: SolutionInterval) -> bool:
+        return not (isinstance(piece.lower, Bound) and isinstance(piece.upper, Bound))
+
+    __repr__ = __str__
+
+    def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> dict[str, str]:
+        return Hooks.show(self.condition)
