@@ -56,8 +56,8 @@ from gelvo.operations.building import (
 from gelvo.operations.by_hand import by_parts, carry_out, change_variable
 from gelvo.operations.calculus import differentiate, integrate
 from gelvo.operations.matrices import diagonal, entrywise, from_columns, from_function, matrix, random_matrix
-from gelvo.operations.numeric import numeric_solution as _numeric_solution
 from gelvo.operations.numeric import roots_between
+from gelvo.operations.numeric_systems import numeric_solution as _numeric_solution
 from gelvo.operations.polynomials import (
     complete_square,
     degree,
@@ -118,7 +118,7 @@ if TYPE_CHECKING:
     from gelvo.code.native import NativeFunction
     from gelvo.code.numeric import NumericFunction
     from gelvo.figures.animation import Animation
-    from gelvo.operations.numeric import NumericSolution
+    from gelvo.operations.numeric_systems import NumericSolution
     from gelvo.physics.systems import Course
     from gelvo.simulating.module import SimulationModule
 
@@ -274,21 +274,28 @@ def solve_numerically(
     span: Sequence[Any] | None = None,
     points: int = 201,
     given: Iterable[Any] = (),
-) -> NumericSolution | Course:
+    within: Mapping[Any, tuple[Any, Any]] | None = None,
+) -> NumericSolution | list[NumericSolution] | Course:
     """Numbers for equations that have no formula, with their residuals.
 
     equations, unknowns: as for solve; start: first guesses {name: number}; values: numbers for the other letters.
     For differential equations: span = (from, to) of the variable, with the initial values in `given`; a Course of arrays comes
-    back. Otherwise a NumericSolution with .residuals and .table(). Raises NotSolved where no solution was reached.
+    back. Otherwise a NumericSolution with .residuals, .radius (a proof that there is one solution nearer than this, and no other) and
+    .table(). within: a box {name: (from, to)}: a list of all solutions in it, each proved, and none missing.
+    Raises NotSolved where no solution was reached, or where the proof fails.
     Methods: Powell's hybrid of Newton's method; Dormand and Prince, order 8, for motions (SciPy).
 
     >>> import gelvo
     >>> found = gelvo.solve_numerically(["x^2 + y^2 = 4", "y = exp(x)"], ["x", "y"], start={"x": 1, "y": 1})
     >>> round(found["x"], 6), max(abs(r) for r in found.residuals.values()) < 1e-9
     (0.639263, True)
+    >>> both = gelvo.solve_numerically(["x^2 + y^2 = 4", "y = exp(x)"], ["x", "y"], within={"x": (-3, 3), "y": (-3, 3)})
+    >>> [round(s["x"], 3) for s in both]
+    [-1.995, 0.639]
     """
     if span is None:
-        return _numeric_solution(equations, unknowns, start, values, given)
+        found: NumericSolution | list[NumericSolution] = _numeric_solution(equations, unknowns, start, values, given, within)
+        return found
     from gelvo.physics.systems import simulate
 
     return simulate(equations, unknowns, span, values or {}, points, given)

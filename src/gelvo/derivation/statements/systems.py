@@ -16,7 +16,8 @@ from gelvo.evaluation.value import Value
 from gelvo.expression.building import applied, number
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied
-from gelvo.operations.numeric import numeric_solution, roots_between
+from gelvo.operations.numeric import roots_between
+from gelvo.operations.numeric_systems import numeric_solution
 from gelvo.physics import mechanics, motion, systems
 
 
