@@ -206,6 +206,8 @@ def value(tree, letters, over_complex=False):
         if isinstance(found, str) or found is None:
             raise NoValue
         return found
+    if kind == "call" and tree[1] == "root_of":
+        return bisected(tree[2], tree[3][1], *(value(t, letters) for t in tree[4:]), letters)
     if kind == "call" and tree[1] == "cases":
         return chosen(tree[2:], letters, over_complex)
     parts = [value(t, letters, over_complex) for t in (tree[2:] if kind == "call" else tree[1:])]
@@ -229,6 +231,17 @@ def value(tree, letters, over_complex=False):
     if _losses_are_told and kind in ("+", "-") and a and b and min(abs(a), abs(b)) < max(abs(a), abs(b)) * mp.eps:
         raise NoValue  # the smaller one is lost in the larger one, and may have been all that counts
     return a + b if kind == "+" else a - b if kind == "-" else a * b
+
+
+def bisected(tree, x, low, high, letters):
+    """The zero of a formula between two ends where it has opposite signs."""
+    sign = mp.sign(value(tree, {**letters, x: low}))
+    if sign == mp.sign(value(tree, {**letters, x: high})):
+        raise NoValue
+    for _ in range(280):
+        middle = (low + high) / 2
+        low, high = (middle, high) if mp.sign(value(tree, {**letters, x: middle})) == sign else (low, middle)
+    return (low + high) / 2
 
 
 def chosen(parts, letters, over_complex):

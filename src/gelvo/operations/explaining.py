@@ -1,8 +1,8 @@
-"""Explained steps: how a derivative is built rule by rule, and how a linear or quadratic equation is solved."""
+"""Explained steps: how a derivative is built rule by rule, and how an equation is solved."""
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from typing import Any, NamedTuple, Protocol
 
 from gelvo.checking.claims import check_derivative, check_identity
 from gelvo.expression.constants import ZERO
@@ -58,7 +58,7 @@ def _rule(node: Expression, x: Name) -> str:
 
 
 def solution_steps(equation: Equation, x: Name, facts: Facts) -> tuple[Explained, ...]:
-    """The way of a linear or quadratic equation: one side, coefficients, division or discriminant; others have no such list."""
+    """The way of a linear or quadratic equation as it is taught: one side, coefficients, division or discriminant; nothing for others."""
     g = equation.left - equation.right
     coefficients = uni.coefficients_of(expand(g), x)
     if coefficients is None or len(coefficients) not in (2, 3):
@@ -80,4 +80,34 @@ def solution_steps(equation: Equation, x: Name, facts: Facts) -> tuple[Explained
     else:
         sign = "is negative: no real root" if isinstance(gap, Number) and facts.is_negative(gap) else "gives two roots"
         steps.append(Explained(f"(-b + sqrt({gap}))/(2*a) and (-b - sqrt({gap}))/(2*a)", f"the discriminant {sign}"))
+    return tuple(steps)
+
+
+class Solved(Protocol):
+    """Solutions with the way to them."""
+
+    trail: tuple[tuple[str, Expression], ...]
+    excluded: tuple[tuple[str, str], ...]
+    road: str
+
+    def __len__(self) -> int: ...
+    def only(self, index: int) -> Any: ...
+
+
+def steps_taken(equation: Equation, solutions: Solved) -> tuple[Explained, ...]:
+    """The equations that were reached one after the other, the candidates put back with their verdicts, and what fell out with the reason."""
+    g = equation.left - equation.right
+    steps = [Explained("everything on one side", f"{g} = 0")]
+    seen = {g}
+    for rule, reached in solutions.trail:
+        if reached not in seen:
+            seen.add(reached)
+            steps.append(Explained(rule or "factor by factor", f"{reached} = 0"))
+    told = {s.rule for s in steps}
+    steps += [Explained("method", road) for road in solutions.road.split("; ") if road and road not in told]
+    steps = steps[:MOST_STEPS]
+    for k in range(len(solutions)):
+        one = solutions.only(k)
+        steps.append(Explained("put back into the equation", one.listed(), one.certificate().verdict))
+    steps += [Explained(f"excluded: {reason}", candidate) for candidate, reason in solutions.excluded]
     return tuple(steps)

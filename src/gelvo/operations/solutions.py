@@ -66,6 +66,7 @@ class Solutions(Sequence[Values]):
         self.excluded, self.everything, self.further, self.road = tuple(excluded), everything, further, road
         self.domain, self.unknowns, self.complete, self.reason = domain, tuple(unknowns), not lost, "; ".join(lost)
         self.steps: tuple[object, ...] = ()
+        self.trail: tuple[tuple[str, Expression], ...] = ()  # the equations that were reached on the way to one unknown
         self.cases = tuple(cases)
         self.came_in: frozenset[mpq] = frozenset()  # the decimals that were typed for them
         self._certificate: Certificate | None = None

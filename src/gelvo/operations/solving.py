@@ -22,7 +22,7 @@ from gelvo.forms.differentiation import differentiate
 from gelvo.forms.dimensions import SYMBOLS
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
-from gelvo.operations.explaining import solution_steps
+from gelvo.operations.explaining import solution_steps, steps_taken
 from gelvo.operations.inputs import Arguments, split_initial, take
 from gelvo.operations.solution_set import SolutionSet
 from gelvo.operations.solutions import Solutions, is_differential, shown_values
@@ -77,7 +77,7 @@ def solve(equations: Any, unknowns: Any = None, over: str | None = None, given: 
         return solutions
     solutions._declared_as = {w: own for w, own in arguments.declared_as.items() if w is not own}
     if steps and len(read) == 1 and len(targets) == 1 and isinstance(targets[0], Name):
-        solutions.steps = solution_steps(read[0], targets[0], arguments.facts)
+        solutions.steps = solution_steps(read[0], targets[0], arguments.facts) or steps_taken(read[0], solutions)
     return solutions
 
 
@@ -245,11 +245,13 @@ def _of_one(
     """The solutions of one equation for one unknown."""
     found = [({targets[0]: substitute(r.value, back)}, tuple(substitute(c, back) for c in r.conditions)) for r in roots.found]
     families = tuple(dict.fromkeys(n for r in roots.found for n in r.families))
-    return Solutions(
+    solutions = Solutions(
         found, equations, facts, conditions=tuple(substitute(c, back) for c in roots.conditions),
         excluded=[(f"{targets[0]} = {v}", reason) for v, reason in roots.excluded], families=families, everything=roots.everything,
         further=roots.further, lost=roots.lost, **{**common, "road": roots.road},
     )  # fmt: skip
+    solutions.trail = roots.trail
+    return solutions
 
 
 def _in_whole_numbers(

@@ -32,7 +32,8 @@ class Together(NamedTuple):
 
 class Roots(NamedTuple):
     """All solutions found; `everything` where every value solves; `excluded` candidates with the reason; `lost`: why some may be missing;
-    `regions`: conditions on the unknown under which every value solves, beside the roots."""
+    `regions`: conditions on the unknown under which every value solves, beside the roots; `trail`: the
+    equations that were reached on the way, each with the step that led there."""
 
     found: tuple[Root, ...]
     conditions: tuple[Condition, ...] = ()
@@ -42,6 +43,7 @@ class Roots(NamedTuple):
     road: str = ""
     lost: tuple[str, ...] = ()
     regions: tuple[tuple[Condition, ...], ...] = ()
+    trail: tuple[tuple[str, Expression], ...] = ()
 
 
 class SystemRoots(NamedTuple):

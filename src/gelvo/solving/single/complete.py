@@ -79,6 +79,7 @@ def _put_back_all(solver: Solver, roots: list[Root], g: Expression, written: tup
         solver.further,
         "; ".join(solver.roads),
         tuple(solver.lost),
+        trail=tuple(solver.trail),
     )
 
 

@@ -37,6 +37,19 @@ STEPS = (
 )  # fmt: skip
 
 
+class Roads(dict[str, None]):
+    """The steps that were taken, each once, in order; `last`: the one taken last."""
+
+    last = ""
+
+    def __setitem__(self, road: str, nothing: None) -> None:
+        super().__setitem__(road, nothing)
+        self.last = road
+
+
+Noted = tuple[dict[Condition, None], Roads, dict[str, None], int, bool, bool]
+
+
 class Solver:
     """The choices of one call: the unknown, the facts, whether complex values count."""
 
@@ -44,9 +57,10 @@ class Solver:
         self.unknown, self.facts, self.real = unknown, facts, real
         self.conditions: dict[Condition, None] = {}
         self.further = 0
-        self.roads: dict[str, None] = {}
+        self.roads = Roads()
         self.taken: list[Expression] = []
         self.implied = False  # whether some step was an implication only, so that candidates must be put back
+        self.trail: list[tuple[str, Expression]] = []  # the equations that were reached, each with the step that led there
         self.nested = False  # whether the unknown stands for a part of an equation
         self.squared = False  # whether such a step may have made an identity of what is none
         self.lost: dict[str, None] = {}  # why there may be solutions beside those found: the steps that were no equivalence
@@ -56,6 +70,8 @@ class Solver:
         if depth > DEEPEST:
             raise NotSolved("the equation needs more steps than the solver takes")
         x = self.unknown
+        if depth:
+            self.trail.append((self.roads.last, g))
         if any(isinstance(n, Written) and contains(n, x) for n in postorder(g)):
             raise NotSolved(f"{x} stands inside a form that is not worked out")
         if any(isinstance(n, Cases) and contains(n, x) for n in postorder(g)):
@@ -86,8 +102,11 @@ class Solver:
                 raise NotSolved("squaring turns the equation into an identity, which does not tell its solutions")
             return [Root(x)]
         result: list[Root] = []
-        for factor in factor_list(product):
+        factors = factor_list(product)
+        for factor in factors:
             if contains(factor, x):
+                if len(factors) > 1:
+                    self.trail.append(("a factor", factor))
                 result.extend(self._factor(factor, depth))
             elif not isinstance(factor, Number):
                 # a factor without the unknown: where it vanishes every value solves
@@ -124,7 +143,8 @@ class Solver:
         what u stands for put into them.
         """
         solver = Solver(u, self.facts, self.real)
-        solver.nested = True
+        solver.nested, solver.trail = True, self.trail
+        solver.roads.last = f"a new unknown: {u} = {there}" if there is not None else self.roads.last
         solver.taken = [*self.taken, u]
         roots = solver.solve(g, depth + 1)
         self.roads.update(solver.roads)
@@ -179,11 +199,11 @@ class Solver:
             return counted
         raise NotSolved(f"no closed form was found that solves {shown_short(g)} = 0 for {self.unknown}{self._hint(g)}")
 
-    def _noted(self) -> tuple[dict[Condition, None], dict[str, None], dict[str, None], int, bool, bool]:
+    def _noted(self) -> Noted:
         """What was noted on the way so far."""
-        return dict(self.conditions), dict(self.roads), dict(self.lost), self.further, self.implied, self.squared
+        return dict(self.conditions), Roads(self.roads), dict(self.lost), self.further, self.implied, self.squared
 
-    def _take_back(self, noted: tuple[dict[Condition, None], dict[str, None], dict[str, None], int, bool, bool]) -> None:
+    def _take_back(self, noted: Noted) -> None:
         """Forgets what a road that led nowhere noted."""
         self.conditions, self.roads, self.lost, self.further, self.implied, self.squared = noted
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import MutableMapping
 from typing import Protocol
 
 from gelvo.expression.nodes import Condition, Expression, Name
@@ -23,12 +24,14 @@ class Work(Protocol):
     real: bool
     conditions: dict[Condition, None]
     further: int
-    roads: dict[str, None]
     taken: list[Expression]
     implied: bool
     squared: bool
     nested: bool
     lost: dict[str, None]
+
+    @property
+    def roads(self) -> MutableMapping[str, None]: ...
 
     def solve(self, g: Expression, depth: int = 0) -> list[Root]:
         """The roots of g = 0."""
