@@ -191,7 +191,7 @@ def _one_point(expression: Expression, facts: Facts) -> Decision | None:
 def disprove_zero(expression: Expression, facts: Facts, count: int = SAMPLES, most_bits: int = 2000) -> Decision | None:
     """A point inside the facts where the value is certainly not zero, or None."""
     expression, back = _as_variables(expression, facts)
-    if any(isinstance(n, Written) for n in postorder(expression)):
+    if any(isinstance(n, Written) and n.kind != "root_of" for n in postorder(expression)):
         return None
     involved = free_names(expression)
     relations, variables = relevant_relations(facts.given, involved)

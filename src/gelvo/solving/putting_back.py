@@ -13,7 +13,7 @@ from gelvo.expression import known as bits
 from gelvo.expression.building import junction, looks_negative, multiply_all, number, relation
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Bound, Call, Condition, Expression, Junction, Name, Number, Power, Product, Relation, Sum
-from gelvo.expression.traversal import contains, names, postorder, substitute
+from gelvo.expression.traversal import contains, free_names, names, postorder, substitute
 from gelvo.facts.conditions import nonzero, zero_where
 from gelvo.facts.statements import DomainFact, Fact, fact_condition
 from gelvo.facts.store import Facts
@@ -169,8 +169,8 @@ def _satisfied(
         decision = decide_zero(inside, there)
     except DomainError:
         raise Excluded("the equation has no value there") from None
-    if decision.zero is False or (decision.zero is None and implied and names(inside)):
-        if not names(inside):
+    if decision.zero is False or (decision.zero is None and implied and free_names(inside)):
+        if not free_names(inside):
             raise Excluded(ONE_WAY)
         return [_vanishing(inside, there)]
     return []

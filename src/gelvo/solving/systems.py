@@ -8,7 +8,7 @@ from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Condition, Expression, Name, Number, Relation
-from gelvo.expression.traversal import contains, names, substitute
+from gelvo.expression.traversal import contains, free_names, names, substitute
 from gelvo.facts.conditions import nonzero, zero_where
 from gelvo.facts.statements import DomainFact
 from gelvo.facts.store import Facts
@@ -112,7 +112,7 @@ def _unproved(candidate: Together, equations: Sequence[Expression], known: Facts
         except DomainError:
             raise Excluded("an equation has no value there") from None
         if zero is False:
-            if not names(inside):
+            if not free_names(inside):
                 raise Excluded(NOT_EVERY)
             yield zero_where(simplify(inside, known).expression)
 

@@ -5,12 +5,13 @@ Source: R. Corless, G. Gonnet, D. Hare, D. Jeffrey, D. Knuth, "On the Lambert W 
 
 from __future__ import annotations
 
+from fractions import Fraction
 from typing import NamedTuple
 
 from gmpy2 import mpq
 
 from gelvo.deciding.equality import is_zero
-from gelvo.errors import NotSolved
+from gelvo.errors import DomainError, NotSolved
 from gelvo.evaluation.enclose import enclose
 from gelvo.expression.building import multiply_all, number, power, relation
 from gelvo.expression.constants import ONE, ZERO
@@ -22,9 +23,12 @@ from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.functions.named import EXP, LAMBERTW, LAMBERTW_LOWER, LN, is_a
+from gelvo.numbers.interval import NoValue
 from gelvo.solving.roots import Root
 from gelvo.solving.single.powers import undo_power
 from gelvo.solving.single.work import Work
+
+SIMPLE = 60  # the largest denominator of a fraction that is looked for
 
 
 def lambert(solver: Work, g: Expression, depth: int) -> list[Root] | None:
@@ -160,17 +164,17 @@ def _product_roots(solver: Work, b: Expression, c: Expression, e: Expression) ->
     outer = factored(c * e)
     z = outer * EXP(shift)
     found: list[Root] = []
-    for w, conditions in _branches(solver, z, outer, shift):
+    for w, conditions in _branches(solver, z, outer, shift, c):
         found.append(Root((w - shift) / c, conditions))
     return found
 
 
 def _branches(
-    solver: Work, z: Expression, outer: Expression, shift: Expression
+    solver: Work, z: Expression, outer: Expression, shift: Expression, rate: Expression
 ) -> list[tuple[Expression, tuple[Condition, ...]]]:
     """The real w with w*exp(w) = z, exact values first."""
     facts = solver.facts
-    known = _exact(z, outer, shift)
+    known = _exact(z, outer, shift, rate)
     if facts.holds(relation("<=", ZERO, z)):
         return [(known[0] if known else LAMBERTW(z), ())]
     lowest = -EXP(number(-1))
@@ -190,13 +194,17 @@ def _branches(
     return [(upper, conditions), (lower, (*conditions, relation("<", z, ZERO)))]
 
 
-def _exact(z: Expression, outer: Expression, shift: Expression) -> list[Expression]:
-    """Values w with w*exp(w) = z that can be read off: z = m*exp(m), or a rational multiple of a logarithm in z."""
+def _exact(z: Expression, outer: Expression, shift: Expression, rate: Expression) -> list[Expression]:
+    """Values w with w*exp(w) = z that can be read off: z = m*exp(m), a multiple of a logarithm in z, or a simple rational unknown."""
     found: list[Expression] = []
     if factored(outer - shift) is ZERO:
         found.append(shift)
     if names(z):
         return found
+    for builder in (LAMBERTW, LAMBERTW_LOWER):
+        w = _with_rational_unknown(builder(z), shift, rate)
+        if w is not None and w not in found and _near(w * EXP(w), z) and is_zero(w * EXP(w) - z):
+            found.append(w)
     logarithms = [n for n in postorder(z) if is_a(n, LN)]
     for ln in logarithms[:2]:
         for bottom in (1, 2, 3):
@@ -205,6 +213,19 @@ def _exact(z: Expression, outer: Expression, shift: Expression) -> list[Expressi
                 if top and w not in found and _near(w * EXP(w), z) and is_zero(w * EXP(w) - z):
                     found.append(w)
     return found
+
+
+def _with_rational_unknown(w: Expression, shift: Expression, rate: Expression) -> Expression | None:
+    """rate*x + shift for the simple fraction x that is next to where it is w; None where there is none near."""
+    try:
+        place = enclose((w - shift) / rate, {}, 80)
+    except (NoValue, DomainError):
+        return None
+    if place.imag is not None or not place.real.finite:
+        return None
+    middle = mpq(place.real.low)
+    simple = mpq(Fraction(int(middle.numerator), int(middle.denominator)).limit_denominator(SIMPLE))
+    return rate * number(simple) + shift if abs(simple - middle) < mpq(1, 10**15) else None
 
 
 def _near(a: Expression, b: Expression) -> bool:
