@@ -9,7 +9,7 @@ import gelvo
 
 GROUPS = {
     "Build": "variable variables positive_variables unknown_function formula equation decimal total multiply_all cases integral_of "
-    "derivative_of limit_of sum_of product_of",
+    "derivative_of limit_of sum_of product_of root_of",
     "Rewrite": "simplify expand combine factor collect common_denominator partial_fractions complete_square express amplitude_phase "
     "rationalize_denominator",
     "Replace": "substitute rename abbreviate",

@@ -19,6 +19,7 @@ SAID = {
     "crystal_tensor": ["trace unchanged: True", "['1.17810', '2.74889']", r"\epsilon_{\mathrm{xy}}"],
     "microphone_amplifier": ["{0: 2000000, 1: 3500, 2: 1}", "end value: 5", "['-2.78e3', '-719']"],
     "polarised_light": ["is not [0, 1j; 1, 0]", "unitary: True", "eigenvalue -1 vector"],
+    "snapping_lid": ["4*k^3 - 27*c*F^2 > 0", "x = -0.16993844   stiffness -2.82673   snaps away", "proved complete: True"],
     "pulse_and_spectrum": ["convention: angular", "slope: -t*exp(-t^2/2)", "2*exp(-t) - exp(-2*t)"],
     "readings_and_formula": ["25 rows", "simpson", "refused: 13 is outside", "a = 19.99976"],
     "ringing_flash": ["improper:  w/(a^2 + w^2)", "divergent: inf", "0.0249027237354085603112840466926"],

@@ -5,13 +5,16 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
+from gmpy2 import mpq
+
 from gelvo.code.digits.exactness import exact_parts
 from gelvo.code.digits.numeric import CAREFUL, is_numeric
 from gelvo.code.layout import Layout, Output, chunks, plain_layout
 from gelvo.code.precision import DOUBLE, Precision
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError, ExportError
-from gelvo.expression.building import multiply_all, power
+from gelvo.evaluation.enclose import Enclosure
+from gelvo.expression.building import multiply_all, number, power
 from gelvo.expression.constants import ZERO
 from gelvo.expression.display import has_minus
 from gelvo.expression.nodes import (
@@ -85,7 +88,14 @@ def make_program(outputs: Mapping[str, Expression], inputs: Sequence[Name], func
 
 def prepared(e: Expression, functions: Mapping[str, str]) -> Expression:
     """A real formula in the functions of a target; ExportError where one has no counterpart there."""
-    return transform(_real(e), lambda n: _supported(n, functions))
+    return transform(_real(e), lambda n: _supported(_counted(n), functions))
+
+
+def _counted(node: Node) -> Node:
+    """A root without closed form, and without letters, as a number to more digits than any code holds."""
+    if isinstance(node, Written) and node.kind == "root_of" and not free_names(node):
+        return number(mpq(Enclosure(node).at({}, 200).real.low))
+    return node
 
 
 def _real(e: Expression) -> Expression:

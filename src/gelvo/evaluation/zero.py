@@ -7,7 +7,6 @@ from typing import Protocol
 
 from gmpy2 import mpq
 
-from gelvo.errors import DomainError
 from gelvo.expression.nodes import Bound, Expression, Name, Written
 from gelvo.numbers.box import Box
 from gelvo.numbers.exact import Scalar
@@ -15,6 +14,7 @@ from gelvo.numbers.interval import Arithmetic, Interval, NoValue, exact
 
 MOST_STEPS = 400
 GUARD = 20
+FARTHEST = 64  # how often an open end is moved out to twice the distance
 
 
 class Evaluation(Protocol):
@@ -33,8 +33,6 @@ def zero_between(
     """A box around the zero of a function, the body of the form; NoValue where the ends do not have opposite signs, or where the letters do not determine it well enough."""
     body, variable, lower, upper = node.arguments
     assert isinstance(variable, Name)
-    if isinstance(lower, Bound) or isinstance(upper, Bound):
-        raise DomainError(f"{node} has no numeric value: its ends must be numbers")
     precision = a.precision + GUARD
 
     def sign(place: mpq) -> int | None:
@@ -43,7 +41,8 @@ def zero_between(
             raise NoValue(f"{body} is not real at {variable} = {float(place):.6g}")
         return box.real.sign
 
-    low, high = (exact(enclosed(end).at(point, precision).real.low) for end in (lower, upper))
+    ends = [None if isinstance(e, Bound) else exact(enclosed(e).at(point, precision).real.low) for e in (lower, upper)]
+    low, high = _finite(sign, ends[0], ends[1])
     first, last = _sign_inside(sign, low, high), _sign_inside(sign, high, low)
     if 0 in (first[1], last[1]):
         place = first[0] if first[1] == 0 else last[0]
@@ -52,6 +51,19 @@ def zero_between(
         raise NoValue(f"{body} has one sign at both ends of the range of {variable}", certain=True)
     left, right = _narrowed(sign, first[0], last[0], first[1], a)
     return Box(Interval(a.rational(left).low, a.rational(right).high))
+
+
+def _finite(sign: Callable[[mpq], int | None], low: mpq | None, high: mpq | None) -> tuple[mpq, mpq]:
+    """Ends for a bracket without one: so far out that the signs at its ends differ."""
+    if low is not None and high is not None:
+        return low, high
+    for k in range(FARTHEST):
+        near = mpq(2) ** k
+        ends = (low if low is not None else (high or 0) - near, high if high is not None else (low or 0) + near)
+        one, other = _sign_inside(sign, *ends)[1], _sign_inside(sign, *reversed(ends))[1]
+        if one * other <= 0:
+            return ends
+    raise NoValue("no change of sign was found")
 
 
 def _sign_inside(sign: Callable[[mpq], int | None], end: mpq, other: mpq) -> tuple[mpq, int]:

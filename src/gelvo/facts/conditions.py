@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from gelvo.expression import known as bits
 from gelvo.expression.building import multiply_all, number, relation
-from gelvo.expression.nodes import Condition, Expression, Number, Power, Relation, Sum
+from gelvo.expression.constants import ONE
+from gelvo.expression.nodes import Condition, Expression, Number, Power, Product, Relation, Sum
 from gelvo.expression.terms import factors_in
 from gelvo.facts.store import Facts
 from gelvo.forms.unit_forms import unit_form
 from gelvo.functions.named import ABS, SIGN, is_a
+from gelvo.numbers.exact import Gaussian
 
 
 def nonzero(expression: Expression) -> Condition:
@@ -65,3 +67,12 @@ def what_must_be_positive(facts: Facts, *quantities: Expression) -> tuple[Condit
         if not facts.is_positive(q):
             conditions.append(positive(q))
     return tuple(conditions)
+
+
+def without_positive_factors(gap: Expression, facts: Facts) -> Expression:
+    """A discriminant without factors that are certainly not negative: its sign is the same."""
+    if not isinstance(gap, Product):
+        return gap
+    kept = [f for f in gap.factors if not facts.is_positive(f)]
+    sign = number(-1) if not isinstance(gap.coefficient, Gaussian) and gap.coefficient < 0 else ONE
+    return multiply_all([sign, *kept]) if kept else gap

@@ -118,11 +118,22 @@ class Facts:
             whole = factored(gap)  # questions come with one denominator
             if whole is not gap and names(whole):
                 self._note(whole, _MASK_OF[operator], text)
+                self._note_open_factor(whole, _MASK_OF[operator], text)
         for sign in {"<": (1,), "<=": (1,), "=": (1, -1)}.get(operator, ()):
             row = row_of(gap, operator == "<", sign)
             if row is not None:
                 self.rows.append(row)
                 self._row_texts.append(text)
+
+    def _note_open_factor(self, product: Expression, mask: int, text: str) -> None:
+        """(v^2 - g*R)/g > 0 says v^2 - g*R > 0 where g > 0 is known."""
+        if not isinstance(product, Product) or isinstance(product.coefficient, Gaussian):
+            return
+        signs = {f: self.known(f) for f in product.factors}
+        unsure = [f for f, m in signs.items() if not (bits.is_positive(m) or bits.is_negative(m))]
+        if len(unsure) == 1:
+            turns = sum(bits.is_negative(m) for m in signs.values()) + (product.coefficient < 0)
+            self._note(unsure[0], bits.scaled(mask, -1, True) if turns % 2 else mask, text)
 
     def _take_bars(self) -> None:
         """abs(u) < c says of a real u that -c < u and u < c."""

@@ -13,7 +13,7 @@ from gelvo.expression import known as bits
 from gelvo.expression.building import number, power, relation, sqrt
 from gelvo.expression.constants import IMAGINARY, PI, ZERO
 from gelvo.expression.nodes import Condition, Expression
-from gelvo.facts.conditions import nonzero, zero_where
+from gelvo.facts.conditions import nonzero, without_positive_factors, zero_where
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
@@ -39,7 +39,7 @@ def cubic(solver: Work, coefficients: Sequence[Expression]) -> list[Root]:
 
 def _real(solver: Work, p: Expression, q: Expression) -> list[Root]:
     """The real roots of t^3 + p*t + q: one where 27*q^2 + 4*p^3 > 0, three where it is negative."""
-    gap = factored(27 * q**2 + 4 * p**3)
+    gap = without_positive_factors(factored(27 * q**2 + 4 * p**3), solver.facts)
     sign = solver.facts.decide(gap)
     found: list[Root] = []
     if sign & (bits.POS | bits.NIL):
@@ -83,6 +83,10 @@ def quartic(solver: Work, coefficients: Sequence[Expression]) -> list[Root]:
     p = uni.lowest_terms((8 * a * c - 3 * b**2) / (8 * a**2))
     q = uni.lowest_terms((b**3 - 4 * a * b * c + 8 * a**2 * d) / (8 * a**3))
     r = uni.lowest_terms((-3 * b**4 + 256 * a**3 * e - 64 * a**2 * b * d + 16 * a * b**2 * c) / (256 * a**4))
+    if q is ZERO:  # a quadratic in t^2
+        gap = sqrt(uni.lowest_terms(p**2 - 4 * r))
+        squares = [(-p + sign * gap) / 2 for sign in (1, -1)]
+        return [Root(sign * sqrt(square) - shift) for square in squares for sign in (1, -1)]
     solver.need(nonzero(q))
     m = cubic(solver, [-(q**2) / 8, p**2 / 4 - r, p, number(1)])[0].value
     solver.roads["Ferrari's method"] = None

@@ -11,16 +11,18 @@ from gelvo.errors import DomainError
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import number, relation, split_coefficient, weighted_terms
 from gelvo.expression.constants import ONE, PI
-from gelvo.expression.nodes import Bound, Condition, Expression, Name, Relation, Sum
-from gelvo.expression.traversal import names, relations_of, substitute
+from gelvo.expression.nodes import Bound, Condition, Expression, Name, Node, Relation, Sum
+from gelvo.expression.traversal import names, postorder, relations_of, substitute
 from gelvo.facts.statements import DomainFact
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
+from gelvo.functions.named import ACOS, ASIN, ATAN, is_a
 from gelvo.numbers.box import Box
 from gelvo.numbers.exact import Gaussian
-from gelvo.numbers.interval import INFINITE, Interval, NoValue, arithmetic
+from gelvo.numbers.interval import Interval, NoValue, arithmetic
 from gelvo.simplifying.search import simplify
+from gelvo.solving.far_signs import sign_beyond, with_slopes
 from gelvo.solving.putting_back import about
 from gelvo.solving.roots import Root, window
 
@@ -36,12 +38,37 @@ def members_in_range(root: Root, x: Name, facts: Facts) -> list[Root]:
     n = root.families[0]
     low, high = window(x, facts)
     parts = uni.linear_parts(root.value, n)
-    if parts is None or names(*parts) or isinstance(low, Bound) or isinstance(high, Bound) or names(low, high):
+    if parts is None or names(parts[0]) or isinstance(low, Bound) or isinstance(high, Bound) or names(low, high):
         return _few_members(root, n, x, facts)
-    ends = sorted(float((end - parts[1]) / parts[0]) for end in (low, high))
-    if ends[1] - ends[0] > MOST_MEMBERS:
+    offset = _range_of(parts[1], facts)
+    if offset is None:
+        return _few_members(root, n, x, facts)
+    ends = sorted(float(end - number(o)) / float(parts[0]) for end in (low, high) for o in offset)
+    if ends[-1] - ends[0] > MOST_MEMBERS:
         return [root]
-    return list(_members(root, n, range(int(ends[0]) - 2, int(ends[1]) + 3), x, facts, (low, high)))
+    return list(_members(root, n, range(int(ends[0]) - 2, int(ends[-1]) + 3), x, facts, (low, high)))
+
+
+def _range_of(offset: Expression, facts: Facts) -> tuple[mpq, mpq] | None:
+    """Numbers between which a formula lies: itself, or with letters in inverse functions by the ranges of these."""
+    table: dict[Node, Name] = {}
+    point: dict[Name, Box] = {}
+    a = arithmetic(60)
+    quarter = a.divide(a.pi(), a.integer(2))
+    whole = Interval(a.negate(quarter).low, quarter.high)
+    for node in postorder(offset):
+        if is_a(node, ASIN, ATAN, ACOS) and names(node):
+            argument = node.arguments[0]
+            box = Interval(a.zero.low, quarter.high) if facts.is_nonnegative(argument) else whole
+            name = facts.new_name("k", offset, *table.values())
+            table[node], point[name] = name, Box(a.subtract(quarter, whole) if node.name == ACOS else box)
+    try:
+        box_of_all = Enclosure(substitute(offset, table)).at(point, 60)
+    except (NoValue, DomainError):
+        return None
+    if box_of_all.imag is not None or not box_of_all.real.finite:
+        return None
+    return mpq(box_of_all.real.low), mpq(box_of_all.real.high)
 
 
 def _members(
@@ -51,14 +78,25 @@ def _members(
     for k in numbers:
         try:
             about_member = [substitute(c, {n: number(k)}) for c in root.conditions]
-            if any(facts.holds(c) is False for c in about_member):
+            if any(_holds(c, facts) is False for c in about_member):
                 continue
             value = simplify(substitute(root.value, {n: number(k)}), facts).expression
             needed = [*about_member, *(substitute(c, {x: value}) for c in stated)]
         except DomainError:
             continue
-        if all(facts.holds(c) is not False for c in needed) and _inside(ends[0], value, ends[1]):
-            yield Root(value, tuple(facts.open_conditions(about_member)))
+        if all(_holds(c, facts) is not False for c in needed) and _inside(ends[0], value, ends[1]):
+            yield Root(value, tuple(facts.open_conditions(c for c in about_member if _holds(c, facts) is not True)))
+
+
+def _holds(condition: Condition, facts: Facts) -> bool | None:
+    """As the facts tell; of inverse functions with letters also as their ranges do."""
+    holds = facts.holds(condition)
+    if holds is not None or not isinstance(condition, Relation) or condition.operator not in ("<", "<="):
+        return holds
+    gap = _range_of(expand(condition.right - condition.left), facts) if names(condition) else None
+    if gap is None:
+        return None
+    return True if gap[0] > 0 else False if gap[1] < 0 else None
 
 
 def _inside(low: Expression, value: Expression, high: Expression) -> bool:
@@ -84,25 +122,19 @@ def _few_members(root: Root, n: Name, x: Name, facts: Facts) -> list[Root]:
 def last_integer(conditions: Iterable[Relation], n: Name, sign: int) -> int | None:
     """An integer beyond which, in the direction of the sign, some condition fails for certain; None where none was found."""
     listed = [c for c in conditions if c.operator in ("<", "<=", "=")]
+    gaps = [with_slopes(c.right - c.left, n) for c in listed]
     end = 1
     while end <= FARTHEST:
-        if any(_fails_beyond(c, n, sign * end) for c in listed):
-            return sign * end
+        for condition, functions in zip(listed, gaps, strict=True):
+            gap = sign_beyond(functions, n, end, sign)
+            if gap == -1 or (gap == 1 and condition.operator == "=") or _fails_beyond(condition, n, sign * end):
+                return sign * end
         end *= 2
     return None
 
 
 def _fails_beyond(condition: Relation, n: Name, end: int) -> bool:
-    """Whether a relation holds for no number from `end` on, outwards."""
-    a = arithmetic(60)
-    low, high = (a.rational(mpq(end)).low, INFINITE) if end > 0 else (-INFINITE, a.rational(mpq(end)).high)
-    try:
-        box = Enclosure(expand(condition.right - condition.left)).at({n: Box(Interval(low, high))}, 60)
-    except (NoValue, DomainError):
-        box = None
-    if box is not None and box.imag is None:
-        if (condition.operator != "=" and box.real.sign == -1) or (condition.operator == "=" and box.real.sign in (1, -1)):
-            return True
+    """Whether the facts tell that a relation holds for no number from `end` on, outwards."""
     outwards = relation("<=", number(end), n) if end > 0 else relation("<=", n, number(end))
     return Facts([DomainFact(n, "integer"), outwards]).holds(condition) is False
 

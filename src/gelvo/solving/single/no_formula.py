@@ -13,13 +13,12 @@ from gmpy2 import mpq
 from gelvo.errors import DomainError, NotSolved
 from gelvo.evaluation.enclose import Enclosure, enclose
 from gelvo.expression.building import multiply_all, name, number, relation, total, written
-from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ZERO
-from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power, Relation, Written
+from gelvo.expression.constants import INFINITE, MINUS_INFINITE
+from gelvo.expression.nodes import Bound, Expression, Name, Number, Relation, Written
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, has_call, names, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
-from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.functions.named import COT, CSC, EXP, SEC, TAN
@@ -28,12 +27,12 @@ from gelvo.numbers.interval import INFINITE as ENDLESS
 from gelvo.numbers.interval import Interval, NoValue, arithmetic
 from gelvo.simplifying.expressing import express
 from gelvo.solving.brackets import Zero, certified_zeros
+from gelvo.solving.far_signs import sign_beyond, with_slopes
 from gelvo.solving.putting_back import real_conditions
 from gelvo.solving.roots import Root, window
 from gelvo.solving.single.work import Work
 
 FARTHEST = 1 << 10
-MOST_SLOPES = 5
 
 
 def no_formula(solver: Work, g: Expression, depth: int) -> list[Root] | None:
@@ -80,62 +79,13 @@ def _end(g: Expression, x: Name, end: Expression, sign: int) -> mpq | None:
     """An end of the interval as a number; of an open one a place beyond which there is no zero, or None."""
     if not isinstance(end, Bound):
         return None if names(end) else _off_border(g, x, end, -sign)
-    slopes = [_by_powers(g, x)]
-    while len(slopes) < MOST_SLOPES:
-        slopes.append(_by_powers(differentiate(slopes[-1], x), x))
-    functions = [Enclosure(s) for s in slopes if not any(isinstance(n, Written) for n in postorder(s))]
+    functions = with_slopes(g, x)
     far = 1
     while far <= FARTHEST:
-        if _keeps_sign(functions, x, far, sign):
+        if sign_beyond(functions, x, far, sign):
             return mpq(sign * far)
         far *= 2
     return None
-
-
-def _keeps_sign(functions: list[Enclosure], x: Name, far: int, sign: int) -> bool:
-    """Whether a formula has one sign from a place on: some derivative has, and those before it have the same sign at the place.
-
-    functions: the formula and its derivatives; towards minus infinity each derivative turns the sign.
-    """
-    a = arithmetic(80)
-    place = a.rational(mpq(sign * far))
-    beyond = Interval(place.low, ENDLESS) if sign > 0 else Interval(-ENDLESS, place.high)
-    before: set[int] = set()
-    for k, function in enumerate(functions):
-        turn = 1 if sign > 0 or k % 2 == 0 else -1
-        whole, here = _sign_on(function, x, beyond), _sign_on(function, x, place)
-        if whole:
-            return before <= {whole * turn}
-        if not here:
-            return False
-        before.add(here * turn)
-    return False
-
-
-def _sign_on(function: Enclosure, x: Name, where: Interval) -> int | None:
-    try:
-        box = function.at({x: Box(where)}, 80)
-    except (NoValue, DomainError):
-        return None
-    return box.real.sign if box.imag is None else None
-
-
-def _by_powers(g: Expression, x: Name) -> Expression:
-    """By powers of x as a nested product, which has better bounds: 3*x - 2*x*exp(x) as x*(3 - 2*exp(x))."""
-    kernels = [n for n in postorder(g) if isinstance(n, Expression) and contains(n, x) and _is_kernel(n)]
-    table = {k: name(f"k_{i}") for i, k in enumerate(kernels)}
-    column = uni.coefficients_of(substitute(g, table), x) if kernels else None
-    if column is None:
-        return g
-    back = {v: k for k, v in table.items()}
-    result: Expression = ZERO
-    for c in reversed(column):
-        result = multiply_all((x, result)) + substitute(substitute(c, back), back)
-    return result
-
-
-def _is_kernel(node: Expression) -> bool:
-    return isinstance(node, Call) or (isinstance(node, Power) and not node.exponent.is_whole)
 
 
 def _off_border(g: Expression, x: Name, end: Expression, inwards: int) -> mpq:

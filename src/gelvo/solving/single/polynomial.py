@@ -12,18 +12,16 @@ from gelvo.deciding.radical_roots import radical_form
 from gelvo.errors import NotSolved
 from gelvo.expression import known as bits
 from gelvo.expression.building import looks_negative, multiply_all, number, power, relation, sqrt, total, truth
-from gelvo.expression.constants import IMAGINARY, ONE, PI, ZERO
+from gelvo.expression.constants import IMAGINARY, PI, ZERO
 from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Number, Product
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import names, postorder
-from gelvo.facts.conditions import nonzero, zero_where
-from gelvo.facts.store import Facts
+from gelvo.facts.conditions import nonzero, without_positive_factors, zero_where
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.forms.measure import measure
 from gelvo.forms.univariate import integer_coefficients
 from gelvo.functions.named import COS, EXP, SIN, is_a
-from gelvo.numbers.exact import Gaussian
 from gelvo.polynomial.dense import cyclotomic
 from gelvo.simplifying.search import simplify
 from gelvo.solving.roots import Root
@@ -126,7 +124,7 @@ def quadratic(solver: Work, c: Expression, b: Expression, a: Expression) -> list
         nothing = zero_where(gap)
         return [Root(simplify(-b / (2 * a), solver.facts).expression, (nothing,))]
     if solver.real and not bits.is_nonnegative(sign):
-        conditions = (relation("<=", ZERO, _without_squares(gap, solver.facts)),)
+        conditions = (relation("<=", ZERO, without_positive_factors(gap, solver.facts)),)
     under = solver.facts.with_facts([c for c in conditions if names(c)])
     root = _root_of_discriminant(gap)
     roots = [simplify((-b - root) / (2 * a), under).expression, simplify((-b + root) / (2 * a), under).expression]
@@ -166,15 +164,6 @@ def _root_of_discriminant(gap: Expression) -> Expression:
         else:
             inside.append(piece)
     return multiply_all([*outside, sqrt(multiply_all(inside))])
-
-
-def _without_squares(gap: Expression, facts: Facts) -> Expression:
-    """A discriminant without factors that are certainly not negative: its sign is the same."""
-    if not isinstance(gap, Product):
-        return gap
-    kept = [f for f in gap.factors if not facts.is_positive(f)]
-    sign = number(-1) if not isinstance(gap.coefficient, Gaussian) and gap.coefficient < 0 else ONE
-    return multiply_all([sign, *kept]) if kept else gap
 
 
 def shown_short(g: Expression) -> str:
