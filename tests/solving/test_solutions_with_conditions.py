@@ -38,7 +38,7 @@ TABLE = [
     # where p = 0 is an equation, none is solved that divides by p
     (
         'solve(["x = r*cos(phi)", "y = r*sin(phi)"], ["r", "phi"])',
-        "r = (-1)^n_1*x/cos(atan(y/x)), phi = pi*n_1 + atan(y/x)   # if x != 0",
+        "r = sqrt(x^2 + y^2), phi = 2*pi*n_1 + atan2(y, x) or r = -sqrt(x^2 + y^2), phi = 2*pi*n_1 + atan2(-y, -x)   # if x^2 + y^2 != 0",
     ),
     ('solve(["0 = r*cos(phi)", "4 = r*sin(phi)"], ["r", "phi"], given=["r > 0"])', "r = 4, phi = 2*pi*n_1 + pi/2"),
     # a part with letters alone that is real nowhere

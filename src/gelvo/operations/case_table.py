@@ -7,7 +7,7 @@ from html import escape
 from typing import Any, NamedTuple, Protocol
 
 from gelvo.expression.building import junction, opposite
-from gelvo.expression.nodes import Condition, Expression
+from gelvo.expression.nodes import Condition, Expression, Truth
 from gelvo.expression.traversal import names
 
 DEEPEST = 4
@@ -76,6 +76,8 @@ def case_table(solutions: Distinguished) -> CaseTable:
 
 
 def _rows(solutions: Distinguished, assumed: tuple[Condition, ...], depth: int) -> Iterator[CaseRow]:
+    if any(isinstance(c, Truth) and not c.holds for c in (*assumed, *solutions.conditions)):
+        return
     common = tuple(solutions.conditions_of(0)[: len(solutions.conditions)]) if len(solutions) else solutions.conditions
     if solutions.everything:
         yield CaseRow((*assumed, *common), (), EVERY)

@@ -20,6 +20,7 @@ from gelvo.forms.unit_forms import unit_form
 from gelvo.simplifying.search import simplify
 from gelvo.solving.linear import linear_rows, numerator, solve_linear
 from gelvo.solving.new_unknowns import by_new_unknowns
+from gelvo.solving.polar import by_polar
 from gelvo.solving.polynomial_systems import polynomial_solutions
 from gelvo.solving.putting_back import Excluded, keep_once, left_open, real_conditions
 from gelvo.solving.roots import Root, Roots, SystemRoots, Table, Together
@@ -43,6 +44,8 @@ def solve_system(
     elif exact is not None:
         found = [Together(values) for values in exact]
         road = "a Groebner basis, and the roots of the polynomial of a separating form"
+    elif real and (turned := by_polar(equations, unknowns, facts, lambda e, u: solve_system(e, u, facts, True))) is not None:
+        found, common, road = list(turned.found), turned.conditions, turned.road
     elif real and (waved := by_new_unknowns(equations, unknowns, facts)) is not None:
         found, road = list(waved.found), waved.road
     else:

@@ -17,7 +17,7 @@ from gelvo.facts.statements import DomainFact
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
-from gelvo.functions.named import ACOS, ASIN, ATAN, is_a
+from gelvo.functions.named import ACOS, ASIN, ATAN, ATAN2, is_a
 from gelvo.numbers.box import Box
 from gelvo.numbers.exact import Gaussian
 from gelvo.numbers.interval import Interval, NoValue, arithmetic
@@ -29,6 +29,7 @@ from gelvo.solving.roots import Root, window
 MOST_MEMBERS = 200
 FARTHEST = 1 << 12  # how far it is looked for the integer beyond which no member of a family meets its conditions
 MOST_PARTS = 64
+FEW = 5  # conditions that are held against each other
 
 
 def members_in_range(root: Root, x: Name, facts: Facts) -> list[Root]:
@@ -57,11 +58,11 @@ def _range_of(offset: Expression, facts: Facts) -> tuple[mpq, mpq] | None:
     quarter = a.divide(a.pi(), a.integer(2))
     whole = Interval(a.negate(quarter).low, quarter.high)
     for node in postorder(offset):
-        if is_a(node, ASIN, ATAN, ACOS) and names(node):
-            argument = node.arguments[0]
-            box = Interval(a.zero.low, quarter.high) if facts.is_nonnegative(argument) else whole
+        if is_a(node, ASIN, ATAN, ACOS, ATAN2) and names(node):
+            box = Interval(a.zero.low, quarter.high) if facts.is_nonnegative(node.arguments[0]) else whole
+            ranges: dict[str, Interval] = {ACOS: a.subtract(quarter, whole), ATAN2: a.add(whole, whole)}
             name = facts.new_name("k", offset, *table.values())
-            table[node], point[name] = name, Box(a.subtract(quarter, whole) if node.name == ACOS else box)
+            table[node], point[name] = name, Box(ranges.get(node.name, box))
     try:
         box_of_all = Enclosure(substitute(offset, table)).at(point, 60)
     except (NoValue, DomainError):
@@ -85,7 +86,20 @@ def _members(
         except DomainError:
             continue
         if all(_holds(c, facts) is not False for c in needed) and _inside(ends[0], value, ends[1]):
-            yield Root(value, tuple(facts.open_conditions(c for c in about_member if _holds(c, facts) is not True)))
+            yield Root(value, _without_implied([c for c in about_member if _holds(c, facts) is not True], facts))
+
+
+def _without_implied(conditions: list[Condition], facts: Facts) -> tuple[Condition, ...]:
+    """The conditions without those that follow from the others."""
+    kept = list(dict.fromkeys(facts.open_conditions(conditions)))
+    for condition in reversed(kept) if len(kept) <= FEW else ():
+        others = [c for c in kept if c is not condition]
+        try:
+            if facts.with_facts([c for c in others if names(c)]).holds(condition) is True:
+                kept = others
+        except DomainError:
+            return tuple(kept)
+    return tuple(kept)
 
 
 def _holds(condition: Condition, facts: Facts) -> bool | None:

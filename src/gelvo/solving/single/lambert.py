@@ -24,6 +24,7 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.functions.named import EXP, LAMBERTW, LAMBERTW_LOWER, LN, is_a
 from gelvo.numbers.interval import NoValue
+from gelvo.simplifying.search import simplify
 from gelvo.solving.roots import Root
 from gelvo.solving.single.powers import undo_power
 from gelvo.solving.single.work import Work
@@ -249,4 +250,10 @@ def _linear_and_logarithm(solver: Work, g: Expression, depth: int) -> list[Root]
         roots = solver.inner(expand(inside), v, depth, logarithms[0])
     except NotSolved:
         return None
-    return [r if r.value is x else Root((EXP(r.value) - d) / c, r.conditions, r.families) for r in roots]
+    return [r if r.value is x else Root(_from_logarithm(r, c, d, solver), r.conditions, r.families) for r in roots]
+
+
+def _from_logarithm(root: Root, c: Expression, d: Expression, solver: Work) -> Expression:
+    """x where ln(c*x + d) is a root: exp(2 - W(exp(2))) is W(exp(2)) itself."""
+    value = (EXP(root.value) - d) / c
+    return value if root.families else simplify(value, solver.facts).expression

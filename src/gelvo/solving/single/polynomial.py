@@ -17,6 +17,7 @@ from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Numbe
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import names, postorder
 from gelvo.facts.conditions import nonzero, without_positive_factors, zero_where
+from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.forms.measure import measure
@@ -64,7 +65,7 @@ def _of_higher_degree(solver: Work, coefficients: list[Expression], g: Expressio
     spacing = gcd(*(k for k, c in enumerate(coefficients) if c is not ZERO))
     ways: list[Callable[[], list[Root] | None]] = [
         lambda: _exact_roots(solver, coefficients),
-        lambda: _in_powers(solver, coefficients, spacing, depth) if spacing > 1 else None,
+        lambda: _in_powers(solver, coefficients, spacing, depth) if spacing > 1 else _about_centre(solver, coefficients, depth),
     ]
     for way in ways if degree == 3 else reversed(ways):
         found = way()
@@ -148,6 +149,20 @@ def _in_powers(solver: Work, coefficients: list[Expression], spacing: int, depth
         for piece in undo_power(solver, mpq(spacing), root.value, depth):
             result.append(Root(piece.value, (*root.conditions, *piece.conditions), root.families + piece.families))
     return result
+
+
+def _about_centre(solver: Work, coefficients: list[Expression], depth: int) -> list[Root] | None:
+    """x = u + the mean of the roots, where the polynomial is one in a power of u."""
+    degree, x = len(coefficients) - 1, solver.unknown
+    centre = uni.lowest_terms(-coefficients[-2] / (degree * coefficients[-1]))
+    if centre is ZERO or degree < 4:
+        return None
+    u = solver.facts.new_name("u", x, *coefficients, *list(solver.taken))
+    moved = uni.coefficients_of(expand(total([c * (u + centre) ** k for k, c in enumerate(coefficients)])), u)
+    if moved is None or gcd(*(k for k, c in enumerate(moved) if c is not ZERO)) < 2:
+        return None
+    roots = solver.inner(uni.expression_of(moved, u), u, depth, x - centre)
+    return [r if r.value is x else r._replace(value=expand(r.value + centre)) for r in roots]
 
 
 def _root_of_discriminant(gap: Expression) -> Expression:
