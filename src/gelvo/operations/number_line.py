@@ -20,9 +20,7 @@ def drawn(intervals: Sequence[SolutionInterval], width: int) -> str:
     ────●━━━○───
         0   1
     """
-    ends: list[Expression] = []
-    for piece in intervals:
-        ends += [e for e in (piece.lower, piece.upper) if not isinstance(e, Bound) and e not in ends]
+    ends = list(dict.fromkeys(e for piece in intervals for e in (piece.lower, piece.upper) if not isinstance(e, Bound)))
     labels = [_label(e) for e in ends]
     step = max(width // (len(ends) + 1), max((len(t) for t in labels), default=0) + 2)
     axis = [OUTSIDE] * max(width, step * (len(ends) + 1))

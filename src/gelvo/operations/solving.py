@@ -24,6 +24,7 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.operations.explaining import solution_steps, steps_taken
 from gelvo.operations.inputs import Arguments, split_initial, take
+from gelvo.operations.region import Region
 from gelvo.operations.solution_set import SolutionSet
 from gelvo.operations.solutions import Solutions, is_differential, shown_values
 from gelvo.solving.conjugates import solve_by_parts, takes_parts
@@ -40,7 +41,7 @@ def solve(equations: Any, unknowns: Any = None, over: str | None = None, given: 
     equations: an equation, an expression (meant = 0), text, or a list of these; unknowns: a variable, unknown function or its
     derivative, text, or a list; where the equations have one name only, it may be left out; steps: whether .steps explains a
     linear or quadratic equation; over: a domain word, by default the unknown's own (an undeclared name is real).
-    Returns Solutions; for inequalities in one unknown a SolutionSet (.condition, .intervals).
+    Returns Solutions; for inequalities in one unknown a SolutionSet (.condition, .intervals), for linear ones in several a Region.
     Raises NotSolved with the reason where no method applies.
 
     >>> import gelvo
@@ -100,10 +101,14 @@ def _is_inequality(value: object) -> bool:
     return isinstance(value, Condition) and not (isinstance(value, Relation) and value.operator == "=")
 
 
-def _inequality(arguments: Arguments, word: str | None) -> SolutionSet:
-    """One or several inequalities for one real unknown."""
+def _inequality(arguments: Arguments, word: str | None) -> SolutionSet | Region:
+    """One or several inequalities for one real unknown; linear ones for several."""
     if len(arguments.variables) != 1:
-        raise NotSolved("inequalities are solved for one unknown at a time")
+        if word not in (None, "real"):
+            raise NotSolved("inequalities in several unknowns are solved over the real numbers")
+        listed = [relation("=", v.left, v.right) if isinstance(v, Equation) else v for v in arguments.values]
+        stated = [c for c in (fact_condition(f) for f in arguments.facts.given) if isinstance(c, Relation)]
+        return Region([*listed, *(c for c in stated if not set(names(c)).isdisjoint(arguments.names))], arguments.names)
     (x,) = arguments.names
     if word in ("complex", "integer", "natural") or x.domain in ("complex", "integer", "natural"):
         raise NotSolved("inequalities are solved over the real numbers")

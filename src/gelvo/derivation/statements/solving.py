@@ -18,6 +18,7 @@ from gelvo.expression.nodes import Applied, Condition, Expression, Truth
 from gelvo.forms.dimensions import has_quantities
 from gelvo.operations import solving, trust
 from gelvo.operations.inputs import split_initial
+from gelvo.operations.region import Region
 from gelvo.operations.solution_set import SolutionSet
 from gelvo.operations.solutions import Solutions
 from gelvo.typesetting.solutions import further_text
@@ -32,7 +33,7 @@ def _solve(said: Said) -> Result:
     targets = targets or [solving.the_one_unknown(equations)]
     initial = split_initial(said.given)[0] if any(isinstance(t, Applied) for t in targets) else []
     solutions = solving.solve(equations, targets, said.get("over"), [*initial, *said.facts.given], steps=said.derivation.steps)
-    if isinstance(solutions, SolutionSet):
+    if isinstance(solutions, (SolutionSet, Region)):
         return said.result(solutions, certificate=solutions.certificate(), road=solutions.road)
     taking = said.get("taking")
     if taking is not None:
