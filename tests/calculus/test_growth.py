@@ -105,7 +105,7 @@ def test_zeros_on_an_interval(g, lower, upper, places):
 
 
 @pytest.mark.parametrize(
-    ("g", "lower", "upper"), [("x - b", "0", "1"), ("sin(x)", "0", "inf"), ("x - cos(x)", "0", "5"), ("x^2 - b", "0", "1")]
+    ("g", "lower", "upper"), [("x - b", "0", "1"), ("sin(x)", "0", "inf"), ("x - tan(x) + b", "0", "5"), ("x^2 - b", "0", "1")]
 )
 def test_zeros_that_are_not_known(g, lower, upper):
     with pytest.raises(NotKnown):
