@@ -14,7 +14,7 @@ CASES = cases("equations_own.jsonl")
 DOMAINS = {"reals": "real", "integers": "integer"}
 NEAR = mp.mpf(10) ** -12
 WIDTH = 12  # within it the members of families are compared
-LISTED, FOUND = range(-40, 41), range(-26, 27)
+LISTED, FOUND = range(-60, 61), range(-48, 49)
 SHARES = {1: 1.0, 2: 1.0, 3: 0.95, 4: 0.85, 5: 0.6}  # of the tasks of a level that must be answered
 
 

@@ -26,7 +26,7 @@ from gelvo.functions.named import LN, LOG2, LOG10, is_a
 from gelvo.numbers.interval import NoValue
 from gelvo.solving.putting_back import follows, real_conditions
 from gelvo.solving.roots import window
-from gelvo.solving.single.complete import isolated
+from gelvo.solving.single.complete import borders_of_zeros, isolated
 
 
 class SolutionInterval(NamedTuple):
@@ -160,7 +160,7 @@ def _real_zeros(g: Expression, x: Name, facts: Facts) -> list[Expression] | None
             raise NotSolved(f"the sign of the discriminant {gap} is not known: state it as a fact")
     places = isolated(g, x, facts.without(x))
     if places is None:
-        return None
+        return borders_of_zeros(g, x, facts.without(x))
     if any(family is not None for _, family in places):
         raise NotSolved(f"{g} has infinitely many zeros: give a range for {x}, such as given 0 <= {x}, {x} <= 2*pi")
     return [p for p, _ in places]

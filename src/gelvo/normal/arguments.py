@@ -30,13 +30,44 @@ def as_argument(node: Expression, facts: Facts) -> Expression:
     form = Form([node], facts)
     top, bottom = form.lowest_terms(form.of(node))
     top, factor = reduced_with_factor(form, top)
-    upper, lower = form.expression(top), form.expression(sparse.multiply(bottom, factor))
+    below = sparse.multiply(bottom, factor)
+    whole, top = _divided(top, below)
+    if whole:  # b/(b - a) is 1 + a/(b - a): exponents that differ by a number show that they do
+        return total([expand(form.expression(whole)), _over(form.expression(top), form.expression(below))])
+    return _over(form.expression(top), form.expression(below))
+
+
+def _over(upper: Expression, lower: Expression) -> Expression:
+    """A quotient, term by term."""
     if isinstance(lower, Number):
         return expand(upper / lower)
     if isinstance(upper, Sum):
         inverse = power(lower, number(-1))
         return total([multiply_all((t, inverse, number(c))) for t, c in upper.items()] + [scale(inverse, upper.constant)])
     return upper / lower
+
+
+def _divided(top: sparse.Polynomial, below: sparse.Polynomial) -> tuple[sparse.Polynomial, sparse.Polynomial]:
+    """(quotient, remainder) by the first variable in which the denominator has a number as its leading coefficient."""
+    if len(below) < 2 or sparse.has_gaussian(top) or sparse.has_gaussian(below):
+        return {}, top
+    for index in sparse.variables(below):
+        lead = sparse.leading_coefficient(below, index)
+        if set(lead) != {0}:
+            continue
+        degree = sparse.degree(below, index)
+        whole: sparse.Polynomial = {}
+        while top and sparse.degree(top, index) >= degree:
+            step = sparse.scale(sparse.leading_coefficient(top, index), 1 / lead[0])
+            step = (
+                sparse.multiply(step, sparse.variable(index, sparse.degree(top, index) - degree))
+                if sparse.degree(top, index) > degree
+                else step
+            )
+            whole = sparse.add(whole, step)
+            top = sparse.subtract(top, sparse.multiply(step, below))
+        return whole, top
+    return {}, top
 
 
 def without_bars(x: Expression, facts: Facts) -> Expression:

@@ -9,14 +9,14 @@ from gelvo.errors import DomainError, NotSolved
 from gelvo.evaluation.enclose import enclose
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Power, Relation
-from gelvo.expression.traversal import contains, has_imaginary_unit, names, postorder, substitute
+from gelvo.expression.traversal import contains, has_imaginary_unit, names, postorder, relations_of, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.numbers.interval import NoValue
 from gelvo.solving.putting_back import keep_once, letter_conditions, put_back, read_easily, real_conditions, real_part_conditions
 from gelvo.solving.roots import Root, Roots
-from gelvo.solving.single.families import first_turn, members_in_range, merged, numbered
+from gelvo.solving.single.families import first_turn, members_in_range, merged, numbered, steps_of_region
 from gelvo.solving.single.moving_powers import bases_that_vanish
 from gelvo.solving.single.solver import Solver
 
@@ -40,7 +40,7 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
     if whole is not None and (len(roots) == 1 or not whole.conditions) and not _on_ranges(needed, unknown, solver, g):
         conditions = tuple(dict.fromkeys(under.open_conditions(map(read_easily, (*needed, *whole.conditions)))))
         return Roots((), conditions, everything=True, road="; ".join(solver.roads) or "identity")
-    regions = [(*r.conditions, *needed) for r in roots if r.value is unknown]
+    regions = [(*c, *needed) for r in roots if r.value is unknown for c in steps_of_region(r, unknown)]
     roots = [r for r in roots if r.value is not unknown]
     found = _put_back_all(solver, roots, g, written)
     return found._replace(regions=tuple(regions))
@@ -141,3 +141,22 @@ def isolated(g: Expression, x: Name, facts: Facts) -> list[tuple[Expression, Nam
     ):
         return None
     return [(r.value, r.families[0] if r.families else None) for r in roots]
+
+
+def borders_of_zeros(g: Expression, x: Name, facts: Facts) -> list[Expression] | None:
+    """Places that cut the line into pieces on each of which g vanishes everywhere or nowhere; None where that cannot be said."""
+    solver = Solver(x, facts, True)
+    try:
+        roots = solver.solve(g)
+    except (NotSolved, DomainError):
+        return None
+    if solver.lost or any(r.families for r in roots) or any(not contains(c, x) for c in solver.conditions):
+        return None
+    places = [r.value for r in roots if r.value is not x]
+    for region in (r for r in roots if r.value is x):
+        for part in (p for c in region.conditions for p in relations_of(c)):
+            ends = isolated(part.left - part.right, x, facts)
+            if ends is None or any(family is not None for _, family in ends):
+                return None
+            places += [place for place, _ in ends]
+    return places

@@ -133,6 +133,32 @@ def _few_members(root: Root, n: Name, x: Name, facts: Facts) -> list[Root]:
     return found if len(found) <= MOST_MEMBERS else [root]
 
 
+def steps_of_region(root: Root, x: Name) -> list[tuple[Condition, ...]]:
+    """A region with a free integer in its ends as one region for each integer that leaves something of it; else as it is."""
+    free = [n for n in root.families if any(n in names(c) for c in root.conditions)]
+    parts = [r for c in root.conditions for r in relations_of(c) if r.operator in ("<", "<=")]
+    lines = [(r, uni.linear_parts(r.right - r.left, x)) for r in parts]
+    if len(free) != 1 or any(line is None or not line[0].is_rational for _, line in lines):
+        return [root.conditions]
+    n = free[0]
+    lower = [-line[1] / line[0] for _, line in lines if line is not None and line[0].rational > 0]
+    upper = [-line[1] / line[0] for _, line in lines if line is not None and line[0].rational < 0]
+    gaps = [relation("<=", expand(a), expand(b)) for a in lower for b in upper]
+    about_n = [g for g in gaps if isinstance(g, Relation) and names(g) == [n]]
+    ends = [last_integer(about_n, n, sign) for sign in (-1, 1)]
+    if ends[0] is None or ends[1] is None or ends[1] - ends[0] > MOST_MEMBERS:
+        return [root.conditions]
+    tables = [{n: number(k)} for k in range(ends[0], ends[1] + 1)]
+    kept: list[tuple[Condition, ...]] = []
+    for table in tables:
+        try:
+            if all(Facts().holds(substitute(g, table)) is not False for g in gaps):
+                kept.append(tuple(substitute(c, table) for c in root.conditions))
+        except DomainError:  # no whole number there
+            continue
+    return kept
+
+
 def last_integer(conditions: Iterable[Relation], n: Name, sign: int) -> int | None:
     """An integer beyond which, in the direction of the sign, some condition fails for certain; None where none was found."""
     listed = [c for c in conditions if c.operator in ("<", "<=", "=")]

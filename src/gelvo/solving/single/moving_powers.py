@@ -142,5 +142,6 @@ def equal_powers(solver: Work, g: Expression, depth: int) -> list[Root] | None:
     if not solver.real:
         return None
     sides = _two_sides(g)
-    moving = [n for n in postorder(g) if isinstance(n, Power) and contains(n.exponent, solver.unknown)]
+    x = solver.unknown
+    moving = [n for n in postorder(g) if (isinstance(n, Power) and contains(n.exponent, x)) or (is_a(n, EXP) and contains(n, x))]
     return None if sides is None or not moving else _by_logarithms(solver, *sides, depth)

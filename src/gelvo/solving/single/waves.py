@@ -5,14 +5,14 @@ from __future__ import annotations
 from gelvo.deciding.equality import is_zero
 from gelvo.expression.building import number, relation, sqrt
 from gelvo.expression.constants import ONE, PI, ZERO
-from gelvo.expression.nodes import Expression, Number
-from gelvo.expression.traversal import contains, names, substitute
+from gelvo.expression.nodes import Call, Expression, Name, Node, Number
+from gelvo.expression.traversal import contains, names, substitute, transform
 from gelvo.facts.conditions import nonzero, zero_where
 from gelvo.facts.vanishing import factor_list
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored, quotient_parts
-from gelvo.functions.named import ACOS, ATAN, ATAN2, COS, SIN
+from gelvo.functions.named import ACOS, ATAN, ATAN2, COS, SIN, is_a
 from gelvo.normal.waves_of_one_angle import OneAngle, even_part, one_angle
 from gelvo.solving.roots import Root
 from gelvo.solving.single.unit_circle import angles_on_the_circle
@@ -22,6 +22,9 @@ from gelvo.solving.single.work import Work
 def waves_of_one_angle(solver: Work, g: Expression, depth: int) -> list[Root] | None:
     """An equation that is rational in sine and cosine of one angle, factor by factor; only over the reals."""
     found = one_angle(g, solver.unknown, solver.facts) if solver.real else None
+    if found is None and solver.real:
+        parted = transform(g, lambda n: _shift_parted(n, solver.unknown))
+        found = one_angle(parted, solver.unknown, solver.facts) if parted is not g else None
     if found is None or uni.linear_parts(found.angle, solver.unknown) is None:
         return None
     top = factored(quotient_parts(found.function)[0])
@@ -39,6 +42,17 @@ def waves_of_one_angle(solver: Work, g: Expression, depth: int) -> list[Root] | 
         elif not isinstance(factor, Number):
             solver.need(nonzero(factor))
     return roots
+
+
+def _shift_parted(node: Node, x: Name) -> Node:
+    """sin(k*x + c) by the addition theorem, so that all angles are multiples of one."""
+    line = uni.linear_parts(node.arguments[0], x) if is_a(node, SIN, COS) else None
+    if line is None or line[1] is ZERO or not isinstance(node, Call):
+        return node
+    angle, c = line[0] * x, line[1]
+    if node.name == SIN:
+        return SIN(angle) * COS(c) + COS(angle) * SIN(c)
+    return COS(angle) * COS(c) - SIN(angle) * SIN(c)
 
 
 def _in_one_wave(solver: Work, wave: OneAngle, g: Expression, depth: int) -> list[Root] | None:

@@ -21,8 +21,9 @@ def bounded_search(equations: Sequence[Whole], ranges: Sequence[Range]) -> list[
     """
     count = len(ranges)
     tight = list(ranges)
+    natural = all(low is not None and low >= 0 for low, _ in ranges)
     for p in equations:
-        for k, bound in enumerate(_even_bounds(p, count)):
+        for k, bound in enumerate(_term_bounds(p, count, natural)):
             if bound is not None:
                 low, high = tight[k]
                 tight[k] = (max(-bound, low) if low is not None else -bound, min(bound, high) if high is not None else bound)
@@ -43,17 +44,22 @@ def bounded_search(equations: Sequence[Whole], ranges: Sequence[Range]) -> list[
     return sorted(found)
 
 
-def _even_bounds(p: Whole, count: int) -> list[int | None]:
-    """|x| <= (size/a)^(1/k) where p is a sum of a*x^k with positive a and even k, less a number: each term alone is at most that."""
+def _term_bounds(p: Whole, count: int, natural: bool) -> list[int | None]:
+    """|x| <= (size/a)^(1/k) where p is a sum of a*x^k with positive a and even k, less a number: each term alone is at most that.
+
+    natural: the unknowns are not negative, so that k may be odd, and products of them do no harm.
+    """
     constant = p.get((0,) * count, 0)
     powers = {e: c for e, c in p.items() if any(e)}
     signs = {c > 0 for c in powers.values()}
-    plain = all(sum(k > 0 for k in e) == 1 and sum(e) % 2 == 0 for e in powers)
+    plain = natural or all(sum(k > 0 for k in e) == 1 and sum(e) % 2 == 0 for e in powers)
     if not plain or len(signs) != 1:
         return [None] * count
     size = -constant if signs == {True} else constant
     bounds: list[int | None] = [None] * count
     for exponents, c in powers.items():
+        if sum(k > 0 for k in exponents) > 1:
+            continue
         k = next(i for i, e in enumerate(exponents) if e)
         bound = _root(max(size, 0) // abs(c), exponents[k])
         before = bounds[k]
