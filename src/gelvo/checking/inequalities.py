@@ -18,6 +18,7 @@ from gelvo.expression.traversal import free_names, names, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
+from gelvo.normal.prepare import prepared
 from gelvo.numbers.box import Box
 from gelvo.numbers.interval import NoValue
 
@@ -35,7 +36,7 @@ def check_intervals(condition: Condition, x: Name, intervals: Sequence[SolutionI
             states.append(
                 plain.with_facts(between).holds(condition) is inside
                 or _by_shift(condition, x, low, high, plain) is inside
-                or (inside and _is_identity(condition, x, plain, between))
+                or (_is_identity if inside else _is_never)(condition, plain, between)
             )
         except DomainError:
             states.append(False)
@@ -51,7 +52,17 @@ def check_intervals(condition: Condition, x: Name, intervals: Sequence[SolutionI
     return _at_places(claim, condition, x, intervals, facts)
 
 
-def _is_identity(condition: Condition, x: Name, facts: Facts, between: Sequence[Condition]) -> bool:
+def _is_never(condition: Condition, facts: Facts, between: Sequence[Condition]) -> bool:
+    """Whether an equation, or one of several conditions that must hold together, fails all along a piece: its sides never meet."""
+    under = facts.with_facts(between)
+    parts = condition.parts if isinstance(condition, Junction) and condition.word == "and" else (condition,)
+    equations = [p for p in parts if isinstance(p, Relation) and p.operator == "="]
+    return any(under.holds(p) is False for p in parts) or any(
+        under.is_nonzero(prepared(p.left - p.right, under)) for p in equations
+    )
+
+
+def _is_identity(condition: Condition, facts: Facts, between: Sequence[Condition]) -> bool:
     """Whether an equation, or each of several conditions one of which is an equation, holds all along a piece."""
     under = facts.with_facts(between)
     parts = condition.parts if isinstance(condition, Junction) and condition.word == "and" else (condition,)

@@ -13,7 +13,7 @@ from gmpy2 import mpq
 
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
-from gelvo.expression.building import as_condition, junction, known_of_power, known_of_scaled, looks_negative, negate
+from gelvo.expression.building import as_condition, junction, known_of_power, known_of_scaled, looks_negative, negate, scale
 from gelvo.expression.building import name as make_name
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import (
@@ -172,6 +172,7 @@ class Facts:
             self.sums.append((core, combined))
             self.summed.update(n for n in postorder(core) if isinstance(n, Name))
             self._note_name_bounds(core, combined)
+            self._note_term_alone(core, combined)
         if isinstance(core, Name):
             own = self._of_name(core) & combined
             if not own & (bits.NEG | bits.NIL | bits.POS | bits.NONREAL):
@@ -198,6 +199,21 @@ class Facts:
                 self._note(core.terms[0], bits.POSITIVE if coefficient > 0 else bits.NEGATIVE, str(core))
             elif bits.is_nonpositive(mask) and constant > 0:
                 self._note(core.terms[0], bits.NEGATIVE if coefficient > 0 else bits.POSITIVE, str(core))
+
+    def _note_term_alone(self, core: Sum, mask: int) -> None:
+        """4*p^3 + 27*q^2 < 0 says p < 0: the one term that may be negative is, and so is the base of its odd power."""
+        for turn in (1, -1):
+            if not bits.is_negative(mask if turn > 0 else bits.scaled(mask, -1, True)) or isinstance(core.constant, Gaussian):
+                continue
+            if core.constant * turn < 0 or any(isinstance(c, Gaussian) for c in core.coefficients):
+                continue
+            signs = [(t, c, self.known(scale(t, c))) for t, c in core.items()]
+            unsure = [(t, c) for t, c, m in signs if not bits.is_nonnegative(m if turn > 0 else bits.scaled(m, -1, True))]
+            if len(unsure) == 1:
+                term, c = unsure[0]
+                base = term.base if isinstance(term, Power) and term.exponent.is_whole and term.exponent.rational % 2 else term
+                if isinstance(base, Name) and not isinstance(c, Gaussian):
+                    self._note(base, bits.NEGATIVE if c * turn > 0 else bits.POSITIVE, str(core))
 
     def known(self, expression: Node) -> int:
         """Five bits: what the value may be under the facts."""

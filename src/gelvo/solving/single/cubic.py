@@ -46,7 +46,8 @@ def _real(solver: Work, p: Expression, q: Expression) -> list[Root]:
         inside = sqrt(expand(q**2 / 4 + p**3 / 27))
         found.append(Root(CBRT(-q / 2 + inside) + CBRT(-q / 2 - inside), _when(solver, relation("<=", ZERO, gap))))
         if sign & bits.NIL:
-            found.append(Root(CBRT(q / 2), _when(solver, zero_where(gap))))
+            apart = _when(solver, nonzero(p))  # where p = q = 0 the first root is all
+            found.append(Root(uni.lowest_terms(-3 * q / (2 * p)), (*_when(solver, zero_where(gap)), *apart)))
         if not sign & ~bits.POSITIVE:
             solver.further += 2
             solver.roads["Cardano's formula"] = None
