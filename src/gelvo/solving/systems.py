@@ -260,12 +260,13 @@ def _divides_by_zero(roots: Roots, equations: list[Expression]) -> bool:
 
 
 def _choices(equations: list[Expression], unknowns: list[Name]) -> list[tuple[Expression, Name]]:
-    """Pairs in the order of effort: linear first, short first."""
-    pairs: list[tuple[int, int, int, Expression, Name]] = []
+    """Pairs in the order of effort: linear first, those that divide by no unknown, short first."""
+    pairs: list[tuple[int, bool, int, int, Expression, Name]] = []
     for equation in equations:
         for place, unknown in enumerate(unknowns):
             if contains(equation, unknown):
                 coefficients = uni.coefficients_of(equation, unknown)
                 degree = 9 if coefficients is None else len(coefficients) - 1
-                pairs.append((degree, len(str(equation)), place, equation, unknown))
-    return [(e, u) for _, _, _, e, u in sorted(pairs, key=lambda p: p[:3])]
+                divides = coefficients is not None and any(contains(coefficients[-1], u) for u in unknowns)
+                pairs.append((degree, divides, len(str(equation)), place, equation, unknown))
+    return [(e, u) for _, _, _, _, e, u in sorted(pairs, key=lambda p: p[:4])]
