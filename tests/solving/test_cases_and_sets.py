@@ -83,14 +83,14 @@ LINES = [
     ("x^2 >= 4", 30, ["━━━━━━━━━━●─────────●━━━━━━━━━", "          -2        2"]),
     ("x^2 < 0", 12, ["────────────"]),
     ("(x - 1)^2 <= 0", 12, ["──────●─────", "      1"]),
-    ("x^2 < cos(x)", 30, ["──────────○━━━━━━━━━○─────────", "          ≈ -0.8241 ≈ 0.8241"]),
+    ("x^2 < cos(x)", 30, ["───────────○━━━━━━━━━━○──────────", "           ≈ -0.8241  ≈ 0.8241"]),
 ]
 
 
 @pytest.mark.parametrize(("inequality", "width", "drawn"), LINES, ids=[t[0] for t in LINES])
 def test_a_set_on_the_number_line(inequality, width, drawn):
     lines = gelvo.solve(inequality, "x").number_line(width).splitlines()
-    assert [line.rstrip() for line in lines] == drawn or (len(drawn) == 2 and lines[1].split() == drawn[1].split())
+    assert [line.rstrip() for line in lines] == drawn
 
 
 REGIONS = [

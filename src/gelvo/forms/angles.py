@@ -16,6 +16,17 @@ from gelvo.numbers.exact import Gaussian
 LARGEST_MULTIPLE = 24
 KINDS: dict[str, tuple[str, str, int]] = {SIN: (SIN, COS, -1), COS: (SIN, COS, -1), SINH: (SINH, COSH, 1), COSH: (SINH, COSH, 1)}
 
+Pair = tuple[Expression, Expression]  # cosine and sine
+
+
+def turned(pair: Pair, by: Pair, times: int, sign: int = -1) -> Pair:
+    """(cosine, sine) of an angle and `times` another one, by the addition theorem; the hyperbolic ones with the sign 1."""
+    cosine, sine = pair
+    c, s = by if times >= 0 else (by[0], -by[1])
+    for _ in range(abs(times)):
+        cosine, sine = expand(cosine * c + sign * sine * s), expand(sine * c + cosine * s)
+    return cosine, sine
+
 
 def angles_apart(node: Call) -> Expression:
     """sin(a + 2*b) -> by sines and cosines of a and b; tangents too."""
@@ -29,16 +40,14 @@ def angles_apart(node: Call) -> Expression:
     if node.name not in KINDS:
         return node
     sine, cosine, sign = KINDS[node.name]
-    pair: tuple[Expression, Expression] = (number(0), number(1))  # (sine, cosine) of the angle so far
+    pair: Pair = (number(1), number(0))  # of the angle so far
     for term in terms_of(expand(node.arguments[0])):
         core, c = split_coefficient(term)
-        count, angle, turn = 1, term, 1
+        times, angle = 1, term
         if not isinstance(core, Number) and not isinstance(c, Gaussian) and c.denominator == 1 and abs(c) <= LARGEST_MULTIPLE:
-            count, angle, turn = abs(int(c)), core, 1 if c > 0 else -1
-        one = (turn * call(sine, angle), call(cosine, angle))
-        for _ in range(count):
-            pair = (expand(pair[0] * one[1] + pair[1] * one[0]), expand(pair[1] * one[1] + sign * pair[0] * one[0]))
-    return pair[0] if node.name == sine else pair[1]
+            times, angle = int(c), core
+        pair = turned(pair, (call(cosine, angle), call(sine, angle)), times, sign)
+    return pair[1] if node.name == sine else pair[0]
 
 
 def products_as_sums(expression: Expression) -> Expression:

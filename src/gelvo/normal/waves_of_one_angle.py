@@ -15,7 +15,7 @@ from gelvo.expression.nodes import Call, Expression, Name, Node, Number, Power
 from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
-from gelvo.forms.expanding import expand
+from gelvo.forms.angles import Pair, turned
 from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.functions.named import COS, COT, CSC, SEC, SIN, TAN
 
@@ -69,7 +69,7 @@ def one_angle(f: Expression, x: Name, facts: Facts) -> OneAngle | None:
     for node, k in zip(waves, multiples, strict=True):
         if abs(k) > MOST_MULTIPLE or uni.lowest_terms(node.arguments[0] - k * angle) is not ZERO:
             return None
-        table[node] = _of_multiple(node.name, k, s, c)
+        table[node] = wave_of(node.name, turned((ONE, ZERO), (c, s), k))
     g = substitute(f, table)
     if contains(g, x) or any(isinstance(n, Call) and (contains(n, s) or contains(n, c)) for n in postorder(g)):
         return None
@@ -78,13 +78,9 @@ def one_angle(f: Expression, x: Name, facts: Facts) -> OneAngle | None:
     return OneAngle(factored(g), s, c, angle, rate)
 
 
-def _of_multiple(wave: str, k: int, s: Expression, c: Expression) -> Expression:
-    """sin(k*u), cos(k*u) and their quotients by sin(u) = s and cos(u) = c."""
-    sine, cosine = ZERO, ONE
-    for _ in range(abs(k)):
-        sine, cosine = expand(sine * c + cosine * s), expand(cosine * c - sine * s)
-    if k < 0:
-        sine = -sine
+def wave_of(wave: str, pair: Pair) -> Expression:
+    """A sine, a cosine, or a quotient of them, of the angle whose (cosine, sine) are given."""
+    cosine, sine = pair
     made: dict[str, Callable[[], Expression]] = {
         SIN: lambda: sine, COS: lambda: cosine, TAN: lambda: sine / cosine, COT: lambda: cosine / sine,
         SEC: lambda: 1 / cosine, CSC: lambda: 1 / sine,

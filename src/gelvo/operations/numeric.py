@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import gmpy2
 from gmpy2 import mpq
@@ -30,12 +30,7 @@ from gelvo.simplifying.expressing import express
 from gelvo.solving.brackets import Zero, certified_zeros
 from gelvo.solving.putting_back import follows, real_conditions
 
-if TYPE_CHECKING:
-    pass
-
-MOST_PIECES = 3000
 POLES = (TAN, COT, SEC, CSC)
-SMALLEST = mpq(1, 10**33)
 
 
 def roots_between(expression: Any, variable: Any, lower: Any, upper: Any, given: Iterable[Any] = ()) -> list[Expression | Value]:

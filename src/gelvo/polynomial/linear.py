@@ -19,7 +19,6 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
 PRIMES_TRIED = 4
-FEW = 6  # unknowns below which elimination is as fast
 
 
 def solve_square(rows: Sequence[Sequence[int]], right: Sequence[int]) -> list[mpq] | None:

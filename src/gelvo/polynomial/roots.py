@@ -18,6 +18,7 @@ from gelvo.polynomial import dense
 from gelvo.polynomial.dense import Dense
 
 MOST_BITS = 20_000
+MOST_ROUNDS = 60
 
 
 class IsolatingInterval(NamedTuple):
@@ -255,9 +256,6 @@ def _size_at(a: Dense, x: mpz, y: mpz, precision: int) -> Any:
         real, imaginary = (((real * x - imaginary * y) >> precision) + (c << bits), (real * y + imaginary * x) >> precision)
         off = up.add(up.mul(off, size), 2)
     return up.div(up.add(up.sqrt(real * real + imaginary * imaginary), off), up.exp2(bits))
-
-
-MOST_ROUNDS = 60
 
 
 def _approximations(a: Dense, precision: int) -> list[tuple[mpz, mpz]] | None:

@@ -20,11 +20,18 @@ MOST_SLOPES = 5
 
 
 def with_slopes(g: Expression, x: Name) -> list[Enclosure]:
-    """A formula and its first derivatives, ready for bounds."""
-    slopes = [_by_powers(g, x)]
-    while len(slopes) < MOST_SLOPES:
-        slopes.append(_by_powers(differentiate(slopes[-1], x), x))
-    return [Enclosure(s) for s in slopes if not any(isinstance(n, Written) for n in postorder(s))]
+    """A formula and its first derivatives, ready for bounds; as many as have a formula."""
+    slopes: list[Enclosure] = []
+    slope = _by_powers(g, x)
+    while not any(isinstance(n, Written) for n in postorder(slope)):
+        slopes.append(Enclosure(slope))
+        if len(slopes) == MOST_SLOPES:
+            break
+        try:
+            slope = _by_powers(differentiate(slope, x), x)
+        except DomainError:  # such as by the order of a Bessel function
+            break
+    return slopes
 
 
 def sign_beyond(functions: list[Enclosure], x: Name, far: int, sign: int) -> int | None:

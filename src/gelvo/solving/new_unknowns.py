@@ -6,7 +6,7 @@ sums of unknowns are parted by the addition theorems.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from itertools import product
 from math import lcm
 from typing import NamedTuple
@@ -20,16 +20,16 @@ from gelvo.expression.nodes import Call, Expression, Name, Node, Power
 from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
+from gelvo.forms.angles import Pair, turned
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import quotient_parts
-from gelvo.functions.named import ATAN2, COS, COT, CSC, EXP, LN, SEC, SIN, TAN, is_a
+from gelvo.functions.named import ATAN2, COS, EXP, LN, SIN, is_a
+from gelvo.normal.waves_of_one_angle import WAVES, wave_of
 from gelvo.solving.polynomial_systems import polynomial_solutions
 from gelvo.solving.roots import Root, SystemRoots, Table, Together
 from gelvo.solving.single.families import members_in_range
 
-WAVES = (SIN, COS, TAN, COT, SEC, CSC)
 HIGHEST = 6
-Pair = tuple[Expression, Expression]  # cosine and sine
 
 
 class New(NamedTuple):
@@ -50,7 +50,8 @@ def by_new_unknowns(equations: Sequence[Expression], unknowns: Sequence[Name], f
         pair = _addition(angle, new, unknowns)
         if pair is None:
             return None
-        table[node] = _wave(node, *pair)
+        assert isinstance(node, Call)
+        table[node] = wave_of(node.name, pair)
     for node, exponent in exponents.items():
         parts = _parts(exponent, unknowns)
         if parts is None:
@@ -106,7 +107,6 @@ def _new_unknowns(
     found: dict[Name, New] = {}
     hidden = {n: number(0) for n in (*angles, *exponents)}
     plain = [substitute(e, hidden) for e in equations]
-    taken = facts
     for u in unknowns:
         listed = [[e for e in kind.values() if contains(e, u)] for kind in (angles, exponents)]
         ways = [bool(listed[0]), bool(listed[1]), any(contains(e, u) for e in plain)]
@@ -119,7 +119,7 @@ def _new_unknowns(
             return None
         steps = lcm(*(int(p[0][u].denominator) for p in read if p is not None))
         words = ("c", "s") if listed[0] else ("E",)
-        symbols = tuple(taken.new_name(f"{w}_{u.name}", *equations) for w in words)
+        symbols = tuple(facts.new_name(f"{w}_{u.name}", *equations) for w in words)
         found[u] = New(steps, symbols)
     return found or None
 
@@ -129,25 +129,14 @@ def _addition(angle: Expression, new: Mapping[Name, New], unknowns: Sequence[Nam
     parts = _parts(angle, unknowns)
     if parts is None:
         return None
-    cosine, sine = COS(parts[1]), SIN(parts[1])
+    pair: Pair = (COS(parts[1]), SIN(parts[1]))
     for u, share in parts[0].items():
         times = int(share * new[u].steps)
         if abs(times) > HIGHEST:
             return None
         c, s = new[u].symbols
-        for _ in range(abs(times)):
-            here = s if times > 0 else -s
-            cosine, sine = expand(cosine * c - sine * here), expand(sine * c + cosine * here)
-    return cosine, sine
-
-
-def _wave(node: Node, cosine: Expression, sine: Expression) -> Expression:
-    made: dict[str, Callable[[], Expression]] = {
-        SIN: lambda: sine, COS: lambda: cosine, TAN: lambda: sine / cosine, COT: lambda: cosine / sine,
-        SEC: lambda: 1 / cosine, CSC: lambda: 1 / sine,
-    }  # fmt: skip
-    assert isinstance(node, Call)
-    return made[node.name]()
+        pair = turned(pair, (c, s), times)
+    return pair
 
 
 def _back(

@@ -7,7 +7,7 @@ from itertools import permutations
 
 from gelvo.expression.building import sqrt
 from gelvo.expression.constants import PI, ZERO
-from gelvo.expression.nodes import Condition, Expression, Name
+from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.traversal import contains, has_call, substitute
 from gelvo.facts.conditions import nonzero
 from gelvo.facts.store import Facts
@@ -33,8 +33,10 @@ def by_polar(equations: Sequence[Expression], unknowns: Sequence[Name], facts: F
             continue
         others = [u for u in unknowns if u not in (r, phi)]
         found = solve(inside, [*point, *others])
-        rows = tuple(s for row in found.found for s in _back(row, r, phi, point, facts, equations))
-        apart = [c for row in found.found for c in _apart_from_origin(row, point, facts)]
+        squares = [factored(row.values[point[0]] ** 2 + row.values[point[1]] ** 2) for row in found.found]
+        pairs = zip(found.found, squares, strict=True)
+        rows = tuple(s for row, square in pairs for s in _back(row, square, r, phi, point, facts, equations))
+        apart = [nonzero(s) for s in squares if s is not ZERO and not facts.is_positive(s)]  # at the origin every angle solves
         conditions = tuple(dict.fromkeys((*found.conditions, *apart)))
         return found._replace(
             found=rows, conditions=conditions, road=f"a point of the plane, its size and its angle; {found.road}"
@@ -42,19 +44,12 @@ def by_polar(equations: Sequence[Expression], unknowns: Sequence[Name], facts: F
     return None
 
 
-def _apart_from_origin(row: Together, point: tuple[Name, Name], facts: Facts) -> tuple[Condition, ...]:
-    """At the origin every angle solves."""
-    square = factored(row.values[point[0]] ** 2 + row.values[point[1]] ** 2)
-    return () if square is ZERO or facts.is_positive(square) else (nonzero(square),)
-
-
 def _back(
-    row: Together, r: Name, phi: Name, point: tuple[Name, Name], facts: Facts, equations: Sequence[Expression]
+    row: Together, square: Expression, r: Name, phi: Name, point: tuple[Name, Name], facts: Facts, equations: Sequence[Expression]
 ) -> Iterator[Together]:
-    """The size and the angle of a point; the other sign of r with the opposite direction, where r may be negative."""
+    """The size, whose square is given, and the angle of a point; the other sign of r with the opposite direction, where r may be negative."""
     x, y = (row.values[p] for p in point)
     rest = {u: v for u, v in row.values.items() if u not in point}
-    square = factored(x**2 + y**2)
     if square is ZERO:
         yield Together({r: ZERO, phi: phi, **rest}, row.conditions, row.families)
         return

@@ -90,10 +90,8 @@ def with_decimal(value: Expression) -> Layout:
 
 
 def wants_decimal(value: Expression) -> bool:
-    how = writing_now()
-    if isinstance(value, (Number, Bound)) or how.digits or free_names(value):
-        return False
-    return True
+    """Whether a decimal beside a value tells more: of any number that is not written as one already."""
+    return not (isinstance(value, (Number, Bound)) or writing_now().digits or free_names(value))
 
 
 def _both_signs(solutions: Solutions, own: Sequence[tuple[Condition, ...]]) -> Layout | None:

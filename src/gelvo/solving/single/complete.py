@@ -35,19 +35,25 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
         return Roots((), excluded=((unknown, f"{nowhere} has no real value"),), road="a part of the equation has no real value")
     solver = Solver(unknown, under, real)
     roots = solver.solve(_real_candidates(g, under) if real else g)
-    needed = (*written, *solver.conditions, *(real_conditions(g, unknown, under) if real else ()))
+    for_real = tuple(real_conditions(g, unknown, under)) if real else ()
+    needed = (*written, *solver.conditions, *for_real)
     whole = next((r for r in roots if r.value is unknown and not any(contains(c, unknown) for c in r.conditions)), None)
     if whole is not None and (len(roots) == 1 or not whole.conditions) and not _on_ranges(needed, unknown, solver, g):
         conditions = tuple(dict.fromkeys(under.open_conditions(map(read_easily, (*needed, *whole.conditions)))))
         return Roots((), conditions, everything=True, road="; ".join(solver.roads) or "identity")
     regions = [(*c, *needed) for r in roots if r.value is unknown for c in steps_of_region(r, unknown)]
     roots = [r for r in roots if r.value is not unknown]
-    found = _put_back_all(solver, roots, g, written)
+    found = _put_back_all(solver, roots, g, written, for_real)
     return found._replace(regions=tuple(regions))
 
 
-def _put_back_all(solver: Solver, roots: list[Root], g: Expression, written: tuple[Condition, ...]) -> Roots:
-    """The candidates that satisfy the equation, with what must hold for them; those that do not with the reason."""
+def _put_back_all(
+    solver: Solver, roots: list[Root], g: Expression, written: tuple[Condition, ...], for_real: tuple[Condition, ...]
+) -> Roots:
+    """The candidates that satisfy the equation, with what must hold for them; those that do not with the reason.
+
+    for_real: where the parts of the equation are real.
+    """
     unknown, under, real = solver.unknown, solver.facts, solver.real
     vanishing = bases_that_vanish(solver, g) if real else []
     kept: list[Root] = []
@@ -58,8 +64,7 @@ def _put_back_all(solver: Solver, roots: list[Root], g: Expression, written: tup
         under_all = under.with_facts([c for c in others if names(c)])
     except DomainError:  # what is needed contradicts the facts
         roots = []
-    for part in real_conditions(g, unknown, under) if real else ():
-        about_unknown.append(part)
+    about_unknown += for_real
     about_letters = letter_conditions(g, unknown, under_all) if real and roots else {}
     for root, there in [*((first_turn(r), g) for r in roots), *vanishing]:
         shown = set(postorder(root.value))  # a part that the root itself has tells what it needs

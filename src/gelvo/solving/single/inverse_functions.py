@@ -17,14 +17,13 @@ from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Expression, Sum
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains
-from gelvo.forms.expanding import expand
+from gelvo.forms.angles import Pair, turned
 from gelvo.functions.named import ACOS, ACOSH, ACOT, ACOTH, ASIN, ASINH, ATAN, ATANH, COS, EXP, SIN, is_a  # fmt: skip
 from gelvo.numbers.exact import Gaussian
 from gelvo.solving.roots import Root
 from gelvo.solving.single.work import Work
 
 MOST_TIMES = 6
-Pair = tuple[Expression, Expression]
 # (cosine, sine) of the angle up to a positive factor, or with that of acot up to any real one
 ANGLES: dict[str, Callable[[Expression], Pair]] = {
     ASIN: lambda u: (sqrt(1 - u**2), u),
@@ -102,9 +101,7 @@ def _imaginary_part(read: Read, solver: Work) -> Expression:
             plain.append(term)
     whole = total(plain)
     turns += [(p.times, ANGLES[p.call.name](p.call.arguments[0])) for p in read.parts]
-    real, imaginary = COS(whole), SIN(whole)
-    for count, (cosine, sine) in turns:
-        for _ in range(abs(count)):
-            sine_now = sine if count > 0 else -sine
-            real, imaginary = expand(real * cosine - imaginary * sine_now), expand(real * sine_now + imaginary * cosine)
-    return imaginary
+    pair: Pair = (COS(whole), SIN(whole))
+    for count, one in turns:
+        pair = turned(pair, one, count)
+    return pair[1]

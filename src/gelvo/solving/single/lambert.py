@@ -202,17 +202,12 @@ def _exact(z: Expression, outer: Expression, shift: Expression, rate: Expression
         found.append(shift)
     if names(z):
         return found
-    for builder in (LAMBERTW, LAMBERTW_LOWER):
-        w = _with_rational_unknown(builder(z), shift, rate)
+    logarithms = [n for n in postorder(z) if is_a(n, LN)][:2]
+    tried = [_with_rational_unknown(builder(z), shift, rate) for builder in (LAMBERTW, LAMBERTW_LOWER)]
+    tried += [number(mpq(top, bottom)) * ln for ln in logarithms for bottom in (1, 2, 3) for top in range(-12, 13) if top]
+    for w in tried:
         if w is not None and w not in found and _near(w * EXP(w), z) and is_zero(w * EXP(w) - z):
             found.append(w)
-    logarithms = [n for n in postorder(z) if is_a(n, LN)]
-    for ln in logarithms[:2]:
-        for bottom in (1, 2, 3):
-            for top in range(-12, 13):
-                w = number(mpq(top, bottom)) * ln
-                if top and w not in found and _near(w * EXP(w), z) and is_zero(w * EXP(w) - z):
-                    found.append(w)
     return found
 
 

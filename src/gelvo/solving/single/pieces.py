@@ -67,11 +67,6 @@ STEPPED: dict[str, Callable[[Expression, Expression], tuple[Condition, Condition
 }
 
 
-def has_pieces(g: Expression, x: Name) -> bool:
-    """Whether some part has pieces, or is in cases."""
-    return _innermost(g, x) is not None
-
-
 def _innermost(g: Expression, x: Name) -> Node | None:
     """The first part with pieces in whose arguments there is none."""
     return next((n for n in postorder(g) if (isinstance(n, Cases) or is_a(n, *PIECES, *STEPPED)) and contains(n, x)), None)

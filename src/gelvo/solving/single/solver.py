@@ -188,16 +188,14 @@ class Solver:
                 found = step(self, g, depth)
                 if found is not None:
                     return found
-        except NotSolved:
+            why = NotSolved(f"no closed form was found that solves {shown_short(g)} = 0 for {self.unknown}{self._hint(g)}")
+        except NotSolved as deeper:
             self._take_back(before)
-            counted = no_formula(self, g, depth)
-            if counted is None:
-                raise
-            return counted
+            why = deeper
         counted = no_formula(self, g, depth)
-        if counted is not None:
-            return counted
-        raise NotSolved(f"no closed form was found that solves {shown_short(g)} = 0 for {self.unknown}{self._hint(g)}")
+        if counted is None:
+            raise why
+        return counted
 
     def _noted(self) -> Noted:
         """What was noted on the way so far."""

@@ -6,7 +6,6 @@ from collections.abc import Mapping, Sequence
 from math import gcd, lcm
 
 from gelvo.expression.building import multiply_all, number, power, total
-from gelvo.expression.constants import ONE
 from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import names
@@ -49,7 +48,7 @@ def whole_polynomial(equation: Expression, unknowns: Sequence[Name]) -> Whole | 
 def as_expression(p: Mapping[Exponents, int], unknowns: Sequence[Name]) -> Expression:
     """The polynomial as a formula."""
     return total(
-        [multiply_all([number(c), *[power(u, number(k)) for u, k in zip(unknowns, e, strict=True)], ONE]) for e, c in p.items()]
+        [multiply_all([number(c), *[power(u, number(k)) for u, k in zip(unknowns, e, strict=True)]]) for e, c in p.items()]
     )
 
 
