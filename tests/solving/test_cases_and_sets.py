@@ -172,6 +172,29 @@ def test_zeros_without_closed_form_are_certified(equation, given, places):
         assert abs(float(solution["x"]) - float(place)) < 10.0 ** -min(digits, 14) * 10
 
 
+AT_AN_END = "x*exp(x) + x^2 = sqrt(2)*exp(sqrt(2)) + 2"
+ENDS = [
+    (AT_AN_END, ["0 <= x", "x <= sqrt(2)"], "x = sqrt(2)"),
+    (AT_AN_END, ["sqrt(2) <= x", "x <= 2"], "x = sqrt(2)"),
+    (AT_AN_END, ["sqrt(2) < x", "x <= 2"], "no solution"),
+    ("x*exp(x) + sin(x) = pi*exp(pi)", ["0 <= x", "x <= pi"], "x = pi"),
+    ("x*exp(x) + x^2 = exp(1/3)/3 + 1/9", ["0 <= x", "x <= 1/3"], "x = 1/3"),
+]
+
+
+@pytest.mark.parametrize(("equation", "given", "found"), ENDS, ids=[f"{e[2]} in {e[1]}" for e in ENDS])
+def test_a_zero_at_an_end_of_the_range_is_the_end(equation, given, found):
+    assert str(gelvo.solve(equation, "x", given=given)) == found
+
+
+def test_zeros_between_places_that_are_zeros():
+    assert (
+        str(gelvo.roots_between(AT_AN_END, "x", 0, "sqrt(2)"))
+        == str(gelvo.roots_between(AT_AN_END, "x", "sqrt(2)", 2))
+        == "[sqrt(2)]"
+    )
+
+
 def test_a_root_is_an_object():
     place = gelvo.root_of("x^5 - a*x - 1", "x", 0, "inf")
     at = {"a": 2}
@@ -195,6 +218,8 @@ def test_a_root_is_told_from_other_numbers_and_satisfies_its_equation():
 def test_no_range_and_no_end_is_said():
     with pytest.raises(gelvo.NotSolved, match="give a range, such as given 0 <= x"):
         gelvo.solve("tan(x) = x", "x")
+    with pytest.raises(gelvo.NotSolved, match="no closed form was found that solves"):
+        gelvo.solve("besselj(x, 1) = 1/2", "x")  # no derivative by the order
     with pytest.raises(gelvo.NotSolved, match="how many zeros"):
         gelvo.solve("x^5 + a*x^2 - b = 0", "x", given=["x > 0", "b > 0"])
 

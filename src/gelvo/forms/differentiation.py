@@ -36,6 +36,15 @@ def differentiate(expression: Expression, variable: Expression, times: int = 1, 
     return expression
 
 
+def slope_of(expression: Expression, variable: Name) -> Expression | None:
+    """The derivative; None where it has no formula, such as that of a Bessel function by its order."""
+    try:
+        slope = differentiate(expression, variable)
+    except DomainError:
+        return None
+    return None if any(isinstance(n, Written) for n in postorder(slope)) else slope
+
+
 def _once(root: Expression, variable: Expression, facts: Asked | None) -> Expression:
     if isinstance(root, Bound):
         return ZERO

@@ -27,7 +27,7 @@ from gelvo.numbers.box import Box
 from gelvo.numbers.interval import Interval, NoValue, arithmetic
 from gelvo.operations.inputs import one_expression, take
 from gelvo.simplifying.expressing import express
-from gelvo.solving.brackets import Zero, certified_zeros
+from gelvo.solving.brackets import Zero, at_end, certified_zeros, outwards
 from gelvo.solving.putting_back import follows, real_conditions
 
 POLES = (TAN, COT, SEC, CSC)
@@ -94,9 +94,8 @@ def _by_factors(
         try:
             found += [_in_digits(z) for z in zeros_between(base, x, low, high, facts) if _is_root(f, x, z, needed, facts)]
         except NotKnown:
-            start, stop = (mpq(Enclosure(e).at({}, 200).real.low) for e in (low, high))
-            for zero in certified_zeros(base, x, start, stop):
-                z = _shown(zero)
+            for zero in certified_zeros(base, x, outwards(low, -1), outwards(high, 1)):
+                z = at_end(base, x, zero, (low, high)) or _shown(zero)
                 if isinstance(z, Expression) and not isinstance(z, Value) and not _is_root(f, x, z, needed, facts):
                     continue
                 if not any(facts.holds(_at(c, x, z)) is False for c in needed):

@@ -7,6 +7,7 @@ Source: R. Moore, "Interval Analysis" (1966).
 from __future__ import annotations
 
 import itertools
+from collections.abc import Iterable
 from fractions import Fraction
 from typing import NamedTuple
 
@@ -15,13 +16,13 @@ from gmpy2 import mpq
 from gelvo.deciding.equality import prove_zero
 from gelvo.errors import DomainError, NotSolved, Undecided
 from gelvo.evaluation import agreement
-from gelvo.evaluation.enclose import Enclosure, sign_at
+from gelvo.evaluation.enclose import Enclosure, enclose, sign_at
 from gelvo.expression.building import number
-from gelvo.expression.nodes import Call, Expression, Name, Number, Sum, Written
+from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Sum
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate
-from gelvo.forms.differentiation import differentiate
+from gelvo.forms.differentiation import slope_of
 from gelvo.numbers import box as boxes
 from gelvo.numbers.box import Box
 from gelvo.numbers.interval import Interval, NoValue, arithmetic
@@ -29,6 +30,7 @@ from gelvo.numbers.interval import Interval, NoValue, arithmetic
 MOST_PIECES = 3000
 SMALLEST = mpq(1, 10**33)
 MOST_FOLDS = 6
+END_BITS = 200
 MOST_BOTTOM, FEW_BOTTOM = 60, 4
 NARROW = 10  # how often a piece is halved before a zero of several folds is looked for in it
 
@@ -83,6 +85,23 @@ def certified_zeros(f: Expression, x: Name, start: mpq, stop: mpq) -> list[Zero]
     return [found[place] for place in sorted(found)]
 
 
+def outwards(end: Expression, sign: int) -> mpq:
+    """An end of an interval as a fraction, at the end or beyond it in the direction of the sign: a zero at the end is not cut off."""
+    if isinstance(end, Number) and end.is_rational:
+        return end.rational
+    place = enclose(end, {}, END_BITS).real
+    return mpq(place.high if sign > 0 else place.low)
+
+
+def at_end(f: Expression, x: Name, zero: Zero, ends: Iterable[Expression]) -> Expression | None:
+    """The end that a zero is, where it is one: the formula vanishes there, and has no other zero in the bracket."""
+    for end in ends:
+        inside = not isinstance(end, Bound) and zero.low <= outwards(end, -1) and outwards(end, 1) <= zero.high
+        if inside and not zero.exact and prove_zero(substitute(f, {x: end}), Facts()):
+            return end
+    return None
+
+
 def _on_piece(slope: Enclosure | None, x: Name, box: Box) -> Box | None:
     """The bounds of the slope over a piece, where it has some."""
     try:
@@ -113,13 +132,14 @@ def _of_several_folds(f: Expression, x: Name, left: mpq, right: mpq, box: Box, m
             return None
     except NoValue:
         return None
-    slope, folds = f, 0
+    slope: Expression | None = f
+    folds = 0
     try:
-        while folds <= MOST_FOLDS and prove_zero(substitute(slope, {x: number(place)}), Facts()):
-            slope, folds = differentiate(slope, x), folds + 1
+        while slope is not None and folds <= MOST_FOLDS and prove_zero(substitute(slope, {x: number(place)}), Facts()):
+            slope, folds = slope_of(slope, x), folds + 1
     except DomainError:
         return None
-    if any(isinstance(n, Written) for n in postorder(slope)):
+    if slope is None:
         return None
     try:
         alone = folds > 0 and not Enclosure(slope).at({x: box}, 100).contains_zero()
@@ -189,8 +209,8 @@ def _sign(f: Expression, x: Name, place: mpq) -> int:
 
 def _slope(f: Expression, x: Name) -> Enclosure | None:
     """The derivative ready for bounds; None where it has no form."""
-    slope = differentiate(f, x)
-    return None if any(isinstance(n, Written) for n in postorder(slope)) else Enclosure(slope)
+    slope = slope_of(f, x)
+    return None if slope is None else Enclosure(slope)
 
 
 def _refined(f: Expression, x: Name, left: mpq, right: mpq, sign: int) -> mpq | Number:

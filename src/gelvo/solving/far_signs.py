@@ -8,10 +8,10 @@ from gelvo.errors import DomainError
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import multiply_all, name
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Call, Expression, Name, Node, Power, Written
+from gelvo.expression.nodes import Call, Expression, Name, Node, Power
 from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.forms import univariate as uni
-from gelvo.forms.differentiation import differentiate
+from gelvo.forms.differentiation import slope_of
 from gelvo.numbers.box import Box
 from gelvo.numbers.interval import INFINITE as ENDLESS
 from gelvo.numbers.interval import Interval, NoValue, arithmetic
@@ -22,15 +22,11 @@ MOST_SLOPES = 5
 def with_slopes(g: Expression, x: Name) -> list[Enclosure]:
     """A formula and its first derivatives, ready for bounds; as many as have a formula."""
     slopes: list[Enclosure] = []
-    slope = _by_powers(g, x)
-    while not any(isinstance(n, Written) for n in postorder(slope)):
-        slopes.append(Enclosure(slope))
-        if len(slopes) == MOST_SLOPES:
-            break
-        try:
-            slope = _by_powers(differentiate(slope, x), x)
-        except DomainError:  # such as by the order of a Bessel function
-            break
+    slope: Expression | None = g
+    while slope is not None and len(slopes) < MOST_SLOPES:
+        inside = _by_powers(slope, x)
+        slopes.append(Enclosure(inside))
+        slope = slope_of(inside, x)
     return slopes
 
 

@@ -26,7 +26,7 @@ from gelvo.numbers.box import Box
 from gelvo.numbers.interval import INFINITE as ENDLESS
 from gelvo.numbers.interval import Interval, NoValue, arithmetic
 from gelvo.simplifying.expressing import express
-from gelvo.solving.brackets import Zero, certified_zeros
+from gelvo.solving.brackets import Zero, at_end, certified_zeros, outwards
 from gelvo.solving.far_signs import sign_beyond, with_slopes
 from gelvo.solving.putting_back import real_conditions
 from gelvo.solving.roots import Root, window
@@ -50,7 +50,10 @@ def no_formula(solver: Work, g: Expression, depth: int) -> list[Root] | None:
     zeros = _zeros(g, x, ends[0], ends[1])
     told = f"{len(zeros)} zero{'s' if len(zeros) != 1 else ''} between {float(ends[0]):.6g} and {float(ends[1]):.6g}"
     solver.roads[f"no closed form: {told}, certified by bounds of the formula and its slope"] = None
-    return [Root(number(z.place) if z.exact else _root_of(solver, body, *_bracket(z))) for z, body in zeros]
+    return [
+        Root(number(z.place) if z.exact else at_end(body, x, z, (low, high)) or _root_of(solver, body, *_bracket(z)))
+        for z, body in zeros
+    ]
 
 
 def _root_of(solver: Work, body: Expression, low: Expression, high: Expression) -> Expression:
@@ -90,7 +93,7 @@ def _end(g: Expression, x: Name, end: Expression, sign: int) -> mpq | None:
 
 def _off_border(g: Expression, x: Name, end: Expression, inwards: int) -> mpq:
     """The end itself; where g has no value there, a place up to which g keeps its sign: by x = end ± exp(-t) with a large t."""
-    place = mpq(enclose(end, {}, 120).real.low)
+    place = outwards(end, -inwards)
     a = arithmetic(80)
     function = Enclosure(g)
     near = a.rational(place + inwards * mpq(1, 2**40))
