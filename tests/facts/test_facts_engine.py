@@ -92,6 +92,8 @@ QUESTIONS = [
     ("erf(x) + 1 > 0", [], True),
     ("gamma(x) > 0", ["x > 0"], True),
     ("asin(x) > 0", ["x > 0", "x < 1"], True),
+    ("asin(u) + v >= 0", ["asin(u) + v > 0", "v > 0"], True),  # the fact about asin(u) asks whether asin(u) is real
+    ("v - exp(asin(u + v)) > 0", ["v - exp(asin(u + v)) > 0", "v*u + exp(asin(u + v)) > 0"], True),
     # integers
     ("n + 1 > 0", ["n natural"], True),
     ("n > 0", ["n natural", "n != 0"], True),

@@ -15,7 +15,8 @@ class Knowledge(Protocol):
 
     memo: what is known of parts already looked at; table: what facts say of formulas, up to a factor in front; sums: those of the
     table that are sums; summed: the names in them; parities: signs of
-    products without squares, once they were asked for; rows: the linear ones as inequalities.
+    products without squares, once they were asked for; rows: the linear ones as inequalities; busy: what a rule asks about now, so
+    that no question waits for its own answer.
     """
 
     memo: dict[Node, int]
@@ -24,6 +25,7 @@ class Knowledge(Protocol):
     parities: dict[Expression, int] | None
     summed: set[Name]
     rows: list[Row]
+    busy: set[Expression]
 
     def known(self, expression: Node) -> int:
         """Five bits: what the value may be, by the plain rules."""

@@ -79,7 +79,7 @@ class Facts:
         self._bars: list[tuple[Expression, Expression, str, str]] = []  # (u, c, operator, text) of abs(u) < c
         self.memo: dict[Node, int] = {}
         self.sums: list[tuple[Sum, int]] = []
-        self._busy: set[Name] = set()
+        self.busy: set[Expression] = set()
         self.summed: set[Name] = set()
         self.rows: list[Row] = []
         self._row_texts: list[str] = []
@@ -236,14 +236,14 @@ class Facts:
         else:
             mask = name.known
         mask &= self.table.get(name, bits.ANY)
-        if not self.sums or name in self._busy or not (mask & bits.NEG and mask & bits.POS):
+        if not self.sums or name in self.busy or not (mask & bits.NEG and mask & bits.POS):
             return mask
-        self._busy.add(name)
+        self.busy.add(name)
         try:
             for core, fact in self.sums:
                 mask &= from_sum(self, name, core, fact)
         finally:
-            self._busy.discard(name)
+            self.busy.discard(name)
         return mask
 
     def decide(self, expression: Expression) -> int:

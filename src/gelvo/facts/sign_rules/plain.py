@@ -7,7 +7,7 @@ from gmpy2 import mpq
 from gelvo.expression import known as bits
 from gelvo.expression.building import known_of_power, known_of_scaled, known_of_sum, number, scale, total
 from gelvo.expression.constants import ONE
-from gelvo.expression.nodes import Call, Cases, Expression, Power, Product, Sum
+from gelvo.expression.nodes import Call, Cases, Power, Product, Sum
 from gelvo.facts.knowledge import Knowledge
 from gelvo.facts.sign_rules.numbers import sign_of_number, without_names
 from gelvo.facts.sign_rules.sums import numbers_as_one, outweighed
@@ -71,9 +71,15 @@ def of_cases(facts: Knowledge, node: Cases) -> int:
 _LEAST = EXP(number(-1))
 
 
-def _within_one(facts: Knowledge, inner: Expression) -> bool:
-    """Whether a formula is known to lie between -1 and 1."""
-    return all(bits.is_nonnegative(facts.decide(total([ONE, scale(inner, mpq(sign))]))) for sign in (1, -1))
+def _within_one(facts: Knowledge, node: Call) -> bool:
+    """Whether the argument of a function is known to lie between -1 and 1; not while that is being asked, by facts about the function."""
+    if node in facts.busy:
+        return False
+    facts.busy.add(node)
+    try:
+        return all(bits.is_nonnegative(facts.decide(total([ONE, scale(node.arguments[0], mpq(sign))]))) for sign in (1, -1))
+    finally:
+        facts.busy.discard(node)
 
 
 def of_call(facts: Knowledge, node: Call) -> int:
@@ -89,7 +95,7 @@ def of_call(facts: Knowledge, node: Call) -> int:
         result &= bits.POS | bits.FRACTIONAL  # an angle between -pi/2 and pi/2
     if node.name in QUARTER and result & bits.NEG and result & bits.POS and facts.sums:
         result &= of_wave(facts, node)
-    if is_a(node, ASIN, ACOS) and result & bits.NONREAL and facts.table and _within_one(facts, inner):
+    if is_a(node, ASIN, ACOS) and result & bits.NONREAL and facts.table and _within_one(facts, node):
         result &= memo[inner] | bits.FRACTIONAL if is_a(node, ASIN) else bits.NONNEGATIVE
     if is_a(node, LAMBERTW) and result & bits.NONREAL and facts.table and bits.is_nonnegative(facts.known(inner + _LEAST)):
         result &= bits.REAL  # real from -1/e on
