@@ -187,6 +187,23 @@ def test_a_zero_at_an_end_of_the_range_is_the_end(equation, given, found):
     assert str(gelvo.solve(equation, "x", given=given)) == found
 
 
+LARGE = 2**53 + 3  # no double is this number
+WHOLE = [
+    (f"x^3 + y^2 = {LARGE**3 + 49}", [f"{LARGE} <= x", f"x <= {LARGE}", "0 <= y", "y <= 20"], f"x = {LARGE}, y = 7"),
+    ("2*x - y = 31", ["2 <= x", "x <= 3", "y <= 10^400"], "x = 3, y = -25 or x = 2, y = -27"),
+]
+
+
+@pytest.mark.parametrize(("equation", "given", "found"), WHOLE, ids=[w[2] for w in WHOLE])
+def test_ranges_of_whole_numbers_are_exact(equation, given, found):
+    assert str(gelvo.solve(equation, ["x", "y"], over="integer", given=given)) == found
+
+
+def test_a_range_too_long_to_search_is_said():
+    with pytest.raises(gelvo.NotSolved, match="no method finds all whole solutions"):
+        gelvo.solve("x^3 + y^2 = 31", ["x", "y"], over="integer", given=["x >= 0", "x <= 3", "y >= -10^400", "y <= 10^400"])
+
+
 def test_zeros_between_places_that_are_zeros():
     assert (
         str(gelvo.roots_between(AT_AN_END, "x", 0, "sqrt(2)"))

@@ -30,9 +30,10 @@ def bounded_search(equations: Sequence[Whole], ranges: Sequence[Range]) -> list[
     spans = [range(low, high + 1) for low, high in tight if low is not None and high is not None]
     if len(spans) < count:
         return None
-    longest = max(range(count), key=lambda k: len(spans[k]))
+    lengths = [max(0, s.stop - s.start) for s in spans]  # len() has no answer beyond 2^63
+    longest = lengths.index(max(lengths))
     others = [spans[k] for k in range(count) if k != longest]
-    if prod(map(len, others)) * (1 + len(spans[longest]) // 50) > MOST_PLACES:
+    if prod(lengths[:longest] + lengths[longest + 1 :]) * (1 + lengths[longest] // 50) > MOST_PLACES:
         return None
     found: list[tuple[int, ...]] = []
     for place in product(*others):

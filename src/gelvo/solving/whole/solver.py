@@ -13,6 +13,7 @@ from gelvo.expression.nodes import Bound, Condition, Expression, Name, Relation
 from gelvo.expression.traversal import names, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
+from gelvo.solving.brackets import outwards
 from gelvo.solving.roots import SystemRoots, Together, window
 from gelvo.solving.single.families import last_integer
 from gelvo.solving.whole.bounded import Range, bounded_search
@@ -67,8 +68,8 @@ def _listed(found: Sequence[tuple[int, ...]], unknowns: Sequence[Name], road: st
 def _range(u: Name, facts: Facts) -> Range:
     low, high = window(u, facts)
     return (
-        None if isinstance(low, Bound) or names(low) else ceil(float(low) - 1e-9),
-        None if isinstance(high, Bound) or names(high) else floor(float(high) + 1e-9),
+        None if isinstance(low, Bound) or names(low) else ceil(outwards(low, -1)),
+        None if isinstance(high, Bound) or names(high) else floor(outwards(high, 1)),
     )
 
 
