@@ -183,6 +183,7 @@ def fact_task(seed):
         return some(
             random, "0", "0", "1", "2", "-1", *LETTERS[:3], "a*b", "a + b", "a - b", "a^2", "b^2", "a*b - b^2", "1/a", "sqrt(a)",
             "a^2 + b^2", "a/b", "abs(a)", "abs(a - 1)", "abs(b)", "a^3", "exp(a)", "(a - b)^2", "2*a*b", "sin(a)",
+            "sqrt(a + b)", "sqrt(a^2 - 1)", "a - sqrt(b)", "sqrt(a - b) + 1", "2^a", "ln(a)", "ln(b) - 1", "a^b", "exp(b) - 1", "(a - b)/(a + b)", "p", "a - p", "b*p - a^2", "a + sqrt(a^2 - b*p)",
         )  # fmt: skip
 
     def fact():

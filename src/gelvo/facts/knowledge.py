@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from typing import Any, Protocol, Self
 
 from gelvo.expression.nodes import Expression, Name, Node, Sum
@@ -16,7 +16,7 @@ class Knowledge(Protocol):
     memo: what is known of parts already looked at; table: what facts say of formulas, up to a factor in front; sums: those of the
     table that are sums; summed: the names in them; parities: signs of
     products without squares, once they were asked for; rows: the linear ones as inequalities; busy: what a rule asks about now, so
-    that no question waits for its own answer.
+    that no question waits for its own answer; squared: how many sums with roots were squared for one question.
     """
 
     memo: dict[Node, int]
@@ -26,6 +26,7 @@ class Knowledge(Protocol):
     summed: set[Name]
     rows: list[Row]
     busy: set[Expression]
+    squared: int
 
     def known(self, expression: Node) -> int:
         """Five bits: what the value may be, by the plain rules."""
@@ -41,11 +42,16 @@ class Knowledge(Protocol):
 
 
 class Stated(Knowledge, Protocol):
-    """Facts that can be exchanged for others: given as they were stated, equalities as pairs, reduction what these give once asked for."""
+    """Facts that can be exchanged for others: given as they were stated, equalities as pairs, reduction what these
+    give once asked for, slack the letters written so that inequalities hold by themselves."""
 
     given: list[Any]
     equalities: list[tuple[Expression, Expression]]
     reduction: tuple[list[tuple[Name, Expression]], Self] | None
+    slack: list[tuple[Name, Expression]] | None
+
+    def new_names(self, stem: str, *roots: Node) -> Iterator[Name]:
+        """stem_1, stem_2, …, names that nothing of the call has."""
 
     def stating(self, given: Iterable[Fact]) -> Self:
         """Other facts of the same call."""

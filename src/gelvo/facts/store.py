@@ -36,12 +36,13 @@ from gelvo.expression.traversal import free_names, fresh_name, names, postorder,
 from gelvo.facts.equalities import without_equalities
 from gelvo.facts.linear import Row, contradictory, row_of
 from gelvo.facts.sign_rules.brackets import inside_brackets, of_written
-from gelvo.facts.sign_rules.exponentials import exponentials
+from gelvo.facts.sign_rules.exponentials import exponentials, logarithms
 from gelvo.facts.sign_rules.numbers import numbers_differ, numbers_in_order, sign_of_number
 from gelvo.facts.sign_rules.parities import by_parity
 from gelvo.facts.sign_rules.plain import of_call, of_cases, of_power, of_product, of_sum
 from gelvo.facts.sign_rules.polynomials import between_bounds, quadratic
-from gelvo.facts.sign_rules.roots import root_against_rest, squares_of
+from gelvo.facts.sign_rules.roots import root_against_rest, roots_on_one_side, squares_of
+from gelvo.facts.sign_rules.slack import by_slack
 from gelvo.facts.sign_rules.sums import by_linear_facts, from_sum
 from gelvo.facts.sign_rules.waves import between_ends, by_circle
 from gelvo.facts.statements import DomainFact, Fact, is_about, root_of
@@ -80,6 +81,7 @@ class Facts:
         self.memo: dict[Node, int] = {}
         self.sums: list[tuple[Sum, int]] = []
         self.busy: set[Expression] = set()
+        self.squared = 0
         self.summed: set[Name] = set()
         self.rows: list[Row] = []
         self._row_texts: list[str] = []
@@ -87,6 +89,7 @@ class Facts:
         self.parities: dict[Expression, int] | None = None  # signs of products without squares, once asked for
         self._whole: list[Expression] = []  # what is stated to be equal to its own floor
         self.reduction: tuple[list[tuple[Name, Expression]], Facts] | None = None  # what the equalities give, once asked for
+        self.slack: list[tuple[Name, Expression]] | None = None  # what the inequalities give, once asked for
         for fact in self.given:
             self._take(fact)
         self._take_bars()
@@ -440,9 +443,10 @@ _PLAIN: dict[type[Expression], Callable[[Facts, Any], int]] = {
     Written: of_written,
 }
 _OF_SUMS: tuple[tuple[int, tuple[Callable[[Facts, Sum], int], ...]], ...] = (
-    (bits.NIL, (by_circle, between_bounds)),
+    (bits.NIL, (by_circle, between_bounds, roots_on_one_side)),
     (_BOTH, (quadratic, root_against_rest)),
-    (bits.NIL, (exponentials,)),
+    (bits.NIL, (exponentials, logarithms)),
     (_BOTH, (by_linear_facts,)),
     (_BOTH, (between_ends, inside_brackets)),
+    (_BOTH, (by_slack,)),
 )

@@ -6,8 +6,7 @@ from gmpy2 import mpq
 
 from gelvo.expression import known as bits
 from gelvo.expression.building import known_of_power, known_of_scaled, known_of_sum, number, scale, total
-from gelvo.expression.constants import ONE
-from gelvo.expression.nodes import Call, Cases, Power, Product, Sum
+from gelvo.expression.nodes import Call, Cases, Expression, Power, Product, Sum
 from gelvo.facts.knowledge import Knowledge
 from gelvo.facts.sign_rules.numbers import sign_of_number, without_names
 from gelvo.facts.sign_rules.sums import numbers_as_one, outweighed
@@ -71,15 +70,32 @@ def of_cases(facts: Knowledge, node: Cases) -> int:
 _LEAST = EXP(number(-1))
 
 
-def _within_one(facts: Knowledge, node: Call) -> bool:
-    """Whether the argument of a function is known to lie between -1 and 1; not while that is being asked, by facts about the function."""
+def _closely(facts: Knowledge, node: Call, *questions: Expression) -> list[int]:
+    """What is known of formulas at a closer look; nothing while that is being asked, by facts about the same function."""
     if node in facts.busy:
-        return False
+        return [bits.ANY] * len(questions)
     facts.busy.add(node)
     try:
-        return all(bits.is_nonnegative(facts.decide(total([ONE, scale(node.arguments[0], mpq(sign))]))) for sign in (1, -1))
+        return [facts.decide(q) for q in questions]
     finally:
         facts.busy.discard(node)
+
+
+def _within_one(facts: Knowledge, node: Call) -> bool:
+    """Whether the argument of a function is known to lie between -1 and 1."""
+    inner = node.arguments[0]
+    return all(map(bits.is_nonnegative, _closely(facts, node, 1 + inner, 1 - inner)))
+
+
+def _from_branch_point(facts: Knowledge, node: Call) -> bool:
+    """Whether the argument is known to be at least -1/e."""
+    return bits.is_nonnegative(_closely(facts, node, node.arguments[0] + _LEAST)[0])
+
+
+def _of_logarithm(facts: Knowledge, node: Call, inner: Expression) -> int:
+    """A logarithm has the sign of its argument less 1."""
+    plain, gap = _closely(facts, node, inner, inner - 1)
+    return gap | bits.FRACTIONAL if bits.is_positive(plain) and bits.is_real(gap) else bits.ANY
 
 
 def of_call(facts: Knowledge, node: Call) -> int:
@@ -89,18 +105,17 @@ def of_call(facts: Knowledge, node: Call) -> int:
         result &= node.function.known(*[memo[a] for a in node.arguments])
     inner = node.arguments[0]
     if is_a(node, LN) and facts.table and result & bits.NEG and result & bits.POS:
-        gap = facts.known(inner - 1)  # a logarithm has the sign of its argument less 1
-        result &= gap | bits.FRACTIONAL if bits.is_real(gap) and bits.is_positive(memo[inner]) else bits.ANY
+        result &= _of_logarithm(facts, node, inner)
     if is_a(node, COS) and is_a(inner, ATAN) and bits.is_real(memo[inner.arguments[0]]):
         result &= bits.POS | bits.FRACTIONAL  # an angle between -pi/2 and pi/2
     if node.name in QUARTER and result & bits.NEG and result & bits.POS and facts.sums:
         result &= of_wave(facts, node)
     if is_a(node, ASIN, ACOS) and result & bits.NONREAL and facts.table and _within_one(facts, node):
         result &= memo[inner] | bits.FRACTIONAL if is_a(node, ASIN) else bits.NONNEGATIVE
-    if is_a(node, LAMBERTW) and result & bits.NONREAL and facts.table and bits.is_nonnegative(facts.known(inner + _LEAST)):
+    if is_a(node, LAMBERTW) and result & bits.NONREAL and facts.table and _from_branch_point(facts, node):
         result &= bits.REAL  # real from -1/e on
     if is_a(node, LAMBERTW_LOWER) and result & bits.NONREAL and facts.table and bits.is_negative(memo[inner]):
-        result &= bits.NEGATIVE if bits.is_nonnegative(facts.known(inner + _LEAST)) else bits.ANY
+        result &= bits.NEGATIVE if _from_branch_point(facts, node) else bits.ANY
     if result & bits.NEG and result & bits.POS and without_names(node):
         result &= sign_of_number(node)
     return result
