@@ -69,8 +69,7 @@ def test_a_solution_set_answers_and_refuses():
     assert str(gelvo.solve("x + y < 1", ["x", "y"])) == "x < 1 - y"
     with pytest.raises(gelvo.NotSolved, match="not linear"):
         gelvo.solve("x*y < 1", ["x", "y"])
-    with pytest.raises(gelvo.NotSolved, match="sign of the discriminant"):
-        gelvo.solve("x^2 + b*x + 1 > 0", "x")
+    assert str(gelvo.solve("x + 1 < x + 1", "x")) == "no solution" and str(gelvo.solve("x <= x", "x")) == "every value solves"
     with pytest.raises(gelvo.DomainError, match="does not occur"):
         gelvo.solve("y < 1", "x")
     with pytest.raises(gelvo.NotSolved, match="over the real"):

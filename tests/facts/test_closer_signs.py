@@ -1,7 +1,8 @@
 """Signs that follow by slack, by squares of roots, and because exponentials and logarithms rise; and what must stay open."""
 
-import gelvo
 import pytest
+
+import gelvo
 
 FOLLOWS = [
     ("sqrt((c - b)/(a - b)) <= 1", "a > c; c > b; b > 0"),

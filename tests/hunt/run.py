@@ -50,6 +50,10 @@ KINDS: dict[str, Kind] = {
     "complex equations": Kind(over_complex.task, lambda _, seed: over_complex.judge(seed)),
     "systems": Kind(lambda seed: systems.system(Random(seed)), lambda task, seed: systems.judge_system(*task, seed)),
     "inequalities": Kind(lambda seed: systems.inequality(Random(seed)), lambda task, _: systems.judge_inequality(*task)),
+    "inequalities with letters": Kind(
+        lambda seed: systems.inequality_with_letters(Random(seed)),
+        lambda task, seed: systems.judge_inequality_with_letters(*task, seed),
+    ),
     "differential equations": Kind(differential.task, lambda _, seed: differential.judge(seed)),
     "matrices": Kind(matrices.task, lambda _, seed: matrices.judge(seed)),
     "zeros": Kind(zeros.task, lambda _, seed: zeros.judge(seed)),
@@ -114,12 +118,12 @@ def main() -> int:
     )
     chosen = parser.parse_args()
     found: list[dict[str, Any]] = []
-    print(f"{'':24}{'tried':>8}" + "".join(f"{word:>11}" for word in OUTCOMES), flush=True)
+    print(f"{'':26}{'tried':>8}" + "".join(f"{word:>11}" for word in OUTCOMES), flush=True)
     for kind in chosen.kinds:
         until = time.monotonic() + chosen.seconds / len(chosen.kinds)
         counts, failures = hunt(kind, range(chosen.first, chosen.first + chosen.tasks), until)
         found += failures
-        print(f"{kind:24}{sum(counts.values()):8}" + "".join(f"{counts[word]:11}" for word in OUTCOMES), flush=True)
+        print(f"{kind:26}{sum(counts.values()):8}" + "".join(f"{counts[word]:11}" for word in OUTCOMES), flush=True)
     if found:
         chosen.into.write_text("".join(json.dumps(case, default=str) + "\n" for case in found))
         print(f"{len(found)} failures, as test cases in {chosen.into}")

@@ -209,3 +209,40 @@ def near_border(tree, at):
     except NoValue:
         return False
     return True
+
+
+def inequality_with_letters(random):
+    """(text, facts) of one inequality in x with letters a and b."""
+    u, v, w = (some(random, "x", "x - a", "x + b", "a*x", "a*x - b", "2*x - 1", "b - 2*x", "x/a", "a - x") for _ in range(3))
+    c = some(random, "a", "b", "1", "0", "-1", "a + b", "a*b", "a^2", "a - b", "1/2")
+    left = some(
+        random, u, f"({u})*({v})", f"x^2 + a*x + {c}", f"abs({u})", f"({u})/({v})", f"exp({some(random, 'x', '-x', 'a*x')})", f"ln({u})", f"sqrt({u})",
+        f"abs({u}) + abs({v})", f"max({u}, {c})", f"x^3 - {c}*x",
+    )  # fmt: skip
+    text = f"{left} {some(random, '<', '<=', '>', '>=')} {some(random, c, c, '0', w)}"
+    return text, some(random, [], [], ["a > 0"], ["a > b", "b > 0"], ["a < 0"], ["0 < a", "a < 1"], ["b != 0"])
+
+
+def judge_inequality_with_letters(text, given, seed):
+    """The whole answer, cases and all, held against the inequality at many places for many values of the letters."""
+    try:
+        with gelvo.time_limit(15):
+            found = gelvo.solve(text, "x", given=given)
+            verdict = found.verdict
+    except (gelvo.NotSolved, gelvo.TimeLimitReached, gelvo.DomainError):
+        return "open"
+    if verdict == "refuted":
+        return "WRONG refuted by its own check"
+    random, asked, stated, told = Random(seed), read(text), [read(g) for g in given], read(str(found.condition))
+    for _ in range(60):
+        letters = {n: mp.mpf(random.choice((-3, -2, -1, 0, 1, 2, 3))) / random.choice((1, 2)) for n in ("a", "b")}
+        if not all(holds(s, letters) for s in stated):
+            continue
+        for place in (mp.mpf(random.randint(-40, 40)) / 7, mp.mpf(random.randint(-400, 400)) / 97, letters["a"], -letters["b"]):
+            at = {**letters, "x": place}
+            wants = holds(asked, at)
+            if wants is None and near_border(asked, at):
+                continue
+            if (holds(told, at) is True) != (wants is True):
+                return f"WRONG {shown(at)}: {wants} in {found.condition}"
+    return "solved"

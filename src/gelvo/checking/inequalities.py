@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from gmpy2 import mpq
 
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
+from gelvo.checking.samples import samples
 from gelvo.deciding.equality import decide_zero
 from gelvo.dynamics.inequalities import SolutionInterval, as_condition
 from gelvo.errors import DomainError, NotSolved
@@ -14,14 +15,17 @@ from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import number, relation
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE
 from gelvo.expression.nodes import Bound, Condition, Expression, Junction, Name, Number, Relation
-from gelvo.expression.traversal import free_names, names, substitute
+from gelvo.expression.traversal import free_names, names, relations_of, substitute
+from gelvo.facts.statements import fact_condition, is_about
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.normal.prepare import prepared
 from gelvo.numbers.box import Box
 from gelvo.numbers.interval import NoValue
+from gelvo.solving.putting_back import real_conditions
 
+LETTER_VALUES = 6  # sets of values that are put in for letters
 METHOD = "the facts on each whole piece and gap; else the truth at points inside and beside the ends"
 
 
@@ -37,6 +41,7 @@ def check_intervals(condition: Condition, x: Name, intervals: Sequence[SolutionI
                 plain.with_facts(between).holds(condition) is inside
                 or _by_shift(condition, x, low, high, plain) is inside
                 or (_is_identity if inside else _is_never)(condition, plain, between)
+                or (not inside and _is_not_real(condition, x, plain.with_facts(between)))
             )
         except DomainError:
             states.append(False)
@@ -48,7 +53,7 @@ def check_intervals(condition: Condition, x: Name, intervals: Sequence[SolutionI
             return Certificate(claim, PROVED, METHOD)
     ends = [e for i in intervals for e in (i.lower, i.upper)]
     if any(n is not x for part in (condition, *ends) for n in free_names(part)):
-        return Certificate(claim, UNDECIDED, METHOD)
+        return _with_letters(claim, condition, x, intervals, facts)
     return _at_places(claim, condition, x, intervals, facts)
 
 
@@ -71,6 +76,41 @@ def _is_identity(condition: Condition, facts: Facts, between: Sequence[Condition
         or (isinstance(p, Relation) and p.operator == "=" and decide_zero(p.left - p.right, under).zero is True)
         for p in parts
     )
+
+
+def _is_not_real(condition: Condition, x: Name, under: Facts) -> bool:
+    """Whether a part of a relation, or of one of several that must hold together, has no real value all along a piece."""
+    parts = condition.parts if isinstance(condition, Junction) and condition.word == "and" else (condition,)
+    sides = [s for p in parts if isinstance(p, Relation) for s in (p.left, p.right)]
+    return any(under.holds(c) is False for s in sides for c in real_conditions(s, x, under))
+
+
+def _with_letters(
+    claim: str, condition: Condition, x: Name, intervals: Sequence[SolutionInterval], facts: Facts
+) -> Certificate:  # fmt: skip
+    """Values put in for the letters, inside the facts, and the truth looked at along the line for each."""
+    ends = [e for i in intervals for e in (i.lower, i.upper) if not isinstance(e, Bound)]
+    sides = [s for p in relations_of(condition) for s in (p.left, p.right)]
+    tried = 0
+    for values in samples([*sides, *ends], x, facts, LETTER_VALUES):
+        table = {n: number(v) for n, v in values.items()}
+        try:
+            stated = [substitute(c, table) for c in (fact_condition(f) for f in facts.given if is_about(f, x)) if c is not None]
+            put = [i._replace(lower=substitute(i.lower, table), upper=substitute(i.upper, table)) for i in intervals]
+            kept = [i for i in put if i.lower is i.upper or _in_order(i)]
+            found = _at_places(claim, substitute(condition, table), x, kept, Facts(stated))
+        except (DomainError, NoValue):
+            continue
+        if found.verdict == REFUTED:
+            shown = ", ".join(f"{n} = {v}" for n, v in values.items())
+            return Certificate(claim, REFUTED, METHOD, {"counterexample": f"{shown}: {found.evidence['counterexample']}"})
+        tried += found.verdict == SUPPORTED
+    return Certificate(claim, SUPPORTED if tried >= 2 else UNDECIDED, METHOD, {"values of the letters": f"{tried} tried"})
+
+
+def _in_order(piece: SolutionInterval) -> bool:
+    endless = isinstance(piece.lower, Bound) or isinstance(piece.upper, Bound)
+    return endless or Facts().holds(relation("<", piece.lower, piece.upper)) is True
 
 
 def _at_places(claim: str, condition: Condition, x: Name, intervals: Sequence[SolutionInterval], facts: Facts) -> Certificate:
@@ -185,17 +225,15 @@ def _pieces(intervals: Sequence[SolutionInterval]) -> list[tuple[Expression, Exp
 
 
 def _places(low: Expression, high: Expression) -> list[mpq]:
-    """Numbers inside a piece with numeric ends, some very near to them."""
-    ends = []
-    for end, far in ((low, -30), (high, 30)):
-        ends.append(mpq(far) if isinstance(end, Bound) else mpq(Enclosure(end).at({}, 200).real.low))
-    start, stop = ends
+    """Numbers inside a piece with numeric ends, some very near to them; none where the ends are too near to be told apart."""
+    start = mpq(-30) if isinstance(low, Bound) else mpq(Enclosure(low).at({}, 200).real.high)
+    stop = mpq(30) if isinstance(high, Bound) else mpq(Enclosure(high).at({}, 200).real.low)
     if isinstance(low, Bound):
         start = min(start, stop - 30)
     if isinstance(high, Bound):
         stop = max(stop, start + 30)
     shares = (mpq(1, 10**9), mpq(1, 7), mpq(2, 5), mpq(3, 4), 1 - mpq(1, 10**9))
-    return [start + (stop - start) * s for s in shares]
+    return [start + (stop - start) * s for s in shares] if start < stop else []
 
 
 def _truth(condition: Condition, x: Name, place: Expression, facts: Facts) -> bool | None:

@@ -1,32 +1,37 @@
 """Inequalities in one unknown: the real line cut at zeros, poles and borders of the domain, each piece decided at one point.
 
-Every cut is exact. Where the cuts have letters, the facts must order them and tell the signs between.
+Every cut is exact. Where the cuts have letters whose order, or whose signs between, the facts leave open, the cases are told apart.
 """
 
 from __future__ import annotations
 
 import itertools
-from collections.abc import Iterator
-from typing import NamedTuple
+from collections.abc import Iterable, Iterator, Sequence
+from typing import Any, NamedTuple
 
 from gelvo.calculus.zeros import NotKnown, order, sort_places, zeros_between
-from gelvo.deciding.equality import is_zero
+from gelvo.deciding.equality import decide_zero, is_zero
+from gelvo.dynamics.piece_signs import Piece, sign_along
+from gelvo.dynamics.sign_cases import KINKED, OpenSign, by_cases, question
 from gelvo.errors import DomainError, NotSolved
 from gelvo.evaluation.enclose import Enclosure
-from gelvo.expression.building import junction, number, relation, truth
+from gelvo.expression.building import junction, looks_negative, number, relation, truth
 from gelvo.expression.nodes import Bound, Condition, Expression, Junction, Name, Power, Relation, Truth
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import contains, free_names, names, postorder, substitute
+from gelvo.expression.traversal import contains, free_names, names, postorder, relations_of, substitute, tree_size
+from gelvo.facts.conditions import nonzero
 from gelvo.facts.continuity import breaks
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form, factored
 from gelvo.functions.named import LN, LOG2, LOG10, is_a
+from gelvo.normal.prepare import prepared
 from gelvo.numbers.interval import NoValue
 from gelvo.solving.putting_back import follows, real_conditions
 from gelvo.solving.roots import window
 from gelvo.solving.single.complete import borders_of_zeros, isolated
+from gelvo.solving.single.solver import Solver
 
 
 class SolutionInterval(NamedTuple):
@@ -41,13 +46,104 @@ class SolutionInterval(NamedTuple):
         return f"{'[' if self.closed_lower else '('}{self.lower}, {self.upper}{']' if self.closed_upper else ')'}"
 
 
-def solve_inequality(condition: Condition, x: Name, facts: Facts) -> list[SolutionInterval]:
-    """The intervals where the condition holds, in rising order.
+class SetCase(NamedTuple):
+    """What holds for the letters, and the intervals then; the condition as it was solved, with its facts."""
+
+    when: tuple[Condition, ...]
+    intervals: tuple[SolutionInterval, ...]
+    condition: Condition
+    facts: Facts
+
+
+def solve_inequality(condition: Condition, x: Name, facts: Facts) -> list[SetCase]:
+    """The intervals where the condition holds, in rising order, in each case of its letters.
 
     >>> from gelvo.expression.building import name
-    >>> x = name("x")
-    >>> print(*solve_inequality(x**2 > 4, x, Facts()))
-    (-inf, -2) (2, inf)
+    >>> x, a = name("x"), name("a")
+    >>> for case in solve_inequality(x**2 > a, x, Facts()):
+    ...     print(*case.when, *case.intervals)
+    0 <= a (-inf, -sqrt(a)) (sqrt(a), inf)
+    a < 0 (-inf, inf)
+    """
+
+    written = [
+        *nonzero_denominators(condition, x),
+        *(c for p in _relations(condition) for s in (p.left, p.right) for c in real_conditions(s, x, facts)),
+    ]
+
+    def work(table: dict[Name, Expression], under: Facts) -> object:
+        inside = junction("and", [_put_in(c, table) for c in (condition, *written)]) if table else condition
+        inside = _settled(inside, x, under)
+        return inside, tuple(_intervals(inside, x, under)) if not isinstance(inside, Truth) else _everywhere(inside, x, under)
+
+    def same(one: Any, other: Any, table: dict[Name, Expression]) -> bool:
+        return _same(one[1], other[1], table)
+
+    found = by_cases(work, same, facts)
+    return [SetCase(c.when, c.result[1], c.result[0], c.facts) for c in found]  # type: ignore[index]
+
+
+def nonzero_denominators(condition: Condition, x: Name) -> list[Condition]:
+    """What is divided by: where a letter takes a value, such a part may cancel, and counts still."""
+    powers = [n for n in postorder(condition) if isinstance(n, Power) and looks_negative(n.exponent) and contains(n.base, x)]
+    return [nonzero(n.base) for n in powers]
+
+
+def _put_in(condition: Condition, table: dict[Name, Expression]) -> Condition:
+    """The letters put in; a relation that has no value then does not hold."""
+    if isinstance(condition, Junction):
+        return junction(condition.word, [_put_in(p, table) for p in condition.parts])
+    try:
+        return substitute(condition, table)
+    except DomainError:
+        return truth(False)
+
+
+def _settled(condition: Condition, x: Name, facts: Facts) -> Condition:
+    """Relations of letters alone decided."""
+    if isinstance(condition, Junction):
+        return junction(condition.word, [_settled(p, x, facts) for p in condition.parts])
+    if not isinstance(condition, Relation) or x in names(condition):
+        return condition
+    state = facts.holds(condition)
+    if state is None:
+        raise _open(f"the facts do not tell whether {condition} holds", [condition.left - condition.right], x, facts)
+    return truth(state)
+
+
+def one_case(cases: Sequence[SetCase], x: Name) -> tuple[SolutionInterval, ...]:
+    """The intervals where they do not depend on letters.
+
+    Raises NotSolved where they do.
+    """
+    if len(cases) == 1 and not cases[0].when:
+        return cases[0].intervals
+    told = "; ".join(", ".join(map(str, c.when)) for c in cases)
+    raise NotSolved(f"the intervals of {x} depend on the letters ({told}): state as a fact which case holds")
+
+
+def _everywhere(condition: Truth, x: Name, facts: Facts) -> tuple[SolutionInterval, ...]:
+    return (SolutionInterval(*window(x, facts), False, False),) if condition.holds else ()
+
+
+def _same(one: Sequence[SolutionInterval], other: Sequence[SolutionInterval], table: dict[Name, Expression]) -> bool:
+    """Whether intervals are others with letters put in."""
+    try:
+        put = [p._replace(lower=_put(p.lower, table), upper=_put(p.upper, table)) for p in one]
+    except DomainError:
+        return False
+    left = _merged([p for p in put if p.lower is not p.upper or (p.closed_lower and p.closed_upper)])
+    return left == list(other)
+
+
+def _put(end: Expression, table: dict[Name, Expression]) -> Expression:
+    return end if isinstance(end, Bound) or not table else factored(substitute(end, table))
+
+
+def _intervals(condition: Condition, x: Name, facts: Facts) -> list[SolutionInterval]:
+    """The intervals of one case.
+
+    Raises OpenSign where a sign that the facts leave open decides.
     """
     for node in postorder(condition):
         if isinstance(node, Power) and contains(node.exponent, x) and not facts.is_nonnegative(node.base):
@@ -64,7 +160,7 @@ def solve_inequality(condition: Condition, x: Name, facts: Facts) -> list[Soluti
             inside = facts.with_facts([c for c in _between(x, left, right) if names(c)])
         except DomainError:  # the facts leave nothing of this piece
             continue
-        if _holds(condition, x, _middle(left, right), facts, inside):
+        if _holds(condition, x, _middle(left, right), facts, Piece(left, right, inside)):
             pieces.append(SolutionInterval(left, right, False, False))
     if not isinstance(ends[-1], Bound) and _holds(condition, x, ends[-1], facts):
         pieces.append(SolutionInterval(ends[-1], ends[-1], True, True))
@@ -75,16 +171,29 @@ def _ends(condition: Condition, x: Name, facts: Facts) -> list[Expression]:
     """The ends of the range of x and the places between them where the condition may change, in rising order."""
     low, high = window(x, facts)
     borders = [g for part in _relations(condition) for g in _borders(part, x, facts)]
-    places = [p for g in borders for p in _zeros(g, x, (low, high), facts)]
+    places = [_without_bars(p, facts) for g in borders for p in _zeros(g, x, (low, high), facts)]
     try:
         cuts = _distinct(sort_places(places, facts), facts)
         cuts = [c for c in cuts if order(low, c, facts) <= 0 and order(c, high, facts) <= 0]
     except NotKnown:
-        raise NotSolved(f"the facts do not tell the order of the places {', '.join(map(str, places))}") from None
+        told = f"the facts do not tell the order of the places {', '.join(map(str, places))}"
+        finite = [p for p in dict.fromkeys((low, *places, high)) if not isinstance(p, Bound)]
+        raise _open(told, (expand(b - a) for a, b in itertools.combinations(finite, 2)), x, facts) from None
     return [low, *[c for c in cuts if c is not low and c is not high], high]
 
 
-def as_condition(intervals: list[SolutionInterval], x: Name) -> Condition:
+def _without_bars(place: Expression, facts: Facts) -> Expression:
+    """a for abs(a) where the facts tell its sign."""
+    return prepared(place, facts) if any(is_a(n, *KINKED) for n in postorder(place)) else place
+
+
+def _open(told: str, gaps: Iterable[Expression], x: Name, facts: Facts) -> NotSolved:
+    """What is not told, with the simplest sign that would help."""
+    asked = [q for q in (question(g, facts, x) for g in gaps) if q is not None]
+    return OpenSign(min(asked, key=lambda q: (tree_size(q), str(q))), told) if asked else NotSolved(told)
+
+
+def as_condition(intervals: Sequence[SolutionInterval], x: Name) -> Condition:
     """The intervals as one condition on the unknown."""
     parts: list[Condition] = []
     for piece in intervals:
@@ -150,20 +259,36 @@ def _zeros(g: Expression, x: Name, window: tuple[Expression, Expression], facts:
 
 def _real_zeros(g: Expression, x: Name, facts: Facts) -> list[Expression] | None:
     coefficients = uni.coefficients_of(g, x)
-    if coefficients is not None and len(coefficients) == 2:
-        return [factored(-coefficients[0] / coefficients[1])] if facts.is_nonzero(coefficients[1]) else None
-    if coefficients is not None and len(coefficients) == 3:
+    if coefficients is not None and len(coefficients) in (2, 3):
+        if not facts.is_nonzero(coefficients[-1]):
+            raise _open(f"the sign of {coefficients[-1]} is not known: state it as a fact", [coefficients[-1]], x, facts)
+        if len(coefficients) == 2:
+            return [factored(-coefficients[0] / coefficients[1])]
         gap = factored(coefficients[1] ** 2 - 4 * coefficients[0] * coefficients[2])
         if facts.is_negative(gap):
             return []
         if names(gap) and not facts.is_nonnegative(gap):
-            raise NotSolved(f"the sign of the discriminant {gap} is not known: state it as a fact")
+            raise _open(f"the sign of the discriminant {gap} is not known: state it as a fact", [gap], x, facts)
     places = isolated(g, x, facts.without(x))
     if places is None:
-        return borders_of_zeros(g, x, facts.without(x))
+        return _with_conditions(g, x, facts.without(x))
     if any(family is not None for _, family in places):
         raise NotSolved(f"{g} has infinitely many zeros: give a range for {x}, such as given 0 <= {x}, {x} <= 2*pi")
     return [p for p, _ in places]
+
+
+def _with_conditions(g: Expression, x: Name, facts: Facts) -> list[Expression] | None:
+    """Zeros that exist under conditions on letters: these are asked for."""
+    solver = Solver(x, facts, True)
+    try:
+        needed = [c for r in solver.solve(g) for c in r.conditions if r.value is not x] + list(solver.conditions)
+    except (NotSolved, DomainError):
+        return None
+    gaps = [p.left - p.right for c in needed for p in relations_of(c) if x not in names(c) and facts.holds(p) is None]
+    found = _open(f"the real zeros of {g} depend on {', '.join(map(str, needed))}", gaps, x, facts)
+    if isinstance(found, OpenSign):
+        raise found
+    return borders_of_zeros(g, x, facts)
 
 
 def _distinct(places: list[Expression], facts: Facts) -> list[Expression]:
@@ -193,27 +318,69 @@ def _middle(left: Expression, right: Expression) -> Expression:
     return (left + right) / 2
 
 
-def _holds(condition: Condition, x: Name, place: Expression, facts: Facts, inside: Facts | None = None) -> bool:
-    """Whether the condition holds at a place; a formula without a real value there does not hold."""
+def _holds(condition: Condition, x: Name, place: Expression, facts: Facts, piece: Piece | None = None) -> bool:
+    """Whether the condition holds at a place, or along a piece around it; a formula without a real value there does not hold."""
     if isinstance(condition, Junction):
-        states = [_holds(p, x, place, facts, inside) for p in condition.parts]
-        return all(states) if condition.word == "and" else any(states)
+        return _junction_holds(condition, x, place, facts, piece)
     if isinstance(condition, Truth):
         return condition.holds
     assert isinstance(condition, Relation)
+    needed = [c for s in (condition.left, condition.right) for c in real_conditions(s, x, facts)]
     try:
         left, right = (substitute(s, {x: place}) for s in (condition.left, condition.right))
-        needed = [c for s in (condition.left, condition.right) for c in real_conditions(s, x, facts)]
         if any(follows(substitute(c, {x: place}), facts) is False for c in needed):
             return False  # a part has no real value, though it may cancel: sqrt(x)*(x + 1) at -1
     except DomainError:
         return False
     if isinstance(left, Bound) or isinstance(right, Bound) or _is_no_real_number(left) or _is_no_real_number(right):
         return False
-    for state in _states(condition, left, right, facts, inside):
+    for state in _states(condition, left, right, facts, piece):
         if state is not None:
             return state
-    raise NotSolved(f"the facts do not tell whether {condition} holds at {x} = {place}")
+    if piece is not None and (sign := _sign(condition, x, needed, facts, piece)):
+        return relation(condition.operator, number(sign), number(0)) is truth(True)
+    told = f"the facts do not tell whether {condition} holds at {x} = {place}"
+    raise _open(told, [*_gaps(needed, x, place), left - right], x, facts)
+
+
+def _sign(condition: Relation, x: Name, needed: Sequence[Condition], facts: Facts, piece: Piece) -> int:
+    """The sign of left - right along a piece where all its parts are real; 0 where none is told."""
+
+    def zeros(g: Expression) -> list[Expression]:
+        found = _real_zeros(g, x, facts)
+        if found is None:
+            raise NotSolved(f"the real zeros of {g} could not all be found")
+        return found
+
+    def along(part: Relation) -> int:
+        return sign_along(part.left - part.right, x, piece, zeros, facts)
+
+    for c in needed:
+        apart = isinstance(c, Relation) and c.operator == "!="  # its zeros are cuts
+        if not apart and piece.inside.holds(c) is not True and not (isinstance(c, Relation) and along(c) < 0):
+            return 0
+    return along(condition)
+
+
+def _junction_holds(condition: Junction, x: Name, place: Expression, facts: Facts, piece: Piece | None) -> bool:
+    """Whether all parts hold, or one: a part that is not told matters only where the others do not decide."""
+    open_part: NotSolved | None = None
+    decisive = condition.word == "or"
+    for part in condition.parts:
+        try:
+            if _holds(part, x, place, facts, piece) is decisive:
+                return decisive
+        except NotSolved as fault:
+            open_part = open_part or fault
+    if open_part is not None:
+        raise open_part
+    return not decisive
+
+
+def _gaps(needed: Sequence[Condition], x: Name, place: Expression) -> Iterator[Expression]:
+    for c in needed:
+        for part in relations_of(c):
+            yield substitute(part.left - part.right, {x: place})
 
 
 def _is_no_real_number(side: Expression) -> bool:
@@ -227,17 +394,17 @@ def _is_no_real_number(side: Expression) -> bool:
     return box.imag is not None and not box.imag.contains_zero()
 
 
-def _states(
-    condition: Relation, left: Expression, right: Expression, facts: Facts, inside: Facts | None
-) -> Iterator[bool | None]:
+def _states(condition: Relation, left: Expression, right: Expression, facts: Facts, piece: Piece | None) -> Iterator[bool | None]:
     """One way after the other to tell whether a relation holds."""
     yield facts.holds(relation(condition.operator, left, right))
-    if inside is not None:
-        yield inside.holds(condition)
+    if piece is not None:
+        yield piece.inside.holds(condition)
     if not free_names(left - right) and is_zero(left - right):
         yield condition.operator in ("<=", "=")
-    for work in (factored, expand):
+    for work in (factored, expand, lambda gap: prepared(gap, facts)):
         yield facts.holds(relation(condition.operator, work(left - right), number(0)))
+    if names(left - right) and decide_zero(left - right, facts).zero:
+        yield condition.operator in ("<=", "=")
 
 
 def _merged(pieces: list[SolutionInterval]) -> list[SolutionInterval]:

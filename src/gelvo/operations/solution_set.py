@@ -2,21 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from typing import Any
+from collections.abc import Callable, Sequence
+from typing import Any, ClassVar
 
-from gelvo.checking.certificate import Certificate
+from gelvo.checking.certificate import Certificate, weakest
 from gelvo.checking.inequalities import check_intervals
-from gelvo.dynamics.inequalities import SolutionInterval, as_condition, solve_inequality
+from gelvo.dynamics.inequalities import SetCase, SolutionInterval, as_condition, one_case, solve_inequality
 from gelvo.errors import DomainError
 from gelvo.expression.building import junction, opposite
-from gelvo.expression.nodes import Bound, Condition, Name
+from gelvo.expression.nodes import Condition, Name, Truth
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import substitute
 from gelvo.facts.store import Facts
+from gelvo.operations.case_table import EVERY, NONE, CaseRow, CaseTable
 from gelvo.operations.inputs import take
 from gelvo.operations.number_line import drawn
 
+EACH_CASE = "each case of the letters by itself"
 CUT_LINE = "the line cut at zeros, poles and borders of the domain; each piece decided at a point"
 
 
@@ -24,6 +26,7 @@ class SolutionSet:
     """The solution of an inequality, or of an equation that holds on whole intervals: a condition on its unknown.
 
     .condition: as a condition, which may be given as a fact; .intervals: (lower, upper, closed_lower, closed_upper) in rising order;
+    where these depend on letters .cases, .case_table() and .taking(condition);
     `value in solution` or .contains(value); .intersect(other) or &, .unite(other) or |, .complement() or ~; .number_line();
     .conditions, .verdict, .road, .certificate().
 
@@ -37,20 +40,45 @@ class SolutionSet:
     True
     """
 
+    # the same inequality under further facts: set by `solving`, which stands above
+    again: ClassVar[Callable[[SolutionSet, Sequence[Any]], SolutionSet]]
+
     def __init__(
-        self, inequality: Condition, unknown: Name, intervals: Sequence[SolutionInterval], facts: Facts, road: str = CUT_LINE
-    ) -> None:
-        self.inequality, self.unknown, self.intervals, self.facts = inequality, unknown, tuple(intervals), facts
-        self.condition = as_condition(list(intervals), unknown)
+        self, inequality: Condition, unknown: Name, cases: Sequence[SetCase], facts: Facts, road: str = CUT_LINE
+    ) -> None:  # fmt: skip
+        self.inequality, self.unknown, self.cases, self.facts = inequality, unknown, tuple(cases), facts
+        self.condition = junction("or", [junction("and", [*c.when, as_condition(c.intervals, unknown)]) for c in cases])
         self.conditions: tuple[Condition, ...] = ()
         self.road = road
         self.complete, self.reason = True, ""
         self._certificate: Certificate | None = None
 
+    @property
+    def intervals(self) -> tuple[SolutionInterval, ...]:
+        """The intervals, where they do not depend on letters."""
+        return one_case(self.cases, self.unknown)
+
+    def case_table(self) -> CaseTable:
+        """The intervals in each case of the letters.
+
+        >>> import gelvo
+        >>> gelvo.solve("a*x > 1", "x").case_table()
+        a > 0   1/a < x
+        a = 0   no solution
+        a < 0   x < 1/a
+        """
+        return CaseTable([CaseRow(c.when, (), _told(c.intervals, self.unknown)) for c in self.cases])
+
+    def taking(self, *conditions: Any) -> SolutionSet:
+        """The set where further conditions hold, for its letters or its unknown."""
+        return SolutionSet.again(self, conditions)
+
     def certificate(self) -> Certificate:
         """Each piece and each gap looked at again: by the facts for the whole piece, else at points with bounds."""
         if self._certificate is None:
-            self._certificate = check_intervals(self.inequality, self.unknown, self.intervals, self.facts)
+            parts = tuple(check_intervals(c.condition, self.unknown, c.intervals, c.facts) for c in self.cases)
+            claim = f"{self.inequality} exactly where {self.condition}"
+            self._certificate = parts[0] if len(parts) == 1 else Certificate(claim, weakest(parts), EACH_CASE, parts=parts)
         return self._certificate
 
     check = certificate
@@ -103,16 +131,16 @@ class SolutionSet:
         return drawn(self.intervals, width)
 
     def __str__(self) -> str:
-        if not self.intervals:
-            return "no solution"
-        whole = len(self.intervals) == 1 and not any(map(self._ends, self.intervals))
-        return "every value solves" if whole else str(self.condition)
-
-    @staticmethod
-    def _ends(piece: SolutionInterval) -> bool:
-        return not (isinstance(piece.lower, Bound) and isinstance(piece.upper, Bound))
+        if isinstance(self.condition, Truth):
+            return EVERY if self.condition.holds else NONE
+        return str(self.condition)
 
     __repr__ = __str__
 
     def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> dict[str, str]:
         return Hooks.show(self.condition)
+
+
+def _told(intervals: Sequence[SolutionInterval], unknown: Name) -> str:
+    condition = as_condition(intervals, unknown)
+    return str(condition) if not isinstance(condition, Truth) else EVERY if condition.holds else NONE

@@ -7,7 +7,7 @@ from typing import Any, cast
 
 from gelvo.checking.inequalities import pieces_of_identity
 from gelvo.dynamics.differential import solve_differential
-from gelvo.dynamics.inequalities import solve_inequality
+from gelvo.dynamics.inequalities import SetCase, one_case, solve_inequality
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied, junction, name, number, relation
 from gelvo.expression.equation import Equation
@@ -115,7 +115,7 @@ def _inequality(arguments: Arguments, word: str | None) -> SolutionSet | Region:
     parts = [relation("=", v.left, v.right) if isinstance(v, Equation) else v for v in arguments.values]
     parts += [substitute(c, arguments.fixed) for c in dict.fromkeys(arguments.context.cancelled)]
     condition = junction("and", parts) if len(parts) > 1 else parts[0]
-    if x not in names(condition):
+    if x not in names(condition) and not isinstance(condition, Truth):
         raise DomainError(f"the unknown {x} does not occur in the inequality")
     facts: Facts = arguments.facts
     if word not in (None, "real", x.domain):
@@ -284,7 +284,8 @@ def _regions(roots: Roots, equation: Equation, x: Name, facts: Facts, written: t
     whole = _with_stated(junction("and", said) if len(said) > 1 else said[0], x, facts)
     found = solve_inequality(reached, x, facts)
     if not [n for n in names(equation.left, equation.right) if n is not x]:
-        found = pieces_of_identity(equation.left - equation.right, x, found, facts)
+        pieces = pieces_of_identity(equation.left - equation.right, x, one_case(found, x), facts)
+        found = [SetCase((), tuple(pieces), whole, facts)]
     return SolutionSet(whole, x, found, facts, roots.road)
 
 
@@ -359,5 +360,11 @@ def _over_complex(solutions: Solutions) -> Solutions:
     )
 
 
+def _taking(found: SolutionSet, conditions: Sequence[Any]) -> SolutionSet:
+    """The same inequality under further facts."""
+    return cast(SolutionSet, solve(found.inequality, found.unknown, given=[*found.facts.given, *conditions]))
+
+
 Solutions.special = staticmethod(_special_case)
 Solutions.over_complex = staticmethod(_over_complex)
+SolutionSet.again = staticmethod(_taking)

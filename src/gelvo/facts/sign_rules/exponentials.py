@@ -8,7 +8,7 @@ from gelvo.expression.nodes import Expression, Number, Power, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.facts.knowledge import Knowledge
 from gelvo.functions.named import EXP, LN, is_a
-from gelvo.numbers.exact import Gaussian
+from gelvo.numbers.exact import Gaussian, real
 
 
 def exponentials(facts: Knowledge, expression: Sum) -> int:
@@ -41,7 +41,7 @@ def logarithms(facts: Knowledge, expression: Sum) -> int:
     found = [(t, c) for t, c in expression.items() if is_a(t, LN)]
     if len(found) != 1 or isinstance(found[0][1], Gaussian) or expression in facts.busy:
         return bits.ANY
-    term, c = found[0]
+    term, c = found[0][0], real(found[0][1])
     u, rest = term.arguments[0], total((expression, scale(term, -c)))
     facts.busy.add(expression)
     try:

@@ -7,6 +7,7 @@ from gmpy2 import mpq
 from gelvo.expression import known as bits
 from gelvo.expression.building import known_of_power, known_of_scaled, known_of_sum, number, scale, total
 from gelvo.expression.nodes import Call, Cases, Expression, Power, Product, Sum
+from gelvo.expression.traversal import tree_size
 from gelvo.facts.knowledge import Knowledge
 from gelvo.facts.sign_rules.numbers import sign_of_number, without_names
 from gelvo.facts.sign_rules.sums import numbers_as_one, outweighed
@@ -15,6 +16,7 @@ from gelvo.functions.named import ACOS, ASIN, ATAN, COS, EXP, LAMBERTW, LAMBERTW
 from gelvo.numbers.exact import Gaussian
 
 FEW_TERMS = 4
+MOST_UNDER_ROOTS = 40  # the size of what is looked at closely under a root
 MOST_TERMS_BESIDE_FACTS = 60  # a longer sum is not taken apart fact by fact
 
 
@@ -57,7 +59,11 @@ def of_product(facts: Knowledge, node: Product) -> int:
 
 
 def of_power(facts: Knowledge, node: Power) -> int:
-    return node.known & known_of_power(node, facts.memo[node.base], facts.memo[node.exponent])
+    base = facts.memo[node.base]
+    if base & bits.NEG and not bits.is_negative(base) and facts.table and isinstance(node.base, Sum) and not node.exponent.is_whole:
+        if tree_size(node.base) <= MOST_UNDER_ROOTS:
+            base &= _closely(facts, node, node.base)[0]  # a root is real where what stands under it is not negative
+    return node.known & known_of_power(node, base, facts.memo[node.exponent])
 
 
 def of_cases(facts: Knowledge, node: Cases) -> int:
@@ -70,7 +76,7 @@ def of_cases(facts: Knowledge, node: Cases) -> int:
 _LEAST = EXP(number(-1))
 
 
-def _closely(facts: Knowledge, node: Call, *questions: Expression) -> list[int]:
+def _closely(facts: Knowledge, node: Expression, *questions: Expression) -> list[int]:
     """What is known of formulas at a closer look; nothing while that is being asked, by facts about the same function."""
     if node in facts.busy:
         return [bits.ANY] * len(questions)

@@ -67,6 +67,16 @@ def _by_squares(facts: Knowledge, expression: Sum, sign_of: Callable[[Expression
     return result
 
 
+def against_root(expression: Expression) -> tuple[Expression, ...]:
+    """(P, Q - P^2) of a sum P + sqrt(Q): the signs of both tell its own; nothing of other formulas."""
+    roots = [f for t in getattr(expression, "terms", ()) for f in factors_in(t) if square_of_root(f) is not None]
+    if not isinstance(expression, Sum) or len(set(roots)) != 1:
+        return ()
+    with_root = total(scale(t, c) for t, c in expression.items() if roots[0] in factors_in(t))
+    rest = total((expression, negate(with_root)))
+    return rest, expand(total((expand(with_root * with_root), negate(rest * rest))))
+
+
 def roots_on_one_side(facts: Knowledge, expression: Sum) -> int:
     """A sum of principal square roots (and others of higher degree), none of which lies left of zero, and of something positive is not zero."""
     if any(isinstance(c, Gaussian) for c in (*expression.coefficients, expression.constant)):

@@ -19,11 +19,12 @@ def denested(work: Work, node: Expression) -> Expression:
         return node
     if not node.exponent.is_rational or abs(node.exponent.rational) != HALF:
         return node
-    for term, coefficient in node.base.items():
+    base = expand(node.base) if any(isinstance(f, Sum) for t in node.base.terms for f in factors_in(t)) else node.base
+    for term, coefficient in base.items() if isinstance(base, Sum) else ():
         if isinstance(coefficient, Gaussian) or not _has_root(term):
             continue
         t = scale(term, coefficient)
-        found = _opened(work, total((node.base, negate(t))), t)
+        found = _opened(work, total((base, negate(t))), t)
         if found is not None:
             return found if node.exponent.rational > 0 else power(found, number(-1))
     return node

@@ -1,0 +1,184 @@
+"""Cases of letters: work that needs a sign which the facts leave open is done for each of its three signs.
+
+What comes out alike for several signs is told once: for a >= 0, for a != 0, or with no condition.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from math import lcm
+from typing import NamedTuple
+
+from gmpy2 import mpq
+
+from gelvo.errors import DomainError, NotSolved
+from gelvo.expression.building import negate, number, relation, scale, total
+from gelvo.expression.constants import ZERO
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Number, Power, Product, Relation, Sum, Truth
+from gelvo.expression.traversal import names, postorder, substitute, tree_size
+from gelvo.facts.conditions import zero_where
+from gelvo.facts.sign_rules.roots import against_root
+from gelvo.facts.statements import Fact, fact_condition
+from gelvo.facts.store import Facts
+from gelvo.facts.vanishing import factor_list, letters_where_zero
+from gelvo.forms.fractions import factored
+from gelvo.forms.unit_forms import unit_form
+from gelvo.functions.named import ABS, LN, MAX, MIN, SIGN, is_a
+from gelvo.numbers.exact import Gaussian, real
+
+DEEPEST, MOST_CASES, LARGEST = 6, 40, 40
+KINKED = (ABS, SIGN, MAX, MIN)
+Table = dict[Name, Expression]
+
+
+class OpenSign(NotSolved):
+    """The sign of a formula in letters decides, and the facts leave it open."""
+
+    def __init__(self, gap: Expression, message: str) -> None:
+        super().__init__(message)
+        self.gap = gap
+
+
+class Case(NamedTuple):
+    """What holds for the letters, those that it gives a value, and what the work gave under the facts of the case."""
+
+    when: tuple[Condition, ...]
+    table: Table
+    facts: Facts
+    result: object
+
+
+def question(gap: Expression, facts: Facts, x: Name) -> Expression | None:
+    """The simplest part of a formula in letters whose sign would help, up to a number in front; None where there is none."""
+    parts = [factored(gap)]
+    for node in postorder(gap):
+        if is_a(node, ABS, SIGN, LN) or (isinstance(node, Power) and not node.exponent.is_whole):
+            parts.append(node.arguments[0] if isinstance(node, Call) else node.base)
+        if is_a(node, MAX, MIN):
+            parts += [factored(node.arguments[0] - other) for other in node.arguments[1:]]
+    parts += [factored(p) for f in dict.fromkeys(f for p in parts for f in factor_list(p)) for p in against_root(f)]
+    found = dict.fromkeys(unit_form(f)[0] for p in parts for f in factor_list(p))
+    open_ones = [
+        f for f in found if names(f) and x not in names(f) and facts.is_real(f) and tree_size(f) <= LARGEST and _is_open(f, facts)
+    ]
+    return min(open_ones, key=lambda f: (_rank(f), tree_size(f), str(f)), default=None)
+
+
+def _rank(f: Expression) -> int:
+    """Polynomials first, then other formulas, then those with bars and roots, whose parts are asked for before."""
+    inner = [n for n in postorder(f) if isinstance(n, Call) or (isinstance(n, Power) and not n.exponent.is_whole)]
+    return 0 if not inner else 2 if any(is_a(n, *KINKED) or isinstance(n, Power) for n in inner) else 1
+
+
+def _is_open(f: Expression, facts: Facts) -> bool:
+    return not (facts.is_positive(f) or facts.is_negative(f) or (facts.is_nonnegative(f) and facts.is_nonpositive(f)))
+
+
+def by_cases(work: Callable[[Table, Facts], object], same: Callable[[object, object, Table], bool], facts: Facts) -> list[Case]:
+    """The work done for every sign that it asks for; same(result, where_zero, table): is the second the first with the table put in?"""
+    return [c._replace(when=_needed(c.when, facts)) for c in _cases(work, same, facts, (), {}, [0])]
+
+
+def _needed(when: tuple[Condition, ...], facts: Facts) -> tuple[Condition, ...]:
+    """The conditions without those that follow from the others: a >= 2 alone for a > 0 and a >= 2."""
+    kept = list(when)
+    for condition in when:
+        rest = [c for c in kept if c is not condition]
+        try:
+            if rest and facts.with_facts(rest).holds(condition) is True:
+                kept = rest
+        except DomainError:
+            continue
+    return tuple(kept)
+
+
+def _cases(
+    work: Callable[[Table, Facts], object], same: Callable[[object, object, Table], bool], facts: Facts, asked: tuple[Expression, ...],
+    table: Table, count: list[int],
+) -> list[Case]:  # fmt: skip
+    count[0] += 1
+    try:
+        return [Case((), table, facts, work(table, facts))]
+    except OpenSign as fault:
+        if fault.gap in asked or len(asked) >= DEEPEST or count[0] > MOST_CASES:
+            raise
+        gap = fault.gap
+    branches: dict[str, list[Case]] = {}
+    for word in (">", "=", "<"):
+        try:
+            put_in, under = _where_zero(gap, facts, table) if word == "=" else (table, facts.with_facts([_sign(gap, word)]))
+        except DomainError:  # against the facts
+            branches[word] = []
+            continue
+        branches[word] = _cases(work, same, under, (*asked, gap), put_in, count)
+    return _joined(gap, branches, same)
+
+
+def _where_zero(gap: Expression, facts: Facts, table: Table) -> tuple[Table, Facts]:
+    """The letters that gap = 0 gives by the others put in everywhere; where it gives none, it is a fact."""
+    more = letters_where_zero(gap, facts)
+    if more is None:
+        return table, facts.with_facts([zero_where(gap)])
+    given: list[Fact] = []
+    for fact in facts.given:
+        condition = fact_condition(fact)
+        about = condition is not None and not isinstance(condition, Truth) and any(n in names(condition) for n in more)
+        given.append(substitute(condition, more) if about and condition is not None else fact)
+    under = facts.stating(g for g in given if not (isinstance(g, Truth) and g.holds))
+    for letter, value in more.items():
+        if facts.holds(relation("=", letter, value)) is False:
+            raise DomainError("against the facts")
+    if any(isinstance(g, Relation) and not names(g) and under.holds(g) is False for g in given):
+        raise DomainError("against the facts")
+    return {**{n: substitute(v, more) for n, v in table.items()}, **more}, under
+
+
+def _sign(gap: Expression, word: str) -> Condition:
+    """gap > 0 as a reader would write it: a > b for a - b."""
+    return relation(word, *_sides(gap))
+
+
+def _sides(gap: Expression) -> tuple[Expression, Expression]:
+    """(u, v) with a multiple of gap = u - v: positive terms on the left, the others on the right, without fractions."""
+    if not isinstance(gap, Sum) or any(isinstance(c, Gaussian) for c in (*gap.coefficients, gap.constant)):
+        return gap, ZERO
+    weights = [real(c) for c in (*gap.coefficients, gap.constant)]
+    common = mpq(lcm(*(int(c.denominator) for c in weights)))
+    terms = [scale(t, c * common) for t, c in zip(gap.terms, weights, strict=False)]
+    terms += [number(weights[-1] * common)] if weights[-1] else []
+    below = [t for t in terms if _is_minus(t)]
+    return total(t for t in terms if t not in below), negate(total(below))
+
+
+def _is_minus(term: Expression) -> bool:
+    value = term.value if isinstance(term, Number) else term.coefficient if isinstance(term, Product) else 1
+    return not isinstance(value, Gaussian) and value < 0
+
+
+def _joined(gap: Expression, branches: dict[str, list[Case]], same: Callable[[object, object, Table], bool]) -> list[Case]:
+    """Branches that come out alike under one condition."""
+    above, zero, below = branches[">"], branches["="], branches["<"]
+    table = zero[0].table if zero else {}
+    like_above, like_below = _alike(above, zero, same, table), _alike(below, zero, same, table)
+    if above and _alike(above, below, same, {}):
+        if like_above or not zero:
+            return above
+        return [*_under(above, _sign(gap, "!=")), *_under(zero, _sign(gap, "="))]
+    if like_above:
+        return [*_under(above, _sign(gap, ">=")), *_under(below, _sign(gap, "<"))]
+    if like_below:
+        return [*_under(above, _sign(gap, ">")), *_under(below, _sign(gap, "<="))]
+    alone = sum(map(bool, branches.values())) == 1
+    return [c for word, cases in branches.items() for c in (cases if alone else _under(cases, _sign(gap, word)))]
+
+
+def _alike(cases: list[Case], others: list[Case], same: Callable[[object, object, Table], bool], table: Table) -> bool:
+    return (
+        len(cases) == len(others) > 0
+        and all(tuple(substitute(c, table) for c in a.when) == b.when for a, b in zip(cases, others, strict=True))
+        and all(same(a.result, b.result, table) for a, b in zip(cases, others, strict=True))
+    )
+
+
+def _under(cases: list[Case], condition: Condition) -> Iterator[Case]:
+    return (c._replace(when=(condition, *c.when)) for c in cases)
