@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Iterable, Iterator, Sequence
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, cast
 
 from gelvo.calculus.zeros import NotKnown, order, sort_places, zeros_between
 from gelvo.deciding.equality import decide_zero, is_zero
@@ -47,12 +47,16 @@ class SolutionInterval(NamedTuple):
 
 
 class SetCase(NamedTuple):
-    """What holds for the letters, and the intervals then; the condition as it was solved, with its facts."""
+    """What holds for the letters, the intervals then, and the same as a condition; the condition as it was solved, with its facts."""
 
     when: tuple[Condition, ...]
     intervals: tuple[SolutionInterval, ...]
+    told: Condition
     condition: Condition
     facts: Facts
+
+
+_Found = tuple[Condition, tuple[SolutionInterval, ...]]
 
 
 def solve_inequality(condition: Condition, x: Name, facts: Facts) -> list[SetCase]:
@@ -80,7 +84,11 @@ def solve_inequality(condition: Condition, x: Name, facts: Facts) -> list[SetCas
         return _same(one[1], other[1], table)
 
     found = by_cases(work, same, facts)
-    return [SetCase(c.when, c.result[1], c.result[0], c.facts) for c in found]  # type: ignore[index]
+    return [
+        SetCase(c.when, pieces, as_condition(pieces, x), inside, c.facts)
+        for c in found
+        for inside, pieces in [cast(_Found, c.result)]
+    ]
 
 
 def nonzero_denominators(condition: Condition, x: Name) -> list[Condition]:

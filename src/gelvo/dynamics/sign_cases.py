@@ -139,15 +139,17 @@ def _sign(gap: Expression, word: str) -> Condition:
 
 
 def _sides(gap: Expression) -> tuple[Expression, Expression]:
-    """(u, v) with a multiple of gap = u - v: positive terms on the left, the others on the right, without fractions."""
+    """(u, v) with a multiple of gap = u - v: positive terms on the left, the others and the number on the right, without fractions."""
     if not isinstance(gap, Sum) or any(isinstance(c, Gaussian) for c in (*gap.coefficients, gap.constant)):
         return gap, ZERO
     weights = [real(c) for c in (*gap.coefficients, gap.constant)]
     common = mpq(lcm(*(int(c.denominator) for c in weights)))
     terms = [scale(t, c * common) for t, c in zip(gap.terms, weights, strict=False)]
-    terms += [number(weights[-1] * common)] if weights[-1] else []
     below = [t for t in terms if _is_minus(t)]
-    return total(t for t in terms if t not in below), negate(total(below))
+    constant = number(weights[-1] * common)
+    if len(below) == len(terms):
+        return constant, negate(total(terms))
+    return total(t for t in terms if t not in below), negate(total((*below, constant)))
 
 
 def _is_minus(term: Expression) -> bool:

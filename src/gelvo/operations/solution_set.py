@@ -7,7 +7,7 @@ from typing import Any, ClassVar
 
 from gelvo.checking.certificate import Certificate, weakest
 from gelvo.checking.inequalities import check_intervals
-from gelvo.dynamics.inequalities import SetCase, SolutionInterval, as_condition, one_case, solve_inequality
+from gelvo.dynamics.inequalities import SetCase, SolutionInterval, one_case, solve_inequality
 from gelvo.errors import DomainError
 from gelvo.expression.building import junction, opposite
 from gelvo.expression.nodes import Condition, Name, Truth
@@ -47,7 +47,7 @@ class SolutionSet:
         self, inequality: Condition, unknown: Name, cases: Sequence[SetCase], facts: Facts, road: str = CUT_LINE
     ) -> None:  # fmt: skip
         self.inequality, self.unknown, self.cases, self.facts = inequality, unknown, tuple(cases), facts
-        self.condition = junction("or", [junction("and", [*c.when, as_condition(c.intervals, unknown)]) for c in cases])
+        self.condition = junction("or", [junction("and", [*c.when, c.told]) for c in cases])
         self.conditions: tuple[Condition, ...] = ()
         self.road = road
         self.complete, self.reason = True, ""
@@ -67,7 +67,7 @@ class SolutionSet:
         a = 0   no solution
         a < 0   x < 1/a
         """
-        return CaseTable([CaseRow(c.when, (), _told(c.intervals, self.unknown)) for c in self.cases])
+        return CaseTable([CaseRow(c.when, (), _told(c.told)) for c in self.cases])
 
     def taking(self, *conditions: Any) -> SolutionSet:
         """The set where further conditions hold, for its letters or its unknown."""
@@ -131,16 +131,13 @@ class SolutionSet:
         return drawn(self.intervals, width)
 
     def __str__(self) -> str:
-        if isinstance(self.condition, Truth):
-            return EVERY if self.condition.holds else NONE
-        return str(self.condition)
+        return _told(self.condition)
 
     __repr__ = __str__
 
     def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> dict[str, str]:
-        return Hooks.show(self.condition)
+        return Hooks.show(self)
 
 
-def _told(intervals: Sequence[SolutionInterval], unknown: Name) -> str:
-    condition = as_condition(intervals, unknown)
+def _told(condition: Condition) -> str:
     return str(condition) if not isinstance(condition, Truth) else EVERY if condition.holds else NONE

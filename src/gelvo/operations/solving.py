@@ -7,7 +7,7 @@ from typing import Any, cast
 
 from gelvo.checking.inequalities import pieces_of_identity
 from gelvo.dynamics.differential import solve_differential
-from gelvo.dynamics.inequalities import SetCase, one_case, solve_inequality
+from gelvo.dynamics.inequalities import SetCase, as_condition, one_case, solve_inequality
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied, junction, name, number, relation
 from gelvo.expression.equation import Equation
@@ -285,7 +285,7 @@ def _regions(roots: Roots, equation: Equation, x: Name, facts: Facts, written: t
     found = solve_inequality(reached, x, facts)
     if not [n for n in names(equation.left, equation.right) if n is not x]:
         pieces = pieces_of_identity(equation.left - equation.right, x, one_case(found, x), facts)
-        found = [SetCase((), tuple(pieces), whole, facts)]
+        found = [SetCase((), tuple(pieces), as_condition(pieces, x), whole, facts)]
     return SolutionSet(whole, x, found, facts, roots.road)
 
 

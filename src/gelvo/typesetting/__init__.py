@@ -20,7 +20,7 @@ from gelvo.typesetting.breaking import PAGE, fitted
 from gelvo.typesetting.common import taken_out
 from gelvo.typesetting.layout import LARGEST, qualified, sized
 from gelvo.typesetting.pieces import PRODUCT, Layout, atom, equals, fence, grid, inline, joined, row, summed, wrapped
-from gelvo.typesetting.solutions import solutions_layout
+from gelvo.typesetting.solutions import set_layout, solutions_layout
 
 STYLES = {"latex": latex.render, "mathml": mathml.render, "text": text.render}
 
@@ -109,7 +109,7 @@ def _equation(left: Layout, right: Layout) -> Layout:
 # what else is typeset, told by what it has: a matrix, a set of solutions, a motion, an equation, solutions, a fact
 OBJECTS: tuple[tuple[tuple[str, ...], Callable[[Any], Layout]], ...] = (
     (("flat", "shape"), _matrix),
-    (("condition", "intervals"), lambda thing: arranged(thing.condition)),
+    (("condition", "cases"), set_layout),
     (("mass_matrix", "equations"), lambda thing: joined([arranged(e) for e in thing.equations], atom(";", "punctuation"))),
     (("left", "right"), lambda thing: _equation(arranged(thing.left), arranged(thing.right))),
     (("conditions_of",), solutions_layout),

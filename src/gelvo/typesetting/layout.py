@@ -361,6 +361,25 @@ def _relation(node: Relation, done: dict[Node, Layout]) -> Layout:
     return row(_made_of(left, done), atom(RELATIONS.get(sign, sign), "relation"), _made_of(right, done))
 
 
+def _junction(node: Junction, done: dict[Node, Layout]) -> Layout:
+    """Conditions joined: a < x and x < b as a < x < b, and another junction inside in parentheses."""
+    pieces: list[Layout] = []
+    last: Relation | None = None
+    for part in node.parts:
+        chained = (
+            node.word == "and" and last is not None and isinstance(part, Relation) and {part.operator, last.operator} <= {"<", "<="}
+            and last.right is part.left
+        )  # fmt: skip
+        if chained and isinstance(part, Relation) and last is not None:
+            signs = [atom(RELATIONS.get(r.operator, r.operator), "relation") for r in (last, part)]
+            pieces[-1] = row(_made_of(last.left, done), signs[0], _made_of(part.left, done), signs[1], _made_of(part.right, done))
+            last = None
+            continue
+        pieces.append(fence(done[part]) if isinstance(part, Junction) else done[part])
+        last = part if isinstance(part, Relation) else None
+    return joined(pieces, atom(node.word, "word"))
+
+
 TIME = "t"  # derivatives by time are written with dots
 CONSTANTS = {"pi": "π", "euler_gamma": "γ", "catalan": "G"}
 BOUNDS = {"inf": ("∞", "number"), "-inf": ("-∞", "number"), "undefined": ("undefined", "text")}
@@ -379,7 +398,7 @@ RULES: dict[type[Node], Callable[[Any, dict[Node, Layout]], Layout]] = {
     Written: _written,
     Cases: _cases,
     Relation: _relation,
-    Junction: lambda node, done: joined([done[p] for p in node.parts], atom(node.word, "word")),
+    Junction: _junction,
     Truth: lambda node, done: atom("always" if node.holds else "never", "word"),
 }
 

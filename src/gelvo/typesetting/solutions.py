@@ -7,10 +7,11 @@ from collections.abc import Sequence
 from gelvo.errors import GelvoError
 from gelvo.expression.building import distributed, looks_negative, negate, scale, total
 from gelvo.expression.constants import ONE
-from gelvo.expression.nodes import Bound, Condition, Expression, Number, Product, Sum
+from gelvo.expression.nodes import Bound, Condition, Expression, Number, Product, Sum, Truth
 from gelvo.expression.traversal import free_names
 from gelvo.expression.writing import writing_now, written
 from gelvo.numbers.exact import ZERO, Gaussian, Scalar
+from gelvo.operations.solution_set import SolutionSet
 from gelvo.operations.solutions import Solutions
 from gelvo.typesetting import text
 from gelvo.typesetting.layout import beside, number_layout, numeric_value, qualified, sized
@@ -39,6 +40,15 @@ def solutions_layout(solutions: Solutions, common: Sequence[Condition] = ()) -> 
     if any(len(values) > 1 for values in solutions) and len(pieces) > 1:  # of several unknowns each solution has a line
         return qualified(lines([*(row(p, atom("or", "word")) for p in pieces[:-1]), pieces[-1]]), common)
     return qualified(joined(pieces, atom("or", "word")), common)
+
+
+def set_layout(found: SolutionSet) -> Layout:
+    """A set of solutions: its condition, or with letters a line for each of their cases."""
+    if len(found.cases) == 1 and not found.cases[0].when:
+        return sized(found.condition)
+    whole = {True: "every value", False: "no solution"}
+    told = [atom(whole[c.told.holds], "text") if isinstance(c.told, Truth) else sized(c.told) for c in found.cases]
+    return lines([qualified(piece, c.when) for piece, c in zip(told, found.cases, strict=True)])
 
 
 def further_text(solutions: Solutions) -> str:

@@ -60,7 +60,13 @@ def of_product(facts: Knowledge, node: Product) -> int:
 
 def of_power(facts: Knowledge, node: Power) -> int:
     base = facts.memo[node.base]
-    if base & bits.NEG and not bits.is_negative(base) and facts.table and isinstance(node.base, Sum) and not node.exponent.is_whole:
+    if (
+        base & bits.NEG
+        and not bits.is_negative(base)
+        and facts.table
+        and isinstance(node.base, Sum)
+        and not node.exponent.is_whole
+    ):
         if tree_size(node.base) <= MOST_UNDER_ROOTS:
             base &= _closely(facts, node, node.base)[0]  # a root is real where what stands under it is not negative
     return node.known & known_of_power(node, base, facts.memo[node.exponent])

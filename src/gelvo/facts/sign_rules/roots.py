@@ -26,7 +26,11 @@ def square_of_root(term: Expression) -> Expression | None:
 
 MOST_TERMS_SQUARED = 10  # a longer sum is not squared
 HALF = mpq(1, 2)
-DEEPEST, MOST_SQUARED, LARGEST = 3, 12, 60  # squares of squares, sums in one question, and how large they may be for a closer look
+DEEPEST, MOST_SQUARED, LARGEST = (
+    3,
+    12,
+    60,
+)  # squares of squares, sums in one question, and how large they may be for a closer look
 
 
 def root_against_rest(facts: Knowledge, expression: Sum) -> int:
@@ -94,7 +98,12 @@ def roots_on_one_side(facts: Knowledge, expression: Sum) -> int:
 
 
 def _is_low_power(term: Expression) -> bool:
-    return isinstance(term, Power) and isinstance(term.exponent, Number) and term.exponent.is_rational and abs(term.exponent.rational) <= HALF
+    return (
+        isinstance(term, Power)
+        and isinstance(term.exponent, Number)
+        and term.exponent.is_rational
+        and abs(term.exponent.rational) <= HALF
+    )
 
 
 def squares_of(facts: Knowledge) -> Iterator[tuple[Sum, int, str]]:

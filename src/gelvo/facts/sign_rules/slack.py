@@ -28,7 +28,12 @@ Replaced = list[tuple[Name, Expression]]
 
 def by_slack(facts: Stated, expression: Sum) -> int:
     """The sign of a sum once its letters are written by slack; of letters that stand in no inequality nothing."""
-    if len(expression.terms) > MOST_TERMS or len(facts.busy) > DEEPEST or not facts.sums or facts.summed.isdisjoint(names(expression)):
+    if (
+        len(expression.terms) > MOST_TERMS
+        or len(facts.busy) > DEEPEST
+        or not facts.sums
+        or facts.summed.isdisjoint(names(expression))
+    ):
         return bits.ANY
     if facts.slack is None:
         facts.slack = _slack_of(facts)
