@@ -56,9 +56,9 @@ def _modulo_equation(part: Expression, zero: Written, facts: Facts) -> list[Expr
     """What is left of a formula modulo the equation of a zero: nothing for a multiple of it."""
     c = facts.new_name("c", part, zero)
     inside, equation = substitute(part, {zero: c}), substitute(zero.body, {zero.variable: c})
-    quotients = [n for n in postorder(inside) if is_a(n, TAN, COT, SEC, CSC)]
+    quotients = [n for n in postorder(inside, equation) if is_a(n, TAN, COT, SEC, CSC)]
     made = {n: n.function.as_elementary(*n.arguments) for n in quotients if n.function.as_elementary is not None}
-    inside = substitute(inside, made)
+    inside, equation = substitute(inside, made), substitute(equation, made)
     column, divisor = uni.coefficients_of(inside, c), uni.coefficients_of(quotient_parts(equation)[0], c)
     if column is not None and divisor is not None and len(divisor) > 1:
         return _modulo(inside, c, divisor)

@@ -11,8 +11,8 @@ from gelvo.expression.traversal import tree_size
 from gelvo.facts.knowledge import Knowledge
 from gelvo.facts.sign_rules.numbers import sign_of_number, without_names
 from gelvo.facts.sign_rules.sums import numbers_as_one, outweighed
-from gelvo.facts.sign_rules.waves import QUARTER, of_wave
-from gelvo.functions.named import ACOS, ASIN, ATAN, COS, EXP, LAMBERTW, LAMBERTW_LOWER, LN, is_a
+from gelvo.facts.sign_rules.waves import QUARTER, of_quotient, of_wave
+from gelvo.functions.named import ACOS, ASIN, ATAN, COS, COT, EXP, LAMBERTW, LAMBERTW_LOWER, LN, TAN, is_a
 from gelvo.numbers.exact import Gaussian
 
 FEW_TERMS = 4
@@ -120,8 +120,10 @@ def of_call(facts: Knowledge, node: Call) -> int:
         result &= _of_logarithm(facts, node, inner)
     if is_a(node, COS) and is_a(inner, ATAN) and bits.is_real(memo[inner.arguments[0]]):
         result &= bits.POS | bits.FRACTIONAL  # an angle between -pi/2 and pi/2
-    if node.name in QUARTER and result & bits.NEG and result & bits.POS and facts.sums:
+    if node.name in QUARTER and result & bits.NEG and result & bits.POS and facts.table:
         result &= of_wave(facts, node)
+    if is_a(node, TAN, COT) and result & bits.NEG and result & bits.POS and facts.sums:
+        result &= of_quotient(facts, node)
     if is_a(node, ASIN, ACOS) and result & bits.NONREAL and facts.table and _within_one(facts, node):
         result &= memo[inner] | bits.FRACTIONAL if is_a(node, ASIN) else bits.NONNEGATIVE
     if is_a(node, LAMBERTW) and result & bits.NONREAL and facts.table and _from_branch_point(facts, node):

@@ -8,11 +8,11 @@ from gmpy2 import mpq
 
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, constant, number, power, scale, total
-from gelvo.expression.nodes import Call, Expression, Name, Power, Sum
+from gelvo.expression.nodes import Call, Expression, Name, Power, Sum, Written
 from gelvo.expression.traversal import has_call, postorder
 from gelvo.facts.knowledge import Knowledge
 from gelvo.forms.collecting import power_table
-from gelvo.functions.named import COS, SIN, is_a
+from gelvo.functions.named import COS, SIN, TAN, is_a
 from gelvo.numbers.exact import Gaussian, real
 
 QUARTER: dict[str, mpq] = {SIN: mpq(0), COS: mpq(-1, 2)}  # where, in half turns, a half wave above zero begins
@@ -22,20 +22,30 @@ MOST_WAVES = 6  # with factors that are no numbers: each doubles the work
 def of_wave(facts: Knowledge, node: Call) -> int:
     """The sign of a sine or cosine whose angle the facts keep within a half turn."""
     x = node.arguments[0]
-    if not any(isinstance(n, Name) and n in facts.summed for n in postorder(x)):
+    between = any(isinstance(n, Written) and n.kind == "root_of" for n in postorder(x))  # such a root lies between its ends
+    if not between and not any(isinstance(n, Name) and n in facts.summed for n in postorder(x)):
         return bits.ANY
+    sign_of = facts.decide if between else facts.known
     start = QUARTER[node.name]
     pi = constant("pi")
     for k in range(-3, 5):
-        below = facts.known(x - pi * (start + k))
+        below = sign_of(x - pi * (start + k))
         if bits.is_nonnegative(below):
-            above = facts.known(pi * (start + k + 1) - x)
+            above = sign_of(pi * (start + k + 1) - x)
             if bits.is_nonnegative(above):
                 open_ends = bits.is_positive(below) and bits.is_positive(above)
                 if k % 2:
                     return bits.NEGATIVE if open_ends else bits.NONPOSITIVE
                 return bits.POSITIVE if open_ends else bits.NONNEGATIVE
     return bits.ANY
+
+
+def of_quotient(facts: Knowledge, node: Call) -> int:
+    """The sign of a tangent or cotangent, from those of sine and cosine where the one below is not zero."""
+    parts = [facts.known(call(word, node.arguments[0])) for word in (SIN, COS)]
+    if not bits.is_nonzero(parts[1 if node.name == TAN else 0]):
+        return bits.ANY
+    return bits.product_known(parts) | bits.FRACTIONAL
 
 
 def between_ends(facts: Knowledge, expression: Sum) -> int:

@@ -1,20 +1,16 @@
 """Equations without closed form: the zeros on an interval, certified, each as the one zero between two numbers.
 
-Without an interval, bounds are looked for beyond which the formula keeps its sign. With letters the number of zeros of a polynomial in
-an interval is told where Descartes' rule of signs leaves no choice: with no change of sign there is none, with one there is one.
+Without an interval, bounds are looked for beyond which the formula keeps its sign.
 """
 
 from __future__ import annotations
-
-from itertools import pairwise
 
 from gmpy2 import mpq
 
 from gelvo.errors import DomainError, NotSolved
 from gelvo.evaluation.enclose import Enclosure, enclose
-from gelvo.expression.building import multiply_all, name, number, relation, total, written
-from gelvo.expression.constants import INFINITE, MINUS_INFINITE
-from gelvo.expression.nodes import Bound, Expression, Name, Number, Relation, Written
+from gelvo.expression.building import name, number, relation
+from gelvo.expression.nodes import Bound, Expression, Name, Relation, Written
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, has_call, names, postorder, substitute
 from gelvo.facts.store import Facts
@@ -31,6 +27,7 @@ from gelvo.solving.far_signs import sign_beyond, with_slopes
 from gelvo.solving.putting_back import real_conditions
 from gelvo.solving.roots import Root, window
 from gelvo.solving.single.work import Work
+from gelvo.solving.single.zeros_with_letters import zero_of, zeros_with_letters
 
 FARTHEST = 1 << 10
 
@@ -43,7 +40,7 @@ def no_formula(solver: Work, g: Expression, depth: int) -> list[Root] | None:
         return None
     low, high = _where_real(g, x, solver.facts)
     if any(n is not x for n in names(g)):
-        return _by_descartes(solver, g, low, high)
+        return zeros_with_letters(solver, g, low, high)
     ends = [_end(g, x, end, sign) for end, sign in ((low, -1), (high, 1))]
     if ends[0] is None or ends[1] is None or names(low) or names(high):
         return None
@@ -51,15 +48,9 @@ def no_formula(solver: Work, g: Expression, depth: int) -> list[Root] | None:
     told = f"{len(zeros)} zero{'s' if len(zeros) != 1 else ''} between {float(ends[0]):.6g} and {float(ends[1]):.6g}"
     solver.roads[f"no closed form: {told}, certified by bounds of the formula and its slope"] = None
     return [
-        Root(number(z.place) if z.exact else at_end(body, x, z, (low, high)) or _root_of(solver, body, *_bracket(z)))
+        Root(number(z.place) if z.exact else at_end(body, x, z, (low, high)) or zero_of(solver, body, *_bracket(z)))
         for z, body in zeros
     ]
-
-
-def _root_of(solver: Work, body: Expression, low: Expression, high: Expression) -> Expression:
-    """The zero with a variable of its own: the unknown does not stand in its value."""
-    r = solver.facts.new_name("r", body, *solver.taken)
-    return written("root_of", substitute(body, {solver.unknown: r}), r, low, high)
 
 
 def _where_real(g: Expression, x: Name, facts: Facts) -> tuple[Expression, Expression]:
@@ -155,68 +146,3 @@ def _bracket(zero: Zero) -> tuple[Expression, Expression]:
             break
         bottom *= 10
     return number(low), number(high)
-
-
-# --- polynomials with letters --------------------------------------------------------------------------------------------
-
-
-def _by_descartes(solver: Work, g: Expression, low: Expression, high: Expression) -> list[Root] | None:
-    """The one zero in the interval, or none: by the signs of the coefficients of the polynomial over the interval as 0 < t < inf."""
-    x = solver.unknown
-    coefficients = uni.coefficients_of(g, x)
-    if coefficients is None or (low is MINUS_INFINITE and high is INFINITE):
-        return None
-    signs = [_sign(c, solver) for c in _over_interval(coefficients, low, high)]
-    if None in signs:
-        raise NotSolved(f"how many zeros {x} has between {low} and {high} is not told by the facts")
-    kept = [s for s in signs if s]
-    changes = sum(a != b for a, b in pairwise(kept))
-    if changes > 1:
-        raise NotSolved(f"there may be {changes} zeros between {low} and {high}: narrower bounds for {x} would tell")
-    solver.roads["no closed form: Descartes' rule of signs counts the zeros in the interval"] = None
-    at_ends = [Root(end) for end, k in ((low, 0), (high, -1)) if not isinstance(end, Bound) and signs[k] == 0]
-    inside = [Root(_root_of(solver, g, low, high))] if changes else []
-    return [*at_ends, *inside]
-
-
-def _over_interval(coefficients: list[Expression], low: Expression, high: Expression) -> list[Expression]:
-    """The coefficients in t of (1 + t)^n*p((low + high*t)/(1 + t)), or of p(low + t), p(high - t)."""
-    degree = len(coefficients) - 1
-    result: list[Expression] = [number(0)] * (degree + 1)
-    for k, c in enumerate(coefficients):
-        if isinstance(high, Bound):
-            column = _power_of([low, number(1)], k)
-        elif isinstance(low, Bound):
-            column = _power_of([high, number(-1)], k)
-        else:
-            column = _times(_power_of([low, high], k), _power_of([number(1), number(1)], degree - k))
-        for i, v in enumerate(column):
-            result[i] = expand(result[i] + c * v)
-    return result
-
-
-def _power_of(line: list[Expression], k: int) -> list[Expression]:
-    result: list[Expression] = [number(1)]
-    for _ in range(k):
-        result = _times(result, line)
-    return result
-
-
-def _times(a: list[Expression], b: list[Expression]) -> list[Expression]:
-    result: list[list[Expression]] = [[] for _ in range(len(a) + len(b) - 1)]
-    for i, u in enumerate(a):
-        for j, v in enumerate(b):
-            result[i + j].append(multiply_all((u, v)))
-    return [expand(total(r)) for r in result]
-
-
-def _sign(c: Expression, solver: Work) -> int | None:
-    if isinstance(c, Number) and not c.value:
-        return 0
-    facts = solver.facts
-    for form in (c, factored(c)):
-        if facts.is_positive(form):
-            return 1
-        if facts.is_negative(form):
-            return -1
-    return None

@@ -1,0 +1,48 @@
+"""Equations with letters and without closed form: the one zero, where it is told that there is one and no other."""
+
+import gelvo
+import mpmath
+import pytest
+
+ROWS = [  # equation, facts, the zeros as they are told, values of the letters, a polynomial or function for the numbers
+    ("x^4 + x = a", "a > 0", "root_of(r^4 + r - a, r, -inf, 0) | root_of(r^4 + r - a, r, 0, inf)", {"a": 2}),
+    ("x^4 - a*x - 1 = 0", "a > 0", "root_of(1 + a*r - r^4, r, -inf, 0) | root_of(1 + a*r - r^4, r, 0, inf)", {"a": 2}),
+    ("x^5 + a*x = 1", "a > 0", "root_of(r^5 + a*r - 1, r, 0, inf)", {"a": 3}),
+    ("x^7 + x^3 = a", "", "root_of(r^7 + r^3 - a, r, -inf, inf)", {"a": -5}),
+    ("tanh(x) = a*x", "a > 1", "0", {"a": 2}),
+    ("x*tan(x) = a", "a > 0; 0 < x; x < pi/2", "root_of(a - r*tan(r), r, 0, pi/2)", {"a": 2}),
+    ("x = M + e*sin(x)", "0 < e; e < 1", "root_of(e*sin(r) + M - r, r, M - 2*e, M + 2*e)", {"M": 1, "e": "1/2"}),
+    ("x + a*atan(x) = b", "a > 0", "root_of(r - b + a*atan(r), r, (2*b - pi*a)/2, (pi*a + 2*b)/2)", {"a": 3, "b": 2}),
+    ("cos(x) = a*x", "a > 1", "root_of(a*r - cos(r), r, -2/a, 2/a)", {"a": 2}),
+    ("x*exp(x) + a*x = b", "a > 0; b > 0; x > 0", "root_of(a*r + r*exp(r) - b, r, 0, inf)", {"a": 2, "b": 7}),
+]
+
+
+@pytest.mark.parametrize(("text", "given", "told", "letters"), ROWS, ids=[r[0] for r in ROWS])
+def test_the_one_zero(text, given, told, letters):
+    found = gelvo.solve(text, "x", given=given.split("; ") if given else [])
+    assert [str(s["x"]) for s in found] == told.split(" | ")
+    assert found.complete and found.verdict == "proved" and "no closed form" in found.road
+    equation = gelvo.substitute(gelvo.equation(*text.split(" = ")), letters)
+    for solution in found:
+        place = mpmath.mpf(str(gelvo.value(gelvo.substitute(solution["x"], letters), 25)))
+        sides = [
+            gelvo.value(gelvo.substitute(s, {"x": gelvo.formula(mpmath.nstr(place, 25))}), 15)
+            for s in (equation.left, equation.right)
+        ]
+        assert abs(float(sides[0]) - float(sides[1])) < 1e-12
+
+
+@pytest.mark.parametrize(
+    ("text", "given"),
+    [
+        ("x = M + e*sin(x)", "e > 0"),
+        ("x^5 - x = a", "a > 0"),
+        ("x*tan(x) = a", "0 < x; x < pi/2"),
+        ("x^6 + a*x = 1", ""),
+        ("tan(x) = a*x", "a > 1; 0 < x; x < 3"),
+    ],
+)
+def test_what_is_not_told_is_no_answer(text, given):
+    with pytest.raises(gelvo.NotSolved):
+        gelvo.solve(text, "x", given=given.split("; ") if given else [])
