@@ -44,6 +44,15 @@ def ladder(sections: int) -> None:
     gelvo.solve(equations, [f"V_{k}" for k in range(1, sections + 1)])
 
 
+def shared_ladder() -> None:
+    """A chain of 200 sections, its fractions not multiplied out."""
+    r = f"R_{next(_runs)}"
+    before = ["U", *(f"V_{k}" for k in range(1, 200))]
+    after = [*(f"(V_{k} - V_{k + 1})/{r}" for k in range(1, 200)), "0"]
+    equations = [f"({b} - V_{k})/{r} = s*C*V_{k} + {a}" for k, (b, a) in enumerate(zip(before, after, strict=True), 1)]
+    gelvo.solve(equations, [f"V_{k}" for k in range(1, 201)])
+
+
 def linear(n: int) -> Callable[[], object]:
     """n equations with whole numbers of 64 bits, read beforehand."""
     random = Random(next(_runs))
@@ -92,6 +101,7 @@ def linear_hundred() -> float:
 ROWS = [
     ("six network equations for one transfer function", lambda: in_yardsticks(network), 0.15, "s"),
     ("a ladder of 30 sections, multiplied out", lambda: in_yardsticks(lambda: ladder(30), 1), 5.0, "s"),
+    ("a ladder of 200 sections, its parts shared", lambda: in_yardsticks(shared_ladder), 1.0, "s"),
     ("100 linear equations with 64-bit numbers", linear_hundred, 1.0, "s"),
     ("growth of those from 25 to 200", growth_of_linear, 3.7, "power"),
     ("all complex roots of degree 100, 15 digits", lambda: in_yardsticks(lambda: all_roots(100)), 2.0, "s"),

@@ -1,8 +1,9 @@
 """Equations with letters and without closed form: the one zero, where it is told that there is one and no other."""
 
-import gelvo
 import mpmath
 import pytest
+
+import gelvo
 
 ROWS = [  # equation, facts, the zeros as they are told, values of the letters, a polynomial or function for the numbers
     ("x^4 + x = a", "a > 0", "root_of(r^4 + r - a, r, -inf, 0) | root_of(r^4 + r - a, r, 0, inf)", {"a": 2}),

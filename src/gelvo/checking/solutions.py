@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from math import lcm
+from random import Random
 from typing import TypeGuard, TypeVar
 
-from gelvo.checking.certificate import PROVED, REFUTED, UNDECIDED, Certificate, weakest
+from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, weakest
 from gelvo.checking.claims import from_decision, is_impulse
 from gelvo.deciding.algebraic import divides_as_root
 from gelvo.deciding.equality import decide_zero
 from gelvo.dynamics.ordinary import before_steps
 from gelvo.errors import DomainError
+from gelvo.evaluation.modular import PRIMES, NotRational, residues
 from gelvo.expression.building import number, relation, total
 from gelvo.expression.constants import ONE, PI
 from gelvo.expression.equation import Equation
@@ -27,6 +29,8 @@ from gelvo.functions.named import HEAVISIDE, is_a
 
 T = TypeVar("T", bound=Node)
 K = TypeVar("K", bound=Expression)
+MODULAR = "all equations with the values put in, modulo primes of 61 bits at points for the letters"
+POINTS_SEED = 5
 MOST_STEPS = 24  # into how many classes the integer of a family of angles is parted
 
 
@@ -54,6 +58,24 @@ def check_solution(
     return Certificate(
         f"{together} where {shown}", weakest(tuple(parts)), "the solution put into each equation", parts=tuple(parts)
     )
+
+
+def check_shared(equations: Sequence[Equation], values: Mapping[Expression, Expression], letters: Sequence[Name]) -> Certificate:
+    """Values too large to be multiplied out, put into the equations modulo primes at points for the letters: supported at most."""
+    claim = "; ".join(map(str, equations))
+    random, tried = Random(POINTS_SEED), 0
+    for prime in PRIMES:
+        try:
+            point = {n: random.randrange(1, prime) for n in letters}
+            found = residues(list(values.values()), point, prime)
+            everywhere = {**point, **{u: r for u, r in zip(values, found, strict=True) if isinstance(u, Name)}}
+            left = residues([side for e in equations for side in (e.left, e.right)], everywhere, prime)
+        except NotRational:
+            continue
+        if left[::2] != left[1::2]:
+            return Certificate(claim, REFUTED, MODULAR, {"counterexample": f"letters {point} modulo {prime}"})
+        tried += 1
+    return Certificate(claim, SUPPORTED if tried > 1 else UNDECIDED, MODULAR, {"points": f"{tried}, all equations hold there"})
 
 
 def _by_remainders(

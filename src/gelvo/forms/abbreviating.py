@@ -1,6 +1,6 @@
 """Long results as short ones with a table of named shorthands, as a paper would print them.
 
-What recurs and is large is named first; the gain counts what a reader sees (`measure`): a piece of size s that stands n times
+What recurs and is large is named first; the gain counts what a reader sees (`forms/measure`): a piece of size s that stands n times
 saves (n - 1)*s less the size of its definition.
 """
 
@@ -15,7 +15,7 @@ from gelvo.expression.building import name, number
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Applied, Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import names, postorder, rebuild
-from gelvo.forms.measure import measure
+from gelvo.forms.measure import sizes
 
 SMALLEST, LEAST_GAIN, MOST_NAMES = 6.0, 4.0, 60
 NATURAL = 1.6  # how much more a radicand, a denominator or an argument is worth naming than another piece
@@ -39,9 +39,10 @@ def abbreviate(
     table: list[tuple[Name, Expression]] = []
     taken = {n.name for r in roots for n in names(r)}
     count = 0
+    known: dict[Node, float] = {}
     while len(table) < most:
         checkpoint()
-        piece = _best(current + [e for _, e in table])
+        piece = _best(current + [e for _, e in table], known)
         if piece is None:
             break
         count += 1
@@ -58,9 +59,10 @@ def _domain(piece: Expression) -> str:
     return "positive" if bits.is_positive(piece.known) else "real"
 
 
-def _best(roots: list[Expression]) -> Expression | None:
-    """The piece whose name saves a reader most, or None when none saves enough."""
+def _best(roots: list[Expression], known: dict[Node, float]) -> Expression | None:
+    """The piece whose name saves a reader most, or None when none saves enough; known: sizes of parts, kept from name to name."""
     order = postorder(*roots)
+    size_of = sizes(roots, known)
     count = _seen(roots, order)
     arguments = [
         n.base if isinstance(n, Power) else n.arguments[0]
@@ -72,13 +74,13 @@ def _best(roots: list[Expression]) -> Expression | None:
     for node in order:
         if isinstance(node, (Number, Name, Applied)) or not isinstance(node, Expression) or node in roots:
             continue
-        times, size = count[node], measure(node)
+        times, size = count[node], size_of[node]
         if times < 2 or size < SMALLEST:
             continue
         saved = ((times - 1) * (size - 1) - 3) * (NATURAL if node in natural else 1.0)
         if saved > gain:
             best, gain = node, saved
-    return best if best is not None else _best_subsum(roots, count)
+    return best if best is not None else _best_subsum(roots, count, size_of)
 
 
 def _seen(roots: list[Expression], order: list[Node]) -> dict[Node, int]:
@@ -92,7 +94,7 @@ def _seen(roots: list[Expression], order: list[Node]) -> dict[Node, int]:
     return count
 
 
-def _best_subsum(roots: list[Expression], count: dict[Node, int]) -> Expression | None:
+def _best_subsum(roots: list[Expression], count: dict[Node, int], size_of: dict[Node, float]) -> Expression | None:
     """A root over a piece, and its powers of other exponents: the common radicand."""
     found: dict[Expression, int] = {}
     for node in postorder(*roots):
@@ -100,7 +102,7 @@ def _best_subsum(roots: list[Expression], count: dict[Node, int]) -> Expression 
             found[node.base] = found.get(node.base, 0) + count[node]
     best, gain = None, LEAST_GAIN
     for base, times in found.items():
-        size = measure(base)
+        size = size_of[base]
         if times > 1 and size >= SMALLEST and (times - 1) * (size - 1) - 3 > gain and base not in roots:
             best, gain = base, (times - 1) * (size - 1) - 3
     return best

@@ -5,6 +5,8 @@ Numbers, names, calls and operations count one each; nested roots, quotients and
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from gelvo.expression.display import Factor, product_parts, quotient, split_sign
 from gelvo.expression.nodes import Call, Expression, Node, Number, Power, Product, Sum
 from gelvo.expression.terms import factors_in
@@ -37,10 +39,15 @@ def measure(root: Expression) -> float:
     >>> measure(name("a") + name("b"))
     3.0
     """
-    size: dict[Node, float] = {}
-    for node in postorder(root):
-        size[node] = _size(node, size)
-    return size[root]
+    return sizes([root], {})[root]
+
+
+def sizes(roots: Sequence[Node], known: dict[Node, float]) -> dict[Node, float]:
+    """The sizes of formulas and of all their parts, added to those that are known."""
+    for node in postorder(*roots):
+        if node not in known:
+            known[node] = _size(node, known)
+    return known
 
 
 def _size(node: Node, size: dict[Node, float]) -> float:

@@ -8,7 +8,7 @@ from typing import Any, ClassVar
 from gmpy2 import mpq
 
 from gelvo.checking.certificate import PROVED, Certificate, weakest
-from gelvo.checking.solutions import check_solution, check_stated_solution
+from gelvo.checking.solutions import check_shared, check_solution, check_stated_solution
 from gelvo.errors import DomainError, NoSuchSolution, NotSolved
 from gelvo.expression.building import junction, opposite
 from gelvo.expression.equation import Equation
@@ -58,7 +58,7 @@ class Solutions(Sequence[Values]):
         conditions: tuple[Condition, ...] = (), excluded: Sequence[tuple[str, str]] = (), families: tuple[Name, ...] = (),
         everything: bool = False, further: int = 0, road: str = "", domain: str = "real", unknowns: Sequence[Expression] = (),
         constants: tuple[Name, ...] = (), initial: Sequence[Equation] = (), declared_as: Mapping[Any, Expression] | None = None,
-        lost: Sequence[str] = (), cases: Sequence[str] = (),
+        lost: Sequence[str] = (), cases: Sequence[str] = (), shared: bool = False,
     ) -> None:  # fmt: skip
         self.constants, self.initial, self._declared_as = constants, tuple(initial), dict(declared_as or {})
         self._found = tuple(found)
@@ -67,7 +67,7 @@ class Solutions(Sequence[Values]):
         self.domain, self.unknowns, self.complete, self.reason = domain, tuple(unknowns), not lost, "; ".join(lost)
         self.steps: tuple[object, ...] = ()
         self.trail: tuple[tuple[str, Expression], ...] = ()  # the equations that were reached on the way to one unknown
-        self.cases = tuple(cases)
+        self.cases, self._shared = tuple(cases), shared
         self.came_in: frozenset[mpq] = frozenset()  # the decimals that were typed for them
         self._certificate: Certificate | None = None
 
@@ -193,6 +193,10 @@ class Solutions(Sequence[Values]):
         if not self._found:
             reason = "every value solves" if self.everything else "no candidate is left"
             return Certificate("; ".join(map(str, self.equations)), PROVED, f"{reason}, by equivalent steps: {self.road}")
+        if self._shared:
+            sides = [s for e in self.equations for s in (e.left, e.right)]
+            letters = [n for n in names(*sides) if n not in self.unknowns]
+            return check_shared(self.equations, self._found[0][0], letters)
         parts = []
         for values, own in self._found:
             integers = [DomainFact(n, "integer") for n in self.families]

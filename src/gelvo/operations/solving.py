@@ -312,7 +312,8 @@ def _together(
         found.append((values, tuple(substitute(c, back) for c in dict.fromkeys([*solution.conditions, *needed]))))
     return Solutions(
         found, equations, facts, conditions=tuple(substitute(c, back) for c in system.conditions), excluded=excluded,
-        families=tuple(dict.fromkeys(n for s in system.found for n in s.families)), lost=system.lost, **{**common, "road": system.road},
+        families=tuple(dict.fromkeys(n for s in system.found for n in s.families)), lost=system.lost, shared=system.shared,
+        **{**common, "road": system.road},
     )  # fmt: skip
 
 

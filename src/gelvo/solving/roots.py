@@ -47,7 +47,8 @@ class Roots(NamedTuple):
 
 
 class SystemRoots(NamedTuple):
-    """Common solutions; `lost`: why some may be missing; `in_domain`: whether they were made to lie in the domains of the unknowns."""
+    """Common solutions; `lost`: why some may be missing; `in_domain`: whether they were made to lie in the domains of the unknowns;
+    `shared`: whether their values share parts, and are too large to be multiplied out."""
 
     found: tuple[Together, ...]
     conditions: tuple[Condition, ...]
@@ -55,6 +56,7 @@ class SystemRoots(NamedTuple):
     road: str
     lost: tuple[str, ...] = ()
     in_domain: bool = False
+    shared: bool = False
 
 
 def window(x: Name, facts: Facts) -> tuple[Expression, Expression]:

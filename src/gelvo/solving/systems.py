@@ -24,6 +24,7 @@ from gelvo.solving.polar import by_polar
 from gelvo.solving.polynomial_systems import polynomial_solutions
 from gelvo.solving.putting_back import Excluded, keep_once, left_open, real_conditions
 from gelvo.solving.roots import Root, Roots, SystemRoots, Table, Together
+from gelvo.solving.shared_rows import solve_shared
 from gelvo.solving.single.complete import solve_single
 
 DEEPEST, MOST_BRANCHES = 14, 300
@@ -34,6 +35,9 @@ def solve_system(
     equations: Sequence[Expression], unknowns: Sequence[Name], facts: Facts, real: bool, written: tuple[Condition, ...] = ()
 ) -> SystemRoots:
     """All common solutions found by elimination, each put back into every equation."""
+    large = solve_shared(equations, unknowns, facts)
+    if large is not None:
+        return large
     work = _Elimination(facts, real)
     rows = linear_rows(equations, unknowns)
     exact = polynomial_solutions(equations, unknowns, real) if rows is None else None

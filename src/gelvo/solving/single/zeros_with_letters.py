@@ -38,7 +38,7 @@ def zeros_with_letters(solver: Work, g: Expression, low: Expression, high: Expre
     if low is not MINUS_INFINITE or high is not INFINITE:
         return _by_descartes(solver, g, low, high, coefficients)
     try:
-        halves = [_by_descartes(solver, g, *ends, coefficients) for ends in ((low, ZERO), (ZERO, high))]
+        halves = [_by_descartes(solver, g, start, end, coefficients) for start, end in ((low, ZERO), (ZERO, high))]
     except NotSolved:
         return _by_slope(solver, g, low, high)
     return list(dict.fromkeys(r for half in halves for r in half))
