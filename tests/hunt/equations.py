@@ -199,7 +199,7 @@ def roots_of(sides, point):
                     break
                 low, high = (middle, high) if at * sign > 0 else (low, middle)
             else:
-                if abs(at) < 1e-20 and not flat(gap, middle):
+                if abs(at) < 1e-20 and not flat(gap, middle) and not any(at_pole(s, {**point, "x": middle}) for s in sides):
                     found.append(middle)
         before = None if here is None else (place, here)
     for k in range(-6 * WINDOW, 6 * WINDOW + 1):
@@ -212,6 +212,14 @@ def roots_of(sides, point):
         ):
             found.append(mp.mpf(k) / 6)
     return found
+
+
+def at_pole(tree, at):
+    """Whether a part has a pole so near that the formula has no value at the place itself."""
+    parts = [p for p in tree[1:] if isinstance(p, tuple)] if isinstance(tree, tuple) else []
+    if any(at_pole(p, at) for p in parts):
+        return True
+    return tree[0] == "call" and tree[1] in ("tan", "cot", "sec", "csc") and abs(value(tree, at)) > 1e15
 
 
 def flat(gap, place):

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator, Sequence
 from itertools import islice
 from math import ceil, floor
 
-from gelvo.errors import NotSolved
+from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import number, power, relation, sqrt
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Bound, Condition, Expression, Name, Relation
@@ -80,7 +80,10 @@ def _linear(equations: Sequence[Expression], unknowns: Sequence[Name], facts: Fa
     parameters = list(unknowns)
     names_left = facts.new_names("n", *equations, domain="integer")
     for equation in equations:
-        inside = expand(substitute(equation, values))
+        try:
+            inside = expand(substitute(equation, values))
+        except DomainError:  # a denominator vanishes wherever the equations before hold
+            return SystemRoots((), (), (), road)
         if inside is ZERO:
             continue
         if not names(inside):
