@@ -257,3 +257,29 @@ def test_every_road_has_steps(equation, told, solution):
     text = "\n".join(map(str, steps))
     assert all(part in text for part in told), text
     assert any(s.rule == "put back into the equation" and s.verdict == "proved" and solution in s.statement for s in steps)
+
+
+STEPS_OF_THEIR_OWN = [  # equation, what is given, the solutions, the step that led there
+    ("sin(x) + cos(x) = sqrt(2)*sin(5*x)", {}, "x = pi/16 + pi*n_1/2 or x = pi/8 + pi*n_1/3", "two waves of one amplitude"),
+    ("sin(a*x) = cos(b*x)", {"given": ["a > b", "b > 0"]}, "x = (pi/2 + 2*pi*n_1)/(a + b) or x = (pi/2 + 2*pi*n_1)/(a - b)", "two waves"),
+    ("cos(pi*sin(x)) = 0", {}, "x = pi*n_1 - pi/6 or x = pi/6 + pi*n_1", "inverse of cos"),
+    ("A*cos(w*x) = B*sin(w*x)", {"given": ["A > 0", "B > 0", "w > 0"]}, "x = (pi*n_1 + atan(A/B))/w", "the tangent of the angle"),
+    ("4^x + 6^x = 9^x", {}, "x = ln((1 + sqrt(5))/2)/(ln(3) - ln(2))", "a polynomial in one exponential"),
+    ("a*4^x + 6^x = 9^x", {"given": ["a > 0"]}, "x = ln((sqrt(4*a + 1) - 1)/(2*a))/(ln(2) - ln(3))", "a polynomial in one exponential"),
+    ("3^x + 4^x = 5^x", {}, "x = 2", "1 zero between"),
+    ("2^x - 3^x + 1 = 0", {}, "x = 1", "1 zero between"),
+    ("2^x + 3^x + 6^x = 1", {}, "x = -1", "1 zero between"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("equation", "options", "told", "road"), STEPS_OF_THEIR_OWN, ids=[s[0] for s in STEPS_OF_THEIR_OWN])
+def test_waves_and_exponentials_with_a_step_of_their_own(equation, options, told, road):
+    found = gelvo.solve(equation, "x", **options)
+    assert str(found) == told and found.verdict == "proved" and found.complete and road in found.road
+
+
+def test_whole_numbers_between_bounds_are_put_in():
+    found = gelvo.solve("2^x - 3^y = 1", ["x", "y"], over="natural", given=["x <= 30", "y <= 20"])
+    assert str(found) == "x = 1, y = 0 or x = 2, y = 1" and found.complete
+    with pytest.raises(gelvo.NotSolved, match="only polynomial"):
+        gelvo.solve("2^x - 3^y = 1", ["x", "y"], over="natural", given=["x <= 300", "y <= 200"])

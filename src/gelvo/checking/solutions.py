@@ -113,7 +113,7 @@ def _steps_of_a_turn(values: Mapping[Expression, Expression]) -> tuple[Name, int
     if len(shares) < len(parts) or not all(s.is_rational for s in shares):
         return None
     steps = 2 * lcm(*(int(s.rational.denominator) for s in shares))
-    return (n, steps) if 2 < steps <= MOST_STEPS else None
+    return (n, steps) if steps <= MOST_STEPS else None
 
 
 def substitute_functions(root: T, table: Mapping[K, Expression]) -> T:

@@ -12,6 +12,7 @@ from typing import Any, NamedTuple, cast
 from gelvo.calculus.zeros import NotKnown, order, sort_places, zeros_between
 from gelvo.deciding.equality import decide_zero, is_zero
 from gelvo.dynamics.piece_signs import Piece, sign_along
+from gelvo.dynamics.rounded import rounded_unknown, through_rounding
 from gelvo.dynamics.sign_cases import KINKED, OpenSign, by_cases, question
 from gelvo.errors import DomainError, NotSolved
 from gelvo.evaluation.enclose import Enclosure
@@ -158,6 +159,9 @@ def _intervals(condition: Condition, x: Name, facts: Facts) -> list[SolutionInte
             raise NotSolved(
                 f"where {node.base} is negative, {node} is real at single places only: state that {node.base} is positive"
             )
+    rounded = rounded_unknown(condition, x, facts)
+    if rounded is not None:
+        return _merged([SolutionInterval(*i) for i in through_rounding(condition, x, rounded, facts, _intervals)])
     ends = _ends(condition, x, facts)
     pieces: list[SolutionInterval] = []
     for k, (left, right) in enumerate(itertools.pairwise(ends)):

@@ -35,7 +35,7 @@ FEW = 5  # conditions that are held against each other
 def members_in_range(root: Root, x: Name, facts: Facts) -> list[Root]:
     """A family cut to a range of numbers that the facts give to the unknown, or that its conditions leave; else the root itself."""
     if len(root.families) != 1:
-        return [root]
+        return _few_of_several(root, x, facts)
     n = root.families[0]
     low, high = window(x, facts)
     parts = uni.linear_parts(root.value, n)
@@ -86,7 +86,8 @@ def _members(
         except DomainError:
             continue
         if all(_holds(c, facts) is not False for c in needed) and _inside(ends[0], value, ends[1]):
-            yield Root(value, _without_implied([c for c in about_member if _holds(c, facts) is not True], facts))
+            still = _without_implied([c for c in about_member if _holds(c, facts) is not True], facts)
+            yield Root(value, still, tuple(m for m in root.families if m is not n))
 
 
 def _without_implied(conditions: list[Condition], facts: Facts) -> tuple[Condition, ...]:
@@ -131,6 +132,15 @@ def _few_members(root: Root, n: Name, x: Name, facts: Facts) -> list[Root]:
         return [root]
     found = list(_members(root, n, range(low, high + 1), x, facts, window(x, facts)))
     return found if len(found) <= MOST_MEMBERS else [root]
+
+
+def _few_of_several(root: Root, x: Name, facts: Facts) -> list[Root]:
+    """A family with several integers, of which the conditions leave a few values to one: those members, each a family of the others."""
+    for n in root.families:
+        found = _few_members(root, n, x, facts)
+        if found != [root]:
+            return [member for r in found for member in members_in_range(numbered(r, facts, x), x, facts)]
+    return [root]
 
 
 def steps_of_region(root: Root, x: Name) -> list[tuple[Condition, ...]]:

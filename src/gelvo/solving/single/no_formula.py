@@ -9,8 +9,8 @@ from gmpy2 import mpq
 
 from gelvo.errors import DomainError, NotSolved
 from gelvo.evaluation.enclose import Enclosure, enclose
-from gelvo.expression.building import name, number, relation
-from gelvo.expression.nodes import Bound, Expression, Name, Relation, Written
+from gelvo.expression.building import name, number, relation, total
+from gelvo.expression.nodes import Bound, Expression, Name, Relation, Sum, Written
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, has_call, names, postorder, substitute
 from gelvo.facts.store import Facts
@@ -26,6 +26,7 @@ from gelvo.solving.brackets import Zero, at_end, certified_zeros, outwards
 from gelvo.solving.far_signs import sign_beyond, with_slopes
 from gelvo.solving.putting_back import real_conditions
 from gelvo.solving.roots import Root, window
+from gelvo.solving.single.exponentials import growth, rates_of, rest_of
 from gelvo.solving.single.work import Work
 from gelvo.solving.single.zeros_with_letters import zero_of, zeros_with_letters
 
@@ -73,13 +74,25 @@ def _end(g: Expression, x: Name, end: Expression, sign: int) -> mpq | None:
     """An end of the interval as a number; of an open one a place beyond which there is no zero, or None."""
     if not isinstance(end, Bound):
         return None if names(end) else _off_border(g, x, end, -sign)
-    functions = with_slopes(g, x)
+    ways = [with_slopes(g, x), *([Enclosure(h)] for h in _by_a_term(g, x))]
     far = 1
     while far <= FARTHEST:
-        if sign_beyond(functions, x, far, sign):
+        if any(sign_beyond(functions, x, far, sign) for functions in ways):
             return mpq(sign * far)
         far *= 2
     return None
+
+
+def _by_a_term(g: Expression, x: Name) -> list[Expression]:
+    """A sum of exponentials divided by each of them: by the one that grows fastest it is a number and what dies out."""
+    if not isinstance(g, Sum):
+        return []
+    terms = [*((t, c) for t, c in g.items()), (number(1), g.constant)]
+    read = [(number(c) * rest_of(t, x), rates_of(t, x)) for t, c in terms]
+    if any(rates is None for _, rates in read):
+        return []
+    grown = [(c, growth(rates)) for c, rates in read if rates is not None]
+    return [total(c * EXP(expand(r - lead) * x) for c, r in grown) for lead in dict.fromkeys(r for _, r in grown)]
 
 
 def _off_border(g: Expression, x: Name, end: Expression, inwards: int) -> mpq:

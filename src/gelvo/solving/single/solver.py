@@ -15,7 +15,8 @@ from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form
 from gelvo.solving.roots import Root
-from gelvo.solving.single.exponentials import one_base
+from gelvo.solving.single.equal_waves import equal_waves
+from gelvo.solving.single.exponentials import exponential_sums, one_base
 from gelvo.solving.single.gammas import gamma_quotients
 from gelvo.solving.single.hyperbolic import hyperbolic
 from gelvo.solving.single.inverse import by_generator, isolate
@@ -32,7 +33,7 @@ from gelvo.solving.single.waves import waves_of_one_angle
 DEEPEST = 8
 # what is tried on a factor that is no polynomial in the unknown, in this order
 STEPS = (
-    by_generator, isolate, logarithms, pieces, inverse_functions, radicals, hyperbolic, lambert, equal_powers, waves_of_one_angle,
+    by_generator, isolate, exponential_sums, logarithms, pieces, inverse_functions, radicals, hyperbolic, lambert, equal_powers, equal_waves, waves_of_one_angle,
     split_logarithms, argument_in_power, gamma_quotients,
 )  # fmt: skip
 

@@ -134,8 +134,10 @@ def _by_tangent(solver: Work, wave: OneAngle, g: Expression, depth: int) -> list
     """By the tangent of the angle where that is enough, else by the tangent of its half; the angle that it misses by itself."""
     h, s, c = wave.function, wave.s, wave.c
     u = solver.facts.new_name("u", g, *solver.taken)
-    whole_turn = factored(substitute(h, {s: -s, c: -c}) - h) is ZERO
-    inside = even_part(substitute(h, {s: u * c}), c, 1 / (1 + u**2)) if whole_turn else None
+    turned = substitute(h, {s: -s, c: -c})
+    whole_turn = factored(turned - h) is ZERO or factored(turned + h) is ZERO
+    even = h if factored(turned - h) is ZERO else h * c
+    inside = even_part(substitute(even, {s: u * c}), c, 1 / (1 + u**2)) if whole_turn else None
     if inside is not None:
         inside, lost, turn = factored(inside), PI / 2, ONE
     else:

@@ -7,9 +7,15 @@ from itertools import product
 from math import prod
 
 from gelvo.deadline import checkpoint
+from gelvo.deciding.equality import decide_zero
+from gelvo.errors import DomainError, NotSolved
+from gelvo.expression.building import number
+from gelvo.expression.nodes import Expression, Name
+from gelvo.expression.traversal import names, substitute
+from gelvo.facts.store import Facts
 from gelvo.solving.whole.reading import Whole, value_at
 
-MOST_PLACES = 10**6
+MOST_PLACES, MOST_PUT_IN = 10**6, 5000  # of polynomials, and of other equations
 Range = tuple[int | None, int | None]
 
 
@@ -98,3 +104,29 @@ def _last(equations: Sequence[Whole], place: tuple[int, ...], index: int, span: 
     for x in span:
         if x and column[0] % x == 0 and sum(c * x**k for k, c in column.items()) == 0:
             yield x
+
+
+def every_place(
+    equations: Sequence[Expression], unknowns: Sequence[Name], ranges: Sequence[Range]
+) -> list[tuple[int, ...]] | None:
+    """The solutions of any equations between given bounds, each place put in; None where there are too many, or other letters."""
+    if any(n not in set(unknowns) for n in names(*equations)) or any(low is None or high is None for low, high in ranges):
+        return None
+    spans = [range(low, high + 1) for low, high in ranges if low is not None and high is not None]
+    if prod(max(0, s.stop - s.start) for s in spans) > MOST_PUT_IN:
+        return None
+    found: list[tuple[int, ...]] = []
+    for place in product(*spans):
+        checkpoint()
+        table = {u: number(k) for u, k in zip(unknowns, place, strict=True)}
+        try:
+            states = [decide_zero(substitute(e, table), Facts()).zero for e in equations]
+        except DomainError:  # an equation has no value there
+            continue
+        if False not in states:
+            if None in states:
+                raise NotSolved(
+                    f"whether {', '.join(f'{u} = {k}' for u, k in table.items())} solves the equations could not be told"
+                )
+            found.append(place)
+    return found

@@ -16,7 +16,7 @@ from gelvo.forms.expanding import expand
 from gelvo.solving.brackets import outwards
 from gelvo.solving.roots import SystemRoots, Together, window
 from gelvo.solving.single.families import last_integer
-from gelvo.solving.whole.bounded import Range, bounded_search
+from gelvo.solving.whole.bounded import Range, bounded_search, every_place
 from gelvo.solving.whole.divisors import by_divisors
 from gelvo.solving.whole.linear import linear_over_integers
 from gelvo.solving.whole.quadratic import Pell, on_ellipse, pell
@@ -40,6 +40,9 @@ def solve_whole(equations: Sequence[Expression], unknowns: Sequence[Name], facts
     if linear is not None:
         return linear
     polynomials = [whole_polynomial(e, unknowns) for e in equations]
+    ranges = [_range(u, facts) for u in unknowns]
+    if any(p is None for p in polynomials) and (tried := every_place(equations, unknowns, ranges)) is not None:
+        return _listed(tried, unknowns, "all places between the bounds put in")
     if any(letters_beside(e, unknowns) for e in equations) or any(p is None for p in polynomials):
         raise NotSolved("over the whole numbers only polynomial equations without other letters are solved")
     read = [p for p in polynomials if p is not None]
@@ -48,7 +51,6 @@ def solve_whole(equations: Sequence[Expression], unknowns: Sequence[Name], facts
             found = way(read[0], unknowns)
             if found is not None:
                 return _listed(found, unknowns, road)
-    ranges = [_range(u, facts) for u in unknowns]
     searched = bounded_search(read, ranges)
     if searched is not None:
         return _listed(searched, unknowns, "all places between proved bounds looked at")
