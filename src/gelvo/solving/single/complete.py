@@ -11,7 +11,10 @@ from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Power, Relation
 from gelvo.expression.traversal import contains, has_imaginary_unit, names, postorder, relations_of, substitute
 from gelvo.facts.store import Facts
+from gelvo.facts.vanishing import factor_list
+from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import quotient_parts
 from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.numbers.interval import NoValue
 from gelvo.solving.putting_back import keep_once, letter_conditions, put_back, read_easily, real_conditions, real_part_conditions
@@ -60,11 +63,12 @@ def _put_back_all(
     excluded: list[tuple[Expression, str]] = []
     about_unknown = [c for c in (*written, *solver.conditions) if contains(c, unknown)]
     others = [c for c in (*written, *solver.conditions) if not contains(c, unknown)]
+    under_all = under
     try:
         under_all = under.with_facts([c for c in others if names(c)])
     except DomainError:  # what is needed contradicts the facts
         roots = []
-    about_unknown += for_real
+    about_unknown = [c for c in (*about_unknown, *for_real) if not _holds_at_roots(c, g, unknown, under_all)]
     about_letters = letter_conditions(g, unknown, under_all) if real and roots else {}
     for root, there in [*((first_turn(r), g) for r in roots), *vanishing]:
         shown = set(postorder(root.value))  # a part that the root itself has tells what it needs
@@ -86,6 +90,18 @@ def _put_back_all(
         tuple(solver.lost),
         trail=tuple(solver.trail),
     )
+
+
+def _holds_at_roots(condition: Condition, g: Expression, x: Name, facts: Facts) -> bool:
+    """Whether x != c holds wherever g vanishes, because its numerator does not vanish at c."""
+    if not isinstance(condition, Relation) or condition.operator != "!=":
+        return False
+    top = quotient_parts(g)[0]
+    lines = [uni.linear_parts(f, x) for f in factor_list(condition.left - condition.right) if contains(f, x)]
+    if uni.coefficients_of(top, x) is None or not all(line is not None and facts.is_nonzero(line[0]) for line in lines):
+        return False
+    places = [uni.lowest_terms(-line[1] / line[0]) for line in lines if line is not None]
+    return all(facts.is_nonzero(substitute(top, {x: place})) for place in places)
 
 
 def _on_ranges(needed: Sequence[Condition], x: Name, solver: Solver, g: Expression) -> bool:
