@@ -22,9 +22,10 @@ from gelvo.code.loops import better_in_loops, runs
 from gelvo.code.naming import check_function_name
 from gelvo.code.native import NativeFunction
 from gelvo.code.precision import PRECISIONS, Precision
-from gelvo.code.program import Program, in_real_numbers, make_program
+from gelvo.code.program import Program, in_real_numbers, make_program, straight
 from gelvo.code.running import run
 from gelvo.code.target import Samples, Target
+from gelvo.code.unrolled import zeros_in
 from gelvo.deciding.equality import relations_in
 from gelvo.errors import CheckFailed, ExportError
 from gelvo.expression.building import name as make_name
@@ -84,7 +85,9 @@ class CodeBundle:
             tuple(inputs), outputs, stated.symbols if outputs is not kept.shared else (), layout, stated.precision
         )
         apart = self.program._replace(outputs=kept.outputs)
-        if target.has_loops and outputs is kept.shared and better_in_loops(apart, self.program):
+        if zeros_in(*outputs.values()):
+            self.program = straight(self.program, target.tables(stated.precision)[0])
+        elif target.has_loops and outputs is kept.shared and better_in_loops(apart, self.program):
             self.program = apart
         self._told = list(stated.outputs), [n.name for n in inputs]  # what an outcome calls them
         everywhere = bool(stated.ranges)
@@ -347,7 +350,7 @@ def _read(
 
 def _goal(read: Mapping[str, Expression], asked: bool) -> str:
     """Which digits are looked for where nobody says it; asked: whether it was stated where the code will run."""
-    small = len(read) == 1 and all(distinct_nodes(e) <= SMALL for e in read.values())
+    small = len(read) == 1 and all(distinct_nodes(e) <= SMALL and not zeros_in(e) for e in read.values())
     return "full" if asked or small else "condition"
 
 

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from gelvo.code.numpy_target import BUILTINS, TARGET, function_source
-from gelvo.code.program import make_program
+from gelvo.code.program import make_program, straight
 from gelvo.errors import DomainError
 from gelvo.expression.nodes import Expression, Name
 from gelvo.forms.dimensions import numbers_of
@@ -20,7 +20,8 @@ class NumericFunction:
         import numpy
 
         self._made_from = outputs, inputs
-        self.source = function_source(make_program(outputs, inputs, TARGET.functions), "formula")
+        program = make_program(outputs, inputs, TARGET.functions)
+        self.source = function_source(straight(program, TARGET.functions), "formula")
         shown = ", ".join(map(str, outputs.values()))
         self.__doc__ = f"{shown if len(shown) < 400 else 'formulas'} as a function of {', '.join(n.name for n in inputs)}"
         space: dict[str, Any] = {"numpy": numpy, "__builtins__": BUILTINS}

@@ -11,6 +11,7 @@ from gelvo.code.digits.exactness import exact_parts
 from gelvo.code.digits.numeric import CAREFUL, is_numeric
 from gelvo.code.layout import Layout, Output, chunks, plain_layout
 from gelvo.code.precision import DOUBLE, Precision
+from gelvo.code.unrolled import unrolled, zeros_in
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError, ExportError
 from gelvo.evaluation.enclose import Enclosure
@@ -76,8 +77,10 @@ def make_program(outputs: Mapping[str, Expression], inputs: Sequence[Name], func
                 f"the output {name} depends on {missing}, which {'is' if len(extra) == 1 else 'are'} not among the inputs"
             )
         gaps = {n.otherwise for n in postorder(e) if isinstance(n, Cases) and isinstance(n.otherwise, Bound)}  # no number there
+        zeros = set(zeros_in(e))
+        ends = {end for zero in zeros for end in zero.arguments[2:]}
         for node in postorder(e):
-            if isinstance(node, (Written, Applied, Bound)) and node not in gaps:
+            if isinstance(node, (Written, Applied, Bound)) and node not in gaps and node not in zeros and node not in ends:
                 raise ExportError(f"the output {name} contains {node}, which has no numeric code")
             if is_not_real(node):
                 raise ExportError(
@@ -89,6 +92,15 @@ def make_program(outputs: Mapping[str, Expression], inputs: Sequence[Name], func
 def prepared(e: Expression, functions: Mapping[str, str]) -> Expression:
     """A real formula in the functions of a target; ExportError where one has no counterpart there."""
     return transform(_real(e), lambda n: _supported(_counted(n), functions))
+
+
+def straight(program: Program, functions: Mapping[str, str]) -> Program:
+    """A program with the steps by which its zeros without closed form are found."""
+    if not zeros_in(*program.outputs.values()):
+        return program
+    outputs, steps = unrolled(program.outputs)
+    definitions = tuple((symbol, prepared(formula, functions)) for symbol, formula in steps)
+    return program._replace(outputs=outputs, definitions=(*program.definitions, *definitions))
 
 
 def _counted(node: Node) -> Node:

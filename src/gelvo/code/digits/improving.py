@@ -13,6 +13,7 @@ from gelvo.code.digits.proving import proved_bound
 from gelvo.code.digits.search import carried, improved, worst_unexcused
 from gelvo.code.precision import DOUBLE, Precision
 from gelvo.code.sharing import shared_pairs
+from gelvo.code.unrolled import zeros_in
 from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.traversal import distinct_nodes, free_names
 from gelvo.facts.store import Facts
@@ -149,10 +150,10 @@ def _one(
     many: int,
     precision: Precision,
 ) -> Tried | Expression:
-    """One output in its best form; the formula alone where it is too long, or one of too many, to be tried."""
+    """One output in its best form; the formula alone where it is too long, or one of too many, to be tried, or has a zero that is found by steps."""
     free, size = set(free_names(e)), distinct_nodes(e)
     own = [n for n in inputs if n in free]
-    if many > MOST_OUTPUTS or size > MOST_CARRIED or not own:
+    if many > MOST_OUTPUTS or size > MOST_CARRIED or not own or zeros_in(e):
         return e
     if size > LARGEST:
         return carried(e, Place(e, own, facts, ranges, LONG_POINTS, precision=precision)) if goal != "plain" else e
