@@ -242,7 +242,7 @@ def test_zeros_of_waves_in_waves_are_not_lost():
     ]
 
 
-@pytest.mark.parametrize("text", ["x - x", "floor(x)", "cos(x) - 1 + x^2/2", "sin(x)^2 + cos(x)^2 - 1"])
+@pytest.mark.parametrize("text", ["x - x", "floor(x)", "sin(x)^2 + cos(x)^2 - 1"])
 def test_zeros_that_cannot_be_counted_are_refused(text):
     with pytest.raises(gelvo.NotSolved):
         gelvo.roots_between(text, "x", -1, 2)

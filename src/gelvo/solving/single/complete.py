@@ -94,8 +94,8 @@ def _put_back_all(
 
 def _holds_at_roots(condition: Condition, g: Expression, x: Name, facts: Facts) -> bool:
     """Whether x != c holds wherever g vanishes, because its numerator does not vanish at c."""
-    if not isinstance(condition, Relation) or condition.operator != "!=":
-        return False
+    if not isinstance(condition, Relation) or condition.operator != "!=" or not [n for n in names(g) if n is not x]:
+        return False  # numbers are looked at where they are
     top = quotient_parts(g)[0]
     lines = [uni.linear_parts(f, x) for f in factor_list(condition.left - condition.right) if contains(f, x)]
     if uni.coefficients_of(top, x) is None or not all(line is not None and facts.is_nonzero(line[0]) for line in lines):
