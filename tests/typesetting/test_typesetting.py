@@ -162,3 +162,24 @@ def test_what_cannot_be_typeset_is_told():
     with pytest.raises(gelvo.ExportError, match="too many"):
         gelvo.typeset(e)
     assert "text/plain" in e._repr_mimebundle_()
+
+
+@pytest.mark.parametrize(
+    ("inequality", "lines"),
+    [
+        ("x^2 < 4", ["−2 < x < 2"]),
+        ("(x < 1 or x > 4) and (x > 0 or x < -3)", ["x < −3 or 0 < x < 1 or x > 4"]),
+        ("a*x > 2*a", ["x > 2 if a > 0", "no solution if a = 0", "x < 2 if a < 0"]),
+    ],
+)
+def test_sets_of_solutions_by_cases_and_as_chains(inequality, lines):
+    found = gelvo.solve(inequality, "x")
+    shown = [line.strip() for line in gelvo.typeset(found, "text").splitlines() if line.strip()]
+    assert shown == lines
+    assert gelvo.typeset(found, "latex") in found._repr_mimebundle_()["text/latex"]
+
+
+def test_alternatives_inside_a_junction_stand_in_parentheses():
+    condition = gelvo.solve("x^2 > a", "x").condition
+    assert str(condition) == "(a >= 0 and (x < -sqrt(a) or sqrt(a) < x)) or a < 0"
+    assert "and" in gelvo.typeset(condition, "latex") and "(" in gelvo.typeset(condition, "latex")

@@ -366,18 +366,22 @@ def _junction(node: Junction, done: dict[Node, Layout]) -> Layout:
     pieces: list[Layout] = []
     last: Relation | None = None
     for part in node.parts:
-        chained = (
-            node.word == "and" and last is not None and isinstance(part, Relation) and {part.operator, last.operator} <= {"<", "<="}
-            and last.right is part.left
-        )  # fmt: skip
-        if chained and isinstance(part, Relation) and last is not None:
+        if node.word == "and" and last is not None and isinstance(part, Relation) and _follow(last, part):
             signs = [atom(RELATIONS.get(r.operator, r.operator), "relation") for r in (last, part)]
             pieces[-1] = row(_made_of(last.left, done), signs[0], _made_of(part.left, done), signs[1], _made_of(part.right, done))
             last = None
             continue
-        pieces.append(fence(done[part]) if isinstance(part, Junction) else done[part])
+        chain = isinstance(part, Junction) and part.word == "and" and len(part.parts) == 2 and _follow(*part.parts)
+        pieces.append(fence(done[part]) if isinstance(part, Junction) and not chain else done[part])
         last = part if isinstance(part, Relation) else None
     return joined(pieces, atom(node.word, "word"))
+
+
+def _follow(one: Node, other: Node) -> bool:
+    """Whether two relations are read as one: a < x and x < b."""
+    if not (isinstance(one, Relation) and isinstance(other, Relation)):
+        return False
+    return {one.operator, other.operator} <= {"<", "<="} and one.right is other.left
 
 
 TIME = "t"  # derivatives by time are written with dots
