@@ -67,7 +67,7 @@ def solve_inequality(condition: Condition, x: Name, facts: Facts) -> list[SetCas
     >>> x, a = name("x"), name("a")
     >>> for case in solve_inequality(x**2 > a, x, Facts()):
     ...     print(*case.when, *case.intervals)
-    0 <= a (-inf, -sqrt(a)) (sqrt(a), inf)
+    a >= 0 (-inf, -sqrt(a)) (sqrt(a), inf)
     a < 0 (-inf, inf)
     """
 
