@@ -19,6 +19,11 @@ TABLES = [
         ["m != 1, m != -1 | x = 1/(m + 1), y = 1/(m + 1)", "m = 1 | x = 1 - y, y = y", "m = -1 | no solution"],
     ),
     (
+        ["a*x^2 = y", "y = b"], ["x", "y"], {},
+        ["a != 0, a*b >= 0 | x = -sqrt(a*b)/a, y = b or x = sqrt(a*b)/a, y = b", "a != 0, a*b < 0 | no solution", "a = 0, b = 0 | x = x, y = b", "a = 0, b != 0 | no solution"],
+    ),
+    (["a*x = 0", "y = 2"], ["x", "y"], {}, ["a != 0 | x = 0, y = 2", "a = 0 | x = x, y = 2"]),
+    (
         ["x = r*cos(phi)", "y = r*sin(phi)"], ["r", "phi"], {"given": ["r >= 0"]},
         ["x^2 + y^2 != 0 | r = sqrt(x^2 + y^2), phi = 2*pi*n_1 + atan2(y, x)", "x^2 + y^2 = 0 | r = 0, phi = phi"],
     ),

@@ -7,7 +7,7 @@ from html import escape
 from typing import Any, NamedTuple, Protocol
 
 from gelvo.expression.building import junction, opposite
-from gelvo.expression.nodes import Condition, Expression, Truth
+from gelvo.expression.nodes import Condition, Expression, Relation, Truth
 from gelvo.expression.traversal import names
 
 DEEPEST = 4
@@ -91,13 +91,23 @@ def _rows(solutions: Distinguished, assumed: tuple[Condition, ...], depth: int) 
         groups.setdefault(solutions.own_conditions(place), []).append(values)
     for own, found in groups.items():
         yield CaseRow((*assumed, *common, *own), tuple(found))
-    if len(groups) == 1 and all(groups):
-        yield CaseRow((*assumed, *common, _fails(next(iter(groups)))), (), NONE)
+    yield from _without_solutions(assumed, common, list(groups))
     for condition, then in solutions.all_special_cases() if depth < DEEPEST else ():
         if then is None:
             yield CaseRow((*assumed, condition), (), OPEN)
         else:
             yield from _rows(then, (*assumed, condition), depth + 1)
+
+
+def _without_solutions(
+    assumed: tuple[Condition, ...], common: tuple[Condition, ...], groups: Sequence[tuple[Condition, ...]]
+) -> Iterator[CaseRow]:  # fmt: skip
+    """Where what all solutions need fails, but for p != 0, which is a case of its own; or what the one group of them needs."""
+    necessary = [c for c in common if isinstance(c, Relation) and c.operator != "!="]
+    if groups and necessary:
+        yield CaseRow((*assumed, _fails(necessary)), (), NONE)
+    if len(groups) == 1 and all(groups):
+        yield CaseRow((*assumed, *common, _fails(groups[0])), (), NONE)
 
 
 def _fails(conditions: Sequence[Condition]) -> Condition:

@@ -159,13 +159,24 @@ def _special_case(solutions: Solutions, condition: Condition) -> tuple[Condition
     facts = solutions.facts.without_all(table).with_facts(stated)
     if not any(_occurs(u, e) for u in solutions.unknowns for e in inside):
         return case, _without_unknown(inside, solutions.unknowns, facts, solutions.domain)
-    if any(not any(_occurs(u, e) for e in inside) for u in solutions.unknowns):
-        return None
+    present = [u for u in solutions.unknowns if any(_occurs(u, e) for e in inside)]
     try:
-        again = _solved(inside, list(solutions.unknowns), facts, solutions.domain)
-        return None if isinstance(again, SolutionSet) else (case, again)
+        again = _solved(inside, present, facts, solutions.domain)
     except (NotSolved, DomainError):
         return None
+    if isinstance(again, SolutionSet):
+        return None
+    return case, again if len(present) == len(solutions.unknowns) else _with_free(again, solutions.unknowns)
+
+
+def _with_free(solutions: Solutions, unknowns: Sequence[Expression]) -> Solutions:
+    """Solutions for some unknowns as those for all: the others, which do not occur in the equations, are free."""
+    found = [({u: values.get(u, u) for u in unknowns}, solutions.own_conditions(k)) for k, values in enumerate(solutions)]
+    return Solutions(
+        found, solutions.equations, solutions.facts, conditions=solutions.conditions, excluded=solutions.excluded,
+        families=solutions.families, unknowns=unknowns, road=solutions.road, domain=solutions.domain,
+        lost=[] if solutions.complete else [solutions.reason],
+    )  # fmt: skip
 
 
 def _occurs(unknown: Expression, equation: Equation) -> bool:
