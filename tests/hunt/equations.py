@@ -276,6 +276,11 @@ def judge(text, over, given, seed=0):
     letters = [n for n in LETTERS if n in used(text)]
     for point in samples(random, letters, given) if letters else [{}]:
         about = [holds(read(str(c)), {**point, "x": mp.mpf(0)}) for c in found.conditions if "x" not in used(str(c))]
+        if not hasattr(found, "everything"):
+            wrong = judge_set(found, sides, point, stated, over)
+            if wrong:
+                return wrong
+            continue
         if found.everything:
             if all(about):
                 wrong = judge_everything(found, sides, point, random, over)
@@ -346,6 +351,18 @@ def constant_without_value(tree):
 
 def has_names(tree):
     return (tree[0] == "name" and tree[1] != "pi") or any(has_names(t) for t in tree[1:] if isinstance(t, tuple))
+
+
+def judge_set(found, sides, point, stated, over):
+    """An equation that holds on intervals: in them, and nowhere else but at places that are told."""
+    told = read(str(found.condition))
+    for k in range(-60, 61):
+        at = {**point, "x": mp.mpf(k) / 6}
+        off = residual(sides, at)
+        wants = off is not None and off < 1e-60 and inside(over, at["x"]) and all(holds(c, at) for c in stated)
+        if (holds(told, at) is True) != wants:
+            return f"WRONG x = {mp.nstr(at['x'], 8)} at {shown(point)}: {found.condition} (off {off and mp.nstr(off, 3)})"
+    return ""
 
 
 def judge_everything(found, sides, point, random, over):
