@@ -25,12 +25,11 @@ from gelvo.code.precision import PRECISIONS, Precision
 from gelvo.code.program import Program, in_real_numbers, make_program, straight
 from gelvo.code.running import run
 from gelvo.code.target import Samples, Target
-from gelvo.code.unrolled import zeros_in
 from gelvo.deciding.equality import relations_in
 from gelvo.errors import CheckFailed, ExportError
 from gelvo.expression.building import name as make_name
 from gelvo.expression.nodes import Expression, Name
-from gelvo.expression.traversal import distinct_nodes, structure, substitute
+from gelvo.expression.traversal import distinct_nodes, structure, substitute, zeros_in
 from gelvo.facts.store import Facts
 from gelvo.files import write_together
 from gelvo.forms.dimensions import numbers_of

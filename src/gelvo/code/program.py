@@ -11,7 +11,7 @@ from gelvo.code.digits.exactness import exact_parts
 from gelvo.code.digits.numeric import CAREFUL, is_numeric
 from gelvo.code.layout import Layout, Output, chunks, plain_layout
 from gelvo.code.precision import DOUBLE, Precision
-from gelvo.code.unrolled import unrolled, zeros_in
+from gelvo.code.unrolled import unrolled
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError, ExportError
 from gelvo.evaluation.enclose import Enclosure
@@ -33,7 +33,7 @@ from gelvo.expression.nodes import (
     Product,
     Written,
 )
-from gelvo.expression.traversal import free_names, has_imaginary_unit, is_not_real, postorder, transform
+from gelvo.expression.traversal import free_names, has_imaginary_unit, is_not_real, postorder, transform, zeros_in
 from gelvo.facts.store import Facts
 from gelvo.normal.complex_parts import real_and_imaginary
 

@@ -13,18 +13,13 @@ from gmpy2 import mpq
 
 from gelvo.expression.building import number, power
 from gelvo.expression.nodes import Bound, Expression, Name, Written
-from gelvo.expression.traversal import fresh_name, postorder, spelled_in, substitute
+from gelvo.expression.traversal import fresh_name, spelled_in, substitute, zeros_in
 from gelvo.forms.differentiation import differentiate
 from gelvo.functions.named import MAX, MIN, SIGN
 
 HALVINGS, NEWTON = 56, 3
 NEAR_END = mpq(1, 2**30)  # how near to the ends of -1 < t < 1 it begins: zeros beyond 5*10^8 are not found
 Definition = tuple[Name, Expression]
-
-
-def zeros_in(*formulas: Expression) -> list[Written]:
-    """The zeros without closed form in formulas, inner ones first."""
-    return [n for n in postorder(*formulas) if isinstance(n, Written) and n.kind == "root_of"]
 
 
 def unrolled(outputs: Mapping[str, Expression]) -> tuple[dict[str, Expression], list[Definition]]:

@@ -15,7 +15,7 @@ from gelvo.expression.building import multiply_all, number, power
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Expression, Node, Number, Sum, Written
 from gelvo.expression.terms import base_and_exponent, factors_in
-from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.expression.traversal import contains, postorder, substitute, zeros_in
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
@@ -37,7 +37,7 @@ def reduced_parts(expression: Expression, facts: Facts) -> list[Expression] | No
     joined = _with_joined_cubes(expression, facts)
     relations = _of_cosines(joined)
     cubes = [n for n in postorder(joined) if is_a(n, CBRT) and facts.is_real(n.arguments[0])]
-    zeros = [n for n in postorder(joined) if isinstance(n, Written) and n.kind == "root_of"]
+    zeros = zeros_in(joined)
     if joined is expression and not relations and not zeros and not cubes:
         return None
     parts = [quotient_parts(joined)[0]]

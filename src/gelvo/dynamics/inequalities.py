@@ -16,11 +16,10 @@ from gelvo.dynamics.rounded import rounded_unknown, through_rounding
 from gelvo.dynamics.sign_cases import KINKED, OpenSign, by_cases, question
 from gelvo.errors import DomainError, NotSolved
 from gelvo.evaluation.enclose import Enclosure
-from gelvo.expression.building import junction, looks_negative, number, relation, truth
+from gelvo.expression.building import junction, number, relation, truth
 from gelvo.expression.nodes import Bound, Condition, Expression, Junction, Name, Power, Relation, Truth
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, free_names, names, postorder, relations_of, substitute, tree_size
-from gelvo.facts.conditions import nonzero
 from gelvo.facts.continuity import breaks
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
@@ -71,13 +70,11 @@ def solve_inequality(condition: Condition, x: Name, facts: Facts) -> list[SetCas
     a < 0 (-inf, inf)
     """
 
-    written = [
-        *nonzero_denominators(condition, x),
-        *(c for p in _relations(condition) for s in (p.left, p.right) for c in real_conditions(s, x, facts)),
-    ]
-
     def work(table: dict[Name, Expression], under: Facts) -> object:
-        inside = junction("and", [_put_in(c, table) for c in (condition, *written)]) if table else condition
+        inside = condition
+        if table:  # a part that cancels where a letter takes its value counts still
+            written = [c for p in _relations(condition) for s in (p.left, p.right) for c in real_conditions(s, x, facts)]
+            inside = junction("and", [_put_in(c, table) for c in (condition, *written)])
         inside = _settled(inside, x, under)
         return inside, tuple(_intervals(inside, x, under)) if not isinstance(inside, Truth) else _everywhere(inside, x, under)
 
@@ -90,12 +87,6 @@ def solve_inequality(condition: Condition, x: Name, facts: Facts) -> list[SetCas
         for c in found
         for inside, pieces in [cast(_Found, c.result)]
     ]
-
-
-def nonzero_denominators(condition: Condition, x: Name) -> list[Condition]:
-    """What is divided by: where a letter takes a value, such a part may cancel, and counts still."""
-    powers = [n for n in postorder(condition) if isinstance(n, Power) and looks_negative(n.exponent) and contains(n.base, x)]
-    return [nonzero(n.base) for n in powers]
 
 
 def _put_in(condition: Condition, table: dict[Name, Expression]) -> Condition:
@@ -283,7 +274,8 @@ def _real_zeros(g: Expression, x: Name, facts: Facts) -> list[Expression] | None
             raise _open(f"the sign of the discriminant {gap} is not known: state it as a fact", [gap], x, facts)
     places = isolated(g, x, facts.without(x))
     if places is None:
-        return _with_conditions(g, x, facts.without(x))
+        find = _with_conditions if any(n is not x for n in names(g)) else borders_of_zeros
+        return find(g, x, facts.without(x))
     if any(family is not None for _, family in places):
         raise NotSolved(f"{g} has infinitely many zeros: give a range for {x}, such as given 0 <= {x}, {x} <= 2*pi")
     return [p for p, _ in places]

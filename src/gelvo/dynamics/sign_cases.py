@@ -25,6 +25,7 @@ from gelvo.forms.fractions import factored
 from gelvo.forms.unit_forms import unit_form
 from gelvo.functions.named import ABS, LN, MAX, MIN, SIGN, is_a
 from gelvo.numbers.exact import Gaussian, real
+from gelvo.solving.single.families import without_implied
 
 DEEPEST, MOST_CASES, LARGEST = 6, 40, 40
 KINKED = (ABS, SIGN, MAX, MIN)
@@ -76,20 +77,7 @@ def _is_open(f: Expression, facts: Facts) -> bool:
 
 def by_cases(work: Callable[[Table, Facts], object], same: Callable[[object, object, Table], bool], facts: Facts) -> list[Case]:
     """The work done for every sign that it asks for; same(result, where_zero, table): is the second the first with the table put in?"""
-    return [c._replace(when=_needed(c.when, facts)) for c in _cases(work, same, facts, (), {}, [0])]
-
-
-def _needed(when: tuple[Condition, ...], facts: Facts) -> tuple[Condition, ...]:
-    """The conditions without those that follow from the others: a >= 2 alone for a > 0 and a >= 2."""
-    kept = list(when)
-    for condition in when:
-        rest = [c for c in kept if c is not condition]
-        try:
-            if rest and facts.with_facts(rest).holds(condition) is True:
-                kept = rest
-        except DomainError:
-            continue
-    return tuple(kept)
+    return [c._replace(when=without_implied(list(c.when), facts)) for c in _cases(work, same, facts, (), {}, [0])]
 
 
 def _cases(

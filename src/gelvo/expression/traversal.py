@@ -147,6 +147,11 @@ def names(*roots: Node) -> list[Name]:
     return sorted(found, key=lambda n: (n.name, n.domain))
 
 
+def zeros_in(*formulas: Node) -> list[Written]:
+    """The zeros without closed form in formulas, inner ones first."""
+    return [n for n in postorder(*formulas) if isinstance(n, Written) and n.kind == "root_of"]
+
+
 def free_names(root: Node) -> list[Name]:
     """The names on which the value depends: bound variables of sums, integrals and limits are left out."""
     if not any(isinstance(n, Written) and n.binds for n in postorder(root)):

@@ -16,9 +16,9 @@ from gelvo.evaluation.enclose import Enclosure
 from gelvo.evaluation.value import Value
 from gelvo.expression.building import number, relation
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Bound, Condition, Expression, Name, Number, Written
+from gelvo.expression.nodes import Bound, Condition, Expression, Name, Number
 from gelvo.expression.terms import base_and_exponent, factors_in
-from gelvo.expression.traversal import contains, has_call, names, postorder, substitute
+from gelvo.expression.traversal import contains, has_call, names, substitute, zeros_in
 from gelvo.facts.statements import fact_condition, is_about
 from gelvo.facts.store import Facts
 from gelvo.forms.fractions import factored
@@ -73,7 +73,7 @@ def roots_between(expression: Any, variable: Any, lower: Any, upper: Any, given:
 
 def _in_digits(place: Expression) -> Expression | Value:
     """A place without closed form as 30 digits."""
-    without_form = any(isinstance(n, Written) and n.kind == "root_of" for n in postorder(place))
+    without_form = bool(zeros_in(place))
     return evaluation.value(place, 30) if without_form else place
 
 

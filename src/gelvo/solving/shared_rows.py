@@ -29,8 +29,10 @@ Row = dict[int, Expression]
 
 def solve_shared(equations: Sequence[Expression], unknowns: Sequence[Name], facts: Facts) -> SystemRoots | None:
     """The one solution of a large square system with letters; None for others, or where no pivot is certain."""
+    if len(unknowns) < FEWEST or len(equations) != len(unknowns):
+        return None
     letters = [n for n in names(*equations) if n not in set(unknowns)]
-    if len(unknowns) < FEWEST or len(equations) != len(unknowns) or not letters:
+    if not letters:
         return None
     place = {u: k for k, u in enumerate(unknowns)}
     rows = [_row(e, place, len(unknowns)) for e in equations]

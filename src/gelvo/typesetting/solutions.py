@@ -19,12 +19,13 @@ from gelvo.typesetting.pieces import SUM, Layout, atom, equals, is_rounded, join
 
 DIGITS = 5  # of the decimal beside a root
 MOST_LISTED = 12  # complex solutions beside real ones
+WHOLE = {True: "every value", False: "no solution"}
 
 
 def solutions_layout(solutions: Solutions, common: Sequence[Condition] = ()) -> Layout:
     """The solutions one after the other, each with its own conditions; common: what holds for all, where that is to be said too."""
     if solutions.everything or not len(solutions):
-        return qualified(atom("every value" if solutions.everything else "no solution", "text"), common)
+        return qualified(atom(WHOLE[solutions.everything], "text"), common)
     own = [solutions.own_conditions(k) for k in range(len(solutions))]
     together = None if any(wants_decimal(v) for values in solutions for v in values.values()) else _both_signs(solutions, own)
     if together is not None:
@@ -46,8 +47,7 @@ def set_layout(found: SolutionSet) -> Layout:
     """A set of solutions: its condition, or with letters a line for each of their cases."""
     if len(found.cases) == 1 and not found.cases[0].when:
         return sized(found.condition)
-    whole = {True: "every value", False: "no solution"}
-    told = [atom(whole[c.told.holds], "text") if isinstance(c.told, Truth) else sized(c.told) for c in found.cases]
+    told = [atom(WHOLE[c.told.holds], "text") if isinstance(c.told, Truth) else sized(c.told) for c in found.cases]
     return lines([qualified(piece, c.when) for piece, c in zip(told, found.cases, strict=True)])
 
 

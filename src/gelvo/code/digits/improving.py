@@ -13,9 +13,8 @@ from gelvo.code.digits.proving import proved_bound
 from gelvo.code.digits.search import carried, improved, worst_unexcused
 from gelvo.code.precision import DOUBLE, Precision
 from gelvo.code.sharing import shared_pairs
-from gelvo.code.unrolled import zeros_in
 from gelvo.expression.nodes import Expression, Name
-from gelvo.expression.traversal import distinct_nodes, free_names
+from gelvo.expression.traversal import distinct_nodes, free_names, zeros_in
 from gelvo.facts.store import Facts
 
 FARTHEST = 300  # powers of ten, where all digits are wanted

@@ -8,8 +8,8 @@ from gmpy2 import mpq
 
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, constant, number, power, scale, total
-from gelvo.expression.nodes import Call, Expression, Name, Power, Sum, Written
-from gelvo.expression.traversal import has_call, postorder
+from gelvo.expression.nodes import Call, Expression, Name, Power, Sum
+from gelvo.expression.traversal import has_call, postorder, zeros_in
 from gelvo.facts.knowledge import Knowledge
 from gelvo.forms.collecting import power_table
 from gelvo.functions.named import COS, SIN, TAN, is_a
@@ -22,7 +22,7 @@ MOST_WAVES = 6  # with factors that are no numbers: each doubles the work
 def of_wave(facts: Knowledge, node: Call) -> int:
     """The sign of a sine or cosine whose angle the facts keep within a half turn."""
     x = node.arguments[0]
-    between = any(isinstance(n, Written) and n.kind == "root_of" for n in postorder(x))  # such a root lies between its ends
+    between = bool(zeros_in(x))  # such a root lies between its ends
     if not between and not any(isinstance(n, Name) and n in facts.summed for n in postorder(x)):
         return bits.ANY
     sign_of = facts.decide if between else facts.known

@@ -86,11 +86,11 @@ def _members(
         except DomainError:
             continue
         if all(_holds(c, facts) is not False for c in needed) and _inside(ends[0], value, ends[1]):
-            still = _without_implied([c for c in about_member if _holds(c, facts) is not True], facts)
+            still = without_implied([c for c in about_member if _holds(c, facts) is not True], facts)
             yield Root(value, still, tuple(m for m in root.families if m is not n))
 
 
-def _without_implied(conditions: list[Condition], facts: Facts) -> tuple[Condition, ...]:
+def without_implied(conditions: list[Condition], facts: Facts) -> tuple[Condition, ...]:
     """The conditions without those that follow from the others."""
     kept = list(dict.fromkeys(facts.open_conditions(conditions)))
     for condition in reversed(kept) if len(kept) <= FEW else ():
