@@ -15,7 +15,7 @@ from gelvo.errors import DomainError, GelvoError, Undecided
 from gelvo.evaluation.enclose import Enclosure, sign_at
 from gelvo.evaluation.sampling import points
 from gelvo.expression.building import multiply_all, number, power, relation, scale, total
-from gelvo.expression.constants import IMAGINARY, PI
+from gelvo.expression.constants import IMAGINARY, PI, ZERO
 from gelvo.expression.nodes import Applied, Expression, Name, Node, Number, Relation, Sum, Written
 from gelvo.expression.traversal import free_names, names, postorder, relations_of, substitute, tree_size, unified
 from gelvo.facts.equalities import without_equalities
@@ -33,7 +33,7 @@ from gelvo.roads import on_the_way
 
 PROVED_BY_NORMAL_FORM = "normal form over independent generators"
 PROVED_BY_BOUND = "normal form, numbers decided by the norm of algebraic integers"
-PROVED_BY_RELATIONS = "the relations between its cosines of parts of angles, or its cube roots"
+PROVED_BY_RELATIONS = "the relations between its roots, or its cosines of parts of angles"
 PROVED_BY_ANGLE = "a sum of angles: a whole number of turns exactly, and smaller than one turn by its bounds"
 PROVED_BY_LOGARITHMS = "a sum of logarithms: the product of the positive numbers is exactly 1"
 PROVED_BY_DERIVATIVE = "zero derivative on an interval and one exact zero"
@@ -95,6 +95,9 @@ def _on_a_branch(expression: Expression, facts: Facts) -> Decision | None:
 def prove_zero(expression: Expression, facts: Facts, depth: int = 2) -> str:
     """How zero is proved, or an empty text."""
     try:
+        parts = reduced_parts(expression, facts) if depth else None
+        if parts is not None and all(p is ZERO for p in parts):
+            return PROVED_BY_RELATIONS
         zero, form, top = vanishing(expression, facts)
     except DomainError:
         return ""
@@ -102,7 +105,6 @@ def prove_zero(expression: Expression, facts: Facts, depth: int = 2) -> str:
         return PROVED_BY_NORMAL_FORM
     if algebraic_groups_vanish(form, top):
         return PROVED_BY_BOUND
-    parts = reduced_parts(expression, facts) if depth else None
     if parts is not None and all(prove_zero(p, facts, depth - 1) for p in parts):
         return PROVED_BY_RELATIONS
     if not names(expression) and _by_angle(expression, facts):

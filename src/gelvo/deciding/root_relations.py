@@ -12,15 +12,16 @@ import gmpy2
 from gmpy2 import mpq
 
 from gelvo.expression.building import multiply_all, number, power
-from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Expression, Node, Number, Sum, Written
+from gelvo.expression.constants import ZERO
+from gelvo.expression.nodes import Expression, Node, Number, Power, Sum, Written
 from gelvo.expression.terms import base_and_exponent, factors_in
-from gelvo.expression.traversal import contains, postorder, substitute, zeros_in
+from gelvo.expression.traversal import contains, names, postorder, substitute, zeros_in
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
-from gelvo.forms.fractions import factored, quotient_parts
-from gelvo.functions.named import ACOS, CBRT, COS, COT, CSC, SEC, TAN, is_a
+from gelvo.forms.fractions import Form, factored, quotient_parts
+from gelvo.functions.named import ABS, ACOS, CBRT, COS, COT, CSC, SEC, SIGN, TAN, is_a
+from gelvo.normal.relations import reduce_relations
 
 HIGHEST = 6
 
@@ -34,22 +35,44 @@ def reduced_parts(expression: Expression, facts: Facts) -> list[Expression] | No
     >>> [p is ZERO for p in reduced_parts(4*c**3 - 3*c - w, Facts()) or [w]]
     [True]
     """
-    joined = _with_joined_cubes(expression, facts)
+    joined = _with_joined_cubes(_without_signs(expression, facts))
     relations = _of_cosines(joined)
-    cubes = [n for n in postorder(joined) if is_a(n, CBRT) and facts.is_real(n.arguments[0])]
     zeros = zeros_in(joined)
-    if joined is expression and not relations and not zeros and not cubes:
+    if joined is expression and not relations and not zeros and not any(map(_is_deep_root, postorder(joined))):
         return None
-    parts = [quotient_parts(joined)[0]]
-    for cube in cubes:
-        c = facts.new_name("c", *parts)
-        parts = [p for part in parts for p in _modulo(substitute(part, {cube: c}), c, [-cube.arguments[0], ZERO, ZERO, ONE])]
+    parts = [_numerator(joined, facts)]
     for zero in zeros:
         parts = [p for part in parts for p in _modulo_equation(part, zero, facts)]
     for node, (k, value) in relations.items():
         c = facts.new_name("c", *parts)
         parts = [p for part in parts for p in _remainder(substitute(part, {node: c}), c, k, value)]
     return parts
+
+
+def _is_deep_root(node: Node) -> bool:
+    """Whether a node is a real cube root, or a root of a formula with letters in a root."""
+    if isinstance(node, Power) and not node.exponent.is_whole and node.exponent.is_rational:
+        return any(_is_root_of_letters(n) for n in postorder(node.base))
+    return is_a(node, CBRT)
+
+
+def _is_root_of_letters(node: Node) -> bool:
+    return isinstance(node, Power) and node.exponent.is_rational and not node.exponent.is_whole and bool(names(node.base))
+
+
+def _without_signs(expression: Expression, facts: Facts) -> Expression:
+    """sign(q) as q/abs(q) where q is not zero."""
+    signs = [n for n in postorder(expression) if is_a(n, SIGN) and facts.is_nonzero(n.arguments[0])]
+    return substitute(expression, {n: n.arguments[0] / ABS(n.arguments[0]) for n in signs}) if signs else expression
+
+
+def _numerator(expression: Expression, facts: Facts) -> Expression:
+    """The numerator over all roots as they stand, outer ones replaced by what they contain until nothing changes."""
+    form = Form([expression], facts)
+    top, before = form.of(expression).top, None
+    while top and top != before:
+        top, before = reduce_relations(form, top), top
+    return form.expression(top)
 
 
 def _modulo_equation(part: Expression, zero: Written, facts: Facts) -> list[Expression]:
@@ -104,13 +127,13 @@ def _modulo(part: Expression, c: Expression, relation: list[Expression]) -> list
     return [expand(e) for e in uni.divide(column, relation)[1]] or [ZERO]
 
 
-def _with_joined_cubes(expression: Expression, facts: Facts) -> Expression:
+def _with_joined_cubes(expression: Expression) -> Expression:
     """cbrt(b) as k/cbrt(a) where a*b = k^3: the same by continuity where cbrt(a) vanishes, as long as it is not all zero."""
-    roots = [n for n in postorder(expression) if is_a(n, CBRT) and facts.is_real(n.arguments[0])]
+    roots = [n for n in postorder(expression) if is_a(n, CBRT)]
     for one, other in combinations(dict.fromkeys(roots), 2):
         whole = _cube_root(factored(expand(one.arguments[0] * other.arguments[0])))
         if whole is not None and whole is not ZERO:
-            return _with_joined_cubes(substitute(expression, {other: whole / one}), facts)
+            return _with_joined_cubes(substitute(expression, {other: whole / one}))
     return expression
 
 

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from gelvo.expression import known as bits
-from gelvo.expression.building import multiply_all, number, relation
+from gelvo.expression.building import multiply_all, number, relation, scale, total
 from gelvo.expression.constants import ONE
-from gelvo.expression.nodes import Condition, Expression, Number, Power, Product, Relation, Sum
+from gelvo.expression.nodes import Condition, Expression, Name, Number, Power, Product, Relation, Sum
 from gelvo.expression.terms import factors_in
+from gelvo.expression.traversal import names
 from gelvo.facts.store import Facts
 from gelvo.forms.unit_forms import unit_form
 from gelvo.functions.named import ABS, SIGN, is_a
@@ -27,7 +28,20 @@ def nonzero(expression: Expression) -> Condition:
     core, _ = unit_form(core)
     if isinstance(core, Sum) and len(core.terms) == 1:
         return relation("!=", core.terms[0], number(-core.constant))
+    alone = letter_alone(core)
+    if alone is not None:
+        return relation("!=", alone[0], alone[1])
     return relation("!=", core, number(0))
+
+
+def letter_alone(side: Expression) -> tuple[Name, Expression, int] | None:
+    """(a, place, sign) of a sum sign*size*(a - place) of one letter and numbers, with size > 0; None for other formulas."""
+    letters = [(t, c) for t, c in side.items() if names(t)] if isinstance(side, Sum) else []
+    if len(letters) != 1 or not isinstance(letters[0][0], Name) or isinstance(letters[0][1], Gaussian):
+        return None
+    letter, share = letters[0]
+    assert isinstance(side, Sum)
+    return letter, scale(total((side, -scale(letter, share))), -1 / share), 1 if share > 0 else -1
 
 
 def zero_where(expression: Expression) -> Condition:

@@ -32,6 +32,7 @@ from gelvo.expression.nodes import (
     Truth,
     Written,
 )
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import free_names, fresh_name, names, postorder, relations_of, spelled_in, substitute
 from gelvo.facts.equalities import without_equalities
 from gelvo.facts.linear import Row, contradictory, row_of
@@ -138,6 +139,16 @@ class Facts:
             turns = sum(bits.is_negative(m) for m in signs.values()) + (product.coefficient < 0)
             self._note(unsure[0], bits.scaled(mask, -1, True) if turns % 2 else mask, text)
 
+    def _note_factors(self, core: Product | Power, mask: int, text: str) -> None:
+        """p*q^2 > 0 says that neither p nor q is zero, and that p > 0."""
+        if mask & bits.NIL:
+            return
+        for factor in factors_in(core):
+            base, k = base_and_exponent(factor)
+            if k.is_rational and k.rational > 0 and not isinstance(base, Number) and not bits.is_nonzero(self.known(base)):
+                self._note(base, bits.NONZERO, text)
+        self._note_open_factor(core, mask, text)
+
     def _take_bars(self) -> None:
         """abs(u) < c says of a real u that -c < u and u < c."""
         for u, c, operator, text in self._bars:
@@ -176,6 +187,8 @@ class Facts:
             self.summed.update(n for n in postorder(core) if isinstance(n, Name))
             self._note_name_bounds(core, combined)
             self._note_term_alone(core, combined)
+        if isinstance(core, (Product, Power)):
+            self._note_factors(core, combined, text)
         if isinstance(core, Name):
             own = self._of_name(core) & combined
             if not own & (bits.NEG | bits.NIL | bits.POS | bits.NONREAL):

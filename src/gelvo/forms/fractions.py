@@ -21,7 +21,7 @@ from gelvo.expression.long_sums import sum_of_products
 from gelvo.expression.nodes import Expression, Node, Number, Power, Product, Sum
 from gelvo.expression.order import ordered
 from gelvo.forms.asking import Asked
-from gelvo.functions.named import ABS, EXP, is_a
+from gelvo.functions.named import ABS, CBRT, EXP, is_a
 from gelvo.numbers.exact import ONE, Gaussian, Scalar, parts, small_factors
 from gelvo.polynomial import sparse
 from gelvo.polynomial.factor import factor as factor_polynomial
@@ -114,7 +114,7 @@ class Form:
             found[(base, unit)] = lcm(found.get((base, unit), 1), coefficient.denominator)
             if unit is UNIT and isinstance(base, (Sum, Product)):
                 inner.append(base)
-            elif is_a(base, ABS):
+            elif is_a(base, ABS, CBRT):
                 inner.append(base.arguments[0])
         return tuple(inner)
 

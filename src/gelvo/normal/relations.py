@@ -9,7 +9,7 @@ from gelvo.expression.constants import IMAGINARY, PI
 from gelvo.expression.constants import ONE as UNIT
 from gelvo.expression.nodes import AlgebraicNumber, Expression, Number, Product, Sum
 from gelvo.forms.fractions import Form, Quotient
-from gelvo.functions.named import ABS, EXP, is_a
+from gelvo.functions.named import ABS, CBRT, EXP, is_a
 from gelvo.numbers.exact import ONE, parts
 from gelvo.polynomial import sparse
 from gelvo.polynomial.dense import cyclotomic
@@ -39,11 +39,15 @@ def reduced_with_factor(form: Form, p: Polynomial) -> tuple[Polynomial, Polynomi
             p = _replace_powers(p, index, 2, {0: ONE})
         elif is_unity(base, unit):
             p = _reduce_unity(p, index, degree)
-        elif unit is UNIT and is_a(base, ABS) and degree == 1:
-            if form.is_real(base.arguments[0]):
-                square = form.power(form.of(base.arguments[0]), 2)
-                p, below = _reduce_radical(form, p, index, 2, square)
-                factor = sparse.multiply(factor, below)
+        elif unit is UNIT and is_a(base, ABS, CBRT) and degree == 1:
+            inside = form.of(base.arguments[0])
+            if is_a(base, CBRT):
+                p, below = _reduce_radical(form, p, index, 3, inside)
+            elif form.is_real(base.arguments[0]):
+                p, below = _reduce_radical(form, p, index, 2, form.power(inside, 2))
+            else:
+                continue
+            factor = sparse.multiply(factor, below)
     return p, factor
 
 

@@ -14,7 +14,7 @@ from gelvo.expression.building import junction, looks_negative, multiply_all, nu
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Bound, Call, Condition, Expression, Junction, Name, Number, Power, Product, Relation, Sum
 from gelvo.expression.traversal import contains, free_names, names, postorder, substitute
-from gelvo.facts.conditions import nonzero, zero_where
+from gelvo.facts.conditions import letter_alone, nonzero, zero_where
 from gelvo.facts.statements import DomainFact, Fact, fact_condition
 from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import factor_list
@@ -205,15 +205,13 @@ def _without_size(side: Expression) -> Expression:
 
 
 def _letter_alone(one: Expression, other: Expression) -> tuple[Expression, Expression]:
-    """0 <= 2 - a as a <= 2: a sum of one letter and a number has the letter by itself."""
+    """0 <= 2 - a as a <= 2: a sum of one letter and numbers has the letter by itself."""
     side = other if one is ZERO else one
-    if not isinstance(side, Sum) or len(side.terms) != 1 or not isinstance(side.terms[0], Name):
+    alone = letter_alone(side)
+    if alone is None:
         return one, other
-    share, constant = side.coefficients[0], side.constant
-    if isinstance(share, Gaussian) or isinstance(constant, Gaussian):
-        return one, other
-    place = number(-constant / share)
-    return (side.terms[0], place) if (share > 0) == (side is one) else (place, side.terms[0])
+    letter, place, sign = alone
+    return (letter, place) if (sign > 0) == (side is one) else (place, letter)
 
 
 def _two_signs(one: Relation, other: Condition) -> bool:
@@ -328,11 +326,11 @@ def domain_condition(word: str, value: Expression, facts: Facts, real: bool) -> 
     """Whether a value lies in a domain, or what must hold for that."""
     if isinstance(value, Bound):
         return False
-    mask = facts.decide(value)
     if not real:
         return True
     if word == "real":
         return not surely_not_real(value)
+    mask = facts.decide(value)
     wanted = bits.DOMAINS[word]
     if not mask & ~wanted:
         return True

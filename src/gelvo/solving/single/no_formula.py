@@ -27,6 +27,7 @@ from gelvo.solving.far_signs import sign_beyond, with_slopes
 from gelvo.solving.putting_back import real_conditions
 from gelvo.solving.roots import Root, window
 from gelvo.solving.single.exponentials import growth, rates_of, rest_of
+from gelvo.solving.single.monotone import by_monotone_pieces
 from gelvo.solving.single.work import Work
 from gelvo.solving.single.zeros_with_letters import zero_of, zeros_with_letters
 
@@ -41,7 +42,13 @@ def no_formula(solver: Work, g: Expression, depth: int) -> list[Root] | None:
         return None
     low, high = _where_real(g, x, solver.facts)
     if any(n is not x for n in names(g)):
-        return zeros_with_letters(solver, g, low, high)
+        try:
+            found = zeros_with_letters(solver, g, low, high)
+        except NotSolved as why:
+            found = by_monotone_pieces(solver, g, low, high)
+            if found is None:
+                raise why
+        return by_monotone_pieces(solver, g, low, high) if found is None else found
     ends = [_end(g, x, end, sign) for end, sign in ((low, -1), (high, 1))]
     if ends[0] is None or ends[1] is None or names(low) or names(high):
         return None

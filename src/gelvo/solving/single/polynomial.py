@@ -74,10 +74,17 @@ def _of_higher_degree(solver: Work, coefficients: list[Expression], g: Expressio
     if degree == 3:
         return cubic(solver, coefficients)
     if degree == 4 and not solver.real:
-        return quartic(solver, coefficients)
-    counted = no_formula(solver, g, depth) if solver.real else None
+        return quartic(solver, coefficients, depth)
+    try:
+        counted = no_formula(solver, g, depth) if solver.real else None
+    except NotSolved:
+        if degree != 4:
+            raise
+        counted = None
     if counted is not None:
         return counted
+    if degree == 4:  # longer than a zero that is known to be the only one
+        return quartic(solver, coefficients, depth)
     raise NotSolved(f"{shown_short(g)} = 0 has degree {degree} in {solver.unknown}, and no factor of degree one or two")
 
 

@@ -124,6 +124,14 @@ class Solver:
         place = -line[1] / line[0]
         return not contains(place, self.unknown) and self.facts.is_nonzero(expand(substitute(product, {self.unknown: place})))
 
+    def beside(self, g: Expression, facts: Facts) -> tuple[list[Condition], list[Root]]:
+        """What is needed, and all roots of another formula of the same unknown under facts; NotSolved where some may be missing."""
+        solver = Solver(self.unknown, facts, self.real)
+        roots = solver.solve(g)
+        if solver.lost or solver.implied or any(r.value is self.unknown for r in roots):
+            raise NotSolved(f"the zeros of {shown_short(g)} are not all certain")
+        return [c for c in solver.conditions if not contains(c, self.unknown)], roots
+
     def need(self, condition: Condition) -> None:
         """A condition of all solutions: on letters alone, so that the case where it fails can be looked at by itself."""
         if self._holds(condition) is not True:

@@ -39,6 +39,9 @@ class Work(Protocol):
     def inner(self, g: Expression, u: Name, depth: int, there: Expression | None = None) -> list[Root]:
         """The roots of g = 0 for a new unknown u, which stands for `there`; of a region the unknown of this one."""
 
+    def beside(self, g: Expression, facts: Facts) -> tuple[list[Condition], list[Root]]:
+        """What is needed, and all roots of another formula of the same unknown under facts; NotSolved where some may be missing."""
+
     def need(self, condition: Condition) -> None:
         """Notes a condition of all solutions."""
 

@@ -24,6 +24,7 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form, factored
 from gelvo.functions.named import COT, CSC, SEC, TAN
 from gelvo.simplifying.expressing import express
+from gelvo.solving.far_signs import sign_beyond, with_slopes
 from gelvo.solving.roots import Root
 from gelvo.solving.single.work import Work
 
@@ -56,7 +57,7 @@ def zero_of(solver: Work, body: Expression, low: Expression, high: Expression) -
 def _by_descartes(solver: Work, g: Expression, low: Expression, high: Expression, coefficients: list[Expression]) -> list[Root]:
     """The one zero in the interval, or none: by the signs of the coefficients of the polynomial over the interval as 0 < t < inf."""
     x = solver.unknown
-    signs = [_sign(c, solver.facts) for c in _over_interval(coefficients, low, high)]
+    signs = [sign_of(c, solver.facts) for c in _over_interval(coefficients, low, high)]
     if None in signs:
         raise NotSolved(f"how many zeros {x} has between {low} and {high} is not told by the facts")
     kept = [s for s in signs if s]
@@ -100,7 +101,7 @@ def _times(a: list[Expression], b: list[Expression]) -> list[Expression]:
     return [expand(total(r)) for r in result]
 
 
-def _sign(c: Expression, facts: Facts) -> int | None:
+def sign_of(c: Expression, facts: Facts) -> int | None:
     if isinstance(c, Number) and not c.value:
         return 0
     for form in (c, factored(c)):
@@ -118,7 +119,7 @@ def _by_slope(solver: Work, g: Expression, low: Expression, high: Expression) ->
     """The one zero of what only rises, or only falls, without a jump."""
     x, facts = solver.unknown, solver.facts
     try:
-        inside = facts.with_facts([c for c in _between(low, x, high) if names(c)])
+        inside = facts.with_facts([c for c in between(low, x, high) if names(c)])
         rising = _rising(g, x, inside)
         if not rising or not all(map(inside.is_nonzero, breaks(g, x, kinks=False, facts=inside))):
             return None
@@ -131,7 +132,7 @@ def _by_slope(solver: Work, g: Expression, low: Expression, high: Expression) ->
     ends: list[Expression] = []
     signs: list[int] = []
     for end, side in ((low, -1), (high, 1)):
-        found = _at_infinity(g, x, side, rising, inside) if isinstance(end, Bound) else (end, _sign_at(g, x, end, facts, inside))
+        found = at_infinity(g, x, side, rising, inside) if isinstance(end, Bound) else (end, sign_at(g, x, end, facts, inside))
         if found is None or found[1] is None:
             return None
         ends.append(found[0])
@@ -148,13 +149,13 @@ def _rising(g: Expression, x: Name, inside: Facts) -> int:
         return 0
     if uni.coefficients_of(g, x) is not None and slope is not ZERO:
         return 1 if inside.is_nonnegative(slope) else -1 if inside.is_nonpositive(slope) else 0
-    return _sign(slope, inside) or 0
+    return sign_of(slope, inside) or 0
 
 
 ROAD = "no closed form: a formula with a slope of one sign has one zero at most"
 
 
-def _between(low: Expression, x: Name, high: Expression) -> list[Condition]:
+def between(low: Expression, x: Name, high: Expression) -> list[Condition]:
     ends = [] if isinstance(low, Bound) else [relation("<", low, x)]
     return ends if isinstance(high, Bound) else [*ends, relation("<", x, high)]
 
@@ -166,7 +167,7 @@ def _vanishes(g: Expression, x: Name, place: Expression, facts: Facts) -> bool:
         return False
 
 
-def _at_infinity(g: Expression, x: Name, side: int, rising: int, inside: Facts) -> tuple[Expression, int] | None:
+def at_infinity(g: Expression, x: Name, side: int, rising: int, inside: Facts) -> tuple[Expression, int] | None:
     """(an end, the sign there) far to one side: beyond what functions of known range can outweigh, or where the slope grows outwards."""
     wanted = rising * side
     near = _line_outweighs(g, x, side, rising, inside)
@@ -175,9 +176,17 @@ def _at_infinity(g: Expression, x: Name, side: int, rising: int, inside: Facts) 
     slope = slope_of(g, x)
     bend = None if slope is None else slope_of(slope, x)
     grows = bend is not None and (inside.is_nonnegative(bend) if rising == side else inside.is_nonpositive(bend))
-    if grows or uni.coefficients_of(g, x) is not None:
+    if grows or uni.coefficients_of(g, x) is not None or (slope is not None and _steep(slope, x, side, rising)):
         return (INFINITE if side > 0 else MINUS_INFINITE), wanted
     return None
+
+
+def _steep(slope: Expression, x: Name, side: int, rising: int) -> bool:
+    """Whether a slope without letters is larger than one from a place on."""
+    if any(n is not x for n in names(slope)):
+        return False
+    functions = with_slopes(rising * slope - 1, x)
+    return any(sign_beyond(functions, x, 2**k, side) == 1 for k in range(9))
 
 
 def _line_outweighs(g: Expression, x: Name, side: int, rising: int, facts: Facts) -> Expression | None:
@@ -187,7 +196,7 @@ def _line_outweighs(g: Expression, x: Name, side: int, rising: int, facts: Facts
     terms = [scale(t, c) for t, c in g.items()] + [number(g.constant)]
     reached = {t: _reach(t, x, rising * side, facts) for t in terms if uni.linear_parts(t, x) is None and contains(t, x)}
     line = uni.linear_parts(total(t for t in terms if t not in reached), x)
-    if not reached or None in reached.values() or line is None or _sign(line[0], facts) != rising:
+    if not reached or None in reached.values() or line is None or sign_of(line[0], facts) != rising:
         return None
     return factored(-(total(r for r in reached.values() if r is not None) + line[1]) / line[0])
 
@@ -196,7 +205,7 @@ def _reach(term: Expression, x: Name, wanted: int, facts: Facts) -> Expression |
     """How far a term, a function of known range with factors of known sign, may go against a sign; beyond it where it may reach that."""
     functions = [f for f in factors_in(term) if contains(f, x)]
     rest = multiply_all([number(getattr(term, "coefficient", 1)), *(f for f in factors_in(term) if f not in functions)])
-    sign = _sign(rest, facts)
+    sign = sign_of(rest, facts)
     ends = range_of(facts, functions[0]) if len(functions) == 1 and facts.is_real(functions[0]) else None
     if ends is None or not sign:
         return None
@@ -204,12 +213,12 @@ def _reach(term: Expression, x: Name, wanted: int, facts: Facts) -> Expression |
     return None if end is None else rest * (end if ends[2] else end + beyond)
 
 
-def _sign_at(g: Expression, x: Name, end: Expression, facts: Facts, inside: Facts) -> int | None:
+def sign_at(g: Expression, x: Name, end: Expression, facts: Facts, inside: Facts) -> int | None:
     """The sign at an end, or near to one that is a pole; 0 for a zero there."""
     if isinstance(end, Bound):
         return None
     try:
-        return _sign(substitute(g, {x: end}), facts)
+        return sign_of(substitute(g, {x: end}), facts)
     except DomainError:
         pass
     plain = express(g, "sin, cos") if has_call(g, (TAN, COT, SEC, CSC)) else g
@@ -217,5 +226,5 @@ def _sign_at(g: Expression, x: Name, end: Expression, facts: Facts, inside: Fact
     top, bottom = (form.expression(p) for p in form.lowest_terms(form.of(plain)))
     if not _vanishes(bottom, x, end, facts):
         return None
-    above, below = _sign(substitute(top, {x: end}), facts), _sign(bottom, inside)
+    above, below = sign_of(substitute(top, {x: end}), facts), sign_of(bottom, inside)
     return above * below if above and below else None
