@@ -13,7 +13,8 @@ from gmpy2 import mpq
 
 from gelvo.expression.building import multiply_all, number, power
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Expression, Node, Number, Power, Sum, Written
+from gelvo.expression.nodes import Expression, Name, Node, Number, Power, Sum, Written
+from gelvo.expression.order import ordered
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, names, postorder, substitute, zeros_in
 from gelvo.facts.store import Facts
@@ -35,12 +36,13 @@ def reduced_parts(expression: Expression, facts: Facts) -> list[Expression] | No
     >>> [p is ZERO for p in reduced_parts(4*c**3 - 3*c - w, Facts()) or [w]]
     [True]
     """
-    joined = _with_joined_cubes(_without_signs(expression, facts))
+    plain = _without_signs(expression, facts)
+    joined = _with_joined_cubes(plain)
     relations = _of_cosines(joined)
     zeros = zeros_in(joined)
     if joined is expression and not relations and not zeros and not any(map(_is_deep_root, postorder(joined))):
         return None
-    parts = [_numerator(joined, facts)]
+    parts = [_numerator(joined, facts), *_where_signs_are_zero(expression, plain, facts)]
     for zero in zeros:
         parts = [p for part in parts for p in _modulo_equation(part, zero, facts)]
     for node, (k, value) in relations.items():
@@ -61,9 +63,19 @@ def _is_root_of_letters(node: Node) -> bool:
 
 
 def _without_signs(expression: Expression, facts: Facts) -> Expression:
-    """sign(q) as q/abs(q) where q is not zero."""
-    signs = [n for n in postorder(expression) if is_a(n, SIGN) and facts.is_nonzero(n.arguments[0])]
-    return substitute(expression, {n: n.arguments[0] / ABS(n.arguments[0]) for n in signs}) if signs else expression
+    """sign(q) as q/abs(q), for a q that is not zero or a letter, of which zero is looked at by itself."""
+    inner = [n.arguments[0] for n in postorder(expression) if is_a(n, SIGN)]
+    known = [q for q in inner if facts.is_nonzero(q) or (isinstance(q, Name) and facts.is_real(q))]
+    return substitute(expression, {SIGN(q): q / ABS(q) for q in known}) if known else expression
+
+
+def _where_signs_are_zero(expression: Expression, plain: Expression, facts: Facts) -> list[Expression]:
+    """The expression with each letter zero whose sign was replaced without knowing that it is not."""
+    signs = {n.arguments[0] for n in postorder(expression) if is_a(n, SIGN)} - {
+        n.arguments[0] for n in postorder(plain) if is_a(n, SIGN)
+    }
+    letters = ordered([q for q in signs if isinstance(q, Name) and not facts.is_nonzero(q)])
+    return [substitute(expression, {q: ZERO}) for q in letters]
 
 
 def _numerator(expression: Expression, facts: Facts) -> Expression:

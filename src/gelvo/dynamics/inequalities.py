@@ -13,7 +13,6 @@ from gelvo.calculus.zeros import NotKnown, order, sort_places, zeros_between
 from gelvo.deciding.equality import decide_zero, is_zero
 from gelvo.dynamics.piece_signs import Piece, sign_along
 from gelvo.dynamics.rounded import rounded_unknown, through_rounding
-from gelvo.dynamics.sign_cases import KINKED, OpenSign, by_cases, question
 from gelvo.errors import DomainError, NotSolved
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import junction, number, relation, truth
@@ -30,6 +29,7 @@ from gelvo.normal.prepare import prepared
 from gelvo.numbers.interval import NoValue
 from gelvo.solving.putting_back import follows, real_conditions
 from gelvo.solving.roots import window
+from gelvo.solving.sign_cases import KINKED, OpenSign, by_cases, question
 from gelvo.solving.single.complete import borders_of_zeros, isolated
 from gelvo.solving.single.solver import Solver
 

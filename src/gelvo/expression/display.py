@@ -21,6 +21,7 @@ from gelvo.expression.building import distributed, multiply_all, negate, number,
 from gelvo.expression.nodes import Applied, Call, Constant, Expression, Name, Node, Number, Power, Product, Relation, Sum
 from gelvo.expression.order import ordered
 from gelvo.expression.terms import factors_in
+from gelvo.expression.traversal import names
 from gelvo.expression.writing import writing_now
 from gelvo.numbers.exact import HALF, ONE, ZERO, Gaussian, Scalar, parts
 
@@ -341,8 +342,9 @@ def _with_one_number(bases: list[Expression]) -> tuple[Expression, ...]:
 
 
 def relation_parts(node: Relation) -> tuple[Expression, str, Expression]:
-    """A relation as (left, sign, right) with a plain number on the right: x > 0 rather than 0 < x."""
-    if isinstance(node.left, Number) and not isinstance(node.right, Number):
+    """A relation as (left, sign, right) with a plain number on the right: x > 0 rather than 0 < x, a > pi/4 rather than pi/4 < a."""
+    number_left = isinstance(node.left, Number) or (isinstance(node.right, Name) and not names(node.left))
+    if number_left and not isinstance(node.right, Number):
         return node.right, {"<": ">", "<=": ">="}.get(node.operator, node.operator), node.left
     return node.left, node.operator, node.right
 

@@ -9,6 +9,7 @@ from gelvo.expression.nodes import Condition, Expression, Name, Number, Power, P
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import names
 from gelvo.facts.store import Facts
+from gelvo.forms.expanding import expand
 from gelvo.forms.unit_forms import unit_form
 from gelvo.functions.named import ABS, SIGN, is_a
 from gelvo.numbers.exact import Gaussian
@@ -41,7 +42,8 @@ def letter_alone(side: Expression) -> tuple[Name, Expression, int] | None:
         return None
     letter, share = letters[0]
     assert isinstance(side, Sum)
-    return letter, scale(total((side, -scale(letter, share))), -1 / share), 1 if share > 0 else -1
+    rest = total((side, -scale(letter, share)))
+    return letter, expand(scale(rest, -1 / share)), 1 if share > 0 else -1
 
 
 def zero_where(expression: Expression) -> Condition:

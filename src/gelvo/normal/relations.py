@@ -39,14 +39,9 @@ def reduced_with_factor(form: Form, p: Polynomial) -> tuple[Polynomial, Polynomi
             p = _replace_powers(p, index, 2, {0: ONE})
         elif is_unity(base, unit):
             p = _reduce_unity(p, index, degree)
-        elif unit is UNIT and is_a(base, ABS, CBRT) and degree == 1:
-            inside = form.of(base.arguments[0])
-            if is_a(base, CBRT):
-                p, below = _reduce_radical(form, p, index, 3, inside)
-            elif form.is_real(base.arguments[0]):
-                p, below = _reduce_radical(form, p, index, 2, form.power(inside, 2))
-            else:
-                continue
+        elif unit is UNIT and is_a(base, ABS, CBRT) and (is_a(base, CBRT) or form.is_real(base.arguments[0])):
+            times, inside = (3, 1) if is_a(base, CBRT) else (2, 2)
+            p, below = _reduce_radical(form, p, index, times * degree, form.power(form.of(base.arguments[0]), inside))
             factor = sparse.multiply(factor, below)
     return p, factor
 

@@ -6,131 +6,31 @@ letters. So each zero is a function of them, continuous on the region that its c
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from itertools import pairwise
-from typing import NamedTuple
+from typing import NamedTuple, cast
 
 from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.building import opposite, relation
+from gelvo.expression.building import relation
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Bound, Condition, Expression, Name
-from gelvo.expression.traversal import contains, names, substitute
+from gelvo.expression.traversal import contains, names, postorder, relations_of, substitute
 from gelvo.facts.conditions import zero_where
 from gelvo.facts.continuity import breaks
-from gelvo.facts.equalities import without_equalities
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import slope_of
 from gelvo.forms.fractions import factored
+from gelvo.functions.named import is_a
+from gelvo.normal.prepare import prepared
 from gelvo.simplifying.search import simplify
 from gelvo.solving.roots import Root
+from gelvo.solving.sign_cases import KINKED, asked_for, by_cases
 from gelvo.solving.single.families import members_in_range
 from gelvo.solving.single.work import Work
 from gelvo.solving.single.zeros_with_letters import at_infinity, between, sign_at, sign_of, zero_of
 
-DEEPEST_CASES = 3
 ROAD = "no closed form: between two places where the slope vanishes there is one zero at most"
-
-
-class Case(NamedTuple):
-    """What the letters are supposed to be, as conditions and as facts; where the slope vanishes then, in rising order."""
-
-    when: tuple[Condition, ...]
-    facts: Facts
-    turning: list[Expression]
-
-
-def by_monotone_pieces(solver: Work, g: Expression, low: Expression, high: Expression) -> list[Root] | None:
-    """The zeros between two ends, each with the condition that it exists; None where the turning places have no formula."""
-    x = solver.unknown
-    found: list[Root] = []
-    try:
-        inside = solver.facts.with_facts([c for c in between(low, x, high) if names(c)])
-        if not all(map(inside.is_nonzero, breaks(g, x, facts=inside))):
-            return None
-        for case in _cases(solver, g, (low, high), (), solver.facts, DEEPEST_CASES):
-            found += _zeros_of_case(solver, g, case, low, high)
-    except (NotSolved, DomainError):
-        return None
-    solver.roads[ROAD] = None
-    return found
-
-
-def _cases(
-    solver: Work, g: Expression, ends: tuple[Expression, Expression], when: tuple[Condition, ...], facts: Facts, depth: int
-) -> Iterator[Case]:
-    """The cases of the letters in each of which the turning places are certain."""
-    x = solver.unknown
-    body, plain = without_equalities(g, facts)
-    slope = slope_of(body, x)
-    if slope is None:
-        raise NotSolved(f"the slope of {g} has no formula")
-    if not contains(slope, x):
-        if not plain.is_nonzero(slope):
-            raise NotSolved(f"the slope of {g} may vanish everywhere")
-        yield Case(when, facts, [])
-        return
-    needed, roots = solver.beside(slope, plain)
-    asked = [c for c in (*needed, *[c for r in roots for c in r.conditions]) if plain.holds(c) is None]
-    if asked:
-        if not depth or contains(asked[0], x):
-            raise NotSolved(f"where the slope of {g} vanishes depends on {asked[0]}")
-        for choice in (asked[0], opposite(asked[0])):
-            try:
-                chosen = facts.with_facts([choice])
-            except DomainError:
-                continue
-            yield from _cases(solver, g, ends, (*when, choice), chosen, depth - 1)
-        return
-    certain = [r for r in roots if all(plain.holds(c) for c in r.conditions)]
-    members = [m for r in certain for m in members_in_range(r, x, plain)]
-    if any(m.families for m in members):
-        raise NotSolved(f"the slope of {g} vanishes at infinitely many places")
-    yield Case(when, facts, _inside([factored(m.value) for m in members], ends, plain))
-
-
-def _inside(places: Sequence[Expression], ends: tuple[Expression, Expression], facts: Facts) -> list[Expression]:
-    """The places between the ends, in rising order; two may coincide."""
-    low, high = ends
-    kept: list[Expression] = []
-    for place in dict.fromkeys(places):
-        if not ((isinstance(low, Bound) or _before(low, place, facts)) and (isinstance(high, Bound) or _before(place, high, facts))):
-            continue
-        at = 0
-        while at < len(kept) and _before(kept[at], place, facts):
-            at += 1
-        kept.insert(at, place)
-    return kept
-
-
-def _before(a: Expression, b: Expression, facts: Facts) -> bool:
-    """Whether a <= b."""
-    state = facts.holds(relation("<=", a, b))
-    if state is None:
-        raise NotSolved(f"the order of {a} and {b} is not told")
-    return state
-
-
-def _zeros_of_case(solver: Work, g: Expression, case: Case, low: Expression, high: Expression) -> Iterator[Root]:
-    """The cuts at which g vanishes, and the zero in each piece between them."""
-    x = solver.unknown
-    pieces = [_piece(g, x, left, right, case.facts) for left, right in pairwise([low, *case.turning, high])]
-    cuts = [_cut(g, x, pieces[0], -1, case.facts), *[_cut(g, x, piece, 1, case.facts) for piece in pieces]]
-    for order, step in ((pieces, 1), (pieces[::-1], -1)):  # what rises from a value that is not negative is positive
-        at = 0 if step > 0 else len(pieces)
-        for piece in order:
-            here, there = cuts[at], cuts[at + step]
-            if here.sign is not None and here.sign in (0, piece.rising * step):
-                cuts[at + step] = there._replace(sign=piece.rising * step)
-            at += step
-    for cut in cuts:
-        if cut.value is not None and cut.sign in (0, None):
-            yield Root(cut.place, (*case.when, *(() if cut.sign == 0 else (zero_where(cut.value),))))
-    for piece, left, right in zip(pieces, cuts, cuts[1:], strict=False):
-        conditions = [*_needs(left, -piece.rising), *_needs(right, piece.rising)]
-        if None not in conditions:
-            told = tuple(c for c in conditions if c is not None)
-            yield Root(zero_of(solver, g, left.place, right.place), (*case.when, *told))
 
 
 class Piece(NamedTuple):
@@ -148,6 +48,125 @@ class Cut(NamedTuple):
     place: Expression
     value: Expression | None
     sign: int | None
+
+
+def by_monotone_pieces(solver: Work, g: Expression, low: Expression, high: Expression) -> list[Root] | None:
+    """The zeros between two ends, each with the condition that it exists; None where the turning places have no formula."""
+    x = solver.unknown
+
+    def work(table: Mapping[Name, Expression], facts: Facts) -> object:
+        body = substitute(g, table)
+        if not table:
+            return list(_zeros(solver, body, low, high, facts))
+        needed, roots = solver.beside(body, facts)  # what has fewer letters may have a formula
+        _settle([*needed, *[c for r in roots for c in r.conditions if not contains(c, x)]], facts, x)
+        return [r for r in roots if all(facts.holds(c) is not False for c in r.conditions)]
+
+    try:
+        cases = by_cases(work, _same, solver.facts)
+    except (NotSolved, DomainError):
+        return None
+    solver.roads[ROAD] = None
+    return [r._replace(conditions=(*c.when, *r.conditions)) for c in cases for r in cast("list[Root]", c.result)]
+
+
+def _same(one: object, other: object, table: Mapping[Name, Expression]) -> bool:
+    """Whether the zeros are the others with letters put in."""
+    first, second = cast("list[Root]", one), cast("list[Root]", other)
+    try:
+        return [(substitute(r.value, table), tuple(substitute(c, table) for c in r.conditions)) for r in first] == [
+            (r.value, r.conditions) for r in second
+        ]
+    except DomainError:
+        return False
+
+
+def _settle(conditions: Sequence[Condition], facts: Facts, x: Name) -> None:
+    """Raises OpenSign for the first condition on letters that the facts leave open."""
+    for part in (p for c in conditions for p in relations_of(c)):
+        if facts.holds(part) is None:
+            raise asked_for(part.left - part.right, facts, x, f"the facts do not tell whether {part} holds")
+
+
+def _turning(solver: Work, g: Expression, low: Expression, high: Expression, facts: Facts) -> list[Expression]:
+    """Where the slope vanishes between the ends, in rising order."""
+    x = solver.unknown
+    slope = slope_of(g, x)
+    if slope is None:
+        raise NotSolved(f"the slope of {g} has no formula")
+    if not contains(slope, x):
+        _settle([relation("!=", slope, ZERO)], facts, x)
+        return []
+    needed, roots = solver.beside(slope, facts)
+    _settle([*needed, *[c for r in roots for c in r.conditions]], facts, x)
+    certain = [r for r in roots if all(facts.holds(c) for c in r.conditions)]
+    members = [m for r in certain for m in members_in_range(r, x, facts)]
+    if any(m.families for m in members):
+        raise NotSolved(f"the slope of {g} vanishes at infinitely many places")
+    return _inside([_settled(m.value, facts, x) for m in members], low, high, facts, x)
+
+
+def _settled(place: Expression, facts: Facts, x: Name) -> Expression:
+    """A place without bars and signs, which stand for cases."""
+    if any(is_a(n, *KINKED) for n in postorder(place)):
+        place = prepared(place, facts)
+    if any(is_a(n, *KINKED) for n in postorder(place)):
+        raise asked_for(place, facts, x, f"the place {place} depends on a sign")
+    return factored(place)
+
+
+def _inside(places: Sequence[Expression], low: Expression, high: Expression, facts: Facts, x: Name) -> list[Expression]:
+    """The places between the ends, in rising order; two may coincide."""
+    kept: list[Expression] = []
+    for place in dict.fromkeys(places):
+        if not all(
+            _before(a, b, facts, x)
+            for a, b in ((low, place), (place, high))
+            if not (isinstance(a, Bound) or isinstance(b, Bound))
+        ):
+            continue
+        at = 0
+        while at < len(kept) and _before(kept[at], place, facts, x):
+            at += 1
+        kept.insert(at, place)
+    return kept
+
+
+def _before(a: Expression, b: Expression, facts: Facts, x: Name) -> bool:
+    """Whether a <= b."""
+    state = facts.holds(relation("<=", a, b))
+    if state is None:
+        raise asked_for(b - a, facts, x, f"the order of {a} and {b} is not told")
+    return state
+
+
+def _zeros(solver: Work, g: Expression, low: Expression, high: Expression, facts: Facts) -> Iterator[Root]:
+    """The cuts at which g vanishes, and the zero in each piece between them."""
+    x = solver.unknown
+    inside = facts.with_facts([c for c in between(low, x, high) if names(c)])
+    if not all(map(inside.is_nonzero, breaks(g, x, facts=inside))):
+        raise NotSolved(f"{g} may jump")
+    pieces = [_piece(g, x, left, right, facts) for left, right in pairwise([low, *_turning(solver, g, low, high, facts), high])]
+    cuts = _with_signs(pieces, [_cut(g, x, pieces[0], -1, facts), *[_cut(g, x, piece, 1, facts) for piece in pieces]])
+    for cut in cuts:
+        if cut.value is not None and cut.sign in (0, None):
+            yield Root(cut.place, () if cut.sign == 0 else (zero_where(cut.value),))
+    for piece, left, right in zip(pieces, cuts, cuts[1:], strict=False):
+        conditions = [*_needs(left, -piece.rising), *_needs(right, piece.rising)]
+        if None not in conditions:
+            yield Root(zero_of(solver, g, left.place, right.place), tuple(c for c in conditions if c is not None))
+
+
+def _with_signs(pieces: Sequence[Piece], cuts: list[Cut]) -> list[Cut]:
+    """Signs passed on from end to end: what rises from a value that is not negative is positive."""
+    known = list(cuts)
+    for step in (1, -1):
+        at = 0 if step > 0 else len(pieces)
+        for piece in pieces[::step]:
+            if known[at].sign in (0, piece.rising * step):
+                known[at + step] = known[at + step]._replace(sign=piece.rising * step)
+            at += step
+    return known
 
 
 def _piece(g: Expression, x: Name, left: Expression, right: Expression, facts: Facts) -> Piece:
@@ -174,7 +193,8 @@ def _piece(g: Expression, x: Name, left: Expression, right: Expression, facts: F
         return Piece(left, right, leading, inside)
     if column and leading and isinstance(left, Bound):
         return Piece(left, right, leading * (-1 if len(column) % 2 else 1), inside)
-    raise NotSolved(f"whether {g} rises between {left} and {right} is not told")
+    told = f"whether {g} rises between {left} and {right} is not told"
+    raise asked_for(column[-1] if column else substitute(slope, {x: _middle(left, right)}), facts, x, told)
 
 
 def _cut(g: Expression, x: Name, piece: Piece, side: int, facts: Facts) -> Cut:

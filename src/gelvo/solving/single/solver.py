@@ -30,7 +30,7 @@ from gelvo.solving.single.polynomial import polynomial, shown_short
 from gelvo.solving.single.radicals import radicals
 from gelvo.solving.single.waves import waves_of_one_angle
 
-DEEPEST = 8
+DEEPEST, MOST_SLOPES = 8, 2
 # what is tried on a factor that is no polynomial in the unknown, in this order
 STEPS = (
     by_generator, isolate, exponential_sums, logarithms, pieces, inverse_functions, radicals, hyperbolic, lambert, equal_powers, equal_waves, waves_of_one_angle,
@@ -64,6 +64,7 @@ class Solver:
         self.trail: list[tuple[str, Expression]] = []  # the equations that were reached, each with the step that led there
         self.nested = False  # whether the unknown stands for a part of an equation
         self.squared = False  # whether such a step may have made an identity of what is none
+        self.slopes = 0  # of how many formulas around this one it is the slope
         self.lost: dict[str, None] = {}  # why there may be solutions beside those found: the steps that were no equivalence
 
     def solve(self, g: Expression, depth: int = 0) -> list[Root]:
@@ -126,7 +127,10 @@ class Solver:
 
     def beside(self, g: Expression, facts: Facts) -> tuple[list[Condition], list[Root]]:
         """What is needed, and all roots of another formula of the same unknown under facts; NotSolved where some may be missing."""
+        if self.slopes == MOST_SLOPES:
+            raise NotSolved("the equation needs more slopes than the solver looks at")
         solver = Solver(self.unknown, facts, self.real)
+        solver.slopes = self.slopes + 1
         roots = solver.solve(g)
         if solver.lost or solver.implied or any(r.value is self.unknown for r in roots):
             raise NotSolved(f"the zeros of {shown_short(g)} are not all certain")

@@ -65,6 +65,12 @@ def question(gap: Expression, facts: Facts, x: Name) -> Expression | None:
     return min(open_ones, key=lambda f: (_rank(f), tree_size(f), str(f)), default=None)
 
 
+def asked_for(gap: Expression, facts: Facts, x: Name, told: str) -> NotSolved:
+    """What is not told, with the simplest sign that would help."""
+    asked = question(gap, facts, x)
+    return NotSolved(told) if asked is None else OpenSign(asked, told)
+
+
 def _rank(f: Expression) -> int:
     """Polynomials first, then other formulas, then those with bars and roots, whose parts are asked for before."""
     inner = [n for n in postorder(f) if isinstance(n, Call) or (isinstance(n, Power) and not n.exponent.is_whole)]
