@@ -6,10 +6,12 @@ from collections.abc import Sequence
 
 from gmpy2 import mpq
 
-from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
+from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, weakest
+from gelvo.checking.claims import from_decision
 from gelvo.checking.samples import samples
 from gelvo.deciding.equality import decide_zero
-from gelvo.dynamics.inequalities import SolutionInterval, as_condition
+from gelvo.dynamics.inequalities import SetCase, SolutionInterval, as_condition
+from gelvo.dynamics.repeating import without_bounds
 from gelvo.errors import DomainError, NotSolved
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import number, relation
@@ -25,16 +27,34 @@ from gelvo.numbers.box import Box
 from gelvo.numbers.interval import NoValue
 from gelvo.solving.putting_back import real_conditions
 
+Stretch = tuple[Expression, Expression]
+WHOLE: Stretch = (MINUS_INFINITE, INFINITE)
 LETTER_VALUES = 6  # sets of values that are put in for letters
 METHOD = "the facts on each whole piece and gap; else the truth at points inside and beside the ends"
 
 
-def check_intervals(condition: Condition, x: Name, intervals: Sequence[SolutionInterval], facts: Facts) -> Certificate:
-    """Whether the condition holds exactly on the intervals."""
+def check_case(case: SetCase, x: Name) -> Certificate:
+    """Whether the condition of a case holds exactly on its intervals; where these come again, along one period, and that it repeats."""
+    if case.period is None:
+        return check_intervals(case.condition, x, case.intervals, case.facts)
+    rest = without_bounds(case.condition, x)[1]
+    start = case.intervals[0].lower
+    along = check_intervals(rest, x, case.intervals, case.facts, (start, start + case.period))
+    sides = [s for p in relations_of(rest) for s in (p.left, p.right)]
+    moved = [decide_zero(substitute(s, {x: x + case.period}) - s, case.facts) for s in sides if x in names(s)]
+    again = [from_decision(f"{s} repeats after {case.period}", d, "normal form") for s, d in zip(sides, moved, strict=False)]
+    claim = f"{case.condition} exactly where {case.told}"
+    return Certificate(claim, weakest([along, *again]), "one period looked at, and that it repeats", parts=(along, *again))
+
+
+def check_intervals(
+    condition: Condition, x: Name, intervals: Sequence[SolutionInterval], facts: Facts, stretch: Stretch = WHOLE
+) -> Certificate:
+    """Whether the condition holds on a stretch of the line exactly on the intervals."""
     claim = f"{condition} exactly where {as_condition(list(intervals), x)}"
     plain = facts.without(x)
     states = []
-    for low, high, inside in _pieces(intervals):
+    for low, high, inside in _pieces(intervals, stretch):
         between = [*([] if isinstance(low, Bound) else [low < x]), *([] if isinstance(high, Bound) else [x < high])]
         try:
             states.append(
@@ -53,8 +73,8 @@ def check_intervals(condition: Condition, x: Name, intervals: Sequence[SolutionI
             return Certificate(claim, PROVED, METHOD)
     ends = [e for i in intervals for e in (i.lower, i.upper)]
     if any(n is not x for part in (condition, *ends) for n in free_names(part)):
-        return _with_letters(claim, condition, x, intervals, facts)
-    return _at_places(claim, condition, x, intervals, facts)
+        return _with_letters(claim, condition, x, intervals, facts, stretch)
+    return _at_places(claim, condition, x, intervals, facts, stretch)
 
 
 def _is_never(condition: Condition, facts: Facts, between: Sequence[Condition]) -> bool:
@@ -86,7 +106,7 @@ def _is_not_real(condition: Condition, x: Name, under: Facts) -> bool:
 
 
 def _with_letters(
-    claim: str, condition: Condition, x: Name, intervals: Sequence[SolutionInterval], facts: Facts
+    claim: str, condition: Condition, x: Name, intervals: Sequence[SolutionInterval], facts: Facts, stretch: Stretch
 ) -> Certificate:  # fmt: skip
     """Values put in for the letters, inside the facts, and the truth looked at along the line for each."""
     ends = [e for i in intervals for e in (i.lower, i.upper) if not isinstance(e, Bound)]
@@ -98,7 +118,8 @@ def _with_letters(
             stated = [substitute(c, table) for c in (fact_condition(f) for f in facts.given if is_about(f, x)) if c is not None]
             put = [i._replace(lower=substitute(i.lower, table), upper=substitute(i.upper, table)) for i in intervals]
             kept = [i for i in put if i.lower is i.upper or _in_order(i)]
-            found = _at_places(claim, substitute(condition, table), x, kept, Facts(stated))
+            along = (substitute(stretch[0], table), substitute(stretch[1], table))
+            found = _at_places(claim, substitute(condition, table), x, kept, Facts(stated), along)
         except (DomainError, NoValue):
             continue
         if found.verdict == REFUTED:
@@ -113,10 +134,12 @@ def _in_order(piece: SolutionInterval) -> bool:
     return endless or Facts().holds(relation("<", piece.lower, piece.upper)) is True
 
 
-def _at_places(claim: str, condition: Condition, x: Name, intervals: Sequence[SolutionInterval], facts: Facts) -> Certificate:
+def _at_places(
+    claim: str, condition: Condition, x: Name, intervals: Sequence[SolutionInterval], facts: Facts, stretch: Stretch
+) -> Certificate:  # fmt: skip
     """The condition looked at inside and outside of the intervals."""
     looked, plain = 0, facts.without(x)
-    for low, high, inside in _pieces(intervals):
+    for low, high, inside in _pieces(intervals, stretch):
         for place in _places(low, high):
             truth = _truth(condition, x, number(place), plain)
             if truth is None:
@@ -209,18 +232,18 @@ def _has(piece: SolutionInterval, end: Expression) -> bool:
     return (piece.closed_lower and piece.lower is end) or (piece.closed_upper and piece.upper is end)
 
 
-def _pieces(intervals: Sequence[SolutionInterval]) -> list[tuple[Expression, Expression, bool]]:
-    """Open pieces and gaps of the whole line, and whether the condition should hold there."""
+def _pieces(intervals: Sequence[SolutionInterval], stretch: Stretch) -> list[tuple[Expression, Expression, bool]]:
+    """Open pieces and gaps of a stretch of the line, and whether the condition should hold there."""
     cuts: list[tuple[Expression, Expression, bool]] = []
-    last: Expression = MINUS_INFINITE
+    last, end = stretch
     for piece in intervals:
         if last is not piece.lower:
             cuts.append((last, piece.lower, False))
         if piece.lower is not piece.upper:
             cuts.append((piece.lower, piece.upper, True))
         last = piece.upper
-    if last is not INFINITE:
-        cuts.append((last, INFINITE, False))
+    if last is not end:
+        cuts.append((last, end, False))
     return cuts
 
 

@@ -12,10 +12,12 @@ from typing import Any, NamedTuple, cast
 from gelvo.calculus.zeros import NotKnown, order, sort_places, zeros_between
 from gelvo.deciding.equality import decide_zero, is_zero
 from gelvo.dynamics.piece_signs import Piece, sign_along
+from gelvo.dynamics.repeating import along_one_period, is_everywhere, period_of, without_bounds
 from gelvo.dynamics.rounded import rounded_unknown, through_rounding
 from gelvo.errors import DomainError, NotSolved
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import junction, number, relation, truth
+from gelvo.expression.constants import INFINITE, MINUS_INFINITE
 from gelvo.expression.nodes import Bound, Condition, Expression, Junction, Name, Power, Relation, Truth
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, free_names, names, postorder, relations_of, substitute, tree_size
@@ -28,9 +30,10 @@ from gelvo.functions.named import LN, LOG2, LOG10, is_a
 from gelvo.normal.prepare import prepared
 from gelvo.numbers.interval import NoValue
 from gelvo.solving.putting_back import follows, real_conditions
-from gelvo.solving.roots import window
+from gelvo.solving.roots import Root, window
 from gelvo.solving.sign_cases import KINKED, OpenSign, by_cases, question
 from gelvo.solving.single.complete import borders_of_zeros, isolated
+from gelvo.solving.single.families import members_in_range
 from gelvo.solving.single.solver import Solver
 
 
@@ -47,16 +50,25 @@ class SolutionInterval(NamedTuple):
 
 
 class SetCase(NamedTuple):
-    """What holds for the letters, the intervals then, and the same as a condition; the condition as it was solved, with its facts."""
+    """What holds for the letters, the intervals then, and the same as a condition; the condition as it was solved, with its facts.
+
+    period: after which the intervals come again, where they do; they are those of one period then.
+    """
 
     when: tuple[Condition, ...]
     intervals: tuple[SolutionInterval, ...]
     told: Condition
     condition: Condition
     facts: Facts
+    period: Expression | None = None
 
 
-_Found = tuple[Condition, tuple[SolutionInterval, ...]]
+class _Found(NamedTuple):
+    """The condition as it was solved, its intervals, and the period after which they come again."""
+
+    condition: Condition
+    intervals: tuple[SolutionInterval, ...]
+    period: Expression | None = None
 
 
 def solve_inequality(condition: Condition, x: Name, facts: Facts) -> list[SetCase]:
@@ -76,17 +88,50 @@ def solve_inequality(condition: Condition, x: Name, facts: Facts) -> list[SetCas
             written = [c for p in _relations(condition) for s in (p.left, p.right) for c in real_conditions(s, x, facts)]
             inside = junction("and", [_put_in(c, table) for c in (condition, *written)])
         inside = _settled(inside, x, under)
-        return inside, tuple(_intervals(inside, x, under)) if not isinstance(inside, Truth) else _everywhere(inside, x, under)
+        if isinstance(inside, Truth):
+            return _Found(inside, _everywhere(inside, x, under))
+        try:
+            low, high = _window(inside, x, under)
+        except DomainError:  # parts that cannot hold together
+            return _Found(truth(False), ())
+        if isinstance(low, Bound) or isinstance(high, Bound):
+            period = period_of(without_bounds(inside, x)[1], x, under)
+            if period is not None:
+                return _repeated(inside, x, period, under)
+        return _Found(inside, tuple(_intervals(inside, x, under)))
 
     def same(one: Any, other: Any, table: dict[Name, Expression]) -> bool:
-        return _same(one[1], other[1], table)
+        return (one.period is None) == (other.period is None) and _same(one.intervals, other.intervals, table)
 
-    found = by_cases(work, same, facts)
-    return [
-        SetCase(c.when, pieces, as_condition(pieces, x), inside, c.facts)
-        for c in found
-        for inside, pieces in [cast(_Found, c.result)]
-    ]
+    found = [(c, cast(_Found, c.result)) for c in by_cases(work, same, facts)]
+    return [SetCase(c.when, f.intervals, _told(f, x, facts), f.condition, c.facts, f.period) for c, f in found]
+
+
+def _repeated(condition: Condition, x: Name, period: Expression, facts: Facts) -> _Found:
+    """The intervals of one period; of all of the line or nothing of it what is left by the bounds beside."""
+    bounds, rest = without_bounds(condition, x)
+    pieces = along_one_period(rest, x, period, facts, _intervals)
+    if pieces and not is_everywhere(pieces, period):
+        return _Found(condition, tuple(SolutionInterval(*p) for p in pieces), period)
+    left = junction("and", bounds) if pieces else truth(False)
+    return _Found(
+        condition, tuple(_intervals(left, x, facts)) if bounds and pieces else _everywhere(truth(bool(pieces)), x, facts)
+    )
+
+
+def _told(found: _Found, x: Name, facts: Facts) -> Condition:
+    """The intervals as a condition, moved by every multiple of a period."""
+    if found.period is None:
+        return as_condition(found.intervals, x)
+    n = facts.new_name("n", found.condition, x, domain="integer")
+    move = n * found.period
+    pieces = as_condition([p._replace(lower=p.lower + move, upper=p.upper + move) for p in found.intervals], x)
+    return junction("and", [*without_bounds(found.condition, x)[0], pieces])
+
+
+def _window(condition: Condition, x: Name, facts: Facts) -> tuple[Expression, Expression]:
+    """The range that the facts leave to the unknown, and the condition where it is several that must hold together."""
+    return window(x, facts.with_facts(without_bounds(condition, x)[0]))
 
 
 def _put_in(condition: Condition, table: dict[Name, Expression]) -> Condition:
@@ -172,7 +217,7 @@ def _intervals(condition: Condition, x: Name, facts: Facts) -> list[SolutionInte
 
 def _ends(condition: Condition, x: Name, facts: Facts) -> list[Expression]:
     """The ends of the range of x and the places between them where the condition may change, in rising order."""
-    low, high = window(x, facts)
+    low, high = _window(condition, x, facts)
     borders = [g for part in _relations(condition) for g in _borders(part, x, facts)]
     places = [_without_bars(p, facts) for g in borders for p in _zeros(g, x, (low, high), facts)]
     try:
@@ -253,14 +298,16 @@ def _zeros(g: Expression, x: Name, window: tuple[Expression, Expression], facts:
                 continue
             except NotKnown:
                 pass
-        places = _real_zeros(base, x, facts)
+        places = _real_zeros(base, x, facts, window)
         if places is None:
             raise NotSolved(f"the real zeros of {base} could not all be found")
         found.extend(places)
     return found
 
 
-def _real_zeros(g: Expression, x: Name, facts: Facts) -> list[Expression] | None:
+def _real_zeros(
+    g: Expression, x: Name, facts: Facts, window: tuple[Expression, Expression] = (MINUS_INFINITE, INFINITE)
+) -> list[Expression] | None:  # fmt: skip
     coefficients = uni.coefficients_of(g, x)
     if coefficients is not None and len(coefficients) in (2, 3):
         if not facts.is_nonzero(coefficients[-1]):
@@ -276,9 +323,15 @@ def _real_zeros(g: Expression, x: Name, facts: Facts) -> list[Expression] | None
     if places is None:
         find = _with_conditions if any(n is not x for n in names(g)) else borders_of_zeros
         return find(g, x, facts.without(x))
-    if any(family is not None for _, family in places):
+    inside = facts.without(x).with_facts(
+        [relation("<=", *p) for p in ((window[0], x), (x, window[1])) if not any(isinstance(e, Bound) for e in p)]
+    )
+    members = [
+        m for place, n in places for m in ([Root(place)] if n is None else members_in_range(Root(place, (), (n,)), x, inside))
+    ]
+    if any(m.families or m.conditions for m in members):
         raise NotSolved(f"{g} has infinitely many zeros: give a range for {x}, such as given 0 <= {x}, {x} <= 2*pi")
-    return [p for p, _ in places]
+    return [m.value for m in members]
 
 
 def _with_conditions(g: Expression, x: Name, facts: Facts) -> list[Expression] | None:

@@ -6,11 +6,11 @@ from collections.abc import Callable, Sequence
 from typing import Any, ClassVar
 
 from gelvo.checking.certificate import Certificate, weakest
-from gelvo.checking.inequalities import check_intervals
+from gelvo.checking.inequalities import check_case
 from gelvo.dynamics.inequalities import SetCase, SolutionInterval, one_case, solve_inequality
 from gelvo.errors import DomainError
 from gelvo.expression.building import junction, opposite
-from gelvo.expression.nodes import Condition, Name, Truth
+from gelvo.expression.nodes import Condition, Expression, Name, Truth
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import substitute
 from gelvo.facts.store import Facts
@@ -25,8 +25,8 @@ CUT_LINE = "the line cut at zeros, poles and borders of the domain; each piece d
 class SolutionSet:
     """The solution of an inequality, or of an equation that holds on whole intervals: a condition on its unknown.
 
-    .condition: as a condition, which may be given as a fact; .intervals: (lower, upper, closed_lower, closed_upper) in rising order;
-    where these depend on letters .cases, .case_table() and .taking(condition);
+    .condition: as a condition, which may be given as a fact; .intervals: (lower, upper, closed_lower, closed_upper) in rising order,
+    of one .period where they come again; where these depend on letters .cases, .case_table() and .taking(condition);
     `value in solution` or .contains(value); .intersect(other) or &, .unite(other) or |, .complement() or ~; .number_line();
     .conditions, .verdict, .road, .certificate().
 
@@ -55,8 +55,19 @@ class SolutionSet:
 
     @property
     def intervals(self) -> tuple[SolutionInterval, ...]:
-        """The intervals, where they do not depend on letters."""
+        """The intervals, where they do not depend on letters; of one period, where they come again."""
         return one_case(self.cases, self.unknown)
+
+    @property
+    def period(self) -> Expression | None:
+        """After what the intervals come again: 2*pi for sin(x) > 0; None for a set that is told by a few intervals."""
+        one_case(self.cases, self.unknown)
+        return self.cases[0].period
+
+    @property
+    def _by_itself(self) -> Condition:
+        """The set as a condition without free integers."""
+        return junction("or", [junction("and", [*c.when, c.told if c.period is None else c.condition]) for c in self.cases])
 
     def case_table(self) -> CaseTable:
         """The intervals in each case of the letters.
@@ -76,7 +87,7 @@ class SolutionSet:
     def certificate(self) -> Certificate:
         """Each piece and each gap looked at again: by the facts for the whole piece, else at points with bounds."""
         if self._certificate is None:
-            parts = tuple(check_intervals(c.condition, self.unknown, c.intervals, c.facts) for c in self.cases)
+            parts = tuple(check_case(c, self.unknown) for c in self.cases)
             claim = f"{self.inequality} exactly where {self.condition}"
             self._certificate = parts[0] if len(parts) == 1 else Certificate(claim, weakest(parts), EACH_CASE, parts=parts)
         return self._certificate
@@ -89,7 +100,7 @@ class SolutionSet:
 
     def __contains__(self, value: Any) -> bool:
         place = take(value).expressions[0]
-        return self.facts.holds(substitute(self.condition, {self.unknown: place})) is True
+        return self.facts.holds(substitute(self._by_itself, {self.unknown: place})) is True
 
     def contains(self, value: Any) -> bool:
         """Whether a number belongs to the set."""
@@ -97,15 +108,15 @@ class SolutionSet:
 
     def intersect(self, other: SolutionSet) -> SolutionSet:
         """What belongs to both sets."""
-        return self._made(junction("and", [self.condition, self._same_unknown(other)]))
+        return self._made(junction("and", [self._by_itself, self._same_unknown(other)]))
 
     def unite(self, other: SolutionSet) -> SolutionSet:
         """What belongs to one set or the other."""
-        return self._made(junction("or", [self.condition, self._same_unknown(other)]))
+        return self._made(junction("or", [self._by_itself, self._same_unknown(other)]))
 
     def complement(self) -> SolutionSet:
         """The real numbers that do not belong to the set."""
-        return self._made(opposite(self.condition))
+        return self._made(opposite(self._by_itself))
 
     __and__, __or__, __invert__ = intersect, unite, complement
 
@@ -114,7 +125,7 @@ class SolutionSet:
             raise DomainError(f"a set of solutions is joined with another one, not with {other!r}")
         if other.unknown is not self.unknown:
             raise DomainError(f"one set is about {self.unknown}, the other about {other.unknown}")
-        return other.condition
+        return other._by_itself
 
     def _made(self, condition: Condition) -> SolutionSet:
         plain = self.facts.without(self.unknown)
@@ -128,7 +139,8 @@ class SolutionSet:
         ━━━━━━━━━━●─────────●━━━━━━━━━
                   -2        2
         """
-        return drawn(self.intervals, width)
+        line = drawn(self.intervals, width)
+        return line if self.period is None else f"{line}\nand again after every {self.period}"
 
     def __str__(self) -> str:
         return _told(self.condition)
