@@ -38,6 +38,7 @@ from gelvo.facts.equalities import without_equalities
 from gelvo.facts.linear import Row, contradictory, row_of
 from gelvo.facts.sign_rules.brackets import inside_brackets, of_written
 from gelvo.facts.sign_rules.exponentials import exponentials, logarithms
+from gelvo.facts.sign_rules.inverses import of_rising
 from gelvo.facts.sign_rules.numbers import numbers_differ, numbers_in_order, sign_of_number
 from gelvo.facts.sign_rules.parities import by_parity
 from gelvo.facts.sign_rules.plain import of_call, of_cases, of_power, of_product, of_sum
@@ -458,7 +459,7 @@ _PLAIN: dict[type[Expression], Callable[[Facts, Any], int]] = {
 _OF_SUMS: tuple[tuple[int, tuple[Callable[[Facts, Sum], int], ...]], ...] = (
     (bits.NIL, (by_circle, between_bounds, roots_on_one_side)),
     (_BOTH, (quadratic, root_against_rest)),
-    (bits.NIL, (exponentials, logarithms)),
+    (bits.NIL, (exponentials, logarithms, of_rising)),
     (_BOTH, (by_linear_facts,)),
     (_BOTH, (between_ends, inside_brackets)),
     (_BOTH, (by_slack,)),

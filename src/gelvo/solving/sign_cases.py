@@ -17,6 +17,7 @@ from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Number, Power, Product, Relation, Sum, Truth
 from gelvo.expression.traversal import names, postorder, substitute, tree_size
 from gelvo.facts.conditions import zero_where
+from gelvo.facts.sign_rules.inverses import behind_function
 from gelvo.facts.sign_rules.roots import against_root
 from gelvo.facts.statements import Fact, fact_condition
 from gelvo.facts.store import Facts
@@ -55,6 +56,9 @@ def question(gap: Expression, facts: Facts, x: Name) -> Expression | None:
     for node in postorder(gap):
         if is_a(node, ABS, SIGN, LN) or (isinstance(node, Power) and not node.exponent.is_whole):
             parts.append(node.arguments[0] if isinstance(node, Call) else node.base)
+        behind = behind_function(node) if isinstance(node, Expression) else None
+        if behind is not None:
+            parts.append(factored(behind))
         if is_a(node, MAX, MIN):
             parts += [factored(node.arguments[0] - other) for other in node.arguments[1:]]
     parts += [factored(p) for f in dict.fromkeys(f for p in parts for f in factor_list(p)) for p in against_root(f)]

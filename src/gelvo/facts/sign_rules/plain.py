@@ -125,7 +125,8 @@ def of_call(facts: Knowledge, node: Call) -> int:
     if is_a(node, TAN, COT) and result & bits.NEG and result & bits.POS and facts.sums:
         result &= of_quotient(facts, node)
     if is_a(node, ASIN, ACOS) and result & bits.NONREAL and facts.table and _within_one(facts, node):
-        result &= memo[inner] | bits.FRACTIONAL if is_a(node, ASIN) else bits.NONNEGATIVE
+        below_one = bits.is_positive(_closely(facts, node, 1 - inner)[0])
+        result &= memo[inner] | bits.FRACTIONAL if is_a(node, ASIN) else bits.POSITIVE if below_one else bits.NONNEGATIVE
     if is_a(node, LAMBERTW) and result & bits.NONREAL and facts.table and _from_branch_point(facts, node):
         result &= bits.REAL  # real from -1/e on
     if is_a(node, LAMBERTW_LOWER) and result & bits.NONREAL and facts.table and bits.is_negative(memo[inner]):
