@@ -44,7 +44,7 @@ def check_case(case: SetCase, x: Name) -> Certificate:
     moved = [decide_zero(substitute(s, {x: x + case.period}) - s, case.facts) for s in sides if x in names(s)]
     again = [from_decision(f"{s} repeats after {case.period}", d, "normal form") for s, d in zip(sides, moved, strict=False)]
     claim = f"{case.condition} exactly where {case.told}"
-    return Certificate(claim, weakest([along, *again]), "one period looked at, and that it repeats", parts=(along, *again))
+    return Certificate(claim, weakest((along, *again)), "one period looked at, and that it repeats", parts=(along, *again))
 
 
 def check_intervals(

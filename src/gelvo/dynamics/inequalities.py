@@ -17,7 +17,7 @@ from gelvo.dynamics.rounded import rounded_unknown, through_rounding
 from gelvo.errors import DomainError, NotSolved
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import junction, number, relation, truth
-from gelvo.expression.constants import INFINITE, MINUS_INFINITE
+from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE
 from gelvo.expression.nodes import Bound, Condition, Expression, Junction, Name, Power, Relation, Truth
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, free_names, names, postorder, relations_of, substitute, tree_size
@@ -198,11 +198,11 @@ def _intervals(condition: Condition, x: Name, facts: Facts) -> list[SolutionInte
     rounded = rounded_unknown(condition, x, facts)
     if rounded is not None:
         return _merged([SolutionInterval(*i) for i in through_rounding(condition, x, rounded, facts, _intervals)])
-    ends = _ends(condition, x, facts)
+    ends, met = _ends(condition, x, facts)
     pieces: list[SolutionInterval] = []
     for k, (left, right) in enumerate(itertools.pairwise(ends)):
         if k or not isinstance(left, Bound):
-            if _holds(condition, x, left, facts):
+            if _holds(condition, x, left, facts, met.get(left, ())):
                 pieces.append(SolutionInterval(left, left, True, True))
         try:
             inside = facts.with_facts([c for c in _between(x, left, right) if names(c)])
@@ -210,16 +210,23 @@ def _intervals(condition: Condition, x: Name, facts: Facts) -> list[SolutionInte
             continue
         if _holds(condition, x, _middle(left, right), facts, Piece(left, right, inside)):
             pieces.append(SolutionInterval(left, right, False, False))
-    if not isinstance(ends[-1], Bound) and _holds(condition, x, ends[-1], facts):
+    if not isinstance(ends[-1], Bound) and _holds(condition, x, ends[-1], facts, met.get(ends[-1], ())):
         pieces.append(SolutionInterval(ends[-1], ends[-1], True, True))
     return _merged(pieces)
 
 
-def _ends(condition: Condition, x: Name, facts: Facts) -> list[Expression]:
-    """The ends of the range of x and the places between them where the condition may change, in rising order."""
+def _ends(condition: Condition, x: Name, facts: Facts) -> tuple[list[Expression], dict[Expression, list[Relation]]]:
+    """The ends of the range of x and the places between where the condition may change, in rising order; where which sides meet."""
     low, high = _window(condition, x, facts)
-    borders = [g for part in _relations(condition) for g in _borders(part, x, facts)]
-    places = [_without_bars(p, facts) for g in borders for p in _zeros(g, x, (low, high), facts)]
+    met: dict[Expression, list[Relation]] = {}
+    for part in _relations(condition):
+        top, bottom, breaking = _borders(part, x, facts)
+        for g in (top, bottom, *breaking):
+            for place in _zeros(g, x, (low, high), facts):
+                listed = met.setdefault(_without_bars(place, facts), [])
+                if g is top and facts.is_nonzero(substitute(bottom, {x: place})):
+                    listed.append(part)
+    places = list(met)
     try:
         cuts = _distinct(sort_places(places, facts), facts)
         cuts = [c for c in cuts if order(low, c, facts) <= 0 and order(c, high, facts) <= 0]
@@ -227,7 +234,7 @@ def _ends(condition: Condition, x: Name, facts: Facts) -> list[Expression]:
         told = f"the facts do not tell the order of the places {', '.join(map(str, places))}"
         finite = [p for p in dict.fromkeys((low, *places, high)) if not isinstance(p, Bound)]
         raise _open(told, (expand(b - a) for a, b in itertools.combinations(finite, 2)), x, facts) from None
-    return [low, *[c for c in cuts if c is not low and c is not high], high]
+    return [low, *[c for c in cuts if c is not low and c is not high], high], met
 
 
 def _without_bars(place: Expression, facts: Facts) -> Expression:
@@ -269,20 +276,18 @@ def _relations(condition: Condition) -> list[Relation]:
     raise NotSolved(f"{condition} is not built from inequalities")
 
 
-def _borders(part: Relation, x: Name, facts: Facts) -> list[Expression]:
-    """Formulas whose zeros are all places where the truth of a relation may change."""
+def _borders(part: Relation, x: Name, facts: Facts) -> tuple[Expression, Expression, list[Expression]]:
+    """Formulas whose zeros are all places where the truth of a relation may change: where the sides meet, at poles, at other breaks."""
     g = part.left - part.right
     if not contains(g, x):
-        return []
-    found = dict.fromkeys(breaks(g, x, facts=facts))
+        return ONE, ONE, []
     form = Form([g])
     top, bottom = form.lowest_terms(form.of(g))
-    for p in (form.factored(top), form.factored(bottom)):
-        found.update(dict.fromkeys([p]))
+    found = dict.fromkeys(breaks(g, x, facts=facts))
     for node in postorder(g):  # borders of the domain of roots and logarithms
         if is_a(node, LN, LOG10, LOG2) and contains(node, x):
             found[node.arguments[0]] = None
-    return [f for f in found if contains(f, x)]
+    return form.factored(top), form.factored(bottom), [f for f in found if contains(f, x)]
 
 
 def _zeros(g: Expression, x: Name, window: tuple[Expression, Expression], facts: Facts) -> list[Expression]:
@@ -375,10 +380,13 @@ def _middle(left: Expression, right: Expression) -> Expression:
     return (left + right) / 2
 
 
-def _holds(condition: Condition, x: Name, place: Expression, facts: Facts, piece: Piece | None = None) -> bool:
-    """Whether the condition holds at a place, or along a piece around it; a formula without a real value there does not hold."""
+def _holds(condition: Condition, x: Name, place: Expression, facts: Facts, at: Piece | Sequence[Relation]) -> bool:
+    """Whether the condition holds at a place where the sides of some relations meet, or along a piece around it.
+
+    A formula without a real value there does not hold.
+    """
     if isinstance(condition, Junction):
-        return _junction_holds(condition, x, place, facts, piece)
+        return _junction_holds(condition, x, place, facts, at)
     if isinstance(condition, Truth):
         return condition.holds
     assert isinstance(condition, Relation)
@@ -391,9 +399,12 @@ def _holds(condition: Condition, x: Name, place: Expression, facts: Facts, piece
         return False
     if isinstance(left, Bound) or isinstance(right, Bound) or _is_no_real_number(left) or _is_no_real_number(right):
         return False
+    piece = at if isinstance(at, Piece) else None
     for state in _states(condition, left, right, facts, piece):
         if state is not None:
             return state
+    if not isinstance(at, Piece) and condition in at:
+        return condition.operator in ("<=", "=")
     if piece is not None and (sign := _sign(condition, x, needed, facts, piece)):
         return relation(condition.operator, number(sign), number(0)) is truth(True)
     told = f"the facts do not tell whether {condition} holds at {x} = {place}"
@@ -419,13 +430,13 @@ def _sign(condition: Relation, x: Name, needed: Sequence[Condition], facts: Fact
     return along(condition)
 
 
-def _junction_holds(condition: Junction, x: Name, place: Expression, facts: Facts, piece: Piece | None) -> bool:
+def _junction_holds(condition: Junction, x: Name, place: Expression, facts: Facts, at: Piece | Sequence[Relation]) -> bool:
     """Whether all parts hold, or one: a part that is not told matters only where the others do not decide."""
     open_part: NotSolved | None = None
     decisive = condition.word == "or"
     for part in condition.parts:
         try:
-            if _holds(part, x, place, facts, piece) is decisive:
+            if _holds(part, x, place, facts, at) is decisive:
                 return decisive
         except NotSolved as fault:
             open_part = open_part or fault

@@ -71,7 +71,7 @@ def along_one_period(
     return [(uni.lowest_terms(low * size), uni.lowest_terms(high * size), one, other) for low, high, one, other in found]
 
 
-def without_bounds(condition: Condition, x: Name) -> tuple[list[Condition], Condition]:
+def without_bounds(condition: Condition, x: Name) -> tuple[list[Relation], Condition]:
     """Of several conditions that must hold together those that put an end to x, and the others."""
     parts = condition.parts if isinstance(condition, Junction) and condition.word == "and" else (condition,)
     bounds = [p for p in parts if isinstance(p, Relation) and p.operator in ("<", "<=") and x in (p.left, p.right)]

@@ -12,7 +12,7 @@ from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.unit_forms import unit_form
 from gelvo.functions.named import ABS, SIGN, is_a
-from gelvo.numbers.exact import Gaussian
+from gelvo.numbers.exact import Gaussian, real
 
 
 def nonzero(expression: Expression) -> Condition:
@@ -40,8 +40,8 @@ def letter_alone(side: Expression) -> tuple[Name, Expression, int] | None:
     letters = [(t, c) for t, c in side.items() if names(t)] if isinstance(side, Sum) else []
     if len(letters) != 1 or not isinstance(letters[0][0], Name) or isinstance(letters[0][1], Gaussian):
         return None
-    letter, share = letters[0]
-    assert isinstance(side, Sum)
+    letter, share = letters[0][0], real(letters[0][1])
+    assert isinstance(side, Sum) and isinstance(letter, Name)
     rest = total((side, -scale(letter, share)))
     return letter, expand(scale(rest, -1 / share)), 1 if share > 0 else -1
 

@@ -193,8 +193,8 @@ def _piece(g: Expression, x: Name, left: Expression, right: Expression, facts: F
         return Piece(left, right, leading, inside)
     if column and leading and isinstance(left, Bound):
         return Piece(left, right, leading * (-1 if len(column) % 2 else 1), inside)
-    told = f"whether {g} rises between {left} and {right} is not told"
-    raise asked_for(column[-1] if column else substitute(slope, {x: _middle(left, right)}), facts, x, told)
+    gap = column[-1] if column else substitute(slope, {x: _middle(left, right)})
+    raise asked_for(gap, facts, x, f"whether {g} rises between {left} and {right} is not told")
 
 
 def _cut(g: Expression, x: Name, piece: Piece, side: int, facts: Facts) -> Cut:
