@@ -68,7 +68,7 @@ def test_a_solution_set_answers_and_refuses():
     assert str(gelvo.solve("x^2 < -1", "x")) == "no solution"
     assert str(gelvo.solve("x^2 > -1", "x")) == "every value solves"
     with pytest.raises(gelvo.NotSolved, match="give a range"):
-        gelvo.solve("sin(x) > 0", "x")
+        gelvo.solve("sin(x) > cos(pi*x)", "x")
     with pytest.raises(gelvo.NotSolved, match="give a range"):
         gelvo.solve("gamma(x) > 0", "x")
     assert str(gelvo.solve("x + y < 1", ["x", "y"])) == "x < 1 - y"

@@ -50,6 +50,29 @@ def test_the_rows_of_a_cubic_hold_for_numbers():
         assert all(abs(x**3 + p * x + q) < 1e-7 for x in found)
 
 
+QUARTICS = [  # coefficients of x^2, x, 1 and how many real roots: also a double one, a triple one, q = 0
+    (1, 1, 1, 0), (-5, 1, 4, 4), (0, 1, -1, 2), (-2, 0, 1, 2), (-6, 8, -3, 2), (-3, 2, 0, 3), (2, -3, "17/16", 0), (-5, 0, 4, 4), (0, 0, 0, 1),
+    ("-1/2", "1/3", -7, 2), (0, -4, 3, 1),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("equation", ["x^4 + p*x^2 + q*x + r = 0", "(x - 1)^4 + p*(x - 1)^2 + q*(x - 1) + r = 0"])
+def test_the_rows_of_a_quartic_hold_for_numbers(equation):
+    found = gelvo.solve(equation, "x")
+    assert found.verdict == "proved" and "Ferrari" in found.road
+    for p, q, r, count in QUARTICS:
+        values = {"p": p, "q": q, "r": r}
+        places = set()
+        for k, solution in enumerate(found):
+            if all(gelvo.is_known(gelvo.substitute(c, values)) for c in found.conditions_of(k)):
+                places.add(round(float(gelvo.value(gelvo.substitute(solution["x"], values), 12)), 7))
+        sides = gelvo.equation(*equation.split(" = "))
+        assert len(places) == count
+        for place in places:
+            left = gelvo.substitute(sides.left, {**values, "x": gelvo.formula(f"{place:.7f}")})
+            assert abs(float(left)) < 1e-4
+
+
 def test_a_case_that_is_not_worked_out_is_said():
     table = gelvo.solve("(a^3 + a + 1)*x = 1", "x").case_table()
     assert [row.told for row in table] == ["", "not worked out"]

@@ -245,7 +245,7 @@ TABLE = [
         'solve("a^x = x", "x", given=["a > 1"])',
         "x = -lambertw(-ln(a))/ln(a) if ln(a) <= exp(-1) or x = -lambertw_lower(-ln(a))/ln(a) if ln(a) <= exp(-1)",
     ),
-    ('solve("x*exp(x) = a", "x")', "x = lambertw(a) if -exp(-1) <= a or x = lambertw_lower(a) if -exp(-1) <= a and a < 0"),
+    ('solve("x*exp(x) = a", "x")', "x = lambertw(a) if a >= -exp(-1) or x = lambertw_lower(a) if a >= -exp(-1) and a < 0"),
     (
         'solve("(x^2 - a)/(x + a) = 0", "x")',
         "x = -sqrt(a) if a >= 0 and a*(sqrt(a) - 1) != 0 or x = sqrt(a) if a >= 0 and a*(sqrt(a) + 1) != 0",

@@ -168,12 +168,11 @@ def test_an_unknown_function_or_its_derivative_as_unknown():
     ("equations", "unknowns", "said"),
     [
         ("x + 1 = 0", "y", "does not occur"),
-        ("sin(x) > 1/2", "x", "give a range"),
+        ("sin(x) > cos(pi*x)", "x", "give a range"),
         ([], "x", "at least one equation"),
         ("x = 1", ["x", "x"], "named twice"),
-        ("x^5 - a*x - 1 = 0", "x", "degree 5"),
         ("x = tan(x)", "x", "give a range"),
-        ("x^5 + a*x^2 + b = 0", "x", "degree 5"),
+        ("x^5 + a*x^3 + b*x^2 + x = 1", "x", "degree 5"),
     ],
 )
 def test_what_is_not_solved_says_why(equations, unknowns, said):

@@ -14,7 +14,7 @@ from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import relation
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Bound, Condition, Expression, Name
-from gelvo.expression.traversal import contains, names, postorder, relations_of, substitute
+from gelvo.expression.traversal import contains, names, postorder, relations_of, substitute, tree_size
 from gelvo.facts.conditions import zero_where
 from gelvo.facts.continuity import breaks
 from gelvo.facts.store import Facts
@@ -31,6 +31,8 @@ from gelvo.solving.single.work import Work
 from gelvo.solving.single.zeros_with_letters import at_infinity, between, sign_at, sign_of, zero_of
 
 ROAD = "no closed form: between two places where the slope vanishes there is one zero at most"
+
+LONGEST_PLACE = 60
 
 
 class Piece(NamedTuple):
@@ -112,7 +114,10 @@ def _settled(place: Expression, facts: Facts, x: Name) -> Expression:
         place = prepared(place, facts)
     if any(is_a(n, *KINKED) for n in postorder(place)):
         raise asked_for(place, facts, x, f"the place {place} depends on a sign")
-    return factored(place)
+    place = factored(place)
+    if tree_size(place) > LONGEST_PLACE:
+        raise NotSolved("the places where the slope vanishes are too long to be read")
+    return place
 
 
 def _inside(places: Sequence[Expression], low: Expression, high: Expression, facts: Facts, x: Name) -> list[Expression]:
