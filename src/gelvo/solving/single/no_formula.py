@@ -42,13 +42,7 @@ def no_formula(solver: Work, g: Expression, depth: int) -> list[Root] | None:
         return None
     low, high = _where_real(g, x, solver.facts)
     if any(n is not x for n in names(g)):
-        try:
-            found = zeros_with_letters(solver, g, low, high)
-        except NotSolved as why:
-            found = by_monotone_pieces(solver, g, low, high)
-            if found is None:
-                raise why
-        return by_monotone_pieces(solver, g, low, high) if found is None else found
+        return _with_letters(solver, g, low, high)
     ends = [_end(g, x, end, sign) for end, sign in ((low, -1), (high, 1))]
     if ends[0] is None or ends[1] is None or names(low) or names(high):
         return None
@@ -59,6 +53,20 @@ def no_formula(solver: Work, g: Expression, depth: int) -> list[Root] | None:
         Root(number(z.place) if z.exact else at_end(body, x, z, (low, high)) or zero_of(solver, body, *_bracket(z)))
         for z, body in zeros
     ]
+
+
+def _with_letters(solver: Work, g: Expression, low: Expression, high: Expression) -> list[Root] | None:
+    """The one zero between the ends, else zeros piece by piece; of a quartic, which has a formula, not the latter."""
+    found, why = None, None
+    try:
+        found = zeros_with_letters(solver, g, low, high)
+    except NotSolved as fault:
+        why = fault
+    if found is None and len(uni.coefficients_of(g, solver.unknown) or ()) != 5:
+        found = by_monotone_pieces(solver, g, low, high)
+    if found is None and why is not None:
+        raise why
+    return found
 
 
 def _where_real(g: Expression, x: Name, facts: Facts) -> tuple[Expression, Expression]:

@@ -81,7 +81,7 @@ def _of_higher_degree(solver: Work, coefficients: list[Expression], g: Expressio
         if degree != 4:
             raise
         counted = None
-    if counted is not None and not (degree == 4 and any(r.conditions for r in counted)):
+    if counted is not None:
         return counted
     if degree == 4:  # longer than a zero that is known to be the only one
         return quartic(solver, coefficients, depth)
