@@ -22,10 +22,11 @@ from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure, chosen
 from gelvo.expression.building import name as make_name
 from gelvo.expression.known import is_integer
-from gelvo.expression.nodes import Call, Cases, Expression, Name, Node, Number, Power, Product, Sum
+from gelvo.expression.nodes import Call, Cases, Expression, Name, Node, Number, Power, Product, Sum, Written
 from gelvo.expression.registry import Function
 from gelvo.expression.traversal import names
 from gelvo.facts.store import Facts
+from gelvo.forms.differentiation import slope_of
 from gelvo.numbers.box import Box
 from gelvo.numbers.exact import real
 from gelvo.numbers.interval import Arithmetic, Interval, NoValue, arithmetic
@@ -210,7 +211,20 @@ def _partials(a: Arithmetic, node: Node, values: Values) -> list[tuple[Node, Int
         return [(c, _function_partial(a, node, k, values)) for k, c in enumerate(node.arguments)]
     if isinstance(node, Cases):
         return [(chosen(node, values), a.one)]
+    if isinstance(node, Written) and node.kind == "root_of":
+        return _zero_partials(a, node, values)
     return []
+
+
+def _zero_partials(a: Arithmetic, node: Written, values: Values) -> list[tuple[Node, Interval]]:
+    """Of r with f(r, c) = 0 the derivative by c is that of f by c over that by r, with a minus."""
+    letters = [n for n in names(node.body) if n is not node.variable]
+    around = {n: Box(_value(values, n)) for n in letters} | {node.variable: Box(_value(values, node))}
+    slopes = {n: slope_of(node.body, n) for n in (node.variable, *letters)}
+    boxes = {n: Enclosure(s).at(around, a.precision) for n, s in slopes.items() if s is not None}
+    if len(boxes) < len(slopes) or any(b.imag is not None for b in boxes.values()) or boxes[node.variable].contains_zero():
+        raise NoValue("the slope at a zero is not told")
+    return [(n, a.negate(a.divide(boxes[n].real, boxes[node.variable].real))) for n in letters]
 
 
 def _product_partials(a: Arithmetic, node: Product, factors: list[Interval]) -> list[tuple[Node, Interval]]:
