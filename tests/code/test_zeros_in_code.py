@@ -22,6 +22,18 @@ def test_a_zero_with_letters_in_code(anomaly, language):
     assert outcome.passed and outcome.points > 20 and outcome.worst_ulp["E"] < 8
 
 
+def test_a_zero_is_held_to_its_own_condition_where_no_ranges_are_told(anomaly):
+    outcome = gelvo.export_code(anomaly, ["M", "e"], "c", "kepler", given=ORBIT).check()
+    assert outcome.passed and outcome.points > 20
+
+
+@pytest.mark.parametrize("place", [1, 2, 3])
+def test_one_of_several_zeros_in_code(place):
+    found = gelvo.solve("x^5 - x = a", "x", given=["a > 0", "a < 1/2"])
+    bundle = gelvo.export_code(found[place - 1]["x"], ["a"], "numpy", "z", given=["a > 0", "a < 1/2"])
+    assert bundle.check().passed
+
+
 def test_a_zero_between_endless_ends_in_code():
     place = gelvo.solve("x^5 + a*x = 1", "x", given=["a > 0"]).single
     assert gelvo.export_code({"x": place}, ["a"], language="c", name="place", given=["a > 0"]).check().passed

@@ -18,6 +18,7 @@ from gelvo.forms.differentiation import differentiate
 from gelvo.functions.named import MAX, MIN, SIGN
 
 HALVINGS, NEWTON = 56, 3
+SPARED = 1, 6  # halvings that Newton's method may take back: more where r = t/(1 - t^2) enlarges the rounding errors of the middles
 NEAR_END = mpq(1, 2**30)  # how near to the ends of -1 < t < 1 it begins: zeros beyond 5*10^8 are not found
 Definition = tuple[Name, Expression]
 
@@ -63,11 +64,11 @@ def _steps(zero: Written, taken: set[str]) -> Iterator[Definition]:
         yield following, middle + sign * SIGN(value(at)) * width * number(mpq(1, 2 ** (k + 1)))
         middle = following
     slope = differentiate(body, r)
-    rest = width * number(mpq(1, 2 ** (HALVINGS - 1)))
+    rest = width * number(mpq(1, 2 ** (HALVINGS - SPARED[endless])))
     near, least, most = symbol("near_zero"), symbol("least"), symbol("most")
     for one, at in ((near, middle), (least, middle - rest), (most, middle + rest)):
         yield one, _place(at) if endless else at
-    for _ in range(NEWTON):  # never out of the bracket
+    for _ in range(NEWTON):  # never far from the last bracket
         following = symbol("near_zero")
         yield following, MAX(least, MIN(most, near - value(near) / substitute(slope, {r: near})))
         near = following
