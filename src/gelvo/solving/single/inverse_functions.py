@@ -13,11 +13,12 @@ from typing import NamedTuple
 from gmpy2 import mpq
 
 from gelvo.expression.building import multiply_all, number, power, sqrt, total
-from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.nodes import Call, Expression, Sum
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import contains
+from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.forms.angles import Pair, turned
+from gelvo.forms.expanding import expand
 from gelvo.functions.named import ACOS, ACOSH, ACOT, ACOTH, ASIN, ASINH, ATAN, ATANH, COS, EXP, SIN, is_a  # fmt: skip
 from gelvo.numbers.exact import Gaussian
 from gelvo.solving.roots import Root
@@ -71,6 +72,16 @@ def inverse_functions(solver: Work, g: Expression, depth: int) -> list[Root] | N
     upper = multiply_all([s for s, p in zip(sides, read.parts, strict=True) if p.times > 0])
     lower = multiply_all([1 / s for s, p in zip(sides, read.parts, strict=True) if p.times < 0])
     return solver.solve(upper - lower * EXP(number(-scale) * total(read.rest)), depth + 1)
+
+
+def one_inverse(solver: Work, g: Expression, depth: int) -> list[Root] | None:
+    """asin(u) and acos(u) of the same u, where their sum of a quarter turn makes one of them do."""
+    cosines = [n for n in postorder(g) if is_a(n, ACOS) and contains(n, solver.unknown)]
+    both = [n for n in cosines if contains(g, ASIN(n.arguments[0]))]
+    if not both:
+        return None
+    solver.roads["acos(u) = pi/2 - asin(u)"] = None
+    return solver.solve(expand(substitute(g, {n: PI / 2 - ASIN(n.arguments[0]) for n in both})), depth + 1)
 
 
 def _read(g: Sum, solver: Work) -> Read | None:

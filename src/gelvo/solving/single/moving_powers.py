@@ -14,6 +14,7 @@ from gelvo.forms.expanding import expand
 from gelvo.functions.named import EXP, LN, is_a
 from gelvo.numbers.exact import Gaussian
 from gelvo.solving.roots import Root
+from gelvo.solving.single.inverse import isolate
 from gelvo.solving.single.pieces import where
 from gelvo.solving.single.work import Work
 
@@ -135,6 +136,20 @@ def _logarithm(e: Expression, x: Name) -> tuple[Expression, list[Expression]] | 
     if not isinstance(e, Product) and isinstance(e, Number) and (not e.is_rational or e.rational <= 0):
         return None
     return total(pieces), bases
+
+
+def powers_of_one_base(solver: Work, g: Expression, depth: int) -> list[Root] | None:
+    """x^n = a*x as x^(n - 1) = a, with an exponent in letters; where the base is zero is looked at by itself."""
+    sides = _two_sides(g)
+    if sides is None or not all(contains(s, solver.unknown) for s in sides):
+        return None
+    moving = [f for f in factors_in(sides[0] / sides[1]) if contains(f, solver.unknown)]
+    if len(moving) != 1 or not isinstance(moving[0], Power) or not names(moving[0].exponent):
+        return None
+    if contains(moving[0].exponent, solver.unknown):
+        return None
+    solver.roads["powers of one base on one side"] = None
+    return isolate(solver, moving[0] - moving[0] * sides[1] / sides[0], depth + 1)
 
 
 def equal_powers(solver: Work, g: Expression, depth: int) -> list[Root] | None:

@@ -20,10 +20,10 @@ from gelvo.solving.single.exponentials import exponential_sums, one_base
 from gelvo.solving.single.gammas import gamma_quotients
 from gelvo.solving.single.hyperbolic import hyperbolic
 from gelvo.solving.single.inverse import by_generator, isolate
-from gelvo.solving.single.inverse_functions import inverse_functions
+from gelvo.solving.single.inverse_functions import inverse_functions, one_inverse
 from gelvo.solving.single.lambert import argument_in_power, lambert
 from gelvo.solving.single.logarithms import logarithms, split_logarithms
-from gelvo.solving.single.moving_powers import equal_powers, moving_powers, vanishes_by_base
+from gelvo.solving.single.moving_powers import equal_powers, moving_powers, powers_of_one_base, vanishes_by_base
 from gelvo.solving.single.no_formula import no_formula
 from gelvo.solving.single.pieces import pieces
 from gelvo.solving.single.polynomial import polynomial, shown_short
@@ -33,7 +33,7 @@ from gelvo.solving.single.waves import waves_of_one_angle
 DEEPEST, MOST_SLOPES = 8, 2
 # what is tried on a factor that is no polynomial in the unknown, in this order
 STEPS = (
-    by_generator, isolate, exponential_sums, logarithms, pieces, inverse_functions, radicals, hyperbolic, lambert, equal_powers, equal_waves, waves_of_one_angle,
+    one_inverse, by_generator, isolate, powers_of_one_base, exponential_sums, logarithms, pieces, inverse_functions, radicals, hyperbolic, lambert, equal_powers, equal_waves, waves_of_one_angle,
     split_logarithms, argument_in_power, gamma_quotients,
 )  # fmt: skip
 
