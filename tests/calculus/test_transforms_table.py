@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import mpmath
 import pytest
 
 import gelvo
@@ -110,6 +111,13 @@ def test_fourier_pairs(f, convention, wanted):
     answer = gelvo.fourier(f, "t", "w", given=given, convention=convention)
     assert gelvo.equal(answer, gelvo.formula(wanted, names_from=answer), given=given)
     assert convention in answer.road
+
+
+def test_the_precision_of_the_caller_changes_nothing(monkeypatch):
+    alone = gelvo.fourier("exp(-t^2)", "t", "w")
+    monkeypatch.setattr(mpmath.mp, "prec", 4000)
+    beside = gelvo.fourier("exp(-t^2)", "t", "w")
+    assert beside.certificate().evidence == alone.certificate().evidence and mpmath.mp.prec == 4000
 
 
 @pytest.mark.parametrize("convention", ["angular", "unitary", "frequency"])

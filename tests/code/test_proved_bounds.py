@@ -32,7 +32,8 @@ def test_no_point_is_worse_than_a_proved_bound(formula, ranges, meant, tmp_path,
     assert "everywhere in the ranges (proved)" in " ".join(bundle.files["bounded.py"].split())
     space: dict[str, object] = {}
     exec(bundle.files["bounded.py"], space)
-    random, mpmath.mp.prec = Random(7), 1200
+    random = Random(7)
+    monkeypatch.setattr(mpmath.mp, "prec", 1200)
     for _ in range(400):
         point = [
             random.choice(

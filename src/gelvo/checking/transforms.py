@@ -15,6 +15,7 @@ from gelvo.checking.certificate import PROVED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.integrals import check_definite
 from gelvo.checking.samples import samples
 from gelvo.errors import GelvoError
+from gelvo.evaluation.agreement import DOUBLE_BITS, own_context
 from gelvo.evaluation.floats import float_function
 from gelvo.evaluation.value import value as value_of
 from gelvo.expression.building import bound, number, relation
@@ -114,9 +115,8 @@ def _compare(
 
     f: what it is without impulses, and these.
     """
-    import mpmath
-
     smooth, impulses = f
+    context = own_context()
     try:
         sifted = _weight(impulses, ends, rate)
         claimed = complex(value_of(substitute(transform, {target: number_of(place)}), 15))
@@ -128,14 +128,15 @@ def _compare(
 
     def integrand(x: mpf) -> mpc:
         value = at(float(x))
-        return mpmath.mpc(value) * mpmath.exp(mpmath.mpc(rate) * x)
+        return context.mpc(value) * context.exp(context.mpc(rate) * x)
 
     try:
         for steps in _step_places(smooth, t):
             points.append(steps)
         points = sorted(set(points))
-        found, error = mpmath.quad(integrand, points, error=True, maxdegree=8)
-        tail = max(abs(complex(integrand(p))) for p in (points[0], points[-1]) if p)
+        with context.workprec(DOUBLE_BITS):  # whatever precision the caller has set
+            found, error = context.quad(integrand, points, error=True, maxdegree=8)
+            tail = max(abs(complex(integrand(context.mpf(p)))) for p in (points[0], points[-1]) if p)
     except (GelvoError, ArithmeticError, ValueError, TypeError):
         return None
     if tail > 1e-9 or error > 1e-6:

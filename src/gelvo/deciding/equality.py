@@ -94,10 +94,10 @@ def _on_a_branch(expression: Expression, facts: Facts) -> Decision | None:
 
 def prove_zero(expression: Expression, facts: Facts, depth: int = 2) -> str:
     """How zero is proved, or an empty text."""
+    parts = _parts(expression, facts) if depth else None
+    if parts is not None and all(p is ZERO for p in parts):
+        return PROVED_BY_RELATIONS
     try:
-        parts = reduced_parts(expression, facts) if depth else None
-        if parts is not None and all(p is ZERO for p in parts):
-            return PROVED_BY_RELATIONS
         zero, form, top = vanishing(expression, facts)
     except DomainError:
         return ""
@@ -118,6 +118,14 @@ def prove_zero(expression: Expression, facts: Facts, depth: int = 2) -> str:
     ):
         return PROVED_BY_DERIVATIVE
     return ""
+
+
+def _parts(expression: Expression, facts: Facts) -> list[Expression] | None:
+    """What must vanish by the relations between roots, and so on; None where there are none or a part has no value."""
+    try:
+        return reduced_parts(expression, facts)
+    except DomainError:
+        return None
 
 
 def _by_angle(expression: Expression, facts: Facts) -> bool:

@@ -1,16 +1,18 @@
-"""Roots of cubics put back: relations between parts that the normal form holds for independent.
+"""Roots of cubics and quartics put back: relations between parts that the normal form holds for independent.
 
-A cosine of a part of an arc cosine, c = cos(acos(w)/k + b), satisfies T_k(c) = cos(acos(w) + k*b) with the Chebyshev polynomial T_k; the
+Nested roots are replaced from outside inwards by what their powers are, with no sign asked for. A cosine of a part of an arc cosine, c = cos(acos(w)/k + b), satisfies T_k(c) = cos(acos(w) + k*b) with the Chebyshev polynomial T_k; the
 real cube roots of a and b have the product that is the real cube root of a*b; f(r) = 0 for r = root_of(f, x, a, b).
 """
 
 from __future__ import annotations
 
+import contextlib
 from itertools import combinations
 
 import gmpy2
 from gmpy2 import mpq
 
+from gelvo.errors import DomainError
 from gelvo.expression.building import multiply_all, number, power
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Expression, Name, Node, Number, Power, Sum, Written
@@ -75,7 +77,11 @@ def _where_signs_are_zero(expression: Expression, plain: Expression, facts: Fact
         n.arguments[0] for n in postorder(plain) if is_a(n, SIGN)
     }
     letters = ordered([q for q in signs if isinstance(q, Name) and not facts.is_nonzero(q)])
-    return [substitute(expression, {q: ZERO}) for q in letters]
+    found: list[Expression] = []
+    for q in letters:
+        with contextlib.suppress(DomainError):  # it has no value there
+            found.append(substitute(expression, {q: ZERO}))
+    return found
 
 
 def _numerator(expression: Expression, facts: Facts) -> Expression:

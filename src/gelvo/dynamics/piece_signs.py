@@ -18,11 +18,10 @@ from gelvo.facts.continuity import breaks
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import slope_of
-from gelvo.forms.expanding import expand
-from gelvo.forms.fractions import Form, factored
+from gelvo.forms.fractions import Form
 from gelvo.forms.parts import discriminant
-from gelvo.normal.prepare import prepared
 from gelvo.numbers.exact import Gaussian
+from gelvo.solving.sign_cases import sign_of
 
 Zeros = Callable[[Expression], list[Expression]]
 
@@ -47,17 +46,6 @@ def sign_along(gap: Expression, x: Name, piece: Piece, zeros: Zeros, facts: Fact
             continue
         if sign:
             return sign
-    return 0
-
-
-def sign_of(value: Expression, facts: Facts) -> int:
-    """The sign of a formula in letters, looked at in several shapes."""
-    for work in (lambda e: e, factored, expand, lambda e: prepared(e, facts)):
-        shape = work(value)
-        if facts.is_positive(shape):
-            return 1
-        if facts.is_negative(shape):
-            return -1
     return 0
 
 
@@ -93,16 +81,19 @@ def _factors(product: Expression) -> Iterator[tuple[Expression, int]]:
 
 def _of_factor(factor: Expression, x: Name, piece: Piece, zeros: Zeros, facts: Facts) -> int:
     if not contains(factor, x):
-        return sign_of(factor, facts)
+        return sign_of(factor, facts) or 0
     coefficients = uni.coefficients_of(factor, x)
     if coefficients is None or any(contains(c, x) for c in coefficients):
         return 0
-    sign = sign_of(coefficients[-1], facts)
+    sign = sign_of(coefficients[-1], facts) or 0
     if len(coefficients) > 3 and not facts.is_nonzero(discriminant(factor, x)):
         return 0  # a zero may be a double one
     if isinstance(piece.right, Bound):
         return sign
-    for zero in zeros(factor):
+    places = zeros(factor)
+    if len(coefficients) == 3 and len(places) == 1:  # a double zero turns no sign
+        return sign
+    for zero in places:
         if order(piece.right, zero, facts) <= 0:
             sign = -sign
     return sign
@@ -126,7 +117,7 @@ def _at_ends(gap: Expression, x: Name, piece: Piece, zeros: Zeros, facts: Facts)
 def _by_slope(gap: Expression, x: Name, piece: Piece, zeros: Zeros, facts: Facts) -> int:
     """A formula that rises from a zero on is positive."""
     slope = slope_of(gap, x)
-    turn = 0 if slope is None else sign_of(slope, piece.inside)
+    turn = 0 if slope is None else sign_of(slope, piece.inside) or 0
     for end, side in ((piece.left, 1), (piece.right, -1)):
         if turn and not isinstance(end, Bound) and _vanishes(gap, x, end, facts):
             return turn * side
@@ -139,7 +130,7 @@ def _by_curvature(gap: Expression, x: Name, piece: Piece, zeros: Zeros, facts: F
         return 0
     slope = slope_of(gap, x)
     bend = None if slope is None else slope_of(slope, x)
-    turn = 0 if bend is None else sign_of(bend, facts.without(x))
+    turn = 0 if bend is None else sign_of(bend, facts.without(x)) or 0
     try:
         places = zeros(gap) if turn else []
     except NotSolved:

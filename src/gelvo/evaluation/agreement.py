@@ -40,7 +40,7 @@ if TYPE_CHECKING:
     from mpmath import mpf
     from mpmath.ctx_mp import MPContext
 
-GUARD_BITS = 24
+GUARD_BITS, DOUBLE_BITS = 24, 53
 _of_thread = threading.local()
 # beyond these, the series of such functions need more terms or longer numbers than any memory holds
 LARGEST_ARGUMENT, LARGEST_ORDER = 1e12, 1e6
@@ -134,7 +134,7 @@ def call(a: Arithmetic, node: Call, arguments: list[Box]) -> Box:
         ends.append([b.real.high for b in arguments])
     results = []
     for extra, place in [(16, ends[0]), *((64, e) for e in ends)]:
-        context = _context()
+        context = own_context()
         try:
             with foreign(), context.workprec(a.precision + extra):
                 value = getattr(context, name)(*[_to_mpmath(context, x) for x in place], *further)
@@ -146,7 +146,7 @@ def call(a: Arithmetic, node: Call, arguments: list[Box]) -> Box:
     return Box(_widened(a, *results))
 
 
-def _context() -> MPContext:
+def own_context() -> MPContext:
     """The context of mpmath of this thread; making one takes as long as thousands of values."""
     import mpmath
 
@@ -157,9 +157,9 @@ def _context() -> MPContext:
 
 def _modulus(n: float, x: float) -> float:
     """sqrt(J^2 + Y^2), which falls for positive x."""
-    import mpmath
-
-    return float(mpmath.hypot(mpmath.besselj(n, x), mpmath.bessely(n, x))) * (1 + 1e-9)
+    context = own_context()
+    with context.workprec(DOUBLE_BITS):
+        return float(context.hypot(context.besselj(n, x), context.bessely(n, x))) * (1 + 1e-9)
 
 
 def _over_a_range(a: Arithmetic, node: Call, arguments: list[Box]) -> Box:

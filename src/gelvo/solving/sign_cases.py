@@ -11,6 +11,7 @@ from typing import NamedTuple
 
 from gmpy2 import mpq
 
+from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import negate, number, relation, scale, total
 from gelvo.expression.constants import ZERO
@@ -22,9 +23,11 @@ from gelvo.facts.sign_rules.roots import against_root
 from gelvo.facts.statements import Fact, fact_condition
 from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import factor_list, letters_where_zero
+from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.forms.unit_forms import unit_form
 from gelvo.functions.named import ABS, LN, MAX, MIN, SIGN, is_a
+from gelvo.normal.prepare import prepared
 from gelvo.numbers.exact import Gaussian, real
 from gelvo.solving.single.families import without_implied
 
@@ -67,6 +70,19 @@ def question(gap: Expression, facts: Facts, x: Name) -> Expression | None:
         f for f in found if names(f) and x not in names(f) and facts.is_real(f) and tree_size(f) <= LARGEST and _is_open(f, facts)
     ]
     return min(open_ones, key=lambda f: (_rank(f), tree_size(f), str(f)), default=None)
+
+
+def sign_of(value: Expression, facts: Facts) -> int | None:
+    """1 or -1, or 0 for what is proved to be zero, of a formula in letters looked at in several shapes; None where none tells."""
+    if isinstance(value, Number) and not value.value:
+        return 0
+    for work in (lambda e: e, factored, expand, lambda e: prepared(e, facts)):
+        shape = work(value)
+        if facts.is_positive(shape):
+            return 1
+        if facts.is_negative(shape):
+            return -1
+    return 0 if names(value) and decide_zero(value, facts).zero else None
 
 
 def asked_for(gap: Expression, facts: Facts, x: Name, told: str) -> NotSolved:

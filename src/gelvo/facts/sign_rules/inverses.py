@@ -37,7 +37,7 @@ def behind_function(expression: Expression) -> Expression | None:
     """k*(u - place) for k*f(u) + c with a number c that f reaches; None for other formulas.
 
     >>> print(behind_function(2*ASIN(name("a")) + PI))
-    2*a + 2
+    2*(a + 1)
     """
     items = expression.items() if isinstance(expression, Sum) else [(expression, mpq(1))]
     terms = [(t, c) for t, c in items if names(t)]

@@ -25,10 +25,10 @@ from gelvo.functions.named import is_a
 from gelvo.normal.prepare import prepared
 from gelvo.simplifying.search import simplify
 from gelvo.solving.roots import Root
-from gelvo.solving.sign_cases import KINKED, asked_for, by_cases
+from gelvo.solving.sign_cases import KINKED, asked_for, by_cases, sign_of
 from gelvo.solving.single.families import members_in_range
 from gelvo.solving.single.work import Work
-from gelvo.solving.single.zeros_with_letters import at_infinity, between, sign_at, sign_of, zero_of
+from gelvo.solving.single.zeros_with_letters import at_infinity, between, sign_at, zero_of
 
 ROAD = "no closed form: between two places where the slope vanishes there is one zero at most"
 

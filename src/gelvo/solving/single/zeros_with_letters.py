@@ -12,7 +12,7 @@ from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import multiply_all, number, relation, scale, total, written
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ZERO
-from gelvo.expression.nodes import Bound, Condition, Expression, Name, Number, Sum
+from gelvo.expression.nodes import Bound, Condition, Expression, Name, Sum
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, has_call, names, substitute
 from gelvo.facts.continuity import breaks
@@ -26,6 +26,7 @@ from gelvo.functions.named import COT, CSC, SEC, TAN
 from gelvo.simplifying.expressing import express
 from gelvo.solving.far_signs import sign_beyond, with_slopes
 from gelvo.solving.roots import Root
+from gelvo.solving.sign_cases import sign_of
 from gelvo.solving.single.work import Work
 
 SIMPLE = (0, 1, -1)  # where a zero that is known to be the only one is looked for
@@ -99,17 +100,6 @@ def _times(a: list[Expression], b: list[Expression]) -> list[Expression]:
         for j, v in enumerate(b):
             result[i + j].append(multiply_all((u, v)))
     return [expand(total(r)) for r in result]
-
-
-def sign_of(c: Expression, facts: Facts) -> int | None:
-    if isinstance(c, Number) and not c.value:
-        return 0
-    for form in (c, factored(c)):
-        if facts.is_positive(form):
-            return 1
-        if facts.is_negative(form):
-            return -1
-    return 0 if names(c) and decide_zero(c, facts).zero else None
 
 
 # --- by the slope --------------------------------------------------------------------------------------------------------
