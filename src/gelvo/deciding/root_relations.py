@@ -1,7 +1,8 @@
 """Roots of cubics and quartics put back: relations between parts that the normal form holds for independent.
 
-Nested roots are replaced from outside inwards by what their powers are, with no sign asked for. A cosine of a part of an arc cosine, c = cos(acos(w)/k + b), satisfies T_k(c) = cos(acos(w) + k*b) with the Chebyshev polynomial T_k; the
-real cube roots of a and b have the product that is the real cube root of a*b; f(r) = 0 for r = root_of(f, x, a, b).
+Nested roots are replaced from outside inwards by what their powers are, with no sign asked for. A cosine of a part of an arc cosine,
+c = cos(acos(w)/k + b), satisfies T_k(c) = cos(acos(w) + k*b) with the Chebyshev polynomial T_k; the real cube roots of a and b have the
+product that is the real cube root of a*b; f(r) = 0 for r = root_of(f, x, a, b).
 """
 
 from __future__ import annotations

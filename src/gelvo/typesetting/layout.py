@@ -340,7 +340,8 @@ def _written(node: Written, done: dict[Node, Layout]) -> Layout:
         under = row(variable, atom("→", "relation"), done[node.arguments[2]])
         return row(Layout("big", (under, None), "lim"), wrapped(body, PRODUCT), level=SUM)
     if node.kind == "root_of":
-        under = row(done[node.arguments[2]], atom("≤", "relation"), variable, atom("≤", "relation"), done[node.arguments[3]])
+        low, high = (atom("<" if isinstance(e, Bound) else "≤", "relation") for e in node.arguments[2:])
+        under = row(done[node.arguments[2]], low, variable, high, done[node.arguments[3]])
         return row(Layout("big", (under, None), "root"), wrapped(body, POWER), level=SUM)
     symbol = "∑" if node.kind == "sum_of" else "∏"
     low = row(variable, atom("=", "relation"), done[node.arguments[2]])

@@ -121,7 +121,7 @@ def _settled(place: Expression, facts: Facts, x: Name) -> Expression:
 
 
 def _inside(places: Sequence[Expression], low: Expression, high: Expression, facts: Facts, x: Name) -> list[Expression]:
-    """The places between the ends, in rising order; two may coincide."""
+    """The places between the ends, in rising order."""
     kept: list[Expression] = []
     for place in dict.fromkeys(places):
         if not all(
@@ -138,8 +138,8 @@ def _inside(places: Sequence[Expression], low: Expression, high: Expression, fac
 
 
 def _before(a: Expression, b: Expression, facts: Facts, x: Name) -> bool:
-    """Whether a <= b."""
-    state = facts.holds(relation("<=", a, b))
+    """Whether a < b."""
+    state = facts.holds(relation("<", a, b))
     if state is None:
         raise asked_for(b - a, facts, x, f"the order of {a} and {b} is not told")
     return state
