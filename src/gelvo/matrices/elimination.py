@@ -21,6 +21,9 @@ from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.forms.univariate import lowest_terms
 from gelvo.matrices.matrix import Matrix, identity, square
 from gelvo.matrices.resolvent import resolvent
+from gelvo.matrices.ring import Polynomials, Whole
+
+MOST_BY_MINORS = 6
 
 
 def vanishes(e: Expression, facts: Facts, for_all_letters: bool = False) -> bool:
@@ -39,12 +42,19 @@ def vanishes(e: Expression, facts: Facts, for_all_letters: bool = False) -> bool
 
 
 def determinant(m: Matrix) -> Expression:
-    """Bareiss's elimination without fractions; every division is exact.
+    """In the ring of the entries: whole numbers, polynomials by minors with memory; with very many minors by elimination.
 
     >>> print(determinant(Matrix([["a", "b"], ["c", "d"]])))
     a*d - b*c
     """
     n = square(m, "a determinant")
+    whole = Whole.of(m)
+    found = whole.determinant() if whole is not None else Polynomials.of(m).determinant()
+    return _by_elimination(m, n) if found is None else found
+
+
+def _by_elimination(m: Matrix, n: int) -> Expression:
+    """Bareiss's elimination without fractions; every division is exact."""
     rows = [list(r) for r in m.entries]
     previous: Expression = ONE
     sign = 1
@@ -123,6 +133,16 @@ def inverse(m: Matrix, facts: Facts | None = None) -> Matrix:
     """The inverse of a square matrix; DomainError where its determinant is zero."""
     n = square(m, "an inverse")
     facts = facts or Facts()
+    whole = Whole.of(m)
+    if whole is not None:
+        found = whole.solution(identity(n))
+        if found is None:
+            raise DomainError("the matrix has no inverse: its determinant is zero")
+        return Matrix(found.entries, m.conditions)
+    by_minors = Polynomials.of(m).inverse() if n <= MOST_BY_MINORS else None
+    if by_minors is not None and not is_zero(by_minors[0], facts):
+        needed = (*m.conditions, *apart_from_zero(by_minors[0], facts))
+        return with_denominators(Matrix(by_minors[1].entries, needed), facts)
     size = determinant(m)
     if size is ZERO or is_zero(size, facts):
         raise DomainError("the matrix has no inverse: its determinant is zero")
@@ -196,6 +216,10 @@ def solve(m: Matrix, right: Matrix, facts: Facts) -> Matrix:
     if m.shape[0] != right.shape[0]:
         raise DomainError(f"{m.shape[0]} equations have {right.shape[0]} right sides")
     width = m.shape[1]
+    whole = Whole.of(m) if m.shape[0] == width and Whole.of(right) is not None else None
+    exact = whole.solution(right) if whole is not None else None
+    if exact is not None:
+        return Matrix(exact.entries, (*m.conditions, *right.conditions))
     wide = Matrix([[*r, *s] for r, s in zip(m.entries, right.entries, strict=True)])
     found = reduced(wide, facts, width=width)
     for row in found.matrix.entries[len(found.pivots) :]:

@@ -10,6 +10,7 @@ from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Expression, Name
 from gelvo.forms.univariate import lowest_terms
 from gelvo.matrices.matrix import Matrix, identity, square
+from gelvo.matrices.ring import characteristic
 
 
 class Resolvent(NamedTuple):
@@ -41,4 +42,5 @@ def resolvent(m: Matrix) -> Resolvent:
 
 def characteristic_polynomial(m: Matrix, x: Name) -> Expression:
     """det(x - A)."""
-    return total([c * x**k for k, c in enumerate(resolvent(m).coefficients)])
+    square(m, "a characteristic polynomial")
+    return total([c * x**k for k, c in enumerate(characteristic(m) or resolvent(m).coefficients)])

@@ -1,0 +1,165 @@
+"""Determinants and characteristic polynomials in the ring of the entries: of whole numbers, and of polynomials by minors with memory.
+
+Sources: E. Bareiss, "Sylvester's identity and multistep integer-preserving Gaussian elimination" (1968); J. Abbott, M. Bronstein,
+T. Mulders, "Fast deterministic computation of determinants of dense matrices" (1999), for the large factor that one solution gives.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from math import isqrt, lcm
+from typing import TYPE_CHECKING, Any
+
+import gmpy2
+from gmpy2 import mpz
+
+from gelvo.deadline import checkpoint
+from gelvo.polynomial import sparse
+from gelvo.polynomial.linear import solve_square
+from gelvo.polynomial.sparse import Polynomial
+
+if TYPE_CHECKING:
+    from numpy import int64
+    from numpy.typing import NDArray
+
+SMALL = 24  # rows up to which plain elimination is faster than residues
+MOST_MINORS = 20_000
+
+
+def determinant(rows: Sequence[Sequence[Any]]) -> mpz:
+    """The determinant of a square matrix of whole numbers.
+
+    >>> determinant([[2, 1], [1, 3]])
+    mpz(5)
+    """
+    if len(rows) <= SMALL:
+        return _by_elimination(rows)
+    known = _large_factor(rows)
+    bound = 2 * min(_hadamard(rows), _hadamard(list(zip(*rows, strict=True)))) // known + 1
+    value, modulus, prime = mpz(0), mpz(1), mpz(2) ** 31
+    while modulus <= bound:
+        prime = gmpy2.prev_prime(prime)
+        if known % prime == 0:
+            continue
+        residue = _modulo(rows, int(prime)) * gmpy2.invert(known, prime) % prime
+        value += modulus * ((residue - value) * gmpy2.invert(modulus, prime) % prime)
+        modulus *= prime
+    return known * (value - modulus if 2 * value > modulus else value)
+
+
+def _by_elimination(rows: Sequence[Sequence[Any]]) -> mpz:
+    """Bareiss's elimination: every division is exact."""
+    work = [[mpz(c) for c in row] for row in rows]
+    sign, previous = 1, mpz(1)
+    while len(work) > 1:
+        checkpoint()
+        row = next((i for i, r in enumerate(work) if r[0]), None)
+        if row is None:
+            return mpz(0)
+        if row:
+            work[0], work[row] = work[row], work[0]
+            sign = -sign
+        lead, rest = work[0][0], work[0][1:]
+        work = [[gmpy2.divexact(lead * c - r[0] * d, previous) for c, d in zip(r[1:], rest, strict=True)] for r in work[1:]]
+        previous = lead
+    return sign * work[0][0]
+
+
+def solved(rows: Sequence[Sequence[Any]], width: int) -> tuple[mpz, list[list[mpz]]] | None:
+    """(d, N) where N/d are the unknowns of n equations [A | B] of whole numbers in the first `width` = n columns; None for a singular A.
+
+    Elimination without fractions, above the pivots too.
+    """
+    work = [[mpz(c) for c in row] for row in rows]
+    previous = mpz(1)
+    for k in range(width):
+        checkpoint()
+        row = next((i for i in range(k, width) if work[i][k]), None)
+        if row is None:
+            return None
+        work[k], work[row] = work[row], work[k]
+        lead, pivot_row = work[k][k], work[k]
+        for i in range(width):
+            if i != k:
+                factor = work[i][k]
+                rest = [gmpy2.divexact(lead * c - factor * d, previous) for c, d in zip(work[i][k:], pivot_row[k:], strict=True)]
+                work[i] = [*[mpz(0)] * k, *rest]  # left of the pivots only the diagonal counts, which is the last pivot
+        previous = lead
+    return previous, [row[width:] for row in work]
+
+
+def _large_factor(rows: Sequence[Sequence[Any]]) -> mpz:
+    """A divisor of the determinant, most often all of it but a few small factors; 1 for a matrix that is or seems singular."""
+    solution = solve_square([[int(c) for c in row] for row in rows], [(7 * k * k + 3 * k) % 31 - 15 for k in range(len(rows))])
+    return mpz(1) if solution is None else mpz(lcm(*(int(v.denominator) for v in solution)))
+
+
+def _hadamard(rows: Sequence[Sequence[Any]]) -> mpz:
+    bound = mpz(1)
+    for row in rows:
+        bound *= isqrt(int(sum(mpz(c) * c for c in row))) + 1
+    return bound
+
+
+def _modulo(rows: Sequence[Sequence[Any]], p: int) -> int:
+    """The determinant modulo a prime below 2^31."""
+    import numpy as np
+
+    work: NDArray[int64] = np.array([[int(c % p) for c in row] for row in rows], dtype=np.int64)
+    value = 1
+    while len(work):
+        checkpoint()
+        pivots = np.nonzero(work[:, 0])[0]
+        if not len(pivots):
+            return 0
+        row = int(pivots[0])
+        if row:
+            work[[0, row]] = work[[row, 0]]
+            value = -value
+        lead = int(work[0, 0])
+        value = value * lead % p
+        factors = work[1:, 0] * pow(lead, -1, p) % p
+        work = (work[1:, 1:] - np.outer(factors, work[0, 1:]) % p) % p
+    return value % p
+
+
+def minors(rows: Sequence[Sequence[Polynomial]]) -> dict[int, Polynomial] | None:
+    """The determinants of k rows with each choice of k columns (a bit mask), zero ones left out; None where there are too many.
+
+    Row by row, each minor once, by the Laplace expansion along its last row.
+    """
+    found: dict[int, Polynomial] = {0: sparse.constant(1)}
+    for row in rows:
+        entries = [(1 << j, p) for j, p in enumerate(row) if p]
+        terms: dict[int, list[Polynomial]] = {}
+        for mask, minor in found.items():
+            checkpoint()
+            for bit, entry in entries:
+                if not mask & bit:
+                    behind = (mask & ~(2 * bit - 1)).bit_count()  # columns to the right of the new one
+                    piece = sparse.multiply(minor, entry)
+                    terms.setdefault(mask | bit, []).append(sparse.negate(piece) if behind % 2 else piece)
+        if len(terms) > MOST_MINORS:
+            return None
+        found = {mask: value for mask, listed in terms.items() if (value := sparse.total(listed))}
+    return found
+
+
+def characteristic(rows: Sequence[Sequence[Any]]) -> list[mpz]:
+    """The coefficients of det(x - A) for whole numbers, constant term first, by Faddeev's recurrence.
+
+    >>> [int(c) for c in characteristic([[2, 1], [1, 2]])]
+    [3, -4, 1]
+    """
+    n = len(rows)
+    matrix = [[mpz(c) for c in row] for row in rows]
+    coefficients = [mpz(0)] * n + [mpz(1)]
+    current = [[mpz(int(i == j)) for j in range(n)] for i in range(n)]
+    for k in range(1, n + 1):
+        checkpoint()
+        columns = list(zip(*current, strict=True))
+        current = [[sum(map(mpz.__mul__, row, c), mpz(0)) for c in columns] for row in matrix]
+        coefficients[n - k] = gmpy2.divexact(-sum(current[i][i] for i in range(n)), mpz(k))
+        for i in range(n):
+            current[i][i] += coefficients[n - k]
+    return coefficients
