@@ -193,10 +193,15 @@ def judge_inequality(text, over, given):
         wants = all(w is True for w in wanted)
         if None in wanted and near_border(asked, at):
             continue
-        has = whole or (tree is not None and holds(tree, at) is True)
+        has = whole or (tree is not None and belongs(tree, at, answer))
         if has != wants:
             return f"WRONG x = {mp.nstr(at['x'], 8)} {'is' if has else 'is not'} in {answer}"
     return "solved"
+
+
+def belongs(tree, at, answer):
+    """Whether a place is in a set, with some whole number n where it repeats."""
+    return any(holds(tree, {**at, "n": mp.mpf(n)}) is True for n in (range(-16, 17) if "n" in used(answer) else (0,)))
 
 
 def near_border(tree, at):
@@ -218,6 +223,7 @@ def inequality_with_letters(random):
     left = some(
         random, u, f"({u})*({v})", f"x^2 + a*x + {c}", f"abs({u})", f"({u})/({v})", f"exp({some(random, 'x', '-x', 'a*x')})", f"ln({u})", f"sqrt({u})",
         f"abs({u}) + abs({v})", f"max({u}, {c})", f"x^3 - {c}*x",
+        f"sin({some(random, 'x', '2*x', 'x + a')})", f"a*cos({some(random, 'x', 'x/2')})",
     )  # fmt: skip
     text = f"{left} {some(random, '<', '<=', '>', '>=')} {some(random, c, c, '0', w)}"
     return text, some(random, [], [], ["a > 0"], ["a > b", "b > 0"], ["a < 0"], ["0 < a", "a < 1"], ["b != 0"])
@@ -243,6 +249,6 @@ def judge_inequality_with_letters(text, given, seed):
             wants = holds(asked, at)
             if wants is None and near_border(asked, at):
                 continue
-            if (holds(told, at) is True) != (wants is True):
+            if belongs(told, at, str(found.condition)) != (wants is True):
                 return f"WRONG {shown(at)}: {wants} in {found.condition}"
     return "solved"

@@ -139,10 +139,11 @@ def inverse(m: Matrix, facts: Facts | None = None) -> Matrix:
         if found is None:
             raise DomainError("the matrix has no inverse: its determinant is zero")
         return Matrix(found.entries, m.conditions)
-    by_minors = Polynomials.of(m).inverse() if n <= MOST_BY_MINORS else None
+    ring = Polynomials.of(m)
+    by_minors = ring.inverse() if n <= MOST_BY_MINORS else None
     if by_minors is not None and not is_zero(by_minors[0], facts):
-        needed = (*m.conditions, *apart_from_zero(by_minors[0], facts))
-        return with_denominators(Matrix(by_minors[1].entries, needed), facts)
+        made = Matrix(by_minors[1].entries, (*m.conditions, *apart_from_zero(by_minors[0], facts)))
+        return made if ring.without_denominators else with_denominators(made, facts)
     size = determinant(m)
     if size is ZERO or is_zero(size, facts):
         raise DomainError("the matrix has no inverse: its determinant is zero")

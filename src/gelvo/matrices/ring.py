@@ -17,7 +17,7 @@ from gelvo.polynomial import determinant as over
 from gelvo.polynomial import sparse
 from gelvo.polynomial.gcd import gcd
 from gelvo.polynomial.linear import solve_square
-from gelvo.polynomial.sparse import Polynomial
+from gelvo.polynomial.sparse import Coefficient, Polynomial
 
 LIFTED = 4  # rows a right side from which lifting is faster than elimination without fractions
 FACTORED = 200  # terms up to which a result is told in factors
@@ -61,11 +61,12 @@ class Whole(NamedTuple):
 
 
 class Polynomials(NamedTuple):
-    """Rows of polynomials over the generators of a form, each multiplied by a polynomial of its own."""
+    """Rows of polynomials over the generators of a form, each multiplied by a polynomial of its own; denominators as written."""
 
     form: Form
     rows: list[list[Polynomial]]
     scales: list[Polynomial]
+    below: dict[frozenset[tuple[int, Coefficient]], Expression]
 
     @classmethod
     def of(cls, m: Matrix) -> Polynomials:
@@ -79,7 +80,12 @@ class Polynomials(NamedTuple):
                 common = sparse.multiply(common, _divided(bottom, gcd(common, bottom)))
             rows.append([sparse.multiply(top, _divided(common, bottom)) if top else {} for top, bottom in quotients])
             scales.append(common)
-        return cls(form, rows, scales)
+        return cls(form, rows, scales, {})
+
+    @property
+    def without_denominators(self) -> bool:
+        """Whether no entry is divided by letters: nothing but the determinant stands below in an inverse."""
+        return all(set(s) == {0} for s in self.scales)
 
     def determinant(self) -> Expression | None:
         """None where there are too many minors."""
@@ -122,7 +128,10 @@ class Polynomials(NamedTuple):
     def _quotient(self, top: Polynomial, bottom: Polynomial) -> Expression:
         top, bottom = self.form.without_common_factors(top, bottom)
         work = self.form.factored if len(top) + len(bottom) <= FACTORED else self.form.expression
-        return work(top) / self.form.factored(bottom)
+        key = frozenset(bottom.items())
+        if key not in self.below:  # most entries of an inverse have the same denominator
+            self.below[key] = self.form.factored(bottom)
+        return work(top) / self.below[key]
 
 
 def _divided(p: Polynomial, q: Polynomial) -> Polynomial:

@@ -146,20 +146,51 @@ def minors(rows: Sequence[Sequence[Polynomial]]) -> dict[int, Polynomial] | None
 
 
 def characteristic(rows: Sequence[Sequence[Any]]) -> list[mpz]:
-    """The coefficients of det(x - A) for whole numbers, constant term first, by Faddeev's recurrence.
+    """The coefficients of det(x - A) for whole numbers, constant term first: modulo primes, by Hessenberg's form.
 
     >>> [int(c) for c in characteristic([[2, 1], [1, 2]])]
     [3, -4, 1]
     """
+    bound = mpz(2)
+    for row in rows:
+        bound *= isqrt(int(sum(mpz(c) * c for c in row))) + 2  # no coefficient is larger than the product of the 1 + |row|
+    values, modulus, prime = [mpz(0)] * (len(rows) + 1), mpz(1), mpz(2) ** 31
+    while modulus <= 2 * bound:
+        prime = gmpy2.prev_prime(prime)
+        step = gmpy2.invert(modulus, prime)
+        found = _characteristic_modulo(rows, int(prime))
+        values = [v + modulus * ((r - v) * step % prime) for v, r in zip(values, found, strict=True)]
+        modulus *= prime
+    return [v - modulus if 2 * v > modulus else v for v in values]
+
+
+def _characteristic_modulo(rows: Sequence[Sequence[Any]], p: int) -> list[int]:
+    """det(x - A) modulo a prime below 2^31 (H. Cohen, "A Course in Computational Algebraic Number Theory", 1993, 2.2.4)."""
+    import numpy as np
+
     n = len(rows)
-    matrix = [[mpz(c) for c in row] for row in rows]
-    coefficients = [mpz(0)] * n + [mpz(1)]
-    current = [[mpz(int(i == j)) for j in range(n)] for i in range(n)]
-    for k in range(1, n + 1):
+    h: NDArray[int64] = np.array([[int(c % p) for c in row] for row in rows], dtype=np.int64)
+    for k in range(n - 2):
         checkpoint()
-        columns = list(zip(*current, strict=True))
-        current = [[sum(map(mpz.__mul__, row, c), mpz(0)) for c in columns] for row in matrix]
-        coefficients[n - k] = gmpy2.divexact(-sum(current[i][i] for i in range(n)), mpz(k))
-        for i in range(n):
-            current[i][i] += coefficients[n - k]
-    return coefficients
+        pivots = np.nonzero(h[k + 1 :, k])[0]
+        if not len(pivots):
+            continue
+        row = k + 1 + int(pivots[0])
+        if row != k + 1:
+            h[[k + 1, row]] = h[[row, k + 1]]
+            h[:, [k + 1, row]] = h[:, [row, k + 1]]
+        factors = h[k + 2 :, k] * pow(int(h[k + 1, k]), -1, p) % p
+        h[k + 2 :] = (h[k + 2 :] - np.outer(factors, h[k + 1]) % p) % p
+        h[:, k + 1] = (h[:, k + 1] + (h[:, k + 2 :] * factors % p).sum(axis=1)) % p
+    below: list[NDArray[int64]] = [np.zeros(n + 1, dtype=np.int64)]
+    below[0][0] = 1
+    for k in range(n):
+        following = (np.roll(below[k], 1) - h[k, k] * below[k] % p) % p
+        product = 1
+        for i in range(k - 1, -1, -1):
+            product = product * int(h[i + 1, i]) % p
+            if not product:
+                break
+            following = (following - product * int(h[i, k]) % p * below[i] % p) % p
+        below.append(following)
+    return [int(c) for c in below[n]]
