@@ -221,6 +221,9 @@ def solve(m: Matrix, right: Matrix, facts: Facts) -> Matrix:
     exact = whole.solution(right) if whole is not None else None
     if exact is not None:
         return Matrix(exact.entries, (*m.conditions, *right.conditions))
+    by_minors = _by_minors(m, right, facts) if m.shape[0] == width and right.shape[1] == 1 else None
+    if by_minors is not None:
+        return by_minors
     wide = Matrix([[*r, *s] for r, s in zip(m.entries, right.entries, strict=True)])
     found = reduced(wide, facts, width=width)
     for row in found.matrix.entries[len(found.pivots) :]:
@@ -238,3 +241,13 @@ def solve(m: Matrix, right: Matrix, facts: Facts) -> Matrix:
     needed = found.conditions if size is None else apart_from_zero(size, facts)
     rows = [r[width:] for r in found.matrix.entries[:width]]
     return settled(Matrix(rows, (*m.conditions, *right.conditions, *needed)), facts)
+
+
+def _by_minors(m: Matrix, right: Matrix, facts: Facts) -> Matrix | None:
+    """Cramer's rule with all determinants at once; None where these are too many or the determinant may be zero."""
+    ring = Polynomials.of(Matrix([[*r, *b] for r, b in zip(m.entries, right.entries, strict=True)]))
+    found = ring.cramer()
+    if found is None or is_zero(found[0], facts) is not False:
+        return None
+    made = Matrix(found[1].entries, (*m.conditions, *right.conditions, *apart_from_zero(found[0], facts)))
+    return made if ring.without_denominators else with_denominators(made, facts)

@@ -111,6 +111,22 @@ class Polynomials(NamedTuple):
         entries = [[self._quotient(sparse.multiply(cofactors[i][j], self.scales[i]), size) for i in range(n)] for j in range(n)]
         return self.written(size, self.scales), Matrix(entries)
 
+    def cramer(self) -> tuple[Expression, Matrix] | None:
+        """Of rows [A | b] the determinant of A and the x with A @ x = b where it is not zero; None where there are too many minors."""
+        n = len(self.rows)
+        found = over.minors(self.rows)
+        if found is None:
+            return None
+        whole = (2 << n) - 1
+        size = self.reduced(found.get(whole ^ (1 << n), {}))
+        if not size:
+            return number(0), Matrix([[0]])
+        tops = [
+            self.reduced(found.get(whole ^ (1 << j), {})) for j in range(n)
+        ]  # the right side stands last instead of at place j
+        signed = [sparse.negate(p) if (n - 1 - j) % 2 else p for j, p in enumerate(tops)]
+        return self.written(size, self.scales), Matrix([[self._quotient(p, size)] for p in signed])
+
     def reduced(self, p: Polynomial) -> Polynomial:
         """Powers of roots, and so on, as what they equal."""
         before: Polynomial | None = None

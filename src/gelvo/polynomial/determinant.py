@@ -23,7 +23,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
 SMALL = 24  # rows up to which plain elimination is faster than residues
-MOST_MINORS = 20_000
+MOST_MINORS, MOST_TERMS = 20_000, 200_000
 
 
 def determinant(rows: Sequence[Sequence[Any]]) -> mpz:
@@ -139,7 +139,7 @@ def minors(rows: Sequence[Sequence[Polynomial]]) -> dict[int, Polynomial] | None
                     behind = (mask & ~(2 * bit - 1)).bit_count()  # columns to the right of the new one
                     piece = sparse.multiply(minor, entry)
                     terms.setdefault(mask | bit, []).append(sparse.negate(piece) if behind % 2 else piece)
-        if len(terms) > MOST_MINORS:
+        if len(terms) > MOST_MINORS or sum(len(p) for listed in terms.values() for p in listed) > MOST_TERMS:
             return None
         found = {mask: value for mask, listed in terms.items() if (value := sparse.total(listed))}
     return found
