@@ -15,6 +15,7 @@ from pathlib import Path
 from algebra_rows import ROWS as ALGEBRA_ROWS
 from code_rows import ROWS as CODE_ROWS
 from days_rows import ROWS as DAY_ROWS
+from matrix_rows import ROWS as MATRIX_ROWS
 from solving_rows import ROWS as SOLVING_ROWS
 from timing import paired, seconds
 
@@ -184,7 +185,7 @@ ROWS = [
 ROWS += ALGEBRA_ROWS
 ROWS += DAY_ROWS
 ROWS += CODE_ROWS
-ROWS += SOLVING_ROWS
+ROWS += SOLVING_ROWS + MATRIX_ROWS
 
 
 def main() -> int:

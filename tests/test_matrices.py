@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
+from random import Random
+
 import numpy
 import pytest
 
@@ -249,3 +252,73 @@ def test_scalars_of_fields_and_refusals():
         gelvo.difference_quotient("x", "x", "x")
     with pytest.raises(DomainError, match="must contain both"):
         gelvo.differentiate_implicitly("x^2 = 1", "y", "x")
+
+
+def test_whole_and_rational_entries_against_fractions():
+    random = Random(3)
+    for n in (1, 2, 3, 5, 8, 26):  # the last by lifting and residues
+        rows = [[Fraction(random.randint(-9, 9), random.choice((1, 1, 2, 3))) for _ in range(n)] for _ in range(n)]
+        matrix = gelvo.matrix([[str(c) for c in row] for row in rows])
+        size, solved = eliminated(rows, [Fraction(k + 1) for k in range(n)])
+        assert Fraction(str(matrix.determinant())) == size
+        x = gelvo.variable("x")
+        polynomial = matrix.characteristic_polynomial(x)
+        assert Fraction(str(gelvo.substitute(polynomial, {x: 0}))) == (-1) ** n * size
+        assert Fraction(str(gelvo.coefficients(polynomial, x)[n - 1])) == -sum(rows[k][k] for k in range(n))
+        if size:
+            assert [Fraction(str(e)) for e in matrix.solve(gelvo.column(range(1, n + 1)))] == solved
+            assert matrix @ matrix.inverse() == gelvo.identity(n)
+    twice = gelvo.matrix([*[[random.randint(-9, 9) for _ in range(30)] for _ in range(29)], [0] * 30])
+    assert twice.determinant() == 0
+    with pytest.raises(DomainError, match="determinant is zero"):
+        twice.inverse()
+
+
+def eliminated(rows, right):
+    """(determinant, solution) by elimination with fractions."""
+    work, size, n = [[*row, b] for row, b in zip(rows, right, strict=True)], Fraction(1), len(rows)
+    for k in range(n):
+        pivot = next((i for i in range(k, n) if work[i][k]), None)
+        if pivot is None:
+            return Fraction(0), None
+        if pivot != k:
+            work[k], work[pivot], size = work[pivot], work[k], -size
+        size *= work[k][k]
+        work[k] = [c / work[k][k] for c in work[k]]
+        for i in range(n):
+            if i != k:
+                work[i] = [c - work[i][k] * d for c, d in zip(work[i], work[k], strict=True)]
+    return size, [row[-1] for row in work]
+
+
+LETTER_MATRICES = [  # matrix, values of the letters
+    ("[a, b, c; d, 1, 2; 3, a, b]", {"a": 2, "b": 5, "c": "-1/3", "d": 7}),
+    ("[1/a, b; c, 1/(a + b)]", {"a": 2, "b": 5, "c": "1/3"}),
+    ("[a, 1, 0, 0; b, a, 1, 0; 0, b, a, 1; 0, 0, b, a]", {"a": 3, "b": "2/7"}),
+    ("[sqrt(a), 1, b; 1, sqrt(a), 0; 2, 1, sqrt(a)]", {"a": 4, "b": 3}),
+    ("[a, 1j; 2, b]", {"a": 2, "b": 3}),
+]
+
+
+@pytest.mark.parametrize(("text", "values"), LETTER_MATRICES, ids=[c[0] for c in LETTER_MATRICES])
+def test_letters_against_their_values(text, values):
+    matrix = m(text)
+    n = matrix.shape[0]
+    right = gelvo.column([f"k_{i}" for i in range(n)])
+    there = matrix.map(lambda e: gelvo.substitute(e, values))
+    at = {**values, **{f"k_{i}": i + 2 for i in range(n)}}
+
+    def put(found):
+        return found.map(lambda e: gelvo.substitute(e, at))
+
+    assert gelvo.equal(gelvo.substitute(matrix.determinant(), values), there.determinant())
+    pairs = [(put(matrix.inverse()) @ there, gelvo.identity(n)), (there @ put(matrix.solve(right)), put(right))]
+    for left, wanted in pairs:
+        assert all(gelvo.equal(a, b) for a, b in zip(left.flat(), wanted.flat(), strict=True))
+    assert matrix.inverse().conditions and matrix.solve(right).conditions
+
+
+def test_a_determinant_that_roots_make_zero():
+    assert m("[sqrt(2), 2; 1, sqrt(2)]").determinant() == 0
+    with pytest.raises(DomainError, match="determinant is zero"):
+        m("[sqrt(a), a; 1, sqrt(a)]").inverse()
