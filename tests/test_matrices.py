@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from fractions import Fraction
 from random import Random
 
@@ -46,6 +47,11 @@ ARITHMETIC = [
     ("column([1, 2; 3, 4], 0)", "[1; 3]"),
     ("cross([1; 0; 0], [0; 1; 0])", "[0; 0; 1]"),
     ("3[1, 2]", "[3, 6]"),
+    ("[1, 2; 3, 4]^T", "[1, 3; 2, 4]"),
+    ("[1, 2]^T*[1, 2]", "[1, 2; 2, 4]"),
+    ("2*identity(2) + ones(2)", "[3, 1; 1, 3]"),
+    ("zeros(1, 2) - ones(1, 2)", "[-1, -1]"),
+    ("diagonal(a, 2)", "[a, 0; 0, 2]"),
 ]
 
 
@@ -322,3 +328,27 @@ def test_a_determinant_that_roots_make_zero():
     assert m("[sqrt(2), 2; 1, sqrt(2)]").determinant() == 0
     with pytest.raises(DomainError, match="determinant is zero"):
         m("[sqrt(a), a; 1, sqrt(a)]").inverse()
+
+
+@pytest.mark.parametrize(
+    ("text", "told"),
+    [
+        ("identity(x)", "positive whole number, not x"),
+        ("zeros(-1)", "positive whole number, not -1"),
+        ("identity(2, 3)", "not 2 arguments"),
+        ("zeros(1000, 1000)", "larger than the limit"),
+        ("[1, 2; 3, 4]^q", "the transpose of A is A^T"),
+    ],
+)
+def test_what_makes_no_matrix_is_said(text, told):
+    with pytest.raises(gelvo.FormulaError, match=re.escape(told)):
+        gelvo.formula(text)
+
+
+def test_a_matrix_as_a_function_of_arrays():
+    turn = gelvo.numeric_function(m("[cos(w*t), -sin(w*t); sin(w*t), cos(w*t)]"), ["w", "t"])
+    places = numpy.linspace(0, 1, 5)
+    found = turn(2.0, places)
+    assert found.shape == (5, 2, 2) and numpy.allclose(numpy.linalg.det(found), 1)
+    assert numpy.allclose(found[:, 1, 0], numpy.sin(2 * places)) and turn(1.0, 0.0).tolist() == [[1, 0], [0, 1]]
+    assert gelvo.numeric_function("[a; b]", ["a", "b"])([1, 2], 3).tolist() == [[[1], [3]], [[2], [3]]]

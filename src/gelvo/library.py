@@ -165,12 +165,15 @@ def typeset(expression: Any, style: str = "latex", width: int | None = None, **o
 def numeric_function(expression: Any, inputs: Any) -> NumericFunction:
     """A NumPy function of arrays; results have the broadcast shape of the arguments, constants included.
 
-    expression: an expression, text, or a list of these (then a tuple comes back); inputs: the argument names in order.
+    expression: an expression, text, a list of these (then a tuple comes back), or a matrix, whose rows and columns are the last two
+    axes of the array that comes back; inputs: the argument names in order.
 
     >>> import gelvo
     >>> f = gelvo.numeric_function("3*a", ["a", "b"])
     >>> f([1, 2], 0).tolist()
     [3.0, 6.0]
+    >>> gelvo.numeric_function(gelvo.matrix("[a, 1; 0, b]"), ["a", "b"])(2, 5).tolist()
+    [[2.0, 1.0], [0.0, 5.0]]
     """
     from gelvo.code.numeric import numeric_function as work
 

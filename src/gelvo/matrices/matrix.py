@@ -145,9 +145,7 @@ class Matrix:
     def __pow__(self, exponent: Expression | int) -> Matrix:
         count = exponent.rational if isinstance(exponent, Number) else exponent
         if isinstance(count, Node) or int(count) != count:
-            raise DomainError(
-                f"a matrix has whole powers only, not {exponent} (the transpose of A is transpose(A), its inverse A^(-1))"
-            )
+            raise DomainError(f"a matrix has whole powers only, not {exponent} (the transpose of A is A^T, its inverse A^(-1))")
         if self.shape[0] != self.shape[1]:
             raise DomainError(f"a matrix of {_sized(self)} is not square and has no powers")
         square = Hooks.inverse(self) if count < 0 else self

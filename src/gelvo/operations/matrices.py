@@ -21,7 +21,7 @@ from gelvo.forms.differentiation import differentiate as derivative
 from gelvo.forms.fractions import factored
 from gelvo.forms.univariate import coefficients_of
 from gelvo.matrices import elimination, resolvent, spectrum
-from gelvo.matrices.matrix import Matrix, check_size
+from gelvo.matrices.matrix import Matrix, check_size, identity
 from gelvo.operations.answer import with_comment
 from gelvo.operations.boundary import told
 from gelvo.operations.inputs import take
@@ -290,6 +290,30 @@ def _whole(value: Expression | SupportsInt) -> int:
 
 
 # the functions of matrices in formula text; rows and columns are counted from 0 there too
+def _filled(value: int) -> Callable[..., Matrix]:
+    """A matrix of so many rows and columns, all of whose entries are a number."""
+
+    def made(rows: Expression, columns: Expression | None = None) -> Matrix:
+        counts = [_count(rows), _count(rows if columns is None else columns)]
+        check_size(*counts)
+        return Matrix([[value] * counts[1] for _ in range(counts[0])])
+
+    return made
+
+
+def _count(size: Expression) -> int:
+    if not (size.is_whole and size.rational > 0):
+        raise DomainError(f"the size of a matrix is a positive whole number, not {size}")
+    return int(size.rational)
+
+
+# in text: identity(3), diagonal(a, b), zeros(2, 3), ones(2)
+MADE_MATRICES: dict[str, Callable[..., Matrix]] = {
+    "identity": lambda size: identity(_count(size)),
+    "diagonal": lambda *entries: diagonal(list(entries)),
+    "zeros": _filled(0),
+    "ones": _filled(1),
+}
 OF_MATRICES: dict[str, Callable[..., Any]] = {
     "transpose": Matrix.transpose, "conjugate_transpose": Matrix.conjugate_transpose, "trace": Matrix.trace,
     "determinant": determinant, "inverse": inverse, "dot": Matrix.dot, "cross": Matrix.cross, "length": Matrix.length,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from gmpy2 import mpq
 
 from gelvo.expression import building
-from gelvo.expression.nodes import Expression, Number
+from gelvo.expression.nodes import Expression, Name, Number
 from gelvo.forms.dimensions import quantity
 from gelvo.matrices.matrix import Matrix
 from gelvo.numbers.exact import Gaussian, from_decimal_text
@@ -79,7 +79,10 @@ def implicit(at: Reading, node: Tree, values: Values) -> Value:
 
 def power(at: Reading, node: Tree, values: Values) -> Value:
     if isinstance(values[0], Matrix):
-        return values[0] ** at.value(values[2], node.children[2])
+        exponent = at.value(values[2], node.children[2])
+        if isinstance(exponent, Name) and exponent.name == "T":
+            return values[0].transpose()  # the trade's sign: a matrix has no other powers with a letter
+        return values[0] ** exponent
     base, exponent = at.value(values[0], node.children[0]), at.value(values[2], node.children[2])
     if isinstance(exponent, Number) and exponent.is_rational and exponent.rational < 0:
         at.note_denominator(base, node.children[0])

@@ -10,7 +10,7 @@ from gelvo.expression.nodes import Condition, Expression
 from gelvo.expression.registry import FUNCTIONS
 from gelvo.expression.traversal import substitute
 from gelvo.matrices.matrix import Matrix
-from gelvo.operations.matrices import OF_MATRICES
+from gelvo.operations.matrices import MADE_MATRICES, OF_MATRICES
 from gelvo.reading import messages, words
 from gelvo.reading.context import Own
 from gelvo.reading.rules.names import applied
@@ -58,6 +58,8 @@ def _of_catalogue(at: Reading, node: Tree, name: str, listed: list[Tree], argume
         return building.written(name, *arguments)
     if name == "polynomial_root":
         return _polynomial_root(at, node, arguments)
+    if name in MADE_MATRICES:
+        return _made_matrix(at, node, name, arguments)
     if name not in FUNCTIONS:
         spelt = str(node.children[0])
         inside = at.text[column_of(node) + len(spelt) : end_of(node)].strip().strip("()")
@@ -73,6 +75,14 @@ def _of_matrix(at: Reading, node: Tree, name: str, arguments: Values) -> Value:
         known = ", ".join(sorted(OF_MATRICES))
         raise at.fault(f"{name} is not a function of matrices (there are {known})", node)
     return work(*arguments)
+
+
+def _made_matrix(at: Reading, node: Tree, name: str, arguments: list[Expression]) -> Value:
+    """identity(3), zeros(2, 3), …"""
+    try:
+        return MADE_MATRICES[name](*arguments)
+    except TypeError:
+        raise at.fault(f"{name} takes the sizes of a matrix, not {len(arguments)} arguments", node) from None
 
 
 def _polynomial_root(at: Reading, node: Tree, arguments: list[Expression]) -> Value:
