@@ -45,7 +45,6 @@ UNKNOWN = [
     ("given 2 > 3", "can never hold"),
     ("solve x^2 = a", "several names (a, x)"),
     ("A^T", None),
-    ("let A be [1, 2; 3, 4]\nA^T", "transpose(A)"),
     ("[1, 2; 3, 4]^q", "whole powers only"),
     ("let p be solve numerically x = cos(x) for x", "nothing exact that a name could stand for"),
     ("let r be roots of x^2 - 2 for x from -2 to 2", "2 results"),
