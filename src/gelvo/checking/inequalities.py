@@ -26,6 +26,7 @@ from gelvo.normal.prepare import prepared
 from gelvo.numbers.box import Box
 from gelvo.numbers.interval import NoValue
 from gelvo.solving.putting_back import real_conditions
+from gelvo.solving.roots import between
 
 Stretch = tuple[Expression, Expression]
 WHOLE: Stretch = (MINUS_INFINITE, INFINITE)
@@ -40,9 +41,9 @@ def check_case(case: SetCase, x: Name) -> Certificate:
     rest = without_bounds(case.condition, x)[1]
     start = case.intervals[0].lower
     along = check_intervals(rest, x, case.intervals, case.facts, (start, start + case.period))
-    sides = [s for p in relations_of(rest) for s in (p.left, p.right)]
-    moved = [decide_zero(substitute(s, {x: x + case.period}) - s, case.facts) for s in sides if x in names(s)]
-    again = [from_decision(f"{s} repeats after {case.period}", d, "normal form") for s, d in zip(sides, moved, strict=False)]
+    sides = [s for p in relations_of(rest) for s in (p.left, p.right) if x in names(s)]
+    moved = [decide_zero(substitute(s, {x: x + case.period}) - s, case.facts) for s in sides]
+    again = [from_decision(f"{s} repeats after {case.period}", d, "normal form") for s, d in zip(sides, moved, strict=True)]
     claim = f"{case.condition} exactly where {case.told}"
     return Certificate(claim, weakest((along, *again)), "one period looked at, and that it repeats", parts=(along, *again))
 
@@ -55,13 +56,13 @@ def check_intervals(
     plain = facts.without(x)
     states = []
     for low, high, inside in _pieces(intervals, stretch):
-        between = [*([] if isinstance(low, Bound) else [low < x]), *([] if isinstance(high, Bound) else [x < high])]
+        inner = between(low, x, high)
         try:
             states.append(
-                plain.with_facts(between).holds(condition) is inside
+                plain.with_facts(inner).holds(condition) is inside
                 or _by_shift(condition, x, low, high, plain) is inside
-                or (_is_identity if inside else _is_never)(condition, plain, between)
-                or (not inside and _is_not_real(condition, x, plain.with_facts(between)))
+                or (_is_identity if inside else _is_never)(condition, plain, inner)
+                or (not inside and _is_not_real(condition, x, plain.with_facts(inner)))
             )
         except DomainError:
             states.append(False)
@@ -77,9 +78,9 @@ def check_intervals(
     return _at_places(claim, condition, x, intervals, facts, stretch)
 
 
-def _is_never(condition: Condition, facts: Facts, between: Sequence[Condition]) -> bool:
+def _is_never(condition: Condition, facts: Facts, inner: Sequence[Condition]) -> bool:
     """Whether an equation, or one of several conditions that must hold together, fails all along a piece: its sides never meet."""
-    under = facts.with_facts(between)
+    under = facts.with_facts(inner)
     parts = condition.parts if isinstance(condition, Junction) and condition.word == "and" else (condition,)
     equations = [p for p in parts if isinstance(p, Relation) and p.operator == "="]
     return any(under.holds(p) is False for p in parts) or any(
@@ -87,9 +88,9 @@ def _is_never(condition: Condition, facts: Facts, between: Sequence[Condition]) 
     )
 
 
-def _is_identity(condition: Condition, facts: Facts, between: Sequence[Condition]) -> bool:
+def _is_identity(condition: Condition, facts: Facts, inner: Sequence[Condition]) -> bool:
     """Whether an equation, or each of several conditions one of which is an equation, holds all along a piece."""
-    under = facts.with_facts(between)
+    under = facts.with_facts(inner)
     parts = condition.parts if isinstance(condition, Junction) and condition.word == "and" else (condition,)
     return all(
         under.holds(p) is True
@@ -209,12 +210,8 @@ def pieces_of_identity(g: Expression, x: Name, intervals: Sequence[SolutionInter
 
 
 def _zero_between(g: Expression, x: Name, piece: SolutionInterval, facts: Facts) -> bool:
-    between = [
-        *([] if isinstance(piece.lower, Bound) else [piece.lower < x]),
-        *([] if isinstance(piece.upper, Bound) else [x < piece.upper]),
-    ]
     try:
-        return decide_zero(g, facts.with_facts(between)).zero is True
+        return decide_zero(g, facts.with_facts(between(piece.lower, x, piece.upper))).zero is True
     except DomainError:
         return False
 

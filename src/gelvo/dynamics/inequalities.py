@@ -6,7 +6,7 @@ Every cut is exact. Where the cuts have letters whose order, or whose signs betw
 from __future__ import annotations
 
 import itertools
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from typing import Any, NamedTuple, cast
 
 from gelvo.calculus.zeros import NotKnown, order, sort_places, zeros_between
@@ -20,7 +20,7 @@ from gelvo.expression.building import junction, number, relation, truth
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE
 from gelvo.expression.nodes import Bound, Condition, Expression, Junction, Name, Power, Relation, Truth
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import contains, free_names, names, postorder, relations_of, substitute, tree_size
+from gelvo.expression.traversal import contains, free_names, names, postorder, relations_of, substitute
 from gelvo.facts.continuity import breaks
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
@@ -30,8 +30,8 @@ from gelvo.functions.named import LN, LOG2, LOG10, is_a
 from gelvo.normal.prepare import prepared
 from gelvo.numbers.interval import NoValue
 from gelvo.solving.putting_back import follows, real_conditions
-from gelvo.solving.roots import Root, window
-from gelvo.solving.sign_cases import KINKED, OpenSign, by_cases, question
+from gelvo.solving.roots import Root, between, middle, window
+from gelvo.solving.sign_cases import KINKED, OpenSign, asked_for, by_cases
 from gelvo.solving.single.complete import borders_of_zeros, isolated
 from gelvo.solving.single.families import members_in_range
 from gelvo.solving.single.solver import Solver
@@ -152,7 +152,7 @@ def _settled(condition: Condition, x: Name, facts: Facts) -> Condition:
         return condition
     state = facts.holds(condition)
     if state is None:
-        raise _open(f"the facts do not tell whether {condition} holds", [condition.left - condition.right], x, facts)
+        raise asked_for(f"the facts do not tell whether {condition} holds", [condition.left - condition.right], x, facts)
     return truth(state)
 
 
@@ -205,10 +205,10 @@ def _intervals(condition: Condition, x: Name, facts: Facts) -> list[SolutionInte
             if _holds(condition, x, left, facts, met.get(left, ())):
                 pieces.append(SolutionInterval(left, left, True, True))
         try:
-            inside = facts.with_facts([c for c in _between(x, left, right) if names(c)])
+            inside = facts.with_facts([c for c in between(left, x, right) if names(c)])
         except DomainError:  # the facts leave nothing of this piece
             continue
-        if _holds(condition, x, _middle(left, right), facts, Piece(left, right, inside)):
+        if _holds(condition, x, middle(left, right), facts, Piece(left, right, inside)):
             pieces.append(SolutionInterval(left, right, False, False))
     if not isinstance(ends[-1], Bound) and _holds(condition, x, ends[-1], facts, met.get(ends[-1], ())):
         pieces.append(SolutionInterval(ends[-1], ends[-1], True, True))
@@ -233,19 +233,13 @@ def _ends(condition: Condition, x: Name, facts: Facts) -> tuple[list[Expression]
     except NotKnown:
         told = f"the facts do not tell the order of the places {', '.join(map(str, places))}"
         finite = [p for p in dict.fromkeys((low, *places, high)) if not isinstance(p, Bound)]
-        raise _open(told, (expand(b - a) for a, b in itertools.combinations(finite, 2)), x, facts) from None
+        raise asked_for(told, (expand(b - a) for a, b in itertools.combinations(finite, 2)), x, facts) from None
     return [low, *[c for c in cuts if c is not low and c is not high], high], met
 
 
 def _without_bars(place: Expression, facts: Facts) -> Expression:
     """a for abs(a) where the facts tell its sign."""
     return prepared(place, facts) if any(is_a(n, *KINKED) for n in postorder(place)) else place
-
-
-def _open(told: str, gaps: Iterable[Expression], x: Name, facts: Facts) -> NotSolved:
-    """What is not told, with the simplest sign that would help."""
-    asked = [q for q in (question(g, facts, x) for g in gaps) if q is not None]
-    return OpenSign(min(asked, key=lambda q: (tree_size(q), str(q))), told) if asked else NotSolved(told)
 
 
 def as_condition(intervals: Sequence[SolutionInterval], x: Name) -> Condition:
@@ -316,27 +310,32 @@ def _real_zeros(
     coefficients = uni.coefficients_of(g, x)
     if coefficients is not None and len(coefficients) in (2, 3):
         if not facts.is_nonzero(coefficients[-1]):
-            raise _open(f"the sign of {coefficients[-1]} is not known: state it as a fact", [coefficients[-1]], x, facts)
+            raise asked_for(f"the sign of {coefficients[-1]} is not known: state it as a fact", [coefficients[-1]], x, facts)
         if len(coefficients) == 2:
             return [factored(-coefficients[0] / coefficients[1])]
         gap = factored(coefficients[1] ** 2 - 4 * coefficients[0] * coefficients[2])
         if facts.is_negative(gap):
             return []
         if names(gap) and not facts.is_nonnegative(gap):
-            raise _open(f"the sign of the discriminant {gap} is not known: state it as a fact", [gap], x, facts)
+            raise asked_for(f"the sign of the discriminant {gap} is not known: state it as a fact", [gap], x, facts)
     places = isolated(g, x, facts.without(x))
     if places is None:
         find = _with_conditions if any(n is not x for n in names(g)) else borders_of_zeros
         return find(g, x, facts.without(x))
-    inside = facts.without(x).with_facts(
-        [relation("<=", *p) for p in ((window[0], x), (x, window[1])) if not any(isinstance(e, Bound) for e in p)]
-    )
+    if all(n is None for _, n in places):
+        return [p for p, _ in places]
+    low, high = window
+    inside = facts.without(x).with_facts([*_at_least(low, x), *_at_least(x, high)])
     members = [
         m for place, n in places for m in ([Root(place)] if n is None else members_in_range(Root(place, (), (n,)), x, inside))
     ]
     if any(m.families or m.conditions for m in members):
         raise NotSolved(f"{g} has infinitely many zeros: give a range for {x}, such as given 0 <= {x}, {x} <= 2*pi")
     return [m.value for m in members]
+
+
+def _at_least(low: Expression, high: Expression) -> list[Condition]:
+    return [] if isinstance(low, Bound) or isinstance(high, Bound) else [relation("<=", low, high)]
 
 
 def _with_conditions(g: Expression, x: Name, facts: Facts) -> list[Expression] | None:
@@ -347,7 +346,7 @@ def _with_conditions(g: Expression, x: Name, facts: Facts) -> list[Expression] |
     except (NotSolved, DomainError):
         return None
     gaps = [p.left - p.right for c in needed for p in relations_of(c) if x not in names(c) and facts.holds(p) is None]
-    found = _open(f"the real zeros of {g} depend on {', '.join(map(str, needed))}", gaps, x, facts)
+    found = asked_for(f"the real zeros of {g} depend on {', '.join(map(str, needed))}", gaps, x, facts)
     if isinstance(found, OpenSign):
         raise found
     return borders_of_zeros(g, x, facts)
@@ -359,25 +358,6 @@ def _distinct(places: list[Expression], facts: Facts) -> list[Expression]:
         if not kept or order(kept[-1], place, facts) != 0:
             kept.append(place)
     return kept
-
-
-def _between(x: Name, left: Expression, right: Expression) -> list[Condition]:
-    found: list[Condition] = []
-    if not isinstance(left, Bound):
-        found.append(relation("<", left, x))
-    if not isinstance(right, Bound):
-        found.append(relation("<", x, right))
-    return found
-
-
-def _middle(left: Expression, right: Expression) -> Expression:
-    if isinstance(left, Bound) and isinstance(right, Bound):
-        return number(0)
-    if isinstance(left, Bound):
-        return right - 1
-    if isinstance(right, Bound):
-        return left + 1
-    return (left + right) / 2
 
 
 def _holds(condition: Condition, x: Name, place: Expression, facts: Facts, at: Piece | Sequence[Relation]) -> bool:
@@ -408,7 +388,7 @@ def _holds(condition: Condition, x: Name, place: Expression, facts: Facts, at: P
     if piece is not None and (sign := _sign(condition, x, needed, facts, piece)):
         return relation(condition.operator, number(sign), number(0)) is truth(True)
     told = f"the facts do not tell whether {condition} holds at {x} = {place}"
-    raise _open(told, [*_gaps(needed, x, place), left - right], x, facts)
+    raise asked_for(told, [*_gaps(needed, x, place), left - right], x, facts)
 
 
 def _sign(condition: Relation, x: Name, needed: Sequence[Condition], facts: Facts, piece: Piece) -> int:

@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 
 from gmpy2 import gcd, lcm, mpq
 
+from gelvo.dynamics.rounded import Ends
 from gelvo.expression.building import junction, number, relation
 from gelvo.expression.constants import PI, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Junction, Name, Relation
@@ -15,7 +16,6 @@ from gelvo.forms import univariate as uni
 from gelvo.functions.named import COS, COT, CSC, SEC, SIN, TAN, is_a
 from gelvo.solving.sign_cases import asked_for
 
-Ends = tuple[Expression, Expression, bool, bool]  # lower and upper end, and whether they belong to the interval
 WAVES = (SIN, COS, TAN, COT, SEC, CSC)
 HALF_TURN = (TAN, COT)
 
@@ -23,12 +23,13 @@ HALF_TURN = (TAN, COT)
 def period_of(condition: Condition, x: Name, facts: Facts) -> Expression | None:
     """The period of a condition in which x stands inside waves of commensurable lines only; None where it stands elsewhere.
 
-    Raises OpenSign where the sign of the common frequency is not told.
+        Raises OpenSign where the sign of the common frequency is not told.
 
-    >>> from gelvo.expression.building import name
-    >>> x = name("x")
-    >>> print(period_of(SIN(2*x) > COS(3*x), x, Facts()))
-    2*pi
+        >>> from gelvo.dynamics.rounded import Ends
+    from gelvo.expression.building import name
+        >>> x = name("x")
+        >>> print(period_of(SIN(2*x) > COS(3*x), x, Facts()))
+        2*pi
     """
     waves = _waves(condition, x)
     table = dict(zip(waves, facts.new_names("u", condition), strict=False))
@@ -44,7 +45,7 @@ def period_of(condition: Condition, x: Name, facts: Facts) -> Expression | None:
     common = mpq(lcm(*(abs(s.rational.numerator) for s in shares)), gcd(*(s.rational.denominator for s in shares)))
     period = uni.lowest_terms(steps[0] * number(common))
     if not (facts.is_positive(period) or facts.is_negative(period)):
-        raise asked_for(period, facts, x, f"the sign of the period {period} is not told: state it as a fact")
+        raise asked_for(f"the sign of the period {period} is not told: state it as a fact", [period], x, facts)
     return period if facts.is_positive(period) else -period
 
 

@@ -139,9 +139,9 @@ def inverse(m: Matrix, facts: Facts | None = None) -> Matrix:
         if found is None:
             raise DomainError("the matrix has no inverse: its determinant is zero")
         return Matrix(found.entries, m.conditions)
-    ring = Polynomials.of(m)
-    by_minors = ring.inverse() if n <= MOST_BY_MINORS else None
-    if by_minors is not None and not is_zero(by_minors[0], facts):
+    ring = Polynomials.of(m) if n <= MOST_BY_MINORS else None
+    by_minors = ring.inverse() if ring is not None else None
+    if ring is not None and by_minors is not None and not is_zero(by_minors[0], facts):
         made = Matrix(by_minors[1].entries, (*m.conditions, *apart_from_zero(by_minors[0], facts)))
         return made if ring.without_denominators else with_denominators(made, facts)
     size = determinant(m)

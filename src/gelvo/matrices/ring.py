@@ -95,7 +95,7 @@ class Polynomials(NamedTuple):
         return self.written(found.get((1 << len(self.rows)) - 1, {}), self.scales)
 
     def inverse(self) -> tuple[Expression, Matrix] | None:
-        """The determinant and the inverse where it is not zero; None where there are too many minors."""
+        """The determinant and the inverse; None where the determinant is zero, or there are too many minors."""
         n = len(self.rows)
         full = (1 << n) - 1
         beside = [over.minors(self.rows[:i] + self.rows[i + 1 :]) for i in range(n)]  # without row i
@@ -107,12 +107,12 @@ class Polynomials(NamedTuple):
             cofactors.append([sparse.negate(p) if (i + j) % 2 else p for j, p in enumerate(listed)])
         size = self.reduced(sparse.total([sparse.multiply(e, c) for e, c in zip(self.rows[0], cofactors[0], strict=True)]))
         if not size:
-            return number(0), Matrix([[0]])
+            return None
         entries = [[self._quotient(sparse.multiply(cofactors[i][j], self.scales[i]), size) for i in range(n)] for j in range(n)]
         return self.written(size, self.scales), Matrix(entries)
 
     def cramer(self) -> tuple[Expression, Matrix] | None:
-        """Of rows [A | b] the determinant of A and the x with A @ x = b where it is not zero; None where there are too many minors."""
+        """Of rows [A | b] the determinant of A and the x with A @ x = b; None where that is zero, or there are too many minors."""
         n = len(self.rows)
         found = over.minors(self.rows)
         if found is None:
@@ -120,7 +120,7 @@ class Polynomials(NamedTuple):
         whole = (2 << n) - 1
         size = self.reduced(found.get(whole ^ (1 << n), {}))
         if not size:
-            return number(0), Matrix([[0]])
+            return None
         tops = [
             self.reduced(found.get(whole ^ (1 << j), {})) for j in range(n)
         ]  # the right side stands last instead of at place j

@@ -6,8 +6,8 @@ T. Mulders, "Fast deterministic computation of determinants of dense matrices" (
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from math import isqrt, lcm
+from collections.abc import Callable, Sequence
+from math import lcm
 from typing import TYPE_CHECKING, Any
 
 import gmpy2
@@ -15,7 +15,7 @@ from gmpy2 import mpz
 
 from gelvo.deadline import checkpoint
 from gelvo.polynomial import sparse
-from gelvo.polynomial.linear import solve_square
+from gelvo.polynomial.linear import hadamard, solve_square
 from gelvo.polynomial.sparse import Polynomial
 
 if TYPE_CHECKING:
@@ -35,16 +35,21 @@ def determinant(rows: Sequence[Sequence[Any]]) -> mpz:
     if len(rows) <= SMALL:
         return _by_elimination(rows)
     known = _large_factor(rows)
-    bound = 2 * min(_hadamard(rows), _hadamard(list(zip(*rows, strict=True)))) // known + 1
-    value, modulus, prime = mpz(0), mpz(1), mpz(2) ** 31
-    while modulus <= bound:
+    bound = min(hadamard(rows), hadamard(list(zip(*rows, strict=True)))) // known + 1
+    return known * _by_residues(lambda p: [_modulo(rows, p) * gmpy2.invert(known, p) % p], 1, bound, known)[0]
+
+
+def _by_residues(residues: Callable[[int], Sequence[Any]], count: int, bound: mpz, apart: mpz) -> list[mpz]:
+    """Whole numbers up to a bound in size, put together from their residues modulo primes that do not divide `apart`."""
+    values, modulus, prime = [mpz(0)] * count, mpz(1), mpz(2) ** 31
+    while modulus <= 2 * bound:
         prime = gmpy2.prev_prime(prime)
-        if known % prime == 0:
+        if apart % prime == 0:
             continue
-        residue = _modulo(rows, int(prime)) * gmpy2.invert(known, prime) % prime
-        value += modulus * ((residue - value) * gmpy2.invert(modulus, prime) % prime)
+        step = gmpy2.invert(modulus, prime)
+        values = [v + modulus * ((r - v) * step % prime) for v, r in zip(values, residues(int(prime)), strict=True)]
         modulus *= prime
-    return known * (value - modulus if 2 * value > modulus else value)
+    return [v - modulus if 2 * v > modulus else v for v in values]
 
 
 def _by_elimination(rows: Sequence[Sequence[Any]]) -> mpz:
@@ -92,13 +97,6 @@ def _large_factor(rows: Sequence[Sequence[Any]]) -> mpz:
     """A divisor of the determinant, most often all of it but a few small factors; 1 for a matrix that is or seems singular."""
     solution = solve_square([[int(c) for c in row] for row in rows], [(7 * k * k + 3 * k) % 31 - 15 for k in range(len(rows))])
     return mpz(1) if solution is None else mpz(lcm(*(int(v.denominator) for v in solution)))
-
-
-def _hadamard(rows: Sequence[Sequence[Any]]) -> mpz:
-    bound = mpz(1)
-    for row in rows:
-        bound *= isqrt(int(sum(mpz(c) * c for c in row))) + 1
-    return bound
 
 
 def _modulo(rows: Sequence[Sequence[Any]], p: int) -> int:
@@ -151,17 +149,8 @@ def characteristic(rows: Sequence[Sequence[Any]]) -> list[mpz]:
     >>> [int(c) for c in characteristic([[2, 1], [1, 2]])]
     [3, -4, 1]
     """
-    bound = mpz(2)
-    for row in rows:
-        bound *= isqrt(int(sum(mpz(c) * c for c in row))) + 2  # no coefficient is larger than the product of the 1 + |row|
-    values, modulus, prime = [mpz(0)] * (len(rows) + 1), mpz(1), mpz(2) ** 31
-    while modulus <= 2 * bound:
-        prime = gmpy2.prev_prime(prime)
-        step = gmpy2.invert(modulus, prime)
-        found = _characteristic_modulo(rows, int(prime))
-        values = [v + modulus * ((r - v) * step % prime) for v, r in zip(values, found, strict=True)]
-        modulus *= prime
-    return [v - modulus if 2 * v > modulus else v for v in values]
+    bound = 2 * hadamard(rows, 2)  # no coefficient is larger than the product of the 1 + |row|
+    return _by_residues(lambda p: _characteristic_modulo(rows, p), len(rows) + 1, bound, mpz(1))
 
 
 def _characteristic_modulo(rows: Sequence[Sequence[Any]], p: int) -> list[int]:

@@ -66,7 +66,7 @@ def _lifted(rows: Sequence[Sequence[int]], right: Sequence[int], inverse: NDArra
     import numpy as np
 
     n = len(rows)
-    bound = _hadamard(rows, right)
+    bound = hadamard([[*row, b] for row, b in zip(rows, right, strict=True)])
     limbs = _Limbs(rows, p, n)
     rest: list[Any] = [mpz(b) for b in right]
     digits: list[list[int]] = []
@@ -85,11 +85,11 @@ def _lifted(rows: Sequence[Sequence[int]], right: Sequence[int], inverse: NDArra
     return _fractions(digits, p, modulus, bound)
 
 
-def _hadamard(rows: Sequence[Sequence[int]], right: Sequence[int]) -> mpz:
-    """A bound of all determinants of Cramer's rule: the product of the lengths of the rows with their right sides."""
+def hadamard(rows: Sequence[Sequence[Any]], more: int = 1) -> mpz:
+    """The product of the lengths of the rows, each rounded and raised by `more`: a bound of all determinants of columns of theirs."""
     bound = mpz(1)
-    for row, b in zip(rows, right, strict=True):
-        bound *= isqrt(int(sum(mpz(c) * c for c in row) + mpz(b) * b)) + 1
+    for row in rows:
+        bound *= isqrt(int(sum(mpz(c) * c for c in row))) + more
     return bound
 
 

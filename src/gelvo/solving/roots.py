@@ -82,3 +82,16 @@ def window(x: Name, facts: Facts) -> tuple[Expression, Expression]:
 def _at_most(a: Expression, b: Expression, facts: Facts) -> bool:
     """Whether a <= b is known, for ends of a range."""
     return not isinstance(a, Bound) and not isinstance(b, Bound) and facts.holds(relation("<=", a, b)) is True
+
+
+def between(low: Expression, x: Name, high: Expression) -> list[Condition]:
+    """What says that x lies between two ends; nothing for an end at infinity."""
+    ends = [] if isinstance(low, Bound) else [relation("<", low, x)]
+    return ends if isinstance(high, Bound) else [*ends, relation("<", x, high)]
+
+
+def middle(low: Expression, high: Expression) -> Expression:
+    """A place between two ends."""
+    if isinstance(low, Bound):
+        return number(0) if isinstance(high, Bound) else high - 1
+    return low + 1 if isinstance(high, Bound) else (low + high) / 2

@@ -5,7 +5,7 @@ What comes out alike for several signs is told once: for a >= 0, for a != 0, or 
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from math import lcm
 from typing import NamedTuple
 
@@ -85,10 +85,10 @@ def sign_of(value: Expression, facts: Facts) -> int | None:
     return 0 if names(value) and decide_zero(value, facts).zero else None
 
 
-def asked_for(gap: Expression, facts: Facts, x: Name, told: str) -> NotSolved:
+def asked_for(told: str, gaps: Iterable[Expression], x: Name, facts: Facts) -> NotSolved:
     """What is not told, with the simplest sign that would help."""
-    asked = question(gap, facts, x)
-    return NotSolved(told) if asked is None else OpenSign(asked, told)
+    asked = [q for q in (question(g, facts, x) for g in gaps) if q is not None]
+    return OpenSign(min(asked, key=lambda q: (tree_size(q), str(q))), told) if asked else NotSolved(told)
 
 
 def _rank(f: Expression) -> int:

@@ -12,7 +12,7 @@ from typing import NamedTuple, cast
 
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import relation
-from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Bound, Condition, Expression, Name
 from gelvo.expression.traversal import contains, names, postorder, relations_of, substitute, tree_size
 from gelvo.facts.conditions import zero_where
@@ -24,11 +24,11 @@ from gelvo.forms.fractions import factored
 from gelvo.functions.named import is_a
 from gelvo.normal.prepare import prepared
 from gelvo.simplifying.search import simplify
-from gelvo.solving.roots import Root
+from gelvo.solving.roots import Root, between, middle
 from gelvo.solving.sign_cases import KINKED, asked_for, by_cases, sign_of
 from gelvo.solving.single.families import members_in_range
 from gelvo.solving.single.work import Work
-from gelvo.solving.single.zeros_with_letters import at_infinity, between, sign_at, zero_of
+from gelvo.solving.single.zeros_with_letters import at_infinity, sign_at, zero_of
 
 ROAD = "no closed form: between two places where the slope vanishes there is one zero at most"
 
@@ -87,15 +87,12 @@ def _settle(conditions: Sequence[Condition], facts: Facts, x: Name) -> None:
     """Raises OpenSign for the first condition on letters that the facts leave open."""
     for part in (p for c in conditions for p in relations_of(c)):
         if facts.holds(part) is None:
-            raise asked_for(part.left - part.right, facts, x, f"the facts do not tell whether {part} holds")
+            raise asked_for(f"the facts do not tell whether {part} holds", [part.left - part.right], x, facts)
 
 
-def _turning(solver: Work, g: Expression, low: Expression, high: Expression, facts: Facts) -> list[Expression]:
-    """Where the slope vanishes between the ends, in rising order."""
+def _turning(solver: Work, slope: Expression, low: Expression, high: Expression, facts: Facts) -> list[Expression]:
+    """Where a slope vanishes between the ends, in rising order."""
     x = solver.unknown
-    slope = slope_of(g, x)
-    if slope is None:
-        raise NotSolved(f"the slope of {g} has no formula")
     if not contains(slope, x):
         _settle([relation("!=", slope, ZERO)], facts, x)
         return []
@@ -104,16 +101,16 @@ def _turning(solver: Work, g: Expression, low: Expression, high: Expression, fac
     certain = [r for r in roots if all(facts.holds(c) for c in r.conditions)]
     members = [m for r in certain for m in members_in_range(r, x, facts)]
     if any(m.families for m in members):
-        raise NotSolved(f"the slope of {g} vanishes at infinitely many places")
-    return _inside([_settled(m.value, facts, x) for m in members], low, high, facts, x)
+        raise NotSolved(f"the slope {slope} vanishes at infinitely many places")
+    return _inside([_plain_place(m.value, facts, x) for m in members], low, high, facts, x)
 
 
-def _settled(place: Expression, facts: Facts, x: Name) -> Expression:
+def _plain_place(place: Expression, facts: Facts, x: Name) -> Expression:
     """A place without bars and signs, which stand for cases."""
     if any(is_a(n, *KINKED) for n in postorder(place)):
         place = prepared(place, facts)
     if any(is_a(n, *KINKED) for n in postorder(place)):
-        raise asked_for(place, facts, x, f"the place {place} depends on a sign")
+        raise asked_for(f"the place {place} depends on a sign", [place], x, facts)
     place = factored(place)
     if tree_size(place) > LONGEST_PLACE:
         raise NotSolved("the places where the slope vanishes are too long to be read")
@@ -141,7 +138,7 @@ def _before(a: Expression, b: Expression, facts: Facts, x: Name) -> bool:
     """Whether a < b."""
     state = facts.holds(relation("<", a, b))
     if state is None:
-        raise asked_for(b - a, facts, x, f"the order of {a} and {b} is not told")
+        raise asked_for(f"the order of {a} and {b} is not told", [b - a], x, facts)
     return state
 
 
@@ -151,7 +148,11 @@ def _zeros(solver: Work, g: Expression, low: Expression, high: Expression, facts
     inside = facts.with_facts([c for c in between(low, x, high) if names(c)])
     if not all(map(inside.is_nonzero, breaks(g, x, facts=inside))):
         raise NotSolved(f"{g} may jump")
-    pieces = [_piece(g, x, left, right, facts) for left, right in pairwise([low, *_turning(solver, g, low, high, facts), high])]
+    slope = slope_of(g, x)
+    if slope is None:
+        raise NotSolved(f"the slope of {g} has no formula")
+    ends = [low, *_turning(solver, slope, low, high, facts), high]
+    pieces = [_piece(g, slope, x, left, right, facts) for left, right in pairwise(ends)]
     cuts = _with_signs(pieces, [_cut(g, x, pieces[0], -1, facts), *[_cut(g, x, piece, 1, facts) for piece in pieces]])
     for cut in cuts:
         if cut.value is not None and cut.sign in (0, None):
@@ -174,15 +175,14 @@ def _with_signs(pieces: Sequence[Piece], cuts: list[Cut]) -> list[Cut]:
     return known
 
 
-def _piece(g: Expression, x: Name, left: Expression, right: Expression, facts: Facts) -> Piece:
+def _piece(g: Expression, slope: Expression, x: Name, left: Expression, right: Expression, facts: Facts) -> Piece:
+    """A piece with its direction: by the slope inside, by the bend at an end, by the leading coefficient far out."""
     told = between(left, x, right)
     if len(told) == 2:
         told.append(relation("<", left, right))
     inside = facts.with_facts([c for c in told if names(c)])
-    slope = slope_of(g, x)
-    assert slope is not None
     bend = slope_of(slope, x)
-    signs = [(slope, _middle(left, right), 1)]
+    signs = [(slope, middle(left, right), 1)]
     if bend is not None:
         signs += [(bend, end, side) for end, side in ((left, 1), (right, -1)) if not isinstance(end, Bound)]
     for formula, place, side in signs:
@@ -198,8 +198,8 @@ def _piece(g: Expression, x: Name, left: Expression, right: Expression, facts: F
         return Piece(left, right, leading, inside)
     if column and leading and isinstance(left, Bound):
         return Piece(left, right, leading * (-1 if len(column) % 2 else 1), inside)
-    gap = column[-1] if column else substitute(slope, {x: _middle(left, right)})
-    raise asked_for(gap, facts, x, f"whether {g} rises between {left} and {right} is not told")
+    gap = column[-1] if column else substitute(slope, {x: middle(left, right)})
+    raise asked_for(f"whether {g} rises between {left} and {right} is not told", [gap], x, facts)
 
 
 def _cut(g: Expression, x: Name, piece: Piece, side: int, facts: Facts) -> Cut:
@@ -224,9 +224,3 @@ def _needs(cut: Cut, sign: int) -> list[Condition | None]:
     if cut.value is None:
         raise NotSolved(f"the sign near {cut.place} is not told")
     return [relation("<", ZERO, cut.value) if sign > 0 else relation("<", cut.value, ZERO)]
-
-
-def _middle(left: Expression, right: Expression) -> Expression:
-    if isinstance(left, Bound):
-        return ZERO if isinstance(right, Bound) else right - ONE
-    return left + ONE if isinstance(right, Bound) else (left + right) / 2

@@ -56,15 +56,16 @@ def no_formula(solver: Work, g: Expression, depth: int) -> list[Root] | None:
 
 
 def _with_letters(solver: Work, g: Expression, low: Expression, high: Expression) -> list[Root] | None:
-    """The one zero between the ends, else zeros piece by piece; of a quartic, which has a formula, not the latter."""
+    """The one zero between the ends, else zeros piece by piece; of a quartic, which has a formula, the former or None."""
+    quartic = len(uni.coefficients_of(g, solver.unknown) or ()) == 5
     found, why = None, None
     try:
         found = zeros_with_letters(solver, g, low, high)
     except NotSolved as fault:
         why = fault
-    if found is None and len(uni.coefficients_of(g, solver.unknown) or ()) != 5:
+    if found is None and not quartic:
         found = by_monotone_pieces(solver, g, low, high)
-    if found is None and why is not None:
+    if found is None and why is not None and not quartic:
         raise why
     return found
 

@@ -75,12 +75,7 @@ def _of_higher_degree(solver: Work, coefficients: list[Expression], g: Expressio
         return cubic(solver, coefficients)
     if degree == 4 and not solver.real:
         return quartic(solver, coefficients, depth)
-    try:
-        counted = no_formula(solver, g, depth) if solver.real else None
-    except NotSolved:
-        if degree != 4:
-            raise
-        counted = None
+    counted = no_formula(solver, g, depth) if solver.real else None
     if counted is not None:
         return counted
     if degree == 4:  # longer than a zero that is known to be the only one

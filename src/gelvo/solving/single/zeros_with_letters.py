@@ -12,7 +12,7 @@ from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import multiply_all, number, relation, scale, total, written
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ZERO
-from gelvo.expression.nodes import Bound, Condition, Expression, Name, Sum
+from gelvo.expression.nodes import Bound, Expression, Name, Sum
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, has_call, names, substitute
 from gelvo.facts.continuity import breaks
@@ -25,7 +25,7 @@ from gelvo.forms.fractions import Form, factored
 from gelvo.functions.named import COT, CSC, SEC, TAN
 from gelvo.simplifying.expressing import express
 from gelvo.solving.far_signs import sign_beyond, with_slopes
-from gelvo.solving.roots import Root
+from gelvo.solving.roots import Root, between
 from gelvo.solving.sign_cases import sign_of
 from gelvo.solving.single.work import Work
 
@@ -143,11 +143,6 @@ def _rising(g: Expression, x: Name, inside: Facts) -> int:
 
 
 ROAD = "no closed form: a formula with a slope of one sign has one zero at most"
-
-
-def between(low: Expression, x: Name, high: Expression) -> list[Condition]:
-    ends = [] if isinstance(low, Bound) else [relation("<", low, x)]
-    return ends if isinstance(high, Bound) else [*ends, relation("<", x, high)]
 
 
 def _vanishes(g: Expression, x: Name, place: Expression, facts: Facts) -> bool:
