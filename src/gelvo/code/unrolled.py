@@ -18,10 +18,8 @@ from gelvo.forms.differentiation import differentiate
 from gelvo.functions.named import MAX, MIN, SIGN
 
 HALVINGS, NEWTON = 56, 3
-SPARED = (
-    1,
-    6,
-)  # halvings that Newton's method may take back: more where r = t/(1 - t^2) enlarges the rounding errors of the middles
+# halvings that Newton's method may take back: more (with endless ends) where r = t/(1 - t^2) enlarges the errors of the middles
+SPARED = (1, 6)
 NEAR_END = mpq(1, 2**30)  # how near to the ends of -1 < t < 1 it begins: zeros beyond 5*10^8 are not found
 Definition = tuple[Name, Expression]
 

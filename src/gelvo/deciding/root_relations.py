@@ -56,13 +56,13 @@ def reduced_parts(expression: Expression, facts: Facts) -> list[Expression] | No
 
 def _is_deep_root(node: Node) -> bool:
     """Whether a node is a real cube root, or a root of a formula with letters in a root."""
-    if isinstance(node, Power) and not node.exponent.is_whole and node.exponent.is_rational:
-        return any(_is_root_of_letters(n) for n in postorder(node.base))
+    if isinstance(node, Power) and _is_root(node):
+        return any(isinstance(n, Power) and _is_root(n) and names(n.base) for n in postorder(node.base))
     return is_a(node, CBRT)
 
 
-def _is_root_of_letters(node: Node) -> bool:
-    return isinstance(node, Power) and node.exponent.is_rational and not node.exponent.is_whole and bool(names(node.base))
+def _is_root(node: Power) -> bool:
+    return node.exponent.is_rational and not node.exponent.is_whole
 
 
 def _without_signs(expression: Expression, facts: Facts) -> Expression:
