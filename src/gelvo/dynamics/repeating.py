@@ -23,13 +23,12 @@ HALF_TURN = (TAN, COT)
 def period_of(condition: Condition, x: Name, facts: Facts) -> Expression | None:
     """The period of a condition in which x stands inside waves of commensurable lines only; None where it stands elsewhere.
 
-        Raises OpenSign where the sign of the common frequency is not told.
+    Raises OpenSign where the sign of the common frequency is not told.
 
-        >>> from gelvo.dynamics.rounded import Ends
-    from gelvo.expression.building import name
-        >>> x = name("x")
-        >>> print(period_of(SIN(2*x) > COS(3*x), x, Facts()))
-        2*pi
+    >>> from gelvo.expression.building import name
+    >>> x = name("x")
+    >>> print(period_of(SIN(2*x) > COS(3*x), x, Facts()))
+    2*pi
     """
     waves = _waves(condition, x)
     table = dict(zip(waves, facts.new_names("u", condition), strict=False))
