@@ -35,6 +35,7 @@ from gelvo.expression.nodes import (
 )
 from gelvo.expression.traversal import free_names, has_imaginary_unit, is_not_real, postorder, transform, zeros_in
 from gelvo.facts.store import Facts
+from gelvo.functions.named import IM, RE, is_a
 from gelvo.normal.complex_parts import real_and_imaginary
 
 MOST_MULTIPLICATIONS = 4
@@ -104,8 +105,9 @@ def straight(program: Program, functions: Mapping[str, str]) -> Program:
 
 
 def _counted(node: Node) -> Node:
-    """A root without closed form, and without letters, as a number to more digits than any code holds."""
-    if isinstance(node, Written) and node.kind == "root_of" and not free_names(node):
+    """A root without closed form, or a part of a complex number, without letters as a number to more digits than any code holds."""
+    counted = is_a(node, RE, IM) or (isinstance(node, Written) and node.kind == "root_of")
+    if counted and not free_names(node):
         return number(mpq(Enclosure(node).at({}, 200).real.low))
     return node
 

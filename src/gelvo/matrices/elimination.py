@@ -1,4 +1,4 @@
-"""Determinant, inverse, rank, null space and linear systems, by elimination with proved pivots.
+"""Determinant, inverse and linear systems.
 
 Sources: E. Bareiss, "Sylvester's identity and multistep integer-preserving Gaussian elimination" (1968) for determinants.
 """
@@ -19,26 +19,12 @@ from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import apart_from_zero, denominators
 from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.forms.univariate import lowest_terms
+from gelvo.matrices.echelon import echelon, is_implied
 from gelvo.matrices.matrix import Matrix, identity, square
 from gelvo.matrices.resolvent import resolvent
 from gelvo.matrices.ring import Polynomials, Whole
 
 MOST_BY_MINORS = 6
-
-
-def vanishes(e: Expression, facts: Facts, for_all_letters: bool = False) -> bool:
-    """Whether an entry is zero; raises Undecided where that is not known.
-
-    for_all_letters: an entry such as a - 1 is not zero as a formula, but it may be for some a: then it must be known.
-    """
-    if e is ZERO or isinstance(e, Number):
-        return e is ZERO
-    if facts.is_nonzero(e):
-        return False
-    zero = is_zero(e, facts)
-    if zero is None or (zero is False and for_all_letters and names(e)):
-        raise Undecided(f"it is not known whether {e} is zero: state it as a fact, such as given=['{e} != 0']")
-    return zero
 
 
 def determinant(m: Matrix) -> Expression:
@@ -86,49 +72,6 @@ def _without_division(m: Matrix) -> Expression:
     return lowest_terms((-1) ** m.shape[0] * resolvent(m).coefficients[0])
 
 
-class Reduced(NamedTuple):
-    """The reduced row echelon form, its pivot columns, and what must not be zero for it."""
-
-    matrix: Matrix
-    pivots: list[int]
-    conditions: tuple[Condition, ...]
-
-
-def reduced(m: Matrix, facts: Facts, for_all_letters: bool = False, width: int | None = None) -> Reduced:
-    """Gauss and Jordan: a pivot with letters is not zero as a formula; that it is not for their values is a condition.
-
-    width: how many columns may have pivots (the others are right sides); None for all.
-    """
-    needed: dict[Condition, None] = {}
-    rows = [[lowest_terms(e) for e in r] for r in m.entries]
-    pivots: list[int] = []
-    place = 0
-    for column in range(m.shape[1] if width is None else width):
-        checkpoint()
-        listed = sorted(
-            range(place, len(rows)), key=lambda i: (not isinstance(rows[i][column], Number), len(str(rows[i][column])), i)
-        )
-        chosen = next((i for i in listed if not vanishes(rows[i][column], facts, for_all_letters)), None)
-        if chosen is None:
-            for i in range(place, len(rows)):
-                rows[i][column] = ZERO
-            continue
-        rows[place], rows[chosen] = rows[chosen], rows[place]
-        pivot = rows[place][column]
-        if names(pivot) and not facts.is_nonzero(pivot):
-            needed.update(dict.fromkeys(apart_from_zero(pivot, facts)))
-        rows[place] = [lowest_terms(e / pivot) if e is not ZERO else e for e in rows[place]]
-        for i, row in enumerate(rows):
-            if i != place and row[column] is not ZERO:
-                factor = row[column]
-                rows[i] = [lowest_terms(a - factor * b) if b is not ZERO else a for a, b in zip(row, rows[place], strict=True)]
-        pivots.append(column)
-        place += 1
-        if place == len(rows):
-            break
-    return Reduced(Matrix(rows), pivots, tuple(needed))
-
-
 def inverse(m: Matrix, facts: Facts | None = None) -> Matrix:
     """The inverse of a square matrix; DomainError where its determinant is zero."""
     n = square(m, "an inverse")
@@ -149,11 +92,10 @@ def inverse(m: Matrix, facts: Facts | None = None) -> Matrix:
         raise DomainError("the matrix has no inverse: its determinant is zero")
     needed = (*m.conditions, *apart_from_zero(size, facts))
     wide = Matrix([[*r, *s] for r, s in zip(m.entries, identity(n).entries, strict=True)])
-    try:
-        solved = reduced(wide, facts).matrix  # its entries divide by what must not be zero
-        return settled(Matrix([r[n:] for r in solved.entries], needed), facts)
-    except Undecided:
-        return Matrix((adjugate(m) * (1 / size)).entries, needed)
+    form = echelon(wide, facts, n).form
+    if len(form.pivots) < n:
+        raise DomainError("the matrix has no inverse: its determinant is zero")
+    return settled(Matrix([[form.quotient(e) for e in r[n:]] for r in form.rows], needed), facts)
 
 
 def settled(m: Matrix, facts: Facts) -> Matrix:
@@ -171,14 +113,6 @@ def with_denominators(m: Matrix, facts: Facts, free_of: Name | None = None) -> M
     return Matrix(m.entries, needed)
 
 
-def is_implied(condition: Condition, known: Iterable[Condition]) -> bool:
-    """Whether p != 0 is among conditions up to a factor that is a number."""
-    if not isinstance(condition, Relation):
-        return False
-    gap = condition.left - condition.right
-    return any(isinstance(other, Relation) and not names(factored(gap / (other.left - other.right))) for other in known)
-
-
 def adjugate(m: Matrix) -> Matrix:
     """The transposed matrix of cofactors."""
     n = square(m, "an adjugate")
@@ -190,26 +124,6 @@ def adjugate(m: Matrix) -> Matrix:
         return (-1) ** (i + j) * determinant(Matrix(rows))
 
     return Matrix([[minor(j, i) for j in range(n)] for i in range(n)])
-
-
-def rank(m: Matrix, facts: Facts) -> int:
-    """The number of independent rows."""
-    return len(reduced(m, facts, for_all_letters=True).pivots)
-
-
-def null_space(m: Matrix, facts: Facts, for_all_letters: bool = True) -> tuple[list[Matrix], tuple[Condition, ...]]:
-    """Columns that span the vectors v with m @ v = 0, and what must not be zero for that."""
-    solved, pivots, conditions = reduced(m, facts, for_all_letters)
-    found: list[Matrix] = []
-    for free in range(m.shape[1]):
-        if free in pivots:
-            continue
-        vector: list[Expression] = [ZERO] * m.shape[1]
-        vector[free] = ONE
-        for row, pivot in zip(solved.entries, pivots, strict=False):
-            vector[pivot] = lowest_terms(-row[free])
-        found.append(Matrix([[e] for e in vector]))
-    return found, conditions
 
 
 def solve(m: Matrix, right: Matrix, facts: Facts) -> Matrix:
@@ -225,22 +139,20 @@ def solve(m: Matrix, right: Matrix, facts: Facts) -> Matrix:
     if by_minors is not None:
         return by_minors
     wide = Matrix([[*r, *s] for r, s in zip(m.entries, right.entries, strict=True)])
-    found = reduced(wide, facts, width=width)
-    for row in found.matrix.entries[len(found.pivots) :]:
-        for e in row[width:]:
-            if e is ZERO or is_zero(e, facts):
-                continue
-            if not names(e) or facts.is_nonzero(e):
-                where = f", if {' and '.join(map(str, found.conditions))}" if found.conditions else ""
-                raise DomainError(f"the equations contradict each other{where}")
-            raise DomainError(f"the equations can hold only if {zero_where(quotient_parts(e)[0])}: state it in given=[…]")
-    if len(found.pivots) < width:
-        free = width - len(found.pivots)
+    form, conditions = echelon(wide, facts, width)
+    rank = len(form.pivots)
+    for e in (form.quotient(e) for row in form.rows[rank:] for e in row[width:]):
+        if e is ZERO or is_zero(e, facts):
+            continue
+        if not names(e) or facts.is_nonzero(e):
+            where = f", if {' and '.join(map(str, conditions))}" if conditions else ""
+            raise DomainError(f"the equations contradict each other{where}")
+        raise DomainError(f"the equations can hold only if {zero_where(quotient_parts(e)[0])}: state it in given=[…]")
+    if rank < width:
+        free = width - rank
         raise DomainError(f"the equations leave {free} unknown{'s' if free > 1 else ''} free")
-    size = determinant(m) if m.shape[0] == width else None
-    needed = found.conditions if size is None else apart_from_zero(size, facts)
-    rows = [r[width:] for r in found.matrix.entries[:width]]
-    return settled(Matrix(rows, (*m.conditions, *right.conditions, *needed)), facts)
+    rows = [[form.quotient(e) for e in r[width:]] for r in form.rows[:width]]
+    return settled(Matrix(rows, (*m.conditions, *right.conditions, *conditions)), facts)
 
 
 def _by_minors(m: Matrix, right: Matrix, facts: Facts) -> Matrix | None:

@@ -2,25 +2,57 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import math
+import operator
+from collections.abc import Callable, Sequence
 from math import lcm
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from gmpy2 import mpq, mpz
 
 from gelvo.expression.building import number
+from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Expression, Number
 from gelvo.forms.fractions import Form
 from gelvo.matrices.matrix import Matrix
 from gelvo.normal.relations import reduce_relations
 from gelvo.polynomial import determinant as over
+from gelvo.polynomial import echelon
 from gelvo.polynomial import sparse
 from gelvo.polynomial.gcd import gcd
 from gelvo.polynomial.linear import solve_square
 from gelvo.polynomial.sparse import Coefficient, Polynomial
 
 LIFTED = 4  # rows a right side from which lifting is faster than elimination without fractions
+SHORT = 4  # terms up to which the facts are asked whether a pivot is zero
 FACTORED = 200  # terms up to which a result is told in factors
+
+
+class Reduced(NamedTuple):
+    """A reduced row echelon form in the ring: rows, pivot columns, the rows in their old order, and what must not be zero.
+
+    quotient(entry): the entry divided by the minor; multiple(column): a column of entries without common factors.
+    """
+
+    rows: list[list[Any]]
+    pivots: list[int]
+    order: list[int]
+    minor: Expression
+    quotient: Callable[[Any], Expression]
+    multiple: Callable[[Sequence[Any]], list[Expression]]
+    negated: Callable[[Any], Any]
+    nothing: Any
+
+    def null_vector(self, free: int) -> list[Expression]:
+        """A solution of all equations whose entry in a column without pivot is not zero, and zero in the other such columns."""
+        width = len(self.rows[0])
+        if not self.pivots:
+            return [ONE if j == free else ZERO for j in range(width)]
+        column = [self.nothing] * width
+        for row, pivot in zip(self.rows, self.pivots, strict=False):
+            column[pivot] = self.negated(row[free])
+        column[free] = self.rows[0][self.pivots[0]]
+        return self.multiple(column)
 
 
 class Whole(NamedTuple):
@@ -44,6 +76,11 @@ class Whole(NamedTuple):
             below *= s
         return number(mpq(over.determinant(self.rows), below))
 
+    def echelon(self, width: int) -> Reduced:
+        """The reduced form with pivots in the first columns."""
+        found = echelon.whole(self.rows, width)
+        return Reduced(found.rows, found.pivots, found.order, ONE, lambda c: number(mpq(c, found.minor)), _primitive, operator.neg, mpz(0))
+
     def solution(self, right: Matrix) -> Matrix | None:
         """The x with A @ x = right of rational numbers; None where A is singular."""
         n, width = len(self.rows), right.shape[1]
@@ -56,8 +93,10 @@ class Whole(NamedTuple):
             columns = [solve_square([row[:n] for row in wide], [row[n + j] for row in wide]) for j in range(width)]
             if None not in columns:
                 return Matrix([[number(c[i]) for c in columns if c is not None] for i in range(n)])
-        found = over.solved(wide, n)
-        return None if found is None else Matrix([[number(mpq(c, found[0])) for c in row] for row in found[1]])
+        found = echelon.whole(wide, n)
+        if len(found.pivots) < n:
+            return None
+        return Matrix([[number(mpq(c, found.minor)) for c in row[n:]] for row in found.rows])
 
 
 class Polynomials(NamedTuple):
@@ -127,6 +166,44 @@ class Polynomials(NamedTuple):
         signed = [sparse.negate(p) if (n - 1 - j) % 2 else p for j, p in enumerate(tops)]
         return self.written(size, self.scales), Matrix([[self._quotient(p, size)] for p in signed])
 
+    def echelon(self, width: int, zero: Callable[[Expression], bool | None], known: Callable[[Expression], bool]) -> Reduced:
+        """The reduced form with pivots in the first columns.
+
+        zero(formula): what the facts say; known(formula): whether it is not zero for any letters. An entry that depends on letters
+        and is not seen to be zero is a pivot where nothing better is there: then `minor` must not be zero.
+        """
+
+        def chosen(candidates: Sequence[Polynomial]) -> int | None:
+            listed: list[tuple[tuple[int, int, int], int]] = []
+            for i, p in enumerate(candidates):
+                p = self.reduced(p) if p else p
+                if not p:
+                    continue
+                if set(p) == {0}:
+                    return i
+                listed.append(((0 if len(p) <= SHORT and known(self.form.expression(p)) else 1, len(p), i), i))
+            return next((i for _, i in sorted(listed) if zero(self.form.expression(self.reduced(candidates[i]))) is not True), None)
+
+        found = echelon.of_polynomials(self.rows, width, chosen)
+        minor = self.reduced(found.minor)
+        return Reduced(
+            found.rows, found.pivots, found.order, self.form.factored(minor),
+            lambda p: self._quotient(self.reduced(p), minor) if p else ZERO, self._without_content, sparse.negate, {},
+        )  # fmt: skip
+
+    def _without_content(self, column: Sequence[Polynomial]) -> list[Expression]:
+        """A multiple of a column of polynomials: without common factors, without fractions."""
+        reduced = [self.reduced(p) if p else p for p in column]
+        common: Polynomial = {}
+        if not any(sparse.has_gaussian(p) for p in reduced):
+            for p in reduced:
+                common = gcd(common, p) if common and p else common or p
+            reduced = [_divided(p, common) if p else p for p in reduced]
+            below = lcm(*(int(c.denominator) for p in reduced for c in p.values()))
+            above = math.gcd(*(int(c.numerator) for p in reduced for c in p.values())) or 1
+            reduced = [sparse.scale(p, mpq(below, above)) for p in reduced]
+        return [self.form.factored(p) if len(p) <= FACTORED else self.form.expression(p) for p in reduced]
+
     def reduced(self, p: Polynomial) -> Polynomial:
         """Powers of roots, and so on, as what they equal."""
         before: Polynomial | None = None
@@ -148,6 +225,29 @@ class Polynomials(NamedTuple):
         if key not in self.below:  # most entries of an inverse have the same denominator
             self.below[key] = self.form.factored(bottom)
         return work(top) / self.below[key]
+
+
+def without_content(entries: Sequence[Expression]) -> list[Expression]:
+    """A multiple of formulas without common factors and without fractions.
+
+    >>> from gelvo.expression.building import name
+    >>> a = name("a")
+    >>> without_content([a / 2, a**2])
+    [1, 2*a]
+    """
+    row = Matrix([entries])
+    numbers = Whole.of(row)
+    if numbers is not None:
+        return _primitive(numbers.rows[0])
+    ring = Polynomials.of(row)
+    return ring._without_content(ring.rows[0])
+
+
+def _primitive(column: Sequence[mpz]) -> list[Expression]:
+    common = math.gcd(*(int(c) for c in column)) or 1
+    if next((c for c in reversed(column) if c), 1) < 0:
+        common = -common
+    return [number(mpq(c, common)) for c in column]
 
 
 def _divided(p: Polynomial, q: Polynomial) -> Polynomial:

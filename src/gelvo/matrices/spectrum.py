@@ -14,7 +14,7 @@ from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Name,
 from gelvo.expression.traversal import names, postorder
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
-from gelvo.matrices.elimination import null_space
+from gelvo.matrices.echelon import null_space
 from gelvo.matrices.matrix import Matrix, identity, square
 from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.normal.rationalizing import rationalize_denominator
@@ -41,7 +41,7 @@ def eigenvectors(m: Matrix, value: Expression, facts: Facts) -> tuple[list[Matri
     """A basis of the vectors v with A @ v = value*v, short multiples of the solutions, and what must not be zero for it."""
     n = square(m, "eigenvectors")
     shifted = (m - identity(n) * value).map(lambda e: _plain(e, facts))
-    found, conditions = null_space(shifted, facts, for_all_letters=False)
+    found, conditions = null_space(shifted, facts)
     if not found:
         raise DomainError(f"{value} is not seen to be an eigenvalue")
     return [_without_fractions(v.map(lambda e: _plain(e, facts))) for v in found], conditions

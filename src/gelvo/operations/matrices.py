@@ -20,7 +20,7 @@ from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate as derivative
 from gelvo.forms.fractions import factored
 from gelvo.forms.univariate import coefficients_of
-from gelvo.matrices import elimination, resolvent, spectrum
+from gelvo.matrices import echelon, elimination, resolvent, spectrum
 from gelvo.matrices.matrix import Matrix, check_size, identity
 from gelvo.operations.answer import with_comment
 from gelvo.operations.boundary import told
@@ -121,12 +121,12 @@ def inverse(self: Matrix, given: Iterable[object] = ()) -> Matrix:
 
 def rank(self: Matrix, given: Iterable[object] = ()) -> int:
     """The rank; raises Undecided where it depends on letters."""
-    return elimination.rank(self, _facts(given, self))
+    return echelon.rank(self, _facts(given, self))[0]
 
 
 def null_space(self: Matrix, given: Iterable[object] = ()) -> list[Matrix]:
     """Columns that span the vectors which the matrix takes to zero."""
-    return elimination.null_space(self, _facts(given, self))[0]
+    return echelon.null_space(self, _facts(given, self))[0]
 
 
 class UnderConditions(list[Any]):
@@ -149,8 +149,8 @@ def reduced(self: Matrix, given: Iterable[object] = ()) -> Matrix:
     >>> gelvo.matrix([["a", 1], [0, 1]]).reduced()
     [1, 0; 0, 1]   # if a != 0
     """
-    found = elimination.reduced(self, _facts(given, self))
-    return Matrix(found.matrix.entries, (*self.conditions, *found.conditions))
+    found, _, conditions = echelon.reduced(self, _facts(given, self))
+    return Matrix(found.entries, (*self.conditions, *conditions))
 
 
 def solve_for(self: Matrix, right: Matrix, given: Iterable[object] = ()) -> Matrix:

@@ -70,29 +70,6 @@ def _by_elimination(rows: Sequence[Sequence[Any]]) -> mpz:
     return sign * work[0][0]
 
 
-def solved(rows: Sequence[Sequence[Any]], width: int) -> tuple[mpz, list[list[mpz]]] | None:
-    """(d, N) where N/d are the unknowns of n equations [A | B] of whole numbers in the first `width` = n columns; None for a singular A.
-
-    Elimination without fractions, above the pivots too.
-    """
-    work = [[mpz(c) for c in row] for row in rows]
-    previous = mpz(1)
-    for k in range(width):
-        checkpoint()
-        row = next((i for i in range(k, width) if work[i][k]), None)
-        if row is None:
-            return None
-        work[k], work[row] = work[row], work[k]
-        lead, pivot_row = work[k][k], work[k]
-        for i in range(width):
-            if i != k:
-                factor = work[i][k]
-                rest = [gmpy2.divexact(lead * c - factor * d, previous) for c, d in zip(work[i][k:], pivot_row[k:], strict=True)]
-                work[i] = [*[mpz(0)] * k, *rest]  # left of the pivots only the diagonal counts, which is the last pivot
-        previous = lead
-    return previous, [row[width:] for row in work]
-
-
 def _large_factor(rows: Sequence[Sequence[Any]]) -> mpz:
     """A divisor of the determinant, most often all of it but a few small factors; 1 for a matrix that is or seems singular."""
     solution = solve_square([[int(c) for c in row] for row in rows], [(7 * k * k + 3 * k) % 31 - 15 for k in range(len(rows))])

@@ -133,6 +133,16 @@ def _where_zero(gap: Expression, facts: Facts, table: Table) -> tuple[Table, Fac
     more = letters_where_zero(gap, facts)
     if more is None:
         return table, facts.with_facts([zero_where(gap)])
+    return put_in(table, more), under_values(facts, more)
+
+
+def put_in(table: Table, more: Table) -> Table:
+    """Values of letters, and those of further letters put into them."""
+    return {**{n: substitute(v, more) for n, v in table.items()}, **more}
+
+
+def under_values(facts: Facts, more: Table) -> Facts:
+    """The facts where letters have values; DomainError where these are against the facts."""
     given: list[Fact] = []
     for fact in facts.given:
         condition = fact_condition(fact)
@@ -144,7 +154,7 @@ def _where_zero(gap: Expression, facts: Facts, table: Table) -> tuple[Table, Fac
             raise DomainError("against the facts")
     if any(isinstance(g, Relation) and not names(g) and under.holds(g) is False for g in given):
         raise DomainError("against the facts")
-    return {**{n: substitute(v, more) for n, v in table.items()}, **more}, under
+    return under
 
 
 def _sign(gap: Expression, word: str) -> Condition:

@@ -16,7 +16,7 @@ from gelvo.expression.building import call, multiply_all, number, power
 from gelvo.expression.nodes import Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import free_names, postorder, substitute
 from gelvo.facts.store import Facts
-from gelvo.matrices.elimination import null_space
+from gelvo.matrices.echelon import null_space
 from gelvo.matrices.matrix import Matrix
 from gelvo.numbers.exact import real
 

@@ -129,7 +129,8 @@ def quadratic(solver: Work, c: Expression, b: Expression, a: Expression) -> list
     if solver.real and not bits.is_nonnegative(sign):
         conditions = (relation("<=", ZERO, without_positive_factors(gap, solver.facts)),)
     under = solver.facts.with_facts([c for c in conditions if names(c)])
-    root = _root_of_discriminant(gap)
+    outside, inside = square_parts(gap)
+    root = outside * sqrt(inside)
     roots = [simplify((-b - root) / (2 * a), under).expression, simplify((-b + root) / (2 * a), under).expression]
     if not names(gap) and not names(a) and solver.real and solver.facts.is_negative(a):
         roots.reverse()
@@ -167,12 +168,11 @@ def _about_centre(solver: Work, coefficients: list[Expression], depth: int) -> l
     return [r if r.value is x else r._replace(value=expand(r.value + centre)) for r in roots]
 
 
-def _root_of_discriminant(gap: Expression) -> Expression:
-    """A square root of the discriminant, of either sign: squares come out without bars, since both roots are taken."""
-    pieces = factors_in(gap)
+def square_parts(gap: Expression) -> tuple[Expression, Expression]:
+    """(a, b) with gap = a^2*b: of a discriminant, both of whose roots are taken, squares come out without bars."""
     outside: list[Expression] = []
     inside: list[Expression] = [number(gap.coefficient)] if isinstance(gap, Product) else []
-    for piece in pieces:
+    for piece in factors_in(gap):
         base, k = base_and_exponent(piece)
         if isinstance(k, Number) and k.is_whole and not isinstance(base, Number):
             whole = k.rational - k.rational % 2
@@ -180,7 +180,7 @@ def _root_of_discriminant(gap: Expression) -> Expression:
             inside.append(power(base, number(k.rational % 2)))
         else:
             inside.append(piece)
-    return multiply_all([*outside, sqrt(multiply_all(inside))])
+    return multiply_all(outside), multiply_all(inside)
 
 
 def shown_short(g: Expression) -> str:
