@@ -56,6 +56,7 @@ from gelvo.operations.building import (
 from gelvo.operations.by_hand import by_parts, carry_out, change_variable
 from gelvo.operations.calculus import differentiate, integrate
 from gelvo.operations.matrices import diagonal, entrywise, from_columns, from_function, matrix, random_matrix
+from gelvo.operations.matrix_forms import block_diagonal, block_matrix, common_eigenvectors, gram_schmidt, normal_modes
 from gelvo.operations.numeric import roots_between
 from gelvo.operations.numeric_systems import numeric_solution as _numeric_solution
 from gelvo.operations.polynomials import (
@@ -106,7 +107,7 @@ from gelvo.physics.elements import assemble, element_matrix, element_vector, res
 from gelvo.physics.mechanics import equations_of_motion
 from gelvo.physics.motion import join_sections, jumps
 from gelvo.physics.systems import first_order_form, linearize, state_space, transfer_function
-from gelvo.physics.tensors import invariants, principal_values, rotated, rotation
+from gelvo.physics.tensors import euler_rotation, invariants, principal_values, rotated, rotation
 from gelvo.reading import protocol as _protocol
 
 if TYPE_CHECKING:

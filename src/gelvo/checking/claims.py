@@ -116,7 +116,7 @@ def check_antiderivative(f: Expression, x: Name, F: Expression, facts: Facts, cl
     certificate = from_decision(
         claim, decision, method, {"established": f"the slope of the right side is {f}"} if decision.zero else {}
     )
-    return certificate if decision.zero is not None else _numerically(certificate, slope - f, facts)
+    return certificate if decision.zero is not None else numerically(certificate, slope - f, facts)
 
 
 def _is_continuous(law: Cases, x: Name, facts: Facts) -> bool:
@@ -165,7 +165,7 @@ def _difference_quotients(f: Expression, x: Name, times: int, g: Expression, fac
     return f"agree to 12 digits at {agreed} points"
 
 
-def _numerically(certificate: Certificate, difference: Expression, facts: Facts) -> Certificate:
+def numerically(certificate: Certificate, difference: Expression, facts: Facts) -> Certificate:
     """Support by agreement where no proof was found: zero at many points to 30 digits."""
     if any(is_impulse(n) for n in postorder(difference)):
         return certificate  # no sample meets an impulse

@@ -73,7 +73,7 @@ def reduced(m: Matrix, facts: Facts) -> tuple[Matrix, list[int], tuple[Condition
 
     >>> found = reduced(Matrix([["a", 1, 2], [0, 1, "b"]]), Facts())
     >>> print(found[0], *found[2])
-    [1, 0, (2 - b)/a; 0, 1, b] a != 0
+    [1, 0, -(b - 2)/a; 0, 1, b] a != 0
     """
     form, conditions = echelon(m, facts)
     rank = len(form.pivots)

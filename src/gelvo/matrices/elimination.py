@@ -5,14 +5,11 @@ Sources: E. Bareiss, "Sylvester's identity and multistep integer-preserving Gaus
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from typing import NamedTuple
-
 from gelvo.deadline import checkpoint
 from gelvo.deciding.equality import is_zero
-from gelvo.errors import DomainError, Undecided
+from gelvo.errors import DomainError
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Condition, Expression, Name, Number, Relation
+from gelvo.expression.nodes import Condition, Expression, Name, Number
 from gelvo.expression.traversal import names
 from gelvo.facts.conditions import zero_where
 from gelvo.facts.store import Facts

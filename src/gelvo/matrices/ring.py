@@ -17,8 +17,7 @@ from gelvo.forms.fractions import Form
 from gelvo.matrices.matrix import Matrix
 from gelvo.normal.relations import reduce_relations
 from gelvo.polynomial import determinant as over
-from gelvo.polynomial import echelon
-from gelvo.polynomial import sparse
+from gelvo.polynomial import echelon, sparse
 from gelvo.polynomial.gcd import gcd
 from gelvo.polynomial.linear import solve_square
 from gelvo.polynomial.sparse import Coefficient, Polynomial
@@ -79,7 +78,9 @@ class Whole(NamedTuple):
     def echelon(self, width: int) -> Reduced:
         """The reduced form with pivots in the first columns."""
         found = echelon.whole(self.rows, width)
-        return Reduced(found.rows, found.pivots, found.order, ONE, lambda c: number(mpq(c, found.minor)), _primitive, operator.neg, mpz(0))
+        return Reduced(
+            found.rows, found.pivots, found.order, ONE, lambda c: number(mpq(c, found.minor)), _primitive, operator.neg, mpz(0)
+        )
 
     def solution(self, right: Matrix) -> Matrix | None:
         """The x with A @ x = right of rational numbers; None where A is singular."""
@@ -182,7 +183,9 @@ class Polynomials(NamedTuple):
                 if set(p) == {0}:
                     return i
                 listed.append(((0 if len(p) <= SHORT and known(self.form.expression(p)) else 1, len(p), i), i))
-            return next((i for _, i in sorted(listed) if zero(self.form.expression(self.reduced(candidates[i]))) is not True), None)
+            return next(
+                (i for _, i in sorted(listed) if zero(self.form.expression(self.reduced(candidates[i]))) is not True), None
+            )
 
         found = echelon.of_polynomials(self.rows, width, chosen)
         minor = self.reduced(found.minor)

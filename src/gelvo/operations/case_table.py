@@ -42,11 +42,20 @@ class CaseRow(NamedTuple):
         return self.told or " or ".join(", ".join(f"{k} = {v}" for k, v in values.items()) for values in self.solutions)
 
 
-class CaseTable(Sequence[CaseRow]):
-    """All cases, one a row; printed with the conditions on the left."""
+class Row(Protocol):
+    """What holds in a case, and what is shown for it."""
 
-    def __init__(self, rows: Sequence[CaseRow]) -> None:
-        self._rows = tuple(rows)
+    @property
+    def when(self) -> tuple[Condition, ...]: ...
+    @property
+    def shown(self) -> str: ...
+
+
+class CaseTable(Sequence[Any]):
+    """All cases, one a row, with what holds in it and what is shown for it; printed with the conditions on the left."""
+
+    def __init__(self, rows: Sequence[Row], what: str = "solutions") -> None:
+        self._rows, self._what = tuple(rows), what
 
     def __len__(self) -> int:
         return len(self._rows)
@@ -63,10 +72,10 @@ class CaseTable(Sequence[CaseRow]):
 
     def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> dict[str, str]:
         rows = "".join(f"<tr><td>{escape(_when(r))}</td><td>{escape(r.shown)}</td></tr>" for r in self._rows)
-        return {"text/plain": str(self), "text/html": f"<table><tr><th>where</th><th>solutions</th></tr>{rows}</table>"}
+        return {"text/plain": str(self), "text/html": f"<table><tr><th>where</th><th>{self._what}</th></tr>{rows}</table>"}
 
 
-def _when(row: CaseRow) -> str:
+def _when(row: Row) -> str:
     return ", ".join(map(str, row.when)) or "always"
 
 

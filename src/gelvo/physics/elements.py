@@ -14,7 +14,7 @@ from gelvo.expression.nodes import Expression
 from gelvo.matrices.matrix import Matrix, column
 from gelvo.operations.calculus import integrate
 from gelvo.operations.inputs import take
-from gelvo.operations.matrices import solve_for
+from gelvo.operations.matrix_methods import solve_for
 
 
 def shape_functions(nodes: Sequence[Any], variable: Any) -> list[Expression]:

@@ -16,7 +16,7 @@ from gelvo.expression.traversal import names, postorder, substitute
 from gelvo.matrices.matrix import Matrix, column
 from gelvo.operations.calculus import differentiate
 from gelvo.operations.inputs import take
-from gelvo.operations.matrices import inverse
+from gelvo.operations.matrix_methods import inverse
 from gelvo.operations.rewriting import simplify
 from gelvo.operations.trust import equal
 

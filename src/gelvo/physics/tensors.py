@@ -11,7 +11,8 @@ from gelvo.expression.nodes import Expression
 from gelvo.functions.named import COS, SIN
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations.inputs import take
-from gelvo.operations.matrices import determinant, eigenvectors
+from gelvo.operations.matrices import determinant
+from gelvo.operations.matrix_methods import eigenvectors
 from gelvo.operations.rewriting import simplify
 
 AXES = {"x": 0, "y": 1, "z": 2}
@@ -43,6 +44,24 @@ def rotation(angle: Any, axis: str | None = None) -> Matrix:
     rows: list[list[Expression]] = [[number(1) if a == b else number(0) for b in range(3)] for a in range(3)]
     rows[i][i], rows[j][j], rows[i][j], rows[j][i] = c, c, -s, s
     return Matrix(rows)
+
+
+def euler_rotation(angles: Iterable[Any], axes: str = "zxz") -> Matrix:
+    """The matrix of three turns one after the other about axes that turn along, such as Euler's "zxz" or "zyx": the first angle first.
+
+    angles: three angles in radians; axes: three letters. Raises DomainError where their numbers differ.
+
+    >>> import gelvo
+    >>> gelvo.euler_rotation(["phi", 0, 0]) == gelvo.rotation("phi", "z")
+    True
+    """
+    turns = list(angles)
+    if len(turns) != len(axes) or not turns:
+        raise DomainError(f"{len(axes)} axes need as many angles, not {len(turns)}")
+    made = rotation(turns[0], axes[0])
+    for angle, axis in zip(turns[1:], axes[1:], strict=True):
+        made = made @ rotation(angle, axis)
+    return made
 
 
 def rotated(tensor: Matrix, turn: Matrix, given: Iterable[Any] = ()) -> Matrix:
@@ -78,7 +97,7 @@ def principal_values(tensor: Matrix, given: Iterable[Any] = ()) -> list[tuple[Ex
 
     >>> import gelvo
     >>> gelvo.principal_values(gelvo.matrix([[2, 1], [1, 2]]))
-    [(3, [[1; 1]]), (1, [[1; -1]])]
+    [(1, [[1; -1]]), (3, [[1; 1]])]
     """
     if tensor != tensor.transpose():
         raise DomainError("principal values belong to a symmetric tensor, and this one is not")

@@ -217,5 +217,3 @@ def _gap(condition: Condition) -> Expression | None:
 def _fails(condition: Condition) -> Condition:
     gap = _gap(condition)
     return condition if gap is None else zero_where(gap)
-
-

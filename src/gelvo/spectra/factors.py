@@ -93,7 +93,14 @@ def factors(m: Matrix, facts: Facts) -> list[Factor]:
         for coefficients, times in _of_block(block, x, facts):
             found[coefficients] = found.get(coefficients, 0) + times
     made = [f for coefficients, times in found.items() for f in _with_roots(list(coefficients), times, x, facts)]
-    return _joined(made)
+    return sorted(_joined(made), key=_place)
+
+
+def _place(factor: Factor) -> tuple[bool, mpq]:
+    """Rational eigenvalues first, ascending."""
+    value = factor.roots[0]
+    rational = factor.degree == 1 and isinstance(value, Number) and value.is_rational
+    return not rational, value.rational if rational and isinstance(value, Number) else mpq(0)
 
 
 def _of_block(block: Matrix, x: Name, facts: Facts) -> list[tuple[tuple[Expression, ...], int]]:

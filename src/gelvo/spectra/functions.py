@@ -11,16 +11,18 @@ from math import factorial
 from typing import NamedTuple
 
 from gelvo.deadline import checkpoint
+from gelvo.errors import DomainError
 from gelvo.expression import known as bits
-from gelvo.expression.building import multiply_all, number, total
-from gelvo.expression.constants import IMAGINARY, ONE, ZERO
-from gelvo.expression.nodes import AlgebraicNumber, Call, Expression, Name
+from gelvo.expression.building import multiply_all, number, relation, sqrt, total
+from gelvo.expression.constants import IMAGINARY, ONE, PI, ZERO
+from gelvo.expression.nodes import AlgebraicNumber, Call, Condition, Expression, Name
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, names, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
-from gelvo.functions.named import COSH, IM, RE, SINH
+from gelvo.forms.expanding import expand
+from gelvo.functions.named import ATAN2, COS, COSH, IM, LN, RE, SIN, SINH
 from gelvo.matrices.matrix import Matrix, identity, square
 from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.spectra.factors import Factor, factors
@@ -28,6 +30,7 @@ from gelvo.spectra.jordan import index
 from gelvo.spectra.scaling import scaled
 
 Coefficients = list[Expression]
+ROAD = "partial fractions of the resolvent"
 RealParts = Callable[[Expression, Expression], tuple[Expression, Expression] | None]
 
 
@@ -35,12 +38,50 @@ class MatrixFunction(NamedTuple):
     """A function of one variable that is applied to matrices.
 
     at: its value; parts: the real and imaginary part of f(c + 1j*w) for real c and w, where those have a form of their own;
-    at_zero: whether it has all derivatives at 0 (so many of them: at_zero of the index of that eigenvalue).
+    at_zero: what the function and its derivatives are at an eigenvalue 0 with chains up to a length, where its formula does not tell.
     """
 
     at: Callable[[Expression], Expression]
     parts: RealParts = lambda c, w: None
     at_zero: Callable[[int], Expression | None] = lambda order: None
+
+
+def applied_power(m: Matrix, n: Name, facts: Facts) -> tuple[Matrix, tuple[Condition, ...]]:
+    """(A^n, what n must be at least where 0 is an eigenvalue) for a whole number n."""
+    longest: list[int] = []
+
+    def at_zero(length: int) -> Expression:
+        longest.append(length)
+        return ZERO
+
+    def parts(c: Expression, w: Expression) -> tuple[Expression, Expression]:
+        size, angle = (w, PI / 2) if c is ZERO else (sqrt(uni.lowest_terms(c**2 + w**2)), ATAN2(w, c))
+        return size**n * COS(n * angle), size**n * SIN(n * angle)
+
+    found = applied(m, MatrixFunction(lambda z: z**n, parts, at_zero), facts)
+    return found, tuple(facts.open_conditions([relation(">=", n, number(max(longest)))])) if longest else ()
+
+
+def _root_at_zero(length: int) -> Expression:
+    if length > 1:
+        raise DomainError("the matrix has an eigenvalue 0 with too few eigenvectors, and no square root by this way")
+    return ZERO
+
+
+def _root_parts(c: Expression, w: Expression) -> tuple[Expression, Expression] | None:
+    if names(c) or names(w):
+        return None
+    size = sqrt(expand(c**2 + w**2))
+    sign = -1 if bits.is_negative(w.known) else 1
+    return sqrt(expand((size + c) / 2)), sign * sqrt(expand((size - c) / 2))
+
+
+def _no_logarithm(length: int) -> Expression:
+    raise DomainError("a singular matrix has no logarithm")
+
+
+ROOT = MatrixFunction(lambda z: sqrt(z), _root_parts, _root_at_zero)
+LOGARITHM = MatrixFunction(lambda z: LN(z), lambda c, w: (LN(uni.lowest_terms(c**2 + w**2)) / 2, ATAN2(w, c)), _no_logarithm)
 
 
 def minimal_polynomial(m: Matrix, found: Sequence[Factor], facts: Facts) -> tuple[Coefficients, list[int]]:
@@ -154,7 +195,7 @@ class _Summed:
         return [one / below, other / below]
 
     def _at(self, work: Expression, z: Name, root: Expression) -> Expression:
-        if root is ZERO and self.shift is ZERO:
+        if uni.lowest_terms(self.shift + self.stretch * root) is ZERO:
             found = self.function.at_zero(self.times)
             if found is not None:
                 return found
@@ -231,4 +272,3 @@ def _taylor(p: Coefficients, k: int) -> Coefficients:
         factor = factorial(power) // (factorial(k) * factorial(power - k))
         found.append(uni.lowest_terms(p[power] * number(factor)))
     return uni.trim(found)
-

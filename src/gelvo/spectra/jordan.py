@@ -13,15 +13,23 @@ from typing import NamedTuple
 from gelvo.deadline import checkpoint
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import NotSolved
-from gelvo.expression.building import total
+from gelvo.expression.building import looks_negative, total
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Expression
+from gelvo.expression.nodes import Condition, Expression, Name
 from gelvo.facts.store import Facts
+from gelvo.forms.fractions import Form
 from gelvo.forms.univariate import lowest_terms
 from gelvo.matrices import echelon
+from gelvo.matrices.elimination import determinant
 from gelvo.matrices.matrix import Matrix, identity
+from gelvo.matrices.resolvent import characteristic_polynomial
 from gelvo.matrices.ring import without_content
+from gelvo.polynomial import sparse
+from gelvo.polynomial.resultant import discriminant
 from gelvo.spectra.factors import Factor
+from gelvo.spectra.scaling import Scaled
+
+LONGEST = 120  # characters of an eigenvalue up to which the determinant of the vectors is worked out
 
 Vector = list[Matrix]  # the column that stands before each power of the root
 
@@ -44,7 +52,9 @@ def _of_factor(m: Matrix, factor: Factor, facts: Facts) -> list[Chain]:
     if factor.times == 1:
         basis = echelon.null_space(image, facts)[0]
         if len(basis) != factor.degree:
-            raise NotSolved(f"{len(basis)} vectors were found where {factor.degree} are needed: entries may be zero without being seen to be")
+            raise NotSolved(
+                f"{len(basis)} vectors were found where {factor.degree} are needed: entries may be zero without being seen to be"
+            )
         return _of_length(m, factor, _best(m, factor, basis, facts), 1)
     listed: list[Chain] = []
     for generator, length in _generators(m, factor, image, facts):
@@ -182,6 +192,8 @@ def _at_roots(factor: Factor, vectors: Sequence[Vector]) -> list[list[Matrix]]:
     rows = [factor.coordinates([v[i, 0] for v in vector]) for vector in vectors for i in range(n)]
     width = len(rows[0])
     flat = without_content([e for row in rows for e in row])
+    if looks_negative(next((e for e in flat if e is not ZERO), ONE)):
+        flat = [-e for e in flat]
     values = [factor.at_roots(flat[k : k + width]) for k in range(0, len(flat), width)]
     return [[Matrix([[row[k]] for row in values[j : j + n]]) for j in range(0, len(values), n)] for k in range(len(factor.roots))]
 
@@ -199,3 +211,30 @@ def written(found: Sequence[Chain]) -> tuple[Matrix, Matrix]:
                 rows[place - 1][place] = ONE
             place += 1
     return Matrix([list(row) for row in zip(*columns, strict=True)]), Matrix(rows)
+
+
+def stretched(found: Sequence[Chain], letters: Scaled) -> list[Chain]:
+    """The chains of shift + stretch*N from those of N."""
+    return [
+        Chain(letters.value(c.value), [v if not k else v / letters.stretch**k for k, v in enumerate(c.vectors)]) for c in found
+    ]
+
+
+def independent(m: Matrix, found: Sequence[Chain], facts: Facts) -> tuple[Condition, ...]:
+    """What must hold for the vectors of all chains to be independent: then they are all that there are."""
+    if not m.free_names:
+        return ()
+    columns = written(found)[0]
+    if all(len(str(c.value)) <= LONGEST for c in found):
+        return echelon.apart_from_zero_beside(determinant(columns), m, facts)
+    # long roots are told apart by the discriminant, and each vector is not zero where one of its entries is not
+    x = facts.new_name("x", *m.flat())
+    gap = discriminant_of(characteristic_polynomial(m, x), x)
+    shortest = dict.fromkeys(min((e for e in c.vectors[0].flat() if e is not ZERO), key=lambda e: len(str(e))) for c in found)
+    return tuple(dict.fromkeys(c for e in (gap, *shortest) for c in echelon.apart_from_zero_beside(e, m, facts)))
+
+
+def discriminant_of(polynomial: Expression, x: Name) -> Expression:
+    """Zero just where a polynomial has a multiple root."""
+    form = Form([polynomial, x])
+    return form.factored(discriminant(form.of(polynomial).top, next(iter(sparse.variables(form.of(x).top)))))

@@ -1,0 +1,537 @@
+"""The methods of matrices that need facts: each with its conditions, its certificate, and with cases=True all cases of the letters."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+from typing import Any
+
+from gelvo.checking.matrices import Apart, Claim, Same
+from gelvo.errors import DomainError
+from gelvo.expression.building import number
+from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.nodes import Condition, Expression, Name
+from gelvo.expression.traversal import contains, substitute
+from gelvo.facts.store import Facts
+from gelvo.facts.vanishing import apart_from_zero
+from gelvo.forms.differentiation import differentiate
+from gelvo.forms.univariate import expression_of, lowest_terms
+from gelvo.functions.named import COS, EXP, SIN
+from gelvo.matrices import echelon, elimination, resolvent
+from gelvo.matrices.matrix import Matrix, identity, square
+from gelvo.operations.case_table import CaseTable
+from gelvo.operations.inputs import one_expression, take
+from gelvo.operations.matrix_results import (
+    CountResult,
+    ListResult,
+    MatrixCase,
+    MatrixResult,
+    PartsResult,
+    TableResult,
+    put_in,
+    result,
+)
+from gelvo.operations.matrix_steps import inverse_steps, reduction_steps
+from gelvo.solving.zero_cases import zero_cases
+from gelvo.spectra import functions, jordan
+from gelvo.spectra.factors import Factor, factors
+from gelvo.spectra.scaling import scaled
+
+Given = Iterable[object]
+Conditions = tuple[Condition, ...]
+Work = Callable[[Matrix, Facts], tuple[Any, Conditions]]
+Wrap = Callable[[Matrix, Any, Conditions, Facts], Any]
+
+
+def facts_of(given: Given, *matrices: Matrix) -> Facts:
+    """The facts of a call about some matrices."""
+    return take(*matrices, given=given).facts
+
+
+def answered(m: Matrix, given: Given, cases: bool, work: Work, wrap: Wrap) -> Any:
+    """The result with its conditions, or the table of all cases."""
+    facts = facts_of(given, m)
+    if not cases:
+        found, conditions = work(m, facts)
+        return wrap(m, found, (*m.conditions, *conditions), facts)
+    rows = zero_cases(lambda table, under: work(put_in(m, table), under), _same, facts)
+    return CaseTable(
+        [MatrixCase(r.when, None if r.result is None else wrap(put_in(m, r.table), r.result, (), facts)) for r in rows], "result"
+    )
+
+
+def _same(one: Any, other: Any, table: dict[Name, Expression]) -> bool:
+    """Whether a result becomes another one where letters have values."""
+    if isinstance(one, Matrix):
+        return isinstance(other, Matrix) and put_in(one, table).map(lowest_terms) == other.map(lowest_terms)
+    if isinstance(one, Expression):
+        return bool(lowest_terms(substitute(one, table)) == other)
+    if isinstance(one, (list, tuple)):
+        return (
+            isinstance(other, (list, tuple)) and len(one) == len(other) and all(map(lambda a, b: _same(a, b, table), one, other))
+        )
+    return bool(one == other)
+
+
+# --- elimination ------------------------------------------------------------------------------------------------------------
+
+
+def inverse(self: Matrix, given: Given = (), steps: bool = False) -> Matrix:
+    """The inverse; its `.conditions` say which letters make the determinant zero. DomainError where it is zero.
+
+    steps: the row operations of [A | identity], in `.steps`.
+
+    >>> import gelvo
+    >>> gelvo.matrix([["a", 1], [0, 1]]).inverse()
+    [1/a, -1/a; 0, 1]   # if a != 0
+    """
+    facts = facts_of(given, self)
+    found = elimination.inverse(self, facts)
+    unit = identity(self.shape[0])
+    claims = [Same("A*inverse = identity", self @ found, unit)]
+    made = result(
+        MatrixResult,
+        found,
+        found.conditions,
+        lambda: claims,
+        facts,
+        "determinants of parts" if self.free_names else "exact elimination",
+    )
+    if steps:
+        made.steps = inverse_steps(self, facts)
+    return made
+
+
+def rank(self: Matrix, given: Given = (), cases: bool = False) -> Any:
+    """The rank; with letters the one that holds generally, with its conditions.
+
+    cases: a table of all cases of the letters instead.
+
+    >>> import gelvo
+    >>> gelvo.matrix("[1, a; a, 1]").rank()
+    2   # if a != 1 and a != -1
+    >>> gelvo.matrix("[1, a; a, 1]").rank(cases=True)
+    a != 1, a != -1   2
+    a = 1             1
+    a = -1            1
+    """
+
+    def wrap(m: Matrix, found: int, conditions: Conditions, facts: Facts) -> CountResult:
+        def claims() -> list[Claim]:
+            form = echelon.echelon(m, facts).form
+            rows, columns = form.order[: len(form.pivots)], form.pivots
+            part = [[m[i, j] for j in columns] for i in rows]
+            minor = elimination.determinant(Matrix(part)) if part else ONE
+            vectors = echelon.null_space(m, facts)[0]
+            zero = Matrix([[0]] * m.shape[0])
+            return [
+                Apart(f"a minor of {found} rows and columns is not zero", minor),
+                *[Same(f"A takes {m.shape[1] - found} independent vectors to zero", m @ v, zero) for v in vectors],
+            ]
+
+        return result(CountResult, found, conditions, claims, facts, "elimination without fractions")  # type: ignore[no-any-return]
+
+    return answered(self, given, cases, echelon.rank, wrap)
+
+
+def null_space(self: Matrix, given: Given = (), cases: bool = False) -> Any:
+    """Columns that span the vectors which the matrix takes to zero; cases: a table of all cases of the letters.
+
+    >>> import gelvo
+    >>> gelvo.matrix("[a, b; 2*a, 2*b]").null_space()
+    [[-b; a]]   # if a != 0
+    """
+
+    def wrap(m: Matrix, found: list[Matrix], conditions: Conditions, facts: Facts) -> ListResult:
+        zero = Matrix([[0]] * m.shape[0])
+
+        def claims() -> list[Claim]:
+            count = m.shape[1] - len(found)
+            products: list[Claim] = [Same("A*v = 0", m @ v, zero) for v in found]
+            return [*products, _of_rank(m, count, facts)]
+
+        return result(ListResult, found, conditions, claims, facts, "elimination without fractions")  # type: ignore[no-any-return]
+
+    return answered(self, given, cases, echelon.null_space, wrap)
+
+
+def _of_rank(m: Matrix, count: int, facts: Facts) -> Claim:
+    """So many rows are independent: a minor that is not zero."""
+    form = echelon.echelon(m, facts).form
+    part = [[m[i, j] for j in form.pivots] for i in form.order[:count]]
+    return Apart(f"a minor of {count} rows and columns is not zero", elimination.determinant(Matrix(part)) if part else ONE)
+
+
+def column_space(self: Matrix, given: Given = ()) -> Any:
+    """Columns of the matrix that span all of them.
+
+    >>> import gelvo
+    >>> gelvo.matrix("[1, 2, 0; 2, 4, 1]").column_space()
+    [[1; 2], [0; 1]]
+    """
+    facts = facts_of(given, self)
+    form, conditions = echelon.echelon(self, facts)
+    found = [self.column(j) for j in form.pivots]
+    return result(
+        ListResult,
+        [Matrix(v.entries) for v in found],
+        (*self.conditions, *conditions),
+        lambda: [_of_rank(self, len(found), facts)],
+        facts,
+    )
+
+
+def row_space(self: Matrix, given: Given = ()) -> Any:
+    """Rows that span all rows: those of the reduced form.
+
+    >>> import gelvo
+    >>> gelvo.matrix("[1, 2; 2, 4]").row_space()
+    [[1, 2]]
+    """
+    facts = facts_of(given, self)
+    found, pivots, conditions = echelon.reduced(self, facts)
+    rows = [Matrix([found.entries[k]]) for k in range(len(pivots))]
+    return result(ListResult, rows, (*self.conditions, *conditions), lambda: [_of_rank(self, len(rows), facts)], facts)
+
+
+def reduced(self: Matrix, given: Given = (), cases: bool = False, steps: bool = False) -> Any:
+    """The reduced row echelon form; its `.conditions` say which minor with letters must not be zero.
+
+    cases: a table of all cases of the letters; steps: the row operations, in `.steps`.
+
+    >>> import gelvo
+    >>> gelvo.matrix([["a", 1], [0, 1]]).reduced()
+    [1, 0; 0, 1]   # if a != 0
+    """
+
+    def work(m: Matrix, facts: Facts) -> tuple[Matrix, Conditions]:
+        found, _, conditions = echelon.reduced(m, facts)
+        return found, conditions
+
+    def wrap(m: Matrix, found: Matrix, conditions: Conditions, facts: Facts) -> MatrixResult:
+        def claims() -> list[Claim]:
+            form = echelon.echelon(m, facts).form
+            columns = [m.column(j).flat() for j in form.pivots]
+            if not columns:
+                return [Same("A = 0", m, m * 0)]
+            pivots = Matrix([list(row) for row in zip(*columns, strict=True)])
+            rows = Matrix(found.entries[: len(columns)])
+            return [
+                Same("the columns with pivots times the reduced rows give A", pivots @ rows, m),
+                _of_rank(m, len(columns), facts),
+            ]
+
+        return result(MatrixResult, found, conditions, claims, facts, "elimination without fractions")  # type: ignore[no-any-return]
+
+    made = answered(self, given, cases, work, wrap)
+    if steps and not cases:
+        made.steps = reduction_steps(self, facts_of(given, self))
+    return made
+
+
+def solve_for(self: Matrix, right: Matrix, given: Given = ()) -> Matrix:
+    """The one x with A @ x = right, with `.conditions`; DomainError where there is none, or more than one."""
+    facts = facts_of(given, self, right)
+    found = elimination.solve(self, right, facts)
+    return result(MatrixResult, found, found.conditions, lambda: [Same("A*x = b", self @ found, right)], facts)  # type: ignore[no-any-return]
+
+
+def adjugate(self: Matrix) -> Matrix:
+    """The transposed matrix of cofactors: A times it is the determinant times the identity.
+
+    >>> import gelvo
+    >>> gelvo.matrix("[a, b; c, d]").adjugate()
+    [d, -b; -c, a]
+    """
+    return elimination.adjugate(self)
+
+
+# --- eigenvalues ------------------------------------------------------------------------------------------------------------
+
+
+def characteristic_polynomial(self: Matrix, variable: object) -> Expression:
+    """det(x - A) as a polynomial in the variable, which must not be a letter of the matrix."""
+    (x,) = take(self, variables=[variable]).names
+    needs_other_letters(self, x)
+    return resolvent.characteristic_polynomial(self, x)
+
+
+def minimal_polynomial(self: Matrix, variable: object, given: Given = ()) -> Expression:
+    """The polynomial of least degree, with leading coefficient 1, that the matrix satisfies; with letters the one that holds generally.
+
+    >>> import gelvo
+    >>> gelvo.matrix("[2, 0, 0; 0, 2, 0; 0, 0, 3]").minimal_polynomial("x")
+    (x - 3)*(x - 2)
+    """
+    arguments = take(self, variables=[variable], given=given)
+    (x,) = arguments.names
+    needs_other_letters(self, x)
+    square(self, "a minimal polynomial")
+    found = factors(self, arguments.facts)
+    product: Expression = ONE
+    for factor in found:
+        times = jordan.index(self, factor, arguments.facts)
+        product = product * expression_of(factor.coefficients, x) ** times
+    return product
+
+
+def needs_other_letters(m: Matrix, variable: Name) -> None:
+    if any(contains(e, variable) for e in m.flat()):
+        raise DomainError(f"the matrix already contains {variable}: take another name here, and substitute afterwards")
+
+
+def eigenvalues(self: Matrix, given: Given = ()) -> TableResult:
+    """The complex eigenvalues with their multiplicities, {value: times}.
+
+    >>> import gelvo
+    >>> gelvo.matrix("[a, 1; 1, a]").eigenvalues()
+    {a + 1: 1, a - 1: 1}
+    """
+    facts = facts_of(given, self)
+    found = _factors(self, facts)
+    table: dict[Expression, int] = {}
+    for factor in found:
+        for value in factor.roots:
+            table[value] = table.get(value, 0) + factor.times
+
+    def claims() -> list[Claim]:
+        zero = Matrix([[ZERO]])
+        coefficients = resolvent.resolvent(self).coefficients
+        sums = sum((v * k for v, k in table.items()), ZERO)
+        made: list[Claim] = [Same("their sum is the trace", Matrix([[sums]]), Matrix([[self.trace()]]))]
+        for v in table:
+            value = ZERO
+            for c in reversed(coefficients):
+                value = value * v + c
+            made.append(Same("det(value - A) = 0", Matrix([[value]]), zero))
+        return made
+
+    return result(TableResult, table, self.conditions, claims, facts, "the characteristic polynomial in factors")  # type: ignore[no-any-return]
+
+
+def _factors(m: Matrix, facts: Facts) -> list[Factor]:
+    """The factors, letters taken out where the matrix is a shift and a stretch of numbers."""
+    letters = scaled(m)
+    if letters is None:
+        return factors(m, facts)
+    return [f._replace(roots=[letters.value(r) for r in f.roots]) for f in factors(letters.numbers, facts)]
+
+
+def _chains(m: Matrix, facts: Facts) -> tuple[list[jordan.Chain], Conditions]:
+    """Jordan's chains, and what must hold for the vectors to be independent."""
+    square(m, "eigenvectors")
+    letters = scaled(m)
+    if letters is not None:
+        found = jordan.stretched(jordan.chains(letters.numbers, factors(letters.numbers, facts), facts), letters)
+        long = any(len(c.vectors) > 1 for c in found)
+        conditions = tuple(apart_from_zero(letters.stretch, facts)) if long or _is_moved(letters.numbers) else ()
+        return found, conditions
+    found = jordan.chains(m, factors(m, facts), facts)
+    return found, jordan.independent(m, found, facts)
+
+
+def _is_moved(numbers: Matrix) -> bool:
+    return any(e is not ZERO for i, row in enumerate(numbers.entries) for j, e in enumerate(row) if i != j)
+
+
+def eigenvectors(self: Matrix, given: Given = (), cases: bool = False) -> Any:
+    """Each eigenvalue with a basis of its eigenvectors: [(value, [vector, …]), …], with the `.conditions` on letters.
+
+    cases: a table of all cases of the letters.
+
+    >>> import gelvo
+    >>> gelvo.matrix([[1, "b"], [0, 1]]).eigenvectors()
+    [(1, [[1; 0]])]   # if b != 0
+    """
+
+    def work(m: Matrix, facts: Facts) -> tuple[list[tuple[Expression, list[Matrix]]], Conditions]:
+        found, conditions = _chains(m, facts)
+        spaces: dict[Expression, list[Matrix]] = {}
+        for chain in found:
+            spaces.setdefault(chain.value, []).append(chain.vectors[0])
+        return list(spaces.items()), conditions
+
+    def wrap(m: Matrix, found: Any, conditions: Conditions, facts: Facts) -> ListResult:
+        claims: list[Claim] = [Same("A*v = value*v", m @ v, v * value) for value, vectors in found for v in vectors]
+        return result(ListResult, found, conditions, lambda: claims, facts, "vectors over the field of the entries")  # type: ignore[no-any-return]
+
+    return answered(self, given, cases, work, wrap)
+
+
+def jordan_form(self: Matrix, given: Given = (), cases: bool = False) -> Any:
+    """(P, J) with A @ P = P @ J and Jordan's matrix J: eigenvalues on the diagonal, ones above it along each chain.
+
+    cases: a table of all cases of the letters.
+
+    >>> import gelvo
+    >>> gelvo.matrix("[3, 1; -1, 1]").jordan_form()
+    P = [1, 1; -1, 0], J = [2, 1; 0, 2]
+    """
+
+    def work(m: Matrix, facts: Facts) -> tuple[tuple[Matrix, Matrix], Conditions]:
+        found, conditions = _chains(m, facts)
+        return jordan.written(found), conditions
+
+    return answered(self, given, cases, work, lambda m, found, conditions, facts: _parts(m, found, conditions, facts, ("P", "J")))
+
+
+def _parts(
+    m: Matrix, found: tuple[Matrix, Matrix], conditions: Conditions, facts: Facts, letters: tuple[str, str]
+) -> PartsResult:
+    p, j = found
+    claims: Callable[[], Sequence[Claim]] = lambda: [Same(f"A*{letters[0]} = {letters[0]}*{letters[1]}", m @ p, p @ j)]
+    made = result(PartsResult, found, conditions, claims, facts, "chains over the field of the entries")
+    made.letters = letters
+    return made  # type: ignore[no-any-return]
+
+
+def diagonalization(self: Matrix, given: Given = (), cases: bool = False) -> Any:
+    """(P, D) with A @ P = P @ D and a diagonal D; DomainError where there are too few eigenvectors.
+
+    >>> import gelvo
+    >>> gelvo.matrix("[2, 1; 1, 2]").diagonalization()
+    P = [1, 1; -1, 1], D = [1, 0; 0, 3]
+    """
+
+    def work(m: Matrix, facts: Facts) -> tuple[tuple[Matrix, Matrix], Conditions]:
+        found, conditions = _chains(m, facts)
+        short = [c.value for c in found if len(c.vectors) > 1]
+        if short:
+            if cases:
+                return jordan.written(found), conditions
+            raise DomainError(
+                f"the matrix cannot be made diagonal: the eigenvalue {short[0]} has too few eigenvectors (see jordan_form)"
+            )
+        return jordan.written(found), conditions
+
+    return answered(self, given, cases, work, lambda m, found, conditions, facts: _parts(m, found, conditions, facts, ("P", "D")))
+
+
+# --- functions of a matrix --------------------------------------------------------------------------------------------------
+
+
+def exponential(self: Matrix, variable: object = None, given: Given = (), cases: bool = False) -> Any:
+    """exp(t*A) for a square matrix A without t, exactly; without a variable exp(A).
+
+    given: facts that tell, for instance, oscillation from decay; cases: a table of all cases of the letters.
+
+    >>> import gelvo
+    >>> gelvo.matrix("[0, -w; w, 0]").exponential("t")
+    [cos(w*t), -sin(w*t); sin(w*t), cos(w*t)]
+    """
+    arguments = take(self, variables=[] if variable is None else [variable], given=given)
+    (t,) = arguments.names or (arguments.facts.new_name("t", *self.flat()),)
+    needs_other_letters(self, t)
+    function = functions.MatrixFunction(lambda z: EXP(t * z), lambda c, w: (EXP(t * c) * COS(t * w), EXP(t * c) * SIN(t * w)))
+
+    def work(m: Matrix, facts: Facts) -> tuple[Matrix, Conditions]:
+        found = functions.applied(m, function, facts)
+        return found, elimination.with_denominators(Matrix(found.entries), facts, free_of=t).conditions
+
+    def wrap(m: Matrix, found: Matrix, conditions: Conditions, facts: Facts) -> MatrixResult:
+        def claims() -> list[Claim]:
+            slope = found.map(lambda e: differentiate(e, t))
+            start = found.map(lambda e: substitute(e, {t: ZERO}))
+            return [
+                Same(f"d/d{t} exp(A*{t}) = A*exp(A*{t})", slope, m @ found),
+                Same("exp(0) = identity", start, identity(m.shape[0])),
+            ]
+
+        shown = found if variable is not None else found.map(lambda e: substitute(e, {t: ONE}))
+        return result(MatrixResult, shown, conditions, claims, facts, functions.ROAD)  # type: ignore[no-any-return]
+
+    return answered(self, given, cases, work, wrap)
+
+
+def power(self: Matrix, exponent: object, given: Given = (), cases: bool = False) -> Any:
+    """A^n for a letter n (a whole number from 0), or a number.
+
+    >>> import gelvo
+    >>> gelvo.matrix("[1, 1; 0, 1]").power("n")
+    [1, n; 0, 1]
+    """
+    arguments = take(self, exponent, given=given)
+    n = one_expression(arguments.values[-1])
+    if n.is_whole:
+        return self ** int(n.rational)
+    if not isinstance(n, Name):
+        raise DomainError(f"the exponent of a power of a matrix is a whole number or a name, not {n}")
+    needs_other_letters(self, n)
+
+    def work(m: Matrix, facts: Facts) -> tuple[Matrix, Conditions]:
+        found, least = functions.applied_power(m, n, facts)
+        needed = elimination.with_denominators(Matrix(found.entries), facts, free_of=n).conditions
+        return found, (*needed, *least)
+
+    def wrap(m: Matrix, found: Matrix, conditions: Conditions, facts: Facts) -> MatrixResult:
+        def claims() -> list[Claim]:
+            further = found.map(lambda e: substitute(e, {n: n + 1}))
+            second = found.map(lambda e: substitute(e, {n: number(m.shape[0])}))
+            return [
+                Same(f"A^({n} + 1) = A*A^{n}", further, m @ found),
+                Same(f"A^{m.shape[0]}, multiplied out", second, m ** m.shape[0]),
+            ]
+
+        return result(MatrixResult, found, conditions, claims, facts, functions.ROAD)  # type: ignore[no-any-return]
+
+    return answered(self, given, cases, work, wrap)
+
+
+def matrix_function(self: Matrix, function: object, variable: object, given: Given = (), cases: bool = False) -> Any:
+    """f(A) for a function f of one variable, such as cos(x): its values and derivatives at the eigenvalues.
+
+    >>> import gelvo
+    >>> gelvo.matrix("[0, 1; 0, 0]").matrix_function("cos(x) + sin(x)", "x")
+    [1, 1; 0, 1]
+    """
+    arguments = take(self, function, variables=[variable], given=given)
+    (x,) = arguments.names
+    needs_other_letters(self, x)
+    body = one_expression(arguments.values[-1])
+    function = functions.MatrixFunction(lambda z: substitute(body, {x: z}))
+    return _function(self, function, given, cases, lambda m, found: [Same("f(A)*A = A*f(A)", found @ m, m @ found)])
+
+
+def _function(
+    m: Matrix, function: functions.MatrixFunction, given: Given, cases: bool, claims: Callable[[Matrix, Matrix], Sequence[Claim]]
+) -> Any:
+    def work(a: Matrix, facts: Facts) -> tuple[Matrix, Conditions]:
+        found = functions.applied(a, function, facts)
+        return found, elimination.with_denominators(Matrix(found.entries), facts).conditions
+
+    def wrap(a: Matrix, found: Matrix, conditions: Conditions, facts: Facts) -> MatrixResult:
+        return result(MatrixResult, found, conditions, lambda: claims(a, found), facts, functions.ROAD)  # type: ignore[no-any-return]
+
+    return answered(m, given, cases, work, wrap)
+
+
+def square_root(self: Matrix, given: Given = (), cases: bool = False) -> Any:
+    """The matrix whose square is this one, with the principal roots of the eigenvalues; DomainError where a chain at 0 has none.
+
+    >>> import gelvo
+    >>> gelvo.matrix("[1, 0; 3, 4]").square_root()
+    [1, 0; 1, 2]
+    """
+    return _function(self, functions.ROOT, given, cases, lambda m, found: [Same("root*root = A", found @ found, m)])
+
+
+def logarithm(self: Matrix, given: Given = (), cases: bool = False) -> Any:
+    """The matrix whose exponential is this one, with the principal logarithms of the eigenvalues; DomainError for a singular matrix.
+
+    >>> import gelvo
+    >>> gelvo.matrix("[1, 1; 0, 1]").logarithm()
+    [0, 1; 0, 0]
+    """
+
+    def claims(m: Matrix, found: Matrix) -> list[Claim]:
+        return [Same("exp(ln(A)) = A", functions.applied(found, functions.MatrixFunction(lambda z: EXP(z)), Facts()), m)]
+
+    return _function(self, functions.LOGARITHM, given, cases, claims)
+
+
+METHODS: dict[str, Callable[..., Any]] = {
+    "inverse": inverse, "rank": rank, "null_space": null_space, "column_space": column_space, "row_space": row_space,
+    "reduced": reduced, "solve": solve_for, "adjugate": adjugate, "characteristic_polynomial": characteristic_polynomial,
+    "minimal_polynomial": minimal_polynomial, "eigenvalues": eigenvalues, "eigenvectors": eigenvectors, "jordan_form": jordan_form,
+    "diagonalization": diagonalization, "exponential": exponential, "power": power, "matrix_function": matrix_function,
+    "square_root": square_root, "logarithm": logarithm,
+}  # fmt: skip

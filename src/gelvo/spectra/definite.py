@@ -1,0 +1,98 @@
+"""Definiteness of a symmetric matrix: by Sylvester's minors with letters, by the signs of the eigenvalues for numbers."""
+
+from __future__ import annotations
+
+from itertools import combinations, pairwise
+from typing import NamedTuple
+
+from gelvo.expression.building import relation
+from gelvo.expression.constants import ZERO
+from gelvo.expression.nodes import Condition, Expression, Relation
+from gelvo.expression.traversal import names
+from gelvo.facts.store import Facts
+from gelvo.forms.fractions import factored
+from gelvo.matrices.elimination import determinant
+from gelvo.matrices.matrix import Matrix, square
+from gelvo.matrices.resolvent import resolvent
+
+POSITIVE, NEGATIVE, POSITIVE_HALF, NEGATIVE_HALF, BOTH, ZERO_FORM = (
+    "positive definite", "negative definite", "positive semidefinite", "negative semidefinite", "indefinite", "zero",
+)  # fmt: skip
+
+
+class Definite(NamedTuple):
+    """A word, and where it holds; one case of several."""
+
+    word: str
+    when: tuple[Condition, ...]
+
+
+def definiteness(m: Matrix, facts: Facts) -> list[Definite]:
+    """The one word that the facts tell, or all cases: which signs of minors make the matrix what.
+
+    >>> definiteness(Matrix([[2, 1], [1, 2]]), Facts())
+    [Definite(word='positive definite', when=())]
+    """
+    n = square(m, "definiteness")
+    signs = _signs(m, facts)
+    if signs is not None:
+        return [Definite(_word(*signs), ())]
+    leading = [factored(determinant(Matrix([row[:k] for row in m.entries[:k]]))) for k in range(1, n + 1)]
+    turned = [p if k % 2 else -p for k, p in enumerate(leading)]
+    found = [Definite(POSITIVE, _signed(leading, facts)), Definite(NEGATIVE, _signed([-p for p in turned], facts))]
+    minors = [_minors(m, k) for k in range(1, n + 1)]
+    half = [p for listed in minors for p in listed]
+    half_turned = [p if k % 2 else -p for k, listed in enumerate(minors) for p in listed]
+    found.append(Definite(POSITIVE_HALF, (*_signed(half, facts, ">="), relation("=", leading[-1], ZERO))))
+    found.append(Definite(NEGATIVE_HALF, (*_signed(half_turned, facts, ">="), relation("=", leading[-1], ZERO))))
+    if n == 2:
+        found.append(Definite(BOTH, (relation("<", leading[-1], ZERO),)))
+    possible = [d for d in found if not any(facts.holds(c) is False for c in d.when)]
+    told = [d for d in possible if all(facts.holds(c) for c in d.when)]
+    return [told[0]._replace(when=())] if told else [d._replace(when=_without_implied(d.when, facts)) for d in possible]
+
+
+def _signs(m: Matrix, facts: Facts) -> tuple[int, int, int] | None:
+    """(positive, zero, negative eigenvalues), by the signs of the coefficients of a polynomial all of whose roots are real; None where one is open.
+
+    Source: R. Descartes, "La Géométrie" (1637): then the changes of sign are as many as positive roots.
+    """
+    coefficients = resolvent(m).coefficients
+    signs = []
+    for c in coefficients:
+        sign = 0 if c is ZERO else 1 if facts.is_positive(c) else -1 if facts.is_negative(c) else None
+        if sign is None:
+            return None
+        signs.append(sign)
+    zero = next(k for k, s in enumerate(signs) if s)
+    kept = [s for s in signs if s]
+    positive = sum(a != b for a, b in pairwise(kept))
+    return positive, zero, len(signs) - 1 - positive - zero
+
+
+def _word(positive: int, zero: int, negative: int) -> str:
+    if positive and negative:
+        return BOTH
+    if not positive and not negative:
+        return ZERO_FORM
+    full = not zero
+    return (POSITIVE if full else POSITIVE_HALF) if positive else (NEGATIVE if full else NEGATIVE_HALF)
+
+
+def _minors(m: Matrix, size: int) -> list[Expression]:
+    """All principal minors of a size."""
+    chosen = combinations(range(m.shape[0]), size)
+    return [factored(determinant(Matrix([[m[i, j] for j in places] for i in places]))) for places in chosen]
+
+
+def _signed(formulas: list[Expression], facts: Facts, operator: str = ">") -> tuple[Condition, ...]:
+    found = dict.fromkeys(_condition(f, operator) for f in formulas if names(f) or facts.is_nonpositive(f))
+    return tuple(found)
+
+
+def _condition(f: Expression, operator: str) -> Condition:
+    return relation(operator, f, ZERO)
+
+
+def _without_implied(conditions: tuple[Condition, ...], facts: Facts) -> tuple[Condition, ...]:
+    return tuple(c for c in conditions if not (isinstance(c, Relation) and facts.holds(c)))
