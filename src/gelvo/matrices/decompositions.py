@@ -164,6 +164,18 @@ def gram_schmidt(vectors: Iterable[Matrix], facts: Facts, unit: bool = False) ->
     >>> print(gram_schmidt([Matrix([[1], [1]]), Matrix([[1], [0]])], Facts())[0])
     [[1; 1], [1/2; -1/2]]
     """
+    found, conditions = _at_right_angles(vectors, facts)
+    if not unit:
+        return [v for v, _ in found], conditions
+    return _of_length_one(found, facts.with_facts(conditions)), conditions
+
+
+def _of_length_one(found: list[tuple[Matrix, Expression]], facts: Facts) -> list[Matrix]:
+    return [(v / sqrt(s)).map(lambda e: plain(e, facts)) for v, s in found]
+
+
+def _at_right_angles(vectors: Iterable[Matrix], facts: Facts) -> tuple[list[tuple[Matrix, Expression]], Conditions]:
+    """The columns with the squares of their lengths."""
     found: list[tuple[Matrix, Expression]] = []
     needed: dict[Condition, None] = {}
     for v in vectors:
@@ -177,11 +189,7 @@ def gram_schmidt(vectors: Iterable[Matrix], facts: Facts, unit: bool = False) ->
             continue
         needed.update(dict.fromkeys(apart_from_zero(square_length, facts)))
         found.append((rest, square_length))
-    conditions = tuple(needed)
-    if not unit:
-        return [v for v, _ in found], conditions
-    under = facts.with_facts(conditions)
-    return [(v / sqrt(s)).map(lambda e: plain(e, under)) for v, s in found], conditions
+    return found, tuple(needed)
 
 
 def _dot(u: Matrix, v: Matrix) -> Expression:
@@ -194,20 +202,19 @@ def orthogonal_upper(m: Matrix, facts: Facts) -> tuple[Matrix, Matrix, Condition
     >>> print(*orthogonal_upper(Matrix([[3, 1], [4, 2]]), Facts())[:2])
     [3/5, -4/5; 4/5, 3/5] [5, 11/5; 0, 2/5]
     """
-    columns, conditions = gram_schmidt([m.column(j) for j in range(m.shape[1])], facts, unit=True)
-    if len(columns) < m.shape[1]:
-        raise DomainError(f"a QR decomposition needs independent columns, and only {len(columns)} of {m.shape[1]} are")
+    n = m.shape[1]
+    found, conditions = _at_right_angles([m.column(j) for j in range(n)], facts)
+    if len(found) < n:
+        raise DomainError(f"a QR decomposition needs independent columns, and only {len(found)} of {n} are")
     under = facts.with_facts(conditions)
+    columns = _of_length_one(found, under)
     q = Matrix([list(row) for row in zip(*[c.flat() for c in columns], strict=True)])
-    turned = adjoint(q)
-    r = [
-        [
-            ZERO if j < i else plain(total([a * b for a, b in zip(row, m.column(j).flat(), strict=True)]), under)
-            for j in range(m.shape[1])
-        ]
-        for i, row in enumerate(turned.entries)
-    ]
-    return q, Matrix(r), conditions
+    rows: list[list[Expression]] = []
+    for i, (v, square_length) in enumerate(found):
+        root = plain(sqrt(square_length), under)
+        beside = [plain(lowest_terms(_dot(v, m.column(j))) / root, under) for j in range(i + 1, n)]
+        rows.append([*[ZERO] * i, root, *beside])
+    return q, Matrix(rows), conditions
 
 
 def least_squares(m: Matrix, right: Matrix, facts: Facts) -> Matrix:

@@ -25,8 +25,11 @@ class Echelon(NamedTuple):
     conditions: tuple[Condition, ...]
 
 
-def echelon(m: Matrix, facts: Facts, width: int | None = None) -> Echelon:
-    """Gauss and Jordan without fractions; width: how many columns may have pivots (the others are right sides), None for all."""
+def echelon(m: Matrix, facts: Facts, width: int | None = None, ordered: bool = True) -> Echelon:
+    """Gauss and Jordan without fractions; width: how many columns may have pivots (the others are right sides), None for all.
+
+    ordered: whether the pivots stand as a reduced form needs them; else where the fewest conditions come of it.
+    """
     width = m.shape[1] if width is None else width
     numbers = Whole.of(m)
     if numbers is not None:
@@ -39,7 +42,7 @@ def echelon(m: Matrix, facts: Facts, width: int | None = None) -> Echelon:
             raise Undecided(f"it is not known whether {e} is zero")
         return found
 
-    found = Polynomials.of(m).echelon(width, zero, facts.is_nonzero)
+    found = Polynomials.of(m).echelon(width, zero, facts.is_nonzero, ordered)
     return Echelon(found, apart_from_zero_beside(found.minor, m, facts))
 
 
@@ -83,7 +86,7 @@ def reduced(m: Matrix, facts: Facts) -> tuple[Matrix, list[int], tuple[Condition
 
 def rank(m: Matrix, facts: Facts) -> tuple[int, tuple[Condition, ...]]:
     """The number of independent rows, and what must not be zero for it."""
-    form, conditions = echelon(m, facts)
+    form, conditions = echelon(m, facts, ordered=False)
     return len(form.pivots), conditions
 
 
@@ -93,5 +96,5 @@ def null_space(m: Matrix, facts: Facts) -> tuple[list[Matrix], tuple[Condition, 
     >>> print(null_space(Matrix([["a", "b"], ["2*a", "2*b"]]), Facts()))
     ([[-b; a]], (a != 0,))
     """
-    form, conditions = echelon(m, facts)
+    form, conditions = echelon(m, facts, ordered=False)
     return [Matrix([[e] for e in form.null_vector(c)]) for c in range(m.shape[1]) if c not in form.pivots], conditions

@@ -9,8 +9,8 @@ from gelvo.deadline import checkpoint
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Condition, Expression, Name, Number
-from gelvo.expression.traversal import names
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Number
+from gelvo.expression.traversal import names, postorder
 from gelvo.facts.conditions import zero_where
 from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import apart_from_zero, denominators
@@ -20,6 +20,7 @@ from gelvo.matrices.echelon import echelon, is_implied
 from gelvo.matrices.matrix import Matrix, identity, square
 from gelvo.matrices.resolvent import resolvent
 from gelvo.matrices.ring import Polynomials, Whole
+from gelvo.simplifying.search import simplify
 
 MOST_BY_MINORS = 6
 
@@ -82,7 +83,7 @@ def inverse(m: Matrix, facts: Facts | None = None) -> Matrix:
     ring = Polynomials.of(m) if n <= MOST_BY_MINORS else None
     by_minors = ring.inverse() if ring is not None else None
     if ring is not None and by_minors is not None and not is_zero(by_minors[0], facts):
-        made = Matrix(by_minors[1].entries, (*m.conditions, *apart_from_zero(by_minors[0], facts)))
+        made = Matrix(short(by_minors[1], facts).entries, (*m.conditions, *apart_from_zero(by_minors[0], facts)))
         return made if ring.without_denominators else with_denominators(made, facts)
     size = determinant(m)
     if size is ZERO or is_zero(size, facts):
@@ -93,6 +94,11 @@ def inverse(m: Matrix, facts: Facts | None = None) -> Matrix:
     if len(form.pivots) < n:
         raise DomainError("the matrix has no inverse: its determinant is zero")
     return settled(Matrix([[form.quotient(e) for e in r[n:]] for r in form.rows], needed), facts)
+
+
+def short(m: Matrix, facts: Facts) -> Matrix:
+    """Entries with functions as they are read: cos(t) for cos(t)/(cos(t)^2 + sin(t)^2)."""
+    return m.map(lambda e: simplify(e, facts).expression if any(isinstance(n, Call) for n in postorder(e)) else e)
 
 
 def settled(m: Matrix, facts: Facts) -> Matrix:

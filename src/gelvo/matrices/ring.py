@@ -49,7 +49,7 @@ class Reduced(NamedTuple):
             return [ONE if j == free else ZERO for j in range(width)]
         column = [self.nothing] * width
         for row, pivot in zip(self.rows, self.pivots, strict=False):
-            column[pivot] = self.negated(row[free])
+            column[pivot] = self.negated(row[free])  # each row has the minor at its pivot
         column[free] = self.rows[0][self.pivots[0]]
         return self.multiple(column)
 
@@ -167,27 +167,37 @@ class Polynomials(NamedTuple):
         signed = [sparse.negate(p) if (n - 1 - j) % 2 else p for j, p in enumerate(tops)]
         return self.written(size, self.scales), Matrix([[self._quotient(p, size)] for p in signed])
 
-    def echelon(self, width: int, zero: Callable[[Expression], bool | None], known: Callable[[Expression], bool]) -> Reduced:
+    def echelon(
+        self, width: int, zero: Callable[[Expression], bool | None], known: Callable[[Expression], bool], ordered: bool = True
+    ) -> Reduced:  # fmt: skip
         """The reduced form with pivots in the first columns.
 
         zero(formula): what the facts say; known(formula): whether it is not zero for any letters. An entry that depends on letters
         and is not seen to be zero is a pivot where nothing better is there: then `minor` must not be zero.
+        ordered: whether each pivot stands in the first column that has one, as a reduced form needs; else the best entry of all is taken.
         """
 
-        def chosen(candidates: Sequence[Polynomial]) -> int | None:
-            listed: list[tuple[tuple[int, int, int], int]] = []
-            for i, p in enumerate(candidates):
-                p = self.reduced(p) if p else p
-                if not p:
-                    continue
-                if set(p) == {0}:
-                    return i
-                listed.append(((0 if len(p) <= SHORT and known(self.form.expression(p)) else 1, len(p), i), i))
-            return next(
-                (i for _, i in sorted(listed) if zero(self.form.expression(self.reduced(candidates[i]))) is not True), None
-            )
+        def key(p: Polynomial) -> tuple[int, int]:
+            if set(p) == {0}:
+                return 0, 0
+            return (1 if len(p) <= SHORT and known(self.form.expression(p)) else 2), len(p)
 
-        found = echelon.of_polynomials(self.rows, width, chosen)
+        def best(work: list[list[Polynomial]], place: int, columns: Sequence[int]) -> tuple[int, int] | None:
+            listed = []
+            for c in columns:
+                for i in range(place, len(work)):
+                    p = self.reduced(work[i][c]) if work[i][c] else {}
+                    if p:
+                        listed.append((key(p), c, i, p))
+            for _, c, i, p in sorted(listed, key=lambda item: item[:3]):
+                if set(p) == {0} or zero(self.form.expression(p)) is not True:
+                    return i, c
+            return None
+
+        def by_column(work: list[list[Polynomial]], place: int, columns: Sequence[int]) -> tuple[int, int] | None:
+            return next((found for c in columns if (found := best(work, place, [c])) is not None), None)
+
+        found = echelon.of_polynomials(self.rows, width, by_column if ordered else best, ordered)
         minor = self.reduced(found.minor)
         return Reduced(
             found.rows, found.pivots, found.order, self.form.factored(minor),

@@ -9,8 +9,8 @@ from gelvo.checking.matrices import Apart, Claim, Same
 from gelvo.errors import DomainError
 from gelvo.expression.building import number
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Condition, Expression, Name
-from gelvo.expression.traversal import contains, substitute
+from gelvo.expression.nodes import Condition, Expression, Name, Number, Power
+from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import apart_from_zero
 from gelvo.forms.differentiation import differentiate
@@ -18,6 +18,7 @@ from gelvo.forms.univariate import expression_of, lowest_terms
 from gelvo.functions.named import COS, EXP, SIN
 from gelvo.matrices import echelon, elimination, resolvent
 from gelvo.matrices.matrix import Matrix, identity, square
+from gelvo.matrices.ring import without_content
 from gelvo.operations.case_table import CaseTable
 from gelvo.operations.inputs import one_expression, take
 from gelvo.operations.matrix_results import (
@@ -31,11 +32,13 @@ from gelvo.operations.matrix_results import (
     result,
 )
 from gelvo.operations.matrix_steps import inverse_steps, reduction_steps
-from gelvo.solving.zero_cases import zero_cases
+from gelvo.solving.sign_cases import sign_condition
+from gelvo.solving.zero_cases import ZeroCase, zero_cases
 from gelvo.spectra import functions, jordan
 from gelvo.spectra.factors import Factor, factors
 from gelvo.spectra.scaling import scaled
 
+MOST_SIGNS = 8
 Given = Iterable[object]
 Conditions = tuple[Condition, ...]
 Work = Callable[[Matrix, Facts], tuple[Any, Conditions]]
@@ -47,27 +50,66 @@ def facts_of(given: Given, *matrices: Matrix) -> Facts:
     return take(*matrices, given=given).facts
 
 
-def answered(m: Matrix, given: Given, cases: bool, work: Work, wrap: Wrap) -> Any:
-    """The result with its conditions, or the table of all cases."""
+def answered(m: Matrix, given: Given, cases: bool, work: Work, wrap: Wrap, by_signs: bool = False) -> Any:
+    """The result with its conditions, or the table of all cases; by_signs: also of what stands below square roots."""
     facts = facts_of(given, m)
     if not cases:
         found, conditions = work(m, facts)
         return wrap(m, found, (*m.conditions, *conditions), facts)
     rows = zero_cases(lambda table, under: work(put_in(m, table), under), _same, facts)
+    if by_signs:
+        rows = [part for row in rows for part in _by_signs(m, row, work)]
     return CaseTable(
         [MatrixCase(r.when, None if r.result is None else wrap(put_in(m, r.table), r.result, (), facts)) for r in rows], "result"
     )
 
 
+def _by_signs(m: Matrix, row: ZeroCase, work: Work) -> list[ZeroCase]:
+    """A case in parts, where a formula below a square root is positive or negative and the result then reads otherwise."""
+    if row.result is None or len(row.when) > MOST_SIGNS:
+        return [row]
+    roots = {
+        node.base: None
+        for e in row.result.flat()
+        for node in postorder(e)
+        if isinstance(node, Power) and isinstance(node.exponent, Number) and not node.exponent.is_whole and names(node.base)
+    }
+    gap = next(
+        (g for g in roots if row.facts.is_real(g) and not row.facts.is_nonnegative(g) and not row.facts.is_nonpositive(g)), None
+    )
+    if gap is None:
+        return [row]
+    found = []
+    for word in ("<", ">"):
+        condition = sign_condition(gap, word)
+        try:
+            under = row.facts.with_facts([condition])
+        except DomainError:
+            continue
+        kept = tuple(c for c in row.when if not under.with_facts([]).stating([condition]).holds(c))
+        found.append(ZeroCase((*kept, condition), row.table, work(put_in(m, row.table), under)[0], under))
+    return [part for half in found for part in _by_signs(m, half, work)]
+
+
 def _same(one: Any, other: Any, table: dict[Name, Expression]) -> bool:
     """Whether a result becomes another one where letters have values."""
+    try:
+        return _alike(one, other, table)
+    except DomainError:  # no value there
+        return False
+
+
+def _alike(one: Any, other: Any, table: dict[Name, Expression]) -> bool:
     if isinstance(one, Matrix):
-        return isinstance(other, Matrix) and put_in(one, table).map(lowest_terms) == other.map(lowest_terms)
+        there = put_in(one, table)
+        if there.shape[1] == 1:  # of a vector that spans a space any multiple does
+            return isinstance(other, Matrix) and without_content(there.flat()) == without_content(other.flat())
+        return isinstance(other, Matrix) and there.map(lowest_terms) == other.map(lowest_terms)
     if isinstance(one, Expression):
         return bool(lowest_terms(substitute(one, table)) == other)
     if isinstance(one, (list, tuple)):
         return (
-            isinstance(other, (list, tuple)) and len(one) == len(other) and all(map(lambda a, b: _same(a, b, table), one, other))
+            isinstance(other, (list, tuple)) and len(one) == len(other) and all(map(lambda a, b: _alike(a, b, table), one, other))
         )
     return bool(one == other)
 
@@ -284,7 +326,7 @@ def eigenvalues(self: Matrix, given: Given = ()) -> TableResult:
 
     >>> import gelvo
     >>> gelvo.matrix("[a, 1; 1, a]").eigenvalues()
-    {a + 1: 1, a - 1: 1}
+    {a - 1: 1, a + 1: 1}
     """
     facts = facts_of(given, self)
     found = _factors(self, facts)
@@ -347,7 +389,10 @@ def eigenvectors(self: Matrix, given: Given = (), cases: bool = False) -> Any:
         found, conditions = _chains(m, facts)
         spaces: dict[Expression, list[Matrix]] = {}
         for chain in found:
-            spaces.setdefault(chain.value, []).append(chain.vectors[0])
+            alone = (
+                Matrix([[e] for e in without_content(chain.vectors[0].flat())]) if len(chain.vectors) > 1 else chain.vectors[0]
+            )
+            spaces.setdefault(chain.value, []).append(alone)
         return list(spaces.items()), conditions
 
     def wrap(m: Matrix, found: Any, conditions: Conditions, facts: Facts) -> ListResult:
@@ -439,7 +484,7 @@ def exponential(self: Matrix, variable: object = None, given: Given = (), cases:
         shown = found if variable is not None else found.map(lambda e: substitute(e, {t: ONE}))
         return result(MatrixResult, shown, conditions, claims, facts, functions.ROAD)  # type: ignore[no-any-return]
 
-    return answered(self, given, cases, work, wrap)
+    return answered(self, given, cases, work, wrap, by_signs=True)
 
 
 def power(self: Matrix, exponent: object, given: Given = (), cases: bool = False) -> Any:
@@ -496,7 +541,8 @@ def _function(
 ) -> Any:
     def work(a: Matrix, facts: Facts) -> tuple[Matrix, Conditions]:
         found = functions.applied(a, function, facts)
-        return found, elimination.with_denominators(Matrix(found.entries), facts).conditions
+        regular = apart_from_zero(elimination.determinant(a), facts) if function is functions.LOGARITHM else ()
+        return found, elimination.with_denominators(Matrix(found.entries, regular), facts).conditions
 
     def wrap(a: Matrix, found: Matrix, conditions: Conditions, facts: Facts) -> MatrixResult:
         return result(MatrixResult, found, conditions, lambda: claims(a, found), facts, functions.ROAD)  # type: ignore[no-any-return]

@@ -16,7 +16,8 @@ from gelvo.deadline import checkpoint
 from gelvo.polynomial import sparse
 from gelvo.polynomial.sparse import Polynomial
 
-Choice = Callable[[Sequence[Any]], int | None]
+Place = tuple[int, int]
+Choice = Callable[[list[list[Any]], int, Sequence[int]], Place | None]
 Step = Callable[[Any, Any, Sequence[Any], Sequence[Any], Any], list[Any]]
 
 
@@ -40,39 +41,45 @@ def whole(rows: Sequence[Sequence[Any]], width: int) -> Echelon:
     (mpz(4), [[4, 8, 0], [0, 0, 4]])
     """
     work = [[mpz(c) for c in row] for row in rows]
-    return _echelon(work, width, _first, _whole_step, mpz(1))
+    return _echelon(work, width, _leftmost, _whole_step, mpz(1), True)
 
 
-def of_polynomials(rows: Sequence[Sequence[Polynomial]], width: int, chosen: Choice) -> Echelon:
-    """Of polynomials; chosen(candidates) is the place of the entry to divide by, None where all of them are zero."""
-    return _echelon([list(row) for row in rows], width, chosen, _polynomial_step, sparse.constant(1))
+def of_polynomials(rows: Sequence[Sequence[Polynomial]], width: int, chosen: Choice, ordered: bool = True) -> Echelon:
+    """Of polynomials; chosen(rows, first, columns) is the place of the entry to divide by, None where all from the first row on are zero.
+
+    ordered: whether a pivot stands right of the pivots before it.
+    """
+    return _echelon([list(row) for row in rows], width, chosen, _polynomial_step, sparse.constant(1), ordered)
 
 
-def _echelon(work: list[list[Any]], width: int, chosen: Choice, step: Step, previous: Any) -> Echelon:
+def _echelon(work: list[list[Any]], width: int, chosen: Choice, step: Step, previous: Any, ordered: bool) -> Echelon:
     pivots: list[int] = []
     order = list(range(len(work)))
-    for column in range(width):
+    columns = list(range(width))
+    while len(pivots) < len(work) and columns:
         checkpoint()
         place = len(pivots)
-        if place == len(work):
+        # where nothing is found all is zero, though perhaps not as a polynomial over generators with relations
+        found = chosen(work, place, columns)
+        if found is None:
             break
-        row = chosen([r[column] for r in work[place:]])
-        if row is None:  # what is left there is zero, though perhaps not as a polynomial over generators with relations
-            continue
-        work[place], work[place + row] = work[place + row], work[place]
-        order[place], order[place + row] = order[place + row], order[place]
+        row, column = found
+        columns = [c for c in columns if (c > column if ordered else c != column)]
+        work[place], work[row] = work[row], work[place]
+        order[place], order[row] = order[row], order[place]
         lead, pivot_row = work[place][column], work[place]
         for i, other in enumerate(work):
             if i != place:
-                start = pivots[i] if i < place else column  # left of its pivot a row has nothing
+                start = 0 if not ordered else pivots[i] if i < place else column  # left of its pivot a row has nothing
                 work[i] = [*other[:start], *step(lead, other[column], other[start:], pivot_row[start:], previous)]
         pivots.append(column)
         previous = lead
     return Echelon(work, pivots, previous, order)
 
 
-def _first(candidates: Sequence[Any]) -> int | None:
-    return next((i for i, c in enumerate(candidates) if c), None)
+def _leftmost(work: list[list[Any]], place: int, columns: Sequence[int]) -> Place | None:
+    """The first entry that is not zero, column by column."""
+    return next(((i, c) for c in columns for i in range(place, len(work)) if work[i][c]), None)
 
 
 def _whole_step(lead: Any, factor: Any, row: Sequence[Any], pivot_row: Sequence[Any], previous: Any) -> list[Any]:

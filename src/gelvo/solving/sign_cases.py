@@ -120,7 +120,9 @@ def _cases(
     branches: dict[str, list[Case]] = {}
     for word in (">", "=", "<"):
         try:
-            put_in, under = _where_zero(gap, facts, table) if word == "=" else (table, facts.with_facts([_sign(gap, word)]))
+            put_in, under = (
+                _where_zero(gap, facts, table) if word == "=" else (table, facts.with_facts([sign_condition(gap, word)]))
+            )
         except DomainError:  # against the facts
             branches[word] = []
             continue
@@ -157,7 +159,7 @@ def under_values(facts: Facts, more: Table) -> Facts:
     return under
 
 
-def _sign(gap: Expression, word: str) -> Condition:
+def sign_condition(gap: Expression, word: str) -> Condition:
     """gap > 0 as a reader would write it: a > b for a - b."""
     return relation(word, *_sides(gap))
 
@@ -189,13 +191,13 @@ def _joined(gap: Expression, branches: dict[str, list[Case]], same: Callable[[ob
     if above and _alike(above, below, same, {}):
         if like_above or not zero:
             return above
-        return [*_under(above, _sign(gap, "!=")), *_under(zero, _sign(gap, "="))]
+        return [*_under(above, sign_condition(gap, "!=")), *_under(zero, sign_condition(gap, "="))]
     if like_above:
-        return [*_under(above, _sign(gap, ">=")), *_under(below, _sign(gap, "<"))]
+        return [*_under(above, sign_condition(gap, ">=")), *_under(below, sign_condition(gap, "<"))]
     if like_below:
-        return [*_under(above, _sign(gap, ">")), *_under(below, _sign(gap, "<="))]
+        return [*_under(above, sign_condition(gap, ">")), *_under(below, sign_condition(gap, "<="))]
     alone = sum(map(bool, branches.values())) == 1
-    return [c for word, cases in branches.items() for c in (cases if alone else _under(cases, _sign(gap, word)))]
+    return [c for word, cases in branches.items() for c in (cases if alone else _under(cases, sign_condition(gap, word)))]
 
 
 def _alike(cases: list[Case], others: list[Case], same: Callable[[object, object, Table], bool], table: Table) -> bool:

@@ -34,11 +34,12 @@ class Branch(NamedTuple):
 
 
 class ZeroCase(NamedTuple):
-    """What holds for the letters, those that it gives a value, and what the work gave; None where it was not done."""
+    """What holds for the letters, those that it gives a value, what the work gave (None where it was not done), and the facts."""
 
     when: tuple[Condition, ...]
     table: Table
     result: object
+    facts: Facts
 
 
 Work = Callable[[Table, Facts], tuple[object, tuple[Condition, ...]]]
@@ -85,7 +86,7 @@ def _factor_zero(factor: Expression, facts: Facts, depth: int) -> list[Branch] |
         return _by_linear(linear[0], *linear[1], facts, depth)
     for letter, (constant, slope, leading) in by_letter:
         if facts.is_nonzero(leading):
-            return _by_quadratic(letter, constant, slope, leading, facts)
+            return _by_quadratic(letter, constant, slope, leading, facts, depth)
     return _by_solver(factor, letters[0], facts) if len(letters) == 1 else None
 
 
@@ -114,14 +115,14 @@ def _by_linear(letter: Name, rest: Expression, slope: Expression, facts: Facts, 
     return found
 
 
-def _by_quadratic(letter: Name, c: Expression, b: Expression, a: Expression, facts: Facts) -> list[Branch]:
+def _by_quadratic(letter: Name, c: Expression, b: Expression, a: Expression, facts: Facts, depth: int) -> list[Branch] | None:
     gap = factored(expand(b * b / 4 - a * c))
     real = facts.is_real(letter) and facts.is_real(gap)
     if real and facts.is_negative(gap):
         return []
+    if real and facts.is_nonpositive(gap):  # real where it is zero
+        return _where_both(letter, -b / (2 * a), gap, facts, depth)
     needed: tuple[Condition, ...] = () if not real or facts.is_nonnegative(gap) else (relation(">=", expand(gap), ZERO),)
-    if real and facts.is_nonpositive(gap):
-        needed = (zero_where(gap),)
     root = sqrt(expand(gap))
     try:
         under = facts.with_facts([n for n in needed if names(n)])
@@ -129,6 +130,18 @@ def _by_quadratic(letter: Name, c: Expression, b: Expression, a: Expression, fac
         return []
     values = dict.fromkeys(expand((-b / 2 + sign * root) / a) for sign in (-1, 1))
     return [branch for v in values for branch in _branch({letter: v}, needed, under)]
+
+
+def _where_both(letter: Name, value: Expression, gap: Expression, facts: Facts, depth: int) -> list[Branch] | None:
+    """A letter with its value, where something else is zero."""
+    ways = where_zero(gap, facts, depth + 1)
+    if ways is None:
+        return None
+    found: list[Branch] = []
+    for way in ways:
+        there = {letter: lowest_terms(substitute(value, way.table))}
+        found += [Branch(put_in(way.table, b.table), (*way.needed, *b.needed), b.facts) for b in _branch(there, (), way.facts)]
+    return found
 
 
 def _by_solver(factor: Expression, letter: Name, facts: Facts) -> list[Branch] | None:
@@ -180,7 +193,7 @@ def _cases(
             under = under.with_facts([condition])
         except DomainError:
             break
-    yield ZeroCase(_told((*assumed, *kept), table), table, result)
+    yield ZeroCase(_told((*assumed, *kept), table), table, result, under)
     yield from rows
 
 
@@ -207,7 +220,7 @@ def _as_a_fact(
             result = None
     except DomainError:
         return []
-    return [ZeroCase(_told((*assumed, fails), table), table, result)]
+    return [ZeroCase(_told((*assumed, fails), table), table, result, under)]
 
 
 def _gap(condition: Condition) -> Expression | None:

@@ -5,15 +5,19 @@ from __future__ import annotations
 from itertools import combinations, pairwise
 from typing import NamedTuple
 
-from gelvo.expression.building import relation
+from gelvo.errors import DomainError
+from gelvo.expression.building import relation, truth
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Condition, Expression, Relation
+from gelvo.expression.nodes import Condition, Expression, Truth
 from gelvo.expression.traversal import names
+from gelvo.facts.conditions import without_positive_factors, zero_where
 from gelvo.facts.store import Facts
+from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.matrices.elimination import determinant
 from gelvo.matrices.matrix import Matrix, square
 from gelvo.matrices.resolvent import resolvent
+from gelvo.solving.sign_cases import sign_condition
 
 POSITIVE, NEGATIVE, POSITIVE_HALF, NEGATIVE_HALF, BOTH, ZERO_FORM = (
     "positive definite", "negative definite", "positive semidefinite", "negative semidefinite", "indefinite", "zero",
@@ -38,16 +42,17 @@ def definiteness(m: Matrix, facts: Facts) -> list[Definite]:
     if signs is not None:
         return [Definite(_word(*signs), ())]
     leading = [factored(determinant(Matrix([row[:k] for row in m.entries[:k]]))) for k in range(1, n + 1)]
-    turned = [p if k % 2 else -p for k, p in enumerate(leading)]
-    found = [Definite(POSITIVE, _signed(leading, facts)), Definite(NEGATIVE, _signed([-p for p in turned], facts))]
-    minors = [_minors(m, k) for k in range(1, n + 1)]
+    turned = [-p if k % 2 else p for k, p in enumerate(leading, 1)]
+    found = [Definite(POSITIVE, _signed(leading, facts)), Definite(NEGATIVE, _signed(turned, facts))]
+    minors = [_minors(m, k) for k in range(1, n)]
     half = [p for listed in minors for p in listed]
-    half_turned = [p if k % 2 else -p for k, listed in enumerate(minors) for p in listed]
-    found.append(Definite(POSITIVE_HALF, (*_signed(half, facts, ">="), relation("=", leading[-1], ZERO))))
-    found.append(Definite(NEGATIVE_HALF, (*_signed(half_turned, facts, ">="), relation("=", leading[-1], ZERO))))
+    half_turned = [-p if k % 2 else p for k, listed in enumerate(minors, 1) for p in listed]
+    singular = () if leading[-1] is ZERO else (zero_where(leading[-1]),)
+    found.append(Definite(POSITIVE_HALF, (*_signed(half, facts, ">="), *singular)))
+    found.append(Definite(NEGATIVE_HALF, (*_signed(half_turned, facts, ">="), *singular)))
     if n == 2:
-        found.append(Definite(BOTH, (relation("<", leading[-1], ZERO),)))
-    possible = [d for d in found if not any(facts.holds(c) is False for c in d.when)]
+        found.append(Definite(BOTH, (sign_condition(expand(leading[-1]), "<"),)))
+    possible = [d for d in found if not any(facts.holds(c) is False or (isinstance(c, Truth) and not c.holds) for c in d.when)]
     told = [d for d in possible if all(facts.holds(c) for c in d.when)]
     return [told[0]._replace(when=())] if told else [d._replace(when=_without_implied(d.when, facts)) for d in possible]
 
@@ -86,13 +91,21 @@ def _minors(m: Matrix, size: int) -> list[Expression]:
 
 
 def _signed(formulas: list[Expression], facts: Facts, operator: str = ">") -> tuple[Condition, ...]:
-    found = dict.fromkeys(_condition(f, operator) for f in formulas if names(f) or facts.is_nonpositive(f))
-    return tuple(found)
-
-
-def _condition(f: Expression, operator: str) -> Condition:
-    return relation(operator, f, ZERO)
+    """The signs one after the other, what is known from those before left out."""
+    found: list[Condition] = []
+    for f in dict.fromkeys(formulas):
+        if f is ZERO and operator == ">=":
+            continue
+        rest = without_positive_factors(f, facts) if names(f) else f
+        condition = sign_condition(expand(rest), operator) if names(rest) else relation(operator, rest, ZERO)
+        found.append(condition)
+        if operator == ">" and names(rest):
+            try:
+                facts = facts.with_facts([condition])
+            except DomainError:
+                return (truth(False),)
+    return tuple(c for c in found if not (isinstance(c, Truth) and c.holds))
 
 
 def _without_implied(conditions: tuple[Condition, ...], facts: Facts) -> tuple[Condition, ...]:
-    return tuple(c for c in conditions if not (isinstance(c, Relation) and facts.holds(c)))
+    return tuple(c for c in conditions if not facts.holds(c))

@@ -19,14 +19,15 @@ from gelvo.expression.nodes import AlgebraicNumber, Call, Condition, Expression,
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, names, substitute
 from gelvo.facts.store import Facts
+from gelvo.facts.vanishing import apart_from_zero
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.functions.named import ATAN2, COS, COSH, IM, LN, RE, SIN, SINH
 from gelvo.matrices.matrix import Matrix, identity, square
 from gelvo.normal.complex_parts import real_and_imaginary
+from gelvo.spectra import jordan
 from gelvo.spectra.factors import Factor, factors
-from gelvo.spectra.jordan import index
 from gelvo.spectra.scaling import scaled
 
 Coefficients = list[Expression]
@@ -59,7 +60,18 @@ def applied_power(m: Matrix, n: Name, facts: Facts) -> tuple[Matrix, tuple[Condi
         return size**n * COS(n * angle), size**n * SIN(n * angle)
 
     found = applied(m, MatrixFunction(lambda z: z**n, parts, at_zero), facts)
-    return found, tuple(facts.open_conditions([relation(">=", n, number(max(longest)))])) if longest else ()
+    least = tuple(facts.open_conditions([relation(">=", n, number(max(longest)))])) if longest else ()
+    return found, (*least, *_apart_in_chains(m, facts))
+
+
+def _apart_in_chains(m: Matrix, facts: Facts) -> Iterator[Condition]:
+    """Eigenvalues with letters whose powers are differentiated: n*a^(n - 1) needs a != 0 for n = 0."""
+    letters = scaled(m)
+    if letters is not None and letters.shift is ZERO:
+        return
+    for factor in factors(m, facts):
+        if factor.times > 1 and any(names(r) for r in factor.roots) and jordan.index(m, factor, facts) > 1:
+            yield from apart_from_zero(factor.coefficients[0], facts)
 
 
 def _root_at_zero(length: int) -> Expression:
@@ -86,7 +98,7 @@ LOGARITHM = MatrixFunction(lambda z: LN(z), lambda c, w: (LN(uni.lowest_terms(c*
 
 def minimal_polynomial(m: Matrix, found: Sequence[Factor], facts: Facts) -> tuple[Coefficients, list[int]]:
     """(its coefficients, constant term first; how often each factor stands in it)."""
-    powers = [index(m, f, facts) for f in found]
+    powers = [jordan.index(m, f, facts) for f in found]
     product: Coefficients = [ONE]
     for factor, times in zip(found, powers, strict=True):
         for _ in range(times):
@@ -207,8 +219,10 @@ class _Summed:
         if self._is_real(imaginary):
             real = self.function.parts(self.shift + self.stretch * centre, self.stretch * imaginary) if self.times == 1 else None
             if real is None:
-                value = substitute(work, {z: centre + half})
-                real = real_and_imaginary(value, self.facts)
+                try:
+                    real = real_and_imaginary(substitute(work, {z: centre + half}), self.facts)
+                except DomainError:  # the sign of a part is open
+                    return None
             return 2 * real[0], 2 * IMAGINARY * real[1]
         return self._by_hyperbolic(work, z, centre, half)
 

@@ -99,16 +99,20 @@ def _generators(m: Matrix, factor: Factor, image: Matrix, facts: Facts) -> Itera
     for length in range(len(kernels) - 1, 0, -1):
         span = list(kernels[length - 1])
         for g, k in chosen:
-            for _ in range(k - length):
-                g = (image @ g).map(lowest_terms)
-            span += _turned(m, g, factor.degree)
-        for g in kernels[length]:
+            span += _turned(m, _repeated(image, g, k - length), factor.degree)
+        for g in sorted(kernels[length], key=lambda g, count=length - 1: len(str(_repeated(image, g, count)))):  # short chains
             if len(span) == len(kernels[length]):
                 break
             if not _is_inside(g, span, facts):
                 span += _turned(m, g, factor.degree)
                 chosen.append((g, length))
     yield from chosen
+
+
+def _repeated(m: Matrix, g: Matrix, count: int) -> Matrix:
+    for _ in range(count):
+        g = (m @ g).map(lowest_terms)
+    return g
 
 
 def index(m: Matrix, factor: Factor, facts: Facts) -> int:

@@ -15,7 +15,7 @@ from gelvo.numbers.exact import Gaussian, real
 
 
 def quadratic(facts: Knowledge, expression: Sum) -> int:
-    """A quadratic with real coefficients and negative discriminant has one sign."""
+    """A quadratic with real coefficients and negative discriminant has one sign; where it may be zero, the quadratic may be too."""
     for variable in names(expression):
         table = polynomial_coefficients(expression, variable)
         if table is None or max(table) != 2 or bits.NONREAL & facts.known(variable):
@@ -26,8 +26,9 @@ def quadratic(facts: Knowledge, expression: Sum) -> int:
         leading = facts.known(a)
         if bits.is_positive(leading) or bits.is_negative(leading):
             discriminant = total((b * b, negate(4 * a * c)))
-            if bits.is_negative(facts.known(discriminant)):
-                return leading
+            below = facts.known(discriminant)
+            if bits.is_nonpositive(below):
+                return leading if bits.is_negative(below) else leading | bits.NIL
     return bits.ANY
 
 
