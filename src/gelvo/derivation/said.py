@@ -105,11 +105,12 @@ class Said:
         """A formula, values put in."""
         return self.put(self.derivation.expression(self.head if text is None else text))
 
-    def matrix(self) -> Matrix:
-        """The head as a matrix, values put in."""
-        value = self.put(self.read(self.head))
+    def matrix(self, text: str | None = None) -> Matrix:
+        """A matrix, values put in."""
+        text = self.head if text is None else text
+        value = self.put(self.read(text))
         if not isinstance(value, Matrix):
-            raise DomainError(f"`{self.head}` is not a matrix: write [1, 2; 3, 4]")
+            raise DomainError(f"`{text}` is not a matrix: write [1, 2; 3, 4]")
         return value
 
     def listed(self, text: str | None = None) -> list[str]:

@@ -8,6 +8,7 @@ from __future__ import annotations
 from gelvo.deadline import checkpoint
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError
+from gelvo.expression.building import total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Number
 from gelvo.expression.traversal import names, postorder
@@ -19,7 +20,7 @@ from gelvo.forms.univariate import lowest_terms
 from gelvo.matrices.echelon import echelon, is_implied
 from gelvo.matrices.matrix import Matrix, identity, square
 from gelvo.matrices.resolvent import resolvent
-from gelvo.matrices.ring import Polynomials, Whole
+from gelvo.matrices.ring import Polynomials, Reduced, Whole
 from gelvo.simplifying.search import simplify
 
 MOST_BY_MINORS = 6
@@ -141,21 +142,49 @@ def solve(m: Matrix, right: Matrix, facts: Facts) -> Matrix:
     by_minors = _by_minors(m, right, facts) if m.shape[0] == width and right.shape[1] == 1 else None
     if by_minors is not None:
         return by_minors
+    form, conditions = _consistent(m, right, facts)
+    if len(form.pivots) < width:
+        free = width - len(form.pivots)
+        raise DomainError(f"the equations leave {free} unknown{'s' if free > 1 else ''} free")
+    rows = [[form.quotient(e) for e in r[width:]] for r in form.rows[:width]]
+    return settled(Matrix(rows, (*m.conditions, *right.conditions, *conditions)), facts)
+
+
+def _consistent(m: Matrix, right: Matrix, facts: Facts) -> tuple[Reduced, tuple[Condition, ...]]:
+    """The reduced form of [A | b], with pivots in A; DomainError where a row says that zero is something else."""
+    width = m.shape[1]
     wide = Matrix([[*r, *s] for r, s in zip(m.entries, right.entries, strict=True)])
     form, conditions = echelon(wide, facts, width)
-    rank = len(form.pivots)
-    for e in (form.quotient(e) for row in form.rows[rank:] for e in row[width:]):
+    for e in (form.quotient(e) for row in form.rows[len(form.pivots) :] for e in row[width:]):
         if e is ZERO or is_zero(e, facts):
             continue
         if not names(e) or facts.is_nonzero(e):
             where = f", if {' and '.join(map(str, conditions))}" if conditions else ""
             raise DomainError(f"the equations contradict each other{where}")
         raise DomainError(f"the equations can hold only if {zero_where(quotient_parts(e)[0])}: state it in given=[…]")
-    if rank < width:
-        free = width - rank
-        raise DomainError(f"the equations leave {free} unknown{'s' if free > 1 else ''} free")
-    rows = [[form.quotient(e) for e in r[width:]] for r in form.rows[:width]]
-    return settled(Matrix(rows, (*m.conditions, *right.conditions, *conditions)), facts)
+    return form, conditions
+
+
+def all_solutions(m: Matrix, right: Matrix, facts: Facts) -> tuple[Matrix, list[Name]]:
+    """Every x with m @ x = right, with a new name for each unknown that is free, and these names.
+
+    >>> all_solutions(Matrix([[1, 2]]), Matrix([[3]]), Facts())
+    ([-2*c_1 + 3; c_1], [c_1])
+    """
+    form, conditions = _consistent(m, right, facts)
+    width = m.shape[1]
+    free = [j for j in range(width) if j not in form.pivots]
+    source = facts.new_names("c", *m.flat(), *right.flat())
+    letters = [[next(source) for _ in free] for _ in range(right.shape[1])]
+    rows: list[list[Expression]] = [[ZERO] * right.shape[1] for _ in range(width)]
+    for column, chosen in enumerate(letters):
+        for j, letter in zip(free, chosen, strict=True):
+            rows[j][column] = letter
+        for row, pivot in zip(form.rows, form.pivots, strict=False):
+            moved = [form.quotient(row[j]) * letter for j, letter in zip(free, chosen, strict=True)]
+            rows[pivot][column] = form.quotient(row[width + column]) - total(moved)
+    made = Matrix(rows, (*m.conditions, *right.conditions, *conditions))
+    return with_denominators(made, facts), [letter for chosen in letters for letter in chosen]
 
 
 def _by_minors(m: Matrix, right: Matrix, facts: Facts) -> Matrix | None:

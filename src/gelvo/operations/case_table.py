@@ -8,6 +8,7 @@ from typing import Any, NamedTuple, Protocol
 
 from gelvo.expression.building import junction, opposite
 from gelvo.expression.nodes import Condition, Expression, Relation, Truth
+from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import names
 
 DEEPEST = 4
@@ -57,6 +58,11 @@ class CaseTable(Sequence[Any]):
     def __init__(self, rows: Sequence[Row], what: str = "solutions") -> None:
         self._rows, self._what = tuple(rows), what
 
+    @property
+    def of_matrix(self) -> bool:
+        """Whether the rows are results of a matrix."""
+        return self._what != "solutions"
+
     def __len__(self) -> int:
         return len(self._rows)
 
@@ -72,6 +78,8 @@ class CaseTable(Sequence[Any]):
 
     def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> dict[str, str]:
         rows = "".join(f"<tr><td>{escape(_when(r))}</td><td>{escape(r.shown)}</td></tr>" for r in self._rows)
+        if self.of_matrix:
+            return Hooks.show(self)
         return {"text/plain": str(self), "text/html": f"<table><tr><th>where</th><th>{self._what}</th></tr>{rows}</table>"}
 
 

@@ -8,21 +8,22 @@ from collections.abc import Callable, Iterable, Sequence
 from typing import Any, SupportsInt
 
 from gelvo.errors import DomainError
-from gelvo.expression.building import junction, relation
+from gelvo.expression.building import junction, number, relation
 from gelvo.expression.nodes import Condition, Expression
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import names
 from gelvo.matrices import elimination
 from gelvo.matrices.matrix import Matrix, check_size, identity
-from gelvo.operations import matrix_forms, matrix_methods
+from gelvo.operations import matrix_arrays, matrix_forms, matrix_methods
 from gelvo.operations.boundary import told
+from gelvo.operations.matrix_arrays import rows_of
 from gelvo.operations.matrix_steps import determinant_answer
 from gelvo.operations.rewriting import rename as rename_names
 from gelvo.operations.trust import equal
 
 
 def matrix(rows: Any) -> Matrix:
-    """A matrix from its rows, or from text such as "[1, 2; 3, a]".
+    """A matrix from its rows, from text such as "[1, 2; 3, a]", from an array of NumPy or a table of pandas.
 
     rows: a list of rows of expressions, numbers or text. Raises DomainError where the rows differ in length.
 
@@ -32,6 +33,7 @@ def matrix(rows: Any) -> Matrix:
     """
     if isinstance(rows, Matrix):
         return rows
+    rows = rows_of(rows)
     if not isinstance(rows, Iterable) or any(
         isinstance(r, str) or not isinstance(r, Iterable) for r in rows if not isinstance(rows, str)
     ):
@@ -124,7 +126,7 @@ def rename(self: Matrix, table: Any) -> Matrix:
 
 
 METHODS: dict[str, Callable[..., Any]] = {
-    **matrix_methods.METHODS, **matrix_forms.METHODS, "determinant": determinant, "equal": is_equal, "rename": rename,
+    **matrix_methods.METHODS, **matrix_forms.METHODS, **matrix_arrays.METHODS, "determinant": determinant, "equal": is_equal, "rename": rename,
 }  # fmt: skip
 
 
@@ -153,6 +155,16 @@ def _count(size: Expression) -> int:
     return int(size.rational)
 
 
+def _rank(m: Matrix) -> Expression:
+    """The rank as a number in a formula, where nothing can be said beside it."""
+    found = matrix_methods.rank(m)
+    if found.conditions:
+        raise DomainError(
+            f"the rank is {int(found)} if {junction('and', found.conditions)}: a formula cannot say so, ask for the rank by itself"
+        )
+    return number(int(found))
+
+
 # in text: identity(3), diagonal(a, b), zeros(2, 3), ones(2)
 MADE_MATRICES: dict[str, Callable[..., Matrix]] = {
     "identity": lambda size: identity(_count(size)),
@@ -165,6 +177,10 @@ OF_MATRICES: dict[str, Callable[..., Any]] = {
     "determinant": determinant, "inverse": matrix_methods.inverse, "dot": Matrix.dot, "cross": Matrix.cross, "length": Matrix.length,
     "exponential": lambda m, t=None: matrix_methods.exponential(m, t), "row": lambda m, i: m.row(_whole(i)),
     "column": lambda m, j: m.column(_whole(j)), "entry": lambda m, i, j: m[_whole(i), _whole(j)],
+    "adjugate": matrix_methods.adjugate, "rank": _rank, "power": matrix_methods.power,
+    "norm": matrix_forms.norm, "kronecker": matrix_forms.kronecker, "hadamard": matrix_forms.hadamard, "outer": matrix_forms.outer,
+    "exterior": matrix_forms.exterior, "block_diagonal": matrix_forms.block_diagonal, "square_root": matrix_methods.square_root,
+    "logarithm": matrix_methods.logarithm,
 }  # fmt: skip
 
 

@@ -270,11 +270,21 @@ def reduced(self: Matrix, given: Given = (), cases: bool = False, steps: bool = 
     return made
 
 
-def solve_for(self: Matrix, right: Matrix, given: Given = ()) -> Matrix:
+def solve_for(self: Matrix, right: Matrix, given: Given = ()) -> Any:
     """The one x with A @ x = right, with `.conditions`; DomainError where there is none, or more than one."""
     facts = facts_of(given, self, right)
     found = elimination.solve(self, right, facts)
-    return result(MatrixResult, found, found.conditions, lambda: [Same("A*x = b", self @ found, right)], facts)  # type: ignore[no-any-return]
+    return result(MatrixResult, found, found.conditions, lambda: [Same("A*x = b", self @ found, right)], facts)
+
+
+def solutions_of(self: Matrix, right: Matrix, given: Given = (), turned: bool = False) -> tuple[MatrixResult, list[Name]]:
+    """(every x with A @ x = right, the names of what is free in it); turned: with x @ A = right instead."""
+    facts = facts_of(given, self, right)
+    a, b = (self.transpose(), right.transpose()) if turned else (self, right)
+    found, free = elimination.all_solutions(a, b, facts)
+    shown = Matrix(found.transpose().entries if turned else found.entries)
+    claim = Same("x*A = b", shown @ self, right) if turned else Same("A*x = b", self @ shown, right)
+    return result(MatrixResult, shown, found.conditions, lambda: [claim], facts, "elimination without fractions"), free
 
 
 def adjugate(self: Matrix) -> Matrix:
@@ -498,8 +508,16 @@ def power(self: Matrix, exponent: object, given: Given = (), cases: bool = False
     n = one_expression(arguments.values[-1])
     if n.is_whole:
         return self ** int(n.rational)
+    if isinstance(n, Number):
+        return _function(
+            self,
+            functions.MatrixFunction(lambda z: z**n),
+            given,
+            cases,
+            lambda m, found: [Same("A*A^n = A^n*A", m @ found, found @ m)],
+        )
     if not isinstance(n, Name):
-        raise DomainError(f"the exponent of a power of a matrix is a whole number or a name, not {n}")
+        raise DomainError(f"the exponent of a power of a matrix is a number or a name, not {n}")
     needs_other_letters(self, n)
 
     def work(m: Matrix, facts: Facts) -> tuple[Matrix, Conditions]:

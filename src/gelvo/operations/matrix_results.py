@@ -9,6 +9,7 @@ from gelvo.checking.certificate import Certificate
 from gelvo.checking.matrices import Claim, check_claims
 from gelvo.expression.building import junction
 from gelvo.expression.nodes import Condition, Expression
+from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import substitute
 from gelvo.facts.store import Facts
 from gelvo.matrices.matrix import Matrix
@@ -36,6 +37,9 @@ class Beside:
 
     def _commented(self, text: str) -> str:
         return with_comment(text, f"if {junction('and', self.conditions)}" if self.conditions else "")
+
+    def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> dict[str, str]:
+        return Hooks.show(self)
 
     def __getstate__(self) -> Any:
         """Everything worked out, so that a result travels to another process: closures stay behind."""

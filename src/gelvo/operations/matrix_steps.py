@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from gelvo.checking.claims import check_identity
-from gelvo.expression.building import junction, multiply_all, total
+from gelvo.expression.building import junction, looks_negative, multiply_all, total
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Expression
+from gelvo.expression.nodes import Expression, Sum
 from gelvo.facts.store import Facts
 from gelvo.forms.univariate import lowest_terms
 from gelvo.matrices.elimination import determinant
@@ -70,7 +70,8 @@ def _expanded(m: Matrix) -> tuple[tuple[Explained, ...], Expression]:
         found += steps
         sign = -1 if (row + j) % 2 else 1
         terms.append(multiply_all([sign * entry, value]))
-        shown.append(f"{'-' if sign < 0 else '+'} ({entry})*determinant({part})")
+        factor = f"({entry})" if isinstance(entry, Sum) or looks_negative(entry) else str(entry)
+        shown.append(f"{'-' if sign < 0 else '+'} {factor}*determinant({part})")
     written = " ".join(shown).removeprefix("+ ") or "0"
     head = Explained(f"expanded along row {row + 1}", f"determinant({m}) = {written}")
     value = total(terms)

@@ -8,8 +8,8 @@ from typing import NamedTuple
 from gelvo.errors import DomainError
 from gelvo.expression.building import relation, truth
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Condition, Expression, Truth
-from gelvo.expression.traversal import names
+from gelvo.expression.nodes import Condition, Expression, Name, Relation, Truth
+from gelvo.expression.traversal import names, substitute
 from gelvo.facts.conditions import without_positive_factors, zero_where
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
@@ -108,4 +108,6 @@ def _signed(formulas: list[Expression], facts: Facts, operator: str = ">") -> tu
 
 
 def _without_implied(conditions: tuple[Condition, ...], facts: Facts) -> tuple[Condition, ...]:
-    return tuple(c for c in conditions if not facts.holds(c))
+    equal = next((c for c in conditions if isinstance(c, Relation) and c.operator == "=" and isinstance(c.left, Name)), None)
+    table = {equal.left: equal.right} if equal is not None else {}
+    return tuple(c for c in conditions if c is equal or not facts.holds(substitute(c, table)))

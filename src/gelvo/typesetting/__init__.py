@@ -13,12 +13,15 @@ from gelvo.expression.traversal import tree_size
 from gelvo.expression.writing import came_in_with, with_options, with_typed, writing_now, written
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations.answer import Answer
+from gelvo.operations.case_table import CaseTable
+from gelvo.operations.matrix_results import Beside
 from gelvo.operations.series import Series
 from gelvo.operations.solutions import Solutions
 from gelvo.typesetting import latex, mathml, text
 from gelvo.typesetting.breaking import PAGE, fitted
 from gelvo.typesetting.common import taken_out
 from gelvo.typesetting.layout import LARGEST, qualified, sized
+from gelvo.typesetting.matrices import cases_layout, result_layout
 from gelvo.typesetting.pieces import PRODUCT, Layout, atom, equals, fence, grid, inline, joined, row, summed, wrapped
 from gelvo.typesetting.solutions import set_layout, solutions_layout
 
@@ -34,6 +37,10 @@ def arranged(thing: object) -> Layout:
 def _arranged(thing: object) -> Layout:
     if isinstance(thing, Series):
         return _series(thing)
+    if isinstance(thing, CaseTable) and thing.of_matrix:
+        return cases_layout(thing, arranged)
+    if isinstance(thing, Beside) and not isinstance(thing, Matrix):
+        return result_layout(thing, arranged)
     inner = getattr(thing, "expression", None)
     if isinstance(inner, Node):
         thing = inner
@@ -88,6 +95,8 @@ def _with_conditions(thing: object) -> Layout:
     if isinstance(thing, Solutions):
         common = thing.conditions_of(0) if len(thing) == 1 else thing.conditions
         return qualified(solutions_layout(thing, common), (), "" if thing.verdict == "proved" else thing.verdict)
+    if isinstance(thing, (Matrix, Beside)):
+        return qualified(arranged(thing), thing.conditions)
     return arranged(thing)
 
 

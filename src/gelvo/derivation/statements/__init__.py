@@ -3,7 +3,7 @@
 from collections import defaultdict
 
 from gelvo.derivation.statement import Statement
-from gelvo.derivation.statements import calculus, fields_and_matrices, naming, output, rewriting, solving, systems
+from gelvo.derivation.statements import calculus, fields, matrices, naming, output, rewriting, solving, systems
 from gelvo.derivation.statements.formula import FORMULA
 
 SUBJECTS: dict[str, tuple[Statement, ...]] = {
@@ -11,7 +11,8 @@ SUBJECTS: dict[str, tuple[Statement, ...]] = {
     "Equations, numbers, checks": solving.STATEMENTS,
     "Rewriting": rewriting.STATEMENTS,
     "Calculus": calculus.STATEMENTS,
-    "Fields and matrices": fields_and_matrices.STATEMENTS,
+    "Fields and tensors": fields.STATEMENTS,
+    "Matrices": matrices.STATEMENTS,
     "Mechanics, networks, numbers": systems.STATEMENTS,
     "Figures, code, paper": output.STATEMENTS,
 }

@@ -158,5 +158,4 @@ STATEMENTS = (
     Statement("lcm", "of P, Q [with VALUES]", partial(_of_two, polynomials.lcm), "lcm of x^2 - 1, x - 1", "the least common multiple"),
     Statement("resultant", "of P, Q by x [with VALUES]", partial(_of_two, polynomials.resultant), "resultant of x^2 - a, x - b by x", "zero where both have a common zero"),
     Statement("discriminant", "of P by x [with VALUES]", partial(_part_by, polynomials.discriminant), "discriminant of a*x^2 + b*x + c by x", "zero where two zeros meet"),
-    Statement("minimal polynomial", "of E [with VALUES]", partial(_part, polynomials.minimal_polynomial), "minimal polynomial of sqrt(2) + sqrt(3)", "the polynomial of an algebraic number"),
 )  # fmt: skip

@@ -16,8 +16,10 @@ from gelvo.errors import FormulaError
 from gelvo.expression.equation import Equation, in_each
 from gelvo.expression.nodes import Applied, Condition, Expression, Truth
 from gelvo.forms.dimensions import has_quantities
+from gelvo.matrices.matrix import Matrix
 from gelvo.operations import solving, trust
 from gelvo.operations.inputs import split_initial
+from gelvo.operations.matrix_methods import solutions_of
 from gelvo.operations.region import Region
 from gelvo.operations.solution_set import SolutionSet
 from gelvo.operations.solutions import Solutions
@@ -28,6 +30,9 @@ V = TypeVar("V")
 
 def _solve(said: Said) -> Result:
     wanted = said.get("for")
+    of_matrices = _matrix_equation(said, wanted or "")
+    if of_matrices is not None:
+        return of_matrices
     targets = said.unknowns(wanted) if wanted else []
     equations = [_equation(said, text) for text in said.listed()]
     targets = targets or [solving.the_one_unknown(equations)]
@@ -43,6 +48,28 @@ def _solve(said: Said) -> Result:
         solutions, conditions=conditions, certificate=solutions.certificate(), road=solutions.road, details=_told(solutions),
         steps=solutions.steps,
     )  # fmt: skip
+
+
+def _matrix_equation(said: Said, unknown: str) -> Result | None:
+    """A*X = B, or X*A = B, for a matrix X; None for other equations."""
+    left, equals, right = said.head.partition("=")
+    pieces = re.fullmatch(
+        rf"\s*(?:(?P<first>.+?)\s*\*\s*{re.escape(unknown)}|{re.escape(unknown)}\s*\*\s*(?P<second>.+?))\s*", left
+    )
+    if not (equals and unknown.strip() and pieces):
+        return None
+    known = pieces["first"] or pieces["second"]
+    try:
+        a, b = said.thing(known), said.thing(right)
+    except FormulaError:
+        return None
+    if not (isinstance(a, Matrix) and isinstance(b, Matrix)):
+        return None
+    value, free = solutions_of(a, b, said.given, turned=not pieces["first"])
+    details = [f"{', '.join(f'${c}$' for c in free)} any number{'s' if len(free) > 1 else ''}"] if free else []
+    return said.result(
+        (unknown.strip(), value), conditions=value.conditions, certificate=value.certificate(), details=details, value=value
+    )
 
 
 def _equation(said: Said, text: str) -> Equation | Expression | Condition:

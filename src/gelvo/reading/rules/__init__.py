@@ -17,5 +17,5 @@ HANDLERS: dict[str, Callable[[Reading, Any, list[Any]], Any]] = {
     "superscript": arithmetic.superscript, "absolute": arithmetic.absolute, "group": arithmetic.group,
     "matrix": arithmetic.matrix, "matrix_row": arithmetic.matrix_row,
     "name": names.name, "primed": names.primed, "ordered": names.ordered, "arguments": names.arguments,
-    "call": calls.call,
+    "call": calls.call, "entry": calls.entry,
 }  # fmt: skip

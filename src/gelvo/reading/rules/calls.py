@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from typing import cast
+
 from gelvo.deciding.algebraic import polynomial_root
 from gelvo.errors import DomainError
 from gelvo.expression import building
+from gelvo.expression.constants import ZERO
 from gelvo.expression.equation import in_each
 from gelvo.expression.nodes import Condition, Expression
 from gelvo.expression.registry import FUNCTIONS
@@ -13,7 +16,7 @@ from gelvo.matrices.matrix import Matrix
 from gelvo.operations.matrices import MADE_MATRICES, OF_MATRICES
 from gelvo.reading import messages, words
 from gelvo.reading.context import Own
-from gelvo.reading.rules.names import applied
+from gelvo.reading.rules.names import applied, name
 from gelvo.reading.state import Reading, column_of, end_of
 from gelvo.reading.tree import Read, Tree, Value, Values
 
@@ -75,6 +78,19 @@ def _of_matrix(at: Reading, node: Tree, name: str, arguments: Values) -> Value:
         known = ", ".join(sorted(OF_MATRICES))
         raise at.fault(f"{name} is not a function of matrices (there are {known})", node)
     return work(*arguments)
+
+
+def entry(at: Reading, node: Tree, values: Values) -> Read:
+    """`A[0, 1]`: an entry of a matrix that a name stands for, row and column counted from 0; of a row or a column one number does."""
+    value = name(at, node, values[:1])
+    if not isinstance(value, Matrix):
+        raise at.fault(f"`{values[0]}` is not a matrix, so it has no entries", node, f"For a product write  {values[0]}*[…]")
+    places = [at.value(v, c) for v, c in zip(values[1:], node.children[1:], strict=True)]
+    if len(places) == 1 and 1 in value.shape:
+        places = [ZERO, places[0]] if value.shape[0] == 1 else [places[0], ZERO]
+    if len(places) != 2:
+        raise at.fault("an entry has a row and a column, both counted from 0:  A[0, 1]", node)
+    return cast(Read, OF_MATRICES["entry"](value, *places))
 
 
 def _made_matrix(at: Reading, node: Tree, name: str, arguments: list[Expression]) -> Value:
