@@ -45,7 +45,7 @@ GIVES = [
     ("difference quotient of x^2 by x step h", "2*x + h", ""),
     ("laplacian of x^2 + y^2 by x, y", "4", ""),
     ("divergence of x^2, y by x, y", "2*x + 1", ""),
-    ("determinant of [1, 2; 3, 4]", "-2", ""),
+    ("determinant of [1, 2; 3, 4]", "-2", "proved"),
     ("trace of [1, 2; 3, 4]", "5", ""),
     ("characteristic polynomial of [1, 2; 3, 4] by u", "u^2 - 5*u - 2", ""),
     ("transfer function from U to V in U = R*I + V, I = s*C*V for I, V", "1/(C*R*s + 1)", ""),

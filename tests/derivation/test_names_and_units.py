@@ -45,7 +45,7 @@ UNKNOWN = [
     ("given 2 > 3", "can never hold"),
     ("solve x^2 = a", "several names (a, x)"),
     ("A^T", None),
-    ("[1, 2; 3, 4]^q", "whole powers only"),
+    ("[1, 2; 3, 4]^(q + 1)", "a number or a name"),
     ("let p be solve numerically x = cos(x) for x", "nothing exact that a name could stand for"),
     ("let r be roots of x^2 - 2 for x from -2 to 2", "2 results"),
     ("let d be divide x^2 by x - 1 for x", "2 results"),

@@ -9,6 +9,7 @@ from hunt.equations import shown, some
 from hunt.plain import NoValue, holds, mp, read, value
 
 LETTERS = ("a", "b", "c")
+LONGEST = 20_000  # characters of a result that is worth holding against numbers
 
 
 def product(left, right):
@@ -112,7 +113,8 @@ def judge(seed):
     random = Random(seed + 1)
     m = gelvo.matrix(rows)
     places = points(random, letters, given)
-    states = [one(m, rows, places, given) for one in ((of_square if len(rows) == len(rows[0]) else of_any), of_any)]
+    states = [in_all_cases(m, rows, places, given), *forms(m, rows, places, given)] if random.random() < 0.5 else []
+    states += [one(m, rows, places, given) for one in ((of_square if len(rows) == len(rows[0]) else of_any), of_any)]
     if values is not None:
         states.append(spectrum(m, rows, values, places, given))
     wrong = [s for s in states if s.startswith("WRONG")]
@@ -164,7 +166,7 @@ def of_any(m, rows, places, given):
     if rank is not None:
         told = "solved"
         for at in places:
-            if rank_of(numbers(rows, at)) != rank:
+            if agree(rank.conditions, at) and rank_of(numbers(rows, at)) != rank:
                 return f"WRONG rank {rank} at {shown(at)}"
     reduced = limited(lambda: m.reduced(given=given))
     if reduced is not None:
@@ -186,6 +188,8 @@ def of_any(m, rows, places, given):
     kernel = limited(lambda: m.null_space(given=given))
     for at in places if kernel is not None else []:
         a = numbers(rows, at)
+        if not agree(kernel.conditions, at):
+            continue
         if len(kernel) != a.cols - rank_of(a):
             return f"WRONG {len(kernel)} vectors in the null space at {shown(at)}"
         if any(largest(a * numbers(v.entries, at)) > 1e-25 for v in kernel):
@@ -218,6 +222,111 @@ def of_any(m, rows, places, given):
         if rank_of(a) < a.cols or largest(a * numbers(solution.entries, at) - numbers(right, at)) > 1e-25:
             return f"WRONG solution at {shown(at)}"
     return told
+
+
+def in_all_cases(m, rows, places, given):
+    """Each row of the tables at the places that it speaks of; at each place one row does."""
+    told = "open"
+    for method, judged in (("rank", rank_at), ("null_space", kernel_at)):
+        table = limited(lambda method=method: getattr(m, method)(given=given, cases=True))
+        if table is None:
+            continue
+        told = "solved"
+        for at in places:
+            there = [row for row in table if speaks_of(row.when, at)]
+            if not there:
+                return f"WRONG no case of {method} at {shown(at)}"
+            fault = next(
+                (f for row in there if row.result is not None and (f := judged(row.result, numbers(rows, at), at))), None
+            )
+            if fault:
+                return f"WRONG {method} in a case at {shown(at)}: {fault}"
+    return told
+
+
+def speaks_of(conditions, at):
+    """Whether conditions hold at a place, a = sqrt(2*b^2) up to rounding; one without a value there does not."""
+    try:
+        for tree in (read(str(c)) for c in conditions):
+            same = tree[0] == "=" and abs(value(tree[1], at, True) - value(tree[2], at, True)) < mp.mpf(10) ** -40
+            if not same and (tree[0] == "=" or not holds(tree, at, True)):
+                return False
+    except NoValue:
+        return False
+    return True
+
+
+def rank_at(found, a, at):
+    return "" if rank_of(a) == found else f"{found} instead of {rank_of(a)}"
+
+
+def kernel_at(found, a, at):
+    columns = [numbers(v.entries, at, True) for v in found]
+    if len(columns) != a.cols - rank_of(a):
+        return f"{len(columns)} vectors"
+    return next(("no solution" for c in columns if largest(a * c) > 1e-25 or largest(c) < 1e-25), "")
+
+
+def forms(m, rows, places, given):
+    """Decompositions and functions, each by what defines it."""
+    yield from (of_parts(m, rows, places, given, *row) for row in PARTS)
+    if len(rows) == len(rows[0]):
+        yield from (of_function(m, rows, places, given, *row) for row in FUNCTIONS)
+
+
+PARTS = (
+    ("lu_decomposition", lambda a, p, low, up: p * a - low * up),
+    ("qr_decomposition", lambda a, q, r: q * r - a),
+    ("jordan_form", lambda a, p, j: a * p - p * j),
+)
+FUNCTIONS = (("exponential", lambda a: mp.expm(a)), ("square_root", None), ("power", lambda a: a**5))
+
+
+def of_parts(m, rows, places, given, method, gap):
+    if method == "jordan_form" and len(rows) != len(rows[0]):
+        return "open"
+    try:
+        found = limited(lambda: getattr(m, method)(given=given))
+    except gelvo.DomainError:
+        return "open"
+    if found is None or len(str(found)) > LONGEST:
+        return "open"
+    for at in places:
+        if not agree(found.conditions, at):
+            continue
+        try:
+            parts = [numbers(p.entries, at, True) for p in found]
+        except NoValue:
+            return f"WRONG no value of {method} at {shown(at)}"
+        a = numbers(rows, at)
+        if largest(gap(a, *parts)) > 1e-25 * max(1, *(largest(p) for p in parts)):
+            return f"WRONG {method} at {shown(at)}"
+        if method == "jordan_form" and abs(mp.det(parts[0])) < 1e-30:
+            return f"WRONG {method}: dependent vectors at {shown(at)}"
+    return "solved"
+
+
+def of_function(m, rows, places, given, method, wanted):
+    extra = ("n",) if method == "power" else ()
+    try:
+        found = limited(lambda: getattr(m, method)(*extra, given=given))
+    except gelvo.DomainError:
+        return "open"
+    if found is None or len(str(found)) > LONGEST:
+        return "open"
+    for at in places:
+        at = {"n": mp.mpf(5), **at}
+        if not agree(found.conditions, at):
+            continue
+        a = numbers(rows, at)
+        try:
+            there = numbers(found.entries, at, True)
+        except NoValue:
+            return f"WRONG no value of {method} at {shown(at)}"
+        gap = there * there - a if wanted is None else there - wanted(a)
+        if largest(gap) > 1e-20 * max(1, largest(there), largest(a)):
+            return f"WRONG {method} at {shown(at)}"
+    return "solved"
 
 
 def letters_generic(conditions, at):

@@ -169,7 +169,7 @@ def all_solutions(m: Matrix, right: Matrix, facts: Facts) -> tuple[Matrix, list[
     """Every x with m @ x = right, with a new name for each unknown that is free, and these names.
 
     >>> all_solutions(Matrix([[1, 2]]), Matrix([[3]]), Facts())
-    ([-2*c_1 + 3; c_1], [c_1])
+    ([3 - 2*c_1; c_1], [c_1])
     """
     form, conditions = _consistent(m, right, facts)
     width = m.shape[1]

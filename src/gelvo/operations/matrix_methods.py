@@ -12,7 +12,7 @@ from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Condition, Expression, Name, Number, Power
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.store import Facts
-from gelvo.facts.vanishing import apart_from_zero
+from gelvo.facts.vanishing import apart_from_zero, denominators
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.univariate import expression_of, lowest_terms
 from gelvo.functions.named import COS, EXP, SIN
@@ -357,7 +357,8 @@ def eigenvalues(self: Matrix, given: Given = ()) -> TableResult:
             made.append(Same("det(value - A) = 0", Matrix([[value]]), zero))
         return made
 
-    return result(TableResult, table, self.conditions, claims, facts, "the characteristic polynomial in factors")  # type: ignore[no-any-return]
+    conditions = (*self.conditions, *denominators(table, facts))
+    return result(TableResult, table, conditions, claims, facts, "the characteristic polynomial in factors")  # type: ignore[no-any-return]
 
 
 def _factors(m: Matrix, facts: Facts) -> list[Factor]:
@@ -403,7 +404,7 @@ def eigenvectors(self: Matrix, given: Given = (), cases: bool = False) -> Any:
                 Matrix([[e] for e in without_content(chain.vectors[0].flat())]) if len(chain.vectors) > 1 else chain.vectors[0]
             )
             spaces.setdefault(chain.value, []).append(alone)
-        return list(spaces.items()), conditions
+        return list(spaces.items()), (*conditions, *jordan.apart(m, list(spaces), facts))
 
     def wrap(m: Matrix, found: Any, conditions: Conditions, facts: Facts) -> ListResult:
         claims: list[Claim] = [Same("A*v = value*v", m @ v, v * value) for value, vectors in found for v in vectors]
@@ -517,7 +518,7 @@ def power(self: Matrix, exponent: object, given: Given = (), cases: bool = False
             lambda m, found: [Same("A*A^n = A^n*A", m @ found, found @ m)],
         )
     if not isinstance(n, Name):
-        raise DomainError(f"the exponent of a power of a matrix is a number or a name, not {n}")
+        raise DomainError(f"the exponent of a power of a matrix is a number or a name, not {n} (the transpose of A is A^T)")
     needs_other_letters(self, n)
 
     def work(m: Matrix, facts: Facts) -> tuple[Matrix, Conditions]:

@@ -16,7 +16,9 @@ from gelvo.errors import NotSolved
 from gelvo.expression.building import looks_negative, total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Condition, Expression, Name
+from gelvo.expression.traversal import names
 from gelvo.facts.store import Facts
+from gelvo.facts.vanishing import denominators
 from gelvo.forms.fractions import Form
 from gelvo.forms.univariate import lowest_terms
 from gelvo.matrices import echelon
@@ -231,11 +233,24 @@ def independent(m: Matrix, found: Sequence[Chain], facts: Facts) -> tuple[Condit
     columns = written(found)[0]
     if all(len(str(c.value)) <= LONGEST for c in found):
         return echelon.apart_from_zero_beside(determinant(columns), m, facts)
-    # long roots are told apart by the discriminant, and each vector is not zero where one of its entries is not
-    x = facts.new_name("x", *m.flat())
-    gap = discriminant_of(characteristic_polynomial(m, x), x)
+    # each vector is not zero where one of its entries is not
     shortest = dict.fromkeys(min((e for e in c.vectors[0].flat() if e is not ZERO), key=lambda e: len(str(e))) for c in found)
-    return tuple(dict.fromkeys(c for e in (gap, *shortest) for c in echelon.apart_from_zero_beside(e, m, facts)))
+    unlike = dict.fromkeys(c for e in shortest for c in echelon.apart_from_zero_beside(e, m, facts))
+    return tuple(dict.fromkeys((*apart(m, [c.value for c in found], facts), *unlike)))
+
+
+def apart(m: Matrix, values: Sequence[Expression], facts: Facts) -> tuple[Condition, ...]:
+    """What must hold for eigenvalues with letters to be different; of long ones the discriminant tells."""
+    different = list(dict.fromkeys(values))
+    if not any(names(v) for v in different):
+        return ()
+    valued = tuple(denominators(different, facts))
+    if any(len(str(v)) > LONGEST for v in different):
+        x = facts.new_name("x", *m.flat())
+        gaps = [discriminant_of(characteristic_polynomial(m, x), x)]
+    else:
+        gaps = [lowest_terms(v - w) for k, v in enumerate(different) for w in different[k + 1 :]]
+    return tuple(dict.fromkeys((*valued, *[c for e in gaps for c in echelon.apart_from_zero_beside(e, m, facts)])))
 
 
 def discriminant_of(polynomial: Expression, x: Name) -> Expression:

@@ -6,13 +6,13 @@ from typing import NamedTuple
 
 from gelvo.errors import DomainError, NotSolved
 from gelvo.evaluation.value import value as evaluated
-from gelvo.expression.building import call, sqrt, total
+from gelvo.expression.building import sqrt, total
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Condition, Expression
 from gelvo.expression.traversal import names
 from gelvo.facts.store import Facts
 from gelvo.forms.univariate import lowest_terms
-from gelvo.functions.named import ABS
+from gelvo.functions.named import ABS, MAX
 from gelvo.matrices.decompositions import adjoint, gram_schmidt
 from gelvo.matrices.matrix import Matrix
 from gelvo.matrices.plain import plain
@@ -95,10 +95,10 @@ def norm(m: Matrix, kind: str, facts: Facts) -> Expression:
     if kind in ("columns", "rows"):
         lines = sizes if kind == "rows" else list(map(list, zip(*sizes, strict=True)))
         sums = list(dict.fromkeys(total(line) for line in lines))
-        return sums[0] if len(sums) == 1 else call("max", *sums)
+        return sums[0] if len(sums) == 1 else MAX(*sums)
     if kind == "spectral":
         found = singular_values(m, facts)
         if len(found) > 1 and any(names(v) for v in found):
-            return call("max", *found)
+            return MAX(*found)
         return next(iter(found))
     raise NotSolved(f'a norm is "frobenius", "columns", "rows" or "spectral", not {kind!r}')
