@@ -35,7 +35,12 @@ NO_FORMULAS = {"read_table", "random_matrix", "identity", "variable", "variables
                "simulation_module"}  # fmt: skip
 OF_OBJECTS = {
     "assemble",
+    "block_diagonal",
+    "block_matrix",
+    "common_eigenvectors",
+    "gram_schmidt",
     "invariants",
+    "normal_modes",
     "principal_values",
     "restrained",
     "rotated",

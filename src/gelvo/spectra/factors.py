@@ -150,7 +150,7 @@ def _quadratic(coefficients: Coefficients, times: int, facts: Facts) -> list[Fac
     if gap is ZERO or is_zero(gap, facts):
         return [Factor([-centre, ONE], 2 * times, [centre])]
     turned = facts.is_nonpositive(gap)
-    outside, inside = square_parts(-gap if turned else gap)
+    outside, inside = square_parts(-gap if turned else gap, fractions=True)
     root = sqrt(expand(inside))
     size = root.value if isinstance(root, Number) else root.coefficient if isinstance(root, Product) else mpq(1)
     outside, root = number(size) * HALF * outside, root / number(size)

@@ -24,12 +24,13 @@ class Scaled(NamedTuple):
 
 
 def scaled(m: Matrix) -> Scaled | None:
-    """The letters of a square matrix taken out; None where there are none, or more than a shift and a stretch.
+    """The letters of a square matrix taken out; None where there are none, or more than a shift and a stretch, and for a diagonal matrix.
 
     >>> scaled(Matrix([["a", "2*b"], ["b", "a"]]))
     Scaled(shift=a, stretch=b, numbers=[0, 2; 1, 0])
     """
-    if not m.free_names:
+    diagonal = all(e is ZERO for i, row in enumerate(m.entries) for j, e in enumerate(row) if i != j)
+    if diagonal or not m.free_names:
         return None
     for shift in dict.fromkeys((ZERO, m[0, 0])):
         rest = m if shift is ZERO else (m - identity(m.shape[0]) * shift).map(lowest_terms)

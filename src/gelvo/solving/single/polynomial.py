@@ -168,16 +168,20 @@ def _about_centre(solver: Work, coefficients: list[Expression], depth: int) -> l
     return [r if r.value is x else r._replace(value=expand(r.value + centre)) for r in roots]
 
 
-def square_parts(gap: Expression) -> tuple[Expression, Expression]:
-    """(a, b) with gap = a^2*b: of a discriminant, both of whose roots are taken, squares come out without bars."""
+def square_parts(gap: Expression, fractions: bool = False) -> tuple[Expression, Expression]:
+    """(a, b) with gap = a^2*b: of a discriminant, both of whose roots are taken, squares come out without bars.
+
+    fractions: whether b may have a denominator, as in sqrt(g/l) for sqrt(g*l)/l.
+    """
     outside: list[Expression] = []
     inside: list[Expression] = [number(gap.coefficient)] if isinstance(gap, Product) else []
     for piece in factors_in(gap):
         base, k = base_and_exponent(piece)
         if isinstance(k, Number) and k.is_whole and not isinstance(base, Number):
-            whole = k.rational - k.rational % 2
+            up = k.rational % 2 if fractions and k.rational < 0 else 0
+            whole = k.rational - k.rational % 2 + 2 * up
             outside.append(power(base, number(whole / 2)))
-            inside.append(power(base, number(k.rational % 2)))
+            inside.append(power(base, number(k.rational - whole)))
         else:
             inside.append(piece)
     return multiply_all(outside), multiply_all(inside)
