@@ -107,7 +107,7 @@ def straight(program: Program, functions: Mapping[str, str]) -> Program:
 def _counted(node: Node) -> Node:
     """A root without closed form, or a part of a complex number, without letters as a number to more digits than any code holds."""
     counted = is_a(node, RE, IM) or (isinstance(node, Written) and node.kind == "root_of")
-    if counted and not free_names(node):
+    if counted and isinstance(node, Expression) and not free_names(node):
         return number(mpq(Enclosure(node).at({}, 200).real.low))
     return node
 

@@ -52,8 +52,9 @@ def lower_upper(m: Matrix, facts: Facts) -> Lower:
         chosen = next((i for i in range(place, height) if not vanishes(rows[i][column], facts)), None)
         if chosen is None:
             continue
-        for listed in (rows, order, below):
-            listed[place], listed[chosen] = listed[chosen], listed[place]  # type: ignore[index]
+        rows[place], rows[chosen] = rows[chosen], rows[place]
+        order[place], order[chosen] = order[chosen], order[place]
+        below[place], below[chosen] = below[chosen], below[place]
         pivot = rows[place][column]
         for i in range(place + 1, height):
             factor = lowest_terms(rows[i][column] / pivot)

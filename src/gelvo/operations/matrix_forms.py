@@ -27,7 +27,7 @@ def _parts(
 ) -> PartsResult:
     made = result(PartsResult, [Matrix(m.entries) for m in found], conditions, lambda: claims, facts, road)
     made.letters = tuple(letters)
-    return made  # type: ignore[no-any-return]
+    return made
 
 
 def lu_decomposition(self: Matrix, given: Given = ()) -> PartsResult:
@@ -68,7 +68,7 @@ def cholesky_decomposition(self: Matrix, given: Given = ()) -> Matrix:
     facts = facts_of(given, self)
     lower, conditions = decompositions.cholesky(self, facts)
     claims = [Same("L*L^T = A", lower @ decompositions.adjoint(lower), self)]
-    return result(MatrixResult, lower, (*self.conditions, *conditions), lambda: claims, facts, "L D L^T and roots")  # type: ignore[no-any-return]
+    return result(MatrixResult, lower, (*self.conditions, *conditions), lambda: claims, facts, "L D L^T and roots")
 
 
 def qr_decomposition(self: Matrix, given: Given = ()) -> PartsResult:
@@ -96,7 +96,7 @@ def singular_values(self: Matrix, given: Given = ()) -> TableResult:
     squares = sum((v**2 * k for v, k in found.items()), ZERO)
     every = (decompositions.adjoint(self) @ self).trace()
     claims = [Same("the sum of their squares is that of the entries", Matrix([[squares]]), Matrix([[every]]))]
-    return result(TableResult, found, self.conditions, lambda: claims, facts, "eigenvalues of A^T*A")  # type: ignore[no-any-return]
+    return result(TableResult, found, self.conditions, lambda: claims, facts, "eigenvalues of A^T*A")
 
 
 def singular_value_decomposition(self: Matrix, given: Given = ()) -> PartsResult:
@@ -128,7 +128,7 @@ def least_squares(self: Matrix, right: Matrix, given: Given = ()) -> Matrix:
     found = decompositions.least_squares(self, right, facts)
     rest = decompositions.adjoint(self) @ (self @ found - right)
     claims = [Same("what is left over is at right angles to all columns", rest, rest * 0)]
-    return result(MatrixResult, found, found.conditions, lambda: claims, facts, "normal equations")  # type: ignore[no-any-return]
+    return result(MatrixResult, found, found.conditions, lambda: claims, facts, "normal equations")
 
 
 def projection(self: Matrix, given: Given = ()) -> Matrix:
@@ -141,7 +141,7 @@ def projection(self: Matrix, given: Given = ()) -> Matrix:
     facts = facts_of(given, self)
     found = decompositions.projection(self, facts)
     claims = [Same("P*P = P", found @ found, found), Same("P*A = A", found @ self, self)]
-    return result(MatrixResult, found, found.conditions, lambda: claims, facts, "normal equations")  # type: ignore[no-any-return]
+    return result(MatrixResult, found, found.conditions, lambda: claims, facts, "normal equations")
 
 
 def gram_schmidt(vectors: Sequence[Matrix], unit: bool = False, given: Given = ()) -> ListResult:
@@ -156,7 +156,7 @@ def gram_schmidt(vectors: Sequence[Matrix], unit: bool = False, given: Given = (
     found, conditions = decompositions.gram_schmidt(columns, facts, unit)
     pairs = [(a, b) for i, a in enumerate(found) for b in found[i + 1 :]]
     claims = [Same("at right angles", decompositions.adjoint(a) @ b, Matrix([[0]])) for a, b in pairs]
-    return result(ListResult, found, conditions, lambda: claims, facts, "Gram and Schmidt")  # type: ignore[no-any-return]
+    return result(ListResult, found, conditions, lambda: claims, facts, "Gram and Schmidt")
 
 
 def _column(v: Any) -> Matrix:
@@ -282,7 +282,7 @@ def common_eigenvectors(first: Matrix, second: Matrix, given: Given = ()) -> Mat
     facts = facts_of(given, first, second)
     found = together.common_vectors(first, second, facts)
     claims = [Same(f"{name}*P = P*D", m @ found, found @ together.values(m, found)) for name, m in (("A", first), ("B", second))]
-    return result(MatrixResult, found, found.conditions, lambda: claims, facts, "eigenvectors of a mixture")  # type: ignore[no-any-return]
+    return result(MatrixResult, found, found.conditions, lambda: claims, facts, "eigenvectors of a mixture")
 
 
 def normal_modes(mass: Matrix, stiffness: Matrix, given: Given = ()) -> ListResult:
@@ -298,7 +298,7 @@ def normal_modes(mass: Matrix, stiffness: Matrix, given: Given = ()) -> ListResu
         raise DomainError("the system has fewer shapes than unknowns: mass and stiffness are not symmetric")
     found = [(plain(sqrt(c.value), facts), c.vectors[0]) for c in chains]
     claims = [Same("K*shape = frequency^2*M*shape", stiffness @ v, mass @ v * w**2) for w, v in found]
-    return result(ListResult, found, (*mass.conditions, *stiffness.conditions), lambda: claims, facts, "eigenvectors of M^-1*K")  # type: ignore[no-any-return]
+    return result(ListResult, found, (*mass.conditions, *stiffness.conditions), lambda: claims, facts, "eigenvectors of M^-1*K")
 
 
 METHODS: dict[str, Callable[..., Any]] = {

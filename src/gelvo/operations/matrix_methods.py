@@ -70,7 +70,7 @@ def _by_signs(m: Matrix, row: ZeroCase, work: Work) -> list[ZeroCase]:
         return [row]
     roots = {
         node.base: None
-        for e in row.result.flat()
+        for e in (row.result.flat() if isinstance(row.result, Matrix) else ())
         for node in postorder(e)
         if isinstance(node, Power) and isinstance(node.exponent, Number) and not node.exponent.is_whole and names(node.base)
     }
@@ -170,7 +170,7 @@ def rank(self: Matrix, given: Given = (), cases: bool = False) -> Any:
                 *[Same(f"A takes {m.shape[1] - found} independent vectors to zero", m @ v, zero) for v in vectors],
             ]
 
-        return result(CountResult, found, conditions, claims, facts, "elimination without fractions")  # type: ignore[no-any-return]
+        return result(CountResult, found, conditions, claims, facts, "elimination without fractions")
 
     return answered(self, given, cases, echelon.rank, wrap)
 
@@ -191,7 +191,7 @@ def null_space(self: Matrix, given: Given = (), cases: bool = False) -> Any:
             products: list[Claim] = [Same("A*v = 0", m @ v, zero) for v in found]
             return [*products, _of_rank(m, count, facts)]
 
-        return result(ListResult, found, conditions, claims, facts, "elimination without fractions")  # type: ignore[no-any-return]
+        return result(ListResult, found, conditions, claims, facts, "elimination without fractions")
 
     return answered(self, given, cases, echelon.null_space, wrap)
 
@@ -262,7 +262,7 @@ def reduced(self: Matrix, given: Given = (), cases: bool = False, steps: bool = 
                 _of_rank(m, len(columns), facts),
             ]
 
-        return result(MatrixResult, found, conditions, claims, facts, "elimination without fractions")  # type: ignore[no-any-return]
+        return result(MatrixResult, found, conditions, claims, facts, "elimination without fractions")
 
     made = answered(self, given, cases, work, wrap)
     if steps and not cases:
@@ -358,7 +358,7 @@ def eigenvalues(self: Matrix, given: Given = ()) -> TableResult:
         return made
 
     conditions = (*self.conditions, *denominators(table, facts))
-    return result(TableResult, table, conditions, claims, facts, "the characteristic polynomial in factors")  # type: ignore[no-any-return]
+    return result(TableResult, table, conditions, claims, facts, "the characteristic polynomial in factors")
 
 
 def _factors(m: Matrix, facts: Facts) -> list[Factor]:
@@ -408,7 +408,7 @@ def eigenvectors(self: Matrix, given: Given = (), cases: bool = False) -> Any:
 
     def wrap(m: Matrix, found: Any, conditions: Conditions, facts: Facts) -> ListResult:
         claims: list[Claim] = [Same("A*v = value*v", m @ v, v * value) for value, vectors in found for v in vectors]
-        return result(ListResult, found, conditions, lambda: claims, facts, "vectors over the field of the entries")  # type: ignore[no-any-return]
+        return result(ListResult, found, conditions, lambda: claims, facts, "vectors over the field of the entries")
 
     return answered(self, given, cases, work, wrap)
 
@@ -437,7 +437,7 @@ def _parts(
     claims: Callable[[], Sequence[Claim]] = lambda: [Same(f"A*{letters[0]} = {letters[0]}*{letters[1]}", m @ p, p @ j)]
     made = result(PartsResult, found, conditions, claims, facts, "chains over the field of the entries")
     made.letters = letters
-    return made  # type: ignore[no-any-return]
+    return made
 
 
 def diagonalization(self: Matrix, given: Given = (), cases: bool = False) -> Any:
@@ -493,7 +493,7 @@ def exponential(self: Matrix, variable: object = None, given: Given = (), cases:
             ]
 
         shown = found if variable is not None else found.map(lambda e: substitute(e, {t: ONE}))
-        return result(MatrixResult, shown, conditions, claims, facts, functions.ROAD)  # type: ignore[no-any-return]
+        return result(MatrixResult, shown, conditions, claims, facts, functions.ROAD)
 
     return answered(self, given, cases, work, wrap, by_signs=True)
 
@@ -535,7 +535,7 @@ def power(self: Matrix, exponent: object, given: Given = (), cases: bool = False
                 Same(f"A^{m.shape[0]}, multiplied out", second, m ** m.shape[0]),
             ]
 
-        return result(MatrixResult, found, conditions, claims, facts, functions.ROAD)  # type: ignore[no-any-return]
+        return result(MatrixResult, found, conditions, claims, facts, functions.ROAD)
 
     return answered(self, given, cases, work, wrap)
 
@@ -564,7 +564,7 @@ def _function(
         return found, elimination.with_denominators(Matrix(found.entries, regular), facts).conditions
 
     def wrap(a: Matrix, found: Matrix, conditions: Conditions, facts: Facts) -> MatrixResult:
-        return result(MatrixResult, found, conditions, lambda: claims(a, found), facts, functions.ROAD)  # type: ignore[no-any-return]
+        return result(MatrixResult, found, conditions, lambda: claims(a, found), facts, functions.ROAD)
 
     return answered(m, given, cases, work, wrap)
 

@@ -83,7 +83,8 @@ def _factor_zero(factor: Expression, facts: Facts, depth: int) -> list[Branch] |
     by_letter = [(n, c) for n in letters if (c := coefficients_of(factor, n)) is not None and 2 <= len(c) <= 3]
     linear = min((item for item in by_letter if len(item[1]) == 2), key=lambda item: len(str(item[1][1])), default=None)
     if linear is not None:
-        return _by_linear(linear[0], *linear[1], facts, depth)
+        letter, (rest, slope) = linear
+        return _by_linear(letter, rest, slope, facts, depth)
     for letter, (constant, slope, leading) in by_letter:
         if facts.is_nonzero(leading):
             return _by_quadratic(letter, constant, slope, leading, facts, depth)

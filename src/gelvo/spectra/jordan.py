@@ -102,7 +102,8 @@ def _generators(m: Matrix, factor: Factor, image: Matrix, facts: Facts) -> Itera
         span = list(kernels[length - 1])
         for g, k in chosen:
             span += _turned(m, _repeated(image, g, k - length), factor.degree)
-        for g in sorted(kernels[length], key=lambda g, count=length - 1: len(str(_repeated(image, g, count)))):  # short chains
+        written_out = {g: len(str(_repeated(image, g, length - 1))) for g in kernels[length]}
+        for g in sorted(kernels[length], key=written_out.__getitem__):  # short chains
             if len(span) == len(kernels[length]):
                 break
             if not _is_inside(g, span, facts):

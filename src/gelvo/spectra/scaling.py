@@ -35,7 +35,7 @@ def scaled(m: Matrix) -> Scaled | None:
     for shift in dict.fromkeys((ZERO, m[0, 0])):
         rest = m if shift is ZERO else (m - identity(m.shape[0]) * shift).map(lowest_terms)
         unit = next((_without_number(e) for e in rest.flat() if e is not ZERO), ONE)
-        shares = rest.map(lambda e, unit=unit: e if e is ZERO else lowest_terms(e / unit))
+        shares = Matrix([[e if e is ZERO else lowest_terms(e / unit) for e in row] for row in rest.entries])
         if all(isinstance(e, Number) and e.is_rational for e in shares.flat()):
             return Scaled(shift, unit, Matrix(shares.entries))
     return None

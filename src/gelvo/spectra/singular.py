@@ -61,7 +61,7 @@ def singular_form(m: Matrix, facts: Facts) -> SingularForm:
     [3/5; 4/5] [5] [1; 0]
     """
     product = (adjoint(m) @ m).map(lowest_terms)
-    pairs: list[tuple[Expression, Matrix, Matrix]] = []
+    pairs: list[tuple[Expression, Matrix, Matrix]] = []  # a singular value with its columns of U and V
     needed: dict[Condition, None] = {}
     spaces: dict[Expression, list[Matrix]] = {}
     for chain in chains(product, factors(product, facts), facts):
@@ -79,7 +79,10 @@ def singular_form(m: Matrix, facts: Facts) -> SingularForm:
     pairs.sort(key=lambda p: order.index(p[0]))
     sizes = [p[0] for p in pairs]
     diagonal = Matrix([[s if i == j else ZERO for j in range(len(sizes))] for i, s in enumerate(sizes)])
-    left, right = (Matrix([list(row) for row in zip(*[p[k].flat() for p in pairs], strict=True)]) for k in (1, 2))
+    left, right = (
+        Matrix([list(row) for row in zip(*[v.flat() for v in columns], strict=True)])
+        for columns in ([p[1] for p in pairs], [p[2] for p in pairs])
+    )
     return SingularForm(left, diagonal, right, tuple(needed))
 
 
