@@ -258,6 +258,8 @@ class Form:
         """The same fraction in lowest terms, as far as generators are independent."""
         if sparse.has_gaussian(top) or sparse.has_gaussian(bottom):
             return top, bottom
+        if set(bottom) == {0}:  # a number
+            return sparse.scale(top, ONE / bottom[0]), sparse.UNIT
         common = gcd(top, bottom)
         if len(common) > 1 or 0 not in common:
             top = sparse.divide_exactly(top, common) or {}
@@ -299,20 +301,16 @@ class Form:
         pairs = list(self.roots_of.items())
         place: dict[tuple[int, int], int] = {}
         pieces: list[Expression] = []
-        for index in sparse.variables(p):
+        monomials = list(zip(p.values(), sparse.exponents(p), strict=True))
+        for index, k in sorted({pair for _, listed in monomials for pair in listed}):
             (base, unit), degree = pairs[index]
             if unit is not UNIT or isinstance(base, (Number, Sum, Product)) or base is euler() or _is_exponential(base):
                 return None
-            for k in sorted({(m >> (sparse.BITS * index)) & sparse.FIELD for m in p} - {0}):
-                place[(index, k)] = len(pieces)
-                pieces.append(power(base, number(mpq(k, degree))))
+            place[(index, k)] = len(pieces)
+            pieces.append(power(base, number(mpq(k, degree))))
         if any(isinstance(piece, (Number, Product, Sum)) for piece in pieces):
             return None
-        shifts = [(sparse.BITS * index, index) for index in sparse.variables(p)]
-        rows = [
-            (c, tuple([place[(index, k)] for shift, index in shifts if (k := (m >> shift) & sparse.FIELD)])) for m, c in p.items()
-        ]
-        return sum_of_products(pieces, rows)
+        return sum_of_products(pieces, [(c, tuple([place[pair] for pair in listed])) for c, listed in monomials])
 
     def factored(self, p: Polynomial) -> Expression:
         """A polynomial as a product of irreducible factors."""

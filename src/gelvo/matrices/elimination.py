@@ -77,10 +77,10 @@ def inverse(m: Matrix, facts: Facts | None = None) -> Matrix:
     facts = facts or Facts()
     whole = Whole.of(m)
     if whole is not None:
-        found = whole.solution(identity(n))
+        found = whole.inverse()
         if found is None:
             raise DomainError("the matrix has no inverse: its determinant is zero")
-        return Matrix(found.entries, m.conditions)
+        return Matrix.again(found.entries, m.conditions)
     ring = Polynomials.of(m) if n <= MOST_BY_MINORS else None
     by_minors = ring.inverse() if ring is not None else None
     if ring is not None and by_minors is not None and not is_zero(by_minors[0], facts):
@@ -138,7 +138,7 @@ def solve(m: Matrix, right: Matrix, facts: Facts) -> Matrix:
     whole = Whole.of(m) if m.shape[0] == width and Whole.of(right) is not None else None
     exact = whole.solution(right) if whole is not None else None
     if exact is not None:
-        return Matrix(exact.entries, (*m.conditions, *right.conditions))
+        return Matrix.again(exact.entries, (*m.conditions, *right.conditions))
     by_minors = _by_minors(m, right, facts) if m.shape[0] == width and right.shape[1] == 1 else None
     if by_minors is not None:
         return by_minors

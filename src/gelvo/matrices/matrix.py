@@ -3,6 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Sequence
+from math import lcm
+from operator import mul
+from typing import Any, Self
+
+from gmpy2 import mpq, mpz
 
 from gelvo.deadline import checkpoint
 from gelvo.errors import DomainError
@@ -44,6 +49,13 @@ class Matrix:
         texts = any(isinstance(e, str) for row in listed for e in row)
         context = Hooks.read.context(*[e for row in listed for e in row if not isinstance(e, str)]) if texts else None
         self.entries: tuple[tuple[Expression, ...], ...] = tuple(_row(row, context) for row in listed)
+
+    @classmethod
+    def again(cls, entries: tuple[tuple[Expression, ...], ...], conditions: Iterable[Condition] = ()) -> Self:
+        """A matrix from entries that were looked at before."""
+        made = cls.__new__(cls)
+        made.entries, made.conditions = entries, tuple(dict.fromkeys(conditions))
+        return made
 
     # --- parts ------------------------------------------------------------------------------------------------------------
 
@@ -138,9 +150,13 @@ class Matrix:
             raise DomainError(
                 f"a matrix of {_sized(self)} cannot be multiplied by one of {_sized(other)}: {self.shape[1]} columns need as many rows"
             )
+        conditions = (*self.conditions, *other.conditions)
+        left, right = _rationals(self), _rationals(other)
+        if left is not None and right is not None:
+            return Matrix([[number(c) for c in row] for row in _product(left, right)], conditions)
         columns = list(zip(*other.entries, strict=True))
         rows = [[total([a * b for a, b in zip(row, c, strict=True)]) for c in columns] for row in self.entries]
-        return Matrix(rows, (*self.conditions, *other.conditions))
+        return Matrix(rows, conditions)
 
     def __pow__(self, exponent: Expression | int) -> Matrix:
         count = exponent.rational if isinstance(exponent, Number) else exponent
@@ -149,6 +165,9 @@ class Matrix:
         if self.shape[0] != self.shape[1]:
             raise DomainError(f"a matrix of {_sized(self)} is not square and has no powers")
         square = Hooks.inverse(self) if count < 0 else self
+        exact = _rationals(square)
+        if exact is not None:
+            return Matrix([[number(c) for c in row] for row in _power(exact, abs(int(count)))], square.conditions)
         result, rest = identity(self.shape[0]), abs(int(count))
         while rest:
             checkpoint()
@@ -168,7 +187,7 @@ class Matrix:
 
     def transpose(self) -> Matrix:
         """Rows and columns exchanged."""
-        return Matrix(list(zip(*self.entries, strict=True)), self.conditions)
+        return Matrix.again(tuple(zip(*self.entries, strict=True)), self.conditions)
 
     def conjugate_transpose(self) -> Matrix:
         """The transpose with complex conjugates as entries."""
@@ -209,6 +228,33 @@ class Matrix:
 
     def _repr_mimebundle_(self, include: object = None, exclude: object = None) -> dict[str, str]:
         return Hooks.show(self)
+
+
+def _rationals(m: Matrix) -> list[list[mpq]] | None:
+    """The entries where all of them are rational numbers."""
+    if not all(isinstance(e, Number) and e.is_rational for row in m.entries for e in row):
+        return None
+    return [[e.rational for e in row if isinstance(e, Number)] for row in m.entries]
+
+
+def _product(left: list[list[Any]], right: list[list[Any]]) -> list[list[Any]]:
+    columns = list(zip(*right, strict=True))
+    return [[sum(map(mul, row, column)) for column in columns] for row in left]
+
+
+def _power(rows: list[list[mpq]], count: int) -> list[list[mpq]]:
+    """By squaring, over one denominator for all entries."""
+    below = mpz(lcm(*(int(c.denominator) for row in rows for c in row)))
+    square = [[mpz(c * below) for c in row] for row in rows]
+    result = [[mpz(i == j) for j in range(len(rows))] for i in range(len(rows))]
+    rest = count
+    while rest:
+        checkpoint()
+        if rest & 1:
+            result = _product(result, square)
+        rest >>= 1
+        square = _product(square, square) if rest else square
+    return [[mpq(c, below**count) for c in row] for row in result]
 
 
 def _row(entries: Iterable[object], context: object) -> tuple[Expression, ...]:
@@ -264,4 +310,4 @@ def identity(n: int) -> Matrix:
     if not isinstance(n, int) or n < 1:
         raise DomainError(f"the size of an identity matrix is a positive whole number, not {n}")
     check_size(n, n)
-    return Matrix([[ONE if i == j else ZERO for j in range(n)] for i in range(n)])
+    return Matrix.again(tuple(tuple([ONE if i == j else ZERO for j in range(n)]) for i in range(n)))

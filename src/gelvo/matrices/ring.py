@@ -8,6 +8,7 @@ from collections.abc import Callable, Sequence
 from math import lcm
 from typing import Any, NamedTuple
 
+import gmpy2
 from gmpy2 import mpq, mpz
 
 from gelvo.expression.building import number
@@ -22,6 +23,7 @@ from gelvo.polynomial.gcd import gcd
 from gelvo.polynomial.linear import solve_square
 from gelvo.polynomial.sparse import Coefficient, Polynomial
 
+SMALL = 40  # rows up to which elimination is faster than lifting in any case
 LIFTED = 4  # rows a right side from which lifting is faster than elimination without fractions
 SHORT = 4  # terms up to which the facts are asked whether a pivot is zero
 FACTORED = 200  # terms up to which a result is told in factors
@@ -63,11 +65,11 @@ class Whole(NamedTuple):
     @classmethod
     def of(cls, m: Matrix) -> Whole | None:
         """None where an entry is no rational number."""
-        if not all(isinstance(e, Number) and e.is_rational for e in m.flat()):
+        if not all(isinstance(e, Number) and e.is_rational for row in m.entries for e in row):
             return None
-        values = [[mpq(e.rational) for e in row] for row in m.entries]
-        scales = [mpz(lcm(*(int(v.denominator) for v in row))) for row in values]
-        return cls([[mpz(v * s) for v in row] for row, s in zip(values, scales, strict=True)], scales)
+        values = [[e.rational for e in row] for row in m.entries]
+        scales = [_common([v.denominator for v in row]) for row in values]
+        return cls([[v.numerator * (s // v.denominator) for v in row] for row, s in zip(values, scales, strict=True)], scales)
 
     def determinant(self) -> Expression:
         below = mpz(1)
@@ -87,17 +89,27 @@ class Whole(NamedTuple):
         n, width = len(self.rows), right.shape[1]
         wide: list[list[mpz]] = []
         for row, beside, scale in zip(self.rows, right.entries, self.scales, strict=True):
-            values = [mpq(e.rational) * scale for e in beside]
-            times = mpz(lcm(*(int(v.denominator) for v in values)))
-            wide.append([*(c * times for c in row), *(mpz(v * times) for v in values)])
-        if n > LIFTED * width:
+            values = [e.rational * scale for e in beside]
+            times = _common([v.denominator for v in values])
+            wide.append([*[c * times for c in row], *[v.numerator * (times // v.denominator) for v in values]])
+        if n > max(SMALL, LIFTED * width):
             columns = [solve_square([row[:n] for row in wide], [row[n + j] for row in wide]) for j in range(width)]
             if None not in columns:
                 return Matrix([[number(c[i]) for c in columns if c is not None] for i in range(n)])
-        found = echelon.whole(wide, n)
-        if len(found.pivots) < n:
-            return None
-        return Matrix([[number(mpq(c, found.minor)) for c in row[n:]] for row in found.rows])
+        return _divided_out(echelon.solved(wide, n))
+
+    def inverse(self) -> Matrix | None:
+        """None where the matrix is singular."""
+        zeros = [mpz(0)] * len(self.rows)
+        beside = [[*zeros[:i], scale, *zeros[i + 1 :]] for i, scale in enumerate(self.scales)]
+        return _divided_out(echelon.solved([[*row, *unit] for row, unit in zip(self.rows, beside, strict=True)], len(self.rows)))
+
+
+def _divided_out(found: tuple[mpz, list[list[mpz]]] | None) -> Matrix | None:
+    """N/d as a matrix."""
+    if found is None:
+        return None
+    return Matrix.again(tuple(tuple([number(mpq(c, found[0])) for c in row]) for row in found[1]))
 
 
 class Polynomials(NamedTuple):
@@ -114,7 +126,7 @@ class Polynomials(NamedTuple):
         rows: list[list[Polynomial]] = []
         scales: list[Polynomial] = []
         for row in m.entries:
-            quotients = [form.lowest_terms(form.of(e)) for e in row]
+            quotients = [form.lowest_terms(q) if q.bottom else (q.top, sparse.UNIT) for q in map(form.of, row)]
             common = sparse.constant(mpq(1))
             for _, bottom in quotients:
                 common = sparse.multiply(common, _divided(bottom, gcd(common, bottom)))
@@ -238,6 +250,10 @@ class Polynomials(NamedTuple):
         if key not in self.below:  # most entries of an inverse have the same denominator
             self.below[key] = self.form.factored(bottom)
         return work(top) / self.below[key]
+
+
+def _common(denominators: Sequence[mpz]) -> mpz:
+    return gmpy2.lcm(*denominators) if any(d != 1 for d in denominators) else mpz(1)
 
 
 def without_content(entries: Sequence[Expression]) -> list[Expression]:

@@ -23,9 +23,14 @@ Conditions = tuple[Condition, ...]
 
 
 def _parts(
-    found: Sequence[Matrix], letters: str, conditions: Iterable[Condition], claims: Sequence[Claim], facts: Facts, road: str
+    found: Sequence[Matrix],
+    letters: str,
+    conditions: Iterable[Condition],
+    claims: Callable[[], Sequence[Claim]],
+    facts: Facts,
+    road: str,
 ) -> PartsResult:
-    made = result(PartsResult, [Matrix(m.entries) for m in found], conditions, lambda: claims, facts, road)
+    made = result(PartsResult, [Matrix(m.entries) for m in found], conditions, claims, facts, road)
     made.letters = tuple(letters)
     return made
 
@@ -40,7 +45,7 @@ def lu_decomposition(self: Matrix, given: Given = ()) -> PartsResult:
     facts = facts_of(given, self)
     found = decompositions.lower_upper(self, facts)
     order = decompositions.permutation(found.order)
-    claims = [Same("P*A = L*U", order @ self, found.lower @ found.upper)]
+    claims = lambda: [Same("P*A = L*U", order @ self, found.lower @ found.upper)]
     conditions = (*self.conditions, *found.conditions)
     return _parts([order, found.lower, found.upper], "PLU", conditions, claims, facts, "Gauss's elimination")
 
@@ -54,7 +59,7 @@ def ldl_decomposition(self: Matrix, given: Given = ()) -> PartsResult:
     """
     facts = facts_of(given, self)
     lower, middle, conditions = decompositions.symmetric_factors(self, facts)
-    claims = [Same("L*D*L^T = A", lower @ middle @ decompositions.adjoint(lower), self)]
+    claims = lambda: [Same("L*D*L^T = A", lower @ middle @ decompositions.adjoint(lower), self)]
     return _parts([lower, middle], "LD", (*self.conditions, *conditions), claims, facts, "elimination of a symmetric matrix")
 
 
@@ -67,8 +72,8 @@ def cholesky_decomposition(self: Matrix, given: Given = ()) -> Matrix:
     """
     facts = facts_of(given, self)
     lower, conditions = decompositions.cholesky(self, facts)
-    claims = [Same("L*L^T = A", lower @ decompositions.adjoint(lower), self)]
-    return result(MatrixResult, lower, (*self.conditions, *conditions), lambda: claims, facts, "L D L^T and roots")
+    claims = lambda: [Same("L*L^T = A", lower @ decompositions.adjoint(lower), self)]
+    return result(MatrixResult, lower, (*self.conditions, *conditions), claims, facts, "L D L^T and roots")
 
 
 def qr_decomposition(self: Matrix, given: Given = ()) -> PartsResult:
@@ -80,7 +85,7 @@ def qr_decomposition(self: Matrix, given: Given = ()) -> PartsResult:
     """
     facts = facts_of(given, self)
     q, r, conditions = decompositions.orthogonal_upper(self, facts)
-    claims = [Same("Q*R = A", q @ r, self), Same("Q^T*Q = identity", decompositions.adjoint(q) @ q, identity(q.shape[1]))]
+    claims = lambda: [Same("Q*R = A", q @ r, self), Same("Q^T*Q = identity", decompositions.adjoint(q) @ q, identity(q.shape[1]))]
     return _parts([q, r], "QR", (*self.conditions, *conditions), claims, facts, "Gram and Schmidt")
 
 
@@ -95,8 +100,8 @@ def singular_values(self: Matrix, given: Given = ()) -> TableResult:
     found = singular.singular_values(self, facts)
     squares = sum((v**2 * k for v, k in found.items()), ZERO)
     every = (decompositions.adjoint(self) @ self).trace()
-    claims = [Same("the sum of their squares is that of the entries", Matrix([[squares]]), Matrix([[every]]))]
-    return result(TableResult, found, self.conditions, lambda: claims, facts, "eigenvalues of A^T*A")
+    claims = lambda: [Same("the sum of their squares is that of the entries", Matrix([[squares]]), Matrix([[every]]))]
+    return result(TableResult, found, self.conditions, claims, facts, "eigenvalues of A^T*A")
 
 
 def singular_value_decomposition(self: Matrix, given: Given = ()) -> PartsResult:
@@ -109,7 +114,7 @@ def singular_value_decomposition(self: Matrix, given: Given = ()) -> PartsResult
     facts = facts_of(given, self)
     u, s, v, conditions = singular.singular_form(self, facts)
     unit = identity(s.shape[0])
-    claims = [
+    claims = lambda: [
         Same("U*S*V^T = A", u @ s @ decompositions.adjoint(v), self),
         Same("U^T*U = identity", decompositions.adjoint(u) @ u, unit),
         Same("V^T*V = identity", decompositions.adjoint(v) @ v, unit),
@@ -127,8 +132,8 @@ def least_squares(self: Matrix, right: Matrix, given: Given = ()) -> Matrix:
     facts = facts_of(given, self, right)
     found = decompositions.least_squares(self, right, facts)
     rest = decompositions.adjoint(self) @ (self @ found - right)
-    claims = [Same("what is left over is at right angles to all columns", rest, rest * 0)]
-    return result(MatrixResult, found, found.conditions, lambda: claims, facts, "normal equations")
+    claims = lambda: [Same("what is left over is at right angles to all columns", rest, rest * 0)]
+    return result(MatrixResult, found, found.conditions, claims, facts, "normal equations")
 
 
 def projection(self: Matrix, given: Given = ()) -> Matrix:
@@ -140,8 +145,8 @@ def projection(self: Matrix, given: Given = ()) -> Matrix:
     """
     facts = facts_of(given, self)
     found = decompositions.projection(self, facts)
-    claims = [Same("P*P = P", found @ found, found), Same("P*A = A", found @ self, self)]
-    return result(MatrixResult, found, found.conditions, lambda: claims, facts, "normal equations")
+    claims = lambda: [Same("P*P = P", found @ found, found), Same("P*A = A", found @ self, self)]
+    return result(MatrixResult, found, found.conditions, claims, facts, "normal equations")
 
 
 def gram_schmidt(vectors: Sequence[Matrix], unit: bool = False, given: Given = ()) -> ListResult:
@@ -155,8 +160,8 @@ def gram_schmidt(vectors: Sequence[Matrix], unit: bool = False, given: Given = (
     facts = facts_of(given, *columns)
     found, conditions = decompositions.gram_schmidt(columns, facts, unit)
     pairs = [(a, b) for i, a in enumerate(found) for b in found[i + 1 :]]
-    claims = [Same("at right angles", decompositions.adjoint(a) @ b, Matrix([[0]])) for a, b in pairs]
-    return result(ListResult, found, conditions, lambda: claims, facts, "Gram and Schmidt")
+    claims = lambda: [Same("at right angles", decompositions.adjoint(a) @ b, Matrix([[0]])) for a, b in pairs]
+    return result(ListResult, found, conditions, claims, facts, "Gram and Schmidt")
 
 
 def _column(v: Any) -> Matrix:
@@ -281,8 +286,10 @@ def common_eigenvectors(first: Matrix, second: Matrix, given: Given = ()) -> Mat
     """
     facts = facts_of(given, first, second)
     found = together.common_vectors(first, second, facts)
-    claims = [Same(f"{name}*P = P*D", m @ found, found @ together.values(m, found)) for name, m in (("A", first), ("B", second))]
-    return result(MatrixResult, found, found.conditions, lambda: claims, facts, "eigenvectors of a mixture")
+    claims = lambda: [
+        Same(f"{name}*P = P*D", m @ found, found @ together.values(m, found)) for name, m in (("A", first), ("B", second))
+    ]
+    return result(MatrixResult, found, found.conditions, claims, facts, "eigenvectors of a mixture")
 
 
 def normal_modes(mass: Matrix, stiffness: Matrix, given: Given = ()) -> ListResult:
@@ -297,8 +304,8 @@ def normal_modes(mass: Matrix, stiffness: Matrix, given: Given = ()) -> ListResu
     if any(len(c.vectors) > 1 for c in chains):
         raise DomainError("the system has fewer shapes than unknowns: mass and stiffness are not symmetric")
     found = [(plain(sqrt(c.value), facts), c.vectors[0]) for c in chains]
-    claims = [Same("K*shape = frequency^2*M*shape", stiffness @ v, mass @ v * w**2) for w, v in found]
-    return result(ListResult, found, (*mass.conditions, *stiffness.conditions), lambda: claims, facts, "eigenvectors of M^-1*K")
+    claims = lambda: [Same("K*shape = frequency^2*M*shape", stiffness @ v, mass @ v * w**2) for w, v in found]
+    return result(ListResult, found, (*mass.conditions, *stiffness.conditions), claims, facts, "eigenvectors of M^-1*K")
 
 
 METHODS: dict[str, Callable[..., Any]] = {

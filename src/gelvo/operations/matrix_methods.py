@@ -47,6 +47,8 @@ Wrap = Callable[[Matrix, Any, Conditions, Facts], Any]
 
 def facts_of(given: Given, *matrices: Matrix) -> Facts:
     """The facts of a call about some matrices."""
+    if not given and all(isinstance(e, Number) for m in matrices for e in m.flat()):
+        return Facts()  # nothing is said of numbers
     return take(*matrices, given=given).facts
 
 
@@ -128,15 +130,13 @@ def inverse(self: Matrix, given: Given = (), steps: bool = False) -> Matrix:
     """
     facts = facts_of(given, self)
     found = elimination.inverse(self, facts)
-    unit = identity(self.shape[0])
-    claims = [Same("A*inverse = identity", self @ found, unit)]
     made = result(
         MatrixResult,
         found,
         found.conditions,
-        lambda: claims,
+        lambda: [Same("A*inverse = identity", self @ found, identity(self.shape[0]))],
         facts,
-        "determinants of parts" if self.free_names else "exact elimination",
+        "elimination in the ring of the entries",
     )
     if steps:
         made.steps = inverse_steps(self, facts)
@@ -407,8 +407,10 @@ def eigenvectors(self: Matrix, given: Given = (), cases: bool = False) -> Any:
         return list(spaces.items()), (*conditions, *jordan.apart(m, list(spaces), facts))
 
     def wrap(m: Matrix, found: Any, conditions: Conditions, facts: Facts) -> ListResult:
-        claims: list[Claim] = [Same("A*v = value*v", m @ v, v * value) for value, vectors in found for v in vectors]
-        return result(ListResult, found, conditions, lambda: claims, facts, "vectors over the field of the entries")
+        def claims() -> list[Claim]:
+            return [Same("A*v = value*v", m @ v, v * value) for value, vectors in found for v in vectors]
+
+        return result(ListResult, found, conditions, claims, facts, "vectors over the field of the entries")
 
     return answered(self, given, cases, work, wrap)
 

@@ -109,7 +109,7 @@ Claims = Callable[[], Sequence[Claim]]
 def result(kind: type[Any], value: object, conditions: Iterable[Condition], claims: Claims, facts: Facts, road: str = "") -> Any:
     """A result of a kind; its claims are made and checked where somebody asks for the certificate."""
     told = tuple(dict.fromkeys(conditions))
-    made = kind(value.entries, told) if kind is MatrixResult and isinstance(value, Matrix) else kind(value)
+    made = kind.again(value.entries, told) if kind is MatrixResult and isinstance(value, Matrix) else kind(value)
     made.conditions = told
     made.road = road
     made._make = lambda: check_claims(claims(), facts, told)

@@ -44,6 +44,35 @@ def whole(rows: Sequence[Sequence[Any]], width: int) -> Echelon:
     return _echelon(work, width, _leftmost, _whole_step, mpz(1), True)
 
 
+def solved(rows: Sequence[Sequence[Any]], width: int) -> tuple[mpz, list[list[mpz]]] | None:
+    """(d, N) where N/d are the unknowns of n equations [A | B] of whole numbers in the first `width` = n columns; None for a singular A.
+
+    Elimination below the pivots only, then the unknowns from the last one upwards: two thirds of the work of a reduced form.
+    """
+    work = [[mpz(c) for c in row] for row in rows]
+    previous = mpz(1)
+    for k in range(width):
+        checkpoint()
+        row = next((i for i in range(k, width) if work[i][k]), None)
+        if row is None:
+            return None
+        work[k], work[row] = work[row], work[k]
+        lead, pivot_row = work[k][k], work[k][k + 1 :]
+        for i in range(k + 1, width):
+            work[i] = [*[mpz(0)] * (k + 1), *_whole_step(lead, work[i][k], work[i][k + 1 :], pivot_row, previous)]
+        previous = lead
+    found: list[list[mpz]] = [[]] * width
+    for k in range(width - 1, -1, -1):
+        checkpoint()
+        lead, rest = work[k][k], [previous * c for c in work[k][width:]]
+        for j in range(k + 1, width):
+            factor = work[k][j]
+            if factor:
+                rest = [c - factor * d for c, d in zip(rest, found[j], strict=True)]
+        found[k] = [gmpy2.divexact(c, lead) for c in rest]
+    return previous, found
+
+
 def of_polynomials(rows: Sequence[Sequence[Polynomial]], width: int, chosen: Choice, ordered: bool = True) -> Echelon:
     """Of polynomials; chosen(rows, first, columns) is the place of the entry to divide by, None where all from the first row on are zero.
 

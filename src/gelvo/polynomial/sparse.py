@@ -7,7 +7,7 @@ higher number weigh more in the order of monomials.
 from __future__ import annotations
 
 import heapq
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from functools import cache
 from math import prod
 from typing import Any, TypeAlias
@@ -26,7 +26,9 @@ from gelvo.polynomial.support import LARGEST_EXPONENT, degrees, variables_of
 BITS, FIELD = support.BITS, support.FIELD
 Coefficient: TypeAlias = Any  # a rational, a Gaussian one, or a whole number
 Polynomial = dict[int, Coefficient]
+UNIT: Polynomial = {0: ONE}
 FEW = 12
+CHUNK = 6  # fields of a monomial that are looked up at once
 
 
 def constant(value: Coefficient) -> Polynomial:
@@ -41,6 +43,30 @@ def variable(index: int, exponent: int = 1) -> Polynomial:
 
 def exponent_of(monomial: int, index: int) -> int:
     return (monomial >> (BITS * index)) & FIELD
+
+
+def exponents(monomials: Iterable[int]) -> Iterator[list[tuple[int, int]]]:
+    """Of each monomial (index, exponent) for each variable in it, by rising index.
+
+    >>> list(exponents(multiply(variable(2, 3), variable(0))))
+    [[(0, 1), (2, 3)]]
+    """
+    mask = (1 << BITS * CHUNK) - 1
+    known: dict[tuple[int, int], list[tuple[int, int]]] = {}  # the parts of long monomials recur
+    for monomial in monomials:
+        found: list[tuple[int, int]] = []
+        start = 0
+        while monomial:
+            part = monomial & mask
+            if part:
+                listed = known.get((start, part))
+                if listed is None:
+                    fields = [(start + k, (part >> (BITS * k)) & FIELD) for k in range(CHUNK)]
+                    listed = known[(start, part)] = [pair for pair in fields if pair[1]]
+                found += listed
+            monomial >>= BITS * CHUNK
+            start += CHUNK
+        yield found
 
 
 def add(p: Polynomial, q: Polynomial) -> Polynomial:
