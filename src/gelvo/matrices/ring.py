@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import math
 import operator
 from collections.abc import Callable, Sequence
@@ -17,6 +18,7 @@ from gelvo.expression.nodes import Expression, Number
 from gelvo.forms.fractions import Form
 from gelvo.matrices.matrix import Matrix
 from gelvo.normal.relations import reduce_relations
+from gelvo.numbers.exact import reciprocal
 from gelvo.polynomial import determinant as over
 from gelvo.polynomial import echelon, sparse
 from gelvo.polynomial.gcd import gcd
@@ -103,6 +105,22 @@ class Whole(NamedTuple):
         zeros = [mpz(0)] * len(self.rows)
         beside = [[*zeros[:i], scale, *zeros[i + 1 :]] for i, scale in enumerate(self.scales)]
         return _divided_out(echelon.solved([[*row, *unit] for row, unit in zip(self.rows, beside, strict=True)], len(self.rows)))
+
+
+def _without_unit(column: list[Polynomial]) -> list[Polynomial]:
+    """A column with complex numbers, without the powers that all its terms share, and without a complex number before all of them."""
+    present = [p for p in column if p]
+    shared = dict(functools.reduce(_least, [dict(pairs) for pairs in sparse.exponents(m for p in present for m in p)]))
+    monomial = sum(k << (sparse.BITS * index) for index, k in shared.items())
+    lead = present[0][max(present[0])]
+    divided = [sparse.scale({m - monomial: c for m, c in p.items()}, reciprocal(lead)) for p in column]
+    return (
+        divided if not any(sparse.has_gaussian(p) for p in divided) else [{m - monomial: c for m, c in p.items()} for p in column]
+    )
+
+
+def _least(one: dict[int, int], other: dict[int, int]) -> dict[int, int]:
+    return {index: min(k, other[index]) for index, k in one.items() if index in other}
 
 
 def _divided_out(found: tuple[mpz, list[list[mpz]]] | None) -> Matrix | None:
@@ -226,7 +244,11 @@ class Polynomials(NamedTuple):
             reduced = [_divided(p, common) if p else p for p in reduced]
             below = lcm(*(int(c.denominator) for p in reduced for c in p.values()))
             above = math.gcd(*(int(c.numerator) for p in reduced for c in p.values())) or 1
-            reduced = [sparse.scale(p, mpq(below, above)) for p in reduced]
+            last = next((p for p in reversed(reduced) if p), sparse.UNIT)
+            sign = -1 if set(last) == {0} and last[0] < 0 else 1
+            reduced = [sparse.scale(p, mpq(sign * below, above)) for p in reduced]
+        else:
+            reduced = _without_unit(reduced)
         return [self.form.factored(p) if len(p) <= FACTORED else self.form.expression(p) for p in reduced]
 
     def reduced(self, p: Polynomial) -> Polynomial:

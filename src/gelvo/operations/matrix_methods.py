@@ -18,6 +18,7 @@ from gelvo.forms.univariate import expression_of, lowest_terms
 from gelvo.functions.named import COS, EXP, SIN
 from gelvo.matrices import echelon, elimination, resolvent
 from gelvo.matrices.matrix import Matrix, identity, square
+from gelvo.matrices.plain import plain
 from gelvo.matrices.ring import without_content
 from gelvo.operations.case_table import CaseTable
 from gelvo.operations.inputs import one_expression, take
@@ -561,7 +562,7 @@ def _function(
     m: Matrix, function: functions.MatrixFunction, given: Given, cases: bool, claims: Callable[[Matrix, Matrix], Sequence[Claim]]
 ) -> Any:
     def work(a: Matrix, facts: Facts) -> tuple[Matrix, Conditions]:
-        found = functions.applied(a, function, facts)
+        found = functions.applied(a, function, facts).map(lambda e: e if names(e) else plain(e, facts))
         regular = apart_from_zero(elimination.determinant(a), facts) if function is functions.LOGARITHM else ()
         return found, elimination.with_denominators(Matrix(found.entries, regular), facts).conditions
 

@@ -13,7 +13,7 @@ from gmpy2 import mpq
 
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.building import negate, number, relation, scale, total
+from gelvo.expression.building import looks_negative, negate, number, relation, scale, total
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Number, Power, Product, Relation, Sum, Truth
 from gelvo.expression.traversal import names, postorder, substitute, tree_size
@@ -32,6 +32,7 @@ from gelvo.numbers.exact import Gaussian, real
 from gelvo.solving.single.families import without_implied
 
 DEEPEST, MOST_CASES, LARGEST = 6, 40, 40
+TURNED = {">": "<", "<": ">", ">=": "<=", "<=": ">="}
 KINKED = (ABS, SIGN, MAX, MIN)
 Table = dict[Name, Expression]
 
@@ -161,7 +162,10 @@ def under_values(facts: Facts, more: Table) -> Facts:
 
 def sign_condition(gap: Expression, word: str) -> Condition:
     """gap > 0 as a reader would write it: a > b for a - b."""
-    return relation(word, *_sides(gap))
+    left, right = _sides(gap)
+    if right is ZERO and looks_negative(left):
+        return relation(TURNED.get(word, word), negate(left), right)
+    return relation(word, left, right)
 
 
 def _sides(gap: Expression) -> tuple[Expression, Expression]:

@@ -163,8 +163,14 @@ def _quadratic(coefficients: Coefficients, times: int, facts: Facts) -> list[Fac
 def _sum(centre: Expression, half: Expression) -> Expression:
     """centre + half, over 2 where that leaves no fraction."""
     doubled = [expand(2 * centre), expand(2 * half)]
-    whole = all(part.denominator == 1 for e in (centre, half) for c in _numbers(e) for part in parts(c))
-    return centre + half if whole else total(doubled) * HALF
+    if _whole(centre, half) or not _whole(*doubled):
+        return centre + half
+    return total(doubled) * HALF
+
+
+def _whole(*formulas: Expression) -> bool:
+    """Whether no number before a term is a fraction."""
+    return all(part.denominator == 1 for e in formulas for c in _numbers(e) for part in parts(c))
 
 
 def _numbers(e: Expression) -> list[Scalar]:

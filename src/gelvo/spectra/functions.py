@@ -23,7 +23,7 @@ from gelvo.facts.vanishing import apart_from_zero
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
-from gelvo.functions.named import ATAN2, COS, COSH, IM, LN, RE, SIN, SINH
+from gelvo.functions.named import ATAN2, COS, COSH, EXP, IM, LN, RE, SIN, SINH, is_a
 from gelvo.matrices.matrix import Matrix, identity, square
 from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.spectra import jordan
@@ -126,7 +126,16 @@ def applied(m: Matrix, function: MatrixFunction, facts: Facts) -> Matrix:
         for place in range(n * n):
             checkpoint()
             terms[place] += summed.entry([part.entries[place // n][place % n] for part in resolvent])
-    return Matrix([[total(terms[i * n + j]) for j in range(n)] for i in range(n)], m.conditions)
+    return Matrix([[_grouped(terms[i * n + j]) for j in range(n)] for i in range(n)], m.conditions)
+
+
+def _grouped(terms: Sequence[Expression]) -> Expression:
+    """A sum with each exponential before all that it multiplies."""
+    groups: dict[Expression | None, list[Expression]] = {}
+    for term in terms:
+        common = next((f for f in factors_in(term) if is_a(f, EXP)), None)
+        groups.setdefault(common, []).append(term if common is None else term / common)
+    return total([total(listed) if common is None else common * total(listed) for common, listed in groups.items()])
 
 
 def _resolvent(m: Matrix, polynomial: Coefficients) -> list[Matrix]:

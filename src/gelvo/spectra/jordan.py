@@ -15,8 +15,8 @@ from gelvo.deciding.equality import is_zero
 from gelvo.errors import NotSolved
 from gelvo.expression.building import looks_negative, total
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Condition, Expression, Name
-from gelvo.expression.traversal import names
+from gelvo.expression.nodes import Call, Condition, Expression, Name
+from gelvo.expression.traversal import names, postorder
 from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import denominators
 from gelvo.forms.fractions import Form
@@ -28,6 +28,7 @@ from gelvo.matrices.resolvent import characteristic_polynomial
 from gelvo.matrices.ring import without_content
 from gelvo.polynomial import sparse
 from gelvo.polynomial.resultant import discriminant
+from gelvo.simplifying.search import simplify
 from gelvo.spectra.factors import Factor
 from gelvo.spectra.scaling import Scaled
 
@@ -57,10 +58,10 @@ def _of_factor(m: Matrix, factor: Factor, facts: Facts) -> list[Chain]:
             raise NotSolved(
                 f"{len(basis)} vectors were found where {factor.degree} are needed: entries may be zero without being seen to be"
             )
-        return _of_length(m, factor, _best(m, factor, basis, facts), 1)
+        return _of_length(m, factor, _best(m, factor, basis, facts), 1, facts)
     listed: list[Chain] = []
     for generator, length in _generators(m, factor, image, facts):
-        listed += _of_length(m, factor, _towards_roots(m, factor, generator, length), length)
+        listed += _of_length(m, factor, _towards_roots(m, factor, generator, length), length, facts)
     return sorted(listed, key=lambda c: factor.roots.index(c.value))
 
 
@@ -78,7 +79,7 @@ def _best(m: Matrix, factor: Factor, basis: Sequence[Matrix], facts: Facts) -> V
     """The eigenvector that is shortest to write, among those of all vectors of a basis; it vanishes at no root."""
     made = [_towards_roots(m, factor, g, 1) for g in basis]
     for vector in sorted(made, key=lambda v: len(str(v))):
-        if all(any(is_zero(e, facts) is False for e in column) for [column] in _at_roots(factor, [vector])):
+        if all(any(is_zero(e, facts) is False for e in column) for [column] in _at_roots(factor, [vector], facts)):
             return vector
     return [total_of(columns) for columns in zip(*made, strict=True)]
 
@@ -179,7 +180,7 @@ def _below(powers: Vector, coefficients: Sequence[Expression]) -> Vector:
     return [p.map(lowest_terms) for p in powers[:degree]]
 
 
-def _of_length(m: Matrix, factor: Factor, top: Vector, length: int) -> list[Chain]:
+def _of_length(m: Matrix, factor: Factor, top: Vector, length: int, facts: Facts) -> list[Chain]:
     """The chain of each root, from its last vector downwards."""
     vectors = [top]
     for _ in range(length - 1):
@@ -189,16 +190,19 @@ def _of_length(m: Matrix, factor: Factor, top: Vector, length: int) -> list[Chai
         for k, v in enumerate(lower):
             moved[k + 1 if factor.degree > 1 else 0] = moved[k + 1 if factor.degree > 1 else 0] - v
         vectors.append(_below(moved, factor.coefficients))
-    at_roots = _at_roots(factor, vectors[::-1])
+    at_roots = _at_roots(factor, vectors[::-1], facts)
     return [Chain(value, columns) for value, columns in zip(factor.roots, at_roots, strict=True)]
 
 
-def _at_roots(factor: Factor, vectors: Sequence[Vector]) -> list[list[Matrix]]:
+def _at_roots(factor: Factor, vectors: Sequence[Vector], facts: Facts) -> list[list[Matrix]]:
     """The columns at each root, without what they have in common."""
     n = vectors[0][0].shape[0]
     rows = [factor.coordinates([v[i, 0] for v in vector]) for vector in vectors for i in range(n)]
     width = len(rows[0])
-    flat = without_content([e for row in rows for e in row])
+    flat = [e for row in rows for e in row]
+    if any(isinstance(node, Call) for e in flat for node in postorder(e)):
+        flat = [simplify(e, facts).expression for e in flat]
+    flat = without_content(flat)
     if looks_negative(next((e for e in flat if e is not ZERO), ONE)):
         flat = [-e for e in flat]
     values = [factor.at_roots(flat[k : k + width]) for k in range(0, len(flat), width)]
