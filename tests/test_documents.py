@@ -17,7 +17,9 @@ PAGES = sorted(
 )
 
 
-@pytest.mark.parametrize("page", ["tutorial.md", "readable.md", "written.md", "same.md", "days.md", "digits.md", "solving.md", "matrices.md"])
+@pytest.mark.parametrize(
+    "page", ["tutorial.md", "readable.md", "written.md", "same.md", "days.md", "digits.md", "solving.md", "matrices.md"]
+)
 def test_the_pages_show_real_output(page):
     parser = doctest.DocTestParser()
     text = (ROOT / "docs" / page).read_text(encoding="utf-8").replace("```", "")

@@ -104,11 +104,15 @@ def straight(program: Program, functions: Mapping[str, str]) -> Program:
     return program._replace(outputs=outputs, definitions=(*program.definitions, *definitions))
 
 
+# with so many bits what a sum of such numbers lacks of an exact zero is below the smallest double
+COUNTED_BITS = 1200
+
+
 def _counted(node: Node) -> Node:
     """A root without closed form, or a part of a complex number, without letters as a number to more digits than any code holds."""
     counted = is_a(node, RE, IM) or (isinstance(node, Written) and node.kind == "root_of")
     if counted and isinstance(node, Expression) and not free_names(node):
-        return number(mpq(Enclosure(node).at({}, 200).real.low))
+        return number(mpq(Enclosure(node).at({}, COUNTED_BITS).real.low))
     return node
 
 

@@ -131,4 +131,5 @@ class Hooks(metaclass=_Filled):
     show: Callable[[Any], dict[str, str]]
     polynomial_root: Callable[[tuple[int, ...], int], Expression]
     inverse: Callable[[Any], Any]
+    matrix_power: Callable[[Any, Any], Any]
     root_box: Callable[[Any, tuple[int, ...], int], Any]

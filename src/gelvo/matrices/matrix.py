@@ -159,9 +159,9 @@ class Matrix:
         return Matrix(rows, conditions)
 
     def __pow__(self, exponent: Expression | int) -> Matrix:
-        count = exponent.rational if isinstance(exponent, Number) else exponent
-        if isinstance(count, Node) or int(count) != count:
-            raise DomainError(f"a matrix has whole powers only, not {exponent} (the transpose of A is A^T, its inverse A^(-1))")
+        if not (to_expression(exponent).is_whole):
+            return Hooks.matrix_power(self, exponent)
+        count = to_expression(exponent).rational
         if self.shape[0] != self.shape[1]:
             raise DomainError(f"a matrix of {_sized(self)} is not square and has no powers")
         square = Hooks.inverse(self) if count < 0 else self

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import functools
 import math
 import operator
 from collections.abc import Callable, Sequence
@@ -110,17 +109,16 @@ class Whole(NamedTuple):
 def _without_unit(column: list[Polynomial]) -> list[Polynomial]:
     """A column with complex numbers, without the powers that all its terms share, and without a complex number before all of them."""
     present = [p for p in column if p]
-    shared = dict(functools.reduce(_least, [dict(pairs) for pairs in sparse.exponents(m for p in present for m in p)]))
-    monomial = sum(k << (sparse.BITS * index) for index, k in shared.items())
+    shared: dict[int, int] | None = None
+    for pairs in sparse.exponents(m for p in present for m in p):
+        powers = dict(pairs)
+        shared = powers if shared is None else {index: min(k, powers[index]) for index, k in shared.items() if index in powers}
+    monomial = sum(k << (sparse.BITS * index) for index, k in (shared or {}).items())
     lead = present[0][max(present[0])]
     divided = [sparse.scale({m - monomial: c for m, c in p.items()}, reciprocal(lead)) for p in column]
     return (
         divided if not any(sparse.has_gaussian(p) for p in divided) else [{m - monomial: c for m, c in p.items()} for p in column]
     )
-
-
-def _least(one: dict[int, int], other: dict[int, int]) -> dict[int, int]:
-    return {index: min(k, other[index]) for index, k in one.items() if index in other}
 
 
 def _divided_out(found: tuple[mpz, list[list[mpz]]] | None) -> Matrix | None:

@@ -9,7 +9,7 @@ from gelvo.checking.matrices import Apart, Claim, Same
 from gelvo.errors import DomainError
 from gelvo.expression.building import number
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Condition, Expression, Name, Number, Power
+from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Name, Number, Power
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import apart_from_zero, denominators
@@ -35,8 +35,8 @@ from gelvo.operations.matrix_results import (
 from gelvo.operations.matrix_steps import inverse_steps, reduction_steps
 from gelvo.solving.sign_cases import sign_condition
 from gelvo.solving.zero_cases import ZeroCase, zero_cases
-from gelvo.spectra import functions, jordan
-from gelvo.spectra.factors import Factor, factors
+from gelvo.spectra import functions, jordan, patterns
+from gelvo.spectra.factors import factors
 from gelvo.spectra.scaling import scaled
 
 MOST_SIGNS = 8
@@ -340,11 +340,7 @@ def eigenvalues(self: Matrix, given: Given = ()) -> TableResult:
     {a - 1: 1, a + 1: 1}
     """
     facts = facts_of(given, self)
-    found = _factors(self, facts)
-    table: dict[Expression, int] = {}
-    for factor in found:
-        for value in factor.roots:
-            table[value] = table.get(value, 0) + factor.times
+    table = _multiplicities(self, facts)
 
     def claims() -> list[Claim]:
         zero = Matrix([[ZERO]])
@@ -362,29 +358,45 @@ def eigenvalues(self: Matrix, given: Given = ()) -> TableResult:
     return result(TableResult, table, conditions, claims, facts, "the characteristic polynomial in factors")
 
 
-def _factors(m: Matrix, facts: Facts) -> list[Factor]:
-    """The factors, letters taken out where the matrix is a shift and a stretch of numbers."""
+def _pattern(m: Matrix, facts: Facts) -> list[jordan.Chain] | None:
+    """What is known of a matrix by its pattern, where its polynomial has no short roots."""
+    known = patterns.known_chains(m)
+    if known is None:
+        return None
     letters = scaled(m)
     if letters is None:
-        return factors(m, facts)
-    return [f._replace(roots=[letters.value(r) for r in f.roots]) for f in factors(letters.numbers, facts)]
+        return known if m.free_names else None
+    return known if any(isinstance(r, AlgebraicNumber) for f in factors(letters.numbers, facts) for r in f.roots) else None
+
+
+def _multiplicities(m: Matrix, facts: Facts) -> dict[Expression, int]:
+    """The eigenvalues, letters taken out where the matrix is a shift and a stretch of numbers."""
+    known = _pattern(m, facts)
+    letters = scaled(m) if known is None else None
+    pairs: Iterable[tuple[Expression, int]]
+    if known is not None:
+        pairs = [(c.value, 1) for c in known]
+    else:
+        found = factors(m if letters is None else letters.numbers, facts)
+        pairs = [(r if letters is None else letters.value(r), f.times) for f in found for r in f.roots]
+    table: dict[Expression, int] = {}
+    for value, times in pairs:
+        table[value] = table.get(value, 0) + times
+    return table
 
 
 def _chains(m: Matrix, facts: Facts) -> tuple[list[jordan.Chain], Conditions]:
     """Jordan's chains, and what must hold for the vectors to be independent."""
     square(m, "eigenvectors")
+    known = _pattern(m, facts)
+    if known is not None:
+        return known, elimination.with_denominators(Matrix([[e for c in known for e in c.vectors[0].flat()]]), facts).conditions
     letters = scaled(m)
     if letters is not None:
         found = jordan.stretched(jordan.chains(letters.numbers, factors(letters.numbers, facts), facts), letters)
-        long = any(len(c.vectors) > 1 for c in found)
-        conditions = tuple(apart_from_zero(letters.stretch, facts)) if long or _is_moved(letters.numbers) else ()
-        return found, conditions
+        return found, tuple(apart_from_zero(letters.stretch, facts)) if any(len(c.vectors) > 1 for c in found) else ()
     found = jordan.chains(m, factors(m, facts), facts)
     return found, jordan.independent(m, found, facts)
-
-
-def _is_moved(numbers: Matrix) -> bool:
-    return any(e is not ZERO for i, row in enumerate(numbers.entries) for j, e in enumerate(row) if i != j)
 
 
 def eigenvectors(self: Matrix, given: Given = (), cases: bool = False) -> Any:

@@ -11,7 +11,7 @@ from gelvo.deciding.algebraic import all_roots
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import NotSolved
 from gelvo.expression.building import number, sqrt, total
-from gelvo.expression.constants import HALF, IMAGINARY, ONE, ZERO
+from gelvo.expression.constants import HALF, IMAGINARY, ONE, PI, ZERO
 from gelvo.expression.nodes import AlgebraicNumber, Call, Expression, Name, Number, Power, Product, Sum
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, postorder, substitute
@@ -20,6 +20,7 @@ from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
+from gelvo.functions.named import COS, SIN
 from gelvo.matrices.matrix import Matrix, square
 from gelvo.matrices.resolvent import characteristic_polynomial
 from gelvo.numbers.exact import Scalar, parts
@@ -188,7 +189,17 @@ def _roots(coefficients: Coefficients, x: Name, facts: Facts) -> list[Expression
         whole = uni.integer_coefficients(uni.expression_of(coefficients, x), x)
         if whole is not None:
             return all_roots(whole)
-    return values
+    return [_without_turns(v) for v in values]
+
+
+def _without_turns(value: Expression) -> Expression:
+    """Powers of -1 by cosine and sine: (1 + 1j)/sqrt(2) for (-1)^(1/4)."""
+    turns = {
+        node: COS(PI * node.exponent) + IMAGINARY * SIN(PI * node.exponent)
+        for node in postorder(value)
+        if isinstance(node, Power) and isinstance(node.base, Number) and node.base == -1 and isinstance(node.exponent, Number)
+    }
+    return expand(substitute(value, turns)) if turns else value
 
 
 def _joined(found: list[Factor]) -> list[Factor]:

@@ -25,6 +25,7 @@ from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.functions.named import ATAN2, COS, COSH, EXP, IM, LN, RE, SIN, SINH, is_a
 from gelvo.matrices.matrix import Matrix, identity, square
+from gelvo.matrices.plain import plain
 from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.spectra import jordan
 from gelvo.spectra.factors import Factor, factors
@@ -259,18 +260,36 @@ class _Summed:
             return [_sum(middle * self.values[order][0], turned * self.values[order][1])]
         return [c * v for c, v in zip(self.factor.at_roots(coordinates), self.values[order], strict=True)]
 
+    def _real_parts(self, root: Expression) -> tuple[Expression, Expression] | None:
+        """Real and imaginary part of an eigenvalue of a real matrix of numbers, the latter zero or with a known sign; else None."""
+        if names(root) or not self._is_real(ZERO):
+            return None
+        if isinstance(root, AlgebraicNumber):
+            return (root, ZERO) if bits.is_real(root.known) else (RE(root), IM(root))
+        real, imag = self._parts_of_number(root)
+        known = imag is ZERO or self.facts.is_positive(imag) or self.facts.is_negative(imag)
+        return (real, imag) if known else None
+
+    def _parts_of_number(self, e: Expression) -> tuple[Expression, Expression]:
+        try:
+            real, imag = real_and_imaginary(e, self.facts)
+            return plain(real, self.facts), plain(imag, self.facts)
+        except DomainError:
+            return RE(e), IM(e)
+
     def _at_many(self, top: Coefficients) -> list[Expression]:
         """M(root)/p'(root) at every root; of conjugate ones the real part, twice."""
         found: list[Expression] = []
         for root, value in zip(self.factor.roots, self.values[0], strict=True):
             share = total([c * root**k for k, c in enumerate(top)]) / total([c * root**k for k, c in enumerate(self.behind[0])])
-            if bits.is_real(root.known) or not (isinstance(root, AlgebraicNumber) and self._is_real(ZERO)):
+            where = self._real_parts(root)
+            if where is None or where[1] is ZERO:
                 found.append(share * value)
-            elif self.facts.is_positive(IM(root)):
-                centre, height = RE(root), IM(root)
-                parts = self.function.parts(self.shift + self.stretch * centre, self.stretch * height)
+            elif self.facts.is_positive(where[1]):
+                parts = self.function.parts(self.shift + self.stretch * where[0], self.stretch * where[1])
                 real, imag = parts or (RE(value), IM(value))
-                found += [2 * RE(share) * real, -2 * IM(share) * imag]
+                shares = (RE(share), IM(share)) if isinstance(root, AlgebraicNumber) else self._parts_of_number(share)
+                found += [2 * shares[0] * real, -2 * shares[1] * imag]
         return found
 
 

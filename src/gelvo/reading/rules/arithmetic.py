@@ -9,7 +9,6 @@ from gelvo.expression.nodes import Expression, Name, Number
 from gelvo.forms.dimensions import quantity
 from gelvo.matrices.matrix import Matrix
 from gelvo.numbers.exact import Gaussian, from_decimal_text
-from gelvo.operations.matrix_methods import power as matrix_power
 from gelvo.reading import words
 from gelvo.reading.state import Reading, column_of, number_of
 from gelvo.reading.tree import Tree, Value, Values
@@ -83,7 +82,7 @@ def power(at: Reading, node: Tree, values: Values) -> Value:
         exponent = at.value(values[2], node.children[2])
         if isinstance(exponent, Name) and exponent.name == "T":
             return values[0].transpose()  # the trade's sign
-        return values[0] ** exponent if exponent.is_whole else matrix_power(values[0], exponent)
+        return values[0] ** exponent
     base, exponent = at.value(values[0], node.children[0]), at.value(values[2], node.children[2])
     if isinstance(exponent, Number) and exponent.is_rational and exponent.rational < 0:
         at.note_denominator(base, node.children[0])
@@ -121,7 +120,7 @@ def superscript(at: Reading, node: Tree, values: Values) -> Value:
     text = str(values[1]).translate(words.SUPERSCRIPTS)
     exponent = building.number(from_decimal_text(text.lstrip("+-")) * (-1 if text[0] == "-" else 1))
     if isinstance(values[0], Matrix):
-        return values[0] ** exponent if exponent.is_whole else matrix_power(values[0], exponent)
+        return values[0] ** exponent
     base = at.value(values[0], node.children[0])
     if text[0] == "-":
         at.note_denominator(base, node.children[0])
