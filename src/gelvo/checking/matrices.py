@@ -13,6 +13,7 @@ from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Number
 from gelvo.expression.traversal import postorder
 from gelvo.facts.store import Facts
+from gelvo.functions.named import IM, RE, is_a
 from gelvo.matrices.matrix import Matrix
 
 MANY_ROOTS = 3  # numbered roots from which a formula is held against numbers, since reducing it exactly takes minutes
@@ -61,7 +62,9 @@ def _same(claim: Same, facts: Facts) -> Certificate:
     differences = dict.fromkeys(e for e in (claim.left - claim.right).flat() if e is not ZERO)
     found = []
     for e in differences:
-        long = len({n for n in postorder(e) if isinstance(n, AlgebraicNumber)}) >= MANY_ROOTS
+        nodes = set(postorder(e))
+        roots = sum(isinstance(n, AlgebraicNumber) for n in nodes)
+        long = roots >= MANY_ROOTS or (roots > 0 and any(is_a(n, RE, IM) for n in nodes))
         entry = from_decision(claim.claim, Decision(None) if long else decide_zero(e, facts), METHOD)
         found.append(numerically(entry, e, facts, 2 * ENOUGH if long else 64) if entry.verdict == UNDECIDED else entry)
     worst = weakest(tuple(found)) if found else PROVED

@@ -19,9 +19,9 @@ from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.forms.univariate import lowest_terms
 from gelvo.matrices.echelon import echelon, is_implied
 from gelvo.matrices.matrix import Matrix, identity, square
+from gelvo.matrices.plain import plain
 from gelvo.matrices.resolvent import resolvent
 from gelvo.matrices.ring import Polynomials, Reduced, Whole
-from gelvo.simplifying.search import simplify
 
 MOST_BY_MINORS = 6
 
@@ -99,7 +99,7 @@ def inverse(m: Matrix, facts: Facts | None = None) -> Matrix:
 
 def short(m: Matrix, facts: Facts) -> Matrix:
     """Entries with functions as they are read: cos(t) for cos(t)/(cos(t)^2 + sin(t)^2)."""
-    return m.map(lambda e: simplify(e, facts).expression if any(isinstance(n, Call) for n in postorder(e)) else e)
+    return m.map(lambda e: plain(e, facts) if any(isinstance(n, Call) for n in postorder(e)) else e)
 
 
 def settled(m: Matrix, facts: Facts) -> Matrix:

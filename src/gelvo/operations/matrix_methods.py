@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Any
 
 from gelvo.checking.matrices import Apart, Claim, Same
@@ -343,19 +343,32 @@ def eigenvalues(self: Matrix, given: Given = ()) -> TableResult:
     table = _multiplicities(self, facts)
 
     def claims() -> list[Claim]:
-        zero = Matrix([[ZERO]])
-        coefficients = resolvent.resolvent(self).coefficients
-        sums = sum((v * k for v, k in table.items()), ZERO)
-        made: list[Claim] = [Same("their sum is the trace", Matrix([[sums]]), Matrix([[self.trace()]]))]
-        for v in table:
-            value = ZERO
-            for c in reversed(coefficients):
-                value = value * v + c
-            made.append(Same("det(value - A) = 0", Matrix([[value]]), zero))
-        return made
+        x = facts.new_name("x", *self.flat())
+        product, others = _numbered(table, x)
+        for value, times in others.items():
+            product = product * (x - value) ** times
+        whole = resolvent.characteristic_polynomial(self, x)
+        return [Same("the product of all x - value is det(x - A)", Matrix([[product]]), Matrix([[whole]]))]
 
     conditions = (*self.conditions, *denominators(table, facts))
     return result(TableResult, table, conditions, claims, facts, "the characteristic polynomial in factors")
+
+
+def _numbered(table: Mapping[Expression, int], x: Name) -> tuple[Expression, dict[Expression, int]]:
+    """(the product of x - root over whole sets of numbered roots, by their polynomials; the other eigenvalues)."""
+    sets: dict[tuple[int, ...], dict[Expression, int]] = {}
+    others: dict[Expression, int] = {}
+    for value, times in table.items():
+        home = sets.setdefault(value.coefficients, {}) if isinstance(value, AlgebraicNumber) else others
+        home[value] = times
+    product: Expression = ONE
+    for coefficients, roots in sets.items():
+        if len(roots) == len(coefficients) - 1 and len(set(roots.values())) == 1:
+            polynomial = expression_of([number(c) / coefficients[-1] for c in coefficients], x)
+            product = product * polynomial ** next(iter(roots.values()))
+        else:
+            others.update(roots)
+    return product, others
 
 
 def _pattern(m: Matrix, facts: Facts) -> list[jordan.Chain] | None:
