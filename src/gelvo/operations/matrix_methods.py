@@ -301,14 +301,19 @@ def adjugate(self: Matrix) -> Matrix:
 # --- eigenvalues ------------------------------------------------------------------------------------------------------------
 
 
-def characteristic_polynomial(self: Matrix, variable: object) -> Expression:
-    """det(x - A) as a polynomial in the variable, which must not be a letter of the matrix."""
+def characteristic_polynomial(self: Matrix, variable: object = "x") -> Expression:
+    """det(x - A) as a polynomial in the variable, which must not be a letter of the matrix.
+
+    >>> import gelvo
+    >>> gelvo.matrix("[2, 1; 1, 2]").characteristic_polynomial()
+    x^2 - 4*x + 3
+    """
     (x,) = take(self, variables=[variable]).names
     needs_other_letters(self, x)
     return resolvent.characteristic_polynomial(self, x)
 
 
-def minimal_polynomial(self: Matrix, variable: object, given: Given = ()) -> Expression:
+def minimal_polynomial(self: Matrix, variable: object = "x", given: Given = ()) -> Expression:
     """The polynomial of least degree, with leading coefficient 1, that the matrix satisfies; with letters the one that holds generally.
 
     >>> import gelvo
