@@ -57,7 +57,7 @@ from gelvo.operations.by_hand import by_parts, carry_out, change_variable
 from gelvo.operations.calculus import differentiate, integrate
 from gelvo.operations.matrices import diagonal, entrywise, from_columns, from_function, matrix, random_matrix
 from gelvo.operations.matrix_forms import block_diagonal, block_matrix, common_eigenvectors, gram_schmidt, normal_modes
-from gelvo.operations.matrix_methods import power as _matrix_power
+from gelvo.operations.matrix_functions import power as _matrix_power
 from gelvo.operations.numeric import roots_between
 from gelvo.operations.numeric_systems import numeric_solution as _numeric_solution
 from gelvo.operations.polynomials import (

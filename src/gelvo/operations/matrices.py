@@ -14,7 +14,7 @@ from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import names
 from gelvo.matrices import elimination
 from gelvo.matrices.matrix import Matrix, check_size, identity
-from gelvo.operations import matrix_arrays, matrix_forms, matrix_methods
+from gelvo.operations import matrix_arrays, matrix_forms, matrix_functions, matrix_methods
 from gelvo.operations.boundary import told
 from gelvo.operations.matrix_arrays import rows_of
 from gelvo.operations.matrix_steps import determinant_answer
@@ -126,7 +126,7 @@ def rename(self: Matrix, table: Any) -> Matrix:
 
 
 METHODS: dict[str, Callable[..., Any]] = {
-    **matrix_methods.METHODS, **matrix_forms.METHODS, **matrix_arrays.METHODS, "determinant": determinant, "equal": is_equal, "rename": rename,
+    **matrix_methods.METHODS, **matrix_functions.METHODS, **matrix_forms.METHODS, **matrix_arrays.METHODS, "determinant": determinant, "equal": is_equal, "rename": rename,
 }  # fmt: skip
 
 
@@ -175,12 +175,12 @@ MADE_MATRICES: dict[str, Callable[..., Matrix]] = {
 OF_MATRICES: dict[str, Callable[..., Any]] = {
     "transpose": Matrix.transpose, "conjugate_transpose": Matrix.conjugate_transpose, "trace": Matrix.trace,
     "determinant": determinant, "inverse": matrix_methods.inverse, "dot": Matrix.dot, "cross": Matrix.cross, "length": Matrix.length,
-    "exponential": lambda m, t=None: matrix_methods.exponential(m, t), "row": lambda m, i: m.row(_whole(i)),
+    "exponential": lambda m, t=None: matrix_functions.exponential(m, t), "row": lambda m, i: m.row(_whole(i)),
     "column": lambda m, j: m.column(_whole(j)), "entry": lambda m, i, j: m[_whole(i), _whole(j)],
-    "adjugate": matrix_methods.adjugate, "rank": _rank, "power": matrix_methods.power,
+    "adjugate": matrix_methods.adjugate, "rank": _rank, "power": matrix_functions.power,
     "norm": matrix_forms.norm, "kronecker": matrix_forms.kronecker, "hadamard": matrix_forms.hadamard, "outer": matrix_forms.outer,
-    "exterior": matrix_forms.exterior, "block_diagonal": matrix_forms.block_diagonal, "square_root": matrix_methods.square_root,
-    "logarithm": matrix_methods.logarithm,
+    "exterior": matrix_forms.exterior, "block_diagonal": matrix_forms.block_diagonal, "square_root": matrix_functions.square_root,
+    "logarithm": matrix_functions.logarithm,
 }  # fmt: skip
 
 
