@@ -9,8 +9,7 @@ from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
 from gelvo.deadline import checkpoint
-from gelvo.deciding.equality import is_zero
-from gelvo.errors import DomainError, Undecided
+from gelvo.errors import DomainError
 from gelvo.expression.building import relation, sqrt, total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Condition, Expression, Number
@@ -19,8 +18,9 @@ from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import apart_from_zero
 from gelvo.forms.univariate import lowest_terms
 from gelvo.functions.named import CONJ
+from gelvo.matrices.echelon import seen_as_zero
 from gelvo.matrices.elimination import inverse, solve
-from gelvo.matrices.matrix import Matrix, square
+from gelvo.matrices.matrix import Matrix, diagonal_of, side_by_side, square
 from gelvo.matrices.plain import plain
 
 Conditions = tuple[Condition, ...]
@@ -72,12 +72,7 @@ def lower_upper(m: Matrix, facts: Facts) -> Lower:
 
 def vanishes(e: Expression, facts: Facts) -> bool:
     """Whether an entry is zero as a formula; raises Undecided where that is not known of a number."""
-    if isinstance(e, Number):
-        return e is ZERO
-    zero = is_zero(e, facts)
-    if zero is None and not names(e):
-        raise Undecided(f"it is not known whether {e} is zero")
-    return bool(zero)
+    return e is ZERO if isinstance(e, Number) else bool(seen_as_zero(e, facts))
 
 
 def permutation(order: Sequence[int]) -> Matrix:
@@ -112,7 +107,7 @@ def symmetric_factors(m: Matrix, facts: Facts) -> tuple[Matrix, Matrix, Conditio
             lower[i][k] = lowest_terms(rest / pivots[k])
             if lower[i][k] is not ZERO:
                 needed.update(dict.fromkeys(apart_from_zero(pivots[k], facts)))
-    return Matrix(lower), Matrix([[p if i == j else ZERO for j in range(n)] for i, p in enumerate(pivots)]), tuple(needed)
+    return Matrix(lower), diagonal_of(pivots), tuple(needed)
 
 
 def _check_symmetric(m: Matrix, what: str, facts: Facts) -> None:
@@ -209,7 +204,7 @@ def orthogonal_upper(m: Matrix, facts: Facts) -> tuple[Matrix, Matrix, Condition
         raise DomainError(f"a QR decomposition needs independent columns, and only {len(found)} of {n} are")
     under = facts.with_facts(conditions)
     columns = _of_length_one(found, under)
-    q = Matrix([list(row) for row in zip(*[c.flat() for c in columns], strict=True)])
+    q = side_by_side(columns)
     rows: list[list[Expression]] = []
     for i, (v, square_length) in enumerate(found):
         root = plain(sqrt(square_length), under)

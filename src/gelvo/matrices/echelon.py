@@ -37,13 +37,18 @@ def echelon(m: Matrix, facts: Facts, width: int | None = None, ordered: bool = T
 
     def zero(e: Expression) -> bool | None:
         known = not facts.given and _is_polynomial(e)  # one over names that nothing is known of is no zero
-        found = False if known else is_zero(e, facts)
-        if found is None and not names(e):
-            raise Undecided(f"it is not known whether {e} is zero")
-        return found
+        return False if known else seen_as_zero(e, facts)
 
     found = Polynomials.of(m).echelon(width, zero, facts.is_nonzero, ordered)
     return Echelon(found, apart_from_zero_beside(found.minor, m, facts))
+
+
+def seen_as_zero(e: Expression, facts: Facts) -> bool | None:
+    """Whether an entry is zero as a formula, None where letters leave it open; raises Undecided where that is not known of a number."""
+    found = is_zero(e, facts)
+    if found is None and not names(e):
+        raise Undecided(f"it is not known whether {e} is zero")
+    return found
 
 
 def _is_polynomial(e: Expression) -> bool:

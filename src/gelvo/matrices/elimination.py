@@ -18,7 +18,7 @@ from gelvo.facts.vanishing import apart_from_zero, denominators
 from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.forms.univariate import lowest_terms
 from gelvo.matrices.echelon import echelon, is_implied
-from gelvo.matrices.matrix import Matrix, identity, square
+from gelvo.matrices.matrix import Matrix, identity, side_by_side, square
 from gelvo.matrices.plain import plain
 from gelvo.matrices.resolvent import resolvent
 from gelvo.matrices.ring import Polynomials, Reduced, Whole
@@ -90,7 +90,7 @@ def inverse(m: Matrix, facts: Facts | None = None) -> Matrix:
     if size is ZERO or is_zero(size, facts):
         raise DomainError("the matrix has no inverse: its determinant is zero")
     needed = (*m.conditions, *apart_from_zero(size, facts))
-    wide = Matrix([[*r, *s] for r, s in zip(m.entries, identity(n).entries, strict=True)])
+    wide = side_by_side([m, identity(n)])
     form = echelon(wide, facts, n).form
     if len(form.pivots) < n:
         raise DomainError("the matrix has no inverse: its determinant is zero")
@@ -153,7 +153,7 @@ def solve(m: Matrix, right: Matrix, facts: Facts) -> Matrix:
 def _consistent(m: Matrix, right: Matrix, facts: Facts) -> tuple[Reduced, tuple[Condition, ...]]:
     """The reduced form of [A | b], with pivots in A; DomainError where a row says that zero is something else."""
     width = m.shape[1]
-    wide = Matrix([[*r, *s] for r, s in zip(m.entries, right.entries, strict=True)])
+    wide = side_by_side([m, right])
     form, conditions = echelon(wide, facts, width)
     for e in (form.quotient(e) for row in form.rows[len(form.pivots) :] for e in row[width:]):
         if e is ZERO or is_zero(e, facts):
@@ -189,7 +189,7 @@ def all_solutions(m: Matrix, right: Matrix, facts: Facts) -> tuple[Matrix, list[
 
 def _by_minors(m: Matrix, right: Matrix, facts: Facts) -> Matrix | None:
     """Cramer's rule with all determinants at once; None where these are too many or the determinant may be zero."""
-    ring = Polynomials.of(Matrix([[*r, *b] for r, b in zip(m.entries, right.entries, strict=True)]))
+    ring = Polynomials.of(side_by_side([m, right]))
     found = ring.cramer()
     if found is None or is_zero(found[0], facts) is not False:
         return None

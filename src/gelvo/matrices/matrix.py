@@ -151,7 +151,7 @@ class Matrix:
                 f"a matrix of {_sized(self)} cannot be multiplied by one of {_sized(other)}: {self.shape[1]} columns need as many rows"
             )
         conditions = (*self.conditions, *other.conditions)
-        left, right = _rationals(self), _rationals(other)
+        left, right = rationals(self), rationals(other)
         if left is not None and right is not None:
             return Matrix([[number(c) for c in row] for row in _product(left, right)], conditions)
         columns = list(zip(*other.entries, strict=True))
@@ -165,7 +165,7 @@ class Matrix:
         if self.shape[0] != self.shape[1]:
             raise DomainError(f"a matrix of {_sized(self)} is not square and has no powers")
         square = Hooks.inverse(self) if count < 0 else self
-        exact = _rationals(square)
+        exact = rationals(square)
         if exact is not None:
             return Matrix([[number(c) for c in row] for row in _power(exact, abs(int(count)))], square.conditions)
         result, rest = identity(self.shape[0]), abs(int(count))
@@ -230,7 +230,7 @@ class Matrix:
         return Hooks.show(self)
 
 
-def _rationals(m: Matrix) -> list[list[mpq]] | None:
+def rationals(m: Matrix) -> list[list[mpq]] | None:
     """The entries where all of them are rational numbers."""
     if not all(isinstance(e, Number) and e.is_rational for row in m.entries for e in row):
         return None
@@ -239,7 +239,11 @@ def _rationals(m: Matrix) -> list[list[mpq]] | None:
 
 def _product(left: list[list[Any]], right: list[list[Any]]) -> list[list[Any]]:
     columns = list(zip(*right, strict=True))
-    return [[sum(map(mul, row, column)) for column in columns] for row in left]
+    found = []
+    for row in left:
+        checkpoint()
+        found.append([sum(map(mul, row, column)) for column in columns])
+    return found
 
 
 def _power(rows: list[list[mpq]], count: int) -> list[list[mpq]]:
@@ -282,6 +286,16 @@ def square(m: Matrix, what: str) -> int:
     if m.shape[0] != m.shape[1]:
         raise DomainError(f"{what} needs a square matrix, and this one is {_sized(m)}")
     return m.shape[0]
+
+
+def side_by_side(parts: Sequence[Matrix]) -> Matrix:
+    """Matrices of one height as one, such as columns, or equations with their right sides; conditions are left to the caller."""
+    return Matrix.again(tuple(tuple([e for row in rows for e in row]) for rows in zip(*[p.entries for p in parts], strict=True)))
+
+
+def diagonal_of(values: Sequence[Expression]) -> Matrix:
+    """The square matrix with values on its diagonal."""
+    return Matrix([[v if i == j else ZERO for j in range(len(values))] for i, v in enumerate(values)])
 
 
 def column(entries: Sequence[object]) -> Matrix:

@@ -13,9 +13,9 @@ from gmpy2 import mpq, mpz
 
 from gelvo.expression.building import number
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Expression, Number
+from gelvo.expression.nodes import Expression
 from gelvo.forms.fractions import Form
-from gelvo.matrices.matrix import Matrix
+from gelvo.matrices.matrix import Matrix, rationals
 from gelvo.normal.relations import reduce_relations
 from gelvo.numbers.exact import reciprocal
 from gelvo.polynomial import determinant as over
@@ -66,9 +66,9 @@ class Whole(NamedTuple):
     @classmethod
     def of(cls, m: Matrix) -> Whole | None:
         """None where an entry is no rational number."""
-        if not all(isinstance(e, Number) and e.is_rational for row in m.entries for e in row):
+        values = rationals(m)
+        if values is None:
             return None
-        values = [[e.rational for e in row] for row in m.entries]
         scales = [_common([v.denominator for v in row]) for row in values]
         return cls([[v.numerator * (s // v.denominator) for v in row] for row, s in zip(values, scales, strict=True)], scales)
 

@@ -2,37 +2,32 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Sequence
 from typing import Any
 
-from gelvo.checking.matrices import Claim, Same
+from gelvo.checking.matrices import Same
 from gelvo.errors import DomainError
 from gelvo.expression.building import sqrt
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Condition, Expression
-from gelvo.facts.store import Facts
 from gelvo.matrices import decompositions, products
 from gelvo.matrices.matrix import Matrix, identity
 from gelvo.matrices.plain import plain
 from gelvo.operations.case_table import CaseTable
 from gelvo.operations.matrix_methods import Given, facts_of
-from gelvo.operations.matrix_results import ListResult, MatrixCase, MatrixResult, PartsResult, TableResult, WordResult, result
+from gelvo.operations.matrix_results import (
+    ListResult,
+    MatrixCase,
+    MatrixResult,
+    PartsResult,
+    TableResult,
+    WordResult,
+    parts_result,
+    result,
+)
 from gelvo.spectra import definite, singular, together
 
 Conditions = tuple[Condition, ...]
-
-
-def _parts(
-    found: Sequence[Matrix],
-    letters: str,
-    conditions: Iterable[Condition],
-    claims: Callable[[], Sequence[Claim]],
-    facts: Facts,
-    road: str,
-) -> PartsResult:
-    made = result(PartsResult, [Matrix(m.entries) for m in found], conditions, claims, facts, road)
-    made.letters = tuple(letters)
-    return made
 
 
 def lu_decomposition(self: Matrix, given: Given = ()) -> PartsResult:
@@ -47,7 +42,7 @@ def lu_decomposition(self: Matrix, given: Given = ()) -> PartsResult:
     order = decompositions.permutation(found.order)
     claims = lambda: [Same("P*A = L*U", order @ self, found.lower @ found.upper)]
     conditions = (*self.conditions, *found.conditions)
-    return _parts([order, found.lower, found.upper], "PLU", conditions, claims, facts, "Gauss's elimination")
+    return parts_result([order, found.lower, found.upper], "PLU", conditions, claims, facts, "Gauss's elimination")
 
 
 def ldl_decomposition(self: Matrix, given: Given = ()) -> PartsResult:
@@ -60,7 +55,9 @@ def ldl_decomposition(self: Matrix, given: Given = ()) -> PartsResult:
     facts = facts_of(given, self)
     lower, middle, conditions = decompositions.symmetric_factors(self, facts)
     claims = lambda: [Same("L*D*L^T = A", lower @ middle @ decompositions.adjoint(lower), self)]
-    return _parts([lower, middle], "LD", (*self.conditions, *conditions), claims, facts, "elimination of a symmetric matrix")
+    return parts_result(
+        [lower, middle], "LD", (*self.conditions, *conditions), claims, facts, "elimination of a symmetric matrix"
+    )
 
 
 def cholesky_decomposition(self: Matrix, given: Given = ()) -> Matrix:
@@ -86,7 +83,7 @@ def qr_decomposition(self: Matrix, given: Given = ()) -> PartsResult:
     facts = facts_of(given, self)
     q, r, conditions = decompositions.orthogonal_upper(self, facts)
     claims = lambda: [Same("Q*R = A", q @ r, self), Same("Q^T*Q = identity", decompositions.adjoint(q) @ q, identity(q.shape[1]))]
-    return _parts([q, r], "QR", (*self.conditions, *conditions), claims, facts, "Gram and Schmidt")
+    return parts_result([q, r], "QR", (*self.conditions, *conditions), claims, facts, "Gram and Schmidt")
 
 
 def singular_values(self: Matrix, given: Given = ()) -> TableResult:
@@ -119,7 +116,7 @@ def singular_value_decomposition(self: Matrix, given: Given = ()) -> PartsResult
         Same("U^T*U = identity", decompositions.adjoint(u) @ u, unit),
         Same("V^T*V = identity", decompositions.adjoint(v) @ v, unit),
     ]
-    return _parts([u, s, v], "USV", (*self.conditions, *conditions), claims, facts, "eigenvectors of A^T*A")
+    return parts_result([u, s, v], "USV", (*self.conditions, *conditions), claims, facts, "eigenvectors of A^T*A")
 
 
 def least_squares(self: Matrix, right: Matrix, given: Given = ()) -> Matrix:

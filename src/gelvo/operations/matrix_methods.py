@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from typing import Any
+from typing import Any, NamedTuple
 
 from gelvo.checking.matrices import Apart, Claim, Same
 from gelvo.errors import DomainError
@@ -15,7 +15,7 @@ from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import apart_from_zero, denominators
 from gelvo.forms.univariate import expression_of, lowest_terms
 from gelvo.matrices import echelon, elimination, resolvent
-from gelvo.matrices.matrix import Matrix, identity, square
+from gelvo.matrices.matrix import Matrix, identity, side_by_side, square
 from gelvo.matrices.ring import without_content
 from gelvo.operations.case_table import CaseTable
 from gelvo.operations.inputs import take
@@ -26,6 +26,7 @@ from gelvo.operations.matrix_results import (
     MatrixResult,
     PartsResult,
     TableResult,
+    parts_result,
     put_in,
     result,
 )
@@ -33,8 +34,8 @@ from gelvo.operations.matrix_steps import inverse_steps, reduction_steps
 from gelvo.solving.sign_cases import sign_condition
 from gelvo.solving.zero_cases import ZeroCase, zero_cases
 from gelvo.spectra import jordan, patterns
-from gelvo.spectra.factors import factors
-from gelvo.spectra.scaling import scaled
+from gelvo.spectra.factors import Factor, factors
+from gelvo.spectra.scaling import Scaled, scaled
 
 MOST_SIGNS = 8
 Given = Iterable[object]
@@ -86,7 +87,7 @@ def _by_signs(m: Matrix, row: ZeroCase, work: Work) -> list[ZeroCase]:
             under = row.facts.with_facts([condition])
         except DomainError:
             continue
-        kept = tuple(c for c in row.when if not under.with_facts([]).stating([condition]).holds(c))
+        kept = tuple(c for c in row.when if not under.stating([condition]).holds(c))
         found.append(ZeroCase((*kept, condition), row.table, work(put_in(m, row.table), under)[0], under))
     return [part for half in found for part in _by_signs(m, half, work)]
 
@@ -157,14 +158,10 @@ def rank(self: Matrix, given: Given = (), cases: bool = False) -> Any:
 
     def wrap(m: Matrix, found: int, conditions: Conditions, facts: Facts) -> CountResult:
         def claims() -> list[Claim]:
-            form = echelon.echelon(m, facts).form
-            rows, columns = form.order[: len(form.pivots)], form.pivots
-            part = [[m[i, j] for j in columns] for i in rows]
-            minor = elimination.determinant(Matrix(part)) if part else ONE
             vectors = echelon.null_space(m, facts)[0]
             zero = Matrix([[0]] * m.shape[0])
             return [
-                Apart(f"a minor of {found} rows and columns is not zero", minor),
+                _of_rank(m, found, facts),
                 *[Same(f"A takes {m.shape[1] - found} independent vectors to zero", m @ v, zero) for v in vectors],
             ]
 
@@ -250,11 +247,10 @@ def reduced(self: Matrix, given: Given = (), cases: bool = False, steps: bool = 
     def wrap(m: Matrix, found: Matrix, conditions: Conditions, facts: Facts) -> MatrixResult:
         def claims() -> list[Claim]:
             form = echelon.echelon(m, facts).form
-            columns = [m.column(j).flat() for j in form.pivots]
+            columns = [m.column(j) for j in form.pivots]
             if not columns:
                 return [Same("A = 0", m, m * 0)]
-            pivots = Matrix([list(row) for row in zip(*columns, strict=True)])
-            rows = Matrix(found.entries[: len(columns)])
+            pivots, rows = side_by_side(columns), Matrix(found.entries[: len(columns)])
             return [
                 Same("the columns with pivots times the reduced rows give A", pivots @ rows, m),
                 _of_rank(m, len(columns), facts),
@@ -373,26 +369,30 @@ def _numbered(table: Mapping[Expression, int], x: Name) -> tuple[Expression, dic
     return product, others
 
 
-def _pattern(m: Matrix, facts: Facts) -> list[jordan.Chain] | None:
-    """What is known of a matrix by its pattern, where its polynomial has no short roots."""
-    known = patterns.known_chains(m)
-    if known is None:
-        return None
-    letters = scaled(m)
-    if letters is None:
-        return known if m.free_names else None
-    return known if any(isinstance(r, AlgebraicNumber) for f in factors(letters.numbers, facts) for r in f.roots) else None
+class _Spectrum(NamedTuple):
+    """Chains known by a pattern, or else the factors, of the numbers of a matrix whose letters are a shift and a stretch."""
+
+    known: list[jordan.Chain] | None
+    letters: Scaled | None
+    found: list[Factor]
+
+
+def _spectrum(m: Matrix, facts: Facts) -> _Spectrum:
+    """A pattern is used where the polynomial has letters or no short roots."""
+    known, letters = patterns.known_chains(m), scaled(m)
+    if known is not None and letters is None and m.free_names:
+        return _Spectrum(known, None, [])
+    found = factors(m if letters is None else letters.numbers, facts)
+    numbered = any(isinstance(r, AlgebraicNumber) for f in found for r in f.roots)
+    return _Spectrum(known if letters is not None and numbered else None, letters, found)
 
 
 def _multiplicities(m: Matrix, facts: Facts) -> dict[Expression, int]:
-    """The eigenvalues, letters taken out where the matrix is a shift and a stretch of numbers."""
-    known = _pattern(m, facts)
-    letters = scaled(m) if known is None else None
-    pairs: Iterable[tuple[Expression, int]]
+    """The eigenvalues, with how often each is one."""
+    known, letters, found = _spectrum(m, facts)
     if known is not None:
         pairs = [(c.value, 1) for c in known]
     else:
-        found = factors(m if letters is None else letters.numbers, facts)
         pairs = [(r if letters is None else letters.value(r), f.times) for f in found for r in f.roots]
     table: dict[Expression, int] = {}
     for value, times in pairs:
@@ -403,15 +403,14 @@ def _multiplicities(m: Matrix, facts: Facts) -> dict[Expression, int]:
 def _chains(m: Matrix, facts: Facts) -> tuple[list[jordan.Chain], Conditions]:
     """Jordan's chains, and what must hold for the vectors to be independent."""
     square(m, "eigenvectors")
-    known = _pattern(m, facts)
+    known, letters, found = _spectrum(m, facts)
     if known is not None:
         return known, elimination.with_denominators(Matrix([[e for c in known for e in c.vectors[0].flat()]]), facts).conditions
-    letters = scaled(m)
     if letters is not None:
-        found = jordan.stretched(jordan.chains(letters.numbers, factors(letters.numbers, facts), facts), letters)
-        return found, tuple(apart_from_zero(letters.stretch, facts)) if any(len(c.vectors) > 1 for c in found) else ()
-    found = jordan.chains(m, factors(m, facts), facts)
-    return found, jordan.independent(m, found, facts)
+        moved = jordan.stretched(jordan.chains(letters.numbers, found, facts), letters)
+        return moved, tuple(apart_from_zero(letters.stretch, facts)) if any(len(c.vectors) > 1 for c in moved) else ()
+    chains = jordan.chains(m, found, facts)
+    return chains, jordan.independent(m, chains, facts)
 
 
 def eigenvectors(self: Matrix, given: Given = (), cases: bool = False) -> Any:
@@ -457,17 +456,18 @@ def jordan_form(self: Matrix, given: Given = (), cases: bool = False) -> Any:
         found, conditions = _chains(m, facts)
         return jordan.written(found), conditions
 
-    return answered(self, given, cases, work, lambda m, found, conditions, facts: _parts(m, found, conditions, facts, ("P", "J")))
+    return answered(self, given, cases, work, _with_vectors("J"))
 
 
-def _parts(
-    m: Matrix, found: tuple[Matrix, Matrix], conditions: Conditions, facts: Facts, letters: tuple[str, str]
-) -> PartsResult:
-    p, j = found
-    claims: Callable[[], Sequence[Claim]] = lambda: [Same(f"A*{letters[0]} = {letters[0]}*{letters[1]}", m @ p, p @ j)]
-    made = result(PartsResult, found, conditions, claims, facts, "chains over the field of the entries")
-    made.letters = letters
-    return made
+def _with_vectors(letter: str) -> Wrap:
+    """(P, J) or (P, D), by what defines them."""
+
+    def wrap(m: Matrix, found: tuple[Matrix, Matrix], conditions: Conditions, facts: Facts) -> PartsResult:
+        p, j = found
+        claims: Callable[[], Sequence[Claim]] = lambda: [Same(f"A*P = P*{letter}", m @ p, p @ j)]
+        return parts_result(found, ("P", letter), conditions, claims, facts, "chains over the field of the entries")
+
+    return wrap
 
 
 def diagonalization(self: Matrix, given: Given = (), cases: bool = False) -> Any:
@@ -489,7 +489,7 @@ def diagonalization(self: Matrix, given: Given = (), cases: bool = False) -> Any
             )
         return jordan.written(found), conditions
 
-    return answered(self, given, cases, work, lambda m, found, conditions, facts: _parts(m, found, conditions, facts, ("P", "D")))
+    return answered(self, given, cases, work, _with_vectors("D"))
 
 
 METHODS: dict[str, Callable[..., Any]] = {

@@ -116,6 +116,15 @@ def result(kind: type[Any], value: object, conditions: Iterable[Condition], clai
     return made
 
 
+def parts_result(
+    found: Sequence[Matrix], letters: Sequence[str], conditions: Iterable[Condition], claims: Claims, facts: Facts, road: str
+) -> PartsResult:
+    """Matrices that belong together; what holds for them stands beside all, not on each."""
+    made = result(PartsResult, [Matrix.again(m.entries) for m in found], conditions, claims, facts, road)
+    made.letters = tuple(letters)
+    return made
+
+
 class MatrixCase(NamedTuple):
     """What holds for the letters in a case, and the result then; None where it was not worked out."""
 

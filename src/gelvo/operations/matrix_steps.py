@@ -9,7 +9,7 @@ from gelvo.expression.nodes import Expression, Sum
 from gelvo.facts.store import Facts
 from gelvo.forms.univariate import lowest_terms
 from gelvo.matrices.elimination import determinant
-from gelvo.matrices.matrix import Matrix, identity
+from gelvo.matrices.matrix import Matrix, identity, side_by_side
 from gelvo.matrices.row_steps import row_steps
 from gelvo.operations.answer import Answer
 from gelvo.operations.explaining import MOST_STEPS, Explained
@@ -29,7 +29,7 @@ def reduction_steps(m: Matrix, facts: Facts, width: int | None = None) -> tuple[
 def inverse_steps(m: Matrix, facts: Facts) -> tuple[Explained, ...]:
     """The row operations that turn [A | identity] into [identity | inverse]."""
     n = m.shape[0]
-    wide = Matrix([[*r, *s] for r, s in zip(m.entries, identity(n).entries, strict=True)])
+    wide = side_by_side([m, identity(n)])
     start = Explained("the matrix with the identity beside it", str(wide))
     return (start, *reduction_steps(wide, facts, n))
 

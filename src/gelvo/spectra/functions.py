@@ -68,7 +68,7 @@ def applied_power(m: Matrix, n: Name, facts: Facts) -> tuple[Matrix, tuple[Condi
 def _apart_in_chains(m: Matrix, facts: Facts) -> Iterator[Condition]:
     """Eigenvalues with letters whose powers are differentiated: n*a^(n - 1) needs a != 0 for n = 0."""
     letters = scaled(m)
-    if letters is not None and letters.shift is ZERO:
+    if not m.free_names or (letters is not None and letters.shift is ZERO):
         return
     for factor in factors(m, facts):
         if factor.times > 1 and any(names(r) for r in factor.roots) and jordan.index(m, factor, facts) > 1:

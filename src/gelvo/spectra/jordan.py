@@ -13,7 +13,7 @@ from typing import NamedTuple
 from gelvo.deadline import checkpoint
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import NotSolved
-from gelvo.expression.building import looks_negative, total
+from gelvo.expression.building import looks_negative
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Name
 from gelvo.expression.traversal import names, postorder
@@ -23,7 +23,7 @@ from gelvo.forms.fractions import Form
 from gelvo.forms.univariate import lowest_terms
 from gelvo.matrices import echelon
 from gelvo.matrices.elimination import determinant
-from gelvo.matrices.matrix import Matrix, identity
+from gelvo.matrices.matrix import Matrix, identity, side_by_side
 from gelvo.matrices.resolvent import characteristic_polynomial
 from gelvo.matrices.ring import without_content
 from gelvo.polynomial import sparse
@@ -81,12 +81,7 @@ def _best(m: Matrix, factor: Factor, basis: Sequence[Matrix], facts: Facts) -> V
     for vector in sorted(made, key=lambda v: len(str(v))):
         if all(any(is_zero(e, facts) is False for e in column) for [column] in _at_roots(factor, [vector], facts)):
             return vector
-    return [total_of(columns) for columns in zip(*made, strict=True)]
-
-
-def total_of(columns: Sequence[Matrix]) -> Matrix:
-    """The sum of some columns."""
-    return Matrix([[total([c[i, 0] for c in columns])] for i in range(columns[0].shape[0])])
+    return [sum(columns[1:], columns[0]) for columns in zip(*made, strict=True)]
 
 
 def _generators(m: Matrix, factor: Factor, image: Matrix, facts: Facts) -> Iterator[tuple[Matrix, int]]:
@@ -137,8 +132,7 @@ def _turned(m: Matrix, g: Matrix, count: int) -> list[Matrix]:
 def _is_inside(g: Matrix, span: Sequence[Matrix], facts: Facts) -> bool:
     if not span:
         return False
-    columns = Matrix([list(row) for row in zip(*[v.flat() for v in (*span, g)], strict=True)])
-    return echelon.rank(columns, facts)[0] == len(span)
+    return echelon.rank(side_by_side([*span, g]), facts)[0] == len(span)
 
 
 def _towards_roots(m: Matrix, factor: Factor, g: Matrix, times: int) -> Vector:
@@ -211,7 +205,7 @@ def _at_roots(factor: Factor, vectors: Sequence[Vector], facts: Facts) -> list[l
 
 def written(found: Sequence[Chain]) -> tuple[Matrix, Matrix]:
     """(P, J) with A @ P = P @ J: the vectors as columns, and Jordan's blocks."""
-    columns = [v.flat() for c in found for v in c.vectors]
+    columns = [v for c in found for v in c.vectors]
     n = len(columns)
     rows: list[list[Expression]] = [[ZERO] * n for _ in range(n)]
     place = 0
@@ -221,7 +215,7 @@ def written(found: Sequence[Chain]) -> tuple[Matrix, Matrix]:
             if k:
                 rows[place - 1][place] = ONE
             place += 1
-    return Matrix([list(row) for row in zip(*columns, strict=True)]), Matrix(rows)
+    return side_by_side(columns), Matrix(rows)
 
 
 def stretched(found: Sequence[Chain], letters: Scaled) -> list[Chain]:

@@ -14,7 +14,7 @@ from gelvo.facts.store import Facts
 from gelvo.forms.univariate import lowest_terms
 from gelvo.functions.named import ABS, MAX
 from gelvo.matrices.decompositions import adjoint, gram_schmidt
-from gelvo.matrices.matrix import Matrix
+from gelvo.matrices.matrix import Matrix, diagonal_of, side_by_side
 from gelvo.matrices.plain import plain
 from gelvo.spectra.factors import factors
 from gelvo.spectra.jordan import chains
@@ -78,11 +78,8 @@ def singular_form(m: Matrix, facts: Facts) -> SingularForm:
     order = list(_descending(dict.fromkeys((p[0] for p in pairs), 1)))
     pairs.sort(key=lambda p: order.index(p[0]))
     sizes = [p[0] for p in pairs]
-    diagonal = Matrix([[s if i == j else ZERO for j in range(len(sizes))] for i, s in enumerate(sizes)])
-    left, right = (
-        Matrix([list(row) for row in zip(*[v.flat() for v in columns], strict=True)])
-        for columns in ([p[1] for p in pairs], [p[2] for p in pairs])
-    )
+    diagonal = diagonal_of(sizes)
+    left, right = side_by_side([p[1] for p in pairs]), side_by_side([p[2] for p in pairs])
     return SingularForm(left, diagonal, right, tuple(needed))
 
 

@@ -8,7 +8,7 @@ from gelvo.expression.constants import ZERO
 from gelvo.facts.store import Facts
 from gelvo.forms.univariate import lowest_terms
 from gelvo.matrices.elimination import inverse
-from gelvo.matrices.matrix import Matrix
+from gelvo.matrices.matrix import Matrix, diagonal_of
 from gelvo.spectra.factors import factors
 from gelvo.spectra.jordan import Chain, chains, written
 
@@ -50,7 +50,7 @@ def values(m: Matrix, columns: Matrix) -> Matrix:
     for j in range(columns.shape[1]):
         place = next(i for i, e in enumerate(columns.column(j).flat()) if e is not ZERO)
         found.append(lowest_terms(image[place, j] / columns[place, j]))
-    return Matrix([[v if i == j else ZERO for j in range(len(found))] for i, v in enumerate(found)])
+    return diagonal_of(found)
 
 
 def _is_zero(m: Matrix, facts: Facts) -> bool:
