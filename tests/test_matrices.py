@@ -8,6 +8,7 @@ from random import Random
 
 import numpy
 import pytest
+from scipy.linalg import expm
 
 import gelvo
 from gelvo import DomainError
@@ -202,7 +203,13 @@ def test_exponentials(text, given, wanted):
 def test_an_exponential_with_letters_is_one_formula_or_all_cases():
     swing = m("[0, 1; -k, -c]")
     whole = swing.exponential("t")
-    assert whole.verdict == "proved" and [str(c) for c in whole.conditions] == ["k - c^2/4 != 0"]
+    assert whole.verdict == "proved" and whole.conditions == () and "sinhc" in str(whole[0, 1])
+    critical = whole.substitute({"c": 2, "k": 1})  # where the two eigenvalues meet
+    assert critical.equal(m("[0, 1; -1, -2]").exponential("t"))
+    for c, k in ((2, 1), (1, 1), (3, 1)):  # creeping at the border, swinging, creeping
+        there = whole.substitute({"c": c, "k": k, "t": "7/10"})
+        numbers = [[complex(gelvo.value(e, 15)) for e in row] for row in there.entries]
+        assert numpy.allclose(numbers, expm(0.7 * numpy.array([[0, 1], [-k, -c]])))
     assert [[str(c) for c in row.when] for row in swing.exponential("t", cases=True)] == [
         ["c^2 < 4*k"],
         ["4*k < c^2"],

@@ -54,6 +54,7 @@ REFERENCE = {
     "im": mpmath.im,
     "conj": mpmath.conj,
     "acot": lambda v: mpmath.atan(1 / v),
+    "sinhc": lambda v: mpmath.sinh(v) / v if v else mpmath.mpf(1),
     "asec": lambda v: mpmath.acos(1 / v),
     "acsc": lambda v: mpmath.asin(1 / v),
     "acoth": lambda v: mpmath.atanh(1 / v),

@@ -36,6 +36,7 @@ from gelvo.functions.named import (
     SECH,
     SIGN,
     SINH,
+    SINHC,
     TANH,
     is_a,
 )
@@ -281,7 +282,7 @@ class Comparison:
         return _exponential_powers(transform(e, visit), self.facts)
 
 
-_GROWING = (SINH, COSH, TANH, COTH, SECH, CSCH, ASINH, ACOSH)
+_GROWING = (SINH, SINHC, COSH, TANH, COTH, SECH, CSCH, ASINH, ACOSH)
 
 
 def _atan_tail(u: Expression, up: bool) -> Expression:

@@ -39,6 +39,7 @@ from gelvo.functions.named import (
     SECH,
     SIGN,
     SINH,
+    SINHC,
     TANH,
 )
 from gelvo.numbers.box import Box
@@ -154,7 +155,7 @@ def _distances(
 
 # what has no waves and no steps of its own: far out such functions rise, fall or settle
 QUIET = (
-    EXP, LN, SINH, COSH, TANH, COTH, SECH, CSCH, ATAN, ACOT, ASINH, ACOSH, ERF, ERFC, ERFI, LAMBERTW,
+    EXP, LN, SINH, SINHC, COSH, TANH, COTH, SECH, CSCH, ATAN, ACOT, ASINH, ACOSH, ERF, ERFC, ERFI, LAMBERTW,
     EI, LI, BESSELI, BESSELK, CBRT, ABS, SIGN,
 )  # fmt: skip
 MOST_WAVES = 2

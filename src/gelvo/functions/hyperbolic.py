@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Any
 
+from gelvo.expression.building import cases
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.registry import Function, register
 from gelvo.functions.support import (
@@ -11,6 +13,7 @@ from gelvo.functions.support import (
     Box,
     Expression,
     FunctionName,
+    Interval,
     NoValue,
     Number,
     at_one,
@@ -28,6 +31,7 @@ from gelvo.functions.support import (
 )
 
 sinh, cosh, tanh, coth, sech, csch = (FunctionName(n) for n in ("sinh", "cosh", "tanh", "coth", "sech", "csch"))
+sinhc, Shi = FunctionName("sinhc"), FunctionName("Shi")
 asinh, acosh, atanh, acoth, asech, acsch = (FunctionName(n) for n in ("asinh", "acosh", "atanh", "acoth", "asech", "acsch"))
 exp, ln, atan, absolute = FunctionName("exp"), FunctionName("ln"), FunctionName("atan"), FunctionName("abs")
 HALF = fraction(1, 2)
@@ -89,6 +93,26 @@ def _of_reciprocal(inner: Callable[[Arithmetic, Box], Box]) -> Callable[[Arithme
     return lambda a, x: inner(a, boxes.invert(a, x))
 
 
+def _sinhc_bounds(a: Arithmetic, x: Box) -> Box:
+    """It rises with abs(x) on the real line; |sinhc(z) - 1| <= sinhc(|z|) - 1, since all coefficients of its series are positive."""
+
+    def at(size: Any) -> Interval:
+        return a.divide(a.both("sinh", size), Interval(size, size)) if size > 0 else a.one
+
+    if x.imag is None:
+        size = a.absolute(x.real)
+        return Box(Interval(at(size.low).low, at(size.high).high))
+    if not x.contains_zero():
+        return boxes.multiply(a, _SINH(a, x), boxes.invert(a, x))
+    away = a.subtract(at(boxes.modulus(a, x).high), a.one)
+    around = a.hull(a.negate(away), away)
+    return Box(a.add(a.one, around), around)
+
+
+def _sinhc_in_code(x: Expression) -> Expression:
+    return cases([(sinh(x) / x, relation("!=", x, ZERO))], ONE)
+
+
 _ASINH = rising("asinh")
 
 
@@ -147,6 +171,14 @@ register(
         jumps=lambda x: (x,), bounds=lambda a, x: boxes.invert(a, _SINH(a, x)),
         as_elementary=lambda x: 2 / (exp(x) - exp(-x)), at_infinity=(lambda: ZERO, lambda: ZERO),
         latex=r"\operatorname{csch}",
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="sinhc", about="sinh(x)/x, and 1 at 0: one formula for growth, for swinging and for what lies between them.",
+        example=("0", "1"), breaks=nowhere, jumps=nowhere, zeros=nowhere, derivative=lambda x: (cosh(x) - sinhc(x)) / x,
+        at=_zero_to(ONE), even=True, known=real_and_positive, range=(lambda: ONE, None, False), bounds=_sinhc_bounds,
+        as_elementary=lambda x: (exp(x) - exp(-x)) / (2 * x), antiderivative=Shi, in_code=_sinhc_in_code, latex=r"\operatorname{sinhc}",
     )
 )  # fmt: skip
 register(

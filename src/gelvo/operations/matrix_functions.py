@@ -36,7 +36,9 @@ def exponential(self: Matrix, variable: object = None, given: Given = (), cases:
     arguments = take(self, variables=[] if variable is None else [variable], given=given)
     (t,) = arguments.names or (arguments.facts.new_name("t", *self.flat()),)
     needs_other_letters(self, t)
-    function = functions.MatrixFunction(lambda z: EXP(t * z), lambda c, w: (EXP(t * c) * COS(t * w), EXP(t * c) * SIN(t * w)))
+    function = functions.MatrixFunction(
+        lambda z: EXP(t * z), lambda c, w: (EXP(t * c) * COS(t * w), EXP(t * c) * SIN(t * w)), one_formula=not cases
+    )
 
     def work(m: Matrix, facts: Facts) -> tuple[Matrix, Conditions]:
         found = functions.applied(m, function, facts)

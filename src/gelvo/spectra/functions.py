@@ -23,12 +23,12 @@ from gelvo.facts.vanishing import apart_from_zero
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
-from gelvo.functions.named import ATAN2, COS, COSH, EXP, IM, LN, RE, SIN, SINH, is_a
+from gelvo.functions.named import ATAN2, COS, COSH, EXP, IM, LN, RE, SIN, SINH, SINHC, is_a
 from gelvo.matrices.matrix import Matrix, identity, square
 from gelvo.matrices.plain import plain
 from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.spectra import jordan
-from gelvo.spectra.factors import Factor, factors
+from gelvo.spectra.factors import Factor, Pair, factors
 from gelvo.spectra.scaling import scaled
 
 Coefficients = list[Expression]
@@ -40,12 +40,14 @@ class MatrixFunction(NamedTuple):
     """A function of one variable that is applied to matrices.
 
     at: its value; parts: the real and imaginary part of f(c + 1j*w) for real c and w, where those have a form of their own;
-    at_zero: what the function and its derivatives are at an eigenvalue 0 with chains up to a length, where its formula does not tell.
+    at_zero: what the function and its derivatives are at an eigenvalue 0 with chains up to a length, where its formula does not tell;
+    one_formula: of an exponential, whether two eigenvalues that may be equal are told with sinhc, which needs no condition.
     """
 
     at: Callable[[Expression], Expression]
     parts: RealParts = lambda c, w: None
     at_zero: Callable[[int], Expression | None] = lambda order: None
+    one_formula: bool = False
 
 
 def applied_power(m: Matrix, n: Name, facts: Facts) -> tuple[Matrix, tuple[Condition, ...]]:
@@ -201,7 +203,7 @@ class _Summed:
     # --- the function at the roots ------------------------------------------------------------------------------------------
 
     def _values(self) -> Iterator[list[Expression]]:
-        """For each order what multiplies the coordinates of a component; for two roots a, b: f(a) + f(b) and f(a) - f(b)."""
+        """For each order what multiplies the coordinates of a component; for two roots a, b what `_together` tells."""
         z = self.facts.new_name("z", self.shift, self.stretch, *self.factor.coefficients)
         work = self.function.at(self.shift + self.stretch * z)
         for order in range(self.times):
@@ -213,7 +215,7 @@ class _Summed:
         if pair is None:
             return [self._at(work, z, r) / below for r in self.factor.roots]
         half = pair.outside * pair.root
-        one, other = self._together(work, z, pair.centre, half) or _both(work, z, pair.centre, half)
+        one, other = self._together(work, z, pair, half) or _both(work, z, pair, half)
         return [one / below, other / below]
 
     def _at(self, work: Expression, z: Name, root: Expression) -> Expression:
@@ -223,31 +225,31 @@ class _Summed:
                 return found
         return substitute(work, {z: root})
 
-    def _together(self, work: Expression, z: Name, centre: Expression, half: Expression) -> tuple[Expression, Expression] | None:
-        """(f(a) + f(b), f(a) - f(b)) for the roots a, b = centre + half, centre - half, in a short form; None where there is none."""
+    def _together(self, work: Expression, z: Name, pair: Pair, half: Expression) -> tuple[Expression, Expression] | None:
+        """(f(a) + f(b), (f(a) - f(b))/root) for the roots a, b = centre + half, centre - half, in a short form; None where there is none."""
         imaginary = half / IMAGINARY
         if self._is_real(imaginary):
-            real = self.function.parts(self.shift + self.stretch * centre, self.stretch * imaginary) if self.times == 1 else None
+            real = self.function.parts(self.shift + self.stretch * pair.centre, self.stretch * imaginary) if self.times == 1 else None
             if real is None:
                 try:
-                    real = real_and_imaginary(substitute(work, {z: centre + half}), self.facts)
+                    real = real_and_imaginary(substitute(work, {z: pair.centre + half}), self.facts)
                 except DomainError:  # the sign of a part is open
                     return None
-            return 2 * real[0], 2 * IMAGINARY * real[1]
-        return self._by_hyperbolic(work, z, centre, half)
+            return 2 * real[0], 2 * IMAGINARY * real[1] / pair.root
+        return self._by_hyperbolic(work, z, pair, half)
 
     def _is_real(self, e: Expression) -> bool:
         return self.facts.is_real(e) and all(self.facts.is_real(c) for c in (self.shift, self.stretch, *self.factor.coefficients))
 
-    def _by_hyperbolic(
-        self, work: Expression, z: Name, centre: Expression, half: Expression
-    ) -> tuple[Expression, Expression] | None:
+    def _by_hyperbolic(self, work: Expression, z: Name, pair: Pair, half: Expression) -> tuple[Expression, Expression] | None:
         """polynomial*exp(a*z) at both roots, with cosh and sinh."""
         rate = differentiate(self.function.at(self.shift + self.stretch * z), z) / self.function.at(self.shift + self.stretch * z)
         if contains(rate, z) or self.times > 1:
             return None
-        before = substitute(work, {z: centre})
-        return 2 * before * COSH(rate * half), 2 * before * SINH(rate * half)
+        before = 2 * substitute(work, {z: pair.centre})
+        if self.function.one_formula and names(pair.root) and not self.facts.is_nonzero(pair.square):
+            return before * COSH(rate * half), before * rate * pair.outside * SINHC(rate * half)
+        return before * COSH(rate * half), before * SINH(rate * half) / pair.root
 
     def _weighted(self, coordinates: Coefficients, order: int) -> list[Expression]:
         """The sum over the roots of a component times the function there."""
@@ -256,8 +258,7 @@ class _Summed:
         if self.factor.pair is not None:
             root = self.factor.pair.root
             middle, slope = coordinates
-            turned = uni.lowest_terms(slope * root**2) / root if names(root) else slope * root
-            return [_sum(middle * self.values[order][0], turned * self.values[order][1])]
+            return [_sum(middle * self.values[order][0], uni.lowest_terms(slope * root**2) * self.values[order][1])]
         return [c * v for c, v in zip(self.factor.at_roots(coordinates), self.values[order], strict=True)]
 
     def _real_parts(self, root: Expression) -> tuple[Expression, Expression] | None:
@@ -293,9 +294,9 @@ class _Summed:
         return found
 
 
-def _both(work: Expression, z: Name, centre: Expression, half: Expression) -> tuple[Expression, Expression]:
-    one, other = (substitute(work, {z: centre + sign * half}) for sign in (1, -1))
-    return one + other, one - other
+def _both(work: Expression, z: Name, pair: Pair, half: Expression) -> tuple[Expression, Expression]:
+    one, other = (substitute(work, {z: pair.centre + sign * half}) for sign in (1, -1))
+    return one + other, (one - other) / pair.root
 
 
 def _sum(one: Expression, other: Expression) -> Expression:

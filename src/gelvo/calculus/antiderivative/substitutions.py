@@ -22,7 +22,7 @@ from gelvo.expression.traversal import contains, has_call, postorder, substitute
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.fractions import factored, quotient_parts
-from gelvo.functions.named import ATAN, CBRT, COS, COSH, COTH, CSCH, EXP, LN, SECH, SIN, SINH, TAN, TANH, is_a
+from gelvo.functions.named import ATAN, CBRT, COS, COSH, COTH, CSCH, EXP, LN, SECH, SIN, SINH, SINHC, TAN, TANH, is_a
 from gelvo.normal.waves_of_one_angle import _whole, even_part, one_angle
 
 
@@ -87,7 +87,7 @@ def _exponent_of(node: Node, x: Name) -> Expression | None:
 
 def _as_exponentials(f: Expression, x: Name) -> Expression:
     def visit(node: Node) -> Node:
-        if is_a(node, SINH, COSH, TANH, COTH, SECH, CSCH) and contains(node, x):
+        if is_a(node, SINH, SINHC, COSH, TANH, COTH, SECH, CSCH) and contains(node, x):
             assert node.function.as_elementary is not None
             return node.function.as_elementary(*node.arguments)
         return node

@@ -12,7 +12,7 @@ from gelvo.expression.building import call, number
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Call, Expression, Node
 from gelvo.expression.traversal import contains, postorder
-from gelvo.functions.named import COS, COSH, COT, COTH, CSC, CSCH, SEC, SECH, SIN, SINH, TAN, TANH
+from gelvo.functions.named import COS, COSH, COT, COTH, CSC, CSCH, SEC, SECH, SIN, SINH, SINHC, TAN, TANH
 
 _QUOTIENTS: dict[str, Callable[[Expression], Expression]] = {
     TAN: lambda v: SIN(v) / COS(v),
@@ -23,6 +23,7 @@ _QUOTIENTS: dict[str, Callable[[Expression], Expression]] = {
     COTH: lambda v: COSH(v) / SINH(v),
     SECH: lambda v: 1 / COSH(v),
     CSCH: lambda v: 1 / SINH(v),
+    SINHC: lambda v: SINH(v) / v,
 }
 
 
@@ -58,6 +59,6 @@ def _waves(name: str, place: Expression) -> Callable[[int], Expression]:
     return lambda k: number(mpq(signs[k % 4], fac(k))) * values[k % 2]
 
 
-@far(SINH, COSH, TANH, COTH, SECH, CSCH)
+@far(SINH, COSH, TANH, COTH, SECH, CSCH, SINHC)
 def _hyperbolic_far_out(at: Expanding, node: Call, inner: Expansion) -> Expansion:
     raise Unclear("hyperbolic functions of something that grows are exponentials")
