@@ -143,6 +143,22 @@ ZEROS = [
     "acosh(7) - 2*acosh(2)",
     "asinh(1) - ln(1 + sqrt(2))",
     "ln(2)*ln(9) - ln(4)*ln(3)",
+    "polynomial_root(x^3 - x - 1, 1) + 2*re(polynomial_root(x^3 - x - 1, 2))",
+    "polynomial_root(x^3 - x - 1, 1)*abs(polynomial_root(x^3 - x - 1, 3))^2 - 1",
+    "im(polynomial_root(x^5 - x - 1, 2)) + im(polynomial_root(x^5 - x - 1, 3))",
+    "re(sqrt(56 - 16*sqrt(17)))",
+    "im(sqrt(1 - sqrt(2))) - sqrt(sqrt(2) - 1)",
+    "re((1 - sqrt(2))^(1/3)) - (sqrt(2) - 1)^(1/3)/2",
+    "abs(sqrt(1 + sqrt(2)*1j))^4 - 3",
+    "1/(3*polynomial_root(x^3 - x - 1, 1)^2 - 1) - (9*polynomial_root(x^3 - x - 1, 1) - 6*polynomial_root(x^3 - x - 1, 1)^2 + 4)/23",
+    *(
+        " + ".join(f"polynomial_root({p}, {k + 1})^{n}/({slope.format(f'polynomial_root({p}, {k + 1})')})" for k in range(degree))
+        + f" - {wanted}"
+        for p, slope, degree in (
+            ("x^4 - x - 3", "4*{}^3 - 1", 4), ("x^5 - x - 1", "5*{}^4 - 1", 5), ("x^6 - 3*x + 1", "6*{}^5 - 3", 6),
+        )
+        for n, wanted in ((1, 0), (degree - 1, 1))  # Lagrange: the sum of r^n over the slope at r
+    ),
 ]
 
 

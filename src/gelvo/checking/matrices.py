@@ -6,17 +6,14 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from gelvo.checking.certificate import PROVED, REFUTED, UNDECIDED, Certificate, on_its_own_road, weakest
-from gelvo.checking.claims import ENOUGH, from_decision, numerically
-from gelvo.deciding.equality import Decision, decide_zero
+from gelvo.checking.claims import from_decision, numerically
+from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Number
-from gelvo.expression.traversal import postorder
+from gelvo.expression.nodes import Condition, Expression, Number
 from gelvo.facts.store import Facts
-from gelvo.functions.named import IM, RE, is_a
 from gelvo.matrices.matrix import Matrix
 
-MANY_ROOTS = 3  # numbered roots from which a formula is held against numbers, since reducing it exactly takes minutes
 METHOD = "the products multiplied out, and the difference of each entry in the normal form"
 
 
@@ -62,11 +59,8 @@ def _same(claim: Same, facts: Facts) -> Certificate:
     differences = dict.fromkeys(e for e in (claim.left - claim.right).flat() if e is not ZERO)
     found = []
     for e in differences:
-        nodes = set(postorder(e))
-        roots = sum(isinstance(n, AlgebraicNumber) for n in nodes)
-        long = roots >= MANY_ROOTS or (roots > 0 and any(is_a(n, RE, IM) for n in nodes))
-        entry = from_decision(claim.claim, Decision(None) if long else decide_zero(e, facts), METHOD)
-        found.append(numerically(entry, e, facts, 2 * ENOUGH if long else 64) if entry.verdict == UNDECIDED else entry)
+        entry = from_decision(claim.claim, decide_zero(e, facts), METHOD)
+        found.append(numerically(entry, e, facts, 64) if entry.verdict == UNDECIDED else entry)
     worst = weakest(tuple(found)) if found else PROVED
     shown = next((c.evidence for c in found if c.verdict == worst), {"difference": "zero: exact arithmetic"})
     return Certificate(claim.claim, worst, METHOD, {"entries": claim.left.shape[0] * claim.left.shape[1], **shown})

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from gelvo.errors import DomainError
-from gelvo.expression.building import distributed, looks_negative, multiply_all, negate, scale, sqrt, total
+from gelvo.expression.building import algebraic_number, distributed, looks_negative, multiply_all, negate, scale, sqrt, total
 from gelvo.expression.constants import ONE, PI, ZERO
-from gelvo.expression.nodes import Name, Power
+from gelvo.expression.nodes import AlgebraicNumber, Name, Power
 from gelvo.expression.registry import Function, register
 from gelvo.functions.support import (
     HALF,
@@ -179,19 +179,30 @@ def _part_at(part: str) -> Callable[[Expression], Expression | None]:
             return _part_of_product(part, x)
         if isinstance(x, Name) and x.domain == "real":
             return ZERO if part == "im" else x
-        if isinstance(x, Power) and is_plain_integer(x.exponent) and part == "conj":
-            return power(conj(x.base), x.exponent)
         if isinstance(x, Call) and x.name == "exp":
             return _part_of_exponential(part, x.arguments[0])
-        if (
-            isinstance(x, Call)
-            and part == "conj"
-            and x.name in ("sin", "cos", "sinh", "cosh", "tan", "tanh", "gamma", "re", "im")
-        ):
-            return call(x.name, conj(x.arguments[0]))
-        return None
+        return _mirrored(x) if part == "conj" else None
 
     return at
+
+
+_REAL_ON_THE_LINE = ("sin", "cos", "sinh", "cosh", "tan", "tanh", "gamma", "re", "im")
+
+
+def _mirrored(x: Expression) -> Expression | None:
+    """The conjugate of a power, of a numbered root, or of a function that is real on the whole real line."""
+    if isinstance(x, Power) and is_plain_integer(x.exponent):
+        return power(conj(x.base), x.exponent)
+    if isinstance(x, AlgebraicNumber):
+        return algebraic_number(x.coefficients, x.index + _to_conjugate(x), x.known)
+    if isinstance(x, Call) and x.name in _REAL_ON_THE_LINE:
+        return call(x.name, conj(x.arguments[0]))
+    return None
+
+
+def _to_conjugate(x: AlgebraicNumber) -> int:
+    """Complex roots follow the real ones in pairs, and there are as many real ones as the degree, but for pairs."""
+    return -1 if (x.index - len(x.coefficients)) % 2 else 1
 
 
 def is_plain_integer(x: Expression) -> bool:

@@ -15,7 +15,7 @@ from gmpy2 import mpq
 
 from gelvo.errors import DomainError
 from gelvo.expression.building import number, power, total
-from gelvo.expression.constants import HALF, ONE, ZERO
+from gelvo.expression.constants import HALF, ONE, PI, ZERO
 from gelvo.expression.nodes import Call, Constant, Expression, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import postorder, rebuild
 from gelvo.facts.store import Facts
@@ -85,6 +85,9 @@ def _power(node: Power, base: Pair, done: dict[Node, Pair], facts: Facts, tidy: 
         u, v = done[node.exponent]
         angle = v * LN(node.base)
         return power(node.base, u) * COS(angle), power(node.base, u) * SIN(angle)
+    if node.exponent.is_rational and facts.is_negative(node.base):
+        size, angle = power(expand(-node.base), node.exponent), PI * node.exponent
+        return size * COS(angle), size * SIN(angle)
     if isinstance(node.exponent, Number) and node.exponent.value == mpq(1, 2):
         a, b = base
         size = power(a * a + b * b, HALF)

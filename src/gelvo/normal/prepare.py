@@ -14,6 +14,7 @@ from gelvo.expression.traversal import postorder, rebuild
 from gelvo.facts.store import Facts
 from gelvo.functions.named import ABS, SIGN, is_a
 from gelvo.normal.arguments import as_argument, without_bars
+from gelvo.normal.numbered_roots import without_denominator
 from gelvo.normal.rules import bessel, gamma, logarithms, signs  # noqa: F401  (they register their rules)
 from gelvo.normal.rules.roots import opened_root, prepared_power
 from gelvo.normal.rules.table import RULES
@@ -53,6 +54,9 @@ class Preparation:
         return done[expression]
 
     def _power(self, node: Power, new: tuple[Expression, ...], waves: bool) -> Expression:
+        inverted = without_denominator(node)
+        if inverted is not None:
+            return self.prepared(inverted, waves)
         nested = opened_root(self, node)
         if nested is not node:
             return self.prepared(nested, waves)

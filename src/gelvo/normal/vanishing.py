@@ -9,6 +9,7 @@ from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.traversal import substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.fractions import Form
+from gelvo.normal.numbered_roots import modulo_other_roots
 from gelvo.normal.prepare import prepared
 from gelvo.normal.relations import reduce_relations, with_quarter_turns
 from gelvo.polynomial import sparse
@@ -36,6 +37,8 @@ def vanishing(root: Expression, facts: Facts) -> tuple[bool, Form, Polynomial]:
         if again == top:
             break
         top = again
+    if top:
+        top = modulo_other_roots(form, top)
     if top and relations:
         top = _modulo_facts(form, top, relations)
     return not top, form, top

@@ -229,7 +229,11 @@ class _Summed:
         """(f(a) + f(b), (f(a) - f(b))/root) for the roots a, b = centre + half, centre - half, in a short form; None where there is none."""
         imaginary = half / IMAGINARY
         if self._is_real(imaginary):
-            real = self.function.parts(self.shift + self.stretch * pair.centre, self.stretch * imaginary) if self.times == 1 else None
+            real = (
+                self.function.parts(self.shift + self.stretch * pair.centre, self.stretch * imaginary)
+                if self.times == 1
+                else None
+            )
             if real is None:
                 try:
                     real = real_and_imaginary(substitute(work, {z: pair.centre + half}), self.facts)

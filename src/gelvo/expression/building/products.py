@@ -235,7 +235,9 @@ def _symbolic_power(base: Expression, exponent: Expression) -> Expression:  # no
             return call("exp", multiply_all((inner, exponent)))
     if isinstance(base, Power):
         real = facts.is_positive(base.base.known) and facts.is_real(base.exponent.known)
-        if real or facts.is_integer(exponent.known):
+        inner = base.exponent
+        root = isinstance(inner, Number) and inner.is_rational and -1 < inner.rational <= 1  # the angle stays within (-pi, pi]
+        if real or root or facts.is_integer(exponent.known):
             return power(base.base, multiply_all((base.exponent, exponent)))
     if isinstance(base, Product):
         if facts.is_integer(exponent.known):

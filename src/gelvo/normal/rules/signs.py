@@ -1,4 +1,4 @@
-"""Absolute values, signs, steps and rounding."""
+"""Absolute values, signs, conjugates, steps and rounding."""
 
 from __future__ import annotations
 
@@ -7,10 +7,10 @@ from gelvo.evaluation.enclose import enclose
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, multiply_all, number, power
 from gelvo.expression.constants import HALF, ONE
-from gelvo.expression.nodes import Applied, Expression, Name, Number
+from gelvo.expression.nodes import Applied, Expression, Name, Number, Power
 from gelvo.expression.traversal import has_call, names, postorder
 from gelvo.facts.store import Facts
-from gelvo.functions.named import ABS, CEIL, CONJ, FLOOR, HEAVISIDE, SIGN
+from gelvo.functions.named import ABS, CEIL, CONJ, FLOOR, HEAVISIDE, SIGN, is_a
 from gelvo.normal.arguments import as_argument, factors_of, is_even
 from gelvo.normal.rules.table import Work, rule
 from gelvo.numbers.interval import NoValue
@@ -80,14 +80,39 @@ def _size_of_power(base: Expression, exponent: Expression, facts: Facts) -> Expr
     return power(ABS(base), exponent) if isinstance(exponent, Number) else ABS(power(base, exponent))
 
 
+@rule(CONJ)
+def mirrored(work: Work, x: Expression) -> Expression:
+    """The conjugate, also through roots: that of a root of a negative number is its opposite times a power of -1."""
+    made = CONJ(x)
+    if not is_a(made, CONJ):
+        return work.prepared(made) if has_call(made, (CONJ,)) else made
+    (inner,) = made.arguments
+    if bits.is_real(work.facts.decide(inner)):
+        return inner
+    if isinstance(inner, Power) and inner.exponent.is_rational and not names(inner):
+        if bits.is_negative(work.facts.decide(inner.base)):
+            return work.prepared(power(number(-1), -2 * inner.exponent) * inner)
+        if _off_the_real_line(inner.base):
+            return work.prepared(power(CONJ(inner.base), inner.exponent))
+    return made
+
+
+def _off_the_real_line(x: Expression) -> bool:
+    try:
+        box = enclose(x, {}, 128)
+    except (NoValue, DomainError, Undecided):
+        return False
+    return box.imag is not None and not box.imag.contains_zero()
+
+
 def _complex_size(work: Work, x: Expression) -> Expression | None:
     """|x| as the root of x times its conjugate, where that is written without `conj`."""
-    mirrored = CONJ(x)
-    if has_call(mirrored, (CONJ, ABS)):
+    other = mirrored(work, x)
+    if has_call(other, (CONJ, ABS)):
         return None
     if not all(work.facts.is_real(n) for n in postorder(x) if isinstance(n, (Name, Applied))):
         return None
-    return work.power(work.prepared(x * mirrored), HALF)
+    return work.power(work.prepared(x * other), HALF)
 
 
 @rule(HEAVISIDE)

@@ -11,7 +11,7 @@ from gelvo.deciding.equality import prove_zero
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import constant, number, sqrt
-from gelvo.expression.nodes import Applied, Bound, Call, Expression, Name, Node, Number, Power
+from gelvo.expression.nodes import AlgebraicNumber, Applied, Bound, Call, Expression, Name, Node, Number, Power
 from gelvo.expression.traversal import distinct_nodes, names, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.functions.named import LN
@@ -66,7 +66,9 @@ def _as_plain(expression: Expression) -> Expression | None:
 
 def _worth(expression: Expression) -> bool:
     """Whether there is more than one function or root in it."""
-    parts = [n for n in postorder(expression) if isinstance(n, Call) or (isinstance(n, Power) and not _whole(n))]
+    parts = [
+        n for n in postorder(expression) if isinstance(n, (Call, AlgebraicNumber)) or (isinstance(n, Power) and not _whole(n))
+    ]
     return len(parts) > 1
 
 
