@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import math
 import pickle
 
 import numpy
 import pandas
 import pytest
 from click.testing import CliRunner
+from scipy.linalg import expm
 
 import gelvo
 from gelvo.cli import main
@@ -206,6 +208,23 @@ def test_an_exponential_over_numbered_roots_evaluates_exports_and_has_limits():
     code = gelvo.export_code({"e": spread[0, 1]}, ["t"], "python", digits="condition")
     assert code.check().passed
     assert gelvo.limit(spread[0, 0], "t", "inf").expression == 0
+
+
+def test_entries_over_numbered_roots_are_exported_together_also_where_one_is_exactly_zero():
+    spread = m("[0, 1, 0; 0, 0, 1; -1, -3, -2]").exponential("t")
+    code = gelvo.export_code({"one": spread[0, 0], "two": spread[1, 2]}, ["t"], "c")  # the second one is 0 at t = 0
+    assert code.check().passed and "e-36" not in code.files["formula.c"]
+    nested = m("[0, 1, 0, 0; 0, 0, 1, 0; 0, 0, 0, 1; -1, 0, 1, 0]").exponential("t")
+    assert str(nested[0, 0]).count("re(") == 0 and nested.verdict == "proved"
+
+
+def test_code_for_letters_swings_and_creeps_by_one_formula():
+    whole = m("[0, 1; -k, -c]").exponential("t")
+    steps = gelvo.numeric_function(whole, ["c", "k", "t"])
+    for c, k in ((2, 1), (1, 1), (3, 1), (2, 1 + 1e-12), (0, 0)):
+        assert numpy.allclose(steps(c, k, 0.7), expm(0.7 * numpy.array([[0, 1], [-k, -c]])))
+    assert gelvo.numeric_function("cosh(sqrt(x))", ["x"])(4.0) == pytest.approx(math.cosh(2))
+    assert str(gelvo.substitute(whole[0, 1], {"c": 1, "k": 1})) == "2*sqrt(3)*exp(-t/2)*sin(sqrt(3)*t/2)/3"
 
 
 @pytest.mark.parametrize("text", ["[0, 1, 0; 0, 0, 1; 1, 1, 0]", "[1, 2, 0, 1; 0, 1, 3, 1; 1, 0, 1, 2; 2, 1, 0, 1]"])

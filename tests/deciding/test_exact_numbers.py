@@ -155,7 +155,9 @@ ZEROS = [
         " + ".join(f"polynomial_root({p}, {k + 1})^{n}/({slope.format(f'polynomial_root({p}, {k + 1})')})" for k in range(degree))
         + f" - {wanted}"
         for p, slope, degree in (
-            ("x^4 - x - 3", "4*{}^3 - 1", 4), ("x^5 - x - 1", "5*{}^4 - 1", 5), ("x^6 - 3*x + 1", "6*{}^5 - 3", 6),
+            ("x^4 - x - 3", "4*{}^3 - 1", 4),
+            ("x^5 - x - 1", "5*{}^4 - 1", 5),
+            ("x^6 - 3*x + 1", "6*{}^5 - 3", 6),
         )
         for n, wanted in ((1, 0), (degree - 1, 1))  # Lagrange: the sum of r^n over the slope at r
     ),

@@ -56,6 +56,10 @@ def _tree(node, text):
 LARGEST = mp.mpf(10) ** 13  # exponents beyond it would take for ever
 
 
+def sinhc(u):
+    return mp.sinh(u) / u if u else mp.mpf(1)
+
+
 def moderate(function, limit=LARGEST):
     """A function that grows like an exponential, told only where its argument is moderate."""
 
@@ -109,7 +113,7 @@ REAL = {
     "abs": abs, "sign": mp.sign, "floor": lambda u: mp.nint(u) if is_whole(u) else mp.floor(u), "ceil": lambda u: mp.nint(u) if is_whole(u) else mp.ceil(u), "min": min, "max": max,
     "sin": mp.sin, "cos": mp.cos, "tan": lambda u: mp.sin(u) / nonzero(mp.cos(u)), "cot": lambda u: mp.cos(u) / nonzero(mp.sin(u)),
     "asin": lambda u: mp.asin(between(-1, u, 1)), "acos": lambda u: mp.acos(between(-1, u, 1)), "atan": mp.atan, "atan2": mp.atan2,
-    "sinh": mp.sinh, "cosh": mp.cosh, "tanh": mp.tanh, "asinh": mp.asinh, "acosh": lambda u: mp.acosh(above(u, 1, True)),
+    "sinh": mp.sinh, "sinhc": sinhc, "cosh": mp.cosh, "tanh": mp.tanh, "asinh": mp.asinh, "acosh": lambda u: mp.acosh(above(u, 1, True)),
     "atanh": lambda u: mp.atanh(above(1 - abs(u)) and u), "lambertw": lambda u: mp.lambertw(above(u, -mp.exp(-1), True)).real,
     "lambertw_lower": lambda u: mp.lambertw(between(-mp.exp(-1), u, 0), -1).real, "erf": mp.erf, "besselj_0": lambda u: mp.besselj(0, u), "gamma": mp.gamma,
     "heaviside": lambda u: (1 + mp.sign(u)) / 2, "dirac_delta": lambda u: mp.mpf(0) * nonzero(u), "coth": lambda u: 1 / mp.tanh(nonzero(u)),
@@ -145,7 +149,7 @@ COMPLEX = {
     "sin": mp.sin, "cos": mp.cos, "tan": lambda u: mp.sin(u) / nonzero(mp.cos(u)), "atan2": lambda y, x: mp.atan2(mp.re(y), mp.re(x)),
     "sign": direction, "cbrt": lambda u: mp.sign(mp.re(u)) * mp.cbrt(abs(u)), "cot": lambda u: mp.cos(u) / nonzero(mp.sin(u)),
     "sec": lambda u: 1 / nonzero(mp.cos(u)), "csc": lambda u: 1 / nonzero(mp.sin(u)), "coth": lambda u: mp.cosh(u) / nonzero(mp.sinh(u)),
-    "sinh": mp.sinh, "cosh": mp.cosh, "tanh": mp.tanh, "atan": mp.atan, "asin": mp.asin, "acos": mp.acos, "asinh": mp.asinh, "acosh": mp.acosh,
+    "sinh": mp.sinh, "sinhc": sinhc, "cosh": mp.cosh, "tanh": mp.tanh, "atan": mp.atan, "asin": mp.asin, "acos": mp.acos, "asinh": mp.asinh, "acosh": mp.acosh,
     "atanh": lambda u: mp.atanh(nonzero(1 - u * u) and u), "sech": lambda u: 1 / nonzero(mp.cosh(u)), "csch": lambda u: 1 / nonzero(mp.sinh(u)), "erf": mp.erf, "erfc": mp.erfc, "erfi": mp.erfi,
     "gamma": lambda u: mp.gamma(u), "lambertw": mp.lambertw, "polylog": mp.polylog, "Ei": lambda u: mp.ei(nonzero(u)), "heaviside": stepped, "dirac_delta": lambda u: mp.mpf(0) * nonzero(u),
     "log10": lambda u: mp.log(nonzero(u)) / mp.log(10), "log2": lambda u: mp.log(nonzero(u)) / mp.log(2), "loggamma": mp.loggamma,

@@ -39,6 +39,7 @@ WITH_BREAKS = ("floor", "ceil", "sign", "heaviside", "abs", "min", "max", "atan2
 LEAST_POINTS, FEWEST_POINTS, MOST_WORK = 12, 5, 40_000  # very long formulas are compared at fewer points
 MUCH = 100.0  # ULP: where more is allowed, the formula is sensitive there
 SMALLEST = DOUBLE.smallest
+DUST = gmpy2.mpfr("1e-345")  # the smallest double is 5e-324
 Values = Mapping[Node, "Box | bool | NoValue"]
 
 
@@ -374,21 +375,52 @@ def _right_value(
                 return None
             continue
         assert isinstance(box, Box)
-        if any(isinstance(p, Box) and p.imag is not None for p in parts.values()):
+        used = _used(enclosure, parts)
+        if any(isinstance(p, Box) and p.imag is not None for p in used.values()):
             return None  # real in the end, but not on the way: doubles cannot follow
         low, high = float(box.real.low), float(box.real.high)
         if low == high or (box.real.contains_zero() and precision == 2000 and max(-low, high) < SMALLEST):
             if not _is_usual(low, numbers):
                 return None
-            fit = all(_fits(p, numbers) for p in parts.values() if isinstance(p, Box))
-            fit = fit and _products_fit(enclosure.order, parts, numbers)
+            misfits = [node for node, p in used.items() if isinstance(p, Box) and not _fits(p, numbers)]
+            fit = (not misfits or set(misfits) <= _cancelled(enclosure.order, parts)) and _products_fit(
+                enclosure.order, parts, numbers
+            )
             return (low if low == high else 0.0), fit
     return None
+
+
+def _used(enclosure: Enclosure, parts: Values) -> Values:
+    """The parts that code works out: of cases only the one that holds."""
+    if not any(isinstance(node, Cases) for node in enclosure.order):
+        return parts
+    found: dict[Node, Box | bool | NoValue] = {}
+    waiting: list[Node] = [enclosure.root]
+    while waiting:
+        node = waiting.pop()
+        if node in found or node not in parts:
+            continue
+        found[node] = parts[node]
+        waiting += [*node.conditions, chosen(node, parts)] if isinstance(node, Cases) else node.children
+    return found
 
 
 def _fits(part: Box, precision: Precision) -> bool:
     """Whether a number can hold a part."""
     return part.real.high == 0 or bool(precision.smallest < abs(part.real.high) < 1 / precision.smallest)
+
+
+def _cancelled(order: Sequence[Node], parts: Values) -> set[Node]:
+    """Sums that are zero as far as anybody can see, and what they make zero: of counted constants such a sum leaves dust."""
+    found: set[Node] = set()
+    for node in order:
+        own = parts[node]
+        if not isinstance(own, Box) or max(abs(own.real.low), abs(own.real.high)) >= DUST:
+            continue
+        terms = [p for c in node.children if isinstance(p := parts.get(c), Box)] if isinstance(node, Sum) else []
+        if any(abs(t.real.high) > SMALLEST for t in terms) or any(c in found for c in node.children):
+            found.add(node)
+    return found
 
 
 def _products_fit(order: Sequence[Node], parts: Values, precision: Precision) -> bool:

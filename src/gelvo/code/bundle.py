@@ -13,7 +13,7 @@ from typing import Any, NamedTuple, TypeAlias, cast
 from gelvo.code import c_target, cpp_target, fortran_target, javascript_target, numba_target, numpy_target
 from gelvo.code.accuracy import BAR_ULP, MUCH, judge_of, sample_points, ulps
 from gelvo.code.derivatives import DIRECTION, with_derivatives
-from gelvo.code.digits.improving import GOALS, STEPS, with_digits
+from gelvo.code.digits.improving import GOALS, STEPS, Wanted, with_digits
 from gelvo.code.digits.ranges import ends_stated
 from gelvo.code.digits.trial import values_at
 from gelvo.code.heading import Stated, known, prose
@@ -22,7 +22,7 @@ from gelvo.code.loops import better_in_loops, runs
 from gelvo.code.naming import check_function_name
 from gelvo.code.native import NativeFunction
 from gelvo.code.precision import PRECISIONS, Precision
-from gelvo.code.program import Program, in_real_numbers, make_program, straight
+from gelvo.code.program import Program, counted_out, in_real_numbers, make_program, straight, without_dust
 from gelvo.code.running import run
 from gelvo.code.target import Samples, Target
 from gelvo.deciding.equality import relations_in
@@ -76,7 +76,14 @@ class CodeBundle:
     ) -> None:
         self.name, self.language = name, target.name
         self._target, self._stated, self._head = target, stated, head
-        kept = with_digits(stated.outputs, inputs, stated.facts, stated.ranges, stated.goal, stated.precision)
+        everywhere = bool(stated.ranges)
+        self._judges = {k: judge_of(e, tuple(inputs), everywhere, stated.precision) for k, e in stated.outputs.items()}
+        common = sample_points(list(self._judges.values()), inputs, stated.facts, stated.ranges)
+        together = common if len(self._judges) > 1 else ()
+        wanted = Wanted(inputs, stated.facts, stated.ranges, stated.goal, stated.precision, together)
+        kept = with_digits(stated.outputs, wanted)
+        if stated.counted:
+            kept = kept._replace(outputs=without_dust(kept.outputs), shared=without_dust(kept.shared))
         self.digits = kept.digits
         as_written = all(kept.outputs[k] is e for k, e in stated.outputs.items())
         outputs = dict(stated.short) if as_written and stated.short else kept.shared
@@ -89,9 +96,6 @@ class CodeBundle:
         elif target.has_loops and outputs is kept.shared and better_in_loops(apart, self.program):
             self.program = apart
         self._told = list(stated.outputs), [n.name for n in inputs]  # what an outcome calls them
-        everywhere = bool(stated.ranges)
-        self._judges = {k: judge_of(e, tuple(inputs), everywhere, stated.precision) for k, e in stated.outputs.items()}
-        common = sample_points(list(self._judges.values()), inputs, stated.facts, stated.ranges)
         self._points = list(dict.fromkeys([*common, *kept.points]))
         self.certificate = certificate_of(name, target.name, inputs, stated)
         told = [*head, *known(self.digits), f"certificate {self.certificate}"]
@@ -327,9 +331,10 @@ def unchecked_code(
     read, places, layout, facts = _read(outputs, name, inputs, parameters, given, shared, also)
     ends = ends_stated(ranges or {}, places)
     goal = STEPS if by_largest else digits or _goal(read, bool(ends))
-    ready = make_program(read, places, target.tables(numbers)[0]).outputs
+    counted = {k: counted_out(e) for k, e in read.items()}
+    ready = make_program(counted, places, target.tables(numbers)[0]).outputs
     symbols = _in_symbols(ready, places, written_with)
-    stated = Stated(ready, facts, ends, goal, *symbols, accepted_ulp, by_largest, numbers)
+    stated = Stated(ready, facts, ends, goal, *symbols, accepted_ulp, by_largest, numbers, counted != read)
     head = prose(name, read, places, units or {}, stated, layout)
     return CodeBundle(name, target, places, stated, head, None if layout.is_plain else layout)
 

@@ -27,7 +27,8 @@ class Stated(NamedTuple):
 
     symbols: definitions of a derivation; short: the outputs written with those; accepted: the error in units in the last place that the
     person takes, where it is more than what is allowed; by_largest: whether the errors of a vector are told in units of its largest number,
-    as they are where it is the solution of linear equations.
+    as they are where it is the solution of linear equations; counted: whether numbers of very many digits stand for roots without closed
+    form.
     """
 
     outputs: dict[str, Expression]
@@ -39,6 +40,7 @@ class Stated(NamedTuple):
     accepted: float = 0.0
     by_largest: bool = False
     precision: Precision = DOUBLE
+    counted: bool = False
 
 
 def prose(

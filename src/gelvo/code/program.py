@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import NamedTuple
 
 from gmpy2 import mpq
@@ -15,9 +15,10 @@ from gelvo.code.unrolled import unrolled
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError, ExportError
 from gelvo.evaluation.enclose import Enclosure
-from gelvo.expression.building import multiply_all, number, power
-from gelvo.expression.constants import ZERO
+from gelvo.expression.building import cases, multiply_all, number, power, relation, scale, sqrt, total
+from gelvo.expression.constants import HALF, ONE, ZERO
 from gelvo.expression.display import has_minus
+from gelvo.expression.known import is_nonnegative
 from gelvo.expression.nodes import (
     AlgebraicNumber,
     Applied,
@@ -31,12 +32,24 @@ from gelvo.expression.nodes import (
     Number,
     Power,
     Product,
+    Sum,
     Written,
 )
-from gelvo.expression.traversal import free_names, has_imaginary_unit, is_not_real, postorder, transform, zeros_in
+from gelvo.expression.traversal import (
+    free_names,
+    has_imaginary_unit,
+    is_not_real,
+    names,
+    postorder,
+    substitute,
+    transform,
+    zeros_in,
+)
 from gelvo.facts.store import Facts
-from gelvo.functions.named import IM, RE, is_a
+from gelvo.functions.named import COS, COSH, IM, RE, SIN, SINHC, is_a
 from gelvo.normal.complex_parts import real_and_imaginary
+from gelvo.numbers.exact import Scalar, parts
+from gelvo.numbers.interval import NoValue
 
 MOST_MULTIPLICATIONS = 4
 MOST_BLOCKS = 12  # blocks stand inside each other only so deeply
@@ -92,7 +105,7 @@ def make_program(outputs: Mapping[str, Expression], inputs: Sequence[Name], func
 
 def prepared(e: Expression, functions: Mapping[str, str]) -> Expression:
     """A real formula in the functions of a target; ExportError where one has no counterpart there."""
-    return transform(_real(e), lambda n: _supported(_counted(n), functions))
+    return transform(_of_either_sign(counted_out(_real(e))), lambda n: _supported(n, functions))
 
 
 def straight(program: Program, functions: Mapping[str, str]) -> Program:
@@ -105,15 +118,62 @@ def straight(program: Program, functions: Mapping[str, str]) -> Program:
 
 
 # with so many bits what a sum of such numbers lacks of an exact zero is below the smallest double
-COUNTED_BITS = 1200
+COUNTED_BITS, DUST_BITS = 1200, 1100
 
 
-def _counted(node: Node) -> Node:
-    """A root without closed form, or a part of a complex number, without letters as a number to more digits than any code holds."""
-    counted = is_a(node, RE, IM) or (isinstance(node, Written) and node.kind == "root_of")
-    if counted and isinstance(node, Expression) and not free_names(node):
-        return number(mpq(Enclosure(node).at({}, COUNTED_BITS).real.low))
-    return node
+def counted_out(e: Expression) -> Expression:
+    """The largest parts without letters that hold a root without closed form, or a part of a complex number, as numbers to more digits
+    than any code holds.
+
+    >>> from gelvo.deciding.algebraic import root_of
+    >>> r = root_of((-1, -1, 0, 1), 1)
+    >>> counted_out(r**2/(3*r**2 - 1) + 1).is_rational
+    True
+    """
+    without_letters: dict[Node, bool] = {}  # and whether such a root stands inside
+    largest: dict[Expression, None] = {}
+    for node in postorder(e):
+        if isinstance(node, AlgebraicNumber) or (_is_root_or_part(node) and not free_names(node)):
+            without_letters[node] = True
+        elif not isinstance(node, (Name, Applied, Bound, Written)) and all(c in without_letters for c in node.children):
+            without_letters[node] = any(without_letters[c] for c in node.children)
+        else:
+            largest.update(dict.fromkeys(c for c in node.children if without_letters.get(c) and isinstance(c, Expression)))
+    if without_letters.get(e):
+        largest = {e: None}
+    return substitute(e, {part: found for part in largest if (found := _as_number(part)) is not None}) if largest else e
+
+
+def without_dust(outputs: Mapping[str, Expression]) -> dict[str, Expression]:
+    """The outputs without what is left of the sums of counted numbers that are exactly zero."""
+
+    def visit(node: Node) -> Node:
+        if isinstance(node, Number):
+            return ZERO if _is_dust(node.value) else node
+        if isinstance(node, Product):
+            return ZERO if _is_dust(node.coefficient) else node
+        if isinstance(node, Sum) and (_is_dust(node.constant) or any(map(_is_dust, node.coefficients))):
+            kept = [scale(term, c) for term, c in node.items() if not _is_dust(c)]
+            return total(kept if _is_dust(node.constant) else [*kept, number(node.constant)])
+        return node
+
+    return {name: transform(e, visit) for name, e in outputs.items()}
+
+
+def _is_dust(value: Scalar) -> bool:
+    return all(abs(part) < mpq(1, 1 << DUST_BITS) for part in parts(value))
+
+
+def _is_root_or_part(node: Node) -> bool:
+    return is_a(node, RE, IM) or (isinstance(node, Written) and node.kind == "root_of")
+
+
+def _as_number(part: Expression) -> Expression | None:
+    try:
+        box = Enclosure(part).at({}, COUNTED_BITS)
+    except NoValue:
+        return None
+    return number(mpq(box.real.low)) if box.imag is None else None
 
 
 def _real(e: Expression) -> Expression:
@@ -158,6 +218,35 @@ def _both(e: Expression, facts: Facts) -> tuple[Expression, Expression] | None:
     except DomainError:
         return None
     return None if is_zero(imag, facts) is True else (real, imag)
+
+
+_TURNED: dict[str, Callable[[Expression], Expression]] = {  # f(1j*y)
+    COSH: lambda y: COS(y),
+    SINHC: lambda y: cases([(SIN(y) / y, relation("!=", y, ZERO))], ONE),
+}
+
+
+def _of_either_sign(e: Expression) -> Expression:
+    """cosh and sinhc of sqrt(u)*v with a cosine and a sine where u is negative: one formula for growth and for swinging."""
+    roots = [r for node in postorder(e) if is_a(node, SINHC) for r in _open_roots(node)]
+
+    def visit(node: Node) -> Node:
+        root = next((r for r in _open_roots(node) if r in roots), None) if is_a(node, *_TURNED) else None
+        if root is None or not isinstance(node, Call):
+            return node
+        turned = _TURNED[node.name](node.arguments[0] / root * sqrt(-root.base))
+        return cases([(turned, relation("<", root.base, ZERO))], node)
+
+    return transform(e, visit) if roots else e
+
+
+def _open_roots(node: Call) -> list[Power]:
+    """The square roots that multiply in an argument, of what may be negative."""
+    argument = node.arguments[0]
+    factors = argument.factors if isinstance(argument, Product) else (argument,)
+    return [
+        f for f in factors if isinstance(f, Power) and f.exponent is HALF and names(f.base) and not is_nonnegative(f.base.known)
+    ]
 
 
 def _supported(node: Node, functions: Mapping[str, str]) -> Node:

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from gelvo.expression.building import cases
-from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.constants import IMAGINARY, ONE, ZERO
 from gelvo.expression.registry import Function, register
 from gelvo.functions.support import (
     Arithmetic,
@@ -16,6 +16,7 @@ from gelvo.functions.support import (
     Interval,
     NoValue,
     Number,
+    Product,
     at_one,
     at_zero,
     boxes,
@@ -29,9 +30,10 @@ from gelvo.functions.support import (
     sign_of_argument,
     sqrt,
 )
+from gelvo.numbers.exact import Gaussian, parts
 
 sinh, cosh, tanh, coth, sech, csch = (FunctionName(n) for n in ("sinh", "cosh", "tanh", "coth", "sech", "csch"))
-sinhc, Shi = FunctionName("sinhc"), FunctionName("Shi")
+sin, sinhc, Shi = FunctionName("sin"), FunctionName("sinhc"), FunctionName("Shi")
 asinh, acosh, atanh, acoth, asech, acsch = (FunctionName(n) for n in ("asinh", "acosh", "atanh", "acoth", "asech", "acsch"))
 exp, ln, atan, absolute = FunctionName("exp"), FunctionName("ln"), FunctionName("atan"), FunctionName("abs")
 HALF = fraction(1, 2)
@@ -109,6 +111,15 @@ def _sinhc_bounds(a: Arithmetic, x: Box) -> Box:
     return Box(a.add(a.one, around), around)
 
 
+def _sinhc_at(x: Expression) -> Expression | None:
+    if isinstance(x, Number):
+        return None if x.value else ONE
+    if isinstance(x, Product) and isinstance(x.coefficient, Gaussian) and not parts(x.coefficient)[0]:
+        angle = -IMAGINARY * x
+        return sin(angle) / angle
+    return None
+
+
 def _sinhc_in_code(x: Expression) -> Expression:
     return cases([(sinh(x) / x, relation("!=", x, ZERO))], ONE)
 
@@ -177,7 +188,7 @@ register(
     Function(
         name="sinhc", about="sinh(x)/x, and 1 at 0: one formula for growth, for swinging and for what lies between them.",
         example=("0", "1"), breaks=nowhere, jumps=nowhere, zeros=nowhere, derivative=lambda x: (cosh(x) - sinhc(x)) / x,
-        at=_zero_to(ONE), even=True, known=real_and_positive, range=(lambda: ONE, None, False), bounds=_sinhc_bounds,
+        at=_sinhc_at, even=True, known=real_and_positive, range=(lambda: ONE, None, False), bounds=_sinhc_bounds,
         as_elementary=lambda x: (exp(x) - exp(-x)) / (2 * x), antiderivative=Shi, in_code=_sinhc_in_code, latex=r"\operatorname{sinhc}",
     )
 )  # fmt: skip

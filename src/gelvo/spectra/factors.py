@@ -9,12 +9,12 @@ from gmpy2 import mpq
 
 from gelvo.deciding.algebraic import all_roots
 from gelvo.deciding.equality import is_zero
-from gelvo.errors import NotSolved
+from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import number, sqrt, total
 from gelvo.expression.constants import HALF, IMAGINARY, ONE, PI, ZERO
 from gelvo.expression.nodes import AlgebraicNumber, Call, Expression, Name, Number, Power, Product, Sum
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.expression.traversal import contains, has_imaginary_unit, names, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
@@ -22,7 +22,9 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.functions.named import COS, SIN
 from gelvo.matrices.matrix import Matrix, square
+from gelvo.matrices.plain import plain
 from gelvo.matrices.resolvent import characteristic_polynomial
+from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.numbers.exact import Scalar, parts
 from gelvo.simplifying.search import simplify
 from gelvo.solving.single.complete import solve_single
@@ -189,7 +191,19 @@ def _roots(coefficients: Coefficients, x: Name, facts: Facts) -> list[Expression
         whole = uni.integer_coefficients(uni.expression_of(coefficients, x), x)
         if whole is not None:
             return all_roots(whole)
-    return [_without_turns(v) for v in values]
+    return [_in_parts(_without_turns(v), facts) for v in values]
+
+
+def _in_parts(value: Expression, facts: Facts) -> Expression:
+    """A root of a complex number as real part + 1j*imaginary part: (sqrt(3) + 1j)/2 for sqrt(1/2 + sqrt(3)/2*1j)."""
+    roots = [n for n in postorder(value) if isinstance(n, Power) and not n.exponent.is_whole]
+    if names(value) or not any(has_imaginary_unit(n.base) for n in roots):
+        return value
+    try:
+        real, imag = real_and_imaginary(value, facts)
+    except DomainError:
+        return value
+    return plain(real, facts) + IMAGINARY * plain(imag, facts)
 
 
 def _without_turns(value: Expression) -> Expression:

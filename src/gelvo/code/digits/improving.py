@@ -10,7 +10,7 @@ from gelvo.code.accuracy import GOAL_ULP
 from gelvo.code.digits.place import LARGEST, Form, Place
 from gelvo.code.digits.points import FAR, Ends, Point
 from gelvo.code.digits.proving import proved_bound
-from gelvo.code.digits.search import carried, improved, worst_unexcused
+from gelvo.code.digits.search import carried, failing_points, improved, worst_unexcused
 from gelvo.code.precision import DOUBLE, Precision
 from gelvo.code.sharing import shared_pairs
 from gelvo.expression.nodes import Expression, Name
@@ -62,39 +62,37 @@ class Kept(NamedTuple):
     shared: dict[str, Expression]
 
 
-def with_digits(
-    outputs: Mapping[str, Expression],
-    inputs: Sequence[Name],
-    facts: Facts,
-    ranges: Mapping[Name, Ends],
-    goal: str,
-    precision: Precision = DOUBLE,
-) -> Kept:
-    """Each output in the best form found for a goal.
+class Wanted(NamedTuple):
+    """What is asked of a program, and where.
 
     goal: "full", errors of a few ULP wherever they can be had; "condition", those that the condition of the formula allows; "plain",
-    the formulas as they are, only measured.
+    the formulas as they are, only measured; together: points at which all outputs are compared.
     """
-    key = (tuple(outputs.items()), tuple(inputs), tuple(map(str, facts.given)), tuple(ranges.items()), goal, precision)
+
+    inputs: Sequence[Name]
+    facts: Facts
+    ranges: Mapping[Name, Ends]
+    goal: str
+    precision: Precision = DOUBLE
+    together: Sequence[Point] = ()
+
+
+def with_digits(outputs: Mapping[str, Expression], wanted: Wanted) -> Kept:
+    """Each output in the best form found."""
+    stated = (tuple(map(str, wanted.facts.given)), tuple(wanted.ranges.items()), wanted.goal, wanted.precision)
+    key = (tuple(outputs.items()), tuple(wanted.inputs), *stated, tuple(wanted.together))
     if key not in _made:
         while len(_made) >= MOST_MADE:
             _made.pop(next(iter(_made)), None)
-        _made[key] = _worked_out(outputs, inputs, facts, ranges, goal, precision)
+        _made[key] = _worked_out(outputs, wanted)
     return _made[key]
 
 
 _made: dict[object, Kept] = {}  # of the last programs: the same formulas are often written in several languages
 
 
-def _worked_out(
-    outputs: Mapping[str, Expression],
-    inputs: Sequence[Name],
-    facts: Facts,
-    ranges: Mapping[Name, Ends],
-    goal: str,
-    precision: Precision,
-) -> Kept:
-    if goal == STEPS:
+def _worked_out(outputs: Mapping[str, Expression], wanted: Wanted) -> Kept:
+    if wanted.goal == STEPS:
         return Kept(dict(outputs), {}, [], shared_pairs(outputs))
     kept = Kept({}, {}, [], {})
     tried: list[Tried] = []
@@ -103,18 +101,22 @@ def _worked_out(
         twin = first.setdefault(e, name)
         if twin in kept.outputs:
             kept.outputs[name] = kept.outputs[twin]
-            kept.digits.update({name: kept.digits[twin]} if twin in kept.digits else {})
             continue
-        found = _one(name, e, inputs, facts, ranges, goal, len(outputs), precision)
+        found = _one(name, e, wanted, len(outputs))
         kept.outputs[name] = found.best.formula if isinstance(found, Tried) else found
         if isinstance(found, Tried) and len(found.place.points):
             tried.append(found)
-            kept.digits[name] = found.digits
-            own = found.place.inputs
-            kept.points.extend(_widened(p, own, inputs) for p in _hardest(found.plain, found.best, found.place))
+            hardest = _hardest(found.plain, found.best, found.place)
+            kept.points.extend(_widened(p, found.place.inputs, wanted.inputs) for p in hardest)
+    for k, found in enumerate(tried):
+        tried[k] = found = _tried_with_others(found, kept.points, wanted)
+        kept.digits[found.name] = found.digits
+        first_same = outputs[found.name]
+        for name in [n for n, e in outputs.items() if e is first_same]:
+            kept.outputs[name], kept.digits[name] = found.best.formula, found.digits
     kept.shared.update(kept.outputs)
-    if goal != "plain":
-        _share(kept, tried, goal)
+    if wanted.goal != "plain":
+        _share(kept, tried, wanted.goal)
     return kept
 
 
@@ -139,24 +141,35 @@ class Tried(NamedTuple):
         return found if found >= form.worst else math.inf  # a library worse than what is taken for granted proves nothing
 
 
-def _one(
-    name: str,
-    e: Expression,
-    inputs: Sequence[Name],
-    facts: Facts,
-    ranges: Mapping[Name, Ends],
-    goal: str,
-    many: int,
-    precision: Precision,
-) -> Tried | Expression:
+def _tried_with_others(found: Tried, points: Sequence[Point], wanted: Wanted) -> Tried:
+    """An output once more, where it fails at points that are hard for others."""
+    if wanted.goal == "plain" or not wanted.together:
+        return found
+    failing = failing_points(found.best, found.place, _narrowed(points, found.place.inputs, wanted.inputs))
+    if not failing:
+        return found
+    found.place.add(failing)
+    return Tried(found.name, *improved(found.plain.formula, found.place, strict=wanted.goal == "full"), found.place)
+
+
+def _narrowed(points: Sequence[Point], own: Sequence[Name], inputs: Sequence[Name]) -> list[Point]:
+    """Points of all inputs as points of some."""
+    places = [k for k, n in enumerate(inputs) if n in own]
+    return list(dict.fromkeys(tuple([p[k] for k in places]) for p in points))
+
+
+def _one(name: str, e: Expression, wanted: Wanted, many: int) -> Tried | Expression:
     """One output in its best form; the formula alone where it is too long, or one of too many, to be tried, or has a zero that is found by steps."""
     free, size = set(free_names(e)), distinct_nodes(e)
-    own = [n for n in inputs if n in free]
+    own, goal = [n for n in wanted.inputs if n in free], wanted.goal
     if many > MOST_OUTPUTS or size > MOST_CARRIED or not own or zeros_in(e):
         return e
     if size > LARGEST:
-        return carried(e, Place(e, own, facts, ranges, LONG_POINTS, precision=precision)) if goal != "plain" else e
-    place = Place(e, own, facts, ranges, far=FARTHEST if goal == "full" else FAR, precision=precision)
+        place = Place(e, own, wanted.facts, wanted.ranges, LONG_POINTS, precision=wanted.precision)
+        return carried(e, place) if goal != "plain" else e
+    far = FARTHEST if goal == "full" else FAR
+    place = Place(e, own, wanted.facts, wanted.ranges, far=far, precision=wanted.precision)
+    place.add(_narrowed(wanted.together, own, wanted.inputs))
     plain, best = (place.form(e),) * 2 if goal == "plain" else improved(e, place, strict=goal == "full")
     return Tried(name, plain, best, place)
 

@@ -77,7 +77,7 @@ def improved(e: Expression, place: Place, strict: bool = True) -> tuple[Form, Fo
         seed = FIRST_SEED + 1 + attempt
         drawn = place.drawn(POINTS * (DENSER if len(place.inputs) == 1 else 1), seed)
         suspected = place.suspected(best.formula, e, seed + effort.attempts) if effort.thorough else []
-        fresh = _failing(best, place, [*suspected, *drawn, *beside_limits(best.formula, place.inputs, drawn)])
+        fresh = failing_points(best, place, [*suspected, *drawn, *beside_limits(best.formula, place.inputs, drawn)])
         if not fresh:
             break
         place.add(fresh)
@@ -106,7 +106,7 @@ def _enough(form: Form, strict: bool) -> bool:
     return form.worst <= GOAL_ULP and not form.beyond if strict else form.passes
 
 
-def _failing(best: Form, place: Place, fresh: Sequence[Point]) -> list[Point]:
+def failing_points(best: Form, place: Place, fresh: Sequence[Point]) -> list[Point]:
     """The fresh points at which a form is worse than it is at the known ones."""
     other = place.at(fresh)
     if not len(other.points):
