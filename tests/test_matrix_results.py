@@ -46,6 +46,12 @@ CALLS = [  # what is asked of a matrix, and what is printed
     ("[1 + a^2, a; a, 1]", "cholesky_decomposition", [], "[sqrt(a^2 + 1), 0; a/sqrt(a^2 + 1), 1/sqrt(a^2 + 1)]"),
     ("[1j, 0; 0, 2]", "singular_values", [], "{2: 1, 1: 1}"),
     ("[a, b; 0, a]", "minimal_polynomial", ["x"], "(x - a)^2"),
+    (
+        "[0, 1, 0, 0, 0; 0, 0, 1, 0, 0; 0, 0, 0, 1, 0; 0, 0, 0, 0, 1; -a, -b, -c, 0, 0]",
+        "minimal_polynomial",
+        ["x"],
+        "x^5 + c*x^2 + b*x + a",
+    ),
     ("[cos(t), -sin(t); sin(t), cos(t)]", "inverse", [], "[cos(t), sin(t); -sin(t), cos(t)]"),
 ]
 
@@ -198,6 +204,22 @@ def test_patterns_give_waves(n):
             for v in vectors:
                 column = numpy.array([complex(numeric(e, at)) for e in v.flat()])
                 assert numpy.allclose(plain @ column, complex(numeric(value, at)) * column)
+
+
+def test_functions_of_patterns_are_sums_of_waves():
+    around = gelvo.from_function(5, 5, lambda i, j: "abcdf"[(j - i) % 5])
+    line = gelvo.from_function(4, 4, lambda i, j: {0: "a", 1: "b", -1: "c"}.get(j - i, "0"))
+    at = {"a": "1.3", "b": "0.7", "c": "2.1", "d": "0.4", "f": "1.6", "t": "0.2", "n": "3"}
+    for matrix, given in ((around, []), (line, ["b*c > 0"])):
+        plain = numpy.array([[complex(numeric(e, at)) for e in row] for row in matrix.entries])
+        grown, third = matrix.exponential("t", given=given), matrix.power("n", given=given)
+        assert grown.verdict == "proved" and "1j" not in str(grown)
+        for found, wanted in ((grown, expm(0.2 * plain)), (third, numpy.linalg.matrix_power(plain, 3))):
+            assert numpy.allclose([[complex(numeric(e, at)) for e in row] for row in found.entries], wanted)
+    chain = m("[0, 0, 1, 0; 0, 0, 0, 1; -(k + p)/w, p/w, 0, 0; p/w, -(k + p)/w, 0, 0]").eigenvalues(
+        given=["k > 0", "p > 0", "w > 0"]
+    )
+    assert [str(v) for v in chain] == ["-1j*sqrt(k/w)", "1j*sqrt(k/w)", "-1j*sqrt(k/w + 2*p/w)", "1j*sqrt(k/w + 2*p/w)"]
 
 
 def test_an_exponential_over_numbered_roots_evaluates_exports_and_has_limits():

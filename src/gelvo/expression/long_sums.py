@@ -7,7 +7,7 @@ from collections.abc import Iterable, Sequence
 from gelvo.deadline import checkpoint
 from gelvo.expression.building import make_product, make_sum, number, scale
 from gelvo.expression.nodes import Expression
-from gelvo.expression.order import hint, ordered
+from gelvo.expression.order import SHOWN_FACTORS, hint, hint_of_product, ordered
 from gelvo.numbers.exact import ONE, ZERO, Scalar
 
 CHECK_EVERY = 512
@@ -23,8 +23,10 @@ def sum_of_products(pieces: Sequence[Expression], rows: Iterable[tuple[Scalar, t
     >>> print(sum_of_products([name("x"), name("y")], [(mpq(2), (0, 1)), (mpq(1), ())]))
     2*x*y + 1
     """
-    place = {piece: i for i, piece in enumerate(ordered(pieces))}
+    in_order = ordered(pieces)
+    place = {piece: i for i, piece in enumerate(in_order)}
     rank = [place[p] for p in pieces]
+    hints = [hint(p) for p in in_order]
     constant: Scalar = ZERO
     entries = []
     for count, (coefficient, row) in enumerate(rows):
@@ -36,11 +38,12 @@ def sum_of_products(pieces: Sequence[Expression], rows: Iterable[tuple[Scalar, t
         ranks = sorted([rank[i] for i in row])
         if len(row) == 1:
             node = pieces[row[0]]
-            entries.append((hint(node), node.depth, len(node.children), ranks, node, coefficient))
+            entries.append((hints[ranks[0]], node.depth, len(node.children), ranks, node, coefficient))
         else:
-            factors = tuple([pieces[i] for i in sorted(row, key=rank.__getitem__)])
-            node = make_product(ONE, factors)
-            entries.append((hint(node), node.depth, len(factors), ranks, node, coefficient))
+            node = make_product(ONE, tuple([in_order[r] for r in ranks]))
+            entries.append(
+                (hint_of_product([hints[r] for r in ranks[:SHOWN_FACTORS]]), node.depth, len(ranks), ranks, node, coefficient)
+            )
     if not entries:
         return number(constant)
     if len(entries) == 1 and not constant:

@@ -6,7 +6,7 @@ identical, that is a single path down, however much is shared.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from functools import cmp_to_key
 from operator import itemgetter
 from typing import Any, TypeVar
@@ -34,7 +34,7 @@ from gelvo.numbers.exact import parts
 
 N = TypeVar("N", bound=Node)
 _BREAK = "\x01"
-_SHOWN_FACTORS = 4
+SHOWN_FACTORS = 4
 
 
 def hint(node: Node) -> str:
@@ -45,7 +45,7 @@ def hint(node: Node) -> str:
         base = node.base
         return "4" + (base.name if isinstance(base, Name) else chr(48 + base.rank)) + _BREAK
     if isinstance(node, Product):
-        return "5" + _BREAK.join([hint(f) for f in node.factors[:_SHOWN_FACTORS] if not isinstance(f, Product)])
+        return hint_of_product([hint(f) for f in node.factors[:SHOWN_FACTORS] if not isinstance(f, Product)])
     if isinstance(node, Call):
         first = node.arguments[0] if node.arguments else None
         return "7" + node.function.name + _BREAK + (first.name if isinstance(first, Name) else "")
@@ -54,6 +54,11 @@ def hint(node: Node) -> str:
     if isinstance(node, (Applied, Constant)):
         return chr(48 + node.rank) + node.name + _BREAK
     return chr(48 + node.rank)
+
+
+def hint_of_product(factors: Sequence[str]) -> str:
+    """From the hints of its first factors."""
+    return "5" + _BREAK.join(factors)
 
 
 # what a node says of itself beside its children; comparable within one class

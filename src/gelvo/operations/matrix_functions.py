@@ -22,6 +22,7 @@ from gelvo.operations.inputs import one_expression, take
 from gelvo.operations.matrix_methods import Conditions, Given, answered, needs_other_letters
 from gelvo.operations.matrix_results import MatrixResult, result
 from gelvo.spectra import functions
+from gelvo.spectra.scalar import LOGARITHM, ROOT, MatrixFunction
 
 
 def exponential(self: Matrix, variable: object = None, given: Given = (), cases: bool = False) -> Any:
@@ -36,7 +37,7 @@ def exponential(self: Matrix, variable: object = None, given: Given = (), cases:
     arguments = take(self, variables=[] if variable is None else [variable], given=given)
     (t,) = arguments.names or (arguments.facts.new_name("t", *self.flat()),)
     needs_other_letters(self, t)
-    function = functions.MatrixFunction(
+    function = MatrixFunction(
         lambda z: EXP(t * z), lambda c, w: (EXP(t * c) * COS(t * w), EXP(t * c) * SIN(t * w)), one_formula=not cases
     )
 
@@ -72,11 +73,7 @@ def power(self: Matrix, exponent: object, given: Given = (), cases: bool = False
         return self ** int(n.rational)
     if isinstance(n, Number):
         return _function(
-            self,
-            functions.MatrixFunction(lambda z: z**n),
-            given,
-            cases,
-            lambda m, found: [Same("A*A^n = A^n*A", m @ found, found @ m)],
+            self, MatrixFunction(lambda z: z**n), given, cases, lambda m, found: [Same("A*A^n = A^n*A", m @ found, found @ m)]
         )
     if not isinstance(n, Name):
         raise DomainError(f"the exponent of a power of a matrix is a number or a name, not {n} (the transpose of A is A^T)")
@@ -112,16 +109,16 @@ def matrix_function(self: Matrix, function: object, variable: object, given: Giv
     (x,) = arguments.names
     needs_other_letters(self, x)
     body = one_expression(arguments.values[-1])
-    function = functions.MatrixFunction(lambda z: substitute(body, {x: z}))
+    function = MatrixFunction(lambda z: substitute(body, {x: z}))
     return _function(self, function, given, cases, lambda m, found: [Same("f(A)*A = A*f(A)", found @ m, m @ found)])
 
 
 def _function(
-    m: Matrix, function: functions.MatrixFunction, given: Given, cases: bool, claims: Callable[[Matrix, Matrix], Sequence[Claim]]
+    m: Matrix, function: MatrixFunction, given: Given, cases: bool, claims: Callable[[Matrix, Matrix], Sequence[Claim]]
 ) -> Any:
     def work(a: Matrix, facts: Facts) -> tuple[Matrix, Conditions]:
         found = functions.applied(a, function, facts).map(lambda e: e if names(e) else plain(e, facts))
-        regular = apart_from_zero(elimination.determinant(a), facts) if function is functions.LOGARITHM else ()
+        regular = apart_from_zero(elimination.determinant(a), facts) if function is LOGARITHM else ()
         return found, elimination.with_denominators(Matrix(found.entries, regular), facts).conditions
 
     def wrap(a: Matrix, found: Matrix, conditions: Conditions, facts: Facts) -> MatrixResult:
@@ -137,7 +134,7 @@ def square_root(self: Matrix, given: Given = (), cases: bool = False) -> Any:
     >>> gelvo.matrix("[1, 0; 3, 4]").square_root()
     [1, 0; 1, 2]
     """
-    return _function(self, functions.ROOT, given, cases, lambda m, found: [Same("root*root = A", found @ found, m)])
+    return _function(self, ROOT, given, cases, lambda m, found: [Same("root*root = A", found @ found, m)])
 
 
 def logarithm(self: Matrix, given: Given = (), cases: bool = False) -> Any:
@@ -149,9 +146,9 @@ def logarithm(self: Matrix, given: Given = (), cases: bool = False) -> Any:
     """
 
     def claims(m: Matrix, found: Matrix) -> list[Claim]:
-        return [Same("exp(ln(A)) = A", functions.applied(found, functions.MatrixFunction(lambda z: EXP(z)), Facts()), m)]
+        return [Same("exp(ln(A)) = A", functions.applied(found, MatrixFunction(lambda z: EXP(z)), Facts()), m)]
 
-    return _function(self, functions.LOGARITHM, given, cases, claims)
+    return _function(self, LOGARITHM, given, cases, claims)
 
 
 METHODS: dict[str, Callable[..., Any]] = {

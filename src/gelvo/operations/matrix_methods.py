@@ -34,7 +34,7 @@ from gelvo.operations.matrix_steps import inverse_steps, reduction_steps
 from gelvo.solving.sign_cases import sign_condition
 from gelvo.solving.zero_cases import ZeroCase, zero_cases
 from gelvo.spectra import jordan, patterns
-from gelvo.spectra.factors import Factor, factors
+from gelvo.spectra.factors import Factor, factors, without_roots
 from gelvo.spectra.scaling import Scaled, scaled
 
 MOST_SIGNS = 8
@@ -317,7 +317,7 @@ def minimal_polynomial(self: Matrix, variable: object = "x", given: Given = ()) 
     (x,) = arguments.names
     needs_other_letters(self, x)
     square(self, "a minimal polynomial")
-    found = factors(self, arguments.facts)
+    found = without_roots(self, arguments.facts)
     product: Expression = ONE
     for factor in found:
         times = jordan.index(self, factor, arguments.facts)

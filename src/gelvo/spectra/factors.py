@@ -12,7 +12,7 @@ from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import number, sqrt, total
 from gelvo.expression.constants import HALF, IMAGINARY, ONE, PI, ZERO
-from gelvo.expression.nodes import AlgebraicNumber, Call, Expression, Name, Number, Power, Product, Sum
+from gelvo.expression.nodes import AlgebraicNumber, Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, has_imaginary_unit, names, postorder, substitute
 from gelvo.facts.store import Facts
@@ -91,17 +91,44 @@ def factors(m: Matrix, facts: Facts) -> list[Factor]:
     [([1], 1), ([3], 1)]
     """
     x = facts.new_name("x", *m.flat())
+    made = [f for coefficients, times in _counted(m, x, facts).items() for f in _with_roots(list(coefficients), times, x, facts)]
+    return sorted(_joined(made), key=_place)
+
+
+def without_roots(m: Matrix, facts: Facts) -> list[Factor]:
+    """All factors, those of higher degree without their roots; with roots where the entries are no rational functions of letters,
+    over which a factor is irreducible.
+
+    >>> [(f.coefficients, f.times) for f in without_roots(Matrix([[0, 1], [2, 0]]), Facts())]
+    [([-2, 0, 1], 1)]
+    """
+    if any(not _is_rational(node) for e in m.flat() for node in postorder(e)):
+        return factors(m, facts)
+    x = facts.new_name("x", *m.flat())
+    made = [
+        Factor(list(c), times, [uni.lowest_terms(-c[0])] if len(c) == 2 else []) for c, times in _counted(m, x, facts).items()
+    ]
+    return sorted(made, key=_place)
+
+
+def _is_rational(node: Node) -> bool:
+    if isinstance(node, Power):
+        return node.exponent.is_whole
+    return isinstance(node, (Name, Sum, Product)) or (isinstance(node, Number) and node.is_rational)
+
+
+def _counted(m: Matrix, x: Name, facts: Facts) -> dict[tuple[Expression, ...], int]:
+    """The coefficients of each factor, and how often it stands in the characteristic polynomial."""
     found: dict[tuple[Expression, ...], int] = {}
     for block in diagonal_blocks(m):
         for coefficients, times in _of_block(block, x, facts):
             found[coefficients] = found.get(coefficients, 0) + times
-    made = [f for coefficients, times in found.items() for f in _with_roots(list(coefficients), times, x, facts)]
-    return sorted(_joined(made), key=_place)
+    return found
 
 
 def _place(factor: Factor) -> tuple[bool, mpq]:
     """Rational eigenvalues first, ascending."""
-    value = factor.roots[0]
+    value = factor.roots[0] if factor.roots else ONE
     rational = factor.degree == 1 and isinstance(value, Number) and value.is_rational
     return not rational, value.rational if rational and isinstance(value, Number) else mpq(0)
 
@@ -154,9 +181,11 @@ def _quadratic(coefficients: Coefficients, times: int, facts: Facts) -> list[Fac
         return [Factor([-centre, ONE], 2 * times, [centre])]
     turned = facts.is_nonpositive(gap)
     outside, inside = square_parts(-gap if turned else gap, fractions=True)
-    root = sqrt(expand(inside))
-    size = root.value if isinstance(root, Number) else root.coefficient if isinstance(root, Product) else mpq(1)
-    outside, root = number(size) * HALF * outside, root / number(size)
+    content = inside.value if isinstance(inside, Number) else inside.coefficient if isinstance(inside, Product) else mpq(1)
+    square = sqrt(number(abs(content)) if isinstance(content, mpq) else ONE)  # what comes out of the root: 2 for 4, and 2 for 12
+    size = square.rational if isinstance(square, Number) else square.coefficient if isinstance(square, Product) else mpq(1)
+    root = sqrt(expand(inside / number(size) ** 2))
+    outside = number(size) * HALF * outside
     if turned:
         root = IMAGINARY * root
     half = outside * root

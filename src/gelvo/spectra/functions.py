@@ -6,9 +6,8 @@ Source: F. Gantmacher, "The Theory of Matrices" (1959), chapter 5 (components of
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from math import factorial
-from typing import NamedTuple
 
 from gelvo.deadline import checkpoint
 from gelvo.errors import DomainError
@@ -22,32 +21,17 @@ from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import apart_from_zero
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
-from gelvo.forms.expanding import expand
-from gelvo.functions.named import ATAN2, COS, COSH, EXP, IM, LN, RE, SIN, SINH, SINHC, is_a
+from gelvo.functions.named import ATAN2, COS, COSH, IM, RE, SIN, SINH, SINHC
 from gelvo.matrices.matrix import Matrix, identity, square
 from gelvo.matrices.plain import plain
 from gelvo.normal.complex_parts import real_and_imaginary
-from gelvo.spectra import jordan
+from gelvo.spectra import jordan, patterns
 from gelvo.spectra.factors import Factor, Pair, factors
+from gelvo.spectra.scalar import MatrixFunction, grouped
 from gelvo.spectra.scaling import scaled
 
 Coefficients = list[Expression]
 ROAD = "partial fractions of the resolvent"
-RealParts = Callable[[Expression, Expression], tuple[Expression, Expression] | None]
-
-
-class MatrixFunction(NamedTuple):
-    """A function of one variable that is applied to matrices.
-
-    at: its value; parts: the real and imaginary part of f(c + 1j*w) for real c and w, where those have a form of their own;
-    at_zero: what the function and its derivatives are at an eigenvalue 0 with chains up to a length, where its formula does not tell;
-    one_formula: of an exponential, whether two eigenvalues that may be equal are told with sinhc, which needs no condition.
-    """
-
-    at: Callable[[Expression], Expression]
-    parts: RealParts = lambda c, w: None
-    at_zero: Callable[[int], Expression | None] = lambda order: None
-    one_formula: bool = False
 
 
 def applied_power(m: Matrix, n: Name, facts: Facts) -> tuple[Matrix, tuple[Condition, ...]]:
@@ -77,28 +61,6 @@ def _apart_in_chains(m: Matrix, facts: Facts) -> Iterator[Condition]:
             yield from apart_from_zero(factor.coefficients[0], facts)
 
 
-def _root_at_zero(length: int) -> Expression:
-    if length > 1:
-        raise DomainError("the matrix has an eigenvalue 0 with too few eigenvectors, and no square root by this way")
-    return ZERO
-
-
-def _root_parts(c: Expression, w: Expression) -> tuple[Expression, Expression] | None:
-    if names(c) or names(w):
-        return None
-    size = sqrt(expand(c**2 + w**2))
-    sign = -1 if bits.is_negative(w.known) else 1
-    return sqrt(expand((size + c) / 2)), sign * sqrt(expand((size - c) / 2))
-
-
-def _no_logarithm(length: int) -> Expression:
-    raise DomainError("a singular matrix has no logarithm")
-
-
-ROOT = MatrixFunction(lambda z: sqrt(z), _root_parts, _root_at_zero)
-LOGARITHM = MatrixFunction(lambda z: LN(z), lambda c, w: (LN(uni.lowest_terms(c**2 + w**2)) / 2, ATAN2(w, c)), _no_logarithm)
-
-
 def minimal_polynomial(m: Matrix, found: Sequence[Factor], facts: Facts) -> tuple[Coefficients, list[int]]:
     """(its coefficients, constant term first; how often each factor stands in it)."""
     powers = [jordan.index(m, f, facts) for f in found]
@@ -119,6 +81,9 @@ def applied(m: Matrix, function: MatrixFunction, facts: Facts) -> Matrix:
     """
     n = square(m, "a function of a matrix")
     letters = scaled(m)
+    by_pattern = patterns.applied(m, function, facts) if letters is None and m.free_names else None
+    if by_pattern is not None:
+        return by_pattern
     work, moved = (m, (ZERO, ONE)) if letters is None else (letters.numbers, (letters.shift, letters.stretch))
     found = factors(work, facts)
     polynomial, powers = minimal_polynomial(work, found, facts)
@@ -129,16 +94,7 @@ def applied(m: Matrix, function: MatrixFunction, facts: Facts) -> Matrix:
         for place in range(n * n):
             checkpoint()
             terms[place] += summed.entry([part.entries[place // n][place % n] for part in resolvent])
-    return Matrix([[_grouped(terms[i * n + j]) for j in range(n)] for i in range(n)], m.conditions)
-
-
-def _grouped(terms: Sequence[Expression]) -> Expression:
-    """A sum with each exponential before all that it multiplies."""
-    groups: dict[Expression | None, list[Expression]] = {}
-    for term in terms:
-        common = next((f for f in factors_in(term) if is_a(f, EXP)), None)
-        groups.setdefault(common, []).append(term if common is None else term / common)
-    return total([total(listed) if common is None else common * total(listed) for common, listed in groups.items()])
+    return Matrix([[grouped(terms[i * n + j]) for j in range(n)] for i in range(n)], m.conditions)
 
 
 def _resolvent(m: Matrix, polynomial: Coefficients) -> list[Matrix]:

@@ -8,9 +8,11 @@ from __future__ import annotations
 from gelvo.expression.building import sqrt, total
 from gelvo.expression.constants import IMAGINARY, ONE, PI, ZERO
 from gelvo.expression.nodes import Expression
+from gelvo.facts.store import Facts
 from gelvo.functions.named import COS, SIN
 from gelvo.matrices.matrix import Matrix
 from gelvo.spectra.jordan import Chain
+from gelvo.spectra.scalar import MatrixFunction, grouped
 
 SMALLEST = 4  # rows from which a characteristic polynomial with letters has long roots
 
@@ -22,23 +24,49 @@ def known_chains(m: Matrix) -> list[Chain] | None:
     >>> print(found[0].value)
     a + 2*b*cos(pi/7)
     """
-    if m.shape[0] < SMALLEST or m.shape[0] != m.shape[1]:
-        return None
-    return _circulant(m) or _three_diagonals(m)
-
-
-def _circulant(m: Matrix) -> list[Chain] | None:
-    """Each row is the one above, moved on by one place: the vectors are waves around a ring."""
     n = m.shape[0]
-    first = m.entries[0]
-    if any(m.entries[i][j] is not first[(j - i) % n] for i in range(n) for j in range(n)):
+    if _is_ring(m):
+        turns = [[_turn(j * k, n) for j in range(n)] for k in range(n)]
+        vectors = [Matrix([[c + IMAGINARY * s] for c, s in row]) for row in turns]
+        return [Chain(real + IMAGINARY * imag, [v]) for (real, imag), v in zip(_ring_values(m), vectors, strict=True)]
+    if not _is_line(m):
         return None
-    found = []
-    for k in range(n):
-        turns = [_turn(j * k, n) for j in range(n)]
-        real, imag = (total([c * turn[part] for c, turn in zip(first, turns, strict=True)]) for part in (0, 1))
-        found.append(Chain(real + IMAGINARY * imag, [Matrix([[c + IMAGINARY * s] for c, s in turns])]))
-    return found
+    size, ratio = _line_size(m)
+    return [
+        Chain(m[0, 0] + 2 * size * COS(angle), [Matrix([[ratio**j * SIN(angle * j)] for j in range(1, n + 1)])])
+        for angle in _line_angles(n)
+    ]
+
+
+def applied(m: Matrix, function: MatrixFunction, facts: Facts) -> Matrix | None:
+    """f(A) as a sum over the waves; None for a matrix without such a pattern."""
+    if _is_ring(m):
+        return _of_ring(m, function, facts)
+    if _is_line(m) and (m[0, 1] is m[1, 0] or facts.is_nonnegative(m[0, 1] * m[1, 0])):
+        return _of_line(m, function)
+    return None
+
+
+# --- rings: each row is the one above, moved on by one place; the vectors are waves around ---------------------------------------
+
+
+def _is_ring(m: Matrix) -> bool:
+    n = m.shape[0]
+    return _is_large(m) and all(m.entries[i][j] is m.entries[0][(j - i) % n] for i in range(n) for j in range(n))
+
+
+def _is_large(m: Matrix) -> bool:
+    return m.shape[0] == m.shape[1] >= SMALLEST
+
+
+def _ring_values(m: Matrix) -> list[tuple[Expression, Expression]]:
+    """(a, b) of each eigenvalue a + 1j*b."""
+    first, n = m.entries[0], m.shape[0]
+    turns = [[_turn(j * k, n) for j in range(n)] for k in range(n)]
+    return [
+        (total([c * t[0] for c, t in zip(first, row, strict=True)]), total([c * t[1] for c, t in zip(first, row, strict=True)]))
+        for row in turns
+    ]
 
 
 def _turn(steps: int, n: int) -> tuple[Expression, Expression]:
@@ -48,18 +76,64 @@ def _turn(steps: int, n: int) -> tuple[Expression, Expression]:
     return COS(angle), -SIN(angle) if steps > n - steps else SIN(angle)
 
 
-def _three_diagonals(m: Matrix) -> list[Chain] | None:
-    """One entry on the diagonal, one above it and one below it: the vectors are standing waves between two ends."""
+def _of_ring(m: Matrix, function: MatrixFunction, facts: Facts) -> Matrix:
+    """Of real entries two waves that run against each other are told together."""
     n = m.shape[0]
-    middle, above, below = m[0, 0], m[0, 1], m[1, 0]
-    wanted = {0: middle, 1: above, -1: below}
-    if ZERO in (above, below) or any(m.entries[i][j] is not wanted.get(j - i, ZERO) for i in range(n) for j in range(n)):
-        return None
+    values = _ring_values(m)
+    parts = [function.real_parts(a, b, facts) for a, b in values] if all(map(facts.is_real, m.entries[0])) else [None]
+    at = [_value(function, a + IMAGINARY * b) for a, b in values]
+    row = []
+    for d in range(n):
+        terms: list[Expression] = []
+        for k in range(n):
+            cosine, sine = _turn(k * d, n)
+            if None in parts:
+                terms.append(at[k] * (cosine - IMAGINARY * sine) / n)
+            elif k in (0, n - k):
+                terms.append(at[k] * cosine / n)
+            elif k < n - k:
+                real, imag = parts[k] or (ZERO, ZERO)
+                terms += [2 * real * cosine / n, 2 * imag * sine / n]
+        row.append(grouped(terms))
+    return Matrix([[row[(j - i) % n] for j in range(n)] for i in range(n)], m.conditions)
+
+
+def _value(function: MatrixFunction, place: Expression) -> Expression:
+    found = function.at_zero(1) if place is ZERO else None
+    return function.at(place) if found is None else found
+
+
+# --- three constant diagonals: the vectors are standing waves between two ends ---------------------------------------------------
+
+
+def _is_line(m: Matrix) -> bool:
+    n = m.shape[0]
+    if not _is_large(m) or ZERO in (m[0, 1], m[1, 0]):
+        return False
+    wanted = {0: m[0, 0], 1: m[0, 1], -1: m[1, 0]}
+    return all(m.entries[i][j] is wanted.get(j - i, ZERO) for i in range(n) for j in range(n))
+
+
+def _line_angles(n: int) -> list[Expression]:
+    return [PI * k / (n + 1) for k in range(1, n + 1)]
+
+
+def _line_size(m: Matrix) -> tuple[Expression, Expression]:
+    """The geometric mean of the entries beside the diagonal, and by what it is more than the upper one."""
+    above, below = m[0, 1], m[1, 0]
     size = above if above is below else sqrt(above * below)
-    ratio = ONE if above is below else size / above
-    found = []
-    for k in range(1, n + 1):
-        angle = PI * k / (n + 1)
-        vector = Matrix([[ratio**j * SIN(angle * j)] for j in range(1, n + 1)])
-        found.append(Chain(middle + 2 * size * COS(angle), [vector]))
-    return found
+    return size, ONE if above is below else size / above
+
+
+def _of_line(m: Matrix, function: MatrixFunction) -> Matrix:
+    n = m.shape[0]
+    size, ratio = _line_size(m)
+    waves = [
+        (_value(function, m[0, 0] + 2 * size * COS(angle)), [SIN(angle * j) for j in range(1, n + 1)])
+        for angle in _line_angles(n)
+    ]
+    entries = [
+        [ratio ** (i - j) * total([value * sines[i] * sines[j] for value, sines in waves]) * 2 / (n + 1) for j in range(n)]
+        for i in range(n)
+    ]
+    return Matrix(entries, m.conditions)
