@@ -240,6 +240,16 @@ def test_entries_over_numbered_roots_are_exported_together_also_where_one_is_exa
     assert str(nested[0, 0]).count("re(") == 0 and nested.verdict == "proved"
 
 
+def test_long_matrices_are_shown_with_names_for_what_recurs(tmp_path):
+    lines = ["exponential of [0, 1, 0; 0, 0, 1; 1, 1, 0] by t"]
+    (tmp_path / "spread.gelvo").write_text("\n".join(lines), encoding="utf-8")
+    shown = CliRunner().invoke(main, ["run", str(tmp_path / "spread.gelvo")]).output
+    assert "where q₁ = root₃(x³ − x − 1) ≈ −0.66236 + 0.56228i" in shown and max(map(len, shown.splitlines())) < 120
+    entries = m("[0, 1, 0; 0, 0, 1; 1, 1, 0]").exponential("t").flat()
+    short = gelvo.abbreviate(entries)  # a name for a complex piece does not come out of a real part
+    assert len(short.where) > 5 and all(one is other for one, other in zip(short.restored(), entries, strict=True))
+
+
 def test_code_for_letters_swings_and_creeps_by_one_formula():
     whole = m("[0, 1; -k, -c]").exponential("t")
     steps = gelvo.numeric_function(whole, ["c", "k", "t"])

@@ -20,11 +20,12 @@ from gelvo.expression.building import junction
 from gelvo.expression.decimals import Decimal
 from gelvo.expression.nodes import Expression
 from gelvo.expression.registry import Hooks
-from gelvo.expression.traversal import distinct_nodes
+from gelvo.expression.traversal import postorder
 from gelvo.expression.writing import writing, written
 from gelvo.figures.plotting import png_of, svg_of, unit_text
 from gelvo.files import write_together
 from gelvo.forms.abbreviating import abbreviate
+from gelvo.matrices.matrix import Matrix
 from gelvo.operations.solutions import Solutions
 from gelvo.terminal import WIDEST
 from gelvo.typesetting import arranged, mathml, text
@@ -111,24 +112,31 @@ def _plain_block(label: str, thing: object, fits: Callable[[str], bool], width: 
         shown = _formula_text(thing)
     if max((len(line) for line in shown.splitlines()), default=0) <= width and fits(shown):
         return shown
-    short = _abbreviated(label, thing, width) if fits(shown) else ""
-    if short:
-        return short
+    short = _abbreviated(label, thing, width) if fits(shown) else None
+    if short is not None:
+        return text.render(short)
     if isinstance(thing, Solutions):
         return thing.listed()
     return f"{label} = {_formula_text(thing)}" if label else _formula_text(thing)
 
 
-def _abbreviated(label: str, thing: object, width: int) -> str:
-    """A formula that cannot be broken, with names for what recurs in it; empty where that does not help."""
+def _abbreviated(label: str, thing: object, width: int) -> Layout | None:
+    """A formula that cannot be broken, or a matrix, with names for what recurs in it; None where that does not help."""
     formula = getattr(thing, "expression", thing)
-    if not isinstance(formula, Expression) or distinct_nodes(formula) > MOST_SHORTENED:
-        return ""
-    (short,), table = abbreviate([formula], "q_{}".format)
+    matrix = formula if isinstance(formula, Matrix) else None
+    entries = matrix.flat() if matrix is not None else [formula] if isinstance(formula, Expression) else []
+    if not entries or len(postorder(*entries)) > MOST_SHORTENED:
+        return None
+    found, table = abbreviate(entries, "q_{}".format)
+    short = found[0] if matrix is None else matrix.map(dict(zip(entries, found, strict=True)).__getitem__)
     said = [labelled(str(letter), meaning) for letter, meaning in table]
     parts = [labelled(label, short), *[row(atom("where ", "text"), s) for s in said]]
-    shown = text.render(lines([fitted(part, width) for part in parts]))
-    return shown if table and max(map(len, shown.splitlines())) <= width else ""
+    shown = lines([fitted(part, width) for part in parts])
+    return shown if table and _width(shown) <= width else None
+
+
+def _width(layout: Layout) -> int:
+    return max(map(len, text.render(layout).splitlines()))
 
 
 def _formula_text(thing: object) -> str:
@@ -151,6 +159,8 @@ def _math(result: Result) -> list[dict[str, str]]:
         label = "" if result.kind in ("given", "plot") else name
         try:
             body, said = fitted(labelled(label, thing), PAGE), where(thing)
+            if isinstance(thing, Matrix) and _width(body) > PAGE:
+                body = _abbreviated(label, thing, PAGE) or body
             shown = mathml.render(body if said is None else lines([body, fitted(said, PAGE)]))
             out.append(
                 {

@@ -13,8 +13,8 @@ from gelvo.deadline import checkpoint
 from gelvo.expression import known as bits
 from gelvo.expression.building import name, number
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Applied, Call, Expression, Name, Node, Number, Power, Product, Sum
-from gelvo.expression.traversal import names, postorder, rebuild
+from gelvo.expression.nodes import AlgebraicNumber, Applied, Call, Expression, Name, Node, Number, Power, Product, Sum
+from gelvo.expression.traversal import has_imaginary_unit, names, postorder, rebuild
 from gelvo.forms.measure import sizes
 
 SMALLEST, LEAST_GAIN, MOST_NAMES = 6.0, 4.0, 60
@@ -56,7 +56,14 @@ def abbreviate(
 
 
 def _domain(piece: Expression) -> str:
-    return "positive" if bits.is_positive(piece.known) else "real"
+    """What a name for a piece ranges over: a real name would come out of the real part of a product."""
+    if bits.is_positive(piece.known):
+        return "positive"
+    turned = has_imaginary_unit(piece) or any(
+        (isinstance(n, Name) and n.domain == "complex") or (isinstance(n, AlgebraicNumber) and not bits.is_real(n.known))
+        for n in postorder(piece)
+    )
+    return "complex" if turned and not bits.is_real(piece.known) else "real"
 
 
 def _best(roots: list[Expression], known: dict[Node, float]) -> Expression | None:
@@ -74,7 +81,7 @@ def _best(roots: list[Expression], known: dict[Node, float]) -> Expression | Non
     for node in order:
         if isinstance(node, (Number, Name, Applied)) or not isinstance(node, Expression) or node in roots:
             continue
-        times, size = count[node], size_of[node]
+        times, size = count[node], max(size_of[node], SMALLEST if isinstance(node, AlgebraicNumber) else 0)
         if times < 2 or size < SMALLEST:
             continue
         saved = ((times - 1) * (size - 1) - 3) * (NATURAL if node in natural else 1.0)
