@@ -10,8 +10,6 @@ from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Ce
 from gelvo.checking.claims import from_decision
 from gelvo.checking.samples import samples
 from gelvo.deciding.equality import decide_zero
-from gelvo.dynamics.inequalities import SetCase, SolutionInterval, as_condition
-from gelvo.dynamics.repeating import without_bounds
 from gelvo.errors import DomainError, NotSolved
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import number, relation
@@ -22,6 +20,8 @@ from gelvo.facts.statements import fact_condition, is_about
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
+from gelvo.inequalities.repeating import without_bounds
+from gelvo.inequalities.solving import SetCase, SolutionInterval, as_condition
 from gelvo.normal.prepare import prepared
 from gelvo.numbers.box import Box
 from gelvo.numbers.interval import NoValue

@@ -11,7 +11,7 @@ from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Ce
 from gelvo.checking.claims import from_decision, is_impulse
 from gelvo.deciding.algebraic import divides_as_root
 from gelvo.deciding.equality import decide_zero
-from gelvo.dynamics.ordinary import before_steps
+from gelvo.differential.problem import before_steps
 from gelvo.errors import DomainError
 from gelvo.evaluation.modular import PRIMES, NotRational, residues
 from gelvo.expression.building import number, relation, total

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from gelvo.dynamics.inequalities import SolutionInterval
 from gelvo.expression.nodes import Bound, Expression
 from gelvo.expression.traversal import free_names
+from gelvo.inequalities.solving import SolutionInterval
 
 LONGEST = 14  # characters of a label
 INSIDE, OUTSIDE, BELONGS, LEFT_OUT = "━", "─", "●", "○"

@@ -6,13 +6,13 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from gelvo.checking.certificate import PROVED, Certificate
-from gelvo.dynamics.linear_inequalities import bounds, follows, read_rows
 from gelvo.errors import DomainError
 from gelvo.expression.building import number
 from gelvo.expression.nodes import Condition, Name, Truth
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import substitute
 from gelvo.facts.store import Facts
+from gelvo.inequalities.linear_inequalities import bounds, follows, read_rows
 from gelvo.operations.inputs import take
 
 

@@ -7,13 +7,13 @@ from typing import Any, ClassVar
 
 from gelvo.checking.certificate import Certificate, weakest
 from gelvo.checking.inequalities import check_case
-from gelvo.dynamics.inequalities import SetCase, SolutionInterval, one_case, solve_inequality
 from gelvo.errors import DomainError
 from gelvo.expression.building import junction, opposite
 from gelvo.expression.nodes import Condition, Expression, Name, Truth
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import substitute
 from gelvo.facts.store import Facts
+from gelvo.inequalities.solving import SetCase, SolutionInterval, one_case, solve_inequality
 from gelvo.operations.case_table import EVERY, NONE, CaseRow, CaseTable
 from gelvo.operations.inputs import take
 from gelvo.operations.number_line import drawn

@@ -6,8 +6,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import Any, cast
 
 from gelvo.checking.inequalities import pieces_of_identity
-from gelvo.dynamics.differential import solve_differential
-from gelvo.dynamics.inequalities import SetCase, as_condition, one_case, solve_inequality
+from gelvo.differential.solving import solve_differential
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied, junction, name, number, relation
 from gelvo.expression.equation import Equation
@@ -22,6 +21,7 @@ from gelvo.forms.differentiation import differentiate
 from gelvo.forms.dimensions import SYMBOLS
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
+from gelvo.inequalities.solving import SetCase, as_condition, one_case, solve_inequality
 from gelvo.operations.explaining import solution_steps, steps_taken
 from gelvo.operations.inputs import Arguments, split_initial, take
 from gelvo.operations.region import Region

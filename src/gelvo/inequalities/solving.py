@@ -11,9 +11,6 @@ from typing import Any, NamedTuple, cast
 
 from gelvo.calculus.zeros import NotKnown, order, sort_places, zeros_between
 from gelvo.deciding.equality import decide_zero, is_zero
-from gelvo.dynamics.piece_signs import Piece, sign_along
-from gelvo.dynamics.repeating import along_one_period, is_everywhere, period_of, without_bounds
-from gelvo.dynamics.rounded import rounded_unknown, through_rounding
 from gelvo.errors import DomainError, NotSolved
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import junction, number, relation, truth
@@ -27,6 +24,9 @@ from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form, factored
 from gelvo.functions.named import LN, LOG2, LOG10, is_a
+from gelvo.inequalities.piece_signs import Piece, sign_along
+from gelvo.inequalities.repeating import along_one_period, is_everywhere, period_of, without_bounds
+from gelvo.inequalities.rounded import rounded_unknown, through_rounding
 from gelvo.normal.prepare import prepared
 from gelvo.numbers.interval import NoValue
 from gelvo.solving.putting_back import follows, real_conditions

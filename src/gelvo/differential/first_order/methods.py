@@ -9,7 +9,7 @@ from collections.abc import Sequence
 
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.deciding.equality import is_zero
-from gelvo.dynamics.ordinary import Outcome, Problem, Solved, derivative_of, imposed, order_of, with_values
+from gelvo.differential.problem import Outcome, Problem, Solved, derivative_of, imposed, order_of, with_values
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import looks_negative, multiply_all, number, power, total
 from gelvo.expression.constants import ONE, ZERO

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from gelvo.deciding.equality import is_zero
-from gelvo.dynamics.linear_ordinary import linear_terms
-from gelvo.dynamics.ordinary import Problem, order_of
+from gelvo.differential.constant_coefficients import linear_terms
+from gelvo.differential.problem import Problem, order_of
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Condition, Expression
 from gelvo.facts.store import Facts

@@ -12,7 +12,7 @@ from typing import NamedTuple
 from gelvo.calculus.transforms import Unknown, inverse_laplace, laplace, pole_response
 from gelvo.deciding.algebraic import all_roots
 from gelvo.deciding.equality import is_zero
-from gelvo.dynamics.ordinary import Outcome, Problem, Solved, Values, derivative_of, imposed, order_of, value_at
+from gelvo.differential.problem import Outcome, Problem, Solved, Values, derivative_of, imposed, order_of, value_at
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import call, junction, looks_negative, multiply_all, number, power, relation, sqrt, total
 from gelvo.expression.constants import ONE, ZERO

@@ -6,7 +6,6 @@ from collections.abc import Callable, Sequence
 
 from gmpy2 import gcd, lcm, mpq
 
-from gelvo.dynamics.rounded import Ends
 from gelvo.expression.building import junction, number, relation
 from gelvo.expression.constants import PI, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Junction, Name, Relation
@@ -14,6 +13,7 @@ from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.functions.named import COS, COT, CSC, SEC, SIN, TAN, is_a
+from gelvo.inequalities.rounded import Ends
 from gelvo.solving.sign_cases import asked_for
 
 WAVES = (SIN, COS, TAN, COT, SEC, CSC)

@@ -10,10 +10,10 @@ from collections.abc import Sequence
 
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.deciding.equality import is_zero
-from gelvo.dynamics.damping import damping_cases
-from gelvo.dynamics.first_order import first_order
-from gelvo.dynamics.linear_ordinary import basis_of, constant_coefficients, linear_terms, rates_apart
-from gelvo.dynamics.ordinary import Outcome, Problem, Solved, derivative_of, imposed, order_of, with_values
+from gelvo.differential.constant_coefficients import basis_of, constant_coefficients, linear_terms, rates_apart
+from gelvo.differential.damping import damping_cases
+from gelvo.differential.first_order.methods import first_order
+from gelvo.differential.problem import Outcome, Problem, Solved, derivative_of, imposed, order_of, with_values
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied, multiply_all, number, power, relation, total
 from gelvo.expression.constants import ZERO

@@ -1,0 +1,1 @@
+"""Ordinary differential equations: methods, solutions, stated values."""

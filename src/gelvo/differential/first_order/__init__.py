@@ -1,0 +1,1 @@
+"""Differential equations of the first order."""

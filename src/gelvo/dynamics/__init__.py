@@ -1,1 +1,0 @@
-"""Differential equations and inequalities: what stands on solving and on calculus."""

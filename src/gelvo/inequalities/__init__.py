@@ -1,0 +1,1 @@
+"""Inequalities: intervals, unions, regions."""
