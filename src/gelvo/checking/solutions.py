@@ -11,7 +11,7 @@ from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Ce
 from gelvo.checking.claims import from_decision, is_impulse
 from gelvo.deciding.algebraic import divides_as_root
 from gelvo.deciding.equality import decide_zero
-from gelvo.differential.problem import before_steps
+from gelvo.differential.problem import before_steps, with_relation
 from gelvo.errors import DomainError
 from gelvo.evaluation.modular import PRIMES, NotRational, residues
 from gelvo.expression.building import number, relation, total
@@ -193,6 +193,32 @@ def check_stated_solution(
         "residual and initial values of the stated solution",
         parts=tuple(parts),
     )
+
+
+def check_relation(
+    equations: Sequence[Equation], relation: Equation, u: Applied, initial: Sequence[Equation], facts: Facts
+) -> Certificate:
+    """A relation between a function and its variable: its derivatives put into every equation, and the stated values into itself."""
+    (t,) = u.arguments
+    assert isinstance(t, Name)
+    y = facts.new_name("y", t, *[s for e in (*equations, relation) for s in (e.left, e.right)])
+    orders = [
+        sum(n.orders) for e in equations for n in postorder(e.left - e.right) if isinstance(n, Applied) and n.name == u.name
+    ]
+    method = "the relation differentiated, and put into the equation"
+    parts = [
+        from_decision(
+            f"{e} where {relation}", decide_zero(with_relation(e.left - e.right, relation, u, y, max(orders)), facts), method
+        )
+        for e in equations
+    ]
+    for e in initial:
+        assert isinstance(e.left, Applied)
+        there = substitute(relation.left - relation.right, {u: e.right, t: e.left.arguments[0]})
+        parts.append(from_decision(f"{e} where {relation}", decide_zero(there, facts), "the stated value in the relation"))
+    if len(parts) == 1:
+        return parts[0]
+    return Certificate("; ".join(p.claim for p in parts), weakest(tuple(parts)), method, parts=tuple(parts))
 
 
 def _stated_part(claim: str, equation: Equation, what: str, where: Mapping[Expression, Expression], facts: Facts) -> Certificate:

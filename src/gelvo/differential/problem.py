@@ -13,6 +13,7 @@ from gelvo.expression.nodes import Applied, Condition, Expression, Name, Node, N
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
+from gelvo.forms.fractions import factored
 from gelvo.functions.named import DIRAC_DELTA, HEAVISIDE, is_a
 from gelvo.simplifying.search import simplify
 from gelvo.solving.linear import linear_rows, solve_linear
@@ -21,10 +22,11 @@ Values = dict[Expression, Expression]
 
 
 class Solved(NamedTuple):
-    """One solution: a formula for each unknown function, and when it holds."""
+    """One solution: a formula for each unknown function, and when it holds; or a relation that is not solved for the function."""
 
     values: Values
     conditions: tuple[Condition, ...] = ()
+    relation: Equation | None = None
 
 
 class Outcome(NamedTuple):
@@ -104,6 +106,26 @@ def _is_state(problem: Problem) -> bool:
     places = {e.arguments[0] for e in stated if isinstance(e, Applied)}
     wanted = {value_at(u, p, k) for p in places for u in problem.unknowns for k in range(order_of(problem, u))}
     return len(places) == 1 and set(stated) == wanted
+
+
+def slopes_of(relation: Equation, u: Applied, y: Name, order: int) -> list[Expression]:
+    """y', y'', … in t and y, where a relation holds between them (differentiated implicitly)."""
+    (t,) = u.arguments
+    assert isinstance(t, Name)
+    f = substitute(relation.left - relation.right, {u: y})
+    first = factored(-differentiate(f, t) / differentiate(f, y))
+    found = [first]
+    while len(found) < order:
+        found.append(factored(differentiate(found[-1], t) + differentiate(found[-1], y) * first))
+    return found
+
+
+def with_relation(e: Expression, relation: Equation, u: Applied, y: Name, order: int) -> Expression:
+    """A formula in a function and its derivatives, in t and y where the relation holds."""
+    table: dict[Node, Expression] = {u: y}
+    for k, slope in enumerate(slopes_of(relation, u, y, order), 1):
+        table[derivative_of(u, k)] = slope
+    return substitute(e, table)
 
 
 def before_steps(formula: Expression, t: Name, place: Expression) -> Expression:

@@ -13,7 +13,7 @@ from gelvo.deciding.equality import is_zero
 from gelvo.differential.constant_coefficients import basis_of, constant_coefficients, linear_terms, rates_apart
 from gelvo.differential.damping import damping_cases
 from gelvo.differential.first_order.methods import first_order
-from gelvo.differential.problem import Outcome, Problem, Solved, derivative_of, imposed, order_of, with_values
+from gelvo.differential.problem import Outcome, Problem, Solved, derivative_of, imposed, order_of, with_relation, with_values
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied, multiply_all, number, power, relation, total
 from gelvo.expression.constants import ZERO
@@ -74,7 +74,7 @@ def _with_conditions(problem: Problem, outcome: Outcome, written: Sequence[Condi
                 kept.append(part)
         kept = _without_known_products(kept, facts)
         _has_stated_places(problem, kept)
-        found.append(Solved(s.values, tuple(kept)))
+        found.append(s._replace(conditions=tuple(kept)))
     return outcome._replace(found=found)
 
 
@@ -118,7 +118,12 @@ def _by_factor(condition: Condition) -> list[Condition]:
 def _satisfies(problem: Problem, solution: Solved) -> bool:
     """A solution found by inverting functions is believed only where its residual is proved to be zero."""
     facts = problem.facts.with_facts([c for c in solution.conditions if names(c)])
-    residuals = [with_values(e, solution.values, problem.variable) for e in problem.equations]
+    if solution.relation is not None:
+        u = problem.unknowns[0]
+        y = facts.new_name("y", *problem.formulas, solution.relation.left)
+        residuals = [with_relation(e, solution.relation, u, y, order_of(problem, u)) for e in problem.equations]
+    else:
+        residuals = [with_values(e, solution.values, problem.variable) for e in problem.equations]
     return all(is_zero(r, facts) for r in residuals)
 
 
@@ -206,7 +211,7 @@ def _higher_without_function(problem: Problem) -> Outcome | None:
     found: list[Solved] = []
     _, c = problem.constants(2)
     for s in inner.found:
-        whole = antiderivative(s.values[v], t, problem.facts)
+        whole = antiderivative(s.values[v], t, problem.facts) if s.relation is None else None
         if whole is None:
             return None
         found.append(Solved({u: whole.value + c}, s.conditions))

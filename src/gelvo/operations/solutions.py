@@ -8,7 +8,7 @@ from typing import Any, ClassVar
 from gmpy2 import mpq
 
 from gelvo.checking.certificate import PROVED, Certificate, weakest
-from gelvo.checking.solutions import check_shared, check_solution, check_stated_solution
+from gelvo.checking.solutions import check_relation, check_shared, check_solution, check_stated_solution
 from gelvo.errors import DomainError, NoSuchSolution, NotSolved
 from gelvo.expression.building import junction, opposite
 from gelvo.expression.equation import Equation
@@ -203,9 +203,9 @@ class Solutions(Sequence[Values]):
             words = () if self.domain in ("real", "complex") else (self.domain,)
             free = [DomainFact(u, word) for u, v in values.items() if v is u and isinstance(u, Name) for word in words]
             under = self.facts.with_facts([*integers, *free, *self.conditions])
-            if any(isinstance(k, Applied) for k in values) and is_differential(list(self.equations), list(values)):
+            if any(isinstance(u, Applied) for u in self.unknowns) and is_differential(list(self.equations), list(self.unknowns)):
                 known = under.with_facts([c for c in own if names(c)])
-                parts.append(check_stated_solution(self.equations, values, self.initial, known))
+                parts.append(self._checked_function(values, known))
                 continue
             parts.append(check_solution(self.equations, values, under, own))
         if len(parts) == 1:
@@ -214,6 +214,14 @@ class Solutions(Sequence[Values]):
         return Certificate(
             f"{claim}: {self.listed()}", weakest(tuple(parts)), "each solution put into each equation", parts=tuple(parts)
         )
+
+    def _checked_function(self, values: Mapping[Expression, Expression], facts: Facts) -> Certificate:
+        """Functions put into differential equations; or a relation, whose derivatives are."""
+        (u, *_) = self.unknowns
+        if isinstance(u, Applied) and not any(k in self.unknowns for k in values):
+            ((left, right),) = values.items()
+            return check_relation(self.equations, Equation(left, right), u, self.initial, facts)
+        return check_stated_solution(self.equations, values, self.initial, facts)
 
     check = certificate
 

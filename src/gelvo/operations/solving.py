@@ -336,7 +336,10 @@ def _differential(equations: list[Equation], targets: list[Expression], facts: F
     initial, rest = split_initial(facts.given)
     under = facts.stating(rest)
     outcome = solve_differential([e.left - e.right for e in equations], unknowns, initial, under)
-    found = [(s.values, under.open_conditions(s.conditions)) for s in outcome.found]
+    found = [
+        (s.values if s.relation is None else {s.relation.left: s.relation.right}, under.open_conditions(s.conditions))
+        for s in outcome.found
+    ]
     variables = {a for u in unknowns for a in u.arguments}
     common = [
         c

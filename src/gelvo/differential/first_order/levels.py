@@ -1,0 +1,117 @@
+"""G(t, y) = F(t) + C solved for y: as a product of powers where G is a sum of logarithms, else as it stands; or told as a relation."""
+
+from __future__ import annotations
+
+from math import lcm
+
+from gelvo.differential.first_order.rate import Rate, accepted, distinct, growth, told
+from gelvo.differential.problem import Outcome, Solved
+from gelvo.errors import DomainError, NotSolved
+from gelvo.expression.building import multiply_all, number, power, total
+from gelvo.expression.nodes import Condition, Expression, Name
+from gelvo.expression.terms import factors_in
+from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.forms.collecting import terms_of
+from gelvo.forms.expanding import expand
+from gelvo.forms.univariate import lowest_terms
+from gelvo.functions.named import ABS, EXP, LN, is_a
+from gelvo.simplifying.search import simplify
+from gelvo.solving.single.complete import solve_single
+
+Product = tuple[Expression, Expression]
+
+
+def from_level(rate: Rate, left: Expression, right: Expression, road: str) -> Outcome:
+    """The solutions of left(t, y) = right(t) + C; C follows from a stated value.
+
+    Where the left side is a sum of logarithms the constant is a factor of either sign.
+    """
+    product = _as_product(left, rate.y)
+    found: list[Solved] = []
+    lost: tuple[str, ...] = ()
+    constants = () if rate.start else rate.problem.constants(1)
+    try:
+        candidates, lost = _of_product(rate, *product, right, constants) if product else _of_sum(rate, left, right, constants)
+        found = [s for value, own in candidates if (s := accepted(rate.problem, value, own)) is not None]
+    except (NotSolved, DomainError):
+        pass
+    if not found:
+        return told(rate, left, right, road)
+    return Outcome(distinct(found, constants, rate.facts), constants, road, lost)
+
+
+def _as_product(left: Expression, y: Name) -> Product | None:
+    """(k, p) with exp(k*left) = p up to its sign, where the terms with y are logarithms with commensurable factors."""
+    factors: list[Expression] = []
+    bodies: list[Expression] = []
+    rest: list[Expression] = []
+    for term in terms_of(expand(left)):
+        logs = [f for f in factors_in(term) if is_a(f, LN) and contains(f, y)]
+        if not contains(term, y):
+            rest.append(term)
+        elif len(logs) == 1 and not contains(term / logs[0], y):
+            factors.append(term / logs[0])
+            bodies.append(logs[0].arguments[0])
+        else:
+            return None
+    if not bodies:
+        return None
+    ratios = [lowest_terms(f / factors[0]) for f in factors]
+    if not all(r.is_rational for r in ratios):
+        return None
+    common = lcm(*(int(r.rational.denominator) for r in ratios))
+    k = number(common) / factors[0]
+    powers = [power(_without_bars(b), number(r.rational * common)) for b, r in zip(bodies, ratios, strict=True)]
+    return k, multiply_all([*powers, *([_plain_exponential(k * total(rest))] if rest else [])])
+
+
+def _without_bars(e: Expression) -> Expression:
+    return substitute(e, {n: n.arguments[0] for n in postorder(e) if is_a(n, ABS)})
+
+
+def _plain_exponential(inner: Expression) -> Expression:
+    """exp of terms without y, logarithms among them as powers."""
+    found: list[Expression] = []
+    for term in terms_of(expand(inner)):
+        logs = [f for f in factors_in(term) if is_a(f, LN)]
+        if len(logs) == 1 and (k := term / logs[0]).is_rational:
+            found.append(power(_without_bars(logs[0].arguments[0]), k))
+        else:
+            found.append(EXP(term))
+    return multiply_all(found)
+
+
+Candidates = tuple[list[tuple[Expression, tuple[Condition, ...]]], tuple[str, ...]]
+
+
+def _of_product(rate: Rate, k: Expression, product: Expression, right: Expression, constants: tuple[Name, ...]) -> Candidates:
+    """product = C*exp(k*right)."""
+    facts, e = rate.facts, rate.facts.new_name("E", product, right, rate.y, rate.t)
+    factor = growth(k * right, rate.t, facts)
+    if rate.start:
+        at_start = {rate.y: rate.start.value, rate.t: rate.start.place}
+        constant = simplify(substitute(product, at_start) / substitute(factor, {rate.t: rate.start.place}), facts).expression
+    else:
+        constant = constants[0]
+    return _solved(rate, product - e, e, constant * factor)
+
+
+def _of_sum(rate: Rate, left: Expression, right: Expression, constants: tuple[Name, ...]) -> Candidates:
+    e = rate.facts.new_name("E", left, right, rate.y, rate.t)
+    if rate.start:
+        at_start = {rate.y: rate.start.value, rate.t: rate.start.place}
+        constant = simplify(substitute(left - right, at_start), rate.facts).expression
+    else:
+        constant = constants[0]
+    return _solved(rate, left - e, e, right + constant)
+
+
+def _solved(rate: Rate, gap: Expression, mark: Name, meaning: Expression) -> Candidates:
+    """The zeros of a formula for y, with what a mark in it stands for."""
+    roots = solve_single(gap, rate.y, rate.facts, True)
+    back = {mark: meaning}
+    candidates = []
+    for root in roots.found:
+        value = simplify(substitute(root.value, back), rate.facts).expression
+        candidates.append((value, tuple(substitute(c, back) for c in (*root.conditions, *roots.conditions))))
+    return candidates, roots.lost

@@ -1,0 +1,99 @@
+"""y' = q(t) - p(t)*y by an integrating factor, and Bernoulli's equation, which becomes linear for a power of y."""
+
+from __future__ import annotations
+
+from gelvo.differential.first_order.rate import Rate, accepted, distinct, growth, integral
+from gelvo.differential.problem import Outcome, Problem, Solved, derivative_of
+from gelvo.errors import DomainError
+from gelvo.expression.building import power, total, written
+from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Expression, Name, Number, Written
+from gelvo.expression.traversal import contains, substitute
+from gelvo.facts.store import Facts
+from gelvo.forms import univariate as uni
+from gelvo.forms.collecting import power_table
+from gelvo.forms.expanding import expand
+from gelvo.simplifying.search import simplify
+from gelvo.solving.single.complete import solve_single
+
+
+def integrating_factor(rate: Rate, as_integral: bool = False) -> Outcome | None:
+    """y' + p*y = q; as_integral: what has no antiderivative stays a written integral inside the solution."""
+    parts = uni.coefficients_of(expand(rate.slope), rate.y)
+    if parts is None or len(parts) > 2:
+        return None
+    t, facts, start = rate.t, rate.facts, rate.start
+    q, p = parts[0] if parts else ZERO, -parts[1] if len(parts) == 2 else ZERO
+    weight = integral(p, t, facts)
+    if weight is None:
+        return None
+    factor = growth(weight, t, facts)
+    inner = simplify(factor * q, facts).expression
+    whole = integral(inner, t, facts)
+    if whole is None:
+        if not as_integral:
+            return None
+        whole = _written(inner, t, start.place if start else ZERO, facts)
+    constants = () if start else rate.problem.constants(1)
+    if start:
+        at_start = {t: start.place}
+        c = start.value * substitute(factor, at_start) - (ZERO if isinstance(whole, Written) else substitute(whole, at_start))
+    else:
+        c = constants[0]
+    value = expand(simplify(c / factor + whole / factor, facts).expression)
+    found = accepted(rate.problem, value)
+    if found is None:
+        return None
+    return Outcome([found], constants, "integrating factor")
+
+
+def with_integral(rate: Rate) -> Outcome | None:
+    """The linear equation whose integral has no closed form."""
+    return integrating_factor(rate, as_integral=True)
+
+
+def _written(f: Expression, t: Name, start: Expression, facts: Facts) -> Expression:
+    s = facts.new_name("s", f, t)
+    return written("integral_of", substitute(f, {t: s}), s, start, t)
+
+
+def bernoulli(rate: Rate) -> Outcome | None:
+    """y' = a*y + b*y^n: linear for y^(1 - n)."""
+    start, y = rate.start, rate.y
+    table = power_table(expand(rate.slope), y)
+    exponents = [e for e in table if e is not ONE]
+    if len(exponents) != 1 or exponents[0] is ZERO or contains(exponents[0], rate.t) or contains(exponents[0], y):
+        return None
+    n = exponents[0]
+    a, b = total(table.get(ONE, [])), total(table[n])
+    if contains(a, y) or contains(b, y) or not isinstance(n, Number):
+        return None
+    lifted = rate.facts.new_name("z", rate.slope, y)
+    try:
+        stated = [Equation(rate.problem.stated[0].left, power(start.value, 1 - n))] if start else []
+    except DomainError:  # 0 to a negative power: the constant solution
+        return None
+    inner = integrating_factor(rate._replace(problem=_lifted(rate, stated, a, b, n), slope=(1 - n) * (a * y + b)), True)
+    if inner is None:
+        return None
+    roots = solve_single(power(y, 1 - n) - lifted, y, rate.facts, True)
+    if any(r.families for r in roots.found):
+        return None
+    candidates = []
+    for root in roots.found:
+        back = {lifted: inner.found[0].values[rate.unknown]}
+        value = simplify(substitute(root.value, back), rate.facts).expression
+        candidates.append((value, tuple(substitute(c, back) for c in root.conditions)))
+    found: list[Solved] = [s for value, own in candidates if (s := accepted(rate.problem, value, own)) is not None]
+    if not found:
+        return None
+    road = "Bernoulli's substitution, then an integrating factor"
+    return Outcome(distinct(found, inner.constants, rate.facts), inner.constants, road, (*inner.lost, *roots.lost))
+
+
+def _lifted(rate: Rate, stated: list[Equation], a: Expression, b: Expression, n: Expression) -> Problem:
+    """The linear problem for y^(1 - n)."""
+    u = rate.unknown
+    equation = derivative_of(u, 1) - (1 - n) * (a * u + b)
+    return rate.problem._replace(equations=[equation], stated=stated)

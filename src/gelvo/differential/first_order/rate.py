@@ -1,0 +1,122 @@
+"""y' = F(t, y): the task that all methods of the first order share, and when a formula is believed to solve it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import NamedTuple
+
+from gelvo.calculus.antiderivative.search import antiderivative
+from gelvo.deciding.equality import is_zero
+from gelvo.differential.problem import Outcome, Problem, Solved, with_values
+from gelvo.errors import DomainError
+from gelvo.expression.constants import ZERO
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Applied, Condition, Expression, Name, Relation
+from gelvo.expression.traversal import names, postorder, substitute
+from gelvo.facts.store import Facts
+from gelvo.functions.named import ABS, EXP, is_a
+from gelvo.simplifying.search import simplify
+from gelvo.solving.putting_back import real_conditions
+
+
+class Start(NamedTuple):
+    """y = value at a place."""
+
+    place: Expression
+    value: Expression
+
+
+class Rate(NamedTuple):
+    """The problem, and its slope as a formula in the variable and in a plain name for the function."""
+
+    problem: Problem
+    slope: Expression
+    y: Name
+
+    @property
+    def t(self) -> Name:
+        return self.problem.variable
+
+    @property
+    def unknown(self) -> Applied:
+        return self.problem.unknowns[0]
+
+    @property
+    def facts(self) -> Facts:
+        return self.problem.facts
+
+    @property
+    def start(self) -> Start | None:
+        """The one value that is stated, or None."""
+        return start_of(self.problem)
+
+
+def start_of(problem: Problem) -> Start | None:
+    """The one stated value of the function itself; DomainError where something else is stated."""
+    if not problem.stated:
+        return None
+    if len(problem.stated) > 1 or not isinstance(problem.stated[0].left, Applied) or any(problem.stated[0].left.orders):
+        raise DomainError("one initial value of the function itself belongs to an equation of the first order")
+    return Start(problem.stated[0].left.arguments[0], problem.stated[0].right)
+
+
+def integral(f: Expression, x: Name, facts: Facts) -> Expression | None:
+    """An antiderivative, or None."""
+    if f is ZERO:
+        return ZERO
+    found = antiderivative(f, x, facts)
+    return None if found is None else found.value
+
+
+def growth(inner: Expression, x: Name, facts: Facts) -> Expression:
+    """exp(inner). Absolute values inside logarithms go where the power is whole: their sign is a constant factor."""
+    bars = [n for n in postorder(inner) if is_a(n, ABS)]
+    plain = simplify(EXP(substitute(inner, {n: n.arguments[0] for n in bars})), facts).expression
+    broken = [c for c in real_conditions(plain, x, facts) if not (isinstance(c, Relation) and c.operator == "!=")]
+    return simplify(EXP(inner), facts).expression if broken else plain
+
+
+def accepted(problem: Problem, value: Expression, conditions: Iterable[Condition] = ()) -> Solved | None:
+    """The formula as a solution, with those of the conditions that it needs; None where it is not proved to solve the equations."""
+    u, listed = problem.unknowns[0], [c for c in conditions if names(c)]
+    for needed in ([], listed) if listed else ([],):
+        try:
+            facts = problem.facts.with_facts(needed)
+            residuals = [with_values(e, {u: value}, problem.variable) for e in problem.equations]
+            if all(is_zero(r, facts) is True for r in residuals) and _starts_right(problem, value, facts):
+                return Solved({u: value}, tuple(problem.facts.open_conditions(needed)))
+        except DomainError:
+            continue
+    return None
+
+
+def _starts_right(problem: Problem, value: Expression, facts: Facts) -> bool:
+    rows = [with_values(e.left - e.right, {problem.unknowns[0]: value}, problem.variable) for e in problem.stated]
+    return all(is_zero(row, facts) is True for row in rows)
+
+
+def distinct(found: Iterable[Solved], constants: tuple[Name, ...], facts: Facts) -> list[Solved]:
+    """Solutions that differ by more than the sign of a constant."""
+    kept: list[Solved] = []
+    for s in found:
+        values = list(s.values.values())
+        others = [list(k.values.values()) for k in kept]
+        turned = [{c: sign * c for c in constants} for sign in (1, -1)]
+        same = values and any(
+            is_zero(substitute(o[0], table) - values[0], facts) is True for o in others if o for table in turned
+        )
+        if not same:
+            kept.append(s)
+    return kept
+
+
+def told(rate: Rate, left: Expression, right: Expression, road: str, lost: tuple[str, ...] = ()) -> Outcome:
+    """A relation between function and variable, where it is not solved for the function."""
+    problem, start = rate.problem, rate.start
+    constants = () if start else problem.constants(1)
+    if start:
+        table = {rate.y: start.value, rate.t: start.place}
+        side = right + simplify(substitute(left - right, table), problem.facts).expression
+    else:
+        side = right + constants[0]
+    return Outcome([Solved({}, (), Equation(substitute(left, {rate.y: rate.unknown}), side))], constants, road, lost)

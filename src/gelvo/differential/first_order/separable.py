@@ -1,0 +1,133 @@
+"""Separation of variables, and the substitutions that lead to it: y/t, y + k*t, and both after a shift of the origin."""
+
+from __future__ import annotations
+
+from gelvo.deciding.equality import is_zero
+from gelvo.differential.first_order.levels import from_level
+from gelvo.differential.first_order.rate import Rate, integral
+from gelvo.differential.problem import Outcome, Solved
+from gelvo.errors import DomainError
+from gelvo.expression.building import multiply_all, number
+from gelvo.expression.constants import ZERO
+from gelvo.expression.nodes import Expression, Name, Product, Written
+from gelvo.expression.terms import factors_in
+from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.forms import univariate as uni
+from gelvo.forms.differentiation import differentiate
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored, quotient_parts
+from gelvo.functions.named import ABS, LN
+from gelvo.simplifying.search import simplify
+
+
+def separated(rate: Rate) -> Outcome | None:
+    """y' = f(t)*g(y): both sides integrated."""
+    parts = _product_of(factored(rate.slope), rate.t, rate.y)
+    if parts is None:
+        return None
+    f, g = parts
+    if rate.start is not None and contains(g, rate.y):
+        at_rest = _at_rest(rate, g)
+        if at_rest is not None:
+            return at_rest
+    left, right = integral(factored(1 / g), rate.y, rate.facts), integral(f, rate.t, rate.facts)
+    if left is None or right is None:
+        return None
+    return from_level(rate, left, right, "separation of variables")
+
+
+def _product_of(slope: Expression, t: Name, y: Name) -> tuple[Expression, Expression] | None:
+    """(f(t), g(y)) with slope = f*g."""
+    f: list[Expression] = [number(slope.coefficient)] if isinstance(slope, Product) else []
+    g: list[Expression] = []
+    for piece in factors_in(slope) or [slope]:
+        if contains(piece, t) and contains(piece, y):
+            return None
+        (g if contains(piece, y) else f).append(piece)
+    return multiply_all(f), multiply_all(g)
+
+
+def _at_rest(rate: Rate, g: Expression) -> Outcome | None:
+    """The constant solution where the initial value is a zero of g: the only one where g has a slope there."""
+    start = rate.start
+    assert start is not None
+    try:
+        if not is_zero(substitute(g, {rate.y: start.value}), rate.facts):
+            return None
+    except DomainError:  # no rate there at all
+        return None
+    try:
+        slope = substitute(differentiate(g, rate.y), {rate.y: start.value})
+        is_smooth = not any(isinstance(n, Written) for n in postorder(slope))
+    except DomainError:
+        is_smooth = False
+    shown = substitute(g, {rate.y: rate.unknown})
+    lost = () if is_smooth else (f"others may branch off the constant solution, where {shown} has no slope",)
+    return Outcome([Solved({rate.unknown: start.value})], (), "the constant solution, where the slope is zero", lost)
+
+
+def homogeneous(rate: Rate) -> Outcome | None:
+    """y' = F(y/t): separable for w = y/t."""
+    return _around(rate, ZERO, ZERO, "the quotient of function and variable, then separation")
+
+
+def _around(rate: Rate, t_0: Expression, y_0: Expression, road: str) -> Outcome | None:
+    """y' = F((y - y_0)/(t - t_0))."""
+    w, s = rate.facts.new_name("w", rate.slope), rate.t - t_0
+    inside = factored(substitute(rate.slope, {rate.y: w * s + y_0}))
+    if contains(inside, rate.t):
+        inside = simplify(inside, rate.facts).expression
+        if contains(inside, rate.t):
+            return None
+    gap = factored(inside - w)
+    quotient = (rate.y - y_0) / s
+    if gap is ZERO:
+        return from_level(rate, LN(ABS(quotient)), ZERO, road)
+    left = integral(1 / gap, w, rate.facts)
+    if left is None:
+        return None
+    return from_level(rate, substitute(left, {w: quotient}), LN(ABS(s)), road)
+
+
+def of_a_combination(rate: Rate) -> Outcome | None:
+    """y' = f(y + k*t): separable for w = y + k*t."""
+    by_t, by_y = (differentiate(rate.slope, v) for v in (rate.t, rate.y))
+    if ZERO in (by_t, by_y):
+        return None
+    k = simplify(by_t / by_y, rate.facts).expression
+    if contains(k, rate.t) or contains(k, rate.y):
+        return None
+    w = rate.facts.new_name("w", rate.slope)
+    inside = simplify(substitute(rate.slope, {rate.y: w - k * rate.t}), rate.facts).expression
+    if contains(inside, rate.t):
+        return None
+    left = integral(factored(1 / (inside + k)), w, rate.facts)
+    if left is None:
+        return None
+    return from_level(rate, substitute(left, {w: rate.y + k * rate.t}), rate.t, f"separation for {rate.unknown + k * rate.t}")
+
+
+def of_two_lines(rate: Rate) -> Outcome | None:
+    """y' = F of a quotient of two linear forms: homogeneous around the point where both are zero."""
+    lines = [_line(part, rate) for part in quotient_parts(factored(rate.slope))]
+    if len(lines) != 2 or None in lines:
+        return None
+    (a, b, c), (d, e, f) = lines  # type: ignore[misc]
+    crossing = uni.lowest_terms(a * e - b * d)
+    if crossing is ZERO:
+        return None
+    t_0, y_0 = uni.lowest_terms((b * f - c * e) / crossing), uni.lowest_terms((c * d - a * f) / crossing)
+    return _around(rate, t_0, y_0, f"the quotient around the point ({t_0}, {y_0}), then separation")
+
+
+def _line(part: Expression, rate: Rate) -> tuple[Expression, Expression, Expression] | None:
+    """(a, b, c) of a*t + b*y + c."""
+    outer = uni.coefficients_of(expand(part), rate.y)
+    if outer is None or len(outer) > 2:
+        return None
+    rest, slope = (*outer, ZERO, ZERO)[:2]
+    inner = uni.coefficients_of(expand(rest), rate.t)
+    if inner is None or len(inner) > 2 or contains(slope, rate.t):
+        return None
+    constant, along = (*inner, ZERO, ZERO)[:2]
+    return along, slope, constant
