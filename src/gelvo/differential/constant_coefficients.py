@@ -13,7 +13,10 @@ from gelvo.calculus.transforms import Unknown, inverse_laplace, laplace, pole_re
 from gelvo.deciding.algebraic import all_roots
 from gelvo.deciding.equality import is_zero
 from gelvo.differential.problem import Outcome, Problem, Solved, Values, derivative_of, imposed, order_of, value_at
+from gelvo.differential.variation import varied
 from gelvo.errors import DomainError, NotSolved
+from gelvo.evaluation.enclose import sign_at
+from gelvo.expression import known as bits
 from gelvo.expression.building import call, junction, looks_negative, multiply_all, number, power, relation, sqrt, total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.equation import Equation
@@ -30,7 +33,7 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.forms.parts import resultant
 from gelvo.forms.univariate import integer_coefficients
-from gelvo.functions.named import ABS, CEIL, COS, DIRAC_DELTA, EXP, FLOOR, HEAVISIDE, MAX, MIN, SIGN, SIN, is_a
+from gelvo.functions.named import ABS, CEIL, COS, DIRAC_DELTA, EXP, FLOOR, HEAVISIDE, IM, MAX, MIN, RE, SIGN, SIN, is_a
 from gelvo.numbers.exact import real
 from gelvo.simplifying.joining import common_factors_out, short_exponent
 from gelvo.simplifying.partial_fractions import Piece, simple_fractions, split_fraction
@@ -315,7 +318,8 @@ def _one_case(
     signs: dict[Condition, None] = {}
     particular = _particular(linear.right, polynomial, factors, s, t, facts, signs)
     if particular is None:
-        raise NotSolved(f"no particular solution was found for the forcing {linear.right}")
+        lead = linear.table[max(linear.table, key=lambda key: key[1])]
+        particular = varied(basis, linear.right / lead, t, facts)
     own = transform(common_factors_out(total([c * b for c, b in zip(constants, basis, strict=True)])), short_exponent)
     whole = total([own, particular])
     conditions = dict.fromkeys([*needed, *facts.open_conditions(signs), *denominators([particular], facts, free_of=t)])
@@ -421,7 +425,18 @@ def basis_of(base: uni.Coefficients, times: int, t: Name, facts: Facts) -> list[
     whole = integer_coefficients(uni.expression_of(base, mark), mark)
     if whole is None:
         raise NotSolved(f"the roots of the characteristic polynomial {uni.expression_of(base, mark)} have no closed form here")
-    return [power(t, number(j)) * EXP(r * t) for r in all_roots(whole) for j in range(times)]
+    return [power(t, number(j)) * own for own in _of_numbered(all_roots(whole), t) for j in range(times)]
+
+
+def _of_numbered(roots: list[Expression], t: Name) -> list[Expression]:
+    """exp(r*t) for real roots, and for each pair of conjugate ones what is real of it."""
+    found: list[Expression] = []
+    for root in roots:
+        if bits.is_real(root.known):
+            found.append(EXP(root * t))
+        elif sign_at(IM(root), {}, 256) > 0:
+            found += [EXP(RE(root) * t) * wave(IM(root) * t) for wave in (COS, SIN)]
+    return found
 
 
 def _particular(

@@ -14,6 +14,7 @@ from gelvo.differential.constant_coefficients import basis_of, constant_coeffici
 from gelvo.differential.damping import damping_cases
 from gelvo.differential.first_order.methods import first_order
 from gelvo.differential.problem import Outcome, Problem, Solved, derivative_of, imposed, order_of, with_relation, with_values
+from gelvo.differential.variation import varied
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied, multiply_all, number, power, relation, total
 from gelvo.expression.constants import ZERO
@@ -159,9 +160,9 @@ def _check_stated(problem: Problem) -> None:
 
 
 def _euler(problem: Problem) -> Outcome | None:
-    """t^2*y'' + a*t*y' + b*y = 0 for t > 0: powers of t, with logarithms where roots are double."""
+    """t^2*y'' + a*t*y' + b*y = f for t > 0: powers of t, with logarithms where roots are double."""
     parts = linear_terms(problem, False)
-    if parts is None or len(parts) != 1 or parts[0].right is not ZERO:
+    if parts is None or len(parts) != 1 or not parts[0].table:
         return None
     t = problem.variable
     table = parts[0].table
@@ -186,7 +187,9 @@ def _euler(problem: Problem) -> Outcome | None:
     whole = all(len(b) == 2 and times == 1 and _is_whole(uni.lowest_terms(-b[0] / b[1])) for b, times in factors)
     inside = relation("!=", t, ZERO) if whole else relation("<", ZERO, t)
     needed = [*problem.facts.open_conditions([inside]), *rates_apart(factors, r, problem.facts)]
-    value = total([c * simplify(substitute(b, back), facts).expression for c, b in zip(constants, basis, strict=True)])
+    own = [simplify(substitute(b, back), facts).expression for b in basis]
+    forced = varied(own, factored(parts[0].right / lead), t, facts) if parts[0].right is not ZERO else ZERO
+    value = total([*[c * b for c, b in zip(constants, own, strict=True)], forced])
     outcome = Outcome([Solved({problem.unknowns[0]: value}, tuple(needed))], constants, "powers of the variable (Euler)")
     return imposed(problem, outcome) if problem.stated else outcome
 

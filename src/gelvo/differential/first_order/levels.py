@@ -8,7 +8,7 @@ from gelvo.differential.first_order.rate import Rate, accepted, distinct, growth
 from gelvo.differential.problem import Outcome, Solved
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import multiply_all, number, power, total
-from gelvo.expression.nodes import Condition, Expression, Name
+from gelvo.expression.nodes import Condition, Expression, Name, Written
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.forms.collecting import terms_of
@@ -32,7 +32,8 @@ def from_level(rate: Rate, left: Expression, right: Expression, road: str) -> Ou
     constants = () if rate.start else rate.problem.constants(1)
     try:
         candidates, lost = _of_product(rate, *product, right, constants) if product else _of_sum(rate, left, right, constants)
-        found = [s for value, own in candidates if (s := accepted(rate.problem, value, own)) is not None]
+        if not any(isinstance(n, Written) and n.kind == "root_of" for value, _ in candidates for n in postorder(value)):
+            found = [s for value, own in candidates if (s := accepted(rate.problem, value, own)) is not None]
     except (NotSolved, DomainError):
         pass
     if not found:

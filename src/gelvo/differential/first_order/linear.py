@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from gelvo.differential.first_order.rate import Rate, accepted, distinct, growth, integral
-from gelvo.differential.problem import Outcome, Problem, Solved, derivative_of
+from gelvo.differential.problem import Outcome, Problem, Solved, derivative_of, imposed
 from gelvo.errors import DomainError
 from gelvo.expression.building import power, total, written
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Expression, Name, Number, Written
+from gelvo.expression.nodes import Expression, Name, Number
 from gelvo.expression.traversal import contains, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
@@ -35,17 +35,13 @@ def integrating_factor(rate: Rate, as_integral: bool = False) -> Outcome | None:
         if not as_integral:
             return None
         whole = _written(inner, t, start.place if start else ZERO, facts)
-    constants = () if start else rate.problem.constants(1)
-    if start:
-        at_start = {t: start.place}
-        c = start.value * substitute(factor, at_start) - (ZERO if isinstance(whole, Written) else substitute(whole, at_start))
-    else:
-        c = constants[0]
-    value = expand(simplify(c / factor + whole / factor, facts).expression)
-    found = accepted(rate.problem, value)
+    constants = rate.problem.constants(1)
+    value = expand(simplify(constants[0] / factor + whole / factor, facts).expression)
+    found = accepted(rate.problem._replace(stated=[]), value)
     if found is None:
         return None
-    return Outcome([found], constants, "integrating factor")
+    outcome = Outcome([found], constants, "integrating factor")
+    return imposed(rate.problem, outcome) if start else outcome
 
 
 def with_integral(rate: Rate) -> Outcome | None:

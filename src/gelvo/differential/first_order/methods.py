@@ -56,8 +56,15 @@ def _divided(lead: Expression, y: Name, problem: Problem) -> tuple[Condition, ..
 def _of_rate(rate: Rate, needed: tuple[Condition, ...] = ()) -> Outcome | None:
     """The first way that leads to formulas; else the first that leads to a relation."""
     relation: Outcome | None = None
+    unreached = ""
     for method in METHODS:
-        found = method(rate)
+        try:
+            found = method(rate)
+        except DomainError as fault:  # no value where one is stated
+            if not rate.start:
+                raise
+            unreached = str(fault)
+            continue
         if found is None:
             continue
         if all(s.relation is None for s in found.found):
@@ -65,6 +72,8 @@ def _of_rate(rate: Rate, needed: tuple[Condition, ...] = ()) -> Outcome | None:
                 found=[s._replace(conditions=tuple(dict.fromkeys((*needed, *s.conditions)))) for s in found.found]
             )
         relation = relation or found
+    if relation is None and unreached:
+        raise DomainError(unreached if "impose" in unreached else f"{rate.problem.stated[0]} cannot be imposed: {unreached}")
     return relation
 
 

@@ -14,6 +14,7 @@ from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Condition, Expression, Name, Relation
 from gelvo.expression.traversal import names, postorder, substitute
 from gelvo.facts.store import Facts
+from gelvo.forms.differentiation import differentiate
 from gelvo.functions.named import ABS, EXP, is_a
 from gelvo.simplifying.search import simplify
 from gelvo.solving.putting_back import real_conditions
@@ -116,6 +117,8 @@ def told(rate: Rate, left: Expression, right: Expression, road: str, lost: tuple
     constants = () if start else problem.constants(1)
     if start:
         table = {rate.y: start.value, rate.t: start.place}
+        if is_zero(substitute(differentiate(left, rate.y), table), problem.facts) is not False:
+            raise DomainError(f"{problem.stated[0]} cannot be imposed: no one solution goes through there")
         side = right + simplify(substitute(left - right, table), problem.facts).expression
     else:
         side = right + constants[0]
