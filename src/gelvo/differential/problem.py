@@ -5,6 +5,7 @@ from __future__ import annotations
 from itertools import islice
 from typing import NamedTuple
 
+from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied
 from gelvo.expression.constants import ONE, ZERO
@@ -17,6 +18,7 @@ from gelvo.forms.fractions import factored
 from gelvo.functions.named import DIRAC_DELTA, HEAVISIDE, is_a
 from gelvo.simplifying.search import simplify
 from gelvo.solving.linear import linear_rows, solve_linear
+from gelvo.solving.systems import solve_system
 
 Values = dict[Expression, Expression]
 
@@ -75,6 +77,7 @@ def value_at(u: Applied, place: Expression, k: int) -> Expression:
 def imposed(problem: Problem, outcome: Outcome) -> Outcome:
     """The stated values solved for the constants."""
     found: list[Solved] = []
+    only: list[str] = []
     for solution in outcome.found:
         rows: list[Expression] = []
         for e in problem.stated:
@@ -86,18 +89,44 @@ def imposed(problem: Problem, outcome: Outcome) -> Outcome:
         constants = list(outcome.constants)
         table = linear_rows(rows, constants)
         if table is None:
-            raise NotSolved("the stated values are not linear in the constants")
+            found += _imposed_in_all_ways(problem, solution, rows, constants, facts)
+            continue
         solved = solve_linear(table, constants, facts)
-        if not solved.found:
-            raise DomainError("the initial values contradict each other or the equation")
-        # a whole state at one place gives one solution; what its formula divides by is said with the formula
-        needed = () if _is_state(problem) else facts.open_conditions(solved.conditions)
+        needed = facts.open_conditions(solved.conditions)
+        if not solved.found or any(facts.holds(c) is False for c in solved.conditions):
+            continue
         if any(getattr(c, "operator", "") == "=" for c in needed):
-            raise DomainError(f"the stated values can hold only if {' and '.join(map(str, needed))}")
+            only.append(f"the stated values can hold only if {' and '.join(map(str, needed))}")
+            continue
+        if _is_state(
+            problem
+        ):  # a whole state at one place gives one solution; what its formula divides by is said with the formula
+            needed = ()
         values = {u: simplify(substitute(v, solved.found[0].values), facts).expression for u, v in solution.values.items()}
         found.append(Solved(values, (*solution.conditions, *needed)))
+    if not found:
+        raise DomainError(next(iter(only), "the initial values contradict each other or the equation"))
     left = tuple(c for c in outcome.constants if any(contains(v, c) for s in found for v in s.values.values()))
     return outcome._replace(found=found, constants=left, road=f"{outcome.road}; constants from the stated values")
+
+
+def _imposed_in_all_ways(
+    problem: Problem, solution: Solved, rows: list[Expression], constants: list[Name], facts: Facts
+) -> list[Solved]:
+    """The members of a family with the stated values, which are not linear in its constants."""
+    try:
+        roots = solve_system(rows, constants, facts, True, ())
+    except NotSolved:
+        raise NotSolved("the stated values are not solved for the constants") from None
+    found = []
+    for root in roots.found:
+        values = {u: simplify(substitute(v, root.values), facts).expression for u, v in solution.values.items()}
+        conditions = tuple(substitute(c, root.values) for c in (*solution.conditions, *root.conditions))
+        residuals = [with_values(e, values, problem.variable) for e in problem.equations]
+        stated = [with_values(e.left - e.right, values, problem.variable) for e in problem.stated]
+        if all(is_zero(r, facts) is True for r in (*residuals, *stated)):
+            found.append(Solved(values, tuple(problem.facts.open_conditions(conditions))))
+    return found
 
 
 def _is_state(problem: Problem) -> bool:

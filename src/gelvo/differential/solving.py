@@ -8,15 +8,16 @@ from __future__ import annotations
 import itertools
 from collections.abc import Sequence
 
-from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.deciding.equality import is_zero
 from gelvo.differential.constant_coefficients import basis_of, constant_coefficients, linear_terms, rates_apart
 from gelvo.differential.damping import damping_cases
 from gelvo.differential.first_order.methods import first_order
-from gelvo.differential.problem import Outcome, Problem, Solved, derivative_of, imposed, order_of, with_relation, with_values
+from gelvo.differential.problem import Outcome, Problem, Solved, imposed, order_of, with_relation, with_values
+from gelvo.differential.riccati_by_linear import riccati_by_linear
+from gelvo.differential.second_order import without_function, without_variable
 from gelvo.differential.variation import varied
 from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.building import applied, multiply_all, number, power, relation, total
+from gelvo.expression.building import multiply_all, number, power, relation, total
 from gelvo.expression.constants import ZERO
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Condition, Expression, Name, Number, Relation
@@ -50,13 +51,17 @@ def _solved(problem: Problem) -> Outcome:
         return linear
     if len(problem.unknowns) > 1:
         raise NotSolved("only linear systems with constant coefficients are solved: use solve_numerically for others")
-    for method in (first_order, _euler, _higher_without_function):
+    for method in (first_order, _riccati, _euler, without_function, without_variable):
         found = method(problem)
         if found is not None and all(_satisfies(problem, s) for s in found.found):
             return found
     raise NotSolved(
         f"no method solves this differential equation for {problem.unknowns[0]}: solve_numerically gives a table of values"
     )
+
+
+def _riccati(problem: Problem) -> Outcome | None:
+    return riccati_by_linear(problem, _solved)
 
 
 def _with_conditions(problem: Problem, outcome: Outcome, written: Sequence[Condition]) -> Outcome:
@@ -196,26 +201,3 @@ def _euler(problem: Problem) -> Outcome | None:
 
 def _is_whole(exponent: Expression) -> bool:
     return isinstance(exponent, Number) and exponent.is_whole
-
-
-def _higher_without_function(problem: Problem) -> Outcome | None:
-    """y'' = F(t, y'): first order for y'."""
-    u, t = problem.unknowns[0], problem.variable
-    if order_of(problem, u) != 2 or problem.stated:
-        return None
-    bare = derivative_of(u, 0)
-    if any(bare in postorder(e) for e in problem.equations):
-        return None
-    v = applied(problem.facts.new_name(f"{u.name}_rate", *problem.equations).name, (t,), (0,))
-    table = {derivative_of(u, 2): derivative_of(v, 1), derivative_of(u, 1): v}
-    inner = first_order(Problem([substitute(e, table) for e in problem.equations], [v], t, [], problem.facts))
-    if inner is None:
-        return None
-    found: list[Solved] = []
-    _, c = problem.constants(2)
-    for s in inner.found:
-        whole = antiderivative(s.values[v], t, problem.facts) if s.relation is None else None
-        if whole is None:
-            return None
-        found.append(Solved({u: whole.value + c}, s.conditions))
-    return inner._replace(found=found, constants=(*inner.constants, c), road=f"first order for the derivative; {inner.road}")

@@ -29,7 +29,7 @@ def from_level(rate: Rate, left: Expression, right: Expression, road: str) -> Ou
     product = _as_product(left, rate.y)
     found: list[Solved] = []
     lost: tuple[str, ...] = ()
-    constants = () if rate.start else rate.problem.constants(1)
+    constants = () if rate.start else (rate.constant(),)
     try:
         candidates, lost = _of_product(rate, *product, right, constants) if product else _of_sum(rate, left, right, constants)
         if not any(isinstance(n, Written) and n.kind == "root_of" for value, _ in candidates for n in postorder(value)):
@@ -48,7 +48,7 @@ def _as_product(left: Expression, y: Name) -> Product | None:
     rest: list[Expression] = []
     for term in terms_of(expand(left)):
         logs = [f for f in factors_in(term) if is_a(f, LN) and contains(f, y)]
-        if not contains(term, y):
+        if not logs:
             rest.append(term)
         elif len(logs) == 1 and not contains(term / logs[0], y):
             factors.append(term / logs[0])
@@ -71,7 +71,7 @@ def _without_bars(e: Expression) -> Expression:
 
 
 def _plain_exponential(inner: Expression) -> Expression:
-    """exp of terms without y, logarithms among them as powers."""
+    """exp of a sum, the logarithms in it as powers."""
     found: list[Expression] = []
     for term in terms_of(expand(inner)):
         logs = [f for f in factors_in(term) if is_a(f, LN)]

@@ -16,9 +16,9 @@ from gelvo.differential.first_order.separable import homogeneous, of_a_combinati
 from gelvo.differential.first_order.slopes import by_slope
 from gelvo.differential.problem import Outcome, Problem, derivative_of, order_of
 from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.constants import ZERO
+from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Condition, Expression, Name
-from gelvo.expression.traversal import contains, substitute
+from gelvo.expression.traversal import contains, substitute, tree_size
 from gelvo.facts.vanishing import apart_from_zero
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
@@ -37,7 +37,10 @@ def first_order(problem: Problem) -> Outcome | None:
         return None
     y, slope = (problem.facts.new_name(word, *problem.equations) for word in ("y", "v"))
     inside = substitute(problem.equations[0], {derivative_of(u, 1): slope, derivative_of(u, 0): y})
-    at_rest = substitute(inside, {slope: ZERO})
+    try:
+        at_rest = substitute(inside, {slope: ZERO})
+    except DomainError:  # the equation divides by the slope
+        at_rest = ONE
     parts = uni.linear_parts(expand(inside), slope)
     if parts is not None:
         found = _of_rate(Rate(problem, factored(-parts[1] / parts[0]), y), _divided(parts[0], y, problem))
@@ -71,10 +74,15 @@ def _of_rate(rate: Rate, needed: tuple[Condition, ...] = ()) -> Outcome | None:
             return found._replace(
                 found=[s._replace(conditions=tuple(dict.fromkeys((*needed, *s.conditions)))) for s in found.found]
             )
-        relation = relation or found
+        if relation is None or _size(found) < _size(relation):
+            relation = found
     if relation is None and unreached:
         raise DomainError(unreached if "impose" in unreached else f"{rate.problem.stated[0]} cannot be imposed: {unreached}")
     return relation
+
+
+def _size(outcome: Outcome) -> int:
+    return sum(tree_size(s.relation.left) + tree_size(s.relation.right) for s in outcome.found if s.relation is not None)
 
 
 def _of_slopes(problem: Problem, inside: Expression, y: Name, slope: Name) -> Outcome | None:

@@ -12,7 +12,7 @@ from gelvo.errors import DomainError
 from gelvo.expression.constants import ZERO
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Condition, Expression, Name, Relation
-from gelvo.expression.traversal import names, postorder, substitute
+from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
 from gelvo.functions.named import ABS, EXP, is_a
@@ -45,6 +45,10 @@ class Rate(NamedTuple):
     @property
     def facts(self) -> Facts:
         return self.problem.facts
+
+    def constant(self) -> Name:
+        """A free constant that stands nowhere in the problem, nor in the slope."""
+        return next(iter(self.facts.new_names("C", *self.problem.formulas, self.unknown, self.slope)))
 
     @property
     def start(self) -> Start | None:
@@ -80,7 +84,9 @@ def growth(inner: Expression, x: Name, facts: Facts) -> Expression:
 def accepted(problem: Problem, value: Expression, conditions: Iterable[Condition] = ()) -> Solved | None:
     """The formula as a solution, with those of the conditions that it needs; None where it is not proved to solve the equations."""
     u, listed = problem.unknowns[0], [c for c in conditions if names(c)]
-    for needed in ([], listed) if listed else ([],):
+    if any(isinstance(c, Relation) and c.operator == "=" and contains(c, problem.variable) for c in listed):
+        return None  # at single places only
+    for needed in ([], listed, [*listed, *real_conditions(value, problem.variable, problem.facts)]) if listed else ([],):
         try:
             facts = problem.facts.with_facts(needed)
             residuals = [with_values(e, {u: value}, problem.variable) for e in problem.equations]
@@ -114,7 +120,7 @@ def distinct(found: Iterable[Solved], constants: tuple[Name, ...], facts: Facts)
 def told(rate: Rate, left: Expression, right: Expression, road: str, lost: tuple[str, ...] = ()) -> Outcome:
     """A relation between function and variable, where it is not solved for the function."""
     problem, start = rate.problem, rate.start
-    constants = () if start else problem.constants(1)
+    constants: tuple[Name, ...] = () if start else (rate.constant(),)
     if start:
         table = {rate.y: start.value, rate.t: start.place}
         if is_zero(substitute(differentiate(left, rate.y), table), problem.facts) is not False:

@@ -7,7 +7,7 @@ from gelvo.differential.first_order.levels import from_level
 from gelvo.differential.first_order.rate import Rate, integral
 from gelvo.differential.problem import Outcome, Solved
 from gelvo.errors import DomainError
-from gelvo.expression.building import multiply_all, number
+from gelvo.expression.building import multiply_all, number, opposite, relation
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Expression, Name, Product, Written
 from gelvo.expression.terms import factors_in
@@ -77,8 +77,10 @@ def _around(rate: Rate, t_0: Expression, y_0: Expression, road: str) -> Outcome 
     inside = factored(substitute(rate.slope, {rate.y: w * s + y_0}))
     if contains(inside, rate.t):
         inside = simplify(inside, rate.facts).expression
-        if contains(inside, rate.t):
-            return None
+    if contains(inside, rate.t) and rate.facts.holds(relation("<", ZERO, s)) is None:
+        return _to_the_right(rate, s, t_0, y_0, road)
+    if contains(inside, rate.t):
+        return None
     gap = factored(inside - w)
     quotient = (rate.y - y_0) / s
     if gap is ZERO:
@@ -87,6 +89,18 @@ def _around(rate: Rate, t_0: Expression, y_0: Expression, road: str) -> Outcome 
     if left is None:
         return None
     return from_level(rate, substitute(left, {w: quotient}), LN(ABS(s)), road)
+
+
+def _to_the_right(rate: Rate, s: Expression, t_0: Expression, y_0: Expression, road: str) -> Outcome | None:
+    """Where roots tell the sides of a place apart: the solutions after it, or on the side where a value is stated."""
+    side = relation("<", ZERO, s)
+    if rate.start and rate.facts.is_negative(substitute(s, {rate.t: rate.start.place})):
+        side = relation("<", s, ZERO)
+    found = _around(rate._replace(problem=rate.problem._replace(facts=rate.facts.with_facts([side]))), t_0, y_0, road)
+    if found is None:
+        return None
+    lost = () if rate.start else (f"the solutions where {opposite(side)} are left",)
+    return found._replace(found=[f._replace(conditions=(side, *f.conditions)) for f in found.found], lost=(*found.lost, *lost))
 
 
 def of_a_combination(rate: Rate) -> Outcome | None:

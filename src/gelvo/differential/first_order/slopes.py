@@ -111,6 +111,8 @@ def _outcome(
         solved = accepted(rate.problem, value, own)
         if solved is not None:
             found.append(solved)
+        elif not rate.start:
+            lost = (*lost, f"{rate.unknown} = {value} was not confirmed")
     return Outcome(distinct(found, constants, rate.facts), constants, road, lost) if found else None
 
 

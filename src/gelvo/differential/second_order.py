@@ -1,0 +1,129 @@
+"""Equations of second order that lack something: without the function they are of first order for y', without the variable for y'(y).
+
+Source: E. Ince, "Ordinary Differential Equations" (1926), section 2.6; for y'' = F(y) the first integral is the energy.
+"""
+
+from __future__ import annotations
+
+from gelvo.differential.first_order.levels import from_level
+from gelvo.differential.first_order.methods import first_order
+from gelvo.differential.first_order.rate import Rate, accepted, distinct, integral, told
+from gelvo.differential.problem import Outcome, Problem, Solved, derivative_of, imposed, order_of, value_at
+from gelvo.differential.variation import as_written
+from gelvo.errors import DomainError, NotSolved
+from gelvo.expression.building import applied
+from gelvo.expression.constants import ZERO
+from gelvo.expression.equation import Equation
+from gelvo.expression.nodes import Applied, Expression, Name
+from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.forms.fractions import factored
+from gelvo.simplifying.search import simplify
+from gelvo.solving.single.complete import solve_single
+
+
+def without_function(problem: Problem) -> Outcome | None:
+    """y'' = F(t, y'): first order for y'."""
+    u, t = problem.unknowns[0], problem.variable
+    bare = derivative_of(u, 0)
+    if order_of(problem, u) != 2 or len(problem.equations) != 1 or bare in postorder(problem.equations[0]):
+        return None
+    v = applied(problem.facts.new_name(f"{u.name}_rate", *problem.formulas).name, (t,), (0,))
+    table = {derivative_of(u, 2): derivative_of(v, 1), derivative_of(u, 1): v}
+    inner = first_order(Problem([substitute(problem.equations[0], table)], [v], t, [], problem.facts))
+    if inner is None:
+        return None
+    found: list[Solved] = []
+    _, c = problem.constants(2)
+    for s in inner.found:
+        whole = integral(s.values[v], t, problem.facts) if s.relation is None else None
+        if whole is None:
+            return None
+        found.append(Solved({u: whole + c}, s.conditions))
+    road = f"first order for the derivative; {inner.road}"
+    outcome = inner._replace(found=found, constants=(*inner.constants, c), road=road)
+    return imposed(problem, outcome) if problem.stated else outcome
+
+
+def without_variable(problem: Problem) -> Outcome | None:
+    """y'' = F(y, y'): first order for the speed as a function of y."""
+    u, t = problem.unknowns[0], problem.variable
+    if order_of(problem, u) != 2 or len(problem.equations) != 1:
+        return None
+    y = problem.facts.new_name("y", *problem.formulas)
+    speed = applied(problem.facts.new_name(f"{u.name}_rate", *problem.formulas).name, (y,), (0,))
+    marks = {derivative_of(u, 2): speed * derivative_of(speed, 1), derivative_of(u, 1): speed, u: y}
+    equation = factored(substitute(problem.equations[0], marks))
+    if contains(equation, t):
+        return None
+    try:
+        inner = first_order(Problem([equation], [speed], y, [], problem.facts))
+    except NotSolved:
+        return None
+    if inner is None or any(s.relation is not None for s in inner.found):
+        return None
+    found: list[Solved] = []
+    constants: tuple[Name, ...] = ()
+    lost = list(inner.lost)
+    for s in inner.found:
+        for slope in _slopes(problem, s.values[speed], y, inner.constants):
+            part = _from_speed(problem, slope, y)
+            if part is None:
+                lost.append(f"the solutions with {derivative_of(u, 1)} = {substitute(slope, {y: u})} are left")
+                continue
+            found += part.found
+            constants = max(constants, tuple(dict.fromkeys((*_inside(slope, inner.constants), *part.constants))), key=len)
+    if not found:
+        return None
+    return Outcome(
+        distinct(found, constants, problem.facts), constants, f"first order for the speed as a function of {u}", tuple(lost)
+    )
+
+
+def _inside(slope: Expression, constants: tuple[Name, ...]) -> tuple[Name, ...]:
+    return tuple(c for c in constants if contains(slope, c))
+
+
+def _slopes(problem: Problem, slope: Expression, y: Name, constants: tuple[Name, ...]) -> list[Expression]:
+    """The speed with the constant that the stated state gives."""
+    state = _state(problem)
+    if state is None:
+        return [slope]
+    _, value, rate = state
+    row = substitute(slope, {y: value}) - rate
+    if not constants or not contains(row, constants[0]):
+        return [slope]
+    try:
+        roots = solve_single(row, constants[0], problem.facts, True).found
+    except (NotSolved, DomainError):
+        return []
+    return [simplify(substitute(slope, {constants[0]: r.value}), problem.facts).expression for r in roots]
+
+
+def _state(problem: Problem) -> tuple[Expression, Expression, Expression] | None:
+    """(place, value, rate) where both are stated at one place."""
+    u = problem.unknowns[0]
+    given = {e.left: e.right for e in problem.stated}
+    places = [e.arguments[0] for e in given if isinstance(e, Applied)]
+    if len(given) != 2 or len(set(places)) != 1:
+        return None
+    value, rate = (given.get(value_at(u, places[0], k)) for k in (0, 1))
+    return None if value is None or rate is None else (places[0], value, rate)
+
+
+def _from_speed(problem: Problem, slope: Expression, y: Name) -> Outcome | None:
+    """y' = P(y), whose integral may stay written."""
+    state, u, facts = _state(problem), problem.unknowns[0], problem.facts
+    if problem.stated and state is None:
+        raise NotSolved("a value and a derivative at one place are needed to choose among the solutions")
+    stated = [Equation(value_at(u, state[0], 0), state[1])] if state else []
+    rate = Rate(problem._replace(stated=stated), slope, y)
+    if slope is ZERO:
+        return None if problem.stated else Outcome([Solved({u: rate.constant()})], (rate.constant(),), "at rest")
+    left = integral(factored(1 / slope), y, facts)
+    if left is None:
+        return told(rate, as_written(factored(1 / slope), y, facts), problem.variable, "energy")
+    found = from_level(rate, left, problem.variable, "energy")
+    if not state or any(s.relation is not None for s in found.found):
+        return found
+    kept = [k for s in found.found if (k := accepted(problem, s.values[u], s.conditions)) is not None]
+    return found._replace(found=kept) if kept else None
