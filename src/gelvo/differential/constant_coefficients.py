@@ -85,7 +85,12 @@ def constant_coefficients(problem: Problem) -> Outcome | None:
         raise NotSolved(f"{len(parts)} equations for {len(problem.unknowns)} unknown functions")
     if len(parts) == 1 and not _is_initial(problem):
         return _general(problem, parts[0])
-    outcome = _for_all_signs(problem, parts)
+    try:
+        outcome = _for_all_signs(problem, parts)
+    except NotSolved:
+        if len(parts) > 1:
+            raise
+        return _general(problem, parts[0])
     is_one = len(parts) == 1 and not any(_is_kinked(n, problem.variable) for n in postorder(parts[0].right))
     return _general(problem, parts[0]) if is_one and any(s.conditions for s in outcome.found) else outcome
 

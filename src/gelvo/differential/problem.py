@@ -11,11 +11,11 @@ from gelvo.expression.building import applied
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Condition, Expression, Name, Node, Number
-from gelvo.expression.traversal import contains, names, postorder, substitute
+from gelvo.expression.traversal import contains, names, postorder, substitute, transform
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.fractions import factored
-from gelvo.functions.named import DIRAC_DELTA, HEAVISIDE, is_a
+from gelvo.functions.named import ABS, DIRAC_DELTA, HEAVISIDE, LN, is_a
 from gelvo.simplifying.search import simplify
 from gelvo.solving.linear import linear_rows, solve_linear
 from gelvo.solving.systems import solve_system
@@ -78,36 +78,40 @@ def imposed(problem: Problem, outcome: Outcome) -> Outcome:
     """The stated values solved for the constants."""
     found: list[Solved] = []
     only: list[str] = []
+    constants = list(outcome.constants)
     for solution in outcome.found:
-        rows: list[Expression] = []
-        for e in problem.stated:
-            try:
-                rows.append(with_values(e.left - e.right, solution.values, problem.variable))
-            except DomainError:
-                raise DomainError(f"{e} cannot be imposed: the solution has no value there") from None
+        rows = _rows(problem, solution)
         facts = problem.facts.with_facts([c for c in solution.conditions if names(c)])
-        constants = list(outcome.constants)
         table = linear_rows(rows, constants)
         if table is None:
             found += _imposed_in_all_ways(problem, solution, rows, constants, facts)
             continue
         solved = solve_linear(table, constants, facts)
-        needed = facts.open_conditions(solved.conditions)
         if not solved.found or any(facts.holds(c) is False for c in solved.conditions):
             continue
+        needed = facts.open_conditions(solved.conditions)
         if any(getattr(c, "operator", "") == "=" for c in needed):
             only.append(f"the stated values can hold only if {' and '.join(map(str, needed))}")
             continue
-        if _is_state(
-            problem
-        ):  # a whole state at one place gives one solution; what its formula divides by is said with the formula
-            needed = ()
+        # a whole state at one place gives one solution; what its formula divides by is said with the formula
+        said = () if _is_state(problem) else needed
         values = {u: simplify(substitute(v, solved.found[0].values), facts).expression for u, v in solution.values.items()}
-        found.append(Solved(values, (*solution.conditions, *needed)))
+        found.append(Solved(values, (*solution.conditions, *said)))
     if not found:
         raise DomainError(next(iter(only), "the initial values contradict each other or the equation"))
     left = tuple(c for c in outcome.constants if any(contains(v, c) for s in found for v in s.values.values()))
     return outcome._replace(found=found, constants=left, road=f"{outcome.road}; constants from the stated values")
+
+
+def _rows(problem: Problem, solution: Solved) -> list[Expression]:
+    """What must vanish for the stated values."""
+    rows: list[Expression] = []
+    for e in problem.stated:
+        try:
+            rows.append(with_values(e.left - e.right, solution.values, problem.variable))
+        except DomainError:
+            raise DomainError(f"{e} cannot be imposed: the solution has no value there") from None
+    return rows
 
 
 def _imposed_in_all_ways(
@@ -141,12 +145,19 @@ def slopes_of(relation: Equation, u: Applied, y: Name, order: int) -> list[Expre
     """y', y'', … in t and y, where a relation holds between them (differentiated implicitly)."""
     (t,) = u.arguments
     assert isinstance(t, Name)
-    f = substitute(relation.left - relation.right, {u: y})
+    f = transform(substitute(relation.left - relation.right, {u: y}), _without_bars)
     first = factored(-differentiate(f, t) / differentiate(f, y))
     found = [first]
     while len(found) < order:
         found.append(factored(differentiate(found[-1], t) + differentiate(found[-1], y) * first))
     return found
+
+
+def _without_bars(node: Node) -> Node:
+    """ln(u) for ln(abs(u)): both have the derivative u'/u."""
+    if not is_a(node, LN):
+        return node
+    return LN(substitute(node.arguments[0], {n: n.arguments[0] for n in postorder(node) if is_a(n, ABS)}))
 
 
 def with_relation(e: Expression, relation: Equation, u: Applied, y: Name, order: int) -> Expression:

@@ -11,12 +11,13 @@ from gelvo.differential.first_order.rate import Rate, accepted, distinct, integr
 from gelvo.differential.problem import Outcome, Problem, Solved, derivative_of, imposed, order_of, value_at
 from gelvo.differential.variation import as_written
 from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.building import applied
+from gelvo.expression.building import applied, power
 from gelvo.expression.constants import ZERO
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Applied, Expression, Name
-from gelvo.expression.traversal import contains, postorder, substitute
-from gelvo.forms.fractions import factored
+from gelvo.expression.nodes import Applied, Expression, Name, Node, Power
+from gelvo.expression.traversal import contains, postorder, substitute, transform
+from gelvo.facts.store import Facts
+from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.simplifying.search import simplify
 from gelvo.solving.single.complete import solve_single
 
@@ -46,37 +47,41 @@ def without_function(problem: Problem) -> Outcome | None:
 
 def without_variable(problem: Problem) -> Outcome | None:
     """y'' = F(y, y'): first order for the speed as a function of y."""
-    u, t = problem.unknowns[0], problem.variable
-    if order_of(problem, u) != 2 or len(problem.equations) != 1:
-        return None
+    u = problem.unknowns[0]
     y = problem.facts.new_name("y", *problem.formulas)
-    speed = applied(problem.facts.new_name(f"{u.name}_rate", *problem.formulas).name, (y,), (0,))
-    marks = {derivative_of(u, 2): speed * derivative_of(speed, 1), derivative_of(u, 1): speed, u: y}
-    equation = factored(substitute(problem.equations[0], marks))
-    if contains(equation, t):
-        return None
-    try:
-        inner = first_order(Problem([equation], [speed], y, [], problem.facts))
-    except NotSolved:
-        return None
-    if inner is None or any(s.relation is not None for s in inner.found):
+    inner = _speeds(problem, y)
+    if inner is None:
         return None
     found: list[Solved] = []
     constants: tuple[Name, ...] = ()
     lost = list(inner.lost)
     for s in inner.found:
-        for slope in _slopes(problem, s.values[speed], y, inner.constants):
+        for slope in _slopes(problem, next(iter(s.values.values())), y, inner.constants):
             part = _from_speed(problem, slope, y)
             if part is None:
                 lost.append(f"the solutions with {derivative_of(u, 1)} = {substitute(slope, {y: u})} are left")
                 continue
             found += part.found
             constants = max(constants, tuple(dict.fromkeys((*_inside(slope, inner.constants), *part.constants))), key=len)
-    if not found:
+    road = f"first order for the speed as a function of {u}"
+    return Outcome(distinct(found, constants, problem.facts), constants, road, tuple(lost)) if found else None
+
+
+def _speeds(problem: Problem, y: Name) -> Outcome | None:
+    """The speeds as functions of y; None where the variable stands in the equation, or they are not told by formulas."""
+    u = problem.unknowns[0]
+    if order_of(problem, u) != 2 or len(problem.equations) != 1:
         return None
-    return Outcome(
-        distinct(found, constants, problem.facts), constants, f"first order for the speed as a function of {u}", tuple(lost)
-    )
+    speed = applied(problem.facts.new_name(f"{u.name}_rate", *problem.formulas).name, (y,), (0,))
+    marks = {derivative_of(u, 2): speed * derivative_of(speed, 1), derivative_of(u, 1): speed, u: y}
+    equation = factored(substitute(problem.equations[0], marks))
+    if contains(equation, problem.variable):
+        return None
+    try:
+        inner = first_order(Problem([equation], [speed], y, [], problem.facts))
+    except NotSolved:
+        return None
+    return None if inner is None or any(s.relation is not None for s in inner.found) else inner
 
 
 def _inside(slope: Expression, constants: tuple[Name, ...]) -> tuple[Name, ...]:
@@ -110,6 +115,23 @@ def _state(problem: Problem) -> tuple[Expression, Expression, Expression] | None
     return None if value is None or rate is None else (places[0], value, rate)
 
 
+def _on_one_side(f: Expression, y: Name, start: Expression, facts: Facts) -> Expression | None:
+    """An antiderivative on the side of zero where it starts: there roots of quotients come apart."""
+    sign = 1 if facts.is_positive(start) else -1 if facts.is_negative(start) else 0
+    if not sign:
+        return None
+    size = facts.new_name("y", f, y, domain="positive")
+
+    def visit(node: Node) -> Node:
+        if not isinstance(node, Power) or node.exponent.is_whole or not node.exponent.is_rational:
+            return node
+        top, bottom = quotient_parts(factored(node.base))
+        return power(top, node.exponent) / power(bottom, node.exponent)
+
+    found = integral(simplify(transform(substitute(f, {y: sign * size}), visit), facts).expression, size, facts)
+    return None if found is None else sign * substitute(found, {size: sign * y})
+
+
 def _from_speed(problem: Problem, slope: Expression, y: Name) -> Outcome | None:
     """y' = P(y), whose integral may stay written."""
     state, u, facts = _state(problem), problem.unknowns[0], problem.facts
@@ -120,6 +142,8 @@ def _from_speed(problem: Problem, slope: Expression, y: Name) -> Outcome | None:
     if slope is ZERO:
         return None if problem.stated else Outcome([Solved({u: rate.constant()})], (rate.constant(),), "at rest")
     left = integral(factored(1 / slope), y, facts)
+    if left is None and state:
+        left = _on_one_side(1 / slope, y, state[1], facts)
     if left is None:
         return told(rate, as_written(factored(1 / slope), y, facts), problem.variable, "energy")
     found = from_level(rate, left, problem.variable, "energy")

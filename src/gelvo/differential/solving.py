@@ -9,27 +9,21 @@ import itertools
 from collections.abc import Sequence
 
 from gelvo.deciding.equality import is_zero
-from gelvo.differential.constant_coefficients import basis_of, constant_coefficients, linear_terms, rates_apart
+from gelvo.differential.constant_coefficients import constant_coefficients
 from gelvo.differential.damping import damping_cases
+from gelvo.differential.euler import euler
 from gelvo.differential.first_order.methods import first_order
-from gelvo.differential.problem import Outcome, Problem, Solved, imposed, order_of, with_relation, with_values
+from gelvo.differential.problem import Outcome, Problem, Solved, order_of, with_relation, with_values
 from gelvo.differential.riccati_by_linear import riccati_by_linear
 from gelvo.differential.second_order import without_function, without_variable
-from gelvo.differential.variation import varied
 from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.building import multiply_all, number, power, relation, total
 from gelvo.expression.constants import ZERO
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Applied, Condition, Expression, Name, Number, Relation
-from gelvo.expression.traversal import contains, names, postorder, substitute
+from gelvo.expression.nodes import Applied, Condition, Expression, Name, Relation
+from gelvo.expression.traversal import contains, free_names, names, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import apart_from_zero, denominators
-from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
-from gelvo.forms.fractions import factored
-from gelvo.functions.named import LN
-from gelvo.simplifying.partial_fractions import split_fraction
-from gelvo.simplifying.search import simplify
 from gelvo.solving.putting_back import real_conditions
 
 
@@ -51,7 +45,7 @@ def _solved(problem: Problem) -> Outcome:
         return linear
     if len(problem.unknowns) > 1:
         raise NotSolved("only linear systems with constant coefficients are solved: use solve_numerically for others")
-    for method in (first_order, _riccati, _euler, without_function, without_variable):
+    for method in (first_order, _riccati, euler, without_function, without_variable):
         found = method(problem)
         if found is not None and all(_satisfies(problem, s) for s in found.found):
             return found
@@ -74,6 +68,8 @@ def _with_conditions(problem: Problem, outcome: Outcome, written: Sequence[Condi
         for value in s.values.values():
             needed += denominators([value], known, free_of=t)
             needed += [c for c in real_conditions(value, t, known) if not any(contains(c, k) for k in outcome.constants)]
+        free = {n for e in (*problem.formulas, *s.values.values()) for n in free_names(e)} | set(outcome.constants)
+        needed = [c for c in needed if free.issuperset(names(c))]  # not about what runs inside a written integral
         kept: list[Condition] = []
         for part in facts.open_conditions(dict.fromkeys(part for c in needed for part in _by_factor(c))):
             if not facts.with_facts(kept).holds(part):
@@ -162,42 +158,3 @@ def _check_stated(problem: Problem) -> None:
                 order_of(problem, u) for u in problem.unknowns if u.name == e.left.name
             ):
                 raise DomainError(f"{e.left} follows from the equation and cannot be given as an initial value")
-
-
-def _euler(problem: Problem) -> Outcome | None:
-    """t^2*y'' + a*t*y' + b*y = f for t > 0: powers of t, with logarithms where roots are double."""
-    parts = linear_terms(problem, False)
-    if parts is None or len(parts) != 1 or not parts[0].table:
-        return None
-    t = problem.variable
-    table = parts[0].table
-    top = max((k for _, k in table), default=0)
-    lead = next(c for (_, k), c in table.items() if k == top)
-    weights: dict[int, Expression] = {}
-    for (_, k), c in table.items():
-        weight = factored(c / lead * power(t, number(top - k)))
-        if contains(weight, t):
-            return None
-        weights[k] = weight
-    r = problem.facts.new_name("r", *problem.equations)
-    polynomial = expand(total([w * multiply_all([r - j for j in range(k)]) for k, w in weights.items()]))
-    _, _, factors = split_fraction(factored(1 / polynomial), r)
-    log = problem.facts.new_name("l", *problem.equations)
-    basis: list[Expression] = []
-    for base, times in factors:
-        basis.extend(basis_of(base, times, log, problem.facts))
-    constants = problem.constants(top)
-    back = {log: LN(t)}
-    facts = problem.facts.with_facts([t > 0])
-    whole = all(len(b) == 2 and times == 1 and _is_whole(uni.lowest_terms(-b[0] / b[1])) for b, times in factors)
-    inside = relation("!=", t, ZERO) if whole else relation("<", ZERO, t)
-    needed = [*problem.facts.open_conditions([inside]), *rates_apart(factors, r, problem.facts)]
-    own = [simplify(substitute(b, back), facts).expression for b in basis]
-    forced = varied(own, factored(parts[0].right / lead), t, facts) if parts[0].right is not ZERO else ZERO
-    value = total([*[c * b for c, b in zip(constants, own, strict=True)], forced])
-    outcome = Outcome([Solved({problem.unknowns[0]: value}, tuple(needed))], constants, "powers of the variable (Euler)")
-    return imposed(problem, outcome) if problem.stated else outcome
-
-
-def _is_whole(exponent: Expression) -> bool:
-    return isinstance(exponent, Number) and exponent.is_whole

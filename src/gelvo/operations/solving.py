@@ -24,6 +24,7 @@ from gelvo.forms.fractions import factored
 from gelvo.inequalities.solving import SetCase, as_condition, one_case, solve_inequality
 from gelvo.operations.explaining import solution_steps, steps_taken
 from gelvo.operations.inputs import Arguments, split_initial, take
+from gelvo.operations.on_paper import as_function, dotted, with_dots
 from gelvo.operations.region import Region
 from gelvo.operations.solution_set import SolutionSet
 from gelvo.operations.solutions import Solutions, is_differential, shown_values
@@ -56,6 +57,7 @@ def solve(equations: Any, unknowns: Any = None, over: str | None = None, given: 
     wanted = [] if unknowns is None else list(unknowns) if isinstance(unknowns, (list, tuple)) else [unknowns]
     if not listed or (unknowns is not None and not wanted):
         raise DomainError("solve needs at least one equation and one unknown")
+    wanted = [as_function(w, listed, wanted) if isinstance(w, str) else w for w in wanted]
     wanted = wanted or [the_one_unknown(take(*listed, given=given).values)]
     word = domain_word(over) if isinstance(over, str) else None
     if over is not None and word is None:
@@ -63,7 +65,8 @@ def solve(equations: Any, unknowns: Any = None, over: str | None = None, given: 
     arguments = take(*listed, variables=wanted, given=given, over=word)
     if any(_is_inequality(v) for v in arguments.values[: len(listed)]):
         return _inequality(arguments, word)
-    read = [_without_derivatives(_as_equation(v)) for v in arguments.values]
+    dots = dotted(arguments.variables, arguments.values)
+    read = [_without_derivatives(with_dots(_as_equation(v), dots)) for v in arguments.values]
     targets = list(arguments.variables)
     if len(set(targets)) != len(targets):
         raise DomainError("an unknown is named twice")

@@ -5,15 +5,16 @@ from __future__ import annotations
 from gelvo.differential.first_order.rate import Rate, accepted, distinct, growth, integral
 from gelvo.differential.problem import Outcome, Problem, Solved, derivative_of, imposed
 from gelvo.errors import DomainError
-from gelvo.expression.building import power, total, written
+from gelvo.expression.building import power, relation, total, written
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Expression, Name, Number
-from gelvo.expression.traversal import contains, substitute
+from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.collecting import power_table
 from gelvo.forms.expanding import expand
+from gelvo.functions.named import ABS, is_a
 from gelvo.simplifying.search import simplify
 from gelvo.solving.single.complete import solve_single
 
@@ -29,6 +30,9 @@ def integrating_factor(rate: Rate, as_integral: bool = False) -> Outcome | None:
     if weight is None:
         return None
     factor = growth(weight, t, facts)
+    bars = [n.arguments[0] for n in postorder(factor) if is_a(n, ABS) and not facts.is_nonzero(n.arguments[0])]
+    if bars and not as_integral:
+        return _on_both_sides(rate, bars[0])
     inner = simplify(factor * q, facts).expression
     whole = integral(inner, t, facts)
     if whole is None:
@@ -42,6 +46,29 @@ def integrating_factor(rate: Rate, as_integral: bool = False) -> Outcome | None:
         return None
     outcome = Outcome([found], constants, "integrating factor")
     return imposed(rate.problem, outcome) if start else outcome
+
+
+def _on_both_sides(rate: Rate, inside: Expression) -> Outcome | None:
+    """The solutions where a formula is positive, and those where it is negative."""
+    found: list[Solved] = []
+    outcome: Outcome | None = None
+    for side in (relation("<", ZERO, inside), relation("<", inside, ZERO)):
+        if rate.start and rate.facts.holds(substitute(side, {rate.t: rate.start.place})) is False:
+            continue
+        try:
+            under = rate.facts.with_facts([side])
+        except DomainError:
+            continue
+        outcome = integrating_factor(rate._replace(problem=rate.problem._replace(facts=under)))
+        if outcome is None:
+            return None
+        found += [s._replace(conditions=(side, *s.conditions)) for s in outcome.found]
+    if outcome is None:
+        return None
+    together = distinct(found, outcome.constants, rate.facts)
+    if len(together) < len(found):  # one formula on both sides
+        together = [s._replace(conditions=s.conditions[1:]) for s in together]
+    return outcome._replace(found=together)
 
 
 def with_integral(rate: Rate) -> Outcome | None:

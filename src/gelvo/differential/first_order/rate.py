@@ -77,8 +77,12 @@ def growth(inner: Expression, x: Name, facts: Facts) -> Expression:
     """exp(inner). Absolute values inside logarithms go where the power is whole: their sign is a constant factor."""
     bars = [n for n in postorder(inner) if is_a(n, ABS)]
     plain = simplify(EXP(substitute(inner, {n: n.arguments[0] for n in bars})), facts).expression
-    broken = [c for c in real_conditions(plain, x, facts) if not (isinstance(c, Relation) and c.operator == "!=")]
-    return simplify(EXP(inner), facts).expression if broken else plain
+    whole = simplify(EXP(inner), facts).expression
+    needed = set(real_conditions(whole, x, facts))
+    broken = [
+        c for c in real_conditions(plain, x, facts) if not (isinstance(c, Relation) and c.operator == "!=") and c not in needed
+    ]
+    return whole if broken else plain
 
 
 def accepted(problem: Problem, value: Expression, conditions: Iterable[Condition] = ()) -> Solved | None:
@@ -90,11 +94,21 @@ def accepted(problem: Problem, value: Expression, conditions: Iterable[Condition
         try:
             facts = problem.facts.with_facts(needed)
             residuals = [with_values(e, {u: value}, problem.variable) for e in problem.equations]
-            if all(is_zero(r, facts) is True for r in residuals) and _starts_right(problem, value, facts):
+            if (
+                all(is_zero(r, facts) is True for r in residuals)
+                and _starts_right(problem, value, facts)
+                and _reaches_start(problem, [*needed, *real_conditions(value, problem.variable, facts)])
+            ):
                 return Solved({u: value}, tuple(problem.facts.open_conditions(needed)))
         except DomainError:
             continue
     return None
+
+
+def _reaches_start(problem: Problem, conditions: Iterable[Condition]) -> bool:
+    """Whether what a formula needs of the variable does not fail where a value is stated."""
+    places = [n.arguments[0] for e in problem.stated for n in postorder(e.left) if isinstance(n, Applied)]
+    return not any(problem.facts.holds(substitute(c, {problem.variable: p})) is False for c in conditions for p in places)
 
 
 def _starts_right(problem: Problem, value: Expression, facts: Facts) -> bool:

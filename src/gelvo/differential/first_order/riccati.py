@@ -7,6 +7,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from gmpy2 import mpq
+
 from gelvo.deciding.equality import is_zero
 from gelvo.differential.first_order.linear import integrating_factor
 from gelvo.differential.first_order.rate import Rate, accepted
@@ -16,12 +18,14 @@ from gelvo.expression.building import number, power
 from gelvo.expression.constants import ZERO
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Expression, Name
-from gelvo.expression.traversal import contains, names, substitute
+from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
+from gelvo.functions.named import COS, COT, EXP, SIN, TAN, is_a
 from gelvo.simplifying.search import simplify
+from gelvo.solving.single.complete import solve_single
 from gelvo.solving.systems import solve_system
 
 POWERS = (-2, -1, 1, 2)
@@ -42,12 +46,25 @@ def _particular(parts: list[Expression], rate: Rate) -> Iterator[Expression]:
     """Constants, multiples of powers, and straight lines among the solutions."""
     a, b, c = parts
     p, q = (rate.facts.new_name(word, a, b, c, rate.t) for word in ("p", "q"))
-    for shape in (p, *[p * power(rate.t, number(k)) for k in POWERS], p * rate.t + q, p + q / rate.t):
-        residual = expand(factored(a + b * shape + c * shape**2 - differentiate(shape, rate.t)))
-        for table in _vanishing(residual, [n for n in (p, q) if contains(shape, n)], rate):
+    grown = dict.fromkeys(n for part in parts for n in postorder(part) if is_a(n, EXP, TAN, COT, SIN, COS))
+    for shape in (p, *[p * power(rate.t, number(k)) for k in POWERS], *[p * e for e in grown], p * rate.t + q, p + q / rate.t):
+        residual = a + b * shape + c * shape**2 - differentiate(shape, rate.t)
+        letters = [n for n in (p, q) if contains(shape, n)]
+        for table in (
+            _vanishing(expand(factored(residual)), letters, rate) if len(letters) > 1 else _at_a_place(residual, p, rate)
+        ):
             value = substitute(shape, table)
             if is_zero(a + b * value + c * value**2 - differentiate(value, rate.t), rate.facts) is True:
                 yield value
+
+
+def _at_a_place(residual: Expression, p: Name, rate: Rate) -> list[dict[Name, Expression]]:
+    """The factors with which a formula is zero at one place: candidates."""
+    try:
+        there = substitute(residual, {rate.t: number(mpq(1, 2))})
+        return [{p: r.value} for r in solve_single(there, p, rate.facts, True).found]
+    except (NotSolved, DomainError):
+        return []
 
 
 def _vanishing(residual: Expression, letters: list[Name], rate: Rate) -> list[dict[Name, Expression]]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import combinations
+
 from gelvo.deciding.equality import is_zero
 from gelvo.differential.first_order.levels import from_level
 from gelvo.differential.first_order.rate import Rate, integral
@@ -9,15 +11,17 @@ from gelvo.differential.problem import Outcome, Solved
 from gelvo.errors import DomainError
 from gelvo.expression.building import multiply_all, number, opposite, relation
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Expression, Name, Product, Written
+from gelvo.expression.nodes import Expression, Name, Product, Sum, Written
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
-from gelvo.forms.fractions import factored, quotient_parts
+from gelvo.forms.fractions import factored
 from gelvo.functions.named import ABS, LN
 from gelvo.simplifying.search import simplify
+
+MOST_LINES = 4
 
 
 def separated(rate: Rate) -> Outcome | None:
@@ -123,15 +127,17 @@ def of_a_combination(rate: Rate) -> Outcome | None:
 
 def of_two_lines(rate: Rate) -> Outcome | None:
     """y' = F of a quotient of two linear forms: homogeneous around the point where both are zero."""
-    lines = [_line(part, rate) for part in quotient_parts(factored(rate.slope))]
-    if len(lines) != 2 or None in lines:
-        return None
-    (a, b, c), (d, e, f) = lines  # type: ignore[misc]
-    crossing = uni.lowest_terms(a * e - b * d)
-    if crossing is ZERO:
-        return None
-    t_0, y_0 = uni.lowest_terms((b * f - c * e) / crossing), uni.lowest_terms((c * d - a * f) / crossing)
-    return _around(rate, t_0, y_0, f"the quotient around the point ({t_0}, {y_0}), then separation")
+    sums = [n for n in postorder(factored(rate.slope)) if isinstance(n, (Sum, Name)) and contains(n, rate.y)]
+    others = [n for n in postorder(factored(rate.slope)) if isinstance(n, (Sum, Name)) and n not in sums and contains(n, rate.t)]
+    lines = [line for n in (*reversed(sums), *reversed(others)) if (line := _line(n, rate)) is not None]
+    for (a, b, c), (d, e, f) in combinations(lines[:MOST_LINES], 2):
+        crossing = uni.lowest_terms(a * e - b * d)
+        if crossing is not ZERO:
+            t_0, y_0 = uni.lowest_terms((b * f - c * e) / crossing), uni.lowest_terms((c * d - a * f) / crossing)
+            found = _around(rate, t_0, y_0, f"the quotient around the point ({t_0}, {y_0}), then separation")
+            if found is not None:
+                return found
+    return None
 
 
 def _line(part: Expression, rate: Rate) -> tuple[Expression, Expression, Expression] | None:

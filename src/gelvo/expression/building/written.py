@@ -9,7 +9,7 @@ from operator import or_
 from gelvo.errors import DomainError
 from gelvo.expression import known as facts
 from gelvo.expression.building.conditions import as_condition
-from gelvo.expression.building.leaves import bound, shown_short, to_expression
+from gelvo.expression.building.leaves import bound, number, shown_short, to_expression
 from gelvo.expression.interning import interned
 from gelvo.expression.nodes import Applied, Cases, Condition, Expression, Name, Truth, Written
 
@@ -36,6 +36,8 @@ def written(kind: str, *arguments: Expression) -> Expression:
         raise DomainError(f"{kind} needs {wanted}")
     if not isinstance(arguments[1], Name):
         raise DomainError(f"the second argument of {kind} must be a variable, not {shown_short(arguments[1])}")
+    if kind == "integral_of" and len(arguments) == 4 and arguments[2] is arguments[3]:
+        return number(0)  # over no length
     return interned(Written, (kind, arguments), facts.REAL if kind == "root_of" else facts.ANY)
 
 
