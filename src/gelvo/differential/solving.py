@@ -13,6 +13,7 @@ from gelvo.differential.constant_coefficients import constant_coefficients
 from gelvo.differential.damping import damping_cases
 from gelvo.differential.euler import euler
 from gelvo.differential.first_order.methods import first_order
+from gelvo.differential.linear_second_order import linear_second_order
 from gelvo.differential.problem import Outcome, Problem, Solved, order_of, with_relation, with_values
 from gelvo.differential.riccati_by_linear import riccati_by_linear
 from gelvo.differential.second_order import without_function, without_variable
@@ -45,7 +46,7 @@ def _solved(problem: Problem) -> Outcome:
         return linear
     if len(problem.unknowns) > 1:
         raise NotSolved("only linear systems with constant coefficients are solved: use solve_numerically for others")
-    for method in (first_order, _riccati, euler, without_function, without_variable):
+    for method in (first_order, _riccati, euler, linear_second_order, without_function, without_variable):
         found = method(problem)
         if found is not None and all(_satisfies(problem, s) for s in found.found):
             return found

@@ -81,17 +81,22 @@ def _written(f: Expression, t: Name, start: Expression, facts: Facts) -> Express
     return written("integral_of", substitute(f, {t: s}), s, start, t)
 
 
+def _bernoulli_parts(rate: Rate) -> tuple[Expression, Expression, Expression] | None:
+    """(n, a, b) of y' = a*y + b*y^n."""
+    table = power_table(expand(rate.slope), rate.y)
+    exponents = [e for e in table if e is not ONE]
+    if len(exponents) != 1 or not isinstance(exponents[0], Number) or exponents[0] is ZERO:
+        return None
+    a, b = total(table.get(ONE, [])), total(table[exponents[0]])
+    return None if contains(a, rate.y) or contains(b, rate.y) else (exponents[0], a, b)
+
+
 def bernoulli(rate: Rate) -> Outcome | None:
     """y' = a*y + b*y^n: linear for y^(1 - n)."""
-    start, y = rate.start, rate.y
-    table = power_table(expand(rate.slope), y)
-    exponents = [e for e in table if e is not ONE]
-    if len(exponents) != 1 or exponents[0] is ZERO or contains(exponents[0], rate.t) or contains(exponents[0], y):
+    start, y, parts = rate.start, rate.y, _bernoulli_parts(rate)
+    if parts is None:
         return None
-    n = exponents[0]
-    a, b = total(table.get(ONE, [])), total(table[n])
-    if contains(a, y) or contains(b, y) or not isinstance(n, Number):
-        return None
+    n, a, b = parts
     lifted = rate.facts.new_name("z", rate.slope, y)
     try:
         stated = [Equation(rate.problem.stated[0].left, power(start.value, 1 - n))] if start else []
