@@ -1,30 +1,34 @@
-"""z'' = (a/x^2 + b*x^m)*z by Bessel functions of a power of the variable; Airy's equation is among these.
+"""z'' = (a/x^2 + b*x^m)*z by Bessel functions of a power of the variable (Airy's equation is among these), z'' = (a + b*exp(k*x))*z likewise.
 
 Source: F. Olver et al., "NIST Digital Library of Mathematical Functions" (2010), section 10.13.
 """
 
 from __future__ import annotations
 
-from gelvo.expression.building import power, sqrt
+from gelvo.expression.building import power, relation, sqrt
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Expression, Name
-from gelvo.expression.traversal import contains
+from gelvo.expression.nodes import Condition, Expression, Name
+from gelvo.expression.traversal import contains, postorder
 from gelvo.facts.store import Facts
+from gelvo.forms import univariate as uni
 from gelvo.forms.collecting import power_table
 from gelvo.forms.expanding import expand
 from gelvo.forms.univariate import lowest_terms
-from gelvo.functions.named import BESSELI, BESSELJ, BESSELK, BESSELY
+from gelvo.functions.named import BESSELI, BESSELJ, BESSELK, BESSELY, EXP, is_a
 from gelvo.simplifying.search import simplify
 
 
-def bessel_basis(r: Expression, x: Name, facts: Facts) -> list[Expression] | None:
-    """sqrt(x) times two Bessel functions, for x > 0; None for another r, or where a sign is open.
+def bessel_basis(r: Expression, x: Name, facts: Facts) -> tuple[list[Expression], list[Condition]] | None:
+    """Two solutions, and what they need; None for another r, or where a sign is open.
 
     >>> from gelvo.expression.building import name
     >>> x = name("x")
-    >>> [str(b) for b in bessel_basis(-x, x, Facts())]
+    >>> [str(b) for b in bessel_basis(-x, x, Facts())[0]]
     ['sqrt(x)*besselj(1/3, 2*x^(3/2)/3)', 'sqrt(x)*bessely(1/3, 2*x^(3/2)/3)']
     """
+    grown = _of_exponential(r, x, facts)
+    if grown is not None:
+        return grown, []
     table = power_table(expand(r), x)
     shares = {k: simplify(sum(terms[1:], terms[0]), facts).expression for k, terms in table.items()}
     if any(contains(c, x) for c in shares.values()):
@@ -36,9 +40,26 @@ def bessel_basis(r: Expression, x: Name, facts: Facts) -> list[Expression] | Non
     m, b = others[0]
     gamma = lowest_terms((m + 2) / 2)
     order = simplify(sqrt(expand(a + ONE / 4)) / gamma, facts.with_facts([x > 0])).expression
+    pair = _pair(order, b, 1 / gamma, power(x, gamma), facts)
+    return None if pair is None else ([sqrt(x) * f for f in pair], [relation("<", ZERO, x)])
+
+
+def _pair(order: Expression, b: Expression, scale: Expression, place: Expression, facts: Facts) -> list[Expression] | None:
+    """J and Y of sqrt(-b)*scale*place for a negative b, I and K for a positive one."""
     below = facts.is_negative(b)
     if not below and not facts.is_positive(b):
         return None
-    scale = simplify(sqrt(expand(-b if below else b)), facts).expression / gamma
-    inside = scale * power(x, gamma)
-    return [sqrt(x) * f(order, inside) for f in ((BESSELJ, BESSELY) if below else (BESSELI, BESSELK))]
+    inside = simplify(sqrt(expand(-b if below else b)), facts).expression * scale * place
+    return [f(order, inside) for f in ((BESSELJ, BESSELY) if below else (BESSELI, BESSELK))]
+
+
+def _of_exponential(r: Expression, x: Name, facts: Facts) -> list[Expression] | None:
+    """r = a + b*exp(k*x): Bessel functions of exp(k*x/2)."""
+    waves = [n for n in postorder(r) if is_a(n, EXP) and contains(n, x)]
+    parts = uni.linear_parts(expand(r), waves[0]) if len(waves) == 1 else None
+    rate = uni.linear_parts(expand(waves[0].arguments[0]), x) if parts is not None else None
+    if parts is None or rate is None or contains(parts[0], x) or contains(parts[1], x):
+        return None
+    k, start = rate
+    order = simplify(2 * sqrt(expand(parts[1])) / k, facts).expression
+    return _pair(order, parts[0], 2 / k, EXP((k * x + start) / 2), facts)

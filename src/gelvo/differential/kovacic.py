@@ -69,11 +69,19 @@ def _places(r: Expression, x: Name) -> list[tuple[Expression, int]] | None:
         base, times = (piece.base, piece.exponent) if isinstance(piece, Power) else (piece, ONE)
         if not contains(base, x):
             continue
-        line = uni.linear_parts(expand(base), x)
-        if line is None or not (isinstance(times, Number) and times.is_whole):
+        column = uni.coefficients_of(expand(base), x)
+        if column is None or len(column) > 3 or not (isinstance(times, Number) and times.is_whole):
             return None
-        found.append((uni.lowest_terms(-line[1] / line[0]), int(times.rational)))
+        found += [(place, int(times.rational)) for place in _zeros(column)]
     return found
+
+
+def _zeros(column: list[Expression]) -> list[Expression]:
+    if len(column) == 2:
+        return [uni.lowest_terms(-column[0] / column[1])]
+    c, b, a = column
+    step = sqrt(expand(b * b - 4 * a * c))
+    return [uni.lowest_terms((-b + sign * step) / (2 * a)) for sign in (1, -1)]
 
 
 def _at_pole(r: Expression, x: Name, c: Expression, order: int) -> list[Local] | None:

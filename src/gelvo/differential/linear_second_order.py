@@ -5,6 +5,8 @@ With y = z*exp(-1/2*integral of p) the equation y'' + p*y' + q*y = 0 is z'' = (p
 
 from __future__ import annotations
 
+import contextlib
+
 from gelvo.deciding.equality import is_zero
 from gelvo.differential.bessel_type import bessel_basis
 from gelvo.differential.constant_coefficients import linear_terms
@@ -13,13 +15,18 @@ from gelvo.differential.kovacic import rational_exponent
 from gelvo.differential.problem import Outcome, Problem, Solved, imposed, order_of
 from gelvo.differential.variation import as_written, varied
 from gelvo.errors import DomainError
-from gelvo.expression.building import relation, total
+from gelvo.expression.building import multiply_all, total
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Condition, Expression, Name
+from gelvo.expression.nodes import Condition, Expression, Name, Product
+from gelvo.expression.terms import factors_in
+from gelvo.expression.traversal import contains, has_imaginary_unit
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.fractions import factored
+from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.simplifying.search import simplify
+
+Basis = tuple[list[Expression], list[Condition], str]
 
 
 def linear_second_order(problem: Problem) -> Outcome | None:
@@ -42,31 +49,52 @@ def linear_second_order(problem: Problem) -> Outcome | None:
     return imposed(problem, outcome) if problem.stated else outcome
 
 
-def _basis(p: Expression, q: Expression, t: Name, facts: Facts) -> tuple[list[Expression], list[Condition], str] | None:
+def _basis(p: Expression, q: Expression, t: Name, facts: Facts) -> Basis | None:
     """Two solutions of the homogeneous equation, what they need, and how they were found."""
     r = factored(p**2 / 4 + differentiate(p, t) / 2 - q)
-    inner = integral(-p / 2, t, facts)
-    if inner is None:
-        return None
-    factor = growth(inner, t, facts)
+    return _by_exponential(r, p, q, t, facts) or _by_bessel(r, p, q, t, facts)
+
+
+def _by_exponential(r: Expression, p: Expression, q: Expression, t: Name, facts: Facts) -> Basis | None:
     try:
-        one = rational_exponent(r, t, facts)
+        found = rational_exponent(r, t, facts)
     except DomainError:
-        one = None
-    if one is not None:
-        polynomial, rate = one
-        whole = integral(rate, t, facts)
-        if whole is not None:
-            first = simplify(polynomial * growth(whole, t, facts) * factor, facts).expression
-            if _solves(first, p, q, t, facts):
-                return [first, _second(first, p, t, facts)], [], "an exponential of an integral (Kovacic), and reduction of order"
-    bessel = bessel_basis(r, t, facts)
-    if bessel is not None:
-        right = facts.with_facts([t > 0])
-        basis = [simplify(factor * b, right).expression for b in bessel]
-        if all(_solves(b, p, q, t, right) for b in basis):
-            return basis, [relation("<", ZERO, t)], "Bessel functions of a power of the variable"
-    return None
+        return None
+    if found is None:
+        return None
+    whole = integral(factored(found[1] - p / 2), t, facts)
+    if whole is None:
+        return None
+    first = simplify(found[0] * growth(whole, t, facts), facts).expression
+    road = "an exponential of an integral (Kovacic), and reduction of order"
+    return (_with_second(first, p, t, facts), [], road) if _solves(first, p, q, t, facts) else None
+
+
+def _by_bessel(r: Expression, p: Expression, q: Expression, t: Name, facts: Facts) -> Basis | None:
+    inner = integral(-p / 2, t, facts)
+    found = bessel_basis(r, t, facts) if inner is not None else None
+    if found is None or inner is None:
+        return None
+    functions, needed = found
+    right = facts.with_facts(needed)
+    factor = growth(inner, t, right)
+    basis = [simplify(factor * b, right).expression for b in functions]
+    return (basis, needed, "Bessel functions") if all(_solves(b, p, q, t, right) for b in basis) else None
+
+
+def _with_second(first: Expression, p: Expression, t: Name, facts: Facts) -> list[Expression]:
+    """A solution and another one: of a complex one the real and the imaginary part."""
+    if has_imaginary_unit(first) and facts.is_real(p):
+        with contextlib.suppress(DomainError):
+            parts = [simplify(e, facts).expression for e in real_and_imaginary(first, facts)]
+            if ZERO not in parts:
+                return [_without_content(e, t) for e in parts]
+    return [_without_content(e, t) for e in (first, _second(first, p, t, facts))]
+
+
+def _without_content(e: Expression, t: Name) -> Expression:
+    """Without the factors that do not depend on the variable: a free constant stands before."""
+    return multiply_all([f for f in factors_in(e) if contains(f, t)]) if isinstance(e, Product) else e
 
 
 def _solves(y: Expression, p: Expression, q: Expression, t: Name, facts: Facts) -> bool:

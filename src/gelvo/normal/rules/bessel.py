@@ -28,6 +28,8 @@ def _of_order(work: Work, kind: str, order: Expression, x: Expression) -> Expres
     s = order.constant if isinstance(order, Sum) else order.value if isinstance(order, Number) else mpq(0)
     if isinstance(s, Gaussian) or abs(s) > LARGEST_SHIFT:
         return call(kind, order, x)
+    if kind == BESSELK and isinstance(order, Number) and s - s.numerator // s.denominator > HALF:
+        order, s = -order, -s  # K is even in its order: 2/3 and 1/3 are of one family
     wanted = int(s.numerator // s.denominator)
     current = total((order, number(-wanted)))
     one, two = _bessel_pair(kind, current, x)  # of the orders `current` and `current + 1`
