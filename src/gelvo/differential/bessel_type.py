@@ -14,6 +14,7 @@ from gelvo.forms import univariate as uni
 from gelvo.forms.collecting import power_table
 from gelvo.forms.expanding import expand
 from gelvo.forms.univariate import lowest_terms
+from gelvo.functions.bessel import half_order
 from gelvo.functions.named import BESSELI, BESSELJ, BESSELK, BESSELY, EXP, is_a
 from gelvo.simplifying.search import simplify
 
@@ -50,7 +51,12 @@ def _pair(order: Expression, b: Expression, scale: Expression, place: Expression
     if not below and not facts.is_positive(b):
         return None
     inside = simplify(sqrt(expand(-b if below else b)), facts).expression * scale * place
-    return [f(order, inside) for f in ((BESSELJ, BESSELY) if below else (BESSELI, BESSELK))]
+    kinds = (BESSELJ, BESSELY) if below else (BESSELI, BESSELK)
+    if order.is_rational and order.rational.denominator == 2:  # sines and exponentials
+        elementary = [half_order(f, order.rational, inside) for f in kinds]
+        if None not in elementary:
+            return [e for e in elementary if e is not None]
+    return [f(order, inside) for f in kinds]
 
 
 def _of_exponential(r: Expression, x: Name, facts: Facts) -> list[Expression] | None:

@@ -10,8 +10,8 @@ from gelvo.differential.problem import Outcome, Problem, Solved, imposed
 from gelvo.differential.variation import varied
 from gelvo.expression.building import multiply_all, number, power, relation, total
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Expression, Name, Number
-from gelvo.expression.traversal import contains, substitute
+from gelvo.expression.nodes import Expression, Name, Number, Written
+from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
@@ -60,7 +60,16 @@ def _forced(linear: Linear, basis: list[Expression], log: Name, t: Name, order: 
         return ZERO
     lead = next(c for (_, k), c in linear.table.items() if k == order)
     pushed = simplify(substitute(linear.right / lead * power(t, number(order)), {t: EXP(log)}), facts).expression
-    return simplify(substitute(varied(basis, pushed, log, facts), {log: LN(t)}), facts).expression
+    found = simplify(substitute(varied(basis, pushed, log, facts), {log: LN(t)}), facts).expression
+    if not _is_written(found):
+        return found
+    own = [simplify(substitute(b, {log: LN(t)}), facts).expression for b in basis]
+    plain = varied(own, factored(linear.right / lead), t, facts)
+    return found if _is_written(plain) else plain
+
+
+def _is_written(e: Expression) -> bool:
+    return any(isinstance(n, Written) for n in postorder(e))
 
 
 def _is_whole(exponent: Expression) -> bool:

@@ -36,35 +36,34 @@ class Local(NamedTuple):
     exponent: Expression
 
 
-def rational_exponent(r: Expression, x: Name, facts: Facts) -> tuple[Expression, Expression] | None:
-    """(P, w) of a solution P*exp(integral of w) of z'' = r*z; None where there is none of this kind, or a pole is not rational.
+def rational_exponents(r: Expression, x: Name, facts: Facts) -> Iterator[tuple[Expression, Expression]]:
+    """(P, w) of each solution P*exp(integral of w) of z'' = r*z, as far as the poles are zeros of quadratic factors at most.
 
     >>> from gelvo.expression.building import name
     >>> x = name("x")
-    >>> [str(e) for e in rational_exponent(x**2 + 3, x, Facts())]
+    >>> [str(e) for e in next(rational_exponents(x**2 + 3, x, Facts()))]
     ['x', 'x']
     """
     places = _places(r, x)
     if places is None:
-        return None
+        return
     finite = [_at_pole(r, x, c, order) for c, order in places]
     far = _far_out(r, x)
     if far is None or any(p is None for p in finite):
-        return None
+        return
     for count, family in enumerate(itertools.product(far, *[p for p in finite if p is not None])):
         checkpoint()
         if count > MOST_FAMILIES:
-            return None
+            return
         found = _with_family(r, x, family, [c for c, _ in places], facts)
         if found is not None:
-            return found
-    return None
+            yield found
 
 
 def _places(r: Expression, x: Name) -> list[tuple[Expression, int]] | None:
     """The poles with their orders."""
     found: list[tuple[Expression, int]] = []
-    bottom = quotient_parts(factored(r))[1]
+    bottom = factored(quotient_parts(factored(r))[1])
     for piece in factors_in(bottom):
         base, times = (piece.base, piece.exponent) if isinstance(piece, Power) else (piece, ONE)
         if not contains(base, x):
@@ -88,8 +87,10 @@ def _at_pole(r: Expression, x: Name, c: Expression, order: int) -> list[Local] |
     if order == 1:
         return [Local(ZERO, ONE)]
     if order == 2:
-        b = substitute(factored(r * (x - c) ** 2), {x: c})
-        return _by_exponents(b)
+        top, bottom = quotient_parts(factored(r))
+        return _by_exponents(
+            uni.lowest_terms(expand(2 * substitute(top, {x: c}) / substitute(differentiate(expand(bottom), x, 2), {x: c})))
+        )
     if order % 2:
         return None
     half = order // 2

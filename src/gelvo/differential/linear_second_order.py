@@ -11,7 +11,7 @@ from gelvo.deciding.equality import is_zero
 from gelvo.differential.bessel_type import bessel_basis
 from gelvo.differential.constant_coefficients import linear_terms
 from gelvo.differential.first_order.rate import growth, integral
-from gelvo.differential.kovacic import rational_exponent
+from gelvo.differential.kovacic import rational_exponents
 from gelvo.differential.problem import Outcome, Problem, Solved, imposed, order_of
 from gelvo.differential.variation import as_written, varied
 from gelvo.errors import DomainError
@@ -21,7 +21,9 @@ from gelvo.expression.nodes import Condition, Expression, Name, Product
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, has_imaginary_unit
 from gelvo.facts.store import Facts
+from gelvo.forms.collecting import terms_of
 from gelvo.forms.differentiation import differentiate
+from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.simplifying.search import simplify
@@ -56,18 +58,15 @@ def _basis(p: Expression, q: Expression, t: Name, facts: Facts) -> Basis | None:
 
 
 def _by_exponential(r: Expression, p: Expression, q: Expression, t: Name, facts: Facts) -> Basis | None:
-    try:
-        found = rational_exponent(r, t, facts)
-    except DomainError:
-        return None
-    if found is None:
-        return None
-    whole = integral(factored(found[1] - p / 2), t, facts)
-    if whole is None:
-        return None
-    first = simplify(found[0] * growth(whole, t, facts), facts).expression
-    road = "an exponential of an integral (Kovacic), and reduction of order"
-    return (_with_second(first, p, t, facts), [], road) if _solves(first, p, q, t, facts) else None
+    with contextlib.suppress(DomainError):
+        for polynomial, rate in rational_exponents(r, t, facts):
+            whole = integral(factored(rate - p / 2), t, facts)
+            if whole is None:
+                continue
+            first = simplify(polynomial * growth(whole, t, facts), facts).expression
+            if _solves(first, p, q, t, facts):
+                return _with_second(first, p, t, facts), [], "an exponential of an integral (Kovacic), and reduction of order"
+    return None
 
 
 def _by_bessel(r: Expression, p: Expression, q: Expression, t: Name, facts: Facts) -> Basis | None:
@@ -78,7 +77,7 @@ def _by_bessel(r: Expression, p: Expression, q: Expression, t: Name, facts: Fact
     functions, needed = found
     right = facts.with_facts(needed)
     factor = growth(inner, t, right)
-    basis = [simplify(factor * b, right).expression for b in functions]
+    basis = [_without_content(simplify(factor * b, right).expression, t) for b in functions]
     return (basis, needed, "Bessel functions") if all(_solves(b, p, q, t, right) for b in basis) else None
 
 
@@ -108,4 +107,6 @@ def _second(first: Expression, p: Expression, t: Name, facts: Facts) -> Expressi
     assert weight is not None
     rate = simplify(weight / first**2, facts).expression
     whole = integral(rate, t, facts)
-    return simplify(first * (whole if whole is not None else as_written(rate, t, facts)), facts).expression
+    if whole is None:
+        return simplify(first * as_written(rate, t, facts), facts).expression
+    return simplify(total([simplify(first * term, facts).expression for term in terms_of(expand(whole))]), facts).expression
