@@ -18,7 +18,18 @@ PAGES = sorted(
 
 
 @pytest.mark.parametrize(
-    "page", ["tutorial.md", "readable.md", "written.md", "same.md", "days.md", "digits.md", "solving.md", "matrices.md"]
+    "page",
+    [
+        "tutorial.md",
+        "readable.md",
+        "written.md",
+        "same.md",
+        "days.md",
+        "digits.md",
+        "solving.md",
+        "matrices.md",
+        "differential.md",
+    ],
 )
 def test_the_pages_show_real_output(page):
     parser = doctest.DocTestParser()

@@ -146,9 +146,31 @@ def branches(found, at):
         plain = [c for c in listed if "t" not in used(str(c))]
         timed = [read(str(c)) for c in found.conditions_of(k) if "t" in used(str(c))]
         if all(holds(c, at) for c in plain if not any(n in used(str(c)) for n in CONSTANTS)):
-            ((_, formula),) = found[k].items()
-            chosen.append((read(str(formula)), timed))
+            ((key, formula),) = found[k].items()
+            if str(key) == "y(t)":
+                chosen.append((read(str(formula)), timed))
     return chosen
+
+
+def off_the_relation(found, slope, at, random):
+    """Where a relation between t and y has another slope than the equation; an empty text where none is seen."""
+    for k in range(len(found)):
+        ((key, side),) = found[k].items()
+        if str(key) == "y(t)":
+            continue
+        whole = read(f"({str(key).replace('y(t)', 'y')}) - ({side})")
+        here = {**at, **dict.fromkeys(CONSTANTS, mp.mpf(1))}
+        for _ in range(6):
+            t, y = mp.mpf(random.randint(-30, 40)) / 11, mp.mpf(random.randint(-30, 40)) / 13
+            try:
+                by_t = mp.diff(partial(lambda y, t: value(whole, {**here, "t": t, "y": y}), y), t)  # noqa: B023
+                by_y = mp.diff(partial(lambda t, y: value(whole, {**here, "t": t, "y": y}), t), y)  # noqa: B023
+                wanted = value(slope, {**here, "t": t, "y": y})
+            except (NoValue, ZeroDivisionError):
+                continue
+            if abs(by_t + wanted * by_y) > 1e-12 * (1 + abs(by_t)):
+                return f"WRONG the relation has another slope at {mp.nstr(t, 4)}, {mp.nstr(y, 4)}"
+    return ""
 
 
 def judge_linear(equation, rows, right, stated, given, seed=0):
@@ -276,7 +298,10 @@ def judge_rate(equation, text, stated, given, seed=0):
                     return f"WRONG no value for {given_value}"
                 if abs(have - value(read(right), {})) > 1e-15:
                     return f"WRONG {given_value} is {mp.nstr(have, 6)}"
-        if found.complete and not stated and chosen:
+        told = off_the_relation(found, slope, at, random)
+        if told:
+            return told
+        if found.complete and not stated and chosen and len(chosen) == len(found):
             told = passes(chosen, slope, at, random)
             if told:
                 return told

@@ -18,7 +18,7 @@ from gelvo.differential.problem import Outcome, Problem, derivative_of, order_of
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Condition, Expression, Name
-from gelvo.expression.traversal import contains, substitute, tree_size
+from gelvo.expression.traversal import contains, has_imaginary_unit, names, substitute, tree_size
 from gelvo.facts.vanishing import apart_from_zero
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
@@ -58,6 +58,7 @@ def _divided(lead: Expression, y: Name, problem: Problem) -> tuple[Condition, ..
 
 def _of_rate(rate: Rate, needed: tuple[Condition, ...] = ()) -> Outcome | None:
     """The first way that leads to formulas; else the first that leads to a relation."""
+    _has_slope_at_start(rate)
     relation: Outcome | None = None
     unreached = ""
     for method in METHODS:
@@ -79,6 +80,18 @@ def _of_rate(rate: Rate, needed: tuple[Condition, ...] = ()) -> Outcome | None:
     if relation is None and unreached:
         raise DomainError(unreached if "impose" in unreached else f"{rate.problem.stated[0]} cannot be imposed: {unreached}")
     return relation
+
+
+def _has_slope_at_start(rate: Rate) -> None:
+    """A DomainError where a value is stated at which the slope is no real number."""
+    if rate.start is None:
+        return
+    try:
+        there = substitute(rate.slope, {rate.t: rate.start.place, rate.y: rate.start.value})
+    except DomainError:
+        return
+    if has_imaginary_unit(there) and not names(there):
+        raise DomainError(f"{rate.problem.stated[0]} cannot be imposed: the slope is not real there")
 
 
 def _size(outcome: Outcome) -> int:

@@ -9,6 +9,7 @@ from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.deciding.equality import is_zero
 from gelvo.differential.problem import Outcome, Problem, Solved, with_values
 from gelvo.errors import DomainError
+from gelvo.expression.building import distributed, looks_negative
 from gelvo.expression.constants import ZERO
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Condition, Expression, Name, Relation
@@ -134,6 +135,8 @@ def distinct(found: Iterable[Solved], constants: tuple[Name, ...], facts: Facts)
 def told(rate: Rate, left: Expression, right: Expression, road: str, lost: tuple[str, ...] = ()) -> Outcome:
     """A relation between function and variable, where it is not solved for the function."""
     problem, start = rate.problem, rate.start
+    if looks_negative(left):
+        left, right = distributed(-left), -right
     constants: tuple[Name, ...] = () if start else (rate.constant(),)
     if start:
         table = {rate.y: start.value, rate.t: start.place}
