@@ -10,13 +10,10 @@ from collections.abc import Mapping
 from typing import NamedTuple
 
 from gelvo.calculus.transforms import Unknown, inverse_laplace, laplace, pole_response
-from gelvo.deciding.algebraic import all_roots
 from gelvo.deciding.equality import is_zero
 from gelvo.differential.problem import Outcome, Problem, Solved, Values, derivative_of, imposed, order_of, value_at
 from gelvo.differential.variation import varied
 from gelvo.errors import DomainError, NotSolved
-from gelvo.evaluation.enclose import sign_at
-from gelvo.expression import known as bits
 from gelvo.expression.building import call, junction, looks_negative, multiply_all, number, power, relation, sqrt, total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.equation import Equation
@@ -33,12 +30,13 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.forms.parts import resultant
 from gelvo.forms.univariate import integer_coefficients
-from gelvo.functions.named import ABS, CEIL, COS, DIRAC_DELTA, EXP, FLOOR, HEAVISIDE, IM, MAX, MIN, RE, SIGN, SIN, is_a
+from gelvo.functions.named import ABS, CEIL, COS, DIRAC_DELTA, EXP, FLOOR, HEAVISIDE, MAX, MIN, SIGN, SIN, is_a
 from gelvo.numbers.exact import real
 from gelvo.simplifying.joining import common_factors_out, short_exponent
 from gelvo.simplifying.partial_fractions import Piece, simple_fractions, split_fraction
 from gelvo.simplifying.search import simplify
 from gelvo.solving.linear import linear_rows, solve_linear
+from gelvo.spectra.over_roots import real_basis, roots_of
 
 HIGHEST_ORDER = 12
 # the transform reads these as they are after 0
@@ -430,18 +428,7 @@ def basis_of(base: uni.Coefficients, times: int, t: Name, facts: Facts) -> list[
     whole = integer_coefficients(uni.expression_of(base, mark), mark)
     if whole is None:
         raise NotSolved(f"the roots of the characteristic polynomial {uni.expression_of(base, mark)} have no closed form here")
-    return [power(t, number(j)) * own for own in _of_numbered(all_roots(whole), t) for j in range(times)]
-
-
-def _of_numbered(roots: list[Expression], t: Name) -> list[Expression]:
-    """exp(r*t) for real roots, and for each pair of conjugate ones what is real of it."""
-    found: list[Expression] = []
-    for root in roots:
-        if bits.is_real(root.known):
-            found.append(EXP(root * t))
-        elif sign_at(IM(root), {}, 256) > 0:
-            found += [EXP(RE(root) * t) * wave(IM(root) * t) for wave in (COS, SIN)]
-    return found
+    return [power(t, number(j)) * own for own in real_basis(roots_of(base, mark, facts), t, facts) for j in range(times)]
 
 
 def _particular(

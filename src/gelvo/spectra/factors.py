@@ -7,28 +7,24 @@ from typing import NamedTuple
 
 from gmpy2 import mpq
 
-from gelvo.deciding.algebraic import all_roots
 from gelvo.deciding.equality import is_zero
-from gelvo.errors import DomainError, NotSolved
+from gelvo.errors import NotSolved
 from gelvo.expression.building import number, sqrt, total
-from gelvo.expression.constants import HALF, IMAGINARY, ONE, PI, ZERO
-from gelvo.expression.nodes import AlgebraicNumber, Call, Expression, Name, Node, Number, Power, Product, Sum
+from gelvo.expression.constants import HALF, IMAGINARY, ONE, ZERO
+from gelvo.expression.nodes import Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import contains, has_imaginary_unit, names, postorder, substitute
+from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
-from gelvo.functions.named import COS, SIN
 from gelvo.matrices.matrix import Matrix, square
-from gelvo.matrices.plain import plain
 from gelvo.matrices.resolvent import characteristic_polynomial
-from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.numbers.exact import Scalar, parts
 from gelvo.simplifying.search import simplify
-from gelvo.solving.single.complete import solve_single
 from gelvo.solving.single.polynomial import square_parts
+from gelvo.spectra.over_roots import roots_of
 
 Coefficients = list[Expression]
 
@@ -158,7 +154,7 @@ def _with_roots(coefficients: Coefficients, times: int, x: Name, facts: Facts) -
         return [Factor(coefficients, times, [uni.lowest_terms(-coefficients[0])])]
     if degree == 2:
         return _quadratic(coefficients, times, facts)
-    roots = _roots(coefficients, x, facts)
+    roots = roots_of(coefficients, x, facts)
     if len(roots) == degree:
         return [Factor(coefficients, times, roots)]
     base = uni.expression_of(coefficients, x)
@@ -210,39 +206,6 @@ def _numbers(e: Expression) -> list[Scalar]:
     if isinstance(e, Sum):
         return [*e.coefficients, e.constant]
     return [e.value if isinstance(e, Number) else e.coefficient if isinstance(e, Product) else mpq(1)]
-
-
-def _roots(coefficients: Coefficients, x: Name, facts: Facts) -> list[Expression]:
-    """By the solver over the complex numbers; numbered roots all in one way, unless all of them are short."""
-    found = solve_single(uni.expression_of(coefficients, x), x, Facts(facts.given, [x, *facts.complex_names]), False).found
-    values = [root.value for root in found]
-    if any(isinstance(v, AlgebraicNumber) for v in values):
-        whole = uni.integer_coefficients(uni.expression_of(coefficients, x), x)
-        if whole is not None:
-            return all_roots(whole)
-    return [_in_parts(_without_turns(v), facts) for v in values]
-
-
-def _in_parts(value: Expression, facts: Facts) -> Expression:
-    """A root of a complex number as real part + 1j*imaginary part: (sqrt(3) + 1j)/2 for sqrt(1/2 + sqrt(3)/2*1j)."""
-    roots = [n for n in postorder(value) if isinstance(n, Power) and not n.exponent.is_whole]
-    if names(value) or not any(has_imaginary_unit(n.base) for n in roots):
-        return value
-    try:
-        real, imag = real_and_imaginary(value, facts)
-    except DomainError:
-        return value
-    return plain(real, facts) + IMAGINARY * plain(imag, facts)
-
-
-def _without_turns(value: Expression) -> Expression:
-    """Powers of -1 by cosine and sine: (1 + 1j)/sqrt(2) for (-1)^(1/4)."""
-    turns = {
-        node: COS(PI * node.exponent) + IMAGINARY * SIN(PI * node.exponent)
-        for node in postorder(value)
-        if isinstance(node, Power) and isinstance(node.base, Number) and node.base == -1 and isinstance(node.exponent, Number)
-    }
-    return expand(substitute(value, turns)) if turns else value
 
 
 def _joined(found: list[Factor]) -> list[Factor]:

@@ -23,10 +23,10 @@ from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.functions.named import ATAN2, COS, COSH, IM, RE, SIN, SINH, SINHC
 from gelvo.matrices.matrix import Matrix, identity, square
-from gelvo.matrices.plain import plain
 from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.spectra import jordan, patterns
 from gelvo.spectra.factors import Factor, Pair, factors
+from gelvo.spectra.over_roots import parts_of
 from gelvo.spectra.scalar import MatrixFunction, grouped
 from gelvo.spectra.scaling import scaled
 
@@ -227,16 +227,9 @@ class _Summed:
             return None
         if isinstance(root, AlgebraicNumber):
             return (root, ZERO) if bits.is_real(root.known) else (RE(root), IM(root))
-        real, imag = self._parts_of_number(root)
+        real, imag = parts_of(root, self.facts)
         known = imag is ZERO or self.facts.is_positive(imag) or self.facts.is_negative(imag)
         return (real, imag) if known else None
-
-    def _parts_of_number(self, e: Expression) -> tuple[Expression, Expression]:
-        try:
-            real, imag = real_and_imaginary(e, self.facts)
-            return plain(real, self.facts), plain(imag, self.facts)
-        except DomainError:
-            return RE(e), IM(e)
 
     def _at_many(self, top: Coefficients) -> list[Expression]:
         """M(root)/p'(root) at every root; of conjugate ones the real part, twice."""
@@ -249,7 +242,7 @@ class _Summed:
             elif self.facts.is_positive(where[1]):
                 parts = self.function.parts(self.shift + self.stretch * where[0], self.stretch * where[1])
                 real, imag = parts or (RE(value), IM(value))
-                shares = (RE(share), IM(share)) if isinstance(root, AlgebraicNumber) else self._parts_of_number(share)
+                shares = (RE(share), IM(share)) if isinstance(root, AlgebraicNumber) else parts_of(share, self.facts)
                 found += [2 * shares[0] * real, -2 * shares[1] * imag]
         return found
 

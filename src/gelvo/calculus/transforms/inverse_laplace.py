@@ -9,7 +9,6 @@ from gmpy2 import fac
 
 from gelvo.calculus.found import Found
 from gelvo.calculus.transforms.pattern import Unknown, as_exponentials, need_positive
-from gelvo.deciding.algebraic import all_roots
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, looks_negative, name, number, power, sqrt, total
@@ -28,6 +27,7 @@ from gelvo.forms.univariate import Coefficients, integer_coefficients
 from gelvo.functions.named import ABS, DIRAC_DELTA, EXP, HEAVISIDE, SIN, SINH, is_a
 from gelvo.normal.prepare import prepared
 from gelvo.simplifying.partial_fractions import Piece, simple_fractions, split_fraction
+from gelvo.spectra.over_roots import real_sum, roots_of
 
 
 def inverse_laplace(e: Expression, s: Name, t: Name, facts: Facts) -> Found | None:
@@ -90,7 +90,7 @@ def pole_response(piece: Piece, t: Name, facts: Facts, conditions: dict[Conditio
         return _quadratic_response(digit, base, k, t, facts, conditions)
     if k != 1:
         raise Unknown
-    return _root_responses(digit, base, t)
+    return _root_responses(digit, base, t, facts)
 
 
 def _quadratic_response(
@@ -131,12 +131,11 @@ def _either_root(c: Expression, facts: Facts) -> Expression:
     return transform(ready, lambda n: n.arguments[0] if is_a(n, ABS) else n)
 
 
-def _root_responses(digit: Coefficients, base: Coefficients, t: Name) -> Expression:
+def _root_responses(digit: Coefficients, base: Coefficients, t: Name, facts: Facts) -> Expression:
     """A sum over the exact roots of an irreducible polynomial with rational coefficients."""
     mark = fresh_name("s", t)
     whole = integer_coefficients(uni.expression_of(base, mark), mark)
     if whole is None:
         raise Unknown
-    lower = uni.expression_of(base, mark)
-    weight = uni.expression_of(digit, mark) / differentiate(lower, mark)
-    return total([substitute(weight, {mark: r}) * EXP(r * t) for r in all_roots(whole)])
+    weight = uni.expression_of(digit, mark) / differentiate(uni.expression_of(base, mark), mark)
+    return real_sum(roots_of(base, mark, facts), lambda r: substitute(weight, {mark: r}), t, facts)
