@@ -87,6 +87,10 @@ SYSTEMS = [
     (["y'' + 2*y - z = 0", "z'' + 2*z - y = 0"], ["y(0) = 1", "y'(0) = 0", "z(0) = 0", "z'(0) = 0"], 0),
     (["y' = a*y", "z' = y"], [], 2),
     (["y' + z = exp(-t)", "z' - y = 0"], ["y(0) = 0", "z(0) = 0"], 0),
+    (["y' = z + 1/cos(t)", "z' = -y"], [], 2),  # no transform: variation of the constants
+    (["y' = z + 1/cos(t)", "z' = -y"], ["y(0) = 0", "z(0) = 0"], 0),
+    (["y' = y*z", "z' = -z"], [], 2),  # one after another
+    (["y' = t*y", "z' = y + z"], [], 2),
 ]
 
 
@@ -104,6 +108,8 @@ REFUSED = [
     ("y' + y = 0", ["y'(0) = 1"], gelvo.DomainError, "follows from the equation"),
     ("y' + y = 0", ["y(0) = 0", "y(0) = 1"], gelvo.DomainError, "contradict"),
     ("y' = y(t - 1)", [], gelvo.NotSolved, "another place"),
+    ("y' = t^2*sqrt(y)", ["y(1) = -1"], gelvo.DomainError, "not real"),
+    ("t*y' = y^2", ["y(0) = 1"], gelvo.DomainError, "cannot be imposed"),
 ]
 
 
@@ -125,3 +131,21 @@ def test_a_motion_by_numbers_agrees_with_the_formula():
         gelvo.solve_numerically(gelvo.formula("y' = a*y", names_from=y), y, span=(0, 1), given=["y(0) = 1"])
     with pytest.raises(gelvo.DomainError, match="not at the start"):
         gelvo.solve_numerically(gelvo.formula("y' = y", names_from=y), y, span=(1, 2), given=["y(0) = 1"])
+
+
+PAPER = [
+    ("y'' + y = 0", "y", ["y(0) = 1", "y'(0) = v_0"], "y(x) = cos(x) + v_0*sin(x)"),
+    ("x_dot + k*x = 0", "x", ["x(0) = 2"], "x(t) = 2*exp(-k*t)"),
+    ("m*x_ddot + k*x = 0", "x(t)", ["m > 0", "k > 0"], "x(t) = C_1*cos(sqrt(k/m)*t) + C_2*sin(sqrt(k/m)*t)"),
+    (["x' = y", "y' = -x"], ["x", "y"], [], "x(t) = C_1*cos(t) + C_2*sin(t), y(t) = C_2*cos(t) - C_1*sin(t)"),
+    ("y' = (x + y)/(x - y)", "y", [], "ln(y(x)^2/x^2 + 1)/2 - atan(y(x)/x) = C_1 - ln(abs(x))"),
+    ("y'' + w^2*sin(y) = 0", "y(t)", ["w > 0"], "integral_of(-1/sqrt(2*w^2*cos(s) + C_1), s, 0, y(t)) = t + C_2 or integral_of(1/sqrt(2*w^2*cos(s) + C_1), s, 0, y(t)) = t + C_2"),
+    ("h' = -a*sqrt(h)", "h(t)", ["a > 0", "H > 0", "h(0) = H"], "h(t) = (sqrt(H) - a*t/2)^2 if sqrt(H) - a*t/2 >= 0"),
+    ("y = x*y' + y'^2", "y(x)", [], "y(x) = C_1*x + C_1^2 or y(x) = -x^2/4"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("equation", "unknown", "given", "wanted"), PAPER, ids=[str(c[0]) for c in PAPER])
+def test_equations_are_taken_as_they_are_written_on_paper(equation, unknown, given, wanted):
+    found = gelvo.solve(equation, unknown, given=given)
+    assert str(found) == wanted and found.verdict == "proved"

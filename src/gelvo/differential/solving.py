@@ -17,6 +17,7 @@ from gelvo.differential.linear_second_order import linear_second_order
 from gelvo.differential.problem import Outcome, Problem, Solved, order_of, with_relation, with_values
 from gelvo.differential.riccati_by_linear import riccati_by_linear
 from gelvo.differential.second_order import without_function, without_variable
+from gelvo.differential.systems import forced_system, one_after_another
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.constants import ZERO
 from gelvo.expression.equation import Equation
@@ -41,11 +42,11 @@ def solve_differential(
 
 
 def _solved(problem: Problem) -> Outcome:
+    if len(problem.unknowns) > 1:
+        return _system(problem)
     linear = constant_coefficients(problem)
     if linear is not None:
         return linear
-    if len(problem.unknowns) > 1:
-        raise NotSolved("only linear systems with constant coefficients are solved: use solve_numerically for others")
     for method in (first_order, _riccati, euler, linear_second_order, without_function, without_variable):
         found = method(problem)
         if found is not None and all(_satisfies(problem, s) for s in found.found):
@@ -53,6 +54,22 @@ def _solved(problem: Problem) -> Outcome:
     raise NotSolved(
         f"no method solves this differential equation for {problem.unknowns[0]}: solve_numerically gives a table of values"
     )
+
+
+def _system(problem: Problem) -> Outcome:
+    """Several unknown functions."""
+    try:
+        linear = constant_coefficients(problem)
+    except NotSolved:
+        linear = forced_system(problem)
+        if linear is None:
+            raise
+    found = linear if linear is not None else one_after_another(problem, _solved)
+    if found is None or (linear is None and not all(_satisfies(problem, s) for s in found.found)):
+        raise NotSolved(
+            "this system is neither linear with constant coefficients nor solved one after another: use solve_numerically"
+        )
+    return found
 
 
 def _riccati(problem: Problem) -> Outcome | None:
