@@ -8,7 +8,7 @@ from random import Random
 from typing import TypeGuard, TypeVar
 
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, weakest
-from gelvo.checking.claims import from_decision, is_impulse
+from gelvo.checking.claims import from_decision, is_impulse, numerically
 from gelvo.deciding.algebraic import divides_as_root
 from gelvo.deciding.equality import decide_zero
 from gelvo.differential.problem import before_steps, with_relation
@@ -215,7 +215,8 @@ def check_relation(
     for e in initial:
         assert isinstance(e.left, Applied)
         there = substitute(relation.left - relation.right, {u: e.right, t: e.left.arguments[0]})
-        parts.append(from_decision(f"{e} where {relation}", decide_zero(there, facts), "the stated value in the relation"))
+        part = from_decision(f"{e} where {relation}", decide_zero(there, facts), "the stated value in the relation")
+        parts.append(numerically(part, there, facts) if part.verdict == UNDECIDED else part)
     if len(parts) == 1:
         return parts[0]
     return Certificate("; ".join(p.claim for p in parts), weakest(tuple(parts)), method, parts=tuple(parts))

@@ -5,17 +5,19 @@ Source: E. Ince, "Ordinary Differential Equations" (1926), section 2.6; for y'' 
 
 from __future__ import annotations
 
+import contextlib
+
 from gelvo.differential.first_order.levels import from_level
 from gelvo.differential.first_order.methods import first_order
 from gelvo.differential.first_order.rate import Rate, accepted, distinct, integral, told
 from gelvo.differential.problem import Outcome, Problem, Solved, derivative_of, imposed, order_of, value_at
 from gelvo.differential.variation import as_written
 from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.building import applied, power
+from gelvo.expression.building import applied, power, relation
 from gelvo.expression.constants import ZERO
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Applied, Expression, Name, Node, Power
-from gelvo.expression.traversal import contains, postorder, substitute, transform
+from gelvo.expression.nodes import Applied, Condition, Expression, Name, Node, Power
+from gelvo.expression.traversal import contains, has_imaginary_unit, postorder, substitute, transform
 from gelvo.facts.store import Facts
 from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.simplifying.search import simplify
@@ -36,13 +38,41 @@ def without_function(problem: Problem) -> Outcome | None:
     found: list[Solved] = []
     _, c = problem.constants(2)
     for s in inner.found:
-        whole = integral(s.values[v], t, problem.facts) if s.relation is None else None
-        if whole is None:
+        parts = _integrated(s.values[v], t, inner.constants, problem.facts) if s.relation is None else []
+        if not parts:
             return None
-        found.append(Solved({u: whole + c}, s.conditions))
+        found += [Solved({u: whole + c}, (*own, *s.conditions)) for whole, own in parts]
     road = f"first order for the derivative; {inner.road}"
     outcome = inner._replace(found=found, constants=(*inner.constants, c), road=road)
     return imposed(problem, outcome) if problem.stated else outcome
+
+
+Part = tuple[Expression, tuple[Condition, ...]]
+
+
+def _integrated(slope: Expression, t: Name, constants: tuple[Name, ...], facts: Facts) -> list[Part]:
+    """The antiderivative of a slope; where it depends on the sign of a free constant, for each sign and for zero."""
+    whole = integral(slope, t, facts)
+    if whole is None:
+        return []
+    inside = _inside(slope, constants)
+    if not inside:
+        return [(whole, ())]
+    (c,) = inside[:1]
+    found: list[Part] = []
+    for side in (relation("<", ZERO, c), relation("<", c, ZERO)):
+        one = integral(slope, t, facts.with_facts([side]))
+        found += [(one, (side,))] if one is not None else []
+    if len(found) == 2 and found[0][0] is found[1][0]:
+        found = [(whole, ())]
+    with contextlib.suppress(DomainError):
+        still = substitute(slope, {c: ZERO})
+        try:
+            substitute(whole, {c: ZERO})
+        except DomainError:
+            last = integral(still, t, facts)
+            found += [(last, ())] if last is not None else []
+    return found
 
 
 def without_variable(problem: Problem) -> Outcome | None:
@@ -57,12 +87,14 @@ def without_variable(problem: Problem) -> Outcome | None:
     lost = list(inner.lost)
     for s in inner.found:
         for slope in _slopes(problem, next(iter(s.values.values())), y, inner.constants):
-            part = _from_speed(problem, slope, y)
+            part = _for_all_energies(problem, slope, y, _inside(slope, inner.constants))
             if part is None:
                 lost.append(f"the solutions with {derivative_of(u, 1)} = {substitute(slope, {y: u})} are left")
                 continue
             found += part.found
             constants = max(constants, tuple(dict.fromkeys((*_inside(slope, inner.constants), *part.constants))), key=len)
+    if _may_rest(problem) and not _has_constants(found, constants, problem.variable):
+        found.append(Solved({u: problem.constants(1)[0]}))
     road = f"first order for the speed as a function of {u}"
     return Outcome(distinct(found, constants, problem.facts), constants, road, tuple(lost)) if found else None
 
@@ -82,6 +114,60 @@ def _speeds(problem: Problem, y: Name) -> Outcome | None:
     except NotSolved:
         return None
     return None if inner is None or any(s.relation is not None for s in inner.found) else inner
+
+
+def _for_all_energies(problem: Problem, slope: Expression, y: Name, constants: tuple[Name, ...]) -> Outcome | None:
+    """The solutions for a positive, a negative and a vanishing constant in a root, where their formulas differ."""
+    whole = _from_speed(problem, slope, y)
+    if whole is None or not constants:
+        return whole
+    (c,) = constants[:1]
+    if any(s.relation is not None for s in whole.found):
+        return whole
+    found: list[Solved] = []
+    for side in (relation("<", ZERO, c), relation("<", c, ZERO)):
+        with contextlib.suppress(DomainError):
+            under = problem.facts.with_facts([side])
+            part = _from_speed(problem._replace(facts=under), slope, y) if _is_real(slope, under) else None
+            found += [s._replace(conditions=(side, *s.conditions)) for s in part.found] if part is not None else []
+    plain = distinct([s._replace(conditions=s.conditions[1:]) for s in found], whole.constants, problem.facts)
+    if not found or len(plain) < len(found):  # one formula for both signs
+        return whole
+    with contextlib.suppress(DomainError):
+        still = substitute(slope, {c: ZERO})
+        at_zero = _from_speed(problem, still, y) if _is_real(still, problem.facts) else None
+        found += at_zero.found if at_zero is not None else []
+    return whole._replace(found=found)
+
+
+def _is_real(slope: Expression, facts: Facts) -> bool:
+    """Whether no root in a speed is one of something negative."""
+    roots = [n for n in postorder(slope) if isinstance(n, Power) and not n.exponent.is_whole]
+    return not has_imaginary_unit(slope) and not any(facts.is_negative(n.base) for n in roots)
+
+
+def _may_rest(problem: Problem) -> bool:
+    """Whether every constant is a solution."""
+    u = problem.unknowns[0]
+    try:
+        return (
+            not problem.stated
+            and substitute(problem.equations[0], {derivative_of(u, 2): ZERO, derivative_of(u, 1): ZERO}) is ZERO
+        )
+    except DomainError:
+        return False
+
+
+def _has_constants(found: list[Solved], constants: tuple[Name, ...], t: Name) -> bool:
+    """Whether a family has all constants among its members."""
+    for s in found:
+        for value in s.values.values():
+            for c in constants:
+                with contextlib.suppress(DomainError):
+                    there = substitute(value, {c: ZERO})
+                    if not contains(there, t) and any(contains(there, k) for k in constants):
+                        return True
+    return False
 
 
 def _inside(slope: Expression, constants: tuple[Name, ...]) -> tuple[Name, ...]:
