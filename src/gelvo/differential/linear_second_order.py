@@ -7,6 +7,8 @@ from __future__ import annotations
 
 import contextlib
 
+from gmpy2 import mpq
+
 from gelvo.deciding.equality import is_zero
 from gelvo.differential.bessel_type import bessel_basis
 from gelvo.differential.constant_coefficients import linear_terms
@@ -15,16 +17,17 @@ from gelvo.differential.kovacic import rational_exponents
 from gelvo.differential.problem import Outcome, Problem, Solved, imposed, order_of
 from gelvo.differential.variation import as_written, varied
 from gelvo.errors import DomainError
-from gelvo.expression.building import multiply_all, total
+from gelvo.expression.building import multiply_all, number, power, total
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Condition, Expression, Name, Product
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Product
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import contains, has_imaginary_unit
+from gelvo.expression.traversal import contains, has_imaginary_unit, postorder
 from gelvo.facts.store import Facts
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
+from gelvo.functions.named import COS, EXP, SIN, TAN, is_a
 from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.simplifying.search import simplify
 
@@ -54,7 +57,7 @@ def linear_second_order(problem: Problem) -> Outcome | None:
 def _basis(p: Expression, q: Expression, t: Name, facts: Facts) -> Basis | None:
     """Two solutions of the homogeneous equation, what they need, and how they were found."""
     r = factored(p**2 / 4 + differentiate(p, t) / 2 - q)
-    return _by_exponential(r, p, q, t, facts) or _by_bessel(r, p, q, t, facts)
+    return _by_exponential(r, p, q, t, facts) or _by_bessel(r, p, q, t, facts) or _by_trial(p, q, t, facts)
 
 
 def _by_exponential(r: Expression, p: Expression, q: Expression, t: Name, facts: Facts) -> Basis | None:
@@ -66,6 +69,18 @@ def _by_exponential(r: Expression, p: Expression, q: Expression, t: Name, facts:
             first = simplify(polynomial * growth(whole, t, facts), facts).expression
             if _solves(first, p, q, t, facts):
                 return _with_second(first, p, t, facts), [], "an exponential of an integral (Kovacic), and reduction of order"
+    return None
+
+
+def _by_trial(p: Expression, q: Expression, t: Name, facts: Facts) -> Basis | None:
+    """A solution among powers and what stands in the coefficients, and another one by reduction of order."""
+    inside = dict.fromkeys(n for n in postorder(p, q) if isinstance(n, Call) and contains(n, t))
+    waves = [wave(n.arguments[0]) for n in inside if is_a(n, SIN, COS, TAN) for wave in (SIN, COS)]
+    powers = [power(t, number(mpq(k, 2))) for k in (2, 4, -2, -4, 6, 1, -1)]
+    for first in dict.fromkeys([*powers, *inside, *waves, EXP(t), EXP(-t), EXP(t**2), EXP(-(t**2))]):
+        with contextlib.suppress(DomainError):
+            if _solves(first, p, q, t, facts) and integral(-p, t, facts) is not None:
+                return _with_second(first, p, t, facts), [], "a solution that was seen, and reduction of order"
     return None
 
 
