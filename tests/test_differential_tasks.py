@@ -82,8 +82,8 @@ def judged(found, task, seed=0):
         is_function = str(key) == "y(x)"
         tree = read(str(formula)) if is_function else read(str(key).replace("y(x)", "y_f") + f" - ({formula})")
         own = 0
-        for _ in range(2):
-            constants = {str(c): mp.mpf(random.randint(-90, 120)) / 41 for c in found.constants}
+        for trial in range(3):
+            constants = {str(c): (-1) ** trial * mp.mpf(random.randint(3, 120)) / 41 for c in found.constants}
             for x in places(random):
                 here = {
                     **letters,

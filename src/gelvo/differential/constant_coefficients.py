@@ -36,7 +36,7 @@ from gelvo.simplifying.joining import common_factors_out, short_exponent
 from gelvo.simplifying.partial_fractions import Piece, simple_fractions, split_fraction
 from gelvo.simplifying.search import simplify
 from gelvo.solving.linear import linear_rows, solve_linear
-from gelvo.spectra.over_roots import real_basis, roots_of
+from gelvo.spectra.over_roots import real_basis, shown_roots
 
 HIGHEST_ORDER = 12
 # the transform reads these as they are after 0
@@ -428,7 +428,7 @@ def basis_of(base: uni.Coefficients, times: int, t: Name, facts: Facts) -> list[
     whole = integer_coefficients(uni.expression_of(base, mark), mark)
     if whole is None:
         raise NotSolved(f"the roots of the characteristic polynomial {uni.expression_of(base, mark)} have no closed form here")
-    return [power(t, number(j)) * own for own in real_basis(roots_of(base, mark, facts), t, facts) for j in range(times)]
+    return [power(t, number(j)) * own for own in real_basis(shown_roots(base, mark, facts), t, facts) for j in range(times)]
 
 
 def _particular(

@@ -9,7 +9,7 @@ from gelvo.errors import DomainError
 from gelvo.expression import known as bits
 from gelvo.expression.building import total
 from gelvo.expression.constants import IMAGINARY, PI, ZERO
-from gelvo.expression.nodes import AlgebraicNumber, Expression, Name, Number, Power
+from gelvo.expression.nodes import AlgebraicNumber, Call, Expression, Name, Number, Power
 from gelvo.expression.traversal import has_imaginary_unit, names, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
@@ -53,6 +53,17 @@ def _without_turns(value: Expression) -> Expression:
         if isinstance(node, Power) and isinstance(node.base, Number) and node.base == -1 and isinstance(node.exponent, Number)
     }
     return expand(substitute(value, turns)) if turns else value
+
+
+def shown_roots(coefficients: Coefficients, x: Name, facts: Facts) -> list[Expression]:
+    """The roots of an irreducible polynomial with rational coefficients, with square roots where that is enough, else numbered."""
+    found = roots_of(coefficients, x, facts)
+    whole = uni.integer_coefficients(uni.expression_of(coefficients, x), x)
+    if whole is None or len(found) != len(coefficients) - 1:
+        return found
+    parts = postorder(*found)
+    longer = any(isinstance(n, Call) or (isinstance(n, Power) and (n.exponent * 2).is_whole is False) for n in parts)
+    return all_roots(whole) if longer else found
 
 
 def parts_of(number: Expression, facts: Facts) -> tuple[Expression, Expression]:

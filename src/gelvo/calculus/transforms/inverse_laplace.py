@@ -27,7 +27,7 @@ from gelvo.forms.univariate import Coefficients, integer_coefficients
 from gelvo.functions.named import ABS, DIRAC_DELTA, EXP, HEAVISIDE, SIN, SINH, is_a
 from gelvo.normal.prepare import prepared
 from gelvo.simplifying.partial_fractions import Piece, simple_fractions, split_fraction
-from gelvo.spectra.over_roots import real_sum, roots_of
+from gelvo.spectra.over_roots import real_sum, shown_roots
 
 
 def inverse_laplace(e: Expression, s: Name, t: Name, facts: Facts) -> Found | None:
@@ -138,4 +138,4 @@ def _root_responses(digit: Coefficients, base: Coefficients, t: Name, facts: Fac
     if whole is None:
         raise Unknown
     weight = uni.expression_of(digit, mark) / differentiate(uni.expression_of(base, mark), mark)
-    return real_sum(roots_of(base, mark, facts), lambda r: substitute(weight, {mark: r}), t, facts)
+    return real_sum(shown_roots(base, mark, facts), lambda r: substitute(weight, {mark: r}), t, facts)

@@ -17,10 +17,11 @@ from gelvo.differential.first_order.slopes import by_slope
 from gelvo.differential.problem import Outcome, Problem, derivative_of, order_of
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Condition, Expression, Name
-from gelvo.expression.traversal import contains, has_imaginary_unit, names, substitute, tree_size
+from gelvo.expression.nodes import Condition, Expression, Name, Written
+from gelvo.expression.traversal import contains, has_imaginary_unit, names, postorder, substitute, tree_size
 from gelvo.facts.vanishing import apart_from_zero
 from gelvo.forms import univariate as uni
+from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.solving.single.complete import solve_single
@@ -72,14 +73,27 @@ def _of_rate(rate: Rate, needed: tuple[Condition, ...] = ()) -> Outcome | None:
         if found is None:
             continue
         if all(s.relation is None for s in found.found):
-            return found._replace(
-                found=[s._replace(conditions=tuple(dict.fromkeys((*needed, *s.conditions)))) for s in found.found]
-            )
+            solved = [s._replace(conditions=tuple(dict.fromkeys((*needed, *s.conditions)))) for s in found.found]
+            return found._replace(found=solved, lost=(*found.lost, *_branching(rate)))
         if relation is None or _size(found) < _size(relation):
             relation = found
     if relation is None and unreached:
         raise DomainError(unreached if "impose" in unreached else f"{rate.problem.stated[0]} cannot be imposed: {unreached}")
     return relation
+
+
+def _branching(rate: Rate) -> tuple[str, ...]:
+    """A sentence where more than one solution may go through the stated value, since the slope changes there without bound."""
+    if rate.start is None:
+        return ()
+    at = {rate.t: rate.start.place, rate.y: rate.start.value}
+    try:
+        if any(isinstance(n, Written) for n in postorder(substitute(differentiate(rate.slope, rate.y), at))):
+            raise DomainError("no slope")
+    except DomainError:
+        shown = substitute(rate.slope, {rate.y: rate.unknown})
+        return (f"others may branch off where {shown} has no slope",)
+    return ()
 
 
 def _has_slope_at_start(rate: Rate) -> None:

@@ -11,7 +11,7 @@ from gelvo.differential.problem import Outcome, Solved
 from gelvo.errors import DomainError
 from gelvo.expression.building import multiply_all, number, opposite, relation
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Expression, Name, Product, Sum, Written
+from gelvo.expression.nodes import Expression, Name, Product, Sum
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.forms import univariate as uni
@@ -60,14 +60,7 @@ def _at_rest(rate: Rate, g: Expression) -> Outcome | None:
             return None
     except DomainError:  # no rate there at all
         return None
-    try:
-        slope = substitute(differentiate(g, rate.y), {rate.y: start.value})
-        is_smooth = not any(isinstance(n, Written) for n in postorder(slope))
-    except DomainError:
-        is_smooth = False
-    shown = substitute(g, {rate.y: rate.unknown})
-    lost = () if is_smooth else (f"others may branch off the constant solution, where {shown} has no slope",)
-    return Outcome([Solved({rate.unknown: start.value})], (), "the constant solution, where the slope is zero", lost)
+    return Outcome([Solved({rate.unknown: start.value})], (), "the constant solution, where the slope is zero")
 
 
 def homogeneous(rate: Rate) -> Outcome | None:
