@@ -149,3 +149,4 @@ PAPER = [
 def test_equations_are_taken_as_they_are_written_on_paper(equation, unknown, given, wanted):
     found = gelvo.solve(equation, unknown, given=given)
     assert str(found) == wanted and found.verdict == "proved"
+    assert "text/latex" in found._repr_mimebundle_()

@@ -106,7 +106,7 @@ def wants_decimal(value: Expression) -> bool:
 
 def _both_signs(solutions: Solutions, own: Sequence[tuple[Condition, ...]]) -> Layout | None:
     """x = A ± B for the two solutions A - B and A + B under the same conditions; None where that is not what they are."""
-    if len(solutions) != 2 or len(solutions[0]) != 1 or own[0] != own[1]:
+    if len(solutions) != 2 or len(solutions[0]) != 1 or own[0] != own[1] or list(solutions[0]) != list(solutions[1]):
         return None
     ((unknown, first),) = solutions[0].items()
     second = solutions[1][unknown]
