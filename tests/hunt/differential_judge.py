@@ -1,0 +1,122 @@
+"""Differential equations y' = …, y'' = … held against numbers: each solution or relation put back by an evaluator of its own."""
+
+from __future__ import annotations
+
+import re
+from random import Random
+
+import gelvo
+from hunt.plain import NoValue, holds, mp, read, value
+
+LETTERS = {"k": "0.7", "a": "1.9", "b": "0.6", "m": "1.3", "g": "9.1", "r": "0.8", "p": "2.3", "R": "1.7", "L": "0.9", "V": "2.1", "w": "1.4", "c": "0.5", "h": "1.2", "y_0": "0.8", "v_0": "1.1"}  # fmt: skip
+CLOSE = mp.mpf(10) ** -12
+
+
+def order_of(text):
+    return max(len(primes) for primes in re.findall(r"y('+)", text))
+
+
+def gap(text):
+    """The difference of the sides of an equation, the derivatives as names y_1, y_2, …, the function as y_f."""
+    left, right = (re.sub(r"\by('*)(?![\w(])", lambda m: f"(y_d{len(m[1])})", side) for side in text.split("="))
+    return read(f"({left}) - ({right})")
+
+
+def places(random):
+    return [mp.mpf(random.randint(3, 140)) / 47 * (-1) ** (k % 3 == 2) for k in range(8)]
+
+
+def slope_of(f, place, rough):
+    """The derivative; of written integrals, which are known to 22 digits, by a plain difference."""
+    step = mp.mpf(10) ** -6
+    return (f(place + step) - f(place - step)) / (2 * step) if rough else mp.diff(f, place)
+
+
+def jet_of(tree, here, order):
+    turned = "polynomial_root" in str(tree)
+    if "integral_of" in str(tree):
+        first = lambda x: value(tree, {**here, "x": x})
+        listed = [first(here["x"]), slope_of(first, here["x"], True)]
+        return [*listed, slope_of(lambda x: slope_of(first, x, True), here["x"], True)][: order + 1]
+    return [mp.re(d) for d in mp.diffs(lambda x: value(tree, {**here, "x": x}, turned), here["x"], order)]
+
+
+def along(left, here, order):
+    """y and its derivatives where left(x, y) is constant, from differences of the relation itself."""
+
+    def f(x, y):
+        return value(left, {**here, "x": x, "y_f": y})
+
+    rough = "integral_of" in str(left)
+
+    def slope(x, y):
+        return -slope_of(lambda u: f(u, y), x, rough) / slope_of(lambda u: f(x, u), y, rough)
+
+    x, y = here["x"], here["y_f"]
+    first = slope(x, y)
+    found = [y, first]
+    if order == 2:
+        found.append(slope_of(lambda u: slope(u, y), x, rough) + first * slope_of(lambda u: slope(x, u), y, rough))
+    return found
+
+
+def residual(equation, jet, here):
+    return value(equation, {**here, **{f"y_d{k}": v for k, v in enumerate(jet)}})
+
+
+def judged(found, task, seed=0):
+    """How many places were looked at; an AssertionError where a solution is none."""
+    random, order, equation = Random(seed), order_of(task["equation"]), gap(task["equation"])
+    letters = {n: mp.mpf(v) for n, v in LETTERS.items()}
+    looked = 0
+    for k in range(len(found)):
+        ((key, formula),) = found[k].items()
+        conditions = [read(str(c)) for c in found.conditions_of(k)]
+        is_function = str(key) == "y(x)"
+        tree = read(str(formula)) if is_function else read(str(key).replace("y(x)", "y_f") + f" - ({formula})")
+        own = 0
+        for trial in range(3):
+            constants = {str(c): (-1) ** trial * mp.mpf(random.randint(3, 120)) / 41 for c in found.constants}
+            for x in places(random):
+                here = {
+                    **letters,
+                    **constants,
+                    "x": x,
+                    "n_1": mp.mpf(1),
+                    "n_2": mp.mpf(0),
+                    "y_f": mp.mpf(random.randint(2, 30)) / 11,
+                }
+                try:
+                    if not all(holds(c, here) for c in conditions):
+                        continue
+                    jet = jet_of(tree, here, order) if is_function else along(tree, here, order)
+                    off = residual(equation, jet, here)
+                except (NoValue, ZeroDivisionError, ValueError):
+                    continue
+                size = 1 + max(abs(v) for v in jet)
+                if size > 1e9 or not mp.isfinite(off):
+                    continue
+                close = mp.mpf(10) ** -7 if "integral_of" in str(tree) else CLOSE
+                assert abs(off) < close * size**3, (str(found[k]), mp.nstr(off, 5), {n: mp.nstr(v, 5) for n, v in here.items()})
+                own += 1
+        looked += own
+        for given in task["given"]:
+            stated = re.fullmatch(r"y('*)\((.+)\)\s*=\s*(.+)", given)
+            if stated and is_function:
+                at = value(read(stated[2]), letters)
+                have = jet_of(tree, {**letters, "x": at + mp.mpf(10) ** -25, "n_1": mp.mpf(1)}, len(stated[1]))[-1]
+                assert abs(have - value(read(stated[3]), letters)) < 1e-10, (given, mp.nstr(have, 6))
+            elif stated:
+                at = {**letters, "x": value(read(stated[2]), letters), "y_f": value(read(stated[3]), letters)}
+                assert abs(value(tree, at)) < 1e-10, given
+    return looked
+
+
+def solved(task):
+    y = gelvo.unknown_function("y", "x")
+    return gelvo.solve(gelvo.formula(task["equation"], names_from=y), y, given=task["given"])
+
+
+def free_constants(task):
+    """How many constants are left free."""
+    return order_of(task["equation"]) - sum(g.startswith("y") and "(" in g and "=" in g for g in task["given"])
