@@ -182,7 +182,7 @@ def test_the_demo_runs_in_any_folder(tmp_path):
     start = seconds_of_children()
     done = run("demo", cwd=tmp_path)
     assert done.returncode == 0, done.stderr
-    assert seconds_of_children() - start < 15  # of the processor: the clock depends on what runs beside it
+    assert seconds_of_children() - start < 20  # of the processor: 13 to 14 on an idle machine, 16 on a busy one
     folder = tmp_path / "demo-results"
     assert "16 proved" in done.stdout
     for name in (
