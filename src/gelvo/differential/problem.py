@@ -18,6 +18,7 @@ from gelvo.forms.fractions import factored
 from gelvo.functions.named import ABS, DIRAC_DELTA, HEAVISIDE, LN, is_a
 from gelvo.simplifying.search import simplify
 from gelvo.solving.linear import linear_rows, solve_linear
+from gelvo.solving.single.complete import solve_single
 from gelvo.solving.systems import solve_system
 
 Values = dict[Expression, Expression]
@@ -114,6 +115,18 @@ def _rows(problem: Problem, solution: Solved) -> list[Expression]:
     return rows
 
 
+def constants_for(family: Expression, constant: Name, problem: Problem) -> list[Expression]:
+    """The values of a free constant with which a family has the one stated value; none where they are not found."""
+    start = problem.stated[0]
+    if not isinstance(start.left, Applied):
+        return []
+    row = substitute(family, {problem.variable: start.left.arguments[0]}) - start.right
+    try:
+        return [r.value for r in solve_single(row, constant, problem.facts, True).found]
+    except (NotSolved, DomainError):
+        return []
+
+
 def _imposed_in_all_ways(
     problem: Problem, solution: Solved, rows: list[Expression], constants: list[Name], facts: Facts
 ) -> list[Solved]:
@@ -145,7 +158,7 @@ def slopes_of(relation: Equation, u: Applied, y: Name, order: int) -> list[Expre
     """y', y'', … in t and y, where a relation holds between them (differentiated implicitly)."""
     (t,) = u.arguments
     assert isinstance(t, Name)
-    f = transform(substitute(relation.left - relation.right, {u: y}), _without_bars)
+    f = transform(substitute(relation.left - relation.right, {u: y}), _logarithm_without_bars)
     first = factored(-differentiate(f, t) / differentiate(f, y))
     found = [first]
     while len(found) < order:
@@ -153,11 +166,14 @@ def slopes_of(relation: Equation, u: Applied, y: Name, order: int) -> list[Expre
     return found
 
 
-def _without_bars(node: Node) -> Node:
+def without_bars(e: Expression) -> Expression:
+    """The formula with u for abs(u)."""
+    return substitute(e, {n: n.arguments[0] for n in postorder(e) if is_a(n, ABS)})
+
+
+def _logarithm_without_bars(node: Node) -> Node:
     """ln(u) for ln(abs(u)): both have the derivative u'/u."""
-    if not is_a(node, LN):
-        return node
-    return LN(substitute(node.arguments[0], {n: n.arguments[0] for n in postorder(node) if is_a(n, ABS)}))
+    return LN(without_bars(node.arguments[0])) if is_a(node, LN) else node
 
 
 def with_relation(e: Expression, relation: Equation, u: Applied, y: Name, order: int) -> Expression:

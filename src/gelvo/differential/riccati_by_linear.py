@@ -8,18 +8,17 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from gelvo.differential.first_order.rate import accepted
-from gelvo.differential.problem import Outcome, Problem, derivative_of, order_of
+from gelvo.differential.problem import Outcome, Problem, constants_for, derivative_of, order_of
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Applied, Expression, Name
+from gelvo.expression.nodes import Applied, Expression
 from gelvo.expression.traversal import contains, substitute
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.simplifying.search import simplify
-from gelvo.solving.single.complete import solve_single
 
 
 def riccati_by_linear(problem: Problem, solve: Callable[[Problem], Outcome]) -> Outcome | None:
@@ -63,21 +62,10 @@ def _lowered(problem: Problem, found: Outcome, u: Applied, c: Expression) -> Out
     last = simplify(substitute(whole, {one: ONE, two: ZERO}), facts).expression
     road = "Riccati's equation, through a linear one of second order"
     if problem.stated:
-        values = [(v, ()) for v in _started(problem, family, constant)] + [(last, ())]
-        solved = [s for v, own in values if (s := accepted(problem, v, own)) is not None]
+        members = [
+            simplify(substitute(family, {constant: k}), facts).expression for k in constants_for(family, constant, problem)
+        ]
+        solved = [s for v in (*members, last) if (s := accepted(problem, v)) is not None]
         return Outcome(solved[:1], (), road) if solved else None
     solved = [s for v in (family, last) if (s := accepted(problem, v)) is not None]
     return Outcome(solved, (constant,), road) if len(solved) == 2 else None
-
-
-def _started(problem: Problem, family: Expression, constant: Name) -> list[Expression]:
-    """The members of a family with the stated value."""
-    start = problem.stated[0]
-    if not isinstance(start.left, Applied):
-        return []
-    row = substitute(family, {problem.variable: start.left.arguments[0]}) - start.right
-    try:
-        roots = solve_single(row, constant, problem.facts, True).found
-    except (NotSolved, DomainError):
-        return []
-    return [simplify(substitute(family, {constant: r.value}), problem.facts).expression for r in roots]

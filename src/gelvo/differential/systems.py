@@ -8,12 +8,11 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 
 from gelvo.differential.constant_coefficients import Linear, constant_coefficients, linear_terms
-from gelvo.differential.first_order.rate import integral
 from gelvo.differential.problem import Outcome, Problem, Solved, Values, imposed, order_of, with_values
-from gelvo.differential.variation import as_written
+from gelvo.differential.variation import integral_or_written
 from gelvo.errors import NotSolved
 from gelvo.expression.building import total
-from gelvo.expression.nodes import Applied, Expression, Name
+from gelvo.expression.nodes import Applied, Expression
 from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.forms.differentiation import differentiate
 from gelvo.simplifying.search import simplify
@@ -87,7 +86,7 @@ def _pushed(problem: Problem, free: Outcome, forcing: Mapping[Applied, Expressio
     shares = []
     for i in range(len(problem.unknowns)):
         back = [substitute(columns[i][j], {t: -t}) * forcing[u] for j, u in enumerate(problem.unknowns)]
-        shares.append(_integral(simplify(total(back), facts).expression, t, problem))
+        shares.append(integral_or_written(simplify(total(back), facts).expression, t, facts))
     for i, u in enumerate(problem.unknowns):
         found[u] = simplify(values[u] + total([columns[i][j] * share for j, share in enumerate(shares)]), facts).expression
     return found
@@ -97,8 +96,3 @@ def _slope_of(linear: Linear, unknowns: list[Applied]) -> tuple[Applied, Express
     """The one unknown whose derivative stands in an equation, and its coefficient."""
     found = [(u, c) for (u, k), c in linear.table.items() if k == 1]
     return found[0] if len(found) == 1 else None
-
-
-def _integral(rate: Expression, t: Name, problem: Problem) -> Expression:
-    whole = integral(rate, t, problem.facts)
-    return whole if whole is not None else as_written(rate, t, problem.facts)

@@ -25,8 +25,7 @@ def varied(basis: Sequence[Expression], forcing: Expression, t: Name, facts: Fac
     rates = shares(basis, forcing, t, facts)
     found: list[Expression] = []
     for function, rate in zip(basis, rates, strict=True):
-        whole = integral(rate, t, facts)
-        found.append(function * (whole if whole is not None else as_written(rate, t, facts)))
+        found.append(function * integral_or_written(rate, t, facts))
     return simplify(total(found), facts).expression
 
 
@@ -44,10 +43,16 @@ def shares(basis: Sequence[Expression], forcing: Expression, t: Name, facts: Fac
     return found
 
 
-def as_written(rate: Expression, t: Name, facts: Facts) -> Expression:
-    """The integral of a formula up to t, written."""
+def integral_or_written(rate: Expression, t: Name, facts: Facts) -> Expression:
+    """An antiderivative, or the written integral."""
+    whole = integral(rate, t, facts)
+    return as_written(rate, t, facts) if whole is None else whole
+
+
+def as_written(rate: Expression, t: Name, facts: Facts, start: Expression | None = None) -> Expression:
+    """The integral of a formula up to t, written; start: where it begins (a place where the formula has a value)."""
     s = facts.new_name("s", rate, t)
-    return written("integral_of", substitute(rate, {t: s}), s, _start(rate, t), t)
+    return written("integral_of", substitute(rate, {t: s}), s, _start(rate, t) if start is None else start, t)
 
 
 def _start(rate: Expression, t: Name) -> Expression:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import lcm
 
 from gelvo.differential.first_order.rate import Rate, accepted, distinct, growth, told
-from gelvo.differential.problem import Outcome, Solved
+from gelvo.differential.problem import Outcome, Solved, without_bars
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import multiply_all, number, power, total
 from gelvo.expression.nodes import Condition, Expression, Name, Written
@@ -14,7 +14,7 @@ from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
 from gelvo.forms.univariate import lowest_terms
-from gelvo.functions.named import ABS, EXP, LN, is_a
+from gelvo.functions.named import EXP, LN, is_a
 from gelvo.simplifying.search import simplify
 from gelvo.solving.single.complete import solve_single
 
@@ -62,12 +62,8 @@ def _as_product(left: Expression, y: Name) -> Product | None:
         return None
     common = lcm(*(int(r.rational.denominator) for r in ratios))
     k = number(common) / factors[0]
-    powers = [power(_without_bars(b), number(r.rational * common)) for b, r in zip(bodies, ratios, strict=True)]
+    powers = [power(without_bars(b), number(r.rational * common)) for b, r in zip(bodies, ratios, strict=True)]
     return k, multiply_all([*powers, *([_plain_exponential(k * total(rest))] if rest else [])])
-
-
-def _without_bars(e: Expression) -> Expression:
-    return substitute(e, {n: n.arguments[0] for n in postorder(e) if is_a(n, ABS)})
 
 
 def _plain_exponential(inner: Expression) -> Expression:
@@ -76,7 +72,7 @@ def _plain_exponential(inner: Expression) -> Expression:
     for term in terms_of(expand(inner)):
         logs = [f for f in factors_in(term) if is_a(f, LN)]
         if len(logs) == 1 and (k := term / logs[0]).is_rational:
-            found.append(power(_without_bars(logs[0].arguments[0]), k))
+            found.append(power(without_bars(logs[0].arguments[0]), k))
         else:
             found.append(EXP(term))
     return multiply_all(found)

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from gelvo.differential.first_order.rate import Rate, accepted, distinct, growth, integral
 from gelvo.differential.problem import Outcome, Problem, Solved, derivative_of, imposed
+from gelvo.differential.variation import as_written
 from gelvo.errors import DomainError
-from gelvo.expression.building import power, relation, total, written
+from gelvo.expression.building import power, relation, total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Expression, Name, Number
+from gelvo.expression.nodes import Expression, Number
 from gelvo.expression.traversal import contains, postorder, substitute
-from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.collecting import power_table
 from gelvo.forms.expanding import expand
@@ -38,7 +38,7 @@ def integrating_factor(rate: Rate, as_integral: bool = False) -> Outcome | None:
     if whole is None:
         if not as_integral:
             return None
-        whole = _written(inner, t, start.place if start else ZERO, facts)
+        whole = as_written(inner, t, facts, start.place if start else ZERO)
     constants = rate.problem.constants(1)
     value = expand(simplify(constants[0] / factor + whole / factor, facts).expression)
     found = accepted(rate.problem._replace(stated=[]), value)
@@ -74,11 +74,6 @@ def _on_both_sides(rate: Rate, inside: Expression) -> Outcome | None:
 def with_integral(rate: Rate) -> Outcome | None:
     """The linear equation whose integral has no closed form."""
     return integrating_factor(rate, as_integral=True)
-
-
-def _written(f: Expression, t: Name, start: Expression, facts: Facts) -> Expression:
-    s = facts.new_name("s", f, t)
-    return written("integral_of", substitute(f, {t: s}), s, start, t)
 
 
 def _bernoulli_parts(rate: Rate) -> tuple[Expression, Expression, Expression] | None:

@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.deciding.equality import is_zero
-from gelvo.differential.problem import Outcome, Problem, Solved, with_values
+from gelvo.differential.problem import Outcome, Problem, Solved, with_values, without_bars
 from gelvo.errors import DomainError
 from gelvo.expression.building import distributed, looks_negative
 from gelvo.expression.constants import ZERO
@@ -16,7 +16,7 @@ from gelvo.expression.nodes import Applied, Condition, Expression, Name, Relatio
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
-from gelvo.functions.named import ABS, EXP, is_a
+from gelvo.functions.named import EXP
 from gelvo.simplifying.search import simplify
 from gelvo.solving.putting_back import real_conditions
 
@@ -76,8 +76,7 @@ def integral(f: Expression, x: Name, facts: Facts) -> Expression | None:
 
 def growth(inner: Expression, x: Name, facts: Facts) -> Expression:
     """exp(inner). Absolute values inside logarithms go where the power is whole: their sign is a constant factor."""
-    bars = [n for n in postorder(inner) if is_a(n, ABS)]
-    plain = simplify(EXP(substitute(inner, {n: n.arguments[0] for n in bars})), facts).expression
+    plain = simplify(EXP(without_bars(inner)), facts).expression
     whole = simplify(EXP(inner), facts).expression
     needed = set(real_conditions(whole, x, facts))
     broken = [

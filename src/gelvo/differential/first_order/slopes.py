@@ -9,7 +9,7 @@ from collections.abc import Iterable
 
 from gelvo.deciding.equality import is_zero
 from gelvo.differential.first_order.rate import Rate, accepted, distinct, growth, integral
-from gelvo.differential.problem import Outcome, Solved
+from gelvo.differential.problem import Outcome, Solved, constants_for
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Condition, Expression, Name
@@ -123,11 +123,7 @@ def _started(rate: Rate, value: Expression, own: tuple[Condition, ...], constant
     row = substitute(value, {rate.t: rate.start.place}) - rate.start.value
     if not contains(row, c):
         return [(value, own)] if is_zero(row, rate.facts) else []
-    try:
-        roots = solve_single(row, c, rate.facts, True).found
-    except (NotSolved, DomainError):
-        return []
     return [
-        (simplify(substitute(value, {c: r.value}), rate.facts).expression, tuple(substitute(k, {c: r.value}) for k in own))
-        for r in roots
+        (simplify(substitute(value, {c: k}), rate.facts).expression, tuple(substitute(condition, {c: k}) for condition in own))
+        for k in constants_for(value, c, rate.problem)
     ]
