@@ -11,7 +11,9 @@ import gelvo
 from gelvo.deciding.algebraic import as_root, conjugates, minimal_polynomial, root_of
 from gelvo.deciding.radical_roots import radical_form
 from gelvo.expression.nodes import AlgebraicNumber
+from gelvo.facts.store import Facts
 from gelvo.forms.univariate import coefficients_of, integer_coefficients
+from gelvo.normal.vanishing import vanishing
 from gelvo.simplifying.families.numbers import nearby
 
 X = gelvo.variable("x")
@@ -150,6 +152,7 @@ ZEROS = [
     "im(sqrt(1 - sqrt(2))) - sqrt(sqrt(2) - 1)",
     "re((1 - sqrt(2))^(1/3)) - (sqrt(2) - 1)^(1/3)/2",
     "abs(sqrt(1 + sqrt(2)*1j))^4 - 3",
+    " - ".join(f"polynomial_root(x^3 - x - 1, 1)^({k}/2)" for k in (7, 3, 1)),
     "1/(3*polynomial_root(x^3 - x - 1, 1)^2 - 1) - (9*polynomial_root(x^3 - x - 1, 1) - 6*polynomial_root(x^3 - x - 1, 1)^2 + 4)/23",
     *(
         " + ".join(f"polynomial_root({p}, {k + 1})^{n}/({slope.format(f'polynomial_root({p}, {k + 1})')})" for k in range(degree))
@@ -173,6 +176,11 @@ def test_numbers_that_are_zero_are_proved_so(text):
 @pytest.mark.parametrize("size", ["10^(-25)", "10^(-60)"])
 def test_numbers_that_are_almost_zero_are_told_apart(text, size):
     assert gelvo.equal(f"{text} + {size}", 0) is False
+
+
+def test_a_square_root_of_a_numbered_root_is_no_root_of_its_polynomial():
+    half = gelvo.formula("sqrt(polynomial_root(x^3 - x - 1, 1))")
+    assert not vanishing(half**3 - half - 1, Facts())[0] and vanishing(half**6 - half**2 - 1, Facts())[0]
 
 
 @pytest.mark.parametrize("seed", range(10))

@@ -16,12 +16,15 @@ from gelvo.evaluation.enclose import Enclosure, sign_at
 from gelvo.evaluation.sampling import points
 from gelvo.expression.building import multiply_all, number, power, relation, scale, total
 from gelvo.expression.constants import IMAGINARY, PI, ZERO
-from gelvo.expression.nodes import Applied, Expression, Name, Node, Number, Relation, Sum, Written
+from gelvo.expression.nodes import AlgebraicNumber, Applied, Call, Expression, Name, Node, Number, Relation, Sum, Written
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import free_names, names, postorder, relations_of, substitute, tree_size, unified
 from gelvo.facts.equalities import without_equalities
 from gelvo.facts.statements import Fact, fact_condition
 from gelvo.facts.store import Facts
+from gelvo.forms.collecting import terms_of
 from gelvo.forms.dimensions import SYMBOLS
+from gelvo.forms.expanding import expand
 from gelvo.forms.impulses import sifted
 from gelvo.functions.named import ACOS, ACOT, ASIN, ATAN, EXP, LN, is_a
 from gelvo.normal.prepare import prepared
@@ -38,6 +41,7 @@ PROVED_BY_ANGLE = "a sum of angles: a whole number of turns exactly, and smaller
 PROVED_BY_LOGARITHMS = "a sum of logarithms: the product of the positive numbers is exactly 1"
 PROVED_BY_DERIVATIVE = "zero derivative on an interval and one exact zero"
 SAMPLES = 24
+MANY_ROOTS = 3  # numbered ones, from which a sum is decided one function at a time
 MOST_LOGARITHM_POWERS = 40
 
 
@@ -97,6 +101,8 @@ def prove_zero(expression: Expression, facts: Facts, depth: int = 2) -> str:
     parts = _parts(expression, facts) if depth else None
     if parts is not None and all(p is ZERO for p in parts):
         return PROVED_BY_RELATIONS
+    if depth and _shares_vanish(expression, facts, depth - 1):
+        return PROVED_BY_NORMAL_FORM
     try:
         zero, form, top = vanishing(expression, facts)
     except DomainError:
@@ -118,6 +124,18 @@ def prove_zero(expression: Expression, facts: Facts, depth: int = 2) -> str:
     ):
         return PROVED_BY_DERIVATIVE
     return ""
+
+
+def _shares_vanish(expression: Expression, facts: Facts, depth: int) -> bool:
+    """Whether what stands before each function vanishes: a sum of waves over the roots of a polynomial, one root at a time."""
+    roots = [n for n in postorder(expression) if isinstance(n, AlgebraicNumber)]
+    if len(roots) < MANY_ROOTS or not isinstance(expression, Sum):
+        return False
+    shares: dict[Expression, list[Expression]] = {}
+    for term in terms_of(expand(expression)):
+        function = multiply_all([f for f in factors_in(term) if isinstance(f, Call) and names(f)])
+        shares.setdefault(function, []).append(term / function)
+    return len(shares) > 1 and all(prove_zero(total(share), facts, depth) for share in shares.values())
 
 
 def _parts(expression: Expression, facts: Facts) -> list[Expression] | None:

@@ -11,7 +11,7 @@ from typing import NamedTuple
 
 from gelvo.calculus.transforms import Unknown, inverse_laplace, laplace, pole_response
 from gelvo.deciding.equality import is_zero
-from gelvo.differential.problem import Outcome, Problem, Solved, Values, derivative_of, imposed, order_of, value_at
+from gelvo.differential.problem import Outcome, Problem, Solved, Values, derivative_of, imposed, is_initial, order_of, value_at
 from gelvo.differential.variation import varied
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import call, junction, looks_negative, multiply_all, number, power, relation, sqrt, total
@@ -81,7 +81,7 @@ def constant_coefficients(problem: Problem) -> Outcome | None:
         return None
     if len(parts) != len(problem.unknowns):
         raise NotSolved(f"{len(parts)} equations for {len(problem.unknowns)} unknown functions")
-    if len(parts) == 1 and not _is_initial(problem):
+    if len(parts) == 1 and not is_initial(problem):
         return _general(problem, parts[0])
     try:
         outcome = _for_all_signs(problem, parts)
@@ -148,12 +148,6 @@ def _after_division(problem: Problem) -> list[Linear] | None:
     return [Linear(table, expand(parts[0].right / lead))]
 
 
-def _is_initial(problem: Problem) -> bool:
-    """Whether the stated values are the whole state at 0."""
-    wanted = {value_at(u, ZERO, k) for u in problem.unknowns for k in range(order_of(problem, u))}
-    return {e.left for e in problem.stated} == wanted and bool(wanted)
-
-
 def _by_transform(problem: Problem, parts: list[Linear]) -> Outcome:
     """Laplace's transform of all equations, a linear system for the transforms, and back."""
     t, facts = problem.variable, problem.facts.with_facts([problem.variable > 0])
@@ -188,7 +182,7 @@ def _by_transform(problem: Problem, parts: list[Linear]) -> Outcome:
 
 def _start(problem: Problem) -> tuple[dict[Expression, Expression], tuple[Name, ...]]:
     """The values at 0 of all derivatives below the order, and the constants among them."""
-    given = {e.left: e.right for e in problem.stated} if _is_initial(problem) else {}
+    given = {e.left: e.right for e in problem.stated} if is_initial(problem) else {}
     places = [value_at(u, ZERO, k) for u in problem.unknowns for k in range(order_of(problem, u))]
     constants = problem.constants(sum(p not in given for p in places))
     free = iter(constants)

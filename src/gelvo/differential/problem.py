@@ -146,6 +146,12 @@ def _imposed_in_all_ways(
     return found
 
 
+def is_initial(problem: Problem) -> bool:
+    """Whether the stated values are the whole state at 0."""
+    wanted = {value_at(u, ZERO, k) for u in problem.unknowns for k in range(order_of(problem, u))}
+    return {e.left for e in problem.stated} == wanted and bool(wanted)
+
+
 def _is_state(problem: Problem) -> bool:
     """Whether the stated values are all values and derivatives below the order, at one place."""
     stated = [e.left for e in problem.stated]

@@ -14,6 +14,7 @@ from gelvo.differential.damping import damping_cases
 from gelvo.differential.euler import euler
 from gelvo.differential.first_order.methods import first_order
 from gelvo.differential.linear_second_order import linear_second_order
+from gelvo.differential.oscillations import oscillations
 from gelvo.differential.problem import Outcome, Problem, Solved, order_of, with_relation, with_values
 from gelvo.differential.riccati_by_linear import riccati_by_linear
 from gelvo.differential.second_order import without_function, without_variable
@@ -58,6 +59,9 @@ def _solved(problem: Problem) -> Outcome:
 
 def _system(problem: Problem) -> Outcome:
     """Several unknown functions."""
+    swinging = oscillations(problem)
+    if swinging is not None:
+        return swinging
     try:
         linear = constant_coefficients(problem)
     except NotSolved:

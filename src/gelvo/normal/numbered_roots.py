@@ -38,7 +38,7 @@ def without_denominator(power: Power) -> Expression | None:
     form = Form([power.base, root])
     quotient = form.of(power.base)
     place = form.generators[(root, ONE)]
-    field = [_relation(root, place)]
+    field = [minimal_relation(root, place, form.roots_of[(root, ONE)])]
     top, bottom = reduce(quotient.top, field), reduce(form.denominator(quotient), field)
     if not top or sparse.has_gaussian(top) or sparse.has_gaussian(bottom):
         return None
@@ -51,34 +51,35 @@ def _of_root(node: object, root: AlgebraicNumber) -> bool:
     return node is root or whole_power or isinstance(node, (Number, Sum, Product))
 
 
-def _relation(root: AlgebraicNumber, place: int) -> AdjoinedRoot:
-    return AdjoinedRoot(place, {k << (sparse.BITS * place): mpq(c) for k, c in enumerate(root.coefficients) if c})
+def minimal_relation(root: AlgebraicNumber, place: int, degree: int) -> AdjoinedRoot:
+    """f(g^degree) = 0 for a root of f whose root of that degree is the generator g at a place."""
+    return AdjoinedRoot(place, {degree * k << (sparse.BITS * place): mpq(c) for k, c in enumerate(root.coefficients) if c})
 
 
 def modulo_other_roots(form: Form, p: Polynomial) -> Polynomial:
     """p with the roots of each polynomial brought to as few products of powers as the divided differences allow; zero only where p is."""
-    groups: dict[tuple[int, ...], list[tuple[int, int]]] = {}
+    groups: dict[tuple[int, ...], list[tuple[int, int, int]]] = {}
     for (base, unit), place in form.generators.items():
         if isinstance(base, AlgebraicNumber) and unit is ONE:
-            groups.setdefault(base.coefficients, []).append((base.index, place))
+            groups.setdefault(base.coefficients, []).append((base.index, place, form.roots_of[(base, unit)]))
     for coefficients, found in groups.items():
-        places = [place for _, place in sorted(found)]
+        places = [(place, degree) for _, place, degree in sorted(found)]
         size = 1
-        for k in range(len(places)):
-            size *= len(coefficients) - 1 - k
+        for k, (_, degree) in enumerate(places):
+            size *= (len(coefficients) - 1 - k) * degree
         if len(places) > 1 and size <= LARGEST_FIELD:
             p = reduce(p, _divided_differences(coefficients, places))
     return p
 
 
-def _divided_differences(coefficients: tuple[int, ...], places: list[int]) -> list[AdjoinedRoot]:
-    """f[x_1], f[x_1, x_2], …: sums of the coefficients times the complete symmetric polynomials."""
+def _divided_differences(coefficients: tuple[int, ...], places: list[tuple[int, int]]) -> list[AdjoinedRoot]:
+    """f[x_1], f[x_1, x_2], …: sums of the coefficients times the complete symmetric polynomials, x_k a power of its generator."""
     degree = len(coefficients) - 1
     complete: list[Polynomial] = [{0: mpq(1)}] + [{} for _ in range(degree)]  # of no variable
     found = []
-    for k, place in enumerate(places):
+    for k, (place, power) in enumerate(places):
         complete = [
-            sparse.total(_shifted(complete[d - j], place, j) for j in range(d + 1)) if d <= degree - k else {}
+            sparse.total(_shifted(complete[d - j], place, j * power) for j in range(d + 1)) if d <= degree - k else {}
             for d in range(degree + 1)
         ]
         terms = [sparse.scale(complete[m - k], mpq(coefficients[m])) for m in range(k, degree + 1) if coefficients[m]]

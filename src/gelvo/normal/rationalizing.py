@@ -9,6 +9,7 @@ from gelvo.expression.constants import ONE
 from gelvo.expression.nodes import AlgebraicNumber, Expression, Number
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form, Quotient
+from gelvo.normal.numbered_roots import minimal_relation
 from gelvo.normal.relations import is_unity, reduced_with_factor
 from gelvo.numbers.exact import Gaussian, parts
 from gelvo.polynomial import sparse
@@ -63,8 +64,7 @@ def _cofactor(form: Form, bottom: Polynomial) -> Polynomial | None:
         if not has_root or is_unity(base, unit):
             continue
         if unit is ONE and isinstance(base, AlgebraicNumber):
-            relation = {k << (sparse.BITS * index): mpq(c) for k, c in enumerate(base.coefficients) if c}
-            return _inverse(bottom, relation, index)
+            return _inverse(bottom, minimal_relation(base, index, size).polynomial, index)
         if unit is not ONE or size == 1:
             continue
         if size == 2:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from gmpy2 import mpq, mpz
+from gmpy2 import mpq
 
 from gelvo.expression.building import multiply_all
 from gelvo.expression.constants import IMAGINARY, PI
@@ -10,10 +10,11 @@ from gelvo.expression.constants import ONE as UNIT
 from gelvo.expression.nodes import AlgebraicNumber, Expression, Number, Product, Sum
 from gelvo.forms.fractions import Form, Quotient
 from gelvo.functions.named import ABS, CBRT, EXP, is_a
+from gelvo.normal.numbered_roots import minimal_relation
 from gelvo.numbers.exact import ONE, parts
 from gelvo.polynomial import sparse
 from gelvo.polynomial.dense import cyclotomic
-from gelvo.polynomial.extension import AdjoinedRoot, reduce
+from gelvo.polynomial.extension import reduce
 from gelvo.polynomial.sparse import Polynomial
 
 
@@ -34,7 +35,7 @@ def reduced_with_factor(form: Form, p: Polynomial) -> tuple[Polynomial, Polynomi
             p, below = _reduce_radical(form, p, index, degree, radicand)
             factor = sparse.multiply(factor, below)
         elif unit is UNIT and isinstance(base, AlgebraicNumber):
-            p = _reduce_by(p, index, [mpz(c) for c in base.coefficients])
+            p = reduce(p, [minimal_relation(base, index, degree)])
         elif isinstance(base, Number) and base.value == -1 and degree == 1 and form.is_integer(unit):
             p = _replace_powers(p, index, 2, {0: ONE})
         elif is_unity(base, unit):
@@ -54,11 +55,6 @@ def reduced_quotient(form: Form, quotient: Quotient) -> tuple[Polynomial, Polyno
 
 def is_unity(base: Expression, unit: Expression) -> bool:
     return is_a(base, EXP) and unit is multiply_all((IMAGINARY, PI))
-
-
-def _reduce_by(p: Polynomial, index: int, modulus: list[mpz]) -> Polynomial:
-    """Powers of an algebraic number below the degree of its polynomial."""
-    return reduce(p, [AdjoinedRoot(index, {k << (sparse.BITS * index): mpq(c) for k, c in enumerate(modulus) if c})])
 
 
 def _replace_powers(p: Polynomial, index: int, degree: int, replacement: Polynomial) -> Polynomial:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from typing import Any, NamedTuple
+from typing import Any
 
 from gelvo.checking.matrices import Apart, Claim, Same
 from gelvo.errors import DomainError
@@ -12,7 +12,7 @@ from gelvo.expression.constants import ONE
 from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Name, Number, Power
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.store import Facts
-from gelvo.facts.vanishing import apart_from_zero, denominators
+from gelvo.facts.vanishing import denominators
 from gelvo.forms.univariate import expression_of, lowest_terms
 from gelvo.matrices import echelon, elimination, resolvent
 from gelvo.matrices.matrix import Matrix, identity, side_by_side, square
@@ -33,9 +33,9 @@ from gelvo.operations.matrix_results import (
 from gelvo.operations.matrix_steps import inverse_steps, reduction_steps
 from gelvo.solving.sign_cases import sign_condition
 from gelvo.solving.zero_cases import ZeroCase, zero_cases
-from gelvo.spectra import jordan, patterns
-from gelvo.spectra.factors import Factor, factors, without_roots
-from gelvo.spectra.scaling import Scaled, scaled
+from gelvo.spectra import jordan
+from gelvo.spectra.factors import without_roots
+from gelvo.spectra.spectrum import chains_of, spectrum
 
 MOST_SIGNS = 8
 Given = Iterable[object]
@@ -369,27 +369,9 @@ def _numbered(table: Mapping[Expression, int], x: Name) -> tuple[Expression, dic
     return product, others
 
 
-class _Spectrum(NamedTuple):
-    """Chains known by a pattern, or else the factors, of the numbers of a matrix whose letters are a shift and a stretch."""
-
-    known: list[jordan.Chain] | None
-    letters: Scaled | None
-    found: list[Factor]
-
-
-def _spectrum(m: Matrix, facts: Facts) -> _Spectrum:
-    """A pattern is used where the polynomial has letters or no short roots."""
-    known, letters = patterns.known_chains(m), scaled(m)
-    if known is not None and letters is None and m.free_names:
-        return _Spectrum(known, None, [])
-    found = factors(m if letters is None else letters.numbers, facts)
-    numbered = any(isinstance(r, AlgebraicNumber) for f in found for r in f.roots)
-    return _Spectrum(known if letters is not None and numbered else None, letters, found)
-
-
 def _multiplicities(m: Matrix, facts: Facts) -> dict[Expression, int]:
     """The eigenvalues, with how often each is one."""
-    known, letters, found = _spectrum(m, facts)
+    known, letters, found = spectrum(m, facts)
     if known is not None:
         pairs = [(c.value, 1) for c in known]
     else:
@@ -398,19 +380,6 @@ def _multiplicities(m: Matrix, facts: Facts) -> dict[Expression, int]:
     for value, times in pairs:
         table[value] = table.get(value, 0) + times
     return table
-
-
-def _chains(m: Matrix, facts: Facts) -> tuple[list[jordan.Chain], Conditions]:
-    """Jordan's chains, and what must hold for the vectors to be independent."""
-    square(m, "eigenvectors")
-    known, letters, found = _spectrum(m, facts)
-    if known is not None:
-        return known, elimination.with_denominators(Matrix([[e for c in known for e in c.vectors[0].flat()]]), facts).conditions
-    if letters is not None:
-        moved = jordan.stretched(jordan.chains(letters.numbers, found, facts), letters)
-        return moved, tuple(apart_from_zero(letters.stretch, facts)) if any(len(c.vectors) > 1 for c in moved) else ()
-    chains = jordan.chains(m, found, facts)
-    return chains, jordan.independent(m, chains, facts)
 
 
 def eigenvectors(self: Matrix, given: Given = (), cases: bool = False) -> Any:
@@ -424,7 +393,7 @@ def eigenvectors(self: Matrix, given: Given = (), cases: bool = False) -> Any:
     """
 
     def work(m: Matrix, facts: Facts) -> tuple[list[tuple[Expression, list[Matrix]]], Conditions]:
-        found, conditions = _chains(m, facts)
+        found, conditions = chains_of(m, facts)
         spaces: dict[Expression, list[Matrix]] = {}
         for chain in found:
             alone = (
@@ -453,7 +422,7 @@ def jordan_form(self: Matrix, given: Given = (), cases: bool = False) -> Any:
     """
 
     def work(m: Matrix, facts: Facts) -> tuple[tuple[Matrix, Matrix], Conditions]:
-        found, conditions = _chains(m, facts)
+        found, conditions = chains_of(m, facts)
         return jordan.written(found), conditions
 
     return answered(self, given, cases, work, _with_vectors("J"))
@@ -479,7 +448,7 @@ def diagonalization(self: Matrix, given: Given = (), cases: bool = False) -> Any
     """
 
     def work(m: Matrix, facts: Facts) -> tuple[tuple[Matrix, Matrix], Conditions]:
-        found, conditions = _chains(m, facts)
+        found, conditions = chains_of(m, facts)
         short = [c.value for c in found if len(c.vectors) > 1]
         if short:
             if cases:

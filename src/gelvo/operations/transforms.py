@@ -15,9 +15,9 @@ from gelvo.errors import DomainError, NoClosedForm
 from gelvo.expression.building import bound, multiply_all, number, power, total, written
 from gelvo.expression.constants import IMAGINARY
 from gelvo.expression.display import stands_below
-from gelvo.expression.nodes import Expression, Name, Node, Power, Sum
+from gelvo.expression.nodes import AlgebraicNumber, Expression, Name, Node, Power, Sum
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import contains, transform
+from gelvo.expression.traversal import contains, postorder, transform
 from gelvo.facts.divisors import new_divisors
 from gelvo.facts.store import Facts
 from gelvo.forms.collecting import terms_of
@@ -152,6 +152,13 @@ def _fourier(
     )
 
 
+def _shown(e: Expression, t: Name, facts: Facts) -> list[Expression]:
+    """The forms to choose from; a sum over numbered roots stays as it is."""
+    if any(isinstance(n, AlgebraicNumber) for n in postorder(e)):
+        return [e]
+    return [for_a_reader(e, facts), responses(e, t, facts)]
+
+
 def responses(e: Expression, t: Name, facts: Facts) -> Expression:
     """A sum of exponentials and waves of t, each with its own simplified coefficient: easier to read than one fraction."""
     groups: dict[Expression, list[Expression]] = {}
@@ -210,7 +217,7 @@ def _transformed(
     under = facts.with_facts(conditions)
     divisors = new_divisors(found.value, f, under, t, s)
     conditions, under = (*conditions, *divisors), under.with_facts(divisors)
-    forms = [for_a_reader(found.value, under), responses(found.value, s, under)]
+    forms = _shown(found.value, s, under)
     value = min([*forms, *[squares_completed(e, s) for e in forms]], key=lambda e: len(str(e)))
 
     certificate = replace(on_its_own_road(lambda: check(f, t, s, value, under), by_result), conditions=conditions)

@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 
 from gelvo.deciding.algebraic import all_roots
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
-from gelvo.expression.building import total
+from gelvo.expression.building import number
 from gelvo.expression.constants import IMAGINARY, PI, ZERO
 from gelvo.expression.nodes import AlgebraicNumber, Call, Expression, Name, Number, Power
-from gelvo.expression.traversal import has_imaginary_unit, names, postorder, substitute
+from gelvo.expression.traversal import fresh_name, has_imaginary_unit, names, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.functions.named import COS, EXP, IM, RE, SIN
 from gelvo.matrices.plain import plain
 from gelvo.normal.complex_parts import real_and_imaginary
@@ -94,14 +95,23 @@ def real_basis(roots: list[Expression], t: Name, facts: Facts) -> list[Expressio
     return found
 
 
-def real_sum(roots: list[Expression], weight: Callable[[Expression], Expression], t: Name, facts: Facts) -> Expression:
-    """The sum of weight(r)*exp(r*t) over all roots of a real polynomial, for a weight with real coefficients."""
-    found: list[Expression] = []
-    for root, real, imag in upper_roots(roots, facts):
-        share = weight(root)
-        if imag is ZERO:
-            found.append(share * EXP(real * t))
-            continue
-        over, across = (RE(share), IM(share)) if isinstance(root, AlgebraicNumber) else parts_of(share, facts)
-        found.append(EXP(real * t) * (2 * over * COS(imag * t) - 2 * across * SIN(imag * t)))
-    return total(found)
+def in_lowest_terms(e: Expression) -> Expression:
+    """A rational expression in one numbered root as a polynomial of low degree in it; any other one in lowest terms.
+
+    >>> from gelvo.deciding.algebraic import all_roots
+    >>> r = all_roots((-1, -1, 0, 1))[0]
+    >>> print(in_lowest_terms(1/r))
+    polynomial_root(x^3 - x - 1, 1)^2 - 1
+    """
+    roots = [n for n in postorder(e) if isinstance(n, AlgebraicNumber)]
+    if len(roots) != 1:
+        return uni.lowest_terms(e)
+    (root,) = roots
+    mark = fresh_name("z", e)
+    top, bottom = (uni.coefficients_of(expand(p), mark) for p in quotient_parts(factored(substitute(e, {root: mark}))))
+    if top is None or bottom is None:
+        return e
+    modulus: Coefficients = [number(c) for c in root.coefficients]
+    inverse = uni.inverse_modulo(uni.divide(bottom, modulus)[1], modulus)
+    reduced = uni.divide(uni.multiply(uni.divide(top, modulus)[1], inverse), modulus)[1]
+    return uni.expression_of(reduced, root)

@@ -14,6 +14,7 @@ from gelvo.matrices.matrix import Matrix
 from gelvo.spectra.jordan import Chain
 from gelvo.spectra.scalar import MatrixFunction, grouped
 
+SHORT_TURNS = (1, 2, 3, 4, 5, 6, 8, 10, 12)  # into so many parts
 SMALLEST = 4  # rows from which a characteristic polynomial with letters has long roots
 
 
@@ -33,9 +34,14 @@ def known_chains(m: Matrix) -> list[Chain] | None:
         return None
     size, ratio = _line_size(m)
     return [
-        Chain(m[0, 0] + 2 * size * COS(angle), [Matrix([[ratio**j * SIN(angle * j)] for j in range(1, n + 1)])])
+        Chain(_line_value(m[0, 0], size, angle), [Matrix([[ratio**j * SIN(angle * j)] for j in range(1, n + 1)])])
         for angle in _line_angles(n)
     ]
+
+
+def has_short_waves(m: Matrix) -> bool:
+    """Whether the cosines in the eigenvalues are told with one square root: then the characteristic polynomial has short roots."""
+    return (m.shape[0] if _is_ring(m) else 2 * (m.shape[0] + 1)) in SHORT_TURNS
 
 
 def applied(m: Matrix, function: MatrixFunction, facts: Facts) -> Matrix | None:
@@ -125,11 +131,20 @@ def _line_size(m: Matrix) -> tuple[Expression, Expression]:
     return size, ONE if above is below else size / above
 
 
+def _line_value(middle: Expression, size: Expression, angle: Expression) -> Expression:
+    """An eigenvalue; a square where the ends of the band are at 0, as of masses between springs."""
+    if middle is 2 * size:
+        return 4 * size * COS(angle / 2) ** 2
+    if middle is -2 * size:
+        return -4 * size * SIN(angle / 2) ** 2
+    return middle + 2 * size * COS(angle)
+
+
 def _of_line(m: Matrix, function: MatrixFunction) -> Matrix:
     n = m.shape[0]
     size, ratio = _line_size(m)
     waves = [
-        (_value(function, m[0, 0] + 2 * size * COS(angle)), [SIN(angle * j) for j in range(1, n + 1)])
+        (_value(function, _line_value(m[0, 0], size, angle)), [SIN(angle * j) for j in range(1, n + 1)])
         for angle in _line_angles(n)
     ]
     entries = [

@@ -11,6 +11,7 @@ from gelvo.matrices.elimination import inverse
 from gelvo.matrices.matrix import Matrix, diagonal_of
 from gelvo.spectra.factors import factors
 from gelvo.spectra.jordan import Chain, chains, written
+from gelvo.spectra.spectrum import chains_of
 
 MOST_MIXTURES = 6
 
@@ -59,5 +60,4 @@ def _is_zero(m: Matrix, facts: Facts) -> bool:
 
 def modes(mass: Matrix, stiffness: Matrix, facts: Facts) -> list[Chain]:
     """The chains of M^-1 K: squared frequencies with their shapes, for M q'' + K q = 0."""
-    system = (inverse(mass, facts) @ stiffness).map(lowest_terms)
-    return chains(system, factors(system, facts), facts)
+    return chains_of((inverse(mass, facts) @ stiffness).map(lowest_terms), facts)[0]

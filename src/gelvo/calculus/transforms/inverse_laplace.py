@@ -9,13 +9,14 @@ from gmpy2 import fac
 
 from gelvo.calculus.found import Found
 from gelvo.calculus.transforms.pattern import Unknown, as_exponentials, need_positive
+from gelvo.calculus.transforms.pole_sums import response_of_roots
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, looks_negative, name, number, power, sqrt, total
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Condition, Expression, Name, Power
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import contains, fresh_name, has_call, postorder, substitute, transform
+from gelvo.expression.traversal import contains, has_call, postorder, substitute, transform
 from gelvo.facts.conditions import positive
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
@@ -23,11 +24,10 @@ from gelvo.forms.collecting import terms_of
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
-from gelvo.forms.univariate import Coefficients, integer_coefficients
+from gelvo.forms.univariate import Coefficients
 from gelvo.functions.named import ABS, DIRAC_DELTA, EXP, HEAVISIDE, SIN, SINH, is_a
 from gelvo.normal.prepare import prepared
 from gelvo.simplifying.partial_fractions import Piece, simple_fractions, split_fraction
-from gelvo.spectra.over_roots import real_sum, shown_roots
 
 
 def inverse_laplace(e: Expression, s: Name, t: Name, facts: Facts) -> Found | None:
@@ -90,7 +90,7 @@ def pole_response(piece: Piece, t: Name, facts: Facts, conditions: dict[Conditio
         return _quadratic_response(digit, base, k, t, facts, conditions)
     if k != 1:
         raise Unknown
-    return _root_responses(digit, base, t, facts)
+    return response_of_roots(digit, base, t, facts)
 
 
 def _quadratic_response(
@@ -129,13 +129,3 @@ def _either_root(c: Expression, facts: Facts) -> Expression:
     """A square root of either sign: sqrt(a^2) as a, for formulas that are even in it."""
     ready = prepared(sqrt(c), facts, waves=False)
     return transform(ready, lambda n: n.arguments[0] if is_a(n, ABS) else n)
-
-
-def _root_responses(digit: Coefficients, base: Coefficients, t: Name, facts: Facts) -> Expression:
-    """A sum over the exact roots of an irreducible polynomial with rational coefficients."""
-    mark = fresh_name("s", t)
-    whole = integer_coefficients(uni.expression_of(base, mark), mark)
-    if whole is None:
-        raise Unknown
-    weight = uni.expression_of(digit, mark) / differentiate(uni.expression_of(base, mark), mark)
-    return real_sum(shown_roots(base, mark, facts), lambda r: substitute(weight, {mark: r}), t, facts)

@@ -58,7 +58,7 @@ def _as_plain(expression: Expression) -> Expression | None:
     if (box.imag is not None and not box.imag.contains_zero()) or not box.finite:
         return None
     value = mpq(box.real.low)
-    for guess in guesses(value):
+    for guess in guesses(value, not _over_roots(expression)):
         if guess is not expression and prove_zero(expression - guess, Facts()):
             return guess
     return None
@@ -72,11 +72,16 @@ def _worth(expression: Expression) -> bool:
     return len(parts) > 1
 
 
+def _over_roots(expression: Expression) -> bool:
+    """Whether it is told by numbered roots: their sums are next to never square roots, and there are many of them."""
+    return any(isinstance(n, AlgebraicNumber) for n in postorder(expression))
+
+
 def _whole(node: Power) -> bool:
     return isinstance(node.exponent, Number) and node.exponent.is_whole
 
 
-def guesses(value: mpq) -> Iterator[Expression]:
+def guesses(value: mpq, square_roots: bool = True) -> Iterator[Expression]:
     found = nearby(value)
     if found is not None:
         yield number(found)
@@ -93,7 +98,8 @@ def guesses(value: mpq) -> Iterator[Expression]:
         ratio = nearby(value / size)
         if ratio is not None:
             yield number(ratio) * LN(number(n))
-    yield from _quadratic_irrationals(value)
+    if square_roots:
+        yield from _quadratic_irrationals(value)
 
 
 def _quadratic_irrationals(value: mpq) -> Iterator[Expression]:
