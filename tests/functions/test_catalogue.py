@@ -48,6 +48,8 @@ REFERENCE = {
     "log10": mpmath.log10,
     "log2": lambda v: mpmath.log(v, 2),
     "abs": abs,
+    "airyai_prime": lambda v: mpmath.airyai(v, derivative=1),
+    "airybi_prime": lambda v: mpmath.airybi(v, derivative=1),
     "sign": mpmath.sign,
     "ceil": mpmath.ceil,
     "re": mpmath.re,

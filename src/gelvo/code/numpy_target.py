@@ -53,6 +53,13 @@ FUNCTIONS: dict[str, str] = (
         "besseli": "special.iv({0}, {1})",
         "besselk": "special.kv({0}, {1})",
         "ellipk": "special.ellipk({0})",
+        "airyai": "special.airy({0})[0]",
+        "airyai_prime": "special.airy({0})[1]",
+        "airybi": "special.airy({0})[2]",
+        "airybi_prime": "special.airy({0})[3]",
+        "hyp0f1": "special.hyp0f1({0}, {1})",
+        "hyp1f1": "special.hyp1f1({0}, {1}, {2})",
+        "hyp2f1": "special.hyp2f1({0}, {1}, {2}, {3})",
         "ellipe": "special.ellipe({0})",
         "lambertw_lower": "special.lambertw({0}, -1).real",
         "erfi": "numpy.where(numpy.abs({0}) < 2.0, 1.1283791670955126*{0}*special.hyp1f1(0.5, 1.5, numpy.minimum({0}*{0}, 4.0)), special.erfi({0}))",  # special.erfi loses three digits near zero

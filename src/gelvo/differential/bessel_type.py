@@ -15,7 +15,7 @@ from gelvo.forms.collecting import power_table
 from gelvo.forms.expanding import expand
 from gelvo.forms.univariate import lowest_terms
 from gelvo.functions.bessel import half_order
-from gelvo.functions.named import BESSELI, BESSELJ, BESSELK, BESSELY, EXP, is_a
+from gelvo.functions.named import AIRYAI, AIRYBI, BESSELI, BESSELJ, BESSELK, BESSELY, CBRT, EXP, is_a
 from gelvo.simplifying.search import simplify
 
 
@@ -25,8 +25,11 @@ def bessel_basis(r: Expression, x: Name, facts: Facts) -> tuple[list[Expression]
     >>> from gelvo.expression.building import name
     >>> x = name("x")
     >>> [str(b) for b in bessel_basis(-x, x, Facts())[0]]
-    ['sqrt(x)*besselj(1/3, 2*x^(3/2)/3)', 'sqrt(x)*bessely(1/3, 2*x^(3/2)/3)']
+    ['airyai(-x)', 'airybi(-x)']
     """
+    straight = _of_straight_line(r, x, facts)
+    if straight is not None:
+        return straight, []
     grown = _of_exponential(r, x, facts)
     if grown is not None:
         return grown, []
@@ -57,6 +60,16 @@ def _pair(order: Expression, b: Expression, scale: Expression, place: Expression
         if None not in elementary:
             return [e for e in elementary if e is not None]
     return [f(order, inside) for f in kinds]
+
+
+def _of_straight_line(r: Expression, x: Name, facts: Facts) -> list[Expression] | None:
+    """r = a*x + b: Airy's functions of cbrt(a)*(x + b/a)."""
+    parts = uni.linear_parts(expand(r), x)
+    if parts is None or not facts.is_real(parts[0]) or not facts.is_real(parts[1]):
+        return None
+    slope, start = parts
+    place = simplify(CBRT(slope), facts).expression * (x + lowest_terms(start / slope))
+    return [AIRYAI(place), AIRYBI(place)]
 
 
 def _of_exponential(r: Expression, x: Name, facts: Facts) -> list[Expression] | None:

@@ -1,5 +1,27 @@
 """The catalogue: one declarative record a function; importing this folder fills the registry."""
 
-from gelvo.functions import bessel, exponential, hyperbolic, integral_functions, named_integrals, parts, special, trigonometric
+from gelvo.functions import (
+    airy,
+    bessel,
+    exponential,
+    hyperbolic,
+    hypergeometric,
+    integral_functions,
+    named_integrals,
+    parts,
+    special,
+    trigonometric,
+)
 
-__all__ = ["bessel", "exponential", "hyperbolic", "integral_functions", "named_integrals", "parts", "special", "trigonometric"]
+__all__ = [
+    "airy",
+    "bessel",
+    "exponential",
+    "hyperbolic",
+    "hypergeometric",
+    "integral_functions",
+    "named_integrals",
+    "parts",
+    "special",
+    "trigonometric",
+]

@@ -8,7 +8,7 @@ from typing import Any
 from gmpy2 import mpq
 
 from gelvo.expression import known as facts
-from gelvo.expression.building import call, constant, junction, name, number, power, relation, sqrt
+from gelvo.expression.building import call, constant, junction, looks_negative, name, number, power, relation, sqrt
 from gelvo.expression.constants import ONE, PI, TWO, ZERO
 from gelvo.expression.nodes import Call, Condition, Constant, Expression, Name, Number, Product, Sum
 from gelvo.functions.named import FunctionName
@@ -29,6 +29,12 @@ def positive(x: Expression) -> tuple[Condition, ...]:
 def beside_poles(x: Expression) -> tuple[Condition, ...]:
     """Not 0, -1, -2, …"""
     return (junction("or", (relation("<", ZERO, x), relation("!=", call("sin", constant("pi") * x), ZERO))),)
+
+
+def not_whole(x: Expression) -> Condition:
+    """x is no whole number: told in one way for x, -x and x + 1."""
+    share: Expression = x - number(x.constant) if isinstance(x, Sum) and number(x.constant).is_whole else x
+    return relation("!=", call("sin", constant("pi") * (-share if looks_negative(share) else share)), ZERO)
 
 
 def between(low: int, x: Expression, high: int) -> tuple[Condition, ...]:

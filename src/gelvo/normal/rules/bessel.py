@@ -41,7 +41,7 @@ def _of_order(work: Work, kind: str, order: Expression, x: Expression) -> Expres
         else:  # C(n-1) from C(n) and C(n+1)
             one, two = back * (two - up * 2 * current / x * one), one
             current = current - 1
-    return _prepared_sum(work, one)
+    return prepared_sum(work, one, tuple(BESSEL))
 
 
 def _bessel_pair(kind: str, first: Expression, x: Expression) -> tuple[Expression, Expression]:
@@ -65,15 +65,15 @@ def _half_order_above(kind: str, x: Expression) -> Expression:
     return sign_up / x * half + sign_back * below
 
 
-def _prepared_sum(work: Work, e: Expression) -> Expression:
-    """A combination of Bessel functions whose other parts are still to be prepared."""
-    stable = {n: _name_for(i) for i, n in enumerate(postorder(e)) if isinstance(n, Call) and n.name in BESSEL}
+def prepared_sum(work: Work, e: Expression, functions: tuple[str, ...]) -> Expression:
+    """A combination of functions that stay, whose other parts are still to be prepared."""
+    stable = {n: _name_for(i) for i, n in enumerate(postorder(e)) if isinstance(n, Call) and n.name in functions}
     back = {v: k for k, v in stable.items()}
     return substitute(work.prepared(substitute(e, stable)), back) if stable else work.prepared(e)
 
 
 def _name_for(place: int) -> Expression:
-    return name(f"bessel place {place}")
+    return name(f"function place {place}")
 
 
 for _kind in BESSEL:

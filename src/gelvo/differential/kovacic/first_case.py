@@ -1,32 +1,25 @@
-"""Solutions P*exp(integral of w) of z'' = r*z with rational r, P and w: the first case of Kovacic's algorithm.
+"""The first case: solutions P*exp(integral of w) with a rational w and a polynomial P.
 
 Source: J. Kovacic, "An Algorithm for Solving Second Order Linear Homogeneous Differential Equations" (1986), section 3.1.
 """
 
 from __future__ import annotations
 
-import itertools
 from collections.abc import Iterator
 from math import factorial
 from typing import NamedTuple
 
-from gelvo.deadline import checkpoint
-from gelvo.errors import DomainError
+from gelvo.differential.kovacic.search import Search, annihilated
+from gelvo.differential.singular_places import Place
 from gelvo.expression.building import number, power, sqrt, total
 from gelvo.expression.constants import HALF, ONE, ZERO
-from gelvo.expression.nodes import Expression, Name, Number, Power
-from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import contains, substitute
+from gelvo.expression.nodes import Expression, Name
+from gelvo.expression.traversal import substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored, quotient_parts
-from gelvo.simplifying.search import simplify
-from gelvo.solving.linear import linear_rows, solve_linear
-
-HIGHEST = 24  # degree of the polynomial that is looked for
-MOST_FAMILIES = 512
 
 
 class Local(NamedTuple):
@@ -36,51 +29,30 @@ class Local(NamedTuple):
     exponent: Expression
 
 
-def rational_exponents(r: Expression, x: Name, facts: Facts) -> Iterator[tuple[Expression, Expression]]:
-    """(P, w) of each solution P*exp(integral of w) of z'' = r*z, as far as the poles are zeros of quadratic factors at most.
+def exponentials(
+    r: Expression, x: Name, places: list[Place], facts: Facts, search: Search
+) -> Iterator[tuple[Expression, Expression]]:
+    """(P, w) of each solution P*exp(integral of w) of z'' = r*z with rational w and a polynomial P.
 
     >>> from gelvo.expression.building import name
     >>> x = name("x")
-    >>> [str(e) for e in next(rational_exponents(x**2 + 3, x, Facts()))]
+    >>> [str(e) for e in next(exponentials(x**2 + 3, x, [], Facts(), Search()))]
     ['x', 'x']
     """
-    places = _places(r, x)
-    if places is None:
-        return
     finite = [_at_pole(r, x, c, order) for c, order in places]
     far = _far_out(r, x)
     if far is None or any(p is None for p in finite):
+        search.complete &= far is not None and not any(_is_open(p, place) for p, place in zip(finite, places, strict=True))
         return
-    for count, family in enumerate(itertools.product(far, *[p for p in finite if p is not None])):
-        checkpoint()
-        if count > MOST_FAMILIES:
-            return
-        found = _with_family(r, x, family, [c for c, _ in places], facts)
+    for family in search.families(far, *[p for p in finite if p is not None]):
+        found = _with_family(r, x, family, [c for c, _ in places], facts, search)
         if found is not None:
             yield found
 
 
-def _places(r: Expression, x: Name) -> list[tuple[Expression, int]] | None:
-    """The poles with their orders."""
-    found: list[tuple[Expression, int]] = []
-    bottom = factored(quotient_parts(factored(r))[1])
-    for piece in factors_in(bottom):
-        base, times = (piece.base, piece.exponent) if isinstance(piece, Power) else (piece, ONE)
-        if not contains(base, x):
-            continue
-        column = uni.coefficients_of(expand(base), x)
-        if column is None or len(column) > 3 or not (isinstance(times, Number) and times.is_whole):
-            return None
-        found += [(place, int(times.rational)) for place in _zeros(column)]
-    return found
-
-
-def _zeros(column: list[Expression]) -> list[Expression]:
-    if len(column) == 2:
-        return [uni.lowest_terms(-column[0] / column[1])]
-    c, b, a = column
-    step = sqrt(expand(b * b - 4 * a * c))
-    return [uni.lowest_terms((-b + sign * step) / (2 * a)) for sign in (1, -1)]
+def _is_open(found: list[Local] | None, place: Place) -> bool:
+    """Whether nothing was found at a pole though there might be something: at odd orders above 1 there is not."""
+    return found is None and place.order % 2 == 0
 
 
 def _at_pole(r: Expression, x: Name, c: Expression, order: int) -> list[Local] | None:
@@ -147,34 +119,19 @@ def _far_out(r: Expression, x: Name) -> list[Local] | None:
 
 
 def _with_family(
-    r: Expression, x: Name, family: tuple[Local, ...], poles: list[Expression], facts: Facts
+    r: Expression, x: Name, family: tuple[Local, ...], poles: list[Expression], facts: Facts, search: Search
 ) -> tuple[Expression, Expression] | None:
     """The solution with one choice of signs, where the exponents leave a whole number for the degree of the polynomial."""
     far, *finite = family
-    degree = uni.lowest_terms(far.exponent - total([p.exponent for p in finite]))
-    if not (isinstance(degree, Number) and degree.is_whole and 0 <= degree.rational <= HIGHEST):
+    degree = search.degree(far.exponent - total([p.exponent for p in finite]))
+    if degree is None:
         return None
     parts = [far.root, *[p.root + p.exponent / (x - c) for p, c in zip(finite, poles, strict=True)]]
     w = factored(total(parts))
-    letters = list(itertools.islice(facts.new_names("p", r, x, w), int(degree.rational)))
-    polynomial = total([c * x**k for k, c in enumerate(letters)]) + x ** int(degree.rational)
-    gap = differentiate(polynomial, x, 2) + 2 * w * differentiate(polynomial, x) + (differentiate(w, x) + w**2 - r) * polynomial
-    rows = uni.coefficients_of(expand(quotient_parts(factored(gap))[0]), x)
-    if rows is None:
-        return None
-    for table in _solved([row for row in rows if row is not ZERO], letters, facts):
-        return substitute(polynomial, table), w
-    return None
+    rest = differentiate(w, x) + w**2 - r
 
+    def gap(p: Expression) -> Expression:
+        return differentiate(p, x, 2) + 2 * w * differentiate(p, x) + rest * p
 
-def _solved(rows: list[Expression], letters: list[Name], facts: Facts) -> Iterator[dict[Name, Expression]]:
-    if not rows:
-        yield {}
-    elif letters:
-        table = linear_rows(rows, letters)
-        try:
-            solved = solve_linear(table, letters, facts) if table is not None else None
-        except DomainError:
-            return
-        if solved is not None and solved.found and not solved.conditions:
-            yield {n: simplify(v, facts).expression for n, v in solved.found[0].values.items()}
+    polynomial = annihilated(gap, degree, x, facts)
+    return None if polynomial is None else (polynomial, w)
