@@ -121,7 +121,7 @@ if TYPE_CHECKING:
     from gelvo.code.numeric import NumericFunction
     from gelvo.figures.animation import Animation
     from gelvo.operations.numeric_systems import NumericSolution
-    from gelvo.physics.systems import Course
+    from gelvo.simulating.course import Course
     from gelvo.simulating.module import SimulationModule
 
 
@@ -281,15 +281,20 @@ def solve_numerically(
     points: int = 201,
     given: Iterable[Any] = (),
     within: Mapping[Any, tuple[Any, Any]] | None = None,
+    events: Mapping[str, Any] | None = None,
+    watch: Mapping[str, Any] | None = None,
+    stiff: bool | None = None,
 ) -> NumericSolution | list[NumericSolution] | Course:
     """Numbers for equations that have no formula, with their residuals.
 
     equations, unknowns: as for solve; start: first guesses {name: number}; values: numbers for the other letters.
-    For differential equations: span = (from, to) of the variable, with the initial values in `given`; a Course of arrays comes
-    back. Otherwise a NumericSolution with .residuals, .radius (a proof that there is one solution nearer than this, and no other) and
+    For differential equations: span = (from, to) of the variable, with the initial values in `given`; a Course comes back: arrays by
+    name, .at(time), .table(), .plot(), .error (against a second tolerance). events: {name: formula}, whose zeros are found; watch:
+    {name: formula} of what should stay as it is; stiff: True for the method with the exact Jacobian (None: where it is needed).
+    Otherwise a NumericSolution with .residuals, .radius (a proof that there is one solution nearer than this, and no other) and
     .table(). within: a box {name: (from, to)}: a list of all solutions in it, each proved, and none missing.
     Raises NotSolved where no solution was reached, or where the proof fails.
-    Methods: Powell's hybrid of Newton's method; Dormand and Prince, order 8, for motions (SciPy).
+    Methods: Powell's hybrid of Newton's method; for motions Dormand and Prince of order 8, or Radau IIA (SciPy).
 
     >>> import gelvo
     >>> found = gelvo.solve_numerically(["x^2 + y^2 = 4", "y = exp(x)"], ["x", "y"], start={"x": 1, "y": 1})
@@ -298,13 +303,16 @@ def solve_numerically(
     >>> both = gelvo.solve_numerically(["x^2 + y^2 = 4", "y = exp(x)"], ["x", "y"], within={"x": (-3, 3), "y": (-3, 3)})
     >>> [round(s["x"], 3) for s in both]
     [-1.995, 0.639]
+    >>> swing = gelvo.solve_numerically("theta'' + 4*sin(theta) = 0", "theta(t)", span=(0, 6), given=["theta(0) = 2", "theta'(0) = 0"])
+    >>> round(swing.at(1.5)["theta"], 6), swing.error["theta"] < 1e-6
+    (-1.061178, True)
     """
     if span is None:
         found: NumericSolution | list[NumericSolution] = _numeric_solution(equations, unknowns, start, values, given, within)
         return found
-    from gelvo.physics.systems import simulate
+    from gelvo.simulating.course import followed
 
-    return simulate(equations, unknowns, span, values or {}, points, given)
+    return followed(equations, unknowns, span, values or {}, points, given, events or {}, watch or {}, stiff)
 
 
 def plot(expressions: Any, variable: Any, lower: Any, upper: Any, **options: Any) -> Figure:

@@ -127,7 +127,7 @@ def test_a_motion_by_numbers_agrees_with_the_formula():
     assert abs(course["y"] - right).max() < 1e-7
     with pytest.raises(gelvo.DomainError, match="initial value is missing"):
         gelvo.solve_numerically(equation, y, span=(0, 5), given=["y(0) = 1"])
-    with pytest.raises(gelvo.DomainError, match="numbers are needed"):
+    with pytest.raises(gelvo.ExportError, match="a number for each parameter"):
         gelvo.solve_numerically(gelvo.formula("y' = a*y", names_from=y), y, span=(0, 1), given=["y(0) = 1"])
     with pytest.raises(gelvo.DomainError, match="not at the start"):
         gelvo.solve_numerically(gelvo.formula("y' = y", names_from=y), y, span=(1, 2), given=["y(0) = 1"])

@@ -97,6 +97,18 @@ def plot(
     return _draw(curves, names, x, Style(known, title, (x_scale, y_scale), panels == "each", _data_sets(data), arrows))
 
 
+def plot_curves(
+    curves: Sequence[Curve], names: Sequence[str], variable: Name, *, units: Mapping[str, str] | None = None, title: str = "",
+    panels: str = "by unit",
+) -> Figure:  # fmt: skip
+    """A figure of numbers that are there already, (places, values) for each name, as `plot` draws formulas."""
+    if panels not in PANELS:
+        raise DomainError(f"panels are {' or '.join(PANELS)}, not {panels!r}")
+    known = dict(units or {})
+    turned = [_turned(c) if known.get(n) in ("deg", "°") else c for n, c in zip(names, curves, strict=True)]
+    return _draw(turned, list(names), variable, Style(known, title, ("linear", "linear"), panels == "each", (), {}))
+
+
 def plot_path(
     components: Sequence[Any], variable: Any, lower: Any, upper: Any, *, values: Mapping[Any, Any] | None = None,
     labels: Sequence[str] | None = None, title: str = "", points: int = POINTS,

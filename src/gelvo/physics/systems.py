@@ -1,9 +1,9 @@
-"""Systems of differential equations in first-order form, linearized, as state-space matrices, as transfer functions, simulated."""
+"""Systems of differential equations in first-order form, linearized, as state-space matrices, as transfer functions."""
 
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from gelvo.deciding.equality import is_zero
@@ -19,7 +19,8 @@ from gelvo.functions.named import ABS, HEAVISIDE, SIGN
 from gelvo.matrices.matrix import Matrix
 from gelvo.numbers.exact import real
 from gelvo.operations.calculus import differentiate
-from gelvo.operations.inputs import Arguments, one_expression, split_initial, take
+from gelvo.operations.inputs import Arguments, one_expression, take
+from gelvo.operations.on_paper import as_function, dotted
 from gelvo.operations.rewriting import common_denominator, denominator, numerator
 from gelvo.operations.solutions import Solutions
 from gelvo.operations.solving import solve
@@ -27,8 +28,7 @@ from gelvo.operations.trust import equal
 from gelvo.operations.vectors import jacobian
 
 if TYPE_CHECKING:
-    from numpy import float64
-    from numpy.typing import NDArray
+    pass
 
 MOST_KINKS = 6
 COEFFICIENTS = ("constant", "leading")
@@ -55,8 +55,11 @@ def read_equations(
     wanted = list(unknowns) if isinstance(unknowns, (list, tuple)) else [unknowns]
     if not listed or not wanted:
         raise DomainError("at least one equation and one unknown function are needed")
+    wanted = [as_function(w, listed, wanted) if isinstance(w, str) else w for w in wanted]
     arguments = take(*listed, variables=wanted, given=given)
     read = [v.left - v.right if isinstance(v, Equation) else one_expression(v) for v in arguments.values]
+    dots = dotted(arguments.variables, read)
+    read = [substitute(e, dots) for e in read]
     targets = []
     for target in arguments.variables:
         if not isinstance(target, Applied):
@@ -325,85 +328,3 @@ def _by_powers(top: Expression, bottom: Expression, s: Name, normalized: str) ->
     divided = [total([e / one for e in terms_of(expand(part))]) for part in (top, bottom)]
     upper, lower = (collect(part, [s], factored) for part in divided)
     return upper / lower
-
-
-class Course(Mapping[str, Any]):
-    """A numeric solution over time: arrays by name (functions and their derivatives as `theta`, `theta_dot`), and .times."""
-
-    def __init__(self, form: FirstOrder, times: Any, values: dict[str, Any]) -> None:
-        self.form, self.times, self._values = form, times, values
-
-    def __getitem__(self, name: Any) -> NDArray[float64]:
-        word = str(getattr(name, "name", name))
-        if word not in self._values:
-            raise DomainError(f"{word} is not among {', '.join(self._values)}")
-        return self._values[word]
-
-    def __iter__(self) -> Iterator[str]:
-        return iter(self._values)
-
-    def __len__(self) -> int:
-        return len(self._values)
-
-    def __repr__(self) -> str:
-        return f"Course({', '.join(self._values)} at {len(self.times)} values of {self.form.variable})"
-
-
-def simulate(
-    equations: object,
-    unknowns: object,
-    span: Sequence[object],
-    values: Mapping[object, object],
-    points: int,
-    given: Iterable[object],
-) -> Course:
-    """A motion by numbers: the first-order form as generated NumPy code, integrated by SciPy (Dormand, Prince, order 8)."""
-    import numpy
-    from scipy.integrate import solve_ivp
-
-    from gelvo.code.numeric import numeric_function  # noqa: PLC0415  (loaded by who evaluates)
-
-    read, targets, arguments = read_equations(equations, unknowns, given)
-    initial, _ = split_initial(arguments.facts.given)
-    form = first_order_form(read, targets)
-    numbers = {str(getattr(k, "name", k)): v for k, v in values.items()}
-    put = take(*numbers.values(), *span)
-    *stated, first, last = put.expressions
-    table = dict(zip(numbers, stated, strict=True))
-    rates = [_with(r, table) for r in form.rates]
-    missing = dict.fromkeys(n.name for r in rates for n in names(r) if n not in (*form.states, form.variable))
-    if missing:
-        raise DomainError(f"numbers are needed for {', '.join(missing)}: values={{…}}")
-    start, stop = float(first), float(last)
-    begin = _initial_values(form, initial, table, start)
-    work = numeric_function(rates, [form.variable, *form.states])
-    found = solve_ivp(
-        lambda time, state: numpy.array(work(time, *state), dtype=float), (start, stop), begin, method="DOP853", rtol=1e-10, atol=1e-12,
-        t_eval=numpy.linspace(start, stop, points),
-    )  # fmt: skip
-    if not found.success:
-        raise NotSolved(f"the motion could not be followed to the end: {found.message}")
-    return Course(form, found.t, {s.name: found.y[k] for k, s in enumerate(form.states)})
-
-
-def _with(e: Expression, table: Mapping[str, Expression]) -> Expression:
-    return substitute(e, {n: table[n.name] for n in names(e) if n.name in table})
-
-
-def _initial_values(form: FirstOrder, initial: list[Equation], table: Mapping[str, Expression], start: float) -> list[float]:
-    """The state at the start, from the stated values; all of them are needed."""
-    found: list[float] = []
-    for state in form.states:
-        meaning = form.meaning[state]
-        assert isinstance(meaning, Applied)
-        value: Expression | None = None
-        for e in initial:
-            if isinstance(e.left, Applied) and (e.left.name, e.left.orders) == (meaning.name, meaning.orders):
-                if abs(float(e.left.arguments[0]) - start) > 1e-12:
-                    raise DomainError(f"{e.left} is not at the start {start:g} of the range")
-                value = _with(e.right, table)
-        if value is None:
-            shown = str(meaning).replace(f"({form.variable})", f"({start:g})")
-            raise DomainError(f"an initial value is missing: {shown} = …")
-        found.append(float(value))
-    return found
