@@ -24,7 +24,7 @@ __all__ = [
     "ceil", "change_variable", "check", "coefficients", "collect", "column", "combine", "common_denominator",
     "common_eigenvectors", "complete_square", "conj", "cos", "cosh", "cot", "coth", "csc", "csch", "curl", "decimal",
     "degree", "denominator", "derivative_of", "diagonal", "difference_quotient", "difference_samples", "differentiate",
-    "differentiate_implicitly", "digamma", "dirac_delta", "discriminant", "divergence", "divide", "element_matrix",
+    "differentiate_implicitly", "digamma", "dirac_delta", "discriminant", "divergence", "divide", "eigenmodes", "element_matrix",
     "element_vector", "ellipe", "ellipk", "equal", "equation", "equations_of_motion", "erf", "erfc", "erfi", "euler_gamma",
     "euler_rotation", "exp", "expand", "export_code", "express", "factor", "factorial", "first_order_form", "floor",
     "formula", "fourier", "fresnelc", "fresnels", "from_columns", "from_function", "gamma", "gcd", "gradient",

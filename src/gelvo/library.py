@@ -55,6 +55,7 @@ from gelvo.operations.building import (
 )
 from gelvo.operations.by_hand import by_parts, carry_out, change_variable
 from gelvo.operations.calculus import differentiate, integrate
+from gelvo.operations.eigenmodes import eigenmodes
 from gelvo.operations.matrices import diagonal, entrywise, from_columns, from_function, matrix, random_matrix
 from gelvo.operations.matrix_forms import block_diagonal, block_matrix, common_eigenvectors, gram_schmidt, normal_modes
 from gelvo.operations.matrix_functions import power as _matrix_power

@@ -6,9 +6,12 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import Any, cast
 
 from gelvo.checking.inequalities import pieces_of_identity
+from gelvo.deciding.equality import is_zero
+from gelvo.differential.eigenmodes import eigenmodes
+from gelvo.differential.problem import Problem
 from gelvo.differential.solving import solve_differential
 from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.building import applied, junction, name, number, relation
+from gelvo.expression.building import applied, junction, name, number, relation, total
 from gelvo.expression.equation import Equation
 from gelvo.expression.known import domain_word
 from gelvo.expression.nodes import Applied, Condition, Expression, Name, Node, Number, Relation, Truth, Written
@@ -28,6 +31,7 @@ from gelvo.operations.on_paper import as_function, dotted, with_dots
 from gelvo.operations.region import Region
 from gelvo.operations.solution_set import SolutionSet
 from gelvo.operations.solutions import Solutions, is_differential, shown_values
+from gelvo.simplifying.search import simplify
 from gelvo.solving.conjugates import solve_by_parts, takes_parts
 from gelvo.solving.putting_back import domain_condition, domains_of, real_conditions
 from gelvo.solving.roots import Roots, SystemRoots
@@ -334,6 +338,9 @@ def _together(
 def _differential(equations: list[Equation], targets: list[Expression], facts: Facts) -> Solutions:
     """Differential equations; initial and boundary values are among the facts."""
     unknowns = [t for t in targets if isinstance(t, Applied) and not any(t.orders)]
+    letters = [t for t in targets if isinstance(t, Name)]
+    if len(unknowns) == len(letters) == len(equations) == 1:
+        return _boundary_problem(equations, unknowns[0], letters[0], facts)
     if len(unknowns) != len(targets):
         raise NotSolved("the unknowns of differential equations are functions such as theta(t)")
     initial, rest = split_initial(facts.given)
@@ -353,6 +360,33 @@ def _differential(equations: list[Equation], targets: list[Expression], facts: F
         [(values, tuple(c for c in own if c not in common)) for values, own in found], equations, under, conditions=tuple(common),
         road=outcome.road, unknowns=targets, constants=outcome.constants, initial=initial, lost=outcome.lost, families=outcome.families,
         cases=outcome.cases,
+    )  # fmt: skip
+
+
+def _boundary_problem(equations: list[Equation], u: Applied, letter: Name, facts: Facts) -> Solutions:
+    """An unknown function and a letter, by boundary values: a family for whole numbers n, and single values."""
+    initial, rest = split_initial(facts.given)
+    under = facts.stating(rest)
+    t = u.arguments[0]
+    assert isinstance(t, Name)
+    problem = Problem([equations[0].left - equations[0].right], [u], t, initial, under)
+    found: list[tuple[dict[Expression, Expression], tuple[Condition, ...]]] = []
+    modes = eigenmodes(problem, letter).modes
+    constants = problem.constants(max((len(m.shapes) for m in modes), default=0))
+    for m in modes:
+        if not m.places and m.characteristic is not number(0):
+            raise NotSolved(f"{letter} = {m.value} where {m.characteristic} = 0: eigenmodes tells those numbers")
+        at = {m.z: m.places[0]} if m.places else {}
+        shape = total([c * substitute(s, at) for c, s in zip(constants, m.shapes, strict=False)])
+        known = under.with_facts([relation(">=", m.n, number(m.first))])
+        value = simplify(substitute(m.value, at), known).expression
+        squared = is_zero(problem.equations[0] - substitute(problem.equations[0], {letter: -letter}), under) is True
+        for own in dict.fromkeys((value, -value) if squared and not under.is_positive(letter) else (value,)):
+            values = {u: simplify(shape, known).expression, letter: own}
+            found.append((values, (relation(">=", m.n, number(m.first)),) if m.places else ()))
+    return Solutions(
+        found, equations, under, road="general solution and boundary values", unknowns=[u, letter], constants=constants,
+        initial=initial, families=tuple(m.n for m in modes if m.places), domain="real",
     )  # fmt: skip
 
 
