@@ -55,7 +55,6 @@ from gelvo.operations.building import (
 )
 from gelvo.operations.by_hand import by_parts, carry_out, change_variable
 from gelvo.operations.calculus import differentiate, integrate
-from gelvo.operations.eigenmodes import eigenmodes
 from gelvo.operations.matrices import diagonal, entrywise, from_columns, from_function, matrix, random_matrix
 from gelvo.operations.matrix_forms import block_diagonal, block_matrix, common_eigenvectors, gram_schmidt, normal_modes
 from gelvo.operations.matrix_functions import power as _matrix_power
@@ -105,6 +104,7 @@ from gelvo.operations.vectors import (
     jacobian,
     laplacian,
 )
+from gelvo.physics.eigenmodes import eigenmodes
 from gelvo.physics.elements import assemble, element_matrix, element_vector, restrained, shape_functions
 from gelvo.physics.mechanics import equations_of_motion
 from gelvo.physics.motion import join_sections, jumps

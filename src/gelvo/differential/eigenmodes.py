@@ -142,6 +142,10 @@ class _Scale:
             rest = substitute(table[0], {letter: ZERO})
             self.moved = uni.lowest_terms((self.lead * slope**2 / 4 - rest) / self.share)
 
+    def is_plain(self, t: Name) -> bool:
+        """Whether the equation has two terms, with constants before them."""
+        return len(self.table) == 2 and not contains(self.lead, t) and not contains(self.share, t)
+
     def value(self, sign: int, z: Expression) -> Expression:
         return self.moved + sign * self.factor * power(z / self.length, number(self.power))
 
@@ -280,38 +284,38 @@ def _by_parts(
     problem: Problem, letter: Name, scale: _Scale, ends: tuple[Expression, Expression]
 ) -> tuple[Expression | None, int | None]:
     """(the weight of the orthogonality, the only sign of the letter beside 0), each None where it is not shown."""
+    if scale.place != 0 or (scale.order > 2 and not scale.is_plain(problem.variable)) or scale.order % 2:
+        return None, None
+    return (
+        _of_constants(problem, scale, ends)
+        if scale.is_plain(problem.variable)
+        else (_of_second_order(problem, letter, scale, ends), None)
+    )
+
+
+def _of_constants(problem: Problem, scale: _Scale, ends: tuple[Expression, Expression]) -> tuple[Expression | None, int | None]:
+    """Of lead*y^(2*m) + share*letter*y: the integral of y*y^(2*m) is (-1)^m times that of the square of y^(m)."""
+    half = scale.order // 2
+    pairs = [(scale.order - 1 - j, j, (-1) ** j) for j in range(scale.order)]
+    turned = uni.lowest_terms((1 if half % 2 else -1) * scale.lead / scale.share)
+    sign = 1 if problem.facts.is_positive(turned) else -1 if problem.facts.is_negative(turned) else None
+    return (
+        ONE if _vanishes(problem, ends, pairs, cross=True) else None,
+        sign if sign and _vanishes(problem, ends, pairs[:half], cross=False) else None,
+    )
+
+
+def _of_second_order(problem: Problem, letter: Name, scale: _Scale, ends: tuple[Expression, Expression]) -> Expression | None:
     t = problem.variable
-    if (
-        scale.place == 0
-        and len(scale.table) == 2
-        and scale.order % 2 == 0
-        and not contains(scale.lead, t)
-        and not contains(scale.share, t)
-    ):
-        half = scale.order // 2
-        weight = ONE
-        pairs = [(scale.order - 1 - j, j, (-1) ** j) for j in range(scale.order)]
-        energy = [(scale.order - 1 - j, j, (-1) ** j) for j in range(half)]
-        ratio = scale.lead / scale.share  # (-1)^half*ratio*integral of (y^(half))^2 = -letter*integral of y^2
-        positive = problem.facts.is_positive(ratio if half % 2 else -ratio)
-        negative = problem.facts.is_negative(ratio if half % 2 else -ratio)
-        sign = 1 if positive else -1 if negative else None
-        return (
-            weight if _vanishes(problem, ends, pairs, cross=True) else None,
-            sign if sign and _vanishes(problem, ends, energy, cross=False) else None,
-        )
-    if scale.place == 0 and scale.order == 2:
-        rest = differentiate(scale.table.get(1, ZERO), letter)
-        own = _weight(scale, t, problem.facts)
-        if rest is ZERO and own is not None:
-            front = factored(own * scale.lead / scale.share)
-            try:
-                at = [uni.lowest_terms(substitute(front, {t: e})) for e in ends]
-            except DomainError:  # no value at an end
-                return None, None
-            if _vanishes(problem, ends, [(1, 0, 1), (0, 1, -1)], cross=True, factors=at):
-                return own, None
-    return None, None
+    weight = _weight(scale, t, problem.facts)
+    if weight is None or contains(scale.table.get(1, ZERO), letter):
+        return None
+    front = factored(weight * scale.lead / scale.share)
+    try:
+        at = [uni.lowest_terms(substitute(front, {t: e})) for e in ends]
+    except DomainError:  # no value at an end
+        return None
+    return weight if _vanishes(problem, ends, [(1, 0, 1), (0, 1, -1)], cross=True, factors=at) else None
 
 
 def _weight(scale: _Scale, t: Name, facts: Facts) -> Expression | None:

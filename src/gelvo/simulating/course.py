@@ -187,12 +187,16 @@ def _run(model: Model, ends: Sequence[float], level: int, stiff: bool | None) ->
             found = solve_ivp(rate, tuple(ends), model.start, **common)
     except _Steep:
         return _run(model, ends, level, True)
-    if not found.success or not numpy.isfinite(found.y).all():
-        reached = found.t[-1] if len(found.t) else ends[0]
-        raise NotSolved(
-            f"the motion could not be followed beyond {model.time} = {reached:.6g}: it may run off there ({found.message})"
-        )
+    _refuse_runaway(model, found)
     return Run(found.sol, [[float(t) for t in times] for times in found.t_events or []], method)
+
+
+def _refuse_runaway(model: Model, found: Any) -> None:
+    import numpy
+
+    if not found.success or not numpy.isfinite(found.y).all():
+        told = f"beyond {model.time} = {found.t[-1]:.6g}: it may run off there ({found.message})"
+        raise NotSolved(f"the motion could not be followed {told}")
 
 
 class _Steep(Exception):

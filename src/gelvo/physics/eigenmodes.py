@@ -19,6 +19,7 @@ from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Expression, Name
 from gelvo.expression.traversal import contains, free_names, substitute
 from gelvo.facts.store import Facts
+from gelvo.figures.plotting import plot
 from gelvo.forms.differentiation import differentiate
 from gelvo.operations.calculus import integrate
 from gelvo.operations.inputs import one_expression, split_initial, take
@@ -130,8 +131,6 @@ class Eigenmodes:
 
     def plot(self, count: int = 4, values: Mapping[Any, Any] | None = None, **options: Any) -> Figure:
         """A figure of the first modes over the range, with numbers for the letters; `options` as in `plot`."""
-        from gelvo.figures.plotting import plot  # noqa: PLC0415  (loaded by who draws)
-
         numbers = dict(values or {})
         low, high = (float(substitute(e, _numbers(numbers, e))) for e in self.ends)
         options.setdefault("labels", [f"mode {k}" for k in range(1, count + 1)])
