@@ -108,6 +108,7 @@ from gelvo.physics.eigenmodes import eigenmodes
 from gelvo.physics.elements import assemble, element_matrix, element_vector, restrained, shape_functions
 from gelvo.physics.mechanics import equations_of_motion
 from gelvo.physics.motion import join_sections, jumps
+from gelvo.physics.separation import separate_variables
 from gelvo.physics.systems import first_order_form, linearize, state_space, transfer_function
 from gelvo.physics.tensors import euler_rotation, invariants, principal_values, rotated, rotation
 from gelvo.reading import protocol as _protocol

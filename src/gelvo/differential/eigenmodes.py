@@ -53,12 +53,17 @@ class Modes(NamedTuple):
 
 
 class Found(NamedTuple):
-    """All modes, the weight with which different ones are orthogonal (None: not shown), the ends, and signs that do not occur, with why."""
+    """All modes, and what belongs to the whole problem.
+
+    weight: with which different modes are orthogonal (None: not shown); excluded: signs that do not occur, with the reason; flux: P of
+    (P*y')' + letter*weight*y = 0, of second order.
+    """
 
     modes: list[Modes]
     weight: Expression | None
     ends: tuple[Expression, Expression]
     excluded: tuple[str, ...]
+    flux: Expression | None
 
 
 def eigenmodes(problem: Problem, letter: Name) -> Found:
@@ -98,7 +103,8 @@ def _found(problem: Problem, letter: Name) -> Found:
             continue
         branch = _branch(problem, letter, scale, s, ends)
         found += [branch] if branch is not None else []
-    return Found(found, weight, ends, tuple(excluded))
+    flux = factored(weight * scale.lead / scale.share) if weight is not None and scale.order == 2 else None
+    return Found(found, weight, ends, tuple(excluded), flux)
 
 
 def _ends(problem: Problem) -> tuple[Expression, Expression]:
@@ -186,24 +192,31 @@ def _stated(problem: Problem, e: Expression, values: dict[Expression, Expression
 
 
 def _waves(basis: list[Expression], t: Name) -> list[Expression]:
-    """exp(u) and exp(-u) as cosh(u) and sinh(u)."""
-    rates = [b.arguments[0] for b in basis if is_a(b, EXP)]
-    paired = [u for u in rates if -u in rates]
-    shown = [u if not looks_negative(u) else -u for u in paired]
-    found = [wave(u) for u in dict.fromkeys(shown) for wave in (COSH, SINH)]
-    return found + [b for b in basis if not (is_a(b, EXP) and b.arguments[0] in paired)]
+    """f*exp(u) and f*exp(-u) as f*cosh(u) and f*sinh(u)."""
+    parted: list[tuple[Expression, Expression]] = []
+    for b in basis:
+        wave = next((f for f in factors_in(b) if is_a(f, EXP)), None)
+        parted.append((b, ZERO) if wave is None else (b / wave, wave.arguments[0]))
+    found: dict[Expression, None] = {}
+    for f, u in parted:
+        if u is ZERO or (f, -u) not in parted:
+            found[f * EXP(u)] = None
+        else:
+            shown = -u if looks_negative(u) else u
+            found.update({f * COSH(shown): None, f * SINH(shown): None})
+    return list(found)
 
 
 def _bounded(basis: list[Expression], t: Name, place: Expression, facts: Facts) -> list[Expression]:
     """The solutions that stay bounded at a singular place, where nothing is stated there."""
     right = facts.with_facts([relation("<", place, t)])
-    kept = [b for b in basis if not _runs_off(b, t, place, right)]
+    kept = [b for b in basis if not runs_off(b, t, place, right)]
     if len(kept) != len(basis) - 1:
         raise NotSolved(f"nothing is stated at {t} = {place}, and the solutions are not told apart there")
     return kept
 
 
-def _runs_off(e: Expression, t: Name, place: Expression, facts: Facts) -> bool:
+def runs_off(e: Expression, t: Name, place: Expression, facts: Facts) -> bool:
     if any(is_a(n, BESSELY, BESSELK, LN) and contains(n, t) for n in postorder(e)):
         return True
     found = limit(e, t, place, "above", facts)

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 from gmpy2 import mpq
 
 from gelvo.checking.certificate import PROVED, UNDECIDED, Certificate, weakest
-from gelvo.deciding.equality import decide_zero
+from gelvo.deciding.equality import decide_zero, is_zero
 from gelvo.differential.eigenmodes import Found, Modes
 from gelvo.differential.eigenmodes import eigenmodes as find
 from gelvo.differential.problem import Problem, with_values
@@ -16,8 +16,8 @@ from gelvo.errors import DomainError, GelvoError, NotSolved
 from gelvo.expression.building import number, relation, sqrt
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Applied, Expression, Name
-from gelvo.expression.traversal import contains, free_names, substitute
+from gelvo.expression.nodes import Applied, Call, Expression, Name, Written
+from gelvo.expression.traversal import contains, free_names, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.figures.plotting import plot
 from gelvo.forms.differentiation import differentiate
@@ -44,6 +44,7 @@ class Eigenmodes:
     def __init__(self, problem: Problem, letter: Name, found: Found) -> None:
         self.problem, self.letter = problem, letter
         self.families, self.weight, self.ends, self.excluded = found.modes, found.weight, found.ends, found.excluded
+        self.flux = found.flux
 
     @property
     def main(self) -> Modes:
@@ -80,14 +81,25 @@ class Eigenmodes:
             raise DomainError(f"modes are counted from 1, not {k}")
         return substitute(self.main.shapes[0], {self.main.z: _exact(self.z_values(k)[-1])})
 
-    def norm(self, family: Modes | None = None) -> Expression:
+    def norm(self, family: Modes | None = None, shape: Expression | None = None) -> Expression:
         """The integral of weight*shape^2 from end to end, for the numbers z of the family."""
         family = family or self.main
-        t = self.problem.variable
+        t, facts = self.problem.variable, self._facts(family)
         weight = ONE if self.weight is None else self.weight
-        shape = self._at_places(family, family.shapes[0])
-        value = integrate(weight * shape**2, t, *self.ends, given=[*self._facts(family).given])
-        return simplify(take(value).expressions[0], self._facts(family)).expression
+        own = family.shapes[0] if shape is None else shape
+        value = take(integrate(weight * self._at_places(family, own) ** 2, t, *self.ends, given=[*facts.given])).expressions[0]
+        if any(isinstance(n, Written) for n in postorder(value)) and self.flux is not None and contains(own, family.z):
+            value = self._norm_by_ends(family, own, self.flux)
+        return simplify(value, facts).expression
+
+    def _norm_by_ends(self, family: Modes, shape: Expression, flux: Expression) -> Expression:
+        """From (flux*y')' + letter*weight*y = 0, differentiated by z: only the ends count."""
+        t, z = self.problem.variable, family.z
+        by_z = differentiate(shape, z)
+        inside = flux * (by_z * differentiate(shape, t) - shape * differentiate(by_z, t)) / differentiate(family.value, z)
+        low, high = (ZERO if is_zero(substitute(flux, {t: e})) else substitute(inside, {t: e}) for e in self.ends)
+        gone = {family.characteristic: ZERO} if isinstance(family.characteristic, Call) else {}
+        return substitute(high - low, gone)
 
     def normalised(self) -> Expression:
         """The shape of the main family divided by the root of its norm."""

@@ -16,7 +16,7 @@ from gelvo.matrices.matrix import Matrix
 from gelvo.operations.matrices import MADE_MATRICES, OF_MATRICES
 from gelvo.reading import messages, words
 from gelvo.reading.context import Own
-from gelvo.reading.rules.names import applied, name
+from gelvo.reading.rules.names import applied, name, subscripted
 from gelvo.reading.state import Reading, column_of, end_of
 from gelvo.reading.tree import Read, Tree, Value, Values
 
@@ -36,6 +36,9 @@ def call(at: Reading, node: Tree, values: Values) -> Read:
     arguments = [at.value(v, c) for v, c in zip(inner, listed, strict=True)]
     if name in at.context.unknowns:
         return applied(at, node, name, [0] * len(at.context.unknowns[name]), arguments)
+    partial = subscripted(at, name)
+    if partial is not None:
+        return applied(at, node, partial[0], partial[1], arguments)
     if name in at.context.functions:
         return _own_function(at, node, name, at.context.functions[name], arguments)
     if name in at.context.operations:

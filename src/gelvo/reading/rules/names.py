@@ -25,11 +25,23 @@ def name(at: Reading, node: Tree, values: Values) -> Read:
     if text in at.context.unknowns:
         arguments = at.context.unknowns[text]
         return building.applied(text, arguments, (0,) * len(arguments))
+    partial = subscripted(at, text)
+    if partial is not None:
+        return building.applied(partial[0], at.context.unknowns[partial[0]], partial[1])
     if text in words.CONSTANTS:
         return building.constant(words.CONSTANTS[text])
     if text in words.BOUNDS:
         return building.bound(words.BOUNDS[text])
     return _variable(at, node, text)
+
+
+def subscripted(at: Reading, text: str) -> tuple[str, list[int]] | None:
+    """u_xt of an unknown function u(x, t): the function, and how often it is differentiated by each argument."""
+    stem, _, letters = text.rpartition("_")
+    arguments = [str(a) for a in at.context.unknowns.get(stem, ())]
+    if len(arguments) < 2 or not letters or not set(letters) <= set(arguments) or text in at.context.declared:
+        return None
+    return stem, [letters.count(a) for a in arguments]
 
 
 def _variable(at: Reading, node: Tree, text: str) -> Expression:
