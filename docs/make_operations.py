@@ -18,7 +18,7 @@ GROUPS = {
     "Calculus": "differentiate differentiate_implicitly integrate by_parts change_variable carry_out limit series add_up multiply_up "
     "difference_quotient gradient hessian jacobian divergence curl laplacian",
     "Transforms": "laplace inverse_laplace fourier inverse_fourier",
-    "Equations": "solve eigenmodes separate_variables roots_between solve_numerically",
+    "Equations": "solve series_solution eigenmodes separate_variables roots_between solve_numerically",
     "Matrices": "matrix column from_columns from_function identity diagonal random_matrix",
     "Mechanics, networks, motion": "equations_of_motion first_order_form linearize state_space transfer_function join_sections jumps",
     "Tensors and elements": "rotation rotated invariants principal_values shape_functions element_matrix element_vector assemble restrained",

@@ -36,10 +36,10 @@ __all__ = [
     "numeric_function", "partial_fractions", "pi", "plot", "plot_path", "polygamma", "polylog", "polynomial_root",
     "positive_variables", "principal_values", "product_of", "random_matrix", "rationalize_denominator", "re", "read_table",
     "rename", "restrained", "resultant", "root_of", "roots_between", "rotated", "rotation", "sec", "sech",
-    "separate_variables", "series", "set_writing", "shape_functions", "sign", "simplify", "simulation_module", "sin",
-    "sinh", "sinhc", "solve", "solve_numerically", "sqrt", "state_space", "substitute", "sum_of", "tan", "tanh",
-    "time_limit", "total", "transfer_function", "typeset", "undefined", "unknown_function", "value", "variable",
-    "variables", "writing", "zeta",
+    "separate_variables", "series", "series_solution", "set_writing", "shape_functions", "sign", "simplify",
+    "simulation_module", "sin", "sinh", "sinhc", "solve", "solve_numerically", "sqrt", "state_space", "substitute",
+    "sum_of", "tan", "tanh", "time_limit", "total", "transfer_function", "typeset", "undefined", "unknown_function",
+    "value", "variable", "variables", "writing", "zeta",
 ]  # fmt: skip
 
 

@@ -73,6 +73,7 @@ from gelvo.operations.polynomials import (
     polynomial_root,
     resultant,
 )
+from gelvo.operations.power_series import series_solution
 from gelvo.operations.rewriting import (
     abbreviate,
     amplitude_phase,

@@ -175,7 +175,7 @@ def separate_variables(equation: Any, unknown: Any, given: Iterable[Any] = ()) -
     >>> import gelvo
     >>> rod = gelvo.separate_variables("u_t = a*u_xx", "u(x, t)", given=["u(0, t) = 0", "u(L, t) = 0", "u(x, 0) = T", "a > 0", "L > 0"])
     >>> rod
-    u(x, t) = sum_of(2*T*(1 - (-1)^n)*exp(-pi^2*n^2*a*t/L^2)*sin(pi*n*x/L)/(pi*n), n, 1, inf)
+    u(x, t) = sum_of(2*T*(1 - (-1)^n)*exp(-pi^2*a*n^2*t/L^2)*sin(pi*n*x/L)/(pi*n), n, 1, inf)
     >>> rod.verdict
     'proved'
     """

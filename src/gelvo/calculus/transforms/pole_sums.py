@@ -26,7 +26,7 @@ def response_of_roots(digit: Coefficients, base: Coefficients, t: Name, facts: F
     >>> from gelvo.expression.building import name
     >>> m, k = name("m", "positive"), name("k", "positive")
     >>> print(stretched([k**2, ZERO, 5*k*m, ZERO, m**2], Facts())[1])
-    sqrt(k/m)
+    sqrt(k)/sqrt(m)
     """
     found = stretched(base, facts)
     if found is None:
