@@ -150,3 +150,20 @@ def test_equations_are_taken_as_they_are_written_on_paper(equation, unknown, giv
     found = gelvo.solve(equation, unknown, given=given)
     assert str(found) == wanted and found.verdict == "proved"
     assert "text/latex" in found._repr_mimebundle_()
+
+
+FORCED = [
+    ("cases(1 when t < 1, otherwise 0)", "1 + (cos(t - 1) - 1)*heaviside(t - 1) - cos(t)"),
+    ("cases(t when t < 1, 2 - t when t < 2, otherwise 0)", "t + (t - sin(t - 2) - 2)*heaviside(t - 2) + (2 + 2*sin(t - 1) - 2*t)*heaviside(t - 1) - sin(t)"),
+    ("abs(t - 1)", "1 + sin(t) - cos(t) + (2*t - 2*sin(t - 1) - 2)*heaviside(t - 1) - t"),
+    ("t*heaviside(1 - t)", "t + (sin(t - 1) + cos(t - 1) - t)*heaviside(t - 1) - sin(t)"),
+    ("max(t, 2)", "2 - 2*cos(t) + (t - 2 - sin(t - 2))*heaviside(t - 2)"),
+    ("cases(F when t < T, otherwise 0)", "F - F*cos(t) + (F*cos(t - T) - F)*heaviside(t - T)"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("forcing", "wanted"), FORCED, ids=[f[0] for f in FORCED])
+def test_forcing_in_sections_is_checked_across_its_joints(forcing, wanted):
+    found = gelvo.solve(f"x'' + x = {forcing}", "x(t)", given=["x(0) = 0", "x'(0) = 0", "T > 0"])
+    assert found.verdict == "proved" and gelvo.equal(found.single, wanted)
+    assert gelvo.equal("heaviside(1 - t) + heaviside(t - 1)", 1)

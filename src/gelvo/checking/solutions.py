@@ -24,6 +24,7 @@ from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.patterns import substitute_meant
+from gelvo.forms.steps import as_steps
 from gelvo.forms.univariate import linear_parts
 from gelvo.functions.named import HEAVISIDE, is_a
 
@@ -224,7 +225,7 @@ def check_relation(
 
 def _stated_part(claim: str, equation: Equation, what: str, where: Mapping[Expression, Expression], facts: Facts) -> Certificate:
     """A residual or an initial value of a stated solution."""
-    pieces = _pieces(equation, where, facts) if what == "residual" else None
+    pieces = _pieces(_by_steps(equation, where, facts), where, facts) if what == "residual" else None
     if pieces is not None:
         return Certificate(
             claim, weakest(pieces), "residual on each piece between steps; no jump beyond the forcing", parts=pieces
@@ -232,6 +233,14 @@ def _stated_part(claim: str, equation: Equation, what: str, where: Mapping[Expre
     before = _before_the_place(equation, where) if what == "initial value" else where
     inside = substitute_functions(equation.left - equation.right, before)
     return from_decision(claim, decide_zero(inside, facts), f"{what} of the stated solution in the normal form")
+
+
+def _by_steps(equation: Equation, where: Mapping[Expression, Expression], facts: Facts) -> Equation:
+    """The equation with sections and steps backwards of the variable told by steps forwards."""
+    t = next((k.arguments[0] for k in where if isinstance(k, Applied)), None)
+    if not isinstance(t, Name):
+        return equation
+    return Equation(as_steps(equation.left, t, facts), as_steps(equation.right, t, facts), equation.conditions)
 
 
 def _pieces(equation: Equation, where: Mapping[Expression, Expression], facts: Facts) -> tuple[Certificate, ...] | None:

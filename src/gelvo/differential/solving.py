@@ -27,6 +27,7 @@ from gelvo.expression.traversal import contains, free_names, names, postorder, s
 from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import apart_from_zero, denominators
 from gelvo.forms.expanding import expand
+from gelvo.forms.steps import as_steps
 from gelvo.solving.putting_back import real_conditions
 
 
@@ -35,6 +36,7 @@ def solve_differential(
 ) -> Outcome:
     """The solutions of ordinary differential equations; raises NotSolved with what was looked for."""
     problem = _problem(equations, unknowns, stated, facts)
+    problem = problem._replace(equations=[as_steps(e, problem.variable, facts) for e in problem.equations])
     _check_stated(problem)
     written = denominators(equations, facts, free_of=problem.variable)  # the equation divides by them
     problem = problem._replace(facts=facts.with_facts(written))

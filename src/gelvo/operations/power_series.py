@@ -106,7 +106,7 @@ def series_solution(equation: Any, unknown: Any, about: Any = 0, through: int = 
     >>> import gelvo
     >>> found = gelvo.series_solution("x*y'' + y' + x*y = 0", "y(x)", through=4)
     >>> found.solutions
-    (1 - x^2/4 + x^4/64, -3*x^4/128 + x^2/4 + (1 - x^2/4 + x^4/64)*ln(x))
+    (x^4/64 - x^2/4 + 1, (x^4/64 - x^2/4 + 1)*ln(x) + x^2/4 - 3*x^4/128)
     >>> found.recurrence, found.exponents, found.verdict
     (c(n) = -c(n - 2)/(n + r)^2, (0, 0), 'proved')
     """

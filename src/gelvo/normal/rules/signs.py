@@ -5,11 +5,12 @@ from __future__ import annotations
 from gelvo.errors import DomainError, Undecided
 from gelvo.evaluation.enclose import enclose
 from gelvo.expression import known as bits
-from gelvo.expression.building import call, multiply_all, number, power
+from gelvo.expression.building import call, looks_negative, multiply_all, number, power
 from gelvo.expression.constants import HALF, ONE
 from gelvo.expression.nodes import Applied, Expression, Name, Number, Power
 from gelvo.expression.traversal import has_call, names, postorder
 from gelvo.facts.store import Facts
+from gelvo.forms.expanding import expand
 from gelvo.functions.named import ABS, CEIL, CONJ, FLOOR, HEAVISIDE, SIGN, is_a
 from gelvo.normal.arguments import as_argument, factors_of, is_even
 from gelvo.normal.rules.table import Work, rule
@@ -119,7 +120,9 @@ def _complex_size(work: Work, x: Expression) -> Expression | None:
 def _heaviside(work: Work, x: Expression) -> Expression:
     if work.facts.is_positive(x):
         return ONE
-    return number(0) if work.facts.is_negative(x) else HEAVISIDE(x)
+    if work.facts.is_negative(x):
+        return number(0)
+    return ONE - HEAVISIDE(expand(-x)) if looks_negative(x) else HEAVISIDE(x)  # heaviside(0) = 1/2
 
 
 @rule(SIGN)
