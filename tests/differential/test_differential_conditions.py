@@ -140,7 +140,7 @@ TABLE = [
     ("x'' + x = heaviside(t)", "t", ["x(0) = 0", "x'(0) = 0"], "x(t) = (1 - cos(t))*heaviside(t)"),
     ("x' + x = heaviside(t+1)", "t", [], "x(t) = (1 - exp(-(t + 1)))*heaviside(t + 1) + C_1*exp(-t)"),
     ("x' + x = heaviside(t+1)", "t", ["x(0) = 0"], "x(t) = (1 - exp(-t - 1))*heaviside(t + 1) - exp(-t) + exp(-t - 1)"),
-    ("x' + x = abs(t)", "t", ["x(0) = 0"], "x(t) = exp(-t)*integral_of(exp(s)*abs(s), s, 0, t)"),
+    ("x' + x = abs(t)", "t", ["x(0) = 0"], "x(t) = (2*heaviside(t) - 1)*(t + exp(-t) - 1)"),
     ("x' = heaviside(t-2) - 2*dirac_delta(t-3)", "t", ["x(0) = 1"], "x(t) = 1 + (t - 2)*heaviside(t - 2) - 2*heaviside(t - 3)"),
     (
         "m*x'' + c*x' + k*x = J*dirac_delta(t)",

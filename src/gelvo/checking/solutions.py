@@ -19,12 +19,12 @@ from gelvo.expression.constants import ONE, PI
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Call, Condition, Expression, Junction, Name, Node
 from gelvo.expression.traversal import fresh_name, names, postorder, substitute
+from gelvo.facts.steps import as_steps
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.patterns import substitute_meant
-from gelvo.forms.steps import as_steps
 from gelvo.forms.univariate import linear_parts
 from gelvo.functions.named import HEAVISIDE, is_a
 

@@ -24,10 +24,10 @@ from gelvo.expression.constants import ZERO
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Condition, Expression, Name, Relation
 from gelvo.expression.traversal import contains, free_names, names, postorder, substitute
+from gelvo.facts.steps import as_steps
 from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import apart_from_zero, denominators
 from gelvo.forms.expanding import expand
-from gelvo.forms.steps import as_steps
 from gelvo.solving.putting_back import real_conditions
 
 
