@@ -47,6 +47,7 @@ OF_OBJECTS = {
     "state_space",
     "formula",
 }  # no text among them
+OF_UNKNOWNS = {"eigenmodes", "separate_variables", "series_solution"}  # unknown functions in text: tests/differential
 DRAWN = {"plot", "plot_path", "animate"}  # told apart below, by their curves
 
 
@@ -163,5 +164,5 @@ def test_no_operation_is_left_out() -> None:
     operations = {n for n in gelvo.__all__ if inspect.isfunction(getattr(gelvo, n))}
     catalogue = {n for n in operations if list(inspect.signature(getattr(gelvo, n)).parameters) == ["arguments"]}
     covered = {c["call"] for c in TABLE}
-    assert operations - catalogue - covered == NO_FORMULAS | OF_OBJECTS | DRAWN
+    assert operations - catalogue - covered == NO_FORMULAS | OF_OBJECTS | OF_UNKNOWNS | DRAWN
     assert all(NEEDS_NAMES & set(inspect.signature(getattr(gelvo, n)).parameters) or n in covered for n in DRAWN)

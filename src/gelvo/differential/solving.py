@@ -19,6 +19,7 @@ from gelvo.differential.problem import Outcome, Problem, Solved, order_of, with_
 from gelvo.differential.riccati_by_linear import riccati_by_linear
 from gelvo.differential.second_order import without_function, without_variable
 from gelvo.differential.systems import forced_system, one_after_another
+from gelvo.differential.validity import around_start
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.constants import ZERO
 from gelvo.expression.equation import Equation
@@ -100,7 +101,7 @@ def _with_conditions(problem: Problem, outcome: Outcome, written: Sequence[Condi
                 kept.append(part)
         kept = _without_known_products(kept, facts)
         _has_stated_places(problem, kept)
-        found.append(s._replace(conditions=tuple(kept)))
+        found.append(around_start(problem, s._replace(conditions=tuple(kept))))
     return outcome._replace(found=found)
 
 

@@ -11,13 +11,15 @@ from gelvo.checking.certificate import PROVED, Certificate, weakest
 from gelvo.checking.solutions import check_relation, check_shared, check_solution, check_stated_solution
 from gelvo.errors import DomainError, NoSuchSolution, NotSolved
 from gelvo.expression.building import junction, opposite
+from gelvo.expression.constants import ZERO
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Condition, Expression, Name, Relation
 from gelvo.expression.registry import Hooks
-from gelvo.expression.traversal import names, postorder, substitute
+from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.expression.writing import with_typed
 from gelvo.facts.statements import DomainFact, Fact, fact_condition
 from gelvo.facts.store import Facts
+from gelvo.forms.differentiation import differentiate
 from gelvo.operations.answer import with_comment
 from gelvo.operations.case_table import CaseTable, case_table
 from gelvo.operations.inputs import take
@@ -141,6 +143,22 @@ class Solutions(Sequence[Values]):
                 f"there are {len(self._found)} solutions, not one: {self.listed()}" if self._found else "there is no solution"
             )
         values = self[0]
+        return next(iter(values.values())) if len(values) == 1 else values
+
+    @property
+    def general(self) -> Any:
+        """The formula with the free constants, of a single solution (of several functions a mapping)."""
+        if not self.constants:
+            raise NotSolved("no constants are free here: `single` is the one solution")
+        return self.single
+
+    @property
+    def particular(self) -> Any:
+        """Of linear equations what is left of the general solution with all free constants 0: it satisfies the equation by itself."""
+        values = {u: substitute(v, dict.fromkeys(self.constants, ZERO)) for u, v in self[0].items()}
+        whole = [differentiate(v, c) for v in self[0].values() for c in self.constants]
+        if len(self._found) != 1 or any(contains(slope, c) for slope in whole for c in self.constants):
+            raise NotSolved("the solution is not linear in its constants: it has no part without them")
         return next(iter(values.values())) if len(values) == 1 else values
 
     def case(self, name: str) -> Solutions:
