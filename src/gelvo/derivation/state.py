@@ -191,9 +191,10 @@ class State:
 
     def unknown(self, text: str) -> Expression:
         """The unknown itself, where a definition of the same name is put aside; `x(t)` declares an unknown function."""
-        declared = re.fullmatch(r"(\w+)\s*\(\s*(\w+)\s*\)", text)
+        declared = re.fullmatch(r"(\w+)\s*\(\s*(\w+(?:\s*,\s*\w+)*)\s*\)", text)
         if declared and plain_name(declared.group(1)) not in self.unknowns:
-            self.unknowns[plain_name(declared.group(1))] = (make_name(plain_name(declared.group(2))),)
+            places = [plain_name(a.strip()) for a in declared.group(2).split(",")]
+            self.unknowns[plain_name(declared.group(1))] = tuple(make_name(a) for a in places)
         if re.fullmatch(r"\w+", text) and text not in self.unknowns:
             return self.declared.get(text) or make_name(plain_name(text))
         value = self.read(text)

@@ -88,7 +88,8 @@ class Course(Mapping[str, Any]):
         words = [str(getattr(n, "name", n)) for n in names] or list(self._values)
         return plot_curves([(self.times, self[w]) for w in words], words, self.model.time, **options)
 
-    def _told(self) -> list[str]:
+    def told(self) -> list[str]:
+        """What is to be known of the numbers: the range and the method, the error, the drift, the events."""
         first, last = self.times[0], self.times[-1]
         lines = [f"followed from {self.model.time} = {first:g} to {last:g} ({self.method})"]
         lines.append(
@@ -102,7 +103,7 @@ class Course(Mapping[str, Any]):
         return lines
 
     def __str__(self) -> str:
-        return "\n".join([self.table(6), *self._told()])
+        return "\n".join([self.table(6), *self.told()])
 
     def __repr__(self) -> str:
         return f"Course({', '.join(self._values)} at {len(self.times)} values of {self.model.time})"

@@ -3,12 +3,13 @@
 from collections import defaultdict
 
 from gelvo.derivation.statement import Statement
-from gelvo.derivation.statements import calculus, fields, matrices, naming, output, rewriting, solving, systems
+from gelvo.derivation.statements import calculus, differential, fields, matrices, naming, output, rewriting, solving, systems
 from gelvo.derivation.statements.formula import FORMULA
 
 SUBJECTS: dict[str, tuple[Statement, ...]] = {
     "What a file is about": naming.STATEMENTS,
     "Equations, numbers, checks": solving.STATEMENTS,
+    "Differential equations": differential.STATEMENTS,
     "Rewriting": rewriting.STATEMENTS,
     "Calculus": calculus.STATEMENTS,
     "Fields and tensors": fields.STATEMENTS,
