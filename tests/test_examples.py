@@ -16,6 +16,8 @@ SAID = {
     "camera_slider": ["30*D*t^2*(T - t)^2/T^5", "an impulse of the jerk", "[0.5, 0.5, 0.5]"],
     "chain_module": ["26 files in c, fmi2, fmi3, python", "Functional Mock-up Interface 3.0", "agree over 2 s: True"],
     "cooling_fin_elements": ["cosh(x - 3)/cosh(3)", "125/1448", "by 4.16 and 4.04"],
+    "coupled_rotors": ["frequency sqrt(3*k/J) shape [1; -2; 1]", "A/3 - A*cos(sqrt(3*k/J)*t)/3 proved", "error below 1e-7: True"],
+    "heated_rod": ["norm: L/2", "2*(-1)^n*(T_2 - T_1)/(pi*n) proved", "['2.028757', '4.913180', '7.978665']"],
     "crystal_tensor": ["trace unchanged: True", "['1.17810', '2.74889']", r"\epsilon_{\mathrm{xy}}"],
     "microphone_amplifier": ["{0: 2000000, 1: 3500, 2: 1}", "end value: 5", "['-2.78e3', '-719']"],
     "polarised_light": ["is not [0, 1j; 1, 0]", "unitary: True", "eigenvalue -1 vector"],

@@ -144,7 +144,7 @@ class Eigenmodes:
     def plot(self, count: int = 4, values: Mapping[Any, Any] | None = None, **options: Any) -> Figure:
         """A figure of the first modes over the range, with numbers for the letters; `options` as in `plot`."""
         numbers = dict(values or {})
-        low, high = (float(substitute(e, _numbers(numbers, e))) for e in self.ends)
+        low, high = in_numbers(numbers, *self.ends)
         options.setdefault("labels", [f"mode {k}" for k in range(1, count + 1)])
         return plot([self.mode(k) for k in range(1, count + 1)], self.problem.variable, low, high, values=numbers, **options)
 
@@ -185,12 +185,15 @@ def _exact(z: Any) -> Expression:
     return z if isinstance(z, Expression) else take(str(z)).expressions[0]
 
 
-def _numbers(values: Mapping[Any, Any], e: Expression) -> dict[Name, Expression]:
+def in_numbers(values: Mapping[Any, Any], *formulas: Expression) -> list[float]:
+    """Formulas of letters as floats, from numbers for the letters."""
     table = {str(getattr(k, "name", k)): v for k, v in values.items()}
-    missing = [n.name for n in free_names(e) if n.name not in table]
+    used = {n for e in formulas for n in free_names(e)}
+    missing = sorted(n.name for n in used if n.name not in table)
     if missing:
         raise DomainError(f"numbers are needed for {', '.join(missing)}: values={{…}}")
-    return {n: take(repr(table[n.name])).expressions[0] for n in free_names(e)}
+    exact = {n: take(repr(v) if isinstance(v := table[n.name], float) else v).expressions[0] for n in used}
+    return [float(substitute(e, exact)) for e in formulas]
 
 
 def _claim(claim: str, residual: Expression, facts: Facts) -> Certificate:

@@ -21,7 +21,7 @@ from gelvo.expression.building import applied, bound, number, relation, total, w
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Expression, Name
-from gelvo.expression.traversal import contains, names, postorder, substitute
+from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.figures.plotting import plot
 from gelvo.forms.differentiation import differentiate
@@ -29,7 +29,7 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.operations.calculus import integrate
 from gelvo.operations.inputs import one_expression, split_initial, take
-from gelvo.physics.eigenmodes import Eigenmodes
+from gelvo.physics.eigenmodes import Eigenmodes, in_numbers
 from gelvo.simplifying.search import simplify
 from gelvo.solving.linear import linear_rows, solve_linear
 
@@ -89,10 +89,8 @@ class Separated:
     def plot(self, at: Sequence[Any], values: Mapping[Any, Any] | None = None, terms: int = 40, **options: Any) -> Figure:
         """The solution over the first variable, one curve for each value of the second one; numbers for the letters in `values`."""
         work = self._work
-        table = {str(getattr(k, "name", k)): v for k, v in (values or {}).items()}
         whole = self.partial(terms)
-        numbers = {n: take(repr(table[n.name])).expressions[0] for e in work.ends for n in names(e) if n.name in table}
-        low, high = (float(substitute(e, numbers)) for e in work.ends)
+        low, high = in_numbers(values or {}, *work.ends)
         places = take(*at).expressions
         curves = [substitute(whole, {work.t: place}) for place in places]
         options.setdefault("labels", [f"{work.t} = {place}" for place in places])
