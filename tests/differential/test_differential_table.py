@@ -139,7 +139,8 @@ PAPER = [
     ("m*x_ddot + k*x = 0", "x(t)", ["m > 0", "k > 0"], "x(t) = C_1*cos(sqrt(k/m)*t) + C_2*sin(sqrt(k/m)*t)"),
     (["x' = y", "y' = -x"], ["x", "y"], [], "x(t) = C_1*cos(t) + C_2*sin(t), y(t) = C_2*cos(t) - C_1*sin(t)"),
     ("y' = (x + y)/(x - y)", "y", [], "ln(y(x)^2/x^2 + 1)/2 - atan(y(x)/x) = C_1 - ln(abs(x))"),
-    ("y'' + w^2*sin(y) = 0", "y(t)", ["w > 0"], "integral_of(-1/sqrt(2*w^2*cos(s) + C_1), s, 0, y(t)) = t + C_2 or integral_of(1/sqrt(2*w^2*cos(s) + C_1), s, 0, y(t)) = t + C_2"),
+    ("y'' + w^2*sin(y) = 0", "y(t)", ["w > 0"], "2*ellipf(y(t)/2, 4*w^2/(2*w^2 + C_1))/sqrt(2*w^2 + C_1) = C_2 - t or 2*ellipf(y(t)/2, 4*w^2/(2*w^2 + C_1))/sqrt(2*w^2 + C_1) = t + C_2"),
+    ("y'' + sin(y) = 0", "y(t)", ["y(0) = 0", "y'(0) = 1"], "2*ellipf(y(t)/2, 4) = t"),
     ("h' = -a*sqrt(h)", "h(t)", ["a > 0", "H > 0", "h(0) = H"], "h(t) = (sqrt(H) - a*t/2)^2 if sqrt(H) - a*t/2 >= 0"),
     ("y = x*y' + y'^2", "y(x)", [], "y(x) = C_1*x + C_1^2 or y(x) = -x^2/4"),
 ]  # fmt: skip

@@ -13,6 +13,11 @@ from gelvo.functions.integral_functions import bernoulli
 from gelvo.numbers.interval import NoValue
 
 VALUES = [
+    ("ellipf(1/2, 3/10)", mpmath.ellipf(mpmath.mpf(1) / 2, mpmath.mpf(3) / 10)),
+    ("airyai_prime(2)", mpmath.airyai(2, derivative=1)),
+    ("hyp2f1(1/2, 1/3, 2/3, 1/2)", mpmath.hyp2f1(mpmath.mpf(1) / 2, mpmath.mpf(1) / 3, mpmath.mpf(2) / 3, mpmath.mpf(1) / 2)),
+    ("hyp1f1(-1/2, 3, -5)", mpmath.hyp1f1(mpmath.mpf(-1) / 2, 3, -5)),
+    ("hyp0f1(2/3, 4)", mpmath.hyp0f1(mpmath.mpf(2) / 3, 4)),
     ("besselj(0, 1)", mpmath.besselj(0, 1)),
     ("besselj(3, 7/2)", mpmath.besselj(3, mpmath.mpf(7) / 2)),
     ("besselj(10, 1/2)", mpmath.besselj(10, mpmath.mpf(1) / 2)),
@@ -133,6 +138,18 @@ def test_derivatives(text, slope):
 IDENTITIES = [
     ("besselj(n - 1, x) + besselj(n + 1, x)", "2*n/x*besselj(n, x)", ["n integer", "x > 0"]),
     ("besselj(7/2, x)", "5/x*besselj(5/2, x) - besselj(3/2, x)", ["x > 0"]),
+    ("airyai(x)*airybi_prime(x) - airyai_prime(x)*airybi(x)", "1/pi", []),
+    ("hyp1f1(-3, 1/2, x)", "1 - 6*x + 4*x^2 - 8*x^3/15", []),
+    (
+        "x*hyp1f1(a + 1, b + 1, x)*a/b + (b - 1)*hyp1f1(a, b, x)",
+        "(b - 1)*hyp1f1(a - 1, b - 1, x) + x*hyp1f1(a, b, x)",
+        ["b > 1", "a > 1", "x > 0"],
+    ),
+    (
+        "x*(1 - x)*hyp2f1(a + 2, b + 2, c + 2, x)*a*(a + 1)*b*(b + 1)/(c*(c + 1)) + (c - (a + b + 1)*x)*a*b/c*hyp2f1(a + 1, b + 1, c + 1, x)",
+        "a*b*hyp2f1(a, b, c, x)",
+        ["0 < x", "x < 1", "a > 0", "b > 0", "c > 0"],
+    ),
     ("besselj(1, x)*bessely(0, x) - besselj(0, x)*bessely(1, x)", "2/(pi*x)", ["x > 0"]),
     ("besseli(0, x)*besselk(1, x) + besseli(1, x)*besselk(0, x)", "1/x", ["x > 0"]),
     ("besselk(n + 2, x)", "besselk(n, x) + 2*(n + 1)/x*besselk(n + 1, x)", ["x > 0"]),

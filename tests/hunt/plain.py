@@ -125,7 +125,7 @@ REAL = {
     "ellipk": lambda m: mp.ellipk(above(1 - m) and m), "ellipe": lambda m: mp.ellipe(above(1 - m, touching=True) and m), "beta": mp.beta,
     "polylog": lambda n, u: mp.re(mp.polylog(n, above(1 - u, touching=True) and u)), "re": mp.re, "im": lambda u: mp.mpf(0), "conj": mp.re, "arg": lambda u: mp.pi * (u < 0), "acoth": lambda u: mp.acoth(u) if abs(u) > 1 else above(-1),
     "airyai": mp.airyai, "airybi": mp.airybi, "airyai_prime": lambda u: mp.airyai(u, derivative=1), "airybi_prime": lambda u: mp.airybi(u, derivative=1),
-    "hyp0f1": mp.hyp0f1, "hyp1f1": mp.hyp1f1, "hyp2f1": lambda a, b, c, u: mp.hyp2f1(a, b, c, above(1 - u) and u),
+    "ellipf": lambda u, m: mp.ellipf(u, above(1 - m * mp.sin(u) ** 2) and m), "hyp0f1": mp.hyp0f1, "hyp1f1": mp.hyp1f1, "hyp2f1": lambda a, b, c, u: mp.hyp2f1(a, b, c, above(1 - u) and u),
     "polygamma": lambda n, u: mp.psi(int(n), u), "expint": lambda n, u: mp.expint(n, above(u)),
 }  # fmt: skip
 REAL |= EXPONENTIAL
@@ -158,7 +158,7 @@ COMPLEX = {
 }  # fmt: skip
 REAL_ONLY = ("floor", "ceil", "min", "max", "cbrt", "heaviside", "atan2", "besselj", "bessely", "besseli", "besselk", "ellipk", "ellipe",
              "Si", "Ci", "li", "Shi", "Chi", "fresnels", "fresnelc", "digamma", "zeta", "factorial", "binomial", "acot", "acoth", "beta", "polygamma", "expint", "lambertw_lower",
-             "airyai", "airybi", "airyai_prime", "airybi_prime", "hyp0f1", "hyp1f1", "hyp2f1")  # fmt: skip
+             "airyai", "airybi", "airyai_prime", "airybi_prime", "ellipf", "hyp0f1", "hyp1f1", "hyp2f1")  # fmt: skip
 
 
 def of_real(name):

@@ -11,7 +11,7 @@ from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Ce
 from gelvo.checking.claims import from_decision, is_impulse, numerically
 from gelvo.deciding.algebraic import divides_as_root
 from gelvo.deciding.equality import decide_zero
-from gelvo.differential.problem import before_steps, with_relation
+from gelvo.differential.problem import before_steps, slopes_of, with_relation
 from gelvo.errors import DomainError
 from gelvo.evaluation.modular import PRIMES, NotRational, residues
 from gelvo.expression.building import number, relation, total
@@ -215,12 +215,25 @@ def check_relation(
     ]
     for e in initial:
         assert isinstance(e.left, Applied)
-        there = substitute(relation.left - relation.right, {u: e.right, t: e.left.arguments[0]})
+        there = _in_relation(e.left, e.right, relation, u, y, initial)
         part = from_decision(f"{e} where {relation}", decide_zero(there, facts), "the stated value in the relation")
         parts.append(numerically(part, there, facts) if part.verdict == UNDECIDED else part)
     if len(parts) == 1:
         return parts[0]
     return Certificate("; ".join(p.claim for p in parts), weakest(tuple(parts)), method, parts=tuple(parts))
+
+
+def _in_relation(
+    left: Applied, right: Expression, relation: Equation, u: Applied, y: Name, initial: Sequence[Equation]
+) -> Expression:
+    """What must vanish for a stated value, or for a stated derivative at a place where the value is stated too."""
+    t, place, order = u.arguments[0], left.arguments[0], sum(left.orders)
+    value = next(
+        (e.right for e in initial if isinstance(e.left, Applied) and e.left.arguments[0] is place and not any(e.left.orders)), y
+    )
+    if not order:
+        return substitute(relation.left - relation.right, {u: right, t: place})
+    return substitute(slopes_of(relation, u, y, order)[-1] - right, {y: value, t: place})
 
 
 def _stated_part(claim: str, equation: Equation, what: str, where: Mapping[Expression, Expression], facts: Facts) -> Certificate:

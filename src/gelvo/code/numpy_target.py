@@ -61,6 +61,7 @@ FUNCTIONS: dict[str, str] = (
         "hyp1f1": "special.hyp1f1({0}, {1}, {2})",
         "hyp2f1": "special.hyp2f1({0}, {1}, {2}, {3})",
         "ellipe": "special.ellipe({0})",
+        "ellipf": "special.ellipkinc({0}, {1})",
         "lambertw_lower": "special.lambertw({0}, -1).real",
         "erfi": "numpy.where(numpy.abs({0}) < 2.0, 1.1283791670955126*{0}*special.hyp1f1(0.5, 1.5, numpy.minimum({0}*{0}, 4.0)), special.erfi({0}))",  # special.erfi loses three digits near zero
         "fresnels": "special.fresnel({0})[0]",

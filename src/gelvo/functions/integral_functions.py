@@ -182,6 +182,14 @@ def _lambertw_lower_bounds(a: Arithmetic, x: Box) -> Box:
     return Box(Interval(ends[0][0], ends[1][1]))
 
 
+def _ellipf_at(phi: Expression, m: Expression) -> Expression | None:
+    return ZERO if phi is ZERO else phi if m is ZERO else None
+
+
+def _no_parameter_derivative(phi: Expression, m: Expression) -> Expression:
+    raise DomainError("the derivative of ellipf by its parameter has no closed form here")
+
+
 def _ellipk_bounds(a: Arithmetic, m: Box) -> Box:
     real = only_real(m, "ellipk")
     if real.high >= 1:
@@ -251,6 +259,15 @@ register(
         at=_ellip_at, zeros=nowhere, derivative=lambda m: (ellipe(m) - (1 - m) * ellipk(m)) / (2 * m * (1 - m)), bounds=_ellipk_bounds,
         agreed="ellipk", real_when=lambda m: (relation("<", m, ONE),), breaks=lambda m: (1 - m,), jumps=lambda m: (1 - m,),
         latex="K", source="DLMF 19.2",
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="ellipf", about="The incomplete elliptic integral of the first kind, of an angle and the parameter m (the square of the modulus).",
+        example=("phi", "0", "phi"), arguments=(2, 2), at=_ellipf_at,
+        derivative=(lambda phi, m: 1 / sqrt(1 - m * sin(phi) ** 2), _no_parameter_derivative), agreed="ellipf",
+        real_when=lambda phi, m: (relation("<", m * sin(phi) ** 2, ONE),), breaks=lambda phi, m: (1 - m * sin(phi) ** 2,),
+        latex="F", source="DLMF 19.2",
     )
 )  # fmt: skip
 register(

@@ -43,6 +43,7 @@ METHODS: tuple[Method, ...] = (
     special.imaginary_gaussian,
     special.dilogarithm,
     special.bessel_power,
+    special.swing,
     substitutions.linear_root,
     methods.by_parts,
     methods.derivative_divides,

@@ -11,10 +11,10 @@ from gelvo.calculus.antiderivative.support import Search, whole_number
 from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, multiply_all, number, power, sqrt, total
-from gelvo.expression.constants import ONE, PI, ZERO
+from gelvo.expression.constants import HALF, ONE, PI, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Power, Product
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import contains
+from gelvo.expression.traversal import contains, postorder
 from gelvo.facts.conditions import positive
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
@@ -29,6 +29,7 @@ from gelvo.functions.named import (
     COS,
     COSH,
     EI,
+    ELLIPF,
     ERFI,
     EXP,
     FRESNELC,
@@ -209,3 +210,23 @@ def _lowered(function: Call, exponent: Expression, outer: Expression, k: Express
         return None
     value = x**m * raised / k - number(mpq(m - n - 1)) / k * rest.value
     return Found(outer * value, search.nonzero(k) + rest.conditions, "recurrence of Bessel functions")
+
+
+def swing(f: Expression, search: Search) -> Found | None:
+    """1/sqrt(a + b*cos(u)) for a linear u: with a + b > 0 it is 2*ellipf(u/2, 2*b/(a + b))/sqrt(a + b) (DLMF 19.2)."""
+    x = search.variable
+    factors = factors_in(f)
+    moving = [g for g in factors if contains(g, x)]
+    root = moving[0] if len(moving) == 1 else None
+    if not isinstance(root, Power) or root.exponent is not -HALF:
+        return None
+    waves = [n for n in postorder(root.base) if is_a(n, COS) and contains(n, x)]
+    parts = uni.linear_parts(expand(root.base), waves[0]) if len(waves) == 1 else None
+    rate = uni.linear_parts(expand(waves[0].arguments[0]), x) if parts is not None else None
+    if parts is None or rate is None or any(contains(e, x) for e in (*parts, rate[0])):
+        return None
+    b, a = parts
+    size = uni.lowest_terms(a + b)
+    conditions = () if search.facts.is_positive(size) else (positive(size),)
+    value = f / root * 2 / rate[0] / sqrt(size) * ELLIPF(waves[0].arguments[0] / 2, uni.lowest_terms(2 * b / size))
+    return Found(value, conditions)
