@@ -72,3 +72,23 @@ def test_all_motions_have_two_constants_for_each_mode() -> None:
     found = gelvo.solve(_written(masses(*"mmmmmm"), chain(6, "2*k")), [f"x_{i + 1}(t)" for i in range(n)], given=POSITIVE)
     assert found.verdict == "proved" and len(found.constants) == 2 * n
     assert "sin(2*sqrt(k/m)*t*sin(pi/7))" in str(found)
+
+
+@pytest.mark.parametrize(("title", "mass", "stiffness", "place", "speed"), SYSTEMS[:5], ids=[s[0] for s in SYSTEMS[:5]])
+def test_amplitudes_of_a_start_add_up_to_it(title: str, mass: list, stiffness: list, place: list[str], speed: list[str]) -> None:
+    text = [f"[{'; '.join(', '.join(row) for row in m)}]" for m in (mass, stiffness)]
+    found = gelvo.normal_modes(*[gelvo.matrix(t) for t in text], given=POSITIVE)
+    for wanted, side in ((place, 0), (speed, 1)):
+        pairs = found.amplitudes(place, speed)
+        shares = [
+            shape * (pair[side] if side == 0 or w == 0 else pair[side] * w) for pair, (w, shape) in zip(pairs, found, strict=True)
+        ]
+        whole = sum(shares[1:], shares[0])
+        assert all(gelvo.equal(a, b, given=POSITIVE) for a, b in zip(whole.flat(), wanted, strict=True))
+    push = found.participation([1] * len(mass))
+    assert all(
+        gelvo.equal(e, 1, given=POSITIVE)
+        for e in sum((s * p for p, (_, s) in zip(push, found, strict=True)), found[0][1] * 0).flat()
+    )
+    with pytest.raises(gelvo.DomainError, match="entries are needed"):
+        found.participation([1])

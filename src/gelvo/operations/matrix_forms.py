@@ -6,14 +6,19 @@ from collections.abc import Callable, Sequence
 from typing import Any
 
 from gelvo.checking.matrices import Same
+from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError
 from gelvo.expression.building import sqrt
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Condition, Expression
+from gelvo.facts.store import Facts
+from gelvo.forms.univariate import lowest_terms
 from gelvo.matrices import decompositions, products
-from gelvo.matrices.matrix import Matrix, identity
+from gelvo.matrices.elimination import inverse
+from gelvo.matrices.matrix import Matrix, identity, side_by_side
 from gelvo.matrices.plain import plain
 from gelvo.operations.case_table import CaseTable
+from gelvo.operations.inputs import take
 from gelvo.operations.matrix_methods import Given, facts_of
 from gelvo.operations.matrix_results import (
     ListResult,
@@ -26,6 +31,7 @@ from gelvo.operations.matrix_results import (
     result,
 )
 from gelvo.spectra import definite, singular, together
+from gelvo.spectra.over_roots import in_lowest_terms
 
 Conditions = tuple[Condition, ...]
 
@@ -289,20 +295,64 @@ def common_eigenvectors(first: Matrix, second: Matrix, given: Given = ()) -> Mat
     return result(MatrixResult, found, found.conditions, claims, facts, "eigenvectors of a mixture")
 
 
-def normal_modes(mass: Matrix, stiffness: Matrix, given: Given = ()) -> ListResult:
+class ModesResult(ListResult):
+    """Frequencies with their shapes, and what a push or a start has of each: .participation(direction), .amplitudes(place, speed)."""
+
+    mass: Matrix
+    stiffness: Matrix
+    facts: Facts
+
+    def participation(self, direction: Sequence[Any]) -> list[Expression]:
+        """shape^T M direction/(shape^T M shape) for each mode: how much of a push in a direction goes into it."""
+        return self._shares(direction)
+
+    def amplitudes(self, place: Sequence[Any], speed: Sequence[Any]) -> list[tuple[Expression, Expression]]:
+        """(a, b) for each mode: a motion that starts at a place with a speed is the sum of shape*(a*cos(w*t) + b*sin(w*t)).
+
+        b is the speed itself, shape*b*t, for a mode with the frequency 0.
+        """
+        pairs = zip(self._shares(place), self._shares(speed), self, strict=True)
+        return [(a, b if w is ZERO else lowest_terms(b / w)) for a, b, (w, _) in pairs]
+
+    def _shares(self, entries: Sequence[Any]) -> list[Expression]:
+        for m in (self.mass, self.stiffness):
+            if any(is_zero(a - b, self.facts) is not True for a, b in zip(m.flat(), m.transpose().flat(), strict=True)):
+                raise DomainError("shares are told where mass and stiffness are symmetric")
+        listed = take(*entries).expressions
+        if len(listed) != self.mass.shape[0]:
+            raise DomainError(f"{self.mass.shape[0]} entries are needed, one for each unknown, not {len(listed)}")
+        wanted = Matrix([[e] for e in listed])
+        found: list[Expression] = []
+        for w in dict.fromkeys(w for w, _ in self):  # shapes of one frequency need not be at right angles
+            shapes = side_by_side([v for own, v in self if own is w])
+            weighted = shapes.transpose() @ self.mass
+            own = inverse((weighted @ shapes).map(in_lowest_terms), self.facts) @ (weighted @ wanted)
+            found += [in_lowest_terms(e) for e in own.flat()]
+        return [plain(e, self.facts) for e in found]
+
+
+def normal_modes(mass: Matrix, stiffness: Matrix, given: Given = ()) -> ModesResult:
     """Angular frequencies and shapes of M q'' + K q = 0: [(frequency, column), …], the mass and stiffness matrices symmetric.
 
+    The result also tells .participation(direction) and .amplitudes(place, speed).
+
     >>> import gelvo
-    >>> gelvo.normal_modes(gelvo.identity(2)*gelvo.variable("m"), gelvo.matrix("[2*k, -k; -k, 2*k]"), given=["m > 0", "k > 0"])
+    >>> found = gelvo.normal_modes(gelvo.identity(2)*gelvo.variable("m"), gelvo.matrix("[2*k, -k; -k, 2*k]"), given=["m > 0", "k > 0"])
+    >>> found
     [(sqrt(k/m), [1; 1]), (sqrt(3*k/m), [1; -1])]
+    >>> found.amplitudes(["A", 0], [0, 0]), found.participation([1, 1])
+    ([(A/2, 0), (A/2, 0)], [1, 0])
     """
     facts = facts_of(given, mass, stiffness)
     chains = together.modes(mass, stiffness, facts)
     if any(len(c.vectors) > 1 for c in chains):
         raise DomainError("the system has fewer shapes than unknowns: mass and stiffness are not symmetric")
+    chains = sorted(chains, key=lambda c: [str(d.value) for d in chains].index(str(c.value)))  # those of one frequency together
     found = [(plain(sqrt(c.value), facts), c.vectors[0]) for c in chains]
     claims = lambda: [Same("K*shape = frequency^2*M*shape", stiffness @ v, mass @ v * w**2) for w, v in found]
-    return result(ListResult, found, (*mass.conditions, *stiffness.conditions), claims, facts, "eigenvectors of M^-1*K")
+    made = result(ModesResult, found, (*mass.conditions, *stiffness.conditions), claims, facts, "eigenvectors of M^-1*K")
+    made.mass, made.stiffness, made.facts = mass, stiffness, facts
+    return made
 
 
 METHODS: dict[str, Callable[..., Any]] = {
