@@ -13,7 +13,7 @@ from typing import NamedTuple
 from gelvo.deadline import checkpoint
 from gelvo.differential.constant_coefficients import linear_terms
 from gelvo.differential.problem import Problem, without_bars
-from gelvo.differential.singular_places import poles
+from gelvo.differential.second_order.singular_places import poles
 from gelvo.errors import NotSolved
 from gelvo.evaluation.enclose import enclose
 from gelvo.expression.building import applied, multiply_all, name, number, power, sqrt, total

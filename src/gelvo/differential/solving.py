@@ -13,11 +13,11 @@ from gelvo.differential.constant_coefficients import constant_coefficients
 from gelvo.differential.damping import damping_cases
 from gelvo.differential.euler import euler
 from gelvo.differential.first_order.methods import first_order
-from gelvo.differential.linear_second_order import linear_second_order
 from gelvo.differential.oscillations import oscillations
 from gelvo.differential.problem import Outcome, Problem, Solved, order_of, with_relation, with_values
 from gelvo.differential.riccati_by_linear import riccati_by_linear
-from gelvo.differential.second_order import without_function, without_variable
+from gelvo.differential.second_order.energy import without_function, without_variable
+from gelvo.differential.second_order.linear import linear_second_order
 from gelvo.differential.systems import forced_system, one_after_another
 from gelvo.differential.validity import around_start
 from gelvo.errors import DomainError, NotSolved

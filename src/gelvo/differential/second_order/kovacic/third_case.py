@@ -10,8 +10,8 @@ from math import factorial
 
 from gmpy2 import lcm, mpq, mpz
 
-from gelvo.differential.kovacic.search import Search
-from gelvo.differential.singular_places import Place, degree, leading_at, leading_far_out
+from gelvo.differential.second_order.kovacic.search import Search
+from gelvo.differential.second_order.singular_places import Place, degree, leading_at, leading_far_out
 from gelvo.expression.building import multiply_all, number, power, sqrt, total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Expression, Name, Number
@@ -30,7 +30,7 @@ def equation_of_slope(r: Expression, x: Name, places: list[Place], search: Searc
     """The coefficients of an equation for z'/z, constant term first; None where there is none of degree 4, 6 or 12.
 
     >>> from gelvo.expression.building import name
-    >>> from gelvo.differential.singular_places import poles
+    >>> from gelvo.differential.second_order.singular_places import poles
     >>> x = name("x")
     >>> r = number(3)/(16*x*(x - 1)) - number(3)/(16*x**2) - number(2)/(9*(x - 1)**2)
     >>> len(equation_of_slope(r, x, poles(r, x), Search()))

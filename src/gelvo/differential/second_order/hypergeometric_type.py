@@ -12,7 +12,7 @@ from collections.abc import Callable, Iterator
 from typing import NamedTuple
 
 from gelvo.differential.problem import without_bars
-from gelvo.differential.singular_places import degree, exponents, leading_at, leading_far_out, poles
+from gelvo.differential.second_order.singular_places import degree, exponents, leading_at, leading_far_out, poles
 from gelvo.expression.building import power, relation, sqrt
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Condition, Expression, Name, Number

@@ -10,13 +10,19 @@ import contextlib
 from gmpy2 import mpq
 
 from gelvo.deciding.equality import is_zero
-from gelvo.differential.bessel_type import bessel_basis
-from gelvo.differential.changed_variable import changes, is_negative_at_start, parted, positive_where, to_constant_coefficients
 from gelvo.differential.constant_coefficients import basis_of, linear_terms
 from gelvo.differential.first_order.rate import growth, integral
-from gelvo.differential.hypergeometric_type import hypergeometric_solutions
-from gelvo.differential.kovacic.decision import NONE, Form, forms, has_none
 from gelvo.differential.problem import Outcome, Problem, Solved, imposed, order_of, without_bars
+from gelvo.differential.second_order.bessel_type import bessel_basis
+from gelvo.differential.second_order.changed_variable import (
+    changes,
+    is_negative_at_start,
+    parted,
+    positive_where,
+    to_constant_coefficients,
+)
+from gelvo.differential.second_order.hypergeometric_type import hypergeometric_solutions
+from gelvo.differential.second_order.kovacic.decision import NONE, Form, forms, has_none
 from gelvo.differential.variation import as_written, varied
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import multiply_all, number, power, sqrt, total

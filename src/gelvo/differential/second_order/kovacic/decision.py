@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from gelvo.differential.kovacic.first_case import exponentials
-from gelvo.differential.kovacic.search import Search
-from gelvo.differential.kovacic.second_case import square_roots
-from gelvo.differential.kovacic.third_case import equation_of_slope
-from gelvo.differential.singular_places import poles
+from gelvo.differential.second_order.kovacic.first_case import exponentials
+from gelvo.differential.second_order.kovacic.search import Search
+from gelvo.differential.second_order.kovacic.second_case import square_roots
+from gelvo.differential.second_order.kovacic.third_case import equation_of_slope
+from gelvo.differential.second_order.singular_places import poles
 from gelvo.errors import DomainError
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Expression, Name

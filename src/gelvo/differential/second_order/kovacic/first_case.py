@@ -9,8 +9,8 @@ from collections.abc import Iterator
 from math import factorial
 from typing import NamedTuple
 
-from gelvo.differential.kovacic.search import Search, annihilated
-from gelvo.differential.singular_places import Place
+from gelvo.differential.second_order.kovacic.search import Search, annihilated
+from gelvo.differential.second_order.singular_places import Place
 from gelvo.expression.building import number, power, sqrt, total
 from gelvo.expression.constants import HALF, ONE, ZERO
 from gelvo.expression.nodes import Expression, Name

@@ -7,8 +7,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
-from gelvo.differential.kovacic.search import Search, annihilated
-from gelvo.differential.singular_places import Place, degree, leading_at, leading_far_out
+from gelvo.differential.second_order.kovacic.search import Search, annihilated
+from gelvo.differential.second_order.singular_places import Place, degree, leading_at, leading_far_out
 from gelvo.expression.building import number, sqrt, total
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Expression, Name, Number
@@ -27,7 +27,7 @@ def square_roots(
     >>> from gelvo.expression.building import name
     >>> x = name("x")
     >>> r = 1/x - number(3)/(16*x**2)
-    >>> from gelvo.differential.singular_places import poles
+    >>> from gelvo.differential.second_order.singular_places import poles
     >>> [str(e) for e in next(square_roots(r, x, poles(r, x), Facts(), Search()))]
     ['1/(2*x)', '4/x']
     """

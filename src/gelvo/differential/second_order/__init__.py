@@ -1,0 +1,1 @@
+"""Equations of second order: linear ones by exponentials and special functions, others by their energy."""
