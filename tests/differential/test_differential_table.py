@@ -104,6 +104,7 @@ def test_linear_systems(texts, given, constants):
 
 REFUSED = [
     ("y'' + t*sin(y) = 0", [], gelvo.NotSolved, "solve_numerically"),
+    ("y' = a*sqrt(y)", ["y(0) = -2", "a > 0"], gelvo.DomainError, "no real solution"),
     ("y'' + y = 0", ["y(0) = 0", "y(pi) = 1"], gelvo.DomainError, "contradict"),
     ("y' + y = 0", ["y'(0) = 1"], gelvo.DomainError, "follows from the equation"),
     ("y' + y = 0", ["y(0) = 0", "y(0) = 1"], gelvo.DomainError, "contradict"),

@@ -24,7 +24,7 @@ from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.constants import ZERO
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Condition, Expression, Name, Relation
-from gelvo.expression.traversal import contains, free_names, names, postorder, substitute
+from gelvo.expression.traversal import contains, free_names, has_imaginary_unit, names, postorder, substitute
 from gelvo.facts.steps import as_steps
 from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import apart_from_zero, denominators
@@ -100,9 +100,20 @@ def _with_conditions(problem: Problem, outcome: Outcome, written: Sequence[Condi
             if not facts.with_facts(kept).holds(part):
                 kept.append(part)
         kept = _without_known_products(kept, facts)
+        if any(_compares_complex(c, facts) for c in kept):
+            continue  # it has no real value
         _has_stated_places(problem, kept)
         found.append(around_start(problem, s._replace(conditions=tuple(kept))))
+    if outcome.found and not found:
+        raise DomainError("no real solution has the stated values")
     return outcome._replace(found=found)
+
+
+def _compares_complex(c: Condition, facts: Facts) -> bool:
+    """Whether a formula with the imaginary unit would have to be larger than another one."""
+    if not isinstance(c, Relation) or c.operator not in ("<", "<="):
+        return False
+    return has_imaginary_unit(c.left - c.right) and not facts.is_real(c.left - c.right)
 
 
 def _without_known_products(conditions: list[Condition], facts: Facts) -> list[Condition]:
