@@ -266,9 +266,10 @@ def _pieces(equation: Equation, where: Mapping[Expression, Expression], facts: F
     places: dict[Node, Expression] = {}
     for step in dict.fromkeys(steps):
         parts = linear_parts(step.arguments[0], t)
-        if parts is None or parts[0] is not ONE:
+        even = is_impulse(step)  # an impulse is the same from both sides
+        if parts is None or not (parts[0] is ONE or (even and parts[0] is -ONE)):
             return (Certificate(str(equation), UNDECIDED, f"the place of {step} is not read"),)
-        places[step] = -parts[1]
+        places[step] = -parts[1] / parts[0]
     return _piece_by_piece(equation, where, t, places, facts)
 
 

@@ -7,10 +7,11 @@ from typing import NamedTuple
 
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError, NotSolved
+from gelvo.evaluation.enclose import sign_at
 from gelvo.expression.building import applied
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Applied, Condition, Expression, Name, Node, Number
+from gelvo.expression.nodes import Applied, Condition, Expression, Name, Node
 from gelvo.expression.traversal import contains, names, postorder, substitute, transform
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
@@ -196,9 +197,10 @@ def before_steps(formula: Expression, t: Name, place: Expression) -> Expression:
     for node in postorder(formula):
         if is_a(node, HEAVISIDE, DIRAC_DELTA) and contains(node, t):
             after = substitute(node.arguments[0], {t: place})
-            if not (isinstance(after, Number) and after.is_rational):
+            if names(after):
                 continue
-            table[node] = ONE if is_a(node, HEAVISIDE) and after.rational > 0 else ZERO
+            sign = 0 if after is ZERO else sign_at(after, {})
+            table[node] = ONE if is_a(node, HEAVISIDE) and sign > 0 else ZERO
     return substitute(formula, table)
 
 

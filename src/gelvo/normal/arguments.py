@@ -8,8 +8,22 @@ from gmpy2 import mpq
 
 from gelvo.expression.building import multiply_all, number, power, scale, total
 from gelvo.expression.constants import ONE as UNIT
-from gelvo.expression.nodes import AlgebraicNumber, Applied, Bound, Call, Constant, Expression, Name, Number, Power, Product, Sum
+from gelvo.expression.nodes import (
+    AlgebraicNumber,
+    Applied,
+    Bound,
+    Call,
+    Constant,
+    Expression,
+    Name,
+    Node,
+    Number,
+    Power,
+    Product,
+    Sum,
+)
 from gelvo.expression.terms import base_and_exponent, factors_in
+from gelvo.expression.traversal import transform
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form
@@ -96,8 +110,14 @@ def is_odd(exponent: Expression) -> bool:
     )
 
 
+def _exponent_in_terms(node: Node) -> Node:
+    """exp(-2*x - 2*c) for exp(-(2*x + 2*c)): its generators are those of exp(x) and exp(c)."""
+    return EXP(expand(node.arguments[0])) if is_a(node, EXP) and isinstance(node.arguments[0], Product) else node
+
+
 def factors_of(x: Expression) -> tuple[mpq, list[tuple[Expression, Expression]]]:
     """(rational content, [(base, exponent)]) of a formula, factored over the rationals."""
+    x = transform(x, _exponent_in_terms)
     form = Form([x])
     top, bottom = form.lowest_terms(form.of(x))
     if sparse.has_gaussian(top) or sparse.has_gaussian(bottom) or not top:

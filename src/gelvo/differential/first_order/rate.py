@@ -139,7 +139,11 @@ def told(rate: Rate, left: Expression, right: Expression, road: str, lost: tuple
     constants: tuple[Name, ...] = () if start else (rate.constant(),)
     if start:
         table = {rate.y: start.value, rate.t: start.place}
-        if is_zero(substitute(differentiate(left, rate.y), table), problem.facts) is not False:
+        try:
+            settled = is_zero(substitute(differentiate(left, rate.y), table), problem.facts) is False
+        except DomainError:  # the slope has no value there
+            settled = False
+        if not settled:
             raise DomainError(f"{problem.stated[0]} cannot be imposed: no one solution goes through there")
         side = right + simplify(substitute(left - right, table), problem.facts).expression
     else:

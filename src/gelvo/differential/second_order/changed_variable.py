@@ -172,6 +172,8 @@ def to_constant_coefficients(p: Expression, q: Expression, t: Name, facts: Facts
 
     Source: W. Boyce and R. DiPrima, "Elementary Differential Equations and Boundary Value Problems" (1977), section 3.3.
     """
+    if q is ZERO:
+        return None
     constant, moving = parted(q, t)
     if not contains(moving, t):
         return None

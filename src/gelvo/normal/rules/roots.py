@@ -172,7 +172,7 @@ def _shared_out(
     mask = facts.decide(factor)
     whole = isinstance(k, Number) and k.is_whole
     if bits.is_nonnegative(mask) and facts.is_real(k):
-        outside.append(power(factor, scale(k, exponent)))
+        outside.append(power(factor, expand(scale(k, exponent))))
     elif isinstance(k, Number) and whole and bits.is_nonpositive(mask):
         outside.append(power(as_argument(-factor, facts), scale(k, exponent)))
         return bool(k.rational % 2)

@@ -10,6 +10,7 @@ from gelvo.expression.constants import HALF, ONE
 from gelvo.expression.nodes import Applied, Expression, Name, Number, Power
 from gelvo.expression.traversal import has_call, names, postorder
 from gelvo.facts.store import Facts
+from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
 from gelvo.functions.named import ABS, CEIL, CONJ, FLOOR, HEAVISIDE, SIGN, is_a
 from gelvo.normal.arguments import as_argument, factors_of, is_even
@@ -122,7 +123,13 @@ def _heaviside(work: Work, x: Expression) -> Expression:
         return ONE
     if work.facts.is_negative(x):
         return number(0)
-    return ONE - HEAVISIDE(expand(-x)) if looks_negative(x) else HEAVISIDE(x)  # heaviside(0) = 1/2
+    return ONE - HEAVISIDE(expand(-x)) if _falls(x) else HEAVISIDE(x)  # heaviside(0) = 1/2
+
+
+def _falls(x: Expression) -> bool:
+    """Whether all that has names in a formula has a minus before it: 3 - t, and neither t - 3 nor a - t."""
+    moving = [t for t in terms_of(expand(x)) if names(t)]
+    return bool(moving) and all(looks_negative(t) for t in moving)
 
 
 @rule(SIGN)
