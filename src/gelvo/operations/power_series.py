@@ -108,7 +108,7 @@ def series_solution(equation: Any, unknown: Any, about: Any = 0, through: int = 
     >>> found.solutions
     (x^4/64 - x^2/4 + 1, (x^4/64 - x^2/4 + 1)*ln(x) + x^2/4 - 3*x^4/128)
     >>> found.recurrence, found.exponents, found.verdict
-    (c(n) = -c(n - 2)/(n + r)^2, (0, 0), 'proved')
+    (c(n) = -c(n - 2)/(r + n)^2, (0, 0), 'proved')
     """
     if not 0 <= through <= MOST_TERMS:
         raise DomainError(f"0 to {MOST_TERMS} powers can be told, not {through}")
