@@ -31,6 +31,7 @@ from hunt import (
     round_trips,
     spellings,
     systems,
+    vibrations,
     zeros,
 )
 
@@ -57,6 +58,7 @@ KINDS: dict[str, Kind] = {
     ),
     "differential equations": Kind(differential.task, lambda _, seed: differential.judge(seed)),
     "planted differential equations": Kind(planted.task, lambda _, seed: planted.judge(seed)),
+    "vibrations": Kind(vibrations.task, vibrations.judge),
     "matrices": Kind(matrices.task, lambda _, seed: matrices.judge(seed)),
     "zeros": Kind(zeros.task, lambda _, seed: zeros.judge(seed)),
     "derivatives": Kind(calculus.derivative_task, calculus.judge_derivative),
