@@ -121,7 +121,26 @@ def test_numbers_without_a_form_and_the_figure():
     assert len(curves) == 3 and max(curves[2].get_ydata()) < max(curves[1].get_ydata()) < 25
 
 
+MODES_IN_THE_DATA = [
+    ("sin(pi*x)", "exp(-pi^2*t)*sin(pi*x)"),
+    ("3*sin(2*pi*x) - sin(5*pi*x)", "3*exp(-4*pi^2*t)*sin(2*pi*x) - exp(-25*pi^2*t)*sin(5*pi*x)"),
+    ("x + sin(2*pi*x)", None),
+]
+
+
+@pytest.mark.parametrize(("data", "wanted"), MODES_IN_THE_DATA, ids=[m[0] for m in MODES_IN_THE_DATA])
+def test_data_that_are_modes_themselves_are_not_lost(data, wanted):
+    solved = gelvo.separate_variables("u_t = u_xx", "u(x, t)", given=["u(0, t) = 0", "u(1, t) = 0", f"u(x, 0) = {data}"])
+    assert solved.verdict == "proved"
+    if wanted is not None:
+        assert gelvo.equal(solved.solution, wanted)
+    else:
+        plain = gelvo.separate_variables("u_t = u_xx", "u(x, t)", given=["u(0, t) = 0", "u(1, t) = 0", "u(x, 0) = x"])
+        assert gelvo.equal(solved.partial(6) - plain.partial(6), "exp(-4*pi^2*t)*sin(2*pi*x)")
+
+
 REFUSED = [
+    ("u_t = u_xx", ["u(0, t) = 0", "u(1, t) = 0", "u(x, 0) = sin(k*x)"], "hold only if"),
     ("u_t = u_xx + u^2", ["u(0, t) = 0", "u(1, t) = 0", "u(x, 0) = 1"], "not linear"),
     ("u_t = u_xt", ["u(0, t) = 0", "u(1, t) = 0", "u(x, 0) = 1"], "mixed derivative"),
     ("u_t = u_xx*(x + t)", ["u(0, t) = 0", "u(1, t) = 0", "u(x, 0) = 1"], "do not separate"),

@@ -87,7 +87,11 @@ class Eigenmodes:
         t, facts = self.problem.variable, self._facts(family)
         weight = ONE if self.weight is None else self.weight
         own = family.shapes[0] if shape is None else shape
-        value = take(integrate(weight * self._at_places(family, own) ** 2, t, *self.ends, given=[*facts.given])).expressions[0]
+        whole = integrate(weight * self._at_places(family, own) ** 2, t, *self.ends, given=[*facts.given])
+        open_ones = [c for c in whole.conditions if facts.holds(c) is not True]
+        if open_ones:
+            raise NotSolved(f"the norm of the modes holds only if {open_ones[0]}")
+        value = take(whole).expressions[0]
         if any(isinstance(n, Written) for n in postorder(value)) and self.flux is not None and contains(own, family.z):
             value = self._norm_by_ends(family, own, self.flux)
         return simplify(value, facts).expression

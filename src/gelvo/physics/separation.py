@@ -20,13 +20,14 @@ from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied, bound, number, relation, total, written
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Applied, Expression, Name
+from gelvo.expression.nodes import Applied, Condition, Expression, Name, Number, Relation
 from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.figures.plotting import plot
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
+from gelvo.forms.univariate import linear_parts, lowest_terms
 from gelvo.operations.calculus import integrate
 from gelvo.operations.inputs import one_expression, split_initial, take
 from gelvo.physics.eigenmodes import Eigenmodes, in_numbers
@@ -36,16 +37,26 @@ from gelvo.solving.linear import linear_rows, solve_linear
 if TYPE_CHECKING:
     from matplotlib.figure import Figure
 
-MOST_TERMS = 200
+MOST_TERMS, CHECKED = 200, 3
 
 
 class Part(NamedTuple):
-    """The share of one shape: its coefficient formulas by z or n, and the whole term."""
+    """The share of one shape: its coefficient formulas by z or n, the whole term, and the n for which other parts stand."""
 
     family: Modes
     shape: Expression
     coefficients: tuple[Expression, ...]
     term: Expression
+    skipped: tuple[int, ...] = ()
+
+    def sums(self) -> list[Expression]:
+        """The written sums over all n from the first on, without those that are skipped."""
+        n, low = self.family.n, self.family.first
+        found: list[Expression] = []
+        for k in self.skipped:
+            found += [written("sum_of", self.term, n, number(low), number(k - 1))] if k > low else []
+            low = k + 1
+        return [*found, written("sum_of", self.term, n, number(low), bound("inf"))]
 
 
 class Separated:
@@ -65,7 +76,7 @@ class Separated:
             if part.family.characteristic is ZERO:
                 terms.append(part.term)
             elif part.family.places:
-                terms.append(written("sum_of", part.term, part.family.n, number(part.family.first), bound("inf")))
+                terms += part.sums()
             else:
                 return None
         return total(terms)
@@ -80,7 +91,7 @@ class Separated:
                 terms.append(part.term)
             elif part.family.places:
                 whole = range(part.family.first, part.family.first + count)
-                terms += [substitute(part.term, {part.family.n: number(k)}) for k in whole]
+                terms += [substitute(part.term, {part.family.n: number(k)}) for k in whole if k not in part.skipped]
             else:
                 numbers = [take(str(z)).expressions[0] for z in self.modes.z_values(count)]
                 terms += [substitute(part.term, {part.family.z: z}) for z in numbers]
@@ -104,8 +115,33 @@ class Separated:
         for part in self.parts:
             facts = self.modes._facts(part.family)
             parts.append(_zero(f"{part.term} satisfies the equation", work.residual(part.term, with_source=False), facts))
+        parts += self._coefficients()
         parts.append(self.modes.certificate())
         return Certificate("the separated solution", weakest(tuple(parts)), "every claim by itself", parts=tuple(parts))
+
+    def _coefficients(self) -> list[Certificate]:
+        """Each side of the data against each of the first modes, whose integrals are taken with numbers for n."""
+        work, found = self._work, []
+        families = [f for f in self.modes.families if f.places or f.characteristic is ZERO]
+        for family, shape in [(f, s) for f in families for s in f.shapes]:
+            own = self.modes._at_places(family, shape)
+            for k in range(family.first, family.first + CHECKED) if family.places else (0,):
+                mode = substitute(own, {family.n: number(k)})
+                for e in work.start:
+                    claim = f"the data {e} against the mode {mode}"
+                    found.append(_zero(claim, self._missing(e, mode, k, family), work.facts))
+        return found
+
+    def _missing(self, e: Equation, mode: Expression, k: int, family: Modes) -> Expression:
+        """The integral of weight*(data - solution)*mode, where the solution has its term k of this family alone."""
+        work, node = self._work, e.left
+        terms = [p.term for p in self.parts if p.family.value is family.value and p.family.places and k not in p.skipped]
+        terms = [substitute(t, {family.n: number(k)}) for t in terms]
+        terms += [p.term for p in self.parts if not p.family.places]  # other modes are at right angles
+        inside = e.right - _put_in(node, work.u, work.x, work.t, total([work.steady, *terms]))
+        weight = ONE if self.modes.weight is None else self.modes.weight
+        whole = integrate(expand(weight * inside * mode), work.x, *work.ends, given=list(work.facts.given))
+        return take(whole).expressions[0]
 
     @property
     def verdict(self) -> str:
@@ -303,37 +339,60 @@ def _separated(work: _Work) -> Separated:
 
 
 def _parts(work: _Work, found: Found, modes: Eigenmodes, family: Modes, factor: Expression) -> list[Part]:
-    facts = modes._facts(family)
-    value = simplify(modes._at_places(family, family.value), facts).expression
     parts: list[Part] = []
     for shape in family.shapes:
-        own = simplify(modes._at_places(family, shape), facts).expression
-        norm = modes.norm(family, own)
-        data = [(e, _share(work, found, e, own, norm, facts)) for e in work.start]
-        course = _course(work, value, factor, data, facts)
-        term = simplify(course * own, facts).expression
-        if term is not ZERO:
-            parts.append(Part(family, own, tuple(c for _, c in data), term))
-    return parts
+        general, exceptions = _part(work, found, modes, family, shape, factor)
+        for k in exceptions:  # the data hold this very mode
+            table = {family.n: number(k)}
+            single = family._replace(
+                value=substitute(modes._at_places(family, family.value), table), characteristic=ZERO, places=(), shapes=()
+            )
+            own = substitute(modes._at_places(family, shape), table)
+            parts.append(_part(work, found, modes, single, own, factor)[0])
+        parts.append(general._replace(skipped=tuple(sorted(exceptions))))
+    return [part for part in parts if part.term is not ZERO]
 
 
-def _integral(work: _Work, found: Found, e: Expression, facts: Facts) -> Expression:
-    if found.weight is None:
-        raise NotSolved("the modes are not orthogonal with a weight that is known")
-    whole = integrate(found.weight * e, work.x, *work.ends, given=list(facts.given))
-    return simplify(take(whole).expressions[0], facts).expression
+def _part(
+    work: _Work, found: Found, modes: Eigenmodes, family: Modes, shape: Expression, factor: Expression
+) -> tuple[Part, set[int]]:
+    """The part of a shape, and the whole numbers n that its coefficients leave out."""
+    facts = modes._facts(family)
+    value = simplify(modes._at_places(family, family.value), facts).expression
+    own = simplify(modes._at_places(family, shape), facts).expression
+    norm = modes.norm(family, own)
+    exceptions: set[int] = set()
+    data = [(e, _share(work, found, e, own, norm, family, facts, exceptions)) for e in work.start]
+    term = simplify(_course(work, value, factor, data, facts) * own, facts).expression
+    return Part(family, own, tuple(c for _, c in data), term), exceptions
 
 
-def _share(work: _Work, found: Found, e: Equation, shape: Expression, norm: Expression, facts: Facts) -> Expression:
-    """How much of the data of one side is in one mode."""
+def _share(
+    work: _Work, found: Found, e: Equation, shape: Expression, norm: Expression, family: Modes, facts: Facts, exceptions: set[int]
+) -> Expression:  # fmt: skip
+    """How much of the data of one side is in one mode; for which n the formula is not meant is added to the exceptions."""
     nodes = [n for n in postorder(e.left) if isinstance(n, Applied)]
     if len(nodes) != 1 or e.left is not nodes[0]:
         raise NotSolved(f"{e} is no plain value at one side")
-    node = nodes[0]
-    f = e.right - _put_in(node, work.u, work.x, work.t, work.steady)
+    if found.weight is None:
+        raise NotSolved("the modes are not orthogonal with a weight that is known")
+    f = e.right - _put_in(nodes[0], work.u, work.x, work.t, work.steady)
     if is_zero(f, facts):
         return ZERO
-    return simplify(_integral(work, found, f * shape, facts) / norm, facts).expression
+    whole = integrate(found.weight * f * shape, work.x, *work.ends, given=list(facts.given))
+    for c in whole.conditions:
+        exceptions |= _left_out(c, family)
+    return simplify(take(whole).expressions[0] / norm, facts).expression
+
+
+def _left_out(c: Condition, family: Modes) -> set[int]:
+    """The n for which a condition does not hold; NotSolved where that is not known."""
+    gap = c.left - c.right if isinstance(c, Relation) and c.operator == "!=" else None
+    parts = linear_parts(expand(gap), family.n) if gap is not None and contains(gap, family.n) else None
+    place = lowest_terms(-parts[1] / parts[0]) if parts is not None else None
+    if not isinstance(place, Number):
+        raise NotSolved(f"the coefficients hold only if {c}: say more of the letters")
+    return {int(place.rational)} if place.is_whole and place.rational >= family.first else set()
 
 
 def _course(
