@@ -167,7 +167,7 @@ def _branch(problem: Problem, letter: Name, scale: _Scale, sign: int, ends: tupl
     if len(outcome.found) != 1 or outcome.found[0].relation is not None:
         raise NotSolved(f"the equation with {letter} = {value} has several forms of solution: say more of the letters")
     general = outcome.found[0].values[u]
-    basis = _waves([differentiate(general, c) for c in outcome.constants], t)
+    basis = _waves([differentiate(general, c) for c in outcome.constants])
     if len(problem.stated) == len(basis) - 1:
         basis = _bounded(basis, t, ends[0], facts)
     if len(problem.stated) != len(basis):
@@ -191,7 +191,7 @@ def _stated(problem: Problem, e: Expression, values: dict[Expression, Expression
     return simplify(with_values(e, values, problem.variable), problem.facts).expression
 
 
-def _waves(basis: list[Expression], t: Name) -> list[Expression]:
+def _waves(basis: list[Expression]) -> list[Expression]:
     """f*exp(u) and f*exp(-u) as f*cosh(u) and f*sinh(u)."""
     parted: list[tuple[Expression, Expression]] = []
     for b in basis:

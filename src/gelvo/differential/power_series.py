@@ -12,14 +12,14 @@ from typing import NamedTuple
 
 from gelvo.deadline import checkpoint
 from gelvo.differential.constant_coefficients import linear_terms
-from gelvo.differential.problem import Problem, without_bars
-from gelvo.differential.second_order.singular_places import poles
+from gelvo.differential.problem import Problem
+from gelvo.differential.second_order.singular_places import poles, zeros
 from gelvo.errors import NotSolved
 from gelvo.evaluation.enclose import enclose
-from gelvo.expression.building import applied, multiply_all, name, number, power, sqrt, total
+from gelvo.expression.building import applied, multiply_all, name, number, power, total
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Condition, Expression, Name, Number, Power, Product
-from gelvo.expression.terms import factors_in
+from gelvo.expression.nodes import Condition, Expression, Name, Number, Product
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, has_imaginary_unit, names, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
@@ -112,7 +112,7 @@ def power_series(problem: Problem, about: Expression, count: int) -> PowerSeries
     order = max(table)
     exponents = _exponents(work, order, problem.facts)
     ordinary = substitute(factored(table[order]), {x: ZERO}) is not ZERO
-    branches = _ordinary(work, order, count) if ordinary else _singular(work, exponents, count, problem.facts)
+    branches = _ordinary(work, order, count) if ordinary else _singular(work, exponents, count)
     rest = [factored(-work.at(s, n - s + r) / work.at(0, n + r)) * applied("c", (n - s,), (0,)) for s in work.parts if s]
     apart = [] if ordinary else [a - b for a, b in itertools.combinations(exponents, 2) if names(uni.lowest_terms(a - b))]
     needed = problem.facts.open_conditions([not_whole(uni.lowest_terms(gap)) for gap in apart])
@@ -125,18 +125,14 @@ def _exponents(work: Recurrence, order: int, facts: Facts) -> list[Expression]:
         raise NotSolved("the point is an irregular singular one: there are fewer exponents than the order of the equation")
     found: list[Expression] = []
     for piece in factors_in(work.indicial):
-        base, times = (piece.base, piece.exponent) if isinstance(piece, Power) else (piece, ONE)
+        base, times = base_and_exponent(piece)
         parts = uni.coefficients_of(expand(base), work.r)
         if not contains(base, work.r) or parts is None:
             continue
         whole = int(times.rational) if isinstance(times, Number) else 1
-        if len(parts) == 2:
-            found += [uni.lowest_terms(-parts[0] / parts[1])] * whole
-        elif len(parts) == 3:
-            root = without_bars(simplify(sqrt(expand(parts[1] ** 2 - 4 * parts[2] * parts[0])), facts).expression)
-            found += [uni.lowest_terms((-parts[1] + sign * root) / (2 * parts[2])) for sign in (1, -1)] * whole
-        else:
+        if len(parts) > 3:
             raise NotSolved(f"the exponents, zeros of {work.indicial}, have no short form")
+        found += zeros(parts, facts) * whole
     if any(has_imaginary_unit(e) for e in found):
         raise NotSolved("the exponents are complex: the series has waves of the logarithm, which are not told here")
     return found
@@ -146,31 +142,30 @@ def _ordinary(work: Recurrence, order: int, count: int) -> list[Branch]:
     """One solution for each of the first derivatives: 1 there, 0 in the others."""
     found = []
     for first in range(order):
-        column = [ONE if n == first else ZERO for n in range(order)]
-        for n in range(order, count + 1):
-            column.append(_next(work, column, n, ZERO))
+        column = _continued(work, [ONE if n == first else ZERO for n in range(order)], ZERO, count)
         general, step = _general(work, number(first))
         found.append(Branch(ZERO, column[: count + 1], [], general, step))
     return found
 
 
-def _next(work: Recurrence, column: list[Expression], n: int, exponent: Expression) -> Expression:
-    checkpoint()
-    rest = [work.at(s, exponent + number(n - s)) * column[n - s] for s in work.parts if s and n >= s]
-    return uni.lowest_terms(-total(rest) / work.at(0, exponent + number(n)))
+def _continued(work: Recurrence, start: list[Expression], exponent: Expression, count: int) -> list[Expression]:
+    """The first coefficients, and those that the recurrence gives from them up to the one of number `count`."""
+    column = list(start)
+    for n in range(len(start), count + 1):
+        checkpoint()
+        rest = [work.at(s, exponent + number(n - s)) * column[n - s] for s in work.parts if s and n >= s]
+        column.append(uni.lowest_terms(-total(rest) / work.at(0, exponent + number(n))))
+    return column
 
 
-def _singular(work: Recurrence, exponents: list[Expression], count: int, facts: Facts) -> list[Branch]:
+def _singular(work: Recurrence, exponents: list[Expression], count: int) -> list[Branch]:
     found = []
     for k, exponent in enumerate(exponents):
         above = [_whole(e - exponent) for j, e in enumerate(exponents) if j != k and (j < k or e is not exponent)]
         steps = [a for a in above if a is not None and a >= 0]
         if not steps:
-            column = [ONE]
-            for n in range(1, count + 1):
-                column.append(_next(work, column, n, exponent))
             general, step = _general(work, exponent)
-            found.append(Branch(exponent, column, [], general, step))
+            found.append(Branch(exponent, _continued(work, [ONE], exponent, count), [], general, step))
         elif len(exponents) == 2:
             found.append(_with_logarithm(work, exponent, steps[0], count))
         else:
@@ -233,7 +228,7 @@ def _general(work: Recurrence, exponent: Expression) -> tuple[Expression | None,
         whole = factored(substitute(p, {work.r: place}))
         front = front * power(number(whole.coefficient if isinstance(whole, Product) else 1), number(sign))
         for piece in factors_in(whole):
-            base, times = (piece.base, piece.exponent) if isinstance(piece, Power) else (piece, ONE)
+            base, times = base_and_exponent(piece)
             parts = uni.linear_parts(expand(base), k)
             if not contains(base, k):
                 front = front * power(piece, number(sign))

@@ -84,10 +84,10 @@ class Eigenmodes:
     def norm(self, family: Modes | None = None, shape: Expression | None = None) -> Expression:
         """The integral of weight*shape^2 from end to end, for the numbers z of the family."""
         family = family or self.main
-        t, facts = self.problem.variable, self._facts(family)
+        t, facts = self.problem.variable, self.facts_of(family)
         weight = ONE if self.weight is None else self.weight
         own = family.shapes[0] if shape is None else shape
-        whole = integrate(weight * self._at_places(family, own) ** 2, t, *self.ends, given=[*facts.given])
+        whole = integrate(weight * self.at_places(family, own) ** 2, t, *self.ends, given=[*facts.given])
         open_ones = [c for c in whole.conditions if facts.holds(c) is not True]
         if open_ones:
             raise NotSolved(f"the norm of the modes holds only if {open_ones[0]}")
@@ -108,12 +108,13 @@ class Eigenmodes:
     def normalised(self) -> Expression:
         """The shape of the main family divided by the root of its norm."""
         family = self.main
-        return simplify(self._at_places(family, family.shapes[0]) / sqrt(self.norm()), self._facts(family)).expression
+        return simplify(self.at_places(family, family.shapes[0]) / sqrt(self.norm()), self.facts_of(family)).expression
 
-    def _at_places(self, family: Modes, e: Expression) -> Expression:
+    def at_places(self, family: Modes, e: Expression) -> Expression:
+        """A formula with the numbers z by n, where they have a form."""
         return substitute(e, {family.z: family.places[0]}) if family.places else e
 
-    def _facts(self, family: Modes) -> Facts:
+    def facts_of(self, family: Modes) -> Facts:
         """What is known of the numbers z: whole numbers beside them, or the characteristic equation."""
         if family.places:
             return self.problem.facts.with_facts([relation(">=", family.n, number(family.first))])
@@ -124,13 +125,13 @@ class Eigenmodes:
         u, t = self.problem.unknowns[0], self.problem.variable
         parts: list[Certificate] = []
         for family in self.families:
-            facts = self._facts(family)
+            facts = self.facts_of(family)
             for shape in family.shapes:
                 own: dict[Expression, Expression] = {u: shape}
                 residual = with_values(substitute(self.problem.equations[0], {self.letter: family.value}), own, t)
-                parts.append(_claim(f"{shape} satisfies the equation for {self.letter} = {family.value}", residual, facts))
+                parts.append(vanishes(f"{shape} satisfies the equation for {self.letter} = {family.value}", residual, facts))
                 for e in self.problem.stated:
-                    value = self._at_places(family, with_values(e.left - e.right, own, t))
+                    value = self.at_places(family, with_values(e.left - e.right, own, t))
                     parts.append(_boundary(f"{shape} satisfies {e}", value, family, facts))
         if self.weight is not None:
             claim = f"modes of different values of {self.letter} are orthogonal with the weight {self.weight}"
@@ -156,11 +157,11 @@ class Eigenmodes:
         u = self.problem.unknowns[0]
         lines: list[str] = []
         for family in self.families:
-            shapes = " and ".join(f"{u} = {self._at_places(family, s)}" for s in family.shapes)
+            shapes = " and ".join(f"{u} = {self.at_places(family, s)}" for s in family.shapes)
             if family.characteristic is ZERO:
                 lines.append(f"{self.letter} = {family.value}: {shapes}")
             elif family.places:
-                value = simplify(self._at_places(family, family.value), self._facts(family)).expression
+                value = simplify(self.at_places(family, family.value), self.facts_of(family)).expression
                 first = family.first
                 lines.append(f"{self.letter} = {value}: {shapes}, {family.n} = {first}, {first + 1}, {first + 2}, …")
             else:
@@ -200,7 +201,8 @@ def in_numbers(values: Mapping[Any, Any], *formulas: Expression) -> list[float]:
     return [float(substitute(e, exact)) for e in formulas]
 
 
-def _claim(claim: str, residual: Expression, facts: Facts) -> Certificate:
+def vanishes(claim: str, residual: Expression, facts: Facts) -> Certificate:
+    """A claim that holds where a residual is 0."""
     decision = decide_zero(residual, facts)
     verdict = PROVED if decision.zero else UNDECIDED
     return Certificate(claim, verdict, decision.how or "not decided", {"residual": str(residual)[:200]})
@@ -208,7 +210,7 @@ def _claim(claim: str, residual: Expression, facts: Facts) -> Certificate:
 
 def _boundary(claim: str, value: Expression, family: Modes, facts: Facts) -> Certificate:
     """Zero as it is, or a multiple of the characteristic function, which vanishes for the numbers z."""
-    found = _claim(claim, value, facts)
+    found = vanishes(claim, value, facts)
     if found.verdict == PROVED or family.places or family.characteristic is ZERO:
         return found
     try:

@@ -11,9 +11,9 @@ import itertools
 from collections.abc import Iterable, Mapping, Sequence
 from typing import TYPE_CHECKING, Any, NamedTuple
 
-from gelvo.checking.certificate import PROVED, Certificate, weakest
-from gelvo.deciding.equality import decide_zero, is_zero
-from gelvo.differential.eigenmodes import Found, Modes, eigenmodes, runs_off
+from gelvo.checking.certificate import Certificate, weakest
+from gelvo.deciding.equality import is_zero
+from gelvo.differential.eigenmodes import Modes, eigenmodes, runs_off
 from gelvo.differential.problem import Problem
 from gelvo.differential.solving import solve_differential
 from gelvo.errors import DomainError, NotSolved
@@ -30,7 +30,7 @@ from gelvo.forms.fractions import factored
 from gelvo.forms.univariate import linear_parts, lowest_terms
 from gelvo.operations.calculus import integrate
 from gelvo.operations.inputs import one_expression, split_initial, take
-from gelvo.physics.eigenmodes import Eigenmodes, in_numbers
+from gelvo.physics.eigenmodes import Eigenmodes, in_numbers, vanishes
 from gelvo.simplifying.search import simplify
 from gelvo.solving.linear import linear_rows, solve_linear
 
@@ -110,11 +110,11 @@ class Separated:
     def certificate(self) -> Certificate:
         """Every term satisfies the equation and the boundary values, the coefficients are those of orthogonal modes."""
         work = self._work
-        parts = [_zero("the steady part satisfies the equation", work.residual(self.steady, with_source=True), work.facts)]
-        parts += [_zero(f"the steady part satisfies {e}", work.at_ends(e, self.steady), work.facts) for e in work.boundary]
+        parts = [vanishes("the steady part satisfies the equation", work.residual(self.steady, with_source=True), work.facts)]
+        parts += [vanishes(f"the steady part satisfies {e}", work.at_ends(e, self.steady), work.facts) for e in work.boundary]
         for part in self.parts:
-            facts = self.modes._facts(part.family)
-            parts.append(_zero(f"{part.term} satisfies the equation", work.residual(part.term, with_source=False), facts))
+            facts = self.modes.facts_of(part.family)
+            parts.append(vanishes(f"{part.term} satisfies the equation", work.residual(part.term, with_source=False), facts))
         parts += self._coefficients()
         parts.append(self.modes.certificate())
         return Certificate("the separated solution", weakest(tuple(parts)), "every claim by itself", parts=tuple(parts))
@@ -124,12 +124,12 @@ class Separated:
         work, found = self._work, []
         families = [f for f in self.modes.families if f.places or f.characteristic is ZERO]
         for family, shape in [(f, s) for f in families for s in f.shapes]:
-            own = self.modes._at_places(family, shape)
+            own = self.modes.at_places(family, shape)
             for k in range(family.first, family.first + CHECKED) if family.places else (0,):
                 mode = substitute(own, {family.n: number(k)})
                 for e in work.start:
                     claim = f"the data {e} against the mode {mode}"
-                    found.append(_zero(claim, self._missing(e, mode, k, family), work.facts))
+                    found.append(vanishes(claim, self._missing(e, mode, k, family), work.facts))
         return found
 
     def _missing(self, e: Equation, mode: Expression, k: int, family: Modes) -> Expression:
@@ -155,13 +155,6 @@ class Separated:
         zeros = f" over all z > 0 with {self.modes.main.characteristic} = 0"
         steady = "" if self.steady is ZERO else f"{self.steady} + "
         return f"{u} = {steady}the sum of {' + '.join(terms)}{zeros}"
-
-
-def _zero(claim: str, residual: Expression, facts: Facts) -> Certificate:
-    decision = decide_zero(residual, facts)
-    return Certificate(
-        claim, PROVED if decision.zero else "undecided", decision.how or "not decided", {"residual": str(residual)[:200]}
-    )
 
 
 class _Work(NamedTuple):
@@ -325,8 +318,7 @@ def _separated(work: _Work) -> Separated:
     q = work.facts.new_name("q", *work.in_x.values(), *work.in_t.values())
     order = max(work.in_x)
     lead = work.in_x[order]
-    constants = [f for f in (lead,) if not contains(f, work.x)]
-    scale = constants[0] if constants else ONE
+    scale = ONE if contains(lead, work.x) else lead
     turn = 1 if order == 2 else -1
     shape = {k: factored(c / scale) for k, c in work.in_x.items()}  # S: X is a mode of S*X + turn*q*X = 0
     equation = total([*[c * applied(X.name, (work.x,), (k,)) for k, c in shape.items()], turn * q * X])
@@ -334,55 +326,53 @@ def _separated(work: _Work) -> Separated:
     found = eigenmodes(problem, q)
     modes = Eigenmodes(problem, q, found)
     work = work._replace(ends=found.ends)
-    parts = [part for family in found.modes for part in _parts(work, found, modes, family, -turn * scale)]
+    parts = [part for family in found.modes for part in _parts(work, modes, family, -turn * scale)]
     return Separated(work, modes, parts)
 
 
-def _parts(work: _Work, found: Found, modes: Eigenmodes, family: Modes, factor: Expression) -> list[Part]:
+def _parts(work: _Work, modes: Eigenmodes, family: Modes, factor: Expression) -> list[Part]:
     parts: list[Part] = []
     for shape in family.shapes:
-        general, exceptions = _part(work, found, modes, family, shape, factor)
+        general, exceptions = _part(work, modes, family, shape, factor)
         for k in exceptions:  # the data hold this very mode
             table = {family.n: number(k)}
             single = family._replace(
-                value=substitute(modes._at_places(family, family.value), table), characteristic=ZERO, places=(), shapes=()
+                value=substitute(modes.at_places(family, family.value), table), characteristic=ZERO, places=(), shapes=()
             )
-            own = substitute(modes._at_places(family, shape), table)
-            parts.append(_part(work, found, modes, single, own, factor)[0])
+            own = substitute(modes.at_places(family, shape), table)
+            parts.append(_part(work, modes, single, own, factor)[0])
         parts.append(general._replace(skipped=tuple(sorted(exceptions))))
     return [part for part in parts if part.term is not ZERO]
 
 
-def _part(
-    work: _Work, found: Found, modes: Eigenmodes, family: Modes, shape: Expression, factor: Expression
-) -> tuple[Part, set[int]]:
+def _part(work: _Work, modes: Eigenmodes, family: Modes, shape: Expression, factor: Expression) -> tuple[Part, set[int]]:
     """The part of a shape, and the whole numbers n that its coefficients leave out."""
-    facts = modes._facts(family)
-    value = simplify(modes._at_places(family, family.value), facts).expression
-    own = simplify(modes._at_places(family, shape), facts).expression
+    facts = modes.facts_of(family)
+    value = simplify(modes.at_places(family, family.value), facts).expression
+    own = simplify(modes.at_places(family, shape), facts).expression
     norm = modes.norm(family, own)
-    exceptions: set[int] = set()
-    data = [(e, _share(work, found, e, own, norm, family, facts, exceptions)) for e in work.start]
+    shares = [_share(work, e, modes.weight, family, own, norm, facts) for e in work.start]
+    data = [(e, c) for e, (c, _) in zip(work.start, shares, strict=True)]
+    exceptions = {k for _, left_out in shares for k in left_out}
     term = simplify(_course(work, value, factor, data, facts) * own, facts).expression
     return Part(family, own, tuple(c for _, c in data), term), exceptions
 
 
 def _share(
-    work: _Work, found: Found, e: Equation, shape: Expression, norm: Expression, family: Modes, facts: Facts, exceptions: set[int]
-) -> Expression:  # fmt: skip
-    """How much of the data of one side is in one mode; for which n the formula is not meant is added to the exceptions."""
+    work: _Work, e: Equation, weight: Expression | None, family: Modes, shape: Expression, norm: Expression, facts: Facts
+) -> tuple[Expression, set[int]]:
+    """How much of the data of one side is in one mode, and for which n that formula is not meant."""
     nodes = [n for n in postorder(e.left) if isinstance(n, Applied)]
     if len(nodes) != 1 or e.left is not nodes[0]:
         raise NotSolved(f"{e} is no plain value at one side")
-    if found.weight is None:
+    if weight is None:
         raise NotSolved("the modes are not orthogonal with a weight that is known")
     f = e.right - _put_in(nodes[0], work.u, work.x, work.t, work.steady)
     if is_zero(f, facts):
-        return ZERO
-    whole = integrate(found.weight * f * shape, work.x, *work.ends, given=list(facts.given))
-    for c in whole.conditions:
-        exceptions |= _left_out(c, family)
-    return simplify(take(whole).expressions[0] / norm, facts).expression
+        return ZERO, set()
+    whole = integrate(weight * f * shape, work.x, *work.ends, given=list(facts.given))
+    left_out = {k for c in whole.conditions for k in _left_out(c, family)}
+    return simplify(take(whole).expressions[0] / norm, facts).expression, left_out
 
 
 def _left_out(c: Condition, family: Modes) -> set[int]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import Any, NamedTuple
 
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError, NotSolved
@@ -26,9 +26,6 @@ from gelvo.operations.solutions import Solutions
 from gelvo.operations.solving import solve
 from gelvo.operations.trust import equal
 from gelvo.operations.vectors import jacobian
-
-if TYPE_CHECKING:
-    pass
 
 MOST_KINKS = 6
 COEFFICIENTS = ("constant", "leading")

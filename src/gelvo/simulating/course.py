@@ -162,7 +162,6 @@ def _run(model: Model, ends: Sequence[float], level: int, stiff: bool | None) ->
 
     rates = _numbers(model, model.rates)
     n = len(model.states)
-    slopes = _numbers(model, [e for row in model.jacobian for e in row])
     signs = [_numbers(model, [e]) for e in model.events.values()]
     watched = [lambda t, y, s=s: float(numpy.ravel(s(t, *y))[0]) for s in signs]
     counted, tolerance = 0, (STIFF if stiff else TOLERANCES)[level]
@@ -180,6 +179,7 @@ def _run(model: Model, ends: Sequence[float], level: int, stiff: bool | None) ->
     }  # fmt: skip
     method = RADAU if stiff else "Dormand and Prince"
     if stiff:
+        slopes = _numbers(model, [e for row in model.jacobian for e in row])
         common |= {"method": "Radau", "jac": lambda t, y: numpy.array(slopes(t, *y), dtype=float).reshape(n, n)}
     else:
         common["method"] = "DOP853"

@@ -14,6 +14,7 @@ from gelvo.code.digits.numeric import expm1, log1p
 from gelvo.expression.building import call, number, power, scale, sqrt, total
 from gelvo.expression.constants import ONE, PI
 from gelvo.expression.nodes import Call, Expression, Number, Power, Sum
+from gelvo.expression.terms import base_and_exponent
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.functions.named import FunctionName
@@ -117,7 +118,7 @@ def of_factors(one: Expression, other: Expression) -> Iterator[Expression]:
     if isinstance(one, Call) and isinstance(other, Call) and one.function is other.function and len(one.arguments) == 1:
         yield from of_calls(one, other)
     elif isinstance(one, Power) or isinstance(other, Power):
-        (a, p), (b, q) = _as_power(one), _as_power(other)
+        (a, p), (b, q) = base_and_exponent(one), base_and_exponent(other)
         if (p is q or a is b) and not (p is ONE and q is ONE):
             yield from of_powers(a, p, b, q)
 
@@ -148,7 +149,3 @@ def with_pi(factor: Expression, k: mpq) -> Iterator[Expression]:
         found = WITH_PI[factor.name](factor.arguments[0], k)
         if found is not None:
             yield found
-
-
-def _as_power(factor: Expression) -> tuple[Expression, Expression]:
-    return (factor.base, factor.exponent) if isinstance(factor, Power) else (factor, ONE)

@@ -33,9 +33,9 @@ def _modes(said: Said) -> Result:
     modes = eigenmodes(said.thing(), u, letter, said.given)
     shown: list[tuple[object, object]] = []
     for family in modes.families:
-        value = modes._at_places(family, family.value)
+        value = modes.at_places(family, family.value)
         shown.append((str(letter), value))
-        shown += [(Words(str(u)), modes._at_places(family, s)) for s in family.shapes]
+        shown += [(Words(str(u)), modes.at_places(family, s)) for s in family.shapes]
     details = [f"${family.n}$ from {family.first} on" for family in modes.families if family.places]
     details += [
         f"$z$ with ${family.characteristic} = 0$"

@@ -10,8 +10,8 @@ from typing import NamedTuple
 from gelvo.differential.problem import without_bars
 from gelvo.expression.building import sqrt
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Expression, Name, Number, Power
-from gelvo.expression.terms import factors_in
+from gelvo.expression.nodes import Expression, Name, Number
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
@@ -37,21 +37,24 @@ def poles(e: Expression, x: Name) -> list[Place] | None:
     """
     found: list[Place] = []
     for piece in factors_in(factored(quotient_parts(factored(e))[1])):
-        base, times = (piece.base, piece.exponent) if isinstance(piece, Power) else (piece, ONE)
+        base, times = base_and_exponent(piece)
         if not contains(base, x):
             continue
         column = uni.coefficients_of(expand(base), x)
         if column is None or len(column) > 3 or not (isinstance(times, Number) and times.is_whole):
             return None
-        found += [Place(place, int(times.rational)) for place in _zeros(column)]
+        found += [Place(place, int(times.rational)) for place in zeros(column)]
     return sorted(found, key=lambda p: p.value is not ZERO)
 
 
-def _zeros(column: list[Expression]) -> list[Expression]:
+def zeros(column: list[Expression], facts: Facts | None = None) -> list[Expression]:
+    """Those of a linear or quadratic polynomial by its coefficients; with facts the root of the discriminant is simplified."""
     if len(column) == 2:
         return [uni.lowest_terms(-column[0] / column[1])]
     c, b, a = column
     step = sqrt(expand(b * b - 4 * a * c))
+    if facts is not None:
+        step = without_bars(simplify(step, facts).expression)
     return [uni.lowest_terms((-b + sign * step) / (2 * a)) for sign in (1, -1)]
 
 
@@ -79,6 +82,5 @@ def leading_far_out(e: Expression, x: Name, order: int) -> Expression:
 def exponents(first: Expression, zeroth: Expression, facts: Facts) -> tuple[Expression, Expression]:
     """The zeros of r*(r - 1) + first*r + zeroth: 0 before another one, else the larger one first."""
     b = uni.lowest_terms(first - 1)
-    step = without_bars(simplify(sqrt(expand(b * b - 4 * zeroth)), facts).expression)
-    high, low = (uni.lowest_terms((-b + sign * step) / 2) for sign in (1, -1))
+    high, low = zeros([zeroth, b, ONE], facts)
     return (low, high) if low is ZERO else (high, low)
