@@ -82,7 +82,11 @@ def imposed(problem: Problem, outcome: Outcome) -> Outcome:
     only: list[str] = []
     constants = list(outcome.constants)
     for solution in outcome.found:
-        rows = _rows(problem, solution)
+        try:
+            rows = _rows(problem, solution)
+        except DomainError as fault:
+            only.append(str(fault))
+            continue
         facts = problem.facts.with_facts([c for c in solution.conditions if names(c)])
         table = linear_rows(rows, constants)
         if table is None:
@@ -145,6 +149,11 @@ def _imposed_in_all_ways(
         if all(is_zero(r, facts) is True for r in (*residuals, *stated)):
             found.append(Solved(values, tuple(problem.facts.open_conditions(conditions))))
     return found
+
+
+def constants_in(formula: Expression, constants: tuple[Name, ...]) -> tuple[Name, ...]:
+    """Those of the constants that stand in a formula."""
+    return tuple(c for c in constants if contains(formula, c))
 
 
 def is_initial(problem: Problem) -> bool:

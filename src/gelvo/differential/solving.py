@@ -6,17 +6,18 @@ Source: E. Ince, "Ordinary Differential Equations" (1926), for Euler's equation.
 from __future__ import annotations
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from gelvo.deciding.equality import is_zero
 from gelvo.differential.constant_coefficients import constant_coefficients
 from gelvo.differential.damping import damping_cases
 from gelvo.differential.euler import euler
 from gelvo.differential.first_order.methods import first_order
+from gelvo.differential.lowering import same_for_multiples, same_in_scales, without_function
 from gelvo.differential.oscillations import oscillations
 from gelvo.differential.problem import Outcome, Problem, Solved, order_of, with_relation, with_values
 from gelvo.differential.riccati_by_linear import riccati_by_linear
-from gelvo.differential.second_order.energy import without_function, without_variable
+from gelvo.differential.second_order.energy import without_variable
 from gelvo.differential.second_order.linear import linear_second_order
 from gelvo.differential.systems import forced_system, one_after_another
 from gelvo.differential.validity import around_start
@@ -51,10 +52,16 @@ def _solved(problem: Problem) -> Outcome:
     linear = constant_coefficients(problem)
     if linear is not None:
         return linear
-    for method in (first_order, _riccati, euler, linear_second_order, without_function, without_variable):
+    relation: Outcome | None = None
+    for method in METHODS:
         found = method(problem)
-        if found is not None and all(_satisfies(problem, s) for s in found.found):
+        if found is None or not all(_satisfies(problem, s) for s in found.found):
+            continue
+        if all(s.relation is None for s in found.found) or order_of(problem, problem.unknowns[0]) == 1:
             return found
+        relation = relation or found  # another way may lead to formulas
+    if relation is not None:
+        return relation
     raise NotSolved(
         f"no method solves this differential equation for {problem.unknowns[0]}: solve_numerically gives a table of values"
     )
@@ -79,8 +86,16 @@ def _system(problem: Problem) -> Outcome:
     return found
 
 
-def _riccati(problem: Problem) -> Outcome | None:
-    return riccati_by_linear(problem, _solved)
+METHODS: tuple[Callable[[Problem], Outcome | None], ...] = (
+    first_order,
+    lambda problem: riccati_by_linear(problem, _solved),
+    euler,
+    linear_second_order,
+    lambda problem: without_function(problem, _solved),
+    without_variable,
+    lambda problem: same_for_multiples(problem, _solved),
+    lambda problem: same_in_scales(problem, _solved),
+)
 
 
 def _with_conditions(problem: Problem, outcome: Outcome, written: Sequence[Condition]) -> Outcome:

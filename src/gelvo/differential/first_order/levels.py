@@ -105,7 +105,7 @@ def _of_sum(rate: Rate, left: Expression, right: Expression, constants: tuple[Na
 
 def _solved(rate: Rate, gap: Expression, mark: Name, meaning: Expression) -> Candidates:
     """The zeros of a formula for y, with what a mark in it stands for."""
-    roots = solve_single(gap, rate.y, rate.facts, True)
+    roots = solve_single(gap, rate.y, rate.facts, True, formulas_only=True)
     back = {mark: meaning}
     candidates = []
     for root in roots.found:

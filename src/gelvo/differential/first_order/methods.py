@@ -10,7 +10,7 @@ from collections.abc import Callable
 from gelvo.differential.first_order.constant_solutions import with_constant_solutions
 from gelvo.differential.first_order.exact import exact
 from gelvo.differential.first_order.linear import bernoulli, integrating_factor, with_integral
-from gelvo.differential.first_order.rate import Rate, distinct
+from gelvo.differential.first_order.rate import Rate, both_ways, distinct
 from gelvo.differential.first_order.riccati import riccati
 from gelvo.differential.first_order.separable import homogeneous, of_a_combination, of_two_lines, separated
 from gelvo.differential.first_order.slopes import by_slope
@@ -118,10 +118,11 @@ def _of_slopes(problem: Problem, inside: Expression, y: Name, slope: Name) -> Ou
     if found is not None:
         return found
     try:
-        roots = solve_single(inside, slope, problem.facts, True)
+        roots = solve_single(inside, slope, problem.facts, True, formulas_only=True)
     except (NotSolved, DomainError):
         raise NotSolved(f"the equation was not solved for the derivative of {problem.unknowns[0]}") from None
-    outcomes = [_of_rate(Rate(problem, factored(r.value), y)) for r in roots.found if not r.families]
+    slopes = both_ways([factored(r.value) for r in roots.found if not r.families])
+    outcomes = [_of_rate(Rate(problem, s, y)) for s in slopes]
     if not outcomes or None in outcomes:
         return None
     listed = [o for o in outcomes if o is not None]

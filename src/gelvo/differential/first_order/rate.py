@@ -2,21 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from typing import NamedTuple
+
+from gmpy2 import mpq
 
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.deciding.equality import is_zero
 from gelvo.differential.problem import Outcome, Problem, Solved, with_values, without_bars
 from gelvo.errors import DomainError
-from gelvo.expression.building import distributed, looks_negative
+from gelvo.expression.building import distributed, looks_negative, number, power
 from gelvo.expression.constants import ZERO
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Applied, Condition, Expression, Name, Relation
+from gelvo.expression.nodes import Applied, Condition, Expression, Name, Node, Power, Relation
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
-from gelvo.functions.named import EXP
+from gelvo.functions.named import ABS, CBRT, EXP, SIGN, is_a
 from gelvo.simplifying.search import simplify
 from gelvo.solving.putting_back import real_conditions
 
@@ -71,7 +74,37 @@ def integral(f: Expression, x: Name, facts: Facts) -> Expression | None:
     if f is ZERO:
         return ZERO
     found = antiderivative(f, x, facts)
-    return None if found is None else found.value
+    if found is not None and not any(is_a(n, SIGN) and contains(n, x) for n in postorder(found.value)):
+        return found.value
+    other = _by_reflection(f, x, facts)
+    return other if other is not None or found is None else found.value
+
+
+def _by_reflection(f: Expression, x: Name, facts: Facts) -> Expression | None:
+    """An antiderivative through that on the right of 0, where f is even or odd and its roots or bars tell the sides apart."""
+    if not any(_tells_sides(n) and contains(n, x) for n in postorder(f)):
+        return None
+    size = facts.new_name("x", f, x, domain="positive")
+    right, left = (simplify(_without_cube_roots(substitute(f, {x: side}), facts), facts).expression for side in (size, -size))
+    sign = 1 if left is right else -1 if left is -right else 0
+    if not sign:
+        return None
+    found = antiderivative(right, size, facts)
+    if found is None:
+        return None
+    whole = substitute(found.value, {size: ABS(x)})
+    return simplify(SIGN(x) * whole if sign > 0 else whole, facts).expression
+
+
+def _tells_sides(n: Node) -> bool:
+    """abs(u), cbrt(u), sqrt(u)."""
+    return is_a(n, ABS, CBRT) or (isinstance(n, Power) and n.exponent.is_rational and not n.exponent.is_whole)
+
+
+def _without_cube_roots(f: Expression, facts: Facts) -> Expression:
+    """cbrt(u) as u^(1/3) where u is not negative."""
+    roots = [n for n in postorder(f) if is_a(n, CBRT) and facts.is_nonnegative(n.arguments[0])]
+    return substitute(f, {n: power(n.arguments[0], number(mpq(1, 3))) for n in roots})
 
 
 def growth(inner: Expression, x: Name, facts: Facts) -> Expression:
@@ -114,6 +147,16 @@ def _reaches_start(problem: Problem, conditions: Iterable[Condition]) -> bool:
 def _starts_right(problem: Problem, value: Expression, facts: Facts) -> bool:
     rows = [with_values(e.left - e.right, {problem.unknowns[0]: value}, problem.variable) for e in problem.stated]
     return all(is_zero(row, facts) is True for row in rows)
+
+
+def both_ways(slopes: Sequence[Expression]) -> list[Expression]:
+    """The slopes, where abs(u)*w and -abs(u)*w are both among them u*w and -u*w, which have the same solutions together."""
+    whole = set(slopes)
+    found = []
+    for slope in slopes:
+        bars: dict[Node, Expression] = {n: n.arguments[0] for n in factors_in(slope) if is_a(n, ABS)} if -slope in whole else {}
+        found.append(substitute(slope, bars) if bars else slope)
+    return found
 
 
 def distinct(found: Iterable[Solved], constants: tuple[Name, ...], facts: Facts) -> list[Solved]:

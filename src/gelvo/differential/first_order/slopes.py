@@ -5,6 +5,7 @@ Source: E. Ince, "Ordinary Differential Equations" (1926), chapter 3.
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Iterable
 
 from gelvo.deciding.equality import is_zero
@@ -74,7 +75,9 @@ def _lagrange(rate: Rate, g: Expression, f: Expression, p: Name) -> Outcome | No
         straight = solve_single(p - g, p, rate.facts, True).found
     except (NotSolved, DomainError):
         straight = ()
-    candidates += [(substitute(rate.t * g + f, {p: r.value}), r.conditions) for r in straight]
+    for r in straight:
+        with contextlib.suppress(DomainError):  # f has no value there
+            candidates.append((substitute(rate.t * g + f, {p: r.value}), r.conditions))
     return _outcome(rate, candidates, constants, "the slope as a parameter (Lagrange)")
 
 
@@ -94,7 +97,7 @@ def _through_place(rate: Rate, inside: Expression, p: Name) -> Outcome | None:
 def _eliminated(rate: Rate, place: Expression, height: Expression, p: Name) -> list[Candidate]:
     """The height as a function of the place, through the parameter."""
     try:
-        roots = solve_single(place - rate.t, p, rate.facts, True).found
+        roots = solve_single(place - rate.t, p, rate.facts, True, formulas_only=True).found
     except (NotSolved, DomainError):
         return []
     return [(simplify(substitute(height, {p: r.value}), rate.facts).expression, r.conditions) for r in roots]

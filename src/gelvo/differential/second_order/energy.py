@@ -1,4 +1,4 @@
-"""Equations of second order that lack something: without the function they are of first order for y', without the variable for y'(y).
+"""Equations of second order without the variable: of first order for the speed as a function of the place.
 
 Source: E. Ince, "Ordinary Differential Equations" (1926), section 2.6; for y'' = F(y) the first integral is the energy.
 """
@@ -9,70 +9,19 @@ import contextlib
 
 from gelvo.differential.first_order.levels import from_level
 from gelvo.differential.first_order.methods import first_order
-from gelvo.differential.first_order.rate import Rate, accepted, distinct, integral, told
-from gelvo.differential.problem import Outcome, Problem, Solved, derivative_of, imposed, order_of, value_at
+from gelvo.differential.first_order.rate import Rate, accepted, both_ways, distinct, integral, told
+from gelvo.differential.problem import Outcome, Problem, Solved, constants_in, derivative_of, order_of, value_at
 from gelvo.differential.variation import as_written
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied, power, relation
 from gelvo.expression.constants import ZERO
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Applied, Condition, Expression, Name, Node, Power
+from gelvo.expression.nodes import Applied, Expression, Name, Node, Power
 from gelvo.expression.traversal import contains, has_imaginary_unit, postorder, substitute, transform
 from gelvo.facts.store import Facts
 from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.simplifying.search import simplify
 from gelvo.solving.single.complete import solve_single
-
-
-def without_function(problem: Problem) -> Outcome | None:
-    """y'' = F(t, y'): first order for y'."""
-    u, t = problem.unknowns[0], problem.variable
-    bare = derivative_of(u, 0)
-    if order_of(problem, u) != 2 or len(problem.equations) != 1 or bare in postorder(problem.equations[0]):
-        return None
-    v = applied(problem.facts.new_name(f"{u.name}_rate", *problem.formulas).name, (t,), (0,))
-    table = {derivative_of(u, 2): derivative_of(v, 1), derivative_of(u, 1): v}
-    inner = first_order(Problem([substitute(problem.equations[0], table)], [v], t, [], problem.facts))
-    if inner is None:
-        return None
-    found: list[Solved] = []
-    _, c = problem.constants(2)
-    for s in inner.found:
-        parts = _integrated(s.values[v], t, inner.constants, problem.facts) if s.relation is None else []
-        if not parts:
-            return None
-        found += [Solved({u: whole + c}, (*own, *s.conditions)) for whole, own in parts]
-    road = f"first order for the derivative; {inner.road}"
-    outcome = inner._replace(found=found, constants=(*inner.constants, c), road=road)
-    return imposed(problem, outcome) if problem.stated else outcome
-
-
-Part = tuple[Expression, tuple[Condition, ...]]
-
-
-def _integrated(slope: Expression, t: Name, constants: tuple[Name, ...], facts: Facts) -> list[Part]:
-    """The antiderivative of a slope; where it depends on the sign of a free constant, for each sign and for zero."""
-    whole = integral(slope, t, facts)
-    if whole is None:
-        return []
-    inside = _inside(slope, constants)
-    if not inside:
-        return [(whole, ())]
-    (c,) = inside[:1]
-    found: list[Part] = []
-    for side in (relation("<", ZERO, c), relation("<", c, ZERO)):
-        one = integral(slope, t, facts.with_facts([side]))
-        found += [(one, (side,))] if one is not None else []
-    if len(found) == 2 and found[0][0] is found[1][0]:
-        found = [(whole, ())]
-    with contextlib.suppress(DomainError):
-        still = substitute(slope, {c: ZERO})
-        try:
-            substitute(whole, {c: ZERO})
-        except DomainError:
-            last = integral(still, t, facts)
-            found += [(last, ())] if last is not None else []
-    return found
 
 
 def without_variable(problem: Problem) -> Outcome | None:
@@ -85,14 +34,14 @@ def without_variable(problem: Problem) -> Outcome | None:
     found: list[Solved] = []
     constants: tuple[Name, ...] = ()
     lost = list(inner.lost)
-    for s in inner.found:
-        for slope in _slopes(problem, next(iter(s.values.values())), y, inner.constants):
-            part = _for_all_energies(problem, slope, y, _inside(slope, inner.constants))
+    for speed in both_ways([next(iter(s.values.values())) for s in inner.found]):
+        for slope in _slopes(problem, speed, y, inner.constants):
+            part = _for_all_energies(problem, slope, y, constants_in(slope, inner.constants))
             if part is None:
                 lost.append(f"the solutions with {derivative_of(u, 1)} = {substitute(slope, {y: u})} are left")
                 continue
             found += part.found
-            constants = max(constants, tuple(dict.fromkeys((*_inside(slope, inner.constants), *part.constants))), key=len)
+            constants = max(constants, tuple(dict.fromkeys((*constants_in(slope, inner.constants), *part.constants))), key=len)
     if _may_rest(problem) and not _has_constants(found, constants, problem.variable):
         found.append(Solved({u: problem.constants(1)[0]}))
     road = f"first order for the speed as a function of {u}"
@@ -168,10 +117,6 @@ def _has_constants(found: list[Solved], constants: tuple[Name, ...], t: Name) ->
                     if not contains(there, t) and any(contains(there, k) for k in constants):
                         return True
     return False
-
-
-def _inside(slope: Expression, constants: tuple[Name, ...]) -> tuple[Name, ...]:
-    return tuple(c for c in constants if contains(slope, c))
 
 
 def _slopes(problem: Problem, slope: Expression, y: Name, constants: tuple[Name, ...]) -> list[Expression]:

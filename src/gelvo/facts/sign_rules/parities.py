@@ -15,6 +15,7 @@ from gelvo.forms.unit_forms import Parity, parity
 def by_parity(facts: Knowledge, product: Expression) -> int:
     """(1 - a*p^3)/(a*p) has the sign that a fact gives to a*p - a^2*p^4: they differ by squares."""
     if facts.parities is None:
+        facts.parities = {}  # what is asked while they are noted comes without them
         facts.parities = _noted_parities(facts)
     found = parity(product) if facts.parities else None
     mask = None if found is None else facts.parities.get(found.core)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Callable
 
 from gmpy2 import mpq
 
@@ -25,8 +26,16 @@ def of_wave(facts: Knowledge, node: Call) -> int:
     between = bool(zeros_in(x))  # such a root lies between its ends
     if not between and not any(isinstance(n, Name) and n in facts.summed for n in postorder(x)):
         return bits.ANY
-    sign_of = facts.decide if between else facts.known
-    start = QUARTER[node.name]
+    if node in facts.busy:  # the sign of the angle is asked for, which a fact compares with this wave
+        return bits.ANY
+    facts.busy.add(node)
+    try:
+        return _on_half_turns(x, QUARTER[node.name], facts.decide if between else facts.known)
+    finally:
+        facts.busy.discard(node)
+
+
+def _on_half_turns(x: Expression, start: mpq, sign_of: Callable[[Expression], int]) -> int:
     pi = constant("pi")
     for k in range(-3, 5):
         below = sign_of(x - pi * (start + k))

@@ -24,8 +24,10 @@ from gelvo.solving.single.moving_powers import bases_that_vanish
 from gelvo.solving.single.solver import Solver
 
 
-def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written: tuple[Condition, ...] = ()) -> Roots:
-    """The roots of g = 0 for one unknown, each put back into the equation.
+def solve_single(
+    g: Expression, unknown: Name, facts: Facts, real: bool, written: tuple[Condition, ...] = (), formulas_only: bool = False
+) -> Roots:
+    """The roots of g = 0 for one unknown, each put back into the equation; formulas_only: without zeros that have no formula.
 
     >>> from gelvo.expression.building import name
     >>> x = name("x")
@@ -36,7 +38,7 @@ def solve_single(g: Expression, unknown: Name, facts: Facts, real: bool, written
     nowhere = _without_real_value(g, unknown, under) if real else None
     if nowhere is not None:
         return Roots((), excluded=((unknown, f"{nowhere} has no real value"),), road="a part of the equation has no real value")
-    solver = Solver(unknown, under, real)
+    solver = Solver(unknown, under, real, formulas_only)
     roots = solver.solve(_real_candidates(g, under) if real else g)
     for_real = tuple(real_conditions(g, unknown, under)) if real else ()
     needed = (*written, *solver.conditions, *for_real)

@@ -38,7 +38,7 @@ def no_formula(solver: Work, g: Expression, depth: int) -> list[Root] | None:
     """The zeros of g on the interval of the unknown, or on all of the line; only over the reals."""
     x = solver.unknown
     inside = (solver.nested or (depth and solver.implied)) and uni.coefficients_of(g, x) is None
-    if not solver.real or inside or any(isinstance(n, Written) for n in postorder(g)):
+    if not solver.real or solver.formulas_only or inside or any(isinstance(n, Written) for n in postorder(g)):
         return None
     low, high = _where_real(g, x, solver.facts)
     if any(n is not x for n in names(g)):

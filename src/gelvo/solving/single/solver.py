@@ -54,8 +54,8 @@ Noted = tuple[dict[Condition, None], Roads, dict[str, None], int, bool, bool]
 class Solver:
     """The choices of one call: the unknown, the facts, whether complex values count."""
 
-    def __init__(self, unknown: Name, facts: Facts, real: bool) -> None:
-        self.unknown, self.facts, self.real = unknown, facts, real
+    def __init__(self, unknown: Name, facts: Facts, real: bool, formulas_only: bool = False) -> None:
+        self.unknown, self.facts, self.real, self.formulas_only = unknown, facts, real, formulas_only
         self.conditions: dict[Condition, None] = {}
         self.further = 0
         self.roads = Roads()
@@ -129,7 +129,7 @@ class Solver:
         """What is needed, and all roots of another formula of the same unknown under facts; NotSolved where some may be missing."""
         if self.slopes == MOST_SLOPES:
             raise NotSolved("the equation needs more slopes than the solver looks at")
-        solver = Solver(self.unknown, facts, self.real)
+        solver = Solver(self.unknown, facts, self.real, self.formulas_only)
         solver.slopes = self.slopes + 1
         roots = solver.solve(g)
         if solver.lost or solver.implied or any(r.value is self.unknown for r in roots):

@@ -16,12 +16,13 @@ class Work(Protocol):
     conditions: of all solutions; further: solutions that are not listed; roads: what was done; taken: formulas whose names are
     taken; implied: whether some step was an implication only, so that candidates must be put back; lost: why there may be
     solutions beside those found; squared: whether such a step may have made an identity of what is none;
-    nested: whether the unknown stands for a part of an equation.
+    nested: whether the unknown stands for a part of an equation; formulas_only: whether zeros without a formula are not looked for.
     """
 
     unknown: Name
     facts: Facts
     real: bool
+    formulas_only: bool
     conditions: dict[Condition, None]
     further: int
     taken: list[Expression]
