@@ -156,6 +156,21 @@ def constants_in(formula: Expression, constants: tuple[Name, ...]) -> tuple[Name
     return tuple(c for c in constants if contains(formula, c))
 
 
+def with_own_constants(then: Outcome, taken: tuple[Name, ...], inside: list[Expression], rest: Problem) -> Outcome:
+    """The outcome with other names for its constants, where they have the names of constants that do not stand in its equations."""
+    doubled = [c for c in then.constants if c in taken and not any(contains(e, c) for e in inside)]
+    free = (c for c in rest.constants(len(taken) + 2 * len(then.constants)) if c not in (*taken, *then.constants))
+    table: dict[Node, Expression] = dict(zip(doubled, free, strict=False))
+    if not table:
+        return then
+    found = [
+        Solved({u: substitute(v, table) for u, v in s.values.items()}, tuple(substitute(c, table) for c in s.conditions))
+        for s in then.found
+    ]
+    constants = tuple(c for c in (table.get(c, c) for c in then.constants) if isinstance(c, Name))
+    return then._replace(found=found, constants=constants)
+
+
 def is_initial(problem: Problem) -> bool:
     """Whether the stated values are the whole state at 0."""
     wanted = {value_at(u, ZERO, k) for u in problem.unknowns for k in range(order_of(problem, u))}

@@ -9,10 +9,12 @@ import itertools
 from collections.abc import Callable, Sequence
 
 from gelvo.deciding.equality import is_zero
+from gelvo.differential.conserved import in_the_plane, kept_quantity, with_conserved_sum
 from gelvo.differential.constant_coefficients import constant_coefficients
 from gelvo.differential.damping import damping_cases
 from gelvo.differential.euler import euler
 from gelvo.differential.first_order.methods import first_order
+from gelvo.differential.in_new_time import in_new_time
 from gelvo.differential.lowering import same_for_multiples, same_in_scales, without_function
 from gelvo.differential.oscillations import oscillations
 from gelvo.differential.problem import Outcome, Problem, Solved, order_of, with_relation, with_values
@@ -78,12 +80,18 @@ def _system(problem: Problem) -> Outcome:
         linear = forced_system(problem)
         if linear is None:
             raise
-    found = linear if linear is not None else one_after_another(problem, _solved)
+    found = linear
+    for method in (_in_new_time, with_conserved_sum, one_after_another, in_the_plane) if linear is None else ():
+        found = found or method(problem, _solved)
     if found is None or (linear is None and not all(_satisfies(problem, s) for s in found.found)):
-        raise NotSolved(
-            "this system is neither linear with constant coefficients nor solved one after another: use solve_numerically"
-        )
+        kept = kept_quantity(problem)
+        said = "" if kept is None else f"; {kept} keeps its value along each solution"
+        raise NotSolved(f"no method leads to formulas for this system{said}: use solve_numerically")
     return found
+
+
+def _in_new_time(problem: Problem, solve: Callable[[Problem], Outcome]) -> Outcome | None:
+    return in_new_time(problem)
 
 
 METHODS: tuple[Callable[[Problem], Outcome | None], ...] = (

@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 
 from gelvo.differential.constant_coefficients import Linear, constant_coefficients, linear_terms
-from gelvo.differential.problem import Outcome, Problem, Solved, Values, imposed, order_of, with_values
+from gelvo.differential.problem import Outcome, Problem, Solved, Values, imposed, order_of, with_own_constants, with_values
 from gelvo.differential.variation import integral_or_written
 from gelvo.errors import NotSolved
 from gelvo.expression.building import total
@@ -48,6 +48,7 @@ def _put_in(rest: Problem, equations: list[Expression], first: Outcome, solve: C
         then = solve(rest._replace(equations=inside, facts=facts))
         if any(k.relation is not None for k in then.found):
             return None
+        then = with_own_constants(then, first.constants, inside, rest)
         found += [Solved({**s.values, **k.values}, (*s.conditions, *k.conditions)) for k in then.found]
         constants, road = tuple(dict.fromkeys((*constants, *then.constants))), f"one after another: {first.road}; {then.road}"
     return Outcome(found, constants, road, first.lost)

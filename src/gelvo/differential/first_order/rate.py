@@ -121,9 +121,10 @@ def growth(inner: Expression, x: Name, facts: Facts) -> Expression:
 def accepted(problem: Problem, value: Expression, conditions: Iterable[Condition] = ()) -> Solved | None:
     """The formula as a solution, with those of the conditions that it needs; None where it is not proved to solve the equations."""
     u, listed = problem.unknowns[0], [c for c in conditions if names(c)]
-    if any(isinstance(c, Relation) and c.operator == "=" and contains(c, problem.variable) for c in listed):
-        return None  # at single places only
-    for needed in ([], listed, [*listed, *real_conditions(value, problem.variable, problem.facts)]) if listed else ([],):
+    tries: list[list[Condition]] = [[]]
+    if listed and not any(isinstance(c, Relation) and c.operator == "=" and contains(c, problem.variable) for c in listed):
+        tries += [listed, [*listed, *real_conditions(value, problem.variable, problem.facts)]]  # else at single places only
+    for needed in tries:
         try:
             facts = problem.facts.with_facts(needed)
             residuals = [with_values(e, {u: value}, problem.variable) for e in problem.equations]

@@ -1,0 +1,98 @@
+"""Linear systems whose matrix changes in size but not in direction: x' = (a(t)*A + b(t))*x + f(t), with A constant, in the time s with s' = a(t).
+
+Source: E. Coddington and N. Levinson, "Theory of Ordinary Differential Equations" (1955), chapter 3.
+"""
+
+from __future__ import annotations
+
+from gelvo.differential.constant_coefficients import constant_coefficients, linear_terms
+from gelvo.differential.first_order.rate import growth, integral
+from gelvo.differential.problem import Outcome, Problem, Solved, Values, derivative_of, imposed, order_of
+from gelvo.differential.variation import integral_or_written
+from gelvo.errors import DomainError, NotSolved
+from gelvo.expression.building import applied, number, total
+from gelvo.expression.constants import ZERO
+from gelvo.expression.nodes import Applied, Condition, Expression
+from gelvo.expression.traversal import contains, names, substitute
+from gelvo.forms.differentiation import differentiate
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored
+from gelvo.simplifying.search import simplify
+from gelvo.solving.linear import solve_linear
+
+Rows = list[list[Expression]]
+
+
+def in_new_time(problem: Problem) -> Outcome | None:
+    """The solutions, or None where the matrix turns as well."""
+    told = _matrix(problem)
+    if told is None:
+        return None
+    matrix, forcing = told
+    t, facts, count = problem.variable, problem.facts, len(matrix)
+    mean = factored(total([matrix[i][i] for i in range(count)]) / count)
+    rest = [[factored(e - mean) if i == j else e for j, e in enumerate(row)] for i, row in enumerate(matrix)]
+    pace = next((e for row in rest for e in row if e is not ZERO), None)
+    if pace is None:
+        return None
+    fixed = [[factored(e / pace) for e in row] for row in rest]
+    if any(contains(e, t) for row in fixed for e in row):
+        fixed = [[simplify(e, facts).expression for e in row] for row in fixed]
+    clock, swell = integral(pace, t, facts), integral(mean, t, facts)
+    if clock is None or swell is None or any(contains(e, t) for row in fixed for e in row):
+        return None
+    return _moved(problem, fixed, forcing, clock, growth(swell, t, facts))
+
+
+def _moved(problem: Problem, fixed: Rows, forcing: list[Expression], clock: Expression, swell: Expression) -> Outcome | None:
+    """exp(A*s) with s = clock(t), times the growth of the mean; forcing by variation of the constants."""
+    t, facts = problem.variable, problem.facts
+    s = facts.new_name("s", *problem.formulas, *problem.unknowns)
+    inner = [applied(facts.new_name(f"{u.name}_s", *problem.formulas).name, (s,), (0,)) for u in problem.unknowns]
+    equations = [
+        derivative_of(v, 1) - total([e * w for e, w in zip(row, inner, strict=True)]) for v, row in zip(inner, fixed, strict=True)
+    ]
+    try:
+        free = constant_coefficients(Problem(equations, list(inner), s, [], facts))
+    except NotSolved:
+        return None
+    if free is None or len(free.found) != 1 or len(free.constants) != len(inner):
+        return None
+    columns = [[differentiate(free.found[0].values[v], c) for c in free.constants] for v in inner]
+    shares: list[Expression] = []
+    for j in range(len(inner) if any(f is not ZERO for f in forcing) else 0):
+        back = total([substitute(columns[j][k], {s: -clock}) * f for k, f in enumerate(forcing)]) / swell
+        shares.append(integral_or_written(simplify(back, facts).expression, t, facts))
+    values: Values = {}
+    for i, u in enumerate(problem.unknowns):
+        parts = [c * (k + share) for c, k, share in zip(columns[i], free.constants, shares or [ZERO] * len(inner), strict=True)]
+        values[u] = simplify(swell * substitute(total(parts), {s: clock}), facts).expression
+    conditions: tuple[Condition, ...] = free.found[0].conditions
+    outcome = Outcome([Solved(values, conditions)], free.constants, f"a matrix of one direction, in its own time; {free.road}")
+    return imposed(problem, outcome) if problem.stated else outcome
+
+
+def _matrix(problem: Problem) -> tuple[Rows, list[Expression]] | None:
+    """A(t) and f(t) of x' = A*x + f."""
+    parts = linear_terms(problem, False) if all(order_of(problem, u) == 1 for u in problem.unknowns) else None
+    if parts is None or len(parts) != len(problem.unknowns):
+        return None
+    marks = [problem.facts.new_name(f"{u.name}_rate", *problem.formulas) for u in problem.unknowns]
+    rows = [[linear.table.get((u, 1), ZERO) for u in problem.unknowns] for linear in parts]
+    sides = [linear.right - total([c * u for (u, k), c in linear.table.items() if not k]) for linear in parts]
+    try:
+        solved = solve_linear([[*row, side] for row, side in zip(rows, sides, strict=True)], marks, problem.facts)
+    except DomainError:
+        return None
+    if not solved.found or any(not contains(c, problem.variable) for c in problem.facts.open_conditions(solved.conditions)):
+        return None
+    slopes = [expand(solved.found[0].values[m]) for m in marks]
+    if any(m in names(e) for e in slopes for m in marks):
+        return None
+    matrix = [[_coefficient(e, u) for u in problem.unknowns] for e in slopes]
+    return matrix, [factored(substitute(e, dict.fromkeys(problem.unknowns, ZERO))) for e in slopes]
+
+
+def _coefficient(slope: Expression, u: Applied) -> Expression:
+    """The coefficient of an unknown function in a linear formula."""
+    return factored(substitute(slope, {u: number(1)}) - substitute(slope, {u: ZERO}))
