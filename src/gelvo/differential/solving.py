@@ -9,14 +9,16 @@ import itertools
 from collections.abc import Callable, Sequence
 
 from gelvo.deciding.equality import is_zero
-from gelvo.differential.conserved import in_the_plane, kept_quantity, with_conserved_sum
+from gelvo.differential.conserved import kept_quantity, with_conserved_sum
 from gelvo.differential.constant_coefficients import constant_coefficients
 from gelvo.differential.damping import damping_cases
 from gelvo.differential.euler import euler
+from gelvo.differential.euler_systems import euler_system
 from gelvo.differential.first_order.methods import first_order
 from gelvo.differential.in_new_time import in_new_time
 from gelvo.differential.lowering import same_for_multiples, same_in_scales, without_function
 from gelvo.differential.oscillations import oscillations
+from gelvo.differential.plane import in_the_plane
 from gelvo.differential.problem import Outcome, Problem, Solved, order_of, with_relation, with_values
 from gelvo.differential.riccati_by_linear import riccati_by_linear
 from gelvo.differential.second_order.energy import without_variable
@@ -81,8 +83,8 @@ def _system(problem: Problem) -> Outcome:
         if linear is None:
             raise
     found = linear
-    for method in (_in_new_time, with_conserved_sum, one_after_another, in_the_plane) if linear is None else ():
-        found = found or method(problem, _solved)
+    for method in SYSTEM_METHODS if linear is None else ():
+        found = found or method(problem)
     if found is None or (linear is None and not all(_satisfies(problem, s) for s in found.found)):
         kept = kept_quantity(problem)
         said = "" if kept is None else f"; {kept} keeps its value along each solution"
@@ -90,10 +92,13 @@ def _system(problem: Problem) -> Outcome:
     return found
 
 
-def _in_new_time(problem: Problem, solve: Callable[[Problem], Outcome]) -> Outcome | None:
-    return in_new_time(problem)
-
-
+SYSTEM_METHODS: tuple[Callable[[Problem], Outcome | None], ...] = (
+    euler_system,
+    in_new_time,
+    lambda problem: with_conserved_sum(problem, _solved),
+    lambda problem: one_after_another(problem, _solved),
+    lambda problem: in_the_plane(problem, _solved),
+)
 METHODS: tuple[Callable[[Problem], Outcome | None], ...] = (
     first_order,
     lambda problem: riccati_by_linear(problem, _solved),

@@ -27,12 +27,26 @@ Form = tuple[Expression, Expression]  # A and B
 
 def exact(rate: Rate) -> Outcome | None:
     """The level sets of a potential."""
+    found = _potential_and_factor(rate)
+    if found is None:
+        return None
+    potential, factor = found
+    road = "an exact equation" if factor is ONE else f"an exact equation after the factor {factor}"
+    return from_level(rate, potential, ZERO, road)
+
+
+def exact_level(rate: Rate) -> Expression | None:
+    """The potential, which keeps its value along all solutions."""
+    found = _potential_and_factor(rate)
+    return None if found is None else found[0]
+
+
+def _potential_and_factor(rate: Rate) -> tuple[Expression, Expression] | None:
     top, bottom = quotient_parts(factored(rate.slope))
     for (a, b), factor in _with_factors((bottom, expand(-top)), rate):
         potential = _potential(a, b, rate)
         if potential is not None and contains(potential, rate.y):
-            road = "an exact equation" if factor is ONE else f"an exact equation after the factor {factor}"
-            return from_level(rate, potential, ZERO, road)
+            return potential, factor
     return None
 
 

@@ -34,10 +34,20 @@ def separated(rate: Rate) -> Outcome | None:
         at_rest = _at_rest(rate, g)
         if at_rest is not None:
             return at_rest
+    sides = _sides(rate, f, g)
+    return None if sides is None else from_level(rate, *sides, "separation of variables")
+
+
+def _sides(rate: Rate, f: Expression, g: Expression) -> tuple[Expression, Expression] | None:
     left, right = integral(factored(1 / g), rate.y, rate.facts), integral(f, rate.t, rate.facts)
-    if left is None or right is None:
-        return None
-    return from_level(rate, left, right, "separation of variables")
+    return None if left is None or right is None else (left, right)
+
+
+def separated_level(rate: Rate) -> Expression | None:
+    """What keeps its value along all solutions of y' = f(t)*g(y)."""
+    parts = _product_of(factored(rate.slope), rate.t, rate.y)
+    sides = None if parts is None else _sides(rate, *parts)
+    return None if sides is None else sides[0] - sides[1]
 
 
 def _product_of(slope: Expression, t: Name, y: Name) -> tuple[Expression, Expression] | None:
