@@ -202,7 +202,10 @@ def _with_one_still(plane: Plane, i: int) -> list[Solved]:
     for level in levels:
         if plane.start and is_zero(level - plane.start[i], problem.facts) is not True:
             continue
-        rate = substitute(plane.rates[1 - i], {plain[i]: level, plain[1 - i]: problem.unknowns[1 - i]})
+        try:
+            rate = substitute(plane.rates[1 - i], {plain[i]: level, plain[1 - i]: problem.unknowns[1 - i]})
+        except DomainError:  # the other slope has no value there
+            continue
         rest = _by_formulas(plane.alone(1 - i, rate))
         found += [Solved({problem.unknowns[i]: level, **s.values}, s.conditions) for s in rest.found] if rest else []
     return found

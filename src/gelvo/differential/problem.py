@@ -215,17 +215,29 @@ def with_relation(e: Expression, relation: Equation, u: Applied, y: Name, order:
     return substitute(e, table)
 
 
-def before_steps(formula: Expression, t: Name, place: Expression) -> Expression:
-    """The formula as it is just before a place: steps there and later have not come yet, those before have."""
+def before_steps(formula: Expression, t: Name, place: Expression, facts: Facts | None = None) -> Expression:
+    """The formula as it is just before a place: steps there and later have not come yet, those before have.
+
+    facts: what tells whether a step at a letter comes before the place; without them such steps stay as they are.
+    """
     table: dict[Node, Expression] = {}
     for node in postorder(formula):
         if is_a(node, HEAVISIDE, DIRAC_DELTA) and contains(node, t):
             after = substitute(node.arguments[0], {t: place})
-            if names(after):
+            sign = _side(after, facts)
+            if sign is None:
                 continue
-            sign = 0 if after is ZERO else sign_at(after, {})
             table[node] = ONE if is_a(node, HEAVISIDE) and sign > 0 else ZERO
     return substitute(formula, table)
+
+
+def _side(after: Expression, facts: Facts | None) -> int | None:
+    """1 for what is positive, -1 or 0; None where it is not known."""
+    if not names(after):
+        return 0 if after is ZERO else sign_at(after, {})
+    if facts is None:
+        return None
+    return 1 if facts.is_positive(after) else -1 if facts.is_nonpositive(after) else None
 
 
 def with_values(e: Expression, values: Values, t: Name) -> Expression:

@@ -18,6 +18,7 @@ from gelvo.differential.first_order.methods import first_order
 from gelvo.differential.in_new_time import in_new_time
 from gelvo.differential.lowering import same_for_multiples, same_in_scales, without_function
 from gelvo.differential.oscillations import oscillations
+from gelvo.differential.periodic_forcing import periodically_forced
 from gelvo.differential.plane import in_the_plane
 from gelvo.differential.problem import Outcome, Problem, Solved, order_of, with_relation, with_values
 from gelvo.differential.riccati_by_linear import riccati_by_linear
@@ -53,9 +54,10 @@ def solve_differential(
 def _solved(problem: Problem) -> Outcome:
     if len(problem.unknowns) > 1:
         return _system(problem)
-    linear = constant_coefficients(problem)
-    if linear is not None:
-        return linear
+    for linear in (periodically_forced, constant_coefficients):
+        found = linear(problem)
+        if found is not None:
+            return found
     relation: Outcome | None = None
     for method in METHODS:
         found = method(problem)

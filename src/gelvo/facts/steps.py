@@ -78,7 +78,7 @@ def _of_cases(node: Cases, x: Name, facts: Facts) -> Expression | None:
         if found is None:
             return None
         places.update(dict.fromkeys(found))
-    ordered = _in_order(list(places), facts)
+    ordered = in_order(list(places), facts)
     if ordered is None or not ordered:
         return None
     inside = [ordered[0] - 1, *[lowest_terms((a + b) / 2) for a, b in itertools.pairwise(ordered)], ordered[-1] + 1]
@@ -105,7 +105,8 @@ def _places(c: Condition, x: Name) -> list[Expression] | None:
     return None if parts is None else [lowest_terms(-parts[1] / parts[0])]
 
 
-def _in_order(places: list[Expression], facts: Facts) -> list[Expression] | None:
+def in_order(places: list[Expression], facts: Facts) -> list[Expression] | None:
+    """Places along a line from below upwards; None where the facts do not tell their order."""
     ordered: list[Expression] = []
     for p in places:
         at = 0

@@ -8,7 +8,7 @@ from typing import Any, NamedTuple
 
 from gelvo.checking.certificate import REFUTED
 from gelvo.checking.claims import check_identity
-from gelvo.checking.solutions import substitute_functions
+from gelvo.checking.putting_in import substitute_functions
 from gelvo.errors import DomainError, FormulaError
 from gelvo.expression.building import applied, name
 from gelvo.expression.equation import Equation, in_each

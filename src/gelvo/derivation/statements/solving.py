@@ -7,7 +7,7 @@ from functools import partial
 from typing import TypeVar
 
 from gelvo.checking.certificate import Certificate
-from gelvo.checking.solutions import substitute_functions
+from gelvo.checking.putting_in import substitute_functions
 from gelvo.derivation.measuring import put, with_unit
 from gelvo.derivation.results import Result, Words
 from gelvo.derivation.said import Said
