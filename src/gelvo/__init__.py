@@ -30,7 +30,7 @@ __all__ = [
     "first_order_form", "floor", "formula", "fourier", "fresnelc", "fresnels", "from_columns", "from_function", "gamma",
     "gcd", "gradient", "gram_schmidt", "heaviside", "hessian", "hyp0f1", "hyp1f1", "hyp2f1", "identity", "im", "inf",
     "integral_of", "integrate", "integrate_samples", "interpolate", "invariants", "inverse_fourier", "inverse_laplace",
-    "is_known", "jacobian", "join_sections", "jumps", "lambertw", "lambertw_lower", "laplace", "laplacian", "lcm",
+    "is_known", "jacobiam", "jacobian", "jacobicn", "jacobidn", "jacobisn", "join_sections", "jumps", "lambertw", "lambertw_lower", "laplace", "laplacian", "lcm",
     "leading_coefficient", "li", "limit", "limit_of", "linearize", "ln", "log10", "log2", "loggamma", "matrix", "maximum",
     "minimal_polynomial", "minimum", "multiply_all", "multiply_up", "native_function", "normal_modes", "numerator",
     "numeric_function", "partial_fractions", "pi", "plot", "plot_path", "polygamma", "polylog", "polynomial_root",

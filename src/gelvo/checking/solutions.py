@@ -18,10 +18,12 @@ from gelvo.evaluation.modular import PRIMES, NotRational, residues
 from gelvo.expression.constants import PI
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Condition, Expression, Junction, Name
-from gelvo.expression.traversal import names, postorder, substitute
+from gelvo.expression.traversal import contains, names, postorder, substitute
+from gelvo.facts.statements import fact_condition
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
+from gelvo.simplifying.search import simplify
 
 MODULAR = "all equations with the values put in, modulo primes of 61 bits at points for the letters"
 POINTS_SEED = 5
@@ -157,6 +159,9 @@ def check_relation(
     (t,) = u.arguments
     assert isinstance(t, Name)
     y = facts.new_name("y", t, *[s for e in (*equations, relation) for s in (e.left, e.right)])
+    facts = facts.with_facts(
+        [substitute(c, {u: y}) for c in map(fact_condition, facts.given) if c is not None and contains(c, u)]
+    )
     orders = [
         sum(n.orders) for e in equations for n in postorder(e.left - e.right) if isinstance(n, Applied) and n.name == u.name
     ]
@@ -169,7 +174,7 @@ def check_relation(
     ]
     for e in initial:
         assert isinstance(e.left, Applied)
-        there = _in_relation(e.left, e.right, relation, u, y, initial)
+        there = _in_relation(e.left, e.right, relation, u, y, initial, facts)
         part = from_decision(f"{e} where {relation}", decide_zero(there, facts), "the stated value in the relation")
         parts.append(numerically(part, there, facts) if part.verdict == UNDECIDED else part)
     if len(parts) == 1:
@@ -178,7 +183,7 @@ def check_relation(
 
 
 def _in_relation(
-    left: Applied, right: Expression, relation: Equation, u: Applied, y: Name, initial: Sequence[Equation]
+    left: Applied, right: Expression, relation: Equation, u: Applied, y: Name, initial: Sequence[Equation], facts: Facts
 ) -> Expression:
     """What must vanish for a stated value, or for a stated derivative at a place where the value is stated too."""
     t, place, order = u.arguments[0], left.arguments[0], sum(left.orders)
@@ -187,7 +192,11 @@ def _in_relation(
     )
     if not order:
         return substitute(relation.left - relation.right, {u: right, t: place})
-    return substitute(slopes_of(relation, u, y, order)[-1] - right, {y: value, t: place})
+    gap = slopes_of(relation, u, y, order)[-1] - right
+    try:
+        return substitute(gap, {y: value, t: place})
+    except DomainError:  # at a turning place both parts of the slope vanish as they stand
+        return substitute(simplify(gap, facts).expression, {y: value, t: place})
 
 
 def _stated_part(claim: str, equation: Equation, what: str, where: Mapping[Expression, Expression], facts: Facts) -> Certificate:

@@ -62,6 +62,10 @@ FUNCTIONS: dict[str, str] = (
         "hyp2f1": "special.hyp2f1({0}, {1}, {2}, {3})",
         "ellipe": "special.ellipe({0})",
         "ellipf": "special.ellipkinc({0}, {1})",
+        "jacobisn": "special.ellipj({0}, {1})[0]",
+        "jacobicn": "special.ellipj({0}, {1})[1]",
+        "jacobidn": "special.ellipj({0}, {1})[2]",
+        "jacobiam": "special.ellipj({0}, {1})[3]",
         "lambertw_lower": "special.lambertw({0}, -1).real",
         "erfi": "numpy.where(numpy.abs({0}) < 2.0, 1.1283791670955126*{0}*special.hyp1f1(0.5, 1.5, numpy.minimum({0}*{0}, 4.0)), special.erfi({0}))",  # special.erfi loses three digits near zero
         "fresnels": "special.fresnel({0})[0]",

@@ -185,6 +185,25 @@ def _is_state(problem: Problem) -> bool:
     return len(places) == 1 and set(stated) == wanted
 
 
+class State(NamedTuple):
+    """A value and a rate at one place."""
+
+    place: Expression
+    value: Expression
+    rate: Expression
+
+
+def state_of(problem: Problem) -> State | None:
+    """What is stated of one function of an equation of second order, where it is a value and a rate at one place."""
+    u = problem.unknowns[0]
+    given = {e.left: e.right for e in problem.stated}
+    places = [e.arguments[0] for e in given if isinstance(e, Applied)]
+    if len(given) != 2 or len(set(places)) != 1:
+        return None
+    value, rate = (given.get(value_at(u, places[0], k)) for k in (0, 1))
+    return None if value is None or rate is None else State(places[0], value, rate)
+
+
 def slopes_of(relation: Equation, u: Applied, y: Name, order: int) -> list[Expression]:
     """y', y'', … in t and y, where a relation holds between them (differentiated implicitly)."""
     (t,) = u.arguments

@@ -22,6 +22,7 @@ from gelvo.differential.periodic_forcing import periodically_forced
 from gelvo.differential.plane import in_the_plane
 from gelvo.differential.problem import Outcome, Problem, Solved, order_of, with_relation, with_values
 from gelvo.differential.riccati_by_linear import riccati_by_linear
+from gelvo.differential.second_order.elliptic import elliptic_motion
 from gelvo.differential.second_order.energy import without_variable
 from gelvo.differential.second_order.linear import linear_second_order
 from gelvo.differential.systems import forced_system, one_after_another
@@ -107,6 +108,7 @@ METHODS: tuple[Callable[[Problem], Outcome | None], ...] = (
     euler,
     linear_second_order,
     lambda problem: without_function(problem, _solved),
+    elliptic_motion,
     without_variable,
     lambda problem: same_for_multiples(problem, _solved),
     lambda problem: same_in_scales(problem, _solved),
@@ -189,6 +191,7 @@ def _satisfies(problem: Problem, solution: Solved) -> bool:
     if solution.relation is not None:
         u = problem.unknowns[0]
         y = facts.new_name("y", *problem.formulas, solution.relation.left)
+        facts = facts.with_facts([substitute(c, {u: y}) for c in solution.conditions if contains(c, u)])
         residuals = [with_relation(e, solution.relation, u, y, order_of(problem, u)) for e in problem.equations]
     else:
         residuals = [with_values(e, solution.values, problem.variable) for e in problem.equations]

@@ -8,7 +8,7 @@ from __future__ import annotations
 import math
 import threading
 from collections.abc import Callable, Mapping
-from typing import TYPE_CHECKING, Protocol
+from typing import TYPE_CHECKING, Any, Protocol
 
 import gmpy2
 from gmpy2 import mpfr, mpz
@@ -125,7 +125,7 @@ def call(a: Arithmetic, node: Call, arguments: list[Box]) -> Box:
         return _over_a_range(a, node, arguments)
     if node.function.agreed is None:
         raise NoValue(f"{node.function.name} has no numeric evaluation there")
-    name, *further = (node.function.agreed,) if isinstance(node.function.agreed, str) else node.function.agreed
+    agreed = node.function.agreed
     sizes = [abs(b.real.low) for b in arguments]
     if not (sizes[-1] <= LARGEST_ARGUMENT and all(s <= LARGEST_ORDER for s in sizes[:-1])):
         raise NoValue(f"{node.function.name} of such large numbers has no numeric evaluation here")
@@ -137,13 +137,21 @@ def call(a: Arithmetic, node: Call, arguments: list[Box]) -> Box:
         context = own_context()
         try:
             with foreign(), context.workprec(a.precision + extra):
-                value = getattr(context, name)(*[_to_mpmath(context, x) for x in place], *further)
+                value = _value(context, agreed, [_to_mpmath(context, x) for x in place])
         except (mpmath.libmp.NoConvergence, ArithmeticError, ValueError, MemoryError) as fault:
             raise NoValue(f"{node.function.name} could not be worked out there: {fault}") from None
         results.append(value)
     if any(hasattr(v, "_mpc_") for v in results):
         raise NoValue(f"{node.function.name} is not real there", lasting=True)
     return Box(_widened(a, *results))
+
+
+def _value(context: MPContext, agreed: Any, place: list[mpf]) -> Any:
+    """What mpmath says: by the name of its function, that name and further arguments, or a function of its context."""
+    if callable(agreed):
+        return agreed(context, *place)
+    name, *further = (agreed,) if isinstance(agreed, str) else agreed
+    return getattr(context, name)(*place, *further)
 
 
 def own_context() -> MPContext:

@@ -32,7 +32,8 @@ class Function:
     regular_when: conditions under which it is smooth at a place, where `breaks` tells only where the poles begin;
     range: (lower or None, upper or None, whether the ends are never reached) of the value at real arguments;
     known: from what is known of the arguments to what is known of the value; bounds: rigorous evaluation;
-    agreed: the name of an mpmath function where no rigorous evaluation is at hand (or that name and further arguments);
+    agreed: the name of an mpmath function where no rigorous evaluation is at hand (or that name and further arguments, or a function
+    of its context and the arguments);
     as_elementary: the same function by sin, cos, exp and ln, for the normal form; in_code: how generated code works it out where a
     target has no function of that name, also where `as_elementary` has no value (None: by `as_elementary`);
     at_infinity: limits at (inf, -inf); latex: how it is typeset (target languages have tables of their own); source: of the formulas.
@@ -60,7 +61,7 @@ class Function:
     range: tuple[Callable[[], Expression] | None, Callable[[], Expression] | None, bool] | None = None
     rising: bool = False
     bounds: Callable[..., Any] | None = None
-    agreed: str | tuple[Any, ...] | None = None
+    agreed: str | tuple[Any, ...] | Callable[..., Any] | None = None
     as_elementary: Callable[..., Expression] | None = None
     in_code: Callable[..., Expression] | None = None
     at_infinity: tuple[Callable[[], Expression], Callable[[], Expression]] | None = None

@@ -6,7 +6,7 @@ exponents that occur. So powers of one thing are powers of one generator, and re
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from typing import Any
 
 from gmpy2 import lcm, mpq
@@ -14,7 +14,7 @@ from gmpy2 import lcm, mpq
 from gelvo.deadline import checkpoint
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
-from gelvo.expression.building import looks_negative, multiply_all, number, power, scale, total
+from gelvo.expression.building import distributed, looks_negative, multiply_all, number, power, scale, total
 from gelvo.expression.constants import IMAGINARY, PI
 from gelvo.expression.constants import ONE as UNIT
 from gelvo.expression.long_sums import sum_of_products
@@ -35,6 +35,7 @@ LONG = 30  # terms from which a sum is built in one go
 def exponent_parts(exponent: Expression) -> Iterator[tuple[mpq, Expression]]:
     """An exponent as rational multiples of units; imaginary units are kept apart from real ones."""
     items: Iterable[tuple[Expression, Scalar]]
+    exponent = distributed(exponent)  # -(a + b) in the units of a and b
     if isinstance(exponent, Number):
         items = [(UNIT, exponent.value)]
     elif isinstance(exponent, Sum):
@@ -67,10 +68,16 @@ class Quotient:
 
 
 class Form:
-    """The generators of a group of formulas, and the formulas over them."""
+    """The generators of a group of formulas, and the formulas over them; squares: what the square of a function's value is."""
 
-    def __init__(self, roots: Iterable[Expression], facts: Asked | None = None, opaque_denominators: bool = False) -> None:
-        self.opaque_denominators = opaque_denominators
+    def __init__(
+        self,
+        roots: Iterable[Expression],
+        facts: Asked | None = None,
+        opaque_denominators: bool = False,
+        squares: Mapping[Expression, Expression] | None = None,
+    ) -> None:
+        self.opaque_denominators, self.squares = opaque_denominators, squares or {}
         self.is_real: Callable[[Expression], bool] = facts.is_real if facts else lambda e: bits.is_real(e.known)
         self.is_integer: Callable[[Expression], bool] = facts.is_integer if facts else lambda e: bits.is_integer(e.known)
         self.generators: dict[Generator, int] = {}
@@ -116,6 +123,8 @@ class Form:
                 inner.append(base)
             elif is_a(base, ABS, CBRT):
                 inner.append(base.arguments[0])
+            elif base in self.squares:
+                inner.append(self.squares[base])
         return tuple(inner)
 
     def _is_opaque(self, node: Power) -> bool:

@@ -54,11 +54,13 @@ def as_argument(node: Expression, facts: Facts) -> Expression:
 def _over(upper: Expression, lower: Expression) -> Expression:
     """A quotient, term by term."""
     if isinstance(lower, Number):
-        return expand(upper / lower)
-    if isinstance(upper, Sum):
+        found = expand(upper / lower)
+    elif isinstance(upper, Sum):
         inverse = power(lower, number(-1))
-        return total([multiply_all((t, inverse, number(c))) for t, c in upper.items()] + [scale(inverse, upper.constant)])
-    return upper / lower
+        found = total([multiply_all((t, inverse, number(c))) for t, c in upper.items()] + [scale(inverse, upper.constant)])
+    else:
+        found = upper / lower
+    return transform(found, exponent_in_terms)
 
 
 def _divided(top: sparse.Polynomial, below: sparse.Polynomial) -> tuple[sparse.Polynomial, sparse.Polynomial]:
@@ -110,14 +112,14 @@ def is_odd(exponent: Expression) -> bool:
     )
 
 
-def _exponent_in_terms(node: Node) -> Node:
+def exponent_in_terms(node: Node) -> Node:
     """exp(-2*x - 2*c) for exp(-(2*x + 2*c)): its generators are those of exp(x) and exp(c)."""
     return EXP(expand(node.arguments[0])) if is_a(node, EXP) and isinstance(node.arguments[0], Product) else node
 
 
 def factors_of(x: Expression) -> tuple[mpq, list[tuple[Expression, Expression]]]:
     """(rational content, [(base, exponent)]) of a formula, factored over the rationals."""
-    x = transform(x, _exponent_in_terms)
+    x = transform(x, exponent_in_terms)
     form = Form([x])
     top, bottom = form.lowest_terms(form.of(x))
     if sparse.has_gaussian(top) or sparse.has_gaussian(bottom) or not top:

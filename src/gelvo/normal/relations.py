@@ -44,6 +44,9 @@ def reduced_with_factor(form: Form, p: Polynomial) -> tuple[Polynomial, Polynomi
             times, inside = (3, 1) if is_a(base, CBRT) else (2, 2)
             p, below = _reduce_radical(form, p, index, times * degree, form.power(form.of(base.arguments[0]), inside))
             factor = sparse.multiply(factor, below)
+        elif unit is UNIT and base in form.squares:
+            p, below = _reduce_radical(form, p, index, 2 * degree, form.of(form.squares[base]))
+            factor = sparse.multiply(factor, below)
     return p, factor
 
 

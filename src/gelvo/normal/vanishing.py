@@ -5,10 +5,11 @@ Numbers that remain are decided by a bound on the size of algebraic integers (`d
 from __future__ import annotations
 
 from gelvo.errors import DomainError
-from gelvo.expression.nodes import Expression, Name
-from gelvo.expression.traversal import substitute
+from gelvo.expression.nodes import Call, Expression, Name
+from gelvo.expression.traversal import postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.fractions import Form
+from gelvo.functions.named import JACOBIAM, JACOBIDN, SIN, is_a
 from gelvo.normal.numbered_roots import modulo_other_roots
 from gelvo.normal.prepare import prepared
 from gelvo.normal.relations import reduce_relations, with_quarter_turns
@@ -26,7 +27,7 @@ def vanishing(root: Expression, facts: Facts) -> tuple[bool, Form, Polynomial]:
             root = substitute(root, {left: right})
     ready = prepared(root, facts)
     relations = fact_relations(facts)
-    form = Form([ready, *relations], facts)
+    form = Form([ready, *relations], facts, squares=_squares(ready, facts))
     with_quarter_turns(form)
     quotient = form.of(ready)
     top = reduce_relations(form, quotient.top)
@@ -42,6 +43,16 @@ def vanishing(root: Expression, facts: Facts) -> tuple[bool, Form, Polynomial]:
     if top and relations:
         top = _modulo_facts(form, top, relations)
     return not top, form, top
+
+
+def _squares(ready: Expression, facts: Facts) -> dict[Expression, Expression]:
+    """dn^2 = 1 - m*sn^2, with sn as the sine of the amplitude (DLMF 22.6)."""
+    found: dict[Expression, Expression] = {}
+    for node in postorder(ready):
+        if isinstance(node, Call) and is_a(node, JACOBIDN):
+            u, m = node.arguments
+            found[node] = prepared(1 - m * SIN(JACOBIAM(u, m)) ** 2, facts)
+    return found
 
 
 def fact_relations(facts: Facts) -> list[Expression]:

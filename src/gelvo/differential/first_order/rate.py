@@ -161,18 +161,23 @@ def both_ways(slopes: Sequence[Expression]) -> list[Expression]:
 
 
 def distinct(found: Iterable[Solved], constants: tuple[Name, ...], facts: Facts) -> list[Solved]:
-    """Solutions that differ by more than the sign of a constant."""
+    """Solutions that differ by more than a constant with the other sign, or turned over."""
     kept: list[Solved] = []
+    turned: list[dict[Node, Expression]] = [{}, {c: -c for c in constants}, *({c: 1 / c} for c in constants)]
     for s in found:
         values = list(s.values.values())
-        others = [list(k.values.values()) for k in kept]
-        turned = [{c: sign * c for c in constants} for sign in (1, -1)]
-        same = values and any(
-            is_zero(substitute(o[0], table) - values[0], facts) is True for o in others if o for table in turned
-        )
-        if not same:
+        if not any(
+            _same(o, v, table, facts) for v in values[:1] for k in kept for o in list(k.values.values())[:1] for table in turned
+        ):
             kept.append(s)
     return kept
+
+
+def _same(one: Expression, other: Expression, table: dict[Node, Expression], facts: Facts) -> bool:
+    try:
+        return is_zero(substitute(one, table) - other, facts) is True
+    except DomainError:  # no value for such constants
+        return False
 
 
 def told(rate: Rate, left: Expression, right: Expression, road: str, lost: tuple[str, ...] = ()) -> Outcome:

@@ -10,16 +10,19 @@ import contextlib
 from gelvo.differential.first_order.levels import from_level
 from gelvo.differential.first_order.methods import first_order
 from gelvo.differential.first_order.rate import Rate, accepted, both_ways, distinct, integral, told
-from gelvo.differential.problem import Outcome, Problem, Solved, constants_in, derivative_of, order_of, value_at
+from gelvo.differential.problem import Outcome, Problem, Solved, State, constants_in, derivative_of, order_of, state_of, value_at
 from gelvo.differential.variation import as_written
 from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.building import applied, power, relation
+from gelvo.expression.building import applied, looks_negative, power, relation
 from gelvo.expression.constants import ZERO
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Applied, Expression, Name, Node, Power
+from gelvo.expression.nodes import Expression, Name, Node, Power
 from gelvo.expression.traversal import contains, has_imaginary_unit, postorder, substitute, transform
 from gelvo.facts.store import Facts
+from gelvo.forms.differentiation import differentiate
+from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored, quotient_parts
+from gelvo.functions.named import ABS, is_a
 from gelvo.simplifying.search import simplify
 from gelvo.solving.single.complete import solve_single
 
@@ -121,29 +124,30 @@ def _has_constants(found: list[Solved], constants: tuple[Name, ...], t: Name) ->
 
 def _slopes(problem: Problem, slope: Expression, y: Name, constants: tuple[Name, ...]) -> list[Expression]:
     """The speed with the constant that the stated state gives."""
-    state = _state(problem)
+    state = state_of(problem)
     if state is None:
         return [slope]
-    _, value, rate = state
-    row = substitute(slope, {y: value}) - rate
+    row = substitute(slope, {y: state.value}) - state.rate
     if not constants or not contains(row, constants[0]):
         return [slope]
     try:
         roots = solve_single(row, constants[0], problem.facts, True).found
     except (NotSolved, DomainError):
         return []
-    return [simplify(substitute(slope, {constants[0]: r.value}), problem.facts).expression for r in roots]
+    found = [simplify(substitute(slope, {constants[0]: r.value}), problem.facts).expression for r in roots]
+    return [_without_bars_at(s, y, state.value, problem.facts) for s in found]
 
 
-def _state(problem: Problem) -> tuple[Expression, Expression, Expression] | None:
-    """(place, value, rate) where both are stated at one place."""
-    u = problem.unknowns[0]
-    given = {e.left: e.right for e in problem.stated}
-    places = [e.arguments[0] for e in given if isinstance(e, Applied)]
-    if len(given) != 2 or len(set(places)) != 1:
-        return None
-    value, rate = (given.get(value_at(u, places[0], k)) for k in (0, 1))
-    return None if value is None or rate is None else (places[0], value, rate)
+def _without_bars_at(slope: Expression, y: Name, start: Expression, facts: Facts) -> Expression:
+    """abs(u) as u or -u, as it is where the motion starts."""
+    table: dict[Node, Expression] = {}
+    for node in postorder(slope):
+        if is_a(node, ABS) and contains(node, y):
+            inside = node.arguments[0]
+            there = substitute(inside, {y: start})
+            if facts.is_positive(there) or facts.is_negative(there):
+                table[node] = inside if facts.is_positive(there) else -inside
+    return substitute(slope, table) if table else slope
 
 
 def _on_one_side(f: Expression, y: Name, start: Expression, facts: Facts) -> Expression | None:
@@ -165,16 +169,18 @@ def _on_one_side(f: Expression, y: Name, start: Expression, facts: Facts) -> Exp
 
 def _from_speed(problem: Problem, slope: Expression, y: Name) -> Outcome | None:
     """y' = P(y), whose integral may stay written."""
-    state, u, facts = _state(problem), problem.unknowns[0], problem.facts
+    state, u, facts = state_of(problem), problem.unknowns[0], problem.facts
     if problem.stated and state is None:
         raise NotSolved("a value and a derivative at one place are needed to choose among the solutions")
-    stated = [Equation(value_at(u, state[0], 0), state[1])] if state else []
+    stated = [Equation(value_at(u, state.place, 0), state.value)] if state else []
     rate = Rate(problem._replace(stated=stated), slope, y)
     if slope is ZERO:
         return None if problem.stated else Outcome([Solved({u: rate.constant()})], (rate.constant(),), "at rest")
+    if state and state.rate is ZERO:
+        return _from_rest(rate, state)
     left = integral(factored(1 / slope), y, facts)
     if left is None and state:
-        left = _on_one_side(1 / slope, y, state[1], facts)
+        left = _on_one_side(1 / slope, y, state.value, facts)
     if left is None:
         return told(rate, as_written(factored(1 / slope), y, facts), problem.variable, "energy")
     found = from_level(rate, left, problem.variable, "energy")
@@ -182,3 +188,29 @@ def _from_speed(problem: Problem, slope: Expression, y: Name) -> Outcome | None:
         return found
     kept = [k for s in found.found if (k := accepted(problem, s.values[u], s.conditions)) is not None]
     return found._replace(found=kept) if kept else None
+
+
+def _from_rest(rate: Rate, state: State) -> Outcome | None:
+    """From rest a motion goes where the force drives it; it is told by a relation after the start, where it is not solved."""
+    y, facts, problem = rate.y, rate.facts, rate.problem
+    force = substitute(expand(differentiate(expand(rate.slope**2), y) / 2), {y: state.value})
+    way = 1 if facts.is_positive(force) else -1 if facts.is_negative(force) else 0
+    if way != (-1 if looks_negative(rate.slope) else 1):
+        return None
+    left = integral(factored(1 / rate.slope), y, facts)
+    if left is None:
+        left = _on_one_side(1 / rate.slope, y, state.value, facts)
+    if left is None:
+        left = as_written(factored(1 / rate.slope), y, facts, state.value)
+    else:
+        with contextlib.suppress(DomainError):
+            found = from_level(rate, left, problem.variable, "energy, from rest")
+            if all(s.relation is None for s in found.found):
+                return found
+        left -= substitute(left, {y: state.value})
+    sides = [side for side in (relation("<", ZERO, y), relation("<", y, ZERO)) if facts.holds(substitute(side, {y: state.value}))]
+    whole = simplify(left, facts.with_facts(sides)).expression
+    told_by = Equation(substitute(whole, {y: rate.unknown}), problem.variable - state.place)
+    after = [relation("<=", state.place, problem.variable), *(substitute(side, {y: rate.unknown}) for side in sides)]
+    lost = (f"before {problem.variable} = {state.place} the motion is the same backwards",)
+    return Outcome([Solved({}, tuple(after), told_by)], (), "energy, from rest", lost)

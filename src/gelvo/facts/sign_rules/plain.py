@@ -12,10 +12,26 @@ from gelvo.facts.knowledge import Knowledge
 from gelvo.facts.sign_rules.numbers import sign_of_number, without_names
 from gelvo.facts.sign_rules.sums import numbers_as_one, outweighed
 from gelvo.facts.sign_rules.waves import QUARTER, of_quotient, of_wave
-from gelvo.functions.named import ACOS, ASIN, ATAN, COS, COT, EXP, LAMBERTW, LAMBERTW_LOWER, LN, TAN, is_a
+from gelvo.functions.named import (
+    ACOS,
+    ASIN,
+    ATAN,
+    COS,
+    COT,
+    ELLIPE,
+    ELLIPK,
+    EXP,
+    JACOBIDN,
+    LAMBERTW,
+    LAMBERTW_LOWER,
+    LN,
+    TAN,
+    is_a,
+)
 from gelvo.numbers.exact import Gaussian
 
 FEW_TERMS = 4
+BELOW_ONE = (ELLIPK, ELLIPE, JACOBIDN)
 MOST_UNDER_ROOTS = 40  # the size of what is looked at closely under a root
 MOST_TERMS_BESIDE_FACTS = 60  # a longer sum is not taken apart fact by fact
 
@@ -110,7 +126,12 @@ def _of_logarithm(facts: Knowledge, node: Call, inner: Expression) -> int:
     return gap | bits.FRACTIONAL if bits.is_positive(plain) and bits.is_real(gap) else bits.ANY
 
 
-def of_call(facts: Knowledge, node: Call) -> int:
+def _below_one(facts: Knowledge, node: Call) -> int:
+    """The elliptic integrals and dn are positive where the parameter is below 1."""
+    return bits.POSITIVE if bits.is_positive(_closely(facts, node, 1 - node.arguments[-1])[0]) else bits.ANY
+
+
+def of_call(facts: Knowledge, node: Call) -> int:  # noqa: C901  (one line a function)
     memo = facts.memo
     result = node.known
     if node.function.known is not None:
@@ -127,6 +148,8 @@ def of_call(facts: Knowledge, node: Call) -> int:
     if is_a(node, ASIN, ACOS) and result & bits.NONREAL and facts.table and _within_one(facts, node):
         below_one = bits.is_positive(_closely(facts, node, 1 - inner)[0])
         result &= memo[inner] | bits.FRACTIONAL if is_a(node, ASIN) else bits.POSITIVE if below_one else bits.NONNEGATIVE
+    if node.name in BELOW_ONE and bits.is_real(memo[inner]) and result & ~bits.POSITIVE:
+        result &= _below_one(facts, node)
     if is_a(node, LAMBERTW) and result & bits.NONREAL and facts.table and _from_branch_point(facts, node):
         result &= bits.REAL  # real from -1/e on
     if is_a(node, LAMBERTW_LOWER) and result & bits.NONREAL and facts.table and bits.is_negative(memo[inner]):

@@ -5,8 +5,8 @@ from __future__ import annotations
 from gmpy2 import mpq
 
 from gelvo.expression import known as bits
-from gelvo.expression.building import known_of_scaled, negate, number, power, scale, total
-from gelvo.expression.nodes import Call, Expression, Name, Number, Power, Sum
+from gelvo.expression.building import known_of_scaled, multiply_all, negate, number, power, scale, total
+from gelvo.expression.nodes import Call, Expression, Name, Number, Power, Product, Sum
 from gelvo.expression.order import ordered
 from gelvo.expression.traversal import postorder
 from gelvo.facts.knowledge import Knowledge
@@ -65,8 +65,16 @@ def _sign_between(lows: list[Expression] | None, highs: list[Expression] | None,
 
 def range_of(facts: Knowledge, term: Expression) -> tuple[Expression | None, Expression | None, bool] | None:
     """(lower, upper, whether the ends are never reached) of a function of a real argument, or of its powers."""
+    if isinstance(term, Product):
+        bounds = [_size(facts, f) for f in term.factors]
+        if any(b is None for b in bounds):
+            return None
+        most = multiply_all([b for b in bounds if b is not None])
+        return -most, most, False
     base, k = (term.base, term.exponent) if isinstance(term, Power) else (term, None)
-    if not isinstance(base, Call) or base.function.range is None or not bits.is_real(facts.memo.get(base.arguments[0], bits.ANY)):
+    if not isinstance(base, Call) or base.function.range is None:
+        return None
+    if not all(bits.is_real(facts.memo.get(a, bits.ANY)) for a in base.arguments):
         return None
     below, above, strict = base.function.range
     low, high = (None if end is None else end() for end in (below, above))
@@ -77,6 +85,16 @@ def range_of(facts: Knowledge, term: Expression) -> tuple[Expression | None, Exp
     if int(k.rational) % 2 == 0 and not (low is not None and bits.is_nonnegative(low.known)):
         return number(0), None if high is None else power(high, k), False  # such ranges are the same on both sides of 0
     return None if low is None else power(low, k), None if high is None else power(high, k), strict
+
+
+def _size(facts: Knowledge, factor: Expression) -> Expression | None:
+    """The largest absolute value of a positive number, or of a function whose values lie as far below 0 as above."""
+    if without_names(factor):
+        return factor if bits.is_positive(sign_of_number(factor)) else None
+    found = range_of(facts, factor)
+    if found is None or found[0] is None or found[1] is None:
+        return None
+    return found[1] if found[0] is negate(found[1]) or (found[0].is_rational and not found[0].rational) else None
 
 
 def numbers_as_one(facts: Knowledge, node: Sum) -> int:
