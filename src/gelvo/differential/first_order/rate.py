@@ -163,7 +163,8 @@ def both_ways(slopes: Sequence[Expression]) -> list[Expression]:
 def distinct(found: Iterable[Solved], constants: tuple[Name, ...], facts: Facts) -> list[Solved]:
     """Solutions that differ by more than a constant with the other sign, or turned over."""
     kept: list[Solved] = []
-    turned: list[dict[Node, Expression]] = [{}, {c: -c for c in constants}, *({c: 1 / c} for c in constants)]
+    turned: list[dict[Node, Expression]] = [{}, {c: -c for c in constants}]
+    turned += [{c: 1 / c} for c in constants]
     for s in found:
         values = list(s.values.values())
         if not any(
