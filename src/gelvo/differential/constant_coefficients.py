@@ -109,7 +109,7 @@ def _for_all_signs(problem: Problem, parts: list[Linear]) -> Outcome:
     except (NotSolved, DomainError):
         lost.append(f"the case {relation('<', sign.right, sign.left)} is left")
     zero = zero_where(gap)
-    inside = _letter_put_in(problem, gap)
+    inside = letter_put_in(problem, gap)
     listed = linear_terms(inside, True) if inside is not None else None
     try:
         if problem.facts.holds(zero) is not False:
@@ -121,7 +121,7 @@ def _for_all_signs(problem: Problem, parts: list[Linear]) -> Outcome:
     return outcome._replace(found=found, lost=tuple(dict.fromkeys(lost)))
 
 
-def _letter_put_in(problem: Problem, gap: Expression) -> Problem | None:
+def letter_put_in(problem: Problem, gap: Expression) -> Problem | None:
     """The problem with the letter that gap = 0 gives."""
     found = letter_where_zero(gap, problem.facts)
     if found is None:
@@ -294,7 +294,7 @@ def _breaks_down(solution: Solved, facts: Facts) -> bool:
 
 def _with_letter(problem: Problem, case: Relation, constants: tuple[Name, ...], lost: list[str]) -> list[Solved] | None:
     """The equation with a letter put in from the case, solved anew; None where no letter follows from the case."""
-    put_in = _letter_put_in(problem, case.left - case.right)
+    put_in = letter_put_in(problem, case.left - case.right)
     if put_in is None:
         return None
     inside = put_in._replace(stated=[])

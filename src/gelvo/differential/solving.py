@@ -14,6 +14,7 @@ from gelvo.differential.constant_coefficients import constant_coefficients
 from gelvo.differential.damping import damping_cases
 from gelvo.differential.euler import euler
 from gelvo.differential.euler_systems import euler_system
+from gelvo.differential.falling_together import with_equal_letters
 from gelvo.differential.first_order.methods import first_order
 from gelvo.differential.in_new_time import in_new_time
 from gelvo.differential.lowering import same_for_multiples, same_in_scales, without_function
@@ -48,8 +49,14 @@ def solve_differential(
     _check_stated(problem)
     written = denominators(equations, facts, free_of=problem.variable)  # the equation divides by them
     problem = problem._replace(facts=facts.with_facts(written))
-    outcome = _with_conditions(problem._replace(facts=facts), _solved(problem), written)
-    return outcome._replace(cases=damping_cases(problem, [s.conditions for s in outcome.found]))
+    outcome = _finished(problem, facts, written)
+    outcome = outcome._replace(cases=damping_cases(problem, [s.conditions for s in outcome.found]))
+    return outcome if outcome.cases else with_equal_letters(problem, outcome, lambda inside: _finished(inside, inside.facts, ()))
+
+
+def _finished(problem: Problem, facts: Facts, written: Sequence[Condition]) -> Outcome:
+    """The solutions with what they need; facts: those of the call, without what the equation itself divides by."""
+    return _with_conditions(problem._replace(facts=facts), _solved(problem), written)
 
 
 def _solved(problem: Problem) -> Outcome:
@@ -125,6 +132,9 @@ def _with_conditions(problem: Problem, outcome: Outcome, written: Sequence[Condi
         for value in s.values.values():
             needed += denominators([value], known, free_of=t)
             needed += [c for c in real_conditions(value, t, known) if not any(contains(c, k) for k in outcome.constants)]
+        if s.relation is not None:
+            sides = denominators([s.relation.left, s.relation.right], known, free_of=t)
+            needed += [c for c in sides if not any(contains(c, u) for u in problem.unknowns)]
         free = {n for e in (*problem.formulas, *s.values.values()) for n in free_names(e)} | set(outcome.constants)
         needed = [c for c in needed if free.issuperset(names(c))]  # not about what runs inside a written integral
         kept: list[Condition] = []

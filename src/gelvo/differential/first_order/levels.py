@@ -8,9 +8,10 @@ from gelvo.differential.first_order.rate import Rate, accepted, distinct, growth
 from gelvo.differential.problem import Outcome, Solved, without_bars
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import multiply_all, number, power, total
-from gelvo.expression.nodes import Condition, Expression, Name, Written
+from gelvo.expression.nodes import Condition, Expression, Name, Relation, Written
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.facts.vanishing import denominators, letter_where_zero
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
 from gelvo.forms.univariate import lowest_terms
@@ -38,7 +39,21 @@ def from_level(rate: Rate, left: Expression, right: Expression, road: str) -> Ou
         pass
     if not found:
         return told(rate, left, right, road)
+    apart = [c for c in denominators([left, right], rate.facts, free_of=rate.t) if not contains(c, rate.y)]
+    found = [s._replace(conditions=(*s.conditions, *(c for c in apart if constants or _breaks(s, c, rate)))) for s in found]
     return Outcome(distinct(found, constants, rate.facts), constants, road, lost)
+
+
+def _breaks(solution: Solved, apart: Condition, rate: Rate) -> bool:
+    """Whether a formula has no value where two letters fall together."""
+    letter = letter_where_zero(apart.left - apart.right, rate.facts) if isinstance(apart, Relation) else None
+    if letter is None:
+        return False
+    try:
+        substitute(solution.values[rate.unknown], dict([letter]))
+    except DomainError:
+        return True
+    return False
 
 
 def _as_product(left: Expression, y: Name) -> Product | None:
