@@ -8,7 +8,7 @@ from random import Random
 import gelvo
 from hunt.plain import NoValue, holds, mp, read, value
 
-LETTERS = {"k": "0.7", "a": "1.9", "b": "0.6", "m": "1.3", "g": "9.1", "r": "0.8", "p": "2.3", "R": "1.7", "L": "0.9", "V": "2.1", "w": "1.4", "c": "0.5", "h": "1.2", "y_0": "0.8", "v_0": "1.1", "n": "1.7", "E": "3.3", "v": "2.6", "A": "0.8", "B": "1.6"}  # fmt: skip
+LETTERS = {"k": "0.7", "a": "1.9", "b": "0.6", "m": "1.3", "g": "9.1", "r": "0.8", "p": "2.3", "R": "1.7", "L": "0.9", "V": "2.1", "w": "1.4", "c": "0.5", "h": "1.2", "y_0": "0.8", "v_0": "1.1", "n": "1.7", "E": "3.3", "v": "2.6", "A": "0.8", "B": "1.6", "C": "0.6", "T": "1.5", "F": "1.4", "w_0": "2.2", "x_0": "0.9"}  # fmt: skip
 CLOSE = mp.mpf(10) ** -12
 
 
@@ -75,8 +75,10 @@ def judged(found, task, seed=0):
         is_function = str(key) == "y(x)"
         tree = read(str(formula)) if is_function else read(str(key).replace("y(x)", "y_f") + f" - ({formula})")
         own = 0
-        for trial in range(3):
-            constants = {str(c): (-1) ** trial * mp.mpf(random.randint(3, 120)) / 41 for c in found.constants}
+        for trial in range(4):
+            constants = {
+                str(c): (-1) ** (trial >> i & 1) * mp.mpf(random.randint(3, 120)) / 41 for i, c in enumerate(found.constants)
+            }
             for x in places(random):
                 here = {
                     **letters,
@@ -84,7 +86,7 @@ def judged(found, task, seed=0):
                     "x": x,
                     "n_1": mp.mpf(1),
                     "n_2": mp.mpf(0),
-                    "y_f": mp.mpf(random.randint(2, 30)) / 11,
+                    "y_f": mp.mpf(random.randint(2, 30)) / 11 + mp.mpf(1) / 97,
                 }
                 try:
                     if not all(holds(c, here) for c in conditions):

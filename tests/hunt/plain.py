@@ -107,7 +107,21 @@ def above(v, low=0, touching=False):
     return max(v, mp.mpf(low))
 
 
+def amplitude(u, m):
+    """Jacobi's amplitude by inverting the integral itself; no value where it turns back."""
+    if m == 1:
+        return 2 * mp.atan(mp.tanh(u / 2))
+    if m > 1:
+        near = mp.asin(1 / mp.sqrt(m))
+        if abs(u) >= abs(mp.ellipf(near, m)):
+            raise NoValue
+        return mp.findroot(lambda phi: mp.re(mp.ellipf(phi, m)) - u, u * near / mp.re(mp.ellipf(near, m)))
+    return mp.findroot(lambda phi: mp.ellipf(phi, m) - u, u * mp.pi / (2 * mp.ellipk(m)))
+
+
 REAL = {
+    "jacobiam": amplitude, "jacobisn": lambda u, m: mp.sin(amplitude(u, m)), "jacobicn": lambda u, m: mp.cos(amplitude(u, m)),
+    "jacobidn": lambda u, m: mp.sqrt(above(1 - m * mp.sin(amplitude(u, m)) ** 2)),
     "sqrt": lambda u: mp.sqrt(above(u, touching=True)), "cbrt": lambda u: mp.sign(u) * mp.cbrt(abs(u)), "exp": mp.exp,
     "ln": lambda u: mp.log(above(u)), "log10": lambda u: mp.log10(above(u)), "log2": lambda u: mp.log(above(u), 2),
     "abs": abs, "sign": mp.sign, "floor": lambda u: mp.nint(u) if is_whole(u) else mp.floor(u), "ceil": lambda u: mp.nint(u) if is_whole(u) else mp.ceil(u), "min": min, "max": max,
@@ -158,7 +172,7 @@ COMPLEX = {
 }  # fmt: skip
 REAL_ONLY = ("floor", "ceil", "min", "max", "cbrt", "heaviside", "atan2", "besselj", "bessely", "besseli", "besselk", "ellipk", "ellipe",
              "Si", "Ci", "li", "Shi", "Chi", "fresnels", "fresnelc", "digamma", "zeta", "factorial", "binomial", "acot", "acoth", "beta", "polygamma", "expint", "lambertw_lower",
-             "airyai", "airybi", "airyai_prime", "airybi_prime", "ellipf", "hyp0f1", "hyp1f1", "hyp2f1")  # fmt: skip
+             "airyai", "airybi", "airyai_prime", "airybi_prime", "ellipf", "jacobiam", "jacobisn", "jacobicn", "jacobidn", "hyp0f1", "hyp1f1", "hyp2f1")  # fmt: skip
 
 
 def of_real(name):

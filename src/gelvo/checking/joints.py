@@ -10,11 +10,12 @@ from gelvo.checking.claims import from_decision, is_impulse
 from gelvo.checking.putting_in import substitute_functions
 from gelvo.deciding.equality import decide_zero
 from gelvo.differential.problem import before_steps
+from gelvo.errors import DomainError
 from gelvo.expression.building import applied, number, relation, total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Call, Expression, Name, Node
-from gelvo.expression.traversal import fresh_name, postorder, substitute
+from gelvo.expression.traversal import fresh_name, has_call, postorder, substitute
 from gelvo.facts.periods import period_of_steps, within_period
 from gelvo.facts.statements import DomainFact
 from gelvo.facts.steps import as_steps, in_order
@@ -23,7 +24,7 @@ from gelvo.forms.collecting import terms_of
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.univariate import linear_parts
-from gelvo.functions.named import FLOOR, HEAVISIDE, is_a
+from gelvo.functions.named import CEIL, FLOOR, HEAVISIDE, is_a
 from gelvo.simplifying.search import simplify
 
 
@@ -59,9 +60,10 @@ def period_by_period(equation: Equation, where: Mapping[Expression, Expression],
         return None
     (f,), t = functions, functions[0].arguments[0]
     residual = equation.left - equation.right
-    length = period_of_steps(total([*_without_function(residual, f), where[f]]), t, facts)
-    if length is None:
-        return None
+    forcing = total(_without_function(residual, f))
+    length = period_of_steps(total([forcing, where[f]]), t, facts)
+    if length is None or (period_of_steps(forcing, t, facts) is None and not has_call(where[f], (FLOOR, CEIL))):
+        return None  # abs(cos(t)) in a solution alone stands where it breaks
     u, n = (facts.new_name(word, residual, where[f], domain=domain) for word, domain in (("u", "real"), ("n", "integer")))
     g = applied(facts.new_name(f"{f.name}_u", residual).name, (u,), (0,))
     inside = facts.without(t).with_facts([DomainFact(n, "integer"), relation("<", ZERO, u), relation("<", u, length)])
@@ -80,7 +82,10 @@ def period_by_period(equation: Equation, where: Mapping[Expression, Expression],
     if parts is None:
         inner = substitute_functions(moved.left, {g: value})
         parts = (from_decision(f"{equation} within one period", decide_zero(inner, inside), "the residual at any place in it"),)
-    return (*parts, *_next_period(value, g, u, n, length, max(sum(k.orders) for k in marks), inside))
+    try:
+        return (*parts, *_next_period(value, g, u, n, length, max(sum(k.orders) for k in marks), inside))
+    except DomainError:  # it has no value at the joint
+        return None
 
 
 def _next_period(
@@ -116,7 +121,9 @@ def _piece_by_piece(
         table = {s: number(1 if is_step(s) and listed.index(p) < k else 0) for s, p in places.items()}
         sides.append({u: substitute(v, table) for u, v in where.items()})
         inside = substitute_functions(substitute(residual, table), sides[-1])
-        found.append(from_decision(f"piece {k + 1} of {equation}", decide_zero(inside, facts), "the residual on one piece"))
+        ends = [*(relation("<", p, t) for p in listed[k - 1 : k] if k), *(relation("<", t, p) for p in listed[k : k + 1])]
+        decided = decide_zero(inside, facts.with_facts(ends))
+        found.append(from_decision(f"piece {k + 1} of {equation}", decided, "the residual on one piece"))
     for k, place in enumerate(listed):
         impulses = [s for s, p in places.items() if is_impulse(s) and p is place]
         found.extend(_at_step(residual, (sides[k], sides[k + 1]), t, place, impulses, facts))

@@ -11,8 +11,19 @@ from collections.abc import Callable, Mapping
 
 from gelvo.deciding.equality import is_zero
 from gelvo.differential.constant_coefficients import linear_terms
-from gelvo.differential.first_order.rate import both_ways, distinct, growth, integral
-from gelvo.differential.problem import Outcome, Problem, Solved, constants_in, derivative_of, imposed, value_at, with_values
+from gelvo.differential.first_order.rate import accepted, both_ways, distinct, growth, integral
+from gelvo.differential.problem import (
+    Outcome,
+    Problem,
+    Solved,
+    State,
+    constants_in,
+    derivative_of,
+    imposed,
+    state_of,
+    value_at,
+    with_values,
+)
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied, multiply_all, power, relation
 from gelvo.expression.constants import ONE, ZERO
@@ -126,9 +137,17 @@ def same_for_multiples(problem: Problem, solve: Solve) -> Outcome | None:
     pieces = factors_in(factored(substitute(problem.equations[0], marks)))
     if any(contains(f, y) and base_and_exponent(f)[0] is not y for f in pieces):
         return None
-    inner = _solved(solve, Problem([multiply_all([f for f in pieces if not contains(f, y)])], [z], t, [], problem.facts))
+    state = state_of(problem) if max(_orders(problem)) == 2 else None
+    if state is not None and not problem.facts.is_nonzero(state.value):
+        state = None
+    begun = [Equation(value_at(z, state.place, 0), state.rate / state.value)] if state else []
+    rest = multiply_all([f for f in pieces if not contains(f, y)])
+    inner = _solved(solve, Problem([rest], [z], t, begun, problem.facts))
     if inner is None:
         return None
+    road = f"the same for every multiple: an equation for {derivative_of(u, 1) / u}; {inner.road}"
+    if state is not None:
+        return _from_state(problem, inner, z, state, road)
     (c,) = _further_constants(problem, inner.constants, 1)
     found: list[Solved] = []
     for s in inner.found:
@@ -138,8 +157,22 @@ def same_for_multiples(problem: Problem, solve: Solve) -> Outcome | None:
         found += [Solved({u: c * growth(whole, t, problem.facts)}, (*own, *s.conditions)) for whole, own in parts]
     constants = (*inner.constants, c)
     kept = distinct(found, constants, problem.facts)
-    road = f"the same for every multiple: an equation for {derivative_of(u, 1) / u}; {inner.road}"
     return _with_stated(problem, inner._replace(found=kept, constants=constants, road=road))
+
+
+def _from_state(problem: Problem, inner: Outcome, z: Applied, state: State, road: str) -> Outcome | None:
+    """y = y_0*exp(integral of z from the start)."""
+    t, facts = problem.variable, problem.facts
+    found: list[Solved] = []
+    for s in inner.found:
+        whole = integral(s.values[z], t, facts)
+        if whole is None:
+            return None
+        grown = whole - substitute(whole, {t: state.place})
+        value = state.value * growth(simplify(grown, facts).expression, t, facts)
+        solved = accepted(problem, simplify(value, facts).expression, s.conditions)
+        found += [solved] if solved is not None else []
+    return inner._replace(found=found, road=road) if found else None
 
 
 def same_in_scales(problem: Problem, solve: Solve) -> Outcome | None:

@@ -16,7 +16,7 @@ from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied, relation, total
 from gelvo.expression.constants import PI, ZERO
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Applied, Call, Condition, Expression, Name, Node, Relation
+from gelvo.expression.nodes import Applied, Call, Condition, Expression, Name, Node, Power, Relation
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.conditions import nonzero
 from gelvo.facts.periods import period_of_steps, within_period
@@ -26,11 +26,13 @@ from gelvo.forms.collecting import terms_of
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.univariate import coefficients_of, linear_parts, lowest_terms
-from gelvo.functions.named import COS, FLOOR, SIN, is_a
+from gelvo.functions.named import COS, COSH, EXP, FLOOR, HEAVISIDE, SIN, SINH, is_a
 from gelvo.simplifying.search import simplify
 from gelvo.solving.linear import linear_rows, solve_linear
 
 MOST_PERIODS = 6  # of the steps, until the waves beside them repeat too
+
+SMOOTH = (SIN, COS, EXP, SINH, COSH, HEAVISIDE)
 
 
 class Forcing(NamedTuple):
@@ -59,16 +61,24 @@ def periodically_forced(problem: Problem) -> Outcome | None:
     forcing = None if parts is None else _parted(parts[0].right, problem)
     if parts is None or forcing is None:
         return None
-    t, n = problem.variable, problem.facts.new_name("n", *problem.formulas, domain="integer")
+    try:
+        return _forced(problem, parts[0], forcing)
+    except NotSolved:  # no formula within one period
+        return None
+
+
+def _forced(problem: Problem, linear: Linear, forcing: Forcing) -> Outcome | None:
+    u, t = problem.unknowns[0], problem.variable
+    n = problem.facts.new_name("n", *problem.formulas, domain="integer")
     found: list[Solved] = []
     constants: tuple[Name, ...] = ()
     road = ""
-    for response in _responses(problem, parts[0], forcing, n):
+    for response in _responses(problem, linear, forcing, n):
         turn = FLOOR(t / forcing.length)
         known = problem.facts.with_facts([c for c in response.conditions if names(c)])
         value = substitute(response.value, _whole_turns(response.value, forcing, t))
         whole = substitute(value, {forcing.u: t - forcing.length * turn, n: turn})
-        bare = problem._replace(equations=[problem.equations[0] + parts[0].right - forcing.smooth], facts=known)
+        bare = problem._replace(equations=[problem.equations[0] + linear.right - forcing.smooth], facts=known)
         free = constant_coefficients(bare._replace(stated=_shifted(problem, response.value, forcing, n)))
         if free is None:
             return None
@@ -107,6 +117,8 @@ def _parted(right: Expression, problem: Problem) -> Forcing | None:
         if told is None:
             continue
         inside = facts.with_facts([DomainFact(n, "integer"), relation("<", ZERO, u), relation("<", u, span)])
+        if not _is_smooth(told, u):
+            return None
         growing = coefficients_of(expand(simplify(expand(told), inside).expression), n)
         if growing is None or len(growing) > 2 or any(contains(c, n) for c in growing):
             continue
@@ -115,6 +127,16 @@ def _parted(right: Expression, problem: Problem) -> Forcing | None:
             continue
         return Forcing(rest + rate * t, expand(growing[0] - rate * u), span, u)
     return None
+
+
+def _is_smooth(told: Expression, u: Name) -> bool:
+    """Whether a formula has values at all places, between its steps with all derivatives."""
+    for node in postorder(told):
+        if contains(node, u) and isinstance(node, Call) and not is_a(node, *SMOOTH):
+            return False
+        if isinstance(node, Power) and contains(node.base, u) and not (node.exponent.is_whole and node.exponent.rational > 0):
+            return False
+    return True
 
 
 def _responses(problem: Problem, linear: Linear, forcing: Forcing, n: Name) -> list[Response]:

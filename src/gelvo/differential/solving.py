@@ -115,9 +115,9 @@ METHODS: tuple[Callable[[Problem], Outcome | None], ...] = (
     euler,
     linear_second_order,
     lambda problem: without_function(problem, _solved),
+    lambda problem: same_for_multiples(problem, _solved),
     elliptic_motion,
     without_variable,
-    lambda problem: same_for_multiples(problem, _solved),
     lambda problem: same_in_scales(problem, _solved),
 )
 

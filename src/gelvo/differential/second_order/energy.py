@@ -16,7 +16,7 @@ from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied, looks_negative, power, relation
 from gelvo.expression.constants import ZERO
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Expression, Name, Node, Power
+from gelvo.expression.nodes import Expression, Name, Node, Power, Written
 from gelvo.expression.traversal import contains, has_imaginary_unit, postorder, substitute, transform
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
@@ -74,7 +74,7 @@ def _for_all_energies(problem: Problem, slope: Expression, y: Name, constants: t
     if whole is None or not constants:
         return whole
     (c,) = constants[:1]
-    if any(s.relation is not None for s in whole.found):
+    if any(s.relation is not None and not _is_written(s) for s in whole.found):
         return whole
     found: list[Solved] = []
     for side in (relation("<", ZERO, c), relation("<", c, ZERO)):
@@ -82,6 +82,8 @@ def _for_all_energies(problem: Problem, slope: Expression, y: Name, constants: t
             under = problem.facts.with_facts([side])
             part = _from_speed(problem._replace(facts=under), slope, y) if _is_real(slope, under) else None
             found += [s._replace(conditions=(side, *s.conditions)) for s in part.found] if part is not None else []
+    if any(s.relation is not None for s in whole.found):  # the integral has a form for each sign, or stays written for both
+        return whole if any(_is_written(s) for s in found) or not found else whole._replace(found=found)
     plain = distinct([s._replace(conditions=s.conditions[1:]) for s in found], whole.constants, problem.facts)
     if not found or len(plain) < len(found):  # one formula for both signs
         return whole
@@ -90,6 +92,12 @@ def _for_all_energies(problem: Problem, slope: Expression, y: Name, constants: t
         at_zero = _from_speed(problem, still, y) if _is_real(still, problem.facts) else None
         found += at_zero.found if at_zero is not None else []
     return whole._replace(found=found)
+
+
+def _is_written(solution: Solved) -> bool:
+    """Whether a relation has an integral in it that is not worked out."""
+    r = solution.relation
+    return r is not None and any(isinstance(n, Written) for n in postorder(r.left - r.right))
 
 
 def _is_real(slope: Expression, facts: Facts) -> bool:
