@@ -60,7 +60,7 @@ STRETCHES = [
     ("x*y' + y = 1/x", ["y(-1) = 0"], "y(x) = ln(abs(x))/x if x < 0"),
     ("y'' + y = 1/cos(x)", ["y(0) = 0", "y'(0) = 0"], "y(x) = x*sin(x) + cos(x)*ln(cos(x)) if x > -pi/2 and x < pi/2"),
     ("x^2*y'' + x*y' + y = 0", ["y(1) = 1", "y'(1) = 0"], "y(x) = cos(ln(x)) if x > 0"),
-    ("y' = y^2", ["y(0) = y_0"], "y(x) = 1/(1/y_0 - x) if y_0*x != 1   # if y_0 != 0"),
+    ("y' = y^2", ["y(0) = y_0"], "y(x) = 1/(1/y_0 - x) if y_0 != 0 and y_0*x != 1 or y(x) = 0 if y_0 = 0"),
 ]  # fmt: skip
 
 

@@ -85,7 +85,7 @@ SYSTEMS = [
     (["y' = -y + z", "z' = y - z"], ["y(0) = 1", "z(0) = 0"], 0),
     (["y' = -2*y + z + 1", "z' = y - 2*z"], ["y(0) = 0", "z(0) = 0"], 0),
     (["y'' + 2*y - z = 0", "z'' + 2*z - y = 0"], ["y(0) = 1", "y'(0) = 0", "z(0) = 0", "z'(0) = 0"], 0),
-    (["y' = a*y", "z' = y"], [], 2),
+    (["y' = a*y", "z' = y"], ["a > 0"], 2),
     (["y' + z = exp(-t)", "z' - y = 0"], ["y(0) = 0", "z(0) = 0"], 0),
     (["y' = z + 1/cos(t)", "z' = -y"], [], 2),  # no transform: variation of the constants
     (["y' = z + 1/cos(t)", "z' = -y"], ["y(0) = 0", "z(0) = 0"], 0),
@@ -140,11 +140,11 @@ PAPER = [
     ("m*x_ddot + k*x = 0", "x(t)", ["m > 0", "k > 0"], "x(t) = C_1*cos(sqrt(k/m)*t) + C_2*sin(sqrt(k/m)*t)"),
     (["x' = y", "y' = -x"], ["x", "y"], [], "x(t) = C_1*cos(t) + C_2*sin(t), y(t) = C_2*cos(t) - C_1*sin(t)"),
     ("y' = (x + y)/(x - y)", "y", [], "ln(y(x)^2/x^2 + 1)/2 - atan(y(x)/x) = C_1 - ln(abs(x))"),
-    ("y'' + w^2*sin(y) = 0", "y(t)", ["w > 0"], "2*ellipf(y(t)/2, 4*w^2/(2*w^2 + C_1))/sqrt(2*w^2 + C_1) = C_2 - t or 2*ellipf(y(t)/2, 4*w^2/(2*w^2 + C_1))/sqrt(2*w^2 + C_1) = t + C_2"),
+    ("y'' + w^2*sin(y) = 0", "y(t)", ["w > 0"], "y(t) = 2*jacobiam(sqrt(2*w^2 + C_1)*(t + C_2)/2, 4*w^2/(2*w^2 + C_1)) or y(t) = -2*jacobiam(sqrt(2*w^2 + C_1)*(t + C_2)/2, 4*w^2/(2*w^2 + C_1))   # if 2*w^2 + C_1 > 0"),
     ("y'' = sqrt(1 + y'^2)/a", "y(x)", ["a > 0", "y(0) = a", "y'(0) = 0"], "y(x) = a*cosh(x/a)"),
     ("y'' + (tan(x) - 2*cot(x))*y' = 0", "y(x)", [], "y(x) = C_1*sin(x)^3 - C_2/3"),
     ("x'' + w^2*x = dirac_delta(t - T)", "x(t)", ["w > 0", "T > 0", "x(0) = 0", "x'(0) = 0"], "x(t) = heaviside(t - T)*sin(w*(t - T))/w"),
-    ("y'' + sin(y) = 0", "y(t)", ["y(0) = 0", "y'(0) = 1"], "2*ellipf(y(t)/2, 4) = t"),
+    ("y'' + sin(y) = 0", "y(t)", ["y(0) = 0", "y'(0) = 1"], "y(t) = 2*jacobiam(t/2, 4)"),
     ("h' = -a*sqrt(h)", "h(t)", ["a > 0", "H > 0", "h(0) = H"], "h(t) = (sqrt(H) - a*t/2)^2 if sqrt(H) - a*t/2 >= 0"),
     ("y = x*y' + y'^2", "y(x)", [], "y(x) = C_1*x + C_1^2 or y(x) = -x^2/4"),
 ]  # fmt: skip

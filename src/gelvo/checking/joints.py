@@ -61,7 +61,7 @@ def period_by_period(equation: Equation, where: Mapping[Expression, Expression],
     (f,), t = functions, functions[0].arguments[0]
     residual = equation.left - equation.right
     forcing = total(_without_function(residual, f))
-    length = period_of_steps(total([forcing, where[f]]), t, facts)
+    length = period_of_steps(forcing, t, facts, where[f])
     if length is None or (period_of_steps(forcing, t, facts) is None and not has_call(where[f], (FLOOR, CEIL))):
         return None  # abs(cos(t)) in a solution alone stands where it breaks
     u, n = (facts.new_name(word, residual, where[f], domain=domain) for word, domain in (("u", "real"), ("n", "integer")))

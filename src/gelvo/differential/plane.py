@@ -35,7 +35,10 @@ from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.traversal import contains, names, substitute
 from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import factor_list
+from gelvo.forms.differentiation import differentiate
+from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
+from gelvo.forms.univariate import linear_parts
 from gelvo.functions.named import ATAN2, COS, SIN
 from gelvo.simplifying.search import simplify
 from gelvo.solving.single.complete import solve_single
@@ -69,13 +72,20 @@ def in_the_plane(problem: Problem, solve: Solve) -> Outcome | None:
         lambda: with_sum_and_difference(plane, solve),
         lambda: along_paths(plane),
         lambda: around_the_origin(plane),
+        lambda: by_elimination(plane, solve),
     )
     for way in ways:
         with contextlib.suppress(NotSolved):
             outcome = way()
-            if outcome is not None:
+            if outcome is not None and all(_solves(problem, s) for s in outcome.found):
                 return outcome
     return None
+
+
+def _solves(problem: Problem, s: Solved) -> bool:
+    """Whether functions are put back to zero: a path through a turning place may have lost the one that turns."""
+    known = problem.facts.with_facts([c for c in s.conditions if names(c)])
+    return all(is_zero(with_values(e, s.values, problem.variable), known) for e in problem.equations)
 
 
 def with_sum_and_difference(plane: Plane, solve: Solve) -> Outcome | None:
@@ -131,7 +141,10 @@ def _along(plane: Plane, i: int) -> Outcome | None:
     found: list[Solved] = []
     constants: tuple[Name, ...] = paths.constants
     for s in paths.found:
-        timed = _on_path(plane, i, s.values[path], paths.constants)
+        try:
+            timed = _on_path(plane, i, s.values[path], paths.constants)
+        except DomainError:  # along this path the slopes have no value
+            continue
         if timed is None:
             return None
         constants = tuple(dict.fromkeys((*constants, *timed.constants)))
@@ -233,6 +246,39 @@ def _different(found: list[Solved], facts: Facts) -> list[Solved]:
         if not any(all(is_zero(k.values[u] - s.values[u], facts) is True for u in s.values) for k in kept):
             kept.append(s)
     return kept
+
+
+def by_elimination(plane: Plane, solve: Solve) -> Outcome | None:
+    """x' = a(x)*y + b(x): y is told by x and x', and the other equation is one of second order for x."""
+    for i in (0, 1):
+        parts = linear_parts(expand(plane.rates[i]), plane.plain[1 - i])
+        if parts is not None and not any(contains(p, plane.plain[1 - i]) for p in parts):
+            found = _eliminated(plane, i, parts, solve)
+            if found is not None:
+                return found
+    return None
+
+
+def _eliminated(plane: Plane, i: int, parts: tuple[Expression, Expression], solve: Solve) -> Outcome | None:
+    problem, t, facts = plane.problem, plane.problem.variable, plane.problem.facts
+    u, v = problem.unknowns[i], problem.unknowns[1 - i]
+    a, b = (substitute(p, {plane.plain[i]: u}) for p in parts)
+    told = (derivative_of(u, 1) - b) / a
+    rate = substitute(plane.rates[1 - i], {plane.plain[i]: u, plane.plain[1 - i]: told})
+    stated = []
+    if plane.start:
+        place, here = place_of_start(problem), dict(zip(plane.plain, plane.start, strict=True))
+        stated = [
+            Equation(value_at(u, place, 0), plane.start[i]),
+            Equation(value_at(u, place, 1), substitute(plane.rates[i], here)),
+        ]
+    inner = solve(Problem([factored(differentiate(told, t) - rate)], [u], t, stated, facts))
+    if any(s.relation is not None for s in inner.found):
+        return None
+    found = [
+        Solved({**s.values, v: simplify(with_values(told, s.values, t), facts).expression}, s.conditions) for s in inner.found
+    ]
+    return inner._replace(found=found, road=f"{v} told by {u} and its slope; {inner.road}")
 
 
 def around_the_origin(plane: Plane) -> Outcome | None:

@@ -37,7 +37,7 @@ from gelvo.facts.steps import as_steps
 from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import apart_from_zero, denominators
 from gelvo.forms.expanding import expand
-from gelvo.solving.putting_back import real_conditions
+from gelvo.solving.putting_back import read_easily, real_conditions
 
 
 def solve_differential(
@@ -138,7 +138,7 @@ def _with_conditions(problem: Problem, outcome: Outcome, written: Sequence[Condi
         free = {n for e in (*problem.formulas, *s.values.values()) for n in free_names(e)} | set(outcome.constants)
         needed = [c for c in needed if free.issuperset(names(c))]  # not about what runs inside a written integral
         kept: list[Condition] = []
-        for part in facts.open_conditions(dict.fromkeys(part for c in needed for part in _by_factor(c))):
+        for part in facts.open_conditions(dict.fromkeys(read_easily(part) for c in needed for part in _by_factor(c))):
             if not facts.with_facts(kept).holds(part):
                 kept.append(part)
         kept = _without_known_products(kept, facts)

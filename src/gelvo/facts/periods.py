@@ -25,8 +25,8 @@ STEPPING = (FLOOR, CEIL, ABS, SIGN, HEAVISIDE, MAX, MIN)
 Line = tuple[Expression, Expression]
 
 
-def period_of_steps(e: Expression, t: Name, facts: Facts) -> Expression | None:
-    """The common period of all floors and signs of waves in a formula; None where there are none, or others, or no common one.
+def period_of_steps(e: Expression, t: Name, facts: Facts, *beside: Expression) -> Expression | None:
+    """The common period of all floors and signs of waves in formulas; None where there are none, or others, or no common one.
 
     >>> from gelvo.expression.building import name
     >>> t = name("t")
@@ -34,7 +34,7 @@ def period_of_steps(e: Expression, t: Name, facts: Facts) -> Expression | None:
     6
     """
     lengths: list[Expression] = []
-    for node in _rough(e, t):
+    for node in dict.fromkeys(n for f in (e, *beside) for n in _rough(f, t)):
         length = _length(node, t, facts)
         if length is None:
             return None

@@ -7,15 +7,15 @@ from math import lcm
 from gelvo.differential.first_order.rate import Rate, accepted, distinct, growth, told
 from gelvo.differential.problem import Outcome, Solved, without_bars
 from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.building import multiply_all, number, power, total
-from gelvo.expression.nodes import Condition, Expression, Name, Relation, Written
+from gelvo.expression.building import multiply_all, number, power, sqrt, total
+from gelvo.expression.nodes import Condition, Expression, Name, Node, Relation, Written
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.expression.traversal import contains, postorder, substitute, transform
 from gelvo.facts.vanishing import denominators, letter_where_zero
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
 from gelvo.forms.univariate import lowest_terms
-from gelvo.functions.named import EXP, LN, is_a
+from gelvo.functions.named import ACOSH, ASINH, ATANH, EXP, LN, is_a
 from gelvo.simplifying.search import simplify
 from gelvo.solving.single.complete import solve_single
 
@@ -27,21 +27,30 @@ def from_level(rate: Rate, left: Expression, right: Expression, road: str) -> Ou
 
     Where the left side is a sum of logarithms the constant is a factor of either sign.
     """
-    product = _as_product(left, rate.y)
-    found: list[Solved] = []
-    lost: tuple[str, ...] = ()
     constants = () if rate.start else (rate.constant(),)
-    try:
-        candidates, lost = _of_product(rate, *product, right, constants) if product else _of_sum(rate, left, right, constants)
-        if not any(isinstance(n, Written) and n.kind == "root_of" for value, _ in candidates for n in postorder(value)):
-            found = [s for value, own in candidates if (s := accepted(rate.problem, value, own)) is not None]
-    except (NotSolved, DomainError):
-        pass
+    logarithms = transform(left, _logarithm_of_inverse)
+    for form in (left,) if logarithms is left else (left, logarithms):
+        found, lost = _from_form(rate, form, right, constants)
+        if found:
+            break
     if not found:
         return told(rate, left, right, road)
     apart = [c for c in denominators([left, right], rate.facts, free_of=rate.t) if not contains(c, rate.y)]
     found = [s._replace(conditions=(*s.conditions, *(c for c in apart if constants or _breaks(s, c, rate)))) for s in found]
     return Outcome(distinct(found, constants, rate.facts), constants, road, lost)
+
+
+def _from_form(
+    rate: Rate, left: Expression, right: Expression, constants: tuple[Name, ...]
+) -> tuple[list[Solved], tuple[str, ...]]:
+    product = _as_product(left, rate.y)
+    try:
+        candidates, lost = _of_product(rate, *product, right, constants) if product else _of_sum(rate, left, right, constants)
+    except (NotSolved, DomainError):
+        return [], ()
+    if any(isinstance(n, Written) and n.kind == "root_of" for value, _ in candidates for n in postorder(value)):
+        return [], ()
+    return [s for value, own in candidates if (s := accepted(rate.problem, value, own)) is not None], lost
 
 
 def _breaks(solution: Solved, apart: Condition, rate: Rate) -> bool:
@@ -79,6 +88,16 @@ def _as_product(left: Expression, y: Name) -> Product | None:
     k = number(common) / factors[0]
     powers = [power(without_bars(b), number(r.rational * common)) for b, r in zip(bodies, ratios, strict=True)]
     return k, multiply_all([*powers, *([_plain_exponential(k * total(rest))] if rest else [])])
+
+
+def _logarithm_of_inverse(node: Node) -> Node:
+    """asinh(u), acosh(u) and atanh(u) as logarithms (DLMF 4.37)."""
+    if not is_a(node, ASINH, ACOSH, ATANH):
+        return node
+    (u,) = node.arguments
+    if is_a(node, ATANH):
+        return LN((1 + u) / (1 - u)) / 2
+    return LN(u + sqrt(u**2 + (1 if is_a(node, ASINH) else -1)))
 
 
 def _plain_exponential(inner: Expression) -> Expression:

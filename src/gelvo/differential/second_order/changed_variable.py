@@ -11,6 +11,7 @@ from typing import NamedTuple
 
 from gmpy2 import gcd, lcm, mpq
 
+from gelvo.differential.problem import without_bars
 from gelvo.errors import DomainError
 from gelvo.expression.building import multiply_all, name, number, power, relation, sqrt
 from gelvo.expression.constants import HALF, ZERO
@@ -180,7 +181,7 @@ def to_constant_coefficients(p: Expression, q: Expression, t: Name, facts: Facts
     if facts.is_negative(moving) or is_negative_at_start(moving, t, facts):
         constant, moving = -constant, factored(-moving)
     where = positive_where(moving, t, facts)
-    slope = simplify(sqrt(moving), facts.with_facts(where)).expression
+    slope = without_bars(simplify(sqrt(moving), facts.with_facts(where)).expression)  # either sign leads to the same solutions
     first = simplify((differentiate(slope, t) + p * slope) / moving, facts.with_facts(where)).expression
     return None if contains(first, t) else Stretched(first, constant, slope, where)
 

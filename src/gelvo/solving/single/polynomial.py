@@ -73,6 +73,8 @@ def _of_higher_degree(solver: Work, coefficients: list[Expression], g: Expressio
             return found
     if degree == 3:
         return cubic(solver, coefficients)
+    if degree == 4 and solver.formulas_only and names(*coefficients):
+        raise NotSolved(f"{shown_short(g)} = 0 has degree 4 in {solver.unknown}: its zeros have no short formulas")
     if degree == 4 and not solver.real:
         return quartic(solver, coefficients, depth)
     counted = no_formula(solver, g, depth) if solver.real else None
