@@ -23,7 +23,9 @@ def gap(text):
 
 
 def places(random):
-    return [mp.mpf(random.randint(3, 140)) / 47 * (-1) ** (k % 3 == 2) for k in range(8)]
+    return [
+        (mp.mpf(random.randint(3, 140)) / 47 + mp.mpf(1) / 10007) * (-1) ** (k % 3 == 2) for k in range(8)
+    ]  # no whole numbers
 
 
 def slope_of(f, place, rough):

@@ -313,7 +313,11 @@ def _turning(plane: Plane, inner: Outcome, radius: Expression, around: Expressio
             continue  # the same path, half a turn further
         sizes.append(size)
         known = facts.with_facts([c for c in s.conditions if names(c)])
-        angle = integral(simplify(substitute(around, {radius: size}), known).expression, t, known)
+        try:
+            turn = simplify(substitute(around, {radius: size}), known).expression
+        except DomainError:  # the slopes have no value there
+            continue
+        angle = integral(turn, t, known)
         if angle is None:
             return None
         angle += phase - (substitute(angle, {t: place_of_start(problem)}) if start else ZERO)

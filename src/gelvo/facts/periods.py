@@ -102,7 +102,17 @@ def within_period(e: Expression, t: Name, length: Expression, u: Name, n: Name, 
         table[node] = told
     moved = substitute(substitute(e, table), {t: n * length + u})
     moved = as_steps(substitute(moved, {c: _expanded(c) for c in postorder(moved) if isinstance(c, Cases)}), u, inside)
-    return None if any(isinstance(c, Cases) and contains(c, u) for c in postorder(moved)) else moved
+    if any(isinstance(c, Cases) and contains(c, u) for c in postorder(moved)):
+        return None
+    return substitute(moved, {s: value for s in postorder(moved) if (value := _decided(s, inside)) is not None})
+
+
+def _decided(node: Node, facts: Facts) -> Expression | None:
+    """The value of a step that lies at an end of the period or beyond."""
+    if not is_a(node, HEAVISIDE):
+        return None
+    gap = node.arguments[0]
+    return ONE if facts.is_nonnegative(gap) else ZERO if facts.is_nonpositive(gap) else None
 
 
 def _expanded(node: Cases) -> Expression:
