@@ -64,28 +64,34 @@ def period_by_period(equation: Equation, where: Mapping[Expression, Expression],
     length = period_of_steps(forcing, t, facts, where[f])
     if length is None or (period_of_steps(forcing, t, facts) is None and not has_call(where[f], (FLOOR, CEIL))):
         return None  # abs(cos(t)) in a solution alone stands where it breaks
-    u, n = (facts.new_name(word, residual, where[f], domain=domain) for word, domain in (("u", "real"), ("n", "integer")))
+    try:
+        return _in_any_period(equation, f, where[f], length, facts)
+    except DomainError:  # it has no value at the joint
+        return None
+
+
+def _in_any_period(
+    equation: Equation, f: Applied, formula: Expression, length: Expression, facts: Facts
+) -> tuple[Certificate, ...]:
+    """The equation and the formula at the place u of the n-th period."""
+    residual = equation.left - equation.right
+    (t,) = f.arguments
+    assert isinstance(t, Name)
+    u, n = (facts.new_name(word, residual, formula, domain=domain) for word, domain in (("u", "real"), ("n", "integer")))
     g = applied(facts.new_name(f"{f.name}_u", residual).name, (u,), (0,))
     inside = facts.without(t).with_facts([DomainFact(n, "integer"), relation("<", ZERO, u), relation("<", u, length)])
-    marks = {
-        k: fresh_name(f"mark_{sum(k.orders)}", residual)
-        for k in postorder(residual)
-        if isinstance(k, Applied) and k.name == f.name
-    }
-    told = [within_period(e, t, length, u, n, facts) for e in (substitute(residual, marks), where[f])]
+    own = [k for k in dict.fromkeys(postorder(residual)) if isinstance(k, Applied) and k.name == f.name]
+    marks = {k: fresh_name(f"mark_{sum(k.orders)}", residual) for k in own}
+    told = [within_period(e, t, length, u, n, facts) for e in (substitute(residual, marks), formula)]
     if told[0] is None or told[1] is None:
         return (Certificate(str(equation), UNDECIDED, "the steps within one period are not told"),)
-    back = {mark: applied(g.name, (u,), k.orders) for k, mark in marks.items()}
     value = simplify(told[1], inside).expression
-    moved = Equation(substitute(told[0], back), ZERO)
+    moved = Equation(substitute(told[0], {mark: applied(g.name, (u,), k.orders) for k, mark in marks.items()}), ZERO)
     parts = pieces(moved, {g: value}, inside)
     if parts is None:
         inner = substitute_functions(moved.left, {g: value})
         parts = (from_decision(f"{equation} within one period", decide_zero(inner, inside), "the residual at any place in it"),)
-    try:
-        return (*parts, *_next_period(value, g, u, n, length, max(sum(k.orders) for k in marks), inside))
-    except DomainError:  # it has no value at the joint
-        return None
+    return (*parts, *_next_period(value, g, u, n, length, max(sum(k.orders) for k in own), inside))
 
 
 def _next_period(

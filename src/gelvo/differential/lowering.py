@@ -148,6 +148,12 @@ def same_for_multiples(problem: Problem, solve: Solve) -> Outcome | None:
     road = f"the same for every multiple: an equation for {derivative_of(u, 1) / u}; {inner.road}"
     if state is not None:
         return _from_state(problem, inner, z, state, road)
+    return _all_multiples(problem, inner, z, road)
+
+
+def _all_multiples(problem: Problem, inner: Outcome, z: Applied, road: str) -> Outcome | None:
+    """y = C*exp(integral of z)."""
+    u, t = problem.unknowns[0], problem.variable
     (c,) = _further_constants(problem, inner.constants, 1)
     found: list[Solved] = []
     for s in inner.found:
