@@ -112,6 +112,41 @@ def test_potentials_take_the_values_at_the_sides():
     assert disc.verdict == "proved" and at(disc, 1.0, 1.3) == pytest.approx(wanted, abs=1e-5)
 
 
+BALL = "u_rr + 2*u_r/r + (u_tt + cos(t)*u_t/sin(t))/r^2 = 0"
+
+
+def poisson(data, r, t, radius):
+    """The potential inside a sphere from its values there, by Poisson's integral over a grid of the sphere."""
+    nodes, weights = np.polynomial.legendre.leggauss(80)
+    around = np.linspace(0, 2 * math.pi, 160, endpoint=False)
+    cosine, angle = np.meshgrid(nodes, around, indexing="ij")
+    between = math.cos(t) * cosine + math.sin(t) * np.sqrt(1 - cosine**2) * np.cos(angle)
+    kernel = radius * (radius**2 - r**2) / (radius**2 + r**2 - 2 * radius * r * between) ** 1.5
+    return float((weights[:, None] * kernel * data(np.arccos(cosine))).sum() * 2 * math.pi / 160 / (4 * math.pi))
+
+
+@pytest.mark.parametrize(
+    ("values", "data"),
+    [
+        ("V*cos(t)", lambda t: 5 * np.cos(t)),
+        ("V*cos(t)^2 + q", lambda t: 5 * np.cos(t) ** 2 + 0.7),
+        ("cos(3*t) - sin(t)*sin(2*t)", lambda t: np.cos(3 * t) - np.sin(t) * np.sin(2 * t)),
+    ],
+)
+def test_a_ball_takes_the_values_over_its_polar_angle(values, data):
+    solved = gelvo.separate_variables(BALL, "u(r, t)", given=[f"u(R, t) = {values}", "R > 0"])
+    assert solved.verdict == "proved"
+    for r, t in ((0.4, 0.3), (1.1, 1.9)):
+        assert at(solved, r, t) == pytest.approx(poisson(data, r, t, 2.0), abs=1e-9)
+
+
+def test_between_two_spheres_and_what_is_no_polynomial():
+    shell = gelvo.separate_variables(BALL, "u(r, t)", given=["u(a, t) = V*cos(t)", "u(b, t) = 0", "a > 0", "b > a"])
+    assert str(shell.solution) == "V*a^2*(b^3/r^2 - r)*cos(t)/(b^3 - a^3)" and shell.verdict == "proved"
+    with pytest.raises(gelvo.NotSolved, match="no polynomial of cos"):
+        gelvo.separate_variables(BALL, "u(r, t)", given=["u(R, t) = t", "R > 0"])
+
+
 def test_numbers_without_a_form_and_the_figure():
     solved = gelvo.separate_variables("u_t = u_xx", "u(x, t)", given=["u(0, t) = 0", "u(1, t) + u_x(1, t) = 0", "u(x, 0) = 1"])
     assert solved.verdict == "proved" and "over all z > 0" in str(solved)

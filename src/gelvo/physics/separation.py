@@ -31,6 +31,7 @@ from gelvo.forms.univariate import linear_parts, lowest_terms
 from gelvo.operations.calculus import integrate
 from gelvo.operations.inputs import one_expression, split_initial, take
 from gelvo.physics.eigenmodes import Eigenmodes, in_numbers, vanishes
+from gelvo.physics.polar_angle import is_polar_angle, polar_modes
 from gelvo.simplifying.search import simplify
 from gelvo.solving.linear import linear_rows, solve_linear
 
@@ -193,7 +194,7 @@ def _put_in(e: Expression, u: Applied, x: Name, t: Name, value: Expression) -> E
 
 
 def separate_variables(equation: Any, unknown: Any, given: Iterable[Any] = ()) -> Separated:
-    """The solution of a linear partial differential equation in two variables on an interval, a rectangle or a disc.
+    """The solution of a linear partial differential equation in two variables: on an interval, a rectangle, a disc, a ball.
 
     equation: with u_t, u_xx, … for derivatives of u(x, t); a source that depends on the first variable only may stand in it;
     given: boundary values in one variable (also not 0, but constant), initial data or values at the other sides, facts about letters.
@@ -232,7 +233,8 @@ def _taken_apart(e: Expression, u: Applied, first: int, stated: list[Equation], 
     in_x, in_t, source = _coefficients(e, turned, x, t, facts)
     boundary = [s for s in stated if _is_at(s, u.name, 0, x)]
     start = [s for s in stated if s not in boundary]
-    if not boundary or any(not _is_at(s, u.name, 1, t) for s in start):
+    natural = is_polar_angle(in_x, x)  # the poles of a sphere need no values
+    if (not boundary and not natural) or any(not _is_at(s, u.name, 1, t) for s in start):
         raise NotSolved(f"no boundary values in {x}")
     work = _Work(u, turned, x, t, in_x, in_t, source, boundary, start, ZERO, (ZERO, ZERO), facts)
     return work._replace(steady=_steady(work))
@@ -323,7 +325,7 @@ def _separated(work: _Work) -> Separated:
     shape = {k: factored(c / scale) for k, c in work.in_x.items()}  # S: X is a mode of S*X + turn*q*X = 0
     equation = total([*[c * applied(X.name, (work.x,), (k,)) for k, c in shape.items()], turn * q * X])
     problem = Problem([equation], [X], work.x, _in_x(work, X, homogeneous=True), work.facts)
-    found = eigenmodes(problem, q)
+    found = eigenmodes(problem, q) if work.boundary else polar_modes([e.right for e in work.start], work.x, work.facts)
     modes = Eigenmodes(problem, q, found)
     work = work._replace(ends=found.ends)
     parts = [part for family in found.modes for part in _parts(work, modes, family, -turn * scale)]
