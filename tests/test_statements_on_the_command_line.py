@@ -28,6 +28,10 @@ SAID = [
     ("solve x^3 - 3*x + 1 = 0 for x", ["cos", "✓ proved"]),
     ("solve x^5 - x - 1 = 0 for x", ["root₁", "4 further complex solutions"]),
     ("value polynomial_root(x^5 - x - 1, 1) to 20 digits", ["1.1673039782614186843"]),
+    ("solve y'' + y = 0 for y", ["y(x) = C₁ cos(x) + C₂ sin(x)", "✓ proved"]),
+    ("solve m*x_ddot + k*x = 0 for x given m > 0, k > 0", ["x(t) =", "✓ proved"]),
+    ("solve x'' + w_0^2*x = F*cos(w*t) for x given w_0 > 0, w > 0", ["off resonance:", "resonance:", "if w = w₀", "✓ proved"]),
+    ("solve x' = x*y, y' = -x*y for x, y given x(0) = 1, y(0) = 1", ["x(t)", "y(t)", "✓ proved"]),
     ("check sqrt(a^2 + b^2) = c given c^2 = a^2 + b^2, c > 0", ["✓ proved"]),
 ]
 

@@ -13,6 +13,7 @@ from gelvo.expression.traversal import names, substitute
 
 DOTS = ("_dot", "_ddot", "_dddot")
 USUAL = ("x", "t", "s", "z")  # what an unknown function depends on where nothing is said
+ANGLES = ("theta", "phi", "psi")  # of motions
 
 
 def as_function(unknown: str, equations: Iterable[object], unknowns: Sequence[object] = ()) -> str:
@@ -30,7 +31,7 @@ def as_function(unknown: str, equations: Iterable[object], unknowns: Sequence[ob
         return unknown
     there = {w for w in re.findall(r"\b[A-Za-z_]\w*\b(?!\s*['(])", text) if w not in FUNCTIONS}
     taken = {letter, *(u.strip() for u in unknowns if isinstance(u, str))}
-    order = ("t", *USUAL) if dotted_there or "x" in taken else USUAL
+    order = ("t", *USUAL) if dotted_there or taken & {"x", *ANGLES} else USUAL
     variable = next((w for w in order if w in there and w not in taken), next(w for w in order if w not in taken))
     return f"{letter}({variable})"
 

@@ -20,6 +20,7 @@ from gelvo.matrices.matrix import Matrix
 from gelvo.operations import solving, trust
 from gelvo.operations.inputs import split_initial
 from gelvo.operations.matrix_methods import solutions_of
+from gelvo.operations.on_paper import as_function
 from gelvo.operations.region import Region
 from gelvo.operations.solution_set import SolutionSet
 from gelvo.operations.solutions import Solutions
@@ -33,7 +34,7 @@ def _solve(said: Said) -> Result:
     of_matrices = _matrix_equation(said, wanted or "")
     if of_matrices is not None:
         return of_matrices
-    targets = said.unknowns(wanted) if wanted else []
+    targets = said.unknowns(_as_functions(said, wanted)) if wanted else []
     equations = [_equation(said, text) for text in said.listed()]
     targets = targets or [solving.the_one_unknown(equations)]
     initial = split_initial(said.given)[0] if any(isinstance(t, Applied) for t in targets) else []
@@ -48,6 +49,13 @@ def _solve(said: Said) -> Result:
         solutions, conditions=conditions, certificate=solutions.certificate(), road=solutions.road, details=_told(solutions),
         steps=solutions.steps,
     )  # fmt: skip
+
+
+def _as_functions(said: Said, wanted: str) -> str:
+    """`for y` as `for y(x)` where the equations have y' and nothing is said of y yet."""
+    parts, known = said.listed(wanted), said.derivation
+    meant = {*known.unknowns, *known.functions, *known.definitions}
+    return ", ".join(p if p.strip() in meant else as_function(p, said.listed(), parts) for p in parts)
 
 
 def _matrix_equation(said: Said, unknown: str) -> Result | None:
