@@ -234,6 +234,24 @@ def test_the_case_that_a_condition_hides_is_told():
     assert started.cases == () and gelvo.equal(started[1][x], "(t + 1)*exp(-b*t)")
 
 
+LAGRANGE = [
+    # (equation, solutions with the family as relations, whether all are told)
+    (
+        "y = 2*x*y' + y'^2",
+        ["-x*y(x) - 2*x^3/3 - 2*(y(x) + x^2)^(3/2)/3", "2*(y(x) + x^2)^(3/2)/3 - 2*x^3/3 - x*y(x)", "y(x)"],
+        True,
+    ),
+    ("y = x*y'^2 + y'^3", ["y(x)", "y(x)"], False),
+]
+
+
+@pytest.mark.parametrize(("equation", "left", "complete"), LAGRANGE, ids=[c[0] for c in LAGRANGE])
+def test_the_slope_as_a_parameter_leads_to_relations_or_is_told(equation, left, complete):
+    found = gelvo.solve(equation, "y(x)")
+    assert [str(next(iter(s))) for s in found] == left and found.verdict == "proved" and found.complete is complete
+    assert complete or "the family is told by the slope" in found.reason
+
+
 def test_a_value_cannot_be_stated_where_the_solution_does_not_reach():
     y = gelvo.unknown_function("y", "t")
     with pytest.raises(gelvo.DomainError, match="cannot be imposed"):

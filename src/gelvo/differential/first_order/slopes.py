@@ -7,21 +7,24 @@ from __future__ import annotations
 
 import contextlib
 from collections.abc import Iterable
+from math import gcd
 
 from gelvo.deciding.equality import is_zero
 from gelvo.differential.first_order.rate import Rate, accepted, distinct, growth, integral
 from gelvo.differential.problem import Outcome, Solved, constants_for
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.constants import ZERO
+from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Condition, Expression, Name
 from gelvo.expression.traversal import contains, substitute
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
-from gelvo.forms.fractions import factored
+from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.simplifying.search import simplify
 from gelvo.solving.single.complete import solve_single
 
+MOST_SLOPES = 2  # up to which degree formulas for the slope are short
 Candidate = tuple[Expression, tuple[Condition, ...]]
 
 
@@ -69,8 +72,14 @@ def _lagrange(rate: Rate, g: Expression, f: Expression, p: Name) -> Outcome | No
     if inner is None:
         return None
     constants = rate.problem.constants(1)
-    place = factor * (constants[0] + inner)
-    candidates = _eliminated(rate, place, rate.t * g + f, p)
+    place, height = factor * (constants[0] + inner), rate.t * g + f
+    is_high = _degree(place, p) > MOST_SLOPES
+    candidates = [] if is_high else _eliminated(rate, place, height, p)
+    told = [] if candidates else _relations(rate, height, factor, inner, p, constants)
+    lost: tuple[str, ...] = ()
+    if not candidates and not told:
+        shown = {rate.y: rate.unknown}
+        lost = (f"the family is told by the slope {p} only: {rate.t} = {place}, {rate.unknown} = {substitute(height, shown)}",)
     try:
         straight = solve_single(p - g, p, rate.facts, True).found
     except (NotSolved, DomainError):
@@ -78,7 +87,45 @@ def _lagrange(rate: Rate, g: Expression, f: Expression, p: Name) -> Outcome | No
     for r in straight:
         with contextlib.suppress(DomainError):  # f has no value there
             candidates.append((substitute(rate.t * g + f, {p: r.value}), r.conditions))
-    return _outcome(rate, candidates, constants, "the slope as a parameter (Lagrange)")
+    road = "the slope as a parameter (Lagrange)"
+    found = _outcome(rate, candidates, constants, road, lost)
+    if not told:
+        if found is None and lost:
+            raise NotSolved(f"{lost[0]}; solve_numerically gives a table of values")
+        return found
+    straight_ones = found.found if found is not None else []
+    return Outcome([*told, *straight_ones], () if rate.start else constants, road)
+
+
+def _degree(place: Expression, p: Name) -> int:
+    """The degree in a power of the slope of the equation that a rational formula makes; 0 of others, which are left to the solver."""
+    parts = [uni.coefficients_of(e, p) for e in quotient_parts(factored(place))]
+    if None in parts:
+        return 0
+    exponents = {k for part in parts if part is not None for k, c in enumerate(part) if c is not ZERO}
+    return max(exponents) // gcd(*exponents) if any(exponents) else 0
+
+
+def _relations(
+    rate: Rate, height: Expression, factor: Expression, inner: Expression, p: Name, constants: tuple[Name, ...]
+) -> list[Solved]:
+    """C as a formula of t and y: the slope that y = t*g + f tells, put into t = factor*(C + inner)."""
+    if not 0 < _degree(height, p) <= MOST_SLOPES:
+        return []
+    try:
+        roots = solve_single(height - rate.y, p, rate.facts, True, formulas_only=True).found
+    except (NotSolved, DomainError):
+        return []
+    found: list[Solved] = []
+    for root in roots:
+        level = simplify(substitute(rate.t / factor - inner, {p: root.value}), rate.facts).expression
+        side: Expression = constants[0]
+        if rate.start:
+            side = simplify(substitute(level, {rate.y: rate.start.value, rate.t: rate.start.place}), rate.facts).expression
+            if is_zero(substitute(root.value, {rate.y: rate.start.value, rate.t: rate.start.place}), rate.facts):
+                return []  # the slope vanishes there: more than one solution may go through
+        found.append(Solved({}, (), Equation(substitute(level, {rate.y: rate.unknown}), side)))
+    return found
 
 
 def _through_place(rate: Rate, inside: Expression, p: Name) -> Outcome | None:
