@@ -9,24 +9,25 @@ import itertools
 from collections.abc import Callable, Sequence
 
 from gelvo.deciding.equality import is_zero
-from gelvo.differential.conserved import kept_quantity, with_conserved_sum
 from gelvo.differential.constant_coefficients import constant_coefficients
 from gelvo.differential.damping import damping_cases
 from gelvo.differential.euler import euler
-from gelvo.differential.euler_systems import euler_system
 from gelvo.differential.falling_together import with_equal_letters
 from gelvo.differential.first_order.methods import first_order
-from gelvo.differential.in_new_time import in_new_time
 from gelvo.differential.lowering import same_for_multiples, same_in_scales, without_function
-from gelvo.differential.oscillations import oscillations
 from gelvo.differential.periodic_forcing import periodically_forced
-from gelvo.differential.plane import in_the_plane
 from gelvo.differential.problem import Outcome, Problem, Solved, order_of, with_relation, with_values
 from gelvo.differential.riccati_by_linear import riccati_by_linear
 from gelvo.differential.second_order.elliptic import elliptic_motion
 from gelvo.differential.second_order.energy import without_variable
 from gelvo.differential.second_order.linear import linear_second_order
-from gelvo.differential.systems import forced_system, one_after_another
+from gelvo.differential.systems.conserved import kept_quantity, with_conserved_sum
+from gelvo.differential.systems.euler import euler_system
+from gelvo.differential.systems.forced import forced_system
+from gelvo.differential.systems.in_new_time import in_new_time
+from gelvo.differential.systems.one_after_another import one_after_another
+from gelvo.differential.systems.oscillations import oscillations
+from gelvo.differential.systems.plane import in_the_plane
 from gelvo.differential.validity import around_start
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.constants import ZERO

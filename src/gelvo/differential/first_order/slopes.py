@@ -80,13 +80,7 @@ def _lagrange(rate: Rate, g: Expression, f: Expression, p: Name) -> Outcome | No
     if not candidates and not told:
         shown = {rate.y: rate.unknown}
         lost = (f"the family is told by the slope {p} only: {rate.t} = {place}, {rate.unknown} = {substitute(height, shown)}",)
-    try:
-        straight = solve_single(p - g, p, rate.facts, True).found
-    except (NotSolved, DomainError):
-        straight = ()
-    for r in straight:
-        with contextlib.suppress(DomainError):  # f has no value there
-            candidates.append((substitute(rate.t * g + f, {p: r.value}), r.conditions))
+    candidates += _straight(rate, height, p - g, p)
     road = "the slope as a parameter (Lagrange)"
     found = _outcome(rate, candidates, constants, road, lost)
     if not told:
@@ -95,6 +89,19 @@ def _lagrange(rate: Rate, g: Expression, f: Expression, p: Name) -> Outcome | No
         return found
     straight_ones = found.found if found is not None else []
     return Outcome([*told, *straight_ones], () if rate.start else constants, road)
+
+
+def _straight(rate: Rate, height: Expression, gap: Expression, p: Name) -> list[Candidate]:
+    """The lines with a slope that is its own g."""
+    found: list[Candidate] = []
+    try:
+        roots = solve_single(gap, p, rate.facts, True).found
+    except (NotSolved, DomainError):
+        return found
+    for r in roots:
+        with contextlib.suppress(DomainError):  # f has no value there
+            found.append((substitute(height, {p: r.value}), r.conditions))
+    return found
 
 
 def _degree(place: Expression, p: Name) -> int:

@@ -10,7 +10,6 @@ from collections.abc import Callable
 from typing import NamedTuple
 
 from gelvo.deciding.equality import is_zero
-from gelvo.differential.conserved import becomes
 from gelvo.differential.first_order.methods import first_order
 from gelvo.differential.first_order.rate import integral
 from gelvo.differential.problem import (
@@ -25,8 +24,9 @@ from gelvo.differential.problem import (
     with_own_constants,
     with_values,
 )
-from gelvo.differential.slopes_of_systems import own_slopes, place_of_start, start_of_system
-from gelvo.differential.systems import one_after_another
+from gelvo.differential.systems.conserved import becomes
+from gelvo.differential.systems.one_after_another import one_after_another
+from gelvo.differential.systems.slopes import own_slopes, place_of_start, start_of_system
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied, relation, sqrt
 from gelvo.expression.constants import ZERO

@@ -13,7 +13,7 @@ from gelvo.differential.first_order.exact import exact_level
 from gelvo.differential.first_order.rate import Rate
 from gelvo.differential.first_order.separable import separated_level
 from gelvo.differential.problem import Outcome, Problem, Solved, derivative_of, value_at, with_own_constants, with_values
-from gelvo.differential.slopes_of_systems import own_slopes, place_of_start, start_of_system
+from gelvo.differential.systems.slopes import own_slopes, place_of_start, start_of_system
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import total
 from gelvo.expression.constants import ONE, ZERO

@@ -1,0 +1,1 @@
+"""Several unknown functions: linear systems, triangular ones, those that are not linear."""
