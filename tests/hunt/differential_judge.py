@@ -126,6 +126,19 @@ def free_constants(task):
     return order_of(task["equation"]) - sum(g.startswith("y") and "(" in g and "=" in g for g in task["given"])
 
 
+def answered(solve, made, seconds):
+    """(the solutions, "") of a task, or (None, what is said of it)."""
+    try:
+        with gelvo.time_limit(seconds):
+            found = solve(made)
+            verdict = found.verdict
+    except (gelvo.NotSolved, gelvo.TimeLimitReached):
+        return None, "open"
+    except gelvo.DomainError as told:
+        return None, "open" if made["given"] else f"WRONG error {told}"
+    return (None, "WRONG refuted by its own check") if verdict == "refuted" else (found, "")
+
+
 def judged_system(found, task, seed=0):
     """How many places were looked at; an AssertionError where functions of t do not solve a system together."""
     random = Random(seed)
