@@ -216,3 +216,17 @@ def _names(solution):
         return [n for v in solution.values() for n in names_in(gelvo.formula(v))]
     except gelvo.FormulaError:
         return ["unread"]
+
+
+HIDDEN = [
+    (["exp(1)*x + y = 1", "(cosh(1) + sinh(1))*x + y = 2"], "no solution"),
+    (["exp(1)*x + y = 1", "(cosh(1) + sinh(1))*x + y = 1"], "x = (1 - y)*exp(-1), y = y"),
+    (["sin(a)^2*x + y = 1", "(1 - cos(a)^2)*x + y = 1"], "x = (1 - y)/sin(a)^2, y = y   # if sin(a) != 0"),
+    (["sqrt(2)*x + y = 1", "(sqrt(3 + 2*sqrt(2)) - 1)*x + y = 1"], "x = sqrt(2)*(1 - y)/2, y = y"),
+]
+
+
+@pytest.mark.parametrize(("equations", "shown"), HIDDEN, ids=[h[1] for h in HIDDEN])
+def test_a_pivot_that_functions_make_zero_is_none(equations, shown):
+    found = gelvo.solve(equations, ["x", "y"])
+    assert str(found).startswith(shown) and found.verdict == "proved"

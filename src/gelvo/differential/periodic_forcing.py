@@ -10,6 +10,7 @@ from itertools import islice
 from typing import NamedTuple
 
 from gelvo.calculus.sums.finite import finite
+from gelvo.deciding.equality import is_zero
 from gelvo.differential.constant_coefficients import Linear, constant_coefficients, linear_terms
 from gelvo.differential.problem import Outcome, Problem, Solved, before_steps, derivative_of, order_of, value_at
 from gelvo.errors import DomainError, NotSolved
@@ -27,6 +28,8 @@ from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.univariate import coefficients_of, linear_parts, lowest_terms
 from gelvo.functions.named import COS, COSH, EXP, FLOOR, HEAVISIDE, SIN, SINH, is_a
+from gelvo.matrices.elimination import determinant
+from gelvo.matrices.matrix import Matrix
 from gelvo.simplifying.search import simplify
 from gelvo.solving.linear import linear_rows, solve_linear
 
@@ -158,7 +161,7 @@ def _response(problem: Problem, s: Solved, v: Applied, state: list[Name], forcin
     table = linear_rows([e - a for e, a in zip(ends, state, strict=True)], state)
     value = s.values[v]
     try:
-        solved = solve_linear(table, state, facts) if table is not None else None
+        solved = solve_linear(table, state, facts) if table is not None and not _singular(table, facts) else None
         if solved is not None and solved.found and not any(a in names(x) for x in solved.found[0].values.values() for a in state):
             back = {a: simplify(x, facts).expression for a, x in solved.found[0].values.items()}
             gaps = [simplify(c.left - c.right, facts).expression for c in solved.conditions if isinstance(c, Relation)]
@@ -167,6 +170,12 @@ def _response(problem: Problem, s: Solved, v: Applied, state: list[Name], forcin
     except DomainError:
         pass
     return Response(_summed(value, ends, state, forcing, n, facts), s.conditions, False)
+
+
+def _singular(table: list[list[Expression]], facts: Facts) -> bool:
+    """Whether some state comes back by itself after every period: the forcing pushes it further each time."""
+    whole = determinant(Matrix([row[:-1] for row in table]))
+    return is_zero(simplify(whole, facts).expression, facts) is True
 
 
 def _summed(value: Expression, ends: list[Expression], state: list[Name], forcing: Forcing, n: Name, facts: Facts) -> Expression:

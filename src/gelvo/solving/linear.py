@@ -11,8 +11,8 @@ from gelvo.deciding.equality import decide_zero
 from gelvo.errors import NotSolved
 from gelvo.expression.building import number, total
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Condition, Expression, Name, Number, Sum
-from gelvo.expression.traversal import contains, names, tree_size
+from gelvo.expression.nodes import AlgebraicNumber, Call, Condition, Expression, Name, Number, Power, Sum
+from gelvo.expression.traversal import contains, names, postorder, tree_size
 from gelvo.facts.conditions import nonzero, zero_where
 from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import apart_from_zero
@@ -74,11 +74,20 @@ def solve_linear(rows: list[list[Expression]], unknowns: Sequence[Name], facts: 
         _no_free_integers(values)
         return SystemRoots((Together(values),), (), (), ROAD)
     letters = LetterRows.of(rows, unknowns)
-    if letters is not None and letters.solved():
+    if letters is not None and letters.solved() and not _is_hidden_zero(letters.determinant(), facts):
         conditions = apart_from_zero(letters.determinant(), facts)
         table = letters.values() if not facts.equalities else {u: _short(v, facts) for u, v in letters.values().items()}
         return SystemRoots((Together(table),), tuple(dict.fromkeys(conditions)), (), ROAD)
     return _by_formulas(rows, unknowns, facts)
+
+
+def _is_hidden_zero(pivot: Expression, facts: Facts) -> bool:
+    """Whether functions in a pivot make it zero: cosh(1) + sinh(1) - exp(1). Rational formulas that are zero show it."""
+    if not any(
+        isinstance(n, (Call, AlgebraicNumber)) or (isinstance(n, Power) and not n.exponent.is_whole) for n in postorder(pivot)
+    ):
+        return False
+    return not facts.is_nonzero(pivot) and decide_zero(pivot, facts).zero is True
 
 
 def _short(value: Expression, facts: Facts) -> Expression:
@@ -144,6 +153,10 @@ class _Rows:
         rows, facts = self.rows, self.facts
         used = {i for i, _ in self.pivots}
         candidates = [i for i in range(len(rows)) if i not in used and rows[i][column] is not ZERO]
+        for i in list(candidates):
+            if _is_hidden_zero(rows[i][column], facts):
+                rows[i][column] = ZERO
+                candidates.remove(i)
         if not candidates:
             return
         chosen = min(candidates, key=lambda i: (not facts.is_nonzero(rows[i][column]), len(str(rows[i][column])), i))
@@ -163,8 +176,11 @@ class _Rows:
         used = {i for i, _ in self.pivots}
         for i, row in enumerate(self.rows):
             if i not in used and row[-1] is not ZERO:
-                if decide_zero(row[-1], self.facts).zero is False and not names(row[-1]):
+                zero = decide_zero(row[-1], self.facts).zero
+                if zero is False and not names(row[-1]):
                     return False
+                if zero:
+                    continue
                 self.conditions[zero_where(numerator(row[-1]))] = None
         return True
 
