@@ -5,13 +5,12 @@ from __future__ import annotations
 from random import Random
 
 import numpy as np
-from mpmath import mp
 from scipy.integrate import solve_ivp
 from scipy.linalg import expm
 
 import gelvo
 from hunt.differential_judge import jet_of
-from hunt.plain import NoValue, holds, read, value
+from hunt.plain import NoValue, holds, mp, read, value
 
 # (p, q) of y'' + p*y' + q*y = 0 in s, whose solutions have names
 NAMED = (
