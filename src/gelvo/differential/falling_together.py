@@ -26,7 +26,10 @@ def with_equal_letters(problem: Problem, outcome: Outcome, solve: Callable[[Prob
     if condition is None:
         return outcome
     gap = condition.left - condition.right
-    inside = letter_put_in(problem, gap)
+    try:
+        inside = letter_put_in(problem, gap)
+    except DomainError:  # the equation itself divides by it
+        return outcome
     if inside is None or problem.facts.holds(zero_where(gap)) is False:
         return outcome
     try:
