@@ -68,6 +68,12 @@ def test_forcing_without_bounds_or_slopes_stays_a_written_integral(forcing):
     assert "integral_of" in str(found) and "floor" not in str(found) and found.verdict != "refuted"
 
 
+def test_a_value_that_comes_back_leaves_the_periodic_response_alone():
+    found = gelvo.solve("y' + y = x - floor(x)", "y(x)", given=["y(0) = y(1)"])
+    assert found.verdict == "proved" and not found.constants
+    assert gelvo.equal(found.single, gelvo.substitute(found.single, {"x": "x + 1"}))
+
+
 @pytest.mark.parametrize(
     ("value", "verdict"),
     [

@@ -9,7 +9,7 @@ from gelvo.checking.certificate import UNDECIDED, Certificate
 from gelvo.checking.claims import from_decision, is_impulse
 from gelvo.checking.putting_in import substitute_functions
 from gelvo.deciding.equality import decide_zero
-from gelvo.differential.problem import before_steps
+from gelvo.differential.problem import derivative_in_period, early_derivative
 from gelvo.errors import DomainError
 from gelvo.expression.building import applied, number, relation, total
 from gelvo.expression.constants import ONE, ZERO
@@ -99,9 +99,9 @@ def _next_period(
 ) -> Iterator[Certificate]:
     """From one period to the next the derivatives below the highest order do not jump."""
     free = facts.without(u)
-    first, last = before_steps(value, u, ZERO, free), before_steps(value, u, length, free)
+    following = substitute(value, {n: n + 1})
     for j in range(order):
-        ends = substitute(differentiate(last, u, j), {u: length}), substitute(differentiate(first, u, j), {u: ZERO, n: n + 1})
+        ends = early_derivative(value, u, length, j, free), early_derivative(following, u, ZERO, j, free)
         claim = f"derivative {j} of {g} does not jump from one period to the next"
         yield from_decision(claim, decide_zero(ends[1] - ends[0], free), "both sides at the joint")
 
@@ -185,10 +185,7 @@ def state_in_period(stated: Equation, where: Mapping[Expression, Expression], fa
     table: dict[Node, Expression] = {}
     for node in postorder(stated.left - stated.right):
         if isinstance(node, Applied) and node.name == f.name:
-            turn = FLOOR(node.arguments[0] / length)
-            place = node.arguments[0] - length * turn
-            early = before_steps(substitute(told, {n: turn}), u, place, facts)
-            table[node] = substitute(differentiate(early, u, sum(node.orders)), {u: place})
+            table[node] = derivative_in_period(told, u, n, length, node.arguments[0], sum(node.orders), facts)
     return substitute(stated.left - stated.right, table)
 
 

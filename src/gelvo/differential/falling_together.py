@@ -5,14 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from gelvo.differential.constant_coefficients import letter_put_in, linear_terms
-from gelvo.differential.problem import Outcome, Problem, Solved
+from gelvo.differential.problem import Outcome, Problem, Solved, breaks_where_zero
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Relation
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import contains, names, postorder, substitute
+from gelvo.expression.traversal import contains, names, postorder
 from gelvo.facts.conditions import nonzero, zero_where
-from gelvo.facts.vanishing import letter_where_zero
 from gelvo.forms.fractions import factored
 from gelvo.functions.named import COS, EXP, SIN, is_a
 
@@ -53,19 +52,7 @@ def _unsaid(problem: Problem, solution: Solved) -> list[Condition]:
             pieces = factors_in(factored(node.arguments[0]))
             rates.update(dict.fromkeys(f for f in pieces if names(f) and not contains(f, problem.variable)))
     known = problem.facts.with_facts([c for c in solution.conditions if names(c)])
-    return [nonzero(rate) for rate in rates if not known.is_nonzero(rate) and _has_no_value(solution, rate, problem)]
-
-
-def _has_no_value(solution: Solved, rate: Expression, problem: Problem) -> bool:
-    letter = letter_where_zero(rate, problem.facts)
-    if letter is None:
-        return False
-    try:
-        for value in solution.values.values():
-            substitute(value, dict([letter]))
-    except DomainError:
-        return True
-    return False
+    return [nonzero(rate) for rate in rates if not known.is_nonzero(rate) and breaks_where_zero(solution, rate, problem.facts)]
 
 
 def _condition(problem: Problem, outcome: Outcome) -> Relation | None:

@@ -10,9 +10,17 @@ from itertools import islice
 from typing import NamedTuple
 
 from gelvo.calculus.sums.finite import finite
-from gelvo.deciding.equality import is_zero
 from gelvo.differential.constant_coefficients import Linear, constant_coefficients, linear_terms
-from gelvo.differential.problem import Outcome, Problem, Solved, before_steps, derivative_of, order_of, value_at
+from gelvo.differential.problem import (
+    Outcome,
+    Problem,
+    Solved,
+    derivative_in_period,
+    derivative_of,
+    early_derivative,
+    order_of,
+    value_at,
+)
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied, relation, total
 from gelvo.expression.constants import PI, ZERO
@@ -28,8 +36,6 @@ from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.univariate import coefficients_of, linear_parts, lowest_terms
 from gelvo.functions.named import COS, COSH, EXP, FLOOR, HEAVISIDE, SIN, SINH, is_a
-from gelvo.matrices.elimination import determinant
-from gelvo.matrices.matrix import Matrix
 from gelvo.simplifying.search import simplify
 from gelvo.solving.linear import linear_rows, solve_linear
 
@@ -155,13 +161,12 @@ def _responses(problem: Problem, linear: Linear, forcing: Forcing, n: Name) -> l
 
 def _response(problem: Problem, s: Solved, v: Applied, state: list[Name], forcing: Forcing, n: Name) -> Response:
     facts = problem.facts.with_facts([c for c in s.conditions if names(c)])
-    last = before_steps(s.values[v], forcing.u, forcing.length, facts)
-    ends = [differentiate(last, forcing.u, k) for k in range(len(state))]
-    ends = [simplify(substitute(e, {forcing.u: forcing.length}), facts).expression for e in ends]
-    table = linear_rows([e - a for e, a in zip(ends, state, strict=True)], state)
     value = s.values[v]
+    ends = [early_derivative(value, forcing.u, forcing.length, k, facts) for k in range(len(state))]
+    ends = [simplify(e, facts).expression for e in ends]
+    table = linear_rows([e - a for e, a in zip(ends, state, strict=True)], state)
     try:
-        solved = solve_linear(table, state, facts) if table is not None and not _singular(table, facts) else None
+        solved = solve_linear(table, state, facts) if table is not None else None
         if solved is not None and solved.found and not any(a in names(x) for x in solved.found[0].values.values() for a in state):
             back = {a: simplify(x, facts).expression for a, x in solved.found[0].values.items()}
             gaps = [simplify(c.left - c.right, facts).expression for c in solved.conditions if isinstance(c, Relation)]
@@ -170,12 +175,6 @@ def _response(problem: Problem, s: Solved, v: Applied, state: list[Name], forcin
     except DomainError:
         pass
     return Response(_summed(value, ends, state, forcing, n, facts), s.conditions, False)
-
-
-def _singular(table: list[list[Expression]], facts: Facts) -> bool:
-    """Whether some state comes back by itself after every period: the forcing pushes it further each time."""
-    whole = determinant(Matrix([row[:-1] for row in table]))
-    return is_zero(simplify(whole, facts).expression, facts) is True
 
 
 def _summed(value: Expression, ends: list[Expression], state: list[Name], forcing: Forcing, n: Name, facts: Facts) -> Expression:
@@ -201,15 +200,14 @@ def _shifted(problem: Problem, response: Expression, forcing: Forcing, n: Name) 
     known = {u.name for u in problem.unknowns}
     shifted: list[Equation] = []
     for e in problem.stated:
-        own: dict[Node, Expression] = {}
+        own: dict[Expression, Expression] = {}
         for node in postorder(e.left - e.right):
             if isinstance(node, Applied) and node.name in known:
-                turn = FLOOR(node.arguments[0] / forcing.length)
-                place = node.arguments[0] - forcing.length * turn
-                early = before_steps(substitute(response, {n: turn}), forcing.u, place, problem.facts)
-                own[node] = substitute(differentiate(early, forcing.u, sum(node.orders)), {forcing.u: place})
-        if isinstance(e.left, Applied):
-            shifted.append(Equation(e.left, e.right - own.get(e.left, ZERO)))
+                place, order = node.arguments[0], sum(node.orders)
+                own[node] = derivative_in_period(response, forcing.u, n, forcing.length, place, order, problem.facts)
+        if set(own) == {e.left}:  # a plain value, which the transform takes as it is
+            shifted.append(Equation(e.left, e.right - own[e.left]))
         else:
-            shifted.append(Equation(substitute(e.left, {k: k + v for k, v in own.items()}), e.right))  # type: ignore[operator]
+            table: dict[Node, Expression] = {node: node + value for node, value in own.items()}
+            shifted.append(Equation(substitute(e.left, table), substitute(e.right, table)))
     return shifted

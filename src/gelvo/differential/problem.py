@@ -14,9 +14,10 @@ from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Condition, Expression, Name, Node
 from gelvo.expression.traversal import contains, names, postorder, substitute, transform
 from gelvo.facts.store import Facts
+from gelvo.facts.vanishing import letter_where_zero
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.fractions import factored
-from gelvo.functions.named import ABS, DIRAC_DELTA, HEAVISIDE, LN, is_a
+from gelvo.functions.named import ABS, DIRAC_DELTA, FLOOR, HEAVISIDE, LN, is_a
 from gelvo.simplifying.search import simplify
 from gelvo.solving.linear import linear_rows, solve_linear
 from gelvo.solving.single.complete import solve_single
@@ -151,6 +152,19 @@ def _imposed_in_all_ways(
     return found
 
 
+def breaks_where_zero(solution: Solved, gap: Expression, facts: Facts) -> bool:
+    """Whether a formula of a solution has no value where a gap of letters vanishes."""
+    letter = letter_where_zero(gap, facts)
+    if letter is None:
+        return False
+    try:
+        for value in solution.values.values():
+            substitute(value, dict([letter]))
+    except DomainError:
+        return True
+    return False
+
+
 def constants_in(formula: Expression, constants: tuple[Name, ...]) -> tuple[Name, ...]:
     """Those of the constants that stand in a formula."""
     return tuple(c for c in constants if contains(formula, c))
@@ -248,6 +262,19 @@ def before_steps(formula: Expression, t: Name, place: Expression, facts: Facts |
                 continue
             table[node] = ONE if is_a(node, HEAVISIDE) and sign > 0 else ZERO
     return substitute(formula, table)
+
+
+def early_derivative(formula: Expression, t: Name, place: Expression, order: int, facts: Facts | None = None) -> Expression:
+    """A derivative as it is just before a place."""
+    return substitute(differentiate(before_steps(formula, t, place, facts), t, order), {t: place})
+
+
+def derivative_in_period(
+    formula: Expression, u: Name, n: Name, length: Expression, place: Expression, order: int, facts: Facts
+) -> Expression:
+    """A derivative just before a place, of a formula at u in the n-th period of this length."""
+    turn = FLOOR(place / length)
+    return early_derivative(substitute(formula, {n: turn}), u, place - length * turn, order, facts)
 
 
 def _side(after: Expression, facts: Facts | None) -> int | None:

@@ -5,7 +5,7 @@ With t = n*L + u for the period L, a whole n and 0 < u < L, floor(t/L) is n and 
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from gmpy2 import gcd, lcm, mpq
 
@@ -39,10 +39,15 @@ def period_of_steps(e: Expression, t: Name, facts: Facts, *beside: Expression) -
         if length is None:
             return None
         lengths.append(length)
+    return common_multiple(lengths)
+
+
+def common_multiple(lengths: Sequence[Expression]) -> Expression | None:
+    """The least length of which all are parts, with the sign of the first; None where there are none, or one is no share of another."""
     shares = [lowest_terms(length / lengths[0]) for length in lengths]
     if not shares or not all(s.is_rational for s in shares):
         return None
-    common = mpq(lcm(*(int(s.rational.numerator) for s in shares)), gcd(*(int(s.rational.denominator) for s in shares)))
+    common = mpq(lcm(*(abs(s.rational.numerator) for s in shares)), gcd(*(s.rational.denominator for s in shares)))
     return lowest_terms(lengths[0] * number(common))
 
 

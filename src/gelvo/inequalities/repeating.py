@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from gmpy2 import gcd, lcm, mpq
-
 from gelvo.expression.building import junction, number, relation
 from gelvo.expression.constants import PI, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Junction, Name, Relation
 from gelvo.expression.traversal import contains, names, postorder, substitute
+from gelvo.facts.periods import common_multiple
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.functions.named import COS, COT, CSC, SEC, SIN, TAN, is_a
@@ -36,13 +35,9 @@ def period_of(condition: Condition, x: Name, facts: Facts) -> Expression | None:
         return None
     lines = [(wave, uni.linear_parts(wave.arguments[0], x)) for wave in waves]
     steps = [(PI if is_a(wave, *HALF_TURN) else 2 * PI) / line[0] for wave, line in lines if line is not None]
-    if not steps:
+    period = common_multiple(steps)
+    if period is None:
         return None
-    shares = [uni.lowest_terms(s / steps[0]) for s in steps]
-    if not all(s.is_rational for s in shares):
-        return None
-    common = mpq(lcm(*(abs(s.rational.numerator) for s in shares)), gcd(*(s.rational.denominator for s in shares)))
-    period = uni.lowest_terms(steps[0] * number(common))
     if not (facts.is_positive(period) or facts.is_negative(period)):
         raise asked_for(f"the sign of the period {period} is not told: state it as a fact", [period], x, facts)
     return period if facts.is_positive(period) else -period

@@ -5,13 +5,14 @@ from __future__ import annotations
 from math import lcm
 
 from gelvo.differential.first_order.rate import Rate, accepted, distinct, growth, told
-from gelvo.differential.problem import Outcome, Solved, without_bars
+from gelvo.differential.problem import Outcome, Solved, breaks_where_zero, without_bars
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import multiply_all, number, power, sqrt, total
 from gelvo.expression.nodes import Condition, Expression, Name, Node, Relation, Written
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, postorder, substitute, transform
-from gelvo.facts.vanishing import denominators, letter_where_zero
+from gelvo.facts.store import Facts
+from gelvo.facts.vanishing import denominators
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
 from gelvo.forms.univariate import lowest_terms
@@ -36,7 +37,7 @@ def from_level(rate: Rate, left: Expression, right: Expression, road: str) -> Ou
     if not found:
         return told(rate, left, right, road)
     apart = [c for c in denominators([left, right], rate.facts, free_of=rate.t) if not contains(c, rate.y)]
-    found = [s._replace(conditions=(*s.conditions, *(c for c in apart if constants or _breaks(s, c, rate)))) for s in found]
+    found = [s._replace(conditions=(*s.conditions, *(c for c in apart if constants or _breaks(s, c, rate.facts)))) for s in found]
     return Outcome(distinct(found, constants, rate.facts), constants, road, lost)
 
 
@@ -53,16 +54,9 @@ def _from_form(
     return [s for value, own in candidates if (s := accepted(rate.problem, value, own)) is not None], lost
 
 
-def _breaks(solution: Solved, apart: Condition, rate: Rate) -> bool:
+def _breaks(solution: Solved, apart: Condition, facts: Facts) -> bool:
     """Whether a formula has no value where two letters fall together."""
-    letter = letter_where_zero(apart.left - apart.right, rate.facts) if isinstance(apart, Relation) else None
-    if letter is None:
-        return False
-    try:
-        substitute(solution.values[rate.unknown], dict([letter]))
-    except DomainError:
-        return True
-    return False
+    return isinstance(apart, Relation) and breaks_where_zero(solution, apart.left - apart.right, facts)
 
 
 def _as_product(left: Expression, y: Name) -> Product | None:
