@@ -5,20 +5,19 @@ Source: E. Coddington and N. Levinson, "Theory of Ordinary Differential Equation
 
 from __future__ import annotations
 
-from gelvo.differential.constant_coefficients import constant_coefficients, linear_terms
+from gelvo.differential.constant_coefficients import constant_coefficients
 from gelvo.differential.first_order.rate import growth, integral
-from gelvo.differential.problem import Outcome, Problem, Solved, Values, derivative_of, imposed, order_of
+from gelvo.differential.problem import Outcome, Problem, Solved, Values, derivative_of, imposed
+from gelvo.differential.systems.slopes import slopes
 from gelvo.differential.variation import integral_or_written
-from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.building import applied, number, total
+from gelvo.errors import NotSolved
+from gelvo.expression.building import applied, total
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Applied, Condition, Expression
-from gelvo.expression.traversal import contains, names, substitute
+from gelvo.expression.nodes import Condition, Expression
+from gelvo.expression.traversal import contains, substitute
 from gelvo.forms.differentiation import differentiate
-from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.simplifying.search import simplify
-from gelvo.solving.linear import solve_linear
 
 Rows = list[list[Expression]]
 
@@ -74,25 +73,11 @@ def _moved(problem: Problem, fixed: Rows, forcing: list[Expression], clock: Expr
 
 def _matrix(problem: Problem) -> tuple[Rows, list[Expression]] | None:
     """A(t) and f(t) of x' = A*x + f."""
-    parts = linear_terms(problem, False) if all(order_of(problem, u) == 1 for u in problem.unknowns) else None
-    if parts is None or len(parts) != len(problem.unknowns):
+    told = slopes(problem)
+    if told is None:
         return None
-    marks = [problem.facts.new_name(f"{u.name}_rate", *problem.formulas) for u in problem.unknowns]
-    rows = [[linear.table.get((u, 1), ZERO) for u in problem.unknowns] for linear in parts]
-    sides = [linear.right - total([c * u for (u, k), c in linear.table.items() if not k]) for linear in parts]
-    try:
-        solved = solve_linear([[*row, side] for row, side in zip(rows, sides, strict=True)], marks, problem.facts)
-    except DomainError:
+    plain, rates = told
+    matrix = [[factored(differentiate(rate, p)) for p in plain] for rate in rates]
+    if any(contains(e, p) for row in matrix for e in row for p in plain):
         return None
-    if not solved.found or any(not contains(c, problem.variable) for c in problem.facts.open_conditions(solved.conditions)):
-        return None
-    slopes = [expand(solved.found[0].values[m]) for m in marks]
-    if any(m in names(e) for e in slopes for m in marks):
-        return None
-    matrix = [[_coefficient(e, u) for u in problem.unknowns] for e in slopes]
-    return matrix, [factored(substitute(e, dict.fromkeys(problem.unknowns, ZERO))) for e in slopes]
-
-
-def _coefficient(slope: Expression, u: Applied) -> Expression:
-    """The coefficient of an unknown function in a linear formula."""
-    return factored(substitute(slope, {u: number(1)}) - substitute(slope, {u: ZERO}))
+    return matrix, [factored(substitute(rate, dict.fromkeys(plain, ZERO))) for rate in rates]

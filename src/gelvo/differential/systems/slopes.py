@@ -13,8 +13,8 @@ from gelvo.forms.fractions import factored
 from gelvo.solving.linear import linear_rows, solve_linear
 
 
-def _slopes(problem: Problem) -> tuple[list[Name], list[Expression]] | None:
-    """Plain names for the unknown functions, and their slopes as formulas of these; None where a slope is not told by one formula."""
+def slopes(problem: Problem) -> tuple[list[Name], list[Expression]] | None:
+    """Plain names for the unknown functions, and their slopes as formulas of these; None where letters must not vanish for that."""
     count = len(problem.unknowns)
     if len(problem.equations) != count or any(order_of(problem, u) != 1 for u in problem.unknowns):
         return None
@@ -31,7 +31,8 @@ def _slopes(problem: Problem) -> tuple[list[Name], list[Expression]] | None:
     except DomainError:
         return None
     known = problem.facts.with_facts(denominators(inside, problem.facts))  # the system divides by them
-    if not solved.found or known.open_conditions(solved.conditions):
+    needed = [c for c in known.open_conditions(solved.conditions) if not contains(c, problem.variable)]
+    if not solved.found or needed:
         return None
     found = [factored(solved.found[0].values[m]) for m in marks]
     return None if any(m in names(f) for f in found for m in marks) else (plain, found)
@@ -39,7 +40,7 @@ def _slopes(problem: Problem) -> tuple[list[Name], list[Expression]] | None:
 
 def own_slopes(problem: Problem) -> tuple[list[Name], list[Expression]] | None:
     """The slopes, where they do not depend on the variable itself."""
-    found = _slopes(problem)
+    found = slopes(problem)
     return None if found is None or any(contains(r, problem.variable) for r in found[1]) else found
 
 
