@@ -245,6 +245,10 @@ TABLE = [
         'solve("a^x = x", "x", given=["a > 1"])',
         "x = -lambertw(-ln(a))/ln(a) if ln(a) <= exp(-1) or x = -lambertw_lower(-ln(a))/ln(a) if ln(a) <= exp(-1)",
     ),
+    # a product of powers has the sign of what does not move: each side of zero, and zero itself
+    ('solve("x*exp(x^2) = a", "x")', "x = a*exp(-lambertw(2*a^2)/2)"),
+    ('solve("x*exp(x^2) = -3", "x")', "x = -3*exp(-lambertw(18)/2)"),
+    ('solve("x^2*exp(x^2) = a", "x")', "x = sqrt(lambertw(a)) if a > 0 or a = 0 or x = -sqrt(lambertw(a)) if a > 0"),
     ('solve("x*exp(x) = a", "x")', "x = lambertw(a) if a >= -exp(-1) or x = lambertw_lower(a) if a >= -exp(-1) and a < 0"),
     (
         'solve("(x^2 - a)/(x + a) = 0", "x")',

@@ -448,7 +448,10 @@ def _particular(
             return None
         conditions.update(dict.fromkeys(c for c in back.conditions if not any(p in names(c) for p in places)))
         return substitute(back.value, places)
-    quotient, pieces = simple_fractions(*split_fraction(factored(forced.value / polynomial), s))
+    try:
+        quotient, pieces = simple_fractions(*split_fraction(factored(forced.value / polynomial), s))
+    except DomainError:  # the transform has roots, as that of sqrt(t)
+        return None
     if quotient:
         return None
     own = {tuple(base): times for base, times in factors}

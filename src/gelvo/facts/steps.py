@@ -7,10 +7,24 @@ from __future__ import annotations
 
 import itertools
 
-from gelvo.expression.building import total
+from gelvo.expression.building import number, total
 from gelvo.expression.constants import ONE
-from gelvo.expression.nodes import Applied, Bound, Cases, Condition, Expression, Junction, Name, Node, Relation
-from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.expression.nodes import (
+    Applied,
+    Bound,
+    Call,
+    Cases,
+    Condition,
+    Expression,
+    Junction,
+    Name,
+    Node,
+    Power,
+    Product,
+    Relation,
+)
+from gelvo.expression.terms import factors_in
+from gelvo.expression.traversal import contains, has_call, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.univariate import linear_parts, lowest_terms
@@ -37,6 +51,27 @@ def as_steps(e: Expression, x: Name, facts: Facts) -> Expression:
             continue
         if found is not None:
             table[node] = found
+    return _steps_outside(substitute(e, table), x, facts) if table else e
+
+
+def _steps_outside(e: Expression, x: Name, facts: Facts) -> Expression:
+    """f(heaviside(x - a)) as f(0) + (f(1) - f(0))*heaviside(x - a), products of steps too."""
+    table: dict[Node, Expression] = {}
+    for node in postorder(e):
+        if not isinstance(node, (Call, Power, Product)) or is_a(node, HEAVISIDE):
+            continue
+        if any(isinstance(n, Applied) for n in postorder(node)):
+            continue
+        if isinstance(node, Product) and sum(has_call(f, (HEAVISIDE,)) for f in factors_in(node)) < 2:
+            continue
+        steps = {s: lowest_terms(x - s.arguments[0]) for s in postorder(node) if is_a(s, HEAVISIDE) and contains(s, x)}
+        ordered = (
+            in_order(list(dict.fromkeys(steps.values())), facts) if not any(contains(p, x) for p in steps.values()) else None
+        )
+        if not ordered:
+            continue
+        done = [substitute(node, {s: number(ordered.index(p) < k) for s, p in steps.items()}) for k in range(len(ordered) + 1)]
+        table[node] = total([done[0], *((b - a) * HEAVISIDE(x - p) for a, b, p in zip(done, done[1:], ordered, strict=False))])
     return substitute(e, table) if table else e
 
 

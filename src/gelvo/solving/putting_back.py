@@ -244,7 +244,21 @@ def either(first: tuple[Condition, ...], second: tuple[Condition, ...], facts: F
     if len(one) == len(other) == 1 and _even_or_odd(one[0], other[0], facts):
         return common
     either = junction("or", [junction("and", part) if len(part) > 1 else part[0] for part in (one, other)])
-    return common if facts.holds(either) else (*common, either)
+    return common if facts.holds(either) or _all_signs(either) else (*common, either)
+
+
+SIGNS = {"<": "+", "<=": "+0", "=": "0", "!=": "+-"}  # of right - left
+
+
+def _all_signs(either: Condition) -> bool:
+    """Whether it says that a formula is positive, negative or zero."""
+    seen: dict[Expression, set[str]] = {}
+    for c in either.parts if isinstance(either, Junction) and either.word == "or" else ():
+        if isinstance(c, Relation):
+            gap = expand(c.right - c.left)
+            seen.setdefault(gap, set()).update(SIGNS[c.operator])
+            seen.setdefault(-gap, set()).update(SIGNS[c.operator].translate(str.maketrans("+-", "-+")))
+    return any(len(signs) == len("+-0") for signs in seen.values())
 
 
 def _even_or_odd(one: Condition, other: Condition, facts: Facts) -> bool:

@@ -9,6 +9,7 @@ from collections.abc import Callable
 
 from gelvo.differential.first_order.constant_solutions import with_constant_solutions
 from gelvo.differential.first_order.exact import exact
+from gelvo.differential.first_order.exchanged import exchanged
 from gelvo.differential.first_order.linear import bernoulli, integrating_factor, with_integral
 from gelvo.differential.first_order.rate import Rate, both_ways, distinct
 from gelvo.differential.first_order.riccati import riccati
@@ -29,6 +30,7 @@ from gelvo.solving.single.complete import solve_single
 METHODS: tuple[Callable[[Rate], Outcome | None], ...] = (
     integrating_factor, bernoulli, separated, homogeneous, riccati, of_a_combination, exact, of_two_lines, with_integral,
 )  # fmt: skip
+LAST: tuple[Callable[[Rate], Outcome | None], ...] = (exchanged,)  # where no other way leads to a relation
 
 
 def first_order(problem: Problem) -> Outcome | None:
@@ -62,7 +64,9 @@ def _of_rate(rate: Rate, needed: tuple[Condition, ...] = ()) -> Outcome | None:
     _has_slope_at_start(rate)
     relation: Outcome | None = None
     unreached = ""
-    for method in METHODS:
+    for method in (*METHODS, *LAST):
+        if relation is not None and method in LAST:
+            break
         try:
             found = method(rate)
         except DomainError as fault:  # no value where one is stated

@@ -108,7 +108,9 @@ def exponential(work: Work, argument: Expression) -> Expression:
     pieces: list[Expression] = []
     for coefficient, unit in exponent_parts(argument):
         inner = unit * -IMAGINARY
-        if is_a(unit, LAMBERTW, LAMBERTW_LOWER) and (coefficient.denominator == 1 or work.facts.is_positive(unit.arguments[0])):
+        if is_a(unit, LAMBERTW, LAMBERTW_LOWER) and (
+            coefficient.denominator == 1 or work.facts.is_nonnegative(unit.arguments[0])
+        ):
             quotient = unit.arguments[0] / unit  # exp(W(z)) = z/W(z), which is positive where W is real
             whole = coefficient.denominator == 1
             pieces.append(power(quotient, number(coefficient)) if whole else work.prepared(power(quotient, number(coefficient))))

@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 from itertools import product
+from typing import NamedTuple
 
+from gelvo.errors import DomainError
 from gelvo.expression.building import looks_negative, multiply_all, number, relation, total
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Expression, Name, Node, Number, Power, Product, Sum
+from gelvo.expression.nodes import Condition, Expression, Name, Node, Power, Product, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, names, postorder, substitute
+from gelvo.facts.vanishing import letter_where_zero
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
-from gelvo.functions.named import EXP, LN, is_a
+from gelvo.forms.fractions import factored
+from gelvo.functions.named import ABS, EXP, LN, is_a
 from gelvo.numbers.exact import Gaussian
 from gelvo.solving.roots import Root
 from gelvo.solving.single.inverse import isolate
@@ -98,44 +102,95 @@ def _one(solver: Work, base: Expression, exponent: Expression, depth: int) -> li
 
 
 def _by_logarithms(solver: Work, left: Expression, right: Expression, depth: int) -> list[Root] | None:
-    """Logarithms of both sides where both are products of powers; each base that moves may have either sign."""
-    one, other = (_logarithm(e, solver.unknown) for e in (left, right))
-    if one is None or other is None:
+    """Logarithms of both sides where both are products of powers; each base that moves may have either sign.
+
+    What does not move has the sign of the bases to their powers, where these are whole; else candidates are put back.
+    """
+    parts = _logarithm(left / right, solver.unknown)
+    if parts is None:
         return None
-    (first, bases), (second, more) = one, other
-    moving = list(dict.fromkeys([*bases, *more]))
     solver.implied = True
     solver.roads["logarithms of both sides, candidates put back"] = None
-    g = first - second
     found: list[Root] = []
-    for signs in product((1, -1), repeat=len(moving)):
-        table = {LN(b): LN(sign * b) for b, sign in zip(moving, signs, strict=True)}
-        positive = tuple(relation("<", ZERO, sign * b) for b, sign in zip(moving, signs, strict=True))
-        found.extend(where(solver, expand(substitute(g, table)), positive, depth))
-    return found
+    for signs in product((1, -1), repeat=len(parts.bases)):
+        pieces = [k * LN(sign * b) for (b, k), sign in zip(parts.bases, signs, strict=True)]
+        turned = [k for (_, k), sign in zip(parts.bases, signs, strict=True) if sign < 0]
+        whole = all(k.is_whole for k in turned)
+        rest = number(-1 if sum(int(k.rational) for k in turned) % 2 else 1) * parts.rest if whole else ABS(parts.rest)
+        positive = tuple(relation("<", ZERO, sign * b) for (b, _), sign in zip(parts.bases, signs, strict=True))
+        g = expand(total([*pieces, parts.exponents, LN(rest)]))
+        found.extend(_for_positive(solver, rest, g, positive, depth))
+    return [*found, *_at_zero(solver, parts, found, depth)]
 
 
-def _logarithm(e: Expression, x: Name) -> tuple[Expression, list[Expression]] | None:
-    """(ln of the size of a product of powers, the bases that move)."""
+def _for_positive(solver: Work, rest: Expression, g: Expression, when: tuple[Condition, ...], depth: int) -> list[Root]:
+    """The roots of g = 0 where conditions hold and a formula without the unknown is positive."""
+    needed = solver.condition(relation("<", ZERO, rest))
+    before = solver.facts
+    if needed is None:
+        return []
+    try:
+        solver.facts = before.with_facts(needed)
+        roots = where(solver, g, when, depth)
+    except DomainError:  # it is positive nowhere
+        return []
+    finally:
+        solver.facts = before
+    return [r._replace(conditions=tuple(dict.fromkeys((*needed, *r.conditions)))) for r in roots]
+
+
+def _at_zero(solver: Work, parts: _Logarithm, found: list[Root], depth: int) -> list[Root]:
+    """Where what does not move is zero the bases are, and a formula for the other places may tell so too."""
+    ways = {k.is_rational and (k.rational > 0) - (k.rational < 0) for _, k in parts.bases}
+    if len(ways) != 1 or not (way := ways.pop()):
+        return []
+    size = factored(1 / parts.rest if way > 0 else parts.rest)
+    needed = solver.condition(relation("=", size, ZERO)) if names(size) else None
+    found_letter = letter_where_zero(size, solver.facts)
+    result: list[Root] = []
+    for root in [r for b, _ in parts.bases for r in solver.solve(b, depth + 1)] if needed else []:
+        same = [f.value for f in found if found_letter and _value_at(f.value, found_letter) is root.value]
+        result += [Root(value, (*(needed or ()), *root.conditions)) for value in same[:1] or [root.value]]
+    return result
+
+
+def _value_at(e: Expression, place: tuple[Name, Expression]) -> Expression | None:
+    """A formula with a value for a letter; None where it has no value there."""
+    try:
+        return substitute(e, dict([place]))
+    except DomainError:
+        return None
+
+
+class _Logarithm(NamedTuple):
+    """ln of the size of a product of powers: the exponents that move, the bases that move with their powers, and what does not move."""
+
+    exponents: Expression
+    bases: list[tuple[Expression, Expression]]
+    rest: Expression
+
+
+def _logarithm(e: Expression, x: Name) -> _Logarithm | None:
     pieces: list[Expression] = []
-    bases: list[Expression] = []
+    powers: dict[Expression, Expression] = {}
+    rest: list[Expression] = []
     for f in factors_in(e):
         base, k = base_and_exponent(f)
-        if is_a(f, EXP):
+        if not contains(f, x):
+            rest.append(f)
+        elif is_a(f, EXP):
             pieces.append(f.arguments[0])
-            continue
-        if contains(base, x):
+        elif contains(base, x):
             if uni.linear_parts(base, x) is None:
                 return None
-            bases.append(base)
-        pieces.append(k * LN(base))
+            powers[base] = powers.get(base, ZERO) + k
+        else:
+            pieces.append(k * LN(base))
     if isinstance(e, Product):
-        if isinstance(e.coefficient, Gaussian) or e.coefficient < 0:
+        if isinstance(e.coefficient, Gaussian):
             return None
-        pieces.append(LN(number(e.coefficient)))
-    if not isinstance(e, Product) and isinstance(e, Number) and (not e.is_rational or e.rational <= 0):
-        return None
-    return total(pieces), bases
+        rest.append(number(e.coefficient))
+    return _Logarithm(total(pieces), list(powers.items()), multiply_all(rest))
 
 
 def powers_of_one_base(solver: Work, g: Expression, depth: int) -> list[Root] | None:
