@@ -9,6 +9,7 @@ from random import Random
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, weakest
 from gelvo.checking.claims import from_decision, numerically
 from gelvo.checking.joints import by_steps, is_step, period_by_period, pieces, state_in_period
+from gelvo.checking.limits import check_limit
 from gelvo.checking.putting_in import substitute_functions
 from gelvo.deciding.algebraic import divides_as_root
 from gelvo.deciding.equality import decide_zero
@@ -22,6 +23,7 @@ from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.statements import fact_condition
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
+from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.simplifying.search import simplify
 
@@ -212,8 +214,25 @@ def _stated_part(claim: str, equation: Equation, what: str, where: Mapping[Expre
         if state is not None:
             return from_decision(claim, decide_zero(state, facts), "initial value of the stated solution in its period")
     before = _before_the_place(equation, where) if what == "initial value" else where
-    inside = substitute_functions(equation.left - equation.right, before)
+    try:
+        inside = substitute_functions(equation.left - equation.right, before)
+    except DomainError:
+        reached = _reached(equation, where, facts) if what == "initial value" else None
+        if reached is None:
+            raise
+        return reached
     return from_decision(claim, decide_zero(inside, facts), f"{what} of the stated solution in the normal form")
+
+
+def _reached(stated: Equation, where: Mapping[Expression, Expression], facts: Facts) -> Certificate | None:
+    """A stated value of a formula that has none there, but leads to one: 1 of sin(x)/x at 0."""
+    at = stated.left
+    u = next((f for f in where if isinstance(f, Applied) and isinstance(at, Applied) and f.name == at.name), None)
+    if u is None or not isinstance(at, Applied) or not isinstance(t := u.arguments[0], Name):
+        return None
+    (place,) = at.arguments
+    side = "below" if facts.is_negative(t - place) else "above"
+    return check_limit(differentiate(where[u], t, sum(at.orders)), t, place, side, stated.right, facts)
 
 
 def _before_the_place(stated: Equation, where: Mapping[Expression, Expression]) -> Mapping[Expression, Expression]:

@@ -6,7 +6,8 @@ Source: E. Ince, "Ordinary Differential Equations" (1926), section 6.3.
 from __future__ import annotations
 
 from gelvo.differential.constant_coefficients import basis_of, linear_terms, rates_apart
-from gelvo.differential.problem import Outcome, Problem, Solved, imposed
+from gelvo.differential.problem import Outcome, Problem, Solved
+from gelvo.differential.singular_values import imposed_anywhere
 from gelvo.differential.variation import varied
 from gelvo.expression.building import multiply_all, number, power, relation, total
 from gelvo.expression.constants import ZERO
@@ -51,7 +52,7 @@ def euler(problem: Problem) -> Outcome | None:
     inside = relation("!=", t, place) if whole else read_easily(relation("<", ZERO, distance))
     needed = [*facts.open_conditions([inside]), *rates_apart(factors, r, facts)]
     outcome = Outcome([Solved({problem.unknowns[0]: value}, tuple(needed))], constants, "powers of the variable (Euler)")
-    return imposed(problem, outcome) if problem.stated else outcome
+    return imposed_anywhere(problem, outcome)
 
 
 def _weights(

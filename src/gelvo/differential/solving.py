@@ -21,6 +21,7 @@ from gelvo.differential.riccati_by_linear import riccati_by_linear
 from gelvo.differential.second_order.elliptic import elliptic_motion
 from gelvo.differential.second_order.energy import without_variable
 from gelvo.differential.second_order.linear import linear_second_order
+from gelvo.differential.singular_values import value_in_limit
 from gelvo.differential.systems.conserved import kept_quantity, with_conserved_sum
 from gelvo.differential.systems.euler import euler_system
 from gelvo.differential.systems.forced import forced_system
@@ -32,11 +33,12 @@ from gelvo.differential.validity import around_start
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.constants import ZERO
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Applied, Condition, Expression, Name, Relation
+from gelvo.expression.nodes import Applied, Bound, Condition, Expression, Name, Relation
 from gelvo.expression.traversal import contains, free_names, has_imaginary_unit, names, postorder, substitute
 from gelvo.facts.steps import as_steps
 from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import apart_from_zero, denominators
+from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.solving.putting_back import read_easily, real_conditions
 
@@ -145,7 +147,7 @@ def _with_conditions(problem: Problem, outcome: Outcome, written: Sequence[Condi
         kept = _without_known_products(kept, facts)
         if any(_compares_complex(c, facts) for c in kept):
             continue  # it has no real value
-        _has_stated_places(problem, kept)
+        _has_stated_places(problem, s, kept)
         found.append(around_start(problem, s._replace(conditions=tuple(kept))))
     if outcome.found and not found:
         raise DomainError("no real solution has the stated values")
@@ -170,7 +172,7 @@ def _without_known_products(conditions: list[Condition], facts: Facts) -> list[C
     return [c for c in conditions if c not in known]
 
 
-def _has_stated_places(problem: Problem, conditions: Sequence[Condition]) -> None:
+def _has_stated_places(problem: Problem, solution: Solved, conditions: Sequence[Condition]) -> None:
     """A DomainError where a value is stated at a place that the formula does not reach."""
     t = problem.variable
     for e in problem.stated:
@@ -178,8 +180,20 @@ def _has_stated_places(problem: Problem, conditions: Sequence[Condition]) -> Non
             if not isinstance(node, Applied) or not any(u.name == node.name for u in problem.unknowns):
                 continue
             for c in conditions:
-                if contains(c, t) and _at_place(c, t, node.arguments[0], problem.facts) is False:
+                if not contains(c, t) or _at_place(c, t, node.arguments[0], problem.facts) is not False:
+                    continue
+                if not _is_reached(problem, solution, e, node):
                     raise DomainError(f"{e} cannot be imposed: the equation is solved for {c} only")
+
+
+def _is_reached(problem: Problem, solution: Solved, stated: Equation, node: Applied) -> bool:
+    """Whether a stated value is the limit of a formula at a place to which it leads, as 1 of sin(x)/x at 0."""
+    t, formula = problem.variable, solution.values.get(problem.unknowns[0])
+    if formula is None or stated.left is not node or len(problem.unknowns) != 1:
+        return False
+    facts = problem.facts.with_facts([c for c in solution.conditions if names(c)])
+    there = value_in_limit(differentiate(formula, t, sum(node.orders)), t, node.arguments[0], facts)
+    return there is not None and not isinstance(there, Bound) and is_zero(there - stated.right, facts) is True
 
 
 def _at_place(condition: Condition, t: Name, place: Expression, facts: Facts) -> bool | None:

@@ -21,7 +21,7 @@ class Function:
     name: its name in formula text and in Python; about: what it is, in a sentence; example: texts of arguments, and the value there;
     arguments: how many it takes (at least, at most);
     derivative: one formula an argument; antiderivative: of the function of one plain variable;
-    at: exact values; odd, even: parity; inverse: the name of g with f(g(x)) = x for all complex x;
+    at: exact values; no_value: whether exact arguments are a pole, or outside of what it is defined on; odd, even: parity; inverse: the name of g with f(g(x)) = x for all complex x;
     solve_for: from c and a free integer n to the real u with f(u) = c, each with its conditions on c;
     zeros: from a free integer n to all real u with f(u) = 0, for a function of one argument (None: not known);
     period: the real period;
@@ -46,6 +46,7 @@ class Function:
     derivative: Callable[..., Expression] | tuple[Callable[..., Expression], ...] | None = None
     antiderivative: Callable[[Expression], Expression] | None = None
     at: Callable[..., Expression | None] | None = None
+    no_value: Callable[..., bool] | None = None
     odd: bool = False
     even: bool = False
     inverse: str | None = None

@@ -27,6 +27,7 @@ from gelvo.functions.support import (
     junction,
     mpq,
     only_real,
+    pole_at_zero,
     relation,
     sqrt,
 )
@@ -55,6 +56,18 @@ def _at(kind: str) -> Callable[[Expression, Expression], Expression | None]:
         return None
 
     return at
+
+
+def _first_kind_runs_off(n: Expression, x: Expression) -> bool:
+    """At 0, of a negative order that is not whole."""
+    q = _order(n)
+    return x is ZERO and q is not None and q < 0 and q.denominator != 1
+
+
+def _second_kind_runs_off(n: Expression, x: Expression) -> bool:
+    """At 0, but for the orders -1/2, -3/2, … that are those of the first kind."""
+    q = _order(n)
+    return x is ZERO and q is not None and not (q < 0 and q.denominator == 2)
 
 
 def half_order(kind: str, q: mpq, x: Expression) -> Expression | None:
@@ -170,6 +183,7 @@ def _real_where_a_power_is(n: Expression, x: Expression) -> tuple[Condition, ...
 register(
     Function(
         name="besselj", about="The Bessel function of the first kind, from its order and its argument.", example=("0", "0", "1"),
+        no_value=_first_kind_runs_off,
         arguments=(2, 2), at=_at("besselj"), known=_known_real,
         derivative=(_no_order_derivative, lambda n, x: (besselj(n - 1, x) - besselj(n + 1, x)) / 2),
         bounds=_series(True), real_when=_real_where_a_power_is, breaks=_power_at_zero, jumps=_power_at_zero, agreed="besselj", latex="J", source="DLMF 10.2",
@@ -178,6 +192,7 @@ register(
 register(
     Function(
         name="besseli", about="The modified Bessel function of the first kind, from its order and its argument.", example=("0", "0", "1"),
+        no_value=_first_kind_runs_off,
         arguments=(2, 2), at=_at("besseli"), known=lambda n, x: facts.POSITIVE if facts.is_nonnegative(n) and facts.is_positive(x) else _known_real(n, x),
         derivative=(_no_order_derivative, lambda n, x: (besseli(n - 1, x) + besseli(n + 1, x)) / 2),
         bounds=_series(False), real_when=_real_where_a_power_is, breaks=_power_at_zero, jumps=_power_at_zero, agreed="besseli", latex="I", source="DLMF 10.25",
@@ -186,6 +201,7 @@ register(
 register(
     Function(
         name="bessely", about="The Bessel function of the second kind, from its order and its argument.", example=("1/2", "x", "bessely(1/2, x)"),
+        no_value=_second_kind_runs_off,
         arguments=(2, 2), at=_at("bessely"), known=lambda n, x: facts.REAL if facts.is_real(n) and facts.is_positive(x) else facts.ANY,
         derivative=(_no_order_derivative, lambda n, x: (bessely(n - 1, x) - bessely(n + 1, x)) / 2),
         real_when=lambda n, x: (relation("<", ZERO, x),), breaks=lambda n, x: (x,), jumps=lambda n, x: (x,),
@@ -195,6 +211,7 @@ register(
 register(
     Function(
         name="besselk", about="The modified Bessel function of the second kind, from its order and its argument.", example=("1/2", "x", "besselk(1/2, x)"),
+        no_value=pole_at_zero,
         arguments=(2, 2), at=_at("besselk"), known=_known_positive,
         derivative=(_no_order_derivative, lambda n, x: -(besselk(n - 1, x) + besselk(n + 1, x)) / 2),
         real_when=lambda n, x: (relation("<", ZERO, x),), breaks=lambda n, x: (x,), jumps=lambda n, x: (x,),

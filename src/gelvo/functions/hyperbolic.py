@@ -24,6 +24,8 @@ from gelvo.functions.support import (
     nonzero,
     nowhere,
     only_real,
+    pole_at_one,
+    pole_at_zero,
     real_and_positive,
     relation,
     rising,
@@ -156,6 +158,7 @@ register(
 register(
     Function(
         name="coth", about="The hyperbolic cotangent, cosh/sinh.", example=("-x", "-coth(x)"),
+        no_value=pole_at_zero,
         zeros=nowhere, derivative=lambda x: 1 - coth(x) ** 2, antiderivative=lambda x: ln(absolute(sinh(x))), odd=True,
         inverse="acoth", solve_for=lambda c, n: ((acoth(c), (relation("<", ONE, absolute(c)),)),), real_when=nonzero,
         breaks=lambda x: (x,), jumps=lambda x: (x,), bounds=lambda a, x: boxes.invert(a, _TANH(a, x)),
@@ -177,6 +180,7 @@ register(
 register(
     Function(
         name="csch", about="1/sinh.", example=("-x", "-csch(x)"),
+        no_value=pole_at_zero,
         zeros=nowhere, derivative=lambda x: -csch(x) * coth(x), antiderivative=lambda x: ln(absolute(tanh(x / 2))), odd=True,
         inverse="acsch", solve_for=lambda c, n: ((acsch(c), nonzero(c)),), real_when=nonzero, breaks=lambda x: (x,),
         jumps=lambda x: (x,), bounds=lambda a, x: boxes.invert(a, _SINH(a, x)),
@@ -215,6 +219,7 @@ register(
 register(
     Function(
         name="atanh", about="The number with a given hyperbolic tangent.", example=("0", "0"),
+        no_value=pole_at_one,
         zeros=at_zero, derivative=lambda x: 1 / (1 - x**2), antiderivative=lambda x: x * atanh(x) + ln(1 - x**2) / 2,
         at=_zero_to(ZERO), odd=True, solve_for=lambda c, n: ((tanh(c), ()),),
         real_when=lambda x: (relation("<", -ONE, x), relation("<", x, ONE)), breaks=lambda x: (1 - x**2,),
@@ -225,6 +230,7 @@ register(
 register(
     Function(
         name="acoth", about="The number with a given hyperbolic cotangent.", example=("-x", "-acoth(x)"),
+        no_value=pole_at_one,
         zeros=nowhere, derivative=lambda x: 1 / (1 - x**2), antiderivative=lambda x: x * acoth(x) + ln(x**2 - 1) / 2, odd=True,
         solve_for=lambda c, n: ((coth(c), nonzero(c)),), real_when=lambda x: (relation("<", ONE, absolute(x)),),
         breaks=lambda x: (x**2 - 1, x), jumps=lambda x: (x**2 - 1, x), bounds=_of_reciprocal(_atanh_bounds),
@@ -234,6 +240,7 @@ register(
 register(
     Function(
         name="asech", about="The number that is not negative with a given 1/cosh.", example=("1", "0"),
+        no_value=pole_at_zero,
         zeros=at_one, derivative=lambda x: -1 / (x * sqrt(1 - x**2)), at=lambda x: ZERO if x is ONE else None,
         solve_for=lambda c, n: ((sech(c), (relation("<=", ZERO, c),)),),
         real_when=lambda x: (relation("<", ZERO, x), relation("<=", x, ONE)), breaks=lambda x: (x, 1 - x), jumps=lambda x: (x,),
@@ -243,6 +250,7 @@ register(
 register(
     Function(
         name="acsch", about="The number with a given 1/sinh.", example=("-x", "-acsch(x)"),
+        no_value=pole_at_zero,
         zeros=nowhere, derivative=lambda x: -1 / (absolute(x) * sqrt(x**2 + 1)), odd=True, real_when=nonzero,
         solve_for=lambda c, n: ((csch(c), nonzero(c)),), breaks=lambda x: (x,), jumps=lambda x: (x,),
         bounds=_of_reciprocal(_ASINH), as_elementary=lambda x: asinh(1 / x), at_infinity=(lambda: ZERO, lambda: ZERO),

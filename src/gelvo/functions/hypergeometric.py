@@ -44,6 +44,14 @@ def _at(*arguments: Expression) -> Expression | None:
     return _written_out(tuple(upper), lower, x)
 
 
+def _runs_off_at_one(a: Expression, b: Expression, c: Expression, x: Expression) -> bool:
+    """The series at 1, where it does not end and c <= a + b (C. F. Gauss, 1812)."""
+    excess = c - a - b
+    if x is not ONE or _is_pole(a) or _is_pole(b) or not (isinstance(excess, Number) and excess.is_rational):
+        return False
+    return excess.rational <= 0
+
+
 def _no_derivative(*arguments: Expression) -> Expression:
     raise DomainError("the derivative of a hypergeometric function by a parameter has no closed form here")
 
@@ -93,6 +101,7 @@ register(
 register(
     Function(
         name="hyp2f1", about="The hypergeometric function of Gauss, from a, b, c and x.", example=("-1", "2", "4", "x", "1 - x/2"),
+        no_value=_runs_off_at_one,
         arguments=(4, 4), at=_at, known=_known_of_gauss,
         derivative=(_no_derivative, _no_derivative, _no_derivative, _shifted(hyp2f1)),
         real_when=lambda a, b, c, x: (*_beside_poles(c), relation("<", x, ONE)), breaks=lambda a, b, c, x: (1 - x,),

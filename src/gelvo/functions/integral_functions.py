@@ -25,6 +25,7 @@ from gelvo.functions.support import (
     nowhere,
     number,
     only_real,
+    pole_at_zero,
     positive,
     relation,
     sqrt,
@@ -247,6 +248,7 @@ register(
 register(
     Function(
         name="lambertw_lower", about="The w <= -1 with w*exp(w) = x: the lower branch of Lambert's function.", example=("-exp(-1)", "-1"),
+        no_value=pole_at_zero,
         at=lambda x: -ONE if x is -exp(-ONE) else None, agreed=("lambertw", -1),
         zeros=nowhere, derivative=lambda x: lambertw_lower(x) / (x * (1 + lambertw_lower(x))),
         real_when=lambda x: (relation("<=", -exp(-ONE), x), relation("<", x, ZERO)), breaks=lambda x: (x + exp(-ONE), x), jumps=lambda x: (x,),
@@ -256,6 +258,7 @@ register(
 register(
     Function(
         name="ellipk", about="The complete elliptic integral of the first kind, of the parameter m (the square of the modulus).", example=("0", "pi/2"),
+        no_value=lambda m: m is ONE,
         at=_ellip_at, zeros=nowhere, derivative=lambda m: (ellipe(m) - (1 - m) * ellipk(m)) / (2 * m * (1 - m)), bounds=_ellipk_bounds,
         agreed="ellipk", real_when=lambda m: (relation("<", m, ONE),), breaks=lambda m: (1 - m,), jumps=lambda m: (1 - m,),
         latex="K", source="DLMF 19.2",
@@ -281,6 +284,7 @@ register(
 register(
     Function(
         name="Ei", about="The exponential integral: the principal value of the integral of exp(t)/t from -inf to x.", example=("x", "Ei(x)"),
+        no_value=pole_at_zero,
         derivative=lambda x: exp(x) / x, agreed="ei", breaks=lambda x: (x,), jumps=lambda x: (x,),
         real_when=lambda x: (relation("!=", x, ZERO),), known=_REAL_IF_POSITIVE,
         bounds=lambda a, x: Box(a.rising("eint", only_real(x, "Ei"))) if x.real.low > 0 else _no_bounds("Ei"),
@@ -298,6 +302,7 @@ register(
 register(
     Function(
         name="Ci", about="The cosine integral: minus the integral of cos(t)/t from x to inf.", example=("x", "Ci(x)"),
+        no_value=pole_at_zero,
         derivative=lambda x: cos(x) / x, agreed="ci", real_when=positive, breaks=lambda x: (x,), jumps=lambda x: (x,),
         known=_REAL_IF_POSITIVE, latex=r"\operatorname{Ci}", source="DLMF 6.2",
     )

@@ -18,6 +18,8 @@ from gelvo.functions.support import (
     fraction,
     nowhere,
     number,
+    pole_at_negative_integers,
+    pole_at_zero,
     positive,
     relation,
     sign_of_argument,
@@ -71,6 +73,7 @@ register(
 register(
     Function(
         name="li", about="The logarithmic integral: the principal value of the integral of 1/ln(t) from 0 to x.", example=("0", "0"),
+        no_value=lambda x: x is ONE,
         at=_zero_at_zero, derivative=lambda x: 1 / ln(x), agreed="li", breaks=lambda x: (x, x - 1), jumps=lambda x: (x - 1,),
         antiderivative=lambda x: x * li(x) - Ei(2 * ln(x)), real_when=positive,
         known=lambda k: facts.REAL if facts.is_positive(k) else facts.ANY, latex=r"\operatorname{li}", source="DLMF 6.2",
@@ -102,6 +105,7 @@ register(
 register(
     Function(
         name="Chi", about="The hyperbolic cosine integral: euler_gamma + ln(x) + the integral of (cosh(t) - 1)/t from 0 to x.", example=("x", "Chi(x)"),
+        no_value=pole_at_zero,
         derivative=lambda x: cosh(x) / x, agreed="chi", real_when=positive, breaks=lambda x: (x,), jumps=lambda x: (x,),
         known=lambda k: facts.REAL if facts.is_positive(k) else facts.ANY, latex=r"\operatorname{Chi}", source="DLMF 6.2",
     )
@@ -109,6 +113,7 @@ register(
 register(
     Function(
         name="polygamma", about="The derivative of order n of digamma, from n and x.", example=("0", "1", "-euler_gamma"), real_beyond=True,
+        no_value=pole_at_negative_integers,
         arguments=(2, 2), at=_polygamma_at, agreed="polygamma", real_when=lambda n, x: (relation("<", ZERO, x),),
         derivative=(_no_derivative, lambda n, x: polygamma(n + 1, x)), breaks=lambda n, x: (x,), jumps=lambda n, x: (x,),
         regular_when=lambda n, x: beside_poles(x),

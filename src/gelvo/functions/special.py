@@ -25,6 +25,7 @@ from gelvo.functions.support import (
     nowhere,
     number,
     only_real,
+    pole_at_negative_integers,
     positive,
     relation,
     sign_of_argument,
@@ -150,6 +151,7 @@ register(
 register(
     Function(
         name="loggamma", about="The logarithm of the gamma function of a positive number.", example=("1", "0"), real_beyond=True,
+        no_value=lambda x: x is ZERO,
         at=lambda x: ZERO if x in (ONE, number(2)) else None, zeros=lambda n: (ONE, TWO), derivative=digamma, real_when=positive,
         breaks=lambda x: (x,), jumps=lambda x: (x,), regular_when=beside_poles, bounds=_loggamma_bounds, agreed="loggamma",
         known=lambda k: facts.REAL if facts.is_positive(k) else facts.ANY,
@@ -159,6 +161,7 @@ register(
 register(
     Function(
         name="digamma", about="The derivative of ln(gamma(x)).", example=("1", "-euler_gamma"), real_beyond=True,
+        no_value=pole_at_negative_integers,
         at=_digamma_at, derivative=lambda x: FunctionName("polygamma")(ONE, x), real_when=positive, breaks=lambda x: (x,), jumps=lambda x: (x,), bounds=_digamma_bounds,
         regular_when=beside_poles,
         agreed="digamma", known=lambda k: facts.REAL if facts.is_positive(k) else facts.ANY,

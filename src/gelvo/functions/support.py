@@ -56,6 +56,21 @@ def at_one(n: Expression) -> tuple[Expression, ...]:
     return (ONE,)
 
 
+def pole_at_zero(*arguments: Expression) -> bool:
+    """For functions that run off where their last argument is 0."""
+    return arguments[-1] is ZERO
+
+
+def pole_at_one(x: Expression) -> bool:
+    """For even and odd functions that run off at 1, and others that do."""
+    return x is ONE or x is -ONE
+
+
+def pole_at_negative_integers(*arguments: Expression) -> bool:
+    """For relatives of the gamma function: 0, -1, -2, …"""
+    return isinstance(arguments[-1], Number) and arguments[-1].is_whole and arguments[-1].rational <= 0
+
+
 def nonzero(x: Expression) -> tuple[Condition, ...]:
     return (relation("!=", x, ZERO),)
 

@@ -33,6 +33,7 @@ from gelvo.functions.support import (
     number,
     only_real,
     pi_multiple,
+    pole_at_zero,
     power,
     real_if_real,
     relation,
@@ -345,6 +346,7 @@ register(
 register(
     Function(
         name="asec", about="The angle with a given secant, acos(1/x).", example=("2", "pi/3"),
+        no_value=pole_at_zero,
         zeros=at_one, derivative=lambda x: 1 / (absolute(x) * sqrt(x**2 - 1)), at=_reciprocal_of(_acos_at),
         solve_for=lambda c, n: ((1 / cos(c), (relation("<=", ZERO, c), relation("<=", c, PI), relation("!=", c, PI / 2))),),
         real_when=_outside_one, breaks=lambda x: (x**2 - 1, x), jumps=lambda x: (x,), bounds=_of_reciprocal(_acos_bounds),
@@ -355,6 +357,7 @@ register(
 register(
     Function(
         name="acsc", about="The angle with a given cosecant, asin(1/x).", example=("2", "pi/6"),
+        no_value=pole_at_zero,
         zeros=nowhere, derivative=lambda x: -1 / (absolute(x) * sqrt(x**2 - 1)), at=_reciprocal_of(_asin_value), odd=True,
         solve_for=lambda c, n: ((1 / sin(c), (relation("<=", -PI / 2, c), relation("<=", c, PI / 2), relation("!=", c, ZERO))),),
         real_when=_outside_one, breaks=lambda x: (x**2 - 1, x), jumps=lambda x: (x,), bounds=_of_reciprocal(_asin_bounds),

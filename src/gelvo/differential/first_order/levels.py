@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from math import lcm
+from math import gcd, lcm
 
 from gelvo.differential.first_order.rate import Rate, accepted, distinct, growth, told
 from gelvo.differential.problem import Outcome, Solved, breaks_where_zero, without_bars
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import multiply_all, number, power, sqrt, total
 from gelvo.expression.nodes import Condition, Expression, Name, Node, Relation, Written
-from gelvo.expression.terms import factors_in
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, postorder, substitute, transform
 from gelvo.facts.store import Facts
 from gelvo.facts.vanishing import denominators
@@ -44,7 +44,7 @@ def from_level(rate: Rate, left: Expression, right: Expression, road: str) -> Ou
 def _from_form(
     rate: Rate, left: Expression, right: Expression, constants: tuple[Name, ...]
 ) -> tuple[list[Solved], tuple[str, ...]]:
-    product = _as_product(left, rate.y)
+    product = _as_product(left, rate.y, rate.facts)
     try:
         candidates, lost = _of_product(rate, *product, right, constants) if product else _of_sum(rate, left, right, constants)
     except (NotSolved, DomainError):
@@ -59,7 +59,7 @@ def _breaks(solution: Solved, apart: Condition, facts: Facts) -> bool:
     return isinstance(apart, Relation) and breaks_where_zero(solution, apart.left - apart.right, facts)
 
 
-def _as_product(left: Expression, y: Name) -> Product | None:
+def _as_product(left: Expression, y: Name, facts: Facts) -> Product | None:
     """(k, p) with exp(k*left) = p up to its sign, where the terms with y are logarithms with commensurable factors."""
     factors: list[Expression] = []
     bodies: list[Expression] = []
@@ -81,7 +81,12 @@ def _as_product(left: Expression, y: Name) -> Product | None:
     common = lcm(*(int(r.rational.denominator) for r in ratios))
     k = number(common) / factors[0]
     powers = [power(without_bars(b), number(r.rational * common)) for b, r in zip(bodies, ratios, strict=True)]
-    return k, multiply_all([*powers, *([_plain_exponential(k * total(rest))] if rest else [])])
+    whole = multiply_all(powers)
+    shortest = [base_and_exponent(f) for f in factors_in(simplify(whole, facts).expression)]
+    exponent = gcd(*(int(e.rational) if e.is_whole else 1 for _, e in shortest))
+    if exponent > 1:  # tan(u)^2/(1 + tan(u)^2) is sin(u)^2: the root, up to a factor
+        whole, k = multiply_all([power(b, e / exponent) for b, e in shortest]), k / exponent
+    return k, multiply_all([whole, *([_plain_exponential(k * total(rest))] if rest else [])])
 
 
 def _logarithm_of_inverse(node: Node) -> Node:

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from gelvo.differential.first_order.rate import Rate, accepted, distinct, growth, integral
-from gelvo.differential.problem import Outcome, Problem, Solved, derivative_of, imposed
+from gelvo.differential.problem import Outcome, Problem, Solved, derivative_of
+from gelvo.differential.singular_values import imposed_anywhere
 from gelvo.differential.variation import as_written
 from gelvo.errors import DomainError
 from gelvo.expression.building import power, relation, total
@@ -45,7 +46,7 @@ def integrating_factor(rate: Rate, as_integral: bool = False) -> Outcome | None:
     if found is None:
         return None
     outcome = Outcome([found], constants, "integrating factor")
-    return imposed(rate.problem, outcome) if start else outcome
+    return imposed_anywhere(rate.problem, outcome)
 
 
 def _on_both_sides(rate: Rate, inside: Expression) -> Outcome | None:

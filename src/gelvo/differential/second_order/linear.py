@@ -12,7 +12,7 @@ from gmpy2 import mpq
 from gelvo.deciding.equality import is_zero
 from gelvo.differential.constant_coefficients import basis_of, linear_terms
 from gelvo.differential.first_order.rate import growth, integral
-from gelvo.differential.problem import Outcome, Problem, Solved, imposed, order_of, without_bars
+from gelvo.differential.problem import Outcome, Problem, Solved, order_of, without_bars
 from gelvo.differential.second_order.bessel_type import bessel_basis
 from gelvo.differential.second_order.changed_variable import (
     changes,
@@ -23,11 +23,13 @@ from gelvo.differential.second_order.changed_variable import (
 )
 from gelvo.differential.second_order.hypergeometric_type import hypergeometric_solutions
 from gelvo.differential.second_order.kovacic.decision import NONE, Form, forms, has_none
+from gelvo.differential.second_order.singular_places import exponents, leading_at
+from gelvo.differential.singular_values import imposed_anywhere
 from gelvo.differential.variation import as_written, varied
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import multiply_all, number, power, sqrt, total
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Call, Condition, Expression, Name, Power, Product, Written
+from gelvo.expression.nodes import Applied, Call, Condition, Expression, Name, Power, Product, Written
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, has_imaginary_unit, postorder, substitute
 from gelvo.facts.store import Facts
@@ -65,7 +67,19 @@ def linear_second_order(problem: Problem) -> Outcome | None:
     constants = problem.constants(2)
     value = total([*[c * b for c, b in zip(constants, basis, strict=True)], forced])
     outcome = Outcome([Solved({u: value}, problem.facts.open_conditions(needed))], constants, road)
-    return imposed(problem, outcome) if problem.stated else outcome
+    return imposed_anywhere(problem, outcome, _told_apart(problem, p, q))
+
+
+def _told_apart(problem: Problem, p: Expression, q: Expression) -> list[Expression]:
+    """The places of stated values at which the exponents tell that the multiples of one solution alone have a value."""
+    found = []
+    for place in {n.arguments[0] for e in problem.stated for n in postorder(e.left) if isinstance(n, Applied)}:
+        with contextlib.suppress(DomainError):
+            first, zeroth = leading_at(p, problem.variable, place, 1), leading_at(q, problem.variable, place, 2)
+            one, other = exponents(first, zeroth, problem.facts)
+            if any(problem.facts.is_negative(r) for r in (one, other)) or one is other is ZERO:
+                found.append(place)
+    return found
 
 
 def _basis(p: Expression, q: Expression, t: Name, facts: Facts) -> Basis | None:

@@ -28,6 +28,9 @@ def called(function: Function, arguments: tuple[Expression, ...]) -> Expression:
         raise DomainError(f"inf and undefined cannot stand in {function.name}(…); use limit(…)")
     if (function.odd or function.even) and isinstance(arguments[0], Product):
         arguments = (distributed(arguments[0]),)
+    if function.no_value is not None and function.no_value(*arguments):
+        shown = ", ".join(map(str, arguments))
+        raise DomainError(f"{function.name}({shown}) has no value")
     if function.at is not None:
         value = function.at(*arguments)
         if value is not None:
