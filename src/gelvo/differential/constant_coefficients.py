@@ -11,6 +11,7 @@ from typing import NamedTuple
 
 from gelvo.calculus.transforms import Unknown, inverse_laplace, laplace, pole_response
 from gelvo.deciding.equality import is_zero
+from gelvo.differential.letters_in_roots import decisive, real_factors
 from gelvo.differential.problem import Outcome, Problem, Solved, Values, derivative_of, imposed, is_initial, order_of, value_at
 from gelvo.differential.variation import varied
 from gelvo.errors import DomainError, NotSolved
@@ -330,11 +331,9 @@ def rates_apart(factors: list[tuple[uni.Coefficients, int]], s: Name, facts: Fac
 
 
 def _open_signs(base: uni.Coefficients, facts: Facts) -> list[Condition]:
-    """The signs of the discriminant of a quadratic factor that the facts leave open."""
-    if len(base) != 3:
-        return []
-    gap = factored(4 * base[0] * base[2] - base[1] ** 2)
-    if gap is ZERO or isinstance(gap, Number):
+    """The signs of what decides over the roots of a factor, as the discriminant, that the facts leave open."""
+    gap = decisive(base) if len(base) > 2 else None
+    if gap is None or gap is ZERO or isinstance(gap, Number):
         return []
     pieces = factors_in(gap)
     squares = [f.base for f in pieces if isinstance(f, Power) and _is_even(f) and not facts.is_nonzero(f.base)]
@@ -418,6 +417,9 @@ def basis_of(base: uni.Coefficients, times: int, t: Name, facts: Facts) -> list[
         else:
             pair = [EXP(h * t) * COS(root * t), EXP(h * t) * SIN(root * t)]
         return [power(t, number(j)) * p for j in range(times) for p in pair]
+    apart = real_factors(base, facts)
+    if apart is not None:
+        return [b for part in apart.bases for b in basis_of(part, times, t, apart.facts)]
     mark = fresh_name("s", t)
     whole = integer_coefficients(uni.expression_of(base, mark), mark)
     if whole is None:

@@ -61,6 +61,14 @@ _MASK_OF = {"<": bits.POSITIVE, "<=": bits.NONNEGATIVE, "!=": bits.NONZERO, "=":
 _BOTH = bits.NEG | bits.POS
 
 
+SIGNS = (
+    (bits.is_positive, bits.POSITIVE),
+    (bits.is_negative, bits.NEGATIVE),
+    (bits.is_nonnegative, bits.NONNEGATIVE),
+    (bits.is_nonpositive, bits.NONPOSITIVE),
+)
+
+
 class Facts:
     """The facts of one call, ready to answer.
 
@@ -150,6 +158,18 @@ class Facts:
                 self._note(base, bits.NONZERO, text)
         self._note_open_factor(core, mask, text)
 
+    def _note_base(self, core: Power, mask: int, text: str) -> None:
+        """1/u >= 0 says u > 0, and u^3 >= 0 of a real u that u >= 0."""
+        k = core.exponent
+        if not (k.is_whole and k.rational % 2) or not (k.rational == -1 or self.is_real(core.base)):
+            return
+        if k.rational < 0:
+            mask &= ~bits.NIL
+        for known, whole in SIGNS:
+            if known(mask):
+                self._note(core.base, whole, text)
+                break
+
     def _take_bars(self) -> None:
         """abs(u) < c says of a real u that -c < u and u < c."""
         for u, c, operator, text in self._bars:
@@ -190,6 +210,8 @@ class Facts:
             self._note_term_alone(core, combined)
         if isinstance(core, (Product, Power)):
             self._note_factors(core, combined, text)
+        if isinstance(core, Power):
+            self._note_base(core, combined, text)
         if isinstance(core, Name):
             own = self._of_name(core) & combined
             if not own & (bits.NEG | bits.NIL | bits.POS | bits.NONREAL):

@@ -10,6 +10,7 @@ from gelvo.deciding.equality import decide_zero, disprove_zero
 from gelvo.errors import DomainError
 from gelvo.expression.nodes import Bound, Call, Cases, Expression, Name, Node, Number, Power, Relation, Written
 from gelvo.expression.order import compare
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import distinct_nodes, postorder, rebuild, substitute, unified
 from gelvo.facts.store import Facts
 from gelvo.forms.measure import measure
@@ -123,8 +124,17 @@ def _arguments_first(expression: Expression, facts: Facts) -> Expression:
                     found[part] = _search(part, facts, ()).expression
                 simple.append(part if plain else found[part])
             node_new = rebuild(node_new, tuple(simple))
+            if _root_of_power(node_new):  # by itself: beside other functions the normal form may not pay
+                node_new = found.setdefault(node_new, _search(node_new, facts, ()).expression)
         done[node] = node_new
     return cast(Expression, done[expression])
+
+
+def _root_of_power(node: Node) -> bool:
+    """sqrt(k^2), sqrt(a*b^2): what facts on signs take out of a root."""
+    if not isinstance(node, Power) or node.exponent.is_whole or not node.exponent.is_rational:
+        return False
+    return any(k.is_whole and abs(k.rational) > 1 for _, k in map(base_and_exponent, factors_in(node.base)))
 
 
 def _natural(node: Power) -> bool:

@@ -13,6 +13,7 @@ from gelvo.expression import known as bits
 from gelvo.expression.building import junction, looks_negative, multiply_all, number, relation
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Bound, Call, Condition, Expression, Junction, Name, Number, Power, Product, Relation, Sum
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, free_names, names, postorder, substitute
 from gelvo.facts.conditions import letter_alone, nonzero, zero_where
 from gelvo.facts.statements import DomainFact, Fact, fact_condition
@@ -188,12 +189,27 @@ def read_easily(condition: Condition) -> Condition:
         one, other = condition.left, condition.right
         if all(e is ZERO or (looks_negative(e) and not isinstance(e, Sum)) for e in (one, other)):
             one, other = -other, -one
+        operator = condition.operator
         if ZERO in (one, other):
+            below = [_below_one(side) for side in (one, other)]
+            if below != [one, other]:
+                (one, other), operator = below, "<"
             one, other = _letter_alone(_without_size(one), _without_size(other))
-        return relation(condition.operator, one, other)
+        return relation(operator, one, other)
     if isinstance(condition, Relation) and condition.operator == "!=" and condition.right is ZERO:
         return nonzero(factored(condition.left))
     return condition
+
+
+def _below_one(side: Expression) -> Expression:
+    """1/u as u, which has the same sign and is not zero where 1/u is not."""
+    pieces = factors_in(side)
+    if len(pieces) != 1:
+        return side
+    base, k = base_and_exponent(pieces[0])
+    if not (k.is_whole and k.rational < 0 and k.rational % 2):
+        return side
+    return -base if looks_negative(side) else base
 
 
 def _without_size(side: Expression) -> Expression:

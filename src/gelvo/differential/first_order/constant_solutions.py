@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 
 from gelvo.deciding.equality import is_zero
 from gelvo.differential.problem import Outcome, Problem, Solved, with_values
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import looks_negative
-from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Expression, Name, Power
-from gelvo.expression.terms import factors_in
+from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.nodes import Expression, Name
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.fractions import factored
@@ -21,9 +21,8 @@ def with_constant_solutions(problem: Problem, outcome: Outcome, at_rest: Express
     """The outcome with the constants that are not in its families; at_rest: the equation without its derivative."""
     u, t, facts = problem.unknowns[0], problem.variable, problem.facts
     found, lost, families = list(outcome.found), list(outcome.lost), list(outcome.families)
-    for piece in factors_in(factored(at_rest)):
-        factor = piece.base if isinstance(piece, Power) else piece
-        if not contains(factor, y) or contains(piece, t) or (isinstance(piece, Power) and looks_negative(piece.exponent)):
+    for factor in _vanishing(at_rest):
+        if not contains(factor, y) or contains(factor, t):
             continue
         try:
             roots = solve_single(factor, y, facts, True)
@@ -40,6 +39,19 @@ def with_constant_solutions(problem: Problem, outcome: Outcome, at_rest: Express
             found.append(Solved({u: root.value}, tuple(facts.open_conditions((*root.conditions, *roots.conditions)))))
             families += root.families
     return outcome._replace(found=found, lost=tuple(dict.fromkeys(lost)), families=tuple(dict.fromkeys(families)))
+
+
+def _vanishing(product: Expression) -> Iterator[Expression]:
+    """The factors at whose zeros a product may be zero, those of radicands too."""
+    for piece in factors_in(factored(product)):
+        base, k = base_and_exponent(piece)
+        if looks_negative(k):
+            continue
+        inside = [piece] if k is ONE else factors_in(factored(base))
+        for factor in inside or [base]:
+            own, times = base_and_exponent(factor)
+            if not looks_negative(times):
+                yield own
 
 
 def _rests(at_rest: Expression, y: Name, value: Expression, facts: Facts) -> bool:

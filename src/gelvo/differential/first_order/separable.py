@@ -9,26 +9,29 @@ from gelvo.differential.first_order.levels import from_level
 from gelvo.differential.first_order.rate import Rate, integral
 from gelvo.differential.problem import Outcome, Solved
 from gelvo.errors import DomainError
-from gelvo.expression.building import multiply_all, number, opposite, relation
+from gelvo.expression.building import multiply_all, number, opposite, power, relation
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Expression, Name, Product, Sum
-from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.expression.nodes import Expression, Name, Node, Power, Product, Sum
+from gelvo.expression.terms import base_and_exponent, factors_in
+from gelvo.expression.traversal import contains, postorder, substitute, transform
+from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
-from gelvo.forms.fractions import factored
+from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.functions.named import ABS, LN
 from gelvo.simplifying.search import simplify
+from gelvo.solving.putting_back import read_easily
 
 MOST_LINES = 4
 
 
 def separated(rate: Rate) -> Outcome | None:
     """y' = f(t)*g(y): both sides integrated."""
-    parts = _product_of(factored(rate.slope), rate.t, rate.y)
+    parts = _parts_of(rate)
     if parts is None:
-        return None
+        alone = next((a for n in postorder(rate.slope) if (a := _alone_in_root(n, rate)) is not None), None)
+        return None if alone is None else _on_each_side(rate, alone)
     f, g = parts
     if rate.start is not None and contains(g, rate.y):
         at_rest = _at_rest(rate, g)
@@ -45,9 +48,61 @@ def _sides(rate: Rate, f: Expression, g: Expression) -> tuple[Expression, Expres
 
 def separated_level(rate: Rate) -> Expression | None:
     """What keeps its value along all solutions of y' = f(t)*g(y)."""
-    parts = _product_of(factored(rate.slope), rate.t, rate.y)
+    parts = _parts_of(rate)
     sides = None if parts is None else _sides(rate, *parts)
     return None if sides is None else sides[0] - sides[1]
+
+
+def _parts_of(rate: Rate) -> tuple[Expression, Expression] | None:
+    """f(t) and g(y), roots of products taken apart where the sign of what depends on one of the two is known."""
+    slope = factored(rate.slope)
+    return _product_of(transform(slope, lambda node: _root_apart(node, rate)), rate.t, rate.y)
+
+
+def _root_apart(node: Node, rate: Rate) -> Node:
+    """sqrt(u(t)*v(y)) as sqrt(u)*sqrt(v) for u > 0, as sqrt(-u)*sqrt(-v) for u < 0."""
+    alone = _alone_in_root(node, rate)
+    if alone is None or not isinstance(node, Power):
+        return node
+    sign = number(1 if rate.facts.is_positive(alone) else -1 if rate.facts.is_negative(alone) else 0)
+    if sign is ZERO:
+        return node
+    return multiply_all([_root_of(factored(sign * part), node.exponent, rate.facts) for part in (alone, node.base / alone)])
+
+
+def _root_of(e: Expression, exponent: Expression, facts: Facts) -> Expression:
+    """1/sqrt(1 - t^2) for the root of 1/(1 - t^2), where the sign of what is below the line is known."""
+    top, bottom = (expand(part) for part in quotient_parts(e))
+    if facts.is_negative(bottom):
+        top, bottom = expand(-top), expand(-bottom)
+    return power(top, exponent) / power(bottom, exponent) if facts.is_positive(bottom) else power(e, exponent)
+
+
+def _alone_in_root(node: Node, rate: Rate) -> Expression | None:
+    """The factors of a radicand that depend on the variable alone, where others depend on the function alone."""
+    if not isinstance(node, Power) or node.exponent.is_whole or not node.exponent.is_rational:
+        return None
+    parts = _product_of(factored(node.base), rate.t, rate.y)
+    return parts[0] if parts is not None and contains(parts[0], rate.t) and contains(parts[1], rate.y) else None
+
+
+def _on_each_side(rate: Rate, alone: Expression) -> Outcome | None:
+    """The solutions where a part of a radicand is positive, and those where it is negative."""
+    found: list[Solved] = []
+    outcome: Outcome | None = None
+    lost: list[str] = []
+    odd = expand(multiply_all([b for b, k in map(base_and_exponent, factors_in(alone)) if k.is_whole and k.rational % 2]))
+    for side in map(read_easily, (relation("<", ZERO, odd), relation("<", odd, ZERO))):
+        if rate.start and rate.facts.holds(substitute(side, {rate.t: rate.start.place})) is False:
+            continue
+        under = rate._replace(problem=rate.problem._replace(facts=rate.facts.with_facts([side])))
+        own = None if _parts_of(under) is None else separated(under)
+        if own is None:
+            lost.append(f"the solutions where {side} are left")
+            continue
+        found += [s._replace(conditions=(side, *s.conditions)) for s in own.found]
+        outcome, lost = own, [*lost, *own.lost]
+    return None if outcome is None else outcome._replace(found=found, lost=tuple(dict.fromkeys(lost)))
 
 
 def _product_of(slope: Expression, t: Name, y: Name) -> tuple[Expression, Expression] | None:

@@ -6,7 +6,7 @@ import gmpy2
 from gmpy2 import mpq
 
 from gelvo.expression import known as bits
-from gelvo.expression.building import multiply_all, number, power, scale
+from gelvo.expression.building import distributed, multiply_all, number, power, scale
 from gelvo.expression.constants import ONE as UNIT
 from gelvo.expression.nodes import Expression, Number, Power, Product, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
@@ -98,7 +98,10 @@ def _roots_taken_out(work: Work, base: Expression, exponent: Expression) -> Expr
     if not (exponent.is_rational and isinstance(base, (Product, Power))):
         return None
     outside, inside = _known_roots(base, exponent.rational, work.facts)
-    return multiply_all([*outside, prepared_power(work, inside, exponent)]) if outside else None
+    if not outside:
+        return None
+    split = [prepared_power(work, *base_and_exponent(root)) for root in outside]  # as the root of 1 - x^2 by itself would be
+    return multiply_all([*split, prepared_power(work, inside, exponent)])
 
 
 def _power_of_number(work: Work, base: Number, exponent: Expression) -> Expression:
@@ -149,8 +152,9 @@ def _known_roots(base: Product | Power, q: mpq, facts: Facts) -> tuple[list[Expr
         whole = isinstance(k, Number) and k.is_whole and isinstance(inner, Sum)
         if whole and facts.is_nonnegative(inner):
             outside.append(power(inner, scale(k, q)))
-        elif whole and is_even(k) and facts.is_nonpositive(inner):
-            outside.append(power(-inner, scale(k, q)))
+        elif whole and facts.is_nonpositive(inner):
+            outside.append(power(distributed(-inner), scale(k, q)))
+            inside.append(UNIT if is_even(k) else number(-1))
         else:
             inside.append(factor)
     return outside, multiply_all(inside)
