@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from gelvo.differential.constant_coefficients import letter_put_in, linear_terms
-from gelvo.differential.problem import Outcome, Problem, Solved, breaks_where_zero
+from gelvo.differential.problem import Outcome, Problem, Solved, breaks_where_zero, order_of
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Relation
@@ -29,7 +29,9 @@ def with_equal_letters(problem: Problem, outcome: Outcome, solve: Callable[[Prob
         inside = letter_put_in(problem, gap)
     except DomainError:  # the equation itself divides by it
         return outcome
-    if inside is None or problem.facts.holds(zero_where(gap)) is False:
+    if inside is None or any(order_of(inside, u) < order_of(problem, u) for u in problem.unknowns):
+        return outcome
+    if problem.facts.holds(zero_where(gap)) is False:
         return outcome
     try:
         other = solve(inside)

@@ -7,11 +7,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from gelvo.differential.first_order.rate import accepted
-from gelvo.differential.problem import Outcome, Problem, constants_for, derivative_of, order_of
+from gelvo.differential.first_order.rate import accepted, start_of
+from gelvo.differential.problem import Outcome, Problem, constants_for, derivative_of, order_of, value_at
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied
 from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Expression
 from gelvo.expression.traversal import contains, substitute
 from gelvo.forms import univariate as uni
@@ -19,6 +20,8 @@ from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.simplifying.search import simplify
+
+ROAD = "Riccati's equation, through a linear one of second order"
 
 
 def riccati_by_linear(problem: Problem, solve: Callable[[Problem], Outcome]) -> Outcome | None:
@@ -30,6 +33,9 @@ def riccati_by_linear(problem: Problem, solve: Callable[[Problem], Outcome]) -> 
     y, t, facts = problem.unknowns[0], problem.variable, problem.facts
     u = applied(facts.new_name(f"{y.name}_u", *problem.formulas).name, (t,), (0,))
     linear = derivative_of(u, 2) - (b + differentiate(c, t) / c) * derivative_of(u, 1) + a * c * u
+    started = _from_start(problem, Problem([linear], [u], t, [], facts), c, solve)
+    if started is not None:
+        return started
     try:
         found = solve(Problem([linear], [u], t, [], facts))
     except (NotSolved, DomainError):
@@ -37,6 +43,26 @@ def riccati_by_linear(problem: Problem, solve: Callable[[Problem], Outcome]) -> 
     if len(found.found) != 1 or len(found.constants) != 2:
         return None
     return _lowered(problem, found, u, c)
+
+
+def _from_start(problem: Problem, linear: Problem, c: Expression, solve: Callable[[Problem], Outcome]) -> Outcome | None:
+    """The one solution through a stated value: u is 1 there, and its slope follows."""
+    start = start_of(problem)
+    if start is None:
+        return None
+    (u,), t = linear.unknowns, linear.variable
+    try:
+        slope = -substitute(c, {t: start.place}) * start.value
+        stated = [Equation(value_at(u, start.place, 0), ONE), Equation(value_at(u, start.place, 1), slope)]
+        found = solve(linear._replace(stated=stated))
+    except (NotSolved, DomainError):
+        return None
+    values = [s.values[u] for s in found.found if u in s.values]
+    if len(values) != 1 or found.constants:
+        return None
+    value = simplify(-differentiate(values[0], t) / (c * values[0]), problem.facts).expression
+    solved = accepted(problem, value)
+    return None if solved is None else Outcome([solved], (), ROAD)
 
 
 def _coefficients(problem: Problem) -> list[Expression] | None:
@@ -60,12 +86,11 @@ def _lowered(problem: Problem, found: Outcome, u: Applied, c: Expression) -> Out
     whole = -differentiate(value, t) / (c * value)
     family = simplify(substitute(whole, {one: constant, two: ONE}), facts).expression
     last = simplify(substitute(whole, {one: ONE, two: ZERO}), facts).expression
-    road = "Riccati's equation, through a linear one of second order"
     if problem.stated:
         members = [
             simplify(substitute(family, {constant: k}), facts).expression for k in constants_for(family, constant, problem)
         ]
         solved = [s for v in (*members, last) if (s := accepted(problem, v)) is not None]
-        return Outcome(solved[:1], (), road) if solved else None
+        return Outcome(solved[:1], (), ROAD) if solved else None
     solved = [s for v in (family, last) if (s := accepted(problem, v)) is not None]
-    return Outcome(solved, (constant,), road) if len(solved) == 2 else None
+    return Outcome(solved, (constant,), ROAD) if len(solved) == 2 else None

@@ -81,7 +81,7 @@ def _with_value_at(problem: Problem, outcome: Outcome, stated: Stated, one: bool
         return None
     value = simplify(substitute(value, dict.fromkeys(off, ZERO)), facts).expression
     left = outcome._replace(constants=tuple(c for c in outcome.constants if c not in off))
-    if all(_has_value(differentiate(value, t, k), t, stated.place) for k in stated.orders):
+    if all(has_value(differentiate(value, t, k), t, stated.place) for k in stated.orders):
         return problem, left._replace(found=[Solved({u: value}, _still_needed(problem, value, solution.conditions))])
     return _reached(problem, left._replace(found=[Solved({u: value}, solution.conditions)]), stated, facts)
 
@@ -149,7 +149,7 @@ def _reached(problem: Problem, outcome: Outcome, stated: Stated, facts: Facts) -
     )
 
 
-def _has_value(f: Expression, t: Name, place: Expression) -> bool:
+def has_value(f: Expression, t: Name, place: Expression) -> bool:
     try:
         there = substitute(f, {t: place})
     except DomainError:
@@ -159,7 +159,7 @@ def _has_value(f: Expression, t: Name, place: Expression) -> bool:
 
 def value_in_limit(f: Expression, t: Name, place: Expression, facts: Facts) -> Expression | None:
     """The value at a place, or what is reached there (inf where it runs off); None where neither is known."""
-    if _has_value(f, t, place):
+    if has_value(f, t, place):
         return substitute(f, {t: place})
     found = limit(f, t, place, _side(t, place, facts), facts)
     return None if found is None else found.value

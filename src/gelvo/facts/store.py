@@ -208,6 +208,9 @@ class Facts:
             self.summed.update(n for n in postorder(core) if isinstance(n, Name))
             self._note_name_bounds(core, combined)
             self._note_term_alone(core, combined)
+            product = factored(core) if not core.constant and len(core.terms) == 2 else core
+            if isinstance(product, Product) and len(product.factors) > 1:
+                self._note(product, combined, text)
         if isinstance(core, (Product, Power)):
             self._note_factors(core, combined, text)
         if isinstance(core, Power):

@@ -16,7 +16,7 @@ from gelvo.functions.named import ABS, SIGN, is_a
 from gelvo.normal.arguments import as_argument, without_bars
 from gelvo.normal.numbered_roots import without_denominator
 from gelvo.normal.rules import bessel, gamma, hypergeometric, logarithms, signs  # noqa: F401  (they register their rules)
-from gelvo.normal.rules.roots import opened_root, prepared_power
+from gelvo.normal.rules.roots import opened_root, prepared_power, taken_out
 from gelvo.normal.rules.table import RULES
 from gelvo.normal.rules.waves import angle_of_number, square_of_wave
 from gelvo.normal.undoing import undone
@@ -60,6 +60,9 @@ class Preparation:
         nested = opened_root(self, node)
         if nested is not node:
             return self.prepared(nested, waves)
+        by_facts = taken_out(node, self.facts)  # before waves are exponentials, of which the facts do not speak
+        if by_facts is not None:
+            return self.prepared(by_facts, waves)
         square = square_of_wave(node) if waves else None
         if square is not None:
             plain = self.power(square, node.exponent)

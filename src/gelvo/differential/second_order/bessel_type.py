@@ -5,17 +5,17 @@ Source: F. Olver et al., "NIST Digital Library of Mathematical Functions" (2010)
 
 from __future__ import annotations
 
-from gelvo.expression.building import power, relation, sqrt
+from gelvo.expression.building import call, power, relation, sqrt
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Condition, Expression, Name
-from gelvo.expression.traversal import contains, postorder
+from gelvo.expression.nodes import Condition, Expression, Name, Node
+from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.collecting import power_table
 from gelvo.forms.expanding import expand
 from gelvo.forms.univariate import lowest_terms
 from gelvo.functions.bessel import half_order
-from gelvo.functions.named import AIRYAI, AIRYBI, BESSELI, BESSELJ, BESSELK, BESSELY, CBRT, EXP, is_a
+from gelvo.functions.named import AIRYAI, AIRYBI, BESSELI, BESSELJ, BESSELK, BESSELY, CBRT, EXP, HYP0F1, is_a
 from gelvo.simplifying.search import simplify
 
 
@@ -46,6 +46,26 @@ def bessel_basis(r: Expression, x: Name, facts: Facts) -> tuple[list[Expression]
     order = simplify(sqrt(expand(a + ONE / 4)) / gamma, facts.with_facts([x > 0])).expression
     pair = _pair(order, b, 1 / gamma, power(x, gamma), facts)
     return None if pair is None else ([sqrt(x) * f for f in pair], [relation("<", ZERO, x)])
+
+
+def around_zero(solution: Expression, x: Name, facts: Facts) -> Expression:
+    """A solution by the power series of its Bessel functions, up to a factor: as x*hyp0f1(5/4, -x^4/16) it has a value at 0 too.
+
+    The functions of the second kind stand for those of the negative order, where that is no whole number (DLMF 10.16.9).
+    """
+    table: dict[Node, Expression] = {}
+    for node in postorder(solution):
+        if not is_a(node, BESSELJ, BESSELI, BESSELY, BESSELK):
+            continue
+        order, z = node.arguments
+        if is_a(node, BESSELY, BESSELK):
+            if not order.is_rational or order.is_whole:
+                continue
+            order = -order
+        sign = 1 if is_a(node, BESSELI, BESSELK) else -1
+        table[node] = power(z, order) * call(HYP0F1, order + 1, sign * z**2 / 4)
+    right = facts.with_facts([relation("<", ZERO, x)])
+    return simplify(substitute(solution, table), right).expression if table else solution
 
 
 def _pair(order: Expression, b: Expression, scale: Expression, place: Expression, facts: Facts) -> list[Expression] | None:

@@ -13,7 +13,7 @@ from gelvo.deciding.equality import is_zero
 from gelvo.differential.constant_coefficients import basis_of, linear_terms
 from gelvo.differential.first_order.rate import growth, integral
 from gelvo.differential.problem import Outcome, Problem, Solved, order_of, without_bars
-from gelvo.differential.second_order.bessel_type import bessel_basis
+from gelvo.differential.second_order.bessel_type import around_zero, bessel_basis
 from gelvo.differential.second_order.changed_variable import (
     changes,
     is_negative_at_start,
@@ -24,7 +24,7 @@ from gelvo.differential.second_order.changed_variable import (
 from gelvo.differential.second_order.hypergeometric_type import hypergeometric_solutions
 from gelvo.differential.second_order.kovacic.decision import NONE, Form, forms, has_none
 from gelvo.differential.second_order.singular_places import exponents, leading_at
-from gelvo.differential.singular_values import imposed_anywhere
+from gelvo.differential.singular_values import has_value, imposed_anywhere
 from gelvo.differential.variation import as_written, varied
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import multiply_all, number, power, sqrt, total
@@ -61,6 +61,10 @@ def linear_second_order(problem: Problem) -> Outcome | None:
             raise NotSolved(f"{NONE}, and none by the known special functions: use solve_numerically or series_solution")
         return None
     basis, needed, road = found
+    if not all(_has_values(b, problem) for b in basis):
+        series = [_without_content(around_zero(b, t, problem.facts), t) for b in basis]
+        if all(_solves(b, p, q, t, problem.facts) for b in series):
+            basis, needed = series, [c for c in needed if not contains(c, t)]
     if any(is_a(n, *SPECIAL) for n in postorder(*basis)) and has_none(_reduced(p, q, t), t, problem.facts):
         road = f"{road}; {NONE}"
     forced = varied(basis, factored(parts[0].right / lead), t, problem.facts) if parts[0].right is not ZERO else ZERO
@@ -70,14 +74,23 @@ def linear_second_order(problem: Problem) -> Outcome | None:
     return imposed_anywhere(problem, outcome, _told_apart(problem, p, q))
 
 
+def _has_values(solution: Expression, problem: Problem) -> bool:
+    """Whether a solution and its derivative have values where values are stated."""
+    t = problem.variable
+    places = {n.arguments[0] for e in problem.stated for n in postorder(e.left) if isinstance(n, Applied)}
+    return all(has_value(differentiate(solution, t, k), t, place) for place in places for k in (0, 1))
+
+
 def _told_apart(problem: Problem, p: Expression, q: Expression) -> list[Expression]:
     """The places of stated values at which the exponents tell that the multiples of one solution alone have a value."""
-    found = []
+    found, t = [], problem.variable
+    slopes = {e.left.arguments[0] for e in problem.stated if isinstance(e.left, Applied) and any(e.left.orders)}
     for place in {n.arguments[0] for e in problem.stated for n in postorder(e.left) if isinstance(n, Applied)}:
         with contextlib.suppress(DomainError):
-            first, zeroth = leading_at(p, problem.variable, place, 1), leading_at(q, problem.variable, place, 2)
-            one, other = exponents(first, zeroth, problem.facts)
-            if any(problem.facts.is_negative(r) for r in (one, other)) or one is other is ZERO:
+            one, other = exponents(leading_at(p, t, place, 1), leading_at(q, t, place, 2), problem.facts)
+            # of the exponents 0 and 1 the first brings t*ln(t), where q has a pole
+            bent = one is ZERO and other is ONE and place in slopes and problem.facts.is_nonzero(leading_at(q, t, place, 1))
+            if bent or any(problem.facts.is_negative(r) for r in (one, other)) or one is other is ZERO:
                 found.append(place)
     return found
 

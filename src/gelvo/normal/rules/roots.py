@@ -94,6 +94,14 @@ def _sign_power(work: Work, base: Expression, exponent: Expression) -> Expressio
     return None
 
 
+def taken_out(node: Power, facts: Facts) -> Expression | None:
+    """sqrt((c - cos(t))^2*u) as (c - cos(t))*sqrt(u) where c - cos(t) is known not to be negative; None where nothing comes out."""
+    if node.exponent.is_whole or not node.exponent.is_rational or not isinstance(node.base, (Product, Power)):
+        return None
+    outside, inside = _known_roots(node.base, node.exponent.rational, facts)
+    return multiply_all([*outside, power(inside, node.exponent)]) if outside else None
+
+
 def _roots_taken_out(work: Work, base: Expression, exponent: Expression) -> Expression | None:
     if not (exponent.is_rational and isinstance(base, (Product, Power))):
         return None

@@ -9,7 +9,7 @@ from gmpy2 import mpq
 from gelvo.expression.building import multiply_all, scale, total
 from gelvo.expression.constants import IMAGINARY, PI, ZERO
 from gelvo.expression.nodes import Call, Expression, Number, Product
-from gelvo.expression.traversal import postorder
+from gelvo.expression.traversal import has_imaginary_unit, postorder
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form, euler
@@ -21,6 +21,7 @@ from gelvo.normal.relations import reduced_quotient, with_quarter_turns
 from gelvo.numbers.exact import Gaussian
 from gelvo.polynomial import sparse
 from gelvo.polynomial.sparse import Polynomial
+from gelvo.simplifying.expressing import express
 from gelvo.simplifying.family import Shorter
 from gelvo.simplifying.joining import exponentials_into_sums
 
@@ -127,9 +128,14 @@ def _exponential_of(form: Form, key: tuple[tuple[int, mpq], ...], waves: dict[in
     for k, exponent in key:
         step = _step(form, k)
         (turning if _imaginary(list(form.generators)[k][1]) else growing).append(scale(step, exponent))
-    angle, growth = total(turning) * -IMAGINARY, total(growing)
+    angle, growth = (_in_waves(e) for e in (total(turning) * -IMAGINARY, total(growing)))
     circular = COS(angle) + IMAGINARY * SIN(angle)
     return circular * (COSH(growth) + SINH(growth))
+
+
+def _in_waves(inner: Expression) -> Expression:
+    """exp(2*cos(t)) has a cosine in its exponent, which the normal form takes for exponentials."""
+    return express(inner, "waves") if has_imaginary_unit(inner) else inner
 
 
 def _expanded(term: Expression) -> Expression:
