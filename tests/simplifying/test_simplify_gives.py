@@ -19,6 +19,11 @@ GIVES = [
     ("sin(x)^2 + cos(x)^2", [], "1"),
     ("1 - sin(x)^2", [], "cos(x)^2"),
     ("2*sin(x)*cos(x)", [], "sin(2*x)"),
+    # waves inside of exponents and of angles
+    ("(exp(2*cos(t)) - exp(2))/(exp(2*cos(t)) + exp(2))", [], "tanh(cos(t) - 1)"),
+    ("sin(a/2)*jacobisn(u, sin(a/2)^2)", [], "jacobisn(u, sin(a/2)^2)*sin(a/2)"),
+    ("cos(x - cos(2*x)) - cos(x + cos(2*x))", [], "cos(x - cos(2*x)) - cos(x + cos(2*x))"),
+    ("ln(cosh(k*x))/sqrt(k^2)", ["k > 0"], "ln(cosh(k*x))/k"),
     ("cos(x)^2 - sin(x)^2", [], "cos(2*x)"),
     ("sin(x)*cos(y) - cos(x)*sin(y)", [], "sin(x - y)"),
     ("sin(x)/cos(x)", [], "tan(x)"),

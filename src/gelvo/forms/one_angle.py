@@ -117,16 +117,16 @@ def _common(a: mpq, b: mpq) -> mpq:
 
 
 def _multiple(node: Call, bases: dict[Expression, None]) -> Expression:
-    """sin or cos of an integer combination of base angles, written in their sines and cosines."""
+    """sin or cos of an integer combination of base angles, written in their sines and cosines; others as they are."""
     product: Expression = number(1)
     for coefficient, unit in exponent_parts(node.arguments[0]):
-        for base in bases:
-            ratio = scale(unit, coefficient) / base
-            if isinstance(ratio, Number):
-                k = int(ratio.rational)
-                sign = 1 if k > 0 else -1
-                turn = COS(base) + sign * IMAGINARY * SIN(base)
-                product = product * power(turn, number(abs(k)))
+        base = next((b for b in bases if isinstance(scale(unit, coefficient) / b, Number)), None)
+        if base is None:  # waves inside of the angle were rewritten
+            return node
+        k = int((scale(unit, coefficient) / base).rational)
+        sign = 1 if k > 0 else -1
+        turn = COS(base) + sign * IMAGINARY * SIN(base)
+        product = product * power(turn, number(abs(k)))
     expanded = expand(product)
     chosen = []
     for term in _terms(expanded):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import NamedTuple, cast
+from typing import NamedTuple, cast, TypeGuard
 
 from gelvo.deadline import checkpoint
 from gelvo.deciding.equality import decide_zero, disprove_zero
@@ -94,6 +94,10 @@ def simplify(expression: Expression, facts: Facts | None = None) -> Simplified:
     inner = _arguments_first(expression, facts)
     steps = (Step("arguments simplified", inner),) if inner is not expression else ()
     result = _search(inner, facts, steps)
+    roots = {n: _search(n, facts, ()).expression for n in postorder(result.expression) if _root_of_power(n)}
+    if any(n is not root for n, root in roots.items()):  # beside other functions the whole normal form may not pay
+        taken = substitute(result.expression, roots)
+        result = _search(taken, facts, (*result.steps, Step("roots by themselves", taken)))
     if disprove_zero(expression - result.expression, facts, count=6, most_bits=200) is not None:
         note_refuted("simplified", expression, result)  # counted by the tests: a rule lacks a condition
         return Simplified(expression, ())
@@ -124,13 +128,11 @@ def _arguments_first(expression: Expression, facts: Facts) -> Expression:
                     found[part] = _search(part, facts, ()).expression
                 simple.append(part if plain else found[part])
             node_new = rebuild(node_new, tuple(simple))
-            if _root_of_power(node_new):  # by itself: beside other functions the normal form may not pay
-                node_new = found.setdefault(node_new, _search(node_new, facts, ()).expression)
         done[node] = node_new
     return cast(Expression, done[expression])
 
 
-def _root_of_power(node: Node) -> bool:
+def _root_of_power(node: Node) -> TypeGuard[Power]:
     """sqrt(k^2), sqrt(a*b^2): what facts on signs take out of a root."""
     if not isinstance(node, Power) or node.exponent.is_whole or not node.exponent.is_rational:
         return False

@@ -135,7 +135,10 @@ def _exponential_of(form: Form, key: tuple[tuple[int, mpq], ...], waves: dict[in
 
 def _in_waves(inner: Expression) -> Expression:
     """exp(2*cos(t)) has a cosine in its exponent, which the normal form takes for exponentials."""
-    return express(inner, "waves") if has_imaginary_unit(inner) else inner
+    if not has_imaginary_unit(inner):
+        return inner
+    turned = express(inner, "waves")
+    return inner if has_imaginary_unit(turned) else turned
 
 
 def _expanded(term: Expression) -> Expression:
