@@ -53,7 +53,7 @@ GIVES = [
     ("sqrt(2)*sqrt(8)", [], "4"),
     ("sqrt(12) + sqrt(27)", [], "5*sqrt(3)"),
     ("1/(sqrt(3) - sqrt(2))", [], "sqrt(2) + sqrt(3)"),
-    ("sqrt(3 + 2*sqrt(2))", [], "sqrt(2) + 1"),
+    ("sqrt(3 + 2*sqrt(2))", [], "1 + sqrt(2)"),
     ("sqrt(11 - 6*sqrt(2))", [], "3 - sqrt(2)"),
     ("sqrt(x^2 + 2*x + 1)", [], "abs(x + 1)"),
     ("sqrt(a)*sqrt(b)", ["a > 0", "b > 0"], "sqrt(a*b)"),
