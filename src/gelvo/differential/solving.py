@@ -14,6 +14,7 @@ from gelvo.differential.damping import damping_cases
 from gelvo.differential.euler import euler
 from gelvo.differential.falling_together import with_equal_letters
 from gelvo.differential.first_order.methods import first_order
+from gelvo.differential.higher_order import linear_higher_order
 from gelvo.differential.lowering import same_for_multiples, same_in_scales, without_function
 from gelvo.differential.periodic_forcing import periodically_forced
 from gelvo.differential.problem import Outcome, Problem, Solved, order_of, with_relation, with_values
@@ -117,6 +118,7 @@ METHODS: tuple[Callable[[Problem], Outcome | None], ...] = (
     lambda problem: riccati_by_linear(problem, _solved),
     euler,
     linear_second_order,
+    linear_higher_order,
     lambda problem: without_function(problem, _solved),
     lambda problem: same_for_multiples(problem, _solved),
     elliptic_motion,

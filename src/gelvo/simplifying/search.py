@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import NamedTuple, cast, TypeGuard
+from typing import NamedTuple, TypeGuard, cast
 
 from gelvo.deadline import checkpoint
 from gelvo.deciding.equality import decide_zero, disprove_zero

@@ -19,7 +19,7 @@ from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
-from gelvo.functions.named import ABS, CBRT, EXP, SIGN, is_a
+from gelvo.functions.named import ABS, ATAN, CBRT, EXP, SIGN, TAN, is_a
 from gelvo.simplifying.search import simplify
 from gelvo.solving.putting_back import real_conditions
 
@@ -74,10 +74,17 @@ def integral(f: Expression, x: Name, facts: Facts) -> Expression | None:
     if f is ZERO:
         return ZERO
     found = antiderivative(f, x, facts)
-    if found is not None and not any(is_a(n, SIGN) and contains(n, x) for n in postorder(found.value)):
-        return found.value
+    value = None if found is None else _without_turns(found.value)
+    if value is not None and not any(is_a(n, SIGN) and contains(n, x) for n in postorder(value)):
+        return value
     other = _by_reflection(f, x, facts)
-    return other if other is not None or found is None else found.value
+    return other if other is not None or value is None else value
+
+
+def _without_turns(e: Expression) -> Expression:
+    """u for atan(tan(u)): the slopes are the same."""
+    turned = {n: n.arguments[0].arguments[0] for n in postorder(e) if is_a(n, ATAN) and is_a(n.arguments[0], TAN)}
+    return substitute(e, turned) if turned else e
 
 
 def _by_reflection(f: Expression, x: Name, facts: Facts) -> Expression | None:

@@ -37,7 +37,7 @@ from gelvo.forms.collecting import terms_of
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
-from gelvo.functions.named import AIRYAI, BESSELI, BESSELJ, COS, EXP, HYP0F1, HYP1F1, HYP2F1, SIN, TAN, is_a
+from gelvo.functions.named import AIRYAI, BESSELI, BESSELJ, COS, COT, EXP, HYP0F1, HYP1F1, HYP2F1, SIN, TAN, is_a
 from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.simplifying.search import simplify
 
@@ -55,7 +55,7 @@ def linear_second_order(problem: Problem) -> Outcome | None:
     table = parts[0].table
     lead = table[u, 2]
     p, q = (factored(table.get((u, k), ZERO) / lead) for k in (1, 0))
-    found = _basis(p, q, t, problem.facts)
+    found = basis_of_second_order(p, q, t, problem.facts)
     if found is None:
         if has_none(_reduced(p, q, t), t, problem.facts):
             raise NotSolved(f"{NONE}, and none by the known special functions: use solve_numerically or series_solution")
@@ -95,7 +95,7 @@ def _told_apart(problem: Problem, p: Expression, q: Expression) -> list[Expressi
     return found
 
 
-def _basis(p: Expression, q: Expression, t: Name, facts: Facts) -> Basis | None:
+def basis_of_second_order(p: Expression, q: Expression, t: Name, facts: Facts) -> Basis | None:
     """Two solutions of the homogeneous equation, what they need, and how they were found."""
     direct = _as_it_is(p, q, t, facts)
     if direct is not None and all(contains(c, t) for c in direct[1]):
@@ -243,7 +243,7 @@ def _by_constant_coefficients(p: Expression, q: Expression, t: Name, facts: Fact
 def _by_trial(p: Expression, q: Expression, t: Name, facts: Facts) -> Basis | None:
     """A solution among powers and what stands in the coefficients, and another one by reduction of order."""
     inside = dict.fromkeys(n for n in postorder(p, q) if isinstance(n, Call) and contains(n, t))
-    waves = [wave(n.arguments[0]) for n in inside if is_a(n, SIN, COS, TAN) for wave in (SIN, COS)]
+    waves = [wave(n.arguments[0]) for n in inside if is_a(n, SIN, COS, TAN, COT) for wave in (SIN, COS, TAN, COT)]
     powers = [power(t, number(mpq(k, 2))) for k in (2, 4, -2, -4, 6, 1, -1)]
     for first in dict.fromkeys([*powers, *inside, *waves, EXP(t), EXP(-t), EXP(t**2), EXP(-(t**2))]):
         with contextlib.suppress(DomainError):
