@@ -271,7 +271,7 @@ def test_no_range_and_no_end_is_said():
 
 STEPS = [
     ("4^x - 2^(x + 1) = 8", ["2^x - 4 = 0", "a factor"], "x = 2"),
-    ("sqrt(x + 5) - sqrt(x) = 1", ["squaring, candidates put back"], "x = 4"),
+    ("sqrt(x + 5) - sqrt(x) = 1", ["squaring, where both sides have one sign"], "x = 4"),
     ("x^4 - 5*x^2 + 4 = 0", ["a factor"], "x = -1"),
     ("sin(x)^2 + 2*sin(x) = 1", ["a new unknown: u = sin(x)", "u^2 + 2*u - 1 = 0"], "asin(sqrt(2) - 1)"),
     ("sqrt(2*x + 3) = x", ["excluded"], "x = 3"),

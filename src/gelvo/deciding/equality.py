@@ -15,8 +15,8 @@ from gelvo.errors import DomainError, GelvoError, Undecided
 from gelvo.evaluation.enclose import Enclosure, sign_at
 from gelvo.evaluation.sampling import points
 from gelvo.expression.building import multiply_all, number, power, relation, scale, total
-from gelvo.expression.constants import IMAGINARY, PI, ZERO
-from gelvo.expression.nodes import AlgebraicNumber, Applied, Call, Expression, Name, Node, Number, Relation, Sum, Written
+from gelvo.expression.constants import HALF, IMAGINARY, PI, ZERO
+from gelvo.expression.nodes import AlgebraicNumber, Applied, Call, Expression, Name, Node, Number, Power, Relation, Sum, Written
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import free_names, names, postorder, relations_of, substitute, tree_size, unified
 from gelvo.facts.equalities import without_equalities
@@ -25,7 +25,9 @@ from gelvo.facts.store import Facts
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.dimensions import SYMBOLS
 from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored
 from gelvo.forms.impulses import sifted
+from gelvo.forms.univariate import linear_parts
 from gelvo.functions.named import ACOS, ACOT, ASIN, ATAN, EXP, LN, is_a
 from gelvo.normal.prepare import prepared
 from gelvo.normal.vanishing import vanishing
@@ -39,6 +41,7 @@ PROVED_BY_BOUND = "normal form, numbers decided by the norm of algebraic integer
 PROVED_BY_RELATIONS = "the relations between its roots, or its cosines of parts of angles"
 PROVED_BY_ANGLE = "a sum of angles: a whole number of turns exactly, and smaller than one turn by its bounds"
 PROVED_BY_LOGARITHMS = "a sum of logarithms: the product of the positive numbers is exactly 1"
+PROVED_BY_SQUARES = "both sides have one sign, and the same square"
 PROVED_BY_DERIVATIVE = "zero derivative on an interval and one exact zero"
 SAMPLES = 24
 MANY_ROOTS = 3  # numbered ones, from which a sum is decided one function at a time
@@ -117,13 +120,29 @@ def prove_zero(expression: Expression, facts: Facts, depth: int = 2) -> str:
         return PROVED_BY_ANGLE
     if not names(expression) and _by_logarithms(expression, facts):
         return PROVED_BY_LOGARITHMS
-    if (
-        depth
-        and tree_size(expression) < 4000
-        and is_constant_zero(expression, facts, lambda e, f: bool(prove_zero(e, f, depth - 1)))
-    ):
+    return _by_further_roads(expression, facts, depth - 1) if depth else ""
+
+
+def _by_further_roads(expression: Expression, facts: Facts, depth: int) -> str:
+    """By squares, or by a derivative: claims of their own."""
+    if names(expression) and _by_squares(expression, facts, depth):
+        return PROVED_BY_SQUARES
+    if tree_size(expression) < 4000 and is_constant_zero(expression, facts, lambda e, f: bool(prove_zero(e, f, depth))):
         return PROVED_BY_DERIVATIVE
     return ""
+
+
+def _by_squares(expression: Expression, facts: Facts, depth: int) -> bool:
+    """a + b*sqrt(q) with a^2 = b^2*q, where -a/b is known not to be negative: a root below which there is a square in disguise."""
+    roots = [n for n in postorder(expression) if isinstance(n, Power) and n.exponent is HALF and names(n.base)]
+    for root in roots[-1:]:
+        mark = facts.new_name("s", expression)
+        line = linear_parts(expand(substitute(expression, {root: mark})), mark)
+        if line is None or not facts.is_nonzero(line[0]) or not facts.is_nonnegative(factored(-line[1] / line[0])):
+            continue
+        if prove_zero(expand(line[1] ** 2 - line[0] ** 2 * root.base), facts, depth):
+            return True
+    return False
 
 
 def _shares_vanish(expression: Expression, facts: Facts, depth: int) -> bool:

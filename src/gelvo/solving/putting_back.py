@@ -11,7 +11,7 @@ from gelvo.errors import DomainError
 from gelvo.evaluation.enclose import enclose, surely_not_real
 from gelvo.expression import known as bits
 from gelvo.expression.building import junction, looks_negative, multiply_all, number, relation
-from gelvo.expression.constants import ZERO
+from gelvo.expression.constants import HALF, ZERO
 from gelvo.expression.nodes import Bound, Call, Condition, Expression, Junction, Name, Number, Power, Product, Relation, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, free_names, names, postorder, substitute
@@ -106,7 +106,7 @@ def put_back(
     integers = [DomainFact(n, "integer") for n in root.families]
     try:
         known = facts.with_facts([*integers, *[c for c in root.conditions if names(c)]])
-        if False in [known.holds(c) for c in root.conditions]:
+        if False in [known.holds(c) for c in root.conditions] or _contradict(root.conditions, facts):
             return "its conditions cannot hold", root
         extra = [*_in_domain(root, x, facts, known, real), *left_open({x: root.value}, [x], facts, known, conditions)]
         extra += _satisfied(g, {x: root.value}, known, extra, implied)
@@ -119,6 +119,18 @@ def put_back(
     open_extra = known.open_conditions(map(read_easily, extra))
     own = facts.with_facts(integers).open_conditions(map(read_easily, root.conditions))
     return "", Root(root.value, tuple(dict.fromkeys((*own, *map(read_easily, open_extra)))), root.families)
+
+
+def _contradict(conditions: Sequence[Condition], facts: Facts) -> bool:
+    """Whether one of several conditions cannot hold where the others do."""
+    for k, c in enumerate(conditions if len(conditions) > 1 else ()):
+        others = [o for j, o in enumerate(conditions) if j != k and names(o)]
+        try:
+            if facts.with_facts(others).holds(c) is False:
+                return True
+        except DomainError:
+            return True
+    return False
 
 
 class Excluded(Exception):
@@ -191,10 +203,12 @@ def read_easily(condition: Condition) -> Condition:
             one, other = -other, -one
         operator = condition.operator
         if ZERO in (one, other):
+            one, other = _without_size(one), _without_size(other)
             below = [_below_one(side) for side in (one, other)]
             if below != [one, other]:
-                (one, other), operator = below, "<"
-            one, other = _letter_alone(_without_size(one), _without_size(other))
+                operator = "<" if operator == "<" or not any(_is_square_root(side) for side in (one, other)) else "<="
+                one, other = below
+            one, other = _letter_alone(one, other)
         return relation(operator, one, other)
     if isinstance(condition, Relation) and condition.operator == "!=" and condition.right is ZERO:
         return nonzero(factored(condition.left))
@@ -207,9 +221,15 @@ def _below_one(side: Expression) -> Expression:
     if len(pieces) != 1:
         return side
     base, k = base_and_exponent(pieces[0])
+    if _is_square_root(side):  # sqrt(u) >= 0 where u >= 0
+        return base
     if not (k.is_whole and k.rational < 0 and k.rational % 2):
         return side
     return -base if looks_negative(side) else base
+
+
+def _is_square_root(side: Expression) -> bool:
+    return isinstance(side, Power) and side.exponent is HALF
 
 
 def _without_size(side: Expression) -> Expression:

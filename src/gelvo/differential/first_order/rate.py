@@ -192,7 +192,8 @@ def told(rate: Rate, left: Expression, right: Expression, road: str, lost: tuple
     """A relation between function and variable, where it is not solved for the function."""
     problem, start = rate.problem, rate.start
     if looks_negative(left):
-        left, right = distributed(-left), -right
+        left, right = -left, -right
+    left = distributed(left)
     constants: tuple[Name, ...] = () if start else (rate.constant(),)
     if start:
         table = {rate.y: start.value, rate.t: start.place}

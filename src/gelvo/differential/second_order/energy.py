@@ -17,7 +17,7 @@ from gelvo.expression.building import applied, looks_negative, power, relation
 from gelvo.expression.constants import ZERO
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Expression, Name, Node, Power, Written
-from gelvo.expression.traversal import contains, has_imaginary_unit, postorder, substitute, transform
+from gelvo.expression.traversal import contains, has_imaginary_unit, names, postorder, substitute, transform
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
@@ -74,8 +74,6 @@ def _for_all_energies(problem: Problem, slope: Expression, y: Name, constants: t
     if whole is None or not constants:
         return whole
     (c,) = constants[:1]
-    if any(s.relation is not None and not _is_written(s) for s in whole.found):
-        return whole
     found: list[Solved] = []
     for side in (relation("<", ZERO, c), relation("<", c, ZERO)):
         with contextlib.suppress(DomainError):
@@ -83,7 +81,9 @@ def _for_all_energies(problem: Problem, slope: Expression, y: Name, constants: t
             part = _from_speed(problem._replace(facts=under), slope, y) if _is_real(slope, under) else None
             found += [s._replace(conditions=(side, *s.conditions)) for s in part.found] if part is not None else []
     if any(s.relation is not None for s in whole.found):  # the integral has a form for each sign, or stays written for both
-        return whole if any(_is_written(s) for s in found) or not found else whole._replace(found=found)
+        told = any(not _is_written(s) and not _has_root_of(s, c) for s in whole.found)
+        worse = any(_is_written(s) or (told and s.relation is not None) for s in found)
+        return whole if worse or not found else whole._replace(found=found)
     plain = distinct([s._replace(conditions=s.conditions[1:]) for s in found], whole.constants, problem.facts)
     if not found or len(plain) < len(found):  # one formula for both signs
         return whole
@@ -98,6 +98,13 @@ def _is_written(solution: Solved) -> bool:
     """Whether a relation has an integral in it that is not worked out."""
     r = solution.relation
     return r is not None and any(isinstance(n, Written) for n in postorder(r.left - r.right))
+
+
+def _has_root_of(solution: Solved, c: Name) -> bool:
+    """Whether a relation has a root of a constant of either sign: it is real for one of them only."""
+    r = solution.relation
+    roots = [n for n in postorder(r.left - r.right) if isinstance(n, Power) and not n.exponent.is_whole] if r is not None else []
+    return any(names(n.base) == [c] for n in roots)
 
 
 def _is_real(slope: Expression, facts: Facts) -> bool:

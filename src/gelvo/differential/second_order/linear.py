@@ -61,7 +61,8 @@ def linear_second_order(problem: Problem) -> Outcome | None:
             raise NotSolved(f"{NONE}, and none by the known special functions: use solve_numerically or series_solution")
         return None
     basis, needed, road = found
-    if not all(_has_values(b, problem) for b in basis):
+    valued = [b for b in basis if _has_values(b, problem)]
+    if len(valued) < len(basis) and (not valued or all(_has_values(c, problem) for c in (p, q))):
         series = [_without_content(around_zero(b, t, problem.facts), t) for b in basis]
         if all(_solves(b, p, q, t, problem.facts) for b in series):
             basis, needed = series, [c for c in needed if not contains(c, t)]

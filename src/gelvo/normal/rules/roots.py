@@ -199,6 +199,19 @@ def _shared_out(
     return False
 
 
+def _of_known_sign(
+    factors: list[tuple[Expression, Expression]], exponent: mpq, facts: Facts
+) -> tuple[list[tuple[Expression, Expression]], list[Expression]]:
+    """The other factors, and the root of those with even powers: where nothing is known of each, but of their product."""
+    even = [(b, k) for b, k in factors if isinstance(k, Number) and is_even(k) and exponent == mpq(1, 2)]
+    if len(even) < 2 or all(bits.is_nonnegative(m) or bits.is_nonpositive(m) for m in (facts.decide(b) for b, _ in even)):
+        return factors, []
+    root = multiply_all([power(b, scale(k, exponent)) for b, k in even])
+    if facts.is_nonnegative(root) or facts.is_nonpositive(root):
+        return [f for f in factors if f not in even], [root if facts.is_nonnegative(root) else -root]
+    return factors, []
+
+
 def _root(work: Work, base: Expression, exponent: mpq) -> Expression:
     """A root split into the parts whose signs are known; of squares of real numbers comes the absolute value."""
     facts = work.facts
@@ -208,6 +221,8 @@ def _root(work: Work, base: Expression, exponent: mpq) -> Expression:
         return multiply_all((power(number(size), number(exponent)), power(expand(scale(base, 1 / size)), number(exponent))))
     outside: list[Expression] = [power(number(abs(content)), number(exponent))]
     inside: list[Expression] = []
+    factors, together = _of_known_sign(factors, exponent, facts)
+    outside += together
     turned = [_shared_out(work, factor, k, exponent, outside, inside) for factor, k in factors]
     rest = multiply_all(inside)
     if (sum(turned) + (content < 0)) % 2:

@@ -7,17 +7,20 @@ from math import lcm
 
 from gmpy2 import mpq
 
+from gelvo.errors import DomainError
 from gelvo.expression.building import multiply_all, number, power, relation, sqrt, total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Expression, Name, Node, Number, Power
 from gelvo.expression.terms import base_and_exponent, factors_in
-from gelvo.expression.traversal import contains, postorder, substitute, transform
+from gelvo.expression.traversal import contains, names, postorder, substitute, transform
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form, factored
 from gelvo.functions.named import ABS, CBRT, is_a
+from gelvo.simplifying.search import simplify
 from gelvo.solving.roots import Root
+from gelvo.solving.single.pieces import under
 from gelvo.solving.single.work import Work
 
 HIGHEST = 6
@@ -113,9 +116,34 @@ def _by_norm(solver: Work, g: Expression, depth: int) -> list[Root] | None:
     if coefficients is None:
         return None
     columns = [total([c * base ** (j // k) for j, c in enumerate(coefficients) if j % k == r]) for r in range(k)]
-    solver.implied = solver.squared = True
+    solver.squared = True
+    if k == 2 and solver.real and not contains(columns[1], solver.unknown):  # a + b*s = 0 where a^2 = b^2*q and s = -a/b >= 0
+        solver.roads["squaring, where both sides have one sign"] = None
+        return _of_one_sign(solver, solver.solve(_norm(columns, base), depth + 1), factored(-columns[0] / columns[1]))
+    solver.implied = True
     solver.roads["squaring, candidates put back" if k == 2 else "powers of both sides, candidates put back"] = None
     return solver.solve(_norm(columns, base), depth + 1)
+
+
+def _of_one_sign(solver: Work, candidates: list[Root], root_there: Expression) -> list[Root]:
+    """The candidates at which a formula for a square root is not negative, or may not be."""
+    found: list[Root] = []
+    for root in candidates:
+        if root.value is solver.unknown:
+            found += under(solver, [root], [relation("<=", ZERO, root_there)])
+            continue
+        try:
+            facts = solver.facts.with_facts([c for c in root.conditions if names(c)])
+            value = simplify(substitute(root_there, {solver.unknown: root.value}), facts).expression
+        except DomainError:
+            continue
+        inside = solver.condition(relation("<=", ZERO, value))
+        if inside is None and not names(value):  # put back, so that it is told why it is none
+            solver.implied = True
+            found.append(root)
+        elif inside is not None:
+            found.append(root._replace(conditions=(*root.conditions, *inside)))
+    return found
 
 
 def _degree(node: Node) -> int:
