@@ -7,7 +7,8 @@ from math import gcd, lcm
 from gelvo.differential.first_order.rate import Rate, accepted, distinct, growth, told
 from gelvo.differential.problem import Outcome, Solved, breaks_where_zero, without_bars
 from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.building import multiply_all, number, power, sqrt, total
+from gelvo.expression.building import multiply_all, number, power, relation, sqrt, total
+from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Condition, Expression, Name, Node, Relation, Written
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, postorder, substitute, transform
@@ -16,8 +17,9 @@ from gelvo.facts.vanishing import denominators
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
 from gelvo.forms.univariate import lowest_terms
-from gelvo.functions.named import ACOSH, ASINH, ATANH, EXP, LN, is_a
+from gelvo.functions.named import ABS, ACOSH, ASINH, ATANH, EXP, LN, is_a
 from gelvo.simplifying.search import simplify
+from gelvo.solving.putting_back import read_easily
 from gelvo.solving.single.complete import solve_single
 
 Product = tuple[Expression, Expression]
@@ -29,16 +31,40 @@ def from_level(rate: Rate, left: Expression, right: Expression, road: str) -> Ou
     Where the left side is a sum of logarithms the constant is a factor of either sign.
     """
     constants = () if rate.start else (rate.constant(),)
+    left, right, sides = _on_the_side_of_the_start(rate, left, right)
     logarithms = transform(left, _logarithm_of_inverse)
-    for form in (left,) if logarithms is left else (left, logarithms):
+    forms = [left] if logarithms is left else [left, logarithms]
+    if any(is_a(n, LN) for n in postorder(right)):  # of a logarithm on the other side the exponential is short
+        forms.reverse()
+    for form in forms:
         found, lost = _from_form(rate, form, right, constants)
         if found:
             break
     if not found:
         return told(rate, left, right, road)
     apart = [c for c in denominators([left, right], rate.facts, free_of=rate.t) if not contains(c, rate.y)]
-    found = [s._replace(conditions=(*s.conditions, *(c for c in apart if constants or _breaks(s, c, rate.facts)))) for s in found]
+    found = [
+        s._replace(conditions=(*s.conditions, *sides, *(c for c in apart if constants or _breaks(s, c, rate.facts))))
+        for s in found
+    ]
     return Outcome(distinct(found, constants, rate.facts), constants, road, lost)
+
+
+def _on_the_side_of_the_start(
+    rate: Rate, left: Expression, right: Expression
+) -> tuple[Expression, Expression, tuple[Condition, ...]]:
+    """u for abs(u) where u(t) is positive at a stated place: a solution through it does not pass a zero of u."""
+    table: dict[Node, Expression] = {}
+    sides: list[Condition] = []
+    for node in postorder(left, right) if rate.start else ():
+        if is_a(node, ABS) and contains(node, rate.t) and not contains(node, rate.y) and rate.start:
+            inside = node.arguments[0]
+            there = substitute(inside, {rate.t: rate.start.place})
+            sign = 1 if rate.facts.is_positive(there) else -1 if rate.facts.is_negative(there) else 0
+            if sign:
+                table[node] = sign * inside
+                sides.append(read_easily(relation("<", ZERO, sign * inside)))
+    return substitute(left, table), substitute(right, table), tuple(sides)
 
 
 def _from_form(

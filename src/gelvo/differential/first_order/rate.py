@@ -11,15 +11,15 @@ from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.deciding.equality import is_zero
 from gelvo.differential.problem import Outcome, Problem, Solved, with_values, without_bars
 from gelvo.errors import DomainError
-from gelvo.expression.building import distributed, looks_negative, number, power
+from gelvo.expression.building import distributed, looks_negative, multiply_all, number, power
 from gelvo.expression.constants import ZERO
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Applied, Condition, Expression, Name, Node, Power, Relation
+from gelvo.expression.nodes import Applied, Condition, Expression, Name, Node, Power, Relation, Sum
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import contains, names, postorder, substitute
+from gelvo.expression.traversal import contains, names, postorder, substitute, transform
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
-from gelvo.functions.named import ABS, ATAN, CBRT, EXP, SIGN, TAN, is_a
+from gelvo.functions.named import ABS, ACOS, ASIN, ATAN, CBRT, COS, EXP, SIGN, SIN, TAN, is_a
 from gelvo.simplifying.search import simplify
 from gelvo.solving.putting_back import real_conditions
 
@@ -78,7 +78,25 @@ def integral(f: Expression, x: Name, facts: Facts) -> Expression | None:
     if value is not None and not any(is_a(n, SIGN) and contains(n, x) for n in postorder(value)):
         return value
     other = _by_reflection(f, x, facts)
-    return other if other is not None or value is None else value
+    if other is not None or value is not None:
+        return other if other is not None else value
+    apart = transform(f, lambda node: _sum_apart(node, x))
+    return None if apart is f else integral(simplify(apart, facts).expression, x, facts)
+
+
+def _sum_apart(node: Node, x: Name) -> Node:
+    """tan(c - atan(x)) as (tan(c) - x)/(1 + tan(c)*x), and the waves of such sums."""
+    if not is_a(node, TAN, SIN, COS) or not isinstance(node.arguments[0], Sum):
+        return node
+    inverse = [t for t, _ in node.arguments[0].items() if is_a(t, ATAN, ASIN, ACOS) and contains(t, x)]
+    if len(inverse) != 1:
+        return node
+    share = next(c for t, c in node.arguments[0].items() if t is inverse[0])
+    b = multiply_all([number(share), inverse[0]])
+    a = node.arguments[0] - b
+    if is_a(node, TAN):
+        return (TAN(a) + TAN(b)) / (1 - TAN(a) * TAN(b))
+    return SIN(a) * COS(b) + COS(a) * SIN(b) if is_a(node, SIN) else COS(a) * COS(b) - SIN(a) * SIN(b)
 
 
 def _without_turns(e: Expression) -> Expression:
