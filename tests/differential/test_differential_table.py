@@ -137,6 +137,10 @@ def test_a_motion_by_numbers_agrees_with_the_formula():
 PAPER = [
     ("y'' + y = 0", "y", ["y(0) = 1", "y'(0) = v_0"], "y(x) = cos(x) + v_0*sin(x)"),
     ("x_dot + k*x = 0", "x", ["x(0) = 2"], "x(t) = 2*exp(-k*t)"),
+    ("x_ddot + 4*x = 0", "x(t)", ["x(0) = 0", "x_dot(0) = v"], "x(t) = v*cos(t)*sin(t)"),
+    ("(r*T')' = 0", "T(r)", ["T(a) = T_1", "T'(b) = 0", "a > 0", "b > a"], "T(r) = T_1 if r > 0"),
+    ("(r^2*R')'/r^2 = -q", "R(r)", ["R(a) = 0", "R'(0) = 0", "a > 0"], "R(r) = q*(a - r)*(r + a)/6"),
+    ("(x*u)' = 0", "u", [], "u(x) = C_1/x if x != 0"),
     ("m*x_ddot + k*x = 0", "x(t)", ["m > 0", "k > 0"], "x(t) = C_1*cos(sqrt(k/m)*t) + C_2*sin(sqrt(k/m)*t)"),
     (["x' = y", "y' = -x"], ["x", "y"], [], "x(t) = C_1*cos(t) + C_2*sin(t), y(t) = C_2*cos(t) - C_1*sin(t)"),
     ("y' = (x + y)/(x - y)", "y", [], "ln(y(x)^2/x^2 + 1)/2 - atan(y(x)/x) = C_1 - ln(abs(x))"),

@@ -27,13 +27,27 @@ def as_function(unknown: str, equations: Iterable[object], unknowns: Sequence[ob
     if not letter.isidentifier() or re.search(rf"\b{letter}'*\(", text):
         return unknown
     dotted_there = re.search(rf"\b{letter}_d{{1,3}}ot\b", text)
-    if not dotted_there and not re.search(rf"\b{letter}'", text):
+    if not dotted_there and not re.search(rf"\b{letter}'", text) and not re.search(rf"\b{letter}\b.*\)'", text):
         return unknown
     there = {w for w in re.findall(r"\b[A-Za-z_]\w*\b(?!\s*['(])", text) if w not in FUNCTIONS}
     taken = {letter, *(u.strip() for u in unknowns if isinstance(u, str))}
     order = ("t", *USUAL) if dotted_there or taken & {"x", *ANGLES} else USUAL
     variable = next((w for w in order if w in there and w not in taken), next(w for w in order if w not in taken))
     return f"{letter}({variable})"
+
+
+def primed(text: object, unknowns: Sequence[str]) -> object:
+    """x'(0) for x_dot(0) in a text.
+
+    >>> primed("x_dot(0) = v_0", ["x(t)"])
+    "x'(0) = v_0"
+    """
+    if not isinstance(text, str):
+        return text
+    for letter in (u.split("(")[0].strip() for u in unknowns if "(" in u):
+        for k, dots in enumerate(DOTS, 1):
+            text = re.sub(rf"\b{re.escape(letter)}{dots}\(", letter + "'" * k + "(", text)
+    return text
 
 
 def dotted(unknowns: Sequence[Expression], values: Iterable[object]) -> dict[Node, Expression]:

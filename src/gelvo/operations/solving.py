@@ -27,7 +27,7 @@ from gelvo.forms.fractions import factored
 from gelvo.inequalities.solving import SetCase, as_condition, one_case, solve_inequality
 from gelvo.operations.explaining import solution_steps, steps_taken
 from gelvo.operations.inputs import Arguments, split_initial, take
-from gelvo.operations.on_paper import as_function, dotted, with_dots
+from gelvo.operations.on_paper import as_function, dotted, primed, with_dots
 from gelvo.operations.region import Region
 from gelvo.operations.solution_set import SolutionSet
 from gelvo.operations.solutions import Solutions, is_differential, shown_values
@@ -62,6 +62,8 @@ def solve(equations: Any, unknowns: Any = None, over: str | None = None, given: 
     if not listed or (unknowns is not None and not wanted):
         raise DomainError("solve needs at least one equation and one unknown")
     wanted = [as_function(w, listed, wanted) if isinstance(w, str) else w for w in wanted]
+    words = [w for w in wanted if isinstance(w, str)]
+    listed, given = [primed(e, words) for e in listed], [primed(g, words) for g in given]
     wanted = wanted or [the_one_unknown(take(*listed, given=given).values)]
     word = domain_word(over) if isinstance(over, str) else None
     if over is not None and word is None:

@@ -16,6 +16,6 @@ HANDLERS: dict[str, Callable[[Reading, Any, list[Any]], Any]] = {
     "quantity": arithmetic.measured_number, "imaginary": arithmetic.imaginary, "factorial": arithmetic.factorial,
     "superscript": arithmetic.superscript, "absolute": arithmetic.absolute, "group": arithmetic.group,
     "matrix": arithmetic.matrix, "matrix_row": arithmetic.matrix_row,
-    "name": names.name, "primed": names.primed, "ordered": names.ordered, "arguments": names.arguments,
+    "name": names.name, "primed": names.primed, "slope": names.slope, "ordered": names.ordered, "arguments": names.arguments,
     "call": calls.call, "entry": calls.entry,
 }  # fmt: skip

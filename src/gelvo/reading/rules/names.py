@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import cast
 
 from gelvo.expression import building
-from gelvo.expression.nodes import Expression, Node
-from gelvo.expression.traversal import substitute
+from gelvo.expression.nodes import Applied, Expression, Name, Node
+from gelvo.expression.traversal import postorder, substitute
 from gelvo.forms.differentiation import differentiate
 from gelvo.operations.building import MEANT
 from gelvo.reading import messages, words
@@ -81,6 +81,19 @@ def primed(at: Reading, node: Tree, values: Values) -> Value:
         raise at.fault(f"{name} has {len(places)} arguments: write derivative_of({name}(…), x)", node)
     arguments = [at.value(v, node) for v in values[2]] if len(values) > 2 else list(places or ())
     return applied(at, node, name, [order], arguments)
+
+
+def slope(at: Reading, node: Tree, values: Values) -> Value:
+    """(p*y')' as the derivative by what the unknown function inside depends on."""
+    inside = at.value(values[0], node)
+    places = {a for n in postorder(inside) if isinstance(n, Applied) for a in n.arguments}
+    (place,) = places if len(places) == 1 else (None,)
+    if not isinstance(place, Name):
+        raise at.fault(
+            f"`{values[1]}` after `)` is a derivative, but no one variable of unknown functions stands inside", node,
+            "Write derivative_of(…, x).",
+        )  # fmt: skip
+    return differentiate(inside, place, sum(words.PRIME_MARKS.get(mark, 1) for mark in values[1]))
 
 
 def ordered(at: Reading, node: Tree, values: Values) -> Value:
