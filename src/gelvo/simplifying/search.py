@@ -8,12 +8,14 @@ from typing import NamedTuple, TypeGuard, cast
 from gelvo.deadline import checkpoint
 from gelvo.deciding.equality import decide_zero, disprove_zero
 from gelvo.errors import DomainError
+from gelvo.expression.building import power
 from gelvo.expression.nodes import Bound, Call, Cases, Expression, Name, Node, Number, Power, Relation, Written
 from gelvo.expression.order import compare
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import distinct_nodes, postorder, rebuild, substitute, unified
 from gelvo.facts.store import Facts
 from gelvo.forms.measure import measure
+from gelvo.functions.named import ABS, is_a
 from gelvo.refuted import note_refuted
 from gelvo.simplifying.families.gammas import gamma_forms
 from gelvo.simplifying.families.inverses import inverse_forms
@@ -127,9 +129,17 @@ def _arguments_first(expression: Expression, facts: Facts) -> Expression:
                 if not plain and part not in found:
                     found[part] = _search(part, facts, ()).expression
                 simple.append(part if plain else found[part])
-            node_new = rebuild(node_new, tuple(simple))
+            node_new = _without_bars(rebuild(node_new, tuple(simple)), facts)
         done[node] = node_new
     return cast(Expression, done[expression])
+
+
+def _without_bars(node: Node, facts: Facts) -> Node:
+    """abs(u)^2 as u^2 of a real u."""
+    if not (isinstance(node, Power) and is_a(node.base, ABS) and node.exponent.is_whole) or node.exponent.rational % 2:
+        return node
+    (inside,) = node.base.arguments
+    return power(inside, node.exponent) if facts.is_real(inside) else node
 
 
 def _root_of_power(node: Node) -> TypeGuard[Power]:

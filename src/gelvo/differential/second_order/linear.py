@@ -68,7 +68,8 @@ def linear_second_order(problem: Problem) -> Outcome | None:
             basis, needed = series, [c for c in needed if not contains(c, t)]
     if any(is_a(n, *SPECIAL) for n in postorder(*basis)) and has_none(_reduced(p, q, t), t, problem.facts):
         road = f"{road}; {NONE}"
-    forced = varied(basis, factored(parts[0].right / lead), t, problem.facts) if parts[0].right is not ZERO else ZERO
+    inside = problem.facts.with_facts(needed)
+    forced = varied(basis, factored(parts[0].right / lead), t, inside) if parts[0].right is not ZERO else ZERO
     constants = problem.constants(2)
     value = total([*[c * b for c, b in zip(constants, basis, strict=True)], forced])
     outcome = Outcome([Solved({u: value}, problem.facts.open_conditions(needed))], constants, road)
