@@ -25,6 +25,8 @@ TOLD = [
     ("a square", "y'' + q^2*y = 0", HELD, "q = pi*n/L", "L/2"),
 ]  # fmt: skip
 
+TOLD.append(("a beam by its fourth power", "y'''' - q^4*y = 0", ["y(0) = 0", "y''(0) = 0", "y''(L) = 0", "y(L) = 0", "L > 0"], "q = pi*n/L: y(x) = sin(pi*n*x/L)", "L/2"))  # fmt: skip
+
 
 @pytest.mark.parametrize(("title", "equation", "given", "told", "norm"), TOLD, ids=[t[0] for t in TOLD])
 def test_modes_with_a_form(title, equation, given, told, norm):

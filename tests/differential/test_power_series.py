@@ -83,3 +83,12 @@ def test_it_is_told_with_its_radius_and_its_recurrence():
     assert "sin(2*pi*p) != 0" in str(gelvo.series_solution("x^2*y'' + x*y' + (x^2 - p^2)*y = 0", "y(x)"))
     with pytest.raises(gelvo.DomainError, match="0 to 60 powers"):
         gelvo.series_solution("y' = y", "y(x)", through=61)
+
+
+def test_stated_values_choose_one_series():
+    found = gelvo.series_solution("y'' - x*y' - y = 0", "y(x)", given=["y(0) = a", "y'(0) = 2"], through=4)
+    assert str(found.particular) == "a*x^4/8 + 2*x^3/3 + a*x^2/2 + 2*x + a" and found.verdict == "proved"
+    assert "C_1" not in str(found)
+    for equation, given in (("y'' - y = 0", ["y(0) = 1"]), ("x*y'' - y' - y = 0", ["y(0) = 1", "y'(0) = 0"])):
+        with pytest.raises(gelvo.DomainError, match="values are stated at an ordinary point"):
+            gelvo.series_solution(equation, "y(x)", given=given)

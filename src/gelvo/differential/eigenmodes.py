@@ -16,7 +16,7 @@ from gelvo.differential.first_order.rate import growth, integral
 from gelvo.differential.problem import Problem, order_of, value_at, with_values, without_bars
 from gelvo.differential.solving import solve_differential
 from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.building import looks_negative, multiply_all, name, number, power, relation, sqrt, total
+from gelvo.expression.building import looks_negative, multiply_all, name, number, power, relation, total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Applied, Bound, Call, Expression, Name, Number, Power
 from gelvo.expression.registry import FUNCTIONS
@@ -69,20 +69,20 @@ class Found(NamedTuple):
 def eigenmodes(problem: Problem, letter: Name) -> Found:
     """All values of the letter for which there are solutions beside 0, and those solutions; NotSolved with the reason.
 
-    Of a letter that stands as a square alone the values that are not negative are told.
+    Of a letter that stands in one even power alone the values that are not negative are told.
     """
     powers = [k for k in power_table(expand(problem.equations[0]), letter) if k is not ZERO]
-    if powers != [number(2)]:
+    if len(powers) != 1 or not powers[0].is_whole or powers[0].rational < 2 or powers[0].rational % 2:
         return _found(problem, letter)
-    square = problem.facts.new_name("q", *problem.formulas, letter)
-    table = {letter**2: square}
-    found = _found(problem._replace(equations=[substitute(expand(problem.equations[0]), table)]), square)
+    (k,) = powers
+    whole = problem.facts.new_name("q", *problem.formulas, letter)
+    found = _found(problem._replace(equations=[substitute(expand(problem.equations[0]), {letter**k: whole})]), whole)
     root = [
-        m._replace(value=without_bars(simplify(sqrt(m.value), problem.facts).expression))
+        m._replace(value=without_bars(simplify(power(m.value, 1 / k), problem.facts).expression))
         for m in found.modes
         if not problem.facts.is_negative(m.value)
     ]
-    return found._replace(modes=root, excluded=tuple(e.replace(f"{square} ", f"{letter}^2 ") for e in found.excluded))
+    return found._replace(modes=root, excluded=tuple(e.replace(f"{whole} ", f"{letter**k} ") for e in found.excluded))
 
 
 def _found(problem: Problem, letter: Name) -> Found:
@@ -134,7 +134,7 @@ class _Scale:
             raise NotSolved(f"{letter} must stand before one of the lower derivatives, or before the function itself")
         ((self.place, self.share),) = with_letter.items()
         if contains(self.share, letter):
-            raise NotSolved(f"{letter} must stand as a plain factor, or as its square alone")
+            raise NotSolved(f"{letter} must stand as a plain factor, or as one even power alone")
         self.lead, self.order = table[order], order
         ratio = uni.lowest_terms(self.lead / self.share)
         plain = len(table) == 2 and uni.lowest_terms(table[self.place] - letter * self.share) is ZERO

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from math import factorial
 from typing import Any
 
 from gelvo.checking.certificate import PROVED, UNDECIDED, Certificate
 from gelvo.deciding.equality import is_zero
 from gelvo.differential.power_series import PowerSeries, power_series
-from gelvo.differential.problem import Problem
+from gelvo.differential.problem import Problem, value_at
 from gelvo.errors import DomainError
-from gelvo.expression.building import junction, power, total
+from gelvo.expression.building import junction, number, power, total
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Expression, Name
 from gelvo.expression.traversal import postorder, substitute
@@ -20,7 +21,7 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.forms.univariate import lowest_terms
 from gelvo.functions.named import LN
-from gelvo.operations.inputs import one_expression, take
+from gelvo.operations.inputs import one_expression, split_initial, take
 from gelvo.operations.on_paper import as_function, dotted
 
 MOST_TERMS = 60
@@ -35,12 +36,20 @@ class SeriesSolution:
 
     def __init__(self, problem: Problem, found: PowerSeries, through: int) -> None:
         self.problem, self.found, self.through = problem, found, through
+        self.factors = _factors(problem, found)
         h = problem.variable - found.about
         self.exponents = tuple(b.exponent for b in found.branches)
         self.solutions = tuple(b.polynomial(h, through) for b in found.branches)
         self.general = tuple(b.general for b in found.branches)
         self.recurrence = Equation(*found.recurrence)
         self.radius, self.conditions = found.radius, found.conditions
+
+    @property
+    def particular(self) -> Expression | None:
+        """The terms of the solution with the stated values; None where none are stated."""
+        if not self.factors:
+            return None
+        return expand(total([f * s for f, s in zip(self.factors, self.solutions, strict=True)]))
 
     def certificate(self) -> Certificate:
         """Each polynomial put into the equation: all powers below the first one that was left out vanish."""
@@ -82,7 +91,9 @@ class SeriesSolution:
 
     def __repr__(self) -> str:
         u = self.problem.unknowns[0]
-        lines = [f"{u} = {' + '.join(f'C_{k}*({s})' for k, s in enumerate(self.solutions, 1))} + …"]
+        told = self.particular
+        family = " + ".join(f"C_{k}*({s})" for k, s in enumerate(self.solutions, 1))
+        lines = [f"{u} = {family if told is None else told} + …"]
         r = self.found.letters[1]
         lines.append(f"exponents {', '.join(map(str, self.exponents))}; {self.recurrence} for each exponent {r}")
         if self.radius is not None:
@@ -90,6 +101,19 @@ class SeriesSolution:
         if self.conditions:
             lines.append(f"if {junction('and', self.conditions) if len(self.conditions) > 1 else self.conditions[0]}")
         return "\n".join(lines)
+
+
+def _factors(problem: Problem, found: PowerSeries) -> list[Expression]:
+    """The factors of the solutions by the stated values at an ordinary point; [] where nothing is stated."""
+    if not problem.stated:
+        return []
+    x, h = problem.variable, problem.variable - found.about
+    wanted = [value_at(problem.unknowns[0], found.about, k) for k in range(len(found.branches))]
+    given = {e.left: e.right for e in problem.stated}
+    ordinary = all(differentiate(b.polynomial(h, k), x, k) is number(factorial(k)) for k, b in enumerate(found.branches))
+    if not ordinary or set(given) != set(wanted):
+        raise DomainError(f"values are stated at an ordinary point, all of {', '.join(map(str, wanted))}, or none")
+    return [given[place] / number(factorial(k)) for k, place in enumerate(wanted)]
 
 
 def _plain(e: Expression) -> int | None:
@@ -101,7 +125,8 @@ def series_solution(equation: Any, unknown: Any, about: Any = 0, through: int = 
     """The solutions of a linear differential equation as power series about an ordinary or a regular singular point.
 
     equation: with rational coefficients, without a term of its own; unknown: a function such as y(x); about: the point; through: how many
-    powers above the exponent. Raises NotSolved at irregular singular points. Source: G. Frobenius (1873).
+    powers above the exponent; given: facts, and at an ordinary point the value and the derivatives there, with which `.particular` has the
+    terms of that solution. Raises NotSolved at irregular singular points. Source: G. Frobenius (1873).
 
     >>> import gelvo
     >>> found = gelvo.series_solution("x*y'' + y' + x*y = 0", "y(x)", through=4)
@@ -120,5 +145,6 @@ def series_solution(equation: Any, unknown: Any, about: Any = 0, through: int = 
     whole, place = arguments.values[0], one_expression(arguments.values[1])
     read = whole.left - whole.right if isinstance(whole, Equation) else one_expression(whole)
     read = substitute(read, dotted([u], [read]))
-    problem = Problem([read], [u], u.arguments[0], [], arguments.facts)
+    initial, rest = split_initial(arguments.facts.given)
+    problem = Problem([read], [u], u.arguments[0], initial, arguments.facts.stating(rest))
     return SeriesSolution(problem, power_series(problem, place, through), through)
