@@ -23,6 +23,7 @@ FOLLOWS = [
     ("ln(A/(A - p*r))/ln(r + 1) > 0", "A > p*r; p > 0; r > 0"),
     ("ln(a) <= exp(-1)", "a > 1; a < exp(exp(-1))"),
     ("exp(-lambertw(-ln(a))) > 0", "a > 1; a < exp(exp(-1))"),
+    ("c^2*w^2 + w^4 - 2*w^2 + 1 > 0", "c > 0; w > 0"),
     ("2*asin(a) + pi > 0", "a > -1; a < 1"),
     ("asin(a) < pi/2", "a > 0; a < 1"),
     ("acos(a) > 0", "0 < a; a < 1"),

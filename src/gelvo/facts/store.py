@@ -42,7 +42,7 @@ from gelvo.facts.sign_rules.inverses import of_rising
 from gelvo.facts.sign_rules.numbers import numbers_differ, numbers_in_order, sign_of_number
 from gelvo.facts.sign_rules.parities import by_parity
 from gelvo.facts.sign_rules.plain import of_call, of_cases, of_power, of_product, of_sum
-from gelvo.facts.sign_rules.polynomials import between_bounds, quadratic
+from gelvo.facts.sign_rules.polynomials import between_bounds, quadratic, square_and_rest
 from gelvo.facts.sign_rules.roots import root_against_rest, roots_on_one_side, squares_of
 from gelvo.facts.sign_rules.slack import by_slack
 from gelvo.facts.sign_rules.sums import by_linear_facts, from_sum
@@ -483,7 +483,7 @@ _PLAIN: dict[type[Expression], Callable[[Facts, Any], int]] = {
 }
 _OF_SUMS: tuple[tuple[int, tuple[Callable[[Facts, Sum], int], ...]], ...] = (
     (bits.NIL, (by_circle, between_bounds, roots_on_one_side)),
-    (_BOTH, (quadratic, root_against_rest)),
+    (_BOTH, (quadratic, square_and_rest, root_against_rest)),
     (bits.NIL, (exponentials, logarithms, of_rising)),
     (_BOTH, (by_linear_facts,)),
     (_BOTH, (between_ends, inside_brackets)),
