@@ -76,6 +76,7 @@ def judged(found, task, seed=0):
         conditions = [read(str(c).replace("y(x)", "y_f")) for c in found.conditions_of(k)]
         is_function = str(key) == "y(x)"
         tree = read(str(formula)) if is_function else read(str(key).replace("y(x)", "y_f") + f" - ({formula})")
+        conditions += [read(g) for g in task["given"] if re.fullmatch(r"x\s*[<>]=?\s*\S+", g)]
         own = 0
         for trial in range(4):
             constants = {

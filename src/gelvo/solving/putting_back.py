@@ -203,7 +203,7 @@ def read_easily(condition: Condition) -> Condition:
             one, other = -other, -one
         operator = condition.operator
         if ZERO in (one, other):
-            one, other = _without_size(one), _without_size(other)
+            one, other = (_without_size(_over_one_line(side)) for side in (one, other))
             below = [_below_one(side) for side in (one, other)]
             if below != [one, other]:
                 operator = "<" if operator == "<" or not any(_is_square_root(side) for side in (one, other)) else "<="
@@ -215,17 +215,27 @@ def read_easily(condition: Condition) -> Condition:
     return condition
 
 
+def _over_one_line(side: Expression) -> Expression:
+    """1/(c*x) for c*x + 1/(c*x), which is (c^2*x^2 + 1) times it: without the factors that are positive."""
+    if not isinstance(side, Sum) or not any(
+        looks_negative(k) for t in side.terms for _, k in map(base_and_exponent, factors_in(t))
+    ):
+        return side
+    whole, plain = factored(side), Facts()
+    kept = [f for f in factors_in(whole) if not plain.is_positive(f)]
+    if not isinstance(whole, Product) or not kept or len(kept) == len(whole.factors):
+        return side
+    return multiply_all([number(-1 if looks_negative(whole) else 1), *kept])
+
+
 def _below_one(side: Expression) -> Expression:
     """1/u as u, which has the same sign and is not zero where 1/u is not."""
-    pieces = factors_in(side)
-    if len(pieces) != 1:
-        return side
-    base, k = base_and_exponent(pieces[0])
     if _is_square_root(side):  # sqrt(u) >= 0 where u >= 0
-        return base
-    if not (k.is_whole and k.rational < 0 and k.rational % 2):
+        return base_and_exponent(side)[0]
+    pieces = [base_and_exponent(f) for f in factors_in(side)]
+    if not pieces or not all(k.is_whole and k.rational < 0 and k.rational % 2 for _, k in pieces):
         return side
-    return -base if looks_negative(side) else base
+    return multiply_all([number(-1 if looks_negative(side) else 1), *(base for base, _ in pieces)])
 
 
 def _is_square_root(side: Expression) -> bool:

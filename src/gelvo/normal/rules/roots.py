@@ -203,8 +203,9 @@ def _of_known_sign(
     factors: list[tuple[Expression, Expression]], exponent: mpq, facts: Facts
 ) -> tuple[list[tuple[Expression, Expression]], list[Expression]]:
     """The other factors, and the root of those with even powers: where nothing is known of each, but of their product."""
-    even = [(b, k) for b, k in factors if isinstance(k, Number) and is_even(k) and exponent == mpq(1, 2)]
-    if len(even) < 2 or all(bits.is_nonnegative(m) or bits.is_nonpositive(m) for m in (facts.decide(b) for b, _ in even)):
+    even = [(b, k) for b, k in factors if exponent == mpq(1, 2) and isinstance(k, Number) and is_even(k)]
+    even = [(b, k) for b, k in even if not (bits.is_nonnegative(m := facts.decide(b)) or bits.is_nonpositive(m))]
+    if len(even) < 2:
         return factors, []
     root = multiply_all([power(b, scale(k, exponent)) for b, k in even])
     if facts.is_nonnegative(root) or facts.is_nonpositive(root):
