@@ -62,7 +62,7 @@ SLOPES = [
     ("y'^2*(1 - y^2) = y^2", [], None),
     ("cos(x + y) + (3*y^2 + 2*y + cos(x + y))*y' = 0", [], "y(x)^2 + y(x)^3 + sin(y(x) + x) = C_1"),
     ("(4*x^2*y + 2*y^2) + (3*x^3 + 4*x*y)*y' = 0", [], "x^4*y(x)^3 + x^2*y(x)^4 = C_1 or y(x) = 0"),
-    ("x*y' = y + sqrt(x^2 + y^2)", [], "y(x) = x*sinh(C_1 + ln(x)) if x > 0"),
+    ("x*y' = y + sqrt(x^2 + y^2)", [], "y(x) = (C_1*x^2 - 1/C_1)/2 if x > 0 and C_1*x > 0"),
     ("sin(x)^2*y'' + sin(x)*cos(x)*y' - y = 0", [], None),
 ]
 
