@@ -26,7 +26,7 @@ from gelvo.differential.problem import (
 )
 from gelvo.errors import DomainError, NotSolved
 from gelvo.expression.building import applied, multiply_all, power, relation
-from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Applied, Condition, Expression, Name, Node
 from gelvo.expression.terms import base_and_exponent, factors_in
@@ -112,13 +112,14 @@ def _integrated(slope: Expression, t: Name, constants: tuple[Name, ...], facts: 
         found += [(one, (side,))] if one is not None else []
     if len(found) == 2 and found[0][0] is found[1][0]:
         found = [(whole, ())]
-    with contextlib.suppress(DomainError):
-        still = substitute(slope, {c: ZERO})
-        try:
-            substitute(whole, {c: ZERO})
-        except DomainError:
-            last = integral(still, t, facts)
-            found += [(last, ())] if last is not None else []
+    for place in (ZERO, PI / 2):  # where a logarithm's factor, or a tangent of the constant, has no value
+        with contextlib.suppress(DomainError):
+            still = simplify(substitute(slope, {c: place}), facts).expression
+            try:
+                substitute(whole, {c: place})
+            except DomainError:
+                last = integral(still, t, facts)
+                found += [(last, ())] if last is not None else []
     return found
 
 
