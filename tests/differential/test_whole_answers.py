@@ -50,7 +50,7 @@ def test_each_sign_of_what_decides_is_a_case():
     told = [" and ".join(map(str, found.conditions_of(n))) for n in range(3)]
     assert told == ["T^2 < 4*E*k", "4*E*k < T^2", "4*E*k = T^2"]
     under = gelvo.solve("E*y'''' - T*y'' + k*y = 0", "y(x)", given=["E = 1", "T = 5", "k = 4"])
-    assert str(under) == "y(x) = C_1*exp(x) + C_2*exp(2*x) + C_3*exp(-x) + C_4*exp(-2*x)"
+    assert str(under) == "y(x) = C_1*exp(x) + C_2*exp(-x) + C_3*exp(2*x) + C_4*exp(-2*x)"
 
 
 @pytest.mark.parametrize("place", ["0", "2", "-1", "a"])
