@@ -135,14 +135,13 @@ def _by_further_roads(expression: Expression, facts: Facts, depth: int) -> str:
 def _by_squares(expression: Expression, facts: Facts, depth: int) -> bool:
     """a + b*sqrt(q) with a^2 = b^2*q, where -a/b is known not to be negative: a root below which there is a square in disguise."""
     roots = [n for n in postorder(expression) if isinstance(n, Power) and n.exponent is HALF and names(n.base)]
-    for root in roots[-1:]:
-        mark = facts.new_name("s", expression)
-        line = linear_parts(expand(substitute(expression, {root: mark})), mark)
-        if line is None or not facts.is_nonzero(line[0]) or not facts.is_nonnegative(factored(-line[1] / line[0])):
-            continue
-        if prove_zero(expand(line[1] ** 2 - line[0] ** 2 * root.base), facts, depth):
-            return True
-    return False
+    if not roots:
+        return False
+    root, mark = roots[-1], facts.new_name("s", expression)
+    line = linear_parts(expand(substitute(expression, {root: mark})), mark)
+    if line is None or not facts.is_nonzero(line[0]) or not facts.is_nonnegative(factored(-line[1] / line[0])):
+        return False
+    return bool(prove_zero(expand(line[1] ** 2 - line[0] ** 2 * root.base), facts, depth))
 
 
 def _shares_vanish(expression: Expression, facts: Facts, depth: int) -> bool:

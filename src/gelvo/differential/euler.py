@@ -6,7 +6,7 @@ Source: E. Ince, "Ordinary Differential Equations" (1926), section 6.3.
 from __future__ import annotations
 
 from gelvo.differential.constant_coefficients import basis_of, linear_terms, rates_apart
-from gelvo.differential.problem import Outcome, Problem, Solved
+from gelvo.differential.problem import Outcome, Problem, Solved, stated_places
 from gelvo.differential.singular_values import imposed_anywhere
 from gelvo.differential.variation import varied
 from gelvo.expression.building import multiply_all, number, power, relation, total
@@ -76,8 +76,7 @@ def _places(lead: Expression, t: Name) -> list[Expression]:
 
 def _side(problem: Problem, place: Expression) -> int:
     """-1 where values are stated before a place, or the variable is known to be there; else 1."""
-    stated = [n.arguments[0] for e in problem.stated for n in postorder(e.left) if isinstance(n, Applied)]
-    return -1 if any(problem.facts.is_negative(p - place) for p in (*stated, problem.variable)) else 1
+    return -1 if any(problem.facts.is_negative(p - place) for p in (*stated_places(problem), problem.variable)) else 1
 
 
 def _forced(

@@ -64,6 +64,12 @@ class Problem(NamedTuple):
         return [*self.equations, *[side for e in self.stated for side in (e.left, e.right)]]
 
 
+def stated_places(problem: Problem) -> list[Expression]:
+    """Where values are stated, each place once."""
+    sides = [n for e in problem.stated for n in postorder(e.left) if isinstance(n, Applied)]
+    return list(dict.fromkeys(n.arguments[0] for n in sides))
+
+
 def order_of(problem: Problem, u: Applied) -> int:
     orders = [sum(n.orders) for e in problem.equations for n in postorder(e) if isinstance(n, Applied) and n.name == u.name]
     return max(orders, default=0)

@@ -9,7 +9,7 @@ from gmpy2 import mpq
 
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.deciding.equality import is_zero
-from gelvo.differential.problem import Outcome, Problem, Solved, with_values, without_bars
+from gelvo.differential.problem import Outcome, Problem, Solved, stated_places, with_values, without_bars
 from gelvo.errors import DomainError
 from gelvo.expression.building import distributed, looks_negative, multiply_all, number, power
 from gelvo.expression.constants import ZERO
@@ -166,7 +166,7 @@ def accepted(problem: Problem, value: Expression, conditions: Iterable[Condition
 
 def _reaches_start(problem: Problem, conditions: Iterable[Condition]) -> bool:
     """Whether what a formula needs of the variable does not fail where a value is stated."""
-    places = [n.arguments[0] for e in problem.stated for n in postorder(e.left) if isinstance(n, Applied)]
+    places = stated_places(problem)
     return not any(problem.facts.holds(substitute(c, {problem.variable: p})) is False for c in conditions for p in places)
 
 

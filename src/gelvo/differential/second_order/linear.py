@@ -12,7 +12,7 @@ from gmpy2 import mpq
 from gelvo.deciding.equality import is_zero
 from gelvo.differential.constant_coefficients import basis_of, linear_terms
 from gelvo.differential.first_order.rate import growth, integral
-from gelvo.differential.problem import Outcome, Problem, Solved, order_of, without_bars
+from gelvo.differential.problem import Outcome, Problem, Solved, order_of, stated_places, without_bars
 from gelvo.differential.second_order.bessel_type import around_zero, bessel_basis
 from gelvo.differential.second_order.changed_variable import (
     changes,
@@ -79,15 +79,14 @@ def linear_second_order(problem: Problem) -> Outcome | None:
 def _has_values(solution: Expression, problem: Problem) -> bool:
     """Whether a solution and its derivative have values where values are stated."""
     t = problem.variable
-    places = {n.arguments[0] for e in problem.stated for n in postorder(e.left) if isinstance(n, Applied)}
-    return all(has_value(differentiate(solution, t, k), t, place) for place in places for k in (0, 1))
+    return all(has_value(differentiate(solution, t, k), t, place) for place in stated_places(problem) for k in (0, 1))
 
 
 def _told_apart(problem: Problem, p: Expression, q: Expression) -> list[Expression]:
     """The places of stated values at which the exponents tell that the multiples of one solution alone have a value."""
     found, t = [], problem.variable
     slopes = {e.left.arguments[0] for e in problem.stated if isinstance(e.left, Applied) and any(e.left.orders)}
-    for place in {n.arguments[0] for e in problem.stated for n in postorder(e.left) if isinstance(n, Applied)}:
+    for place in stated_places(problem):
         with contextlib.suppress(DomainError):
             one, other = exponents(leading_at(p, t, place, 1), leading_at(q, t, place, 2), problem.facts)
             # of the exponents 0 and 1 the first brings t*ln(t), where q has a pole
