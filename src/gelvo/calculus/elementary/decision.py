@@ -1,0 +1,227 @@
+"""The decision: an elementary antiderivative as a formula, or the reason why there is none."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from gmpy2 import mpq
+
+from gelvo.calculus.antiderivative.support import Search
+from gelvo.calculus.elementary import polynomials as poly
+from gelvo.calculus.elementary.field import Element
+from gelvo.calculus.elementary.integral import Left, Parts, Sum, integral
+from gelvo.calculus.elementary.kernels import OutsideOfTowers, Translation
+from gelvo.calculus.elementary.leaving import expression_of
+from gelvo.calculus.elementary.rational_logarithms import argument, constant_factors, split
+from gelvo.calculus.elementary.real_form import RealForm, Term
+from gelvo.calculus.found import Found
+from gelvo.errors import DomainError
+from gelvo.expression.building import multiply_all, scale, sqrt, total
+from gelvo.expression.constants import ZERO
+from gelvo.expression.nodes import Condition, Expression, Product, Sum
+from gelvo.expression.traversal import has_imaginary_unit
+from gelvo.facts.conditions import positive
+from gelvo.functions.named import ATAN
+from gelvo.normal.prepare import prepared
+from gelvo.polynomial import sparse
+
+
+class Outcome(NamedTuple):
+    """What was found of an antiderivative, the integrand that is left, and why that has none (empty: it was not decided)."""
+
+    found: Found | None
+    rest: Expression
+    reason: str
+
+
+def decide(f: Expression, search: Search) -> Outcome | None:
+    """The elementary part of an antiderivative, and what is left; None where f is no function of a tower."""
+    f = prepared(f, search.facts, waves=False)
+    try:
+        translation = Translation([f], search.variable, search.facts)
+        parts = integral(translation.tower, translation.element(f))
+        return _Leaving(translation, search).outcome(parts)
+    except (OutsideOfTowers, ZeroDivisionError, DomainError) as e:
+        import os
+        if os.environ.get("DBG"): raise
+        return None
+
+
+class _Leaving:
+    """Turns the parts of an integral into formulas."""
+
+    def __init__(self, translation: Translation, search: Search) -> None:
+        self.translation, self.search = translation, search
+        self.tower, self.texts, self.field = translation.tower, translation.texts, translation.field
+        self.conditions: dict[Condition, None] = {}
+        self.real: RealForm | None = None
+        if self.texts.imaginary is not None:
+            angles = [translation.element(self.texts.angles[k]) for k in sorted(self.texts.angles)]
+            self.real = RealForm(self.texts, self.field.roots, angles)
+
+    def outcome(self, parts: Parts) -> Outcome | None:
+        left = total([self._text(entry.part) for entry in parts.left])
+        if self.real is not None and parts.left:
+            left = self._real_text(self.field.total(entry.part for entry in parts.left))
+        reason = self._reason(parts.left)
+        terms: list[Expression] = []
+        rational = parts.rational
+        if self.real is None:
+            terms.extend(self._text(c) * self._logarithm(self._text(a)) for c, a in parts.logarithms)
+        else:
+            together = self.real.logarithms(parts.logarithms, self.field.zero)
+            terms.extend(self._of_term(t) for t in together[0])
+            rational = rational + together[1]
+        for part in parts.sums:
+            found = self._sum(part)
+            if found is None:
+                return None
+            terms.extend(found)
+        terms.append(self._real_text(rational))
+        rest = parts.of_variable
+        if rest:
+            inner = self.search.integrate(self._real_text(rest))
+            if inner is None:
+                return None
+            self.conditions.update(dict.fromkeys(inner.conditions))
+            terms.append(inner.value)
+        road = "decision procedure for elementary antiderivatives (Risch)"
+        value = total(terms)
+        found = Found(value, tuple(self.conditions), road) if value is not ZERO or not parts.left else None
+        return Outcome(found, left, reason)
+
+    def _text(self, e: Element) -> Expression:
+        text = expression_of(e, self.texts)
+        self._note_divisors(e)
+        return text
+
+    def _note_divisors(self, e: Element) -> None:
+        """Letters that an antiderivative is divided by must not vanish."""
+        moving = set(self.field.slopes)
+        for p, _ in self.field.factors(e.bottom) if len(e.bottom) > 1 or 0 not in e.bottom else []:
+            if not moving & set(sparse.variables(p)):
+                divisor = expression_of(Element(self.field, p), self.texts)
+                for condition in self.search.nonzero(divisor) if not self.search.facts.is_nonzero(divisor) else ():
+                    self.conditions[condition] = None
+
+    def _real_text(self, e: Element) -> Expression:
+        if self.real is None:
+            return self._text(e)
+        self._note_divisors(e)
+        return self.real.fraction(self.real.real_part(e))
+
+    def _logarithm(self, argument_: Expression) -> Expression:
+        return self.search.logarithm(argument_)
+
+    def _of_term(self, term: Term) -> Expression:
+        if term.second is None:
+            return term.coefficient * self._logarithm(_without_number(term.first))
+        return term.coefficient * self._direction(term.first, term.second)
+
+    def _direction(self, a: Expression, b: Expression) -> Expression:
+        """arg(a + 1j*b) but for a constant on each piece: an arctangent whose denominator does not vanish, where one is known."""
+        facts, free = self.search.facts, self.search.free
+        if not free(a) and (free(b) or (facts.is_nonzero(b) and not facts.is_nonzero(a))):
+            return -ATAN(a / b)
+        return ATAN(b / a)
+
+    # --- sums over residues ----------------------------------------------------------------------------------------------------
+
+    def _sum(self, part: Sum) -> list[Expression] | None:
+        if self.real is not None:
+            return None
+        terms: list[Expression] = []
+        for factor in constant_factors(self.tower, part.polynomial):
+            found = self._over_zeros(part, factor)
+            if found is None:
+                return None
+            terms.extend(found)
+        return terms
+
+    def _over_zeros(self, part: Sum, factor: list[Element]) -> list[Expression] | None:
+        """The terms of the zeros of one irreducible factor of degree one or two."""
+        field, n = self.field, part.level
+        if len(factor) == 2:
+            alpha = -factor[0]
+            return [self._text(alpha) * self._logarithm(self._text(self.tower.element(argument(self.tower, part, alpha), n)))]
+        if len(factor) != 3:
+            return None
+        middle = factor[1].times(mpq(-1, 2))
+        square = middle * middle - factor[0]  # alpha = middle +- sqrt(square)
+        inside = Element(field, square.top) * Element(field, square.bottom)
+        below = Element(field, square.bottom)
+        root = field.add_root([-inside, field.zero])
+        place = field.size - 1
+        one = argument(self.tower, part, middle + root / below)
+        u, w = split(one, place, field)
+        size = expression_of(inside, self.texts)
+        size_root = sqrt(size)
+        facts = self.search.facts
+        below_text = self._text(below)
+        terms = []
+        if middle:
+            norm = poly.subtract(poly.multiply(u, u), poly.scale(poly.multiply(w, w), inside))
+            terms.append(self._text(middle) * self._logarithm(self._text(self.tower.element(norm, n))))
+        if facts.is_positive(size):
+            plus, minus = (self._text(self.tower.element(u, n)) + s * size_root * self._text(self.tower.element(w, n)) for s in (1, -1))
+            terms.append(size_root / below_text * (self._logarithm(plus) - self._logarithm(minus)))
+            return terms
+        if not facts.is_negative(size):
+            self.conditions[positive(-size)] = None
+        size_root = sqrt(-size)
+        # alpha*ln(u + 1j*s*w) + its conjugate: -2*s/below*arg(u + 1j*s*w), s = sqrt(-size); as arctangents of u/(s*w)
+        for p, q in self._without_jumps(u, w):
+            ratio = self._text(self.tower.element(p, n)) / self._text(self.tower.element(q, n))
+            terms.append(2 * size_root / below_text * ATAN(ratio / size_root))
+        return terms
+
+    def _without_jumps(self, u: poly.Poly, w: poly.Poly) -> list[tuple[poly.Poly, poly.Poly]]:
+        if len(w) == 1:
+            return [(poly.scale(u, w[0].inverse()), [self.field.one])]
+        return [(u, w)]
+
+    # --- reasons ---------------------------------------------------------------------------------------------------------------
+
+    def _reason(self, left: list[Left]) -> str:
+        if not left or not self.translation.exact:
+            return ""
+        return told(left[0], self.translation)
+
+
+def _without_number(e: Expression) -> Expression:
+    """A formula without a rational number in front."""
+    if isinstance(e, Product):
+        return multiply_all(e.factors)
+    if isinstance(e, Sum) and not has_imaginary_unit(e):
+        listed = [mpq(c) for c in (*e.coefficients, e.constant) if c]
+        return scale(e, 1 / sparse.integer_content(dict(enumerate(listed))))
+    return e
+
+
+def told(left: Left, translation: Translation) -> str:
+    """Why a part has no elementary antiderivative, in words."""
+    tower, texts = translation.tower, translation.texts
+    part = expression_of(left.part, texts)
+    names = [str(texts.generators[level.place]) for level in tower.levels[: left.level]]
+    field = "rational functions of " + ", ".join(names)
+    own = texts.generators[tower.levels[left.level].place]
+    if left.kind == "exponential":
+        assert left.equation is not None
+        rate, right = (expression_of(e, texts) for e in left.equation)
+        power_ = left.part / left.equation[1]
+        return (
+            f"{part} has no elementary antiderivative: it would be y*{expression_of(power_, texts)} with y' + ({rate})*y = {right}, "
+            f"and no y among the {field} solves that (Liouville; Risch's differential equation)"
+        )
+    if left.kind == "primitive":
+        assert left.equation is not None
+        right = expression_of(left.equation[1], texts)
+        return (
+            f"{part} has no elementary antiderivative: {right} would have to be y' + c*{expression_of(tower.levels[left.level].rate, texts)} "
+            f"with a constant c, and there is no such y among the {field}"
+        )
+    return (
+        f"{part} has no elementary antiderivative: as a function of {own} its residue at a zero of {expression_of(tower.element(left.factor or [], left.level), texts)} "
+        f"is not constant, and every logarithm of an antiderivative would give a constant one (Liouville)"
+    )
+

@@ -1,0 +1,82 @@
+"""Sums of alpha*ln(argument) over the zeros alpha of a polynomial, as real logarithms and arctangents.
+
+Sources: D. Lazard and R. Rioboo, "Integration of rational functions: rational computation of the logarithmic part" (1990), B. Trager
+(1976) for the arguments; Rioboo's arctangents without jumps as in M. Bronstein, "Symbolic Integration I" (2005), 2.8.
+"""
+
+from __future__ import annotations
+
+from gmpy2 import mpq
+
+from gelvo.calculus.elementary import polynomials as poly
+from gelvo.calculus.elementary.field import Element, Field
+from gelvo.calculus.elementary.integral import Sum
+from gelvo.calculus.elementary.polynomials import Poly
+from gelvo.calculus.elementary.tower import Tower
+from gelvo.polynomial import sparse
+
+
+def constant_factors(tower: Tower, polynomial: list[Element]) -> list[list[Element]]:
+    """The different irreducible factors of a polynomial with constant coefficients, each with leading coefficient 1."""
+    field = tower.field
+    place = field.size
+    whole = field.zero
+    z = Element(field, sparse.variable(place))
+    for c in reversed(polynomial):
+        whole = whole * z + c
+    return [poly.monic(poly.from_sparse(field, p, place)) for p, _ in field.factors(whole.top) if sparse.degree(p, place) > 0]
+
+
+def argument(tower: Tower, part: Sum, alpha: Element) -> Poly:
+    """The common factor of the factor and the residue less one of its values."""
+    residue, _ = poly.of_element(part.top, tower.levels[part.level].place)
+    below = poly.of_element(part.top, tower.levels[part.level].place)[1][0].inverse()
+    moved = poly.subtract(poly.scale(residue, below), [alpha])
+    return poly.gcd(part.factor, moved)
+
+
+def split(p: Poly, root_place: int, field: Field) -> tuple[Poly, Poly]:
+    """(U, W) with p = U + root*W."""
+    even: Poly = []
+    odd: Poly = []
+    for c in p:
+        parts = sparse.by_powers(c.top, root_place)
+        below = Element(field, {0: mpq(1)}) / Element(field, c.bottom)
+        even.append(Element(field, parts.get(0, {})) * below)
+        odd.append(Element(field, parts.get(1, {})) * below)
+    return poly.trim(even), poly.trim(odd)
+
+
+def arctangents(a: Poly, b: Poly) -> list[tuple[Poly, Poly]]:
+    """Pairs (p, q): the sum of 2*atan(p/q) has the slope of 1j*ln((a + 1j*b)/(a - 1j*b)), q with poles of no sum (Rioboo).
+
+    The last denominators are constants, so that the arctangents have no jumps of their own.
+    """
+    field = (a or b)[0].field
+    result: list[tuple[Poly, Poly]] = []
+    while True:
+        quotient, rest = poly.divide(a, b)
+        if not rest:
+            return [*result, (quotient, [field.one])]
+        if len(a) < len(b):
+            a, b = poly.negate(b), a
+            continue
+        # b*d - a*c = g: the extended algorithm of Euclid
+        d, c, g = _cofactors(b, poly.negate(a))
+        top = poly.add(poly.multiply(a, d), poly.multiply(b, c))
+        result.append((poly.divide(top, g)[0], [field.one]))
+        a, b = d, c
+
+
+def _cofactors(p: Poly, q: Poly) -> tuple[Poly, Poly, Poly]:
+    """(u, v, g) with u*p + v*q = g, the common factor."""
+    field = (p or q)[0].field
+    old, new = (p, [field.one], []), (q, [], [field.one])
+    while new[0]:
+        quotient, rest = poly.divide(old[0], new[0])
+        old, new = new, (
+            rest,
+            poly.subtract(old[1], poly.multiply(quotient, new[1])),
+            poly.subtract(old[2], poly.multiply(quotient, new[2])),
+        )
+    return old[1], old[2], old[0]
