@@ -19,6 +19,10 @@ class Found(NamedTuple):
     def times(self, factor: Expression) -> Found:
         return self._replace(value=factor * self.value)
 
+    def plus(self, other: Found) -> Found:
+        conditions = tuple(dict.fromkeys((*self.conditions, *other.conditions)))
+        return self._replace(value=self.value + other.value, conditions=conditions, road=f"{self.road}; {other.road}")
+
     def renamed(self, old: Name, new: Name) -> Found:
         table = {old: new}
         return self._replace(value=substitute(self.value, table), conditions=tuple(substitute(c, table) for c in self.conditions))

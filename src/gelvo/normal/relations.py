@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from gmpy2 import mpq
 
-from gelvo.expression.building import multiply_all
+from gelvo.expression.building import multiply_all, number, power
 from gelvo.expression.constants import IMAGINARY, PI
 from gelvo.expression.constants import ONE as UNIT
 from gelvo.expression.nodes import AlgebraicNumber, Expression, Number, Product, Sum
@@ -54,6 +54,22 @@ def reduced_quotient(form: Form, quotient: Quotient) -> tuple[Polynomial, Polyno
     """(top, bottom) of a quotient after `reduced_with_factor`: the factor goes below the line."""
     top, factor = reduced_with_factor(form, quotient.top)
     return top, sparse.multiply(form.denominator(quotient), factor)
+
+
+def lowest_by_relations(expression: Expression) -> Expression:
+    """One fraction in lowest terms, powers of roots replaced by what they equal.
+
+    >>> from gelvo.expression.building import name, number, power
+    >>> x, root = name("x"), power(number(7), number(mpq(1, 2)))
+    >>> print(lowest_by_relations(1/(7*(1 + (x/root)**2))))
+    1/(x^2 + 7)
+    """
+    form = Form([expression])
+    top, bottom = reduced_quotient(form, form.of(expression))
+    if not bottom:
+        return expression
+    top, bottom = form.without_common_factors(reduce_relations(form, top), reduce_relations(form, bottom))
+    return form.expression(top) * power(form.expression(bottom), number(-1))
 
 
 def is_unity(base: Expression, unit: Expression) -> bool:

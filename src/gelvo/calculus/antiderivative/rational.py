@@ -81,7 +81,7 @@ def _one(top: Coefficients, base: Coefficients, k: int, search: Search, conditio
     x = search.variable
     p = uni.expression_of(base, x)
     if len(base) > 3:
-        return _over_reals(top, base, search)
+        return over_reals(top, base, search)
     if len(base) == 2:
         a = base[1]
         conditions.extend(search.nonzero(a))
@@ -135,7 +135,7 @@ def _shared_root(gap: Expression, search: Search) -> Expression | None:
     return transform(ready, lambda n: n.arguments[0] if is_a(n, ABS) else n)
 
 
-def _over_reals(top: Coefficients, base: Coefficients, search: Search) -> Expression | None:
+def over_reals(top: Coefficients, base: Coefficients, search: Search) -> Expression | None:
     """An irreducible denominator of higher degree, split into real factors of degree one and two with square roots."""
     x = search.variable
     if not all(isinstance(c, Number) and c.is_rational for c in base):

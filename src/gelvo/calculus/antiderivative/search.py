@@ -9,12 +9,14 @@ from gelvo.calculus.antiderivative.quadratic_root import quadratic_root
 from gelvo.calculus.antiderivative.rational import integrate_rational
 from gelvo.calculus.antiderivative.support import Search
 from gelvo.calculus.antiderivative.waves import integrate_waves
+from gelvo.calculus.elementary.decision import by_residues, decide
 from gelvo.calculus.found import Found
 from gelvo.deciding.complex_paths import real_where
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, multiply_all, name, number, total
+from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Condition, Expression, Name, Node, Product, Written
 from gelvo.expression.traversal import has_imaginary_unit, postorder, substitute, transform
 from gelvo.facts.divisors import new_divisors
@@ -35,6 +37,7 @@ METHODS: tuple[Method, ...] = (
     methods.squares_of_functions,
     methods.square_beside_a_power,
     integrate_rational,
+    by_residues,
     integrate_waves,
     methods.gaussian,
     quadratic_root,
@@ -77,7 +80,7 @@ def antiderivative(f: Expression, variable: Name, facts: Facts) -> Found | None:
 @on_the_way("search for an antiderivative")
 def candidate(f: Expression, variable: Name, facts: Facts) -> Found | None:
     """An antiderivative with its conditions for those who differentiate it back themselves; None where no method finds one."""
-    found = _search(f, variable, facts, 0, Attempts(MOST_INTEGRANDS))
+    found = _search(f, variable, facts, 0, Attempts(MOST_INTEGRANDS)) or _decided(f, variable, facts)
     if found is None:
         return None
     plain = transform(found.value, _of_complex_value)
@@ -90,6 +93,28 @@ def candidate(f: Expression, variable: Name, facts: Facts) -> Found | None:
         return None
     divisors = new_divisors(plain, f, facts.with_facts(found.conditions), variable)
     return found._replace(conditions=(*found.conditions, *divisors))
+
+
+def _decided(f: Expression, variable: Name, facts: Facts) -> Found | None:
+    """By the decision procedure; what has no elementary antiderivative is looked for once more by itself."""
+    attempts = Attempts(MOST_INTEGRANDS)
+    search = _search_of(variable, facts, 0, attempts)
+    outcome = decide(f, search)
+    if outcome is None or outcome.found is None:
+        return None
+    if outcome.rest is ZERO:
+        return outcome.found
+    rest = _search(outcome.rest, variable, facts, 0, attempts)
+    return None if rest is None else outcome.found.plus(rest)
+
+
+def _search_of(variable: Name, facts: Facts, depth: int, attempts: Attempts) -> Search:
+    return Search(
+        variable,
+        facts,
+        lambda g: _search(g, variable, facts, depth + 1, attempts),
+        lambda new, known: _with_variable(new, known, facts, depth, attempts),
+    )
 
 
 def _of_complex_value(node: Node) -> Node:
@@ -141,12 +166,7 @@ def _search(f: Expression, variable: Name, facts: Facts, depth: int, attempts: A
     if attempts.left < 0:
         return None
     attempts.seen[key] = depth, None
-    search = Search(
-        variable,
-        facts,
-        lambda g: _search(g, variable, facts, depth + 1, attempts),
-        lambda new, known: _with_variable(new, known, facts, depth, attempts),
-    )
+    search = _search_of(variable, facts, depth, attempts)
     try:
         found = _whole(f, search)
     except DomainError:

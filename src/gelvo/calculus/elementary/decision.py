@@ -6,20 +6,22 @@ from typing import NamedTuple
 
 from gmpy2 import mpq
 
+from gelvo.calculus.antiderivative.rational import over_reals
 from gelvo.calculus.antiderivative.support import Search
 from gelvo.calculus.elementary import polynomials as poly
 from gelvo.calculus.elementary.field import Element
 from gelvo.calculus.elementary.integral import Left, Parts, Sum, integral
 from gelvo.calculus.elementary.kernels import OutsideOfTowers, Translation
 from gelvo.calculus.elementary.leaving import expression_of
-from gelvo.calculus.elementary.rational_logarithms import argument, constant_factors, split
+from gelvo.calculus.elementary.rational_logarithms import arctangents, argument, constant_factors, split
 from gelvo.calculus.elementary.real_form import RealForm, Term
 from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
 from gelvo.expression.building import multiply_all, scale, sqrt, total
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Condition, Expression, Product, Sum
-from gelvo.expression.traversal import has_imaginary_unit
+from gelvo.expression.nodes import Call, Condition, Expression, Product
+from gelvo.expression.nodes import Sum as SumOfTerms
+from gelvo.expression.traversal import contains, has_imaginary_unit, postorder
 from gelvo.facts.conditions import positive
 from gelvo.functions.named import ATAN
 from gelvo.normal.prepare import prepared
@@ -41,10 +43,26 @@ def decide(f: Expression, search: Search) -> Outcome | None:
         translation = Translation([f], search.variable, search.facts)
         parts = integral(translation.tower, translation.element(f))
         return _Leaving(translation, search).outcome(parts)
-    except (OutsideOfTowers, ZeroDivisionError, DomainError) as e:
-        import os
-        if os.environ.get("DBG"): raise
+    except (OutsideOfTowers, ZeroDivisionError, DomainError):
         return None
+
+
+def by_residues(f: Expression, search: Search) -> Found | None:
+    """A rational function whose denominator has factors of higher degree, by their residues.
+
+    Source: D. Lazard and R. Rioboo (1990) and B. Trager (1976), as in M. Bronstein, "Symbolic Integration I" (2005), chapter 2.
+    """
+    if any(isinstance(n, Call) and contains(n, search.variable) for n in postorder(f)):
+        return None
+    try:
+        translation = Translation([f], search.variable, search.facts)
+        if len(translation.tower.levels) > 1 or translation.texts.imaginary is not None:
+            return None
+        parts = integral(translation.tower, translation.element(f), 0)
+        outcome = _Leaving(translation, search).outcome(parts)
+    except (OutsideOfTowers, ZeroDivisionError, DomainError):
+        return None
+    return None if outcome is None else outcome.found
 
 
 class _Leaving:
@@ -145,7 +163,7 @@ class _Leaving:
             alpha = -factor[0]
             return [self._text(alpha) * self._logarithm(self._text(self.tower.element(argument(self.tower, part, alpha), n)))]
         if len(factor) != 3:
-            return None
+            return self._over_reals(part) if n == 0 else None
         middle = factor[1].times(mpq(-1, 2))
         square = middle * middle - factor[0]  # alpha = middle +- sqrt(square)
         inside = Element(field, square.top) * Element(field, square.bottom)
@@ -168,17 +186,21 @@ class _Leaving:
             return terms
         if not facts.is_negative(size):
             self.conditions[positive(-size)] = None
-        size_root = sqrt(-size)
-        # alpha*ln(u + 1j*s*w) + its conjugate: -2*s/below*arg(u + 1j*s*w), s = sqrt(-size); as arctangents of u/(s*w)
-        for p, q in self._without_jumps(u, w):
-            ratio = self._text(self.tower.element(p, n)) / self._text(self.tower.element(q, n))
-            terms.append(2 * size_root / below_text * ATAN(ratio / size_root))
+        # alpha*ln(u + 1j*s*w) + its conjugate, s = sqrt(-size): as arctangents
+        s = field.add_root([inside, field.zero])
+        self.texts.add(field.size - 1, sqrt(-size))
+        factor = self._text(s / below)
+        for p in arctangents(u, poly.scale(w, s)):
+            terms.append(2 * factor * ATAN(self._text(self.tower.element(p, n))))
         return terms
 
-    def _without_jumps(self, u: poly.Poly, w: poly.Poly) -> list[tuple[poly.Poly, poly.Poly]]:
-        if len(w) == 1:
-            return [(poly.scale(u, w[0].inverse()), [self.field.one])]
-        return [(u, w)]
+    def _over_reals(self, part: Sum) -> list[Expression] | None:
+        """A rational integrand over a factor that splits by square roots."""
+        slope = self.tower.slope(part.factor, 0)
+        residue, below = poly.of_element(part.top, self.tower.levels[0].place)
+        digit = poly.divide(poly.multiply(poly.scale(residue, below[0].inverse()), slope), part.factor)[1]
+        found = over_reals([self._text(c) for c in digit], [self._text(c) for c in part.factor], self.search)
+        return None if found is None else [found]
 
     # --- reasons ---------------------------------------------------------------------------------------------------------------
 
@@ -192,7 +214,7 @@ def _without_number(e: Expression) -> Expression:
     """A formula without a rational number in front."""
     if isinstance(e, Product):
         return multiply_all(e.factors)
-    if isinstance(e, Sum) and not has_imaginary_unit(e):
+    if isinstance(e, SumOfTerms) and not has_imaginary_unit(e):
         listed = [mpq(c) for c in (*e.coefficients, e.constant) if c]
         return scale(e, 1 / sparse.integer_content(dict(enumerate(listed))))
     return e

@@ -53,8 +53,8 @@ class Parts:
     left: list[Left] = field(default_factory=list)
 
 
-def integral(tower: Tower, f: Element) -> Parts:
-    """The parts of the antiderivative of f, an element of the tower.
+def integral(tower: Tower, f: Element, lowest: int = 1) -> Parts:
+    """The parts of the antiderivative of f, an element of the tower; what is below the lowest level stays to be integrated.
 
     >>> tower = Tower()
     >>> x = tower.add_primitive(tower.field.one)
@@ -63,7 +63,7 @@ def integral(tower: Tower, f: Element) -> Parts:
     ['exponential']
     """
     parts = Parts(tower.field.zero)
-    for n in range(len(tower.levels) - 1, 0, -1):
+    for n in range(len(tower.levels) - 1, lowest - 1, -1):
         checkpoint()
         if not f:
             break

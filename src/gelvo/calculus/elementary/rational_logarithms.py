@@ -47,24 +47,24 @@ def split(p: Poly, root_place: int, field: Field) -> tuple[Poly, Poly]:
     return poly.trim(even), poly.trim(odd)
 
 
-def arctangents(a: Poly, b: Poly) -> list[tuple[Poly, Poly]]:
-    """Pairs (p, q): the sum of 2*atan(p/q) has the slope of 1j*ln((a + 1j*b)/(a - 1j*b)), q with poles of no sum (Rioboo).
+def arctangents(a: Poly, b: Poly) -> list[Poly]:
+    """Polynomials p: the sum of 2*atan(p) has the slope of 1j*ln((a + 1j*b)/(a - 1j*b)), without jumps (Rioboo).
 
-    The last denominators are constants, so that the arctangents have no jumps of their own.
+    >>> field = Field()
+    >>> x, one = field.add_generator(field.one), field.one
+    >>> [len(p) - 1 for p in arctangents([field.zero, field.number(-3), field.zero, one], [field.number(-2), field.zero, one])]
+    [5, 3, 1]
     """
-    field = (a or b)[0].field
-    result: list[tuple[Poly, Poly]] = []
+    result: list[Poly] = []
     while True:
         quotient, rest = poly.divide(a, b)
         if not rest:
-            return [*result, (quotient, [field.one])]
+            return [*result, quotient]
         if len(a) < len(b):
             a, b = poly.negate(b), a
             continue
-        # b*d - a*c = g: the extended algorithm of Euclid
-        d, c, g = _cofactors(b, poly.negate(a))
-        top = poly.add(poly.multiply(a, d), poly.multiply(b, c))
-        result.append((poly.divide(top, g)[0], [field.one]))
+        d, c, g = _cofactors(b, poly.negate(a))  # b*d - a*c = g, a constant
+        result.append(poly.divide(poly.add(poly.multiply(a, d), poly.multiply(b, c)), g)[0])
         a, b = d, c
 
 
