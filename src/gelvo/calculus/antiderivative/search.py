@@ -5,11 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from gelvo.calculus.antiderivative import methods, special, substitutions
+from gelvo.calculus.antiderivative.euler import euler
+from gelvo.calculus.antiderivative.plain_roots import plain_roots
 from gelvo.calculus.antiderivative.quadratic_root import quadratic_root
 from gelvo.calculus.antiderivative.rational import integrate_rational
 from gelvo.calculus.antiderivative.support import Search
 from gelvo.calculus.antiderivative.waves import integrate_waves
-from gelvo.calculus.elementary.decision import by_residues, decide
+from gelvo.calculus.elementary.decision import by_residues, decide, decided
 from gelvo.calculus.found import Found
 from gelvo.deciding.complex_paths import real_where
 from gelvo.deciding.equality import decide_zero
@@ -52,6 +54,9 @@ METHODS: tuple[Method, ...] = (
     methods.derivative_divides,
     substitutions.exponential_rational,
     substitutions.trigonometric_rational,
+    plain_roots,
+    euler,
+    decided,
 )
 DEEPEST = 5
 MOST_INTEGRANDS = 60

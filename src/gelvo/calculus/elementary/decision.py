@@ -47,6 +47,12 @@ def decide(f: Expression, search: Search) -> Outcome | None:
         return None
 
 
+def decided(f: Expression, search: Search) -> Found | None:
+    """An elementary antiderivative by the decision procedure, where all of f has one."""
+    outcome = decide(f, search)
+    return outcome.found if outcome is not None and outcome.rest is ZERO else None
+
+
 def by_residues(f: Expression, search: Search) -> Found | None:
     """A rational function whose denominator has factors of higher degree, by their residues.
 
