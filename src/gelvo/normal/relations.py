@@ -69,7 +69,7 @@ def lowest_by_relations(expression: Expression) -> Expression:
     if not bottom:
         return expression
     top, bottom = form.without_common_factors(reduce_relations(form, top), reduce_relations(form, bottom))
-    return form.expression(top) * power(form.expression(bottom), number(-1))
+    return form.factored(top) * power(form.factored(bottom), number(-1))
 
 
 def is_unity(base: Expression, unit: Expression) -> bool:

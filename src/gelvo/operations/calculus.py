@@ -6,11 +6,12 @@ from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from typing import Any
 
-from gelvo.calculus.antiderivative.search import candidate
+from gelvo.calculus.antiderivative.search import candidate, obstacle_of
 from gelvo.calculus.definite import definite_integral
 from gelvo.calculus.tidying import for_a_reader
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, on_its_own_road, weakest
 from gelvo.checking.claims import check_antiderivative, check_derivative
+from gelvo.checking.elementary import check_no_elementary
 from gelvo.checking.integrals import check_definite
 from gelvo.deciding.complex_paths import real_where
 from gelvo.errors import DomainError, NoClosedForm
@@ -111,7 +112,7 @@ def integrate(
 def _indefinite(f: Expression, x: Name, facts: Facts) -> Answer:
     found = candidate(f, x, facts)
     if found is None:
-        return _unevaluated(written("integral_of", f, x), "no method found an antiderivative in closed form")
+        return _without_form(f, x, facts)
     conditions = facts.open_conditions(found.conditions)
     under = facts.with_facts(conditions)
     result = for_a_reader(found.value, under, x)
@@ -125,6 +126,15 @@ def _indefinite(f: Expression, x: Name, facts: Facts) -> Answer:
     if certificate.verdict not in (PROVED, SUPPORTED):
         return _unevaluated(written("integral_of", f, x), "the antiderivative that was found could not be differentiated back")
     return Answer(result, lambda: certificate, conditions, found.road)
+
+
+def _without_form(f: Expression, x: Name, facts: Facts) -> Answer:
+    """The written form: with the proof that there is no elementary one, where the decision procedure gives it."""
+    form = written("integral_of", f, x)
+    outcome = obstacle_of(f, x, facts)
+    if outcome is None or outcome.obstacle is None:
+        return _unevaluated(form, "no method found an antiderivative in closed form")
+    return Answer(form, lambda: check_no_elementary(f, x, outcome, facts), (), "", outcome.obstacle.text)
 
 
 def _definite(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Answer:

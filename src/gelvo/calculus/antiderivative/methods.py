@@ -3,19 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from math import gcd
 
 from gelvo.calculus.antiderivative.support import Search
 from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
+from gelvo.expression import known as bits
 from gelvo.expression.building import constant, multiply_all, number, power, sqrt, total
-from gelvo.expression.constants import ZERO
+from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Number, Power, Product, Sum, Written
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.conditions import positive
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
-from gelvo.forms.fractions import factored
+from gelvo.forms.fractions import Form, factored
 from gelvo.functions.named import (
     ACOS,
     ACOSH,
@@ -45,6 +47,7 @@ from gelvo.functions.named import (
     TANH,
     is_a,
 )
+from gelvo.polynomial import sparse
 
 BY_PARTS = (LN, LOG10, LOG2, ASIN, ACOS, ATAN, ACOT, ASINH, ACOSH, ATANH, ACOTH, ERF, ERFC, ASEC, ACSC)
 EASY = (EXP, SIN, COS, SINH, COSH)  # what may stand beside the function that by parts takes away
@@ -138,6 +141,34 @@ def by_parts(f: Expression, search: Search) -> Found | None:
             continue
         return Found(outer.value * chosen - inner.value, outer.conditions + inner.conditions, "by parts")
     return None
+
+
+def power_as_variable(f: Expression, search: Search) -> Found | None:
+    """x/(x^4 + 1) with u = x^2: a rational function of a power of x, times its slope."""
+    x = search.variable
+    form = Form([f])
+    top, bottom = form.lowest_terms(form.of(f))
+    place = next((k for (base, unit), k in form.generators.items() if base is x and unit is ONE), None)
+    if place is None:
+        return None
+    powers = {sparse.exponent_of(m, place) + 1 for m in top} | {sparse.exponent_of(m, place) for m in bottom}
+    lowest = min(sparse.exponent_of(m, place) for m in bottom)
+    step = gcd(*(p - lowest for p in powers))
+    if step < 2 or lowest % step:
+        return None
+    new = search.facts.new_name("u", f)
+    u = x**step
+    lowered = {m + (1 << (sparse.BITS * place)): c for m, c in top.items()}  # x*top/(step*x^step) du/x …
+    upper, lower = (
+        total([form.expression(c) * new ** (k // step) for k, c in sparse.by_powers(p, place).items()]) for p in (lowered, bottom)
+    )
+    known = bits.NONNEGATIVE if step % 2 == 0 else search.facts.known(x)
+    found = search.deeper(new, known)(upper / (step * new * lower))
+    if found is None:
+        return None
+    back = {new: u}
+    conditions = tuple(substitute(c, back) for c in found.conditions)
+    return Found(substitute(found.value, back), conditions, f"substitution u = {u}; {found.road}")
 
 
 def derivative_divides(f: Expression, search: Search) -> Found | None:

@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from gelvo.calculus.antiderivative import methods, special, substitutions
+from gelvo.calculus.antiderivative.by_special import by_special
 from gelvo.calculus.antiderivative.euler import euler
 from gelvo.calculus.antiderivative.plain_roots import plain_roots
 from gelvo.calculus.antiderivative.quadratic_root import quadratic_root
 from gelvo.calculus.antiderivative.rational import integrate_rational
 from gelvo.calculus.antiderivative.support import Search
 from gelvo.calculus.antiderivative.waves import integrate_waves
-from gelvo.calculus.elementary.decision import by_residues, decide, decided
+from gelvo.calculus.elementary.decision import Outcome, by_residues, decide, decided
 from gelvo.calculus.found import Found
 from gelvo.deciding.complex_paths import real_where
 from gelvo.deciding.equality import decide_zero
@@ -19,8 +20,8 @@ from gelvo.errors import DomainError
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, multiply_all, name, number, total
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Condition, Expression, Name, Node, Product, Written
-from gelvo.expression.traversal import has_imaginary_unit, postorder, substitute, transform
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Power, Product, Sum, Written
+from gelvo.expression.traversal import dependents, has_imaginary_unit, postorder, substitute, transform, tree_size
 from gelvo.facts.divisors import new_divisors
 from gelvo.facts.statements import DomainFact, is_about
 from gelvo.facts.store import Facts
@@ -29,6 +30,7 @@ from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.impulses import sifted
 from gelvo.functions.named import ABS, CHI, CI, COT, COTH, CSC, CSCH, LN, LOG2, LOG10, SEC, SECH, TAN, TANH, is_a
+from gelvo.normal.relations import lowest_by_relations
 from gelvo.refuted import note_refuted
 from gelvo.roads import on_the_way
 
@@ -57,7 +59,9 @@ METHODS: tuple[Method, ...] = (
     plain_roots,
     euler,
     decided,
+    by_special,
 )
+OF_RATIONAL = (methods.power_rule, integrate_rational, by_residues, methods.power_as_variable)
 DEEPEST = 5
 MOST_INTEGRANDS = 60
 
@@ -111,6 +115,12 @@ def _decided(f: Expression, variable: Name, facts: Facts) -> Found | None:
         return outcome.found
     rest = _search(outcome.rest, variable, facts, 0, attempts)
     return None if rest is None else outcome.found.plus(rest)
+
+
+def obstacle_of(f: Expression, variable: Name, facts: Facts) -> Outcome | None:
+    """What the decision procedure says of an integrand: the elementary part, the rest, and why that has no elementary antiderivative."""
+    outcome = decide(f, _search_of(variable, facts, 0, Attempts(MOST_INTEGRANDS)))
+    return outcome if outcome is not None and outcome.obstacle is not None else None
 
 
 def _search_of(variable: Name, facts: Facts, depth: int, attempts: Attempts) -> Search:
@@ -191,7 +201,7 @@ def _whole(f: Expression, search: Search) -> Found | None:
     x = search.variable
     if search.free(f):
         return Found(f * x, (), "constant")
-    outer, inner = _constant_factor(f, search)
+    outer, inner = _constant_factor(_without_root_products(f, x), search)
     found = _one(inner, search)
     if found is not None:
         return found.times(outer)
@@ -217,11 +227,29 @@ def _constant_factor(f: Expression, search: Search) -> tuple[Expression, Express
 
 
 def _one(f: Expression, search: Search) -> Found | None:
-    for method in METHODS:
+    for method in OF_RATIONAL if _is_rational(f, search.variable) else METHODS:
         found = method(f, search)
         if found is not None and not any(search.facts.holds(c) is False for c in found.conditions):
             return found
     return None
+
+
+def _is_rational(f: Expression, x: Name) -> bool:
+    """Whether the variable stands in sums, products and whole powers only."""
+    moving = dependents(f, x)
+    return not any(
+        isinstance(n, (Call, Written)) or (isinstance(n, Power) and not n.exponent.is_whole) for n in postorder(f) if n in moving
+    )
+
+
+def _without_root_products(f: Expression, x: Name) -> Expression:
+    """One fraction where products of roots can be worked out: (x - sqrt(x))*(x + sqrt(x)) as x^2 - x."""
+    moving = dependents(f, x)
+    roots = [n for n in postorder(f) if n in moving and isinstance(n, Power) and n.exponent.is_rational and not n.exponent.is_whole]
+    if not roots or not isinstance(f, Product) or not any(isinstance(g, (Sum, Power)) and any(r in postorder(g) for r in roots if r is not g) for g in f.factors):
+        return f
+    plain = lowest_by_relations(f)
+    return plain if tree_size(plain) < tree_size(f) else f
 
 
 def _termwise(terms: list[Expression], search: Search) -> Found | None:

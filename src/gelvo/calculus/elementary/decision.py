@@ -9,6 +9,7 @@ from gmpy2 import mpq
 from gelvo.calculus.antiderivative.rational import over_reals
 from gelvo.calculus.antiderivative.support import Search
 from gelvo.calculus.elementary import polynomials as poly
+from gelvo.calculus.elementary.equation import solve
 from gelvo.calculus.elementary.field import Element
 from gelvo.calculus.elementary.integral import Left, Parts, Sum, integral
 from gelvo.calculus.elementary.kernels import OutsideOfTowers, Translation
@@ -18,10 +19,10 @@ from gelvo.calculus.elementary.real_form import RealForm, Term
 from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
 from gelvo.expression.building import multiply_all, scale, sqrt, total
-from gelvo.expression.constants import ZERO
+from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Product
 from gelvo.expression.nodes import Sum as SumOfTerms
-from gelvo.expression.traversal import contains, has_imaginary_unit, postorder
+from gelvo.expression.traversal import contains, fresh_name, has_imaginary_unit, postorder
 from gelvo.facts.conditions import positive
 from gelvo.functions.named import ATAN
 from gelvo.normal.prepare import prepared
@@ -29,11 +30,11 @@ from gelvo.polynomial import sparse
 
 
 class Outcome(NamedTuple):
-    """What was found of an antiderivative, the integrand that is left, and why that has none (empty: it was not decided)."""
+    """What was found of an antiderivative, the integrand that is left, and what proves that it has none (None: not decided)."""
 
     found: Found | None
     rest: Expression
-    reason: str
+    obstacle: Obstacle | None
 
 
 def decide(f: Expression, search: Search) -> Outcome | None:
@@ -51,6 +52,25 @@ def decided(f: Expression, search: Search) -> Found | None:
     """An elementary antiderivative by the decision procedure, where all of f has one."""
     outcome = decide(f, search)
     return outcome.found if outcome is not None and outcome.rest is ZERO else None
+
+
+def in_field(f: Expression, joining: list[Expression], search: Search) -> Found | None:
+    """An antiderivative among the functions of the tower of f and of some functions that join it; None where there is none.
+
+    One parametric problem y' = c*f; new logarithms are not looked for.
+    """
+    try:
+        translation = Translation([f, *joining], search.variable, search.facts)
+        tower = translation.tower
+        pairs = solve(tower, len(tower.levels) - 1, tower.field.zero, [translation.element(f)])
+        chosen = next((y / c[0] for c, y in pairs if c[0]), None)
+        if chosen is None:
+            return None
+        outcome = _Leaving(translation, search).outcome(Parts(chosen, of_variable=tower.field.zero))
+    except (OutsideOfTowers, ZeroDivisionError, DomainError):
+        return None
+    found = None if outcome is None else outcome.found
+    return None if found is None else found._replace(road="special functions whose derivatives lie in the field")
 
 
 def by_residues(f: Expression, search: Search) -> Found | None:
@@ -87,7 +107,6 @@ class _Leaving:
         left = total([self._text(entry.part) for entry in parts.left])
         if self.real is not None and parts.left:
             left = self._real_text(self.field.total(entry.part for entry in parts.left))
-        reason = self._reason(parts.left)
         terms: list[Expression] = []
         rational = parts.rational
         if self.real is None:
@@ -112,7 +131,7 @@ class _Leaving:
         road = "decision procedure for elementary antiderivatives (Risch)"
         value = total(terms)
         found = Found(value, tuple(self.conditions), road) if value is not ZERO or not parts.left else None
-        return Outcome(found, left, reason)
+        return Outcome(found, left, self.obstacle(parts.left))
 
     def _text(self, e: Element) -> Expression:
         text = expression_of(e, self.texts)
@@ -210,10 +229,63 @@ class _Leaving:
 
     # --- reasons ---------------------------------------------------------------------------------------------------------------
 
-    def _reason(self, left: list[Left]) -> str:
+    def obstacle(self, left: list[Left]) -> Obstacle | None:
+        """What proves that the first part that is left has no elementary antiderivative; None where the constants are not surely known."""
         if not left or not self.translation.exact:
-            return ""
-        return told(left[0], self.translation)
+            return None
+        first = left[0]
+        level = self.tower.levels[first.level]
+        lower = tuple(self.texts.generators[n.place] for n in self.tower.levels[: first.level])
+        part = expression_of(first.part, self.texts)
+        start = f"{part} has no elementary antiderivative: "
+        field = "the rational functions of " + ", ".join(map(str, lower))
+        if first.equation is None:
+            return self._obstacle_of_residue(first, start, lower)
+        rate, right = (expression_of(e, self.texts) for e in first.equation)
+        if first.kind == "exponential":
+            factor = expression_of(first.part / first.equation[1], self.texts)
+            why = f"it would be y*{_bracketed(factor)} with y' + {_coefficient(rate)}y = {right}, and no y among {field} solves that"
+            return Obstacle(start + why, first.kind, lower, rate, right)
+        slope = expression_of(level.rate, self.texts)
+        why = f"{right} would have to be y' + c*{_bracketed(slope)} with a constant c and y among {field}, and there is no such y"
+        return Obstacle(start + why, first.kind, lower, slope, right)
+
+    def _obstacle_of_residue(self, first: Left, start: str, lower: tuple[Expression, ...]) -> Obstacle:
+        assert first.factor is not None
+        place = self.tower.levels[first.level].place
+        own = self.texts.generators[place]
+        factor = self.tower.element(first.factor, first.level)
+        why = f"its logarithms would have constant residues, and the residue where {expression_of(factor, self.texts)} = 0 is not constant"
+        u = fresh_name("u", *self.texts.generators.values())
+        self.texts.generators[place] = u
+        slope = self.tower.element(self.tower.slope(first.factor, first.level), first.level)
+        algebra = tuple(expression_of(e, self.texts) for e in (first.part, factor, slope))
+        self.texts.generators[place] = own
+        return Obstacle(start + why, first.kind, lower, ZERO, ZERO, (u, *algebra))
+
+
+class Obstacle(NamedTuple):
+    """Why a part has no elementary antiderivative (Liouville's theorem), in words and in formulas.
+
+    kind: "exponential" (y' + rate*y = right has no solution y among functions of the lower generators), "primitive" (right is no
+    y' + c*rate with a constant c), "residue": generator is (u, part, factor, slope of the factor) where u stands for the generator of
+    the part, and the residues part*factor/slope at the zeros u of the factor are not constant.
+    """
+
+    text: str
+    kind: str
+    lower: tuple[Expression, ...]
+    rate: Expression
+    right: Expression
+    generator: tuple[Expression, ...] = ()
+
+
+def _coefficient(rate: Expression) -> str:
+    return "" if rate is ONE else f"{_bracketed(rate)}*"
+
+
+def _bracketed(e: Expression) -> str:
+    return f"({e})" if isinstance(e, SumOfTerms) or str(e)[0] == "-" or "/" in str(e) else str(e)
 
 
 def _without_number(e: Expression) -> Expression:
@@ -224,32 +296,3 @@ def _without_number(e: Expression) -> Expression:
         listed = [mpq(c) for c in (*e.coefficients, e.constant) if c]
         return scale(e, 1 / sparse.integer_content(dict(enumerate(listed))))
     return e
-
-
-def told(left: Left, translation: Translation) -> str:
-    """Why a part has no elementary antiderivative, in words."""
-    tower, texts = translation.tower, translation.texts
-    part = expression_of(left.part, texts)
-    names = [str(texts.generators[level.place]) for level in tower.levels[: left.level]]
-    field = "rational functions of " + ", ".join(names)
-    own = texts.generators[tower.levels[left.level].place]
-    if left.kind == "exponential":
-        assert left.equation is not None
-        rate, right = (expression_of(e, texts) for e in left.equation)
-        power_ = left.part / left.equation[1]
-        return (
-            f"{part} has no elementary antiderivative: it would be y*{expression_of(power_, texts)} with y' + ({rate})*y = {right}, "
-            f"and no y among the {field} solves that (Liouville; Risch's differential equation)"
-        )
-    if left.kind == "primitive":
-        assert left.equation is not None
-        right = expression_of(left.equation[1], texts)
-        return (
-            f"{part} has no elementary antiderivative: {right} would have to be y' + c*{expression_of(tower.levels[left.level].rate, texts)} "
-            f"with a constant c, and there is no such y among the {field}"
-        )
-    return (
-        f"{part} has no elementary antiderivative: as a function of {own} its residue at a zero of {expression_of(tower.element(left.factor or [], left.level), texts)} "
-        f"is not constant, and every logarithm of an antiderivative would give a constant one (Liouville)"
-    )
-

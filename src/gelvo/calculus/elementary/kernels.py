@@ -29,16 +29,16 @@ from gelvo.forms.differentiation import slope_of
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import exponent_parts
 from gelvo.functions.named import (
-    ABS, ACOT, ACOTH, ATAN, ATANH, CHI, CI, COS, COSH, COT, COTH, CSC, CSCH, EI, ERF, ERFC, ERFI, EXP, LI, LN, LOG2, LOG10, SEC, SECH, SHI,
-    SI, SIN, SINH, TAN, TANH, is_a,
+    ABS, ACOT, ACOTH, ATAN, ATANH, CHI, CI, COS, COSH, COT, COTH, CSC, CSCH, EI, ERF, ERFC, ERFI, EXP, FRESNELC, FRESNELS, LI, LN,
+    LOG2, LOG10, POLYLOG, SEC, SECH, SHI, SI, SIN, SINH, TAN, TANH, is_a,
 )  # fmt: skip
 from gelvo.numbers.exact import parts, small_factors
 from gelvo.simplifying.search import simplify
 
 WAVES = (SIN, COS, TAN, COT, SEC, CSC)
 HYPERBOLIC = (SINH, COSH, TANH, COTH, SECH, CSCH)
-PRIMITIVES = (LN, LOG10, LOG2, ATAN, ACOT, ATANH, ACOTH, ERF, ERFC, ERFI, EI, LI, SI, CI, SHI, CHI)
-MOST_KERNELS = 12
+PRIMITIVES = (LN, LOG10, LOG2, ATAN, ACOT, ATANH, ACOTH, ERF, ERFC, ERFI, EI, LI, SI, CI, SHI, CHI, FRESNELS, FRESNELC, POLYLOG)
+MOST_KERNELS = 16
 Exponent = tuple[tuple[Expression, mpq], ...]  # units with their multiples
 
 

@@ -1,0 +1,230 @@
+"""Special functions whose derivatives lie in the field of an integrand: they join the tower, and one linear problem gives all coefficients.
+
+Sources: G. Cherry, "Integration in finite terms with special functions: the error function" (1985) and "… the logarithmic integral" (1986)
+for the arguments; M. Bronstein, "Symbolic Integration I" (2005), 7.1, for the parametric problem.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+from gelvo.calculus.antiderivative.support import Search
+from gelvo.calculus.elementary.decision import in_field
+from gelvo.calculus.found import Found
+from gelvo.errors import GelvoError
+from gelvo.expression.building import multiply_all, name, number, power, sqrt
+from gelvo.expression.constants import ONE, PI, ZERO
+from gelvo.expression.nodes import Call, Expression, Node, Number, Power
+from gelvo.expression.terms import base_and_exponent, factors_in
+from gelvo.expression.traversal import contains, dependents, postorder, substitute
+from gelvo.forms import univariate as uni
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored, quotient_parts
+from gelvo.functions.named import (
+    ABS, CHI, CI, COS, COSH, EI, ERF, ERFI, EXP, FRESNELC, FRESNELS, LN, POLYLOG, SHI, SI, SIN, SINH, is_a,
+)  # fmt: skip
+
+Candidates = Iterator[Expression]
+MOST = 6  # functions that join at once
+LARGEST_MULTIPLE = 4
+
+
+def by_special(f: Expression, search: Search) -> Found | None:
+    """exp(x)/(x + 1)  ->  exp(-1)*Ei(x + 1)"""
+    moving = dependents(f, search.variable)
+    nodes = [n for n in postorder(f) if n in moving]
+    for rule in RULES:
+        listed = list(dict.fromkeys(rule(f, nodes, search)))
+        if not listed or len(listed) > MOST:
+            continue
+        found = in_field(f, listed, search)
+        if found is not None:
+            return found
+    return None
+
+
+def _places(f: Expression, search: Search) -> list[Expression]:
+    """The zeros of linear factors of denominators."""
+    found: dict[Expression, None] = {}
+    try:
+        bottom = quotient_parts(f)[1]
+    except GelvoError:
+        return []
+    for g in factors_in(factored(bottom)):
+        parts = uni.linear_parts(base_and_exponent(g)[0], search.variable)
+        if parts is not None and search.free(parts[0]):
+            found[uni.lowest_terms(-parts[1] / parts[0])] = None
+    return list(found)
+
+
+def _exponents(nodes: list[Node], search: Search) -> list[Expression]:
+    """Exponents that depend on the variable, of exp and of constant bases."""
+    found: dict[Expression, None] = {}
+    for n in nodes:
+        if is_a(n, EXP):
+            found[expand(n.arguments[0])] = None
+        elif isinstance(n, Power) and search.free(n.base):
+            found[expand(n.exponent * LN(n.base))] = None
+    return list(found)
+
+
+def _angles(nodes: list[Node], *names: str) -> list[Expression]:
+    return list(dict.fromkeys(expand(n.arguments[0]) for n in nodes if isinstance(n, Call) and n.name in names))
+
+
+def exponential_integrals(f: Expression, nodes: list[Node], search: Search) -> Candidates:
+    """Ei(u - u(a)) for the poles a."""
+    for u in _exponents(nodes, search):
+        yield from (EI(v) for v in _shifted(u, f, search))
+
+
+def _shifted(u: Expression, f: Expression, search: Search) -> Iterator[Expression]:
+    """u less its values at poles, and u itself where it has a pole."""
+    for place in _places(f, search):
+        try:
+            value = substitute(u, {search.variable: place})
+        except GelvoError:
+            yield u
+            continue
+        yield uni.lowest_terms(u - value)
+
+
+def sine_integrals(f: Expression, nodes: list[Node], search: Search) -> Candidates:
+    """Si and Ci of shifted angles."""
+    for u in _angles(nodes, SIN, COS):
+        for v in _shifted(u, f, search):
+            yield from (SI(v), CI(v))
+
+
+def hyperbolic_integrals(f: Expression, nodes: list[Node], search: Search) -> Candidates:
+    for u in _angles(nodes, SINH, COSH):
+        for v in _shifted(u, f, search):
+            yield from (SHI(v), CHI(v))
+
+
+def error_functions(f: Expression, nodes: list[Node], search: Search) -> Candidates:
+    """erf(w) where w^2 = b - u for a constant b, erfi(w) where w^2 = u - b."""
+    for u in _exponents(nodes, search):
+        for w, negative in _square_completions(u, search):
+            yield (ERF if negative else ERFI)(w)
+
+
+def fresnel_integrals(f: Expression, nodes: list[Node], search: Search) -> Candidates:
+    for u in _angles(nodes, SIN, COS):
+        for w, _ in _square_completions(u, search):
+            v = sqrt(2 / PI) * w
+            yield from (FRESNELS(v), FRESNELC(v))
+
+
+def _square_completions(u: Expression, search: Search) -> Iterator[tuple[Expression, bool]]:
+    """(w, sign): w^2 = +-(u - b), for the constants b for which that is a square."""
+    x = search.variable
+    b = name("the constant of a square")
+    try:
+        top, _ = quotient_parts(u - b)
+    except GelvoError:
+        return
+    coefficients = uni.coefficients_of(top, x)
+    if coefficients is None or not 3 <= len(coefficients) <= 5:
+        return
+    for value in _double_zeros(coefficients, b, search):
+        for sign in (1, -1):
+            w = _root_of_square(factored(sign * (u - value)), search)
+            if w is not None:
+                yield w, sign < 0
+
+
+def _double_zeros(coefficients: list[Expression], b: Expression, search: Search) -> Iterator[Expression]:
+    """The values of b at which a polynomial of degree two or an even one of degree four is a square up to a constant."""
+    if len(coefficients) == 3:
+        c, m, a = coefficients
+        condition = expand(m * m - 4 * a * c)
+    elif coefficients[1] is ZERO and coefficients[3] is ZERO:
+        c, _, m, _, a = coefficients
+        condition = expand(m * m - 4 * a * c)
+    else:
+        return
+    for g in factors_in(factored(condition)):
+        parts = uni.linear_parts(base_and_exponent(g)[0], b)
+        if parts is not None:
+            yield uni.lowest_terms(-parts[1] / parts[0])
+
+
+def _root_of_square(e: Expression, search: Search) -> Expression | None:
+    """The real root of a product of even powers with a positive constant in front."""
+    outside: list[Expression] = []
+    constants: list[Expression] = []
+    for g in (number(e.coefficient) if hasattr(e, "coefficient") else ONE, *factors_in(e)):
+        base, k = base_and_exponent(g)
+        if search.free(g):
+            constants.append(g)
+        elif isinstance(k, Number) and k.is_whole and k.rational % 2 == 0:
+            outside.append(power(base, k / 2))
+        else:
+            return None
+    front = multiply_all(constants)
+    return sqrt(front) * multiply_all(outside) if search.facts.is_positive(front) else None
+
+
+def logarithmic_integrals(f: Expression, nodes: list[Node], search: Search) -> Candidates:
+    """Ei(k*ln(u)), which is li(u^k)."""
+    for n in nodes:
+        if is_a(n, LN):
+            yield from (EI(k * n) for k in range(1, LARGEST_MULTIPLE + 1))
+
+
+def bose_and_fermi(f: Expression, nodes: list[Node], search: Search) -> Candidates:
+    """Polylogarithms of multiples of exponentials, for powers of x over exp(u) + c."""
+    t = name("the exponential")
+    for u in _exponents(nodes, search):
+        parts = uni.linear_parts(u, search.variable)
+        if parts is None:
+            continue
+        table: dict[Node, Expression] = {n: t ** uni.lowest_terms(expand(n.arguments[0]) / u) for n in nodes if is_a(n, EXP)}
+        inside = substitute(f, table)
+        top, bottom = quotient_parts(inside)
+        degree = uni.coefficients_of(top, search.variable)
+        own = uni.coefficients_of(bottom, t)
+        if degree is None or own is None or contains(bottom, search.variable):
+            continue
+        for g in factors_in(factored(bottom)):
+            line = uni.linear_parts(base_and_exponent(g)[0], t)
+            if line is not None and line[1] is not ZERO:
+                z = uni.lowest_terms(-line[0] / line[1]) * EXP(u)
+                z = z if search.facts.is_nonpositive(z) else 1 / z
+                yield LN(1 - z)
+                yield from (POLYLOG(number(k), z) for k in range(2, len(degree) + 1))
+
+
+def dilogarithms(f: Expression, nodes: list[Node], search: Search) -> Candidates:
+    """Li_2 of the linear fractions of which logarithms and denominators consist."""
+    x = search.variable
+    lines: dict[Expression, Expression] = {}
+    for n in nodes:
+        if is_a(n, LN):
+            inside = n.arguments[0]
+            inside = inside.arguments[0] if is_a(inside, ABS) else inside
+            for g in factors_in(factored(inside)):
+                parts = uni.linear_parts(base_and_exponent(g)[0], x)
+                if parts is not None and search.free(parts[0]):
+                    lines[uni.lowest_terms(-parts[1] / parts[0])] = ONE
+    for place in _places(f, search):
+        lines.setdefault(place, ONE)
+    places = list(lines)
+    for i, a in enumerate(places):
+        for b in places[:i]:
+            yield POLYLOG(number(2), uni.lowest_terms((x - a) / (b - a)))
+
+
+Rule = Callable[[Expression, list[Node], Search], Candidates]
+RULES: tuple[Rule, ...] = (
+    exponential_integrals,
+    error_functions,
+    sine_integrals,
+    fresnel_integrals,
+    hyperbolic_integrals,
+    logarithmic_integrals,
+    bose_and_fermi,
+    dilogarithms,
+)
+
