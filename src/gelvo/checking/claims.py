@@ -16,7 +16,20 @@ from gelvo.evaluation.sampling import points
 from gelvo.expression.building import number, scale, total, written
 from gelvo.expression.constants import UNDEFINED
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Applied, Bound, Call, Cases, Condition, Expression, Junction, Name, Node, Relation, Sum, Written
+from gelvo.expression.nodes import (
+    Applied,
+    Bound,
+    Call,
+    Cases,
+    Condition,
+    Expression,
+    Junction,
+    Name,
+    Node,
+    Relation,
+    Sum,
+    Written,
+)
 from gelvo.expression.traversal import bound_apart, contains, names, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate

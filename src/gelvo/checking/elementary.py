@@ -59,7 +59,7 @@ def _sample_letters(formulas: Sequence[Expression], x: Name) -> dict[Name, Numbe
 
 def _residues_vary(obstacle: Obstacle, x: Name) -> bool | None:
     """Whether the sums of squares of the residues differ between places; None where they could not be told."""
-    import mpmath  # noqa: PLC0415  (heavy; only proofs of this kind need it)
+    import mpmath
 
     u, part, factor, slope = obstacle.generator
     coefficients = uni.coefficients_of(quotient_parts(factor)[0], u)
@@ -79,8 +79,8 @@ def _residues_vary(obstacle: Obstacle, x: Name) -> bool | None:
                 top, bottom = (uni.coefficients_of(p, u) for p in quotient_parts(ratio))
                 assert top is not None and bottom is not None
                 upper, under = ([_number(c, mpmath) for c in p] for p in (top, bottom))
-                zeros = mpmath.polyroots(row[::-1], maxsteps=200, extraprec=400)
-                sizes.append(sum((mpmath.polyval(upper[::-1], z) / mpmath.polyval(under[::-1], z)) ** 2 for z in zeros))
+                zeros = mpmath.polyroots(row, maxsteps=200, extraprec=400, asc=True)
+                sizes.append(sum((_at(upper, z) / _at(under, z)) ** 2 for z in zeros))
             except (NoValue, ArithmeticError, mpmath.mp.NoConvergence, AssertionError):
                 return None
         gaps = [abs(a - b) / (1 + abs(a)) for a, b in pairwise(sizes)]
@@ -89,7 +89,7 @@ def _residues_vary(obstacle: Obstacle, x: Name) -> bool | None:
 
 def _number(e: Expression, mpmath: Any) -> Any:
     box = enclose(e, {}, 8 * DIGITS)
-    real, imag = ((mpmath.mpf(str(part.low)) + mpmath.mpf(str(part.high))) / 2 for part in (box.real, box.imag))
+    real, imag = ((mpmath.mpf(str(p.low)) + mpmath.mpf(str(p.high))) / 2 if p else mpmath.mpf(0) for p in (box.real, box.imag))
     return mpmath.mpc(real, imag)
 
 
@@ -186,3 +186,10 @@ def _is_combination(columns: list[Row], wanted: Row) -> bool:
             scale = reciprocal(row[lead])
             pivots[lead] = [c * scale for c in row[: lead + 1]]
     return False
+
+
+def _at(row: Row, z: Any) -> Any:
+    result: Any = 0
+    for c in reversed(row):
+        result = result * z + c
+    return result

@@ -21,7 +21,24 @@ from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.functions.named import (
-    ABS, CHI, CI, COS, COSH, EI, ERF, ERFI, EXP, FRESNELC, FRESNELS, LN, POLYLOG, SHI, SI, SIN, SINH, is_a,
+    ABS,
+    CHI,
+    CI,
+    COS,
+    COSH,
+    EI,
+    ERF,
+    ERFI,
+    EXP,
+    FRESNELC,
+    FRESNELS,
+    LN,
+    POLYLOG,
+    SHI,
+    SI,
+    SIN,
+    SINH,
+    is_a,
 )  # fmt: skip
 
 Candidates = Iterator[Expression]
@@ -73,9 +90,11 @@ def _angles(nodes: list[Node], *names: str) -> list[Expression]:
 
 
 def exponential_integrals(f: Expression, nodes: list[Node], search: Search) -> Candidates:
-    """Ei(u - u(a)) for the poles a."""
+    """Ei(u - u(a)) for the poles a, and Ei(u) for an exponent that is no polynomial."""
     for u in _exponents(nodes, search):
         yield from (EI(v) for v in _shifted(u, f, search))
+        if uni.coefficients_of(u, search.variable) is None:
+            yield EI(u)
 
 
 def _shifted(u: Expression, f: Expression, search: Search) -> Iterator[Expression]:

@@ -25,7 +25,7 @@ def plain_roots(f: Expression, search: Search) -> Found | None:
     bases = _radicands(f, search.variable)
     facts = search.facts.with_facts([relation("<", ZERO, b) for b in bases if not search.facts.is_nonnegative(b)])
     plain = with_plain_roots(f, search.variable, facts)
-    if len(bases) > 1:
+    if plain is not f:
         conditions.update((relation("<=", ZERO, b), None) for b in bases if not search.facts.is_nonnegative(b))
     signs: dict[Expression, Name] = {}
 

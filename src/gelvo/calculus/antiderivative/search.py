@@ -51,6 +51,8 @@ METHODS: tuple[Method, ...] = (
     special.dilogarithm,
     special.bessel_power,
     special.swing,
+    decided,
+    by_special,
     substitutions.linear_root,
     methods.by_parts,
     methods.derivative_divides,
@@ -58,8 +60,6 @@ METHODS: tuple[Method, ...] = (
     substitutions.trigonometric_rational,
     plain_roots,
     euler,
-    decided,
-    by_special,
 )
 OF_RATIONAL = (methods.power_rule, integrate_rational, by_residues, methods.power_as_variable)
 DEEPEST = 5

@@ -20,11 +20,11 @@ from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
 from gelvo.expression.building import multiply_all, scale, sqrt, total
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Call, Condition, Expression, Product
+from gelvo.expression.nodes import Call, Condition, Expression, Power, Product
 from gelvo.expression.nodes import Sum as SumOfTerms
-from gelvo.expression.traversal import contains, fresh_name, has_imaginary_unit, postorder
+from gelvo.expression.traversal import contains, fresh_name, has_imaginary_unit, names, postorder
 from gelvo.facts.conditions import positive
-from gelvo.functions.named import ATAN
+from gelvo.functions.named import ATAN, LN, is_a
 from gelvo.normal.prepare import prepared
 from gelvo.polynomial import sparse
 
@@ -39,6 +39,8 @@ class Outcome(NamedTuple):
 
 def decide(f: Expression, search: Search) -> Outcome | None:
     """The elementary part of an antiderivative, and what is left; None where f is no function of a tower."""
+    if has_imaginary_unit(f) or not is_real_somewhere(f, search):
+        return None
     f = prepared(f, search.facts, waves=False)
     try:
         translation = Translation([f], search.variable, search.facts)
@@ -46,6 +48,20 @@ def decide(f: Expression, search: Search) -> Outcome | None:
         return _Leaving(translation, search).outcome(parts)
     except (OutsideOfTowers, ZeroDivisionError, DomainError):
         return None
+
+
+def is_real_somewhere(f: Expression, search: Search) -> bool:
+    """Whether real forms make sense: a real variable, no logarithm of what is known to be negative, and no such root."""
+    facts = search.facts
+    if not all(facts.is_real(n) for n in names(f)):
+        return False
+    for node in postorder(f):
+        root = isinstance(node, Power) and node.exponent.is_rational and not node.exponent.is_whole
+        if is_a(node, LN) or root:
+            inside = node.arguments[0] if isinstance(node, Call) else node.children[0]
+            if isinstance(inside, Expression) and facts.is_negative(inside):
+                return False
+    return True
 
 
 def decided(f: Expression, search: Search) -> Found | None:
@@ -59,6 +75,8 @@ def in_field(f: Expression, joining: list[Expression], search: Search) -> Found 
 
     One parametric problem y' = c*f; new logarithms are not looked for.
     """
+    if has_imaginary_unit(f) or not is_real_somewhere(f, search):
+        return None
     try:
         translation = Translation([f, *joining], search.variable, search.facts)
         tower = translation.tower
@@ -82,9 +100,10 @@ def by_residues(f: Expression, search: Search) -> Found | None:
         return None
     try:
         translation = Translation([f], search.variable, search.facts)
+        whole = translation.element(f)
         if len(translation.tower.levels) > 1 or translation.texts.imaginary is not None:
             return None
-        parts = integral(translation.tower, translation.element(f), 0)
+        parts = integral(translation.tower, whole, 0)
         outcome = _Leaving(translation, search).outcome(parts)
     except (OutsideOfTowers, ZeroDivisionError, DomainError):
         return None
@@ -148,10 +167,28 @@ class _Leaving:
                     self.conditions[condition] = None
 
     def _real_text(self, e: Element) -> Expression:
-        if self.real is None:
-            return self._text(e)
         self._note_divisors(e)
+        if self.real is None:
+            return self._by_monomials(e)
         return self.real.fraction(self.real.real_part(e))
+
+    def _by_monomials(self, e: Element) -> Expression:
+        """A sum over the monomials in logarithms and exponentials, where those stand in the numerator only."""
+        upper = [level.place for level in self.tower.levels[1:]]
+        mask = sum(sparse.FIELD << (sparse.BITS * k) for k in upper)
+        below = {m & mask for m in e.bottom}
+        if len(below) > 1:
+            return expression_of(e, self.texts)
+        shared = Element(self.field, {below.pop(): mpq(1)})
+        bottom = {m & ~mask: c for m, c in e.bottom.items()}
+        groups: dict[int, sparse.Polynomial] = {}
+        for m, c in e.top.items():
+            groups.setdefault(m & mask, {})[m & ~mask] = c
+        terms = []
+        for monomial in sorted(groups, reverse=True):
+            own = self.field.quotient(groups[monomial], bottom) * Element(self.field, {monomial: mpq(1)}) / shared
+            terms.append(expression_of(own, self.texts))
+        return total(terms)
 
     def _logarithm(self, argument_: Expression) -> Expression:
         return self.search.logarithm(argument_)

@@ -14,11 +14,12 @@ from gelvo.errors import DomainError
 from gelvo.expression.building import power
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Expression
-from gelvo.expression.traversal import contains, substitute
+from gelvo.expression.traversal import contains, has_call, substitute
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.forms.univariate import coefficients_of, linear_parts
+from gelvo.functions.named import ATAN, ATANH
 from gelvo.simplifying.search import simplify
 from gelvo.solving.linear import linear_rows, solve_linear
 
@@ -81,7 +82,7 @@ def _by_one_quantity(form: Form, curl: Expression, rate: Rate) -> Iterator[Expre
         if contains(inside, t) or contains(inside, y):
             continue
         whole = integral(inside, z, rate.facts)
-        if whole is not None:
+        if whole is not None and not (back is not None and has_call(whole, (ATAN, ATANH))):  # a quotient separates more simply then
             yield substitute(growth(whole, z, rate.facts), {z: quantity})
 
 
