@@ -3,6 +3,7 @@
 from gelvo.functions import (
     airy,
     bessel,
+    elliptic,
     exponential,
     hyperbolic,
     hypergeometric,
@@ -17,6 +18,7 @@ from gelvo.functions import (
 __all__ = [
     "airy",
     "bessel",
+    "elliptic",
     "exponential",
     "hyperbolic",
     "hypergeometric",

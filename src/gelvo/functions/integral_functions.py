@@ -9,6 +9,7 @@ from gelvo.errors import DomainError
 from gelvo.expression.building import multiply_all
 from gelvo.expression.constants import ONE, PI, TWO, ZERO
 from gelvo.expression.registry import Function, register
+from gelvo.functions.elliptic import by_parameter_of_first
 from gelvo.functions.support import (
     Arithmetic,
     Box,
@@ -187,10 +188,6 @@ def _ellipf_at(phi: Expression, m: Expression) -> Expression | None:
     return ZERO if phi is ZERO else phi if m is ZERO else None
 
 
-def _no_parameter_derivative(phi: Expression, m: Expression) -> Expression:
-    raise DomainError("the derivative of ellipf by its parameter has no closed form here")
-
-
 def _ellipk_bounds(a: Arithmetic, m: Box) -> Box:
     real = only_real(m, "ellipk")
     if real.high >= 1:
@@ -268,7 +265,7 @@ register(
     Function(
         name="ellipf", about="The incomplete elliptic integral of the first kind, of an angle and the parameter m (the square of the modulus).",
         example=("phi", "0", "phi"), arguments=(2, 2), at=_ellipf_at,
-        derivative=(lambda phi, m: 1 / sqrt(1 - m * sin(phi) ** 2), _no_parameter_derivative), agreed="ellipf",
+        derivative=(lambda phi, m: 1 / sqrt(1 - m * sin(phi) ** 2), by_parameter_of_first), agreed="ellipf",
         real_when=lambda phi, m: (relation("<", m * sin(phi) ** 2, ONE),), breaks=lambda phi, m: (1 - m * sin(phi) ** 2,),
         latex="F", source="DLMF 19.2",
     )

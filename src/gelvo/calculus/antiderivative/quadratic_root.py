@@ -136,7 +136,7 @@ def quadratic_root(f: Expression, search: Search) -> Found | None:
     if quadratic is None or len(quadratic) != 3:
         return None
     root = RootOfQuadratic(quadratic, search)
-    parts = _rational_parts(f, root, x)
+    parts = rational_over_root(f, root.q, x)
     if parts is None:
         return None
     terms = [*_of_rational_part(parts[0], root, search), *_of_root_part(parts[1], root, x)]
@@ -174,13 +174,13 @@ def _of_root_part(over: Expression, root: RootOfQuadratic, x: Name) -> Iterator[
         yield root.over_own_power([uni.lowest_terms(d / ratio**k) for d in digit], k) if own else None
 
 
-def _rational_parts(f: Expression, root: RootOfQuadratic, x: Name) -> tuple[Expression, Expression] | None:
-    """(A, B) with f = A + B/s."""
+def rational_over_root(f: Expression, q: Expression, x: Name) -> tuple[Expression, Expression] | None:
+    """(A, B) with f = A + B/s for s = sqrt(q)."""
     mark = fresh_name("s", f)
 
     def visit(node: Node) -> Node:
         if isinstance(node, Power) and _half(node.exponent):
-            ratio = tidy(node.base / root.q)
+            ratio = tidy(node.base / q)
             if ratio is ONE:
                 return power(mark, number(node.exponent.rational * 2))
         return node
@@ -190,14 +190,14 @@ def _rational_parts(f: Expression, root: RootOfQuadratic, x: Name) -> tuple[Expr
         return None
     form = Form([g])
     top, bottom = form.lowest_terms(form.of(g))
-    upper, lower = (_reduced(form.expression(p), mark, root.q) for p in (top, bottom))
+    upper, lower = (_reduced(form.expression(p), mark, q) for p in (top, bottom))
     if upper is None or lower is None:
         return None
     # (p + r*s)/(m + n*s) times (m - n*s)
     (p, r), (m, n) = upper, lower
-    size = expand(m * m - n * n * root.q)
-    plain = factored((p * m - r * n * root.q) / size)
-    over = factored((r * m - p * n) * root.q / size)
+    size = expand(m * m - n * n * q)
+    plain = factored((p * m - r * n * q) / size)
+    over = factored((r * m - p * n) * q / size)
     return plain, over
 
 

@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from gelvo.calculus.antiderivative import methods, special, substitutions
 from gelvo.calculus.antiderivative.by_special import by_special
+from gelvo.calculus.antiderivative.curves import algebraic_curve
 from gelvo.calculus.antiderivative.euler import euler
 from gelvo.calculus.antiderivative.plain_roots import plain_roots
 from gelvo.calculus.antiderivative.quadratic_root import quadratic_root
@@ -45,6 +46,7 @@ METHODS: tuple[Method, ...] = (
     integrate_waves,
     methods.gaussian,
     quadratic_root,
+    algebraic_curve,
     special.over_linear,
     special.fresnel,
     special.imaginary_gaussian,
