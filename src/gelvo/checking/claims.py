@@ -13,28 +13,17 @@ from gelvo.deciding.equality import Decision, decide_zero, witness_text
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.evaluation.sampling import points
-from gelvo.expression.building import number, scale, total, written
+from gelvo.expression.building import number, power, relation, scale, total, written
 from gelvo.expression.constants import UNDEFINED
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import (
-    Applied,
-    Bound,
-    Call,
-    Cases,
-    Condition,
-    Expression,
-    Junction,
-    Name,
-    Node,
-    Relation,
-    Sum,
-    Written,
-)
-from gelvo.expression.traversal import bound_apart, contains, names, postorder, substitute
+    Applied, Bound, Call, Cases, Condition, Expression, Junction, Name, Node, Number, Power, Relation, Sum, Written,
+)  # fmt: skip
+from gelvo.expression.traversal import bound_apart, contains, names, postorder, substitute, transform
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.impulses import sifted
-from gelvo.functions.named import CEIL, DIRAC_DELTA, FLOOR, is_a
+from gelvo.functions.named import CEIL, COS, COT, CSC, DIRAC_DELTA, FLOOR, SEC, SIN, TAN, is_a
 from gelvo.normal.prepare import prepared
 from gelvo.normal.relations import lowest_by_relations
 from gelvo.numbers.interval import NoValue
@@ -131,11 +120,39 @@ def check_antiderivative(f: Expression, x: Name, F: Expression, facts: Facts, cl
     if isinstance(slope, Sum) and len(slope.terms) >= MANY:  # each slope by itself is often much simpler
         slope = total([number(slope.constant), *(lowest_by_relations(scale(t, c)) for t, c in slope.items())])
     decision = decide_zero(slope - f, facts)
+    if decision.zero is None:
+        decision = _on_the_circle(slope - f, x) or decision
     method = "the right side differentiated back, less the integrand, in the normal form"
     certificate = from_decision(
         claim, decision, method, {"established": f"the slope of the right side is {f}"} if decision.zero else {}
     )
     return certificate if decision.zero is not None else numerically(certificate, slope - f, facts)
+
+
+def _on_the_circle(gap: Expression, x: Name) -> Decision | None:
+    """Zero where waves of one angle are coordinates on the circle, told as names; None where that does not show it.
+
+    Even powers of the sine are replaced by the cosine: what vanishes for all values of the names vanishes on the circle.
+    """
+    waves = [n for n in postorder(gap) if is_a(n, SIN, COS, TAN, COT, SEC, CSC) and contains(n, x)]
+    if len({n.arguments[0] for n in waves}) != 1 or not any(isinstance(n, Power) and n.exponent.is_rational and not n.exponent.is_whole for n in postorder(gap)):
+        return None
+    plain = Facts()
+    s, c = plain.new_name("s", gap), plain.new_name("c", gap)
+    table = {SIN: s, COS: c, TAN: s / c, COT: c / s, SEC: 1 / c, CSC: 1 / s}
+    inside = transform(gap, lambda n: table[n.name] if n in waves and isinstance(n, Call) else n)
+    if contains(inside, x):
+        return None
+
+    def even(node: Node) -> Node:
+        if isinstance(node, Power) and node.base is s and isinstance(node.exponent, Number) and node.exponent.is_whole:
+            half, odd = divmod(int(node.exponent.rational), 2)
+            return power(1 - c**2, number(half)) * power(s, number(odd))
+        return node
+
+    facts = Facts([relation("<=", c**2, number(1))])
+    decision = decide_zero(transform(inside, even), facts)
+    return decision if decision.zero else None
 
 
 def _is_continuous(law: Cases, x: Name, facts: Facts) -> bool:

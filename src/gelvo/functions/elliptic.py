@@ -26,10 +26,15 @@ def by_parameter_of_first(phi: Expression, m: Expression) -> Expression:
     return (ellipeinc(phi, m) - (1 - m) * ellipf(phi, m)) / (2 * m * (1 - m)) - sin(phi) * cos(phi) / (2 * (1 - m) * _slope(phi, m))
 
 
+def _turns(phi: Expression) -> bool:
+    """Whether an odd function is better told of -phi."""
+    return looks_negative(phi) and not looks_negative(-phi)
+
+
 def _second_at(phi: Expression, m: Expression) -> Expression | None:
     if phi is ZERO or m is ZERO:
         return phi
-    return -ellipeinc(-phi, m) if looks_negative(phi) else None
+    return -ellipeinc(-phi, m) if _turns(phi) else None
 
 
 def _third_at(n: Expression, m: Expression) -> Expression | None:
@@ -39,7 +44,7 @@ def _third_at(n: Expression, m: Expression) -> Expression | None:
 def _incomplete_third_at(n: Expression, phi: Expression, m: Expression) -> Expression | None:
     if phi is ZERO:
         return ZERO
-    if looks_negative(phi):
+    if _turns(phi):
         return -ellippiinc(n, -phi, m)
     return ellipf(phi, m) if n is ZERO else None
 

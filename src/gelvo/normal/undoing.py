@@ -9,7 +9,7 @@ from collections.abc import Callable
 from typing import NamedTuple
 
 from gelvo.expression.building import constant, number, relation
-from gelvo.expression.nodes import Call, Condition, Expression
+from gelvo.expression.nodes import Call, Condition, Expression, Product
 from gelvo.facts.store import Facts
 from gelvo.functions.named import (
     ABS,
@@ -33,6 +33,7 @@ from gelvo.functions.named import (
     SINH,
     TAN,
     TANH,
+    is_a,
 )
 
 
@@ -64,6 +65,14 @@ UNDONE: dict[str, _Undone] = {
 }
 
 
+def _of_two_arctangents(node: Call, half: Expression) -> Expression | None:
+    """sin(2*atan(x)) and cos(2*atan(x)), which are rational in x."""
+    if not is_a(half, ATAN):
+        return None
+    x = half.arguments[0]
+    return (2 * x if is_a(node, SIN) else 1 - x**2) / (1 + x**2)
+
+
 def undone(node: Call, facts: Facts) -> Expression | None:
     """What is left of f(g(x)) where f undoes g under the facts, or None.
 
@@ -75,6 +84,8 @@ def undone(node: Call, facts: Facts) -> Expression | None:
     """
     rule = UNDONE.get(node.name)
     inner = node.arguments[0]
+    if is_a(node, SIN, COS) and isinstance(inner, Product) and inner.coefficient == 2 and len(inner.factors) == 1:
+        return _of_two_arctangents(node, inner.factors[0])
     if rule is None or not isinstance(inner, Call) or inner.name != rule.inner:
         return None
     x = inner.arguments[0]

@@ -121,6 +121,10 @@ def _indefinite(f: Expression, x: Name, facts: Facts) -> Answer:
         conditions = facts.open_conditions([*(c for c in conditions if x not in names(c)), *real])
         under = facts.with_facts(conditions)
     certificate = _with(on_its_own_road(lambda: check_antiderivative(f, x, result, under)), conditions)
+    if certificate.verdict not in (PROVED, REFUTED) and result is not found.value:  # the longer form may be easier to prove
+        longer = _with(on_its_own_road(lambda: check_antiderivative(f, x, found.value, under)), conditions)
+        if longer.verdict == PROVED:
+            result, certificate = found.value, longer
     if certificate.verdict == REFUTED:
         note_refuted("antiderivative", f, result)
     if certificate.verdict not in (PROVED, SUPPORTED):

@@ -23,13 +23,14 @@ from gelvo.calculus.elementary.polynomials import Poly
 from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
-from gelvo.expression.building import number, sqrt, total
+from gelvo.expression.building import call, number, sqrt, total
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Call, Expression, Name, Number, Power
-from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.expression.traversal import contains, postorder, substitute, transform
 from gelvo.forms import univariate as uni
 from gelvo.forms.fractions import factored
-from gelvo.functions.named import ATAN, ATANH
+from gelvo.functions.named import ABS, ATAN, LN, is_a
+from gelvo.normal.relations import lowest_by_relations
 from gelvo.polynomial import sparse
 
 ORDERS = (1, 2, 3, 4, 5, 6, 8, 12)
@@ -158,7 +159,7 @@ def _elementary(over: Expression, radicand: Expression, search: Search) -> Found
             return None
         order, a, b, slope = logarithm
         rest = rest - unit * slope.times(mpq(1, order))
-        terms.append(_term(setting, unit.times(mpq(1, order)), a, b, s))
+        terms.append(_term(setting, unit.times(mpq(1, order)), a, b, s, search))
     exact = _exact(setting, rest)
     if exact is None or any(t is None for t in terms):
         return None
@@ -214,6 +215,7 @@ def _moved(setting: _Setting, over: Expression, radicand: Expression, search: Se
         return None
     back = {v: 1 / (x - number(e))}
     value = substitute(substitute(found.value, {sqrt(inside): sqrt(radicand) / (x - number(e)) ** 2}), back)
+    value = transform(value, lambda n: call(n.name, lowest_by_relations(n.arguments[0])) if is_a(n, LN, ABS, ATAN) else n)
     return Found(value, (), found.road)
 
 
@@ -375,20 +377,25 @@ def _function(setting: _Setting, orders: list[tuple[Place, int]]) -> tuple[Eleme
     return a, b
 
 
-def _term(setting: _Setting, factor: Element, a: Element, b: Element, s: Expression) -> Expression | None:
-    """factor*ln((A + B*s)/(A - B*s))/2, which is factor*atanh(B*s/A), in real form."""
+def _term(setting: _Setting, factor: Element, a: Element, b: Element, s: Expression, search: Search) -> Expression | None:
+    """factor*ln((A + B*s)/(A - B*s))/2 in real form: a logarithm, or an arctangent where factor and B/A are imaginary."""
     place = setting.translation.texts.imaginary
     ratio = b / a
     for e in (factor, ratio):
-        parts = sparse.by_powers(e.top, place) if place is not None else {0: e.top}
-        if len(parts) > 1:
+        if place is not None and len(sparse.by_powers(e.top, place)) > 1:
             return None
     turned = [place is not None and sparse.degree(e.top, place) > 0 for e in (factor, ratio)]
     if turned[0] != turned[1]:
         return None
-    if not turned[0]:
-        return setting.text(factor) * ATANH(setting.text(ratio) * s)
-    i = Element(setting.field, sparse.variable(place or 0))
-    # 1j*u*atanh(1j*v) = -u*atan(v)
-    return -(setting.text(-(factor * i)) * ATAN(setting.text(-(ratio * i)) * s))
-
+    if turned[0]:  # 1j*u*atanh(1j*v) = -u*atan(v)
+        i = Element(setting.field, sparse.variable(place or 0))
+        return -(setting.text(-(factor * i)) * ATAN(setting.text(-(ratio * i)) * s))
+    norm = a * a - b * b * setting.P
+    own = setting.tower.parts(norm, 0)[0]
+    if len(own) % 2 and not any(own[:-1]):  # a power of the variable, as after x = e + 1/v
+        common = setting.x ** (len(own) // 2)
+        a, b, norm = a / common, b / common, norm / (common * common)
+    whole = setting.text(factor) * search.logarithm(setting.text(a) + setting.text(b) * s)
+    if setting.field.is_constant(norm):
+        return whole
+    return whole - setting.text(factor) / 2 * search.logarithm(setting.text(norm))

@@ -9,19 +9,21 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import NamedTuple
 
+from gelvo.calculus.antiderivative.quadratic_root import rational_over_root
 from gelvo.calculus.antiderivative.support import Search
 from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
 from gelvo.expression.building import sqrt, total
 from gelvo.expression import known as bits
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Expression, Name, Number
+from gelvo.expression.nodes import Condition, Expression, Name, Number, Power
 from gelvo.expression.terms import base_and_exponent, factors_in
-from gelvo.expression.traversal import substitute
+from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.facts.conditions import positive
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored, quotient_parts
-from gelvo.functions.named import ASIN, ATAN, ELLIPEINC, ELLIPF, ELLIPPIINC
+from gelvo.functions.named import ASIN, ATAN, COS, ELLIPEINC, ELLIPF, ELLIPPIINC, SIN
 from gelvo.normal.prepare import prepared
 from gelvo.simplifying.partial_fractions import simple_fractions, split_fraction
 
@@ -31,6 +33,7 @@ class Normal(NamedTuple):
 
     first: Expression
     second: Expression
+    conditions: tuple[Condition, ...]
     third: Callable[[Expression], Expression | None]
 
 
@@ -45,6 +48,33 @@ def legendre(over: Expression, radicand: Expression, coefficients: list[Expressi
     if len(coefficients) == 4:
         return _cubic(over, radicand, coefficients, search)
     return None
+
+
+def of_angle(f: Expression, z: Name, phi: Expression, search: Search) -> Found | None:
+    """f(z) with z = sin(phi)^2 and one square root of a + b*z, integrated over phi."""
+    roots = [n for n in postorder(f) if isinstance(n, Power) and contains(n, z) and not n.exponent.is_whole]
+    bases = list(dict.fromkeys(n.base for n in roots))
+    line = uni.linear_parts(bases[0], z) if len(bases) == 1 else None
+    if line is None or not all(n.exponent.is_rational and n.exponent.rational.denominator == 2 for n in roots):
+        return None
+    b, a = line
+    if not search.facts.is_positive(a):
+        return None
+    parts = rational_over_root(f, bases[0], z)
+    if parts is None or parts[0] is not ZERO:
+        return None
+    # x = sin(phi): dphi = dx/sqrt(1 - x^2), so that P = (1 - x^2)*(a + b*x^2)
+    x = search.facts.new_name("x", f, phi)
+    basis = _basis(substitute(parts[1], {z: x**2}), -b, b - a, a, search._replace(variable=x))
+    if basis is None:
+        return None
+    exact, first, second, thirds = basis
+    normal = _inside(ONE, uni.lowest_terms(-b / a), a, phi)
+    back = {x: SIN(phi)}
+    slope = COS(phi) * sqrt(a + b * SIN(phi) ** 2)
+    terms = [substitute(exact, back) * slope, first * normal.first, second * normal.second]
+    terms += [k * third for k, e in thirds if (third := normal.third(e)) is not None]
+    return Found(total(terms), (), "elliptic integrals in Legendre's form")
 
 
 def _by_shift(over: Expression, radicand: Expression, shift: Expression, x: Name, search: Search) -> Found | None:
@@ -86,6 +116,8 @@ def _lines(product: Expression, x: Name) -> list[tuple[Expression, Expression]]:
 
 def _even(over: Expression, c: Expression, b: Expression, a: Expression, search: Search) -> Found | None:
     """B(x^2)/sqrt(a*x^4 + b*x^2 + c)."""
+    if search.facts.is_negative(c) and search.facts.is_positive(a):
+        return _from_outside(over, c, b, a, search)
     normal = _normal(a, b, c, search)
     if normal is None:
         return None
@@ -100,7 +132,22 @@ def _even(over: Expression, c: Expression, b: Expression, a: Expression, search:
         if third is None:
             return None
         terms.append(factor * third)
-    return Found(total(terms), (), "elliptic integrals in Legendre's form")
+    return Found(total(terms), normal.conditions, "elliptic integrals in Legendre's form")
+
+
+def _from_outside(over: Expression, c: Expression, b: Expression, a: Expression, search: Search) -> Found | None:
+    """Beyond all zeros, by u = 1/x: dx/sqrt(P(x)) = -du/sqrt(u^4*P(1/u))."""
+    x = search.variable
+    u = search.facts.new_name("u", over)
+    found = _even(factored(substitute(over, {x: 1 / u})), a, b, c, search._replace(variable=u))
+    if found is None:
+        return None
+    root = sqrt(c * u**4 + b * u**2 + a)
+    value = substitute(found.value, {root: sqrt(a * x**4 + b * x**2 + c) / x**2})
+    back = {u: 1 / x}
+    pair = _reciprocal_zeros(c, b, a, search)
+    beyond = () if pair is None else (positive(uni.lowest_terms(x**2 - pair[0])),)
+    return Found(-substitute(value, back), (*beyond, *(substitute(k, back) for k in found.conditions)), found.road)
 
 
 Parts = tuple[Expression, Expression, Expression, list[tuple[Expression, Expression]]]
@@ -164,7 +211,9 @@ def _normal(a: Expression, b: Expression, c: Expression, search: Search) -> Norm
         return None
     p, q = pair
     if facts.is_positive(p):
-        return _inside(p, q, c, search)
+        inside = 1 - p * search.variable**2
+        needed = () if facts.is_nonpositive(q) or facts.is_positive(inside) else (positive(inside),)
+        return _inside(p, q, c, ASIN(sqrt(p) * search.variable))._replace(conditions=needed)
     if facts.is_negative(p) and facts.is_negative(q):
         return _rising(-p, -q, c, search)
     return None
@@ -191,17 +240,17 @@ def _reciprocal_zeros(a: Expression, b: Expression, c: Expression, search: Searc
     return one, other
 
 
-def _inside(p: Expression, q: Expression, c: Expression, search: Search) -> Normal:
+def _inside(p: Expression, q: Expression, c: Expression, phi: Expression) -> Normal:
     """x = sin(phi)/sqrt(p), m = q/p."""
-    root, front = sqrt(p), 1 / sqrt(uni.lowest_terms(p * c))
-    phi, m = ASIN(root * search.variable), uni.lowest_terms(q / p)
+    front = 1 / sqrt(uni.lowest_terms(p * c))
+    m = uni.lowest_terms(q / p)
     first = front * ELLIPF(phi, m)
     second = front * (ELLIPF(phi, m) - ELLIPEINC(phi, m)) / q
 
     def third(e: Expression) -> Expression:
         return -front / e * ELLIPPIINC(uni.lowest_terms(1 / (p * e)), phi, m)
 
-    return Normal(first, second, third)
+    return Normal(first, second, (), third)
 
 
 def _rising(p: Expression, q: Expression, c: Expression, search: Search) -> Normal | None:
@@ -218,7 +267,7 @@ def _rising(p: Expression, q: Expression, c: Expression, search: Search) -> Norm
         n = uni.lowest_terms((1 + e * p) / (e * p))
         return -front / e * (ELLIPF(phi, m) / n + (1 - 1 / n) * ELLIPPIINC(n, phi, m))
 
-    return Normal(first, second, third)
+    return Normal(first, second, (), third)
 
 
 def _without_zeros(a: Expression, b: Expression, c: Expression, search: Search) -> Normal:
@@ -237,4 +286,4 @@ def _without_zeros(a: Expression, b: Expression, c: Expression, search: Search) 
         del e
         return None
 
-    return Normal(first, second, third)
+    return Normal(first, second, (), third)

@@ -11,6 +11,7 @@ from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Condition, Expression, Name, Node, Number, Power, Product
 from gelvo.expression.traversal import contains, postorder, substitute, transform
 from gelvo.facts.store import Facts
+from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form
 from gelvo.functions.named import ABS, SIGN, is_a
 from gelvo.polynomial import sparse
@@ -101,13 +102,22 @@ def _plain(base: Expression, exponent: mpq, facts: Facts) -> Expression:
         content *= own**sign
         listed.extend((form.expression(q), sign * k) for q, k in factors)
     outside: list[Expression] = []
+    unclear: list[tuple[Expression, int]] = []
     inside: list[Expression] = [number(content)]
     for q, k in listed:
         half, odd = divmod(k, 2)
         if odd:
             inside.append(q)
-        if half:
-            outside.append(power(q if facts.is_nonnegative(q) else ABS(q), number(half)))
+        if half and (half % 2 == 0 or facts.is_nonnegative(q)):
+            outside.append(power(q, number(half)))
+        elif half:
+            unclear.append((q, half))
+    together = multiply_all([q for q, _ in unclear])
+    sign = expand(together)
+    if unclear and (facts.is_nonnegative(sign) or facts.is_nonpositive(sign)):
+        outside.extend([number(1 if facts.is_nonnegative(sign) else -1), *(power(q, number(k)) for q, k in unclear)])
+    else:
+        outside.extend(power(ABS(q), number(k)) for q, k in unclear)
     root = sqrt(multiply_all(inside))
     whole = exponent - mpq(1, 2)
     if whole == 0:

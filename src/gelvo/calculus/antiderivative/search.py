@@ -13,6 +13,7 @@ from gelvo.calculus.antiderivative.quadratic_root import quadratic_root
 from gelvo.calculus.antiderivative.rational import integrate_rational
 from gelvo.calculus.antiderivative.support import Search
 from gelvo.calculus.antiderivative.waves import integrate_waves
+from gelvo.calculus.antiderivative.waves_in_roots import waves_in_roots
 from gelvo.calculus.elementary.decision import Outcome, by_residues, decide, decided
 from gelvo.calculus.found import Found
 from gelvo.deciding.complex_paths import real_where
@@ -30,7 +31,7 @@ from gelvo.forms.collecting import terms_of
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.impulses import sifted
-from gelvo.functions.named import ABS, CHI, CI, COT, COTH, CSC, CSCH, LN, LOG2, LOG10, SEC, SECH, TAN, TANH, is_a
+from gelvo.functions.named import ABS, CHI, CI, COT, COTH, CSC, CSCH, LN, LOG2, LOG10, SEC, SECH, SIGN, TAN, TANH, is_a
 from gelvo.normal.relations import lowest_by_relations
 from gelvo.refuted import note_refuted
 from gelvo.roads import on_the_way
@@ -47,6 +48,7 @@ METHODS: tuple[Method, ...] = (
     methods.gaussian,
     quadratic_root,
     algebraic_curve,
+    waves_in_roots,
     special.over_linear,
     special.fresnel,
     special.imaginary_gaussian,
@@ -102,6 +104,8 @@ def candidate(f: Expression, variable: Name, facts: Facts) -> Found | None:
     found = found._replace(value=plain, conditions=tuple(dict.fromkeys((*found.conditions, *real))))
     if facts.exclude(found.conditions):
         return None
+    under = facts.with_facts(found.conditions)
+    plain = transform(plain, lambda node: _signs_together(node, under))
     divisors = new_divisors(plain, f, facts.with_facts(found.conditions), variable)
     return found._replace(conditions=(*found.conditions, *divisors))
 
@@ -144,12 +148,27 @@ def _of_complex_value(node: Node) -> Node:
 
 
 def _of_both_signs(node: Node, facts: Facts) -> Node:
-    """Ci(u) as Ci(|u|) of a real u, which has the same slope and is real for both signs; so with Chi."""
+    """Ci(u) as Ci(|u|) of a real u, which has the same slope and is real for both signs; so with Chi. A sign that is known is a number."""
+    if is_a(node, SIGN):
+        inside = node.arguments[0]
+        return number(1) if facts.is_nonnegative(inside) else number(-1) if facts.is_nonpositive(inside) else node
     if is_a(node, CI, CHI):
         inside = node.arguments[0]
         if facts.is_real(inside) and not facts.is_positive(inside):
             return call(node.name, ABS(inside))
     return node
+
+
+def _signs_together(node: Node, facts: Facts) -> Node:
+    """A product of signs as a number, where the sign of the product of their arguments is known."""
+    if not isinstance(node, Product):
+        return node
+    signs = [g for g in node.factors if is_a(g, SIGN)]
+    if len(signs) < 2:
+        return node
+    inside = expand(multiply_all([g.arguments[0] for g in signs]))
+    value = 1 if facts.is_nonnegative(inside) else -1 if facts.is_nonpositive(inside) else 0
+    return multiply_all([number(node.coefficient * value), *(g for g in node.factors if g not in signs)]) if value else node
 
 
 class Attempts:
