@@ -6,6 +6,7 @@ from typing import NamedTuple
 
 from gelvo.errors import DomainError
 from gelvo.expression.building import total
+from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Call, Expression, Name
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, fresh_name, has_call, names, postorder, substitute
@@ -30,6 +31,9 @@ def sifted(expression: Expression, between_breaks: bool = False) -> Expression:
         parts = linear_parts(expand(substitute(expression, {impulse: mark})), mark)
         if parts is None or contains(parts[0], mark):
             continue
+        if between_breaks and _has_no_value(parts[0], impulse.arguments[0]):
+            expression = parts[1]
+            continue
         for x in names(impulse):
             line = linear_parts(impulse.arguments[0], x)
             if line is None:
@@ -40,6 +44,15 @@ def sifted(expression: Expression, between_breaks: bool = False) -> Expression:
                 expression = parts[1] if between_breaks else expression
             break
     return expression
+
+
+def _has_no_value(factor: Expression, argument: Expression) -> bool:
+    """Whether a factor has no value where an argument that is no line, such as cos(x), vanishes."""
+    try:
+        substitute(factor, {argument: ZERO})
+    except DomainError:
+        return True
+    return False
 
 
 def has_impulse(e: Expression, x: Name) -> bool:

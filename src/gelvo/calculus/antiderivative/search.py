@@ -107,7 +107,7 @@ def candidate(f: Expression, variable: Name, facts: Facts) -> Found | None:
     under = facts.with_facts(found.conditions)
     plain = transform(plain, lambda node: _signs_together(node, under))
     divisors = new_divisors(plain, f, facts.with_facts(found.conditions), variable)
-    return found._replace(conditions=(*found.conditions, *divisors))
+    return found._replace(value=plain, conditions=(*found.conditions, *divisors))
 
 
 def _decided(f: Expression, variable: Name, facts: Facts) -> Found | None:
@@ -149,6 +149,8 @@ def _of_complex_value(node: Node) -> Node:
 
 def _of_both_signs(node: Node, facts: Facts) -> Node:
     """Ci(u) as Ci(|u|) of a real u, which has the same slope and is real for both signs; so with Chi. A sign that is known is a number."""
+    if isinstance(node, Power) and is_a(node.base, SIGN) and node.exponent.is_whole and node.exponent.rational % 2 == 0:
+        return number(1)
     if is_a(node, SIGN):
         inside = node.arguments[0]
         return number(1) if facts.is_nonnegative(inside) else number(-1) if facts.is_nonpositive(inside) else node
