@@ -17,7 +17,20 @@ from gelvo.expression.building import number, power, relation, scale, total, wri
 from gelvo.expression.constants import UNDEFINED
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import (
-    Applied, Bound, Call, Cases, Condition, Expression, Junction, Name, Node, Number, Power, Relation, Sum, Written,
+    Applied,
+    Bound,
+    Call,
+    Cases,
+    Condition,
+    Expression,
+    Junction,
+    Name,
+    Node,
+    Number,
+    Power,
+    Relation,
+    Sum,
+    Written,
 )  # fmt: skip
 from gelvo.expression.traversal import bound_apart, contains, names, postorder, substitute, transform
 from gelvo.facts.store import Facts
@@ -135,7 +148,9 @@ def _on_the_circle(gap: Expression, x: Name) -> Decision | None:
     Even powers of the sine are replaced by the cosine: what vanishes for all values of the names vanishes on the circle.
     """
     waves = [n for n in postorder(gap) if is_a(n, SIN, COS, TAN, COT, SEC, CSC) and contains(n, x)]
-    if len({n.arguments[0] for n in waves}) != 1 or not any(isinstance(n, Power) and n.exponent.is_rational and not n.exponent.is_whole for n in postorder(gap)):
+    if len({n.arguments[0] for n in waves}) != 1 or not any(
+        isinstance(n, Power) and n.exponent.is_rational and not n.exponent.is_whole for n in postorder(gap)
+    ):
         return None
     plain = Facts()
     s, c = plain.new_name("s", gap), plain.new_name("c", gap)

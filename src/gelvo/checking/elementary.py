@@ -134,7 +134,11 @@ def _polynomials(e: Expression, x: Name) -> tuple[Row | None, Row | None]:
     found = []
     for p in quotient_parts(e):
         own = uni.coefficients_of(p, x)
-        found.append(None if own is None or not all(isinstance(c, Number) for c in own) else [c.value for c in own if isinstance(c, Number)])
+        found.append(
+            None
+            if own is None or not all(isinstance(c, Number) for c in own)
+            else [c.value for c in own if isinstance(c, Number)]
+        )
     return found[0], found[1]
 
 

@@ -23,7 +23,9 @@ def _slope(phi: Expression, m: Expression) -> Expression:
 
 def by_parameter_of_first(phi: Expression, m: Expression) -> Expression:
     """The derivative of ellipf by m (DLMF 19.4.5)."""
-    return (ellipeinc(phi, m) - (1 - m) * ellipf(phi, m)) / (2 * m * (1 - m)) - sin(phi) * cos(phi) / (2 * (1 - m) * _slope(phi, m))
+    return (ellipeinc(phi, m) - (1 - m) * ellipf(phi, m)) / (2 * m * (1 - m)) - sin(phi) * cos(phi) / (
+        2 * (1 - m) * _slope(phi, m)
+    )
 
 
 def _turns(phi: Expression) -> bool:

@@ -246,4 +246,3 @@ RULES: tuple[Rule, ...] = (
     bose_and_fermi,
     dilogarithms,
 )
-

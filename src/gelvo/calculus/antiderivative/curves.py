@@ -25,7 +25,7 @@ from gelvo.errors import DomainError
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, number, sqrt, total
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Call, Expression, Name, Number, Power
+from gelvo.expression.nodes import Call, Expression, Number, Power
 from gelvo.expression.traversal import contains, postorder, substitute, transform
 from gelvo.forms import univariate as uni
 from gelvo.forms.fractions import factored
@@ -97,7 +97,11 @@ def _lowered(odd: Expression, curve: Curve, search: Search) -> Found | None:
     if found is None:
         return None
     back = {u: x**2}
-    return Found(substitute(found.value, back), tuple(substitute(c, back) for c in found.conditions), f"substitution u = {x**2}; {found.road}")
+    return Found(
+        substitute(found.value, back),
+        tuple(substitute(c, back) for c in found.conditions),
+        f"substitution u = {x**2}; {found.road}",
+    )
 
 
 def _over_root(over: Expression, radicand: Expression, coefficients: list[Expression], search: Search) -> Found | None:
@@ -163,7 +167,9 @@ def _elementary(over: Expression, radicand: Expression, search: Search) -> Found
     exact = _exact(setting, rest)
     if exact is None or any(t is None for t in terms):
         return None
-    return Found(total([setting.text(exact) * s, *(t for t in terms if t is not None)]), (), "logarithms of functions of the curve")
+    return Found(
+        total([setting.text(exact) * s, *(t for t in terms if t is not None)]), (), "logarithms of functions of the curve"
+    )
 
 
 def _exact(setting: _Setting, b: Element) -> Element | None:

@@ -52,12 +52,7 @@ RISING = Parameter(  # sqrt(u^2 + 1), w = exp(asinh(u))
     bits.POSITIVE,
 )
 OUTSIDE = Parameter(  # sqrt(u^2 - 1), on both sides of the gap
-    lambda w: (w + 1 / w) / 2,
-    lambda w: (w - 1 / w) / 2,
-    {ACOSH: LN},
-    lambda u, root: u + root,
-    lambda w, u: {},
-    bits.REAL,
+    lambda w: (w + 1 / w) / 2, lambda w: (w - 1 / w) / 2, {ACOSH: LN}, lambda u, root: u + root, lambda w, u: {}, bits.REAL
 )
 BEYOND = OUTSIDE._replace(  # for u > 1 only
     inverses={ACOSH: LN, ASEC: lambda w: 2 * ATAN(w) - PI / 2, ACSC: lambda w: PI - 2 * ATAN(w)}, known=bits.POSITIVE
@@ -175,4 +170,3 @@ def _whole(k: Expression) -> bool:
 
 def _half(k: Expression) -> bool:
     return isinstance(k, Number) and k.is_rational and k.rational.denominator == 2
-

@@ -13,8 +13,8 @@ from gelvo.calculus.antiderivative.quadratic_root import rational_over_root
 from gelvo.calculus.antiderivative.support import Search
 from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
-from gelvo.expression.building import sqrt, total
 from gelvo.expression import known as bits
+from gelvo.expression.building import sqrt, total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Condition, Expression, Name, Number, Power
 from gelvo.expression.terms import base_and_exponent, factors_in
@@ -82,7 +82,9 @@ def _by_shift(over: Expression, radicand: Expression, shift: Expression, x: Name
     moved = uni.coefficients_of(expand(substitute(radicand, {x: v + shift})), v)
     if moved is None or any(c is not ZERO for c in moved[1::2]):
         return None
-    found = search.deeper(v, search.facts.known(x - shift))(factored(substitute(over, {x: v + shift})) / sqrt(uni.expression_of(moved, v)))
+    found = search.deeper(v, search.facts.known(x - shift))(
+        factored(substitute(over, {x: v + shift})) / sqrt(uni.expression_of(moved, v))
+    )
     if found is None:
         return None
     back = {v: x - shift}

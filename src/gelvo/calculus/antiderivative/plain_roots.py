@@ -53,7 +53,11 @@ def plain_roots(f: Expression, search: Search) -> Found | None:
     for letter in signs.values():
         value = _first_power(value, letter)
     table = {letter: SIGN(inside) for inside, letter in signs.items()}
-    kept = [substitute(c, table) for c in found.conditions if not any(c is search.nonzero(n)[0] for n in signs.values() if search.nonzero(n))]
+    kept = [
+        substitute(c, table)
+        for c in found.conditions
+        if not any(c is search.nonzero(n)[0] for n in signs.values() if search.nonzero(n))
+    ]
     road = f"roots in plain form; {found.road}"
     return Found(substitute(value, table), tuple(dict.fromkeys((*kept, *conditions))), road)
 
@@ -136,5 +140,3 @@ def _first_power(e: Expression, letter: Name) -> Expression:
         return node
 
     return transform(e, visit)
-
-

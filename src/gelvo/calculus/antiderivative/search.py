@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from gelvo.calculus.antiderivative import methods, special, substitutions
+from gelvo.calculus.antiderivative.ansatz import by_ansatz
 from gelvo.calculus.antiderivative.by_special import by_special
 from gelvo.calculus.antiderivative.curves import algebraic_curve
 from gelvo.calculus.antiderivative.euler import euler
@@ -64,6 +65,7 @@ METHODS: tuple[Method, ...] = (
     substitutions.trigonometric_rational,
     plain_roots,
     euler,
+    by_ansatz,
 )
 OF_RATIONAL = (methods.power_rule, integrate_rational, by_residues, methods.power_as_variable)
 DEEPEST = 5
@@ -268,8 +270,14 @@ def _is_rational(f: Expression, x: Name) -> bool:
 def _without_root_products(f: Expression, x: Name) -> Expression:
     """One fraction where products of roots can be worked out: (x - sqrt(x))*(x + sqrt(x)) as x^2 - x."""
     moving = dependents(f, x)
-    roots = [n for n in postorder(f) if n in moving and isinstance(n, Power) and n.exponent.is_rational and not n.exponent.is_whole]
-    if not roots or not isinstance(f, Product) or not any(isinstance(g, (Sum, Power)) and any(r in postorder(g) for r in roots if r is not g) for g in f.factors):
+    roots = [
+        n for n in postorder(f) if n in moving and isinstance(n, Power) and n.exponent.is_rational and not n.exponent.is_whole
+    ]
+    if (
+        not roots
+        or not isinstance(f, Product)
+        or not any(isinstance(g, (Sum, Power)) and any(r in postorder(g) for r in roots if r is not g) for g in f.factors)
+    ):
         return f
     plain = lowest_by_relations(f)
     return plain if tree_size(plain) < tree_size(f) else f

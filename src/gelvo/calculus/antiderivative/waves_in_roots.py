@@ -20,7 +20,9 @@ def waves_in_roots(f: Expression, search: Search) -> Found | None:
     """sec(x)/sqrt(sec(x)^4 - 1) by u = sin(x); 1/sqrt(1 - k*sin(x)^2) as ellipf(x, k)."""
     x = search.variable
     nodes = [n for n in postorder(f) if is_a(n, *WAVES) and contains(n, x)]
-    roots = [n for n in postorder(f) if isinstance(n, Power) and contains(n, x) and n.exponent.is_rational and not n.exponent.is_whole]
+    roots = [
+        n for n in postorder(f) if isinstance(n, Power) and contains(n, x) and n.exponent.is_rational and not n.exponent.is_whole
+    ]
     angles = list(dict.fromkeys(n.arguments[0] for n in nodes))
     if not roots or len(angles) != 1:
         return None
@@ -92,4 +94,3 @@ def _elliptic(g: Expression, s: Name, c: Name, angle: Expression, rate: Expressi
         if found is not None:
             return Found(found.value / slope, (*found.conditions, *search.nonzero(rate)), found.road)
     return None
-

@@ -243,7 +243,9 @@ class _Leaving:
             norm = poly.subtract(poly.multiply(u, u), poly.scale(poly.multiply(w, w), inside))
             terms.append(self._text(middle) * self._logarithm(self._text(self.tower.element(norm, n))))
         if facts.is_positive(size):
-            plus, minus = (self._text(self.tower.element(u, n)) + s * size_root * self._text(self.tower.element(w, n)) for s in (1, -1))
+            plus, minus = (
+                self._text(self.tower.element(u, n)) + s * size_root * self._text(self.tower.element(w, n)) for s in (1, -1)
+            )
             terms.append(size_root / below_text * (self._logarithm(plus) - self._logarithm(minus)))
             return terms
         if not facts.is_negative(size):

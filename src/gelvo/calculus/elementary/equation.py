@@ -303,9 +303,7 @@ def _lowered(tower: Tower, n: int, a: Poly, b: Poly, states: list[_State], bound
     return _from_the_top(tower, n, b, states, bound, alpha, m)
 
 
-def _from_the_top(
-    tower: Tower, n: int, b: Poly, states: list[_State], bound: int, alpha: Poly, m: int
-) -> list[_State]:
+def _from_the_top(tower: Tower, n: int, b: Poly, states: list[_State], bound: int, alpha: Poly, m: int) -> list[_State]:
     """h' + b*h = right sides: one coefficient of h after the other from the highest possible power on."""
     field, level = tower.field, tower.levels[n]
     high = max(len(b) - 1, 0)

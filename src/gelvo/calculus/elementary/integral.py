@@ -143,7 +143,11 @@ def _residues(tower: Tower, n: int, top: Poly, bottom: Poly, p: Poly, parts: Par
     field_ = tower.field
     rest = poly.divide(bottom, p)[0]
     slope = tower.slope(p, n)
-    digit = poly.divide(poly.multiply(poly.divide(top, p)[1], poly.inverse_modulo(poly.divide(rest, p)[1], p)), p)[1] if len(rest) > 1 else poly.scale(poly.divide(top, p)[1], rest[0].inverse())
+    digit = (
+        poly.divide(poly.multiply(poly.divide(top, p)[1], poly.inverse_modulo(poly.divide(rest, p)[1], p)), p)[1]
+        if len(rest) > 1
+        else poly.scale(poly.divide(top, p)[1], rest[0].inverse())
+    )
     if not digit:
         return field_.zero
     # digit/p has the residues digit/slope modulo p
@@ -211,7 +215,13 @@ def _characteristic(tower: Tower, n: int, residue: Poly, p: Poly) -> list[Elemen
     coefficients = [field_.one]
     current = [[field_.one if i == j else field_.zero for j in range(size)] for i in range(size)]
     for k in range(1, size + 1):
-        moved = [[field_.total(matrix[i][m] * current[m][j] for m in range(size) if matrix[i][m] and current[m][j]) for j in range(size)] for i in range(size)]
+        moved = [
+            [
+                field_.total(matrix[i][m] * current[m][j] for m in range(size) if matrix[i][m] and current[m][j])
+                for j in range(size)
+            ]
+            for i in range(size)
+        ]
         c = field_.total(moved[i][i] for i in range(size)).times(mpq(-1, k))
         if not field_.is_constant(c):
             return None
@@ -264,4 +274,3 @@ def _exponentials(tower: Tower, n: int, powers: dict[int, Element], parts: Parts
         else:
             parts.rational = parts.rational + chosen[1] / chosen[0] * t**k
     return powers.get(0, field_.zero)
-

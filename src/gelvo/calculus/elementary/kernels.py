@@ -81,8 +81,16 @@ class OutsideOfTowers(GelvoError):
 class Translation:
     """The tower of some formulas, with what its generators stand for."""
 
-    def __init__(self, formulas: Iterable[Expression], variable: Name, facts: Facts, with_roots: bool = False) -> None:
-        self.variable, self.facts, self.with_roots = variable, facts, with_roots
+    def __init__(
+        self,
+        formulas: Iterable[Expression],
+        variable: Name,
+        facts: Facts,
+        with_roots: bool = False,
+        joining: tuple[str, ...] = (),
+    ) -> None:
+        """with_roots: whether roots of functions are generators too; joining: functions that a caller makes generators itself."""
+        self.variable, self.facts, self.with_roots, self.joining = variable, facts, with_roots, joining
         self.tower = Tower()
         self.field = self.tower.field
         self.texts = Texts(variable)
@@ -161,7 +169,7 @@ class Translation:
             if slope is None or contains(slope, node):
                 raise OutsideOfTowers(f"{node.function.name} of this argument")
             return [slope]
-        if is_a(node, ABS):
+        if is_a(node, ABS, *self.joining):
             return None
         raise OutsideOfTowers(f"the function {node.function.name}")
 
@@ -297,7 +305,9 @@ class Translation:
             real, imag = parts(node.value)
             return field.number(real) + self.imaginary_unit().times(imag) if imag else field.number(real)
         if isinstance(node, Sum):
-            return field.total([field.number(0) + self._number(node.constant), *(self.known[t] * self._number(c) for t, c in node.items())])
+            return field.total(
+                [field.number(0) + self._number(node.constant), *(self.known[t] * self._number(c) for t, c in node.items())]
+            )
         if isinstance(node, Product):
             result = self._number(node.coefficient)
             for g in node.factors:

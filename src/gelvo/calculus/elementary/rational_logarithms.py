@@ -74,9 +74,12 @@ def _cofactors(p: Poly, q: Poly) -> tuple[Poly, Poly, Poly]:
     old, new = (p, [field.one], []), (q, [], [field.one])
     while new[0]:
         quotient, rest = poly.divide(old[0], new[0])
-        old, new = new, (
-            rest,
-            poly.subtract(old[1], poly.multiply(quotient, new[1])),
-            poly.subtract(old[2], poly.multiply(quotient, new[2])),
+        old, new = (
+            new,
+            (
+                rest,
+                poly.subtract(old[1], poly.multiply(quotient, new[1])),
+                poly.subtract(old[2], poly.multiply(quotient, new[2])),
+            ),
         )
     return old[1], old[2], old[0]

@@ -104,7 +104,11 @@ class RealForm:
             for _ in range(k):
                 top = extension.multiply(top, quotient, self.root)
             shift = tuple(s + k * h for s, h in zip(shift, real.shift, strict=True))
-        leading = extension.divide_exactly(bottom, extension.monic(bottom, self.numbers), self.numbers) or UNIT if len(bottom) > 1 else UNIT
+        leading = (
+            extension.divide_exactly(bottom, extension.monic(bottom, self.numbers), self.numbers) or UNIT
+            if len(bottom) > 1
+            else UNIT
+        )
         if set(leading) != {0}:
             top = extension.multiply(top, extension.inverse(leading, self.root), self.root)
             factor = mpq(1)
@@ -243,4 +247,3 @@ class RealForm:
         a = self.waves_of(Laurent(plus, shift))
         b = self.waves_of(Laurent(extension.multiply(minus, sparse.negate(i), self.root), shift))
         return scale(a, mpq(1, 2)), scale(b, mpq(1, 2))
-

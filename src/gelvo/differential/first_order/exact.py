@@ -82,7 +82,9 @@ def _by_one_quantity(form: Form, curl: Expression, rate: Rate) -> Iterator[Expre
         if contains(inside, t) or contains(inside, y):
             continue
         whole = integral(inside, z, rate.facts)
-        if whole is not None and not (back is not None and has_call(whole, (ATAN, ATANH))):  # a quotient separates more simply then
+        if whole is not None and not (
+            back is not None and has_call(whole, (ATAN, ATANH))
+        ):  # a quotient separates more simply then
             yield substitute(growth(whole, z, rate.facts), {z: quantity})
 
 
