@@ -13,35 +13,23 @@ from collections.abc import Iterator
 from gelvo.calculus.antiderivative.support import Search
 from gelvo.calculus.elementary.constants import null_space
 from gelvo.calculus.elementary.field import Element
-from gelvo.calculus.elementary.kernels import OutsideOfTowers, Translation
+from gelvo.calculus.elementary.kernels import OVER_ROOTS, OutsideOfTowers, Translation
 from gelvo.calculus.elementary.leaving import expression_of
 from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, total
-from gelvo.expression.nodes import Call, Expression, Number, Power, Sum
+from gelvo.expression.nodes import Call, Expression, Node, Number, Power, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
-from gelvo.expression.traversal import contains, dependents, postorder
+from gelvo.expression.traversal import contains, dependents, postorder, transform
 from gelvo.forms.differentiation import slope_of
 from gelvo.forms.univariate import lowest_terms
 from gelvo.functions.named import (
-    AIRYAI,
-    AIRYAI_PRIME,
-    AIRYBI,
-    AIRYBI_PRIME,
-    BESSELI,
-    BESSELJ,
-    BESSELK,
-    BESSELY,
-    COS,
-    ELLIPE,
-    ELLIPK,
-    LAMBERTW,
-    SIN,
-    is_a,
+    AIRYAI, AIRYAI_PRIME, AIRYBI, AIRYBI_PRIME, BESSELI, BESSELJ, BESSELK, BESSELY, CBRT, COS, COT, CSC, ELLIPE, ELLIPK, LAMBERTW, SEC, SIN,
+    TAN, is_a,
 )  # fmt: skip
 from gelvo.polynomial import sparse
 
-MOST_TERMS = 400
+MOST_TERMS = 1000
 MORE_IN_VARIABLE = 3
 # (up, down): J_n' = u'*(n/u*J_n - J_(n+1)) and J_(n+1)' = u'*(J_n - (n+1)/u*J_(n+1)), with the signs of the neighbours
 BESSEL = {BESSELJ: (-1, 1), BESSELY: (-1, 1), BESSELI: (1, 1), BESSELK: (-1, -1)}
@@ -61,12 +49,20 @@ def by_ansatz(f: Expression, search: Search) -> Found | None:
     nodes = [n for n in postorder(f) if n in moving]
     closed = [n for n in nodes if is_a(n, *CLOSED)]
     roots = [n for n in nodes if isinstance(n, Power) and n.exponent.is_rational and not n.exponent.is_whole]
-    if not closed and not roots:
+    if not closed and not roots and not any(is_a(n, CBRT, *OVER_ROOTS) for n in nodes):
         return None
+    plain = transform(f, _by_sine_and_cosine)
     try:
-        return _solved(f, [n for n in nodes if is_a(n, *JOINING)], search)
+        return _solved(plain, [n for n in postorder(plain) if is_a(n, *JOINING) and contains(n, search.variable)], search)
     except (OutsideOfTowers, ZeroDivisionError, DomainError):
         return None
+
+
+def _by_sine_and_cosine(node: Node) -> Node:
+    if is_a(node, TAN, COT, SEC, CSC):
+        u = node.arguments[0]
+        return {TAN: SIN(u) / COS(u), COT: COS(u) / SIN(u), SEC: 1 / COS(u), CSC: 1 / SIN(u)}[node.name]
+    return node
 
 
 def _solved(f: Expression, closed: list[Call], search: Search) -> Found | None:
@@ -191,25 +187,32 @@ def _monomials(translation: Translation, e: Element, special: set[int]) -> Itera
         elif k > 1:
             below = below * Element(field, q) ** (k - 1)
     degrees = {r.place: sparse.degree(r.polynomial, r.place) for r in field.roots}
-    others = [p for p in field.slopes if p != x_place]
-    most = max((sum(sparse.exponent_of(m, p) for p in others) for m in e.top), default=0) + 1
+    growing = {level.place for level in translation.tower.levels if level.exponential}
     levels = {level.place for level in translation.tower.levels}
-    highest = {p: min(degrees.get(p, 100) - 1, sparse.degree(e.top, p) + 1 if p in levels else most) for p in others}
+    others = [p for p in field.slopes if p != x_place and p not in growing]
+    more = sparse.degree(e.top, x_place) + 1
     for p in special:
-        more = sparse.degree(e.top, x_place) + 1
         below = below * Element(field, sparse.variable(p)) ** more
-        highest[p], most = highest[p] + more, most + more
     x = Element(field, sparse.variable(x_place))
-    range_x = range(sparse.degree(e.top, x_place) + extra + MORE_IN_VARIABLE)
-    for exponents in itertools.product(*(range(max(highest[p], 0) + 1) for p in others)):
-        if sum(exponents) > most:
-            continue
-        product = field.one
-        for p, k in zip(others, exponents, strict=True):
-            product = product * Element(field, sparse.variable(p)) ** k
-        for k in range_x:
-            if k or any(exponents):
-                yield x**k * product / below
+    # the powers of exponentials stay as they are under differentiation
+    groups: dict[int, sparse.Polynomial] = {}
+    mask = sum(sparse.FIELD << (sparse.BITS * p) for p in growing)
+    for m, c in e.top.items():
+        groups.setdefault(m & mask, {})[m] = c
+    for shared in sorted(groups):
+        top = groups[shared]
+        most = max(sum(sparse.exponent_of(m, p) for p in others) for m in top) + 1 + (more if special else 0)
+        highest = {p: min(degrees.get(p, 100) - 1, max(sparse.degree(top, p), 0) + 1 if p in levels else most) for p in others}
+        own = Element(field, {shared: next(iter(sparse.UNIT.values()))})
+        for exponents in itertools.product(*(range(highest[p] + 1) for p in others)):
+            if sum(exponents) > most:
+                continue
+            product = own
+            for p, k in zip(others, exponents, strict=True):
+                product = product * Element(field, sparse.variable(p)) ** k
+            for k in range(sparse.degree(top, x_place) + extra + MORE_IN_VARIABLE):
+                if k or shared or any(exponents):
+                    yield x**k * product / below
 
 
 def _is_exponential(translation: Translation, places: list[int]) -> bool:

@@ -58,6 +58,7 @@ METHODS: tuple[Method, ...] = (
     special.swing,
     decided,
     by_special,
+    by_ansatz,
     substitutions.linear_root,
     methods.by_parts,
     methods.derivative_divides,
@@ -65,7 +66,6 @@ METHODS: tuple[Method, ...] = (
     substitutions.trigonometric_rational,
     plain_roots,
     euler,
-    by_ansatz,
 )
 OF_RATIONAL = (methods.power_rule, integrate_rational, by_residues, methods.power_as_variable)
 DEEPEST = 5

@@ -29,40 +29,8 @@ from gelvo.forms.differentiation import slope_of
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import exponent_parts
 from gelvo.functions.named import (
-    ABS,
-    ACOT,
-    ACOTH,
-    ATAN,
-    ATANH,
-    CHI,
-    CI,
-    COS,
-    COSH,
-    COT,
-    COTH,
-    CSC,
-    CSCH,
-    EI,
-    ERF,
-    ERFC,
-    ERFI,
-    EXP,
-    FRESNELC,
-    FRESNELS,
-    LI,
-    LN,
-    LOG2,
-    LOG10,
-    POLYLOG,
-    SEC,
-    SECH,
-    SHI,
-    SI,
-    SIN,
-    SINH,
-    TAN,
-    TANH,
-    is_a,
+    ABS, ACOS, ACOSH, ACOT, ACOTH, ACSC, ACSCH, ASEC, ASECH, ASIN, ASINH, ATAN, ATANH, CBRT, CHI, CI, COS, COSH, COT, COTH, CSC, CSCH, EI,
+    ERF, ERFC, ERFI, EXP, FRESNELC, FRESNELS, LI, LN, LOG2, LOG10, POLYLOG, SEC, SECH, SHI, SI, SIN, SINH, TAN, TANH, is_a,
 )  # fmt: skip
 from gelvo.numbers.exact import parts, small_factors
 from gelvo.simplifying.search import simplify
@@ -70,6 +38,7 @@ from gelvo.simplifying.search import simplify
 WAVES = (SIN, COS, TAN, COT, SEC, CSC)
 HYPERBOLIC = (SINH, COSH, TANH, COTH, SECH, CSCH)
 PRIMITIVES = (LN, LOG10, LOG2, ATAN, ACOT, ATANH, ACOTH, ERF, ERFC, ERFI, EI, LI, SI, CI, SHI, CHI, FRESNELS, FRESNELC, POLYLOG)
+OVER_ROOTS = (ASIN, ACOS, ASINH, ACOSH, ASEC, ACSC, ASECH, ACSCH)  # primitives where roots are generators
 MOST_KERNELS = 16
 Exponent = tuple[tuple[Expression, mpq], ...]  # units with their multiples
 
@@ -91,6 +60,7 @@ class Translation:
     ) -> None:
         """with_roots: whether roots of functions are generators too; joining: functions that a caller makes generators itself."""
         self.variable, self.facts, self.with_roots, self.joining = variable, facts, with_roots, joining
+        self.primitives = (*PRIMITIVES, *OVER_ROOTS) if with_roots else PRIMITIVES
         self.tower = Tower()
         self.field = self.tower.field
         self.texts = Texts(variable)
@@ -119,7 +89,7 @@ class Translation:
             for k, row in enumerate(rows):
                 whole = total([scale(u, c) for u, c in zip(units, row, strict=True) if c])
                 waiting.append(([self._behind(whole)], (kind, k, whole)))
-        waiting.extend((inner, node) for node, inner in inside.items() if is_a(node, *PRIMITIVES))
+        waiting.extend((inner, node) for node, inner in inside.items() if is_a(node, *self.primitives))
         if len(waiting) > MOST_KERNELS:
             raise OutsideOfTowers("too many different functions")
         ready: set[object] = set()
@@ -164,7 +134,9 @@ class Translation:
             return [node.exponent, LN(node.base)] if contains(node.base, self.variable) else [node.exponent]
         if is_a(node, EXP, *WAVES, *HYPERBOLIC):
             return [node.arguments[0]]
-        if is_a(node, *PRIMITIVES):
+        if is_a(node, CBRT) and self.with_roots:
+            return None
+        if is_a(node, *self.primitives):
             slope = slope_of(node, self.variable)
             if slope is None or contains(slope, node):
                 raise OutsideOfTowers(f"{node.function.name} of this argument")
@@ -179,7 +151,7 @@ class Translation:
             for node in postorder(f):
                 if node not in moving or not isinstance(node, (Call, Power)):
                     continue
-                if is_a(node, *PRIMITIVES) and node not in ready:
+                if is_a(node, *self.primitives) and node not in ready:
                     return False
                 for kind, e in self._exponents(node):
                     units, rows, _ = self._bases[kind]
@@ -251,6 +223,9 @@ class Translation:
         slope = slope_of(node, self.variable)
         assert slope is not None
         w = self.element(slope)
+        if self.with_roots:  # a relation that is not seen costs a result, but makes none wrong
+            self._new_primitive(node, w)
+            return
         top = len(self.tower.levels) - 1
         for c, y in solve(self.tower, top, self.field.zero, [w]):
             if c[0]:
@@ -258,7 +233,10 @@ class Translation:
                 constant = self._own_constant(node - expression_of(value, self.texts), node)
                 self.known[node] = value + constant
                 return
-        self.known[node] = self.tower.add_primitive(w)
+        self._new_primitive(node, w)
+
+    def _new_primitive(self, node: Call, slope: Element) -> None:
+        self.known[node] = self.tower.add_primitive(slope)
         self.texts.add(self.tower.levels[-1].place, node)
 
     def _own_constant(self, text: Expression, behind: Expression) -> Element:
@@ -297,7 +275,7 @@ class Translation:
             return list(node.factors)
         if isinstance(node, Power) and isinstance(node.exponent, Number) and node.exponent.is_rational:
             return [node.base] if node.exponent.is_whole or contains(node, self.variable) else []
-        return []
+        return list(node.arguments) if is_a(node, CBRT) and contains(node, self.variable) else []
 
     def _element(self, node: Expression) -> Element:
         field = self.field
@@ -324,6 +302,8 @@ class Translation:
             return self._constant(node)
         if isinstance(node, Power) and isinstance(node.exponent, Number) and node.exponent.is_rational:
             return self._moving_root(node.base, node.exponent.rational)
+        if is_a(node, CBRT):
+            return self._moving_root(node.arguments[0], mpq(1, 3))
         exponent = self._exponent(node)
         if exponent is None:
             raise OutsideOfTowers(f"the formula {node}")
@@ -498,7 +478,8 @@ class Translation:
             bottom = Element(self.field, inside.bottom)
             lower = [-(Element(self.field, inside.top) * bottom ** (degree - 1)), *[self.field.zero] * (degree - 1)]
             found = self._constants[key] = self.field.add_root(lower)
-            self.texts.add(self.field.size - 1, power(base, number(mpq(1, degree))) * expression_of(bottom, self.texts))
+            root = CBRT(base) if degree == 3 else power(base, number(mpq(1, degree)))
+            self.texts.add(self.field.size - 1, root * expression_of(bottom, self.texts))
         return (found / Element(self.field, inside.bottom)) ** int(exponent.numerator)
 
 
