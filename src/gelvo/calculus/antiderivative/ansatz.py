@@ -10,6 +10,8 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterator
 
+from gmpy2 import mpq
+
 from gelvo.calculus.antiderivative.support import Search
 from gelvo.calculus.elementary.constants import null_space
 from gelvo.calculus.elementary.field import Element
@@ -49,7 +51,7 @@ def by_ansatz(f: Expression, search: Search) -> Found | None:
     nodes = [n for n in postorder(f) if n in moving]
     closed = [n for n in nodes if is_a(n, *CLOSED)]
     roots = [n for n in nodes if isinstance(n, Power) and n.exponent.is_rational and not n.exponent.is_whole]
-    if not closed and not roots and not any(is_a(n, CBRT, *OVER_ROOTS) for n in nodes):
+    if not closed and (not roots or not any(isinstance(n, Call) for n in nodes)) and not any(is_a(n, CBRT, *OVER_ROOTS) for n in nodes):
         return None
     plain = transform(f, _by_sine_and_cosine)
     try:
@@ -68,8 +70,34 @@ def _by_sine_and_cosine(node: Node) -> Node:
 def _solved(f: Expression, closed: list[Call], search: Search) -> Found | None:
     translation = Translation([f, *(a for n in closed for a in n.arguments)], search.variable, search.facts, True, JOINING)
     families = _join(translation, closed)
+    whole = translation.element(f)
+    apart = _apart(translation, whole)
+    for parts in (apart, [whole]) if len(apart) > 1 else ([whole],):
+        found = [_of_part(translation, f, part, families, search) for part in parts]
+        if None not in found:
+            terms = [t for listed in found if listed for t in listed]
+            return Found(total(terms), (), "undetermined coefficients over the functions of the integrand")
+    return None
+
+
+def _apart(translation: Translation, e: Element) -> list[Element]:
+    """Summands that have no function in common: each is a problem of its own."""
+    field, x_place = translation.field, translation.tower.levels[0].place
+    moving = [p for p in field.slopes if p != x_place]
+    groups: list[tuple[set[int], dict[int, mpq]]] = []
+    for m, c in sorted(e.top.items()):
+        own = {p for p in moving if sparse.exponent_of(m, p)}
+        own_top = {m: c}
+        for group in [g for g in groups if g[0] & own]:
+            groups.remove(group)
+            own |= group[0]
+            own_top |= group[1]
+        groups.append((own, own_top))
+    return [field.quotient(top, e.bottom) for _, top in groups]
+
+
+def _of_part(translation: Translation, f: Expression, e: Element, families: set[int], search: Search) -> list[Expression] | None:
     field = translation.field
-    e = translation.element(f)
     basis = list(itertools.islice(_monomials(translation, e, families), MOST_TERMS + 1))
     if len(basis) > MOST_TERMS:
         return None
@@ -84,7 +112,7 @@ def _solved(f: Expression, closed: list[Call], search: Search) -> Found | None:
         for c, (text, _) in zip(scaled[len(basis) :], arguments, strict=True):
             if c:
                 terms.append(expression_of(c, translation.texts) * search.logarithm(text))
-        return Found(total(terms), (), "undetermined coefficients over the functions of the integrand")
+        return terms
     return None
 
 
@@ -189,7 +217,11 @@ def _monomials(translation: Translation, e: Element, special: set[int]) -> Itera
     degrees = {r.place: sparse.degree(r.polynomial, r.place) for r in field.roots}
     growing = {level.place for level in translation.tower.levels if level.exponential}
     levels = {level.place for level in translation.tower.levels}
-    others = [p for p in field.slopes if p != x_place and p not in growing]
+    present = e.places()
+    family = {p for p in field.slopes if p not in levels and p not in degrees}
+    used = family | {r.place for r in field.roots if sparse.variables(r.polynomial) and set(sparse.variables(r.polynomial)) & family}
+    beside = used if present & used else set()
+    others = [p for p in field.slopes if p != x_place and p not in growing and (p in present or p in beside or p in levels)]
     more = sparse.degree(e.top, x_place) + 1
     for p in special:
         below = below * Element(field, sparse.variable(p)) ** more

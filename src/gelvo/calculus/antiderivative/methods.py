@@ -214,7 +214,12 @@ def _inner_functions(f: Expression, x: Name) -> list[Expression]:
     if isinstance(f, (Call,)):
         for argument in f.arguments:
             found[argument] = None
-    return [u for u in found if u is not x and contains(u, x)]
+    return [u for u in found if u is not x and contains(u, x) and not _is_shift(u, x)]
+
+
+def _is_shift(u: Expression, x: Name) -> bool:
+    """Whether a new variable would only be moved along the line."""
+    return isinstance(u, Sum) and uni.linear_parts(u, x) is not None
 
 
 def _in_terms_of(g: Expression, u: Expression, new: Name, x: Name) -> Expression | None:

@@ -13,7 +13,7 @@ from gelvo.errors import DomainError
 from gelvo.expression import known as bits
 from gelvo.expression.building import number, power, sqrt, total
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Condition, Expression, Name, Node, Number, Power
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Number, Power
 from gelvo.expression.traversal import contains, fresh_name, postorder, substitute, transform
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
@@ -130,6 +130,8 @@ def quadratic_root(f: Expression, search: Search) -> Found | None:
     """A rational function of x and one root of a quadratic, as A + B/s with rational A and B."""
     x = search.variable
     roots = [n for n in postorder(f) if isinstance(n, Power) and contains(n, x) and not _whole(n.exponent)]
+    if any(isinstance(n, Call) and contains(n, x) for n in postorder(f)):
+        return None
     if len({n.base for n in roots}) != 1 or any(not _half(n.exponent) for n in roots):
         return None
     quadratic = uni.coefficients_of(roots[0].base, x)
