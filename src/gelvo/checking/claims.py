@@ -154,7 +154,7 @@ def _on_the_circle(gap: Expression, x: Name) -> Decision | None:
         return None
     plain = Facts()
     s, c = plain.new_name("s", gap), plain.new_name("c", gap)
-    table = {SIN: s, COS: c, TAN: s / c, COT: c / s, SEC: 1 / c, CSC: 1 / s}
+    table: dict[str, Expression] = {SIN: s, COS: c, TAN: s / c, COT: c / s, SEC: 1 / c, CSC: 1 / s}
     inside = transform(gap, lambda n: table[n.name] if n in waves and isinstance(n, Call) else n)
     if contains(inside, x):
         return None

@@ -187,12 +187,12 @@ def _exact(setting: _Setting, b: Element) -> Element | None:
     row = [b]
     basis = []
     for k in range(size):
-        q = setting.x**k / below
-        basis.append(q)
-        row.append(-(field.slope(q) * setting.P + q * half))
+        one = setting.x**k / below
+        basis.append(one)
+        row.append(-(field.slope(one) * setting.P + one * half))
     for vector in null_space(field, [row], len(row)):
         if vector[0]:
-            return field.total(c * q for c, q in zip(vector[1:], basis, strict=True)) / vector[0]
+            return field.total(c * one for c, one in zip(vector[1:], basis, strict=True)) / vector[0]
     return None
 
 

@@ -57,7 +57,7 @@ OUTSIDE = Parameter(  # sqrt(u^2 - 1), on both sides of the gap
 BEYOND = OUTSIDE._replace(  # for u > 1 only
     inverses={ACOSH: LN, ASEC: lambda w: 2 * ATAN(w) - PI / 2, ACSC: lambda w: PI - 2 * ATAN(w)}, known=bits.POSITIVE
 )
-NATURAL = {ASIN: -1, ACOS: -1, ASINH: 1, ACOSH: 2, ASEC: 3, ACSC: 3}
+NATURAL: dict[str, int] = {ASIN: -1, ACOS: -1, ASINH: 1, ACOSH: 2, ASEC: 3, ACSC: 3}
 
 
 def euler(f: Expression, search: Search) -> Found | None:

@@ -117,9 +117,9 @@ def _plain(base: Expression, exponent: mpq, facts: Facts) -> Expression:
         elif half:
             unclear.append((q, half))
     together = multiply_all([q for q, _ in unclear])
-    sign = expand(together)
-    if unclear and (facts.is_nonnegative(sign) or facts.is_nonpositive(sign)):
-        outside.extend([number(1 if facts.is_nonnegative(sign) else -1), *(power(q, number(k)) for q, k in unclear)])
+    whole_sign = expand(together)
+    if unclear and (facts.is_nonnegative(whole_sign) or facts.is_nonpositive(whole_sign)):
+        outside.extend([number(1 if facts.is_nonnegative(whole_sign) else -1), *(power(q, number(k)) for q, k in unclear)])
     else:
         outside.extend(power(ABS(q), number(k)) for q, k in unclear)
     root = sqrt(multiply_all(inside))

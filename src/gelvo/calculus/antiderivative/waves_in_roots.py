@@ -30,7 +30,7 @@ def waves_in_roots(f: Expression, search: Search) -> Found | None:
     if line is None:
         return None
     s, c = search.facts.new_name("s", f), search.facts.new_name("c", f)
-    table = {SIN: s, COS: c, TAN: s / c, COT: c / s, SEC: 1 / c, CSC: 1 / s}
+    table: dict[str, Expression] = {SIN: s, COS: c, TAN: s / c, COT: c / s, SEC: 1 / c, CSC: 1 / s}
     g = transform(f, lambda n: table[n.name] if is_a(n, *WAVES) and n.arguments[0] is angles[0] else n)
     if contains(g, x):
         return None

@@ -149,8 +149,8 @@ class _Leaving:
             terms.append(inner.value)
         road = "decision procedure for elementary antiderivatives (Risch)"
         value = total(terms)
-        found = Found(value, tuple(self.conditions), road) if value is not ZERO or not parts.left else None
-        return Outcome(found, left, self.obstacle(parts.left))
+        whole = Found(value, tuple(self.conditions), road) if value is not ZERO or not parts.left else None
+        return Outcome(whole, left, self.obstacle(parts.left))
 
     def _text(self, e: Element) -> Expression:
         text = expression_of(e, self.texts)
@@ -253,9 +253,9 @@ class _Leaving:
         # alpha*ln(u + 1j*s*w) + its conjugate, s = sqrt(-size): as arctangents
         s = field.add_root([inside, field.zero])
         self.texts.add(field.size - 1, sqrt(-size))
-        factor = self._text(s / below)
+        front = self._text(s / below)
         for p in arctangents(u, poly.scale(w, s)):
-            terms.append(2 * factor * ATAN(self._text(self.tower.element(p, n))))
+            terms.append(2 * front * ATAN(self._text(self.tower.element(p, n))))
         return terms
 
     def _over_reals(self, part: Sum) -> list[Expression] | None:

@@ -108,7 +108,7 @@ def irreducible_factors(tower: Tower, n: int, p: Poly) -> list[tuple[Poly, int]]
 def _normal_part(tower: Tower, n: int, f: Element, gs: list[Element]) -> list[Pair]:
     """The normal part of the denominator of y (Bronstein 2005, 6.1 and 7.1): y = q/h."""
     field = tower.field
-    f_top, f_bottom = tower.parts(f, n)
+    f_bottom = tower.parts(f, n)[1]
     d_n = _without_special(tower, n, f_bottom)
     parts = [tower.parts(g, n) for g in gs]
     e_n: Poly = [field.one]
@@ -140,7 +140,7 @@ def _order(p: Poly) -> int:
 
 def _special_part(tower: Tower, n: int, a: Element, b: Element, cs: list[Element]) -> list[Pair]:
     """Powers of an exponential in the denominator of q in a*q' + b*q = sum of c*g (Bronstein 2005, 6.2)."""
-    level, field = tower.levels[n], tower.field
+    level = tower.levels[n]
     if not level.exponential:
         return _polynomial_part(tower, n, a, b, cs)
     t = tower.generator(n)
@@ -282,9 +282,7 @@ def _lowered(tower: Tower, n: int, a: Poly, b: Poly, states: list[_State], bound
             return _restricted(tower, states, lambda s: s.rest)
         shared = poly.gcd(a, b)
         if len(shared) > 1:
-            divisor = shared
-            states = _restricted(tower, states, lambda s: poly.divide(s.rest, divisor)[1])
-            states = [s._replace(rest=poly.divide(s.rest, divisor)[0]) for s in states]
+            states = _divided(tower, states, shared)
             a, b = poly.divide(a, shared)[0], poly.divide(b, shared)[0]
             if len(a) == 1:
                 break
@@ -303,15 +301,25 @@ def _lowered(tower: Tower, n: int, a: Poly, b: Poly, states: list[_State], bound
     return _from_the_top(tower, n, b, states, bound, alpha, m)
 
 
+def _divided(tower: Tower, states: list[_State], divisor: Poly) -> list[_State]:
+    """The states whose right sides a polynomial divides, divided by it."""
+    kept = _restricted(tower, states, lambda s: poly.divide(s.rest, divisor)[1])
+    return [s._replace(rest=poly.divide(s.rest, divisor)[0]) for s in kept]
+
+
+def _up_to(tower: Tower, states: list[_State], degree: int) -> list[_State]:
+    """The states whose right sides have at most a degree."""
+    return _restricted(tower, states, lambda s: s.rest[degree + 1 :])
+
+
 def _from_the_top(tower: Tower, n: int, b: Poly, states: list[_State], bound: int, alpha: Poly, m: int) -> list[_State]:
     """h' + b*h = right sides: one coefficient of h after the other from the highest possible power on."""
     field, level = tower.field, tower.levels[n]
     high = max(len(b) - 1, 0)
     for k in range(bound, -1, -1):
         checkpoint()
-        places = k + high
-        states = _restricted(tower, states, lambda s: s.rest[places + 1 :])
-        heads = [s.rest[places] if len(s.rest) > places else field.zero for s in states]
+        states = _up_to(tower, states, k + high)
+        heads = [s.rest[k + high] if len(s.rest) > k + high else field.zero for s in states]
         if high > 0:
             states = [_with_power(tower, n, s, head / b[-1], k, b, alpha) for s, head in zip(states, heads, strict=True)]
             continue

@@ -8,7 +8,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from contextlib import suppress
-from math import lcm
+from math import lcm, prod
+from typing import Any
 
 from gmpy2 import mpq
 
@@ -29,8 +30,49 @@ from gelvo.forms.differentiation import slope_of
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import exponent_parts
 from gelvo.functions.named import (
-    ABS, ACOS, ACOSH, ACOT, ACOTH, ACSC, ACSCH, ASEC, ASECH, ASIN, ASINH, ATAN, ATANH, CBRT, CHI, CI, COS, COSH, COT, COTH, CSC, CSCH, EI,
-    ERF, ERFC, ERFI, EXP, FRESNELC, FRESNELS, LI, LN, LOG2, LOG10, POLYLOG, SEC, SECH, SHI, SI, SIN, SINH, TAN, TANH, is_a,
+    ABS,
+    ACOS,
+    ACOSH,
+    ACOT,
+    ACOTH,
+    ACSC,
+    ACSCH,
+    ASEC,
+    ASECH,
+    ASIN,
+    ASINH,
+    ATAN,
+    ATANH,
+    CBRT,
+    CHI,
+    CI,
+    COS,
+    COSH,
+    COT,
+    COTH,
+    CSC,
+    CSCH,
+    EI,
+    ERF,
+    ERFC,
+    ERFI,
+    EXP,
+    FRESNELC,
+    FRESNELS,
+    LI,
+    LN,
+    LOG2,
+    LOG10,
+    POLYLOG,
+    SEC,
+    SECH,
+    SHI,
+    SI,
+    SIN,
+    SINH,
+    TAN,
+    TANH,
+    is_a,
 )  # fmt: skip
 from gelvo.numbers.exact import parts, small_factors
 from gelvo.simplifying.search import simplify
@@ -40,6 +82,7 @@ HYPERBOLIC = (SINH, COSH, TANH, COTH, SECH, CSCH)
 PRIMITIVES = (LN, LOG10, LOG2, ATAN, ACOT, ATANH, ACOTH, ERF, ERFC, ERFI, EI, LI, SI, CI, SHI, CHI, FRESNELS, FRESNELC, POLYLOG)
 OVER_ROOTS = (ASIN, ACOS, ASINH, ACOSH, ASEC, ACSC, ASECH, ACSCH)  # primitives where roots are generators
 MOST_KERNELS = 16
+LARGEST_POWER = 200
 Exponent = tuple[tuple[Expression, mpq], ...]  # units with their multiples
 
 
@@ -278,26 +321,9 @@ class Translation:
         return list(node.arguments) if is_a(node, CBRT) and contains(node, self.variable) else []
 
     def _element(self, node: Expression) -> Element:
-        field = self.field
-        if isinstance(node, Number):
-            real, imag = parts(node.value)
-            return field.number(real) + self.imaginary_unit().times(imag) if imag else field.number(real)
-        if isinstance(node, Sum):
-            return field.total(
-                [field.number(0) + self._number(node.constant), *(self.known[t] * self._number(c) for t, c in node.items())]
-            )
-        if isinstance(node, Product):
-            result = self._number(node.coefficient)
-            for g in node.factors:
-                result = result * self.known[g]
-            return result
-        if isinstance(node, Power) and isinstance(node.exponent, Number) and node.exponent.is_whole:
-            k = int(node.exponent.rational)
-            if abs(k) > 200:
-                raise OutsideOfTowers("a very high power")
-            if k < 0 and not self.known[node.base]:
-                raise OutsideOfTowers("a division by zero")
-            return self.known[node.base] ** k
+        arithmetic = self._arithmetic(node)
+        if arithmetic is not None:
+            return arithmetic
         if not contains(node, self.variable):
             return self._constant(node)
         if isinstance(node, Power) and isinstance(node.exponent, Number) and node.exponent.is_rational:
@@ -309,8 +335,23 @@ class Translation:
             raise OutsideOfTowers(f"the formula {node}")
         return self._of_exponentials(node, exponent)
 
-    def _number(self, value: object) -> Element:
-        real, imag = parts(value)  # type: ignore[arg-type]
+    def _arithmetic(self, node: Expression) -> Element | None:
+        """Numbers, sums, products and whole powers of what is known."""
+        if isinstance(node, Number):
+            return self._number(node.value)
+        if isinstance(node, Sum):
+            return self.field.total([self._number(node.constant), *(self.known[t] * self._number(c) for t, c in node.items())])
+        if isinstance(node, Product):
+            return prod((self.known[g] for g in node.factors), start=self._number(node.coefficient))
+        if isinstance(node, Power) and isinstance(node.exponent, Number) and node.exponent.is_whole:
+            k = int(node.exponent.rational)
+            if abs(k) > LARGEST_POWER or (k < 0 and not self.known[node.base]):
+                raise OutsideOfTowers("a very high power, or a division by zero")
+            return self.known[node.base] ** k
+        return None
+
+    def _number(self, value: Any) -> Element:
+        real, imag = parts(value)
         return self.field.number(real) + self.imaginary_unit().times(imag) if imag else self.field.number(real)
 
     def _of_exponentials(self, node: Expression, exponent: Expression) -> Element:

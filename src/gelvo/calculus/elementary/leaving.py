@@ -44,6 +44,7 @@ def _product(p: Polynomial, texts: Texts, factored: bool) -> Expression:
 def of_polynomial(p: Polynomial, texts: Texts) -> Expression:
     """A polynomial in generators as an expanded formula."""
     terms = []
-    for (m, c), listed in zip(sorted(p.items(), reverse=True), sparse.exponents(sorted(p, reverse=True)), strict=True):
-        terms.append(multiply_all([number(c), *(power(texts.generators[k], number(mpq(e))) for k, e in listed)]))
+    monomials = sorted(p, reverse=True)
+    for m, listed in zip(monomials, sparse.exponents(monomials), strict=True):
+        terms.append(multiply_all([number(p[m]), *(power(texts.generators[k], number(mpq(e))) for k, e in listed)]))
     return total(terms)

@@ -71,7 +71,8 @@ def arctangents(a: Poly, b: Poly) -> list[Poly]:
 def _cofactors(p: Poly, q: Poly) -> tuple[Poly, Poly, Poly]:
     """(u, v, g) with u*p + v*q = g, the common factor."""
     field = (p or q)[0].field
-    old, new = (p, [field.one], []), (q, [], [field.one])
+    old: tuple[Poly, Poly, Poly] = (p, [field.one], [])
+    new: tuple[Poly, Poly, Poly] = (q, [], [field.one])
     while new[0]:
         quotient, rest = poly.divide(old[0], new[0])
         old, new = (

@@ -145,7 +145,7 @@ class RealForm:
 
     def waves_of(self, value: Laurent) -> Expression:
         """A real value as a sum of waves of whole combinations of the angles."""
-        return total([c for c in self._terms(value)])
+        return total(self._terms(value))
 
     def _terms(self, value: Laurent) -> list[Expression]:
         groups: dict[Shift, tuple[Polynomial, Polynomial]] = {}
