@@ -82,7 +82,7 @@ class NoClosedForm(GelvoError):
     >>> gelvo.integrate("x^x", "x", otherwise="error")
     Traceback (most recent call last):
         ...
-    gelvo.errors.NoClosedForm: no method found an antiderivative in closed form
+    gelvo.errors.NoClosedForm: x^x has no elementary antiderivative: it would be y*x^x with y' + (1 + ln(x))*y = 1, and no y among the rational functions of x, ln(x) solves that
     """
 
 

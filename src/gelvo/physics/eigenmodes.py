@@ -94,7 +94,7 @@ class Eigenmodes:
         value = take(whole).expressions[0]
         if any(isinstance(n, Written) for n in postorder(value)) and self.flux is not None and contains(own, family.z):
             value = self._norm_by_ends(family, own, self.flux)
-        return simplify(value, facts).expression
+        return simplify(substitute(value, _gone(family)), facts).expression
 
     def _norm_by_ends(self, family: Modes, shape: Expression, flux: Expression) -> Expression:
         """From (flux*y')' + letter*weight*y = 0, differentiated by z: only the ends count."""
@@ -102,8 +102,7 @@ class Eigenmodes:
         by_z = differentiate(shape, z)
         inside = flux * (by_z * differentiate(shape, t) - shape * differentiate(by_z, t)) / differentiate(family.value, z)
         low, high = (ZERO if is_zero(substitute(flux, {t: e})) else substitute(inside, {t: e}) for e in self.ends)
-        gone = {family.characteristic: ZERO} if isinstance(family.characteristic, Call) else {}
-        return substitute(high - low, gone)
+        return substitute(high - low, _gone(family))
 
     def normalised(self) -> Expression:
         """The shape of the main family divided by the root of its norm."""
@@ -253,3 +252,8 @@ def eigenmodes(equation: Any, unknown: Any, value: Any, given: Iterable[Any] = (
     assert isinstance(variable, Name)
     problem = Problem([read], [u], variable, stated, arguments.facts.stating(rest))
     return Eigenmodes(problem, letter, find(problem, letter))
+
+
+def _gone(family: Modes) -> dict[Expression, Expression]:
+    """What vanishes at all numbers z of a family: its characteristic, where that is one function."""
+    return {family.characteristic: ZERO} if isinstance(family.characteristic, Call) else {}

@@ -12,7 +12,7 @@ from gelvo.calculus.antiderivative.support import Search
 from gelvo.calculus.found import Found
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, number, power, sqrt
-from gelvo.expression.constants import PI, ZERO
+from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Node, Number, Power
 from gelvo.expression.traversal import contains, postorder, substitute, transform
 from gelvo.facts.conditions import positive
@@ -126,19 +126,7 @@ def _with_parameter(
     u = uni.lowest_terms((x - middle) / half)
     size = half**2 * (-1 if parameter is CIRCLE else 1)
 
-    def visit(node: Node) -> Node:
-        if isinstance(node, Power) and _half(node.exponent) and contains(node.base, x):
-            own = uni.coefficients_of(node.base, x)
-            assert own is not None
-            scale = prepared(sqrt(uni.lowest_terms(own[2] * size)), facts, waves=False)
-            return power(scale * parameter.root(w), number(2 * node.exponent.rational))
-        if isinstance(node, Call) and node.name in parameter.inverses and contains(node, x):
-            ratio = uni.lowest_terms(node.arguments[0] / u)
-            if ratio is number(1):
-                return parameter.inverses[node.name](w)
-        return node
-
-    inside = substitute(transform(f, visit), {x: place})
+    inside = substitute(transform(f, lambda n: _rational_in(n, search, parameter, size, u, w)), {x: place})
     if contains(inside, x):
         return None
     integrand = factored(inside * differentiate(place, w))
@@ -151,6 +139,19 @@ def _with_parameter(
     value = substitute(substitute(found.value, parameter.undone(w, u)), back)
     more = tuple(substitute(c, back) for c in found.conditions)
     return Found(in_root(value), (*more, *conditions), f"Euler's substitution; {found.road}")
+
+
+def _rational_in(node: Node, search: Search, parameter: Parameter, size: Expression, u: Expression, w: Expression) -> Node:
+    """A root or an inverse function in the new variable."""
+    x = search.variable
+    if isinstance(node, Power) and _half(node.exponent) and contains(node.base, x):
+        own = uni.coefficients_of(node.base, x)
+        assert own is not None
+        scale = prepared(sqrt(uni.lowest_terms(own[2] * size)), search.facts, waves=False)
+        return power(scale * parameter.root(w), number(2 * node.exponent.rational))
+    if isinstance(node, Call) and node.name in parameter.inverses and uni.lowest_terms(node.arguments[0] / u) is ONE:
+        return parameter.inverses[node.name](w)
+    return node
 
 
 def in_root(value: Expression) -> Expression:

@@ -179,16 +179,10 @@ def _basis(over: Expression, a: Expression, b: Expression, c: Expression, search
         if len(piece.base) != 2 or piece.exponent != 1:
             return None
         thirds.append((uni.lowest_terms(piece.digit[0] / piece.base[1]), uni.lowest_terms(-piece.base[0] / piece.base[1])))
-    # a pole at z = 0: 1/x^2 by (s/x)'*s = a*x^2 - c/x^2
     first, second = (rest[0] if rest else ZERO), (rest[1] if len(rest) > 1 else ZERO)
-    kept = []
-    for factor, e in thirds:
-        if e is ZERO:
-            exact.append(-factor / c / x)
-            second = second + factor * a / c
-        else:
-            kept.append((factor, e))
-    return total(exact), first, second, kept
+    at_zero = total([k for k, e in thirds if e is ZERO])  # 1/x^2 by (s/x)'*s = a*x^2 - c/x^2
+    kept = [(k, e) for k, e in thirds if e is not ZERO]
+    return total([*exact, -at_zero / c / x]), first, second + at_zero * a / c, kept
 
 
 def in_square(e: Expression, x: Name, u: Name) -> Expression | None:

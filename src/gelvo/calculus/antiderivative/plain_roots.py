@@ -29,37 +29,30 @@ def plain_roots(f: Expression, search: Search) -> Found | None:
     if plain is not f:
         conditions.update((relation("<=", ZERO, b), None) for b in bases if not search.facts.is_nonnegative(b))
     signs: dict[Expression, Name] = {}
-
-    def visit(node: Node) -> Node:
-        if is_a(node, ABS, SIGN) and contains(node, search.variable):
-            inside = node.arguments[0]
-            if facts.is_nonnegative(inside) or facts.is_nonpositive(inside):
-                side = 1 if facts.is_nonnegative(inside) else -1
-                return side * inside if is_a(node, ABS) else number(side)
-            if inside not in signs:
-                signs[inside] = search.facts.new_name(f"s_{len(signs) + 1}", f)
-            return signs[inside] * inside if is_a(node, ABS) else signs[inside]
-        return node
-
-    g = transform(plain, visit)
+    g = transform(plain, lambda n: _with_letter(n, signs, facts, search))
     if g is f or len(signs) > MOST_SIGNS:
         return None
-    for letter in signs.values():
-        g = _first_power(g, letter)
-    found = search.integrate(g)
+    found = search.integrate(_first_powers(g, signs))
     if found is None:
         return None
-    value = found.value
-    for letter in signs.values():
-        value = _first_power(value, letter)
     table = {letter: SIGN(inside) for inside, letter in signs.items()}
-    kept = [
-        substitute(c, table)
-        for c in found.conditions
-        if not any(c is search.nonzero(n)[0] for n in signs.values() if search.nonzero(n))
-    ]
-    road = f"roots in plain form; {found.road}"
-    return Found(substitute(value, table), tuple(dict.fromkeys((*kept, *conditions))), road)
+    own = {c for letter in signs.values() for c in search.nonzero(letter)}
+    kept = [substitute(c, table) for c in found.conditions if c not in own]
+    value = substitute(_first_powers(found.value, signs), table)
+    return Found(value, tuple(dict.fromkeys((*kept, *conditions))), f"roots in plain form; {found.road}")
+
+
+def _with_letter(node: Node, signs: dict[Expression, Name], facts: Facts, search: Search) -> Node:
+    """|u| as s*u, with a letter s for the sign of u, which is a number where it is known."""
+    if not (is_a(node, ABS, SIGN) and contains(node, search.variable)):
+        return node
+    inside = node.arguments[0]
+    letter: Expression
+    if facts.is_nonnegative(inside) or facts.is_nonpositive(inside):
+        letter = number(1 if facts.is_nonnegative(inside) else -1)
+    else:
+        letter = signs.setdefault(inside, search.facts.new_name(f"s_{len(signs) + 1}", inside, search.variable))
+    return letter * inside if is_a(node, ABS) else letter
 
 
 def _radicands(f: Expression, x: Name) -> list[Expression]:
@@ -95,48 +88,47 @@ def _half(k: Expression) -> bool:
 
 def _plain(base: Expression, exponent: mpq, facts: Facts) -> Expression:
     """base^exponent as powers of factors, bars of factors, and one square root."""
+    listed = _factors(base)
+    if listed is None:
+        return power(base, number(exponent))
+    content, factors = listed
+    inside = [number(content), *(q for q, k in factors if k % 2)]
+    outside = _taken_out([(q, k // 2) for q, k in factors if k // 2], facts)
+    root = sqrt(multiply_all(inside))
+    if exponent == mpq(-1, 2):
+        return power(multiply_all([*outside, root]), number(-1))
+    return power(base, number(exponent - mpq(1, 2))) * multiply_all([*outside, root])
+
+
+def _factors(base: Expression) -> tuple[mpq, list[tuple[Expression, int]]] | None:
+    """(number in front, [(factor, power)]) of a rational function; None where the imaginary unit stands in it."""
     form = Form([base])
     top, bottom = form.lowest_terms(form.of(base))
     if sparse.has_gaussian(top) or sparse.has_gaussian(bottom):
-        return power(base, number(exponent))
-    listed: list[tuple[Expression, int]] = []
-    content = mpq(1)
-    for p, sign in ((top, 1), (bottom, -1)):
-        own, factors = factor(p)
-        content *= own**sign
-        listed.extend((form.expression(q), sign * k) for q, k in factors)
-    outside: list[Expression] = []
-    unclear: list[tuple[Expression, int]] = []
-    inside: list[Expression] = [number(content)]
-    for q, k in listed:
-        half, odd = divmod(k, 2)
-        if odd:
-            inside.append(q)
-        if half and (half % 2 == 0 or facts.is_nonnegative(q)):
-            outside.append(power(q, number(half)))
-        elif half:
-            unclear.append((q, half))
-    together = multiply_all([q for q, _ in unclear])
-    whole_sign = expand(together)
-    if unclear and (facts.is_nonnegative(whole_sign) or facts.is_nonpositive(whole_sign)):
-        outside.extend([number(1 if facts.is_nonnegative(whole_sign) else -1), *(power(q, number(k)) for q, k in unclear)])
-    else:
-        outside.extend(power(ABS(q), number(k)) for q, k in unclear)
-    root = sqrt(multiply_all(inside))
-    whole = exponent - mpq(1, 2)
-    if whole == 0:
-        return multiply_all([*outside, root])
-    if whole == -1:
-        return multiply_all([*(power(g, number(-1)) for g in outside), power(root, number(-1))])
-    return power(base, number(whole)) * multiply_all([*outside, root])
+        return None
+    content, above = factor(top)
+    under, below = factor(bottom)
+    listed = [*((form.expression(q), k) for q, k in above), *((form.expression(q), -k) for q, k in below)]
+    return content / under, listed
 
 
-def _first_power(e: Expression, letter: Name) -> Expression:
-    """Even powers of a sign left out."""
+def _taken_out(factors: list[tuple[Expression, int]], facts: Facts) -> list[Expression]:
+    """What is before the root: bars where neither the sign of a factor nor that of their product is known."""
+    odd = [(q, k) for q, k in factors if k % 2 and not facts.is_nonnegative(q)]
+    plain = [power(q, number(k)) for q, k in factors if (q, k) not in odd]
+    together = expand(multiply_all([q for q, _ in odd]))
+    if facts.is_nonnegative(together) or facts.is_nonpositive(together):
+        return [number(1 if facts.is_nonnegative(together) else -1), *plain, *(power(q, number(k)) for q, k in odd)]
+    return [*plain, *(power(ABS(q), number(k)) for q, k in odd)]
+
+
+def _first_powers(e: Expression, signs: dict[Expression, Name]) -> Expression:
+    """Even powers of signs left out."""
+    letters = set(signs.values())
 
     def visit(node: Node) -> Node:
-        if isinstance(node, Power) and node.base is letter and isinstance(node.exponent, Number) and node.exponent.is_whole:
-            return power(letter, number(node.exponent.rational % 2))
+        if isinstance(node, Power) and node.base in letters and isinstance(node.exponent, Number) and node.exponent.is_whole:
+            return power(node.base, number(node.exponent.rational % 2))
         return node
 
     return transform(e, visit)

@@ -250,13 +250,16 @@ class _Leaving:
             return terms
         if not facts.is_negative(size):
             self.conditions[positive(-size)] = None
-        # alpha*ln(u + 1j*s*w) + its conjugate, s = sqrt(-size): as arctangents
+        terms.extend(self._arctangents(u, w, inside, below, n))
+        return terms
+
+    def _arctangents(self, u: poly.Poly, w: poly.Poly, inside: Element, below: Element, n: int) -> list[Expression]:
+        """alpha*ln(u + 1j*s*w) and its conjugate for imaginary alpha, s = sqrt(-inside), as arctangents."""
+        field, size = self.field, expression_of(inside, self.texts)
         s = field.add_root([inside, field.zero])
         self.texts.add(field.size - 1, sqrt(-size))
         front = self._text(s / below)
-        for p in arctangents(u, poly.scale(w, s)):
-            terms.append(2 * front * ATAN(self._text(self.tower.element(p, n))))
-        return terms
+        return [2 * front * ATAN(self._text(self.tower.element(p, n))) for p in arctangents(u, poly.scale(w, s))]
 
     def _over_reals(self, part: Sum) -> list[Expression] | None:
         """A rational integrand over a factor that splits by square roots."""

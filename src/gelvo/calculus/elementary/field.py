@@ -16,7 +16,7 @@ from gelvo.polynomial.extension import AdjoinedRoot
 from gelvo.polynomial.gcd import gcd
 from gelvo.polynomial.sparse import UNIT, Polynomial
 
-Rows = list["Element"]
+Poly = list["Element"]
 
 
 class Element:
@@ -176,13 +176,11 @@ class Field:
         return found
 
     def _inverse_over(self, p: Polynomial, root: AdjoinedRoot) -> Element:
-        from gelvo.calculus.elementary import polynomials as poly  # noqa: PLC0415  (stands on elements)
-
         parts = sparse.by_powers(p, root.place)
         own = [Element(self, parts.get(k, {})) for k in range(max(parts) + 1)]
         whole = sparse.by_powers(root.polynomial, root.place)
         relation = [Element(self, whole.get(k, {})) for k in range(max(whole) + 1)]
-        inverse = poly.inverse_modulo(own, relation)
+        inverse = inverse_modulo(own, relation)
         result, power = self.zero, self.one
         generator = Element(self, sparse.variable(root.place))
         for c in inverse:
@@ -224,3 +222,76 @@ class Field:
         for e in elements:
             result = result + e
         return result
+
+
+# --- polynomials over a field: lists of elements, constant term first -----------------------------------------------------------
+
+
+def trim(p: Poly) -> Poly:
+    while p and not p[-1]:
+        p.pop()
+    return p
+
+
+def add(p: Poly, q: Poly) -> Poly:
+    if len(p) < len(q):
+        p, q = q, p
+    return trim([*(a + b for a, b in zip(p, q, strict=False)), *p[len(q) :]])
+
+
+def negate(p: Poly) -> Poly:
+    return [-c for c in p]
+
+
+def subtract(p: Poly, q: Poly) -> Poly:
+    return add(p, negate(q))
+
+
+def scale(p: Poly, factor: Element) -> Poly:
+    return [c * factor for c in p] if factor else []
+
+
+def multiply(p: Poly, q: Poly) -> Poly:
+    if not p or not q:
+        return []
+    zero = p[0].field.zero
+    result = [zero] * (len(p) + len(q) - 1)
+    for i, a in enumerate(p):
+        if a:
+            for j, b in enumerate(q):
+                if b:
+                    result[i + j] = result[i + j] + a * b
+    return trim(result)
+
+
+def divide(p: Poly, q: Poly) -> tuple[Poly, Poly]:
+    """Quotient and remainder."""
+    rest = list(p)
+    gap = len(p) - len(q)
+    if gap < 0:
+        return [], rest
+    zero = q[0].field.zero
+    quotient, top = [zero] * (gap + 1), q[-1].inverse()
+    for i in range(gap, -1, -1):
+        checkpoint()
+        factor = rest[i + len(q) - 1] * top
+        quotient[i] = factor
+        if factor:
+            for j, c in enumerate(q[:-1]):
+                rest[i + j] = rest[i + j] - factor * c
+    return trim(quotient), trim(rest[: len(q) - 1])
+
+
+def inverse_modulo(a: Poly, m: Poly) -> Poly:
+    """b of lower degree with a*b = 1 modulo m; ZeroDivisionError where they have a common factor."""
+    field = m[-1].field
+    old, new = m, divide(a, m)[1] if len(a) >= len(m) else a
+    s_old: Poly = []
+    s_new: Poly = [field.one]
+    while len(new) > 1:
+        quotient, rest = divide(old, new)
+        old, new = new, rest
+        s_old, s_new = s_new, subtract(s_old, multiply(quotient, s_new))
+    if not new:
+        raise ZeroDivisionError("no inverse modulo a polynomial with a common factor")
+    return scale(divide(s_new, m)[1] if len(s_new) >= len(m) else s_new, new[0].inverse())

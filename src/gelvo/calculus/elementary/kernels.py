@@ -77,8 +77,8 @@ from gelvo.functions.named import (
 from gelvo.numbers.exact import parts, small_factors
 from gelvo.simplifying.search import simplify
 
-WAVES = (SIN, COS, TAN, COT, SEC, CSC)
-HYPERBOLIC = (SINH, COSH, TANH, COTH, SECH, CSCH)
+WAVES: tuple[str, ...] = (SIN, COS, TAN, COT, SEC, CSC)
+HYPERBOLIC: tuple[str, ...] = (SINH, COSH, TANH, COTH, SECH, CSCH)
 PRIMITIVES = (LN, LOG10, LOG2, ATAN, ACOT, ATANH, ACOTH, ERF, ERFC, ERFI, EI, LI, SI, CI, SHI, CHI, FRESNELS, FRESNELC, POLYLOG)
 OVER_ROOTS = (ASIN, ACOS, ASINH, ACOSH, ASEC, ACSC, ASECH, ACSCH)  # primitives where roots are generators
 MOST_KERNELS = 16
@@ -361,11 +361,11 @@ class Translation:
         i = self.imaginary_unit() if is_a(node, *WAVES) else self.field.one
         back = e.inverse()
         cosine, sine = (e + back).times(mpq(1, 2)), (e - back) / i.times(2)
-        name = node.function.name.removesuffix("h")
-        table = {
-            "sin": (sine, None), "cos": (cosine, None), "tan": (sine, cosine), "cot": (cosine, sine), "sec": (None, cosine), "csc": (None, sine),
+        table: dict[str, tuple[Element | None, Element | None]] = {
+            SIN: (sine, None), COS: (cosine, None), TAN: (sine, cosine), COT: (cosine, sine), SEC: (None, cosine), CSC: (None, sine),
         }  # fmt: skip
-        top, bottom = table[name]
+        flat = dict(zip(HYPERBOLIC, WAVES, strict=True))
+        top, bottom = table[flat.get(node.name, node.name)]
         return (top or self.field.one) if bottom is None else (top or self.field.one) / bottom
 
     def exponential(self, exponent: Expression) -> Element:

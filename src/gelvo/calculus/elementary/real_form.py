@@ -104,17 +104,16 @@ class RealForm:
             for _ in range(k):
                 top = extension.multiply(top, quotient, self.root)
             shift = tuple(s + k * h for s, h in zip(shift, real.shift, strict=True))
+        return multiply_all([self.waves_of(Laurent(self._over_leading(top, bottom), shift)), *pieces])
+
+    def _over_leading(self, top: Polynomial, bottom: Polynomial) -> Polynomial:
+        """top over the leading number of a denominator."""
         leading = (
             extension.divide_exactly(bottom, extension.monic(bottom, self.numbers), self.numbers) or UNIT
             if len(bottom) > 1
             else UNIT
         )
-        if set(leading) != {0}:
-            top = extension.multiply(top, extension.inverse(leading, self.root), self.root)
-            factor = mpq(1)
-        else:
-            factor = leading[0]
-        return scale(multiply_all([self.waves_of(Laurent(top, shift)), *pieces]), 1 / factor)
+        return extension.multiply(top, extension.inverse(leading, self.root), self.root)
 
     def factors(self, p: Polynomial) -> list[tuple[Polynomial, int]]:
         """Irreducible factors over the numbers; two that differ by the sign of the imaginary unit are one."""
