@@ -60,7 +60,7 @@ def test_a_lower_parameter_at_a_pole_is_refused(text):
         gelvo.formula(text)
 
 
-@pytest.mark.parametrize("text", ["hyp2f1(a, b, c, x)", "hyp1f1(a, b, x)", "ellipf(x, a)"])
+@pytest.mark.parametrize("text", ["hyp2f1(a, b, c, x)", "hyp1f1(a, b, x)"])
 def test_slopes_by_a_parameter_are_refused_with_a_reason(text):
     with pytest.raises(gelvo.DomainError, match="no closed form"):
         gelvo.differentiate(text, "a")

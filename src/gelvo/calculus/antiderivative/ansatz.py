@@ -12,7 +12,7 @@ from collections.abc import Iterator
 
 from gmpy2 import mpq
 
-from gelvo.calculus.antiderivative.closed_functions import CLOSED, JOINING, join
+from gelvo.calculus.antiderivative.closed_functions import CLOSED, JOINING, Joining
 from gelvo.calculus.antiderivative.support import Search
 from gelvo.calculus.elementary.constants import null_space
 from gelvo.calculus.elementary.field import Element
@@ -45,7 +45,7 @@ def by_ansatz(f: Expression, search: Search) -> Found | None:
         return None
     plain = transform(f, _by_sine_and_cosine)
     try:
-        return _solved(plain, [n for n in postorder(plain) if is_a(n, *JOINING) and contains(n, search.variable)], search)
+        return _solved(plain, search)
     except (OutsideOfTowers, ZeroDivisionError, DomainError):
         return None
 
@@ -58,13 +58,13 @@ def _by_sine_and_cosine(node: Node) -> Node:
     return node
 
 
-def _solved(f: Expression, closed: list[Call], search: Search) -> Found | None:
-    translation = Translation([f, *(a for n in closed for a in n.arguments)], search.variable, search.facts, True, JOINING)
-    families = join(translation, closed)
+def _solved(f: Expression, search: Search) -> Found | None:
+    joining = Joining()
+    translation = Translation([f], search.variable, search.facts, True, JOINING, joining)
     whole = translation.element(f)
     apart = _apart(translation, whole)
     for parts in (apart, [whole]) if len(apart) > 1 else ([whole],):
-        found = [_of_part(translation, f, part, families, search) for part in parts]
+        found = [_of_part(translation, f, part, joining.below, search) for part in parts]
         if None not in found:
             terms = [t for listed in found if listed for t in listed]
             return Found(total(terms), (), "undetermined coefficients over the functions of the integrand")

@@ -42,43 +42,65 @@ CLOSED = (*BESSEL, *AIRY, ELLIPK, ELLIPE, LAMBERTW)
 JOINING = (*CLOSED, SIN, COS)
 
 
-def join(translation: Translation, closed: list[Call]) -> set[int]:
-    """The functions of an integrand as generators with their slopes; gives the numbers of those that may stand in a denominator too."""
-    below: set[int] = set()
-    for (work, u), family in _families(closed).items():
+class Joining:
+    """Makes the functions of an integrand generators with their slopes, as a translation meets them."""
+
+    def __init__(self) -> None:
+        self.below: set[int] = set()  # generators that may stand in a denominator although nothing of them does in the integrand
+        self.orders: dict[tuple[str, Expression], Expression] = {}
+
+    def __call__(self, translation: Translation, node: Call) -> Element:
+        u = node.arguments[-1]
         inner = slope_of(u, translation.variable)
         if inner is None:
             raise OutsideOfTowers("an argument without a derivative")
-        below |= WORK[work](translation, family, translation.element(u), translation.element(inner))
-    return below
+        argument, rate = translation.element(u), translation.element(inner)
+        if node.name in BESSEL:
+            self._bessel(translation, node, argument, rate)
+        else:
+            self.below |= WORK[node.name](translation, node, argument, rate)
+        return translation.known[node]
+
+    def _bessel(self, translation: Translation, node: Call, argument: Element, rate: Element) -> None:
+        """Two neighbouring orders as generators, and the others by the recurrence (DLMF 10.6.1, 10.29.1)."""
+        name, (order, u) = node.name, node.arguments
+        base = self.orders.setdefault((name, u), order)
+        gap = lowest_terms(order - base)
+        if not (isinstance(gap, Number) and gap.is_whole):
+            raise OutsideOfTowers("orders that differ by no whole number")
+        field, (up, down), n = translation.field, BESSEL[name], translation.element(base)
+        if base is order:
+            (a_place, a), (b_place, b) = (_generator(translation, call(name, base + k, u)) for k in (0, 1))
+            field.slopes[a_place] = rate * (n / argument * a + b.times(up))
+            field.slopes[b_place] = rate * (a.times(down) - (n + field.one) / argument * b)
+        # J_(n+1) = 2n/u*J_n - J_(n-1); I: I_(n-1) - 2n/u*I_n; K: K_(n-1) + 2n/u*K_n, and so downwards
+        middle, outer = (1, -1) if up * down < 0 else (-1, 1) if up > 0 else (1, 1)
+        step = 1 if gap.rational >= 0 else -1
+        before, current = (translation.known[call(name, base + k, u)] for k in ((0, 1) if step > 0 else (1, 0)))
+        for k in range(1 if step > 0 else 0, int(gap.rational), step):
+            inside = (n + field.number(k)).times(2) / argument * current
+            following = inside.times(middle) + before.times(outer) if step > 0 else (before - inside.times(middle)).times(outer)
+            before, current = current, following
+            translation.known[call(name, base + k + step, u)] = current
 
 
-def _families(closed: list[Call]) -> dict[tuple[str, Expression], list[Call]]:
-    """The functions of one kind and argument together."""
-    found: dict[tuple[str, Expression], list[Call]] = {}
-    for node in closed:
-        kind = AIRY[node.name][0] if node.name in AIRY else KINDS.get(node.name, node.name)
-        found.setdefault((kind, node.arguments[-1]), []).append(node)
-    return found
-
-
-def _airy(translation: Translation, family: list[Call], argument: Element, rate: Element) -> set[int]:
-    u, slopes = family[0].arguments[0], translation.field.slopes
-    (low, function), (high, change) = (_generator(translation, call(n, u)) for n in AIRY[family[0].name])
+def _airy(translation: Translation, node: Call, argument: Element, rate: Element) -> set[int]:
+    u, slopes = node.arguments[0], translation.field.slopes
+    (low, function), (high, change) = (_generator(translation, call(n, u)) for n in AIRY[node.name])
     slopes[low], slopes[high] = rate * change, rate * argument * function
     return set()
 
 
-def _lambert(translation: Translation, family: list[Call], argument: Element, rate: Element) -> set[int]:
-    place, w = _generator(translation, family[0])
+def _lambert(translation: Translation, node: Call, argument: Element, rate: Element) -> set[int]:
+    place, w = _generator(translation, node)
     translation.field.slopes[place] = rate * w / (argument * (translation.field.one + w))
     return {place}
 
 
-def _circle(translation: Translation, family: list[Call], argument: Element, rate: Element) -> set[int]:
+def _circle(translation: Translation, node: Call, argument: Element, rate: Element) -> set[int]:
     """The cosine as a generator, the sine as a root over it."""
     del argument
-    u, field = family[0].arguments[0], translation.field
+    u, field = node.arguments[0], translation.field
     place, cosine = _generator(translation, COS(u))
     sine = field.add_root([cosine * cosine - field.one, field.zero])
     translation.texts.add(place + 1, SIN(u))
@@ -87,8 +109,8 @@ def _circle(translation: Translation, family: list[Call], argument: Element, rat
     return set()
 
 
-def _elliptic(translation: Translation, family: list[Call], argument: Element, rate: Element) -> set[int]:
-    m, one, slopes = family[0].arguments[0], translation.field.one, translation.field.slopes
+def _elliptic(translation: Translation, node: Call, argument: Element, rate: Element) -> set[int]:
+    m, one, slopes = node.arguments[0], translation.field.one, translation.field.slopes
     (first, k), (second, e) = _generator(translation, ELLIPK(m)), _generator(translation, ELLIPE(m))
     slopes[first] = rate * (e - (one - argument) * k) / (argument * (one - argument)).times(2)
     slopes[second] = rate * (e - k) / argument.times(2)
@@ -103,37 +125,10 @@ def _generator(translation: Translation, text: Expression) -> tuple[int, Element
     return place, generator
 
 
-def _bessel(translation: Translation, family: list[Call], argument: Element, rate: Element) -> set[int]:
-    """Two neighbouring orders, and the others by the recurrence (DLMF 10.6.1, 10.29.1)."""
-    name, u = family[0].name, family[0].arguments[1]
-    up, down = BESSEL[name]
-    first = family[0].arguments[0]
-    gaps = [lowest_terms(n.arguments[0] - first) for n in family]
-    if not all(isinstance(g, Number) and g.is_whole for g in gaps):
-        raise OutsideOfTowers("orders that differ by no whole number")
-    whole = [int(g.rational) for g in gaps if isinstance(g, Number)]
-    base = first + min(whole)
-    field = translation.field
-    order = translation.element(base)
-    (a_place, a), (b_place, b) = (_generator(translation, call(name, base + k, u)) for k in (0, 1))
-    field.slopes[a_place] = rate * (order / argument * a + b.times(up))
-    field.slopes[b_place] = rate * (a.times(down) - (order + field.one) / argument * b)
-    before, current = a, b
-    for k in range(1, max(whole) - min(whole) + 1):
-        translation.known[call(name, base + k, u)] = current
-        # J_(n+1) = 2n/u*J_n - J_(n-1); I: I_(n-1) - 2n/u*I_n; K: K_(n-1) + 2n/u*K_n
-        middle = (order + field.number(k)).times(2) / argument * current
-        following = middle - before if up * down < 0 else before - middle if up > 0 else before + middle
-        before, current = current, following
-    return set()
-
-
-Work = Callable[[Translation, list[Call], Element, Element], set[int]]
-KINDS: dict[str, str] = {SIN: COS, COS: COS, ELLIPK: ELLIPK, ELLIPE: ELLIPK}
+Work = Callable[[Translation, Call, Element, Element], set[int]]
 WORK: dict[str, Work] = {
-    **dict.fromkeys(BESSEL, _bessel),
     **dict.fromkeys(AIRY, _airy),
+    **dict.fromkeys((ELLIPK, ELLIPE), _elliptic),
+    **dict.fromkeys((SIN, COS), _circle),
     LAMBERTW: _lambert,
-    COS: _circle,
-    ELLIPK: _elliptic,
 }

@@ -101,7 +101,8 @@ def candidate(f: Expression, variable: Name, facts: Facts) -> Found | None:
     plain = transform(found.value, _of_complex_value)
     real: tuple[Condition, ...] = ()
     if facts.is_real(variable):
-        plain = transform(plain, lambda node: _of_both_signs(node, facts))
+        own = set(postorder(f))
+        plain = transform(plain, lambda node: node if node in own else _of_both_signs(node, facts))
         real = facts.open_conditions(real_where(plain, facts))
     found = found._replace(value=plain, conditions=tuple(dict.fromkeys((*found.conditions, *real))))
     if facts.exclude(found.conditions):

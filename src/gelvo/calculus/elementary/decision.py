@@ -235,7 +235,6 @@ class _Leaving:
         one = argument(self.tower, part, middle + root / below)
         u, w = split(one, place, field)
         size = expression_of(inside, self.texts)
-        size_root = sqrt(size)
         facts = self.search.facts
         below_text = self._text(below)
         terms = []
@@ -243,15 +242,17 @@ class _Leaving:
             norm = poly.subtract(poly.multiply(u, u), poly.scale(poly.multiply(w, w), inside))
             terms.append(self._text(middle) * self._logarithm(self._text(self.tower.element(norm, n))))
         if facts.is_positive(size):
-            plus, minus = (
-                self._text(self.tower.element(u, n)) + s * size_root * self._text(self.tower.element(w, n)) for s in (1, -1)
-            )
-            terms.append(size_root / below_text * (self._logarithm(plus) - self._logarithm(minus)))
-            return terms
+            return [*terms, self._two_logarithms(u, w, size, below_text, n)]
         if not facts.is_negative(size):
             self.conditions[positive(-size)] = None
         terms.extend(self._arctangents(u, w, inside, below, n))
         return terms
+
+    def _two_logarithms(self, u: poly.Poly, w: poly.Poly, size: Expression, below: Expression, n: int) -> Expression:
+        """r/below*(ln(u + r*w) - ln(u - r*w)) with r = sqrt(size)."""
+        root = sqrt(size)
+        one, other = (self._text(self.tower.element(p, n)) for p in (u, w))
+        return root / below * (self._logarithm(one + root * other) - self._logarithm(one - root * other))
 
     def _arctangents(self, u: poly.Poly, w: poly.Poly, inside: Element, below: Element, n: int) -> list[Expression]:
         """alpha*ln(u + 1j*s*w) and its conjugate for imaginary alpha, s = sqrt(-inside), as arctangents."""

@@ -6,7 +6,7 @@ exponential that is a function of those before it becomes that function, with a 
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from contextlib import suppress
 from math import lcm, prod
 from typing import Any
@@ -94,15 +94,11 @@ class Translation:
     """The tower of some formulas, with what its generators stand for."""
 
     def __init__(
-        self,
-        formulas: Iterable[Expression],
-        variable: Name,
-        facts: Facts,
-        with_roots: bool = False,
-        joining: tuple[str, ...] = (),
-    ) -> None:
-        """with_roots: whether roots of functions are generators too; joining: functions that a caller makes generators itself."""
-        self.variable, self.facts, self.with_roots, self.joining = variable, facts, with_roots, joining
+        self, formulas: Iterable[Expression], variable: Name, facts: Facts, with_roots: bool = False,
+        joining: tuple[str, ...] = (), join: Callable[[Translation, Call], Element] | None = None,
+    ) -> None:  # fmt: skip
+        """with_roots: whether roots of functions are generators too; joining: functions that `join` makes generators, when they are met."""
+        self.variable, self.facts, self.with_roots, self.joining, self.join = variable, facts, with_roots, joining, join
         self.primitives = (*PRIMITIVES, *OVER_ROOTS) if with_roots else PRIMITIVES
         self.tower = Tower()
         self.field = self.tower.field
@@ -168,25 +164,28 @@ class Translation:
 
     def _inner(self, node: Call | Power) -> list[Expression] | None:
         if isinstance(node, Power):
-            if not contains(node.exponent, self.variable):
-                if isinstance(node.exponent, Number) and node.exponent.is_rational:
-                    if not node.exponent.is_whole and not self.with_roots:
-                        raise OutsideOfTowers("a root")
-                    return None
-                return [node.base]
-            return [node.exponent, LN(node.base)] if contains(node.base, self.variable) else [node.exponent]
+            return self._inner_of_power(node)
+        if is_a(node, *self.joining):
+            return list(node.arguments)
         if is_a(node, EXP, *WAVES, *HYPERBOLIC):
             return [node.arguments[0]]
-        if is_a(node, CBRT) and self.with_roots:
-            return None
         if is_a(node, *self.primitives):
             slope = slope_of(node, self.variable)
             if slope is None or contains(slope, node):
                 raise OutsideOfTowers(f"{node.function.name} of this argument")
             return [slope]
-        if is_a(node, ABS, *self.joining):
+        if is_a(node, ABS) or (is_a(node, CBRT) and self.with_roots):
             return None
         raise OutsideOfTowers(f"the function {node.function.name}")
+
+    def _inner_of_power(self, node: Power) -> list[Expression] | None:
+        if contains(node.exponent, self.variable):
+            return [node.exponent, LN(node.base)] if contains(node.base, self.variable) else [node.exponent]
+        if not (isinstance(node.exponent, Number) and node.exponent.is_rational):
+            return [node.base]
+        if not node.exponent.is_whole and not self.with_roots:
+            raise OutsideOfTowers("a root")
+        return None
 
     def _is_ready(self, formulas: list[Expression], ready: set[object]) -> bool:
         for f in formulas:
@@ -216,7 +215,7 @@ class Translation:
     def _exponent(self, node: Node) -> Expression | None:
         if is_a(node, EXP, *HYPERBOLIC):
             return node.arguments[0]
-        if is_a(node, *WAVES):
+        if is_a(node, *WAVES) and node.name not in self.joining:
             return IMAGINARY * node.arguments[0]
         if isinstance(node, Power) and not (isinstance(node.exponent, Number) and node.exponent.is_rational):
             if contains(node.exponent, self.variable) or contains(node.base, self.variable):
@@ -330,6 +329,8 @@ class Translation:
             return self._moving_root(node.base, node.exponent.rational)
         if is_a(node, CBRT):
             return self._moving_root(node.arguments[0], mpq(1, 3))
+        if is_a(node, *self.joining) and self.join is not None:
+            return self.join(self, node)
         exponent = self._exponent(node)
         if exponent is None:
             raise OutsideOfTowers(f"the formula {node}")
