@@ -28,7 +28,7 @@ __all__ = [
     "element_matrix", "element_vector", "ellipe", "ellipeinc", "ellipf", "ellipk",
     "ellippi", "ellippiinc", "equal", "equation", "equations_of_motion", "erf",
     "erfc", "erfi", "euler_gamma", "euler_rotation", "exp", "expand", "export_code", "express", "factor", "factorial",
-    "first_order_form", "floor", "formula", "fourier", "fresnelc", "fresnels", "from_columns", "from_function", "gamma",
+    "first_order_form", "floor", "formula", "fourier", "fresnelc", "fresnels", "from_columns", "from_function", "gamma", "gamma_inc",
     "gcd", "gradient", "gram_schmidt", "heaviside", "hessian", "hyp0f1", "hyp1f1", "hyp2f1", "identity", "im", "inf",
     "integral_of", "integrate", "integrate_samples", "interpolate", "invariants", "inverse_fourier", "inverse_laplace",
     "is_known", "jacobiam", "jacobian", "jacobicn", "jacobidn", "jacobisn", "join_sections", "jumps", "lambertw", "lambertw_lower", "laplace", "laplacian", "lcm",

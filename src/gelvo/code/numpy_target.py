@@ -62,6 +62,7 @@ FUNCTIONS: dict[str, str] = (
         "hyp2f1": "special.hyp2f1({0}, {1}, {2}, {3})",
         "ellipe": "special.ellipe({0})",
         "ellipf": "special.ellipkinc({0}, {1})",
+        "gamma_inc": "(special.gamma({0})*special.gammaincc({0}, {1}))",
         "ellipeinc": "special.ellipeinc({0}, {1})",
         "jacobisn": "special.ellipj({0}, {1})[0]",
         "jacobicn": "special.ellipj({0}, {1})[1]",

@@ -12,12 +12,13 @@ from gelvo.calculus.antiderivative.support import Search
 from gelvo.calculus.elementary.decision import in_field
 from gelvo.calculus.found import Found
 from gelvo.errors import GelvoError
-from gelvo.expression.building import multiply_all, name, number, power, sqrt
+from gelvo.expression.building import multiply_all, name, number, power, relation, sqrt
 from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.nodes import Call, Expression, Node, Number, Power
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, dependents, postorder, substitute
 from gelvo.forms import univariate as uni
+from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.functions.named import (
@@ -32,6 +33,7 @@ from gelvo.functions.named import (
     EXP,
     FRESNELC,
     FRESNELS,
+    GAMMA_INC,
     LN,
     POLYLOG,
     SHI,
@@ -229,10 +231,26 @@ def dilogarithms(f: Expression, nodes: list[Node], search: Search) -> Candidates
                     lines[uni.lowest_terms(-parts[1] / parts[0])] = ONE
     for place in _places(f, search):
         lines.setdefault(place, ONE)
+    facts = search.facts.with_facts([relation("<", ZERO, n.arguments[0]) for n in nodes if is_a(n, LN)])
     places = list(lines)
     for i, a in enumerate(places):
         for b in places[:i]:
-            yield POLYLOG(number(2), uni.lowest_terms((x - a) / (b - a)))
+            share = uni.lowest_terms((x - a) / (b - a))
+            rest = uni.lowest_terms(1 - share)  # Li_2(share) is real where the rest is positive
+            yield POLYLOG(number(2), rest if facts.is_positive(share) and not facts.is_positive(rest) else share)
+
+
+def incomplete_gammas(f: Expression, nodes: list[Node], search: Search) -> Candidates:
+    """gamma_inc(a, -u) for powers x^(q*a - 1) beside exp(u) with u = c*x^q."""
+    x = search.variable
+    powers = [
+        n.exponent for n in nodes if isinstance(n, Power) and n.base is x and search.free(n.exponent) and not n.exponent.is_whole
+    ]
+    for u in _exponents(nodes, search):
+        front = factored(u / differentiate(u, x) / x)  # 1/q
+        if not search.free(front) or not search.facts.is_negative(substitute(u, {x: ONE})):
+            continue
+        yield from (GAMMA_INC(uni.lowest_terms((e + 1) * front), -u) for e in powers or [ZERO])
 
 
 Rule = Callable[[Expression, list[Node], Search], Candidates]
@@ -242,6 +260,7 @@ RULES: tuple[Rule, ...] = (
     sine_integrals,
     fresnel_integrals,
     hyperbolic_integrals,
+    incomplete_gammas,
     logarithmic_integrals,
     bose_and_fermi,
     dilogarithms,

@@ -20,7 +20,7 @@ from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
 from gelvo.expression.building import multiply_all, scale, sqrt, total
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Call, Condition, Expression, Power, Product
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Power, Product
 from gelvo.expression.nodes import Sum as SumOfTerms
 from gelvo.expression.traversal import contains, fresh_name, has_imaginary_unit, names, postorder
 from gelvo.facts.conditions import positive
@@ -77,8 +77,10 @@ def in_field(f: Expression, joining: list[Expression], search: Search) -> Found 
     """
     if has_imaginary_unit(f) or not is_real_somewhere(f, search):
         return None
+    x = search.variable
+    needed = () if search.facts.is_positive(x) or not _has_power_of(f, x) else (positive(x),)
     try:
-        translation = Translation([f, *joining], search.variable, search.facts)
+        translation = Translation([f, *joining], x, search.facts.with_facts(needed))
         tower = translation.tower
         pairs = solve(tower, len(tower.levels) - 1, tower.field.zero, [translation.element(f)])
         chosen = next((y / c[0] for c, y in pairs if c[0]), None)
@@ -88,7 +90,14 @@ def in_field(f: Expression, joining: list[Expression], search: Search) -> Found 
     except (OutsideOfTowers, ZeroDivisionError, DomainError):
         return None
     found = None if outcome is None else outcome.found
-    return None if found is None else found._replace(road="special functions whose derivatives lie in the field")
+    if found is None:
+        return None
+    return found._replace(conditions=(*found.conditions, *needed), road="special functions whose derivatives lie in the field")
+
+
+def _has_power_of(f: Expression, x: Name) -> bool:
+    """Whether a power of x with a letter as exponent occurs, which is real for positive x."""
+    return any(isinstance(n, Power) and n.base is x and not n.exponent.is_rational for n in postorder(f))
 
 
 def by_residues(f: Expression, search: Search) -> Found | None:

@@ -21,9 +21,10 @@ from gelvo.calculus.elementary.logarithmic import logarithmic_derivative
 from gelvo.calculus.elementary.tower import Tower
 from gelvo.errors import GelvoError
 from gelvo.expression.building import multiply_all, number, power, scale, total
-from gelvo.expression.constants import IMAGINARY, ZERO
+from gelvo.expression.constants import IMAGINARY
 from gelvo.expression.nodes import AlgebraicNumber, Call, Constant, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.order import ordered
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, dependents, postorder
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import slope_of
@@ -59,6 +60,7 @@ from gelvo.functions.named import (
     EXP,
     FRESNELC,
     FRESNELS,
+    GAMMA_INC,
     LI,
     LN,
     LOG2,
@@ -79,7 +81,28 @@ from gelvo.simplifying.search import simplify
 
 WAVES: tuple[str, ...] = (SIN, COS, TAN, COT, SEC, CSC)
 HYPERBOLIC: tuple[str, ...] = (SINH, COSH, TANH, COTH, SECH, CSCH)
-PRIMITIVES = (LN, LOG10, LOG2, ATAN, ACOT, ATANH, ACOTH, ERF, ERFC, ERFI, EI, LI, SI, CI, SHI, CHI, FRESNELS, FRESNELC, POLYLOG)
+PRIMITIVES = (
+    LN,
+    LOG10,
+    LOG2,
+    ATAN,
+    ACOT,
+    ATANH,
+    ACOTH,
+    ERF,
+    ERFC,
+    ERFI,
+    EI,
+    LI,
+    SI,
+    CI,
+    SHI,
+    CHI,
+    FRESNELS,
+    FRESNELC,
+    POLYLOG,
+    GAMMA_INC,
+)
 OVER_ROOTS = (ASIN, ACOS, ASINH, ACOSH, ASEC, ACSC, ASECH, ACSCH)  # primitives where roots are generators
 MOST_KERNELS = 16
 LARGEST_POWER = 200
@@ -556,10 +579,9 @@ def _without_imaginary(unit: Expression) -> Expression | None:
 
 
 def _is_logarithm_times_constant(exponent: Expression, variable: Name) -> bool:
-    """Whether an exponent is c*ln(u) with a constant c: its exponential is a power, and the logarithm does not matter."""
-    factors = exponent.factors if isinstance(exponent, Product) else (exponent,)
-    moving = [g for g in factors if contains(g, variable)]
-    return len(moving) == 1 and is_a(moving[0], LN) and not contains(exponent / moving[0], variable)
-
-
-__all__ = ["OutsideOfTowers", "Translation", "ZERO"]
+    """Whether an exponent is a sum of c*ln(u) with constants c: its exponential is a power, and the logarithm does not matter."""
+    for term in exponent.terms if isinstance(exponent, Sum) else (exponent,):
+        moving = [g for g in factors_in(term) if contains(g, variable)]
+        if len(moving) != 1 or not is_a(moving[0], LN):
+            return False
+    return True
