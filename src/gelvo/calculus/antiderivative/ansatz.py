@@ -20,11 +20,11 @@ from gelvo.calculus.elementary.kernels import OVER_ROOTS, OutsideOfTowers, Trans
 from gelvo.calculus.elementary.leaving import expression_of
 from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
-from gelvo.expression.building import total
+from gelvo.expression.building import sqrt, total
 from gelvo.expression.nodes import Call, Expression, Node, Number, Power, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, dependents, postorder, transform
-from gelvo.functions.named import CBRT, COS, COT, CSC, SEC, SIN, TAN, is_a  # fmt: skip
+from gelvo.functions.named import ACOS, ASIN, ATAN, CBRT, COS, COT, CSC, SEC, SIN, TAN, is_a  # fmt: skip
 from gelvo.polynomial import sparse
 
 MOST_TERMS = 1000
@@ -33,17 +33,13 @@ MORE_IN_VARIABLE = 3
 
 def by_ansatz(f: Expression, search: Search) -> Found | None:
     """r*besselj(0, r)^2  ->  r^2*(besselj(0, r)^2 + besselj(1, r)^2)/2"""
-    moving = dependents(f, search.variable)
-    nodes = [n for n in postorder(f) if n in moving]
-    closed = [n for n in nodes if is_a(n, *CLOSED)]
-    roots = [n for n in nodes if isinstance(n, Power) and n.exponent.is_rational and not n.exponent.is_whole]
-    if (
-        not closed
-        and (not roots or not any(isinstance(n, Call) for n in nodes))
-        and not any(is_a(n, CBRT, *OVER_ROOTS) for n in nodes)
-    ):
-        return None
     plain = transform(f, _by_sine_and_cosine)
+    moving = dependents(plain, search.variable)
+    nodes = [n for n in postorder(plain) if n in moving]
+    roots = [n for n in nodes if isinstance(n, Power) and n.exponent.is_rational and not n.exponent.is_whole]
+    calls = [n for n in nodes if isinstance(n, Call)]
+    if not (roots and calls) and not any(is_a(n, *CLOSED, CBRT, *OVER_ROOTS) for n in calls):
+        return None
     try:
         return _solved(plain, search)
     except (OutsideOfTowers, ZeroDivisionError, DomainError):
@@ -51,6 +47,13 @@ def by_ansatz(f: Expression, search: Search) -> Found | None:
 
 
 def _by_sine_and_cosine(node: Node) -> Node:
+    """Tangents by sine and cosine, waves of inverse functions by roots."""
+    if is_a(node, SIN, COS) and is_a(node.arguments[0], ATAN, ASIN, ACOS):
+        inverse = node.arguments[0]
+        u = inverse.arguments[0]
+        if is_a(inverse, ATAN):
+            return (u if is_a(node, SIN) else 1) / sqrt(1 + u**2)
+        return u if is_a(node, SIN) == is_a(inverse, ASIN) else sqrt(1 - u**2)
     if is_a(node, TAN, COT, SEC, CSC):
         u = node.arguments[0]
         table: dict[str, Expression] = {TAN: SIN(u) / COS(u), COT: COS(u) / SIN(u), SEC: 1 / COS(u), CSC: 1 / SIN(u)}
@@ -59,7 +62,7 @@ def _by_sine_and_cosine(node: Node) -> Node:
 
 
 def _solved(f: Expression, search: Search) -> Found | None:
-    joining = Joining()
+    joining = Joining(postorder(f))
     translation = Translation([f], search.variable, search.facts, True, JOINING, joining)
     whole = translation.element(f)
     apart = _apart(translation, whole)

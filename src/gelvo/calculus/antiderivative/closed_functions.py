@@ -5,12 +5,12 @@ Source: DLMF 4.13, 9.2, 10.6, 10.29, 19.4.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 
 from gelvo.calculus.elementary.field import Element
 from gelvo.calculus.elementary.kernels import OutsideOfTowers, Translation
 from gelvo.expression.building import call
-from gelvo.expression.nodes import Call, Expression, Number
+from gelvo.expression.nodes import Call, Expression, Node, Number
 from gelvo.forms.differentiation import slope_of
 from gelvo.forms.univariate import lowest_terms
 from gelvo.functions.named import (
@@ -28,6 +28,7 @@ from gelvo.functions.named import (
     LAMBERTW,
     SIN,
     FunctionName,
+    is_a,
 )  # fmt: skip
 
 # (up, down): J_n' = u'*(n/u*J_n - J_(n+1)) and J_(n+1)' = u'*(J_n - (n+1)/u*J_(n+1)), with the signs of the neighbours
@@ -45,9 +46,19 @@ JOINING = (*CLOSED, SIN, COS)
 class Joining:
     """Makes the functions of an integrand generators with their slopes, as a translation meets them."""
 
-    def __init__(self) -> None:
+    def __init__(self, nodes: Iterable[Node]) -> None:
+        """nodes: of the integrand, so that the lowest order of a family is known before it is met."""
         self.below: set[int] = set()  # generators that may stand in a denominator although nothing of them does in the integrand
         self.orders: dict[tuple[str, Expression], Expression] = {}
+        for node in nodes:
+            if is_a(node, *BESSEL):
+                order, u = node.arguments
+                first = self.orders.setdefault((node.name, u), order)
+                gap = lowest_terms(order - first)
+                if isinstance(gap, Number) and gap.is_whole and gap.rational < 0:
+                    self.orders[(node.name, u)] = order
+        for key, order in self.orders.items():  # the neighbour below as well: J_0 is the integral of -J_1
+            self.orders[key] = order - 1 if isinstance(order, Number) and order.rational >= 1 else order
 
     def __call__(self, translation: Translation, node: Call) -> Element:
         u = node.arguments[-1]
@@ -69,7 +80,7 @@ class Joining:
         if not (isinstance(gap, Number) and gap.is_whole):
             raise OutsideOfTowers("orders that differ by no whole number")
         field, (up, down), n = translation.field, BESSEL[name], translation.element(base)
-        if base is order:
+        if call(name, base, u) not in translation.known:
             (a_place, a), (b_place, b) = (_generator(translation, call(name, base + k, u)) for k in (0, 1))
             field.slopes[a_place] = rate * (n / argument * a + b.times(up))
             field.slopes[b_place] = rate * (a.times(down) - (n + field.one) / argument * b)

@@ -13,7 +13,7 @@ from gelvo.expression.building import constant, multiply_all, number, power, sqr
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Number, Power, Product, Sum, Written
 from gelvo.expression.terms import base_and_exponent, factors_in
-from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.expression.traversal import contains, dependents, postorder, substitute
 from gelvo.facts.conditions import positive
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
@@ -47,6 +47,7 @@ from gelvo.functions.named import (
     TANH,
     is_a,
 )
+from gelvo.normal.rationalizing import rationalize_denominator
 from gelvo.polynomial import sparse
 
 BY_PARTS = (LN, LOG10, LOG2, ASIN, ACOS, ATAN, ACOT, ASINH, ACOSH, ATANH, ACOTH, ERF, ERFC, ASEC, ACSC)
@@ -191,6 +192,18 @@ def derivative_divides(f: Expression, search: Search) -> Found | None:
             conditions = tuple(substitute(c, back) for c in found.conditions)
             return Found(substitute(found.value, back), conditions, f"substitution u = {u}; {found.road}")
     return None
+
+
+def without_roots_below(f: Expression, search: Search) -> Found | None:
+    """1/(sqrt(x) + sqrt(x + 1))  ->  sqrt(x + 1) - sqrt(x)"""
+    moving = dependents(f, search.variable)
+    roots = [
+        n for n in postorder(f) if n in moving and isinstance(n, Power) and n.exponent.is_rational and not n.exponent.is_whole
+    ]
+    if len({n.base for n in roots}) < 2:
+        return None
+    plain = rationalize_denominator(f)
+    return search.integrate(plain) if plain is not f else None
 
 
 def _inner_functions(f: Expression, x: Name) -> list[Expression]:

@@ -137,6 +137,23 @@ def _shared_root(gap: Expression, search: Search) -> Expression | None:
 
 def over_reals(top: Coefficients, base: Coefficients, search: Search) -> Expression | None:
     """An irreducible denominator of higher degree, split into real factors of degree one and two with square roots."""
+    known = _by_letters(base, search) or _real_pieces(base, search)
+    if known is None:
+        return None
+    leading = base[-1] / multiply_all([p[-1] for p in known])
+    terms: list[Expression] = []
+    conditions: list[Condition] = []
+    for piece in known:
+        digit = _digit_over(piece, top, leading, [p for p in known if p is not piece])
+        found = _one(digit, piece, 1, search, conditions) if digit else ZERO
+        if found is None or conditions:
+            return None
+        terms.append(found)
+    return total(terms)
+
+
+def _real_pieces(base: Coefficients, search: Search) -> list[Coefficients] | None:
+    """The real factors of a polynomial with rational coefficients, where all have degree one or two and square roots."""
     x = search.variable
     if not all(isinstance(c, Number) and c.is_rational for c in base):
         return None
@@ -150,17 +167,20 @@ def over_reals(top: Coefficients, base: Coefficients, search: Search) -> Express
     pieces = [uni.coefficients_of(expand(f), x) for f in listed]
     if any(p is None or not 2 <= len(p) <= 3 for p in pieces) or sum(len(p) - 1 for p in pieces if p) != len(base) - 1:
         return None
-    known = [p for p in pieces if p]
-    leading = base[-1] / multiply_all([p[-1] for p in known])
-    terms: list[Expression] = []
-    conditions: list[Condition] = []
-    for piece in known:
-        digit = _digit_over(piece, top, leading, [p for p in known if p is not piece])
-        found = _one(digit, piece, 1, search, conditions) if digit else ZERO
-        if found is None or conditions:
-            return None
-        terms.append(found)
-    return total(terms)
+    return [p for p in pieces if p]
+
+
+def _by_letters(base: Coefficients, search: Search) -> list[Coefficients] | None:
+    """x^4 + b*x^2 + c = (x^2 + r)^2 - (2*r - b)*x^2 with r = sqrt(c), for letters that make it so."""
+    if len(base) != 5 or base[1] is not ZERO or base[3] is not ZERO or all(isinstance(k, Number) for k in base):
+        return None
+    b, c = (uni.lowest_terms(base[k] / base[4]) for k in (2, 0))
+    facts = search.facts
+    if not facts.is_positive(c) or not facts.is_negative(uni.lowest_terms(b * b - 4 * c)):
+        return None
+    r = prepared(sqrt(c), facts, waves=False)
+    p = prepared(sqrt(uni.lowest_terms(2 * r - b)), facts, waves=False)
+    return [[r, p, ONE], [r, -p, ONE]]
 
 
 def _digit_over(piece: Coefficients, top: Coefficients, leading: Expression, others: list[Coefficients]) -> Coefficients:

@@ -65,6 +65,7 @@ METHODS: tuple[Method, ...] = (
     substitutions.exponential_rational,
     substitutions.trigonometric_rational,
     plain_roots,
+    methods.without_roots_below,
     euler,
 )
 OF_RATIONAL = (methods.power_rule, integrate_rational, by_residues, methods.power_as_variable)
