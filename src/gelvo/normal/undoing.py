@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import NamedTuple
 
-from gelvo.expression.building import constant, number, relation
+from gelvo.expression.building import constant, number, relation, sqrt
 from gelvo.expression.nodes import Call, Condition, Expression, Product
 from gelvo.facts.store import Facts
 from gelvo.functions.named import (
@@ -84,6 +84,9 @@ def undone(node: Call, facts: Facts) -> Expression | None:
     """
     rule = UNDONE.get(node.name)
     inner = node.arguments[0]
+    if is_a(node, SIN, COS) and is_a(inner, ATAN):
+        x = inner.arguments[0]
+        return (x if is_a(node, SIN) else 1) / sqrt(1 + x**2) if facts.is_real(x) else None
     if is_a(node, SIN, COS) and isinstance(inner, Product) and inner.coefficient == 2 and len(inner.factors) == 1:
         return _of_two_arctangents(node, inner.factors[0])
     if rule is None or not isinstance(inner, Call) or inner.name != rule.inner:

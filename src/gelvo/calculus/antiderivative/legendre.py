@@ -108,7 +108,8 @@ def _cubic(over: Expression, radicand: Expression, coefficients: list[Expression
     if found is None:
         return None
     back = {u: sqrt(sign * (x - r))}
-    return Found(substitute(found.value, back), tuple(substitute(c, back) for c in found.conditions), found.road)
+    needed = () if facts.is_positive(sign * (x - r)) else (positive(sign * (x - r)),)
+    return Found(substitute(found.value, back), (*needed, *(substitute(c, back) for c in found.conditions)), found.road)
 
 
 def _lines(product: Expression, x: Name) -> list[tuple[Expression, Expression]]:

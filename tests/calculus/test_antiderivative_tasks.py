@@ -1,0 +1,109 @@
+"""The own collection of indefinite integrals: what is expected of each, and the answers held against numbers."""
+
+from __future__ import annotations
+
+from collections import Counter
+
+import pytest
+from mpmath import mp, mpf
+
+import gelvo
+from sample_tasks import is_open, numeric, positive
+from support import by_id, cases
+
+TASKS = cases("integrals_own.jsonl")
+BARS = {1: 100, 2: 98, 3: 92, 4: 80, 5: 55}  # percent of each level
+
+
+def slope_by_numbers(formula, case, place, step):
+    """A difference quotient of fourth order, from values alone."""
+
+    def at(x):
+        return numeric(formula, {**case["parameters"], case["variable"]: mp.nstr(x, 25)})
+
+    with mp.workdps(30):
+        return (at(place - 2 * step) - 8 * at(place - step) + 8 * at(place + step) - at(place + 2 * step)) / (12 * step)
+
+
+@pytest.mark.parametrize("case", TASKS, ids=by_id)
+def test_antiderivatives_are_found_proved_and_right(case):
+    answer = gelvo.integrate(case["integrand"], case["variable"], given=positive(case["parameters"]))
+    expected = case["expected"]
+    if is_open(answer):
+        assert expected == "open" or (expected.startswith("none") and "has no elementary antiderivative" in answer.reason)
+        assert expected != "none, proved" or answer.verdict == "proved"
+        return
+    assert expected not in ("none, proved", "none, supported")
+    assert answer.verdict == "proved" or expected != "proved"
+    low, high = map(mpf, case["interval"])
+    place = low + (high - low) * mpf("0.613")
+    wanted = numeric(gelvo.formula(case["integrand"]), {**case["parameters"], case["variable"]: mp.nstr(place, 25)})
+    found = slope_by_numbers(answer.expression, case, place, mpf("1e-6"))
+    assert abs(found - wanted) < mpf("1e-9") * max(1, abs(wanted))
+
+
+def test_the_collection_is_large_and_its_levels_are_reached():
+    """Shares of tasks with an answer, or with a proof that there is none in elementary functions."""
+    whole, done = Counter(c["level"] for c in TASKS), Counter(c["level"] for c in TASKS if c["expected"] != "open")
+    assert len(TASKS) >= 320 and sum(c["kind"].startswith("trap") for c in TASKS) >= 30
+    assert all(100 * done[level] >= BARS[level] * whole[level] for level in BARS)
+    solved = [c for c in TASKS if c["expected"] in ("proved", "supported")]
+    assert 100 * sum(c["expected"] == "proved" for c in solved) >= 97 * len(solved)
+
+
+@pytest.mark.parametrize(
+    ("integrand", "words"),
+    [
+        ("exp(x)*x^x", "y' + (2 + ln(x))*y = 1, and no y among the rational functions of x, ln(x)"),
+        ("exp(-x^3)", "y' + (-3*x^2)*y = 1"),
+        ("1/(x + exp(x))", "the residue where x + exp(x) = 0 is not constant"),
+        ("tan(x)/x", "its logarithms would have constant residues"),
+        ("atan(x)/x", "1/x would have to be y' + c*(1/(x^2 + 1)) with a constant c"),
+    ],
+)
+def test_the_reason_says_what_an_antiderivative_would_have_to_be(integrand, words):
+    answer = gelvo.integrate(integrand, "x")
+    assert words in answer.reason
+    certificate = answer.certificate()
+    assert certificate.verdict == ("supported" if "ln(x) solves" in answer.reason else "proved")
+    assert "no elementary function" in certificate.claim
+
+
+@pytest.mark.parametrize(
+    ("integrand", "given", "wanted"),
+    [
+        ("1/sqrt(1 - k*sin(x)^2)", ["0 < k", "k < 1"], "ellipf(x, k)"),
+        ("sqrt(1 - k*sin(x)^2)", ["0 < k", "k < 1"], "ellipeinc(x, k)"),
+        ("1/sqrt(1 - x^4)", [], "ellipf(asin(x), -1)"),
+        ("x^n*exp(-x)", [], "-gamma_inc(n + 1, x)"),
+        ("lambertw(x)", [], "(lambertw(x)^2 - lambertw(x) + 1)*x/lambertw(x)"),
+        ("r*besselj(0, r)^2", [], "r^2*(besselj(0, r)^2 + besselj(1, r)^2)/2"),
+        ("x^2/(x*sin(x) + cos(x))^2", [], "(sin(x) - x*cos(x))/(x*sin(x) + cos(x))"),
+        ("(x^4 - 3*x^2 + 6)/(x^6 - 5*x^4 + 5*x^2 + 4)", [], "atan(x^3) + atan(x^5/2 - 3*x^3/2 + x/2) + atan(x)"),
+        ("exp(x)/(x + 1)", [], "exp(-1)*Ei(x + 1)"),
+        ("ln(x)/(x + 1)", [], "ln(x + 1)*ln(x) + polylog(2, -x)"),
+    ],
+)
+def test_answers_have_the_form_of_the_books(integrand, given, wanted):
+    answer = gelvo.integrate(integrand, "r" if integrand[0] == "r" else "x", given=given)
+    assert answer.verdict == "proved"
+    assert gelvo.equal(answer.expression, gelvo.formula(wanted, names_from=answer.expression), given=given)
+
+
+@pytest.mark.parametrize(
+    ("text", "name"),
+    [
+        ("ellipf(phi, m)", "m"), ("ellipeinc(phi, m)", "m"), ("ellipeinc(phi, m)", "phi"), ("ellippi(n, m)", "n"), ("ellippi(n, m)", "m"),
+        ("ellippiinc(n, phi, m)", "n"), ("ellippiinc(n, phi, m)", "phi"), ("ellippiinc(n, phi, m)", "m"), ("gamma_inc(n, phi)", "phi"),
+    ],
+)  # fmt: skip
+def test_derivatives_of_the_new_functions_agree_with_another_library(text, name):
+    at = {"n": mpf("0.2"), "phi": mpf("0.7"), "m": mpf("0.3")}
+    work = {
+        "ellipf": mp.ellipf, "ellipeinc": mp.ellipe, "ellippi": mp.ellippi, "ellippiinc": mp.ellippi, "gamma_inc": mp.gammainc,
+    }[text.split("(")[0]]  # fmt: skip
+    order = [a.strip() for a in text[text.index("(") + 1 : -1].split(",")]
+    with mp.workdps(30):
+        wanted = mp.diff(lambda v: work(*[v if a == name else at[a] for a in order]), at[name])
+    found = numeric(gelvo.differentiate(text, name), {k: str(v) for k, v in at.items()})
+    assert abs(found - wanted) < 1e-14
