@@ -29,6 +29,7 @@ PAGES = sorted(
         "solving.md",
         "matrices.md",
         "differential.md",
+        "integrals.md",
     ],
 )
 def test_the_pages_show_real_output(page):

@@ -6,7 +6,7 @@ Source: DLMF 19.2 (definitions), 19.4 (derivatives).
 from __future__ import annotations
 
 from gelvo.expression.building import looks_negative, relation
-from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.nodes import Condition
 from gelvo.expression.registry import Function, register
 from gelvo.functions.support import Expression, FunctionName, facts, sqrt
@@ -15,6 +15,8 @@ sin, cos = FunctionName("sin"), FunctionName("cos")
 ellipk, ellipe, ellipf, ellipeinc, ellippi, ellippiinc = (
     FunctionName(n) for n in ("ellipk", "ellipe", "ellipf", "ellipeinc", "ellippi", "ellippiinc")
 )
+
+QUARTER_TURN = PI / 2
 
 
 def _slope(phi: Expression, m: Expression) -> Expression:
@@ -36,6 +38,8 @@ def _turns(phi: Expression) -> bool:
 def _second_at(phi: Expression, m: Expression) -> Expression | None:
     if phi is ZERO or m is ZERO:
         return phi
+    if phi is QUARTER_TURN:
+        return ellipe(m)
     return -ellipeinc(-phi, m) if _turns(phi) else None
 
 
@@ -46,6 +50,8 @@ def _third_at(n: Expression, m: Expression) -> Expression | None:
 def _incomplete_third_at(n: Expression, phi: Expression, m: Expression) -> Expression | None:
     if phi is ZERO:
         return ZERO
+    if phi is QUARTER_TURN:
+        return ellippi(n, m)
     if _turns(phi):
         return -ellippiinc(n, -phi, m)
     return ellipf(phi, m) if n is ZERO else None

@@ -185,7 +185,7 @@ def _lambertw_lower_bounds(a: Arithmetic, x: Box) -> Box:
 
 
 def _ellipf_at(phi: Expression, m: Expression) -> Expression | None:
-    return ZERO if phi is ZERO else phi if m is ZERO else None
+    return ZERO if phi is ZERO else phi if m is ZERO else ellipk(m) if phi is PI / 2 and m is not ONE else None
 
 
 def _ellipk_bounds(a: Arithmetic, m: Box) -> Box:

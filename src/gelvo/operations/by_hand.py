@@ -20,7 +20,7 @@ from gelvo.expression.constants import ZERO
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Bound, Condition, Expression, Name, Number, Product, Written
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import contains, free_names, names, postorder, substitute, transform
+from gelvo.expression.traversal import contains, free_names, names, postorder, substitute, transform, tree_size
 from gelvo.facts.conditions import nonzero
 from gelvo.facts.continuity import breaks, has_no_break_at
 from gelvo.facts.divisors import new_divisors
@@ -34,6 +34,7 @@ from gelvo.operations.explaining import Explained
 from gelvo.operations.inputs import one_expression, take
 from gelvo.operations.ranges import facts_over
 from gelvo.operations.series import add_up, limit, multiply_up
+from gelvo.simplifying.search import simplify
 from gelvo.solving.single.complete import solve_single
 
 MOST_FORMS = 50
@@ -189,6 +190,10 @@ def change_variable(integral: Any, substitution: Any, given: Iterable[Any] = ())
     by_old = rule.left is form.variable
     u, new, (here, there) = (_of_old_variable if by_old else _of_new_variable)(rule, form, facts)
     ends = _new_ends(rule, form, u, facts, arguments.stated)
+    if by_old and ends:  # between its ends the new variable has a range of its own
+        facts = inside_facts(u, ends[0], ends[1], arguments.stated)
+        shorter = simplify(new, facts).expression
+        new, here = (shorter, shorter) if tree_size(shorter) < tree_size(new) else (new, here)
     result = _with_part(whole, form, _written(new, u, *ends))
     conditions = _of_substitution(rule, (form.variable, u), result, whole, facts)
     known = facts.with_facts(conditions)

@@ -9,7 +9,8 @@ from gmpy2 import mpq
 
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, constant, number, power, scale, total
-from gelvo.expression.nodes import Call, Expression, Name, Power, Sum
+from gelvo.expression.nodes import Call, Expression, Name, Number, Power, Sum
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import has_call, postorder, zeros_in
 from gelvo.facts.knowledge import Knowledge
 from gelvo.forms.collecting import power_table
@@ -88,10 +89,24 @@ def _between(facts: Knowledge, rest: Expression, slope: Expression) -> int:
 
 
 def by_circle(facts: Knowledge, expression: Sum) -> int:
-    """1 - sin(x)^2 is cos(x)^2, and the other way round."""
+    """1 - sin(x)^2 is cos(x)^2, and 1 - k*sin(x)^2 is (1 - k) + k*cos(x)^2; and the other way round."""
     for term, c in expression.items():
-        base = term.base if isinstance(term, Power) else None
-        if isinstance(base, Call) and base.name in QUARTER and isinstance(term, Power) and term.exponent is number(2):
-            other = call(COS if is_a(base, SIN) else SIN, base.arguments[0])
-            return facts.known(total((expression, scale(term, -c), number(c), scale(power(other, number(2)), -c))))
+        squares = [g for g in factors_in(term) if isinstance(g, Power) and _is_square_of_wave(g)]
+        if len(squares) != 1:
+            continue
+        weight = scale(term / squares[0], c)
+        if isinstance(weight, Number):
+            inner = squares[0].base
+            assert isinstance(inner, Call)
+            other = call(COS if is_a(inner, SIN) else SIN, inner.arguments[0])
+            return facts.known(total((expression, scale(term, -c), weight, -weight * power(other, number(2)))))
+        rest, beside = facts.decide(total((expression, scale(term, -c), weight))), facts.decide(-weight)
+        if bits.is_nonnegative(rest) and bits.is_nonnegative(beside):
+            return bits.POSITIVE if bits.is_positive(rest) else bits.NONNEGATIVE
+        if bits.is_nonpositive(rest) and bits.is_nonpositive(beside):
+            return bits.NEGATIVE if bits.is_negative(rest) else bits.NONPOSITIVE
     return bits.ANY
+
+
+def _is_square_of_wave(g: Power) -> bool:
+    return g.exponent is number(2) and isinstance(g.base, Call) and g.base.name in QUARTER
