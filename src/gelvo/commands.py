@@ -72,7 +72,7 @@ def _show(result: Result, with_statement: bool = False) -> None:
         return
     told = [] if with_statement and result.kind in ("given", "unknown", "plot", "export") else _formula_lines(result, len(pad))
     if result.reason:
-        told.append(f"not worked out: {result.reason}")
+        told.append(f"{'no elementary form' if result.verdict else 'not worked out'}: {result.reason}")
     if result.note:
         told.append(result.note)
     for line in [*told, *detail_lines(result, encodable)]:

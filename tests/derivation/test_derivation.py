@@ -320,9 +320,15 @@ def test_three_formulas_in_one_line_of_prose_are_no_emphasis():
 
 
 def test_a_result_without_closed_form_is_no_fault():
-    result = last("integrate exp(sin(x)) by x")
+    result = last("integrate 1/sqrt(x^5 - x + 1) by x")
     assert result.kind == "step" and result.reason and result.verdict == ""
     assert not result.failed
+
+
+def test_a_proof_that_there_is_no_elementary_form_has_a_verdict():
+    result = last("integrate u*tan(u) by u")
+    assert result.kind == "step" and "no elementary antiderivative" in result.reason and result.verdict == "proved"
+    assert "No elementary form" in report.html("", [result])
 
 
 def test_words_of_operations_may_be_names():

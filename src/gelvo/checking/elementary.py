@@ -42,7 +42,7 @@ def check_no_elementary(f: Expression, x: Name, outcome: Outcome, facts: Facts) 
     split = decide_zero(known + outcome.rest - f, facts)
     if split.zero is False:
         return Certificate(claim, REFUTED, "the part that was split off, differentiated back")
-    evidence: dict[str, object] = {"obstacle": obstacle.text}
+    evidence: dict[str, object] = {"obstacle": obstacle.kind}
     seen = _residues_vary(obstacle, x) if obstacle.kind == "residue" else _has_no_solution(obstacle, x)
     if seen is False:
         return Certificate(claim, UNDECIDED, "the obstacle was not confirmed", evidence)

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import cached_property
 from typing import TYPE_CHECKING, Any, TypeVar, cast
 
-from gelvo.checking.certificate import Certificate, weakest
+from gelvo.checking.certificate import UNDECIDED, Certificate, weakest
 from gelvo.derivation.lines import Line
 from gelvo.derivation.measuring import put
 from gelvo.derivation.results import Result
@@ -156,7 +156,7 @@ class Said:
 
     def answer(self, answer: Answer) -> Result:
         """An answer with its conditions, verdict and road, and its steps where the derivation wants them."""
-        certificate = answer.certificate() if not answer.reason else None
+        certificate = answer.certificate() if not answer.reason or answer.verdict != UNDECIDED else None
         return self.result(
             answer, conditions=answer.conditions, certificate=certificate, reason=answer.reason, road=answer.road,
             steps=answer.steps if self.derivation.steps else (),

@@ -7,7 +7,7 @@ from typing import Any
 
 from gmpy2 import mpq
 
-from gelvo.checking.certificate import PROVED, Certificate
+from gelvo.checking.certificate import PROVED, UNDECIDED, Certificate
 from gelvo.expression.building import junction
 from gelvo.expression.nodes import Condition, Expression
 from gelvo.expression.registry import Hooks
@@ -64,7 +64,8 @@ class Answer:
         """What a reader has to know beside the formula: its conditions, and a verdict below proved; empty where there is none."""
         parts = [f"if {junction('and', self.conditions)}"] if self.conditions else []
         if self.reason:
-            parts.append(f"not worked out: {self.reason}")
+            proof = f"no elementary form ({self.verdict})" if self.verdict != UNDECIDED else "not worked out"
+            parts.append(f"{proof}: {self.reason}")
         elif self.verdict != PROVED:
             parts.append(self.verdict)
         return "; ".join(parts)

@@ -87,7 +87,8 @@ def integrate(
     expression: an expression or text; variable: a real variable; lower, upper: ends, also "inf" and "-inf";
     given: facts; otherwise: "written" gives the written form where no closed form is found, "error" raises NoClosedForm.
     Returns an Answer with conditions and certificate; a proved divergence is inf, -inf or undefined.
-    Method: tables, partial fractions, by parts, substitution; a definite integral is taken piece by piece between breaks.
+    Method: tables, residues, substitution, by parts, and the decision procedure for elementary antiderivatives (R. Risch, 1969), whose
+    proof that there is none is the `.reason`; a definite integral is taken piece by piece between breaks.
 
     >>> import gelvo
     >>> gelvo.integrate("x^2*exp(-x)", "x", 0, "inf")

@@ -288,19 +288,25 @@ class _Leaving:
         first = left[0]
         level = self.tower.levels[first.level]
         lower = tuple(self.texts.generators[n.place] for n in self.tower.levels[: first.level])
-        part = expression_of(first.part, self.texts)
+        part = self._told(first.part)
         start = f"{part} has no elementary antiderivative: "
         field = "the rational functions of " + ", ".join(map(str, lower))
         if first.equation is None:
             return self._obstacle_of_residue(first, start, lower)
-        rate, right = (expression_of(e, self.texts) for e in first.equation)
+        rate, right = (self._told(e) for e in first.equation)
         if first.kind == "exponential":
-            factor = expression_of(first.part / first.equation[1], self.texts)
+            factor = self._told(first.part / first.equation[1])
             why = f"it would be y*{_bracketed(factor)} with y' + {_coefficient(rate)}y = {right}, and no y among {field} solves that"
             return Obstacle(start + why, first.kind, lower, rate, right)
         slope = expression_of(level.rate, self.texts)
         why = f"{right} would have to be y' + c*{_bracketed(slope)} with a constant c and y among {field}, and there is no such y"
         return Obstacle(start + why, first.kind, lower, slope, right)
+
+    def _told(self, e: Element) -> Expression:
+        """An element as a formula, by waves where it is real."""
+        if self.real is not None and e and self.real.conjugate_element(e) == e:
+            return self.real.fraction(e)
+        return expression_of(e, self.texts)
 
     def _obstacle_of_residue(self, first: Left, start: str, lower: tuple[Expression, ...]) -> Obstacle:
         assert first.factor is not None
