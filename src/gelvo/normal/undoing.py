@@ -9,7 +9,7 @@ from collections.abc import Callable
 from typing import NamedTuple
 
 from gelvo.expression.building import constant, number, relation, sqrt
-from gelvo.expression.nodes import Call, Condition, Expression, Product
+from gelvo.expression.nodes import Call, Condition, Expression, Node, Product
 from gelvo.facts.store import Facts
 from gelvo.functions.named import (
     ABS,
@@ -73,6 +73,22 @@ def _of_two_arctangents(node: Call, half: Expression) -> Expression | None:
     return (2 * x if is_a(node, SIN) else 1 - x**2) / (1 + x**2)
 
 
+def wave_of_inverse(node: Node) -> Node:
+    """sin(atan(x)) and its like, which are algebraic in a real x; anything else as it is.
+
+    >>> from gelvo.expression.building import name
+    >>> print(wave_of_inverse(COS(ASIN(name("x")))))
+    sqrt(1 - x^2)
+    """
+    if not (is_a(node, SIN, COS) and is_a(node.arguments[0], ATAN, ASIN, ACOS)):
+        return node
+    inverse = node.arguments[0]
+    x = inverse.arguments[0]
+    if is_a(inverse, ATAN):
+        return (x if is_a(node, SIN) else number(1)) / sqrt(1 + x**2)
+    return x if is_a(node, SIN) == is_a(inverse, ASIN) else sqrt(1 - x**2)
+
+
 def undone(node: Call, facts: Facts) -> Expression | None:
     """What is left of f(g(x)) where f undoes g under the facts, or None.
 
@@ -84,9 +100,9 @@ def undone(node: Call, facts: Facts) -> Expression | None:
     """
     rule = UNDONE.get(node.name)
     inner = node.arguments[0]
-    if is_a(node, SIN, COS) and is_a(inner, ATAN):
-        x = inner.arguments[0]
-        return (x if is_a(node, SIN) else 1) / sqrt(1 + x**2) if facts.is_real(x) else None
+    if is_a(node, SIN, COS) and is_a(inner, ATAN) and facts.is_real(inner.arguments[0]):
+        found = wave_of_inverse(node)
+        return found if isinstance(found, Expression) else None
     if is_a(node, SIN, COS) and isinstance(inner, Product) and inner.coefficient == 2 and len(inner.factors) == 1:
         return _of_two_arctangents(node, inner.factors[0])
     if rule is None or not isinstance(inner, Call) or inner.name != rule.inner:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from typing import Any
@@ -122,15 +123,24 @@ def _indefinite(f: Expression, x: Name, facts: Facts) -> Answer:
         conditions = facts.open_conditions([*(c for c in conditions if x not in names(c)), *real])
         under = facts.with_facts(conditions)
     certificate = _with(on_its_own_road(lambda: check_antiderivative(f, x, result, under)), conditions)
-    if certificate.verdict not in (PROVED, REFUTED) and result is not found.value:  # the longer form may be easier to prove
-        longer = _with(on_its_own_road(lambda: check_antiderivative(f, x, found.value, under)), conditions)
-        if longer.verdict == PROVED:
-            result, certificate = found.value, longer
+    if certificate.verdict not in (PROVED, REFUTED):
+        result, certificate = _easier(f, x, (result, found.value), (under, facts), conditions) or (result, certificate)
     if certificate.verdict == REFUTED:
         note_refuted("antiderivative", f, result)
     if certificate.verdict not in (PROVED, SUPPORTED):
         return _unevaluated(written("integral_of", f, x), "the antiderivative that was found could not be differentiated back")
     return Answer(result, lambda: certificate, conditions, found.road)
+
+
+def _easier(
+    f: Expression, x: Name, forms: tuple[Expression, Expression], known: tuple[Facts, Facts], conditions: tuple[Condition, ...]
+) -> tuple[Expression, Certificate] | None:
+    """The longer form may be easier to prove, and fewer facts may lead straight on."""
+    for value, facts in dict.fromkeys(itertools.product(forms, known)):
+        certificate = on_its_own_road(lambda v=value, k=facts: check_antiderivative(f, x, v, k))  # type: ignore[misc]
+        if certificate.verdict == PROVED:
+            return value, _with(certificate, conditions)
+    return None
 
 
 def _without_form(f: Expression, x: Name, facts: Facts) -> Answer:

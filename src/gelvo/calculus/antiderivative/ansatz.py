@@ -20,11 +20,11 @@ from gelvo.calculus.elementary.kernels import OVER_ROOTS, OutsideOfTowers, Trans
 from gelvo.calculus.elementary.leaving import expression_of
 from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
-from gelvo.expression.building import sqrt, total
+from gelvo.expression.building import total
 from gelvo.expression.nodes import Call, Expression, Node, Number, Power, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, dependents, postorder, transform
-from gelvo.functions.named import ACOS, ASIN, ATAN, CBRT, COS, COT, CSC, SEC, SIN, TAN, is_a  # fmt: skip
+from gelvo.functions.named import CBRT, COS, COT, CSC, SEC, SIN, TAN, is_a  # fmt: skip
 from gelvo.polynomial import sparse
 
 MOST_TERMS = 1000
@@ -47,13 +47,7 @@ def by_ansatz(f: Expression, search: Search) -> Found | None:
 
 
 def _by_sine_and_cosine(node: Node) -> Node:
-    """Tangents by sine and cosine, waves of inverse functions by roots."""
-    if is_a(node, SIN, COS) and is_a(node.arguments[0], ATAN, ASIN, ACOS):
-        inverse = node.arguments[0]
-        u = inverse.arguments[0]
-        if is_a(inverse, ATAN):
-            return (u if is_a(node, SIN) else 1) / sqrt(1 + u**2)
-        return u if is_a(node, SIN) == is_a(inverse, ASIN) else sqrt(1 - u**2)
+    """Tangents by sine and cosine."""
     if is_a(node, TAN, COT, SEC, CSC):
         u = node.arguments[0]
         table: dict[str, Expression] = {TAN: SIN(u) / COS(u), COT: COS(u) / SIN(u), SEC: 1 / COS(u), CSC: 1 / SIN(u)}

@@ -34,6 +34,7 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.impulses import sifted
 from gelvo.functions.named import ABS, CHI, CI, COT, COTH, CSC, CSCH, LN, LOG2, LOG10, SEC, SECH, SIGN, TAN, TANH, is_a
 from gelvo.normal.relations import lowest_by_relations
+from gelvo.normal.undoing import wave_of_inverse
 from gelvo.refuted import note_refuted
 from gelvo.roads import on_the_way
 
@@ -228,7 +229,8 @@ def _whole(f: Expression, search: Search) -> Found | None:
     x = search.variable
     if search.free(f):
         return Found(f * x, (), "constant")
-    outer, inner = _constant_factor(_without_root_products(f, x), search)
+    plain = transform(f, wave_of_inverse)
+    outer, inner = _constant_factor(_without_root_products(plain, x), search)
     found = _one(inner, search)
     if found is not None:
         return found.times(outer)
