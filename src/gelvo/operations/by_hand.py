@@ -16,9 +16,8 @@ from gelvo.checking.claims import check_antiderivative, check_identity
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError, NoClosedForm, NotSolved
 from gelvo.expression.building import multiply_all, number, written
-from gelvo.expression.constants import ZERO
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Bound, Condition, Expression, Name, Number, Product, Written
+from gelvo.expression.nodes import Bound, Condition, Expression, Name, Node, Number, Product, Written
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, free_names, names, postorder, substitute, transform, tree_size
 from gelvo.facts.conditions import nonzero
@@ -26,8 +25,8 @@ from gelvo.facts.continuity import breaks, has_no_break_at
 from gelvo.facts.divisors import new_divisors
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate as slope_of
-from gelvo.forms.fractions import factored
-from gelvo.functions.named import HEAVISIDE, SIGN, is_a
+from gelvo.forms.fractions import factored, quotient_parts
+from gelvo.functions.named import COT, COTH, CSC, HEAVISIDE, SEC, SIGN, TAN, TANH, is_a
 from gelvo.operations.answer import Answer
 from gelvo.operations.calculus import differentiate, integrate
 from gelvo.operations.explaining import Explained
@@ -190,8 +189,11 @@ def change_variable(integral: Any, substitution: Any, given: Iterable[Any] = ())
     by_old = rule.left is form.variable
     u, new, (here, there) = (_of_old_variable if by_old else _of_new_variable)(rule, form, facts)
     ends = _new_ends(rule, form, u, facts, arguments.stated)
-    if by_old and ends:  # between its ends the new variable has a range of its own
-        facts = inside_facts(u, ends[0], ends[1], arguments.stated)
+    if (
+        by_old and ends and not any(isinstance(e, Bound) for e in ends)
+    ):  # between its ends the new variable has a range of its own
+        first, last = reversed(ends) if _falls(ends[0], ends[1], arguments.stated)[0] else ends
+        facts = inside_facts(u, first, last, arguments.stated)
         shorter = simplify(new, facts).expression
         new, here = (shorter, shorter) if tree_size(shorter) < tree_size(new) else (new, here)
     result = _with_part(whole, form, _written(new, u, *ends))
@@ -267,13 +269,8 @@ def _ends_before(
     inside: Expression, u: Name, low: Expression, high: Expression, facts: Facts, rule: Equation
 ) -> list[Expression]:
     """Values of u from which inside(u) runs from low to high without a break: rising ones and small ones are preferred."""
-    choices: list[list[Expression]] = []
-    for place in (low, high):
-        found = solve_single(inside - place, u, facts, True) if not isinstance(place, Bound) else None
-        if found is None or not found.found:
-            raise NotSolved(f"the new end for {rule.left} = {place} could not be found")
-        choices.append([substitute(root.value, dict.fromkeys(root.families, ZERO)) for root in found.found])
-    pairs = [(one, other) for one in choices[0] for other in choices[1]]
+    choices = [_places_of(inside, u, place, facts, rule) for place in (low, high)]
+    pairs = [(one, other) for one in choices[0] for other in choices[1] if one is not other]
     reasons: list[NotSolved] = []
     for pair in sorted(pairs, key=lambda pair: _falls(pair[0], pair[1], facts)):
         try:
@@ -281,8 +278,44 @@ def _ends_before(
         except NotSolved as reason:
             reasons.append(reason)
             continue
-        return list(pair)
-    raise reasons[0]
+        if _reaches(inside, u, pair, (low, high), facts):
+            return list(pair)
+    raise reasons[0] if reasons else NotSolved(f"no ends for {u} were found between which {inside} runs from {low} to {high}")
+
+
+def _places_of(inside: Expression, u: Name, place: Expression, facts: Facts, rule: Equation) -> list[Expression]:
+    """Where a formula has a value, or grows without bound."""
+    if isinstance(place, Bound) and inside is u:
+        return [place]
+    gap = inside - place if not isinstance(place, Bound) else _reciprocal(inside, u)
+    found = None if gap is None else solve_single(gap, u, facts, True)
+    if found is None or not found.found:
+        raise NotSolved(f"the new end for {rule.left} = {place} could not be found")
+    turns = (0, -1, 1) if isinstance(place, Bound) else (0,)
+    return list(dict.fromkeys(substitute(r.value, dict.fromkeys(r.families, number(k))) for r in found.found for k in turns))
+
+
+def _reaches(
+    inside: Expression, u: Name, pair: tuple[Expression, Expression], wanted: tuple[Expression, Expression], facts: Facts
+) -> bool:
+    """Whether a formula grows in the wanted direction towards ends at which it has no value."""
+    falls = facts.is_negative(pair[1] - pair[0])
+    sides = ("below", "above") if falls else ("above", "below")
+    return all(
+        not isinstance(end, Bound) or limit(inside, u, place, side=side, given=facts.given).expression is end
+        for place, end, side in zip(pair, wanted, sides, strict=True)
+    )
+
+
+def _reciprocal(inside: Expression, u: Name) -> Expression | None:
+    """What vanishes where a formula grows without bound: the denominator, tangents by sine and cosine."""
+
+    def visit(node: Node) -> Node:
+        plain = is_a(node, TAN, COT, SEC, CSC, TANH, COTH)
+        return node.function.as_elementary(*node.arguments) if plain and node.function.as_elementary else node  # type: ignore[attr-defined]
+
+    bottom = quotient_parts(transform(inside, visit))[1]
+    return bottom if contains(bottom, u) else None
 
 
 def _falls(one: Expression, other: Expression, facts: Facts) -> tuple[bool, int]:
