@@ -36,6 +36,7 @@ PARTS = {
     "calculus/test_mellin_pairs.py::test_integrals_from_zero_on": 3,
     "calculus/test_more_limits_and_integrals.py::test_definite_integrals": 7,
     "calculus/test_more_limits_and_integrals.py::test_limits": 3,
+    "calculus/test_table_of_integrals.py::test_the_antiderivative_has_the_integrand_as_slope": 8,
     "calculus/test_sums_table.py::test_finite_sums": 2,
     "calculus/test_sums_table.py::test_infinite_sums": 3,
     "calculus/test_sums_table.py::test_series_say_where_they_converge": 3,

@@ -10,6 +10,7 @@ from collections.abc import Callable, Iterable
 from gelvo.calculus.elementary.field import Element
 from gelvo.calculus.elementary.kernels import OutsideOfTowers, Translation
 from gelvo.expression.building import call
+from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Call, Expression, Node, Number
 from gelvo.forms.differentiation import slope_of
 from gelvo.forms.univariate import lowest_terms
@@ -33,6 +34,7 @@ from gelvo.functions.named import (
 
 # (up, down): J_n' = u'*(n/u*J_n - J_(n+1)) and J_(n+1)' = u'*(J_n - (n+1)/u*J_(n+1)), with the signs of the neighbours
 BESSEL: dict[str, tuple[int, int]] = {BESSELJ: (-1, 1), BESSELY: (-1, 1), BESSELI: (1, 1), BESSELK: (-1, -1)}
+LARGEST_ORDER = 12
 AIRY: dict[str, tuple[FunctionName, FunctionName]] = {
     AIRYAI: (AIRYAI, AIRYAI_PRIME),
     AIRYAI_PRIME: (AIRYAI, AIRYAI_PRIME),
@@ -57,8 +59,9 @@ class Joining:
                 gap = lowest_terms(order - first)
                 if isinstance(gap, Number) and gap.is_whole and gap.rational < 0:
                     self.orders[(node.name, u)] = order
-        for key, order in self.orders.items():  # the neighbour below as well: J_0 is the integral of -J_1
-            self.orders[key] = order - 1 if isinstance(order, Number) and order.rational >= 1 else order
+        for key, order in self.orders.items():  # from J_0 on where that is not far: the others have powers of 1/x before it
+            whole = isinstance(order, Number) and order.is_whole and 1 <= order.rational <= LARGEST_ORDER
+            self.orders[key] = ZERO if whole else order
 
     def __call__(self, translation: Translation, node: Call) -> Element:
         u = node.arguments[-1]
