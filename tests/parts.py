@@ -45,6 +45,8 @@ PARTS = {
     "calculus/test_transforms_table.py::test_laplace_pairs": 3,
     "calculus/test_transforms_table.py::test_there_and_back_again": 7,
     "calculus/test_traps.py::test_no_trap_leads_to_a_wrong_answer": 5,
+    "calculus/test_wide_ranges.py::test_no_jump_of_an_antiderivative_is_overlooked": 6,
+    "calculus/test_wide_ranges.py::test_the_proof_that_there_is_no_elementary_form_is_checked": 3,
     "code/test_code.py::test_exported_code_proves_its_accuracy": 7,
     "code/test_code.py::test_names_of_the_user_never_clash": 2,
     "code/test_fortran.py::test_fortran_has_the_right_values": 5,
