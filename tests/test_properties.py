@@ -157,7 +157,7 @@ def test_an_antiderivative_differentiates_back(seed):
     e = random_expression(Random(seed), [x], 2)
     answer = gelvo.integrate(e, x)
     if answer.reason:
-        assert answer.verdict == "undecided"
+        assert answer.verdict == "undecided" or "no elementary antiderivative" in answer.reason
         return
     assume(same_value(gelvo.differentiate(answer.expression, x), e, [x], 3))
     assert answer.verdict in ("proved", "supported")
