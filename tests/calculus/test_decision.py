@@ -7,10 +7,10 @@ from gmpy2 import mpq
 from mpmath import log, mpf
 
 import gelvo
+from gelvo.calculus.antiderivative.decision import decide
 from gelvo.calculus.antiderivative.search import Attempts, _search_of
 from gelvo.calculus.elementary import polynomials as poly
 from gelvo.calculus.elementary.constants import null_space, rational_solution
-from gelvo.calculus.elementary.decision import decide
 from gelvo.calculus.elementary.equation import solve
 from gelvo.calculus.elementary.field import Field
 from gelvo.calculus.elementary.integral import integral

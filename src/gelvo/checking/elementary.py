@@ -12,7 +12,7 @@ from typing import Any
 
 from gmpy2 import mpq
 
-from gelvo.calculus.elementary.decision import Obstacle, Outcome
+from gelvo.calculus.antiderivative.decision import Obstacle, Outcome
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.deciding.equality import decide_zero
 from gelvo.evaluation.enclose import enclose

@@ -8,8 +8,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
+from gelvo.calculus.antiderivative.decision import in_field
 from gelvo.calculus.antiderivative.support import Search
-from gelvo.calculus.elementary.decision import in_field
 from gelvo.calculus.found import Found
 from gelvo.errors import GelvoError
 from gelvo.expression.building import multiply_all, name, number, power, relation, sqrt

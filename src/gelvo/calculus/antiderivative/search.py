@@ -8,6 +8,7 @@ from gelvo.calculus.antiderivative import methods, special, substitutions
 from gelvo.calculus.antiderivative.ansatz import by_ansatz
 from gelvo.calculus.antiderivative.by_special import by_special
 from gelvo.calculus.antiderivative.curves import algebraic_curve
+from gelvo.calculus.antiderivative.decision import Outcome, by_residues, decide, decided
 from gelvo.calculus.antiderivative.euler import euler
 from gelvo.calculus.antiderivative.plain_roots import plain_roots
 from gelvo.calculus.antiderivative.quadratic_root import quadratic_root
@@ -15,7 +16,6 @@ from gelvo.calculus.antiderivative.rational import integrate_rational
 from gelvo.calculus.antiderivative.support import Search
 from gelvo.calculus.antiderivative.waves import integrate_waves
 from gelvo.calculus.antiderivative.waves_in_roots import waves_in_roots
-from gelvo.calculus.elementary.decision import Outcome, by_residues, decide, decided
 from gelvo.calculus.found import Found
 from gelvo.deciding.complex_paths import real_where
 from gelvo.deciding.equality import decide_zero
