@@ -22,7 +22,7 @@ from gelvo.expression.building import multiply_all, scale, sqrt, total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Power, Product
 from gelvo.expression.nodes import Sum as SumOfTerms
-from gelvo.expression.traversal import contains, fresh_name, has_imaginary_unit, names, postorder
+from gelvo.expression.traversal import contains, fresh_name, has_imaginary_unit, names, postorder, substitute
 from gelvo.facts.conditions import positive
 from gelvo.functions.named import ATAN, LN, is_a
 from gelvo.normal.prepare import prepared
@@ -125,7 +125,7 @@ class _Leaving:
     def __init__(self, translation: Translation, search: Search) -> None:
         self.translation, self.search = translation, search
         self.tower, self.texts, self.field = translation.tower, translation.texts, translation.field
-        self.conditions: dict[Condition, None] = {}
+        self.conditions: dict[Condition, None] = dict(translation.supposed)
         self.real: RealForm | None = None
         if self.texts.imaginary is not None:
             angles = [translation.element(self.texts.angles[k]) for k in sorted(self.texts.angles)]
@@ -151,7 +151,7 @@ class _Leaving:
         terms.append(self._real_text(rational))
         rest = parts.of_variable
         if rest:
-            inner = self.search.integrate(self._real_text(rest))
+            inner = self._of_variable(rest)
             if inner is None:
                 return None
             self.conditions.update(dict.fromkeys(inner.conditions))
@@ -160,6 +160,23 @@ class _Leaving:
         value = total(terms)
         whole = Found(value, tuple(self.conditions), road) if value is not ZERO or not parts.left else None
         return Outcome(whole, left, self.obstacle(parts.left))
+
+    def _of_variable(self, rest: Element) -> Found | None:
+        """A rational function of the variable; a constant whose text has the variable in it is a letter meanwhile."""
+        x, texts = self.search.variable, self.texts.generators
+        fixed = {k: t for k, t in texts.items() if k not in self.field.slopes and contains(t, x)}
+        letters = {k: self.search.facts.new_name(f"c_{k}", *texts.values()) for k in fixed}
+        texts.update(letters)
+        try:
+            found = self.search.integrate(self._real_text(rest))
+        finally:
+            texts.update(fixed)
+        back = {letters[k]: t for k, t in fixed.items()}
+        if found is None or not back:
+            return found
+        return found._replace(
+            value=substitute(found.value, back), conditions=tuple(substitute(c, back) for c in found.conditions)
+        )
 
     def _text(self, e: Element) -> Expression:
         text = expression_of(e, self.texts)

@@ -20,9 +20,9 @@ from gelvo.calculus.elementary.leaving import Texts, expression_of
 from gelvo.calculus.elementary.logarithmic import logarithmic_derivative
 from gelvo.calculus.elementary.tower import Tower
 from gelvo.errors import GelvoError
-from gelvo.expression.building import multiply_all, number, power, scale, total
-from gelvo.expression.constants import IMAGINARY
-from gelvo.expression.nodes import AlgebraicNumber, Call, Constant, Expression, Name, Node, Number, Power, Product, Sum
+from gelvo.expression.building import multiply_all, number, power, relation, scale, total
+from gelvo.expression.constants import IMAGINARY, ZERO
+from gelvo.expression.nodes import AlgebraicNumber, Call, Condition, Constant, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.order import ordered
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, dependents, postorder
@@ -126,6 +126,7 @@ class Translation:
         self.tower = Tower()
         self.field = self.tower.field
         self.texts = Texts(variable)
+        self.supposed: dict[Condition, None] = {}  # what simplified the constants by which functions of one slope differ
         self.exact = True  # whether the constants are known to be independent
         self.known: dict[Node, Element] = {}
         self._constants: dict[object, Element] = {}
@@ -307,7 +308,10 @@ class Translation:
     def _own_constant(self, text: Expression, behind: Expression) -> Element:
         """The constant by which two functions of one slope differ."""
         if contains(text, self.variable):
-            text = simplify(text, self.facts).expression
+            before, text = text, simplify(text, self.facts).expression
+            if not contains(text, self.variable):  # ln(x^2) is 2*ln(x) where ln(x) is real
+                inside = [n.arguments[0] for n in postorder(before) if is_a(n, LN)]
+                self.supposed.update((relation("<", ZERO, u), None) for u in inside if not self.facts.is_positive(u))
         if contains(text, self.variable):
             self.exact = False
             found = self._constants.get(behind)
