@@ -45,6 +45,11 @@ def exponent_of(monomial: int, index: int) -> int:
     return (monomial >> (BITS * index)) & FIELD
 
 
+def mask(indices: Iterable[int]) -> int:
+    """The bits in which the exponents of some variables sit."""
+    return sum(FIELD << (BITS * index) for index in indices)
+
+
 def exponents(monomials: Iterable[int]) -> Iterator[list[tuple[int, int]]]:
     """Of each monomial (index, exponent) for each variable in it, by rising index.
 

@@ -13,7 +13,7 @@ from collections.abc import Iterator
 from gmpy2 import mpq
 
 from gelvo.calculus.antiderivative.closed_functions import CLOSED, JOINING, Joining
-from gelvo.calculus.antiderivative.support import Search
+from gelvo.calculus.antiderivative.support import Search, roots_of
 from gelvo.calculus.elementary.constants import null_space
 from gelvo.calculus.elementary.field import Element
 from gelvo.calculus.elementary.kernels import OVER_ROOTS, OutsideOfTowers, Translation
@@ -21,7 +21,7 @@ from gelvo.calculus.elementary.leaving import expression_of
 from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
 from gelvo.expression.building import total
-from gelvo.expression.nodes import Call, Expression, Node, Number, Power, Sum
+from gelvo.expression.nodes import Call, Expression, Node, Number, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, dependents, postorder, transform
 from gelvo.functions.named import CBRT, COS, COT, CSC, SEC, SIN, TAN, is_a  # fmt: skip
@@ -36,7 +36,7 @@ def by_ansatz(f: Expression, search: Search) -> Found | None:
     plain = transform(f, _by_sine_and_cosine)
     moving = dependents(plain, search.variable)
     nodes = [n for n in postorder(plain) if n in moving]
-    roots = [n for n in nodes if isinstance(n, Power) and n.exponent.is_rational and not n.exponent.is_whole]
+    roots = roots_of(plain, search.variable)
     calls = [n for n in nodes if isinstance(n, Call)]
     if not (roots and calls) and not any(is_a(n, *CLOSED, CBRT, *OVER_ROOTS) for n in calls):
         return None
@@ -125,7 +125,7 @@ class _Shape:
     def _denominator(self) -> tuple[Element, int]:
         """The denominator, and by how many powers of the variable it is larger than that of e."""
         field, below, more = self.field, self.field.one, 0
-        for q, k in field.factors(self.e.bottom) if len(self.e.bottom) > 1 or 0 not in self.e.bottom else []:
+        for q, k in field.factors(self.e.bottom):
             used = sparse.variables(q)
             if not set(used) & set(field.slopes):
                 continue
@@ -153,7 +153,7 @@ class _Shape:
     def monomials(self) -> Iterator[Element]:
         """The terms; the powers of exponentials stay as they are under differentiation."""
         groups: dict[int, sparse.Polynomial] = {}
-        mask = sum(sparse.FIELD << (sparse.BITS * p) for p in self.growing)
+        mask = sparse.mask(self.growing)
         for m, c in self.e.top.items():
             groups.setdefault(m & mask, {})[m] = c
         x = Element(self.field, sparse.variable(self.x))
@@ -192,7 +192,7 @@ def _arguments(translation: Translation, f: Expression, e: Element) -> Iterator[
             if own and own not in seen and not field.is_constant(own):
                 seen.add(own)
                 yield base, own
-    for q, _ in field.factors(e.bottom) if len(e.bottom) > 1 or 0 not in e.bottom else []:
+    for q, _ in field.factors(e.bottom):
         own = Element(field, q)
         if set(sparse.variables(q)) & set(field.slopes) and own not in seen:
             seen.add(own)

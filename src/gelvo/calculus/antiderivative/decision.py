@@ -138,7 +138,7 @@ class _Leaving:
         terms: list[Expression] = []
         rational = parts.rational
         if self.real is None:
-            terms.extend(self._text(c) * self._logarithm(self._text(a)) for c, a in parts.logarithms)
+            terms.extend(self._text(c) * self.search.logarithm(self._text(a)) for c, a in parts.logarithms)
         else:
             together = self.real.logarithms(parts.logarithms, self.field.zero)
             terms.extend(self._of_term(t) for t in together[0])
@@ -186,11 +186,10 @@ class _Leaving:
     def _note_divisors(self, e: Element) -> None:
         """Letters that an antiderivative is divided by must not vanish."""
         moving = set(self.field.slopes)
-        for p, _ in self.field.factors(e.bottom) if len(e.bottom) > 1 or 0 not in e.bottom else []:
+        for p, _ in self.field.factors(e.bottom):
             if not moving & set(sparse.variables(p)):
                 divisor = expression_of(Element(self.field, p), self.texts)
-                for condition in self.search.nonzero(divisor) if not self.search.facts.is_nonzero(divisor) else ():
-                    self.conditions[condition] = None
+                self.conditions.update(dict.fromkeys(self.search.nonzero(divisor)))
 
     def _real_text(self, e: Element) -> Expression:
         self._note_divisors(e)
@@ -201,7 +200,7 @@ class _Leaving:
     def _by_monomials(self, e: Element) -> Expression:
         """A sum over the monomials in logarithms and exponentials, where those stand in the numerator only."""
         upper = [level.place for level in self.tower.levels[1:]]
-        mask = sum(sparse.FIELD << (sparse.BITS * k) for k in upper)
+        mask = sparse.mask(upper)
         below = {m & mask for m in e.bottom}
         if len(below) > 1:
             return expression_of(e, self.texts)
@@ -216,12 +215,9 @@ class _Leaving:
             terms.append(expression_of(own, self.texts))
         return total(terms)
 
-    def _logarithm(self, argument_: Expression) -> Expression:
-        return self.search.logarithm(argument_)
-
     def _of_term(self, term: Term) -> Expression:
         if term.second is None:
-            return term.coefficient * self._logarithm(_without_number(term.first))
+            return term.coefficient * self.search.logarithm(_without_number(term.first))
         return term.coefficient * self._direction(term.first, term.second)
 
     def _direction(self, a: Expression, b: Expression) -> Expression:
@@ -249,7 +245,7 @@ class _Leaving:
         field, n = self.field, part.level
         if len(factor) == 2:
             alpha = -factor[0]
-            return [self._text(alpha) * self._logarithm(self._text(self.tower.element(argument(self.tower, part, alpha), n)))]
+            return [self._text(alpha) * self.search.logarithm(self._text(self.tower.element(argument(part, alpha), n)))]
         if len(factor) != 3:
             return self._over_reals(part) if n == 0 else None
         middle = factor[1].times(mpq(-1, 2))
@@ -258,7 +254,7 @@ class _Leaving:
         below = Element(field, square.bottom)
         root = field.add_root([-inside, field.zero])
         place = field.size - 1
-        one = argument(self.tower, part, middle + root / below)
+        one = argument(part, middle + root / below)
         u, w = split(one, place, field)
         size = expression_of(inside, self.texts)
         facts = self.search.facts
@@ -266,7 +262,7 @@ class _Leaving:
         terms = []
         if middle:
             norm = poly.subtract(poly.multiply(u, u), poly.scale(poly.multiply(w, w), inside))
-            terms.append(self._text(middle) * self._logarithm(self._text(self.tower.element(norm, n))))
+            terms.append(self._text(middle) * self.search.logarithm(self._text(self.tower.element(norm, n))))
         if facts.is_positive(size):
             return [*terms, self._two_logarithms(u, w, size, below_text, n)]
         if not facts.is_negative(size):
@@ -278,7 +274,7 @@ class _Leaving:
         """r/below*(ln(u + r*w) - ln(u - r*w)) with r = sqrt(size)."""
         root = sqrt(size)
         one, other = (self._text(self.tower.element(p, n)) for p in (u, w))
-        return root / below * (self._logarithm(one + root * other) - self._logarithm(one - root * other))
+        return root / below * (self.search.logarithm(one + root * other) - self.search.logarithm(one - root * other))
 
     def _arctangents(self, u: poly.Poly, w: poly.Poly, inside: Element, below: Element, n: int) -> list[Expression]:
         """alpha*ln(u + 1j*s*w) and its conjugate for imaginary alpha, s = sqrt(-inside), as arctangents."""
@@ -291,8 +287,7 @@ class _Leaving:
     def _over_reals(self, part: Sum) -> list[Expression] | None:
         """A rational integrand over a factor that splits by square roots."""
         slope = self.tower.slope(part.factor, 0)
-        residue, below = poly.of_element(part.top, self.tower.levels[0].place)
-        digit = poly.divide(poly.multiply(poly.scale(residue, below[0].inverse()), slope), part.factor)[1]
+        digit = poly.divide(poly.multiply(part.residue, slope), part.factor)[1]
         found = over_reals([self._text(c) for c in digit], [self._text(c) for c in part.factor], self.search)
         return None if found is None else [found]
 

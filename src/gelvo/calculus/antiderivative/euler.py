@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import NamedTuple
 
-from gelvo.calculus.antiderivative.support import Search
+from gelvo.calculus.antiderivative.support import Search, half_odd
 from gelvo.calculus.found import Found
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, number, power, sqrt
@@ -95,7 +95,7 @@ def _quadratic(f: Expression, search: Search) -> tuple[tuple[Expression, Express
     for node in postorder(f):
         quadratic: list[Expression] | None = None
         if isinstance(node, Power) and contains(node.base, x) and not _whole(node.exponent):
-            if not _half(node.exponent):
+            if not half_odd(node.exponent):
                 return None
             quadratic = uni.coefficients_of(node.base, x)
         elif is_a(node, *NATURAL) and contains(node, x):
@@ -144,7 +144,7 @@ def _with_parameter(
 def _rational_in(node: Node, search: Search, parameter: Parameter, size: Expression, u: Expression, w: Expression) -> Node:
     """A root or an inverse function in the new variable."""
     x = search.variable
-    if isinstance(node, Power) and _half(node.exponent) and contains(node.base, x):
+    if isinstance(node, Power) and half_odd(node.exponent) and contains(node.base, x):
         own = uni.coefficients_of(node.base, x)
         assert own is not None
         scale = prepared(sqrt(uni.lowest_terms(own[2] * size)), search.facts, waves=False)
@@ -167,7 +167,3 @@ def in_root(value: Expression) -> Expression:
 
 def _whole(k: Expression) -> bool:
     return isinstance(k, Number) and k.is_whole
-
-
-def _half(k: Expression) -> bool:
-    return isinstance(k, Number) and k.is_rational and k.rational.denominator == 2

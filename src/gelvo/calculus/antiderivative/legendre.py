@@ -231,8 +231,8 @@ def _reciprocal_zeros(a: Expression, b: Expression, c: Expression, search: Searc
         root = prepared(sqrt(gap), facts, waves=False)
         zeros = [(-b + root) / (2 * c), (-b - root) / (2 * c)]
     one, other = zeros
-    positive = [facts.is_positive(one), facts.is_positive(other)]
-    if facts.is_positive(other - one) or (positive[1] and not positive[0]) or (all(positive) and other is ONE):
+    above = [facts.is_positive(one), facts.is_positive(other)]
+    if facts.is_positive(other - one) or (above[1] and not above[0]) or (all(above) and other is ONE):
         one, other = other, one
     return one, other
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from math import gcd
 
-from gelvo.calculus.antiderivative.support import Search
+from gelvo.calculus.antiderivative.support import Search, roots_of
 from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
@@ -13,7 +13,7 @@ from gelvo.expression.building import constant, multiply_all, number, power, sqr
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Number, Power, Product, Sum, Written
 from gelvo.expression.terms import base_and_exponent, factors_in
-from gelvo.expression.traversal import contains, dependents, postorder, substitute
+from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.conditions import positive
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
@@ -196,11 +196,7 @@ def derivative_divides(f: Expression, search: Search) -> Found | None:
 
 def without_roots_below(f: Expression, search: Search) -> Found | None:
     """1/(sqrt(x) + sqrt(x + 1))  ->  sqrt(x + 1) - sqrt(x)"""
-    moving = dependents(f, search.variable)
-    roots = [
-        n for n in postorder(f) if n in moving and isinstance(n, Power) and n.exponent.is_rational and not n.exponent.is_whole
-    ]
-    if len({n.base for n in roots}) < 2:
+    if len({n.base for n in roots_of(f, search.variable)}) < 2:
         return None
     plain = rationalize_denominator(f)
     return search.integrate(plain) if plain is not f else None

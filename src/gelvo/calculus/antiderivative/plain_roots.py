@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from gmpy2 import mpq
 
-from gelvo.calculus.antiderivative.support import Search
+from gelvo.calculus.antiderivative.support import Search, half_odd
 from gelvo.calculus.found import Found
 from gelvo.expression.building import multiply_all, number, power, relation, sqrt
 from gelvo.expression.constants import ZERO
@@ -57,17 +57,19 @@ def _with_letter(node: Node, signs: dict[Expression, Name], facts: Facts, search
 
 def _radicands(f: Expression, x: Name) -> list[Expression]:
     """What stands under square roots: not negative wherever each root is real."""
-    return list(dict.fromkeys(n.base for n in postorder(f) if isinstance(n, Power) and _half(n.exponent) and contains(n.base, x)))
+    return list(
+        dict.fromkeys(n.base for n in postorder(f) if isinstance(n, Power) and half_odd(n.exponent) and contains(n.base, x))
+    )
 
 
 def with_plain_roots(f: Expression, x: Name, facts: Facts) -> Expression:
     """Every product with its square roots as one root of a polynomial without squares."""
 
     def visit(node: Node) -> Node:
-        if isinstance(node, Power) and _half(node.exponent) and contains(node.base, x):
+        if isinstance(node, Power) and half_odd(node.exponent) and contains(node.base, x):
             return _plain(node.base, node.exponent.rational, facts)
         if isinstance(node, Product):
-            roots = [g for g in node.factors if isinstance(g, Power) and _half(g.exponent) and contains(g.base, x)]
+            roots = [g for g in node.factors if isinstance(g, Power) and half_odd(g.exponent) and contains(g.base, x)]
             if len(roots) > 1:
                 return _joined(node, roots, facts)
         return node
@@ -80,10 +82,6 @@ def _joined(node: Product, roots: list[Power], facts: Facts) -> Expression:
     rest = multiply_all([number(node.coefficient), *(g for g in node.factors if g not in roots)])
     inside = multiply_all([power(g.base, number(2 * g.exponent.rational)) for g in roots])
     return rest * _plain(inside, mpq(1, 2), facts)
-
-
-def _half(k: Expression) -> bool:
-    return isinstance(k, Number) and k.is_rational and k.rational.denominator == 2
 
 
 def _plain(base: Expression, exponent: mpq, facts: Facts) -> Expression:

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from gelvo.calculus.antiderivative.support import Search
+from gelvo.calculus.antiderivative.support import Search, half_odd
 from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
@@ -117,7 +117,7 @@ class RootOfQuadratic:
         mark = self.search.facts.new_name("t", e, self.s)
         table: dict[Node, Expression] = {} if isinstance(sign, Number) else {sign: mark}
         for node in postorder(e):
-            if isinstance(node, Power) and node.base is under and _half(node.exponent):
+            if isinstance(node, Power) and node.base is under and half_odd(node.exponent):
                 k = number(2 * node.exponent.rational)
                 table[node] = power(self.s, k) * power((mark if table.get(sign) else sign) * u, k)
         parts = uni.coefficients_of(expand(substitute(e, table)), mark)
@@ -132,7 +132,7 @@ def quadratic_root(f: Expression, search: Search) -> Found | None:
     roots = [n for n in postorder(f) if isinstance(n, Power) and contains(n, x) and not _whole(n.exponent)]
     if any(isinstance(n, Call) and contains(n, x) for n in postorder(f)):
         return None
-    if len({n.base for n in roots}) != 1 or any(not _half(n.exponent) for n in roots):
+    if len({n.base for n in roots}) != 1 or any(not half_odd(n.exponent) for n in roots):
         return None
     quadratic = uni.coefficients_of(roots[0].base, x)
     if quadratic is None or len(quadratic) != 3:
@@ -181,7 +181,7 @@ def rational_over_root(f: Expression, q: Expression, x: Name) -> tuple[Expressio
     mark = fresh_name("s", f)
 
     def visit(node: Node) -> Node:
-        if isinstance(node, Power) and _half(node.exponent):
+        if isinstance(node, Power) and half_odd(node.exponent):
             ratio = tidy(node.base / q)
             if ratio is ONE:
                 return power(mark, number(node.exponent.rational * 2))
@@ -215,7 +215,3 @@ def _reduced(p: Expression, mark: Name, q: Expression) -> tuple[Expression, Expr
 
 def _whole(k: Expression) -> bool:
     return isinstance(k, Number) and k.is_whole
-
-
-def _half(k: Expression) -> bool:
-    return isinstance(k, Number) and k.is_rational and k.rational.denominator == 2

@@ -13,7 +13,7 @@ from gelvo.calculus.antiderivative.euler import euler
 from gelvo.calculus.antiderivative.plain_roots import plain_roots
 from gelvo.calculus.antiderivative.quadratic_root import quadratic_root
 from gelvo.calculus.antiderivative.rational import integrate_rational
-from gelvo.calculus.antiderivative.support import Search
+from gelvo.calculus.antiderivative.support import Search, roots_of
 from gelvo.calculus.antiderivative.waves import integrate_waves
 from gelvo.calculus.antiderivative.waves_in_roots import waves_in_roots
 from gelvo.calculus.found import Found
@@ -111,7 +111,7 @@ def candidate(f: Expression, variable: Name, facts: Facts) -> Found | None:
         return None
     under = facts.with_facts(found.conditions)
     plain = transform(plain, lambda node: _signs_together(node, under))
-    divisors = new_divisors(plain, f, facts.with_facts(found.conditions), variable)
+    divisors = new_divisors(plain, f, under, variable)
     return found._replace(value=plain, conditions=(*found.conditions, *divisors))
 
 
@@ -273,10 +273,7 @@ def _is_rational(f: Expression, x: Name) -> bool:
 
 def _without_root_products(f: Expression, x: Name) -> Expression:
     """One fraction where products of roots can be worked out: (x - sqrt(x))*(x + sqrt(x)) as x^2 - x."""
-    moving = dependents(f, x)
-    roots = [
-        n for n in postorder(f) if n in moving and isinstance(n, Power) and n.exponent.is_rational and not n.exponent.is_whole
-    ]
+    roots = roots_of(f, x)
     if (
         not roots
         or not isinstance(f, Product)

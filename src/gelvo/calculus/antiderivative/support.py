@@ -6,8 +6,8 @@ from collections.abc import Callable
 from typing import NamedTuple
 
 from gelvo.calculus.found import Found
-from gelvo.expression.nodes import Condition, Expression, Name, Number
-from gelvo.expression.traversal import contains
+from gelvo.expression.nodes import Condition, Expression, Name, Number, Power
+from gelvo.expression.traversal import contains, dependents, postorder
 from gelvo.facts.conditions import nonzero
 from gelvo.facts.store import Facts
 from gelvo.functions.named import ABS, LN
@@ -35,6 +35,19 @@ class Search(NamedTuple):
         if self.facts.is_negative(expression):
             return LN(-expression)
         return LN(ABS(expression))
+
+
+def half_odd(k: Expression) -> bool:
+    """Whether an exponent is that of a square root, times a whole power."""
+    return isinstance(k, Number) and k.is_rational and k.rational.denominator == 2
+
+
+def roots_of(f: Expression, variable: Name) -> list[Power]:
+    """The powers with fractions as exponents whose base has the variable."""
+    moving = dependents(f, variable)
+    return [
+        n for n in postorder(f) if n in moving and isinstance(n, Power) and n.exponent.is_rational and not n.exponent.is_whole
+    ]
 
 
 def whole_number(k: Expression) -> int | None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from gelvo.calculus.antiderivative.legendre import of_angle
-from gelvo.calculus.antiderivative.support import Search
+from gelvo.calculus.antiderivative.support import Search, roots_of
 from gelvo.calculus.found import Found
 from gelvo.expression import known as bits
 from gelvo.expression.building import call, number, power
@@ -20,11 +20,8 @@ def waves_in_roots(f: Expression, search: Search) -> Found | None:
     """sec(x)/sqrt(sec(x)^4 - 1) by u = sin(x); 1/sqrt(1 - k*sin(x)^2) as ellipf(x, k)."""
     x = search.variable
     nodes = [n for n in postorder(f) if is_a(n, *WAVES) and contains(n, x)]
-    roots = [
-        n for n in postorder(f) if isinstance(n, Power) and contains(n, x) and n.exponent.is_rational and not n.exponent.is_whole
-    ]
     angles = list(dict.fromkeys(n.arguments[0] for n in nodes))
-    if not roots or len(angles) != 1:
+    if not roots_of(f, x) or len(angles) != 1:
         return None
     line = uni.linear_parts(angles[0], x)
     if line is None:

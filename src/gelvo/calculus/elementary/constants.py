@@ -17,7 +17,7 @@ Vector = list[Element]
 
 def null_space(field: Field, rows: Sequence[Vector], width: int) -> list[Vector]:
     """A basis of the constant vectors c with row*c = 0 for every row."""
-    moving = sum(sparse.FIELD << (sparse.BITS * k) for k in field.slopes)
+    moving = sparse.mask(field.slopes)
     split: list[dict[int, Polynomial]] = []
     for row in rows:
         split.extend(_split(row, moving))

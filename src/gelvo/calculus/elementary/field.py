@@ -155,7 +155,7 @@ class Field:
 
     def _coordinates(self, p: Polynomial) -> list[Polynomial]:
         """The coefficients of the powers of the roots, short ones first."""
-        mask = sum(sparse.FIELD << (sparse.BITS * r.place) for r in self.roots)
+        mask = sparse.mask(r.place for r in self.roots)
         if not mask:
             return [p]
         parts: dict[int, Polynomial] = {}
@@ -210,6 +210,8 @@ class Field:
 
     def factors(self, p: Polynomial) -> list[tuple[Polynomial, int]]:
         """The irreducible factors of a polynomial over all numbers among the roots; other roots count as variables."""
+        if len(p) == 1 and 0 in p:
+            return []
         numbers = [r for r in self.roots if sparse.variables(r.polynomial) == [r.place]]
         if not numbers:
             from gelvo.polynomial.factor import factor  # noqa: PLC0415  (loads NumPy only where it is needed)

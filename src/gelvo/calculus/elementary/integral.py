@@ -21,25 +21,23 @@ from gelvo.polynomial import sparse
 
 @dataclass(frozen=True)
 class Sum:
-    """sum of alpha*ln(argument) over the roots alpha of a polynomial, whose generator is `root` in the argument."""
+    """sum of alpha*ln(argument) over the zeros alpha of a polynomial, which are the residues modulo the factor."""
 
     polynomial: list[Element]  # in alpha, constants, constant term first
-    top: Element  # residues are top/below modulo the factor
-    below: Element
+    residue: Poly
     factor: Poly
     level: int
 
 
 @dataclass(frozen=True)
 class Left:
-    """A part without elementary antiderivative (or, where `proved` is False, one that was not worked out)."""
+    """A part without elementary antiderivative."""
 
     part: Element
     level: int
     kind: str
     equation: tuple[Element, Element] | None = None  # (f, g): y' + f*y = g has no solution
     factor: Poly | None = None
-    proved: bool = True
 
 
 @dataclass
@@ -166,7 +164,7 @@ def _residues(tower: Tower, n: int, top: Poly, bottom: Poly, p: Poly, parts: Par
     if found is None:
         parts.left.append(Left(tower.element(digit, n) / tower.element(p, n), n, "residue", factor=p))
         return field_.zero
-    parts.sums.append(Sum(found, tower.element(residue, n), field_.one, p, n))
+    parts.sums.append(Sum(found, residue, p, n))
     # the sum of alpha*g'/g over all roots, less digit/p, is in the field below: from the leading coefficients
     return _rest_of_sum(tower, n, digit, residue, p)
 

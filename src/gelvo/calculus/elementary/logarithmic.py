@@ -54,7 +54,7 @@ def logarithmic_derivative(tower: Tower, n: int, f: Element, ws: list[Element]) 
     bases: list[Element] = []
     while work:
         e = work.pop()
-        for p, _ in field.factors(e.bottom) if len(e.bottom) > 1 or 0 not in e.bottom else []:
+        for p, _ in field.factors(e.bottom):
             key = frozenset(p.items())
             if key in known or not allowed & set(sparse.variables(p)):
                 continue

@@ -27,12 +27,9 @@ def constant_factors(tower: Tower, polynomial: list[Element]) -> list[list[Eleme
     return [poly.monic(poly.from_sparse(field, p, place)) for p, _ in field.factors(whole.top) if sparse.degree(p, place) > 0]
 
 
-def argument(tower: Tower, part: Sum, alpha: Element) -> Poly:
+def argument(part: Sum, alpha: Element) -> Poly:
     """The common factor of the factor and the residue less one of its values."""
-    residue, _ = poly.of_element(part.top, tower.levels[part.level].place)
-    below = poly.of_element(part.top, tower.levels[part.level].place)[1][0].inverse()
-    moved = poly.subtract(poly.scale(residue, below), [alpha])
-    return poly.gcd(part.factor, moved)
+    return poly.gcd(part.factor, poly.subtract(part.residue, [alpha]))
 
 
 def split(p: Poly, root_place: int, field: Field) -> tuple[Poly, Poly]:

@@ -148,7 +148,7 @@ class RealForm:
 
     def _terms(self, value: Laurent) -> list[Expression]:
         groups: dict[Shift, tuple[Polynomial, Polynomial]] = {}
-        clear = ~sum(sparse.FIELD << (sparse.BITS * k) for k in (*self.waves, self.place))
+        clear = ~sparse.mask((*self.waves, self.place))
         for m, c in value.polynomial.items():
             key = tuple(sparse.exponent_of(m, k) + s for k, s in zip(self.waves, value.shift, strict=True))
             real, imag = groups.setdefault(key, ({}, {}))
