@@ -490,6 +490,7 @@ class Translation:
         found = self._constants.get(key)
         cosine = self._opaque(cosine_text)
         if found is None:
+            self.exact = False  # over such a root, factors are not known to be irreducible: nothing is proved by them
             found = self._constants[key] = self.field.add_root([cosine * cosine - self.field.one, self.field.zero])
             self.texts.add(self.field.size - 1, sine_text)
         return cosine, found
@@ -518,6 +519,7 @@ class Translation:
         key = ("root", base)
         found = self._constants.get(key)
         if found is None:
+            self.exact = False  # as for the circle
             radicand = Element(self.field, inside.top) * Element(self.field, inside.bottom)
             found = self._constants[key] = self.field.add_root([-radicand, self.field.zero])
             below = expression_of(Element(self.field, inside.bottom), self.texts)
