@@ -27,6 +27,9 @@ from gelvo.functions.named import ABS, CBRT, CEIL, FLOOR, HEAVISIDE, MAX, MIN, S
 from gelvo.normal.prepare import prepared
 from gelvo.refuted import note_refuted
 
+AT_ENDS = "the antiderivative at the ends"
+AT_BREAKS = "the antiderivative at the ends, piece by piece between its breaks"
+
 
 def definite_integral(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> tuple[Found | None, str]:
     """The integral of f from lower to upper, or (None, why not).
@@ -204,7 +207,7 @@ def _smooth_piece(f: Expression, x: Name, lower: Expression, upper: Expression, 
         high = _end_value(F, x, right, "below", any(order(right, p, facts) == 0 for p in singular), local)
         low = _end_value(F, x, left, "above", any(order(left, p, facts) == 0 for p in singular), local)
         pieces.append(difference(high, low))
-    road = f"{found.road}; ends" if not inner else f"{found.road}; pieces between the breaks of the antiderivative"
+    road = f"{found.road}; {AT_BREAKS if inner else AT_ENDS}"
     return Found(joined(pieces), inside.open_conditions(found.conditions), road, tuple(places))
 
 

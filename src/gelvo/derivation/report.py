@@ -55,6 +55,8 @@ def _value_layout(value: Value) -> Layout:
 
 def labelled(name: str, thing: object) -> Layout:
     """The layout of NAME = thing; values are shown as decimal text."""
+    if isinstance(thing, Words):
+        return atom(_without_stars(thing), "text")
     if isinstance(thing, Value):
         body = _value_layout(thing)  # its unit stands below
     else:

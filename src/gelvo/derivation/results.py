@@ -17,7 +17,7 @@ from gelvo.physics.systems import FirstOrder
 
 
 class Words(str):
-    """A label in words, which stands before a thing as it is: not the formula of what the thing is equal to."""
+    """A label in words, which stands before a thing as it is (not the formula of what the thing is equal to), or on a line of its own."""
 
 
 def split_detail(detail: str) -> list[tuple[bool, str]]:

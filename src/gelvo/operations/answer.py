@@ -49,6 +49,11 @@ class Answer:
             self._steps = self._steps()
         return self._steps
 
+    def with_steps(self, steps: Callable[[], tuple[object, ...]]) -> Answer:
+        """The same answer, with explained steps that are worked out when they are asked for."""
+        self._steps = steps
+        return self
+
     @property
     def verdict(self) -> str:
         return self.certificate().verdict

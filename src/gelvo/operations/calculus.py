@@ -8,7 +8,7 @@ from dataclasses import replace
 from typing import Any
 
 from gelvo.calculus.antiderivative.search import candidate, obstacle_of
-from gelvo.calculus.definite import definite_integral
+from gelvo.calculus.definite import AT_BREAKS, AT_ENDS, definite_integral
 from gelvo.calculus.tidying import for_a_reader
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, on_its_own_road, weakest
 from gelvo.checking.claims import check_antiderivative, check_derivative
@@ -18,12 +18,12 @@ from gelvo.deciding.complex_paths import real_where
 from gelvo.errors import DomainError, NoClosedForm
 from gelvo.expression.building import written
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Condition, Expression, Name
+from gelvo.expression.nodes import Bound, Condition, Expression, Name
 from gelvo.expression.traversal import bound_apart, names, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import differentiation
 from gelvo.operations.answer import Answer
-from gelvo.operations.explaining import derivative_steps
+from gelvo.operations.explaining import Explained, derivative_steps, integral_steps
 from gelvo.operations.inputs import one_expression, take
 from gelvo.operations.ranges import facts_over
 from gelvo.refuted import note_refuted
@@ -81,12 +81,14 @@ def _derivative(expression: Expression, targets: Sequence[Expression], times: in
 
 
 def integrate(
-    expression: Any, variable: Any, lower: Any = None, upper: Any = None, given: Iterable[Any] = (), otherwise: str = "written"
-) -> Answer:
+    expression: Any, variable: Any, lower: Any = None, upper: Any = None, given: Iterable[Any] = (), otherwise: str = "written",
+    steps: bool = False,
+) -> Answer:  # fmt: skip
     """An antiderivative, or a definite integral between two ends.
 
     expression: an expression or text; variable: a real variable; lower, upper: ends, also "inf" and "-inf";
-    given: facts; otherwise: "written" gives the written form where no closed form is found, "error" raises NoClosedForm.
+    given: facts; otherwise: "written" gives the written form where no closed form is found, "error" raises NoClosedForm;
+    steps: whether `.steps` works the integral line by line as a teacher would, each line differentiated by itself.
     Returns an Answer with conditions and certificate; a proved divergence is inf, -inf or undefined.
     Method: tables, residues, substitution, by parts, and the decision procedure for elementary antiderivatives (R. Risch, 1969), whose
     proof that there is none is the `.reason`; a definite integral is taken piece by piece between breaks.
@@ -108,7 +110,24 @@ def integrate(
     answer = _indefinite(f, x, facts) if not bounds else _definite(f, x, bounds[0], bounds[1], facts)
     if answer.reason and otherwise == "error":
         raise NoClosedForm(answer.reason)
-    return answer
+    return answer.with_steps(lambda: _worked(f, x, bounds, answer, facts)) if steps else answer
+
+
+def _worked(f: Expression, x: Name, bounds: Sequence[Expression], answer: Answer, facts: Facts) -> tuple[Explained, ...]:
+    """The lines that lead to an answer; of a definite integral those to an antiderivative, and what it is worth between the ends."""
+    if answer.reason:
+        return (Explained("why there is none", answer.reason, answer.verdict),)
+    under = facts.with_facts(answer.conditions)
+    if not bounds:
+        return integral_steps(f, x, answer, under)
+    claim = Equation(written("integral_of", f, x, *bounds), answer.expression)
+    whole = Explained(answer.road, str(claim), answer.verdict, claim)
+    way = next((w for w in (AT_ENDS, AT_BREAKS) if answer.road.endswith(w)), "")
+    if not way or isinstance(answer.expression, Bound):
+        return (whole,)
+    under = facts_over(x, bounds[0], bounds[1], under)
+    inner = _indefinite(f, x, under)
+    return (whole,) if inner.reason else (*integral_steps(f, x, inner, under), whole._replace(rule=way))
 
 
 def _indefinite(f: Expression, x: Name, facts: Facts) -> Answer:

@@ -1,29 +1,35 @@
-"""Explained steps: how a derivative is built rule by rule, and how an equation is solved."""
+"""Explained steps: how a derivative is built rule by rule, an integral worked line by line, and an equation solved."""
 
 from __future__ import annotations
 
 from typing import Any, NamedTuple, Protocol
 
+from gelvo.calculus.lessons.line import Line
+from gelvo.calculus.lessons.teacher import lesson
+from gelvo.checking.certificate import REFUTED, UNDECIDED
 from gelvo.checking.claims import check_derivative, check_identity
+from gelvo.expression.building import written
 from gelvo.expression.constants import ZERO
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Call, Expression, Name, Number, Power, Product, Sum
-from gelvo.expression.traversal import contains, postorder
+from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
+from gelvo.refuted import note_refuted
 
 MOST_STEPS = 40
 
 
 class Explained(NamedTuple):
-    """One step: the rule, what it says here, and the verdict of its own check (empty where nothing is claimed)."""
+    """One step: the rule, what it says here, the verdict of its own check (empty where nothing is claimed), and the equation to be set."""
 
     rule: str
     statement: str
     verdict: str = ""
+    equation: Equation | None = None
 
     def __str__(self) -> str:
         return f"{self.statement}  ({self.rule}{'; ' + self.verdict if self.verdict else ''})"
@@ -57,6 +63,36 @@ def _rule(node: Expression, x: Name) -> str:
     return "definition"
 
 
+def integral_steps(f: Expression, x: Name, answer: Found, facts: Facts) -> tuple[Explained, ...]:
+    """The lines of a lesson, each differentiated by itself, and the answer; nothing but that where a line is not known to hold."""
+    found = lesson(f, x, facts)
+    whole = Equation(written("integral_of", f, x), answer.expression)
+    steps = [_explained(line, facts) for line in (found.lines if found is not None else ())]
+    if any(s.verdict == REFUTED for s in steps):
+        note_refuted("line of a lesson", f, answer.expression)
+    if not steps or any(s.verdict in (REFUTED, UNDECIDED) for s in steps):
+        return (Explained(answer.road, str(whole), answer.verdict, whole),)
+    if steps[-1].equation == whole:
+        return tuple(steps)
+    return (*steps, Explained("put together, up to a constant", str(whole), answer.verdict, whole))
+
+
+def _explained(line: Line, facts: Facts) -> Explained:
+    rule = line.rule if line.change is None else f"{line.rule}, {line.change}"
+    equation = Equation(written("integral_of", line.f, line.x), line.right)
+    return Explained(rule, str(equation), _verdict(line, facts), equation)
+
+
+def _verdict(line: Line, facts: Facts) -> str:
+    """Both sides of a line differentiated: by the old variable, if the right side has a new one."""
+    under = facts.with_facts(facts.open_conditions(line.conditions))
+    if line.change is None:
+        return check_identity(line.f, differentiate(line.right, line.x), under).verdict
+    new, place = line.change.new, line.change.place
+    slope = substitute(differentiate(line.right, new), {new: place}) * differentiate(place, line.x)
+    return check_identity(line.f, slope, under).verdict
+
+
 def solution_steps(equation: Equation, x: Name, facts: Facts) -> tuple[Explained, ...]:
     """The way of a linear or quadratic equation as it is taught: one side, coefficients, division or discriminant; nothing for others."""
     g = equation.left - equation.right
@@ -81,6 +117,16 @@ def solution_steps(equation: Equation, x: Name, facts: Facts) -> tuple[Explained
         sign = "is negative: no real root" if isinstance(gap, Number) and facts.is_negative(gap) else "gives two roots"
         steps.append(Explained(f"(-b + sqrt({gap}))/(2*a) and (-b - sqrt({gap}))/(2*a)", f"the discriminant {sign}"))
     return tuple(steps)
+
+
+class Found(Protocol):
+    """An answer with the way to it."""
+
+    expression: Expression
+    road: str
+
+    @property
+    def verdict(self) -> str: ...
 
 
 class Solved(Protocol):

@@ -175,13 +175,13 @@ def power_as_variable(f: Expression, search: Search) -> Found | None:
 def derivative_divides(f: Expression, search: Search) -> Found | None:
     """g(u(x))*u'(x): the inner function is tried as the new variable."""
     x = search.variable
-    for u in _inner_functions(f, x):
+    for u in inner_functions(f, x):
         slope = differentiate(u, x)
         if slope is ZERO or any(isinstance(n, Written) for n in postorder(slope)):
             continue
         new = search.facts.new_name("u", f)
         try:
-            quotient = _in_terms_of(f / slope, u, new, x)
+            quotient = in_terms_of(f / slope, u, new, x)
         except DomainError:
             continue
         if quotient is None:
@@ -202,7 +202,7 @@ def without_roots_below(f: Expression, search: Search) -> Found | None:
     return search.integrate(plain) if plain is not f else None
 
 
-def _inner_functions(f: Expression, x: Name) -> list[Expression]:
+def inner_functions(f: Expression, x: Name) -> list[Expression]:
     found: dict[Expression, None] = {}
     for node in reversed(postorder(f)):
         if node is f or node is x or not isinstance(node, Expression) or not contains(node, x):
@@ -231,7 +231,7 @@ def _is_shift(u: Expression, x: Name) -> bool:
     return isinstance(u, Sum) and uni.linear_parts(u, x) is not None
 
 
-def _in_terms_of(g: Expression, u: Expression, new: Name, x: Name) -> Expression | None:
+def in_terms_of(g: Expression, u: Expression, new: Name, x: Name) -> Expression | None:
     """g written in the new variable, or None where x remains."""
     for form in (g, factored(g)):
         replaced = _replace(form, u, new)

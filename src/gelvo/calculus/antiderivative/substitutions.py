@@ -101,12 +101,12 @@ def _as_exponentials(f: Expression, x: Name) -> Expression:
 def linear_root(f: Expression, search: Search) -> Found | None:
     """A rational function of x and of roots of one linear fraction (a*x + b)/(c*x + d): the root is the new variable."""
     x = search.variable
-    bases = _roots_in(f, x)
+    bases = roots_in(f, x)
     if len(bases) != 1:
         return None
     base, n = next(iter(bases.items()))
     u = search.facts.new_name("u", f)
-    place = _old_variable(base, n, x, u)
+    place = old_variable(base, n, x, u)
     if place is None:
         return None
 
@@ -132,7 +132,7 @@ def linear_root(f: Expression, search: Search) -> Found | None:
     return _back(found, u, value, f"substitution u = {value}", more)
 
 
-def _roots_in(f: Expression, x: Name) -> dict[Expression, int]:
+def roots_in(f: Expression, x: Name) -> dict[Expression, int]:
     """What stands under roots and has x, with the common degree of its roots."""
     bases: dict[Expression, int] = {}
     for node in postorder(f):
@@ -143,7 +143,7 @@ def _roots_in(f: Expression, x: Name) -> dict[Expression, int]:
     return bases
 
 
-def _old_variable(base: Expression, n: int, x: Name, u: Name) -> Expression | None:
+def old_variable(base: Expression, n: int, x: Name, u: Name) -> Expression | None:
     """x where u^n is the linear fraction base = (a*x + b)/(c*x + d)."""
     top, bottom = quotient_parts(base)
     upper, lower = uni.coefficients_of(top, x), uni.coefficients_of(bottom, x)

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 
 from gelvo.derivation.measuring import unit_text_of
-from gelvo.derivation.results import Result
+from gelvo.derivation.results import Result, Words
 from gelvo.derivation.said import Said
 from gelvo.derivation.statement import Statement
 from gelvo.expression.building import written
@@ -15,6 +15,7 @@ from gelvo.expression.nodes import Expression, Name
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations import by_hand, calculus, rewriting, series, transforms
 from gelvo.operations.answer import Answer
+from gelvo.operations.explaining import Explained
 
 
 def _differentiate(said: Said) -> Result:
@@ -40,9 +41,23 @@ def _integrate(said: Said) -> Result:
     f, x = said.entries(), said.read(said["by"])
     ends = [said.put(e) for e in said.ends(said["by"], "from", "to")] if said.get("from") else []
     lower, upper = ends or (None, None)
-    result = said.answers(f, lambda e: calculus.integrate(e, x, lower, upper, given=said.given))
+    wanted = said.derivation.steps
+    result = said.answers(f, lambda e: calculus.integrate(e, x, lower, upper, given=said.given, steps=wanted))
     if isinstance(f, Expression) and isinstance(x, Name):
         result.unit = unit_text_of(written("integral_of", f, x, *ends), said.derivation.units)
+    return result
+
+
+def _explain_integral(said: Said) -> Result:
+    """The integral line by line, whether steps are asked for or not: they are the point of it."""
+    lower, upper = [said.put(e) for e in said.ends(said["by"], "from", "to")] if said.get("from") else (None, None)
+    answer = calculus.integrate(said.formula(), said.read(said["by"]), lower, upper, given=said.given, steps=True)
+    result = said.answer(answer)
+    steps = [s for s in answer.steps if isinstance(s, Explained)]
+    if all(s.equation is not None for s in steps):
+        lines = [(Words(f"{n}. {s.rule} ({s.verdict})"), s.equation) for n, s in enumerate(steps, 1)]
+        result.shown = [("", shown) for line in lines for shown in line]
+    result.value = answer
     return result
 
 
@@ -98,6 +113,10 @@ STATEMENTS = (
     Statement(
         "integrate", f"E by x [from A to B] {_END}", _integrate, "integrate x^2*exp(-x) by x from 0 to inf",
         "an antiderivative, or the integral between two ends",
+    ),
+    Statement(
+        "explain integral", f"of E by x [from A to B] {_END}", _explain_integral, "explain integral of x*exp(x) by x",
+        "an integral line by line, as a teacher would work it",
     ),
     Statement(
         "limit", f"E as x -> A [from SIDE] {_END}", _limit, "limit abs(x)/x as x -> 0 from below", "what E approaches, from both sides or one"
