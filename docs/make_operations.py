@@ -15,7 +15,7 @@ GROUPS = {
     "Replace": "substitute rename abbreviate",
     "Parts": "numerator denominator coefficients degree leading_coefficient divide gcd lcm resultant discriminant",
     "Exact roots": "polynomial_root minimal_polynomial",
-    "Calculus": "differentiate differentiate_implicitly integrate by_parts change_variable carry_out limit series add_up multiply_up "
+    "Calculus": "differentiate differentiate_implicitly integrate by_parts split_integral change_variable recurrence differentiate_under carry_out limit series add_up multiply_up "
     "difference_quotient gradient hessian jacobian divergence curl laplacian",
     "Transforms": "laplace inverse_laplace fourier inverse_fourier",
     "Equations": "solve series_solution eigenmodes separate_variables roots_between solve_numerically",

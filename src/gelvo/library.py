@@ -53,8 +53,9 @@ from gelvo.operations.building import (
     variable,
     variables,
 )
-from gelvo.operations.by_hand import by_parts, carry_out, change_variable
+from gelvo.operations.by_hand import by_parts, carry_out, change_variable, split_integral
 from gelvo.operations.calculus import differentiate, integrate
+from gelvo.operations.letters_in_integrals import differentiate_under, recurrence
 from gelvo.operations.matrices import diagonal, entrywise, from_columns, from_function, matrix, random_matrix
 from gelvo.operations.matrix_forms import block_diagonal, block_matrix, common_eigenvectors, gram_schmidt, normal_modes
 from gelvo.operations.matrix_functions import power as _matrix_power

@@ -1,7 +1,8 @@
-"""by_parts and change_variable: an integral worked by hand, each step proved."""
+"""by_parts, split_integral, change_variable, carry_out: an integral worked by hand, each step proved."""
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterable
 from contextlib import suppress
 from dataclasses import replace
@@ -10,53 +11,45 @@ from typing import Any
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.definite import inside_facts
 from gelvo.calculus.tidying import for_a_reader
-from gelvo.calculus.zeros import NotKnown, order, zeros_between
 from gelvo.checking.certificate import PROVED, Certificate, weakest
 from gelvo.checking.claims import check_antiderivative, check_identity
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError, NoClosedForm, NotSolved
-from gelvo.expression.building import multiply_all, number, written
+from gelvo.expression.building import number, total
 from gelvo.expression.equation import Equation
-from gelvo.expression.nodes import Bound, Condition, Expression, Name, Node, Number, Product, Written
+from gelvo.expression.nodes import Bound, Condition, Expression, Name, Node, Number, Sum, Written
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, free_names, names, postorder, substitute, transform, tree_size
 from gelvo.facts.conditions import nonzero
-from gelvo.facts.continuity import breaks, has_no_break_at
+from gelvo.facts.continuity import has_no_break_at
 from gelvo.facts.divisors import new_divisors
 from gelvo.facts.store import Facts
+from gelvo.forms.collecting import terms_of
 from gelvo.forms.differentiation import differentiate as slope_of
+from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored, quotient_parts
-from gelvo.functions.named import COT, COTH, CSC, HEAVISIDE, SEC, SIGN, TAN, TANH, is_a
+from gelvo.functions.named import COT, COTH, CSC, SEC, TAN, TANH, is_a
 from gelvo.operations.answer import Answer
 from gelvo.operations.calculus import differentiate, integrate
 from gelvo.operations.explaining import Explained
 from gelvo.operations.inputs import one_expression, take
-from gelvo.operations.ranges import facts_over
 from gelvo.operations.series import add_up, limit, multiply_up
+from gelvo.operations.written_integrals import (
+    End,
+    between_ends,
+    facts_inside,
+    from_inside,
+    impulses_known,
+    integral_in,
+    refuse_breaks,
+    value_at_end,
+    with_part,
+    written_integral,
+)
 from gelvo.simplifying.search import simplify
 from gelvo.solving.single.complete import solve_single
 
 MOST_FORMS = 50
-
-
-def _integral(value: object) -> Written:
-    found = [n for n in postorder(one_expression(value)) if isinstance(n, Written) and n.kind == "integral_of"]
-    if len(dict.fromkeys(found)) != 1:
-        raise DomainError(f"one integral_of(f, x) is needed, and there are {len(found)}")
-    return found[0]
-
-
-def _facts_inside(form: Written, facts: Facts) -> Facts:
-    """The facts that hold under an integral: between its ends its variable has them for itself."""
-    if len(form.arguments) == 2:
-        return facts
-    lower, upper = form.arguments[2:]
-    return facts_over(form.variable, lower, upper, facts)
-
-
-def _with_part(whole: Expression, form: Written, new: Expression) -> Expression:
-    """A written form replaced as a whole: its bound variable stays as it is."""
-    return transform(whole, lambda n: new if n is form else n)
 
 
 def by_parts(integral: Any, differentiate_factor: Any = None, given: Iterable[Any] = (), **words: Any) -> Answer:
@@ -74,8 +67,8 @@ def by_parts(integral: Any, differentiate_factor: Any = None, given: Iterable[An
         raise DomainError('by_parts(integral, differentiate="x") names the factor that is differentiated')
     arguments = take(integral, chosen, given=given, inside=True)
     whole, u = arguments.expressions
-    form = _integral(whole)
-    x, facts = form.variable, _facts_inside(form, arguments.stated)
+    form = integral_in(whole)
+    x, facts = form.variable, facts_inside(form, arguments.stated)
     rest = factored(form.body / u)
     found = antiderivative(rest, x, facts)
     if found is None:
@@ -83,14 +76,15 @@ def by_parts(integral: Any, differentiate_factor: Any = None, given: Iterable[An
     V = for_a_reader(found.value, facts, x)
     new = factored(slope_of(u, x) * V)
     outer = u * V
+    at_ends: tuple[End, ...] = ()
     if len(form.arguments) == 2:
-        result = outer - _written(new, x)
+        result = outer - written_integral(new, x)
     else:
         low, high = form.arguments[2:]
-        _refuse_breaks(_impulses_known(outer), x, (low, high), facts, "by parts")
-        at_low, at_high = (_end(outer, x, place, side, facts) for place, side in _from_inside(low, high, facts))
-        result = at_high - at_low - _written(new, x, low, high)
-    value = _with_part(whole, form, result)
+        refuse_breaks(impulses_known(outer), x, (low, high), facts, "by parts")
+        at_ends = tuple(value_at_end(outer, x, place, side, facts) for place, side in from_inside(low, high, facts))
+        result = at_ends[1].value - at_ends[0].value - written_integral(new, x, low, high)
+    value = with_part(whole, form, result)
     chain = (
         Explained("the factor that is differentiated", f"u = {u}, derivative_of(u, {x}) = {slope_of(u, x)}"),
         Explained("the rest, integrated", f"V = integral_of({rest}, {x}) = {V}", check_antiderivative(rest, x, V, facts).verdict),
@@ -101,74 +95,62 @@ def by_parts(integral: Any, differentiate_factor: Any = None, given: Iterable[An
 
     def certify() -> Certificate:
         identity = check_identity(form.body, slope_of(outer, x) - new, under)
-        return replace(_between_ends(identity, form, f"u*V = {outer}"), conditions=conditions)
+        return replace(between_ends(identity, form, f"u*V = {outer}", *at_ends), conditions=conditions)
 
     return Answer(value, certify, conditions, "by parts", "", chain)
 
 
-def _impulses_known(e: Expression) -> Expression:
-    """Without the steps whose slopes are impulses, so that their jumps are not forgotten by a derivative."""
-    steps = {n: n.arguments[0] for n in postorder(e) if is_a(n, SIGN, HEAVISIDE)}
-    return substitute(e, steps) if steps else e
+def split_integral(integral: Any, at: Any = None, given: Iterable[Any] = ()) -> Answer:
+    """An integral in parts: at a place (or several) between its ends, or term by term.
 
+    integral: an expression with one integral_of in it, or text; at: a place, or a list of places in their order; given: facts.
+    Returns an Answer with the parts written. Raises NotSolved where it is not known that each part exists.
 
-def _refuse_breaks(g: Expression, x: Name, ends: tuple[Expression, Expression], facts: Facts, what: str) -> None:
-    """NotSolved where a formula breaks between the ends of an integral, or that cannot be told."""
-    low, high = ends
-    try:
-        if not breaks(g, x, kinks=False):
-            return
-        if order(low, high, facts) > 0:
-            low, high = high, low
-        between = inside_facts(x, low, high, facts)
-        for b in breaks(g, x, kinks=False, facts=between):
-            found = zeros_between(b, x, low, high, between)
-            inside = [p for p in found if order(low, p, facts) and order(p, high, facts)]
-            if inside:
-                raise NotSolved(
-                    f"{g} breaks at {x} = {inside[0]}, between the ends of the integral: split the integral there ({what})"
-                )
-    except (NotKnown, DomainError):
-        raise NotSolved(f"it could not be told whether {g} is continuous between {low} and {high} ({what})") from None
-
-
-def _between_ends(identity: Certificate, form: Written, inner: str) -> Certificate:
-    """For a definite integral the certificate names what else was established: no break on the way."""
-    if len(form.arguments) == 2:
-        return identity
-    low, high = form.arguments[2:]
-    text = f"{inner} is continuous for {form.variable} between {low} and {high}"
-    continuity = Certificate(text, PROVED, "its breaks looked for by facts and bounded evaluation: none between the ends")
-    return Certificate(identity.claim, identity.verdict, identity.method, identity.evidence, parts=(identity, continuity))
-
-
-def _written(f: Expression, x: Name, *ends: Expression) -> Expression:
-    """A written integral with numbers in front of it."""
-    if not isinstance(f, Product):
-        return written("integral_of", f, x, *ends)
-    outside = [g for g in f.factors if not contains(g, x)]
-    inside = [g for g in f.factors if contains(g, x)]
-    return multiply_all([number(f.coefficient), *outside]) * written("integral_of", multiply_all(inside), x, *ends)
-
-
-def _from_inside(low: Expression, high: Expression, facts: Facts) -> tuple[tuple[Expression, str], tuple[Expression, str]]:
-    """The two ends with the side from which each is reached; an integral may run backwards."""
-    backwards = not isinstance(low, Bound) and not isinstance(high, Bound) and facts.is_negative(high - low)
-    return ((low, "below"), (high, "above")) if backwards else ((low, "above"), (high, "below"))
-
-
-def _end(f: Expression, x: Name, place: Expression, side: str, facts: Facts, infinite: bool = False) -> Expression:
-    """The value at an end; where the formula breaks there, its limit from inside."""
-    if not isinstance(place, Bound):
-        with suppress(DomainError):
-            if has_no_break_at(f, x, place, facts, kinks=False):
-                return substitute(f, {x: place})
-        found = limit(f, x, place, side=side, given=facts.given)
+    >>> import gelvo
+    >>> gelvo.split_integral("integral_of(abs(x), x, -1, 2)", at=0)
+    integral_of(abs(x), x, -1, 0) + integral_of(abs(x), x, 0, 2)
+    >>> gelvo.split_integral("integral_of(x*exp(x) + 3, x)")
+    integral_of(3, x) + integral_of(x*exp(x), x)
+    """
+    places = [] if at is None else list(at) if isinstance(at, (list, tuple)) else [at]
+    arguments = take(integral, *places, given=given, inside=True)
+    whole, *cuts = (one_expression(v) for v in arguments.values)
+    form = integral_in(whole)
+    x, ends, facts = form.variable, form.arguments[2:], facts_inside(form, arguments.stated)
+    if cuts and not ends:
+        raise DomainError(f"{form} has no ends between which it could be split")
+    if cuts:
+        for cut in cuts:
+            for pair in ((ends[0], cut), (cut, ends[1])):
+                _exists(form.body, x, pair, facts)
+        places = [ends[0], *cuts, ends[1]]
+        parts = [written_integral(form.body, x, *pair) for pair in itertools.pairwise(places)]
     else:
-        found = limit(f, x, place, given=facts.given)
-    if found.reason or (isinstance(found.expression, Bound) and not infinite):
-        raise DomainError(f"the part {f} has no finite limit at {place}")
-    return found.expression
+        terms = terms_of(form.body if isinstance(form.body, Sum) else expand(form.body))
+        if ends:
+            for term in terms:
+                _exists(term, x, (ends[0], ends[1]), facts)
+        parts = [written_integral(term, x, *ends) for term in terms]
+    value = with_part(whole, form, total(parts))
+    under = form.body if cuts else total(terms)
+
+    def certify() -> Certificate:
+        return between_ends(check_identity(form.body, under, facts), form, "each part")
+
+    return Answer(value, certify, (), "split at places" if cuts else "split term by term")
+
+
+def _exists(f: Expression, x: Name, ends: tuple[Expression, Expression], facts: Facts) -> None:
+    """NotSolved where it is not known that an integral exists: by continuity between finite ends, or by its finite value."""
+    low, high = ends
+    if not isinstance(low, Bound) and not isinstance(high, Bound):
+        with suppress(NotSolved, DomainError):
+            refuse_breaks(f, x, ends, facts, "split")
+            if all(has_no_break_at(f, x, place, facts, kinks=False) for place in ends):
+                return
+    found = integrate(f, x, low, high, given=facts.without(x).given)
+    if found.reason or isinstance(found.expression, Bound):
+        raise NotSolved(f"it is not known whether {written_integral(f, x, low, high)} exists")
 
 
 def change_variable(integral: Any, substitution: Any, given: Iterable[Any] = ()) -> Answer:
@@ -184,8 +166,8 @@ def change_variable(integral: Any, substitution: Any, given: Iterable[Any] = ())
     whole, rule = one_expression(arguments.values[0]), arguments.values[1]
     if not isinstance(rule, Equation) or not isinstance(rule.left, Name):
         raise DomainError('a substitution reads "u = x^2" or "x = sin(u)"')
-    form = _integral(whole)
-    facts = _facts_inside(form, arguments.stated)
+    form = integral_in(whole)
+    facts = facts_inside(form, arguments.stated)
     by_old = rule.left is form.variable
     u, new, (here, there) = (_of_old_variable if by_old else _of_new_variable)(rule, form, facts)
     ends = _new_ends(rule, form, u, facts, arguments.stated)
@@ -196,7 +178,7 @@ def change_variable(integral: Any, substitution: Any, given: Iterable[Any] = ())
         facts = inside_facts(u, first, last, arguments.stated)
         shorter = simplify(new, facts).expression
         new, here = (shorter, shorter) if tree_size(shorter) < tree_size(new) else (new, here)
-    result = _with_part(whole, form, _written(new, u, *ends))
+    result = with_part(whole, form, written_integral(new, u, *ends))
     conditions = _of_substitution(rule, (form.variable, u), result, whole, facts)
     known = facts.with_facts(conditions)
     chain = (
@@ -206,7 +188,7 @@ def change_variable(integral: Any, substitution: Any, given: Iterable[Any] = ())
     )
 
     def certify() -> Certificate:
-        return replace(_between_ends(check_identity(here, there, known), form, str(rule.right)), conditions=conditions)
+        return replace(between_ends(check_identity(here, there, known), form, str(rule.right)), conditions=conditions)
 
     return Answer(result, certify, conditions, f"substitution {rule}", "", chain)
 
@@ -249,8 +231,10 @@ def _new_ends(rule: Equation, form: Written, u: Name, facts: Facts, stated: Fact
     low, high = form.arguments[2:]
     if rule.left is form.variable:
         return _ends_before(rule.right, u, low, high, stated, rule)
-    _refuse_breaks(rule.right, form.variable, (low, high), facts, f"substitution {rule}")
-    return [_end(rule.right, form.variable, place, side, facts, True) for place, side in _from_inside(low, high, facts)]
+    refuse_breaks(rule.right, form.variable, (low, high), facts, f"substitution {rule}")
+    return [
+        value_at_end(rule.right, form.variable, place, side, facts, True).value for place, side in from_inside(low, high, facts)
+    ]
 
 
 def _of_substitution(
@@ -274,7 +258,7 @@ def _ends_before(
     reasons: list[NotSolved] = []
     for pair in sorted(pairs, key=lambda pair: _falls(pair[0], pair[1], facts)):
         try:
-            _refuse_breaks(inside, u, pair, facts, f"substitution {rule}")
+            refuse_breaks(inside, u, pair, facts, f"substitution {rule}")
         except NotSolved as reason:
             reasons.append(reason)
             continue
@@ -352,7 +336,7 @@ def carry_out(expression: Any, given: Iterable[Any] = ()) -> Answer:
                 raise NoClosedForm(
                     f"{form} is {done.expression} only if {condition}, and {around[0]} runs through other values too"
                 )
-        value = _with_part(value, form, done.expression)
+        value = with_part(value, form, done.expression)
     raise NoClosedForm(f"more than {MOST_FORMS} written forms stand in this formula")
 
 

@@ -13,7 +13,7 @@ from gelvo.expression.building import written
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Expression, Name
 from gelvo.matrices.matrix import Matrix
-from gelvo.operations import by_hand, calculus, rewriting, series, transforms
+from gelvo.operations import by_hand, calculus, letters_in_integrals, rewriting, series, transforms
 from gelvo.operations.answer import Answer
 from gelvo.operations.explaining import Explained
 
@@ -98,6 +98,19 @@ def _by_parts(said: Said) -> Result:
     return said.answer(by_hand.by_parts(said.formula(), said.derivation.expression(said["differentiating"]), said.given))
 
 
+def _split_integral(said: Said) -> Result:
+    places = [said.derivation.expression(p) for p in said.listed(said["at"])] if said.get("at") else None
+    return said.answer(by_hand.split_integral(said.formula(), places, said.given))
+
+
+def _recurrence(said: Said) -> Result:
+    return said.answer(letters_in_integrals.recurrence(said.formula(), said.read(said["for"]), said.given))
+
+
+def _differentiate_under(said: Said) -> Result:
+    return said.answer(letters_in_integrals.differentiate_under(said.formula(), said.read(said["by"]), said.given))
+
+
 def _change_variable(said: Said) -> Result:
     return said.answer(by_hand.change_variable(said.formula(said["in"]), said.read(said.head), said.given))
 
@@ -144,6 +157,18 @@ STATEMENTS = (
     ),
     Statement(
         "by parts", f"E differentiating U {_END}", _by_parts, "by parts integral_of(x*exp(x), x) differentiating x", "one step by hand"
+    ),
+    Statement(
+        "split integral", f"E [at A] {_END}", _split_integral, "split integral integral_of(abs(x), x, -1, 2) at 0",
+        "an integral in parts: at places, or term by term",
+    ),
+    Statement(
+        "recurrence", f"of E for n {_END}", _recurrence, "recurrence of integral_of(tan(x)^n, x) for n",
+        "an integral by its neighbours in n",
+    ),
+    Statement(
+        "differentiate under", f"E by a {_END}", _differentiate_under, "differentiate under integral_of(sin(a*x)/x, x, 1, 2) by a",
+        "the derivative by a letter, under the integral sign",
     ),
     Statement(
         "change variable", f"u = U in E {_END}", _change_variable, "change variable u = x^2 in integral_of(x*exp(x^2), x)",
