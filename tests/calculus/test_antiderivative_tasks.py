@@ -30,10 +30,9 @@ def test_antiderivatives_are_found_proved_and_right(case):
     answer = gelvo.integrate(case["integrand"], case["variable"], given=positive(case["parameters"]))
     expected = case["expected"]
     if is_open(answer):
-        assert expected == "open" or (expected.startswith("none") and "has no elementary antiderivative" in answer.reason)
-        assert expected != "none, proved" or answer.verdict == "proved"
+        assert expected == "open" or ("has no elementary antiderivative" in answer.reason and answer.verdict == "proved")
         return
-    assert expected not in ("none, proved", "none, supported")
+    assert expected != "none, proved"
     assert answer.verdict == "proved" or expected != "proved"
     low, high = map(mpf, case["interval"])
     place = low + (high - low) * mpf("0.613")
@@ -65,7 +64,7 @@ def test_the_reason_says_what_an_antiderivative_would_have_to_be(integrand, word
     answer = gelvo.integrate(integrand, "x")
     assert words in answer.reason
     certificate = answer.certificate()
-    assert certificate.verdict == ("supported" if "ln(x) solves" in answer.reason else "proved")
+    assert certificate.verdict == "proved"
     assert "no elementary function" in certificate.claim
 
 

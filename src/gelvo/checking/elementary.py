@@ -14,6 +14,8 @@ from gmpy2 import mpq
 
 from gelvo.calculus.antiderivative.decision import Obstacle, Outcome
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
+from gelvo.checking.tower_equation import has_no_solution
+from gelvo.deadline import checkpoint
 from gelvo.deciding.equality import decide_zero
 from gelvo.evaluation.enclose import enclose
 from gelvo.expression.building import number
@@ -30,6 +32,7 @@ from gelvo.numbers.interval import NoValue
 PLACES = (mpq(13, 7), mpq(29, 11), mpq(47, 9))
 LETTERS = (mpq(17, 5), mpq(23, 7), mpq(31, 11), mpq(41, 13), mpq(53, 17))
 DIGITS = 30
+MOST_DEGREE = 250  # unknowns of the linear system
 MORE = 4  # powers beyond every bound that are tried as well
 
 
@@ -94,13 +97,15 @@ def _number(e: Expression, mpmath: Any) -> Any:
 
 
 def _has_no_solution(obstacle: Obstacle, x: Name) -> bool | None:
-    """Whether y' + rate*y = right (or right = y' + c*rate) has no rational solution; None over fields of more than the variable."""
-    if obstacle.lower != (x,):
-        return None
-    rate, right = obstacle.rate, obstacle.right
-    letters = _sample_letters([rate, right], x)
-    rate, right = (substitute(e, letters) for e in (rate, right))
+    """Whether y' + rate*y = right (or right = y' + c*rate) has no solution among the functions below; None where it cannot be told."""
+    letters = _sample_letters([obstacle.rate, obstacle.right, *obstacle.lower], x)
+    rate, right, *lower = (substitute(e, letters) for e in (obstacle.rate, obstacle.right, *obstacle.lower))
     exponential = obstacle.kind == "exponential"
+    return has_no_solution(rate, right, lower, exponential, lambda r, g, kind: _over_x(r, g, x, kind))
+
+
+def _over_x(rate: Expression, right: Expression, x: Name, exponential: bool) -> bool | None:
+    """Whether y' + rate*y = right, or right = y' + c*rate, has no solution among the rational functions of x."""
     (r_top, r_bottom), (g_top, g_bottom) = (_polynomials(e, x) for e in (rate, right))
     if None in (r_top, r_bottom, g_top, g_bottom):
         return None
@@ -112,8 +117,11 @@ def _has_no_solution(obstacle: Obstacle, x: Name) -> bool | None:
         whole = _product(whole, below)
     residues = max((abs(int(c)) for c in _whole_parts(r_top)), default=0)
     degree = len(whole) + len(g_top) + len(r_top) + MORE + min(residues, 40)
+    if degree > MOST_DEGREE:
+        return None
     columns = []
     for k in range(degree):
+        checkpoint()
         power = [mpq(0)] * k + [mpq(1)]
         # (x^k/w)' = (k*x^(k-1)*w - x^k*w')/w^2
         slope = _difference(_product(_slope(power), whole), _product(power, _slope(whole)))
