@@ -11,8 +11,11 @@ from gelvo.functions import (
     integral_functions,
     jacobi,
     named_integrals,
+    orthogonal,
     parts,
     special,
+    spherical,
+    struve,
     trigonometric,
 )
 
@@ -27,7 +30,10 @@ __all__ = [
     "integral_functions",
     "jacobi",
     "named_integrals",
+    "orthogonal",
     "parts",
     "special",
+    "spherical",
+    "struve",
     "trigonometric",
 ]

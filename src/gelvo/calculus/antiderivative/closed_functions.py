@@ -1,6 +1,6 @@
 """Functions that are closed under differentiation, as generators of a field: neighbours of a family, pairs, Lambert's function.
 
-Source: DLMF 4.13, 9.2, 10.6, 10.29, 19.4.
+Source: DLMF 4.13, 9.2, 19.4.
 """
 
 from __future__ import annotations
@@ -19,10 +19,6 @@ from gelvo.functions.named import (
     AIRYAI_PRIME,
     AIRYBI,
     AIRYBI_PRIME,
-    BESSELI,
-    BESSELJ,
-    BESSELK,
-    BESSELY,
     COS,
     ELLIPE,
     ELLIPK,
@@ -31,9 +27,8 @@ from gelvo.functions.named import (
     FunctionName,
     is_a,
 )  # fmt: skip
+from gelvo.functions.neighbours import NEIGHBOURS
 
-# (up, down): J_n' = u'*(n/u*J_n - J_(n+1)) and J_(n+1)' = u'*(J_n - (n+1)/u*J_(n+1)), with the signs of the neighbours
-BESSEL: dict[str, tuple[int, int]] = {BESSELJ: (-1, 1), BESSELY: (-1, 1), BESSELI: (1, 1), BESSELK: (-1, -1)}
 LARGEST_ORDER = 12
 AIRY: dict[str, tuple[FunctionName, FunctionName]] = {
     AIRYAI: (AIRYAI, AIRYAI_PRIME),
@@ -41,7 +36,7 @@ AIRY: dict[str, tuple[FunctionName, FunctionName]] = {
     AIRYBI: (AIRYBI, AIRYBI_PRIME),
     AIRYBI_PRIME: (AIRYBI, AIRYBI_PRIME),
 }
-CLOSED = (*BESSEL, *AIRY, ELLIPK, ELLIPE, LAMBERTW)
+CLOSED = (*NEIGHBOURS, *AIRY, ELLIPK, ELLIPE, LAMBERTW)
 JOINING = (*CLOSED, SIN, COS)
 
 
@@ -51,17 +46,20 @@ class Joining:
     def __init__(self, nodes: Iterable[Node]) -> None:
         """nodes: of the integrand, so that the lowest order of a family is known before it is met."""
         self.below: set[int] = set()  # generators that may stand in a denominator although nothing of them does in the integrand
-        self.orders: dict[tuple[str, Expression], Expression] = {}
+        self.orders: dict[
+            tuple[str, Expression], list[Expression]
+        ] = {}  # of each family the lowest orders that whole numbers do not join
         for node in nodes:
-            if is_a(node, *BESSEL):
+            if is_a(node, *NEIGHBOURS):
                 order, u = node.arguments
-                first = self.orders.setdefault((node.name, u), order)
-                gap = lowest_terms(order - first)
-                if isinstance(gap, Number) and gap.is_whole and gap.rational < 0:
-                    self.orders[(node.name, u)] = order
-        for key, order in self.orders.items():  # from J_0 on where that is not far: the others have powers of 1/x before it
-            whole = isinstance(order, Number) and order.is_whole and 1 <= order.rational <= LARGEST_ORDER
-            self.orders[key] = ZERO if whole else order
+                known = self.orders.setdefault((node.name, u), [])
+                place = next((k for k, first in enumerate(known) if _whole_gap(order, first) is not None), None)
+                if place is None:
+                    known.append(order)
+                elif (_whole_gap(order, known[place]) or 0) < 0:
+                    known[place] = order
+        for known in self.orders.values():  # from order 0 on where that is not far: the others have powers of 1/x before it
+            known[:] = [ZERO if isinstance(o, Number) and o.is_whole and 1 <= o.rational <= LARGEST_ORDER else o for o in known]
 
     def __call__(self, translation: Translation, node: Call) -> Element:
         u = node.arguments[-1]
@@ -69,33 +67,34 @@ class Joining:
         if inner is None:
             raise OutsideOfTowers("an argument without a derivative")
         argument, rate = translation.element(u), translation.element(inner)
-        if node.name in BESSEL:
-            self._bessel(translation, node, argument, rate)
+        if node.name in NEIGHBOURS:
+            self._neighbours(translation, node, rate)
         else:
             self.below |= WORK[node.name](translation, node, argument, rate)
         return translation.known[node]
 
-    def _bessel(self, translation: Translation, node: Call, argument: Element, rate: Element) -> None:
-        """Two neighbouring orders as generators, and the others by the recurrence (DLMF 10.6.1, 10.29.1)."""
+    def _neighbours(self, translation: Translation, node: Call, rate: Element) -> None:
+        """Two neighbouring orders as generators, and the higher ones by the recurrence."""
         name, (order, u) = node.name, node.arguments
-        base = self.orders.setdefault((name, u), order)
-        gap = lowest_terms(order - base)
-        if not (isinstance(gap, Number) and gap.is_whole):
+        bases = self.orders.setdefault((name, u), [order])
+        found = next(((b, gap) for b in bases if (gap := _whole_gap(order, b)) is not None), None)
+        if found is None or found[1] < 0:
             raise OutsideOfTowers("orders that differ by no whole number")
-        field, (up, down), n = translation.field, BESSEL[name], translation.element(base)
-        if call(name, base, u) not in translation.known:
+        base, gap = found
+        family, known = NEIGHBOURS[name], translation.known
+        if call(name, base, u) not in known:
             (a_place, a), (b_place, b) = (_generator(translation, call(name, base + k, u)) for k in (0, 1))
-            field.slopes[a_place] = rate * (n / argument * a + b.times(up))
-            field.slopes[b_place] = rate * (a.times(down) - (n + field.one) / argument * b)
-        # J_(n+1) = 2n/u*J_n - J_(n-1); I: I_(n-1) - 2n/u*I_n; K: K_(n-1) + 2n/u*K_n, and so downwards
-        middle, outer = (1, -1) if up * down < 0 else (-1, 1) if up > 0 else (1, 1)
-        step = 1 if gap.rational >= 0 else -1
-        before, current = (translation.known[call(name, base + k, u)] for k in ((0, 1) if step > 0 else (1, 0)))
-        for k in range(1 if step > 0 else 0, int(gap.rational), step):
-            inside = (n + field.number(k)).times(2) / argument * current
-            following = inside.times(middle) + before.times(outer) if step > 0 else (before - inside.times(middle)).times(outer)
-            before, current = current, following
-            translation.known[call(name, base + k + step, u)] = current
+            for place, of_order in ((a_place, family.slope), (b_place, family.above)):
+                low, high = map(translation.element, of_order(base, u))
+                translation.field.slopes[place] = rate * (low * a + high * b)
+        for k in range(gap - 1):
+            low, high = map(translation.element, family.following(base + k, u))
+            known[call(name, base + k + 2, u)] = low * known[call(name, base + k, u)] + high * known[call(name, base + k + 1, u)]
+
+
+def _whole_gap(order: Expression, other: Expression) -> int | None:
+    gap = lowest_terms(order - other)
+    return int(gap.rational) if isinstance(gap, Number) and gap.is_whole else None
 
 
 def _airy(translation: Translation, node: Call, argument: Element, rate: Element) -> set[int]:

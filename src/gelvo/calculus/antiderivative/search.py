@@ -32,7 +32,29 @@ from gelvo.forms.collecting import terms_of
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.impulses import sifted
-from gelvo.functions.named import ABS, CHI, CI, COT, COTH, CSC, CSCH, LN, LOG2, LOG10, SEC, SECH, SIGN, TAN, TANH, is_a
+from gelvo.functions.named import (
+    ABS,
+    CHI,
+    CI,
+    COS,
+    COT,
+    COTH,
+    CSC,
+    CSCH,
+    LN,
+    LOG2,
+    LOG10,
+    SEC,
+    SECH,
+    SIGN,
+    SIN,
+    SPHERICALJ,
+    SPHERICALY,
+    TAN,
+    TANH,
+    is_a,
+)
+from gelvo.functions.neighbours import of_order
 from gelvo.normal.relations import lowest_by_relations
 from gelvo.normal.undoing import wave_of_inverse
 from gelvo.refuted import note_refuted
@@ -58,6 +80,7 @@ METHODS: tuple[Method, ...] = (
     special.dilogarithm,
     special.bessel_power,
     special.swing,
+    special.power_beside_exponential,
     decided,
     by_special,
     substitutions.linear_root,
@@ -68,9 +91,11 @@ METHODS: tuple[Method, ...] = (
     plain_roots,
     methods.without_roots_below,
     euler,
+    special.power_of_binomial,
 )
 OF_RATIONAL = (methods.power_rule, integrate_rational, by_residues, methods.power_as_variable)
 DEEPEST = 5
+LARGEST_ORDER = 12  # of spherical Bessel functions by sine and cosine
 MOST_INTEGRANDS = 60
 
 
@@ -299,12 +324,16 @@ def _termwise(terms: list[Expression], search: Search) -> Found | None:
 
 
 def _elementary(f: Expression) -> Expression:
-    """tan, sec and their like by sine and cosine, where the function itself was not enough."""
+    """tan, sec and their like, spherical Bessel functions by sine and cosine, where the function itself was not enough."""
 
     def visit(node: Node) -> Node:
         if is_a(node, TAN, COT, SEC, CSC, TANH, COTH, SECH, CSCH, LOG10, LOG2):
             assert node.function.as_elementary is not None
             return node.function.as_elementary(*node.arguments)
+        if is_a(node, SPHERICALJ, SPHERICALY) and node.arguments[0].is_whole and 0 <= node.arguments[0].rational <= LARGEST_ORDER:
+            order, u = node.arguments
+            s, c = (SIN(u), COS(u)) if node.name == SPHERICALJ else (-COS(u), SIN(u))
+            return of_order(node.name, int(order.rational), ZERO, u, (s / u, s / u**2 - c / u))
         return node
 
     return transform(f, visit)

@@ -12,11 +12,12 @@ from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, multiply_all, number, power, sqrt, total
 from gelvo.expression.constants import HALF, ONE, PI, ZERO
-from gelvo.expression.nodes import Call, Condition, Expression, Power, Product
-from gelvo.expression.terms import factors_in
+from gelvo.expression.nodes import Call, Condition, Expression, Power, Product, Sum
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, postorder
 from gelvo.facts.conditions import positive
 from gelvo.forms import univariate as uni
+from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.functions.named import (
@@ -24,6 +25,7 @@ from gelvo.functions.named import (
     BESSELJ,
     BESSELK,
     BESSELY,
+    BETA_INC,
     CHI,
     CI,
     COS,
@@ -34,6 +36,7 @@ from gelvo.functions.named import (
     EXP,
     FRESNELC,
     FRESNELS,
+    GAMMA_INC,
     LN,
     POLYLOG,
     SHI,
@@ -230,3 +233,65 @@ def swing(f: Expression, search: Search) -> Found | None:
     conditions = () if search.facts.is_positive(size) else (positive(size),)
     value = f / root * 2 / rate[0] / sqrt(size) * ELLIPF(waves[0].arguments[0] / 2, uni.lowest_terms(2 * b / size))
     return Found(value, conditions)
+
+
+def power_beside_exponential(f: Expression, search: Search) -> Found | None:
+    """x^p*exp(c*x^q)  ->  -(-c)^(-(p + 1)/q)/q*gamma_inc((p + 1)/q, -c*x^q) for x > 0 and c < 0 (DLMF 8.2.2)"""
+    split = _split(f, (EXP,), search)
+    if split is None:
+        return None
+    x, (exponential, rest) = search.variable, split
+    outer, p = _power_of_variable(rest, search)
+    inner, q = _power_of_variable(exponential.arguments[0], search)
+    if (
+        p is None
+        or q is None
+        or inner is None
+        or outer is None
+        or (p.is_whole and q.is_whole)
+        or not search.facts.is_negative(inner)
+    ):
+        return None
+    order = uni.lowest_terms((p + 1) / q)
+    value = -outer * (-inner) ** -order / q * GAMMA_INC(order, -exponential.arguments[0])
+    return Found(value, _if_positive(x, search), "incomplete gamma function")
+
+
+def power_of_binomial(f: Expression, search: Search) -> Found | None:
+    """x^p*(a + b*x^q)^r  ->  a^r/q*(-a/b)^((p + 1)/q)*beta_inc((p + 1)/q, r + 1, -b*x^q/a) for x > 0, a > 0 > b (DLMF 8.17.1)"""
+    x, facts = search.variable, search.facts
+    chosen = [g for g in factors_in(f) if isinstance(g, Power) and isinstance(g.base, Sum) and search.free(g.exponent)]
+    if len(chosen) != 1 or not contains(chosen[0], x):
+        return None
+    base, r = base_and_exponent(chosen[0])
+    outer, p = _power_of_variable(f / chosen[0], search)
+    constant, moving = (total([t for t in terms_of(base) if search.free(t) is free]) for free in (True, False))
+    b, q = _power_of_variable(moving, search)
+    if p is None or q is None or b is None or outer is None or r.is_whole:
+        return None
+    order = uni.lowest_terms((p + 1) / q)
+    if not (
+        facts.is_positive(constant)
+        and facts.is_negative(b)
+        and facts.is_positive(q)
+        and ((p.is_rational and p.rational > -1) or not p.is_rational)
+    ):
+        return None
+    share = uni.lowest_terms(-b / constant)
+    value = outer * constant**r * share**-order / q * BETA_INC(order, r + 1, share * x**q)
+    more = () if facts.is_positive(order) else (positive(order),)
+    return Found(value, (*_if_positive(x, search), *more), "incomplete beta function")
+
+
+def _power_of_variable(e: Expression, search: Search) -> tuple[Expression | None, Expression | None]:
+    """(a, p) of a*x^p."""
+    x = search.variable
+    moving = [g for g in factors_in(e) if contains(g, x)]
+    if not moving:
+        return e, ZERO
+    base, p = base_and_exponent(moving[0])
+    return (e / moving[0], p) if len(moving) == 1 and base is x and search.free(p) else (None, None)
+
+
+def _if_positive(x: Expression, search: Search) -> tuple[Condition, ...]:
+    return () if search.facts.is_positive(x) else (positive(x),)

@@ -1,0 +1,58 @@
+"""Struve functions and modified Struve functions of any real order.
+
+Source: DLMF 11.2 (definitions), 11.4 (half orders, recurrences and derivatives).
+"""
+
+from __future__ import annotations
+
+from gelvo.errors import DomainError
+from gelvo.expression.constants import PI, ZERO
+from gelvo.expression.registry import Function, register
+from gelvo.functions.support import Condition, Expression, FunctionName, Number, facts, fraction, relation, sqrt
+
+struveh, struvel, gamma = (FunctionName(n) for n in ("struveh", "struvel", "gamma"))
+
+
+def _at(n: Expression, x: Expression) -> Expression | None:
+    """0 at 0, where the order is above -1: they behave like x^(n + 1) there."""
+    return ZERO if x is ZERO and isinstance(n, Number) and n.is_rational and n.rational > -1 else None
+
+
+def _no_order_derivative(n: Expression, x: Expression) -> Expression:
+    raise DomainError("the derivative of a Struve function by its order has no closed form here")
+
+
+def _power(n: Expression, x: Expression) -> Expression:
+    return (x / 2) ** n / (2 * sqrt(PI) * gamma(n + fraction(3, 2)))
+
+
+def _known(n: int, x: int) -> int:
+    whole = facts.is_integer(n) and facts.is_nonnegative(n) and facts.is_real(x)
+    return facts.REAL if whole or (facts.is_real(n) and facts.is_positive(x)) else facts.ANY
+
+
+def _power_at_zero(n: Expression, x: Expression) -> tuple[Expression, ...]:
+    return () if facts.is_integer(n.known) and facts.is_nonnegative(n.known) else (x,)
+
+
+def _real_where(n: Expression, x: Expression) -> tuple[Condition, ...]:
+    return () if facts.is_integer(n.known) and facts.is_nonnegative(n.known) else (relation("<", ZERO, x),)
+
+
+register(
+    Function(
+        name="struveh", about="The Struve function, from its order and its argument.", example=("0", "0", "0"), arguments=(2, 2), at=_at,
+        known=_known, derivative=(_no_order_derivative, lambda n, x: (struveh(n - 1, x) - struveh(n + 1, x)) / 2 + _power(n, x)),
+        real_when=_real_where, real_beyond=True, breaks=_power_at_zero, jumps=_power_at_zero, agreed="struveh", latex=r"\mathbf{H}",
+        source="DLMF 11.2.1, 11.4.27",
+    )
+)  # fmt: skip
+register(
+    Function(
+        name="struvel", about="The modified Struve function, from its order and its argument.", example=("0", "0", "0"), arguments=(2, 2),
+        at=_at, known=_known,
+        derivative=(_no_order_derivative, lambda n, x: (struvel(n - 1, x) + struvel(n + 1, x)) / 2 + _power(n, x)),
+        real_when=_real_where, real_beyond=True, breaks=_power_at_zero, jumps=_power_at_zero, agreed="struvel", latex=r"\mathbf{L}",
+        source="DLMF 11.2.2, 11.4.28",
+    )
+)  # fmt: skip
