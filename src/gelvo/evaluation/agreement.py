@@ -120,7 +120,7 @@ def call(a: Arithmetic, node: Call, arguments: list[Box]) -> Box:
     import mpmath
 
     if any(b.imag is not None for b in arguments):
-        raise NoValue(f"{node.function.name} of complex numbers has no numeric evaluation here")
+        return _of_complex_numbers(a, node, arguments)
     if any(_is_wide(a, b.real) for b in arguments):
         return _over_a_range(a, node, arguments)
     if node.function.agreed is None:
@@ -144,6 +144,29 @@ def call(a: Arithmetic, node: Call, arguments: list[Box]) -> Box:
     if any(hasattr(v, "_mpc_") for v in results):
         raise NoValue(f"{node.function.name} is not real there", lasting=True)
     return Box(_widened(a, *results))
+
+
+def _of_complex_numbers(a: Arithmetic, node: Call, arguments: list[Box]) -> Box:
+    """The value at one complex place, each part by the agreement of two precisions and of both ends of its rounding."""
+    import mpmath
+
+    parts = [p for b in arguments for p in (b.real, b.imag) if p is not None]
+    if not node.function.agreed_at_complex or any(_is_wide(a, p) for p in parts):
+        raise NoValue(f"{node.function.name} of complex numbers has no numeric evaluation here")
+    if any(max(abs(p.low), abs(p.high)) > LARGEST_ORDER for p in parts):
+        raise NoValue(f"{node.function.name} of such large numbers has no numeric evaluation here")
+    results = []
+    for extra, end in ((16, "low"), (64, "low"), (64, "high")):
+        context = own_context()
+        try:
+            with foreign(), context.workprec(a.precision + extra):
+                place = [[_to_mpmath(context, getattr(p, end)) for p in (b.real, b.imag) if p is not None] for b in arguments]
+                found = _value(context, node.function.agreed, [context.mpc(*z) if len(z) == 2 else z[0] for z in place])
+                results.append((context.re(found), context.im(found)))
+        except (mpmath.libmp.NoConvergence, ArithmeticError, ValueError, MemoryError) as fault:
+            raise NoValue(f"{node.function.name} could not be worked out there: {fault}") from None
+    real, imag = (_widened(a, *column) for column in zip(*results, strict=True))
+    return Box(real, imag)
 
 
 def _value(context: MPContext, agreed: Any, place: list[mpf]) -> Any:

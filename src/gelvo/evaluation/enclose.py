@@ -93,7 +93,8 @@ class Enclosure:
                 return node.function.bounds(a, *arguments)
             except NoValue:
                 if not agreement.monotone(node, arguments) and (
-                    node.function.agreed is None or any(b.imag is not None for b in arguments)
+                    node.function.agreed is None
+                    or (any(b.imag is not None for b in arguments) and not node.function.agreed_at_complex)
                 ):
                     raise
         self.bounded = False

@@ -33,7 +33,7 @@ class Function:
     range: (lower or None, upper or None, whether the ends are never reached) of the value at real arguments;
     known: from what is known of the arguments to what is known of the value; bounds: rigorous evaluation;
     agreed: the name of an mpmath function where no rigorous evaluation is at hand (or that name and further arguments, or a function
-    of its context and the arguments);
+    of its context and the arguments); agreed_at_complex: whether that holds at complex arguments, with the same cuts;
     as_elementary: the same function by sin, cos, exp and ln, for the normal form; in_code: how generated code works it out where a
     target has no function of that name, also where `as_elementary` has no value (None: by `as_elementary`);
     at_infinity: limits at (inf, -inf); latex: how it is typeset (target languages have tables of their own); source: of the formulas.
@@ -63,6 +63,7 @@ class Function:
     rising: bool = False
     bounds: Callable[..., Any] | None = None
     agreed: str | tuple[Any, ...] | Callable[..., Any] | None = None
+    agreed_at_complex: bool = False
     as_elementary: Callable[..., Expression] | None = None
     in_code: Callable[..., Expression] | None = None
     at_infinity: tuple[Callable[[], Expression], Callable[[], Expression]] | None = None

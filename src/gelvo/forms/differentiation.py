@@ -126,7 +126,7 @@ def _is_one_place(condition: object, variable: Expression) -> bool:
 
 
 # their derivatives are those along the real line
-_OF_REAL_NUMBERS = (ABS, SIGN, ARG, HEAVISIDE, DIRAC_DELTA, FLOOR, CEIL, MIN, MAX, ATAN2)
+_OF_REAL_NUMBERS = (ABS, RE, IM, CONJ, SIGN, ARG, HEAVISIDE, DIRAC_DELTA, FLOOR, CEIL, MIN, MAX, ATAN2)
 
 
 def _needs_a_real_argument(node: Call, facts: Asked | None) -> bool:
@@ -153,6 +153,9 @@ def _size_changes(u: Expression, slope: Expression) -> Expression:
 # of a complex value u(x) of a real x, by u and u'
 _OF_COMPLEX_VALUES: dict[str, Callable[[Expression, Expression], Expression]] = {
     ABS: _size_changes,
+    RE: lambda u, slope: RE(slope),
+    IM: lambda u, slope: IM(slope),
+    CONJ: lambda u, slope: CONJ(slope),
     ARG: lambda u, slope: IM(slope / u),
     SIGN: lambda u, slope: slope / _size(u) - u * _size_changes(u, slope) / _size(u) ** 2,
 }

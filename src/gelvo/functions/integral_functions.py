@@ -229,7 +229,7 @@ register(
     Function(
         name="polylog", about="The sum of x^n/n^s over n = 1, 2, …, from s and x.", example=("1", "x", "-ln(-x + 1)"), real_beyond=True,
         arguments=(2, 2), at=_polylog_at, derivative=(_no_derivative, lambda s, x: polylog(s - 1, x) / x),
-        bounds=_polylog_bounds, agreed="polylog", real_when=lambda s, x: (relation("<=", x, ONE),),
+        bounds=_polylog_bounds, agreed="polylog", agreed_at_complex=True, real_when=lambda s, x: (relation("<=", x, ONE),),
         breaks=lambda s, x: (x - 1,), jumps=lambda s, x: (), latex=r"\operatorname{Li}", source="DLMF 25.12",
     )
 )  # fmt: skip

@@ -214,7 +214,7 @@ register(
         at=_erf_at, zeros=at_zero, derivative=lambda x: 2 * exp(-(x**2)) / sqrt(PI), odd=True,
         antiderivative=lambda x: x * erf(x) + exp(-(x**2)) / sqrt(PI), known=sign_of_argument, rising=True,
         range=(lambda: -ONE, lambda: ONE, True), bounds=_erf_bounds,
-        agreed="erf", at_infinity=(lambda: ONE, lambda: -ONE),
+        agreed="erf", agreed_at_complex=True, at_infinity=(lambda: ONE, lambda: -ONE),
         latex=r"\operatorname{erf}", source="DLMF 7.2",
     )
 )  # fmt: skip

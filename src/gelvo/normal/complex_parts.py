@@ -1,7 +1,8 @@
 """Real and imaginary part of a formula in real names, function by function.
 
 >>> from gelvo.expression.building import name
->>> from gelvo.facts.store import Facts
+>>> from gelvo.expression.known import is_positive
+from gelvo.facts.store import Facts
 >>> x, y = name("x"), name("y")
 >>> [str(p) for p in real_and_imaginary(EXP(x + 1j * y), Facts())]
 ['exp(x)*cos(y)', 'exp(x)*sin(y)']
@@ -16,11 +17,12 @@ from gmpy2 import mpq
 from gelvo.errors import DomainError
 from gelvo.expression.building import number, power, total
 from gelvo.expression.constants import HALF, ONE, PI, ZERO
+from gelvo.expression.known import is_positive
 from gelvo.expression.nodes import Call, Constant, Expression, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import postorder, rebuild
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
-from gelvo.functions.named import ABS, ARG, ATAN2, CONJ, COS, COSH, EXP, IM, LN, RE, SIN, SINH, TAN
+from gelvo.functions.named import ABS, ARG, ATAN, ATAN2, CONJ, COS, COSH, EXP, IM, LN, RE, SIN, SINH, TAN
 from gelvo.numbers.exact import parts
 
 Pair = tuple[Expression, Expression]
@@ -111,7 +113,7 @@ def _tangent(a: Expression, b: Expression) -> Pair:
 
 
 def _logarithm(a: Expression, b: Expression) -> Pair:
-    return LN(a * a + b * b) / 2, ATAN2(b, a)
+    return LN(a * a + b * b) / 2, ATAN(b / a) if is_positive(a.known) else ATAN2(b, a)
 
 
 _RULES: dict[str, Callable[[Expression, Expression], Pair]] = {

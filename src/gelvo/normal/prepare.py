@@ -15,7 +15,7 @@ from gelvo.facts.store import Facts
 from gelvo.functions.named import ABS, SIGN, is_a
 from gelvo.normal.arguments import as_argument, without_bars
 from gelvo.normal.numbered_roots import without_denominator
-from gelvo.normal.rules import bessel, gamma, hypergeometric, logarithms, neighbours, signs  # noqa: F401  (they register their rules)
+from gelvo.normal.rules import bessel, complex_parts, gamma, hypergeometric, logarithms, neighbours, signs  # noqa: F401  (they register their rules)
 from gelvo.normal.rules.roots import opened_root, prepared_power, taken_out
 from gelvo.normal.rules.table import RULES
 from gelvo.normal.rules.waves import angle_of_number, square_of_wave

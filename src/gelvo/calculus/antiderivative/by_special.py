@@ -13,7 +13,7 @@ from gelvo.calculus.antiderivative.support import Search
 from gelvo.calculus.found import Found
 from gelvo.errors import GelvoError
 from gelvo.expression.building import multiply_all, name, number, power, relation, sqrt
-from gelvo.expression.constants import ONE, PI, ZERO
+from gelvo.expression.constants import IMAGINARY, ONE, PI, ZERO
 from gelvo.expression.nodes import Call, Expression, Node, Number, Power
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, dependents, postorder, substitute
@@ -23,6 +23,7 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.functions.named import (
     ABS,
+    ATAN,
     CHI,
     CI,
     COS,
@@ -34,6 +35,7 @@ from gelvo.functions.named import (
     FRESNELC,
     FRESNELS,
     GAMMA_INC,
+    IM,
     LN,
     POLYLOG,
     SHI,
@@ -240,6 +242,18 @@ def dilogarithms(f: Expression, nodes: list[Node], search: Search) -> Candidates
             yield POLYLOG(number(2), rest if facts.is_positive(share) and not facts.is_positive(rest) else share)
 
 
+def arctangent_integrals(f: Expression, nodes: list[Node], search: Search) -> Candidates:
+    """The imaginary part of Li_2(1j*u), whose slope is atan(u)*u'/u (L. Lewin, "Polylogarithms and Associated Functions", 1981)."""
+    x = search.variable
+    angles = {n.arguments[0]: None for n in nodes if is_a(n, ATAN) and uni.linear_parts(n.arguments[0], x) is not None}
+    for g in factors_in(factored(quotient_parts(f)[1])):
+        square = uni.coefficients_of(base_and_exponent(g)[0], x)
+        if square is not None and len(square) == 3 and square[1] is ZERO and search.facts.is_positive(square[0] / square[2]):
+            angles[x / sqrt(uni.lowest_terms(square[0] / square[2]))] = None
+    for u in angles:
+        yield from (ATAN(u), IM(POLYLOG(number(2), IMAGINARY * u)))
+
+
 def incomplete_gammas(f: Expression, nodes: list[Node], search: Search) -> Candidates:
     """gamma_inc(a, -u) for powers x^(q*a - 1) beside exp(u) with u = c*x^q."""
     x = search.variable
@@ -264,4 +278,5 @@ RULES: tuple[Rule, ...] = (
     logarithmic_integrals,
     bose_and_fermi,
     dilogarithms,
+    arctangent_integrals,
 )

@@ -10,6 +10,7 @@ from gelvo.calculus.antiderivative.by_special import by_special
 from gelvo.calculus.antiderivative.curves import algebraic_curve
 from gelvo.calculus.antiderivative.decision import Outcome, by_residues, decide, decided
 from gelvo.calculus.antiderivative.euler import euler
+from gelvo.calculus.antiderivative.gaussian_waves import gaussian_wave
 from gelvo.calculus.antiderivative.plain_roots import plain_roots
 from gelvo.calculus.antiderivative.quadratic_root import quadratic_root
 from gelvo.calculus.antiderivative.rational import integrate_rational
@@ -70,6 +71,7 @@ METHODS: tuple[Method, ...] = (
     by_residues,
     integrate_waves,
     methods.gaussian,
+    gaussian_wave,
     by_ansatz,
     quadratic_root,
     algebraic_curve,

@@ -25,7 +25,7 @@ from gelvo.expression.constants import IMAGINARY, ZERO
 from gelvo.expression.nodes import AlgebraicNumber, Call, Condition, Constant, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.order import ordered
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import contains, dependents, postorder
+from gelvo.expression.traversal import contains, dependents, has_imaginary_unit, postorder
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import slope_of
 from gelvo.forms.expanding import expand
@@ -61,11 +61,13 @@ from gelvo.functions.named import (
     FRESNELC,
     FRESNELS,
     GAMMA_INC,
+    IM,
     LI,
     LN,
     LOG2,
     LOG10,
     POLYLOG,
+    RE,
     SEC,
     SECH,
     SHI,
@@ -76,6 +78,7 @@ from gelvo.functions.named import (
     TANH,
     is_a,
 )  # fmt: skip
+from gelvo.normal.prepare import prepared
 from gelvo.numbers.exact import parts, small_factors
 from gelvo.simplifying.search import simplify
 
@@ -102,6 +105,8 @@ PRIMITIVES = (
     FRESNELC,
     POLYLOG,
     GAMMA_INC,
+    RE,
+    IM,
 )
 OVER_ROOTS = (ASIN, ACOS, ASINH, ACOSH, ASEC, ACSC, ASECH, ACSCH)  # primitives where roots are generators
 MOST_KERNELS = 16
@@ -194,7 +199,7 @@ class Translation:
         if is_a(node, EXP, *WAVES, *HYPERBOLIC):
             return [node.arguments[0]]
         if is_a(node, *self.primitives):
-            slope = slope_of(node, self.variable)
+            slope = self._slope(node)
             if slope is None or contains(slope, node):
                 raise OutsideOfTowers(f"{node.function.name} of this argument")
             return [slope]
@@ -286,7 +291,7 @@ class Translation:
         return slope
 
     def _add_primitive(self, node: Call) -> None:
-        slope = slope_of(node, self.variable)
+        slope = self._slope(node)
         assert slope is not None
         w = self.element(slope)
         if self.with_roots:  # a relation that is not seen costs a result, but makes none wrong
@@ -300,6 +305,14 @@ class Translation:
                 self.known[node] = value + constant
                 return
         self._new_primitive(node, w)
+
+    def _slope(self, node: Call) -> Expression | None:
+        """The derivative; of a part of a complex value in real form."""
+        slope = slope_of(node, self.variable)
+        if slope is None or not is_a(node, RE, IM):
+            return slope
+        real = prepared(slope, self.facts, waves=False)
+        return None if has_imaginary_unit(real) else real
 
     def _new_primitive(self, node: Call, slope: Element) -> None:
         self.known[node] = self.tower.add_primitive(slope)
