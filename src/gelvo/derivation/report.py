@@ -159,6 +159,9 @@ def _math(result: Result) -> list[dict[str, str]]:
     out: list[dict[str, str]] = []
     for name, thing in result.shown:
         label = "" if result.kind in ("given", "plot") else name
+        if isinstance(thing, Words):
+            out.append({"words": _detail_html(thing)})
+            continue
         try:
             body, said = fitted(labelled(label, thing), PAGE), where(thing)
             if isinstance(thing, Matrix) and _width(body) > PAGE:
@@ -213,8 +216,8 @@ def _detail_html(detail: str) -> str:
 
 
 def _without_stars(text: str) -> str:
-    """Formula text in a sentence, the signs of its products as on paper."""
-    return re.sub(r"(?<=[\w)\]])\*(?=[\w(\[])", "·", text)
+    """Formula text in a sentence, the signs of its products, and of what is negative, as on paper."""
+    return re.sub(r"(?<![\w)\]])-(?=[\w(])", "−", re.sub(r"(?<=[\w)\]])\*(?=[\w(\[])", "·", text))
 
 
 def detail_lines(result: Result, fits: Callable[[str], bool]) -> list[str]:
