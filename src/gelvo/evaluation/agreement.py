@@ -165,7 +165,7 @@ def _of_complex_numbers(a: Arithmetic, node: Call, arguments: list[Box]) -> Box:
                 results.append((context.re(found), context.im(found)))
         except (mpmath.libmp.NoConvergence, ArithmeticError, ValueError, MemoryError) as fault:
             raise NoValue(f"{node.function.name} could not be worked out there: {fault}") from None
-    real, imag = (_widened(a, *column) for column in zip(*results, strict=True))
+    real, imag = (_widened(a, *column) if any(column) else a.zero for column in zip(*results, strict=True))
     return Box(real, imag)
 
 

@@ -1,8 +1,7 @@
 """Real and imaginary part of a formula in real names, function by function.
 
 >>> from gelvo.expression.building import name
->>> from gelvo.expression.known import is_positive
-from gelvo.facts.store import Facts
+>>> from gelvo.facts.store import Facts
 >>> x, y = name("x"), name("y")
 >>> [str(p) for p in real_and_imaginary(EXP(x + 1j * y), Facts())]
 ['exp(x)*cos(y)', 'exp(x)*sin(y)']
@@ -17,12 +16,11 @@ from gmpy2 import mpq
 from gelvo.errors import DomainError
 from gelvo.expression.building import number, power, total
 from gelvo.expression.constants import HALF, ONE, PI, ZERO
-from gelvo.expression.known import is_positive
 from gelvo.expression.nodes import Call, Constant, Expression, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import postorder, rebuild
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
-from gelvo.functions.named import ABS, ARG, ATAN, ATAN2, CONJ, COS, COSH, EXP, IM, LN, RE, SIN, SINH, TAN
+from gelvo.functions.named import ABS, ARG, ATAN, ATAN2, CONJ, COS, COSH, EXP, IM, LN, RE, SIN, SINH, TAN, is_a
 from gelvo.numbers.exact import parts
 
 Pair = tuple[Expression, Expression]
@@ -66,6 +64,8 @@ def _one(node: Expression, done: dict[Node, Pair], facts: Facts, tidy: Tidy) -> 
         return (rebuild(node, tuple(done[c][0] if c in done else c for c in node.children)) if changed else node), ZERO
     if isinstance(node, Power):
         return _power(node, done[node.base], done, facts, tidy)
+    if is_a(node, LN):
+        return _logarithm(*done[node.arguments[0]], facts)
     if isinstance(node, Call):
         rule = _RULES.get(node.name)
         if rule is not None:
@@ -112,8 +112,8 @@ def _tangent(a: Expression, b: Expression) -> Pair:
     return SIN(2 * a) / bottom, SINH(2 * b) / bottom
 
 
-def _logarithm(a: Expression, b: Expression) -> Pair:
-    return LN(a * a + b * b) / 2, ATAN(b / a) if is_positive(a.known) else ATAN2(b, a)
+def _logarithm(a: Expression, b: Expression, facts: Facts) -> Pair:
+    return LN(a * a + b * b) / 2, ATAN(b / a) if facts.is_positive(a) else ATAN2(b, a)
 
 
 _RULES: dict[str, Callable[[Expression, Expression], Pair]] = {
@@ -123,7 +123,6 @@ _RULES: dict[str, Callable[[Expression, Expression], Pair]] = {
     TAN: _tangent,
     SINH: lambda a, b: (SINH(a) * COS(b), COSH(a) * SIN(b)),
     COSH: lambda a, b: (COSH(a) * COS(b), SINH(a) * SIN(b)),
-    LN: _logarithm,
     CONJ: lambda a, b: (a, -b),
     RE: lambda a, b: (a, ZERO),
     IM: lambda a, b: (b, ZERO),
