@@ -48,6 +48,9 @@ WITH_LETTERS = [
     ("ln(x)/(4*x^2 + 9)", ["x > 0"]),
     ("(1 + atan(x))/x", ["x > 0"]),
     ("ln(x)*(1 + 1/(x^2 + 1))", ["x > 0"]),
+    ("x*ln(x)/(x^2 + a^2)", ["a > 0", "x > 0"]),
+    ("(x + 1)*ln(x)/(x^2 + 1)", ["x > 0"]),
+    ("atan(x)*ln(x)", ["x > 0"]),
 ]
 
 
@@ -87,3 +90,16 @@ def test_powers_lead_to_incomplete_functions(f, name):
 def test_where_they_would_not_be_real_they_are_not_used(f, given):
     answer = gelvo.integrate(f, "x", given=given)
     assert is_open(answer) or "_inc" not in str(answer.expression) or "x > 0" in str(answer.conditions)
+
+
+@pytest.mark.parametrize("f", ["atan(2*x)/(x^2 + 1)", "atan(x)/(x^2 + 4)", "x*atan(2*x)/(x^2 + 1)"])
+def test_arctangents_of_different_scales_are_proved_to_have_no_elementary_form(f):
+    answer = gelvo.integrate(f, "x")
+    assert is_open(answer) and answer.verdict == "proved"
+    assert "no elementary antiderivative" in answer.reason
+
+
+def test_a_complex_function_never_joins_by_itself():
+    """Of im(polylog(2, 1j*x)) the part is real; the function inside of it is not, and stays inside."""
+    answer = gelvo.integrate("x*ln(x)/(x^2 + 1)", "x")
+    assert "1j" not in str(answer.expression) and answer.verdict == "proved"

@@ -244,14 +244,27 @@ def dilogarithms(f: Expression, nodes: list[Node], search: Search) -> Candidates
 
 def arctangent_integrals(f: Expression, nodes: list[Node], search: Search) -> Candidates:
     """The imaginary part of Li_2(1j*u), whose slope is atan(u)*u'/u (L. Lewin, "Polylogarithms and Associated Functions", 1981)."""
+    angles = _angles_of_quadratics(f, nodes, search)
+    if len(angles) == 1:  # between arctangents of different scales it needs other dilogarithms
+        yield from (ATAN(angles[0]), IM(POLYLOG(number(2), IMAGINARY * angles[0])))
+
+
+def dilogarithms_of_squares(f: Expression, nodes: list[Node], search: Search) -> Candidates:
+    """Li_2(-u^2) for logarithms of the variable over 1 + u^2."""
+    angles = _angles_of_quadratics(f, nodes, search)
+    if len(angles) == 1 and any(is_a(n, LN) for n in nodes):
+        yield from (LN(1 + angles[0] ** 2), POLYLOG(number(2), -(angles[0] ** 2)))
+
+
+def _angles_of_quadratics(f: Expression, nodes: list[Node], search: Search) -> list[Expression]:
+    """The u of arctangents atan(u) with a linear u, and of denominators 1 + u^2."""
     x = search.variable
     angles = {n.arguments[0]: None for n in nodes if is_a(n, ATAN) and uni.linear_parts(n.arguments[0], x) is not None}
     for g in factors_in(factored(quotient_parts(f)[1])):
         square = uni.coefficients_of(base_and_exponent(g)[0], x)
         if square is not None and len(square) == 3 and square[1] is ZERO and search.facts.is_positive(square[0] / square[2]):
             angles[x / sqrt(uni.lowest_terms(square[0] / square[2]))] = None
-    for u in angles:
-        yield from (ATAN(u), IM(POLYLOG(number(2), IMAGINARY * u)))
+    return list(angles)
 
 
 def incomplete_gammas(f: Expression, nodes: list[Node], search: Search) -> Candidates:
@@ -279,4 +292,5 @@ RULES: tuple[Rule, ...] = (
     bose_and_fermi,
     dilogarithms,
     arctangent_integrals,
+    dilogarithms_of_squares,
 )

@@ -182,8 +182,11 @@ class Translation:
         while work:
             f = work.pop()
             moving = dependents(f, self.variable)
+            inside = {
+                n for p in postorder(f) if is_a(p, RE, IM) for n in postorder(p.arguments[0])
+            }  # complex: only the part is real
             for node in postorder(f):
-                if node not in moving or node in found or not isinstance(node, (Call, Power)):
+                if node not in moving or node in found or node in inside or not isinstance(node, (Call, Power)):
                     continue
                 inner = self._inner(node)
                 if inner is not None:
