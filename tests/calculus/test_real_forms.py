@@ -103,3 +103,19 @@ def test_a_complex_function_never_joins_by_itself():
     """Of im(polylog(2, 1j*x)) the part is real; the function inside of it is not, and stays inside."""
     answer = gelvo.integrate("x*ln(x)/(x^2 + 1)", "x")
     assert "1j" not in str(answer.expression) and answer.verdict == "proved"
+
+
+@pytest.mark.parametrize("low", [0, "1/2"])
+def test_between_ends_the_real_forms_have_values(low):
+    """The inverse tangent integral: Catalan's constant from 0 to 1, as a textbook says."""
+    whole = gelvo.integrate("atan(x)/x", "x", low, 1)
+    wanted = mp.quad(lambda x: mp.atan(x) / x, [mpf(0.5) if low else 0, 1])
+    assert abs(float(gelvo.value(whole.expression)) - float(wanted)) < 1e-12
+    assert whole.verdict in ("proved", "supported")
+
+
+@pytest.mark.parametrize("ends", [(0, 1), (-1, "1/2")])
+def test_a_damped_wave_under_a_gaussian_has_its_integral_between_ends(ends):
+    whole = gelvo.integrate("exp(-x^2)*cos(2*x)", "x", *ends)
+    wanted = mp.quad(lambda x: mp.exp(-(x**2)) * mp.cos(2 * x), [mpf(float(gelvo.formula(str(e)))) for e in ends])
+    assert abs(float(gelvo.value(whole.expression)) - float(wanted)) < 1e-12
