@@ -231,6 +231,8 @@ def value(tree, letters, over_complex=False):
         return bisected(tree[2], tree[3][1], *(value(t, letters) for t in tree[4:]), letters)
     if kind == "call" and tree[1] == "cases":
         return chosen(tree[2:], letters, over_complex)
+    if kind == "call" and tree[1] in ("re", "im"):  # a part of a complex value is real
+        return getattr(mp, tree[1])(value(tree[2], letters, True))
     parts = [value(t, letters, over_complex) for t in (tree[2:] if kind == "call" else tree[1:])]
     if kind == "neg":
         return -parts[0]
