@@ -117,54 +117,47 @@ def _is_wide(a: Arithmetic, x: Interval) -> bool:
 
 def call(a: Arithmetic, node: Call, arguments: list[Box]) -> Box:
     """A function of the catalogue without rigorous bounds."""
-    import mpmath
-
     if any(b.imag is not None for b in arguments):
         return _of_complex_numbers(a, node, arguments)
     if any(_is_wide(a, b.real) for b in arguments):
         return _over_a_range(a, node, arguments)
     if node.function.agreed is None:
         raise NoValue(f"{node.function.name} has no numeric evaluation there")
-    agreed = node.function.agreed
     sizes = [abs(b.real.low) for b in arguments]
     if not (sizes[-1] <= LARGEST_ARGUMENT and all(s <= LARGEST_ORDER for s in sizes[:-1])):
         raise NoValue(f"{node.function.name} of such large numbers has no numeric evaluation here")
-    ends = [[b.real.low for b in arguments]]
-    if any(b.real.low != b.real.high for b in arguments):
-        ends.append([b.real.high for b in arguments])
-    results = []
-    for extra, place in [(16, ends[0]), *((64, e) for e in ends)]:
-        context = own_context()
-        try:
-            with foreign(), context.workprec(a.precision + extra):
-                value = _value(context, agreed, [_to_mpmath(context, x) for x in place])
-        except (mpmath.libmp.NoConvergence, ArithmeticError, ValueError, MemoryError) as fault:
-            raise NoValue(f"{node.function.name} could not be worked out there: {fault}") from None
-        results.append(value)
+    results = _at_two_precisions(a, node, arguments)
     if any(hasattr(v, "_mpc_") for v in results):
         raise NoValue(f"{node.function.name} is not real there", lasting=True)
     return Box(_widened(a, *results))
 
 
-def _of_complex_numbers(a: Arithmetic, node: Call, arguments: list[Box]) -> Box:
-    """The value at one complex place, each part by the agreement of two precisions and of both ends of its rounding."""
+def _at_two_precisions(a: Arithmetic, node: Call, arguments: list[Box]) -> list[Any]:
+    """What mpmath says at the lower ends of the arguments, at two precisions, and at the upper ends where those are others."""
     import mpmath
 
+    parts = [[p for p in (b.real, b.imag) if p is not None] for b in arguments]
+    wide = any(p.low != p.high for pair in parts for p in pair)
+    results = []
+    for extra, end in ((16, "low"), (64, "low"), *(((64, "high"),) if wide else ())):
+        context = own_context()
+        try:
+            with foreign(), context.workprec(a.precision + extra):
+                floats = [[_to_mpmath(context, getattr(p, end)) for p in pair] for pair in parts]
+                results.append(_value(context, node.function.agreed, [context.mpc(*z) if len(z) == 2 else z[0] for z in floats]))
+        except (mpmath.libmp.NoConvergence, ArithmeticError, ValueError, MemoryError) as fault:
+            raise NoValue(f"{node.function.name} could not be worked out there: {fault}") from None
+    return results
+
+
+def _of_complex_numbers(a: Arithmetic, node: Call, arguments: list[Box]) -> Box:
+    """The value at one complex place, each part by the agreement of two precisions and of both ends of its rounding."""
     parts = [p for b in arguments for p in (b.real, b.imag) if p is not None]
     if not node.function.agreed_at_complex or any(_is_wide(a, p) for p in parts):
         raise NoValue(f"{node.function.name} of complex numbers has no numeric evaluation here")
     if any(max(abs(p.low), abs(p.high)) > LARGEST_ORDER for p in parts):
         raise NoValue(f"{node.function.name} of such large numbers has no numeric evaluation here")
-    results = []
-    for extra, end in ((16, "low"), (64, "low"), (64, "high")):
-        context = own_context()
-        try:
-            with foreign(), context.workprec(a.precision + extra):
-                place = [[_to_mpmath(context, getattr(p, end)) for p in (b.real, b.imag) if p is not None] for b in arguments]
-                found = _value(context, node.function.agreed, [context.mpc(*z) if len(z) == 2 else z[0] for z in place])
-                results.append((context.re(found), context.im(found)))
-        except (mpmath.libmp.NoConvergence, ArithmeticError, ValueError, MemoryError) as fault:
-            raise NoValue(f"{node.function.name} could not be worked out there: {fault}") from None
+    results = [(own_context().re(v), own_context().im(v)) for v in _at_two_precisions(a, node, arguments)]
     real, imag = (_widened(a, *column) if any(column) else a.zero for column in zip(*results, strict=True))
     return Box(real, imag)
 

@@ -5,11 +5,12 @@ from __future__ import annotations
 from contextlib import suppress
 from typing import NamedTuple
 
+from gelvo.calculus.antiderivative.support import apart
 from gelvo.calculus.definite import inside_facts
 from gelvo.calculus.zeros import NotKnown, order, zeros_between
 from gelvo.checking.certificate import PROVED, Certificate, weakest
 from gelvo.errors import DomainError, NotSolved
-from gelvo.expression.building import multiply_all, number, written
+from gelvo.expression.building import written
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Bound, Expression, Name, Product, Written
 from gelvo.expression.terms import base_and_exponent, factors_in
@@ -24,6 +25,7 @@ from gelvo.operations.series import limit
 
 
 def integral_in(value: object) -> Written:
+    """The one written integral in a formula."""
     found = [n for n in postorder(one_expression(value)) if isinstance(n, Written) and n.kind == "integral_of"]
     if len(dict.fromkeys(found)) != 1:
         raise DomainError(f"one integral_of(f, x) is needed, and there are {len(found)}")
@@ -91,9 +93,8 @@ def written_integral(f: Expression, x: Name, *ends: Expression) -> Expression:
     """A written integral with numbers in front of it."""
     if not isinstance(f, Product):
         return written("integral_of", f, x, *ends)
-    outside = [g for g in f.factors if not contains(g, x)]
-    inside = [g for g in f.factors if contains(g, x)]
-    return multiply_all([number(f.coefficient), *outside]) * written("integral_of", multiply_all(inside), x, *ends)
+    outside, inside = apart(f, x)
+    return outside * written("integral_of", inside, x, *ends)
 
 
 def from_inside(low: Expression, high: Expression, facts: Facts) -> tuple[tuple[Expression, str], tuple[Expression, str]]:

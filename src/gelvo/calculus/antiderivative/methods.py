@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Iterator
 from math import gcd
 
 from gelvo.calculus.antiderivative.support import Search, roots_of
@@ -15,6 +15,7 @@ from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Numb
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.conditions import positive
+from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.fractions import Form, factored
@@ -172,20 +173,27 @@ def power_as_variable(f: Expression, search: Search) -> Found | None:
     return Found(substitute(found.value, back), conditions, f"substitution u = {u}; {found.road}")
 
 
-def derivative_divides(f: Expression, search: Search) -> Found | None:
-    """g(u(x))*u'(x): the inner function is tried as the new variable."""
-    x = search.variable
-    for u in inner_functions(f, x):
+def changes_by(
+    inner: Iterable[Expression], f: Expression, x: Name, facts: Facts
+) -> Iterator[tuple[Expression, Name, Expression]]:
+    """Of each inner function u of which f/u' is a formula: u, a name for it, and that formula."""
+    for u in inner:
         slope = differentiate(u, x)
         if slope is ZERO or any(isinstance(n, Written) for n in postorder(slope)):
             continue
-        new = search.facts.new_name("u", f)
+        new = facts.new_name("u", f)
         try:
             quotient = in_terms_of(f / slope, u, new, x)
         except DomainError:
             continue
-        if quotient is None:
-            continue
+        if quotient is not None:
+            yield u, new, quotient
+
+
+def derivative_divides(f: Expression, search: Search) -> Found | None:
+    """g(u(x))*u'(x): the inner function is tried as the new variable."""
+    x = search.variable
+    for u, new, quotient in changes_by(inner_functions(f, x), f, x, search.facts):
         found = search.deeper(new, search.facts.known(u))(quotient)
         if found is not None:
             back = {new: u}

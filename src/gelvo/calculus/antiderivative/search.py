@@ -14,14 +14,13 @@ from gelvo.calculus.antiderivative.gaussian_waves import gaussian_wave
 from gelvo.calculus.antiderivative.plain_roots import plain_roots
 from gelvo.calculus.antiderivative.quadratic_root import quadratic_root
 from gelvo.calculus.antiderivative.rational import integrate_rational
-from gelvo.calculus.antiderivative.support import Search, roots_of
+from gelvo.calculus.antiderivative.support import Search, apart, roots_of, with_signs
 from gelvo.calculus.antiderivative.waves import integrate_waves
 from gelvo.calculus.antiderivative.waves_in_roots import waves_in_roots
 from gelvo.calculus.found import Found
 from gelvo.deciding.complex_paths import real_where
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError
-from gelvo.expression import known as bits
 from gelvo.expression.building import call, multiply_all, name, number, total
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Power, Product, Sum, Written
@@ -247,8 +246,7 @@ def _search(f: Expression, variable: Name, facts: Facts, depth: int, attempts: A
 
 def _with_variable(new: Name, known: int, facts: Facts, depth: int, attempts: Attempts) -> Callable[[Expression], Found | None]:
     """The search one level further in, for another variable of which something is known."""
-    words = [w for w in ("positive", "nonnegative", "negative") if not known & ~bits.DOMAINS[w]]
-    inner = facts.with_facts([DomainFact(new, words[0])]) if words else facts
+    inner = with_signs(new, known, facts)
     return lambda g: _search(g, new, inner, depth + 1, attempts)
 
 
@@ -257,7 +255,7 @@ def _whole(f: Expression, search: Search) -> Found | None:
     if search.free(f):
         return Found(f * x, (), "constant")
     plain = transform(f, wave_of_inverse)
-    outer, inner = _constant_factor(_without_root_products(plain, x), search)
+    outer, inner = apart(_without_root_products(plain, x), x)
     found = _one(inner, search)
     if found is not None:
         return found.times(outer)
@@ -272,14 +270,6 @@ def _whole(f: Expression, search: Search) -> Found | None:
         found = _whole(rewritten, search)
         return None if found is None else found.times(outer)
     return None
-
-
-def _constant_factor(f: Expression, search: Search) -> tuple[Expression, Expression]:
-    if not isinstance(f, Product):
-        return number(1), f
-    outside = [g for g in f.factors if search.free(g)]
-    inside = [g for g in f.factors if not search.free(g)]
-    return multiply_all([number(f.coefficient), *outside]), multiply_all(inside)
 
 
 def _one(f: Expression, search: Search) -> Found | None:

@@ -6,6 +6,8 @@ atan(c*tan(u)) as in D. Jeffrey, "The evaluation of rational trigonometric integ
 
 from __future__ import annotations
 
+import itertools
+from collections.abc import Iterator
 from math import lcm
 
 from gmpy2 import gcd as integer_gcd
@@ -23,7 +25,7 @@ from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.functions.named import ATAN, CBRT, COS, COSH, COTH, CSCH, EXP, LN, SECH, SIN, SINH, SINHC, TAN, TANH, is_a
-from gelvo.normal.waves_of_one_angle import _whole, even_part, one_angle
+from gelvo.normal.waves_of_one_angle import OneAngle, _whole, even_part, one_angle
 
 
 def _back(found: Found | None, u: Name, value: Expression, road: str, more: tuple[Condition, ...] = ()) -> Found | None:
@@ -160,28 +162,35 @@ def old_variable(base: Expression, n: int, x: Name, u: Name) -> Expression | Non
 def trigonometric_rational(f: Expression, search: Search) -> Found | None:
     """A rational function of sines and cosines of one angle."""
     found = one_angle(f, search.variable, search.facts)
-    return None if found is None else _by_bioche(*found, search)
+    return None if found is None else _by_bioche(found, search)
 
 
-def _by_bioche(g: Expression, s: Name, c: Name, angle: Expression, rate: Expression, search: Search) -> Found | None:
-    u = search.facts.new_name("u", g, search.variable)
-    conditions = search.nonzero(rate)
-    odd_in = {v: factored(substitute(g, {v: -v}) + g) is ZERO for v in (s, c)}
+def _by_bioche(found: OneAngle, search: Search) -> Found | None:
+    u = search.facts.new_name("u", found.function, search.variable)
+    integrand, place = next(itertools.chain(one_beside(found, u), by_tangents(found, u)))
+    inner = search.deeper(u, bits.REAL)(integrand)
+    return _without_jumps(_back(inner, u, place, f"substitution u = {place}", search.nonzero(found.rate)), search)
+
+
+def one_beside(found: OneAngle, u: Name) -> Iterator[tuple[Expression, Expression]]:
+    """Where one wave stands once beside a formula of the other: the integrand in u, and the wave that u is."""
+    g, s, c, angle, rate = found
     for moving, kept, wave, sign in ((s, c, COS, -1), (c, s, SIN, 1)):
-        if odd_in[moving]:
+        if factored(substitute(g, {moving: -moving}) + g) is ZERO:
             inside = even_part(g / moving, moving, 1 - kept**2)
             if inside is not None:
-                found = search.deeper(u, bits.REAL)(factored(sign * substitute(inside, {kept: u}) / rate))
-                return _back(found, u, call(wave, angle), f"substitution u = {call(wave, angle)}", conditions)
+                yield factored(sign * substitute(inside, {kept: u}) / rate), call(wave, angle)
+
+
+def by_tangents(found: OneAngle, u: Name) -> Iterator[tuple[Expression, Expression]]:
+    """The integrand in u, and the tangent of the angle, or of half of it, that u is."""
+    g, s, c, angle, rate = found
     if factored(substitute(g, {s: -s, c: -c}) - g) is ZERO:
         inside = even_part(substitute(g, {s: u * c}), c, 1 / (1 + u**2))
         if inside is not None:
-            found = search.deeper(u, bits.REAL)(factored(inside / ((1 + u**2) * rate)))
-            return _without_jumps(_back(found, u, TAN(angle), f"substitution u = {TAN(angle)}", conditions), search)
+            yield factored(inside / ((1 + u**2) * rate)), TAN(angle)
     inside = substitute(g, {s: 2 * u / (1 + u**2), c: (1 - u**2) / (1 + u**2)})
-    found = search.deeper(u, bits.REAL)(factored(inside * 2 / ((1 + u**2) * rate)))
-    half = TAN(angle / 2)
-    return _without_jumps(_back(found, u, half, f"substitution u = {half}", conditions), search)
+    yield factored(inside * 2 / ((1 + u**2) * rate)), TAN(angle / 2)
 
 
 def _without_jumps(found: Found | None, search: Search) -> Found | None:

@@ -6,9 +6,13 @@ from collections.abc import Callable
 from typing import NamedTuple
 
 from gelvo.calculus.found import Found
-from gelvo.expression.nodes import Condition, Expression, Name, Number, Power
+from gelvo.expression import known as bits
+from gelvo.expression.building import multiply_all, number
+from gelvo.expression.constants import ONE
+from gelvo.expression.nodes import Condition, Expression, Name, Number, Power, Product
 from gelvo.expression.traversal import contains, dependents, postorder
 from gelvo.facts.conditions import nonzero
+from gelvo.facts.statements import DomainFact
 from gelvo.facts.store import Facts
 from gelvo.functions.named import ABS, LN
 
@@ -35,6 +39,28 @@ class Search(NamedTuple):
         if self.facts.is_negative(expression):
             return LN(-expression)
         return LN(ABS(expression))
+
+
+def apart(f: Expression, x: Name) -> tuple[Expression, Expression]:
+    """The constant factor of a term, and what moves.
+
+    >>> from gelvo.expression.building import name
+    >>> a, x = name("a"), name("x")
+    >>> print(*apart(3*a*x**2, x))
+    3*a x^2
+    """
+    if not contains(f, x):
+        return f, ONE
+    if not isinstance(f, Product):
+        return ONE, f
+    outside = [g for g in f.factors if not contains(g, x)]
+    return multiply_all([number(f.coefficient), *outside]), multiply_all([g for g in f.factors if contains(g, x)])
+
+
+def with_signs(variable: Name, known: int, facts: Facts) -> Facts:
+    """The facts with what is known of the sign of a new variable."""
+    words = [w for w in ("positive", "nonnegative", "negative") if not known & ~bits.DOMAINS[w]]
+    return facts.with_facts([DomainFact(variable, words[0])]) if words else facts
 
 
 def half_odd(k: Expression) -> bool:

@@ -6,19 +6,18 @@ from collections.abc import Callable, Iterable, Iterator
 from typing import NamedTuple
 
 from gelvo.expression import known as bits
-from gelvo.expression.building import multiply_all, number, total, written
-from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Condition, Expression, Name, Product
+from gelvo.expression.building import total, written
+from gelvo.expression.constants import ZERO
+from gelvo.expression.nodes import Condition, Expression, Name
 from gelvo.expression.traversal import contains
 from gelvo.facts.store import Facts
 
 
 class Change(NamedTuple):
-    """A new variable: u = place as a formula of the old one; old: the old one as a formula of u, where that is how it is put in."""
+    """A new variable: u = place as a formula of the old one; known: what is known of it."""
 
     new: Name
     place: Expression
-    old: Expression | None = None
     known: int = bits.REAL
 
     def __str__(self) -> str:
@@ -69,22 +68,6 @@ class Pupil(NamedTuple):
 
     def new_name(self, *apart: Expression) -> Name:
         return self.facts.new_name("u", *apart, self.x)
-
-
-def apart(f: Expression, x: Name) -> tuple[Expression, Expression]:
-    """The constant factor of a term, and what moves.
-
-    >>> from gelvo.expression.building import name
-    >>> a, x = name("a"), name("x")
-    >>> print(*apart(3*a*x**2, x))
-    3*a x^2
-    """
-    if not contains(f, x):
-        return f, ONE
-    if not isinstance(f, Product):
-        return ONE, f
-    outside = [g for g in f.factors if not contains(g, x)]
-    return multiply_all([number(f.coefficient), *outside]), multiply_all([g for g in f.factors if contains(g, x)])
 
 
 Rule = Callable[[Expression, Pupil], Iterator[Step]]

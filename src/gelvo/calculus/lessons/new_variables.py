@@ -8,23 +8,22 @@ from typing import TypeGuard
 
 from gmpy2 import mpq
 
-from gelvo.calculus.antiderivative.methods import in_terms_of, inner_functions
-from gelvo.calculus.antiderivative.substitutions import old_variable, roots_in
+from gelvo.calculus.antiderivative.methods import changes_by, inner_functions
+from gelvo.calculus.antiderivative.substitutions import by_tangents, old_variable, one_beside, roots_in
 from gelvo.calculus.antiderivative.support import half_odd
 from gelvo.calculus.definite import inside_facts
 from gelvo.calculus.lessons.line import Change, Pupil, Step
-from gelvo.errors import DomainError
 from gelvo.expression import known as bits
 from gelvo.expression.building import number, power, sqrt
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI, ZERO
-from gelvo.expression.nodes import Call, Expression, Name, Node, Number, Power, Written
+from gelvo.expression.nodes import Call, Expression, Name, Node, Number, Power
 from gelvo.expression.traversal import contains, distinct_nodes, postorder, substitute, transform
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.fractions import factored, quotient_parts
-from gelvo.functions.named import ACOSH, ASIN, ASINH, CBRT, COS, COSH, EXP, LN, SIN, SINH, TAN, is_a
+from gelvo.functions.named import ACOSH, ASIN, ASINH, CBRT, COSH, EXP, SIN, SINH, TAN, is_a
 from gelvo.normal.prepare import prepared
-from gelvo.normal.waves_of_one_angle import OneAngle, even_part, one_angle
+from gelvo.normal.waves_of_one_angle import OneAngle, one_angle
 from gelvo.simplifying.search import simplify
 
 
@@ -47,17 +46,10 @@ def _inner_functions(f: Expression, pupil: Pupil, longer: int) -> Iterator[Step]
     if len({n.base for n in postorder(f) if _below_the_line(n, x)}) > 1:
         return  # several factors in a denominator: partial fractions
     found: list[tuple[bool, int, Step]] = []
-    for u in inner_functions(f, x):
-        slope = differentiate(u, x)
-        if slope is ZERO or uni.linear_parts(u, x) is not None or any(isinstance(n, Written) for n in postorder(slope)):
-            continue
-        new = pupil.new_name(f)
-        try:
-            g = in_terms_of(f / slope, u, new, x)
-        except DomainError:
-            continue
-        if g is not None and distinct_nodes(g) <= distinct_nodes(f) + longer:
-            step = _in_new("substitution", g, Change(new, u, None, _signs(u, pupil)))
+    inner = (u for u in inner_functions(f, x) if uni.linear_parts(u, x) is None)
+    for u, new, g in changes_by(inner, f, x, pupil.facts):
+        if distinct_nodes(g) <= distinct_nodes(f) + longer:
+            step = _in_new("substitution", g, Change(new, u, _signs(u, pupil)))
             found.append((is_a(u, EXP), distinct_nodes(g), step))
     yield from (step for *_, step in sorted(found, key=lambda entry: entry[:2]))
 
@@ -107,7 +99,7 @@ def root_as_variable(f: Expression, pupil: Pupil) -> Iterator[Step]:
 
     g = factored(substitute(transform(f, visit), {x: place}) * differentiate(place, new))
     if not contains(g, x) and not roots_in(g, new):
-        yield _in_new("the root as new variable", g, Change(new, power(base, number(mpq(1, n))), place, bits.NONNEGATIVE))
+        yield _in_new("the root as new variable", g, Change(new, power(base, number(mpq(1, n))), bits.NONNEGATIVE))
 
 
 def exponential_as_variable(f: Expression, pupil: Pupil) -> Iterator[Step]:
@@ -128,7 +120,7 @@ def exponential_as_variable(f: Expression, pupil: Pupil) -> Iterator[Step]:
     g = substitute(f, table)
     if not contains(g, x):
         rate = number(unit)
-        change = Change(new, EXP(rate * x), LN(new) / rate, bits.POSITIVE)
+        change = Change(new, EXP(rate * x), bits.POSITIVE)
         yield _in_new("the exponential as new variable", factored(g / (rate * new)), change)
 
 
@@ -141,15 +133,9 @@ def slope_beside(f: Expression, pupil: Pupil) -> Iterator[Step]:
 
 
 def _beside(f: Expression, found: OneAngle, pupil: Pupil) -> Iterator[Step]:
-    """One wave once, beside a formula of the other."""
-    g, s, c, angle, rate = found
-    new = pupil.new_name(f, s, c)
-    for moving, kept, wave, sign in ((s, c, COS(angle), -1), (c, s, SIN(angle), 1)):
-        if factored(substitute(g, {moving: -moving}) + g) is ZERO:
-            inside = even_part(g / moving, moving, 1 - kept**2)
-            if inside is not None:
-                h = factored(sign * substitute(inside, {kept: new}) / rate)
-                yield _in_new(f"substitution: beside a formula of {wave} stands its slope", h, Change(new, wave))
+    new = pupil.new_name(f, found.s, found.c)
+    for g, wave in one_beside(found, new):
+        yield _in_new(f"substitution: beside a formula of {wave} stands its slope", g, Change(new, wave))
 
 
 def wave_as_variable(f: Expression, pupil: Pupil) -> Iterator[Step]:
@@ -158,16 +144,10 @@ def wave_as_variable(f: Expression, pupil: Pupil) -> Iterator[Step]:
     if found is None:
         return
     yield from _beside(f, found, pupil)
-    g, s, c, angle, rate = found
-    new = pupil.new_name(f, s, c)
-    if factored(substitute(g, {s: -s, c: -c}) - g) is ZERO:
-        inside = even_part(substitute(g, {s: new * c}), c, 1 / (1 + new**2))
-        if inside is not None:
-            h = factored(inside / ((1 + new**2) * rate))
-            yield _in_new("the tangent as new variable", h, Change(new, TAN(angle)))
-    half = {s: 2 * new / (1 + new**2), c: (1 - new**2) / (1 + new**2)}
-    h = factored(substitute(g, half) * 2 / ((1 + new**2) * rate))
-    yield _in_new("the tangent of half the angle as new variable", h, Change(new, TAN(angle / 2)))
+    new = pupil.new_name(f, found.s, found.c)
+    for g, tangent in by_tangents(found, new):
+        which = "the tangent" if tangent is TAN(found.angle) else "the tangent of half the angle"
+        yield _in_new(f"{which} as new variable", g, Change(new, tangent))
 
 
 def wave_for_variable(f: Expression, pupil: Pupil) -> Iterator[Step]:
@@ -185,7 +165,7 @@ def wave_for_variable(f: Expression, pupil: Pupil) -> Iterator[Step]:
             old = size * wave(new)
             inner = inside_facts(new, *ends, facts)
             g = simplify(factored(substitute(f, {x: old}) * differentiate(old, new)), inner).expression
-            yield _in_new(f"substitution {x} = {old}", g, Change(new, inverse(x / size), old))
+            yield _in_new(f"substitution {x} = {old}", g, Change(new, inverse(x / size)))
 
 
 # signs of q and p in sqrt(q + p*x^2), what is put for x, its inverse, and where the new variable lies

@@ -44,7 +44,7 @@ def _is_wave(factor: Expression, pupil: Pupil) -> bool:
     return is_a(factor, *WAVES) and uni.linear_parts(factor.arguments[0], pupil.x) is not None
 
 
-def is_square_of_table(factor: Expression) -> bool:
+def _is_square(factor: Expression) -> bool:
     base, k = base_and_exponent(factor)
     return (k is TWO and is_a(base, *SQUARES)) or (k is number(-2) and is_a(base, *WAVES))
 
@@ -57,7 +57,7 @@ def _easy(factor: Expression, pupil: Pupil) -> bool:
 # what is differentiated, and what all the rest has to be: logarithms and inverse functions first, then powers, then waves
 ORDER = (
     (_is_inverse, _easy),
-    (_is_polynomial, lambda g, pupil: _is_growth(g, pupil) or _is_wave(g, pupil) or is_square_of_table(g)),
+    (_is_polynomial, lambda g, pupil: _is_growth(g, pupil) or _is_wave(g, pupil) or _is_square(g)),
     (_is_wave, _is_growth),
 )
 

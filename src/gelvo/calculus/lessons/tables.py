@@ -105,9 +105,3 @@ def tables(f: Expression, pupil: Pupil) -> Iterator[Step]:
         if found is not None:
             yield Step(called, found.value, conditions=found.conditions)
             return
-
-
-def by_table(f: Expression, pupil: Pupil) -> Expression | None:
-    """An antiderivative that stands in a table, or of a sum of such."""
-    first = next(tables(f, pupil), None)
-    return None if first is None else first.closed

@@ -7,16 +7,15 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
+from gelvo.calculus.antiderivative.support import apart, with_signs
 from gelvo.calculus.lessons import new_variables, products, splitting
-from gelvo.calculus.lessons.line import Change, Lesson, Line, Pupil, Rule, Step, apart, integral_of
+from gelvo.calculus.lessons.line import Lesson, Line, Pupil, Rule, Step, integral_of
 from gelvo.calculus.lessons.tables import tables
 from gelvo.errors import DomainError
-from gelvo.expression import known as bits
 from gelvo.expression.building import total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.traversal import contains, distinct_nodes, substitute
-from gelvo.facts.statements import DomainFact
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 
@@ -105,7 +104,7 @@ class Teacher:
         """A step with the lessons of all its parts."""
         f, x = here.f, here.x
         change, facts = step.change, pupil.facts
-        inner, v = (facts, x) if change is None else (_known(change, facts), change.new)
+        inner, v = (facts, x) if change is None else (with_signs(change.new, change.known, facts), change.new)
         further = (*way, here) if change is None else ()
         parts = [(c * factor, g) for c, e in step.parts for factor, g in [apart(e, v)] if c * factor is not ZERO]
         lines = [line for g in step.before for line in self._before(g, x, facts)]
@@ -147,11 +146,6 @@ def _coming_back(f: Expression, x: Name, way: tuple[Open, ...]) -> Expression | 
             if not contains(ratio, x):
                 return ratio * o.itself
     return None
-
-
-def _known(change: Change, facts: Facts) -> Facts:
-    words = [w for w in ("positive", "nonnegative", "negative") if not change.known & ~bits.DOMAINS[w]]
-    return facts.with_facts([DomainFact(change.new, words[0])]) if words else facts
 
 
 def lesson(f: Expression, x: Name, facts: Facts) -> Lesson | None:

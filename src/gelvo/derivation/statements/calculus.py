@@ -37,9 +37,14 @@ def _differentiate(said: Said) -> Result:
     return result
 
 
+def _ends(said: Said) -> list[Expression]:
+    """The ends of an integral, or none."""
+    return [said.put(e) for e in said.ends(said["by"], "from", "to")] if said.get("from") else []
+
+
 def _integrate(said: Said) -> Result:
     f, x = said.entries(), said.read(said["by"])
-    ends = [said.put(e) for e in said.ends(said["by"], "from", "to")] if said.get("from") else []
+    ends = _ends(said)
     lower, upper = ends or (None, None)
     wanted = said.derivation.steps
     result = said.answers(f, lambda e: calculus.integrate(e, x, lower, upper, given=said.given, steps=wanted))
@@ -50,7 +55,7 @@ def _integrate(said: Said) -> Result:
 
 def _explain_integral(said: Said) -> Result:
     """The integral line by line, whether steps are asked for or not: they are the point of it."""
-    lower, upper = [said.put(e) for e in said.ends(said["by"], "from", "to")] if said.get("from") else (None, None)
+    lower, upper = _ends(said) or (None, None)
     answer = calculus.integrate(said.formula(), said.read(said["by"]), lower, upper, given=said.given, steps=True)
     result = said.answer(answer)
     steps = [s for s in answer.steps if isinstance(s, Explained)]

@@ -2,23 +2,21 @@
 
 from __future__ import annotations
 
-from gelvo.expression.building import call, number, sqrt
+from gelvo.expression.building import call, sqrt
 from gelvo.expression.constants import HALF, PI
-from gelvo.expression.nodes import Expression, Number, Sum
+from gelvo.expression.nodes import Expression
 from gelvo.forms.expanding import expand
 from gelvo.functions.named import BESSELJ, BESSELY, CHEBYT, CHEBYU, HERMITE, LAGUERRE, LEGENDRE, SPHERICALJ, SPHERICALY
 from gelvo.functions.neighbours import of_order
-from gelvo.normal.rules.bessel import prepared_sum
-from gelvo.normal.rules.gamma import LARGEST_SHIFT
+from gelvo.normal.rules.bessel import prepared_sum, shift_of
 from gelvo.normal.rules.table import Work, rule
-from gelvo.numbers.exact import Gaussian
 
 
 def _by_neighbours(work: Work, kind: str, order: Expression, x: Expression) -> Expression:
     """f_(n+k) with a whole k by f_n and f_(n+1)."""
     order = expand(order)
-    shift = order.constant if isinstance(order, Sum) else order.value if isinstance(order, Number) else number(0).rational
-    if isinstance(shift, Gaussian) or abs(shift) > LARGEST_SHIFT:
+    shift = shift_of(order)
+    if shift is None:
         return call(kind, order, x)
     steps = int(shift.numerator // shift.denominator)
     base = order - steps
