@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
+from gelvo.expression.building import total
 from gelvo.expression.nodes import Condition, Expression, Name
 from gelvo.expression.traversal import substitute
+from gelvo.forms.collecting import terms_of
 
 
 class Found(NamedTuple):
@@ -17,7 +19,8 @@ class Found(NamedTuple):
     places: tuple[Expression, ...] = ()
 
     def times(self, factor: Expression) -> Found:
-        return self._replace(value=factor * self.value)
+        terms = terms_of(self.value) if factor.is_rational and factor.rational < 0 else [self.value]  # a minus goes into a sum
+        return self._replace(value=total([factor * t for t in terms]))
 
     def plus(self, other: Found) -> Found:
         conditions = tuple(dict.fromkeys((*self.conditions, *other.conditions)))

@@ -9,10 +9,10 @@ from collections.abc import Callable
 from math import comb
 from typing import Any
 
-from gelvo.deadline import checkpoint
 from gelvo.errors import DomainError
 from gelvo.expression.constants import PI, TWO, ZERO
 from gelvo.expression.registry import Function, register
+from gelvo.functions.series_bounds import narrow_enough, sum_of_ratios, whole_order
 from gelvo.functions.support import (
     Arithmetic,
     Box,
@@ -20,7 +20,6 @@ from gelvo.functions.support import (
     Expression,
     FunctionName,
     Interval,
-    NoValue,
     Number,
     facts,
     fraction,
@@ -34,8 +33,6 @@ from gelvo.functions.support import (
 
 besselj, bessely, besseli, besselk = (FunctionName(n) for n in ("besselj", "bessely", "besseli", "besselk"))
 sin, cos, sinh, cosh, exp = (FunctionName(n) for n in ("sin", "cos", "sinh", "cosh", "exp"))
-MOST_TERMS = 20_000
-LARGEST_ORDER = 1000
 
 
 def _order(n: Expression) -> mpq | None:
@@ -82,34 +79,18 @@ def half_order(kind: str, q: mpq, x: Expression) -> Expression | None:
 
 
 def _series(alternating: bool) -> Callable[[Arithmetic, Box, Box], Box]:
-    """Sum of (±x^2/4)^k/(k!*(n+k)!) * (x/2)^n with a bound on the tail, for natural orders."""
+    """Those of the first kind for natural orders: J by the values at points, I by the sum of (x^2/4)^k/(k!*(n+k)!) * (x/2)^n."""
 
     def bounds(a: Arithmetic, order: Box, x: Box) -> Box:
-        n_low, n_high = only_real(order, "besselj").low, order.real.high
-        if n_low != n_high or n_low != int(n_low) or not 0 <= n_low <= LARGEST_ORDER:
-            raise NoValue("Bessel functions have bounds for natural orders")
-        n, real = int(n_low), only_real(x, "besselj")
+        n, real = whole_order(order, "a Bessel function"), only_real(x, "a Bessel function")
         if alternating:
             return Box(_first_kind(a, n, real))
-        if a.up.sub(real.high, real.low) > a.up.exp2(-a.precision // 2):
-            raise NoValue("the terms of a Bessel series over a range are far larger than the value")
-        half = a.divide(real, a.integer(2))
+        half = a.divide(narrow_enough(a, real, "besseli"), a.integer(2))
         step = a.multiply(half, half)
-        term = a.one
+        first = a.one
         for k in range(1, n + 1):
-            term = a.divide(a.multiply(term, half), a.integer(k))
-        total = term
-        for k in range(1, MOST_TERMS):
-            checkpoint()
-            term = a.divide(a.multiply(term, step), a.integer(k * (k + n)))
-            if alternating:
-                term = a.negate(term)
-            total = a.add(total, term)
-            ratio = a.divide(step, a.integer((k + 1) * (k + 1 + n)))
-            size = max(abs(term.low), abs(term.high))
-            if ratio.high < 0.5 and size < a.up.exp2(-a.precision - 8):
-                return Box(a.add(total, Interval(-size, size)))  # the tail is smaller than the last term
-        raise NoValue("a Bessel series with too many terms")
+            first = a.divide(a.multiply(first, half), a.integer(k))
+        return Box(sum_of_ratios(a, first, lambda k: a.divide(step, a.integer((k + 1) * (k + 1 + n)))))
 
     return bounds
 

@@ -29,7 +29,7 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form
 from gelvo.functions.named import ABS, EXP, is_a
 from gelvo.normal.relations import reduced_with_factor
-from gelvo.numbers.exact import ONE, Gaussian
+from gelvo.numbers.exact import ONE, Gaussian, parts
 from gelvo.polynomial import sparse
 
 
@@ -122,8 +122,10 @@ def factors_of(x: Expression) -> tuple[mpq, list[tuple[Expression, Expression]]]
     x = transform(x, exponent_in_terms)
     form = Form([x])
     top, bottom = form.lowest_terms(form.of(x))
-    if sparse.has_gaussian(top) or sparse.has_gaussian(bottom) or not top:
+    if not top:
         return mpq(0), []
+    if sparse.has_gaussian(top) or sparse.has_gaussian(bottom):
+        return _content_of_complex(x)
     product = multiply_all((form.factored(top), power(form.factored(bottom), number(-1))))
     content: Any = getattr(product, "coefficient", ONE)
     if isinstance(product, Number):
@@ -140,3 +142,12 @@ def factors_of(x: Expression) -> tuple[mpq, list[tuple[Expression, Expression]]]
         else:
             result.append((factor, UNIT))
     return content, result
+
+
+def _content_of_complex(x: Expression) -> tuple[mpq, list[tuple[Expression, Expression]]]:
+    """The rational content of a sum with complex coefficients, and the rest as one factor."""
+    if not isinstance(x, Sum):
+        return mpq(0), []
+    listed = [mpq(q) for c in (*x.coefficients, x.constant) for q in parts(c) if q]
+    content = abs(sparse.integer_content(dict(enumerate(listed))))
+    return content, [(scale(x, 1 / content), UNIT)]

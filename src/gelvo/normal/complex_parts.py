@@ -113,7 +113,15 @@ def _tangent(a: Expression, b: Expression) -> Pair:
 
 
 def _logarithm(a: Expression, b: Expression, facts: Facts) -> Pair:
-    return LN(a * a + b * b) / 2, ATAN(b / a) if facts.is_positive(a) else ATAN2(b, a)
+    return LN(a * a + b * b) / 2, _direction(a, b, facts)
+
+
+def _direction(a: Expression, b: Expression, facts: Facts) -> Expression:
+    """The angle of the point (a, b), by an arctangent where a sign is known."""
+    if facts.is_positive(a):
+        return ATAN(b / a)
+    side = 1 if facts.is_positive(b) else -1 if facts.is_negative(b) else 0
+    return side * PI / 2 - ATAN(a / b) if side else ATAN2(b, a)
 
 
 _RULES: dict[str, Callable[[Expression, Expression], Pair]] = {

@@ -47,6 +47,8 @@ class Preparation:
                 done[node] = self._power(node, new, waves)
             elif isinstance(node, (Written, Cases, Condition)):
                 done[node] = node
+            elif isinstance(node, Product) and (merged := _merged_signs(node)) is not node:  # before waves are exponentials
+                done[node] = self.prepared(merged, waves)
             else:
                 changed = any(a is not b for a, b in zip(new, node.children, strict=True))
                 made = rebuild(node, new) if changed else node

@@ -14,7 +14,7 @@ from gelvo.calculus.found import Found
 from gelvo.errors import GelvoError
 from gelvo.expression.building import multiply_all, name, number, power, relation, sqrt
 from gelvo.expression.constants import IMAGINARY, ONE, PI, ZERO
-from gelvo.expression.nodes import Call, Expression, Node, Number, Power
+from gelvo.expression.nodes import Call, Condition, Expression, Node, Number, Power
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, dependents, postorder, substitute
 from gelvo.forms import univariate as uni
@@ -38,6 +38,7 @@ from gelvo.functions.named import (
     IM,
     LN,
     POLYLOG,
+    RE,
     SHI,
     SI,
     SIN,
@@ -54,7 +55,20 @@ def by_special(f: Expression, search: Search) -> Found | None:
     """exp(x)/(x + 1)  ->  exp(-1)*Ei(x + 1)"""
     moving = dependents(f, search.variable)
     nodes = [n for n in postorder(f) if n in moving]
-    for rule in RULES:
+    inside = [relation("<", ZERO, n.arguments[0]) for n in nodes if is_a(n, LN) and not is_a(n.arguments[0], ABS)]
+    real = _under(search, inside)  # elsewhere the integrand is not real
+    found = _by_rules(f, nodes, real, RULES)
+    if found is not None:
+        return found
+    if not _angles_of_quadratics(f, nodes, real):
+        return None
+    supposed = [*inside, *_beyond_places(f, nodes, real)]
+    found = _by_rules(f, nodes, _under(search, supposed), BEYOND_PLACES)
+    return None if found is None else found._replace(conditions=(*found.conditions, *supposed))
+
+
+def _by_rules(f: Expression, nodes: list[Node], search: Search, rules: tuple[Rule, ...]) -> Found | None:
+    for rule in rules:
         listed = list(dict.fromkeys(rule(f, nodes, search)))
         if not listed or len(listed) > MOST:
             continue
@@ -62,6 +76,18 @@ def by_special(f: Expression, search: Search) -> Found | None:
         if found is not None:
             return found
     return None
+
+
+def _under(search: Search, conditions: list[Condition]) -> Search:
+    return search._replace(facts=search.facts.with_facts(conditions))
+
+
+def _beyond_places(f: Expression, nodes: list[Node], search: Search) -> list[Condition]:
+    """That x lies beyond the last of the real zeros whose side is not known: there the angles of complex fractions are arctangents."""
+    x, facts = search.variable, search.facts
+    places = [a for a in _real_places(f, nodes, search) if not (facts.is_positive(x - a) or facts.is_negative(x - a))]
+    last = next((a for a in places if all(facts.is_nonnegative(a - b) for b in places)), None)
+    return [] if last is None else [relation("<", ZERO, x - last)]
 
 
 def _places(f: Expression, search: Search) -> list[Expression]:
@@ -221,25 +247,28 @@ def bose_and_fermi(f: Expression, nodes: list[Node], search: Search) -> Candidat
 
 def dilogarithms(f: Expression, nodes: list[Node], search: Search) -> Candidates:
     """Li_2 of the linear fractions of which logarithms and denominators consist."""
-    x = search.variable
-    lines: dict[Expression, Expression] = {}
-    for n in nodes:
-        if is_a(n, LN):
-            inside = n.arguments[0]
-            inside = inside.arguments[0] if is_a(inside, ABS) else inside
-            for g in factors_in(factored(inside)):
-                parts = uni.linear_parts(base_and_exponent(g)[0], x)
-                if parts is not None and search.free(parts[0]):
-                    lines[uni.lowest_terms(-parts[1] / parts[0])] = ONE
-    for place in _places(f, search):
-        lines.setdefault(place, ONE)
-    facts = search.facts.with_facts([relation("<", ZERO, n.arguments[0]) for n in nodes if is_a(n, LN)])
-    places = list(lines)
+    x, facts, places = search.variable, search.facts, _real_places(f, nodes, search)
     for i, a in enumerate(places):
         for b in places[:i]:
             share = uni.lowest_terms((x - a) / (b - a))
             rest = uni.lowest_terms(1 - share)  # Li_2(share) is real where the rest is positive
             yield POLYLOG(number(2), rest if facts.is_positive(share) and not facts.is_positive(rest) else share)
+
+
+def _real_places(f: Expression, nodes: list[Node], search: Search) -> list[Expression]:
+    """The zeros of linear factors in logarithms and of denominators."""
+    lines: dict[Expression, None] = {}
+    for n in nodes:
+        if is_a(n, LN):
+            for g in factors_in(factored(_without_bars(n.arguments[0]))):
+                parts = uni.linear_parts(base_and_exponent(g)[0], search.variable)
+                if parts is not None and search.free(parts[0]):
+                    lines[uni.lowest_terms(-parts[1] / parts[0])] = None
+    return list(lines | dict.fromkeys(_places(f, search)))
+
+
+def _without_bars(e: Expression) -> Expression:
+    return e.arguments[0] if is_a(e, ABS) else e
 
 
 def arctangent_integrals(f: Expression, nodes: list[Node], search: Search) -> Candidates:
@@ -256,15 +285,46 @@ def dilogarithms_of_squares(f: Expression, nodes: list[Node], search: Search) ->
         yield from (LN(1 + angles[0] ** 2), POLYLOG(number(2), -(angles[0] ** 2)))
 
 
+def dilogarithms_between_complex_places(f: Expression, nodes: list[Node], search: Search) -> Candidates:
+    """ln(1 + x)/(1 + x^2): the parts of Li_2 of the complex fractions between a real zero and a zero of a quadratic factor."""
+    x = search.variable
+    places = [a for a in _real_places(f, nodes, search) if search.facts.is_positive(x - a) or search.facts.is_negative(x - a)]
+    for u in _angles_of_quadratics(f, nodes, search):
+        slope, shift = uni.linear_parts(u, x) or (ONE, ZERO)
+        yield from (ATAN(u), LN(1 + u * u))
+        for a in places:
+            share = (x - a) / ((IMAGINARY - shift) / slope - a)  # u = 1j at the complex place
+            yield from (IM(POLYLOG(number(2), share)), RE(POLYLOG(number(2), share)))
+
+
+def dilogarithms_between_conjugates(f: Expression, nodes: list[Node], search: Search) -> Candidates:
+    """atan(x)^2, ln(1 + x^2)/(1 + x^2): the parts of Li_2((1 + 1j*u)/2)."""
+    for u in _angles_of_quadratics(f, nodes, search):
+        yield from (ATAN(u), LN(1 + u * u), IM(POLYLOG(number(2), (1 + IMAGINARY * u) / 2)))
+
+
 def _angles_of_quadratics(f: Expression, nodes: list[Node], search: Search) -> list[Expression]:
-    """The u of arctangents atan(u) with a linear u, and of denominators 1 + u^2."""
+    """The linear u of arctangents atan(u), and those with 1 + u^2 a factor of a denominator or inside of a logarithm."""
     x = search.variable
     angles = {n.arguments[0]: None for n in nodes if is_a(n, ATAN) and uni.linear_parts(n.arguments[0], x) is not None}
-    for g in factors_in(factored(quotient_parts(f)[1])):
-        square = uni.coefficients_of(base_and_exponent(g)[0], x)
-        if square is not None and len(square) == 3 and square[1] is ZERO and search.facts.is_positive(square[0] / square[2]):
-            angles[x / sqrt(uni.lowest_terms(square[0] / square[2]))] = None
+    inside = [_without_bars(n.arguments[0]) for n in nodes if is_a(n, LN)]
+    for e in (quotient_parts(f)[1], *inside):
+        for g in factors_in(factored(e)):
+            angle = _angle_of_quadratic(base_and_exponent(g)[0], search)
+            if angle is not None:
+                angles[angle] = None
     return list(angles)
+
+
+def _angle_of_quadratic(g: Expression, search: Search) -> Expression | None:
+    """u with g = c*(1 + u^2), for a quadratic g without real zeros."""
+    coefficients = uni.coefficients_of(g, search.variable)
+    if coefficients is None or len(coefficients) != 3:
+        return None
+    c, b, a = coefficients
+    middle = uni.lowest_terms(-b / (2 * a))
+    size = uni.lowest_terms(c / a - middle**2)
+    return (search.variable - middle) / sqrt(size) if search.facts.is_positive(size) else None
 
 
 def incomplete_gammas(f: Expression, nodes: list[Node], search: Search) -> Candidates:
@@ -293,4 +353,6 @@ RULES: tuple[Rule, ...] = (
     dilogarithms,
     arctangent_integrals,
     dilogarithms_of_squares,
+    dilogarithms_between_conjugates,
 )
+BEYOND_PLACES: tuple[Rule, ...] = (dilogarithms_between_complex_places,)

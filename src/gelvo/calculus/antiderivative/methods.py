@@ -228,10 +228,20 @@ def inner_functions(f: Expression, x: Name) -> list[Expression]:
                 found.update(dict.fromkeys(power(x, number(d)) for d in range(2, degree) if degree % d == 0))
         elif isinstance(node, Sum):
             found[node] = None
+            found.update(dict.fromkeys(root for t in node.terms if (root := _root_of_product(t)) is not None))
     if isinstance(f, (Call,)):
         for argument in f.arguments:
             found[argument] = None
     return [u for u in found if u is not x and contains(u, x) and not _is_shift(u, x)]
+
+
+def _root_of_product(term: Node) -> Expression | None:
+    """x^2*asin(x) of x^4*asin(x)^2: what stands squared in the slopes of inverse functions."""
+    if not isinstance(term, Product):
+        return None
+    exponents = [int(k.rational) if _whole(k) else 1 for _, k in map(base_and_exponent, term.factors)]
+    shared = gcd(*exponents)
+    return None if shared < 2 else multiply_all([base ** (k / shared) for base, k in map(base_and_exponent, term.factors)])
 
 
 def _is_shift(u: Expression, x: Name) -> bool:
@@ -267,12 +277,16 @@ def _replace(g: Expression, u: Expression, new: Name) -> Expression:
 
 
 def _exponent_over(node: Node, core: Expression) -> Expression | None:
-    """The whole k with node = core^k, for powers of one base and for exponentials."""
+    """The whole k with node = core^k, for powers of one base, exponentials and products of such."""
     ratio: Expression | None = None
     if isinstance(node, Power) and isinstance(core, Power) and node.base is core.base:
         ratio = node.exponent / core.exponent if isinstance(node.exponent, Number) and isinstance(core.exponent, Number) else None
     elif isinstance(node, Call) and isinstance(core, Call) and node.name == core.name == EXP:
         ratio = node.arguments[0] / core.arguments[0]
+    elif isinstance(node, Product) and isinstance(core, Product) and node.coefficient == 1:
+        ours, theirs = (dict(map(base_and_exponent, p.factors)) for p in (node, core))
+        shares = {k / theirs[base] for base, k in ours.items()} if ours.keys() == theirs.keys() else set()
+        ratio = shares.pop() if len(shares) == 1 else None
     return ratio if ratio is not None and ratio.is_whole else None
 
 

@@ -11,7 +11,9 @@ from gelvo.calculus.antiderivative.curves import algebraic_curve
 from gelvo.calculus.antiderivative.decision import Outcome, by_residues, decide, decided
 from gelvo.calculus.antiderivative.euler import euler
 from gelvo.calculus.antiderivative.gaussian_waves import gaussian_wave
+from gelvo.calculus.antiderivative.grouping import by_groups, by_highest_power
 from gelvo.calculus.antiderivative.plain_roots import plain_roots
+from gelvo.calculus.antiderivative.powers_beside_poles import power_beside_pole
 from gelvo.calculus.antiderivative.quadratic_root import quadratic_root
 from gelvo.calculus.antiderivative.rational import integrate_rational
 from gelvo.calculus.antiderivative.support import Search, apart, roots_of, with_signs
@@ -71,6 +73,7 @@ METHODS: tuple[Method, ...] = (
     integrate_waves,
     methods.gaussian,
     gaussian_wave,
+    by_groups,
     by_ansatz,
     quadratic_root,
     algebraic_curve,
@@ -79,13 +82,16 @@ METHODS: tuple[Method, ...] = (
     special.fresnel,
     special.imaginary_gaussian,
     special.dilogarithm,
+    power_beside_pole,
     special.bessel_power,
     special.swing,
     special.power_beside_exponential,
     decided,
     by_special,
     substitutions.linear_root,
+    substitutions.inverse_as_variable,
     methods.by_parts,
+    by_highest_power,
     methods.derivative_divides,
     substitutions.exponential_rational,
     substitutions.trigonometric_rational,

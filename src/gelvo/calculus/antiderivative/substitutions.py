@@ -24,7 +24,28 @@ from gelvo.expression.traversal import contains, has_call, postorder, substitute
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.fractions import factored, quotient_parts
-from gelvo.functions.named import ATAN, CBRT, COS, COSH, COTH, CSCH, EXP, LN, SECH, SIN, SINH, SINHC, TAN, TANH, is_a
+from gelvo.functions.named import (
+    ACOS,
+    ACOSH,
+    ASIN,
+    ASINH,
+    ATAN,
+    ATANH,
+    CBRT,
+    COS,
+    COSH,
+    COTH,
+    CSCH,
+    EXP,
+    LN,
+    SECH,
+    SIN,
+    SINH,
+    SINHC,
+    TAN,
+    TANH,
+    is_a,
+)
 from gelvo.normal.waves_of_one_angle import OneAngle, _whole, even_part, one_angle
 
 
@@ -214,3 +235,27 @@ def _without_jumps(found: Found | None, search: Search) -> Found | None:
             rest = (w - 1) * SIN(2 * angle) / (w + 1 - (w - 1) * COS(2 * angle))
             table[node] = sign * (angle + ATAN(rest))
     return found._replace(value=substitute(found.value, table)) if table else found
+
+
+# --- inverse functions --------------------------------------------------------------------------------------------------------
+
+UNDONE: dict[str, str] = {ASIN: SIN, ACOS: COS, ATAN: TAN, ASINH: SINH, ACOSH: COSH, ATANH: TANH}
+
+
+def inverse_as_variable(f: Expression, search: Search) -> Found | None:
+    """asin(x)/x as u*cos(u)/sin(u) with u = asin(x), where no root but a simple pole stands beside the inverse function."""
+    x = search.variable
+    inverses = {n for n in postorder(f) if is_a(n, *UNDONE)}
+    if len(inverses) != 1 or any(isinstance(n, Power) and not n.exponent.is_whole and contains(n, x) for n in postorder(f)):
+        return None
+    inverse = inverses.pop()
+    line = uni.linear_parts(inverse.arguments[0], x)
+    simple = [g for g in factors_in(factored(quotient_parts(f)[1])) if not isinstance(g, Power) and contains(g, x)]
+    if line is None or not simple:  # else by parts
+        return None
+    u = search.facts.new_name("u", f)
+    value = (call(UNDONE[inverse.name], u) - line[1]) / line[0]
+    inside = substitute(substitute(f, {inverse: u}), {x: value}) * differentiate(value, u)
+    found = search.deeper(u, bits.REAL)(inside)
+    within = () if inverse.function.real_when is None else inverse.function.real_when(*inverse.arguments)
+    return _back(found, u, inverse, f"substitution u = {inverse}", (*search.nonzero(line[0]), *within))
