@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
+from random import Random
+
 import mpmath
 import numpy as np
 import pytest
+from gmpy2 import mpq
 from mpmath import mp
 
 import gelvo
+from gelvo.expression.registry import FUNCTIONS
+from gelvo.numbers.box import Box
+from gelvo.numbers.interval import Arithmetic
 from sample_tasks import numeric
 
 HALF = mpmath.mpf("0.5")
@@ -130,3 +136,25 @@ def test_integrals_follow_the_rules_of_the_families(f, wanted):
     with mp.workdps(25):
         slope = (at(-2) - 8 * at(-1) + 8 * at(1) - at(2)) / (12 * step)
         assert abs(slope - numeric(gelvo.formula(f), {"n": "2.5", "m": "1.25", "x": AT})) < 1e-12
+
+
+BOUNDED = {
+    "sphericalj": spherical(mp.besselj), "sphericaly": spherical(mp.bessely), "struveh": mp.struveh, "struvel": mp.struvel,
+    "besseli": mp.besseli, "gamma_inc": mp.gammainc, "beta_inc": lambda p, q, x: mp.betainc(p, q, 0, x),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", BOUNDED)
+def test_bounds_hold_the_value_at_many_points(name):
+    rng, arithmetic = Random(name), Arithmetic(90)
+    bounds = FUNCTIONS[name].bounds
+    for _ in range(40):
+        broken = [mpq(rng.randint(1, 99), 16) for _ in range(2)]
+        orders = {"gamma_inc": broken[:1], "beta_inc": broken}.get(name, [mpq(rng.randint(0, 7))])
+        x = mpq(rng.randint(1, 63), 64) * (1 if name == "beta_inc" else 30)
+        box = bounds(arithmetic, *[Box(arithmetic.rational(q)) for q in (*orders, x)]).real
+        with mp.workdps(60):
+            wanted = BOUNDED[name](*[mp.mpf(int(q.numerator)) / int(q.denominator) for q in (*orders, x)])
+            low, high = (mp.mpf(int(mpq(v).numerator)) / int(mpq(v).denominator) for v in box)
+            assert low <= wanted <= high
+            assert high - low < mp.mpf(2) ** -20 * (1 + abs(wanted))

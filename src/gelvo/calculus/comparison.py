@@ -9,6 +9,7 @@ from gmpy2 import mpq
 
 from gelvo.calculus.local.expander import Local
 from gelvo.calculus.local.expansion import TINY, Short, Unclear
+from gelvo.calculus.local.rules.special import polylogarithm_far_out
 from gelvo.calculus.real_far_out import is_real_far_out
 from gelvo.deadline import checkpoint
 from gelvo.deciding.equality import is_zero
@@ -33,6 +34,7 @@ from gelvo.functions.named import (
     EXP,
     HEAVISIDE,
     LN,
+    POLYLOG,
     SECH,
     SIGN,
     SINH,
@@ -276,7 +278,7 @@ class Comparison:
                         tail = _TAILS.get(node.name)
                         if tail is None or ends is UNDEFINED or not self.is_real(u, depth):
                             raise Unclear(f"the growth of {node.name} far out is not known")
-                        return tail(u, ends is INFINITE)
+                        return tail(*node.arguments, ends is INFINITE)
             return node
 
         return _exponential_powers(transform(e, visit), self.facts)
@@ -289,13 +291,21 @@ def _atan_tail(u: Expression, up: bool) -> Expression:
     return (constant("pi") / 2 if up else -constant("pi") / 2) - ATAN(1 / u)
 
 
+def _polylogarithm_tail(order: Expression, u: Expression, up: bool) -> Expression:
+    if up or not (order.is_whole and 2 <= order.rational <= DEEPEST):
+        raise Unclear("polylog is real below 1 only")
+    n, w = int(order.rational), LN(-u)
+    return total([c * w**k for c, k in polylogarithm_far_out(n)]) + (-1) ** (n - 1) * POLYLOG(order, 1 / u)
+
+
 # What a function of something that grows, or falls, without bound is made of.
-_TAILS: dict[str, Callable[[Expression, bool], Expression]] = {
+_TAILS: dict[str, Callable[..., Expression]] = {
     ATAN: _atan_tail,
     ABS: lambda u, up: u if up else -u,
     CBRT: lambda u, up: power(u, number(mpq(1, 3))) if up else -power(-u, number(mpq(1, 3))),
     SIGN: lambda u, up: number(1 if up else -1),
     HEAVISIDE: lambda u, up: number(1 if up else 0),
+    POLYLOG: _polylogarithm_tail,
 }
 
 

@@ -4,6 +4,9 @@ Source: D. Gruntz, "On Computing Limits in a Symbolic Manipulation System" (1996
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from contextlib import suppress
+
 from gmpy2 import mpq
 
 from gelvo.calculus import growth
@@ -15,9 +18,26 @@ from gelvo.expression.building import multiply_all, number, total
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, PI, UNDEFINED, ZERO
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Product, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
-from gelvo.expression.traversal import has_call
+from gelvo.expression.traversal import contains, has_call
 from gelvo.facts.store import Facts
-from gelvo.functions.named import EXP, FACTORIAL, GAMMA, LN
+from gelvo.functions.named import (
+    AIRYAI,
+    AIRYBI,
+    AIRYBI_PRIME,
+    BESSELI,
+    BESSELK,
+    CHI,
+    EI,
+    ERFC,
+    ERFI,
+    EXP,
+    FACTORIAL,
+    GAMMA,
+    GAMMA_INC,
+    LN,
+    SHI,
+    STRUVEL,
+)
 from gelvo.roads import on_the_way
 
 
@@ -33,17 +53,19 @@ def limit_at_infinity(e: Expression, x: Name, facts: Facts) -> Expression | None
 @attempt
 def by_comparison(e: Expression, x: Name, facts: Facts) -> Expression | None:
     try:
-        return _with_factorials(e, Comparison(x, facts))
+        return _with_sizes(e, Comparison(x, facts))
     except (Unclear, Short, DomainError, ZeroDivisionError):
         return None
 
 
-def _with_factorials(e: Expression, asked: Comparison) -> Expression:
-    """Factors gamma(u) with u -> inf give way to Stirling's formula, whose ratio to them goes to one; terms are asked one by one."""
-    if not has_call(e, _SHIFTED, asked.x):
+def _with_sizes(e: Expression, asked: Comparison) -> Expression:
+    """Factors such as gamma(u) with u -> inf give way to formulas whose ratio to them goes to one; terms are asked one by one."""
+    if not has_call(e, tuple(SIZES), asked.x):
         return asked.limit(e)
     if isinstance(e, Sum):
-        ends = [_with_factorials(number(c) * t, asked) for t, c in e.items()]
+        with suppress(Unclear, Short):
+            return asked.limit(e)
+        ends = [_with_sizes(number(c) * t, asked) for t, c in e.items()]
         infinite = {v for v in ends if isinstance(v, Bound)}
         if len(infinite) > 1 or UNDEFINED in infinite:
             raise Unclear("terms that may cancel")
@@ -52,7 +74,7 @@ def _with_factorials(e: Expression, asked: Comparison) -> Expression:
     rest: list[Expression] = [number(e.coefficient)] if isinstance(e, Product) else []
     for f in factors_in(e):
         try:
-            s = _stirling(f, asked) or logarithm_of(f, asked.x)
+            s = _giving_way(f, asked) or logarithm_of(f, asked.x)
         except Unclear:
             return asked.limit(e)
         (rest if s is None else logarithms).append(f if s is None else s)
@@ -68,15 +90,36 @@ def _with_factorials(e: Expression, asked: Comparison) -> Expression:
     return sign * EXP(end)
 
 
-def _stirling(f: Expression, asked: Comparison) -> Expression | None:
-    """The logarithm of a power of gamma(u) far out; Unclear where u does not go to inf."""
+def _giving_way(f: Expression, asked: Comparison) -> Expression | None:
+    """The logarithm of what a power of a function goes over into far out; Unclear where its argument does not go to inf."""
     base, exponent = base_and_exponent(f)
-    if not (isinstance(base, Call) and base.name in _SHIFTED):
+    if not (isinstance(base, Call) and base.name in SIZES):
         return None
-    u = base.arguments[0] + _SHIFTED[base.name]
-    if asked.limit(u) is not INFINITE or not isinstance(exponent, Number):
+    *orders, u = base.arguments
+    if asked.limit(u) is not INFINITE or not isinstance(exponent, Number) or any(contains(o, asked.x) for o in orders):
         raise Unclear("an argument that does not grow")
-    return exponent * ((u - mpq(1, 2)) * LN(u) - u + LN(2 * PI) / 2)
+    return exponent * SIZES[base.name](*orders, u)
 
 
-_SHIFTED: dict[str, int] = {GAMMA: 0, FACTORIAL: 1}  # gamma(u + shift)
+def _stirling(u: Expression) -> Expression:
+    return (u - mpq(1, 2)) * LN(u) - u + LN(2 * PI) / 2
+
+
+# the logarithm of a formula whose ratio to the function goes to one as the last argument goes to inf
+# (DLMF 5.11.3, 6.12.1, 7.12.1, 7.12.4, 8.11.2, 9.7.5 to 9.7.8, 10.30.4, 10.40.2, 11.6.4)
+SIZES: dict[str, Callable[..., Expression]] = {
+    GAMMA: _stirling,
+    FACTORIAL: lambda u: _stirling(u + 1),
+    BESSELI: lambda n, u: u - LN(2 * PI * u) / 2,
+    STRUVEL: lambda n, u: u - LN(2 * PI * u) / 2,
+    BESSELK: lambda n, u: LN(PI / (2 * u)) / 2 - u,
+    AIRYAI: lambda u: -mpq(2, 3) * u ** mpq(3, 2) - LN(u) / 4 - LN(4 * PI) / 2,
+    AIRYBI: lambda u: mpq(2, 3) * u ** mpq(3, 2) - LN(u) / 4 - LN(PI) / 2,
+    AIRYBI_PRIME: lambda u: mpq(2, 3) * u ** mpq(3, 2) + LN(u) / 4 - LN(PI) / 2,
+    ERFC: lambda u: -(u**2) - LN(u) - LN(PI) / 2,
+    ERFI: lambda u: u**2 - LN(u) - LN(PI) / 2,
+    GAMMA_INC: lambda a, u: (a - 1) * LN(u) - u,
+    EI: lambda u: u - LN(u),
+    SHI: lambda u: u - LN(2 * u),
+    CHI: lambda u: u - LN(2 * u),
+}

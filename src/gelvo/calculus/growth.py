@@ -24,7 +24,7 @@ from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
-from gelvo.functions.named import ABS, COS, COSH, EXP, LN, SIN, SINH
+from gelvo.functions.named import ABS, BESSELJ, BESSELY, COS, COSH, EXP, LN, SIN, SINH, SPHERICALJ, SPHERICALY, FunctionName
 from gelvo.roads import on_the_way
 from gelvo.simplifying.families.logarithms import logarithm_forms
 from gelvo.simplifying.search import shorter
@@ -239,12 +239,17 @@ def _call(node: Call, x: Name, facts: Facts, done: dict[Node, Growth]) -> Growth
     name = node.name
     if name == EXP:
         return _exponential(node.arguments[0], x, facts)
+    if name in _WAVES_THAT_FALL:
+        return _falling_wave(node, x, facts, done)
     if len(node.arguments) != 1:
         raise Unclear
     if may_meet_cut(node, facts):
         raise Unclear  # which side of the cut it comes from is not looked at
-    inner = done[node.arguments[0]]
-    size = _size(inner, facts)
+    return _of_one_argument(node, done[node.arguments[0]], x, facts, done)
+
+
+def _of_one_argument(node: Call, inner: Growth, x: Name, facts: Facts, done: dict[Node, Growth]) -> Growth:
+    name, size = node.name, _size(inner, facts)
     if name == LN:
         return _logarithm(inner, size, facts)
     if not is_real_far_out(node.arguments[0], x, facts, lambda u: u in done and facts.is_positive(done[u].coefficient)):
@@ -259,6 +264,19 @@ def _call(node: Call, x: Name, facts: Facts, done: dict[Node, Growth]) -> Growth
         assert node.function.as_elementary is not None
         return leading(expand(node.function.as_elementary(node.arguments[0])), x, facts)
     return _near_a_value(node, inner, size, x, facts)
+
+
+# the power of the argument by which they fall off, swinging (DLMF 10.7.8, 10.49)
+_WAVES_THAT_FALL = {BESSELJ: mpq(-1, 2), BESSELY: mpq(-1, 2), SPHERICALJ: mpq(-1), SPHERICALY: mpq(-1)}
+
+
+def _falling_wave(node: Call, x: Name, facts: Facts, done: dict[Node, Growth]) -> Growth:
+    order, u = node.arguments
+    inner = done[u]
+    if contains(order, x) or inner.bounded or _size(inner, facts) <= 0 or not facts.is_positive(inner.coefficient):
+        raise Unclear
+    q = _WAVES_THAT_FALL[FunctionName(node.name)]
+    return Growth(ONE, tuple(scale(r, q) for r in inner.rate), inner.power * q, inner.logs * q, False, bounded=True)
 
 
 def _value_at_infinity(node: Call, inner: Growth, facts: Facts) -> Growth:

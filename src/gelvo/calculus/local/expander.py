@@ -262,13 +262,17 @@ class Local:
         special = LOCAL.get(name)
         if special is not None:
             return special(self, node, inner)
+        return self.ordinary(node, moving[0], inner)
+
+    def ordinary(self, node: Call, which: int, inner: Expansion) -> Expansion:
+        """A function far out, or about a place that is off its cuts and smooth."""
         if inner.terms and next(iter(inner.terms)) < 0:
             return self.at_infinity(node, inner)
         place = inner.terms.get(mpq(0), ZERO)
         if may_meet_cut(node, self.facts, place):
-            raise Unclear(f"{name} may meet its cut there")
+            raise Unclear(f"{node.name} may meet its cut there")
         z = Expansion({e: c for e, c in inner.terms.items() if e}, inner.order)
-        return self.regular(node, moving[0], place, z)
+        return self.regular(node, which, place, z)
 
     def regular(self, node: Call, which: int, place: Expression, z: Expansion) -> Expansion:
         """Taylor's series about the value of the argument, where the function is smooth."""

@@ -32,6 +32,9 @@ class Expanding(Protocol):
     def leading(self, a: Expansion) -> tuple[mpq, Expression, Expansion]:
         """The same without asking whether c may vanish."""
 
+    def ordinary(self, node: Call, which: int, inner: Expansion) -> Expansion:
+        """A function far out, or about a place of its argument that is off its cuts and smooth."""
+
     def regular(self, node: Call, which: int, place: Expression, z: Expansion) -> Expansion:
         """Taylor's series of a smooth function about a place of its argument."""
 
