@@ -14,7 +14,7 @@ from gelvo.calculus.local.table import Expanding, far, local
 from gelvo.expression.building import call, number
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Expression
-from gelvo.functions.named import BETA_INC, GAMMA, GAMMA_INC, IM, POLYLOG, RE, STRUVEH, STRUVEL, ZETA
+from gelvo.functions.named import BETA, BETA_INC, GAMMA, GAMMA_INC, IM, POLYLOG, RE, STRUVEH, STRUVEL, ZETA
 
 LARGEST_ORDER = 12
 
@@ -53,7 +53,7 @@ def _incomplete_beta(at: Expanding, node: Call, inner: Expansion) -> Expansion:
     place, z = _apart(inner)
     if place is ONE:
         rest = _shares(at, q, _scaled(at, -ONE, z), lambda k: (-1) ** k * falling(p - 1, k))
-        return at.add([constant_term(call("beta", p, q)), _scaled(at, -ONE, rest)])
+        return at.add([constant_term(BETA(p, q)), _scaled(at, -ONE, rest)])
     if place is not ZERO:
         return at.ordinary(node, 2, inner)
     return _shares(at, p, z, lambda k: (-1) ** k * falling(q - 1, k))
