@@ -167,7 +167,10 @@ def _members(place: Expression, n: Name, lower: Expression, upper: Expression) -
         position = (end - parts[1]) / parts[0]
         if names(position):
             raise NotKnown
-        ends.append(float(enclose(position, {}, 80).real.low))
+        try:
+            ends.append(float(enclose(position, {}, 80).real.low))
+        except NoValue:  # a family off the real line, or one whose place cannot be told
+            raise NotKnown from None
         if not abs(ends[-1]) < MOST_PERIODS**2:
             raise NotKnown
     first, last = int(min(ends)) - 2, int(max(ends)) + 2

@@ -13,23 +13,26 @@ from gelvo.expression.building import constant, multiply_all, number, power, sqr
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Number, Power, Product, Sum, Written
 from gelvo.expression.terms import base_and_exponent, factors_in
-from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.expression.traversal import contains, has_call, postorder, substitute
 from gelvo.facts.conditions import positive
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.fractions import Form, factored
 from gelvo.functions.named import (
+    ABS,
     ACOS,
     ACOSH,
     ACOT,
     ACOTH,
     ACSC,
+    ARG,
     ASEC,
     ASIN,
     ASINH,
     ATAN,
     ATANH,
+    CONJ,
     COS,
     COSH,
     COT,
@@ -37,11 +40,14 @@ from gelvo.functions.named import (
     ERF,
     ERFC,
     EXP,
+    IM,
     LN,
     LOG2,
     LOG10,
+    RE,
     SEC,
     SECH,
+    SIGN,
     SIN,
     SINH,
     TAN,
@@ -177,7 +183,10 @@ def changes_by(
     inner: Iterable[Expression], f: Expression, x: Name, facts: Facts
 ) -> Iterator[tuple[Expression, Name, Expression]]:
     """Of each inner function u of which f/u' is a formula: u, a name for it, and that formula."""
+    real = has_call(f, (ABS, ARG, CONJ, IM, RE, SIGN))  # these have slopes along the real line only
     for u in inner:
+        if real and not facts.is_real(u):
+            continue
         slope = differentiate(u, x)
         if slope is ZERO or any(isinstance(n, Written) for n in postorder(slope)):
             continue

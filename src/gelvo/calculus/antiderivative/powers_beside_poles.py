@@ -65,6 +65,8 @@ def power_beside_pole(f: Expression, search: Search) -> Found | None:
     if entry is None or len(arguments) != 1:
         return None
     u = arguments.pop()
+    if not search.facts.is_real(u):  # real parts are taken
+        return None
     line, beside = uni.linear_parts(u, x), f / multiply_all(list(calls))
     coefficients = uni.coefficients_of(beside, x)
     if line is None or coefficients is None or len(coefficients) < 2:
