@@ -7,7 +7,7 @@ import pytest
 from gmpy2 import mpq
 
 import gelvo
-from gelvo.calculus.mellin import PAIRS
+from gelvo.calculus.definite.mellin import PAIRS
 from gelvo.expression.building import number
 
 # the function as the row means it, the period of its waves (0: it dies away), and a place of the strip

@@ -45,7 +45,7 @@ def wave_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Iterat
     if EXP in kinds:
         yield "exponentials multiplied into a sum", exponentials_into_sums(expression)
     yield "tangents", tangents(expression)
-    quotient_form = _by_multiple_angles(expression, facts, bool(kinds & {*HYPERBOLIC, EXP}))
+    quotient_form = by_multiple_angles(expression, facts, bool(kinds & {*HYPERBOLIC, EXP}))
     if quotient_form is None:
         return
     if quotient_form is ZERO:
@@ -63,7 +63,7 @@ def wave_forms(expression: Expression, facts: Facts, shorter: Shorter) -> Iterat
                 yield f"powers of the {word} of {angle}, tangents", tangents(powers)
 
 
-def _by_multiple_angles(expression: Expression, facts: Facts, hyperbolic: bool) -> Expression | None:
+def by_multiple_angles(expression: Expression, facts: Facts, hyperbolic: bool) -> Expression | None:
     """A quotient of sums of waves of multiple angles, zero where it vanishes; None where it is not one or too long."""
     ready = prepared(expression, facts)
     form = Form([ready], facts)

@@ -6,24 +6,26 @@ import itertools
 from collections.abc import Callable
 
 from gelvo.calculus.antiderivative.search import antiderivative
-from gelvo.calculus.far_out import limit_at_infinity
+from gelvo.calculus.definite.by_rule import by_other_means, reflected
+from gelvo.calculus.definite.convergence import Tail, divergence
 from gelvo.calculus.found import Found
-from gelvo.calculus.known_definite import by_other_means, reflected
-from gelvo.calculus.limits import limit_beside
+from gelvo.calculus.limits import limit
 from gelvo.calculus.zeros import NotKnown, order, sort_places, zeros_between
 from gelvo.deciding.complex_paths import is_complex, may_cross_cut, middle_of
 from gelvo.deciding.cross_check import quadrature_agreement
 from gelvo.errors import DomainError
 from gelvo.evaluation.enclose import sign_at
-from gelvo.expression.building import call, number
-from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ZERO
+from gelvo.expression.building import call, number, total
+from gelvo.expression.constants import IMAGINARY, ONE, ZERO
 from gelvo.expression.nodes import Bound, Call, Cases, Condition, Expression, Name
-from gelvo.expression.traversal import contains, names, postorder, substitute
+from gelvo.expression.traversal import contains, has_imaginary_unit, names, postorder, substitute
 from gelvo.facts.continuity import breaks, has_no_break_at
 from gelvo.facts.store import Facts
+from gelvo.forms import univariate as uni
 from gelvo.forms.bounds import difference, joined
 from gelvo.forms.impulses import Impulse, has_impulse, separated
 from gelvo.functions.named import ABS, CBRT, CEIL, FLOOR, HEAVISIDE, MAX, MIN, SIGN, is_a
+from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.normal.prepare import prepared
 from gelvo.refuted import note_refuted
 
@@ -53,13 +55,42 @@ def definite_integral(f: Expression, x: Name, lower: Expression, upper: Expressi
         return _with_impulses(f, x, lower, upper, facts)
     found, reason = _forwards(f, x, lower, upper, facts)
     if found is None:
-        found = _otherwise(f, x, lower, upper, facts)
+        found = _otherwise(f, x, lower, upper, facts) or _diverging(f, x, lower, upper, facts)
     if found is None:
         return None, reason
+    if isinstance(found.value, Bound) and _converges(f, x, lower, upper, facts):
+        note_refuted("definite integral", f, found.value)
+        return None, "the integral converges, and the antiderivative that was found runs off"
     if not _agrees(f, x, lower, upper, found, facts):
         note_refuted("definite integral", f, found.value)
         return None, "a quadrature does not agree with the closed form"
     return found, ""
+
+
+def _cuts(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> list[Expression] | None:
+    """The ends and the breaks between them; None where it is not known where those are."""
+    inside = inside_facts(x, lower, upper, facts)
+    try:
+        places = _places(breaks(f, x, kinks=False, facts=inside), x, lower, upper, inside)
+        return [lower, *[p for p in places if order(lower, p, facts) < 0 and order(p, upper, facts) < 0], upper]
+    except (NotKnown, DomainError):
+        return None
+
+
+def _told(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Tail | None:
+    cuts = _cuts(f, x, lower, upper, facts)
+    return None if cuts is None else divergence(f, x, cuts, facts)
+
+
+def _diverging(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
+    """An integral that runs off, or swings for ever, by the orders of growth at its ends and breaks."""
+    told = _told(f, x, lower, upper, facts)
+    return Found(told.kind, (), f"orders of growth: {told.reason}") if told is not None and isinstance(told.kind, Bound) else None
+
+
+def _converges(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> bool:
+    told = _told(f, x, lower, upper, facts)
+    return told is not None and not isinstance(told.kind, Bound)
 
 
 def _forwards(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> tuple[Found | None, str]:
@@ -131,17 +162,37 @@ def _has_no_break(f: Expression, x: Name, lower: Expression, upper: Expression, 
 
 
 def _without_order(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> tuple[Found | None, str]:
-    """Ends whose order is not known: allowed where the integrand has no break on the whole line."""
+    """Ends whose order is not known: allowed where neither integrand nor antiderivative has a break between them, whichever comes first."""
     if isinstance(lower, Bound) or isinstance(upper, Bound):
         return None, "the order of the ends is not known"
-    found = antiderivative(f, x, facts)
+    inside = _on_one_side(x, lower, upper, facts)
+    found = antiderivative(f, x, inside)
     if found is None:
         return None, "no antiderivative in closed form was found"
-    for place in (*breaks(f, x, facts=facts), *breaks(found.value, x, facts=facts)):
-        if not facts.is_nonzero(place):
+    for place in (*breaks(f, x, facts=inside), *breaks(found.value, x, facts=inside)):
+        if not (inside.is_nonzero(place) or _keeps_its_sign(place, x, lower, upper, facts)):
             return None, f"it is not known whether {place} vanishes between the ends"
     value = substitute(found.value, {x: upper}) - substitute(found.value, {x: lower})
-    return Found(value, found.conditions, "antiderivative without breaks, difference of the ends"), ""
+    conditions = inside.open_conditions(found.conditions)
+    if any(contains(c, x) for c in conditions):
+        return None, "the antiderivative holds under conditions on the variable"
+    return Found(value, conditions, "antiderivative without breaks, difference of the ends"), ""
+
+
+def _on_one_side(x: Name, lower: Expression, upper: Expression, facts: Facts) -> Facts:
+    """The facts with the sign that both ends have."""
+    ends = (lower, upper)
+    if all(map(facts.is_positive, ends)):
+        return facts.with_facts([x > ZERO])
+    return facts.with_facts([x < ZERO]) if all(map(facts.is_negative, ends)) else facts
+
+
+def _keeps_its_sign(place: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> bool:
+    """Whether something linear in x has one sign at both ends."""
+    if uni.linear_parts(place, x) is None:
+        return False
+    values = [substitute(place, {x: end}) for end in (lower, upper)]
+    return all(map(facts.is_positive, values)) or all(map(facts.is_negative, values))
 
 
 def inside_facts(x: Name, lower: Expression, upper: Expression, facts: Facts) -> Facts:
@@ -256,18 +307,27 @@ def _chosen_case(node: Cases, x: Name, middle: Expression) -> Expression:
 
 
 def _end_value(F: Expression, x: Name, end: Expression, side: str, singular: bool, facts: Facts) -> Expression:
-    if end is INFINITE:
-        value = limit_at_infinity(F, x, facts)
-    elif end is MINUS_INFINITE:
-        mirrored = substitute(F, {x: -x})
-        value = limit_at_infinity(mirrored, x, facts.without(x))
-    elif singular:
-        value = _continuous_value(F, x, end, facts) or limit_beside(F, x, end, side, facts)
-    else:
+    """The one-sided limit of F; `undefined` where it swings for ever."""
+    if not isinstance(end, Bound) and not singular:
         return substitute(F, {x: end})
+    value = None if isinstance(end, Bound) else _continuous_value(F, x, end, facts)
+    if value is None:
+        value = _limit(F, x, end, side, facts)
+    if value is None and has_imaginary_unit(F):  # by its parts
+        try:
+            ends = [_limit(p, x, end, side, facts) for p in real_and_imaginary(F, facts)]
+        except DomainError:
+            raise NotKnown from None
+        if not any(v is None or isinstance(v, Bound) for v in ends):
+            value = total([c * v for c, v in zip((ONE, IMAGINARY), ends, strict=True) if v is not None])
     if value is None:
         raise NotKnown
     return value
+
+
+def _limit(F: Expression, x: Name, end: Expression, side: str, facts: Facts) -> Expression | None:
+    found = limit(F, x, end, None if isinstance(end, Bound) else side, facts)
+    return None if found is None else found.value
 
 
 def _continuous_value(F: Expression, x: Name, end: Expression, facts: Facts) -> Expression | None:

@@ -1,7 +1,7 @@
 """Integrals of x^(s-1)*g(x) from 0 to infinity: Mellin's pairs as rows, and what scales, powers and logarithms add to them.
 
 Sources: F. Oberhettinger, "Tables of Mellin Transforms" (1974); E. Whittaker, G. Watson, "A Course of Modern Analysis" (1927),
-chapters 12 and 13. Every value is held against quadratures before it is believed (`definite.py`).
+chapters 12 and 13. Every value is held against quadratures before it is believed (`between.py`).
 """
 
 from __future__ import annotations
@@ -79,7 +79,7 @@ class _Scaled(NamedTuple):
 
 def mellin(f: Expression, x: Name, facts: Facts) -> Found | None:
     """x^(s-1) times one of the pairs, two of a kind, or one of these times ln(x), which is a derivative by s."""
-    outer, exponent, rest = _power_and_rest(f, x)
+    outer, exponent, rest = power_and_rest(f, x)
     logarithms = [g for g in rest if is_a(g, LN) and g.arguments[0] is x]
     if len(logarithms) == 1:
         sigma = facts.new_name("sigma", f)
@@ -118,7 +118,7 @@ def _integral(s: Expression, rest: list[Expression], x: Name, facts: Facts) -> F
     return _two_exponents(s, rest[0], x, facts)
 
 
-def _power_and_rest(f: Expression, x: Name) -> tuple[Expression, Expression, list[Expression]]:
+def power_and_rest(f: Expression, x: Name) -> tuple[Expression, Expression, list[Expression]]:
     """(outer, s - 1, the other factors) of a product."""
     outer: list[Expression] = [number(f.coefficient)] if isinstance(f, Product) else []
     exponent: Expression = ZERO
@@ -137,11 +137,11 @@ def _power_and_rest(f: Expression, x: Name) -> tuple[Expression, Expression, lis
 
 def _monomial(e: Expression, x: Name) -> tuple[Expression, Expression] | None:
     """(c, p) with e = c*x^p."""
-    outer, p, rest = _power_and_rest(e, x)
+    outer, p, rest = power_and_rest(e, x)
     return None if rest or p is ZERO else (outer, p)
 
 
-def _start_and_monomial(e: Expression, x: Name) -> tuple[Expression, Expression, Expression] | None:
+def start_and_monomial(e: Expression, x: Name) -> tuple[Expression, Expression, Expression] | None:
     """(a, c, p) with e = a + c*x^p."""
     pieces = terms_of(e)
     moving = [t for t in pieces if contains(t, x)]
@@ -158,7 +158,7 @@ def _of_a_function(g: Expression, x: Name) -> _Scaled | None:
         return None
     pair = PAIRS[g.name]
     *orders, argument = g.arguments
-    inner = _start_and_monomial(argument, x)
+    inner = start_and_monomial(argument, x)
     if inner is None or inner[0] is not pair.start or any(contains(order, x) for order in orders):
         return None
     c, p = pair.sign * inner[1], inner[2]
@@ -169,7 +169,7 @@ def _one_over_a_sum(g: Expression, x: Name) -> _Scaled | None:
     """1/(a + c*x^p)^m by the beta function."""
     if not isinstance(g, Power) or contains(g.exponent, x):
         return None
-    inner = _start_and_monomial(g.base, x)
+    inner = start_and_monomial(g.base, x)
     if inner is None or inner[0] is ZERO:
         return None
     a, c, p = inner

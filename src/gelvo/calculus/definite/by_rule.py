@@ -1,7 +1,7 @@
 """Definite integrals by other means than an antiderivative: reflection, Mellin's pairs, Frullani's theorem, residues.
 
 Source: E. Whittaker, G. Watson, "A Course of Modern Analysis" (1927), chapter 6. Every value is held against quadratures
-before it is believed (`definite.py`).
+before it is believed (`between.py`).
 """
 
 from __future__ import annotations
@@ -10,10 +10,11 @@ from collections.abc import Callable
 
 from gmpy2 import fac, mpq
 
+from gelvo.calculus.definite.convolution import by_convolution
+from gelvo.calculus.definite.mellin import mellin, mellin_terms
 from gelvo.calculus.far_out import limit_at_infinity
 from gelvo.calculus.found import Found
 from gelvo.calculus.limits import limit_beside
-from gelvo.calculus.mellin import mellin, mellin_terms
 from gelvo.deciding.algebraic import all_roots
 from gelvo.errors import DomainError
 from gelvo.expression.building import number, sqrt, total
@@ -41,7 +42,13 @@ from gelvo.simplifying.search import simplify
 def by_other_means(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
     """The first rule that fits, or None."""
     if lower is ZERO and upper is INFINITE:
-        rules: tuple[Callable[[Expression, Name, Facts], Found | None], ...] = (mellin, frullani, even_residues, mellin_terms)
+        rules: tuple[Callable[[Expression, Name, Facts], Found | None], ...] = (
+            mellin,
+            frullani,
+            by_convolution,
+            even_residues,
+            mellin_terms,
+        )
         for rule in rules:
             try:
                 found = rule(f, x, facts)
