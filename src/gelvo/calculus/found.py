@@ -4,10 +4,8 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from gelvo.expression.building import total
 from gelvo.expression.nodes import Condition, Expression, Name
 from gelvo.expression.traversal import substitute
-from gelvo.forms.collecting import terms_of
 
 
 class Found(NamedTuple):
@@ -19,8 +17,7 @@ class Found(NamedTuple):
     places: tuple[Expression, ...] = ()
 
     def times(self, factor: Expression) -> Found:
-        terms = terms_of(self.value) if factor.is_rational and factor.rational < 0 else [self.value]  # a minus goes into a sum
-        return self._replace(value=total([factor * t for t in terms]))
+        return self._replace(value=factor * self.value)
 
     def plus(self, other: Found) -> Found:
         conditions = tuple(dict.fromkeys((*self.conditions, *other.conditions)))

@@ -14,10 +14,11 @@ from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.evaluation.floats import NotReal, complex_function, float_function
 from gelvo.expression.building import number
-from gelvo.expression.nodes import Bound, Call, Expression, Name
-from gelvo.expression.terms import factors_in
+from gelvo.expression.constants import INFINITE
+from gelvo.expression.nodes import Bound, Call, Expression, Name, Sum
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, has_call, names, postorder, substitute
-from gelvo.functions.named import COS, DIRAC_DELTA, SIN, is_a
+from gelvo.functions.named import BESSELJ, BESSELY, COS, DIRAC_DELTA, SIN, SPHERICALJ, SPHERICALY, is_a
 from gelvo.numbers.interval import NoValue
 from gelvo.roads import on_the_way
 
@@ -42,7 +43,8 @@ def quadrature(
     """
     if [n for n in names(f) if n is not x] or has_call(f, (DIRAC_DELTA,), x):
         return None  # no sample meets an impulse
-    if (isinstance(lower, Bound) or isinstance(upper, Bound)) and any(_is_wave(n, x) for n in postorder(f)):
+    waves = (isinstance(lower, Bound) or isinstance(upper, Bound)) and any(_is_wave(n, x) for n in postorder(f))
+    if waves and not all(_falls(f, x, DIES, _side(e)) for e in (lower, upper) if isinstance(e, Bound)):
         return _oscillating(f, x, lower, upper)
     ends = [_end(e) for e in (lower, upper)]
     sign = 1 if ends[0] <= ends[1] else -1
@@ -57,7 +59,7 @@ def quadrature(
         return None
     listed = sorted({c for c in (low, high, aside, *cuts, *breaks) if low <= c <= high})
     try:
-        found = _adaptive(float_function(f, x), listed)
+        found = _adaptive(_dying(float_function(f, x)), listed)
     except NotReal:
         found = _adaptive(complex_function(f, x), listed, complex_func=True)
     return None if found is None else (sign * found[0], found[1])
@@ -70,6 +72,7 @@ def _end(e: Expression) -> float:
 
 
 FAR = (mpq(1003, 3) * 10, mpq(10007, 3) * 100, mpq(100003, 3) * 10**4, mpq(1000003, 3) * 10**7)
+DIES = -100.0  # as a power of two, from each of the places to the next: as exponentials do
 NOTHING = -130.0  # as a power of two: what is next to nothing may stay so
 
 
@@ -79,6 +82,10 @@ def tail_falls(f: Expression, x: Name, end: float) -> bool:
     return _falls(f * x, x, math.log2(0.55), -1 if end < 0 else 1)
 
 
+def _side(end: Bound) -> int:
+    return -1 if end.kind == "-inf" else 1
+
+
 def _falls(g: Expression, x: Name, by: float, sign: int = 1) -> bool:
     """Whether the size of a formula falls by a factor (2^by), or is next to nothing, from each of the places far out to the next."""
     enclosure, sizes = Enclosure(g), []
@@ -86,10 +93,43 @@ def _falls(g: Expression, x: Name, by: float, sign: int = 1) -> bool:
         try:
             box = enclosure.at({x: sign * place}, 200)
         except (NoValue, GelvoError, OverflowError, ValueError):
-            return False
+            return _falls_by_floats(g, x, by, sign)
         ends = [abs(v) for part in (box.real, box.imag) if part is not None for v in (part.low, part.high)]
         sizes.append(max(float(log2(v)) if v else -math.inf for v in ends))
+    return _each_falls(sizes, by)
+
+
+NEAR = (5.0, 10.0, 20.0, 40.0)
+
+
+def _falls_by_floats(g: Expression, x: Name, by: float, sign: int) -> bool:
+    """The same of functions that have no bounds, nearer by, and by a factor of eight at each doubling."""
+    try:
+        evaluate = float_function(g, x)
+        sizes = [abs(evaluate(sign * place)) for place in NEAR]
+    except (NotReal, NoValue, GelvoError, ArithmeticError, ValueError):
+        return False
+    return _each_falls([math.log2(v) if v else -math.inf for v in sizes], -3.0)
+
+
+def _each_falls(sizes: list[float], by: float) -> bool:
     return all(b < a + by or b < NOTHING for a, b in itertools.pairwise(sizes))
+
+
+def _dying(evaluate: Callable[[float], float]) -> Callable[[float], float]:
+    """Far out, where it was seen to die away, a function without bounds may be too small for a float."""
+
+    def value(place: float) -> float:
+        try:
+            return evaluate(place)
+        except NotReal:
+            raise
+        except NoValue:
+            if abs(place) > NEAR[-1]:
+                return 0.0
+            raise
+
+    return value
 
 
 def _adaptive(evaluate: Callable[[float], complex], cuts: list[float], **kind: object) -> tuple[complex, float] | None:
@@ -112,44 +152,132 @@ def _adaptive(evaluate: Callable[[float], complex], cuts: list[float], **kind: o
     return total, error
 
 
+WAVES = (SIN, COS, BESSELJ, BESSELY, SPHERICALJ, SPHERICALY)
+
+
 def _is_wave(node: object, x: Name) -> bool:
-    return is_a(node, SIN, COS) and contains(node, x)
+    return is_a(node, *WAVES) and contains(node, x)
 
 
 def _oscillating(f: Expression, x: Name, lower: Expression, upper: Expression) -> tuple[complex, float] | None:
-    """g(x)*sin(w*x) or g(x)*cos(w*x) to infinity (QUADPACK's Fourier integrals); None for other waves, which would take for ever."""
-    from scipy.integrate import IntegrationWarning, quad
-
-    factors = factors_in(f)
-    waves = [g for g in factors if _is_wave(g, x)]
-    if len(waves) != 1 or not isinstance(waves[0], Call):
-        return None
-    rate = waves[0].arguments[0] / x
-    rest = f / waves[0]
-    if contains(rate, x) or any(_is_wave(n, x) for n in postorder(rest)):
-        return None
+    """An integral with waves to infinity: the near part as it is, the far one wave by wave; None for waves that are not understood."""
     if (isinstance(lower, Bound) and lower.kind == "inf") or (isinstance(upper, Bound) and upper.kind == "-inf"):
         return None
-    halves: list[tuple[Expression | None, Expression, float]] = [(lower, rest, 1.0)] if isinstance(upper, Bound) else []
-    if isinstance(lower, Bound):
-        start = -upper if not isinstance(upper, Bound) else None
-        mirrored = substitute(rest, {x: -x})
-        halves = [(start, mirrored, -1.0)] if start is not None else [(None, rest, 1.0), (None, mirrored, -1.0)]
-    total, error = 0j, 0.0
-    for start, g, sign in halves:
-        at = _float(start) if start is not None else 0.0
-        if not _falls(g, x, math.log2(0.8)):  # an amplitude that does not vanish
+    if isinstance(lower, Bound) and isinstance(upper, Bound):
+        halves = [_to_infinity(g, x, 0.0) for g in (f, substitute(f, {x: -x}))]
+    elif isinstance(lower, Bound):
+        halves = [_to_infinity(substitute(f, {x: -x}), x, _float(-upper))]
+    else:
+        halves = [_to_infinity(f, x, _float(lower))]
+    found = [h for h in halves if h is not None]
+    if len(found) < len(halves):
+        return None
+    return sum(v for v, _ in found), sum(e for _, e in found)
+
+
+def _to_infinity(f: Expression, x: Name, start: float) -> tuple[complex, float] | None:
+    near = quadrature(f, x, number(mpq(start)), number(mpq(start) + 1))  # where parts may be large that tame each other
+    terms = _single_waves(f, x)
+    if near is None or terms is None:
+        return None
+    total, error = near
+    for term in terms:
+        found = _term_to_infinity(term, x, start + 1.0)
+        if found is None:
             return None
-        odd = sign if is_a(waves[0], SIN) else 1.0
-        near = quadrature(g * waves[0], x, number(mpq(at)), number(mpq(at) + 1))  # where g may be large, the wave tames it
-        if near is None:
-            return None
-        total, error, at = total + odd * near[0], error + near[1], at + 1.0
-        with warnings.catch_warnings():
-            warnings.simplefilter("error", IntegrationWarning)
-            try:
-                value, estimate = quad(float_function(g, x), at, math.inf, weight=waves[0].name, wvar=_float(rate), limlst=200)
-            except (IntegrationWarning, NoValue, GelvoError, ArithmeticError, ValueError):
-                return None
-        total, error = total + odd * value, error + estimate
+        total, error = total + found[0], error + found[1]
     return (total, max(error, 1e-9)) if cmath.isfinite(total) and error < 1e-6 * max(1.0, abs(total)) else None
+
+
+def _term_to_infinity(term: Expression, x: Name, start: float) -> tuple[complex, float] | None:
+    waves = [g for g in factors_in(term) if _is_wave(g, x)]
+    if not waves and any(_is_wave(n, x) for n in postorder(term)):
+        return None
+    if not waves:
+        return quadrature(term, x, number(mpq(start)), INFINITE)
+    wave = waves[0]
+    assert isinstance(wave, Call)
+    rest, rate = term / wave, wave.arguments[-1] / x
+    if len(waves) > 1 or contains(rate, x) or any(_is_wave(n, x) for n in postorder(rest)):
+        return None
+    return (
+        _fourier(rest, x, waves[0], _float(rate), start)
+        if is_a(waves[0], SIN, COS)
+        else _by_half_waves(term, x, _float(rate), start)
+    )
+
+
+def _fourier(rest: Expression, x: Name, wave: Call, rate: float, start: float) -> tuple[complex, float] | None:
+    """QUADPACK's Fourier integrals."""
+    from scipy.integrate import IntegrationWarning, quad
+
+    if not _falls(rest, x, math.log2(0.8)):  # an amplitude that does not vanish
+        return None
+    with warnings.catch_warnings():
+        warnings.simplefilter("error", IntegrationWarning)
+        try:
+            value, estimate = quad(float_function(rest, x), start, math.inf, weight=wave.name, wvar=rate, limlst=200)
+        except (IntegrationWarning, NoValue, GelvoError, ArithmeticError, ValueError):
+            return None
+    return complex(value), float(estimate)
+
+
+HALF_WAVES = 25  # an odd number: the last column of the table is one of limits
+
+
+def _by_half_waves(f: Expression, x: Name, rate: float, start: float) -> tuple[complex, float] | None:
+    """Pieces of half a wave, whose alternating sums are carried to their limit (P. Wynn's epsilon algorithm, 1956)."""
+    from mpmath import shanks
+
+    evaluate, step = float_function(f, x), math.pi / abs(rate)
+    if not 1e-3 < step < 1e3:
+        return None
+    sums: list[float] = []
+    for k in range(HALF_WAVES):
+        piece = _adaptive(evaluate, [start + k * step, start + (k + 1) * step])
+        if piece is None:
+            return None
+        sums.append((sums[-1] if sums else 0.0) + piece[0].real)
+    best, before = (float(shanks(sums[:n])[-1][-1]) for n in (HALF_WAVES, HALF_WAVES - 2))
+    return complex(best), 10 * abs(best - before) + 1e-11
+
+
+MOST_WAVES = 64
+
+
+def _single_waves(f: Expression, x: Name) -> list[Expression] | None:
+    """The terms of a product of waves with one sine or cosine each; None where there are too many."""
+    terms = _distributed(f, x)
+    for _ in range(MOST_WAVES):
+        chosen = next((pair for t in terms if (pair := _two_waves(t, x)) is not None), None)
+        if chosen is None:
+            return terms
+        term, one, other = chosen
+        a, b = one.arguments[0], other.arguments[0]
+        outer = term / (one * other) / 2
+        if is_a(one, SIN) and is_a(other, SIN):
+            made = [outer * COS(a - b), -outer * COS(a + b)]
+        elif is_a(one, COS) and is_a(other, COS):
+            made = [outer * COS(a - b), outer * COS(a + b)]
+        else:
+            a, b = (a, b) if is_a(one, SIN) else (b, a)
+            made = [outer * SIN(a + b), outer * SIN(a - b)]
+        terms = [*(t for t in terms if t is not term), *made]
+    return None
+
+
+def _distributed(f: Expression, x: Name) -> list[Expression]:
+    """The terms of a sum, or of a product with one sum of waves in it."""
+    if isinstance(f, Sum):
+        return [number(f.constant), *(number(c) * t for t, c in f.items())]
+    sums = [g for g in factors_in(f) if isinstance(g, Sum) and any(_is_wave(n, x) for n in postorder(g))]
+    return [t * (f / sums[0]) for t in _distributed(sums[0], x)] if len(sums) == 1 else [f]
+
+
+def _two_waves(term: Expression, x: Name) -> tuple[Expression, Call, Call] | None:
+    waves: list[Call] = []
+    for g in factors_in(term):
+        base, k = base_and_exponent(g)
+        if isinstance(base, Call) and is_a(base, SIN, COS) and contains(base, x) and k.is_whole and k.rational > 0:
+            waves.extend([base] * min(int(k.rational), 2))
+    return (term, waves[0], waves[1]) if len(waves) > 1 else None

@@ -16,12 +16,13 @@ from gmpy2 import mpq
 from gelvo.calculus.antiderivative.support import Search
 from gelvo.calculus.found import Found
 from gelvo.expression import known as bits
-from gelvo.expression.building import call, number, power, relation
+from gelvo.expression.building import call, number, power, relation, total
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Condition, Expression, Name, Node, Number, Power
+from gelvo.expression.nodes import Condition, Expression, Name, Node, Number, Power, Product
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, has_call, postorder, substitute, transform
 from gelvo.forms import univariate as uni
+from gelvo.forms.collecting import terms_of
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.functions.named import (
@@ -254,8 +255,12 @@ def inverse_as_variable(f: Expression, search: Search) -> Found | None:
     if line is None or not simple:  # else by parts
         return None
     u = search.facts.new_name("u", f)
+    if uni.coefficients_of(substitute(f, {inverse: u}), u) is None:  # it stands inside of another function
+        return None
     value = (call(UNDONE[inverse.name], u) - line[1]) / line[0]
     inside = substitute(substitute(f, {inverse: u}), {x: value}) * differentiate(value, u)
     found = search.deeper(u, bits.REAL)(inside)
+    if found is not None and isinstance(found.value, Product) and found.value.coefficient == -1:  # a minus goes into a sum
+        found = found._replace(value=total([-t for t in terms_of(-found.value)]))
     within = () if inverse.function.real_when is None else inverse.function.real_when(*inverse.arguments)
     return _back(found, u, inverse, f"substitution u = {inverse}", (*search.nonzero(line[0]), *within))
