@@ -130,13 +130,13 @@ def _with_impulses(f: Expression, x: Name, lower: Expression, upper: Expression,
 
 def _otherwise(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
     """Rules that need no antiderivative; what they say must agree with quadratures (`_agrees`, and at least one was taken)."""
-    other = by_other_means(f, x, lower, upper, facts)
-    if other is not None:
-        found = Found(other.value, other.conditions, other.road)
+    for other in by_other_means(f, x, lower, upper, facts):
         under = facts.with_facts(other.conditions)
-        seen = quadrature_agreement(f, x, lower, upper, found.value, under, (), wanted=2, candidates=24)
+        seen = quadrature_agreement(f, x, lower, upper, other.value, under, (), wanted=2, candidates=24)
         if seen.points and not seen.counterexample:
-            return found
+            return other
+        if seen.counterexample:
+            note_refuted("definite integral", f, other.value)
     mean = reflected(f, x, lower, upper, facts)
     if mean is None:
         return None

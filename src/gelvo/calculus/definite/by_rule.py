@@ -6,12 +6,14 @@ before it is believed (`between.py`).
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 
 from gmpy2 import fac, mpq
 
+from gelvo.calculus.definite.beta import powers_of_the_ends, powers_of_waves
+from gelvo.calculus.definite.circle import exponentials_of_waves
 from gelvo.calculus.definite.convolution import by_convolution
-from gelvo.calculus.definite.mellin import mellin, mellin_terms
+from gelvo.calculus.definite.mellin import mellin, mellin_continued, mellin_terms
 from gelvo.calculus.far_out import limit_at_infinity
 from gelvo.calculus.found import Found
 from gelvo.calculus.limits import limit_beside
@@ -37,39 +39,38 @@ from gelvo.normal.prepare import prepared
 from gelvo.roads import on_the_way
 from gelvo.simplifying.search import simplify
 
+Rule = Callable[[Expression, Name, Facts], Found | None]
+RuleOfEnds = Callable[[Expression, Name, Expression, Expression, Facts], Found | None]
+
+
+def by_other_means(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Iterator[Found]:
+    """What each rule that fits says, one after the other."""
+    if lower is ZERO and upper is INFINITE:
+        yield from _said(TO_INFINITY, f, x, facts)
+    if lower is MINUS_INFINITE and upper is INFINITE:
+        yield from _said(OVER_THE_LINE, f, x, facts)
+        if factored(substitute(f, {x: -x}) - f) is ZERO:
+            for half in by_other_means(f, x, ZERO, INFINITE, facts):
+                yield half._replace(value=2 * half.value)
+    for rule in BETWEEN_ENDS:
+        found = _asked(lambda: rule(f, x, lower, upper, facts))  # noqa: B023  (it is asked at once)
+        if found is not None:
+            yield found
+
+
+def _said(rules: tuple[Rule, ...], f: Expression, x: Name, facts: Facts) -> Iterator[Found]:
+    for rule in rules:
+        found = _asked(lambda: rule(f, x, facts))  # noqa: B023  (it is asked at once)
+        if found is not None:
+            yield found
+
 
 @on_the_way("integrals with a name")
-def by_other_means(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
-    """The first rule that fits, or None."""
-    if lower is ZERO and upper is INFINITE:
-        rules: tuple[Callable[[Expression, Name, Facts], Found | None], ...] = (
-            mellin,
-            frullani,
-            by_convolution,
-            even_residues,
-            mellin_terms,
-        )
-        for rule in rules:
-            try:
-                found = rule(f, x, facts)
-            except (DomainError, ZeroDivisionError):
-                continue
-            if found is not None:
-                return found
-    if lower is MINUS_INFINITE and upper is INFINITE:
-        try:
-            found = residues(f, x, facts)
-        except (DomainError, ZeroDivisionError):
-            found = None
-        if found is not None:
-            return found
-        even = factored(substitute(f, {x: -x}) - f) is ZERO
-        half = by_other_means(f, x, ZERO, INFINITE, facts) if even else None
-        if half is not None:
-            return half._replace(value=2 * half.value)
-    if not isinstance(lower, Bound) and not isinstance(upper, Bound):
-        return log_wave(f, x, lower, upper, facts)
-    return None
+def _asked(rule: Callable[[], Found | None]) -> Found | None:
+    try:
+        return rule()
+    except (DomainError, ZeroDivisionError):
+        return None
 
 
 def reflected(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Expression | None:
@@ -206,6 +207,8 @@ def even_residues(f: Expression, x: Name, facts: Facts) -> Found | None:
 
 def log_wave(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
     """ln(c*sin(x)) or ln(c*cos(x)) over a whole number of quarter turns (L. Euler, 1769)."""
+    if isinstance(lower, Bound) or isinstance(upper, Bound):
+        return None
     logarithms = [n for n in postorder(f) if is_a(n, LN) and contains(n, x)]
     if len(logarithms) != 1 or not isinstance(f, (Call, Product)):
         return None
@@ -227,3 +230,8 @@ def log_wave(f: Expression, x: Name, lower: Expression, upper: Expression, facts
     if lower not in starts[(waves[0].name, int(quarters.rational))] or not facts.is_positive(scale):
         return None
     return Found(outer * (upper - lower) * (LN(scale) - LN(number(2))), (), "Euler's integral of ln(sin(x))")
+
+
+TO_INFINITY: tuple[Rule, ...] = (mellin, frullani, by_convolution, even_residues, mellin_terms, mellin_continued)
+OVER_THE_LINE: tuple[Rule, ...] = (residues,)
+BETWEEN_ENDS: tuple[RuleOfEnds, ...] = (log_wave, powers_of_the_ends, powers_of_waves, exponentials_of_waves)

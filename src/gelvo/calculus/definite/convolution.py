@@ -105,12 +105,21 @@ def by_convolution(f: Expression, x: Name, facts: Facts) -> Found | None:
         return None
     under = facts.with_facts(needed)
     if not others:
-        return None  # one alone has a row of the pairs
+        return _alone(first, outer, exponent + 1, needed)
     line = _in_steps(_joined(first, others[0], exponent + 1))
     value = None if line is None else _value(line, under)
     if value is None:
         return None
     return Found(outer * first.outer * others[0].outer * value, needed, "convolution of Mellin transforms")
+
+
+def _alone(first: Scaled, outer: Expression, s: Expression, needed: tuple[Condition, ...]) -> Found:
+    kernel, u = first.kernel, s / number(first.p)
+    gammas = [GAMMA(expand(a + number(k) * u)) for a, k in kernel.top] + [
+        1 / GAMMA(expand(a + number(k) * u)) for a, k in kernel.bottom
+    ]
+    value = outer * first.outer * kernel.front * power(kernel.base / first.c, u) * multiply_all(gammas) / number(first.p)
+    return Found(value, needed, "Mellin transform")
 
 
 def _one_by_one(g: Expression) -> list[Expression]:
@@ -146,7 +155,10 @@ def _rational(e: Expression) -> bool:
 def _what_converges(first: Scaled, others: list[Scaled], s: Expression, facts: Facts) -> tuple[Condition, ...] | None:
     """Positive scales, and a strip that both transforms share: u of the first, (s - p*u)/q of the second."""
     if not others:
-        return ()
+        u, kernel = s / number(first.p), first.kernel
+        return what_must_be_positive(
+            facts, first.c, factored(u - kernel.low), *([] if kernel.high is None else [factored(kernel.high - u)])
+        )
     second = others[0]
     p, q = number(first.p), number(second.p)
     quantities = [first.c, second.c, (s - q * second.kernel.low) / p - first.kernel.low]

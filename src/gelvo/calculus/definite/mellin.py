@@ -10,10 +10,11 @@ from collections.abc import Callable
 from typing import NamedTuple
 
 from gelvo.calculus.found import Found
+from gelvo.calculus.limits import limit
 from gelvo.expression.building import call, multiply_all, number, power, relation, sqrt, total
 from gelvo.expression.constants import ONE, PI, TWO, ZERO
-from gelvo.expression.nodes import Condition, Expression, Name, Number, Power, Product
-from gelvo.expression.terms import factors_in
+from gelvo.expression.nodes import Bound, Condition, Expression, Name, Number, Power, Product
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, fresh_name, postorder, substitute
 from gelvo.facts.conditions import what_must_be_positive
 from gelvo.facts.store import Facts
@@ -25,6 +26,7 @@ from gelvo.forms.fractions import factored
 from gelvo.forms.measure import measure
 from gelvo.functions.named import ATAN, BESSELJ, BESSELK, CI, COS, EI, ERFC, EXP, GAMMA, LN, POLYLOG, SIN, ZETA, is_a
 from gelvo.numbers.exact import HALF
+from gelvo.simplifying.families.waves import by_multiple_angles
 
 
 class Pair(NamedTuple):
@@ -62,14 +64,14 @@ class _Scaled(NamedTuple):
     road: str
     conditions: tuple[Condition, ...] = ()
 
-    def integral(self, s: Expression, facts: Facts) -> Found | None:
+    def integral(self, s: Expression, facts: Facts, beyond: bool = False) -> Found | None:
         """Of x^(s-1) times this: y = c*x^p."""
         rising = facts.is_positive(self.p)
         if not (rising or facts.is_negative(self.p)):
             return None
         size = self.p if rising else -self.p
         u = factored(s / self.p)
-        shortest = [min(q, factored(q * size), key=measure) for q in self.strip(u)]
+        shortest = [] if beyond else [min(q, factored(q * size), key=measure) for q in self.strip(u)]
         needed = what_must_be_positive(facts, self.c, *shortest)
         if needed is None:
             return None
@@ -80,17 +82,48 @@ class _Scaled(NamedTuple):
 def mellin(f: Expression, x: Name, facts: Facts) -> Found | None:
     """x^(s-1) times one of the pairs, two of a kind, or one of these times ln(x), which is a derivative by s."""
     outer, exponent, rest = power_and_rest(f, x)
-    logarithms = [g for g in rest if is_a(g, LN) and g.arguments[0] is x]
-    if len(logarithms) == 1:
+    logarithms = [g for g in rest if is_a(base_and_exponent(g)[0], LN) and base_and_exponent(g)[0].children[0] is x]
+    count = base_and_exponent(logarithms[0])[1] if len(logarithms) == 1 else ZERO
+    if len(logarithms) == 1 and count.is_whole and 0 < count.rational <= MOST_LOGARITHMS:
         sigma = facts.new_name("sigma", f)
         others = [g for g in rest if g is not logarithms[0]]
         found = _integral(exponent + 1 + sigma, others, x, facts.with_facts([sigma > ZERO]))
         if found is None:
             return None
         at_zero = tuple(substitute(c, {sigma: ZERO}) for c in found.conditions)
-        return Found(outer * substitute(differentiate(found.value, sigma), {sigma: ZERO}), at_zero, found.road)
+        slope = differentiate(found.value, sigma, int(count.rational))
+        return Found(outer * substitute(slope, {sigma: ZERO}), at_zero, found.road)
     found = _integral(exponent + 1, rest, x, facts)
     return None if found is None else found.times(outer)
+
+
+def mellin_continued(f: Expression, x: Name, facts: Facts) -> Found | None:
+    """Terms of which none converges by itself, such as those of sin(x)^3/x^3: their transforms at s + sigma, and the limit of all as sigma -> 0.
+
+    Each transform is analytic beyond its strip; where the whole converges, the sum of all is its transform (W. Whittaker, G. Watson, 12.21).
+    """
+    turned = by_multiple_angles(f, facts, False) if any(is_a(n, SIN, COS) for n in postorder(f)) else None
+    pieces = terms_of(expand(f if turned is None else turned))
+    if len(pieces) < 2:
+        return None
+    sigma = facts.new_name("sigma", f)
+    values: list[Expression] = []
+    conditions: dict[Condition, None] = {}
+    for piece in pieces:
+        outer, exponent, rest = power_and_rest(piece, x)
+        found = (
+            _integral(exponent + 1 + sigma, rest, x, facts, beyond=True) if rest else Found(ZERO)
+        )  # a power alone has the transform 0
+        if found is None:
+            return None
+        values.append(outer * found.value)
+        conditions.update(dict.fromkeys(found.conditions))
+    ends = limit(total(values), sigma, ZERO, "above", facts)
+    return (
+        None
+        if ends is None or isinstance(ends.value, Bound)
+        else Found(ends.value, tuple(conditions), "Mellin transforms, continued")
+    )
 
 
 def mellin_terms(f: Expression, x: Name, facts: Facts) -> Found | None:
@@ -106,15 +139,16 @@ def mellin_terms(f: Expression, x: Name, facts: Facts) -> Found | None:
     return Found(total([v.value for v in good]), conditions, good[0].road)
 
 
-def _integral(s: Expression, rest: list[Expression], x: Name, facts: Facts) -> Found | None:
+def _integral(s: Expression, rest: list[Expression], x: Name, facts: Facts, beyond: bool = False) -> Found | None:
+    """beyond: also outside of the strip, by continuation."""
     if len(rest) == 2:
-        return _damped_wave(s, rest, x, facts)
+        return _damped_wave(s, rest, x, facts, beyond)
     if len(rest) != 1:
         return None
     for read in READINGS:
         scaled = read(rest[0], x)
         if scaled is not None:
-            return scaled.integral(s, facts)
+            return scaled.integral(s, facts, beyond)
     return _two_exponents(s, rest[0], x, facts)
 
 
@@ -218,6 +252,7 @@ def _powers_summed(u: Expression, z: Expression) -> Expression:
     return POLYLOG(u, z) / z
 
 
+MOST_LOGARITHMS = 4
 READINGS: tuple[Callable[[Expression, Name], _Scaled | None], ...] = (_of_a_function, _one_over_an_exponential, _one_over_a_sum)
 
 
@@ -243,20 +278,22 @@ def _two_exponents(s: Expression, g: Expression, x: Name, facts: Facts) -> Found
     return Found(2 / p * power(b / a, order / 2) * value, needed, "Bessel function of the second kind")
 
 
-def _damped_wave(s: Expression, rest: list[Expression], x: Name, facts: Facts) -> Found | None:
-    """x^(s-1)*exp(-a*x)*sin(b*x): gamma(s)*sin(s*atan(b/a))/(a^2 + b^2)^(s/2)."""
+def _damped_wave(s: Expression, rest: list[Expression], x: Name, facts: Facts, beyond: bool = False) -> Found | None:
+    """x^(s-1)*exp(-a*x^p)*sin(b*x^p): gamma(u)*sin(u*atan(b/a))/(p*(a^2 + b^2)^(u/2)) with u = s/p."""
     exponentials = [g for g in rest if is_a(g, EXP)]
     waves = [g for g in rest if is_a(g, SIN, COS)]
     if len(exponentials) != 1 or len(waves) != 1:
         return None
     one, two = _monomial(exponentials[0].arguments[0], x), _monomial(waves[0].arguments[0], x)
-    if one is None or two is None or one[1] is not ONE or two[1] is not ONE:
+    if one is None or two is None or one[1] is not two[1] or not facts.is_positive(one[1]):
         return None
-    a, b = -one[0], two[0]
-    needed = what_must_be_positive(facts, a, s + 1 if is_a(waves[0], SIN) else s)
+    a, b, p = -one[0], two[0], one[1]
+    u = factored(s / p)
+    strip = () if beyond else (u + 1 if is_a(waves[0], SIN) else u,)
+    needed = what_must_be_positive(facts, a, *strip)
     if needed is None:
         return None
-    if s is ZERO:
-        return Found(ATAN(b / a), needed, "damped wave over x")
-    value = GAMMA(s) * call(waves[0].name, s * ATAN(b / a)) / power(a * a + b * b, s / 2)
+    if u is ZERO:
+        return Found(ATAN(b / a) / p, needed, "damped wave over x") if is_a(waves[0], SIN) else None
+    value = GAMMA(u) * call(waves[0].name, u * ATAN(b / a)) / power(a * a + b * b, u / 2) / p
     return Found(value, needed, "Mellin transform of a damped wave")

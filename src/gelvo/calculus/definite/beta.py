@@ -1,0 +1,84 @@
+"""Products of powers that vanish at the ends, and powers of sine and cosine over quarter turns: values of the beta function.
+
+Source: DLMF 5.12.1, 5.12.2, 5.12.5.
+"""
+
+from __future__ import annotations
+
+from gelvo.calculus.definite.mellin import power_and_rest, start_and_monomial
+from gelvo.calculus.found import Found
+from gelvo.expression.building import power
+from gelvo.expression.constants import ONE, PI, TWO, ZERO
+from gelvo.expression.nodes import Bound, Expression, Name
+from gelvo.expression.terms import base_and_exponent, factors_in
+from gelvo.expression.traversal import contains, substitute
+from gelvo.facts.conditions import what_must_be_positive
+from gelvo.facts.store import Facts
+from gelvo.forms.differentiation import differentiate
+from gelvo.forms.fractions import factored
+from gelvo.functions.named import BETA, COS, COT, CSC, LN, SEC, SIN, TAN, is_a
+
+MOST_LOGARITHMS = 3
+
+
+def powers_of_the_ends(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
+    """(x - a)^p*(b - x)^q from a to b, and x^p*(a - c*x^k)^q from 0 to where that vanishes; logarithms of x or b - x are slopes by p or q."""
+    if isinstance(lower, Bound) or isinstance(upper, Bound):
+        return None
+    moved = f if lower is ZERO else substitute(f, {x: x + lower})
+    length = factored(upper - lower)
+    outer, p, rest = power_and_rest(factored(moved) if lower is not ZERO else moved, x)
+    sigma = facts.new_name("sigma", f)
+    count, others = ZERO, []
+    for g in rest:
+        base, k = base_and_exponent(g)
+        if is_a(base, LN) and base.arguments[0] is x and count is ZERO and k.is_whole:
+            count = k
+        else:
+            others.append(g)
+    if len(others) != 1 or not (count is ZERO or 0 < count.rational <= MOST_LOGARITHMS):
+        return None
+    base, q = base_and_exponent(others[0])
+    inner = start_and_monomial(base, x)
+    if inner is None or contains(q, x) or inner[0] is ZERO:
+        return None
+    a, c, k = inner
+    if factored(a + c * power(length, k)) is not ZERO:
+        return None
+    first, second = factored((p + 1) / k), factored(q + 1)
+    needed = what_must_be_positive(facts, a, k, first, second, length)
+    if needed is None:
+        return None
+    moving = p + sigma if count is not ZERO else p
+    value = outer * power(length, moving + 1) / k * power(a, q) * BETA(factored((moving + 1) / k), second)
+    if count is not ZERO:
+        value = substitute(differentiate(value, sigma, int(count.rational)), {sigma: ZERO})
+    return Found(value, needed, "beta integral")
+
+
+# sin^m*cos^n by (m, n) of one of these
+POWERS: dict[str, tuple[int, int]] = {SIN: (1, 0), COS: (0, 1), TAN: (1, -1), COT: (-1, 1), SEC: (0, -1), CSC: (-1, 0)}
+
+
+def powers_of_waves(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
+    """sin(x)^m*cos(x)^n over the first quarter turn; over half a turn where the second quarter is the mirror image of the first."""
+    if isinstance(upper, Bound) or lower is not ZERO or upper not in (PI / 2, PI):
+        return None
+    m: Expression = ZERO
+    n: Expression = ZERO
+    outer = factored(f) if not factors_in(f) else f
+    for g in factors_in(f):
+        base, k = base_and_exponent(g)
+        if is_a(base, *POWERS) and base.arguments[0] is x and not contains(k, x):
+            i, j = POWERS[base.name]
+            m, n = m + i * k, n + j * k
+            outer = outer / g
+    if contains(outer, x) or (m is ZERO and n is ZERO):
+        return None
+    if upper is PI and not (n.is_whole and n.rational % 2 == 0):
+        return None
+    needed = what_must_be_positive(facts, factored((m + 1) / 2), factored((n + 1) / 2))
+    if needed is None:
+        return None
+    share = TWO if upper is PI else ONE
+    return Found(outer * share * BETA(factored((m + 1) / 2), factored((n + 1) / 2)) / 2, needed, "beta integral")
