@@ -96,6 +96,8 @@ def _falls(g: Expression, x: Name, by: float, sign: int = 1) -> bool:
             return _falls_by_floats(g, x, by, sign)
         ends = [abs(v) for part in (box.real, box.imag) if part is not None for v in (part.low, part.high)]
         sizes.append(max(float(log2(v)) if v else -math.inf for v in ends))
+    if not all(s < math.inf for s in sizes):  # parts are too large for bounds so far out
+        return _falls_by_floats(g, x, by, sign)
     return _each_falls(sizes, by)
 
 
@@ -176,6 +178,9 @@ def _oscillating(f: Expression, x: Name, lower: Expression, upper: Expression) -
 
 
 def _to_infinity(f: Expression, x: Name, start: float) -> tuple[complex, float] | None:
+    power = _power_of_phases(f, x)
+    if power is not None and start >= 0:  # with x^power as the variable the waves have steady rates
+        f, start = substitute(f, {x: x ** number(1 / power)}) * x ** number(1 / power - 1) / number(power), start ** float(power)
     near = quadrature(f, x, number(mpq(start)), number(mpq(start) + 1))  # where parts may be large that tame each other
     terms = _single_waves(f, x)
     if near is None or terms is None:
@@ -187,6 +192,21 @@ def _to_infinity(f: Expression, x: Name, start: float) -> tuple[complex, float] 
             return None
         total, error = total + found[0], error + found[1]
     return (total, max(error, 1e-9)) if cmath.isfinite(total) and error < 1e-6 * max(1.0, abs(total)) else None
+
+
+def _power_of_phases(f: Expression, x: Name) -> mpq | None:
+    """p where all waves have an angle c*x^p, with p > 0 and not 1."""
+    found = set()
+    for wave in (n for n in postorder(f) if _is_wave(n, x)):
+        assert isinstance(wave, Call)
+        angle = [g for g in factors_in(wave.arguments[-1]) if contains(g, x)]
+        if len(angle) != 1:
+            return None
+        base, k = base_and_exponent(angle[0])
+        if base is not x or not (k.is_rational and k.rational > 0):
+            return None
+        found.add(k.rational)
+    return found.pop() if len(found) == 1 and 1 not in found else None
 
 
 def _term_to_infinity(term: Expression, x: Name, start: float) -> tuple[complex, float] | None:

@@ -8,21 +8,24 @@ from collections.abc import Callable
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.definite.by_rule import by_other_means, reflected
 from gelvo.calculus.definite.convergence import Tail, divergence
+from gelvo.calculus.definite.letters import by_a_letter
 from gelvo.calculus.found import Found
 from gelvo.calculus.limits import limit
 from gelvo.calculus.zeros import NotKnown, order, sort_places, zeros_between
 from gelvo.deciding.complex_paths import is_complex, may_cross_cut, middle_of
 from gelvo.deciding.cross_check import quadrature_agreement
+from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError
 from gelvo.evaluation.enclose import sign_at
 from gelvo.expression.building import call, number, total
-from gelvo.expression.constants import IMAGINARY, ONE, ZERO
+from gelvo.expression.constants import IMAGINARY, INFINITE, MINUS_INFINITE, ONE, ZERO
 from gelvo.expression.nodes import Bound, Call, Cases, Condition, Expression, Name
 from gelvo.expression.traversal import contains, has_imaginary_unit, names, postorder, substitute
 from gelvo.facts.continuity import breaks, has_no_break_at
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.bounds import difference, joined
+from gelvo.forms.fractions import factored
 from gelvo.forms.impulses import Impulse, has_impulse, separated
 from gelvo.functions.named import ABS, CBRT, CEIL, FLOOR, HEAVISIDE, MAX, MIN, SIGN, is_a
 from gelvo.normal.complex_parts import real_and_imaginary
@@ -33,8 +36,12 @@ AT_ENDS = "the antiderivative at the ends"
 AT_BREAKS = "the antiderivative at the ends, piece by piece between its breaks"
 
 
-def definite_integral(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> tuple[Found | None, str]:
+def definite_integral(
+    f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts, letters: bool = True
+) -> tuple[Found | None, str]:
     """The integral of f from lower to upper, or (None, why not).
+
+    letters: whether the slope along a letter may be integrated instead, which asks for this again.
 
     >>> from gelvo.expression.building import number
     >>> from gelvo.expression.building import name as variable
@@ -49,13 +56,12 @@ def definite_integral(f: Expression, x: Name, lower: Expression, upper: Expressi
     if direction == 0:
         return Found(ZERO, (), "equal ends"), ""
     if direction > 0:
-        found, reason = definite_integral(f, x, upper, lower, facts)
+        found, reason = definite_integral(f, x, upper, lower, facts, letters)
         return (None, reason) if found is None else (found._replace(value=-found.value), "")
     if has_impulse(f, x):
         return _with_impulses(f, x, lower, upper, facts)
     found, reason = _forwards(f, x, lower, upper, facts)
-    if found is None:
-        found = _otherwise(f, x, lower, upper, facts) or _diverging(f, x, lower, upper, facts)
+    found = found or _by_other_roads(f, x, lower, upper, facts, letters)
     if found is None:
         return None, reason
     if isinstance(found.value, Bound) and _converges(f, x, lower, upper, facts):
@@ -65,6 +71,41 @@ def definite_integral(f: Expression, x: Name, lower: Expression, upper: Expressi
         note_refuted("definite integral", f, found.value)
         return None, "a quadrature does not agree with the closed form"
     return found, ""
+
+
+def _by_other_roads(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts, letters: bool) -> Found | None:
+    """Without an antiderivative: symmetry, rules, a slope by a letter, real and imaginary part; and whether it has a value at all."""
+    ends = (f, x, lower, upper, facts)
+    found = _odd(*ends) or _otherwise(*ends)
+    if found is None and letters:
+        found = by_a_letter(f, x, facts, lambda g, under: definite_integral(g, x, lower, upper, under, False)[0])
+    return found or _by_parts_of_values(*ends) or _diverging(*ends)
+
+
+def _odd(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
+    """Zero, for an odd integrand between opposite ends whose integral converges."""
+    opposite = (lower, upper) == (MINUS_INFINITE, INFINITE) or (not isinstance(upper, Bound) and factored(lower + upper) is ZERO)
+    if not opposite or decide_zero(substitute(f, {x: -x}) + f, facts).zero is not True:
+        return None
+    return Found(ZERO, (), "an odd integrand between opposite ends") if _converges(f, x, lower, upper, facts) else None
+
+
+def _by_parts_of_values(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
+    """Real and imaginary part, each by itself."""
+    if not has_imaginary_unit(f):
+        return None
+    try:
+        parts = real_and_imaginary(f, facts)
+    except DomainError:
+        return None
+    found = [definite_integral(p, x, lower, upper, facts)[0] if p is not ZERO else Found(ZERO) for p in parts]
+    if any(v is None or isinstance(v.value, Bound) for v in found):
+        return None
+    real, imaginary = (v for v in found if v is not None)
+    conditions = tuple(dict.fromkeys((*real.conditions, *imaginary.conditions)))
+    return Found(
+        real.value + IMAGINARY * imaginary.value, conditions, f"real part: {real.road}; imaginary part: {imaginary.road}"
+    )
 
 
 def _cuts(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> list[Expression] | None:

@@ -13,11 +13,14 @@ from gmpy2 import fac, mpq
 from gelvo.calculus.definite.beta import powers_of_the_ends, powers_of_waves
 from gelvo.calculus.definite.circle import exponentials_of_waves
 from gelvo.calculus.definite.convolution import by_convolution
+from gelvo.calculus.definite.line import exponentials_over_the_line
 from gelvo.calculus.definite.mellin import mellin, mellin_continued, mellin_terms
+from gelvo.calculus.definite.orthogonal import orthogonal
 from gelvo.calculus.far_out import limit_at_infinity
 from gelvo.calculus.found import Found
 from gelvo.calculus.limits import limit_beside
 from gelvo.deciding.algebraic import all_roots
+from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError
 from gelvo.expression.building import number, sqrt, total
 from gelvo.expression.constants import IMAGINARY as I
@@ -47,6 +50,8 @@ def by_other_means(f: Expression, x: Name, lower: Expression, upper: Expression,
     """What each rule that fits says, one after the other."""
     if lower is ZERO and upper is INFINITE:
         yield from _said(TO_INFINITY, f, x, facts)
+        if factored(substitute(f, {x: -x}) - f) is ZERO:
+            yield from (whole._replace(value=whole.value / 2) for whole in _said(OVER_THE_LINE, f, x, facts))
     if lower is MINUS_INFINITE and upper is INFINITE:
         yield from _said(OVER_THE_LINE, f, x, facts)
         if factored(substitute(f, {x: -x}) - f) is ZERO:
@@ -78,6 +83,8 @@ def reflected(f: Expression, x: Name, lower: Expression, upper: Expression, fact
     if isinstance(lower, Bound) or isinstance(upper, Bound):
         return None
     both = simplify(f + substitute(f, {x: lower + upper - x}), facts).expression
+    if contains(both, x) and decide_zero(differentiate(both, x), facts).zero:  # a constant that simplifying does not see
+        both = substitute(both, {x: (lower + upper) / 2})
     size, before = (sum(contains(part, x) for part in postorder(e)) for e in (both, f))
     simpler = size < 0.7 * before or (size <= before and not contains_x_plainly(both, x))
     return both / 2 if simpler or (has_imaginary_unit(f) and not has_imaginary_unit(both)) else None
@@ -195,13 +202,6 @@ def _upper_poles(bottom: Expression, x: Name, facts: Facts, conditions: list[Con
     return found
 
 
-def even_residues(f: Expression, x: Name, facts: Facts) -> Found | None:
-    if factored(substitute(f, {x: -x}) - f) is not ZERO:
-        return None
-    found = residues(f, x, facts)
-    return None if found is None else found._replace(value=found.value / 2)
-
-
 # --- logarithms of waves ----------------------------------------------------------------------------------------------------------
 
 
@@ -232,6 +232,6 @@ def log_wave(f: Expression, x: Name, lower: Expression, upper: Expression, facts
     return Found(outer * (upper - lower) * (LN(scale) - LN(number(2))), (), "Euler's integral of ln(sin(x))")
 
 
-TO_INFINITY: tuple[Rule, ...] = (mellin, frullani, by_convolution, even_residues, mellin_terms, mellin_continued)
-OVER_THE_LINE: tuple[Rule, ...] = (residues,)
-BETWEEN_ENDS: tuple[RuleOfEnds, ...] = (log_wave, powers_of_the_ends, powers_of_waves, exponentials_of_waves)
+TO_INFINITY: tuple[Rule, ...] = (mellin, frullani, by_convolution, mellin_terms, mellin_continued)
+OVER_THE_LINE: tuple[Rule, ...] = (residues, exponentials_over_the_line)
+BETWEEN_ENDS: tuple[RuleOfEnds, ...] = (orthogonal, log_wave, powers_of_the_ends, powers_of_waves, exponentials_of_waves)

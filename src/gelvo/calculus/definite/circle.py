@@ -87,7 +87,8 @@ def _over_a_turn(size: Parts, angle: Parts, wave: str, facts: Facts) -> Found | 
         else:
             return None
     elif p is ZERO and q is ZERO and P is ZERO:
-        phase, value = C, BESSELJ(n, -Q)  # the mean of cos(n*x - z*sin(x)) is J_n(z)
+        turned = facts.is_positive(Q)  # the mean of cos(n*x - z*sin(x)) is J_n(z)
+        phase, value = C, (-1) ** n * BESSELJ(n, Q) if turned else BESSELJ(n, -Q)
     elif p is ZERO and q is ZERO and Q is ZERO:
         phase, value = C + n * PI / 2, BESSELJ(n, P)  # the mean of exp(1j*(n*x + z*cos(x))) is 1j^n*J_n(z)
     else:

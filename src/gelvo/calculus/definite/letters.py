@@ -1,0 +1,59 @@
+"""An integral with a letter in it by its slope along the letter, which is an easier integral, and one value.
+
+Source: J. Edwards, "A Treatise on the Integral Calculus", volume 2 (1922), chapter 26 (differentiation under the sign of the integral).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from gelvo.calculus.antiderivative.search import antiderivative
+from gelvo.calculus.found import Found
+from gelvo.calculus.limits import limit
+from gelvo.errors import DomainError
+from gelvo.expression.constants import ZERO
+from gelvo.expression.nodes import Bound, Call, Expression, Name
+from gelvo.expression.traversal import contains, names, postorder, substitute, tree_size
+from gelvo.facts.store import Facts
+from gelvo.forms.differentiation import differentiate
+from gelvo.forms.fractions import factored
+from gelvo.functions.named import ATAN, ERF, EXP, LN, SIN, is_a
+
+Integral = Callable[[Expression, Facts], Found | None]
+INSIDE = (LN, ATAN, ERF, SIN)  # functions whose slopes by a letter inside of them are simpler
+LARGEST = 60
+
+
+def by_a_letter(f: Expression, x: Name, facts: Facts, integral: Integral) -> Found | None:
+    """ln(1 + a^2*x^2)/(1 + x^2) over x > 0: the slope by a is rational, and at a = 0 the integral vanishes."""
+    if tree_size(f) > LARGEST:
+        return None
+    for a in _letters(f, x, facts):
+        slope = factored(differentiate(f, a))
+        if tree_size(slope) > 2 * tree_size(f) or any(
+            is_a(n, *INSIDE) and contains(n, x) and contains(n, a) for n in postorder(slope) if not is_a(n, EXP)
+        ):
+            continue
+        try:
+            at_zero = substitute(f, {a: ZERO})
+        except DomainError:
+            continue
+        if factored(at_zero) is not ZERO:
+            continue
+        rate = integral(slope, facts)
+        if rate is None or isinstance(rate.value, Bound):
+            continue
+        found = antiderivative(rate.value, a, facts)
+        start = None if found is None else limit(found.value, a, ZERO, "above", facts)
+        if found is None or start is None or isinstance(start.value, Bound):
+            continue
+        conditions = facts.open_conditions((*rate.conditions, *found.conditions))
+        return Found(found.value - start.value, conditions, f"slope by {a}: {rate.road}")
+    return None
+
+
+def _letters(f: Expression, x: Name, facts: Facts) -> list[Name]:
+    """Positive letters inside of a function that has a simpler slope, beside the variable."""
+    inside = [n for n in postorder(f) if isinstance(n, Call) and is_a(n, *INSIDE) and contains(n, x)]
+    found = dict.fromkeys(a for n in inside for a in names(n) if a is not x and isinstance(a, Name) and facts.is_positive(a))
+    return list(found)
