@@ -254,7 +254,7 @@ def _shown_entry(result: Result) -> dict[str, object]:
         "mark": MARKS.get(result.verdict, ""),
         "note": _without_stars(result.note) if result.kind != "fault" else result.note,
         "unit": unit_text(result.unit) if result.unit else "",
-        "reason": result.reason,
+        "reason": _without_stars(result.reason),
         "road": result.road,
         "details": [_detail_html(d) for d in result.details],
         "files": [path for path, _ in result.files],
