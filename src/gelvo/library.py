@@ -75,6 +75,7 @@ from gelvo.operations.polynomials import (
     resultant,
 )
 from gelvo.operations.power_series import series_solution
+from gelvo.operations.regions import flux, integrate_over, line_integral
 from gelvo.operations.rewriting import (
     abbreviate,
     amplitude_phase,

@@ -21,7 +21,9 @@ class Found(NamedTuple):
 
     def plus(self, other: Found) -> Found:
         conditions = tuple(dict.fromkeys((*self.conditions, *other.conditions)))
-        return self._replace(value=self.value + other.value, conditions=conditions, road="; ".join(r for r in (self.road, other.road) if r))
+        return self._replace(
+            value=self.value + other.value, conditions=conditions, road="; ".join(r for r in (self.road, other.road) if r)
+        )
 
     def renamed(self, old: Name, new: Name) -> Found:
         table = {old: new}

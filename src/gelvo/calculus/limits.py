@@ -9,10 +9,13 @@ from gelvo.calculus.oscillation import oscillation
 from gelvo.calculus.tidying import for_a_reader
 from gelvo.deciding.equality import is_zero
 from gelvo.deciding.suppositions import may_suppose_nonzero
+from gelvo.expression.building import total
 from gelvo.expression.constants import INFINITE, UNDEFINED
 from gelvo.expression.nodes import Bound, Expression, Name
 from gelvo.expression.traversal import contains, substitute
 from gelvo.facts.store import Facts
+from gelvo.forms.collecting import terms_of
+from gelvo.forms.expanding import expand
 
 
 def limit_beside(e: Expression, x: Name, point: Expression, side: str, facts: Facts) -> Expression | None:
@@ -71,4 +74,15 @@ def _far_away(e: Expression, x: Name, facts: Facts) -> Found | None:
     shorter = for_a_reader(e, facts)
     if not contains(shorter, x):
         return Found(shorter, road="the formula does not depend on the variable")
-    return oscillation(e, x, facts)
+    return _term_by_term(e, x, facts) or oscillation(e, x, facts)
+
+
+def _term_by_term(e: Expression, x: Name, facts: Facts) -> Found | None:
+    """A sum of terms that all go to numbers."""
+    terms = terms_of(expand(e))
+    if len(terms) < 2:
+        return None
+    ends = [_far_away(t, x, facts) if contains(t, x) else Found(t) for t in terms]
+    if any(v is None or isinstance(v.value, Bound) for v in ends):
+        return None
+    return Found(total([v.value for v in ends if v is not None]), road="term by term")

@@ -296,11 +296,18 @@ register(
         at_infinity=(lambda: PI / 2, lambda: -PI / 2), latex=r"\operatorname{Si}", source="DLMF 6.2", breaks=nowhere, jumps=nowhere,
     )
 )  # fmt: skip
+
+
+def _complex_end() -> Expression:
+    raise DomainError("Ci of negative numbers is complex")
+
+
 register(
     Function(
         name="Ci", about="The cosine integral: minus the integral of cos(t)/t from x to inf.", example=("x", "Ci(x)"),
         no_value=pole_at_zero,
         derivative=lambda x: cos(x) / x, agreed="ci", real_when=positive, breaks=lambda x: (x,), jumps=lambda x: (x,),
+        at_infinity=(lambda: ZERO, _complex_end),
         known=_REAL_IF_POSITIVE, latex=r"\operatorname{Ci}", source="DLMF 6.2",
     )
 )  # fmt: skip

@@ -8,10 +8,10 @@ from dataclasses import replace
 from typing import Any
 
 from gelvo.calculus.antiderivative.search import candidate, obstacle_of
-from gelvo.calculus.definite import AT_BREAKS, AT_ENDS, definite_integral
+from gelvo.calculus.definite import AT_BREAKS, AT_ENDS, definite_integral, folded, poles_between
 from gelvo.calculus.tidying import for_a_reader
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, on_its_own_road, weakest
-from gelvo.checking.claims import check_antiderivative, check_derivative
+from gelvo.checking.claims import check_antiderivative, check_derivative, check_identity
 from gelvo.checking.elementary import check_no_elementary
 from gelvo.checking.integrals import check_definite
 from gelvo.deciding.complex_paths import real_where
@@ -22,6 +22,7 @@ from gelvo.expression.nodes import Bound, Condition, Expression, Name
 from gelvo.expression.traversal import bound_apart, names, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import differentiation
+from gelvo.forms.bounds import joined
 from gelvo.operations.answer import Answer
 from gelvo.operations.explaining import Explained, derivative_steps, integral_steps
 from gelvo.operations.inputs import one_expression, take
@@ -82,13 +83,14 @@ def _derivative(expression: Expression, targets: Sequence[Expression], times: in
 
 def integrate(
     expression: Any, variable: Any, lower: Any = None, upper: Any = None, given: Iterable[Any] = (), otherwise: str = "written",
-    steps: bool = False,
+    steps: bool = False, principal_value: bool = False,
 ) -> Answer:  # fmt: skip
     """An antiderivative, or a definite integral between two ends.
 
     expression: an expression or text; variable: a real variable; lower, upper: ends, also "inf" and "-inf";
     given: facts; otherwise: "written" gives the written form where no closed form is found, "error" raises NoClosedForm;
-    steps: whether `.steps` works the integral line by line as a teacher would, each line differentiated by itself.
+    steps: whether `.steps` works the integral line by line as a teacher would, each line differentiated by itself;
+    principal_value: whether both sides of each pole, and both ends of the line, are taken together (Cauchy's principal value).
     Returns an Answer with conditions and certificate; a proved divergence is inf, -inf or undefined.
     Method: tables, residues, substitution, by parts, and the decision procedure for elementary antiderivatives (R. Risch, 1969), whose
     proof that there is none is the `.reason`; a definite integral is taken piece by piece between breaks.
@@ -98,6 +100,8 @@ def integrate(
     2
     >>> gelvo.integrate("1/x", "x", -1, 1)
     undefined
+    >>> gelvo.integrate("1/x", "x", -1, 2, principal_value=True)
+    ln(2)
     """
     ends = [] if lower is None and upper is None else [lower, upper]
     if len(ends) == 2 and (lower is None or upper is None):
@@ -107,7 +111,10 @@ def integrate(
     facts = arguments.facts
     bounds = [one_expression(e, "an end") for e in arguments.values[1:]]
     f, x = bound_apart(f, x, bounds)
-    answer = _indefinite(f, x, facts) if not bounds else _definite(f, x, bounds[0], bounds[1], facts)
+    if principal_value and not bounds:
+        raise DomainError("a principal value is that of an integral between two ends")
+    definite = _principal if principal_value else _definite
+    answer = _indefinite(f, x, facts) if not bounds else definite(f, x, bounds[0], bounds[1], facts)
     if answer.reason and otherwise == "error":
         raise NoClosedForm(answer.reason)
     return answer.with_steps(lambda: _worked(f, x, bounds, answer, facts)) if steps else answer
@@ -189,6 +196,36 @@ def _definite(f: Expression, x: Name, lower: Expression, upper: Expression, fact
         )
     certificate = _with(certificate, conditions)
     return Answer(result, lambda: certificate, conditions, found.road)
+
+
+def _principal(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Answer:
+    """The principal value by proper integrals: each is worked out and checked by itself."""
+    form = written("integral_of", f, x, lower, upper)
+    facts = facts_over(x, lower, upper, facts)
+    poles = poles_between(f, x, lower, upper, facts)
+    pieces = None if poles is None else folded(f, x, lower, upper, poles, facts)
+    if pieces is None:
+        return _unevaluated(form, "it could not be told where the integrand breaks between the ends")
+    parts = [_definite(p.integrand, x, p.lower, p.upper, facts.without(x)) for p in pieces]
+    for part in parts:
+        if part.reason:
+            return _unevaluated(form, part.reason)
+    value = joined([p.expression for p in parts])
+    if isinstance(value, Bound):
+        return Answer(value, parts[0].certificate, (), "folded about its poles: what is left runs off")
+    under = facts.with_facts(c for p in parts for c in p.conditions)
+    result = for_a_reader(value, under)
+    conditions = tuple(dict.fromkeys(c for p in parts for c in p.conditions))
+
+    def certify() -> Certificate:
+        own = (*(p.certificate() for p in parts), check_identity(value, result, under))
+        claim = f"the principal value of {form} is {result}"
+        return Certificate(
+            claim, weakest(own), "both sides of each pole folded upon each other", conditions=conditions, parts=own
+        )
+
+    road = "principal value" + (f" at {', '.join(f'{x} = {p}' for p in poles)}" if poles else "")
+    return Answer(result, certify, conditions, f"{road}; " + "; ".join(dict.fromkeys(p.road for p in parts)))
 
 
 def _with(certificate: Certificate, conditions: tuple[Condition, ...]) -> Certificate:

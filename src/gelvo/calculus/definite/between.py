@@ -32,6 +32,7 @@ from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.normal.prepare import prepared
 from gelvo.refuted import note_refuted
 
+ORDERS = "orders of growth"
 AT_ENDS = "the antiderivative at the ends"
 AT_BREAKS = "the antiderivative at the ends, piece by piece between its breaks"
 
@@ -64,9 +65,8 @@ def definite_integral(
     found = found or _by_other_roads(f, x, lower, upper, facts, letters)
     if found is None:
         return None, reason
-    if isinstance(found.value, Bound) and _converges(f, x, lower, upper, facts):
-        note_refuted("definite integral", f, found.value)
-        return None, "the integral converges, and the antiderivative that was found runs off"
+    if isinstance(found.value, Bound):
+        return _running_off(f, x, lower, upper, found, facts)
     if not _agrees(f, x, lower, upper, found, facts):
         note_refuted("definite integral", f, found.value)
         return None, "a quadrature does not agree with the closed form"
@@ -84,7 +84,10 @@ def _by_other_roads(f: Expression, x: Name, lower: Expression, upper: Expression
 
 def _odd(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
     """Zero, for an odd integrand between opposite ends whose integral converges."""
-    opposite = (lower, upper) == (MINUS_INFINITE, INFINITE) or (not isinstance(upper, Bound) and factored(lower + upper) is ZERO)
+    if isinstance(lower, Bound) or isinstance(upper, Bound):
+        opposite = (lower, upper) == (MINUS_INFINITE, INFINITE)
+    else:
+        opposite = factored(lower + upper) is ZERO
     if not opposite or decide_zero(substitute(f, {x: -x}) + f, facts).zero is not True:
         return None
     return Found(ZERO, (), "an odd integrand between opposite ends") if _converges(f, x, lower, upper, facts) else None
@@ -118,6 +121,12 @@ def _cuts(f: Expression, x: Name, lower: Expression, upper: Expression, facts: F
         return None
 
 
+def poles_between(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> list[Expression] | None:
+    """The breaks of an integrand between its ends; None where it is not known where those are."""
+    cuts = _cuts(f, x, lower, upper, facts)
+    return None if cuts is None else cuts[1:-1]
+
+
 def _told(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Tail | None:
     cuts = _cuts(f, x, lower, upper, facts)
     return None if cuts is None else divergence(f, x, cuts, facts)
@@ -126,7 +135,20 @@ def _told(f: Expression, x: Name, lower: Expression, upper: Expression, facts: F
 def _diverging(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
     """An integral that runs off, or swings for ever, by the orders of growth at its ends and breaks."""
     told = _told(f, x, lower, upper, facts)
-    return Found(told.kind, (), f"orders of growth: {told.reason}") if told is not None and isinstance(told.kind, Bound) else None
+    return Found(told.kind, (), f"{ORDERS}: {told.reason}") if told is not None and isinstance(told.kind, Bound) else None
+
+
+def _running_off(
+    f: Expression, x: Name, lower: Expression, upper: Expression, found: Found, facts: Facts
+) -> tuple[Found | None, str]:
+    """A divergence with its place and order, unless the orders of growth say that the integral converges."""
+    told = None if found.road.startswith(ORDERS) else _told(f, x, lower, upper, facts)
+    if told is None or (isinstance(told.kind, Bound) and told.kind is not found.value):
+        return found, ""
+    if not isinstance(told.kind, Bound):
+        note_refuted("definite integral", f, found.value)
+        return None, "the integral converges, and the antiderivative that was found runs off"
+    return found._replace(road=f"{found.road}; {told.reason}"), ""
 
 
 def _converges(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> bool:

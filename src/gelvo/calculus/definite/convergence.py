@@ -83,7 +83,7 @@ def _beside(f: Expression, x: Name, place: Expression, side: str, facts: Facts) 
     return (
         Tail(
             INFINITE if sign > 0 else MINUS_INFINITE,
-            f"the integrand is like the power {exponent} of the distance from {x} = {place}",
+            f"it runs off at {x} = {place}, where the integrand is like the power {exponent} of the distance",
         )
         if sign
         else None
@@ -129,7 +129,19 @@ def _of_growth(found: Growth, place: str, facts: Facts) -> Tail | None:
     sign = 1 if facts.is_positive(found.coefficient) else -1 if facts.is_negative(found.coefficient) else 0
     if not sign or found.bounded:
         return None
-    return Tail(INFINITE if sign > 0 else MINUS_INFINITE, f"the integrand is too large at {place}")
+    return Tail(INFINITE if sign > 0 else MINUS_INFINITE, f"it runs off at {place}, {_size_in_words(found, place)}")
+
+
+def _size_in_words(found: Growth, place: str) -> str:
+    """How large the integrand is: beside a place p the power is that of 1/|x - p|, less the two that the change of variable takes."""
+    if any(r is not ZERO for r in found.rate):
+        return "where the integrand grows like an exponential"
+    x, _, end = place.partition(" = ")
+    beside = end not in ("inf", "-inf")
+    size = -found.power - 2 if beside else found.power
+    logarithms = f" and the power {found.logs} of a logarithm" if found.logs else ""
+    of = f"the distance from {end}" if beside else f"|{x}|"
+    return f"where the integrand is like the power {size} of {of}{logarithms}"
 
 
 def _sized(term: Expression, u: Name) -> Expression:

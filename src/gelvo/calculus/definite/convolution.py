@@ -223,9 +223,13 @@ def _value(line: Line, facts: Facts) -> Expression | None:
         if len(line.rising) == len(line.falling) == 2 and not line.rising_below and not line.falling_below:
             (a, b), (c, d) = line.rising, line.falling
             return line.front * GAMMA(a + c) * GAMMA(a + d) * GAMMA(b + c) * GAMMA(b + d) / GAMMA(a + b + c + d)
+    mirrored = Line(line.front, 1 / line.z, line.falling, line.rising, line.falling_below, line.rising_below)
+    for side in (line, mirrored):
+        if len(side.rising) == 2 and not (side.falling or side.rising_below or side.falling_below):  # also where its poles meet
+            a, b = side.rising
+            return side.front * 2 * power(side.z, -(a + b) / 2) * BESSELK(factored(a - b), 2 / sqrt(side.z))
     excess = len(line.rising) + len(line.falling) - len(line.rising_below) - len(line.falling_below)
     left = len(line.rising) + len(line.falling_below) - len(line.falling) - len(line.rising_below)
-    mirrored = Line(line.front, 1 / line.z, line.falling, line.rising, line.falling_below, line.rising_below)
     if left > 0:
         return _residues(line, facts)
     if left < 0:
