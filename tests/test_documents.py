@@ -30,6 +30,7 @@ PAGES = sorted(
         "matrices.md",
         "differential.md",
         "integrals.md",
+        "definite.md",
     ],
 )
 def test_the_pages_show_real_output(page):
