@@ -12,6 +12,7 @@ from dataclasses import replace
 from gmpy2 import mpfr, mpq, sign
 
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
+from gelvo.checking.divergence import by_comparison, by_two_sequences
 from gelvo.checking.ends import value_at
 from gelvo.checking.proposals import proposed_antiderivative
 from gelvo.checking.samples import samples
@@ -233,10 +234,20 @@ def _check_divergence(
     places: tuple[Expression, ...],
 ) -> Certificate:  # fmt: skip
     """Divergence is supported where a proved antiderivative grows without bound, in the direction that is claimed, at all samples."""
+    inner = _inside(places, lower, upper, facts)
+    cuts = [lower, *(inner or ()), upper]
+    proof = by_comparison(f, x, cuts, value, facts, lambda low, high: _continuous_between(f, x, low, high, facts), claim)
+    if proof is not None:
+        return proof
     undecided = Certificate(claim, UNDECIDED, "no place was seen where an antiderivative grows without bound")
     F = proposed_antiderivative(f, x, facts)
     if F is None or decide_zero(differentiate(F, x) - f, facts).zero is not True:
         return undecided
+    if value is UNDEFINED:
+        parted = [by_two_sequences(F, x, end, side, facts) for end, side in ((lower, "above"), (upper, "below"))]
+        if any(parted):
+            evidence: dict[str, object] = {"antiderivative": F, "sequences": next(p for p in parted if p)}
+            return Certificate(claim, PROVED, "an antiderivative differentiated back, followed along two sequences", evidence)
     wanted = {"inf": {1}, "-inf": {-1}}.get(value.kind, {1, -1})
     growth: dict[str, None] = {}
     for sample in samples([F, lower, upper], x, facts, 4, degenerates=True):
@@ -251,6 +262,14 @@ def _check_divergence(
         growth |= dict.fromkeys(str(place) for place, _ in found)
     evidence = {"antiderivative": F, "growth": f"without bound towards {x} = {', '.join(growth)}"}
     return Certificate(claim, SUPPORTED, "an antiderivative differentiated back, followed towards its breaks", evidence)
+
+
+def _continuous_between(f: Expression, x: Name, low: Expression, high: Expression, facts: Facts) -> bool:
+    within = facts.with_facts([c for end, c in ((low, low < x), (high, x < high)) if not isinstance(end, Bound)])
+    try:
+        return all(_nonzero_between(b, x, low, high, within) for b in breaks(f, x, kinks=False, facts=within))
+    except GelvoError:
+        return False
 
 
 def _growth_at(

@@ -134,8 +134,11 @@ def _told(f: Expression, x: Name, lower: Expression, upper: Expression, facts: F
 
 def _diverging(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
     """An integral that runs off, or swings for ever, by the orders of growth at its ends and breaks."""
-    told = _told(f, x, lower, upper, facts)
-    return Found(told.kind, (), f"{ORDERS}: {told.reason}") if told is not None and isinstance(told.kind, Bound) else None
+    cuts = _cuts(f, x, lower, upper, facts)
+    told = None if cuts is None else divergence(f, x, cuts, facts)
+    if cuts is None or told is None or not isinstance(told.kind, Bound):
+        return None
+    return Found(told.kind, (), f"{ORDERS}: {told.reason}", tuple(cuts[1:-1]))
 
 
 def _running_off(
