@@ -13,7 +13,7 @@ from typing import NamedTuple
 from gelvo.deciding.equality import decide_zero
 from gelvo.deciding.suppositions import may_suppose_nonzero
 from gelvo.errors import DomainError
-from gelvo.expression.building import bound, constant, name, number, relation, total
+from gelvo.expression.building import bound, constant, name, number, power, relation, total
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power, Product
 from gelvo.expression.terms import base_and_exponent, factors_in
@@ -23,11 +23,32 @@ from gelvo.facts.store import Facts
 from gelvo.forms.collecting import polynomial_coefficients, terms_of
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored, quotient_parts
-from gelvo.functions.named import ABS, ATAN, COS, ERF, EXP, LN, SIN, TANH, is_a
+from gelvo.functions.named import (
+    ABS,
+    AIRYAI,
+    ATAN,
+    BESSELK,
+    CI,
+    COS,
+    EI,
+    ERF,
+    ERFC,
+    EXP,
+    GAMMA,
+    GAMMA_INC,
+    LN,
+    SI,
+    SIN,
+    TANH,
+    is_a,
+)
 from gelvo.normal.prepare import prepared
 from gelvo.roads import on_the_way
 
-LIMITS: dict[str, Expression] = {ATAN: constant("pi") / 2, ERF: number(1), TANH: number(1)}
+# of odd functions, whose rest is at most const/u
+LIMITS: dict[str, Expression] = {ATAN: constant("pi") / 2, ERF: number(1), TANH: number(1), SI: constant("pi") / 2}
+# of functions that die away as fast as 1/u in that direction
+DYING: dict[str, int] = {ERFC: 1, CI: 1, BESSELK: 1, GAMMA_INC: 1, AIRYAI: 1, EI: -1}
 
 
 @on_the_way("ends term by term")
@@ -78,6 +99,7 @@ class Order(NamedTuple):
 
 
 STAYS = Order(0, 0.0, 0.0)
+LEAST = 1e-9  # for a negative power of which no more is known
 
 
 def _term_by_term(F: Expression, x: Name, facts: Facts) -> Expression | None:
@@ -115,9 +137,25 @@ def _with_limits(F: Expression, x: Name, facts: Facts) -> Expression:
             if sign:
                 # the rest, limit - f(u), is at most 1/u (or smaller): written as 1/x times a bounded wave
                 table[node] = sign * LIMITS[node.name] + _bounded_rest(x)
+        elif isinstance(node, Call) and node.name in DYING and contains(node, x):
+            if (
+                not any(contains(a, x) for a in node.arguments[:-1])
+                and _growing(node.arguments[-1], x, facts) == DYING[node.name]
+            ):
+                table[node] = _bounded_rest(x)
+            elif is_a(node, GAMMA_INC) and (near := _near_zero(node.arguments[0], node.arguments[1], x, facts)) is not None:
+                table[node] = near
         elif is_a(node, LN, ABS) and contains(node, x):
             table[node] = _of_power(node, x, facts)
     return substitute(F, table) if table else F
+
+
+def _near_zero(a: Expression, u: Expression, x: Name, facts: Facts) -> Expression | None:
+    """gamma_inc(a, u) for a > 0 and a u = c/x^q that dies away: gamma(a) less at most u^a/a."""
+    base, k = base_and_exponent(next((g for g in factors_in(u) if contains(g, x)), x))
+    if base is not x or not facts.is_negative(k) or not facts.is_positive(a) or contains(u / power(x, k), x):
+        return None
+    return GAMMA(a) + SIN(name("bounded_rest")) * power(x, k * a)
 
 
 def _of_power(node: Call, x: Name, facts: Facts) -> Expression:
@@ -153,34 +191,55 @@ def _growing(u: Expression, x: Name, facts: Facts) -> int:
     return 1 if facts.is_positive(leading) else -1 if facts.is_negative(leading) else 0
 
 
-def _order(term: Expression, x: Name, facts: Facts) -> tuple[Order, Expression | None] | None:
-    """(its order, its constant factor: None where a wave bounds it) of a term; None for what is no such product."""
-    direction, power_of_x, logarithms, wave = 0, 0.0, 0.0, False
-    outer: Expression = number(term.coefficient) if isinstance(term, Product) else number(1)
-    for factor in factors_in(term):
-        if not contains(factor, x):
-            wave = wave or any(isinstance(n, Name) and n.name == "bounded_rest" for n in postorder(factor))
-            outer = outer * factor
-            continue
+class _Sizes:
+    """What the factors of a term add up to."""
+
+    def __init__(self, term: Expression) -> None:
+        self.outer: Expression = number(term.coefficient) if isinstance(term, Product) else number(1)
+        self.direction, self.power, self.logarithms = 0, 0.0, 0.0
+        self.wave = self.dying = False
+
+    def takes(self, factor: Expression, x: Name, facts: Facts) -> bool:
+        """Whether the size of a factor is told, and counted."""
         base, k = base_and_exponent(factor)
         if is_a(factor, EXP):
             rate = _growing(factor.arguments[0], x, facts)
-            if not rate or (direction and rate != direction) or (rate > 0 and not facts.is_real(factor.arguments[0])):
-                return None  # what grows and turns has no direction
-            direction = rate
-        elif isinstance(factor, Power) and not contains(base, x) and _growing(k, x, facts) > 0 and _is_small(base, facts):
-            direction = -1  # r^k with |r| < 1
-        elif not (isinstance(k, Number) and k.is_rational):
-            return None
-        elif is_a(base, SIN, COS) and k.rational > 0 and facts.is_real(base.arguments[0]):
-            wave = True
+            turns = rate > 0 and not facts.is_real(factor.arguments[0])  # what grows and turns has no direction
+            told, self.direction = bool(rate) and not turns and self.direction in (0, rate), rate
+            return told
+        if isinstance(factor, Power) and not contains(base, x) and _growing(k, x, facts) > 0 and _is_small(base, facts):
+            self.direction = -1  # r^k with |r| < 1
+            return True
+        if base is x and not isinstance(k, Number) and facts.is_negative(k):
+            self.dying = True
+            return True
+        return isinstance(k, Number) and k.is_rational and self._takes_power(base, k, x, facts)
+
+    def _takes_power(self, base: Expression, k: Number, x: Name, facts: Facts) -> bool:
+        if is_a(base, SIN, COS) and k.rational > 0 and facts.is_real(base.arguments[0]):
+            self.wave = True
         elif is_a(base, LN) and base.arguments[0] is x:
-            logarithms += float(k.rational)
+            self.logarithms += float(k.rational)
         elif (degree := _degree(base, x, facts, k.rational < 0)) is not None:
-            power_of_x += degree * float(k.rational)
+            self.power += degree * float(k.rational)
         else:
+            return False
+        return True
+
+
+def _order(term: Expression, x: Name, facts: Facts) -> tuple[Order, Expression | None] | None:
+    """(its order, its constant factor: None where a wave bounds it) of a term; None for what is no such product."""
+    sizes = _Sizes(term)
+    for factor in factors_in(term):
+        if not contains(factor, x):
+            sizes.wave = sizes.wave or any(isinstance(n, Name) and n.name == "bounded_rest" for n in postorder(factor))
+            sizes.outer = sizes.outer * factor
+        elif not sizes.takes(factor, x, facts):
             return None
-    return Order(direction, power_of_x, logarithms), None if wave else outer
+    if sizes.dying and sizes.power > 0:
+        return None  # a power with a letter, beside one that grows
+    order = Order(sizes.direction, sizes.power - LEAST * sizes.dying, sizes.logarithms)
+    return order, None if sizes.wave else sizes.outer
 
 
 def _is_small(base: Expression, facts: Facts) -> bool:

@@ -179,11 +179,8 @@ def _piece(
     f: Expression, x: Name, low: Expression, high: Expression, facts: Facts, evidence: dict[str, object]
 ) -> tuple[Expression, Expression] | None:
     """(F(high) - F(low), F) with one-sided limits, for an antiderivative F without a break between the two."""
-    within = facts
     ordered = isinstance(low, Bound) or isinstance(high, Bound) or facts.is_nonnegative(high - low)
-    for end, relation in ((low, low < x), (high, x < high)):
-        if not isinstance(end, Bound) and ordered:
-            within = within.with_facts([relation])
+    within = _facts_within(x, low, high, facts, ordered)
     plain, F = f, proposed_antiderivative(f, x, within)
     if F is None and ordered:  # bars and signs give way on a piece
         plain = prepared(f, within, waves=False)
@@ -206,6 +203,14 @@ def _piece(
     if not ordered and isinstance(difference(at_high, at_low), Bound):
         return None
     return difference(at_high, at_low), F
+
+
+def _facts_within(x: Name, low: Expression, high: Expression, facts: Facts, ordered: bool) -> Facts:
+    """What holds of a variable between two ends; of ends whose order is not known, that it is positive where both are."""
+    ends = [(e, relation) for e, relation in ((low, low < x), (high, x < high)) if not isinstance(e, Bound)]
+    if ordered:
+        return facts.with_facts([relation for _, relation in ends])
+    return facts.with_facts([x > number(0)]) if all(facts.is_positive(e) for e, _ in ends) else facts
 
 
 def _nonzero_between(b: Expression, x: Name, lower: Expression, upper: Expression, within: Facts) -> bool:
