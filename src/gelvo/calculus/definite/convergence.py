@@ -11,7 +11,7 @@ import itertools
 from typing import NamedTuple
 
 from gelvo.calculus import growth
-from gelvo.calculus.far_out import SIZES
+from gelvo.calculus.far_out import SIZES, by_comparison
 from gelvo.calculus.growth import Growth, Unclear
 from gelvo.calculus.local.expander import Local
 from gelvo.calculus.local.expansion import Short
@@ -27,7 +27,8 @@ from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
-from gelvo.functions.named import ABS, COS, EXP, LN, SIN, is_a
+from gelvo.forms.fractions import factored
+from gelvo.functions.named import ABS, COS, COTH, CSCH, EXP, LN, SECH, SIN, TANH, is_a
 from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.simplifying.families.waves import by_multiple_angles
 
@@ -52,8 +53,17 @@ def towards(f: Expression, x: Name, end: Expression, side: str, facts: Facts) ->
         return None
     if has_imaginary_unit(f):
         return _of_parts(f, x, end, side, facts)
+    if has_call(inside, (TANH, COTH, SECH, CSCH)):
+        inside = factored(transform(inside, _by_exponentials))
     told = far_out(inside, u, facts.with_facts([u > number(10)]), f"{x} = {end}")
     return told if told is not None or isinstance(end, Bound) else _beside(f, x, end, side, facts)
+
+
+def _by_exponentials(node: Node) -> Node:
+    if not is_a(node, TANH, COTH, SECH, CSCH):
+        return node
+    assert node.function.as_elementary is not None
+    return node.function.as_elementary(*node.arguments)
 
 
 def _of_parts(f: Expression, x: Name, end: Expression, side: str, facts: Facts) -> Tail | None:
@@ -95,10 +105,10 @@ def far_out(f: Expression, u: Name, facts: Facts, place: str) -> Tail | None:
     """What the integral of f over all large u does."""
     try:
         plain = _plain(f, u, facts)
+        if plain is not None:
+            return _of_growth(plain, place, facts)
     except (Unclear, GelvoError):
-        plain = None
-    if plain is not None:
-        return _of_growth(plain, place, facts)
+        pass
     swung = by_multiple_angles(f, facts, False) if _waves(f, u) and not has_call(f, (ABS,)) else None
     terms = [_sized(t, u) for t in terms_of(expand(f if swung is None else swung))]
     found = [_of_term(t, u, facts, place) for t in terms]
@@ -108,7 +118,8 @@ def far_out(f: Expression, u: Name, facts: Facts, place: str) -> Tail | None:
 def _plain(f: Expression, u: Name, facts: Facts) -> Growth | None:
     """The leading term of what holds no waves, or is so small that waves do not matter."""
     found = growth.leading(f, u, facts)
-    return None if found.bounded and not _is_small(found, facts) else found
+    unknown = found.coefficient is ZERO and not found.exact  # it dies away at a rate that is not known
+    return None if unknown or (found.bounded and not _is_small(found, facts)) else found
 
 
 def _is_small(found: Growth, facts: Facts) -> bool:
@@ -183,11 +194,9 @@ def _of_term(term: Expression, u: Name, facts: Facts, place: str) -> Tail | None
         return None
     try:
         beside = growth.leading(rest, u, facts)
-    except (Unclear, GelvoError):
-        return None
-    if not waves:
-        return _of_growth(beside, place, facts)
-    return _of_wave(beside, waves[0].arguments[0], u, facts, place)
+        return _of_wave(beside, waves[0].arguments[0], u, facts, place) if waves else _of_growth(beside, place, facts)
+    except (Unclear, GelvoError):  # an exponential of a root, or deeper
+        return Tail(CONVERGES, f"absolutely at {place}") if by_comparison(rest * u**2, u, facts) is ZERO else None
 
 
 def _mean_of(smooth: Expression, u: Name, facts: Facts, place: str) -> Tail | None:
@@ -201,10 +210,7 @@ def _of_wave(beside: Growth, angle: Expression, u: Name, facts: Facts, place: st
     """g times a wave of an angle that grows: by the size of g over the slope of the angle."""
     if _is_small(beside, facts):
         return Tail(CONVERGES, f"absolutely at {place}")
-    try:
-        phase = growth.leading(angle, u, facts)
-    except (Unclear, GelvoError):
-        return None
+    phase = growth.leading(angle, u, facts)
     if phase.rate or phase.logs or phase.power <= 0 or phase.bounded or any(r is not ZERO for r in beside.rate):
         return None
     order = beside.power - (phase.power - 1)
