@@ -26,6 +26,7 @@ PARTS = {
     "calculus/test_antiderivative_table.py::test_definite_integrals": 6,
     "calculus/test_antiderivative_tasks.py::test_antiderivatives_are_found_proved_and_right": 4,
     "calculus/test_definite_tasks.py::test_definite_integrals_are_found_and_right": 4,
+    "calculus/test_definite_rules.py::test_rules_agree_with_quadratures": 7,
     "calculus/test_definite_table.py::test_values_agree_with_a_quadrature": 4,
     "calculus/test_integral_table.py::test_antiderivatives_are_found_and_proved": 6,
     "calculus/test_integrate.py::test_antiderivatives": 2,

@@ -27,6 +27,7 @@ from gelvo.expression.nodes import Bound, Expression, Name
 from gelvo.expression.traversal import names, substitute
 from gelvo.facts.continuity import breaks, has_no_break_at
 from gelvo.facts.store import Facts
+from gelvo.forms import univariate as uni
 from gelvo.forms.bounds import difference, joined
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.impulses import has_impulse, separated
@@ -239,7 +240,7 @@ def _check_divergence(
     places: tuple[Expression, ...],
 ) -> Certificate:  # fmt: skip
     """Divergence is supported where a proved antiderivative grows without bound, in the direction that is claimed, at all samples."""
-    inner = _inside(places, lower, upper, facts)
+    inner = _inside(places or _linear_breaks(f, x, facts), lower, upper, facts)
     cuts = [lower, *(inner or ()), upper]
     proof = by_comparison(f, x, cuts, value, facts, lambda low, high: _continuous_between(f, x, low, high, facts), claim)
     if proof is not None:
@@ -267,6 +268,12 @@ def _check_divergence(
         growth |= dict.fromkeys(str(place) for place, _ in found)
     evidence = {"antiderivative": F, "growth": f"without bound towards {x} = {', '.join(growth)}"}
     return Certificate(claim, SUPPORTED, "an antiderivative differentiated back, followed towards its breaks", evidence)
+
+
+def _linear_breaks(f: Expression, x: Name, facts: Facts) -> tuple[Expression, ...]:
+    """Where the breaks of a formula that are linear in the variable lie."""
+    lines = [uni.linear_parts(b, x) for b in breaks(f, x, kinks=False, facts=facts)]
+    return tuple(dict.fromkeys(-line[1] / line[0] for line in lines if line is not None))
 
 
 def _continuous_between(f: Expression, x: Name, low: Expression, high: Expression, facts: Facts) -> bool:

@@ -105,13 +105,13 @@ NEAR = (5.0, 10.0, 20.0, 40.0)
 
 
 def _falls_by_floats(g: Expression, x: Name, by: float, sign: int) -> bool:
-    """The same of functions that have no bounds, nearer by, and by a factor of eight at each doubling."""
+    """The same of functions that have no bounds, nearer by, and by a factor of four at each doubling."""
     try:
         evaluate = float_function(g, x)
         sizes = [abs(evaluate(sign * place)) for place in NEAR]
     except (NotReal, NoValue, GelvoError, ArithmeticError, ValueError):
         return False
-    return _each_falls([math.log2(v) if v else -math.inf for v in sizes], -3.0)
+    return _each_falls([math.log2(v) if v else -math.inf for v in sizes], -2.0)
 
 
 def _each_falls(sizes: list[float], by: float) -> bool:
@@ -252,12 +252,15 @@ def _by_half_waves(f: Expression, x: Name, rate: float, start: float) -> tuple[c
     evaluate, step = float_function(f, x), math.pi / abs(rate)
     if not 1e-3 < step < 1e3:
         return None
-    sums: list[float] = []
+    pieces: list[float] = []
     for k in range(HALF_WAVES):
         piece = _adaptive(evaluate, [start + k * step, start + (k + 1) * step])
         if piece is None:
             return None
-        sums.append((sums[-1] if sums else 0.0) + piece[0].real)
+        pieces.append(piece[0].real)
+    if not max(map(abs, pieces[-2:])) < 0.7 * max(map(abs, pieces[:2])):
+        return None  # an amplitude that does not vanish has a limit in the mean at most
+    sums = list(itertools.accumulate(pieces))
     best, before = (float(shanks(sums[:n])[-1][-1]) for n in (HALF_WAVES, HALF_WAVES - 2))
     return complex(best), 10 * abs(best - before) + 1e-11
 
