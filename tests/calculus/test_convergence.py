@@ -105,3 +105,19 @@ def test_what_has_no_value_gets_none(f, low, high):
     answer = gelvo.integrate(f, "x", low, high)
     assert answer.reason or str(answer.expression) in ("inf", "-inf", "undefined")
     assert answer.verdict != "refuted"
+
+
+WORDS = [
+    ("1/x", 1, "inf", "it runs off at x = inf, where the integrand is like the power -1 of |x|"),
+    ("1/(x - 1)^2", 0, 3, "it runs off at x = 1, where the integrand is like the power -2 of the distance from 1"),
+    ("exp(x)", 0, "inf", "it runs off at x = inf, where the integrand grows like an exponential"),
+    ("1/(x*ln(x))", 2, "inf", "the power -1 of |x| and the power -1 of a logarithm"),
+    ("abs(sin(x))/x", 1, "inf", "orders of growth"),
+]
+
+
+@pytest.mark.parametrize(("f", "low", "high", "said"), WORDS, ids=[w[0] for w in WORDS])
+def test_a_divergence_is_told_in_words(f, low, high, said):
+    answer = gelvo.integrate(f, "x", low, high)
+    assert str(answer.expression) == "inf" and said in answer.road
+    assert not answer.reason
