@@ -172,9 +172,9 @@ FAR_OUT = [
     ("exp(-n)/sin(n)", ""),
     ("exp(-n)*tan(n)", ""),
     ("floor(exp(n))*exp(-n)", ""),
-    ("exp(-n)*Ei(n)", ""),
+    ("exp(-n)*Ei(n)", "0"),
     ("exp(n)*(2 + sin(n))", ""),
-    ("exp(-2*n)*besseli(0, n)", ""),
+    ("exp(-2*n)*besseli(0, n)", "0"),
     ("factorial(n) - factorial(n)/n", ""),
 ]
 

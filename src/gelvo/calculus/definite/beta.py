@@ -25,18 +25,11 @@ def powers_of_the_ends(f: Expression, x: Name, lower: Expression, upper: Express
     """(x - a)^p*(b - x)^q from a to b, and x^p*(a - c*x^k)^q from 0 to where that vanishes; logarithms of x or b - x are slopes by p or q."""
     if isinstance(lower, Bound) or isinstance(upper, Bound):
         return None
-    moved = f if lower is ZERO else substitute(f, {x: x + lower})
     length = factored(upper - lower)
-    outer, p, rest = power_and_rest(factored(moved) if lower is not ZERO else moved, x)
+    outer, p, rest = power_and_rest(f if lower is ZERO else factored(substitute(f, {x: x + lower})), x)
     sigma = facts.new_name("sigma", f)
-    count, others = ZERO, []
-    for g in rest:
-        base, k = base_and_exponent(g)
-        if is_a(base, LN) and base.arguments[0] is x and count is ZERO and k.is_whole:
-            count = k
-        else:
-            others.append(g)
-    if len(others) != 1 or not (count is ZERO or 0 < count.rational <= MOST_LOGARITHMS):
+    count, others = _logarithms_apart(rest, x)
+    if len(others) != 1:
         return None
     base, q = base_and_exponent(others[0])
     inner = start_and_monomial(base, x)
@@ -54,6 +47,15 @@ def powers_of_the_ends(f: Expression, x: Name, lower: Expression, upper: Express
     if count is not ZERO:
         value = substitute(differentiate(value, sigma, int(count.rational)), {sigma: ZERO})
     return Found(value, needed, "beta integral")
+
+
+def _logarithms_apart(rest: list[Expression], x: Name) -> tuple[Expression, list[Expression]]:
+    """k of a factor ln(x)^k (0 where there is none), and the other factors."""
+    for g in rest:
+        base, k = base_and_exponent(g)
+        if is_a(base, LN) and base.arguments[0] is x and k.is_whole and 0 < k.rational <= MOST_LOGARITHMS:
+            return k, [other for other in rest if other is not g]
+    return ZERO, rest
 
 
 # sin^m*cos^n by (m, n) of one of these
