@@ -152,3 +152,21 @@ def test_products_by_convolution_agree_with_quadratures_of_another_library(f, gi
         formula = gelvo.formula(f)
         wanted = mp.quad(lambda x: numeric(formula, {"x": mp.nstr(x, 20)}) if x > 0 else mp.zero, [0, 1, 4, 10, 30, 60])
         assert abs(numeric(answer.expression, {}) - wanted) < mp.mpf("1e-6") * (1 + abs(wanted))
+
+
+COMPLEX = [
+    ("exp(-t/tau)*exp(-1j*w*t)", "t", 0, "inf", "tau/(1 + 1j*w*tau)"),
+    ("exp(1j*k*t)/(t^2 + a^2)", "t", "-inf", "inf", "pi*exp(-a*k)/a"),
+    ("exp(-a*abs(t))*exp(-1j*w*t)", "t", "-inf", "inf", "2*a/(a^2 + w^2)"),
+]
+
+
+@pytest.mark.parametrize(("f", "variable", "low", "high", "wanted"), COMPLEX, ids=[c[0] for c in COMPLEX])
+def test_complex_integrands_by_their_parts(f, variable, low, high, wanted):
+    given = ["a > 0", "k > 0", "tau > 0", "w > 0"]
+    assert gelvo.equal(gelvo.integrate(f, variable, low, high, given=given).expression, wanted, given=given)
+
+
+def test_a_principal_value_needs_both_ends():
+    with pytest.raises(gelvo.DomainError, match="between two ends"):
+        gelvo.integrate("1/x", "x", principal_value=True)
