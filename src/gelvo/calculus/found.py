@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import NamedTuple
 
+from gelvo.expression.building import total
 from gelvo.expression.nodes import Condition, Expression, Name
 from gelvo.expression.traversal import substitute
 
@@ -28,3 +30,10 @@ class Found(NamedTuple):
     def renamed(self, old: Name, new: Name) -> Found:
         table = {old: new}
         return self._replace(value=substitute(self.value, table), conditions=tuple(substitute(c, table) for c in self.conditions))
+
+
+def summed(parts: Sequence[Found]) -> Found:
+    """The sum of parts, under the conditions and by the roads of all of them."""
+    conditions = dict.fromkeys(c for part in parts for c in part.conditions)
+    roads = dict.fromkeys(part.road for part in parts)
+    return Found(total([part.value for part in parts]), tuple(conditions), "; ".join(roads))

@@ -239,14 +239,41 @@ def _check_divergence(
     f: Expression, x: Name, lower: Expression, upper: Expression, value: Bound, facts: Facts, claim: str,
     places: tuple[Expression, ...],
 ) -> Certificate:  # fmt: skip
-    """Divergence is supported where a proved antiderivative grows without bound, in the direction that is claimed, at all samples."""
-    proof = _proved_divergence(f, x, lower, upper, value, facts, claim, places)
+    """By comparison with powers; of what has no limit by two sequences; else by the growth of an antiderivative."""
+    inner = _inside(places or _linear_breaks(f, x, facts), lower, upper, facts)
+    cuts = [lower, *(inner or ()), upper]
+    proof = by_comparison(f, x, cuts, value, facts, lambda low, high: _continuous_between(f, x, low, high, facts), claim)
     if proof is not None:
         return proof
-    undecided = Certificate(claim, UNDECIDED, "no place was seen where an antiderivative grows without bound")
     F = proposed_antiderivative(f, x, facts)
     if F is None or decide_zero(differentiate(F, x) - f, facts).zero is not True:
-        return undecided
+        return Certificate(claim, UNDECIDED, NOT_SEEN)
+    parted = _parted(F, x, lower, upper, facts) if value is UNDEFINED else ""
+    if parted:
+        evidence: dict[str, object] = {"antiderivative": F, "sequences": parted}
+        return Certificate(claim, PROVED, "an antiderivative differentiated back, followed along two sequences", evidence)
+    return _growing(F, x, (lower, upper), value, facts, claim, places)
+
+
+NOT_SEEN = "no place was seen where an antiderivative grows without bound"
+
+
+def _parted(F: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> str:
+    return by_two_sequences(F, x, lower, "above", facts) or by_two_sequences(F, x, upper, "below", facts)
+
+
+def _growing(
+    F: Expression,
+    x: Name,
+    ends: tuple[Expression, Expression],
+    value: Bound,
+    facts: Facts,
+    claim: str,
+    places: tuple[Expression, ...],
+) -> Certificate:
+    """Divergence is supported where a proved antiderivative grows without bound, in the direction that is claimed, at all samples."""
+    undecided = Certificate(claim, UNDECIDED, NOT_SEEN)
+    lower, upper = ends
     wanted = {"inf": {1}, "-inf": {-1}}.get(value.kind, {1, -1})
     growth: dict[str, None] = {}
     for sample in samples([F, lower, upper], x, facts, 4, degenerates=True):
@@ -261,26 +288,6 @@ def _check_divergence(
         growth |= dict.fromkeys(str(place) for place, _ in found)
     evidence = {"antiderivative": F, "growth": f"without bound towards {x} = {', '.join(growth)}"}
     return Certificate(claim, SUPPORTED, "an antiderivative differentiated back, followed towards its breaks", evidence)
-
-
-def _proved_divergence(
-    f: Expression, x: Name, lower: Expression, upper: Expression, value: Bound, facts: Facts, claim: str,
-    places: tuple[Expression, ...],
-) -> Certificate | None:  # fmt: skip
-    """By comparison with powers; of what has no limit by two sequences."""
-    inner = _inside(places or _linear_breaks(f, x, facts), lower, upper, facts)
-    cuts = [lower, *(inner or ()), upper]
-    proof = by_comparison(f, x, cuts, value, facts, lambda low, high: _continuous_between(f, x, low, high, facts), claim)
-    if proof is not None or value is not UNDEFINED:
-        return proof
-    F = proposed_antiderivative(f, x, facts)
-    if F is None or decide_zero(differentiate(F, x) - f, facts).zero is not True:
-        return None
-    parted = [by_two_sequences(F, x, end, side, facts) for end, side in ((lower, "above"), (upper, "below"))]
-    if not any(parted):
-        return None
-    evidence: dict[str, object] = {"antiderivative": F, "sequences": next(p for p in parted if p)}
-    return Certificate(claim, PROVED, "an antiderivative differentiated back, followed along two sequences", evidence)
 
 
 def _linear_breaks(f: Expression, x: Name, facts: Facts) -> tuple[Expression, ...]:

@@ -7,8 +7,8 @@ from typing import Any, NamedTuple
 
 from gelvo.checking.certificate import Certificate, weakest
 from gelvo.errors import DomainError
-from gelvo.expression.building import written
-from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.building import total, written
+from gelvo.expression.constants import ONE
 from gelvo.expression.nodes import Bound, Expression, Name
 from gelvo.expression.traversal import contains, names, substitute
 from gelvo.facts.store import Facts
@@ -202,9 +202,9 @@ def line_integral(
     slopes = [differentiate(e, t) for e in way]
     inside = [substitute(p, table) for p in parts]
     if vector:
-        f = _sum(a * b for a, b in zip(inside, slopes, strict=True))
+        f = total([a * b for a, b in zip(inside, slopes, strict=True)])
     else:
-        f = inside[0] * _sum(s**2 for s in slopes) ** (ONE / 2)
+        f = inside[0] * total([s**2 for s in slopes]) ** (ONE / 2)
     facts = arguments.facts
     return integrate(simplify(f, facts.with_facts([low < t, t < high])).expression, t, low, high, given=facts.given)
 
@@ -233,16 +233,9 @@ def flux(
     inside = [substitute(p, dict(zip(xyz, place, strict=True))) for p in values[:3]]
     first, second = ([differentiate(e, w) for e in place] for w in (u, v))
     normal = [first[(k + 1) % 3] * second[(k + 2) % 3] - first[(k + 2) % 3] * second[(k + 1) % 3] for k in range(3)]
-    f = simplify(_sum(a * b for a, b in zip(inside, normal, strict=True)), arguments.facts).expression
+    f = simplify(total([a * b for a, b in zip(inside, normal, strict=True)]), arguments.facts).expression
     return integrate_over(f, {u: (values[6], values[7]), v: (values[8], values[9])}, given=arguments.facts.given)
 
 
 def _components(field: Any) -> list[Any]:
     return list(field.flat()) if isinstance(field, Matrix) else list(field)
-
-
-def _sum(terms: Iterable[Expression]) -> Expression:
-    whole: Expression = ZERO
-    for t in terms:
-        whole = whole + t
-    return whole

@@ -85,7 +85,7 @@ def _under(search: Search, conditions: list[Condition]) -> Search:
 def _beyond_places(f: Expression, nodes: list[Node], search: Search) -> list[Condition]:
     """That x lies beyond the last of the real zeros whose side is not known: there the angles of complex fractions are arctangents."""
     x, facts = search.variable, search.facts
-    places = [a for a in _real_places(f, nodes, search) if not (facts.is_positive(x - a) or facts.is_negative(x - a))]
+    places = [a for a in _real_places(f, nodes, search) if not _side_is_known(a, search)]
     last = next((a for a in places if all(facts.is_nonnegative(a - b) for b in places)), None)
     return [] if last is None else [relation("<", ZERO, x - last)]
 
@@ -267,6 +267,10 @@ def _real_places(f: Expression, nodes: list[Node], search: Search) -> list[Expre
     return list(lines | dict.fromkeys(_places(f, search)))
 
 
+def _side_is_known(place: Expression, search: Search) -> bool:
+    return search.facts.is_positive(search.variable - place) or search.facts.is_negative(search.variable - place)
+
+
 def _without_bars(e: Expression) -> Expression:
     return e.arguments[0] if is_a(e, ABS) else e
 
@@ -288,7 +292,7 @@ def dilogarithms_of_squares(f: Expression, nodes: list[Node], search: Search) ->
 def dilogarithms_between_complex_places(f: Expression, nodes: list[Node], search: Search) -> Candidates:
     """ln(1 + x)/(1 + x^2): the parts of Li_2 of the complex fractions between a real zero and a zero of a quadratic factor."""
     x = search.variable
-    places = [a for a in _real_places(f, nodes, search) if search.facts.is_positive(x - a) or search.facts.is_negative(x - a)]
+    places = [a for a in _real_places(f, nodes, search) if _side_is_known(a, search)]
     for u in _angles_of_quadratics(f, nodes, search):
         slope, shift = uni.linear_parts(u, x) or (ONE, ZERO)
         yield from (ATAN(u), LN(1 + u * u))

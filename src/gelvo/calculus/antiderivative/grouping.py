@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from gelvo.calculus.antiderivative.methods import BY_PARTS
 from gelvo.calculus.antiderivative.support import Search
-from gelvo.calculus.found import Found
+from gelvo.calculus.found import Found, summed
 from gelvo.expression.building import total
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Call, Expression, Node, Power, Sum
@@ -38,8 +38,7 @@ def by_groups(f: Expression, search: Search) -> Found | None:
         if part is None:
             return None
         found.append(part)
-    conditions = dict.fromkeys(c for part in found for c in part.conditions)
-    return Found(total([part.value for part in found]), tuple(conditions), "; ".join(dict.fromkeys(part.road for part in found)))
+    return summed(found)
 
 
 def _groups(f: Sum, search: Search) -> tuple[list[list[Expression]], list[Expression]]:

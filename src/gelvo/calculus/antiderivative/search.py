@@ -19,11 +19,11 @@ from gelvo.calculus.antiderivative.rational import integrate_rational
 from gelvo.calculus.antiderivative.support import Search, apart, roots_of, with_signs
 from gelvo.calculus.antiderivative.waves import integrate_waves
 from gelvo.calculus.antiderivative.waves_in_roots import waves_in_roots
-from gelvo.calculus.found import Found
+from gelvo.calculus.found import Found, summed
 from gelvo.deciding.complex_paths import real_where
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError
-from gelvo.expression.building import call, multiply_all, name, number, total
+from gelvo.expression.building import call, multiply_all, name, number
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Power, Product, Sum, Written
 from gelvo.expression.traversal import dependents, has_imaginary_unit, postorder, substitute, transform, tree_size
@@ -308,17 +308,13 @@ def _without_root_products(f: Expression, x: Name) -> Expression:
 
 
 def _termwise(terms: list[Expression], search: Search) -> Found | None:
-    expressions: list[Expression] = []
-    conditions: dict[Condition, None] = {}
-    roads: dict[str, None] = {}
+    parts: list[Found] = []
     for term in terms:
         found = search.integrate(term)
         if found is None:
             return None
-        expressions.append(found.value)
-        conditions.update(dict.fromkeys(found.conditions))
-        roads[found.road] = None
-    return Found(total(expressions), tuple(conditions), "; ".join(roads))
+        parts.append(found)
+    return summed(parts)
 
 
 def _elementary(f: Expression) -> Expression:

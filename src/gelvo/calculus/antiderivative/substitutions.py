@@ -47,6 +47,7 @@ from gelvo.functions.named import (
     TANH,
     is_a,
 )
+from gelvo.normal.undoing import UNDONE
 from gelvo.normal.waves_of_one_angle import OneAngle, _whole, even_part, one_angle
 
 
@@ -240,13 +241,13 @@ def _without_jumps(found: Found | None, search: Search) -> Found | None:
 
 # --- inverse functions --------------------------------------------------------------------------------------------------------
 
-UNDONE: dict[str, str] = {ASIN: SIN, ACOS: COS, ATAN: TAN, ASINH: SINH, ACOSH: COSH, ATANH: TANH}
+INVERSES = (ASIN, ACOS, ATAN, ASINH, ACOSH, ATANH)
 
 
 def inverse_as_variable(f: Expression, search: Search) -> Found | None:
     """asin(x)/x as u*cos(u)/sin(u) with u = asin(x), where no root but a simple pole stands beside the inverse function."""
     x = search.variable
-    inverses = {n for n in postorder(f) if is_a(n, *UNDONE)}
+    inverses = {n for n in postorder(f) if is_a(n, *INVERSES)}
     if len(inverses) != 1 or any(isinstance(n, Power) and not n.exponent.is_whole and contains(n, x) for n in postorder(f)):
         return None
     inverse = inverses.pop()
@@ -257,7 +258,7 @@ def inverse_as_variable(f: Expression, search: Search) -> Found | None:
     u = search.facts.new_name("u", f)
     if uni.coefficients_of(substitute(f, {inverse: u}), u) is None:  # it stands inside of another function
         return None
-    value = (call(UNDONE[inverse.name], u) - line[1]) / line[0]
+    value = (call(UNDONE[inverse.name].inner, u) - line[1]) / line[0]
     inside = substitute(substitute(f, {inverse: u}), {x: value}) * differentiate(value, u)
     found = search.deeper(u, bits.REAL)(inside)
     if found is not None and isinstance(found.value, Product) and found.value.coefficient == -1:  # a minus goes into a sum

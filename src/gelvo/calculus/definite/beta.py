@@ -5,7 +5,7 @@ Source: DLMF 5.12.1, 5.12.2, 5.12.5.
 
 from __future__ import annotations
 
-from gelvo.calculus.definite.mellin import power_and_rest, start_and_monomial
+from gelvo.calculus.definite.mellin import logarithms_apart, power_and_rest, start_and_monomial
 from gelvo.calculus.found import Found
 from gelvo.expression.building import power
 from gelvo.expression.constants import ONE, PI, TWO, ZERO
@@ -16,7 +16,7 @@ from gelvo.facts.conditions import what_must_be_positive
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.fractions import factored
-from gelvo.functions.named import BETA, COS, COT, CSC, LN, SEC, SIN, TAN, is_a
+from gelvo.functions.named import BETA, COS, COT, CSC, SEC, SIN, TAN, is_a
 
 MOST_LOGARITHMS = 3
 
@@ -28,7 +28,7 @@ def powers_of_the_ends(f: Expression, x: Name, lower: Expression, upper: Express
     length = factored(upper - lower)
     outer, p, rest = power_and_rest(f if lower is ZERO else factored(substitute(f, {x: x + lower})), x)
     sigma = facts.new_name("sigma", f)
-    count, others = _logarithms_apart(rest, x)
+    count, others = logarithms_apart(rest, x, MOST_LOGARITHMS)
     if len(others) != 1:
         return None
     base, q = base_and_exponent(others[0])
@@ -42,20 +42,11 @@ def powers_of_the_ends(f: Expression, x: Name, lower: Expression, upper: Express
     needed = what_must_be_positive(facts, a, k, first, second, length)
     if needed is None:
         return None
-    moving = p + sigma if count is not ZERO else p
+    moving = p + sigma if count else p
     value = outer * power(length, moving + 1) / k * power(a, q) * BETA(factored((moving + 1) / k), second)
-    if count is not ZERO:
-        value = substitute(differentiate(value, sigma, int(count.rational)), {sigma: ZERO})
+    if count:
+        value = substitute(differentiate(value, sigma, count), {sigma: ZERO})
     return Found(value, needed, "beta integral")
-
-
-def _logarithms_apart(rest: list[Expression], x: Name) -> tuple[Expression, list[Expression]]:
-    """k of a factor ln(x)^k (0 where there is none), and the other factors."""
-    for g in rest:
-        base, k = base_and_exponent(g)
-        if is_a(base, LN) and base.arguments[0] is x and k.is_whole and 0 < k.rational <= MOST_LOGARITHMS:
-            return k, [other for other in rest if other is not g]
-    return ZERO, rest
 
 
 # sin^m*cos^n by (m, n) of one of these
@@ -68,7 +59,7 @@ def powers_of_waves(f: Expression, x: Name, lower: Expression, upper: Expression
         return None
     m: Expression = ZERO
     n: Expression = ZERO
-    outer = factored(f) if not factors_in(f) else f
+    outer = f
     for g in factors_in(f):
         base, k = base_and_exponent(g)
         if is_a(base, *POWERS) and base.arguments[0] is x and not contains(k, x):

@@ -116,7 +116,7 @@ def _cuts(f: Expression, x: Name, lower: Expression, upper: Expression, facts: F
     inside = inside_facts(x, lower, upper, facts)
     try:
         places = _places(breaks(f, x, kinks=False, facts=inside), x, lower, upper, inside)
-        return [lower, *[p for p in places if order(lower, p, facts) < 0 and order(p, upper, facts) < 0], upper]
+        return [lower, *_inner(places, lower, upper, facts), upper]
     except (NotKnown, DomainError):
         return None
 
@@ -276,7 +276,7 @@ def _between(f: Expression, x: Name, lower: Expression, upper: Expression, facts
     kinds = {n.name for n in postorder(f) if isinstance(n, Call)}
     split = kinds & {ABS, SIGN, HEAVISIDE, MIN, MAX, FLOOR, CEIL, CBRT} or any(isinstance(n, Cases) for n in postorder(f))
     places = _places(breaks(f, x, kinks=bool(split), facts=inside), x, lower, upper, inside)
-    cuts = [lower, *[p for p in places if order(lower, p, facts) < 0 and order(p, upper, facts) < 0], upper]
+    cuts = [lower, *_inner(places, lower, upper, facts), upper]
     pieces: list[Expression] = []
     conditions: dict[Condition, None] = {}
     looked: dict[Expression, None] = dict.fromkeys(places)
@@ -301,6 +301,11 @@ def _places(found: list[Expression], x: Name, lower: Expression, upper: Expressi
     return sort_places(result, facts)
 
 
+def _inner(places: list[Expression], lower: Expression, upper: Expression, facts: Facts) -> list[Expression]:
+    """The places that are no ends."""
+    return [p for p in places if order(lower, p, facts) < 0 and order(p, upper, facts) < 0]
+
+
 def _smooth_piece(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts, split: bool) -> Found | None:
     """One piece on which the integrand has no break inside; the antiderivative may still jump."""
     inside = inside_facts(x, lower, upper, facts)
@@ -315,7 +320,7 @@ def _smooth_piece(f: Expression, x: Name, lower: Expression, upper: Expression, 
     if is_complex(f, x, lower, upper) and may_cross_cut(F, x, inside):
         raise NotKnown
     places = _places(breaks(F, x, facts=inside), x, lower, upper, inside)
-    inner = [p for p in places if order(lower, p, facts) < 0 and order(p, upper, facts) < 0]
+    inner = _inner(places, lower, upper, facts)
     cuts = [lower, *inner, upper]
     singular = [*places, *_places(breaks(f, x, facts=inside), x, lower, upper, inside)]
     pieces: list[Expression] = []

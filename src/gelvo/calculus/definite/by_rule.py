@@ -7,6 +7,7 @@ before it is believed (`between.py`).
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from typing import ParamSpec
 
 from gmpy2 import fac, mpq
 
@@ -42,6 +43,7 @@ from gelvo.normal.prepare import prepared
 from gelvo.roads import on_the_way
 from gelvo.simplifying.search import simplify
 
+Question = ParamSpec("Question")
 Rule = Callable[[Expression, Name, Facts], Found | None]
 RuleOfEnds = Callable[[Expression, Name, Expression, Expression, Facts], Found | None]
 
@@ -58,22 +60,22 @@ def by_other_means(f: Expression, x: Name, lower: Expression, upper: Expression,
             for half in by_other_means(f, x, ZERO, INFINITE, facts):
                 yield half._replace(value=2 * half.value)
     for rule in BETWEEN_ENDS:
-        found = _asked(lambda: rule(f, x, lower, upper, facts))  # noqa: B023  (it is asked at once)
+        found = _asked(rule, f, x, lower, upper, facts)
         if found is not None:
             yield found
 
 
 def _said(rules: tuple[Rule, ...], f: Expression, x: Name, facts: Facts) -> Iterator[Found]:
     for rule in rules:
-        found = _asked(lambda: rule(f, x, facts))  # noqa: B023  (it is asked at once)
+        found = _asked(rule, f, x, facts)
         if found is not None:
             yield found
 
 
 @on_the_way("integrals with a name")
-def _asked(rule: Callable[[], Found | None]) -> Found | None:
+def _asked(rule: Callable[Question, Found | None], *question: Question.args, **named: Question.kwargs) -> Found | None:
     try:
-        return rule()
+        return rule(*question, **named)
     except (DomainError, ZeroDivisionError):
         return None
 

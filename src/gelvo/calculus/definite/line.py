@@ -10,9 +10,9 @@ Source: E. Whittaker, G. Watson, "A Course of Modern Analysis" (1927), 6.24 and 
 from __future__ import annotations
 
 from gelvo.calculus.definite.mellin import mellin, power_and_rest, start_and_monomial
-from gelvo.calculus.found import Found
+from gelvo.calculus.found import Found, summed
 from gelvo.errors import DomainError
-from gelvo.expression.building import multiply_all, number, power, total
+from gelvo.expression.building import multiply_all, number, power
 from gelvo.expression.constants import IMAGINARY, PI, ZERO
 from gelvo.expression.nodes import Expression, Name, Node, Power
 from gelvo.expression.terms import factors_in
@@ -89,8 +89,7 @@ def _transform(g: Expression, sigma: Name, t: Name, facts: Facts) -> Found | Non
     values = [v for v in found if v is not None]
     if len(values) < len(found):
         return None
-    conditions = tuple(dict.fromkeys(c for v in values for c in v.conditions))
-    return Found(total([v.value for v in values]), conditions, values[0].road)
+    return summed(values)._replace(road=values[0].road)
 
 
 def _of_term(sigma: Name, piece: Expression, below: Expression, t: Name, facts: Facts) -> Found | None:

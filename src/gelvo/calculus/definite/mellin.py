@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import NamedTuple
 
-from gelvo.calculus.found import Found
+from gelvo.calculus.found import Found, summed
 from gelvo.calculus.limits import limit
 from gelvo.expression.building import call, multiply_all, number, power, relation, sqrt, total
 from gelvo.expression.constants import ONE, PI, TWO, ZERO
@@ -82,19 +82,26 @@ class _Scaled(NamedTuple):
 def mellin(f: Expression, x: Name, facts: Facts) -> Found | None:
     """x^(s-1) times one of the pairs, two of a kind, or one of these times ln(x), which is a derivative by s."""
     outer, exponent, rest = power_and_rest(f, x)
-    logarithms = [g for g in rest if is_a(base_and_exponent(g)[0], LN) and base_and_exponent(g)[0].children[0] is x]
-    count = base_and_exponent(logarithms[0])[1] if len(logarithms) == 1 else ZERO
-    if len(logarithms) == 1 and count.is_whole and 0 < count.rational <= MOST_LOGARITHMS:
+    count, others = logarithms_apart(rest, x, MOST_LOGARITHMS)
+    if count:
         sigma = facts.new_name("sigma", f)
-        others = [g for g in rest if g is not logarithms[0]]
         found = _integral(exponent + 1 + sigma, others, x, facts.with_facts([sigma > ZERO]))
         if found is None:
             return None
         at_zero = tuple(substitute(c, {sigma: ZERO}) for c in found.conditions)
-        slope = differentiate(found.value, sigma, int(count.rational))
+        slope = differentiate(found.value, sigma, count)
         return Found(outer * substitute(slope, {sigma: ZERO}), at_zero, found.road)
     found = _integral(exponent + 1, rest, x, facts)
     return None if found is None else found.times(outer)
+
+
+def logarithms_apart(rest: list[Expression], x: Name, most: int) -> tuple[int, list[Expression]]:
+    """k of a factor ln(x)^k with 0 < k <= most (0 where there is none), and the other factors."""
+    for g in rest:
+        base, k = base_and_exponent(g)
+        if is_a(base, LN) and base.arguments[0] is x and k.is_whole and 0 < k.rational <= most:
+            return int(k.rational), [other for other in rest if other is not g]
+    return 0, rest
 
 
 def mellin_continued(f: Expression, x: Name, facts: Facts) -> Found | None:
@@ -135,8 +142,7 @@ def mellin_terms(f: Expression, x: Name, facts: Facts) -> Found | None:
     good = [v for v in found if v is not None]
     if len(good) < len(found):
         return None
-    conditions = tuple(dict.fromkeys(c for v in good for c in v.conditions))
-    return Found(total([v.value for v in good]), conditions, good[0].road)
+    return summed(good)._replace(road=good[0].road)
 
 
 def _integral(s: Expression, rest: list[Expression], x: Name, facts: Facts, beyond: bool = False) -> Found | None:
