@@ -189,14 +189,16 @@ def line_integral(
     pi/2
     """
     vector = isinstance(field, (Matrix, list, tuple))
-    listed = _components(field) if vector else [field]
-    if vector and len(listed) != len(path):
-        raise DomainError(f"the field has {len(listed)} components, and the path {len(path)}")
-    names_of = list(variables)[: len(path)]
-    arguments = take(*listed, *path, lower, upper, variables=[*names_of, parameter], given=given)
+    listed, way_of = _components(field, "a field") if vector else [field], _components(path, "a path")
+    if vector and len(listed) != len(way_of):
+        raise DomainError(f"the field has {len(listed)} components, and the path {len(way_of)}")
+    names_of = _components(variables, "what names the coordinates")[: len(way_of)]
+    if len(names_of) != len(way_of):
+        raise DomainError(f"the path has {len(way_of)} coordinates, and {len(names_of)} variables name them")
+    arguments = take(*listed, *way_of, lower, upper, variables=[*names_of, parameter], given=given)
     *along, t = arguments.names
     parts = [one_expression(e) for e in arguments.values[: len(listed)]]
-    way = [one_expression(e) for e in arguments.values[len(listed) : len(listed) + len(path)]]
+    way = [one_expression(e) for e in arguments.values[len(listed) : len(listed) + len(way_of)]]
     low, high = (one_expression(e) for e in arguments.values[-2:])
     table = dict(zip(along, way, strict=True))
     slopes = [differentiate(e, t) for e in way]
@@ -222,11 +224,14 @@ def flux(
     >>> gelvo.flux(["x", "y", "z"], sphere, {"theta": (0, "pi"), "phi": (0, "2*pi")}, given=["R > 0"])
     4*pi*R^3
     """
-    listed = _components(field)
-    if len(listed) != 3 or len(surface) != 3 or len(ranges) != 2:
+    listed, coordinates = _components(field, "a field"), _components(surface, "a surface")
+    if len(listed) != 3 or len(coordinates) != 3 or len(ranges) != 2:
         raise DomainError("a flux needs three components, three coordinates of the surface, and two parameters with their ranges")
+    names_of = _components(variables, "what names the coordinates")
+    if len(names_of) != 3:
+        raise DomainError(f"the three coordinates of a surface need three variables, not {len(names_of)}")
     ends = [e for v, pair in ranges.items() for e in _two_ends(v, pair)]
-    arguments = take(*listed, *surface, *ends, variables=[*variables, *ranges], given=given)
+    arguments = take(*listed, *coordinates, *ends, variables=[*names_of, *ranges], given=given)
     *xyz, u, v = arguments.names
     values = [one_expression(e) for e in arguments.values]
     place = values[3:6]
@@ -237,5 +242,9 @@ def flux(
     return integrate_over(f, {u: (values[6], values[7]), v: (values[8], values[9])}, given=arguments.facts.given)
 
 
-def _components(field: Any) -> list[Any]:
-    return list(field.flat()) if isinstance(field, Matrix) else list(field)
+def _components(field: Any, what: str) -> list[Any]:
+    if isinstance(field, Matrix):
+        return list(field.flat())
+    if isinstance(field, Sequence) and not isinstance(field, (str, bytes)):
+        return list(field)
+    raise DomainError(f"{what} is a list or a column of formulas, not {field!r}")
