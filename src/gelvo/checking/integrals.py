@@ -16,6 +16,7 @@ from gelvo.checking.divergence import by_comparison, by_two_sequences
 from gelvo.checking.ends import value_at
 from gelvo.checking.proposals import proposed_antiderivative
 from gelvo.checking.samples import samples
+from gelvo.checking.values.by_theorem import values_by_theorem
 from gelvo.deciding.complex_paths import is_complex, may_cross_cut
 from gelvo.deciding.cross_check import quadrature_agreement
 from gelvo.deciding.equality import Decision, decide_zero, witness_text
@@ -61,6 +62,10 @@ def check_definite(
         proof = None if cut is None else _by_ends(f, x, (lower, upper), value, facts, evidence, cut)
         if proof is not None and proof.zero is not None:
             return _told_by_ends(claim, proof, evidence)
+    if not isinstance(value, Bound):
+        for known in values_by_theorem(f, x, lower, upper, facts):
+            if decide_zero(known.value - value, facts).zero:
+                return Certificate(claim, PROVED, f"a theorem: {known.road}", evidence)
     if agreement:
         return Certificate(claim, SUPPORTED, "adaptive quadrature at sample values", evidence)
     if isinstance(value, Bound):
