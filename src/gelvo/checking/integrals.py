@@ -6,7 +6,7 @@ The breaks are looked for by bounded evaluation and by the facts, not by the int
 from __future__ import annotations
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from gmpy2 import mpfr, mpq, sign
@@ -17,6 +17,7 @@ from gelvo.checking.ends import value_at
 from gelvo.checking.proposals import proposed_antiderivative
 from gelvo.checking.samples import samples
 from gelvo.checking.values.by_theorem import values_by_theorem
+from gelvo.checking.values.value import Question, Value
 from gelvo.deciding.complex_paths import is_complex, may_cross_cut
 from gelvo.deciding.cross_check import quadrature_agreement
 from gelvo.deciding.equality import Decision, decide_zero, witness_text
@@ -43,7 +44,6 @@ def check_definite(
 ) -> Certificate:  # fmt: skip
     """The value of a definite integral."""
     claim = claim or f"integral_of({f}, {x}, {lower}, {upper}) = {value}"
-    evidence: dict[str, object] = {}
     if lower is upper:
         zero = decide_zero(value, facts) if not isinstance(value, Bound) else Decision(False)
         verdict = PROVED if zero.zero else REFUTED if zero.zero is False else UNDECIDED
@@ -55,22 +55,43 @@ def check_definite(
         return replace(check_definite(f, x, upper, lower, turned, facts, "", places), claim=claim)
     if has_impulse(f, x):
         return _with_impulses(f, x, (lower, upper), value, facts, claim)
-    agreement = _quadratures(f, x, lower, upper, value, facts, evidence, places)
+    return _check_plain(f, x, (lower, upper), value, facts, claim, places)
+
+
+def _check_plain(
+    f: Expression, x: Name, ends: tuple[Expression, Expression], value: Expression, facts: Facts, claim: str,
+    places: tuple[Expression, ...],
+) -> Certificate:  # fmt: skip
+    """Of an integrand without impulses, from the lower to the upper end: quadratures, then an antiderivative, then theorems."""
+    evidence: dict[str, object] = {}
+    agreement = _quadratures(f, x, *ends, value, facts, evidence, places)
     if agreement is False:
         return Certificate(claim, REFUTED, "adaptive quadrature at sample values", evidence)
-    for cut in dict.fromkeys(((), _inside(places, lower, upper, facts))):
-        proof = None if cut is None else _by_ends(f, x, (lower, upper), value, facts, evidence, cut)
+    for cut in dict.fromkeys(((), _inside(places, *ends, facts))):
+        proof = None if cut is None else _by_ends(f, x, ends, value, facts, evidence, cut)
         if proof is not None and proof.zero is not None:
             return _told_by_ends(claim, proof, evidence)
-    if not isinstance(value, Bound):
-        for known in values_by_theorem(f, x, lower, upper, facts):
-            if decide_zero(known.value - value, facts).zero:
-                return Certificate(claim, PROVED, f"a theorem: {known.road}", evidence)
+    theorem = "" if isinstance(value, Bound) else _by_theorem((f, *ends), x, value, facts)
+    if theorem:
+        return Certificate(claim, PROVED, theorem, evidence)
     if agreement:
         return Certificate(claim, SUPPORTED, "adaptive quadrature at sample values", evidence)
     if isinstance(value, Bound):
-        return _check_divergence(f, x, lower, upper, value, facts, claim, places)
+        return _check_divergence(f, x, *ends, value, facts, claim, places)
     return Certificate(claim, UNDECIDED, "no quadrature and no proof could be made", evidence)
+
+
+def _by_theorem(question: Question, x: Name, value: Expression, facts: Facts) -> str:
+    """The theorem that gives the value, in words; empty where none is known."""
+
+    def by_ends(moved: Question, y: Name, under: Facts) -> Iterator[Value]:
+        f, lower, upper = moved
+        found = _piece(f, y, lower, upper, under, {})
+        if found is not None and not isinstance(found[0], Bound):
+            yield Value(found[0], f"the antiderivative {found[1]}, differentiated back")
+
+    known = values_by_theorem(question, x, facts, by_ends)
+    return next((k.road for k in known if decide_zero(k.value - value, facts).zero), "")
 
 
 def _told_by_ends(claim: str, proof: Decision, evidence: dict[str, object]) -> Certificate:

@@ -4,12 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
-from gelvo.checking.values.moments import Value, by_moments
+from gelvo.checking.values.contours import residues_over_the_line
+from gelvo.checking.values.converging import converges_absolutely
+from gelvo.checking.values.moments import by_moments
+from gelvo.checking.values.rows import integrals_with_a_name
+from gelvo.checking.values.value import Question, Value
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import GelvoError
 from gelvo.expression.building import number, power, total
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI, ZERO
-from gelvo.expression.nodes import Bound, Expression, Name
+from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power
 from gelvo.expression.traversal import contains, has_call, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.fractions import factored
@@ -17,15 +21,19 @@ from gelvo.functions.named import COS, COT, EXP, LN, SIN, TAN, is_a
 from gelvo.normal.prepare import prepared
 from gelvo.roads import on_the_way
 from gelvo.simplifying.search import simplify
+from gelvo.simplifying.splitting import expand_only
 
-Question = tuple[Expression, Expression, Expression]  # integrand, lower end, upper end
+Theorem = Callable[[Question, Name, Facts], Iterator[Value]]
 Move = Callable[[Question, Name, Facts], Question | None]
 
 
-def values_by_theorem(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Iterator[Value]:
-    """What theorems say of the integral, one after the other."""
+def values_by_theorem(question: Question, x: Name, facts: Facts, by_ends: Theorem) -> Iterator[Value]:
+    """What theorems say of the integral, one after the other.
+
+    by_ends: what an antiderivative says, which is asked where the question was moved.
+    """
     seen: set[Question] = set()
-    waiting: list[tuple[Question, str]] = [((f, lower, upper), "")]
+    waiting: list[tuple[Question, str]] = [(question, "")]
     for _ in range(MOST_QUESTIONS):
         if not waiting:
             return
@@ -33,10 +41,8 @@ def values_by_theorem(f: Expression, x: Name, lower: Expression, upper: Expressi
         if question in seen:
             continue
         seen.add(question)
-        for theorem in THEOREMS:
-            found = _asked(theorem, question, x, facts)
-            if found is not None:
-                yield Value(found.value, f"{way}{found.road}")
+        for theorem in (*THEOREMS, *([by_ends] if way else [])):
+            yield from (Value(v.value, f"{way}{v.road}") for v in _asked(theorem, question, x, facts))
         for name, move in MOVES.items():
             try:
                 turned = move(question, x, facts)
@@ -50,18 +56,37 @@ MOST_QUESTIONS = 6
 
 
 @on_the_way("theorems on integrals")
-def _asked(theorem: Callable[[Expression, Name, Expression, Expression, Facts], Value | None], question: Question, x: Name, facts: Facts) -> Value | None:
+def _asked(theorem: Theorem, question: Question, x: Name, facts: Facts) -> list[Value]:
     try:
-        return theorem(question[0], x, question[1], question[2], facts)
+        return list(theorem(question, x, facts))
     except (GelvoError, ZeroDivisionError):
-        return None
+        return []
 
 
-def _moments(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Value | None:
-    return by_moments(f, x, facts.with_facts([x > ZERO])) if lower is ZERO and upper is INFINITE else None
+def _moments(question: Question, x: Name, facts: Facts) -> Iterator[Value]:
+    f, lower, upper = question
+    if lower is ZERO and upper is INFINITE:
+        yield from by_moments(f, x, facts.with_facts([x > ZERO]))
 
 
-THEOREMS: tuple[Callable[[Expression, Name, Expression, Expression, Facts], Value | None], ...] = (_moments,)
+def _odd(question: Question, x: Name, facts: Facts) -> Iterator[Value]:
+    """An odd integrand between opposite ends, continuous there, and small far out."""
+    f, lower, upper = question
+    if (
+        _opposite(lower, upper)
+        and decide_zero(substitute(f, {x: -x}) + f, facts).zero
+        and converges_absolutely(question, x, facts)
+    ):
+        yield Value(ZERO, "an odd integrand between opposite ends")
+
+
+def _opposite(lower: Expression, upper: Expression) -> bool:
+    if isinstance(lower, Bound) or isinstance(upper, Bound):
+        return lower is MINUS_INFINITE and upper is INFINITE
+    return factored(lower + upper) is ZERO
+
+
+THEOREMS: tuple[Theorem, ...] = (_moments, residues_over_the_line, integrals_with_a_name, _odd)
 
 
 # --- changes of variable ----------------------------------------------------------------------------------------------------------
@@ -70,8 +95,9 @@ THEOREMS: tuple[Callable[[Expression, Name, Expression, Expression, Facts], Valu
 def _over(f: Expression, x: Name, place: Expression, slope: Expression, facts: Facts) -> Expression | None:
     """The integrand at x = place times its slope, in a short form that is proved to be the same."""
     whole = substitute(f, {x: place}) * slope
-    short = simplify(whole, facts.with_facts([x > ZERO])).expression
-    return short if short is whole or decide_zero(short - whole, facts.with_facts([x > ZERO])).zero else None
+    within = facts.with_facts([x > ZERO])
+    short = simplify(whole, within).expression
+    return short if short is whole or decide_zero(short - whole, within).zero else None
 
 
 def _halves_of_the_line(question: Question, x: Name, facts: Facts) -> Question | None:
@@ -81,6 +107,8 @@ def _halves_of_the_line(question: Question, x: Name, facts: Facts) -> Question |
     mirrored = substitute(f, {x: -x})
     if decide_zero(mirrored - f, facts).zero:
         return 2 * f, ZERO, INFINITE
+    if not converges_absolutely(question, x, facts):  # else the halves may run off, and their sum not
+        return None
     both = _over(f + mirrored, x, x, ONE, facts)
     return None if both is None else (both, ZERO, INFINITE)
 
@@ -123,21 +151,22 @@ def _tangent(question: Question, x: Name, facts: Facts) -> Question | None:
         return None
     hypotenuse = power(1 + x**2, number(1) / 2)
     table: dict[Expression, Expression] = {SIN(x): x / hypotenuse, COS(x): 1 / hypotenuse, TAN(x): x, COT(x): 1 / x}
-    mark = facts.new_name("t", f)
-    inside = substitute(substitute(f, table), {x: mark}) if not contains(substitute(f, dict.fromkeys(table, ONE)), x) else None
-    if inside is None:
+    if contains(substitute(f, dict(zip(table, facts.new_names("w", f), strict=False))), x):
         return None
-    turned = _over(substitute(inside, {mark: x}), x, x, 1 / (1 + x**2), facts)
+    turned = _over(substitute(f, table), x, x, 1 / (1 + x**2), facts)
     return None if turned is None else (turned, ZERO, INFINITE)
 
 
-def _half_turn(question: Question, x: Name, facts: Facts) -> Question | None:
-    """Both quarters of half a turn upon each other."""
+def _folded(question: Question, x: Name, facts: Facts) -> Question | None:
+    """Both halves of an interval upon each other, beside waves."""
     f, lower, upper = question
-    if lower is not ZERO or upper is not PI or not has_call(f, (SIN, COS, TAN)):
+    if isinstance(lower, Bound) or isinstance(upper, Bound) or not has_call(f, (SIN, COS, TAN)):
         return None
-    both = _over(f + substitute(f, {x: PI - x}), x, x, ONE, facts.with_facts([x < PI / 2]))
-    return None if both is None else (both, ZERO, PI / 2)
+    if not converges_absolutely(question, x, facts):
+        return None
+    middle = (lower + upper) / 2
+    both = _over(f + substitute(f, {x: lower + upper - x}), x, x, ONE, facts.with_facts([lower < x, x < middle]))
+    return None if both is None else (both, lower, middle)
 
 
 def _from_the_end(question: Question, x: Name, facts: Facts) -> Question | None:
@@ -148,12 +177,70 @@ def _from_the_end(question: Question, x: Name, facts: Facts) -> Question | None:
     return total([substitute(f, {x: lower + x})]), ZERO, INFINITE
 
 
+def _inverse(question: Question, x: Name, facts: Facts) -> Question | None:
+    """x = 1/t, where functions of 1/x stand."""
+    f, lower, upper = question
+    if lower is not ZERO or upper is not INFINITE:
+        return None
+    inside = [n for n in postorder(f) if isinstance(n, Power) and n.base is x and facts.is_negative(n.exponent)]
+    if not any(isinstance(n, Call) and any(contains(n, p) for p in inside) for n in postorder(f)):
+        return None
+    turned = _over(f, x, 1 / x, power(x, number(-2)), facts)
+    return None if turned is None else (turned, ZERO, INFINITE)
+
+
+def _whole_turns(question: Question, x: Name, facts: Facts) -> Question | None:
+    """A periodic integrand over whole turns: as often that from -pi to pi."""
+    f, lower, upper = question
+    if isinstance(lower, Bound) or isinstance(upper, Bound) or not has_call(f, (SIN, COS, TAN, COT)):
+        return None
+    turns = factored((upper - lower) / (2 * PI))
+    if not isinstance(turns, Number) or not turns.is_whole or turns.rational < 1 or (lower is -PI and upper is PI):
+        return None
+    return None if not decide_zero(substitute(f, {x: x + 2 * PI}) - f, facts).zero else (turns * f, -PI, PI)
+
+
+def _mirrored_turn(question: Question, x: Name, facts: Facts) -> Question | None:
+    """An even integrand from -pi to pi: twice that from 0."""
+    f, lower, upper = question
+    if lower is not -PI or upper is not PI or not decide_zero(substitute(f, {x: -x}) - f, facts).zero:
+        return None
+    return 2 * f, ZERO, PI
+
+
+def _half_angle(question: Question, x: Name, facts: Facts) -> Question | None:
+    """x = 2*atan(t): from -pi to pi over the line, from 0 to pi forwards."""
+    f, lower, upper = question
+    if upper is not PI or lower not in (-PI, ZERO) or not has_call(f, (SIN, COS)):
+        return None
+    single = expand_only(f, "trigonometric", facts)
+    table: dict[Expression, Expression] = {SIN(x): 2 * x / (1 + x**2), COS(x): (1 - x**2) / (1 + x**2)}
+    marks = dict(zip(table, facts.new_names("w", f), strict=False))
+    if contains(substitute(single, marks), x) or not decide_zero(single - f, facts).zero:
+        return None
+    turned = factored(substitute(single, table) * 2 / (1 + x**2))
+    return turned, MINUS_INFINITE if lower is -PI else ZERO, INFINITE
+
+
+def _half_of_the_line(question: Question, x: Name, facts: Facts) -> Question | None:
+    """An even integrand with waves: half of that over the line."""
+    f, lower, upper = question
+    if lower is not ZERO or upper is not INFINITE or not has_call(f, (SIN, COS)):
+        return None
+    return (f / 2, MINUS_INFINITE, INFINITE) if decide_zero(substitute(f, {x: -x}) - f, facts).zero else None
+
+
 MOVES: dict[str, Move] = {
     "both halves of the line": _halves_of_the_line,
     "x = ln(t)": _exponential,
     "x = exp(-t)": _logarithm,
     "x = t/(1 + t)": _ratio,
     "x = atan(t)": _tangent,
-    "both quarters": _half_turn,
+    "both halves upon each other": _folded,
+    "x = 1/t": _inverse,
+    "whole turns": _whole_turns,
+    "an even integrand": _mirrored_turn,
+    "x = 2*atan(t)": _half_angle,
+    "half of the line": _half_of_the_line,
     "x = a + t": _from_the_end,
 }

@@ -11,6 +11,7 @@ from typing import NamedTuple
 
 from gmpy2 import mpq
 
+from gelvo.deciding.equality import decide_zero
 from gelvo.deciding.suppositions import attempt
 from gelvo.errors import DomainError
 from gelvo.expression.building import multiply_all, number, power, relation, total
@@ -24,6 +25,7 @@ from gelvo.forms.fractions import factored
 from gelvo.functions.named import ABS, COSH, COTH, CSCH, EXP, GAMMA, LN, POLYLOG, SECH, SINH, TANH, ZETA, is_a
 from gelvo.simplifying.partial_fractions import simple_fractions, split_fraction
 
+HALF = number(mpq(1, 2))
 HYPERBOLIC = (SINH, COSH, TANH, COTH, SECH, CSCH)
 
 
@@ -95,8 +97,12 @@ def _in_one_exponential(f: Expression, x: Name, facts: Facts) -> tuple[Expressio
     for node, ratio, line in zip(exponentials, ratios, lines, strict=True):
         assert line is not None
         table[node] = power(E, number(sign * ratio / step)) * EXP(line[1])
-    inside = substitute(f, table)
-    return None if contains(inside, x) else (inside, E, -sign * rate)
+    inside, rate = substitute(f, table), -sign * rate
+    if contains(inside, x):
+        return None
+    if decide_zero(substitute(inside, {E: -E}) - inside, facts).zero:  # a function of E^2
+        return factored(substitute(inside, {E: power(E, HALF)})), E, 2 * rate
+    return inside, E, rate
 
 
 def _parts(f: Expression, E: Name, facts: Facts) -> list[_Part] | None:
@@ -138,9 +144,12 @@ def _of_quotient(term: Expression, E: Name, facts: Facts) -> list[_Part] | None:
 
 
 def _in_the_disc(z: Expression, facts: Facts) -> bool:
-    return z in (ONE, number(-1)) or facts.holds(relation("<", ABS(z), ONE)) is True or (
-        facts.is_negative(z) and facts.holds(relation("<=", number(-1), z)) is True
-    ) or (facts.is_positive(z) and facts.holds(relation("<", z, ONE)) is True)
+    return (
+        z in (ONE, number(-1))
+        or facts.holds(relation("<", ABS(z), ONE)) is True
+        or (facts.is_negative(z) and facts.holds(relation("<=", number(-1), z)) is True)
+        or (facts.is_positive(z) and facts.holds(relation("<", z, ONE)) is True)
+    )
 
 
 def _binomial_in_n(k: int) -> list[mpq]:

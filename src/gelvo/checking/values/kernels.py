@@ -32,6 +32,8 @@ class Kernel(NamedTuple):
     source: str
     start: Expression = ZERO
     sign: Expression = ONE
+    other: Callable[..., Expression] | None = None  # the same moments in another form
+    parity: int = 0  # K(-t) = parity*K(t)
 
 
 MASTER = "its power series and Ramanujan's master theorem"
@@ -71,15 +73,17 @@ def _by_series(name: str, high: Callable[..., Expression] | None, start: Express
 def _after(name: str, high: Callable[..., Expression] | None, sign: Expression = ONE) -> Kernel:
     """K with K' = g/t and K(inf) = 0, by parts: the moments of g by -s."""
     row = SERIES[name]
-    return Kernel(lambda s: -row.moment(s) / s, lambda: (ZERO,), high, "by parts from the integrand of its definition", ZERO, sign)
+    return Kernel(
+        lambda s: -row.moment(s) / s, lambda: (ZERO,), high, "by parts from the integrand of its definition", ZERO, sign
+    )
 
 
 KERNELS: dict[str, Kernel] = {
     EXP: _by_series(EXP, None, sign=-ONE),
-    COS: _by_series(COS, lambda: ONE),
-    SIN: _by_series(SIN, lambda: ONE),
-    LN: _by_series(LN, lambda: ZERO, start=ONE),
-    ATAN: _by_series(ATAN, lambda: ZERO),
+    COS: _by_series(COS, lambda: ONE)._replace(other=lambda s: GAMMA(s) * COS(PI * s / 2), parity=1),
+    SIN: _by_series(SIN, lambda: ONE)._replace(other=lambda s: GAMMA(s) * SIN(PI * s / 2), parity=-1),
+    LN: _by_series(LN, lambda: ZERO, start=ONE)._replace(other=lambda s: PI / (s * SIN(PI * s))),
+    ATAN: _by_series(ATAN, lambda: ZERO)._replace(other=lambda s: -PI / (2 * s * COS(PI * s / 2)), parity=-1),
     BESSELJ: _by_series(BESSELJ, lambda n: THREE_HALVES),
     EI: _after(EXP, None, -ONE),
     CI: _after(COS, lambda: ONE),
@@ -95,4 +99,4 @@ KERNELS: dict[str, Kernel] = {
 def power_of_a_sum(p: Expression) -> Kernel:
     """(1 + t)^(-p)."""
     row = PowerSeries(lambda: ZERO, ONE, 1, lambda k: GAMMA(p + k) / GAMMA(p))
-    return Kernel(row.moment, row.low, lambda: p, MASTER)
+    return Kernel(row.moment, row.low, lambda: p, MASTER, other=(lambda s: PI / SIN(PI * s)) if p is ONE else None)

@@ -7,7 +7,7 @@ is a meromorphic function of sigma, a power alone has the moment 0, and the sum 
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from typing import NamedTuple
 
 from gelvo.calculus.limits import limit_beside
@@ -17,33 +17,30 @@ from gelvo.calculus.local.expansion import Unclear as NotTold
 from gelvo.checking.values.exponential_series import exponential_series
 from gelvo.checking.values.kernels import KERNELS, MASTER, Kernel, power_of_a_sum
 from gelvo.checking.values.terms import Parted, monomial, parted, start_and_monomial
+from gelvo.checking.values.value import Value
 from gelvo.deciding.equality import decide_zero
 from gelvo.deciding.suppositions import attempt
 from gelvo.errors import DomainError, GelvoError
-from gelvo.expression.building import call, number, power, total
-from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Bound, Call, Expression, Name, Power
-from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.expression.building import call, number, power, sqrt, total
+from gelvo.expression.constants import ONE, PI, ZERO
+from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power
+from gelvo.expression.terms import base_and_exponent
+from gelvo.expression.traversal import contains, has_call, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
-from gelvo.functions.named import ATAN, COS, EXP, GAMMA, SIN, is_a
+from gelvo.functions.named import ATAN, BESSELK, COS, EXP, GAMMA, LN, SIN, is_a
+from gelvo.numbers.exact import HALF
 from gelvo.simplifying.families.waves import by_multiple_angles
-
-
-class Value(NamedTuple):
-    """What an integral is by a theorem, and which."""
-
-    value: Expression
-    road: str
+from gelvo.simplifying.splitting import expand_only
 
 
 class Moment(NamedTuple):
     """outer*K(c*x^q) as a moment: of x^(s-1) times it, for s/q above low and below high."""
 
-    of: Callable[[Expression], Expression]
+    forms: tuple[Callable[[Expression], Expression], ...]
     low: tuple[Expression, ...]
     high: tuple[Expression, ...]
     q: Expression
@@ -58,53 +55,63 @@ class Moment(NamedTuple):
         return all(facts.is_positive(factored(e - s / self.q)) for e in self.high)
 
 
-def by_moments(f: Expression, x: Name, facts: Facts) -> Value | None:
-    """The integral of f over x > 0."""
+def by_moments(f: Expression, x: Name, facts: Facts) -> Iterator[Value]:
+    """The integral of f over x > 0, in the forms that the kernels have."""
     forms = [f]
     if any(is_a(n, SIN, COS) for n in postorder(f)):
         turned = by_multiple_angles(f, facts, False)
         forms += [] if turned is None or decide_zero(turned - f, facts).zero is not True else [turned]
+    if has_call(f, (LN,)):
+        forms += [expand_only(form, "logarithms", facts) for form in forms]
     for form in dict.fromkeys((*forms, *map(expand, forms))):
-        found = _of_terms(form, x, facts)
+        found = _terms_as_moments(form, x, facts)
         if found is not None:
-            return found
-    return None
+            yield from _summed(found, x, facts)
+            return
 
 
-def _of_terms(f: Expression, x: Name, facts: Facts) -> Value | None:
-    sigma = facts.new_name("sigma", f)
-    values: list[Expression] = []
-    sources: dict[str, None] = {}
-    alone = True
-    pieces = terms_of(f)
-    for piece in pieces:
-        parts = parted(piece, x)
-        if not parts.rest:  # a power alone
-            if len(pieces) == 1:
-                return None
-            alone = False
-            continue
-        moment = _moment(parts.rest, x, facts)
-        if moment is None or not (moment.converges(parts.s, facts) or _tail_dies(moment, parts, facts)):
+class _Terms(NamedTuple):
+    terms: list[tuple[Parted, Moment]]
+    alone: bool
+
+
+def _terms_as_moments(f: Expression, x: Name, facts: Facts) -> _Terms | None:
+    """Its terms with their moments, where the whole is known to converge."""
+    terms: list[tuple[Parted, Moment]] = []
+    pieces = [parted(piece, x) for piece in terms_of(f)]
+    powers = [p for p in pieces if not p.rest]
+    for parts in pieces:
+        moment = _moment(parts.rest, x, facts) if parts.rest else None
+        if moment is not None:
+            terms.append((parts, moment))
+        elif parts.rest:
             return None
-        alone = alone and moment.converges(parts.s, facts)
-        values.append(parts.outer * differentiate(moment.of(parts.s + sigma), sigma, parts.logarithms))
-        sources[moment.source] = None
-    if not alone and not (_integrable_at_zero(f, x, facts) and _powers_die(pieces, x, facts)):
-        return None
-    value = _at_zero(total(values), sigma, facts)
-    return None if value is None else Value(value, f"moments: {'; '.join(sources)}{'' if alone else ', continued'}")
+    alone = not powers and all(m.converges(p.s, facts) for p, m in terms)
+    if not alone:
+        dies = all(facts.is_negative(p.s) for p in powers) and all(
+            facts.is_positive(m.q) and m.dies(p.s, facts) for p, m in terms
+        )
+        if not terms or not dies or not _integrable_at_zero(f, x, facts):
+            return None
+    return _Terms(terms, alone)
 
 
-def _tail_dies(moment: Moment, parts: Parted, facts: Facts) -> bool:
-    """Whether what goes to infinity converges by itself, so that only zero has to be looked at."""
-    return facts.is_positive(moment.q) and moment.dies(parts.s, facts)
-
-
-def _powers_die(pieces: list[Expression], x: Name, facts: Facts) -> bool:
-    """Whether all powers that stand alone are below 1/x far out."""
-    alone = [p for p in (parted(piece, x) for piece in pieces) if not p.rest]
-    return all(facts.is_negative(p.s) for p in alone)
+def _summed(found: _Terms, x: Name, facts: Facts) -> Iterator[Value]:
+    sigma = facts.new_name("sigma", *[p.s for p, _ in found.terms], *[p.outer for p, _ in found.terms])
+    sources = dict.fromkeys(m.source for _, m in found.terms)
+    said: set[Expression] = set()
+    for form in (0, 1):
+        moments = [m.forms[min(form, len(m.forms) - 1)] for _, m in found.terms]
+        whole = total(
+            [
+                p.outer * differentiate(of(p.s + sigma), sigma, p.logarithms)
+                for (p, _), of in zip(found.terms, moments, strict=True)
+            ]
+        )
+        value = _at_zero(whole, sigma, facts)
+        if value is not None and value not in said:
+            said.add(value)
+            yield Value(value, f"moments: {'; '.join(sources)}{'' if found.alone else ', continued'}")
 
 
 @attempt
@@ -140,16 +147,21 @@ def _moment(rest: tuple[Expression, ...], x: Name, facts: Facts) -> Moment | Non
     return None
 
 
-def _scaled(kernel: Kernel, orders: tuple[Expression, ...], c: Expression, q: Expression, outer: Expression, facts: Facts) -> Moment | None:
+def _scaled(
+    kernel: Kernel, orders: tuple[Expression, ...], c: Expression, q: Expression, facts: Facts, outer: Expression = ONE
+) -> Moment | None:
+    if kernel.parity and facts.is_negative(c):
+        c, outer = -c, outer * kernel.parity
     if not facts.is_positive(c) or not (facts.is_positive(q) or facts.is_negative(q)):
         return None
     size = q if facts.is_positive(q) else -q
 
-    def of(s: Expression) -> Expression:
-        return outer * kernel.moment(factored(s / q), *orders) / (size * power(c, factored(s / q)))
+    def scaled(moment: Callable[..., Expression]) -> Callable[[Expression], Expression]:
+        return lambda s: outer * moment(factored(s / q), *orders) / (size * power(c, factored(s / q)))
 
+    forms = tuple(scaled(m) for m in (kernel.moment, kernel.other) if m is not None)
     high = () if kernel.high is None else (kernel.high(*orders),)
-    return Moment(of, kernel.low(*orders), high, q, kernel.source)
+    return Moment(forms, kernel.low(*orders), high, q, kernel.source)
 
 
 def _of_function(rest: tuple[Expression, ...], x: Name, facts: Facts) -> Moment | None:
@@ -161,7 +173,7 @@ def _of_function(rest: tuple[Expression, ...], x: Name, facts: Facts) -> Moment 
     inner = start_and_monomial(argument, x)
     if inner is None or inner[0] is not kernel.start or any(contains(order, x) for order in orders):
         return None
-    return _scaled(kernel, tuple(orders), kernel.sign * inner[1], inner[2], ONE, facts)
+    return _scaled(kernel, tuple(orders), kernel.sign * inner[1], inner[2], facts)
 
 
 def _of_sum(rest: tuple[Expression, ...], x: Name, facts: Facts) -> Moment | None:
@@ -172,7 +184,45 @@ def _of_sum(rest: tuple[Expression, ...], x: Name, facts: Facts) -> Moment | Non
     if inner is None or not facts.is_positive(inner[0]):
         return None
     a, c, q = inner
-    return _scaled(power_of_a_sum(-rest[0].exponent), (), c / a, q, power(a, rest[0].exponent), facts)
+    return _scaled(power_of_a_sum(-rest[0].exponent), (), c / a, q, facts, power(a, rest[0].exponent))
+
+
+def _of_sum_with_logarithm(rest: tuple[Expression, ...], x: Name, facts: Facts) -> Moment | None:
+    """(a + c*x^q)^(-p)*ln(a + c*x^q)^k, a slope by the exponent."""
+    logarithms = [g for g in rest if is_a(base_and_exponent(g)[0], LN)]
+    sums = [g for g in rest if isinstance(g, Power) and g not in logarithms]
+    if len(rest) != 2 or len(logarithms) != 1 or len(sums) != 1:
+        return None
+    base, k = base_and_exponent(logarithms[0])
+    if base is not LN(sums[0].base) or not k.is_whole or not 0 < k.rational <= 4:
+        return None
+    tau = facts.new_name("tau", *rest)
+    found = _of_sum((power(sums[0].base, sums[0].exponent + tau),), x, facts.with_facts([tau > ZERO]))
+    if found is None:
+        return None
+    forms = tuple(lambda s, of=of: substitute(differentiate(of(s), tau, int(k.rational)), {tau: ZERO}) for of in found.forms)
+    return found._replace(forms=forms, high=tuple(substitute(e, {tau: ZERO}) for e in found.high))
+
+
+def _of_two_exponents(rest: tuple[Expression, ...], x: Name, facts: Facts) -> Moment | None:
+    """exp(-a*x^q - b/x^q)."""
+    pieces = [monomial(t, x) for g in rest if is_a(g, EXP) for t in terms_of(g.arguments[0])]
+    if len(rest) > 2 or len(pieces) != 2 or not all(is_a(g, EXP) for g in rest):
+        return None
+    (a, q), (b, r) = sorted([m for m in pieces if m is not None], key=lambda m: facts.is_negative(m[1]))
+    if factored(q + r) is not ZERO or not all(map(facts.is_positive, (-a, -b, q))):
+        return None
+    z = 2 * sqrt(a * b)
+    scale = power(b / a, number(1) / (2 * q))
+
+    def of(s: Expression) -> Expression:
+        return 2 / q * power(scale, s) * bessel(factored(s / q))
+
+    def bessel(order: Expression) -> Expression:
+        half = isinstance(order, Number) and order.is_rational and abs(order.rational) == HALF
+        return sqrt(PI / (2 * z)) * EXP(-z) if half else BESSELK(order, z)
+
+    return Moment((of,), (), (), q, "DLMF 10.32.10")
 
 
 def _of_damped_wave(rest: tuple[Expression, ...], x: Name, facts: Facts) -> Moment | None:
@@ -190,17 +240,19 @@ def _of_damped_wave(rest: tuple[Expression, ...], x: Name, facts: Facts) -> Mome
         z = factored(s / q)
         return GAMMA(z) * call(waves[0].name, z * ATAN(b / a)) / (q * power(a * a + b * b, z / 2))
 
-    return Moment(of, (number(-1) if is_a(waves[0], SIN) else ZERO,), (), q, MASTER + ", along a turned ray")
+    return Moment((of,), (number(-1) if is_a(waves[0], SIN) else ZERO,), (), q, MASTER + ", along a turned ray")
 
 
 def _of_exponential_series(rest: tuple[Expression, ...], x: Name, facts: Facts) -> Moment | None:
     found = exponential_series(rest, x, facts)
-    return None if found is None else Moment(found.moment, (found.low,), (), ONE, "a series of exponentials, term by term")
+    return None if found is None else Moment((found.moment,), (found.low,), (), ONE, "a series of exponentials, term by term")
 
 
 READINGS: tuple[Callable[[tuple[Expression, ...], Name, Facts], Moment | None], ...] = (
     _of_function,
     _of_sum,
+    _of_sum_with_logarithm,
+    _of_two_exponents,
     _of_damped_wave,
     _of_exponential_series,
 )

@@ -5,11 +5,12 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from gelvo.expression.building import multiply_all, number, total
-from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.constants import ONE
 from gelvo.expression.nodes import Expression, Name, Product
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains
 from gelvo.forms.collecting import terms_of
+from gelvo.forms.fractions import factored
 from gelvo.functions.named import LN, is_a
 
 
@@ -53,6 +54,9 @@ def monomial(e: Expression, x: Name) -> tuple[Expression, Expression] | None:
 
 def start_and_monomial(e: Expression, x: Name) -> tuple[Expression, Expression, Expression] | None:
     """(a, c, q) with e = a + c*x^q."""
-    moving = [t for t in terms_of(e) if contains(t, x)]
-    inner = monomial(moving[0], x) if len(moving) == 1 else None
-    return None if inner is None else (total([t for t in terms_of(e) if not contains(t, x)]) if inner else ZERO, *inner)
+    moving = [monomial(t, x) for t in terms_of(e) if contains(t, x)]
+    powers = {m[1] for m in moving if m is not None}
+    if None in moving or len(powers) != 1:
+        return None
+    c = factored(total([m[0] for m in moving if m is not None]))
+    return total([t for t in terms_of(e) if not contains(t, x)]), c, powers.pop()

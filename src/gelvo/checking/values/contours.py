@@ -1,0 +1,154 @@
+"""Rational functions times waves over the line, by the residues of one half plane; poles on the line count half.
+
+Source: L. Ahlfors, "Complex Analysis" (1979), section 4.5.3: with C. Jordan's lemma for a quotient that falls as 1/x beside a wave,
+and principal values, whose sum is the integral where the whole has no pole on the line.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import NamedTuple
+
+from gmpy2 import fac, mpq
+
+from gelvo.checking.values.value import Question, Value
+from gelvo.expression.building import multiply_all, number, power, sqrt, total
+from gelvo.expression.constants import IMAGINARY, INFINITE, MINUS_INFINITE, PI, ZERO
+from gelvo.expression.nodes import Call, Expression, Name, Number, Product
+from gelvo.expression.terms import base_and_exponent, factors_in
+from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.facts.continuity import breaks
+from gelvo.facts.store import Facts
+from gelvo.forms import univariate as uni
+from gelvo.forms.collecting import terms_of
+from gelvo.forms.differentiation import differentiate
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored, quotient_parts
+from gelvo.functions.named import COS, EXP, SIN, is_a
+from gelvo.simplifying.families.waves import by_multiple_angles
+
+
+class _Turning(NamedTuple):
+    """quotient*exp(1j*(rate*x + phase))."""
+
+    quotient: Expression
+    rate: Expression
+    phase: Expression
+
+
+class _Pole(NamedTuple):
+    place: Expression
+    order: int
+    rest: Expression  # (x - place)^order times the quotient
+    side: int  # of the line: 1 above, 0 on it, -1 below
+
+
+def residues_over_the_line(question: Question, x: Name, facts: Facts) -> Iterator[Value]:
+    """A sum of rational functions times waves, from minus infinity to infinity."""
+    f, lower, upper = question
+    if lower is not MINUS_INFINITE or upper is not INFINITE:
+        return
+    terms = _as_turning(f, x, facts)
+    if terms is None:
+        return
+    found = [_of_one(t, x, facts) for t in terms]
+    if None in found:
+        return
+    on_the_line = any(on for _, on in (v for v in found if v is not None))
+    if on_the_line and not _without_break(f, x, facts):
+        return
+    yield Value(
+        total([v[0] for v in found if v is not None]),
+        "residues of a half plane" + (", halves on the line" if on_the_line else ""),
+    )
+
+
+def _without_break(f: Expression, x: Name, facts: Facts) -> bool:
+    return all(facts.is_nonzero(b) for b in breaks(f, x, kinks=False, facts=facts))
+
+
+def _as_turning(f: Expression, x: Name, facts: Facts) -> list[_Turning] | None:
+    turned = by_multiple_angles(f, facts, False) if any(is_a(n, SIN, COS) and contains(n, x) for n in postorder(f)) else f
+    terms: list[_Turning] = []
+    for term in terms_of(expand(f if turned is None else turned)):
+        waves = [g for g in factors_in(term) if is_a(g, SIN, COS, EXP) and contains(g, x)]
+        if len(waves) > 1:
+            return None
+        outer = term if not waves else factored(term / waves[0])
+        if any(isinstance(n, Call) and contains(n, x) for n in postorder(outer)):
+            return None
+        if not waves:
+            terms.append(_Turning(outer, ZERO, ZERO))
+            continue
+        angle = waves[0].arguments[0] if not is_a(waves[0], EXP) else factored(waves[0].arguments[0] / IMAGINARY)
+        line = uni.linear_parts(angle, x)
+        if line is None or not (facts.is_positive(line[0]) or facts.is_negative(line[0])):
+            return None
+        if is_a(waves[0], EXP):
+            terms.append(_Turning(outer, *line))
+        else:
+            half = outer / 2 if is_a(waves[0], COS) else -IMAGINARY * outer / 2
+            sign = 1 if is_a(waves[0], COS) else -1
+            terms += [_Turning(half, *line), _Turning(sign * half, -line[0], -line[1])]
+    return terms
+
+
+def _of_one(term: _Turning, x: Name, facts: Facts) -> tuple[Expression, bool] | None:
+    """(the principal value of its integral, whether a pole lies on the line)."""
+    top, bottom = quotient_parts(factored(term.quotient))
+    upper, lower = uni.coefficients_of(top, x), uni.coefficients_of(bottom, x)
+    still = term.rate is ZERO
+    if upper is None or lower is None or len(lower) - len(upper) < (2 if still else 1):
+        return None
+    poles = _poles(top, bottom, x, facts)
+    if poles is None or any(p.side == 0 and p.order > 1 for p in poles):
+        return None
+    direction = 1 if still or facts.is_positive(term.rate) else -1
+    wave = EXP(IMAGINARY * (term.rate * x + term.phase))
+    weights = {direction: 2 * PI * IMAGINARY * direction, 0: PI * IMAGINARY * direction}
+    sums = [weights[p.side] * _residue(p, wave, x) for p in poles if p.side in weights]
+    return total(sums), any(p.side == 0 for p in poles)
+
+
+def _residue(p: _Pole, wave: Expression, x: Name) -> Expression:
+    return substitute(differentiate(p.rest * wave, x, p.order - 1), {x: p.place}) / number(mpq(fac(p.order - 1)))
+
+
+def _poles(top: Expression, bottom: Expression, x: Name, facts: Facts) -> list[_Pole] | None:
+    """The poles of a quotient whose denominator has linear and quadratic factors with real coefficients."""
+    product = factored(bottom)
+    outer: list[Expression] = [number(product.coefficient)] if isinstance(product, Product) else []
+    roots: list[tuple[Expression, int, int]] = []
+    for g in factors_in(product):
+        base, k = base_and_exponent(g)
+        if not contains(base, x):
+            outer.append(g)
+            continue
+        parts = uni.coefficients_of(base, x)
+        if parts is None or len(parts) > 3 or not isinstance(k, Number) or not k.is_whole or not all(map(facts.is_real, parts)):
+            return None
+        split = _roots(parts, facts)
+        if split is None:
+            return None
+        outer.append(power(parts[-1], k))
+        roots += [(r, int(k.rational), side) for r, side in split]
+    lead = multiply_all(outer)
+    poles = []
+    for place, order, side in roots:
+        others = [power(x - other, number(-times)) for other, times, _ in roots if other is not place]
+        poles.append(_Pole(place, order, top / lead * multiply_all(others), side))
+    return poles if len({r for r, _, _ in roots}) == len(roots) else None
+
+
+def _roots(parts: uni.Coefficients, facts: Facts) -> list[tuple[Expression, int]] | None:
+    """The roots of a line or of a parabola that does not touch it, each with its side."""
+    if len(parts) == 2:
+        return [(factored(-parts[0] / parts[1]), 0)]
+    c, b, a = parts
+    gap = factored(4 * a * c - b * b)
+    if not facts.is_positive(gap) or not (facts.is_positive(a) or facts.is_negative(a)):
+        return None
+    size = a if facts.is_positive(a) else -a
+    height = sqrt(gap) / (2 * size)
+    middle = factored(-b / (2 * a))
+    return [(middle + IMAGINARY * height, 1), (middle - IMAGINARY * height, -1)]

@@ -1,0 +1,125 @@
+"""Integrals with a name: an integrand with letters, its ends, and its value; what stands for the letters is read off and then proved.
+
+Source: NIST, "Digital Library of Mathematical Functions", with the numbers of the formulas.
+"""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Callable, Iterator
+from typing import NamedTuple
+
+from gelvo.checking.values.value import Question, Value
+from gelvo.expression.building import number, power, sqrt
+from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI, TWO, ZERO
+from gelvo.expression.nodes import Call, Expression, Name
+from gelvo.expression.traversal import contains, has_call, postorder
+from gelvo.facts.store import Facts
+from gelvo.forms.collecting import terms_of
+from gelvo.forms.fractions import factored
+from gelvo.functions.named import BESSELI, BESSELJ, CHEBYT, COS, EXP, FACTORIAL, GAMMA, HERMITE, LAGUERRE, LEGENDRE, SIN
+
+Letters = tuple[Expression, ...]
+
+
+class Row(NamedTuple):
+    """The integral of integrand(x, letters) between the ends is value(letters) where needs(letters, facts)."""
+
+    functions: tuple[str, ...]  # of which one stands in the integrand
+    letters: int
+    integrand: Callable[..., Expression]
+    ends: tuple[Expression, Expression]
+    value: Callable[..., Expression]
+    needs: Callable[..., bool]
+    source: str
+
+
+def _whole(facts: Facts, n: Expression, *others: Expression) -> bool:
+    return facts.is_integer(n)
+
+
+def _whole_from_zero(facts: Facts, n: Expression, *others: Expression) -> bool:
+    return facts.is_integer(n) and facts.is_nonnegative(n)
+
+
+def _two_whole(facts: Facts, m: Expression, n: Expression) -> bool:
+    return _whole_from_zero(facts, m) and _whole_from_zero(facts, n) and facts.is_nonzero(m - n)
+
+
+def _any(facts: Facts, *letters: Expression) -> bool:
+    return True
+
+
+def _damped(facts: Facts, n: Expression, a: Expression, b: Expression) -> bool:
+    return facts.is_positive(a) and facts.is_real(b) and facts.is_positive(n + 1)
+
+
+def _orthogonal(
+    name: str,
+    weight: Callable[[Expression], Expression],
+    ends: tuple[Expression, Expression],
+    norm: Callable[[Expression], Expression],
+) -> tuple[Row, Row]:
+    """Different degrees have the integral 0; the square has the norm."""
+
+    def of(n: Expression, x: Expression) -> Expression:
+        return CALLS[name](n, x)
+
+    apart = Row((name,), 2, lambda x, m, n: of(m, x) * of(n, x) * weight(x), ends, lambda m, n: ZERO, _two_whole, "DLMF 18.3.1")
+    square = Row((name,), 1, lambda x, n: of(n, x) ** 2 * weight(x), ends, norm, _whole_from_zero, "DLMF 18.3.1")
+    return apart, square
+
+
+CALLS: dict[str, Callable[..., Expression]] = {LEGENDRE: LEGENDRE, HERMITE: HERMITE, LAGUERRE: LAGUERRE, CHEBYT: CHEBYT}
+
+HALF_TURN = (ZERO, PI)
+FORWARD = (ZERO, INFINITE)
+ROWS: tuple[Row, ...] = (
+    Row((SIN, COS), 2, lambda x, n, z: COS(n * x - z * SIN(x)), HALF_TURN, lambda n, z: PI * BESSELJ(n, z), _whole, "DLMF 10.9.2"),
+    Row((SIN, COS), 1, lambda x, z: COS(z * SIN(x)), HALF_TURN, lambda z: PI * BESSELJ(ZERO, z), _any, "DLMF 10.9.1"),
+    Row((SIN, COS), 1, lambda x, z: COS(z * COS(x)), HALF_TURN, lambda z: PI * BESSELJ(ZERO, z), _any, "DLMF 10.9.1"),
+    Row((SIN, COS), 2, lambda x, n, z: EXP(z * COS(x)) * COS(n * x), HALF_TURN, lambda n, z: PI * BESSELI(n, z), _whole, "DLMF 10.32.3"),
+    Row((SIN, COS), 1, lambda x, z: EXP(z * COS(x)), HALF_TURN, lambda z: PI * BESSELI(ZERO, z), _any, "DLMF 10.32.1"),
+    Row((SIN, COS), 1, lambda x, z: EXP(z * SIN(x)), (-PI / 2, PI / 2), lambda z: PI * BESSELI(ZERO, z), _any, "DLMF 10.32.1"),
+    Row((BESSELJ,), 3, lambda x, n, a, b: EXP(-a * x) * BESSELJ(n, b * x), FORWARD, lambda n, a, b: power((sqrt(a**2 + b**2) - a) / b, n) / sqrt(a**2 + b**2), _damped, "DLMF 10.22.49, with 15.4.18"),
+    Row((BESSELJ,), 3, lambda x, n, a, b: EXP(-a * x) * BESSELJ(n, b * x) * power(x, n), FORWARD, lambda n, a, b: power(2 * b, n) * GAMMA(n + ONE / 2) / (sqrt(PI) * power(a**2 + b**2, n + ONE / 2)), _damped, "DLMF 10.22.49, with 15.4.6"),
+    Row((BESSELJ,), 3, lambda x, n, a, b: EXP(-a * x) * BESSELJ(n, b * x) * power(x, n + 1), FORWARD, lambda n, a, b: 2 * a * power(2 * b, n) * GAMMA(n + number(3) / 2) / (sqrt(PI) * power(a**2 + b**2, n + number(3) / 2)), _damped, "DLMF 10.22.49, with 15.4.6"),
+    Row((BESSELJ,), 3, lambda x, n, a, b: EXP(-a * x**2) * BESSELJ(n, b * x) * power(x, n + 1), FORWARD, lambda n, a, b: power(b, n) * power(2 * a, -n - 1) * EXP(-(b**2) / (4 * a)), _damped, "DLMF 10.22.51"),
+    *_orthogonal(LEGENDRE, lambda x: ONE, (number(-1), ONE), lambda n: 2 / (2 * n + 1)),
+    *_orthogonal(HERMITE, lambda x: EXP(-(x**2)), (MINUS_INFINITE, INFINITE), lambda n: sqrt(PI) * power(TWO, n) * FACTORIAL(n)),
+    *_orthogonal(LAGUERRE, lambda x: EXP(-x), FORWARD, lambda n: ONE),
+)  # fmt: skip
+
+
+def integrals_with_a_name(question: Question, x: Name, facts: Facts) -> Iterator[Value]:
+    """What a row says: its letters are tried with what stands in the integrand."""
+    f, lower, upper = question
+    for row in ROWS:
+        if (lower, upper) != row.ends or not has_call(f, row.functions):
+            continue
+        for letters in itertools.product(_candidates(f, x), repeat=row.letters):
+            if not row.needs(facts, *letters):
+                continue
+            whole = row.integrand(x, *letters)
+            ratio = factored(f / whole)
+            if contains(ratio, x):
+                continue
+            yield Value(ratio * row.value(*letters), row.source)
+            return
+
+
+def _candidates(f: Expression, x: Name) -> tuple[Expression, ...]:
+    """Orders, and factors of x and of waves in arguments, with either sign."""
+    found: dict[Expression, None] = {}
+    for n in postorder(f):
+        if not isinstance(n, Call) or not contains(n, x):
+            continue
+        found.update(dict.fromkeys(a for a in n.arguments[:-1] if not contains(a, x)))
+        for term in terms_of(n.arguments[-1]):
+            inner = next(
+                (g for g in (x, x**2, SIN(x), COS(x)) if contains(term, x) and not contains(factored(term / g), x)), None
+            )
+            if inner is not None:
+                c = factored(term / inner)
+                found.update(dict.fromkeys((c, -c)))
+    return tuple(found)
