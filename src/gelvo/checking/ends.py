@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import NamedTuple
 
+from gelvo.checking.germs import limit_far_out
 from gelvo.deciding.equality import decide_zero
 from gelvo.deciding.suppositions import may_suppose_nonzero
 from gelvo.errors import DomainError
@@ -71,7 +72,9 @@ def value_at(F: Expression, x: Name, end: Expression, facts: Facts, side: str = 
     found = _term_by_term(moved, far, facts)
     if found is None:
         found = _term_by_term(factored(moved), far, facts)
-    return found if found is not None else _by_continuity(near, inverse, facts)
+    if found is None:
+        found = _by_continuity(near, inverse, facts)
+    return found if found is not None else limit_far_out(moved, far, facts)
 
 
 def _by_continuity(near: Expression, u: Name, facts: Facts) -> Expression | None:
