@@ -14,12 +14,13 @@ from gmpy2 import mpq
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError
 from gelvo.expression.building import bound, call, constant, number, power, total
-from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.constants import IMAGINARY, ONE, ZERO
 from gelvo.expression.nodes import Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import contains, has_call, postorder, substitute, transform
 from gelvo.facts.continuity import has_no_break_at
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
+from gelvo.forms.fractions import factored
 from gelvo.functions.named import (
     AIRYAI,
     AIRYAI_PRIME,
@@ -45,6 +46,7 @@ from gelvo.functions.named import (
     TANH,
     is_a,
 )
+from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.numbers.exact import rational
 
 
@@ -293,11 +295,18 @@ def _direction(inner: Germ, facts: Facts) -> int:
 
 
 def _exponential(node: Call, inner: Germ, facts: Facts) -> Germ:
-    direction = _direction(inner, facts)
-    if not direction or inner.lead is None or inner.lead.order < AS_A_POWER:
+    lead = inner.lead
+    if facts.is_real(factored(node.arguments[0] / IMAGINARY)):
+        return Germ(None, STAYS)  # it turns
+    if lead is None or lead.order < AS_A_POWER:
         raise Unknown  # exp(ln(x)) would be a power
+    rate = real_and_imaginary(lead.c, facts)[0]
+    direction = 1 if facts.is_positive(rate) else -1 if facts.is_negative(rate) else 0
+    if not direction:
+        raise Unknown
     order = _order(direction)
-    return Germ(ZERO if direction < 0 else None, order, Lead(order, ONE, inner.lead))
+    turns = not facts.is_real(node.arguments[0])
+    return Germ(ZERO if direction < 0 else None, order, None if turns else Lead(order, ONE, lead))
 
 
 def _logarithm(node: Call, inner: Germ, facts: Facts) -> Germ:

@@ -37,6 +37,7 @@ from gelvo.expression.traversal import free_names, fresh_name, names, postorder,
 from gelvo.facts.equalities import without_equalities
 from gelvo.facts.linear import Row, contradictory, row_of
 from gelvo.facts.sign_rules.brackets import inside_brackets, of_written
+from gelvo.facts.sign_rules.complex_sums import by_complex_parts
 from gelvo.facts.sign_rules.exponentials import exponentials, logarithms
 from gelvo.facts.sign_rules.inverses import of_rising
 from gelvo.facts.sign_rules.numbers import numbers_differ, numbers_in_order, sign_of_number
@@ -482,7 +483,7 @@ _PLAIN: dict[type[Expression], Callable[[Facts, Any], int]] = {
     Written: of_written,
 }
 _OF_SUMS: tuple[tuple[int, tuple[Callable[[Facts, Sum], int], ...]], ...] = (
-    (bits.NIL, (by_circle, between_bounds, roots_on_one_side)),
+    (bits.NIL, (by_circle, between_bounds, roots_on_one_side, by_complex_parts)),
     (_BOTH, (quadratic, square_and_rest, root_against_rest)),
     (bits.NIL, (exponentials, logarithms, of_rising)),
     (_BOTH, (by_linear_facts,)),

@@ -17,6 +17,7 @@ from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power
 from gelvo.expression.traversal import contains, has_call, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.fractions import factored
+from gelvo.forms.measure import measure
 from gelvo.functions.named import COS, COT, EXP, LN, SIN, TAN, is_a
 from gelvo.normal.prepare import prepared
 from gelvo.roads import on_the_way
@@ -166,7 +167,7 @@ def _folded(question: Question, x: Name, facts: Facts) -> Question | None:
         return None
     middle = (lower + upper) / 2
     both = _over(f + substitute(f, {x: lower + upper - x}), x, x, ONE, facts.with_facts([lower < x, x < middle]))
-    return None if both is None else (both, lower, middle)
+    return None if both is None or measure(both) > measure(f) else (both, lower, middle)
 
 
 def _from_the_end(question: Question, x: Name, facts: Facts) -> Question | None:

@@ -1,0 +1,111 @@
+"""Bars, signs, steps and whole parts on a piece between two ends where they cannot change, by bounded evaluation."""
+
+from __future__ import annotations
+
+from gmpy2 import mpq
+
+from gelvo.deciding.equality import decide_zero
+from gelvo.errors import GelvoError
+from gelvo.evaluation.enclose import Enclosure, enclose
+from gelvo.expression.building import number
+from gelvo.expression.nodes import Bound, Call, Expression, Name
+from gelvo.expression.traversal import contains, names, postorder, substitute
+from gelvo.facts.store import Facts
+from gelvo.forms.differentiation import differentiate
+from gelvo.functions.named import ABS, CEIL, FLOOR, HEAVISIDE, SIGN, is_a
+from gelvo.numbers.box import Box
+from gelvo.numbers.interval import Interval, NoValue, arithmetic
+
+PIECES = 64
+PRECISION = 96
+
+
+def settled(f: Expression, x: Name, low: Expression, high: Expression, within: Facts) -> Expression:
+    """f with what it is made of on the piece; as it was where that is not known.
+
+    >>> from gelvo.expression.building import name
+    >>> x = name("x")
+    >>> print(settled(FLOOR(x) * x, x, number(2), number(3), Facts()))
+    2*x
+    """
+    if isinstance(low, Bound) or isinstance(high, Bound):
+        return f
+    table: dict[Expression, Expression] = {}
+    for node in postorder(f):
+        if isinstance(node, Call) and is_a(node, *STEPS) and contains(node, x):
+            found = _of_step(node, x, low, high, within)
+            if found is not None:
+                table[node] = found
+    return substitute(f, table) if table else f
+
+
+STEPS = (ABS, SIGN, HEAVISIDE, FLOOR, CEIL)
+
+
+def _of_step(node: Call, x: Name, low: Expression, high: Expression, within: Facts) -> Expression | None:
+    u = node.arguments[0]
+    if is_a(node, FLOOR, CEIL):
+        return _whole_part(node, u, x, low, high, within)
+    sign = sign_between(u, x, low, high, within)
+    if not sign:
+        return None
+    return sign * u if is_a(node, ABS) else number(sign) if is_a(node, SIGN) else number((1 + sign) // 2)
+
+
+def _whole_part(node: Call, u: Expression, x: Name, low: Expression, high: Expression, within: Facts) -> Expression | None:
+    """k where k < u < k + 1 on the whole piece."""
+    if names(low, high) or [n for n in names(u) if n is not x]:
+        return None
+    try:
+        k = number(mpq(int(enclose(substitute(u, {x: (low + high) / 2}), {}, PRECISION).real.low // 1)))
+    except (NoValue, GelvoError, ValueError, OverflowError):
+        return None
+    between = sign_between(u - k, x, low, high, within) > 0 and sign_between(k + 1 - u, x, low, high, within) > 0
+    return (k if is_a(node, FLOOR) else k + 1) if between else None
+
+
+def sign_between(u: Expression, x: Name, low: Expression, high: Expression, within: Facts) -> int:
+    """The sign that a formula has everywhere between two ends; 0 where it is not known to have one."""
+    if within.is_positive(u) or within.is_negative(u):
+        return 1 if within.is_positive(u) else -1
+    if isinstance(low, Bound) or isinstance(high, Bound) or [n for n in names(u, low, high) if n is not x]:
+        return 0
+    return _by_bounds(u, x, low, high)
+
+
+def _by_bounds(u: Expression, x: Name, low: Expression, high: Expression) -> int:
+    """On small pieces; beside an end where it vanishes its slope tells."""
+    try:
+        start, stop = mpq(enclose(low, {}, PRECISION).real.low), mpq(enclose(high, {}, PRECISION).real.high)
+        value, slope = Enclosure(u), Enclosure(differentiate(u, x))
+    except (NoValue, GelvoError):
+        return 0
+    vanishes = [decide_zero(substitute(u, {x: end})).zero is True for end in (low, high)]
+    signs: set[int] = set()
+    for k in range(PIECES):
+        box = _box(x, start + (stop - start) * k / PIECES, start + (stop - start) * (k + 1) / PIECES)
+        sign = _sign(value, box)
+        if not sign and k == 0 and vanishes[0]:
+            sign = _sign(slope, box)
+        elif not sign and k == PIECES - 1 and vanishes[1]:
+            sign = -_sign(slope, box)
+        signs.add(sign)
+        if signs not in ({1}, {-1}):
+            return 0
+    return signs.pop()
+
+
+def _box(x: Name, left: mpq, right: mpq) -> dict[Name, Box]:
+    a = arithmetic(PRECISION)
+    return {x: Box(Interval(a.rational(left).low, a.rational(right).high))}
+
+
+def _sign(enclosure: Enclosure, box: dict[Name, Box]) -> int:
+    """1 or -1 of what is surely real and away from zero on a box."""
+    try:
+        found = enclosure.at(box, PRECISION)
+    except NoValue:
+        return 0
+    if not found.is_real:
+        return 0
+    return 1 if found.real.low > 0 else -1 if found.real.high < 0 else 0
