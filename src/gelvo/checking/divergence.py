@@ -15,16 +15,18 @@ from gelvo.checking.certificate import PROVED, Certificate
 from gelvo.checking.ends import value_at
 from gelvo.errors import GelvoError
 from gelvo.expression.building import number, power
-from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI, UNDEFINED, ZERO
+from gelvo.expression.constants import IMAGINARY, INFINITE, MINUS_INFINITE, ONE, PI, UNDEFINED, ZERO
 from gelvo.expression.nodes import Bound, Call, Expression, Name
 from gelvo.expression.terms import base_and_exponent, factors_in
-from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.expression.traversal import contains, has_call, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
+from gelvo.forms.collecting import terms_of
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
-from gelvo.functions.named import COS, SIN, is_a
+from gelvo.functions.named import ABS, COS, EXP, LN, SIN, is_a
+from gelvo.simplifying.families.waves import by_multiple_angles
 
 CONVERGES = "converges"
 Continuous = Callable[[Expression, Expression], bool]  # whether the integrand is so between two ends
@@ -60,20 +62,46 @@ def _tail(f: Expression, x: Name, end: Expression, side: str, facts: Facts) -> s
     """What the integral does towards an end: the limit of f times a power of the distance (far out of |x|) tells."""
     far = isinstance(end, Bound)
     distance = (x if end is INFINITE else -x) if isinstance(end, Bound) else (x - end if side == "above" else end - x)
-    first = _limit(f * distance, x, end, side, facts)
-    if first is None:
-        return _swinging(f, x, end, facts)
-    if first is INFINITE or first is MINUS_INFINITE:
-        return first
-    if first is not ZERO and not isinstance(first, Bound):
-        return (
-            INFINITE if facts.is_positive(first) else MINUS_INFINITE if facts.is_negative(first) else _swinging(f, x, end, facts)
-        )
-    for p in FARTHER if far else NEARER:
-        found = _limit(f * power(distance, number(p)), x, end, side, facts)
-        if found is not None and not isinstance(found, Bound):
-            return CONVERGES
-    return _swinging(f, x, end, facts)
+    for scale in _scales(distance, far, facts):
+        first = _limit(f * scale, x, end, side, facts)
+        if first is None:
+            return _by_terms(f, x, end, side, facts)
+        if first is INFINITE or first is MINUS_INFINITE:
+            return first
+        if first is not ZERO:
+            return INFINITE if facts.is_positive(first) else MINUS_INFINITE if facts.is_negative(first) else None
+        for p in FARTHER if far else NEARER:
+            found = _limit(f * power(distance, number(p)), x, end, side, facts)
+            if found is not None and not isinstance(found, Bound):
+                return CONVERGES
+    return _by_terms(f, x, end, side, facts)
+
+
+def _scales(distance: Expression, far: bool, facts: Facts) -> tuple[Expression, ...]:
+    """What an integrand is multiplied by: where the product does not go to zero, the integral runs off."""
+    log = LN(distance) if far else -LN(distance)
+    return distance, distance * log, distance * log * LN(log)
+
+
+def _by_terms(f: Expression, x: Name, end: Expression, side: str, facts: Facts) -> str | Bound | None:
+    """A swing that dies; waves by multiple angles term by term; bars of waves by a smaller square."""
+    told: str | Bound | None = _swinging(f, x, end, facts)
+    if told is not None or not isinstance(end, Bound):
+        return told
+    bars = [g for g in factors_in(f) if is_a(g, ABS) and is_a(g.arguments[0], SIN, COS)]
+    if len(bars) == 1:
+        below = f / bars[0] * bars[0].arguments[0] ** 2
+        rest = f / bars[0]
+        far = facts.without(x).with_facts([x > number(10) if end is INFINITE else x < number(-10)])
+        told = _by_terms(below, x, end, side, facts) if far.is_positive(rest) else None
+        return told if isinstance(told, Bound) else None
+    turned = by_multiple_angles(f, facts, False) if has_call(f, (SIN, COS)) else None
+    pieces = [] if turned is None else terms_of(expand(turned))
+    if len(pieces) < 2:
+        return None
+    kinds = {_tail(piece, x, end, side, facts) for piece in pieces}
+    endless = kinds - {CONVERGES}
+    return endless.pop() if len(endless) == 1 else CONVERGES if not endless else None
 
 
 def _limit(g: Expression, x: Name, end: Expression, side: str, facts: Facts) -> Expression | None:
@@ -103,6 +131,7 @@ PHASES = tuple(PI * mpq(k, 2) for k in range(4))
 
 def by_two_sequences(F: Expression, x: Name, end: Expression, side: str, facts: Facts) -> str:
     """Two sequences towards an end along which an antiderivative goes to different ends, in words; empty where none were found."""
+    F = _in_waves(F, x, facts)
     waves = [n for n in postorder(F) if is_a(n, SIN, COS) and contains(n, x)]
     unit = _unit(waves, x)
     if unit is None or not _reaches(unit[1], end, side, facts):
@@ -131,6 +160,17 @@ def by_two_sequences(F: Expression, x: Name, end: Expression, side: str, facts: 
                 return f"{before} where {angle} = 2*pi*k + {other}, {value} where it is 2*pi*k + {phase}, k = 1, 2, …"
         seen.append((phase, value))
     return ""
+
+
+def _in_waves(F: Expression, x: Name, facts: Facts) -> Expression:
+    """Exponentials of imaginary arguments as waves."""
+    table: dict[Expression, Expression] = {}
+    for n in postorder(F):
+        if is_a(n, EXP) and contains(n, x):
+            angle = expand(n.arguments[0] / IMAGINARY)
+            if facts.is_real(angle):
+                table[n] = COS(angle) + IMAGINARY * SIN(angle)
+    return substitute(F, table) if table else F
 
 
 def _reaches(unit: tuple[Expression, mpq], end: Expression, side: str, facts: Facts) -> bool:

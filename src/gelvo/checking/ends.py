@@ -69,12 +69,28 @@ def value_at(F: Expression, x: Name, end: Expression, facts: Facts, side: str = 
             return None
         sign = 1 if side == "above" else -1
         moved, near = substitute(F, {x: end + sign / far}), substitute(F, {x: end + sign * inverse})
-    found = _term_by_term(moved, far, facts)
+    found = _of_monomial(moved, far, facts)
+    if found is None:
+        found = _term_by_term(moved, far, facts)
     if found is None:
         found = _term_by_term(factored(moved), far, facts)
     if found is None:
         found = _by_continuity(near, inverse, facts)
     return found if found is not None else limit_far_out(moved, far, facts)
+
+
+def _of_monomial(moved: Expression, x: Name, facts: Facts) -> Expression | None:
+    """c*x^k with letters."""
+    moving = [f for f in factors_in(moved) if contains(f, x)]
+    base, k = base_and_exponent(moving[0]) if len(moving) == 1 else (x, ZERO)
+    if k is ZERO or isinstance(k, Number) or base is not x or contains(k, x):
+        return None
+    c = moved / moving[0]
+    if facts.is_negative(k):
+        return ZERO
+    if not facts.is_positive(k):
+        return None
+    return bound("inf") if facts.is_positive(c) else bound("-inf") if facts.is_negative(c) else None
 
 
 def _by_continuity(near: Expression, u: Name, facts: Facts) -> Expression | None:

@@ -31,7 +31,9 @@ from gelvo.functions.named import (
     CI,
     COS,
     COSH,
+    COT,
     COTH,
+    CSC,
     CSCH,
     EI,
     ERF,
@@ -39,10 +41,12 @@ from gelvo.functions.named import (
     EXP,
     GAMMA_INC,
     LN,
+    SEC,
     SECH,
     SI,
     SIN,
     SINH,
+    TAN,
     TANH,
     is_a,
 )
@@ -123,21 +127,29 @@ def limit_far_out(F: Expression, x: Name, facts: Facts) -> Expression | None:
 def germ_of(F: Expression, x: Name, facts: Facts) -> Germ:
     """Of the whole, part by part. Raises Unknown."""
     done: dict[Node, Germ] = {x: Germ(None, _order(0, 1), Lead(_order(0, 1), ONE))}
-    for node in postorder(_by_exponentials(F, x)):
+    for node in postorder(_plainer(F, x)):
         if isinstance(node, Expression) and node is not x:
             done[node] = _one(node, done, x, facts) if contains(node, x) else Germ(node, NOTHING)
-    return done[_by_exponentials(F, x)]
+    return done[_plainer(F, x)]
 
 
-def _by_exponentials(F: Expression, x: Name) -> Expression:
-    """Hyperbolic sines and cosines as exponentials."""
+def _plainer(F: Expression, x: Name) -> Expression:
+    """What has rows of poles, or grows like an exponential, by plainer functions."""
 
     def visit(node: Node) -> Node:
-        if is_a(node, SINH, COSH) and contains(node, x) and node.function.as_elementary is not None:
-            return node.function.as_elementary(*node.arguments)
-        return node
+        return PLAINER[node.name](node.arguments[0]) if is_a(node, *PLAINER) and contains(node, x) else node
 
-    return transform(F, visit) if has_call(F, (SINH, COSH)) else F
+    return transform(F, visit) if has_call(F, tuple(PLAINER)) else F
+
+
+PLAINER: dict[str, Callable[[Expression], Expression]] = {
+    SINH: lambda u: (EXP(u) - EXP(-u)) / 2,
+    COSH: lambda u: (EXP(u) + EXP(-u)) / 2,
+    TAN: lambda u: SIN(u) / COS(u),
+    COT: lambda u: COS(u) / SIN(u),
+    SEC: lambda u: 1 / COS(u),
+    CSC: lambda u: 1 / SIN(u),
+}
 
 
 def _one(node: Expression, done: dict[Node, Germ], x: Name, facts: Facts) -> Germ:
@@ -203,9 +215,7 @@ def _product(a: Germ, b: Germ) -> Germ:
     lead = fastest[0][1] if len(fastest) == 1 and (not rest.exponentials or len(terms) == 1) else None
     if a.value is not None and b.value is not None:
         return Germ(a.value * b.value, rest, lead)
-    if rest < STAYS and (a.value is ZERO or b.value is ZERO or (a.value is None and b.value is None)):
-        return Germ(ZERO, rest, lead)
-    return Germ(None, max(rest, STAYS), lead if rest >= STAYS else None)
+    return _without_limit(rest, lead)
 
 
 def _power(node: Power, done: dict[Node, Germ], x: Name, facts: Facts) -> Germ:
@@ -230,7 +240,13 @@ def _power(node: Power, done: dict[Node, Germ], x: Name, facts: Facts) -> Germ:
         raise Unknown
     order = inner.lead.order.to(exponent)
     under = inner.lead.exponent
-    lead = Lead(order, power(inner.lead.c, k), None if under is None else under._replace(c=under.c * k))
+    return _without_limit(order, Lead(order, power(inner.lead.c, k), None if under is None else under._replace(c=under.c * k)))
+
+
+def _without_limit(order: Order, lead: Lead | None) -> Germ:
+    """Of a quantity itself: zero where its order is small, c where it is like a constant c."""
+    if order == STAYS and lead is not None:
+        return Germ(lead.c, SLOWLY)
     return Germ(ZERO if order < STAYS else None, order, lead)
 
 
