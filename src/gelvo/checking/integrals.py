@@ -68,11 +68,14 @@ def _check_plain(
     agreement = _quadratures(f, x, *ends, value, facts, evidence, places)
     if agreement is False:
         return Certificate(claim, REFUTED, "adaptive quadrature at sample values", evidence)
+    theorem = "" if isinstance(value, Bound) else _by_theorem((f, *ends), x, value, facts, False)
+    if theorem:
+        return Certificate(claim, PROVED, theorem, evidence)
     for cut in dict.fromkeys(((), _inside(places, *ends, facts))):
         proof = None if cut is None else _by_ends(f, x, ends, value, facts, evidence, cut)
         if proof is not None and proof.zero is not None:
             return _told_by_ends(claim, proof, evidence)
-    theorem = "" if isinstance(value, Bound) else _by_theorem((f, *ends), x, value, facts)
+    theorem = "" if isinstance(value, Bound) else _by_theorem((f, *ends), x, value, facts, True)
     if theorem:
         return Certificate(claim, PROVED, theorem, evidence)
     if agreement:
@@ -82,16 +85,16 @@ def _check_plain(
     return Certificate(claim, UNDECIDED, "no quadrature and no proof could be made", evidence)
 
 
-def _by_theorem(question: Question, x: Name, value: Expression, facts: Facts) -> str:
-    """The theorem that gives the value, in words; empty where none is known."""
+def _by_theorem(question: Question, x: Name, value: Expression, facts: Facts, moved: bool) -> str:
+    """The theorem that gives the value of the integral, or of what it is moved to, in words; empty where none is known."""
 
-    def by_ends(moved: Question, y: Name, under: Facts) -> Iterator[Value]:
-        f, lower, upper = moved
+    def by_ends(other: Question, y: Name, under: Facts) -> Iterator[Value]:
+        f, lower, upper = other
         found = _piece(f, y, lower, upper, under, {})
         if found is not None and not isinstance(found[0], Bound):
             yield Value(found[0], f"the antiderivative {found[1]}, differentiated back")
 
-    known = values_by_theorem(question, x, facts, by_ends)
+    known = values_by_theorem(question, x, facts, by_ends if moved else None)
     return next((k.road for k in known if decide_zero(k.value - value, facts).zero), "")
 
 

@@ -13,12 +13,14 @@ from gmpy2 import log2, mpq
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.evaluation.floats import NotReal, complex_function, float_function
-from gelvo.expression.building import number
-from gelvo.expression.constants import INFINITE
-from gelvo.expression.nodes import Bound, Call, Expression, Name, Sum
+from gelvo.evaluation.plain_floats import plain_function
+from gelvo.expression.building import number, total
+from gelvo.expression.constants import IMAGINARY, INFINITE
+from gelvo.expression.nodes import Bound, Call, Expression, Name, Product, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
-from gelvo.expression.traversal import contains, has_call, names, postorder, substitute
-from gelvo.functions.named import BESSELJ, BESSELY, COS, DIRAC_DELTA, SIN, SPHERICALJ, SPHERICALY, is_a
+from gelvo.expression.traversal import contains, has_call, has_imaginary_unit, names, postorder, substitute
+from gelvo.functions.named import BESSELJ, BESSELY, COS, DIRAC_DELTA, EXP, SIN, SPHERICALJ, SPHERICALY, is_a
+from gelvo.numbers.exact import Gaussian, Scalar
 from gelvo.numbers.interval import NoValue
 from gelvo.roads import on_the_way
 
@@ -36,16 +38,18 @@ def quadrature(
     places: Iterable[Expression] = (),
     table: Mapping[Name, Expression] | None = None,
     cuts: Iterable[float] = (),
+    plain: bool = False,
 ) -> tuple[complex, float] | None:
     """(value, error estimate) of an integral without other names; None where no trustworthy number came out.
 
-    places, cuts: where the integrand breaks, or may have a peak. To infinity only where the integrand was seen to die away fast enough that its tail is bounded.
+    places, cuts: where the integrand breaks, or may have a peak; plain: by floats without bounds, for a first look. To infinity only where the integrand was seen to die away fast enough that its tail is bounded.
     """
     if [n for n in names(f) if n is not x] or has_call(f, (DIRAC_DELTA,), x):
         return None  # no sample meets an impulse
+    f = _in_waves(f, x)
     waves = (isinstance(lower, Bound) or isinstance(upper, Bound)) and any(_is_wave(n, x) for n in postorder(f))
     if waves and not all(_falls(f, x, DIES, _side(e)) for e in (lower, upper) if isinstance(e, Bound)):
-        return _oscillating(f, x, lower, upper)
+        return _oscillating(f, x, lower, upper, plain)
     ends = [_end(e) for e in (lower, upper)]
     sign = 1 if ends[0] <= ends[1] else -1
     low, high = min(ends), max(ends)
@@ -58,11 +62,47 @@ def quadrature(
     except (GelvoError, NoValue):
         return None
     listed = sorted({c for c in (low, high, aside, *cuts, *breaks) if low <= c <= high})
-    try:
-        found = _adaptive(_dying(float_function(f, x)), listed)
-    except NotReal:
-        found = _adaptive(complex_function(f, x), listed, complex_func=True)
+    found = _over_pieces(f, x, listed, plain)
     return None if found is None else (sign * found[0], found[1])
+
+
+def _in_waves(f: Expression, x: Name) -> Expression:
+    """exp(a + 1j*b) as exp(a)*(cos(b) + 1j*sin(b)), for sums a and b of real terms."""
+    table: dict[Expression, Expression] = {}
+    for n in postorder(f):
+        if not is_a(n, EXP) or not contains(n, x):
+            continue
+        pairs = [_parted(t) for t in _terms(n.arguments[0])]
+        turning = [(t, c.imag) for t, c in pairs if isinstance(c, Gaussian)]
+        if turning and not any(has_imaginary_unit(t) for t, _ in pairs):
+            angle = total([number(c) * t for t, c in turning])
+            size = total([number(c.real if isinstance(c, Gaussian) else c) * t for t, c in pairs])
+            table[n] = EXP(size) * (COS(angle) + IMAGINARY * SIN(angle))
+    return substitute(f, table) if table else f
+
+
+def _over_pieces(f: Expression, x: Name, cuts: list[float], plain: bool) -> tuple[complex, float] | None:
+    """Of a real integrand, else of a complex one."""
+    evaluate = _evaluator(f, x, plain)
+    try:
+        if evaluate is not None:
+            return _adaptive(_dying(evaluate), cuts)
+    except NotReal:
+        pass
+    turning = plain_function(f, x, True) if plain else complex_function(f, x)
+    return None if turning is None else _adaptive(turning, cuts, complex_func=True)
+
+
+def _terms(e: Expression) -> list[Expression]:
+    return [number(e.constant), *(number(c) * t for t, c in e.items())] if isinstance(e, Sum) else [e]
+
+
+def _parted(term: Expression) -> tuple[Expression, Scalar]:
+    return (term / number(term.coefficient), term.coefficient) if isinstance(term, Product) else (term, mpq(1))
+
+
+def _evaluator(f: Expression, x: Name, plain: bool) -> Callable[[float], float] | None:
+    return plain_function(f, x) if plain else float_function(f, x)
 
 
 def _end(e: Expression) -> float:
@@ -161,33 +201,35 @@ def _is_wave(node: object, x: Name) -> bool:
     return is_a(node, *WAVES) and contains(node, x)
 
 
-def _oscillating(f: Expression, x: Name, lower: Expression, upper: Expression) -> tuple[complex, float] | None:
+def _oscillating(f: Expression, x: Name, lower: Expression, upper: Expression, plain: bool) -> tuple[complex, float] | None:
     """An integral with waves to infinity: the near part as it is, the far one wave by wave; None for waves that are not understood."""
     if (isinstance(lower, Bound) and lower.kind == "inf") or (isinstance(upper, Bound) and upper.kind == "-inf"):
         return None
     if isinstance(lower, Bound) and isinstance(upper, Bound):
-        halves = [_to_infinity(g, x, 0.0) for g in (f, substitute(f, {x: -x}))]
+        halves = [_to_infinity(g, x, 0.0, plain) for g in (f, substitute(f, {x: -x}))]
     elif isinstance(lower, Bound):
-        halves = [_to_infinity(substitute(f, {x: -x}), x, _float(-upper))]
+        halves = [_to_infinity(substitute(f, {x: -x}), x, _float(-upper), plain)]
     else:
-        halves = [_to_infinity(f, x, _float(lower))]
+        halves = [_to_infinity(f, x, _float(lower), plain)]
     found = [h for h in halves if h is not None]
     if len(found) < len(halves):
         return None
     return sum(v for v, _ in found), sum(e for _, e in found)
 
 
-def _to_infinity(f: Expression, x: Name, start: float) -> tuple[complex, float] | None:
+def _to_infinity(f: Expression, x: Name, start: float, plain: bool) -> tuple[complex, float] | None:
     power = _power_of_phases(f, x)
     if power is not None and start >= 0:  # with x^power as the variable the waves have steady rates
         f, start = substitute(f, {x: x ** number(1 / power)}) * x ** number(1 / power - 1) / number(power), start ** float(power)
-    near = quadrature(f, x, number(mpq(start)), number(mpq(start) + 1))  # where parts may be large that tame each other
+    near = quadrature(
+        f, x, number(mpq(start)), number(mpq(start) + 1), plain=plain
+    )  # where parts may be large that tame each other
     terms = _single_waves(f, x)
     if near is None or terms is None:
         return None
     total, error = near
     for term in terms:
-        found = _term_to_infinity(term, x, start + 1.0)
+        found = _term_to_infinity(term, x, start + 1.0, plain)
         if found is None:
             return None
         total, error = total + found[0], error + found[1]
@@ -209,34 +251,40 @@ def _power_of_phases(f: Expression, x: Name) -> mpq | None:
     return found.pop() if len(found) == 1 and 1 not in found else None
 
 
-def _term_to_infinity(term: Expression, x: Name, start: float) -> tuple[complex, float] | None:
+def _term_to_infinity(term: Expression, x: Name, start: float, plain: bool) -> tuple[complex, float] | None:
+    if isinstance(term, Product) and isinstance(term.coefficient, Gaussian):
+        c = number(term.coefficient)
+        found = _term_to_infinity(term / c, x, start, plain)
+        size = complex(float(term.coefficient.real), float(term.coefficient.imag))
+        return None if found is None else (size * found[0], abs(size) * found[1])
     waves = [g for g in factors_in(term) if _is_wave(g, x)]
     if not waves and any(_is_wave(n, x) for n in postorder(term)):
         return None
     if not waves:
-        return quadrature(term, x, number(mpq(start)), INFINITE)
+        return quadrature(term, x, number(mpq(start)), INFINITE, plain=plain)
     wave = waves[0]
     assert isinstance(wave, Call)
     rest, rate = term / wave, wave.arguments[-1] / x
     if len(waves) > 1 or contains(rate, x) or any(_is_wave(n, x) for n in postorder(rest)):
         return None
     return (
-        _fourier(rest, x, waves[0], _float(rate), start)
+        _fourier(rest, x, waves[0], _float(rate), start, plain)
         if is_a(waves[0], SIN, COS)
-        else _by_half_waves(term, x, _float(rate), start)
+        else _by_half_waves(term, x, _float(rate), start, plain)
     )
 
 
-def _fourier(rest: Expression, x: Name, wave: Call, rate: float, start: float) -> tuple[complex, float] | None:
+def _fourier(rest: Expression, x: Name, wave: Call, rate: float, start: float, plain: bool) -> tuple[complex, float] | None:
     """QUADPACK's Fourier integrals."""
     from scipy.integrate import IntegrationWarning, quad
 
-    if not _falls(rest, x, math.log2(0.8)):  # an amplitude that does not vanish
+    evaluate = _evaluator(rest, x, plain)
+    if evaluate is None or not _falls(rest, x, math.log2(0.8)):  # an amplitude that does not vanish
         return None
     with warnings.catch_warnings():
         warnings.simplefilter("error", IntegrationWarning)
         try:
-            value, estimate = quad(float_function(rest, x), start, math.inf, weight=wave.name, wvar=rate, limlst=200)
+            value, estimate = quad(evaluate, start, math.inf, weight=wave.name, wvar=rate, limlst=200)
         except (IntegrationWarning, NoValue, GelvoError, ArithmeticError, ValueError):
             return None
     return complex(value), float(estimate)
@@ -245,12 +293,12 @@ def _fourier(rest: Expression, x: Name, wave: Call, rate: float, start: float) -
 HALF_WAVES = 25  # an odd number: the last column of the table is one of limits
 
 
-def _by_half_waves(f: Expression, x: Name, rate: float, start: float) -> tuple[complex, float] | None:
+def _by_half_waves(f: Expression, x: Name, rate: float, start: float, plain: bool) -> tuple[complex, float] | None:
     """Pieces of half a wave, whose alternating sums are carried to their limit (P. Wynn's epsilon algorithm, 1956)."""
     from mpmath import shanks
 
-    evaluate, step = float_function(f, x), math.pi / abs(rate)
-    if not 1e-3 < step < 1e3:
+    evaluate, step = _evaluator(f, x, plain), math.pi / abs(rate)
+    if evaluate is None or not 1e-3 < step < 1e3:
         return None
     pieces: list[float] = []
     for k in range(HALF_WAVES):
@@ -292,7 +340,7 @@ def _single_waves(f: Expression, x: Name) -> list[Expression] | None:
 def _distributed(f: Expression, x: Name) -> list[Expression]:
     """The terms of a sum, or of a product with one sum of waves in it."""
     if isinstance(f, Sum):
-        return [number(f.constant), *(number(c) * t for t, c in f.items())]
+        return _terms(f)
     sums = [g for g in factors_in(f) if isinstance(g, Sum) and any(_is_wave(n, x) for n in postorder(g))]
     return [t * (f / sums[0]) for t in _distributed(sums[0], x)] if len(sums) == 1 else [f]
 

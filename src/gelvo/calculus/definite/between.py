@@ -19,7 +19,7 @@ from gelvo.errors import DomainError
 from gelvo.evaluation.enclose import sign_at
 from gelvo.expression.building import call, number, total
 from gelvo.expression.constants import IMAGINARY, INFINITE, MINUS_INFINITE, ONE, ZERO
-from gelvo.expression.nodes import Bound, Call, Cases, Condition, Expression, Name
+from gelvo.expression.nodes import Bound, Call, Cases, Condition, Expression, Name, Number, Power
 from gelvo.expression.traversal import contains, has_imaginary_unit, names, postorder, substitute
 from gelvo.facts.continuity import breaks, has_no_break_at
 from gelvo.facts.store import Facts
@@ -27,7 +27,7 @@ from gelvo.forms import univariate as uni
 from gelvo.forms.bounds import difference, joined
 from gelvo.forms.fractions import factored
 from gelvo.forms.impulses import Impulse, has_impulse, separated
-from gelvo.functions.named import ABS, CBRT, CEIL, FLOOR, HEAVISIDE, MAX, MIN, SIGN, is_a
+from gelvo.functions.named import ABS, CBRT, CEIL, EXP, FLOOR, HEAVISIDE, MAX, MIN, SIGN, is_a
 from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.normal.prepare import prepared
 from gelvo.refuted import note_refuted
@@ -61,8 +61,11 @@ def definite_integral(
         return (None, reason) if found is None else (found._replace(value=-found.value), "")
     if has_impulse(f, x):
         return _with_impulses(f, x, lower, upper, facts)
-    found, reason = _forwards(f, x, lower, upper, facts)
-    found = found or _by_other_roads(f, x, lower, upper, facts, letters)
+    rules_first = _is_for_rules(f, x, lower, upper)
+    found, reason = _by_rules(f, x, lower, upper, facts) if rules_first else None, ""
+    if found is None:
+        found, reason = _forwards(f, x, lower, upper, facts)
+    found = found or _by_other_roads(f, x, lower, upper, facts, letters, not rules_first)
     if found is None:
         return None, reason
     if isinstance(found.value, Bound):
@@ -73,10 +76,21 @@ def definite_integral(
     return found, ""
 
 
-def _by_other_roads(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts, letters: bool) -> Found | None:
+def _is_for_rules(f: Expression, x: Name, lower: Expression, upper: Expression) -> bool:
+    """Whether a rule is likelier than an antiderivative: to infinity, beside functions other than one exponential."""
+    if not (isinstance(lower, Bound) or isinstance(upper, Bound)):
+        return False
+    calls = [n for n in postorder(f) if isinstance(n, Call) and contains(n, x)]
+    letters = any(isinstance(n, Power) and contains(n.base, x) and not isinstance(n.exponent, Number) for n in postorder(f))
+    return letters or len(calls) > 1 or any(not is_a(n, EXP) for n in calls)
+
+
+def _by_other_roads(
+    f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts, letters: bool, rules: bool
+) -> Found | None:
     """Without an antiderivative: symmetry, rules, a slope by a letter, real and imaginary part; and whether it has a value at all."""
     ends = (f, x, lower, upper, facts)
-    found = _odd(*ends) or _otherwise(*ends)
+    found = _odd(*ends) or (_by_rules(*ends) if rules else None) or _by_reflection(*ends)
     if found is None and letters:
         found = by_a_letter(f, x, facts, lambda g, under: definite_integral(g, x, lower, upper, under, False)[0])
     return found or _by_parts_of_values(*ends) or _diverging(*ends)
@@ -194,7 +208,7 @@ def _with_impulses(f: Expression, x: Name, lower: Expression, upper: Expression,
     ), ""
 
 
-def _otherwise(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
+def _by_rules(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
     """Rules that need no antiderivative; what they say must agree with quadratures (`_agrees`, and at least one was taken)."""
     for other in by_other_means(f, x, lower, upper, facts):
         under = facts.with_facts(other.conditions)
@@ -203,6 +217,11 @@ def _otherwise(f: Expression, x: Name, lower: Expression, upper: Expression, fac
             return other
         if seen.counterexample:
             note_refuted("definite integral", f, other.value)
+    return None
+
+
+def _by_reflection(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
+    """By the mean of the integrand and its mirror image."""
     mean = reflected(f, x, lower, upper, facts)
     if mean is None:
         return None

@@ -9,7 +9,7 @@ from gelvo.checking.values.converging import converges_absolutely
 from gelvo.checking.values.moments import by_moments
 from gelvo.checking.values.rows import integrals_with_a_name
 from gelvo.checking.values.value import Question, Value
-from gelvo.deciding.equality import decide_zero
+from gelvo.deciding.equality import prove_zero
 from gelvo.errors import GelvoError
 from gelvo.expression.building import number, power, total
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI, ZERO
@@ -28,13 +28,18 @@ Theorem = Callable[[Question, Name, Facts], Iterator[Value]]
 Move = Callable[[Question, Name, Facts], Question | None]
 
 
-def values_by_theorem(question: Question, x: Name, facts: Facts, by_ends: Theorem) -> Iterator[Value]:
-    """What theorems say of the integral, one after the other.
+def values_by_theorem(question: Question, x: Name, facts: Facts, by_ends: Theorem | None) -> Iterator[Value]:
+    """What theorems say of the integral itself, one after the other.
 
-    by_ends: what an antiderivative says, which is asked where the question was moved.
+    by_ends: what an antiderivative says of a question; with it, what they say of all that the integral can be moved to.
     """
-    seen: set[Question] = set()
-    waiting: list[tuple[Question, str]] = [(question, "")]
+    if by_ends is None:
+        for way, same in (("", question), *((f"{name}; ", q) for name, q in _moved(question, x, facts, SYMMETRIES))):
+            for theorem in THEOREMS:
+                yield from (Value(v.value, f"{way}{v.road}") for v in _asked(theorem, same, x, facts))
+        return
+    seen = {question}
+    waiting = [(moved, f"{name}; ") for name, moved in _moved(question, x, facts, MOVES)]
     for _ in range(MOST_QUESTIONS):
         if not waiting:
             return
@@ -42,15 +47,19 @@ def values_by_theorem(question: Question, x: Name, facts: Facts, by_ends: Theore
         if question in seen:
             continue
         seen.add(question)
-        for theorem in (*THEOREMS, *([by_ends] if way else [])):
+        for theorem in (*THEOREMS, by_ends):
             yield from (Value(v.value, f"{way}{v.road}") for v in _asked(theorem, question, x, facts))
-        for name, move in MOVES.items():
-            try:
-                turned = move(question, x, facts)
-            except (GelvoError, ZeroDivisionError):
-                continue
-            if turned is not None:
-                waiting.append((turned, f"{way}{name}; "))
+        waiting += [(moved, f"{way}{name}; ") for name, moved in _moved(question, x, facts, MOVES)]
+
+
+def _moved(question: Question, x: Name, facts: Facts, moves: dict[str, Move]) -> Iterator[tuple[str, Question]]:
+    for name, move in moves.items():
+        try:
+            moved = move(question, x, facts)
+        except (GelvoError, ZeroDivisionError):
+            continue
+        if moved is not None:
+            yield name, moved
 
 
 MOST_QUESTIONS = 6
@@ -73,11 +82,7 @@ def _moments(question: Question, x: Name, facts: Facts) -> Iterator[Value]:
 def _odd(question: Question, x: Name, facts: Facts) -> Iterator[Value]:
     """An odd integrand between opposite ends, continuous there, and small far out."""
     f, lower, upper = question
-    if (
-        _opposite(lower, upper)
-        and decide_zero(substitute(f, {x: -x}) + f, facts).zero
-        and converges_absolutely(question, x, facts)
-    ):
+    if _opposite(lower, upper) and prove_zero(substitute(f, {x: -x}) + f, facts) and converges_absolutely(question, x, facts):
         yield Value(ZERO, "an odd integrand between opposite ends")
 
 
@@ -98,7 +103,14 @@ def _over(f: Expression, x: Name, place: Expression, slope: Expression, facts: F
     whole = substitute(f, {x: place}) * slope
     within = facts.with_facts([x > ZERO])
     short = simplify(whole, within).expression
-    return short if short is whole or decide_zero(short - whole, within).zero else None
+    return short if short is whole or prove_zero(short - whole, within) else None
+
+
+def _even_over_the_line(question: Question, x: Name, facts: Facts) -> Question | None:
+    f, lower, upper = question
+    if lower is not MINUS_INFINITE or upper is not INFINITE:
+        return None
+    return (2 * f, ZERO, INFINITE) if prove_zero(substitute(f, {x: -x}) - f, facts) else None
 
 
 def _halves_of_the_line(question: Question, x: Name, facts: Facts) -> Question | None:
@@ -106,8 +118,6 @@ def _halves_of_the_line(question: Question, x: Name, facts: Facts) -> Question |
     if lower is not MINUS_INFINITE or upper is not INFINITE:
         return None
     mirrored = substitute(f, {x: -x})
-    if decide_zero(mirrored - f, facts).zero:
-        return 2 * f, ZERO, INFINITE
     if not converges_absolutely(question, x, facts):  # else the halves may run off, and their sum not
         return None
     both = _over(f + mirrored, x, x, ONE, facts)
@@ -198,13 +208,13 @@ def _whole_turns(question: Question, x: Name, facts: Facts) -> Question | None:
     turns = factored((upper - lower) / (2 * PI))
     if not isinstance(turns, Number) or not turns.is_whole or turns.rational < 1 or (lower is -PI and upper is PI):
         return None
-    return None if not decide_zero(substitute(f, {x: x + 2 * PI}) - f, facts).zero else (turns * f, -PI, PI)
+    return None if not prove_zero(substitute(f, {x: x + 2 * PI}) - f, facts) else (turns * f, -PI, PI)
 
 
 def _mirrored_turn(question: Question, x: Name, facts: Facts) -> Question | None:
     """An even integrand from -pi to pi: twice that from 0."""
     f, lower, upper = question
-    if lower is not -PI or upper is not PI or not decide_zero(substitute(f, {x: -x}) - f, facts).zero:
+    if lower is not -PI or upper is not PI or not prove_zero(substitute(f, {x: -x}) - f, facts):
         return None
     return 2 * f, ZERO, PI
 
@@ -217,7 +227,7 @@ def _half_angle(question: Question, x: Name, facts: Facts) -> Question | None:
     single = expand_only(f, "trigonometric", facts)
     table: dict[Expression, Expression] = {SIN(x): 2 * x / (1 + x**2), COS(x): (1 - x**2) / (1 + x**2)}
     marks = dict(zip(table, facts.new_names("w", f), strict=False))
-    if contains(substitute(single, marks), x) or not decide_zero(single - f, facts).zero:
+    if contains(substitute(single, marks), x) or not prove_zero(single - f, facts):
         return None
     turned = factored(substitute(single, table) * 2 / (1 + x**2))
     return turned, MINUS_INFINITE if lower is -PI else ZERO, INFINITE
@@ -228,10 +238,12 @@ def _half_of_the_line(question: Question, x: Name, facts: Facts) -> Question | N
     f, lower, upper = question
     if lower is not ZERO or upper is not INFINITE or not has_call(f, (SIN, COS)):
         return None
-    return (f / 2, MINUS_INFINITE, INFINITE) if decide_zero(substitute(f, {x: -x}) - f, facts).zero else None
+    return (f / 2, MINUS_INFINITE, INFINITE) if prove_zero(substitute(f, {x: -x}) - f, facts) else None
 
 
+SYMMETRIES: dict[str, Move] = {"even": _even_over_the_line, "half of the line": _half_of_the_line}
 MOVES: dict[str, Move] = {
+    **SYMMETRIES,
     "both halves of the line": _halves_of_the_line,
     "x = ln(t)": _exponential,
     "x = exp(-t)": _logarithm,
@@ -242,6 +254,5 @@ MOVES: dict[str, Move] = {
     "whole turns": _whole_turns,
     "an even integrand": _mirrored_turn,
     "x = 2*atan(t)": _half_angle,
-    "half of the line": _half_of_the_line,
     "x = a + t": _from_the_end,
 }

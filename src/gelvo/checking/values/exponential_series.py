@@ -11,7 +11,7 @@ from typing import NamedTuple
 
 from gmpy2 import mpq
 
-from gelvo.deciding.equality import decide_zero
+from gelvo.deciding.equality import prove_zero
 from gelvo.deciding.suppositions import attempt
 from gelvo.errors import DomainError
 from gelvo.expression.building import multiply_all, number, power, relation, total
@@ -100,7 +100,7 @@ def _in_one_exponential(f: Expression, x: Name, facts: Facts) -> tuple[Expressio
     inside, rate = substitute(f, table), -sign * rate
     if contains(inside, x):
         return None
-    if decide_zero(substitute(inside, {E: -E}) - inside, facts).zero:  # a function of E^2
+    if prove_zero(substitute(inside, {E: -E}) - inside, facts):  # a function of E^2
         return factored(substitute(inside, {E: power(E, HALF)})), E, 2 * rate
     return inside, E, rate
 

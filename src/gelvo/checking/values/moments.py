@@ -18,7 +18,7 @@ from gelvo.checking.values.exponential_series import exponential_series
 from gelvo.checking.values.kernels import KERNELS, MASTER, Kernel, power_of_a_sum
 from gelvo.checking.values.terms import Parted, monomial, parted, start_and_monomial
 from gelvo.checking.values.value import Value
-from gelvo.deciding.equality import decide_zero
+from gelvo.deciding.equality import prove_zero
 from gelvo.deciding.suppositions import attempt
 from gelvo.errors import DomainError, GelvoError
 from gelvo.expression.building import call, number, power, sqrt, total
@@ -60,7 +60,7 @@ def by_moments(f: Expression, x: Name, facts: Facts) -> Iterator[Value]:
     forms = [f]
     if any(is_a(n, SIN, COS) for n in postorder(f)):
         turned = by_multiple_angles(f, facts, False)
-        forms += [] if turned is None or decide_zero(turned - f, facts).zero is not True else [turned]
+        forms += [] if turned is None or not prove_zero(turned - f, facts) else [turned]
     if has_call(f, (LN,)):
         forms += [expand_only(form, "logarithms", facts) for form in forms]
     for form in dict.fromkeys((*forms, *map(expand, forms))):
