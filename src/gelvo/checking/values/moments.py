@@ -207,7 +207,7 @@ def _of_sum_with_logarithm(rest: tuple[Expression, ...], x: Name, facts: Facts) 
 def _of_two_exponents(rest: tuple[Expression, ...], x: Name, facts: Facts) -> Moment | None:
     """exp(-a*x^q - b/x^q)."""
     pieces = [monomial(t, x) for g in rest if is_a(g, EXP) for t in terms_of(g.arguments[0])]
-    if len(rest) > 2 or len(pieces) != 2 or not all(is_a(g, EXP) for g in rest):
+    if len(rest) > 2 or len(pieces) != 2 or None in pieces or not all(is_a(g, EXP) for g in rest):
         return None
     (a, q), (b, r) = sorted([m for m in pieces if m is not None], key=lambda m: facts.is_negative(m[1]))
     if factored(q + r) is not ZERO or not all(map(facts.is_positive, (-a, -b, q))):
