@@ -18,6 +18,7 @@ from gelvo.checking.pieces import settled, sign_between
 from gelvo.checking.proposals import proposed_antiderivative
 from gelvo.checking.samples import samples
 from gelvo.checking.values.by_theorem import values_by_theorem
+from gelvo.checking.values.slopes import Proof, by_slope
 from gelvo.checking.values.value import Question, Value
 from gelvo.deciding.complex_paths import is_complex, may_cross_cut
 from gelvo.deciding.cross_check import quadrature_agreement
@@ -68,14 +69,15 @@ def _check_plain(
     agreement = _quadratures(f, x, *ends, value, facts, evidence, places)
     if agreement is False:
         return Certificate(claim, REFUTED, "adaptive quadrature at sample values", evidence)
-    theorem = "" if isinstance(value, Bound) else _by_theorem((f, *ends), x, value, facts, False)
+    question, infinite = (f, *ends), isinstance(value, Bound)
+    theorem = "" if infinite else _by_theorem(question, x, value, facts, False) or by_slope(question, x, value, facts, _told(x))
     if theorem:
         return Certificate(claim, PROVED, theorem, evidence)
     for cut in dict.fromkeys(((), _inside(places, *ends, facts))):
         proof = None if cut is None else _by_ends(f, x, ends, value, facts, evidence, cut)
         if proof is not None and proof.zero is not None:
             return _told_by_ends(claim, proof, evidence)
-    theorem = "" if isinstance(value, Bound) else _by_theorem((f, *ends), x, value, facts, True)
+    theorem = "" if infinite else _by_theorem(question, x, value, facts, True)
     if theorem:
         return Certificate(claim, PROVED, theorem, evidence)
     if agreement:
@@ -88,14 +90,28 @@ def _check_plain(
 def _by_theorem(question: Question, x: Name, value: Expression, facts: Facts, moved: bool) -> str:
     """The theorem that gives the value of the integral, or of what it is moved to, in words; empty where none is known."""
 
-    def by_ends(other: Question, y: Name, under: Facts) -> Iterator[Value]:
-        f, lower, upper = other
-        found = _piece(f, y, lower, upper, under, {})
-        if found is not None and not isinstance(found[0], Bound):
-            yield Value(found[0], f"the antiderivative {found[1]}, differentiated back")
-
-    known = values_by_theorem(question, x, facts, by_ends if moved else None)
+    known = values_by_theorem(question, x, facts, _antiderivatives if moved else None)
     return next((k.road for k in known if decide_zero(k.value - value, facts).zero), "")
+
+
+def _antiderivatives(question: Question, x: Name, facts: Facts) -> Iterator[Value]:
+    found = _piece(question[0], x, question[1], question[2], facts, {})
+    if found is not None and not isinstance(found[0], Bound):
+        yield Value(found[0], f"the antiderivative {found[1]}, differentiated back")
+
+
+def _told(x: Name) -> Proof:
+    """How the value of another integral over x is proved."""
+
+    def proof(question: Question, value: Expression, facts: Facts) -> str:
+        direct = _by_theorem(question, x, value, facts, False)
+        if direct:
+            return direct
+        known = _antiderivatives(question, x, facts)
+        plain = next((k.road for k in known if decide_zero(k.value - value, facts).zero), "")
+        return plain or _by_theorem(question, x, value, facts, True)
+
+    return proof
 
 
 def _told_by_ends(claim: str, proof: Decision, evidence: dict[str, object]) -> Certificate:

@@ -487,6 +487,7 @@ _OF_SUMS: tuple[tuple[int, tuple[Callable[[Facts, Sum], int], ...]], ...] = (
     (_BOTH, (quadratic, square_and_rest, root_against_rest)),
     (bits.NIL, (exponentials, logarithms, of_rising)),
     (_BOTH, (by_linear_facts,)),
-    (_BOTH, (between_ends, inside_brackets)),
+    (bits.NIL, (between_ends,)),
+    (_BOTH, (inside_brackets,)),
     (_BOTH, (by_slack,)),
 )

@@ -8,7 +8,7 @@ from collections.abc import Callable
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.definite.by_rule import by_other_means, reflected
 from gelvo.calculus.definite.convergence import Tail, divergence
-from gelvo.calculus.definite.letters import by_a_letter
+from gelvo.calculus.definite.letters import by_a_letter, is_for_a_letter
 from gelvo.calculus.found import Found
 from gelvo.calculus.limits import limit
 from gelvo.calculus.zeros import NotKnown, order, sort_places, zeros_between
@@ -63,6 +63,8 @@ def definite_integral(
         return _with_impulses(f, x, lower, upper, facts)
     rules_first = _is_for_rules(f, x, lower, upper)
     found, reason = _by_rules(f, x, lower, upper, facts) if rules_first else None, ""
+    if found is None and letters and is_for_a_letter(f, x):
+        found, letters = _by_a_letter(f, x, lower, upper, facts), False
     if found is None:
         found, reason = _forwards(f, x, lower, upper, facts)
     found = found or _by_other_roads(f, x, lower, upper, facts, letters, not rules_first)
@@ -92,8 +94,12 @@ def _by_other_roads(
     ends = (f, x, lower, upper, facts)
     found = _odd(*ends) or (_by_rules(*ends) if rules else None) or _by_reflection(*ends)
     if found is None and letters:
-        found = by_a_letter(f, x, facts, lambda g, under: definite_integral(g, x, lower, upper, under, False)[0])
+        found = _by_a_letter(*ends)
     return found or _by_parts_of_values(*ends) or _diverging(*ends)
+
+
+def _by_a_letter(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
+    return by_a_letter(f, x, facts, lambda g, under: definite_integral(g, x, lower, upper, under, False)[0])
 
 
 def _odd(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:

@@ -5,23 +5,33 @@ Source: J. Edwards, "A Treatise on the Integral Calculus", volume 2 (1922), chap
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.found import Found
 from gelvo.calculus.limits import limit
 from gelvo.errors import DomainError
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Bound, Call, Expression, Name
-from gelvo.expression.traversal import contains, names, postorder, substitute, tree_size
+from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Power, Relation
+from gelvo.expression.terms import factors_in
+from gelvo.expression.traversal import contains, has_call, names, postorder, substitute, tree_size
+from gelvo.facts.continuity import has_no_break_at
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.fractions import factored
-from gelvo.functions.named import ATAN, ERF, EXP, LN, SIN, is_a
+from gelvo.functions.named import ATAN, COS, ERF, EXP, LN, SIN, is_a
 
 Integral = Callable[[Expression, Facts], Found | None]
 INSIDE = (LN, ATAN, ERF, SIN)  # functions whose slopes by a letter inside of them are simpler
 LARGEST = 60
+
+
+def is_for_a_letter(f: Expression, x: Name) -> bool:
+    """Whether a logarithm or arctangent with a letter stands beside a quotient, or of waves: an antiderivative would be long."""
+    inside = [n for n in factors_in(f) if is_a(n, LN, ATAN) and contains(n, x) and len(names(n)) > 1]
+    if len(inside) == 1 and has_call(inside[0], (SIN, COS), x):
+        return True
+    return len(inside) == 1 and any(isinstance(g, Power) and contains(g, x) for g in factors_in(f) if g is not inside[0])
 
 
 def by_a_letter(f: Expression, x: Name, facts: Facts, integral: Integral) -> Found | None:
@@ -47,9 +57,17 @@ def by_a_letter(f: Expression, x: Name, facts: Facts, integral: Integral) -> Fou
         start = None if found is None else limit(found.value, a, ZERO, "above", facts)
         if found is None or start is None or isinstance(start.value, Bound):
             continue
-        conditions = facts.open_conditions((*rate.conditions, *found.conditions))
+        conditions = facts.open_conditions((*_still_needed(rate.conditions, a, found.value, facts), *found.conditions))
         return Found(found.value - start.value, conditions, f"slope by {a}: {rate.road}")
     return None
+
+
+def _still_needed(conditions: tuple[Condition, ...], a: Name, value: Expression, facts: Facts) -> Iterator[Condition]:
+    """That the letter is not at one place does not matter to an integral along it, where its value goes on."""
+    for c in conditions:
+        single = isinstance(c, Relation) and c.operator == "!=" and c.left is a
+        if not (single and isinstance(c, Relation) and has_no_break_at(value, a, c.right, facts)):
+            yield c
 
 
 def _letters(f: Expression, x: Name, facts: Facts) -> list[Name]:

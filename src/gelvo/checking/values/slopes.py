@@ -1,0 +1,77 @@
+"""An integral with a letter by its slope along the letter: the slope's integral, and a place of the letter where all vanishes.
+
+Where the slope has one sign for all x (L. Tonelli, 1909), or is continuous on a closed interval, the order of the two integrals may
+be exchanged, so that the value is the integral of the slope's integral along the letter.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from gelvo.checking.ends import value_at
+from gelvo.checking.values.value import Question
+from gelvo.deciding.equality import prove_zero
+from gelvo.errors import GelvoError
+from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.nodes import Bound, Expression, Name
+from gelvo.expression.traversal import contains, names, substitute
+from gelvo.facts.continuity import breaks
+from gelvo.facts.store import Facts
+from gelvo.forms.differentiation import differentiate
+from gelvo.forms.fractions import factored
+
+Proof = Callable[[Question, Expression, Facts], str]  # how a value of an integral is proved; empty where it is not
+
+
+def by_slope(question: Question, x: Name, value: Expression, facts: Facts, proof: Proof) -> str:
+    """How the value is proved by a slope, in words; empty where it is not."""
+    f, lower, upper = question
+    if isinstance(value, Bound):
+        return ""
+    for a in [n for n in names(f) if isinstance(n, Name) and n is not x and not contains(lower, n) and not contains(upper, n)]:
+        if not facts.is_positive(a):
+            continue
+        for start in (ZERO, *[b for b in names(f) if b not in (a, x) and facts.is_positive(b)]):
+            try:
+                told = _from(start, a, question, x, value, facts, proof)
+            except (GelvoError, ZeroDivisionError):
+                continue
+            if told:
+                return told
+    return ""
+
+
+def _from(start: Expression, a: Name, question: Question, x: Name, value: Expression, facts: Facts, proof: Proof) -> str:
+    f, lower, upper = question
+    if not prove_zero(substitute(f, {a: start}), facts):
+        return ""
+    under = _on_the_way(a, start, facts)
+    if not _vanishes(value, a, start, under):
+        return ""
+    slope = factored(differentiate(f, a))
+    if not _exchangeable(slope, x, (lower, upper), under):
+        return ""
+    told = proof((slope, lower, upper), differentiate(value, a), under)
+    return f"the slope by {a} ({told}), and zero at {a} = {start}" if told else ""
+
+
+def _on_the_way(a: Name, start: Expression, facts: Facts) -> Facts:
+    """What holds of the letter everywhere between the start and itself."""
+    bare = facts.without(a).with_facts([a > ZERO])
+    return bare.with_facts([a < ONE]) if start is ZERO and facts.is_positive(1 - a) else bare
+
+
+def _vanishes(value: Expression, a: Name, start: Expression, facts: Facts) -> bool:
+    if start is not ZERO:
+        return bool(prove_zero(substitute(value, {a: start}), facts))
+    return value_at(value, a, ZERO, facts.without(a), "above") is ZERO
+
+
+def _exchangeable(slope: Expression, x: Name, ends: tuple[Expression, Expression], facts: Facts) -> bool:
+    within = facts.with_facts([c for end, c in ((ends[0], ends[0] < x), (ends[1], x < ends[1])) if not isinstance(end, Bound)])
+    if within.is_nonnegative(slope) or within.is_nonpositive(slope):
+        return True
+    if isinstance(ends[0], Bound) or isinstance(ends[1], Bound):
+        return False
+    closed = facts.with_facts([ends[0] <= x, x <= ends[1]])
+    return all(closed.is_nonzero(b) for b in breaks(slope, x, kinks=False, facts=closed))
