@@ -9,6 +9,7 @@ from gelvo import functions as _functions
 from gelvo.data.samples import difference_samples, integrate_samples, interpolate
 from gelvo.data.tables import Table, read_table
 from gelvo.deadline import time_limit
+from gelvo.deciding.bounded_integrals import bounded_integral as _bounded_integral
 from gelvo.deciding.equality import is_zero as _is_zero
 from gelvo.errors import (
     CheckFailed,
@@ -136,6 +137,7 @@ def _restored(rows: Iterable[tuple[Any, ...]]) -> object:
 
 
 _Hooks.read = _protocol.Reader()
+_Hooks.bounded_integral = staticmethod(_bounded_integral)
 _Hooks.value = staticmethod(_value)
 _Hooks.text = staticmethod(_text)
 _Hooks.stored = staticmethod(lambda node: (_restored, (_store(node),)))

@@ -9,6 +9,7 @@ from gelvo.deadline import checkpoint
 from gelvo.errors import DomainError, Undecided
 from gelvo.evaluation import agreement
 from gelvo.evaluation.zero import zero_between
+from gelvo.expression.building import number
 from gelvo.expression.nodes import (
     AlgebraicNumber,
     Applied,
@@ -30,7 +31,7 @@ from gelvo.expression.nodes import (
     Written,
 )
 from gelvo.expression.registry import Hooks
-from gelvo.expression.traversal import names, postorder
+from gelvo.expression.traversal import free_names, names, postorder, substitute
 from gelvo.numbers import box as boxes
 from gelvo.numbers.box import Box
 from gelvo.numbers.exact import HALF, Scalar, parts
@@ -107,8 +108,11 @@ class Enclosure:
             self.bounded = self.bounded and function.bounded
             return box
         if node.kind == "integral_of" and len(node.arguments) == 4:
-            self.bounded = False
-            return agreement.integral(a, node, point, Enclosure)
+            try:
+                return _bounded_integral(a, node, point)
+            except NoValue:
+                self.bounded = False
+                return agreement.integral(a, node, point, Enclosure)
         return self._unknown(a, node, found, point)
 
     def _unknown(self, a: Arithmetic, node: Node, found: Found, point: Point) -> Box:
@@ -124,6 +128,17 @@ def _value(found: Found, child: Node) -> Box:
         raise inner
     assert isinstance(inner, Box)
     return inner
+
+
+def _bounded_integral(a: Arithmetic, node: Written, point: Point) -> Box:
+    """With error bounds, at exact values of the letters."""
+    body, variable, lower, upper = node.arguments
+    table = {n: number(v) for n, v in point.items() if n is not variable and not isinstance(v, Box)}
+    f, low, high = (substitute(e, table) for e in (body, lower, upper))
+    if any(n is not variable for e in (f, low, high) for n in free_names(e)):
+        raise NoValue("letters without exact values")
+    found: Box = Hooks.bounded_integral(f, variable, low, high, a.precision)
+    return found
 
 
 def _sum(self: Enclosure, a: Arithmetic, node: Sum, found: Found, point: Point) -> Box:

@@ -136,3 +136,4 @@ class Hooks(metaclass=_Filled):
     inverse: Callable[[Any], Any]
     matrix_power: Callable[[Any, Any], Any]
     root_box: Callable[[Any, tuple[int, ...], int], Any]
+    bounded_integral: Callable[..., Any]

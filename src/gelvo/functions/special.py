@@ -184,8 +184,20 @@ def _aborts(a: Arithmetic, x: Interval) -> bool:
     return a.precision > LONG and any(ABORTS[0] < v < ABORTS[1] for v in (x.low, x.high))
 
 
+def _beside_the_line(a: Arithmetic, real: Box, x: Box) -> Box:
+    """From the value below (or above) on the real line, and the slope 2*exp(-z^2)/sqrt(pi) on the way."""
+    assert x.imag is not None
+    height = a.absolute(x.imag).high
+    nearest = a.zero.low if x.real.contains_zero() else a.absolute(x.real).low
+    growth = a.up.exp(a.up.sub(a.up.mul(height, height), a.down.mul(nearest, nearest)))
+    away = a.up.mul(a.up.mul(a.up.plus(mpq(1129, 1000)), height), growth)
+    return Box(Interval(a.down.sub(real.real.low, away), a.up.add(real.real.high, away)), Interval(-away, away))
+
+
 def _erf_bounds(a: Arithmetic, x: Box) -> Box:
-    real = only_real(x, "erf")
+    if x.imag is not None:
+        return _beside_the_line(a, _erf_bounds(a, Box(x.real)), x)
+    real = x.real
     if not _aborts(a, real):
         return Box(a.rising("erf", real))
     # 2*x/sqrt(pi)*exp(-x^2) * sum of 2^k*x^(2k)/(2k+1)!!, DLMF 7.6.2
@@ -202,7 +214,9 @@ def _erf_bounds(a: Arithmetic, x: Box) -> Box:
 
 
 def _erfc_bounds(a: Arithmetic, x: Box) -> Box:
-    real = only_real(x, "erfc")
+    if x.imag is not None:
+        return _beside_the_line(a, _erfc_bounds(a, Box(x.real)), x)
+    real = x.real
     if not _aborts(a, real):
         return Box(a.falling("erfc", real))
     return Box(a.add(a.one, a.negate(_erf_bounds(a, x).real)))

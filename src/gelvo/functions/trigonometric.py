@@ -227,7 +227,15 @@ def _acos_bounds(a: Arithmetic, x: Box) -> Box:
 
 
 def _atan_bounds(a: Arithmetic, x: Box) -> Box:
-    return Box(a.rising("atan", only_real(x, "atan")))
+    """Off the cuts of complex numbers by logarithms (DLMF 4.23.26)."""
+    if x.imag is None:
+        return Box(a.rising("atan", x.real))
+    if x.real.contains_zero() and not (x.imag.low > -1 and x.imag.high < 1):
+        raise NoValue("atan of complex numbers on its cuts")
+    one, turned = Box(a.one), boxes.multiply(a, Box(a.zero, a.one), x)
+    above = boxes.logarithm(a, boxes.add(a, one, turned))
+    below = boxes.logarithm(a, boxes.add(a, one, boxes.negate(a, turned)))
+    return boxes.multiply(a, Box(a.zero, a.rational(mpq(-1, 2))), boxes.add(a, above, boxes.negate(a, below)))
 
 
 def _within_one(c: Expression) -> tuple[Condition, ...]:
