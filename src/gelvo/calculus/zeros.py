@@ -60,6 +60,8 @@ def order(a: Expression, b: Expression, facts: Facts) -> int:
 def zeros_between(g: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> list[Expression]:
     """All zeros of g in the closed interval [lower, upper], in rising order; the facts hold inside it."""
     found: list[Expression] = []
+    if facts.is_nonzero(g):  # its factors may be harder to tell
+        return [end for end in (lower, upper) if not isinstance(end, Bound) and _vanishes_at(g, x, end, facts)]
     product = factored(g)
     for factor in factors_in(product):
         base = factor.base if isinstance(factor, Power) else factor

@@ -18,7 +18,7 @@ from gelvo.checking.pieces import settled, sign_between
 from gelvo.checking.proposals import proposed_antiderivative
 from gelvo.checking.samples import samples
 from gelvo.checking.values.by_theorem import values_by_theorem
-from gelvo.checking.values.slopes import Proof, by_slope
+from gelvo.checking.values.slopes import Proof, by_number, by_slope
 from gelvo.checking.values.value import Question, Value
 from gelvo.deciding.complex_paths import is_complex, may_cross_cut
 from gelvo.deciding.cross_check import quadrature_agreement
@@ -70,7 +70,7 @@ def _check_plain(
     if agreement is False:
         return Certificate(claim, REFUTED, "adaptive quadrature at sample values", evidence)
     question, infinite = (f, *ends), isinstance(value, Bound)
-    theorem = "" if infinite else _by_theorem(question, x, value, facts, False) or by_slope(question, x, value, facts, _told(x))
+    theorem = "" if infinite else _by_theorem(question, x, value, facts, False) or _by_slopes(question, x, value, facts)
     if theorem:
         return Certificate(claim, PROVED, theorem, evidence)
     for cut in dict.fromkeys(((), _inside(places, *ends, facts))):
@@ -92,6 +92,15 @@ def _by_theorem(question: Question, x: Name, value: Expression, facts: Facts, mo
 
     known = values_by_theorem(question, x, facts, _antiderivatives if moved else None)
     return next((k.road for k in known if decide_zero(k.value - value, facts).zero), "")
+
+
+def _by_slopes(question: Question, x: Name, value: Expression, facts: Facts) -> str:
+    def known(other: Question, under: Facts) -> Iterator[Value]:
+        yield from values_by_theorem(other, x, under, None)
+        yield from _antiderivatives(other, x, under)
+
+    told = by_slope(question, x, value, facts, _told(x))
+    return told or by_number(question, x, value, facts, _told(x), known)
 
 
 def _antiderivatives(question: Question, x: Name, facts: Facts) -> Iterator[Value]:

@@ -47,7 +47,7 @@ from gelvo.facts.sign_rules.polynomials import between_bounds, quadratic, square
 from gelvo.facts.sign_rules.roots import root_against_rest, roots_on_one_side, squares_of
 from gelvo.facts.sign_rules.slack import by_slack
 from gelvo.facts.sign_rules.sums import by_linear_facts, from_sum
-from gelvo.facts.sign_rules.waves import between_ends, by_circle
+from gelvo.facts.sign_rules.waves import between_ends, between_squares, by_circle
 from gelvo.facts.statements import DomainFact, Fact, is_about, root_of
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
@@ -487,7 +487,7 @@ _OF_SUMS: tuple[tuple[int, tuple[Callable[[Facts, Sum], int], ...]], ...] = (
     (_BOTH, (quadratic, square_and_rest, root_against_rest)),
     (bits.NIL, (exponentials, logarithms, of_rising)),
     (_BOTH, (by_linear_facts,)),
-    (bits.NIL, (between_ends,)),
+    (bits.NIL, (between_ends, between_squares)),
     (_BOTH, (inside_brackets,)),
     (_BOTH, (by_slack,)),
 )

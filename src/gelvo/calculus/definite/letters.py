@@ -11,8 +11,9 @@ from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.found import Found
 from gelvo.calculus.limits import limit
 from gelvo.errors import DomainError
-from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Power, Relation
+from gelvo.expression.building import call, number
+from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Power, Product, Relation
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, has_call, names, postorder, substitute, tree_size
 from gelvo.facts.continuity import has_no_break_at
@@ -28,7 +29,7 @@ LARGEST = 60
 
 def is_for_a_letter(f: Expression, x: Name) -> bool:
     """Whether a logarithm or arctangent with a letter stands beside a quotient, or of waves: an antiderivative would be long."""
-    inside = [n for n in factors_in(f) if is_a(n, LN, ATAN) and contains(n, x) and len(names(n)) > 1]
+    inside = [n for n in factors_in(f) if is_a(n, LN, ATAN) and contains(n, x) and (len(names(n)) > 1 or n.arguments[0] is not x)]
     if len(inside) == 1 and has_call(inside[0], (SIN, COS), x):
         return True
     return len(inside) == 1 and any(isinstance(g, Power) and contains(g, x) for g in factors_in(f) if g is not inside[0])
@@ -39,27 +40,66 @@ def by_a_letter(f: Expression, x: Name, facts: Facts, integral: Integral) -> Fou
     if tree_size(f) > LARGEST:
         return None
     for a in _letters(f, x, facts):
-        slope = factored(differentiate(f, a))
-        if tree_size(slope) > 2 * tree_size(f) or any(
-            is_a(n, *INSIDE) and contains(n, x) and contains(n, a) for n in postorder(slope) if not is_a(n, EXP)
-        ):
-            continue
-        try:
-            at_zero = substitute(f, {a: ZERO})
-        except DomainError:
-            continue
-        if factored(at_zero) is not ZERO:
-            continue
-        rate = integral(slope, facts)
-        if rate is None or isinstance(rate.value, Bound):
-            continue
-        found = antiderivative(rate.value, a, facts)
-        start = None if found is None else limit(found.value, a, ZERO, "above", facts)
-        if found is None or start is None or isinstance(start.value, Bound):
-            continue
-        conditions = facts.open_conditions((*_still_needed(rate.conditions, a, found.value, facts), *found.conditions))
-        return Found(found.value - start.value, conditions, f"slope by {a}: {rate.road}")
-    return None
+        found = _along(f, x, a, facts, integral)
+        if found is not None:
+            return found
+    lettered = with_a_letter(f, x, facts)
+    if lettered is None:
+        return None
+    g, a, c = lettered
+    found = _along(g, x, a, facts.with_facts([a > ZERO]), integral)
+    if found is None:
+        return None
+    try:
+        value = substitute(found.value, {a: c})
+    except (DomainError, ZeroDivisionError):
+        return None
+    return Found(value, facts.open_conditions(substitute(k, {a: c}) for k in found.conditions), f"{found.road}, at {a} = {c}")
+
+
+def _along(f: Expression, x: Name, a: Name, facts: Facts, integral: Integral) -> Found | None:
+    slope = factored(differentiate(f, a))
+    if tree_size(slope) > 2 * tree_size(f) or any(
+        is_a(n, *INSIDE) and contains(n, x) and contains(n, a) for n in postorder(slope) if not is_a(n, EXP)
+    ):
+        return None
+    try:
+        at_zero = substitute(f, {a: ZERO})
+    except DomainError:
+        return None
+    if factored(at_zero) is not ZERO:
+        return None
+    rate = integral(slope, facts)
+    if rate is None or isinstance(rate.value, Bound):
+        return None
+    found = antiderivative(rate.value, a, facts)
+    start = None if found is None else limit(found.value, a, ZERO, "above", facts)
+    if found is None or start is None or isinstance(start.value, Bound):
+        return None
+    conditions = facts.open_conditions((*_still_needed(rate.conditions, a, found.value, facts), *found.conditions))
+    return Found(found.value - start.value, conditions, f"slope by {a}: {rate.road}")
+
+
+def with_a_letter(f: Expression, x: Name, facts: Facts) -> tuple[Expression, Name, Expression] | None:
+    """(f with a letter in place of a positive number, the letter, the number): a of ln(1 + a*x^2), atan(a*x).
+
+    >>> from gelvo.expression.building import name
+    >>> x = name("x")
+    >>> print(*with_a_letter(LN(1 + 5*x**2)/(1 + x**2), x, Facts()))
+    ln(a*x^2 + 1)/(x^2 + 1) a 5
+    """
+    inside = [n for n in factors_in(f) if is_a(n, LN, ATAN) and contains(n, x)]
+    if len(inside) != 1 or not any(isinstance(g, Power) and contains(g, x) for g in factors_in(f) if g is not inside[0]):
+        return None
+    node = inside[0]
+    assert isinstance(node, Call)
+    start: Expression = ONE if is_a(node, LN) else ZERO
+    moving = factored(node.arguments[0] - start)
+    c = number(moving.coefficient) if isinstance(moving, Product) else ONE
+    if set(names(moving)) != {x} or not facts.is_positive(c):
+        return None
+    a = facts.new_name("a", f, domain="positive")
+    return substitute(f, {node: call(node.name, start + a * moving / c)}), a, c
 
 
 def _still_needed(conditions: tuple[Condition, ...], a: Name, value: Expression, facts: Facts) -> Iterator[Condition]:

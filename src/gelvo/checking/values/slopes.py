@@ -6,20 +6,22 @@ be exchanged, so that the value is the integral of the slope's integral along th
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 
+from gelvo.calculus.definite.letters import with_a_letter
 from gelvo.checking.ends import value_at
-from gelvo.checking.values.value import Question
+from gelvo.checking.values.value import Question, Value
 from gelvo.deciding.equality import prove_zero
 from gelvo.errors import GelvoError
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Bound, Expression, Name
-from gelvo.expression.traversal import contains, names, substitute
+from gelvo.expression.nodes import Bound, Call, Expression, Name
+from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.continuity import breaks
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.fractions import factored
 
+Known = Callable[[Question, Facts], Iterator[Value]]  # what theorems and antiderivatives say of a question
 Proof = Callable[[Question, Expression, Facts], str]  # how a value of an integral is proved; empty where it is not
 
 
@@ -28,8 +30,9 @@ def by_slope(question: Question, x: Name, value: Expression, facts: Facts, proof
     f, lower, upper = question
     if isinstance(value, Bound):
         return ""
-    for a in [n for n in names(f) if isinstance(n, Name) and n is not x and not contains(lower, n) and not contains(upper, n)]:
-        if not facts.is_positive(a):
+    inside = {n for call in postorder(f) if isinstance(call, Call) and contains(call, x) for n in names(call)}
+    for a in names(f):
+        if a is x or a not in inside or contains(lower, a) or contains(upper, a) or not facts.is_positive(a):
             continue
         for start in (ZERO, *[b for b in names(f) if b not in (a, x) and facts.is_positive(b)]):
             try:
@@ -38,6 +41,27 @@ def by_slope(question: Question, x: Name, value: Expression, facts: Facts, proof
                 continue
             if told:
                 return told
+    return ""
+
+
+def by_number(question: Question, x: Name, value: Expression, facts: Facts, proof: Proof, known: Known) -> str:
+    """The same with a letter in place of a positive number: the slope's integral, integrated along the letter up to the number."""
+    f, lower, upper = question
+    lettered = None if isinstance(value, Bound) else with_a_letter(f, x, facts)
+    if lettered is None:
+        return ""
+    g, a, c = lettered
+    under = facts.with_facts([a > ZERO])
+    slope = factored(differentiate(g, a))
+    try:
+        if not prove_zero(substitute(g, {a: ZERO}), facts) or not _exchangeable(slope, x, (lower, upper), under):
+            return ""
+        for rate in known((slope, lower, upper), under):
+            told = proof((factored(substitute(rate.value, {a: x})), ZERO, c), value, facts)
+            if told:
+                return f"a letter {a} for {c}: its slope ({rate.road}), from 0 to {c} ({told})"
+    except (GelvoError, ZeroDivisionError):
+        pass
     return ""
 
 

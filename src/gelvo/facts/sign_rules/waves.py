@@ -11,9 +11,10 @@ from gelvo.expression import known as bits
 from gelvo.expression.building import call, constant, number, power, scale, total
 from gelvo.expression.nodes import Call, Expression, Name, Number, Power, Sum
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import has_call, postorder, zeros_in
+from gelvo.expression.traversal import contains, fresh_name, has_call, postorder, substitute, zeros_in
 from gelvo.facts.knowledge import Knowledge
 from gelvo.forms.collecting import power_table
+from gelvo.forms.expanding import expand
 from gelvo.functions.named import COS, SIN, TAN, is_a
 from gelvo.numbers.exact import Gaussian, real
 
@@ -70,20 +71,62 @@ def between_ends(facts: Knowledge, expression: Sum) -> int:
     plain = {w: own[w] for w in waves if w in own and within[w] == 1}
     if plain and not any(isinstance(c, Gaussian) for c in plain.values()):
         rest = expression - total(scale(w, c) for w, c in plain.items())
-        return _between(facts, rest, number(sum(abs(real(c)) for c in plain.values())))
+        word = _between(facts, rest, number(sum(abs(real(c)) for c in plain.values())))
+        return _strictly(facts, word, number(1), next(iter(plain))) if len(plain) == 1 else word
     for node in waves if len(waves) <= MOST_WAVES else ():
         table = power_table(expression, node)
         if set(table) != {number(0), number(1)}:
             continue
         rest, slope = total(table[number(0)]), total(table[number(1)])
         if not has_call(slope, QUARTER):
-            return _between(facts, rest, slope)
+            return _strictly(facts, _between(facts, rest, slope), slope, node)
+    return bits.ANY
+
+
+STRICT = {bits.NONNEGATIVE: bits.POSITIVE, bits.NONPOSITIVE: bits.NEGATIVE}
+
+
+def _strictly(facts: Knowledge, word: int, slope: Expression, wave: Call) -> int:
+    """Not zero where the wave stays below 1 and has a weight: x^2 - 2*a*x*cos(t) + a^2 with 0 < t < pi."""
+    if word not in STRICT:
+        return word
+    other = call(COS if is_a(wave, SIN) else SIN, wave.arguments[0])
+    inside = bits.is_nonzero(facts.decide(other)) and bits.is_nonzero(facts.decide(slope))
+    return STRICT[word] if inside else word
+
+
+def between_squares(facts: Knowledge, expression: Sum) -> int:
+    """a^2*cos(u)^2 + b^2*sin(u)^2 has one sign where both a^2 and b^2 have it, and so has what is linear in such squares."""
+    squares = dict.fromkeys(g for g in postorder(expression) if isinstance(g, Power) and _is_square_of_wave(g))
+    for square in squares if len(squares) <= MOST_WAVES else ():
+        wave = square.base
+        assert isinstance(wave, Call)
+        angle = wave.arguments[0]
+        if not bits.is_real(facts.known(angle)):
+            continue
+        mark = fresh_name("c", expression)
+        one, other = power(call(COS, angle), number(2)), power(call(SIN, angle), number(2))
+        inside = substitute(expression, {one: mark, other: 1 - mark})
+        if contains(inside, call(COS, angle)) or contains(inside, call(SIN, angle)):
+            continue
+        table = power_table(expand(inside), mark)
+        if not set(table) <= {number(0), number(1)} or number(1) not in table:
+            continue
+        start, slope = total(table.get(number(0), [])), total(table[number(1)])
+        word = _of_ends(facts, start, start + slope)
+        if word != bits.ANY:
+            return word
     return bits.ANY
 
 
 def _between(facts: Knowledge, rest: Expression, slope: Expression) -> int:
     """What is known of rest + slope*w for a w between -1 and 1."""
-    ends = [facts.decide(total((rest, scale(slope, mpq(sign))))) for sign in (1, -1)]
+    return _of_ends(facts, *[total((rest, scale(slope, mpq(sign)))) for sign in (1, -1)])
+
+
+def _of_ends(facts: Knowledge, one: Expression, other: Expression) -> int:
+    """What is known of all between two values."""
+    ends = [facts.decide(e) for e in (one, other)]
     words = (bits.POSITIVE, bits.NEGATIVE, bits.NONNEGATIVE, bits.NONPOSITIVE)
     return next((word for word in words if not any(end & ~word for end in ends)), bits.ANY)
 
