@@ -115,7 +115,16 @@ def test_limits_far_out(formula, given, limit):
 
 
 LEAVES = ("x", "1/x", "x^2", "exp(-x)", "ln(x)", "sqrt(x)", "2", "1/3")
-GROWN = ("({0} + {1})", "({0} * {1})", "({0} - {1})", "atan({0})", "exp(-({0})^2)", "ln(1 + ({0})^2)", "sqrt(1 + ({0})^2)", "({0})/({1})")
+GROWN = (
+    "({0} + {1})",
+    "({0} * {1})",
+    "({0} - {1})",
+    "atan({0})",
+    "exp(-({0})^2)",
+    "ln(1 + ({0})^2)",
+    "sqrt(1 + ({0})^2)",
+    "({0})/({1})",
+)
 
 
 def _tower(pick: random.Random, depth: int) -> str:

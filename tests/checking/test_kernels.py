@@ -23,11 +23,7 @@ OF_MPMATH = {
     "erfc": (mp.erfc, ["1/2", "1", "2"]),
     "airyai": (mp.airyai, ["1/2", "1", "2"]),
 }
-WAVES = {
-    "cos": (mp.cos, ["1/2", "1/3", "3/4"]),
-    "sin": (mp.sin, ["1/2", "-1/2", "1/3"]),
-    "Ci": (mp.ci, ["1/2", "1/3"]),
-}
+WAVES = {"cos": (mp.cos, ["1/2", "1/3", "3/4"]), "sin": (mp.sin, ["1/2", "-1/2", "1/3"]), "Ci": (mp.ci, ["1/2", "1/3"])}
 
 
 def _value(moment: gelvo.Expression) -> mpf:

@@ -80,7 +80,7 @@ def _by_bounds(u: Expression, x: Name, low: Expression, high: Expression) -> int
         value, slope = Enclosure(u), Enclosure(differentiate(u, x))
     except (NoValue, GelvoError):
         return 0
-    vanishes = [decide_zero(substitute(u, {x: end})).zero is True for end in (low, high)]
+    vanishes = [_vanishes_at(u, x, end) for end in (low, high)]
     signs: set[int] = set()
     for k in range(PIECES):
         box = _box(x, start + (stop - start) * k / PIECES, start + (stop - start) * (k + 1) / PIECES)
@@ -93,6 +93,13 @@ def _by_bounds(u: Expression, x: Name, low: Expression, high: Expression) -> int
         if signs not in ({1}, {-1}):
             return 0
     return signs.pop()
+
+
+def _vanishes_at(u: Expression, x: Name, end: Expression) -> bool:
+    try:
+        return decide_zero(substitute(u, {x: end})).zero is True
+    except (GelvoError, ZeroDivisionError):
+        return False
 
 
 def _box(x: Name, left: mpq, right: mpq) -> dict[Name, Box]:

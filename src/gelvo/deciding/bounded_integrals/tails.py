@@ -16,7 +16,8 @@ from gelvo.expression.nodes import Call, Expression, Name, Number, Power, Produc
 from gelvo.expression.traversal import contains, substitute
 from gelvo.forms import univariate as uni
 from gelvo.forms.collecting import terms_of
-from gelvo.functions.named import ATAN, COS, ERF, EXP, LN, SIN, TANH, is_a
+from gelvo.forms.expanding import expand
+from gelvo.functions.named import ATAN, COS, ERF, ERFC, EXP, LN, SIN, TANH, is_a
 from gelvo.numbers.box import Box
 from gelvo.numbers.interval import Interval, NoValue, arithmetic, exact
 
@@ -117,6 +118,8 @@ class _Far:
         if is_a(f, EXP):
             slope, level = self._line_above(u)
             return Majorant(A.up.exp(mpfr(level) if level < 0 else A.up.plus(mpfr(level))) * mpfr("1.0000001"), mpq(0), -slope)
+        if is_a(f, ERFC) and self._rises_above_zero(u):
+            return self.above(EXP(expand(-u * u)))  # DLMF 7.8.3
         if is_a(f, SIN, COS, ERF, TANH):
             return Majorant(mpfr(1), *ZERO_POWERS)
         if is_a(f, ATAN):
@@ -124,6 +127,12 @@ class _Far:
         if is_a(f, LN) and u is self.x:  # ln(x) <= 4*x^(1/4)/e
             return Majorant(mpfr("1.4716"), mpq(1, 4), mpq(0))
         return self._over_all(f)
+
+    def _rises_above_zero(self, u: Expression) -> bool:
+        line = uni.linear_parts(u, self.x)
+        if line is None or self._real(line[0]).low < 0:
+            return False
+        return bool(self._real(substitute(u, {self.x: number(self.start)})).low > 0)
 
     def _over_all(self, f: Expression) -> Majorant:
         """By bounds over all of the rest of the line at once."""
