@@ -314,6 +314,8 @@ class Facts:
         result = self.known(expression)
         if isinstance(expression, Power) and isinstance(expression.base, Sum) and result & bits.NONREAL | result & bits.NIL:
             return result & known_of_power(expression, self.decide(expression.base), self.known(expression.exponent))
+        if isinstance(expression, Product) and result & bits.NIL and result & _BOTH != _BOTH:
+            return result & ~bits.NIL if all(bits.is_nonzero(self.decide(f)) for f in expression.factors) else result
         both = isinstance(expression, (Sum, Product)) and result & _BOTH == _BOTH
         if not both and not (isinstance(expression, Sum) and result & bits.NIL):
             return result
@@ -336,7 +338,8 @@ class Facts:
             pieces = [
                 self.decide(f)
                 if isinstance(f, Power)
-                else self.known(f) & (quadratic(self, f) & root_against_rest(self, f) if isinstance(f, Sum) else bits.ANY)
+                else self.known(f)
+                & (quadratic(self, f) & root_against_rest(self, f) & between_ends(self, f) if isinstance(f, Sum) else bits.ANY)
                 for f in other.factors
             ]
             result &= known_of_scaled(bits.product_known(pieces), other.coefficient)
