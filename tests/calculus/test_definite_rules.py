@@ -88,11 +88,13 @@ ROWS = [(f, 0, "inf", g) for f, g in TO_INFINITY] + [(f, "-inf", "inf", g) for f
 
 def quadrature(f, low, high):
     """By tanh-sinh steps of mpmath, on the far side only where exponentials are next to nothing."""
-    formula, at = gelvo.formula(f), {k: v for k, v in AT.items() if k in f}
+    formula, at = gelvo.formula(f), {k: v for k, v in AT.items() if k in f or k == high}
     step = mpf("1e-9")
 
     def inside(x):
         place = x if x else step
+        if "/x)" in f and place < mpf("1e-4"):  # next to nothing, and too small to be written
+            return mpf(0)
         return numeric(formula, {**at, "x": mp.nstr(place, 22)})
 
     ends = [

@@ -14,7 +14,7 @@ from gmpy2 import mpfr, mpq, sign
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.divergence import by_comparison, by_two_sequences
 from gelvo.checking.ends import value_at
-from gelvo.checking.pieces import settled, sign_between
+from gelvo.checking.pieces import settled, sign_by_bounds
 from gelvo.checking.proposals import proposed_antiderivative
 from gelvo.checking.samples import samples
 from gelvo.checking.values.by_theorem import values_by_theorem
@@ -272,7 +272,7 @@ def _facts_within(x: Name, low: Expression, high: Expression, facts: Facts, orde
 
 def _nonzero_between(b: Expression, x: Name, lower: Expression, upper: Expression, within: Facts) -> bool:
     """Whether an expression has no zero between two ends: by the facts, or by bounded evaluation up to them."""
-    return within.is_nonzero(b) or sign_between(b, x, lower, upper, within) != 0 or _bounded_away(b, x, lower, upper)
+    return within.is_nonzero(b) or sign_by_bounds(b, x, lower, upper) != 0 or _bounded_away(b, x, lower, upper)
 
 
 def _bounded_away(b: Expression, x: Name, lower: Expression, upper: Expression, pieces: int = 64) -> bool:

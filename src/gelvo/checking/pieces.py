@@ -68,6 +68,11 @@ def sign_between(u: Expression, x: Name, low: Expression, high: Expression, with
     """The sign that a formula has everywhere between two ends; 0 where it is not known to have one."""
     if within.is_positive(u) or within.is_negative(u):
         return 1 if within.is_positive(u) else -1
+    return sign_by_bounds(u, x, low, high)
+
+
+def sign_by_bounds(u: Expression, x: Name, low: Expression, high: Expression) -> int:
+    """The same by numbers alone."""
     if isinstance(low, Bound) or isinstance(high, Bound) or [n for n in names(u, low, high) if n is not x]:
         return 0
     return _by_bounds(u, x, low, high)

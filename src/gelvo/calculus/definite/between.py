@@ -61,13 +61,7 @@ def definite_integral(
         return (None, reason) if found is None else (found._replace(value=-found.value), "")
     if has_impulse(f, x):
         return _with_impulses(f, x, lower, upper, facts)
-    rules_first = _is_for_rules(f, x, lower, upper)
-    found, reason = _by_rules(f, x, lower, upper, facts) if rules_first else None, ""
-    if found is None and letters and is_for_a_letter(f, x):
-        found, letters = _by_a_letter(f, x, lower, upper, facts), False
-    if found is None:
-        found, reason = _forwards(f, x, lower, upper, facts)
-    found = found or _by_other_roads(f, x, lower, upper, facts, letters, not rules_first)
+    found, reason = _by_roads(f, x, lower, upper, facts, letters)
     if found is None:
         return None, reason
     if isinstance(found.value, Bound):
@@ -76,6 +70,23 @@ def definite_integral(
         note_refuted("definite integral", f, found.value)
         return None, "a quadrature does not agree with the closed form"
     return found, ""
+
+
+def _by_roads(
+    f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts, letters: bool
+) -> tuple[Found | None, str]:
+    """The likeliest road first: a letter's slope or a rule where an antiderivative would be long or is none."""
+    ends = (f, x, lower, upper, facts)
+    found = None
+    if letters and is_for_a_letter(f, x):
+        found, letters = _by_a_letter(*ends), False
+    rules = not _is_for_rules(f, x, lower, upper)
+    if found is None and not rules:
+        found = _by_rules(*ends)
+    if found is not None:
+        return found, ""
+    found, reason = _forwards(*ends)
+    return found or _by_other_roads(*ends, letters, rules), reason
 
 
 def _is_for_rules(f: Expression, x: Name, lower: Expression, upper: Expression) -> bool:

@@ -237,8 +237,15 @@ def _value(line: Line, facts: Facts) -> Expression | None:
     if excess <= 0:  # another formula on either side of |z| = 1
         inside = facts.is_positive(factored(1 / line.z - 1)), facts.is_positive(factored(line.z - 1))
         return _residues(mirrored if inside[0] else line, facts) if any(inside) else None
-    found = [v for v in (_residues(line, facts), _residues(mirrored, facts)) if v is not None]
-    return min(found, key=_length) if found else None
+    found = [_residues(side, facts) for side in (line, mirrored) if _off_the_cut(side, facts)]
+    known = [v for v in found if v is not None]
+    return min(known, key=_length) if known else None
+
+
+def _off_the_cut(line: Line, facts: Facts) -> bool:
+    """Whether the argument of the series, a sign over z, is known to lie off the cut of what they add up to, from 1 on."""
+    rises = (len(line.rising) - 1 + len(line.rising_below) + 1) % 2 == 0
+    return (facts.is_positive(line.z) and not rises) or facts.is_positive(factored(line.z - 1))
 
 
 def _length(e: Expression) -> int:

@@ -11,6 +11,7 @@ from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.found import Found
 from gelvo.calculus.limits import limit
 from gelvo.errors import DomainError
+from gelvo.expression import known as bits
 from gelvo.expression.building import call, number
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Power, Product, Relation
@@ -32,7 +33,11 @@ def is_for_a_letter(f: Expression, x: Name) -> bool:
     inside = [n for n in factors_in(f) if is_a(n, LN, ATAN) and contains(n, x) and (len(names(n)) > 1 or n.arguments[0] is not x)]
     if len(inside) == 1 and has_call(inside[0], (SIN, COS), x):
         return True
-    return len(inside) == 1 and any(isinstance(g, Power) and contains(g, x) for g in factors_in(f) if g is not inside[0])
+    return len(inside) == 1 and _is_over_something(f, x)
+
+
+def _is_over_something(f: Expression, x: Name) -> bool:
+    return any(isinstance(g, Power) and contains(g.base, x) and bits.is_negative(g.exponent.known) for g in factors_in(f))
 
 
 def by_a_letter(f: Expression, x: Name, facts: Facts, integral: Integral) -> Found | None:
@@ -89,7 +94,7 @@ def with_a_letter(f: Expression, x: Name, facts: Facts) -> tuple[Expression, Nam
     ln(a*x^2 + 1)/(x^2 + 1) a 5
     """
     inside = [n for n in factors_in(f) if is_a(n, LN, ATAN) and contains(n, x)]
-    if len(inside) != 1 or not any(isinstance(g, Power) and contains(g, x) for g in factors_in(f) if g is not inside[0]):
+    if len(inside) != 1 or not _is_over_something(f, x):
         return None
     node = inside[0]
     assert isinstance(node, Call)
