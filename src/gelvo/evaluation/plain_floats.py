@@ -68,7 +68,7 @@ REAL: Mapping[str, Plain] = {
     named.AIRYAI_PRIME: _airy(1), named.AIRYBI: _airy(2), named.LEGENDRE: _special("eval_legendre"),
     named.HERMITE: _special("eval_hermite"), named.LAGUERRE: _special("eval_laguerre"), named.CHEBYT: _special("eval_chebyt"),
     named.SI: lambda u: _special_pair("sici", u)[0], named.CI: lambda u: _special_pair("sici", u)[1],
-    named.ELLIPK: _special("ellipk"), named.ELLIPE: _special("ellipe"), named.STRUVEH: _special("struve"), named.STRUVEL: _special("modstruve"),
+    named.ELLIPK: _special(named.ELLIPK), named.ELLIPE: _special(named.ELLIPE), named.STRUVEH: _special("struve"), named.STRUVEL: _special("modstruve"),
 }  # fmt: skip
 COMPLEX: Mapping[str, Plain] = {
     named.EXP: cmath.exp, named.LN: cmath.log, named.SIN: cmath.sin, named.COS: cmath.cos, named.TAN: cmath.tan, named.SINH: cmath.sinh,
