@@ -5,14 +5,15 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from gelvo.errors import DomainError
-from gelvo.expression.building import total
+from gelvo.expression import known as bits
+from gelvo.expression.building import sqrt, total
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Call, Expression, Name
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, fresh_name, has_call, names, postorder, substitute
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
-from gelvo.forms.univariate import linear_parts, lowest_terms
+from gelvo.forms.univariate import coefficients_of, linear_parts, lowest_terms
 from gelvo.functions.named import ABS, DIRAC_DELTA, is_a
 
 
@@ -68,7 +69,7 @@ class Impulse(NamedTuple):
 
 
 def separated(f: Expression, x: Name) -> tuple[Expression, tuple[Impulse, ...]] | None:
-    """(what is left without impulses, the impulses); None where one is not linear, or stands beside another or without a value."""
+    """(what is left without impulses, the impulses); None where one is no line or parabola, or stands beside another or without a value."""
     smooth: list[Expression] = []
     found: list[Impulse] = []
     for term in terms_of(expand(f)):
@@ -76,12 +77,29 @@ def separated(f: Expression, x: Name) -> tuple[Expression, tuple[Impulse, ...]] 
             smooth.append(term)
             continue
         impulses = [g for g in factors_in(term) if has_impulse(g, x)]
-        line = linear_parts(impulses[0].arguments[0], x) if len(impulses) == 1 and isinstance(impulses[0], Call) else None
-        if line is None:
+        zeros = _zeros(impulses[0].arguments[0], x) if len(impulses) == 1 and isinstance(impulses[0], Call) else None
+        if zeros is None:
             return None
-        place, rest = lowest_terms(-line[1] / line[0]), term / impulses[0] / ABS(line[0])
-        try:
-            found.append(Impulse(place, substitute(rest, {x: place}), rest))
-        except DomainError:
-            return None
+        for place, slope in zeros:
+            rest = term / impulses[0] / ABS(slope)
+            try:
+                found.append(Impulse(place, substitute(rest, {x: place}), rest))
+            except DomainError:
+                return None
     return total(smooth), tuple(found)
+
+
+def _zeros(argument: Expression, x: Name) -> list[tuple[Expression, Expression]] | None:
+    """(place, slope there) of the zeros of a line or a parabola; None for others, and where it touches zero."""
+    parts = coefficients_of(argument, x)
+    if parts is None or len(parts) not in (2, 3):
+        return None
+    if len(parts) == 2:
+        return [(lowest_terms(-parts[0] / parts[1]), parts[1])]
+    c, b, a = parts
+    gap = expand(b * b - 4 * a * c)
+    if bits.is_negative(gap.known):
+        return []
+    if not bits.is_positive(gap.known):
+        return None
+    return [(lowest_terms((sign * sqrt(gap) - b) / (2 * a)), sign * sqrt(gap)) for sign in (-1, 1)]

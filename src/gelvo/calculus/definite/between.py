@@ -204,7 +204,10 @@ def _with_impulses(f: Expression, x: Name, lower: Expression, upper: Expression,
     """g(x)*dirac_delta(a*x + b) gives g(-b/a)/|a| where -b/a lies inside, the rest is integrated as it is."""
     parts = separated(f, x)
     if parts is None:
-        return None, "an impulse is sifted where its argument is linear, and no other stands beside it"
+        return (
+            None,
+            "an impulse is sifted where its argument is a line or a parabola that crosses zero, and no other stands beside it",
+        )
     smooth, reason = definite_integral(parts[0], x, lower, upper, facts)
     if smooth is None:
         return None, reason

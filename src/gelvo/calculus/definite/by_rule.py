@@ -26,7 +26,7 @@ from gelvo.errors import DomainError
 from gelvo.expression.building import number, sqrt, total
 from gelvo.expression.constants import IMAGINARY as I
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI, ZERO
-from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Number, Product
+from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Product
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, fresh_name, has_imaginary_unit, postorder, substitute
 from gelvo.facts.conditions import what_must_be_positive
@@ -136,7 +136,7 @@ def _residue(top: Expression, bottom: Expression, x: Name, pole: Expression, ord
 
 
 def residues(f: Expression, x: Name, facts: Facts) -> Found | None:
-    """R(x)*cos(a*x), R(x)*sin(a*x) and R(x) over the line, for a rational R without real poles."""
+    """R(x)*cos(a*x), R(x)*sin(a*x) and R(x) over the line, for a rational R; where the wave takes a simple real pole away it counts half."""
     waves = [n for n in postorder(f) if is_a(n, SIN, COS) and contains(n, x)]
     if len(set(waves)) > 1:
         return None
@@ -156,52 +156,62 @@ def residues(f: Expression, x: Name, facts: Facts) -> Found | None:
     needed = what_must_be_positive(facts, rate) if wave is not None else ()
     if needed is None:
         return None
-    conditions = list(needed)
-    poles = _upper_poles(bottom, x, facts, conditions)
+    poles = _upper_poles(bottom, x, facts)
     if poles is None:
         return None
     kernel = EXP(I * rate * x) if wave is not None else ONE
-    sums = [_residue(top * kernel, bottom, x, pole, order) for pole, order in poles]
-    whole = expand(2 * PI * I * total(sums))
-    real, imag = real_and_imaginary(whole, facts.with_facts(conditions))
+    above, on = poles
+    if on and wave is None:
+        return None
+    sums = [2 * _residue(top * kernel, bottom, x, pole, order) for pole, order in above]
+    sums += [_residue(top * kernel, bottom, x, pole, 1) for pole in on]
+    whole = expand(PI * I * total(sums))
+    real, imag = real_and_imaginary(whole, facts.with_facts(needed))
     value = imag if wave is not None and is_a(wave, SIN) else real
-    return Found(factored(value), tuple(conditions), "residues in the upper half plane")
+    return Found(factored(value), needed, "residues in the upper half plane")
 
 
 def _factorial(n: int) -> mpq:
     return mpq(fac(n))
 
 
-def _upper_poles(bottom: Expression, x: Name, facts: Facts, conditions: list[Condition]) -> list[tuple[Expression, int]] | None:
-    """The poles above the real line with their orders; None where a factor has real roots or is not understood."""
-    found: list[tuple[Expression, int]] = []
-    product = factored(bottom)
-    for g in factors_in(product):
+def _upper_poles(bottom: Expression, x: Name, facts: Facts) -> tuple[list[tuple[Expression, int]], list[Expression]] | None:
+    """(the poles above the real line with their orders, the simple ones on it); None where a factor is not understood."""
+    above: list[tuple[Expression, int]] = []
+    on: list[Expression] = []
+    for g in factors_in(factored(bottom)):
         base, k = base_and_exponent(g)
         if not contains(base, x):
             continue
         parts = uni.coefficients_of(base, x)
         if parts is None or not isinstance(k, Number) or not k.is_whole:
             return None
-        if len(parts) == 3:
-            c, b, a = parts
-            gap = factored(4 * a * c - b * b)
-            if not facts.is_positive(gap):
-                return None
-            size = ABS(a) if not facts.is_positive(a) else a
-            root = prepared(sqrt(gap), facts, waves=False)
-            found.append((factored(-b / (2 * a)) + I * factored(root / (2 * size)), int(k.rational)))
+        if len(parts) == 2 and k is ONE and facts.is_real(parts[0] / parts[1]):
+            on.append(factored(-parts[0] / parts[1]))
             continue
-        whole = integer_coefficients(base, x)
-        if whole is None or k is not ONE:
+        found = _pole_of_a_square(parts, facts) if len(parts) == 3 else _poles_of_a_factor(base, x, facts)
+        if found is None or (len(parts) != 3 and k is not ONE):
             return None
-        for r in all_roots(whole):
-            if facts.is_real(r):
-                return None
-            _, imag = real_and_imaginary(r, facts)
-            if facts.is_positive(imag):
-                found.append((r, 1))
-    return found
+        above += [(pole, int(k.rational)) for pole in found]
+    return above, on
+
+
+def _pole_of_a_square(parts: uni.Coefficients, facts: Facts) -> list[Expression] | None:
+    c, b, a = parts
+    gap = factored(4 * a * c - b * b)
+    if not facts.is_positive(gap):
+        return None
+    size = ABS(a) if not facts.is_positive(a) else a
+    return [factored(-b / (2 * a)) + I * factored(prepared(sqrt(gap), facts, waves=False) / (2 * size))]
+
+
+def _poles_of_a_factor(base: Expression, x: Name, facts: Facts) -> list[Expression] | None:
+    """Of a factor with whole coefficients and no real root."""
+    whole = integer_coefficients(base, x)
+    roots = [] if whole is None else all_roots(whole)
+    if whole is None or any(map(facts.is_real, roots)):
+        return None
+    return [r for r in roots if facts.is_positive(real_and_imaginary(r, facts)[1])]
 
 
 # --- logarithms of waves ----------------------------------------------------------------------------------------------------------

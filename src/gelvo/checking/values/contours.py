@@ -12,12 +12,12 @@ from typing import NamedTuple
 from gmpy2 import fac, mpq
 
 from gelvo.checking.values.value import Question, Value
+from gelvo.deciding.equality import prove_zero
 from gelvo.expression.building import multiply_all, number, power, sqrt, total
 from gelvo.expression.constants import IMAGINARY, INFINITE, MINUS_INFINITE, PI, ZERO
 from gelvo.expression.nodes import Call, Expression, Name, Number, Product
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, postorder, substitute
-from gelvo.facts.continuity import breaks
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.collecting import terms_of
@@ -52,19 +52,16 @@ def residues_over_the_line(question: Question, x: Name, facts: Facts) -> Iterato
     if terms is None:
         return
     found = [_of_one(t, x, facts) for t in terms]
-    if None in found:
+    known = [v for v in found if v is not None]
+    if len(known) < len(found):
         return
-    on_the_line = any(on for _, on in (v for v in found if v is not None))
-    if on_the_line and not _without_break(f, x, facts):
-        return
-    yield Value(
-        total([v[0] for v in found if v is not None]),
-        "residues of a half plane" + (", halves on the line" if on_the_line else ""),
-    )
-
-
-def _without_break(f: Expression, x: Name, facts: Facts) -> bool:
-    return all(facts.is_nonzero(b) for b in breaks(f, x, kinks=False, facts=facts))
+    on_the_line: dict[Expression, list[Expression]] = {}
+    for _, on in known:
+        for place, residue in on:
+            on_the_line.setdefault(place, []).append(residue)
+    if not all(prove_zero(total(residues), facts) for residues in on_the_line.values()):
+        return  # the whole has a pole
+    yield Value(total([v for v, _ in known]), "residues of a half plane" + (", halves on the line" if on_the_line else ""))
 
 
 def _as_turning(f: Expression, x: Name, facts: Facts) -> list[_Turning] | None:
@@ -93,8 +90,8 @@ def _as_turning(f: Expression, x: Name, facts: Facts) -> list[_Turning] | None:
     return terms
 
 
-def _of_one(term: _Turning, x: Name, facts: Facts) -> tuple[Expression, bool] | None:
-    """(the principal value of its integral, whether a pole lies on the line)."""
+def _of_one(term: _Turning, x: Name, facts: Facts) -> tuple[Expression, list[tuple[Expression, Expression]]] | None:
+    """(the principal value of its integral, its poles on the line with their residues)."""
     top, bottom = quotient_parts(factored(term.quotient))
     upper, lower = uni.coefficients_of(top, x), uni.coefficients_of(bottom, x)
     still = term.rate is ZERO
@@ -107,7 +104,7 @@ def _of_one(term: _Turning, x: Name, facts: Facts) -> tuple[Expression, bool] | 
     wave = EXP(IMAGINARY * (term.rate * x + term.phase))
     weights = {direction: 2 * PI * IMAGINARY * direction, 0: PI * IMAGINARY * direction}
     sums = [weights[p.side] * _residue(p, wave, x) for p in poles if p.side in weights]
-    return total(sums), any(p.side == 0 for p in poles)
+    return total(sums), [(p.place, _residue(p, wave, x)) for p in poles if p.side == 0]
 
 
 def _residue(p: _Pole, wave: Expression, x: Name) -> Expression:
