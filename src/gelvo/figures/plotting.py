@@ -7,11 +7,17 @@ import re
 from collections.abc import Mapping, Sequence
 from typing import TYPE_CHECKING, Any, NamedTuple, TypeAlias
 
+from gmpy2 import mpq
+
+from gelvo.calculus.definite import poles_between
 from gelvo.errors import DomainError, visible
+from gelvo.evaluation.value import value as value_of
 from gelvo.expression.building import name as make
+from gelvo.expression.building import number
 from gelvo.expression.nodes import Applied, Bound, Cases, Expression, Name
 from gelvo.expression.traversal import free_names, postorder, relations_of, substitute
 from gelvo.expression.writing import came_in_with, with_typed
+from gelvo.facts.store import Facts
 from gelvo.forms.univariate import linear_parts
 from gelvo.functions.named import HEAVISIDE, SIGN, is_a
 from gelvo.operations.inputs import take
@@ -62,17 +68,20 @@ class Style(NamedTuple):
     separate: bool
     data: tuple[DataSet, ...]
     impulses: Mapping[float, float]
+    area: bool = False
+    breaks: tuple[float, ...] = ()
 
 
 def plot(
     expressions: Any, variable: Any, lower: Any, upper: Any, *, values: Mapping[Any, Any] | None = None,
     units: Mapping[str, str] | None = None, labels: Sequence[str] | None = None, title: str = "", points: int = POINTS,
     x_scale: str = "linear", y_scale: str = "linear", panels: str = "by unit", data: Any = None,
-    impulses: Mapping[Any, Any] | None = None,
+    impulses: Mapping[Any, Any] | None = None, area: bool = False,
 ) -> Figure:  # fmt: skip
     """A matplotlib Figure: curves in one panel, or in panels one under another where their units differ (or "each").
 
-    Curves are cut at jumps; a curve whose unit is "deg" is turned from radians; impulses {place: strength} stand as arrows.
+    Curves are cut at jumps; a curve whose unit is "deg" is turned from radians; impulses {place: strength} stand as arrows;
+    area: what lies between a curve and zero is shaded, and dashed lines mark the places where a formula breaks.
     """
     for scale in (x_scale, y_scale):
         if scale not in SCALES:
@@ -94,7 +103,16 @@ def plot(
     known = dict(units or {})
     curves = [_turned(c) if known.get(n) in ("deg", "°") else c for n, c in zip(names, curves, strict=True)]
     arrows = {float(take(k).expressions[0]): float(v) for k, v in (impulses or {}).items()}
-    return _draw(curves, names, x, Style(known, title, (x_scale, y_scale), panels == "each", _data_sets(data), arrows))
+    breaks = _breaks([_inside(e, numbers) for e in read], x, ends) if area else ()
+    look = Style(known, title, (x_scale, y_scale), panels == "each", _data_sets(data), arrows, area, breaks)
+    return _draw(curves, names, x, look)
+
+
+def _breaks(formulas: Sequence[Expression], x: Name, ends: Sequence[float]) -> tuple[float, ...]:
+    """The places between the ends where a formula has a pole, as far as they are found."""
+    low, high = (number(mpq(e)) for e in ends)
+    found = [p for e in formulas for p in poles_between(e, x, low, high, Facts()) or ()]
+    return tuple(sorted({float(value_of(p, 17)) for p in found}))
 
 
 def plot_curves(
@@ -259,6 +277,8 @@ def _draw(curves: list[Curve], names: list[str], x: Name, look: Style) -> Figure
             for k in members:
                 style = DASHES[(k // len(COLOURS) + members.index(k)) % len(DASHES)]
                 axis.plot(*curves[k], color=COLOURS[k % len(COLOURS)], linestyle=style, linewidth=1.8, label=_label(names[k]))
+            if look.area:
+                _shade(axis, [curves[k] for k in members], look.breaks)
             _dress(axis, [names[k] for k in members], look)
         _draw_data(axes[0], look)
         _draw_impulses(axes[-1], look)
@@ -269,6 +289,21 @@ def _draw(curves: list[Curve], names: list[str], x: Name, look: Style) -> Figure
         figure.draw_without_rendering()
         figure.set_layout_engine("none")
     return figure
+
+
+def _shade(axis: Axes, curves: Sequence[Curve], breaks: Sequence[float]) -> None:
+    """The areas of curves, and dashed lines at breaks, beside which the height is that of most of the curve."""
+    import numpy
+
+    for k, (places, heights) in enumerate(curves):
+        axis.fill_between(places, heights, 0.0, color=COLOURS[k % len(COLOURS)], alpha=0.18, linewidth=0)
+    for place in breaks:
+        axis.axvline(place, color=COLOURS[1], linestyle="--", linewidth=1.2)
+    if breaks:
+        everything = numpy.concatenate([heights for _, heights in curves])
+        size = 2.0 * float(numpy.nanpercentile(numpy.abs(everything), 85))
+        axis.set_ylim(max(-size, float(numpy.nanmin(everything))), min(size, float(numpy.nanmax(everything))))
+    axis.axhline(0.0, color=COLOURS[5], linewidth=0.8)
 
 
 def _dress(axis: Axes, names: list[str], look: Style) -> None:

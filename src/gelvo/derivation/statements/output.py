@@ -52,6 +52,8 @@ def _looks(said: Said, looks: list[str]) -> dict[str, Any]:
             options[f"{look[-1]}_scale"] = "log"
         elif look == "panels":
             options["panels"] = "each"
+        elif look == "area":
+            options["area"] = True
         elif data:
             table = read_table(said.derivation.file(data.group(1)))
             first, second = list(table)[:2] if len(table) > 1 else (None, None)
@@ -59,7 +61,9 @@ def _looks(said: Said, looks: list[str]) -> dict[str, Any]:
                 raise DomainError(f"{data.group(1)} needs two columns, one for each axis")
             options.setdefault("data", []).append((table[first], table[second], data.group(1)))
         else:
-            raise said.fault(f'`as {look}` is not known: a plot can be as log x, log y, panels, path, data "file.csv"', look)
+            raise said.fault(
+                f'`as {look}` is not known: a plot can be as log x, log y, panels, path, area, data "file.csv"', look
+            )
     return options
 
 
@@ -105,7 +109,7 @@ def _typeset(said: Said) -> Result:
 STATEMENTS = (
     Statement(
         "plot", "E, F for t from A to B [as LOOKS] [with VALUES] [given FACTS]", _plot, "plot exp(-t/5)*cos(w*t) for t from 0 to 20 with w = 2",
-        'a figure; looks are log x, log y, panels, path, data "file.csv"',
+        'a figure; looks are log x, log y, panels, path, area (shaded, with its breaks), data "file.csv"',
     ),
     Statement(
         "animate", "E, F for x from A to B over t from A to B [as LOOK] [with VALUES]", _animate,
