@@ -76,3 +76,26 @@ ASKED_FIRST = {
 def test_where_a_letter_is_asked_first(f):
     x, a = gelvo.variable("x"), gelvo.variable("a")
     assert is_for_a_letter(gelvo.formula(f, names_from=[x, a]), x) is ASKED_FIRST[f]
+
+
+# (integrand, lower, upper, value as it is shown)
+SHOWN = [
+    ("x/sin(x)", "0", "pi/2", "2*catalan"),
+    ("atan(x)/x", "0", "1", "catalan"),
+    ("ln(x)/(1 + x^2)", "0", "1", "-catalan"),
+    ("ln(1 + tan(x))", "0", "pi/4", "pi*ln(2)/8"),
+    ("ln(sin(x))", "0", "pi/2", "-pi*ln(2)/2"),
+    ("ln(tan(x))", "0", "pi/2", "0"),
+    ("4*sqrt(L/g)/sqrt(1 - sin(theta/2)^2*sin(x)^2)", "0", "pi/2", "4*sqrt(L/g)*ellipk(sin(theta/2)^2)"),
+    ("exp(-x/tau)*exp(-1j*w*x)", "0", "inf", "tau/(1 + 1j*tau*w)"),
+    ("sin(x)/(x*(x^2 + 1))", "0", "inf", "pi*(1 - exp(-1))/2"),
+    ("x*dirac_delta(x^2 - 4)", "0", "inf", "1/2"),
+    ("dirac_delta(x^2 + 1)", "-1", "1", "0"),
+]
+
+
+@pytest.mark.parametrize(("f", "lower", "upper", "shown"), SHOWN)
+def test_values_are_short(f, lower, upper, shown):
+    given = ["L > 0", "g > 0", "0 < theta", "theta < pi", "tau > 0"]
+    answer = gelvo.integrate(f, "x", lower, upper, given=given)
+    assert str(answer.expression) == shown and not answer.conditions

@@ -102,3 +102,20 @@ def test_panels_degrees_scales_data_and_impulses():
     assert abs(size[-1] - 0.5**0.5) < 1e-12
     solid = gelvo.plot_path(["cos(t)", "sin(t)", "t"], "t", 0, 6)
     assert solid.axes[0].name == "3d" and gelvo.plot_path(["cos(t)", "sin(t)"], "t", 0, 6).axes[0].name == "rectilinear"
+
+
+AREAS = {"1/(x^2 - 4)": [2.0], "1/((x - 1)*(x - 2))": [1.0, 2.0], "x^2*exp(-x)": [], "sin(x)": []}
+
+
+@pytest.mark.parametrize("formula", AREAS)
+def test_areas_are_shaded_and_breaks_are_marked(formula):
+    axis = gelvo.plot(formula, "x", 0, 3, area=True).axes[0]
+    marked = [float(line.get_xdata()[0]) for line in axis.lines if line.get_linestyle() == "--" and len(line.get_xdata()) == 2]
+    assert marked == pytest.approx(AREAS[formula])
+    assert len(axis.collections) == 1
+    low, high = axis.get_ylim()
+    assert not AREAS[formula] or max(-low, high) < 100
+
+
+def test_a_plot_says_no_area_without_being_asked():
+    assert not gelvo.plot("1/(x^2 - 4)", "x", 0, 3).axes[0].collections

@@ -6,8 +6,8 @@ import gmpy2
 from gmpy2 import mpfr
 
 from gelvo.errors import DomainError
-from gelvo.expression.building import multiply_all
-from gelvo.expression.constants import ONE, PI, TWO, ZERO
+from gelvo.expression.building import constant, multiply_all
+from gelvo.expression.constants import IMAGINARY, ONE, PI, TWO, ZERO
 from gelvo.expression.registry import Function, register
 from gelvo.functions.elliptic import by_parameter_of_first
 from gelvo.functions.support import (
@@ -113,6 +113,8 @@ def _polylog_at(s: Expression, x: Expression) -> Expression | None:
 
 def _dilogarithm_at(x: Expression) -> Expression | None:
     """The other exact values of polylog(2, x) (L. Lewin, "Polylogarithms and Associated Functions", 1981, ch. 1)."""
+    if x in (IMAGINARY, -IMAGINARY):
+        return x * constant("catalan") - PI**2 / 48
     golden = ln((1 + _GOLDEN) / 2)
     table = {
         fraction(1, 2): PI**2 / 12 - ln(TWO) ** 2 / 2, (3 - _GOLDEN) / 2: PI**2 / 15 - golden**2,

@@ -20,14 +20,14 @@ from gelvo.evaluation.enclose import sign_at
 from gelvo.expression.building import call, number, total
 from gelvo.expression.constants import IMAGINARY, INFINITE, MINUS_INFINITE, ONE, ZERO
 from gelvo.expression.nodes import Bound, Call, Cases, Condition, Expression, Name, Number, Power
-from gelvo.expression.traversal import contains, has_imaginary_unit, names, postorder, substitute
+from gelvo.expression.traversal import contains, has_call, has_imaginary_unit, names, postorder, substitute
 from gelvo.facts.continuity import breaks, has_no_break_at
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.bounds import difference, joined
 from gelvo.forms.fractions import factored
 from gelvo.forms.impulses import Impulse, has_impulse, separated
-from gelvo.functions.named import ABS, CBRT, CEIL, EXP, FLOOR, HEAVISIDE, MAX, MIN, SIGN, is_a
+from gelvo.functions.named import ABS, CBRT, CEIL, COS, EXP, FLOOR, HEAVISIDE, LN, MAX, MIN, SIGN, SIN, TAN, is_a
 from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.normal.prepare import prepared
 from gelvo.refuted import note_refuted
@@ -80,6 +80,8 @@ def _by_roads(
     found = None
     if letters and is_for_a_letter(f, x):
         found, letters = _by_a_letter(*ends), False
+    if found is None and any(is_a(n, LN) and has_call(n, (SIN, COS, TAN), x) for n in postorder(f)):
+        found = _by_reflection(*ends)
     rules = not _is_for_rules(f, x, lower, upper)
     if found is None and not rules:
         found = _by_rules(*ends)
