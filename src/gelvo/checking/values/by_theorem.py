@@ -173,10 +173,13 @@ def _folded(question: Question, x: Name, facts: Facts) -> Question | None:
     f, lower, upper = question
     if isinstance(lower, Bound) or isinstance(upper, Bound) or not has_call(f, (SIN, COS, TAN)):
         return None
+    middle = (lower + upper) / 2
+    mirrored = substitute(f, {x: lower + upper - x})
+    if prove_zero(mirrored - f, facts):
+        return 2 * f, lower, middle
     if not converges_absolutely(question, x, facts):
         return None
-    middle = (lower + upper) / 2
-    both = _over(f + substitute(f, {x: lower + upper - x}), x, x, ONE, facts.with_facts([lower < x, x < middle]))
+    both = _over(f + mirrored, x, x, ONE, facts.with_facts([lower < x, x < middle]))
     return None if both is None or measure(both) > measure(f) else (both, lower, middle)
 
 

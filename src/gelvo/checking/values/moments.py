@@ -32,6 +32,7 @@ from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.functions.named import ATAN, BESSELK, COS, EXP, GAMMA, LN, SIN, is_a
+from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.numbers.exact import HALF
 from gelvo.simplifying.families.waves import by_multiple_angles
 from gelvo.simplifying.splitting import expand_only
@@ -152,7 +153,9 @@ def _scaled(
 ) -> Moment | None:
     if kernel.parity and facts.is_negative(c):
         c, outer = -c, outer * kernel.parity
-    if not facts.is_positive(c) or not (facts.is_positive(q) or facts.is_negative(q)):
+    # the exponential along a turned ray
+    falls = facts.is_positive(c) or (kernel is KERNELS[EXP] and facts.is_positive(real_and_imaginary(c, facts)[0]))
+    if not falls or not (facts.is_positive(q) or facts.is_negative(q)):
         return None
     size = q if facts.is_positive(q) else -q
 

@@ -17,7 +17,21 @@ from gelvo.expression.traversal import contains, has_call, postorder
 from gelvo.facts.store import Facts
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.fractions import factored
-from gelvo.functions.named import BESSELI, BESSELJ, CHEBYT, COS, EXP, FACTORIAL, GAMMA, HERMITE, LAGUERRE, LEGENDRE, SIN
+from gelvo.functions.named import (
+    ASINH,
+    BESSELI,
+    BESSELJ,
+    BESSELK,
+    CHEBYT,
+    COS,
+    EXP,
+    FACTORIAL,
+    GAMMA,
+    HERMITE,
+    LAGUERRE,
+    LEGENDRE,
+    SIN,
+)
 
 Letters = tuple[Expression, ...]
 
@@ -54,6 +68,14 @@ def _damped(facts: Facts, n: Expression, a: Expression, b: Expression) -> bool:
     return facts.is_positive(a) and facts.is_real(b) and facts.is_positive(n + 1)
 
 
+def _rates(facts: Facts, a: Expression, b: Expression) -> bool:
+    return facts.is_positive(a) and facts.is_real(b)
+
+
+def _both_orders(facts: Facts, m: Expression, n: Expression, a: Expression, b: Expression) -> bool:
+    return _rates(facts, a, b) and facts.is_positive(n + 1 - m) and facts.is_positive(n + 1 + m)
+
+
 def _orthogonal(
     name: str,
     weight: Callable[[Expression], Expression],
@@ -85,6 +107,9 @@ ROWS: tuple[Row, ...] = (
     Row((BESSELJ,), 3, lambda x, n, a, b: EXP(-a * x) * BESSELJ(n, b * x) * power(x, n), FORWARD, lambda n, a, b: power(2 * b, n) * GAMMA(n + ONE / 2) / (sqrt(PI) * power(a**2 + b**2, n + ONE / 2)), _damped, "DLMF 10.22.49, with 15.4.6"),
     Row((BESSELJ,), 3, lambda x, n, a, b: EXP(-a * x) * BESSELJ(n, b * x) * power(x, n + 1), FORWARD, lambda n, a, b: 2 * a * power(2 * b, n) * GAMMA(n + number(3) / 2) / (sqrt(PI) * power(a**2 + b**2, n + number(3) / 2)), _damped, "DLMF 10.22.49, with 15.4.6"),
     Row((BESSELJ,), 3, lambda x, n, a, b: EXP(-a * x**2) * BESSELJ(n, b * x) * power(x, n + 1), FORWARD, lambda n, a, b: power(b, n) * power(2 * a, -n - 1) * EXP(-(b**2) / (4 * a)), _damped, "DLMF 10.22.51"),
+    Row((BESSELK,), 4, lambda x, m, n, a, b: BESSELK(m, a * x) * BESSELJ(n, b * x) * power(x, m + n + 1), FORWARD, lambda m, n, a, b: power(2 * a, m) * power(2 * b, n) * GAMMA(m + n + 1) / power(a**2 + b**2, m + n + 1), _both_orders, "DLMF 10.43(iv)"),
+    Row((BESSELK,), 2, lambda x, a, b: BESSELK(ZERO, a * x) * COS(b * x), FORWARD, lambda a, b: PI / (2 * sqrt(a**2 + b**2)), _rates, "DLMF 10.43(iv)"),
+    Row((BESSELK,), 2, lambda x, a, b: BESSELK(ZERO, a * x) * SIN(b * x), FORWARD, lambda a, b: ASINH(b / a) / sqrt(a**2 + b**2), _rates, "DLMF 10.43(iv)"),
     *_orthogonal(LEGENDRE, lambda x: ONE, (number(-1), ONE), lambda n: 2 / (2 * n + 1)),
     *_orthogonal(HERMITE, lambda x: EXP(-(x**2)), (MINUS_INFINITE, INFINITE), lambda n: sqrt(PI) * power(TWO, n) * FACTORIAL(n)),
     *_orthogonal(LAGUERRE, lambda x: EXP(-x), FORWARD, lambda n: ONE),
@@ -101,6 +126,8 @@ def integrals_with_a_name(question: Question, x: Name, facts: Facts) -> Iterator
             if not row.needs(facts, *letters):
                 continue
             whole = row.integrand(x, *letters)
+            if whole is ZERO:
+                continue
             ratio = factored(f / whole)
             if contains(ratio, x):
                 continue
