@@ -53,6 +53,8 @@ def exponential_series(rest: tuple[Expression, ...], x: Name, facts: Facts) -> S
         return None
     inside, E, rate = found
     try:
+        if not prove_zero(substitute(factored(inside), {E: ZERO}), facts):
+            return None  # what stays far out has no integral
         parts = _parts(inside, E, facts)
     except (DomainError, ZeroDivisionError):
         return None
