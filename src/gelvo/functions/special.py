@@ -187,6 +187,8 @@ def _aborts(a: Arithmetic, x: Interval) -> bool:
 def _beside_the_line(a: Arithmetic, real: Box, x: Box) -> Box:
     """From the value below (or above) on the real line, and the slope 2*exp(-z^2)/sqrt(pi) on the way."""
     assert x.imag is not None
+    if max(a.up.sub(x.real.high, x.real.low), a.up.sub(x.imag.high, x.imag.low)) < a.up.exp2(-20):
+        raise NoValue("the error function at one complex place has no rigorous evaluation here")
     height = a.absolute(x.imag).high
     nearest = a.zero.low if x.real.contains_zero() else a.absolute(x.real).low
     growth = a.up.exp(a.up.sub(a.up.mul(height, height), a.down.mul(nearest, nearest)))
