@@ -6,7 +6,7 @@ The breaks are looked for by bounded evaluation and by the facts, not by the int
 from __future__ import annotations
 
 import itertools
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import replace
 
 from gmpy2 import mpfr, mpq, sign
@@ -14,7 +14,7 @@ from gmpy2 import mpfr, mpq, sign
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.divergence import by_comparison, by_two_sequences
 from gelvo.checking.ends import value_at
-from gelvo.checking.pieces import settled, sign_by_bounds
+from gelvo.checking.pieces import nonzero_by_bounds, settled
 from gelvo.checking.proposals import proposed_antiderivative
 from gelvo.checking.samples import samples
 from gelvo.checking.values.by_theorem import values_by_theorem
@@ -24,11 +24,11 @@ from gelvo.deciding.complex_paths import is_complex, may_cross_cut
 from gelvo.deciding.cross_check import quadrature_agreement
 from gelvo.deciding.equality import Decision, decide_zero, witness_text
 from gelvo.errors import GelvoError
-from gelvo.evaluation.enclose import Enclosure, enclose, surely_not_real
+from gelvo.evaluation.enclose import enclose, surely_not_real
 from gelvo.expression.building import number, total
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, UNDEFINED
 from gelvo.expression.nodes import Bound, Expression, Name
-from gelvo.expression.traversal import names, substitute
+from gelvo.expression.traversal import substitute
 from gelvo.facts.continuity import breaks, has_no_break_at
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
@@ -36,8 +36,7 @@ from gelvo.forms.bounds import difference, joined
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.impulses import has_impulse, separated
 from gelvo.normal.prepare import prepared
-from gelvo.numbers.box import Box
-from gelvo.numbers.interval import Interval, NoValue, arithmetic
+from gelvo.numbers.interval import NoValue
 
 
 def check_definite(
@@ -89,8 +88,11 @@ def _check_plain(
 
 def _by_theorem(question: Question, x: Name, value: Expression, facts: Facts, moved: bool) -> str:
     """The theorem that gives the value of the integral, or of what it is moved to, in words; empty where none is known."""
+    return _road_to(value, values_by_theorem(question, x, facts, _antiderivatives if moved else None), facts)
 
-    known = values_by_theorem(question, x, facts, _antiderivatives if moved else None)
+
+def _road_to(value: Expression, known: Iterable[Value], facts: Facts) -> str:
+    """How the first of the known values was found that is this one; empty where none is."""
     return next((k.road for k in known if decide_zero(k.value - value, facts).zero), "")
 
 
@@ -114,10 +116,7 @@ def _told(x: Name) -> Proof:
 
     def proof(question: Question, value: Expression, facts: Facts) -> str:
         direct = _by_theorem(question, x, value, facts, False)
-        if direct:
-            return direct
-        known = _antiderivatives(question, x, facts)
-        plain = next((k.road for k in known if decide_zero(k.value - value, facts).zero), "")
+        plain = direct or _road_to(value, _antiderivatives(question, x, facts), facts)
         return plain or _by_theorem(question, x, value, facts, True)
 
     return proof
@@ -272,23 +271,7 @@ def _facts_within(x: Name, low: Expression, high: Expression, facts: Facts, orde
 
 def _nonzero_between(b: Expression, x: Name, lower: Expression, upper: Expression, within: Facts) -> bool:
     """Whether an expression has no zero between two ends: by the facts, or by bounded evaluation up to them."""
-    return within.is_nonzero(b) or sign_by_bounds(b, x, lower, upper) != 0 or _bounded_away(b, x, lower, upper)
-
-
-def _bounded_away(b: Expression, x: Name, lower: Expression, upper: Expression, pieces: int = 64) -> bool:
-    if isinstance(lower, Bound) or isinstance(upper, Bound) or [n for n in names(b, lower, upper) if n is not x]:
-        return False
-    a = arithmetic(96)
-    start, stop = mpq(enclose(lower, {}, 96).real.low), mpq(enclose(upper, {}, 96).real.high)
-    enclosure = Enclosure(b)
-    for k in range(pieces):
-        left, right = start + (stop - start) * k / pieces, start + (stop - start) * (k + 1) / pieces
-        try:
-            if enclosure.at({x: Box(Interval(a.rational(left).low, a.rational(right).high))}, 96).contains_zero():
-                return False
-        except NoValue:
-            return False
-    return True
+    return within.is_nonzero(b) or nonzero_by_bounds(b, x, lower, upper)
 
 
 def _check_divergence(

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+
 from gmpy2 import mpq
 
 from gelvo.deciding.equality import decide_zero
@@ -68,27 +70,33 @@ def sign_between(u: Expression, x: Name, low: Expression, high: Expression, with
     """The sign that a formula has everywhere between two ends; 0 where it is not known to have one."""
     if within.is_positive(u) or within.is_negative(u):
         return 1 if within.is_positive(u) else -1
-    return sign_by_bounds(u, x, low, high)
-
-
-def sign_by_bounds(u: Expression, x: Name, low: Expression, high: Expression) -> int:
-    """The same by numbers alone."""
     if isinstance(low, Bound) or isinstance(high, Bound) or [n for n in names(u, low, high) if n is not x]:
         return 0
     return _by_bounds(u, x, low, high)
 
 
+def nonzero_by_bounds(u: Expression, x: Name, low: Expression, high: Expression) -> bool:
+    """Whether a formula, which may be complex, has no zero between two ends, by numbers alone."""
+    if isinstance(low, Bound) or isinstance(high, Bound) or [n for n in names(u, low, high) if n is not x]:
+        return False
+    if _by_bounds(u, x, low, high):
+        return True
+    enclosure = Enclosure(u)
+    try:
+        return not any(enclosure.at(box, PRECISION).contains_zero() for box in _boxes(x, low, high))
+    except NoValue:
+        return False
+
+
 def _by_bounds(u: Expression, x: Name, low: Expression, high: Expression) -> int:
     """On small pieces; beside an end where it vanishes its slope tells."""
     try:
-        start, stop = mpq(enclose(low, {}, PRECISION).real.low), mpq(enclose(high, {}, PRECISION).real.high)
-        value, slope = Enclosure(u), Enclosure(differentiate(u, x))
+        boxes, value, slope = _boxes(x, low, high), Enclosure(u), Enclosure(differentiate(u, x))
     except (NoValue, GelvoError):
         return 0
     vanishes = [_vanishes_at(u, x, end) for end in (low, high)]
     signs: set[int] = set()
-    for k in range(PIECES):
-        box = _box(x, start + (stop - start) * k / PIECES, start + (stop - start) * (k + 1) / PIECES)
+    for k, box in enumerate(boxes):
         sign = _sign(value, box)
         if not sign and k == 0 and vanishes[0]:
             sign = _sign(slope, box)
@@ -107,9 +115,12 @@ def _vanishes_at(u: Expression, x: Name, end: Expression) -> bool:
         return False
 
 
-def _box(x: Name, left: mpq, right: mpq) -> dict[Name, Box]:
+def _boxes(x: Name, low: Expression, high: Expression) -> list[dict[Name, Box]]:
+    """The way between two ends cut in pieces. Raises NoValue for ends without bounds."""
     a = arithmetic(PRECISION)
-    return {x: Box(Interval(a.rational(left).low, a.rational(right).high))}
+    start, stop = mpq(enclose(low, {}, PRECISION).real.low), mpq(enclose(high, {}, PRECISION).real.high)
+    cuts = [a.rational(start + (stop - start) * k / PIECES) for k in range(PIECES + 1)]
+    return [{x: Box(Interval(left.low, right.high))} for left, right in itertools.pairwise(cuts)]
 
 
 def _sign(enclosure: Enclosure, box: dict[Name, Box]) -> int:

@@ -11,14 +11,14 @@ from gelvo.checking.values.rows import integrals_with_a_name
 from gelvo.checking.values.value import Question, Value
 from gelvo.deciding.equality import prove_zero
 from gelvo.errors import GelvoError
-from gelvo.expression.building import number, power, total
+from gelvo.expression.building import number, power
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI, ZERO
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power
 from gelvo.expression.traversal import contains, has_call, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.fractions import factored
 from gelvo.forms.measure import measure
-from gelvo.functions.named import COS, COT, EXP, LN, SIN, TAN, is_a
+from gelvo.functions.named import COS, COT, EXP, LN, SIN, TAN
 from gelvo.normal.prepare import prepared
 from gelvo.roads import on_the_way
 from gelvo.simplifying.search import simplify
@@ -106,6 +106,10 @@ def _over(f: Expression, x: Name, place: Expression, slope: Expression, facts: F
     return short if short is whole or prove_zero(short - whole, within) else None
 
 
+def _forwards(f: Expression | None) -> Question | None:
+    return None if f is None else (f, ZERO, INFINITE)
+
+
 def _even_over_the_line(question: Question, x: Name, facts: Facts) -> Question | None:
     f, lower, upper = question
     if lower is not MINUS_INFINITE or upper is not INFINITE:
@@ -120,8 +124,7 @@ def _halves_of_the_line(question: Question, x: Name, facts: Facts) -> Question |
     mirrored = substitute(f, {x: -x})
     if not converges_absolutely(question, x, facts):  # else the halves may run off, and their sum not
         return None
-    both = _over(f + mirrored, x, x, ONE, facts)
-    return None if both is None else (both, ZERO, INFINITE)
+    return _forwards(_over(f + mirrored, x, x, ONE, facts))
 
 
 def _exponential(question: Question, x: Name, facts: Facts) -> Question | None:
@@ -130,11 +133,7 @@ def _exponential(question: Question, x: Name, facts: Facts) -> Question | None:
     if lower is not MINUS_INFINITE or upper is not INFINITE or not has_call(f, (EXP,)):
         return None
     whole = prepared(substitute(f, {x: LN(x)}), facts.with_facts([x > ZERO])) / x
-    return None if has_call(whole, (LN, EXP)) and contains_exponential_of_log(whole, x) else (factored(whole), ZERO, INFINITE)
-
-
-def contains_exponential_of_log(e: Expression, x: Name) -> bool:
-    return any(is_a(n, EXP) and contains(n, x) for n in postorder(e))
+    return None if has_call(whole, (EXP,), x) else (factored(whole), ZERO, INFINITE)
 
 
 def _logarithm(question: Question, x: Name, facts: Facts) -> Question | None:
@@ -142,8 +141,7 @@ def _logarithm(question: Question, x: Name, facts: Facts) -> Question | None:
     f, lower, upper = question
     if lower is not ZERO or upper is not ONE or not has_call(f, (LN,)):
         return None
-    turned = _over(f, x, EXP(-x), EXP(-x), facts)
-    return None if turned is None else (turned, ZERO, INFINITE)
+    return _forwards(_over(f, x, EXP(-x), EXP(-x), facts))
 
 
 def _ratio(question: Question, x: Name, facts: Facts) -> Question | None:
@@ -151,8 +149,7 @@ def _ratio(question: Question, x: Name, facts: Facts) -> Question | None:
     f, lower, upper = question
     if lower is not ZERO or upper is not ONE:
         return None
-    turned = _over(f, x, x / (1 + x), power(1 + x, number(-2)), facts)
-    return None if turned is None else (turned, ZERO, INFINITE)
+    return _forwards(_over(f, x, x / (1 + x), power(1 + x, number(-2)), facts))
 
 
 def _tangent(question: Question, x: Name, facts: Facts) -> Question | None:
@@ -164,8 +161,7 @@ def _tangent(question: Question, x: Name, facts: Facts) -> Question | None:
     table: dict[Expression, Expression] = {SIN(x): x / hypotenuse, COS(x): 1 / hypotenuse, TAN(x): x, COT(x): 1 / x}
     if contains(substitute(f, dict(zip(table, facts.new_names("w", f), strict=False))), x):
         return None
-    turned = _over(substitute(f, table), x, x, 1 / (1 + x**2), facts)
-    return None if turned is None else (turned, ZERO, INFINITE)
+    return _forwards(_over(substitute(f, table), x, x, 1 / (1 + x**2), facts))
 
 
 def _folded(question: Question, x: Name, facts: Facts) -> Question | None:
@@ -188,7 +184,7 @@ def _from_the_end(question: Question, x: Name, facts: Facts) -> Question | None:
     f, lower, upper = question
     if upper is not INFINITE or isinstance(lower, Bound) or lower is ZERO:
         return None
-    return total([substitute(f, {x: lower + x})]), ZERO, INFINITE
+    return substitute(f, {x: lower + x}), ZERO, INFINITE
 
 
 def _inverse(question: Question, x: Name, facts: Facts) -> Question | None:
@@ -199,8 +195,7 @@ def _inverse(question: Question, x: Name, facts: Facts) -> Question | None:
     inside = [n for n in postorder(f) if isinstance(n, Power) and n.base is x and facts.is_negative(n.exponent)]
     if not any(isinstance(n, Call) and any(contains(n, p) for p in inside) for n in postorder(f)):
         return None
-    turned = _over(f, x, 1 / x, power(x, number(-2)), facts)
-    return None if turned is None else (turned, ZERO, INFINITE)
+    return _forwards(_over(f, x, 1 / x, power(x, number(-2)), facts))
 
 
 def _whole_turns(question: Question, x: Name, facts: Facts) -> Question | None:

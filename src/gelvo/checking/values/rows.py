@@ -22,7 +22,6 @@ from gelvo.functions.named import (
     BESSELI,
     BESSELJ,
     BESSELK,
-    CHEBYT,
     COS,
     EXP,
     FACTORIAL,
@@ -31,6 +30,7 @@ from gelvo.functions.named import (
     LAGUERRE,
     LEGENDRE,
     SIN,
+    FunctionName,
 )
 
 Letters = tuple[Expression, ...]
@@ -77,22 +77,24 @@ def _both_orders(facts: Facts, m: Expression, n: Expression, a: Expression, b: E
 
 
 def _orthogonal(
-    name: str,
+    polynomial: FunctionName,
     weight: Callable[[Expression], Expression],
     ends: tuple[Expression, Expression],
     norm: Callable[[Expression], Expression],
 ) -> tuple[Row, Row]:
     """Different degrees have the integral 0; the square has the norm."""
-
-    def of(n: Expression, x: Expression) -> Expression:
-        return CALLS[name](n, x)
-
-    apart = Row((name,), 2, lambda x, m, n: of(m, x) * of(n, x) * weight(x), ends, lambda m, n: ZERO, _two_whole, "DLMF 18.3.1")
-    square = Row((name,), 1, lambda x, n: of(n, x) ** 2 * weight(x), ends, norm, _whole_from_zero, "DLMF 18.3.1")
+    apart = Row(
+        (polynomial,),
+        2,
+        lambda x, m, n: polynomial(m, x) * polynomial(n, x) * weight(x),
+        ends,
+        lambda m, n: ZERO,
+        _two_whole,
+        "DLMF 18.3.1",
+    )
+    square = Row((polynomial,), 1, lambda x, n: polynomial(n, x) ** 2 * weight(x), ends, norm, _whole_from_zero, "DLMF 18.3.1")
     return apart, square
 
-
-CALLS: dict[str, Callable[..., Expression]] = {LEGENDRE: LEGENDRE, HERMITE: HERMITE, LAGUERRE: LAGUERRE, CHEBYT: CHEBYT}
 
 HALF_TURN = (ZERO, PI)
 FORWARD = (ZERO, INFINITE)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import NamedTuple
 
-from gmpy2 import mpfr, mpq
+from gmpy2 import fac, mpfr, mpq
 
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure
@@ -127,7 +127,7 @@ class Analytic:
             order = self._order(base)
             if order:
                 name = fresh_name(f"q{len(table)}", f)
-                slope = differentiate(base, self.x, order) / _factorial(order)
+                slope = differentiate(base, self.x, order) / number(mpq(fac(order)))
                 self.quotients.append(_Quotient(name, Guarded(expand(base), self.x), Guarded(slope, self.x), order))
                 table[base] = power(self.x, number(order)) * name
         return _replaced(f, table) if table else f
@@ -264,13 +264,6 @@ def _bases(node: Node) -> list[Expression]:
     if isinstance(node, Power):
         return [node.base]
     return [node.arguments[0]] if is_a(node, named.LN) else []
-
-
-def _factorial(n: int) -> Expression:
-    result = 1
-    for k in range(2, n + 1):
-        result *= k
-    return number(result)
 
 
 def _with_zero(z: Box) -> Box:
