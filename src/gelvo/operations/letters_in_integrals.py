@@ -49,7 +49,7 @@ def recurrence(integral: Any, letter: Any, given: Iterable[Any] = ()) -> Answer:
     >>> gelvo.recurrence("integral_of(sin(x)^n, x)", "n")
     (n - 1)*integral_of(sin(x)^(n - 2), x)/n - cos(x)*sin(x)^(n - 1)/n   # if n != 0
     >>> gelvo.recurrence("integral_of(x^n*exp(-x), x, 0, inf)", "n", given=["n > 0"])
-    n*integral_of(x^(n - 1)*exp(-x), x, 0, inf)   # supported
+    n*integral_of(x^(n - 1)*exp(-x), x, 0, inf)
     """
     form, whole, n, stated = _taken(integral, letter, given)
     x, f, facts = form.variable, form.body, facts_inside(form, stated)
