@@ -254,8 +254,8 @@ def _root_of_product(term: Node) -> Expression | None:
 
 
 def _is_shift(u: Expression, x: Name) -> bool:
-    """Whether a new variable would only be moved along the line."""
-    return isinstance(u, Sum) and uni.linear_parts(u, x) is not None
+    """Whether a new variable would only be moved along the line, or measured in another unit: that leads on to the next one for ever."""
+    return isinstance(u, (Sum, Product)) and uni.linear_parts(u, x) is not None
 
 
 def in_terms_of(g: Expression, u: Expression, new: Name, x: Name) -> Expression | None:

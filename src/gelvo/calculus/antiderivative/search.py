@@ -103,7 +103,7 @@ METHODS: tuple[Method, ...] = (
 OF_RATIONAL = (methods.power_rule, integrate_rational, by_residues, methods.power_as_variable)
 DEEPEST = 5
 LARGEST_ORDER = 12  # of spherical Bessel functions by sine and cosine
-MOST_INTEGRANDS = 60
+MOST_INTEGRANDS = 18  # for each term of an integrand; what is found takes a dozen, what is not would go on for ever
 
 
 @on_the_way("search for an antiderivative")
@@ -129,7 +129,7 @@ def antiderivative(f: Expression, variable: Name, facts: Facts) -> Found | None:
 @on_the_way("search for an antiderivative")
 def candidate(f: Expression, variable: Name, facts: Facts) -> Found | None:
     """An antiderivative with its conditions for those who differentiate it back themselves; None where no method finds one."""
-    found = _search(f, variable, facts, 0, Attempts(MOST_INTEGRANDS)) or _decided(f, variable, facts)
+    found = _search(f, variable, facts, 0, _attempts(f)) or _decided(f, variable, facts)
     if found is None:
         return None
     plain = transform(found.value, _of_complex_value)
@@ -149,7 +149,7 @@ def candidate(f: Expression, variable: Name, facts: Facts) -> Found | None:
 
 def _decided(f: Expression, variable: Name, facts: Facts) -> Found | None:
     """By the decision procedure; what has no elementary antiderivative is looked for once more by itself."""
-    attempts = Attempts(MOST_INTEGRANDS)
+    attempts = _attempts(f)
     search = _search_of(variable, facts, 0, attempts)
     outcome = decide(f, search)
     if outcome is None or outcome.found is None:
@@ -162,7 +162,7 @@ def _decided(f: Expression, variable: Name, facts: Facts) -> Found | None:
 
 def obstacle_of(f: Expression, variable: Name, facts: Facts) -> Outcome | None:
     """What the decision procedure says of an integrand: the elementary part, the rest, and why that has no elementary antiderivative."""
-    outcome = decide(f, _search_of(variable, facts, 0, Attempts(MOST_INTEGRANDS)))
+    outcome = decide(f, _search_of(variable, facts, 0, _attempts(f)))
     return outcome if outcome is not None and outcome.obstacle is not None else None
 
 
@@ -222,6 +222,10 @@ class Attempts:
 
 
 ANY_VARIABLE = name("any variable")  # no spelling of a user has a blank in it
+
+
+def _attempts(f: Expression) -> Attempts:
+    return Attempts(MOST_INTEGRANDS * len(terms_of(f)))
 
 
 def _under_one_name(f: Expression, variable: Name, facts: Facts) -> tuple[Expression, int]:
