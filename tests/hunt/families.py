@@ -99,7 +99,13 @@ NUMBERS = ("1", "2", "3", "4", "5", "(1/2)", "(3/2)", "(2/3)", "(1/3)", "(5/2)",
 def filled(family: Family, random: Random) -> Family:
     holes = {name: random.choice(NUMBERS) for name in "pqr"} | {"n": str(random.randint(1, 4))}
     text, low, high = (t.format(**holes) for t in family[:3])
-    return family._replace(text=text, low=low, high=high, breaks=tuple(b.format(**holes) for b in family.breaks), wave=f"{family.wave}({holes['p']}" if family.wave in ("sin", "cos") else family.wave)
+    return family._replace(
+        text=text,
+        low=low,
+        high=high,
+        breaks=tuple(b.format(**holes) for b in family.breaks),
+        wave=f"{family.wave}({holes['p']}" if family.wave in ("sin", "cos") else family.wave,
+    )
 
 
 def _product(random: Random, first: str, breaks: tuple[str, ...] = ()) -> Family:
@@ -143,7 +149,11 @@ def judge(asked_for: Any, seed: int) -> str:
     if "_of(" in claimed:
         return "open"
     random = Random(seed)
-    letters = [{n: mp.mpf(random.randint(1, 40)) / 17 for n in "abn"} for _ in range(2)] if set("abn") & set(re.findall(r"\w+", " ".join(drawn[:3]))) else [{}]
+    letters = (
+        [{n: mp.mpf(random.randint(1, 40)) / 17 for n in "abn"} for _ in range(2)]
+        if set("abn") & set(re.findall(r"\w+", " ".join(drawn[:3])))
+        else [{}]
+    )
     told = []
     for at in letters:
         stated = all(holds_at(fact, at) for fact in drawn.given)
@@ -174,7 +184,11 @@ def _same(drawn: Family, claimed: str, at: dict[str, Any]) -> str:
         if doubt > mp.mpf(10) ** (3 - DIGITS) * size and abs(v - truth) < 1e4 * doubt:
             return "unknown"
         tolerance = max(mp.mpf(10) ** -DIGITS * size, 1000 * doubt)
-        return "same" if abs(v - truth) < tolerance else f"WRONG: {claimed} = {mp.nstr(v, 25)} instead of {mp.nstr(truth, 25)} ± {mp.nstr(doubt, 2)} for {drawn[:3]} at {at}"
+        return (
+            "same"
+            if abs(v - truth) < tolerance
+            else f"WRONG: {claimed} = {mp.nstr(v, 25)} instead of {mp.nstr(truth, 25)} ± {mp.nstr(doubt, 2)} for {drawn[:3]} at {at}"
+        )
 
 
 def _with_pole(drawn: Family, claimed: str) -> str:
@@ -184,7 +198,9 @@ def _with_pole(drawn: Family, claimed: str) -> str:
     near = mp.mpf(10) ** -20
     for entry in drawn.breaks:
         place = value(read(entry.split("|")[0]), {})
-        sides += [mp.sign(value(work, {"x": place + s * near})) for s in (-1, 1) if min(low, high) <= place + s * near <= max(low, high)]
+        sides += [
+            mp.sign(value(work, {"x": place + s * near})) for s in (-1, 1) if min(low, high) <= place + s * near <= max(low, high)
+        ]
     if not sides:
         return ""
     direction = sides[0] * (1 if low < high else -1)
@@ -242,7 +258,7 @@ def between(work: Any, low: Any, high: Any) -> tuple[Any, Any]:
         place = (lambda d: low + d) if low > -mp.inf else (lambda d: high - d)
         rule, scale = "far", mp.mpf(1)
     else:
-        place = lambda d: low + half * d if d > 0 else high + half * d  # noqa: E731
+        place = lambda d: low + half * d if d > 0 else high + half * d
         rule, scale = "near", half
     sums, total = [], mp.mpf(0)
     for level in range(FIRST, LAST + 1):

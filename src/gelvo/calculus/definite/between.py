@@ -20,6 +20,7 @@ from gelvo.evaluation.enclose import sign_at
 from gelvo.expression.building import call, number, total
 from gelvo.expression.constants import IMAGINARY, INFINITE, MINUS_INFINITE, ONE, ZERO
 from gelvo.expression.nodes import Bound, Call, Cases, Condition, Expression, Name, Number, Power
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, has_call, has_imaginary_unit, names, postorder, substitute
 from gelvo.facts.continuity import breaks, has_no_break_at
 from gelvo.facts.store import Facts
@@ -77,8 +78,8 @@ def _by_roads(
 ) -> tuple[Found | None, str]:
     """The likeliest road first: a letter's slope or a rule where an antiderivative would be long or is none."""
     ends = (f, x, lower, upper, facts)
-    found = None
-    if letters and is_for_a_letter(f, x):
+    found = _diverging(*ends) if _may_have_a_pole(*ends) else None
+    if found is None and letters and is_for_a_letter(f, x):
         found, letters = _by_a_letter(*ends), False
     if found is None and any(is_a(n, LN) and has_call(n, (SIN, COS, TAN), x) for n in postorder(f)):
         found = _by_reflection(*ends)
@@ -89,6 +90,18 @@ def _by_roads(
         return found, ""
     found, reason = _forwards(*ends)
     return found or _by_other_roads(*ends, letters, rules), reason
+
+
+def _may_have_a_pole(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> bool:
+    """Whether a rational factor beside something else has a pole between two ends or at one: then an antiderivative may be long, and is not needed."""
+    if not any(isinstance(n, Call) and contains(n, x) for n in postorder(f)):
+        return False
+    within = [n.base for n in factors_in(factored(f)) if isinstance(n, Power) and facts.is_negative(n.exponent)]
+    inside = inside_facts(x, lower, upper, facts)
+    try:
+        return any(zeros_between(g, x, lower, upper, inside) for g in within if uni.coefficients_of(g, x) is not None)
+    except (NotKnown, DomainError):
+        return False
 
 
 def _is_for_rules(f: Expression, x: Name, lower: Expression, upper: Expression) -> bool:

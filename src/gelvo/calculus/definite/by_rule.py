@@ -14,20 +14,20 @@ from gmpy2 import fac, mpq
 from gelvo.calculus.definite.beta import powers_of_the_ends, powers_of_waves
 from gelvo.calculus.definite.circle import exponentials_of_waves
 from gelvo.calculus.definite.convolution import by_convolution
+from gelvo.calculus.definite.keyhole import keyhole
 from gelvo.calculus.definite.line import exponentials_over_the_line
 from gelvo.calculus.definite.mellin import mellin, mellin_continued, mellin_terms
 from gelvo.calculus.definite.orthogonal import orthogonal
+from gelvo.calculus.definite.poles import Pole, upper_poles
 from gelvo.calculus.far_out import limit_at_infinity
 from gelvo.calculus.found import Found
 from gelvo.calculus.limits import limit_beside
-from gelvo.deciding.algebraic import all_roots
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError
-from gelvo.expression.building import number, sqrt, total
+from gelvo.expression.building import number, total
 from gelvo.expression.constants import IMAGINARY as I
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI, ZERO
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Product
-from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, fresh_name, has_imaginary_unit, postorder, substitute
 from gelvo.facts.conditions import what_must_be_positive
 from gelvo.facts.store import Facts
@@ -36,10 +36,8 @@ from gelvo.forms.collecting import terms_of
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored, quotient_parts
-from gelvo.forms.univariate import integer_coefficients
-from gelvo.functions.named import ABS, COS, EXP, LN, SIN, is_a
+from gelvo.functions.named import COS, EXP, LN, SIN, is_a
 from gelvo.normal.complex_parts import real_and_imaginary
-from gelvo.normal.prepare import prepared
 from gelvo.roads import on_the_way
 from gelvo.simplifying.search import simplify
 
@@ -130,9 +128,9 @@ def frullani(f: Expression, x: Name, facts: Facts) -> Found | None:
 # --- residues ---------------------------------------------------------------------------------------------------------------------
 
 
-def _residue(top: Expression, bottom: Expression, x: Name, pole: Expression, order: int) -> Expression:
-    others = factored(bottom / (x - pole) ** order) if order else bottom
-    return substitute(differentiate(top / others, x, order - 1), {x: pole}) / number(_factorial(order - 1))
+def _residue(top: Expression, x: Name, pole: Pole) -> Expression:
+    regular = differentiate(top / pole.others, x, pole.order - 1)
+    return substitute(regular, {x: pole.place}) / number(_factorial(pole.order - 1))
 
 
 def residues(f: Expression, x: Name, facts: Facts) -> Found | None:
@@ -156,15 +154,15 @@ def residues(f: Expression, x: Name, facts: Facts) -> Found | None:
     needed = what_must_be_positive(facts, rate) if wave is not None else ()
     if needed is None:
         return None
-    poles = _upper_poles(bottom, x, facts)
+    poles = upper_poles(bottom, x, facts)
     if poles is None:
         return None
     kernel = EXP(I * rate * x) if wave is not None else ONE
     above, on = poles
-    if on and wave is None:
+    if any(p.order > 1 for p in on) or (on and wave is None):
         return None
-    sums = [2 * _residue(top * kernel, bottom, x, pole, order) for pole, order in above]
-    sums += [_residue(top * kernel, bottom, x, pole, 1) for pole in on]
+    sums = [2 * _residue(top * kernel, x, pole) for pole in above]
+    sums += [_residue(top * kernel, x, pole) for pole in on]
     whole = expand(PI * I * total(sums))
     real, imag = real_and_imaginary(whole, facts.with_facts(needed))
     value = imag if wave is not None and is_a(wave, SIN) else real
@@ -173,45 +171,6 @@ def residues(f: Expression, x: Name, facts: Facts) -> Found | None:
 
 def _factorial(n: int) -> mpq:
     return mpq(fac(n))
-
-
-def _upper_poles(bottom: Expression, x: Name, facts: Facts) -> tuple[list[tuple[Expression, int]], list[Expression]] | None:
-    """(the poles above the real line with their orders, the simple ones on it); None where a factor is not understood."""
-    above: list[tuple[Expression, int]] = []
-    on: list[Expression] = []
-    for g in factors_in(factored(bottom)):
-        base, k = base_and_exponent(g)
-        if not contains(base, x):
-            continue
-        parts = uni.coefficients_of(base, x)
-        if parts is None or not isinstance(k, Number) or not k.is_whole:
-            return None
-        if len(parts) == 2 and k is ONE and facts.is_real(parts[0] / parts[1]):
-            on.append(factored(-parts[0] / parts[1]))
-            continue
-        found = _pole_of_a_square(parts, facts) if len(parts) == 3 else _poles_of_a_factor(base, x, facts)
-        if found is None or (len(parts) != 3 and k is not ONE):
-            return None
-        above += [(pole, int(k.rational)) for pole in found]
-    return above, on
-
-
-def _pole_of_a_square(parts: uni.Coefficients, facts: Facts) -> list[Expression] | None:
-    c, b, a = parts
-    gap = factored(4 * a * c - b * b)
-    if not facts.is_positive(gap):
-        return None
-    size = ABS(a) if not facts.is_positive(a) else a
-    return [factored(-b / (2 * a)) + I * factored(prepared(sqrt(gap), facts, waves=False) / (2 * size))]
-
-
-def _poles_of_a_factor(base: Expression, x: Name, facts: Facts) -> list[Expression] | None:
-    """Of a factor with whole coefficients and no real root."""
-    whole = integer_coefficients(base, x)
-    roots = [] if whole is None else all_roots(whole)
-    if whole is None or any(map(facts.is_real, roots)):
-        return None
-    return [r for r in roots if facts.is_positive(real_and_imaginary(r, facts)[1])]
 
 
 # --- logarithms of waves ----------------------------------------------------------------------------------------------------------
@@ -244,6 +203,6 @@ def log_wave(f: Expression, x: Name, lower: Expression, upper: Expression, facts
     return Found(outer * (upper - lower) * (LN(scale) - LN(number(2))), (), "Euler's integral of ln(sin(x))")
 
 
-TO_INFINITY: tuple[Rule, ...] = (mellin, frullani, by_convolution, mellin_terms, mellin_continued)
+TO_INFINITY: tuple[Rule, ...] = (mellin, keyhole, frullani, by_convolution, mellin_terms, mellin_continued)
 OVER_THE_LINE: tuple[Rule, ...] = (residues, exponentials_over_the_line)
 BETWEEN_ENDS: tuple[RuleOfEnds, ...] = (orthogonal, log_wave, powers_of_the_ends, powers_of_waves, exponentials_of_waves)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
+from gelvo.checking.values.around import residues_around_the_half_line
 from gelvo.checking.values.contours import residues_over_the_line
 from gelvo.checking.values.converging import converges_absolutely
 from gelvo.checking.values.moments import by_moments
@@ -92,7 +93,7 @@ def _opposite(lower: Expression, upper: Expression) -> bool:
     return factored(lower + upper) is ZERO
 
 
-THEOREMS: tuple[Theorem, ...] = (_moments, residues_over_the_line, integrals_with_a_name, _odd)
+THEOREMS: tuple[Theorem, ...] = (_moments, residues_over_the_line, residues_around_the_half_line, integrals_with_a_name, _odd)
 
 
 # --- changes of variable ----------------------------------------------------------------------------------------------------------

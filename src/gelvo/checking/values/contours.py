@@ -14,7 +14,7 @@ from gmpy2 import fac, mpq
 from gelvo.checking.values.value import Question, Value
 from gelvo.deciding.equality import prove_zero
 from gelvo.expression.building import multiply_all, number, power, sqrt, total
-from gelvo.expression.constants import IMAGINARY, INFINITE, MINUS_INFINITE, PI, ZERO
+from gelvo.expression.constants import IMAGINARY, INFINITE, MINUS_INFINITE, ONE, PI, ZERO
 from gelvo.expression.nodes import Call, Expression, Name, Number, Product
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, postorder, substitute
@@ -36,7 +36,7 @@ class _Turning(NamedTuple):
     phase: Expression
 
 
-class _Pole(NamedTuple):
+class Pole(NamedTuple):
     place: Expression
     order: int
     rest: Expression  # (x - place)^order times the quotient
@@ -97,7 +97,7 @@ def _of_one(term: _Turning, x: Name, facts: Facts) -> tuple[Expression, list[tup
     still = term.rate is ZERO
     if upper is None or lower is None or len(lower) - len(upper) < (2 if still else 1):
         return None
-    poles = _poles(top, bottom, x, facts)
+    poles = poles_of(top, bottom, x, facts)
     if poles is None or any(p.side == 0 and p.order > 1 for p in poles):
         return None
     direction = 1 if still or facts.is_positive(term.rate) else -1
@@ -107,12 +107,12 @@ def _of_one(term: _Turning, x: Name, facts: Facts) -> tuple[Expression, list[tup
     return total(sums), [(p.place, _residue(p, wave, x)) for p in poles if p.side == 0]
 
 
-def _residue(p: _Pole, wave: Expression, x: Name) -> Expression:
+def _residue(p: Pole, wave: Expression, x: Name) -> Expression:
     return substitute(differentiate(p.rest * wave, x, p.order - 1), {x: p.place}) / number(mpq(fac(p.order - 1)))
 
 
-def _poles(top: Expression, bottom: Expression, x: Name, facts: Facts) -> list[_Pole] | None:
-    """The poles of a quotient whose denominator has linear and quadratic factors with real coefficients."""
+def poles_of(top: Expression, bottom: Expression, x: Name, facts: Facts) -> list[Pole] | None:
+    """The poles of a quotient whose denominator has linear and quadratic factors, and quartic ones in x^2, with real coefficients."""
     product = factored(bottom)
     outer: list[Expression] = [number(product.coefficient)] if isinstance(product, Product) else []
     roots: list[tuple[Expression, int, int]] = []
@@ -122,7 +122,7 @@ def _poles(top: Expression, bottom: Expression, x: Name, facts: Facts) -> list[_
             outer.append(g)
             continue
         parts = uni.coefficients_of(base, x)
-        if parts is None or len(parts) > 3 or not isinstance(k, Number) or not k.is_whole or not all(map(facts.is_real, parts)):
+        if parts is None or len(parts) > 5 or not isinstance(k, Number) or not k.is_whole or not all(map(facts.is_real, parts)):
             return None
         split = _roots(parts, facts)
         if split is None:
@@ -133,7 +133,7 @@ def _poles(top: Expression, bottom: Expression, x: Name, facts: Facts) -> list[_
     poles = []
     for place, order, side in roots:
         others = [power(x - other, number(-times)) for other, times, _ in roots if other is not place]
-        poles.append(_Pole(place, order, top / lead * multiply_all(others), side))
+        poles.append(Pole(place, order, top / lead * multiply_all(others), side))
     return poles if len({r for r, _, _ in roots}) == len(roots) else None
 
 
@@ -141,6 +141,8 @@ def _roots(parts: uni.Coefficients, facts: Facts) -> list[tuple[Expression, int]
     """The roots of a line or of a parabola that does not touch it, each with its side."""
     if len(parts) == 2:
         return [(factored(-parts[0] / parts[1]), 0)]
+    if len(parts) > 3:
+        return _roots_of_a_quartic(parts, facts)
     c, b, a = parts
     gap = factored(4 * a * c - b * b)
     if not facts.is_positive(gap) or not (facts.is_positive(a) or facts.is_negative(a)):
@@ -149,3 +151,21 @@ def _roots(parts: uni.Coefficients, facts: Facts) -> list[tuple[Expression, int]
     height = sqrt(gap) / (2 * size)
     middle = factored(-b / (2 * a))
     return [(middle + IMAGINARY * height, 1), (middle - IMAGINARY * height, -1)]
+
+
+def _roots_of_a_quartic(parts: uni.Coefficients, facts: Facts) -> list[tuple[Expression, int]] | None:
+    """Of a*x^4 + b*x^2 + c by its two quadratic factors: x^2 + p*x + q and x^2 - p*x + q, or two without a middle term."""
+    if len(parts) != 5 or not parts[1] is parts[3] is ZERO:
+        return None
+    c, b = factored(parts[0] / parts[4]), factored(parts[2] / parts[4])
+    gap = factored(4 * c - b * b)
+    if facts.is_positive(gap):
+        q = sqrt(c)
+        p = sqrt(factored(2 * q - b))
+        factors: list[uni.Coefficients] = [[q, side * p, ONE] for side in (1, -1)]
+    elif facts.is_negative(gap) and facts.is_positive(b) and facts.is_positive(c):
+        factors = [[(b + side * sqrt(-gap)) / 2, ZERO, ONE] for side in (1, -1)]
+    else:
+        return None
+    found = [_roots(f, facts) for f in factors]
+    return None if None in found else [r for roots in found if roots is not None for r in roots]
