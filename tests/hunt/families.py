@@ -6,11 +6,15 @@ Method: tanh-sinh and exp-sinh rules (H. Takahasi, M. Mori, 1974), the rule for 
 
 from __future__ import annotations
 
+import operator
 import re
+from collections.abc import Callable
 from functools import cache
 from itertools import pairwise
 from random import Random
 from typing import Any, NamedTuple
+
+import gmpy2
 
 import gelvo
 from hunt.calculus import FAULTS, NONE, SECONDS, applies, outcome_of
@@ -18,6 +22,7 @@ from hunt.plain import NoValue, mp, read, value
 
 DIGITS = 25
 WORKING = 60
+BITS = 200
 
 
 class Family(NamedTuple):
@@ -44,7 +49,7 @@ PLACES = ("0", "0", "1", "2", "1/2", "-1", "-2", "3", "pi", "pi/2", "2*pi", "-pi
 KINKS = (
     ("abs(x - {p})", ("{p}",)), ("abs(x)", ("0",)), ("sign(x - {q})", ("{q}",)), ("heaviside(x - {p})", ("{p}",)), ("heaviside({q} - x)", ("{q}",)),
     ("floor(x)", ("-2", "-1", "0", "1", "2", "3", "4", "5", "6")), ("max(x, {p})", ("{p}",)), ("min(x, {q})", ("{q}",)),
-    ("abs(x^2 - {p}^2)", ("{p}", "-{p}")), ("cases(x when x < {p}, {q} otherwise)", ("{p}",)), ("cases(x^2 when x < {p}, {p}*x when x < {p} + 1, 0 otherwise)", ("{p}", "{p} + 1")),
+    ("abs(x^2 - {p}^2)", ("{p}", "-{p}")), ("cases(x when x < {p}, otherwise {q})", ("{p}",)), ("cases(x^2 when x < {p}, {p}*x when x < {p} + 1, otherwise 0)", ("{p}", "{p} + 1")),
     ("abs(sin(x))", ("-pi", "0", "pi")), ("abs(cos(x))", ("-pi/2", "pi/2", "3*pi/2")), ("sign(cos(x))", ("-pi/2", "pi/2", "3*pi/2")), ("sqrt((x - {p})^2)", ("{p}",)),
     ("floor(2*x)", tuple(f"{k}/2" for k in range(-5, 13))), ("exp(-abs(x - {q}))", ("{q}",)), ("ln(abs(x - {p}))", ("{p}",)), ("sqrt(abs(x - {q}))", ("{q}",)),
 )  # fmt: skip
@@ -57,16 +62,16 @@ FORWARDS = tuple(
     "exp(-{p}*x^2)*cos({q}*x)", "x*exp(-{p}*x^2)*sin({q}*x)", "exp(-{p}*x^2 - {q}*x)", "exp(-{p}*x^2 - {q}/x^2)", "exp(-{p}*x - {q}/x)", "exp(-{p}*x - {q}/x)/sqrt(x)", "exp(-{p}*x)/sqrt(x + {q})",
     "x^{n}/sinh({p}*x)", "x^{n}/cosh({p}*x)", "x^2/cosh({p}*x)^2", "x^2/sinh({p}*x)^2", "1/cosh({p}*x)^{n}", "1/(x^2 + {p})^{n}", "1/((x^2 + {p})*(x^2 + {q} + 7))", "x^2/((x^2 + {p})*(x^2 + {q} + 7))",
     "1/(x^4 + {p})", "x^2/(x^4 + {p}*x^2 + {q})", "1/(x^3 + {p})", "1/(1 + x)/(x^2 + {p})", "sqrt(x)/(x^2 + {q})", "sqrt(x)/(x + {p})^2", "x^(1/3)/(x^2 + {q}*x + 5)", "1/(sqrt(x)*(x + {p})*(x + {q} + 7))",
-    "erfc({p}*x)", "x^{n}*erfc({p}*x)", "exp(-{p}*x)*erf({q}*x)", "exp(-{p}*x)*atan({q}*x)", "exp(-{p}*x)*ln(1 + {q}*x)", "exp(-{p}*x)/(x + {q})", "besselk(0, {p}*x)", "x^{p}*besselk(1, {q}*x)", "airyai({p}*x)",
+    "erfc({p}*x)", "x^{n}*erfc({p}*x)", "exp(-{p}*x)*erf({q}*x)", "exp(-{p}*x)*atan({q}*x)", "exp(-{p}*x)*ln(1 + {q}*x)", "exp(-{p}*x)/(x + {q})", "airyai({p}*x)",
     "exp(-{p}*x)*besselj(0, {q}*x)", "exp(-{p}*x)*besselj(1, {q}*x)", "x*exp(-{p}*x^2)*besselj(0, {q}*x)", "atan({p}*x)/(x*(1 + x^2))", "atan({p}/x)/(x^2 + {q})", "exp(-{p}*x)*sinh({p}*x/2)", "tanh(x)*exp(-{p}*x)",
-    "ln(1 + exp(-{p}*x))", "ln(1 - exp(-{p}*x))", "x*ln(1 - exp(-{p}*x))", "exp(-x)*floor(x + {q})*0 + exp(-{p}*x)*x^{n}", "(1 - exp(-{p}*x))/(x*(exp({q}*x) - 1))*x", "1/(x^2 + {p})^({r} + 1/2)", "cos(ln(x))/(1 + x)^2",
-    "exp(-{p}*x)*cosh({p}*x/3)/sqrt(x)", "x^({r} - 1)*exp(-{p}*x)*(1 + x)", "ln(x)/(x^2 + {p}*x + {p}^2)", "x*ln(x)/(x^2 + {p})^2", "acot(x)^2*0 + 1/(1 + x^2)^2", "Ei(-{p}*x)*exp(-{q}*x)", "besselj(0, {p}*x)*exp(-x)*x",
+    "ln(1 + exp(-{p}*x))", "ln(1 - exp(-{p}*x))", "x*ln(1 - exp(-{p}*x))", "(1 - exp(-{p}*x))/(exp({q}*x) + 1)", "1/(x^2 + {p})^({r} + 1/2)", "cos(ln(x))/(1 + x)^2",
+    "exp(-{p}*x)*cosh({p}*x/3)/sqrt(x)", "x^({r} - 1)*exp(-{p}*x)*(1 + x)", "ln(x)/(x^2 + {p}*x + {p}^2)", "x*ln(x)/(x^2 + {p})^2", "Ei(-{p}*x)*exp(-{q}*x)",
     ))  # fmt: skip
 ON_A_LINE = tuple(
     Family(text, "-inf") for text in (
     "1/(x^2 + {p})^{n}", "1/(x^2 + x + {p} + 1)", "x/(x^2 + 2*x + {p} + 2)^2", "exp(-{p}*x^2 + {q}*x)", "x^{n}*exp(-{p}*x^2 - x)", "exp(-{p}*x^2)*cos({q}*x + 1)", "exp({r}*x/9)/(exp(x) + 1)", "1/cosh({p}*x)", "cos({q}*x)/cosh({p}*x)",
     "exp(-{p}*abs(x))*cos({q}*x)", "x*sin({q}*x)/sinh({p}*x)", "sin({q}*x)/sinh({p}*x)", "1/(exp(x) + exp(-x) + {p})", "x^2*exp(x)/(exp(x) + 1)^2", "exp(-exp(x) + {p}*x)", "(x^2 + 1)/(x^4 + {p}*x^2 + 9)", "1/((x^2 + {p})*(x^2 + 2*x + 9))",
-    "x^2*exp(-{p}*(x - {q})^2)", "exp(-(x - {q})^2/{p})", "1/(1 + x^6)", "x^2/(x^2 + {p})^3", "exp(-x^2)*erf(x + {p})", "x*exp(-x^2)*erf({p}*x)", "sech(x - {p})^2", "tanh(x)/(x*cosh(x))*x", "exp(-x^2)*sinh({p}*x)*x",
+    "x^2*exp(-{p}*(x - {q})^2)", "exp(-(x - {q})^2/{p})", "1/(1 + x^6)", "x^2/(x^2 + {p})^3", "exp(-x^2)*erf(x + {p})", "x*exp(-x^2)*erf({p}*x)", "sech(x - {p})^2", "tanh(x)/cosh(x)", "exp(-x^2)*sinh({p}*x)*x",
     ))  # fmt: skip
 AT_ENDS = tuple(
     Family(text, "0", high) for text, high in (
@@ -195,7 +200,7 @@ def _with_pole(drawn: Family, claimed: str) -> str:
     """ "same" or what is wrong where a pole lies between the ends or at one; empty where none does."""
     low, high = (value(read(t), {}) for t in drawn[1:3])
     work, sides = read(drawn.text), []
-    near = mp.mpf(10) ** -20
+    near = mp.mpf(10) ** -12
     for entry in drawn.breaks:
         place = value(read(entry.split("|")[0]), {})
         sides += [
@@ -211,41 +216,76 @@ def _with_pole(drawn: Family, claimed: str) -> str:
 def _truth(drawn: Family, at: dict[str, Any]) -> tuple[Any, Any]:
     """(the value, how far the last two quadratures are apart)."""
     tree = read(drawn.text)
+    work = _quick(tree, at) or (lambda v: value(tree, {**at, "x": mp.mpf(v)}))
+    with gmpy2.context(precision=BITS):
+        if drawn.wave and drawn.wave != "pole":
+            return _of_waves(work, *drawn.wave.split("(", 1))
+        low, high = (mp.inf if t == "inf" else -mp.inf if t == "-inf" else value(read(t), at) for t in drawn[1:3])
+        sign = 1 if low <= high else -1
+        low, high = min(low, high), max(low, high)
+        inside = [] if drawn.wave else sorted({p for b in drawn.breaks if low < (p := value(read(b), at)) < high})
+        if low == -mp.inf and not inside:
+            inside = [mp.mpf(0)]
+        if high == mp.inf:
+            inside = [*inside, (inside[-1] if inside else low) + 2]
+        parts = [between(work, _mpfr(a), _mpfr(b)) for a, b in pairwise([low, *inside, high])]
+    return sign * sum(_mpf(v) for v, _ in parts), sum(_mpf(d) for _, d in parts)
 
-    def work(v: Any) -> Any:
-        return value(tree, {**at, "x": v})
 
-    if drawn.wave and drawn.wave != "pole":
-        return _of_waves(work, *drawn.wave.split("(", 1))
-    low, high = (mp.inf if t == "inf" else -mp.inf if t == "-inf" else value(read(t), at) for t in drawn[1:3])
-    sign = 1 if low <= high else -1
-    low, high = min(low, high), max(low, high)
-    inside = [] if drawn.wave else sorted({p for b in drawn.breaks if low < (p := value(read(b), at)) < high})
-    if low == -mp.inf and not inside:
-        inside = [mp.mpf(0)]
-    if high == mp.inf:
-        inside = [*inside, (inside[-1] if inside else low) + 2]
-    parts = [between(work, a, b) for a, b in pairwise([low, *inside, high])]
-    return sign * sum(v for v, _ in parts), sum(d for _, d in parts)
+def _mpfr(v: Any) -> Any:
+    return gmpy2.mpfr(mp.nstr(v, WORKING))
+
+
+def _mpf(v: Any) -> Any:
+    return mp.mpf(str(v))
+
+
+QUICK: dict[str, Callable[..., Any]] = {
+    "exp": gmpy2.exp, "sin": gmpy2.sin, "cos": gmpy2.cos, "tan": gmpy2.tan, "ln": gmpy2.log, "sqrt": gmpy2.sqrt, "atan": gmpy2.atan, "asin": gmpy2.asin, "acos": gmpy2.acos, "sinh": gmpy2.sinh, "cosh": gmpy2.cosh, "tanh": gmpy2.tanh, "asinh": gmpy2.asinh, "sech": gmpy2.sech,
+    "abs": abs, "floor": gmpy2.floor, "sign": gmpy2.sign, "erf": gmpy2.erf, "erfc": gmpy2.erfc, "max": max, "min": min, "heaviside": lambda u: (1 + gmpy2.sign(u)) / gmpy2.mpfr(2), "gamma": gmpy2.gamma, "+": operator.add, "-": operator.sub, "*": operator.mul, "/": operator.truediv, "^": operator.pow, "neg": operator.neg,
+}  # fmt: skip
+
+
+def _quick(tree: Any, at: dict[str, Any]) -> Callable[[Any], Any] | None:
+    """A formula tree as nested functions of binary floating point with many digits; None where one is not known there."""
+    kind = tree[0]
+    if kind == "number" or (kind == "name" and tree[1] != "x"):
+        with gmpy2.context(precision=BITS):
+            fixed = _mpfr(value(tree, at))
+        return lambda v: fixed
+    if kind == "name":
+        return lambda v: v
+    if kind == "^" and tree[2][0] == "number" and tree[2][1].denominator == 1:
+        base, exponent = _quick(tree[1], at), int(tree[2][1])
+        return base and (lambda v: base(v) ** exponent)
+    name, parts = (tree[1], tree[2:]) if kind == "call" else (kind, tree[1:])
+    inner = [_quick(t, at) for t in parts] if name in QUICK else [None]
+    if None in inner:
+        return None
+    work = QUICK[name]
+    if len(inner) == 1:
+        first = inner[0]
+        return lambda v: work(first(v))
+    first, second = inner
+    return lambda v: work(first(v), second(v))
 
 
 @cache
 def _nodes(level: int, rule: str) -> tuple[tuple[Any, Any], ...]:
     """(place, weight) that a level adds to the level before: on -1..1 as the distance from the nearer end, signed, or on 0..inf."""
-    with mp.workdps(WORKING):
-        h = mp.mpf(2) ** -level
-        count = int(mp.mpf("5.2") / h)
-        found = []
-        for k in range(-count, count + 1):
-            if level > FIRST and k % 2 == 0:
-                continue
-            t = k * h
-            s, c = mp.pi / 2 * mp.sinh(t), mp.pi / 2 * mp.cosh(t)
-            if rule == "far":
-                found.append((mp.exp(s), c * mp.exp(s)))
-            else:
-                found.append(((1 if k < 0 else -1) * mp.exp(-abs(s)) / mp.cosh(s), c / mp.cosh(s) ** 2))
-        return tuple(found)
+    h = mp.mpf(2) ** -level
+    count = int(mp.mpf("4.6") / h)
+    found = []
+    for k in range(-count, count + 1):
+        if level > FIRST and k % 2 == 0:
+            continue
+        t = k * h
+        s, c = mp.pi / 2 * mp.sinh(t), mp.pi / 2 * mp.cosh(t)
+        if rule == "far":
+            found.append((mp.exp(s), c * mp.exp(s)))
+        else:
+            found.append(((1 if k < 0 else -1) * mp.exp(-abs(s)) / mp.cosh(s), c / mp.cosh(s) ** 2))
+    return tuple((_mpfr(d), _mpfr(w)) for d, w in found)
 
 
 FIRST, LAST = 2, 7
@@ -254,44 +294,52 @@ FIRST, LAST = 2, 7
 def between(work: Any, low: Any, high: Any) -> tuple[Any, Any]:
     """(value, distance of the last two levels) of a smooth integrand, whose ends may hold roots and logarithms, or be infinite."""
     half = (high - low) / 2
-    if half == mp.inf:
-        place = (lambda d: low + d) if low > -mp.inf else (lambda d: high - d)
-        rule, scale = "far", mp.mpf(1)
+    if gmpy2.is_infinite(half):
+        place = (lambda d: low + d) if gmpy2.is_finite(low) else (lambda d: high - d)
+        rule, scale = "far", gmpy2.mpfr(1)
     else:
         place = lambda d: low + half * d if d > 0 else high + half * d
         rule, scale = "near", half
-    sums, total = [], mp.mpf(0)
+    sums, total = [], gmpy2.mpfr(0)
     for level in range(FIRST, LAST + 1):
         for d, w in _nodes(level, rule):
             try:
-                total += w * work(place(d))
+                term = gmpy2.mpfr(str(v)) if isinstance(v := work(place(d)), mp.mpf) else v
             except FAULTS:  # nearer to an end than the digits tell, or so far out that nothing is left
                 continue
-        sums.append(total * scale * mp.mpf(2) ** -level)
-        if len(sums) > 2 and abs(sums[-1] - sums[-2]) < mp.mpf(10) ** -(DIGITS + 4) * (1 + abs(sums[-1])):
+            if gmpy2.is_finite(term) and gmpy2.is_finite(w):
+                total += w * term
+        sums.append(total * scale / 2**level)
+        if len(sums) > 2 and abs(sums[-1] - sums[-2]) < gmpy2.mpfr(10) ** -(DIGITS + 4) * (1 + abs(sums[-1])):
             break
     return sums[-1], abs(sums[-1] - sums[-2])
 
 
 def _of_waves(work: Any, kind: str, frequency: str) -> tuple[Any, Any]:
     """The rule that lets its nodes run into the zeros of the wave."""
-    w, sums = value(read(f"({frequency})"), {}) if not frequency.startswith("(") else value(read(frequency), {}), []
+    w, sums = value(read(f"({frequency})" if not frequency.startswith("(") else frequency), {}), []
     for steps in (40, 70, 110):
-        big = mp.mpf(steps)
-        h = mp.pi / big
-        beta = mp.mpf(1) / 4
-        alpha = beta / mp.sqrt(1 + big * mp.log(1 + big) / (4 * mp.pi))
         total = mp.mpf(0)
-        for k in range(int(-8 / h), int(5.5 / h)):
-            phi, slope = _moved(k * h if kind == "sin" else (k + mp.mpf(1) / 2) * h, alpha, beta)
+        for place, slope in _wave_nodes(steps, kind):
             try:
-                total += slope * work(big * phi / w)
+                v = work(_mpfr(place / w))
             except FAULTS:
                 continue
-        sums.append(total * big / w * h)
+            total += slope * _mpf(v)
+        sums.append(total * mp.pi / w)
         if len(sums) > 1 and abs(sums[-1] - sums[-2]) < mp.mpf(10) ** -(DIGITS + 2) * (1 + abs(sums[-1])):
             break
     return sums[-1], abs(sums[-1] - sums[-2])
+
+
+@cache
+def _wave_nodes(steps: int, kind: str) -> list[tuple[Any, Any]]:
+    big = mp.mpf(steps)
+    h = mp.pi / big
+    beta = mp.mpf(1) / 4
+    alpha = beta / mp.sqrt(1 + big * mp.log(1 + big) / (4 * mp.pi))
+    moved = [_moved(k * h if kind == "sin" else (k + mp.mpf(1) / 2) * h, alpha, beta) for k in range(int(-8 / h), int(5.5 / h))]
+    return [(big * phi, slope) for phi, slope in moved]
 
 
 def _moved(t: Any, alpha: Any, beta: Any) -> tuple[Any, Any]:

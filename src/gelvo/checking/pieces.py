@@ -10,11 +10,11 @@ from gelvo.deciding.equality import decide_zero
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure, enclose
 from gelvo.expression.building import number
-from gelvo.expression.nodes import Bound, Call, Expression, Name
+from gelvo.expression.nodes import Bound, Call, Cases, Condition, Expression, Name, Relation
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
-from gelvo.functions.named import ABS, CEIL, FLOOR, HEAVISIDE, SIGN, is_a
+from gelvo.functions.named import ABS, CEIL, FLOOR, HEAVISIDE, MAX, MIN, SIGN, is_a
 from gelvo.numbers.box import Box
 from gelvo.numbers.interval import Interval, NoValue, arithmetic
 
@@ -30,33 +30,65 @@ def settled(f: Expression, x: Name, low: Expression, high: Expression, within: F
     >>> print(settled(FLOOR(x) * x, x, number(2), number(3), Facts()))
     2*x
     """
-    if isinstance(low, Bound) or isinstance(high, Bound):
-        return f
     table: dict[Expression, Expression] = {}
     for node in postorder(f):
-        if isinstance(node, Call) and is_a(node, *STEPS) and contains(node, x):
+        if isinstance(node, Cases) and contains(node, x):
+            found = _of_cases(node, x, low, high, within)
+        elif isinstance(node, Call) and is_a(node, *STEPS) and contains(node, x):
             found = _of_step(node, x, low, high, within)
-            if found is not None:
-                table[node] = found
+        else:
+            continue
+        if found is not None:
+            table[node] = found
     return substitute(f, table) if table else f
 
 
-STEPS = (ABS, SIGN, HEAVISIDE, FLOOR, CEIL)
+STEPS = (ABS, SIGN, HEAVISIDE, FLOOR, CEIL, MAX, MIN)
+
+
+def _of_cases(node: Cases, x: Name, low: Expression, high: Expression, within: Facts) -> Expression | None:
+    """The value of the first case that holds on the whole piece, where those before it hold nowhere on it."""
+    for value, condition in zip(node.values, node.conditions, strict=False):
+        holds = _holds_between(condition, x, low, high, within)
+        if holds is None:
+            return None
+        if holds:
+            return value
+    return None if isinstance(node.otherwise, Bound) else node.otherwise
+
+
+def _holds_between(condition: Condition, x: Name, low: Expression, high: Expression, within: Facts) -> bool | None:
+    known = within.holds(condition)
+    if known is not None or not isinstance(condition, Relation) or condition.operator not in ("<", "<="):
+        return known
+    sign = sign_between(condition.right - condition.left, x, low, high, within)
+    return sign > 0 if sign else None
 
 
 def _of_step(node: Call, x: Name, low: Expression, high: Expression, within: Facts) -> Expression | None:
     u = node.arguments[0]
     if is_a(node, FLOOR, CEIL):
         return _whole_part(node, u, x, low, high, within)
+    if is_a(node, MAX, MIN):
+        return _largest(node, x, low, high, within)
     sign = sign_between(u, x, low, high, within)
     if not sign:
         return None
     return sign * u if is_a(node, ABS) else number(sign) if is_a(node, SIGN) else number((1 + sign) // 2)
 
 
+def _largest(node: Call, x: Name, low: Expression, high: Expression, within: Facts) -> Expression | None:
+    """The argument that is the largest of all, or the smallest, on the whole piece."""
+    direction = 1 if is_a(node, MAX) else -1
+    for u in node.arguments:
+        if all(other is u or sign_between(u - other, x, low, high, within) == direction for other in node.arguments):
+            return u
+    return None
+
+
 def _whole_part(node: Call, u: Expression, x: Name, low: Expression, high: Expression, within: Facts) -> Expression | None:
     """k where k < u < k + 1 on the whole piece."""
-    if names(low, high) or [n for n in names(u) if n is not x]:
+    if isinstance(low, Bound) or isinstance(high, Bound) or names(low, high) or [n for n in names(u) if n is not x]:
         return None
     try:
         k = number(mpq(int(enclose(substitute(u, {x: (low + high) / 2}), {}, PRECISION).real.low // 1)))

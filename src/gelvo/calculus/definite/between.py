@@ -401,7 +401,7 @@ def _chosen(f: Expression, x: Name, lower: Expression, upper: Expression, inside
     table: dict[Expression, Expression] = {}
     for node in postorder(f):
         if isinstance(node, Cases):
-            table[node] = _chosen_case(node, x, middle)
+            table[node] = _chosen_case(node, x, middle, inside)
         elif is_a(node, FLOOR, CEIL):
             table[node] = call(node.name, substitute(node.arguments[0], {x: middle}))
         elif is_a(node, *OF_SIGN):
@@ -419,9 +419,11 @@ def _sign_on_a_piece(argument: Expression, x: Name, middle: Expression, inside: 
     return sign_at(substitute(argument, {x: middle}), {})
 
 
-def _chosen_case(node: Cases, x: Name, middle: Expression) -> Expression:
+def _chosen_case(node: Cases, x: Name, middle: Expression, inside: Facts) -> Expression:
     for value, condition in zip(node.values, node.conditions, strict=False):
-        holds = Facts().holds(substitute(condition, {x: middle}))
+        holds = inside.holds(condition)
+        if holds is None:
+            holds = inside.without(x).holds(substitute(condition, {x: middle}))
         if holds is None:
             raise NotKnown
         if holds:
