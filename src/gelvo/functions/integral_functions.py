@@ -285,8 +285,9 @@ register(
         name="Ei", about="The exponential integral: the principal value of the integral of exp(t)/t from -inf to x.", example=("x", "Ei(x)"),
         no_value=pole_at_zero,
         derivative=lambda x: exp(x) / x, agreed="ei", breaks=lambda x: (x,), jumps=lambda x: (x,),
-        real_when=lambda x: (relation("!=", x, ZERO),), known=_REAL_IF_POSITIVE,
-        bounds=lambda a, x: Box(a.rising("eint", only_real(x, "Ei"))) if x.real.low > 0 else _no_bounds("Ei"),
+        real_when=lambda x: (relation("!=", x, ZERO),),
+        known=lambda k: facts.NEGATIVE if facts.is_negative(k) else facts.REAL if facts.is_positive(k) else facts.ANY,
+        bounds=lambda a, x: Box(_exponential_integral(a, only_real(x, "Ei"))),
         latex=r"\operatorname{Ei}", source="DLMF 6.2",
     )
 )  # fmt: skip
@@ -315,5 +316,8 @@ register(
 )  # fmt: skip
 
 
-def _no_bounds(name: str) -> Box:
-    raise NoValue(f"{name} has bounds for positive numbers")
+def _exponential_integral(a: Arithmetic, x: Interval) -> Interval:
+    """Falling before its pole, rising after it."""
+    if x.low <= 0 <= x.high:
+        raise NoValue("Ei at its pole", certain=x.low == x.high)
+    return a.rising("eint", x) if x.low > 0 else a.falling("eint", x)

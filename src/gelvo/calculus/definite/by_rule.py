@@ -14,6 +14,7 @@ from gmpy2 import fac, mpq
 from gelvo.calculus.definite.beta import powers_of_the_ends, powers_of_waves
 from gelvo.calculus.definite.circle import exponentials_of_waves
 from gelvo.calculus.definite.convolution import by_convolution
+from gelvo.calculus.definite.exponential_integrals import beside_a_quotient
 from gelvo.calculus.definite.keyhole import keyhole
 from gelvo.calculus.definite.line import exponentials_over_the_line
 from gelvo.calculus.definite.mellin import mellin, mellin_continued, mellin_terms
@@ -203,6 +204,6 @@ def log_wave(f: Expression, x: Name, lower: Expression, upper: Expression, facts
     return Found(outer * (upper - lower) * (LN(scale) - LN(number(2))), (), "Euler's integral of ln(sin(x))")
 
 
-TO_INFINITY: tuple[Rule, ...] = (mellin, keyhole, frullani, by_convolution, mellin_terms, mellin_continued)
+TO_INFINITY: tuple[Rule, ...] = (mellin, keyhole, frullani, beside_a_quotient, by_convolution, mellin_terms, mellin_continued)
 OVER_THE_LINE: tuple[Rule, ...] = (residues, exponentials_over_the_line)
 BETWEEN_ENDS: tuple[RuleOfEnds, ...] = (orthogonal, log_wave, powers_of_the_ends, powers_of_waves, exponentials_of_waves)

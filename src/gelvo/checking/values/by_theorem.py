@@ -8,6 +8,7 @@ from gelvo.checking.values.around import residues_around_the_half_line
 from gelvo.checking.values.contours import residues_over_the_line
 from gelvo.checking.values.converging import converges_absolutely
 from gelvo.checking.values.moments import by_moments
+from gelvo.checking.values.partial_fractions import beside_partial_fractions
 from gelvo.checking.values.rows import integrals_with_a_name
 from gelvo.checking.values.value import Question, Value
 from gelvo.deciding.equality import prove_zero
@@ -93,7 +94,14 @@ def _opposite(lower: Expression, upper: Expression) -> bool:
     return factored(lower + upper) is ZERO
 
 
-THEOREMS: tuple[Theorem, ...] = (_moments, residues_over_the_line, residues_around_the_half_line, integrals_with_a_name, _odd)
+THEOREMS: tuple[Theorem, ...] = (
+    _moments,
+    residues_over_the_line,
+    residues_around_the_half_line,
+    beside_partial_fractions,
+    integrals_with_a_name,
+    _odd,
+)
 
 
 # --- changes of variable ----------------------------------------------------------------------------------------------------------
