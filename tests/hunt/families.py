@@ -184,7 +184,7 @@ def _same(drawn: Family, claimed: str, at: dict[str, Any]) -> str:
             return f"WRONG: {claimed} instead of {mp.nstr(truth, 12)} for {drawn[:3]}" if doubt < 1e-12 * size else "unknown"
         try:
             v = value(read(claimed), at, True)
-        except NoValue:
+        except (NoValue, KeyError):  # no value, or none that numbers here know
             return "unknown"
         if doubt > mp.mpf(10) ** (3 - DIGITS) * size and abs(v - truth) < 1e4 * doubt:
             return "unknown"

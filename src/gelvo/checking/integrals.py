@@ -17,7 +17,7 @@ from gelvo.checking.ends import value_at
 from gelvo.checking.pieces import nonzero_by_bounds, settled
 from gelvo.checking.proposals import proposed_antiderivative
 from gelvo.checking.samples import samples
-from gelvo.checking.values.by_theorem import values_by_theorem
+from gelvo.checking.values.by_theorem import values_by_splitting, values_by_theorem
 from gelvo.checking.values.slopes import Proof, by_number, by_slope
 from gelvo.checking.values.value import Question, Value
 from gelvo.deciding.complex_paths import is_complex, may_cross_cut
@@ -88,7 +88,10 @@ def _check_plain(
 
 def _by_theorem(question: Question, x: Name, value: Expression, facts: Facts, moved: bool) -> str:
     """The theorem that gives the value of the integral, or of what it is moved to, in words; empty where none is known."""
-    return _road_to(value, values_by_theorem(question, x, facts, _antiderivatives if moved else None), facts)
+    if moved:
+        return _road_to(value, values_by_theorem(question, x, facts, _antiderivatives), facts)
+    direct = _road_to(value, values_by_theorem(question, x, facts, None), facts)
+    return direct or _road_to(value, values_by_splitting(question, x, facts), facts)
 
 
 def _road_to(value: Expression, known: Iterable[Value], facts: Facts) -> str:

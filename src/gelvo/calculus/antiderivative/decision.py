@@ -18,7 +18,7 @@ from gelvo.calculus.elementary.rational_logarithms import arctangents, argument,
 from gelvo.calculus.elementary.real_form import RealForm, Term
 from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
-from gelvo.expression.building import multiply_all, scale, sqrt, total
+from gelvo.expression.building import multiply_all, number, scale, sqrt, total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Power, Product
 from gelvo.expression.nodes import Sum as SumOfTerms
@@ -26,6 +26,7 @@ from gelvo.expression.traversal import contains, fresh_name, has_imaginary_unit,
 from gelvo.facts.conditions import positive
 from gelvo.functions.named import ATAN, LN, is_a
 from gelvo.normal.prepare import prepared
+from gelvo.numbers.exact import rational_sqrt
 from gelvo.polynomial import sparse
 
 
@@ -126,6 +127,7 @@ class _Leaving:
         self.translation, self.search = translation, search
         self.tower, self.texts, self.field = translation.tower, translation.texts, translation.field
         self.conditions: dict[Condition, None] = dict(translation.supposed)
+        self.known_roots: list[tuple[Element, Element, int]] = []
         self.real: RealForm | None = None
         if self.texts.imaginary is not None:
             angles = [translation.element(self.texts.angles[k]) for k in sorted(self.texts.angles)]
@@ -143,11 +145,16 @@ class _Leaving:
             together = self.real.logarithms(parts.logarithms, self.field.zero)
             terms.extend(self._of_term(t) for t in together[0])
             rational = rational + together[1]
-        for part in parts.sums:
-            found = self._sum(part)
-            if found is None:
-                return None
-            terms.extend(found)
+        # over the field without the roots that the parts bring: those of one part would split the other's polynomial
+        factors = [] if self.real is not None else [constant_factors(self.tower, part.polynomial) for part in parts.sums]
+        if len(factors) < len(parts.sums):
+            return None
+        for part, own in zip(parts.sums, factors, strict=True):
+            for factor in own:
+                found = self._over_zeros(part, factor)
+                if found is None:
+                    return None
+                terms.extend(found)
         terms.append(self._real_text(rational))
         rest = parts.of_variable
         if rest:
@@ -229,17 +236,6 @@ class _Leaving:
 
     # --- sums over residues ----------------------------------------------------------------------------------------------------
 
-    def _sum(self, part: Sum) -> list[Expression] | None:
-        if self.real is not None:
-            return None
-        terms: list[Expression] = []
-        for factor in constant_factors(self.tower, part.polynomial):
-            found = self._over_zeros(part, factor)
-            if found is None:
-                return None
-            terms.extend(found)
-        return terms
-
     def _over_zeros(self, part: Sum, factor: list[Element]) -> list[Expression] | None:
         """The terms of the zeros of one irreducible factor of degree one or two."""
         field, n = self.field, part.level
@@ -252,10 +248,10 @@ class _Leaving:
         square = middle * middle - factor[0]  # alpha = middle +- sqrt(square)
         inside = Element(field, square.top) * Element(field, square.bottom)
         below = Element(field, square.bottom)
-        root = field.add_root([-inside, field.zero])
-        place = field.size - 1
-        one = argument(part, middle + root / below)
+        root, place, ratio = self._root_of(inside)
+        one = argument(part, middle + root.times(ratio) / below)
         u, w = split(one, place, field)
+        w = poly.scale(w, field.number(1 / ratio))
         size = expression_of(inside, self.texts)
         facts = self.search.facts
         below_text = self._text(below)
@@ -270,6 +266,17 @@ class _Leaving:
         terms.extend(self._arctangents(u, w, inside, below, n))
         return terms
 
+    def _root_of(self, square: Element) -> tuple[Element, int, mpq]:
+        """(a generator s, its place, q) with (q*s)^2 = square; one whose square is a rational square times this one serves again."""
+        for before, root, place in self.known_roots:
+            ratio = square / before
+            q = rational_sqrt(ratio.top[0] / ratio.bottom[0]) if set(ratio.top) == set(ratio.bottom) == {0} else None
+            if q is not None:
+                return root, place, q
+        root = self.field.add_root([-square, self.field.zero])
+        self.known_roots.append((square, root, self.field.size - 1))
+        return root, self.field.size - 1, mpq(1)
+
     def _two_logarithms(self, u: poly.Poly, w: poly.Poly, size: Expression, below: Expression, n: int) -> Expression:
         """r/below*(ln(u + r*w) - ln(u - r*w)) with r = sqrt(size)."""
         root = sqrt(size)
@@ -278,9 +285,10 @@ class _Leaving:
 
     def _arctangents(self, u: poly.Poly, w: poly.Poly, inside: Element, below: Element, n: int) -> list[Expression]:
         """alpha*ln(u + 1j*s*w) and its conjugate for imaginary alpha, s = sqrt(-inside), as arctangents."""
-        field, size = self.field, expression_of(inside, self.texts)
-        s = field.add_root([inside, field.zero])
-        self.texts.add(field.size - 1, sqrt(-size))
+        size = expression_of(inside, self.texts)
+        root, place, ratio = self._root_of(-inside)
+        s = root.times(ratio)
+        self.texts.add(place, sqrt(-size) / number(ratio))
         front = self._text(s / below)
         return [2 * front * ATAN(self._text(self.tower.element(p, n))) for p in arctangents(u, poly.scale(w, s))]
 

@@ -9,6 +9,7 @@ from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.definite.by_rule import by_other_means, reflected
 from gelvo.calculus.definite.convergence import Tail, divergence
 from gelvo.calculus.definite.letters import by_a_letter, is_for_a_letter
+from gelvo.calculus.definite.rewritten import rewritten
 from gelvo.calculus.found import Found
 from gelvo.calculus.limits import limit
 from gelvo.calculus.zeros import NotKnown, order, sort_places, zeros_between
@@ -77,7 +78,7 @@ def _by_roads(
     f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts, letters: bool
 ) -> tuple[Found | None, str]:
     """The likeliest road first: a letter's slope or a rule where an antiderivative would be long or is none."""
-    ends = (f, x, lower, upper, facts)
+    ends, outermost = (f, x, lower, upper, facts), letters
     found = _diverging(*ends) if _may_have_a_pole(*ends) else None
     if found is None and letters and is_for_a_letter(f, x):
         found, letters = _by_a_letter(*ends), False
@@ -89,7 +90,22 @@ def _by_roads(
     if found is not None:
         return found, ""
     found, reason = _forwards(*ends)
-    return found or _by_other_roads(*ends, letters, rules), reason
+    return found or _by_other_roads(*ends, letters, rules) or (_rewritten(*ends) if outermost else None), reason
+
+
+def _rewritten(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
+    """By other integrals, none of which runs off; where a quadrature can be taken it must agree."""
+
+    def integral(g: Expression, low: Expression, high: Expression) -> Found | None:
+        found = definite_integral(g, x, low, high, facts, False)[0]
+        return None if found is None or isinstance(found.value, Bound) else found
+
+    for found in rewritten(f, x, lower, upper, facts, integral):
+        under = facts.with_facts(found.conditions)
+        if not quadrature_agreement(f, x, lower, upper, found.value, under, (), wanted=2, candidates=12).counterexample:
+            return found
+        note_refuted("definite integral", f, found.value)
+    return None
 
 
 def _may_have_a_pole(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> bool:

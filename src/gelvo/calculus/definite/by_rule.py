@@ -117,7 +117,7 @@ def frullani(f: Expression, x: Name, facts: Facts) -> Found | None:
         if two is None or two[1] is not ZERO:
             continue
         ratio = factored(two[0] / one[0])
-        if not facts.is_positive(ratio) or factored(substitute(first, {x: ratio * x}) + second) is not ZERO:
+        if not facts.is_positive(ratio) or not decide_zero(substitute(first, {x: ratio * x}) + second, facts).zero:
             continue
         near, far = limit_beside(first, x, ZERO, "above", facts), limit_at_infinity(first, x, facts)
         if near is None or far is None or isinstance(near, Bound) or isinstance(far, Bound):

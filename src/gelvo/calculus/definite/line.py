@@ -109,6 +109,8 @@ def _with_pole(s: Expression, below: Expression, t: Name, facts: Facts) -> Found
     if inner is None or inner[0] is ZERO or not facts.is_negative(inner[1] / inner[0]):
         return None
     a, c, p = inner
+    if facts.is_negative(p):
+        a, c, p, k = c, a, -p, k - p
     u = factored((s + k) / p)
     needed = what_must_be_positive(facts, p, u, factored(1 - u))
     if needed is None:

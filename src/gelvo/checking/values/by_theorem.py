@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from functools import partial
 
 from gelvo.checking.values.around import residues_around_the_half_line
 from gelvo.checking.values.contours import residues_over_the_line
@@ -10,7 +11,8 @@ from gelvo.checking.values.converging import converges_absolutely
 from gelvo.checking.values.moments import by_moments
 from gelvo.checking.values.partial_fractions import beside_partial_fractions
 from gelvo.checking.values.rows import integrals_with_a_name
-from gelvo.checking.values.value import Question, Value
+from gelvo.checking.values.split import by_parts, term_by_term
+from gelvo.checking.values.value import Question, Theorem, Value
 from gelvo.deciding.equality import prove_zero
 from gelvo.errors import GelvoError
 from gelvo.expression.building import number, power
@@ -26,7 +28,6 @@ from gelvo.roads import on_the_way
 from gelvo.simplifying.search import simplify
 from gelvo.simplifying.splitting import expand_only
 
-Theorem = Callable[[Question, Name, Facts], Iterator[Value]]
 Move = Callable[[Question, Name, Facts], Question | None]
 
 
@@ -52,6 +53,16 @@ def values_by_theorem(question: Question, x: Name, facts: Facts, by_ends: Theore
         for theorem in (*THEOREMS, by_ends):
             yield from (Value(v.value, f"{way}{v.road}") for v in _asked(theorem, question, x, facts))
         waiting += [(moved, f"{way}{name}; ") for name, moved in _moved(question, x, facts, MOVES)]
+
+
+def values_by_splitting(question: Question, x: Name, facts: Facts) -> Iterator[Value]:
+    """What theorems say of the terms, or of the integral that is left by parts."""
+
+    def directly(other: Question, y: Name, under: Facts) -> Iterator[Value]:
+        return values_by_theorem(other, y, under, None)
+
+    for split in (term_by_term, by_parts):
+        yield from _asked(partial(split, known=directly), question, x, facts)
 
 
 def _moved(question: Question, x: Name, facts: Facts, moves: dict[str, Move]) -> Iterator[tuple[str, Question]]:

@@ -25,13 +25,23 @@ def converges_absolutely(question: Question, x: Name, facts: Facts) -> bool:
     (True, False)
     """
     f, lower, upper = question
-    within = facts.with_facts([c for end, c in ((lower, lower < x), (upper, x < upper)) if not isinstance(end, Bound)])
+    if not has_no_break_between(f, x, lower, upper, facts):
+        return False
+    within = facts_between(x, lower, upper, facts)
+    return all(_at(f, x, end, side, within) for end, side in ((lower, "above"), (upper, "below")))
+
+
+def has_no_break_between(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> bool:
+    """Whether a formula is known to have no break inside; it may have one at an end."""
+    within = facts_between(x, lower, upper, facts)
     try:
-        if not all(within.is_nonzero(b) for b in breaks(f, x, kinks=False, facts=within)):
-            return False
+        return all(within.is_nonzero(b) for b in breaks(f, x, kinks=False, facts=within))
     except GelvoError:
         return False
-    return all(_at(f, x, end, side, within) for end, side in ((lower, "above"), (upper, "below")))
+
+
+def facts_between(x: Name, lower: Expression, upper: Expression, facts: Facts) -> Facts:
+    return facts.with_facts([c for end, c in ((lower, lower < x), (upper, x < upper)) if not isinstance(end, Bound)])
 
 
 def _at(f: Expression, x: Name, end: Expression, side: str, facts: Facts) -> bool:

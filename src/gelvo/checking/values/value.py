@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterator
 from typing import NamedTuple
 
-from gelvo.expression.nodes import Expression
+from gelvo.expression.nodes import Expression, Name
+from gelvo.facts.store import Facts
 
 Question = tuple[Expression, Expression, Expression]  # integrand, lower end, upper end
 
@@ -14,3 +16,6 @@ class Value(NamedTuple):
 
     value: Expression
     road: str
+
+
+Theorem = Callable[[Question, Name, Facts], Iterator[Value]]

@@ -1,0 +1,101 @@
+"""Integrals led to others: by parts, term by term, and from 0..1 to 0..inf where logarithms stand.
+
+Source: J. Edwards, "A Treatise on the Integral Calculus", volume 1 (1921), chapter 10, and volume 2 (1922), chapter 24.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+from gelvo.calculus.antiderivative.search import antiderivative
+from gelvo.calculus.found import Found, summed
+from gelvo.calculus.limits import limit
+from gelvo.errors import DomainError
+from gelvo.expression.constants import INFINITE, ONE, ZERO
+from gelvo.expression.nodes import Bound, Expression, Name, Node
+from gelvo.expression.terms import factors_in
+from gelvo.expression.traversal import contains, has_call, substitute, transform
+from gelvo.facts.store import Facts
+from gelvo.forms import univariate as uni
+from gelvo.forms.collecting import terms_of
+from gelvo.forms.differentiation import differentiate
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored
+from gelvo.functions.named import ACOT, ASIN, ASINH, ATAN, ATANH, COS, EI, ERF, ERFC, EXP, LN, SIN, is_a
+from gelvo.normal.prepare import prepared
+from gelvo.simplifying.families.waves import by_multiple_angles
+
+MOST_TERMS = 8
+Integral = Callable[[Expression, Expression, Expression], Found | None]
+BY_SLOPE = (LN, ATAN, ACOT, ASIN, ASINH, ATANH, ERF, ERFC, EI)  # functions that a derivative makes algebraic, or exponentials
+
+
+def rewritten(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts, integral: Integral) -> Iterator[Found]:
+    """What other integrals say of this one, one after the other."""
+    for way in (_from_zero_on, _by_parts, _by_terms):
+        try:
+            found = way(f, x, lower, upper, facts, integral)
+        except (DomainError, ZeroDivisionError):
+            continue
+        if found is not None:
+            yield found
+
+
+def _from_zero_on(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts, integral: Integral) -> Found | None:
+    """x = exp(-t) from 0 to 1, beside ln(x): (x^a - x^b)/ln(x) as exponentials over t."""
+    if lower is not ZERO or upper is not ONE or not has_call(f, (LN,), x):
+        return None
+    whole = prepared(substitute(f, {x: EXP(-x)}), facts.with_facts([x > ZERO]), waves=False) * EXP(-x)
+    if has_call(whole, (LN,), x):
+        return None
+    found = integral(expand(whole), ZERO, INFINITE)
+    return None if found is None else found._replace(road=f"{x} = exp(-t); {found.road}")
+
+
+def _by_parts(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts, integral: Integral) -> Found | None:
+    """A function with a simpler slope beside exponentials, waves and powers: what stands at the ends, less the integral with its slope."""
+    inside = [g for g in factors_in(f) if is_a(g, *BY_SLOPE) and contains(g, x)]
+    if len(inside) != 1:
+        return None
+    rest = f / inside[0]
+    if not has_call(rest, (EXP, SIN, COS), x):
+        return None
+    outer = antiderivative(rest, x, facts)
+    if outer is None or outer.conditions or has_call(outer.value, BY_SLOPE, x):
+        return None
+    ends = []
+    for end, side in ((upper, "below"), (lower, "above")):
+        found = limit(outer.value * inside[0], x, end, None if isinstance(end, Bound) else side, facts)
+        if found is None or isinstance(found.value, Bound):
+            return None
+        ends.append(found.value)
+    left = integral(factored(outer.value * differentiate(inside[0], x)), lower, upper)
+    if left is None:
+        return None
+    return Found(ends[0] - ends[1] - left.value, left.conditions, f"by parts; {left.road}")
+
+
+def _by_terms(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts, integral: Integral) -> Found | None:
+    """Term by term, a wave of a line by those of its multiple; each term must converge by itself."""
+
+    def opened(node: Node) -> Node:
+        parts = uni.linear_parts(node.arguments[0], x) if is_a(node, SIN, COS) else None
+        if parts is None or parts[1] is ZERO:
+            return node
+        slope, start = parts[0] * x, parts[1]
+        if is_a(node, SIN):
+            return SIN(slope) * COS(start) + COS(slope) * SIN(start)
+        return COS(slope) * COS(start) - SIN(slope) * SIN(start)
+
+    plain = transform(f, opened)
+    turned = by_multiple_angles(plain, facts, False) if has_call(plain, (SIN, COS), x) else None
+    terms = terms_of(expand(plain if turned is None else turned))
+    if len(terms) < 2 or len(terms) > MOST_TERMS:
+        return None
+    found = []
+    for term in terms:
+        one = integral(term, lower, upper)
+        if one is None:
+            return None
+        found.append(one)
+    return summed(found)._replace(road=f"term by term; {found[0].road}")

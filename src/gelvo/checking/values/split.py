@@ -1,0 +1,64 @@
+"""An integral as a sum: term by term, and by parts; each part by a theorem of its own.
+
+By parts a function whose slope is simpler stands beside one with an antiderivative; the product of both has a limit at each end, so that
+the integral converges where the one that is left does (E. Whittaker, G. Watson, "A Course of Modern Analysis" (1927), 4.14).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from gelvo.checking.ends import value_at
+from gelvo.checking.proposals import proposed_antiderivative
+from gelvo.checking.values.converging import has_no_break_between
+from gelvo.checking.values.value import Question, Theorem, Value
+from gelvo.deciding.equality import prove_zero
+from gelvo.expression.building import total
+from gelvo.expression.nodes import Bound, Expression, Name
+from gelvo.expression.terms import factors_in
+from gelvo.expression.traversal import contains, has_call
+from gelvo.facts.store import Facts
+from gelvo.forms.collecting import terms_of
+from gelvo.forms.differentiation import differentiate
+from gelvo.forms.expanding import expand
+from gelvo.forms.fractions import factored
+from gelvo.functions.named import ACOT, ASINH, ATAN, COS, EI, ERF, ERFC, EXP, LN, SIN, is_a
+from gelvo.simplifying.families.waves import by_multiple_angles
+
+MOST_TERMS = 8
+WITH_SIMPLE_SLOPES = (LN, ATAN, ACOT, ASINH, ERF, ERFC, EI)
+
+
+def term_by_term(question: Question, x: Name, facts: Facts, known: Theorem) -> Iterator[Value]:
+    """The sum of what is known of the terms, waves by multiples of their angle."""
+    f, lower, upper = question
+    turned = by_multiple_angles(f, facts, False) if has_call(f, (SIN, COS), x) else None
+    terms = terms_of(expand(f if turned is None else turned))
+    if not 1 < len(terms) <= MOST_TERMS or (turned is not None and not prove_zero(turned - f, facts)):
+        return
+    found = [next(known((t, lower, upper), x, facts), None) for t in terms]
+    values = [v for v in found if v is not None]
+    if len(values) == len(terms):
+        yield Value(total([v.value for v in values]), f"term by term; {values[0].road}")
+
+
+def by_parts(question: Question, x: Name, facts: Facts, known: Theorem) -> Iterator[Value]:
+    """What stands at the ends, less what is known of the integral that is left."""
+    f, lower, upper = question
+    inside = [g for g in factors_in(f) if is_a(g, *WITH_SIMPLE_SLOPES) and contains(g, x)]
+    if len(inside) != 1 or not has_call(f / inside[0], (EXP, SIN, COS), x):
+        return
+    rest = f / inside[0]
+    outer = proposed_antiderivative(rest, x, facts)
+    if outer is None or not prove_zero(differentiate(outer, x) - rest, facts):
+        return
+    whole = outer * inside[0]
+    if not has_no_break_between(whole, x, lower, upper, facts):
+        return
+    at_ends = [value_at(whole, x, end, facts, side) for end, side in ((upper, "below"), (lower, "above"))]
+    if any(v is None or isinstance(v, Bound) for v in at_ends):
+        return
+    high, low = (v for v in at_ends if isinstance(v, Expression))
+    left = factored(outer * differentiate(inside[0], x))
+    for v in known((left, lower, upper), x, facts):
+        yield Value(high - low - v.value, f"by parts; {v.road}")
