@@ -183,7 +183,8 @@ def _same(drawn: Family, claimed: str, at: dict[str, Any]) -> str:
         if claimed in ("inf", "-inf", "undefined"):
             return f"WRONG: {claimed} instead of {mp.nstr(truth, 12)} for {drawn[:3]}" if doubt < 1e-12 * size else "unknown"
         try:
-            v = value(read(claimed), at, True)
+            with mp.workdps(6 * WORKING):  # 1 - erf(25/2)
+                v = value(read(claimed), at, True)
         except (NoValue, KeyError):  # no value, or none that numbers here know
             return "unknown"
         if doubt > mp.mpf(10) ** (3 - DIGITS) * size and abs(v - truth) < 1e4 * doubt:

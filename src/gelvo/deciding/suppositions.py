@@ -69,6 +69,11 @@ def attempt(method: Callable[Arguments, Result | None]) -> Callable[Arguments, R
     return run
 
 
+def is_supposing() -> bool:
+    """Whether anything may be supposed here, as on the way to a result, but not in a check."""
+    return _allowed.get()
+
+
 def may_suppose_nonzero(e: Expression, facts: Facts) -> bool:
     """Whether a formula is not zero, or may be taken so: then the condition is noted."""
     if facts.is_nonzero(e):

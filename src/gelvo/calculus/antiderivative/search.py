@@ -22,6 +22,7 @@ from gelvo.calculus.antiderivative.waves_in_roots import waves_in_roots
 from gelvo.calculus.found import Found, summed
 from gelvo.deciding.complex_paths import real_where
 from gelvo.deciding.equality import decide_zero
+from gelvo.deciding.suppositions import is_supposing
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, multiply_all, name, number
 from gelvo.expression.constants import ZERO
@@ -106,6 +107,17 @@ LARGEST_ORDER = 12  # of spherical Bessel functions by sine and cosine
 MOST_INTEGRANDS = 18  # for each term of an integrand; what is found takes a dozen, what is not would go on for ever
 
 
+Question = tuple[Expression, Name, frozenset[object], frozenset[Name]]
+_without_any: dict[Question, None] = {}  # asked for a value, then again for its certificate
+MOST_REMEMBERED = 256
+
+
+def _remember(question: Question) -> None:
+    if len(_without_any) >= MOST_REMEMBERED:
+        _without_any.pop(next(iter(_without_any)), None)
+    _without_any[question] = None
+
+
 @on_the_way("search for an antiderivative")
 def antiderivative(f: Expression, variable: Name, facts: Facts) -> Found | None:
     """An antiderivative with its conditions, differentiated back; None where no method finds one.
@@ -115,8 +127,13 @@ def antiderivative(f: Expression, variable: Name, facts: Facts) -> Found | None:
     >>> print(antiderivative(x**2, x, Facts()).value)
     x^3/3
     """
+    question = (f, variable, frozenset(facts.given), frozenset(facts.complex_names))
+    if question in _without_any:
+        return None
     found = candidate(f, variable, facts)
     if found is None:
+        if is_supposing():  # what is not found then is not found by a check either, which supposes nothing
+            _remember(question)
         return None
     under = facts.with_facts(found.conditions)
     slope = sifted(differentiate(found.value, variable, 1, under), between_breaks=True)

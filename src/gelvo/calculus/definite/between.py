@@ -8,7 +8,7 @@ from collections.abc import Callable
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.definite.by_rule import by_other_means, reflected
 from gelvo.calculus.definite.convergence import Tail, divergence
-from gelvo.calculus.definite.letters import by_a_letter, is_for_a_letter
+from gelvo.calculus.definite.letters import by_a_letter, in_its_own_unit, is_for_a_letter
 from gelvo.calculus.definite.rewritten import rewritten
 from gelvo.calculus.found import Found
 from gelvo.calculus.limits import limit
@@ -141,6 +141,8 @@ def _by_other_roads(
 
 
 def _by_a_letter(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
+    if lower is ZERO and upper is INFINITE:
+        f = in_its_own_unit(f, x, facts)
     return by_a_letter(f, x, facts, lambda g, under: definite_integral(g, x, lower, upper, under, False)[0])
 
 

@@ -12,13 +12,14 @@ from gelvo.calculus.found import Found
 from gelvo.calculus.limits import limit
 from gelvo.errors import DomainError
 from gelvo.expression import known as bits
-from gelvo.expression.building import call, number
+from gelvo.expression.building import call, number, sqrt
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Power, Product, Relation
+from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Number, Power, Product, Relation
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, has_call, names, postorder, substitute, tree_size
 from gelvo.facts.continuity import has_no_break_at
 from gelvo.facts.store import Facts
+from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.fractions import factored
 from gelvo.functions.named import ATAN, COS, ERF, EXP, LN, SIN, is_a
@@ -83,6 +84,16 @@ def _along(f: Expression, x: Name, a: Name, facts: Facts, integral: Integral) ->
         return None
     conditions = facts.open_conditions((*_still_needed(rate.conditions, a, found.value, facts), *found.conditions))
     return Found(found.value - start.value, conditions, f"slope by {a}: {rate.road}")
+
+
+def in_its_own_unit(f: Expression, x: Name, facts: Facts) -> Expression:
+    """The integrand at sqrt(c)*x, times sqrt(c), where x^2 + c stands below: the same integral from 0 to infinity, with 1 for c."""
+    for g in factors_in(f):
+        parts = uni.coefficients_of(g.base, x) if isinstance(g, Power) else None
+        if parts is not None and len(parts) == 3 and parts[1] is ZERO and isinstance(c := parts[0] / parts[2], Number):
+            unit = sqrt(c)
+            return f if c is ONE or not facts.is_positive(c) else factored(substitute(f, {x: unit * x}) * unit)
+    return f
 
 
 def with_a_letter(f: Expression, x: Name, facts: Facts) -> tuple[Expression, Name, Expression] | None:

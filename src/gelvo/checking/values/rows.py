@@ -10,9 +10,9 @@ from collections.abc import Callable, Iterator
 from typing import NamedTuple
 
 from gelvo.checking.values.value import Question, Value
-from gelvo.expression.building import number, power, sqrt
+from gelvo.expression.building import number, power, sqrt, total
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI, TWO, ZERO
-from gelvo.expression.nodes import Call, Expression, Name
+from gelvo.expression.nodes import Call, Expression, Name, Sum
 from gelvo.expression.traversal import contains, has_call, postorder
 from gelvo.facts.store import Facts
 from gelvo.forms.collecting import terms_of
@@ -29,6 +29,7 @@ from gelvo.functions.named import (
     HERMITE,
     LAGUERRE,
     LEGENDRE,
+    LN,
     SIN,
     FunctionName,
 )
@@ -72,6 +73,14 @@ def _rates(facts: Facts, a: Expression, b: Expression) -> bool:
     return facts.is_positive(a) and facts.is_real(b)
 
 
+def _both_positive(facts: Facts, b: Expression, c: Expression) -> bool:
+    return facts.is_positive(b) and facts.is_positive(c)
+
+
+def _larger(facts: Facts, a: Expression, b: Expression) -> bool:
+    return facts.is_positive(a - b) and facts.is_positive(a + b)
+
+
 def _both_orders(facts: Facts, m: Expression, n: Expression, a: Expression, b: Expression) -> bool:
     return _rates(facts, a, b) and facts.is_positive(n + 1 - m) and facts.is_positive(n + 1 + m)
 
@@ -112,6 +121,8 @@ ROWS: tuple[Row, ...] = (
     Row((BESSELK,), 4, lambda x, m, n, a, b: BESSELK(m, a * x) * BESSELJ(n, b * x) * power(x, m + n + 1), FORWARD, lambda m, n, a, b: power(2 * a, m) * power(2 * b, n) * GAMMA(m + n + 1) / power(a**2 + b**2, m + n + 1), _both_orders, "DLMF 10.43(iv)"),
     Row((BESSELK,), 2, lambda x, a, b: BESSELK(ZERO, a * x) * COS(b * x), FORWARD, lambda a, b: PI / (2 * sqrt(a**2 + b**2)), _rates, "DLMF 10.43(iv)"),
     Row((BESSELK,), 2, lambda x, a, b: BESSELK(ZERO, a * x) * SIN(b * x), FORWARD, lambda a, b: ASINH(b / a) / sqrt(a**2 + b**2), _rates, "DLMF 10.43(iv)"),
+    Row((LN,), 2, lambda x, b, c: LN(1 + b * x**2) / (c + x**2), FORWARD, lambda b, c: PI / sqrt(c) * LN(1 + sqrt(b * c)), _both_positive, "I. Gradshteyn, I. Ryzhik, 4.295.7"),
+    Row((LN,), 2, lambda x, a, b: LN(a + b * COS(x)), HALF_TURN, lambda a, b: PI * LN((a + sqrt(a**2 - b**2)) / 2), _larger, "I. Gradshteyn, I. Ryzhik, 4.224.9"),
     *_orthogonal(LEGENDRE, lambda x: ONE, (number(-1), ONE), lambda n: 2 / (2 * n + 1)),
     *_orthogonal(HERMITE, lambda x: EXP(-(x**2)), (MINUS_INFINITE, INFINITE), lambda n: sqrt(PI) * power(TWO, n) * FACTORIAL(n)),
     *_orthogonal(LAGUERRE, lambda x: EXP(-x), FORWARD, lambda n: ONE),
@@ -138,9 +149,11 @@ def integrals_with_a_name(question: Question, x: Name, facts: Facts) -> Iterator
 
 
 def _candidates(f: Expression, x: Name) -> tuple[Expression, ...]:
-    """Orders, and factors of x and of waves in arguments, with either sign."""
+    """Orders, factors of x and of waves in arguments, with either sign, and what stands beside them in sums."""
     found: dict[Expression, None] = {}
     for n in postorder(f):
+        if isinstance(n, Sum) and contains(n, x):
+            found[total([t for t in terms_of(n) if not contains(t, x)])] = None
         if not isinstance(n, Call) or not contains(n, x):
             continue
         found.update(dict.fromkeys(a for a in n.arguments[:-1] if not contains(a, x)))
