@@ -6,7 +6,7 @@ import itertools
 from collections.abc import Callable
 
 from gelvo.calculus.antiderivative.search import antiderivative
-from gelvo.calculus.definite.by_rule import by_other_means, reflected
+from gelvo.calculus.definite.by_rule import by_other_means, has_a_constant_mean, reflected
 from gelvo.calculus.definite.convergence import Tail, divergence
 from gelvo.calculus.definite.letters import by_a_letter, in_its_own_unit, is_for_a_letter
 from gelvo.calculus.definite.rewritten import rewritten
@@ -82,7 +82,8 @@ def _by_roads(
     found = _diverging(*ends) if _may_have_a_pole(*ends) else None
     if found is None and letters and is_for_a_letter(f, x):
         found, letters = _by_a_letter(*ends), False
-    if found is None and any(is_a(n, LN) and has_call(n, (SIN, COS, TAN), x) for n in postorder(f)):
+    logarithm = any(is_a(n, LN) and has_call(n, (SIN, COS, TAN), x) for n in postorder(f))
+    if found is None and (logarithm or has_a_constant_mean(f, x, lower, upper)):
         found = _by_reflection(*ends)
     rules = not _is_for_rules(f, x, lower, upper)
     if found is None and not rules:

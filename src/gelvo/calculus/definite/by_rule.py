@@ -25,11 +25,12 @@ from gelvo.calculus.found import Found
 from gelvo.calculus.limits import limit_beside
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError
+from gelvo.evaluation.plain_floats import plain_function
 from gelvo.expression.building import number, total
 from gelvo.expression.constants import IMAGINARY as I
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI, ZERO
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Product
-from gelvo.expression.traversal import contains, fresh_name, has_imaginary_unit, postorder, substitute
+from gelvo.expression.traversal import contains, fresh_name, has_imaginary_unit, names, postorder, substitute
 from gelvo.facts.conditions import what_must_be_positive
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
@@ -39,6 +40,7 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.functions.named import COS, EXP, LN, SIN, is_a
 from gelvo.normal.complex_parts import real_and_imaginary
+from gelvo.numbers.interval import NoValue
 from gelvo.roads import on_the_way
 from gelvo.simplifying.search import simplify
 
@@ -83,12 +85,31 @@ def reflected(f: Expression, x: Name, lower: Expression, upper: Expression, fact
     """The mean of f and its mirror image in the middle of the interval, where that is simpler than f, or real while f is not."""
     if isinstance(lower, Bound) or isinstance(upper, Bound):
         return None
-    both = simplify(f + substitute(f, {x: lower + upper - x}), facts).expression
+    inside = facts.with_facts([lower < x, x < upper])
+    both = simplify(f + substitute(f, {x: lower + upper - x}), inside).expression
     if contains(both, x) and decide_zero(differentiate(both, x), facts).zero:  # a constant that simplifying does not see
         both = substitute(both, {x: (lower + upper) / 2})
     size, before = (sum(contains(part, x) for part in postorder(e)) for e in (both, f))
     simpler = size < 0.7 * before or (size <= before and not contains_x_plainly(both, x))
     return both / 2 if simpler or (has_imaginary_unit(f) and not has_imaginary_unit(both)) else None
+
+
+PLACES = (0.137, 0.291, 0.383, 0.442)  # shares of the way
+
+
+def has_a_constant_mean(f: Expression, x: Name, lower: Expression, upper: Expression) -> bool:
+    """Whether the mean of f and its mirror image is the same number at a few places: a hint, by plain floats."""
+    if isinstance(lower, Bound) or isinstance(upper, Bound) or names(lower, upper) or set(names(f)) != {x}:
+        return False
+    work, *ends = (plain_function(e, x) for e in (f, lower, upper))
+    if work is None or None in ends:
+        return False
+    try:
+        low, high = (end(0.0) for end in ends if end is not None)
+        means = [work(low + s * (high - low)) + work(high - s * (high - low)) for s in PLACES]
+    except NoValue:
+        return False
+    return all(abs(m - means[0]) <= 1e-9 * (1 + abs(m)) for m in means)
 
 
 def contains_x_plainly(e: Expression, x: Name) -> bool:

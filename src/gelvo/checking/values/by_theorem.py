@@ -99,6 +99,17 @@ def _odd(question: Question, x: Name, facts: Facts) -> Iterator[Value]:
         yield Value(ZERO, "an odd integrand between opposite ends")
 
 
+def _mean(question: Question, x: Name, facts: Facts) -> Iterator[Value]:
+    """A function and its mirror image whose sum is constant: the length times the value in the middle."""
+    f, lower, upper = question
+    if isinstance(lower, Bound) or isinstance(upper, Bound):
+        return
+    inside = substitute(f, {x: (lower + upper) / 2})
+    both = f + substitute(f, {x: lower + upper - x}) - 2 * inside
+    if prove_zero(both, facts.with_facts([lower < x, x < upper])) and converges_absolutely(question, x, facts):
+        yield Value((upper - lower) * inside, "a mirror image that adds up to a constant")
+
+
 def _opposite(lower: Expression, upper: Expression) -> bool:
     if isinstance(lower, Bound) or isinstance(upper, Bound):
         return lower is MINUS_INFINITE and upper is INFINITE
@@ -112,6 +123,7 @@ THEOREMS: tuple[Theorem, ...] = (
     beside_partial_fractions,
     integrals_with_a_name,
     _odd,
+    _mean,
 )
 
 
@@ -119,11 +131,10 @@ THEOREMS: tuple[Theorem, ...] = (
 
 
 def _over(f: Expression, x: Name, place: Expression, slope: Expression, facts: Facts) -> Expression | None:
-    """The integrand at x = place times its slope, in a short form that is proved to be the same."""
+    """The integrand at x = place times its slope, in a short form that is proved to be the same where the facts hold."""
     whole = substitute(f, {x: place}) * slope
-    within = facts.with_facts([x > ZERO])
-    short = simplify(whole, within).expression
-    return short if short is whole or prove_zero(short - whole, within) else None
+    short = simplify(whole, facts).expression
+    return short if short is whole or prove_zero(short - whole, facts) else None
 
 
 def _forwards(f: Expression | None) -> Question | None:
@@ -144,7 +155,7 @@ def _halves_of_the_line(question: Question, x: Name, facts: Facts) -> Question |
     mirrored = substitute(f, {x: -x})
     if not converges_absolutely(question, x, facts):  # else the halves may run off, and their sum not
         return None
-    return _forwards(_over(f + mirrored, x, x, ONE, facts))
+    return _forwards(_over(f + mirrored, x, x, ONE, facts.with_facts([x > ZERO])))
 
 
 def _exponential(question: Question, x: Name, facts: Facts) -> Question | None:
@@ -161,7 +172,7 @@ def _logarithm(question: Question, x: Name, facts: Facts) -> Question | None:
     f, lower, upper = question
     if lower is not ZERO or upper is not ONE or not has_call(f, (LN,)):
         return None
-    return _forwards(_over(f, x, EXP(-x), EXP(-x), facts))
+    return _forwards(_over(f, x, EXP(-x), EXP(-x), facts.with_facts([x > ZERO])))
 
 
 def _ratio(question: Question, x: Name, facts: Facts) -> Question | None:
@@ -169,7 +180,7 @@ def _ratio(question: Question, x: Name, facts: Facts) -> Question | None:
     f, lower, upper = question
     if lower is not ZERO or upper is not ONE:
         return None
-    return _forwards(_over(f, x, x / (1 + x), power(1 + x, number(-2)), facts))
+    return _forwards(_over(f, x, x / (1 + x), power(1 + x, number(-2)), facts.with_facts([x > ZERO])))
 
 
 def _tangent(question: Question, x: Name, facts: Facts) -> Question | None:
@@ -181,13 +192,13 @@ def _tangent(question: Question, x: Name, facts: Facts) -> Question | None:
     table: dict[Expression, Expression] = {SIN(x): x / hypotenuse, COS(x): 1 / hypotenuse, TAN(x): x, COT(x): 1 / x}
     if contains(substitute(f, dict(zip(table, facts.new_names("w", f), strict=False))), x):
         return None
-    return _forwards(_over(substitute(f, table), x, x, 1 / (1 + x**2), facts))
+    return _forwards(_over(substitute(f, table), x, x, 1 / (1 + x**2), facts.with_facts([x > ZERO])))
 
 
 def _folded(question: Question, x: Name, facts: Facts) -> Question | None:
-    """Both halves of an interval upon each other, beside waves."""
+    """Both halves of an interval upon each other."""
     f, lower, upper = question
-    if isinstance(lower, Bound) or isinstance(upper, Bound) or not has_call(f, (SIN, COS, TAN)):
+    if isinstance(lower, Bound) or isinstance(upper, Bound):
         return None
     middle = (lower + upper) / 2
     mirrored = substitute(f, {x: lower + upper - x})
@@ -215,7 +226,7 @@ def _inverse(question: Question, x: Name, facts: Facts) -> Question | None:
     inside = [n for n in postorder(f) if isinstance(n, Power) and n.base is x and facts.is_negative(n.exponent)]
     if not any(isinstance(n, Call) and any(contains(n, p) for p in inside) for n in postorder(f)):
         return None
-    return _forwards(_over(f, x, 1 / x, power(x, number(-2)), facts))
+    return _forwards(_over(f, x, 1 / x, power(x, number(-2)), facts.with_facts([x > ZERO])))
 
 
 def _whole_turns(question: Question, x: Name, facts: Facts) -> Question | None:
