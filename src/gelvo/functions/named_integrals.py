@@ -4,7 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from gmpy2 import mpq
+
 from gelvo.errors import DomainError
+from gelvo.expression.building import constant
 from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.registry import Function, register
 from gelvo.functions.support import (
@@ -15,7 +18,6 @@ from gelvo.functions.support import (
     at_zero,
     beside_poles,
     facts,
-    fraction,
     nowhere,
     number,
     pole_at_negative_integers,
@@ -39,23 +41,25 @@ def _zero_at_zero(x: Expression) -> Expression | None:
 
 
 def _polygamma_at(n: Expression, x: Expression) -> Expression | None:
-    """psi^(n)(1) = (-1)^(n+1)*n!*zeta(n+1), from DLMF 5.15; order zero is digamma."""
+    """At whole and half x, and of order one at quarters, from the start between 0 and 1 (DLMF 5.15); order zero is digamma."""
     if n is ZERO:
         return digamma(x)
-    if (
-        isinstance(n, Number)
-        and n.is_whole
-        and 0 < n.rational < 50
-        and isinstance(x, Number)
-        and x.is_whole
-        and 0 < x.rational < 200
-    ):
-        k = int(n.rational)
-        early: Expression = ZERO
-        for j in range(1, int(x.rational)):
-            early = early + fraction(1, j ** (k + 1))
-        return number((-1) ** (k + 1)) * factorial(n) * (zeta(n + 1) - early)
-    return None
+    if not (isinstance(n, Number) and n.is_whole and 0 < n.rational < 50):
+        return None
+    if not (isinstance(x, Number) and x.is_rational and 0 < x.rational < 200):
+        return None
+    k = int(n.rational)
+    steps = int(-(-x.rational // 1)) - 1
+    start = mpq(x.rational) - steps
+    sign = number((-1) ** (k + 1))
+    if start in (1, mpq(1, 2)):
+        first = sign * factorial(n) * (1 if start == 1 else number(2 ** (k + 1) - 1)) * zeta(n + 1)
+    elif k == 1 and start.denominator == 4:
+        first = PI**2 + (8 if start.numerator == 1 else -8) * constant("catalan")
+    else:
+        return None
+    early = sum((1 / (start + j) ** (k + 1) for j in range(steps)), mpq(0))
+    return first - sign * factorial(n) * number(early)
 
 
 def _no_derivative(n: Expression, x: Expression) -> Expression:

@@ -20,7 +20,6 @@ from gelvo.functions.support import (
     at_zero,
     beside_poles,
     facts,
-    fraction,
     mpq,
     nowhere,
     number,
@@ -73,18 +72,33 @@ def _gamma_at(x: Expression) -> Expression | None:
     return None
 
 
+def _starts_of_digamma() -> dict[mpq, Expression]:
+    """digamma(x) + euler_gamma at the fractions where it has a short form (C. Gauss; DLMF 5.4.12, 5.4.13, 5.4.19)."""
+    ln, two, three = FunctionName("ln"), number(2), number(3)
+    of_thirds, of_quarters, of_sixths = (
+        (PI / (2 * sqrt(three)), 3 * ln(three) / 2),
+        (PI / 2, 3 * ln(two)),
+        (PI * sqrt(three) / 2, 2 * ln(two) + 3 * ln(three) / 2),
+    )
+    found: dict[mpq, Expression] = {mpq(1): ZERO, mpq(1, 2): -2 * ln(two)}
+    for denominator, (turn, rest) in ((3, of_thirds), (4, of_quarters), (6, of_sixths)):
+        found[mpq(1, denominator)], found[mpq(denominator - 1, denominator)] = -turn - rest, turn - rest
+    return found
+
+
 def _digamma_at(x: Expression) -> Expression | None:
-    if isinstance(x, Number) and x.is_whole and 0 < x.rational < 1000:
-        total: Expression = -constant("euler_gamma")
-        for k in range(1, int(x.rational)):
-            total = total + fraction(1, k)
-        return total
-    if isinstance(x, Number) and x.is_rational and x.rational.denominator == 2 and 0 < x.rational < 1000:
-        total = -constant("euler_gamma") - 2 * FunctionName("ln")(number(2))
-        for k in range(int(x.rational - mpq(1, 2))):
-            total = total + fraction(2, 2 * k + 1)
-        return total
-    return None
+    """From the start between 0 and 1 by digamma(x + 1) = digamma(x) + 1/x."""
+    if (
+        not isinstance(x, Number)
+        or not x.is_rational
+        or not 0 < x.rational < 1000
+        or x.rational.denominator not in (1, 2, 3, 4, 6)
+    ):
+        return None
+    steps = int(-(-x.rational // 1)) - 1
+    start = mpq(x.rational) - steps
+    early = sum((1 / (start + k) for k in range(steps)), mpq(0))
+    return _starts_of_digamma()[start] - constant("euler_gamma") + number(early)
 
 
 def _binomial_at(n: Expression, k: Expression) -> Expression | None:

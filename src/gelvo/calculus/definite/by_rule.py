@@ -20,6 +20,7 @@ from gelvo.calculus.definite.line import exponentials_over_the_line
 from gelvo.calculus.definite.mellin import mellin, mellin_continued, mellin_terms
 from gelvo.calculus.definite.orthogonal import orthogonal
 from gelvo.calculus.definite.poles import Pole, upper_poles
+from gelvo.calculus.definite.shifted import over_two_exponentials
 from gelvo.calculus.far_out import limit_at_infinity
 from gelvo.calculus.found import Found
 from gelvo.calculus.limits import limit_beside
@@ -55,6 +56,7 @@ def by_other_means(f: Expression, x: Name, lower: Expression, upper: Expression,
         yield from _said(TO_INFINITY, f, x, facts)
         if factored(substitute(f, {x: -x}) - f) is ZERO:
             yield from (whole._replace(value=whole.value / 2) for whole in _said(OVER_THE_LINE, f, x, facts))
+        yield from _said(LAST_TO_INFINITY, f, x, facts)
     if lower is MINUS_INFINITE and upper is INFINITE:
         yield from _said(OVER_THE_LINE, f, x, facts)
         if factored(substitute(f, {x: -x}) - f) is ZERO:
@@ -225,6 +227,16 @@ def log_wave(f: Expression, x: Name, lower: Expression, upper: Expression, facts
     return Found(outer * (upper - lower) * (LN(scale) - LN(number(2))), (), "Euler's integral of ln(sin(x))")
 
 
-TO_INFINITY: tuple[Rule, ...] = (mellin, keyhole, frullani, beside_a_quotient, by_convolution, mellin_terms, mellin_continued)
+TO_INFINITY: tuple[Rule, ...] = (
+    mellin,
+    keyhole,
+    frullani,
+    beside_a_quotient,
+    over_two_exponentials,
+    by_convolution,
+    mellin_terms,
+    mellin_continued,
+)
+LAST_TO_INFINITY: tuple[Rule, ...] = (over_two_exponentials,)  # digamma where nothing shorter is found
 OVER_THE_LINE: tuple[Rule, ...] = (residues, exponentials_over_the_line)
 BETWEEN_ENDS: tuple[RuleOfEnds, ...] = (orthogonal, log_wave, powers_of_the_ends, powers_of_waves, exponentials_of_waves)

@@ -46,7 +46,7 @@ def exponentials_over_the_line(f: Expression, x: Name, facts: Facts) -> Found | 
         return None
     t, sigma = facts.new_name("t", f), facts.new_name("sigma", f)
     under = facts.with_facts([sigma > ZERO])
-    inside = _in_powers(multiply_all(rest), x, t)
+    inside = in_powers(multiply_all(rest), x, t)
     if inside is None:
         return None
     found = _transform(inside, sigma, t, under)
@@ -64,7 +64,7 @@ def exponentials_over_the_line(f: Expression, x: Name, facts: Facts) -> Found | 
     return Found(outer * value, conditions, f"exp({x}) as the variable; {found.road}")
 
 
-def _in_powers(g: Expression, x: Name, t: Name) -> Expression | None:
+def in_powers(g: Expression, x: Name, t: Name) -> Expression | None:
     """A formula in exponentials of multiples of x by t = exp(x); None where x stands elsewhere."""
 
     def visit(node: Node) -> Node:

@@ -12,7 +12,7 @@ from typing import NamedTuple
 from gelvo.checking.values.value import Question, Value
 from gelvo.expression.building import number, power, sqrt, total
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI, TWO, ZERO
-from gelvo.expression.nodes import Call, Expression, Name, Sum
+from gelvo.expression.nodes import Call, Expression, Name, Power, Sum
 from gelvo.expression.traversal import contains, has_call, postorder
 from gelvo.facts.store import Facts
 from gelvo.forms.collecting import terms_of
@@ -23,6 +23,9 @@ from gelvo.functions.named import (
     BESSELJ,
     BESSELK,
     COS,
+    COSH,
+    COTH,
+    DIGAMMA,
     EXP,
     FACTORIAL,
     GAMMA,
@@ -30,7 +33,11 @@ from gelvo.functions.named import (
     LAGUERRE,
     LEGENDRE,
     LN,
+    POLYGAMMA,
     SIN,
+    SINH,
+    TAN,
+    TANH,
     FunctionName,
 )
 
@@ -77,6 +84,18 @@ def _both_positive(facts: Facts, b: Expression, c: Expression) -> bool:
     return facts.is_positive(b) and facts.is_positive(c)
 
 
+def _three_positive(facts: Facts, *letters: Expression) -> bool:
+    return all(map(facts.is_positive, letters))
+
+
+def _of_order(facts: Facts, n: Expression, a: Expression, q: Expression) -> bool:
+    return facts.is_integer(n) and facts.is_positive(n) and facts.is_positive(a) and facts.is_positive(q)
+
+
+def _below(facts: Facts, a: Expression, b: Expression) -> bool:
+    return facts.is_positive(a) and facts.is_positive(b - a)
+
+
 def _larger(facts: Facts, a: Expression, b: Expression) -> bool:
     return facts.is_positive(a - b) and facts.is_positive(a + b)
 
@@ -121,6 +140,18 @@ ROWS: tuple[Row, ...] = (
     Row((BESSELK,), 4, lambda x, m, n, a, b: BESSELK(m, a * x) * BESSELJ(n, b * x) * power(x, m + n + 1), FORWARD, lambda m, n, a, b: power(2 * a, m) * power(2 * b, n) * GAMMA(m + n + 1) / power(a**2 + b**2, m + n + 1), _both_orders, "DLMF 10.43(iv)"),
     Row((BESSELK,), 2, lambda x, a, b: BESSELK(ZERO, a * x) * COS(b * x), FORWARD, lambda a, b: PI / (2 * sqrt(a**2 + b**2)), _rates, "DLMF 10.43(iv)"),
     Row((BESSELK,), 2, lambda x, a, b: BESSELK(ZERO, a * x) * SIN(b * x), FORWARD, lambda a, b: ASINH(b / a) / sqrt(a**2 + b**2), _rates, "DLMF 10.43(iv)"),
+    Row((EXP,), 3, lambda x, n, a, q: power(x, n) * EXP(-a * x) / (EXP(q * x) - 1), FORWARD, lambda n, a, q: power(number(-1), n + 1) * POLYGAMMA(n, a / q + 1) / power(q, n + 1), _of_order, "DLMF 25.11.25, with 25.11.12"),
+    Row((EXP,), 3, lambda x, n, a, q: power(x, n) * EXP(-a * x) / (EXP(q * x) + 1), FORWARD, lambda n, a, q: power(number(-1), n + 1) * (POLYGAMMA(n, (a + q) / (2 * q)) - POLYGAMMA(n, a / (2 * q) + 1)) / power(2 * q, n + 1), _of_order, "DLMF 25.11.25, with 25.11.12"),
+    Row((EXP,), 3, lambda x, a, b, q: (EXP(-a * x) - EXP(-b * x)) / (1 - EXP(-q * x)), FORWARD, lambda a, b, q: (DIGAMMA(b / q) - DIGAMMA(a / q)) / q, _three_positive, "DLMF 5.9.16"),
+    Row((EXP,), 2, lambda x, a, q: EXP(-a * x) / (1 + EXP(-q * x)), FORWARD, lambda a, q: (DIGAMMA((a + q) / (2 * q)) - DIGAMMA(a / (2 * q))) / (2 * q), _both_positive, "DLMF 5.9.16, over 1 - exp(-2*q*x)"),
+    Row((SIN,), 2, lambda x, a, q: SIN(a * x) / (EXP(q * x) + 1), FORWARD, lambda a, q: 1 / (2 * a) - PI / (2 * q * SINH(PI * a / q)), _both_positive, "I. Gradshteyn, I. Ryzhik, 3.911.1"),
+    Row((SIN,), 2, lambda x, a, q: SIN(a * x) / (EXP(q * x) - 1), FORWARD, lambda a, q: PI / (2 * q) * COTH(PI * a / q) - 1 / (2 * a), _both_positive, "I. Gradshteyn, I. Ryzhik, 3.911.2"),
+    Row((SIN,), 2, lambda x, a, b: SIN(a * x) / SINH(b * x), FORWARD, lambda a, b: PI / (2 * b) * TANH(PI * a / (2 * b)), _both_positive, "I. Gradshteyn, I. Ryzhik, 3.981.1"),
+    Row((COS,), 2, lambda x, a, b: x * COS(a * x) / SINH(b * x), FORWARD, lambda a, b: PI**2 / (4 * b**2 * COSH(PI * a / (2 * b)) ** 2), _both_positive, "I. Gradshteyn, I. Ryzhik, 3.981.1, its slope by a"),
+    Row((COS,), 2, lambda x, a, b: COS(a * x) / COSH(b * x), FORWARD, lambda a, b: PI / (2 * b * COSH(PI * a / (2 * b))), _both_positive, "I. Gradshteyn, I. Ryzhik, 3.981.3"),
+    Row((COS,), 2, lambda x, a, b: COS(a * x) / COSH(b * x) ** 2, FORWARD, lambda a, b: PI * a / (2 * b**2 * SINH(PI * a / (2 * b))), _both_positive, "I. Gradshteyn, I. Ryzhik, 3.982.1"),
+    Row((SINH,), 2, lambda x, a, b: SINH(a * x) / SINH(b * x), FORWARD, lambda a, b: PI / (2 * b) * TAN(PI * a / (2 * b)), _below, "I. Gradshteyn, I. Ryzhik, 3.511.2"),
+    Row((COSH,), 2, lambda x, a, b: COSH(a * x) / COSH(b * x), FORWARD, lambda a, b: PI / (2 * b * COS(PI * a / (2 * b))), _below, "I. Gradshteyn, I. Ryzhik, 3.511.4"),
     Row((LN,), 2, lambda x, b, c: LN(1 + b * x**2) / (c + x**2), FORWARD, lambda b, c: PI / sqrt(c) * LN(1 + sqrt(b * c)), _both_positive, "I. Gradshteyn, I. Ryzhik, 4.295.7"),
     Row((LN,), 2, lambda x, a, b: LN(a + b * COS(x)), HALF_TURN, lambda a, b: PI * LN((a + sqrt(a**2 - b**2)) / 2), _larger, "I. Gradshteyn, I. Ryzhik, 4.224.9"),
     *_orthogonal(LEGENDRE, lambda x: ONE, (number(-1), ONE), lambda n: 2 / (2 * n + 1)),
@@ -154,6 +185,10 @@ def _candidates(f: Expression, x: Name) -> tuple[Expression, ...]:
     for n in postorder(f):
         if isinstance(n, Sum) and contains(n, x):
             found[total([t for t in terms_of(n) if not contains(t, x)])] = None
+        if isinstance(n, Power) and n.base is x:
+            found[n.exponent] = None
+        if n is x:
+            found[ONE] = None
         if not isinstance(n, Call) or not contains(n, x):
             continue
         found.update(dict.fromkeys(a for a in n.arguments[:-1] if not contains(a, x)))
