@@ -69,7 +69,8 @@ def _check_plain(
     if agreement is False:
         return Certificate(claim, REFUTED, "adaptive quadrature at sample values", evidence)
     question, infinite = (f, *ends), isinstance(value, Bound)
-    theorem = "" if infinite else _by_theorem(question, x, value, facts, False) or _by_slopes(question, x, value, facts)
+    far = any(isinstance(end, Bound) for end in ends)  # where an antiderivative is unlikelier than a slope by a letter
+    theorem = "" if infinite else _by_theorem(question, x, value, facts, False) or _by_slopes(question, x, value, facts, far)
     if theorem:
         return Certificate(claim, PROVED, theorem, evidence)
     for cut in dict.fromkeys(((), _inside(places, *ends, facts))):
@@ -77,6 +78,8 @@ def _check_plain(
         if proof is not None and proof.zero is not None:
             return _told_by_ends(claim, proof, evidence)
     theorem = "" if infinite else _by_theorem(question, x, value, facts, True)
+    if not (theorem or infinite or far):
+        theorem = _by_slopes(question, x, value, facts, True)
     if theorem:
         return Certificate(claim, PROVED, theorem, evidence)
     if agreement:
@@ -91,7 +94,7 @@ def _by_theorem(question: Question, x: Name, value: Expression, facts: Facts, mo
     if moved:
         return _road_to(value, values_by_theorem(question, x, facts, _antiderivatives), facts)
     direct = _road_to(value, values_by_theorem(question, x, facts, None), facts)
-    return direct or _road_to(value, values_by_splitting(question, x, facts), facts)
+    return direct or _road_to(value, values_by_splitting(question, x, facts, _antiderivatives), facts)
 
 
 def _road_to(value: Expression, known: Iterable[Value], facts: Facts) -> str:
@@ -99,13 +102,15 @@ def _road_to(value: Expression, known: Iterable[Value], facts: Facts) -> str:
     return next((k.road for k in known if decide_zero(k.value - value, facts).zero), "")
 
 
-def _by_slopes(question: Question, x: Name, value: Expression, facts: Facts) -> str:
+def _by_slopes(question: Question, x: Name, value: Expression, facts: Facts, numbers: bool) -> str:
+    """numbers: whether a letter may be put in the place of a number."""
+
     def known(other: Question, under: Facts) -> Iterator[Value]:
         yield from values_by_theorem(other, x, under, None)
         yield from _antiderivatives(other, x, under)
 
     told = by_slope(question, x, value, facts, _told(x))
-    return told or by_number(question, x, value, facts, _told(x), known)
+    return told or ("" if not numbers else by_number(question, x, value, facts, _told(x), known))
 
 
 def _antiderivatives(question: Question, x: Name, facts: Facts) -> Iterator[Value]:

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 from gelvo.calculus.antiderivative.search import antiderivative
+from gelvo.calculus.definite.mirrors import quotients_between
 from gelvo.expression.nodes import Expression, Name
 from gelvo.facts.store import Facts
 from gelvo.roads import unnoted
@@ -13,3 +16,8 @@ def proposed_antiderivative(f: Expression, x: Name, facts: Facts) -> Expression 
     with unnoted():
         found = antiderivative(f, x, facts)
     return None if found is None else found.value
+
+
+def proposed_images(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Iterator[Expression]:
+    """Changes of variable that swap two ends."""
+    return quotients_between(f, x, lower, upper, facts)

@@ -6,9 +6,10 @@ import itertools
 from collections.abc import Callable
 
 from gelvo.calculus.antiderivative.search import antiderivative
-from gelvo.calculus.definite.by_rule import by_other_means, has_a_constant_mean, reflected
+from gelvo.calculus.definite.by_rule import by_other_means
 from gelvo.calculus.definite.convergence import Tail, divergence
 from gelvo.calculus.definite.letters import by_a_letter, in_its_own_unit, is_for_a_letter
+from gelvo.calculus.definite.mirrors import has_a_constant_mean, has_an_image, reflected
 from gelvo.calculus.definite.rewritten import rewritten
 from gelvo.calculus.found import Found
 from gelvo.calculus.limits import limit
@@ -83,7 +84,7 @@ def _by_roads(
     if found is None and letters and is_for_a_letter(f, x):
         found, letters = _by_a_letter(*ends), False
     logarithm = any(is_a(n, LN) and has_call(n, (SIN, COS, TAN), x) for n in postorder(f))
-    if found is None and (logarithm or has_a_constant_mean(f, x, lower, upper)):
+    if found is None and (logarithm or has_a_constant_mean(f, x, lower, upper) or has_an_image(f, x, lower, upper, facts)):
         found = _by_reflection(*ends)
     rules = not _is_for_rules(f, x, lower, upper)
     if found is None and not rules:
@@ -275,21 +276,20 @@ def _by_rules(f: Expression, x: Name, lower: Expression, upper: Expression, fact
 
 
 def _by_reflection(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
-    """By the mean of the integrand and its mirror image."""
-    mean = reflected(f, x, lower, upper, facts)
-    if mean is None:
-        return None
-    try:
-        found_mean = _between(mean, x, lower, upper, facts)
-    except (NotKnown, DomainError):
-        return None
-    if found_mean is None or isinstance(found_mean.value, Bound):
-        return None
-    if not _has_no_break(f, x, lower, upper, facts):  # where f has no integral its mean with the mirror image may have one
-        seen = quadrature_agreement(f, x, lower, upper, found_mean.value, facts, found_mean.places, wanted=2, candidates=24)
-        if not seen.points or seen.counterexample:
-            return None
-    return found_mean._replace(road=f"mean of the integrand and its mirror image; {found_mean.road}")
+    """By the mean of the integrand and a mirror image."""
+    for mean in reflected(f, x, lower, upper, facts):
+        try:
+            found = _between(mean, x, lower, upper, facts)
+        except (NotKnown, DomainError):
+            continue
+        if found is None or isinstance(found.value, Bound):
+            continue
+        if not _has_no_break(f, x, lower, upper, facts):  # where f has no integral its mean with the mirror image may have one
+            seen = quadrature_agreement(f, x, lower, upper, found.value, facts, found.places, wanted=2, candidates=24)
+            if not seen.points or seen.counterexample:
+                continue
+        return found._replace(road=f"mean of the integrand and its mirror image; {found.road}")
+    return None
 
 
 def _has_no_break(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> bool:

@@ -17,6 +17,7 @@ from gelvo.calculus.definite.convolution import by_convolution
 from gelvo.calculus.definite.exponential_integrals import beside_a_quotient
 from gelvo.calculus.definite.keyhole import keyhole
 from gelvo.calculus.definite.line import exponentials_over_the_line
+from gelvo.calculus.definite.logarithms import log_of_a_shifted_wave, log_wave
 from gelvo.calculus.definite.mellin import mellin, mellin_continued, mellin_terms
 from gelvo.calculus.definite.orthogonal import orthogonal
 from gelvo.calculus.definite.poles import Pole, upper_poles
@@ -26,12 +27,11 @@ from gelvo.calculus.found import Found
 from gelvo.calculus.limits import limit_beside
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError
-from gelvo.evaluation.plain_floats import plain_function
 from gelvo.expression.building import number, total
 from gelvo.expression.constants import IMAGINARY as I
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI, ZERO
-from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Product
-from gelvo.expression.traversal import contains, fresh_name, has_imaginary_unit, names, postorder, substitute
+from gelvo.expression.nodes import Bound, Call, Expression, Name
+from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.conditions import what_must_be_positive
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
@@ -41,9 +41,7 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.functions.named import COS, EXP, LN, SIN, is_a
 from gelvo.normal.complex_parts import real_and_imaginary
-from gelvo.numbers.interval import NoValue
 from gelvo.roads import on_the_way
-from gelvo.simplifying.search import simplify
 
 Question = ParamSpec("Question")
 Rule = Callable[[Expression, Name, Facts], Found | None]
@@ -81,43 +79,6 @@ def _asked(rule: Callable[Question, Found | None], *question: Question.args, **n
         return rule(*question, **named)
     except (DomainError, ZeroDivisionError):
         return None
-
-
-def reflected(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Expression | None:
-    """The mean of f and its mirror image in the middle of the interval, where that is simpler than f, or real while f is not."""
-    if isinstance(lower, Bound) or isinstance(upper, Bound):
-        return None
-    inside = facts.with_facts([lower < x, x < upper])
-    both = simplify(f + substitute(f, {x: lower + upper - x}), inside).expression
-    if contains(both, x) and decide_zero(differentiate(both, x), facts).zero:  # a constant that simplifying does not see
-        both = substitute(both, {x: (lower + upper) / 2})
-    size, before = (sum(contains(part, x) for part in postorder(e)) for e in (both, f))
-    simpler = size < 0.7 * before or (size <= before and not contains_x_plainly(both, x))
-    return both / 2 if simpler or (has_imaginary_unit(f) and not has_imaginary_unit(both)) else None
-
-
-PLACES = (0.137, 0.291, 0.383, 0.442)  # shares of the way
-
-
-def has_a_constant_mean(f: Expression, x: Name, lower: Expression, upper: Expression) -> bool:
-    """Whether the mean of f and its mirror image is the same number at a few places: a hint, by plain floats."""
-    if isinstance(lower, Bound) or isinstance(upper, Bound) or names(lower, upper) or set(names(f)) != {x}:
-        return False
-    work, *ends = (plain_function(e, x) for e in (f, lower, upper))
-    if work is None or None in ends:
-        return False
-    try:
-        low, high = (end(0.0) for end in ends if end is not None)
-        means = [work(low + s * (high - low)) + work(high - s * (high - low)) for s in PLACES]
-    except NoValue:
-        return False
-    return all(abs(m - means[0]) <= 1e-9 * (1 + abs(m)) for m in means)
-
-
-def contains_x_plainly(e: Expression, x: Name) -> bool:
-    """Whether x stands outside of every function."""
-    waves = [n for n in postorder(e) if isinstance(n, Call) and contains(n, x)]
-    return contains(substitute(e, {w: fresh_name("v", e) for w in waves}), x)
 
 
 # --- Frullani ---------------------------------------------------------------------------------------------------------------------
@@ -197,46 +158,14 @@ def _factorial(n: int) -> mpq:
     return mpq(fac(n))
 
 
-# --- logarithms of waves ----------------------------------------------------------------------------------------------------------
-
-
-def log_wave(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
-    """ln(c*sin(x)) or ln(c*cos(x)) over a whole number of quarter turns (L. Euler, 1769)."""
-    if isinstance(lower, Bound) or isinstance(upper, Bound):
-        return None
-    logarithms = [n for n in postorder(f) if is_a(n, LN) and contains(n, x)]
-    if len(logarithms) != 1 or not isinstance(f, (Call, Product)):
-        return None
-    outer = factored(f / logarithms[0])
-    inside = logarithms[0].arguments[0]
-    waves = [n for n in postorder(inside) if is_a(n, SIN, COS) and n.arguments[0] is x]
-    if contains(outer, x) or len(waves) != 1:
-        return None
-    scale = factored(inside / waves[0])
-    quarters = factored((upper - lower) / PI * 2)
-    starts: dict[tuple[str, int], tuple[Expression, ...]] = {
-        (SIN, 1): (ZERO, PI / 2),
-        (COS, 1): (ZERO, -PI / 2),
-        (SIN, 2): (ZERO,),
-        (COS, 2): (-PI / 2,),
-    }
-    if contains(scale, x) or not isinstance(quarters, Number) or quarters.rational not in (1, 2):
-        return None
-    if lower not in starts[(waves[0].name, int(quarters.rational))] or not facts.is_positive(scale):
-        return None
-    return Found(outer * (upper - lower) * (LN(scale) - LN(number(2))), (), "Euler's integral of ln(sin(x))")
-
-
-TO_INFINITY: tuple[Rule, ...] = (
-    mellin,
-    keyhole,
-    frullani,
-    beside_a_quotient,
-    over_two_exponentials,
-    by_convolution,
-    mellin_terms,
-    mellin_continued,
-)
+TO_INFINITY: tuple[Rule, ...] = (mellin, keyhole, frullani, beside_a_quotient, by_convolution, mellin_terms, mellin_continued)
 LAST_TO_INFINITY: tuple[Rule, ...] = (over_two_exponentials,)  # digamma where nothing shorter is found
 OVER_THE_LINE: tuple[Rule, ...] = (residues, exponentials_over_the_line)
-BETWEEN_ENDS: tuple[RuleOfEnds, ...] = (orthogonal, log_wave, powers_of_the_ends, powers_of_waves, exponentials_of_waves)
+BETWEEN_ENDS: tuple[RuleOfEnds, ...] = (
+    orthogonal,
+    log_wave,
+    log_of_a_shifted_wave,
+    powers_of_the_ends,
+    powers_of_waves,
+    exponentials_of_waves,
+)

@@ -11,7 +11,7 @@ from gelvo.checking.values.converging import converges_absolutely
 from gelvo.checking.values.moments import by_moments
 from gelvo.checking.values.partial_fractions import beside_partial_fractions
 from gelvo.checking.values.rows import integrals_with_a_name
-from gelvo.checking.values.split import by_parts, term_by_term
+from gelvo.checking.values.split import by_an_image, by_parts, term_by_term
 from gelvo.checking.values.value import Question, Theorem, Value
 from gelvo.deciding.equality import prove_zero
 from gelvo.errors import GelvoError
@@ -55,14 +55,15 @@ def values_by_theorem(question: Question, x: Name, facts: Facts, by_ends: Theore
         waiting += [(moved, f"{way}{name}; ") for name, moved in _moved(question, x, facts, MOVES)]
 
 
-def values_by_splitting(question: Question, x: Name, facts: Facts) -> Iterator[Value]:
-    """What theorems say of the terms, or of the integral that is left by parts."""
+def values_by_splitting(question: Question, x: Name, facts: Facts, by_ends: Theorem) -> Iterator[Value]:
+    """What theorems say of the terms, or of the integral that is left by parts, and an antiderivative of a mean."""
 
     def directly(other: Question, y: Name, under: Facts) -> Iterator[Value]:
         return values_by_theorem(other, y, under, None)
 
     for split in (term_by_term, by_parts):
         yield from _asked(partial(split, known=directly), question, x, facts)
+    yield from _asked(partial(by_an_image, known=by_ends), question, x, facts)
 
 
 def _moved(question: Question, x: Name, facts: Facts, moves: dict[str, Move]) -> Iterator[tuple[str, Question]]:
@@ -237,7 +238,10 @@ def _whole_turns(question: Question, x: Name, facts: Facts) -> Question | None:
     turns = factored((upper - lower) / (2 * PI))
     if not isinstance(turns, Number) or not turns.is_whole or turns.rational < 1 or (lower is -PI and upper is PI):
         return None
-    return None if not prove_zero(substitute(f, {x: x + 2 * PI}) - f, facts) else (turns * f, -PI, PI)
+    if not prove_zero(substitute(f, {x: x + 2 * PI}) - f, facts):
+        return None
+    turned = f if has_call(f, (COS, TAN, COT)) else substitute(f, {x: PI / 2 - x})  # sines as cosines, which are even
+    return turns * turned, -PI, PI
 
 
 def _mirrored_turn(question: Question, x: Name, facts: Facts) -> Question | None:

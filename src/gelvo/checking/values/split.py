@@ -9,21 +9,23 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from gelvo.checking.ends import value_at
-from gelvo.checking.proposals import proposed_antiderivative
-from gelvo.checking.values.converging import has_no_break_between
+from gelvo.checking.proposals import proposed_antiderivative, proposed_images
+from gelvo.checking.values.converging import facts_between, has_no_break_between
 from gelvo.checking.values.value import Question, Theorem, Value
 from gelvo.deciding.equality import prove_zero
 from gelvo.expression.building import total
 from gelvo.expression.nodes import Bound, Expression, Name
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import contains, has_call
+from gelvo.expression.traversal import contains, has_call, substitute
 from gelvo.facts.store import Facts
+from gelvo.forms import univariate as uni
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
-from gelvo.forms.fractions import factored
+from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.functions.named import ACOT, ASINH, ATAN, COS, EI, ERF, ERFC, EXP, LN, SIN, is_a
 from gelvo.simplifying.families.waves import by_multiple_angles
+from gelvo.simplifying.search import simplify
 
 MOST_TERMS = 8
 WITH_SIMPLE_SLOPES = (LN, ATAN, ACOT, ASINH, ERF, ERFC, EI)
@@ -62,3 +64,20 @@ def by_parts(question: Question, x: Name, facts: Facts, known: Theorem) -> Itera
     left = factored(outer * differentiate(inside[0], x))
     for v in known((left, lower, upper), x, facts):
         yield Value(high - low - v.value, f"by parts; {v.road}")
+
+
+def by_an_image(question: Question, x: Name, facts: Facts, known: Theorem) -> Iterator[Value]:
+    """The mean of an integrand and its image under a quotient of lines that swaps the ends, and has no pole between them."""
+    f, lower, upper = question
+    if isinstance(lower, Bound) or isinstance(upper, Bound):
+        return
+    within = facts_between(x, lower, upper, facts)
+    for image in proposed_images(f, x, lower, upper, within):
+        bottom = quotient_parts(image)[1]
+        swapped = all(prove_zero(substitute(image, {x: here}) - there, facts) for here, there in ((lower, upper), (upper, lower)))
+        if not swapped or uni.linear_parts(bottom, x) is None or not within.is_nonzero(bottom):
+            continue
+        whole = (f - differentiate(image, x) * substitute(f, {x: image})) / 2
+        mean = simplify(whole, within).expression
+        if prove_zero(mean - whole, within):
+            yield from (Value(v.value, f"mean with the image {image}; {v.road}") for v in known((mean, lower, upper), x, facts))
