@@ -16,7 +16,7 @@ from gelvo.expression.building import multiply_all, name, number, power, relatio
 from gelvo.expression.constants import IMAGINARY, ONE, PI, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Node, Number, Power
 from gelvo.expression.terms import base_and_exponent, factors_in
-from gelvo.expression.traversal import contains, dependents, postorder, substitute
+from gelvo.expression.traversal import contains, dependents, postorder, substitute, tree_size
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
@@ -48,11 +48,14 @@ from gelvo.functions.named import (
 
 Candidates = Iterator[Expression]
 MOST = 6  # functions that join at once
+LARGEST = 24  # integrands; what special functions are found for is short, and the field of what is long takes seconds to build
 LARGEST_MULTIPLE = 4
 
 
 def by_special(f: Expression, search: Search) -> Found | None:
     """exp(x)/(x + 1)  ->  exp(-1)*Ei(x + 1)"""
+    if tree_size(f) > LARGEST:
+        return None
     moving = dependents(f, search.variable)
     nodes = [n for n in postorder(f) if n in moving]
     inside = [relation("<", ZERO, n.arguments[0]) for n in nodes if is_a(n, LN) and not is_a(n.arguments[0], ABS)]

@@ -145,7 +145,11 @@ def _by_other_roads(
 def _by_a_letter(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
     if lower is ZERO and upper is INFINITE:
         f = in_its_own_unit(f, x, facts)
-    return by_a_letter(f, x, facts, lambda g, under: definite_integral(g, x, lower, upper, under, False)[0])
+
+    def integral(g: Expression, under: Facts) -> Found | None:
+        return definite_integral(g, x, lower, upper, under, False)[0]
+
+    return by_a_letter(f, x, facts, integral, isinstance(lower, Bound) or isinstance(upper, Bound))
 
 
 def _odd(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:

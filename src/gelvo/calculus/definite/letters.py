@@ -41,15 +41,18 @@ def _is_over_something(f: Expression, x: Name) -> bool:
     return any(isinstance(g, Power) and contains(g.base, x) and bits.is_negative(g.exponent.known) for g in factors_in(f))
 
 
-def by_a_letter(f: Expression, x: Name, facts: Facts, integral: Integral) -> Found | None:
-    """ln(1 + a^2*x^2)/(1 + x^2) over x > 0: the slope by a is rational, and at a = 0 the integral vanishes."""
+def by_a_letter(f: Expression, x: Name, facts: Facts, integral: Integral, numbers: bool) -> Found | None:
+    """ln(1 + a^2*x^2)/(1 + x^2) over x > 0: the slope by a is rational, and at a = 0 the integral vanishes.
+
+    numbers: whether a letter is put in the place of a number too; to infinity, where the slope's integral is short.
+    """
     if tree_size(f) > LARGEST:
         return None
     for a in _letters(f, x, facts):
         found = _along(f, x, a, facts, integral)
         if found is not None:
             return found
-    lettered = with_a_letter(f, x, facts)
+    lettered = with_a_letter(f, x, facts) if numbers else None
     if lettered is None:
         return None
     g, a, c = lettered
