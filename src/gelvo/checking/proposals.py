@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from gelvo.calculus.antiderivative.search import antiderivative
-from gelvo.calculus.definite.mirrors import quotients_between
+from gelvo.calculus.definite.mirrors import has_a_constant_mean, quotients_between
 from gelvo.expression.nodes import Expression, Name
 from gelvo.facts.store import Facts
 from gelvo.roads import unnoted
@@ -21,3 +21,8 @@ def proposed_antiderivative(f: Expression, x: Name, facts: Facts) -> Expression 
 def proposed_images(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Iterator[Expression]:
     """Changes of variable that swap two ends."""
     return quotients_between(f, x, lower, upper, facts)
+
+
+def proposes_a_mean(f: Expression, x: Name, lower: Expression, upper: Expression) -> bool:
+    """Whether it is worth proving that an integrand and its mirror image add up to a constant."""
+    return has_a_constant_mean(f, x, lower, upper)

@@ -49,7 +49,7 @@ def exponentials_over_the_line(f: Expression, x: Name, facts: Facts) -> Found | 
     inside = in_powers(multiply_all(rest), x, t)
     if inside is None:
         return None
-    found = _transform(inside, sigma, t, under)
+    found = _transform(factored(inside), sigma, t, under)
     if found is None:
         return None
     value = differentiate(found.value, sigma, int(k.rational)) if k is not ZERO else found.value
@@ -65,7 +65,7 @@ def exponentials_over_the_line(f: Expression, x: Name, facts: Facts) -> Found | 
 
 
 def in_powers(g: Expression, x: Name, t: Name) -> Expression | None:
-    """A formula in exponentials of multiples of x by t = exp(x); None where x stands elsewhere."""
+    """A formula in exponentials of multiples of x by t = exp(x), as it stands; None where x stands elsewhere."""
 
     def visit(node: Node) -> Node:
         if is_a(node, *HYPERBOLIC):
@@ -77,7 +77,7 @@ def in_powers(g: Expression, x: Name, t: Name) -> Expression | None:
         return node
 
     found = transform(g, visit)
-    return None if contains(found, x) else factored(found)
+    return None if contains(found, x) else found
 
 
 def _transform(g: Expression, sigma: Name, t: Name, facts: Facts) -> Found | None:

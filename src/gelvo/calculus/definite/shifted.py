@@ -13,7 +13,8 @@ from gelvo.calculus.definite.mellin import power_and_rest
 from gelvo.calculus.found import Found
 from gelvo.expression.building import multiply_all, number, power, total
 from gelvo.expression.constants import ONE, PI, ZERO
-from gelvo.expression.nodes import Expression, Name, Number
+from gelvo.expression.nodes import Expression, Name, Number, Power, Sum
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, substitute
 from gelvo.facts.conditions import what_must_be_positive
 from gelvo.facts.store import Facts
@@ -37,7 +38,7 @@ def over_two_exponentials(f: Expression, x: Name, facts: Facts) -> Found | None:
     inside = in_powers(multiply_all([g for g in rest if g not in waves]), x, t)
     if inside is None or len(waves) > 1 or not (k.is_whole and 0 <= k.rational <= LARGEST_POWER):
         return None
-    found = _decaying(inside, t, facts)
+    found = _decaying(inside, t, facts) or _decaying(factored(inside), t, facts)  # unfactored: t^12 + 1 stays two terms
     if found is None:
         return None
     terms, q, sign = found
@@ -55,7 +56,8 @@ def over_two_exponentials(f: Expression, x: Name, facts: Facts) -> Found | None:
 
 def _decaying(g: Expression, t: Name, facts: Facts) -> tuple[Terms, Expression, int] | None:
     """(terms c*t^(-r), q, s) of g = (the sum of the terms)/(1 + s*t^(-q)), s = 1 or -1, q > 0."""
-    top, bottom = map(expand, quotient_parts(g))
+    sums = [h for h in factors_in(g) if isinstance(h, Power) and h.exponent is number(-1) and isinstance(h.base, Sum)]
+    top, bottom = map(expand, (g / sums[0], sums[0].base) if len(sums) == 1 else quotient_parts(g))
     below = [_monomial(b, t) for b in terms_of(bottom)]
     if len(below) != 2:
         return None

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from functools import partial
 
+from gelvo.checking.proposals import proposes_a_mean
 from gelvo.checking.values.around import residues_around_the_half_line
 from gelvo.checking.values.contours import residues_over_the_line
 from gelvo.checking.values.converging import converges_absolutely
@@ -103,7 +104,7 @@ def _odd(question: Question, x: Name, facts: Facts) -> Iterator[Value]:
 def _mean(question: Question, x: Name, facts: Facts) -> Iterator[Value]:
     """A function and its mirror image whose sum is constant: the length times the value in the middle."""
     f, lower, upper = question
-    if isinstance(lower, Bound) or isinstance(upper, Bound):
+    if isinstance(lower, Bound) or isinstance(upper, Bound) or not proposes_a_mean(f, x, lower, upper):
         return
     inside = substitute(f, {x: (lower + upper) / 2})
     both = f + substitute(f, {x: lower + upper - x}) - 2 * inside
