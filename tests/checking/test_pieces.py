@@ -30,6 +30,16 @@ SETTLED = [
     ("heaviside(x - a)", "0", "2", None),
     ("abs(exp(x) - 1)", "0", "3", "exp(x) - 1"),
     ("abs(x^2*(x - 1))", "0", "1", "x^2*(1 - x)"),
+    ("cases(x when x < 1, otherwise 2 - x)", "0", "1", "x"),
+    ("cases(x when x < 1, otherwise 2 - x)", "1", "3", "2 - x"),
+    ("cases(x when x < 1, otherwise 2 - x)", "0", "3", None),
+    ("cases(x when x < 1, x^2 when x <= 2, otherwise 0)", "1", "2", "x^2"),
+    ("cases(x when x < a, otherwise 2)", "0", "1", None),
+    ("max(sin(x), 0)", "0", "pi", "sin(x)"),
+    ("max(sin(x), 0)", "pi", "2*pi", "0"),
+    ("min(x, 1 - x)", "0", "1/2", "x"),
+    ("min(x, 1 - x)", "0", "1", None),
+    ("max(x, x^2, 1/2)", "1", "4", "x^2"),
 ]
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
+
 import mpmath
 import pytest
 
@@ -138,3 +140,26 @@ def test_an_impulse_has_no_value_at_its_place():
         gelvo.value("dirac_delta(0)")
     with pytest.raises(gelvo.GelvoError):
         gelvo.value("lambertw_lower(1)")
+
+
+FRACTIONS = [Fraction(p, q) for q in (2, 3, 4, 6) for p in range(1, 2 * q + 2)]
+
+
+@pytest.mark.parametrize("x", FRACTIONS, ids=str)
+def test_digamma_and_its_slopes_at_fractions(x):
+    for n in range(4):
+        found = float(gelvo.value(f"polygamma({n}, {x})", 20))
+        assert found == pytest.approx(float(mpmath.psi(n, mpmath.mpf(x.numerator) / x.denominator)), rel=1e-13)
+    assert "digamma" not in str(gelvo.formula(f"digamma({x})"))
+
+
+@pytest.mark.parametrize("x", ["-10", "-1", "-0.02", "0.02", "1", "20"])
+def test_the_exponential_integral_has_bounds_on_both_sides_of_its_pole(x):
+    value = gelvo.value(f"Ei({x})", 25)
+    assert value.bounded and float(value) == pytest.approx(float(mpmath.ei(mpmath.mpf(x))), rel=1e-14)
+
+
+def test_the_exponential_integral_below_zero():
+    assert gelvo.check("Ei(a) < 0", given=["a < 0"]).verdict == "proved"
+    with pytest.raises(gelvo.GelvoError):
+        gelvo.value("Ei(0)")

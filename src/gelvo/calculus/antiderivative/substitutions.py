@@ -61,6 +61,9 @@ def _back(found: Found | None, u: Name, value: Expression, road: str, more: tupl
 # --- exponentials -------------------------------------------------------------------------------------------------------------
 
 
+LARGEST_DEGREE = 16  # of exp(7*x/4) beside exp(x/3): the factors of what is longer have no short roots
+
+
 def exponential_rational(f: Expression, search: Search) -> Found | None:
     """A rational function of exp(a*x), hyperbolic functions among them: u = exp(a*x)."""
     x = search.variable
@@ -85,6 +88,8 @@ def exponential_rational(f: Expression, search: Search) -> Found | None:
         if len(shares) > 1
         else abs(shares[0])
     )
+    if max(abs(s) for s in shares) > LARGEST_DEGREE * abs(unit):
+        return None
     rate = rates[0] * number(abs(unit))
     u = search.facts.new_name("u", f)
     table: dict[Node, Expression] = {}

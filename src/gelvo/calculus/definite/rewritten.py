@@ -12,8 +12,8 @@ from gelvo.calculus.found import Found, summed
 from gelvo.calculus.limits import limit
 from gelvo.errors import DomainError
 from gelvo.expression.constants import INFINITE, ONE, ZERO
-from gelvo.expression.nodes import Bound, Expression, Name, Node
-from gelvo.expression.terms import factors_in
+from gelvo.expression.nodes import Bound, Expression, Name, Node, Number
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, has_call, substitute, transform
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
@@ -88,8 +88,10 @@ def _by_terms(f: Expression, x: Name, lower: Expression, upper: Expression, fact
         return COS(slope) * COS(start) - SIN(slope) * SIN(start)
 
     plain = transform(f, opened)
-    turned = by_multiple_angles(plain, facts, False) if has_call(plain, (SIN, COS), x) else None
-    terms = terms_of(expand(plain if turned is None else turned))
+    terms = terms_of(expand(plain))
+    if any(_waves(t, x) > 1 for t in terms):
+        turned = by_multiple_angles(plain, facts, False)
+        terms = terms if turned is None else terms_of(expand(turned))
     if len(terms) < 2 or len(terms) > MOST_TERMS:
         return None
     found = []
@@ -99,3 +101,9 @@ def _by_terms(f: Expression, x: Name, lower: Expression, upper: Expression, fact
             return None
         found.append(one)
     return summed(found)._replace(road=f"term by term; {found[0].road}")
+
+
+def _waves(term: Expression, x: Name) -> int:
+    """How many waves are multiplied in a term."""
+    powers = [(base, k) for base, k in map(base_and_exponent, factors_in(term)) if is_a(base, SIN, COS) and contains(base, x)]
+    return sum(int(k.rational) if isinstance(k, Number) and k.is_whole and k.rational > 0 else 2 for _, k in powers)

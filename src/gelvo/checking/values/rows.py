@@ -146,6 +146,7 @@ ROWS: tuple[Row, ...] = (
     Row((EXP,), 2, lambda x, a, q: EXP(-a * x) / (1 + EXP(-q * x)), FORWARD, lambda a, q: (DIGAMMA((a + q) / (2 * q)) - DIGAMMA(a / (2 * q))) / (2 * q), _both_positive, "DLMF 5.9.16, over 1 - exp(-2*q*x)"),
     Row((SIN,), 2, lambda x, a, q: SIN(a * x) / (EXP(q * x) + 1), FORWARD, lambda a, q: 1 / (2 * a) - PI / (2 * q * SINH(PI * a / q)), _both_positive, "I. Gradshteyn, I. Ryzhik, 3.911.1"),
     Row((SIN,), 2, lambda x, a, q: SIN(a * x) / (EXP(q * x) - 1), FORWARD, lambda a, q: PI / (2 * q) * COTH(PI * a / q) - 1 / (2 * a), _both_positive, "I. Gradshteyn, I. Ryzhik, 3.911.2"),
+    Row((COS,), 2, lambda x, a, b: EXP(-a * x**2) * COS(b * x), FORWARD, lambda a, b: sqrt(PI / a) * EXP(-(b**2) / (4 * a)) / 2, _rates, "I. Gradshteyn, I. Ryzhik, 3.896.4"),
     Row((SIN,), 2, lambda x, a, b: SIN(a * x) / SINH(b * x), FORWARD, lambda a, b: PI / (2 * b) * TANH(PI * a / (2 * b)), _both_positive, "I. Gradshteyn, I. Ryzhik, 3.981.1"),
     Row((COS,), 2, lambda x, a, b: x * COS(a * x) / SINH(b * x), FORWARD, lambda a, b: PI**2 / (4 * b**2 * COSH(PI * a / (2 * b)) ** 2), _both_positive, "I. Gradshteyn, I. Ryzhik, 3.981.1, its slope by a"),
     Row((COS,), 2, lambda x, a, b: COS(a * x) / COSH(b * x), FORWARD, lambda a, b: PI / (2 * b * COSH(PI * a / (2 * b))), _both_positive, "I. Gradshteyn, I. Ryzhik, 3.981.3"),
