@@ -35,7 +35,7 @@ __all__ = [
     "lambertw_lower", "laplace", "laplacian", "lcm", "leading_coefficient", "legendre", "li", "limit", "limit_of",
     "line_integral", "linearize", "ln", "log10", "log2", "loggamma", "matrix", "maximum", "minimal_polynomial", "minimum", "multiply_all",
     "multiply_up", "native_function", "normal_modes", "numerator", "numeric_function", "partial_fractions", "pi", "plot",
-    "plot_path", "polygamma", "polylog", "polynomial_root", "positive_variables", "principal_values", "product_of",
+    "plot_path", "plot_region", "polygamma", "polylog", "polynomial_root", "positive_variables", "principal_values", "product_of",
     "random_matrix", "rationalize_denominator", "re", "read_table", "recurrence", "rename", "restrained", "resultant",
     "root_of", "roots_between", "rotated", "rotation", "sec", "sech", "separate_variables", "series", "series_solution",
     "set_writing", "shape_functions", "sign", "simplify", "simulation_module", "sin", "sinh", "sinhc", "solve",

@@ -352,6 +352,22 @@ def plot_path(components: Sequence[Any], variable: Any, lower: Any, upper: Any, 
     return work(components, variable, lower, upper, **options)
 
 
+def plot_region(ranges: Mapping[Any, Any], **options: Any) -> Figure:
+    """A figure of a region of the plane with the order in which it is integrated: strips along the first variable.
+
+    ranges: {first: (lower, upper), second: (lower, upper)}, as in integrate_over; options: values {name: number}, coordinates
+    ("cartesian", "polar"), title. Raises DomainError for other than two variables, endless ranges, and letters without numbers.
+
+    >>> import gelvo
+    >>> figure = gelvo.plot_region({"y": (0, "b*x"), "x": (0, 1)}, values={"b": 2})
+    >>> figure.axes[0].get_title(loc="left")
+    'first along y (the strips), then along x'
+    """
+    from gelvo.figures.region import plot_region as work
+
+    return work(ranges, **options)
+
+
 def animate(expressions: Any, variable: Any, lower: Any, upper: Any, sliders: Mapping[Any, Any], **options: Any) -> Animation:
     """Curves (or with path=True one path) with one or two sliders: an Animation with .html(), .gif() and .write(path).
 

@@ -129,6 +129,19 @@ class Said:
         """The ends of a variable's range, in its unit."""
         return [self.derivation.end(variable, self[word]) for word in words]
 
+    def ranges(self) -> dict[Expression, tuple[Expression, Expression]]:
+        """`over y in 0..x, x in 0..1`: the variables with their ends, the innermost first, values put in."""
+        found: dict[Expression, tuple[Expression, Expression]] = {}
+        for part in self.listed(self["over"]):
+            variable, inside, ends = part.partition(" in ")
+            low, dots, high = ends.partition("..")
+            if not inside or not dots:
+                raise self.fault(f"a range reads like  y in 0..x , found  {part.strip()}", part)
+            (x,) = self.unknowns(variable)
+            lower, upper = (self.put(self.derivation.end(variable, end)) for end in (low, high))
+            found[x] = (lower, upper)
+        return found
+
     def pairs(self, text: str, form: str) -> dict[Expression, Expression]:
         """`a = b, c = d` as a table from the left to the right sides."""
         table = {}

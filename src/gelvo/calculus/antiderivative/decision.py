@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import NamedTuple
 
 from gmpy2 import mpq
@@ -145,16 +146,10 @@ class _Leaving:
             together = self.real.logarithms(parts.logarithms, self.field.zero)
             terms.extend(self._of_term(t) for t in together[0])
             rational = rational + together[1]
-        # over the field without the roots that the parts bring: those of one part would split the other's polynomial
-        factors = [] if self.real is not None else [constant_factors(self.tower, part.polynomial) for part in parts.sums]
-        if len(factors) < len(parts.sums):
+        sums = self._sums(parts.sums)
+        if sums is None:
             return None
-        for part, own in zip(parts.sums, factors, strict=True):
-            for factor in own:
-                found = self._over_zeros(part, factor)
-                if found is None:
-                    return None
-                terms.extend(found)
+        terms.extend(sums)
         terms.append(self._real_text(rational))
         rest = parts.of_variable
         if rest:
@@ -235,6 +230,19 @@ class _Leaving:
         return ATAN(b / a)
 
     # --- sums over residues ----------------------------------------------------------------------------------------------------
+
+    def _sums(self, parts: Sequence[Sum]) -> list[Expression] | None:
+        """The terms of all sums, factored over the field without the roots that they bring: those of one would split the other's polynomial."""
+        if self.real is not None and parts:
+            return None
+        terms: list[Expression] = []
+        for part, factors in [(part, constant_factors(self.tower, part.polynomial)) for part in parts]:
+            for factor in factors:
+                found = self._over_zeros(part, factor)
+                if found is None:
+                    return None
+                terms.extend(found)
+        return terms
 
     def _over_zeros(self, part: Sum, factor: list[Element]) -> list[Expression] | None:
         """The terms of the zeros of one irreducible factor of degree one or two."""

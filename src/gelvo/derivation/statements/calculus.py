@@ -53,6 +53,12 @@ def _integrate(said: Said) -> Result:
     return result
 
 
+def _principal_value(said: Said) -> Result:
+    lower, upper = _ends(said)
+    x = said.read(said["by"])
+    return said.answers(said.entries(), lambda e: calculus.integrate(e, x, lower, upper, given=said.given, principal_value=True))
+
+
 def _explain_integral(said: Said) -> Result:
     """The integral line by line, whether steps are asked for or not: they are the point of it."""
     lower, upper = _ends(said) or (None, None)
@@ -131,6 +137,10 @@ STATEMENTS = (
     Statement(
         "integrate", f"E by x [from A to B] {_END}", _integrate, "integrate x^2*exp(-x) by x from 0 to inf",
         "an antiderivative, or the integral between two ends",
+    ),
+    Statement(
+        "principal value", f"of E by x from A to B {_END}", _principal_value, "principal value of 1/(x^2 - 4) by x from 0 to 3",
+        "an integral in which both sides of each pole are taken together",
     ),
     Statement(
         "explain integral", f"of E by x [from A to B] {_END}", _explain_integral, "explain integral of x*exp(x) by x",

@@ -14,6 +14,7 @@ from gelvo.errors import DomainError
 from gelvo.expression.nodes import Expression
 from gelvo.figures.animation import animate
 from gelvo.figures.plotting import plot, plot_path
+from gelvo.figures.region import order_in_words, plot_region
 from gelvo.forms.dimensions import has_quantities
 from gelvo.reading.pieces import Cut
 from gelvo.typesetting import typeset
@@ -41,6 +42,12 @@ def _plot(said: Said) -> Result:
     else:
         figure = plot(expressions, variable, *ends, values=values, units=units, labels=labels, **_looks(said, looks))
     return said.result(*zip(texts, expressions, strict=True), kind="plot", figure=figure)
+
+
+def _plot_region(said: Said) -> Result:
+    ranges = said.ranges()
+    figure = plot_region(ranges, coordinates=said.get("in coordinates") or "cartesian")
+    return said.result(kind="plot", figure=figure, note=order_in_words(*ranges))
 
 
 def _looks(said: Said, looks: list[str]) -> dict[str, Any]:
@@ -110,6 +117,10 @@ STATEMENTS = (
     Statement(
         "plot", "E, F for t from A to B [as LOOKS] [with VALUES] [given FACTS]", _plot, "plot exp(-t/5)*cos(w*t) for t from 0 to 20 with w = 2",
         'a figure; looks are log x, log y, panels, path, area (shaded, with its breaks), data "file.csv"',
+    ),
+    Statement(
+        "plot region", "over RANGES [in coordinates WHICH] [with VALUES]", _plot_region, "plot region over y in 0..x, x in 0..1",
+        "a region of the plane with the order in which it is integrated; cartesian or polar",
     ),
     Statement(
         "animate", "E, F for x from A to B over t from A to B [as LOOK] [with VALUES]", _animate,
