@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from gelvo.expression.building import call, number, power, sqrt
+from gelvo.expression.building import call, number, power, sqrt, total
 from gelvo.expression.constants import HALF, ONE, PI, ZERO
 from gelvo.expression.nodes import Expression, Number
 from gelvo.facts.store import Facts
@@ -97,9 +97,18 @@ def _kummer(upper: Parameters, b: Expression, w: Expression, facts: Facts) -> Ex
         return a * power(-w, -a) * (GAMMA(a) - GAMMA_INC(a, -w))
     if factored(b - 2 * a) is ZERO and sign:
         return EXP(w / 2) * GAMMA(a + HALF) * power(root**2 / 4, HALF - a) * BESSELI(a - HALF, root**2 / 2)
-    if _natural(b - a):  # by exp(w) times one that ends
-        return EXP(w) * call(HYP1F1, factored(b - a), b, -w) if sign >= 0 else call(HYP1F1, a, b, w)
+    if _natural(factored(a - b)):  # Kummer's transformation: exp(w) times a series that ends
+        return EXP(w) * _ending(factored(b - a), b, -w)
     return call(HYP1F1, a, b, w)
+
+
+def _ending(a: Expression, b: Expression, w: Expression) -> Expression:
+    """1F1(a; b; w) for a = 0, -1, -2, …"""
+    term, terms = ONE, [ONE]
+    while (shift := factored(a + len(terms) - 1)) is not ZERO:
+        term = term * shift / (b + len(terms) - 1) * w / len(terms)
+        terms.append(term)
+    return total(terms)
 
 
 def _natural(e: Expression) -> bool:

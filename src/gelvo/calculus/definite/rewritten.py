@@ -12,7 +12,7 @@ from gelvo.calculus.found import Found, summed
 from gelvo.calculus.limits import limit
 from gelvo.errors import DomainError
 from gelvo.expression.constants import INFINITE, ONE, ZERO
-from gelvo.expression.nodes import Bound, Expression, Name, Node, Number
+from gelvo.expression.nodes import Bound, Expression, Name, Node, Number, Power
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, has_call, substitute, transform
 from gelvo.facts.store import Facts
@@ -21,8 +21,7 @@ from gelvo.forms.collecting import terms_of
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
-from gelvo.functions.named import ACOT, ASIN, ASINH, ATAN, ATANH, COS, EI, ERF, ERFC, EXP, LN, SIN, is_a
-from gelvo.normal.prepare import prepared
+from gelvo.functions.named import ACOT, ASIN, ASINH, ATAN, ATANH, COS, COSH, EI, ERF, ERFC, EXP, LN, SIN, SINH, is_a
 from gelvo.simplifying.families.waves import by_multiple_angles
 
 MOST_TERMS = 8
@@ -32,7 +31,7 @@ BY_SLOPE = (LN, ATAN, ACOT, ASIN, ASINH, ATANH, ERF, ERFC, EI)  # functions that
 
 def rewritten(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts, integral: Integral) -> Iterator[Found]:
     """What other integrals say of this one, one after the other."""
-    for way in (_from_zero_on, _by_parts, _by_terms):
+    for way in (_from_zero_on, _as_exponentials, _by_parts, _by_terms):
         try:
             found = way(f, x, lower, upper, facts, integral)
         except (DomainError, ZeroDivisionError):
@@ -45,11 +44,36 @@ def _from_zero_on(f: Expression, x: Name, lower: Expression, upper: Expression, 
     """x = exp(-t) from 0 to 1, beside ln(x): (x^a - x^b)/ln(x) as exponentials over t."""
     if lower is not ZERO or upper is not ONE or not has_call(f, (LN,), x):
         return None
-    whole = prepared(substitute(f, {x: EXP(-x)}), facts.with_facts([x > ZERO]), waves=False) * EXP(-x)
-    if has_call(whole, (LN,), x):
-        return None
-    found = integral(expand(whole), ZERO, INFINITE)
+    t = facts.new_name("t", f)
+    plain = transform(substitute(f, {x: EXP(-t)}) * EXP(-t), _of_exponentials)  # ln(1 - x) stays ln(1 - exp(-t))
+    found = integral(substitute(expand(plain), {t: x}), ZERO, INFINITE)
     return None if found is None else found._replace(road=f"{x} = exp(-t); {found.road}")
+
+
+def _of_exponentials(node: Node) -> Node:
+    """Powers and logarithms of single exponentials, of real exponents."""
+    if is_a(node, LN) and is_a(node.arguments[0], EXP):
+        return node.arguments[0].arguments[0]
+    if isinstance(node, Power) and is_a(node.base, EXP):
+        return EXP(node.base.arguments[0] * node.exponent)
+    return node
+
+
+def _as_exponentials(
+    f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts, integral: Integral
+) -> Found | None:
+    """Hyperbolic functions by exponentials: sinh(x)*exp(-2*x)/x as a difference over x."""
+    if not has_call(f, (SINH, COSH), x):
+        return None
+
+    def visit(node: Node) -> Node:
+        if not is_a(node, SINH, COSH):
+            return node
+        up, down = EXP(node.arguments[0]), EXP(-node.arguments[0])
+        return (up - down if is_a(node, SINH) else up + down) / 2
+
+    found = integral(expand(transform(f, visit)), lower, upper)
+    return None if found is None else found._replace(road=f"by exponentials; {found.road}")
 
 
 def _by_parts(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts, integral: Integral) -> Found | None:

@@ -18,12 +18,12 @@ from gelvo.deciding.equality import prove_zero
 from gelvo.errors import GelvoError
 from gelvo.expression.building import number, power
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI, ZERO
-from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power
-from gelvo.expression.traversal import contains, has_call, postorder, substitute
+from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power
+from gelvo.expression.traversal import contains, has_call, postorder, substitute, transform
 from gelvo.facts.store import Facts
 from gelvo.forms.fractions import factored
 from gelvo.forms.measure import measure
-from gelvo.functions.named import COS, COT, EXP, LN, SIN, TAN
+from gelvo.functions.named import COS, COT, EXP, LN, SIN, TAN, is_a
 from gelvo.normal.prepare import prepared
 from gelvo.roads import on_the_way
 from gelvo.simplifying.search import simplify
@@ -177,6 +177,20 @@ def _logarithm(question: Question, x: Name, facts: Facts) -> Question | None:
     return _forwards(_over(f, x, EXP(-x), EXP(-x), facts.with_facts([x > ZERO])))
 
 
+def _logarithm_as_it_stands(question: Question, x: Name, facts: Facts) -> Question | None:
+    """The same, where ln(1 - x) is to become ln(1 - exp(-t))."""
+    f, lower, upper = question
+    if lower is not ZERO or upper is not ONE or not has_call(f, (LN,)):
+        return None
+
+    def visit(node: Node) -> Node:
+        if is_a(node, LN) and is_a(node.arguments[0], EXP):
+            return node.arguments[0].arguments[0]
+        return EXP(node.base.arguments[0] * node.exponent) if isinstance(node, Power) and is_a(node.base, EXP) else node
+
+    return transform(substitute(f, {x: EXP(-x)}) * EXP(-x), visit), ZERO, INFINITE
+
+
 def _ratio(question: Question, x: Name, facts: Facts) -> Question | None:
     """x = t/(1 + t) between 0 and 1."""
     f, lower, upper = question
@@ -281,6 +295,7 @@ MOVES: dict[str, Move] = {
     "both halves of the line": _halves_of_the_line,
     "x = ln(t)": _exponential,
     "x = exp(-t)": _logarithm,
+    "x = exp(-t), as it stands": _logarithm_as_it_stands,
     "x = t/(1 + t)": _ratio,
     "x = atan(t)": _tangent,
     "both halves upon each other": _folded,
