@@ -13,7 +13,7 @@ from gelvo.calculus.found import Found, summed
 from gelvo.calculus.limits import limit
 from gelvo.expression.building import call, multiply_all, number, power, relation, sqrt, total
 from gelvo.expression.constants import ONE, PI, TWO, ZERO
-from gelvo.expression.nodes import Bound, Condition, Expression, Name, Number, Power, Product
+from gelvo.expression.nodes import Bound, Condition, Expression, Name, Number, Power, Product, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, fresh_name, postorder, substitute
 from gelvo.facts.conditions import what_must_be_positive
@@ -176,8 +176,8 @@ def power_and_rest(f: Expression, x: Name) -> tuple[Expression, Expression, list
 
 
 def _monomial(e: Expression, x: Name) -> tuple[Expression, Expression] | None:
-    """(c, p) with e = c*x^p."""
-    outer, p, rest = power_and_rest(e, x)
+    """(c, p) with e = c*x^p: -x - a*x as -(a + 1)*x."""
+    outer, p, rest = power_and_rest(factored(e) if isinstance(e, Sum) else e, x)
     return None if rest or p is ZERO else (outer, p)
 
 
@@ -185,7 +185,7 @@ def start_and_monomial(e: Expression, x: Name) -> tuple[Expression, Expression, 
     """(a, c, p) with e = a + c*x^p."""
     pieces = terms_of(e)
     moving = [t for t in pieces if contains(t, x)]
-    inner = _monomial(moving[0], x) if len(moving) == 1 else None
+    inner = _monomial(total(moving), x) if moving else None
     return None if inner is None else (total([t for t in pieces if not contains(t, x)]), *inner)
 
 

@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from gelvo.expression.building import multiply_all, number, total
 from gelvo.expression.constants import ONE
-from gelvo.expression.nodes import Expression, Name, Product
+from gelvo.expression.nodes import Expression, Name, Product, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains
 from gelvo.forms.collecting import terms_of
@@ -47,8 +47,8 @@ def parted(term: Expression, x: Name) -> Parted:
 
 
 def monomial(e: Expression, x: Name) -> tuple[Expression, Expression] | None:
-    """(c, q) with e = c*x^q."""
-    parts = parted(e, x)
+    """(c, q) with e = c*x^q: -x - a*x as -(a + 1)*x."""
+    parts = parted(factored(e) if isinstance(e, Sum) else e, x)
     return None if parts.rest or parts.logarithms or parts.s is ONE else (parts.outer, parts.s - 1)
 
 
