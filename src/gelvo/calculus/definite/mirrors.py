@@ -29,7 +29,7 @@ def reflected(f: Expression, x: Name, lower: Expression, upper: Expression, fact
     inside = facts.with_facts([lower < x, x < upper])
     for place in (lower + upper - x, *quotients_between(f, x, lower, upper, inside)):
         slope = differentiate(place, x)
-        both = simplify(f - factored(slope) * substitute(f, {x: factored(place)}), inside).expression
+        both = simplify(f - factored(slope) * substitute(f, {x: place}), inside).expression
         if contains(both, x) and decide_zero(differentiate(both, x), facts).zero:  # a constant that simplifying does not see
             both = substitute(both, {x: (lower + upper) / 2})
         size, before = (sum(contains(part, x) for part in postorder(e)) for e in (both, f))
