@@ -234,3 +234,20 @@ def test_a_hole_in_the_domain_is_no_interval(left, right, fact):
     assert gelvo.equal(left, right, given=[fact]) is False
     assert gelvo.equal(left, right, given=[fact.replace("!=", ">")]) is True
     assert gelvo.simplify(left, given=[fact]) != gelvo.formula(right)
+
+
+@pytest.mark.parametrize(
+    ("one", "other", "same"),
+    [
+        ("u(1 - t)", "u(-(t - 1))", True),
+        ("u(sin(t)^2)", "u(1 - cos(t)^2)", True),
+        ("u(2*(t + 1)) + u(t)", "u(2*t + 2) + u(t)", True),
+        ("u(1 - t)", "u(t - 1)", False),
+        ("u(t)", "u(t + 1)", False),
+    ],
+)
+def test_values_of_unknown_functions_at_one_place_are_one(one, other, same):
+    u, t = gelvo.unknown_function("u", "t"), gelvo.variable("t")
+    left, right = (gelvo.formula(text, names_from=[u, t]) for text in (one, other))
+    assert gelvo.equal(left, right) is same
+    assert not gelvo.simplify(left - right).steps or gelvo.equal(gelvo.simplify(left - right).expression, left - right)

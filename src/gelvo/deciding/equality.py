@@ -69,7 +69,7 @@ def decide_zero(expression: Expression, facts: Facts | None = None) -> Decision:
     """
     (expression,) = unified(expression)
     expression, facts = without_equalities(expression, facts or Facts())
-    expression = sifted(expression)
+    expression = _with_values_joined(sifted(expression), facts)
     if isinstance(expression, Number):
         return Decision(not expression.value, "exact arithmetic", {} if expression.value else None, None)
     quick = _one_point(expression, facts)
@@ -218,15 +218,36 @@ def _by_logarithms(expression: Expression, facts: Facts) -> bool:
 
 
 def _as_variables(expression: Expression, facts: Facts) -> tuple[Expression, dict[Name, Expression]]:
-    """Unknown functions as independent names: values at one place can be chosen freely."""
+    """Unknown functions as independent names: values at different places can be chosen freely, those at one place are one."""
     table: dict[Node, Expression] = {}
     back: dict[Name, Expression] = {}
     for node in postorder(expression):
         if isinstance(node, Applied):
-            fresh = facts.new_name(f"{node.name}_value", expression, *back)
-            table[node] = fresh
-            back[fresh] = node
+            same = next((fresh for fresh, other in back.items() if _is_same_value(node, other, facts)), None)
+            table[node] = fresh = same or facts.new_name(f"{node.name}_value", expression, *back)
+            back.setdefault(fresh, node)
     return (substitute(expression, table) if table else expression), back
+
+
+def _with_values_joined(expression: Expression, facts: Facts) -> Expression:
+    """Values of an unknown function at one place, written in several ways, as the first of them."""
+    first: list[Applied] = []
+    table: dict[Node, Expression] = {}
+    for node in postorder(expression):
+        if isinstance(node, Applied):
+            same = next((other for other in first if _is_same_value(node, other, facts)), None)
+            if same is None:
+                first.append(node)
+            else:
+                table[node] = same
+    return substitute(expression, table) if table else expression
+
+
+def _is_same_value(node: Applied, other: Expression, facts: Facts) -> bool:
+    """u(1 - t) and u(-(t - 1)), whose arguments are equal though written in two ways."""
+    if not isinstance(other, Applied) or (node.name, node.orders) != (other.name, other.orders):
+        return False
+    return all(prove_zero(a - b, facts) for a, b in zip(node.arguments, other.arguments, strict=True))
 
 
 def _one_point(expression: Expression, facts: Facts) -> Decision | None:
