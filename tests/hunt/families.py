@@ -143,7 +143,31 @@ def task(seed: int) -> Family:
     return filled(DRAWN[seed % len(DRAWN)](random), random)
 
 
-def judge(asked_for: Any, seed: int) -> str:
+OF_LETTERS = tuple(f for f in (*FORWARDS, *ON_A_LINE, *AT_ENDS, *WAVES) if "{p}" in "".join(f[:3]) or "{q}" in f.text)
+
+
+def lettered_task(seed: int) -> Family:
+    """A family with its numbers left as positive letters."""
+    random = Random(seed)
+    family = OF_LETTERS[seed % len(OF_LETTERS)]
+    holes = {name: name for name in "pqr"} | {"n": str(random.randint(1, 4))}
+    text, low, high = (t.format(**holes) for t in family[:3])
+    used = [n for n in "pqr" if re.search(rf"\b{n}\b", " ".join((text, low, high)))]
+    return Family(
+        text,
+        low,
+        high,
+        tuple(b.format(**holes) for b in family.breaks),
+        tuple(f"{n} > 0" for n in used),
+        family.wave and f"{family.wave}(p",
+    )
+
+
+def judge_lettered(asked_for: Any, seed: int, samples: int = 8) -> str:
+    return judge(asked_for, seed, samples)
+
+
+def judge(asked_for: Any, seed: int, samples: int = 6) -> str:
     drawn = Family(*asked_for)
     try:
         with gelvo.time_limit(SECONDS):
@@ -154,11 +178,8 @@ def judge(asked_for: Any, seed: int) -> str:
     if "_of(" in claimed:
         return "open"
     random = Random(seed)
-    letters = (
-        [{n: mp.mpf(random.randint(1, 40)) / 17 for n in "abn"} for _ in range(2)]
-        if set("abn") & set(re.findall(r"\w+", " ".join(drawn[:3])))
-        else [{}]
-    )
+    used = set("abnpqr") & set(re.findall(r"\w+", " ".join(drawn[:3])))
+    letters = [{n: mp.mpf(random.randint(1, 60)) / 17 for n in "abnpqr"} for _ in range(samples)] if used else [{}]
     told = []
     for at in letters:
         stated = all(holds_at(fact, at) for fact in drawn.given)
@@ -220,7 +241,7 @@ def _truth(drawn: Family, at: dict[str, Any]) -> tuple[Any, Any]:
     work = _quick(tree, at) or (lambda v: value(tree, {**at, "x": mp.mpf(v)}))
     with gmpy2.context(precision=BITS):
         if drawn.wave and drawn.wave != "pole":
-            return _of_waves(work, *drawn.wave.split("(", 1))
+            return _of_waves(work, *drawn.wave.split("(", 1), at)
         low, high = (mp.inf if t == "inf" else -mp.inf if t == "-inf" else value(read(t), at) for t in drawn[1:3])
         sign = 1 if low <= high else -1
         low, high = min(low, high), max(low, high)
@@ -316,9 +337,9 @@ def between(work: Any, low: Any, high: Any) -> tuple[Any, Any]:
     return sums[-1], abs(sums[-1] - sums[-2])
 
 
-def _of_waves(work: Any, kind: str, frequency: str) -> tuple[Any, Any]:
+def _of_waves(work: Any, kind: str, frequency: str, at: dict[str, Any]) -> tuple[Any, Any]:
     """The rule that lets its nodes run into the zeros of the wave."""
-    w, sums = value(read(f"({frequency})" if not frequency.startswith("(") else frequency), {}), []
+    w, sums = value(read(f"({frequency})" if not frequency.startswith("(") else frequency), at), []
     for steps in (40, 70, 110):
         total = mp.mpf(0)
         for place, slope in _wave_nodes(steps, kind):

@@ -71,6 +71,7 @@ KINDS: dict[str, Kind] = {
     "antiderivatives": Kind(calculus.antiderivative_task, calculus.judge_antiderivative),
     "definite integrals": Kind(calculus.definite_task, calculus.judge_definite),
     "families of integrals": Kind(families.task, families.judge),
+    "families with letters": Kind(families.lettered_task, families.judge_lettered),
     "limits": Kind(calculus.limit_task, calculus.judge_limit),
     "expansions": Kind(calculus.series_task, calculus.judge_series),
     "steps by hand": Kind(calculus.by_hand_task, calculus.judge_by_hand),
