@@ -219,13 +219,14 @@ def _by_logarithms(expression: Expression, facts: Facts) -> bool:
 
 def _as_variables(expression: Expression, facts: Facts) -> tuple[Expression, dict[Name, Expression]]:
     """Unknown functions as independent names: values at different places can be chosen freely, those at one place are one."""
+    expression = _with_values_joined(expression, facts)
     table: dict[Node, Expression] = {}
     back: dict[Name, Expression] = {}
     for node in postorder(expression):
         if isinstance(node, Applied):
-            same = next((fresh for fresh, other in back.items() if _is_same_value(node, other, facts)), None)
-            table[node] = fresh = same or facts.new_name(f"{node.name}_value", expression, *back)
-            back.setdefault(fresh, node)
+            fresh = facts.new_name(f"{node.name}_value", expression, *back)
+            table[node] = fresh
+            back[fresh] = node
     return (substitute(expression, table) if table else expression), back
 
 
@@ -243,9 +244,9 @@ def _with_values_joined(expression: Expression, facts: Facts) -> Expression:
     return substitute(expression, table) if table else expression
 
 
-def _is_same_value(node: Applied, other: Expression, facts: Facts) -> bool:
+def _is_same_value(node: Applied, other: Applied, facts: Facts) -> bool:
     """u(1 - t) and u(-(t - 1)), whose arguments are equal though written in two ways."""
-    if not isinstance(other, Applied) or (node.name, node.orders) != (other.name, other.orders):
+    if (node.name, node.orders, len(node.arguments)) != (other.name, other.orders, len(other.arguments)):
         return False
     return all(_is_same_place(a, b, facts) for a, b in zip(node.arguments, other.arguments, strict=True))
 

@@ -103,8 +103,7 @@ def _rewritten(f: Expression, x: Name, lower: Expression, upper: Expression, fac
         return None if found is None or isinstance(found.value, Bound) else found
 
     for found in rewritten(f, x, lower, upper, facts, integral):
-        under = facts.with_facts(found.conditions)
-        if not quadrature_agreement(f, x, lower, upper, found.value, under, (), wanted=2, candidates=12).counterexample:
+        if _agrees(f, x, lower, upper, found, facts):
             return found
         note_refuted("definite integral", f, found.value)
     return None

@@ -115,7 +115,7 @@ def frullani(f: Expression, x: Name, facts: Facts) -> Found | None:
 
 def _residue(top: Expression, x: Name, pole: Pole) -> Expression:
     regular = differentiate(top / pole.others, x, pole.order - 1)
-    return substitute(regular, {x: pole.place}) / number(_factorial(pole.order - 1))
+    return substitute(regular, {x: pole.place}) / number(mpq(fac(pole.order - 1)))
 
 
 def residues(f: Expression, x: Name, facts: Facts) -> Found | None:
@@ -152,10 +152,6 @@ def residues(f: Expression, x: Name, facts: Facts) -> Found | None:
     real, imag = real_and_imaginary(whole, facts.with_facts(needed))
     value = imag if wave is not None and is_a(wave, SIN) else real
     return Found(factored(value), needed, "residues in the upper half plane")
-
-
-def _factorial(n: int) -> mpq:
-    return mpq(fac(n))
 
 
 TO_INFINITY: tuple[Rule, ...] = (mellin, keyhole, frullani, beside_a_quotient, by_convolution, mellin_terms, mellin_continued)

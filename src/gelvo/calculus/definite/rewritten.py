@@ -47,7 +47,7 @@ def _from_zero_on(f: Expression, x: Name, lower: Expression, upper: Expression, 
     t = facts.new_name("t", f)
     plain = transform(substitute(f, {x: EXP(-t)}) * EXP(-t), _of_exponentials)  # ln(1 - x) stays ln(1 - exp(-t))
     found = integral(substitute(expand(plain), {t: x}), ZERO, INFINITE)
-    return None if found is None else found._replace(road=f"{x} = exp(-t); {found.road}")
+    return None if found is None else found._replace(road=f"{x} = exp(-t); {found.road}", places=())
 
 
 def _of_exponentials(node: Node) -> Node:
@@ -69,8 +69,8 @@ def _as_exponentials(
     def visit(node: Node) -> Node:
         if not is_a(node, SINH, COSH):
             return node
-        up, down = EXP(node.arguments[0]), EXP(-node.arguments[0])
-        return (up - down if is_a(node, SINH) else up + down) / 2
+        assert node.function.as_elementary is not None
+        return node.function.as_elementary(*node.arguments)
 
     found = integral(expand(transform(f, visit)), lower, upper)
     return None if found is None else found._replace(road=f"by exponentials; {found.road}")
