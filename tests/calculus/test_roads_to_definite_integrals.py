@@ -96,6 +96,10 @@ ROWS = [
     ("max(1 - x, 0)*exp(-x)", "0", "inf", [], "exp(-1)", ""),
     ("(2 + sin(x))/((x - 1)^2*x^2)", "-1", "3", [], "inf", "runs off"),
     ("(2 + sin(x))/(x - 1)", "0", "3", [], "undefined", "runs off"),
+    ("x^(1/3)/(x^2 + 4*x + 1)", "0", "inf", [], "pi*((2 + sqrt(3))^(1/3) - (2 - sqrt(3))^(1/3))/3", "half of the line"),
+    ("ln(x)/(x^2 + 5*x + 3)", "0", "inf", [], "sqrt(13)*ln(3)*ln((19 + 5*sqrt(13))/6)/26", "half of the line"),
+    ("x^a/(x^2 + 4*x + 1)", "0", "inf", ["a > 0", "a < 1"], "pi*((2 + sqrt(3))^a - (2 - sqrt(3))^a)/(2*sqrt(3)*sin(pi*a))", "half of the line"),
+    ("exp(-x)/(x^2 + 4*x + 1)", "0", "inf", [], "(Ei(-2 - sqrt(3))*exp(2 + sqrt(3)) - Ei(sqrt(3) - 2)*exp(2 - sqrt(3)))/(2*sqrt(3))", "partial fractions"),
     ("-exp(x)/(x - 1/2)^2", "0", "3", [], "-inf", "runs off"),
 ]  # fmt: skip
 
@@ -131,6 +135,14 @@ def test_what_is_not_known_stays_written(f, lower, upper, given):
     assert is_open(answer) or answer.verdict == "proved" or conditional
 
 
+PROVED = [("ln(2 + sin(x))", "-pi", "pi"), ("ln(x)/(x^2 + 5*x + 3)", "0", "inf"), ("x^(1/4)/(x^2 + 4*x + 1)^2", "0", "inf"), ("cos(x)/(x^2 + 4*x + 1)", "0", "inf")]  # fmt: skip
+
+
+@pytest.mark.parametrize(("f", "lower", "upper"), PROVED)
+def test_what_needed_whole_turns_or_irrational_poles_is_proved(f, lower, upper):
+    assert gelvo.integrate(f, "x", lower, upper).verdict == "proved"
+
+
 def test_a_letter_at_which_the_sine_vanishes_is_a_condition():
     answer = gelvo.integrate("x^a/((x + 1)*(x + 2))", "x", 0, "inf", given=["a > -1", "a < 1"])
     assert [str(c) for c in answer.conditions] == ["a != 0"]
@@ -149,6 +161,8 @@ POLES = [
     ("x*(x^2 + 1)", ["1j 1"], ["0 1"]),
     ("x^4 + 5*x^2 + 4", ["1j 1", "2j 1"], []),
     ("x^4 + 4", ["1 + 1j 1", "-1 + 1j 1"], []),
+    ("x^2 + 4*x + 1", [], ["sqrt(3) - 2 1", "-sqrt(3) - 2 1"]),
+    ("(2*x^2 - 3)^2*(x^2 + 1)", ["1j 1"], ["sqrt(3/2) 2", "-sqrt(3/2) 2"]),
     ("x^6 + 1", ["1j 1", "-sqrt(3)/2 + 1j/2 1", "sqrt(3)/2 + 1j/2 1"], []),
 ]
 

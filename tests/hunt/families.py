@@ -204,8 +204,7 @@ def _same(drawn: Family, claimed: str, at: dict[str, Any]) -> str:
         if claimed in ("inf", "-inf", "undefined"):
             return f"WRONG: {claimed} instead of {mp.nstr(truth, 12)} for {drawn[:3]}" if doubt < 1e-12 * size else "unknown"
         try:
-            with mp.workdps(6 * WORKING):  # 1 - erf(25/2)
-                v = value(read(claimed), at, True)
+            v = _steady(read(claimed), at)
         except (NoValue, KeyError):  # no value, or none that numbers here know
             return "unknown"
         if doubt > mp.mpf(10) ** (3 - DIGITS) * size and abs(v - truth) < 1e4 * doubt:
@@ -216,6 +215,18 @@ def _same(drawn: Family, claimed: str, at: dict[str, Any]) -> str:
             if abs(v - truth) < tolerance
             else f"WRONG: {claimed} = {mp.nstr(v, 25)} instead of {mp.nstr(truth, 25)} ± {mp.nstr(doubt, 2)} for {drawn[:3]} at {at}"
         )
+
+
+def _steady(tree: Any, at: dict[str, Any]) -> Any:
+    """A value from so many digits that as many again leave it (1 - erf(63/2) loses 430)."""
+    digits, before = 2 * WORKING, None
+    while digits <= 64 * WORKING:
+        with mp.workdps(digits):
+            v = value(tree, at, True)
+            if before is not None and abs(v - before) <= abs(v) * mp.mpf(10) ** -WORKING:
+                break
+        before, digits = v, 4 * digits
+    return v
 
 
 def _with_pole(drawn: Family, claimed: str) -> str:

@@ -10,6 +10,7 @@ from gmpy2 import lcm, mpq, mpz
 
 from gelvo.deciding.algebraic_zero import algebraic_groups_vanish
 from gelvo.deciding.constancy import is_constant_zero
+from gelvo.deciding.independent import by_independent
 from gelvo.deciding.root_relations import reduced_parts
 from gelvo.errors import DomainError, GelvoError, Undecided
 from gelvo.evaluation.enclose import Enclosure, sign_at
@@ -41,6 +42,7 @@ PROVED_BY_BOUND = "normal form, numbers decided by the norm of algebraic integer
 PROVED_BY_RELATIONS = "the relations between its roots, or its cosines of parts of angles"
 PROVED_BY_ANGLE = "a sum of angles: a whole number of turns exactly, and smaller than one turn by its bounds"
 PROVED_BY_LOGARITHMS = "a sum of logarithms: the product of the positive numbers is exactly 1"
+PROVED_BY_INDEPENDENT = "logarithms and angles of numbers by independent ones"
 PROVED_BY_SQUARES = "both sides have one sign, and the same square"
 PROVED_BY_DERIVATIVE = "zero derivative on an interval and one exact zero"
 SAMPLES = 24
@@ -124,7 +126,10 @@ def prove_zero(expression: Expression, facts: Facts, depth: int = 2) -> str:
 
 
 def _by_further_roads(expression: Expression, facts: Facts, depth: int) -> str:
-    """By squares, or by a derivative: claims of their own."""
+    """By independent logarithms and angles, by squares, or by a derivative: claims of their own."""
+    led_back = by_independent(expression, lambda e: _by_logarithms(e, facts), lambda e: _by_angle(e, facts))
+    if led_back is not expression and (how := prove_zero(led_back, facts, 0)):
+        return f"{PROVED_BY_INDEPENDENT}; {how}"
     if names(expression) and _by_squares(expression, facts, depth):
         return PROVED_BY_SQUARES
     if tree_size(expression) < 4000 and is_constant_zero(expression, facts, lambda e, f: bool(prove_zero(e, f, depth))):

@@ -45,7 +45,7 @@ def decide(f: Expression, search: Search) -> Outcome | None:
         return None
     f = prepared(f, search.facts, waves=False)
     try:
-        translation = Translation([f], search.variable, search.facts)
+        translation = Translation([f], search.variable, search.facts, work=search.work)
         parts = integral(translation.tower, translation.element(f))
         return _Leaving(translation, search).outcome(parts)
     except (OutsideOfTowers, ZeroDivisionError, DomainError):
@@ -82,7 +82,7 @@ def in_field(f: Expression, joining: list[Expression], search: Search) -> Found 
     x = search.variable
     needed = () if search.facts.is_positive(x) or not _has_power_of(f, x) else (positive(x),)
     try:
-        translation = Translation([f, *joining], x, search.facts.with_facts(needed))
+        translation = Translation([f, *joining], x, search.facts.with_facts(needed), work=search.work)
         tower = translation.tower
         pairs = solve(tower, len(tower.levels) - 1, tower.field.zero, [translation.element(f)])
         chosen = next((y / c[0] for c, y in pairs if c[0]), None)

@@ -11,7 +11,7 @@ from gelvo.errors import DomainError
 from gelvo.expression import known as bits
 from gelvo.expression.building import multiply_all, number, power, sqrt, total
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Number
+from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Number, Power
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, postorder, transform
 from gelvo.facts.conditions import positive
@@ -165,9 +165,18 @@ def _real_pieces(base: Coefficients, search: Search) -> list[Coefficients] | Non
     if any(isinstance(n, AlgebraicNumber) for n in postorder(product)):
         return None
     pieces = [uni.coefficients_of(expand(f), x) for f in listed]
+    if any(p is not None and _has_roots_in_a_cube_root(*p) for p in pieces):  # the digits over them would fill pages
+        return None
     if any(p is None or not 2 <= len(p) <= 3 for p in pieces) or sum(len(p) - 1 for p in pieces if p) != len(base) - 1:
         return None
     return [p for p in pieces if p]
+
+
+def _has_roots_in_a_cube_root(*coefficients: Expression) -> bool:
+    """Whether a root of order three or more is taken of another root."""
+    powers = [n for c in coefficients for n in postorder(c) if isinstance(n, Power) and not n.exponent.is_whole]  # of numbers
+    inner = set(powers)
+    return any(p.exponent.rational.denominator > 2 and any(n in inner for n in postorder(p.base)) for p in powers)
 
 
 def _by_letters(base: Coefficients, search: Search) -> list[Coefficients] | None:

@@ -19,6 +19,7 @@ from gelvo.calculus.antiderivative.rational import integrate_rational
 from gelvo.calculus.antiderivative.support import Search, apart, roots_of, with_signs
 from gelvo.calculus.antiderivative.waves import integrate_waves
 from gelvo.calculus.antiderivative.waves_in_roots import waves_in_roots
+from gelvo.calculus.elementary.tower import Work
 from gelvo.calculus.found import Found, summed
 from gelvo.deciding.complex_paths import real_where
 from gelvo.deciding.equality import decide_zero
@@ -104,6 +105,7 @@ METHODS: tuple[Method, ...] = (
 OF_RATIONAL = (methods.power_rule, integrate_rational, by_residues, methods.power_as_variable)
 DEEPEST = 5
 LARGEST_ORDER = 12  # of spherical Bessel functions by sine and cosine
+MOST_EQUATIONS = 30  # for each integrand; what is found takes 370 in all, what is not would take thousands
 MOST_INTEGRANDS = 18  # for each term of an integrand; what is found takes a dozen, what is not would go on for ever
 
 
@@ -189,6 +191,7 @@ def _search_of(variable: Name, facts: Facts, depth: int, attempts: Attempts) -> 
         facts,
         lambda g: _search(g, variable, facts, depth + 1, attempts),
         lambda new, known: _with_variable(new, known, facts, depth, attempts),
+        attempts.work,
     )
 
 
@@ -235,6 +238,7 @@ class Attempts:
 
     def __init__(self, most: int) -> None:
         self.left = most
+        self.work = Work(most * MOST_EQUATIONS)
         self.seen: dict[tuple[Expression, int], tuple[int, Found | None]] = {}
 
 

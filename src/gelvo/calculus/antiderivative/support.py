@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import NamedTuple
 
+from gelvo.calculus.elementary.tower import Work
 from gelvo.calculus.found import Found
 from gelvo.expression import known as bits
 from gelvo.expression.building import multiply_all, number
@@ -24,6 +25,7 @@ class Search(NamedTuple):
     facts: Facts
     integrate: Callable[[Expression], Found | None]
     deeper: Callable[[Name, int], Callable[[Expression], Found | None]]
+    work: Work | None = None  # what the decision procedure may still do
 
     def free(self, expression: Expression) -> bool:
         return not contains(expression, self.variable)

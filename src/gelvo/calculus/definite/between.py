@@ -122,12 +122,17 @@ def _may_have_a_pole(f: Expression, x: Name, lower: Expression, upper: Expressio
 
 
 def _is_for_rules(f: Expression, x: Name, lower: Expression, upper: Expression) -> bool:
-    """Whether a rule is likelier than an antiderivative: to infinity, beside functions other than one exponential."""
+    """Whether a rule is likelier than an antiderivative: to infinity, beside functions other than one exponential as a factor."""
     if not (isinstance(lower, Bound) or isinstance(upper, Bound)):
         return False
     calls = [n for n in postorder(f) if isinstance(n, Call) and contains(n, x)]
-    letters = any(isinstance(n, Power) and contains(n.base, x) and not isinstance(n.exponent, Number) for n in postorder(f))
-    return letters or len(calls) > 1 or any(not is_a(n, EXP) for n in calls)
+    powers = [n for n in postorder(f) if isinstance(n, Power) and contains(n.base, x)]
+    if any(
+        not isinstance(n.exponent, Number) or (n.base is x and not n.exponent.is_whole) or any(contains(n.base, c) for c in calls)
+        for n in powers
+    ):
+        return True
+    return len(calls) > 1 or any(not is_a(n, EXP) for n in calls)
 
 
 def _by_other_roads(

@@ -99,12 +99,13 @@ def _residue(kernel: Expression, mark: Name, top: Expression, x: Name, pole: Pol
         regular = differentiate(regular, x) + differentiate(regular, mark) / x
     real, imaginary = real_and_imaginary(pole.place, facts)
     square = factored(expand(real**2 + imaginary**2))
-    size = prepared(sqrt(square), facts, waves=False)
+    size = -pole.place if imaginary is ZERO else prepared(sqrt(square), facts, waves=False)
     angle = ZERO if imaginary is ZERO else -ACOS(factored(-real / size))
     if is_a(kernel, EXP):
         s = kernel.arguments[0] / mark
         turned = COS(s * angle) + IMAGINARY * SIN(s * angle)
-        regular = substitute(regular, {kernel: power(square, s / 2) * turned})
+        risen = power(size, s) if imaginary is ZERO else power(square, s / 2)
+        regular = substitute(regular, {kernel: risen * turned})
     at_pole = substitute(regular, {mark: LN(size) + IMAGINARY * angle, x: pole.place})
     return expand(at_pole) / number(mpq(fac(pole.order - 1)))
 

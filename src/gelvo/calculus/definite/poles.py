@@ -44,6 +44,10 @@ def upper_poles(bottom: Expression, x: Name, facts: Facts) -> tuple[list[Pole], 
         if len(parts) == 2 and facts.is_real(parts[0] / parts[1]):
             on.append(Pole(factored(-parts[0] / parts[1]), int(k.rational), rest * parts[1] ** k))
             continue
+        crossed = _crossings(parts, facts) if len(parts) == 3 else []
+        on += [Pole(place, int(k.rational), rest * _without_root(parts, x, place) ** k) for place in crossed]
+        if crossed:
+            continue
         found = _pole_of_a_square(parts, facts) if len(parts) == 3 else _poles_of_a_factor(base, x, facts)
         if found is None or (len(parts) != 3 and k.rational != 1):
             return None
@@ -66,6 +70,16 @@ def _pole_of_a_square(parts: uni.Coefficients, facts: Facts) -> list[Expression]
         return None
     size = ABS(a) if not facts.is_positive(a) else a
     return [factored(-b / (2 * a)) + I * factored(prepared(sqrt(gap), facts, waves=False) / (2 * size))]
+
+
+def _crossings(parts: uni.Coefficients, facts: Facts) -> list[Expression]:
+    """The two real zeros of a parabola; none where it is not known to have two."""
+    c, b, a = parts
+    gap = factored(b * b - 4 * a * c)
+    if not facts.is_positive(gap) or not (facts.is_real(b) and facts.is_nonzero(a)):
+        return []
+    root = prepared(sqrt(gap), facts, waves=False)
+    return [factored(-b / (2 * a)) + side * factored(root / (2 * a)) for side in (1, -1)]
 
 
 def _poles_of_a_factor(base: Expression, x: Name, facts: Facts) -> list[Expression] | None:

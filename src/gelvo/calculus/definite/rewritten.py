@@ -62,8 +62,8 @@ def _of_exponentials(node: Node) -> Node:
 def _as_exponentials(
     f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts, integral: Integral
 ) -> Found | None:
-    """Hyperbolic functions by exponentials: sinh(x)*exp(-2*x)/x as a difference over x."""
-    if not has_call(f, (SINH, COSH), x):
+    """To infinity, hyperbolic functions by exponentials: sinh(x)*exp(-2*x)/x as a difference over x."""
+    if not isinstance(upper, Bound) or not has_call(f, (SINH, COSH), x):
         return None
 
     def visit(node: Node) -> Node:

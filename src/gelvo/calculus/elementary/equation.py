@@ -44,6 +44,8 @@ def solve(tower: Tower, n: int, f: Element, gs: list[Element]) -> list[Pair]:
     if n < 0:
         return _over_constants(tower, f, gs)
     checkpoint()
+    if tower.work is not None:
+        tower.work.spend()
     field = tower.field
     weak = _weak_normalizer(tower, n, f)
     if weak is not field.one:

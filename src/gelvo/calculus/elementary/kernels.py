@@ -18,7 +18,7 @@ from gelvo.calculus.elementary.equation import solve
 from gelvo.calculus.elementary.field import Element
 from gelvo.calculus.elementary.leaving import Texts, expression_of
 from gelvo.calculus.elementary.logarithmic import logarithmic_derivative
-from gelvo.calculus.elementary.tower import Tower
+from gelvo.calculus.elementary.tower import Tower, Work
 from gelvo.errors import GelvoError
 from gelvo.expression.building import multiply_all, number, power, relation, scale, total
 from gelvo.expression.constants import IMAGINARY, ZERO
@@ -123,12 +123,12 @@ class Translation:
 
     def __init__(
         self, formulas: Iterable[Expression], variable: Name, facts: Facts, with_roots: bool = False,
-        joining: tuple[str, ...] = (), join: Callable[[Translation, Call], Element] | None = None,
+        joining: tuple[str, ...] = (), join: Callable[[Translation, Call], Element] | None = None, work: Work | None = None,
     ) -> None:  # fmt: skip
         """with_roots: whether roots of functions are generators too; joining: functions that `join` makes generators, when they are met."""
         self.variable, self.facts, self.with_roots, self.joining, self.join = variable, facts, with_roots, joining, join
         self.primitives = (*PRIMITIVES, *OVER_ROOTS) if with_roots else PRIMITIVES
-        self.tower = Tower()
+        self.tower = Tower(work)
         self.field = self.tower.field
         self.texts = Texts(variable)
         self.supposed: dict[Condition, None] = {}  # what simplified the constants by which functions of one slope differ

@@ -11,6 +11,7 @@ from typing import NamedTuple
 from gelvo.calculus.elementary import polynomials as poly
 from gelvo.calculus.elementary.field import Element, Field
 from gelvo.calculus.elementary.polynomials import Poly
+from gelvo.errors import DomainError
 from gelvo.polynomial import sparse
 
 
@@ -22,10 +23,23 @@ class Level(NamedTuple):
     rate: Element
 
 
+class Work:
+    """How many differential equations may still be solved by all towers of one search."""
+
+    def __init__(self, most: int) -> None:
+        self.left = most
+
+    def spend(self) -> None:
+        self.left -= 1
+        if self.left < 0:
+            raise DomainError("the search for an antiderivative has solved as many equations as it may")
+
+
 class Tower:
     """A field with its levels in order; level -1 are the constants."""
 
-    def __init__(self) -> None:
+    def __init__(self, work: Work | None = None) -> None:
+        self.work = work
         self.field = Field()
         self.levels: list[Level] = []
 

@@ -42,18 +42,20 @@ def values_by_theorem(question: Question, x: Name, facts: Facts, by_ends: Theore
             for theorem in THEOREMS:
                 yield from (Value(v.value, f"{way}{v.road}") for v in _asked(theorem, same, x, facts))
         return
-    seen = {question}
+    seen = {question: ""}
     waiting = [(moved, f"{name}; ") for name, moved in _moved(question, x, facts, MOVES)]
     for _ in range(MOST_QUESTIONS):
         if not waiting:
-            return
+            break
         question, way = waiting.pop(0)
         if question in seen:
             continue
-        seen.add(question)
-        for theorem in (*THEOREMS, by_ends):
+        seen[question] = way
+        for theorem in THEOREMS:
             yield from (Value(v.value, f"{way}{v.road}") for v in _asked(theorem, question, x, facts))
         waiting += [(moved, f"{way}{name}; ") for name, moved in _moved(question, x, facts, MOVES)]
+    for question, way in list(seen.items())[1:]:  # an antiderivative takes longest
+        yield from (Value(v.value, f"{way}{v.road}") for v in _asked(by_ends, question, x, facts))
 
 
 def values_by_splitting(question: Question, x: Name, facts: Facts, by_ends: Theorem) -> Iterator[Value]:
@@ -251,11 +253,12 @@ def _whole_turns(question: Question, x: Name, facts: Facts) -> Question | None:
     if isinstance(lower, Bound) or isinstance(upper, Bound) or not has_call(f, (SIN, COS, TAN, COT)):
         return None
     turns = factored((upper - lower) / (2 * PI))
-    if not isinstance(turns, Number) or not turns.is_whole or turns.rational < 1 or (lower is -PI and upper is PI):
+    even = has_call(f, (COS, TAN, COT))
+    if not isinstance(turns, Number) or not turns.is_whole or turns.rational < 1 or (lower is -PI and upper is PI and even):
         return None
     if not prove_zero(substitute(f, {x: x + 2 * PI}) - f, facts):
         return None
-    turned = f if has_call(f, (COS, TAN, COT)) else substitute(f, {x: PI / 2 - x})  # sines as cosines, which are even
+    turned = f if even else substitute(f, {x: PI / 2 - x})  # sines as cosines, which are even
     return turns * turned, -PI, PI
 
 

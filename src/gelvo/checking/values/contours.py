@@ -145,11 +145,16 @@ def _roots(parts: uni.Coefficients, facts: Facts) -> list[tuple[Expression, int]
         return _roots_of_a_quartic(parts, facts)
     c, b, a = parts
     gap = factored(4 * a * c - b * b)
-    if not facts.is_positive(gap) or not (facts.is_positive(a) or facts.is_negative(a)):
+    if not (facts.is_positive(a) or facts.is_negative(a)):
         return None
     size = a if facts.is_positive(a) else -a
-    height = sqrt(gap) / (2 * size)
     middle = factored(-b / (2 * a))
+    if facts.is_negative(gap):
+        apart = sqrt(factored(-gap)) / (2 * size)
+        return [(middle + apart, 0), (middle - apart, 0)]
+    if not facts.is_positive(gap):
+        return None
+    height = sqrt(gap) / (2 * size)
     return [(middle + IMAGINARY * height, 1), (middle - IMAGINARY * height, -1)]
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from math import floor
 
-from gmpy2 import mpfr, mpq
+from gmpy2 import mpfr, mpq, mpz
 
 from gelvo.deciding.equality import prove_zero
 from gelvo.errors import GelvoError
@@ -16,6 +16,7 @@ from gelvo.expression.traversal import distinct_nodes, names, postorder, substit
 from gelvo.facts.store import Facts
 from gelvo.functions.named import LN
 from gelvo.numbers.interval import NoValue
+from gelvo.polynomial.lattice import reduce_basis
 from gelvo.simplifying.family import Shorter
 
 BITS = 160
@@ -103,17 +104,21 @@ def guesses(value: mpq, square_roots: bool = True) -> Iterator[Expression]:
 
 
 def _quadratic_irrationals(value: mpq) -> Iterator[Expression]:
-    """(p + q*sqrt(n)) with small n: the conjugate sum and difference are rational only for the right one."""
+    """(p + q*sqrt(n)) with small n: the shortest relation between 1, sqrt(n) and the value, in whole numbers."""
     for n in (2, 3, 5, 6, 7):
         root = sqrt(number(n))
-        size = mpq(Enclosure(root).at({}, BITS).real.low)
-        for bottom in range(1, 13):
-            for top in range(-24, 25):
-                if top and mpq(top, bottom).denominator == bottom:
-                    rest = nearby(value - size * mpq(top, bottom), 2000)
-                    if rest is not None:
-                        yield number(rest) + number(mpq(top, bottom)) * root
-                        return
+        sizes = (mpq(1), mpq(Enclosure(root).at({}, BITS).real.low), value)
+        rows = [[*(mpz(i == k) for k in range(3)), mpz(floor(size * 2 ** (BITS - 40)))] for i, size in enumerate(sizes)]
+        plain, times, bottom = reduce_basis(rows)[0][0][:3]
+        if not bottom or not times:
+            continue
+        rest, ratio = -mpq(plain, bottom), -mpq(times, bottom)
+        small = (
+            abs(ratio.numerator) <= 24 and ratio.denominator <= 12 and max(abs(rest.numerator) // 100, rest.denominator) <= 2000
+        )
+        if small and abs(value - rest - sizes[1] * ratio) * 2 ** (BITS - 40) < 1:
+            yield number(rest) + number(ratio) * root
+            return
 
 
 def nearby(value: mpq, largest: int = LARGEST_PART) -> mpq | None:
