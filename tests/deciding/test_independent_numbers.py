@@ -16,6 +16,8 @@ ALIKE = [
     ("atan(sqrt(2))^2", "acos(1/sqrt(3))^2"),
     ("atan(2)*ln(6)^2", "(pi/2 - atan(1/2))*(ln(2) + ln(3))^2"),
     ("exp(x)*ln(2 + sqrt(3))^2", "exp(x)*ln(2 - sqrt(3))^2"),
+    ("ln(3)*atanh(sqrt(13)/5)", "ln(3)*(ln(5 + sqrt(13)) - ln(2) - ln(3)/2)"),
+    ("asinh(1)^2*pi", "pi*ln(sqrt(2) - 1)^2"),
     ("acos(1/3)*asin(1/3)", "acos(1/3)*(pi/2 - acos(1/3))"),
 ]
 APART = [

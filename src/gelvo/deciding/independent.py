@@ -15,7 +15,7 @@ from gelvo.expression.building import scale, total
 from gelvo.expression.constants import PI
 from gelvo.expression.nodes import Call, Expression
 from gelvo.expression.traversal import names, postorder, substitute, tree_size
-from gelvo.functions.named import ACOS, ACOT, ASIN, ATAN, LN, is_a
+from gelvo.functions.named import ACOS, ACOSH, ACOT, ACOTH, ASIN, ASINH, ATAN, ATANH, LN, is_a
 from gelvo.numbers.interval import NoValue
 from gelvo.polynomial.lattice import reduce_basis
 
@@ -28,7 +28,7 @@ Proof = Callable[[Expression], bool]
 def by_independent(expression: Expression, logarithms: Proof, angles: Proof) -> Expression:
     """ln(2 + sqrt(3))^2 - ln(2 - sqrt(3))^2  ->  0; each proof says whether a whole combination of the one kind vanishes."""
     table: dict[Expression, Expression] = {}
-    for kinds, others, proved in (((LN,), [], logarithms), ((ATAN, ACOT, ASIN, ACOS), [PI], angles)):
+    for kinds, others, proved in (((LN, ASINH, ACOSH, ATANH, ACOTH), [], logarithms), ((ATAN, ACOT, ASIN, ACOS), [PI], angles)):
         calls = [n for n in postorder(expression) if isinstance(n, Call) and is_a(n, *kinds) and not names(n)]
         if 1 <= len(calls) <= MOST:
             table |= _led_back([*others, *sorted(calls, key=tree_size)], proved)
