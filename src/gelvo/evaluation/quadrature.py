@@ -63,6 +63,8 @@ def quadrature(
         return None
     listed = sorted({c for c in (low, high, aside, *cuts, *breaks) if low <= c <= high})
     found = _over_pieces(f, x, listed, plain)
+    if found is None and waves:  # so many waves before it has died away
+        return _oscillating(f, x, lower, upper, plain)
     return None if found is None else (sign * found[0], found[1])
 
 
@@ -142,16 +144,20 @@ def _falls(g: Expression, x: Name, by: float, sign: int = 1) -> bool:
 
 
 NEAR = (5.0, 10.0, 20.0, 40.0)
+FARTHER = (40.0, 80.0, 160.0, 320.0)  # for what begins to fall there
 
 
 def _falls_by_floats(g: Expression, x: Name, by: float, sign: int) -> bool:
     """The same of functions that have no bounds, nearer by, and by a factor of four at each doubling."""
-    try:
-        evaluate = float_function(g, x)
-        sizes = [abs(evaluate(sign * place)) for place in NEAR]
-    except (NotReal, NoValue, GelvoError, ArithmeticError, ValueError):
-        return False
-    return _each_falls([math.log2(v) if v else -math.inf for v in sizes], -2.0)
+    for places in (NEAR, FARTHER):
+        try:
+            evaluate = float_function(g, x)
+            sizes = [abs(evaluate(sign * place)) for place in places]
+        except (NotReal, NoValue, GelvoError, ArithmeticError, ValueError):
+            continue
+        if _each_falls([math.log2(v) if v else -math.inf for v in sizes], -2.0):
+            return True
+    return False
 
 
 def _each_falls(sizes: list[float], by: float) -> bool:
