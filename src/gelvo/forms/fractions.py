@@ -29,6 +29,7 @@ from gelvo.polynomial.gcd import gcd
 from gelvo.polynomial.sparse import Polynomial
 
 Generator = tuple[Expression, Expression]
+HIGH, MANY = 60, 8  # degree, and degree for each term, from which powers of a number are not factored
 LONG = 30  # terms from which a sum is built in one go
 
 
@@ -327,7 +328,7 @@ class Form:
             return number(0)
         if sparse.has_gaussian(p):
             return self.expression(p)
-        content, factors = factor_polynomial(p)
+        content, factors = self._apart(p) or factor_polynomial(p)
         pieces: list[Expression] = []
         for f, k in factors:
             piece = self.expression(f)
@@ -335,6 +336,15 @@ class Form:
                 piece, content = self.expression(sparse.negate(f)), -content if k % 2 else content
             pieces.append(power(piece, number(k)))
         return multiply_all([number(content), *pieces])
+
+    def _apart(self, p: Polynomial) -> tuple[mpq, list[tuple[Polynomial, int]]] | None:
+        """Only the content of a few high powers of one exponential of a number: factors would be longer, and take seconds."""
+        powers = [k for k, (base, unit) in enumerate(self.roots_of) if base is euler() and unit is UNIT]
+        if not any(sparse.degree(p, k) > max(HIGH, MANY * len(p)) for k in powers):
+            return None
+        content, plain = sparse.primitive(p)
+        shared = sparse.monomial_content(plain)
+        return content, [({shared: ONE}, 1), ({m - shared: c for m, c in plain.items()}, 1)]
 
 
 def _is_exponential(base: Expression) -> bool:
