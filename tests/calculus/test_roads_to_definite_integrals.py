@@ -135,6 +135,26 @@ def test_what_is_not_known_stays_written(f, lower, upper, given):
     assert is_open(answer) or answer.verdict == "proved" or conditional
 
 
+BETA = [
+    ("sin(x)^15*cos(x)^9", "0", "pi/2", [], "1/7920"), ("sin(x)^20", "0", "pi", [], "46189*pi/262144"), ("cos(x)^24", "-pi", "pi", [], "676039*pi/2097152"),
+    ("sin(x)^21*cos(x)^14", "pi/2", "2*pi", [], "-262144/115707975075"), ("sin(x)^11", "-pi/2", "pi/2", [], "0"), ("cos(x)^11", "pi/2", "2*pi", [], "-256/693"),
+    ("sin(x)^(2*n)", "0", "2*pi", ["n natural"], "2*beta(n + 1/2, 1/2)"), ("sin(x)^(2*n + 1)", "0", "2*pi", ["n natural"], "0"), ("3*sin(x)^(7/2)*cos(x)^20", "0", "pi/2", [], "3*beta(9/4, 21/2)/2"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("f", "lower", "upper", "given", "value"), BETA)
+def test_powers_of_waves_over_quarter_turns(f, lower, upper, given, value):
+    answer = gelvo.integrate(f, "x", lower, upper, given=given)
+    assert answer.verdict == "proved" and gelvo.equal(answer.expression, value, given=given)
+
+
+@pytest.mark.parametrize(
+    ("f", "lower", "upper"), [("sin(x)^n", "0", "2*pi"), ("cos(x)^a", "0", "pi"), ("sin(x)^(1/3)", "-pi/2", "0")]
+)
+def test_powers_of_negative_numbers_are_not_guessed(f, lower, upper):
+    assert is_open(gelvo.integrate(f, "x", lower, upper, given=["n natural", "a > 0"]))
+
+
 PROVED = [("ln(2 + sin(x))", "-pi", "pi"), ("ln(x)/(x^2 + 5*x + 3)", "0", "inf"), ("x^(1/4)/(x^2 + 4*x + 1)^2", "0", "inf"), ("cos(x)/(x^2 + 4*x + 1)", "0", "inf")]  # fmt: skip
 
 

@@ -8,7 +8,7 @@ from __future__ import annotations
 from gelvo.calculus.definite.mellin import logarithms_apart, power_and_rest, start_and_monomial
 from gelvo.calculus.found import Found
 from gelvo.expression.building import power
-from gelvo.expression.constants import ONE, PI, TWO, ZERO
+from gelvo.expression.constants import PI, ZERO
 from gelvo.expression.nodes import Bound, Expression, Name
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, substitute
@@ -19,6 +19,7 @@ from gelvo.forms.fractions import factored
 from gelvo.functions.named import BETA, COS, COT, CSC, SEC, SIN, TAN, is_a
 
 MOST_LOGARITHMS = 3
+MOST_QUARTERS = 40
 
 
 def powers_of_the_ends(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
@@ -54,8 +55,11 @@ POWERS: dict[str, tuple[int, int]] = {SIN: (1, 0), COS: (0, 1), TAN: (1, -1), CO
 
 
 def powers_of_waves(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
-    """sin(x)^m*cos(x)^n over the first quarter turn; over half a turn where the second quarter is the mirror image of the first."""
-    if isinstance(upper, Bound) or lower is not ZERO or upper not in (PI / 2, PI):
+    """sin(x)^m*cos(x)^n over whole quarters of a turn: each is a mirror image of the first, with its sign."""
+    if isinstance(lower, Bound) or isinstance(upper, Bound):
+        return None
+    first, last = (factored(2 * end / PI) for end in (lower, upper))
+    if not (first.is_whole and last.is_whole) or last.rational - first.rational > MOST_QUARTERS:
         return None
     m: Expression = ZERO
     n: Expression = ZERO
@@ -68,10 +72,12 @@ def powers_of_waves(f: Expression, x: Name, lower: Expression, upper: Expression
             outer = outer / g
     if contains(outer, x) or (m is ZERO and n is ZERO):
         return None
-    if upper is PI and not (n.is_whole and n.rational % 2 == 0):
+    quarters = [(int(q) // 2 % 2, (int(q) + 1) // 2 % 2) for q in range(int(first.rational), int(last.rational))]
+    odd = [0 if facts.is_integer(k / 2) else 1 if facts.is_integer((k - 1) / 2) else None for k in (m, n)]
+    if any((s and odd[0] is None) or (c and odd[1] is None) for s, c in quarters):  # of a negative number
         return None
     needed = what_must_be_positive(facts, factored((m + 1) / 2), factored((n + 1) / 2))
     if needed is None:
         return None
-    share = TWO if upper is PI else ONE
+    share = sum((-1) ** (s * (odd[0] or 0) + c * (odd[1] or 0)) for s, c in quarters)
     return Found(outer * share * BETA(factored((m + 1) / 2), factored((n + 1) / 2)) / 2, needed, "beta integral")

@@ -36,6 +36,7 @@ from gelvo.normal.prepare import prepared
 from gelvo.refuted import note_refuted
 
 ORDERS = "orders of growth"
+HIGH = 10  # powers of waves, of which an antiderivative has as many terms
 AT_ENDS = "the antiderivative at the ends"
 AT_BREAKS = "the antiderivative at the ends, piece by piece between its breaks"
 
@@ -123,10 +124,11 @@ def _may_have_a_pole(f: Expression, x: Name, lower: Expression, upper: Expressio
 
 def _is_for_rules(f: Expression, x: Name, lower: Expression, upper: Expression) -> bool:
     """Whether a rule is likelier than an antiderivative: to infinity, beside functions other than one exponential as a factor."""
-    if not (isinstance(lower, Bound) or isinstance(upper, Bound)):
-        return False
     calls = [n for n in postorder(f) if isinstance(n, Call) and contains(n, x)]
     powers = [n for n in postorder(f) if isinstance(n, Power) and contains(n.base, x)]
+    if not (isinstance(lower, Bound) or isinstance(upper, Bound)):  # high powers of waves alone
+        high = any(is_a(n.base, SIN, COS) and not (n.exponent.is_whole and n.exponent.rational < HIGH) for n in powers)
+        return high and set(calls) <= {SIN(x), COS(x)}
     if any(
         not isinstance(n.exponent, Number) or (n.base is x and not n.exponent.is_whole) or any(contains(n.base, c) for c in calls)
         for n in powers

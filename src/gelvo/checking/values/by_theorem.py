@@ -14,6 +14,7 @@ from gelvo.checking.values.partial_fractions import beside_partial_fractions
 from gelvo.checking.values.rows import integrals_with_a_name
 from gelvo.checking.values.split import by_an_image, by_parts, term_by_term
 from gelvo.checking.values.value import Question, Theorem, Value
+from gelvo.checking.values.waves import powers_of_sine_and_cosine
 from gelvo.deciding.equality import prove_zero
 from gelvo.errors import GelvoError
 from gelvo.expression.building import number, power
@@ -126,6 +127,7 @@ THEOREMS: tuple[Theorem, ...] = (
     residues_around_the_half_line,
     beside_partial_fractions,
     integrals_with_a_name,
+    powers_of_sine_and_cosine,
     _odd,
     _mean,
 )
