@@ -155,6 +155,19 @@ def test_powers_of_negative_numbers_are_not_guessed(f, lower, upper):
     assert is_open(gelvo.integrate(f, "x", lower, upper, given=["n natural", "a > 0"]))
 
 
+HALVES = [
+    ("sqrt(1 + cos(x))", "0", "pi", [], "2*sqrt(2)"), ("sqrt(1 - cos(x))", "0", "6*pi", [], "12*sqrt(2)"), ("sqrt(a - a*cos(x))", "0", "2*pi", ["a > 0"], "4*sqrt(2*a)"), ("(1 - cos(x))^(3/2)", "0", "2*pi", [], "16*sqrt(2)/3"),
+    ("x*sqrt(1 - cos(x))", "0", "2*pi", [], "4*pi*sqrt(2)"), ("sqrt(r^2*(2 - 2*cos(x)))", "0", "2*pi", ["r > 0"], "8*r"), ("1/sqrt(1 + sin(x))", "0", "2*pi", [], "inf"), ("1/sqrt(1 + cos(x))", "0", "pi", [], "inf"), ("sqrt(3 + cos(x))", "0", "0", [], "0"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("f", "lower", "upper", "given", "value"), HALVES)
+def test_roots_of_waves_are_bars_around_half_angles(f, lower, upper, given, value):
+    answer = gelvo.integrate(f, "x", lower, upper, given=given)
+    assert answer.verdict == "proved"
+    assert str(answer.expression) == value or gelvo.equal(answer.expression, value, given=given)
+
+
 PROVED = [("ln(2 + sin(x))", "-pi", "pi"), ("ln(x)/(x^2 + 5*x + 3)", "0", "inf"), ("x^(1/4)/(x^2 + 4*x + 1)^2", "0", "inf"), ("cos(x)/(x^2 + 4*x + 1)", "0", "inf")]  # fmt: skip
 
 

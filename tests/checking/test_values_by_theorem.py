@@ -56,7 +56,7 @@ PROVED = [
     ("ln(x)/(1 + x)", "0", "1", [], "-pi^2/12", "x = exp(-t)"),
     ("1/(x^3*(exp(1/x) - 1))", "0", "inf", [], "pi^2/6", "x = 1/t"),
     ("exp(a*x)/(1 + exp(x))", "-inf", "inf", ["a > 0", "a < 1"], "pi/sin(pi*a)", "x = ln(t)"),
-    ("sin(x)^m*cos(x)^n", "0", "pi/2", ["m > 0", "n > 0"], "beta((m + 1)/2, (n + 1)/2)/2", "x = atan(t)"),
+    ("sin(x)^m*cos(x)^n", "0", "pi/2", ["m > 0", "n > 0"], "beta((m + 1)/2, (n + 1)/2)/2", "quarter by quarter"),
     ("ln(sin(x))", "0", "pi/2", [], "-pi*ln(2)/2", "x = atan(t)"),
     ("ln(tan(x))", "0", "pi/2", [], "0", "mirror image"),
     ("x*ln(sin(x))", "0", "pi", [], "-pi^2*ln(2)/2", "both halves"),

@@ -223,7 +223,7 @@ def _steady(tree: Any, at: dict[str, Any]) -> Any:
     while digits <= 64 * WORKING:
         with mp.workdps(digits):
             v = value(tree, at, True)
-            if before is not None and abs(v - before) <= abs(v) * mp.mpf(10) ** -WORKING:
+            if v and before is not None and abs(v - before) <= abs(v) * mp.mpf(10) ** -WORKING:
                 break
         before, digits = v, 4 * digits
     return v

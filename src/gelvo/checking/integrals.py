@@ -15,7 +15,7 @@ from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Ce
 from gelvo.checking.divergence import by_comparison, by_two_sequences
 from gelvo.checking.ends import value_at
 from gelvo.checking.pieces import nonzero_by_bounds, settled
-from gelvo.checking.proposals import proposed_antiderivative
+from gelvo.checking.proposals import proposed_antiderivative, proposed_without_roots
 from gelvo.checking.samples import samples
 from gelvo.checking.values.by_theorem import values_by_splitting, values_by_theorem
 from gelvo.checking.values.slopes import Proof, by_number, by_slope
@@ -68,6 +68,7 @@ def _check_plain(
     agreement = _quadratures(f, x, *ends, value, facts, evidence, places)
     if agreement is False:
         return Certificate(claim, REFUTED, "adaptive quadrature at sample values", evidence)
+    f = _without_roots(f, x, facts, evidence)
     question, infinite = (f, *ends), isinstance(value, Bound)
     far = any(isinstance(end, Bound) for end in ends)  # where an antiderivative is unlikelier than a slope by a letter
     theorem = "" if infinite else _by_theorem(question, x, value, facts, False) or _by_slopes(question, x, value, facts, far)
@@ -87,6 +88,14 @@ def _check_plain(
     if isinstance(value, Bound):
         return _check_divergence(f, x, *ends, value, facts, claim, places)
     return Certificate(claim, UNDECIDED, "no quadrature and no proof could be made", evidence)
+
+
+def _without_roots(f: Expression, x: Name, facts: Facts, evidence: dict[str, object]) -> Expression:
+    plain = proposed_without_roots(f, x, facts)
+    if plain is f or not decide_zero(plain - f, facts).zero:
+        return f
+    evidence["the integrand"] = f"{plain}, proved to be the same"
+    return plain
 
 
 def _by_theorem(question: Question, x: Name, value: Expression, facts: Facts, moved: bool) -> str:

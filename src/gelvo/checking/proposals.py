@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from gelvo.calculus.antiderivative.search import antiderivative
+from gelvo.calculus.definite.half_angles import by_half_angles
 from gelvo.calculus.definite.mirrors import has_a_constant_mean, quotients_between
 from gelvo.expression.nodes import Expression, Name
 from gelvo.facts.store import Facts
@@ -16,6 +17,11 @@ def proposed_antiderivative(f: Expression, x: Name, facts: Facts) -> Expression 
     with unnoted():
         found = antiderivative(f, x, facts)
     return None if found is None else found.value
+
+
+def proposed_without_roots(f: Expression, x: Name, facts: Facts) -> Expression:
+    """The integrand with bars in the place of roots of waves, where that may be the same."""
+    return by_half_angles(f, x, facts)
 
 
 def proposed_images(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Iterator[Expression]:

@@ -17,6 +17,7 @@ from gelvo.facts.store import Facts
 from gelvo.forms.measure import measure
 from gelvo.functions.named import ABS, is_a
 from gelvo.refuted import note_refuted
+from gelvo.simplifying.families.errors import error_forms
 from gelvo.simplifying.families.gammas import gamma_forms
 from gelvo.simplifying.families.inverses import inverse_forms
 from gelvo.simplifying.families.logarithms import logarithm_forms
@@ -28,7 +29,7 @@ from gelvo.simplifying.families.waves import wave_forms
 from gelvo.simplifying.family import Family
 
 FAMILIES: tuple[Family, ...] = (
-    rational_forms, wave_forms, logarithm_forms, root_forms, sign_forms, number_forms, inverse_forms, gamma_forms,
+    rational_forms, wave_forms, logarithm_forms, root_forms, sign_forms, number_forms, inverse_forms, gamma_forms, error_forms,
 )  # fmt: skip
 BEAM, ROUNDS, LARGEST = 4, 3, 3000
 

@@ -8,6 +8,7 @@ from collections.abc import Callable
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.definite.by_rule import by_other_means
 from gelvo.calculus.definite.convergence import Tail, divergence
+from gelvo.calculus.definite.half_angles import by_half_angles
 from gelvo.calculus.definite.letters import by_a_letter, in_its_own_unit, is_for_a_letter
 from gelvo.calculus.definite.mirrors import has_a_constant_mean, has_an_image, reflected
 from gelvo.calculus.definite.rewritten import rewritten
@@ -65,7 +66,7 @@ def definite_integral(
         return (None, reason) if found is None else (found._replace(value=-found.value), "")
     if has_impulse(f, x):
         return _with_impulses(f, x, lower, upper, facts)
-    found, reason = _by_roads(f, x, lower, upper, facts, letters)
+    found, reason = _by_roads(by_half_angles(f, x, facts), x, lower, upper, facts, letters)
     if found is None:
         return None, reason
     if isinstance(found.value, Bound):

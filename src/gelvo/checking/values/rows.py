@@ -9,11 +9,15 @@ import itertools
 from collections.abc import Callable, Iterator
 from typing import NamedTuple
 
+from gmpy2 import mpq
+
 from gelvo.checking.values.value import Question, Value
+from gelvo.errors import GelvoError
+from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import number, power, sqrt, total
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI, TWO, ZERO
 from gelvo.expression.nodes import Call, Expression, Name, Power, Sum
-from gelvo.expression.traversal import contains, has_call, postorder
+from gelvo.expression.traversal import contains, has_call, names, postorder
 from gelvo.facts.store import Facts
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.fractions import factored
@@ -40,6 +44,7 @@ from gelvo.functions.named import (
     TANH,
     FunctionName,
 )
+from gelvo.numbers.interval import NoValue
 
 Letters = tuple[Expression, ...]
 
@@ -173,11 +178,30 @@ def integrals_with_a_name(question: Question, x: Name, facts: Facts) -> Iterator
             whole = row.integrand(x, *letters)
             if whole is ZERO:
                 continue
+            if _differs(f / whole, x):
+                continue
             ratio = factored(f / whole)
             if contains(ratio, x):
                 continue
             yield Value(ratio * row.value(*letters), row.source)
             return
+
+
+SAMPLES = (mpq(3, 7), mpq(11, 5))
+PRIMES = (2, 3, 5, 7, 11, 13, 17)  # for letters, which may be orders
+
+
+def _differs(ratio: Expression, x: Name) -> bool:
+    """Whether a ratio surely has different values at two places: most candidates are told so without a common denominator."""
+    if not contains(ratio, x):
+        return False
+    letters = sorted((n for n in names(ratio) if n is not x), key=str)
+    table = dict(zip(letters, map(mpq, PRIMES), strict=False))
+    try:
+        first, second = (Enclosure(ratio).at({**table, x: place}, 80) for place in SAMPLES)
+    except (NoValue, GelvoError, ArithmeticError, KeyError):
+        return False
+    return first.real.high < second.real.low or second.real.high < first.real.low
 
 
 def _candidates(f: Expression, x: Name) -> tuple[Expression, ...]:
