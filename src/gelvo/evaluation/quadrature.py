@@ -50,9 +50,8 @@ def quadrature(
     waves = (isinstance(lower, Bound) or isinstance(upper, Bound)) and any(_is_wave(n, x) for n in postorder(f))
     if waves and not all(_falls(f, x, DIES, _side(e)) for e in (lower, upper) if isinstance(e, Bound)):
         return _oscillating(f, x, lower, upper, plain)
-    low, high = ends = [_end(e) for e in (lower, upper)]
-    sign = 1 if low <= high else -1
-    low, high = sorted(ends)
+    low, high = sorted(map(_end, (lower, upper)))
+    sign = 1 if low == _end(lower) else -1
     if not all(tail_falls(f, x, end) for end in (low, high) if math.isinf(end)):
         return None
     # cut where no symmetry is, so that the two sides of a pole do not cancel by the places of the samples
