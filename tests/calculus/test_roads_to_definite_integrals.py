@@ -168,6 +168,20 @@ def test_roots_of_waves_are_bars_around_half_angles(f, lower, upper, given, valu
     assert str(answer.expression) == value or gelvo.equal(answer.expression, value, given=given)
 
 
+SERIES = [  # of exponentials, also behind logarithms
+    ("ln(x)^2/(1 + x^2)", "0", "1", "pi^3/16"), ("ln(x)/(1 + x^2)", "0", "1", "-catalan"), ("x*ln(x)/(1 + x)", "0", "1", "pi^2/12 - 1"), ("ln(x)^2/(1 - x^2)", "0", "1", "7*zeta(3)/4"), ("ln(x)/(x^2 - 1)", "0", "1", "pi^2/8"),
+    ("ln(x)^2/(x^4 + x^2 + 1)", "0", "1", "(42*zeta(3) + pi^3*sqrt(3))/54"), ("ln(x)/(1 + x + x^2)", "0", "1", "2*(2*pi^2 - 3*polygamma(1, 1/3))/27"), ("ln(x)/(1 - x)^2", "0", "1", "-inf"), ("ln(x)*sqrt(x)/(1 + x)", "0", "1", "4*(catalan - 1)"),
+    ("x^2/cosh(x)", "0", "inf", "pi^3/8"), ("x^4/cosh(x)", "0", "inf", "5*pi^5/32"), ("x/cosh(x)", "0", "inf", "2*catalan"), ("x^2*exp(-x/3)/(1 + exp(-x))", "0", "inf", "(351*zeta(3) + 10*pi^3*sqrt(3))/18"),
+    ("x^2/(exp(x) + 1 + exp(-x))", "0", "inf", "8*pi^3*sqrt(3)/243"), ("(1 - exp(-x))/(exp(2*x) + exp(x) + 1)", "0", "inf", "ln(3) - 1"), ("ln(x)/(x^2 + 4)", "0", "1", "-im(polylog(2, 1j/2))/2"), ("gamma_inc(3, x)", "0", "inf", "6"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("f", "lower", "upper", "value"), SERIES)
+def test_series_of_exponentials_are_proved(f, lower, upper, value):
+    answer = gelvo.integrate(f, "x", lower, upper)
+    assert answer.verdict == "proved" and (str(answer.expression) == value or gelvo.equal(answer.expression, value))
+
+
 PROVED = [("ln(2 + sin(x))", "-pi", "pi"), ("ln(x)/(x^2 + 5*x + 3)", "0", "inf"), ("x^(1/4)/(x^2 + 4*x + 1)^2", "0", "inf"), ("cos(x)/(x^2 + 4*x + 1)", "0", "inf")]  # fmt: skip
 
 

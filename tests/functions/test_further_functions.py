@@ -9,7 +9,9 @@ from gmpy2 import mpq
 import gelvo
 from gelvo.errors import DomainError
 from gelvo.evaluation.enclose import Enclosure
+from gelvo.expression.traversal import postorder
 from gelvo.functions.integral_functions import bernoulli
+from gelvo.functions.named import POLYGAMMA, is_a
 from gelvo.numbers.interval import NoValue
 
 VALUES = [
@@ -198,3 +200,15 @@ def test_further_functions_become_code():
     assert f(x) == pytest.approx(float(mpmath.besselj(0, x) + mpmath.ellipk(x / 10) + mpmath.zeta(2 + x)), rel=1e-12)
     with pytest.raises(gelvo.ExportError):
         gelvo.export_code("besselj(0, x)", ["x"], "c")
+
+
+@pytest.mark.parametrize("order", [1, 2, 3, 4, 5])
+@pytest.mark.parametrize("place", ["1/3", "2/3", "3/4", "1/6", "5/6", "1/2", "4/3", "7/4", "13/6", "5/2", "11/3"])
+def test_polygamma_at_thirds_quarters_and_sixths(order, place):
+    found = gelvo.formula(f"polygamma({order}, {place})")
+    with mpmath.workdps(30):
+        top, bottom = map(int, place.split("/"))
+        wanted = mpmath.psi(order, mpmath.mpf(top) / bottom)
+        assert abs(mpmath.mpf(str(gelvo.value(found, 25))) - wanted) < mpmath.mpf("1e-20") * abs(wanted)
+    left = [str(n.arguments[1]) for n in postorder(found) if is_a(n, POLYGAMMA)]
+    assert set(left) <= {"1/3", "1/4"} and (not left or order % 2)

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.definite.half_angles import by_half_angles
 from gelvo.calculus.definite.mirrors import has_a_constant_mean, quotients_between
+from gelvo.calculus.definite.shifted import Terms, geometric_terms
 from gelvo.expression.nodes import Expression, Name
 from gelvo.facts.store import Facts
 from gelvo.roads import unnoted
@@ -22,6 +23,11 @@ def proposed_antiderivative(f: Expression, x: Name, facts: Facts) -> Expression 
 def proposed_without_roots(f: Expression, x: Name, facts: Facts) -> Expression:
     """The integrand with bars in the place of roots of waves, where that may be the same."""
     return by_half_angles(f, x, facts)
+
+
+def proposed_geometric_terms(f: Expression, x: Name, facts: Facts) -> tuple[int, Terms, Expression, int] | None:
+    """A quotient of exponentials as terms over one difference or sum of two."""
+    return geometric_terms(f, x, facts)
 
 
 def proposed_images(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Iterator[Expression]:

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from gmpy2 import mpq
 
 from gelvo.errors import DomainError
-from gelvo.expression.building import constant
+from gelvo.expression.building import constant, scale, total
 from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.registry import Function, register
 from gelvo.functions.support import (
@@ -28,7 +28,7 @@ from gelvo.functions.support import (
     sqrt,
 )
 
-exp, sin, cos, sinh, cosh, ln = (FunctionName(n) for n in ("exp", "sin", "cos", "sinh", "cosh", "ln"))
+exp, sin, cos, cot, sinh, cosh, ln = (FunctionName(n) for n in ("exp", "sin", "cos", "cot", "sinh", "cosh", "ln"))
 erfi, li, fresnels, fresnelc, Shi, Chi, polygamma = (
     FunctionName(n) for n in ("erfi", "li", "fresnels", "fresnelc", "Shi", "Chi", "polygamma")
 )
@@ -41,7 +41,7 @@ def _zero_at_zero(x: Expression) -> Expression | None:
 
 
 def _polygamma_at(n: Expression, x: Expression) -> Expression | None:
-    """At whole and half x, and of order one at quarters, from the start between 0 and 1 (DLMF 5.15); order zero is digamma."""
+    """From the start between 0 and 1 by polygamma(n, x + 1) = polygamma(n, x) + (-1)^n*n!/x^(n + 1); order zero is digamma."""
     if n is ZERO:
         return digamma(x)
     if not (isinstance(n, Number) and n.is_whole and 0 < n.rational < 50):
@@ -51,15 +51,46 @@ def _polygamma_at(n: Expression, x: Expression) -> Expression | None:
     k = int(n.rational)
     steps = int(-(-x.rational // 1)) - 1
     start = mpq(x.rational) - steps
-    sign = number((-1) ** (k + 1))
-    if start in (1, mpq(1, 2)):
-        first = sign * factorial(n) * (1 if start == 1 else number(2 ** (k + 1) - 1)) * zeta(n + 1)
-    elif k == 1 and start.denominator == 4:
-        first = PI**2 + (8 if start.numerator == 1 else -8) * constant("catalan")
-    else:
+    first = _polygamma_below_one(k, start, steps > 0)
+    if first is None:
         return None
     early = sum((1 / (start + j) ** (k + 1) for j in range(steps)), mpq(0))
-    return first - sign * factorial(n) * number(early)
+    return first + number((-1) ** k) * factorial(n) * number(early)
+
+
+def _polygamma_below_one(k: int, z: mpq, left: bool = True) -> Expression | None:
+    """At 1, 1/2, thirds, quarters and sixths, by reflection and multiplication (DLMF 5.15.5 to 5.15.7): those of odd order by their
+    value at 1/3 and 1/4, which is left as it is; None for that itself, unless it may be left."""
+    at_one = number((-1) ** (k + 1)) * factorial(number(k)) * zeta(number(k + 1))
+    if z == 1 or z == HALF:
+        return at_one * number(1 if z == 1 else 2 ** (k + 1) - 1)
+    if z.denominator not in PAIRS:
+        return None
+    if k % 2 == 0:
+        return scale(at_one * number(PAIRS[z.denominator](k + 1)) - _cotangent_slope(k, z), mpq(1, 2))
+    if k == 1 and z.denominator == 4:
+        return PI**2 + (8 if z.numerator == 1 else -8) * constant("catalan")
+    if z > HALF:
+        other = _polygamma_below_one(k, 1 - z)
+        return None if other is None else -other - _cotangent_slope(k, 1 - z)
+    if z.denominator == 6:
+        thirds = [_polygamma_below_one(k, mpq(j, 3)) for j in (1, 2)]
+        return None if None in thirds else number(2 ** (k + 1)) * thirds[0] - thirds[1]  # type: ignore[operator]
+    return polygamma(number(k), number(z)) if left else None
+
+
+# what the values at both numerators add up to, over that at 1, from m^p = the sum over j/m of all j from 1 to m
+PAIRS: dict[int, Callable[[int], int]] = {3: lambda p: 3**p - 1, 4: lambda p: 4**p - 2**p, 6: lambda p: 6**p - 3**p - 2**p + 1}
+
+
+def _cotangent_slope(k: int, z: mpq) -> Expression:
+    """pi times the k-th derivative of cot(pi*z), a polynomial in cot(pi*z)."""
+    c = [0, 1]
+    for _ in range(k):
+        slope = [-j * c[j] for j in range(1, len(c))]
+        c = [(slope[j] if j < len(slope) else 0) + (slope[j - 2] if j >= 2 else 0) for j in range(len(slope) + 2)]
+    at_z = cot(number(z) * PI)
+    return PI ** (k + 1) * total([number(a) * at_z**j for j, a in enumerate(c) if a])
 
 
 def _no_derivative(n: Expression, x: Expression) -> Expression:

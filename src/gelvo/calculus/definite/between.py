@@ -11,7 +11,7 @@ from gelvo.calculus.definite.convergence import Tail, divergence
 from gelvo.calculus.definite.half_angles import by_half_angles
 from gelvo.calculus.definite.letters import by_a_letter, in_its_own_unit, is_for_a_letter
 from gelvo.calculus.definite.mirrors import has_a_constant_mean, has_an_image, reflected
-from gelvo.calculus.definite.rewritten import rewritten
+from gelvo.calculus.definite.rewritten import WAYS, Way, from_zero_on, is_for_a_logarithm, rewritten
 from gelvo.calculus.found import Found
 from gelvo.calculus.limits import limit
 from gelvo.calculus.zeros import NotKnown, order, sort_places, zeros_between
@@ -85,6 +85,8 @@ def _by_roads(
     found = _diverging(*ends) if _may_have_a_pole(*ends) else None
     if found is None and letters and is_for_a_letter(f, x):
         found, letters = _by_a_letter(*ends), False
+    if found is None and outermost and is_for_a_logarithm(f, x, lower, upper):
+        found = _rewritten(*ends, (from_zero_on,))
     logarithm = any(is_a(n, LN) and has_call(n, (SIN, COS, TAN), x) for n in postorder(f))
     if found is None and (logarithm or has_a_constant_mean(f, x, lower, upper) or has_an_image(f, x, lower, upper, facts)):
         found = _by_reflection(*ends)
@@ -97,14 +99,16 @@ def _by_roads(
     return found or _by_other_roads(*ends, letters, rules) or (_rewritten(*ends) if outermost else None), reason
 
 
-def _rewritten(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
+def _rewritten(
+    f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts, ways: tuple[Way, ...] = WAYS
+) -> Found | None:
     """By other integrals, none of which runs off; where a quadrature can be taken it must agree."""
 
     def integral(g: Expression, low: Expression, high: Expression) -> Found | None:
         found = definite_integral(g, x, low, high, facts, False)[0]
         return None if found is None or isinstance(found.value, Bound) else found
 
-    for found in rewritten(f, x, lower, upper, facts, integral):
+    for found in rewritten(f, x, lower, upper, facts, integral, ways):
         if _agrees(f, x, lower, upper, found, facts):
             return found
         note_refuted("definite integral", f, found.value)

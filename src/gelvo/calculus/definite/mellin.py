@@ -24,7 +24,7 @@ from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.forms.measure import measure
-from gelvo.functions.named import ATAN, BESSELJ, BESSELK, CI, COS, EI, ERFC, EXP, GAMMA, LN, POLYLOG, SIN, ZETA, is_a
+from gelvo.functions.named import ATAN, BESSELJ, BESSELK, CI, COS, EI, ERFC, EXP, GAMMA, GAMMA_INC, LN, POLYLOG, SIN, ZETA, is_a
 from gelvo.numbers.exact import HALF
 from gelvo.simplifying.families.waves import by_multiple_angles
 
@@ -49,6 +49,7 @@ PAIRS: dict[str, Pair] = {
     EI: Pair(lambda u: -GAMMA(u) / u, lambda u: (u,), "Mellin transform of an exponential integral", sign=-ONE),
     CI: Pair(lambda u: -GAMMA(u) * COS(PI * u / 2) / u, lambda u: (u, 1 - u), "Mellin transform of a cosine integral"),
     BESSELJ: Pair(lambda u, n: power(TWO, u - 1) * GAMMA((n + u) / 2) / GAMMA((n - u) / 2 + 1), lambda u, n: (u + n, 3 - 2 * u), "Mellin transform of a Bessel function"),
+    GAMMA_INC: Pair(lambda u, a: GAMMA(a + u) / u, lambda u, a: (u, a + u), "Mellin transform of an incomplete gamma function"),
     BESSELK: Pair(lambda u, n: power(TWO, u - 2) * GAMMA((u - n) / 2) * GAMMA((u + n) / 2), lambda u, n: (u - n, u + n), "Mellin transform of a Bessel function"),
 }  # fmt: skip
 

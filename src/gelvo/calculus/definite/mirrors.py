@@ -51,7 +51,9 @@ def quotients_between(f: Expression, x: Name, lower: Expression, upper: Expressi
         p = factored(lower * upper - parts[0] / parts[2])
         r = factored(lower + upper + parts[1] / parts[2])
         if r is not ZERO and (inside.is_positive(r * x - p) or inside.is_negative(r * x - p)):
-            yield factored((p * x + r * lower * upper - p * (lower + upper)) / (r * x - p))
+            place = factored((p * x + r * lower * upper - p * (lower + upper)) / (r * x - p))
+            if contains(place, x):  # a zero of the square at an end leaves a constant
+                yield place
 
 
 def has_an_image(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> bool:

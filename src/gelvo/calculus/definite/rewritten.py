@@ -12,9 +12,9 @@ from gelvo.calculus.found import Found, summed
 from gelvo.calculus.limits import limit
 from gelvo.errors import DomainError
 from gelvo.expression.constants import INFINITE, ONE, ZERO
-from gelvo.expression.nodes import Bound, Expression, Name, Node, Number, Power
+from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
-from gelvo.expression.traversal import contains, has_call, substitute, transform
+from gelvo.expression.traversal import contains, has_call, postorder, substitute, transform
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.collecting import terms_of
@@ -26,12 +26,15 @@ from gelvo.simplifying.families.waves import by_multiple_angles
 
 MOST_TERMS = 8
 Integral = Callable[[Expression, Expression, Expression], Found | None]
+Way = Callable[[Expression, Name, Expression, Expression, Facts, Integral], Found | None]
 BY_SLOPE = (LN, ATAN, ACOT, ASIN, ASINH, ATANH, ERF, ERFC, EI)  # functions that a derivative makes algebraic, or exponentials
 
 
-def rewritten(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts, integral: Integral) -> Iterator[Found]:
+def rewritten(
+    f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts, integral: Integral, ways: tuple[Way, ...]
+) -> Iterator[Found]:
     """What other integrals say of this one, one after the other."""
-    for way in (_from_zero_on, _as_exponentials, _by_parts, _by_terms):
+    for way in ways:
         try:
             found = way(f, x, lower, upper, facts, integral)
         except (DomainError, ZeroDivisionError):
@@ -40,7 +43,14 @@ def rewritten(f: Expression, x: Name, lower: Expression, upper: Expression, fact
             yield found
 
 
-def _from_zero_on(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts, integral: Integral) -> Found | None:
+def is_for_a_logarithm(f: Expression, x: Name, lower: Expression, upper: Expression) -> bool:
+    """Whether ln(x) is the one function beside a quotient between 0 and 1: then x = exp(-t) is likelier than an antiderivative."""
+    calls = {n for n in postorder(f) if isinstance(n, Call) and contains(n, x)}
+    below = any(isinstance(n, Power) and isinstance(n.base, Sum) and contains(n.base, x) for n in postorder(f))
+    return below and lower is ZERO and upper is ONE and calls == {LN(x)}
+
+
+def from_zero_on(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts, integral: Integral) -> Found | None:
     """x = exp(-t) from 0 to 1, beside ln(x): (x^a - x^b)/ln(x) as exponentials over t."""
     if lower is not ZERO or upper is not ONE or not has_call(f, (LN,), x):
         return None
@@ -131,3 +141,6 @@ def _waves(term: Expression, x: Name) -> int:
     """How many waves are multiplied in a term."""
     powers = [(base, k) for base, k in map(base_and_exponent, factors_in(term)) if is_a(base, SIN, COS) and contains(base, x)]
     return sum(int(k.rational) if isinstance(k, Number) and k.is_whole and k.rational > 0 else 2 for _, k in powers)
+
+
+WAYS: tuple[Way, ...] = (from_zero_on, _as_exponentials, _by_parts, _by_terms)

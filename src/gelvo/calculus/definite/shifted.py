@@ -6,6 +6,8 @@ exponential with an imaginary rate, for which the imaginary part of digamma is k
 
 from __future__ import annotations
 
+from math import gcd, lcm
+
 from gmpy2 import mpq
 
 from gelvo.calculus.definite.line import in_powers
@@ -27,6 +29,7 @@ from gelvo.functions.named import COS, COTH, DIGAMMA, POLYGAMMA, SIN, TANH, is_a
 
 Terms = list[tuple[Expression, Expression]]  # (c, r) of c*exp(-r*x)
 LARGEST_POWER = 8
+MOST_ROOTS = 24  # of 1, among which those of a denominator are looked for
 ROAD = "geometric series of exponentials"
 
 
@@ -54,11 +57,24 @@ def over_two_exponentials(f: Expression, x: Name, facts: Facts) -> Found | None:
     return None if value is None else Found(outer * value, needed, ROAD)
 
 
+def geometric_terms(f: Expression, x: Name, facts: Facts) -> tuple[int, Terms, Expression, int] | None:
+    """(n, terms c*exp(-r*x), q, s) of f = x^n*(the sum of the terms)/(1 + s*exp(-q*x))."""
+    outer, k, rest = power_and_rest(f, x)
+    t = facts.new_name("t", f)
+    inside = in_powers(multiply_all(rest), x, t)
+    if inside is None or not (k.is_whole and 0 <= k.rational <= LARGEST_POWER):
+        return None
+    found = _decaying(inside, t, facts) or _decaying(factored(inside), t, facts)
+    return None if found is None else (int(k.rational), [(outer * c, r) for c, r in found[0]], *found[1:])
+
+
 def _decaying(g: Expression, t: Name, facts: Facts) -> tuple[Terms, Expression, int] | None:
     """(terms c*t^(-r), q, s) of g = (the sum of the terms)/(1 + s*t^(-q)), s = 1 or -1, q > 0."""
     sums = [h for h in factors_in(g) if isinstance(h, Power) and h.exponent is number(-1) and isinstance(h.base, Sum)]
     top, bottom = map(expand, (g / sums[0], sums[0].base) if len(sums) == 1 else quotient_parts(g))
     below = [_monomial(b, t) for b in terms_of(bottom)]
+    if len(below) > 2:
+        return _completed([_monomial(a, t) for a in terms_of(top)], below)
     if len(below) != 2:
         return None
     gap = factored(below[0][1] - below[1][1])
@@ -73,6 +89,38 @@ def _decaying(g: Expression, t: Name, facts: Facts) -> tuple[Terms, Expression, 
     return (
         (terms, factored(first[1] - second[1]), 1 if ratio is ONE else -1) if not any(contains(c, t) for c, _ in terms) else None
     )
+
+
+def _completed(above: Terms, below: Terms) -> tuple[Terms, Expression, int] | None:
+    """1/(1 + y + y^2) as (1 - y)/(1 - y^3), with y = t^(-gap): any factor of 1 - y^m of a small m."""
+    numbers = [n for c, p in (*above, *below) for n in (c, p)]
+    if not all(isinstance(n, Number) and n.is_rational for n in numbers):
+        return None
+    highest = max(p.rational for _, p in below)
+    rates = [highest - p.rational for _, p in below]
+    gap = mpq(gcd(*(int(r * (shared := lcm(*(int(r.denominator) for r in rates)))) for r in rates)), shared)
+    divisor = [mpq(0)] * (int(max(rates) / gap) + 1)
+    for (c, _), rate in zip(below, rates, strict=True):
+        divisor[int(rate / gap)] += c.rational
+    for m in range(len(divisor), MOST_ROOTS + 1):
+        quotient = _share_of(m, divisor)
+        if quotient is not None:
+            terms: Terms = [
+                (c * number(q), number(highest - p.rational + j * gap)) for c, p in above for j, q in enumerate(quotient) if q
+            ]
+            return terms, number(m * gap), -1
+    return None
+
+
+def _share_of(m: int, divisor: list[mpq]) -> list[mpq] | None:
+    """(1 - y^m) over a polynomial, from the lowest power on; None where it is no factor."""
+    rest = [mpq(1), *[mpq(0)] * (m - 1), mpq(-1)]
+    quotient: list[mpq] = []
+    for k in range(m + 2 - len(divisor)):
+        quotient.append(rest[k] / divisor[0])
+        for j, c in enumerate(divisor):
+            rest[k + j] -= quotient[-1] * c
+    return None if any(rest) else quotient
 
 
 def _monomial(term: Expression, t: Name) -> tuple[Expression, Expression]:

@@ -9,6 +9,7 @@ from gelvo.checking.proposals import proposes_a_mean
 from gelvo.checking.values.around import residues_around_the_half_line
 from gelvo.checking.values.contours import residues_over_the_line
 from gelvo.checking.values.converging import converges_absolutely
+from gelvo.checking.values.geometric import geometric_series
 from gelvo.checking.values.moments import by_moments
 from gelvo.checking.values.partial_fractions import beside_partial_fractions
 from gelvo.checking.values.rows import integrals_with_a_name
@@ -24,7 +25,7 @@ from gelvo.expression.traversal import contains, has_call, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.fractions import factored
 from gelvo.forms.measure import measure
-from gelvo.functions.named import COS, COT, EXP, LN, SIN, TAN, is_a
+from gelvo.functions.named import COS, COSH, COT, COTH, CSCH, EXP, LN, SECH, SIN, SINH, TAN, TANH, is_a
 from gelvo.normal.prepare import prepared
 from gelvo.roads import on_the_way
 from gelvo.simplifying.search import simplify
@@ -127,6 +128,7 @@ THEOREMS: tuple[Theorem, ...] = (
     residues_around_the_half_line,
     beside_partial_fractions,
     integrals_with_a_name,
+    geometric_series,
     powers_of_sine_and_cosine,
     _odd,
     _mean,
@@ -294,7 +296,36 @@ def _half_of_the_line(question: Question, x: Name, facts: Facts) -> Question | N
     return (f / 2, MINUS_INFINITE, INFINITE) if prove_zero(substitute(f, {x: -x}) - f, facts) else None
 
 
-SYMMETRIES: dict[str, Move] = {"even": _even_over_the_line, "half of the line": _half_of_the_line}
+def _by_exponentials(question: Question, x: Name, facts: Facts) -> Question | None:
+    """1/cosh(x)^k and its like far out, in falling exponentials: 2*exp(x)/(exp(2*x) + 1)."""
+    f, lower, upper = question
+    if lower is not ZERO or upper is not INFINITE or not has_call(f, HYPERBOLIC, x):
+        return None
+
+    def visit(node: Node) -> Node:
+        if not is_a(node, *HYPERBOLIC):
+            return node
+        assert node.function.as_elementary is not None
+        return node.function.as_elementary(*node.arguments)
+
+    return factored(transform(f, visit)), lower, upper
+
+
+HYPERBOLIC = (SINH, COSH, TANH, COTH, SECH, CSCH)
+
+
+def _of_a_logarithm(question: Question, x: Name, facts: Facts) -> Question | None:
+    """x = exp(-t) between 0 and 1, where ln(x) is the one function beside a quotient."""
+    calls = {n for n in postorder(question[0]) if isinstance(n, Call) and contains(n, x)}
+    return _logarithm_as_it_stands(question, x, facts) if calls == {LN(x)} else None
+
+
+SYMMETRIES: dict[str, Move] = {
+    "x = exp(-t)": _of_a_logarithm,
+    "even": _even_over_the_line,
+    "half of the line": _half_of_the_line,
+    "by exponentials": _by_exponentials,
+}
 MOVES: dict[str, Move] = {
     **SYMMETRIES,
     "both halves of the line": _halves_of_the_line,

@@ -12,7 +12,7 @@ from typing import NamedTuple
 from gelvo.expression.building import number, power, sqrt
 from gelvo.expression.constants import ONE, PI, TWO, ZERO
 from gelvo.expression.nodes import Expression
-from gelvo.functions.named import AIRYAI, ATAN, BESSELJ, BESSELK, CI, COS, EI, ERFC, EXP, GAMMA, LN, SIN
+from gelvo.functions.named import AIRYAI, ATAN, BESSELJ, BESSELK, CI, COS, EI, ERFC, EXP, GAMMA, GAMMA_INC, LN, SIN
 from gelvo.numbers.exact import rational
 
 HALF = number(rational(1, 2))
@@ -89,6 +89,8 @@ KERNELS: dict[str, Kernel] = {
     CI: _after(COS, lambda: ONE),
     # erfc' = -2*exp(-t^2)/sqrt(pi)
     ERFC: Kernel(lambda s: GAMMA((s + 1) / 2) / (sqrt(PI) * s), lambda: (ZERO,), None, "by parts from the integrand of its definition"),
+    # gamma_inc' = -t^(a - 1)*exp(-t)
+    GAMMA_INC: Kernel(lambda s, a: GAMMA(a + s) / s, lambda a: (ZERO, -a), None, "by parts from the integrand of its definition"),
     BESSELK: Kernel(lambda s, n: power(TWO, s - 2) * GAMMA((s - n) / 2) * GAMMA((s + n) / 2), lambda n: (n, -n), None, "DLMF 10.43.19"),
     AIRYAI: Kernel(
         lambda s: GAMMA(s) / (power(number(3), (s + 2) / 3) * GAMMA((s + 2) / 3)), lambda: (ZERO,), None, "DLMF 9.10.17"

@@ -94,6 +94,10 @@ def _three_positive(facts: Facts, *letters: Expression) -> bool:
 
 
 def _of_order(facts: Facts, n: Expression, a: Expression, q: Expression) -> bool:
+    return facts.is_integer(n) and facts.is_positive(n) and facts.is_positive(a + q) and facts.is_positive(q)
+
+
+def _both_rates(facts: Facts, n: Expression, a: Expression, q: Expression) -> bool:
     return facts.is_integer(n) and facts.is_positive(n) and facts.is_positive(a) and facts.is_positive(q)
 
 
@@ -147,6 +151,8 @@ ROWS: tuple[Row, ...] = (
     Row((BESSELK,), 2, lambda x, a, b: BESSELK(ZERO, a * x) * SIN(b * x), FORWARD, lambda a, b: ASINH(b / a) / sqrt(a**2 + b**2), _rates, "DLMF 10.43(iv)"),
     Row((EXP,), 3, lambda x, n, a, q: power(x, n) * EXP(-a * x) / (EXP(q * x) - 1), FORWARD, lambda n, a, q: power(number(-1), n + 1) * POLYGAMMA(n, a / q + 1) / power(q, n + 1), _of_order, "DLMF 25.11.25, with 25.11.12"),
     Row((EXP,), 3, lambda x, n, a, q: power(x, n) * EXP(-a * x) / (EXP(q * x) + 1), FORWARD, lambda n, a, q: power(number(-1), n + 1) * (POLYGAMMA(n, (a + q) / (2 * q)) - POLYGAMMA(n, a / (2 * q) + 1)) / power(2 * q, n + 1), _of_order, "DLMF 25.11.25, with 25.11.12"),
+    Row((EXP,), 3, lambda x, n, a, q: power(x, n) * EXP(-a * x) / (1 - EXP(-q * x)), FORWARD, lambda n, a, q: power(number(-1), n + 1) * POLYGAMMA(n, a / q) / power(q, n + 1), _both_rates, "DLMF 25.11.25, with 25.11.12"),
+    Row((EXP,), 3, lambda x, n, a, q: power(x, n) * EXP(-a * x) / (1 + EXP(-q * x)), FORWARD, lambda n, a, q: power(number(-1), n + 1) * (POLYGAMMA(n, a / (2 * q)) - POLYGAMMA(n, (a + q) / (2 * q))) / power(2 * q, n + 1), _both_rates, "DLMF 25.11.25, with 25.11.12"),
     Row((EXP,), 3, lambda x, a, b, q: (EXP(-a * x) - EXP(-b * x)) / (1 - EXP(-q * x)), FORWARD, lambda a, b, q: (DIGAMMA(b / q) - DIGAMMA(a / q)) / q, _three_positive, "DLMF 5.9.16"),
     Row((EXP,), 2, lambda x, a, q: EXP(-a * x) / (1 + EXP(-q * x)), FORWARD, lambda a, q: (DIGAMMA((a + q) / (2 * q)) - DIGAMMA(a / (2 * q))) / (2 * q), _both_positive, "DLMF 5.9.16, over 1 - exp(-2*q*x)"),
     Row((SIN,), 2, lambda x, a, q: SIN(a * x) / (EXP(q * x) + 1), FORWARD, lambda a, q: 1 / (2 * a) - PI / (2 * q * SINH(PI * a / q)), _both_positive, "I. Gradshteyn, I. Ryzhik, 3.911.1"),

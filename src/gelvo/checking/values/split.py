@@ -16,7 +16,7 @@ from gelvo.deciding.equality import prove_zero
 from gelvo.expression.building import total
 from gelvo.expression.nodes import Bound, Expression, Name
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import contains, has_call, substitute
+from gelvo.expression.traversal import contains, dependents, has_call, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.collecting import terms_of
@@ -79,5 +79,6 @@ def by_an_image(question: Question, x: Name, facts: Facts, known: Theorem) -> It
             continue
         whole = (f - differentiate(image, x) * substitute(f, {x: image})) / 2
         mean = simplify(whole, within).expression
-        if prove_zero(mean - whole, within):
+        simpler = len(dependents(mean, x)) <= len(dependents(f, x))
+        if simpler and prove_zero(mean - whole, within):
             yield from (Value(v.value, f"mean with the image {image}; {v.road}") for v in known((mean, lower, upper), x, facts))
