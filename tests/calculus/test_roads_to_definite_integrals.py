@@ -182,6 +182,21 @@ def test_series_of_exponentials_are_proved(f, lower, upper, value):
     assert answer.verdict == "proved" and (str(answer.expression) == value or gelvo.equal(answer.expression, value))
 
 
+ENDS = [  # powers that vanish at an end, and what grows less than its companion falls
+    ("(1 - x^n)^(1/n)", "0", "1", ["n > 0"], "beta(1/n, 1 + 1/n)/n"), ("1/sqrt(x^3 - 1)", "1", "inf", [], "beta(1/6, 1/2)/3"), ("sqrt(x^3 - 8)/x^4", "2", "inf", [], "pi*sqrt(2)/24"), ("x^3*sqrt(2 - x^3)", "0", "2^(1/3)", [], "2*2^(5/6)*beta(4/3, 3/2)/3"),
+    ("1/(x*(x^n - 1)^(1/n))", "1", "inf", ["n > 2"], "beta(1/n, (n - 1)/n)/n"), ("x^2/(x^4 - 16)^(5/8)", "2", "inf", [], "inf"), ("besseli(0, x)*exp(-2*x)", "0", "inf", [], "sqrt(3)/3"), ("besseli(1, a*x)*exp(-b*x)", "0", "inf", ["a > 0", "b > a"], "b/(a*sqrt(b^2 - a^2)) - 1/a"),
+    ("exp(-a*(x + 1/x))", "0", "inf", ["a > 0"], "2*besselk(1, 2*a)"), ("Si(x)*exp(-x)", "0", "inf", [], "pi/4"), ("cos(a*x)/cosh(x)", "-inf", "inf", [], "pi/cosh(pi*a/2)"), ("sin(5*x)/sinh(x/7)", "-inf", "inf", [], "7*pi*tanh(35*pi/2)"),
+    ("exp(7*x/9)/(exp(x) + 1)", "-inf", "inf", [], "pi/sin(2*pi/9)"), ("exp(-9*x)*erf(x/7)", "0", "inf", [], "erfc(63/2)*exp(3969/4)/9"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("f", "lower", "upper", "given", "value"), ENDS)
+def test_ends_and_tails_are_proved(f, lower, upper, given, value):
+    answer = gelvo.integrate(f, "x", lower, upper, given=given)
+    assert answer.verdict == "proved"
+    assert str(answer.expression) == value or gelvo.equal(answer.expression, value, given=given)
+
+
 PROVED = [("ln(2 + sin(x))", "-pi", "pi"), ("ln(x)/(x^2 + 5*x + 3)", "0", "inf"), ("x^(1/4)/(x^2 + 4*x + 1)^2", "0", "inf"), ("cos(x)/(x^2 + 4*x + 1)", "0", "inf")]  # fmt: skip
 
 

@@ -13,7 +13,7 @@ from gelvo.facts.store import Facts
 # (integrand, lower, upper, facts, value, words of the road)
 PROVED = [
     ("x^(s - 1)*exp(-a*x)", "0", "inf", ["a > 0", "s > 0"], "gamma(s)/a^s", ""),
-    ("x^(a - 1)*(1 - x)^(b - 1)", "0", "1", ["a > 0", "b > 0"], "beta(a, b)", "x = t/(1 + t)"),
+    ("x^(a - 1)*(1 - x)^(b - 1)", "0", "1", ["a > 0", "b > 0"], "beta(a, b)", "5.12.1"),
     ("1/(1 + x^n)", "0", "inf", ["n > 1"], "pi/(n*sin(pi/n))", "master theorem"),
     ("x^(s - 1)/(1 + x)", "0", "inf", ["s > 0", "s < 1"], "pi/sin(pi*s)", "master theorem"),
     ("x^(s - 1)/(1 + x)^2", "0", "inf", ["s > 0", "s < 2"], "pi*(1 - s)/sin(pi*s)", "master theorem"),

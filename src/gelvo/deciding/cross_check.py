@@ -66,14 +66,22 @@ def _disagreement(
     cut = [substitute(e, table) for e in ends]
     exact, inside_f = complex(value_of(substitute(value, table), 15)), substitute(f, table)
     around = peaks(inside_f, x, *cut)
-    for plain in (True, False):  # what floats do not agree to is for bounded evaluation
-        numeric = quadrature(inside_f, x, cut[0], cut[1], places, table, around, plain)
+    # what floats do not agree to is for bounded evaluation, and what is next to an end for finer cuts
+    for plain, cuts in ((True, around), (False, around), (False, [*around, *_beside_ends(*cut)])):
+        numeric = quadrature(inside_f, x, cut[0], cut[1], places, table, cuts, plain)
         if numeric is not None and abs(exact - numeric[0]) <= 1e-8 * max(1.0, abs(exact)) + 10 * numeric[1]:
             return ""
     if numeric is None:
         return None
     shown = ", ".join(f"{n} = {v}" for n, v in point.items())
     return f"quadrature gives {_shown(numeric[0])}, not {_shown(exact)}" + (f" at {shown}" if shown else "")
+
+
+def _beside_ends(lower: Expression, upper: Expression) -> list[float]:
+    """Cuts that close in on the finite ends."""
+    ends = [complex(value_of(e, 15)).real for e in (lower, upper) if not isinstance(e, Bound)]
+    length = abs(ends[1] - ends[0]) if len(ends) == 2 else 1.0
+    return [e + s * length * 10.0**-k for e in ends for s in (1, -1) for k in range(1, 7)]
 
 
 NO_VALUE = (GelvoError, ArithmeticError, ValueError, OverflowError)

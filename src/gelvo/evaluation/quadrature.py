@@ -7,6 +7,7 @@ import itertools
 import math
 import warnings
 from collections.abc import Callable, Iterable, Mapping
+from functools import lru_cache
 
 from gmpy2 import log2, mpq
 
@@ -117,6 +118,7 @@ DIES = -100.0  # as a power of two, from each of the places to the next: as expo
 NOTHING = -130.0  # as a power of two: what is next to nothing may stay so
 
 
+@lru_cache(maxsize=256)
 def tail_falls(f: Expression, x: Name, end: float) -> bool:
     """Whether |f| falls faster than 1/|x| towards an infinite end, as far as four places tell: by a power, or below all of them."""
     # 1/ln(x) falls to two thirds at each hundredfold, and 1/(x*ln(x)) has no integral
@@ -179,24 +181,35 @@ def _dying(evaluate: Callable[[float], float]) -> Callable[[float], float]:
     return value
 
 
-def _adaptive(evaluate: Callable[[float], complex], cuts: list[float], **kind: object) -> tuple[complex, float] | None:
-    from scipy.integrate import IntegrationWarning, quad
+TOLERANCES = ((1e-13, 1e-11), (1e-10, 1e-9))  # absolute and relative; the second where digits cancel beside a singular end
 
+
+def _adaptive(evaluate: Callable[[float], complex], cuts: list[float], **kind: object) -> tuple[complex, float] | None:
     total, error = 0j, 0.0
-    with warnings.catch_warnings():
-        warnings.simplefilter("error", IntegrationWarning)
-        warnings.simplefilter("error", RuntimeWarning)
-        for left, right in itertools.pairwise(cuts):
-            try:
-                value, estimate = quad(evaluate, left, right, epsabs=1e-13, epsrel=1e-11, limit=150, **kind)
-            except NotReal:
-                raise
-            except (IntegrationWarning, RuntimeWarning, NoValue, GelvoError, OverflowError, ZeroDivisionError, ValueError):
-                return None
-            total, error = total + value, error + abs(estimate)
+    for left, right in itertools.pairwise(cuts):
+        found = next((p for t in TOLERANCES if (p := _one_piece(evaluate, left, right, t, kind)) is not None), None)
+        if found is None:
+            return None
+        total, error = total + found[0], error + abs(found[1])
     if not cmath.isfinite(total) or error > 1e-8 * max(1.0, abs(total)):
         return None
     return total, error
+
+
+def _one_piece(
+    evaluate: Callable[[float], complex], left: float, right: float, tolerances: tuple[float, float], kind: dict[str, object]
+) -> tuple[complex, float] | None:
+    from scipy.integrate import IntegrationWarning, quad
+
+    with warnings.catch_warnings():
+        warnings.simplefilter("error", IntegrationWarning)
+        warnings.simplefilter("error", RuntimeWarning)
+        try:
+            return quad(evaluate, left, right, epsabs=tolerances[0], epsrel=tolerances[1], limit=150, **kind)
+        except NotReal:
+            raise
+        except (IntegrationWarning, RuntimeWarning, NoValue, GelvoError, OverflowError, ZeroDivisionError, ValueError):
+            return None
 
 
 WAVES = (SIN, COS, BESSELJ, BESSELY, SPHERICALJ, SPHERICALY)

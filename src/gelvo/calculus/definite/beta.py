@@ -8,7 +8,7 @@ from __future__ import annotations
 from gelvo.calculus.definite.mellin import logarithms_apart, power_and_rest, start_and_monomial
 from gelvo.calculus.found import Found
 from gelvo.expression.building import power
-from gelvo.expression.constants import PI, ZERO
+from gelvo.expression.constants import INFINITE, PI, ZERO
 from gelvo.expression.nodes import Bound, Expression, Name
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, substitute
@@ -48,6 +48,23 @@ def powers_of_the_ends(f: Expression, x: Name, lower: Expression, upper: Express
     if count:
         value = substitute(differentiate(value, sigma, count), {sigma: ZERO})
     return Found(value, needed, "beta integral")
+
+
+def powers_beyond_an_end(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
+    """x^p*(c*x^k - a)^q from where that vanishes to infinity: a/(c*x^k) as the variable."""
+    if upper is not INFINITE or isinstance(lower, Bound):
+        return None
+    outer, p, rest = power_and_rest(f, x)
+    base, q = base_and_exponent(rest[0]) if len(rest) == 1 else (ZERO, ZERO)
+    inner = start_and_monomial(base, x)
+    if inner is None or contains(q, x) or factored(inner[0] + inner[1] * power(lower, inner[2])) is not ZERO:
+        return None
+    a, c, k = inner
+    first, second = factored(-(p + 1) / k - q), factored(q + 1)
+    needed = what_must_be_positive(facts, -a, c, k, lower, first, second)
+    if needed is None:
+        return None
+    return Found(outer * power(-a, q) * power(lower, p + 1) / k * BETA(first, second), needed, "beta integral")
 
 
 # sin^m*cos^n by (m, n) of one of these

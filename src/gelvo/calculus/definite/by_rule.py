@@ -11,10 +11,11 @@ from typing import ParamSpec
 
 from gmpy2 import fac, mpq
 
-from gelvo.calculus.definite.beta import powers_of_the_ends, powers_of_waves
+from gelvo.calculus.definite.beta import powers_beyond_an_end, powers_of_the_ends, powers_of_waves
 from gelvo.calculus.definite.circle import exponentials_of_waves
 from gelvo.calculus.definite.convolution import by_convolution
 from gelvo.calculus.definite.exponential_integrals import beside_a_quotient
+from gelvo.calculus.definite.growing_bessel import beside_growing_bessel
 from gelvo.calculus.definite.keyhole import keyhole
 from gelvo.calculus.definite.line import exponentials_over_the_line
 from gelvo.calculus.definite.logarithms import log_of_a_shifted_wave, log_wave
@@ -31,7 +32,7 @@ from gelvo.expression.building import number, total
 from gelvo.expression.constants import IMAGINARY as I
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI, ZERO
 from gelvo.expression.nodes import Bound, Call, Expression, Name
-from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.expression.traversal import contains, postorder, substitute, transform
 from gelvo.facts.conditions import what_must_be_positive
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
@@ -50,6 +51,7 @@ RuleOfEnds = Callable[[Expression, Name, Expression, Expression, Facts], Found |
 
 def by_other_means(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Iterator[Found]:
     """What each rule that fits says, one after the other."""
+    f = transform(f, lambda n: EXP(expand(n.arguments[0])) if is_a(n, EXP) else n)  # a*(x + 1/x)
     if lower is ZERO and upper is INFINITE:
         yield from _said(TO_INFINITY, f, x, facts)
         if factored(substitute(f, {x: -x}) - f) is ZERO:
@@ -154,7 +156,16 @@ def residues(f: Expression, x: Name, facts: Facts) -> Found | None:
     return Found(factored(value), needed, "residues in the upper half plane")
 
 
-TO_INFINITY: tuple[Rule, ...] = (mellin, keyhole, frullani, beside_a_quotient, by_convolution, mellin_terms, mellin_continued)
+TO_INFINITY: tuple[Rule, ...] = (
+    mellin,
+    keyhole,
+    frullani,
+    beside_a_quotient,
+    beside_growing_bessel,
+    by_convolution,
+    mellin_terms,
+    mellin_continued,
+)
 LAST_TO_INFINITY: tuple[Rule, ...] = (over_two_exponentials,)  # digamma where nothing shorter is found
 OVER_THE_LINE: tuple[Rule, ...] = (residues, exponentials_over_the_line)
 BETWEEN_ENDS: tuple[RuleOfEnds, ...] = (
@@ -162,6 +173,7 @@ BETWEEN_ENDS: tuple[RuleOfEnds, ...] = (
     log_wave,
     log_of_a_shifted_wave,
     powers_of_the_ends,
+    powers_beyond_an_end,
     powers_of_waves,
     exponentials_of_waves,
 )

@@ -21,13 +21,25 @@ from gelvo.forms.collecting import terms_of
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
-from gelvo.functions.named import ACOT, ASIN, ASINH, ATAN, ATANH, COS, COSH, EI, ERF, ERFC, EXP, LN, SIN, SINH, is_a
+from gelvo.functions.named import ACOT, ASIN, ASINH, ATAN, ATANH, CI, COS, COSH, EI, ERF, ERFC, EXP, LN, SI, SIN, SINH, is_a
 from gelvo.simplifying.families.waves import by_multiple_angles
 
 MOST_TERMS = 8
 Integral = Callable[[Expression, Expression, Expression], Found | None]
 Way = Callable[[Expression, Name, Expression, Expression, Facts, Integral], Found | None]
-BY_SLOPE = (LN, ATAN, ACOT, ASIN, ASINH, ATANH, ERF, ERFC, EI)  # functions that a derivative makes algebraic, or exponentials
+BY_SLOPE = (
+    LN,
+    ATAN,
+    ACOT,
+    ASIN,
+    ASINH,
+    ATANH,
+    ERF,
+    ERFC,
+    EI,
+    SI,
+    CI,
+)  # functions that a derivative makes algebraic, or exponentials
 
 
 def rewritten(

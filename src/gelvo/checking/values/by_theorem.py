@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from functools import partial
+from itertools import islice
 
 from gelvo.checking.proposals import proposes_a_mean
 from gelvo.checking.values.around import residues_around_the_half_line
+from gelvo.checking.values.beta import beta_integrals
 from gelvo.checking.values.contours import residues_over_the_line
 from gelvo.checking.values.converging import converges_absolutely
 from gelvo.checking.values.geometric import geometric_series
@@ -25,7 +27,7 @@ from gelvo.expression.traversal import contains, has_call, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.fractions import factored
 from gelvo.forms.measure import measure
-from gelvo.functions.named import COS, COSH, COT, COTH, CSCH, EXP, LN, SECH, SIN, SINH, TAN, TANH, is_a
+from gelvo.functions.named import ATAN, COS, COSH, COT, COTH, CSCH, EXP, LN, SECH, SIN, SINH, TAN, TANH, is_a
 from gelvo.normal.prepare import prepared
 from gelvo.roads import on_the_way
 from gelvo.simplifying.search import simplify
@@ -129,6 +131,7 @@ THEOREMS: tuple[Theorem, ...] = (
     beside_partial_fractions,
     integrals_with_a_name,
     geometric_series,
+    beta_integrals,
     powers_of_sine_and_cosine,
     _odd,
     _mean,
@@ -212,9 +215,12 @@ def _tangent(question: Question, x: Name, facts: Facts) -> Question | None:
         return None
     hypotenuse = power(1 + x**2, number(1) / 2)
     table: dict[Expression, Expression] = {SIN(x): x / hypotenuse, COS(x): 1 / hypotenuse, TAN(x): x, COT(x): 1 / x}
-    if contains(substitute(f, dict(zip(table, facts.new_names("w", f), strict=False))), x):
+    marks = list(islice(facts.new_names("w", f), len(table)))
+    plain = substitute(substitute(f, dict(zip(table, marks, strict=False))), {x: ATAN(x)})
+    turned = substitute(plain, dict(zip(marks, table.values(), strict=False)))
+    if has_call(turned, (SIN, COS, TAN, COT), x):
         return None
-    return _forwards(_over(substitute(f, table), x, x, 1 / (1 + x**2), facts.with_facts([x > ZERO])))
+    return _forwards(_over(turned, x, x, 1 / (1 + x**2), facts.with_facts([x > ZERO])))
 
 
 def _folded(question: Question, x: Name, facts: Facts) -> Question | None:

@@ -89,6 +89,18 @@ def _both_positive(facts: Facts, b: Expression, c: Expression) -> bool:
     return facts.is_positive(b) and facts.is_positive(c)
 
 
+def _any_and_positive(facts: Facts, a: Expression, b: Expression) -> bool:
+    return facts.is_real(a) and facts.is_positive(b)
+
+
+def _nonzero_and_positive(facts: Facts, a: Expression, b: Expression) -> bool:
+    return _any_and_positive(facts, a, b) and facts.is_nonzero(a)
+
+
+def _growing(facts: Facts, n: Expression, p: Expression, q: Expression) -> bool:
+    return facts.is_positive(q) and facts.is_positive(p - q) and facts.is_positive(n + 1)
+
+
 def _three_positive(facts: Facts, *letters: Expression) -> bool:
     return all(map(facts.is_positive, letters))
 
@@ -146,6 +158,7 @@ ROWS: tuple[Row, ...] = (
     Row((BESSELJ,), 3, lambda x, n, a, b: EXP(-a * x) * BESSELJ(n, b * x) * power(x, n), FORWARD, lambda n, a, b: power(2 * b, n) * GAMMA(n + ONE / 2) / (sqrt(PI) * power(a**2 + b**2, n + ONE / 2)), _damped, "DLMF 10.22.49, with 15.4.6"),
     Row((BESSELJ,), 3, lambda x, n, a, b: EXP(-a * x) * BESSELJ(n, b * x) * power(x, n + 1), FORWARD, lambda n, a, b: 2 * a * power(2 * b, n) * GAMMA(n + number(3) / 2) / (sqrt(PI) * power(a**2 + b**2, n + number(3) / 2)), _damped, "DLMF 10.22.49, with 15.4.6"),
     Row((BESSELJ,), 3, lambda x, n, a, b: EXP(-a * x**2) * BESSELJ(n, b * x) * power(x, n + 1), FORWARD, lambda n, a, b: power(b, n) * power(2 * a, -n - 1) * EXP(-(b**2) / (4 * a)), _damped, "DLMF 10.22.51"),
+    Row((BESSELI,), 3, lambda x, n, p, q: EXP(-p * x) * BESSELI(n, q * x), FORWARD, lambda n, p, q: power(q / (p + sqrt(p**2 - q**2)), n) / sqrt(p**2 - q**2), _growing, "I. Gradshteyn, I. Ryzhik, 6.611.4"),
     Row((BESSELK,), 4, lambda x, m, n, a, b: BESSELK(m, a * x) * BESSELJ(n, b * x) * power(x, m + n + 1), FORWARD, lambda m, n, a, b: power(2 * a, m) * power(2 * b, n) * GAMMA(m + n + 1) / power(a**2 + b**2, m + n + 1), _both_orders, "DLMF 10.43(iv)"),
     Row((BESSELK,), 2, lambda x, a, b: BESSELK(ZERO, a * x) * COS(b * x), FORWARD, lambda a, b: PI / (2 * sqrt(a**2 + b**2)), _rates, "DLMF 10.43(iv)"),
     Row((BESSELK,), 2, lambda x, a, b: BESSELK(ZERO, a * x) * SIN(b * x), FORWARD, lambda a, b: ASINH(b / a) / sqrt(a**2 + b**2), _rates, "DLMF 10.43(iv)"),
@@ -158,10 +171,10 @@ ROWS: tuple[Row, ...] = (
     Row((SIN,), 2, lambda x, a, q: SIN(a * x) / (EXP(q * x) + 1), FORWARD, lambda a, q: 1 / (2 * a) - PI / (2 * q * SINH(PI * a / q)), _both_positive, "I. Gradshteyn, I. Ryzhik, 3.911.1"),
     Row((SIN,), 2, lambda x, a, q: SIN(a * x) / (EXP(q * x) - 1), FORWARD, lambda a, q: PI / (2 * q) * COTH(PI * a / q) - 1 / (2 * a), _both_positive, "I. Gradshteyn, I. Ryzhik, 3.911.2"),
     Row((COS,), 2, lambda x, a, b: EXP(-a * x**2) * COS(b * x), FORWARD, lambda a, b: sqrt(PI / a) * EXP(-(b**2) / (4 * a)) / 2, _rates, "I. Gradshteyn, I. Ryzhik, 3.896.4"),
-    Row((SIN,), 2, lambda x, a, b: SIN(a * x) / SINH(b * x), FORWARD, lambda a, b: PI / (2 * b) * TANH(PI * a / (2 * b)), _both_positive, "I. Gradshteyn, I. Ryzhik, 3.981.1"),
-    Row((COS,), 2, lambda x, a, b: x * COS(a * x) / SINH(b * x), FORWARD, lambda a, b: PI**2 / (4 * b**2 * COSH(PI * a / (2 * b)) ** 2), _both_positive, "I. Gradshteyn, I. Ryzhik, 3.981.1, its slope by a"),
-    Row((COS,), 2, lambda x, a, b: COS(a * x) / COSH(b * x), FORWARD, lambda a, b: PI / (2 * b * COSH(PI * a / (2 * b))), _both_positive, "I. Gradshteyn, I. Ryzhik, 3.981.3"),
-    Row((COS,), 2, lambda x, a, b: COS(a * x) / COSH(b * x) ** 2, FORWARD, lambda a, b: PI * a / (2 * b**2 * SINH(PI * a / (2 * b))), _both_positive, "I. Gradshteyn, I. Ryzhik, 3.982.1"),
+    Row((SIN,), 2, lambda x, a, b: SIN(a * x) / SINH(b * x), FORWARD, lambda a, b: PI / (2 * b) * TANH(PI * a / (2 * b)), _any_and_positive, "I. Gradshteyn, I. Ryzhik, 3.981.1"),
+    Row((COS,), 2, lambda x, a, b: x * COS(a * x) / SINH(b * x), FORWARD, lambda a, b: PI**2 / (4 * b**2 * COSH(PI * a / (2 * b)) ** 2), _any_and_positive, "I. Gradshteyn, I. Ryzhik, 3.981.1, its slope by a"),
+    Row((COS,), 2, lambda x, a, b: COS(a * x) / COSH(b * x), FORWARD, lambda a, b: PI / (2 * b * COSH(PI * a / (2 * b))), _any_and_positive, "I. Gradshteyn, I. Ryzhik, 3.981.3"),
+    Row((COS,), 2, lambda x, a, b: COS(a * x) / COSH(b * x) ** 2, FORWARD, lambda a, b: PI * a / (2 * b**2 * SINH(PI * a / (2 * b))), _nonzero_and_positive, "I. Gradshteyn, I. Ryzhik, 3.982.1"),
     Row((SINH,), 2, lambda x, a, b: SINH(a * x) / SINH(b * x), FORWARD, lambda a, b: PI / (2 * b) * TAN(PI * a / (2 * b)), _below, "I. Gradshteyn, I. Ryzhik, 3.511.2"),
     Row((COSH,), 2, lambda x, a, b: COSH(a * x) / COSH(b * x), FORWARD, lambda a, b: PI / (2 * b * COS(PI * a / (2 * b))), _below, "I. Gradshteyn, I. Ryzhik, 3.511.4"),
     Row((LN,), 2, lambda x, b, c: LN(1 + b * x**2) / (c + x**2), FORWARD, lambda b, c: PI / sqrt(c) * LN(1 + sqrt(b * c)), _both_positive, "I. Gradshteyn, I. Ryzhik, 4.295.7"),

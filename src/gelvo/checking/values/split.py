@@ -23,12 +23,12 @@ from gelvo.forms.collecting import terms_of
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored, quotient_parts
-from gelvo.functions.named import ACOT, ASINH, ATAN, COS, EI, ERF, ERFC, EXP, LN, SIN, is_a
+from gelvo.functions.named import ACOT, ASINH, ATAN, CI, COS, EI, ERF, ERFC, EXP, LN, SI, SIN, is_a
 from gelvo.simplifying.families.waves import by_multiple_angles
 from gelvo.simplifying.search import simplify
 
 MOST_TERMS = 8
-WITH_SIMPLE_SLOPES = (LN, ATAN, ACOT, ASINH, ERF, ERFC, EI)
+WITH_SIMPLE_SLOPES = (LN, ATAN, ACOT, ASINH, ERF, ERFC, EI, SI, CI)
 
 
 def term_by_term(question: Question, x: Name, facts: Facts, known: Theorem) -> Iterator[Value]:
