@@ -182,6 +182,10 @@ def test_series_of_exponentials_are_proved(f, lower, upper, value):
     assert answer.verdict == "proved" and (str(answer.expression) == value or gelvo.equal(answer.expression, value))
 
 
+STEPS = [
+    ("floor(x^2)", "0", "2", [], "5 - sqrt(2) - sqrt(3)"), ("floor(1/x)", "1/3", "1", [], "5/6"), ("floor(2*sin(x))", "0", "2*pi", [], "-pi"), ("sign(cos(x^2))*x", "0", "3", [], "3*(pi - 3)/2"), ("floor(sqrt(x))", "0", "10", [], "16"), ("floor(exp(x))", "0", "1", [], "2 - ln(2)"),
+    ("1/sqrt(cos(x) - cos(a))", "0", "a", ["a > 0", "a < pi"], "sqrt(2)*ellipk(sin(a/2)^2)"), ("1/sqrt(2*g/l*(cos(x) - cos(a)))", "-a", "a", ["a > 0", "a < pi", "g > 0", "l > 0"], "2*sqrt(l/g)*ellipk(sin(a/2)^2)"), ("1/sqrt(cos(x) - 1/2)", "-pi/3", "pi/3", [], "2*sqrt(2)*ellipk(1/4)"),
+]  # fmt: skip
 ENDS = [  # powers that vanish at an end, and what grows less than its companion falls
     ("(1 - x^n)^(1/n)", "0", "1", ["n > 0"], "beta(1/n, 1 + 1/n)/n"), ("1/sqrt(x^3 - 1)", "1", "inf", [], "beta(1/6, 1/2)/3"), ("sqrt(x^3 - 8)/x^4", "2", "inf", [], "pi*sqrt(2)/24"), ("x^3*sqrt(2 - x^3)", "0", "2^(1/3)", [], "2*2^(5/6)*beta(4/3, 3/2)/3"),
     ("1/(x*(x^n - 1)^(1/n))", "1", "inf", ["n > 2"], "beta(1/n, (n - 1)/n)/n"), ("x^2/(x^4 - 16)^(5/8)", "2", "inf", [], "inf"), ("besseli(0, x)*exp(-2*x)", "0", "inf", [], "sqrt(3)/3"), ("besseli(1, a*x)*exp(-b*x)", "0", "inf", ["a > 0", "b > a"], "b/(a*sqrt(b^2 - a^2)) - 1/a"),
@@ -190,7 +194,7 @@ ENDS = [  # powers that vanish at an end, and what grows less than its companion
 ]  # fmt: skip
 
 
-@pytest.mark.parametrize(("f", "lower", "upper", "given", "value"), ENDS)
+@pytest.mark.parametrize(("f", "lower", "upper", "given", "value"), [*ENDS, *STEPS])
 def test_ends_and_tails_are_proved(f, lower, upper, given, value):
     answer = gelvo.integrate(f, "x", lower, upper, given=given)
     assert answer.verdict == "proved"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from math import ceil, floor
 
 from gmpy2 import mpq
 
@@ -27,6 +28,7 @@ from gelvo.numbers.interval import Interval, NoValue, arithmetic
 from gelvo.solving.single.complete import isolated
 
 MOST_PERIODS = 200
+MOST_MET = 50
 
 
 class NotKnown(Exception):
@@ -153,10 +155,26 @@ def _zeros_of_call(g: Call, x: Name, lower: Expression, upper: Expression, facts
             found.extend(zeros_between(gap, x, lower, upper, facts))
             continue
         parts = uni.linear_parts(gap, x)
-        if parts is None:
-            raise NotKnown
-        found.extend(_members(-parts[1] / parts[0], n, lower, upper))
+        if parts is not None:
+            found.extend(_members(-parts[1] / parts[0], n, lower, upper))
+            continue
+        for k in _numbers_met(g.arguments[0], place, n, x, lower, upper):
+            found.extend(zeros_between(substitute(gap, {n: number(k)}), x, lower, upper, facts))
     return found
+
+
+def _numbers_met(inner: Expression, place: Expression, n: Name, x: Name, lower: Expression, upper: Expression) -> range:
+    """The whole n for which a family place(n), linear in n, may be met by an argument between numeric ends, by its bounds."""
+    parts = uni.linear_parts(place, n)
+    if parts is None or set(names(inner, *parts)) - {x} or any(isinstance(e, Bound) or names(e) for e in (lower, upper)):
+        raise NotKnown
+    boxes = _boxes((inner - parts[1]) / parts[0], x, lower, upper)
+    if boxes is None or any(not box.finite or box.imag is not None for box in boxes):
+        raise NotKnown
+    first, last = min(box.real.low for box in boxes), max(box.real.high for box in boxes)
+    if last - first > MOST_MET:
+        raise NotKnown
+    return range(floor(first), ceil(last) + 1)
 
 
 def _members(place: Expression, n: Name, lower: Expression, upper: Expression) -> list[Expression]:
@@ -185,16 +203,20 @@ def _surely_nonzero(g: Expression, x: Name, lower: Expression, upper: Expression
     """Interval evaluation over small pieces of a numeric range shows no zero."""
     if len(names(g)) > 1 or names(lower) or names(upper) or isinstance(lower, Bound) or isinstance(upper, Bound):
         return False
+    boxes = _boxes(g, x, lower, upper, pieces)
+    return boxes is not None and not any(box.contains_zero() for box in boxes)
+
+
+def _boxes(g: Expression, x: Name, lower: Expression, upper: Expression, pieces: int = 64) -> list[Box] | None:
+    """Bounds of g on small pieces between numeric ends; None where one has none."""
     a = arithmetic(80)
     low, high = enclose(lower, {}, 80).real, enclose(upper, {}, 80).real
     start, stop = mpq(low.low), mpq(high.high)
-    enclosure = Enclosure(g)
+    enclosure, boxes = Enclosure(g), []
     for k in range(pieces):
         left, right = start + (stop - start) * k / pieces, start + (stop - start) * (k + 1) / pieces
         try:
-            box = enclosure.at({x: Box(Interval(a.rational(left).low, a.rational(right).high))}, 80)
+            boxes.append(enclosure.at({x: Box(Interval(a.rational(left).low, a.rational(right).high))}, 80))
         except NoValue:
-            return False
-        if box.contains_zero():
-            return False
-    return True
+            return None
+    return boxes

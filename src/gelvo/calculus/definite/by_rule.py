@@ -21,6 +21,7 @@ from gelvo.calculus.definite.line import exponentials_over_the_line
 from gelvo.calculus.definite.logarithms import log_of_a_shifted_wave, log_wave
 from gelvo.calculus.definite.mellin import mellin, mellin_continued, mellin_terms
 from gelvo.calculus.definite.orthogonal import orthogonal
+from gelvo.calculus.definite.pendulum import swing
 from gelvo.calculus.definite.poles import Pole, upper_poles
 from gelvo.calculus.definite.shifted import over_two_exponentials
 from gelvo.calculus.far_out import limit_at_infinity
@@ -175,5 +176,6 @@ BETWEEN_ENDS: tuple[RuleOfEnds, ...] = (
     powers_of_the_ends,
     powers_beyond_an_end,
     powers_of_waves,
+    swing,
     exponentials_of_waves,
 )

@@ -16,6 +16,7 @@ from gelvo.checking.values.moments import by_moments
 from gelvo.checking.values.partial_fractions import beside_partial_fractions
 from gelvo.checking.values.rows import integrals_with_a_name
 from gelvo.checking.values.split import by_an_image, by_parts, term_by_term
+from gelvo.checking.values.swings import time_of_a_swing
 from gelvo.checking.values.value import Question, Theorem, Value
 from gelvo.checking.values.waves import powers_of_sine_and_cosine
 from gelvo.deciding.equality import prove_zero
@@ -133,6 +134,7 @@ THEOREMS: tuple[Theorem, ...] = (
     geometric_series,
     beta_integrals,
     powers_of_sine_and_cosine,
+    time_of_a_swing,
     _odd,
     _mean,
 )
