@@ -283,17 +283,25 @@ def _mirrored_turn(question: Question, x: Name, facts: Facts) -> Question | None
 
 
 def _half_angle(question: Question, x: Name, facts: Facts) -> Question | None:
-    """x = 2*atan(t): from -pi to pi over the line, from 0 to pi forwards."""
+    """x = 2*atan(t): from -pi to pi over the line, from 0 to pi forwards, from 0 to pi/2 up to 1."""
     f, lower, upper = question
-    if upper is not PI or lower not in (-PI, ZERO) or not has_call(f, (SIN, COS)):
+    if (lower, upper) not in HALF_ANGLES or not has_call(f, (SIN, COS)):
         return None
     single = expand_only(f, "trigonometric", facts)
     table: dict[Expression, Expression] = {SIN(x): 2 * x / (1 + x**2), COS(x): (1 - x**2) / (1 + x**2)}
     marks = dict(zip(table, facts.new_names("w", f), strict=False))
-    if contains(substitute(single, marks), x) or not prove_zero(single - f, facts):
+    marked = substitute(substitute(single, marks), {x: 2 * ATAN(x)})
+    if has_call(marked, (SIN, COS), x) or not prove_zero(single - f, facts):
         return None
-    turned = factored(substitute(single, table) * 2 / (1 + x**2))
-    return turned, MINUS_INFINITE if lower is -PI else ZERO, INFINITE
+    turned = factored(substitute(marked, {mark: table[wave] for wave, mark in marks.items()}) * 2 / (1 + x**2))
+    return turned, *HALF_ANGLES[(lower, upper)]
+
+
+HALF_ANGLES: dict[tuple[Expression, Expression], tuple[Expression, Expression]] = {
+    (-PI, PI): (MINUS_INFINITE, INFINITE),
+    (ZERO, PI): (ZERO, INFINITE),
+    (ZERO, PI / 2): (ZERO, ONE),
+}
 
 
 def _half_of_the_line(question: Question, x: Name, facts: Facts) -> Question | None:

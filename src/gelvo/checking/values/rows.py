@@ -26,6 +26,7 @@ from gelvo.functions.named import (
     BESSELI,
     BESSELJ,
     BESSELK,
+    CI,
     COS,
     COSH,
     COTH,
@@ -101,6 +102,10 @@ def _growing(facts: Facts, n: Expression, p: Expression, q: Expression) -> bool:
     return facts.is_positive(q) and facts.is_positive(p - q) and facts.is_positive(n + 1)
 
 
+def _small_order(facts: Facts, n: Expression, a: Expression) -> bool:
+    return facts.is_positive(a) and facts.is_positive(ONE / 2 - n) and facts.is_positive(ONE / 2 + n)
+
+
 def _three_positive(facts: Facts, *letters: Expression) -> bool:
     return all(map(facts.is_positive, letters))
 
@@ -171,6 +176,10 @@ ROWS: tuple[Row, ...] = (
     Row((SIN,), 2, lambda x, a, q: SIN(a * x) / (EXP(q * x) + 1), FORWARD, lambda a, q: 1 / (2 * a) - PI / (2 * q * SINH(PI * a / q)), _both_positive, "I. Gradshteyn, I. Ryzhik, 3.911.1"),
     Row((SIN,), 2, lambda x, a, q: SIN(a * x) / (EXP(q * x) - 1), FORWARD, lambda a, q: PI / (2 * q) * COTH(PI * a / q) - 1 / (2 * a), _both_positive, "I. Gradshteyn, I. Ryzhik, 3.911.2"),
     Row((COS,), 2, lambda x, a, b: EXP(-a * x**2) * COS(b * x), FORWARD, lambda a, b: sqrt(PI / a) * EXP(-(b**2) / (4 * a)) / 2, _rates, "I. Gradshteyn, I. Ryzhik, 3.896.4"),
+    Row((COS,), 2, lambda x, a, q: x * COS(a * x) / (EXP(q * x) + 1), FORWARD, lambda a, q: PI**2 * COSH(PI * a / q) / (2 * q**2 * SINH(PI * a / q) ** 2) - 1 / (2 * a**2), _both_positive, "I. Gradshteyn, I. Ryzhik, 3.911.1, its slope by a"),
+    Row((COS,), 2, lambda x, a, q: x * COS(a * x) / (EXP(q * x) - 1), FORWARD, lambda a, q: 1 / (2 * a**2) - PI**2 / (2 * q**2 * SINH(PI * a / q) ** 2), _both_positive, "I. Gradshteyn, I. Ryzhik, 3.911.2, its slope by a"),
+    Row((CI,), 2, lambda x, p, a: EXP(-p * x) * CI(a * x), FORWARD, lambda p, a: -LN(1 + p**2 / a**2) / (2 * p), _both_positive, "DLMF 6.14.2"),
+    Row((BESSELK,), 2, lambda x, n, a: BESSELK(n, a * x) ** 2, FORWARD, lambda n, a: PI**2 / (4 * a * COS(PI * n)), _small_order, "I. Gradshteyn, I. Ryzhik, 6.576.4"),
     Row((SIN,), 2, lambda x, a, b: SIN(a * x) / SINH(b * x), FORWARD, lambda a, b: PI / (2 * b) * TANH(PI * a / (2 * b)), _any_and_positive, "I. Gradshteyn, I. Ryzhik, 3.981.1"),
     Row((COS,), 2, lambda x, a, b: x * COS(a * x) / SINH(b * x), FORWARD, lambda a, b: PI**2 / (4 * b**2 * COSH(PI * a / (2 * b)) ** 2), _any_and_positive, "I. Gradshteyn, I. Ryzhik, 3.981.1, its slope by a"),
     Row((COS,), 2, lambda x, a, b: COS(a * x) / COSH(b * x), FORWARD, lambda a, b: PI / (2 * b * COSH(PI * a / (2 * b))), _any_and_positive, "I. Gradshteyn, I. Ryzhik, 3.981.3"),
