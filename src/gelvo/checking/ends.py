@@ -16,9 +16,9 @@ from gelvo.deciding.suppositions import may_suppose_nonzero
 from gelvo.errors import DomainError
 from gelvo.expression.building import bound, constant, name, number, power, relation, total
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power, Product
+from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
-from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.expression.traversal import contains, postorder, substitute, transform
 from gelvo.facts.continuity import has_no_break_at
 from gelvo.facts.store import Facts
 from gelvo.forms.collecting import polynomial_coefficients, terms_of
@@ -69,6 +69,7 @@ def value_at(F: Expression, x: Name, end: Expression, facts: Facts, side: str = 
             return None
         sign = 1 if side == "above" else -1
         moved, near = substitute(F, {x: end + sign / far}), substitute(F, {x: end + sign * inverse})
+    moved = _exponentials_taken_out(moved, far, facts)
     found = _of_monomial(moved, far, facts)
     if found is None:
         found = _term_by_term(moved, far, facts)
@@ -77,6 +78,22 @@ def value_at(F: Expression, x: Name, end: Expression, facts: Facts, side: str = 
     if found is None:
         found = _by_continuity(near, inverse, facts)
     return found if found is not None else limit_far_out(moved, far, facts)
+
+
+def _exponentials_taken_out(F: Expression, x: Name, facts: Facts) -> Expression:
+    """ln(c + d*exp(u)) as u + ln(c*exp(-u) + d), for a real u that grows."""
+
+    def visit(node: Node) -> Node:
+        if not is_a(node, LN) or not isinstance(node.arguments[0], Sum):
+            return node
+        moving = [g for t in terms_of(node.arguments[0]) for g in factors_in(t) if is_a(g, EXP) and contains(g, x)]
+        u = moving[0].arguments[0] if len(moving) == 1 else None
+        if u is None or not facts.is_real(u) or _growing(u, x, facts) != 1:
+            return node
+        return u + LN(expand(node.arguments[0] * EXP(-u)))
+
+    plain = transform(F, visit)
+    return F if plain is F else expand(plain)
 
 
 def _of_monomial(moved: Expression, x: Name, facts: Facts) -> Expression | None:

@@ -62,10 +62,17 @@ def quadrature(
     except (GelvoError, NoValue):
         return None
     listed = sorted({c for c in (low, high, aside, *cuts, *breaks) if low <= c <= high})
-    found = _over_pieces(f, x, listed, plain)
+    found = _over_pieces(f, x, listed, plain) if not waves else _or_none(lambda: _over_pieces(f, x, listed, plain))
     if found is None and waves:  # so many waves before it has died away
         return _oscillating(f, x, lower, upper, plain)
     return None if found is None else (sign * found[0], found[1])
+
+
+def _or_none(taken: Callable[[], tuple[complex, float] | None]) -> tuple[complex, float] | None:
+    try:
+        return taken()
+    except TooRough:
+        return None
 
 
 def _in_waves(f: Expression, x: Name) -> Expression:
@@ -181,6 +188,10 @@ def _dying(evaluate: Callable[[float], float]) -> Callable[[float], float]:
     return value
 
 
+class TooRough(Exception):
+    """More pieces than are allowed, by waves or peaks: bounds do not help there."""
+
+
 TOLERANCES = ((1e-13, 1e-11), (1e-10, 1e-9))  # absolute and relative; the second where digits cancel beside a singular end
 
 
@@ -208,7 +219,11 @@ def _one_piece(
             return quad(evaluate, left, right, epsabs=tolerances[0], epsrel=tolerances[1], limit=150, **kind)
         except NotReal:
             raise
-        except (IntegrationWarning, RuntimeWarning, NoValue, GelvoError, OverflowError, ZeroDivisionError, ValueError):
+        except IntegrationWarning as told:
+            if "subdivisions" in str(told):
+                raise TooRough from None
+            return None
+        except (RuntimeWarning, NoValue, GelvoError, OverflowError, ZeroDivisionError, ValueError):
             return None
 
 

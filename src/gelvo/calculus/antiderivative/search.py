@@ -28,6 +28,7 @@ from gelvo.errors import DomainError
 from gelvo.expression.building import call, multiply_all, name, number
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Power, Product, Sum, Written
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import dependents, has_imaginary_unit, postorder, substitute, transform, tree_size
 from gelvo.facts.divisors import new_divisors
 from gelvo.facts.statements import DomainFact, is_about
@@ -63,6 +64,7 @@ from gelvo.normal.relations import lowest_by_relations
 from gelvo.normal.undoing import wave_of_inverse
 from gelvo.refuted import note_refuted
 from gelvo.roads import on_the_way
+from gelvo.simplifying.families.waves import by_multiple_angles
 
 Method = Callable[[Expression, Search], Found | None]
 METHODS: tuple[Method, ...] = (
@@ -297,6 +299,8 @@ def _whole(f: Expression, search: Search) -> Found | None:
             if joined is not None:
                 return joined
     rewritten = _elementary(inner)
+    if rewritten is inner:
+        rewritten = _single_waves(inner, search)
     if rewritten is not inner:
         found = _whole(rewritten, search)
         return None if found is None else found.times(outer)
@@ -330,6 +334,16 @@ def _without_root_products(f: Expression, x: Name) -> Expression:
         return f
     plain = lowest_by_relations(f)
     return plain if tree_size(plain) < tree_size(f) else f
+
+
+def _single_waves(f: Expression, search: Search) -> Expression:
+    """sin(x)*cos(x)/x as sin(2*x)/(2*x): products of waves beside something else by waves of multiples."""
+    factors = [base_and_exponent(g) for g in factors_in(f) if not search.free(g)]
+    waves = [k for base, k in factors if is_a(base, SIN, COS)]
+    if len(waves) == len(factors) or not all(k.is_whole and k.rational > 0 for k in waves) or sum(k.rational for k in waves) < 2:
+        return f
+    turned = by_multiple_angles(f, search.facts, False)
+    return f if turned is None else expand(turned)
 
 
 def _termwise(terms: list[Expression], search: Search) -> Found | None:
