@@ -182,6 +182,10 @@ def test_series_of_exponentials_are_proved(f, lower, upper, value):
     assert answer.verdict == "proved" and (str(answer.expression) == value or gelvo.equal(answer.expression, value))
 
 
+LOGARITHMS = [
+    ("ln(a^2*cos(x)^2 + b^2*sin(x)^2)", "0", "pi/2", ["a > 0", "b > 0"], "pi*ln((a + b)/2)"), ("ln(5 + 4*cos(2*x))", "0", "pi", [], "2*pi*ln(2)"), ("ln(1 + sin(x)^2)", "0", "pi", [], "pi*ln((3 + 2*sqrt(2))/4)"), ("ln(1 + 2*tan(x)^2)", "0", "pi/2", [], "pi*asinh(1)"), ("ln(tan(x))^2", "0", "pi/2", [], "pi^3/8"),
+    ("sin(x)*cos(x)/x", "0", "inf", [], "pi/4"), ("1/(exp((x - m)/k) + 1)", "0", "inf", ["m > 0", "k > 0"], "k*ln(1 + exp(m/k))"), ("x*besselj(0, x)/(x^2 + 1)", "0", "inf", [], "besselk(0, 1)"), ("Ci(x)*exp(-x)", "0", "inf", [], "-ln(2)/2"), ("besselk(0, x)^2", "0", "inf", [], "pi^2/4"), ("x/sin(x)", "0", "pi/2", [], "2*catalan"),
+]  # fmt: skip
 STEPS = [
     ("floor(x^2)", "0", "2", [], "5 - sqrt(2) - sqrt(3)"), ("floor(1/x)", "1/3", "1", [], "5/6"), ("floor(2*sin(x))", "0", "2*pi", [], "-pi"), ("sign(cos(x^2))*x", "0", "3", [], "3*(pi - 3)/2"), ("floor(sqrt(x))", "0", "10", [], "16"), ("floor(exp(x))", "0", "1", [], "2 - ln(2)"),
     ("1/sqrt(cos(x) - cos(a))", "0", "a", ["a > 0", "a < pi"], "sqrt(2)*ellipk(sin(a/2)^2)"), ("1/sqrt(2*g/l*(cos(x) - cos(a)))", "-a", "a", ["a > 0", "a < pi", "g > 0", "l > 0"], "2*sqrt(l/g)*ellipk(sin(a/2)^2)"), ("1/sqrt(cos(x) - 1/2)", "-pi/3", "pi/3", [], "2*sqrt(2)*ellipk(1/4)"),
@@ -194,7 +198,7 @@ ENDS = [  # powers that vanish at an end, and what grows less than its companion
 ]  # fmt: skip
 
 
-@pytest.mark.parametrize(("f", "lower", "upper", "given", "value"), [*ENDS, *STEPS])
+@pytest.mark.parametrize(("f", "lower", "upper", "given", "value"), [*ENDS, *STEPS, *LOGARITHMS])
 def test_ends_and_tails_are_proved(f, lower, upper, given, value):
     answer = gelvo.integrate(f, "x", lower, upper, given=given)
     assert answer.verdict == "proved"

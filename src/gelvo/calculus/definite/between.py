@@ -83,11 +83,13 @@ def _by_roads(
     """The likeliest road first: a letter's slope or a rule where an antiderivative would be long or is none."""
     ends, outermost = (f, x, lower, upper, facts), letters
     found = _diverging(*ends) if _may_have_a_pole(*ends) else None
+    logarithm = any(is_a(n, LN) and has_call(n, (SIN, COS, TAN), x) for n in postorder(f))
+    if found is None and logarithm:
+        found = _by_rules(*ends)
     if found is None and letters and is_for_a_letter(f, x):
         found, letters = _by_a_letter(*ends), False
     if found is None and outermost and is_for_a_logarithm(f, x, lower, upper):
         found = _rewritten(*ends, (from_zero_on,))
-    logarithm = any(is_a(n, LN) and has_call(n, (SIN, COS, TAN), x) for n in postorder(f))
     if found is None and (logarithm or has_a_constant_mean(f, x, lower, upper) or has_an_image(f, x, lower, upper, facts)):
         found = _by_reflection(*ends)
     rules = not _is_for_rules(f, x, lower, upper)
@@ -105,7 +107,8 @@ def _rewritten(
     """By other integrals, none of which runs off; where a quadrature can be taken it must agree."""
 
     def integral(g: Expression, low: Expression, high: Expression) -> Found | None:
-        found = definite_integral(g, x, low, high, facts, False)[0]
+        farther = isinstance(high, Bound) and not isinstance(upper, Bound)  # from there no way leads back
+        found = definite_integral(g, x, low, high, facts, farther)[0]
         return None if found is None or isinstance(found.value, Bound) else found
 
     for found in rewritten(f, x, lower, upper, facts, integral, ways):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from gelvo.calculus.found import Found
 from gelvo.expression.building import number, sqrt
 from gelvo.expression.constants import PI, ZERO
-from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Product
+from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power, Product
 from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.conditions import what_must_be_positive
 from gelvo.facts.store import Facts
@@ -14,6 +14,7 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.functions.named import COS, LN, SIN, is_a
 from gelvo.normal.prepare import prepared
+from gelvo.simplifying.families.waves import by_multiple_angles
 
 
 def log_wave(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
@@ -48,22 +49,19 @@ def log_of_a_shifted_wave(f: Expression, x: Name, lower: Expression, upper: Expr
     if isinstance(lower, Bound) or isinstance(upper, Bound):
         return None
     logarithms = [n for n in postorder(f) if is_a(n, LN) and contains(n, x)]
-    turns = factored((upper - lower) / PI)
-    if (
-        len(logarithms) != 1
-        or contains(outer := factored(f / logarithms[0]), x)
-        or not isinstance(turns, Number)
-        or not turns.is_whole
-    ):
+    if len(logarithms) != 1 or contains(outer := factored(f / logarithms[0]), x):
         return None
     inside = expand(logarithms[0].arguments[0])
-    waves = [n for n in dict.fromkeys(postorder(inside)) if is_a(n, SIN, COS) and n.arguments[0] is x]
+    if any(isinstance(n, Power) and is_a(n.base, SIN, COS) for n in postorder(inside)):  # squares of waves by the double angle
+        inside = expand(by_multiple_angles(inside, facts, False) or inside)
+    waves = [n for n in dict.fromkeys(postorder(inside)) if is_a(n, SIN, COS) and contains(n, x)]
     mark = facts.new_name("w", f)
     parts = uni.linear_parts(substitute(inside, {waves[0]: mark}), mark) if len(waves) == 1 else None
-    whole = turns.rational % 2 == 0 or (
-        is_a(waves[0], COS) and isinstance(factored(lower / PI), Number) and factored(lower / PI).is_whole
-    )
-    if parts is None or contains(parts[0], x) or contains(parts[1], x) or not whole:
+    rate = factored(waves[0].arguments[0] / x) if parts is not None else ZERO
+    if parts is None or contains(parts[0], x) or contains(parts[1], x) or not rate.is_whole:
+        return None
+    turns, start = factored(rate * (upper - lower) / PI), factored(rate * lower / PI)
+    if not turns.is_whole or (turns.rational % 2 and not (is_a(waves[0], COS) and start.is_whole)):
         return None
     b, a = parts
     needed = what_must_be_positive(facts, factored(a - b), factored(a + b))

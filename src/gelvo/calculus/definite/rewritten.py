@@ -11,7 +11,8 @@ from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.found import Found, summed
 from gelvo.calculus.limits import limit
 from gelvo.errors import DomainError
-from gelvo.expression.constants import INFINITE, ONE, ZERO
+from gelvo.expression.building import sqrt
+from gelvo.expression.constants import INFINITE, ONE, PI, ZERO
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, has_call, postorder, substitute, transform
@@ -21,7 +22,8 @@ from gelvo.forms.collecting import terms_of
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
-from gelvo.functions.named import ACOT, ASIN, ASINH, ATAN, ATANH, CI, COS, COSH, EI, ERF, ERFC, EXP, LN, SI, SIN, SINH, is_a
+from gelvo.functions.named import ACOT, ASIN, ASINH, ATAN, ATANH, CI, COS, COSH, EI, ERF, ERFC, EXP, LN, SI, SIN, SINH, TAN, is_a
+from gelvo.normal.prepare import prepared
 from gelvo.simplifying.families.waves import by_multiple_angles
 
 MOST_TERMS = 8
@@ -155,4 +157,19 @@ def _waves(term: Expression, x: Name) -> int:
     return sum(int(k.rational) if isinstance(k, Number) and k.is_whole and k.rational > 0 else 2 for _, k in powers)
 
 
-WAYS: tuple[Way, ...] = (from_zero_on, _as_exponentials, _by_parts, _by_terms)
+def _by_tangent(f: Expression, x: Name, lower: Expression, upper: Expression, facts: Facts, integral: Integral) -> Found | None:
+    """t = tan(x) over a quarter turn, where a logarithm of waves stands: ln(tan(x))^2 as ln(t)^2/(1 + t^2)."""
+    if lower is not ZERO or upper is not PI / 2 or not any(has_call(n, (TAN, SIN, COS), x) for n in postorder(f) if is_a(n, LN)):
+        return None
+    hypotenuse = sqrt(1 + x**2)
+    table: dict[Expression, Expression] = {TAN(x): x, SIN(x): x / hypotenuse, COS(x): 1 / hypotenuse}
+    marks = dict(zip(table, facts.new_names("w", f), strict=False))
+    marked = substitute(f, marks)
+    if contains(marked, x):
+        return None
+    turned = substitute(marked, {mark: table[wave] for wave, mark in marks.items()}) / (1 + x**2)
+    found = integral(prepared(turned, facts.with_facts([x > ZERO]), waves=False), ZERO, INFINITE)
+    return None if found is None else found._replace(road=f"tan({x}) as the variable; {found.road}", places=())
+
+
+WAYS: tuple[Way, ...] = (from_zero_on, _as_exponentials, _by_parts, _by_terms, _by_tangent)

@@ -26,11 +26,13 @@ from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI, ZERO
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power
 from gelvo.expression.traversal import contains, has_call, postorder, substitute, transform
 from gelvo.facts.store import Facts
+from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.forms.measure import measure
 from gelvo.functions.named import ATAN, COS, COSH, COT, COTH, CSCH, EXP, LN, SECH, SIN, SINH, TAN, TANH, is_a
 from gelvo.normal.prepare import prepared
 from gelvo.roads import on_the_way
+from gelvo.simplifying.families.waves import by_multiple_angles
 from gelvo.simplifying.search import simplify
 from gelvo.simplifying.splitting import expand_only
 
@@ -336,7 +338,26 @@ def _of_a_logarithm(question: Question, x: Name, facts: Facts) -> Question | Non
     return _logarithm_as_it_stands(question, x, facts) if calls == {LN(x)} else None
 
 
+def _of_one_angle(question: Question, x: Name, facts: Facts) -> Question | None:
+    """Logarithms of squares of waves by the double angle, and an angle k*x as the variable: ln(a*cos(x)^2 + b*sin(x)^2), ln(2 + cos(3*x))."""
+    f, lower, upper = question
+    if isinstance(lower, Bound) or isinstance(upper, Bound) or not has_call(f, (LN,), x) or not has_call(f, (SIN, COS), x):
+        return None
+
+    def visit(node: Node) -> Node:
+        turned = by_multiple_angles(node.arguments[0], facts, False) if is_a(node, LN) and contains(node, x) else None
+        return node if turned is None else LN(expand(turned))
+
+    plain = transform(f, visit)
+    angles = {n.arguments[0] for n in postorder(plain) if is_a(n, SIN, COS) and contains(n, x)}
+    rate = factored(angles.pop() / x) if len(angles) == 1 else ZERO
+    if not isinstance(rate, Number) or not rate.is_whole or rate.rational < 2 or not prove_zero(plain - f, facts):
+        return None
+    return substitute(plain, {x: x / rate}) / rate, rate * lower, rate * upper
+
+
 SYMMETRIES: dict[str, Move] = {
+    "one angle": _of_one_angle,
     "x = exp(-t)": _of_a_logarithm,
     "even": _even_over_the_line,
     "half of the line": _half_of_the_line,

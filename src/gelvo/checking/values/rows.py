@@ -16,10 +16,11 @@ from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import number, power, sqrt, total
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI, TWO, ZERO
-from gelvo.expression.nodes import Call, Expression, Name, Power, Sum
-from gelvo.expression.traversal import contains, has_call, names, postorder
+from gelvo.expression.nodes import Call, Expression, Name, Node, Power, Sum
+from gelvo.expression.traversal import contains, has_call, names, postorder, transform
 from gelvo.facts.store import Facts
 from gelvo.forms.collecting import terms_of
+from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.functions.named import (
     ASINH,
@@ -44,6 +45,7 @@ from gelvo.functions.named import (
     TAN,
     TANH,
     FunctionName,
+    is_a,
 )
 from gelvo.numbers.interval import NoValue
 
@@ -102,6 +104,10 @@ def _growing(facts: Facts, n: Expression, p: Expression, q: Expression) -> bool:
     return facts.is_positive(q) and facts.is_positive(p - q) and facts.is_positive(n + 1)
 
 
+def _falling_order(facts: Facts, n: Expression, b: Expression, c: Expression) -> bool:
+    return facts.is_positive(b) and facts.is_positive(c) and facts.is_positive(n + 1) and facts.is_positive(number(3) / 2 - n)
+
+
 def _small_order(facts: Facts, n: Expression, a: Expression) -> bool:
     return facts.is_positive(a) and facts.is_positive(ONE / 2 - n) and facts.is_positive(ONE / 2 + n)
 
@@ -123,7 +129,7 @@ def _below(facts: Facts, a: Expression, b: Expression) -> bool:
 
 
 def _larger(facts: Facts, a: Expression, b: Expression) -> bool:
-    return facts.is_positive(a - b) and facts.is_positive(a + b)
+    return facts.is_positive(expand(a - b)) and facts.is_positive(expand(a + b))
 
 
 def _both_orders(facts: Facts, m: Expression, n: Expression, a: Expression, b: Expression) -> bool:
@@ -164,6 +170,7 @@ ROWS: tuple[Row, ...] = (
     Row((BESSELJ,), 3, lambda x, n, a, b: EXP(-a * x) * BESSELJ(n, b * x) * power(x, n + 1), FORWARD, lambda n, a, b: 2 * a * power(2 * b, n) * GAMMA(n + number(3) / 2) / (sqrt(PI) * power(a**2 + b**2, n + number(3) / 2)), _damped, "DLMF 10.22.49, with 15.4.6"),
     Row((BESSELJ,), 3, lambda x, n, a, b: EXP(-a * x**2) * BESSELJ(n, b * x) * power(x, n + 1), FORWARD, lambda n, a, b: power(b, n) * power(2 * a, -n - 1) * EXP(-(b**2) / (4 * a)), _damped, "DLMF 10.22.51"),
     Row((BESSELI,), 3, lambda x, n, p, q: EXP(-p * x) * BESSELI(n, q * x), FORWARD, lambda n, p, q: power(q / (p + sqrt(p**2 - q**2)), n) / sqrt(p**2 - q**2), _growing, "I. Gradshteyn, I. Ryzhik, 6.611.4"),
+    Row((BESSELJ,), 3, lambda x, n, b, c: power(x, n + 1) * BESSELJ(n, b * x) / (c + x**2), FORWARD, lambda n, b, c: power(c, n / 2) * BESSELK(n, b * sqrt(c)), _falling_order, "DLMF 10.22.46, with mu = 0"),
     Row((BESSELK,), 4, lambda x, m, n, a, b: BESSELK(m, a * x) * BESSELJ(n, b * x) * power(x, m + n + 1), FORWARD, lambda m, n, a, b: power(2 * a, m) * power(2 * b, n) * GAMMA(m + n + 1) / power(a**2 + b**2, m + n + 1), _both_orders, "DLMF 10.43(iv)"),
     Row((BESSELK,), 2, lambda x, a, b: BESSELK(ZERO, a * x) * COS(b * x), FORWARD, lambda a, b: PI / (2 * sqrt(a**2 + b**2)), _rates, "DLMF 10.43(iv)"),
     Row((BESSELK,), 2, lambda x, a, b: BESSELK(ZERO, a * x) * SIN(b * x), FORWARD, lambda a, b: ASINH(b / a) / sqrt(a**2 + b**2), _rates, "DLMF 10.43(iv)"),
@@ -203,7 +210,7 @@ def integrals_with_a_name(question: Question, x: Name, facts: Facts) -> Iterator
         for letters in itertools.product(_candidates(f, x), repeat=row.letters):
             if not row.needs(facts, *letters):
                 continue
-            whole = row.integrand(x, *letters)
+            whole = transform(row.integrand(x, *letters), _multiplied_out)
             if whole is ZERO:
                 continue
             if _differs(f / whole, x):
@@ -213,6 +220,10 @@ def integrals_with_a_name(question: Question, x: Name, facts: Facts) -> Iterator
                 continue
             yield Value(ratio * row.value(*letters), row.source)
             return
+
+
+def _multiplied_out(node: Node) -> Node:
+    return LN(expand(node.arguments[0])) if is_a(node, LN) else node
 
 
 SAMPLES = (mpq(3, 7), mpq(11, 5))
@@ -245,11 +256,13 @@ def _candidates(f: Expression, x: Name) -> tuple[Expression, ...]:
         if not isinstance(n, Call) or not contains(n, x):
             continue
         found.update(dict.fromkeys(a for a in n.arguments[:-1] if not contains(a, x)))
+        coefficients: dict[Expression, list[Expression]] = {}
         for term in terms_of(n.arguments[-1]):
             inner = next(
                 (g for g in (x, x**2, SIN(x), COS(x)) if contains(term, x) and not contains(factored(term / g), x)), None
             )
             if inner is not None:
-                c = factored(term / inner)
-                found.update(dict.fromkeys((c, -c)))
+                coefficients.setdefault(inner, []).append(factored(term / inner))
+        for c in map(total, coefficients.values()):
+            found.update(dict.fromkeys((c, -c)))
     return tuple(found)
