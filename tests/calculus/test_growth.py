@@ -92,6 +92,11 @@ ZEROS = [
     ("x - a", "0", "2*a", ["a"]),
     ("sqrt(x) - 1", "0", "4", ["1"]),
     ("exp(x) + x^2 + 1", "0", "3", []),
+    ("sin(pi*x^2)", "1/2", "2", ["1", "sqrt(2)", "sqrt(3)", "2"]),
+    ("sin(pi/x)", "1/3", "2", ["1/3", "1/2", "1"]),
+    ("cos(pi*exp(x))", "0", "1", ["ln(3/2)", "ln(5/2)"]),
+    ("sin(2*sin(x))", "0", "7", ["0", "pi", "2*pi"]),
+    ("cos(x^2 + 1)", "0", "1", ["sqrt(pi/2 - 1)"]),
 ]
 
 
@@ -105,7 +110,16 @@ def test_zeros_on_an_interval(g, lower, upper, places):
 
 
 @pytest.mark.parametrize(
-    ("g", "lower", "upper"), [("x - b", "0", "1"), ("sin(x)", "0", "inf"), ("x - tan(x) + b", "0", "5"), ("x^2 - b", "0", "1")]
+    ("g", "lower", "upper"),
+    [
+        ("x - b", "0", "1"),
+        ("sin(x)", "0", "inf"),
+        ("x - tan(x) + b", "0", "5"),
+        ("x^2 - b", "0", "1"),
+        ("sin(1/x)", "0", "1"),
+        ("sin(b*x^2)", "0", "1"),
+        ("sin(x^2)", "0", "100"),
+    ],
 )
 def test_zeros_that_are_not_known(g, lower, upper):
     with pytest.raises(NotKnown):

@@ -36,6 +36,10 @@ FROM_ZERO = {
     "exp(-x)*Ci(x)": -math.log(2) / 2,
     "exp(-x)*ln(x)": -EULER,
     "1/(1 + x^4)": math.pi / 2 / math.sqrt(2),
+    "exp(7*x/9)/(exp(x) + 1)": 3.95356102381666,
+    "sin(5*x)/sinh(x/7)": 7 * math.pi / 2 * math.tanh(35 * math.pi / 2),
+    "cos(9*x)/cosh(x/9)": 0.0,
+    "exp(-2*x)*besseli(0, x)": 1 / math.sqrt(3),
     "besselj(0, 2*x)/sqrt(x)": math.gamma(1 / 4) / (2 * math.gamma(3 / 4)),
 }
 

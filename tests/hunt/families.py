@@ -41,7 +41,7 @@ class Family(NamedTuple):
 
 SMOOTH = (
     "1", "x", "x^2", "x^3", "(x + {p})", "(x - {q})", "(x^2 + 1)", "sin({p}*x)", "cos({q}*x)", "exp(-{p}*x)", "exp({q}*x)", "1/(x + 5)",
-    "1/(x^2 + {p})", "sqrt(x + 4)", "ln(x + 5)", "atan({p}*x)", "1/(3 + sin(x))", "1/(4 + {q}*cos(x))", "sin(x)^2", "cos({p}*x)^2", "sinh(x)",
+    "1/(x^2 + {p})", "sqrt(x + 4)", "ln(x + 5)", "atan({p}*x)", "1/(3 + sin(x))", "1/({q} + 4 + {q}*cos(x))", "sin(x)^2", "cos({p}*x)^2", "sinh(x)",
     "cosh({q}*x)", "1/cosh(x)^2", "tanh(x)", "exp(-x^2)", "(x - 1)^2", "(x + 2)^{n}", "1/(x^2 + x + 1)", "asinh(x)", "1/(exp(x) + 1)",
     "cos(x + {p})", "x^{n}", "1/sqrt(x^2 + {p})", "(2 - x)", "sin(x)^3", "sqrt(x^2 + {q})",
 )  # fmt: skip
