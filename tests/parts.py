@@ -24,7 +24,7 @@ def examples(ending):
 PARTS = {
     "calculus/test_antiderivative_table.py::test_antiderivatives_are_found_and_right": 6,
     "calculus/test_antiderivative_table.py::test_definite_integrals": 6,
-    "calculus/test_antiderivative_tasks.py::test_antiderivatives_are_found_proved_and_right": 11,
+    "calculus/test_antiderivative_tasks.py::test_antiderivatives_are_found_proved_and_right": 10,
     "calculus/test_definite_rules.py::test_rules_agree_with_quadratures": 11,
     "calculus/test_definite_table.py::test_values_agree_with_a_quadrature": 4,
     "calculus/test_definite_tasks.py::test_definite_integrals_are_found_and_right": 7,

@@ -16,8 +16,9 @@ REFERENCES = {
     "ln": (lambda y: mpmath.log(1 + y), 0, "-6/10"), "atan": (mpmath.atan, 0, "-4/10"), "erfc": (mpmath.erfc, 0, "8/10"),
     "Ei": (lambda y: mpmath.ei(-y), 0, "9/10"), "Ci": (mpmath.ci, 1, "8/10"),
     "besselj": (lambda y: mpmath.besselj(2, y), 1, "3/10"), "besselk": (lambda y: mpmath.besselk(mpmath.mpf(1) / 3, y), 0, "3/2"),
+    "gamma_inc": (lambda y: mpmath.gammainc(mpmath.mpf(3) / 4, y), 0, "6/10"),
 }  # fmt: skip
-ORDERS = {"besselj": (number(2),), "besselk": (number(mpq(1, 3)),)}
+ORDERS = {"besselj": (number(2),), "gamma_inc": (number(mpq(3, 4)),), "besselk": (number(mpq(1, 3)),)}
 
 
 @pytest.mark.parametrize("name", PAIRS)
