@@ -12,7 +12,7 @@ from gelvo.checking.values.value import Question, Value
 from gelvo.deciding.equality import prove_zero
 from gelvo.expression.building import power
 from gelvo.expression.constants import INFINITE, ZERO
-from gelvo.expression.nodes import Bound, Expression, Name
+from gelvo.expression.nodes import Bound, Expression, Name, Number
 from gelvo.expression.terms import base_and_exponent
 from gelvo.expression.traversal import contains
 from gelvo.facts.store import Facts
@@ -28,7 +28,7 @@ def beta_integrals(question: Question, x: Name, facts: Facts) -> Iterator[Value]
         return
     base, q = base_and_exponent(rest[0])
     inner = start_and_monomial(base, x)
-    if inner is None or contains(q, x):
+    if inner is None or contains(q, x) or (isinstance(q, Number) and q.is_whole):  # which are sums of powers
         return
     start, c, k = inner
     beyond = upper is INFINITE

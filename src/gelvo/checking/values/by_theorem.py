@@ -24,7 +24,7 @@ from gelvo.errors import GelvoError
 from gelvo.expression.building import number, power
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI, ZERO
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power
-from gelvo.expression.traversal import contains, has_call, postorder, substitute, transform
+from gelvo.expression.traversal import contains, has_call, postorder, substitute, transform, tree_size
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
@@ -62,7 +62,8 @@ def values_by_theorem(question: Question, x: Name, facts: Facts, by_ends: Theore
             yield from (Value(v.value, f"{way}{v.road}") for v in _asked(theorem, question, x, facts))
         waiting += [(moved, f"{way}{name}; ") for name, moved in _moved(question, x, facts, MOVES)]
     for question, way in list(seen.items())[1:]:  # an antiderivative takes longest
-        yield from (Value(v.value, f"{way}{v.road}") for v in _asked(by_ends, question, x, facts))
+        if tree_size(question[0]) <= LARGEST or not any(isinstance(n, Call) and contains(n, x) for n in postorder(question[0])):
+            yield from (Value(v.value, f"{way}{v.road}") for v in _asked(by_ends, question, x, facts))
 
 
 def values_by_splitting(question: Question, x: Name, facts: Facts, by_ends: Theorem) -> Iterator[Value]:
@@ -87,6 +88,7 @@ def _moved(question: Question, x: Name, facts: Facts, moves: dict[str, Move]) ->
 
 
 MOST_QUESTIONS = 6
+LARGEST = 24  # of moved integrands with functions whose antiderivative is looked for; of longer ones there is none, after seconds
 
 
 @on_the_way("theorems on integrals")
@@ -212,6 +214,11 @@ def _ratio(question: Question, x: Name, facts: Facts) -> Question | None:
     return _forwards(_over(f, x, x / (1 + x), power(1 + x, number(-2)), facts.with_facts([x > ZERO])))
 
 
+def _has_powers(f: Expression, x: Name) -> bool:
+    """Of the angle itself: powers of an arctangent lead no further."""
+    return any(isinstance(n, Power) and n.base is x for n in postorder(f))
+
+
 def _tangent(question: Question, x: Name, facts: Facts) -> Question | None:
     """x = atan(t) over a quarter turn."""
     f, lower, upper = question
@@ -220,7 +227,10 @@ def _tangent(question: Question, x: Name, facts: Facts) -> Question | None:
     hypotenuse = power(1 + x**2, number(1) / 2)
     table: dict[Expression, Expression] = {SIN(x): x / hypotenuse, COS(x): 1 / hypotenuse, TAN(x): x, COT(x): 1 / x}
     marks = list(islice(facts.new_names("w", f), len(table)))
-    plain = substitute(substitute(f, dict(zip(table, marks, strict=False))), {x: ATAN(x)})
+    marked = substitute(f, dict(zip(table, marks, strict=False)))
+    if _has_powers(marked, x):
+        return None
+    plain = substitute(marked, {x: ATAN(x)})
     turned = substitute(plain, dict(zip(marks, table.values(), strict=False)))
     if has_call(turned, (SIN, COS, TAN, COT), x):
         return None
@@ -292,7 +302,10 @@ def _half_angle(question: Question, x: Name, facts: Facts) -> Question | None:
     single = expand_only(f, "trigonometric", facts)
     table: dict[Expression, Expression] = {SIN(x): 2 * x / (1 + x**2), COS(x): (1 - x**2) / (1 + x**2)}
     marks = dict(zip(table, facts.new_names("w", f), strict=False))
-    marked = substitute(substitute(single, marks), {x: 2 * ATAN(x)})
+    marked = substitute(single, marks)
+    if _has_powers(marked, x):
+        return None
+    marked = substitute(marked, {x: 2 * ATAN(x)})
     if has_call(marked, (SIN, COS), x) or not prove_zero(single - f, facts):
         return None
     turned = factored(substitute(marked, {mark: table[wave] for wave, mark in marks.items()}) * 2 / (1 + x**2))
