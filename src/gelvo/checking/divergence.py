@@ -14,6 +14,7 @@ from gmpy2 import mpq
 from gelvo.checking.certificate import PROVED, Certificate
 from gelvo.checking.ends import value_at
 from gelvo.checking.pieces import settled
+from gelvo.checking.values.converging import facts_between
 from gelvo.errors import GelvoError
 from gelvo.expression.building import number, power
 from gelvo.expression.constants import IMAGINARY, INFINITE, MINUS_INFINITE, ONE, PI, UNDEFINED, ZERO
@@ -43,7 +44,7 @@ def by_comparison(
     for low, high in itertools.pairwise(cuts):
         if not continuous(low, high):
             return None
-        piece = settled(f, x, low, high, _within(x, low, high, facts)) if has_call(f, (ABS,), x) else f
+        piece = settled(f, x, low, high, facts_between(x, low, high, facts)) if has_call(f, (ABS,), x) else f
         for end, side in ((low, "above"), (high, "below")):
             told = _tail(piece, x, end, side, facts)
             if told is None and value is not UNDEFINED:
@@ -58,10 +59,6 @@ def by_comparison(
         place: f"the integral runs off to {kind}" for place, kind in tails.items() if isinstance(kind, Bound)
     }
     return Certificate(claim, PROVED, "limit comparison with powers at the ends and breaks", evidence)
-
-
-def _within(x: Name, low: Expression, high: Expression, facts: Facts) -> Facts:
-    return facts.with_facts([c for end, c in ((low, low < x), (high, x < high)) if not isinstance(end, Bound)])
 
 
 def _tail(f: Expression, x: Name, end: Expression, side: str, facts: Facts) -> str | Bound | None:

@@ -18,6 +18,7 @@ from gelvo.checking.pieces import nonzero_by_bounds, settled
 from gelvo.checking.proposals import proposed_antiderivative, proposed_without_roots
 from gelvo.checking.samples import samples
 from gelvo.checking.values.by_theorem import values_by_splitting, values_by_theorem
+from gelvo.checking.values.converging import facts_between
 from gelvo.checking.values.slopes import Proof, by_number, by_slope
 from gelvo.checking.values.value import Question, Value
 from gelvo.deciding.complex_paths import is_complex, may_cross_cut
@@ -353,7 +354,7 @@ def _linear_breaks(f: Expression, x: Name, facts: Facts) -> tuple[Expression, ..
 
 
 def _continuous_between(f: Expression, x: Name, low: Expression, high: Expression, facts: Facts) -> bool:
-    within = facts.with_facts([c for end, c in ((low, low < x), (high, x < high)) if not isinstance(end, Bound)])
+    within = facts_between(x, low, high, facts)
     try:
         return all(_nonzero_between(b, x, low, high, within) for b in breaks(f, x, kinks=False, facts=within))
     except GelvoError:

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from gmpy2 import mpq, mpz
+from gmpy2 import mpq
 
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import Enclosure
@@ -17,7 +17,7 @@ from gelvo.expression.nodes import Call, Expression
 from gelvo.expression.traversal import names, postorder, substitute, tree_size
 from gelvo.functions.named import ACOS, ACOSH, ACOT, ACOTH, ASIN, ASINH, ATAN, ATANH, LN, is_a
 from gelvo.numbers.interval import NoValue
-from gelvo.polynomial.lattice import reduce_basis
+from gelvo.polynomial.lattice import shortest_relation
 
 BITS = 400
 LARGEST = 40  # of the whole numbers in a relation
@@ -56,7 +56,5 @@ def _relation(numbers: Sequence[Expression]) -> list[int] | None:
         return None
     if any(not box.finite or (box.imag is not None and not box.imag.contains_zero()) for box in boxes):
         return None
-    sizes = [mpz(mpq(box.real.low) * 2 ** (BITS - 40)) for box in boxes]
-    shortest = reduce_basis([[*(mpz(i == k) for k in range(len(sizes))), size] for i, size in enumerate(sizes)])[0][0]
-    whole = [int(k) for k in shortest[:-1]]
-    return whole if whole[-1] and max(map(abs, whole)) <= LARGEST and abs(shortest[-1]) < 2**20 else None
+    whole, rest = shortest_relation([mpq(box.real.low) for box in boxes], BITS - 40)
+    return whole if whole[-1] and max(map(abs, whole)) <= LARGEST and abs(rest) < 2**20 else None

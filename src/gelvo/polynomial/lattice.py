@@ -6,7 +6,10 @@ H. Cohen, "A Course in Computational Algebraic Number Theory" (1993), algorithm 
 
 from __future__ import annotations
 
-from gmpy2 import mpz
+from collections.abc import Sequence
+from math import floor
+
+from gmpy2 import mpq, mpz
 
 from gelvo.deadline import checkpoint
 
@@ -72,6 +75,17 @@ def reduce_basis(basis: list[Vector]) -> tuple[list[Vector], list[mpz]]:  # noqa
                 shorten(k, j)
             k += 1
     return b, d
+
+
+def shortest_relation(sizes: Sequence[mpq], bits: int) -> tuple[list[int], mpz]:
+    """(whole numbers k, rest) of the shortest relation between real numbers: the sum of k*size is rest/2^bits, nearly 0.
+
+    >>> shortest_relation([mpq(1), mpq(2, 3)], 20)[0] in ([2, -3], [-2, 3])
+    True
+    """
+    rows = [[*(mpz(i == k) for k in range(len(sizes))), mpz(floor(size * 2**bits))] for i, size in enumerate(sizes)]
+    *whole, rest = reduce_basis(rows)[0][0]
+    return [int(k) for k in whole], rest
 
 
 def independent_rows(rows: list[Vector]) -> list[Vector]:

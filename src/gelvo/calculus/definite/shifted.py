@@ -37,18 +37,13 @@ def over_two_exponentials(f: Expression, x: Name, facts: Facts) -> Found | None:
     """x*exp(-x/2)/(exp(x) - 1)  ->  polygamma(1, 3/2)"""
     outer, k, rest = power_and_rest(f, x)
     waves = [g for g in rest if is_a(g, SIN, COS)]
-    t = facts.new_name("t", f)
-    inside = in_powers(multiply_all([g for g in rest if g not in waves]), x, t)
-    if inside is None or len(waves) > 1 or not (k.is_whole and 0 <= k.rational <= LARGEST_POWER):
-        return None
-    found = _decaying(inside, t, facts) or _decaying(factored(inside), t, facts)  # unfactored: t^12 + 1 stays two terms
+    found = _geometric(k, [g for g in rest if g not in waves], x, facts) if len(waves) <= 1 else None
     if found is None:
         return None
-    terms, q, sign = found
+    n, terms, q, sign = found
     needed = what_must_be_positive(facts, *(r for _, r in terms))
     if needed is None:
         return None
-    n = int(k.rational)
     value = (
         _beside_a_wave(terms, q, sign, waves[0].arguments[0], is_a(waves[0], SIN), n, x, facts)
         if waves
@@ -60,12 +55,18 @@ def over_two_exponentials(f: Expression, x: Name, facts: Facts) -> Found | None:
 def geometric_terms(f: Expression, x: Name, facts: Facts) -> tuple[int, Terms, Expression, int] | None:
     """(n, terms c*exp(-r*x), q, s) of f = x^n*(the sum of the terms)/(1 + s*exp(-q*x))."""
     outer, k, rest = power_and_rest(f, x)
-    t = facts.new_name("t", f)
+    found = _geometric(k, rest, x, facts)
+    return None if found is None else (found[0], [(outer * c, r) for c, r in found[1]], *found[2:])
+
+
+def _geometric(k: Expression, rest: list[Expression], x: Name, facts: Facts) -> tuple[int, Terms, Expression, int] | None:
+    """The same of x^k beside other factors, which are functions of exponentials."""
+    t = facts.new_name("t", k, *rest)
     inside = in_powers(multiply_all(rest), x, t)
     if inside is None or not (k.is_whole and 0 <= k.rational <= LARGEST_POWER):
         return None
-    found = _decaying(inside, t, facts) or _decaying(factored(inside), t, facts)
-    return None if found is None else (int(k.rational), [(outer * c, r) for c, r in found[0]], *found[1:])
+    found = _decaying(inside, t, facts) or _decaying(factored(inside), t, facts)  # unfactored: t^12 + 1 stays two terms
+    return None if found is None else (int(k.rational), *found)
 
 
 def _decaying(g: Expression, t: Name, facts: Facts) -> tuple[Terms, Expression, int] | None:

@@ -10,6 +10,7 @@ from collections.abc import Callable, Iterator
 
 from gelvo.calculus.definite.letters import with_a_letter
 from gelvo.checking.ends import value_at
+from gelvo.checking.values.converging import facts_between
 from gelvo.checking.values.value import Question, Value
 from gelvo.deciding.equality import prove_zero
 from gelvo.errors import GelvoError
@@ -92,7 +93,7 @@ def _vanishes(value: Expression, a: Name, start: Expression, facts: Facts) -> bo
 
 
 def _exchangeable(slope: Expression, x: Name, ends: tuple[Expression, Expression], facts: Facts) -> bool:
-    within = facts.with_facts([c for end, c in ((ends[0], ends[0] < x), (ends[1], x < ends[1])) if not isinstance(end, Bound)])
+    within = facts_between(x, *ends, facts)
     if within.is_nonnegative(slope) or within.is_nonpositive(slope):
         return True
     if isinstance(ends[0], Bound) or isinstance(ends[1], Bound):

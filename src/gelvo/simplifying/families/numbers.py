@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from math import floor
 
-from gmpy2 import mpfr, mpq, mpz
+from gmpy2 import mpfr, mpq
 
 from gelvo.deciding.equality import prove_zero
 from gelvo.errors import GelvoError
@@ -16,7 +16,7 @@ from gelvo.expression.traversal import distinct_nodes, names, postorder, substit
 from gelvo.facts.store import Facts
 from gelvo.functions.named import LN
 from gelvo.numbers.interval import NoValue
-from gelvo.polynomial.lattice import reduce_basis
+from gelvo.polynomial.lattice import shortest_relation
 from gelvo.simplifying.family import Shorter
 
 BITS = 160
@@ -108,8 +108,7 @@ def _quadratic_irrationals(value: mpq) -> Iterator[Expression]:
     for n in (2, 3, 5, 6, 7):
         root = sqrt(number(n))
         sizes = (mpq(1), mpq(Enclosure(root).at({}, BITS).real.low), value)
-        rows = [[*(mpz(i == k) for k in range(3)), mpz(floor(size * 2 ** (BITS - 40)))] for i, size in enumerate(sizes)]
-        plain, times, bottom = reduce_basis(rows)[0][0][:3]
+        plain, times, bottom = shortest_relation(sizes, BITS - 40)[0]
         if not bottom or not times:
             continue
         rest, ratio = -mpq(plain, bottom), -mpq(times, bottom)
