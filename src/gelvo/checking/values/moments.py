@@ -8,6 +8,7 @@ is a meromorphic function of sigma, a power alone has the moment 0, and the sum 
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from math import comb
 from typing import NamedTuple
 
 from gelvo.calculus.limits import limit_beside
@@ -100,13 +101,14 @@ def _terms_as_moments(f: Expression, x: Name, facts: Facts) -> _Terms | None:
 def _summed(found: _Terms, x: Name, facts: Facts) -> Iterator[Value]:
     sigma = facts.new_name("sigma", *[p.s for p, _ in found.terms], *[p.outer for p, _ in found.terms])
     sources = dict.fromkeys(m.source for _, m in found.terms)
+    plainly = [not p.logarithms and m.converges(p.s, facts) for p, m in found.terms]
     said: set[Expression] = set()
     for form in (0, 1):
         moments = [m.forms[min(form, len(m.forms) - 1)] for _, m in found.terms]
         whole = total(
             [
-                p.outer * differentiate(of(p.s + sigma), sigma, p.logarithms)
-                for (p, _), of in zip(found.terms, moments, strict=True)
+                p.outer * (of(p.s) if plain else differentiate(of(p.s + sigma), sigma, p.logarithms))
+                for (p, _), of, plain in zip(found.terms, moments, plainly, strict=True)
             ]
         )
         value = _at_zero(whole, sigma, facts)
@@ -241,9 +243,21 @@ def _of_damped_wave(rest: tuple[Expression, ...], x: Name, facts: Facts) -> Mome
 
     def of(s: Expression) -> Expression:
         z = factored(s / q)
-        return GAMMA(z) * call(waves[0].name, z * ATAN(b / a)) / (q * power(a * a + b * b, z / 2))
+        return GAMMA(z) * _turned(waves[0].name, a, b, z) / q
 
     return Moment((of,), (number(-1) if is_a(waves[0], SIN) else ZERO,), (), q, MASTER + ", along a turned ray")
+
+
+MOST_POWERS = 40
+
+
+def _turned(wave: str, a: Expression, b: Expression, z: Expression) -> Expression:
+    """The part of (a - 1j*b)^(-z) that a wave takes: rational for whole z, as the angle of a long a + 1j*b is never handled then."""
+    if isinstance(z, Number) and z.is_whole and 0 < z.rational <= MOST_POWERS:
+        n, first = int(z.rational), int(wave == SIN)
+        parts = [(-1) ** (k // 2) * comb(n, k) * a ** (n - k) * b**k for k in range(first, n + 1, 2)]
+        return total(parts) / (a * a + b * b) ** n
+    return call(wave, z * ATAN(b / a)) / power(a * a + b * b, z / 2)
 
 
 def _of_exponential_series(rest: tuple[Expression, ...], x: Name, facts: Facts) -> Moment | None:
