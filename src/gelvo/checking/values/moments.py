@@ -105,16 +105,25 @@ def _summed(found: _Terms, x: Name, facts: Facts) -> Iterator[Value]:
     said: set[Expression] = set()
     for form in (0, 1):
         moments = [m.forms[min(form, len(m.forms) - 1)] for _, m in found.terms]
+        found_moments = [
+            _plainly(of, p.s) if plain else None for (p, _), of, plain in zip(found.terms, moments, plainly, strict=True)
+        ]
         whole = total(
-            [
-                p.outer * (of(p.s) if plain else differentiate(of(p.s + sigma), sigma, p.logarithms))
-                for (p, _), of, plain in zip(found.terms, moments, plainly, strict=True)
-            ]
+            p.outer * (differentiate(of(p.s + sigma), sigma, p.logarithms) if plain is None else plain)
+            for (p, _), of, plain in zip(found.terms, moments, found_moments, strict=True)
         )
         value = _at_zero(whole, sigma, facts)
         if value is not None and value not in said:
             said.add(value)
             yield Value(value, f"moments: {'; '.join(sources)}{'' if found.alone else ', continued'}")
+
+
+def _plainly(of: Callable[[Expression], Expression], s: Expression) -> Expression | None:
+    """The moment itself; None where its form has a pole that cancels."""
+    try:
+        return of(s)
+    except (DomainError, ZeroDivisionError):
+        return None
 
 
 @attempt
