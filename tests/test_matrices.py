@@ -368,3 +368,30 @@ def test_a_matrix_as_a_function_of_arrays():
     assert found.shape == (5, 2, 2) and numpy.allclose(numpy.linalg.det(found), 1)
     assert numpy.allclose(found[:, 1, 0], numpy.sin(2 * places)) and turn(1.0, 0.0).tolist() == [[1, 0], [0, 1]]
     assert gelvo.numeric_function("[a; b]", ["a", "b"])([1, 2], 3).tolist() == [[[1], [3]], [[2], [3]]]
+
+
+ROOTS_OF_FRACTIONS = [
+    [["sqrt(1/x^2 + 1)", "1"], ["1", "sqrt(1/x^2 + 1)"]],
+    [["sqrt(1/x + 4)", "1", "a"], ["1", "sqrt(1/x + 4)", "x"], ["b", "1", "sqrt(1/x + 4)"]],
+    [["abs(x/b)", "sqrt(a/x)", "0"], ["2", "abs(x/b)", "sqrt(a/x)"], ["sqrt(a/x)", "1", "3"]],
+    [["cbrt(a/b)", "1/b"], ["x", "cbrt(a/b)^2"]],
+]
+
+
+@pytest.mark.parametrize("rows", ROOTS_OF_FRACTIONS, ids=[r[0][0] for r in ROOTS_OF_FRACTIONS])
+def test_denominators_below_roots_are_kept(rows):
+    """Squares of sqrt(1/x + 4) are multiplied by x on the way: determinant, inverse, and solution by numbers."""
+    m = gelvo.matrix(rows)
+    point = {"x": "7/5", "a": "3", "b": "11/4"}
+
+    def at(formula):
+        return float(gelvo.value(gelvo.substitute(formula, point), 20))
+
+    def numbers(matrix):
+        return numpy.array([[at(matrix[i, j]) for j in range(matrix.shape[1])] for i in range(matrix.shape[0])])
+
+    plain = numbers(m)
+    right = gelvo.column(["1", "x", "b"][: len(rows)])
+    assert at(m.determinant()) == pytest.approx(numpy.linalg.det(plain))
+    assert numbers(m.inverse()) == pytest.approx(numpy.linalg.inv(plain))
+    assert numbers(m.solve(right)) == pytest.approx(numpy.linalg.solve(plain, numbers(right)))

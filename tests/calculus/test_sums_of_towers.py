@@ -45,6 +45,7 @@ TOGETHER = {
     "atan(x^2*asin(x^2))": "a product as the variable",
     "asin(x*ln(x))": "a product below a root",
     "atan(x*exp(x)*sin(x))": "three factors as the variable",
+    "asin(2*x)/(2*x) + a*x^3*(x^2 + 1)/(x^2 + x + 1)": "roots of fractions, proved term by term",
 }
 
 

@@ -9,6 +9,7 @@ from gelvo.expression.building import looks_negative, relation
 from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.nodes import Condition
 from gelvo.expression.registry import Function, register
+from gelvo.functions.duplication import bounds_of, second, third
 from gelvo.functions.support import Expression, FunctionName, facts, sqrt
 
 sin, cos = FunctionName("sin"), FunctionName("cos")
@@ -90,7 +91,7 @@ register(
         example=("phi", "0", "phi"), arguments=(2, 2), at=_second_at, known=_known_if_small,
         derivative=(_slope, lambda phi, m: (ellipeinc(phi, m) - ellipf(phi, m)) / (2 * m)), real_when=_real_below_one,
         breaks=lambda phi, m: (1 - m * sin(phi) ** 2,), jumps=lambda phi, m: (),
-        agreed=lambda context, phi, m: context.ellipe(phi, m), latex="E", source="DLMF 19.2.5",
+        bounds=bounds_of("ellipeinc", second, ("phi", "m")), agreed=lambda context, phi, m: context.ellipe(phi, m), latex="E", source="DLMF 19.2.5",
     )
 )  # fmt: skip
 register(
@@ -98,7 +99,7 @@ register(
         name="ellippi", about="The complete elliptic integral of the third kind, of the characteristic n and the parameter m.",
         example=("0", "m", "ellipk(m)"), arguments=(2, 2), at=_third_at, no_value=lambda n, m: n is ONE or m is ONE,
         derivative=(_third_by_n, _third_by_m), real_when=lambda n, m: (relation("<", m, ONE), relation("<", n, ONE)),
-        breaks=lambda n, m: (1 - m, 1 - n), agreed="ellippi", latex=r"\Pi", source="DLMF 19.2.8",
+        breaks=lambda n, m: (1 - m, 1 - n), bounds=bounds_of("ellippi", third, ("n", "m")), agreed="ellippi", latex=r"\Pi", source="DLMF 19.2.8",
     )
 )  # fmt: skip
 register(
@@ -107,6 +108,6 @@ register(
         example=("0", "phi", "m", "ellipf(phi, m)"), arguments=(3, 3), at=_incomplete_third_at,
         derivative=(_incomplete_by_n, lambda n, phi, m: 1 / ((1 - n * sin(phi) ** 2) * _slope(phi, m)), _incomplete_by_m),
         real_when=lambda n, phi, m: (relation("<", m * sin(phi) ** 2, ONE), relation("<", n * sin(phi) ** 2, ONE)),
-        breaks=lambda n, phi, m: (1 - m * sin(phi) ** 2, 1 - n * sin(phi) ** 2), agreed="ellippi", latex=r"\Pi", source="DLMF 19.2.7",
+        breaks=lambda n, phi, m: (1 - m * sin(phi) ** 2, 1 - n * sin(phi) ** 2), bounds=bounds_of("ellippiinc", third, ("n", "phi", "m")), agreed="ellippi", latex=r"\Pi", source="DLMF 19.2.7",
     )
 )  # fmt: skip

@@ -11,6 +11,7 @@ from gelvo.errors import DomainError
 from gelvo.expression.building import total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.registry import Function, register
+from gelvo.functions.entire import hypergeometric
 from gelvo.functions.support import Condition, Expression, FunctionName, Number, facts, junction, not_whole, nowhere, relation
 
 hyp0f1, hyp1f1, hyp2f1 = FunctionName("hyp0f1"), FunctionName("hyp1f1"), FunctionName("hyp2f1")
@@ -88,14 +89,14 @@ register(
     Function(
         name="hyp0f1", about="The confluent limit function: the sum of x^k/(b*(b + 1)*…*k!), from b and x.", example=("1/2", "0", "1"),
         arguments=(2, 2), at=_at, known=_known, derivative=(_no_derivative, _shifted(hyp0f1)), breaks=nowhere, jumps=nowhere,
-        real_when=lambda b, x: _beside_poles(b), agreed="hyp0f1", latex="{}_0F_1", source="DLMF 16.2",
+        real_when=lambda b, x: _beside_poles(b), bounds=hypergeometric("hyp0f1"), agreed="hyp0f1", latex="{}_0F_1", source="DLMF 16.2",
     )
 )  # fmt: skip
 register(
     Function(
         name="hyp1f1", about="Kummer's function, from a, b and x: the sum of a*(a + 1)*…/(b*(b + 1)*…)*x^k/k!.", example=("-1", "2", "x", "1 - x/2"),
         arguments=(3, 3), at=_at, known=_known, derivative=(_no_derivative, _no_derivative, _shifted(hyp1f1)), breaks=nowhere,
-        jumps=nowhere, real_when=lambda a, b, x: _beside_poles(b), agreed="hyp1f1", latex="{}_1F_1", source="DLMF 13.2",
+        jumps=nowhere, real_when=lambda a, b, x: _beside_poles(b), bounds=hypergeometric("hyp1f1"), agreed="hyp1f1", latex="{}_1F_1", source="DLMF 13.2",
     )
 )  # fmt: skip
 register(
@@ -105,6 +106,6 @@ register(
         arguments=(4, 4), at=_at, known=_known_of_gauss,
         derivative=(_no_derivative, _no_derivative, _no_derivative, _shifted(hyp2f1)),
         real_when=lambda a, b, c, x: (*_beside_poles(c), relation("<", x, ONE)), breaks=lambda a, b, c, x: (1 - x,),
-        jumps=lambda a, b, c, x: (1 - x,), agreed="hyp2f1", latex="{}_2F_1", source="DLMF 15.2",
+        jumps=lambda a, b, c, x: (1 - x,), bounds=hypergeometric("hyp2f1"), agreed="hyp2f1", latex="{}_2F_1", source="DLMF 15.2",
     )
 )  # fmt: skip

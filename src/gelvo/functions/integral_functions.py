@@ -9,7 +9,9 @@ from gelvo.errors import DomainError
 from gelvo.expression.building import constant, multiply_all
 from gelvo.expression.constants import IMAGINARY, ONE, PI, TWO, ZERO
 from gelvo.expression.registry import Function, register
+from gelvo.functions.duplication import bounds_of, first, second
 from gelvo.functions.elliptic import by_parameter_of_first
+from gelvo.functions.entire import by_rows, cosine_integral, inverse, logarithm_and_gamma, one, plain, sine_integral, within
 from gelvo.functions.support import (
     Arithmetic,
     Box,
@@ -186,6 +188,14 @@ def _lambertw_lower_bounds(a: Arithmetic, x: Box) -> Box:
     return Box(Interval(ends[0][0], ends[1][1]))
 
 
+def _zeta_bounds(a: Arithmetic, s: Box) -> Box:
+    """It falls from its largest value near -2.7 up to its pole, and after it."""
+    real = only_real(s, "zeta")
+    if real.low <= 1 <= real.high or real.low < mpfr("-2.5"):
+        raise NoValue("zeta has bounds from -2.5 on, off its pole", certain=real.low == real.high == 1)
+    return Box(a.falling("zeta", real))
+
+
 def _ellipf_at(phi: Expression, m: Expression) -> Expression | None:
     return ZERO if phi is ZERO else phi if m is ZERO else ellipk(m) if phi is PI / 2 and m is not ONE else None
 
@@ -223,7 +233,7 @@ register(
 register(
     Function(
         name="zeta", about="Riemann's zeta function, the sum of 1/n^s continued.", example=("2", "pi^2/6"), real_beyond=True,
-        at=_zeta_at, agreed="zeta", breaks=lambda s: (s - 1,), jumps=lambda s: (s - 1,),
+        at=_zeta_at, bounds=_zeta_bounds, agreed="zeta", breaks=lambda s: (s - 1,), jumps=lambda s: (s - 1,),
         real_when=lambda s: (relation("!=", s, ONE),), latex=r"\zeta", source="DLMF 25.2",
     )
 )  # fmt: skip
@@ -267,7 +277,7 @@ register(
     Function(
         name="ellipf", about="The incomplete elliptic integral of the first kind, of an angle and the parameter m (the square of the modulus).",
         example=("phi", "0", "phi"), arguments=(2, 2), at=_ellipf_at,
-        derivative=(lambda phi, m: 1 / sqrt(1 - m * sin(phi) ** 2), by_parameter_of_first), agreed="ellipf",
+        derivative=(lambda phi, m: 1 / sqrt(1 - m * sin(phi) ** 2), by_parameter_of_first), bounds=bounds_of("ellipf", first, ("phi", "m")), agreed="ellipf",
         real_when=lambda phi, m: (relation("<", m * sin(phi) ** 2, ONE),), breaks=lambda phi, m: (1 - m * sin(phi) ** 2,),
         latex="F", source="DLMF 19.2",
     )
@@ -275,7 +285,7 @@ register(
 register(
     Function(
         name="ellipe", about="The complete elliptic integral of the second kind, of the parameter m (the square of the modulus).", example=("1", "1"),
-        at=lambda m: ONE if m is ONE else _ellip_at(m), zeros=nowhere, derivative=lambda m: (ellipe(m) - ellipk(m)) / (2 * m), agreed="ellipe",
+        at=lambda m: ONE if m is ONE else _ellip_at(m), zeros=nowhere, derivative=lambda m: (ellipe(m) - ellipk(m)) / (2 * m), bounds=bounds_of("ellipe", second, ("m",)), agreed="ellipe",
         real_when=lambda m: (relation("<=", m, ONE),), breaks=lambda m: (1 - m,), jumps=lambda m: (),
         latex="E", source="DLMF 19.2",
     )
@@ -294,7 +304,7 @@ register(
 register(
     Function(
         name="Si", about="The sine integral: the integral of sin(t)/t from 0 to x.", example=("0", "0"),
-        at=lambda x: ZERO if x is ZERO else None, zeros=at_zero, derivative=lambda x: sin(x) / x, odd=True, agreed="si",
+        at=lambda x: ZERO if x is ZERO else None, zeros=at_zero, derivative=lambda x: sin(x) / x, odd=True, bounds=by_rows("Si", [(plain(mpq(1)), sine_integral(-1))], within(one)), agreed="si",
         known=lambda k: facts.sum_known([(k, 1)]) | facts.FRACTIONAL if facts.is_nonnegative(k) else facts.REAL if facts.is_real(k) else facts.ANY,
         at_infinity=(lambda: PI / 2, lambda: -PI / 2), latex=r"\operatorname{Si}", source="DLMF 6.2", breaks=nowhere, jumps=nowhere,
     )
@@ -309,7 +319,7 @@ register(
     Function(
         name="Ci", about="The cosine integral: minus the integral of cos(t)/t from x to inf.", example=("x", "Ci(x)"),
         no_value=pole_at_zero,
-        derivative=lambda x: cos(x) / x, agreed="ci", real_when=positive, breaks=lambda x: (x,), jumps=lambda x: (x,),
+        derivative=lambda x: cos(x) / x, bounds=by_rows("Ci", [(plain(mpq(1)), cosine_integral(-1))], within(inverse), logarithm_and_gamma), agreed="ci", real_when=positive, breaks=lambda x: (x,), jumps=lambda x: (x,),
         at_infinity=(lambda: ZERO, _complex_end),
         known=_REAL_IF_POSITIVE, latex=r"\operatorname{Ci}", source="DLMF 6.2",
     )

@@ -10,16 +10,38 @@ from gelvo.errors import DomainError
 from gelvo.expression.building import constant, scale, total
 from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.registry import Function, register
+from gelvo.functions.entire import (
+    ERFI,
+    FRESNEL_COSINE,
+    FRESNEL_SINE,
+    by_rows,
+    cosine_integral,
+    exponential,
+    exponential_of_square,
+    exponential_over,
+    logarithm_and_gamma,
+    one,
+    over_root_of_pi,
+    plain,
+    root_of_half_pi,
+    sine_integral,
+    within,
+)
 from gelvo.functions.support import (
     HALF,
+    Arithmetic,
+    Box,
     Expression,
     FunctionName,
+    Interval,
+    NoValue,
     Number,
     at_zero,
     beside_poles,
     facts,
     nowhere,
     number,
+    only_real,
     pole_at_negative_integers,
     pole_at_zero,
     positive,
@@ -93,6 +115,22 @@ def _cotangent_slope(k: int, z: mpq) -> Expression:
     return PI ** (k + 1) * total([number(a) * at_z**j for j, a in enumerate(c) if a])
 
 
+def _li_bounds(a: Arithmetic, x: Box) -> Box:
+    """Ei of the logarithm, falling up to 1 and rising after it."""
+    logarithm = a.log(only_real(x, "li"))
+    if logarithm.low <= 0 <= logarithm.high:
+        raise NoValue("li at its pole", certain=logarithm.low == logarithm.high)
+    return Box(a.rising("eint", logarithm) if logarithm.low > 0 else a.falling("eint", logarithm))
+
+
+def _by_half_pi(a: Arithmetic, x: Interval) -> Interval:
+    return a.multiply(x, root_of_half_pi(a))
+
+
+def _over_half_pi(a: Arithmetic, x: Interval) -> Interval:
+    return a.divide(a.one, root_of_half_pi(a))
+
+
 def _no_derivative(n: Expression, x: Expression) -> Expression:
     raise DomainError("the derivative of polygamma by its order has no closed form here")
 
@@ -100,7 +138,7 @@ def _no_derivative(n: Expression, x: Expression) -> Expression:
 register(
     Function(
         name="erfi", about="2/sqrt(pi) times the integral of exp(t^2) from 0 to x.", example=("0", "0"),
-        at=_zero_at_zero, zeros=at_zero, derivative=lambda x: 2 * exp(x**2) / sqrt(PI), odd=True, agreed="erfi", rising=True,
+        at=_zero_at_zero, zeros=at_zero, derivative=lambda x: 2 * exp(x**2) / sqrt(PI), odd=True, bounds=by_rows("erfi", [(over_root_of_pi(2), ERFI)], within(exponential_of_square)), agreed="erfi", rising=True,
         antiderivative=lambda x: x * erfi(x) - exp(x**2) / sqrt(PI), known=sign_of_argument, breaks=nowhere, jumps=nowhere,
         latex=r"\operatorname{erfi}", source="DLMF 7.2",
     )
@@ -109,7 +147,7 @@ register(
     Function(
         name="li", about="The logarithmic integral: the principal value of the integral of 1/ln(t) from 0 to x.", example=("0", "0"),
         no_value=lambda x: x is ONE,
-        at=_zero_at_zero, derivative=lambda x: 1 / ln(x), agreed="li", breaks=lambda x: (x, x - 1), jumps=lambda x: (x - 1,),
+        at=_zero_at_zero, derivative=lambda x: 1 / ln(x), bounds=_li_bounds, agreed="li", breaks=lambda x: (x, x - 1), jumps=lambda x: (x - 1,),
         antiderivative=lambda x: x * li(x) - Ei(2 * ln(x)), real_when=positive,
         known=lambda k: facts.REAL if facts.is_positive(k) else facts.ANY, latex=r"\operatorname{li}", source="DLMF 6.2",
     )
@@ -121,7 +159,7 @@ def _fresnel(
 ) -> Function:
     own = FunctionName(name)
     return Function(
-        name=name, about=f"Fresnel's integral of {word}(pi*t^2/2) from 0 to x.", example=("0", "0"), at=_zero_at_zero, zeros=at_zero, derivative=lambda x: wave(PI * x**2 / 2), odd=True, agreed=name,
+        name=name, about=f"Fresnel's integral of {word}(pi*t^2/2) from 0 to x.", example=("0", "0"), at=_zero_at_zero, zeros=at_zero, derivative=lambda x: wave(PI * x**2 / 2), odd=True, bounds=by_rows(name, [(_over_half_pi, FRESNEL_SINE if word == "sin" else FRESNEL_COSINE)], within(one), scale=_by_half_pi), agreed=name,
         antiderivative=lambda x: x * own(x) + sign * mate(PI * x**2 / 2) / PI,
         known=lambda k: facts.REAL if facts.is_real(k) else facts.ANY, breaks=nowhere, jumps=nowhere,
         at_infinity=(lambda: number(HALF), lambda: -number(HALF)), latex=name[-1].upper(), source="DLMF 7.2",
@@ -133,7 +171,7 @@ register(_fresnel("fresnelc", "cos", cos, sin, -ONE))
 register(
     Function(
         name="Shi", about="The hyperbolic sine integral: the integral of sinh(t)/t from 0 to x.", example=("0", "0"),
-        at=_zero_at_zero, zeros=at_zero, derivative=lambda x: sinh(x) / x, odd=True, agreed="shi", rising=True, known=sign_of_argument,
+        at=_zero_at_zero, zeros=at_zero, derivative=lambda x: sinh(x) / x, odd=True, bounds=by_rows("Shi", [(plain(mpq(1)), sine_integral(1))], within(exponential)), agreed="shi", rising=True, known=sign_of_argument,
         breaks=nowhere, jumps=nowhere, latex=r"\operatorname{Shi}", source="DLMF 6.2",
     )
 )  # fmt: skip
@@ -141,7 +179,7 @@ register(
     Function(
         name="Chi", about="The hyperbolic cosine integral: euler_gamma + ln(x) + the integral of (cosh(t) - 1)/t from 0 to x.", example=("x", "Chi(x)"),
         no_value=pole_at_zero,
-        derivative=lambda x: cosh(x) / x, agreed="chi", real_when=positive, breaks=lambda x: (x,), jumps=lambda x: (x,),
+        derivative=lambda x: cosh(x) / x, bounds=by_rows("Chi", [(plain(mpq(1)), cosine_integral(1))], within(exponential_over), logarithm_and_gamma), agreed="chi", real_when=positive, breaks=lambda x: (x,), jumps=lambda x: (x,),
         known=lambda k: facts.REAL if facts.is_positive(k) else facts.ANY, latex=r"\operatorname{Chi}", source="DLMF 6.2",
     )
 )  # fmt: skip

@@ -11,6 +11,7 @@ from gelvo.errors import DomainError
 from gelvo.expression.building import number, total
 from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.registry import Function, register
+from gelvo.functions.entire import by_recurrence
 from gelvo.functions.support import Condition, Expression, FunctionName, Number, facts, junction, mpq, relation
 
 legendre, hermite, laguerre, chebyt, chebyu = (FunctionName(n) for n in ("legendre", "hermite", "laguerre", "chebyt", "chebyu"))
@@ -114,7 +115,7 @@ def _family(
             name=kind, about=about, example=tuple(example), arguments=(2, 2), at=at, derivative=(_no_degree_derivative, slope),
             known=_entire if entire else _known, breaks=_nowhere if entire else _branch_point,
             jumps=_nowhere if entire else _branch_point, real_when=None if entire else _real_where,
-            agreed=agreed or str(kind), latex=latex, source=source,  # type: ignore[arg-type]
+            bounds=by_recurrence(kind, *RECURRENCES[kind]), agreed=agreed or str(kind), latex=latex, source=source,  # type: ignore[arg-type]
         )
     )  # fmt: skip
 

@@ -11,7 +11,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from gmpy2 import mpq
+from gmpy2 import mpfr, mpq
 
 from gelvo.deadline import checkpoint
 from gelvo.functions.support import Arithmetic, Box, Interval, NoValue, only_real
@@ -21,18 +21,20 @@ LARGEST_ORDER = 1000
 Ratio = Callable[[int], Interval]
 
 
-def sum_of_ratios(a: Arithmetic, first: Interval, ratio: Ratio, least: Interval | None = None, start: int = 0) -> Interval:
+def sum_of_ratios(
+    a: Arithmetic, first: Interval, ratio: Ratio, least: Interval | None = None, start: int = 0, largest: Callable[[int], mpfr] | None = None,
+) -> Interval:  # fmt: skip
     """The sum of t_0 = first, t_(k+1) = t_k*ratio(k); a tail whose ratios are all at most q is at most t*q/(1 - q) in size.
 
-    ratio: its size must fall with k from `start` on, or stay below `least` (a number below 1) there.
+    ratio: its size must fall with k from `start` on, or stay below `least` (a number below 1) there, or below `largest`, which falls.
     """
     total, term = first, first
     for k in range(MOST_TERMS):
         checkpoint()
         size = max(abs(term.low), abs(term.high))
         step = ratio(k)
-        q = max(abs(step.low), abs(step.high)) if least is None else least.high
-        if k >= start and q < 0.9 and a.up.div(size, a.down.sub(1, q)) < a.up.exp2(-a.precision - 8):
+        q = (max(abs(step.low), abs(step.high)) if largest is None else largest(k)) if least is None else least.high
+        if k >= start and q < 0.95 and a.up.div(size, a.down.sub(1, q)) < a.up.exp2(-a.precision - 8):
             tail = a.up.div(a.up.mul(size, q), a.down.sub(1, q))
             return a.add(total, Interval(a.down.minus(tail), tail))
         term = a.multiply(term, step)

@@ -16,7 +16,7 @@ from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Expression
 from gelvo.forms.fractions import Form
 from gelvo.matrices.matrix import Matrix, rationals
-from gelvo.normal.relations import reduce_relations
+from gelvo.normal.relations import reduced_with_factor
 from gelvo.numbers.exact import reciprocal
 from gelvo.polynomial import determinant as over
 from gelvo.polynomial import echelon, sparse
@@ -173,11 +173,13 @@ class Polynomials(NamedTuple):
                 return None
             listed = [found.get(full ^ (1 << j), {}) for j in range(n)]
             cofactors.append([sparse.negate(p) if (i + j) % 2 else p for j, p in enumerate(listed)])
-        size = self.reduced(sparse.total([sparse.multiply(e, c) for e, c in zip(self.rows[0], cofactors[0], strict=True)]))
+        whole = sparse.total([sparse.multiply(e, c) for e, c in zip(self.rows[0], cofactors[0], strict=True)])
+        size, over_size = self.reduced(whole)
         if not size:
             return None
-        entries = [[self._quotient(sparse.multiply(cofactors[i][j], self.scales[i]), size) for i in range(n)] for j in range(n)]
-        return self.written(size, self.scales), Matrix(entries)
+        scales = [sparse.multiply(s, over_size) for s in self.scales]
+        entries = [[self._quotient(sparse.multiply(cofactors[i][j], scales[i]), size) for i in range(n)] for j in range(n)]
+        return self.written(whole, self.scales), Matrix(entries)
 
     def cramer(self) -> tuple[Expression, Matrix] | None:
         """Of rows [A | b] the determinant of A and the x with A @ x = b; None where that is zero, or there are too many minors."""
@@ -186,14 +188,13 @@ class Polynomials(NamedTuple):
         if found is None:
             return None
         whole = (2 << n) - 1
-        size = self.reduced(found.get(whole ^ (1 << n), {}))
-        if not size:
+        first = found.get(whole ^ (1 << n), {})
+        if not self.reduced(first)[0]:
             return None
-        tops = [
-            self.reduced(found.get(whole ^ (1 << j), {})) for j in range(n)
-        ]  # the right side stands last instead of at place j
+        # the right side stands last instead of at place j
+        tops = [found.get(whole ^ (1 << j), {}) for j in range(n)]
         signed = [sparse.negate(p) if (n - 1 - j) % 2 else p for j, p in enumerate(tops)]
-        return self.written(size, self.scales), Matrix([[self._quotient(p, size)] for p in signed])
+        return self.written(first, self.scales), Matrix([[self._ratio(p, first)] for p in signed])
 
     def echelon(
         self, width: int, zero: Callable[[Expression], bool | None], known: Callable[[Expression], bool], ordered: bool = True
@@ -214,7 +215,7 @@ class Polynomials(NamedTuple):
             listed = []
             for c in columns:
                 for i in range(place, len(work)):
-                    p = self.reduced(work[i][c]) if work[i][c] else {}
+                    p = self.reduced(work[i][c])[0] if work[i][c] else {}
                     if p:
                         listed.append((key(p), c, i, p))
             for _, c, i, p in sorted(listed, key=lambda item: item[:3]):
@@ -226,15 +227,14 @@ class Polynomials(NamedTuple):
             return next((found for c in columns if (found := best(work, place, [c])) is not None), None)
 
         found = echelon.of_polynomials(self.rows, width, by_column if ordered else best, ordered)
-        minor = self.reduced(found.minor)
         return Reduced(
-            found.rows, found.pivots, found.order, self.form.factored(minor),
-            lambda p: self._quotient(self.reduced(p), minor) if p else ZERO, self._without_content, sparse.negate, {},
+            found.rows, found.pivots, found.order, self.form.factored(self.reduced(found.minor)[0]),
+            lambda p: self._ratio(p, found.minor) if p else ZERO, self._without_content, sparse.negate, {},
         )  # fmt: skip
 
     def _without_content(self, column: Sequence[Polynomial]) -> list[Expression]:
         """A multiple of a column of polynomials: without common factors, without fractions."""
-        reduced = [self.reduced(p) if p else p for p in column]
+        reduced = self._over_one_denominator([self.reduced(p) for p in column])
         common: Polynomial = {}
         if not any(sparse.has_gaussian(p) for p in reduced):
             for p in reduced:
@@ -249,19 +249,37 @@ class Polynomials(NamedTuple):
             reduced = _without_unit(reduced)
         return [self.form.factored(p) if len(p) <= FACTORED else self.form.expression(p) for p in reduced]
 
-    def reduced(self, p: Polynomial) -> Polynomial:
-        """Powers of roots, and so on, as what they equal."""
+    @staticmethod
+    def _over_one_denominator(column: Sequence[tuple[Polynomial, Polynomial]]) -> list[Polynomial]:
+        common: Polynomial = sparse.UNIT
+        for _, below in column:
+            common = sparse.multiply(common, _divided(below, gcd(common, below))) if below != sparse.UNIT else common
+        if common == sparse.UNIT:
+            return [top for top, _ in column]
+        return [sparse.multiply(top, _divided(common, below)) if top else top for top, below in column]
+
+    def reduced(self, p: Polynomial) -> tuple[Polynomial, Polynomial]:
+        """(q, f) with p = q/f: powers of roots, and so on, as what they equal; f from the denominators of radicands."""
         before: Polynomial | None = None
+        below: Polynomial = sparse.UNIT
         while p and p != before:
-            p, before = reduce_relations(self.form, p), p
-        return p
+            before = p
+            p, factor = reduced_with_factor(self.form, p)
+            below = below if factor == sparse.UNIT else sparse.multiply(below, factor)
+        return p, below
 
     def written(self, top: Polynomial, scales: Sequence[Polynomial]) -> Expression:
         """A polynomial, divided by what the rows were multiplied by."""
-        below = sparse.constant(mpq(1))
+        top, below = self.reduced(top)
         for s in scales:
             below = sparse.multiply(below, s)
-        return self._quotient(self.reduced(top), below)
+        return self._quotient(top, below)
+
+    def _ratio(self, top: Polynomial, bottom: Polynomial) -> Expression:
+        (upper, below), (lower, above) = self.reduced(top), self.reduced(bottom)
+        if above != below:
+            upper, lower = sparse.multiply(upper, above), sparse.multiply(lower, below)
+        return self._quotient(upper, lower) if upper else ZERO
 
     def _quotient(self, top: Polynomial, bottom: Polynomial) -> Expression:
         top, bottom = self.form.without_common_factors(top, bottom)

@@ -63,12 +63,16 @@ def lowest_by_relations(expression: Expression) -> Expression:
     >>> x, root = name("x"), power(number(7), number(mpq(1, 2)))
     >>> print(lowest_by_relations(1/(7*(1 + (x/root)**2))))
     1/(x^2 + 7)
+    >>> root = power(1/x**2 - 4, number(mpq(1, 2)))
+    >>> print(lowest_by_relations(1/(root*(x*root + 1))))
+    x/(1 + x*sqrt(1/x^2 - 4) - 4*x^2)
     """
     form = Form([expression])
     top, bottom = reduced_quotient(form, form.of(expression))
     if not bottom:
         return expression
-    top, bottom = form.without_common_factors(reduce_relations(form, top), reduce_relations(form, bottom))
+    (top, above), (bottom, below) = reduced_with_factor(form, top), reduced_with_factor(form, bottom)
+    top, bottom = form.without_common_factors(sparse.multiply(top, below), sparse.multiply(bottom, above))
     return form.factored(top) * power(form.factored(bottom), number(-1))
 
 
