@@ -14,7 +14,7 @@ from gmpy2 import mpfr, mpq, sign
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.divergence import by_comparison, by_two_sequences
 from gelvo.checking.ends import value_at
-from gelvo.checking.pieces import nonzero_by_bounds, settled
+from gelvo.checking.pieces import nonzero_by_bounds, places_of_steps, settled
 from gelvo.checking.proposals import proposed_antiderivative, proposed_without_roots
 from gelvo.checking.samples import samples
 from gelvo.checking.values.by_theorem import values_by_splitting, values_by_theorem
@@ -75,7 +75,7 @@ def _check_plain(
     theorem = "" if infinite else _by_theorem(question, x, value, facts, False) or _by_slopes(question, x, value, facts, far)
     if theorem:
         return Certificate(claim, PROVED, theorem, evidence)
-    for cut in dict.fromkeys(((), _inside(places, *ends, facts))):
+    for cut in dict.fromkeys(((), _inside((*places, *places_of_steps(f, x)), *ends, facts))):
         proof = None if cut is None else _by_ends(f, x, ends, value, facts, evidence, cut)
         if proof is not None and proof.zero is not None:
             return _told_by_ends(claim, proof, evidence)

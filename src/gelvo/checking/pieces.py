@@ -14,6 +14,7 @@ from gelvo.expression.nodes import Bound, Call, Cases, Condition, Expression, Na
 from gelvo.expression.traversal import contains, names, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
+from gelvo.forms.univariate import linear_parts, lowest_terms
 from gelvo.functions.named import ABS, CEIL, FLOOR, HEAVISIDE, MAX, MIN, SIGN, is_a
 from gelvo.numbers.box import Box
 from gelvo.numbers.interval import Interval, NoValue, arithmetic
@@ -44,6 +45,17 @@ def settled(f: Expression, x: Name, low: Expression, high: Expression, within: F
 
 
 STEPS = (ABS, SIGN, HEAVISIDE, FLOOR, CEIL, MAX, MIN)
+
+
+def places_of_steps(f: Expression, x: Name) -> tuple[Expression, ...]:
+    """Where the lines inside of bars, signs and steps vanish."""
+    found: dict[Expression, None] = {}
+    for node in postorder(f):
+        if isinstance(node, Call) and is_a(node, ABS, SIGN, HEAVISIDE) and contains(node, x):
+            parts = linear_parts(node.arguments[0], x)
+            if parts is not None:
+                found[lowest_terms(-parts[1] / parts[0])] = None
+    return tuple(found)
 
 
 def _of_cases(node: Cases, x: Name, low: Expression, high: Expression, within: Facts) -> Expression | None:

@@ -11,27 +11,30 @@ from typing import TYPE_CHECKING
 
 from gmpy2 import mpq
 
+from gelvo.calculus.transforms.pattern import growth_rates
 from gelvo.checking.certificate import PROVED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.integrals import check_definite
 from gelvo.checking.samples import samples
+from gelvo.deciding.equality import decide_zero
 from gelvo.errors import GelvoError
 from gelvo.evaluation.agreement import DOUBLE_BITS, own_context
 from gelvo.evaluation.floats import float_function
 from gelvo.evaluation.value import value as value_of
 from gelvo.expression.building import bound, number, relation
 from gelvo.expression.nodes import Expression, Name
-from gelvo.expression.traversal import contains, has_call, postorder, substitute
+from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.facts.periods import period_of_steps, within_period
+from gelvo.facts.statements import DomainFact
 from gelvo.facts.store import Facts
+from gelvo.forms.expanding import expand
 from gelvo.forms.impulses import Impulse, has_impulse, separated
 from gelvo.forms.univariate import linear_parts
-from gelvo.functions.named import ABS, COSH, EXP, HEAVISIDE, SIGN, SINH, is_a
+from gelvo.functions.named import ABS, EXP, HEAVISIDE, SIGN, is_a
 
 if TYPE_CHECKING:
     from mpmath import mpc, mpf
 
 FREQUENCIES = (0.3, 1.1, 2.7)
-# f(r*t) grows as exp(sign*r*t) does
-GROWING: dict[str, tuple[int, ...]] = {EXP: (1,), SINH: (1, -1), COSH: (1, -1)}
 METHOD = "quadrature of the defining integral at sample values"
 
 
@@ -47,24 +50,46 @@ def check_laplace(f: Expression, t: Name, s: Name, transform: Expression, facts:
 
 def _by_definition(f: Expression, t: Name, s: Name, transform: Expression, facts: Facts, claim: str) -> Certificate | None:
     """The defining integral worked out for s beyond the growth of f; a transform belongs to one function only (Lerch 1903)."""
-    if has_impulse(f, t) or has_call(f, (HEAVISIDE, SIGN, ABS), t):
+    rates, parts = growth_rates(f, t), separated(f, t) if has_impulse(f, t) else (f, ())
+    if rates is None or parts is None:
         return None
-    beyond: list[Expression] = [number(0)]
-    for node in postorder(f):
-        if is_a(node, *GROWING) and contains(node, t):
-            rate = linear_parts(node.arguments[0], t)
-            if rate is None:
-                return None
-            beyond += [sign * rate[0] for sign in GROWING[node.name]]
     try:
-        far = facts.with_facts([relation("<", rate, s) for rate in dict.fromkeys(beyond)])
-        certificate = check_definite(f * EXP(-s * t), t, number(0), bound("inf"), transform, far, claim)
+        far = facts.with_facts([relation("<", rate, s) for rate in rates if facts.is_real(rate)])
+        rest = transform
+        for impulse in parts[1]:
+            if not (far.is_nonnegative(impulse.place) or far.is_negative(impulse.place)):
+                return None
+            if not far.is_negative(impulse.place):  # one at 0 counts whole
+                rest = rest - impulse.weight * EXP(-s * impulse.place)
+        certificate = _over_periods(parts[0], t, s, rest, far, claim)
+        certificate = certificate or check_definite(parts[0] * EXP(-s * t), t, number(0), bound("inf"), rest, far, claim)
     except (GelvoError, ArithmeticError):
         return None
     if certificate.verdict != PROVED:
         return None
-    shown = ", ".join(map(str, dict.fromkeys(beyond)))
-    return replace(certificate, method="the defining integral, for s beyond " + shown)
+    return replace(certificate, method="the defining integral, for s beyond " + ", ".join(map(str, rates)))
+
+
+def _over_periods(f: Expression, t: Name, s: Name, transform: Expression, facts: Facts, claim: str) -> Certificate | None:
+    """What is the same again after a length L, but for a sign and a constant: f(t + L) = r*f(t) + d has the transform F with
+    F = (the integral over the first L) + exp(-s*L)*(r*F + d/s)."""
+    length = period_of_steps(f, t, facts)
+    if length is None:
+        return None
+    u, n = facts.new_name("u", f, s, domain="positive"), facts.new_name("n", f, s)
+    inside = within_period(f, t, length, u, n, facts)
+    if inside is None:
+        return None
+    whole = facts.with_facts([DomainFact(n, "natural")])
+    after = substitute(inside, {n: n + 1})
+    for r in (number(1), number(-1)):
+        d = expand(substitute(after - r * inside, {n: number(0)}))
+        if contains(d, u) or not decide_zero(after - r * inside - d, whole).zero:
+            continue
+        first = transform * (1 - r * EXP(-s * length)) - EXP(-s * length) * d / s
+        start = substitute(inside, {n: number(0)})
+        return check_definite(start * EXP(-s * u), u, number(0), length, first, facts, claim)
+    return None
 
 
 def check_fourier(

@@ -9,6 +9,7 @@ from collections.abc import Callable
 from typing import NamedTuple
 
 from gelvo.calculus.found import Found
+from gelvo.calculus.transforms.by_definition import fourier_by_definition
 from gelvo.calculus.transforms.laplace import laplace, prepared_terms
 from gelvo.calculus.transforms.pattern import BY_RULES, Unknown, as_exponentials, calls_in, linear_in, need_positive, term_of
 from gelvo.expression.building import multiply_all, number, power, sqrt, total
@@ -51,13 +52,17 @@ def fourier(e: Expression, t: Name, w: Name, facts: Facts, convention: str = "an
     outer, rate = kernel(convention, inverse)
     v = facts.new_name("v", e, w)  # the plain transform at v; then v = -rate*w
     work = _Work(t, v, facts, {})
+    frequency, road = -rate * w, BY_RULES
     try:
-        whole = [_fourier_term(p, work) for p in terms_of(expand(as_exponentials(e)))]
+        whole = total([_fourier_term(p, work) for p in terms_of(expand(as_exponentials(e)))])
     except Unknown:
-        return None
-    frequency = -rate * w
-    value = transform(total(whole), _without_signs_squared)
-    return Found(sifted(outer * substitute(value, {v: frequency})), tuple(work.conditions), BY_RULES)
+        found = fourier_by_definition(e, t, v, facts)
+        if found is None:
+            return None
+        whole, road = found.value, found.road
+        work.conditions.update(dict.fromkeys(found.conditions))
+    value = transform(whole, _without_signs_squared)
+    return Found(sifted(outer * substitute(value, {v: frequency})), tuple(work.conditions), road)
 
 
 def _without_signs_squared(node: Node) -> Node:

@@ -6,9 +6,10 @@ Source: G. Doetsch, "Introduction to the Theory and Application of the Laplace T
 from __future__ import annotations
 
 from gelvo.calculus.antiderivative.waves import linear_waves
-from gelvo.calculus.found import Found
+from gelvo.calculus.found import Found, summed
+from gelvo.calculus.transforms.by_definition import laplace_by_definition
 from gelvo.calculus.transforms.pattern import BY_RULES, Term, Unknown, formula_of, need_positive, term_of
-from gelvo.expression.building import number, power, total
+from gelvo.expression.building import number, power
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Condition, Expression, Name, Product
 from gelvo.expression.traversal import substitute
@@ -29,12 +30,23 @@ def laplace(e: Expression, t: Name, s: Name, facts: Facts) -> Found | None:
     >>> print(laplace(t * EXP(-2 * t), t, s, Facts()).value)
     1/(s + 2)^2
     """
+    pieces = prepared_terms(e, t, facts)
+    found = [_by_rule(p, t, s, facts) for p in pieces]
+    if None in found:
+        whole = laplace_by_definition(e, t, s, facts)
+        if whole is not None or len(pieces) == 1:
+            return whole
+        found = [one or laplace_by_definition(p, t, s, facts) for one, p in zip(found, pieces, strict=True)]
+    return None if None in found else summed([one for one in found if one is not None])
+
+
+def _by_rule(piece: Expression, t: Name, s: Name, facts: Facts) -> Found | None:
     conditions: dict[Condition, None] = {}
     try:
-        pieces = [_laplace_term(term_of(p, t), t, s, facts, conditions) for p in prepared_terms(e, t, facts)]
+        value = _laplace_term(term_of(piece, t), t, s, facts, conditions)
     except Unknown:
         return None
-    return Found(total([factored(p) if not _delayed(p) else p for p in pieces]), tuple(conditions), BY_RULES)
+    return Found(value if _delayed(value) else factored(value), tuple(conditions), BY_RULES)
 
 
 def prepared_terms(e: Expression, t: Name, facts: Facts) -> list[Expression]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from gelvo.expression.building import call, multiply_all, number, power
+from gelvo.expression.building import call, multiply_all, number, power, relation
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Power, Product
 from gelvo.expression.terms import base_and_exponent, factors_in
@@ -13,7 +13,7 @@ from gelvo.facts.conditions import what_must_be_positive
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
-from gelvo.functions.named import ABS, COS, COSH, DIRAC_DELTA, EXP, HEAVISIDE, LN, SIN, SINH, is_a
+from gelvo.functions.named import ABS, BESSELI, COS, COSH, DIRAC_DELTA, ERFI, EXP, HEAVISIDE, LN, SIN, SINH, is_a
 
 BY_RULES = "rules for shifts, products with powers, and common pairs"
 
@@ -96,6 +96,31 @@ def formula_of(term: Term, t: Name) -> Expression:
     if term.delay is not None:
         pieces.append(HEAVISIDE(t - term.delay))
     return multiply_all(pieces)
+
+
+# f(r*t) grows as exp(sign*r*t) does
+GROWING: dict[str, tuple[int, ...]] = {EXP: (1,), SINH: (1, -1), COSH: (1, -1), BESSELI: (1, -1), ERFI: ()}
+
+
+def growth_rates(f: Expression, t: Name) -> list[Expression] | None:
+    """The rates of the exponentials in f, zero among them: its transform is asked for s beyond all of them; None where it grows faster."""
+    rates: dict[Expression, None] = {ZERO: None}
+    for node in calls_in(f):
+        if not (is_a(node, *GROWING) and contains(node, t)):
+            continue
+        argument = node.arguments[-1]
+        parts = uni.linear_parts(expand(argument), t)
+        if parts is not None:
+            rates.update(dict.fromkeys(sign * parts[0] for sign in GROWING[node.name]))
+        elif not is_a(node, EXP):
+            return None
+    return list(rates)
+
+
+def beyond_growth(f: Expression, t: Name, s: Name, facts: Facts) -> Facts | None:
+    """The facts for s beyond the growth of f."""
+    rates = growth_rates(f, t)
+    return None if rates is None else facts.with_facts([relation("<", r, s) for r in rates if facts.is_real(r)])
 
 
 def calls_in(e: Expression) -> list[Call]:
