@@ -15,6 +15,7 @@ from gelvo.calculus.transforms.pattern import growth_rates
 from gelvo.checking.certificate import PROVED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.integrals import check_definite
 from gelvo.checking.samples import samples
+from gelvo.checking.spectra import check_on_both_sides
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import GelvoError
 from gelvo.evaluation.agreement import DOUBLE_BITS, own_context
@@ -98,6 +99,9 @@ def check_fourier(
     """The transform at some frequencies against the integral of outer*f*exp(1j*rate*w*t) over the line, kernel = (outer, rate)."""
     outer, rate = complex(value_of(kernel[0], 15)), complex(value_of(kernel[1], 15)).real
     claim = f"the Fourier transform ({word}) of {f} is {transform}"
+    proof = check_on_both_sides(f, t, w, transform, facts, kernel, claim)
+    if proof is not None:
+        return proof
     rays = [(place, complex(0, rate * place)) for place in FREQUENCIES]
     return _held(claim, (f, t), (transform, w), facts, rays, (-math.inf, math.inf), 5, outer)
 

@@ -6,6 +6,7 @@ Source: G. Doetsch, "Introduction to the Theory and Application of the Laplace T
 from __future__ import annotations
 
 from gelvo.calculus.definite.between import definite_integral
+from gelvo.calculus.far_out import limit_at_infinity
 from gelvo.calculus.found import Found
 from gelvo.calculus.sums.up import add_up
 from gelvo.calculus.transforms.pattern import beyond_growth
@@ -82,9 +83,18 @@ def fourier_by_definition(e: Expression, t: Name, v: Name, facts: Facts) -> Foun
     even, odd = expand((e + mirrored) / 2), expand((e - mirrored) / 2)
     value, conditions, roads = ZERO, dict[object, None](), dict[str, None]()
     for part, wave, outer in ((even, COS, number(2)), (odd, SIN, -2 * IMAGINARY)):
+        part, beside = _plain(part, t, over), ZERO
+        if (
+            wave is SIN
+            and (end := limit_at_infinity(part, t, over)) is not None
+            and not isinstance(end, Bound)
+            and end is not ZERO
+        ):
+            part, beside = part - end, -2 * IMAGINARY * end / v  # a step beside what dies away
+        value = value + beside
         if part is ZERO:
             continue
-        found, _ = definite_integral(_plain(part, t, over) * wave(w * t), t, ZERO, bound("inf"), over)
+        found, _ = definite_integral(part * wave(w * t), t, ZERO, bound("inf"), over)
         if found is None or not _settled(found) or any(contains(c, w) for c in found.conditions):
             return None
         sign = ONE if wave is COS else SIGN(v)

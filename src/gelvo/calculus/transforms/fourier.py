@@ -182,10 +182,13 @@ def _decaying(p: Expression, s: Name, work: _Work) -> Expression:
 
 
 def _pair(f: Expression, work: _Work) -> Expression:
-    """exp of a quadratic, exp(-a*|t - b|), 1/((t - b)^2 + a^2), 1/t."""
+    """exp of a quadratic, exp(-a*|t - b|), sign(t - b), 1/((t - b)^2 + a^2), 1/t."""
     t, v, facts, conditions = work
     if is_a(f, EXP):
         return _exponential_pair(f.arguments[0], work)
+    if is_a(f, SIGN):
+        slope, shift = linear_in(f.arguments[0], t)
+        return -2 * IMAGINARY * SIGN(slope) * EXP(IMAGINARY * v * shift / slope) / v
     if isinstance(f, Power) and f.exponent is number(-1):
         parts = uni.coefficients_of(expand(f.base), t)
         if parts is not None and len(parts) == 3:
