@@ -8,6 +8,7 @@ from __future__ import annotations
 from gmpy2 import fac
 
 from gelvo.calculus.found import Found
+from gelvo.calculus.transforms.branch_points import of_branch_points
 from gelvo.calculus.transforms.pattern import Unknown, as_exponentials, need_positive
 from gelvo.calculus.transforms.pole_sums import response_of_roots
 from gelvo.deciding.equality import is_zero
@@ -46,16 +47,15 @@ def inverse_laplace(e: Expression, s: Name, t: Name, facts: Facts) -> Found | No
         delay = ZERO
         for f in exponentials:
             parts = uni.linear_parts(expand(f.arguments[0]), s)
-            if parts is None:
-                return None
-            delay = delay - parts[0]
-            piece = piece / EXP(parts[0] * s)
+            if parts is not None:
+                delay = delay - parts[0]
+                piece = piece / EXP(parts[0] * s)
         groups.setdefault(delay, []).append(piece)
     results: list[Expression] = []
     conditions: dict[Condition, None] = {}
     for delay, pieces in groups.items():
         try:
-            impulse, inner = _inverse_rational(total(pieces), s, t, facts, conditions)
+            impulse, inner = _inverse_of(total(pieces), s, t, facts, conditions)
             if delay is not ZERO:
                 need_positive(delay, facts, conditions)
         except (Unknown, DomainError):
@@ -66,6 +66,31 @@ def inverse_laplace(e: Expression, s: Name, t: Name, facts: Facts) -> Found | No
             continue
         results.append(HEAVISIDE(t - delay) * substitute(inner, {t: t - delay}))
     return Found(total(results), tuple(conditions), "partial fractions and the pairs of simple poles")
+
+
+def _inverse_of(
+    e: Expression, s: Name, t: Name, facts: Facts, conditions: dict[Condition, None]
+) -> tuple[Expression, Expression]:
+    """(the weight of an impulse at 0, the function beside it): rational, or by a row for what has branch points."""
+
+    def back(inner: Expression) -> Expression:
+        weight, function = _inverse_of(inner, s, t, facts, conditions)
+        if weight is not ZERO:
+            raise Unknown
+        return function
+
+    try:
+        return _inverse_rational(e, s, t, facts, conditions)
+    except (Unknown, DomainError):
+        pass
+    try:
+        return ZERO, of_branch_points(e, s, t, facts, back)
+    except Unknown:
+        terms = terms_of(expand(e))
+        if len(terms) == 1:
+            raise
+    found = [_inverse_of(term, s, t, facts, conditions) for term in terms]
+    return total([w for w, _ in found]), total([f for _, f in found])
 
 
 def _inverse_rational(
