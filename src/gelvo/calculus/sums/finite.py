@@ -6,7 +6,7 @@ from gelvo.calculus.found import Found
 from gelvo.calculus.summation import antidifference, product_of_ratio, step_ratio
 from gelvo.calculus.sums.joined import joined
 from gelvo.errors import DomainError
-from gelvo.expression.building import call, multiply_all, number, total
+from gelvo.expression.building import call, multiply_all, number, power, total
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Expression, Name, Number, Product
 from gelvo.expression.terms import factors_in
@@ -18,6 +18,7 @@ from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.functions.named import BINOMIAL, COS, FACTORIAL, GAMMA, SIN, is_a
+from gelvo.functions.support import pi_multiple
 
 MOST_WRITTEN_OUT = 200
 
@@ -82,6 +83,10 @@ def _wave(term: Expression, k: Name, lower: Expression, upper: Expression, facts
     if parts is None:
         return None
     a, b = parts
+    turns = pi_multiple(a)
+    if turns is not None and turns.denominator == 1:  # the phase comes back: with the same sign, or the other one
+        wave = call(inner[0].name, b) * power(number(-1), k * (int(turns.numerator) % 2))
+        return finite(term / inner[0] * wave, k, lower, upper, facts)
     count, middle = factored(upper - lower + 1), factored(a * (lower + upper) / 2 + b)
     scale = multiply_all([*outer, number(term.coefficient)] if isinstance(term, Product) else outer)
     value = scale * SIN(factored(a * count / 2)) * call(inner[0].name, middle) / SIN(a / 2)

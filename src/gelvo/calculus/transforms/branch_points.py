@@ -280,6 +280,9 @@ def _wave_front(a: Asked) -> Expression | None:
     return outer * kind(ZERO, sqrt(size) * sqrt(a.t**2 - x**2)) * HEAVISIDE(a.t - x)
 
 
+MOST_HALVINGS = 3
+
+
 def _pulses(a: Asked) -> Expression | None:
     """Rational in s and q = exp(-c*s) with 1 - q or 1 + q below: what stands above comes again after each c, with the same sign or not."""
     plain = transform(a.e, _exponentials)
@@ -292,13 +295,19 @@ def _pulses(a: Asked) -> Expression | None:
     c = None if c is None else next((d for d in (1 / c, -1 / c) if a.facts.is_positive(d)), None)
     if c is None:
         return None
-    q = a.facts.new_name("q", plain, a.t)
+    q = a.facts.new_name("q", plain, a.t, domain="positive")
     exact: dict[Expression, Expression] = {}
     for node in postorder(plain):
         parts = uni.linear_parts(node.arguments[0], a.s) if is_a(node, EXP) and contains(node, a.s) else None
         if parts is not None and isinstance(node, Call):
             exact[node] = EXP(parts[1]) * power(q, uni.lowest_terms(-parts[0] / c))
-    top, content, factors = split_fraction(factored(substitute(plain, exact)), q)
+    inside = factored(substitute(plain, exact))
+    for _ in range(MOST_HALVINGS):
+        wider = factored(substitute(inside, {q: sqrt(q)}))
+        if any(isinstance(n, Power) and n.base is q and not n.exponent.is_whole for n in postorder(wider)):
+            break
+        inside, c = wider, 2 * c
+    top, content, factors = split_fraction(inside, q)
     quotient, pieces = simple_fractions(top, content, factors)
     found = [_again(a.back(factored(share)), number(j) * c, a) for j, share in enumerate(quotient) if share is not ZERO]
     for digit, base, times in pieces:

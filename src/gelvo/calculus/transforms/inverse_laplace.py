@@ -5,6 +5,8 @@ Source: G. Doetsch, "Introduction to the Theory and Application of the Laplace T
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from gmpy2 import fac
 
 from gelvo.calculus.found import Found
@@ -88,9 +90,18 @@ def _inverse_of(
     except Unknown:
         terms = terms_of(expand(e))
         if len(terms) == 1:
-            raise
+            return _of_a_slope(e, s, t, back)
     found = [_inverse_of(term, s, t, facts, conditions) for term in terms]
     return total([w for w, _ in found]), total([f for _, f in found])
+
+
+def _of_a_slope(e: Expression, s: Name, t: Name, back: Callable[[Expression], Expression]) -> tuple[Expression, Expression]:
+    """s*F(s): an impulse of weight f(0), and the slope of f."""
+    if s not in factors_in(e):
+        raise Unknown
+    f = back(e / s)
+    start = substitute(f, {t: ZERO})
+    return start, differentiate(f, t)
 
 
 def _inverse_rational(
