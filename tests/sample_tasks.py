@@ -102,13 +102,14 @@ def definite(case):
 def _point_for(texts, facts, given):
     """Some values of all free names for which the facts hold."""
     given = given if isinstance(given, dict) else {}
-    conditions = [gelvo.formula(f) for f in facts if not f.endswith(("integer", "real"))]
+    conditions = [gelvo.formula(f) for f in facts if not f.endswith(("integer", "real", "natural"))]
     names = sorted({n.name for e in [*map(gelvo.formula, texts), *conditions] for n in free_names(e)} | set(given))
     random = Random(7)
     for _ in range(400):
-        point = {n: given.get(n) or str(random.choice((0.31, 0.47, 0.73, 1.3, 1.7, 2.6, 3.4))) for n in names}
-        if "n" in point and "n" not in given:
-            point["n"] = str(random.choice((2, 3, 5)))
+        point = {n: given.get(n) or str(random.choice((0.31, 0.47, 0.73, 1.3, 1.7, 2.6, 3.4, 0.17, -0.7, -2.3))) for n in names}
+        for n in {f.split()[0] for f in facts if f.endswith(("integer", "natural"))} | ({"n"} if "n" in point else set()):
+            if n in point and n not in given:
+                point[n] = str(random.choice((2, 3, 5)))
         table = {n: gelvo.formula(v) for n, v in point.items()}
         if all(_decided(substitute(c, {k: table[k.name] for k in free_names(c)})) for c in conditions):
             return point

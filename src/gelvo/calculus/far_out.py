@@ -11,6 +11,7 @@ from gmpy2 import mpq
 
 from gelvo.calculus import growth
 from gelvo.calculus.comparison import Comparison, logarithm_of
+from gelvo.calculus.local.asymptotic import ROWS, written_far_out
 from gelvo.calculus.local.expansion import Short, Unclear
 from gelvo.deciding.suppositions import attempt
 from gelvo.errors import DomainError
@@ -52,8 +53,29 @@ def limit_at_infinity(e: Expression, x: Name, facts: Facts) -> Expression | None
 @on_the_way("the most rapidly varying part")
 @attempt
 def by_comparison(e: Expression, x: Name, facts: Facts) -> Expression | None:
+    if has_call(e, tuple(ROWS), x):
+        found = _by_series(e, x, facts)
+        if found is not None:
+            return found
     try:
         return _with_sizes(e, Comparison(x, facts))
+    except (Unclear, Short, DomainError, ZeroDivisionError):
+        return None
+
+
+def _by_series(e: Expression, x: Name, facts: Facts) -> Expression | None:
+    """What the functions are far out written in their places, and compared."""
+    asked = Comparison(x, facts)
+
+    def direction(argument: Expression) -> int:
+        try:
+            end = asked.limit(argument)
+        except (Unclear, Short, DomainError, ZeroDivisionError):
+            return 0
+        return (end is INFINITE) - (end is MINUS_INFINITE)
+
+    try:
+        return asked.limit(written_far_out(e, direction, lambda argument: contains(argument, x)))
     except (Unclear, Short, DomainError, ZeroDivisionError):
         return None
 

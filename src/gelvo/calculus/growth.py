@@ -24,7 +24,22 @@ from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
-from gelvo.functions.named import ABS, BESSELJ, BESSELY, COS, COSH, EXP, LN, SIN, SINH, SPHERICALJ, SPHERICALY, FunctionName
+from gelvo.functions.named import (
+    ABS,
+    BESSELJ,
+    BESSELY,
+    CEIL,
+    COS,
+    COSH,
+    EXP,
+    FLOOR,
+    LN,
+    SIN,
+    SINH,
+    SPHERICALJ,
+    SPHERICALY,
+    FunctionName,
+)
 from gelvo.roads import on_the_way
 from gelvo.simplifying.families.logarithms import logarithm_forms
 from gelvo.simplifying.search import shorter
@@ -256,6 +271,8 @@ def _of_one_argument(node: Call, inner: Growth, x: Name, facts: Facts, done: dic
         raise Unclear  # neither bounded waves nor values at infinity are those of complex arguments
     if name == ABS and not inner.bounded:
         return inner._replace(coefficient=ABS(inner.coefficient))
+    if name in (FLOOR, CEIL) and size > 0 and not inner.bounded:
+        return inner._replace(exact=False)  # less than one away
     if name in (SIN, COS) and (size > 0 or inner.bounded):
         return Growth(ONE, (), mpq(0), mpq(0), False, bounded=True)
     if size > 0 and not inner.bounded and node.function.at_infinity is not None:

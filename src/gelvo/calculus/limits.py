@@ -6,6 +6,7 @@ from gelvo.calculus import growth
 from gelvo.calculus.far_out import by_comparison, limit_at_infinity
 from gelvo.calculus.found import Found
 from gelvo.calculus.oscillation import oscillation
+from gelvo.calculus.sequences import through_steps, through_whole_numbers
 from gelvo.calculus.tidying import for_a_reader
 from gelvo.deciding.equality import is_zero
 from gelvo.deciding.suppositions import may_suppose_nonzero
@@ -42,14 +43,19 @@ def limit(e: Expression, x: Name, point: Expression, side: str | None, facts: Fa
     if isinstance(point, Bound):
         moved = e if point is INFINITE else substitute(e, {x: -x})
         own = facts.without(x)
-        return _far_away(moved, x, own)
+        whole = through_whole_numbers(moved, x, own, _far_away) if x.domain in ("integer", "natural") else None
+        return whole or _far_away(moved, x, own)
     sides = ("above", "below") if side is None else (side,)
     own = facts.without(x)
     found = [_far_away(*_far(e, x, point, s, facts), own) for s in sides]
     if None in found:
         return None
-    values = [f.value for f in found if f is not None]
-    road = found[0].road if found[0] is not None else ""
+    return _of_the_sides([f for f in found if f is not None], facts)
+
+
+def _of_the_sides(found: list[Found], facts: Facts) -> Found | None:
+    """From above, and from below: the limit where both are the same."""
+    values, road = [f.value for f in found], found[0].road
     if len(values) == 1:
         return Found(values[0], road=road)
     if UNDEFINED in values:
@@ -74,7 +80,7 @@ def _far_away(e: Expression, x: Name, facts: Facts) -> Found | None:
     shorter = for_a_reader(e, facts)
     if not contains(shorter, x):
         return Found(shorter, road="the formula does not depend on the variable")
-    return _term_by_term(e, x, facts) or oscillation(e, x, facts)
+    return _term_by_term(e, x, facts) or through_steps(e, x, facts, _far_away) or oscillation(e, x, facts)
 
 
 def _term_by_term(e: Expression, x: Name, facts: Facts) -> Found | None:

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from gelvo.calculus.local.asymptotic import is_series
 from gelvo.expression.building import call, name
 from gelvo.expression.nodes import Call, Expression, Name, Node, Power, Product, Sum
 from gelvo.expression.traversal import contains, postorder
@@ -24,6 +25,8 @@ def is_real_far_out(root: Expression, x: Name, facts: Facts, is_positive: Callab
             real[node] = False
         elif node is x or facts.is_real(node):
             real[node] = True
+        elif is_series(node):
+            real[node] = all(real[part] for part in node.children)
         elif not contains(node, x) or not isinstance(node, Sum | Product | Power | Call):
             real[node] = False
         else:

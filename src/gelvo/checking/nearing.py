@@ -95,7 +95,10 @@ def _does_not_settle(f: Expression, x: Name, point: Expression, claim: str) -> C
     spreads = []
     try:
         for start in (1000, 100_000):
-            values = [float(enclosure.at({u: mpq(start) + k * step}, 200).real.low) for k in range(12)]
+            boxes = [enclosure.at({u: mpq(start) + k * step}, 200).real for k in range(12)]
+            if not all(b.finite and b.high - b.low < mpfr(1) / 2**20 * max(mpfr(1), abs(b.low)) for b in boxes):
+                return Certificate(claim, UNDECIDED, method)
+            values = [float(b.low) for b in boxes]
             spreads.append(max(values) - min(values))
     except (NoValue, GelvoError, OverflowError, ValueError):
         return Certificate(claim, UNDECIDED, method)

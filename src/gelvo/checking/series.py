@@ -86,7 +86,12 @@ def _rest_shrinks(
                 partial = total([substitute(c, {u: step}) * power(step, number(e)) for e, c in terms.items()])
                 box = enclose(substitute(f - partial, {**table, x: place}), {}, bits)
                 last = enclose(power(number(h), number(through)), {}, bits)
-                size = sum(abs(mpq(part.low)) for part in (box.real, box.imag) if part is not None)
+                parts = [part for part in (box.real, box.imag) if part is not None]
+                if any(
+                    abs(mpq(p.high) - mpq(p.low)) * 2**20 > max(abs(mpq(p.low)), mpq(1, 2**bits)) for p in parts if p.finite
+                ) or not all(p.finite for p in parts):
+                    raise NoValue("bounds that are too wide to tell")
+                size = sum(abs(mpq(part.low)) for part in parts)
                 sizes.append(size / mpq(last.real.low))
         except (NoValue, GelvoError) as fault:
             surely_none = surely_none and isinstance(fault, NoValue) and fault.certain

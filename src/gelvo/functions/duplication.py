@@ -10,6 +10,7 @@ from collections.abc import Callable
 
 from gmpy2 import mpfr
 
+from gelvo.deadline import checkpoint
 from gelvo.functions.support import Arithmetic, Box, Interval, NoValue, only_real
 
 
@@ -79,18 +80,27 @@ def symmetric_first(a: Arithmetic, at: tuple[Interval, ...]) -> Interval:
     return _between(a, values, 1)
 
 
+MOST_BITS = 1200  # the work grows with the square
+
+
 def symmetric_third(a: Arithmetic, at: tuple[Interval, ...], p: Interval) -> Interval:
     """R_J(x, y, z, p) at (x, y, z) for p > 0; R_D(x, y, z) is R_J(x, y, z, z)."""
+    if a.precision > MOST_BITS and p != at[2]:
+        raise NoValue("elliptic integrals of the third kind have bounds up to some hundred digits")
     values, total, scale = [*at, p], a.zero, a.one
     for k in range(_steps(a)):
         roots, after = _means(a, *values)
         top = roots[3]
         d = a.multiply(a.add(top, roots[0]), a.multiply(a.add(top, roots[1]), a.add(top, roots[2])))
-        gap = a.one
-        for v in values[:3]:
-            gap = a.multiply(gap, a.subtract(values[3], v))
-        e = a.divide(gap, a.power(d, 2))
-        total = a.add(total, a.multiply(scale, a.divide(_degenerate(a, a.add(a.one, e), _steps(a) - k), d)))
+        checkpoint()
+        if values[3] == values[2]:  # R_D
+            total = a.add(total, a.divide(scale, d))
+        else:
+            gap = a.one
+            for v in values[:3]:
+                gap = a.multiply(gap, a.subtract(values[3], v))
+            one = a.add(a.one, a.divide(gap, a.power(d, 2)))
+            total = a.add(total, a.multiply(scale, a.divide(_degenerate(a, one, _steps(a) - k), d)))
         values, scale = after, a.divide(scale, a.integer(4))
     return a.add(a.multiply(a.integer(6), total), a.multiply(scale, _between(a, values, 3)))
 
@@ -98,8 +108,6 @@ def symmetric_third(a: Arithmetic, at: tuple[Interval, ...], p: Interval) -> Int
 def _degenerate(a: Arithmetic, y: Interval, steps: int) -> Interval:
     """R_C(1, y)."""
     x = a.one
-    if y == a.one:
-        return a.one
     for _ in range(steps):
         root = a.sqrt(y)
         shift = a.add(a.multiply(a.integer(2), a.multiply(a.sqrt(x), root)), y)

@@ -10,6 +10,7 @@ from collections.abc import Callable
 from gmpy2 import fac, mpq
 
 from gelvo.calculus.local import rules  # noqa: F401  (they register their rows)
+from gelvo.calculus.local.asymptotic import ROWS, coefficients, is_series, written_far_out
 from gelvo.calculus.local.expansion import (
     MOST_TERMS,
     TINY,
@@ -30,7 +31,7 @@ from gelvo.deciding.suppositions import may_suppose, may_suppose_nonzero
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, number, power, total
 from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Call, Cases, Expression, Name, Node, Number, Power, Product, Sum
+from gelvo.expression.nodes import Applied, Call, Cases, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, has_call, postorder, substitute
 from gelvo.facts.continuity import may_meet_cut, regular_when, single_breaks
@@ -39,7 +40,7 @@ from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.univariate import lowest_terms
-from gelvo.functions.named import EXP, LN
+from gelvo.functions.named import EXP, LN, is_a
 from gelvo.roads import on_the_way
 
 
@@ -211,7 +212,13 @@ class Local:
             elif node is self.u:
                 done[node] = Expansion({mpq(1): ONE})
             else:
-                done[node] = self.one(node, done)
+                try:
+                    done[node] = self.one(node, done)
+                except Unclear:  # beside another one it may not grow
+                    if node is root or not self._has_moving_exponent(node):
+                        raise
+        if root not in done:
+            raise Unclear(f"{root} has no expansion")
         return done[root]
 
     def one(self, node: Expression, done: dict[Node, Expansion]) -> Expansion:
@@ -222,17 +229,39 @@ class Local:
                 pieces.append(Expansion({e: number(c) * v for e, v in inner.terms.items()}, inner.order))
             return self.add(pieces)
         if isinstance(node, Product):
-            result = constant_term(number(node.coefficient))
-            for factor in node.factors:
-                result = self.multiply(result, done[factor])
-            return result
+            return self._product(node, done)
         if isinstance(node, Power):
             return self._power(node, done)
         if isinstance(node, Call):
             return self._call(node, done)
+        if isinstance(node, Applied) and is_series(node):
+            return self._far_series(node, done[node.arguments[-1]])
         if isinstance(node, Cases):
             raise Unclear("cases are expanded on one side of their borders only")
         raise Unclear(f"{node} has no expansion")
+
+    def _product(self, node: Product, done: dict[Node, Expansion]) -> Expansion:
+        result = constant_term(number(node.coefficient))
+        moving = [f for f in node.factors if self._has_moving_exponent(f)]
+        if len(moving) > 1:  # each may grow without bound, and their product not
+            result = self.multiply(result, self.exponential(self.add([self._logarithm_of(f, done) for f in moving])))
+        for factor in node.factors if len(moving) < 2 else [f for f in node.factors if f not in moving]:
+            result = self.multiply(result, done[factor])
+        return result
+
+    def _far_series(self, node: Applied, inner: Expansion) -> Expansion:
+        if inner.terms and next(iter(inner.terms)) < 0:
+            raise Unclear("a series far out of something that grows")
+        rest = Expansion({e: c for e, c in inner.terms.items() if e}, inner.order)
+        return self.compose(rest, coefficients(node, inner.terms.get(mpq(0), ZERO)))
+
+    def _has_moving_exponent(self, f: Expression) -> bool:
+        return (is_a(f, EXP) and contains(f, self.u)) or (isinstance(f, Power) and contains(f.exponent, self.u))
+
+    def _logarithm_of(self, f: Expression, done: dict[Node, Expansion]) -> Expansion:
+        if isinstance(f, Power):
+            return self.multiply(done[f.exponent], self.log(done[f.base]))
+        return done[f.children[0]]
 
     def _power(self, node: Power, done: dict[Node, Expansion]) -> Expansion:
         exponent = node.exponent
@@ -351,6 +380,7 @@ class Local:
 @on_the_way("arithmetic of expansions")
 def expanded(expression: Expression, u: Name, facts: Facts, through: mpq, logarithm: Expression | None = None) -> Expansion:
     """The expansion of a formula, known at least up to and including the power `through`."""
+    expression = _far_functions_written(expression, u, facts)
     terms = 6
     while True:
         try:
@@ -364,3 +394,20 @@ def expanded(expression: Expression, u: Name, facts: Facts, through: mpq, logari
         terms = terms * 2
         if terms > MOST_TERMS * 2:
             raise Unclear("too many leading terms cancel")
+
+
+def _far_functions_written(e: Expression, u: Name, facts: Facts) -> Expression:
+    """Functions of what grows as u falls to zero, by their series there."""
+    if not has_call(e, tuple(ROWS), u):
+        return e
+    local = Local(u, facts, 4)
+
+    def direction(argument: Expression) -> int:
+        try:
+            inner = local.of(argument)
+            exponent, c, _ = local.leading(inner)
+        except (Unclear, Short, DomainError, ZeroDivisionError):
+            return 0
+        return 0 if exponent >= 0 else facts.is_positive(c) - facts.is_negative(c)
+
+    return written_far_out(e, direction, lambda argument: contains(argument, u))
