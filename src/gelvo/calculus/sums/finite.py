@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from gmpy2 import fac, mpq
+
 from gelvo.calculus.found import Found
 from gelvo.calculus.summation import antidifference, product_of_ratio, step_ratio
 from gelvo.calculus.sums.joined import joined
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, multiply_all, number, power, total
 from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Expression, Name, Number, Product
+from gelvo.expression.nodes import Expression, Name, Number, Power, Product
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, has_call, names, substitute
 from gelvo.facts.conditions import nonzero
@@ -17,7 +19,7 @@ from gelvo.forms import univariate as uni
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
-from gelvo.functions.named import BINOMIAL, COS, FACTORIAL, GAMMA, SIN, is_a
+from gelvo.functions.named import BINOMIAL, COS, DIGAMMA, FACTORIAL, GAMMA, POLYGAMMA, SIN, is_a
 from gelvo.functions.support import pi_multiple
 
 MOST_WRITTEN_OUT = 200
@@ -43,7 +45,32 @@ def finite(term: Expression, k: Name, lower: Expression, upper: Expression, fact
         parts = [finite(p, k, lower, upper, facts) for p in pieces]
         if None not in parts:
             return joined([p for p in parts if p is not None])
-    return _by_recurrence(term, k, lower, upper, facts)
+    return _by_recurrence(term, k, lower, upper, facts) or _of_poles(term, k, lower, upper)
+
+
+def _of_poles(term: Expression, k: Name, lower: Expression, upper: Expression) -> Found | None:
+    """c/(a*k + b)^m: a difference of digamma or polygamma functions (DLMF 5.5.2, 5.15.5)."""
+    read = pole_part(term, k)
+    if read is None or len(read[1]) != 2:
+        return None
+    scale, parts, m = read
+    shift = uni.lowest_terms(parts[0] / parts[1])
+    ends = [place + shift for place in (upper + 1, lower)]
+    outer = scale / power(parts[1], number(m)) * number(mpq((-1) ** (m - 1), fac(m - 1)))
+    above, below = (DIGAMMA(e) if m == 1 else POLYGAMMA(number(m - 1), e) for e in ends)
+    return Found(outer * (above - below), (), "the recurrence of digamma and its derivatives")
+
+
+def pole_part(piece: Expression, k: Name) -> tuple[Expression, uni.Coefficients, int] | None:
+    """(c, coefficients of p, m) of a piece c/p(k)^m."""
+    factors = factors_in(piece)
+    outer: list[Expression] = [number(piece.coefficient)] if isinstance(piece, Product) else []
+    scale = multiply_all([*outer, *[f for f in factors if not contains(f, k)]])
+    core = [f for f in factors if contains(f, k)]
+    if len(core) != 1 or not isinstance(core[0], Power) or not core[0].exponent.is_whole or core[0].exponent.rational > -1:
+        return None
+    parts = uni.coefficients_of(core[0].base, k)
+    return None if parts is None else (scale, parts, -int(core[0].exponent.rational))
 
 
 def _telescoped(term: Expression, k: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:

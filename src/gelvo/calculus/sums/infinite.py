@@ -6,6 +6,7 @@ from gelvo.calculus import growth
 from gelvo.calculus.far_out import limit_at_infinity
 from gelvo.calculus.found import Found
 from gelvo.calculus.summation import antidifference
+from gelvo.calculus.sums.by_name import hypergeometric_series
 from gelvo.calculus.sums.finite import has_factorials, value_there
 from gelvo.calculus.sums.joined import joined
 from gelvo.calculus.sums.named import (
@@ -17,6 +18,8 @@ from gelvo.calculus.sums.named import (
     wave_series,
 )
 from gelvo.calculus.sums.rates import follows, geometric_rate
+from gelvo.calculus.sums.waves import by_exponentials, over_odd_numbers
+from gelvo.calculus.sums.whole_line import over_the_whole_line
 from gelvo.deadline import checkpoint
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError
@@ -44,7 +47,7 @@ def infinite(term: Expression, k: Name, lower: Expression, facts: Facts) -> Foun
         return found
     if not (isinstance(lower, Number) and lower.is_whole):
         return None
-    for method in (exponential_series, powers_over_polynomial, binomial_series, halved_factorials, wave_series):
+    for method in METHODS:
         found = method(term, k, int(lower.rational), facts)
         if found is not None:
             return found
@@ -55,6 +58,16 @@ def infinite(term: Expression, k: Name, lower: Expression, facts: Facts) -> Foun
         if len(good) == len(parts) and not any(isinstance(p.value, Bound) for p in good):
             return joined(good)
     return None
+
+
+def _through_exponentials(term: Expression, k: Name, lower: int, facts: Facts) -> Found | None:
+    return by_exponentials(term, k, lower, facts, infinite) or over_odd_numbers(term, k, lower, facts, infinite)
+
+
+METHODS = (
+    exponential_series, powers_over_polynomial, over_the_whole_line, binomial_series, halved_factorials, wave_series,
+    hypergeometric_series, _through_exponentials,
+)  # fmt: skip
 
 
 def _of_constants(term: Expression, facts: Facts) -> Found | None:

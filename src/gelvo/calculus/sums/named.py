@@ -6,23 +6,41 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from gmpy2 import mpq
+from gmpy2 import fac, mpq
 
 from gelvo.calculus.found import Found
 from gelvo.calculus.summation import term_ratio
-from gelvo.calculus.sums.finite import has_factorials
+from gelvo.calculus.sums.finite import has_factorials, pole_part
 from gelvo.calculus.sums.rates import geometric_rate
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, constant, multiply_all, number, power, relation, sqrt, total
 from gelvo.expression.constants import ONE, PI, ZERO
-from gelvo.expression.nodes import Call, Expression, Name, Number, Power, Product
+from gelvo.expression.nodes import Call, Expression, Name, Number, Power
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.fractions import factored, quotient_parts
-from gelvo.functions.named import ABS, COS, COSH, COT, COTH, DIGAMMA, EXP, FACTORIAL, LN, POLYLOG, SIN, SINH, ZETA, is_a
+from gelvo.functions.named import (
+    ABS,
+    ATAN,
+    ATANH,
+    COS,
+    COSH,
+    COT,
+    COTH,
+    DIGAMMA,
+    EXP,
+    FACTORIAL,
+    LN,
+    POLYGAMMA,
+    POLYLOG,
+    SIN,
+    SINH,
+    ZETA,
+    is_a,
+)
 from gelvo.simplifying.partial_fractions import partial_fractions
 
 
@@ -78,7 +96,7 @@ def powers_over_polynomial(term: Expression, k: Name, lower: int, facts: Facts) 
     values: list[Expression] = []
     simple: list[tuple[Expression, Expression]] = []
     for piece in pieces:
-        read = _pole_part(piece, k)
+        read = pole_part(piece, k)
         if read is None:
             return None
         scale, parts, m = read
@@ -97,18 +115,6 @@ def powers_over_polynomial(term: Expression, k: Name, lower: int, facts: Facts) 
     return Found(total(values), facts.open_conditions(inside), "partial fractions; values of zeta and its relatives")
 
 
-def _pole_part(piece: Expression, k: Name) -> tuple[Expression, uni.Coefficients, int] | None:
-    """(c, coefficients of p, m) of a piece c/p(k)^m."""
-    factors = factors_in(piece)
-    outer: list[Expression] = [number(piece.coefficient)] if isinstance(piece, Product) else []
-    scale = multiply_all([*outer, *[f for f in factors if not contains(f, k)]])
-    core = [f for f in factors if contains(f, k)]
-    if len(core) != 1 or not isinstance(core[0], Power) or not core[0].exponent.is_whole or core[0].exponent.rational > -1:
-        return None
-    parts = uni.coefficients_of(core[0].base, k)
-    return None if parts is None else (scale, parts, -int(core[0].exponent.rational))
-
-
 def _value_of_pole(parts: uni.Coefficients, m: int, z: Expression, k: Name, lower: int, facts: Facts) -> Expression | None:
     """The sum of z^k/p(k)^m for a linear p, or for a p without a linear term."""
     if len(parts) == 2:
@@ -124,6 +130,10 @@ def _one_pole(shift: Expression, m: int, z: Expression, k: Name, lower: int, fac
     if not (isinstance(shift, Number) and shift.is_rational):
         return None
     q = shift.rational
+    if q.denominator > 2 and z in (ONE, number(-1)) and lower + q > 0:
+        return _by_polygamma(number(lower + q), m) if z is ONE else number((-1) ** lower) * _alternating(lower + q, m)
+    if q.denominator == 2 and z not in (ONE, number(-1)):
+        return _odd_powers(int(lower + q - mpq(1, 2)), m, z, lower, facts)
     exponent = number(m)
     if q.denominator == 1:
         first = lower + int(q)  # the sum over j = k + shift from here
@@ -147,6 +157,37 @@ def _one_pole(shift: Expression, m: int, z: Expression, k: Name, lower: int, fac
         early = total([power(z, number(j)) / power(number(j + mpq(1, 2)), exponent) for j in range(first)])
         return sign * (whole - early)
     return None
+
+
+def _by_polygamma(start: Expression, m: int) -> Expression:
+    """The sum of 1/(k + start)^m from k = 0 on, m > 1 (DLMF 5.15.1)."""
+    return number(mpq((-1) ** m, fac(m - 1))) * POLYGAMMA(number(m - 1), start)
+
+
+def _alternating(start: mpq, m: int) -> Expression:
+    """The same with changing signs: the even places less the odd ones."""
+    even, odd = number(start / 2), number((start + 1) / 2)
+    if m == 1:
+        return (DIGAMMA(odd) - DIGAMMA(even)) / 2
+    return (_by_polygamma(even, m) - _by_polygamma(odd, m)) / number(2**m)
+
+
+def _odd_powers(first: int, m: int, z: Expression, lower: int, facts: Facts) -> Expression | None:
+    """The sum of z^k/(j + 1/2)^m over j = k + first - lower from `first` on, by y = sqrt(|z|) and the odd numbers 2*j + 1."""
+    if first < 0:
+        return None
+    up = facts.is_positive(z)
+    if not up and not facts.is_negative(z):
+        return None
+    y = sqrt(z if up else -z)
+    if m == 1:
+        odd = ATANH(y) if up else ATAN(y)
+    elif up:
+        odd = (POLYLOG(number(m), y) - POLYLOG(number(m), -y)) / 2
+    else:
+        return None
+    early = total([power(z, number(j)) / power(number(j + mpq(1, 2)), number(m)) for j in range(first)])
+    return (number(2**m) * odd / y - early) * power(z, number(lower - first))
 
 
 def _from_one(m: int, z: Expression) -> Expression:
@@ -235,6 +276,7 @@ def wave_series(term: Expression, k: Name, lower: int, facts: Facts) -> Found | 
     m = -powers[0].exponent.rational
     known: dict[tuple[str, int], Callable[[], Expression]] = {
         (SIN, 1): lambda: (PI - x) / 2,
+        (COS, 1): lambda: -LN(2 * SIN(x / 2)),
         (COS, 2): lambda: PI**2 / 6 - PI * x / 2 + x**2 / 4,
         (SIN, 3): lambda: PI**2 * x / 6 - PI * x**2 / 4 + x**3 / 12,
         (COS, 4): lambda: PI**4 / 90 - PI**2 * x**2 / 12 + PI * x**3 / 12 - x**4 / 48,
@@ -242,7 +284,7 @@ def wave_series(term: Expression, k: Name, lower: int, facts: Facts) -> Found | 
     make = known.get((waves[0].name, int(m)))
     if contains(x, k) or make is None:
         return None
-    strict = is_a(waves[0], SIN) and m == 1
+    strict = m == 1
     word = "<" if strict else "<="
     conditions = facts.open_conditions([relation(word, ZERO, x), relation(word, x, 2 * PI)])
     outer = factored(term / multiply_all(factors))

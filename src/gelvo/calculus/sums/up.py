@@ -9,6 +9,7 @@ from gelvo.calculus.summation import product_of_ratio
 from gelvo.calculus.sums.finite import MOST_WRITTEN_OUT, finite
 from gelvo.calculus.sums.infinite import infinite
 from gelvo.calculus.sums.joined import joined
+from gelvo.calculus.sums.products import infinite_product
 from gelvo.errors import DomainError
 from gelvo.expression.building import multiply_all, number, power
 from gelvo.expression.constants import INFINITE, ONE, ZERO
@@ -48,8 +49,10 @@ def multiply_up(factor: Expression, k: Name, lower: Expression, upper: Expressio
         return Found(multiply_all([substitute(factor, {k: number(j)}) for j in listed]), (), "written out")
     if not contains(factor, k):
         return Found(power(factor, factored(upper - lower + 1)), (), "a power")
-    if not (isinstance(lower, Number) and lower.is_whole) or isinstance(upper, Bound):
+    if not (isinstance(lower, Number) and lower.is_whole):
         return None
+    if isinstance(upper, Bound):
+        return infinite_product(factor, k, int(lower.rational), facts) if upper is INFINITE else None
     if isinstance(factor, Power) and not contains(factor.base, k):
         inner = add_up(factor.exponent, k, lower, upper, facts)
         return None if inner is None else Found(power(factor.base, inner.value), inner.conditions, "the sum of the exponents")
