@@ -26,13 +26,11 @@ def hypergeometric_series(term: Expression, k: Name, lower: int, facts: Facts) -
     first = substitute(term, {k: number(lower)})
     if ratio is None or first is ZERO:
         return None
-    upper, lower_ones, z = parameters(ratio, k) or (None, None, ZERO)
-    if upper is None or lower_ones is None or z is ZERO:
-        return None
-    if len(upper) > len(lower_ones) + 1:
-        return None
-    conditions = facts.open_conditions([relation("<", ABS(z), ONE)]) if len(upper) == len(lower_ones) + 1 else ()
     try:
+        upper, lower_ones, z = parameters(ratio, k) or (None, None, ZERO)
+        if upper is None or lower_ones is None or z is ZERO or len(upper) > len(lower_ones) + 1:
+            return None
+        conditions = facts.open_conditions([relation("<", ABS(z), ONE)]) if len(upper) == len(lower_ones) + 1 else ()
         value = named(upper, lower_ones, z, facts.with_facts(conditions))
     except DomainError:
         return None

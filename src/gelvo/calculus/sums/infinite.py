@@ -14,6 +14,7 @@ from gelvo.calculus.sums.named import (
     coefficient_and_rate,
     exponential_series,
     halved_factorials,
+    power_of_a_letter,
     powers_over_polynomial,
     wave_series,
 )
@@ -65,7 +66,7 @@ def _through_exponentials(term: Expression, k: Name, lower: int, facts: Facts) -
 
 
 METHODS = (
-    exponential_series, powers_over_polynomial, over_the_whole_line, binomial_series, halved_factorials, wave_series,
+    exponential_series, power_of_a_letter, powers_over_polynomial, over_the_whole_line, binomial_series, halved_factorials, wave_series,
     hypergeometric_series, _through_exponentials,
 )  # fmt: skip
 

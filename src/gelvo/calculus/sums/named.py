@@ -16,7 +16,7 @@ from gelvo.errors import DomainError
 from gelvo.expression.building import call, constant, multiply_all, number, power, relation, sqrt, total
 from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.nodes import Call, Expression, Name, Number, Power
-from gelvo.expression.terms import factors_in
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
@@ -113,6 +113,17 @@ def powers_over_polynomial(term: Expression, k: Name, lower: int, facts: Facts) 
         values += [-w * DIGAMMA(s + lower) for w, s in simple]
     inside = [] if z in (ONE, number(-1)) else [relation("<", ABS(z), ONE)]
     return Found(total(values), facts.open_conditions(inside), "partial fractions; values of zeta and its relatives")
+
+
+def power_of_a_letter(term: Expression, k: Name, lower: int, facts: Facts) -> Found | None:
+    """c*k^(-s) for a letter s: zeta(s), less the first terms."""
+    moving = [f for f in factors_in(term) if contains(f, k)]
+    base, exponent = base_and_exponent(moving[0]) if len(moving) == 1 else (ONE, ONE)
+    if base is not k or contains(exponent, k) or isinstance(exponent, Number) or lower < 1:
+        return None
+    early = total([power(number(j), exponent) for j in range(1, lower)])
+    value = term / moving[0] * (ZETA(-exponent) - early)
+    return Found(value, facts.open_conditions([relation("<", ONE, -exponent)]), "the definition of zeta")
 
 
 def _value_of_pole(parts: uni.Coefficients, m: int, z: Expression, k: Name, lower: int, facts: Facts) -> Expression | None:

@@ -24,7 +24,7 @@ from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
-from gelvo.functions.named import COS, COT, SIN, is_a
+from gelvo.functions.named import COS, SIN, is_a
 from gelvo.normal.complex_parts import real_and_imaginary
 from gelvo.simplifying.partial_fractions import split_fraction
 
@@ -70,7 +70,7 @@ def _kernel(
 ) -> tuple[Kernel | None, tuple[Condition, ...], bool]:
     """The kernel, where its wave may lie, and whether the term is odd in R."""
     if wave is None:
-        return ((lambda z: PI / SIN(PI * z)) if alternating else (lambda z: PI * COT(PI * z))), (), False
+        return ((lambda z: PI / SIN(PI * z)) if alternating else (lambda z: PI * COS(PI * z) / SIN(PI * z))), (), False
     x = factored(wave.children[0] / k)  # type: ignore[operator]
     if contains(x, k):
         return None, (), False
