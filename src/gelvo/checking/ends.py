@@ -20,6 +20,7 @@ from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, 
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, postorder, substitute, transform
 from gelvo.facts.continuity import has_no_break_at
+from gelvo.facts.statements import DomainFact
 from gelvo.facts.store import Facts
 from gelvo.forms.collecting import polynomial_coefficients, terms_of
 from gelvo.forms.expanding import expand
@@ -59,6 +60,8 @@ def value_at(F: Expression, x: Name, end: Expression, facts: Facts, side: str = 
     side: from where a finite end is reached, "above" or "below"; without it the formula has to be continuous there.
     """
     far, inverse = (facts.new_name(word, F, domain="positive") for word in ("x", "u"))
+    if isinstance(end, Bound) and x.domain in ("integer", "natural"):
+        facts = facts.with_facts([DomainFact(far, "integer")])
     if isinstance(end, Bound):
         moved = substitute(F, {x: far if end.kind == "inf" else -far})
         near = substitute(F, {x: 1 / inverse if end.kind == "inf" else -1 / inverse})

@@ -28,6 +28,7 @@ from gelvo.functions.named import (
     BESSELJ,
     BESSELK,
     BESSELY,
+    CEIL,
     CI,
     COS,
     COSH,
@@ -39,6 +40,7 @@ from gelvo.functions.named import (
     ERF,
     ERFC,
     EXP,
+    FLOOR,
     GAMMA_INC,
     LN,
     SEC,
@@ -222,6 +224,8 @@ def _power(node: Power, done: dict[Node, Germ], x: Name, facts: Facts) -> Germ:
     base, k = node.base, node.exponent
     inner = done[base]
     if contains(k, x):
+        if isinstance(base, Number) and base.value == -1 and facts.is_integer(k):
+            return Germ(None, STAYS)  # it changes its sign
         raise Unknown
     if inner.value is not None and inner.value is not ZERO and not decide_zero(inner.value, facts).zero:
         whole = isinstance(k, Number) and k.is_whole
@@ -343,6 +347,13 @@ def _wave(node: Call, inner: Germ, facts: Facts) -> Germ:
     return Germ(None, STAYS)
 
 
+def _stepping(node: Call, inner: Germ, facts: Facts) -> Germ:
+    """floor(u) is less than one away from u."""
+    if inner.lead is None or inner.lead.order <= STAYS:
+        raise Unknown
+    return Germ(None, inner.rest, inner.lead)
+
+
 def _saturating(limit: Callable[[], Expression]) -> Callable[[Call, Germ, Facts], Germ]:
     """An odd function whose rest is at most const/u."""
 
@@ -374,6 +385,8 @@ GROWING: dict[str, Callable[[Call, Germ, Facts], Germ]] = {
     LN: _logarithm,
     SIN: _wave,
     COS: _wave,
+    FLOOR: _stepping,
+    CEIL: _stepping,
     ATAN: _saturating(lambda: constant("pi") / 2),
     SI: _saturating(lambda: constant("pi") / 2),
     ERF: _saturating(lambda: ONE),

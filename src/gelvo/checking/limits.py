@@ -7,7 +7,9 @@ from collections.abc import Iterator, Sequence
 from gelvo.calculus.growth import limit_at_infinity
 from gelvo.checking.certificate import PROVED, Certificate
 from gelvo.checking.ends import value_at
+from gelvo.checking.expansions import limit_by_expansion
 from gelvo.checking.nearing import agreement_nearby
+from gelvo.checking.subsequences import two_sequences
 from gelvo.deciding.equality import decide_zero
 from gelvo.deciding.suppositions import may_suppose_nonzero
 from gelvo.errors import DomainError, GelvoError
@@ -32,6 +34,16 @@ def check_limit(f: Expression, x: Name, point: Expression, side: str | None, val
     if None not in seen and _all_are(seen, value, own):
         evidence = {"established": f"what each term does there, {'far out' if isinstance(point, Bound) else ', '.join(sides)}"}
         return Certificate(claim, PROVED, "term by term, or by continuity", evidence)
+    if value is UNDEFINED:
+        apart = next((t for one in sides if (t := two_sequences(f, x, point, one, own))), "")
+        if apart:
+            return Certificate(claim, PROVED, "two sequences of places with different limits", {"sequences": apart})
+    expanded = [limit_by_expansion(f, x, point, one, own) for one in sides]
+    if None not in expanded and _all_are(expanded, value, own):
+        evidence = {
+            "established": f"the leading term beside the point, {', '.join(sides)}; what is left out is of a higher order"
+        }
+        return Certificate(claim, PROVED, "an expansion with a bound on the rest", evidence)
     grown = []
     for one in sides:
         u = x if isinstance(point, Bound) else own.new_name("u", f, point, x)

@@ -8,16 +8,19 @@ from contextlib import suppress
 from gmpy2 import fac, mpq
 
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
+from gelvo.checking.expansions import expansion_beside
 from gelvo.checking.samples import samples
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import enclose
 from gelvo.expression.building import number, power, total
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE
-from gelvo.expression.nodes import Bound, Expression, Name
-from gelvo.expression.traversal import contains, substitute
+from gelvo.expression.nodes import Bound, Expression, Name, Node, Number
+from gelvo.expression.terms import base_and_exponent, factors_in
+from gelvo.expression.traversal import contains, substitute, transform
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
+from gelvo.functions.named import LN, is_a
 from gelvo.numbers.exact import nearest_float
 from gelvo.numbers.interval import NoValue
 
@@ -60,12 +63,51 @@ def check_series(
             if certificate is not None:
                 return certificate
     sides = (side or "above",) if side or isinstance(about, Bound) else ("above", "below")
-    looked = [
-        _rest_shrinks(f, x, u, about, one, terms, through, facts, claim, mirrored=side is None and one == "below")
-        for one in sides
+    turned = {one: side is None and one == "below" for one in sides}
+    told = [one for one in sides if _by_expansion(f, x, u, about, one, terms, through, facts, turned[one])]
+    looked = {
+        one: _rest_shrinks(f, x, u, about, one, terms, through, facts, claim, turned[one]) for one in sides if one not in told
+    }
+    if told and not any(looked.values()):  # there are no values on the other side
+        evidence = {"established": f"every coefficient, {', '.join(told)}; what is left out is of a higher order"}
+        return Certificate(claim, PROVED, "an expansion of its own, with a bound on the rest", evidence)
+    found = [c for c in looked.values() if c is not None] or [
+        Certificate(claim, UNDECIDED, "there are no values beside the point")
     ]
-    found = [c for c in looked if c is not None] or [Certificate(claim, UNDECIDED, "there are no values beside the point")]
     return min(found, key=lambda c: (REFUTED, UNDECIDED, SUPPORTED).index(c.verdict))
+
+
+def _by_expansion(
+    f: Expression, x: Name, u: Name, about: Expression, side: str, terms: Mapping[mpq, Expression], through: mpq, facts: Facts, mirrored: bool
+) -> bool:  # fmt: skip
+    """Whether the own expansion has the same coefficients; mirrored: the terms are those of the other side, so odd powers turn."""
+    found = expansion_beside(f, x, about, side, facts, through)
+    if found is None:
+        return False
+    rough, _, L = found
+    powers = {p for p, _ in rough.terms if p <= through} | {mpq(e) for e in terms if e <= through}
+    if mirrored and any(p.denominator != 1 or contains(terms.get(p, number(0)), u) for p in powers):
+        return False
+    for p in powers:
+        wanted = terms.get(p, number(0))
+        if mirrored and p.numerator % 2:
+            wanted = -wanted
+        have = total([c * L**q for (r, q), c in rough.terms.items() if r == p])
+        plain = transform(wanted, lambda node: _logarithm_as(node, u, L))
+        if contains(plain, u) or decide_zero(have - plain, facts).zero is not True:
+            return False
+    return True
+
+
+def _logarithm_as(node: Node, u: Name, L: Name) -> Node:
+    """ln(c*u^q) as ln(c) - q*L."""
+    if not is_a(node, LN) or not contains(node, u):
+        return node
+    moving = [g for g in factors_in(node.arguments[0]) if contains(g, u)]
+    base, q = base_and_exponent(moving[0]) if len(moving) == 1 else (node, node)
+    if base is not u or not (isinstance(q, Number) and q.is_rational):
+        return node
+    return LN(node.arguments[0] / moving[0]) - q * L
 
 
 def _rest_shrinks(
@@ -75,7 +117,7 @@ def _rest_shrinks(
     """mirrored: whether the terms are those of the other side, so that odd powers change their sign. None: surely no values there."""
     method = "the rest of the formula beside its expansion, over the last power kept, at smaller and smaller steps"
     shown, surely_none = "", True
-    bits = max(3000, 500 + 80 * (int(through) + 8))  # the last step to the power that is left out, and what cancels
+    bits = 500 + 80 * (int(through) + 9)  # the last step to the power that is left out, and what cancels
     for sample in samples([f, about, *terms.values()], x, facts, 4, u):
         table = {n: number(v) for n, v in sample.items()}
         sizes = []

@@ -386,6 +386,8 @@ def expanded(expression: Expression, u: Name, facts: Facts, through: mpq, logari
         try:
             found = Local(u, facts, terms, logarithm).of(expression)
             if found.order is None or found.order > through:
+                if any(is_series(n) for c in found.terms.values() for n in postorder(c)):
+                    raise Unclear("a series in powers of logarithms")
                 return found
         except Short:
             pass
