@@ -20,7 +20,7 @@ from gelvo.errors import DomainError
 from gelvo.expression.building import call, constant, number, power, total
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, ZERO
 from gelvo.expression.nodes import Applied, Bound, Call, Expression, Name, Node, Number, Power, Product, Sum
-from gelvo.expression.traversal import contains, has_call, postorder, substitute, transform
+from gelvo.expression.traversal import contains, has_call, names, postorder, substitute, transform
 from gelvo.facts.continuity import has_no_break_at, may_meet_cut
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
@@ -310,7 +310,7 @@ class _Work:
             if self.facts.is_nonzero(c):
                 return *key, c, Rough(terms, a.order)
             zero = decide_zero(c, self.facts).zero
-            if zero is None:
+            if zero is None or (not zero and names(c)):  # letters may make it zero
                 raise Unknown
             if not zero:
                 return *key, c, Rough(terms, a.order)

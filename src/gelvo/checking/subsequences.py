@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from contextlib import suppress
 
 from gmpy2 import mpq
 
 from gelvo.checking.ends import value_at
 from gelvo.checking.expansions import limit_by_expansion
 from gelvo.deciding.equality import decide_zero
-from gelvo.errors import GelvoError
+from gelvo.errors import DomainError, GelvoError
 from gelvo.expression.building import call, number
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power
@@ -51,16 +52,22 @@ def _parts(f: Expression, y: Name, m: Name, whole: bool, facts: Facts) -> Iterat
         u = facts.new_name("u", f, domain="positive")
         inside = within_period(f, y, steps, u, m, facts)
         if inside is not None:
-            for share in SHARES[1:]:
-                yield m * steps + share * steps, _turned(substitute(inside, {u: share * steps}), m)
+            yield from _at_places(inside, u, [(m * steps + share * steps, share * steps) for share in SHARES[1:]], m)
         return
     period = _period(f, y, whole, facts)
     if period is None:
         return
     count = int(period.rational) if whole and isinstance(period, Number) else 0
     places: Sequence[Expression] = [number(j) for j in range(count)] if whole else [number(share) * period for share in SHARES]
-    for place in places:
-        yield period * m + place, _turned(substitute(f, {y: period * m + place}), m)
+    yield from _at_places(f, y, [(period * m + place, period * m + place) for place in places], m)
+
+
+def _at_places(
+    f: Expression, y: Name, places: Sequence[tuple[Expression, Expression]], m: Name
+) -> Iterator[tuple[Expression, Expression]]:
+    for shown, place in places:
+        with suppress(DomainError):  # a pole
+            yield shown, _turned(substitute(f, {y: place}), m)
 
 
 def _period(f: Expression, y: Name, whole: bool, facts: Facts) -> Expression | None:
