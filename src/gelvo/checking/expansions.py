@@ -27,6 +27,7 @@ from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.functions.named import (
     ABS,
+    CBRT,
     CEIL,
     CHI,
     CI,
@@ -228,7 +229,7 @@ class _Work:
         inner = done[moving[0]]
         if is_a(node, EXP, LN):
             return self.exponential(inner) if is_a(node, EXP) else self.log(inner)
-        if is_a(node, ABS, SIGN, HEAVISIDE):
+        if is_a(node, ABS, SIGN, HEAVISIDE, CBRT):
             return self.by_sign(node, inner)
         place, rest = self.apart(inner)
         return self.by_its_own(node, place, rest) or self.smooth_or_not(node, moving[0], place, rest)
@@ -404,8 +405,9 @@ class _Work:
         up = self.facts.is_positive(c)
         if not up and not self.facts.is_negative(c):
             raise Unknown
-        if is_a(node, ABS):
-            return inner if up else self.scaled(inner, number(-1))
+        if is_a(node, ABS, CBRT):
+            size = inner if up else self.scaled(inner, number(-1))
+            return size if is_a(node, ABS) else self.scaled(self.power(size, mpq(1, 3)), ONE if up else number(-1))
         return Rough({(mpq(0), 0): ONE if up else number(-1)} if up or is_a(node, SIGN) else {}, None)
 
     def by_step(self, node: Call, place: Expression | None, rest: Rough) -> Rough:
