@@ -31,6 +31,8 @@ from gelvo.functions.named import (
     CEIL,
     CHI,
     CI,
+    COS,
+    COSH,
     COT,
     COTH,
     CSC,
@@ -48,6 +50,8 @@ from gelvo.functions.named import (
     SEC,
     SECH,
     SIGN,
+    SIN,
+    SINH,
     TAN,
     TANH,
     is_a,
@@ -541,7 +545,6 @@ def _plainer(node: Node) -> Node:
     """Functions with poles as quotients of functions without any."""
     if is_a(node, *QUOTIENTS):
         u = node.arguments[0]
-        sine, cosine = ("sin", "cos") if node.name in (TAN, COT, SEC, CSC) else ("sinh", "cosh")
-        s, c = call(sine, u), call(cosine, u)
+        s, c = (SIN(u), COS(u)) if node.name in (TAN, COT, SEC, CSC) else (SINH(u), COSH(u))
         return {TAN: s / c, COT: c / s, SEC: 1 / c, CSC: 1 / s, TANH: s / c, COTH: c / s, SECH: 1 / c, CSCH: 1 / s}[node.name]  # type: ignore[index]
     return node

@@ -31,12 +31,15 @@ def check_limit(f: Expression, x: Name, point: Expression, side: str | None, val
     claim = f"limit_of({f}, {x}, {point}) = {value}" + (f" from {side}" if side else "")
     own = facts.without(x)
     sides = ("above", "below") if side is None and not isinstance(point, Bound) else (side or "above",)
-    if (
-        not isinstance(value, Bound)
-        and not contains(value, x)
-        and has_call(f, CIRCULAR, x)
-        and decide_zero(f - value, facts).zero
-    ):
+    asked = (f, x, point, sides, value, own, claim)
+    return _by_terms(*asked) or _by_growth(*asked) or _by_derivatives(*asked) or agreement_nearby(*asked)
+
+
+def _by_terms(
+    f: Expression, x: Name, point: Expression, sides: tuple[str, ...], value: Expression, own: Facts, claim: str
+) -> Certificate | None:
+    """What each term does, two sequences, or an expansion."""
+    if not isinstance(value, Bound) and not contains(value, x) and has_call(f, CIRCULAR, x) and decide_zero(f - value, own).zero:
         return Certificate(claim, PROVED, "the formula is this value everywhere")
     seen = [_at_an_end(f, x, point, one, own) for one in sides]
     if None not in seen and _all_are(seen, value, own):
@@ -52,6 +55,12 @@ def check_limit(f: Expression, x: Name, point: Expression, side: str | None, val
             "established": f"the leading term beside the point, {', '.join(sides)}; what is left out is of a higher order"
         }
         return Certificate(claim, PROVED, "an expansion with a bound on the rest", evidence)
+    return None
+
+
+def _by_growth(
+    f: Expression, x: Name, point: Expression, sides: tuple[str, ...], value: Expression, own: Facts, claim: str
+) -> Certificate | None:
     grown = []
     for one in sides:
         u = x if isinstance(point, Bound) else own.new_name("u", f, point, x)
@@ -64,10 +73,7 @@ def check_limit(f: Expression, x: Name, point: Expression, side: str | None, val
         sides_seen = "far out" if isinstance(point, Bound) else ", ".join(f"from {one}" for one in sides)
         evidence = {"established": f"the leading term {sides_seen}"}
         return Certificate(claim, PROVED, "orders of growth of the parts (Hardy), from each side asked for", evidence)
-    by_slopes = _by_derivatives(f, x, point, sides, value, own, claim)
-    if by_slopes is not None:
-        return by_slopes
-    return agreement_nearby(f, x, point, sides, value, own, claim)
+    return None
 
 
 def _at_an_end(f: Expression, x: Name, point: Expression, side: str, facts: Facts) -> Expression | None:

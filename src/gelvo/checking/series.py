@@ -21,6 +21,7 @@ from gelvo.expression.traversal import contains, substitute, transform
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
 from gelvo.functions.named import LN, is_a
+from gelvo.numbers.box import Box
 from gelvo.numbers.exact import nearest_float
 from gelvo.numbers.interval import NoValue
 
@@ -128,12 +129,7 @@ def _rest_shrinks(
                 partial = total([substitute(c, {u: step}) * power(step, number(e)) for e, c in terms.items()])
                 box = enclose(substitute(f - partial, {**table, x: place}), {}, bits)
                 last = enclose(power(number(h), number(through)), {}, bits)
-                parts = [part for part in (box.real, box.imag) if part is not None]
-                if any(
-                    abs(mpq(p.high) - mpq(p.low)) * 2**20 > max(abs(mpq(p.low)), mpq(1, 2**bits)) for p in parts if p.finite
-                ) or not all(p.finite for p in parts):
-                    raise NoValue("bounds that are too wide to tell")
-                size = sum(abs(mpq(part.low)) for part in parts)
+                size = _size(box, bits)
                 sizes.append(size / mpq(last.real.low))
         except (NoValue, GelvoError) as fault:
             surely_none = surely_none and isinstance(fault, NoValue) and fault.certain
@@ -144,6 +140,15 @@ def _rest_shrinks(
     if surely_none:
         return None
     return Certificate(claim, SUPPORTED, method, {"sizes": shown}) if shown else Certificate(claim, UNDECIDED, method)
+
+
+def _size(box: Box, bits: int) -> mpq:
+    """The size of a value, whose bounds must be narrow."""
+    parts = [part for part in (box.real, box.imag) if part is not None]
+    least = mpq(1, 2**bits)
+    if not all(p.finite and abs(mpq(p.high) - mpq(p.low)) * 2**20 <= max(abs(mpq(p.low)), least) for p in parts):
+        raise NoValue("bounds that are too wide to tell")
+    return sum((abs(mpq(part.low)) for part in parts), mpq(0))
 
 
 def _place(point: Expression, h: mpq, side: str, table: Mapping[Name, Expression]) -> Expression:

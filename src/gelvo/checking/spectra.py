@@ -60,8 +60,14 @@ def _proved(
     for term in terms_of(expand(_as_exponentials(parts[0], t))):
         pair = _by_pair(term, t, v, facts)
         (left if pair is None else told).append(term if pair is None else pair)
-    smooth = total(left) if told else parts[0]
-    rest = expand(sifted(expand(_with_plain_impulses(plain - total(told), v))))
+    return _of_the_rest(t, v, total(left) if told else parts[0], plain - total(told), facts, claim, bool(told))
+
+
+def _of_the_rest(
+    t: Name, v: Name, smooth: Expression, image: Expression, facts: Facts, claim: str, told: bool
+) -> Certificate | None:
+    """That the image of what is no pair is right; told: whether pairs were taken off."""
+    rest = expand(sifted(expand(_with_plain_impulses(image, v))))
     method = "pairs of distributions" if told else ""
     if smooth is ZERO:
         if not decide_zero(rest, facts).zero:

@@ -118,19 +118,19 @@ def _falling(k: int, a: Expression) -> Expression:
 
 
 COEFFICIENTS: dict[str, Series] = {
-    "Ei": lambda k: number(fac(k)),
-    "erfc": lambda k: number((-1) ** k * _rising(mpq(1, 2), k)),
-    "erfi": lambda k: number(_rising(mpq(1, 2), k)),
+    EI: lambda k: number(fac(k)),
+    ERFC: lambda k: number((-1) ** k * _rising(mpq(1, 2), k)),
+    ERFI: lambda k: number(_rising(mpq(1, 2), k)),
     "Stirling": _stirling_rest,
-    "digamma": _digamma_rest,
-    "polygamma": _polygamma,
-    "besseli": lambda k, n: (-1) ** k * _hankel(k, n),
-    "besselk": _hankel,
+    DIGAMMA: _digamma_rest,
+    POLYGAMMA: _polygamma,
+    BESSELI: lambda k, n: (-1) ** k * _hankel(k, n),
+    BESSELK: _hankel,
     "falling Airy": lambda k: number((-1) ** k * _airy(k)),
     "growing Airy": lambda k: number(_airy(k)),
     "falling slope": lambda k: number((-1) ** k * _airy_slope(k)),
     "growing slope": lambda k: number(_airy_slope(k)),
-    "gamma_inc": _falling,
+    GAMMA_INC: _falling,
 }
 
 
@@ -151,25 +151,25 @@ def _airy_like(name: str, sign: int, quarter: int, outer: Expression) -> Row:
 
 
 ROWS: dict[str, Row] = {
-    EI: Row(lambda u: EXP(u) / u * _series("Ei", 1 / u), (1, -1)),
-    LI: Row(lambda u: u / LN(u) * _series("Ei", 1 / LN(u))),
-    SHI: Row(lambda u: (EXP(u) / u * _series("Ei", 1 / u) + EXP(-u) / u * _series("Ei", -1 / u)) / 2, (1, -1)),
-    CHI: Row(lambda u: (EXP(u) / u * _series("Ei", 1 / u) - EXP(-u) / u * _series("Ei", -1 / u)) / 2),
-    ERFC: Row(lambda u: EXP(-(u**2)) / (u * sqrt(PI)) * _series("erfc", 1 / u**2)),
-    ERF: Row(lambda u: 1 - EXP(-(u**2)) / (u * sqrt(PI)) * _series("erfc", 1 / u**2)),
-    ERFI: Row(lambda u: EXP(u**2) / (u * sqrt(PI)) * _series("erfi", 1 / u**2), (1, -1)),
+    EI: Row(lambda u: EXP(u) / u * _series(EI, 1 / u), (1, -1)),
+    LI: Row(lambda u: u / LN(u) * _series(EI, 1 / LN(u))),
+    SHI: Row(lambda u: (EXP(u) / u * _series(EI, 1 / u) + EXP(-u) / u * _series(EI, -1 / u)) / 2, (1, -1)),
+    CHI: Row(lambda u: (EXP(u) / u * _series(EI, 1 / u) - EXP(-u) / u * _series(EI, -1 / u)) / 2),
+    ERFC: Row(lambda u: EXP(-(u**2)) / (u * sqrt(PI)) * _series(ERFC, 1 / u**2)),
+    ERF: Row(lambda u: 1 - EXP(-(u**2)) / (u * sqrt(PI)) * _series(ERFC, 1 / u**2)),
+    ERFI: Row(lambda u: EXP(u**2) / (u * sqrt(PI)) * _series(ERFI, 1 / u**2), (1, -1)),
     GAMMA: Row(lambda u: EXP(_stirling(u))),
     FACTORIAL: Row(lambda u: EXP(_stirling(u + 1))),
     LOGGAMMA: Row(_stirling),
-    DIGAMMA: Row(lambda u: LN(u) + _series("digamma", 1 / u)),
-    POLYGAMMA: Row(lambda m, u: (-1) ** (m - 1) * power(u, -m) * _series("polygamma", 1 / u, m)),
-    BESSELI: Row(lambda n, u: EXP(u) / sqrt(2 * PI * u) * _series("besseli", 1 / u, n)),
-    BESSELK: Row(lambda n, u: sqrt(PI / (2 * u)) * EXP(-u) * _series("besselk", 1 / u, n)),
+    DIGAMMA: Row(lambda u: LN(u) + _series(DIGAMMA, 1 / u)),
+    POLYGAMMA: Row(lambda m, u: (-1) ** (m - 1) * power(u, -m) * _series(POLYGAMMA, 1 / u, m)),
+    BESSELI: Row(lambda n, u: EXP(u) / sqrt(2 * PI * u) * _series(BESSELI, 1 / u, n)),
+    BESSELK: Row(lambda n, u: sqrt(PI / (2 * u)) * EXP(-u) * _series(BESSELK, 1 / u, n)),
     AIRYAI: _airy_like("falling Airy", -1, -1, number(mpq(1, 2))),
     AIRYBI: _airy_like("growing Airy", 1, -1, number(1)),
     AIRYAI_PRIME: _airy_like("falling slope", -1, 1, number(mpq(-1, 2))),
     AIRYBI_PRIME: _airy_like("growing slope", 1, 1, number(1)),
-    GAMMA_INC: Row(lambda a, u: EXP(-u) * power(u, a - 1) * _series("gamma_inc", 1 / u, a)),
+    GAMMA_INC: Row(lambda a, u: EXP(-u) * power(u, a - 1) * _series(GAMMA_INC, 1 / u, a)),
 }
 
 

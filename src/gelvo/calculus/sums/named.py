@@ -141,10 +141,8 @@ def _one_pole(shift: Expression, m: int, z: Expression, k: Name, lower: int, fac
     if not (isinstance(shift, Number) and shift.is_rational):
         return None
     q = shift.rational
-    if q.denominator > 2 and z in (ONE, number(-1)) and lower + q > 0:
-        return _by_polygamma(number(lower + q), m) if z is ONE else number((-1) ** lower) * _alternating(lower + q, m)
-    if q.denominator == 2 and z not in (ONE, number(-1)):
-        return _odd_powers(int(lower + q - mpq(1, 2)), m, z, lower, facts)
+    if q.denominator > 2 or (q.denominator == 2 and z not in (ONE, number(-1))):
+        return _fractional(q, m, z, lower, facts)
     exponent = number(m)
     if q.denominator == 1:
         first = lower + int(q)  # the sum over j = k + shift from here
@@ -168,6 +166,13 @@ def _one_pole(shift: Expression, m: int, z: Expression, k: Name, lower: int, fac
         early = total([power(z, number(j)) / power(number(j + mpq(1, 2)), exponent) for j in range(first)])
         return sign * (whole - early)
     return None
+
+
+def _fractional(q: mpq, m: int, z: Expression, lower: int, facts: Facts) -> Expression | None:
+    """The same beside halves with signs, which have names of their own."""
+    if z in (ONE, number(-1)) and lower + q > 0:
+        return _by_polygamma(number(lower + q), m) if z is ONE else number((-1) ** lower) * _alternating(lower + q, m)
+    return _odd_powers(int(lower + q - mpq(1, 2)), m, z, lower, facts) if q.denominator == 2 else None
 
 
 def _by_polygamma(start: Expression, m: int) -> Expression:

@@ -47,7 +47,7 @@ from gelvo.functions.named import (
     is_a,
 )
 from gelvo.numbers.exact import HALF
-from gelvo.simplifying.partial_fractions import simple_fractions, split_fraction
+from gelvo.simplifying.partial_fractions import Piece, simple_fractions, split_fraction
 
 Inner = Callable[[Expression], Expression]  # the function of t for a rational function of s
 
@@ -309,6 +309,11 @@ def _pulses(a: Asked) -> Expression | None:
         inside, c = wider, 2 * c
     top, content, factors = split_fraction(inside, q)
     quotient, pieces = simple_fractions(top, content, factors)
+    return _added_up(quotient, pieces, c, a)
+
+
+def _added_up(quotient: uni.Coefficients, pieces: list[Piece], c: Expression, a: Asked) -> Expression | None:
+    """The shares of the powers of q, each after its delay, and those over 1 - q^m and 1 + q^m again and again."""
     found = [_again(a.back(factored(share)), number(j) * c, a) for j, share in enumerate(quotient) if share is not ZERO]
     for digit, base, times in pieces:
         root = uni.lowest_terms(-base[-1] / base[0])  # digit/base is digit/base[0] over 1 - root*q^m

@@ -15,7 +15,7 @@ from gelvo.calculus.local.expansion import Expansion, Unclear, constant_term
 from gelvo.calculus.local.table import Expanding, local, taylor
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError
-from gelvo.expression.building import call, constant, number, sqrt
+from gelvo.expression.building import constant, number, sqrt
 from gelvo.expression.constants import ONE, PI, TWO, ZERO
 from gelvo.expression.nodes import Call, Expression, Number
 from gelvo.functions.named import (
@@ -27,6 +27,7 @@ from gelvo.functions.named import (
     BESSELJ,
     BESSELK,
     BESSELY,
+    COS,
     DIGAMMA,
     ELLIPE,
     ELLIPK,
@@ -245,7 +246,7 @@ def _second_kind(at: Expanding, node: Call, inner: Expansion) -> Expansion:
     up, down = (_power_series(at, half, s * order, sign) for s in (1, -1))
     if sign > 0:
         return _scaled(at, PI / (2 * SIN(order * PI)), at.add([down, _scaled(at, -ONE, up)]))
-    turned = _scaled(at, call("cos", order * PI), up)
+    turned = _scaled(at, COS(order * PI), up)
     return _scaled(at, 1 / SIN(order * PI), at.add([turned, _scaled(at, -ONE, down)]))
 
 
