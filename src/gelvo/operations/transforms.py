@@ -99,7 +99,7 @@ def fourier(
 
     >>> import gelvo
     >>> gelvo.fourier("exp(-a*t^2)", "t", "w", given=["a > 0"])
-    sqrt(pi/a)*exp(-w^2/(4*a))   # supported
+    sqrt(pi/a)*exp(-w^2/(4*a))
     """
     return _fourier(expression, variable, target, given, convention, otherwise, False)
 
@@ -116,7 +116,7 @@ def inverse_fourier(
 
     >>> import gelvo
     >>> gelvo.inverse_fourier("2*a/(a^2 + w^2)", "w", "t", given=["a > 0"])
-    exp(-a*abs(t))   # undecided
+    exp(-a*abs(t))
     """
     return _fourier(expression, variable, target, given, convention, otherwise, True)
 

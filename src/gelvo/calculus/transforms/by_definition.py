@@ -73,7 +73,7 @@ def fourier_by_definition(e: Expression, t: Name, v: Name, facts: Facts) -> Foun
     >>> from gelvo.expression.building import name
     >>> t, v = name("t"), name("v")
     >>> print(fourier_by_definition(1/(1 + t**2)**2, t, v, Facts()).value)
-    pi*(abs(v) + 1)*exp(-abs(v))/2
+    pi*(1 + abs(v))*exp(-abs(v))/2
     """
     if not facts.is_real(t) or any(n is IMAGINARY for n in postorder(e)):
         return None
