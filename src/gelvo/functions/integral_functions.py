@@ -188,9 +188,14 @@ def _lambertw_lower_bounds(a: Arithmetic, x: Box) -> Box:
     return Box(Interval(ends[0][0], ends[1][1]))
 
 
+MOST_BITS_OF_ZETA = 600  # one call of MPFR's, which nothing stops
+
+
 def _zeta_bounds(a: Arithmetic, s: Box) -> Box:
     """It falls from its largest value near -2.7 up to its pole, and after it."""
     real = only_real(s, "zeta")
+    if a.precision > MOST_BITS_OF_ZETA:
+        raise NoValue("zeta to so many digits")
     if real.low <= 1 <= real.high or real.low < mpfr("-2.5"):
         raise NoValue("zeta has bounds from -2.5 on, off its pole", certain=real.low == real.high == 1)
     return Box(a.falling("zeta", real))
