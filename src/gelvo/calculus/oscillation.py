@@ -6,6 +6,7 @@ from gmpy2 import lcm, mpq
 
 from gelvo.calculus.far_out import limit_at_infinity
 from gelvo.calculus.found import Found
+from gelvo.deciding.equality import surely_differ
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, constant, number, weighted_terms
 from gelvo.expression.constants import UNDEFINED
@@ -32,7 +33,7 @@ def oscillation(e: Expression, x: Name, facts: Facts) -> Found | None:
         if end is None or end is UNDEFINED:
             continue
         for other, before in seen:
-            if _differ(before, end, facts):
+            if surely_differ(before, end, facts):
                 return Found(UNDEFINED, road=f"the waves oscillate: {before} at the phase {other}, {end} at {phase}")
         seen.append((phase, end))
     return None
@@ -63,10 +64,3 @@ def _common_phase(e: Expression, x: Name, facts: Facts) -> dict[Call, tuple[Expr
         found[wave] = ratio.rational, rest
     common = lcm(*[k.denominator for k, _ in found.values()])
     return {w: (number(k * common), rest) for w, (k, rest) in found.items()}
-
-
-def _differ(a: Expression, b: Expression, facts: Facts) -> bool:
-    """Whether two ends differ for all values of their letters."""
-    if isinstance(a, Bound) or isinstance(b, Bound):
-        return a is not b
-    return facts.is_nonzero(a - b)

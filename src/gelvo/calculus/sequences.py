@@ -10,12 +10,12 @@ from collections.abc import Callable, Iterator
 from gmpy2 import lcm, mpq
 
 from gelvo.calculus.found import Found
-from gelvo.deciding.equality import is_zero
-from gelvo.expression.building import call, number
+from gelvo.deciding.equality import is_zero, surely_differ
+from gelvo.expression.building import number
 from gelvo.expression.constants import PI, UNDEFINED
-from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power
-from gelvo.expression.traversal import contains, has_call, postorder, substitute, transform
-from gelvo.facts.periods import period_of_steps, within_period
+from gelvo.expression.nodes import Call, Expression, Name, Number, Power
+from gelvo.expression.traversal import contains, has_call, postorder, substitute
+from gelvo.facts.periods import in_one_period, without_whole_turns
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.univariate import linear_parts
@@ -32,7 +32,7 @@ def through_whole_numbers(e: Expression, n: Name, facts: Facts, limit: Limit) ->
     if period is None or period > MOST_CLASSES:
         return None
     m = facts.new_name("m", e)
-    parts = (_turned(substitute(e, {n: period * m + j}), m) for j in range(period))
+    parts = (without_whole_turns(substitute(e, {n: period * m + j}), m) for j in range(period))
     return _together(((p, f"{n} = {period}*{m} + {j}") for j, p in enumerate(parts)), m, facts, limit)
 
 
@@ -40,13 +40,10 @@ def through_steps(e: Expression, x: Name, facts: Facts, limit: Limit) -> Found |
     """No limit where a formula with floors goes to different values from period to period, at two places of each."""
     if not has_call(e, (FLOOR, CEIL), x):
         return None
-    length = period_of_steps(e, x, facts)
-    if length is None:
+    told = in_one_period(e, x, facts)
+    if told is None:
         return None
-    m, u = facts.new_name("m", e), facts.new_name("u", e, domain="positive")
-    inside = within_period(e, x, length, u, m, facts)
-    if inside is None:
-        return None
+    length, inside, u, m = told
     places = [number(mpq(k, 8)) * length for k in (1, 3, 6)]
     found = _together(((substitute(inside, {u: p}), f"{x} = {m}*{length} + {p}") for p in places), m, facts, limit)
     return found if found is not None and found.value is UNDEFINED else None
@@ -63,17 +60,11 @@ def _together(parts: Iterator[tuple[Expression, str]], m: Name, facts: Facts, li
             return Found(UNDEFINED, road=f"no limit along {where}")
         if first is None:
             first, road = (found.value, where), found.road
-        elif _differ(first[0], found.value, facts):
+        elif surely_differ(first[0], found.value, facts):
             return Found(UNDEFINED, road=f"{first[0]} along {first[1]}, {found.value} along {where}")
         elif first[0] is not found.value and not is_zero(first[0] - found.value, facts):
             return None
     return None if first is None else Found(first[0], road=f"each class of the period by itself: {road}")
-
-
-def _differ(a: Expression, b: Expression, facts: Facts) -> bool:
-    if isinstance(a, Bound) or isinstance(b, Bound):
-        return a is not b
-    return facts.is_nonzero(a - b) or is_zero(a - b, facts) is False
 
 
 def _period(e: Expression, n: Name) -> int | None:
@@ -91,20 +82,3 @@ def _period(e: Expression, n: Name) -> int | None:
                 return None
             found.append(2 * int(parts[0].rational.denominator))
     return int(lcm(*found)) if found else None
-
-
-def _turned(e: Expression, m: Name) -> Expression:
-    """Whole turns and even powers of -1 taken away."""
-
-    def visit(node: Node) -> Node:
-        if isinstance(node, Power) and isinstance(node.base, Number) and node.base.value == -1:
-            parts = linear_parts(expand(node.exponent), m)
-            if parts is not None and parts[0].is_whole and parts[0].rational % 2 == 0:
-                return node.base ** parts[1]
-        if isinstance(node, Call) and node.name in CIRCULAR:
-            parts = linear_parts(expand(node.arguments[0]), m)
-            if parts is not None and (parts[0] / PI).is_whole and (parts[0] / PI).rational % 2 == 0:
-                return call(node.name, parts[1])
-        return node
-
-    return transform(e, visit)

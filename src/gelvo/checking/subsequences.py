@@ -9,13 +9,13 @@ from gmpy2 import mpq
 
 from gelvo.checking.ends import value_at
 from gelvo.checking.expansions import limit_by_expansion
-from gelvo.deciding.equality import decide_zero
+from gelvo.deciding.equality import surely_differ
 from gelvo.errors import DomainError, GelvoError
-from gelvo.expression.building import call, number
+from gelvo.expression.building import number
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI
-from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power
-from gelvo.expression.traversal import contains, postorder, substitute, transform
-from gelvo.facts.periods import common_multiple, period_of_steps, within_period
+from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power
+from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.facts.periods import common_multiple, in_one_period, without_whole_turns
 from gelvo.facts.statements import DomainFact
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
@@ -39,7 +39,7 @@ def two_sequences(f: Expression, x: Name, point: Expression, side: str, facts: F
         if end is None:
             continue
         for before, other in seen:
-            if _differ(before, end, facts):
+            if surely_differ(before, end, facts):
                 return f"{other} leads to {before}, {place} to {end}, for {m} = 1, 2, 3, … ({y} far out)"
         seen.append((end, place))
     return ""
@@ -47,12 +47,10 @@ def two_sequences(f: Expression, x: Name, point: Expression, side: str, facts: F
 
 def _parts(f: Expression, y: Name, m: Name, whole: bool, facts: Facts) -> Iterator[tuple[Expression, Expression]]:
     """(the place, the formula there) for places of a period that comes again with m."""
-    steps = period_of_steps(f, y, facts)
-    if steps is not None:
-        u = facts.new_name("u", f, domain="positive")
-        inside = within_period(f, y, steps, u, m, facts)
-        if inside is not None:
-            yield from _at_places(inside, u, [(m * steps + share * steps, share * steps) for share in SHARES[1:]], m)
+    told = in_one_period(f, y, facts)
+    if told is not None:
+        inside = substitute(told.inside, {told.n: m})
+        yield from _at_places(inside, told.u, [(m * told.length + s * told.length, s * told.length) for s in SHARES[1:]], m)
         return
     period = _period(f, y, whole, facts)
     if period is None:
@@ -67,7 +65,7 @@ def _at_places(
 ) -> Iterator[tuple[Expression, Expression]]:
     for shown, place in places:
         with suppress(DomainError):  # a pole
-            yield shown, _turned(substitute(f, {y: place}), m)
+            yield shown, without_whole_turns(substitute(f, {y: place}), m)
 
 
 def _period(f: Expression, y: Name, whole: bool, facts: Facts) -> Expression | None:
@@ -86,21 +84,6 @@ def _period(f: Expression, y: Name, whole: bool, facts: Facts) -> Expression | N
     return common_multiple(lengths) if len(lengths) > whole else None
 
 
-def _turned(e: Expression, m: Name) -> Expression:
-    """Whole turns and even powers of -1 taken away."""
-
-    def visit(node: Node) -> Node:
-        if isinstance(node, Power) and isinstance(node.base, Number) and node.base.value == -1:
-            parts = linear_parts(expand(node.exponent), m)
-            return node if parts is None or not (parts[0] / 2).is_whole else node.base ** parts[1]
-        if isinstance(node, Call) and node.name in CIRCULAR:
-            parts = linear_parts(expand(node.arguments[0]), m)
-            return node if parts is None or not expand(parts[0] / (2 * PI)).is_whole else call(node.name, parts[1])
-        return node
-
-    return transform(e, visit)
-
-
 def _limit(part: Expression, m: Name, facts: Facts) -> Expression | None:
     if not contains(part, m):
         return part
@@ -109,9 +92,3 @@ def _limit(part: Expression, m: Name, facts: Facts) -> Expression | None:
         return found if found is not None else limit_by_expansion(part, m, INFINITE, "", facts)
     except (GelvoError, ArithmeticError):
         return None
-
-
-def _differ(a: Expression, b: Expression, facts: Facts) -> bool:
-    if isinstance(a, Bound) or isinstance(b, Bound):
-        return a is not b
-    return facts.is_nonzero(a - b) or decide_zero(a - b, facts).zero is False

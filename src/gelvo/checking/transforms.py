@@ -14,6 +14,7 @@ from gmpy2 import mpq
 from gelvo.calculus.transforms.pattern import growth_rates
 from gelvo.checking.certificate import PROVED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.integrals import check_definite
+from gelvo.checking.pieces import places_of_steps
 from gelvo.checking.samples import samples
 from gelvo.checking.spectra import check_on_both_sides
 from gelvo.deciding.equality import decide_zero
@@ -23,14 +24,13 @@ from gelvo.evaluation.floats import float_function
 from gelvo.evaluation.value import value as value_of
 from gelvo.expression.building import bound, number, relation
 from gelvo.expression.nodes import Expression, Name
-from gelvo.expression.traversal import contains, postorder, substitute
-from gelvo.facts.periods import period_of_steps, within_period
+from gelvo.expression.traversal import contains, substitute
+from gelvo.facts.periods import in_one_period
 from gelvo.facts.statements import DomainFact
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.impulses import Impulse, has_impulse, separated
-from gelvo.forms.univariate import linear_parts
-from gelvo.functions.named import ABS, EXP, HEAVISIDE, SIGN, is_a
+from gelvo.functions.named import EXP
 
 if TYPE_CHECKING:
     from mpmath import mpc, mpf
@@ -74,13 +74,10 @@ def _by_definition(f: Expression, t: Name, s: Name, transform: Expression, facts
 def _over_periods(f: Expression, t: Name, s: Name, transform: Expression, facts: Facts, claim: str) -> Certificate | None:
     """What is the same again after a length L, but for a sign and a constant: f(t + L) = r*f(t) + d has the transform F with
     F = (the integral over the first L) + exp(-s*L)*(r*F + d/s)."""
-    length = period_of_steps(f, t, facts)
-    if length is None:
+    told = in_one_period(f, t, facts)
+    if told is None:
         return None
-    u, n = facts.new_name("u", f, s, domain="positive"), facts.new_name("n", f, s)
-    inside = within_period(f, t, length, u, n, facts)
-    if inside is None:
-        return None
+    length, inside, u, n = told
     whole = facts.with_facts([DomainFact(n, "natural")])
     after = substitute(inside, {n: n + 1})
     for r in (number(1), number(-1)):
@@ -160,9 +157,7 @@ def _compare(
         return context.mpc(value) * context.exp(context.mpc(rate) * x)
 
     try:
-        for steps in _step_places(smooth, t):
-            points.append(steps)
-        points = sorted(set(points))
+        points = sorted({*points, *map(float, places_of_steps(smooth, t))})
         with context.workprec(DOUBLE_BITS):  # whatever precision the caller has set
             found, error = context.quad(integrand, points, error=True, maxdegree=8)
             tail = max(abs(complex(integrand(context.mpf(p)))) for p in (points[0], points[-1]) if p)
@@ -180,17 +175,6 @@ def _weight(impulses: Sequence[Impulse], ends: tuple[float, float], rate: comple
         at = complex(value_of(impulse.place, 15)).real
         if ends[0] <= at <= ends[1]:
             found += complex(value_of(impulse.weight, 15)) * cmath.exp(rate * at)
-    return found
-
-
-def _step_places(f: Expression, t: Name) -> list[float]:
-    """Where steps stand, so that the quadrature is cut there."""
-    found = []
-    for node in postorder(f):
-        if is_a(node, HEAVISIDE, ABS, SIGN):
-            parts = linear_parts(node.arguments[0], t)
-            if parts is not None:
-                found.append(float(-parts[1] / parts[0]))
     return found
 
 

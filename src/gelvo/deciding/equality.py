@@ -17,7 +17,20 @@ from gelvo.evaluation.enclose import Enclosure, sign_at
 from gelvo.evaluation.sampling import points
 from gelvo.expression.building import multiply_all, number, power, relation, scale, total
 from gelvo.expression.constants import HALF, IMAGINARY, PI, ZERO
-from gelvo.expression.nodes import AlgebraicNumber, Applied, Call, Expression, Name, Node, Number, Power, Relation, Sum, Written
+from gelvo.expression.nodes import (
+    AlgebraicNumber,
+    Applied,
+    Bound,
+    Call,
+    Expression,
+    Name,
+    Node,
+    Number,
+    Power,
+    Relation,
+    Sum,
+    Written,
+)
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import free_names, names, postorder, relations_of, substitute, tree_size, unified
 from gelvo.facts.equalities import without_equalities
@@ -367,6 +380,14 @@ def _may_vanish(gap: Expression, point: Mapping[Name, mpq]) -> bool:
 def is_zero(expression: Expression, facts: Facts | None = None) -> bool | None:
     """True, False or None: used wherever an algorithm must know."""
     return decide_zero(expression, facts).zero
+
+
+def surely_differ(a: Expression, b: Expression, facts: Facts) -> bool:
+    """Whether two ends, inf and -inf among them, differ for all values of their letters."""
+    if isinstance(a, Bound) or isinstance(b, Bound):
+        return a is not b
+    gap = a - b
+    return facts.is_nonzero(gap) or (not names(gap) and is_zero(gap, facts) is False)
 
 
 def witness_text(decision: Decision, digits: int = 8) -> str:

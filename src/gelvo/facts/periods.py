@@ -6,21 +6,23 @@ With t = n*L + u for the period L, a whole n and 0 < u < L, floor(t/L) is n and 
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from typing import NamedTuple
 
 from gmpy2 import gcd, lcm, mpq
 
-from gelvo.expression.building import number, relation, total
+from gelvo.expression.building import call, number, relation, total
 from gelvo.expression.constants import ONE, PI, ZERO
-from gelvo.expression.nodes import Applied, Call, Cases, Expression, Name, Node, Number
+from gelvo.expression.nodes import Applied, Call, Cases, Expression, Name, Node, Number, Power
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.expression.traversal import contains, postorder, substitute, transform
 from gelvo.facts.steps import as_steps
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.univariate import linear_parts, lowest_terms
-from gelvo.functions.named import ABS, CEIL, COS, FLOOR, HEAVISIDE, MAX, MIN, SIGN, SIN, is_a
+from gelvo.functions.named import ABS, CEIL, COS, COT, CSC, FLOOR, HEAVISIDE, MAX, MIN, SEC, SIGN, SIN, TAN, is_a
 
 MOST_PLACES = 64  # in one period
+TURNING = (SIN, COS, TAN, COT, SEC, CSC)
 STEPPING = (FLOOR, CEIL, ABS, SIGN, HEAVISIDE, MAX, MIN)
 Line = tuple[Expression, Expression]
 
@@ -94,6 +96,46 @@ def _wave(gap: Expression, t: Name) -> Call | None:
     waves = [f for f in factors_in(gap) if contains(f, t)]
     found = waves[0] if len(waves) == 1 else None
     return found if isinstance(found, Call) and is_a(found, SIN, COS) else None
+
+
+def without_whole_turns(e: Expression, n: Name) -> Expression:
+    """Even powers of -1 and whole turns of waves taken away, for a whole n: (-1)^(2*n + 1) is -1, sin(2*pi*n + b) is sin(b).
+
+    >>> from gelvo.expression.building import name
+    >>> n = name("n")
+    >>> print(without_whole_turns(COS(2*PI*n + 1) + (-number(1))**(4*n), n))
+    cos(1) + 1
+    """
+
+    def visit(node: Node) -> Node:
+        if isinstance(node, Power) and isinstance(node.base, Number) and node.base.value == -1:
+            parts = linear_parts(expand(node.exponent), n)
+            return node if parts is None or not (parts[0] / 2).is_whole else node.base ** parts[1]
+        if is_a(node, *TURNING):
+            parts = linear_parts(expand(node.arguments[0]), n)
+            return node if parts is None or not expand(parts[0] / (2 * PI)).is_whole else call(node.name, parts[1])
+        return node
+
+    return transform(e, visit)
+
+
+class OnePeriod(NamedTuple):
+    """The formula at n*length + u, for a whole n and 0 < u < length."""
+
+    length: Expression
+    inside: Expression
+    u: Name
+    n: Name
+
+
+def in_one_period(e: Expression, t: Name, facts: Facts) -> OnePeriod | None:
+    """What steps again and again, told within the common period of its steps; None where there is none, or it is not told."""
+    length = period_of_steps(e, t, facts)
+    if length is None:
+        return None
+    u, n = facts.new_name("u", e, t, domain="positive"), facts.new_name("n", e, t)
+    inside = within_period(e, t, length, u, n, facts)
+    return None if inside is None else OnePeriod(length, inside, u, n)
 
 
 def within_period(e: Expression, t: Name, length: Expression, u: Name, n: Name, facts: Facts) -> Expression | None:

@@ -17,6 +17,7 @@ from gelvo.calculus.local.expansion import (
     Expansion,
     Short,
     Unclear,
+    apart,
     binomial,
     clean,
     constant_term,
@@ -250,10 +251,10 @@ class Local:
         return result
 
     def _far_series(self, node: Applied, inner: Expansion) -> Expansion:
-        if inner.terms and next(iter(inner.terms)) < 0:
+        place, rest = apart(inner)
+        if place is None:
             raise Unclear("a series far out of something that grows")
-        rest = Expansion({e: c for e, c in inner.terms.items() if e}, inner.order)
-        return self.compose(rest, coefficients(node, inner.terms.get(mpq(0), ZERO)))
+        return self.compose(rest, coefficients(node, place))
 
     def _has_moving_exponent(self, f: Expression) -> bool:
         return (is_a(f, EXP) and contains(f, self.u)) or (isinstance(f, Power) and contains(f.exponent, self.u))

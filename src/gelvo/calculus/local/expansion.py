@@ -64,6 +64,13 @@ def constant_term(value: Expression) -> Expansion:
     return Expansion({mpq(0): value} if value is not ZERO else {})
 
 
+def apart(a: Expansion) -> tuple[Expression | None, Expansion]:
+    """Where a quantity goes (None where it grows), and what it is besides."""
+    if a.terms and next(iter(a.terms)) < 0:
+        return None, a
+    return a.terms.get(mpq(0), ZERO), Expansion({e: c for e, c in a.terms.items() if e}, a.order)
+
+
 def binomial(q: mpq, k: int) -> mpq:
     result = mpq(1)
     for j in range(k):

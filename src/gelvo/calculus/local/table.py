@@ -7,7 +7,7 @@ from typing import Protocol, TypeVar
 
 from gmpy2 import mpq
 
-from gelvo.calculus.local.expansion import Expansion
+from gelvo.calculus.local.expansion import Expansion, constant_term
 from gelvo.expression.nodes import Call, Expression, Name, Node
 from gelvo.facts.store import Facts
 
@@ -46,6 +46,10 @@ class Expanding(Protocol):
 
     def one(self, node: Expression, done: dict[Node, Expansion]) -> Expansion:
         """The expansion of a node whose parts are expanded."""
+
+
+def scaled(at: Expanding, outer: Expression, a: Expansion) -> Expansion:
+    return at.multiply(constant_term(outer), a)
 
 
 Rule = Callable[[Expanding, Call, Expansion], Expansion]

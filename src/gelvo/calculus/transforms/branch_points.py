@@ -25,28 +25,9 @@ from gelvo.forms.collecting import terms_of
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
-from gelvo.functions.named import (
-    ACOT,
-    ATAN,
-    ATANH,
-    BESSELI,
-    BESSELJ,
-    COSH,
-    COTH,
-    CSCH,
-    ERFC,
-    ERFI,
-    EXP,
-    FLOOR,
-    GAMMA,
-    HEAVISIDE,
-    LN,
-    SECH,
-    SINH,
-    TANH,
-    is_a,
-)
+from gelvo.functions.named import ACOT, ATAN, ATANH, BESSELI, BESSELJ, ERFC, ERFI, EXP, FLOOR, GAMMA, HEAVISIDE, LN, is_a
 from gelvo.numbers.exact import HALF
+from gelvo.simplifying.families.waves import HYPERBOLIC
 from gelvo.simplifying.partial_fractions import Piece, simple_fractions, split_fraction
 
 Inner = Callable[[Expression], Expression]  # the function of t for a rational function of s
@@ -339,11 +320,8 @@ def _again(f: Expression, delay: Expression, a: Asked) -> Expression:
 
 
 def _exponentials(node: Node) -> Node:
-    if is_a(node, SINH, COSH, TANH, COTH, SECH, CSCH):
-        u = node.arguments[0]
-        up, down = EXP(u), EXP(-u)
-        sine, cosine = (up - down) / 2, (up + down) / 2
-        return {SINH: sine, COSH: cosine, TANH: sine / cosine, COTH: cosine / sine, SECH: 1 / cosine, CSCH: 1 / sine}[node.name]  # type: ignore[index]
+    if isinstance(node, Call) and node.name in HYPERBOLIC and node.function.as_elementary is not None:
+        return node.function.as_elementary(*node.arguments)
     return node
 
 

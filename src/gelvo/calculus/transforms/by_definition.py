@@ -14,7 +14,7 @@ from gelvo.expression.building import bound, number, relation
 from gelvo.expression.constants import IMAGINARY, INFINITE, ONE, ZERO
 from gelvo.expression.nodes import Bound, Expression, Name, Written
 from gelvo.expression.traversal import contains, postorder, substitute
-from gelvo.facts.periods import period_of_steps, within_period
+from gelvo.facts.periods import in_one_period
 from gelvo.facts.statements import DomainFact
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
@@ -49,13 +49,10 @@ def laplace_by_definition(e: Expression, t: Name, s: Name, facts: Facts) -> Foun
 
 def _by_periods(e: Expression, t: Name, s: Name, facts: Facts) -> Found | None:
     """The integral over one period, whose number stands in it as a letter, added up over all of them."""
-    length = period_of_steps(e, t, facts)
-    if length is None:
+    told = in_one_period(e, t, facts)
+    if told is None:
         return None
-    u, n = facts.new_name("u", e, s, domain="positive"), facts.new_name("n", e, s)
-    inside = within_period(e, t, length, u, n, facts)
-    if inside is None:
-        return None
+    length, inside, u, n = told
     whole = facts.with_facts([DomainFact(n, "natural")])
     one, _ = definite_integral(inside * EXP(-s * u), u, ZERO, length, whole)
     if one is None or not _settled(one) or contains(one.value, u):

@@ -11,8 +11,8 @@ from functools import cache
 
 from gmpy2 import bincoef, fac, mpq
 
-from gelvo.calculus.local.expansion import Expansion, Unclear, constant_term
-from gelvo.calculus.local.table import Expanding, local, taylor
+from gelvo.calculus.local.expansion import Expansion, Unclear, apart, constant_term
+from gelvo.calculus.local.table import Expanding, local, scaled, taylor
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError
 from gelvo.expression.building import constant, number, sqrt
@@ -46,19 +46,8 @@ from gelvo.functions.named import (
 EULER = constant("euler_gamma")
 
 
-def _apart(inner: Expansion) -> tuple[Expression | None, Expansion]:
-    """Where the argument goes (None where it grows), and what it is besides."""
-    if inner.terms and next(iter(inner.terms)) < 0:
-        return None, inner
-    return inner.terms.get(mpq(0), ZERO), Expansion({e: c for e, c in inner.terms.items() if e}, inner.order)
-
-
-def _scaled(at: Expanding, outer: Expression, a: Expansion) -> Expansion:
-    return at.multiply(constant_term(outer), a)
-
-
 def _constant_less(at: Expanding, c: Expression, a: Expansion) -> Expansion:
-    return at.add([constant_term(c), _scaled(at, -ONE, a)])
+    return at.add([constant_term(c), scaled(at, -ONE, a)])
 
 
 def _falls(at: Expanding, w: Expansion, what: str) -> None:
@@ -71,16 +60,16 @@ def _falls(at: Expanding, w: Expansion, what: str) -> None:
 def _angle(at: Expanding, w: Expansion, sign: int) -> Expansion:
     """acos(1 - w), or acosh(1 + w) with the sign -1: sqrt(2*w) times the sum of binomial(2*k, k)*(±w/8)^k/(2*k + 1)."""
     series = at.compose(w, lambda k: number(mpq(sign**k * bincoef(2 * k, k), 8**k * (2 * k + 1))))
-    return _scaled(at, sqrt(TWO), at.multiply(at.power(w, mpq(1, 2)), series))
+    return scaled(at, sqrt(TWO), at.multiply(at.power(w, mpq(1, 2)), series))
 
 
 @local(ASIN, ACOS, ACOSH)
 def _at_the_end(at: Expanding, node: Call, inner: Expansion) -> Expansion:
-    place, z = _apart(inner)
+    place, z = apart(inner)
     hyperbolic = is_a(node, ACOSH)
     if place not in (ONE, -ONE) or (hyperbolic and place is not ONE) or (not z.terms and z.order is None):
         return at.ordinary(node, 0, inner)
-    w = z if hyperbolic or place is -ONE else _scaled(at, -ONE, z)
+    w = z if hyperbolic or place is -ONE else scaled(at, -ONE, z)
     _falls(at, w, node.name)
     angle = _angle(at, w, -1 if hyperbolic else 1)
     if hyperbolic:
@@ -92,11 +81,11 @@ def _at_the_end(at: Expanding, node: Call, inner: Expansion) -> Expansion:
 
 @local(ATANH)
 def _by_logarithms(at: Expanding, node: Call, inner: Expansion) -> Expansion:
-    place, _ = _apart(inner)
+    place, _ = apart(inner)
     if place not in (ONE, -ONE):
         return at.ordinary(node, 0, inner)
     up, down = at.log(at.add([constant_term(ONE), inner])), at.log(_constant_less(at, ONE, inner))
-    return _scaled(at, number(mpq(1, 2)), at.add([up, _scaled(at, -ONE, down)]))
+    return scaled(at, number(mpq(1, 2)), at.add([up, scaled(at, -ONE, down)]))
 
 
 # --- elliptic integrals ------------------------------------------------------------------------------------------------------------
@@ -121,12 +110,12 @@ def _digammas(k: int) -> Expression:
 
 @local(ELLIPK, ELLIPE)
 def _complete_at_one(at: Expanding, node: Call, inner: Expansion) -> Expansion:
-    place, z = _apart(inner)
+    place, z = apart(inner)
     if place is not ONE:
         return at.ordinary(node, 0, inner)
-    w = _scaled(at, -ONE, z)
+    w = scaled(at, -ONE, z)
     _falls(at, w, node.name)
-    half = _scaled(at, number(mpq(-1, 2)), at.log(w))
+    half = scaled(at, number(mpq(-1, 2)), at.log(w))
     if is_a(node, ELLIPK):
         plain = at.compose(w, lambda k: number(_middle(k) ** 2))
         return at.add([at.multiply(half, plain), at.compose(w, lambda k: number(_middle(k) ** 2) * _digammas(k))])
@@ -155,11 +144,11 @@ def _lambert(k: int) -> tuple[mpq, mpq]:
 
 @local(LAMBERTW, LAMBERTW_LOWER)
 def _both_branches(at: Expanding, node: Call, inner: Expansion) -> Expansion:
-    place, z = _apart(inner)
+    place, z = apart(inner)
     if place is None or not is_zero(place + EXP(-ONE), at.facts):
         return at.ordinary(node, 0, inner)
     _falls(at, z, node.name)
-    p = at.power(_scaled(at, 2 * EXP(ONE), z), mpq(1, 2))
+    p = at.power(scaled(at, 2 * EXP(ONE), z), mpq(1, 2))
     sign = 1 if is_a(node, LAMBERTW) else -1
     return at.compose(p, lambda k: number(sign**k * _lambert(k)[0]))
 
@@ -170,7 +159,7 @@ def _both_branches(at: Expanding, node: Call, inner: Expansion) -> Expansion:
 @local(DIGAMMA, POLYGAMMA, LOGGAMMA)
 def _relatives_of_gamma(at: Expanding, node: Call, inner: Expansion) -> Expansion:
     """By the recurrence, from one beyond the pole."""
-    place, z = _apart(inner)
+    place, z = apart(inner)
     which = len(node.arguments) - 1
     if not (isinstance(place, Number) and place.is_whole and place.rational <= 0):
         return at.ordinary(node, which, inner)
@@ -180,18 +169,18 @@ def _relatives_of_gamma(at: Expanding, node: Call, inner: Expansion) -> Expansio
     if is_a(node, LOGGAMMA):
         if steps > 1:
             raise Unclear("loggamma before its first pole")
-        return at.add([beyond, _scaled(at, -ONE, at.log(parts[0]))])
+        return at.add([beyond, scaled(at, -ONE, at.log(parts[0]))])
     order = 0 if is_a(node, DIGAMMA) else int(node.arguments[0].rational) if node.arguments[0].is_whole else -1
     if order < 0:
         raise Unclear("polygamma of an order that is no number")
     outer = number((-1) ** (order + 1) * fac(order))
-    return at.add([beyond, *[_scaled(at, outer, at.power(p, mpq(-order - 1))) for p in parts]])
+    return at.add([beyond, *[scaled(at, outer, at.power(p, mpq(-order - 1))) for p in parts]])
 
 
 @local(ZETA)
 def _zeta(at: Expanding, node: Call, inner: Expansion) -> Expansion:
     """As far as the coefficients have names."""
-    place, z = _apart(inner)
+    place, z = apart(inner)
     if place is None:
         return at.ordinary(node, 0, inner)
     known: list[Expression] = [ZETA(place)] if place is not ONE else [EULER]
@@ -225,29 +214,29 @@ def _power_series(at: Expanding, half: Expansion, order: Expression, sign: int) 
 
 @local(BESSELJ, BESSELI)
 def _first_kind(at: Expanding, node: Call, inner: Expansion) -> Expansion:
-    order, (place, z) = node.arguments[0], _apart(inner)
+    order, (place, z) = node.arguments[0], apart(inner)
     if place is not ZERO or order.is_whole or not order.is_rational:
         return at.ordinary(node, 1, inner)
-    return _power_series(at, _scaled(at, number(mpq(1, 2)), z), order, -1 if is_a(node, BESSELJ) else 1)
+    return _power_series(at, scaled(at, number(mpq(1, 2)), z), order, -1 if is_a(node, BESSELJ) else 1)
 
 
 @local(BESSELY, BESSELK)
 def _second_kind(at: Expanding, node: Call, inner: Expansion) -> Expansion:
-    order, (place, z) = node.arguments[0], _apart(inner)
+    order, (place, z) = node.arguments[0], apart(inner)
     if place is not ZERO:
         return at.ordinary(node, 1, inner)
     if not order.is_rational:
         raise Unclear(f"the power {order} at 0 is not known")
-    half, sign = _scaled(at, number(mpq(1, 2)), z), -1 if is_a(node, BESSELY) else 1
+    half, sign = scaled(at, number(mpq(1, 2)), z), -1 if is_a(node, BESSELY) else 1
     if order.is_whole:
         return _of_whole_order(
             at, half, abs(int(order.rational)), sign, (-1) ** int(order.rational) if order.rational < 0 and sign < 0 else 1
         )
     up, down = (_power_series(at, half, s * order, sign) for s in (1, -1))
     if sign > 0:
-        return _scaled(at, PI / (2 * SIN(order * PI)), at.add([down, _scaled(at, -ONE, up)]))
-    turned = _scaled(at, COS(order * PI), up)
-    return _scaled(at, 1 / SIN(order * PI), at.add([turned, _scaled(at, -ONE, down)]))
+        return scaled(at, PI / (2 * SIN(order * PI)), at.add([down, scaled(at, -ONE, up)]))
+    turned = scaled(at, COS(order * PI), up)
+    return scaled(at, 1 / SIN(order * PI), at.add([turned, scaled(at, -ONE, down)]))
 
 
 def _of_whole_order(at: Expanding, half: Expansion, n: int, sign: int, turn: int) -> Expansion:
@@ -274,4 +263,4 @@ def _of_whole_order(at: Expanding, half: Expansion, n: int, sign: int, turn: int
         shares = (number(mpq(1, 2)), number((-1) ** (n + 1)), number(mpq((-1) ** n, 2)))
     else:
         shares = (-turn / PI, 2 * turn / PI, -turn / PI)
-    return at.add([_scaled(at, s, part) for s, part in zip(shares, (low, middle, high), strict=True)])
+    return at.add([scaled(at, s, part) for s, part in zip(shares, (low, middle, high), strict=True)])

@@ -9,25 +9,14 @@ from collections.abc import Callable
 
 from gmpy2 import fac, mpq
 
-from gelvo.calculus.local.expansion import Expansion, Unclear, constant_term, falling
-from gelvo.calculus.local.table import Expanding, far, local
+from gelvo.calculus.local.expansion import Expansion, Unclear, apart, constant_term, falling
+from gelvo.calculus.local.table import Expanding, far, local, scaled
 from gelvo.expression.building import call, number
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Expression
 from gelvo.functions.named import BETA, BETA_INC, GAMMA, GAMMA_INC, IM, POLYLOG, RE, STRUVEH, STRUVEL, ZETA
 
 LARGEST_ORDER = 12
-
-
-def _apart(inner: Expansion) -> tuple[Expression | None, Expansion]:
-    """Where the argument goes (None where it grows), and what it is besides."""
-    if inner.terms and next(iter(inner.terms)) < 0:
-        return None, inner
-    return inner.terms.get(mpq(0), ZERO), Expansion({e: c for e, c in inner.terms.items() if e}, inner.order)
-
-
-def _scaled(at: Expanding, outer: Expression, a: Expansion) -> Expansion:
-    return at.multiply(constant_term(outer), a)
 
 
 def _shares(at: Expanding, order: Expression, z: Expansion, coefficient: Callable[[int], Expression]) -> Expansion:
@@ -39,21 +28,21 @@ def _shares(at: Expanding, order: Expression, z: Expansion, coefficient: Callabl
 
 @local(GAMMA_INC)
 def _incomplete_gamma(at: Expanding, node: Call, inner: Expansion) -> Expansion:
-    place, z = _apart(inner)
+    place, z = apart(inner)
     if place is not ZERO:
         return at.ordinary(node, 1, inner)
     order = node.arguments[0]
     below = _shares(at, order, z, lambda k: number(mpq((-1) ** k, fac(k))))
-    return at.add([constant_term(GAMMA(order)), _scaled(at, -ONE, below)])
+    return at.add([constant_term(GAMMA(order)), scaled(at, -ONE, below)])
 
 
 @local(BETA_INC)
 def _incomplete_beta(at: Expanding, node: Call, inner: Expansion) -> Expansion:
     p, q, _ = node.arguments
-    place, z = _apart(inner)
+    place, z = apart(inner)
     if place is ONE:
-        rest = _shares(at, q, _scaled(at, -ONE, z), lambda k: (-1) ** k * falling(p - 1, k))
-        return at.add([constant_term(BETA(p, q)), _scaled(at, -ONE, rest)])
+        rest = _shares(at, q, scaled(at, -ONE, z), lambda k: (-1) ** k * falling(p - 1, k))
+        return at.add([constant_term(BETA(p, q)), scaled(at, -ONE, rest)])
     if place is not ZERO:
         return at.ordinary(node, 2, inner)
     return _shares(at, p, z, lambda k: (-1) ** k * falling(q - 1, k))
@@ -62,13 +51,13 @@ def _incomplete_beta(at: Expanding, node: Call, inner: Expansion) -> Expansion:
 @local(STRUVEH, STRUVEL)
 def _struve(at: Expanding, node: Call, inner: Expansion) -> Expansion:
     """(z/2)^(n + 1) times the sum of (-+z^2/4)^k/(gamma(k + 3/2)*gamma(k + n + 3/2))."""
-    place, z = _apart(inner)
+    place, z = apart(inner)
     order = node.arguments[0]
     if place is not ZERO:
         return at.ordinary(node, 1, inner)
     if not (order.is_rational and order.rational > -1):
         raise Unclear(f"the power {order} at 0 is not known")
-    half, sign = _scaled(at, number(mpq(1, 2)), z), -1 if node.name == STRUVEH else 1
+    half, sign = scaled(at, number(mpq(1, 2)), z), -1 if node.name == STRUVEH else 1
 
     def coefficient(k: int) -> Expression:
         j, odd = divmod(k, 2)
@@ -87,7 +76,7 @@ def _order_of(node: Call) -> int:
 @local(POLYLOG)
 def _polylogarithm(at: Expanding, node: Call, inner: Expansion) -> Expansion:
     """About 1 in the logarithm m of the argument: m^(n - 1)/(n - 1)!*(H_(n - 1) - ln(-m)) and the powers m^k*zeta(n - k)/k!."""
-    place, z = _apart(inner)
+    place, z = apart(inner)
     if place is ZERO:
         return at.compose(z, lambda k: number(k) ** -node.arguments[0] if k else ZERO)
     if place is not ONE:
@@ -96,9 +85,9 @@ def _polylogarithm(at: Expanding, node: Call, inner: Expansion) -> Expansion:
     m = at.log(inner)
     powers = at.compose(m, lambda k: ZERO if k == n - 1 else ZETA(number(n - k)) / number(fac(k)))
     harmonic = number(sum((mpq(1, k) for k in range(1, n)), mpq(0)))
-    logarithm = at.log(_scaled(at, -ONE, m))
-    special = at.multiply(at.power(m, mpq(n - 1)), at.add([constant_term(harmonic), _scaled(at, -ONE, logarithm)]))
-    return at.add([powers, _scaled(at, number(mpq(1, fac(n - 1))), special)])
+    logarithm = at.log(scaled(at, -ONE, m))
+    special = at.multiply(at.power(m, mpq(n - 1)), at.add([constant_term(harmonic), scaled(at, -ONE, logarithm)]))
+    return at.add([powers, scaled(at, number(mpq(1, fac(n - 1))), special)])
 
 
 def polylogarithm_far_out(n: int) -> list[tuple[Expression, int]]:
@@ -112,13 +101,13 @@ def _polylogarithm_far_out(at: Expanding, node: Call, inner: Expansion) -> Expan
     if at.rises(inner):
         raise Unclear("polylog above 1 is not real")
     n = _order_of(node)
-    w = at.log(_scaled(at, -ONE, inner))
+    w = at.log(scaled(at, -ONE, inner))
     powers = [constant_term(ONE)]
     while len(powers) <= n:
         powers.append(at.multiply(powers[-1], w))
-    pieces = [_scaled(at, c, powers[k]) for c, k in polylogarithm_far_out(n)]
+    pieces = [scaled(at, c, powers[k]) for c, k in polylogarithm_far_out(n)]
     turned = at.compose(at.power(inner, mpq(-1)), lambda j: number(mpq(1, j**n)) if j else ZERO)
-    return at.add([*pieces, _scaled(at, number((-1) ** (n - 1)), turned)])
+    return at.add([*pieces, scaled(at, number((-1) ** (n - 1)), turned)])
 
 
 @local(RE, IM)
